@@ -1,0 +1,22 @@
+import reactHooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.fulvet/**', 'server/migrations/**'] },
+  {
+    files: ['**/*.ts', '**/*.tsx'],
+    extends: [...tseslint.configs.recommended],
+    plugins: { 'react-hooks': reactHooks },
+    rules: {
+      ...reactHooks.configs.recommended.rules,
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': 'error',
+      'no-control-regex': 'off',
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      'max-lines': ['error', { max: 420, skipBlankLines: true, skipComments: true }],
+      'no-restricted-syntax': ['error', { selector: 'TSEnumDeclaration', message: 'Use a union of literals.' }],
+    },
+  },
+  { files: ['**/*.test.ts', 'demo/**/*.ts'], rules: { 'max-lines': 'off' } },
+);

@@ -1,0 +1,24 @@
+const shared = {
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } },
+        module: { type: 'es6' },
+      },
+    ],
+  },
+  injectGlobals: false,
+};
+
+/** unit: pure code. server: with a real PostgreSQL (FULVET_TEST_URL). browser: the real interface (CHROMIUM_PATH). */
+export default {
+  testTimeout: 60_000,
+  projects: [
+    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,contract,cli,demo,web}/src/**/*.test.{ts,tsx}'] },
+    { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/src/**/*.test.ts'] },
+    { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/src/**/*.test.ts'] },
+  ],
+};
