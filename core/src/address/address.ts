@@ -1,0 +1,67 @@
+import { domainToAscii } from '../domain/domain';
+
+/** The parts of an address by which people are compared. */
+export interface AddressKey {
+  /** `local@domain`: lower case, ASCII (IDNA) domain, without a `+tag` unless tags tell people apart. */
+  key: string;
+  local: string;
+  domain: string;
+}
+
+export interface AddressOptions {
+  /** True when `ida+a@x.example` and `ida@x.example` are two people. Default: one. */
+  tagsTellApart?: boolean;
+}
+
+/**
+ * The form of an address in which two spellings of one mailbox are equal.
+ *
+ * Compared without regard to case (RFC 5321 section 2.4 lets a host tell case apart; none that matters does), the domain
+ * in its ASCII form (RFC 5891), a quoted local part without needless quotes, and a `+tag` dropped unless told otherwise.
+ *
+ * @returns null when there is no local part or no domain
+ */
+export function addressKey(address: string, options: AddressOptions = {}): AddressKey | null {
+  const at = address.lastIndexOf('@');
+  if (at < 1 || at === address.length - 1) return null;
+  const domain = domainToAscii(address.slice(at + 1));
+  if (!domain) return null;
+  let local = unquoted(address.slice(0, at)).normalize('NFC').toLowerCase();
+  if (!options.tagsTellApart) {
+    const plus = local.indexOf('+');
+    if (plus > 0) local = local.slice(0, plus);
+  }
+  return { key: `${local}@${domain}`, local, domain };
+}
+
+function unquoted(local: string): string {
+  if (local.length < 2 || !local.startsWith('"') || !local.endsWith('"')) return local;
+  const inner = local.slice(1, -1).replace(/\\(.)/g, '$1');
+  return /^[^\s"(),:;<>@[\\\]]+$/.test(inner) ? inner : local;
+}
+
+const ROLE_LOCALS = new Set(
+  (
+    'abuse accounting accounts admin administration administrator ap ar billing bookings buero careers compliance ' +
+    'contact contracts customercare customerservice desk dispatch einkauf empfang enquiries enquiry events export ' +
+    'facturacion facturation feedback finance general hello help helpdesk hostmaster hr import info inquiries inquiry ' +
+    'invoice invoices it jobs kontakt legal logistics mail marketing media news newsletter notifications office ' +
+    'operations ops order orders payments postmaster press presse privacy procurement purchase purchasing quotes ' +
+    'reception rechnung rechnungen recruiting rfq root sales secretariat security service shipping support team tender ' +
+    'tenders verkauf vertrieb warehouse webmaster workshop'
+  ).split(' '),
+);
+
+/** True for an address that names a function, not a person (RFC 2142 and common use): `info@`, `sales-north@`. */
+export function isRoleLocal(local: string): boolean {
+  if (ROLE_LOCALS.has(local)) return true;
+  const first = local.split(/[._-]/, 1)[0] ?? local;
+  return first !== local && ROLE_LOCALS.has(first) && first.length > 3;
+}
+
+const NO_REPLY = /^(?:no|do-?not|dont|nao|ne-?pas)[._-]?(?:reply|respond|responder|antwort|repondre)|^(?:mailer-daemon|bounces?|noreply)\b/;
+
+/** True for a sender that takes no answers: `no-reply@`, `donotreply@`, `mailer-daemon@`. */
+export function isNoReplyLocal(local: string): boolean {
+  return NO_REPLY.test(local);
+}

@@ -1,0 +1,238 @@
+import { decodeWords } from 'postal-mime';
+
+/** One mailbox named in an address header. */
+export interface WrittenAddress {
+  /** Display name, decoded and unquoted; empty when none was written. */
+  name: string;
+  /** The address as written, without brackets and comments. */
+  address: string;
+  /** Name of the group that the address stood in (RFC 5322, 3.4), else null. */
+  group: string | null;
+}
+
+const MAX_ADDRESSES = 20_000;
+
+type Token =
+  | { kind: 'text'; value: string }
+  | { kind: 'quoted'; value: string }
+  | { kind: 'comment'; value: string }
+  | { kind: 'angle'; value: string }
+  | { kind: 'mark'; value: ',' | ';' | ':' };
+
+/**
+ * Reads the addresses of a From, To, Cc, Bcc, Sender or Reply-To value.
+ *
+ * Follows RFC 5322 section 3.4 with the obsolete forms of section 4.4 (source routes, comments, empty list members) and
+ * what is met in real mail: semicolons between addresses, missing commas, unquoted commas in names, encoded words around
+ * whole addresses, an unclosed bracket. A member without any address is left out; no address that stands in the value is
+ * lost. Never throws. At most 20,000 addresses are read.
+ *
+ * @param value unfolded header value, encoded words not yet decoded
+ */
+export function parseAddressList(value: string): WrittenAddress[] {
+  const found: WrittenAddress[] = [];
+  let group: string | null = null;
+  let words: Token[] = [];
+
+  const closeMember = (): void => {
+    if (words.length > 0) readMember(words, group, found);
+    words = [];
+  };
+
+  for (const token of tokenize(value)) {
+    if (found.length >= MAX_ADDRESSES) break;
+    if (token.kind !== 'mark') {
+      words.push(token);
+      if (token.kind === 'angle') closeAngle();
+      continue;
+    }
+    if (token.value === ':' && !words.some(holdsAddress)) {
+      group = decoded(words.map((word) => word.value).join(' '));
+      words = [];
+      continue;
+    }
+    if (token.value === ',' && isUnquotedLastName(words)) {
+      words.push({ kind: 'text', value: ',' });
+      continue;
+    }
+    closeMember();
+    if (token.value === ';') group = null;
+  }
+  closeMember();
+  return found;
+
+  // "a@x.example <b@x.example> c@x.example" written without commas: what follows a bracket starts a new member.
+  function closeAngle(): void {
+    const members = words;
+    words = [];
+    readMember(members, group, found);
+  }
+}
+
+function holdsAddress(token: Token): boolean {
+  return token.kind === 'angle' || (token.kind === 'text' && /\S@\S/.test(token.value));
+}
+
+/** `Brandt, Ida <ida@…>`: words without an address before a comma belong to the name that follows. */
+function isUnquotedLastName(words: Token[]): boolean {
+  return words.length > 0 && !words.some(holdsAddress) && words.every((word) => word.kind !== 'angle');
+}
+
+function readMember(words: Token[], group: string | null, found: WrittenAddress[]): void {
+  const angle = words.find((word) => word.kind === 'angle');
+  const comments = words.filter((word) => word.kind === 'comment').map((word) => word.value);
+  const spoken = words.filter((word) => word.kind === 'text' || word.kind === 'quoted');
+
+  if (angle) {
+    const address = cleanAddress(angle.value);
+    const name = nameFrom(spoken) || nameFrom(comments.map((value) => ({ kind: 'text', value })));
+    if (address) found.push({ name, address, group });
+    else readBare(spoken, comments, group, found);
+    return;
+  }
+  readBare(spoken, comments, group, found);
+}
+
+/** A member without brackets: each word with an `@` is an address, the rest is its name. */
+function readBare(spoken: Token[], comments: string[], group: string | null, found: WrittenAddress[]): void {
+  const joined = joinLocalParts(spoken);
+  const addresses: string[] = [];
+  const names: Token[] = [];
+  for (const word of joined) {
+    const unwrapped = word.kind === 'text' && word.value.startsWith('=?') ? decoded(word.value) : '';
+    if (unwrapped.includes('@') && /[\s<]/.test(unwrapped)) {
+      // An encoded word around a whole member, brackets and all.
+      found.push(...parseAddressList(unwrapped).map((one) => ({ ...one, group })));
+      continue;
+    }
+    const text = word.kind === 'quoted' && !word.value.includes('@') ? '' : decoded(word.value);
+    const pieces = text.includes('@') ? (text.match(/[^\s<>,;()]+@[^\s<>,;()]+/g) ?? []) : [];
+    if (word.kind === 'text' && /^"(?:[^"\\]|\\.)*"@\S+$/.test(word.value)) addresses.push(word.value);
+    else if (pieces.length > 0) addresses.push(...pieces);
+    else names.push(word);
+  }
+  const name = nameFrom(names) || comments.map(decoded).join(' ').trim();
+  addresses.forEach((written, position) => {
+    const address = cleanAddress(written);
+    if (address) found.push({ name: position === 0 ? name : '', address, group });
+  });
+}
+
+/** Puts `"quoted local"` and `@domain` back together, and text split by white space around an `@`. */
+function joinLocalParts(words: Token[]): Token[] {
+  const joined: Token[] = [];
+  for (const word of words) {
+    const last = joined.at(-1);
+    if (last && word.kind === 'text' && word.value.startsWith('@') && word.value.length > 1) {
+      const local = last.kind === 'quoted' ? JSON.stringify(last.value) : last.value;
+      joined[joined.length - 1] = { kind: 'text', value: local + word.value };
+    } else if (last?.kind === 'text' && last.value.endsWith('@') && word.kind === 'text') {
+      joined[joined.length - 1] = { kind: 'text', value: last.value + word.value };
+    } else joined.push(word);
+  }
+  return joined;
+}
+
+function nameFrom(words: readonly { kind: string; value: string }[]): string {
+  const text = words
+    .map((word) => word.value)
+    .join(' ')
+    .replace(/ ,/g, ',');
+  return decoded(text)
+    .replace(/^["'\s]+|["'\s,]+$/g, '')
+    .replace(/\s+/g, ' ');
+}
+
+function decoded(text: string): string {
+  return text.includes('=?') ? decodeWords(text) : text;
+}
+
+function cleanAddress(written: string): string {
+  let address = decoded(written).trim();
+  // Source route, RFC 5322 section 4.4: "@relay.example,@other.example:person@x.example".
+  if (address.startsWith('@') && address.includes(':')) address = address.slice(address.indexOf(':') + 1);
+  address = address.replace(/^mailto:/i, '').replace(/^['<\s]+|['>\s.]+$/g, '');
+  if (!address.startsWith('"')) address = address.replace(/\s+/g, '');
+  const at = address.lastIndexOf('@');
+  return at > 0 && at < address.length - 1 ? address : '';
+}
+
+function* tokenize(value: string): Generator<Token> {
+  let at = 0;
+  let text = '';
+  const flush = function* (): Generator<Token> {
+    if (text) yield { kind: 'text', value: text };
+    text = '';
+  };
+  while (at < value.length) {
+    const char = value.charAt(at);
+    if (char === '"') {
+      const [quoted, next] = readQuoted(value, at);
+      yield* flush();
+      yield { kind: 'quoted', value: quoted };
+      at = next;
+    } else if (char === '(') {
+      const [comment, next] = readComment(value, at);
+      yield* flush();
+      if (comment) yield { kind: 'comment', value: comment };
+      at = next;
+    } else if (char === '<') {
+      yield* flush();
+      const [inside, next] = readAngle(value, at);
+      yield { kind: 'angle', value: inside };
+      at = next;
+    } else if (char === ',' || char === ';' || (char === ':' && !/^mailto$/i.test(text))) {
+      yield* flush();
+      yield { kind: 'mark', value: char as ',' | ';' | ':' };
+      at += 1;
+    } else if (/\s/.test(char)) {
+      yield* flush();
+      at += 1;
+    } else {
+      text += char;
+      at += 1;
+    }
+  }
+  yield* flush();
+}
+
+function readQuoted(value: string, start: number): [string, number] {
+  let text = '';
+  for (let at = start + 1; at < value.length; at += 1) {
+    const char = value.charAt(at);
+    if (char === '\\' && at + 1 < value.length) {
+      at += 1;
+      text += value.charAt(at);
+    } else if (char === '"') return [text, at + 1];
+    else text += char;
+  }
+  // An unclosed quote would swallow the addresses behind it: then the quote is read as a plain character.
+  return ['', start + 1];
+}
+
+function readComment(value: string, start: number): [string, number] {
+  let depth = 0;
+  for (let at = start; at < value.length; at += 1) {
+    const char = value.charAt(at);
+    if (char === '\\') at += 1;
+    else if (char === '(') depth += 1;
+    else if (char === ')') {
+      depth -= 1;
+      if (depth === 0) return [value.slice(start + 1, at).trim(), at + 1];
+    }
+  }
+  return ['', start + 1];
+}
+
+function readAngle(value: string, start: number): [string, number] {
+  let quoted = false;
+  for (let at = start + 1; at < value.length; at += 1) {
+    const char = value.charAt(at);
+    if (char === '\\' && quoted) at += 1;
+    else if (char === '"') quoted = !quoted;
+    else if (char === '>' && !quoted) return [value.slice(start + 1, at), at + 1];
+    else if (char === '<' && !quoted) return [value.slice(start + 1, at), at];
+  }
+  const end = value.slice(start + 1).search(/[,;\s]/);
+  return end < 0 ? [value.slice(start + 1), value.length] : [value.slice(start + 1, start + 1 + end), start + 1 + end];
+}

@@ -1,0 +1,111 @@
+import type { Docket, Evidence, Stop, StopEntry } from './types';
+
+/** One stop of a docket in words. */
+export interface DocketSentence {
+  stop: Stop;
+  title: string;
+  verdict: string;
+  rule: string | null;
+  because: string[];
+}
+
+const STOP_TITLES: Record<Stop, string> = { keepOut: 'Keep out', takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
+
+const VERDICTS: Record<StopEntry['verdict'], string> = {
+  passed: 'Let through',
+  'kept out': 'Kept out',
+  tracked: 'Taken in',
+  'left loose': 'Left to its owner',
+  matched: 'Matched',
+  'no match': 'Nobody on record',
+  waits: 'Waits for a person to decide',
+  created: 'Created what was missing',
+  'nothing created': 'Nothing created',
+  owner: 'Its owner only',
+  everyone: 'Everyone in the workspace',
+};
+
+const SCOPES: Record<string, string> = {
+  external: 'all mail with people outside comes in',
+  known: 'only mail with people on record comes in',
+  answers: 'only answers to filed mail come in',
+  byHand: 'mail comes in by hand only',
+};
+
+/** Puts a docket into words, for the interface and for people who read exports. */
+export function docketSentences(docket: Docket): DocketSentence[] {
+  return docket.map((entry) => ({
+    stop: entry.stop,
+    title: STOP_TITLES[entry.stop],
+    verdict: VERDICTS[entry.verdict],
+    rule: entry.rule,
+    because: entry.evidence.map(sentence),
+  }));
+}
+
+function sentence(evidence: Evidence): string {
+  switch (evidence.fact) {
+    case 'direction':
+      return 'Nobody outside our own domains and addresses takes part.';
+    case 'mail class':
+      return `It is machine mail (${evidence.mailClass})${evidence.header ? `: ${evidence.header}${evidence.value ? ` says “${evidence.value}”` : ''}` : ''}.`;
+    case 'entry':
+      return evidence.effect === 'keepOut'
+        ? `${evidence.value} is kept out with the whole email.`
+        : `${evidence.participant} is disregarded, because ${evidence.value} is on the kept-out list.`;
+    case 'nobody left':
+      return evidence.disregarded === 1
+        ? 'No other outside participant is left.'
+        : `All ${evidence.disregarded} outside participants are disregarded.`;
+    case 'scope':
+      return `By policy ${SCOPES[evidence.scope] ?? evidence.scope}${evidence.known.length > 0 ? `; on record: ${listed(evidence.known)}` : ''}.`;
+    case 'person':
+      return `${evidence.address} is the ${evidence.kind} ${evidence.name}.`;
+    case 'account':
+      return evidence.by === 'person'
+        ? `${evidence.name} is the account of ${evidence.via}.`
+        : `${evidence.via} belongs to the account ${evidence.name}.`;
+    case 'shared domain':
+      return `${evidence.domain} belongs to several accounts, and nobody here tells which: ${listed(evidence.candidates.map((one) => one.name))}.`;
+    case 'provider':
+      return `${evidence.domain} is a public mail provider and stands for no company.`;
+    case 'unknown':
+      return `${evidence.address} is on no record.`;
+    case 'deal':
+      return dealSentence(evidence);
+    case 'open deals':
+      return `These people have ${evidence.candidates.length} open deals: ${listed(evidence.candidates.map((one) => one.name))}.`;
+    case 'created':
+      return `The ${evidence.kind} ${evidence.name} was created from ${evidence.via}${evidence.confidence < 1 ? ` (name guessed, ${Math.round(evidence.confidence * 100)} % sure)` : ''}.`;
+    case 'not created':
+      return notCreated(evidence.address, evidence.because);
+    case 'level':
+      return evidence.because === 'not filed'
+        ? 'It stands under no record, so nobody else sees it.'
+        : `By policy, filed mail is seen by ${evidence.level === 'everyone' ? 'everyone' : 'the owners of the mailboxes that hold it'}.`;
+  }
+}
+
+function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
+  if (evidence.by === 'code') return `The subject names ${evidence.via}, the code of the deal ${evidence.name}.`;
+  if (evidence.by === 'conversation') return `Earlier emails of this conversation stand under the deal ${evidence.name}.`;
+  return `${evidence.name} is the only deal of these people that was open at that time.`;
+}
+
+function notCreated(address: string, because: string): string {
+  switch (because) {
+    case 'role address':
+      return `${address} names a function, not a person.`;
+    case 'machine mail':
+      return `${address} wrote by machine.`;
+    case 'not written to':
+      return `${address}: we have not written to them in this email, and policy asks for that first.`;
+    default:
+      return `${address}: policy creates nobody.`;
+  }
+}
+
+function listed(items: readonly string[]): string {
+  if (items.length <= 5) return items.join(', ');
+  return `${items.slice(0, 5).join(', ')} and ${items.length - 5} more`;
+}

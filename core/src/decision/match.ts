@@ -1,0 +1,144 @@
+import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../directory/directory';
+import type { CompiledRulebook } from '../rulebook/compile';
+import { RULES } from '../rulebook/schema';
+import type { ConversationMemory, DecisionFacts, Evidence, Filing, Question, StopEntry } from './types';
+
+/** An external participant and who that is. */
+export interface Resolved {
+  address: string;
+  domain: string;
+  name: string;
+  people: readonly PersonRecord[];
+}
+
+export interface MatchVerdict {
+  filings: Filing[];
+  questions: Question[];
+  entry: StopEntry;
+}
+
+/** The stop that files an email under the people it is with, their accounts, and a deal. */
+export function match(
+  facts: DecisionFacts,
+  resolved: readonly Resolved[],
+  rulebook: CompiledRulebook,
+  directory: Directory,
+  memory: ConversationMemory,
+): MatchVerdict {
+  const filings: Filing[] = [];
+  const questions: Question[] = [];
+  const evidence: Evidence[] = [];
+
+  for (const one of resolved) {
+    if (one.people.length === 0) evidence.push({ fact: 'unknown', address: one.address });
+    for (const person of one.people) {
+      addFiling(filings, { kind: person.kind, id: person.id, rule: RULES.person });
+      evidence.push({ fact: 'person', address: one.address, kind: person.kind, id: person.id, name: person.name });
+    }
+  }
+  if (rulebook.source.match.account !== 'never') matchAccounts(resolved, rulebook, directory, filings, questions, evidence);
+  if (rulebook.source.match.deal !== 'never') matchDeal(facts, resolved, directory, memory, filings, questions, evidence);
+
+  const verdict = questions.length > 0 ? 'waits' : filings.length > 0 ? 'matched' : 'no match';
+  return { filings, questions, entry: { stop: 'match', verdict, rule: filings[0]?.rule ?? null, evidence } };
+}
+
+/** Files once under a record; the first rule that put it there keeps the word. */
+export function addFiling(filings: Filing[], filing: Filing): void {
+  if (!filings.some((known) => known.kind === filing.kind && known.id === filing.id)) filings.push(filing);
+}
+
+function matchAccounts(
+  resolved: readonly Resolved[],
+  rulebook: CompiledRulebook,
+  directory: Directory,
+  filings: Filing[],
+  questions: Question[],
+  evidence: Evidence[],
+): void {
+  const settled = new Set<number>();
+  const fileUnder = (account: AccountRecord, by: 'person' | 'domain', via: string): void => {
+    if (settled.has(account.id)) return;
+    settled.add(account.id);
+    addFiling(filings, { kind: 'account', id: account.id, rule: by === 'person' ? RULES.accountByPerson : RULES.accountByDomain });
+    evidence.push({ fact: 'account', id: account.id, name: account.name, by, via });
+  };
+
+  const byDomain: Resolved[] = [];
+  for (const one of resolved) {
+    const accounts = one.people.flatMap((person) => (person.accountId === null ? [] : (directory.account(person.accountId) ?? [])));
+    for (const account of accounts) fileUnder(account, 'person', one.address);
+    if (accounts.length === 0) byDomain.push(one);
+  }
+  if (rulebook.source.match.account === 'person') return;
+
+  const asked = new Set<string>();
+  for (const one of byDomain) {
+    if (rulebook.isPublicProvider(one.domain)) {
+      evidence.push({ fact: 'provider', domain: one.domain });
+      continue;
+    }
+    const owners = directory.accountsOfDomain(one.domain);
+    if (owners.length === 1 && owners[0]) fileUnder(owners[0], 'domain', one.domain);
+    if (owners.length < 2 || owners.some((owner) => settled.has(owner.id)) || asked.has(one.domain)) continue;
+    asked.add(one.domain);
+    const candidates = owners.map(({ id, name }) => ({ id, name }));
+    evidence.push({ fact: 'shared domain', domain: one.domain, candidates });
+    questions.push({ about: 'account', candidates, domain: one.domain });
+  }
+}
+
+function matchDeal(
+  facts: DecisionFacts,
+  resolved: readonly Resolved[],
+  directory: Directory,
+  memory: ConversationMemory,
+  filings: Filing[],
+  questions: Question[],
+  evidence: Evidence[],
+): void {
+  const fileUnder = (deal: DealRecord, by: 'conversation' | 'code' | 'only open', rule: string, via: string): void => {
+    addFiling(filings, { kind: 'deal', id: deal.id, rule });
+    evidence.push({ fact: 'deal', id: deal.id, name: deal.name, by, via });
+  };
+  const remembered = memory.dealId === null ? undefined : directory.deal(memory.dealId);
+  if (remembered) return fileUnder(remembered, 'conversation', RULES.dealByConversation, '');
+  const coded = dealInSubject(facts.subject, directory);
+  if (coded) return fileUnder(coded, 'code', RULES.dealByCode, coded.code ?? '');
+
+  const open = openDeals(facts.at, resolved, directory);
+  const [only] = open;
+  if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, '');
+  if (open.length < 2) return;
+  const candidates = open.map(({ id, name }) => ({ id, name }));
+  evidence.push({ fact: 'open deals', candidates });
+  questions.push({ about: 'deal', candidates, domain: null });
+}
+
+/** The deals of these people that were open when the email was sent, in order of id. */
+function openDeals(at: number, resolved: readonly Resolved[], directory: Directory): DealRecord[] {
+  const found = new Map<number, DealRecord>();
+  for (const one of resolved) {
+    for (const person of one.people) {
+      for (const deal of directory.dealsOf(person)) {
+        if (deal.open || (deal.closedAt !== null && at <= deal.closedAt)) found.set(deal.id, deal);
+      }
+    }
+  }
+  return [...found.values()].sort((one, other) => one.id - other.id);
+}
+
+const CODE = /[\p{L}\d]+(?:[-_/.#][\p{L}\d]+)*/gu;
+
+/** Words of a subject that may be a reference code: at least four characters, one of them a digit. */
+export function codeWords(subject: string): string[] {
+  return [...subject.matchAll(CODE)].map(([word]) => word.toUpperCase()).filter((word) => word.length >= 4 && /\d/.test(word));
+}
+
+function dealInSubject(subject: string, directory: Directory): DealRecord | undefined {
+  for (const word of codeWords(subject)) {
+    const deal = directory.dealWithCode(word);
+    if (deal) return deal;
+  }
+  return undefined;
+}

@@ -1,0 +1,119 @@
+import type { RecordKind } from '../directory/directory';
+import type { Participant } from '../message/emailFacts';
+import type { MailClass } from '../message/mailClass';
+
+export type Direction = 'sent' | 'received' | 'internal';
+export const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out', 'sealed'] as const;
+export type Outcome = (typeof OUTCOMES)[number];
+export const STOPS = ['keepOut', 'takeIn', 'match', 'create', 'share'] as const;
+export type Stop = (typeof STOPS)[number];
+
+/** What the decision needs of an email's facts. */
+export interface DecisionFacts {
+  /** Id of the stored email; origins of created records refer to it. */
+  id: number;
+  /** Milliseconds. */
+  at: number;
+  subject: string;
+  mailClass: MailClass;
+  classProof: { header: string; value: string } | null;
+  participants: readonly Participant[];
+}
+
+/** What earlier decisions in the same conversation say. */
+export interface ConversationMemory {
+  /** The deal that a person or a certain match put the conversation under. */
+  dealId: number | null;
+  /** True when an earlier email of the conversation was filed. */
+  filed: boolean;
+}
+
+/** One record that the email stands under, and the rule that put it there. */
+export interface Filing {
+  kind: RecordKind;
+  /** Negative for a record that this decision creates (see {@link Creation.id}). */
+  id: number;
+  rule: string;
+}
+
+/** A record that the email brings into being. */
+export interface Creation {
+  kind: 'contact' | 'lead' | 'account';
+  /** Id of the existing record that this email created earlier, or a negative one for a new record. */
+  id: number;
+  name: string;
+  /** How sure the name is, 0 to 1. */
+  nameConfidence: number;
+  /** Address of a person, or null. */
+  address: string | null;
+  /** Domain of an account, or the company's domain of a lead. */
+  domain: string | null;
+  /** Account of a contact. */
+  accountId: number | null;
+  /** Company name of a lead. */
+  company: string | null;
+  rule: string;
+}
+
+/** A question that a person has to answer. */
+export interface Question {
+  about: 'deal' | 'account';
+  candidates: { id: number; name: string }[];
+  /** The domain that several accounts share, for a question about the account. */
+  domain: string | null;
+}
+
+/** A piece of what a stop rested its word on. */
+export type Evidence =
+  | { fact: 'direction'; direction: Direction; external: number }
+  | { fact: 'mail class'; mailClass: MailClass; header: string; value: string }
+  | { fact: 'entry'; entry: string; value: string; participant: string; effect: 'disregard' | 'keepOut' }
+  | { fact: 'nobody left'; disregarded: number }
+  | { fact: 'scope'; scope: string; known: string[]; conversationFiled: boolean }
+  | { fact: 'person'; address: string; kind: 'contact' | 'lead'; id: number; name: string }
+  | { fact: 'account'; id: number; name: string; by: 'person' | 'domain'; via: string }
+  | { fact: 'shared domain'; domain: string; candidates: { id: number; name: string }[] }
+  | { fact: 'provider'; domain: string }
+  | { fact: 'unknown'; address: string }
+  | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open'; via: string }
+  | { fact: 'open deals'; candidates: { id: number; name: string }[] }
+  | { fact: 'created'; kind: 'contact' | 'lead' | 'account'; id: number; name: string; via: string; confidence: number }
+  | { fact: 'not created'; address: string; because: 'policy' | 'role address' | 'machine mail' | 'not written to' }
+  | { fact: 'level'; level: 'owner' | 'everyone'; because: 'policy' | 'not filed' };
+
+/** What one stop said of one email. */
+export interface StopEntry {
+  stop: Stop;
+  verdict:
+    | 'passed'
+    | 'kept out'
+    | 'tracked'
+    | 'left loose'
+    | 'matched'
+    | 'no match'
+    | 'waits'
+    | 'created'
+    | 'nothing created'
+    | 'owner'
+    | 'everyone';
+  /** The rule that spoke, or null when none did. */
+  rule: string | null;
+  evidence: Evidence[];
+}
+
+/** The record of how one email was decided. Data, not prose: {@link docketSentences} puts it into words. */
+export type Docket = StopEntry[];
+
+/** What was decided about one email. */
+export interface Decision {
+  outcome: Outcome;
+  direction: Direction;
+  /** Addresses of external participants, each once. */
+  externals: string[];
+  externalDomains: string[];
+  filings: Filing[];
+  creations: Creation[];
+  questions: Question[];
+  visibility: 'owner' | 'everyone';
+  docket: Docket;
+}

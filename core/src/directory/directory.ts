@@ -1,0 +1,116 @@
+import { domainAndParents } from '../domain/domain';
+
+export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
+export const RECORD_KINDS = ['contact', 'lead', 'account', 'deal'] as const;
+
+/** A contact or a lead. */
+export interface PersonRecord {
+  kind: 'contact' | 'lead';
+  id: number;
+  name: string;
+  accountId: number | null;
+  /** Comparable addresses. */
+  addresses: readonly string[];
+  /** The email that Fulvet created the record from, or null. */
+  originEmailId: number | null;
+}
+
+export interface AccountRecord {
+  id: number;
+  name: string;
+  domains: readonly string[];
+  originEmailId: number | null;
+}
+
+export interface DealRecord {
+  id: number;
+  name: string;
+  /** Reference code such as `QH-2041`, or null. */
+  code: string | null;
+  accountId: number | null;
+  open: boolean;
+  /** When a closed deal was closed, milliseconds at the end of that day, or null when it is not known. */
+  closedAt: number | null;
+  /** Contacts and leads on the deal, as `kind:id`. */
+  people: readonly string[];
+}
+
+export interface DirectoryData {
+  people: Iterable<PersonRecord>;
+  accounts: Iterable<AccountRecord>;
+  deals: Iterable<DealRecord>;
+}
+
+/**
+ * Answers who an address is, whose a domain is and which deals are theirs. Filled for a batch or from the whole; records
+ * that are created while deciding are added and known to the emails that follow.
+ */
+export class Directory {
+  private readonly byAddress = new Map<string, PersonRecord[]>();
+  private readonly byDomain = new Map<string, AccountRecord[]>();
+  private readonly accountById = new Map<number, AccountRecord>();
+  private readonly dealsByPerson = new Map<string, DealRecord[]>();
+  private readonly dealByCode = new Map<string, DealRecord>();
+  private readonly dealById = new Map<number, DealRecord>();
+
+  constructor(data: DirectoryData) {
+    for (const person of data.people) this.addPerson(person);
+    for (const account of data.accounts) this.addAccount(account);
+    for (const deal of data.deals) this.addDeal(deal);
+  }
+
+  addPerson(person: PersonRecord): void {
+    for (const address of person.addresses) append(this.byAddress, address, person);
+  }
+
+  addAccount(account: AccountRecord): void {
+    this.accountById.set(account.id, account);
+    for (const domain of account.domains) append(this.byDomain, domain, account);
+  }
+
+  private addDeal(deal: DealRecord): void {
+    this.dealById.set(deal.id, deal);
+    if (deal.code) this.dealByCode.set(deal.code.toUpperCase(), deal);
+    for (const person of deal.people) append(this.dealsByPerson, person, deal);
+  }
+
+  /** Contacts, then leads, with this comparable address. */
+  peopleAt(address: string): readonly PersonRecord[] {
+    return this.byAddress.get(address) ?? NONE;
+  }
+
+  account(id: number): AccountRecord | undefined {
+    return this.accountById.get(id);
+  }
+
+  deal(id: number): DealRecord | undefined {
+    return this.dealById.get(id);
+  }
+
+  /** The accounts that own the domain or, failing that, the nearest domain above it. More than one: a shared domain. */
+  accountsOfDomain(domain: string): readonly AccountRecord[] {
+    const direct = this.byDomain.get(domain);
+    if (direct) return direct;
+    for (const parent of domainAndParents(domain)) {
+      const owners = this.byDomain.get(parent);
+      if (owners) return owners;
+    }
+    return NONE;
+  }
+
+  dealsOf(person: PersonRecord): readonly DealRecord[] {
+    return this.dealsByPerson.get(`${person.kind}:${person.id}`) ?? NONE;
+  }
+
+  dealWithCode(code: string): DealRecord | undefined {
+    return this.dealByCode.get(code.toUpperCase());
+  }
+}
+
+const NONE: readonly never[] = [];
+
+function append<K, V>(map: Map<K, V[]>, key: K, value: V): void {
+  const list = map.get(key);
+  if (list) list.push(value);
+  else map.set(key, [value]);
+}

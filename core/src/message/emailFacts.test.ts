@@ -1,0 +1,140 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { readEmail, readEmailBody } from './emailFacts';
+import { identityOf, unitedParticipants } from './identity';
+
+const arrivedAt = Date.UTC(2026, 4, 10);
+const read = (text: string, envelope?: { sender: string; date: number | null }) =>
+  readEmail(new TextEncoder().encode(text.replace(/\n/g, '\r\n')), envelope ? { arrivedAt, envelope } : { arrivedAt });
+const base =
+  'From: Ida <ida@harbour.example>\nTo: tomas@quillmere.example\nDate: Mon, 4 May 2026 10:00:00 +0000\nMessage-ID: <one@harbour.example>\nSubject: Gauge\n';
+
+describe('readEmail', () => {
+  test('reads who, when, what, and what it answers', async () => {
+    const facts = await read(`${base}Cc: "Brandt, Jo" <jo@harbour.example>\nReferences: <a@x> <b@x>\nIn-Reply-To: <b@x>\n\nHello`);
+    expect(facts).toMatchObject({
+      messageId: 'one@harbour.example',
+      references: ['a@x', 'b@x'],
+      subject: 'Gauge',
+      mailClass: 'person',
+      text: 'Hello\n',
+      problems: [],
+    });
+    expect(facts.participants.map((one) => `${one.role} ${one.address} ${one.name}`)).toEqual([
+      'from ida@harbour.example Ida',
+      'to tomas@quillmere.example ',
+      'cc jo@harbour.example Brandt, Jo',
+    ]);
+    expect(new Date(facts.date.at).toISOString()).toBe('2026-05-04T10:00:00.000Z');
+  });
+
+  test('without References, the first id of In-Reply-To counts', async () => {
+    expect((await read(`${base}In-Reply-To: Your letter <b@x> <c@x>\n\nx`)).references).toEqual(['b@x']);
+  });
+
+  test.each([
+    ['Auto-Submitted: auto-replied', 'auto-reply', 'Auto-Submitted'],
+    ['Auto-Submitted: auto-generated', 'notice', 'Auto-Submitted'],
+    ['List-Unsubscribe: <mailto:x@y.example>', 'newsletter', 'List-Unsubscribe'],
+    ['List-Id: <news.y.example>', 'newsletter', 'List-Id'],
+    ['Precedence: bulk', 'newsletter', 'Precedence'],
+    ['Precedence: auto_reply', 'auto-reply', 'Precedence'],
+    ['Content-Type: multipart/report; report-type=delivery-status; boundary=b', 'bounce', 'Content-Type'],
+    ['Return-Path: <>', 'notice', 'Return-Path'],
+    ['Auto-Submitted: no', 'person', undefined],
+  ])('%s makes it %s', async (header, mailClass, proof) => {
+    const facts = await read(`${header}\n${base}\nx`);
+    expect([facts.mailClass, facts.classProof?.header]).toEqual([mailClass, proof]);
+  });
+
+  test('a no-reply sender is a notice, a calendar part a calendar email', async () => {
+    expect((await read(base.replace('ida@harbour', 'no-reply@harbour') + '\nx')).mailClass).toBe('notice');
+    const invite = `${base}Content-Type: text/calendar; method=REQUEST\n\nBEGIN:VCALENDAR\nEND:VCALENDAR`;
+    expect((await read(invite)).mailClass).toBe('calendar');
+  });
+
+  test.each([
+    ['a date in the future', base.replace('2026', '2036'), 'future-date', 'arrival'],
+    ['no date', base.replace(/Date:.*\n/, ''), 'no-date', 'arrival'],
+    ['a date that cannot be read', base.replace(/Date:.*/, 'Date: soon'), 'bad-date', 'arrival'],
+    [
+      'a future date with a trace',
+      `Received: from a by b; Tue, 5 May 2026 09:00:00 +0000\n${base.replace('2026', '2036')}`,
+      'future-date',
+      'received',
+    ],
+  ])('%s is named and stood in for', async (_, source, code, from) => {
+    const facts = await read(`${source}\nx`);
+    expect([facts.problems[0]?.code, facts.date.source]).toEqual([code, from]);
+    expect(facts.date.at).toBeLessThanOrEqual(arrivedAt);
+  });
+
+  test('the mbox separator stands in for sender and date', async () => {
+    const facts = await read('Subject: x\n\ny', { sender: 'ida@harbour.example', date: Date.UTC(2026, 3, 1) });
+    expect(facts.participants).toMatchObject([{ role: 'from', address: 'ida@harbour.example' }]);
+    expect(facts.date).toMatchObject({ source: 'envelope', at: Date.UTC(2026, 3, 1) });
+  });
+
+  test('NUL bytes and lone surrogates do no harm', async () => {
+    const facts = await read(`${base}X-Odd: a\0b\n\nHel\0lo =ED=A0=80`);
+    expect(JSON.stringify(facts)).not.toContain('\\u0000');
+    expect(facts.text.isWellFormed()).toBe(true);
+  });
+
+  test('MIME nested a thousand deep is kept as plain text and named', async () => {
+    let nested = '\ntext';
+    for (let depth = 0; depth < 1000; depth += 1)
+      nested = `Content-Type: multipart/mixed; boundary=b${depth}\n\n--b${depth}\n${nested}\n--b${depth}--\n`;
+    const facts = await read(base + nested);
+    expect(facts.problems.map((one) => one.code)).toEqual(['broken-mime']);
+    expect(facts.subject).toBe('Gauge');
+  });
+
+  test('a header of 10 MB, a subject of 1 MB and 10,000 recipients do no harm', async () => {
+    const recipients = Array.from({ length: 10_000 }, (_, at) => `p${at}@x.example`).join(',\n ');
+    const facts = await read(
+      `From: ida@harbour.example\nX-Large: ${'y'.repeat(10_000_000)}\nTo: ${recipients}\nSubject: ${'s'.repeat(1_000_000)}\n\nx`,
+    );
+    expect(facts.subject).toHaveLength(2000);
+    expect(facts.problems.map((one) => one.code)).toContain('shortened');
+    expect((await read(`From: a@x.example\nTo: ${recipients}\n\nx`)).participants).toHaveLength(10_001);
+  });
+
+  test('any bytes are read without failing', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.uint8Array({ maxLength: 400 }), async (bytes) => {
+        const facts = await readEmail(bytes, { arrivedAt });
+        expect(facts.size).toBe(bytes.length);
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  test('gives attachments with their content when asked', async () => {
+    const source = `${base}Content-Type: multipart/mixed; boundary=b\n\n--b\n\nSee file\n--b\nContent-Type: application/pdf; name="quote.pdf"\nContent-Disposition: attachment; filename="quote.pdf"\nContent-Transfer-Encoding: base64\n\naGVsbG8=\n--b--`;
+    expect((await read(source)).attachments).toMatchObject([{ name: 'quote.pdf', type: 'application/pdf', size: 5, inline: false }]);
+    const body = await readEmailBody(new TextEncoder().encode(source));
+    expect(new TextDecoder().decode(body.attachments[0]?.content)).toBe('hello');
+  });
+});
+
+describe('identity', () => {
+  test('is the same for two sightings, whatever trace and Bcc they have', async () => {
+    const sent = await read(`${base}Bcc: boss@quillmere.example\n\nHello`);
+    const received = await read(`Received: from a by b; Mon, 4 May 2026 10:00:05 +0000\n${base}\nHello`);
+    expect(identityOf(sent)).toBe(identityOf(received));
+    expect(unitedParticipants(received.participants, sent.participants).map((one) => one.role)).toEqual(['from', 'to', 'bcc']);
+  });
+
+  test('tells emails apart that share a Message-ID', async () => {
+    const one = await read(`${base}\nHello`);
+    const other = await read(`${base.replace('ida@', 'jo@')}\nHello`);
+    expect(identityOf(one)).not.toBe(identityOf(other));
+  });
+
+  test('rests on the content where there is no Message-ID', async () => {
+    const bare = base.replace(/Message-ID:.*\n/, '');
+    expect(identityOf(await read(`${bare}\nHello`))).toBe(identityOf(await read(`X-Trace: 1\n${bare}\nHello `)));
+    expect(identityOf(await read(`${bare}\nHello`))).not.toBe(identityOf(await read(`${bare}\nOther`)));
+  });
+});

@@ -1,0 +1,254 @@
+import type { Attachment, Email } from 'postal-mime';
+import PostalMime from 'postal-mime';
+import { addressKey } from '../address/address';
+import { parseAddressList } from '../address/parseAddressList';
+import { subjectParts } from './baseSubject';
+import { cleanText } from './cleanText';
+import type { EmailDate } from './emailDate';
+import { emailDate } from './emailDate';
+import type { HeaderField } from './headers';
+import { decodedText, headerValue, headerValues, readHeaders } from './headers';
+import { htmlToText } from './htmlToText';
+import type { ClassifiedMail, MailClass } from './mailClass';
+import { classifyMail } from './mailClass';
+import { messageIds } from './messageIds';
+
+/** The header field in which a participant stands. */
+export const PARTICIPANT_ROLES = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc'] as const;
+export type ParticipantRole = (typeof PARTICIPANT_ROLES)[number];
+
+export interface Participant {
+  role: ParticipantRole;
+  /** The address in the form in which addresses are compared, its `+tag` kept. */
+  address: string;
+  /** ASCII domain of the address. */
+  domain: string;
+  /** Display name as written, or an empty string. */
+  name: string;
+}
+
+export interface AttachmentFacts {
+  name: string;
+  type: string;
+  /** Bytes after decoding. */
+  size: number;
+  contentId: string | null;
+  /** True when the HTML body shows it in place. */
+  inline: boolean;
+}
+
+/** What could not be read as it should be; the email is kept with what could. */
+export interface ReadingProblem {
+  code:
+    'no-header' | 'no-sender' | 'no-date' | 'bad-date' | 'future-date' | 'broken-mime' | 'headers-too-large' | 'shortened' | 'bad-address';
+  message: string;
+}
+
+/** Everything that Fulvet decides and shows an email by. Plain data, read once from the source. */
+export interface EmailFacts {
+  /** Message-ID without brackets, or null. */
+  messageId: string | null;
+  /** Ids of the emails before it in its conversation, oldest first (RFC 5256: References, else the first of In-Reply-To). */
+  references: string[];
+  date: EmailDate;
+  participants: Participant[];
+  subject: string;
+  baseSubject: string;
+  isReply: boolean;
+  isForward: boolean;
+  mailClass: MailClass;
+  classProof: ClassifiedMail['proof'];
+  /** Body as plain text, at most {@link MAX_TEXT} characters. */
+  text: string;
+  hasHtml: boolean;
+  attachments: AttachmentFacts[];
+  /** Bytes of the source. */
+  size: number;
+  problems: ReadingProblem[];
+}
+
+/** The parts of a source that are only wanted when an email is opened. */
+export interface EmailBody {
+  html: string | null;
+  attachments: (AttachmentFacts & { content: Uint8Array })[];
+}
+
+export interface ReadOptions {
+  /** When Fulvet got the email, milliseconds. */
+  arrivedAt: number;
+  /** Sender and time of the mbox separator, where the email came out of an mbox. */
+  envelope?: { sender: string; date: number | null };
+}
+
+/** Longest text that is kept for reading and searching, in characters. The source keeps all of it. */
+export const MAX_TEXT = 400_000;
+const MAX_SUBJECT = 2_000;
+const MAX_REFERENCES = 1_000;
+const MIME_LIMITS = { maxNestingDepth: 100, maxHeadersSize: 8 * 1024 * 1024, maxRfc822NestingDepth: 5 } as const;
+
+/**
+ * Reads an email's facts from its raw source (RFC 5322, MIME).
+ *
+ * Never rejects: what cannot be read is left out and named in `problems`, and the rest stands.
+ */
+export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<EmailFacts> {
+  const { fields, bodyStart, shortened } = readHeaders(raw);
+  const problems: ReadingProblem[] = [];
+  if (fields.length === 0) problems.push({ code: 'no-header', message: 'The message has no header fields.' });
+  if (shortened) problems.push({ code: 'shortened', message: 'A header field was too long and was read only in part.' });
+
+  const body = await readMime(raw, bodyStart, problems);
+  const subject = shortenedSubject(decodedText(headerValue(fields, 'subject')), problems);
+  const { base, isReply, isForward } = subjectParts(subject);
+  const participants = readParticipants(fields, options.envelope?.sender ?? '', problems);
+  const sender = participants.find((one) => one.role === 'from');
+  const { mailClass, proof } = classifyMail(fields, sender?.address ?? '', body.calendarMethod);
+  const date = emailDate(fields, options.arrivedAt, options.envelope?.date ?? null);
+  noteDate(date, problems);
+
+  return {
+    messageId: messageIds(headerValue(fields, 'message-id'))[0] ?? null,
+    references: readReferences(fields),
+    date,
+    participants,
+    subject,
+    baseSubject: base,
+    isReply,
+    isForward,
+    mailClass,
+    classProof: proof,
+    text: body.text,
+    hasHtml: body.hasHtml,
+    attachments: body.attachments,
+    size: raw.length,
+    problems,
+  };
+}
+
+/** Reads the HTML body and the attachments with their content. Never rejects. */
+export async function readEmailBody(raw: Uint8Array): Promise<EmailBody> {
+  const email = await parseMime(raw);
+  if (!email) return { html: null, attachments: [] };
+  return {
+    html: email.html ?? null,
+    attachments: email.attachments.map((attachment, position) => ({
+      ...attachmentFacts(attachment, position),
+      content: contentOf(attachment),
+    })),
+  };
+}
+
+async function parseMime(raw: Uint8Array): Promise<Email | null> {
+  try {
+    return await PostalMime.parse(raw, MIME_LIMITS);
+  } catch {
+    return null;
+  }
+}
+
+interface MimeFacts {
+  text: string;
+  hasHtml: boolean;
+  attachments: AttachmentFacts[];
+  calendarMethod: string | null;
+}
+
+async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingProblem[]): Promise<MimeFacts> {
+  const email = await parseMime(raw);
+  if (!email) {
+    problems.push({
+      code: 'broken-mime',
+      message: 'The MIME structure could not be read (nested too deeply, or its headers are too large); the body is shown as plain text.',
+    });
+    const start = raw.subarray(bodyStart, bodyStart + 100_000);
+    return { text: cleanText(new TextDecoder().decode(start)), hasHtml: false, attachments: [], calendarMethod: null };
+  }
+  const text = cleanText(email.text?.trim() ? email.text : email.html ? htmlToText(email.html) : '');
+  if (text.length > MAX_TEXT)
+    problems.push({ code: 'shortened', message: `The text is longer than ${MAX_TEXT} characters; search finds its beginning.` });
+  return {
+    text: text.slice(0, MAX_TEXT).toWellFormed(),
+    hasHtml: Boolean(email.html),
+    attachments: email.attachments.map(attachmentFacts),
+    calendarMethod: email.attachments.find((one) => one.method)?.method ?? null,
+  };
+}
+
+function contentOf(attachment: Attachment): Uint8Array {
+  if (typeof attachment.content === 'string') return new TextEncoder().encode(attachment.content);
+  return new Uint8Array(attachment.content);
+}
+
+function attachmentFacts(attachment: Attachment, position: number): AttachmentFacts {
+  const size = typeof attachment.content === 'string' ? attachment.content.length : attachment.content.byteLength;
+  return {
+    name: cleanText(attachment.filename ?? '').slice(0, 255) || `attachment-${position + 1}`,
+    type: cleanText(attachment.mimeType || 'application/octet-stream').slice(0, 127),
+    size,
+    contentId: attachment.contentId?.replace(/^<|>$/g, '') ?? null,
+    inline: attachment.related === true,
+  };
+}
+
+function shortenedSubject(subject: string, problems: ReadingProblem[]): string {
+  if (subject.length <= MAX_SUBJECT) return subject;
+  problems.push({ code: 'shortened', message: `The subject is longer than ${MAX_SUBJECT} characters and is shown in part.` });
+  return subject.slice(0, MAX_SUBJECT).toWellFormed();
+}
+
+const ROLE_FIELDS: readonly [string, ParticipantRole][] = [
+  ['from', 'from'],
+  ['sender', 'sender'],
+  ['reply-to', 'replyTo'],
+  ['to', 'to'],
+  ['cc', 'cc'],
+  ['bcc', 'bcc'],
+];
+
+function readParticipants(fields: readonly HeaderField[], envelopeSender: string, problems: ReadingProblem[]): Participant[] {
+  const participants: Participant[] = [];
+  const seen = new Set<string>();
+  const add = (role: ParticipantRole, written: string, name: string): boolean => {
+    const key = addressKey(written, { tagsTellApart: true });
+    if (!key || key.key.length > 320) return false;
+    const once = `${role} ${key.key}`;
+    if (seen.has(once)) return true;
+    seen.add(once);
+    participants.push({ role, address: key.key, domain: key.domain, name: cleanText(name).slice(0, 200).toWellFormed() });
+    return true;
+  };
+
+  for (const [field, role] of ROLE_FIELDS) {
+    for (const value of headerValues(fields, field)) {
+      const unread = parseAddressList(value).filter((one) => !add(role, one.address, one.name));
+      if (unread.length > 0) problems.push({ code: 'bad-address', message: `${unread.length} address(es) in ${field} could not be read.` });
+    }
+  }
+  if (participants.some((one) => one.role === 'from')) return participants;
+
+  const standIn = participants.find((one) => one.role === 'sender');
+  const fallback = standIn?.address ?? parseAddressList(headerValue(fields, 'return-path'))[0]?.address ?? envelopeSender;
+  if (!add('from', fallback, standIn?.name ?? '')) problems.push({ code: 'no-sender', message: 'The email names no sender.' });
+  return participants;
+}
+
+function readReferences(fields: readonly HeaderField[]): string[] {
+  const references = headerValues(fields, 'references').flatMap(messageIds);
+  if (references.length > 0) return [...new Set(references.slice(-MAX_REFERENCES))];
+  return messageIds(headerValue(fields, 'in-reply-to')).slice(0, 1);
+}
+
+function noteDate(date: EmailDate, problems: ReadingProblem[]): void {
+  if (date.doubt === null) return;
+  const instead = { header: '', received: 'the time of delivery', envelope: 'the time in the mbox', arrival: 'the time of import' }[
+    date.source
+  ];
+  const sentence = {
+    missing: 'The email has no date',
+    unreadable: 'The date of the email cannot be read',
+    future: 'The date of the email lies in the future',
+    'too old': 'The date of the email lies before 1980',
+  }[date.doubt];
+  const code = date.doubt === 'missing' ? 'no-date' : date.doubt === 'future' ? 'future-date' : 'bad-date';
+  problems.push({ code, message: `${sentence}; ${instead} stands in for it.` });
+}

@@ -1,0 +1,84 @@
+import { addressKey, isNoReplyLocal } from '../address/address';
+import type { HeaderField } from './headers';
+import { headerValue } from './headers';
+
+/** What kind of sender wrote an email. */
+export const MAIL_CLASSES = ['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
+export type MailClass = (typeof MAIL_CLASSES)[number];
+
+/** The class with the header that proved it; a person needs no proof. */
+export interface ClassifiedMail {
+  mailClass: MailClass;
+  proof: { header: string; value: string } | null;
+}
+
+/**
+ * Tells mail written by a person from mail written by machines, and which kind of machine.
+ *
+ * By `multipart/report` and the empty return path (RFC 3464, 6522), calendar methods (RFC 5546, 6047), `Auto-Submitted`
+ * (RFC 3834), `List-Id` and `List-Unsubscribe` (RFC 2919, 2369), `Precedence`, and senders that take no answers. An email
+ * that came both through a list and directly has two sightings; the direct one decides (see `betterClass`).
+ *
+ * @param senderAddress the From address as written, or an empty string
+ * @param calendarMethod the METHOD of a calendar part, upper case, or null
+ */
+export function classifyMail(fields: readonly HeaderField[], senderAddress: string, calendarMethod: string | null): ClassifiedMail {
+  const value = (name: string): string => headerValue(fields, name);
+  const proven = (mailClass: MailClass, header: string): ClassifiedMail => ({
+    mailClass,
+    proof: { header, value: value(header.toLowerCase()).slice(0, 200) },
+  });
+  const contentType = value('content-type').toLowerCase();
+  const local = addressKey(senderAddress)?.local ?? '';
+
+  if (contentType.startsWith('multipart/report') && !contentType.includes('disposition-notification'))
+    return proven('bounce', 'Content-Type');
+  if (value('x-failed-recipients')) return proven('bounce', 'X-Failed-Recipients');
+  if (/^(?:mailer-daemon|postmaster)$/.test(local) && isEmptyPath(fields)) return proven('bounce', 'Return-Path');
+  if (calendarMethod) return { mailClass: 'calendar', proof: { header: 'Content-Type', value: `text/calendar; method=${calendarMethod}` } };
+  if (contentType.startsWith('multipart/report')) return proven('notice', 'Content-Type');
+
+  const submitted = value('auto-submitted').toLowerCase();
+  if (submitted.startsWith('auto-replied') || submitted.startsWith('auto-notified')) {
+    return proven(submitted.startsWith('auto-replied') ? 'auto-reply' : 'notice', 'Auto-Submitted');
+  }
+  for (const header of ['X-Autoreply', 'X-Autorespond', 'X-Autoresponder']) {
+    if (value(header.toLowerCase()) && value(header.toLowerCase()).toLowerCase() !== 'no') return proven('auto-reply', header);
+  }
+  const precedence = value('precedence').toLowerCase();
+  if (precedence === 'auto_reply') return proven('auto-reply', 'Precedence');
+  if (submitted && submitted !== 'no') return proven('notice', 'Auto-Submitted');
+
+  const listClass = classifyList(fields, precedence, proven);
+  if (listClass) return listClass;
+  if (
+    isEmptyPath(fields) &&
+    /^(?:automatic reply|auto(?:matic)?[- ]?reply|out of (?:the )?office|abwesenheit|réponse automatique|respuesta automática)/i.test(
+      value('subject'),
+    )
+  ) {
+    return proven('auto-reply', 'Return-Path');
+  }
+  if (isNoReplyLocal(local)) return { mailClass: 'notice', proof: { header: 'From', value: senderAddress } };
+  if (isEmptyPath(fields)) return proven('notice', 'Return-Path');
+  return { mailClass: 'person', proof: null };
+}
+
+function classifyList(
+  fields: readonly HeaderField[],
+  precedence: string,
+  proven: (mailClass: MailClass, header: string) => ClassifiedMail,
+): ClassifiedMail | null {
+  if (headerValue(fields, 'list-unsubscribe')) return proven('newsletter', 'List-Unsubscribe');
+  if (headerValue(fields, 'list-id')) return proven('newsletter', 'List-Id');
+  return ['bulk', 'junk', 'list'].includes(precedence) ? proven('newsletter', 'Precedence') : null;
+}
+
+function isEmptyPath(fields: readonly HeaderField[]): boolean {
+  return fields.some((field) => field.name === 'return-path' && field.value.replace(/\s/g, '') === '<>');
+}
+
+/** Of the classes that two sightings of one email suggest, the one to keep: what came directly is not a newsletter. */
+export function betterClass(one: ClassifiedMail, other: ClassifiedMail): ClassifiedMail {
+  return one.mailClass === 'newsletter' && other.mailClass !== 'newsletter' ? other : one;
+}

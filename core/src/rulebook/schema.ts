@@ -1,0 +1,125 @@
+import { z } from 'zod';
+import { domainToAscii } from '../domain/domain';
+import { MAIL_CLASSES } from '../message/mailClass';
+
+const domain = z
+  .string()
+  .trim()
+  .transform((text) => domainToAscii(text.replace(/^@/, '')))
+  .refine((text) => text.includes('.') || text.startsWith('['), { message: 'is not a domain such as harbour.example' });
+
+const address = z
+  .string()
+  .trim()
+  .max(320)
+  .regex(/^[^\s@]+@[^\s@]+$/, { message: 'is not an address such as ida@harbour.example' });
+
+/** One domain or address that has no business in the records. */
+export const keepOutEntrySchema = z
+  .strictObject({
+    id: z.string().regex(/^[a-z0-9][a-z0-9._-]{0,63}$/i, { message: 'is not an id of letters, digits, dots and dashes' }),
+    kind: z.enum(['domain', 'address']),
+    value: z.string().max(320),
+    exactly: z.boolean().default(false).describe('For a domain: without its sub-domains.'),
+    effect: z
+      .enum(['disregard', 'keepOut'])
+      .default('disregard')
+      .describe(
+        'disregard: this participant does not count, and the email is kept out only if no external one is left. keepOut: the whole email.',
+      ),
+    note: z.string().max(500).default(''),
+    addedBy: z.string().max(320).default(''),
+    addedAt: z.string().max(40).default(''),
+  })
+  .superRefine((entry, context) => {
+    const parsed = (entry.kind === 'domain' ? domain : address).safeParse(entry.value);
+    if (!parsed.success)
+      context.addIssue({
+        code: 'custom',
+        path: ['value'],
+        message: `"${entry.value}" ${parsed.error.issues[0]?.message ?? 'cannot be read'}`,
+      });
+  })
+  .transform((entry) => ({ ...entry, value: entry.kind === 'domain' ? domain.parse(entry.value) : entry.value.trim() }));
+
+/**
+ * The rulebook: what the five stops of the line do. One versioned document.
+ *
+ * Every part is required to be what the schema says and nothing else is accepted, so that no setting is taken and ignored.
+ */
+export const rulebookSchema = z.strictObject({
+  format: z.literal('fulvet-rulebook'),
+  formatVersion: z.literal(1),
+  us: z
+    .strictObject({
+      ownDomains: z.array(domain).max(1000).describe('Everybody under these domains is a colleague.'),
+      sharedAddresses: z
+        .array(address)
+        .max(10_000)
+        .default([])
+        .describe('Addresses of ours outside our domains, such as a shared one at a provider.'),
+      tagsTellApart: z.boolean().default(false).describe('True when ida+a@x and ida@x are two people.'),
+      providers: z
+        .strictObject({ added: z.array(domain).default([]), removed: z.array(domain).default([]) })
+        .default({ added: [], removed: [] })
+        .describe('Changes to the list of public mail providers, whose domains never stand for a company.'),
+    })
+    .describe('Who we are.'),
+  keepOut: z.strictObject({
+    internal: z.boolean().describe('Keep out mail among ourselves.'),
+    machineMail: z.array(z.enum(MAIL_CLASSES).exclude(['person'])).describe('Mail classes that are kept out.'),
+    entries: z.array(keepOutEntrySchema).max(200_000),
+  }),
+  takeIn: z.strictObject({
+    scope: z
+      .enum(['external', 'known', 'answers', 'byHand'])
+      .describe(
+        'external: all mail with outsiders. known: only with people on record. answers: only in conversations already filed. byHand: nothing by itself.',
+      ),
+  }),
+  match: z.strictObject({
+    account: z.enum(['personOrDomain', 'person', 'never']).describe('How an account is found.'),
+    deal: z.enum(['certain', 'never']).describe('certain: by conversation, by code in the subject, or the only open deal of these people.'),
+  }),
+  create: z.strictObject({
+    people: z.enum(['contact', 'lead', 'nothing']).describe('What an unknown outsider becomes.'),
+    after: z.enum(['weWrote', 'firstEmail']).describe('How much contact is needed first.'),
+    accounts: z.boolean().describe('Create the account too where the domain tells it (for contacts).'),
+  }),
+  share: z.strictObject({
+    level: z.enum(['owner', 'everyone']).describe('Who sees the emails that are filed.'),
+  }),
+});
+
+export type Rulebook = z.infer<typeof rulebookSchema>;
+export type KeepOutEntry = z.infer<typeof keepOutEntrySchema>;
+
+/** The rulebook that a new installation begins with: nothing is created, and nobody sees another's mail. */
+export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
+  return {
+    format: 'fulvet-rulebook',
+    formatVersion: 1,
+    us: { ownDomains: [...ownDomains], sharedAddresses: [], tagsTellApart: false, providers: { added: [], removed: [] } },
+    keepOut: { internal: true, machineMail: ['newsletter', 'notice', 'auto-reply', 'bounce'], entries: [] },
+    takeIn: { scope: 'external' },
+    match: { account: 'personOrDomain', deal: 'certain' },
+    create: { people: 'nothing', after: 'weWrote', accounts: true },
+    share: { level: 'owner' },
+  };
+}
+
+/** The ids by which dockets name the rules that are not entries of a list. */
+export const RULES = {
+  internal: 'keep-out.internal',
+  machineMail: 'keep-out.machine-mail',
+  scope: 'take-in.scope',
+  person: 'match.person',
+  accountByPerson: 'match.account-by-person',
+  accountByDomain: 'match.account-by-domain',
+  dealByConversation: 'match.deal-by-conversation',
+  dealByCode: 'match.deal-by-code',
+  onlyOpenDeal: 'match.only-open-deal',
+  createPeople: 'create.people',
+  createAccounts: 'create.accounts',
+  level: 'share.level',
+} as const;
