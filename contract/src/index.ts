@@ -1,0 +1,4 @@
+export * from './openApi';
+export * from './route';
+export * from './routes';
+export * from './shapes';

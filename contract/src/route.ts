@@ -1,0 +1,28 @@
+import type { z } from 'zod';
+
+export const ROLES = ['admin', 'lead', 'rep', 'viewer'] as const;
+export type Role = (typeof ROLES)[number];
+
+/** Who may call a route: anybody, or signed-in users of these roles. */
+export type Access = 'public' | readonly Role[];
+
+/** One route of the HTTP API. Handlers, the permission test and the OpenAPI document all read this. */
+export interface RouteShape {
+  method: 'get' | 'post' | 'put' | 'delete';
+  /** Below `/api/v1`, parameters as `{name}`. */
+  path: string;
+  access: Access;
+  summary: string;
+  params?: z.ZodObject;
+  query?: z.ZodObject;
+  /** JSON body; `'bytes'` for a raw upload. */
+  body?: z.ZodType | 'bytes';
+  /** JSON response; a media type for anything else. */
+  response: z.ZodType | { mediaType: string };
+  /** Further error codes that this route answers with. */
+  errors?: readonly string[];
+}
+
+export const EVERYBODY: readonly Role[] = ROLES;
+export const EDITORS: readonly Role[] = ['admin', 'lead', 'rep'];
+export const ADMINS: readonly Role[] = ['admin'];

@@ -1,0 +1,396 @@
+import { z } from 'zod';
+import { ROLES } from './route';
+
+export const recordKind = z.enum(['contact', 'lead', 'account', 'deal']);
+export type RecordKind = z.infer<typeof recordKind>;
+export const outcome = z.enum(['filed', 'waiting', 'loose', 'kept out', 'sealed']);
+export type Outcome = z.infer<typeof outcome>;
+export const direction = z.enum(['sent', 'received', 'internal']);
+export const mailClass = z.enum(['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar']);
+
+const id = z.number().int().positive();
+const moment = z.iso.datetime({ offset: true });
+export const email = z
+  .string()
+  .trim()
+  .min(3)
+  .max(320)
+  .regex(/^[^\s@]+@[^\s@]+$/, { message: 'must be an address such as ida@harbour.example' });
+
+export const errorShape = z.object({
+  error: z.object({ code: z.string(), message: z.string(), fields: z.record(z.string(), z.string()).optional() }),
+});
+export type ApiError = z.infer<typeof errorShape>;
+
+export const user = z.object({ id, email: z.string(), name: z.string(), role: z.enum(ROLES) });
+export type User = z.infer<typeof user>;
+export const session = z.object({ user: user.nullable(), setUp: z.boolean(), workspace: z.string(), csrf: z.string() });
+export type Session = z.infer<typeof session>;
+
+export const setupRequest = z.strictObject({
+  workspace: z.string().trim().min(1).max(100).default('Our team'),
+  admin: z.strictObject({
+    email,
+    name: z.string().trim().min(1).max(100),
+    password: z.string().min(10, { message: 'must have at least 10 characters' }).max(200),
+  }),
+  ownDomains: z.array(z.string().trim().min(1).max(253)).min(1, { message: 'needs at least one domain' }).max(100),
+});
+
+export const accessToken = z.object({ id, name: z.string(), createdAt: moment, lastUsedAt: moment.nullable() });
+export type AccessToken = z.infer<typeof accessToken>;
+
+export const teamMember = z.object({
+  id,
+  email: z.string(),
+  name: z.string(),
+  role: z.enum(ROLES),
+  mailboxes: z.array(z.string()),
+  hasPassword: z.boolean(),
+});
+export type TeamMember = z.infer<typeof teamMember>;
+
+export const mailbox = z.object({
+  id,
+  address: z.string(),
+  owner: z.string(),
+  ownerId: id,
+  emails: z.number().int(),
+  newest: moment.nullable(),
+});
+export type Mailbox = z.infer<typeof mailbox>;
+
+/** Volumes of the last 30 days at each stop. */
+export const lineCounts = z.object({
+  came: z.number().int(),
+  keptOut: z.number().int(),
+  leftLoose: z.number().int(),
+  unmatched: z.number().int(),
+  waiting: z.number().int(),
+  filed: z.number().int(),
+  created: z.number().int(),
+  shared: z.number().int(),
+  undecided: z.number().int(),
+  mailboxes: z.number().int(),
+  histories: z.number().int(),
+});
+export type LineCounts = z.infer<typeof lineCounts>;
+
+export const filing = z.object({ kind: recordKind, id, name: z.string(), rule: z.string(), created: z.boolean() });
+export type Filing = z.infer<typeof filing>;
+
+export const person = z.object({
+  role: z.enum(['from', 'sender', 'replyTo', 'to', 'cc', 'bcc']),
+  address: z.string(),
+  name: z.string(),
+  ours: z.boolean(),
+});
+export type Person = z.infer<typeof person>;
+
+/** An email in a list. `content` is null where the reader may know that it exists but not what it says. */
+export const emailRow = z.object({
+  id,
+  at: moment,
+  direction: direction.nullable(),
+  outcome: outcome.nullable(),
+  mailClass,
+  visibility: z.enum(['owner', 'everyone']),
+  conversationId: id,
+  mailboxes: z.array(z.string()),
+  externalDomains: z.array(z.string()),
+  hasProblems: z.boolean(),
+  filings: z.array(filing),
+  content: z
+    .object({
+      subject: z.string(),
+      preview: z.string(),
+      from: person.nullable(),
+      to: z.array(person),
+      recipientCount: z.number().int(),
+      attachmentCount: z.number().int(),
+    })
+    .nullable(),
+});
+export type EmailRow = z.infer<typeof emailRow>;
+
+export const docketEntry = z.object({
+  stop: z.string(),
+  title: z.string(),
+  verdict: z.string(),
+  rule: z.string().nullable(),
+  ruleText: z.string().nullable(),
+  because: z.array(z.string()),
+});
+export type DocketEntry = z.infer<typeof docketEntry>;
+
+export const emailDetail = z.object({
+  id,
+  at: moment,
+  dateSource: z.string(),
+  messageId: z.string().nullable(),
+  direction: direction.nullable(),
+  outcome: outcome.nullable(),
+  mailClass,
+  classProof: z.object({ header: z.string(), value: z.string() }).nullable(),
+  visibility: z.enum(['owner', 'everyone']),
+  conversationId: id,
+  size: z.number().int(),
+  sightings: z.array(z.object({ mailbox: z.string(), owner: z.string(), folder: z.string() })),
+  externalDomains: z.array(z.string()),
+  problems: z.array(z.object({ code: z.string(), message: z.string() })),
+  filings: z.array(filing),
+  docket: z.array(docketEntry),
+  rulebookVersion: z.number().int().nullable(),
+  questions: z.array(
+    z.object({
+      about: z.enum(['deal', 'account']),
+      candidates: z.array(z.object({ id, name: z.string() })),
+      domain: z.string().nullable(),
+    }),
+  ),
+  content: z
+    .object({
+      subject: z.string(),
+      participants: z.array(person),
+      parts: z.array(z.object({ kind: z.enum(['own', 'quote', 'signature']), text: z.string() })),
+      hasHtml: z.boolean(),
+      attachments: z.array(
+        z.object({ position: z.number().int(), name: z.string(), type: z.string(), size: z.number().int(), inline: z.boolean() }),
+      ),
+    })
+    .nullable(),
+});
+export type EmailDetail = z.infer<typeof emailDetail>;
+
+export const emailQuery = z.object({
+  outcome: z.string().optional().describe('One outcome, or several separated by commas; "undecided" too.'),
+  mailbox: z.string().optional(),
+  person: z.string().optional().describe('An address.'),
+  domain: z.string().optional(),
+  mailClass: z.string().optional(),
+  direction: z.string().optional(),
+  from: z.iso.date().optional(),
+  until: z.iso.date().optional(),
+  text: z.string().max(500).optional(),
+  conversation: z.coerce.number().int().optional(),
+  problems: z.enum(['yes']).optional(),
+  after: z.string().optional().describe('Cursor of the page before.'),
+  limit: z.coerce.number().int().min(1).max(200).default(60),
+});
+export type EmailQuery = z.input<typeof emailQuery>;
+export const emailPage = z.object({ emails: z.array(emailRow), next: z.string().nullable(), total: z.number().int() });
+export type EmailPage = z.infer<typeof emailPage>;
+
+export const recordRow = z.object({
+  id,
+  kind: recordKind,
+  name: z.string(),
+  detail: z.string(),
+  addresses: z.array(z.string()),
+  account: z.object({ id, name: z.string() }).nullable(),
+  owner: z.string().nullable(),
+  emails: z.number().int(),
+  lastEmailAt: moment.nullable(),
+  createdByFulvet: z.boolean(),
+  stage: z.string().nullable(),
+  open: z.boolean().nullable(),
+  amount: z.number().nullable(),
+  currency: z.string().nullable(),
+  code: z.string().nullable(),
+});
+export type RecordRow = z.infer<typeof recordRow>;
+export const recordPage = z.object({ records: z.array(recordRow), total: z.number().int() });
+export type RecordPage = z.infer<typeof recordPage>;
+
+export const recordDetail = z.object({
+  kind: recordKind,
+  id,
+  name: z.string(),
+  facts: z.array(
+    z.object({ label: z.string(), value: z.string(), link: z.object({ kind: recordKind, id }).optional(), mono: z.boolean().optional() }),
+  ),
+  related: z.array(
+    z.object({ label: z.string(), records: z.array(z.object({ kind: recordKind, id, name: z.string(), detail: z.string() })) }),
+  ),
+  origin: z.object({ emailId: id, at: moment.nullable(), rule: z.string() }).nullable(),
+  emails: z.number().int(),
+  conversations: z.number().int(),
+});
+export type RecordDetail = z.infer<typeof recordDetail>;
+
+export const historyEmail = z.object({
+  id,
+  at: moment,
+  direction: direction.nullable(),
+  outcome: outcome.nullable(),
+  mailClass,
+  visibility: z.enum(['owner', 'everyone']),
+  mailboxes: z.array(z.string()),
+  content: z
+    .object({
+      subject: z.string(),
+      from: person.nullable(),
+      recipients: z.array(person),
+      recipientCount: z.number().int(),
+      parts: z.array(z.object({ kind: z.enum(['own', 'quote', 'signature']), text: z.string() })),
+      shortened: z.boolean(),
+      hasHtml: z.boolean(),
+      attachments: z.array(
+        z.object({ position: z.number().int(), name: z.string(), type: z.string(), size: z.number().int(), inline: z.boolean() }),
+      ),
+    })
+    .nullable(),
+});
+export type HistoryEmail = z.infer<typeof historyEmail>;
+export const historyConversation = z.object({
+  id,
+  subject: z.string(),
+  lastAt: moment,
+  firstAt: moment,
+  emailCount: z.number().int(),
+  emails: z.array(historyEmail),
+});
+export type HistoryConversation = z.infer<typeof historyConversation>;
+export const historyPage = z.object({ conversations: z.array(historyConversation), next: z.string().nullable() });
+export type HistoryPage = z.infer<typeof historyPage>;
+
+export const keepOutRequest = z.strictObject({
+  kind: z.enum(['domain', 'address']),
+  value: z.string().trim().min(3).max(320),
+  exactly: z.boolean().default(false),
+  effect: z.enum(['disregard', 'keepOut']).default('disregard'),
+  note: z.string().trim().max(500).default(''),
+});
+export type KeepOutRequest = z.input<typeof keepOutRequest>;
+export const keepOutPreview = z.object({
+  value: z.string(),
+  concerned: z.number().int().describe('Emails with this participant.'),
+  wouldLeave: z.number().int().describe('Of these, emails that would be kept out.'),
+  filedNow: z.number().int().describe('Of those, emails that stand under a record now.'),
+  records: z.number().int().describe('Records that would lose all their emails.'),
+  already: z.string().nullable().describe('The entry that keeps it out already.'),
+  warning: z.string().nullable(),
+});
+export type KeepOutPreview = z.infer<typeof keepOutPreview>;
+export const undoStep = z.object({ id, summary: z.string(), at: moment, by: z.string(), undone: z.boolean() });
+export type UndoStep = z.infer<typeof undoStep>;
+
+export const importRun = z.object({
+  id,
+  mailbox: z.string(),
+  files: z.array(z.string()),
+  state: z.enum(['open', 'queued', 'running', 'done', 'cancelled', 'failed']),
+  phase: z.enum(['reading', 'deciding', 'done']),
+  totalBytes: z.number().int(),
+  readBytes: z.number().int(),
+  counts: z.object({
+    new: z.number().int(),
+    otherSighting: z.number().int(),
+    known: z.number().int(),
+    unreadable: z.number().int(),
+    withProblems: z.number().int(),
+    decided: z.number().int(),
+    toDecide: z.number().int(),
+  }),
+  message: z.string(),
+  createdAt: moment,
+  startedAt: moment.nullable(),
+  finishedAt: moment.nullable(),
+});
+export type ImportRun = z.infer<typeof importRun>;
+export const importItem = z.object({
+  position: z.number().int(),
+  file: z.string(),
+  result: z.enum(['new', 'other sighting', 'known', 'unreadable']),
+  emailId: id.nullable(),
+  outcome: outcome.nullable(),
+  problems: z.array(z.object({ code: z.string(), message: z.string() })),
+});
+export type ImportItem = z.infer<typeof importItem>;
+
+export const decideRun = z.object({
+  id,
+  state: z.enum(['queued', 'running', 'done', 'cancelled', 'failed']),
+  done: z.number().int(),
+  total: z.number().int(),
+  changed: z.number().int(),
+  message: z.string(),
+});
+export type DecideRun = z.infer<typeof decideRun>;
+
+export const recordsImportRequest = z.strictObject({
+  format: z.enum(['csv', 'vcard']).default('csv'),
+  text: z.string().max(60_000_000),
+  mapping: z
+    .record(z.string(), z.string())
+    .optional()
+    .describe('Header of the file to field of the record; empty string leaves a column out.'),
+});
+export type RecordsImportRequest = z.input<typeof recordsImportRequest>;
+export const recordsPreview = z.object({
+  columns: z.array(z.object({ header: z.string(), field: z.string().nullable() })),
+  fields: z.array(z.object({ name: z.string(), required: z.boolean(), hint: z.string() })),
+  sample: z.array(
+    z.object({ line: z.number().int(), action: z.enum(['create', 'update', 'same']), values: z.record(z.string(), z.string()) }),
+  ),
+  counts: z.object({ create: z.number().int(), update: z.number().int(), same: z.number().int(), bad: z.number().int() }),
+  bad: z.array(z.object({ line: z.number().int(), reason: z.string() })),
+  warnings: z.array(z.object({ line: z.number().int(), reason: z.string() })),
+  done: z.boolean(),
+});
+export type RecordsPreview = z.infer<typeof recordsPreview>;
+
+export const searchResult = z.object({
+  records: z.array(z.object({ kind: recordKind, id, name: z.string(), detail: z.string() })),
+  emails: z.array(emailRow),
+  emailTotal: z.number().int(),
+});
+export type SearchResult = z.infer<typeof searchResult>;
+
+export const rulebookState = z.object({
+  version: z.number().int(),
+  document: z.unknown(),
+  summary: z.string(),
+  at: moment,
+  by: z.string().nullable(),
+});
+export type RulebookState = z.infer<typeof rulebookState>;
+
+export const arrival = z.object({
+  since: moment.nullable(),
+  came: z.number().int(),
+  byOutcome: z.record(z.string(), z.number().int()),
+  newContacts: z.number().int(),
+  newAccounts: z.number().int(),
+  waiting: z.number().int(),
+  problems: z.number().int(),
+  unanswered: z.array(
+    z.object({
+      emailId: id,
+      at: moment,
+      subject: z.string(),
+      from: z.string(),
+      record: z.object({ kind: recordKind, id, name: z.string() }).nullable(),
+    }),
+  ),
+  filedForMe: z.number().int(),
+  runningImports: z.number().int(),
+  undecided: z.number().int(),
+  quietestStops: z.array(z.string()),
+  records: z.number().int(),
+  emails: z.number().int(),
+});
+export type Arrival = z.infer<typeof arrival>;
+
+export const exportedDecision = z.object({
+  messageId: z.string().nullable(),
+  date: moment,
+  direction: direction.nullable(),
+  mailClass,
+  outcome: outcome.nullable(),
+  conversation: id,
+  filings: z.array(z.object({ kind: recordKind, id, name: z.string(), rule: z.string() })),
+  created: z.array(z.object({ kind: recordKind, id, name: z.string() })),
+  visibility: z.enum(['owner', 'everyone']),
+});
+export type ExportedDecision = z.infer<typeof exportedDecision>;
