@@ -1,0 +1,100 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { mkdir, open } from 'node:fs/promises';
+import type { FileHandle } from 'node:fs/promises';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { deflateRaw, inflateRaw } from 'node:zlib';
+
+const deflate = promisify(deflateRaw);
+const inflate = promisify(inflateRaw);
+
+/** Where the compressed bytes of one blob lie. */
+export interface BlobPlace {
+  sha256: string;
+  pack: string;
+  position: number;
+  /** Compressed bytes. */
+  length: number;
+  /** Bytes as put in. */
+  size: number;
+}
+
+/** Raw sources, compressed, named by their content. */
+export interface BlobStore {
+  /** Writes the blobs and forces them to disk before it answers; the caller stores the places in the same transaction as what refers to them. */
+  put(blobs: readonly Uint8Array[]): Promise<BlobPlace[]>;
+  /** @throws when the pack is gone or damaged */
+  get(place: Pick<BlobPlace, 'pack' | 'position' | 'length' | 'size'>): Promise<Uint8Array>;
+  close(): Promise<void>;
+}
+
+const PACK_LIMIT = 512 * 1024 * 1024;
+
+/**
+ * Keeps blobs in a folder of pack files, each written by one process only and never changed behind its end. Bytes of a
+ * batch that was not committed stay behind unused and do no harm.
+ */
+export class FolderBlobStore implements BlobStore {
+  private writing: { handle: FileHandle; name: string; end: number } | null = null;
+  private readonly reading = new Map<string, FileHandle>();
+  private queue: Promise<unknown> = Promise.resolve();
+
+  constructor(private readonly folder: string) {}
+
+  put(blobs: readonly Uint8Array[]): Promise<BlobPlace[]> {
+    const done = this.queue.then(() => this.write(blobs));
+    this.queue = done.catch(() => undefined);
+    return done;
+  }
+
+  async get(place: Pick<BlobPlace, 'pack' | 'position' | 'length' | 'size'>): Promise<Uint8Array> {
+    let handle = this.reading.get(place.pack);
+    if (!handle) {
+      handle = await open(join(this.folder, place.pack), 'r');
+      this.reading.set(place.pack, handle);
+    }
+    const compressed = Buffer.alloc(place.length);
+    await handle.read(compressed, 0, place.length, place.position);
+    return inflate(compressed, { maxOutputLength: place.size + 1 });
+  }
+
+  async close(): Promise<void> {
+    await this.queue;
+    await this.writing?.handle.close();
+    await Promise.all([...this.reading.values()].map((handle) => handle.close()));
+    this.writing = null;
+    this.reading.clear();
+  }
+
+  private async write(blobs: readonly Uint8Array[]): Promise<BlobPlace[]> {
+    if (blobs.length === 0) return [];
+    const compressed = await Promise.all(blobs.map((blob) => deflate(blob, { level: 1 })));
+    const pack = await this.packToWrite();
+    let position = pack.end;
+    const places = compressed.map((bytes, at): BlobPlace => {
+      const blob = blobs[at] ?? bytes;
+      const place = {
+        sha256: createHash('sha256').update(blob).digest('hex'),
+        pack: pack.name,
+        position,
+        length: bytes.length,
+        size: blob.length,
+      };
+      position += bytes.length;
+      return place;
+    });
+    await pack.handle.write(Buffer.concat(compressed), 0, position - pack.end, pack.end);
+    await pack.handle.datasync();
+    pack.end = position;
+    return places;
+  }
+
+  private async packToWrite(): Promise<{ handle: FileHandle; name: string; end: number }> {
+    if (this.writing && this.writing.end < PACK_LIMIT) return this.writing;
+    await this.writing?.handle.close();
+    await mkdir(this.folder, { recursive: true, mode: 0o700 });
+    const name = `${randomUUID()}.pack`;
+    this.writing = { handle: await open(join(this.folder, name), 'wx', 0o600), name, end: 0 };
+    return this.writing;
+  }
+}

@@ -1,0 +1,96 @@
+import { drizzle } from 'drizzle-orm/node-postgres';
+import type { NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import { createHmac } from 'node:crypto';
+import pg from 'pg';
+import * as schema from './schema';
+
+// bigint and numeric come as numbers: ids stay far below 2^53, amounts are sums of money.
+const setParser = pg.types.setTypeParser as (oid: number, parse: (text: string) => unknown) => void;
+const BIGINT = 20;
+const NUMERIC = 1700;
+const BIGINT_ARRAY = 1016;
+setParser(BIGINT, Number);
+setParser(NUMERIC, Number);
+setParser(BIGINT_ARRAY, (text) => (text === '{}' ? [] : text.slice(1, -1).split(',').map(Number)));
+
+export type Db = NodePgDatabase<typeof schema>;
+export type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
+
+/** The two ways into the database, each by a role that row security binds. */
+export interface Database {
+  /** Requests of people: {@link Database.as} sets the acting user. Outside of it no mail and no records are seen. */
+  app: Db;
+  appPool: pg.Pool;
+  /** Ingest and decision. Serves no request. */
+  worker: Db;
+  workerPool: pg.Pool;
+  /** Runs `work` in a transaction that acts for the user. */
+  as<T>(userId: number, work: (tx: Tx) => Promise<T>): Promise<T>;
+  close(): Promise<void>;
+}
+
+export interface DatabaseOptions {
+  /** Connection string of a role that may create tables and roles. */
+  ownerUrl: string;
+  /** Secret of the installation; the passwords of the two roles are derived from it. */
+  secret: string;
+  migrationsFolder: string;
+  poolSize?: number;
+}
+
+const ROLES = ['fulvet_app', 'fulvet_worker'] as const;
+
+/**
+ * Brings the database to the newest migration and connects by the two bound roles.
+ *
+ * @throws when the server cannot be reached or the owner may not create roles; the message says how to mend it
+ */
+export async function openDatabase(options: DatabaseOptions): Promise<Database> {
+  const owner = new pg.Pool({ connectionString: options.ownerUrl, max: 1 });
+  try {
+    const client = await owner.connect();
+    try {
+      // Several processes may start at once; one migrates, the others wait.
+      await client.query('SELECT pg_advisory_lock(460201)');
+      await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder: options.migrationsFolder });
+      for (const role of ROLES) await client.query(`ALTER ROLE ${role} LOGIN PASSWORD '${rolePassword(options.secret, role)}'`);
+      await client.query('SELECT pg_advisory_unlock(460201)');
+    } finally {
+      client.release();
+    }
+  } finally {
+    await owner.end();
+  }
+  const [appPool, workerPool] = ROLES.map((role) => boundPool(options, role)) as [pg.Pool, pg.Pool];
+  const app = drizzle(appPool, { schema, casing: 'snake_case' });
+  const worker = drizzle(workerPool, { schema, casing: 'snake_case' });
+  return {
+    app,
+    appPool,
+    worker,
+    workerPool,
+    as: (userId, work) =>
+      app.transaction(async (tx) => {
+        await tx.execute(`SELECT set_config('fulvet.user_id', '${String(Math.trunc(userId))}', true)`);
+        return work(tx);
+      }),
+    close: async () => {
+      await Promise.all([appPool.end(), workerPool.end()]);
+    },
+  };
+}
+
+function boundPool(options: DatabaseOptions, role: (typeof ROLES)[number]): pg.Pool {
+  const url = new URL(options.ownerUrl);
+  url.username = role;
+  url.password = rolePassword(options.secret, role);
+  const pool = new pg.Pool({ connectionString: url.href, max: options.poolSize ?? 8 });
+  // An idle connection that breaks is replaced by the pool; without a listener it would end the process.
+  pool.on('error', () => undefined);
+  return pool;
+}
+
+function rolePassword(secret: string, role: string): string {
+  return createHmac('sha256', secret).update(`database role ${role}`).digest('hex');
+}

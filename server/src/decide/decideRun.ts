@@ -1,0 +1,148 @@
+import { decide, domainAndParents, RULES } from '@fulvet/core';
+import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { BlobStore } from '../blobs/blobStore';
+import type { Database, Tx } from '../db/database';
+import { liveRulebook } from '../workspace/rulebookStore';
+import { loadDirectory } from './loadDirectory';
+import { loadFacts } from './loadFacts';
+import type { DecidedEmail } from './storeDecisions';
+import { storeDecisions } from './storeDecisions';
+
+/** Which emails a run decides. */
+export type DecideScope = 'undecided' | 'all' | { addresses: string[]; domains: string[] };
+
+export interface DecideProgress {
+  done: number;
+  total: number;
+}
+
+export interface DecideOptions {
+  onProgress?: (progress: DecideProgress) => Promise<void> | void;
+  /** Asked between batches; true ends the run. What is decided by then stands. */
+  isCancelled?: () => boolean;
+}
+
+export interface DecideReport {
+  decided: number;
+  changed: number;
+  cancelled: boolean;
+}
+
+const BATCH = 400;
+/** A record that one run creates can concern emails of the next; more rounds than this would be a fault. */
+const MAX_ROUNDS = 8;
+const DECIDE_LOCK = 460203;
+/** Matches that put a deal on the whole conversation. */
+const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([RULES.dealByCode, RULES.onlyOpenDeal, RULES.dealByConversation]);
+
+/**
+ * Decides emails in order of date, in batches, each stored with its dockets in one transaction.
+ *
+ * Conversations are decided whole, so that answers follow what came before. When records are created, the emails of these
+ * people and companies are decided again in the same run, so that past mail is filed under them too. One run at a time.
+ */
+export async function runDecisions(
+  database: Database,
+  blobs: BlobStore,
+  scope: DecideScope,
+  options: DecideOptions = {},
+): Promise<DecideReport> {
+  const lock = await database.workerPool.connect();
+  try {
+    await lock.query(`SELECT pg_advisory_lock(${DECIDE_LOCK})`);
+    return await decideRounds(database, blobs, scope, options);
+  } finally {
+    await lock.query(`SELECT pg_advisory_unlock(${DECIDE_LOCK})`);
+    lock.release();
+  }
+}
+
+async function decideRounds(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
+  const { version, compiled } = await liveRulebook(database);
+  const report: DecideReport = { decided: 0, changed: 0, cancelled: false };
+  let next: DecideScope | null = scope;
+  for (let round = 0; next !== null && round < MAX_ROUNDS; round += 1) {
+    const ids = await emailsInScope(database, next);
+    const memories = new Map<number, ConversationMemory>();
+    const addresses = new Set<string>();
+    const domains = new Set<string>();
+    for (let at = 0; at < ids.length; at += BATCH) {
+      if (options.isCancelled?.()) return { ...report, cancelled: true };
+      const stored = await database.worker.transaction((tx) =>
+        decideBatch(tx, blobs, ids.slice(at, at + BATCH), compiled, version, memories),
+      );
+      report.changed += stored.changed;
+      for (const address of stored.createdAddresses) addresses.add(address);
+      for (const domain of stored.createdDomains) domains.add(domain);
+      report.decided += Math.min(BATCH, ids.length - at);
+      await options.onProgress?.({ done: Math.min(at + BATCH, ids.length), total: ids.length });
+    }
+    next = addresses.size + domains.size > 0 ? { addresses: [...addresses], domains: [...domains] } : null;
+  }
+  return report;
+}
+
+async function emailsInScope(database: Database, scope: DecideScope): Promise<number[]> {
+  const chosen =
+    scope === 'all'
+      ? sql`true`
+      : scope === 'undecided'
+        ? sql`conversation_id IN (SELECT conversation_id FROM emails WHERE decided_at IS NULL)`
+        : await concerned(database, scope);
+  const { rows } = await database.worker.execute<{ id: number }>(sql`SELECT id FROM emails WHERE ${chosen} ORDER BY sent_at, id`);
+  return rows.map((row) => row.id);
+}
+
+/** Conversations with one of the addresses or domains; kept-out emails have no addresses any more and are found by domain. */
+async function concerned(database: Database, scope: Exclude<DecideScope, string>): Promise<SQL> {
+  const domains = await seenDomainsUnder(database, scope.domains);
+  const domainsOfAddresses = scope.addresses.map((one) => one.slice(one.lastIndexOf('@') + 1));
+  return sql`conversation_id IN (SELECT conversation_id FROM emails WHERE external_domains && ${sql.param(domains)}::text[]
+    UNION ALL SELECT e.conversation_id FROM participants p JOIN emails e ON e.id = p.email_id WHERE regexp_replace(p.address, '\\+[^@]*@', '@') = ANY(${sql.param(scope.addresses)}::text[]) OR p.address = ANY(${sql.param(scope.addresses)}::text[])
+    UNION ALL SELECT conversation_id FROM emails WHERE outcome = 'kept out' AND external_domains && ${sql.param(domainsOfAddresses)}::text[])`;
+}
+
+/** The domains met in mail that lie under the given ones. */
+async function seenDomainsUnder(database: Database, domains: readonly string[]): Promise<string[]> {
+  if (domains.length === 0) return [];
+  const wanted = new Set(domains);
+  const { rows } = await database.worker.execute<{ domain: string }>(
+    sql`SELECT DISTINCT x.domain FROM emails e, unnest(e.external_domains) AS x(domain)`,
+  );
+  const undecided = await database.worker.execute<{ domain: string }>(
+    sql`SELECT DISTINCT p.domain FROM participants p JOIN emails e ON e.id = p.email_id WHERE e.decided_at IS NULL`,
+  );
+  return [...rows, ...undecided.rows]
+    .map((row) => row.domain)
+    .filter((domain) => [...domainAndParents(domain)].some((one) => wanted.has(one)));
+}
+
+async function decideBatch(
+  tx: Tx,
+  blobs: BlobStore,
+  ids: readonly number[],
+  rulebook: CompiledRulebook,
+  version: number,
+  memories: Map<number, ConversationMemory>,
+): ReturnType<typeof storeDecisions> {
+  const emails = await loadFacts(tx, blobs, ids);
+  const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
+  const directory = await loadDirectory(
+    tx,
+    emails.map((email) => email.facts),
+    rulebook,
+    [...new Set(remembered)],
+  );
+  let lastId = 0;
+  const temporary = { next: () => (lastId -= 1) };
+  const decided = emails.map((email): DecidedEmail => {
+    const memory = memories.get(email.conversationId) ?? { dealId: null, filed: false };
+    const decision = decide(email.facts, rulebook, directory, memory, temporary);
+    const deal = decision.filings.find((one) => one.kind === 'deal' && CERTAIN_DEAL_RULES.has(one.rule));
+    memories.set(email.conversationId, { dealId: memory.dealId ?? deal?.id ?? null, filed: memory.filed || decision.filings.length > 0 });
+    return { email, decision };
+  });
+  return storeDecisions(tx, decided, version);
+}

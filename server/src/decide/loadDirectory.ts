@@ -1,0 +1,88 @@
+import { Directory, codeWords, domainAndParents } from '@fulvet/core';
+import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+/** Loads all records that the decision of these emails may ask for, by a few set-based queries. */
+export async function loadDirectory(
+  tx: Tx,
+  emails: readonly DecisionFacts[],
+  rulebook: CompiledRulebook,
+  dealIds: readonly number[],
+): Promise<Directory> {
+  const addresses = new Set<string>();
+  const domains = new Set<string>();
+  const codes = new Set<string>();
+  for (const facts of emails) {
+    for (const one of facts.participants) {
+      addresses.add(rulebook.personKey(one.address));
+      for (const domain of domainAndParents(one.domain)) domains.add(domain);
+    }
+    for (const code of codeWords(facts.subject)) codes.add(code);
+  }
+  const people = await loadPeople(tx, [...addresses]);
+  const accounts = await loadAccounts(
+    tx,
+    [...domains],
+    [...new Set(people.flatMap((person) => (person.accountId === null ? [] : [person.accountId])))],
+  );
+  const deals = await loadDeals(tx, people, [...codes], dealIds);
+  return new Directory({ people, accounts, deals });
+}
+
+async function loadPeople(tx: Tx, addresses: readonly string[]): Promise<PersonRecord[]> {
+  const { rows } = await tx.execute<{
+    kind: 'contact' | 'lead';
+    id: number;
+    name: string;
+    account_id: number | null;
+    origin: number | null;
+    addresses: string[];
+  }>(sql`
+    SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, coalesce(c.origin_email_id, l.origin_email_id) AS origin, array_agg(a.address ORDER BY a.address) AS addresses
+    FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
+    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) GROUP BY 1, 2, 3, 4, 5 ORDER BY a.kind, a.person_id`);
+  return rows.map((row) => ({
+    kind: row.kind,
+    id: row.id,
+    name: row.name,
+    accountId: row.account_id,
+    addresses: row.addresses,
+    originEmailId: row.origin,
+  }));
+}
+
+async function loadAccounts(tx: Tx, domains: readonly string[], ids: readonly number[]): Promise<AccountRecord[]> {
+  const { rows } = await tx.execute<{ id: number; name: string; origin: number | null; domains: string[] }>(sql`
+    SELECT a.id, a.name, a.origin_email_id AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
+    FROM accounts a LEFT JOIN account_domains d ON d.account_id = a.id
+    WHERE a.id = ANY(${sql.param([...ids])}::bigint[]) OR a.id IN (SELECT account_id FROM account_domains WHERE domain = ANY(${sql.param([...domains])}::text[]))
+    GROUP BY a.id ORDER BY a.id`);
+  return rows.map((row) => ({ id: row.id, name: row.name, domains: row.domains, originEmailId: row.origin }));
+}
+
+async function loadDeals(tx: Tx, people: readonly PersonRecord[], codes: readonly string[], ids: readonly number[]): Promise<DealRecord[]> {
+  const { rows } = await tx.execute<{
+    id: number;
+    name: string;
+    code: string | null;
+    account_id: number | null;
+    open: boolean;
+    closed_on: string | null;
+    people: string[];
+  }>(sql`
+    SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
+    FROM deals d LEFT JOIN deal_people p ON p.deal_id = d.id
+    WHERE d.id = ANY(${sql.param([...ids])}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
+      OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)
+    GROUP BY d.id ORDER BY d.id`);
+  return rows.map((row) => ({
+    id: row.id,
+    name: row.name,
+    code: row.code,
+    accountId: row.account_id,
+    open: row.open,
+    people: row.people,
+    closedAt: row.closed_on === null ? null : Date.parse(`${row.closed_on}T23:59:59.999Z`),
+  }));
+}

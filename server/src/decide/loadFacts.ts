@@ -1,0 +1,88 @@
+import { readEmail } from '@fulvet/core';
+import type { DecisionFacts, EmailFacts, MailClass, Participant } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { BlobStore } from '../blobs/blobStore';
+import type { Tx } from '../db/database';
+
+/** A stored email as the decision needs it, with what stood before. */
+export interface StoredEmail {
+  facts: DecisionFacts;
+  conversationId: number;
+  ownerIds: number[];
+  /** The sightings' owner who sent it, else the first owner. */
+  ownerId: number | null;
+  /** Set where the email was kept out before and its content was read again from the source. */
+  restored: EmailFacts | null;
+  before: { outcome: string | null; visibility: string; docket: string; filings: string; decided: boolean };
+}
+
+interface FactRow {
+  [column: string]: unknown;
+  id: number;
+  at: number;
+  arrived: number;
+  mail_class: MailClass;
+  class_header: string | null;
+  class_value: string | null;
+  conversation_id: number;
+  owner_ids: number[];
+  outcome: string | null;
+  visibility: string;
+  decided: boolean;
+  subject: string | null;
+  docket: unknown;
+  stops: unknown;
+  pack: string | null;
+  blob_position: number;
+  length: number;
+  size: number;
+  people: Participant[] | null;
+  filings: string | null;
+  sender_owner: number | null;
+}
+
+/** Loads stored emails for deciding, in the order of the ids. Kept-out ones are read again from their source. */
+export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]): Promise<StoredEmail[]> {
+  const { rows } = await tx.execute<FactRow>(sql`
+    SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
+      e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, c.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
+      (SELECT m.owner_id FROM participants s JOIN mailboxes m ON lower(m.address) = s.address WHERE s.email_id = e.id AND s.role = 'from' LIMIT 1) AS sender_owner
+    FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place)
+    JOIN emails e ON e.id = n.id
+    LEFT JOIN email_contents c ON c.email_id = e.id
+    LEFT JOIN blobs b ON b.sha256 = e.blob AND c.email_id IS NULL
+    LEFT JOIN LATERAL (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position) AS people FROM participants WHERE email_id = e.id) p ON true
+    LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
+    ORDER BY n.place`);
+  return Promise.all(rows.map((row) => storedEmail(row, blobs)));
+}
+
+async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail> {
+  const restored =
+    row.pack === null
+      ? null
+      : await readEmail(await blobs.get({ pack: row.pack, position: row.blob_position, length: row.length, size: row.size }), {
+          arrivedAt: row.arrived,
+        });
+  return {
+    facts: {
+      id: row.id,
+      at: row.at,
+      subject: restored?.subject ?? row.subject ?? '',
+      mailClass: row.mail_class,
+      classProof: row.class_header === null ? null : { header: row.class_header, value: row.class_value ?? '' },
+      participants: restored?.participants ?? row.people ?? [],
+    },
+    conversationId: row.conversation_id,
+    ownerIds: row.owner_ids,
+    ownerId: row.sender_owner ?? row.owner_ids[0] ?? null,
+    restored,
+    before: {
+      outcome: row.outcome,
+      visibility: row.visibility,
+      docket: JSON.stringify(row.docket ?? row.stops ?? null),
+      filings: row.filings ?? '',
+      decided: row.decided,
+    },
+  };
+}

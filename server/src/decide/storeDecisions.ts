@@ -1,0 +1,195 @@
+import type { Creation, Decision, Docket, EmailFacts } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { insertContents, nextIds } from '../ingest/storeBatch';
+import type { StoredEmail } from './loadFacts';
+
+export interface DecidedEmail {
+  email: StoredEmail;
+  decision: Decision;
+}
+
+/** What a batch of decisions changed. */
+export interface StoredDecisions {
+  changed: number;
+  createdAddresses: string[];
+  createdDomains: string[];
+}
+
+/** Stores decisions with their dockets, and what they create, in the transaction. What did not change is not written. */
+export async function storeDecisions(tx: Tx, decided: readonly DecidedEmail[], rulebookVersion: number): Promise<StoredDecisions> {
+  const created = await storeCreations(tx, decided);
+  for (const { decision } of decided) replaceTemporaryIds(decision, created.ids);
+
+  const changed = decided.filter(({ email, decision }) => !email.before.decided || isDifferent(email, decision));
+  const unchanged = decided.filter((one) => !changed.includes(one)).map(({ email }) => email.facts.id);
+  if (unchanged.length > 0)
+    await tx.execute(
+      sql`UPDATE emails SET rulebook_version = ${rulebookVersion} WHERE id = ANY(${sql.param(unchanged)}::bigint[]) AND rulebook_version IS DISTINCT FROM ${rulebookVersion}`,
+    );
+  if (changed.length === 0) return { changed: 0, createdAddresses: created.addresses, createdDomains: created.domains };
+
+  const restored = changed.flatMap(({ email, decision }) =>
+    email.restored && decision.outcome !== 'kept out' ? [{ id: email.facts.id, facts: email.restored }] : [],
+  );
+  await insertContents(tx, restored as { id: number; facts: EmailFacts }[]);
+  await updateEmails(tx, changed, rulebookVersion);
+  await replaceFilings(tx, changed);
+  await removeContents(
+    tx,
+    changed.filter(({ decision }) => decision.outcome === 'kept out').map(({ email }) => email.facts.id),
+  );
+  return {
+    changed: changed.filter(({ email, decision }) => isDifferent(email, decision)).length,
+    createdAddresses: created.addresses,
+    createdDomains: created.domains,
+  };
+}
+
+/** The docket of a kept-out email names no person: only rules, domains and machine headers. */
+export function withoutNames(docket: Docket): Docket {
+  return docket.map((entry) => ({
+    ...entry,
+    evidence: entry.evidence.map((one) =>
+      one.fact === 'entry'
+        ? { ...one, participant: one.participant.slice(one.participant.lastIndexOf('@') + 1) }
+        : one.fact === 'mail class' && one.header === 'From'
+          ? { ...one, value: '' }
+          : one,
+    ),
+  }));
+}
+
+function filingsKey(decision: Decision): string {
+  return decision.filings
+    .map((one) => ({ ...one, key: `${one.kind}:${one.id}:${one.rule}` }))
+    .sort((one, other) => (one.kind === other.kind ? one.id - other.id : one.kind < other.kind ? -1 : 1))
+    .map((one) => one.key)
+    .join(',');
+}
+
+function isDifferent(email: StoredEmail, decision: Decision): boolean {
+  const { before } = email;
+  const docket = decision.outcome === 'kept out' ? withoutNames(decision.docket) : decision.docket;
+  return (
+    before.outcome !== decision.outcome ||
+    before.visibility !== decision.visibility ||
+    before.filings !== filingsKey(decision) ||
+    !sameJson(before.docket, docket)
+  );
+}
+
+/** Compares with what PostgreSQL gives back of a jsonb value, in which keys are sorted by it. */
+function sameJson(stored: string, docket: Docket): boolean {
+  return stored !== 'null' && canonical(JSON.parse(stored)) === canonical(docket);
+}
+
+function canonical(value: unknown): string {
+  return JSON.stringify(value, (_, inner: unknown) =>
+    inner !== null && typeof inner === 'object' && !Array.isArray(inner)
+      ? Object.fromEntries(Object.entries(inner).sort(([one], [other]) => (one < other ? -1 : 1)))
+      : inner,
+  );
+}
+
+async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], rulebookVersion: number): Promise<void> {
+  const rows = changed.map(({ email, decision }) => ({
+    id: email.facts.id,
+    direction: decision.direction,
+    outcome: decision.outcome,
+    visibility: decision.visibility,
+    domains: decision.externalDomains,
+    stops:
+      decision.outcome === 'kept out'
+        ? withoutNames(decision.docket)
+        : decision.docket.map(({ stop, verdict, rule }) => ({ stop, verdict, rule, evidence: [] })),
+    docket: decision.docket,
+    questions: decision.questions,
+  }));
+  const values = JSON.stringify(rows);
+  await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), stops = n.stops, rulebook_version = ${rulebookVersion}, decided_at = now()
+    FROM json_to_recordset(${values}::json) AS n(id bigint, direction text, outcome text, visibility text, domains json, stops jsonb) WHERE e.id = n.id`);
+  await tx.execute(
+    sql`UPDATE email_contents c SET docket = n.docket, questions = n.questions FROM json_to_recordset(${values}::json) AS n(id bigint, docket jsonb, questions jsonb) WHERE c.email_id = n.id`,
+  );
+}
+
+async function replaceFilings(tx: Tx, changed: readonly DecidedEmail[]): Promise<void> {
+  const ids = changed.filter(({ email }) => email.before.filings !== '').map(({ email }) => email.facts.id);
+  if (ids.length > 0) await tx.execute(sql`DELETE FROM filings WHERE email_id = ANY(${sql.param(ids)}::bigint[])`);
+  const rows = changed.flatMap(({ email, decision }) => {
+    const made = new Set(decision.creations.map((one) => `${one.kind}:${one.id}`));
+    return decision.filings.map((one) => ({
+      email_id: email.facts.id,
+      kind: one.kind,
+      record_id: one.id,
+      rule: one.rule,
+      created: made.has(`${one.kind}:${one.id}`),
+    }));
+  });
+  if (rows.length === 0) return;
+  await tx.execute(sql`INSERT INTO filings (email_id, kind, record_id, rule, created) SELECT email_id, kind, record_id, rule, created
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS f(email_id bigint, kind text, record_id bigint, rule text, created boolean)`);
+}
+
+async function removeContents(tx: Tx, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  const gone = sql.param([...ids]);
+  await tx.execute(sql`DELETE FROM email_contents WHERE email_id = ANY(${gone}::bigint[])`);
+  await tx.execute(sql`DELETE FROM participants WHERE email_id = ANY(${gone}::bigint[])`);
+  await tx.execute(sql`DELETE FROM attachments WHERE email_id = ANY(${gone}::bigint[])`);
+}
+
+async function storeCreations(
+  tx: Tx,
+  decided: readonly DecidedEmail[],
+): Promise<{ ids: Map<number, number>; addresses: string[]; domains: string[] }> {
+  const fresh = decided.flatMap(({ email, decision }) => decision.creations.filter((one) => one.id < 0).map((one) => ({ ...one, email })));
+  const ids = new Map<number, number>();
+  for (const kind of ['account', 'contact', 'lead'] as const) {
+    const ofKind = fresh.filter((one) => one.kind === kind);
+    const real = await nextIds(tx, `${kind}s`, ofKind.length);
+    ofKind.forEach((one, at) => ids.set(one.id, real[at] ?? 0));
+  }
+  const realId = (id: number | null): number | null => (id === null ? null : (ids.get(id) ?? id));
+  for (const one of fresh) {
+    const id = realId(one.id) ?? 0;
+    if (one.kind === 'account') await insertAccount(tx, id, one, one.email);
+    else await insertPerson(tx, id, one, realId(one.accountId), one.email);
+  }
+  return {
+    ids,
+    addresses: fresh.flatMap((one) => one.address ?? []),
+    domains: fresh.flatMap((one) => (one.kind === 'account' && one.domain ? [one.domain] : [])),
+  };
+}
+
+async function insertAccount(tx: Tx, id: number, one: Creation, email: StoredEmail): Promise<void> {
+  // The name may be another account's already; then the domain tells the two apart.
+  await tx.execute(sql`INSERT INTO accounts (id, name, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
+    VALUES (${id}, CASE WHEN EXISTS (SELECT FROM accounts WHERE lower(name) = lower(${one.name}::text)) THEN ${`${one.name} (${one.domain ?? String(id)})`}::text ELSE ${one.name}::text END, ${email.ownerId}, ${email.facts.id}, ${one.rule})`);
+  await tx.execute(sql`INSERT INTO account_domains (account_id, domain) VALUES (${id}, ${one.domain})`);
+}
+
+async function insertPerson(tx: Tx, id: number, one: Creation, accountId: number | null, email: StoredEmail): Promise<void> {
+  const common = { id, name: one.name, confidence: one.nameConfidence, owner: email.ownerId, origin: email.facts.id, rule: one.rule };
+  if (one.kind === 'contact') {
+    await tx.execute(sql`INSERT INTO contacts (id, name, name_confidence, account_id, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
+      VALUES (${common.id}, ${common.name}, ${common.confidence}, ${accountId}, ${common.owner}, ${common.origin}, ${common.rule})`);
+  } else {
+    await tx.execute(sql`INSERT INTO leads (id, name, name_confidence, company, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
+      VALUES (${common.id}, ${common.name}, ${common.confidence}, ${one.company ?? ''}, ${common.owner}, ${common.origin}, ${common.rule})`);
+  }
+  await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${one.kind}, ${id}, ${one.address})`);
+}
+
+/** Puts the real ids where the decision has temporary ones. */
+function replaceTemporaryIds(decision: Decision, ids: ReadonlyMap<number, number>): void {
+  const real = (id: number): number => ids.get(id) ?? id;
+  for (const filing of decision.filings) filing.id = real(filing.id);
+  for (const creation of decision.creations) {
+    creation.id = real(creation.id);
+    if (creation.accountId !== null) creation.accountId = real(creation.accountId);
+  }
+  for (const entry of decision.docket) for (const one of entry.evidence) if ('id' in one) one.id = real(one.id);
+}

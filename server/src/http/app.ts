@@ -1,0 +1,237 @@
+import type { RouteId, RouteShape, User } from '@fulvet/contract';
+import { routes } from '@fulvet/contract';
+import connectPgSimple from 'connect-pg-simple';
+import { sql } from 'drizzle-orm';
+import express from 'express';
+import type { NextFunction, Request, RequestHandler, Response } from 'express';
+import { rateLimit } from 'express-rate-limit';
+import session from 'express-session';
+import helmet from 'helmet';
+import { createHmac, timingSafeEqual } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { ZodError } from 'zod';
+import { userOfToken } from '../auth/tokens';
+import type { Services } from '../services';
+import { RequestError } from './errors';
+import { exportHandlers } from './exportHandlers';
+import type { Call, Handlers } from './handler';
+import { importHandlers } from './importHandlers';
+import { mailHandlers } from './mailHandlers';
+import { recordHandlers } from './recordHandlers';
+import { rulebookHandlers } from './rulebookHandlers';
+import { sessionHandlers } from './sessionHandlers';
+
+declare module 'express-session' {
+  interface SessionData {
+    userId: number;
+    csrf: string;
+  }
+}
+
+export interface AppOptions {
+  /** Secret of the installation; cookies are signed with a key derived from it. */
+  secret: string;
+  /** Folder of the built web application, or null for the API alone. */
+  webFolder: string | null;
+  /** True when a proxy with TLS stands before the server. */
+  behindTls: boolean;
+  /** Failed sign-ins that are let through per quarter of an hour and address. */
+  signInAttempts?: number;
+}
+
+const handlers: Handlers = {
+  ...sessionHandlers,
+  ...mailHandlers,
+  ...recordHandlers,
+  ...rulebookHandlers,
+  ...importHandlers,
+  ...exportHandlers,
+};
+const API = '/api/v1';
+const JSON_LIMIT = '64mb';
+
+/** The HTTP server: the API as its routes describe it, and the web application. */
+export function createApp(services: Services, options: AppOptions): express.Express {
+  const app = express();
+  app.disable('x-powered-by');
+  if (options.behindTls) app.set('trust proxy', 1);
+  app.use(securityHeaders(options.behindTls));
+  const api = express.Router();
+  api.use(sessions(services, options));
+  api.use(noStore);
+  const signInLimit = rateLimit({
+    windowMs: 15 * 60_000,
+    limit: options.signInAttempts ?? 10,
+    skipSuccessfulRequests: true,
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    keyGenerator: (req) => `${req.ip ?? ''} ${String((req.body as { email?: unknown } | undefined)?.email ?? '').toLowerCase()}`,
+    validate: { keyGeneratorIpFallback: false },
+    handler: (_req, _res, next) =>
+      next(
+        new RequestError(
+          429,
+          'too-many-attempts',
+          'Too many attempts to sign in. Wait a quarter of an hour, or ask an administrator for a new password.',
+        ),
+      ),
+  });
+  for (const [id, route] of Object.entries(routes) as [RouteId, RouteShape][]) {
+    const steps: RequestHandler[] = route.body === undefined || route.body === 'bytes' ? [] : [express.json({ limit: JSON_LIMIT })];
+    if (id === 'signIn') steps.push(signInLimit);
+    steps.push(run(id, route, services));
+    api[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), ...steps);
+  }
+  api.use((_req, _res, next) => next(new RequestError(404, 'not-found', 'The API has no such path. See /api/v1/openapi.json.')));
+  app.use(API, api);
+  if (options.webFolder !== null) serveWeb(app, options.webFolder);
+  app.use(answerError(services));
+  return app;
+}
+
+function securityHeaders(behindTls: boolean): RequestHandler {
+  return helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'none'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:'],
+        fontSrc: ["'self'"],
+        connectSrc: ["'self'"],
+        frameSrc: ["'self'"],
+        manifestSrc: ["'self'"],
+        formAction: ["'self'"],
+        baseUri: ["'none'"],
+        frameAncestors: ["'none'"],
+      },
+    },
+    strictTransportSecurity: behindTls,
+    crossOriginEmbedderPolicy: false,
+  });
+}
+
+function noStore(_req: Request, res: Response, next: NextFunction): void {
+  res.set('Cache-Control', 'no-store');
+  next();
+}
+
+function sessions(services: Services, options: AppOptions): RequestHandler {
+  const Store = connectPgSimple(session);
+  const withSession = session({
+    name: 'fulvet.session',
+    secret: createHmac('sha256', options.secret).update('session cookies').digest('hex'),
+    store: new Store({ pool: services.database.appPool, tableName: 'session', createTableIfMissing: false, pruneSessionInterval: 3600 }),
+    resave: false,
+    saveUninitialized: false,
+    rolling: true,
+    proxy: options.behindTls,
+    cookie: { httpOnly: true, sameSite: 'lax', secure: options.behindTls, maxAge: 14 * 86_400_000 },
+  });
+  // A token stands for its user alone: no session is opened for it.
+  return (req, res, next) => (bearerToken(req) === null ? withSession(req, res, next) : next());
+}
+
+function bearerToken(req: Request): string | null {
+  return /^Bearer\s+(\S+)$/i.exec(req.get('authorization') ?? '')?.[1] ?? null;
+}
+
+function run(id: RouteId, route: RouteShape, services: Services): RequestHandler {
+  const handler = handlers[id] as unknown as (call: Call<RouteId>) => Promise<unknown>;
+  return (req, res, next) => {
+    const work = async (): Promise<void> => {
+      const user = await callerOf(req, services);
+      if (route.access !== 'public') requireRole(user, route.access);
+      if (route.method !== 'get') requireOwnPage(req, user);
+      const params: unknown = route.params ? route.params.parse(req.params) : {};
+      const query: unknown = route.query ? route.query.parse(req.query) : {};
+      const body: unknown = route.body === undefined || route.body === 'bytes' ? undefined : route.body.parse(req.body ?? {});
+      const answer = await handler({ user, params, query, body, services, req, res } as unknown as Call<RouteId>);
+      if (!res.headersSent && !('mediaType' in route.response)) res.json(answer);
+    };
+    work().catch(next);
+  };
+}
+
+async function callerOf(req: Request, services: Services): Promise<User | null> {
+  const token = bearerToken(req);
+  const userId = token === null ? (req.session as typeof req.session | undefined)?.userId : await userOfToken(services.database.app, token);
+  if (token !== null && userId === null)
+    throw new RequestError(401, 'bad-token', 'The access token is not valid, or was revoked. Create a new one under Team.');
+  if (userId === undefined || userId === null) return null;
+  const { rows } = await services.database.app.execute<User & Record<string, unknown>>(
+    sql`SELECT id, email, name, role FROM users WHERE id = ${userId} AND active`,
+  );
+  return rows[0] ?? null;
+}
+
+function requireRole(user: User | null, roles: readonly string[]): void {
+  if (!user) throw new RequestError(401, 'not-signed-in', 'Sign in first, or send an access token.');
+  if (!roles.includes(user.role))
+    throw new RequestError(403, 'not-allowed', `This is for ${roles.join(', ')}; you are signed in as ${user.role}.`);
+}
+
+/** A change by cookie must come from our own pages: they alone know the session's secret, and no other origin is taken. */
+function requireOwnPage(req: Request, user: User | null): void {
+  if (bearerToken(req) !== null) return;
+  const origin = req.get('origin');
+  if (origin !== undefined && origin.replace(/^https?:\/\//, '') !== req.get('host'))
+    throw new RequestError(403, 'other-origin', 'Changes are taken from Fulvet’s own pages only.');
+  if (user === null) return;
+  const sent = Buffer.from(req.get('x-fulvet-csrf') ?? '');
+  const expected = Buffer.from(req.session.csrf ?? '');
+  if (expected.length === 0 || sent.length !== expected.length || !timingSafeEqual(sent, expected))
+    throw new RequestError(403, 'no-csrf', 'The page is out of date. Load it again; nothing was changed.');
+}
+
+function serveWeb(app: express.Express, folder: string): void {
+  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(express.static(folder, { index: false, maxAge: 0 }));
+  app.use((req, res, next) => {
+    if (req.method !== 'GET' || !existsSync(join(folder, 'index.html'))) return next();
+    res.set('Cache-Control', 'no-cache');
+    return res.sendFile(join(folder, 'index.html'));
+  });
+}
+
+function answerError(services: Services): express.ErrorRequestHandler {
+  return (error: unknown, req, res, _next) => {
+    if (res.headersSent) {
+      services.log.error({ err: error, path: req.path }, 'failed while answering');
+      res.destroy();
+      return;
+    }
+    const known = asRequestError(error);
+    if (!known) services.log.error({ err: error, path: req.path }, 'request failed');
+    const { status, code, message, fields } =
+      known ??
+      new RequestError(
+        500,
+        'internal',
+        'Something went wrong on the server; nothing was lost. Try again, and tell the administrator if it stays so.',
+      );
+    res.status(status).json({ error: { code, message, ...(fields ? { fields } : {}) } });
+  };
+}
+
+function asRequestError(error: unknown): RequestError | null {
+  if (error instanceof RequestError) return error;
+  if (error instanceof ZodError) {
+    const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join('.') || 'request', issue.message]));
+    const sentence = Object.entries(fields)
+      .map(([name, message]) => `${name}: ${message}`)
+      .join('; ');
+    return new RequestError(422, 'bad-input', `This cannot be taken. ${sentence}.`, fields);
+  }
+  const status = error !== null && typeof error === 'object' && 'status' in error ? Number(error.status) : 0;
+  if (status === 413) return new RequestError(413, 'too-large', 'The request is too large.');
+  if (status >= 400 && status < 500)
+    return new RequestError(
+      status,
+      status === 404 ? 'not-found' : 'bad-request',
+      status === 404 ? 'There is nothing here.' : 'The request cannot be read.',
+    );
+  return null;
+}

@@ -1,0 +1,129 @@
+import type { LineCounts } from '@fulvet/contract';
+import { readEmailBody } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { emailDetail } from '../mail/emailDetail';
+import { emailRows } from '../mail/emailRows';
+import { htmlForFrame } from '../mail/htmlForFrame';
+import { registerPage } from '../mail/register';
+import type { Services } from '../services';
+import { arrivalOf } from '../workspace/arrival';
+import { liveRulebook } from '../workspace/rulebookStore';
+import { notFound } from './errors';
+import type { Handlers } from './handler';
+import { iso } from './sessionHandlers';
+
+type MailHandlers = Pick<
+  Handlers,
+  'listMailboxes' | 'getLine' | 'getArrival' | 'listEmails' | 'getEmail' | 'getEmailHtml' | 'getEmailSource' | 'getAttachment'
+>;
+
+export const mailHandlers: MailHandlers = {
+  listMailboxes: async ({ user, services }) => {
+    const rows = await services.database.as(user.id, async (tx) => {
+      const found = await tx.execute<{
+        id: number;
+        address: string;
+        owner_id: number;
+        owner: string;
+        emails: number;
+        newest: string | null;
+      }>(sql`SELECT m.id, m.address, m.owner_id, u.name AS owner, count(e.id)::int AS emails, max(e.sent_at) AS newest
+        FROM mailboxes m JOIN users u ON u.id = m.owner_id LEFT JOIN sightings s ON s.mailbox_id = m.id LEFT JOIN emails e ON e.id = s.email_id GROUP BY m.id, u.name ORDER BY m.address`);
+      return found.rows;
+    });
+    return {
+      mailboxes: rows.map((row) => ({
+        id: row.id,
+        address: row.address,
+        owner: row.owner,
+        ownerId: row.owner_id,
+        emails: row.emails,
+        newest: row.newest === null ? null : iso(row.newest),
+      })),
+    };
+  },
+
+  getLine: async ({ user, services }) => services.database.as(user.id, lineCounts),
+
+  getArrival: async ({ user, services }) => services.database.as(user.id, (tx) => arrivalOf(tx, user)),
+
+  listEmails: async ({ user, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => {
+      const page = await registerPage(tx, query);
+      return { emails: await emailRows(tx, page.ids, compiled), next: page.next, total: page.total };
+    });
+  },
+
+  getEmail: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, (tx) => emailDetail(tx, params.id, compiled));
+  },
+
+  getEmailHtml: async ({ user, params, query, services, res }) => {
+    const raw = await sourceOf(services, user.id, params.id);
+    const { html, attachments } = await readEmailBody(raw);
+    const showRemote = query.remote === 'show';
+    res.set({
+      'Content-Type': 'text/html; charset=utf-8',
+      'Content-Security-Policy': `sandbox allow-same-origin allow-popups allow-popups-to-escape-sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:${showRemote ? ' https: http:' : ''}; frame-ancestors 'self'; form-action 'none'; base-uri 'none'`,
+      'X-Frame-Options': 'SAMEORIGIN',
+      'Cache-Control': 'private, no-store',
+      'Referrer-Policy': 'no-referrer',
+    });
+    res.send(htmlForFrame(html ?? '', attachments, showRemote));
+    return undefined;
+  },
+
+  getEmailSource: async ({ user, params, services, res }) => {
+    const raw = await sourceOf(services, user.id, params.id);
+    res.set({
+      'Content-Type': 'message/rfc822',
+      'Content-Disposition': `attachment; filename="email-${params.id}.eml"`,
+      'Cache-Control': 'private, no-store',
+    });
+    res.send(Buffer.from(raw));
+    return undefined;
+  },
+
+  getAttachment: async ({ user, params, services, res }) => {
+    const { attachments } = await readEmailBody(await sourceOf(services, user.id, params.id));
+    const attachment = attachments[params.position];
+    if (!attachment) throw notFound('attachment');
+    // Always a download, and never as a type that a browser would run.
+    res.set({
+      'Content-Type': 'application/octet-stream',
+      'X-Content-Type-Options': 'nosniff',
+      'Content-Disposition': `attachment; filename*=UTF-8''${encodeURIComponent(attachment.name).replace(/['()*]/g, (char) => `%${char.charCodeAt(0).toString(16)}`)}`,
+      'Cache-Control': 'private, no-store',
+    });
+    res.send(Buffer.from(attachment.content));
+    return undefined;
+  },
+};
+
+/** The raw source, where the user may read the email. */
+async function sourceOf(services: Services, userId: number, emailId: number): Promise<Uint8Array> {
+  const place = await services.database.as(userId, async (tx) => {
+    const { rows } = await tx.execute<{ pack: string; position: number; length: number; size: number }>(
+      sql`SELECT b.pack, b.position, b.length, b.size FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ${emailId}`,
+    );
+    return rows[0];
+  });
+  if (!place) throw notFound('email');
+  return services.blobs.get(place);
+}
+
+async function lineCounts(tx: Tx): Promise<LineCounts> {
+  const { rows } = await tx.execute<LineCounts & Record<string, unknown>>(sql`
+    SELECT count(*)::int AS came, count(*) FILTER (WHERE outcome = 'kept out')::int AS "keptOut", count(*) FILTER (WHERE outcome = 'loose' AND stops -> 1 ->> 'verdict' = 'left loose')::int AS "leftLoose",
+      count(*) FILTER (WHERE outcome = 'loose' AND stops -> 1 ->> 'verdict' <> 'left loose')::int AS unmatched, count(*) FILTER (WHERE outcome = 'waiting')::int AS waiting, count(*) FILTER (WHERE outcome = 'filed')::int AS filed,
+      count(*) FILTER (WHERE outcome IS NULL)::int AS undecided, count(*) FILTER (WHERE visibility = 'everyone')::int AS shared,
+      (SELECT count(*)::int FROM filings f JOIN emails e2 ON e2.id = f.email_id WHERE f.created AND e2.sent_at > now() - interval '30 days') AS created, (SELECT count(*)::int FROM mailboxes) AS mailboxes,
+      (SELECT count(*)::int FROM (SELECT DISTINCT f.kind, f.record_id FROM filings f JOIN emails e3 ON e3.id = f.email_id WHERE e3.sent_at > now() - interval '30 days') h) AS histories
+    FROM emails WHERE sent_at > now() - interval '30 days' AND sent_at <= now() + interval '1 day'`);
+  const [row] = rows;
+  if (!row) throw new Error('an aggregate gives one row');
+  return row;
+}

@@ -1,0 +1,92 @@
+import type { RecordKind, RecordsPreview } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
+import type { z } from 'zod';
+import type { recordsImportRequest } from '@fulvet/contract';
+import type { Tx } from '../db/database';
+import { emailRows } from '../mail/emailRows';
+import { registerPage } from '../mail/register';
+import { applyImport } from '../records/applyImport';
+import { contactsAsVcards, recordsAsCsv } from '../records/exportRecords';
+import { RECORD_FIELDS } from '../records/fields';
+import { historyPage } from '../records/history';
+import type { ImportPlan } from '../records/planImport';
+import { planImport } from '../records/planImport';
+import { readCsv, readVcards } from '../records/readTable';
+import { recordDetail } from '../records/recordDetail';
+import { recordList, searchRecords } from '../records/recordList';
+import { liveRulebook } from '../workspace/rulebookStore';
+import { notFound, RequestError } from './errors';
+import type { Handlers } from './handler';
+
+type RecordHandlers = Pick<
+  Handlers,
+  'listRecords' | 'getRecord' | 'getHistory' | 'previewRecords' | 'importRecords' | 'exportRecords' | 'search'
+>;
+const SAMPLE = 12;
+const SHOWN_BAD = 200;
+
+export const recordHandlers: RecordHandlers = {
+  listRecords: ({ user, params, query, services }) => services.database.as(user.id, (tx) => recordList(tx, params.kind, query)),
+
+  getRecord: ({ user, params, services }) => services.database.as(user.id, (tx) => recordDetail(tx, params.kind, params.id)),
+
+  getHistory: async ({ user, params, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, (tx) => historyPage(tx, params.kind, params.id, query, compiled));
+  },
+
+  previewRecords: async ({ user, params, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => previewOf(await planOf(tx, params.kind, body, compiled), false));
+  },
+
+  importRecords: async ({ user, params, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const { preview, concerned } = await services.database.as(user.id, async (tx) => {
+      const plan = await planOf(tx, params.kind, body, compiled);
+      if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
+        throw new RequestError(422, 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
+      return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan) };
+    });
+    if (concerned.addresses.length + concerned.domains.length > 0) await services.jobs.decideConcerned(concerned);
+    return preview;
+  },
+
+  exportRecords: async ({ user, params, query, services, res }) => {
+    if (query.format === 'vcard' && params.kind !== 'contact')
+      throw new RequestError(422, 'bad-input', 'Only contacts can be exported as vCard.');
+    const text = await services.database.as(user.id, (tx) =>
+      query.format === 'vcard' ? contactsAsVcards(tx) : recordsAsCsv(tx, params.kind),
+    );
+    const [type, ending] = query.format === 'vcard' ? ['text/vcard', 'vcf'] : ['text/csv', 'csv'];
+    res.set({ 'Content-Type': `${type}; charset=utf-8`, 'Content-Disposition': `attachment; filename="${params.kind}s.${ending}"` });
+    res.send(text);
+    return undefined;
+  },
+
+  search: async ({ user, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => {
+      const page = await registerPage(tx, { text: query.text, limit: 12 });
+      return { records: await searchRecords(tx, query.text), emails: await emailRows(tx, page.ids, compiled), emailTotal: page.total };
+    });
+  },
+};
+
+function planOf(tx: Tx, kind: RecordKind, body: z.output<typeof recordsImportRequest>, rulebook: CompiledRulebook): Promise<ImportPlan> {
+  if (body.format === 'vcard' && kind !== 'contact') throw notFound('vCard import for this kind');
+  return planImport(tx, kind, body.format === 'vcard' ? readVcards(body.text) : readCsv(body.text), body.mapping, rulebook);
+}
+
+function previewOf(plan: ImportPlan, done: boolean): RecordsPreview {
+  const count = (action: string): number => plan.rows.filter((row) => row.action === action).length;
+  return {
+    columns: plan.columns,
+    fields: RECORD_FIELDS[plan.kind].map(({ name, required, hint }) => ({ name, required, hint })),
+    sample: plan.rows.slice(0, SAMPLE).map((row) => ({ line: row.line, action: row.action, values: row.values })),
+    counts: { create: count('create'), update: count('update'), same: count('same'), bad: plan.bad.length },
+    bad: plan.bad.slice(0, SHOWN_BAD),
+    warnings: [],
+    done,
+  };
+}

@@ -1,0 +1,180 @@
+import type { DecideRun } from '@fulvet/contract';
+import { compileRulebook, rulebookSchema } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import { randomBytes } from 'node:crypto';
+import { runDecisions } from '../decide/decideRun';
+import type { Services } from '../services';
+import { entryFrom, noteUndo, previewKeepOut, scopeOf, withEntry, withoutEntry } from '../workspace/keepOutStore';
+import { liveRulebook, putRulebook, storedRulebook } from '../workspace/rulebookStore';
+import { publicProviders } from '../workspace/publicProviders';
+import { notFound, RequestError } from './errors';
+import type { Handlers } from './handler';
+import { iso } from './sessionHandlers';
+
+type RulebookHandlers = Pick<
+  Handlers,
+  | 'previewKeepOut'
+  | 'keepOut'
+  | 'removeKeepOut'
+  | 'listUndo'
+  | 'undo'
+  | 'getRulebook'
+  | 'putRulebook'
+  | 'listRulebooks'
+  | 'decide'
+  | 'getDecideRun'
+  | 'cancelDecideRun'
+>;
+
+export const rulebookHandlers: RulebookHandlers = {
+  previewKeepOut: async ({ body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return previewKeepOut(services.database, entryFrom(body, 'preview', '', ''), compiled);
+  },
+
+  keepOut: async ({ user, body, services }) => {
+    const { database } = services;
+    const entry = entryFrom(body, `out-${randomBytes(4).toString('hex')}`, user.name, new Date().toISOString());
+    const { version, undo } = await database.as(user.id, async (tx) => {
+      await tx.execute(sql`SELECT pg_advisory_xact_lock(460206)`);
+      const { rulebook } = await storedRulebook(tx);
+      if (rulebook.keepOut.entries.some((one) => one.kind === entry.kind && one.value === entry.value))
+        throw new RequestError(409, 'exists', `${entry.value} is on the kept-out list already.`);
+      const next = await putRulebook(tx, withEntry(rulebook, entry), `Keep out ${entry.value}`, user.id);
+      return {
+        version: next,
+        undo: {
+          ...(await noteUndo(tx, user.id, `Keep out ${entry.value}`, entry.id)),
+          summary: `Keep out ${entry.value}`,
+          by: user.name,
+          undone: false,
+        },
+      };
+    });
+    const report = await runDecisions(database, services.blobs, scopeOf(entry));
+    return { undo, changed: report.changed, version };
+  },
+
+  removeKeepOut: async ({ user, params, services }) => takeOff(services, user.id, params.entry),
+
+  listUndo: async ({ user, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ id: number; summary: string; created_at: string; undone_at: string | null; by: string }>(
+        sql`SELECT s.id, s.summary, s.created_at, s.undone_at, u.name AS by FROM undo_steps s JOIN users u ON u.id = s.user_id ORDER BY s.id DESC LIMIT 100`,
+      ),
+    );
+    return {
+      steps: rows.map((row) => ({ id: row.id, summary: row.summary, at: iso(row.created_at), by: row.by, undone: row.undone_at !== null })),
+    };
+  },
+
+  undo: async ({ user, params, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ entry_id: string; undone_at: string | null }>(sql`SELECT entry_id, undone_at FROM undo_steps WHERE id = ${params.id}`),
+    );
+    const step = rows[0];
+    if (!step) throw notFound('step');
+    if (step.undone_at !== null) throw new RequestError(409, 'undone-already', 'This step is undone already.');
+    return takeOff(services, user.id, step.entry_id);
+  },
+
+  getRulebook: async ({ user, services }) => rulebookState(services, user.id),
+
+  putRulebook: async ({ user, body, query, services }) => {
+    const parsed = rulebookSchema.safeParse(body);
+    if (!parsed.success) {
+      const fields = Object.fromEntries(
+        parsed.error.issues.slice(0, 20).map((issue) => [issue.path.join('.') || 'document', issue.message]),
+      );
+      const [first] = Object.entries(fields);
+      throw new RequestError(
+        422,
+        'bad-rulebook',
+        `The rulebook was not taken, and the one in force stays. ${first ? `${first[0]}: ${first[1]}` : ''}`,
+        fields,
+      );
+    }
+    const twice = firstTwice(parsed.data.keepOut.entries.map((entry) => entry.id));
+    if (twice) throw new RequestError(422, 'bad-rulebook', `Two entries have the id ${twice}. Give each its own.`);
+    // Compiling proves that everything in it can be put to use.
+    compileRulebook(parsed.data, { teamAddresses: [], publicProviders: publicProviders() });
+    await services.database.as(user.id, async (tx) => {
+      await tx.execute(sql`SELECT pg_advisory_xact_lock(460206)`);
+      const current = await storedRulebook(tx);
+      if (query.over !== undefined && query.over !== current.version)
+        throw new RequestError(
+          409,
+          'changed-meanwhile',
+          `Version ${current.version} was put in force meanwhile. Look at it, then save again.`,
+        );
+      await putRulebook(tx, parsed.data, 'Edited', user.id);
+    });
+    return rulebookState(services, user.id);
+  },
+
+  listRulebooks: async ({ user, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ version: number; summary: string; created_at: string; by: string | null }>(
+        sql`SELECT r.version, r.summary, r.created_at, u.name AS by FROM rulebooks r LEFT JOIN users u ON u.id = r.created_by ORDER BY r.version DESC LIMIT 200`,
+      ),
+    );
+    return { versions: rows.map((row) => ({ version: row.version, summary: row.summary, at: iso(row.created_at), by: row.by })) };
+  },
+
+  decide: async ({ user, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ id: number }>(sql`INSERT INTO decide_runs (user_id) VALUES (${user.id}) RETURNING id`),
+    );
+    const id = rows[0]?.id ?? 0;
+    await services.jobs.decideAll(id);
+    return decideRun(services, user.id, id);
+  },
+
+  getDecideRun: ({ user, params, services }) => decideRun(services, user.id, params.id),
+
+  cancelDecideRun: async ({ user, params, services }) => {
+    await services.database.as(user.id, (tx) => tx.execute(sql`UPDATE decide_runs SET cancel_asked = true WHERE id = ${params.id}`));
+    return decideRun(services, user.id, params.id);
+  },
+};
+
+async function takeOff(services: Services, userId: number, entryId: string): Promise<{ changed: number; version: number }> {
+  const { entry, version } = await services.database.as(userId, async (tx) => {
+    await tx.execute(sql`SELECT pg_advisory_xact_lock(460206)`);
+    const { rulebook } = await storedRulebook(tx);
+    const found = rulebook.keepOut.entries.find((one) => one.id === entryId);
+    if (!found) throw new RequestError(404, 'not-found', 'This entry is not on the kept-out list any more.');
+    await tx.execute(sql`UPDATE undo_steps SET undone_at = now() WHERE entry_id = ${entryId} AND undone_at IS NULL`);
+    return { entry: found, version: await putRulebook(tx, withoutEntry(rulebook, entryId), `No longer keep out ${found.value}`, userId) };
+  });
+  const report = await runDecisions(services.database, services.blobs, scopeOf(entry));
+  return { changed: report.changed, version };
+}
+
+async function rulebookState(
+  services: Services,
+  userId: number,
+): Promise<{ version: number; document: unknown; summary: string; at: string; by: string | null }> {
+  const { rows } = await services.database.as(userId, (tx) =>
+    tx.execute<{ version: number; document: unknown; summary: string; created_at: string; by: string | null }>(
+      sql`SELECT r.version, r.document, r.summary, r.created_at, u.name AS by FROM rulebooks r LEFT JOIN users u ON u.id = r.created_by ORDER BY r.version DESC LIMIT 1`,
+    ),
+  );
+  const row = rows[0];
+  if (!row) throw notFound('rulebook');
+  return { version: row.version, document: rulebookSchema.parse(row.document), summary: row.summary, at: iso(row.created_at), by: row.by };
+}
+
+async function decideRun(services: Services, userId: number, id: number): Promise<DecideRun> {
+  const { rows } = await services.database.as(userId, (tx) =>
+    tx.execute<DecideRun & Record<string, unknown>>(sql`SELECT id, state, done, total, changed, message FROM decide_runs WHERE id = ${id}`),
+  );
+  const row = rows[0];
+  if (!row) throw notFound('run');
+  return row;
+}
+
+function firstTwice(ids: readonly string[]): string | undefined {
+  const seen = new Set<string>();
+  return ids.find((id) => seen.size === seen.add(id).size);
+}

@@ -1,0 +1,15 @@
+export * from './main';
+export { hashPassword } from './auth/passwords';
+export { createToken } from './auth/tokens';
+export { runDecisions } from './decide/decideRun';
+export { runImport, uploadName } from './ingest/importRun';
+export { readMailFile } from './ingest/mailFiles';
+export { FolderBlobStore } from './blobs/blobStore';
+export { openDatabase } from './db/database';
+export type { Database } from './db/database';
+export { applyImport } from './records/applyImport';
+export { planImport } from './records/planImport';
+export { readCsv } from './records/readTable';
+export { liveRulebook, putRulebook } from './workspace/rulebookStore';
+export { publicProviders } from './workspace/publicProviders';
+export type { Services } from './services';

@@ -1,0 +1,222 @@
+import { subjectFallback, subjectKey, threadConversations } from '@fulvet/core';
+import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+/** A new email on its way into the store. */
+export interface NewEmail {
+  id: number;
+  facts: EmailFacts;
+}
+
+/** Where new emails stand among the conversations, and what of the earlier ones changed by them. */
+export interface ThreadedBatch {
+  /** By id of a new email. */
+  placed: Map<number, { familyId: number; subjectParentId: number | null }>;
+}
+
+interface SubjectRow {
+  [column: string]: unknown;
+  id: number;
+  key: string;
+  at: number;
+  family_id: number;
+  has_references: boolean;
+  is_forward: boolean;
+  subject_parent_id: number | null;
+  addresses: string[];
+}
+
+/**
+ * Finds the families of new emails: emails that refer to each other, by ids or by subject. Earlier families that a new email
+ * ties together become one; their emails are re-pointed here. Conversations within the families are set afterwards, by
+ * {@link setConversations}.
+ */
+export async function placeInFamilies(tx: Tx, emails: readonly NewEmail[], rulebook: CompiledRulebook): Promise<ThreadedBatch> {
+  const families = new Families();
+  const known = await familiesOfIds(tx, emails);
+  const familyOfId = new Map(known);
+  for (const { id, facts } of emails) {
+    for (const messageId of idsOf(facts)) {
+      const family = familyOfId.get(messageId);
+      if (family === undefined) familyOfId.set(messageId, id);
+      else families.join(id, family);
+    }
+  }
+  const subjectParents = await joinBySubject(tx, emails, rulebook, families);
+
+  const placed = new Map(emails.map(({ id }) => [id, { familyId: families.of(id), subjectParentId: subjectParents.get(id) ?? null }]));
+  const moved = families.moved(new Set(emails.map(({ id }) => id)));
+  if (moved.length > 0) await movePointers(tx, moved);
+  const newIds = [...familyOfId]
+    .filter(([messageId]) => !known.has(messageId))
+    .map(([messageId, family]) => [messageId, families.of(family)] as const);
+  if (newIds.length > 0) {
+    await tx.execute(sql`INSERT INTO thread_ids (message_id, family_id)
+      SELECT * FROM unnest(${sql.param(newIds.map(([one]) => one))}::text[], ${sql.param(newIds.map(([, family]) => family))}::bigint[]) ON CONFLICT DO NOTHING`);
+  }
+  return { placed };
+}
+
+/**
+ * Sets the conversation of every email of these families: the lowest id of the emails that the threading puts together.
+ *
+ * @returns ids of the earlier emails whose conversation changed
+ */
+export async function setConversations(tx: Tx, familyIds: readonly number[]): Promise<number[]> {
+  if (familyIds.length === 0) return [];
+  const { rows } = await tx.execute<{
+    id: number;
+    message_id: string | null;
+    refs: string[];
+    at: number;
+    is_forward: boolean;
+    subject_key: string | null;
+    subject_parent_id: number | null;
+    conversation_id: number;
+    family_id: number;
+  }>(sql`SELECT e.id, e.message_id, e.references AS refs, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.is_forward, c.subject_key, e.subject_parent_id, e.conversation_id, e.family_id
+    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.family_id = ANY(${sql.param([...familyIds])}::bigint[])`);
+  const names = threadConversations(
+    rows.map((row) => ({
+      key: String(row.id).padStart(16, '0'),
+      messageId: row.message_id,
+      references: row.refs,
+      at: row.at,
+      isForward: row.is_forward,
+      subjectKey: row.subject_key ?? '',
+      subjectParent: row.subject_parent_id === null ? null : String(row.subject_parent_id).padStart(16, '0'),
+    })),
+  );
+  const lowest = new Map<string, number>();
+  for (const [key, name] of names) lowest.set(name, Math.min(lowest.get(name) ?? Infinity, Number(key)));
+  const changed = rows
+    .map((row) => ({
+      id: row.id,
+      before: row.conversation_id,
+      now: lowest.get(names.get(String(row.id).padStart(16, '0')) ?? '') ?? row.id,
+    }))
+    .filter((row) => row.before !== row.now);
+  if (changed.length > 0) {
+    await tx.execute(
+      sql`UPDATE emails e SET conversation_id = n.conversation FROM unnest(${sql.param(changed.map((one) => one.id))}::bigint[], ${sql.param(changed.map((one) => one.now))}::bigint[]) AS n(id, conversation) WHERE e.id = n.id`,
+    );
+  }
+  return changed.map((one) => one.id);
+}
+
+function idsOf(facts: EmailFacts): string[] {
+  return facts.messageId === null ? facts.references : [facts.messageId, ...facts.references];
+}
+
+async function familiesOfIds(tx: Tx, emails: readonly NewEmail[]): Promise<Map<string, number>> {
+  const ids = [...new Set(emails.flatMap(({ facts }) => idsOf(facts)))];
+  if (ids.length === 0) return new Map();
+  const { rows } = await tx.execute<{ message_id: string; family_id: number }>(
+    sql`SELECT message_id, family_id FROM thread_ids WHERE message_id = ANY(${sql.param(ids)}::text[])`,
+  );
+  return new Map(rows.map((row) => [row.message_id, row.family_id]));
+}
+
+/** Joins emails without references to the nearest earlier one of the same subject, the new ones and those that a new one is nearer to. */
+async function joinBySubject(
+  tx: Tx,
+  emails: readonly NewEmail[],
+  rulebook: CompiledRulebook,
+  families: Families,
+): Promise<Map<number, number>> {
+  const parents = new Map<number, number>();
+  const asked = emails.filter(({ facts }) => facts.baseSubject !== '');
+  if (asked.length === 0) return parents;
+  const { rows } = await tx.execute<SubjectRow>(sql`
+    WITH wanted AS MATERIALIZED (
+      SELECT key, min(at) - interval '30 days' AS since, max(at) + interval '30 days' AS until
+      FROM unnest(${sql.param(asked.map(({ facts }) => subjectKey(facts.baseSubject)))}::text[], ${sql.param(asked.map(({ facts }) => new Date(facts.date.at)))}::timestamptz[]) AS n(key, at) GROUP BY key)
+    SELECT e.id, c.subject_key AS key, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.family_id, cardinality(e.references) > 0 AS has_references, e.is_forward, e.subject_parent_id,
+      ARRAY(SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc')) AS addresses
+    FROM wanted w JOIN email_contents c ON c.subject_key = w.key AND c.subject_key <> '' JOIN emails e ON e.id = c.email_id AND e.sent_at BETWEEN w.since AND w.until`);
+  const external = (address: string): boolean => !rulebook.isOurs(address, address.slice(address.lastIndexOf('@') + 1));
+  const stored = rows.map((row) => ({ ...row, externals: row.addresses.filter(external).map(rulebook.personKey), isNew: false }));
+  const fresh = asked.map(({ id, facts }) => ({
+    id,
+    key: subjectKey(facts.baseSubject),
+    at: facts.date.at,
+    family_id: id,
+    has_references: facts.references.length > 0,
+    is_forward: facts.isForward,
+    subject_parent_id: null,
+    externals: facts.participants
+      .filter((one) => ['from', 'to', 'cc', 'bcc'].includes(one.role))
+      .map((one) => one.address)
+      .filter(external)
+      .map(rulebook.personKey),
+    isNew: true,
+  }));
+
+  const bySubject = new Map<string, ((typeof stored)[number] | (typeof fresh)[number])[]>();
+  for (const one of [...stored, ...fresh]) bySubject.set(one.key, [...(bySubject.get(one.key) ?? []), one]);
+  const repointed: { id: number; parent: number }[] = [];
+  for (const group of bySubject.values()) {
+    const ordered = group.sort((one, other) => one.at - other.at || one.id - other.id);
+    const firstNew = Math.min(...ordered.filter((one) => one.isNew).map((one) => one.at));
+    ordered.forEach((one, position) => {
+      if (one.has_references || (!one.isNew && one.at < firstNew)) return;
+      const peers = ordered.slice(0, position).map((peer) => ({ conversation: String(peer.id), at: peer.at, externals: peer.externals }));
+      const found = subjectFallback(
+        { subjectKey: one.key, hasReferences: false, isForward: one.is_forward, at: one.at, externals: one.externals },
+        peers,
+      );
+      if (found === null || Number(found) === one.subject_parent_id) return;
+      const parent = ordered.find((peer) => peer.id === Number(found));
+      if (!parent) return;
+      families.join(one.family_id, parent.family_id);
+      if (one.isNew) parents.set(one.id, parent.id);
+      else repointed.push({ id: one.id, parent: parent.id });
+    });
+  }
+  if (repointed.length > 0) {
+    await tx.execute(
+      sql`UPDATE emails e SET subject_parent_id = n.parent FROM unnest(${sql.param(repointed.map((one) => one.id))}::bigint[], ${sql.param(repointed.map((one) => one.parent))}::bigint[]) AS n(id, parent) WHERE e.id = n.id`,
+    );
+  }
+  return parents;
+}
+
+async function movePointers(tx: Tx, moved: readonly { from: number; to: number }[]): Promise<void> {
+  const from = sql.param(moved.map((one) => one.from));
+  const to = sql.param(moved.map((one) => one.to));
+  await tx.execute(
+    sql`UPDATE emails e SET family_id = m.target FROM unnest(${from}::bigint[], ${to}::bigint[]) AS m(source, target) WHERE e.family_id = m.source`,
+  );
+  await tx.execute(
+    sql`UPDATE thread_ids t SET family_id = m.target FROM unnest(${from}::bigint[], ${to}::bigint[]) AS m(source, target) WHERE t.family_id = m.source`,
+  );
+}
+
+/** Disjoint sets of family ids; a set is named by its lowest id. */
+class Families {
+  private readonly parents = new Map<number, number>();
+
+  of(id: number): number {
+    let root = id;
+    for (let next = this.parents.get(root); next !== undefined; next = this.parents.get(root)) root = next;
+    let node = id;
+    while (node !== root) {
+      const next = this.parents.get(node) ?? root;
+      this.parents.set(node, root);
+      node = next;
+    }
+    return root;
+  }
+
+  join(one: number, other: number): void {
+    const first = this.of(one);
+    const second = this.of(other);
+    if (first !== second) this.parents.set(Math.max(first, second), Math.min(first, second));
+  }
+
+  /** Sets that were given up for a lower one, the ids of new emails apart: nothing stored points there. */
+  moved(fresh: ReadonlySet<number>): { from: number; to: number }[] {
+    return [...this.parents.keys()].filter((id) => !fresh.has(id)).map((id) => ({ from: id, to: this.of(id) }));
+  }
+}

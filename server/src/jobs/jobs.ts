@@ -1,0 +1,102 @@
+import { sql } from 'drizzle-orm';
+import PgBoss from 'pg-boss';
+import type { Logger } from 'pino';
+import type { BlobStore } from '../blobs/blobStore';
+import type { Database } from '../db/database';
+import type { DecideScope } from '../decide/decideRun';
+import { runDecisions } from '../decide/decideRun';
+import { runImport } from '../ingest/importRun';
+
+/** Work that goes on beside requests. */
+export interface Jobs {
+  importMail(importId: number): Promise<void>;
+  decideAll(runId: number): Promise<void>;
+  /** Decides the mail of these addresses and domains again, after records changed. */
+  decideConcerned(scope: Exclude<DecideScope, string>): Promise<void>;
+  stop(): Promise<void>;
+}
+
+const QUEUES = ['import-mail', 'decide-all', 'decide-concerned'] as const;
+
+/** Starts the queue and its workers in this process; what a dead process left unfinished is taken up again. */
+export async function startJobs(database: Database, blobs: BlobStore, uploads: string, log: Logger): Promise<Jobs> {
+  const boss = new PgBoss({
+    db: { executeSql: (text, values) => database.workerPool.query(text, values) },
+    schema: 'pgboss',
+    schedule: false,
+  });
+  boss.on('error', (error) => log.error({ err: error }, 'job queue'));
+  await boss.start();
+  for (const queue of QUEUES) await boss.createQueue(queue);
+  const handle = <T extends object>(queue: (typeof QUEUES)[number], work: (data: T) => Promise<void>): Promise<string> =>
+    boss.work<T>(queue, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+      if (!job) return;
+      try {
+        await work(job.data);
+      } catch (error) {
+        log.error({ err: error, queue }, 'job failed');
+      }
+    });
+  await handle<{ importId: number }>('import-mail', ({ importId }) =>
+    once(database, importId, () => runImport(database, blobs, uploads, importId)),
+  );
+  await handle<{ runId: number }>('decide-all', ({ runId }) => decideAll(database, blobs, runId));
+  await handle<Exclude<DecideScope, string>>('decide-concerned', async (scope) => {
+    await runDecisions(database, blobs, scope);
+  });
+  const send = async (queue: (typeof QUEUES)[number], data: object): Promise<void> => {
+    await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
+  };
+  const left = await database.worker.execute<{ id: number }>(sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
+  for (const { id } of left.rows) await send('import-mail', { importId: id });
+  await database.worker.execute(
+    sql`UPDATE decide_runs SET state = 'failed', message = 'The server ended before the run did. Start it again; what was decided stands.', finished_at = now() WHERE state IN ('queued', 'running')`,
+  );
+  return {
+    importMail: (importId) => send('import-mail', { importId }),
+    decideAll: (runId) => send('decide-all', { runId }),
+    decideConcerned: (scope) => send('decide-concerned', scope),
+    stop: () => boss.stop({ graceful: true, timeout: 5000 }),
+  };
+}
+
+/** Runs work unless another process is at the same import. */
+async function once(database: Database, importId: number, work: () => Promise<void>): Promise<void> {
+  const client = await database.workerPool.connect();
+  try {
+    const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock(460300, $1) AS got', [importId]);
+    if (!rows[0]?.got) return;
+    try {
+      await work();
+    } finally {
+      await client.query('SELECT pg_advisory_unlock(460300, $1)', [importId]);
+    }
+  } finally {
+    client.release();
+  }
+}
+
+async function decideAll(database: Database, blobs: BlobStore, runId: number): Promise<void> {
+  const db = database.worker;
+  let cancelAsked = false;
+  await db.execute(sql`UPDATE decide_runs SET state = 'running' WHERE id = ${runId}`);
+  try {
+    const report = await runDecisions(database, blobs, 'all', {
+      isCancelled: () => cancelAsked,
+      onProgress: async ({ done, total }) => {
+        const { rows } = await db.execute<{ cancel_asked: boolean }>(
+          sql`UPDATE decide_runs SET done = ${done}, total = ${total} WHERE id = ${runId} RETURNING cancel_asked`,
+        );
+        cancelAsked = rows[0]?.cancel_asked ?? true;
+      },
+    });
+    await db.execute(
+      sql`UPDATE decide_runs SET state = ${report.cancelled ? 'cancelled' : 'done'}, changed = ${report.changed}, finished_at = now() WHERE id = ${runId}`,
+    );
+  } catch (error) {
+    await db.execute(
+      sql`UPDATE decide_runs SET state = 'failed', finished_at = now(), message = ${error instanceof Error ? error.message.slice(0, 500) : 'unknown'} WHERE id = ${runId}`,
+    );
+    throw error;
+  }
+}

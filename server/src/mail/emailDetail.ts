@@ -1,0 +1,110 @@
+import type { EmailDetail, Filing, Person } from '@fulvet/contract';
+import { bodyParts, docketSentences, RULES } from '@fulvet/core';
+import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { notFound } from '../http/errors';
+import { asPerson, filingsOf } from './emailRows';
+
+interface Row {
+  [column: string]: unknown;
+  id: number;
+  sent_at: string;
+  date_source: string;
+  message_id: string | null;
+  direction: EmailDetail['direction'];
+  outcome: EmailDetail['outcome'];
+  mail_class: EmailDetail['mailClass'];
+  class_header: string | null;
+  class_value: string | null;
+  visibility: EmailDetail['visibility'];
+  conversation_id: number;
+  size: number;
+  external_domains: string[];
+  problems: EmailDetail['problems'];
+  filings: Filing[] | null;
+  stops: Docket | null;
+  rulebook_version: number | null;
+  sightings: EmailDetail['sightings'] | null;
+  subject: string | null;
+  body: string | null;
+  has_html: boolean | null;
+  docket: Docket | null;
+  questions: Question[] | null;
+}
+
+/** One email with its docket. Without the right to read it, what it says and the evidence stay away. */
+export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook): Promise<EmailDetail> {
+  const { rows } = await tx.execute<Row>(sql`
+    SELECT e.*, c.subject, c.body, c.has_html, c.docket, c.questions, ${filingsOf(sql`e.id`)} AS filings,
+      (SELECT json_agg(json_build_object('mailbox', m.address, 'owner', u.name, 'folder', s.folder) ORDER BY m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id JOIN users u ON u.id = m.owner_id WHERE s.email_id = e.id) AS sightings
+    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ${id}`);
+  const row = rows[0];
+  if (!row) throw notFound('email');
+  const notes = new Map(rulebook.source.keepOut.entries.map((entry) => [entry.id, entry]));
+  return {
+    id: row.id,
+    at: new Date(row.sent_at).toISOString(),
+    dateSource: row.date_source,
+    messageId: row.message_id,
+    direction: row.direction,
+    outcome: row.outcome,
+    mailClass: row.mail_class,
+    classProof:
+      row.class_header === null
+        ? null
+        : { header: row.class_header, value: row.outcome === 'kept out' && row.class_header === 'From' ? '' : (row.class_value ?? '') },
+    visibility: row.visibility,
+    conversationId: row.conversation_id,
+    size: row.size,
+    sightings: row.sightings ?? [],
+    externalDomains: row.external_domains,
+    problems: row.problems,
+    filings: row.filings ?? [],
+    docket: docketSentences(row.docket ?? row.stops ?? []).map((entry) => ({ ...entry, ruleText: ruleText(entry.rule, notes) })),
+    rulebookVersion: row.rulebook_version,
+    questions: row.questions ?? [],
+    content: row.subject === null ? null : await contentOf(tx, row, rulebook),
+  };
+}
+
+async function contentOf(tx: Tx, row: Row, rulebook: CompiledRulebook): Promise<EmailDetail['content']> {
+  const people = await tx.execute<{ role: Person['role']; address: string; name: string }>(
+    sql`SELECT role, address, name FROM participants WHERE email_id = ${row.id} ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position LIMIT 500`,
+  );
+  const attached = await tx.execute<{ position: number; name: string; type: string; size: number; inline: boolean }>(
+    sql`SELECT position, name, type, size, inline FROM attachments WHERE email_id = ${row.id} ORDER BY position`,
+  );
+  return {
+    subject: row.subject ?? '',
+    participants: people.rows.map((one) => asPerson(one, rulebook)),
+    parts: bodyParts(row.body ?? ''),
+    hasHtml: row.has_html ?? false,
+    attachments: attached.rows,
+  };
+}
+
+const RULE_TEXTS: Record<string, string> = {
+  [RULES.internal]: 'Mail among ourselves stays out',
+  [RULES.machineMail]: 'Machine mail stays out',
+  [RULES.scope]: 'What comes in',
+  [RULES.person]: 'The person by the address',
+  [RULES.accountByPerson]: 'The account of the person',
+  [RULES.accountByDomain]: 'The account by the domain',
+  [RULES.dealByConversation]: 'Answers follow their conversation',
+  [RULES.dealByCode]: 'The deal by its code',
+  [RULES.onlyOpenDeal]: 'The only open deal of these people',
+  [RULES.createPeople]: 'What unknown people become',
+  [RULES.createAccounts]: 'New accounts from domains',
+  [RULES.level]: 'Who sees filed mail',
+};
+
+function ruleText(
+  rule: string | null,
+  entries: ReadonlyMap<string, { value: string; note: string; addedBy: string; addedAt: string }>,
+): string | null {
+  if (rule === null) return null;
+  const entry = entries.get(rule);
+  if (!entry) return RULE_TEXTS[rule] ?? rule;
+  return [`Kept out: ${entry.value}`, entry.note, entry.addedBy && `by ${entry.addedBy}`].filter(Boolean).join(' · ');
+}

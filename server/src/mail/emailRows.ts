@@ -1,0 +1,81 @@
+import type { EmailRow, Filing, Person } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+interface Row {
+  [column: string]: unknown;
+  id: number;
+  sent_at: string;
+  direction: EmailRow['direction'];
+  outcome: EmailRow['outcome'];
+  mail_class: EmailRow['mailClass'];
+  visibility: EmailRow['visibility'];
+  conversation_id: number;
+  external_domains: string[];
+  has_problems: boolean;
+  mailboxes: string[] | null;
+  filings: Filing[] | null;
+  subject: string | null;
+  preview: string | null;
+  attachment_count: number | null;
+  people: { role: Person['role']; address: string; name: string }[] | null;
+  recipient_count: number;
+}
+
+const SHOWN_RECIPIENTS = 4;
+
+/** The list rows of emails, in the order of the ids; one that the reader may not know of is left out. */
+export async function emailRows(tx: Tx, ids: readonly number[], rulebook: CompiledRulebook): Promise<EmailRow[]> {
+  if (ids.length === 0) return [];
+  const { rows } = await tx.execute<Row>(sql`
+    SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, e.external_domains, e.problems <> '[]'::jsonb AS has_problems,
+      (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes,
+      ${filingsOf(sql`e.id`)} AS filings, c.subject, c.preview, c.attachment_count,
+      (SELECT json_agg(json_build_object('role', q.role, 'address', q.address, 'name', q.name) ORDER BY q.role = 'from' DESC, q.role = 'to' DESC, q.position)
+        FROM (SELECT role, address, name, position FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc') ORDER BY role = 'from' DESC, role = 'to' DESC, position LIMIT ${SHOWN_RECIPIENTS + 1}) q) AS people,
+      (SELECT count(DISTINCT address)::int FROM participants p WHERE p.email_id = e.id AND p.role IN ('to', 'cc', 'bcc')) AS recipient_count
+    FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place) JOIN emails e ON e.id = n.id LEFT JOIN email_contents c ON c.email_id = e.id ORDER BY n.place`);
+  return rows.map((row) => ({
+    id: row.id,
+    at: new Date(row.sent_at).toISOString(),
+    direction: row.direction,
+    outcome: row.outcome,
+    mailClass: row.mail_class,
+    visibility: row.visibility,
+    conversationId: row.conversation_id,
+    mailboxes: row.mailboxes ?? [],
+    externalDomains: row.external_domains,
+    hasProblems: row.has_problems,
+    filings: row.filings ?? [],
+    content: row.subject === null ? null : contentOf(row, rulebook),
+  }));
+}
+
+function contentOf(row: Row, rulebook: CompiledRulebook): EmailRow['content'] {
+  const people = (row.people ?? []).map((one) => asPerson(one, rulebook));
+  return {
+    subject: row.subject ?? '',
+    preview: row.preview ?? '',
+    from: people.find((one) => one.role === 'from') ?? null,
+    to: people.filter((one) => one.role !== 'from').slice(0, SHOWN_RECIPIENTS),
+    recipientCount: row.recipient_count,
+    attachmentCount: row.attachment_count ?? 0,
+  };
+}
+
+export function asPerson(one: { role: Person['role']; address: string; name: string }, rulebook: CompiledRulebook): Person {
+  return {
+    role: one.role,
+    address: one.address,
+    name: one.name,
+    ours: rulebook.isOurs(one.address, one.address.slice(one.address.lastIndexOf('@') + 1)),
+  };
+}
+
+/** SQL for the filings of an email as JSON, with the records' names. */
+export function filingsOf(emailId: ReturnType<typeof sql>): ReturnType<typeof sql> {
+  return sql`(SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'rule', f.rule, 'created', f.created, 'name', coalesce(fc.name, fl.name, fa.name, fd.name, '')) ORDER BY array_position(ARRAY['account', 'deal', 'contact', 'lead'], f.kind), f.record_id)
+    FROM filings f LEFT JOIN contacts fc ON f.kind = 'contact' AND fc.id = f.record_id LEFT JOIN leads fl ON f.kind = 'lead' AND fl.id = f.record_id LEFT JOIN accounts fa ON f.kind = 'account' AND fa.id = f.record_id LEFT JOIN deals fd ON f.kind = 'deal' AND fd.id = f.record_id
+    WHERE f.email_id = ${emailId})`;
+}

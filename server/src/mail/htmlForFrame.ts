@@ -1,0 +1,94 @@
+import type { EmailBody } from '@fulvet/core';
+import sanitizeHtml from 'sanitize-html';
+
+const MAX_HTML = 2_000_000;
+const IMAGE = /^image\/(?:png|jpe?g|gif|webp|bmp)$/;
+
+/**
+ * An email's HTML made safe for a sandboxed frame: no scripts, forms, frames, handlers or style sheets from elsewhere.
+ * Images inside the email are put in place; remote ones stay away, with a place-holder, unless asked for.
+ */
+export function htmlForFrame(html: string, attachments: EmailBody['attachments'], showRemote: boolean): string {
+  const inline = new Map(attachments.filter((one) => one.contentId !== null && IMAGE.test(one.type)).map((one) => [one.contentId, one]));
+  let blocked = 0;
+  const clean = sanitizeHtml(html.slice(0, MAX_HTML), {
+    allowedTags: [...sanitizeHtml.defaults.allowedTags, 'img', 'center', 'font', 'u', 's', 'del', 'ins', 'hr'],
+    allowedAttributes: {
+      a: ['href', 'title', 'target', 'rel'],
+      img: ['src', 'alt', 'title', 'width', 'height'],
+      font: ['color', 'size', 'face'],
+      '*': [
+        'align',
+        'valign',
+        'bgcolor',
+        'border',
+        'cellpadding',
+        'cellspacing',
+        'colspan',
+        'rowspan',
+        'width',
+        'height',
+        'dir',
+        'lang',
+        'style',
+      ],
+    },
+    allowedSchemes: ['http', 'https', 'mailto', 'tel'],
+    allowedSchemesByTag: { img: showRemote ? ['http', 'https', 'data'] : ['data'] },
+    allowedStyles: {
+      '*': Object.fromEntries(STYLES.map((name) => [name, [/^(?!.*(?:url|expression|javascript|@import))[\w\s#.,%()'"!-]{1,200}$/i]])),
+    },
+    disallowedTagsMode: 'discard',
+    nestingLimit: 200,
+    transformTags: {
+      a: (tagName, attribs) => ({ tagName, attribs: { ...attribs, target: '_blank', rel: 'noopener noreferrer nofollow' } }),
+      img: (tagName, attribs) => {
+        const source = attribs.src ?? '';
+        const found = source.startsWith('cid:') ? inline.get(source.slice(4)) : undefined;
+        if (found)
+          return { tagName, attribs: { ...attribs, src: `data:${found.type};base64,${Buffer.from(found.content).toString('base64')}` } };
+        if (/^data:image\/(?:png|jpe?g|gif|webp);/.test(source)) return { tagName, attribs };
+        if (showRemote && /^https?:/.test(source)) return { tagName, attribs };
+        blocked += 1;
+        const { src: _, ...rest } = attribs;
+        return { tagName, attribs: { ...rest, alt: attribs.alt ?? 'image not loaded' } };
+      },
+    },
+  });
+  return `<!doctype html><html><head><meta charset="utf-8"><meta name="remote-blocked" content="${blocked}"><style>
+html{color-scheme:light}body{margin:0;padding:2px;font:14px/1.5 system-ui,sans-serif;color:#19211D;background:#fff;overflow-wrap:anywhere}img{max-width:100%;height:auto}img:not([src]){display:inline-block;min-width:24px;min-height:18px;border:1px dashed #9aa39d;font-size:11px;color:#5C665F}table{max-width:100%}blockquote{margin:0 0 0 8px;padding-left:10px;border-left:2px solid #D9DCD0}
+</style></head><body>${clean}</body></html>`;
+}
+
+const STYLES = [
+  'color',
+  'background-color',
+  'font-size',
+  'font-family',
+  'font-weight',
+  'font-style',
+  'text-align',
+  'text-decoration',
+  'line-height',
+  'vertical-align',
+  'padding',
+  'padding-left',
+  'padding-right',
+  'padding-top',
+  'padding-bottom',
+  'margin',
+  'margin-left',
+  'margin-right',
+  'margin-top',
+  'margin-bottom',
+  'border',
+  'border-left',
+  'border-top',
+  'border-bottom',
+  'border-right',
+  'border-collapse',
+  'width',
+  'max-width',
+  'height',
+  'white-space',
+];

@@ -1,0 +1,67 @@
+import type { emailQuery } from '@fulvet/contract';
+import { addressKey, domainToAscii } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../db/database';
+import { RequestError } from '../http/errors';
+
+type Query = z.output<typeof emailQuery>;
+const SEARCH_LIMIT = 20_000;
+
+/** Ids of one page of the register, the cursor of the next, and how many there are in all. */
+export async function registerPage(tx: Tx, query: Query): Promise<{ ids: number[]; next: string | null; total: number }> {
+  const where = sql.join([sql`true`, ...conditions(query)], sql` AND `);
+  const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
+  const { rows } = await tx.execute<{ id: number; at: number }>(
+    sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS at FROM emails e WHERE ${where} AND ${cursor} ORDER BY e.sent_at DESC, e.id DESC LIMIT ${query.limit + 1}`,
+  );
+  const page = rows.slice(0, query.limit);
+  const last = page.at(-1);
+  const counted = await tx.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM emails e WHERE ${where}`);
+  return {
+    ids: page.map((row) => row.id),
+    next: rows.length > query.limit && last ? `${last.at}.${last.id}` : null,
+    total: counted.rows[0]?.total ?? 0,
+  };
+}
+
+function afterCursor(cursor: string): SQL {
+  const parts = /^(-?\d{1,18})\.(\d{1,18})$/.exec(cursor);
+  if (!parts) throw new RequestError(422, 'bad-input', 'The cursor is not one that this list gave.', { after: 'is not a cursor' });
+  return sql`(e.sent_at, e.id) < (to_timestamp(${parts[1]}::numeric / 1000000), ${parts[2]}::bigint)`;
+}
+
+function conditions(query: Query): SQL[] {
+  const found: SQL[] = [];
+  if (query.outcome) {
+    const wanted = query.outcome.split(',').map((one) => one.trim());
+    found.push(
+      wanted.includes('undecided')
+        ? sql`(e.outcome IS NULL OR e.outcome = ANY(${sql.param(wanted)}::text[]))`
+        : sql`e.outcome = ANY(${sql.param(wanted)}::text[])`,
+    );
+  }
+  if (query.mailbox)
+    found.push(
+      sql`EXISTS (SELECT FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id AND m.address = lower(${query.mailbox}))`,
+    );
+  if (query.person)
+    found.push(
+      sql`e.id IN (SELECT email_id FROM fulvet_emails_with_address(${addressKey(query.person, { tagsTellApart: true })?.key ?? query.person}))`,
+    );
+  if (query.domain) {
+    const domain = domainToAscii(query.domain) || query.domain;
+    found.push(
+      sql`EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${domain} OR x.domain LIKE ${`%.${domain.replace(/[%_\\]/g, '\\$&')}`})`,
+    );
+  }
+  if (query.mailClass) found.push(sql`e.mail_class = ${query.mailClass}`);
+  if (query.direction) found.push(sql`e.direction = ${query.direction}`);
+  if (query.from) found.push(sql`e.sent_at >= ${query.from}::date`);
+  if (query.until) found.push(sql`e.sent_at < ${query.until}::date + 1`);
+  if (query.text) found.push(sql`e.id IN (SELECT email_id FROM fulvet_search_emails(${query.text}, ${SEARCH_LIMIT}))`);
+  if (query.conversation) found.push(sql`e.conversation_id = ${query.conversation}`);
+  if (query.problems) found.push(sql`e.problems <> '[]'::jsonb`);
+  return found;
+}

@@ -1,0 +1,116 @@
+import { mkdir } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import type { Server } from 'node:http';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import type { Logger } from 'pino';
+import { FolderBlobStore } from './blobs/blobStore';
+import { openDatabase } from './db/database';
+import { createApp } from './http/app';
+import { removeStaleUploads } from './http/importHandlers';
+import { startJobs } from './jobs/jobs';
+import type { Services } from './services';
+
+export interface ServerOptions {
+  ownerUrl: string;
+  secret: string;
+  migrationsFolder: string;
+  /** Folder of this database's sources and uploads. */
+  dataFolder: string;
+  webFolder: string | null;
+  host: string;
+  /** 0 for any free port. */
+  port: number;
+  behindTls?: boolean;
+  version: string;
+  logLevel?: string;
+  signInAttempts?: number;
+}
+
+/** A running installation. */
+export interface RunningServer {
+  url: string;
+  services: Services;
+  stop(): Promise<void>;
+}
+
+/** Opens the parts that handlers and jobs work with. */
+export async function openServices(
+  options: Pick<ServerOptions, 'ownerUrl' | 'secret' | 'migrationsFolder' | 'dataFolder' | 'version' | 'logLevel'>,
+): Promise<Services> {
+  const log: Logger = pino({
+    level: options.logLevel ?? 'warn',
+    redact: ['err.params', 'err.query', 'req.headers'],
+    serializers: { err: errorWithoutValues },
+  });
+  const uploads = join(options.dataFolder, 'uploads');
+  await mkdir(uploads, { recursive: true, mode: 0o700 });
+  const database = await openDatabase({ ownerUrl: options.ownerUrl, secret: options.secret, migrationsFolder: options.migrationsFolder });
+  const blobs = new FolderBlobStore(join(options.dataFolder, 'blobs'));
+  const jobs = await startJobs(database, blobs, uploads, log);
+  return { database, blobs, jobs, uploads, log, version: options.version };
+}
+
+export async function closeServices(services: Services): Promise<void> {
+  await services.jobs.stop();
+  await services.blobs.close();
+  await services.database.close();
+}
+
+/** Starts an installation: database brought up to date, jobs taken up, HTTP listening. */
+export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  const services = await openServices(options);
+  await removeStaleUploads(services);
+  const app = createApp(services, {
+    secret: options.secret,
+    webFolder: options.webFolder,
+    behindTls: options.behindTls ?? false,
+    ...(options.signInAttempts === undefined ? {} : { signInAttempts: options.signInAttempts }),
+  });
+  const server = createServer({ maxHeaderSize: 32_768, requestTimeout: 0, headersTimeout: 30_000 }, app);
+  const port = await listen(server, options.port, options.host).catch(async (error: unknown) => {
+    await closeServices(services);
+    throw error;
+  });
+  const shown =
+    options.host === '0.0.0.0' || options.host === '::' ? 'localhost' : options.host.includes(':') ? `[${options.host}]` : options.host;
+  return {
+    url: `http://${shown}:${port}`,
+    services,
+    stop: async () => {
+      const closed = new Promise<void>((resolve) => server.close(() => resolve()));
+      server.closeIdleConnections();
+      const force = setTimeout(() => server.closeAllConnections(), 1500);
+      await closed;
+      clearTimeout(force);
+      await closeServices(services);
+    },
+  };
+}
+
+function listen(server: Server, port: number, host: string): Promise<number> {
+  return new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, host, () => {
+      const address = server.address();
+      resolve(typeof address === 'object' && address !== null ? address.port : port);
+    });
+  });
+}
+
+/** Logs say what failed and where, never the values: they may be somebody's mail. */
+function errorWithoutValues(error: unknown): Record<string, unknown> {
+  if (!(error instanceof Error)) return { message: 'not an error' };
+  const cause = error.cause instanceof Error ? error.cause.message.slice(0, 300) : undefined;
+  const message = error.message.split('\nparams:')[0]?.slice(0, 500);
+  return {
+    type: error.name,
+    message,
+    cause,
+    stack: error.stack
+      ?.split('\n')
+      .filter((line) => line.trimStart().startsWith('at '))
+      .slice(0, 12)
+      .join('\n'),
+  };
+}

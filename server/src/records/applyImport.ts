@@ -1,0 +1,118 @@
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import type { ImportPlan, PlannedRow } from './planImport';
+
+/** Addresses and domains whose mail a change of records concerns. */
+export interface Concerned {
+  addresses: string[];
+  domains: string[];
+}
+
+/** Writes a plan. Fields that the file does not have stay as they are. Runs in the caller's transaction. */
+export async function applyImport(tx: Tx, plan: ImportPlan): Promise<Concerned> {
+  const rows = plan.rows.filter((row) => row.action !== 'same');
+  for (const row of rows) row.id = await writeRow(tx, plan.kind, row);
+  if (plan.kind === 'account') for (const row of rows) await setParent(tx, row);
+  return concernedBy(tx, rows);
+}
+
+async function writeRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow): Promise<number> {
+  const id = row.id ?? (await insertRow(tx, kind, row));
+  if (row.id !== null) await updateRow(tx, kind, row);
+  if ((kind === 'contact' || kind === 'lead') && 'emails' in row.values) await setAddresses(tx, kind, id, row.addresses);
+  if (kind === 'account' && 'domains' in row.values) await setDomains(tx, id, row.domains);
+  if (kind === 'deal' && 'people' in row.values) await setPeople(tx, id, row.people);
+  return id;
+}
+
+const TABLES = { account: sql`accounts`, contact: sql`contacts`, lead: sql`leads`, deal: sql`deals` };
+
+/** Columns and their values, for the fields that the file has. */
+function assignments(kind: ImportPlan['kind'], row: PlannedRow): [SQL, SQL][] {
+  const { values } = row;
+  const set: [SQL, SQL][] = [[sql`name`, sql`${values.name}`]];
+  const plain: Record<ImportPlan['kind'], [string, SQL][]> = {
+    account: [['type', sql`type`]],
+    contact: [
+      ['title', sql`title`],
+      ['phone', sql`phone`],
+    ],
+    lead: [
+      ['company', sql`company`],
+      ['status', sql`status`],
+    ],
+    deal: [
+      ['stage', sql`stage`],
+      ['currency', sql`currency`],
+    ],
+  };
+  for (const [field, column] of plain[kind]) if (field in values) set.push([column, sql`${values[field]}`]);
+  if ('owner' in values) set.push([sql`owner_id`, sql`${row.ownerId}`]);
+  if ((kind === 'contact' || kind === 'deal') && 'account' in values)
+    set.push([sql`account_id`, sql`(SELECT id FROM accounts WHERE lower(name) = lower(${row.accountName}))`]);
+  if (kind !== 'deal') return set;
+  if ('code' in values) set.push([sql`code`, sql`nullif(${values.code}, '')`]);
+  if ('amount' in values) set.push([sql`amount`, sql`nullif(${values.amount}, '')::numeric`]);
+  if ('closed_on' in values) set.push([sql`closed_on`, sql`nullif(${values.closed_on}, '')::date`]);
+  set.push([sql`open`, sql`${values.open === 'yes'}`]);
+  return set;
+}
+
+async function insertRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow): Promise<number> {
+  const set = assignments(kind, row);
+  const { rows } = await tx.execute<{ id: number }>(
+    sql`INSERT INTO ${TABLES[kind]} (${sql.join(
+      set.map(([column]) => column),
+      sql`, `,
+    )}) VALUES (${sql.join(
+      set.map(([, value]) => value),
+      sql`, `,
+    )}) RETURNING id`,
+  );
+  return rows[0]?.id ?? 0;
+}
+
+async function updateRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow): Promise<void> {
+  const set = assignments(kind, row).map(([column, value]) => sql`${column} = ${value}`);
+  await tx.execute(sql`UPDATE ${TABLES[kind]} SET ${sql.join(set, sql`, `)} WHERE id = ${row.id}`);
+}
+
+async function setAddresses(tx: Tx, kind: 'contact' | 'lead', id: number, addresses: readonly string[]): Promise<void> {
+  await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`);
+  for (const [position, address] of addresses.entries())
+    await tx.execute(
+      sql`INSERT INTO person_addresses (kind, person_id, address, position) VALUES (${kind}, ${id}, ${address}, ${position})`,
+    );
+}
+
+async function setDomains(tx: Tx, id: number, domains: readonly string[]): Promise<void> {
+  await tx.execute(sql`DELETE FROM account_domains WHERE account_id = ${id}`);
+  for (const domain of domains)
+    await tx.execute(sql`INSERT INTO account_domains (account_id, domain) VALUES (${id}, ${domain}) ON CONFLICT DO NOTHING`);
+}
+
+async function setPeople(tx: Tx, id: number, addresses: readonly string[]): Promise<void> {
+  await tx.execute(sql`DELETE FROM deal_people WHERE deal_id = ${id}`);
+  await tx.execute(sql`INSERT INTO deal_people (deal_id, kind, person_id) SELECT DISTINCT ${id}::bigint, a.kind, a.person_id FROM person_addresses a
+    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) AND (a.kind = 'contact' OR NOT EXISTS (SELECT FROM person_addresses b WHERE b.kind = 'contact' AND b.address = a.address))`);
+}
+
+async function setParent(tx: Tx, row: PlannedRow): Promise<void> {
+  if (!('parent' in row.values)) return;
+  await tx.execute(
+    sql`UPDATE accounts SET parent_id = (SELECT id FROM accounts WHERE lower(name) = lower(${row.accountName})) WHERE id = ${row.id}`,
+  );
+}
+
+async function concernedBy(tx: Tx, rows: readonly PlannedRow[]): Promise<Concerned> {
+  const addresses = new Set(rows.flatMap((row) => [...row.addresses, ...row.people]));
+  const domains = new Set(rows.flatMap((row) => row.domains));
+  // A contact that moves to another account, or a deal that closes, concerns mail of addresses that the file need not name.
+  const ids = rows.flatMap((row) => row.id ?? []);
+  const known = await tx.execute<{ address: string }>(
+    sql`SELECT address FROM person_addresses WHERE kind = 'contact' AND person_id = ANY(${sql.param(ids)}::bigint[]) AND ${addresses.size} > 0`,
+  );
+  for (const row of known.rows) addresses.add(row.address);
+  return { addresses: [...addresses], domains: [...domains] };
+}

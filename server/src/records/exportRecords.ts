@@ -1,0 +1,33 @@
+import type { RecordKind } from '@fulvet/contract';
+import { stringify } from 'csv-stringify/sync';
+import ICAL from 'ical.js';
+import type { Tx } from '../db/database';
+import { RECORD_FIELDS } from './fields';
+import { currentValues } from './planImport';
+
+/** All records of a kind as CSV with the headers that the import understands. Cells that a spreadsheet would take for a formula are guarded by an apostrophe. */
+export async function recordsAsCsv(tx: Tx, kind: RecordKind): Promise<string> {
+  const columns = RECORD_FIELDS[kind].map((field) => field.name);
+  const rows = [...(await currentValues(tx, kind)).values()];
+  return stringify(
+    rows.map((row) => columns.map((column) => row[column] ?? '')),
+    { header: true, columns, escape_formulas: true },
+  );
+}
+
+/** All contacts as vCard 4 (RFC 6350). */
+export async function contactsAsVcards(tx: Tx): Promise<string> {
+  const rows = [...(await currentValues(tx, 'contact')).values()];
+  return rows.map(vcard).join('\r\n') + (rows.length > 0 ? '\r\n' : '');
+}
+
+function vcard(row: Record<string, string>): string {
+  const card = new ICAL.Component('vcard');
+  card.addPropertyWithValue('version', '4.0');
+  card.addPropertyWithValue('fn', row.name ?? '');
+  for (const address of (row.emails ?? '').split(';').filter(Boolean)) card.addPropertyWithValue('email', address);
+  if (row.account) card.addPropertyWithValue('org', row.account);
+  if (row.title) card.addPropertyWithValue('title', row.title);
+  if (row.phone) card.addPropertyWithValue('tel', row.phone);
+  return card.toString();
+}

@@ -1,0 +1,123 @@
+import type { HistoryConversation, HistoryEmail, Person, RecordKind } from '@fulvet/contract';
+import { bodyParts } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { RequestError } from '../http/errors';
+import { asPerson } from '../mail/emailRows';
+
+/** Newest emails of a conversation that are sent along with the page; the others are fetched when the conversation is opened. */
+const SHOWN_EMAILS = 30;
+const SHOWN_TEXT = 6000;
+
+interface EmailRow {
+  [column: string]: unknown;
+  id: number;
+  sent_at: string;
+  direction: HistoryEmail['direction'];
+  outcome: HistoryEmail['outcome'];
+  mail_class: HistoryEmail['mailClass'];
+  visibility: HistoryEmail['visibility'];
+  conversation_id: number;
+  mailboxes: string[] | null;
+  subject: string | null;
+  body: string | null;
+  has_html: boolean | null;
+  people: { role: Person['role']; address: string; name: string }[] | null;
+  recipient_count: number;
+  attachments: NonNullable<HistoryEmail['content']>['attachments'] | null;
+}
+
+/** The conversations under a record, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
+export async function historyPage(
+  tx: Tx,
+  kind: RecordKind,
+  id: number,
+  query: { after?: string | undefined; limit: number },
+  rulebook: CompiledRulebook,
+): Promise<{ conversations: HistoryConversation[]; next: string | null }> {
+  const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
+  const heads = await tx.execute<{
+    conversation_id: number;
+    last_at: string;
+    last_us: number;
+    first_at: string;
+    emails: number;
+    ids: number[];
+  }>(sql`
+    WITH under AS (SELECT e.conversation_id, e.id, e.sent_at FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = ${kind} AND f.record_id = ${id})
+    SELECT conversation_id, max(sent_at) AS last_at, (extract(epoch FROM max(sent_at)) * 1000000)::int8 AS last_us, min(sent_at) AS first_at, count(*)::int AS emails, (array_agg(id ORDER BY sent_at DESC, id DESC))[1:${sql.raw(String(SHOWN_EMAILS))}] AS ids
+    FROM under GROUP BY conversation_id HAVING ${cursor} ORDER BY max(sent_at) DESC, conversation_id DESC LIMIT ${query.limit + 1}`);
+  const page = heads.rows.slice(0, query.limit);
+  const emails = await historyEmails(
+    tx,
+    page.flatMap((head) => head.ids),
+    rulebook,
+  );
+  const last = page.at(-1);
+  return {
+    conversations: page.map((head) => {
+      const own = emails.filter((one) => one.conversationId === head.conversation_id).map((one) => one.email);
+      const titled = own.find((one) => one.content !== null && one.content.subject !== '');
+      return {
+        id: head.conversation_id,
+        subject: titled?.content?.subject ?? '',
+        lastAt: new Date(head.last_at).toISOString(),
+        firstAt: new Date(head.first_at).toISOString(),
+        emailCount: head.emails,
+        emails: own,
+      };
+    }),
+    next: heads.rows.length > query.limit && last ? `${last.last_us}.${last.conversation_id}` : null,
+  };
+}
+
+function afterCursor(cursor: string): ReturnType<typeof sql> {
+  const parts = /^(-?\d{1,18})\.(\d{1,18})$/.exec(cursor);
+  if (!parts) throw new RequestError(422, 'bad-input', 'The cursor is not one that this list gave.', { after: 'is not a cursor' });
+  return sql`(max(sent_at), conversation_id) < (to_timestamp(${parts[1]}::numeric / 1000000), ${parts[2]}::bigint)`;
+}
+
+async function historyEmails(
+  tx: Tx,
+  ids: readonly number[],
+  rulebook: CompiledRulebook,
+): Promise<{ conversationId: number; email: HistoryEmail }[]> {
+  if (ids.length === 0) return [];
+  const { rows } = await tx.execute<EmailRow>(sql`
+    SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, c.subject, left(c.body, ${SHOWN_TEXT + 1}) AS body, c.has_html,
+      (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes,
+      (SELECT json_agg(json_build_object('role', q.role, 'address', q.address, 'name', q.name) ORDER BY q.role = 'from' DESC, q.role = 'to' DESC, q.position)
+        FROM (SELECT role, address, name, position FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc') ORDER BY role = 'from' DESC, role = 'to' DESC, position LIMIT 12) q) AS people,
+      (SELECT count(DISTINCT address)::int FROM participants p WHERE p.email_id = e.id AND p.role IN ('to', 'cc', 'bcc')) AS recipient_count,
+      (SELECT json_agg(json_build_object('position', a.position, 'name', a.name, 'type', a.type, 'size', a.size, 'inline', a.inline) ORDER BY a.position) FROM attachments a WHERE a.email_id = e.id) AS attachments
+    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`);
+  return rows.map((row) => ({
+    conversationId: row.conversation_id,
+    email: {
+      id: row.id,
+      at: new Date(row.sent_at).toISOString(),
+      direction: row.direction,
+      outcome: row.outcome,
+      mailClass: row.mail_class,
+      visibility: row.visibility,
+      mailboxes: row.mailboxes ?? [],
+      content: row.subject === null ? null : contentOf(row, rulebook),
+    },
+  }));
+}
+
+function contentOf(row: EmailRow, rulebook: CompiledRulebook): HistoryEmail['content'] {
+  const people = (row.people ?? []).map((one) => asPerson(one, rulebook));
+  const body = row.body ?? '';
+  return {
+    subject: row.subject ?? '',
+    from: people.find((one) => one.role === 'from') ?? null,
+    recipients: people.filter((one) => one.role !== 'from'),
+    recipientCount: row.recipient_count,
+    parts: bodyParts(body.slice(0, SHOWN_TEXT)),
+    shortened: body.length > SHOWN_TEXT,
+    hasHtml: row.has_html ?? false,
+    attachments: row.attachments ?? [],
+  };
+}

@@ -1,0 +1,295 @@
+import type { RecordKind } from '@fulvet/contract';
+import { addressKey, domainToAscii, registrableDomain } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { fieldForHeader, RECORD_FIELDS } from './fields';
+import type { RecordTable } from './readTable';
+
+/** One line of a file, understood. */
+export interface PlannedRow {
+  line: number;
+  action: 'create' | 'update' | 'same';
+  /** Id of the record to update, else null. */
+  id: number | null;
+  /** Text by field, only the fields that the file has. */
+  values: Record<string, string>;
+  ownerId: number | null;
+  accountName: string | null;
+  addresses: string[];
+  domains: string[];
+  people: string[];
+}
+
+export interface ImportPlan {
+  kind: RecordKind;
+  columns: { header: string; field: string | null }[];
+  rows: PlannedRow[];
+  bad: { line: number; reason: string }[];
+}
+
+interface Known {
+  users: Map<string, number>;
+  accounts: Map<string, number>;
+  people: Map<string, { kind: 'contact' | 'lead'; id: number; name: string }>;
+  /** Present text of each record of the kind, by id. */
+  current: Map<number, Record<string, string>>;
+  byKey: Map<string, number>;
+}
+
+/** Understands a file of records against what is known. Changes nothing; every line that cannot be taken is named with its reason. */
+export async function planImport(
+  tx: Tx,
+  kind: RecordKind,
+  table: RecordTable,
+  mapping: Record<string, string> | undefined,
+  rulebook: CompiledRulebook,
+): Promise<ImportPlan> {
+  const columns = table.headers.map((header) => ({
+    header,
+    field: mapping && header in mapping ? mapping[header] || null : fieldForHeader(kind, header),
+  }));
+  const bad = [...table.bad];
+  const missing = RECORD_FIELDS[kind].find((field) => field.required && !columns.some((column) => column.field === field.name));
+  if (missing && table.headers.length > 0)
+    bad.unshift({ line: 1, reason: `No column is the ${missing.name}. Name a column “${missing.name}”, or say which one it is.` });
+  if (missing) return { kind, columns, rows: [], bad };
+
+  const known = await loadKnown(tx, kind, rulebook);
+  const inFile: FileContext = { accountNames: new Set(), seen: new Map(), addressLines: new Map() };
+  const named = table.rows.map((row) => ({ line: row.line, values: namedValues(columns, row.values) }));
+  if (kind === 'account') for (const row of named) if (row.values.name) inFile.accountNames.add(row.values.name.toLowerCase());
+
+  const rows: PlannedRow[] = [];
+  for (const { line, values } of named) {
+    const planned = planRow(kind, line, values, known, inFile, rulebook);
+    if (typeof planned === 'string') bad.push({ line, reason: planned });
+    else rows.push(planned);
+  }
+  return { kind, columns, rows, bad: bad.sort((one, other) => one.line - other.line) };
+}
+
+interface FileContext {
+  accountNames: Set<string>;
+  seen: Map<string, number>;
+  addressLines: Map<string, number>;
+}
+
+function namedValues(columns: readonly { header: string; field: string | null }[], values: Record<string, string>): Record<string, string> {
+  const named: Record<string, string> = {};
+  for (const { header, field } of columns) {
+    const text = values[header]?.trim() ?? '';
+    if (field && (text || !(field in named))) named[field] = field in named && named[field] ? `${named[field]};${text}` : text;
+  }
+  return named;
+}
+
+/** The row, or the reason why it cannot be taken. */
+function planRow(
+  kind: RecordKind,
+  line: number,
+  values: Record<string, string>,
+  known: Known,
+  inFile: FileContext,
+  rulebook: CompiledRulebook,
+): PlannedRow | string {
+  if (!values.name) return 'The name is missing.';
+  if (values.name.length > 300) return 'The name is longer than 300 characters.';
+  const owner = values.owner ? known.users.get(values.owner.toLowerCase()) : null;
+  if (owner === undefined) return `The owner ${values.owner ?? ''} is not on the team. Add them, or leave the owner empty.`;
+  const addresses = readAddresses(values.emails ?? '', rulebook);
+  if (typeof addresses === 'string') return addresses;
+  const domains = readDomains(values.domains ?? '', rulebook);
+  if (typeof domains === 'string') return domains;
+  const reference = kind === 'account' ? values.parent : kind === 'lead' ? undefined : values.account;
+  if (reference && !known.accounts.has(reference.toLowerCase()) && !inFile.accountNames.has(reference.toLowerCase()))
+    return `The account “${reference}” is not known. Import it first, or correct the name.`;
+  if (kind === 'account' && reference && reference.toLowerCase() === values.name.toLowerCase())
+    return 'The account cannot be its own parent.';
+  const people = readAddresses(values.people ?? '', rulebook);
+  if (typeof people === 'string') return people;
+  const stranger = people.find((address) => !known.people.has(address));
+  if (stranger) return `${stranger} is neither a contact nor a lead. Import them first, or leave them out.`;
+  const wrong = kind === 'deal' ? normaliseDeal(values) : null;
+  if (wrong) return wrong;
+
+  const id = recordIdOf(kind, values, addresses, known);
+  if (typeof id === 'string') return id;
+  const twice = twiceInFile(kind, line, values, addresses, inFile);
+  if (twice) return twice;
+  const current = id === null ? undefined : known.current.get(id);
+  const same =
+    current !== undefined && Object.entries(values).every(([field, text]) => sameText(field, text, current[field] ?? '', rulebook));
+  return {
+    line,
+    action: id === null ? 'create' : same ? 'same' : 'update',
+    id,
+    values,
+    ownerId: owner,
+    accountName: reference ? reference : null,
+    addresses,
+    domains,
+    people,
+  };
+}
+
+function readAddresses(text: string, rulebook: CompiledRulebook): string[] | string {
+  const found: string[] = [];
+  for (const written of text
+    .split(';')
+    .map((one) => one.trim())
+    .filter(Boolean)) {
+    const key = addressKey(written, { tagsTellApart: rulebook.tagsTellApart });
+    if (!key || /\s/.test(written) || !key.domain.includes('.')) return `“${written}” is not an address such as ida@harbour.example.`;
+    if (rulebook.isOurs(key.key, key.domain)) return `${written} is one of ours; colleagues are not kept as contacts or leads.`;
+    if (!found.includes(key.key)) found.push(key.key);
+  }
+  return found;
+}
+
+function readDomains(text: string, rulebook: CompiledRulebook): string[] | string {
+  const found: string[] = [];
+  for (const written of text
+    .split(';')
+    .map((one) => one.trim())
+    .filter(Boolean)) {
+    const domain = domainToAscii(
+      written
+        .replace(/^https?:\/\//i, '')
+        .replace(/^www\./i, '')
+        .replace(/[/?#].*$/, '')
+        .replace(/^@/, ''),
+    );
+    if (!domain || registrableDomain(domain) === null) return `“${written}” is not a domain such as harbour.example.`;
+    if (rulebook.isPublicProvider(domain)) return `${domain} is a public mail provider and cannot stand for a company.`;
+    if (rulebook.isOurs(`x@${domain}`, domain)) return `${domain} is one of our own domains.`;
+    if (!found.includes(domain)) found.push(domain);
+  }
+  return found;
+}
+
+/** Puts open, amount and date into their one form in place; returns the reason where one cannot be read. */
+function normaliseDeal(values: Record<string, string>): string | null {
+  if (values.closed_on && (!/^\d{4}-\d{2}-\d{2}$/.test(values.closed_on) || Number.isNaN(Date.parse(values.closed_on))))
+    return `“${values.closed_on}” is not a date such as 2026-05-04.`;
+  if (values.amount) {
+    const amount = readAmount(values.amount);
+    if (amount === null) return `“${values.amount}” is not an amount such as 12500.50.`;
+    values.amount = String(amount);
+  }
+  const open = (values.open ?? '').toLowerCase();
+  if (/^(?:yes|y|true|1|open)$/.test(open)) values.open = 'yes';
+  else if (/^(?:no|n|false|0|closed)$/.test(open)) values.open = 'no';
+  else if (open !== '') return `“${values.open ?? ''}” is not yes or no.`;
+  else values.open = values.closed_on ? 'no' : 'yes';
+  return null;
+}
+
+/** `12,500.50`, `12.500,50`, `12 500`, `12500.5`. */
+function readAmount(text: string): number | null {
+  let plain = text.replace(/[\s'’\u00a0]/g, '').replace(/^[^\d-]{1,3}/, '');
+  const comma = plain.lastIndexOf(',');
+  const dot = plain.lastIndexOf('.');
+  if (comma >= 0 && dot >= 0) plain = comma > dot ? plain.replaceAll('.', '').replace(',', '.') : plain.replaceAll(',', '');
+  else if (comma >= 0) plain = /,\d{3}(?:,|$)/.test(plain) ? plain.replaceAll(',', '') : plain.replace(',', '.');
+  else if ((plain.match(/\./g) ?? []).length > 1) plain = plain.replaceAll('.', '');
+  return /^-?\d+(?:\.\d+)?$/.test(plain) ? Number(plain) : null;
+}
+
+/** Id of the record that the line is about, null for a new one, or a reason. */
+function recordIdOf(kind: RecordKind, values: Record<string, string>, addresses: readonly string[], known: Known): number | string | null {
+  if (kind === 'contact' || kind === 'lead') {
+    const owners = [...new Set(addresses.flatMap((address) => known.byKey.get(`@${address}`) ?? []))];
+    if (owners.length > 1) return `Its addresses belong to ${owners.length} different ${kind}s already.`;
+    if (owners[0] !== undefined) return owners[0];
+    return addresses.length > 0 ? null : (known.byKey.get(nameKey(kind, values)) ?? null);
+  }
+  if (kind === 'deal' && values.code) return known.byKey.get(`#${values.code.toLowerCase()}`) ?? null;
+  return known.byKey.get(nameKey(kind, values)) ?? null;
+}
+
+function nameKey(kind: RecordKind, values: Record<string, string>): string {
+  const beside = kind === 'lead' ? values.company : kind === 'account' ? '' : values.account;
+  return `${values.name ?? ''}\n${beside ?? ''}`.toLowerCase();
+}
+
+function twiceInFile(
+  kind: RecordKind,
+  line: number,
+  values: Record<string, string>,
+  addresses: readonly string[],
+  inFile: FileContext,
+): string | null {
+  const keys =
+    addresses.length > 0
+      ? addresses.map((address) => `@${address}`)
+      : [kind === 'deal' && values.code ? `#${values.code.toLowerCase()}` : nameKey(kind, values)];
+  for (const key of keys) {
+    const earlier = inFile.seen.get(key);
+    if (earlier !== undefined) return `It is the same ${kind} as in line ${earlier}. Put them into one line.`;
+  }
+  for (const key of keys) inFile.seen.set(key, line);
+  return null;
+}
+
+function sameText(field: string, text: string, current: string, rulebook: CompiledRulebook): boolean {
+  if (field === 'emails' || field === 'people' || field === 'domains') {
+    const normal = (list: string): string =>
+      list
+        .split(';')
+        .map((one) =>
+          field === 'domains' ? domainToAscii(one.trim()) : (addressKey(one.trim(), { tagsTellApart: rulebook.tagsTellApart })?.key ?? ''),
+        )
+        .filter(Boolean)
+        .sort()
+        .join(';');
+    return normal(text) === normal(current);
+  }
+  if (field === 'owner' || field === 'account' || field === 'parent') return text.toLowerCase() === current.toLowerCase();
+  if (field === 'amount') return Number(text || Number.NaN) === Number(current || Number.NaN) || text === current;
+  return text === current;
+}
+
+async function loadKnown(tx: Tx, kind: RecordKind, rulebook: CompiledRulebook): Promise<Known> {
+  const users = await tx.execute<{ id: number; email: string }>(sql`SELECT id, lower(email) AS email FROM users`);
+  const accounts = await tx.execute<{ id: number; name: string }>(sql`SELECT id, lower(name) AS name FROM accounts`);
+  const people = await tx.execute<{
+    kind: 'contact' | 'lead';
+    id: number;
+    address: string;
+    name: string;
+  }>(sql`SELECT a.kind, a.person_id AS id, a.address, coalesce(c.name, l.name, '') AS name FROM person_addresses a
+    LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id ORDER BY a.kind DESC`);
+  const current = await currentValues(tx, kind);
+  const byKey = new Map<string, number>();
+  for (const [id, values] of current) {
+    byKey.set(nameKey(kind, values), id);
+    if (values.code) byKey.set(`#${values.code.toLowerCase()}`, id);
+  }
+  for (const row of people.rows) if (row.kind === kind) byKey.set(`@${rulebook.personKey(row.address)}`, row.id);
+  return {
+    users: new Map(users.rows.map((row) => [row.email, row.id])),
+    accounts: new Map(accounts.rows.map((row) => [row.name, row.id])),
+    people: new Map(people.rows.map((row) => [row.address, { kind: row.kind, id: row.id, name: row.name }])),
+    current,
+    byKey,
+  };
+}
+
+/** What stands, as text by field: for comparing, and for the export. */
+export async function currentValues(tx: Tx, kind: RecordKind): Promise<Map<number, Record<string, string>>> {
+  const { rows } = await tx.execute<Record<string, string> & { id: number }>(CURRENT[kind]);
+  return new Map(rows.map(({ id, ...values }) => [Number(id), values as Record<string, string>]));
+}
+
+const CURRENT = {
+  account: sql`SELECT a.id, a.name, coalesce((SELECT string_agg(d.domain, ';' ORDER BY d.domain) FROM account_domains d WHERE d.account_id = a.id), '') AS domains, coalesce(p.name, '') AS parent, a.type, coalesce(u.email, '') AS owner
+    FROM accounts a LEFT JOIN accounts p ON p.id = a.parent_id LEFT JOIN users u ON u.id = a.owner_id ORDER BY lower(a.name), a.id`,
+  contact: sql`SELECT c.id, c.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id), '') AS emails, coalesce(a.name, '') AS account, c.title, c.phone, coalesce(u.email, '') AS owner
+    FROM contacts c LEFT JOIN accounts a ON a.id = c.account_id LEFT JOIN users u ON u.id = c.owner_id ORDER BY lower(c.name), c.id`,
+  lead: sql`SELECT l.id, l.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id), '') AS emails, l.company, l.status, coalesce(u.email, '') AS owner
+    FROM leads l LEFT JOIN users u ON u.id = l.owner_id ORDER BY lower(l.name), l.id`,
+  deal: sql`SELECT d.id, coalesce(d.code, '') AS code, d.name, coalesce(a.name, '') AS account, coalesce(u.email, '') AS owner, d.stage, CASE WHEN d.open THEN 'yes' ELSE 'no' END AS open, coalesce(d.amount::text, '') AS amount, d.currency,
+      coalesce((SELECT string_agg((SELECT min(x.address) FROM person_addresses x WHERE x.kind = p.kind AND x.person_id = p.person_id), ';') FROM deal_people p WHERE p.deal_id = d.id), '') AS people, coalesce(d.closed_on::text, '') AS closed_on
+    FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id ORDER BY lower(d.name), d.id`,
+} satisfies Record<RecordKind, ReturnType<typeof sql>>;

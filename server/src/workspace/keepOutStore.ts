@@ -1,0 +1,99 @@
+import type { KeepOutPreview, KeepOutRequest } from '@fulvet/contract';
+import { addressKey, domainToAscii, rulebookSchema, keepOutEntrySchema } from '@fulvet/core';
+import type { CompiledRulebook, KeepOutEntry, Rulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Database, Tx } from '../db/database';
+import { RequestError } from '../http/errors';
+import type { DecideScope } from '../decide/decideRun';
+
+type Request = Required<Omit<KeepOutRequest, 'note'>> & { note: string };
+
+/** The request as an entry in its comparable form. @throws RequestError where it can be no entry */
+export function entryFrom(request: Request, id: string, by: string, at: string): KeepOutEntry {
+  const parsed = keepOutEntrySchema.safeParse({ id, ...request, addedBy: by, addedAt: at });
+  if (!parsed.success)
+    throw new RequestError(422, 'bad-input', `${parsed.error.issues[0]?.message ?? 'It cannot be read'}.`, {
+      value: parsed.error.issues[0]?.message ?? '',
+    });
+  const value =
+    request.kind === 'domain'
+      ? domainToAscii(parsed.data.value)
+      : (addressKey(parsed.data.value, { tagsTellApart: true })?.key ?? parsed.data.value);
+  return { ...parsed.data, value };
+}
+
+/** What keeping it out would do to stored mail. Counts only; changes nothing. Runs as worker, because the numbers are about all mail. */
+export async function previewKeepOut(database: Database, entry: KeepOutEntry, rulebook: CompiledRulebook): Promise<KeepOutPreview> {
+  const warning = warningFor(entry, rulebook);
+  const already = rulebook.source.keepOut.entries.find((one) => one.kind === entry.kind && one.value === entry.value);
+  const matches = entry.kind === 'domain' ? domainMatch(entry) : sql`p.address = ${entry.value}`;
+  const left =
+    entry.effect === 'keepOut'
+      ? sql`true`
+      : sql`NOT EXISTS (SELECT FROM participants p WHERE p.email_id = w.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND NOT (${matches}) AND NOT (p.address = ANY(${sql.param(await ourAddresses(database))}::text[])) AND NOT (${ownDomainMatch(rulebook)}))`;
+  const { rows } = await database.worker.execute<{ concerned: number; leaving: number; filed: number; records: number }>(sql`
+    WITH w AS MATERIALIZED (SELECT e.id, e.outcome FROM emails e WHERE e.outcome <> 'kept out' AND EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${matches})),
+      leaving AS MATERIALIZED (SELECT w.id, w.outcome FROM w WHERE ${left})
+    SELECT (SELECT count(*)::int FROM w) AS concerned, (SELECT count(*)::int FROM leaving) AS leaving,
+      (SELECT count(*)::int FROM leaving WHERE EXISTS (SELECT FROM filings f WHERE f.email_id = leaving.id)) AS filed,
+      (SELECT count(*)::int FROM (SELECT f.kind, f.record_id FROM filings f WHERE f.email_id IN (SELECT id FROM leaving)
+        EXCEPT SELECT f.kind, f.record_id FROM filings f WHERE f.email_id NOT IN (SELECT id FROM leaving)) AS emptied) AS records`);
+  const row = rows[0];
+  return {
+    value: entry.value,
+    concerned: row?.concerned ?? 0,
+    wouldLeave: row?.leaving ?? 0,
+    filedNow: row?.filed ?? 0,
+    records: row?.records ?? 0,
+    already: already?.id ?? null,
+    warning,
+  };
+}
+
+function warningFor(entry: KeepOutEntry, rulebook: CompiledRulebook): string | null {
+  const domain = entry.kind === 'domain' ? entry.value : entry.value.slice(entry.value.lastIndexOf('@') + 1);
+  if (rulebook.isOurs(entry.value, domain))
+    return `${entry.value} is one of ours. Mail among ourselves is kept out by its own rule; this entry would do nothing.`;
+  if (entry.kind === 'domain' && rulebook.isPublicProvider(domain))
+    return `${domain} is a public mail provider: customers who write from a private address there would be kept out as well.`;
+  return null;
+}
+
+function domainMatch(entry: KeepOutEntry): ReturnType<typeof sql> {
+  return entry.exactly
+    ? sql`p.domain = ${entry.value}`
+    : sql`(p.domain = ${entry.value} OR right(p.domain, ${entry.value.length + 1}) = ${`.${entry.value}`})`;
+}
+
+function ownDomainMatch(rulebook: CompiledRulebook): ReturnType<typeof sql> {
+  return sql`EXISTS (SELECT FROM unnest(${sql.param(rulebook.source.us.ownDomains)}::text[]) AS o(domain) WHERE p.domain = o.domain OR right(p.domain, length(o.domain) + 1) = '.' || o.domain)`;
+}
+
+async function ourAddresses(database: Database): Promise<string[]> {
+  const { rows } = await database.worker.execute<{ address: string }>(
+    sql`SELECT lower(email) AS address FROM users UNION SELECT lower(address) FROM mailboxes`,
+  );
+  return rows.map((row) => row.address);
+}
+
+/** The emails that an entry touches, kept-out ones included. */
+export function scopeOf(entry: Pick<KeepOutEntry, 'kind' | 'value'>): Exclude<DecideScope, string> {
+  return entry.kind === 'domain' ? { addresses: [], domains: [entry.value] } : { addresses: [entry.value], domains: [] };
+}
+
+/** The rulebook with the entry at its end. */
+export function withEntry(rulebook: Rulebook, entry: KeepOutEntry): Rulebook {
+  return rulebookSchema.parse({ ...rulebook, keepOut: { ...rulebook.keepOut, entries: [...rulebook.keepOut.entries, entry] } });
+}
+
+export function withoutEntry(rulebook: Rulebook, entryId: string): Rulebook {
+  return { ...rulebook, keepOut: { ...rulebook.keepOut, entries: rulebook.keepOut.entries.filter((entry) => entry.id !== entryId) } };
+}
+
+/** Notes a step that can be undone. */
+export async function noteUndo(tx: Tx, userId: number, summary: string, entryId: string): Promise<{ id: number; at: string }> {
+  const { rows } = await tx.execute<{ id: number; created_at: string }>(
+    sql`INSERT INTO undo_steps (user_id, summary, entry_id) VALUES (${userId}, ${summary}, ${entryId}) RETURNING id, created_at`,
+  );
+  return { id: rows[0]?.id ?? 0, at: new Date(rows[0]?.created_at ?? 0).toISOString() };
+}

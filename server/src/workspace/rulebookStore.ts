@@ -1,0 +1,45 @@
+import { compileRulebook, rulebookSchema } from '@fulvet/core';
+import type { CompiledRulebook, Rulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Database, Db, Tx } from '../db/database';
+import { publicProviders } from './publicProviders';
+
+/** The rulebook in force, with its version. */
+export interface LiveRulebook {
+  version: number;
+  rulebook: Rulebook;
+  compiled: CompiledRulebook;
+}
+
+/** Loads and compiles the rulebook in force. */
+export async function liveRulebook(database: Database): Promise<LiveRulebook> {
+  const { version, rulebook } = await storedRulebook(database.worker);
+  return {
+    version,
+    rulebook,
+    compiled: compileRulebook(rulebook, { teamAddresses: await teamAddresses(database.worker), publicProviders: publicProviders() }),
+  };
+}
+
+/** @throws when the installation has not been set up */
+export async function storedRulebook(db: Db | Tx): Promise<{ version: number; rulebook: Rulebook }> {
+  const { rows } = await db.execute<{ version: number; document: unknown }>(
+    sql`SELECT version, document FROM rulebooks ORDER BY version DESC LIMIT 1`,
+  );
+  const row = rows[0];
+  if (!row) throw new Error('There is no rulebook yet: the installation has not been set up.');
+  return { version: row.version, rulebook: rulebookSchema.parse(row.document) };
+}
+
+/** Puts a rulebook in force as the next version. */
+export async function putRulebook(db: Db | Tx, rulebook: Rulebook, summary: string, userId: number | null): Promise<number> {
+  await db.execute(sql`SELECT pg_advisory_xact_lock(460204)`);
+  const { rows } = await db.execute<{ version: number }>(sql`INSERT INTO rulebooks (version, document, summary, created_by)
+    SELECT coalesce(max(version), 0) + 1, ${JSON.stringify(rulebook)}::jsonb, ${summary}, ${userId} FROM rulebooks RETURNING version`);
+  return rows[0]?.version ?? 0;
+}
+
+async function teamAddresses(db: Db): Promise<string[]> {
+  const { rows } = await db.execute<{ address: string }>(sql`SELECT email AS address FROM users UNION SELECT address FROM mailboxes`);
+  return rows.map((row) => row.address);
+}
