@@ -1,0 +1,99 @@
+import { Command, CommanderError, Option } from 'commander';
+import { Client, CommandError } from './client';
+import { decide, exportTo, importMail, importRecords, rulebookPut, rulebookShow, setUp, teamAdd } from './commands';
+
+const KINDS = { accounts: 'account', contacts: 'contact', leads: 'lead', deals: 'deal' } as const;
+type KindName = keyof typeof KINDS;
+
+/**
+ * Runs one command.
+ *
+ * @param args words after the program's name
+ * @returns exit code: 0 done, 1 failed, 2 wrong usage
+ */
+export async function main(args: readonly string[]): Promise<number> {
+  const url = (process.env.FULVET_URL ?? 'http://127.0.0.1:4460').replace(/\/+$/, '');
+  const client = new Client(url, process.env.FULVET_TOKEN ?? null);
+  const program = commands(client);
+  try {
+    await program.parseAsync(args, { from: 'user' });
+    return 0;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    if (error instanceof CommandError) {
+      process.stderr.write(`fulvet: ${error.message}\n`);
+      return error.exitCode;
+    }
+    process.stderr.write(`fulvet: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+    return 1;
+  }
+}
+
+function commands(client: Client): Command {
+  const program = new Command('fulvet')
+    .description(
+      'Speaks to a running Fulvet server.\n\nEnvironment: FULVET_URL (default http://127.0.0.1:4460), FULVET_TOKEN (an access token, made under Team or by setup).',
+    )
+    .exitOverride()
+    .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, 'fulvet: ')) })
+    .showHelpAfterError('(--help tells how)');
+  const sub = (parent: Command, name: string, description: string): Command =>
+    parent.command(name).description(description).exitOverride().copyInheritedSettings(parent);
+
+  sub(program, 'setup', 'First set-up of an empty installation. Prints an access token, and nothing else, on standard output.')
+    .requiredOption('--admin <address>', 'address of the first administrator')
+    .requiredOption('--password-file <file>', 'file whose first line is the password; - for standard input')
+    .requiredOption('--own-domain <domain...>', 'domains whose people are colleagues')
+    .option('--name <name>', 'name of the administrator')
+    .option('--workspace <name>', 'name of the workspace', 'Our team')
+    .action((options: { admin: string; passwordFile: string; ownDomain: string[]; name?: string; workspace: string }) =>
+      setUp(client, options),
+    );
+
+  const team = sub(program, 'team', 'The team');
+  sub(team, 'add', 'Add a member')
+    .argument('<address>')
+    .requiredOption('--name <name>', 'name')
+    .addOption(new Option('--role <role>', 'what they may do').choices(['admin', 'lead', 'rep', 'viewer']).makeOptionMandatory())
+    .option('--password-file <file>', 'file whose first line is the password; - for standard input')
+    .action((address: string, options: { name: string; role: string; passwordFile?: string }) => teamAdd(client, address, options));
+
+  const imports = sub(program, 'import', 'Import mail or records');
+  sub(
+    imports,
+    'mail',
+    'Import mail: mbox or eml files, folders of them, .gz and .zip. Waits until everything is decided and prints what became of it.',
+  )
+    .argument('<file...>')
+    .requiredOption('--mailbox <address>', 'whose mailbox it is')
+    .action((files: string[], options: { mailbox: string }) => importMail(client, files, options.mailbox));
+  sub(imports, 'records', 'Import accounts, contacts, leads or deals from CSV, or contacts from vCard')
+    .addArgument(kindArgument(imports))
+    .argument('<file>', 'CSV or vCard file; - for standard input')
+    .option('--preview', 'only say what it would do')
+    .action((kind: KindName, file: string, options: { preview?: boolean }) =>
+      importRecords(client, KINDS[kind], file, options.preview === true),
+    );
+
+  const exports = sub(program, 'export', 'Export to standard output');
+  sub(exports, 'decisions', 'Every decision, one a line (JSON Lines)').action(() => exportTo(client, '/export/decisions'));
+  sub(exports, 'mail', 'The emails that you may read (mbox)').action(() => exportTo(client, '/export/mail'));
+  sub(exports, 'records', 'Records (CSV)')
+    .addArgument(kindArgument(exports))
+    .option('--vcard', 'contacts as vCard')
+    .action((kind: KindName, options: { vcard?: boolean }) =>
+      exportTo(client, `/records/${KINDS[kind]}/export${options.vcard ? '?format=vcard' : ''}`),
+    );
+
+  const rulebook = sub(program, 'rulebook', 'The rulebook in force');
+  sub(rulebook, 'show', 'Print it as JSON').action(() => rulebookShow(client));
+  sub(rulebook, 'put', 'Put a rulebook in force; past mail stays as decided until “decide”')
+    .argument('<file>', 'JSON file; - for standard input')
+    .action((file: string) => rulebookPut(client, file));
+  sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
+  return program;
+}
+
+function kindArgument(command: Command): ReturnType<Command['createArgument']> {
+  return command.createArgument('<kind>', 'what they are').choices(Object.keys(KINDS));
+}

@@ -1,0 +1,57 @@
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { root, runShown, StartError } from './run.mjs';
+
+const ENTRIES = { server: 'server/src/index.ts', cli: 'cli/src/main.ts', demo: 'demo/src/index.ts' };
+const SOURCES = ['core/src', 'contract/src', 'server/src', 'web', 'demo/src', 'cli/src', 'package-lock.json', 'scripts/lib/build.mjs'];
+
+/** Builds what changed: the programs for Node.js with esbuild, the web application with Vite. */
+export async function ensureBuilt({ web = true } = {}) {
+  const print = fingerprint(SOURCES);
+  const stamp = join(root, 'dist', web ? '.built' : '.built-programs');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === print) return;
+  await buildPrograms();
+  if (web) {
+    process.stdout.write('Building the web application …\n');
+    const code = await runShown('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'warn']);
+    if (code !== 0) throw new StartError('The web application could not be built; what is wrong stands above.');
+  }
+  writeFileSync(stamp, print);
+}
+
+/** Bundles our own rooms into one file a program; packages of the registry stay in node_modules. */
+export async function buildPrograms() {
+  const { build } = await import('esbuild');
+  await build({
+    absWorkingDir: root,
+    entryPoints: ENTRIES,
+    outdir: join(root, 'dist'),
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    sourcemap: true,
+    logLevel: 'warning',
+    plugins: [
+      {
+        name: 'registry packages stay outside',
+        setup: (plugin) =>
+          plugin.onResolve({ filter: /^[^./]/ }, (found) =>
+            found.path.startsWith('@fulvet/') || found.kind === 'entry-point' ? null : { external: true },
+          ),
+      },
+    ],
+  });
+}
+
+function fingerprint(paths) {
+  const hash = createHash('sha256');
+  const walk = (path) => {
+    if (!existsSync(path)) return;
+    if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) walk(join(path, name));
+    else hash.update(path).update(readFileSync(path));
+  };
+  for (const path of paths) walk(join(root, path));
+  return hash.digest('hex');
+}

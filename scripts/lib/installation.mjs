@@ -1,0 +1,93 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { root, StartError } from './run.mjs';
+
+/** The secret of the installation, made at the first start; the passwords of database roles and cookie keys come from it. */
+export function installationSecret(home) {
+  const file = join(home, 'secret.key');
+  mkdirSync(home, { recursive: true, mode: 0o700 });
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
+  return readFileSync(file, 'utf8').trim();
+}
+
+export function productVersion() {
+  return JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;
+}
+
+/** Makes a database when it is not there, or anew. @returns true when it was made */
+export async function ensureDatabase(adminUrl, name, { anew = false } = {}) {
+  const { default: pg } = await import('pg');
+  const client = new pg.Client({ connectionString: adminUrl });
+  await client.connect();
+  try {
+    if (anew) await client.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`);
+    const there = await client.query('SELECT FROM pg_database WHERE datname = $1', [name]);
+    if (there.rowCount > 0) return false;
+    await client.query(`CREATE DATABASE ${name} ENCODING 'UTF8' TEMPLATE template0`);
+    return true;
+  } finally {
+    await client.end();
+  }
+}
+
+/**
+ * Takes the installation for this process. One that runs already is named with its address.
+ *
+ * @returns functions to note the address and to let go
+ */
+export async function takeInstallation(home) {
+  const file = join(home, 'running.json');
+  mkdirSync(home, { recursive: true, mode: 0o700 });
+  for (;;) {
+    try {
+      writeFileSync(file, JSON.stringify({ pid: process.pid }), { flag: 'wx' });
+      break;
+    } catch (error) {
+      if (error.code !== 'EEXIST') throw error;
+      const other = readRunning(file);
+      if (other && isAlive(other.pid) && (await answers(other.url))) {
+        throw new StartError(
+          other.url
+            ? `Fulvet is running already: ${other.url} (process ${other.pid}).\nStop it with Ctrl-C in its window, or: kill ${other.pid}`
+            : `Fulvet is being started already by process ${other.pid}.`,
+        );
+      }
+      rmSync(file, { force: true });
+    }
+  }
+  return {
+    note: (url) => writeFileSync(file, JSON.stringify({ pid: process.pid, url })),
+    letGo: () => {
+      if (readRunning(file)?.pid === process.pid) rmSync(file, { force: true });
+    },
+  };
+}
+
+function readRunning(file) {
+  try {
+    return JSON.parse(readFileSync(file, 'utf8'));
+  } catch {
+    return null;
+  }
+}
+
+function isAlive(pid) {
+  if (!pid || pid === process.pid) return false;
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return error.code === 'EPERM';
+  }
+}
+
+/** A process that is still starting has no address yet and counts as there. */
+async function answers(url) {
+  if (!url) return true;
+  try {
+    return (await fetch(`${url}/api/v1/session`, { signal: AbortSignal.timeout(3000) })).ok;
+  } catch {
+    return false;
+  }
+}
