@@ -1,4 +1,4 @@
-export const demoSignIns: { email: string; role: string; password: string }[] = [];
-export async function makeDemo(): Promise<string> {
-  return '';
-}
+export * from './makeDemo';
+export { Random } from './random';
+export { makeWorld, OWN_DOMAIN } from './world';
+export type { World } from './world';

@@ -36,7 +36,7 @@ const PACK_LIMIT = 512 * 1024 * 1024;
  */
 export class FolderBlobStore implements BlobStore {
   private writing: { handle: FileHandle; name: string; end: number } | null = null;
-  private readonly reading = new Map<string, FileHandle>();
+  private readonly reading = new Map<string, Promise<FileHandle>>();
   private queue: Promise<unknown> = Promise.resolve();
 
   constructor(private readonly folder: string) {}
@@ -48,11 +48,13 @@ export class FolderBlobStore implements BlobStore {
   }
 
   async get(place: Pick<BlobPlace, 'pack' | 'position' | 'length' | 'size'>): Promise<Uint8Array> {
-    let handle = this.reading.get(place.pack);
-    if (!handle) {
-      handle = await open(join(this.folder, place.pack), 'r');
-      this.reading.set(place.pack, handle);
+    let opening = this.reading.get(place.pack);
+    if (!opening) {
+      opening = open(join(this.folder, place.pack), 'r');
+      this.reading.set(place.pack, opening);
+      opening.catch(() => this.reading.delete(place.pack));
     }
+    const handle = await opening;
     const compressed = Buffer.alloc(place.length);
     await handle.read(compressed, 0, place.length, place.position);
     return inflate(compressed, { maxOutputLength: place.size + 1 });
@@ -61,7 +63,7 @@ export class FolderBlobStore implements BlobStore {
   async close(): Promise<void> {
     await this.queue;
     await this.writing?.handle.close();
-    await Promise.all([...this.reading.values()].map((handle) => handle.close()));
+    await Promise.all([...this.reading.values()].map(async (opening) => (await opening).close()));
     this.writing = null;
     this.reading.clear();
   }

@@ -106,5 +106,5 @@ function ruleText(
   if (rule === null) return null;
   const entry = entries.get(rule);
   if (!entry) return RULE_TEXTS[rule] ?? rule;
-  return [`Kept out: ${entry.value}`, entry.note, entry.addedBy && `by ${entry.addedBy}`].filter(Boolean).join(' · ');
+  return entry.note ? `Kept out: ${entry.value} (${entry.note})` : `Kept out: ${entry.value}`;
 }

@@ -1,0 +1,209 @@
+import { cautiousRulebook } from '@fulvet/core';
+import type { Rulebook } from '@fulvet/core';
+import type { Services } from '@fulvet/server';
+import {
+  applyImport,
+  createToken,
+  hashPassword,
+  liveRulebook,
+  planImport,
+  putRulebook,
+  readCsv,
+  runDecisions,
+  runImport,
+  uploadName,
+} from '@fulvet/server';
+import { stringify } from 'csv-stringify/sync';
+import { mkdir, open } from 'node:fs/promises';
+import { join } from 'node:path';
+import { specialCases } from './cases';
+import { Correspondence } from './correspondence';
+import { Mailboxes } from './mailboxes';
+import { Random } from './random';
+import type { World } from './world';
+import { asciiOf, makeWorld, OWN_DOMAIN, PROVIDER } from './world';
+
+const PASSWORD = 'tide-gauge-demo';
+const EMAILS = 4000;
+
+/** Who can sign in to the demo world. */
+export const demoSignIns = [
+  'Hedda Quillmere:admin',
+  'Matteo Brandvold:lead',
+  'Nadia Okonjira:rep',
+  'Jonas Fenwhistle:rep',
+  'Astrid Pellworm:viewer',
+].map((one) => {
+  const [name = '', role = ''] = one.split(':');
+  return { email: `${asciiOf(name).replace(' ', '.')}@${OWN_DOMAIN}`, role, password: PASSWORD };
+});
+
+export interface DemoOptions {
+  /** Folder for the mailbox files. */
+  folder: string;
+  now: number;
+  say: (line: string) => void;
+  seed?: number;
+  emails?: number;
+}
+
+/**
+ * Fills an empty installation with the demo world: people and records as CSV through the records import, mail as mbox files
+ * through the real ingest.
+ *
+ * @returns an access token of the administrator
+ */
+export async function makeDemo(services: Services, options: DemoOptions): Promise<string> {
+  options.say('Making the demo world …');
+  const random = new Random(options.seed ?? 20_260_504);
+  const world = makeWorld(random, options.now);
+  const mailboxes = writeMail(world, random, options.now, options.emails ?? EMAILS);
+  const { userIds, token } = await setUp(services, world);
+  await importRecords(services, world, userIds.get('admin') ?? 0);
+  let done = 0;
+  for (const { address, parts } of mailboxes.mboxes()) {
+    await importMailbox(services, address, parts, userIds);
+    done += parts.length;
+    options.say(`  ${address.padEnd(40)} ${String(done).padStart(6)} messages read`);
+  }
+  options.say('Deciding …');
+  const report = await runDecisions(services.database, services.blobs, 'undecided');
+  options.say(`  ${report.decided} decided`);
+  return token;
+}
+
+export function writeMail(world: World, random: Random, now: number, emails: number): Mailboxes {
+  const mailboxes = new Mailboxes(new Set([...world.team.map((one) => one.email), world.shared]));
+  const letters = new Correspondence(world, mailboxes, random, now);
+  specialCases(world, mailboxes, letters, now);
+  if (emails >= 1500) letters.everydayMail();
+  letters.fill(emails);
+  return mailboxes;
+}
+
+function demoRulebook(now: number): Rulebook {
+  const rulebook = cautiousRulebook([OWN_DOMAIN]);
+  rulebook.us.providers.added = [PROVIDER];
+  rulebook.create = { people: 'contact', after: 'weWrote', accounts: true };
+  rulebook.share.level = 'everyone';
+  const added = new Date(now - 200 * 86_400_000).toISOString();
+  const entry = (id: string, kind: 'domain' | 'address', value: string, note: string): Rulebook['keepOut']['entries'][number] => ({
+    id,
+    kind,
+    value,
+    exactly: false,
+    effect: 'disregard',
+    note,
+    addedBy: 'Hedda Quillmere',
+    addedAt: added,
+  });
+  rulebook.keepOut.entries = [
+    entry('law', 'domain', 'amaro-partners.example', 'Our lawyers'),
+    entry('press', 'domain', 'shorelines-press.example', 'Press enquiries go to the board'),
+    entry('recruiter', 'domain', 'talentbridge.example', 'Recruiter'),
+    entry('school', 'domain', 'larkfield-school.example', 'Private'),
+    entry('dentist', 'address', 'reception@dr-molar.example', 'Private'),
+    entry('parts', 'domain', 'sensor-parts.example', 'Advertising'),
+  ];
+  return rulebook;
+}
+
+async function setUp(services: Services, world: World): Promise<{ userIds: Map<string, number>; token: string }> {
+  const userIds = new Map<string, number>();
+  const passwordHash = await hashPassword(PASSWORD);
+  const signIns = new Set(demoSignIns.map((one) => one.email));
+  const { appPool } = services.database;
+  await appPool.query('INSERT INTO workspace (name) VALUES ($1)', ['Quillmere Hydrometrics']);
+  for (const one of world.team) {
+    const { rows } = await appPool.query<{ id: number }>(
+      'INSERT INTO users (email, name, role, password_hash, active) VALUES ($1, $2, $3, $4, $5) RETURNING id',
+      [one.email, one.name, one.role, signIns.has(one.email) ? passwordHash : null, !one.left],
+    );
+    userIds.set(one.email, rows[0]?.id ?? 0);
+    if (one.role === 'admin') userIds.set('admin', rows[0]?.id ?? 0);
+  }
+  const admin = userIds.get('admin') ?? 0;
+  const token = await services.database.as(admin, async (tx) => {
+    await putRulebook(tx, demoRulebook(Date.now()), 'First set-up', admin);
+    return (await createToken(tx, admin, 'Local use')).token;
+  });
+  return { userIds, token };
+}
+
+async function importRecords(services: Services, world: World, admin: number): Promise<void> {
+  const contacts = world.outsiders.filter((one) => one.kind === 'contact');
+  const files = {
+    account: [
+      ['name', 'domains', 'parent', 'type', 'owner'],
+      ...world.companies
+        .filter((one) => one.onRecord)
+        .map((one) => [one.name, one.domains.join(';'), one.parent ?? '', one.type, one.owner.email]),
+    ],
+    contact: [
+      ['name', 'emails', 'account', 'title', 'phone', 'owner'],
+      ...contacts.map((one) => [one.name, one.email, one.company.name, one.title, one.phone, one.company.owner.email]),
+    ],
+    lead: [
+      ['name', 'emails', 'company', 'status', 'owner'],
+      ...world.outsiders
+        .filter((one) => one.kind === 'lead')
+        .map((one, at) => [
+          one.name,
+          one.email,
+          one.company.name,
+          ['new', 'contacted', 'qualified'][at % 3] ?? 'new',
+          one.company.owner.email,
+        ]),
+    ],
+    deal: [
+      ['code', 'name', 'account', 'owner', 'stage', 'open', 'amount', 'currency', 'people', 'closed_on'],
+      ...world.deals.map((one) => [
+        one.code,
+        one.name,
+        one.company.name,
+        one.owner.email,
+        one.stage,
+        one.open ? 'yes' : 'no',
+        String(one.amount),
+        'EUR',
+        [...new Set(one.people.map((who) => who.email))].join(';'),
+        one.closedOn ?? '',
+      ]),
+    ],
+  } as const;
+  const { compiled } = await liveRulebook(services.database);
+  for (const kind of ['account', 'contact', 'lead', 'deal'] as const) {
+    await services.database.as(admin, async (tx) => {
+      const plan = await planImport(tx, kind, readCsv(stringify(files[kind].map((row) => [...row]))), undefined, compiled);
+      if (plan.bad.length > 0)
+        throw new Error(`The demo's ${kind}s cannot be taken: line ${plan.bad[0]?.line ?? 0}: ${plan.bad[0]?.reason ?? ''}`);
+      await applyImport(tx, plan);
+    });
+  }
+}
+
+async function importMailbox(
+  services: Services,
+  address: string,
+  parts: readonly Uint8Array[],
+  userIds: ReadonlyMap<string, number>,
+): Promise<void> {
+  const owner = userIds.get(address) ?? userIds.get(`matteo.brandvold@${OWN_DOMAIN}`) ?? 0;
+  const { workerPool } = services.database;
+  const mailbox = await workerPool.query<{ id: number }>('INSERT INTO mailboxes (address, owner_id) VALUES ($1, $2) RETURNING id', [
+    address,
+    owner,
+  ]);
+  const size = parts.reduce((sum, part) => sum + part.length, 0);
+  const created = await workerPool.query<{ id: number }>(
+    "INSERT INTO imports (mailbox_id, user_id, state, file_names, total_bytes) VALUES ($1, $2, 'queued', $3, $4) RETURNING id",
+    [mailbox.rows[0]?.id, userIds.get('admin'), [`${address}.mbox`], size],
+  );
+  const importId = created.rows[0]?.id ?? 0;
+  const folder = join(services.uploads, String(importId));
+  await mkdir(folder, { recursive: true, mode: 0o700 });
+  const file = await open(join(folder, uploadName(0)), 'w', 0o600);
+  for (const part of parts) await file.write(part);
+  await file.close();
+  await runImport(services.database, services.blobs, services.uploads, importId);
+}

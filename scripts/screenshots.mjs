@@ -1,0 +1,112 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import puppeteer from 'puppeteer-core';
+import { ensureChromium } from './lib/install.mjs';
+import { fail, root } from './lib/run.mjs';
+
+const HELP = `node scripts/screenshots.mjs [--url URL] [--size 1280x800] [--out FOLDER] [NAME...]
+
+Takes the pictures of the main views from a running demo world.
+`;
+
+/** Views by file name: path, and what to do before the picture. */
+const VIEWS = {
+  'sign-in': { path: '/', anonymous: true },
+  arriving: { path: '/' },
+  register: { path: '/register' },
+  docket: { path: '/register?text=round+table', act: (page) => openFirst(page) },
+  'keep-out': { path: '/keep-out' },
+  'keep-out-dialog': { path: '/register?domain=coastal-measuring.example', act: () => undefined, skip: true },
+  match: { path: '/match' },
+  create: { path: '/create' },
+  share: { path: '/share' },
+  mailboxes: { path: '/mailboxes' },
+  accounts: { path: '/histories/account?sort=emails&descending=yes' },
+  deals: { path: '/histories/deal' },
+  history: { path: '/histories/account?sort=emails&descending=yes', act: (page) => openFirstRecord(page) },
+  find: {
+    path: '/register',
+    act: async (page) => (
+      await page.keyboard.down('Control'),
+      await page.keyboard.press('k'),
+      await page.keyboard.up('Control'),
+      await page.waitForSelector('[role=combobox]'),
+      await page.keyboard.type('oriel'),
+      await settled(page)
+    ),
+  },
+  search: { path: '/search?text=calibration' },
+  team: { path: '/team' },
+};
+
+async function settled(page) {
+  await page.waitForNetworkIdle({ idleTime: 250, timeout: 15_000 });
+}
+
+async function openFirst(page) {
+  await page.waitForSelector('[role=listbox] [role=option]');
+  await page.focus('[role=listbox]');
+  await page.keyboard.press('Enter');
+  await page.waitForSelector('[aria-label="The five stops"]');
+}
+
+async function openFirstRecord(page) {
+  await page.waitForSelector('[role=grid] a[role=row]');
+  await page.click('[role=grid] a[role=row]');
+  await page.waitForSelector('article');
+}
+
+async function main() {
+  const { values, positionals } = parseArgs({
+    options: {
+      url: { type: 'string', default: 'http://127.0.0.1:4460' },
+      size: { type: 'string', default: '1280x800' },
+      out: { type: 'string', default: join(root, 'docs', 'screenshots') },
+      user: { type: 'string', default: 'hedda.quillmere@quillmere.example' },
+      dark: { type: 'boolean' },
+      help: { type: 'boolean' },
+    },
+    allowPositionals: true,
+  });
+  if (values.help) return process.stdout.write(HELP);
+  const [width, height] = values.size.split('x').map(Number);
+  mkdirSync(values.out, { recursive: true });
+  const browser = await puppeteer.launch({
+    executablePath: await ensureChromium(),
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+  try {
+    const page = await browser.newPage();
+    await page.setViewport({ width, height });
+    if (values.dark) await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: 'dark' }]);
+    await page.goto(values.url);
+    const wanted = Object.entries(VIEWS).filter(([name, view]) => (positionals.length > 0 ? positionals.includes(name) : !view.skip));
+    await page.waitForSelector('input[name=email]');
+    if (wanted.some(([name]) => name === 'sign-in')) await page.screenshot({ path: join(values.out, 'sign-in.png') });
+    await page.type('input[name=email]', values.user);
+    await page.type('input[name=password]', 'tide-gauge-demo');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('#content h1');
+    for (const [name, view] of wanted.filter(([, one]) => !one.anonymous)) {
+      await page.goto(values.url + view.path);
+      await settled(page);
+      await view.act?.(page);
+      await settled(page);
+      await page.screenshot({ path: join(values.out, `${name}.png`) });
+      process.stdout.write(`${name}\n`);
+    }
+  } finally {
+    await browser.close();
+  }
+}
+
+main().catch(fail);

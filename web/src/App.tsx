@@ -1,0 +1,57 @@
+import { lazy, Suspense } from 'react';
+import { Navigate, Route, Routes } from 'react-router';
+import { useSession } from './api/queries';
+import { SetUp } from './entry/SetUp';
+import { SignIn } from './entry/SignIn';
+import { Frame } from './frame/Frame';
+import { Trouble, Waiting } from './parts/basics';
+
+const Arriving = lazy(() => import('./frame/Arriving'));
+const Register = lazy(() => import('./emails/Register'));
+const SearchPage = lazy(() => import('./frame/SearchPage'));
+const KeepOutPage = lazy(() => import('./rules/KeepOutPage'));
+const PolicyPage = lazy(() => import('./rules/PolicyPage'));
+const MailboxesPage = lazy(() => import('./mailboxes/MailboxesPage'));
+const ImportPage = lazy(() => import('./mailboxes/ImportPage'));
+const RecordsPage = lazy(() => import('./records/RecordsPage'));
+const RecordPage = lazy(() => import('./records/RecordPage'));
+const RecordsImportPage = lazy(() => import('./records/RecordsImportPage'));
+const TeamPage = lazy(() => import('./team/TeamPage'));
+
+export function App() {
+  const session = useSession();
+  if (session.isPending) return <Waiting what="Opening" />;
+  if (session.isError) {
+    return (
+      <main className="mx-auto max-w-md p-8">
+        <Trouble error={session.error} />
+      </main>
+    );
+  }
+  if (!session.data.setUp) return <SetUp />;
+  if (!session.data.user) return <SignIn workspace={session.data.workspace} />;
+  return (
+    <Frame user={session.data.user} workspace={session.data.workspace}>
+      <Suspense fallback={<Waiting what="Loading" />}>
+        <Routes>
+          <Route index element={<Arriving user={session.data.user} />} />
+          <Route path="register" element={<Register user={session.data.user} />} />
+          <Route path="search" element={<SearchPage />} />
+          <Route path="mailboxes" element={<MailboxesPage user={session.data.user} />} />
+          <Route path="mailboxes/imports/:id" element={<ImportPage />} />
+          <Route path="keep-out" element={<KeepOutPage user={session.data.user} />} />
+          <Route path="take-in" element={<PolicyPage key="takeIn" stop="takeIn" user={session.data.user} />} />
+          <Route path="match" element={<PolicyPage key="match" stop="match" user={session.data.user} />} />
+          <Route path="create" element={<PolicyPage key="create" stop="create" user={session.data.user} />} />
+          <Route path="share" element={<PolicyPage key="share" stop="share" user={session.data.user} />} />
+          <Route path="histories" element={<Navigate to="/histories/account" replace />} />
+          <Route path="histories/:kind" element={<RecordsPage user={session.data.user} />} />
+          <Route path="histories/:kind/import" element={<RecordsImportPage />} />
+          <Route path="histories/:kind/:id" element={<RecordPage />} />
+          <Route path="team" element={<TeamPage user={session.data.user} />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Suspense>
+    </Frame>
+  );
+}

@@ -1,0 +1,86 @@
+import type { ApiError } from '@fulvet/contract';
+
+/** A failure that the server explained. */
+export class ApiFailure extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly fields: Record<string, string>,
+  ) {
+    super(message);
+  }
+}
+
+let csrf = '';
+
+/** The session's secret that every change has to bring along. */
+export function setCsrf(value: string): void {
+  csrf = value;
+}
+
+/** Calls the API with JSON; rejects with {@link ApiFailure}. */
+export async function api<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+  const response = await request(method, path, body === undefined ? undefined : JSON.stringify(body), signal);
+  return (await response.json()) as T;
+}
+
+async function request(method: string, path: string, body: string | undefined, signal?: AbortSignal): Promise<Response> {
+  const headers: Record<string, string> = { 'x-fulvet-csrf': csrf };
+  if (body !== undefined) headers['content-type'] = 'application/json';
+  let response: Response;
+  try {
+    response = await fetch(`/api/v1${path}`, { method, headers, ...(body === undefined ? {} : { body }), ...(signal ? { signal } : {}) });
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error;
+    throw new ApiFailure(0, 'no-answer', 'The server does not answer. Nothing was changed; try again when it is back.', {});
+  }
+  if (response.ok) return response;
+  const told = (await response.json().catch(() => null)) as ApiError | null;
+  throw new ApiFailure(
+    response.status,
+    told?.error.code ?? 'unknown',
+    told?.error.message ?? `The server answered ${response.status}.`,
+    told?.error.fields ?? {},
+  );
+}
+
+/** Sends a file with progress; `stop` ends it. */
+export function upload(path: string, file: Blob, onProgress: (sent: number) => void): { done: Promise<void>; stop: () => void } {
+  const sending = new XMLHttpRequest();
+  const done = new Promise<void>((resolve, reject) => {
+    sending.open('PUT', `/api/v1${path}`);
+    sending.setRequestHeader('content-type', 'application/octet-stream');
+    sending.setRequestHeader('x-fulvet-csrf', csrf);
+    sending.upload.onprogress = (event) => onProgress(event.loaded);
+    sending.onload = () => {
+      if (sending.status < 400) return resolve();
+      const told = parsed(sending.responseText);
+      reject(
+        new ApiFailure(sending.status, told?.error.code ?? 'unknown', told?.error.message ?? `The server answered ${sending.status}.`, {}),
+      );
+    };
+    sending.onerror = () =>
+      reject(new ApiFailure(0, 'no-answer', 'The connection broke while sending. Nothing of this file was imported; try again.', {}));
+    sending.onabort = () => reject(new ApiFailure(0, 'stopped', 'Stopped.', {}));
+    sending.send(file);
+  });
+  return { done, stop: () => sending.abort() };
+}
+
+function parsed(text: string): ApiError | null {
+  try {
+    return JSON.parse(text) as ApiError;
+  } catch {
+    return null;
+  }
+}
+
+/** A query string of what is set. */
+export function queryOf(values: Record<string, string | number | undefined | null>): string {
+  const set = new URLSearchParams();
+  for (const [name, value] of Object.entries(values))
+    if (value !== undefined && value !== null && value !== '') set.set(name, String(value));
+  const text = set.toString();
+  return text ? `?${text}` : '';
+}

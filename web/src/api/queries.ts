@@ -1,0 +1,150 @@
+import type {
+  AccessToken,
+  Arrival,
+  EmailDetail,
+  EmailPage,
+  HistoryPage,
+  ImportItem,
+  ImportRun,
+  LineCounts,
+  Mailbox,
+  RecordDetail,
+  RecordKind,
+  RecordPage,
+  RulebookState,
+  SearchResult,
+  Session,
+  TeamMember,
+  UndoStep,
+} from '@fulvet/contract';
+import type { Rulebook } from '@fulvet/core';
+import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api, queryOf, setCsrf } from './client';
+
+const RUNNING = new Set(['open', 'queued', 'running']);
+
+export function useSession() {
+  return useQuery({
+    queryKey: ['session'],
+    queryFn: async ({ signal }) => {
+      const session = await api<Session>('GET', '/session', undefined, signal);
+      setCsrf(session.csrf);
+      return session;
+    },
+    staleTime: 60_000,
+  });
+}
+
+export const useLine = () =>
+  useQuery({ queryKey: ['line'], queryFn: ({ signal }) => api<LineCounts>('GET', '/line', undefined, signal), refetchInterval: 30_000 });
+export const useArrival = () =>
+  useQuery({ queryKey: ['arrival'], queryFn: ({ signal }) => api<Arrival>('GET', '/arrival', undefined, signal) });
+export const useMailboxes = () =>
+  useQuery({ queryKey: ['mailboxes'], queryFn: ({ signal }) => api<{ mailboxes: Mailbox[] }>('GET', '/mailboxes', undefined, signal) });
+export const useTeam = () =>
+  useQuery({ queryKey: ['team'], queryFn: ({ signal }) => api<{ members: TeamMember[] }>('GET', '/team', undefined, signal) });
+export const useTokens = () =>
+  useQuery({ queryKey: ['tokens'], queryFn: ({ signal }) => api<{ tokens: AccessToken[] }>('GET', '/me/tokens', undefined, signal) });
+export const useUndoSteps = (enabled: boolean) =>
+  useQuery({ queryKey: ['undo'], queryFn: ({ signal }) => api<{ steps: UndoStep[] }>('GET', '/undo', undefined, signal), enabled });
+
+export type LiveRulebook = Omit<RulebookState, 'document'> & { document: Rulebook };
+export const useRulebook = () =>
+  useQuery({ queryKey: ['rulebook'], queryFn: ({ signal }) => api<LiveRulebook>('GET', '/rulebook', undefined, signal) });
+
+export type EmailFilter = Record<string, string>;
+
+export function useEmails(filter: EmailFilter) {
+  return useInfiniteQuery({
+    queryKey: ['emails', filter],
+    queryFn: ({ pageParam, signal }) =>
+      api<EmailPage>('GET', `/emails${queryOf({ ...filter, after: pageParam, limit: 80 })}`, undefined, signal),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export const useEmail = (id: number | null) =>
+  useQuery({
+    queryKey: ['email', id],
+    queryFn: ({ signal }) => api<EmailDetail>('GET', `/emails/${String(id)}`, undefined, signal),
+    enabled: id !== null,
+  });
+
+export interface RecordFilter {
+  text?: string;
+  sort?: string;
+  descending?: string;
+  origin?: string;
+  open?: string;
+}
+
+export function useRecords(kind: RecordKind, filter: RecordFilter) {
+  return useInfiniteQuery({
+    queryKey: ['records', kind, filter],
+    queryFn: ({ pageParam, signal }) =>
+      api<RecordPage>('GET', `/records/${kind}${queryOf({ ...filter, offset: pageParam, limit: 100 })}`, undefined, signal),
+    initialPageParam: 0,
+    getNextPageParam: (page, pages) => {
+      const loaded = pages.reduce((sum, one) => sum + one.records.length, 0);
+      return page.records.length > 0 && loaded < page.total ? loaded : null;
+    },
+    placeholderData: keepPreviousData,
+  });
+}
+
+export const useRecord = (kind: RecordKind, id: number) =>
+  useQuery({
+    queryKey: ['record', kind, id],
+    queryFn: ({ signal }) => api<RecordDetail>('GET', `/records/${kind}/${id}`, undefined, signal),
+  });
+
+export function useHistory(kind: RecordKind, id: number) {
+  return useInfiniteQuery({
+    queryKey: ['history', kind, id],
+    queryFn: ({ pageParam, signal }) =>
+      api<HistoryPage>('GET', `/records/${kind}/${id}/history${queryOf({ after: pageParam })}`, undefined, signal),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next,
+  });
+}
+
+export const useSearch = (text: string) =>
+  useQuery({
+    queryKey: ['search', text],
+    queryFn: ({ signal }) => api<SearchResult>('GET', `/search${queryOf({ text })}`, undefined, signal),
+    enabled: text.trim().length > 1,
+    placeholderData: keepPreviousData,
+  });
+
+export const useImports = (enabled = true) =>
+  useQuery({
+    queryKey: ['imports'],
+    queryFn: ({ signal }) => api<{ imports: ImportRun[] }>('GET', '/imports', undefined, signal),
+    refetchInterval: (query) => (query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? 500 : false),
+    enabled,
+  });
+
+export const useImport = (id: number | null) =>
+  useQuery({
+    queryKey: ['import', id],
+    queryFn: ({ signal }) => api<ImportRun>('GET', `/imports/${String(id)}`, undefined, signal),
+    enabled: id !== null,
+    refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : 500),
+  });
+
+export const useImportItems = (id: number, filter: { result?: string; problems?: string }, live: boolean) =>
+  useQuery({
+    queryKey: ['import-items', id, filter],
+    queryFn: ({ signal }) =>
+      api<{ items: ImportItem[]; total: number }>('GET', `/imports/${id}/items${queryOf({ ...filter, limit: 500 })}`, undefined, signal),
+    refetchInterval: live ? 2000 : false,
+    placeholderData: keepPreviousData,
+  });
+
+/** Everything that mail and decisions show in is asked for again. */
+export function useRefreshAll(): () => Promise<void> {
+  const client = useQueryClient();
+  return () => client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
+}

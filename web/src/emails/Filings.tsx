@@ -1,0 +1,32 @@
+import type { Filing } from '@fulvet/contract';
+import { BriefcaseBusiness, Building2, Sprout, UserRound } from 'lucide-react';
+import { Link } from 'react-router';
+import { KIND_LABELS, recordPath } from '../parts/people';
+
+const ICONS = { account: Building2, contact: UserRound, lead: Sprout, deal: BriefcaseBusiness };
+
+/** The records that an email stands under. */
+export function Filings({ filings, most }: { filings: readonly Filing[]; most?: number }) {
+  const shown = most === undefined ? filings : filings.slice(0, most);
+  return (
+    <span className="flex min-w-0 flex-wrap gap-1">
+      {shown.map((one) => {
+        const Icon = ICONS[one.kind];
+        return (
+          <Link
+            key={`${one.kind}${one.id}`}
+            to={recordPath(one.kind, one.id)}
+            title={`${KIND_LABELS[one.kind].one}: ${one.name}${one.created ? ' (created by this email)' : ''}`}
+            className="inline-flex max-w-56 items-center gap-1 rounded border border-line bg-raised px-1.5 text-sm hover:border-muted"
+            onClick={(event) => event.stopPropagation()}
+          >
+            <Icon size={12} aria-label={KIND_LABELS[one.kind].one} className="shrink-0 text-muted" />
+            <span className="truncate">{one.name}</span>
+            {one.created && <span className="text-xs text-moss">new</span>}
+          </Link>
+        );
+      })}
+      {shown.length < filings.length && <span className="text-sm text-muted">+{filings.length - shown.length}</span>}
+    </span>
+  );
+}

@@ -1,0 +1,240 @@
+import type { DocketEntry, EmailDetail, User } from '@fulvet/contract';
+import { X } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import { useEmail } from '../api/queries';
+import { Attachments } from '../emails/Attachments';
+import { BodyText } from '../emails/BodyText';
+import { Filings } from '../emails/Filings';
+import { HtmlBody } from '../emails/HtmlBody';
+import { KeepOutDialog } from '../emails/KeepOutDialog';
+import { Address, Button, Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { exactMoment } from '../parts/Moment';
+import { bytes } from '../parts/numbers';
+import { OutcomeMark } from '../parts/OutcomeMark';
+import { recordPath } from '../parts/people';
+
+/** The record of how one email was decided, at the right edge, with the email under it. Esc closes it. */
+export default function DocketPanel({ id, user, onClose }: { id: number; user: User; onClose: () => void }) {
+  const email = useEmail(id);
+  const panel = useRef<HTMLElement>(null);
+  useEffect(() => {
+    const before = document.activeElement;
+    panel.current?.focus();
+    return () => {
+      if (before instanceof HTMLElement) before.focus();
+    };
+  }, []);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key === 'Escape' && !document.querySelector('[role=dialog]')) onClose();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [onClose]);
+  return (
+    <aside
+      ref={panel}
+      tabIndex={-1}
+      aria-label="Docket"
+      className="fixed inset-y-0 right-0 z-20 flex w-full max-w-[30rem] flex-col overflow-y-auto border-l border-line bg-raised shadow-2xl outline-none"
+    >
+      <div className="sticky top-0 z-10 flex items-center justify-between border-b border-line bg-raised px-4 py-2">
+        <h2 className="text-lg">Docket</h2>
+        <Button kind="quiet" aria-label="Close the docket" onClick={onClose}>
+          <X size={18} />
+        </Button>
+      </div>
+      {email.isPending && <Waiting what="Reading" />}
+      {email.isError && (
+        <div className="px-4">
+          <Trouble error={email.error} />
+        </div>
+      )}
+      {email.data && <Docket key={id} email={email.data} user={user} />}
+    </aside>
+  );
+}
+
+function Docket({ email, user }: { email: EmailDetail; user: User }) {
+  const [keepOut, setKeepOut] = useState<string | null>(null);
+  const { content } = email;
+  const outsider = content?.participants.find((one) => !one.ours && one.role !== 'sender' && one.role !== 'replyTo');
+  const keepable = outsider?.address ?? email.externalDomains[0] ?? null;
+  const canKeepOut = user.role === 'admin' && keepable !== null;
+  return (
+    <div className="px-4 pt-3 pb-10">
+      <div className="mb-1 flex items-center gap-2 text-sm">
+        <OutcomeMark outcome={email.outcome} label={false} />
+        <strong>{email.outcome ?? 'not decided yet'}</strong>
+        <span className="text-muted">
+          · {email.direction ?? ''} · {exactMoment(email.at)}
+        </span>
+      </div>
+      <h3 className="text-lg leading-snug break-words">
+        {content
+          ? content.subject || '(no subject)'
+          : email.outcome === 'kept out'
+            ? 'Kept out: what it says is not kept'
+            : 'Not yours to read'}
+      </h3>
+      {!content && email.outcome !== 'kept out' && (
+        <p className="mt-1 text-muted">You see that it exists and how it was decided. What it says is seen by the owner of the mailbox.</p>
+      )}
+      {email.externalDomains.length > 0 && !content && (
+        <p className="mt-1">
+          With <Address>{email.externalDomains.join(', ')}</Address>
+        </p>
+      )}
+      {email.filings.length > 0 && (
+        <div className="mt-3">
+          <Filings filings={email.filings} />
+        </div>
+      )}
+      {email.questions.map((question, at) => (
+        <div key={at} className="mt-3 rounded border border-ochre/50 px-3 py-2">
+          <span className="font-medium text-ochre">Waits: under which {question.about}?</span>
+          <ul>
+            {question.candidates.map((one) => (
+              <li key={one.id}>
+                <Link className="text-spruce hover:underline" to={recordPath(question.about, one.id)}>
+                  {one.name}
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
+      <Stops docket={email.docket} />
+      {canKeepOut && (
+        <div className="mt-3">
+          <Button onClick={() => setKeepOut(keepable)}>Keep out {keepable.slice(keepable.lastIndexOf('@') + 1)} …</Button>
+        </div>
+      )}
+      {content && <Content email={email} />}
+      <Facts email={email} />
+      {keepOut && <KeepOutDialog address={keepOut} onClose={() => setKeepOut(null)} />}
+    </div>
+  );
+}
+
+const ENDS = new Set(['Kept out', 'Left to its owner']);
+
+/** The five stops in a column, what each said, by which rule, on what evidence. */
+function Stops({ docket }: { docket: readonly DocketEntry[] }) {
+  if (docket.length === 0) return <p className="mt-4 text-muted">This email has not been decided yet.</p>;
+  return (
+    <ol className="mt-4" aria-label="The five stops">
+      {docket.map((entry, at) => (
+        <li key={entry.stop} className="relative pb-3 pl-6">
+          {at < docket.length - 1 && <span aria-hidden className="absolute top-3 bottom-0 left-[6px] w-1 bg-spruce/25" />}
+          <span
+            aria-hidden
+            className={clsx(
+              'absolute top-1 left-[2px] size-3 rounded-full border-2 bg-raised',
+              ENDS.has(entry.verdict) ? 'border-brick' : 'border-spruce',
+            )}
+          />
+          <div className="flex flex-wrap items-baseline gap-x-2">
+            <span className="font-head font-semibold">{entry.title}</span>
+            <span>{entry.verdict}</span>
+          </div>
+          {entry.ruleText && <div className="text-sm text-muted">By “{entry.ruleText}”</div>}
+          {entry.because.length > 0 && (
+            <ul className="mt-0.5 text-sm break-words">
+              {entry.because.map((one) => (
+                <li key={one}>{one}</li>
+              ))}
+            </ul>
+          )}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function Content({ email }: { email: EmailDetail }) {
+  const { content } = email;
+  const [html, setHtml] = useState(false);
+  if (!content) return null;
+  const lines = (['from', 'sender', 'replyTo', 'to', 'cc', 'bcc'] as const)
+    .map((role) => ({ role, people: content.participants.filter((one) => one.role === role) }))
+    .filter((line) => line.people.length > 0);
+  return (
+    <section className="mt-4 border-t border-line pt-3" aria-label="The email">
+      <dl className="mb-3 grid grid-cols-[4.5rem_1fr] gap-y-0.5 text-sm">
+        {lines.map((line) => (
+          <div key={line.role} className="contents">
+            <dt className="text-muted">{ROLE_LABELS[line.role]}</dt>
+            <dd className="min-w-0 break-words">
+              {line.people.slice(0, 12).map((one) => (
+                <span key={one.address} className="mr-2 inline-block max-w-full">
+                  {one.name && <span className={one.ours ? 'text-muted' : 'font-medium'}>{one.name} </span>}
+                  <Address className="text-muted">{one.address}</Address>
+                </span>
+              ))}
+              {line.people.length > 12 && <span className="text-muted">and {line.people.length - 12} more</span>}
+            </dd>
+          </div>
+        ))}
+      </dl>
+      {content.hasHtml && (
+        <div className="mb-2 flex gap-1" role="group" aria-label="Show as">
+          <Button aria-pressed={!html} kind={html ? 'quiet' : 'plain'} onClick={() => setHtml(false)}>
+            Text
+          </Button>
+          <Button aria-pressed={html} kind={html ? 'plain' : 'quiet'} onClick={() => setHtml(true)}>
+            As sent
+          </Button>
+        </div>
+      )}
+      {html ? <HtmlBody emailId={email.id} /> : <BodyText parts={content.parts} />}
+      <Attachments emailId={email.id} list={content.attachments} />
+    </section>
+  );
+}
+
+const ROLE_LABELS = { from: 'From', sender: 'Sender', replyTo: 'Reply to', to: 'To', cc: 'Cc', bcc: 'Bcc' };
+
+function Facts({ email }: { email: EmailDetail }) {
+  return (
+    <section className="mt-4 border-t border-line pt-3 text-sm text-muted" aria-label="Facts">
+      <p>
+        Lies in{' '}
+        {email.sightings.map((one, at) => (
+          <span key={`${one.mailbox}${one.folder}`}>
+            {at > 0 && ', '}
+            <Address>{one.mailbox}</Address>
+          </span>
+        ))}
+        . Seen by {email.visibility === 'everyone' ? 'everyone in the workspace' : 'the owners of these mailboxes only'}.
+      </p>
+      <p>
+        {email.mailClass === 'person' ? 'Written by a person' : `Machine mail: ${email.mailClass}`}
+        {email.classProof && `, by ${email.classProof.header}${email.classProof.value ? ` “${email.classProof.value}”` : ''}`}.{' '}
+        {bytes(email.size)}. {email.rulebookVersion !== null && `Rulebook version ${email.rulebookVersion}.`}
+      </p>
+      {email.messageId && (
+        <p>
+          Message-ID <Address>{email.messageId}</Address>
+        </p>
+      )}
+      {email.problems.map((one) => (
+        <p key={one.code + one.message} className="text-ochre">
+          {one.message}
+        </p>
+      ))}
+      <p className="mt-1 flex gap-3">
+        {email.content && (
+          <a className="text-spruce hover:underline" href={`/api/v1/emails/${email.id}/source`} download>
+            Source (.eml)
+          </a>
+        )}
+        <Link className="text-spruce hover:underline" to={`/register?conversation=${email.conversationId}`}>
+          The whole conversation
+        </Link>
+      </p>
+    </section>
+  );
+}

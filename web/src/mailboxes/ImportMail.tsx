@@ -1,0 +1,131 @@
+import type { ImportRun, Mailbox, User } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { FileUp } from 'lucide-react';
+import { useId, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api, upload } from '../api/client';
+import { useRefreshAll, useTeam } from '../api/queries';
+import { Button, Field, Progress, TextInput, Trouble } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { bytes, counted } from '../parts/numbers';
+
+/** Drop mail files, say whose mailbox it is, and start. */
+export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonly Mailbox[] }) {
+  const [files, setFiles] = useState<File[]>([]);
+  const [over, setOver] = useState(false);
+  const [mailbox, setMailbox] = useState(user.role === 'admin' ? '' : user.email);
+  const [sent, setSent] = useState(0);
+  const picker = useRef<HTMLInputElement>(null);
+  const stop = useRef<(() => void) | null>(null);
+  const listId = useId();
+  const team = useTeam();
+  const go = useNavigate();
+  const refresh = useRefreshAll();
+  const total = files.reduce((sum, file) => sum + file.size, 0);
+  const start = useMutation({
+    mutationFn: async () => {
+      const run = await api<ImportRun>('POST', '/imports', { mailbox: mailbox.trim() });
+      let before = 0;
+      for (const file of files) {
+        const sending = upload(`/imports/${run.id}/files?name=${encodeURIComponent(file.webkitRelativePath || file.name)}`, file, (part) =>
+          setSent(before + part),
+        );
+        stop.current = sending.stop;
+        await sending.done;
+        before += file.size;
+      }
+      return api<ImportRun>('POST', `/imports/${run.id}/start`);
+    },
+    onSuccess: async (run) => {
+      await refresh();
+      await go(`/mailboxes/imports/${run.id}`);
+    },
+    onSettled: () => setSent(0),
+  });
+  const suggestions = [...new Set([...mailboxes.map((one) => one.address), ...(team.data?.members.map((one) => one.email) ?? [])])].sort();
+  const take = (list: FileList | null): void => setFiles(list ? [...list] : []);
+  return (
+    <section aria-label="Import mail" className="max-w-3xl">
+      <div
+        className={clsx(
+          'flex flex-wrap items-center gap-3 rounded-md border-2 border-dashed px-4 py-4',
+          over ? 'border-spruce bg-raised' : 'border-line',
+        )}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          take(event.dataTransfer.files);
+        }}
+      >
+        <FileUp size={22} aria-hidden className="text-spruce" />
+        <div className="min-w-0 grow">
+          {files.length === 0 ? (
+            <>
+              <div className="font-medium">Drop mail here: mbox or eml files, or a .zip or .gz of them</div>
+              <div className="text-sm text-muted">Nothing in anybody’s mailbox is changed by an import.</div>
+            </>
+          ) : (
+            <div className="truncate">
+              <strong>{files.length === 1 ? files[0]?.name : counted(files.length, 'file')}</strong>{' '}
+              <span className="text-muted">{bytes(total)}</span>
+            </div>
+          )}
+        </div>
+        <input
+          ref={picker}
+          type="file"
+          multiple
+          className="sr-only"
+          aria-label="Mail files"
+          tabIndex={-1}
+          onChange={(event) => take(event.target.files)}
+        />
+        <Button onClick={() => picker.current?.click()}>{files.length === 0 ? 'Choose files' : 'Choose others'}</Button>
+      </div>
+      {files.length > 0 && (
+        <form
+          className="mt-3 flex flex-wrap items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            start.mutate();
+          }}
+        >
+          <div className="w-80 max-w-full">
+            <Field label="Whose mailbox is it?" hint="Its owner sees everything in it; what others see, Share says.">
+              <TextInput
+                type="email"
+                name="mailbox"
+                required
+                list={listId}
+                className="font-mono"
+                value={mailbox}
+                onChange={(event) => setMailbox(event.target.value)}
+                placeholder="name@our-domain.example"
+              />
+            </Field>
+            <datalist id={listId}>
+              {suggestions.map((one) => (
+                <option key={one} value={one} />
+              ))}
+            </datalist>
+          </div>
+          <Button kind="main" type="submit" className="mb-6" disabled={start.isPending || !mailbox.includes('@')}>
+            {start.isPending ? 'Sending …' : `Import ${files.length === 1 ? 'this file' : counted(files.length, 'file')}`}
+          </Button>
+          {start.isPending && (
+            <Button className="mb-6" onClick={() => stop.current?.()}>
+              Stop
+            </Button>
+          )}
+        </form>
+      )}
+      {start.isPending && total > 0 && <Progress label="Sending" done={sent} total={total} />}
+      <Trouble error={start.error} />
+    </section>
+  );
+}

@@ -1,0 +1,125 @@
+import { clsx } from './clsx';
+import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode } from 'react';
+
+type ButtonKind = 'main' | 'plain' | 'quiet' | 'danger';
+
+const BUTTONS: Record<ButtonKind, string> = {
+  main: 'bg-spruce text-onspruce border-spruce hover:opacity-90',
+  plain: 'bg-raised text-ink border-line hover:border-muted',
+  quiet: 'bg-transparent text-ink border-transparent hover:bg-sunk',
+  danger: 'bg-raised text-brick border-brick/50 hover:border-brick',
+};
+
+export function Button({
+  kind = 'plain',
+  className,
+  type = 'button',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: ButtonKind }) {
+  return (
+    <button
+      type={type}
+      className={clsx(
+        'inline-flex min-h-8 items-center gap-1.5 rounded border px-2.5 py-1 text-sm font-medium whitespace-nowrap disabled:opacity-50',
+        BUTTONS[kind],
+        className,
+      )}
+      {...rest}
+    />
+  );
+}
+
+export function TextInput({ className, ...rest }: InputHTMLAttributes<HTMLInputElement>) {
+  return (
+    <input
+      className={clsx('min-h-8 w-full rounded border border-line bg-raised px-2 py-1 text-base placeholder:text-muted', className)}
+      {...rest}
+    />
+  );
+}
+
+/** A labelled control with its error. */
+export function Field({ label, error, hint, children }: { label: string; error?: string | undefined; hint?: string; children: ReactNode }) {
+  return (
+    <label className="block">
+      <span className="mb-1 block text-sm font-medium">{label}</span>
+      {children}
+      {hint && !error && <span className="mt-1 block text-sm text-muted">{hint}</span>}
+      {error && (
+        <span role="alert" className="mt-1 block text-sm text-brick">
+          {error}
+        </span>
+      )}
+    </label>
+  );
+}
+
+/** A failure in words, where it happened. */
+export function Trouble({ error, children }: { error: unknown; children?: ReactNode }) {
+  if (!error) return null;
+  return (
+    <div role="alert" className="my-2 rounded border border-brick/40 bg-raised px-3 py-2 text-brick">
+      {error instanceof Error ? error.message : 'Something went wrong.'} {children}
+    </div>
+  );
+}
+
+/** What will appear here and how to make it so. */
+export function Empty({ title, children }: { title: string; children?: ReactNode }) {
+  return (
+    <div className="mx-auto max-w-md px-4 py-14 text-center">
+      <h2 className="text-lg">{title}</h2>
+      <div className="mt-2 text-muted">{children}</div>
+    </div>
+  );
+}
+
+export function Address({ children, className }: { children: string; className?: string }) {
+  return <span className={clsx('font-mono text-[0.92em] break-all', className)}>{children}</span>;
+}
+
+export function Page({
+  title,
+  aside,
+  children,
+  wide = false,
+}: {
+  title: ReactNode;
+  aside?: ReactNode;
+  children: ReactNode;
+  wide?: boolean;
+}) {
+  return (
+    <div className={clsx('px-4 pt-4 pb-16 sm:px-6', !wide && 'max-w-5xl')}>
+      <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
+        <h1 className="text-xl leading-tight">{title}</h1>
+        {aside}
+      </header>
+      {children}
+    </div>
+  );
+}
+
+export function Progress({ done, total, label }: { done: number; total: number; label: string }) {
+  const share = total > 0 ? Math.min(1, done / total) : 0;
+  return (
+    <div
+      role="progressbar"
+      aria-label={label}
+      aria-valuenow={Math.round(share * 100)}
+      aria-valuemin={0}
+      aria-valuemax={100}
+      className="h-1.5 w-full overflow-hidden rounded-full bg-sunk"
+    >
+      <div className="h-full bg-spruce transition-[width]" style={{ width: `${share * 100}%` }} />
+    </div>
+  );
+}
+
+export function Waiting({ what }: { what: string }) {
+  return (
+    <p role="status" className="px-4 py-10 text-center text-muted">
+      {what} …
+    </p>
+  );
+}

@@ -1,0 +1,4 @@
+/** Class names that hold, joined. */
+export function clsx(...names: (string | false | null | undefined)[]): string {
+  return names.filter(Boolean).join(' ');
+}

@@ -1,0 +1,22 @@
+const whole = new Intl.NumberFormat('en-GB');
+
+export function count(value: number): string {
+  return whole.format(value);
+}
+
+/** `1 email`, `12 emails`. */
+export function counted(value: number, one: string, many = `${one}s`): string {
+  return `${whole.format(value)} ${value === 1 ? one : many}`;
+}
+
+export function bytes(value: number): string {
+  if (value < 1000) return `${value} B`;
+  if (value < 1_000_000) return `${(value / 1000).toFixed(0)} kB`;
+  return `${(value / 1_000_000).toFixed(value < 10_000_000 ? 1 : 0)} MB`;
+}
+
+/** Seconds as people say them. */
+export function duration(seconds: number): string {
+  if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
+  return seconds < 3600 ? `${Math.round(seconds / 60)} min` : `${(seconds / 3600).toFixed(1)} h`;
+}

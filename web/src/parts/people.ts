@@ -1,0 +1,24 @@
+import type { Person, RecordKind } from '@fulvet/contract';
+
+export function nameOf(person: Pick<Person, 'name' | 'address'>): string {
+  return person.name || person.address;
+}
+
+export function initialsOf(person: Pick<Person, 'name' | 'address'>): string {
+  const words = (person.name || person.address.split('@')[0] || '?').split(/[\s._-]+/).filter(Boolean);
+  return words
+    .slice(0, 2)
+    .map((word) => [...word][0]?.toUpperCase() ?? '')
+    .join('');
+}
+
+export const KIND_LABELS: Record<RecordKind, { one: string; many: string }> = {
+  account: { one: 'Account', many: 'Accounts' },
+  contact: { one: 'Contact', many: 'Contacts' },
+  lead: { one: 'Lead', many: 'Leads' },
+  deal: { one: 'Deal', many: 'Deals' },
+};
+
+export function recordPath(kind: RecordKind, id: number): string {
+  return `/histories/${kind}/${id}`;
+}

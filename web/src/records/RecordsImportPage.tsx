@@ -1,0 +1,208 @@
+import type { RecordKind, RecordsPreview } from '@fulvet/contract';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { Link, Navigate, useParams } from 'react-router';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { Button, Page, Trouble, Waiting } from '../parts/basics';
+import { useNotice } from '../parts/Notices';
+import { count, counted } from '../parts/numbers';
+import { KIND_LABELS } from '../parts/people';
+import { isKind } from './RecordsPage';
+
+/** Import of records: choose a file, look at what it would do, map columns, then confirm. */
+export default function RecordsImportPage() {
+  const { kind } = useParams();
+  if (!isKind(kind)) return <Navigate to="/histories" replace />;
+  return <Import key={kind} kind={kind} />;
+}
+
+function Import({ kind }: { kind: RecordKind }) {
+  const [file, setFile] = useState<{ name: string; text: string } | null>(null);
+  const [mapping, setMapping] = useState<Record<string, string>>({});
+  const [done, setDone] = useState<RecordsPreview | null>(null);
+  const picker = useRef<HTMLInputElement>(null);
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const format = file && /^\ufeff?\s*BEGIN:VCARD/i.test(file.text) ? 'vcard' : 'csv';
+  const request = { format, text: file?.text ?? '', mapping };
+  const preview = useQuery({
+    queryKey: ['records-preview', kind, file?.name, file?.text.length, mapping],
+    queryFn: ({ signal }) => api<RecordsPreview>('POST', `/records/${kind}/import/preview`, request, signal),
+    enabled: file !== null && done === null,
+    placeholderData: (before) => before,
+  });
+  const confirm = useMutation({
+    mutationFn: () => api<RecordsPreview>('POST', `/records/${kind}/import`, request),
+    onSuccess: async (result) => {
+      setDone(result);
+      await refresh();
+      notice(`${count(result.counts.create)} created, ${count(result.counts.update)} updated. Their past mail is being filed.`);
+    },
+  });
+  const take = async (chosen: File | undefined): Promise<void> => {
+    if (!chosen) return;
+    setDone(null);
+    setMapping({});
+    setFile({ name: chosen.name, text: await textOf(chosen) });
+  };
+  const shown = done ?? preview.data;
+  const many = KIND_LABELS[kind].many.toLowerCase();
+  const willDo = (shown?.counts.create ?? 0) + (shown?.counts.update ?? 0);
+  return (
+    <Page title={`Import ${many}`} wide>
+      <div
+        className="mb-4 flex max-w-3xl flex-wrap items-center gap-3 rounded-md border-2 border-dashed border-line px-4 py-4"
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault();
+          void take(event.dataTransfer.files[0]);
+        }}
+      >
+        <span className="grow">
+          {file ? (
+            <strong>{file.name}</strong>
+          ) : (
+            `Drop a CSV file${kind === 'contact' ? ' or a vCard' : ''} here. Nothing changes until you confirm.`
+          )}
+        </span>
+        <input
+          ref={picker}
+          type="file"
+          accept=".csv,.txt,.tsv,.vcf,text/csv,text/vcard"
+          className="sr-only"
+          aria-label="File of records"
+          tabIndex={-1}
+          onChange={(event) => void take(event.target.files?.[0])}
+        />
+        <Button onClick={() => picker.current?.click()}>{file ? 'Choose another' : 'Choose a file'}</Button>
+      </div>
+      <Trouble error={preview.error ?? confirm.error} />
+      {file && !shown && preview.isFetching && <Waiting what="Reading the file" />}
+      {shown && (
+        <div className="space-y-6">
+          <p className="tabular text-lg" role="status">
+            {done ? 'Done: ' : 'Would do: '}
+            {counted(shown.counts.create, 'record')} created, {count(shown.counts.update)} updated, {count(shown.counts.same)} the same,{' '}
+            <span className={shown.counts.bad > 0 ? 'text-brick' : ''}>{counted(shown.counts.bad, 'line')} not taken</span>.
+          </p>
+          {done ? (
+            <Link to={`/histories/${kind}`} className="text-spruce hover:underline">
+              To the {many}
+            </Link>
+          ) : (
+            <Button kind="main" disabled={willDo === 0 || confirm.isPending} onClick={() => confirm.mutate()}>
+              {confirm.isPending ? 'Importing …' : `Import ${count(willDo)} ${many}`}
+            </Button>
+          )}
+          {!done && <Columns preview={shown} mapping={mapping} onMap={setMapping} />}
+          <BadLines preview={shown} />
+          <Sample preview={shown} />
+        </div>
+      )}
+    </Page>
+  );
+}
+
+function Columns({
+  preview,
+  mapping,
+  onMap,
+}: {
+  preview: RecordsPreview;
+  mapping: Record<string, string>;
+  onMap: (mapping: Record<string, string>) => void;
+}) {
+  return (
+    <section aria-label="Columns">
+      <h2 className="mb-1 text-lg">Columns</h2>
+      <ul className="flex max-w-4xl flex-wrap gap-x-6 gap-y-1.5">
+        {preview.columns.map((column) => (
+          <li key={column.header}>
+            <label className="flex items-center gap-2">
+              <span className="font-mono text-sm">{column.header || '(no header)'}</span> →
+              <select
+                className="min-h-8 rounded border border-line bg-raised px-1.5 text-sm"
+                value={column.field ?? ''}
+                onChange={(event) => onMap({ ...mapping, [column.header]: event.target.value })}
+              >
+                <option value="">leave out</option>
+                {preview.fields.map((field) => (
+                  <option key={field.name} value={field.name} title={field.hint}>
+                    {field.name.replace('_', ' ')}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function BadLines({ preview }: { preview: RecordsPreview }) {
+  if (preview.bad.length === 0) return null;
+  return (
+    <section aria-label="Lines that are not taken">
+      <h2 className="mb-1 text-lg">Not taken</h2>
+      <ul className="max-w-4xl divide-y divide-line border-y border-line">
+        {preview.bad.map((one) => (
+          <li key={`${one.line}${one.reason}`} className="flex gap-3 px-1 py-1">
+            <span className="tabular w-16 shrink-0 text-muted">line {one.line}</span>
+            <span className="text-brick">{one.reason}</span>
+          </li>
+        ))}
+      </ul>
+      {preview.counts.bad > preview.bad.length && (
+        <p className="mt-1 text-muted">and {count(preview.counts.bad - preview.bad.length)} more</p>
+      )}
+    </section>
+  );
+}
+
+function Sample({ preview }: { preview: RecordsPreview }) {
+  const fields = preview.fields.filter((field) => preview.columns.some((column) => column.field === field.name));
+  if (preview.sample.length === 0) return null;
+  return (
+    <section aria-label="The first lines" className="overflow-x-auto">
+      <h2 className="mb-1 text-lg">The first lines, as understood</h2>
+      <table className="min-w-full border-y border-line text-sm">
+        <thead>
+          <tr className="text-left text-muted">
+            <th className="px-2 py-1 font-normal">Line</th>
+            <th className="px-2 py-1 font-normal">What happens</th>
+            {fields.map((field) => (
+              <th key={field.name} className="px-2 py-1 font-normal">
+                {field.name.replace('_', ' ')}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody className="divide-y divide-line">
+          {preview.sample.map((row) => (
+            <tr key={row.line}>
+              <td className="tabular px-2 py-1 text-muted">{row.line}</td>
+              <td className="px-2 py-1">{{ create: 'created', update: 'updated', same: 'stays' }[row.action]}</td>
+              {fields.map((field) => (
+                <td key={field.name} className="max-w-64 truncate px-2 py-1">
+                  {row.values[field.name]}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** UTF-8, or Windows-1252 where it is none. */
+async function textOf(file: File): Promise<string> {
+  const content = await file.arrayBuffer();
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(content);
+  } catch {
+    return new TextDecoder('windows-1252').decode(content);
+  }
+}

@@ -1,0 +1,146 @@
+import type { User } from '@fulvet/contract';
+import type { Rulebook } from '@fulvet/core';
+import type { ReactNode } from 'react';
+import { useRulebook } from '../api/queries';
+import { Page, Trouble, Waiting } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { DecideAgain } from './DecideAgain';
+import { LastDecided } from './LastDecided';
+import { ACCOUNT_OPTIONS, ACCOUNTS_OPTIONS, AFTER_OPTIONS, DEAL_OPTIONS, LEVEL_OPTIONS, PEOPLE_OPTIONS, SCOPE_OPTIONS } from './sentences';
+import { useSaveRulebook } from './useSaveRulebook';
+
+type PolicyStop = 'takeIn' | 'match' | 'create' | 'share';
+
+const TITLES: Record<PolicyStop, string> = { takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
+const LAST: Record<PolicyStop, { title: string; filter: Record<string, string> }> = {
+  takeIn: { title: 'Last taken in', filter: { outcome: 'filed,waiting' } },
+  match: { title: 'Last waiting for a person', filter: { outcome: 'waiting' } },
+  create: { title: 'Last left without a record', filter: { outcome: 'loose' } },
+  share: { title: 'Last filed', filter: { outcome: 'filed' } },
+};
+
+/** A stop whose rules are sentences; the underlined parts are edited in place. */
+export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: User }) {
+  const rulebook = useRulebook();
+  const save = useSaveRulebook(rulebook.data);
+  if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
+  if (rulebook.isError) return <Trouble error={rulebook.error} />;
+  const { document } = rulebook.data;
+  const fixed = user.role !== 'admin' || save.isPending;
+  const change = <Part extends PolicyStop>(part: Part, values: Partial<Rulebook[Part]>): void =>
+    save.mutate({ ...document, [part]: { ...document[part], ...values } });
+  return (
+    <Page title={TITLES[stop]} aside={<span className="tabular text-sm text-muted">Rulebook version {rulebook.data.version}</span>} wide>
+      <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
+        {SENTENCES[stop](document, change, fixed)}
+      </div>
+      <Trouble error={save.error} />
+      {user.role === 'admin' && <DecideAgain />}
+      <div className="mt-8">
+        <LastDecided {...LAST[stop]} />
+      </div>
+    </Page>
+  );
+}
+
+type Change = <Part extends PolicyStop>(part: Part, values: Partial<Rulebook[Part]>) => void;
+
+const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: boolean) => ReactNode> = {
+  takeIn: ({ takeIn }, change, fixed) => (
+    <>
+      <p>
+        Of what is not kept out,{' '}
+        <Choice
+          label="What comes in"
+          value={takeIn.scope}
+          options={SCOPE_OPTIONS}
+          disabled={fixed}
+          onChange={(scope) => change('takeIn', { scope })}
+        />{' '}
+        comes in.
+      </p>
+      <p className="text-base text-muted">What does not come in is left loose: its owner sees it, nobody else.</p>
+    </>
+  ),
+  match: ({ match }, change, fixed) => (
+    <>
+      <p>Every email that comes in is filed under the contacts and leads whose addresses take part.</p>
+      <p>
+        It is filed under{' '}
+        <Choice
+          label="Account"
+          value={match.account}
+          options={ACCOUNT_OPTIONS}
+          disabled={fixed}
+          onChange={(account) => change('match', { account })}
+        />
+        . Where a domain belongs to several accounts and nobody on the email is known, it waits.
+      </p>
+      <p>
+        It is filed under{' '}
+        <Choice label="Deal" value={match.deal} options={DEAL_OPTIONS} disabled={fixed} onChange={(deal) => change('match', { deal })} />.
+      </p>
+    </>
+  ),
+  create: ({ create }, change, fixed) => (
+    <>
+      <p>
+        An unknown person outside becomes{' '}
+        <Choice
+          label="What unknown people become"
+          value={create.people}
+          options={PEOPLE_OPTIONS}
+          disabled={fixed}
+          onChange={(people) => change('create', { people })}
+        />
+        {create.people !== 'nothing' && (
+          <>
+            {' '}
+            <Choice
+              label="When"
+              value={create.after}
+              options={AFTER_OPTIONS}
+              disabled={fixed}
+              onChange={(after) => change('create', { after })}
+            />
+          </>
+        )}
+        {create.people === 'contact' && (
+          <>
+            ,{' '}
+            <Choice
+              label="Account"
+              value={create.accounts ? 'yes' : 'no'}
+              options={ACCOUNTS_OPTIONS}
+              disabled={fixed}
+              onChange={(value) => change('create', { accounts: value === 'yes' })}
+            />
+          </>
+        )}
+        .
+      </p>
+      <p className="text-base text-muted">
+        Never from machine mail, never for colleagues or role addresses such as info@, and never an account for a public mail provider.
+      </p>
+    </>
+  ),
+  share: ({ share }, change, fixed) => (
+    <>
+      <p>
+        An email that is filed is seen by{' '}
+        <Choice
+          label="Who sees filed mail"
+          value={share.level}
+          options={LEVEL_OPTIONS}
+          disabled={fixed}
+          onChange={(level) => change('share', { level })}
+        />
+        .
+      </p>
+      <p className="text-base text-muted">
+        An email under no record is seen by its owner only. Administrators see that an email exists and how it was decided; they read it
+        only where they are entitled like anybody else.
+      </p>
+    </>
+  ),
+};

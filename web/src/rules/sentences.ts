@@ -1,0 +1,74 @@
+import type { Rulebook } from '@fulvet/core';
+import type { ChoiceOption } from '../parts/Choice';
+
+export const SCOPE_OPTIONS: ChoiceOption<Rulebook['takeIn']['scope']>[] = [
+  { value: 'external', label: 'all mail with people outside', hint: 'Everything that is not kept out.' },
+  { value: 'known', label: 'only mail with people on record', hint: 'At least one outsider is a contact or a lead.' },
+  { value: 'answers', label: 'only answers to filed mail', hint: 'An earlier email of the conversation is filed.' },
+  { value: 'byHand', label: 'nothing by itself', hint: 'Every email is left to its owner.' },
+];
+export const ACCOUNT_OPTIONS: ChoiceOption<Rulebook['match']['account']>[] = [
+  { value: 'personOrDomain', label: 'the person’s account, else the one that owns the domain' },
+  { value: 'person', label: 'the person’s account only', hint: 'Strangers at a known company are not filed.' },
+  { value: 'never', label: 'no account' },
+];
+export const DEAL_OPTIONS: ChoiceOption<Rulebook['match']['deal']>[] = [
+  {
+    value: 'certain',
+    label: 'a deal when it is certain',
+    hint: 'By conversation, by code in the subject, or the only open deal of these people. Several open deals: the email waits.',
+  },
+  { value: 'never', label: 'never a deal' },
+];
+export const PEOPLE_OPTIONS: ChoiceOption<Rulebook['create']['people']>[] = [
+  { value: 'nothing', label: 'nothing', hint: 'Nobody is created.' },
+  { value: 'contact', label: 'a contact' },
+  { value: 'lead', label: 'a lead' },
+];
+export const AFTER_OPTIONS: ChoiceOption<Rulebook['create']['after']>[] = [
+  { value: 'weWrote', label: 'once we wrote to them' },
+  { value: 'firstEmail', label: 'from the first email on', hint: 'Whoever writes to us becomes a record.' },
+];
+export const ACCOUNTS_OPTIONS: ChoiceOption<'yes' | 'no'>[] = [
+  { value: 'yes', label: 'with an account from the domain' },
+  { value: 'no', label: 'without a new account' },
+];
+export const LEVEL_OPTIONS: ChoiceOption<Rulebook['share']['level']>[] = [
+  {
+    value: 'owner',
+    label: 'only the owners of the mailboxes that hold it',
+    hint: 'Administrators see that it exists and how it was decided, not what it says.',
+  },
+  { value: 'everyone', label: 'everyone in the workspace', hint: 'Every member reads every filed email. Loose mail stays with its owner.' },
+];
+export const CLASS_LABELS: Record<string, string> = {
+  newsletter: 'newsletters',
+  notice: 'notices',
+  'auto-reply': 'automatic replies',
+  bounce: 'bounces',
+  calendar: 'calendar mail',
+};
+
+const labelOf = <T extends string>(options: readonly ChoiceOption<T>[], value: T): string =>
+  options.find((one) => one.value === value)?.label ?? value;
+
+/** What the rulebook does, one sentence a stop, each with the page that changes it. */
+export function inForce(rulebook: Rulebook): { to: string; text: string }[] {
+  const { keepOut, takeIn, match, create, share } = rulebook;
+  const kept = [...(keepOut.internal ? ['mail among ourselves'] : []), ...keepOut.machineMail.map((one) => CLASS_LABELS[one] ?? one)];
+  const entries = keepOut.entries.length > 0 ? ` and ${keepOut.entries.length} domains and addresses` : '';
+  const created =
+    create.people === 'nothing'
+      ? 'Nobody is created.'
+      : `Unknown people become ${labelOf(PEOPLE_OPTIONS, create.people)} ${labelOf(AFTER_OPTIONS, create.after)}${create.people === 'contact' ? `, ${labelOf(ACCOUNTS_OPTIONS, create.accounts ? 'yes' : 'no')}` : ''}.`;
+  return [
+    {
+      to: '/keep-out',
+      text: kept.length + keepOut.entries.length > 0 ? `Kept out: ${kept.join(', ')}${entries}.` : 'Nothing is kept out.',
+    },
+    { to: '/take-in', text: `Taken in: ${labelOf(SCOPE_OPTIONS, takeIn.scope)}.` },
+    { to: '/match', text: `Filed under the people, ${labelOf(ACCOUNT_OPTIONS, match.account)}, and ${labelOf(DEAL_OPTIONS, match.deal)}.` },
+    { to: '/create', text: created },
+    { to: '/share', text: `Filed mail is seen by ${labelOf(LEVEL_OPTIONS, share.level)}.` },
+  ];
+}

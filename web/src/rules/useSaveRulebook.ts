@@ -1,0 +1,60 @@
+import type { DecideRun } from '@fulvet/contract';
+import type { Rulebook } from '@fulvet/core';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { api } from '../api/client';
+import type { LiveRulebook } from '../api/queries';
+import { useRefreshAll } from '../api/queries';
+import { useNotice } from '../parts/Notices';
+
+/** Saves an edited rulebook as the next version; undo puts the one before in force again. */
+export function useSaveRulebook(current: LiveRulebook | undefined) {
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  return useMutation({
+    mutationFn: (next: Rulebook) => api<LiveRulebook>('PUT', `/rulebook?over=${String(current?.version ?? 0)}`, next),
+    onSuccess: async (saved) => {
+      await refresh();
+      const before = current?.document;
+      const undo = async (): Promise<void> => {
+        await api('PUT', `/rulebook?over=${saved.version}`, before);
+        await refresh();
+        notice('The rulebook is as it was before.');
+      };
+      notice(
+        `Version ${saved.version} is in force for new mail. Past mail stays as decided.`,
+        before ? { label: 'Undo', run: undo } : undefined,
+      );
+    },
+  });
+}
+
+/** A run over all past mail with the rulebook in force. */
+export function useDecideRun() {
+  const [id, setId] = useState<number | null>(null);
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const start = useMutation({ mutationFn: () => api<DecideRun>('POST', '/decide'), onSuccess: (run) => setId(run.id) });
+  const run = useQuery({
+    queryKey: ['decide-run', id],
+    queryFn: ({ signal }) => api<DecideRun>('GET', `/decide/${String(id)}`, undefined, signal),
+    enabled: id !== null,
+    refetchInterval: 400,
+  });
+  const cancel = (): void => void api('POST', `/decide/${String(id)}/cancel`);
+  const state = run.data?.state;
+  const changed = run.data?.changed ?? 0;
+  useEffect(() => {
+    if (id === null || state === undefined || state === 'queued' || state === 'running') return;
+    setId(null);
+    notice(
+      state === 'done'
+        ? `Past mail was decided again: ${changed} changed.`
+        : state === 'cancelled'
+          ? 'Cancelled. What was decided by then stands.'
+          : (run.data?.message ?? 'The run failed.'),
+    );
+    void refresh();
+  }, [id, state, changed, notice, refresh, run.data?.message]);
+  return { start, cancel, run: id === null ? null : (run.data ?? null) };
+}
