@@ -152,35 +152,61 @@ async function storeCreations(
     ofKind.forEach((one, at) => ids.set(one.id, real[at] ?? 0));
   }
   const realId = (id: number | null): number | null => (id === null ? null : (ids.get(id) ?? id));
-  for (const one of fresh) {
-    const id = realId(one.id) ?? 0;
-    if (one.kind === 'account') await insertAccount(tx, id, one, one.email);
-    else await insertPerson(tx, id, one, realId(one.accountId), one.email);
-  }
-  return {
-    ids,
-    addresses: fresh.flatMap((one) => one.address ?? []),
-    domains: fresh.flatMap((one) => (one.kind === 'account' && one.domain ? [one.domain] : [])),
-  };
+  const accounts = fresh
+    .filter((one) => one.kind === 'account')
+    .map((one) => ({ ...originOf(one), id: realId(one.id), name: one.name, domain: one.domain }));
+  await insertAccounts(tx, accounts);
+  const people = fresh
+    .filter((one) => one.kind !== 'account')
+    .map((one) => ({
+      ...originOf(one),
+      kind: one.kind,
+      id: realId(one.id),
+      name: one.name,
+      confidence: one.nameConfidence,
+      account_id: realId(one.accountId),
+      company: one.company ?? '',
+      address: one.address,
+    }));
+  await insertPeople(tx, people);
+  return { ids, addresses: fresh.flatMap((one) => one.address ?? []), domains: accounts.flatMap((one) => one.domain ?? []) };
 }
 
-async function insertAccount(tx: Tx, id: number, one: Creation, email: StoredEmail): Promise<void> {
-  // The name may be another account's already; then the domain tells the two apart.
+function originOf(one: Creation & { email: StoredEmail }): { owner: number | null; origin: number; rule: string } {
+  return { owner: one.email.ownerId, origin: one.email.facts.id, rule: one.rule };
+}
+
+/** Accounts with their domain. A name that another account has already gets the domain behind it, which tells the two apart. */
+async function insertAccounts(
+  tx: Tx,
+  accounts: { id: number | null; name: string; domain: string | null; owner: number | null; origin: number; rule: string }[],
+): Promise<void> {
+  if (accounts.length === 0) return;
+  const { rows } = await tx.execute<{ name: string }>(
+    sql`SELECT lower(name) AS name FROM accounts WHERE lower(name) = ANY(${sql.param(accounts.map((one) => one.name.toLowerCase()))}::text[])`,
+  );
+  const taken = new Set(rows.map((row) => row.name));
+  for (const one of accounts) {
+    if (taken.has(one.name.toLowerCase())) one.name = `${one.name} (${one.domain ?? String(one.id)})`;
+    taken.add(one.name.toLowerCase());
+  }
+  const values = JSON.stringify(accounts);
   await tx.execute(sql`INSERT INTO accounts (id, name, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
-    VALUES (${id}, CASE WHEN EXISTS (SELECT FROM accounts WHERE lower(name) = lower(${one.name}::text)) THEN ${`${one.name} (${one.domain ?? String(id)})`}::text ELSE ${one.name}::text END, ${email.ownerId}, ${email.facts.id}, ${one.rule})`);
-  await tx.execute(sql`INSERT INTO account_domains (account_id, domain) VALUES (${id}, ${one.domain})`);
+    SELECT id, name, owner, origin, rule FROM json_to_recordset(${values}::json) AS a(id bigint, name text, owner bigint, origin bigint, rule text)`);
+  await tx.execute(
+    sql`INSERT INTO account_domains (account_id, domain) SELECT id, domain FROM json_to_recordset(${values}::json) AS a(id bigint, domain text)`,
+  );
 }
 
-async function insertPerson(tx: Tx, id: number, one: Creation, accountId: number | null, email: StoredEmail): Promise<void> {
-  const common = { id, name: one.name, confidence: one.nameConfidence, owner: email.ownerId, origin: email.facts.id, rule: one.rule };
-  if (one.kind === 'contact') {
-    await tx.execute(sql`INSERT INTO contacts (id, name, name_confidence, account_id, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
-      VALUES (${common.id}, ${common.name}, ${common.confidence}, ${accountId}, ${common.owner}, ${common.origin}, ${common.rule})`);
-  } else {
-    await tx.execute(sql`INSERT INTO leads (id, name, name_confidence, company, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
-      VALUES (${common.id}, ${common.name}, ${common.confidence}, ${one.company ?? ''}, ${common.owner}, ${common.origin}, ${common.rule})`);
-  }
-  await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${one.kind}, ${id}, ${one.address})`);
+async function insertPeople(tx: Tx, people: readonly { kind: string }[]): Promise<void> {
+  if (people.length === 0) return;
+  const values = JSON.stringify(people);
+  const rows = sql`json_to_recordset(${values}::json) AS p(kind text, id bigint, name text, confidence numeric, account_id bigint, company text, address text, owner bigint, origin bigint, rule text)`;
+  await tx.execute(sql`INSERT INTO contacts (id, name, name_confidence, account_id, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
+    SELECT id, name, confidence, account_id, owner, origin, rule FROM ${rows} WHERE kind = 'contact'`);
+  await tx.execute(sql`INSERT INTO leads (id, name, name_confidence, company, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
+    SELECT id, name, confidence, company, owner, origin, rule FROM ${rows} WHERE kind = 'lead'`);
+  await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) SELECT kind, id, address FROM ${rows}`);
 }
 
 /** Puts the real ids where the decision has temporary ones. */

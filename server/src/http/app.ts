@@ -77,7 +77,12 @@ export function createApp(services: Services, options: AppOptions): express.Expr
         ),
       ),
   });
-  for (const [id, route] of Object.entries(routes) as [RouteId, RouteShape][]) {
+  // A path with a literal word goes before one with a parameter in its place: `/records/{kind}/export` before `/records/{kind}/{id}`.
+  const parameters = (path: string): number => path.split('{').length;
+  const ordered = (Object.entries(routes) as [RouteId, RouteShape][]).sort(
+    ([, one], [, other]) => parameters(one.path) - parameters(other.path),
+  );
+  for (const [id, route] of ordered) {
     const steps: RequestHandler[] = route.body === undefined || route.body === 'bytes' ? [] : [express.json({ limit: JSON_LIMIT })];
     if (id === 'signIn') steps.push(signInLimit);
     steps.push(run(id, route, services));

@@ -1,7 +1,7 @@
 import { readDate, MboxSplitter } from '@fulvet/core';
 import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
-import { Readable, Transform } from 'node:stream';
+import { pipeline, Readable, Transform } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import { fromRandomAccessReader, RandomAccessReader } from 'yauzl';
 import type { Entry, ZipFile } from 'yauzl';
@@ -74,13 +74,7 @@ async function* readStream(stream: Readable, name: string, limit: { left: number
     return;
   }
   if (first[0] === 0x1f && first[1] === 0x8b) {
-    const unzipped = Readable.from(all).pipe(createGunzip());
-    yield* readStream(
-      unzipped.pipe(limited(limit)).on('error', () => undefined),
-      name.replace(/\.gz$/i, ''),
-      limit,
-      options,
-    );
+    yield* readStream(chained(Readable.from(all), createGunzip(), limited(limit)), name.replace(/\.gz$/i, ''), limit, options);
     return;
   }
   if (first.subarray(0, 5).toString('latin1') === 'From ') yield* readMbox(all, name, options);
@@ -155,7 +149,7 @@ async function* readZip(
           else resolve(opened);
         });
       });
-      yield* readStream(stream.pipe(limited(limit)), inside, limit, options);
+      yield* readStream(chained(stream, limited(limit)), inside, limit, options);
     }
   } finally {
     zip.close();
@@ -210,6 +204,14 @@ async function* zipEntries(zip: ZipFile): AsyncGenerator<Entry> {
     if (!entry) return;
     yield entry;
   }
+}
+
+/** The last of the streams; an error in any of them is thrown where it is read. */
+function chained(...streams: [Readable, ...Transform[]]): Readable {
+  const last = streams.at(-1);
+  if (!last) throw new Error('nothing to chain');
+  pipeline(streams, () => undefined);
+  return last;
 }
 
 function limited(limit: { left: number }): Transform {

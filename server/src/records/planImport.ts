@@ -119,7 +119,10 @@ function planRow(
   if (twice) return twice;
   const current = id === null ? undefined : known.current.get(id);
   const same =
-    current !== undefined && Object.entries(values).every(([field, text]) => sameText(field, text, current[field] ?? '', rulebook));
+    current !== undefined &&
+    Object.entries(values).every(([field, text]) =>
+      field === 'people' ? samePeople(text, current.people ?? '', known, rulebook) : sameText(field, text, current[field] ?? '', rulebook),
+    );
   return {
     line,
     action: id === null ? 'create' : same ? 'same' : 'update',
@@ -232,8 +235,25 @@ function twiceInFile(
   return null;
 }
 
+/** A person may be named by any of their addresses. */
+function samePeople(text: string, current: string, known: Known, rulebook: CompiledRulebook): boolean {
+  const ids = (list: string): string =>
+    [
+      ...new Set(
+        list
+          .split(';')
+          .map((one) => addressKey(one.trim(), { tagsTellApart: rulebook.tagsTellApart })?.key ?? '')
+          .filter(Boolean)
+          .map((key) => JSON.stringify(known.people.get(key) ?? key)),
+      ),
+    ]
+      .sort()
+      .join();
+  return ids(text) === ids(current);
+}
+
 function sameText(field: string, text: string, current: string, rulebook: CompiledRulebook): boolean {
-  if (field === 'emails' || field === 'people' || field === 'domains') {
+  if (field === 'emails' || field === 'domains') {
     const normal = (list: string): string =>
       list
         .split(';')
@@ -290,6 +310,6 @@ const CURRENT = {
   lead: sql`SELECT l.id, l.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id), '') AS emails, l.company, l.status, coalesce(u.email, '') AS owner
     FROM leads l LEFT JOIN users u ON u.id = l.owner_id ORDER BY lower(l.name), l.id`,
   deal: sql`SELECT d.id, coalesce(d.code, '') AS code, d.name, coalesce(a.name, '') AS account, coalesce(u.email, '') AS owner, d.stage, CASE WHEN d.open THEN 'yes' ELSE 'no' END AS open, coalesce(d.amount::text, '') AS amount, d.currency,
-      coalesce((SELECT string_agg((SELECT min(x.address) FROM person_addresses x WHERE x.kind = p.kind AND x.person_id = p.person_id), ';') FROM deal_people p WHERE p.deal_id = d.id), '') AS people, coalesce(d.closed_on::text, '') AS closed_on
+      coalesce((SELECT string_agg((SELECT x.address FROM person_addresses x WHERE x.kind = p.kind AND x.person_id = p.person_id ORDER BY x.position, x.address LIMIT 1), ';') FROM deal_people p WHERE p.deal_id = d.id), '') AS people, coalesce(d.closed_on::text, '') AS closed_on
     FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id ORDER BY lower(d.name), d.id`,
 } satisfies Record<RecordKind, ReturnType<typeof sql>>;

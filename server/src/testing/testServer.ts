@@ -1,0 +1,235 @@
+import { cautiousRulebook } from '@fulvet/core';
+import type { Rulebook } from '@fulvet/core';
+import { randomBytes } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { setTimeout as pause } from 'node:timers/promises';
+import pg from 'pg';
+import type { RunningServer, ServerOptions } from '../main';
+import { startServer } from '../main';
+
+const migrationsFolder = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'migrations');
+
+/** A server with a database of its own, for tests. */
+export interface TestServer extends RunningServer {
+  /** Connection string of the database's owner, who sees everything. */
+  ownerUrl: string;
+  dataFolder: string;
+  call: (method: string, path: string, options?: CallOptions) => Promise<Answer>;
+  /** Starts another server on the same database. */
+  again: (more?: Partial<ServerOptions>) => Promise<RunningServer>;
+  remove: () => Promise<void>;
+}
+
+export interface CallOptions {
+  token?: string;
+  body?: unknown;
+  bytes?: Uint8Array | string;
+  headers?: Record<string, string>;
+}
+
+export interface Answer {
+  status: number;
+  headers: Headers;
+  text: string;
+  // Tests read answers of many shapes; each says by its expectations what it is.
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  json: any;
+}
+
+/** Starts a server on a new, empty database of the test cluster (FULVET_TEST_URL). */
+export async function startTestServer(more: Partial<ServerOptions> = {}): Promise<TestServer> {
+  const clusterUrl = process.env.FULVET_TEST_URL;
+  if (!clusterUrl) throw new Error('FULVET_TEST_URL is not set. Run the tests by npm test.');
+  const name = `test_${randomBytes(6).toString('hex')}`;
+  await owner(clusterUrl, `CREATE DATABASE ${name}`);
+  const url = new URL(clusterUrl);
+  url.pathname = `/${name}`;
+  const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-data-'));
+  const settings: ServerOptions = {
+    ownerUrl: url.href,
+    secret: 'test secret',
+    migrationsFolder,
+    dataFolder,
+    webFolder: null,
+    host: '127.0.0.1',
+    port: 0,
+    version: '0.0.0',
+    logLevel: process.env.FULVET_LOG ?? 'silent',
+    ...more,
+  };
+  const server = await startServer(settings);
+  return {
+    ...server,
+    ownerUrl: url.href,
+    dataFolder,
+    call: (method, path, options) => call(server.url, method, path, options),
+    again: (changes) => startServer({ ...settings, ...changes }),
+    remove: async () => {
+      await server.stop();
+      await owner(clusterUrl, `DROP DATABASE ${name} WITH (FORCE)`);
+      await rm(dataFolder, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Runs one statement as the owner. */
+export async function owner(url: string, statement: string, values: unknown[] = []): Promise<Record<string, unknown>[]> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    return (await client.query(statement, values)).rows as Record<string, unknown>[];
+  } finally {
+    await client.end();
+  }
+}
+
+export async function call(url: string, method: string, path: string, options: CallOptions = {}): Promise<Answer> {
+  const headers: Record<string, string> = { ...options.headers };
+  if (options.token) headers.authorization = `Bearer ${options.token}`;
+  if (options.body !== undefined) headers['content-type'] = 'application/json';
+  const body = options.body === undefined ? options.bytes : JSON.stringify(options.body);
+  const response = await fetch(`${url}/api/v1${path}`, { method, headers, ...(body === undefined ? {} : { body: body as BodyInit }) });
+  const text = await response.text();
+  return {
+    status: response.status,
+    headers: response.headers,
+    text,
+    json:
+      response.headers.get('content-type')?.includes('json') && !response.headers.get('content-type')?.includes('jsonl')
+        ? (JSON.parse(text) as unknown)
+        : undefined,
+  };
+}
+
+/** An installation with an administrator, a lead, two reps and a viewer. */
+export interface Crew {
+  tokens: Record<'admin' | 'lead' | 'rep' | 'other' | 'viewer', string>;
+  ids: Record<'admin' | 'lead' | 'rep' | 'other' | 'viewer', number>;
+}
+
+export const PASSWORD = 'a long enough one';
+
+export async function setUpCrew(server: TestServer): Promise<Crew> {
+  const set = await server.call('POST', '/setup', {
+    body: { admin: { email: 'admin@quillmere.example', name: 'Ada Admin', password: PASSWORD }, ownDomains: ['quillmere.example'] },
+  });
+  if (set.status !== 200) throw new Error(set.text);
+  const crew: Crew = {
+    tokens: { admin: set.json.token, lead: '', rep: '', other: '', viewer: '' },
+    ids: { admin: set.json.user.id, lead: 0, rep: 0, other: 0, viewer: 0 },
+  };
+  for (const [name, role] of [
+    ['lead', 'lead'],
+    ['rep', 'rep'],
+    ['other', 'rep'],
+    ['viewer', 'viewer'],
+  ] as const) {
+    const added = await server.call('POST', '/team', {
+      token: crew.tokens.admin,
+      body: { email: `${name}@quillmere.example`, name: `${name} person`, role, password: PASSWORD },
+    });
+    crew.ids[name] = added.json.id;
+    crew.tokens[name] = await tokenOf(server, `${name}@quillmere.example`);
+  }
+  return crew;
+}
+
+async function tokenOf(server: TestServer, email: string): Promise<string> {
+  const { cookie, csrf } = await signIn(server, email);
+  const made = await server.call('POST', '/me/tokens', { body: { name: 'test' }, headers: { cookie, 'x-fulvet-csrf': csrf } });
+  return made.json.token;
+}
+
+export async function signIn(
+  server: Pick<TestServer, 'call'>,
+  email: string,
+  password = PASSWORD,
+): Promise<{ cookie: string; csrf: string; status: number }> {
+  const answer = await server.call('POST', '/session', { body: { email, password } });
+  return { cookie: answer.headers.get('set-cookie')?.split(';')[0] ?? '', csrf: answer.json?.csrf ?? '', status: answer.status };
+}
+
+/** Changes the rulebook in force. */
+export async function changeRulebook(server: TestServer, token: string, change: (rulebook: Rulebook) => void): Promise<Answer> {
+  const current = await server.call('GET', '/rulebook', { token });
+  const document = (current.json?.document ?? cautiousRulebook([])) as Rulebook;
+  change(document);
+  return server.call('PUT', '/rulebook', { token, body: document });
+}
+
+/** Imports a mailbox file and waits for its end; the finished run. */
+export async function importMail(
+  server: TestServer,
+  token: string,
+  mailbox: string,
+  files: Record<string, Uint8Array | string>,
+): Promise<Answer['json']> {
+  const created = await server.call('POST', '/imports', { token, body: { mailbox } });
+  if (created.status !== 200) throw new Error(created.text);
+  for (const [name, bytes] of Object.entries(files))
+    await server.call('PUT', `/imports/${created.json.id}/files?name=${encodeURIComponent(name)}`, { token, bytes });
+  await server.call('POST', `/imports/${created.json.id}/start`, { token });
+  return finished(server, token, `/imports/${created.json.id}`);
+}
+
+export async function finished(server: TestServer, token: string, path: string): Promise<Answer['json']> {
+  for (;;) {
+    const { json } = await server.call('GET', path, { token });
+    if (!['queued', 'running'].includes(json.state)) return json;
+    await pause(30);
+  }
+}
+
+export async function decideAll(server: TestServer, token: string): Promise<Answer['json']> {
+  const { json } = await server.call('POST', '/decide', { token });
+  return finished(server, token, `/decide/${json.id}`);
+}
+
+/** Every exported decision by Message-ID. */
+export async function decisions(server: TestServer, token: string): Promise<Record<string, Answer['json']>> {
+  const { text } = await server.call('GET', '/export/decisions', { token });
+  return Object.fromEntries(
+    text
+      .trim()
+      .split('\n')
+      .filter(Boolean)
+      .map((line) => JSON.parse(line) as { messageId: string })
+      .map((one) => [one.messageId, one]),
+  );
+}
+
+export interface PlainEmail {
+  id: string | null;
+  from: string;
+  to: string;
+  cc?: string;
+  bcc?: string;
+  subject?: string;
+  date?: string;
+  references?: string;
+  text?: string;
+  headers?: string;
+}
+
+/** A message as mail programs write it. */
+export function eml(one: PlainEmail): string {
+  const lines = [
+    `From: ${one.from}`,
+    `To: ${one.to}`,
+    one.cc && `Cc: ${one.cc}`,
+    one.bcc && `Bcc: ${one.bcc}`,
+    `Subject: ${one.subject ?? 'Gauge'}`,
+    `Date: ${one.date ?? 'Mon, 4 May 2026 10:00:00 +0000'}`,
+    one.id && `Message-ID: <${one.id}>`,
+    one.references && `References: ${one.references}`,
+    one.headers,
+  ];
+  return `${lines.filter(Boolean).join('\r\n')}\r\n\r\n${one.text ?? 'Hello'}\r\n`;
+}
+
+export function mbox(emails: readonly PlainEmail[]): string {
+  return emails.map((one) => `From x@y.example Mon May  4 10:00:00 2026\n${eml(one).replace(/\r\n/g, '\n')}\n`).join('');
+}
