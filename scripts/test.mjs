@@ -80,7 +80,7 @@ async function runSuite(suite, patterns, env, folder, sum) {
     suite,
     '--json',
     `--outputFile=${report}`,
-    ...(suite === 'unit' ? [] : ['--runInBand']),
+    ...(suite === 'unit' ? [] : ['--runInBand', '--forceExit']),
     ...(patterns.length > 0 ? ['--passWithNoTests', ...patterns] : []),
   ];
   const code = await runShown('npx', args, { env, stdio: ['ignore', 'ignore', 'inherit'] });

@@ -1,0 +1,83 @@
+import { makeDemo } from '@fulvet/demo';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import puppeteer from 'puppeteer-core';
+import type { Browser, Page } from 'puppeteer-core';
+import type { TestServer } from '../../server/src/testing/testServer';
+import { startTestServer } from '../../server/src/testing/testServer';
+
+const webFolder = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'dist', 'web');
+
+/** An installation and a browser looking at it. */
+export interface Stage {
+  server: TestServer;
+  browser: Browser;
+  page: Page;
+  /** What went wrong in the page by itself: exceptions, refused loads, requests to other hosts. */
+  faults: string[];
+  close: () => Promise<void>;
+}
+
+export async function openStage(options: { demo: boolean; width?: number }): Promise<Stage> {
+  const executablePath = process.env.CHROMIUM_PATH;
+  if (!executablePath) throw new Error('CHROMIUM_PATH is not set. Run the tests by npm test.');
+  const server = await startTestServer({ webFolder });
+  if (options.demo) await makeDemo(server.services, { folder: server.dataFolder, now: Date.now(), say: () => undefined, emails: 420 });
+  const browser = await puppeteer.launch({
+    executablePath,
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+  const page = await browser.newPage();
+  await page.setViewport({ width: options.width ?? 1280, height: 800 });
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(`exception: ${error instanceof Error ? error.message : String(error)}`));
+  page.on('console', (message) => {
+    if (message.text().includes('Content Security Policy')) faults.push(message.text());
+  });
+  page.on('request', (request) => {
+    if (!request.url().startsWith(server.url) && !request.url().startsWith('data:')) faults.push(`request to ${request.url()}`);
+  });
+  return {
+    server,
+    browser,
+    page,
+    faults,
+    close: async () => {
+      await browser.close();
+      await server.remove();
+    },
+  };
+}
+
+export async function signInAs(page: Page, url: string, email: string): Promise<void> {
+  await page.goto(url);
+  await page.waitForSelector('input[name=email]');
+  await page.type('input[name=email]', email);
+  await page.type('input[name=password]', 'tide-gauge-demo');
+  await page.keyboard.press('Enter');
+  await page.waitForSelector('nav[aria-label="The line"]');
+}
+
+/** Waits until the page's text holds the words. */
+export async function seen(page: Page, words: string | RegExp): Promise<string> {
+  const source = typeof words === 'string' ? words.replace(/[.*+?^${}()|[\]\\]/g, '\\$&') : words.source;
+  const found = await page.waitForFunction(
+    (pattern) => new RegExp(pattern).exec(document.body.innerText)?.[0],
+    { timeout: 20_000 },
+    source,
+  );
+  return String(await found.jsonValue());
+}
+
+/** Clicks the button or link with this name. */
+export async function press(page: Page, name: string): Promise<void> {
+  await page.locator(`::-p-aria(${name})`).click();
+}

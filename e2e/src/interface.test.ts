@@ -1,0 +1,221 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { mbox } from '../../server/src/testing/testServer';
+import type { Stage } from './browser';
+import { openStage, press, seen, signInAs } from './browser';
+
+const admin = 'hedda.quillmere@quillmere.example';
+const rep = 'nadia.okonjira@quillmere.example';
+let stage: Stage;
+
+beforeAll(async () => {
+  stage = await openStage({ demo: true });
+}, 240_000);
+afterAll(() => stage.close());
+
+const open = async (path: string, words: string | RegExp): Promise<void> => {
+  await stage.page.goto(stage.server.url + path);
+  await seen(stage.page, words);
+};
+const total = async (): Promise<number> => Number((await seen(stage.page, /[\d,]+ emails?\b/)).replace(/\D/g, ''));
+
+describe('entry', () => {
+  test('a wrong password says so, the right one leads to the line', async () => {
+    const { page, server } = stage;
+    await page.goto(server.url);
+    await page.waitForSelector('input[name=email]');
+    await page.type('input[name=email]', admin);
+    await page.type('input[name=password]', 'not this one');
+    await page.keyboard.press('Enter');
+    await seen(page, 'Address or password is wrong.');
+    await signInAs(page, server.url, admin);
+    await seen(page, 'What is in force');
+  });
+
+  test('the first load is under 220 kB of compressed JavaScript', async () => {
+    const { page, server } = stage;
+    await page.goto(server.url);
+    await seen(page, 'What is in force');
+    const urls = await page.evaluate(() =>
+      performance
+        .getEntriesByType('resource')
+        .map((one) => one.name)
+        .filter((name) => name.endsWith('.js')),
+    );
+    const bodies = await Promise.all(urls.map(async (url) => Buffer.from(await (await fetch(url)).arrayBuffer())));
+    expect(bodies.length).toBeGreaterThan(0);
+    expect(bodies.reduce((sum, body) => sum + gzipSync(body).length, 0)).toBeLessThan(220_000);
+  });
+});
+
+describe('the register, by keyboard', () => {
+  test('arrows move, Enter opens the docket, Esc closes it', async () => {
+    const { page } = stage;
+    await open('/register?text=round+table', 'Round table on the storm gate');
+    await page.focus('[role=listbox]');
+    await page.keyboard.press('Enter');
+    await seen(page, 'is disregarded, because amaro-partners.example is on the kept-out list');
+    expect(page.url()).toContain('docket=');
+    expect(
+      await page.evaluate(() => [...document.querySelectorAll('[aria-label="The five stops"] .font-head')].map((one) => one.textContent)),
+    ).toEqual(['Keep out', 'Take in', 'Match', 'Create', 'Share']);
+    await page.keyboard.press('Escape');
+    await page.waitForSelector('aside[aria-label=Docket]', { hidden: true });
+    expect(await page.evaluate(() => document.activeElement?.getAttribute('role'))).toBe('listbox');
+  });
+
+  test('filters live in the address bar and narrow the list', async () => {
+    await open('/register', 'Register');
+    const all = await total();
+    await stage.page.select('select[aria-label=Outcome]', 'filed');
+    await stage.page.waitForFunction(() => location.search.includes('outcome=filed'));
+    await stage.page.waitForFunction(
+      (before) => Number(/([\d,]+) emails/.exec(document.body.innerText)?.[1]?.replace(',', '')) < before,
+      {},
+      all,
+    );
+    expect(await total()).toBeLessThan(all);
+  });
+
+  test('a list of no emails says what to do', async () => {
+    await open('/register?text=zzzznothing', 'No email fits');
+  });
+});
+
+describe('finding', () => {
+  test('Ctrl+K finds records and opens them by keyboard', async () => {
+    const { page } = stage;
+    await open('/', 'What is in force');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('k');
+    await page.keyboard.up('Control');
+    await page.waitForSelector('[role=combobox]');
+    await page.keyboard.type('Northreach Ports');
+    await seen(page, 'Northreach Ports Holding');
+    await page.waitForFunction(() =>
+      document.querySelector('[role=option][aria-selected=true]')?.textContent?.includes('Northreach Ports Holding'),
+    );
+    await page.keyboard.press('Enter');
+    await page.waitForFunction(() => location.pathname.startsWith('/histories/account/'));
+    await seen(page, /\d+ emails? in \d+ conversations?/);
+  });
+});
+
+describe('keeping out, from an email', () => {
+  test('shows numbers first, takes effect, and is undone', async () => {
+    const { page } = stage;
+    await open('/register?text=liability+limited+counsel', 'Clause 9 of the frame contract');
+    await page.focus('[role=listbox]');
+    await page.keyboard.press('o');
+    const told = await seen(page, /\d+ emails? with \S+\. \d+ emails? would be kept out/);
+    const domain = /with (\S+)\./.exec(told)?.[1] ?? '';
+    await press(page, `Keep out ${domain}`);
+    await seen(page, `${domain} is kept out.`);
+    await seen(page, 'No email fits');
+    await press(page, 'Undo');
+    await seen(page, 'Clause 9 of the frame contract');
+  });
+});
+
+describe('the rulebook, as sentences', () => {
+  test('a part of a sentence is changed by keyboard, and undone', async () => {
+    const { page } = stage;
+    await open('/take-in', 'all mail with people outside');
+    await page.focus('button[aria-label^="What comes in"]');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('[role=listbox]');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await seen(page, /Version \d+ is in force for new mail/);
+    await seen(page, 'only mail with people on record');
+    await press(page, 'Undo');
+    await seen(page, 'The rulebook is as it was before.');
+    await seen(page, 'all mail with people outside');
+  });
+
+  test('past mail is gone over on request', async () => {
+    await open('/match', 'Decide all past mail again');
+    await press(stage.page, 'Decide all past mail again');
+    await seen(stage.page, /Past mail was decided again: \d+ changed/);
+  });
+});
+
+describe('import of mail', () => {
+  test('a file that is dropped is read, decided and reported, message by message', async () => {
+    const { page, server } = stage;
+    const file = join(server.dataFolder, 'fresh.mbox');
+    const mail = [
+      {
+        id: 'e2e-1',
+        from: 'Stella Nova <stella.nova@new-company.example>',
+        to: admin,
+        subject: 'Hello from the new one',
+        text: 'I heard of your gauges.',
+      },
+      { id: 'e2e-2', from: 'x@new-company.example', to: admin, subject: 'Without a date', date: 'never' },
+    ];
+    await writeFile(file, mbox(mail));
+    await open('/mailboxes', 'Drop mail here');
+    const input = await page.$('input[type=file]');
+    await (input as unknown as { uploadFile: (path: string) => Promise<void> }).uploadFile(file);
+    await page.waitForSelector('input[name=mailbox]');
+    await page.type('input[name=mailbox]', admin);
+    await press(page, 'Import this file');
+    await seen(page, /Done: 2 messages read/);
+    await seen(page, 'The date of the email cannot be read');
+    await open('/register?text=gauges+heard', 'Hello from the new one');
+  });
+});
+
+describe('import of records', () => {
+  test('previews, names bad lines, and imports on confirmation', async () => {
+    const { page, server } = stage;
+    const file = join(server.dataFolder, 'contacts.csv');
+    await writeFile(file, 'name,emails\nStella Nova,stella.nova@new-company.example\nNobody,not an address\n');
+    await open('/histories/contact/import', 'Nothing changes until you confirm');
+    const input = await page.$('input[type=file]');
+    await (input as unknown as { uploadFile: (path: string) => Promise<void> }).uploadFile(file);
+    await seen(page, /Would do: 1 record created, 0 updated, 0 the same, 1 line not taken/);
+    await seen(page, '“not an address” is not an address');
+    await press(page, 'Import 1 contacts');
+    await seen(page, 'Done: 1 record created');
+  });
+});
+
+describe('a rep', () => {
+  test('sees a shorter line, a history, and HTML mail that loads nothing from outside', async () => {
+    const { page, server } = stage;
+    await press(page, 'Sign out');
+    await page.waitForSelector('input[name=email]');
+    await signInAs(page, server.url, rep);
+    expect(
+      await page.evaluate(() =>
+        [...document.querySelectorAll('nav[aria-label="The line"] a')].map((one) => one.textContent?.match(/^\D+/)?.[0]),
+      ),
+    ).toEqual(['Mailboxes', 'Histories']);
+    await open('/histories/account?sort=emails&descending=yes', 'Accounts');
+    await page.waitForSelector('[role=grid] a[role=row]');
+    await page.focus('[role=grid]');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('article');
+    await seen(page, /\d+ emails? in \d+ conversations?/);
+    expect(await page.$$eval('article', (list) => list.length)).toBeGreaterThan(0);
+  });
+});
+
+test('on a narrow screen nothing runs over the edge', async () => {
+  const { page } = stage;
+  await page.setViewport({ width: 390, height: 844 });
+  for (const path of ['/', '/register', '/mailboxes', '/histories/account', '/team']) {
+    await page.goto(stage.server.url + path);
+    await page.waitForSelector('#content h1');
+    expect([path, await page.evaluate(() => document.documentElement.scrollWidth)]).toEqual([path, 390]);
+  }
+  await page.setViewport({ width: 1280, height: 800 });
+});
+
+test('nothing went wrong in the pages, and nothing was asked of other hosts', () => {
+  expect(stage.faults).toEqual([]);
+});

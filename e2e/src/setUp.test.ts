@@ -1,0 +1,31 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { Stage } from './browser';
+import { openStage, press, seen } from './browser';
+
+let stage: Stage;
+beforeAll(async () => {
+  stage = await openStage({ demo: false });
+}, 120_000);
+afterAll(() => stage.close());
+
+test('an empty installation leads through the first set-up, with cautious defaults', async () => {
+  const { page, server } = stage;
+  await page.goto(server.url);
+  await seen(page, 'Set up Fulvet');
+  await page.type('input[name=name]', 'Ada Admin');
+  await page.type('input[name=email]', 'ada@own.example');
+  await page.type('input[name=password]', 'a long enough one');
+  await page.focus('input[name=domains]');
+  await page.keyboard.type(', not_a domain');
+  await press(page, 'Set up');
+  await seen(page, 'An own domain cannot be read');
+  await page.click('input[name=domains]', { count: 3 });
+  await page.keyboard.type('own.example');
+  await press(page, 'Set up');
+  await seen(page, 'Welcome, Ada');
+  await page.goto(`${server.url}/share`);
+  await seen(page, 'only the owners of the mailboxes that hold it');
+  await page.goto(`${server.url}/create`);
+  await seen(page, /becomes nothing/);
+  expect(stage.faults).toEqual([]);
+});
