@@ -21,11 +21,11 @@ export async function ensureBuilt({ web = true } = {}) {
 }
 
 /** Bundles our own rooms into one file a program; packages of the registry stay in node_modules. */
-export async function buildPrograms() {
+export async function buildPrograms(entries = ENTRIES) {
   const { build } = await import('esbuild');
   await build({
     absWorkingDir: root,
-    entryPoints: ENTRIES,
+    entryPoints: entries,
     outdir: join(root, 'dist'),
     bundle: true,
     platform: 'node',

@@ -1,0 +1,84 @@
+import { MboxSplitter } from '@fulvet/core';
+import { makeWorld, Random, writeMail } from '@fulvet/demo';
+import { openServices, closeServices, putRulebook, runImport, uploadName } from '@fulvet/server';
+import { cautiousRulebook } from '@fulvet/core';
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import PostalMime from 'postal-mime';
+import { newDatabase, report } from './measure';
+
+/** Ingest of an mbox (parse, identify, thread, decide, store, index) against the MIME parser alone on the same messages. Goal: 0.6 of its speed. */
+async function main(): Promise<void> {
+  const now = Date.now();
+  const random = new Random(7);
+  const world = makeWorld(random, now);
+  const small = [...writeMail(world, random, now, 4000).mboxes()].flatMap((box) => box.parts).filter((part) => part.length < 1_000_000);
+  const mbox = Buffer.concat(small);
+
+  const parseStart = performance.now();
+  const splitter = new MboxSplitter();
+  let messages = 0;
+  for (const message of [...splitter.push(mbox), ...splitter.end()]) {
+    await PostalMime.parse(message.raw);
+    messages += 1;
+  }
+  const parseSeconds = (performance.now() - parseStart) / 1000;
+
+  const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-bench-'));
+  const { ownerUrl, drop } = await newDatabase();
+  const services = await openServices({
+    ownerUrl,
+    dataFolder,
+    secret: 'bench',
+    migrationsFolder: join(process.cwd(), 'server', 'migrations'),
+    version: '0',
+  });
+  try {
+    const { appPool, workerPool } = services.database;
+    const user =
+      (
+        await appPool.query<{ id: number }>(
+          "INSERT INTO users (email, name, role) VALUES ('rep@quillmere.example', 'Rep', 'admin') RETURNING id",
+        )
+      ).rows[0]?.id ?? 0;
+    await services.database.as(user, (tx) =>
+      putRulebook(
+        tx,
+        { ...cautiousRulebook(['quillmere.example']), create: { people: 'contact', after: 'weWrote', accounts: true } },
+        'bench',
+        user,
+      ),
+    );
+    const mailbox = (
+      await workerPool.query<{ id: number }>(
+        "INSERT INTO mailboxes (address, owner_id) VALUES ('rep@quillmere.example', $1) RETURNING id",
+        [user],
+      )
+    ).rows[0]?.id;
+    const importId =
+      (
+        await workerPool.query<{ id: number }>(
+          "INSERT INTO imports (mailbox_id, user_id, state, file_names, total_bytes) VALUES ($1, $2, 'queued', '{bench.mbox}', $3) RETURNING id",
+          [mailbox, user, mbox.length],
+        )
+      ).rows[0]?.id ?? 0;
+    await mkdir(join(services.uploads, String(importId)), { recursive: true });
+    await writeFile(join(services.uploads, String(importId), uploadName(0)), mbox);
+    const ingestStart = performance.now();
+    await runImport(services.database, services.blobs, services.uploads, importId);
+    const ingestSeconds = (performance.now() - ingestStart) / 1000;
+    report('ingest of an mbox', [
+      ['messages', `${messages}, ${(mbox.length / 1e6).toFixed(1)} MB`],
+      ['MIME parser alone', `${parseSeconds.toFixed(2)} s, ${Math.round(messages / parseSeconds)} a second`],
+      ['whole ingest', `${ingestSeconds.toFixed(2)} s, ${Math.round(messages / ingestSeconds)} a second`],
+      ['ratio of speeds', `${(parseSeconds / ingestSeconds).toFixed(2)} (goal 0.6)`],
+    ]);
+  } finally {
+    await closeServices(services);
+    await drop();
+    await rm(dataFolder, { recursive: true, force: true });
+  }
+}
+
+await main();
