@@ -57,7 +57,7 @@ async function main() {
 
 async function bringUp({ options, port, host, home, held, stops }) {
   await ensurePackages();
-  await ensureBuilt();
+  await ensureBuilt({ web: process.env.FULVET_PROGRAMS_ONLY !== '1' });
   const name = options.empty ? 'fulvet' : 'fulvet_demo';
   const dataFolder = process.env.DATABASE_URL ? join(home, 'external') : join(home, name);
   const demoMade = join(dataFolder, 'demo-complete');

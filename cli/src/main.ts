@@ -19,6 +19,8 @@ export async function main(args: readonly string[]): Promise<number> {
     await program.parseAsync(args, { from: 'user' });
     return 0;
   } catch (error) {
+    // The reader of our output has seen enough, as in “export … | head”.
+    if (error instanceof Error && 'code' in error && error.code === 'EPIPE') return 0;
     if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
     if (error instanceof CommandError) {
       process.stderr.write(`fulvet: ${error.message}\n`);

@@ -93,6 +93,12 @@ CREATE TABLE "decide_runs" (
 	CONSTRAINT "decide_runs_state_known" CHECK ("decide_runs"."state" in ('queued', 'running', 'done', 'cancelled', 'failed'))
 );
 --> statement-breakpoint
+CREATE TABLE "dockets" (
+	"email_id" bigint PRIMARY KEY NOT NULL,
+	"docket" jsonb NOT NULL,
+	"questions" jsonb NOT NULL
+);
+--> statement-breakpoint
 CREATE TABLE "email_contents" (
 	"email_id" bigint PRIMARY KEY NOT NULL,
 	"subject" text NOT NULL,
@@ -102,8 +108,6 @@ CREATE TABLE "email_contents" (
 	"body" text NOT NULL,
 	"has_html" boolean NOT NULL,
 	"attachment_count" integer NOT NULL,
-	"docket" jsonb,
-	"questions" jsonb DEFAULT '[]'::jsonb NOT NULL,
 	"search" "tsvector" NOT NULL
 );
 --> statement-breakpoint
@@ -280,6 +284,7 @@ ALTER TABLE "deal_people" ADD CONSTRAINT "deal_people_deal_id_deals_id_fk" FOREI
 ALTER TABLE "deals" ADD CONSTRAINT "deals_account_id_accounts_id_fk" FOREIGN KEY ("account_id") REFERENCES "public"."accounts"("id") ON DELETE set null ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "deals" ADD CONSTRAINT "deals_owner_id_users_id_fk" FOREIGN KEY ("owner_id") REFERENCES "public"."users"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "decide_runs" ADD CONSTRAINT "decide_runs_user_id_users_id_fk" FOREIGN KEY ("user_id") REFERENCES "public"."users"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "dockets" ADD CONSTRAINT "dockets_email_id_emails_id_fk" FOREIGN KEY ("email_id") REFERENCES "public"."emails"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "email_contents" ADD CONSTRAINT "email_contents_email_id_emails_id_fk" FOREIGN KEY ("email_id") REFERENCES "public"."emails"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "emails" ADD CONSTRAINT "emails_blob_blobs_sha256_fk" FOREIGN KEY ("blob") REFERENCES "public"."blobs"("sha256") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "filings" ADD CONSTRAINT "filings_email_id_emails_id_fk" FOREIGN KEY ("email_id") REFERENCES "public"."emails"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint

@@ -23,7 +23,7 @@ GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA public TO fulvet_wo
 GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO fulvet_app, fulvet_worker;
 --> statement-breakpoint
 -- Requests read mail; only the worker writes it.
-GRANT SELECT ON emails, email_contents, participants, attachments, sightings, filings, blobs, import_items TO fulvet_app;
+GRANT SELECT ON emails, email_contents, dockets, participants, attachments, sightings, filings, blobs, import_items TO fulvet_app;
 --> statement-breakpoint
 GRANT SELECT, INSERT, UPDATE, DELETE ON workspace, users, access_tokens, session, mailboxes, accounts, account_domains, contacts, leads,
   person_addresses, deals, deal_people, rulebooks, undo_steps, imports, decide_runs TO fulvet_app;
@@ -38,7 +38,7 @@ $$ SELECT EXISTS (SELECT FROM users WHERE id = fulvet_acting_user() AND role = '
 DO $$
 DECLARE name text;
 BEGIN
-  FOREACH name IN ARRAY ARRAY['emails', 'email_contents', 'participants', 'attachments', 'sightings', 'filings', 'thread_ids', 'imports', 'decide_runs',
+  FOREACH name IN ARRAY ARRAY['emails', 'email_contents', 'dockets', 'participants', 'attachments', 'sightings', 'filings', 'thread_ids', 'imports', 'decide_runs',
     'import_items', 'accounts', 'account_domains', 'contacts', 'leads', 'person_addresses', 'deals', 'deal_people', 'rulebooks', 'undo_steps', 'mailboxes', 'blobs']
   LOOP
     EXECUTE format('ALTER TABLE %I ENABLE ROW LEVEL SECURITY', name);
@@ -64,6 +64,9 @@ CREATE POLICY with_email ON filings FOR SELECT TO fulvet_app USING (EXISTS (SELE
 --> statement-breakpoint
 -- What an email says: those who may read it, and nobody by being an administrator.
 CREATE POLICY entitled ON email_contents FOR SELECT TO fulvet_app USING (EXISTS (
+  SELECT FROM emails e WHERE e.id = email_id AND (e.visibility = 'everyone' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids))));
+--> statement-breakpoint
+CREATE POLICY entitled ON dockets FOR SELECT TO fulvet_app USING (EXISTS (
   SELECT FROM emails e WHERE e.id = email_id AND (e.visibility = 'everyone' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids))));
 --> statement-breakpoint
 CREATE POLICY entitled ON participants FOR SELECT TO fulvet_app USING (EXISTS (

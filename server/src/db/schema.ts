@@ -146,8 +146,6 @@ export const emailContents = pgTable(
     body: text().notNull(),
     hasHtml: boolean().notNull(),
     attachmentCount: integer().notNull(),
-    docket: jsonb().$type<unknown[]>(),
-    questions: jsonb().$type<unknown[]>().notNull().default([]),
     search: tsvector().notNull(),
   },
   (t) => [
@@ -157,6 +155,15 @@ export const emailContents = pgTable(
       .where(sql`${t.subjectKey} <> ''`),
   ],
 );
+
+/** How an email was decided, with the evidence. A kept-out email has no row here; its emails.stops name no person. */
+export const dockets = pgTable('dockets', {
+  emailId: ref()
+    .primaryKey()
+    .references(() => emails.id, { onDelete: 'cascade' }),
+  docket: jsonb().$type<unknown[]>().notNull(),
+  questions: jsonb().$type<unknown[]>().notNull(),
+});
 
 export const participants = pgTable(
   'participants',

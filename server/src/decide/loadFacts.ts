@@ -45,11 +45,11 @@ interface FactRow {
 export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]): Promise<StoredEmail[]> {
   const { rows } = await tx.execute<FactRow>(sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
-      e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, c.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
+      e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
       (SELECT m.owner_id FROM participants s JOIN mailboxes m ON lower(m.address) = s.address WHERE s.email_id = e.id AND s.role = 'from' LIMIT 1) AS sender_owner
     FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place)
     JOIN emails e ON e.id = n.id
-    LEFT JOIN email_contents c ON c.email_id = e.id
+    LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id
     LEFT JOIN blobs b ON b.sha256 = e.blob AND c.email_id IS NULL
     LEFT JOIN LATERAL (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position) AS people FROM participants WHERE email_id = e.id) p ON true
     LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true

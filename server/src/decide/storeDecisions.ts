@@ -109,9 +109,9 @@ async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], rulebookVe
   const values = JSON.stringify(rows);
   await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), stops = n.stops, rulebook_version = ${rulebookVersion}, decided_at = now()
     FROM json_to_recordset(${values}::json) AS n(id bigint, direction text, outcome text, visibility text, domains json, stops jsonb) WHERE e.id = n.id`);
-  await tx.execute(
-    sql`UPDATE email_contents c SET docket = n.docket, questions = n.questions FROM json_to_recordset(${values}::json) AS n(id bigint, docket jsonb, questions jsonb) WHERE c.email_id = n.id`,
-  );
+  await tx.execute(sql`INSERT INTO dockets (email_id, docket, questions) SELECT n.id, n.docket, n.questions
+    FROM json_to_recordset(${values}::json) AS n(id bigint, outcome text, docket jsonb, questions jsonb) WHERE n.outcome <> 'kept out'
+    ON CONFLICT (email_id) DO UPDATE SET docket = excluded.docket, questions = excluded.questions`);
 }
 
 async function replaceFilings(tx: Tx, changed: readonly DecidedEmail[]): Promise<void> {
@@ -136,6 +136,7 @@ async function removeContents(tx: Tx, ids: readonly number[]): Promise<void> {
   if (ids.length === 0) return;
   const gone = sql.param([...ids]);
   await tx.execute(sql`DELETE FROM email_contents WHERE email_id = ANY(${gone}::bigint[])`);
+  await tx.execute(sql`DELETE FROM dockets WHERE email_id = ANY(${gone}::bigint[])`);
   await tx.execute(sql`DELETE FROM participants WHERE email_id = ANY(${gone}::bigint[])`);
   await tx.execute(sql`DELETE FROM attachments WHERE email_id = ANY(${gone}::bigint[])`);
 }

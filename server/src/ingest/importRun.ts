@@ -6,13 +6,13 @@ import type { BlobStore } from '../blobs/blobStore';
 import type { Database } from '../db/database';
 import { runDecisions } from '../decide/decideRun';
 import { liveRulebook } from '../workspace/rulebookStore';
-import type { Found } from './mailFiles';
+import type { Found, FoundMessage } from './mailFiles';
 import { readMailFile } from './mailFiles';
 import type { ReadMessage, SightingPlace } from './storeBatch';
 import { storeBatch } from './storeBatch';
 
 const BATCH_MESSAGES = 250;
-const BATCH_BYTES = 8 * 1024 * 1024;
+const BATCH_BYTES = 3 * 1024 * 1024;
 
 /** The name that a file of an import has on disk: its place in the import, from 0. Its own name is kept in the database. */
 export function uploadName(position: number): string {
@@ -68,7 +68,10 @@ async function readFiles(database: Database, blobs: BlobStore, folder: string, r
     arrivedAt: row.created,
   };
   const { compiled } = await liveRulebook(database);
-  const sink = new BatchSink((batch) => storeBatch(database.worker, blobs, batch, place, compiled).then(() => undefined));
+  const sink = new BatchSink(
+    (message) => readMessage(message, row.created),
+    (batch) => storeBatch(database.worker, blobs, batch, place, compiled).then(() => undefined),
+  );
   let readBytes = 0;
   let position = 0;
   for (const file of (await readdir(folder)).sort()) {
@@ -92,21 +95,23 @@ async function readFiles(database: Database, blobs: BlobStore, folder: string, r
 
 /** @returns true when a batch went out */
 async function takeFound(database: Database, sink: BatchSink, found: Found, position: number, row: ImportRow): Promise<boolean> {
-  if ('problem' in found) {
-    const problems = JSON.stringify([{ code: 'unreadable', message: found.problem.reason }]);
-    await database.worker.execute(
-      sql`INSERT INTO import_items (import_id, position, file, result, problems) VALUES (${row.id}, ${position}, ${found.problem.file}, 'unreadable', ${problems}::jsonb) ON CONFLICT DO NOTHING`,
-    );
-    return true;
-  }
-  const { message } = found;
-  const facts = await readEmail(message.raw, { arrivedAt: row.created, envelope: message.envelope });
-  if (message.cutBytes > 0)
+  if ('message' in found) return sink.add({ ...found.message, position });
+  const problems = JSON.stringify([{ code: 'unreadable', message: found.problem.reason }]);
+  await database.worker.execute(
+    sql`INSERT INTO import_items (import_id, position, file, result, problems) VALUES (${row.id}, ${position}, ${found.problem.file}, 'unreadable', ${problems}::jsonb) ON CONFLICT DO NOTHING`,
+  );
+  return true;
+}
+
+async function readMessage(message: PlacedMessage, arrivedAt: number): Promise<ReadMessage> {
+  const facts = await readEmail(message.raw, { arrivedAt, envelope: message.envelope });
+  if (message.cutBytes > 0) {
     facts.problems.push({
       code: 'shortened',
       message: `The message is longer than the limit; its last ${message.cutBytes} bytes were left away.`,
     });
-  return sink.add({ raw: message.raw, facts, file: message.file, position });
+  }
+  return { raw: message.raw, facts, file: message.file, position: message.position };
 }
 
 /** @returns true when cancelling was asked for */
@@ -132,15 +137,20 @@ async function decideImported(database: Database, blobs: BlobStore, importId: nu
   return report.cancelled;
 }
 
-/** Collects messages and stores a full batch while the next one is being read: one batch under way, one filling. */
+type PlacedMessage = FoundMessage & { position: number };
+
+/** Collects messages; while one full batch is stored, the next one is read. */
 class BatchSink {
-  private batch: ReadMessage[] = [];
+  private batch: PlacedMessage[] = [];
   private bytes = 0;
   private underWay: Promise<void> = Promise.resolve();
 
-  constructor(private readonly store: (batch: ReadMessage[]) => Promise<void>) {}
+  constructor(
+    private readonly read: (message: PlacedMessage) => Promise<ReadMessage>,
+    private readonly store: (batch: ReadMessage[]) => Promise<void>,
+  ) {}
 
-  async add(message: ReadMessage): Promise<boolean> {
+  async add(message: PlacedMessage): Promise<boolean> {
     this.batch.push(message);
     this.bytes += message.raw.length;
     if (this.batch.length < BATCH_MESSAGES && this.bytes < BATCH_BYTES) return false;
@@ -154,12 +164,13 @@ class BatchSink {
   }
 
   private async send(): Promise<void> {
-    await this.underWay;
-    const { batch } = this;
+    const reading = Promise.all(this.batch.map(this.read));
     this.batch = [];
     this.bytes = 0;
-    this.underWay = this.store(batch);
-    // The failure is thrown by the next await of it; this only keeps it from counting as unhandled until then.
+    const before = this.underWay;
+    this.underWay = before.then(() => reading).then(this.store);
+    // A failure is thrown by the next await of it; this only keeps it from counting as unhandled until then.
     this.underWay.catch(() => undefined);
+    await before;
   }
 }

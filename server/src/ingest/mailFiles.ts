@@ -77,7 +77,7 @@ async function* readStream(stream: Readable, name: string, limit: { left: number
     yield* readStream(chained(Readable.from(all), createGunzip(), limited(limit)), name.replace(/\.gz$/i, ''), limit, options);
     return;
   }
-  if (first.subarray(0, 5).toString('latin1') === 'From ') yield* readMbox(all, name, options);
+  if (/^\s*From /.test(first.subarray(0, 256).toString('latin1'))) yield* readMbox(all, name, options);
   else yield* readSingle(all, first, name, options);
 }
 
@@ -99,7 +99,7 @@ async function* readMbox(chunks: AsyncIterable<Buffer>, name: string, options: M
 }
 
 async function* readSingle(chunks: AsyncIterable<Buffer>, first: Buffer, name: string, options: MailFileOptions): AsyncGenerator<Found> {
-  if (!looksLikeMessage(first)) {
+  if (!looksLikeMessage(first) && !/\.(?:eml|email|mail|mbox|mime|msg)$/i.test(name)) {
     yield { problem: { file: name, reason: 'This is no email: it does not begin with header fields such as “From: …”.' } };
     return;
   }

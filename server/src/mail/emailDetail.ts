@@ -36,9 +36,9 @@ interface Row {
 /** One email with its docket. Without the right to read it, what it says and the evidence stay away. */
 export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook): Promise<EmailDetail> {
   const { rows } = await tx.execute<Row>(sql`
-    SELECT e.*, c.subject, c.body, c.has_html, c.docket, c.questions, ${filingsOf(sql`e.id`)} AS filings,
+    SELECT e.*, c.subject, c.body, c.has_html, k.docket, k.questions, ${filingsOf(sql`e.id`)} AS filings,
       (SELECT json_agg(json_build_object('mailbox', m.address, 'owner', u.name, 'folder', s.folder) ORDER BY m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id JOIN users u ON u.id = m.owner_id WHERE s.email_id = e.id) AS sightings
-    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ${id}`);
+    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id WHERE e.id = ${id}`);
   const row = rows[0];
   if (!row) throw notFound('email');
   const notes = new Map(rulebook.source.keepOut.entries.map((entry) => [entry.id, entry]));

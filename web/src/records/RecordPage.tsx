@@ -47,7 +47,7 @@ function Loaded({ kind, id }: { kind: RecordDetail['kind']; id: number }) {
 function Margin({ record }: { record: RecordDetail }) {
   const docket = useDocket();
   return (
-    <aside aria-label="Facts" className="text-sm max-lg:order-first lg:sticky lg:top-4 lg:self-start">
+    <aside aria-label="Facts" className="text-sm lg:sticky lg:top-4 lg:self-start">
       <dl className="grid grid-cols-[4.5rem_1fr] gap-x-2 gap-y-1 border-t border-line pt-2">
         {record.facts.map((fact, at) => (
           <div key={`${fact.label}${fact.value}`} className="contents">
