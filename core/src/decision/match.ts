@@ -132,6 +132,7 @@ const CODE = /[\p{L}\d]+(?:[-_/.#][\p{L}\d]+)*/gu;
 
 /** Words of a subject that may be a reference code: at least four characters, one of them a digit. */
 export function codeWords(subject: string): string[] {
+  if (!/\d/.test(subject)) return [];
   return [...subject.matchAll(CODE)].map(([word]) => word.toUpperCase()).filter((word) => word.length >= 4 && /\d/.test(word));
 }
 

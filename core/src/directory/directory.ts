@@ -1,5 +1,3 @@
-import { domainAndParents } from '../domain/domain';
-
 export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
 export const RECORD_KINDS = ['contact', 'lead', 'account', 'deal'] as const;
 
@@ -89,13 +87,14 @@ export class Directory {
 
   /** The accounts that own the domain or, failing that, the nearest domain above it. More than one: a shared domain. */
   accountsOfDomain(domain: string): readonly AccountRecord[] {
-    const direct = this.byDomain.get(domain);
-    if (direct) return direct;
-    for (const parent of domainAndParents(domain)) {
-      const owners = this.byDomain.get(parent);
+    let at = 0;
+    for (;;) {
+      const owners = this.byDomain.get(at === 0 ? domain : domain.slice(at));
       if (owners) return owners;
+      at = domain.indexOf('.', at) + 1;
+      // The last label alone is nobody's.
+      if (at === 0 || !domain.includes('.', at)) return NONE;
     }
-    return NONE;
   }
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {

@@ -40,7 +40,7 @@ export async function storeDecisions(tx: Tx, decided: readonly DecidedEmail[], r
     changed.filter(({ decision }) => decision.outcome === 'kept out').map(({ email }) => email.facts.id),
   );
   return {
-    changed: changed.filter(({ email, decision }) => isDifferent(email, decision)).length,
+    changed: changed.length,
     createdAddresses: created.addresses,
     createdDomains: created.domains,
   };
