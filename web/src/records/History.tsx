@@ -91,7 +91,9 @@ function Conversation({ conversation, open: openAtFirst }: { conversation: Histo
 
 function preview(email: HistoryEmail): string {
   const own = email.content?.parts.find((part) => part.kind === 'own' && part.text.trim());
-  return `${email.content?.from ? nameOf(email.content.from) : ''}: ${own?.text.replace(/\s+/g, ' ').trim().slice(0, 200) ?? ''}`;
+  const who = email.content?.from ? nameOf(email.content.from) : '';
+  if (!own) return email.mailClass === 'calendar' ? `${who}, calendar invitation` : who;
+  return `${who}: ${own.text.replace(/\s+/g, ' ').trim().slice(0, 200)}`;
 }
 
 /** One email: the sender's mark stands left for people outside, right for us. */

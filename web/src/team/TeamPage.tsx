@@ -30,14 +30,60 @@ export default function TeamPage({ user }: { user: User }) {
 }
 
 function Member({ member, admin }: { member: TeamMember; admin: boolean }) {
+  const [setting, setSetting] = useState(false);
   return (
-    <li className="flex items-baseline gap-3 px-1 py-1.5">
-      <span className="min-w-0 grow">
-        {member.name} <Address className="block text-muted">{member.email}</Address>
-      </span>
-      {admin && !member.hasPassword && <span className="text-sm text-muted">cannot sign in yet</span>}
-      <span className="text-sm">{member.role}</span>
+    <li className="px-1 py-1.5">
+      <div className="flex items-baseline gap-3">
+        <span className="min-w-0 grow">
+          {member.name} <Address className="block text-muted">{member.email}</Address>
+        </span>
+        {admin && (
+          <Button kind="quiet" className="text-muted" aria-expanded={setting} onClick={() => setSetting(!setting)}>
+            {member.hasPassword ? 'New password' : 'Let sign in'}
+          </Button>
+        )}
+        <span className="w-12 text-right text-sm">{member.role}</span>
+      </div>
+      {setting && <SetPassword member={member} onDone={() => setSetting(false)} />}
     </li>
+  );
+}
+
+function SetPassword({ member, onDone }: { member: TeamMember; onDone: () => void }) {
+  const [password, setPassword] = useState('');
+  const client = useQueryClient();
+  const notice = useNotice();
+  const save = useMutation({
+    mutationFn: () => api('PUT', `/team/${member.id}/password`, { password }),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ['team'] });
+      notice(`${member.name} signs in with the new password from now on.`);
+      onDone();
+    },
+  });
+  return (
+    <form
+      className="mt-1 flex items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate();
+      }}
+    >
+      <Field label={`Password of ${member.name}, at least 10 characters`} error={save.error?.message}>
+        <TextInput
+          type="password"
+          autoComplete="new-password"
+          autoFocus
+          required
+          minLength={10}
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+        />
+      </Field>
+      <Button type="submit" disabled={save.isPending || password.length < 10}>
+        Set password
+      </Button>
+    </form>
   );
 }
 
