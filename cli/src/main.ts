@@ -12,8 +12,8 @@ type KindName = keyof typeof KINDS;
  * @returns exit code: 0 done, 1 failed, 2 wrong usage
  */
 export async function main(args: readonly string[]): Promise<number> {
-  const url = (process.env.FULVET_URL ?? 'http://127.0.0.1:4460').replace(/\/+$/, '');
-  const client = new Client(url, process.env.FULVET_TOKEN ?? null);
+  const url = (process.env.FULVET_URL || 'http://127.0.0.1:4460').replace(/\/+$/, '');
+  const client = new Client(url, process.env.FULVET_TOKEN || null);
   const program = commands(client);
   try {
     await program.parseAsync(args, { from: 'user' });

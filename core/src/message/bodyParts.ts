@@ -37,6 +37,7 @@ export function bodyParts(text: string): BodyPart[] {
     else parts.push({ kind, lines: [line] });
   };
 
+  const lastFilled = lines.findLastIndex((line) => line.trim() !== '');
   let restIsQuote = false;
   let inSignature = false;
   lines.forEach((line, at) => {
@@ -47,7 +48,7 @@ export function bodyParts(text: string): BodyPart[] {
       return;
     }
     if (SIGNATURE_MARK.test(line)) inSignature = true;
-    if (line.trim() === '' && parts.at(-1)?.kind === 'quote' && nextFilledIsQuote(lines, at)) add('quote', line);
+    if (line.trim() === '' && parts.at(-1)?.kind === 'quote' && (at > lastFilled || nextFilledIsQuote(lines, at))) add('quote', line);
     else add(inSignature ? 'signature' : 'own', line);
   });
   return splitClosing(parts).map((part) => ({ kind: part.kind, text: part.lines.join('\n') }));

@@ -1,0 +1,165 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { spawn } from 'node:child_process';
+import { mkdir, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { TestServer } from '../../server/src/testing/testServer';
+import { eml, mbox, startTestServer } from '../../server/src/testing/testServer';
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
+let server: TestServer;
+let token = '';
+const file = (name: string): string => join(server.dataFolder, name);
+
+interface Ran {
+  code: number;
+  out: string;
+  err: string;
+}
+
+/** Runs the command as a person would, in a process of its own. */
+function fulvet(args: string[], input = '', env: Record<string, string> = {}): Promise<Ran> {
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, [join(root, 'scripts', 'fulvet.mjs'), ...args], {
+      env: { PATH: process.env.PATH ?? '', HOME: process.env.HOME ?? '', FULVET_URL: server.url, FULVET_TOKEN: token, ...env },
+    });
+    const ran: Ran = { code: -1, out: '', err: '' };
+    child.stdout.on('data', (chunk: Buffer) => (ran.out += chunk.toString()));
+    child.stderr.on('data', (chunk: Buffer) => (ran.err += chunk.toString()));
+    child.on('close', (code) => resolve({ ...ran, code: code ?? -1 }));
+    child.stdin.end(input);
+  });
+}
+
+beforeAll(async () => {
+  server = await startTestServer();
+  await writeFile(file('password'), 'a long enough one\n');
+});
+afterAll(() => server.remove());
+
+describe('the command line, from an empty installation on', () => {
+  test('setup prints a token and nothing else on standard output', async () => {
+    const ran = await fulvet(
+      ['setup', '--admin', 'ada@own.example', '--password-file', file('password'), '--own-domain', 'own.example', 'own-too.example'],
+      '',
+      { FULVET_TOKEN: '' },
+    );
+    expect(ran.code).toBe(0);
+    expect(ran.out).toMatch(/^fulvet_[\w-]+\n$/);
+    token = ran.out.trim();
+    const again = await fulvet(['setup', '--admin', 'x@own.example', '--password-file', file('password'), '--own-domain', 'own.example']);
+    expect([again.code, again.out, again.err]).toEqual([1, '', 'fulvet: The installation is set up already. Sign in instead.\n']);
+  });
+
+  test('team add, with and without a password', async () => {
+    expect(await fulvet(['team', 'add', 'rep@own.example', '--name', 'Rep', '--role', 'rep'])).toMatchObject({
+      code: 0,
+      err: 'rep@own.example is on the team as rep.\n',
+    });
+    expect(
+      await fulvet(['team', 'add', 'two@own.example', '--name', 'Two', '--role', 'viewer', '--password-file', '-'], 'a long enough one\n'),
+    ).toMatchObject({ code: 0 });
+    expect(await fulvet(['team', 'add', 'REP@own.example', '--name', 'Rep', '--role', 'rep'])).toMatchObject({
+      code: 1,
+      err: 'fulvet: REP@own.example is on the team already.\n',
+    });
+  });
+
+  test('records: preview, import, bad lines by number, export', async () => {
+    await writeFile(file('accounts.csv'), 'name,domains,owner\nHarbour,harbour.example,rep@own.example\nBad,gmail.com,\n');
+    const preview = await fulvet(['import', 'records', 'accounts', file('accounts.csv'), '--preview']);
+    expect(preview.out).toBe('1 would be created, 0 would be updated, 0 the same, 1 not taken\n');
+    expect(preview.err).toContain('accounts.csv, line 3: gmail.com is a public mail provider');
+    expect(await fulvet(['import', 'records', 'accounts', file('accounts.csv')])).toMatchObject({
+      code: 0,
+      out: '1 created, 0 updated, 0 the same, 1 not taken\n',
+    });
+    expect(await fulvet(['import', 'records', 'contacts', '-'], 'name,emails,account\nIda,ida@harbour.example,Harbour\n')).toMatchObject({
+      code: 0,
+      out: '1 created, 0 updated, 0 the same, 0 not taken\n',
+    });
+    expect((await fulvet(['export', 'records', 'contacts'])).out).toBe(
+      'name,emails,account,title,phone,owner\nIda,ida@harbour.example,Harbour,,,\n',
+    );
+    expect((await fulvet(['export', 'records', 'contacts', '--vcard'])).out).toContain('FN:Ida');
+  });
+
+  test('mail: files and folders, what became of them, decisions, and the mail again', async () => {
+    await mkdir(file('folder/inside'), { recursive: true });
+    await writeFile(file('folder/one.eml'), eml({ id: 'one', from: 'ida@harbour.example', to: 'rep@own.example' }));
+    await writeFile(
+      file('folder/inside/two.mbox'),
+      mbox([
+        { id: 'two', from: 'rep@own.example', to: 'ida@harbour.example', references: '<one>' },
+        { id: 'three', from: 'x@nobody.example', to: 'rep@own.example', date: 'never', subject: 'Z' },
+      ]),
+    );
+    const ran = await fulvet(['import', 'mail', file('folder'), '--mailbox', 'rep@own.example']);
+    expect([ran.code, ran.out]).toEqual([0, '3 new, 0 known from another mailbox, 0 already here, 0 unreadable\n']);
+    expect(ran.err).toContain('inside/two.mbox, message 2: The date of the email cannot be read');
+    const lines = (await fulvet(['export', 'decisions'])).out
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as Record<string, unknown>);
+    expect(lines.find((line) => line.messageId === 'two')).toEqual({
+      messageId: 'two',
+      date: '2026-05-04T10:00:00.000Z',
+      direction: 'sent',
+      mailClass: 'person',
+      outcome: 'filed',
+      conversation: expect.any(Number),
+      filings: [
+        expect.objectContaining({ kind: 'account', name: 'Harbour', rule: 'match.account-by-person' }),
+        expect.objectContaining({ kind: 'contact', name: 'Ida' }),
+      ],
+      created: [],
+      visibility: 'owner',
+    });
+    // The administrator may know how mail was decided, and read only what is shared.
+    expect((await fulvet(['export', 'mail'])).out).toBe('');
+  });
+
+  test('rulebook show, put and decide', async () => {
+    const shown = JSON.parse((await fulvet(['rulebook', 'show'])).out) as { us: { ownDomains: string[] }; share: { level: string } };
+    expect(shown.us.ownDomains).toEqual(['own.example', 'own-too.example']);
+    shown.share.level = 'everyone';
+    expect(await fulvet(['rulebook', 'put', '-'], JSON.stringify(shown))).toMatchObject({
+      code: 0,
+      err: 'Version 2 is in force. Past mail stays as decided; “decide” goes over it.\n',
+    });
+    expect(await fulvet(['decide'])).toMatchObject({ code: 0, out: '3 decided, 2 changed\n' });
+    const mail = (await fulvet(['export', 'mail'])).out;
+    expect(mail.match(/^From \S+@\S+ Mon May {2}4 10:00:00 2026$/gm)).toHaveLength(2);
+    expect(mail).toContain('Message-ID: <one>');
+    expect(mail).toContain('Message-ID: <two>');
+    expect(await fulvet(['rulebook', 'put', '-'], '{"not": "a rulebook"}')).toMatchObject({ code: 1 });
+    expect((await fulvet(['rulebook', 'put', '-'], 'not json')).err).toContain('is not JSON');
+  });
+});
+
+describe('wrong usage', () => {
+  test.each([
+    [['bogus'], 2, 'unknown command'],
+    [['team', 'add', 'x@own.example', '--name', 'X', '--role', 'boss'], 2, 'boss'],
+    [['import', 'mail', '/does/not/exist', '--mailbox', 'rep@own.example'], 1, 'There is no file'],
+    [['import', 'records', 'widgets', 'x.csv'], 2, 'widgets'],
+  ])('%j ends with %i', async (args, code, words) => {
+    const ran = await fulvet(args);
+    expect([ran.code, ran.out]).toEqual([code, '']);
+    expect(ran.err).toContain(words);
+  });
+
+  test('a server that is not there, and a token that is missing or wrong, are told apart', async () => {
+    expect((await fulvet(['decide'], '', { FULVET_URL: 'http://127.0.0.1:9' })).err).toContain('does not answer');
+    expect((await fulvet(['decide'], '', { FULVET_TOKEN: '' })).err).toContain('FULVET_TOKEN is not set');
+    expect((await fulvet(['decide'], '', { FULVET_TOKEN: 'fulvet_wrong' })).err).toContain('not valid');
+  });
+
+  test.each([[['--help']], [['setup', '--help']], [['import', 'mail', '--help']], [['export', 'decisions', '--help']]])(
+    '%j helps',
+    async (args) => {
+      const ran = await fulvet(args);
+      expect([ran.code, ran.out.startsWith('Usage: fulvet')]).toEqual([0, true]);
+    },
+  );
+});
