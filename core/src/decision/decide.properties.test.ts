@@ -1,0 +1,197 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import type { PersonRecord } from '../directory/directory';
+import { Directory } from '../directory/directory';
+import type { Participant } from '../message/emailFacts';
+import { MAIL_CLASSES } from '../message/mailClass';
+import { compileRulebook } from '../rulebook/compile';
+import type { Rulebook } from '../rulebook/schema';
+import { cautiousRulebook } from '../rulebook/schema';
+import { decide } from './decide';
+import type { Decision, DecisionFacts } from './types';
+
+const DOMAINS = [
+  'quillmere.example',
+  'harbour.example',
+  'mail.harbour.example',
+  'group.example',
+  'freemail.example',
+  'law.example',
+  'nobody.example',
+];
+const LOCALS = ['ida', 'jo', 'info', 'no-reply', 'new.person'];
+
+const participant = fc.record({
+  role: fc.constantFrom('to' as const, 'cc' as const, 'bcc' as const),
+  local: fc.constantFrom(...LOCALS),
+  domain: fc.constantFrom(...DOMAINS),
+});
+const email = fc.record({
+  sender: participant,
+  others: fc.array(participant, { minLength: 1, maxLength: 7 }),
+  mailClass: fc.constantFrom(...MAIL_CLASSES),
+  subject: fc.constantFrom('Gauge', 'Re: QH-2001', ''),
+});
+const policy = fc.record({
+  out: fc.subarray(DOMAINS.slice(1)),
+  effect: fc.constantFrom('disregard' as const, 'keepOut' as const),
+  scope: fc.constantFrom('external' as const, 'known' as const, 'answers' as const, 'byHand' as const),
+  people: fc.constantFrom('contact' as const, 'lead' as const, 'nothing' as const),
+  after: fc.constantFrom('weWrote' as const, 'firstEmail' as const),
+  level: fc.constantFrom('owner' as const, 'everyone' as const),
+});
+
+type Email = typeof email extends fc.Arbitrary<infer T> ? T : never;
+type Policy = typeof policy extends fc.Arbitrary<infer T> ? T : never;
+
+function rulebookOf(one: Policy): Rulebook {
+  const rulebook = cautiousRulebook(['quillmere.example']);
+  rulebook.keepOut.entries = one.out.map((value) => ({
+    id: `out-${value}`,
+    kind: 'domain',
+    value,
+    exactly: false,
+    effect: one.effect,
+    note: '',
+    addedBy: '',
+    addedAt: '',
+  }));
+  rulebook.takeIn.scope = one.scope;
+  rulebook.create = { people: one.people, after: one.after, accounts: true };
+  rulebook.share.level = one.level;
+  return rulebook;
+}
+
+function directory(): Directory {
+  const person = (id: number, address: string, accountId: number | null): PersonRecord => ({
+    kind: 'contact',
+    id,
+    name: address,
+    accountId,
+    addresses: [address],
+    originEmailId: null,
+  });
+  return new Directory({
+    people: [person(1, 'ida@harbour.example', 10), person(2, 'jo@freemail.example', null), person(3, 'ida@law.example', 11)],
+    accounts: [
+      { id: 10, name: 'Harbour', domains: ['harbour.example'], originEmailId: null },
+      { id: 11, name: 'North', domains: ['group.example'], originEmailId: null },
+      { id: 12, name: 'South', domains: ['group.example'], originEmailId: null },
+    ],
+    deals: [{ id: 20, name: 'Gauges', code: 'QH-2001', accountId: 10, open: true, closedAt: null, people: ['contact:1'] }],
+  });
+}
+
+function decided(one: Email, by: Policy, reverse = false): Decision {
+  const asParticipant = ({ role, local, domain }: Email['sender'], sender: boolean): Participant => ({
+    role: sender ? 'from' : role,
+    address: `${local}@${domain}`,
+    domain,
+    name: '',
+  });
+  const others = one.others.map((other) => asParticipant(other, false));
+  const facts: DecisionFacts = {
+    id: 500,
+    at: 0,
+    subject: one.subject,
+    mailClass: one.mailClass,
+    classProof: null,
+    participants: [asParticipant(one.sender, true), ...(reverse ? others.reverse() : others)],
+  };
+  let last = 0;
+  return decide(
+    facts,
+    compileRulebook(rulebookOf(by), { teamAddresses: [], publicProviders: new Set(['freemail.example']) }),
+    directory(),
+    { dealId: null, filed: false },
+    { next: () => (last -= 1) },
+  );
+}
+
+const keys = (decision: Decision): string[] =>
+  decision.filings
+    .filter((one) => one.id > 0)
+    .map((one) => `${one.kind} ${one.id}`)
+    .sort();
+
+describe('whatever the email and the rulebook', () => {
+  const holds = (property: (one: Email, by: Policy, decision: Decision) => void): void =>
+    fc.assert(
+      fc.property(email, policy, (one, by) => property(one, by, decided(one, by))),
+      { numRuns: 500 },
+    );
+
+  test('an email is internal when, and only when, nobody external takes part', () => {
+    holds((_, __, decision) => expect(decision.direction === 'internal').toBe(decision.externals.length === 0));
+  });
+
+  test('what is kept out or loose stands under no record and is seen by its owner only', () => {
+    holds((_, __, decision) => {
+      if (decision.outcome !== 'kept out' && decision.outcome !== 'loose') return;
+      expect([decision.filings, decision.creations, decision.visibility]).toEqual([[], [], 'owner']);
+    });
+  });
+
+  test('what is filed stands under a record, and what waits asks something', () => {
+    holds((_, __, decision) => {
+      if (decision.outcome === 'filed') expect(decision.filings.length).toBeGreaterThan(0);
+      expect(decision.outcome === 'waiting').toBe(decision.questions.length > 0);
+    });
+  });
+
+  test('nobody is created who is ours, excluded, a role or a machine', () => {
+    holds((_, by, decision) => {
+      for (const one of decision.creations) {
+        if (one.address === null) continue;
+        expect(one.address).not.toMatch(/@quillmere\.example$|^info@|^no-reply@/);
+        expect(by.out.some((domain) => one.address?.endsWith(`@${domain}`))).toBe(false);
+      }
+      expect(decision.creations.some((one) => one.kind === 'account' && one.domain === 'freemail.example')).toBe(false);
+    });
+  });
+
+  test('an excluded person is filed under nothing of their own', () => {
+    holds((_, by, decision) => {
+      if (by.out.includes('law.example')) expect(keys(decision)).not.toContain('contact 3');
+    });
+  });
+
+  test('the order of the recipients does not matter', () => {
+    fc.assert(
+      fc.property(email, policy, (one, by) => {
+        const there = decided(one, by);
+        const back = decided(one, by, true);
+        expect([back.outcome, back.visibility, keys(back), [...back.externals].sort()]).toEqual([
+          there.outcome,
+          there.visibility,
+          keys(there),
+          [...there.externals].sort(),
+        ]);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('taking an exclusion away never keeps an email out', () => {
+    fc.assert(
+      fc.property(email, policy, fc.nat(), (one, by, at) => {
+        if (by.out.length === 0 || decided(one, by).outcome === 'kept out') return;
+        const fewer = { ...by, out: by.out.filter((_, position) => position !== at % by.out.length) };
+        expect(decided(one, fewer).outcome).not.toBe('kept out');
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('every stop up to the last that spoke is in the docket, in order', () => {
+    holds((_, __, decision) => {
+      const stops = decision.docket.map((one) => one.stop);
+      const whole = ['keepOut', 'takeIn', 'match', 'create', 'share'];
+      expect(stops).toEqual(decision.outcome === 'kept out' ? ['keepOut'] : stops.length === 3 ? ['keepOut', 'takeIn', 'share'] : whole);
+    });
+  });
+
+  test('the same inputs give the same decision', () => {
+    holds((one, by, decision) => expect(decided(one, by)).toEqual(decision));
+  });
+});
