@@ -157,6 +157,20 @@ describe('keeping out', () => {
     expect((await decisions(server, crew.tokens.admin)).two.outcome).toBe('waiting');
   });
 
+  test('counts rightly when two entries meet in one email', async () => {
+    const both = email('both', { from: 'law@first-law.example', cc: 'law@second-law.example', subject: 'Both' });
+    await importMail(server, crew.tokens.admin, rep, { 'both.mbox': mbox([both]) });
+    const preview = async (value: string) =>
+      (await server.call('POST', '/keep-out/preview', { token: crew.tokens.admin, body: { kind: 'domain', value } })).json;
+    expect(await preview('first-law.example')).toMatchObject({ concerned: 1, wouldLeave: 0 });
+    const done = await server.call('POST', '/keep-out', {
+      token: crew.tokens.admin,
+      body: { kind: 'domain', value: 'second-law.example' },
+    });
+    expect(await preview('first-law.example')).toMatchObject({ concerned: 1, wouldLeave: 1 });
+    await server.call('POST', `/undo/${done.json.undo.id}`, { token: crew.tokens.admin });
+  });
+
   test('warns of a provider and of ourselves', async () => {
     const warned = async (value: string): Promise<string> =>
       (await server.call('POST', '/keep-out/preview', { token: crew.tokens.admin, body: { kind: 'domain', value } })).json.warning;

@@ -30,7 +30,7 @@ export async function previewKeepOut(database: Database, entry: KeepOutEntry, ru
   const left =
     entry.effect === 'keepOut'
       ? sql`true`
-      : sql`NOT EXISTS (SELECT FROM participants p WHERE p.email_id = w.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND NOT (${matches}) AND NOT (p.address = ANY(${sql.param(await ourAddresses(database))}::text[])) AND NOT (${ownDomainMatch(rulebook)}))`;
+      : sql`NOT EXISTS (SELECT FROM participants p WHERE p.email_id = w.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND NOT (${matches}) AND NOT (p.address = ANY(${sql.param(await ourAddresses(database))}::text[])) AND NOT ${uncountedMatch(rulebook)})`;
   const { rows } = await database.worker.execute<{ concerned: number; leaving: number; filed: number; records: number }>(sql`
     WITH w AS MATERIALIZED (SELECT e.id, e.outcome FROM emails e WHERE e.outcome <> 'kept out' AND EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${matches})),
       leaving AS MATERIALIZED (SELECT w.id, w.outcome FROM w WHERE ${left})
@@ -65,8 +65,14 @@ function domainMatch(entry: KeepOutEntry): ReturnType<typeof sql> {
     : sql`(p.domain = ${entry.value} OR right(p.domain, ${entry.value.length + 1}) = ${`.${entry.value}`})`;
 }
 
-function ownDomainMatch(rulebook: CompiledRulebook): ReturnType<typeof sql> {
-  return sql`EXISTS (SELECT FROM unnest(${sql.param(rulebook.source.us.ownDomains)}::text[]) AS o(domain) WHERE p.domain = o.domain OR right(p.domain, length(o.domain) + 1) = '.' || o.domain)`;
+/** Participants who do not count anyway: our own domains, and those that other entries disregard. */
+function uncountedMatch(rulebook: CompiledRulebook): ReturnType<typeof sql> {
+  const { us, keepOut } = rulebook.source;
+  const covering = [...us.ownDomains, ...keepOut.entries.filter((one) => one.kind === 'domain' && !one.exactly).map((one) => one.value)];
+  const exact = keepOut.entries.filter((one) => one.kind === 'domain' && one.exactly).map((one) => one.value);
+  const addresses = keepOut.entries.filter((one) => one.kind === 'address').map((one) => one.value);
+  return sql`(EXISTS (SELECT FROM unnest(${sql.param(covering)}::text[]) AS o(domain) WHERE p.domain = o.domain OR right(p.domain, length(o.domain) + 1) = '.' || o.domain)
+    OR p.domain = ANY(${sql.param(exact)}::text[]) OR p.address = ANY(${sql.param(addresses)}::text[]))`;
 }
 
 async function ourAddresses(database: Database): Promise<string[]> {
