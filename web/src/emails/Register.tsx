@@ -2,13 +2,14 @@ import type { EmailRow, User } from '@fulvet/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useNavigate } from 'react-router';
 import { useEmails, useMailboxes } from '../api/queries';
 import { isTyping } from '../frame/Frame';
 import { useDocket } from '../frame/useDocket';
 import { Button, Empty, TextInput, Trouble, Waiting } from '../parts/basics';
 import { count } from '../parts/numbers';
 import { recordPath } from '../parts/people';
+import { useAddressBar } from '../parts/useAddressBar';
 import { EmailLine } from './EmailRows';
 import { KeepOutDialog } from './KeepOutDialog';
 
@@ -29,7 +30,7 @@ const FILTERS = [
 
 /** The register of all emails; filters live in the address bar. */
 export default function Register({ user }: { user: User }) {
-  const [params, setParams] = useSearchParams();
+  const [params, setValues] = useAddressBar();
   const filter = useMemo(
     () => Object.fromEntries(FILTERS.flatMap((name) => (params.get(name) ? [[name, params.get(name) ?? '']] : []))),
     [params],
@@ -37,16 +38,8 @@ export default function Register({ user }: { user: User }) {
   const emails = useEmails(filter);
   const rows = useMemo(() => emails.data?.pages.flatMap((page) => page.emails) ?? [], [emails.data]);
   const total = emails.data?.pages[0]?.total ?? 0;
-  const set = (name: string, value: string): void =>
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value) next.set(name, value);
-        else next.delete(name);
-        return next;
-      },
-      { replace: true },
-    );
+  const set = (name: string, value: string): void => setValues({ [name]: value });
+  const clear = (): void => setValues(Object.fromEntries([...params.keys()].map((name) => [name, ''])));
   return (
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
       <header className="flex flex-wrap items-end gap-x-6 gap-y-1 px-3 pt-4 pb-2">
@@ -55,7 +48,7 @@ export default function Register({ user }: { user: User }) {
           {emails.isPending ? 'Counting …' : `${count(total)} ${total === 1 ? 'email' : 'emails'}`}
         </p>
       </header>
-      <FilterBar filter={filter} set={set} clear={() => setParams({}, { replace: true })} />
+      <FilterBar filter={filter} set={set} clear={clear} />
       {emails.isError && (
         <div className="px-3">
           <Trouble error={emails.error} />

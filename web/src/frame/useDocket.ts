@@ -1,23 +1,14 @@
 import { useCallback } from 'react';
-import { useSearchParams } from 'react-router';
+import { useAddressBar } from '../parts/useAddressBar';
 
 /** The email whose docket is open at the right edge; kept in the address bar. */
 export function useDocket(): { openId: number | null; open: (id: number) => void; close: () => void } {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useAddressBar();
   const text = params.get('docket');
   const openId = text !== null && /^\d+$/.test(text) ? Number(text) : null;
-  const set = useCallback(
-    (id: number | null) =>
-      setParams(
-        (before) => {
-          const next = new URLSearchParams(before);
-          if (id === null) next.delete('docket');
-          else next.set('docket', String(id));
-          return next;
-        },
-        { replace: true },
-      ),
-    [setParams],
-  );
-  return { openId, open: set, close: useCallback(() => set(null), [set]) };
+  return {
+    openId,
+    open: useCallback((id: number) => set({ docket: String(id) }), [set]),
+    close: useCallback(() => set({ docket: '' }), [set]),
+  };
 }

@@ -2,13 +2,14 @@ import type { RecordKind, RecordRow, User } from '@fulvet/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { Link, NavLink, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, NavLink, useNavigate, useParams } from 'react-router';
 import { useRecords } from '../api/queries';
 import { Empty, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
 import { count } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
+import { useAddressBar } from '../parts/useAddressBar';
 
 const KINDS: RecordKind[] = ['account', 'contact', 'lead', 'deal'];
 const ROW = 34;
@@ -21,7 +22,7 @@ export function isKind(text: string | undefined): text is RecordKind {
 export default function RecordsPage({ user }: { user: User }) {
   const params = useParams();
   const kind: RecordKind = isKind(params.kind) ? params.kind : 'account';
-  const [search, setSearch] = useSearchParams();
+  const [search, set] = useAddressBar();
   const filter = {
     text: search.get('text') ?? '',
     sort: search.get('sort') ?? 'name',
@@ -32,18 +33,6 @@ export default function RecordsPage({ user }: { user: User }) {
   const records = useRecords(kind, filter);
   const rows = records.data?.pages.flatMap((page) => page.records) ?? [];
   const total = records.data?.pages[0]?.total ?? 0;
-  const set = (values: Record<string, string>): void =>
-    setSearch(
-      (before) => {
-        const next = new URLSearchParams(before);
-        for (const [name, value] of Object.entries(values)) {
-          if (value) next.set(name, value);
-          else next.delete(name);
-        }
-        return next;
-      },
-      { replace: true },
-    );
   return (
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
       <header className="flex flex-wrap items-center gap-x-1 gap-y-2 px-3 pt-4 pb-2">
