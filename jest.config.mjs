@@ -17,7 +17,7 @@ const shared = {
 export default {
   testTimeout: 60_000,
   projects: [
-    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,contract,cli,demo,web}/src/**/*.test.{ts,tsx}'] },
+    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,contract,cli,demo,web,mailhost}/src/**/*.test.{ts,tsx}'] },
     { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/src/**/*.test.ts'] },
     { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/src/**/*.test.ts'] },
   ],

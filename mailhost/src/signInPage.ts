@@ -1,0 +1,147 @@
+import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import type { MailStore } from './mailStore';
+import { html, page, readForm, redirect, sendJson } from './web';
+
+interface Grant {
+  address: string;
+  expires: number;
+}
+
+interface Code extends Grant {
+  challenge: string;
+  redirectUri: string;
+  clientId: string;
+}
+
+export interface SignInPageOptions {
+  clientId: string;
+  clientSecret: string;
+  /** How long an access token opens the mailbox, in seconds. */
+  accessSeconds: number;
+}
+
+/** The provider's OAuth 2.0 sign-in: authorization code with PKCE (RFC 7636), refresh (RFC 6749) and revocation (RFC 7009). */
+export class SignInPage {
+  private readonly codes = new Map<string, Code>();
+  private readonly access = new Map<string, Grant>();
+  private readonly refresh = new Map<string, Grant>();
+
+  constructor(
+    private readonly store: MailStore,
+    readonly options: SignInPageOptions,
+  ) {}
+
+  readonly tokenOwner = (token: string): string | null => {
+    const grant = this.access.get(token);
+    return grant && grant.expires > Date.now() ? grant.address : null;
+  };
+
+  /** Ends every grant, as where somebody takes back the permission at the provider. */
+  revokeAll(address: string): void {
+    for (const grants of [this.access, this.refresh])
+      for (const [token, grant] of grants) if (grant.address === address.toLowerCase()) grants.delete(token);
+  }
+
+  /** @returns true when the request was one of these */
+  async handle(req: IncomingMessage, res: ServerResponse, url: URL): Promise<boolean> {
+    if (url.pathname === '/authorize' && req.method === 'GET') this.show(res, url.searchParams, '');
+    else if (url.pathname === '/authorize' && req.method === 'POST') this.grant(res, await readForm(req));
+    else if (url.pathname === '/token' && req.method === 'POST') this.token(res, await readForm(req));
+    else if (url.pathname === '/revoke' && req.method === 'POST') {
+      const token = (await readForm(req)).get('token') ?? '';
+      const grant = this.refresh.get(token) ?? this.access.get(token);
+      if (grant) this.revokeAll(grant.address);
+      sendJson(res, 200, {});
+    } else return false;
+    return true;
+  }
+
+  private show(res: ServerResponse, params: URLSearchParams, problem: string): void {
+    if (
+      params.get('client_id') !== this.options.clientId ||
+      params.get('code_challenge_method') !== 'S256' ||
+      !params.get('redirect_uri')
+    ) {
+      page(res, 400, 'Longshore sign-in', '<p>This program is not known here, or it asked in a way that is not taken.</p>');
+      return;
+    }
+    const kept = [...params].map(([name, value]) => `<input type="hidden" name="${html(name)}" value="${html(value)}">`).join('');
+    page(
+      res,
+      200,
+      'Longshore sign-in',
+      `<p><b>Fulvet</b> asks to read and send mail of your Longshore mailbox.</p>${problem ? `<p role="alert">${html(problem)}</p>` : ''}
+      <form method="post" action="/authorize">${kept}
+        <label>Address <input name="address" value="${html(params.get('login_hint') ?? '')}" autocomplete="username"></label>
+        <label>Password <input name="password" type="password" autocomplete="current-password"></label>
+        <button name="allow" value="yes">Allow</button> <button name="allow" value="no">Refuse</button>
+      </form>`,
+    );
+  }
+
+  private grant(res: ServerResponse, form: URLSearchParams): void {
+    const back = new URL(form.get('redirect_uri') ?? 'about:blank');
+    if (form.get('state')) back.searchParams.set('state', form.get('state') ?? '');
+    if (form.get('allow') !== 'yes') {
+      back.searchParams.set('error', 'access_denied');
+      return redirect(res, back.href);
+    }
+    const account = this.store.accounts.get((form.get('address') ?? '').toLowerCase());
+    if (!account || account.password !== form.get('password')) return this.show(res, form, 'Address or password is wrong.');
+    const code = randomBytes(24).toString('base64url');
+    this.codes.set(code, {
+      address: account.address,
+      expires: Date.now() + 60_000,
+      challenge: form.get('code_challenge') ?? '',
+      redirectUri: form.get('redirect_uri') ?? '',
+      clientId: form.get('client_id') ?? '',
+    });
+    back.searchParams.set('code', code);
+    return redirect(res, back.href);
+  }
+
+  private token(res: ServerResponse, form: URLSearchParams): void {
+    const owner = form.get('grant_type') === 'refresh_token' ? this.refreshed(form) : this.exchanged(form);
+    if (
+      owner === null ||
+      form.get('client_id') !== this.options.clientId ||
+      !same(form.get('client_secret') ?? '', this.options.clientSecret)
+    )
+      return sendJson(res, 400, {
+        error: 'invalid_grant',
+        error_description: 'The permission is used up, withdrawn or not for this program',
+      });
+    const access = randomBytes(24).toString('base64url');
+    this.access.set(access, { address: owner, expires: Date.now() + this.options.accessSeconds * 1000 });
+    const refresh = form.get('refresh_token') ?? randomBytes(24).toString('base64url');
+    this.refresh.set(refresh, { address: owner, expires: Infinity });
+    return sendJson(res, 200, {
+      access_token: access,
+      refresh_token: refresh,
+      token_type: 'Bearer',
+      expires_in: this.options.accessSeconds,
+    });
+  }
+
+  private refreshed(form: URLSearchParams): string | null {
+    return this.refresh.get(form.get('refresh_token') ?? '')?.address ?? null;
+  }
+
+  private exchanged(form: URLSearchParams): string | null {
+    const text = form.get('code') ?? '';
+    const code = this.codes.get(text);
+    this.codes.delete(text);
+    if (!code || code.expires < Date.now() || code.redirectUri !== form.get('redirect_uri')) return null;
+    const challenge = createHash('sha256')
+      .update(form.get('code_verifier') ?? '')
+      .digest('base64url');
+    return same(challenge, code.challenge) ? code.address : null;
+  }
+}
+
+function same(one: string, other: string): boolean {
+  const first = Buffer.from(one);
+  const second = Buffer.from(other);
+  return first.length === second.length && timingSafeEqual(first, second);
+}
