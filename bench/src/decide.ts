@@ -97,6 +97,9 @@ function email(at: number): DecisionFacts {
     subject: at % 5 === 0 ? `Re: QH-${at % 10_000} delivery` : 'Re: delivery of the gauges',
     mailClass: 'person',
     classProof: null,
+    gestures: [],
+    sharedByRules: true,
+    atFilingAddressOnly: false,
     participants: [participant('from', known), participant('to', 'rep@quillmere.example'), participant('cc', second)],
   };
 }

@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import { ROLES } from './route';
+import { email, recordKind } from './values';
 
-export const recordKind = z.enum(['contact', 'lead', 'account', 'deal']);
-export type RecordKind = z.infer<typeof recordKind>;
+export * from './mailboxShapes';
+export * from './values';
+
 export const outcome = z.enum(['filed', 'waiting', 'loose', 'kept out', 'sealed']);
 export type Outcome = z.infer<typeof outcome>;
 export const direction = z.enum(['sent', 'received', 'internal']);
@@ -10,13 +12,6 @@ export const mailClass = z.enum(['person', 'newsletter', 'notice', 'auto-reply',
 
 const id = z.number().int().positive();
 const moment = z.iso.datetime({ offset: true });
-export const email = z
-  .string()
-  .trim()
-  .min(3)
-  .max(320)
-  .regex(/^[^\s@]+@[^\s@]+$/, { message: 'must be an address such as ida@harbour.example' });
-
 export const errorShape = z.object({
   error: z.object({ code: z.string(), message: z.string(), fields: z.record(z.string(), z.string()).optional() }),
 });
@@ -50,16 +45,6 @@ export const teamMember = z.object({
 });
 export type TeamMember = z.infer<typeof teamMember>;
 
-export const mailbox = z.object({
-  id,
-  address: z.string(),
-  owner: z.string(),
-  ownerId: id,
-  emails: z.number().int(),
-  newest: moment.nullable(),
-});
-export type Mailbox = z.infer<typeof mailbox>;
-
 /** Volumes of the last 30 days at each stop. */
 export const lineCounts = z.object({
   came: z.number().int(),
@@ -72,6 +57,8 @@ export const lineCounts = z.object({
   shared: z.number().int(),
   undecided: z.number().int(),
   mailboxes: z.number().int(),
+  mailboxTrouble: z.number().int().describe('Mailboxes in trouble or stopped, of those that the reader looks after.'),
+  mailboxBacklog: z.number().int(),
   histories: z.number().int(),
 });
 export type LineCounts = z.infer<typeof lineCounts>;
@@ -143,7 +130,7 @@ export const emailDetail = z.object({
   rulebookVersion: z.number().int().nullable(),
   questions: z.array(
     z.object({
-      about: z.enum(['deal', 'account']),
+      about: z.enum(['deal', 'account', 'filing']),
       candidates: z.array(z.object({ id, name: z.string() })),
       domain: z.string().nullable(),
     }),
@@ -213,6 +200,7 @@ export const recordDetail = z.object({
     z.object({ label: z.string(), records: z.array(z.object({ kind: recordKind, id, name: z.string(), detail: z.string() })) }),
   ),
   origin: z.object({ emailId: id, at: moment.nullable(), rule: z.string() }).nullable(),
+  filingAddress: z.string().nullable().describe('Mail sent or forwarded there by a teammate is filed here.'),
   emails: z.number().int(),
   conversations: z.number().int(),
 });

@@ -26,3 +26,7 @@ export * from './person/companyName';
 export * from './person/personName';
 export * from './rulebook/compile';
 export * from './rulebook/schema';
+export * from './mailbox/failures';
+export * from './mailbox/folderPlan';
+export * from './mailbox/folderRoles';
+export * from './mailbox/health';

@@ -9,6 +9,10 @@ import { openDatabase } from './db/database';
 import { createApp } from './http/app';
 import { removeStaleUploads } from './http/importHandlers';
 import { startJobs } from './jobs/jobs';
+import { ChangeListener } from './live/changes';
+import { Network } from './mailboxes/network';
+import { Presets } from './mailboxes/presets';
+import { KeyRing } from './secrets/keyRing';
 import type { Services } from './services';
 
 export interface ServerOptions {
@@ -25,6 +29,16 @@ export interface ServerOptions {
   version: string;
   logLevel?: string;
   signInAttempts?: number;
+  /** File of the keys that seal passwords and tokens; outside the database. Default: in the data folder. */
+  keyFile?: string;
+  /** Folders of provider presets; later ones go before earlier ones. */
+  presetFolders?: readonly string[];
+  /** Mail servers on loopback and private addresses may be connected to. */
+  privateHosts?: boolean;
+  /** Name servers to ask first for mail servers. */
+  nameServers?: readonly string[];
+  /** Whether this process works on mailboxes (default yes). */
+  worksOnMailboxes?: boolean;
 }
 
 /** A running installation. */
@@ -36,7 +50,10 @@ export interface RunningServer {
 
 /** Opens the parts that handlers and jobs work with. */
 export async function openServices(
-  options: Pick<ServerOptions, 'ownerUrl' | 'secret' | 'migrationsFolder' | 'dataFolder' | 'version' | 'logLevel'>,
+  options: Omit<ServerOptions, 'webFolder' | 'host' | 'port' | 'behindTls' | 'signInAttempts'> & {
+    /** This process serves requests, and takes up what a dead one left unfinished. */
+    main?: boolean;
+  },
 ): Promise<Services> {
   const log: Logger = pino({
     level: options.logLevel ?? 'warn',
@@ -47,12 +64,29 @@ export async function openServices(
   await mkdir(uploads, { recursive: true, mode: 0o700 });
   const database = await openDatabase({ ownerUrl: options.ownerUrl, secret: options.secret, migrationsFolder: options.migrationsFolder });
   const blobs = new FolderBlobStore(join(options.dataFolder, 'blobs'));
-  const jobs = await startJobs(database, blobs, uploads, log);
-  return { database, blobs, jobs, uploads, log, version: options.version };
+  const changes = new ChangeListener(database.workerPool, log);
+  await changes.start();
+  const parts = {
+    database,
+    blobs,
+    uploads,
+    log,
+    changes,
+    keyRing: KeyRing.open(options.keyFile ?? join(options.dataFolder, 'mail-keys.json')),
+    network: new Network({
+      privateHosts: options.privateHosts ?? false,
+      ...(options.nameServers ? { nameServers: options.nameServers } : {}),
+    }),
+    presets: Presets.load([join(options.migrationsFolder, '..', 'presets'), ...(options.presetFolders ?? [])]),
+    version: options.version,
+  };
+  const jobs = await startJobs(parts, { main: options.main ?? true, worksOnMailboxes: options.worksOnMailboxes ?? true });
+  return { ...parts, jobs };
 }
 
 export async function closeServices(services: Services): Promise<void> {
   await services.jobs.stop();
+  await services.changes.stop();
   await services.blobs.close();
   await services.database.close();
 }
@@ -78,6 +112,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     url: `http://${shown}:${port}`,
     services,
     stop: async () => {
+      services.changes.endStreams();
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
       server.closeIdleConnections();
       const force = setTimeout(() => server.closeAllConnections(), 1500);

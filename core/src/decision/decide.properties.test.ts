@@ -96,6 +96,9 @@ function decided(one: Email, by: Policy, reverse = false): Decision {
     subject: one.subject,
     mailClass: one.mailClass,
     classProof: null,
+    gestures: [],
+    sharedByRules: true,
+    atFilingAddressOnly: false,
     participants: [asParticipant(one.sender, true), ...(reverse ? others.reverse() : others)],
   };
   let last = 0;

@@ -98,6 +98,9 @@ function decided(
     subject: email.subject ?? 'Gauge',
     mailClass: email.mailClass ?? 'person',
     classProof: email.classProof ?? null,
+    gestures: [],
+    sharedByRules: true,
+    atFilingAddressOnly: false,
     participants,
   };
   return decide(facts, compiled, directory, world.memory ?? NO_MEMORY, ids());

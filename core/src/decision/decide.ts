@@ -4,11 +4,14 @@ import type { CompiledRulebook } from '../rulebook/compile';
 import { RULES } from '../rulebook/schema';
 import type { TemporaryIds } from './create';
 import { create } from './create';
+import type { GestureVerdict } from './gestures';
+import { weighGestures } from './gestures';
+import type { KeepOutVerdict } from './keepOut';
 import { keepOut } from './keepOut';
 import type { Resolved } from './match';
 import { addFiling, match } from './match';
 import { takeIn } from './takeIn';
-import type { ConversationMemory, Decision, DecisionFacts, Direction, Docket, Filing, Outcome, StopEntry } from './types';
+import type { ConversationMemory, Decision, DecisionFacts, Direction, Docket, Evidence, Filing, Outcome, StopEntry } from './types';
 
 const COUNTED_ROLES = new Set(['from', 'to', 'cc', 'bcc']);
 
@@ -58,7 +61,8 @@ export function decide(
   const addresses = externals.map((one) => rulebook.personKey(one.address));
   const about = { direction, externals: addresses, externalDomains: [...new Set(externals.map((one) => one.domain))] };
 
-  const first = keepOut(facts, externals, direction, rulebook);
+  const gestures = weighGestures(facts);
+  const first = letThroughByHand(keepOut(facts, externals, direction, rulebook), gestures);
   if (first.keptOut)
     return { ...about, outcome: 'kept out', filings: [], creations: [], questions: [], visibility: 'owner', docket: [first.entry] };
 
@@ -72,16 +76,20 @@ export function decide(
     };
   });
   const known = resolved.filter((one) => one.people.length > 0).map((one) => one.address);
-  const second = takeIn(rulebook.source.takeIn.scope, known, resolved.length, memory);
-  if (second.verdict !== 'tracked') {
+  const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn;
+  const second = takenInByHand(takeIn(rulebook.source.takeIn.scope, known, resolved.length, memory), gestures);
+  if (second.verdict !== 'tracked' || waitsAtAddress) {
+    const { questions } = gestures;
+    const waits: Docket =
+      questions.length > 0 ? [{ stop: 'match', verdict: 'waits', rule: RULES.filingAddress, evidence: gestures.evidence }] : [];
     return {
       ...about,
-      outcome: 'loose',
+      outcome: outcomeOf([], questions.length),
       filings: [],
       creations: [],
-      questions: [],
+      questions,
       visibility: 'owner',
-      docket: [first.entry, second, share([], rulebook)],
+      docket: [first.entry, second, ...waits, share([], facts, rulebook)],
     };
   }
 
@@ -92,20 +100,20 @@ export function decide(
   const matchable = resolved
     .filter((one) => !created.has(one.address))
     .map((one) => (one.people.length > 0 ? one : { ...one, people: directory.peopleAt(one.address) }));
-  const third = match(facts, matchable, rulebook, directory, memory);
+  const third = match(facts, matchable, rulebook, directory, memory, gestures);
   const filings = [...third.filings];
   for (const one of fourth.creations) {
     addFiling(filings, { kind: one.kind, id: one.id, rule: one.rule });
     if (one.accountId !== null) addFiling(filings, { kind: 'account', id: one.accountId, rule: RULES.accountByDomain });
   }
-  const docket: Docket = [first.entry, second, third.entry, fourth.entry, share(filings, rulebook)];
+  const docket: Docket = [first.entry, second, third.entry, fourth.entry, share(filings, facts, rulebook)];
   return {
     ...about,
     outcome: outcomeOf(filings, third.questions.length),
     filings,
     creations: fourth.creations,
     questions: third.questions,
-    visibility: filings.length > 0 ? rulebook.source.share.level : 'owner',
+    visibility: levelOf(filings, facts, rulebook).level,
     docket,
   };
 }
@@ -115,9 +123,37 @@ function outcomeOf(filings: readonly Filing[], questions: number): Outcome {
   return filings.length > 0 ? 'filed' : 'loose';
 }
 
-/** The stop that says who sees the email; under no record, its owner only. */
-function share(filings: readonly Filing[], rulebook: CompiledRulebook): StopEntry {
-  const level = filings.length > 0 ? rulebook.source.share.level : 'owner';
-  const because = filings.length > 0 ? 'policy' : 'not filed';
-  return { stop: 'share', verdict: level, rule: because === 'policy' ? RULES.level : null, evidence: [{ fact: 'level', level, because }] };
+/** A person's word goes before the rules of the first stop; who was disregarded there stays so. */
+function letThroughByHand(verdict: KeepOutVerdict, gestures: GestureVerdict): KeepOutVerdict {
+  if (!verdict.keptOut || gestures.filings.length === 0) return verdict;
+  const entry: StopEntry = {
+    stop: 'keepOut',
+    verdict: 'passed',
+    rule: gestures.rule,
+    evidence: [...verdict.entry.evidence, ...gestures.evidence],
+  };
+  return { keptOut: false, remaining: [], entry };
+}
+
+function takenInByHand(entry: StopEntry, gestures: GestureVerdict): StopEntry {
+  if (!gestures.takesIn) return entry;
+  return { stop: 'takeIn', verdict: 'tracked', rule: gestures.rule, evidence: gestures.evidence };
+}
+
+type Level = Extract<Evidence, { fact: 'level' }>;
+
+/** Who sees the email: under no record, or from a mailbox that is its owner's only, those who use the mailbox. */
+function levelOf(filings: readonly Filing[], facts: DecisionFacts, rulebook: CompiledRulebook): Level {
+  if (filings.length === 0) return { fact: 'level', level: 'owner', because: 'not filed' };
+  const { level } = rulebook.source.share;
+  if (level === 'everyone' && !facts.sharedByRules) return { fact: 'level', level: 'owner', because: 'mailbox' };
+  return { fact: 'level', level, because: 'policy' };
+}
+
+const LEVEL_RULES: Record<Level['because'], string | null> = { policy: RULES.level, mailbox: RULES.mailboxOwner, 'not filed': null };
+
+/** The stop that says who sees the email. */
+function share(filings: readonly Filing[], facts: DecisionFacts, rulebook: CompiledRulebook): StopEntry {
+  const said = levelOf(filings, facts, rulebook);
+  return { stop: 'share', verdict: said.level, rule: LEVEL_RULES[said.because], evidence: [said] };
 }

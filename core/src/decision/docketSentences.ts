@@ -79,11 +79,26 @@ function sentence(evidence: Evidence): string {
       return `The ${evidence.kind} ${evidence.name} was created from ${evidence.via}${evidence.confidence < 1 ? ` (name guessed, ${Math.round(evidence.confidence * 100)} % sure)` : ''}.`;
     case 'not created':
       return notCreated(evidence.address, evidence.because);
+    case 'gesture':
+      return gestureSentence(evidence);
     case 'level':
       return evidence.because === 'not filed'
         ? 'It stands under no record, so nobody else sees it.'
-        : `By policy, filed mail is seen by ${evidence.level === 'everyone' ? 'everyone' : 'the owners of the mailboxes that hold it'}.`;
+        : evidence.because === 'mailbox'
+          ? 'The mailbox that holds it is set to be seen by those who use it only.'
+          : `By policy, filed mail is seen by ${evidence.level === 'everyone' ? 'everyone' : 'the owners of the mailboxes that hold it'}.`;
   }
+}
+
+function gestureSentence(evidence: Extract<Evidence, { fact: 'gesture' }>): string {
+  const who = evidence.by ?? (evidence.trusted ? 'A teammate' : 'Somebody who is not on the team');
+  if (evidence.via === 'folder') {
+    const meaning = evidence.target === 'rules' ? 'file this by the rules' : `the ${evidence.target ?? 'record'} ${evidence.record}`;
+    return `${who} moved it to the folder ${evidence.detail}, which stands for ${meaning}.`;
+  }
+  if (evidence.target === null) return `${who} sent it to ${evidence.detail}, a filing address that no record has.`;
+  const used = `${who} sent it to ${evidence.detail}, the filing address of the ${evidence.target} ${evidence.record}`;
+  return evidence.trusted ? `${used}.` : `${used}; only a teammate’s word files by it.`;
 }
 
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {

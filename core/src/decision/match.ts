@@ -1,6 +1,7 @@
 import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../directory/directory';
 import type { CompiledRulebook } from '../rulebook/compile';
 import { RULES } from '../rulebook/schema';
+import type { GestureVerdict } from './gestures';
 import type { ConversationMemory, DecisionFacts, Evidence, Filing, Question, StopEntry } from './types';
 
 /** An external participant and who that is. */
@@ -24,10 +25,13 @@ export function match(
   rulebook: CompiledRulebook,
   directory: Directory,
   memory: ConversationMemory,
+  gestures: GestureVerdict,
 ): MatchVerdict {
-  const filings: Filing[] = [];
-  const questions: Question[] = [];
-  const evidence: Evidence[] = [];
+  // A person's word comes first, and where it names the deal no other is looked for.
+  const filings: Filing[] = [...gestures.filings];
+  const questions: Question[] = [...gestures.questions];
+  const evidence: Evidence[] = [...gestures.evidence];
+  const dealIsSaid = filings.some((one) => one.kind === 'deal');
 
   for (const one of resolved) {
     if (one.people.length === 0) evidence.push({ fact: 'unknown', address: one.address });
@@ -37,7 +41,7 @@ export function match(
     }
   }
   if (rulebook.source.match.account !== 'never') matchAccounts(resolved, rulebook, directory, filings, questions, evidence);
-  if (rulebook.source.match.deal !== 'never') matchDeal(facts, resolved, directory, memory, filings, questions, evidence);
+  if (rulebook.source.match.deal !== 'never' && !dealIsSaid) matchDeal(facts, resolved, directory, memory, filings, questions, evidence);
 
   const verdict = questions.length > 0 ? 'waits' : filings.length > 0 ? 'matched' : 'no match';
   return { filings, questions, entry: { stop: 'match', verdict, rule: filings[0]?.rule ?? null, evidence } };

@@ -18,6 +18,27 @@ export interface DecisionFacts {
   mailClass: MailClass;
   classProof: { header: string; value: string } | null;
   participants: readonly Participant[];
+  /** What people said about it in their mail programs. */
+  gestures: readonly Gesture[];
+  /** True where a mailbox that holds it lets the rulebook say who sees it; else those who use its mailboxes only. */
+  sharedByRules: boolean;
+  /** True where nobody of the team has it in a mailbox of theirs: it came to a filing address alone. */
+  atFilingAddressOnly: boolean;
+}
+
+/** A person's word by what they did in their mail program: a filing address used, an email moved to a folder that stands for a record. */
+export interface Gesture {
+  via: 'address' | 'folder';
+  /** `rules` for a folder "file this by the rules"; null for a filing address that no record has. */
+  target: RecordKind | 'rules' | null;
+  recordId: number | null;
+  recordName: string;
+  /** The address, or mailbox and folder, as written. */
+  detail: string;
+  /** Who did it, or null where that is not known. */
+  by: string | null;
+  /** False for a filing address used by somebody who is not on the team. */
+  trusted: boolean;
 }
 
 /** What earlier decisions in the same conversation say. */
@@ -57,9 +78,9 @@ export interface Creation {
 
 /** A question that a person has to answer. */
 export interface Question {
-  about: 'deal' | 'account';
+  about: 'deal' | 'account' | 'filing';
   candidates: { id: number; name: string }[];
-  /** The domain that several accounts share, for a question about the account. */
+  /** The domain that several accounts share, for a question about the account; the filing address, for one about that. */
   domain: string | null;
 }
 
@@ -79,7 +100,16 @@ export type Evidence =
   | { fact: 'open deals'; candidates: { id: number; name: string }[] }
   | { fact: 'created'; kind: 'contact' | 'lead' | 'account'; id: number; name: string; via: string; confidence: number }
   | { fact: 'not created'; address: string; because: 'policy' | 'role address' | 'machine mail' | 'not written to' }
-  | { fact: 'level'; level: 'owner' | 'everyone'; because: 'policy' | 'not filed' };
+  | { fact: 'level'; level: 'owner' | 'everyone'; because: 'policy' | 'not filed' | 'mailbox' }
+  | {
+      fact: 'gesture';
+      via: 'address' | 'folder';
+      detail: string;
+      by: string | null;
+      target: RecordKind | 'rules' | null;
+      record: string;
+      trusted: boolean;
+    };
 
 /** What one stop said of one email. */
 export interface StopEntry {

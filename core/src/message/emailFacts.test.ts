@@ -18,6 +18,7 @@ describe('readEmail', () => {
       subject: 'Gauge',
       mailClass: 'person',
       text: 'Hello\n',
+      deliveredTo: [],
       problems: [],
     });
     expect(facts.participants.map((one) => `${one.role} ${one.address} ${one.name}`)).toEqual([

@@ -64,6 +64,8 @@ export interface EmailFacts {
   attachments: AttachmentFacts[];
   /** Bytes of the source. */
   size: number;
+  /** Addresses that the receiving server says it delivered the message to; only they tell of a Bcc. */
+  deliveredTo: string[];
   problems: ReadingProblem[];
 }
 
@@ -121,6 +123,7 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     hasHtml: body.hasHtml,
     attachments: body.attachments,
     size: raw.length,
+    deliveredTo: readDelivered(fields),
     problems,
   };
 }
@@ -224,12 +227,24 @@ function readParticipants(fields: readonly HeaderField[], envelopeSender: string
       if (unread.length > 0) problems.push({ code: 'bad-address', message: `${unread.length} address(es) in ${field} could not be read.` });
     }
   }
+  // Who sent from a shared address: the Sender field, else what the provider notes about the sign-in.
+  if (!participants.some((one) => one.role === 'sender')) add('sender', headerValue(fields, 'x-authenticated-sender'), '');
   if (participants.some((one) => one.role === 'from')) return participants;
 
   const standIn = participants.find((one) => one.role === 'sender');
   const fallback = standIn?.address ?? parseAddressList(headerValue(fields, 'return-path'))[0]?.address ?? envelopeSender;
   if (!add('from', fallback, standIn?.name ?? '')) problems.push({ code: 'no-sender', message: 'The email names no sender.' });
   return participants;
+}
+
+const DELIVERY_FIELDS = ['delivered-to', 'x-original-to', 'envelope-to', 'x-envelope-to'];
+
+function readDelivered(fields: readonly HeaderField[]): string[] {
+  const written = DELIVERY_FIELDS.flatMap((field) => headerValues(fields, field)).slice(0, 50);
+  const keys = written.flatMap((value) =>
+    parseAddressList(value).map((one) => addressKey(one.address, { tagsTellApart: true })?.key ?? ''),
+  );
+  return [...new Set(keys.filter((key) => key !== ''))];
 }
 
 function readReferences(fields: readonly HeaderField[]): string[] {

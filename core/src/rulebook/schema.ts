@@ -122,4 +122,7 @@ export const RULES = {
   createPeople: 'create.people',
   createAccounts: 'create.accounts',
   level: 'share.level',
+  mailboxOwner: 'share.mailbox',
+  filingAddress: 'match.filing-address',
+  filingFolder: 'match.filing-folder',
 } as const;

@@ -72,9 +72,177 @@ export const mailboxes = pgTable(
       .notNull()
       .references(() => users.id),
     kind: text().notNull().default('imported'),
+    state: text().notNull().default('imported'),
+    /** Further addresses of the same person or team, in comparable form. */
+    aliases: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    /** Servers, way of signing in, name to sign in with. The secret lies in mailbox_secrets. */
+    connection: jsonb().$type<unknown>(),
+    direction: text().notNull().default('both'),
+    /** How far back mail is read; null for all of it. */
+    readSince: moment(),
+    /** owner: its mail is seen by those who use it only. rules: as the rulebook says. */
+    share: text().notNull().default('rules'),
+    /** A keyword marks filed emails in the mailbox itself. */
+    markFiled: boolean().notNull().default(false),
+    problem: jsonb().$type<unknown>(),
+    /** Emails a second that the connection gave when it was tried. */
+    fetchRate: numeric({ mode: 'number' }),
+    lastContactAt: moment(),
+    lastMailAt: moment(),
+    /** Last measured time from arrival at the server until filed. */
+    delayMs: integer(),
+    backlog: integer().notNull().default(0),
+    /** Raised by every change that a running turn has to know of. */
+    revision: integer().notNull().default(0),
+    leaseHolder: text(),
+    leaseUntil: moment(),
+    leaseJob: text(),
+    startedAt: moment(),
     createdAt: moment().notNull().defaultNow(),
   },
-  (t) => [check('mailboxes_kind_known', sql`${t.kind} in ('imported')`)],
+  (t) => [
+    check('mailboxes_kind_known', sql`${t.kind} in ('imported', 'person', 'shared', 'filing')`),
+    check('mailboxes_state_known', sql`${t.state} in ('imported', 'connecting', 'running', 'paused', 'stopped', 'closed')`),
+    check('mailboxes_direction_known', sql`${t.direction} in ('both', 'sent', 'received')`),
+    check('mailboxes_share_known', sql`${t.share} in ('owner', 'rules')`),
+  ],
+);
+
+const ofMailbox = () =>
+  ref()
+    .notNull()
+    .references(() => mailboxes.id, { onDelete: 'cascade' });
+
+/** Passwords and tokens, sealed by a key that is not in the database. */
+export const mailboxSecrets = pgTable('mailbox_secrets', {
+  mailboxId: ofMailbox().primaryKey(),
+  sealed: text().notNull(),
+  changedAt: moment().notNull().defaultNow(),
+});
+
+/** Who may use a shared address, beside its owner. */
+export const mailboxUsers = pgTable(
+  'mailbox_users',
+  {
+    mailboxId: ofMailbox(),
+    userId: ref()
+      .notNull()
+      .references(() => users.id, { onDelete: 'cascade' }),
+  },
+  (t) => [primaryKey({ columns: [t.mailboxId, t.userId] })],
+);
+
+export const mailboxChecks = pgTable(
+  'mailbox_checks',
+  {
+    mailboxId: ofMailbox(),
+    step: text().notNull(),
+    state: text().notNull(),
+    message: text().notNull().default(''),
+    remedy: text().notNull().default(''),
+    said: text().notNull().default(''),
+    code: text(),
+    ms: integer(),
+    at: moment().notNull().defaultNow(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.mailboxId, t.step] }),
+    check('mailbox_checks_state_known', sql`${t.state} in ('waiting', 'running', 'passed', 'failed')`),
+  ],
+);
+
+export const mailboxFolders = pgTable(
+  'mailbox_folders',
+  {
+    id: id(),
+    mailboxId: ofMailbox(),
+    path: text().notNull(),
+    role: text().notNull(),
+    followed: boolean().notNull().default(false),
+    uidValidity: bigint({ mode: 'number' }),
+    /** Emails in it that are not read yet. */
+    pending: integer().notNull().default(0),
+    total: integer().notNull().default(0),
+    /** What moving an email here means: null nothing, 'rules' to take it in, else the record that it is filed under. */
+    fileAs: text(),
+    fileRecordId: ref(),
+    /** False when the folder was not there at the last look. */
+    present: boolean().notNull().default(true),
+  },
+  (t) => [
+    uniqueIndex('mailbox_folders_path_once').on(t.mailboxId, t.path),
+    check('mailbox_folders_file_as_known', sql`${t.fileAs} in ('rules', 'account', 'lead', 'deal', 'contact')`),
+  ],
+);
+
+/** Every message number that was dealt with: what it is stored as, and whether it is still there. */
+export const folderMessages = pgTable(
+  'folder_messages',
+  {
+    folderId: ref()
+      .notNull()
+      .references(() => mailboxFolders.id, { onDelete: 'cascade' }),
+    uidValidity: bigint({ mode: 'number' }).notNull(),
+    uid: bigint({ mode: 'number' }).notNull(),
+    /** Null for one that was passed over or could not be read; see `note`. */
+    emailId: ref().references(() => emails.id, { onDelete: 'cascade' }),
+    note: text().notNull().default(''),
+    tries: integer().notNull().default(1),
+    marked: boolean().notNull().default(false),
+    goneAt: moment(),
+  },
+  (t) => [primaryKey({ columns: [t.folderId, t.uidValidity, t.uid] }), index('folder_messages_by_email').on(t.emailId)],
+);
+
+export const mailboxEvents = pgTable(
+  'mailbox_events',
+  {
+    id: id(),
+    mailboxId: ofMailbox(),
+    at: moment().notNull().defaultNow(),
+    level: text().notNull(),
+    message: text().notNull(),
+    said: text().notNull().default(''),
+  },
+  (t) => [
+    index('mailbox_events_by_time').on(t.mailboxId, t.id.desc()),
+    check('mailbox_events_level_known', sql`${t.level} in ('note', 'problem', 'mended')`),
+  ],
+);
+
+/** A sign-in at a provider that was begun and has not come back yet. */
+export const signInStates = pgTable('sign_in_states', {
+  stateHash: text().primaryKey(),
+  mailboxId: ofMailbox(),
+  userId: ref().notNull(),
+  verifier: text().notNull(),
+  returnUrl: text().notNull(),
+  createdAt: moment().notNull().defaultNow(),
+});
+
+/** A person's word by what they did with an email in their mail program: a filing address, or a folder that stands for a record. */
+export const gestures = pgTable(
+  'gestures',
+  {
+    id: id(),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    via: text().notNull(),
+    /** The record's kind, 'rules' for "file this by the rules", null for a filing address that no record has. */
+    target: text(),
+    recordId: ref(),
+    /** As written: the address, or mailbox and folder. */
+    detail: text().notNull(),
+    userId: ref(),
+    /** False for an address used by somebody who is not on the team. */
+    trusted: boolean().notNull(),
+    at: moment().notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('gestures_once').on(t.emailId, t.via, t.detail), check('gestures_via_known', sql`${t.via} in ('address', 'folder')`)],
 );
 
 export const blobs = pgTable('blobs', {
@@ -206,7 +374,7 @@ export const sightings = pgTable(
       .notNull()
       .references(() => mailboxes.id),
     folder: text().notNull(),
-    importId: ref().notNull(),
+    importId: ref(),
     seenAt: moment().notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.emailId, t.mailboxId, t.folder] }), index('sightings_by_mailbox').on(t.mailboxId, t.emailId)],
@@ -232,9 +400,14 @@ export const accounts = pgTable(
     ownerId: ref().references(() => users.id),
     originEmailId: ref(),
     originRule: text(),
+    /** Part of the record's filing address; short, and not to be guessed. */
+    filingCode: text()
+      .notNull()
+      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [
+    uniqueIndex('accounts_filing_code_once').on(t.filingCode),
     uniqueIndex('accounts_name_once').on(sql`lower(${t.name})`),
     foreignKey({ columns: [t.parentId], foreignColumns: [t.id] }).onDelete('set null'),
   ],
@@ -268,17 +441,25 @@ export const contacts = pgTable(
   (t) => [index('contacts_by_account').on(t.accountId)],
 );
 
-export const leads = pgTable('leads', {
-  id: id(),
-  name: text().notNull(),
-  nameConfidence: numeric({ mode: 'number' }).notNull().default(1),
-  company: text().notNull().default(''),
-  status: text().notNull().default(''),
-  ownerId: ref().references(() => users.id),
-  originEmailId: ref(),
-  originRule: text(),
-  createdAt: moment().notNull().defaultNow(),
-});
+export const leads = pgTable(
+  'leads',
+  {
+    id: id(),
+    name: text().notNull(),
+    nameConfidence: numeric({ mode: 'number' }).notNull().default(1),
+    company: text().notNull().default(''),
+    status: text().notNull().default(''),
+    ownerId: ref().references(() => users.id),
+    originEmailId: ref(),
+    originRule: text(),
+    /** Part of the record's filing address; short, and not to be guessed. */
+    filingCode: text()
+      .notNull()
+      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('leads_filing_code_once').on(t.filingCode)],
+);
 
 /** Addresses of contacts and leads; an address belongs to one contact and one lead at the most. */
 export const personAddresses = pgTable(
@@ -310,9 +491,17 @@ export const deals = pgTable(
     amount: numeric({ mode: 'number' }),
     currency: text().notNull().default(''),
     closedOn: date({ mode: 'string' }),
+    /** Part of the record's filing address; short, and not to be guessed. */
+    filingCode: text()
+      .notNull()
+      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
     createdAt: moment().notNull().defaultNow(),
   },
-  (t) => [uniqueIndex('deals_code_once').on(sql`upper(${t.code})`), index('deals_by_account').on(t.accountId)],
+  (t) => [
+    uniqueIndex('deals_filing_code_once').on(t.filingCode),
+    uniqueIndex('deals_code_once').on(sql`upper(${t.code})`),
+    index('deals_by_account').on(t.accountId),
+  ],
 );
 
 export const dealPeople = pgTable(

@@ -5,6 +5,7 @@ import type { SQL } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { liveRulebook } from '../workspace/rulebookStore';
+import { announceDecided } from './announceDecided';
 import { loadDirectory } from './loadDirectory';
 import { loadFacts } from './loadFacts';
 import type { DecidedEmail } from './storeDecisions';
@@ -35,7 +36,13 @@ const BATCH = 400;
 const MAX_ROUNDS = 8;
 const DECIDE_LOCK = 460203;
 /** Matches that put a deal on the whole conversation. */
-const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([RULES.dealByCode, RULES.onlyOpenDeal, RULES.dealByConversation]);
+const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
+  RULES.dealByCode,
+  RULES.onlyOpenDeal,
+  RULES.dealByConversation,
+  RULES.filingAddress,
+  RULES.filingFolder,
+]);
 
 /**
  * Decides emails in order of date, in batches, each stored with its dockets in one transaction.
@@ -144,5 +151,7 @@ async function decideBatch(
     memories.set(email.conversationId, { dealId: memory.dealId ?? deal?.id ?? null, filed: memory.filed || decision.filings.length > 0 });
     return { email, decision };
   });
-  return storeDecisions(tx, decided, version);
+  const stored = await storeDecisions(tx, decided, version);
+  await announceDecided(tx, stored.emailIds);
+  return stored;
 }

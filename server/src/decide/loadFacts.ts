@@ -1,5 +1,5 @@
 import { readEmail } from '@fulvet/core';
-import type { DecisionFacts, EmailFacts, MailClass, Participant } from '@fulvet/core';
+import type { DecisionFacts, EmailFacts, Gesture, MailClass, Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Tx } from '../db/database';
@@ -39,6 +39,9 @@ interface FactRow {
   people: Participant[] | null;
   filings: string | null;
   sender_owner: number | null;
+  gestures: Gesture[] | null;
+  shared_by_rules: boolean | null;
+  at_filing_address_only: boolean | null;
 }
 
 /** Loads stored emails for deciding, in the order of the ids. Kept-out ones are read again from their source. */
@@ -46,13 +49,21 @@ export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]
   const { rows } = await tx.execute<FactRow>(sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
       e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
-      (SELECT m.owner_id FROM participants s JOIN mailboxes m ON lower(m.address) = s.address WHERE s.email_id = e.id AND s.role = 'from' LIMIT 1) AS sender_owner
+      coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
+        (SELECT m.owner_id FROM participants s JOIN mailboxes m ON m.address = s.address OR s.address = ANY(m.aliases) WHERE s.email_id = e.id AND s.role = 'from' ORDER BY m.id LIMIT 1)) AS sender_owner,
+      g.gestures, held.shared_by_rules, held.at_filing_address_only
     FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place)
     JOIN emails e ON e.id = n.id
     LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id
     LEFT JOIN blobs b ON b.sha256 = e.blob AND c.email_id IS NULL
     LEFT JOIN LATERAL (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position) AS people FROM participants WHERE email_id = e.id) p ON true
     LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
+    LEFT JOIN LATERAL (SELECT bool_or(m.share = 'rules') AS shared_by_rules, bool_and(m.kind = 'filing') AS at_filing_address_only FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) held ON true
+    LEFT JOIN LATERAL (SELECT json_agg(json_build_object('via', x.via, 'target', x.target, 'recordId', x.record_id, 'detail', x.detail, 'trusted', x.trusted, 'by', u.name,
+        'recordName', coalesce(a.name, l.name, d.name, c.name, '')) ORDER BY x.id) AS gestures
+      FROM gestures x LEFT JOIN users u ON u.id = x.user_id LEFT JOIN accounts a ON x.target = 'account' AND a.id = x.record_id LEFT JOIN leads l ON x.target = 'lead' AND l.id = x.record_id
+        LEFT JOIN deals d ON x.target = 'deal' AND d.id = x.record_id LEFT JOIN contacts c ON x.target = 'contact' AND c.id = x.record_id
+      WHERE x.email_id = e.id AND (x.record_id IS NULL OR coalesce(a.id, l.id, d.id, c.id) IS NOT NULL)) g ON true
     ORDER BY n.place`);
   return Promise.all(rows.map((row) => storedEmail(row, blobs)));
 }
@@ -72,6 +83,9 @@ async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail>
       mailClass: row.mail_class,
       classProof: row.class_header === null ? null : { header: row.class_header, value: row.class_value ?? '' },
       participants: restored?.participants ?? row.people ?? [],
+      gestures: row.gestures ?? [],
+      sharedByRules: row.shared_by_rules ?? true,
+      atFilingAddressOnly: row.at_filing_address_only ?? false,
     },
     conversationId: row.conversation_id,
     ownerIds: row.owner_ids,

@@ -12,6 +12,8 @@ export interface DecidedEmail {
 /** What a batch of decisions changed. */
 export interface StoredDecisions {
   changed: number;
+  /** Emails whose decision is new or another. */
+  emailIds: number[];
   createdAddresses: string[];
   createdDomains: string[];
 }
@@ -27,7 +29,7 @@ export async function storeDecisions(tx: Tx, decided: readonly DecidedEmail[], r
     await tx.execute(
       sql`UPDATE emails SET rulebook_version = ${rulebookVersion} WHERE id = ANY(${sql.param(unchanged)}::bigint[]) AND rulebook_version IS DISTINCT FROM ${rulebookVersion}`,
     );
-  if (changed.length === 0) return { changed: 0, createdAddresses: created.addresses, createdDomains: created.domains };
+  if (changed.length === 0) return { changed: 0, emailIds: [], createdAddresses: created.addresses, createdDomains: created.domains };
 
   const restored = changed.flatMap(({ email, decision }) =>
     email.restored && decision.outcome !== 'kept out' ? [{ id: email.facts.id, facts: email.restored }] : [],
@@ -41,6 +43,7 @@ export async function storeDecisions(tx: Tx, decided: readonly DecidedEmail[], r
   );
   return {
     changed: changed.length,
+    emailIds: changed.map(({ email }) => email.facts.id),
     createdAddresses: created.addresses,
     createdDomains: created.domains,
   };

@@ -14,9 +14,11 @@ import { ZodError } from 'zod';
 import { userOfToken } from '../auth/tokens';
 import type { Services } from '../services';
 import { RequestError } from './errors';
+import { connectHandlers } from './connectHandlers';
 import { exportHandlers } from './exportHandlers';
 import type { Call, Handlers } from './handler';
 import { importHandlers } from './importHandlers';
+import { mailboxHandlers } from './mailboxHandlers';
 import { mailHandlers } from './mailHandlers';
 import { recordHandlers } from './recordHandlers';
 import { rulebookHandlers } from './rulebookHandlers';
@@ -47,6 +49,8 @@ const handlers: Handlers = {
   ...rulebookHandlers,
   ...importHandlers,
   ...exportHandlers,
+  ...connectHandlers,
+  ...mailboxHandlers,
 };
 const API = '/api/v1';
 const JSON_LIMIT = '64mb';

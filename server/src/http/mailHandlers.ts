@@ -11,39 +11,13 @@ import { arrivalOf } from '../workspace/arrival';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { notFound } from './errors';
 import type { Handlers } from './handler';
-import { iso } from './sessionHandlers';
 
 type MailHandlers = Pick<
   Handlers,
-  'listMailboxes' | 'getLine' | 'getArrival' | 'listEmails' | 'getEmail' | 'getEmailHtml' | 'getEmailSource' | 'getAttachment'
+  'getLine' | 'getArrival' | 'listEmails' | 'getEmail' | 'getEmailHtml' | 'getEmailSource' | 'getAttachment'
 >;
 
 export const mailHandlers: MailHandlers = {
-  listMailboxes: async ({ user, services }) => {
-    const rows = await services.database.as(user.id, async (tx) => {
-      const found = await tx.execute<{
-        id: number;
-        address: string;
-        owner_id: number;
-        owner: string;
-        emails: number;
-        newest: string | null;
-      }>(sql`SELECT m.id, m.address, m.owner_id, u.name AS owner, count(e.id)::int AS emails, max(e.sent_at) AS newest
-        FROM mailboxes m JOIN users u ON u.id = m.owner_id LEFT JOIN sightings s ON s.mailbox_id = m.id LEFT JOIN emails e ON e.id = s.email_id GROUP BY m.id, u.name ORDER BY m.address`);
-      return found.rows;
-    });
-    return {
-      mailboxes: rows.map((row) => ({
-        id: row.id,
-        address: row.address,
-        owner: row.owner,
-        ownerId: row.owner_id,
-        emails: row.emails,
-        newest: row.newest === null ? null : iso(row.newest),
-      })),
-    };
-  },
-
   getLine: async ({ user, services }) => services.database.as(user.id, lineCounts),
 
   getArrival: async ({ user, services }) => services.database.as(user.id, (tx) => arrivalOf(tx, user)),
@@ -121,6 +95,8 @@ async function lineCounts(tx: Tx): Promise<LineCounts> {
       count(*) FILTER (WHERE outcome = 'loose' AND stops -> 1 ->> 'verdict' <> 'left loose')::int AS unmatched, count(*) FILTER (WHERE outcome = 'waiting')::int AS waiting, count(*) FILTER (WHERE outcome = 'filed')::int AS filed,
       count(*) FILTER (WHERE outcome IS NULL)::int AS undecided, count(*) FILTER (WHERE visibility = 'everyone')::int AS shared,
       (SELECT count(*)::int FROM filings f JOIN emails e2 ON e2.id = f.email_id WHERE f.created AND e2.sent_at > now() - interval '30 days') AS created, (SELECT count(*)::int FROM mailboxes) AS mailboxes,
+      (SELECT count(*)::int FROM mailboxes m WHERE fulvet_looks_after(m.id) AND (m.state = 'stopped' OR m.state = 'running' AND (m.problem IS NOT NULL OR m.last_contact_at < now() - interval '3 minutes'))) AS "mailboxTrouble",
+      (SELECT coalesce(sum(m.backlog), 0)::int FROM mailboxes m WHERE fulvet_looks_after(m.id) AND m.state = 'running') AS "mailboxBacklog",
       (SELECT count(*)::int FROM (SELECT DISTINCT f.kind, f.record_id FROM filings f JOIN emails e3 ON e3.id = f.email_id WHERE e3.sent_at > now() - interval '30 days') h) AS histories
     FROM emails WHERE sent_at > now() - interval '30 days' AND sent_at <= now() + interval '1 day'`);
   const [row] = rows;

@@ -62,14 +62,13 @@ export async function runImport(database: Database, blobs: BlobStore, uploads: s
 async function readFiles(database: Database, blobs: BlobStore, folder: string, row: ImportRow): Promise<boolean> {
   const place: SightingPlace = {
     mailboxId: row.mailbox_id,
-    ownerId: row.owner_id,
     folder: 'imported',
     importId: row.id,
     arrivedAt: row.created,
   };
   const { compiled } = await liveRulebook(database);
   const sink = new BatchSink(
-    (message) => readMessage(message, row.created),
+    (message) => readMessage(message, row.created, row.owner_id),
     (batch) => storeBatch(database.worker, blobs, batch, place, compiled).then(() => undefined),
   );
   let readBytes = 0;
@@ -103,7 +102,7 @@ async function takeFound(database: Database, sink: BatchSink, found: Found, posi
   return true;
 }
 
-async function readMessage(message: PlacedMessage, arrivedAt: number): Promise<ReadMessage> {
+async function readMessage(message: PlacedMessage, arrivedAt: number, ownerId: number): Promise<ReadMessage> {
   const facts = await readEmail(message.raw, { arrivedAt, envelope: message.envelope });
   if (message.cutBytes > 0) {
     facts.problems.push({
@@ -111,7 +110,7 @@ async function readMessage(message: PlacedMessage, arrivedAt: number): Promise<R
       message: `The message is longer than the limit; its last ${message.cutBytes} bytes were left away.`,
     });
   }
-  return { raw: message.raw, facts, file: message.file, position: message.position };
+  return { raw: message.raw, facts, file: message.file, position: message.position, ownerIds: [ownerId] };
 }
 
 /** @returns true when cancelling was asked for */

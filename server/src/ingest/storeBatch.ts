@@ -3,6 +3,7 @@ import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Db, Tx } from '../db/database';
+import { noteFilingAddresses } from '../filing/filingAddresses';
 import { placeInFamilies, setConversations } from './threadBatch';
 
 /** A message that was read and is to be stored. */
@@ -12,14 +13,16 @@ export interface ReadMessage {
   file: string;
   /** Place in its import, from 1. */
   position: number;
+  /** Who may read it for holding it: the users of its mailbox. */
+  ownerIds: readonly number[];
 }
 
 /** The mailbox and the import that the messages of a batch were seen in. */
 export interface SightingPlace {
   mailboxId: number;
-  ownerId: number;
   folder: string;
-  importId: number;
+  /** Null for mail that is read from a server. */
+  importId: number | null;
   arrivedAt: number;
 }
 
@@ -33,6 +36,8 @@ const INDEXED_TEXT = 150_000;
 /**
  * Stores a batch in one transaction: sources, emails, sightings, conversations and the report. Running it again changes
  * nothing. Emails that are new, or known in more mailboxes or with more participants than before, are left undecided.
+ *
+ * @param also more to write in the same transaction, with the email's id for each message of the batch
  */
 export async function storeBatch(
   db: Db,
@@ -40,6 +45,7 @@ export async function storeBatch(
   batch: readonly ReadMessage[],
   place: SightingPlace,
   rulebook: CompiledRulebook,
+  also: (tx: Tx, ids: readonly number[]) => Promise<void> = () => Promise.resolve(),
 ): Promise<StoreResult[]> {
   const identities = batch.map((message) => identityOf(message.facts));
   const known = await seenBefore(db, identities, place);
@@ -80,9 +86,12 @@ export async function storeBatch(
     const disturbed = moved.filter((id) => !newIds.has(id));
 
     const results = await insertSightings(tx, batch, identities, idByIdentity, newIds, place);
-    await uniteKnown(tx, batch, identities, idByIdentity, newIds, blobOf, place);
+    await uniteKnown(tx, batch, identities, idByIdentity, newIds, blobOf);
     if (disturbed.length > 0) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(disturbed)}::bigint[])`);
-    await insertReport(tx, batch, identities, idByIdentity, results, place.importId);
+    if (place.importId !== null) await insertReport(tx, batch, identities, idByIdentity, results, place.importId);
+    const emailIds = identities.map((identity) => idByIdentity.get(identity) ?? 0);
+    await noteFilingAddresses(tx, batch, emailIds, rulebook);
+    await also(tx, emailIds);
     return results;
   });
 }
@@ -143,11 +152,12 @@ async function insertEmails(
     class_header: facts.classProof?.header ?? null,
     class_value: facts.classProof?.value ?? null,
     problems: facts.problems,
+    owner_ids: one.ownerIds,
   }));
   await tx.execute(sql`INSERT INTO emails (id, identity, message_id, "references", family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, owner_ids)
     OVERRIDING SYSTEM VALUE
-    SELECT id, identity, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, ARRAY[${place.ownerId}::bigint]
-    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb)`);
+    SELECT id, identity, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, ARRAY(SELECT json_array_elements_text(owner_ids)::bigint)
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb, owner_ids json)`);
 }
 
 /** Stores what emails say: contents, participants, attachments. Also used when a kept-out email is let in again. */
@@ -223,7 +233,6 @@ async function uniteKnown(
   idByIdentity: ReadonlyMap<string, number>,
   newIds: ReadonlySet<number>,
   blobOf: ReadonlyMap<ReadMessage, string | null>,
-  place: SightingPlace,
 ): Promise<void> {
   const known = batch
     .map((message, at) => ({ id: idByIdentity.get(identities[at] ?? '') ?? 0, facts: message.facts, message }))
@@ -243,9 +252,10 @@ async function uniteKnown(
       sql`UPDATE emails e SET blob = n.blob FROM unnest(${sql.param(withBcc.map((one) => one.id))}::bigint[], ${sql.param(withBcc.map((one) => blobOf.get(one.message) ?? ''))}::text[]) AS n(id, blob) WHERE e.id = n.id AND e.blob IS DISTINCT FROM n.blob`,
     );
   }
-  await tx.execute(
-    sql`UPDATE emails e SET owner_ids = e.owner_ids || ${place.ownerId}::bigint, decided_at = NULL WHERE e.id = ANY(${sql.param(known.map((one) => one.id))}::bigint[]) AND NOT ${place.ownerId}::bigint = ANY(e.owner_ids)`,
-  );
+  const owners = known.flatMap((one) => one.message.ownerIds.map((owner) => ({ id: one.id, owner })));
+  await tx.execute(sql`UPDATE emails e SET owner_ids = e.owner_ids || n.more, decided_at = NULL FROM (
+    SELECT p.id, array_agg(DISTINCT p.owner) AS more FROM unnest(${sql.param(owners.map((one) => one.id))}::bigint[], ${sql.param(owners.map((one) => one.owner))}::bigint[]) AS p(id, owner)
+    JOIN emails x ON x.id = p.id WHERE NOT p.owner = ANY(x.owner_ids) GROUP BY p.id) n WHERE e.id = n.id`);
   const direct = known.filter((one) => one.facts.mailClass !== 'newsletter');
   await tx.execute(sql`UPDATE emails e SET mail_class = n.class, class_header = n.header, class_value = n.value, decided_at = NULL
     FROM unnest(${sql.param(direct.map((one) => one.id))}::bigint[], ${sql.param(direct.map((one) => one.facts.mailClass))}::text[], ${sql.param(direct.map((one) => one.facts.classProof?.header ?? null))}::text[], ${sql.param(direct.map((one) => one.facts.classProof?.value ?? null))}::text[]) AS n(id, class, header, value)

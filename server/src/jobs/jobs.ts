@@ -1,11 +1,14 @@
 import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
-import type { Logger } from 'pino';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database } from '../db/database';
+import { announce } from '../live/changes';
 import type { DecideScope } from '../decide/decideRun';
 import { runDecisions } from '../decide/decideRun';
 import { runImport } from '../ingest/importRun';
+import type { CheckStep } from '@fulvet/core';
+import type { Services } from '../services';
+import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from '../sync/mailWorker';
 
 /** Work that goes on beside requests. */
 export interface Jobs {
@@ -13,13 +16,24 @@ export interface Jobs {
   decideAll(runId: number): Promise<void>;
   /** Decides the mail of these addresses and domains again, after records changed. */
   decideConcerned(scope: Exclude<DecideScope, string>): Promise<void>;
+  /** Decides what is undecided. */
+  decidePending(): Promise<void>;
+  /** Tries a mailbox from a step on. */
+  checkMailbox(mailboxId: number, from: CheckStep): Promise<void>;
+  /** Has a mailbox worked on at once, even where it waits for its next try. */
+  hurryMailbox(mailboxId: number): Promise<void>;
   stop(): Promise<void>;
 }
 
-const QUEUES = ['import-mail', 'decide-all', 'decide-concerned'] as const;
+const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending'] as const;
 
-/** Starts the queue and its workers in this process; what a dead process left unfinished is taken up again. */
-export async function startJobs(database: Database, blobs: BlobStore, uploads: string, log: Logger): Promise<Jobs> {
+/**
+ * Starts the queue and its workers in this process.
+ *
+ * @param role main: the process that serves requests; it takes up what a dead one left unfinished
+ */
+export async function startJobs(services: Omit<Services, 'jobs'>, role: { main: boolean; worksOnMailboxes: boolean }): Promise<Jobs> {
+  const { database, blobs, uploads, log } = services;
   const boss = new PgBoss({
     db: { executeSql: (text, values) => database.workerPool.query(text, values) },
     schema: 'pgboss',
@@ -28,6 +42,8 @@ export async function startJobs(database: Database, blobs: BlobStore, uploads: s
   boss.on('error', (error) => log.error({ err: error }, 'job queue'));
   await boss.start();
   for (const queue of QUEUES) await boss.createQueue(queue);
+  // At most one turn or check of a mailbox waits, and one is at work.
+  for (const queue of [TURN_QUEUE, CHECK_QUEUE]) await boss.createQueue(queue, { name: queue, policy: 'stately' });
   const handle = <T extends object>(queue: (typeof QUEUES)[number], work: (data: T) => Promise<void>): Promise<string> =>
     boss.work<T>(queue, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
       if (!job) return;
@@ -44,20 +60,43 @@ export async function startJobs(database: Database, blobs: BlobStore, uploads: s
   await handle<Exclude<DecideScope, string>>('decide-concerned', async (scope) => {
     await runDecisions(database, blobs, scope);
   });
+  await handle('decide-pending', async () => {
+    await runDecisions(database, blobs, 'undecided');
+  });
   const send = async (queue: (typeof QUEUES)[number], data: object): Promise<void> => {
     await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
   };
+  if (role.main) await takeUpUnfinished(database, send);
+  const worker = role.worksOnMailboxes ? new MailWorker(services, boss) : null;
+  worker?.start();
+  return {
+    importMail: (importId) => send('import-mail', { importId }),
+    decideAll: (runId) => send('decide-all', { runId }),
+    decideConcerned: (scope) => send('decide-concerned', scope),
+    decidePending: () => send('decide-pending', {}),
+    checkMailbox: async (mailboxId, from) => {
+      await boss.send(CHECK_QUEUE, { mailboxId, from }, { singletonKey: String(mailboxId), retryLimit: 0, expireInMinutes: 5 });
+    },
+    hurryMailbox: async (mailboxId) => {
+      await sendTurn(boss, mailboxId);
+      await database.worker.execute(
+        sql`UPDATE pgboss.job SET start_after = now() WHERE name = ${TURN_QUEUE} AND state = 'created' AND singleton_key = ${String(mailboxId)} AND start_after > now()`,
+      );
+      await announce(database.worker, { kind: 'wake', id: mailboxId });
+    },
+    stop: async () => {
+      await worker?.stop();
+      await boss.stop({ graceful: true, timeout: 5000 });
+    },
+  };
+}
+
+async function takeUpUnfinished(database: Database, send: (queue: 'import-mail', data: object) => Promise<void>): Promise<void> {
   const left = await database.worker.execute<{ id: number }>(sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
   for (const { id } of left.rows) await send('import-mail', { importId: id });
   await database.worker.execute(
     sql`UPDATE decide_runs SET state = 'failed', message = 'The server ended before the run did. Start it again; what was decided stands.', finished_at = now() WHERE state IN ('queued', 'running')`,
   );
-  return {
-    importMail: (importId) => send('import-mail', { importId }),
-    decideAll: (runId) => send('decide-all', { runId }),
-    decideConcerned: (scope) => send('decide-concerned', scope),
-    stop: () => boss.stop({ graceful: true, timeout: 5000 }),
-  };
 }
 
 /** Runs work unless another process is at the same import. */

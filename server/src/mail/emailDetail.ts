@@ -97,6 +97,9 @@ const RULE_TEXTS: Record<string, string> = {
   [RULES.createPeople]: 'What unknown people become',
   [RULES.createAccounts]: 'New accounts from domains',
   [RULES.level]: 'Who sees filed mail',
+  [RULES.mailboxOwner]: 'Who sees mail of this mailbox',
+  [RULES.filingAddress]: 'Filing by address',
+  [RULES.filingFolder]: 'Filing by folder',
 };
 
 function ruleText(

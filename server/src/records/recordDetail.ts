@@ -1,6 +1,7 @@
 import type { RecordDetail, RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import { filingAddress } from '../filing/filingAddresses';
 import { notFound } from '../http/errors';
 
 type Fact = RecordDetail['facts'][number];
@@ -21,6 +22,7 @@ export async function recordDetail(tx: Tx, kind: RecordKind, id: number): Promis
     facts: base.facts.filter((fact) => fact.value !== ''),
     related: base.related.filter((group) => group.records.length > 0),
     origin,
+    filingAddress: await filingAddressOf(tx, kind, id),
     emails: counts.rows[0]?.emails ?? 0,
     conversations: counts.rows[0]?.conversations ?? 0,
   };
@@ -32,6 +34,18 @@ interface Base {
   related: Related[];
   originEmailId: number | null;
   originRule: string;
+}
+
+const FILED_BY_ADDRESS = { account: 'accounts', lead: 'leads', deal: 'deals', contact: null } as const;
+
+/** Null for contacts, and where no mailbox for filing is connected. */
+async function filingAddressOf(tx: Tx, kind: RecordKind, id: number): Promise<string | null> {
+  const table = FILED_BY_ADDRESS[kind];
+  if (table === null) return null;
+  const { rows } = await tx.execute<{ address: string; code: string }>(
+    sql`SELECT m.address, r.filing_code AS code FROM ${sql.identifier(table)} r, mailboxes m WHERE r.id = ${id} AND m.kind = 'filing' AND m.state IN ('running', 'stopped', 'paused') ORDER BY m.id LIMIT 1`,
+  );
+  return rows[0] ? filingAddress(rows[0].address, rows[0].code) : null;
 }
 
 async function originOf(tx: Tx, emailId: number, rule: string): Promise<RecordDetail['origin']> {

@@ -40,6 +40,8 @@ export async function putRulebook(db: Db | Tx, rulebook: Rulebook, summary: stri
 }
 
 async function teamAddresses(db: Db): Promise<string[]> {
-  const { rows } = await db.execute<{ address: string }>(sql`SELECT email AS address FROM users UNION SELECT address FROM mailboxes`);
+  const { rows } = await db.execute<{ address: string }>(
+    sql`SELECT email AS address FROM users UNION SELECT address FROM mailboxes UNION SELECT unnest(aliases) FROM mailboxes`,
+  );
   return rows.map((row) => row.address);
 }

@@ -1,0 +1,42 @@
+import { RULES } from '../rulebook/schema';
+import type { DecisionFacts, Evidence, Filing, Gesture, Question } from './types';
+
+/** What people's gestures mean for the decision of an email. */
+export interface GestureVerdict {
+  /** Records that a person of the team put it under. */
+  filings: Filing[];
+  /** Filing addresses that were used by somebody outside, or that no record has: a person has to decide. */
+  questions: Question[];
+  /** A person put it under a record, or asked for the rules to file it: it comes in. */
+  takesIn: boolean;
+  /** The rule that speaks first, or null. */
+  rule: string | null;
+  evidence: Evidence[];
+}
+
+/**
+ * Weighs the gestures. A person of the team is followed; somebody outside who uses a filing address, or one that no record has,
+ * files nothing: the email waits.
+ */
+export function weighGestures(facts: DecisionFacts): GestureVerdict {
+  const verdict: GestureVerdict = { filings: [], questions: [], takesIn: false, rule: null, evidence: [] };
+  for (const gesture of facts.gestures) {
+    verdict.evidence.push(evidenceOf(gesture));
+    const { target, recordId } = gesture;
+    if (!gesture.trusted || target === null) {
+      const candidates = recordId === null ? [] : [{ id: recordId, name: gesture.recordName }];
+      verdict.questions.push({ about: 'filing', candidates, domain: gesture.detail });
+      continue;
+    }
+    verdict.takesIn = true;
+    verdict.rule ??= ruleOf(gesture);
+    if (target !== 'rules' && recordId !== null) verdict.filings.push({ kind: target, id: recordId, rule: ruleOf(gesture) });
+  }
+  return verdict;
+}
+
+const ruleOf = (gesture: Gesture): string => (gesture.via === 'address' ? RULES.filingAddress : RULES.filingFolder);
+
+function evidenceOf({ via, detail, by, target, recordName, trusted }: Gesture): Evidence {
+  return { fact: 'gesture', via, detail, by, target, record: recordName, trusted };
+}

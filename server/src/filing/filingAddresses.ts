@@ -1,0 +1,63 @@
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import type { ReadMessage } from '../ingest/storeBatch';
+
+/** A mailbox that filing addresses lead to: `filing+CODE@quillmere.example`. */
+interface FilingMailbox {
+  local: string;
+  domain: string;
+}
+
+/** The filing address of a record at a filing mailbox. */
+export function filingAddress(mailbox: string, code: string): string {
+  const at = mailbox.lastIndexOf('@');
+  return `${mailbox.slice(0, at)}+${code}${mailbox.slice(at)}`;
+}
+
+/**
+ * Notes which messages were sent or forwarded to a record's filing address. The word of a teammate counts; of anybody else it
+ * is noted as not trusted, and the email waits. Emails that gain a note are left undecided.
+ */
+export async function noteFilingAddresses(
+  tx: Tx,
+  batch: readonly ReadMessage[],
+  emailIds: readonly number[],
+  rulebook: CompiledRulebook,
+): Promise<void> {
+  const { rows } = await tx.execute<{ address: string }>(sql`SELECT address FROM mailboxes WHERE kind = 'filing'`);
+  if (rows.length === 0) return;
+  const mailboxes = rows.map(({ address }): FilingMailbox => {
+    const at = address.lastIndexOf('@');
+    return { local: `${address.slice(0, at)}+`, domain: address.slice(at) };
+  });
+  const found = batch.flatMap((message, at) => {
+    const sender = message.facts.participants.find((one) => one.role === 'from');
+    const trusted = sender !== undefined && rulebook.isOurs(sender.address, sender.domain);
+    return addressesOf(message).flatMap((address) => {
+      const code = codeOf(address, mailboxes);
+      return code === null ? [] : [{ email: emailIds[at] ?? 0, code, address, sender: sender?.address ?? '', trusted }];
+    });
+  });
+  if (found.length === 0) return;
+  const noted = await tx.execute<{ email_id: number }>(sql`
+    INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
+    SELECT n.email, 'address', CASE WHEN d.id IS NOT NULL THEN 'deal' WHEN a.id IS NOT NULL THEN 'account' WHEN l.id IS NOT NULL THEN 'lead' END, coalesce(d.id, a.id, l.id), n.address,
+      (SELECT u.id FROM users u WHERE lower(u.email) = n.sender), n.trusted
+    FROM json_to_recordset(${JSON.stringify(found)}::json) AS n(email bigint, code text, address text, sender text, trusted boolean)
+    LEFT JOIN deals d ON d.filing_code = n.code LEFT JOIN accounts a ON a.filing_code = n.code LEFT JOIN leads l ON l.filing_code = n.code
+    ON CONFLICT DO NOTHING RETURNING email_id`);
+  const concerned = noted.rows.map((row) => row.email_id);
+  if (concerned.length > 0) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(concerned)}::bigint[])`);
+}
+
+/** Addresses that the message was sent to, the hidden ones as far as it tells of them. */
+function addressesOf(message: ReadMessage): string[] {
+  const shown = message.facts.participants.filter((one) => one.role === 'to' || one.role === 'cc' || one.role === 'bcc');
+  return [...new Set([...shown.map((one) => one.address), ...message.facts.deliveredTo])];
+}
+
+function codeOf(address: string, mailboxes: readonly FilingMailbox[]): string | null {
+  const mailbox = mailboxes.find((one) => address.startsWith(one.local) && address.endsWith(one.domain));
+  return mailbox ? address.slice(mailbox.local.length, address.length - mailbox.domain.length) : null;
+}

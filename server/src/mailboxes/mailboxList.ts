@@ -1,0 +1,161 @@
+import type { Mailbox, MailboxDetail, User } from '@fulvet/contract';
+import type { CheckStep, MailboxProblem, MailboxState, MailDirection } from '@fulvet/core';
+import { CHECK_STEPS, CHECK_TITLES, healthOf } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { notFound } from '../http/errors';
+import type { MailboxConnection, MailboxKind } from './mailboxStore';
+
+interface ListRow {
+  [column: string]: unknown;
+  id: number;
+  address: string;
+  owner_id: number;
+  owner: string;
+  kind: MailboxKind;
+  state: MailboxState;
+  problem: MailboxProblem | null;
+  last_contact: number | null;
+  delay_ms: number | null;
+  backlog: number;
+  started: number | null;
+  emails: number;
+  newest: string | null;
+  per_day: number[];
+  passed: number;
+}
+
+const DAYS = 30;
+
+/** Mailboxes with how they are doing; the health of those that the reader looks after. */
+export async function mailboxList(tx: Tx, user: User, where: SQL = sql`true`): Promise<Mailbox[]> {
+  const { rows } = await tx.execute<ListRow>(sql`
+    SELECT m.id, m.address, m.owner_id, u.name AS owner, m.kind, m.state, m.problem, (extract(epoch FROM m.last_contact_at) * 1000)::float8 AS last_contact, m.delay_ms, m.backlog,
+      (extract(epoch FROM m.started_at) * 1000)::float8 AS started, n.emails, n.newest, p.per_day,
+      (SELECT count(*)::int FROM mailbox_checks c WHERE c.mailbox_id = m.id AND c.state = 'passed') AS passed
+    FROM mailboxes m JOIN users u ON u.id = m.owner_id
+    LEFT JOIN LATERAL (SELECT count(DISTINCT e.id)::int AS emails, max(e.sent_at) AS newest FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = m.id) n ON true
+    LEFT JOIN LATERAL (
+      SELECT array_agg(coalesce(d.count, 0) ORDER BY back DESC) AS per_day FROM generate_series(0, ${DAYS - 1}) AS back LEFT JOIN (
+        SELECT ((now() AT TIME ZONE 'UTC')::date - (e.sent_at AT TIME ZONE 'UTC')::date) AS back, count(DISTINCT e.id)::int AS count FROM sightings s JOIN emails e ON e.id = s.email_id
+        WHERE s.mailbox_id = m.id AND e.sent_at > now() - interval '31 days' GROUP BY 1) d USING (back)) p ON true
+    WHERE ${where} ORDER BY m.address`);
+  return rows.map((row) => mailboxOf(row, user));
+}
+
+function mailboxOf(row: ListRow, user: User): Mailbox {
+  const lookedAfter = user.role === 'admin' || row.owner_id === user.id;
+  const health = healthOf(
+    {
+      state: row.state,
+      problem: row.problem,
+      lastContactAt: row.last_contact,
+      backlog: row.backlog,
+      checked: row.passed === CHECK_STEPS.length,
+      startedAt: row.started,
+    },
+    Date.now(),
+  );
+  return {
+    id: row.id,
+    address: row.address,
+    owner: row.owner,
+    ownerId: row.owner_id,
+    kind: row.kind,
+    state: row.state,
+    emails: row.emails,
+    newest: row.newest === null ? null : new Date(row.newest).toISOString(),
+    lookedAfter,
+    health: lookedAfter
+      ? { ...health, problem: health.problem && { ...health.problem, since: new Date(health.problem.since).toISOString() } }
+      : null,
+    lastContactAt: row.last_contact === null ? null : new Date(row.last_contact).toISOString(),
+    delayMs: row.delay_ms,
+    backlog: row.backlog,
+    perDay: row.per_day,
+  };
+}
+
+interface DetailRow {
+  [column: string]: unknown;
+  aliases: string[];
+  connection: MailboxConnection | null;
+  direction: MailDirection;
+  read_since: string | null;
+  share: 'owner' | 'rules';
+  mark_filed: boolean;
+  started_at: string | null;
+}
+
+/** @throws 404 for those who do not look after it */
+export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: boolean): Promise<MailboxDetail> {
+  const [mailbox] = await mailboxList(tx, user, sql`m.id = ${id}`);
+  if (!mailbox?.lookedAfter) throw notFound('mailbox');
+  const { rows } = await tx.execute<DetailRow>(
+    sql`SELECT aliases, connection, direction, read_since, share, mark_filed, started_at FROM mailboxes WHERE id = ${id}`,
+  );
+  const row = rows[0];
+  if (!row) throw notFound('mailbox');
+  const users = await tx.execute<{ id: number; name: string }>(
+    sql`SELECT u.id, u.name FROM mailbox_users m JOIN users u ON u.id = m.user_id WHERE m.mailbox_id = ${id} ORDER BY u.name`,
+  );
+  const checks = await checksOf(tx, id);
+  return {
+    ...mailbox,
+    aliases: row.aliases,
+    users: users.rows,
+    connection: row.connection && { ...row.connection, hasSecret },
+    checks,
+    checked: checks.every((one) => one.state === 'passed'),
+    folders: await foldersOf(tx, id),
+    direction: row.direction,
+    readSince: row.read_since === null ? null : new Date(row.read_since).toISOString(),
+    share: row.share,
+    markFiled: row.mark_filed,
+    startedAt: row.started_at === null ? null : new Date(row.started_at).toISOString(),
+  };
+}
+
+async function checksOf(tx: Tx, id: number): Promise<MailboxDetail['checks']> {
+  const { rows } = await tx.execute<{
+    step: CheckStep;
+    state: 'waiting' | 'running' | 'passed' | 'failed';
+    message: string;
+    remedy: string;
+    said: string;
+    code: string | null;
+    ms: number | null;
+  }>(sql`SELECT step, state, message, remedy, said, code, ms FROM mailbox_checks WHERE mailbox_id = ${id}`);
+  const byStep = new Map(rows.map((row) => [row.step, row]));
+  return CHECK_STEPS.map((step) => ({
+    ...(byStep.get(step) ?? { step, state: 'waiting' as const, message: '', remedy: '', said: '', code: null, ms: null }),
+    title: CHECK_TITLES[step],
+  }));
+}
+
+async function foldersOf(tx: Tx, id: number): Promise<MailboxDetail['folders']> {
+  const { rows } = await tx.execute<{
+    id: number;
+    path: string;
+    role: MailboxDetail['folders'][number]['role'];
+    followed: boolean;
+    pending: number;
+    total: number;
+    file_as: 'rules' | 'account' | 'lead' | 'deal' | 'contact' | null;
+    file_record_id: number | null;
+    record: string;
+  }>(sql`SELECT f.id, f.path, f.role, f.followed, f.pending, f.total, f.file_as, f.file_record_id, coalesce(a.name, l.name, d.name, c.name, '') AS record
+    FROM mailbox_folders f LEFT JOIN accounts a ON f.file_as = 'account' AND a.id = f.file_record_id LEFT JOIN leads l ON f.file_as = 'lead' AND l.id = f.file_record_id
+      LEFT JOIN deals d ON f.file_as = 'deal' AND d.id = f.file_record_id LEFT JOIN contacts c ON f.file_as = 'contact' AND c.id = f.file_record_id
+    WHERE f.mailbox_id = ${id} AND f.present ORDER BY array_position(ARRAY['inbox','sent','archive','other','all','drafts','junk','trash'], f.role), f.path`);
+  return rows.map((row) => ({
+    id: row.id,
+    path: row.path,
+    role: row.role,
+    followed: row.followed,
+    pending: row.pending,
+    total: row.total,
+    fileAs: row.file_as === null ? null : { target: row.file_as, recordId: row.file_record_id, recordName: row.record },
+  }));
+}

@@ -1,0 +1,102 @@
+import type { mailboxSettings, User } from '@fulvet/contract';
+import { isFollowedAtFirst } from '@fulvet/core';
+import type { FolderRole } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../db/database';
+import { RequestError } from '../http/errors';
+import type { Services } from '../services';
+import { mailboxKey } from './begin';
+import type { MailboxRow } from './mailboxStore';
+import { noteEvent } from './mailboxStore';
+import { resetReaders } from './ownership';
+
+type Settings = z.output<typeof mailboxSettings>;
+
+/** Changes what is given of a mailbox's settings, in one transaction; emails that this concerns are decided again. */
+export async function putSettings(services: Services, user: User, mailbox: MailboxRow, settings: Settings): Promise<void> {
+  if (settings.markFiled !== undefined && user.role !== 'admin')
+    throw new RequestError(403, 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
+  await services.database.worker.transaction(async (tx) => {
+    const { rows } = await tx.execute<{ share: string }>(sql`SELECT share FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
+    await changeMailbox(tx, mailbox, settings);
+    if (settings.direction !== undefined && settings.direction !== mailbox.direction) await refollow(tx, mailbox, settings.direction);
+    if (settings.userIds) await changeUsers(tx, mailbox.id, settings.userIds);
+    for (const folder of settings.folders ?? []) await changeFolder(tx, mailbox, folder);
+    if (settings.share !== undefined && settings.share !== rows[0]?.share) await decideAnew(tx, mailbox.id);
+    await noteEvent(tx, mailbox.id, 'note', `${user.name} changed: ${Object.keys(settings).join(', ')}.`);
+  });
+  if (settings.share !== undefined || settings.folders?.some((one) => one.fileAs !== undefined)) await services.jobs.decidePending();
+}
+
+async function changeMailbox(tx: Tx, mailbox: MailboxRow, settings: Settings): Promise<void> {
+  const since =
+    settings.readSinceDays === undefined
+      ? sql`read_since`
+      : settings.readSinceDays === null
+        ? sql`NULL`
+        : sql`date_trunc('day', now()) - make_interval(days => ${settings.readSinceDays})`;
+  const aliases = settings.aliases === undefined ? sql`aliases` : sql`${sql.param([...new Set(settings.aliases.map(mailboxKey))])}::text[]`;
+  await tx.execute(sql`UPDATE mailboxes SET direction = coalesce(${settings.direction ?? null}, direction), read_since = ${since}, share = coalesce(${settings.share ?? null}, share),
+    mark_filed = coalesce(${settings.markFiled ?? null}::boolean, mark_filed), aliases = ${aliases} WHERE id = ${mailbox.id}`);
+}
+
+/** Another direction has other folders by itself; a person can change them after. */
+async function refollow(tx: Tx, mailbox: MailboxRow, direction: MailboxRow['direction']): Promise<void> {
+  const { rows } = await tx.execute<{ id: number; role: FolderRole }>(
+    sql`SELECT id, role FROM mailbox_folders WHERE mailbox_id = ${mailbox.id}`,
+  );
+  const followed = rows.filter((row) => isFollowedAtFirst(row.role, direction)).map((row) => row.id);
+  await tx.execute(sql`UPDATE mailbox_folders SET followed = id = ANY(${sql.param(followed)}::bigint[]) WHERE mailbox_id = ${mailbox.id}`);
+  // What was passed over for its direction may be wanted now.
+  await tx.execute(
+    sql`DELETE FROM folder_messages m USING mailbox_folders f WHERE f.id = m.folder_id AND f.mailbox_id = ${mailbox.id} AND m.note = 'passed over'`,
+  );
+}
+
+async function changeUsers(tx: Tx, mailboxId: number, userIds: readonly number[]): Promise<void> {
+  await tx.execute(
+    sql`DELETE FROM mailbox_users WHERE mailbox_id = ${mailboxId} AND NOT user_id = ANY(${sql.param([...userIds])}::bigint[])`,
+  );
+  await tx.execute(
+    sql`INSERT INTO mailbox_users (mailbox_id, user_id) SELECT ${mailboxId}::bigint, id FROM users WHERE id = ANY(${sql.param([...userIds])}::bigint[]) ON CONFLICT DO NOTHING`,
+  );
+  await resetReaders(tx, mailboxId);
+}
+
+async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Settings['folders']>[number]): Promise<void> {
+  const { rows } = await tx.execute<{ path: string }>(
+    sql`UPDATE mailbox_folders SET followed = coalesce(${change.followed ?? null}::boolean, followed) WHERE id = ${change.id} AND mailbox_id = ${mailbox.id} RETURNING path`,
+  );
+  const folder = rows[0];
+  if (!folder) throw new RequestError(404, 'not-found', 'This mailbox has no such folder.');
+  if (change.fileAs === undefined) return;
+  const target = change.fileAs?.target ?? null;
+  const recordId = change.fileAs && 'recordId' in change.fileAs ? change.fileAs.recordId : null;
+  if (target !== null && target !== 'rules' && !(await recordExists(tx, target, recordId)))
+    throw new RequestError(422, 'bad-input', `There is no such ${target}.`);
+  await tx.execute(
+    sql`UPDATE mailbox_folders SET file_as = ${target}, file_record_id = ${recordId}, followed = followed OR ${target !== null} WHERE id = ${change.id}`,
+  );
+  const detail = `${folder.path} of ${mailbox.address}`;
+  await tx.execute(
+    sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM gestures WHERE via = 'folder' AND detail = ${detail})`,
+  );
+  await tx.execute(sql`DELETE FROM gestures WHERE via = 'folder' AND detail = ${detail}`);
+  if (target === null) return;
+  await tx.execute(sql`WITH there AS (
+      INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
+      SELECT DISTINCT m.email_id, 'folder', ${target}, ${recordId}::bigint, ${detail}, ${mailbox.owner_id}::bigint, true FROM folder_messages m
+      WHERE m.folder_id = ${change.id} AND m.email_id IS NOT NULL AND m.gone_at IS NULL ON CONFLICT DO NOTHING RETURNING email_id)
+    UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM there)`);
+}
+
+async function recordExists(tx: Tx, kind: 'account' | 'lead' | 'deal' | 'contact', id: number | null): Promise<boolean> {
+  const table = sql.identifier({ account: 'accounts', lead: 'leads', deal: 'deals', contact: 'contacts' }[kind]);
+  const { rowCount } = await tx.execute(sql`SELECT FROM ${table} WHERE id = ${id}`);
+  return (rowCount ?? 0) > 0;
+}
+
+async function decideAnew(tx: Tx, mailboxId: number): Promise<void> {
+  await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM sightings WHERE mailbox_id = ${mailboxId})`);
+}

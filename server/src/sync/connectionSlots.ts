@@ -1,0 +1,43 @@
+import type pg from 'pg';
+
+/**
+ * Counts the connections to each provider over all worker processes. A slot is an advisory lock of this process's database
+ * session, so that those of a process that dies are free at once.
+ */
+export class ConnectionSlots {
+  private client: Promise<pg.PoolClient> | null = null;
+  private readonly held = new Map<string, Set<number>>();
+
+  constructor(private readonly pool: pg.Pool) {}
+
+  /** @returns a function that gives the slot back, or null when all are taken */
+  async take(host: string, limit: number): Promise<(() => Promise<void>) | null> {
+    const client = await this.session();
+    const mine = this.held.get(host) ?? new Set<number>();
+    this.held.set(host, mine);
+    const { rows } = await client.query<{ slot: number }>(
+      'SELECT s AS slot FROM generate_series(0, $2::int - 1) AS s WHERE NOT s = ANY($3::int[]) AND pg_try_advisory_lock(hashtext($1), s) LIMIT 1',
+      [`connections to ${host}`, limit, [...mine]],
+    );
+    const slot = rows[0]?.slot;
+    if (slot === undefined) return null;
+    mine.add(slot);
+    return async () => {
+      mine.delete(slot);
+      await client.query('SELECT pg_advisory_unlock(hashtext($1), $2)', [`connections to ${host}`, slot]);
+    };
+  }
+
+  async stop(): Promise<void> {
+    const client = await this.client?.catch(() => null);
+    client?.release(true);
+  }
+
+  private session(): Promise<pg.PoolClient> {
+    this.client ??= this.pool.connect().then((client) => {
+      client.on('error', () => (this.client = null));
+      return client;
+    });
+    return this.client;
+  }
+}
