@@ -131,6 +131,7 @@ export const emailDetail = z.object({
   questions: z.array(
     z.object({
       about: z.enum(['deal', 'account', 'filing']),
+      kind: recordKind.describe('What the candidates are.'),
       candidates: z.array(z.object({ id, name: z.string() })),
       domain: z.string().nullable(),
     }),

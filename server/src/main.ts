@@ -12,6 +12,7 @@ import { startJobs } from './jobs/jobs';
 import { ChangeListener } from './live/changes';
 import { Network } from './mailboxes/network';
 import { Presets } from './mailboxes/presets';
+import type { TurnLimits } from './sync/turn';
 import { KeyRing } from './secrets/keyRing';
 import type { Services } from './services';
 
@@ -37,6 +38,7 @@ export interface ServerOptions {
   privateHosts?: boolean;
   /** Name servers to ask first for mail servers. */
   nameServers?: readonly string[];
+  turnLimits?: Partial<TurnLimits>;
   /** Whether this process works on mailboxes (default yes). */
   worksOnMailboxes?: boolean;
 }
@@ -80,7 +82,11 @@ export async function openServices(
     presets: Presets.load([join(options.migrationsFolder, '..', 'presets'), ...(options.presetFolders ?? [])]),
     version: options.version,
   };
-  const jobs = await startJobs(parts, { main: options.main ?? true, worksOnMailboxes: options.worksOnMailboxes ?? true });
+  const jobs = await startJobs(parts, {
+    main: options.main ?? true,
+    worksOnMailboxes: options.worksOnMailboxes ?? true,
+    turnLimits: options.turnLimits ?? {},
+  });
   return { ...parts, jobs };
 }
 

@@ -1,11 +1,27 @@
+import type { CheckStep } from '@fulvet/core';
 import type { Logger } from 'pino';
 import type { BlobStore } from './blobs/blobStore';
 import type { Database } from './db/database';
-import type { Jobs } from './jobs/jobs';
+import type { DecideScope } from './decide/decideRun';
 import type { ChangeListener } from './live/changes';
 import type { Network } from './mailboxes/network';
 import type { Presets } from './mailboxes/presets';
 import type { KeyRing } from './secrets/keyRing';
+
+/** Work that goes on beside requests. */
+export interface Jobs {
+  importMail(importId: number): Promise<void>;
+  decideAll(runId: number): Promise<void>;
+  /** Decides the mail of these addresses and domains again, after records changed. */
+  decideConcerned(scope: Exclude<DecideScope, string>): Promise<void>;
+  /** Decides what is undecided. */
+  decidePending(): Promise<void>;
+  /** Tries a mailbox from a step on. */
+  checkMailbox(mailboxId: number, from: CheckStep): Promise<void>;
+  /** Has a mailbox worked on at once, even where it waits for its next try. */
+  hurryMailbox(mailboxId: number): Promise<void>;
+  stop(): Promise<void>;
+}
 
 /** The parts that handlers work with. */
 export interface Services {

@@ -25,7 +25,12 @@ export function weighGestures(facts: DecisionFacts): GestureVerdict {
     const { target, recordId } = gesture;
     if (!gesture.trusted || target === null) {
       const candidates = recordId === null ? [] : [{ id: recordId, name: gesture.recordName }];
-      verdict.questions.push({ about: 'filing', candidates, domain: gesture.detail });
+      verdict.questions.push({
+        about: 'filing',
+        kind: target === null || target === 'rules' ? 'account' : target,
+        candidates,
+        domain: gesture.detail,
+      });
       continue;
     }
     verdict.takesIn = true;

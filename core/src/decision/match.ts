@@ -88,7 +88,7 @@ function matchAccounts(
     asked.add(one.domain);
     const candidates = owners.map(({ id, name }) => ({ id, name }));
     evidence.push({ fact: 'shared domain', domain: one.domain, candidates });
-    questions.push({ about: 'account', candidates, domain: one.domain });
+    questions.push({ about: 'account', kind: 'account', candidates, domain: one.domain });
   }
 }
 
@@ -116,7 +116,7 @@ function matchDeal(
   if (open.length < 2) return;
   const candidates = open.map(({ id, name }) => ({ id, name }));
   evidence.push({ fact: 'open deals', candidates });
-  questions.push({ about: 'deal', candidates, domain: null });
+  questions.push({ about: 'deal', kind: 'deal', candidates, domain: null });
 }
 
 /** The deals of these people that were open when the email was sent, in order of id. */

@@ -79,6 +79,8 @@ export interface Creation {
 /** A question that a person has to answer. */
 export interface Question {
   about: 'deal' | 'account' | 'filing';
+  /** What the candidates are. */
+  kind: RecordKind;
   candidates: { id: number; name: string }[];
   /** The domain that several accounts share, for a question about the account; the filing address, for one about that. */
   domain: string | null;

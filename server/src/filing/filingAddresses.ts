@@ -1,7 +1,7 @@
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
-import type { ReadMessage } from '../ingest/storeBatch';
+import type { ReadMessage } from '../ingest/readMessage';
 
 /** A mailbox that filing addresses lead to: `filing+CODE@quillmere.example`. */
 interface FilingMailbox {

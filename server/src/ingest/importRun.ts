@@ -8,7 +8,8 @@ import { runDecisions } from '../decide/decideRun';
 import { liveRulebook } from '../workspace/rulebookStore';
 import type { Found, FoundMessage } from './mailFiles';
 import { readMailFile } from './mailFiles';
-import type { ReadMessage, SightingPlace } from './storeBatch';
+import type { ReadMessage } from './readMessage';
+import type { SightingPlace } from './storeBatch';
 import { storeBatch } from './storeBatch';
 
 const BATCH_MESSAGES = 250;

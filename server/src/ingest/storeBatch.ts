@@ -4,18 +4,8 @@ import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Db, Tx } from '../db/database';
 import { noteFilingAddresses } from '../filing/filingAddresses';
+import type { ReadMessage } from './readMessage';
 import { placeInFamilies, setConversations } from './threadBatch';
-
-/** A message that was read and is to be stored. */
-export interface ReadMessage {
-  raw: Uint8Array;
-  facts: EmailFacts;
-  file: string;
-  /** Place in its import, from 1. */
-  position: number;
-  /** Who may read it for holding it: the users of its mailbox. */
-  ownerIds: readonly number[];
-}
 
 /** The mailbox and the import that the messages of a batch were seen in. */
 export interface SightingPlace {

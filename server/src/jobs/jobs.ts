@@ -6,24 +6,10 @@ import { announce } from '../live/changes';
 import type { DecideScope } from '../decide/decideRun';
 import { runDecisions } from '../decide/decideRun';
 import { runImport } from '../ingest/importRun';
-import type { CheckStep } from '@fulvet/core';
-import type { Services } from '../services';
+import type { Jobs, Services } from '../services';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from '../sync/mailWorker';
-
-/** Work that goes on beside requests. */
-export interface Jobs {
-  importMail(importId: number): Promise<void>;
-  decideAll(runId: number): Promise<void>;
-  /** Decides the mail of these addresses and domains again, after records changed. */
-  decideConcerned(scope: Exclude<DecideScope, string>): Promise<void>;
-  /** Decides what is undecided. */
-  decidePending(): Promise<void>;
-  /** Tries a mailbox from a step on. */
-  checkMailbox(mailboxId: number, from: CheckStep): Promise<void>;
-  /** Has a mailbox worked on at once, even where it waits for its next try. */
-  hurryMailbox(mailboxId: number): Promise<void>;
-  stop(): Promise<void>;
-}
+import type { TurnLimits } from '../sync/turn';
+import { TURN_LIMITS } from '../sync/turn';
 
 const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending'] as const;
 
@@ -32,7 +18,10 @@ const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending
  *
  * @param role main: the process that serves requests; it takes up what a dead one left unfinished
  */
-export async function startJobs(services: Omit<Services, 'jobs'>, role: { main: boolean; worksOnMailboxes: boolean }): Promise<Jobs> {
+export async function startJobs(
+  services: Omit<Services, 'jobs'>,
+  role: { main: boolean; worksOnMailboxes: boolean; turnLimits: Partial<TurnLimits> },
+): Promise<Jobs> {
   const { database, blobs, uploads, log } = services;
   const boss = new PgBoss({
     db: { executeSql: (text, values) => database.workerPool.query(text, values) },
@@ -67,7 +56,7 @@ export async function startJobs(services: Omit<Services, 'jobs'>, role: { main: 
     await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
   };
   if (role.main) await takeUpUnfinished(database, send);
-  const worker = role.worksOnMailboxes ? new MailWorker(services, boss) : null;
+  const worker = role.worksOnMailboxes ? new MailWorker(services, boss, { ...TURN_LIMITS, ...role.turnLimits }) : null;
   worker?.start();
   return {
     importMail: (importId) => send('import-mail', { importId }),

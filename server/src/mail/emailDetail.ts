@@ -63,7 +63,8 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
     filings: row.filings ?? [],
     docket: docketSentences(row.docket ?? row.stops ?? []).map((entry) => ({ ...entry, ruleText: ruleText(entry.rule, notes) })),
     rulebookVersion: row.rulebook_version,
-    questions: row.questions ?? [],
+    // Dockets of earlier versions do not say what the candidates are.
+    questions: (row.questions ?? []).map((one) => ({ ...one, kind: one.kind ?? (one.about === 'deal' ? 'deal' : 'account') })),
     content: row.subject === null ? null : await contentOf(tx, row, rulebook),
   };
 }

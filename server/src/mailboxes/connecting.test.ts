@@ -71,7 +71,7 @@ describe('the list of checks', () => {
   test.each([
     ['the IMAP door is shut', { imapOff: true }, 'sign-in', 'imap-off', 'switch on “IMAP door”'],
     ['sending is shut', { smtpOff: true }, 'sending', 'sending-off', 'switch on “Sending door”'],
-    ['the provider is down', { down: true }, 'tls', 'tls-missing', ''],
+    ['the provider is down', { down: true }, 'sign-in', 'dropped', 'connects again'],
     ['the provider wants a pause', { throttleAfter: 2 }, 'sign-in', 'throttled', 'nothing is to be done'],
   ])('%s', async (_, faults, step, code, remedy) => {
     const address = 'other@quillmere.example';
@@ -307,7 +307,7 @@ describe('leaving', () => {
     const id = await connect(stage, { token: crew.tokens.admin, address, body: { ownerId: crew.ids.lead } });
     await inStep(stage, crew.tokens.admin, id);
     const seenBy = async (token: string): Promise<number> =>
-      (await stage.server.call('GET', `/emails?mailbox=${address}`, { token })).json.total;
+      (await stage.server.call('GET', `/emails?mailbox=${address}&domain=harbour.example`, { token })).json.total;
     expect([await seenBy(crew.tokens.lead), await seenBy(crew.tokens.other)]).toEqual([1, 0]);
     const passed = await stage.server.call('POST', `/mailboxes/${id}/owner`, {
       token: crew.tokens.admin,

@@ -55,8 +55,14 @@ export async function openImap(network: Network, target: MailTarget): Promise<Im
     return client;
   } catch (error) {
     client.close();
-    throw failureOf(error);
+    throw failureOf(error, farewellOf(client));
   }
+}
+
+/** What the server said before it closed the connection; the library keeps it without telling of it in its types. */
+export function farewellOf(client: ImapFlow): string {
+  const reason = 'byeReason' in client ? client.byeReason : '';
+  return typeof reason === 'string' ? reason : '';
 }
 
 /**

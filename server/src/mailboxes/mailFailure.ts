@@ -39,12 +39,16 @@ interface Raised {
   message?: unknown;
 }
 
-/** Names the failure that an error of the mail libraries or of the network stands for. */
-export function failureOf(error: unknown): MailFailure {
-  if (error instanceof MailFailure) return error;
+/**
+ * Names the failure that an error of the mail libraries or of the network stands for.
+ *
+ * @param farewell what the server said before it closed the connection, where it said something
+ */
+export function failureOf(error: unknown, farewell = ''): MailFailure {
+  if (error instanceof MailFailure && (farewell === '' || error.code !== 'dropped')) return error;
   const raised = (error !== null && typeof error === 'object' ? error : {}) as Raised;
   const code = textOf(raised.code);
-  const said = saidBy(raised);
+  const said = farewell || saidBy(raised);
   const answer = textOf(raised.serverResponseCode);
   if (UNKNOWN.has(code)) return new MailFailure('name-unknown', said);
   if (CLOSED.has(code)) return new MailFailure('port-closed', said);
@@ -56,7 +60,7 @@ export function failureOf(error: unknown): MailFailure {
   if (raised.authenticationFailed === true || code === 'EAUTH' || answer === 'AUTHENTICATIONFAILED')
     return new MailFailure(refusal(said), said);
   if (Number(raised.responseCode) === 421 || THROTTLED.test(said)) return new MailFailure('throttled', said);
-  if (/parse|unexpected|invalid|malformed|tagged/i.test(said) && !/closed|reset/i.test(said)) return new MailFailure('broken', said);
+  if (/parse|unexpected|invalid|malformed|tagged/i.test(said) && !/clos|reset/i.test(said)) return new MailFailure('broken', said);
   return new MailFailure('dropped', said);
 }
 

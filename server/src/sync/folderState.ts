@@ -29,8 +29,6 @@ export class FolderState {
   changed = true;
   /** Whether the next look has to compare everything. */
   wholeLook = true;
-  /** What the server said of it last. */
-  lastStatus = '';
 
   constructor(readonly row: FolderRow) {}
 

@@ -3,7 +3,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Db, Tx } from '../db/database';
-import type { ReadMessage } from '../ingest/storeBatch';
+import type { ReadMessage } from '../ingest/readMessage';
 import { storeBatch } from '../ingest/storeBatch';
 import type { FolderRow, MailboxRow } from '../mailboxes/mailboxStore';
 import type { Lease } from './lease';

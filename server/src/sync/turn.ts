@@ -3,6 +3,7 @@ import type { ImapFlow } from 'imapflow';
 import type { BlobStore } from '../blobs/blobStore';
 import { runDecisions } from '../decide/decideRun';
 import { lookAtFolders } from '../mailboxes/folders';
+import { farewellOf } from '../mailboxes/mailConnection';
 import { failureOf, MailFailure } from '../mailboxes/mailFailure';
 import type { MailboxRow, MailServices } from '../mailboxes/mailboxStore';
 import { announceMailbox, clearProblem, loadFolders, loadMailbox, noteEvent, noteProblem } from '../mailboxes/mailboxStore';
@@ -118,11 +119,11 @@ export class MailboxTurn {
   /** Runs something at the mail server; what goes wrong there has a name. */
   private async mail<T>(work: (client: ImapFlow) => Promise<T>): Promise<T> {
     const { client } = this;
-    if (!client?.usable) throw new MailFailure('dropped');
+    if (!client?.usable) throw failureOf(new MailFailure('dropped'), client ? farewellOf(client) : '');
     try {
       return await work(client);
     } catch (error) {
-      throw failureOf(error);
+      throw failureOf(error, farewellOf(client));
     }
   }
 
@@ -220,26 +221,18 @@ export class MailboxTurn {
       if (folder.changed) continue;
       const status = await this.mail((client) => client.status(folder.row.path, { messages: true, uidNext: true, uidValidity: true }));
       if (!status) continue;
-      const told = `${String(status.uidValidity)} ${String(status.uidNext)} ${String(status.messages)}`;
-      if (folder.lastStatus !== '' && told !== folder.lastStatus) {
-        folder.changed = true;
-        folder.wholeLook ||= !told.startsWith(folder.lastStatus.split(' ')[0] ?? '') || this.lost(folder.lastStatus, told);
-      }
-      folder.lastStatus = told;
+      const { uidNext = folder.next, messages = folder.exists } = status;
+      const renumbered = status.uidValidity !== undefined && Number(status.uidValidity) !== folder.uidValidity;
+      folder.changed = renumbered || uidNext !== folder.next || messages !== folder.exists;
     }
-  }
-
-  /** Whether fewer emails lie there than those that came in explain: some are gone. */
-  private lost(before: string, now: string): boolean {
-    const [, nextBefore = 0, messagesBefore = 0] = before.split(' ').map(Number);
-    const [, next = 0, messages = 0] = now.split(' ').map(Number);
-    return messages - messagesBefore !== next - nextBefore;
   }
 
   private async look(folder: FolderState): Promise<void> {
     const { path } = folder.row;
     const opened = await this.mail((client) => client.mailboxOpen(path, { readOnly: true }));
     const uidValidity = Number(opened.uidValidity);
+    // Fewer emails lie there than those that came in explain: some are gone.
+    folder.wholeLook ||= opened.exists - folder.exists !== opened.uidNext - folder.next;
     Object.assign(folder, { changed: false, next: opened.uidNext, exists: opened.exists });
     if (!folder.wholeLook && uidValidity === folder.uidValidity) {
       const found = await this.mail((client) => client.search({ uid: `${folder.top + 1}:*` }, { uid: true }));

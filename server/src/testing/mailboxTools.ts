@@ -18,10 +18,17 @@ export interface MailStage {
 }
 
 /** What an installation has to be told of a running provider. */
-export async function mailOptions(mailhost: Mailhost): Promise<Pick<ServerOptions, 'presetFolders' | 'privateHosts' | 'nameServers'>> {
+export async function mailOptions(
+  mailhost: Mailhost,
+): Promise<Pick<ServerOptions, 'presetFolders' | 'privateHosts' | 'nameServers' | 'turnLimits'>> {
   const folder = await mkdtemp(join(tmpdir(), 'fulvet-presets-'));
   await writeFile(join(folder, 'longshore.json'), JSON.stringify(presetOf(mailhost)));
-  return { presetFolders: [folder], privateHosts: true, nameServers: [`127.0.0.1:${mailhost.ports.names}`] };
+  return {
+    presetFolders: [folder],
+    privateHosts: true,
+    nameServers: [`127.0.0.1:${mailhost.ports.names}`],
+    turnLimits: { lookMs: 1000, restMs: 2000 },
+  };
 }
 
 export async function openMailStage(more: Partial<ServerOptions> = {}): Promise<MailStage> {

@@ -94,11 +94,13 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
       )}
       {email.questions.map((question, at) => (
         <div key={at} className="mt-3 rounded border border-ochre/50 px-3 py-2">
-          <span className="font-medium text-ochre">Waits: under which {question.about}?</span>
+          <span className="font-medium text-ochre">
+            {question.about === 'filing' ? 'Waits: is it to be filed here?' : `Waits: under which ${question.about}?`}
+          </span>
           <ul>
             {question.candidates.map((one) => (
               <li key={one.id}>
-                <Link className="text-spruce hover:underline" to={recordPath(question.about, one.id)}>
+                <Link className="text-spruce hover:underline" to={recordPath(question.kind, one.id)}>
                   {one.name}
                 </Link>
               </li>

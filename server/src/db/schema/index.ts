@@ -1,0 +1,6 @@
+export * from './mail';
+export * from './mailboxes';
+export * from './places';
+export * from './records';
+export * from './runs';
+export * from './team';

@@ -1,0 +1,136 @@
+import { relations, sql } from 'drizzle-orm';
+import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { id, moment, ref, tsvector } from './columns';
+
+export const blobs = pgTable('blobs', {
+  sha256: text().primaryKey(),
+  pack: text().notNull(),
+  position: bigint({ mode: 'number' }).notNull(),
+  length: integer().notNull(),
+  size: integer().notNull(),
+});
+
+/** One email, however many mailboxes hold it. Facts only: what it says stands in email_contents. */
+export const emails = pgTable(
+  'emails',
+  {
+    id: id(),
+    identity: text().notNull().unique('emails_identity_once'),
+    messageId: text(),
+    references: text().array().notNull(),
+    familyId: ref().notNull(),
+    conversationId: ref().notNull(),
+    subjectParentId: ref(),
+    isForward: boolean().notNull(),
+    sentAt: moment().notNull(),
+    dateSource: text().notNull(),
+    arrivedAt: moment().notNull(),
+    size: integer().notNull(),
+    blob: text().references(() => blobs.sha256),
+    mailClass: text().notNull(),
+    classHeader: text(),
+    classValue: text(),
+    problems: jsonb().$type<{ code: string; message: string }[]>().notNull(),
+    ownerIds: bigint({ mode: 'number' }).array().notNull(),
+    direction: text(),
+    outcome: text(),
+    visibility: text().notNull().default('owner'),
+    externalDomains: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    stops: jsonb().$type<unknown[]>(),
+    rulebookVersion: integer(),
+    decidedAt: moment(),
+  },
+  (t) => [
+    index('emails_by_time').on(t.sentAt.desc(), t.id.desc()),
+    index('emails_by_conversation').on(t.conversationId),
+    index('emails_by_family').on(t.familyId),
+    index('emails_by_external_domain').using('gin', t.externalDomains),
+    index('emails_undecided')
+      .on(t.id)
+      .where(sql`${t.decidedAt} is null`),
+    check('emails_outcome_known', sql`${t.outcome} in ('filed', 'waiting', 'loose', 'kept out', 'sealed')`),
+    check('emails_visibility_known', sql`${t.visibility} in ('owner', 'everyone')`),
+    check('emails_direction_known', sql`${t.direction} in ('sent', 'received', 'internal')`),
+  ],
+);
+
+/** What an email says. A kept-out email has no row here. */
+export const emailContents = pgTable(
+  'email_contents',
+  {
+    emailId: ref()
+      .primaryKey()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    subject: text().notNull(),
+    baseSubject: text().notNull(),
+    subjectKey: text().notNull(),
+    preview: text().notNull(),
+    body: text().notNull(),
+    hasHtml: boolean().notNull(),
+    attachmentCount: integer().notNull(),
+    search: tsvector().notNull(),
+  },
+  (t) => [
+    index('email_contents_by_text').using('gin', t.search),
+    index('email_contents_by_subject')
+      .on(t.subjectKey)
+      .where(sql`${t.subjectKey} <> ''`),
+  ],
+);
+
+/** How an email was decided, with the evidence. A kept-out email has no row here; its emails.stops name no person. */
+export const dockets = pgTable('dockets', {
+  emailId: ref()
+    .primaryKey()
+    .references(() => emails.id, { onDelete: 'cascade' }),
+  docket: jsonb().$type<unknown[]>().notNull(),
+  questions: jsonb().$type<unknown[]>().notNull(),
+});
+
+export const participants = pgTable(
+  'participants',
+  {
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    role: text().notNull(),
+    position: integer().notNull(),
+    address: text().notNull(),
+    domain: text().notNull(),
+    name: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.emailId, t.role, t.address] }), index('participants_by_address').on(t.address, t.emailId)],
+);
+
+export const attachments = pgTable(
+  'attachments',
+  {
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    name: text().notNull(),
+    type: text().notNull(),
+    size: integer().notNull(),
+    contentId: text(),
+    inline: boolean().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.emailId, t.position] })],
+);
+
+/** Every Message-ID seen or referred to, and the family of emails that refer to each other. */
+export const threadIds = pgTable(
+  'thread_ids',
+  {
+    messageId: text().primaryKey(),
+    familyId: ref().notNull(),
+  },
+  (t) => [index('thread_ids_by_family').on(t.familyId)],
+);
+
+export const emailRelations = relations(emails, ({ one }) => ({
+  content: one(emailContents, { fields: [emails.id], references: [emailContents.emailId] }),
+}));

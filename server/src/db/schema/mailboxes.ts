@@ -1,0 +1,145 @@
+import { sql } from 'drizzle-orm';
+import { bigint, boolean, check, index, integer, jsonb, numeric, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { id, moment, ref } from './columns';
+import { users } from './team';
+
+export const mailboxes = pgTable(
+  'mailboxes',
+  {
+    id: id(),
+    address: text().notNull().unique('mailboxes_address_once'),
+    ownerId: ref()
+      .notNull()
+      .references(() => users.id),
+    kind: text().notNull().default('imported'),
+    state: text().notNull().default('imported'),
+    /** Further addresses of the same person or team, in comparable form. */
+    aliases: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    /** Servers, way of signing in, name to sign in with. The secret lies in mailbox_secrets. */
+    connection: jsonb().$type<unknown>(),
+    direction: text().notNull().default('both'),
+    /** How far back mail is read; null for all of it. */
+    readSince: moment(),
+    /** owner: its mail is seen by those who use it only. rules: as the rulebook says. */
+    share: text().notNull().default('rules'),
+    /** A keyword marks filed emails in the mailbox itself. */
+    markFiled: boolean().notNull().default(false),
+    problem: jsonb().$type<unknown>(),
+    /** Emails a second that the connection gave when it was tried. */
+    fetchRate: numeric({ mode: 'number' }),
+    lastContactAt: moment(),
+    lastMailAt: moment(),
+    /** Last measured time from arrival at the server until filed. */
+    delayMs: integer(),
+    backlog: integer().notNull().default(0),
+    /** Raised by every change that a running turn has to know of. */
+    revision: integer().notNull().default(0),
+    leaseHolder: text(),
+    leaseUntil: moment(),
+    leaseJob: text(),
+    startedAt: moment(),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [
+    check('mailboxes_kind_known', sql`${t.kind} in ('imported', 'person', 'shared', 'filing')`),
+    check('mailboxes_state_known', sql`${t.state} in ('imported', 'connecting', 'running', 'paused', 'stopped', 'closed')`),
+    check('mailboxes_direction_known', sql`${t.direction} in ('both', 'sent', 'received')`),
+    check('mailboxes_share_known', sql`${t.share} in ('owner', 'rules')`),
+  ],
+);
+
+const ofMailbox = () =>
+  ref()
+    .notNull()
+    .references(() => mailboxes.id, { onDelete: 'cascade' });
+
+/** Passwords and tokens, sealed by a key that is not in the database. */
+export const mailboxSecrets = pgTable('mailbox_secrets', {
+  mailboxId: ofMailbox().primaryKey(),
+  sealed: text().notNull(),
+  changedAt: moment().notNull().defaultNow(),
+});
+
+/** Who may use a shared address, beside its owner. */
+export const mailboxUsers = pgTable(
+  'mailbox_users',
+  {
+    mailboxId: ofMailbox(),
+    userId: ref()
+      .notNull()
+      .references(() => users.id, { onDelete: 'cascade' }),
+  },
+  (t) => [primaryKey({ columns: [t.mailboxId, t.userId] })],
+);
+
+export const mailboxChecks = pgTable(
+  'mailbox_checks',
+  {
+    mailboxId: ofMailbox(),
+    step: text().notNull(),
+    state: text().notNull(),
+    message: text().notNull().default(''),
+    remedy: text().notNull().default(''),
+    said: text().notNull().default(''),
+    code: text(),
+    ms: integer(),
+    at: moment().notNull().defaultNow(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.mailboxId, t.step] }),
+    check('mailbox_checks_state_known', sql`${t.state} in ('waiting', 'running', 'passed', 'failed')`),
+  ],
+);
+
+export const mailboxFolders = pgTable(
+  'mailbox_folders',
+  {
+    id: id(),
+    mailboxId: ofMailbox(),
+    path: text().notNull(),
+    role: text().notNull(),
+    followed: boolean().notNull().default(false),
+    uidValidity: bigint({ mode: 'number' }),
+    /** Emails in it that are not read yet. */
+    pending: integer().notNull().default(0),
+    total: integer().notNull().default(0),
+    /** What moving an email here means: null nothing, 'rules' to take it in, else the record that it is filed under. */
+    fileAs: text(),
+    fileRecordId: ref(),
+    /** False when the folder was not there at the last look. */
+    present: boolean().notNull().default(true),
+  },
+  (t) => [
+    uniqueIndex('mailbox_folders_path_once').on(t.mailboxId, t.path),
+    check('mailbox_folders_file_as_known', sql`${t.fileAs} in ('rules', 'account', 'lead', 'deal', 'contact')`),
+  ],
+);
+
+export const mailboxEvents = pgTable(
+  'mailbox_events',
+  {
+    id: id(),
+    mailboxId: ofMailbox(),
+    at: moment().notNull().defaultNow(),
+    level: text().notNull(),
+    message: text().notNull(),
+    said: text().notNull().default(''),
+  },
+  (t) => [
+    index('mailbox_events_by_time').on(t.mailboxId, t.id.desc()),
+    check('mailbox_events_level_known', sql`${t.level} in ('note', 'problem', 'mended')`),
+  ],
+);
+
+/** A sign-in at a provider that was begun and has not come back yet. */
+export const signInStates = pgTable('sign_in_states', {
+  stateHash: text().primaryKey(),
+  mailboxId: ofMailbox(),
+  userId: ref().notNull(),
+  verifier: text().notNull(),
+  returnUrl: text().notNull(),
+  createdAt: moment().notNull().defaultNow(),
+});

@@ -1,0 +1,149 @@
+import { sql } from 'drizzle-orm';
+import { boolean, check, date, foreignKey, index, integer, numeric, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { id, moment, ref } from './columns';
+import { emails } from './mail';
+import { users } from './team';
+
+export const accounts = pgTable(
+  'accounts',
+  {
+    id: id(),
+    name: text().notNull(),
+    type: text().notNull().default(''),
+    parentId: ref(),
+    ownerId: ref().references(() => users.id),
+    originEmailId: ref(),
+    originRule: text(),
+    /** Part of the record's filing address; short, and not to be guessed. */
+    filingCode: text()
+      .notNull()
+      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [
+    uniqueIndex('accounts_filing_code_once').on(t.filingCode),
+    uniqueIndex('accounts_name_once').on(sql`lower(${t.name})`),
+    foreignKey({ columns: [t.parentId], foreignColumns: [t.id] }).onDelete('set null'),
+  ],
+);
+
+export const accountDomains = pgTable(
+  'account_domains',
+  {
+    accountId: ref()
+      .notNull()
+      .references(() => accounts.id, { onDelete: 'cascade' }),
+    domain: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.accountId, t.domain] }), index('account_domains_by_domain').on(t.domain)],
+);
+
+export const contacts = pgTable(
+  'contacts',
+  {
+    id: id(),
+    name: text().notNull(),
+    nameConfidence: numeric({ mode: 'number' }).notNull().default(1),
+    accountId: ref().references(() => accounts.id, { onDelete: 'set null' }),
+    title: text().notNull().default(''),
+    phone: text().notNull().default(''),
+    ownerId: ref().references(() => users.id),
+    originEmailId: ref(),
+    originRule: text(),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [index('contacts_by_account').on(t.accountId)],
+);
+
+export const leads = pgTable(
+  'leads',
+  {
+    id: id(),
+    name: text().notNull(),
+    nameConfidence: numeric({ mode: 'number' }).notNull().default(1),
+    company: text().notNull().default(''),
+    status: text().notNull().default(''),
+    ownerId: ref().references(() => users.id),
+    originEmailId: ref(),
+    originRule: text(),
+    /** Part of the record's filing address; short, and not to be guessed. */
+    filingCode: text()
+      .notNull()
+      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('leads_filing_code_once').on(t.filingCode)],
+);
+
+/** Addresses of contacts and leads; an address belongs to one contact and one lead at the most. */
+export const personAddresses = pgTable(
+  'person_addresses',
+  {
+    kind: text().notNull(),
+    personId: ref().notNull(),
+    /** Comparable form. */
+    address: text().notNull(),
+    position: integer().notNull().default(0),
+  },
+  (t) => [
+    primaryKey({ columns: [t.kind, t.address] }),
+    index('person_addresses_by_person').on(t.kind, t.personId),
+    check('person_addresses_kind_known', sql`${t.kind} in ('contact', 'lead')`),
+  ],
+);
+
+export const deals = pgTable(
+  'deals',
+  {
+    id: id(),
+    name: text().notNull(),
+    code: text(),
+    accountId: ref().references(() => accounts.id, { onDelete: 'set null' }),
+    ownerId: ref().references(() => users.id),
+    stage: text().notNull().default(''),
+    open: boolean().notNull().default(true),
+    amount: numeric({ mode: 'number' }),
+    currency: text().notNull().default(''),
+    closedOn: date({ mode: 'string' }),
+    /** Part of the record's filing address; short, and not to be guessed. */
+    filingCode: text()
+      .notNull()
+      .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [
+    uniqueIndex('deals_filing_code_once').on(t.filingCode),
+    uniqueIndex('deals_code_once').on(sql`upper(${t.code})`),
+    index('deals_by_account').on(t.accountId),
+  ],
+);
+
+export const dealPeople = pgTable(
+  'deal_people',
+  {
+    dealId: ref()
+      .notNull()
+      .references(() => deals.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    personId: ref().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.dealId, t.kind, t.personId] }), index('deal_people_by_person').on(t.kind, t.personId)],
+);
+
+export const filings = pgTable(
+  'filings',
+  {
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    recordId: ref().notNull(),
+    rule: text().notNull(),
+    created: boolean().notNull().default(false),
+  },
+  (t) => [
+    primaryKey({ columns: [t.emailId, t.kind, t.recordId] }),
+    index('filings_by_record').on(t.kind, t.recordId, t.emailId),
+    check('filings_kind_known', sql`${t.kind} in ('contact', 'lead', 'account', 'deal')`),
+  ],
+);

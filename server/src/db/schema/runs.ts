@@ -1,0 +1,95 @@
+import { sql } from 'drizzle-orm';
+import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { id, moment, ref } from './columns';
+import { mailboxes } from './mailboxes';
+import { users } from './team';
+
+export const rulebooks = pgTable('rulebooks', {
+  version: integer().primaryKey(),
+  document: jsonb().$type<unknown>().notNull(),
+  summary: text().notNull(),
+  createdBy: ref().references(() => users.id),
+  createdAt: moment().notNull().defaultNow(),
+});
+
+/** A keep-out that can be taken back as one step. */
+export const undoSteps = pgTable('undo_steps', {
+  id: id(),
+  userId: ref()
+    .notNull()
+    .references(() => users.id),
+  summary: text().notNull(),
+  entryId: text().notNull(),
+  createdAt: moment().notNull().defaultNow(),
+  undoneAt: moment(),
+});
+
+export const imports = pgTable(
+  'imports',
+  {
+    id: id(),
+    mailboxId: ref()
+      .notNull()
+      .references(() => mailboxes.id),
+    userId: ref()
+      .notNull()
+      .references(() => users.id),
+    fileNames: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    totalBytes: bigint({ mode: 'number' }).notNull().default(0),
+    state: text().notNull().default('open'),
+    phase: text().notNull().default('reading'),
+    readBytes: bigint({ mode: 'number' }).notNull().default(0),
+    counts: jsonb().$type<Record<string, number>>().notNull().default({}),
+    message: text().notNull().default(''),
+    cancelAsked: boolean().notNull().default(false),
+    createdAt: moment().notNull().defaultNow(),
+    startedAt: moment(),
+    finishedAt: moment(),
+  },
+  (t) => [
+    index('imports_by_time').on(t.createdAt.desc()),
+    check('imports_state_known', sql`${t.state} in ('open', 'queued', 'running', 'done', 'cancelled', 'failed')`),
+  ],
+);
+
+/** A run over stored mail with the rulebook in force. */
+export const decideRuns = pgTable(
+  'decide_runs',
+  {
+    id: id(),
+    userId: ref()
+      .notNull()
+      .references(() => users.id),
+    state: text().notNull().default('queued'),
+    done: integer().notNull().default(0),
+    total: integer().notNull().default(0),
+    changed: integer().notNull().default(0),
+    message: text().notNull().default(''),
+    cancelAsked: boolean().notNull().default(false),
+    createdAt: moment().notNull().defaultNow(),
+    finishedAt: moment(),
+  },
+  (t) => [check('decide_runs_state_known', sql`${t.state} in ('queued', 'running', 'done', 'cancelled', 'failed')`)],
+);
+
+/** What became of each message of an import. */
+export const importItems = pgTable(
+  'import_items',
+  {
+    importId: ref()
+      .notNull()
+      .references(() => imports.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    file: text().notNull(),
+    result: text().notNull(),
+    emailId: ref(),
+    problems: jsonb().$type<{ code: string; message: string }[]>().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.importId, t.position] }),
+    check('import_items_result_known', sql`${t.result} in ('new', 'other sighting', 'known', 'unreadable')`),
+  ],
+);
