@@ -3,9 +3,11 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensurePackages } from './lib/install.mjs';
-import { ensureDatabase, installationSecret, productVersion, takeInstallation } from './lib/installation.mjs';
+import { ensureDatabase, takeInstallation } from './lib/installation.mjs';
 import { clusterFolder, homeFolder, startCluster } from './lib/postgres.mjs';
+import { providerFolder, startProvider } from './lib/provider.mjs';
 import { fail, root, StartError } from './lib/run.mjs';
+import { dataPlace, ENVIRONMENT_HELP, serviceSettings } from './lib/settings.mjs';
 
 const HELP = `npm start [-- OPTIONS]
 
@@ -14,12 +16,10 @@ const HELP = `npm start [-- OPTIONS]
   --fresh     make the demo world anew
   --help      this text
 
-Environment:
-  PORT          port to listen on (default 4460, or the next free one)
-  HOST          address to listen on (default 127.0.0.1)
-  FULVET_HOME   folder for data (default .fulvet/ in the checkout)
-  DATABASE_URL  an existing PostgreSQL database, in place of a private server
-  FULVET_BEHIND_TLS=1  a proxy with TLS stands before the server: secure cookies
+${ENVIRONMENT_HELP}  PORT                   port to listen on (default 4460, or the next free one)
+  HOST                   address to listen on (default 127.0.0.1)
+  FULVET_BEHIND_TLS=1    a proxy with TLS stands before the server: secure cookies
+  FULVET_WORKERS_APART=1 leave the mailboxes to npm run worker
 `;
 const DEFAULT_PORT = 4460;
 
@@ -50,7 +50,9 @@ async function main() {
   try {
     await bringUp({ options, port, host, home, held, stops });
   } catch (error) {
-    process.stderr.write(error instanceof StartError ? `\n${error.message}\n` : `\n${error?.stack ?? error}\n`);
+    process.stderr.write(
+      error instanceof StartError ? `\n${error.message}\n` : `\n${error?.stack ?? error}\n${error?.cause?.stack ?? ''}\n`,
+    );
     await stop(1);
   }
 }
@@ -58,8 +60,7 @@ async function main() {
 async function bringUp({ options, port, host, home, held, stops }) {
   await ensurePackages();
   await ensureBuilt({ web: process.env.FULVET_PROGRAMS_ONLY !== '1' });
-  const name = options.empty ? 'fulvet' : 'fulvet_demo';
-  const dataFolder = process.env.DATABASE_URL ? join(home, 'external') : join(home, name);
+  const { name, dataFolder } = dataPlace(home, options.empty);
   const demoMade = join(dataFolder, 'demo-complete');
   const anew = !options.empty && !process.env.DATABASE_URL && (options.fresh || !existsSync(demoMade));
 
@@ -73,32 +74,44 @@ async function bringUp({ options, port, host, home, held, stops }) {
   }
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
   const { startServer } = await import(join(root, 'dist', 'server.js'));
-  const { makeDemo, demoSignIns } = await import(join(root, 'dist', 'demo.js'));
+  const demo = await import(join(root, 'dist', 'demo.js'));
+  const provider = options.empty ? null : await openProvider(demo, dataFolder, demoMade, stops);
   const settings = {
-    ownerUrl,
-    dataFolder,
+    ...serviceSettings({ home, dataFolder, ownerUrl }),
     host,
-    secret: installationSecret(home),
-    migrationsFolder: join(root, 'server', 'migrations'),
     webFolder: join(root, 'dist', 'web'),
     behindTls: process.env.FULVET_BEHIND_TLS === '1',
-    version: productVersion(),
-    logLevel: process.env.FULVET_LOG ?? 'warn',
+    worksOnMailboxes: process.env.FULVET_WORKERS_APART !== '1',
   };
   const server = await startOnPort(startServer, settings, port);
   stops.push(() => server.stop());
   let token = null;
-  if (!options.empty && !existsSync(demoMade)) {
-    token = await makeDemo(server.services, { folder: dataFolder, now: Date.now(), say: (line) => process.stdout.write(`${line}\n`) });
+  if (provider) await demo.moveToPorts(server.services, provider.ports);
+  if (provider?.now) {
+    const say = (line) => process.stdout.write(`${line}\n`);
+    token = await demo.makeDemo(server.services, { folder: dataFolder, now: provider.now, say, atProvider: true });
     writeFileSync(demoMade, new Date().toISOString());
   }
   held.note(server.url);
-  tell(server.url, options.empty, token, demoSignIns, demoMade);
+  tell(server.url, provider, token, demo);
 }
 
-function tell(url, empty, token, demoSignIns, demoMade) {
+/** The demo's mail provider; filled when the demo world is to be made. @returns with `now` in that case: the time that its mail ends at */
+async function openProvider(demo, dataFolder, demoMade, stops) {
+  const now = existsSync(demoMade) ? null : Date.now();
+  if (now !== null) {
+    process.stdout.write('Writing nine months of mail …\n');
+    rmSync(providerFolder(dataFolder), { recursive: true, force: true });
+    demo.fillPost(providerFolder(dataFolder), demo.planDemo({ now }));
+  }
+  const provider = await startProvider(dataFolder);
+  stops.push(() => provider.stop());
+  return { ...provider, now };
+}
+
+function tell(url, provider, token, demo) {
   const lines = ['', `Fulvet is at ${url}`, ''];
-  if (empty)
+  if (!provider)
     lines.push(
       'Open it to set up: the first administrator and your own domains.',
       'Or without the interface: npm run -s fulvet -- setup --help',
@@ -106,12 +119,15 @@ function tell(url, empty, token, demoSignIns, demoMade) {
   else {
     lines.push(
       'The demo world of Quillmere Hydrometrics. Sign in as:',
-      ...demoSignIns.map((one) => `  ${one.email.padEnd(40)} ${one.role.padEnd(7)} password: ${one.password}`),
+      ...demo.demoSignIns.map((one) => `  ${one.email.padEnd(40)} ${one.role.padEnd(7)} password: ${one.password}`),
+      '',
+      `The people outside are yours to play: ${provider.webUrl}`,
+      `Not connected yet, to try it: ${demo.UNCONNECTED}   its password at the provider: ${demo.MAIL_PASSWORD}`,
     );
     if (token)
       lines.push('', `For the command line: export FULVET_URL=${url} FULVET_TOKEN=${token}`, '(shown once; others are made under Team)');
     else lines.push('', 'Access tokens for the command line are made under Team.');
-    lines.push('', existsSync(demoMade) ? 'Anew: npm start -- --fresh    Your own data: npm start -- --empty' : '');
+    lines.push('', 'Anew: npm start -- --fresh    Your own data: npm start -- --empty');
   }
   process.stdout.write(`${lines.join('\n')}\n\nCtrl-C stops it; the data stay.\n`);
 }

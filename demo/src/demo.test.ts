@@ -1,7 +1,7 @@
 import { MboxSplitter, readEmail } from '@fulvet/core';
 import type { EmailFacts } from '@fulvet/core';
 import { beforeAll, describe, expect, test } from '@jest/globals';
-import { writeMail } from './makeDemo';
+import { writeMail } from './plan';
 import { Random } from './random';
 import type { World } from './world';
 import { makeWorld } from './world';

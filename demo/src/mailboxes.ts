@@ -4,7 +4,7 @@ import { compose } from './compose';
 
 /** The team's mailboxes as they fill: each letter lies where it was sent from and where it came in. */
 export class Mailboxes {
-  private readonly entries = new Map<string, { at: number; entry: Uint8Array }[]>();
+  private readonly entries = new Map<string, { at: number; sender: string; raw: Uint8Array }[]>();
   private readonly letters = new Set<Letter>();
 
   constructor(private readonly addresses: ReadonlySet<string>) {}
@@ -26,13 +26,17 @@ export class Mailboxes {
   put(mailbox: string, source: string | Uint8Array, sender: string, at: number): void {
     const raw = typeof source === 'string' ? new TextEncoder().encode(source) : source;
     const list = this.entries.get(mailbox) ?? [];
-    list.push({ at, entry: mboxEntry(raw, sender, at) });
+    list.push({ at, sender, raw });
     this.entries.set(mailbox, list);
+  }
+
+  /** What lies in each mailbox, in order of date. */
+  *messages(): Generator<{ address: string; list: readonly { at: number; sender: string; raw: Uint8Array }[] }> {
+    for (const [address, list] of this.entries) yield { address, list: list.sort((one, other) => one.at - other.at) };
   }
 
   /** Each mailbox as the parts of an mbox, in order of date. */
   *mboxes(): Generator<{ address: string; parts: Uint8Array[] }> {
-    for (const [address, list] of this.entries)
-      yield { address, parts: list.sort((one, other) => one.at - other.at).map((one) => one.entry) };
+    for (const { address, list } of this.messages()) yield { address, parts: list.map((one) => mboxEntry(one.raw, one.sender, one.at)) };
   }
 }

@@ -16,15 +16,12 @@ import {
 import { stringify } from 'csv-stringify/sync';
 import { mkdir, open } from 'node:fs/promises';
 import { join } from 'node:path';
-import { specialCases } from './cases';
-import { Correspondence } from './correspondence';
-import { Mailboxes } from './mailboxes';
-import { Random } from './random';
+import { planDemo } from './plan';
+import { connectTeam } from './post';
 import type { World } from './world';
-import { asciiOf, makeWorld, OWN_DOMAIN, PROVIDER } from './world';
+import { asciiOf, OWN_DOMAIN, PROVIDER } from './world';
 
 const PASSWORD = 'tide-gauge-demo';
-const EMAILS = 4000;
 
 /** Who can sign in to the demo world. */
 export const demoSignIns = [
@@ -45,40 +42,33 @@ export interface DemoOptions {
   say: (line: string) => void;
   seed?: number;
   emails?: number;
+  /** The mailboxes live at the provider, filled by `fillPost` from the same plan, and are connected; else they are imported from files. */
+  atProvider?: boolean;
 }
 
 /**
- * Fills an empty installation with the demo world: people and records as CSV through the records import, mail as mbox files
- * through the real ingest.
+ * Fills an empty installation with the demo world: people and records as CSV through the records import, mail from the provider's
+ * mailboxes or as mbox files, through the real ingest.
  *
  * @returns an access token of the administrator
  */
 export async function makeDemo(services: Services, options: DemoOptions): Promise<string> {
   options.say('Making the demo world …');
-  const random = new Random(options.seed ?? 20_260_504);
-  const world = makeWorld(random, options.now);
-  const mailboxes = writeMail(world, random, options.now, options.emails ?? EMAILS);
+  const plan = planDemo(options);
+  const { world } = plan;
   const { userIds, token } = await setUp(services, world);
   await importRecords(services, world, userIds.get('admin') ?? 0);
-  let done = 0;
-  for (const { address, parts } of mailboxes.mboxes()) {
+  const gone = new Set(world.team.filter((one) => one.left).map((one) => one.email));
+  for (const { address, parts } of plan.mailboxes.mboxes()) {
+    if (options.atProvider && !gone.has(address)) continue;
     await importMailbox(services, address, parts, userIds);
-    done += parts.length;
-    options.say(`  ${address.padEnd(40)} ${String(done).padStart(6)} messages read`);
+    options.say(`  ${address.padEnd(40)} ${String(parts.length).padStart(6)} messages read from a file`);
   }
+  if (options.atProvider) await connectTeam(services, world, userIds, options.say);
   options.say('Deciding …');
   const report = await runDecisions(services.database, services.blobs, 'undecided');
   options.say(`  ${report.decided} decided`);
   return token;
-}
-
-export function writeMail(world: World, random: Random, now: number, emails: number): Mailboxes {
-  const mailboxes = new Mailboxes(new Set([...world.team.map((one) => one.email), world.shared]));
-  const letters = new Correspondence(world, mailboxes, random, now);
-  specialCases(world, mailboxes, letters, now);
-  if (emails >= 1500) letters.everydayMail();
-  letters.fill(emails);
-  return mailboxes;
 }
 
 function demoRulebook(now: number): Rulebook {

@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import puppeteer from 'puppeteer-core';
 import type { Browser, Page } from 'puppeteer-core';
+import type { ServerOptions } from '../../server/src/main';
 import type { TestServer } from '../../server/src/testing/testServer';
 import { startTestServer } from '../../server/src/testing/testServer';
 
@@ -18,10 +19,10 @@ export interface Stage {
   close: () => Promise<void>;
 }
 
-export async function openStage(options: { demo: boolean; width?: number }): Promise<Stage> {
+export async function openStage(options: { demo: boolean; width?: number; server?: Partial<ServerOptions> }): Promise<Stage> {
   const executablePath = process.env.CHROMIUM_PATH;
   if (!executablePath) throw new Error('CHROMIUM_PATH is not set. Run the tests by npm test.');
-  const server = await startTestServer({ webFolder });
+  const server = await startTestServer({ webFolder, ...options.server });
   if (options.demo) await makeDemo(server.services, { folder: server.dataFolder, now: Date.now(), say: () => undefined, emails: 420 });
   const browser = await puppeteer.launch({
     executablePath,
@@ -57,11 +58,11 @@ export async function openStage(options: { demo: boolean; width?: number }): Pro
   };
 }
 
-export async function signInAs(page: Page, url: string, email: string): Promise<void> {
+export async function signInAs(page: Page, url: string, email: string, password = 'tide-gauge-demo'): Promise<void> {
   await page.goto(url);
   await page.waitForSelector('input[name=email]');
   await page.type('input[name=email]', email);
-  await page.type('input[name=password]', 'tide-gauge-demo');
+  await page.type('input[name=password]', password);
   await page.keyboard.press('Enter');
   await page.waitForSelector('nav[aria-label="The line"]');
 }

@@ -1,5 +1,5 @@
 import { EventEmitter } from 'node:events';
-import { appendFileSync, existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { appendFileSync, closeSync, existsSync, mkdirSync, openSync, readSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** One message in one folder. */
@@ -162,7 +162,7 @@ export class MailStore {
   }
 
   private replay(file: string): void {
-    for (const line of readFileSync(file, 'utf8').split('\n')) {
+    for (const line of linesOf(file)) {
       const entry = entryOf(line);
       if (!entry) continue;
       if (entry.op === 'account') {
@@ -195,6 +195,27 @@ export class MailStore {
 
 export function withoutTag(address: string): string {
   return address.replace(/\+[^@]*@/, '@');
+}
+
+/** The lines of a file that may be larger than a string can be. */
+function* linesOf(file: string): Generator<string> {
+  const chunk = Buffer.alloc(1024 * 1024);
+  const handle = openSync(file, 'r');
+  let parts: Buffer[] = [];
+  try {
+    for (let size = readSync(handle, chunk); size > 0; size = readSync(handle, chunk)) {
+      let from = 0;
+      for (let end = chunk.subarray(0, size).indexOf(10); end >= 0; end = chunk.subarray(0, size).indexOf(10, from)) {
+        yield Buffer.concat([...parts, chunk.subarray(from, end)]).toString('utf8');
+        parts = [];
+        from = end + 1;
+      }
+      parts.push(Buffer.from(chunk.subarray(from, size)));
+    }
+    yield Buffer.concat(parts).toString('utf8');
+  } finally {
+    closeSync(handle);
+  }
 }
 
 /** A line that was cut off by a crash is left out. */

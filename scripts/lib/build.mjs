@@ -3,8 +3,18 @@ import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from '
 import { join } from 'node:path';
 import { root, runShown, StartError } from './run.mjs';
 
-const ENTRIES = { server: 'server/src/index.ts', cli: 'cli/src/main.ts', demo: 'demo/src/index.ts' };
-const SOURCES = ['core/src', 'contract/src', 'server/src', 'web', 'demo/src', 'cli/src', 'package-lock.json', 'scripts/lib/build.mjs'];
+const ENTRIES = { server: 'server/src/index.ts', cli: 'cli/src/main.ts', demo: 'demo/src/index.ts', mailhost: 'mailhost/src/main.ts' };
+const SOURCES = [
+  'core/src',
+  'contract/src',
+  'server/src',
+  'web',
+  'demo/src',
+  'cli/src',
+  'mailhost/src',
+  'package-lock.json',
+  'scripts/lib/build.mjs',
+];
 
 /** Builds what changed: the programs for Node.js with esbuild, the web application with Vite. */
 export async function ensureBuilt({ web = true } = {}) {

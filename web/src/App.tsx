@@ -12,6 +12,9 @@ const SearchPage = lazy(() => import('./frame/SearchPage'));
 const KeepOutPage = lazy(() => import('./rules/KeepOutPage'));
 const PolicyPage = lazy(() => import('./rules/PolicyPage'));
 const MailboxesPage = lazy(() => import('./mailboxes/MailboxesPage'));
+const MailboxPage = lazy(() => import('./mailboxes/MailboxPage'));
+const ConnectPage = lazy(() => import('./mailboxes/ConnectPage'));
+const ConnectManyPage = lazy(() => import('./mailboxes/ConnectManyPage'));
 const ImportPage = lazy(() => import('./mailboxes/ImportPage'));
 const RecordsPage = lazy(() => import('./records/RecordsPage'));
 const RecordPage = lazy(() => import('./records/RecordPage'));
@@ -39,6 +42,10 @@ export function App() {
           <Route path="search" element={<SearchPage />} />
           <Route path="mailboxes" element={<MailboxesPage user={session.data.user} />} />
           <Route path="mailboxes/imports/:id" element={<ImportPage />} />
+          <Route path="mailboxes/connect" element={<ConnectPage user={session.data.user} />} />
+          <Route path="mailboxes/connect/:id" element={<ConnectPage user={session.data.user} />} />
+          <Route path="mailboxes/many" element={<ConnectManyPage />} />
+          <Route path="mailboxes/:id" element={<MailboxPage user={session.data.user} />} />
           <Route path="keep-out" element={<KeepOutPage user={session.data.user} />} />
           <Route path="take-in" element={<PolicyPage key="takeIn" stop="takeIn" user={session.data.user} />} />
           <Route path="match" element={<PolicyPage key="match" stop="match" user={session.data.user} />} />

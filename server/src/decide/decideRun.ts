@@ -48,14 +48,37 @@ const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
  * Decides emails in order of date, in batches, each stored with its dockets in one transaction.
  *
  * Conversations are decided whole, so that answers follow what came before. When records are created, the emails of these
- * people and companies are decided again in the same run, so that past mail is filed under them too. One run at a time.
+ * people and companies are decided again in the same run, so that past mail is filed under them too. One run at a time; those
+ * who ask for what is undecided while such a run waits for its turn share it.
  */
-export async function runDecisions(
-  database: Database,
-  blobs: BlobStore,
-  scope: DecideScope,
-  options: DecideOptions = {},
-): Promise<DecideReport> {
+export function runDecisions(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions = {}): Promise<DecideReport> {
+  const queue = queueOf(database);
+  if (scope === 'undecided' && queue.waiting) return queue.waiting;
+  // Only one run of this process waits for the others' lock: each that waits there holds a connection, and the run at work needs some.
+  const run = queue.last.then(() => {
+    if (queue.waiting === run) queue.waiting = null;
+    return decideUnderLock(database, blobs, scope, options);
+  });
+  queue.last = run.catch(() => undefined);
+  if (scope === 'undecided') queue.waiting = run;
+  return run;
+}
+
+interface RunQueue {
+  last: Promise<unknown>;
+  /** A run for what is undecided that has not begun. */
+  waiting: Promise<DecideReport> | null;
+}
+
+const queues = new WeakMap<Database, RunQueue>();
+
+function queueOf(database: Database): RunQueue {
+  const known = queues.get(database) ?? { last: Promise.resolve(), waiting: null };
+  queues.set(database, known);
+  return known;
+}
+
+async function decideUnderLock(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
   const lock = await database.workerPool.connect();
   try {
     await lock.query(`SELECT pg_advisory_lock(${DECIDE_LOCK})`);

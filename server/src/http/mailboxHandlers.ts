@@ -5,7 +5,8 @@ import { announceMailbox, dropSecret, noteEvent, rotateKeys } from '../mailboxes
 import { resetReaders } from '../mailboxes/ownership';
 import { revokeGrant } from '../mailboxes/providerSignIn';
 import { putSettings } from '../mailboxes/settings';
-import { notFound, RequestError } from './errors';
+import { startMailbox } from '../mailboxes/startMailbox';
+import { notFound } from './errors';
 import type { Handlers } from './handler';
 import { detailOf, lookedAfter, mailServerError, raiseRevision } from './mailboxAccess';
 
@@ -53,16 +54,7 @@ export const mailboxHandlers: MailboxHandlers = {
 
   startMailbox: async ({ user, params, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
-    const detail = await detailOf(services, user, params.id);
-    if (!detail.checked)
-      throw new RequestError(409, 'not-checked', 'Not every check has passed yet. Mend the one that failed, and try again from there.');
-    const { worker } = services.database;
-    await worker.execute(
-      sql`UPDATE mailboxes SET state = 'running', problem = NULL, started_at = coalesce(started_at, now()), last_contact_at = CASE WHEN state = 'connecting' THEN NULL ELSE last_contact_at END WHERE id = ${mailbox.id}`,
-    );
-    await noteEvent(worker, mailbox.id, 'note', `${user.name} started it.`);
-    await services.jobs.hurryMailbox(mailbox.id);
-    await announceMailbox(worker, mailbox.id);
+    await startMailbox(services, user, mailbox.id);
     return detailOf(services, user, params.id);
   },
 

@@ -30,13 +30,18 @@ const pathOf = (route: RouteShape): string => route.path.replace('{kind}', 'cont
 
 describe('every route asks for its roles', () => {
   test.each(all)('%s', async (_, route) => {
-    const statusFor = async (token?: string): Promise<number> =>
-      (
-        await server.call(route.method.toUpperCase(), pathOf(route), {
-          ...(token ? { token } : {}),
-          ...(route.body && route.body !== 'bytes' ? { body: {} } : {}),
-        })
-      ).status;
+    const statusFor = async (token?: string): Promise<number> => {
+      const hasBody = route.body !== undefined && route.body !== 'bytes';
+      const response = await fetch(`${server.url}/api/v1${pathOf(route)}`, {
+        method: route.method.toUpperCase(),
+        headers: { ...(token ? { authorization: `Bearer ${token}` } : {}), ...(hasBody ? { 'content-type': 'application/json' } : {}) },
+        redirect: 'manual',
+        ...(hasBody ? { body: '{}' } : {}),
+      });
+      // A stream of events has no end to wait for.
+      await response.body?.cancel();
+      return response.status;
+    };
     if (route.access === 'public') {
       expect(await statusFor()).not.toBe(403);
       return;

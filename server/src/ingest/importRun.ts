@@ -38,7 +38,7 @@ interface ImportRow {
 export async function runImport(database: Database, blobs: BlobStore, uploads: string, importId: number): Promise<void> {
   const db = database.worker;
   const { rows } =
-    await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', started_at = coalesce(started_at, now()) FROM mailboxes m
+    await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', started_at = coalesce(i.started_at, now()) FROM mailboxes m
     WHERE i.id = ${importId} AND i.state IN ('queued', 'running') AND m.id = i.mailbox_id
     RETURNING i.id, i.mailbox_id, m.owner_id, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names`);
   const row = rows[0];

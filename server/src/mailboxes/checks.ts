@@ -249,12 +249,14 @@ async function sendToOneself(run: Run): Promise<string> {
     for (const path of ['INBOX', ...(await otherFolders(run))]) {
       await client.mailboxOpen(path, { readOnly: true });
       const found = await client.search({ header: { 'message-id': messageId } }, { uid: true });
-      if (found && found.length > 0) return `Arrived in ${path} after ${((performance.now() - sentAt) / 1000).toFixed(1)} seconds`;
+      if (found && found.length > 0) return `Arrived in ${path} ${afterWords(performance.now() - sentAt)}`;
     }
     await pause(400);
   }
   throw new MailFailure('not-arrived');
 }
+
+const afterWords = (ms: number): string => (ms < 1000 ? 'within a second' : `after ${(ms / 1000).toFixed(1)} seconds`);
 
 async function otherFolders(run: Run): Promise<string[]> {
   const { rows } = await run.services.database.worker.execute<{ path: string }>(

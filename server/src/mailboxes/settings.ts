@@ -24,9 +24,26 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
     if (settings.userIds) await changeUsers(tx, mailbox.id, settings.userIds);
     for (const folder of settings.folders ?? []) await changeFolder(tx, mailbox, folder);
     if (settings.share !== undefined && settings.share !== rows[0]?.share) await decideAnew(tx, mailbox.id);
-    await noteEvent(tx, mailbox.id, 'note', `${user.name} changed: ${Object.keys(settings).join(', ')}.`);
+    await noteEvent(tx, mailbox.id, 'note', `${user.name} changed: ${changedWords(settings)}.`);
   });
   if (settings.share !== undefined || settings.folders?.some((one) => one.fileAs !== undefined)) await services.jobs.decidePending();
+}
+
+const SETTING_WORDS: Record<keyof Settings, string> = {
+  direction: 'sent or received',
+  readSinceDays: 'how far back',
+  share: 'who sees it',
+  markFiled: 'marking what is filed',
+  aliases: 'other addresses',
+  userIds: 'who uses it',
+  folders: 'folders',
+};
+
+function changedWords(settings: Settings): string {
+  return (Object.keys(settings) as (keyof Settings)[])
+    .filter((one) => settings[one] !== undefined)
+    .map((one) => SETTING_WORDS[one])
+    .join(', ');
 }
 
 async function changeMailbox(tx: Tx, mailbox: MailboxRow, settings: Settings): Promise<void> {

@@ -7,25 +7,39 @@ import type pg from 'pg';
 export class ConnectionSlots {
   private client: Promise<pg.PoolClient> | null = null;
   private readonly held = new Map<string, Set<number>>();
+  /** The session answers one question after the other. */
+  private last: Promise<unknown> = Promise.resolve();
 
   constructor(private readonly pool: pg.Pool) {}
 
   /** @returns a function that gives the slot back, or null when all are taken */
-  async take(host: string, limit: number): Promise<(() => Promise<void>) | null> {
-    const client = await this.session();
-    const mine = this.held.get(host) ?? new Set<number>();
-    this.held.set(host, mine);
-    const { rows } = await client.query<{ slot: number }>(
-      'SELECT s AS slot FROM generate_series(0, $2::int - 1) AS s WHERE NOT s = ANY($3::int[]) AND pg_try_advisory_lock(hashtext($1), s) LIMIT 1',
-      [`connections to ${host}`, limit, [...mine]],
-    );
-    const slot = rows[0]?.slot;
-    if (slot === undefined) return null;
-    mine.add(slot);
-    return async () => {
-      mine.delete(slot);
-      await client.query('SELECT pg_advisory_unlock(hashtext($1), $2)', [`connections to ${host}`, slot]);
-    };
+  take(host: string, limit: number): Promise<(() => Promise<void>) | null> {
+    return this.ask(async (client) => {
+      const mine = this.held.get(host) ?? new Set<number>();
+      this.held.set(host, mine);
+      const { rows } = await client.query<{ slot: number }>(
+        'SELECT s AS slot FROM generate_series(0, $2::int - 1) AS s WHERE NOT s = ANY($3::int[]) AND pg_try_advisory_lock(hashtext($1), s) LIMIT 1',
+        [`connections to ${host}`, limit, [...mine]],
+      );
+      const slot = rows[0]?.slot;
+      if (slot === undefined) return null;
+      mine.add(slot);
+      return () => this.giveBack(host, slot, client);
+    });
+  }
+
+  private async giveBack(host: string, slot: number, from: pg.PoolClient): Promise<void> {
+    this.held.get(host)?.delete(slot);
+    await this.ask(async (client) => {
+      // A session that broke has lost its locks by that.
+      if (client === from) await client.query('SELECT pg_advisory_unlock(hashtext($1), $2)', [`connections to ${host}`, slot]);
+    });
+  }
+
+  private ask<T>(question: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+    const answer = this.last.then(async () => question(await this.session()));
+    this.last = answer.catch(() => undefined);
+    return answer;
   }
 
   async stop(): Promise<void> {
@@ -35,7 +49,10 @@ export class ConnectionSlots {
 
   private session(): Promise<pg.PoolClient> {
     this.client ??= this.pool.connect().then((client) => {
-      client.on('error', () => (this.client = null));
+      client.on('error', () => {
+        this.client = null;
+        this.held.clear();
+      });
       return client;
     });
     return this.client;

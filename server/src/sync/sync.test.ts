@@ -143,10 +143,11 @@ describe('staying in step', () => {
       (all) => all.includes('sent-1@quillmere.example'),
       25_000,
     );
-    expect((await decisions(stage.server, crew.tokens.rep))['sent-1@quillmere.example']).toMatchObject({
-      direction: 'sent',
-      outcome: 'filed',
-    });
+    const decided = await until(
+      async () => (await decisions(stage.server, crew.tokens.rep))['sent-1@quillmere.example'],
+      (one) => one.outcome !== null,
+    );
+    expect(decided).toMatchObject({ direction: 'sent', outcome: 'filed' });
   });
 
   test('a moved email stays one, a deleted one stays in the history', async () => {

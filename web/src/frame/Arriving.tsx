@@ -1,7 +1,7 @@
 import type { User } from '@fulvet/contract';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { useArrival, useRulebook } from '../api/queries';
+import { useArrival, useLine, useRulebook } from '../api/queries';
 import { Empty, Page, Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
@@ -14,6 +14,7 @@ import { useDocket } from './useDocket';
 export default function Arriving({ user }: { user: User }) {
   const arrival = useArrival();
   const rulebook = useRulebook();
+  const trouble = useLine().data?.mailboxTrouble ?? 0;
   const docket = useDocket();
   if (arrival.isPending) return <Waiting what="Looking what came" />;
   if (arrival.isError) return <Page title="Arriving">{<Trouble error={arrival.error} />}</Page>;
@@ -47,6 +48,11 @@ export default function Arriving({ user }: { user: User }) {
             )}
           </ul>
           <ul className="mt-6 divide-y divide-line border-y border-line">
+            {trouble > 0 && (
+              <Door to="/mailboxes">
+                <span className="font-semibold text-ochre">{counted(trouble, 'mailbox is', 'mailboxes are')} in trouble</span>
+              </Door>
+            )}
             {a.newContacts > 0 && (
               <Door to="/histories/contact?origin=fulvet&sort=lastEmail&descending=yes">
                 {counted(a.newContacts, 'contact')} created from mail
@@ -152,7 +158,17 @@ function FirstSteps({ user }: { user: User }) {
   if (user.role !== 'admin')
     return (
       <Empty title="No mail yet">
-        Mail appears here when a mailbox file has been imported. An administrator can do that under Mailboxes.
+        {user.role === 'viewer' ? (
+          'Mail appears here when mailboxes are connected and colleagues share what is in them.'
+        ) : (
+          <>
+            Mail appears here when your mailbox is connected.{' '}
+            <Link className="text-spruce underline" to="/mailboxes/connect">
+              Connect it now
+            </Link>
+            : it takes two minutes, and you alone see what is in it.
+          </>
+        )}
       </Empty>
     );
   const steps: [string, string, string][] = [
@@ -160,7 +176,7 @@ function FirstSteps({ user }: { user: User }) {
     ['/team', 'Say who we are', 'Add the team; their addresses never become contacts.'],
     ['/histories/account/import', 'Bring your records', 'Accounts first, then contacts, leads and deals, from CSV or vCard.'],
     ['/keep-out', 'Keep out what has no business here', 'Domains and addresses; machine mail and internal mail stay out already.'],
-    ['/mailboxes', 'Import a mailbox', 'Drop an mbox, eml or zip file and watch each email being decided.'],
+    ['/mailboxes/connect', 'Connect a mailbox', 'Every precondition is tried in front of you; a mailbox file can be dropped in instead.'],
   ];
   return (
     <Page title={`Welcome, ${user.name.split(' ')[0] ?? ''}`}>

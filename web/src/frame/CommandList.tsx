@@ -19,6 +19,8 @@ interface Entry {
 const PAGES: Entry[] = [
   ['Arriving', '/'],
   ['Mailboxes and imports', '/mailboxes'],
+  ['Connect a mailbox', '/mailboxes/connect'],
+  ['Connect many mailboxes', '/mailboxes/many'],
   ['Keep out', '/keep-out'],
   ['Take in', '/take-in'],
   ['Match', '/match'],
@@ -34,6 +36,7 @@ const PAGES: Entry[] = [
 const REP_PAGES = new Set([
   '/',
   '/mailboxes',
+  '/mailboxes/connect',
   '/histories/account',
   '/histories/contact',
   '/histories/lead',

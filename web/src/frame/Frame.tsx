@@ -7,6 +7,7 @@ import { Link, NavLink, useLocation } from 'react-router';
 import { api } from '../api/client';
 import { Button } from '../parts/basics';
 import { clsx } from '../parts/clsx';
+import { useLiveChanges } from '../live/useLiveChanges';
 import { LineColumn } from './LineColumn';
 import { useDocket } from './useDocket';
 
@@ -22,6 +23,7 @@ export function isTyping(target: EventTarget | null): boolean {
 /** The frame around every page: the line at the left, the docket at the right edge. */
 export function Frame({ user, workspace, children }: { user: User; workspace: string; children: ReactNode }) {
   const docket = useDocket();
+  useLiveChanges();
   const [finding, setFinding] = useState(false);
   const [keys, setKeys] = useState(false);
   const [menu, setMenu] = useState(false);

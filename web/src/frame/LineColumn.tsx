@@ -26,6 +26,8 @@ function rows(line: LineCounts | undefined): StopRow[] {
     shared: 0,
     undecided: 0,
     mailboxes: 0,
+    mailboxTrouble: 0,
+    mailboxBacklog: 0,
     histories: 0,
   };
   const afterKeepOut = l.came - l.keptOut;
@@ -36,8 +38,9 @@ function rows(line: LineCounts | undefined): StopRow[] {
       to: '/mailboxes',
       label: 'Mailboxes',
       volume: l.came,
-      note: `${count(l.came)} in 30 days`,
-      wants: l.undecided > 0 ? `${count(l.undecided)} not decided yet` : undefined,
+      note: l.mailboxBacklog > 0 ? `${count(l.mailboxBacklog)} to read` : `${count(l.came)} in 30 days`,
+      wants:
+        l.mailboxTrouble > 0 ? `${count(l.mailboxTrouble)} in trouble` : l.undecided > 0 ? `${count(l.undecided)} not decided` : undefined,
     },
     { to: '/keep-out', label: 'Keep out', volume: afterKeepOut, note: `${count(l.keptOut)} kept out` },
     {

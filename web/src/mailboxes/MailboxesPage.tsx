@@ -1,89 +1,127 @@
-import type { ImportRun, User } from '@fulvet/contract';
-import { Link } from 'react-router';
-import { useImports, useMailboxes } from '../api/queries';
-import { Address, Empty, Page, Progress, Trouble } from '../parts/basics';
+import type { Mailbox, User } from '@fulvet/contract';
+import { Link, useNavigate } from 'react-router';
+import { useMailboxes } from '../api/queries';
+import { Address, Button, Empty, Page, Trouble } from '../parts/basics';
+import { DayBars } from '../parts/DayBars';
 import { Moment } from '../parts/Moment';
-import { count } from '../parts/numbers';
+import { count, counted, duration } from '../parts/numbers';
+import { HealthMark } from './HealthMark';
 import { ImportMail } from './ImportMail';
+import { Imports } from './Imports';
 
-/** Whose mail is here, and the way to bring more. */
+const URGENCY = { stopped: 0, trouble: 1, busy: 2, well: 3, resting: 4 } as const;
+
+/** Whose mail comes in, how each mailbox is doing, and the ways to bring more. */
 export default function MailboxesPage({ user }: { user: User }) {
   const mailboxes = useMailboxes();
-  const canImport = user.role !== 'viewer';
-  const imports = useImports(canImport);
+  const go = useNavigate();
+  const edits = user.role !== 'viewer';
+  const all = mailboxes.data?.mailboxes ?? [];
+  const sorted = [...all].sort((one, other) => urgencyOf(one) - urgencyOf(other) || one.address.localeCompare(other.address));
   return (
-    <Page title="Mailboxes" wide>
-      {canImport && <ImportMail user={user} mailboxes={mailboxes.data?.mailboxes ?? []} />}
+    <Page
+      title="Mailboxes"
+      wide
+      aside={
+        edits && (
+          <div className="flex flex-wrap gap-2">
+            {user.role === 'admin' && <Button onClick={() => void go('/mailboxes/many')}>Connect many from a list</Button>}
+            <Button kind="main" onClick={() => void go('/mailboxes/connect')}>
+              {user.role === 'admin' ? 'Connect a mailbox' : 'Connect my mailbox'}
+            </Button>
+          </div>
+        )
+      }
+    >
       <Trouble error={mailboxes.error} />
-      <div className="mt-6 grid gap-8 lg:grid-cols-2">
-        <section aria-label="Mailboxes">
-          <h2 className="mb-1 text-lg">Mailboxes</h2>
-          {mailboxes.data?.mailboxes.length === 0 && (
-            <Empty title="No mailbox yet">Drop a mailbox file above, and say whose mailbox it is.</Empty>
-          )}
-          <ul className="divide-y divide-line border-y border-line">
-            {mailboxes.data?.mailboxes.map((one) => (
-              <li key={one.id}>
-                <Link
-                  to={`/register?mailbox=${encodeURIComponent(one.address)}`}
-                  className="flex items-baseline gap-3 px-1 py-1.5 hover:bg-sunk"
-                >
-                  <span className="min-w-0 grow">
-                    <Address>{one.address}</Address>
-                    <span className="block text-sm text-muted">{one.owner}</span>
-                  </span>
-                  <span className="tabular whitespace-nowrap">{count(one.emails)} emails</span>
-                  <span className="w-20 text-right text-sm whitespace-nowrap text-muted">{one.newest && <Moment at={one.newest} />}</span>
-                </Link>
-              </li>
-            ))}
-          </ul>
-        </section>
-        {canImport && (
-          <section aria-label="Imports">
-            <h2 className="mb-1 text-lg">Imports</h2>
-            <ul className="divide-y divide-line border-y border-line">
-              {imports.data?.imports
-                .filter((run) => run.state !== 'open')
-                .map((run) => (
-                  <ImportLine key={run.id} run={run} />
-                ))}
-            </ul>
-            {imports.data?.imports.length === 0 && <p className="text-muted">None yet.</p>}
+      {mailboxes.data && all.length === 0 && (
+        <Empty title="No mailbox yet">
+          Connect a mailbox and its mail comes in by itself, or drop a mailbox file below. Nothing in anybody’s mailbox is changed.
+        </Empty>
+      )}
+      {all.length > 0 && <p className="mb-3 text-muted">{digest(all)}</p>}
+      <ul aria-label="Mailboxes" className="divide-y divide-line border-y border-line">
+        {sorted.map((one) => (
+          <MailboxRow key={one.id} mailbox={one} />
+        ))}
+      </ul>
+      {edits && (
+        <div className="mt-10 grid gap-x-10 gap-y-8 xl:grid-cols-[3fr_2fr]">
+          <section>
+            <h2 className="mb-2 text-lg">From a file</h2>
+            <ImportMail user={user} mailboxes={all} />
           </section>
-        )}
-      </div>
+          <Imports />
+        </div>
+      )}
     </Page>
   );
 }
 
-function ImportLine({ run }: { run: ImportRun }) {
-  const { counts } = run;
-  const running = run.state === 'queued' || run.state === 'running';
+const urgencyOf = (one: Mailbox): number => URGENCY[one.health?.level ?? 'resting'];
+
+/** The state of all mailboxes that the reader looks after, in a sentence or two. */
+function digest(all: readonly Mailbox[]): string {
+  const mine = all.filter((one) => one.health !== null);
+  const backlog = mine.reduce((sum, one) => sum + one.backlog, 0);
+  const at = (level: keyof typeof URGENCY): number => mine.filter((one) => one.health?.level === level).length;
+  const said = [
+    at('well') > 0 && counted(at('well'), 'mailbox works', 'mailboxes work'),
+    at('busy') > 0 && `${at('busy')} being read, ${counted(backlog, 'email')} to go`,
+    at('trouble') > 0 && `${at('trouble')} in trouble, Fulvet is trying again`,
+    at('stopped') > 0 && `${at('stopped')} stopped and ${at('stopped') === 1 ? 'needs' : 'need'} a person`,
+    at('resting') > 0 && `${at('resting')} not followed`,
+  ].filter((one) => one !== false);
+  return said.length > 0
+    ? `${said.join('; ')}.`
+    : `${counted(all.length, 'mailbox', 'mailboxes')}. How each is doing is seen by those who look after it.`;
+}
+
+const KINDS: Record<Mailbox['kind'], string> = { imported: '', person: '', shared: 'shared address', filing: 'filing address' };
+
+function MailboxRow({ mailbox }: { mailbox: Mailbox }) {
+  const { health } = mailbox;
+  const kind = KINDS[mailbox.kind];
   return (
     <li>
-      <Link to={`/mailboxes/imports/${run.id}`} className="block px-1 py-1.5 hover:bg-sunk">
-        <span className="flex items-baseline gap-3">
-          <span className="min-w-0 grow truncate">
-            {run.files[0] ?? 'no file'}
-            {run.files.length > 1 && ` and ${run.files.length - 1} more`}
+      <Link
+        to={mailbox.lookedAfter ? `/mailboxes/${mailbox.id}` : `/register?mailbox=${encodeURIComponent(mailbox.address)}`}
+        className="grid grid-cols-[1.25rem_minmax(0,1fr)_auto] items-center gap-x-3 px-1 py-1.5 hover:bg-sunk md:grid-cols-[1.25rem_minmax(0,1.3fr)_minmax(0,1fr)_150px_6rem_4.5rem]"
+      >
+        {health ? <HealthMark level={health.level} /> : <span />}
+        <span className="min-w-0">
+          <Address>{mailbox.address}</Address>
+          <span className="block truncate text-sm text-muted">
+            {mailbox.owner}
+            {kind && `, ${kind}`}
           </span>
-          <span className="text-sm text-muted">{running ? (run.phase === 'deciding' ? 'deciding' : 'reading') : run.state}</span>
-          <Moment at={run.createdAt} className="w-20 text-right text-sm text-muted" />
         </span>
-        {running ? (
-          <Progress
-            label="Import"
-            done={run.phase === 'deciding' ? counts.decided : run.readBytes}
-            total={run.phase === 'deciding' ? counts.toDecide : run.totalBytes}
-          />
-        ) : (
-          <span className="tabular block text-sm text-muted">
-            {count(counts.new)} new, {count(counts.otherSighting)} seen elsewhere too, {count(counts.known)} already here
-            {counts.unreadable > 0 && `, ${count(counts.unreadable)} unreadable`}
-          </span>
-        )}
+        <span className="min-w-0 max-md:order-last max-md:col-span-2 max-md:col-start-2">
+          {health && (
+            <>
+              <span className="font-medium">{health.state}</span>
+              {mailbox.backlog > 0 && <span className="tabular text-muted"> · {count(mailbox.backlog)} to go</span>}
+              <span className="block truncate text-sm text-muted">{health.problem ? health.problem.title : contact(mailbox)}</span>
+            </>
+          )}
+        </span>
+        <span className="max-md:hidden">
+          <DayBars perDay={mailbox.perDay} />
+        </span>
+        <span className="tabular text-right whitespace-nowrap">{counted(mailbox.emails, 'email')}</span>
+        <span className="text-right text-sm whitespace-nowrap text-muted max-md:hidden">
+          {mailbox.newest && <Moment at={mailbox.newest} />}
+        </span>
       </Link>
     </li>
   );
 }
+
+function contact(mailbox: Mailbox): string {
+  if (!['running', 'stopped'].includes(mailbox.state) || mailbox.lastContactAt === null) return '';
+  const ago = Math.max(0, Date.now() - Date.parse(mailbox.lastContactAt)) / 1000;
+  const heard = ago < 45 ? 'Heard from just now' : `Heard from ${duration(ago)} ago`;
+  return mailbox.delayMs === null ? heard : `${heard}, last email filed after ${seconds(mailbox.delayMs)}`;
+}
+
+const seconds = (ms: number): string => (ms < 10_000 ? `${(ms / 1000).toFixed(1)} s` : duration(ms / 1000));

@@ -3,6 +3,7 @@ import { Link, Navigate, useParams } from 'react-router';
 import { useRecord } from '../api/queries';
 import { useDocket } from '../frame/useDocket';
 import { Trouble, Waiting } from '../parts/basics';
+import { CopyText } from '../parts/CopyText';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
@@ -64,6 +65,13 @@ function Margin({ record }: { record: RecordDetail }) {
           </div>
         ))}
       </dl>
+      {record.filingAddress && (
+        <div className="mt-3 border-t border-line pt-2">
+          <h2 className="text-muted">Filing address</h2>
+          <CopyText text={record.filingAddress} label="Copy the filing address" />
+          <p className="mt-1 text-muted">What a teammate sends there in Bcc, or forwards, is filed here.</p>
+        </div>
+      )}
       {record.origin && (
         <p className="mt-3 border-t border-line pt-2 text-muted">
           Created by Fulvet from{' '}

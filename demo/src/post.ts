@@ -1,0 +1,103 @@
+import { MailStore } from '@fulvet/mailhost';
+import type { Ports } from '@fulvet/mailhost';
+import type { Services } from '@fulvet/server';
+import { beginMailbox, loadMailbox, putSettings, runChecks, serversFor, startMailbox, storeConnection } from '@fulvet/server';
+import { setTimeout as pause } from 'node:timers/promises';
+import type { DemoPlan } from './plan';
+import type { Teammate, World } from './world';
+import { OWN_DOMAIN } from './world';
+
+/** Password of every mailbox at the made-up provider. */
+export const MAIL_PASSWORD = 'harbour-light-7';
+/** This mailbox lies at the provider and is not connected yet, for somebody to try it. */
+export const UNCONNECTED = `kenji.moorcrest@${OWN_DOMAIN}`;
+/** Filing addresses lead here: `filing+CODE@…`. */
+const FILING = `filing@${OWN_DOMAIN}`;
+/** Keeps the own mail to herself: sharing is a person's choice. */
+const PRIVATE = `freya.zandvoorde@${OWN_DOMAIN}`;
+const SHARED_BY = ['nadia.okonjira', 'ines.marchetta', 'freya.zandvoorde'].map((one) => `${one}@${OWN_DOMAIN}`);
+
+const stillHere = (world: World): Teammate[] => world.team.filter((one) => !one.left);
+
+/**
+ * Puts the demo's mail into the provider's mailboxes, before the provider starts.
+ *
+ * @param folder the provider's folder, empty
+ */
+export function fillPost(folder: string, { world, mailboxes }: DemoPlan): void {
+  const store = new MailStore(folder);
+  for (const { email } of stillHere(world)) store.addAccount(email, MAIL_PASSWORD);
+  store.addAccount(world.shared, MAIL_PASSWORD, { sharedWith: SHARED_BY });
+  store.addAccount(FILING, MAIL_PASSWORD);
+  for (const { address, list } of mailboxes.messages()) {
+    const account = store.accounts.get(address);
+    if (!account) continue;
+    for (const { at, sender, raw } of list) {
+      const folderOf = account.folders.get(sender === address ? 'Sent' : 'INBOX');
+      if (folderOf) store.append(account, folderOf, Buffer.from(raw), { at: new Date(at), flags: ['\\Seen'] });
+    }
+  }
+}
+
+/** Connects the team's mailboxes as an administrator does, with all checks, and waits until they are read. */
+export async function connectTeam(
+  services: Services,
+  world: World,
+  userIds: ReadonlyMap<string, number>,
+  say: (line: string) => void,
+): Promise<void> {
+  const hedda = world.team.find((one) => one.role === 'admin');
+  const admin = { id: userIds.get('admin') ?? 0, email: hedda?.email ?? '', name: hedda?.name ?? '', role: 'admin' as const };
+  const id = (email: string): number => userIds.get(email) ?? admin.id;
+  const wanted = [
+    ...stillHere(world)
+      .filter((one) => one.email !== UNCONNECTED)
+      .map(({ email }) => ({ address: email, kind: 'person' as const, ownerId: id(email), aliases: [], userIds: [] })),
+    {
+      address: world.shared,
+      kind: 'shared' as const,
+      ownerId: id(`matteo.brandvold@${OWN_DOMAIN}`),
+      aliases: [],
+      userIds: SHARED_BY.map(id),
+    },
+    { address: FILING, kind: 'filing' as const, ownerId: admin.id, aliases: [], userIds: [] },
+  ];
+  say(`Connecting ${wanted.length} mailboxes at Longshore Mail …`);
+  await Promise.all(
+    wanted.map(async (one) => {
+      const mailboxId = await beginMailbox(services, admin, one);
+      const { imap, smtp, preset } = await serversFor(services, one.address);
+      const mailbox = await loadMailbox(services.database.worker, mailboxId);
+      if (!imap || !smtp || !mailbox) throw new Error(`The provider does not know ${one.address}.`);
+      await storeConnection(services, mailbox, { preset, imap, smtp, signIn: 'password', userName: one.address }, MAIL_PASSWORD);
+      await runChecks(services, mailboxId, 'name');
+      const share = one.address === PRIVATE ? 'owner' : 'rules';
+      await putSettings(services, admin, mailbox, { share, readSinceDays: null });
+      await startMailbox(services, admin, mailboxId);
+    }),
+  );
+  await inStep(services, say);
+}
+
+async function inStep({ database }: Services, say: (line: string) => void): Promise<void> {
+  for (let told = -1; ;) {
+    const { rows } = await database.workerPool.query<{ open: number; emails: number }>(`
+      SELECT (SELECT count(*)::int FROM mailboxes WHERE state = 'running' AND (last_contact_at IS NULL OR backlog > 0)) + (SELECT count(*)::int FROM emails WHERE decided_at IS NULL) AS open,
+        (SELECT count(*)::int FROM emails) AS emails`);
+    const { open = 0, emails = 0 } = rows[0] ?? {};
+    const thousands = Math.floor(emails / 1000);
+    if (thousands > told) say(`  ${String(emails).padStart(6)} emails read`);
+    told = Math.max(told, thousands);
+    if (open === 0) return;
+    await pause(200);
+  }
+}
+
+/** Points the connected mailboxes at the provider's ports, where those are others than last time. */
+export async function moveToPorts({ database }: Services, ports: Ports): Promise<void> {
+  await database.workerPool.query(
+    `UPDATE mailboxes SET connection = jsonb_set(jsonb_set(connection, '{imap,port}', to_jsonb($1::int)), '{smtp,port}', to_jsonb($2::int)), revision = revision + 1
+     WHERE connection ->> 'preset' = 'longshore' AND connection -> 'imap' ->> 'security' = 'tls' AND ((connection #>> '{imap,port}')::int, (connection #>> '{smtp,port}')::int) IS DISTINCT FROM ($1::int, $2::int)`,
+    [ports.imaps, ports.submissions],
+  );
+}

@@ -1,0 +1,209 @@
+import type { BulkRow } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { Check, Circle, LoaderCircle, X } from 'lucide-react';
+import { useRef, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { api } from '../api/client';
+import { useMailbox } from '../api/mailboxQueries';
+import { useRefreshAll } from '../api/queries';
+import { Address, Button, Page, Trouble } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { counted } from '../parts/numbers';
+import { useAddressBar } from '../parts/useAddressBar';
+
+interface Planned {
+  rows: BulkRow[];
+  done: boolean;
+}
+
+const SAMPLE = `address,password,owner
+sales@our-domain.example,its password,name@our-domain.example
+name@our-domain.example,its password,`;
+
+/** Many mailboxes at once from a CSV; each then runs its own checks, side by side. */
+export default function ConnectManyPage() {
+  const [params] = useSearchParams();
+  const ids = (params.get('ids') ?? '').split(',').map(Number).filter(Boolean);
+  return (
+    <Page title="Connect many mailboxes" wide>
+      {ids.length > 0 ? <Progressing ids={ids} /> : <FromList />}
+    </Page>
+  );
+}
+
+function FromList() {
+  const [text, setText] = useState('');
+  const picker = useRef<HTMLInputElement>(null);
+  const [, setBar] = useAddressBar();
+  const send = useMutation({
+    mutationFn: (commit: boolean) => api<Planned>('POST', '/mailboxes/bulk', { text, commit }),
+    onSuccess: ({ rows, done }) => {
+      if (done) setBar({ ids: rows.map((row) => row.mailboxId).join(',') });
+    },
+  });
+  const problems = send.data?.rows.filter((row) => row.problem !== null) ?? [];
+  const ready = send.data && !send.data.done && problems.length === 0 ? send.data.rows.length : 0;
+  const change = (next: string): void => {
+    setText(next);
+    send.reset();
+  };
+  return (
+    <div className="grid gap-x-10 gap-y-6 lg:grid-cols-2">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          send.mutate(ready > 0);
+        }}
+      >
+        <p className="mb-2 max-w-prose">
+          One mailbox a line, the first line names the columns: <code className="font-mono text-[0.92em]">address</code> and{' '}
+          <code className="font-mono text-[0.92em]">password</code>, and where they are needed{' '}
+          <code className="font-mono text-[0.92em]">owner, kind, user, aliases, imap_host, imap_port, smtp_host, smtp_port, security</code>.
+          Servers are found by themselves where the domain tells.
+        </p>
+        <textarea
+          aria-label="List of mailboxes as CSV"
+          className="h-56 w-full rounded border border-line bg-raised p-2 font-mono text-sm"
+          spellCheck={false}
+          placeholder={SAMPLE}
+          value={text}
+          onChange={(event) => change(event.target.value)}
+        />
+        <div className="mt-2 flex flex-wrap gap-2">
+          <input
+            ref={picker}
+            type="file"
+            accept=".csv,.txt,text/csv"
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="CSV file"
+            onChange={(event) => void event.target.files?.[0]?.text().then(change)}
+          />
+          <Button onClick={() => picker.current?.click()}>Choose a file</Button>
+          <Button kind="main" type="submit" disabled={text.trim() === '' || send.isPending}>
+            {send.isPending ? 'Looking …' : ready > 0 ? `Connect ${counted(ready, 'mailbox', 'mailboxes')}` : 'Look through the list'}
+          </Button>
+        </div>
+        <Trouble error={send.error} />
+      </form>
+      {send.data && !send.data.done && (
+        <section aria-label="What is in the list">
+          <p className="mb-2 font-medium" role="status">
+            {problems.length === 0
+              ? `${counted(ready, 'mailbox is', 'mailboxes are')} ready to be tried. Nothing has been changed yet.`
+              : `${counted(problems.length, 'line needs', 'lines need')} mending; nothing has been changed.`}
+          </p>
+          <ul className="divide-y divide-line border-y border-line">
+            {send.data.rows.map((row) => (
+              <li key={row.line} className="flex gap-3 px-1 py-1">
+                <span className="tabular w-10 shrink-0 text-right text-muted">{row.line}</span>
+                <span className="min-w-0">
+                  <Address>{row.address || '(no address)'}</Address>
+                  {row.problem && <span className="block text-brick">{row.problem}</span>}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function Progressing({ ids }: { ids: readonly number[] }) {
+  const refresh = useRefreshAll();
+  const start = useMutation({
+    mutationFn: async () => {
+      let started = 0;
+      for (const id of ids) {
+        const mailbox = await api<{ checked: boolean; state: string }>('GET', `/mailboxes/${id}`);
+        if (!mailbox.checked || mailbox.state !== 'connecting') continue;
+        await api('POST', `/mailboxes/${id}/start`);
+        started += 1;
+      }
+      await refresh();
+      return started;
+    },
+  });
+  return (
+    <>
+      <p className="mb-3 max-w-prose text-muted">
+        Each runs its own checks. Those that pass are started together: everything back is read, and the mail is seen by its owners only,
+        until that is changed at the mailbox.
+      </p>
+      <div className="overflow-x-auto">
+        <table className="w-full min-w-xl border-y border-line">
+          <thead>
+            <tr className="text-left text-sm text-muted">
+              <th className="px-1 py-1 font-normal">Mailbox</th>
+              <th className="font-normal">Checks</th>
+              <th className="font-normal">How far</th>
+            </tr>
+          </thead>
+          <tbody className="divide-y divide-line border-t border-line">
+            {ids.map((id) => (
+              <ProgressRow key={id} id={id} />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="mt-3 flex items-center gap-3">
+        <Button kind="main" disabled={start.isPending} onClick={() => start.mutate()}>
+          Start those that passed
+        </Button>
+        {start.isSuccess && <span role="status">{counted(start.data, 'mailbox', 'mailboxes')} started.</span>}
+      </div>
+      <Trouble error={start.error} />
+    </>
+  );
+}
+
+function ProgressRow({ id }: { id: number }) {
+  const mailbox = useMailbox(id);
+  if (!mailbox.data)
+    return (
+      <tr>
+        <td className="px-1 py-1 text-muted" colSpan={3}>
+          {mailbox.isError ? 'This mailbox is gone.' : 'Looking …'}
+        </td>
+      </tr>
+    );
+  const { data } = mailbox;
+  const failed = data.checks.find((one) => one.state === 'failed');
+  return (
+    <tr>
+      <td className="px-1 py-1">
+        <Link to={`/mailboxes/connect/${id}`} className="text-spruce hover:underline">
+          <Address>{data.address}</Address>
+        </Link>
+      </td>
+      <td>
+        <span className="flex gap-1">
+          {data.checks.map((check) => {
+            const Icon = { waiting: Circle, running: LoaderCircle, passed: Check, failed: X }[check.state];
+            const colour = { waiting: 'text-muted', running: 'text-spruce', passed: 'text-moss', failed: 'text-brick' }[check.state];
+            return (
+              <span key={check.step} title={`${check.title}: ${check.state}`} className={colour}>
+                <Icon
+                  size={15}
+                  role="img"
+                  aria-label={`${check.title}: ${check.state}`}
+                  className={clsx(check.state === 'running' && 'animate-spin')}
+                />
+              </span>
+            );
+          })}
+        </span>
+      </td>
+      <td>
+        {failed ? (
+          <>
+            <span className="font-medium text-brick">{failed.message}.</span> <span className="text-muted">{failed.remedy}</span>
+          </>
+        ) : (
+          (data.health?.state ?? '')
+        )}
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,270 @@
+import type { MailboxDetail, User } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { ReactNode } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { api, ApiFailure } from '../api/client';
+import { isBeingTried, useMailbox, useServers, useTakeMailbox } from '../api/mailboxQueries';
+import { useTeam } from '../api/queries';
+import { Address, Button, Field, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { Select } from '../parts/Select';
+import { CheckList } from './CheckList';
+import { ReadingChoices } from './ReadingChoices';
+import { ServerForm } from './ServerForm';
+
+/** Connecting a mailbox, step by step in one screen: whose, where, how to sign in, tried in front of the person, what to read. */
+export default function ConnectPage({ user }: { user: User }) {
+  const text = useParams().id;
+  const id = text === undefined ? null : Number(text);
+  const mailbox = useMailbox(id);
+  if (id !== null && mailbox.isPending) return <Waiting what="Opening" />;
+  return (
+    <Page title={mailbox.data ? <>Connect {<Address>{mailbox.data.address}</Address>}</> : 'Connect a mailbox'}>
+      <Trouble error={mailbox.error} />
+      {id === null && <NewMailbox user={user} />}
+      {mailbox.data && <Connecting key={mailbox.data.id} mailbox={mailbox.data} />}
+      <p className="mt-8 max-w-prose text-sm text-muted">
+        Fulvet only reads: no flag, no folder and no email in the mailbox is changed. The password is sealed with a key that lies outside
+        the database, and is never shown again.
+      </p>
+    </Page>
+  );
+}
+
+/** One numbered part of the screen. */
+function Part({ number, title, done, children }: { number: number; title: string; done: boolean; children: ReactNode }) {
+  return (
+    <section aria-label={title} className="grid grid-cols-[2rem_minmax(0,1fr)] gap-x-3 pb-7">
+      <span
+        aria-hidden
+        className={clsx(
+          'grid size-7 place-items-center rounded-full border font-head font-semibold',
+          done ? 'border-spruce bg-spruce text-onspruce' : 'border-muted text-muted',
+        )}
+      >
+        {number}
+      </span>
+      <div className="min-w-0">
+        <h2 className="mb-2 text-lg leading-7">{title}</h2>
+        {children}
+      </div>
+    </section>
+  );
+}
+
+const KINDS = [
+  ['person', 'A person’s own'],
+  ['shared', 'A shared address that several answer'],
+  ['filing', 'For filing: mail sent or forwarded to it is filed under the record that the address names'],
+] as const;
+
+function NewMailbox({ user }: { user: User }) {
+  const admin = user.role === 'admin';
+  const [address, setAddress] = useState(admin ? '' : user.email);
+  const [kind, setKind] = useState<(typeof KINDS)[number][0]>('person');
+  const [ownerId, setOwnerId] = useState('');
+  const [aliases, setAliases] = useState('');
+  const [userIds, setUserIds] = useState<number[]>([]);
+  const team = useTeam();
+  const go = useNavigate();
+  const members = team.data?.members ?? [];
+  const owner = ownerId || String(members.find((one) => one.email === address.trim().toLowerCase())?.id ?? '');
+  const begin = useMutation({
+    mutationFn: () =>
+      api<MailboxDetail>('POST', '/mailboxes', {
+        address: address.trim(),
+        kind,
+        aliases: aliases.split(/[\s,;]+/).filter(Boolean),
+        ...(owner && admin ? { ownerId: Number(owner) } : {}),
+        ...(kind === 'shared' ? { userIds } : {}),
+      }),
+    onSuccess: (made) => go(`/mailboxes/connect/${made.id}`),
+  });
+  const fields = begin.error instanceof ApiFailure ? begin.error.fields : {};
+  return (
+    <Part number={1} title="Which mailbox?" done={false}>
+      <form
+        className="max-w-xl space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          begin.mutate();
+        }}
+      >
+        <Field label="Address" error={fields.address}>
+          <TextInput
+            type="email"
+            required
+            autoFocus
+            name="address"
+            autoComplete="off"
+            className="font-mono"
+            placeholder="name@our-domain.example"
+            value={address}
+            onChange={(event) => setAddress(event.target.value)}
+          />
+        </Field>
+        {admin && (
+          <>
+            <fieldset>
+              <legend className="mb-1 text-sm font-medium">What kind</legend>
+              {KINDS.map(([value, label]) => (
+                <label key={value} className="flex gap-2 py-0.5">
+                  <input type="radio" name="kind" checked={kind === value} onChange={() => setKind(value)} /> {label}
+                </label>
+              ))}
+            </fieldset>
+            <Field label={kind === 'person' ? 'Whose it is' : 'Who looks after it'}>
+              <Select name="owner" value={owner} onChange={(event) => setOwnerId(event.target.value)}>
+                <option value="">{user.name} (you)</option>
+                {members
+                  .filter((one) => one.id !== user.id)
+                  .map((one) => (
+                    <option key={one.id} value={one.id}>
+                      {one.name}
+                    </option>
+                  ))}
+              </Select>
+            </Field>
+            {kind === 'shared' && (
+              <fieldset>
+                <legend className="mb-1 text-sm font-medium">Who uses it: they see its mail</legend>
+                <div className="grid gap-x-4 sm:grid-cols-2">
+                  {members.map((one) => (
+                    <label key={one.id} className="flex gap-2 py-0.5">
+                      <input
+                        type="checkbox"
+                        checked={userIds.includes(one.id)}
+                        onChange={(event) =>
+                          setUserIds(event.target.checked ? [...userIds, one.id] : userIds.filter((known) => known !== one.id))
+                        }
+                      />{' '}
+                      {one.name}
+                    </label>
+                  ))}
+                </div>
+              </fieldset>
+            )}
+          </>
+        )}
+        {kind === 'person' && (
+          <Field
+            label="Other addresses of the same person (may be left empty)"
+            hint="Aliases are ours too: they never become contacts."
+            error={fields.aliases}
+          >
+            <TextInput name="aliases" className="font-mono" value={aliases} onChange={(event) => setAliases(event.target.value)} />
+          </Field>
+        )}
+        <Trouble error={Object.keys(fields).length > 0 ? null : begin.error} />
+        <Button kind="main" type="submit" disabled={begin.isPending || !address.includes('@')}>
+          Find its server
+        </Button>
+      </form>
+    </Part>
+  );
+}
+
+function Connecting({ mailbox }: { mailbox: MailboxDetail }) {
+  const [params] = useSearchParams();
+  const [editing, setEditing] = useState(false);
+  const take = useTakeMailbox();
+  const failed = mailbox.checks.find((one) => one.state === 'failed');
+  const begun = mailbox.checks.some((one) => one.state !== 'waiting');
+  const wantsForm = mailbox.connection === null || !mailbox.connection.hasSecret || editing;
+  const refusedThere = params.get('signedIn') === 'refused' && !begun;
+  const failedThere = params.get('signedIn') === 'failed' && !begun;
+  return (
+    <>
+      <Part number={1} title="Which mailbox?" done>
+        <p>
+          <Address>{mailbox.address}</Address>
+          <span className="text-muted">, looked after by {mailbox.owner}</span>
+        </p>
+      </Part>
+      <Part number={2} title="Where it is, and how to sign in" done={!wantsForm}>
+        {refusedThere && (
+          <Trouble error={new Error('The permission was not given at the provider. Nothing was changed; try again when you like.')} />
+        )}
+        {failedThere && <Trouble error={new Error('The provider did not complete the sign-in. Begin it again.')} />}
+        {wantsForm ? (
+          <FoundForm
+            mailbox={mailbox}
+            onStored={(stored) => {
+              setEditing(false);
+              take(stored);
+            }}
+          />
+        ) : (
+          <p>
+            {mailbox.connection?.imap.host}, as {mailbox.connection?.userName}
+            {mailbox.connection?.signIn === 'redirect' && ', by permission of the provider'}{' '}
+            <Button className="ml-2" onClick={() => setEditing(true)}>
+              {failed?.code === 'sign-in-refused' ? 'Enter the password anew' : 'Change'}
+            </Button>
+          </p>
+        )}
+      </Part>
+      <Part number={3} title="Trying it" done={mailbox.checked}>
+        {begun || isBeingTried(mailbox) ? (
+          <CheckList mailbox={mailbox} />
+        ) : (
+          <p className="text-muted">Every precondition is tried here, one after the other, as soon as the server is known.</p>
+        )}
+      </Part>
+      <Part number={4} title="What to read, and who sees it" done={mailbox.startedAt !== null}>
+        {FOLLOWED.has(mailbox.state) ? (
+          <Followed mailbox={mailbox} />
+        ) : mailbox.checked ? (
+          <ReadingChoices mailbox={mailbox} />
+        ) : (
+          <p className="text-muted">Comes when every check has passed: folders, how far back, and who may see the mail.</p>
+        )}
+      </Part>
+    </>
+  );
+}
+
+const FOLLOWED = new Set(['running', 'paused', 'stopped']);
+
+/** A mailbox that is followed already has its choices on its own page. */
+function Followed({ mailbox }: { mailbox: MailboxDetail }) {
+  const take = useTakeMailbox();
+  const go = useNavigate();
+  const start = useMutation({
+    mutationFn: () => api<MailboxDetail>('POST', `/mailboxes/${mailbox.id}/start`),
+    onSuccess: async (started) => {
+      take(started);
+      await go(`/mailboxes/${mailbox.id}`);
+    },
+  });
+  return (
+    <>
+      <p>
+        What it reads and who sees it is set{' '}
+        <Link className="text-spruce underline" to={`/mailboxes/${mailbox.id}`}>
+          at the mailbox
+        </Link>
+        .
+      </p>
+      {mailbox.state !== 'running' && (
+        <Button kind="main" className="mt-2" disabled={!mailbox.checked || start.isPending} onClick={() => start.mutate()}>
+          Go on reading
+        </Button>
+      )}
+      <Trouble error={start.error} />
+    </>
+  );
+}
+
+/** The form, filled with what is stored, or with what is found out about the domain. */
+function FoundForm({ mailbox, onStored }: { mailbox: MailboxDetail; onStored: (mailbox: MailboxDetail) => void }) {
+  const find = useServers(mailbox.address, mailbox.connection === null);
+  if (mailbox.connection === null && find.isPending) return <Waiting what="Looking for the server of this address" />;
+  return (
+    <>
+      <Trouble error={find.error} />
+      <ServerForm mailbox={mailbox} found={find.data ?? null} onStored={onStored} />
+    </>
+  );
+}

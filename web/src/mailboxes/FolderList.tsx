@@ -1,0 +1,67 @@
+import type { MailboxDetail, MailboxFolder } from '@fulvet/contract';
+import { Button } from '../parts/basics';
+import { count } from '../parts/numbers';
+import { RecordPicker } from '../parts/RecordPicker';
+
+const ROLES: Record<MailboxFolder['role'], string> = {
+  inbox: 'received mail',
+  sent: 'sent mail',
+  archive: 'archive',
+  drafts: 'drafts, never read',
+  junk: 'junk, never read',
+  trash: 'bin, never read',
+  all: 'everything once more, not needed',
+  other: '',
+};
+
+/** Whether a folder can be followed: drafts, junk and bin hold nothing that was written to anybody. */
+const canFollow = (role: MailboxFolder['role']): boolean => !['drafts', 'junk', 'trash'].includes(role);
+
+/** The folders of a mailbox: which are read, and which stand for a record, so that moving an email there files it. */
+export function FolderList({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (settings: object) => void }) {
+  const change = (folder: MailboxFolder, what: object): void => onChange({ folders: [{ id: folder.id, ...what }] });
+  return (
+    <ul aria-label="Folders" className="divide-y divide-line border-y border-line">
+      {mailbox.folders.map((folder) => (
+        <li key={folder.id} className="flex flex-wrap items-center gap-x-3 px-1 py-1">
+          <label className="flex min-w-48 grow items-baseline gap-2">
+            <input
+              type="checkbox"
+              checked={folder.followed}
+              disabled={!canFollow(folder.role)}
+              onChange={(event) => change(folder, { followed: event.target.checked })}
+            />
+            <span className="min-w-0 break-words">
+              {folder.path} <span className="text-sm text-muted">{ROLES[folder.role]}</span>
+            </span>
+          </label>
+          <span className="tabular text-sm text-muted">
+            {folder.total > 0 && `${count(folder.total)}${folder.pending > 0 ? `, ${count(folder.pending)} to read` : ''}`}
+          </span>
+          {canFollow(folder.role) && folder.role !== 'sent' && folder.role !== 'inbox' && (
+            <span className="flex items-center gap-1.5 text-sm">
+              {folder.fileAs && (
+                <span>
+                  moved here:{' '}
+                  <strong>{folder.fileAs.target === 'rules' ? 'filed by the rules' : `filed under ${folder.fileAs.recordName}`}</strong>
+                </span>
+              )}
+              <RecordPicker
+                label={`What moving an email to ${folder.path} means`}
+                extra={[
+                  ...(folder.fileAs ? [{ label: 'Nothing: no more than a folder', choose: () => change(folder, { fileAs: null }) }] : []),
+                  { label: 'File this by the rules', choose: () => change(folder, { fileAs: { target: 'rules' } }) },
+                ]}
+                onPick={(record) => change(folder, { fileAs: { target: record.kind, recordId: record.id } })}
+              >
+                <Button kind="quiet" className="min-h-6! text-muted">
+                  {folder.fileAs ? 'Change' : 'Stands for a record …'}
+                </Button>
+              </RecordPicker>
+            </span>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,269 @@
+import type { MailboxDetail, User } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, Navigate, useNavigate, useParams } from 'react-router';
+import { api } from '../api/client';
+import { useMailbox, useTakeMailbox } from '../api/mailboxQueries';
+import { useRefreshAll, useTeam } from '../api/queries';
+import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
+import { DayBars } from '../parts/DayBars';
+import { Modal } from '../parts/Modal';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { count, counted, duration } from '../parts/numbers';
+import { Select } from '../parts/Select';
+import { HealthMark } from './HealthMark';
+import { MailboxLog } from './MailboxLog';
+import { MailboxSettings } from './MailboxSettings';
+
+/** One mailbox: how it is doing and since when, what it reads, its log. */
+export default function MailboxPage({ user }: { user: User }) {
+  const id = Number(useParams().id);
+  const mailbox = useMailbox(Number.isInteger(id) && id > 0 ? id : null);
+  if (!Number.isInteger(id) || id <= 0) return <Navigate to="/mailboxes" replace />;
+  if (mailbox.isPending) return <Waiting what="Opening" />;
+  if (!mailbox.data) return <Page title="Mailbox">{<Trouble error={mailbox.error} />}</Page>;
+  const { data } = mailbox;
+  return (
+    <Page
+      title={
+        <>
+          <Link to="/mailboxes" className="block text-sm font-normal text-muted hover:underline">
+            Mailboxes
+          </Link>
+          <Address>{data.address}</Address>
+        </>
+      }
+      wide
+    >
+      <div className="grid gap-x-12 gap-y-8 xl:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+        <div className="space-y-8">
+          <Health mailbox={data} />
+          {data.kind !== 'imported' && <MailboxSettings mailbox={data} user={user} />}
+        </div>
+        <div className="space-y-8">
+          <MailboxLog mailbox={data} />
+          <Leaving mailbox={data} user={user} />
+        </div>
+      </div>
+    </Page>
+  );
+}
+
+const RUNS = new Set(['running', 'stopped']);
+
+function Health({ mailbox }: { mailbox: MailboxDetail }) {
+  const { health } = mailbox;
+  const take = useTakeMailbox();
+  const go = useNavigate();
+  const act = useMutation({
+    mutationFn: (what: 'start' | 'pause' | 'retry') => api<MailboxDetail>('POST', `/mailboxes/${mailbox.id}/${what}`),
+    onSuccess: take,
+  });
+  if (!health) return null;
+  const { problem } = health;
+  const pending = mailbox.folders.reduce((sum, one) => sum + one.pending, 0);
+  const total = mailbox.folders.reduce((sum, one) => sum + one.total, 0);
+  return (
+    <section aria-label="How it is doing">
+      <div className="flex flex-wrap items-start gap-x-8 gap-y-3">
+        <div className="min-w-56 grow basis-0">
+          <h2 className="flex items-center gap-2 text-lg">
+            <HealthMark level={health.level} size={20} /> {health.state}
+          </h2>
+          <dl className="mt-2 grid grid-cols-[8.5rem_1fr] gap-y-0.5">
+            <dt className="text-muted">Looked after by</dt>
+            <dd>{mailbox.owner}</dd>
+            <dt className="text-muted">Emails</dt>
+            <dd className="tabular">
+              <Link className="text-spruce hover:underline" to={`/register?mailbox=${encodeURIComponent(mailbox.address)}`}>
+                {counted(mailbox.emails, 'email')}
+              </Link>
+              {mailbox.newest && (
+                <span className="text-muted">
+                  , newest <Moment at={mailbox.newest} />
+                </span>
+              )}
+            </dd>
+            {mailbox.lastContactAt && (
+              <>
+                <dt className="text-muted">Last good contact</dt>
+                <dd>
+                  <Moment at={mailbox.lastContactAt} />
+                </dd>
+              </>
+            )}
+            {mailbox.delayMs !== null && (
+              <>
+                <dt className="text-muted">Last delay</dt>
+                <dd className="tabular">
+                  {mailbox.delayMs < 10_000 ? `${(mailbox.delayMs / 1000).toFixed(1)} s` : duration(mailbox.delayMs / 1000)} from arrival to
+                  being stored
+                </dd>
+              </>
+            )}
+            <dt className="text-muted">Still to read</dt>
+            <dd className="tabular">{count(mailbox.backlog)}</dd>
+          </dl>
+        </div>
+        <figure>
+          <DayBars perDay={mailbox.perDay} width={260} height={64} />
+          <figcaption className="mt-1 text-sm text-muted">Emails a day, 30 days</figcaption>
+        </figure>
+      </div>
+      {mailbox.backlog > 0 && total > 0 && (
+        <div className="mt-3 max-w-xl">
+          <Progress label="Reading back" done={total - pending} total={total} />
+          <p className="tabular mt-1 text-sm text-muted">
+            {count(total - pending)} of {count(total)} read, newest first. It goes on in the background.
+          </p>
+        </div>
+      )}
+      {problem && (
+        <div role="alert" className="mt-4 max-w-2xl border-l-4 border-ochre bg-raised px-4 py-3">
+          <p className="font-semibold">
+            {problem.title}, since <Moment at={problem.since} />
+          </p>
+          <dl className="mt-1 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+            <dt className="text-muted">For the histories</dt>
+            <dd>{problem.means}</dd>
+            <dt className="text-muted">Fulvet</dt>
+            <dd>{problem.doing}</dd>
+            <dt className="text-muted">You</dt>
+            <dd>{problem.todo}</dd>
+            {problem.said && (
+              <>
+                <dt className="text-muted">The server said</dt>
+                <dd className="font-mono text-[0.92em] break-words">{problem.said}</dd>
+              </>
+            )}
+          </dl>
+        </div>
+      )}
+      <div className="mt-4 flex flex-wrap gap-2">
+        {problem && RUNS.has(mailbox.state) && (
+          <Button kind="main" disabled={act.isPending} onClick={() => act.mutate('retry')}>
+            Try now
+          </Button>
+        )}
+        {RUNS.has(mailbox.state) && (
+          <Button disabled={act.isPending} onClick={() => act.mutate('pause')}>
+            Pause
+          </Button>
+        )}
+        {mailbox.state === 'paused' && (
+          <Button kind="main" disabled={act.isPending} onClick={() => act.mutate('start')}>
+            Go on
+          </Button>
+        )}
+        {mailbox.kind !== 'imported' && (
+          <Button onClick={() => void go(`/mailboxes/connect/${mailbox.id}`)}>
+            {mailbox.state === 'connecting' || mailbox.state === 'closed' ? 'Go on connecting' : 'Server, sign-in and checks'}
+          </Button>
+        )}
+        {mailbox.kind === 'imported' && <Button onClick={() => void go('/mailboxes/connect')}>Connect it to its server</Button>}
+      </div>
+      <Trouble error={act.error} />
+    </section>
+  );
+}
+
+/** What is done when somebody leaves: the mailbox goes, the history stays. */
+function Leaving({ mailbox, user }: { mailbox: MailboxDetail; user: User }) {
+  const [asking, setAsking] = useState<'pass on' | 'disconnect' | null>(null);
+  const connected = ['connecting', 'running', 'paused', 'stopped'].includes(mailbox.state);
+  if (user.role !== 'admin' && !connected) return null;
+  return (
+    <section aria-label="Leaving">
+      <h2 className="mb-1 text-lg">When somebody leaves</h2>
+      <div className="flex flex-wrap gap-2">
+        {user.role === 'admin' && <Button onClick={() => setAsking('pass on')}>Give to a colleague …</Button>}
+        {connected && (
+          <Button kind="danger" onClick={() => setAsking('disconnect')}>
+            Disconnect …
+          </Button>
+        )}
+      </div>
+      <PassOn mailbox={mailbox} open={asking === 'pass on'} onClose={() => setAsking(null)} />
+      <Disconnect mailbox={mailbox} open={asking === 'disconnect'} onClose={() => setAsking(null)} />
+    </section>
+  );
+}
+
+function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: boolean; onClose: () => void }) {
+  const team = useTeam();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const others = team.data?.members.filter((one) => one.id !== mailbox.ownerId) ?? [];
+  const [to, setTo] = useState('');
+  const next = others.find((one) => String(one.id) === to);
+  const pass = useMutation({
+    mutationFn: (ownerId: number) => api<{ emails: number }>('POST', `/mailboxes/${mailbox.id}/owner`, { ownerId }),
+    onSuccess: async ({ emails }) => {
+      onClose();
+      await refresh();
+      notice(
+        `${next?.name ?? 'The colleague'} looks after it now and reads ${counted(emails, 'email')} that ${mailbox.owner} read before.`,
+        {
+          label: 'Give it back',
+          run: async () => {
+            await api('POST', `/mailboxes/${mailbox.id}/owner`, { ownerId: mailbox.ownerId });
+            await refresh();
+          },
+        },
+      );
+    },
+  });
+  return (
+    <Modal open={open} onClose={onClose} title="Give this mailbox to a colleague">
+      <p className="mb-3">
+        The colleague looks after it from then on and reads its {counted(mailbox.emails, 'email')}; {mailbox.owner} no longer does, unless
+        they lie in another mailbox too. Histories stay as they are.
+      </p>
+      <Select aria-label="Colleague" value={to} onChange={(event) => setTo(event.target.value)}>
+        <option value="">Choose …</option>
+        {others.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name}
+          </option>
+        ))}
+      </Select>
+      <Trouble error={pass.error} />
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>Leave it</Button>
+        <Button kind="main" disabled={!next || pass.isPending} onClick={() => next && pass.mutate(next.id)}>
+          {next ? `Give it to ${next.name}` : 'Give it'}
+        </Button>
+      </div>
+    </Modal>
+  );
+}
+
+function Disconnect({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: boolean; onClose: () => void }) {
+  const go = useNavigate();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const disconnect = useMutation({
+    mutationFn: () => api('DELETE', `/mailboxes/${mailbox.id}`),
+    onSuccess: async () => {
+      await go('/mailboxes');
+      await refresh();
+      notice(`${mailbox.address} is disconnected. It can be connected again at any time.`);
+    },
+  });
+  return (
+    <Modal open={open} onClose={onClose} title={`Disconnect ${mailbox.address}?`}>
+      <p>
+        {mailbox.emails > 0 ? `Its ${counted(mailbox.emails, 'email')} stay in the histories. ` : ''}New mail no longer comes in, and the
+        password or permission is forgotten. Nothing is changed in the mailbox itself.
+      </p>
+      <Trouble error={disconnect.error} />
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>Keep it</Button>
+        <Button kind="danger" disabled={disconnect.isPending} onClick={() => disconnect.mutate()}>
+          Disconnect
+        </Button>
+      </div>
+    </Modal>
+  );
+}

@@ -1,0 +1,153 @@
+import type { MailboxDetail, User } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { useTakeMailbox } from '../api/mailboxQueries';
+import { useTeam } from '../api/queries';
+import { Button, TextInput, Trouble } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { useNotice } from '../parts/Notices';
+import { FolderList } from './FolderList';
+import { DIRECTIONS } from './ReadingChoices';
+
+const SPANS = [
+  { value: 'stored', label: 'as it is' },
+  { value: '30', label: '30 days' },
+  { value: '90', label: '90 days' },
+  { value: '365', label: 'one year' },
+  { value: 'all', label: 'everything' },
+] as const;
+
+/** What a mailbox reads and who sees it, as sentences that are edited in place. */
+export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; user: User }) {
+  const take = useTakeMailbox();
+  const notice = useNotice();
+  const put = useMutation({
+    mutationFn: (settings: object) => api<MailboxDetail>('PUT', `/mailboxes/${mailbox.id}/settings`, settings),
+    onSuccess: (stored) => {
+      take(stored);
+      notice('Changed. It is in force at once.');
+    },
+  });
+  const change = (settings: object): void => put.mutate(settings);
+  const since = mailbox.readSince === null ? 'all' : 'stored';
+  const sinceWords = mailbox.readSince === null ? 'everything' : `since ${mailbox.readSince.slice(0, 10)}`;
+  return (
+    <section aria-label="What it reads">
+      <h2 className="mb-2 text-lg">What it reads, and who sees it</h2>
+      <ul className="mb-4 space-y-1.5">
+        <li>
+          Mail that is{' '}
+          <Choice
+            label="Directions"
+            value={mailbox.direction}
+            options={DIRECTIONS.map(([value, label]) => ({ value, label }))}
+            onChange={(direction) => change({ direction })}
+          />{' '}
+          is read, back to{' '}
+          <Choice
+            label="How far back"
+            value={since}
+            options={SPANS.filter((one) => one.value !== 'stored' || since === 'stored').map((one) =>
+              one.value === 'stored' ? { value: one.value, label: sinceWords } : one,
+            )}
+            onChange={(value) => value !== 'stored' && change({ readSinceDays: value === 'all' ? null : Number(value) })}
+          />
+          .
+        </li>
+        <li>
+          Its mail is seen by{' '}
+          <Choice
+            label="Who sees it"
+            value={mailbox.share}
+            options={[
+              {
+                value: 'owner',
+                label: mailbox.kind === 'shared' ? 'those who use the address' : `${mailbox.owner} only`,
+                hint: 'Colleagues do not see it, wherever it is filed.',
+              },
+              { value: 'rules', label: 'whom the Share stop says', hint: 'What stands under no record stays private all the same.' },
+            ]}
+            onChange={(share) => change({ share })}
+          />
+          .
+        </li>
+        {user.role === 'admin' && (
+          <li>
+            Emails that are filed{' '}
+            <Choice
+              label="Marking"
+              value={mailbox.markFiled ? 'yes' : 'no'}
+              options={[
+                { value: 'no', label: 'are not marked', hint: 'Nothing is ever changed in the mailbox.' },
+                {
+                  value: 'yes',
+                  label: 'get the keyword Fulvet-filed',
+                  hint: 'The one thing that is written there; any mail program can show it.',
+                },
+              ]}
+              onChange={(value) => change({ markFiled: value === 'yes' })}
+            />{' '}
+            in the mailbox.
+          </li>
+        )}
+      </ul>
+      {mailbox.kind === 'person' && <Aliases mailbox={mailbox} onChange={change} />}
+      {mailbox.kind === 'shared' && <Users mailbox={mailbox} onChange={change} />}
+      <h3 className="mt-5 mb-1">Folders</h3>
+      <p className="mb-2 max-w-prose text-sm text-muted">
+        A folder of one’s own can stand for a record: whatever is moved there, in any mail program, is filed there.
+      </p>
+      <FolderList mailbox={mailbox} onChange={change} />
+      <Trouble error={put.error} />
+    </section>
+  );
+}
+
+function Aliases({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (settings: object) => void }) {
+  const stored = mailbox.aliases.join(', ');
+  const [text, setText] = useState<string | null>(null);
+  const shown = text ?? stored;
+  return (
+    <form
+      className="flex max-w-xl items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onChange({ aliases: shown.split(/[\s,;]+/).filter(Boolean) });
+        setText(null);
+      }}
+    >
+      <label className="grow">
+        <span className="mb-1 block text-sm font-medium">Other addresses of the same person</span>
+        <TextInput className="font-mono" placeholder="none" value={shown} onChange={(event) => setText(event.target.value)} />
+      </label>
+      <Button type="submit" disabled={shown === stored}>
+        Save
+      </Button>
+    </form>
+  );
+}
+
+function Users({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (settings: object) => void }) {
+  const team = useTeam();
+  const using = new Set(mailbox.users.map((one) => one.id));
+  return (
+    <fieldset>
+      <legend className="mb-1 text-sm font-medium">Who uses it, and sees its mail</legend>
+      <div className="grid max-w-xl gap-x-4 sm:grid-cols-2">
+        {team.data?.members.map((one) => (
+          <label key={one.id} className="flex gap-2 py-0.5">
+            <input
+              type="checkbox"
+              checked={using.has(one.id)}
+              onChange={(event) =>
+                onChange({ userIds: event.target.checked ? [...using, one.id] : [...using].filter((id) => id !== one.id) })
+              }
+            />{' '}
+            {one.name}
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}

@@ -1,0 +1,103 @@
+import type { LookBackChoice, MailboxDetail } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { api } from '../api/client';
+import { useLookBack, useTakeMailbox } from '../api/mailboxQueries';
+import { Button, Trouble } from '../parts/basics';
+import { counted, duration } from '../parts/numbers';
+import { FolderList } from './FolderList';
+
+const SPANS: Record<string, string> = { '30': '30 days', '90': '90 days', '365': 'One year', all: 'Everything' };
+export const DIRECTIONS = [
+  ['both', 'sent and received'],
+  ['received', 'received only'],
+  ['sent', 'sent only'],
+] as const;
+
+const keyOf = (choice: Pick<LookBackChoice, 'days'>): string => (choice.days === null ? 'all' : String(choice.days));
+
+/** What is chosen before a mailbox is followed: folders and directions, how far back, and who may see its mail. */
+export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
+  const take = useTakeMailbox();
+  const go = useNavigate();
+  const followed = mailbox.folders
+    .filter((one) => one.followed)
+    .map((one) => one.path)
+    .join('\n');
+  const lookBack = useLookBack(mailbox.id, true, followed);
+  const [days, setDays] = useState('90');
+  const [share, setShare] = useState<'owner' | 'rules'>(mailbox.share);
+  const put = useMutation({
+    mutationFn: (settings: object) => api<MailboxDetail>('PUT', `/mailboxes/${mailbox.id}/settings`, settings),
+    onSuccess: take,
+  });
+  const start = useMutation({
+    mutationFn: async () => {
+      await api('PUT', `/mailboxes/${mailbox.id}/settings`, { readSinceDays: days === 'all' ? null : Number(days), share });
+      return api<MailboxDetail>('POST', `/mailboxes/${mailbox.id}/start`);
+    },
+    onSuccess: async (started) => {
+      take(started);
+      await go(`/mailboxes/${mailbox.id}`);
+    },
+  });
+  const chosen = lookBack.data?.choices.find((one) => keyOf(one) === days);
+  return (
+    <div className="max-w-2xl space-y-6">
+      <section aria-label="Folders">
+        <h3 className="mb-1">Folders and directions</h3>
+        <fieldset className="mb-2 flex flex-wrap gap-x-5">
+          <legend className="sr-only">Directions</legend>
+          {DIRECTIONS.map(([value, label]) => (
+            <label key={value} className="flex gap-2 py-0.5">
+              <input
+                type="radio"
+                name="direction"
+                checked={mailbox.direction === value}
+                onChange={() => put.mutate({ direction: value })}
+              />{' '}
+              {label}
+            </label>
+          ))}
+        </fieldset>
+        <FolderList mailbox={mailbox} onChange={(settings) => put.mutate(settings)} />
+        <Trouble error={put.error} />
+      </section>
+      <section aria-label="How far back">
+        <h3 className="mb-1">How far back</h3>
+        {lookBack.isPending && <p className="text-muted">Counting at the server …</p>}
+        <Trouble error={lookBack.error} />
+        <fieldset>
+          <legend className="sr-only">How far back</legend>
+          {(lookBack.data?.choices ?? []).map((choice) => (
+            <label key={keyOf(choice)} className="flex gap-2 py-0.5">
+              <input type="radio" name="days" checked={days === keyOf(choice)} onChange={() => setDays(keyOf(choice))} />
+              <span className="w-28">{SPANS[keyOf(choice)] ?? `${choice.days} days`}</span>
+              <span className="tabular w-32 text-right">{counted(choice.emails, 'email')}</span>
+              <span className="tabular text-muted">
+                {choice.emails === 0 ? 'nothing to read' : `about ${duration(choice.seconds)}, in the background`}
+              </span>
+            </label>
+          ))}
+        </fieldset>
+        <p className="mt-1 text-sm text-muted">The newest come first. New mail comes in from now on in any case.</p>
+      </section>
+      <section aria-label="Who sees it">
+        <h3 className="mb-1">Who may see its mail</h3>
+        <label className="flex gap-2 py-0.5">
+          <input type="radio" name="share" checked={share === 'owner'} onChange={() => setShare('owner')} />
+          <span>{mailbox.kind === 'shared' ? 'Those who use this address' : `${mailbox.owner} only`}, until something else is said</span>
+        </label>
+        <label className="flex gap-2 py-0.5">
+          <input type="radio" name="share" checked={share === 'rules'} onChange={() => setShare('rules')} />
+          <span>What the Share stop says: filed mail is seen as everybody’s is; what stands under no record stays private</span>
+        </label>
+      </section>
+      <Trouble error={start.error} />
+      <Button kind="main" disabled={start.isPending} onClick={() => start.mutate()}>
+        {chosen && chosen.emails > 0 ? `Start, and read ${counted(chosen.emails, 'email')}` : 'Start'}
+      </Button>
+    </div>
+  );
+}
