@@ -59,7 +59,7 @@ async function runSuites(suites, patterns, sum) {
     if (suites.includes('browser')) {
       env.CHROMIUM_PATH = await ensureChromium();
       await ensureBuilt();
-    }
+    } else if (suites.includes('server')) await ensureBuilt({ web: false });
     if (suites.includes('server') || suites.includes('browser')) {
       cluster = await startCluster(join(folder, 'postgres'), { throwaway: true });
       env.FULVET_TEST_URL = cluster.url();

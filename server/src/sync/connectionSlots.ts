@@ -28,8 +28,9 @@ export class ConnectionSlots {
     });
   }
 
+  /** Doing it again changes nothing. */
   private async giveBack(host: string, slot: number, from: pg.PoolClient): Promise<void> {
-    this.held.get(host)?.delete(slot);
+    if (this.held.get(host)?.delete(slot) !== true) return;
     await this.ask(async (client) => {
       // A session that broke has lost its locks by that.
       if (client === from) await client.query('SELECT pg_advisory_unlock(hashtext($1), $2)', [`connections to ${host}`, slot]);

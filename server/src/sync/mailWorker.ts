@@ -11,7 +11,7 @@ import { loadMailbox } from '../mailboxes/mailboxStore';
 import { ConnectionSlots } from './connectionSlots';
 import { Lease } from './lease';
 import type { TurnLimits, TurnServices } from './turn';
-import { MailboxTurn, TURN_LIMITS } from './turn';
+import { MailboxTurn, NO_SLOT_MS, TURN_LIMITS } from './turn';
 
 export const TURN_QUEUE = 'mailbox-turn';
 export const CHECK_QUEUE = 'mailbox-check';
@@ -24,7 +24,6 @@ const LOOK_FOR_WORK_MS = 300;
 const HEARTBEAT_MS = 3000;
 const MOST_TURNS = 60;
 const MOST_CHECKS = 8;
-const NO_SLOT_MS = 3000;
 
 interface Running {
   turn: MailboxTurn | null;
@@ -135,12 +134,14 @@ export class MailWorker {
     const mailbox = await loadMailbox(this.services.database.worker, mailboxId);
     if (!mailbox?.connection) return null;
     running.host = mailbox.connection.imap.host;
-    const giveBack = await this.slots.take(running.host, this.services.presets.get(mailbox.connection.preset).connections);
+    const most = this.services.presets.get(mailbox.connection.preset).connections;
+    const giveBack = await this.slots.take(running.host, most);
     if (!giveBack) return NO_SLOT_MS;
     try {
-      const turn = new MailboxTurn(this.services, mailbox, lease, running.stop.signal, this.limits, () =>
-        this.crowdedHosts.has(running.host),
-      );
+      const turn = new MailboxTurn(this.services, mailbox, lease, running.stop.signal, this.limits, {
+        othersWait: () => this.crowdedHosts.has(running.host),
+        takeSlot: async () => (this.crowdedHosts.has(running.host) ? null : this.slots.take(running.host, most)),
+      });
       running.turn = turn;
       return (await turn.run()).againInMs;
     } finally {

@@ -136,7 +136,7 @@ describe('staying in step', () => {
     theirs.close();
   });
 
-  test('mail that this person sends from any program comes too', async () => {
+  test('mail that this person sends from any program comes too, without waiting for the next look', async () => {
     putMail(stage.mailhost, rep, { id: 'sent-1@quillmere.example', from: rep, to: 'ida@harbour.example' }, 'Sent');
     await until(
       () => ids(),
@@ -284,7 +284,8 @@ describe('when things go wrong', () => {
     await stage.server.call('POST', `/mailboxes/${repId}/pause`, { token: crew.tokens.rep });
     await until(
       () => Promise.resolve(stage.mailhost.connectionCount()),
-      (count) => count === 1,
+      // The other mailbox’s inbox and sent folder are still watched.
+      (count) => count === 2,
     );
     incoming('in-the-pause');
     expect((await get(`/mailboxes/${repId}`)).health.state).toBe('Paused');

@@ -11,6 +11,7 @@ import { signedIn } from '../mailboxes/signedIn';
 import type { LiveRulebook } from '../workspace/rulebookStore';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { FolderState, sequenceSet } from './folderState';
+import { FolderWatch } from './folderWatch';
 import type { Lease } from './lease';
 import { LeaseLost } from './lease';
 import { markFiled } from './marking';
@@ -25,6 +26,14 @@ export interface TurnServices extends MailServices {
 /** How a turn ended: when the next one is due, or null when a person has to act first. */
 export interface TurnEnd {
   againInMs: number | null;
+}
+
+/** What a turn may use of the connections to its provider. */
+export interface ProviderRoom {
+  /** Other mailboxes of the provider wait for a connection. */
+  othersWait: () => boolean;
+  /** One more connection, where nobody waits for it. */
+  takeSlot: () => Promise<(() => Promise<void>) | null>;
 }
 
 export interface TurnLimits {
@@ -46,9 +55,17 @@ const WHOLE_LOOK_MS = 10 * 60_000;
 const DECIDE_EVERY = 400;
 const REPORT_MS = 1000;
 const INTERNAL_RETRY_MS = 10_000;
+/** A mailbox that found no connection free tries again after this. */
+export const NO_SLOT_MS = 3000;
+/** One that gave way comes back later than that, so that those that wait are first. */
+const GIVE_WAY_MS = NO_SLOT_MS + 1500;
 
 /** Something of the turn's own came to a stop: it ends without a failure. */
-class TurnOver extends Error {}
+class TurnOver extends Error {
+  constructor(readonly againInMs = 0) {
+    super();
+  }
+}
 
 /**
  * One turn of work on a mailbox: connect, read what is new and what lies back, newest first, then stay and wait for news.
@@ -69,6 +86,8 @@ export class MailboxTurn {
   private woken = false;
   private marksLookedFor = false;
   private readonly watch = new NewsWatch();
+  /** Null until it was tried to have one. */
+  private sentWatch: Promise<FolderWatch | null> | null = null;
 
   constructor(
     private readonly services: TurnServices,
@@ -76,7 +95,7 @@ export class MailboxTurn {
     private readonly lease: Lease,
     private readonly signal: AbortSignal,
     private readonly limits: TurnLimits,
-    private readonly othersWait: () => boolean,
+    private readonly provider: ProviderRoom,
   ) {
     signal.addEventListener('abort', () => this.watch.wake(), { once: true });
   }
@@ -97,11 +116,12 @@ export class MailboxTurn {
     } finally {
       await this.storing.catch(() => undefined);
       this.client?.close();
+      await (await this.sentWatch)?.close();
     }
   }
 
   private async endOf(error: unknown): Promise<TurnEnd> {
-    if (error instanceof TurnOver) return { againInMs: 0 };
+    if (error instanceof TurnOver) return { againInMs: error.againInMs };
     if (error instanceof LeaseLost || this.signal.aborted) return { againInMs: null };
     if (!(error instanceof MailFailure)) {
       this.services.log.error({ err: error, mailbox: this.mailbox.id }, 'mailbox turn');
@@ -172,8 +192,9 @@ export class MailboxTurn {
         continue;
       }
       await this.settleDown();
+      this.watchSent();
       this.restingSince ||= Date.now();
-      if (this.othersWait() && Date.now() - this.restingSince > this.limits.restMs) throw new TurnOver();
+      if (this.provider.othersWait() && Date.now() - this.restingSince > this.limits.restMs) throw new TurnOver(GIVE_WAY_MS);
       await this.waitForNews();
     }
   }
@@ -360,6 +381,20 @@ export class MailboxTurn {
     );
     if (backlog === 0) await noteEvent(this.db, this.mailbox.id, 'note', 'In step with the server.');
     await announceMailbox(this.db, this.mailbox.id);
+  }
+
+  /** Has sent mail watched too, where the provider has room for one more connection. */
+  private watchSent(): void {
+    const sent = this.folders.find((one) => one.row.role === 'sent');
+    if (this.sentWatch || !sent) return;
+    this.sentWatch = this.provider.takeSlot().then((slot) => {
+      if (!slot) return null;
+      return FolderWatch.open(this.services, this.mailbox, sent.row.path, slot, () => {
+        this.noteChange(sent.row.path);
+        this.watch.wake();
+      });
+    });
+    this.sentWatch.catch(() => undefined);
   }
 
   /** Waits for word from the server about the inbox, from a person, or for the time of the next look. */

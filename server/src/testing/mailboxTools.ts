@@ -20,9 +20,10 @@ export interface MailStage {
 /** What an installation has to be told of a running provider. */
 export async function mailOptions(
   mailhost: Mailhost,
+  preset: object = {},
 ): Promise<Pick<ServerOptions, 'presetFolders' | 'privateHosts' | 'nameServers' | 'turnLimits'>> {
   const folder = await mkdtemp(join(tmpdir(), 'fulvet-presets-'));
-  await writeFile(join(folder, 'longshore.json'), JSON.stringify(presetOf(mailhost)));
+  await writeFile(join(folder, 'longshore.json'), JSON.stringify({ ...presetOf(mailhost), ...preset }));
   return {
     presetFolders: [folder],
     privateHosts: true,
@@ -31,9 +32,10 @@ export async function mailOptions(
   };
 }
 
-export async function openMailStage(more: Partial<ServerOptions> = {}): Promise<MailStage> {
+/** @param preset what the installation knows of the provider, where it is to be other than usual */
+export async function openMailStage(more: Partial<ServerOptions> = {}, preset: object = {}): Promise<MailStage> {
   const mailhost = await startMailhost();
-  const server = await startTestServer({ ...(await mailOptions(mailhost)), ...more });
+  const server = await startTestServer({ ...(await mailOptions(mailhost, preset)), ...more });
   return {
     mailhost,
     server,
