@@ -137,7 +137,8 @@ async function filesUnder(path: string): Promise<{ path: string; name: string }[
     .map((file) => ({ path: file, name: relative(path, file) }));
 }
 
-async function textOf(file: string): Promise<string> {
+/** A file's text, or standard input for `-`. */
+export async function textOf(file: string): Promise<string> {
   if (file === '-') {
     const chunks: Buffer[] = [];
     for await (const chunk of process.stdin) chunks.push(chunk as Buffer);

@@ -1,5 +1,6 @@
 import { Command, CommanderError, Option } from 'commander';
 import { Client, CommandError } from './client';
+import { connectMailboxes, listMailboxes, rotateKeys } from './mailboxCommands';
 import { decide, exportTo, importMail, importRecords, rulebookPut, rulebookShow, setUp, teamAdd } from './commands';
 
 const KINDS = { accounts: 'account', contacts: 'contact', leads: 'lead', deals: 'deal' } as const;
@@ -59,6 +60,13 @@ function commands(client: Client): Command {
     .addOption(new Option('--role <role>', 'what they may do').choices(['admin', 'lead', 'rep', 'viewer']).makeOptionMandatory())
     .option('--password-file <file>', 'file whose first line is the password; - for standard input')
     .action((address: string, options: { name: string; role: string; passwordFile?: string }) => teamAdd(client, address, options));
+
+  const mailboxes = sub(program, 'mailbox', 'Mailboxes that are read from their servers');
+  sub(mailboxes, 'list', 'How each is doing, one a line').action(() => listMailboxes(client));
+  sub(mailboxes, 'connect', 'Connect the mailboxes of a CSV, try each, and start those that pass every check')
+    .argument('<file>', 'CSV with address and password, and if wanted owner, kind, user, aliases, imap_host …; - for standard input')
+    .action((file: string) => connectMailboxes(client, file));
+  sub(mailboxes, 'rotate-keys', 'Seal all stored passwords and tokens with a new key').action(() => rotateKeys(client));
 
   const imports = sub(program, 'import', 'Import mail or records');
   sub(

@@ -1,13 +1,12 @@
 import { makeDemo } from '@fulvet/demo';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
 import puppeteer from 'puppeteer-core';
 import type { Browser, Page } from 'puppeteer-core';
 import type { ServerOptions } from '../../server/src/main';
 import type { TestServer } from '../../server/src/testing/testServer';
 import { startTestServer } from '../../server/src/testing/testServer';
 
-const webFolder = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'dist', 'web');
+const webFolder = join(process.cwd(), 'dist', 'web');
 
 /** An installation and a browser looking at it. */
 export interface Stage {

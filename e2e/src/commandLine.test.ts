@@ -1,13 +1,17 @@
+import { startMailhost } from '@fulvet/mailhost';
+import type { Mailhost } from '@fulvet/mailhost';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawn } from 'node:child_process';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { MAIL_PASSWORD, mailOptions } from '../../server/src/testing/mailboxTools';
 import type { TestServer } from '../../server/src/testing/testServer';
 import { eml, mbox, startTestServer } from '../../server/src/testing/testServer';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 let server: TestServer;
+let mailhost: Mailhost;
 let token = '';
 const file = (name: string): string => join(server.dataFolder, name);
 
@@ -32,10 +36,14 @@ function fulvet(args: string[], input = '', env: Record<string, string> = {}): P
 }
 
 beforeAll(async () => {
-  server = await startTestServer();
+  mailhost = await startMailhost();
+  server = await startTestServer(await mailOptions(mailhost));
   await writeFile(file('password'), 'a long enough one\n');
 });
-afterAll(() => server.remove());
+afterAll(async () => {
+  await server.remove();
+  await mailhost.stop();
+});
 
 describe('the command line, from an empty installation on', () => {
   test('setup prints a token and nothing else on standard output', async () => {
@@ -162,4 +170,34 @@ describe('wrong usage', () => {
       expect([ran.code, ran.out.startsWith('Usage: fulvet')]).toEqual([0, true]);
     },
   );
+});
+
+describe('mailboxes by the command line', () => {
+  const list = (lines: string): Promise<Ran> => fulvet(['mailbox', 'connect', '-'], `address,password,owner\n${lines}`);
+
+  test('a list that is wrong changes nothing and says why', async () => {
+    expect(await list('ada@own.example,x,nobody@own.example\n')).toMatchObject({
+      code: 1,
+      out: '',
+      err: expect.stringContaining('Nothing was connected. Line 2: ada@own.example the owner nobody@own.example is not on the team'),
+    });
+  });
+
+  test('each is tried; those that pass are started, the others say what to do', async () => {
+    mailhost.store.addAccount('ada@own.example', MAIL_PASSWORD);
+    mailhost.store.addAccount('rep@own.example', MAIL_PASSWORD);
+    const ran = await list(`ada@own.example,${MAIL_PASSWORD},\nrep@own.example,wrong,\n`);
+    expect([ran.code, ran.out]).toEqual([1, 'ada@own.example\tstarted\nrep@own.example\tSign-in was refused\n']);
+    expect(ran.err).toContain('Longshore did not know this password.');
+    const listed = await fulvet(['mailbox', 'list']);
+    expect(listed.out).toMatch(/^ada@own\.example\t(?:Starting|Working|Reading back)\t/m);
+    expect(listed.out).toMatch(/^rep@own\.example\tBeing connected\t/m);
+  });
+
+  test('keys are changed', async () => {
+    expect(await fulvet(['mailbox', 'rotate-keys'])).toMatchObject({
+      code: 0,
+      err: expect.stringMatching(/^\d+ secrets are sealed with a new key/),
+    });
+  });
 });

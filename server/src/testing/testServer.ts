@@ -3,14 +3,14 @@ import type { Rulebook } from '@fulvet/core';
 import { randomBytes } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
 import type { RunningServer, ServerOptions } from '../main';
 import { startServer } from '../main';
 
-const migrationsFolder = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'migrations');
+// Tests and benchmarks run in the checkout.
+const migrationsFolder = join(process.cwd(), 'server', 'migrations');
 
 /** A server with a database of its own, for tests. */
 export interface TestServer extends RunningServer {

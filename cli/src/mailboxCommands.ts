@@ -1,0 +1,54 @@
+import type { BulkRow, Mailbox, MailboxDetail } from '@fulvet/contract';
+import { setTimeout as pause } from 'node:timers/promises';
+import type { Client } from './client';
+import { CommandError } from './client';
+import { textOf } from './commands';
+
+const POLL_MS = 300;
+
+/** One line a mailbox: address, state in words, emails, what is still to be read, what is wrong. */
+export async function listMailboxes(client: Client): Promise<void> {
+  const { mailboxes } = await client.json<{ mailboxes: Mailbox[] }>('GET', '/mailboxes');
+  for (const one of mailboxes)
+    process.stdout.write(
+      `${[one.address, one.health?.state ?? one.state, `${one.emails} emails`, `${one.backlog} to read`, one.health?.problem?.title ?? ''].join('\t').trimEnd()}\n`,
+    );
+}
+
+/**
+ * Connects the mailboxes of a CSV, waits until each has run its checks, and starts those that passed.
+ *
+ * @throws {CommandError} with what is wrong, when a line or a check failed
+ */
+export async function connectMailboxes(client: Client, file: string): Promise<void> {
+  const text = await textOf(file);
+  const planned = await client.json<{ rows: BulkRow[]; done: boolean }>('POST', '/mailboxes/bulk', { text, commit: true });
+  if (!planned.done) {
+    const bad = planned.rows.filter((row) => row.problem !== null);
+    throw new CommandError(
+      `Nothing was connected. ${bad.map((row) => `Line ${row.line}: ${row.address} ${row.problem ?? ''}`).join('. ')}.`,
+    );
+  }
+  const failed: string[] = [];
+  for (const row of planned.rows) {
+    const mailbox = await tried(client, row.mailboxId ?? 0);
+    const stuck = mailbox.checks.find((one) => one.state === 'failed');
+    if (stuck) failed.push(`${row.address}: ${stuck.message}. ${stuck.remedy}`);
+    else await client.json('POST', `/mailboxes/${mailbox.id}/start`);
+    process.stdout.write(`${row.address}\t${stuck ? stuck.message : 'started'}\n`);
+  }
+  if (failed.length > 0) throw new CommandError(failed.join('\n'));
+}
+
+async function tried(client: Client, id: number): Promise<MailboxDetail> {
+  for (;;) {
+    const mailbox = await client.json<MailboxDetail>('GET', `/mailboxes/${id}`);
+    if (mailbox.checked || mailbox.checks.some((one) => one.state === 'failed')) return mailbox;
+    await pause(POLL_MS);
+  }
+}
+
+export async function rotateKeys(client: Client): Promise<void> {
+  const { sealed } = await client.json<{ sealed: number }>('POST', '/mailboxes/rotate-keys');
+  process.stderr.write(`${sealed} secrets are sealed with a new key; the old keys are gone. Back up the key file.\n`);
+}
