@@ -90,7 +90,8 @@ export class Network {
     const own = await this.resolver?.resolve4(host).catch(() => []);
     if (own?.[0]) return own[0];
     try {
-      return (await lookup(host)).address;
+      // Many mail servers announce an IPv6 address that does not answer; the other one does.
+      return (await lookup(host, { order: 'ipv4first' })).address;
     } catch (error) {
       throw new MailFailure('name-unknown', error instanceof Error ? error.message : '');
     }

@@ -1,0 +1,153 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { createTransport } from 'nodemailer';
+import type { MailStage } from '../testing/mailboxTools';
+import { connect, MAIL_PASSWORD, openMailStage, putMail, until } from '../testing/mailboxTools';
+import type { Answer, Crew } from '../testing/testServer';
+import { decisions, setUpCrew } from '../testing/testServer';
+
+const rep = 'rep@quillmere.example';
+const filing = 'filing@quillmere.example';
+let stage: MailStage;
+let crew: Crew;
+let repMailbox = 0;
+let dealAddress = '';
+let deal = 0;
+let other = 0;
+
+beforeAll(async () => {
+  stage = await openMailStage();
+  crew = await setUpCrew(stage.server);
+  for (const [kind, text] of [
+    ['account', 'name,domains\nHarbour Oriel,harbour.example\n'],
+    ['deal', 'code,name,account,open\nQH-77,Outer harbour,Harbour Oriel,yes\nQH-78,Inner harbour,Harbour Oriel,yes\n'],
+  ] as const)
+    await stage.server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  const account = stage.mailhost.store.addAccount(rep, MAIL_PASSWORD);
+  stage.mailhost.store.addFolder(account, 'Customers/Outer harbour');
+  stage.mailhost.store.addFolder(account, 'File it');
+  repMailbox = await connect(stage, { token: crew.tokens.rep, address: rep });
+  await connect(stage, { token: crew.tokens.admin, address: filing, body: { kind: 'filing' } });
+  const deals = await get('/records/deal');
+  [deal, other] = ['Outer harbour', 'Inner harbour'].map(
+    (name) => deals.records.find((one: { name: string }) => one.name === name).id as number,
+  ) as [number, number];
+  dealAddress = (await get(`/records/deal/${deal}`)).filingAddress;
+}, 90_000);
+afterAll(() => stage.close());
+
+const get = async (path: string, token = crew.tokens.rep): Promise<Answer['json']> =>
+  (await stage.server.call('GET', path, { token })).json;
+const decided = (id: string, holds: (one: Answer['json']) => boolean): Promise<Answer['json']> =>
+  until(
+    async () => (await decisions(stage.server, crew.tokens.admin))[id],
+    (one) => one !== undefined && one.outcome !== null && holds(one),
+    30_000,
+  );
+const filedUnder = (one: Answer['json']): string[] =>
+  one.filings.map((filed: { kind: string; name: string }) => `${filed.kind} ${filed.name}`);
+const because = async (id: string): Promise<string> => {
+  const { emails } = await get('/emails?limit=100');
+  const subject = id.split('@')[0];
+  const row = emails.find((one: { content: { subject: string } | null }) => one.content?.subject === subject);
+  const { docket } = await get(`/emails/${row.id}`);
+  return docket.flatMap((entry: { because: string[] }) => entry.because).join(' ');
+};
+
+async function send(id: string, mail: { to: string; bcc?: string; text?: string }): Promise<void> {
+  const transport = createTransport({
+    host: '127.0.0.1',
+    port: stage.mailhost.ports.submissions,
+    secure: true,
+    auth: { user: rep, pass: MAIL_PASSWORD },
+    tls: { servername: stage.mailhost.host, ca: [stage.mailhost.certificate] },
+  });
+  await transport.sendMail({ from: rep, subject: id.split('@')[0] ?? id, messageId: `<${id}>`, text: 'Please see below.', ...mail });
+  transport.close();
+}
+
+describe('a filing address', () => {
+  test('is short, is shown on the record, and cannot be guessed', async () => {
+    expect(dealAddress).toMatch(/^filing\+[0-9a-f]{12}@quillmere\.example$/);
+    expect((await get(`/records/deal/${other}`)).filingAddress).not.toBe(dealAddress);
+  });
+
+  test('in Bcc files what a teammate sends, though no rule would', async () => {
+    await send('bcc@quillmere.example', { to: 'somebody@lagoon.example', bcc: dealAddress });
+    const one = await decided('bcc@quillmere.example', (it) => it.outcome === 'filed');
+    expect(filedUnder(one)).toContain('deal Outer harbour');
+    expect(await because('bcc@quillmere.example')).toContain(
+      `rep person sent it to ${dealAddress}, the filing address of the deal Outer harbour.`,
+    );
+  });
+
+  test('files what a teammate forwards to it', async () => {
+    await send('forwarded@quillmere.example', {
+      to: dealAddress,
+      text: '---------- Forwarded ----------\nFrom: who@lagoon.example\n\nText',
+    });
+    expect(filedUnder(await decided('forwarded@quillmere.example', (it) => it.outcome === 'filed'))).toContain('deal Outer harbour');
+  });
+
+  test('used by somebody outside files nothing: the email waits', async () => {
+    putMail(stage.mailhost, filing, {
+      id: 'stranger@lagoon.example',
+      from: 'stranger@lagoon.example',
+      to: dealAddress,
+      subject: 'stranger',
+      headers: `Delivered-To: ${dealAddress}`,
+    });
+    const one = await decided('stranger@lagoon.example', (it) => it.outcome === 'waiting');
+    expect(one.filings).toEqual([]);
+  });
+
+  test('that no record has files nothing and asks', async () => {
+    await send('nowhere@quillmere.example', { to: 'somebody@lagoon.example', bcc: 'filing+000000000000@quillmere.example' });
+    const one = await decided('nowhere@quillmere.example', (it) => it.outcome === 'waiting');
+    expect(one.filings).toEqual([]);
+  });
+});
+
+describe('a folder that stands for a record', () => {
+  test('files what is moved there, and only while it stands for it', async () => {
+    const folders = (await get(`/mailboxes/${repMailbox}`)).folders as { id: number; path: string }[];
+    const folder = folders.find((one) => one.path === 'Customers/Outer harbour');
+    const settings = (fileAs: object | null) =>
+      stage.server.call('PUT', `/mailboxes/${repMailbox}/settings`, {
+        token: crew.tokens.rep,
+        body: { folders: [{ id: folder?.id, fileAs }] },
+      });
+    expect((await settings({ target: 'deal', recordId: 999_999 })).json.error.message).toBe('There is no such deal.');
+    await settings({ target: 'deal', recordId: other });
+    putMail(
+      stage.mailhost,
+      rep,
+      { id: 'moved@lagoon.example', from: 'who@lagoon.example', to: rep, subject: 'moved' },
+      'Customers/Outer harbour',
+    );
+    const one = await decided('moved@lagoon.example', (it) => it.outcome === 'filed');
+    expect(filedUnder(one)).toEqual(['deal Inner harbour']);
+    expect(await because('moved@lagoon.example')).toContain(
+      `rep person moved it to the folder Customers/Outer harbour of ${rep}, which stands for the deal Inner harbour.`,
+    );
+    await settings(null);
+    expect((await decided('moved@lagoon.example', (it) => it.outcome === 'loose')).filings).toEqual([]);
+  });
+
+  test('“file this by the rules” takes in what the scope would leave loose', async () => {
+    const rulebook = (await get('/rulebook', crew.tokens.admin)).document;
+    await stage.server.call('PUT', '/rulebook', {
+      token: crew.tokens.admin,
+      body: { ...rulebook, takeIn: { ...rulebook.takeIn, scope: 'byHand' } },
+    });
+    const folders = (await get(`/mailboxes/${repMailbox}`)).folders as { id: number; path: string }[];
+    await stage.server.call('PUT', `/mailboxes/${repMailbox}/settings`, {
+      token: crew.tokens.rep,
+      body: { folders: [{ id: folders.find((one) => one.path === 'File it')?.id, fileAs: { target: 'rules' } }] },
+    });
+    const mail = { from: 'who@harbour.example', to: rep };
+    putMail(stage.mailhost, rep, { ...mail, id: 'by-rules@harbour.example', subject: 'by-rules' }, 'File it');
+    putMail(stage.mailhost, rep, { ...mail, id: 'left@harbour.example', subject: 'left' });
+    expect(filedUnder(await decided('by-rules@harbour.example', (it) => it.outcome === 'filed'))).toEqual(['account Harbour Oriel']);
+    expect((await decided('left@harbour.example', () => true)).outcome).toBe('loose');
+  });
+});
