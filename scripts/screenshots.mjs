@@ -22,6 +22,8 @@ const VIEWS = {
   create: { path: '/create' },
   share: { path: '/share' },
   mailboxes: { path: '/mailboxes' },
+  mailbox: { path: '/mailboxes', act: (page) => openMailbox(page) },
+  connect: { path: '/mailboxes/connect', act: (page) => connectWrongly(page) },
   accounts: { path: '/histories/account?sort=emails&descending=yes' },
   deals: { path: '/histories/deal' },
   history: { path: '/histories/account?sort=emails&descending=yes', act: (page) => openFirstRecord(page) },
@@ -49,6 +51,22 @@ async function openFirst(page) {
   await page.focus('[role=listbox]');
   await page.keyboard.press('Enter');
   await page.waitForSelector('[aria-label="The five stops"]');
+}
+
+async function openMailbox(page) {
+  await page.locator('ul[aria-label=Mailboxes] a ::-p-text(nadia.okonjira)').click();
+  await page.waitForSelector('section[aria-label=Log] li time');
+}
+
+/** A refused password: what the list of checks says then. */
+async function connectWrongly(page) {
+  await page.type('input[name=address]', 'kenji.moorcrest@quillmere.example');
+  await page.keyboard.press('Enter');
+  await page.locator('input[name=sign-in]:not(:checked)').click();
+  await page.waitForSelector('input[name=mail-password]');
+  await page.type('input[name=mail-password]', 'not this one');
+  await page.keyboard.press('Enter');
+  await page.waitForSelector('[role=alert]');
 }
 
 async function openFirstRecord(page) {

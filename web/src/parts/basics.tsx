@@ -74,8 +74,16 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
   );
 }
 
+/** An address in the monospaced face; where it has to break, it does so before its domain. */
 export function Address({ children, className }: { children: string; className?: string }) {
-  return <span className={clsx('font-mono text-[0.92em] break-all', className)}>{children}</span>;
+  const at = children.lastIndexOf('@') + 1;
+  return (
+    <span className={clsx('font-mono text-[0.92em] wrap-anywhere', className)}>
+      {children.slice(0, at)}
+      {at > 0 && <wbr />}
+      {children.slice(at)}
+    </span>
+  );
 }
 
 export function Page({
