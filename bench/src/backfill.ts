@@ -32,7 +32,7 @@ async function main(): Promise<void> {
   try {
     const crew = await setUpCrew(server);
     await changeRulebook(server, crew.tokens.admin, (rulebook) => {
-      rulebook.create = { people: 'contact', after: 'weWrote', accounts: true };
+      Object.assign(rulebook.create, { people: 'contact', after: 'weWrote', accounts: true });
     });
     const stage = { mailhost, server, close: () => Promise.resolve() };
     const start = performance.now();

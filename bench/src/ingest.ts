@@ -45,7 +45,7 @@ async function main(): Promise<void> {
     await services.database.as(user, (tx) =>
       putRulebook(
         tx,
-        { ...cautiousRulebook(['quillmere.example']), create: { people: 'contact', after: 'weWrote', accounts: true } },
+        { ...cautiousRulebook(['quillmere.example']), create: { people: 'contact', after: 'weWrote', accounts: true, rules: [] } },
         'bench',
         user,
       ),

@@ -21,7 +21,7 @@ async function main(): Promise<void> {
     const { server, page } = stage;
     const crew = await setUpCrew(server);
     await changeRulebook(server, crew.tokens.admin, (rulebook) => {
-      rulebook.create = { people: 'contact', after: 'firstEmail', accounts: true };
+      Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail', accounts: true });
     });
     mailhost.store.addAccount(rep, MAIL_PASSWORD);
     putMail(mailhost, rep, { id: 'first@harbour.example', from: ida, to: rep, subject: 'First', date: new Date().toUTCString() });

@@ -130,7 +130,7 @@ export const emailDetail = z.object({
   rulebookVersion: z.number().int().nullable(),
   questions: z.array(
     z.object({
-      about: z.enum(['deal', 'account', 'filing']),
+      about: z.enum(['deal', 'account', 'filing', 'hold', 'person']),
       kind: recordKind.describe('What the candidates are.'),
       candidates: z.array(z.object({ id, name: z.string() })),
       domain: z.string().nullable(),

@@ -74,7 +74,7 @@ export async function makeDemo(services: Services, options: DemoOptions): Promis
 function demoRulebook(now: number): Rulebook {
   const rulebook = cautiousRulebook([OWN_DOMAIN]);
   rulebook.us.providers.added = [PROVIDER];
-  rulebook.create = { people: 'contact', after: 'weWrote', accounts: true };
+  Object.assign(rulebook.create, { people: 'contact', after: 'weWrote', accounts: true });
   rulebook.share.level = 'everyone';
   const added = new Date(now - 200 * 86_400_000).toISOString();
   const entry = (id: string, kind: 'domain' | 'address', value: string, note: string): Rulebook['keepOut']['entries'][number] => ({

@@ -18,7 +18,7 @@ beforeAll(async () => {
   stage = await openStage({ demo: false, server: await mailOptions(mailhost) });
   crew = await setUpCrew(stage.server);
   await changeRulebook(stage.server, crew.tokens.admin, (rulebook) => {
-    rulebook.create = { people: 'contact', after: 'firstEmail', accounts: true };
+    Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail', accounts: true });
   });
   for (const address of [rep, other, 'sales@quillmere.example']) mailhost.store.addAccount(address, MAIL_PASSWORD);
   for (let at = 1; at <= 3; at += 1)

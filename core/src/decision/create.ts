@@ -4,12 +4,18 @@ import { registrableDomain } from '../domain/domain';
 import { companyNameFromDomain } from '../person/companyName';
 import { personName } from '../person/personName';
 import type { CompiledRulebook } from '../rulebook/compile';
+import type { Spoken } from '../rulebook/compiledStop';
+import type { Action } from '../rulebook/rule';
+import type { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
 import type { Resolved } from './match';
-import type { Creation, DecisionFacts, Direction, Evidence, StopEntry } from './types';
+import { ruleEvidence } from './ruleEvidence';
+import type { Creation, Evidence, Question, StopEntry } from './types';
 
 export interface CreateVerdict {
   creations: Creation[];
+  /** Unknown people about whom a rule wants a person to be asked. */
+  questions: Question[];
   entry: StopEntry;
 }
 
@@ -21,34 +27,39 @@ export interface TemporaryIds {
 /**
  * The stop that creates what is missing.
  *
- * For each unknown external participant: never from machine mail, never for role addresses and senders that take no
+ * Each unknown participant is asked about: the first rule that speaks says what they become, else the stop's default. For each unknown external participant: never from machine mail, never for role addresses and senders that take no
  * answers; an account only where the domain is a company's own. A record that this same email created before is named
  * again, so that deciding twice gives the same docket.
  */
 export function create(
-  facts: DecisionFacts,
-  direction: Direction,
+  context: RuleContext,
   unknown: readonly Resolved[],
   rulebook: CompiledRulebook,
   directory: Directory,
   ids: TemporaryIds,
 ): CreateVerdict {
-  const policy = rulebook.source.create;
+  const { facts } = context;
   const creations: Creation[] = [];
+  const questions: Question[] = [];
   const evidence: Evidence[] = [];
   for (const one of unknown) {
-    const because = reasonNotTo(facts, direction, one, rulebook);
+    const policy = policyFor(context, one, rulebook);
+    if (policy.spoken) evidence.push(ruleEvidence(policy.spoken));
+    const because = reasonNotTo(context, one, policy);
+    if (because === 'asks') questions.push({ about: 'person', kind: 'contact', candidates: [], domain: one.address });
     if (because) {
       evidence.push({ fact: 'not created', address: one.address, because });
       continue;
     }
-    const account = policy.people === 'contact' ? accountFor(facts.id, one.domain, rulebook, directory, ids) : null;
+    const account = policy.become === 'contact' ? accountFor(facts.id, one.domain, policy, rulebook, directory, ids) : null;
     if (account?.creation && !creations.some((known) => known.kind === 'account' && known.id === account.id)) {
       creations.push(account.creation);
       directory.addAccount({
         id: account.id,
         name: account.creation.name,
         domains: [account.creation.domain ?? ''],
+        type: '',
+        owner: null,
         originEmailId: facts.id,
       });
       evidence.push({
@@ -60,7 +71,7 @@ export function create(
         confidence: 1,
       });
     }
-    const person = newPerson(facts.id, one, account?.id ?? null, policy.people === 'lead' ? 'lead' : 'contact', rulebook, directory, ids);
+    const person = newPerson(facts.id, one, account?.id ?? null, policy, rulebook, directory, ids);
     creations.push(person);
     evidence.push({
       fact: 'created',
@@ -71,34 +82,58 @@ export function create(
       confidence: person.nameConfidence,
     });
   }
-  const verdict = creations.length > 0 ? 'created' : 'nothing created';
-  return { creations, entry: { stop: 'create', verdict, rule: unknown.length > 0 ? RULES.createPeople : null, evidence } };
+  const verdict = creations.length > 0 ? 'created' : questions.length > 0 ? 'waits' : 'nothing created';
+  const rule = evidence.find((one) => one.fact === 'rule')?.rule ?? (unknown.length > 0 ? RULES.createPeople : null);
+  return { creations, questions, entry: { stop: 'create', verdict, rule, evidence } };
+}
+
+/** What an unknown participant is to become, and by whose word. */
+interface PersonPolicy {
+  become: 'contact' | 'lead' | 'nothing' | 'ask';
+  after: 'firstEmail' | 'weWrote' | 'theyAnswered';
+  account: boolean;
+  rule: string;
+  spoken: Spoken<Action<'create'>> | null;
+}
+
+function policyFor(context: RuleContext, one: Resolved, rulebook: CompiledRulebook): PersonPolicy {
+  const focus = context.externals.find((it) => rulebook.personKey(it.address) === one.address);
+  const spoken = focus ? rulebook.stops.create.first(context.about(focus)) : null;
+  if (spoken) {
+    const { then, id } = spoken.rule;
+    return then.do === 'contact' || then.do === 'lead'
+      ? { become: then.do, after: then.after, account: then.account, rule: id, spoken }
+      : { become: then.do, after: 'firstEmail', account: false, rule: id, spoken };
+  }
+  const { people, after, accounts } = rulebook.source.create;
+  return { become: people, after, account: accounts, rule: RULES.createPeople, spoken: null };
 }
 
 function reasonNotTo(
-  facts: DecisionFacts,
-  direction: Direction,
+  { facts, direction, memory }: RuleContext,
   one: Resolved,
-  rulebook: CompiledRulebook,
+  policy: PersonPolicy,
 ): Extract<Evidence, { fact: 'not created' }>['because'] | null {
-  const policy = rulebook.source.create;
-  if (policy.people === 'nothing') return 'policy';
+  if (policy.become === 'nothing') return policy.spoken ? 'rule' : 'policy';
   if (facts.mailClass !== 'person') return 'machine mail';
   const local = one.address.slice(0, one.address.lastIndexOf('@'));
   if (isRoleLocal(local) || isNoReplyLocal(local)) return 'role address';
-  return policy.after === 'weWrote' && direction !== 'sent' ? 'not written to' : null;
+  if (policy.become === 'ask') return 'asks';
+  if (policy.after === 'weWrote' && direction !== 'sent') return 'not written to';
+  return policy.after === 'theyAnswered' && (direction !== 'received' || memory.earlier === 0) ? 'no answer' : null;
 }
 
 function newPerson(
   emailId: number,
   one: Resolved,
   accountId: number | null,
-  kind: 'contact' | 'lead',
+  policy: PersonPolicy,
   rulebook: CompiledRulebook,
   directory: Directory,
   ids: TemporaryIds,
 ): Creation {
   const key = rulebook.personKey(one.address);
+  const kind = policy.become === 'lead' ? 'lead' : 'contact';
   const existing = directory.peopleAt(key).find((person) => person.originEmailId === emailId && person.kind === kind);
   const guessed = personName(one.name, one.address);
   const record: PersonRecord = existing ?? {
@@ -120,7 +155,7 @@ function newPerson(
     domain: kind === 'lead' && company !== null ? registrableDomain(one.domain) : null,
     accountId: record.accountId,
     company,
-    rule: RULES.createPeople,
+    rule: policy.rule,
   };
 }
 
@@ -133,6 +168,7 @@ interface AccountChoice {
 function accountFor(
   emailId: number,
   domain: string,
+  policy: PersonPolicy,
   rulebook: CompiledRulebook,
   directory: Directory,
   ids: TemporaryIds,
@@ -143,7 +179,7 @@ function accountFor(
   const owner = owners[0];
   if (owner && owner.originEmailId !== emailId) return { id: owner.id, creation: null };
   const registrable = registrableDomain(domain);
-  if (registrable === null || (!owner && !rulebook.source.create.accounts)) return null;
+  if (registrable === null || (!owner && !policy.account)) return null;
   const id = owner?.id ?? ids.next();
   const name = owner?.name ?? companyNameFromDomain(domain) ?? registrable;
   return {

@@ -8,7 +8,9 @@ import { compileRulebook } from '../rulebook/compile';
 import type { Rulebook } from '../rulebook/schema';
 import { cautiousRulebook } from '../rulebook/schema';
 import { decide } from './decide';
+import { PLAIN_ACCOUNT, PLAIN_DEAL, PLAIN_FACTS } from './plainFacts';
 import type { Decision, DecisionFacts } from './types';
+import { NO_MEMORY } from './types';
 
 const DOMAINS = [
   'quillmere.example',
@@ -57,7 +59,7 @@ function rulebookOf(one: Policy): Rulebook {
     addedAt: '',
   }));
   rulebook.takeIn.scope = one.scope;
-  rulebook.create = { people: one.people, after: one.after, accounts: true };
+  Object.assign(rulebook.create, { people: one.people, after: one.after, accounts: true });
   rulebook.share.level = one.level;
   return rulebook;
 }
@@ -74,11 +76,11 @@ function directory(): Directory {
   return new Directory({
     people: [person(1, 'ida@harbour.example', 10), person(2, 'jo@freemail.example', null), person(3, 'ida@law.example', 11)],
     accounts: [
-      { id: 10, name: 'Harbour', domains: ['harbour.example'], originEmailId: null },
-      { id: 11, name: 'North', domains: ['group.example'], originEmailId: null },
-      { id: 12, name: 'South', domains: ['group.example'], originEmailId: null },
+      { id: 10, name: 'Harbour', domains: ['harbour.example'], ...PLAIN_ACCOUNT },
+      { id: 11, name: 'North', domains: ['group.example'], ...PLAIN_ACCOUNT },
+      { id: 12, name: 'South', domains: ['group.example'], ...PLAIN_ACCOUNT },
     ],
-    deals: [{ id: 20, name: 'Gauges', code: 'QH-2001', accountId: 10, open: true, closedAt: null, people: ['contact:1'] }],
+    deals: [{ ...PLAIN_DEAL, id: 20, name: 'Gauges', code: 'QH-2001', accountId: 10, people: ['contact:1'] }],
   });
 }
 
@@ -91,14 +93,11 @@ function decided(one: Email, by: Policy, reverse = false): Decision {
   });
   const others = one.others.map((other) => asParticipant(other, false));
   const facts: DecisionFacts = {
+    ...PLAIN_FACTS,
     id: 500,
     at: 0,
     subject: one.subject,
     mailClass: one.mailClass,
-    classProof: null,
-    gestures: [],
-    sharedByRules: true,
-    atFilingAddressOnly: false,
     participants: [asParticipant(one.sender, true), ...(reverse ? others.reverse() : others)],
   };
   let last = 0;
@@ -106,7 +105,7 @@ function decided(one: Email, by: Policy, reverse = false): Decision {
     facts,
     compileRulebook(rulebookOf(by), { teamAddresses: [], publicProviders: new Set(['freemail.example']) }),
     directory(),
-    { dealId: null, filed: false },
+    NO_MEMORY,
     { next: () => (last -= 1) },
   );
 }

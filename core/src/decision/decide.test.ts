@@ -7,11 +7,12 @@ import type { KeepOutEntry, Rulebook } from '../rulebook/schema';
 import { cautiousRulebook, RULES } from '../rulebook/schema';
 import { decide } from './decide';
 import { docketSentences } from './docketSentences';
+import { PLAIN_FACTS } from './plainFacts';
 import type { ConversationMemory, Decision, DecisionFacts } from './types';
+import { NO_MEMORY } from './types';
 
 const DAY = 86_400_000;
 const NOW = Date.UTC(2026, 4, 4);
-const NO_MEMORY: ConversationMemory = { dealId: null, filed: false };
 const ids = () => {
   let last = 0;
   return { next: () => (last -= 1) };
@@ -42,10 +43,10 @@ const lead: PersonRecord = {
   originEmailId: null,
 };
 const accounts: AccountRecord[] = [
-  { id: 10, name: 'Harbour Oriel', domains: ['harbour.example', 'oriel.example'], originEmailId: null },
-  { id: 11, name: 'Oriel North', domains: ['group.example'], originEmailId: null },
-  { id: 13, name: 'Oriel South', domains: ['group.example'], originEmailId: null },
-  { id: 12, name: 'Tidewise Resale', domains: ['reseller.example'], originEmailId: null },
+  { id: 10, name: 'Harbour Oriel', domains: ['harbour.example', 'oriel.example'], type: 'customer', owner: null, originEmailId: null },
+  { id: 11, name: 'Oriel North', domains: ['group.example'], type: 'customer', owner: null, originEmailId: null },
+  { id: 13, name: 'Oriel South', domains: ['group.example'], type: 'customer', owner: null, originEmailId: null },
+  { id: 12, name: 'Tidewise Resale', domains: ['reseller.example'], type: 'customer', owner: null, originEmailId: null },
 ];
 const deal = (id: number, people: string[], more: Partial<DealRecord> = {}): DealRecord => ({
   id,
@@ -54,6 +55,10 @@ const deal = (id: number, people: string[], more: Partial<DealRecord> = {}): Dea
   accountId: 10,
   open: true,
   closedAt: null,
+  stage: 'Quoted',
+  amount: null,
+  owner: null,
+  activity: [],
   people,
   ...more,
 });
@@ -92,17 +97,8 @@ function decided(
     ...(email.cc ?? []).map(participant('cc')),
     ...(email.bcc ?? []).map(participant('bcc')),
   ];
-  const facts: DecisionFacts = {
-    id: email.id ?? 100,
-    at: email.at ?? NOW,
-    subject: email.subject ?? 'Gauge',
-    mailClass: email.mailClass ?? 'person',
-    classProof: email.classProof ?? null,
-    gestures: [],
-    sharedByRules: true,
-    atFilingAddressOnly: false,
-    participants,
-  };
+  const { from: _from, to: _to, cc: _cc, bcc: _bcc, ...more } = email;
+  const facts: DecisionFacts = { ...PLAIN_FACTS, id: 100, at: NOW, subject: 'Gauge', ...more, participants };
   return decide(facts, compiled, directory, world.memory ?? NO_MEMORY, ids());
 }
 
@@ -193,8 +189,8 @@ describe('take in', () => {
     ['known', 'ida@harbour.example', NO_MEMORY, 'filed'],
     ['known', 'jo@harbour.example', NO_MEMORY, 'loose'],
     ['answers', 'ida@harbour.example', NO_MEMORY, 'loose'],
-    ['answers', 'ida@harbour.example', { dealId: null, filed: true }, 'filed'],
-    ['byHand', 'ida@harbour.example', { dealId: null, filed: true }, 'loose'],
+    ['answers', 'ida@harbour.example', { ...NO_MEMORY, dealId: null, filed: true }, 'filed'],
+    ['byHand', 'ida@harbour.example', { ...NO_MEMORY, dealId: null, filed: true }, 'loose'],
   ])('%s: mail of %s', (value, from, memory, outcome) => {
     expect(decided({ from }, { rules: scope(value), memory }).outcome).toBe(outcome);
   });
@@ -272,7 +268,7 @@ describe('the deal', () => {
   });
 
   test('answers follow their conversation', () => {
-    const decision = decided({}, { deals: [deal(1, people), deal(2, people)], memory: { dealId: 2, filed: true } });
+    const decision = decided({}, { deals: [deal(1, people), deal(2, people)], memory: { ...NO_MEMORY, dealId: 2, filed: true } });
     expect(filedUnder(decision)).toContain(`deal 2 by ${RULES.dealByConversation}`);
   });
 

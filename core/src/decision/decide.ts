@@ -1,6 +1,7 @@
 import type { Directory } from '../directory/directory';
 import type { Participant } from '../message/emailFacts';
 import type { CompiledRulebook } from '../rulebook/compile';
+import { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
 import type { TemporaryIds } from './create';
 import { create } from './create';
@@ -10,6 +11,7 @@ import type { KeepOutVerdict } from './keepOut';
 import { keepOut } from './keepOut';
 import type { Resolved } from './match';
 import { addFiling, match } from './match';
+import { ruleEvidence } from './ruleEvidence';
 import { takeIn } from './takeIn';
 import type { ConversationMemory, Decision, DecisionFacts, Direction, Docket, Evidence, Filing, Outcome, StopEntry } from './types';
 
@@ -62,10 +64,12 @@ export function decide(
   const about = { direction, externals: addresses, externalDomains: [...new Set(externals.map((one) => one.domain))] };
 
   const gestures = weighGestures(facts);
-  const first = letThroughByHand(keepOut(facts, externals, direction, rulebook), gestures);
+  const asked = new RuleContext(facts, externals, direction, memory, directory, (address) => rulebook.personKey(address));
+  const first = letThroughByHand(keepOut(facts, asked, rulebook), gestures);
   if (first.keptOut)
     return { ...about, outcome: 'kept out', filings: [], creations: [], questions: [], visibility: 'owner', docket: [first.entry] };
 
+  const context = new RuleContext(facts, first.remaining, direction, memory, directory, (address) => rulebook.personKey(address));
   const resolved = first.remaining.map((one): Resolved => {
     const key = rulebook.personKey(one.address);
     return {
@@ -77,7 +81,7 @@ export function decide(
   });
   const known = resolved.filter((one) => one.people.length > 0).map((one) => one.address);
   const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn;
-  const second = takenInByHand(takeIn(rulebook.source.takeIn.scope, known, resolved.length, memory), gestures);
+  const second = takenInByHand(takeIn(rulebook, context, known), gestures);
   if (second.verdict !== 'tracked' || waitsAtAddress) {
     const { questions } = gestures;
     const waits: Docket =
@@ -89,31 +93,33 @@ export function decide(
       creations: [],
       questions,
       visibility: 'owner',
-      docket: [first.entry, second, ...waits, share([], facts, rulebook)],
+      docket: [first.entry, second, ...waits, share([], context, rulebook)],
     };
   }
 
   const unknown = resolved.filter((one) => one.people.length === 0);
-  const fourth = create(facts, direction, unknown, rulebook, directory, ids);
+  const fourth = create(context, unknown, rulebook, directory, ids);
   const created = new Set(fourth.creations.map((one) => one.address));
   // What stays uncreated but was created by this email under an earlier rulebook is on record all the same.
   const matchable = resolved
     .filter((one) => !created.has(one.address))
     .map((one) => (one.people.length > 0 ? one : { ...one, people: directory.peopleAt(one.address) }));
-  const third = match(facts, matchable, rulebook, directory, memory, gestures);
+  const third = match(matchable, rulebook, directory, context, gestures);
   const filings = [...third.filings];
   for (const one of fourth.creations) {
     addFiling(filings, { kind: one.kind, id: one.id, rule: one.rule });
     if (one.accountId !== null) addFiling(filings, { kind: 'account', id: one.accountId, rule: RULES.accountByDomain });
   }
-  const docket: Docket = [first.entry, second, third.entry, fourth.entry, share(filings, facts, rulebook)];
+  const questions = [...third.questions, ...fourth.questions];
+  const shared = share(filings, context, rulebook);
+  const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared];
   return {
     ...about,
-    outcome: outcomeOf(filings, third.questions.length),
+    outcome: outcomeOf(filings, questions.length),
     filings,
     creations: fourth.creations,
-    questions: third.questions,
-    visibility: levelOf(filings, facts, rulebook).level,
+    questions,
+    visibility: shared.verdict === 'everyone' ? 'everyone' : 'owner',
     docket,
   };
 }
@@ -142,18 +148,21 @@ function takenInByHand(entry: StopEntry, gestures: GestureVerdict): StopEntry {
 
 type Level = Extract<Evidence, { fact: 'level' }>;
 
-/** Who sees the email: under no record, or from a mailbox that is its owner's only, those who use the mailbox. */
-function levelOf(filings: readonly Filing[], facts: DecisionFacts, rulebook: CompiledRulebook): Level {
-  if (filings.length === 0) return { fact: 'level', level: 'owner', because: 'not filed' };
-  const { level } = rulebook.source.share;
-  if (level === 'everyone' && !facts.sharedByRules) return { fact: 'level', level: 'owner', because: 'mailbox' };
-  return { fact: 'level', level, because: 'policy' };
-}
-
-const LEVEL_RULES: Record<Level['because'], string | null> = { policy: RULES.level, mailbox: RULES.mailboxOwner, 'not filed': null };
-
-/** The stop that says who sees the email. */
-function share(filings: readonly Filing[], facts: DecisionFacts, rulebook: CompiledRulebook): StopEntry {
-  const said = levelOf(filings, facts, rulebook);
-  return { stop: 'share', verdict: said.level, rule: LEVEL_RULES[said.because], evidence: [said] };
+/**
+ * The stop that says who sees the email. Under no record, or from a mailbox whose owner keeps it private, those who use the mailbox;
+ * else the first rule that speaks, else the stop's default.
+ */
+function share(filings: readonly Filing[], context: RuleContext, rulebook: CompiledRulebook): StopEntry {
+  const said = (level: Level['level'], because: Level['because'], rule: string | null, more: Evidence[] = []): StopEntry => ({
+    stop: 'share',
+    verdict: level,
+    rule,
+    evidence: [...more, { fact: 'level', level, because }],
+  });
+  if (filings.length === 0) return said('owner', 'not filed', null);
+  const spoken = rulebook.stops.share.first(context);
+  const level = spoken ? spoken.rule.then.do : rulebook.source.share.level;
+  const evidence = spoken ? [ruleEvidence(spoken)] : [];
+  if (level === 'everyone' && !context.facts.sharedByRules) return said('owner', 'mailbox', RULES.mailboxOwner, evidence);
+  return spoken ? said(level, 'rule', spoken.rule.id, evidence) : said(level, 'policy', RULES.level);
 }

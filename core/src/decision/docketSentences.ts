@@ -79,6 +79,10 @@ function sentence(evidence: Evidence): string {
       return `The ${evidence.kind} ${evidence.name} was created from ${evidence.via}${evidence.confidence < 1 ? ` (name guessed, ${Math.round(evidence.confidence * 100)} % sure)` : ''}.`;
     case 'not created':
       return notCreated(evidence.address, evidence.because);
+    case 'rule':
+      return ruleSentence(evidence);
+    case 'deal scores':
+      return scoresSentence(evidence);
     case 'gesture':
       return gestureSentence(evidence);
     case 'level':
@@ -86,8 +90,29 @@ function sentence(evidence: Evidence): string {
         ? 'It stands under no record, so nobody else sees it.'
         : evidence.because === 'mailbox'
           ? 'The mailbox that holds it is set to be seen by those who use it only.'
-          : `By policy, filed mail is seen by ${evidence.level === 'everyone' ? 'everyone' : 'the owners of the mailboxes that hold it'}.`;
+          : evidence.because === 'rule'
+            ? `By that rule it is seen by ${evidence.level === 'everyone' ? 'everyone' : 'the owners of the mailboxes that hold it'}.`
+            : `By policy, filed mail is seen by ${evidence.level === 'everyone' ? 'everyone' : 'the owners of the mailboxes that hold it'}.`;
   }
+}
+
+function ruleSentence({ name, rule, hits }: Extract<Evidence, { fact: 'rule' }>): string {
+  const found = hits.map(({ fact, value, participant }) => (participant ? `${participant} (${value})` : `${fact} “${value}”`));
+  return `The rule “${name || rule}” speaks${found.length > 0 ? `: ${listed(found)}` : ''}.`;
+}
+
+function scoresSentence({ scores, threshold, margin }: Extract<Evidence, { fact: 'deal scores' }>): string {
+  const [best, next] = scores;
+  if (!best) return 'No open deal was found.';
+  const parts = [
+    `${best.people} of its ${best.of} people ${best.people === 1 ? 'takes' : 'take'} part`,
+    ...(best.owner ? ['its owner holds the email'] : []),
+    ...(best.words.length > 0 ? [`the subject says ${best.words.map((word) => `“${word}”`).join(', ')}`] : []),
+    best.days === null
+      ? 'nothing was filed there yet'
+      : `last filed there ${best.days === 0 ? 'the same day' : `${best.days} days before`}`,
+  ];
+  return `Deal ${best.name}: ${parts.join(', ')}: ${best.score.toFixed(2)}; next best ${next ? `${next.name} ${next.score.toFixed(2)}` : 'none'}. Needed: ${threshold.toFixed(2)}, and ${margin.toFixed(2)} ahead.`;
 }
 
 function gestureSentence(evidence: Extract<Evidence, { fact: 'gesture' }>): string {
@@ -104,6 +129,7 @@ function gestureSentence(evidence: Extract<Evidence, { fact: 'gesture' }>): stri
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
   if (evidence.by === 'code') return `The subject names ${evidence.via}, the code of the deal ${evidence.name}.`;
   if (evidence.by === 'conversation') return `Earlier emails of this conversation stand under the deal ${evidence.name}.`;
+  if (evidence.by === 'score') return `${evidence.name} is clearly the best of them.`;
   return `${evidence.name} is the only deal of these people that was open at that time.`;
 }
 
@@ -113,6 +139,12 @@ function notCreated(address: string, because: string): string {
       return `${address} names a function, not a person.`;
     case 'machine mail':
       return `${address} wrote by machine.`;
+    case 'rule':
+      return `${address}: that rule creates nobody.`;
+    case 'asks':
+      return `${address}: that rule asks a person first.`;
+    case 'no answer':
+      return `${address}: has not answered us in this conversation yet, and that is asked for first.`;
     case 'not written to':
       return `${address}: we have not written to them in this email, and policy asks for that first.`;
     default:

@@ -1,7 +1,9 @@
 import type { Participant } from '../message/emailFacts';
 import type { CompiledRulebook } from '../rulebook/compile';
 import { RULES } from '../rulebook/schema';
-import type { DecisionFacts, Direction, Evidence, StopEntry } from './types';
+import type { RuleContext } from '../rulebook/ruleContext';
+import { ruleEvidence } from './ruleEvidence';
+import type { DecisionFacts, Evidence, StopEntry } from './types';
 
 /** What the first stop leaves for the next ones. */
 export interface KeepOutVerdict {
@@ -14,11 +16,28 @@ export interface KeepOutVerdict {
 /**
  * The stop at which an email may be kept out.
  *
- * Mail among ourselves and machine mail go first. Then every external participant is looked up among the entries: one may
+ * The rules are asked in order: the first that lets through or keeps out decides, and those that disregard participants before it
+ * count. Then mail among ourselves and machine mail go. Then every external participant is looked up among the entries: one may
  * keep the whole email out; else the participant is disregarded, and the email is kept out only if nobody external is left.
  */
-export function keepOut(facts: DecisionFacts, externals: Participant[], direction: Direction, rulebook: CompiledRulebook): KeepOutVerdict {
+export function keepOut(facts: DecisionFacts, context: RuleContext, rulebook: CompiledRulebook): KeepOutVerdict {
+  const { direction } = context;
+  const externals = [...context.externals];
   const { source } = rulebook;
+  const disregarded = new Set<string>();
+  const evidence: Evidence[] = [];
+  let lastRule: string | null = null;
+  for (const { rule, test } of rulebook.stops.keepOut.candidatesFor(externals)) {
+    const hits = test(context);
+    if (hits === null) continue;
+    const said = ruleEvidence({ rule, hits });
+    if (rule.then.do === 'letThrough') return spoken(false, left(externals, disregarded), rule.id, [...evidence, said]);
+    const named = new Set(hits.flatMap((hit) => hit.participant ?? []));
+    if (rule.then.do === 'keepOut' || named.size === 0) return spoken(true, [], rule.id, [...evidence, said]);
+    for (const address of named) disregarded.add(address);
+    lastRule = rule.id;
+    evidence.push(said);
+  }
   if (direction === 'internal' && source.keepOut.internal) {
     return spoken(true, [], RULES.internal, [{ fact: 'direction', direction, external: 0 }]);
   }
@@ -27,10 +46,8 @@ export function keepOut(facts: DecisionFacts, externals: Participant[], directio
     return spoken(true, externals, RULES.machineMail, [{ fact: 'mail class', mailClass: facts.mailClass, ...proof }]);
   }
 
-  const evidence: Evidence[] = [];
   const remaining: Participant[] = [];
-  let lastRule: string | null = null;
-  for (const one of externals) {
+  for (const one of left(externals, disregarded)) {
     const hit = rulebook.entryFor(one.address, one.domain);
     if (!hit) {
       remaining.push(one);
@@ -46,6 +63,10 @@ export function keepOut(facts: DecisionFacts, externals: Participant[], directio
     return spoken(true, [], lastRule, evidence);
   }
   return spoken(false, remaining, lastRule, evidence);
+}
+
+function left(externals: readonly Participant[], disregarded: ReadonlySet<string>): Participant[] {
+  return externals.filter((one) => !disregarded.has(one.address));
 }
 
 function spoken(keptOut: boolean, remaining: Participant[], rule: string | null, evidence: Evidence[]): KeepOutVerdict {

@@ -1,8 +1,14 @@
 import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../directory/directory';
 import type { CompiledRulebook } from '../rulebook/compile';
+import type { Action } from '../rulebook/rule';
+import type { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
+import { clearWinner, scoreDeals } from './dealScore';
 import type { GestureVerdict } from './gestures';
-import type { ConversationMemory, DecisionFacts, Evidence, Filing, Question, StopEntry } from './types';
+import { ruleEvidence } from './ruleEvidence';
+import type { Evidence, Filing, Question, StopEntry } from './types';
+
+const MOST_SCORES = 8;
 
 /** An external participant and who that is. */
 export interface Resolved {
@@ -20,18 +26,25 @@ export interface MatchVerdict {
 
 /** The stop that files an email under the people it is with, their accounts, and a deal. */
 export function match(
-  facts: DecisionFacts,
   resolved: readonly Resolved[],
   rulebook: CompiledRulebook,
   directory: Directory,
-  memory: ConversationMemory,
+  context: RuleContext,
   gestures: GestureVerdict,
 ): MatchVerdict {
   // A person's word comes first, and where it names the deal no other is looked for.
   const filings: Filing[] = [...gestures.filings];
   const questions: Question[] = [...gestures.questions];
   const evidence: Evidence[] = [...gestures.evidence];
-  const dealIsSaid = filings.some((one) => one.kind === 'deal');
+  const spoken = rulebook.stops.match.all(context);
+  for (const one of spoken) {
+    const { then, id } = one.rule;
+    evidence.push(ruleEvidence(one));
+    if (then.do === 'fileUnder' && directory.has(then.kind, then.id)) addFiling(filings, { kind: then.kind, id: then.id, rule: id });
+    if (then.do === 'hold') questions.push({ about: 'hold', kind: 'deal', candidates: [], domain: one.rule.name || null });
+  }
+  const says = (what: Action<'match'>['do']): boolean => spoken.some((one) => one.rule.then.do === what);
+  const dealIsSaid = filings.some((one) => one.kind === 'deal') || says('neverDeals');
 
   for (const one of resolved) {
     if (one.people.length === 0) evidence.push({ fact: 'unknown', address: one.address });
@@ -40,8 +53,10 @@ export function match(
       evidence.push({ fact: 'person', address: one.address, kind: person.kind, id: person.id, name: person.name });
     }
   }
-  if (rulebook.source.match.account !== 'never') matchAccounts(resolved, rulebook, directory, filings, questions, evidence);
-  if (rulebook.source.match.deal !== 'never' && !dealIsSaid) matchDeal(facts, resolved, directory, memory, filings, questions, evidence);
+  if (rulebook.source.match.account !== 'never' && !says('neverAccounts'))
+    matchAccounts(resolved, rulebook, directory, filings, questions, evidence);
+  if (rulebook.source.match.deal !== 'never' && !dealIsSaid)
+    matchDeal(context, resolved, rulebook, directory, filings, questions, evidence);
 
   const verdict = questions.length > 0 ? 'waits' : filings.length > 0 ? 'matched' : 'no match';
   return { filings, questions, entry: { stop: 'match', verdict, rule: filings[0]?.rule ?? null, evidence } };
@@ -93,15 +108,15 @@ function matchAccounts(
 }
 
 function matchDeal(
-  facts: DecisionFacts,
+  { facts, memory }: RuleContext,
   resolved: readonly Resolved[],
+  rulebook: CompiledRulebook,
   directory: Directory,
-  memory: ConversationMemory,
   filings: Filing[],
   questions: Question[],
   evidence: Evidence[],
 ): void {
-  const fileUnder = (deal: DealRecord, by: 'conversation' | 'code' | 'only open', rule: string, via: string): void => {
+  const fileUnder = (deal: DealRecord, by: 'conversation' | 'code' | 'only open' | 'score', rule: string, via: string): void => {
     addFiling(filings, { kind: 'deal', id: deal.id, rule });
     evidence.push({ fact: 'deal', id: deal.id, name: deal.name, by, via });
   };
@@ -114,6 +129,17 @@ function matchDeal(
   const [only] = open;
   if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, '');
   if (open.length < 2) return;
+  const { deal: how, threshold, margin } = rulebook.source.match;
+  if (how === 'scored') {
+    const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
+    const scores = scoreDeals(facts, open, present);
+    const best = clearWinner(scores, threshold, margin);
+    evidence.push({ fact: 'deal scores', scores: scores.slice(0, MOST_SCORES), threshold, margin });
+    const winner = best && open.find((one) => one.id === best.id);
+    if (winner) return fileUnder(winner, 'score', RULES.dealByScore, '');
+    questions.push({ about: 'deal', kind: 'deal', candidates: scores.map(({ id, name }) => ({ id, name })), domain: null });
+    return;
+  }
   const candidates = open.map(({ id, name }) => ({ id, name }));
   evidence.push({ fact: 'open deals', candidates });
   questions.push({ about: 'deal', kind: 'deal', candidates, domain: null });

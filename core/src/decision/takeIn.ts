@@ -1,5 +1,8 @@
+import type { CompiledRulebook } from '../rulebook/compile';
+import type { RuleContext } from '../rulebook/ruleContext';
 import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
+import { ruleEvidence } from './ruleEvidence';
 import type { ConversationMemory, StopEntry } from './types';
 
 /**
@@ -7,8 +10,18 @@ import type { ConversationMemory, StopEntry } from './types';
  *
  * @param known addresses of the external participants that are on record as contact or lead
  */
-export function takeIn(scope: Rulebook['takeIn']['scope'], known: string[], externals: number, memory: ConversationMemory): StopEntry {
-  const tracked = isInScope(scope, known, memory) && externals > 0;
+export function takeIn(rulebook: CompiledRulebook, context: RuleContext, known: string[]): StopEntry {
+  const { memory, externals } = context;
+  const spoken = externals.length > 0 ? rulebook.stops.takeIn.first(context) : null;
+  if (spoken)
+    return {
+      stop: 'takeIn',
+      verdict: spoken.rule.then.do === 'track' ? 'tracked' : 'left loose',
+      rule: spoken.rule.id,
+      evidence: [ruleEvidence(spoken)],
+    };
+  const { scope } = rulebook.source.takeIn;
+  const tracked = isInScope(scope, known, memory) && externals.length > 0;
   return {
     stop: 'takeIn',
     verdict: tracked ? 'tracked' : 'left loose',

@@ -1,6 +1,8 @@
 import type { RecordKind } from '../directory/directory';
 import type { Participant } from '../message/emailFacts';
 import type { MailClass } from '../message/mailClass';
+import type { Sensitivity } from '../message/sensitivity';
+import type { Hit } from '../rulebook/hit';
 
 export type Direction = 'sent' | 'received' | 'internal';
 export const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out', 'sealed'] as const;
@@ -15,6 +17,17 @@ export interface DecisionFacts {
   /** Milliseconds. */
   at: number;
   subject: string;
+  /** The body's text, where a rule asks for it; else empty. */
+  text: string;
+  /** Names of the attachments. */
+  attachments: readonly string[];
+  /** Bytes of the source. */
+  size: number;
+  sensitivity: Sensitivity | null;
+  /** Where it lies: names of folders, addresses of mailboxes and of their members. */
+  folders: readonly string[];
+  mailboxes: readonly string[];
+  users: readonly string[];
   mailClass: MailClass;
   classProof: { header: string; value: string } | null;
   participants: readonly Participant[];
@@ -47,6 +60,30 @@ export interface ConversationMemory {
   dealId: number | null;
   /** True when an earlier email of the conversation was filed. */
   filed: boolean;
+  /** Earlier emails of the conversation. */
+  earlier: number;
+  /** Records that earlier emails stand under, as `kind:id`. */
+  records: ReadonlySet<string>;
+}
+
+/** Nothing came before. */
+export const NO_MEMORY: ConversationMemory = { dealId: null, filed: false, earlier: 0, records: new Set() };
+
+/** What a deal scored for an email, from named evidence. */
+export interface DealScore {
+  id: number;
+  name: string;
+  /** 0 to 1. */
+  score: number;
+  /** People of the deal who take part, and how many it has. */
+  people: number;
+  of: number;
+  /** Its owner holds the email. */
+  owner: boolean;
+  /** Words of its name in the subject. */
+  words: string[];
+  /** Days since an email was filed under it beyond doubt, or null. */
+  days: number | null;
 }
 
 /** One record that the email stands under, and the rule that put it there. */
@@ -78,7 +115,7 @@ export interface Creation {
 
 /** A question that a person has to answer. */
 export interface Question {
-  about: 'deal' | 'account' | 'filing';
+  about: 'deal' | 'account' | 'filing' | 'hold' | 'person';
   /** What the candidates are. */
   kind: RecordKind;
   candidates: { id: number; name: string }[];
@@ -98,11 +135,17 @@ export type Evidence =
   | { fact: 'shared domain'; domain: string; candidates: { id: number; name: string }[] }
   | { fact: 'provider'; domain: string }
   | { fact: 'unknown'; address: string }
-  | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open'; via: string }
+  | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open' | 'score'; via: string }
+  | { fact: 'deal scores'; scores: DealScore[]; threshold: number; margin: number }
+  | { fact: 'rule'; rule: string; name: string; hits: Hit[] }
   | { fact: 'open deals'; candidates: { id: number; name: string }[] }
   | { fact: 'created'; kind: 'contact' | 'lead' | 'account'; id: number; name: string; via: string; confidence: number }
-  | { fact: 'not created'; address: string; because: 'policy' | 'role address' | 'machine mail' | 'not written to' }
-  | { fact: 'level'; level: 'owner' | 'everyone'; because: 'policy' | 'not filed' | 'mailbox' }
+  | {
+      fact: 'not created';
+      address: string;
+      because: 'policy' | 'rule' | 'asks' | 'role address' | 'machine mail' | 'not written to' | 'no answer';
+    }
+  | { fact: 'level'; level: 'owner' | 'everyone'; because: 'policy' | 'rule' | 'not filed' | 'mailbox' }
   | {
       fact: 'gesture';
       via: 'address' | 'folder';

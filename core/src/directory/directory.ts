@@ -17,6 +17,9 @@ export interface AccountRecord {
   id: number;
   name: string;
   domains: readonly string[];
+  type: string;
+  /** Address of the member who owns it, or null. */
+  owner: string | null;
   originEmailId: number | null;
 }
 
@@ -27,6 +30,12 @@ export interface DealRecord {
   code: string | null;
   accountId: number | null;
   open: boolean;
+  stage: string;
+  amount: number | null;
+  /** Address of the member who owns it, or null. */
+  owner: string | null;
+  /** When emails were filed under it beyond doubt (by conversation, code, or a person's word), milliseconds. */
+  activity: number[];
   /** When a closed deal was closed, milliseconds at the end of that day, or null when it is not known. */
   closedAt: number | null;
   /** Contacts and leads on the deal, as `kind:id`. */
@@ -50,6 +59,7 @@ export class Directory {
   private readonly dealsByPerson = new Map<string, DealRecord[]>();
   private readonly dealByCode = new Map<string, DealRecord>();
   private readonly dealById = new Map<number, DealRecord>();
+  private readonly personKeys = new Set<string>();
 
   constructor(data: DirectoryData) {
     for (const person of data.people) this.addPerson(person);
@@ -58,6 +68,7 @@ export class Directory {
   }
 
   addPerson(person: PersonRecord): void {
+    this.personKeys.add(`${person.kind}:${person.id}`);
     for (const address of person.addresses) append(this.byAddress, address, person);
   }
 
@@ -85,6 +96,12 @@ export class Directory {
     return this.dealById.get(id);
   }
 
+  /** Whether this record is there. */
+  has(kind: RecordKind, id: number): boolean {
+    if (kind === 'account') return this.accountById.has(id);
+    return kind === 'deal' ? this.dealById.has(id) : this.personKeys.has(`${kind}:${id}`);
+  }
+
   /** The accounts that own the domain or, failing that, the nearest domain above it. More than one: a shared domain. */
   accountsOfDomain(domain: string): readonly AccountRecord[] {
     let at = 0;
@@ -99,6 +116,14 @@ export class Directory {
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {
     return this.dealsByPerson.get(`${person.kind}:${person.id}`) ?? NONE;
+  }
+
+  /** Learns that an email of this time was filed under these deals beyond doubt. */
+  noteDealActivity(dealIds: readonly number[], at: number): void {
+    for (const id of dealIds) {
+      const deal = this.dealById.get(id);
+      if (deal && !deal.activity.includes(at)) deal.activity.push(at);
+    }
   }
 
   dealWithCode(code: string): DealRecord | undefined {

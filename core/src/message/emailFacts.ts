@@ -12,6 +12,8 @@ import { htmlToText } from './htmlToText';
 import type { ClassifiedMail, MailClass } from './mailClass';
 import { classifyMail } from './mailClass';
 import { messageIds } from './messageIds';
+import { SENSITIVITIES } from './sensitivity';
+import type { Sensitivity } from './sensitivity';
 
 /** The header field in which a participant stands. */
 export const PARTICIPANT_ROLES = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc'] as const;
@@ -66,6 +68,8 @@ export interface EmailFacts {
   size: number;
   /** Addresses that the receiving server says it delivered the message to; only they tell of a Bcc. */
   deliveredTo: string[];
+  /** What the sender said about who should read it (RFC 4021: Sensitivity), or null. */
+  sensitivity: Sensitivity | null;
   problems: ReadingProblem[];
 }
 
@@ -124,6 +128,7 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     attachments: body.attachments,
     size: raw.length,
     deliveredTo: readDelivered(fields),
+    sensitivity: readSensitivity(headerValue(fields, 'sensitivity')),
     problems,
   };
 }
@@ -266,4 +271,9 @@ function noteDate(date: EmailDate, problems: ReadingProblem[]): void {
   }[date.doubt];
   const code = date.doubt === 'missing' ? 'no-date' : date.doubt === 'future' ? 'future-date' : 'bad-date';
   problems.push({ code, message: `${sentence}; ${instead} stands in for it.` });
+}
+
+function readSensitivity(value: string): Sensitivity | null {
+  const said = value.trim().toLowerCase();
+  return SENSITIVITIES.find((one) => one === said) ?? null;
 }

@@ -1,7 +1,12 @@
 import { addressKey } from '../address/address';
 import { domainToAscii } from '../domain/domain';
+import type { RecordKind } from '../directory/directory';
 import { DomainTrie } from '../domain/domainTrie';
 import type { MailClass } from '../message/mailClass';
+import { CompiledStop } from './compiledStop';
+import { CompiledList } from './keptList';
+import type { KeptList } from './keptList';
+import type { Action } from './rule';
 import type { KeepOutEntry, Rulebook } from './schema';
 
 /** What stands outside the rulebook and is needed to compile it. */
@@ -10,11 +15,27 @@ export interface CompileContext {
   teamAddresses: Iterable<string>;
   /** Domains of public mail providers. */
   publicProviders: ReadonlySet<string>;
+  /** Kept lists that rules refer to. */
+  lists?: Iterable<KeptList>;
+}
+
+/** The rules of the five stops, ready to be asked. */
+export interface CompiledStops {
+  keepOut: CompiledStop<Action<'keepOut'>>;
+  takeIn: CompiledStop<Action<'takeIn'>>;
+  match: CompiledStop<Action<'match'>>;
+  create: CompiledStop<Action<'create'>>;
+  share: CompiledStop<Action<'share'>>;
 }
 
 /** A rulebook made ready for deciding: sets and tries in place of lists. */
 export interface CompiledRulebook {
   source: Rulebook;
+  stops: CompiledStops;
+  /** Records that rules file under by name. */
+  fixedRecords: readonly { kind: RecordKind; id: number }[];
+  /** Some rule asks for the body's text. */
+  needsText: boolean;
   tagsTellApart: boolean;
   isOurs(address: string, domain: string): boolean;
   /** The entry that keeps this participant or its email out, or undefined; an address entry goes before a domain entry. */
@@ -25,7 +46,11 @@ export interface CompiledRulebook {
   personKey(address: string): string;
 }
 
-/** Compiles a rulebook once, so that deciding an email does not depend on the length of its lists. */
+/**
+ * Compiles a rulebook once, so that deciding an email does not depend on the length of its lists, and hardly on the number of rules.
+ *
+ * @throws {BadPattern} when a rule's pattern cannot be read
+ */
 export function compileRulebook(rulebook: Rulebook, context: CompileContext): CompiledRulebook {
   const { us, keepOut } = rulebook;
   const options = { tagsTellApart: us.tagsTellApart };
@@ -54,13 +79,27 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
   const removed = new Set(us.providers.removed);
   const classes = new Set<MailClass>(keepOut.machineMail);
 
+  const isPublicProvider = (domain: string): boolean => !removed.has(domain) && (added.has(domain) || context.publicProviders.has(domain));
+  const lists = new Map([...(context.lists ?? [])].map((list) => [list.id, new CompiledList(list, list.entries, personKey)]));
+  const parts = { lists, personKey, isPublicProvider };
+  const stops: CompiledStops = {
+    keepOut: new CompiledStop(keepOut.rules, parts),
+    takeIn: new CompiledStop(rulebook.takeIn.rules, parts),
+    match: new CompiledStop(rulebook.match.rules, parts),
+    create: new CompiledStop(rulebook.create.rules, parts),
+    share: new CompiledStop(rulebook.share.rules, parts),
+  };
+
   return {
     source: rulebook,
+    stops,
+    fixedRecords: rulebook.match.rules.flatMap(({ then }) => (then.do === 'fileUnder' ? [{ kind: then.kind, id: then.id }] : [])),
+    needsText: Object.values(stops).some((stop) => stop.needs('body')),
     tagsTellApart: us.tagsTellApart,
     personKey,
     isOurs: (address, domain) => ownDomains.find(domain) === true || ours.has(personKey(address)),
     entryFor: (address, domain) => entryByAddress.get(personKey(address)) ?? entryByDomain.find(domain),
-    isPublicProvider: (domain) => !removed.has(domain) && (added.has(domain) || context.publicProviders.has(domain)),
+    isPublicProvider,
     keepsOutClass: (mailClass) => classes.has(mailClass),
   };
 }

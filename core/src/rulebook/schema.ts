@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { domainToAscii } from '../domain/domain';
 import { MAIL_CLASSES } from '../message/mailClass';
+import { ACTIONS, ruleSchema } from './rule';
 
 const domain = z
   .string()
@@ -42,14 +43,21 @@ export const keepOutEntrySchema = z
   })
   .transform((entry) => ({ ...entry, value: entry.kind === 'domain' ? domain.parse(entry.value) : entry.value.trim() }));
 
+const rulesOf = <A extends z.ZodType>(action: A) =>
+  z.array(ruleSchema(action)).max(2000).default([]).describe('In order. What no rule speaks on goes by the rest of this stop.');
+
+/** A deal must be this good, and this much ahead of the next, to be taken. */
+export const DEAL_THRESHOLD = 0.6;
+export const DEAL_MARGIN = 0.15;
+
 /**
  * The rulebook: what the five stops of the line do. One versioned document.
  *
- * Every part is required to be what the schema says and nothing else is accepted, so that no setting is taken and ignored.
+ * In each stop the ordered rules are asked first; what none of them speaks on goes by the rest of the stop, its defaults. Every part is required to be what the schema says and nothing else is accepted, so that no setting is taken and ignored.
  */
 export const rulebookSchema = z.strictObject({
   format: z.literal('fulvet-rulebook'),
-  formatVersion: z.literal(1),
+  formatVersion: z.literal(2),
   us: z
     .strictObject({
       ownDomains: z.array(domain).max(1000).describe('Everybody under these domains is a colleague.'),
@@ -69,6 +77,7 @@ export const rulebookSchema = z.strictObject({
     internal: z.boolean().describe('Keep out mail among ourselves.'),
     machineMail: z.array(z.enum(MAIL_CLASSES).exclude(['person'])).describe('Mail classes that are kept out.'),
     entries: z.array(keepOutEntrySchema).max(200_000),
+    rules: rulesOf(ACTIONS.keepOut),
   }),
   takeIn: z.strictObject({
     scope: z
@@ -76,18 +85,28 @@ export const rulebookSchema = z.strictObject({
       .describe(
         'external: all mail with outsiders. known: only with people on record. answers: only in conversations already filed. byHand: nothing by itself.',
       ),
+    rules: rulesOf(ACTIONS.takeIn),
   }),
   match: z.strictObject({
     account: z.enum(['personOrDomain', 'person', 'never']).describe('How an account is found.'),
-    deal: z.enum(['certain', 'never']).describe('certain: by conversation, by code in the subject, or the only open deal of these people.'),
+    deal: z
+      .enum(['certain', 'scored', 'never'])
+      .describe(
+        'certain: by conversation, by code in the subject, or the only open deal of these people. scored: where several are open, also the best of them when it is good enough and clearly ahead.',
+      ),
+    threshold: z.number().min(0).max(1).default(DEAL_THRESHOLD).describe('Score that the best deal must reach.'),
+    margin: z.number().min(0).max(1).default(DEAL_MARGIN).describe('How far it must be ahead of the next.'),
+    rules: rulesOf(ACTIONS.match),
   }),
   create: z.strictObject({
     people: z.enum(['contact', 'lead', 'nothing']).describe('What an unknown outsider becomes.'),
     after: z.enum(['weWrote', 'firstEmail']).describe('How much contact is needed first.'),
     accounts: z.boolean().describe('Create the account too where the domain tells it (for contacts).'),
+    rules: rulesOf(ACTIONS.create).describe('Asked about each unknown participant outside.'),
   }),
   share: z.strictObject({
     level: z.enum(['owner', 'everyone']).describe('Who sees the emails that are filed.'),
+    rules: rulesOf(ACTIONS.share),
   }),
 });
 
@@ -98,13 +117,13 @@ export type KeepOutEntry = z.infer<typeof keepOutEntrySchema>;
 export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
   return {
     format: 'fulvet-rulebook',
-    formatVersion: 1,
+    formatVersion: 2,
     us: { ownDomains: [...ownDomains], sharedAddresses: [], tagsTellApart: false, providers: { added: [], removed: [] } },
-    keepOut: { internal: true, machineMail: ['newsletter', 'notice', 'auto-reply', 'bounce'], entries: [] },
-    takeIn: { scope: 'external' },
-    match: { account: 'personOrDomain', deal: 'certain' },
-    create: { people: 'nothing', after: 'weWrote', accounts: true },
-    share: { level: 'owner' },
+    keepOut: { internal: true, machineMail: ['newsletter', 'notice', 'auto-reply', 'bounce'], entries: [], rules: [] },
+    takeIn: { scope: 'external', rules: [] },
+    match: { account: 'personOrDomain', deal: 'certain', threshold: DEAL_THRESHOLD, margin: DEAL_MARGIN, rules: [] },
+    create: { people: 'nothing', after: 'weWrote', accounts: true, rules: [] },
+    share: { level: 'owner', rules: [] },
   };
 }
 
@@ -119,6 +138,7 @@ export const RULES = {
   dealByConversation: 'match.deal-by-conversation',
   dealByCode: 'match.deal-by-code',
   onlyOpenDeal: 'match.only-open-deal',
+  dealByScore: 'match.deal-by-score',
   createPeople: 'create.people',
   createAccounts: 'create.accounts',
   level: 'share.level',

@@ -1,4 +1,4 @@
-import { decide, domainAndParents, RULES } from '@fulvet/core';
+import { decide, domainAndParents, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -35,14 +35,6 @@ const BATCH = 400;
 /** A record that one run creates can concern emails of the next; more rounds than this would be a fault. */
 const MAX_ROUNDS = 8;
 const DECIDE_LOCK = 460203;
-/** Matches that put a deal on the whole conversation. */
-const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
-  RULES.dealByCode,
-  RULES.onlyOpenDeal,
-  RULES.dealByConversation,
-  RULES.filingAddress,
-  RULES.filingFolder,
-]);
 
 /**
  * Decides emails in order of date, in batches, each stored with its dockets in one transaction.
@@ -157,7 +149,7 @@ async function decideBatch(
   version: number,
   memories: Map<number, ConversationMemory>,
 ): ReturnType<typeof storeDecisions> {
-  const emails = await loadFacts(tx, blobs, ids);
+  const emails = await loadFacts(tx, blobs, ids, rulebook.needsText);
   const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
   const directory = await loadDirectory(
     tx,
@@ -168,10 +160,13 @@ async function decideBatch(
   let lastId = 0;
   const temporary = { next: () => (lastId -= 1) };
   const decided = emails.map((email): DecidedEmail => {
-    const memory = memories.get(email.conversationId) ?? { dealId: null, filed: false };
+    const memory = memories.get(email.conversationId) ?? NO_MEMORY;
     const decision = decide(email.facts, rulebook, directory, memory, temporary);
-    const deal = decision.filings.find((one) => one.kind === 'deal' && CERTAIN_DEAL_RULES.has(one.rule));
-    memories.set(email.conversationId, { dealId: memory.dealId ?? deal?.id ?? null, filed: memory.filed || decision.filings.length > 0 });
+    memories.set(email.conversationId, remember(memory, decision));
+    directory.noteDealActivity(
+      decision.filings.filter(isCertainDeal).map((one) => one.id),
+      email.facts.at,
+    );
     return { email, decision };
   });
   const stored = await storeDecisions(tx, decided, version);

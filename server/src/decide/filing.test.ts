@@ -93,7 +93,7 @@ describe('filing', () => {
 
   test('what is created carries its origin, and earlier mail of the same person is filed too', async () => {
     await changeRulebook(server, crew.tokens.admin, (rulebook) => {
-      rulebook.create = { people: 'contact', after: 'weWrote', accounts: true };
+      Object.assign(rulebook.create, { people: 'contact', after: 'weWrote', accounts: true });
       rulebook.share.level = 'everyone';
     });
     expect((await decideAll(server, crew.tokens.admin)).state).toBe('done');

@@ -1,5 +1,5 @@
-import { Directory, codeWords, domainAndParents } from '@fulvet/core';
-import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord } from '@fulvet/core';
+import { CERTAIN_DEAL_RULES, Directory, codeWords, domainAndParents } from '@fulvet/core';
+import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 
@@ -20,17 +20,18 @@ export async function loadDirectory(
     }
     for (const code of codeWords(facts.subject)) codes.add(code);
   }
-  const people = await loadPeople(tx, [...addresses]);
+  const fixed = (kind: RecordKind): number[] => rulebook.fixedRecords.filter((one) => one.kind === kind).map((one) => one.id);
+  const people = await loadPeople(tx, [...addresses], { contact: fixed('contact'), lead: fixed('lead') });
   const accounts = await loadAccounts(
     tx,
     [...domains],
-    [...new Set(people.flatMap((person) => (person.accountId === null ? [] : [person.accountId])))],
+    [...new Set([...fixed('account'), ...people.flatMap((person) => (person.accountId === null ? [] : [person.accountId]))])],
   );
-  const deals = await loadDeals(tx, people, [...codes], dealIds);
+  const deals = await loadDeals(tx, people, [...codes], [...dealIds, ...fixed('deal')]);
   return new Directory({ people, accounts, deals });
 }
 
-async function loadPeople(tx: Tx, addresses: readonly string[]): Promise<PersonRecord[]> {
+async function loadPeople(tx: Tx, addresses: readonly string[], ids: { contact: number[]; lead: number[] }): Promise<PersonRecord[]> {
   const { rows } = await tx.execute<{
     kind: 'contact' | 'lead';
     id: number;
@@ -41,7 +42,7 @@ async function loadPeople(tx: Tx, addresses: readonly string[]): Promise<PersonR
   }>(sql`
     SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, coalesce(c.origin_email_id, l.origin_email_id) AS origin, array_agg(a.address ORDER BY a.address) AS addresses
     FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
-    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) GROUP BY 1, 2, 3, 4, 5 ORDER BY a.kind, a.person_id`);
+    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) OR (a.kind = 'contact' AND a.person_id = ANY(${sql.param(ids.contact)}::bigint[])) OR (a.kind = 'lead' AND a.person_id = ANY(${sql.param(ids.lead)}::bigint[])) GROUP BY 1, 2, 3, 4, 5 ORDER BY a.kind, a.person_id`);
   return rows.map((row) => ({
     kind: row.kind,
     id: row.id,
@@ -53,12 +54,19 @@ async function loadPeople(tx: Tx, addresses: readonly string[]): Promise<PersonR
 }
 
 async function loadAccounts(tx: Tx, domains: readonly string[], ids: readonly number[]): Promise<AccountRecord[]> {
-  const { rows } = await tx.execute<{ id: number; name: string; origin: number | null; domains: string[] }>(sql`
-    SELECT a.id, a.name, a.origin_email_id AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
-    FROM accounts a LEFT JOIN account_domains d ON d.account_id = a.id
+  const { rows } = await tx.execute<{
+    id: number;
+    name: string;
+    type: string | null;
+    owner: string | null;
+    origin: number | null;
+    domains: string[];
+  }>(sql`
+    SELECT a.id, a.name, a.type, lower(u.email) AS owner, a.origin_email_id AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
+    FROM accounts a LEFT JOIN users u ON u.id = a.owner_id LEFT JOIN account_domains d ON d.account_id = a.id
     WHERE a.id = ANY(${sql.param([...ids])}::bigint[]) OR a.id IN (SELECT account_id FROM account_domains WHERE domain = ANY(${sql.param([...domains])}::text[]))
-    GROUP BY a.id ORDER BY a.id`);
-  return rows.map((row) => ({ id: row.id, name: row.name, domains: row.domains, originEmailId: row.origin }));
+    GROUP BY a.id, u.email ORDER BY a.id`);
+  return rows.map(({ origin, type, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin }));
 }
 
 async function loadDeals(tx: Tx, people: readonly PersonRecord[], codes: readonly string[], ids: readonly number[]): Promise<DealRecord[]> {
@@ -69,13 +77,18 @@ async function loadDeals(tx: Tx, people: readonly PersonRecord[], codes: readonl
     account_id: number | null;
     open: boolean;
     closed_on: string | null;
+    stage: string | null;
+    amount: number | null;
+    owner: string | null;
     people: string[];
+    activity: number[];
   }>(sql`
-    SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
-    FROM deals d LEFT JOIN deal_people p ON p.deal_id = d.id
+    SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, d.stage, d.amount, lower(u.email) AS owner,
+      ARRAY(SELECT (extract(epoch FROM e.sent_at) * 1000)::float8 FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[])) AS activity, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
+    FROM deals d LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN deal_people p ON p.deal_id = d.id
     WHERE d.id = ANY(${sql.param([...ids])}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
       OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)
-    GROUP BY d.id ORDER BY d.id`);
+    GROUP BY d.id, u.email ORDER BY d.id`);
   return rows.map((row) => ({
     id: row.id,
     name: row.name,
@@ -83,6 +96,10 @@ async function loadDeals(tx: Tx, people: readonly PersonRecord[], codes: readonl
     accountId: row.account_id,
     open: row.open,
     people: row.people,
+    stage: row.stage ?? '',
+    amount: row.amount,
+    owner: row.owner,
+    activity: row.activity,
     closedAt: row.closed_on === null ? null : Date.parse(`${row.closed_on}T23:59:59.999Z`),
   }));
 }

@@ -1,5 +1,6 @@
 import { readEmail } from '@fulvet/core';
-import type { DecisionFacts, EmailFacts, Gesture, MailClass, Participant } from '@fulvet/core';
+import { SENSITIVITIES } from '@fulvet/core';
+import type { DecisionFacts, EmailFacts, Gesture, MailClass, Participant, Sensitivity } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Tx } from '../db/database';
@@ -42,13 +43,24 @@ interface FactRow {
   gestures: Gesture[] | null;
   shared_by_rules: boolean | null;
   at_filing_address_only: boolean | null;
+  body: string | null;
+  email_size: number;
+  sensitivity: string | null;
+  attachments: string[] | null;
+  folders: string[] | null;
+  mailboxes: string[] | null;
+  users: string[] | null;
 }
 
-/** Loads stored emails for deciding, in the order of the ids. Kept-out ones are read again from their source. */
-export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]): Promise<StoredEmail[]> {
+/**
+ * Loads stored emails for deciding, in the order of the ids. Kept-out ones are read again from their source.
+ *
+ * @param withText also the body's text, which only some rules ask for
+ */
+export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[], withText: boolean): Promise<StoredEmail[]> {
   const { rows } = await tx.execute<FactRow>(sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
-      e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
+      e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
       coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
         (SELECT m.owner_id FROM participants s JOIN mailboxes m ON m.address = s.address OR s.address = ANY(m.aliases) WHERE s.email_id = e.id AND s.role = 'from' ORDER BY m.id LIMIT 1)) AS sender_owner,
       g.gestures, held.shared_by_rules, held.at_filing_address_only
@@ -58,7 +70,10 @@ export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]
     LEFT JOIN blobs b ON b.sha256 = e.blob AND c.email_id IS NULL
     LEFT JOIN LATERAL (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position) AS people FROM participants WHERE email_id = e.id) p ON true
     LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
-    LEFT JOIN LATERAL (SELECT bool_or(m.share = 'rules') AS shared_by_rules, bool_and(m.kind = 'filing') AS at_filing_address_only FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) held ON true
+    LEFT JOIN LATERAL (SELECT bool_or(m.share = 'rules') AS shared_by_rules, bool_and(m.kind = 'filing') AS at_filing_address_only, array_agg(DISTINCT s.folder) AS folders, array_agg(DISTINCT m.address) AS mailboxes
+      FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) held ON true
+    LEFT JOIN LATERAL (SELECT array_agg(lower(u.email) ORDER BY u.id) AS users FROM users u WHERE u.id = ANY(e.owner_ids)) holders ON true
+    LEFT JOIN LATERAL (SELECT array_agg(x.name ORDER BY x.position) AS attachments FROM attachments x WHERE x.email_id = e.id AND NOT x.inline) t ON true
     LEFT JOIN LATERAL (SELECT json_agg(json_build_object('via', x.via, 'target', x.target, 'recordId', x.record_id, 'detail', x.detail, 'trusted', x.trusted, 'by', u.name,
         'recordName', coalesce(a.name, l.name, d.name, c.name, '')) ORDER BY x.id) AS gestures
       FROM gestures x LEFT JOIN users u ON u.id = x.user_id LEFT JOIN accounts a ON x.target = 'account' AND a.id = x.record_id LEFT JOIN leads l ON x.target = 'lead' AND l.id = x.record_id
@@ -80,6 +95,13 @@ async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail>
       id: row.id,
       at: row.at,
       subject: restored?.subject ?? row.subject ?? '',
+      text: restored?.text ?? row.body ?? '',
+      attachments: restored?.attachments.filter((one) => !one.inline).map((one) => one.name) ?? row.attachments ?? [],
+      size: row.email_size,
+      sensitivity: restored?.sensitivity ?? SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
+      folders: row.folders ?? [],
+      mailboxes: row.mailboxes ?? [],
+      users: row.users ?? [],
       mailClass: row.mail_class,
       classProof: row.class_header === null ? null : { header: row.class_header, value: row.class_value ?? '' },
       participants: restored?.participants ?? row.people ?? [],

@@ -56,9 +56,11 @@ export function withoutNames(docket: Docket): Docket {
     evidence: entry.evidence.map((one) =>
       one.fact === 'entry'
         ? { ...one, participant: one.participant.slice(one.participant.lastIndexOf('@') + 1) }
-        : one.fact === 'mail class' && one.header === 'From'
-          ? { ...one, value: '' }
-          : one,
+        : one.fact === 'rule'
+          ? { ...one, hits: [] }
+          : one.fact === 'mail class' && one.header === 'From'
+            ? { ...one, value: '' }
+            : one,
     ),
   }));
 }

@@ -1,12 +1,12 @@
 import type { DecideRun } from '@fulvet/contract';
-import { compileRulebook, rulebookSchema } from '@fulvet/core';
+import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { runDecisions } from '../decide/decideRun';
 import type { Services } from '../services';
 import { entryFrom, noteUndo, previewKeepOut, scopeOf, withEntry, withoutEntry } from '../workspace/keepOutStore';
+import { acceptedRulebook } from '../workspace/acceptedRulebook';
 import { liveRulebook, putRulebook, storedRulebook } from '../workspace/rulebookStore';
-import { publicProviders } from '../workspace/publicProviders';
 import { notFound, RequestError } from './errors';
 import type { Handlers } from './handler';
 import { iso } from './sessionHandlers';
@@ -81,23 +81,7 @@ export const rulebookHandlers: RulebookHandlers = {
   getRulebook: async ({ user, services }) => rulebookState(services, user.id),
 
   putRulebook: async ({ user, body, query, services }) => {
-    const parsed = rulebookSchema.safeParse(body);
-    if (!parsed.success) {
-      const fields = Object.fromEntries(
-        parsed.error.issues.slice(0, 20).map((issue) => [issue.path.join('.') || 'document', issue.message]),
-      );
-      const [first] = Object.entries(fields);
-      throw new RequestError(
-        422,
-        'bad-rulebook',
-        `The rulebook was not taken, and the one in force stays. ${first ? `${first[0]}: ${first[1]}` : ''}`,
-        fields,
-      );
-    }
-    const twice = firstTwice(parsed.data.keepOut.entries.map((entry) => entry.id));
-    if (twice) throw new RequestError(422, 'bad-rulebook', `Two entries have the id ${twice}. Give each its own.`);
-    // Compiling proves that everything in it can be put to use.
-    compileRulebook(parsed.data, { teamAddresses: [], publicProviders: publicProviders() });
+    const rulebook = await acceptedRulebook(services, body);
     await services.database.as(user.id, async (tx) => {
       await tx.execute(sql`SELECT pg_advisory_xact_lock(460206)`);
       const current = await storedRulebook(tx);
@@ -107,7 +91,7 @@ export const rulebookHandlers: RulebookHandlers = {
           'changed-meanwhile',
           `Version ${current.version} was put in force meanwhile. Look at it, then save again.`,
         );
-      await putRulebook(tx, parsed.data, 'Edited', user.id);
+      await putRulebook(tx, rulebook, 'Edited', user.id);
     });
     return rulebookState(services, user.id);
   },
@@ -162,7 +146,7 @@ async function rulebookState(
   );
   const row = rows[0];
   if (!row) throw notFound('rulebook');
-  return { version: row.version, document: rulebookSchema.parse(row.document), summary: row.summary, at: iso(row.created_at), by: row.by };
+  return { version: row.version, document: parsedRulebook(row.document), summary: row.summary, at: iso(row.created_at), by: row.by };
 }
 
 async function decideRun(services: Services, userId: number, id: number): Promise<DecideRun> {
@@ -172,9 +156,4 @@ async function decideRun(services: Services, userId: number, id: number): Promis
   const row = rows[0];
   if (!row) throw notFound('run');
   return row;
-}
-
-function firstTwice(ids: readonly string[]): string | undefined {
-  const seen = new Set<string>();
-  return ids.find((id) => seen.size === seen.add(id).size);
 }

@@ -142,12 +142,13 @@ async function insertEmails(
     class_header: facts.classProof?.header ?? null,
     class_value: facts.classProof?.value ?? null,
     problems: facts.problems,
+    sensitivity: facts.sensitivity,
     owner_ids: one.ownerIds,
   }));
-  await tx.execute(sql`INSERT INTO emails (id, identity, message_id, "references", family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, owner_ids)
+  await tx.execute(sql`INSERT INTO emails (id, identity, message_id, "references", family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, owner_ids)
     OVERRIDING SYSTEM VALUE
-    SELECT id, identity, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, ARRAY(SELECT json_array_elements_text(owner_ids)::bigint)
-    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb, owner_ids json)`);
+    SELECT id, identity, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, ARRAY(SELECT json_array_elements_text(owner_ids)::bigint)
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb, sensitivity text, owner_ids json)`);
 }
 
 /** Stores what emails say: contents, participants, attachments. Also used when a kept-out email is let in again. */

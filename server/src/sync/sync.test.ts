@@ -17,7 +17,7 @@ beforeAll(async () => {
   stage = await openMailStage();
   crew = await setUpCrew(stage.server);
   await changeRulebook(stage.server, crew.tokens.admin, (rulebook) => {
-    rulebook.create = { people: 'contact', after: 'firstEmail', accounts: true };
+    Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail', accounts: true });
     rulebook.share.level = 'everyone';
   });
   stage.mailhost.store.addAccount(rep, MAIL_PASSWORD);

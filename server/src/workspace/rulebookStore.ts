@@ -1,7 +1,8 @@
-import { compileRulebook, rulebookSchema } from '@fulvet/core';
+import { compileRulebook, parsedRulebook } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Db, Tx } from '../db/database';
+import { loadLists } from './keptLists';
 import { publicProviders } from './publicProviders';
 
 /** The rulebook in force, with its version. */
@@ -17,8 +18,17 @@ export async function liveRulebook(database: Database): Promise<LiveRulebook> {
   return {
     version,
     rulebook,
-    compiled: compileRulebook(rulebook, { teamAddresses: await teamAddresses(database.worker), publicProviders: publicProviders() }),
+    compiled: await compiledFor(database.worker, rulebook),
   };
+}
+
+/** Compiles a rulebook with the team's addresses and the kept lists as they are now. @throws {BadPattern} */
+export async function compiledFor(db: Db | Tx, rulebook: Rulebook): Promise<CompiledRulebook> {
+  return compileRulebook(rulebook, {
+    teamAddresses: await teamAddresses(db),
+    publicProviders: publicProviders(),
+    lists: await loadLists(db, rulebook),
+  });
 }
 
 /** @throws when the installation has not been set up */
@@ -28,7 +38,7 @@ export async function storedRulebook(db: Db | Tx): Promise<{ version: number; ru
   );
   const row = rows[0];
   if (!row) throw new Error('There is no rulebook yet: the installation has not been set up.');
-  return { version: row.version, rulebook: rulebookSchema.parse(row.document) };
+  return { version: row.version, rulebook: parsedRulebook(row.document) };
 }
 
 /** Puts a rulebook in force as the next version. */
@@ -39,7 +49,7 @@ export async function putRulebook(db: Db | Tx, rulebook: Rulebook, summary: stri
   return rows[0]?.version ?? 0;
 }
 
-async function teamAddresses(db: Db): Promise<string[]> {
+async function teamAddresses(db: Db | Tx): Promise<string[]> {
   const { rows } = await db.execute<{ address: string }>(
     sql`SELECT email AS address FROM users UNION SELECT address FROM mailboxes UNION SELECT unnest(aliases) FROM mailboxes`,
   );

@@ -94,9 +94,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
       )}
       {email.questions.map((question, at) => (
         <div key={at} className="mt-3 rounded border border-ochre/50 px-3 py-2">
-          <span className="font-medium text-ochre">
-            {question.about === 'filing' ? 'Waits: is it to be filed here?' : `Waits: under which ${question.about}?`}
-          </span>
+          <span className="font-medium text-ochre">{waitsFor(question)}</span>
           <ul>
             {question.candidates.map((one) => (
               <li key={one.id}>
@@ -119,6 +117,12 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
       {keepOut && <KeepOutDialog address={keepOut} onClose={() => setKeepOut(null)} />}
     </div>
   );
+}
+
+function waitsFor({ about, domain }: EmailDetail['questions'][number]): string {
+  if (about === 'filing') return 'Waits: is it to be filed here?';
+  if (about === 'hold') return `Waits: a rule asks a person${domain ? ` (${domain})` : ''}.`;
+  return about === 'person' ? `Waits: is ${domain ?? 'this person'} to become a record?` : `Waits: under which ${about}?`;
 }
 
 const ENDS = new Set(['Kept out', 'Left to its owner']);

@@ -57,7 +57,7 @@ describe('what is in force, in sentences', () => {
 
   test('of an open one', () => {
     const rulebook = cautiousRulebook(['quillmere.example']);
-    rulebook.create = { people: 'contact', after: 'firstEmail', accounts: true };
+    Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail', accounts: true });
     rulebook.keepOut.machineMail = [];
     rulebook.keepOut.internal = false;
     const sentences = inForce(rulebook).map((one) => one.text);

@@ -31,6 +31,7 @@ export const emails = pgTable(
     classHeader: text(),
     classValue: text(),
     problems: jsonb().$type<{ code: string; message: string }[]>().notNull(),
+    sensitivity: text(),
     ownerIds: bigint({ mode: 'number' }).array().notNull(),
     direction: text(),
     outcome: text(),

@@ -1,0 +1,24 @@
+import { RULES } from '../rulebook/schema';
+import type { ConversationMemory, Decision, Filing } from './types';
+
+/** Matches of a deal that are beyond doubt: they count for the whole conversation. */
+export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
+  RULES.dealByCode,
+  RULES.onlyOpenDeal,
+  RULES.dealByConversation,
+  RULES.filingAddress,
+  RULES.filingFolder,
+]);
+
+export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal' && CERTAIN_DEAL_RULES.has(filing.rule);
+
+/** What the next emails of the conversation know after this decision. */
+export function remember(memory: ConversationMemory, { filings }: Pick<Decision, 'filings'>): ConversationMemory {
+  const deal = filings.find(isCertainDeal);
+  return {
+    dealId: memory.dealId ?? deal?.id ?? null,
+    filed: memory.filed || filings.length > 0,
+    earlier: memory.earlier + 1,
+    records: filings.length === 0 ? memory.records : new Set([...memory.records, ...filings.map((one) => `${one.kind}:${one.id}`)]),
+  };
+}

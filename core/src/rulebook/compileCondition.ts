@@ -1,0 +1,286 @@
+import { isNoReplyLocal, isRoleLocal } from '../address/address';
+import { domainAndParents, domainToAscii } from '../domain/domain';
+import type { Participant } from '../message/emailFacts';
+import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
+import { membersOf } from './condition';
+import type { Hit } from './hit';
+import type { CompiledList } from './keptList';
+import { compilePattern } from './pattern';
+import type { RuleContext } from './ruleContext';
+
+/** Asks a condition about an email: what was found true, or null when it does not hold. */
+export type Test = (context: RuleContext) => readonly Hit[] | null;
+
+/** What stands outside the condition and is needed to compile it. */
+export interface ConditionParts {
+  lists: ReadonlyMap<string, CompiledList>;
+  personKey: (address: string) => string;
+  isPublicProvider: (domain: string) => boolean;
+}
+
+const NOTHING: readonly Hit[] = [];
+const hit = (fact: string, value: string, participant: string | null = null): readonly Hit[] => [{ fact, value, participant }];
+
+/**
+ * Compiles a condition into one closure. In a group the cheap facts are asked first.
+ *
+ * @throws {BadPattern} when a pattern cannot be read
+ */
+export function compileCondition(condition: Condition, parts: ConditionParts): Test {
+  const group = membersOf(condition);
+  if (group === null) return compileLeaf(condition as Leaf, parts);
+  const tests = [...group.members].sort((one, other) => costOf(one) - costOf(other)).map((member) => compileCondition(member, parts));
+  switch (group.how) {
+    case 'all':
+      return (context) => everyOf(tests, context);
+    case 'any':
+      return (context) => someOf(tests, context);
+    case 'none':
+      return (context) => (someOf(tests, context) === null ? NOTHING : null);
+  }
+}
+
+function everyOf(tests: readonly Test[], context: RuleContext): readonly Hit[] | null {
+  let found: readonly Hit[] = NOTHING;
+  for (const test of tests) {
+    const hits = test(context);
+    if (hits === null) return null;
+    found = hits.length === 0 ? found : [...found, ...hits];
+  }
+  return found;
+}
+
+/** All that hold speak, so that every participant concerned is named. */
+function someOf(tests: readonly Test[], context: RuleContext): readonly Hit[] | null {
+  let found: readonly Hit[] | null = null;
+  for (const test of tests) {
+    const hits = test(context);
+    if (hits !== null) found = [...(found ?? NOTHING), ...hits];
+  }
+  return found;
+}
+
+/** Relative cost of asking: facts at hand, then texts, then records. */
+function costOf(condition: Condition): number {
+  const group = membersOf(condition);
+  if (group !== null) return group.members.reduce((sum, one) => sum + costOf(one), 1);
+  const leaf = condition as Leaf;
+  if (leaf.fact === 'body') return 50;
+  if (leaf.fact === 'record') return 20;
+  if (leaf.fact === 'subject' || leaf.fact === 'attachment') return 10;
+  return 1;
+}
+
+function compileLeaf(leaf: Leaf, parts: ConditionParts): Test {
+  switch (leaf.fact) {
+    case 'participant':
+      return participantLeaf(leaf.which, compileParticipant(leaf.test, parts));
+    case 'direction':
+      return oneOf('direction', leaf.in, ({ direction }) => direction);
+    case 'mailClass':
+      return oneOf('mail class', leaf.in, ({ facts }) => facts.mailClass);
+    case 'sensitivity':
+      return oneOf('sensitivity', leaf.in, ({ facts }) => facts.sensitivity);
+    case 'subject':
+      return textLeaf('subject', leaf.test, ({ facts }) => [facts.subject]);
+    case 'body':
+      return textLeaf('text', leaf.test, ({ facts }) => [facts.text]);
+    case 'attachment':
+      return 'any' in leaf.test
+        ? ({ facts }) => (facts.attachments.length > 0 ? hit('attachment', facts.attachments[0] ?? '') : null)
+        : textLeaf('attachment', leaf.test.name, ({ facts }) => facts.attachments);
+    case 'size':
+      return ({ facts }) => (facts.size >= leaf.atLeast ? hit('size', String(facts.size)) : null);
+    case 'recipients':
+      return ({ facts }) => {
+        const count = facts.participants.filter((one) => one.role === 'to' || one.role === 'cc' || one.role === 'bcc').length;
+        return count >= leaf.atLeast ? hit('recipients', String(count)) : null;
+      };
+    case 'folder':
+      return anyOf('folder', leaf.in, ({ facts }) => facts.folders);
+    case 'mailbox':
+      return anyOf('mailbox', leaf.in, ({ facts }) => facts.mailboxes);
+    case 'user':
+      return anyOf('member', leaf.in, ({ facts }) => facts.users);
+    case 'conversation':
+      return leaf.is === 'first'
+        ? ({ memory }) => (memory.earlier === 0 ? hit('conversation', 'first email') : null)
+        : ({ memory }) => (memory.filed ? hit('conversation', 'answer to filed mail') : null);
+    case 'filedUnder': {
+      const key = `${leaf.kind}:${leaf.id}`;
+      return ({ memory }) => (memory.records.has(key) ? hit('conversation', `filed under ${leaf.name || key}`) : null);
+    }
+    case 'record':
+      return recordLeaf(leaf.test);
+  }
+}
+
+function oneOf<T extends string>(fact: string, wanted: readonly T[], valueOf: (context: RuleContext) => T | null): Test {
+  const set = new Set(wanted);
+  return (context) => {
+    const value = valueOf(context);
+    return value !== null && set.has(value) ? hit(fact, value) : null;
+  };
+}
+
+function anyOf(fact: string, wanted: readonly string[], valuesOf: (context: RuleContext) => readonly string[]): Test {
+  const set = new Set(wanted.map((one) => one.toLowerCase()));
+  return (context) => {
+    const value = valuesOf(context).find((one) => set.has(one.toLowerCase()));
+    return value === undefined ? null : hit(fact, value);
+  };
+}
+
+function textLeaf(fact: string, test: TextTest, textsOf: (context: RuleContext) => readonly string[]): Test {
+  const find = compileText(test);
+  return (context) => {
+    for (const text of textsOf(context)) {
+      const found = find(text);
+      if (found !== null) return hit(fact, found.slice(0, 120));
+    }
+    return null;
+  };
+}
+
+function compileText(test: TextTest): (text: string) => string | null {
+  if ('pattern' in test) return compilePattern(test.pattern);
+  const wanted = test.contains.map((one) => one.toLowerCase());
+  return (text) => {
+    const lower = text.toLowerCase();
+    return wanted.find((one) => lower.includes(one)) ?? null;
+  };
+}
+
+/** Asks about one participant; the value that fulfilled the test, or null. */
+type AskParticipant = (one: Participant, context: RuleContext) => string | null;
+
+function participantLeaf(which: 'sender' | 'recipient' | 'any' | 'every' | 'this', ask: AskParticipant): Test {
+  return (context) => {
+    const asked = chosen(which, context);
+    const hits: Hit[] = [];
+    for (const one of asked) {
+      const value = ask(one, context);
+      if (value !== null) hits.push({ fact: 'participant', value, participant: one.address });
+      else if (which === 'every') return null;
+    }
+    return hits.length > 0 ? hits : null;
+  };
+}
+
+function chosen(which: 'sender' | 'recipient' | 'any' | 'every' | 'this', { externals, focus }: RuleContext): readonly Participant[] {
+  switch (which) {
+    case 'sender':
+      return externals.filter((one) => one.role === 'from');
+    case 'recipient':
+      return externals.filter((one) => one.role !== 'from');
+    case 'this':
+      return focus ? [focus] : externals;
+    default:
+      return externals;
+  }
+}
+
+function compileParticipant(test: ParticipantTest, { lists, personKey, isPublicProvider }: ConditionParts): AskParticipant {
+  switch (test.is) {
+    case 'address': {
+      const key = personKey(test.value.toLowerCase());
+      return (one) => (personKey(one.address) === key ? key : null);
+    }
+    case 'domain': {
+      const domain = domainToAscii(test.value);
+      const tail = `.${domain}`;
+      return (one) => (one.domain === domain || (!test.exactly && one.domain.endsWith(tail)) ? domain : null);
+    }
+    case 'inList': {
+      const list = lists.get(test.list);
+      return (one) => {
+        const entry = list?.find(one.address, one.domain);
+        return entry === undefined ? null : `${entry} in ${list?.list.name ?? ''}`;
+      };
+    }
+    case 'matches': {
+      const match = compilePattern(test.pattern);
+      return (one) => match(one.address);
+    }
+    case 'contact':
+    case 'lead':
+      return (one, context) => context.people(one).find((person) => person.kind === test.is)?.name ?? null;
+    case 'account':
+      return (one, context) => context.accounts(one)[0]?.name ?? null;
+    case 'onOpenDeal':
+      return (one, context) => context.deals(one).find((deal) => deal.open)?.name ?? null;
+    case 'unknown':
+      return (one, context) => (context.people(one).length === 0 ? 'on no record' : null);
+    case 'roleAddress':
+      return (one) => {
+        const local = one.address.slice(0, one.address.lastIndexOf('@'));
+        return isRoleLocal(local) || isNoReplyLocal(local) ? local : null;
+      };
+    case 'publicProvider':
+      return (one) => (isPublicProvider(one.domain) ? one.domain : null);
+  }
+}
+
+function recordLeaf(test: RecordTest): Test {
+  const find = (context: RuleContext): string | null => {
+    for (const one of context.externals) {
+      const value = recordValue(test, one, context);
+      if (value !== null) return value;
+    }
+    return null;
+  };
+  return (context) => {
+    const value = find(context);
+    return value === null ? null : hit('record', value);
+  };
+}
+
+function recordValue(test: RecordTest, one: Participant, context: RuleContext): string | null {
+  const has = (wanted: readonly string[], value: string | null): boolean =>
+    value !== null && wanted.some((item) => item.toLowerCase() === value.toLowerCase());
+  switch (test.field) {
+    case 'accountType':
+      return context.accounts(one).find((account) => has(test.in, account.type))?.name ?? null;
+    case 'accountOwner':
+      return context.accounts(one).find((account) => has(test.in, account.owner))?.name ?? null;
+    case 'dealStage':
+      return context.deals(one).find((deal) => has(test.in, deal.stage))?.name ?? null;
+    case 'dealOwner':
+      return context.deals(one).find((deal) => has(test.in, deal.owner))?.name ?? null;
+    case 'dealOpen':
+      return context.deals(one).find((deal) => deal.open === test.is)?.name ?? null;
+    case 'dealAmount':
+      return context.deals(one).find((deal) => (deal.amount ?? 0) >= test.atLeast)?.name ?? null;
+  }
+}
+
+/**
+ * Keys of which an email must have at least one for the condition to hold, or null where it can hold without any. By them the
+ * rules that can speak are found without asking all.
+ */
+export function requiredKeys(condition: Condition, personKey: (address: string) => string): ReadonlySet<string> | null {
+  const group = membersOf(condition);
+  if (group === null) {
+    const leaf = condition as Leaf;
+    if (leaf.fact !== 'participant') return null;
+    if (leaf.test.is === 'address') return new Set([`@${personKey(leaf.test.value.toLowerCase())}`]);
+    return leaf.test.is === 'domain' ? new Set([domainToAscii(leaf.test.value)]) : null;
+  }
+  const keys = group.members.map((member) => requiredKeys(member, personKey));
+  if (group.how === 'none') return null;
+  if (group.how === 'any') {
+    if (keys.length === 0 || keys.includes(null)) return null;
+    return new Set(keys.flatMap((one) => [...(one ?? [])]));
+  }
+  return keys.reduce((best, one) => (one !== null && (best === null || one.size < best.size) ? one : best), null);
+}
+
+/** The keys that an email's participants have. */
+export function keysOf(externals: readonly Participant[], personKey: (address: string) => string): Set<string> {
+  const keys = new Set<string>();
+  for (const one of externals) {
+    keys.add(`@${personKey(one.address)}`);
+    for (const domain of domainAndParents(one.domain)) keys.add(domain);
+  }
+  return keys;
+}

@@ -1,0 +1,87 @@
+import type { Participant } from '../message/emailFacts';
+import type { ConditionParts, Test } from './compileCondition';
+import { compileCondition, keysOf, requiredKeys } from './compileCondition';
+import type { Leaf } from './condition';
+import { leavesOf } from './condition';
+import type { Hit } from './hit';
+import type { Rule } from './rule';
+import type { RuleContext } from './ruleContext';
+
+export interface CompiledRule<A> {
+  rule: Rule<A>;
+  test: Test;
+}
+
+/** A rule that spoke, with what it found. */
+export interface Spoken<A> {
+  rule: Rule<A>;
+  hits: readonly Hit[];
+}
+
+/** The rules of one stop, in order, found by what they need: deciding hardly grows with their number. */
+export class CompiledStop<A> {
+  private readonly rules: CompiledRule<A>[] = [];
+  private readonly always: number[] = [];
+  private readonly byKey = new Map<string, number[]>();
+
+  constructor(
+    rules: readonly Rule<A>[],
+    private readonly parts: ConditionParts,
+  ) {
+    for (const rule of rules) {
+      if (!rule.on) continue;
+      const at = this.rules.length;
+      this.rules.push({ rule, test: withScope(rule, compileCondition(rule.when, parts)) });
+      const keys = requiredKeys(rule.when, parts.personKey);
+      if (keys === null) this.always.push(at);
+      else for (const key of keys) this.byKey.set(key, [...(this.byKey.get(key) ?? []), at]);
+    }
+  }
+
+  get size(): number {
+    return this.rules.length;
+  }
+
+  /** Whether any rule in force asks for this. */
+  needs(fact: Leaf['fact']): boolean {
+    return this.rules.some(({ rule }) => [...leavesOf(rule.when)].some((leaf) => leaf.fact === fact));
+  }
+
+  /** The rules that can speak on an email with these participants, in order. */
+  candidatesFor(externals: readonly Participant[]): readonly CompiledRule<A>[] {
+    if (this.byKey.size === 0) return this.rules;
+    const found = new Set(this.always);
+    for (const key of keysOf(externals, this.parts.personKey)) for (const at of this.byKey.get(key) ?? []) found.add(at);
+    return [...found].sort((one, other) => one - other).flatMap((at) => this.rules[at] ?? []);
+  }
+
+  /** The first rule that speaks, or null. */
+  first(context: RuleContext): Spoken<A> | null {
+    if (this.rules.length === 0) return null;
+    for (const { rule, test } of this.candidatesFor(context.externals)) {
+      const hits = test(context);
+      if (hits !== null) return { rule, hits };
+    }
+    return null;
+  }
+
+  /** Every rule that applies, in order. */
+  all(context: RuleContext): Spoken<A>[] {
+    if (this.rules.length === 0) return [];
+    return this.candidatesFor(context.externals).flatMap(({ rule, test }) => {
+      const hits = test(context);
+      return hits === null ? [] : [{ rule, hits }];
+    });
+  }
+}
+
+/** A rule that is for some mailboxes or members only is silent on other mail. */
+function withScope(rule: Rule<unknown>, test: Test): Test {
+  const { mailboxes, users } = rule.appliesTo;
+  if (mailboxes.length === 0 && users.length === 0) return test;
+  const of = new Set([...mailboxes, ...users].map((one) => one.toLowerCase()));
+  return (context) => {
+    const { facts } = context;
+    return facts.mailboxes.some((one) => of.has(one)) || facts.users.some((one) => of.has(one)) ? test(context) : null;
+  };
+}

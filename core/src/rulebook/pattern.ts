@@ -1,0 +1,25 @@
+import { RE2JS, RE2JSSyntaxException } from 're2js';
+
+/** Tells whether a text matches; in time linear to its length, whatever the pattern. */
+export type Matcher = (text: string) => string | null;
+
+/**
+ * Compiles a pattern in the syntax of RE2 (no back references, no look-around), without regard to case.
+ *
+ * @returns a function that gives the part that matched, or null
+ * @throws {BadPattern} with what is wrong
+ */
+export function compilePattern(pattern: string): Matcher {
+  try {
+    const compiled = RE2JS.compile(pattern, RE2JS.CASE_INSENSITIVE);
+    return (text) => {
+      const matcher = compiled.matcher(text);
+      return matcher.find() ? matcher.group() : null;
+    };
+  } catch (error) {
+    if (error instanceof RE2JSSyntaxException) throw new BadPattern(`The pattern “${pattern}” cannot be read: ${error.message}.`);
+    throw error;
+  }
+}
+
+export class BadPattern extends Error {}

@@ -1,0 +1,41 @@
+import type { ConversationMemory, DecisionFacts, Direction } from '../decision/types';
+import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../directory/directory';
+import type { Participant } from '../message/emailFacts';
+
+/** Everything that a condition can ask about one email. Records are looked up when they are asked for. */
+export class RuleContext {
+  constructor(
+    readonly facts: DecisionFacts,
+    /** Participants outside that still count. */
+    readonly externals: readonly Participant[],
+    readonly direction: Direction,
+    readonly memory: ConversationMemory,
+    private readonly directory: Directory,
+    readonly personKey: (address: string) => string,
+    /** The participant that a rule of Keep out or Create is asked about, or null. */
+    readonly focus: Participant | null = null,
+  ) {}
+
+  about(focus: Participant): RuleContext {
+    return new RuleContext(this.facts, this.externals, this.direction, this.memory, this.directory, this.personKey, focus);
+  }
+
+  /** Contacts and leads with this participant's address; not those that this very email created. */
+  people(one: Participant): readonly PersonRecord[] {
+    return this.directory.peopleAt(this.personKey(one.address)).filter((person) => person.originEmailId !== this.facts.id);
+  }
+
+  /** The accounts of this participant: by person, else by domain. */
+  accounts(one: Participant): readonly AccountRecord[] {
+    const byPerson = this.people(one).flatMap((person) =>
+      person.accountId === null ? [] : (this.directory.account(person.accountId) ?? []),
+    );
+    return byPerson.length > 0
+      ? byPerson
+      : this.directory.accountsOfDomain(one.domain).filter((account) => account.originEmailId !== this.facts.id);
+  }
+
+  deals(one: Participant): readonly DealRecord[] {
+    return this.people(one).flatMap((person) => this.directory.dealsOf(person));
+  }
+}

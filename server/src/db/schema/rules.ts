@@ -1,0 +1,127 @@
+import { sql } from 'drizzle-orm';
+import { boolean, check, date, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { id, moment, ref } from './columns';
+import { emails } from './mail';
+import { users } from './team';
+
+/** A named, reusable list of domains or addresses. */
+export const keptLists = pgTable(
+  'kept_lists',
+  {
+    id: text().primaryKey(),
+    name: text().notNull(),
+    note: text().notNull().default(''),
+    createdBy: ref().references(() => users.id),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('kept_lists_name_once').on(sql`lower(${t.name})`)],
+);
+
+export const keptEntries = pgTable(
+  'kept_entries',
+  {
+    id: id(),
+    listId: text()
+      .notNull()
+      .references(() => keptLists.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    value: text().notNull(),
+    exactly: boolean().notNull().default(false),
+    note: text().notNull().default(''),
+    addedBy: ref().references(() => users.id),
+    addedAt: moment().notNull().defaultNow(),
+    /** The last day on which it counts. */
+    until: date(),
+  },
+  (t) => [
+    uniqueIndex('kept_entries_once').on(t.listId, t.kind, t.value),
+    check('kept_entries_kind_known', sql`${t.kind} in ('domain', 'address')`),
+  ],
+);
+
+/** One row: the rulebook that is being edited. */
+export const rulebookDraft = pgTable(
+  'rulebook_draft',
+  {
+    id: integer().primaryKey().default(1),
+    document: jsonb().$type<unknown>().notNull(),
+    /** The live version that it was begun from. */
+    baseVersion: integer().notNull(),
+    revision: integer().notNull().default(1),
+    editedBy: ref().references(() => users.id),
+    editedAt: moment().notNull().defaultNow(),
+  },
+  (t) => [check('rulebook_draft_is_one', sql`${t.id} = 1`)],
+);
+
+/** A draft run over past mail and compared with what stands. */
+export const trials = pgTable(
+  'trials',
+  {
+    id: id(),
+    name: text().notNull(),
+    userId: ref()
+      .notNull()
+      .references(() => users.id),
+    document: jsonb().$type<unknown>().notNull(),
+    baseVersion: integer().notNull(),
+    since: moment(),
+    mailboxes: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    state: text().notNull().default('queued'),
+    done: integer().notNull().default(0),
+    total: integer().notNull().default(0),
+    summary: jsonb().$type<unknown>(),
+    message: text().notNull().default(''),
+    cancelAsked: boolean().notNull().default(false),
+    createdAt: moment().notNull().defaultNow(),
+    finishedAt: moment(),
+  },
+  (t) => [check('trials_state_known', sql`${t.state} in ('queued', 'running', 'done', 'cancelled', 'failed')`)],
+);
+
+/** What a trial would decide otherwise, one email a row; no names, no text. */
+export const trialRows = pgTable(
+  'trial_rows',
+  {
+    trialId: ref()
+      .notNull()
+      .references(() => trials.id, { onDelete: 'cascade' }),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    outcomeBefore: text(),
+    outcomeAfter: text().notNull(),
+    visibilityBefore: text().notNull(),
+    visibilityAfter: text().notNull(),
+    /** The first stop that says something else. */
+    stop: text(),
+    /** Filings that are new and that are gone, as `kind:id`; a record that would be created has a negative id. */
+    won: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    lost: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+  },
+  (t) => [primaryKey({ columns: [t.trialId, t.emailId] }), index('trial_rows_by_outcome').on(t.trialId, t.outcomeBefore, t.outcomeAfter)],
+);
+
+/** The dockets that a trial would write: what they say of people is for those who may read the email. */
+export const trialDockets = pgTable(
+  'trial_dockets',
+  {
+    trialId: ref()
+      .notNull()
+      .references(() => trials.id, { onDelete: 'cascade' }),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    docket: jsonb().$type<unknown[]>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.trialId, t.emailId] })],
+);

@@ -1,0 +1,47 @@
+import { BadPattern, readRulebook, RULE_STOPS } from '@fulvet/core';
+import type { Rulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import { RequestError } from '../http/errors';
+import type { Services } from '../services';
+import { listsOf } from './keptLists';
+import { compiledFor } from './rulebookStore';
+
+/**
+ * Reads a rulebook that somebody gave, and proves that everything in it can be put to use.
+ *
+ * @throws 422 with the first thing that is wrong, and all of them by field
+ */
+export async function acceptedRulebook({ database }: Pick<Services, 'database'>, document: unknown): Promise<Rulebook> {
+  const parsed = readRulebook(document);
+  if (!parsed.success) {
+    const fields = Object.fromEntries(parsed.error.issues.slice(0, 20).map((issue) => [issue.path.join('.') || 'document', issue.message]));
+    const [first] = Object.entries(fields);
+    throw refused(first ? `${first[0]}: ${first[1]}` : '', fields);
+  }
+  const rulebook = parsed.data;
+  const twice = firstTwice([
+    ...rulebook.keepOut.entries.map((entry) => entry.id),
+    ...RULE_STOPS.flatMap((stop) => rulebook[stop].rules.map((rule) => rule.id)),
+  ]);
+  if (twice) throw refused(`Two entries or rules have the id ${twice}. Give each its own.`);
+  const { rows } = await database.worker.execute<{ id: string }>(sql`SELECT id FROM kept_lists`);
+  const there = new Set(rows.map((row) => row.id));
+  const missing = [...listsOf(rulebook)].find((id) => !there.has(id));
+  if (missing !== undefined) throw refused(`There is no kept list ${missing}. Make it first, or choose another in the rule.`);
+  try {
+    await compiledFor(database.worker, rulebook);
+  } catch (error) {
+    if (error instanceof BadPattern) throw refused(error.message);
+    throw error;
+  }
+  return rulebook;
+}
+
+function refused(what: string, fields: Record<string, string> = {}): RequestError {
+  return new RequestError(422, 'bad-rulebook', `The rulebook was not taken, and the one in force stays. ${what}`, fields);
+}
+
+function firstTwice(ids: readonly string[]): string | undefined {
+  const seen = new Set<string>();
+  return ids.find((id) => seen.size === seen.add(id).size);
+}

@@ -1,0 +1,28 @@
+import { leavesOf, RULE_STOPS } from '@fulvet/core';
+import type { KeptList, Rulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Db, Tx } from '../db/database';
+
+/** Ids of the kept lists that the rules refer to. */
+export function listsOf(rulebook: Rulebook): Set<string> {
+  const ids = new Set<string>();
+  for (const stop of RULE_STOPS)
+    for (const rule of rulebook[stop].rules)
+      for (const leaf of leavesOf(rule.when)) if (leaf.fact === 'participant' && leaf.test.is === 'inList') ids.add(leaf.test.list);
+  return ids;
+}
+
+/** The kept lists that a rulebook refers to, with the entries that count today. */
+export async function loadLists(db: Db | Tx, rulebook: Rulebook): Promise<KeptList[]> {
+  const wanted = [...listsOf(rulebook)];
+  if (wanted.length === 0) return [];
+  const { rows } = await db.execute<{
+    id: string;
+    name: string;
+    entries: { kind: 'domain' | 'address'; value: string; exactly: boolean }[];
+  }>(sql`
+    SELECT l.id, l.name, coalesce((SELECT json_agg(json_build_object('kind', e.kind, 'value', e.value, 'exactly', e.exactly) ORDER BY e.id)
+      FROM kept_entries e WHERE e.list_id = l.id AND (e.until IS NULL OR e.until >= current_date)), '[]'::json) AS entries
+    FROM kept_lists l WHERE l.id = ANY(${sql.param(wanted)}::text[])`);
+  return rows;
+}
