@@ -1,3 +1,4 @@
+import { draftRoutes } from './routes/draft';
 import { importsRoutes } from './routes/imports';
 import { mailRoutes } from './routes/mail';
 import { mailboxesRoutes } from './routes/mailboxes';
@@ -12,6 +13,7 @@ export const routes = {
   ...mailRoutes,
   ...recordsRoutes,
   ...rulesRoutes,
+  ...draftRoutes,
   ...importsRoutes,
 } as const;
 

@@ -1,14 +1,12 @@
 import { z } from 'zod';
 import { ROLES } from './route';
+import { direction, emailRow, filing, mailClass, outcome, person } from './emailShapes';
 import { email, recordKind } from './values';
 
+export * from './emailShapes';
 export * from './mailboxShapes';
+export * from './ruleShapes';
 export * from './values';
-
-export const outcome = z.enum(['filed', 'waiting', 'loose', 'kept out', 'sealed']);
-export type Outcome = z.infer<typeof outcome>;
-export const direction = z.enum(['sent', 'received', 'internal']);
-export const mailClass = z.enum(['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar']);
 
 const id = z.number().int().positive();
 const moment = z.iso.datetime({ offset: true });
@@ -62,43 +60,6 @@ export const lineCounts = z.object({
   histories: z.number().int(),
 });
 export type LineCounts = z.infer<typeof lineCounts>;
-
-export const filing = z.object({ kind: recordKind, id, name: z.string(), rule: z.string(), created: z.boolean() });
-export type Filing = z.infer<typeof filing>;
-
-export const person = z.object({
-  role: z.enum(['from', 'sender', 'replyTo', 'to', 'cc', 'bcc']),
-  address: z.string(),
-  name: z.string(),
-  ours: z.boolean(),
-});
-export type Person = z.infer<typeof person>;
-
-/** An email in a list. `content` is null where the reader may know that it exists but not what it says. */
-export const emailRow = z.object({
-  id,
-  at: moment,
-  direction: direction.nullable(),
-  outcome: outcome.nullable(),
-  mailClass,
-  visibility: z.enum(['owner', 'everyone']),
-  conversationId: id,
-  mailboxes: z.array(z.string()),
-  externalDomains: z.array(z.string()),
-  hasProblems: z.boolean(),
-  filings: z.array(filing),
-  content: z
-    .object({
-      subject: z.string(),
-      preview: z.string(),
-      from: person.nullable(),
-      to: z.array(person),
-      recipientCount: z.number().int(),
-      attachmentCount: z.number().int(),
-    })
-    .nullable(),
-});
-export type EmailRow = z.infer<typeof emailRow>;
 
 export const docketEntry = z.object({
   stop: z.string(),

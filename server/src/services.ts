@@ -14,6 +14,7 @@ export interface Jobs {
   decideAll(runId: number): Promise<void>;
   /** Decides the mail of these addresses and domains again, after records changed. */
   decideConcerned(scope: Exclude<DecideScope, string>): Promise<void>;
+  runTrial(trialId: number): Promise<void>;
   /** Decides what is undecided. */
   decidePending(): Promise<void>;
   /** Tries a mailbox from a step on. */

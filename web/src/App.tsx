@@ -19,6 +19,9 @@ const ImportPage = lazy(() => import('./mailboxes/ImportPage'));
 const RecordsPage = lazy(() => import('./records/RecordsPage'));
 const RecordPage = lazy(() => import('./records/RecordPage'));
 const RecordsImportPage = lazy(() => import('./records/RecordsImportPage'));
+const TrialsPage = lazy(() => import('./trials/TrialsPage'));
+const TrialPage = lazy(() => import('./trials/TrialPage'));
+const KeptListsPage = lazy(() => import('./lists/KeptListsPage'));
 const TeamPage = lazy(() => import('./team/TeamPage'));
 
 export function App() {
@@ -55,6 +58,9 @@ export function App() {
           <Route path="histories/:kind" element={<RecordsPage user={session.data.user} />} />
           <Route path="histories/:kind/import" element={<RecordsImportPage />} />
           <Route path="histories/:kind/:id" element={<RecordPage />} />
+          <Route path="trials" element={<TrialsPage />} />
+          <Route path="trials/:id" element={<TrialPage />} />
+          <Route path="kept-lists" element={<KeptListsPage />} />
           <Route path="team" element={<TeamPage user={session.data.user} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

@@ -1,4 +1,4 @@
-import { decide, domainAndParents, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
+import { domainAndParents } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -6,9 +6,9 @@ import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { announceDecided } from './announceDecided';
+import { decideInOrder } from './decideInOrder';
 import { loadDirectory } from './loadDirectory';
 import { loadFacts } from './loadFacts';
-import type { DecidedEmail } from './storeDecisions';
 import { storeDecisions } from './storeDecisions';
 
 /** Which emails a run decides. */
@@ -159,16 +159,7 @@ async function decideBatch(
   );
   let lastId = 0;
   const temporary = { next: () => (lastId -= 1) };
-  const decided = emails.map((email): DecidedEmail => {
-    const memory = memories.get(email.conversationId) ?? NO_MEMORY;
-    const decision = decide(email.facts, rulebook, directory, memory, temporary);
-    memories.set(email.conversationId, remember(memory, decision));
-    directory.noteDealActivity(
-      decision.filings.filter(isCertainDeal).map((one) => one.id),
-      email.facts.at,
-    );
-    return { email, decision };
-  });
+  const decided = decideInOrder(emails, rulebook, directory, memories, temporary);
   const stored = await storeDecisions(tx, decided, version);
   await announceDecided(tx, stored.emailIds);
   return stored;

@@ -1,7 +1,19 @@
-import { CERTAIN_DEAL_RULES, Directory, codeWords, domainAndParents } from '@fulvet/core';
+import { CERTAIN_DEAL_RULES, Directory, codeWords, domainAndParents, nameKey } from '@fulvet/core';
 import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+
+/** The directory of all records, and their names by kind and {@link nameKey}. */
+export async function loadWholeDirectory(tx: Tx): Promise<{ directory: Directory; names: Map<string, string> }> {
+  const people = await loadPeople(tx, sql`true`);
+  const accounts = await loadAccounts(tx, sql`true`);
+  const deals = await loadDeals(tx, sql`true`);
+  const names = new Map<string, string>();
+  for (const one of people) names.set(`contact ${nameKey(one.name)}`, one.name);
+  for (const one of accounts) names.set(`account ${nameKey(one.name)}`, one.name);
+  return { directory: new Directory({ people, accounts, deals }), names };
+}
 
 /** Loads all records that the decision of these emails may ask for, by a few set-based queries. */
 export async function loadDirectory(
@@ -21,17 +33,26 @@ export async function loadDirectory(
     for (const code of codeWords(facts.subject)) codes.add(code);
   }
   const fixed = (kind: RecordKind): number[] => rulebook.fixedRecords.filter((one) => one.kind === kind).map((one) => one.id);
-  const people = await loadPeople(tx, [...addresses], { contact: fixed('contact'), lead: fixed('lead') });
+  const people = await loadPeople(
+    tx,
+    sql`a.address = ANY(${sql.param([...addresses])}::text[]) OR (a.kind = 'contact' AND a.person_id = ANY(${sql.param(fixed('contact'))}::bigint[])) OR (a.kind = 'lead' AND a.person_id = ANY(${sql.param(fixed('lead'))}::bigint[]))`,
+  );
+  const accountIds = [
+    ...new Set([...fixed('account'), ...people.flatMap((person) => (person.accountId === null ? [] : [person.accountId]))]),
+  ];
   const accounts = await loadAccounts(
     tx,
-    [...domains],
-    [...new Set([...fixed('account'), ...people.flatMap((person) => (person.accountId === null ? [] : [person.accountId]))])],
+    sql`a.id = ANY(${sql.param(accountIds)}::bigint[]) OR a.id IN (SELECT account_id FROM account_domains WHERE domain = ANY(${sql.param([...domains])}::text[]))`,
   );
-  const deals = await loadDeals(tx, people, [...codes], [...dealIds, ...fixed('deal')]);
+  const deals = await loadDeals(
+    tx,
+    sql`d.id = ANY(${sql.param([...dealIds, ...fixed('deal')])}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
+      OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
+  );
   return new Directory({ people, accounts, deals });
 }
 
-async function loadPeople(tx: Tx, addresses: readonly string[], ids: { contact: number[]; lead: number[] }): Promise<PersonRecord[]> {
+async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
   const { rows } = await tx.execute<{
     kind: 'contact' | 'lead';
     id: number;
@@ -42,7 +63,7 @@ async function loadPeople(tx: Tx, addresses: readonly string[], ids: { contact: 
   }>(sql`
     SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, coalesce(c.origin_email_id, l.origin_email_id) AS origin, array_agg(a.address ORDER BY a.address) AS addresses
     FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
-    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) OR (a.kind = 'contact' AND a.person_id = ANY(${sql.param(ids.contact)}::bigint[])) OR (a.kind = 'lead' AND a.person_id = ANY(${sql.param(ids.lead)}::bigint[])) GROUP BY 1, 2, 3, 4, 5 ORDER BY a.kind, a.person_id`);
+    WHERE ${where} GROUP BY 1, 2, 3, 4, 5 ORDER BY a.kind, a.person_id`);
   return rows.map((row) => ({
     kind: row.kind,
     id: row.id,
@@ -53,7 +74,7 @@ async function loadPeople(tx: Tx, addresses: readonly string[], ids: { contact: 
   }));
 }
 
-async function loadAccounts(tx: Tx, domains: readonly string[], ids: readonly number[]): Promise<AccountRecord[]> {
+async function loadAccounts(tx: Tx, where: SQL): Promise<AccountRecord[]> {
   const { rows } = await tx.execute<{
     id: number;
     name: string;
@@ -64,12 +85,11 @@ async function loadAccounts(tx: Tx, domains: readonly string[], ids: readonly nu
   }>(sql`
     SELECT a.id, a.name, a.type, lower(u.email) AS owner, a.origin_email_id AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
     FROM accounts a LEFT JOIN users u ON u.id = a.owner_id LEFT JOIN account_domains d ON d.account_id = a.id
-    WHERE a.id = ANY(${sql.param([...ids])}::bigint[]) OR a.id IN (SELECT account_id FROM account_domains WHERE domain = ANY(${sql.param([...domains])}::text[]))
-    GROUP BY a.id, u.email ORDER BY a.id`);
+    WHERE ${where} GROUP BY a.id, u.email ORDER BY a.id`);
   return rows.map(({ origin, type, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin }));
 }
 
-async function loadDeals(tx: Tx, people: readonly PersonRecord[], codes: readonly string[], ids: readonly number[]): Promise<DealRecord[]> {
+async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
   const { rows } = await tx.execute<{
     id: number;
     name: string;
@@ -86,9 +106,7 @@ async function loadDeals(tx: Tx, people: readonly PersonRecord[], codes: readonl
     SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, d.stage, d.amount, lower(u.email) AS owner,
       ARRAY(SELECT (extract(epoch FROM e.sent_at) * 1000)::float8 FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[])) AS activity, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
     FROM deals d LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN deal_people p ON p.deal_id = d.id
-    WHERE d.id = ANY(${sql.param([...ids])}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
-      OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)
-    GROUP BY d.id, u.email ORDER BY d.id`);
+    WHERE ${where} GROUP BY d.id, u.email ORDER BY d.id`);
   return rows.map((row) => ({
     id: row.id,
     name: row.name,

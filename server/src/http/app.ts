@@ -15,14 +15,17 @@ import { userOfToken } from '../auth/tokens';
 import type { Services } from '../services';
 import { RequestError } from './errors';
 import { connectHandlers } from './connectHandlers';
+import { draftHandlers } from './draftHandlers';
 import { exportHandlers } from './exportHandlers';
 import type { Call, Handlers } from './handler';
 import { importHandlers } from './importHandlers';
+import { listHandlers } from './listHandlers';
 import { mailboxHandlers } from './mailboxHandlers';
 import { mailHandlers } from './mailHandlers';
 import { recordHandlers } from './recordHandlers';
 import { rulebookHandlers } from './rulebookHandlers';
 import { sessionHandlers } from './sessionHandlers';
+import { trialHandlers } from './trialHandlers';
 
 declare module 'express-session' {
   interface SessionData {
@@ -51,6 +54,9 @@ const handlers: Handlers = {
   ...exportHandlers,
   ...connectHandlers,
   ...mailboxHandlers,
+  ...draftHandlers,
+  ...listHandlers,
+  ...trialHandlers,
 };
 const API = '/api/v1';
 const JSON_LIMIT = '64mb';

@@ -6,6 +6,7 @@ import { runDecisions } from '../decide/decideRun';
 import type { Services } from '../services';
 import { entryFrom, noteUndo, previewKeepOut, scopeOf, withEntry, withoutEntry } from '../workspace/keepOutStore';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
+import { changeDraftToo } from '../workspace/draftStore';
 import { liveRulebook, putRulebook, storedRulebook } from '../workspace/rulebookStore';
 import { notFound, RequestError } from './errors';
 import type { Handlers } from './handler';
@@ -41,6 +42,7 @@ export const rulebookHandlers: RulebookHandlers = {
       if (rulebook.keepOut.entries.some((one) => one.kind === entry.kind && one.value === entry.value))
         throw new RequestError(409, 'exists', `${entry.value} is on the kept-out list already.`);
       const next = await putRulebook(tx, withEntry(rulebook, entry), `Keep out ${entry.value}`, user.id);
+      await changeDraftToo(tx, next, (draft) => withEntry(draft, entry));
       return {
         version: next,
         undo: {
@@ -129,13 +131,15 @@ async function takeOff(services: Services, userId: number, entryId: string): Pro
     const found = rulebook.keepOut.entries.find((one) => one.id === entryId);
     if (!found) throw new RequestError(404, 'not-found', 'This entry is not on the kept-out list any more.');
     await tx.execute(sql`UPDATE undo_steps SET undone_at = now() WHERE entry_id = ${entryId} AND undone_at IS NULL`);
-    return { entry: found, version: await putRulebook(tx, withoutEntry(rulebook, entryId), `No longer keep out ${found.value}`, userId) };
+    const next = await putRulebook(tx, withoutEntry(rulebook, entryId), `No longer keep out ${found.value}`, userId);
+    await changeDraftToo(tx, next, (draft) => withoutEntry(draft, entryId));
+    return { entry: found, version: next };
   });
   const report = await runDecisions(services.database, services.blobs, scopeOf(entry));
   return { changed: report.changed, version };
 }
 
-async function rulebookState(
+export async function rulebookState(
   services: Services,
   userId: number,
 ): Promise<{ version: number; document: unknown; summary: string; at: string; by: string | null }> {

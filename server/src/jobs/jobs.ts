@@ -7,11 +7,12 @@ import type { DecideScope } from '../decide/decideRun';
 import { runDecisions } from '../decide/decideRun';
 import { runImport } from '../ingest/importRun';
 import type { Jobs, Services } from '../services';
+import { runTrial } from '../trial/runTrial';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from '../sync/mailWorker';
 import type { TurnLimits } from '../sync/turn';
 import { TURN_LIMITS } from '../sync/turn';
 
-const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending'] as const;
+const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending', 'trial'] as const;
 
 /**
  * Starts the queue and its workers in this process.
@@ -52,6 +53,7 @@ export async function startJobs(
   await handle('decide-pending', async () => {
     await runDecisions(database, blobs, 'undecided');
   });
+  await handle<{ trialId: number }>('trial', ({ trialId }) => runTrial(database, blobs, trialId));
   const send = async (queue: (typeof QUEUES)[number], data: object): Promise<void> => {
     await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
   };
@@ -62,6 +64,7 @@ export async function startJobs(
     importMail: (importId) => send('import-mail', { importId }),
     decideAll: (runId) => send('decide-all', { runId }),
     decideConcerned: (scope) => send('decide-concerned', scope),
+    runTrial: (trialId) => send('trial', { trialId }),
     decidePending: () => send('decide-pending', {}),
     checkMailbox: async (mailboxId, from) => {
       await boss.send(CHECK_QUEUE, { mailboxId, from }, { singletonKey: String(mailboxId), retryLimit: 0, expireInMinutes: 5 });
@@ -83,6 +86,9 @@ export async function startJobs(
 async function takeUpUnfinished(database: Database, send: (queue: 'import-mail', data: object) => Promise<void>): Promise<void> {
   const left = await database.worker.execute<{ id: number }>(sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
   for (const { id } of left.rows) await send('import-mail', { importId: id });
+  await database.worker.execute(
+    sql`UPDATE trials SET state = 'failed', message = 'The server ended before the trial did. Start it again.', finished_at = now() WHERE state IN ('queued', 'running')`,
+  );
   await database.worker.execute(
     sql`UPDATE decide_runs SET state = 'failed', message = 'The server ended before the run did. Start it again; what was decided stands.', finished_at = now() WHERE state IN ('queued', 'running')`,
   );

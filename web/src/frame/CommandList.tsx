@@ -26,6 +26,8 @@ const PAGES: Entry[] = [
   ['Match', '/match'],
   ['Create', '/create'],
   ['Share', '/share'],
+  ['Trials', '/trials'],
+  ['Kept lists', '/kept-lists'],
   ['Accounts', '/histories/account'],
   ['Contacts', '/histories/contact'],
   ['Leads', '/histories/lead'],

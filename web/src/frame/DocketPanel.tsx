@@ -1,7 +1,7 @@
 import type { DocketEntry, EmailDetail, User } from '@fulvet/contract';
 import { X } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { useEmail } from '../api/queries';
 import { Attachments } from '../emails/Attachments';
 import { BodyText } from '../emails/BodyText';
@@ -9,6 +9,7 @@ import { Filings } from '../emails/Filings';
 import { HtmlBody } from '../emails/HtmlBody';
 import { KeepOutDialog } from '../emails/KeepOutDialog';
 import { Address, Button, Trouble, Waiting } from '../parts/basics';
+import { Choice } from '../parts/Choice';
 import { clsx } from '../parts/clsx';
 import { exactMoment } from '../parts/Moment';
 import { bytes } from '../parts/numbers';
@@ -109,13 +110,39 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
       <Stops docket={email.docket} />
       {canKeepOut && (
         <div className="mt-3">
-          <Button onClick={() => setKeepOut(keepable)}>Keep out {keepable.slice(keepable.lastIndexOf('@') + 1)} …</Button>
+          <Button onClick={() => setKeepOut(keepable)}>Keep out {keepable.slice(keepable.lastIndexOf('@') + 1)} …</Button>{' '}
+          <MakeRule address={keepable} />
         </div>
       )}
       {content && <Content email={email} />}
       <Facts email={email} />
       {keepOut && <KeepOutDialog address={keepOut} onClose={() => setKeepOut(null)} />}
     </div>
+  );
+}
+
+const RULE_STOPS = [
+  ['keep-out', 'Keep out'],
+  ['take-in', 'Take in'],
+  ['match', 'Match'],
+  ['create', 'Create'],
+  ['share', 'Share'],
+] as const;
+
+/** Begins a rule at a stop, with who this email is with filled in. */
+function MakeRule({ address }: { address: string }) {
+  const go = useNavigate();
+  const domain = address.slice(address.lastIndexOf('@') + 1);
+  return (
+    <span className="inline-block">
+      <Choice
+        label="Make a rule of this at"
+        value=""
+        shown="Make a rule of this …"
+        options={RULE_STOPS.map(([value, label]) => ({ value, label, hint: `A rule at ${label} about ${domain}.` }))}
+        onChange={(stop) => void go(`/${stop}?rule=${encodeURIComponent(domain)}`)}
+      />
+    </span>
   );
 }
 

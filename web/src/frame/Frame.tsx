@@ -116,6 +116,16 @@ function Below({ user }: { user: User }) {
         <NavLink to="/register" className={link}>
           Register of all mail
         </NavLink>
+        {user.role === 'admin' && (
+          <>
+            <NavLink to="/trials" className={link}>
+              Trials
+            </NavLink>
+            <NavLink to="/kept-lists" className={link}>
+              Kept lists
+            </NavLink>
+          </>
+        )}
         <NavLink to="/team" className={link}>
           Team and tokens
         </NavLink>

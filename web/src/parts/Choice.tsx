@@ -14,12 +14,15 @@ export function Choice<T extends string>({
   onChange,
   label,
   disabled = false,
+  shown,
 }: {
   value: T;
   options: readonly ChoiceOption<T>[];
   onChange: (value: T) => void;
   label: string;
   disabled?: boolean;
+  /** Stands there in place of the label of what is chosen. */
+  shown?: string;
 }) {
   const [open, setOpen] = useState(false);
   const list = useRef<HTMLDivElement>(null);
@@ -33,10 +36,10 @@ export function Choice<T extends string>({
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger
-        aria-label={`${label}: ${current?.label ?? value}. Change`}
+        aria-label={shown ?? `${label}: ${current?.label ?? value}. Change`}
         className="font-semibold text-spruce underline decoration-dotted decoration-2 underline-offset-4 hover:decoration-solid"
       >
-        {current?.label ?? value}
+        {shown ?? current?.label ?? value}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
@@ -45,7 +48,9 @@ export function Choice<T extends string>({
           className="z-40 w-80 max-w-[92vw] rounded border border-line bg-raised p-1 shadow-xl"
           onOpenAutoFocus={(event) => {
             event.preventDefault();
-            list.current?.querySelector<HTMLElement>('[aria-selected=true]')?.focus();
+            (
+              list.current?.querySelector<HTMLElement>('[aria-selected=true]') ?? list.current?.querySelector<HTMLElement>('[role=option]')
+            )?.focus();
           }}
           onKeyDown={(event) => {
             if (event.key === 'ArrowDown') move(1);
@@ -54,7 +59,7 @@ export function Choice<T extends string>({
             event.preventDefault();
           }}
         >
-          <div ref={list} role="listbox" aria-label={label}>
+          <div ref={list} role="listbox" aria-label={label} className="max-h-80 overflow-y-auto">
             {options.map((one) => (
               <button
                 key={one.value}

@@ -4,6 +4,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api } from '../api/client';
 import { useRefreshAll, useRulebook, useUndoSteps } from '../api/queries';
+import { useDraft } from '../api/ruleQueries';
 import { KeepOutDialog } from '../emails/KeepOutDialog';
 import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
@@ -11,7 +12,9 @@ import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { count, counted } from '../parts/numbers';
 import { DecideAgain } from './DecideAgain';
+import { DraftBar } from './DraftBar';
 import { LastDecided } from './LastDecided';
+import { RuleList } from './RuleList';
 import { CLASS_LABELS } from './sentences';
 import { useSaveRulebook } from './useSaveRulebook';
 
@@ -20,15 +23,17 @@ const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as 
 /** The first stop: what has no business in the records. */
 export default function KeepOutPage({ user }: { user: User }) {
   const rulebook = useRulebook();
-  const save = useSaveRulebook(rulebook.data);
+  const draft = useDraft(user.role === 'admin');
+  const save = useSaveRulebook(rulebook.data, draft.data);
   if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
   if (rulebook.isError) return <Trouble error={rulebook.error} />;
-  const { document } = rulebook.data;
+  const document = draft.data?.document ?? rulebook.data.document;
   const admin = user.role === 'admin';
   const change = (keepOut: Partial<Rulebook['keepOut']>): void =>
     save.mutate({ ...document, keepOut: { ...document.keepOut, ...keepOut } });
   return (
     <Page title="Keep out" aside={<span className="tabular text-sm text-muted">Rulebook version {rulebook.data.version}</span>} wide>
+      {draft.data && <DraftBar draft={draft.data} />}
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
         <p>
           Mail among ourselves{' '}
@@ -72,6 +77,7 @@ export default function KeepOutPage({ user }: { user: User }) {
         </ul>
       </div>
       <Trouble error={save.error} />
+      {draft.data && <RuleList stop="keepOut" draft={draft.data} />}
       <Entries entries={document.keepOut.entries} admin={admin} />
       {admin && <Steps />}
       {admin && <DecideAgain />}

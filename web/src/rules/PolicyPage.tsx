@@ -2,10 +2,13 @@ import type { User } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import type { ReactNode } from 'react';
 import { useRulebook } from '../api/queries';
+import { useDraft } from '../api/ruleQueries';
 import { Page, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { DecideAgain } from './DecideAgain';
+import { DraftBar } from './DraftBar';
 import { LastDecided } from './LastDecided';
+import { RuleList } from './RuleList';
 import { ACCOUNT_OPTIONS, ACCOUNTS_OPTIONS, AFTER_OPTIONS, DEAL_OPTIONS, LEVEL_OPTIONS, PEOPLE_OPTIONS, SCOPE_OPTIONS } from './sentences';
 import { useSaveRulebook } from './useSaveRulebook';
 
@@ -22,19 +25,22 @@ const LAST: Record<PolicyStop, { title: string; filter: Record<string, string> }
 /** A stop whose rules are sentences; the underlined parts are edited in place. */
 export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: User }) {
   const rulebook = useRulebook();
-  const save = useSaveRulebook(rulebook.data);
+  const draft = useDraft(user.role === 'admin');
+  const save = useSaveRulebook(rulebook.data, draft.data);
   if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
   if (rulebook.isError) return <Trouble error={rulebook.error} />;
-  const { document } = rulebook.data;
+  const document = draft.data?.document ?? rulebook.data.document;
   const fixed = user.role !== 'admin' || save.isPending;
   const change = <Part extends PolicyStop>(part: Part, values: Partial<Rulebook[Part]>): void =>
     save.mutate({ ...document, [part]: { ...document[part], ...values } });
   return (
     <Page title={TITLES[stop]} aside={<span className="tabular text-sm text-muted">Rulebook version {rulebook.data.version}</span>} wide>
+      {draft.data && <DraftBar draft={draft.data} />}
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
         {SENTENCES[stop](document, change, fixed)}
       </div>
       <Trouble error={save.error} />
+      {draft.data && <RuleList key={stop} stop={stop} draft={draft.data} />}
       {user.role === 'admin' && <DecideAgain />}
       <div className="mt-8">
         <LastDecided {...LAST[stop]} />
@@ -42,6 +48,9 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
     </Page>
   );
 }
+
+const steps = (current: number, usual: readonly number[]): { value: string; label: string }[] =>
+  [...new Set([...usual, current])].sort((one, other) => one - other).map((one) => ({ value: String(one), label: one.toFixed(2) }));
 
 type Change = <Part extends PolicyStop>(part: Part, values: Partial<Rulebook[Part]>) => void;
 
@@ -78,7 +87,29 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
       </p>
       <p>
         It is filed under{' '}
-        <Choice label="Deal" value={match.deal} options={DEAL_OPTIONS} disabled={fixed} onChange={(deal) => change('match', { deal })} />.
+        <Choice label="Deal" value={match.deal} options={DEAL_OPTIONS} disabled={fixed} onChange={(deal) => change('match', { deal })} />
+        {match.deal === 'scored' && (
+          <>
+            : a score of at least{' '}
+            <Choice
+              label="Score that the best deal must reach"
+              value={String(match.threshold)}
+              options={steps(match.threshold, [0.4, 0.5, 0.6, 0.7, 0.8])}
+              disabled={fixed}
+              onChange={(value) => change('match', { threshold: Number(value) })}
+            />
+            , and{' '}
+            <Choice
+              label="How far it must be ahead of the next"
+              value={String(match.margin)}
+              options={steps(match.margin, [0.05, 0.1, 0.15, 0.2, 0.3])}
+              disabled={fixed}
+              onChange={(value) => change('match', { margin: Number(value) })}
+            />{' '}
+            ahead of the next. Else it waits
+          </>
+        )}
+        .
       </p>
     </>
   ),

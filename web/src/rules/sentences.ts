@@ -18,6 +18,11 @@ export const DEAL_OPTIONS: ChoiceOption<Rulebook['match']['deal']>[] = [
     label: 'a deal when it is certain',
     hint: 'By conversation, by code in the subject, or the only open deal of these people. Several open deals: the email waits.',
   },
+  {
+    value: 'scored',
+    label: 'the deal that fits best',
+    hint: 'As before; where several are open, by people, owner, words of the subject and recency, when one is clearly ahead.',
+  },
   { value: 'never', label: 'never a deal' },
 ];
 export const PEOPLE_OPTIONS: ChoiceOption<Rulebook['create']['people']>[] = [

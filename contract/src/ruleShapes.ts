@@ -1,0 +1,136 @@
+import { z } from 'zod';
+import { emailRow, outcome } from './emailShapes';
+
+const id = z.number().int().positive();
+const moment = z.iso.datetime({ offset: true });
+const counts = z.record(z.string(), z.number().int());
+
+export const keptList = z.object({
+  id: z.string(),
+  name: z.string(),
+  note: z.string(),
+  entries: z.number().int(),
+  took: z.number().int().describe('Emails of 30 days with somebody on the list.'),
+  usedBy: z.array(z.string()).describe('Names of the rules, in force or in the draft, that refer to it.'),
+});
+export type KeptListRow = z.infer<typeof keptList>;
+
+export const keptEntry = z.object({
+  id,
+  kind: z.enum(['domain', 'address']),
+  value: z.string(),
+  exactly: z.boolean(),
+  note: z.string(),
+  by: z.string().nullable(),
+  at: moment,
+  until: z.string().nullable(),
+  took: z.number().int().describe('Emails of 30 days.'),
+  coveredBy: z.string().nullable().describe('Another entry of the list that covers this one.'),
+});
+export type KeptEntryRow = z.infer<typeof keptEntry>;
+
+export const pasted = z.object({
+  added: z.number().int(),
+  known: z.number().int(),
+  unread: z.array(z.string()).describe('What could not be read as a domain or an address.'),
+});
+export type Pasted = z.infer<typeof pasted>;
+
+export const draftState = z.object({
+  document: z.unknown(),
+  baseVersion: z.number().int(),
+  liveVersion: z.number().int(),
+  revision: z.number().int().describe('0 while nothing is edited: the draft is what is in force.'),
+  differences: z.array(z.string()).describe('What putting it live would change, in sentences.'),
+  at: moment.nullable(),
+  by: z.string().nullable(),
+});
+export type DraftState = z.infer<typeof draftState>;
+
+export const ruleCount = z.object({
+  took: z.number().int().describe('Past emails on which the condition holds.'),
+  of: z.number().int(),
+  first: z.number().int().describe('Those of them on which no earlier rule of the stop speaks.'),
+  examples: z.array(emailRow),
+});
+export type RuleCount = z.infer<typeof ruleCount>;
+
+export const ruleUse = z.object({ rule: z.string(), took: z.number().int(), lastAt: moment.nullable() });
+export type RuleUse = z.infer<typeof ruleUse>;
+
+export const finding = z.object({
+  code: z.string(),
+  stop: z.string().nullable(),
+  rule: z.string().nullable(),
+  message: z.string(),
+  emails: z.number().int().nullable().describe('How many past emails it concerns, where that can be said.'),
+  repair: z
+    .object({ label: z.string(), document: z.unknown() })
+    .nullable()
+    .describe('The draft after the one sure repair, where there is one.'),
+});
+export type Finding = z.infer<typeof finding>;
+
+export const trialSummary = z.object({
+  emails: z.number().int(),
+  changed: z.number().int(),
+  stops: z.record(z.string(), counts),
+  matrix: z.record(z.string(), counts),
+  created: z.array(
+    z.object({
+      kind: z.enum(['contact', 'lead', 'account']),
+      name: z.string(),
+      via: z.string(),
+      confidence: z.number(),
+      like: z.string().nullable(),
+    }),
+  ),
+  createdCount: z.number().int(),
+  won: counts,
+  lost: counts,
+  records: z.array(z.object({ key: z.string(), name: z.string(), won: z.number().int(), lost: z.number().int() })),
+  newlySeen: z.number().int(),
+  noLongerSeen: z.number().int(),
+  waiting: z.number().int(),
+  byRule: counts,
+});
+
+export const trial = z.object({
+  id,
+  name: z.string(),
+  by: z.string().nullable(),
+  at: moment,
+  baseVersion: z.number().int(),
+  since: moment.nullable(),
+  mailboxes: z.array(z.string()),
+  state: z.enum(['queued', 'running', 'done', 'cancelled', 'failed']),
+  done: z.number().int(),
+  total: z.number().int(),
+  message: z.string(),
+  summary: trialSummary.nullable(),
+  isDraft: z.boolean().describe('The draft is still what was tried.'),
+});
+export type Trial = z.infer<typeof trial>;
+export type TrialSummary = z.infer<typeof trialSummary>;
+
+export const trialRow = z.object({
+  email: emailRow,
+  outcomeBefore: outcome.nullable(),
+  outcomeAfter: outcome,
+  visibilityBefore: z.enum(['owner', 'everyone']),
+  visibilityAfter: z.enum(['owner', 'everyone']),
+  stop: z.string().nullable(),
+  won: z.array(z.string()),
+  lost: z.array(z.string()),
+});
+export type TrialRow = z.infer<typeof trialRow>;
+
+export const trialQuery = z.object({
+  before: z.string().max(20).optional(),
+  after: z.string().max(20).optional(),
+  stop: z.string().max(20).optional(),
+  record: z.string().max(40).optional().describe('As `kind:id`.'),
+  seen: z.enum(['newly', 'no longer']).optional(),
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+});

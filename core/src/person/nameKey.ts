@@ -1,0 +1,14 @@
+/** Legal forms and articles that people write or leave out. */
+const SAYS_NOTHING: ReadonlySet<string> = new Set(['gmbh', 'ltd', 'inc', 'bv', 'as', 'ab', 'oy', 'sa', 'plc', 'co', 'the']);
+
+/** A name without case, order, marks and legal forms: what two spellings of it have in common. */
+export function nameKey(name: string): string {
+  return name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/\p{M}/gu, '')
+    .split(/[^\p{L}\d]+/u)
+    .filter((word) => word.length > 1 && !SAYS_NOTHING.has(word))
+    .sort()
+    .join(' ');
+}

@@ -1,0 +1,198 @@
+import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
+import { membersOf } from './condition';
+import type { Action, Rule, RuleStop } from './rule';
+import { RULE_STOPS } from './rule';
+import type { Rulebook } from './schema';
+
+/** Names of kept lists by id. */
+export type ListNames = ReadonlyMap<string, string>;
+
+const STOP_NAMES: Record<RuleStop, string> = { keepOut: 'Keep out', takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
+
+/** A condition as the part of a sentence behind “when”. */
+export function conditionWords(condition: Condition, lists: ListNames = new Map()): string {
+  const group = membersOf(condition);
+  if (group === null) return leafWords(condition as Leaf, lists);
+  const parts = group.members.map((member) => {
+    const words = conditionWords(member, lists);
+    return (membersOf(member)?.members.length ?? 0) > 1 ? `(${words})` : words;
+  });
+  if (group.how === 'all') return parts.length === 0 ? 'always' : parts.join(' and ');
+  if (group.how === 'any') return parts.length === 0 ? 'never' : parts.join(' or ');
+  return parts.length === 0 ? 'always' : `not (${parts.join(' or ')})`;
+}
+
+const WHICH_WORDS = {
+  sender: 'the sender',
+  recipient: 'a recipient',
+  any: 'anybody outside',
+  every: 'everybody outside',
+  this: 'this person',
+} as const;
+
+function leafWords(leaf: Leaf, lists: ListNames): string {
+  switch (leaf.fact) {
+    case 'participant':
+      return `${WHICH_WORDS[leaf.which]} ${testWords(leaf.test, lists)}`;
+    case 'direction':
+      return `it is ${leaf.in.join(' or ')}`;
+    case 'mailClass':
+      return `it is ${leaf.in.map((one) => (one === 'person' ? 'a person’s mail' : one)).join(' or ')}`;
+    case 'sensitivity':
+      return `the sender marked it ${leaf.in.join(' or ')}`;
+    case 'subject':
+      return `the subject ${textWords(leaf.test)}`;
+    case 'body':
+      return `the text ${textWords(leaf.test)}`;
+    case 'attachment':
+      return 'any' in leaf.test ? 'it has an attachment' : `an attachment’s name ${textWords(leaf.test.name)}`;
+    case 'size':
+      return `it has at least ${leaf.atLeast} bytes`;
+    case 'folder':
+      return `it lies in the folder ${leaf.in.join(' or ')}`;
+    case 'mailbox':
+      return `it lies in the mailbox ${leaf.in.join(' or ')}`;
+    case 'user':
+      return `it is in a mailbox of ${leaf.in.join(' or ')}`;
+    case 'conversation':
+      return leaf.is === 'first' ? 'it begins a conversation' : 'it answers filed mail';
+    case 'filedUnder':
+      return `its conversation is filed under the ${leaf.kind} ${leaf.name || leaf.id}`;
+    case 'recipients':
+      return `it has at least ${leaf.atLeast} recipients`;
+    case 'record':
+      return recordWords(leaf.test);
+  }
+}
+
+function testWords(test: ParticipantTest, lists: ListNames): string {
+  switch (test.is) {
+    case 'address':
+      return `is ${test.value}`;
+    case 'domain':
+      return `is at ${test.exactly ? 'exactly ' : ''}${test.value}`;
+    case 'inList':
+      return `is in ${lists.get(test.list) ?? `a list that is gone (${test.list})`}`;
+    case 'matches':
+      return `has an address like ${test.pattern}`;
+    case 'contact':
+      return 'is a contact';
+    case 'lead':
+      return 'is a lead';
+    case 'account':
+      return 'belongs to an account';
+    case 'onOpenDeal':
+      return 'is on an open deal';
+    case 'unknown':
+      return 'is on no record';
+    case 'roleAddress':
+      return 'has a role address';
+    case 'publicProvider':
+      return 'is at a public mail provider';
+  }
+}
+
+function textWords(test: TextTest): string {
+  return 'pattern' in test ? `matches ${test.pattern}` : `says ${test.contains.map((one) => `“${one}”`).join(' or ')}`;
+}
+
+function recordWords(test: RecordTest): string {
+  switch (test.field) {
+    case 'accountType':
+      return `the account is a ${test.in.join(' or ')}`;
+    case 'accountOwner':
+      return `the account is owned by ${test.in.join(' or ')}`;
+    case 'dealStage':
+      return `a deal is at ${test.in.join(' or ')}`;
+    case 'dealOwner':
+      return `a deal is owned by ${test.in.join(' or ')}`;
+    case 'dealOpen':
+      return test.is ? 'a deal is open' : 'a deal is closed';
+    case 'dealAmount':
+      return `a deal is worth at least ${test.atLeast}`;
+  }
+}
+
+/** An action as the part of a sentence behind the condition. */
+export function actionWords(action: Action<RuleStop>): string {
+  switch (action.do) {
+    case 'keepOut':
+      return 'keep the email out';
+    case 'disregard':
+      return 'disregard those participants';
+    case 'letThrough':
+      return 'let it through';
+    case 'track':
+      return 'take it in';
+    case 'leaveLoose':
+      return 'leave it to its owner';
+    case 'fileUnder':
+      return `file it under the ${action.kind} ${action.name || action.id}`;
+    case 'neverDeals':
+      return 'file it under no deal';
+    case 'neverAccounts':
+      return 'file it under no account';
+    case 'hold':
+      return 'hold it for a person to decide';
+    case 'contact':
+    case 'lead':
+      return `create a ${action.do} ${AFTER_WORDS[action.after]}${action.account && action.do === 'contact' ? ', with the account' : ''}`;
+    case 'nothing':
+      return 'create nobody';
+    case 'ask':
+      return 'ask a person first';
+    case 'owner':
+      return 'its owner only sees it';
+    case 'everyone':
+      return 'everyone sees it';
+  }
+}
+
+const AFTER_WORDS = {
+  firstEmail: 'from the first email on',
+  weWrote: 'once we wrote to them',
+  theyAnswered: 'once they answered us',
+} as const;
+
+/** A whole rule in a sentence. */
+export function ruleWords(rule: Pick<Rule<Action<RuleStop>>, 'when' | 'then'>, lists: ListNames = new Map()): string {
+  const words = conditionWords(rule.when, lists);
+  return `${words === 'always' ? 'Always' : `When ${words}`}, ${actionWords(rule.then)}.`;
+}
+
+/** What one rulebook does otherwise than another, in sentences. */
+export function differenceWords(before: Rulebook, after: Rulebook, lists: ListNames = new Map()): string[] {
+  const said: string[] = [];
+  for (const stop of RULE_STOPS) {
+    const was = before[stop];
+    const is = after[stop];
+    const known = new Map<string, Rule<Action<RuleStop>>>(was.rules.map((rule) => [rule.id, rule]));
+    const kept = new Set<string>(is.rules.map((rule) => rule.id));
+    for (const rule of was.rules) if (!kept.has(rule.id)) said.push(`${STOP_NAMES[stop]}: no longer “${ruleWords(rule, lists)}”`);
+    for (const rule of is.rules) {
+      const old = known.get(rule.id);
+      if (!old) said.push(`${STOP_NAMES[stop]}: new ${rule.on ? 'rule' : 'rule, switched off,'} “${ruleWords(rule, lists)}”`);
+      else if (old.on !== rule.on) said.push(`${STOP_NAMES[stop]}: switched ${rule.on ? 'on' : 'off'} “${ruleWords(rule, lists)}”`);
+      else if (JSON.stringify([old.when, old.then, old.appliesTo]) !== JSON.stringify([rule.when, rule.then, rule.appliesTo]))
+        said.push(`${STOP_NAMES[stop]}: “${ruleWords(old, lists)}” becomes “${ruleWords(rule, lists)}”`);
+    }
+    const orderWas = was.rules.filter((rule) => kept.has(rule.id)).map((rule) => rule.id);
+    const orderIs = is.rules.filter((rule) => known.has(rule.id)).map((rule) => rule.id);
+    if (orderWas.join() !== orderIs.join()) said.push(`${STOP_NAMES[stop]}: its rules stand in another order`);
+    said.push(...settingWords(STOP_NAMES[stop], was, is));
+  }
+  said.push(...settingWords('Who we are', before.us, after.us));
+  return said;
+}
+
+function settingWords(where: string, before: object, after: object): string[] {
+  const old = new Map(Object.entries(before));
+  return Object.entries(after).flatMap(([name, value]) => {
+    const was: unknown = old.get(name);
+    if (name === 'rules' || JSON.stringify(was) === JSON.stringify(value)) return [];
+    if (Array.isArray(was) && Array.isArray(value)) return [`${where}: ${name} has ${value.length} in place of ${was.length}`];
+    return [`${where}: ${name} is ${plain(value)} in place of ${plain(was)}`];
+  });
+}
+
+const plain = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value));

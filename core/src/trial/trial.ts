@@ -1,0 +1,153 @@
+import type { RecordKind } from '../directory/directory';
+import type { Decision, Direction, Outcome, Stop, StopEntry } from '../decision/types';
+import { STOPS } from '../decision/types';
+
+/** What stands of an email, as a trial compares with it. */
+export interface Standing {
+  outcome: Outcome | null;
+  visibility: 'owner' | 'everyone';
+  /** Records it is filed under, as `kind:id`. */
+  filings: readonly string[];
+  /** The verdicts and rules of the stops. */
+  stops: readonly Pick<StopEntry, 'stop' | 'verdict' | 'rule'>[];
+}
+
+/** What a trial decides otherwise of one email. */
+export interface Difference {
+  outcomeBefore: Outcome | null;
+  outcomeAfter: Outcome;
+  visibilityBefore: 'owner' | 'everyone';
+  visibilityAfter: 'owner' | 'everyone';
+  /** The first stop that says something else, or null where only records differ. */
+  stop: Stop | null;
+  won: string[];
+  lost: string[];
+}
+
+/** Compares a decision with what stands; null when nothing that anybody sees would change. */
+export function compareDecision(before: Standing, after: Decision): Difference | null {
+  const filings = new Set(after.filings.map((one) => `${one.kind}:${one.id}`));
+  const stood = new Set(before.filings);
+  const won = [...filings].filter((one) => !stood.has(one));
+  const lost = [...stood].filter((one) => !filings.has(one));
+  const same = before.outcome === after.outcome && before.visibility === after.visibility && won.length === 0 && lost.length === 0;
+  if (same) return null;
+  return {
+    outcomeBefore: before.outcome,
+    outcomeAfter: after.outcome,
+    visibilityBefore: before.visibility,
+    visibilityAfter: after.visibility,
+    stop: firstDifferentStop(before, after),
+    won,
+    lost,
+  };
+}
+
+function firstDifferentStop(before: Standing, after: Decision): Stop | null {
+  for (const stop of STOPS) {
+    const was = before.stops.find((one) => one.stop === stop);
+    const is = after.docket.find((one) => one.stop === stop);
+    if (was?.verdict !== is?.verdict || was?.rule !== is?.rule) return stop;
+  }
+  return null;
+}
+
+/** Counts of one trial. Every number can be opened to its emails. */
+export interface TrialSummary {
+  emails: number;
+  changed: number;
+  /** Emails by what each stop said, as `stop` to `verdict` to number. */
+  stops: Record<string, Record<string, number>>;
+  /** From outcome to outcome; `undecided` where none stood. */
+  matrix: Record<string, Record<string, number>>;
+  /** Records that would be created. */
+  created: { kind: 'contact' | 'lead' | 'account'; name: string; via: string; confidence: number; like: string | null }[];
+  createdCount: number;
+  /** Filings won and lost, by kind of record. */
+  won: Record<string, number>;
+  lost: Record<string, number>;
+  /** Records with the most changes, best first. */
+  records: { key: string; won: number; lost: number }[];
+  /** Emails that colleagues would newly see, or no longer. */
+  newlySeen: number;
+  noLongerSeen: number;
+  waiting: number;
+  byRule: Record<string, number>;
+  byDirection: Record<Direction, number>;
+}
+
+const MOST_LISTED = 200;
+
+/** Adds decisions up to a summary. */
+export class TrialCount {
+  private readonly summary: TrialSummary = {
+    emails: 0,
+    changed: 0,
+    stops: {},
+    matrix: {},
+    created: [],
+    createdCount: 0,
+    won: {},
+    lost: {},
+    records: [],
+    newlySeen: 0,
+    noLongerSeen: 0,
+    waiting: 0,
+    byRule: {},
+    byDirection: { sent: 0, received: 0, internal: 0 },
+  };
+  private readonly byRecord = new Map<string, { won: number; lost: number }>();
+
+  /** @param like finds a record that a created one may double, or null */
+  constructor(private readonly like: (kind: RecordKind, name: string) => string | null) {}
+
+  add(before: Pick<Standing, 'outcome'>, after: Decision, difference: Difference | null): void {
+    const { summary } = this;
+    summary.emails += 1;
+    summary.byDirection[after.direction] += 1;
+    if (after.outcome === 'waiting') summary.waiting += 1;
+    for (const entry of after.docket) {
+      count((summary.stops[entry.stop] ??= {}), entry.verdict);
+      if (entry.rule !== null) count(summary.byRule, entry.rule);
+    }
+    count((summary.matrix[before.outcome ?? 'undecided'] ??= {}), after.outcome);
+    for (const one of after.creations.filter((it) => it.id < 0)) this.addCreation(one);
+    if (difference) this.addDifference(difference);
+  }
+
+  result(): TrialSummary {
+    const records = [...this.byRecord].map(([key, value]) => ({ key, ...value }));
+    records.sort((one, other) => other.won + other.lost - (one.won + one.lost) || (one.key < other.key ? -1 : 1));
+    return { ...this.summary, records: records.slice(0, MOST_LISTED) };
+  }
+
+  private addCreation(one: Decision['creations'][number]): void {
+    const { summary } = this;
+    summary.createdCount += 1;
+    if (summary.created.length >= MOST_LISTED) return;
+    const via = one.address ?? one.domain ?? '';
+    summary.created.push({ kind: one.kind, name: one.name, via, confidence: one.nameConfidence, like: this.like(one.kind, one.name) });
+  }
+
+  private addDifference(difference: Difference): void {
+    const { summary } = this;
+    summary.changed += 1;
+    if (difference.visibilityAfter !== difference.visibilityBefore) {
+      if (difference.visibilityAfter === 'everyone') summary.newlySeen += 1;
+      else summary.noLongerSeen += 1;
+    }
+    for (const side of ['won', 'lost'] as const) {
+      for (const key of difference[side]) {
+        count(summary[side], key.slice(0, key.indexOf(':')));
+        if (key.includes(':-')) continue;
+        const known = this.byRecord.get(key) ?? { won: 0, lost: 0 };
+        known[side] += 1;
+        this.byRecord.set(key, known);
+      }
+    }
+  }
+}
+
+function count(counts: Record<string, number>, key: string): void {
+  counts[key] = (counts[key] ?? 0) + 1;
+}

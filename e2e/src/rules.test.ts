@@ -1,0 +1,143 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { Stage } from './browser';
+import { openStage, press, seen, signInAs } from './browser';
+
+const admin = 'hedda.quillmere@quillmere.example';
+let stage: Stage;
+
+beforeAll(async () => {
+  stage = await openStage({ demo: true });
+  await signInAs(stage.page, stage.server.url, admin);
+}, 240_000);
+afterAll(() => stage.close());
+
+const open = async (path: string, words: string | RegExp): Promise<void> => {
+  await stage.page.goto(stage.server.url + path);
+  await seen(stage.page, words);
+};
+/** Opens an underlined part of a sentence and chooses what it says. */
+const choose = async (part: string, option: string): Promise<void> => {
+  await press(stage.page, part);
+  await stage.page.locator(`[role=option] ::-p-text(${option})`).click();
+};
+const rules = (): Promise<string[]> =>
+  stage.page.$$eval('section[aria-label=Rules] ol > li button.text-left', (all) => all.map((one) => one.textContent));
+
+describe('a rule is written as a sentence, tried out and put live', () => {
+  test('a kept list takes what is pasted and says what it could not read', async () => {
+    const { page } = stage;
+    await open('/kept-lists', 'No list yet');
+    await page.type('input[name=list-name]', 'Advertising');
+    await press(page, 'Make');
+    await seen(page, 'used by no rule yet');
+    await page.type('textarea', '“Sensor Parts” <offers@sensor-parts.example>, rubbish');
+    await press(page, 'Add to the list');
+    await seen(page, '1 entry added');
+    await seen(page, '1 piece could not be read');
+    await seen(page, 'offers@sensor-parts.example');
+  });
+
+  test('while it is edited, its count of past emails and examples follow', async () => {
+    const { page } = stage;
+    await open('/take-in', 'No rule yet');
+    await press(page, 'Add a rule');
+    const before = await seen(page, /[\d,]+ past emails? of/);
+    await choose('What of them: is on no record. Change', 'is a contact');
+    await page.waitForFunction((was) => !document.body.innerText.includes(was), {}, before);
+    await choose('Add a condition', 'the subject …');
+    await page.waitForSelector('input[aria-label^=Words]');
+    await page.locator('input[aria-label^=Words]').fill('zzz no such word');
+    await seen(page, '0 past emails of');
+    await page.locator('input[aria-label^=Words]').fill('calibration, offer');
+    await page.waitForFunction(() => /[1-9]\d* past emails? of/.test(document.body.innerText));
+    await choose('What happens: take it in. Change', 'leave it to its owner');
+    await page.type('input[name=rule-name]', 'No offers');
+    await press(page, 'Put it into the draft');
+    await seen(page, 'Draft: 1 change, not in force');
+    await page.waitForSelector('section[aria-label=Rules] ol > li button.text-left');
+    expect(await rules()).toEqual([
+      'When anybody outside is a contact and the subject says “calibration” or “offer”, leave it to its owner.',
+    ]);
+  });
+
+  test('a wrong pattern says so and cannot be kept', async () => {
+    const { page } = stage;
+    await press(page, 'Add a rule');
+    await choose('What of them: is on no record. Change', 'has an address like');
+    await page.locator('input[aria-label=Pattern]').fill('(a');
+    await seen(page, 'The pattern “(a” cannot be read');
+    expect(await page.$eval('button[type=submit]', (one) => (one as HTMLButtonElement).disabled)).toBe(true);
+    await press(page, 'Cancel');
+  });
+
+  test('rules are reordered by keyboard, and that can be undone', async () => {
+    const { page } = stage;
+    await press(page, 'Add a rule');
+    await page.waitForSelector('input[name=rule-name]');
+    await press(page, 'Put it into the draft');
+    await seen(page, 'Draft: 2 changes');
+    const first = await rules();
+    await page.focus('section[aria-label=Rules] ol > li:nth-child(2)');
+    await page.keyboard.down('Alt');
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.up('Alt');
+    await page.waitForFunction(
+      (text) => document.querySelector('section[aria-label=Rules] ol > li button.text-left')?.textContent === text,
+      {},
+      first[1] ?? '',
+    );
+    expect(await rules()).toEqual([...first].reverse());
+    await seen(page, 'Moved.');
+    await press(page, 'Undo');
+    await page.waitForFunction(
+      (text) => document.querySelector('section[aria-label=Rules] ol > li button.text-left')?.textContent === text,
+      {},
+      first[0] ?? '',
+    );
+  });
+
+  test('a trial says in numbers what the draft would change, and opens the emails with both dockets', async () => {
+    const { page } = stage;
+    await page.locator('section[aria-label=Rules] ol > li:nth-child(2) button::-p-text(Remove)').click();
+    await seen(page, 'Draft: 1 change');
+    await press(page, 'Try it out on past mail');
+    const text = await seen(page, /Of \d+ emails, [1-9]\d* would be decided otherwise/);
+    const changed = Number(/, (\d+) would/.exec(text)?.[1]);
+    await page.locator('table button:not(:disabled)').click();
+    await seen(page, 'behind that number');
+    expect(page.url()).toContain('before=');
+    await page.locator('section[aria-label="Emails behind the numbers"] li button').click();
+    await seen(page, 'differs here');
+    await seen(page, 'The rule “No offers” speaks');
+    await press(page, 'Show all');
+    await seen(page, `${changed} emails that would change`);
+  });
+
+  test('put live with past mail, it does what the trial said', async () => {
+    const { page } = stage;
+    const text = await seen(page, /Of \d+ emails, \d+ would be decided otherwise/);
+    const changed = Number(/, (\d+) would/.exec(text)?.[1]);
+    await open('/take-in', 'Draft: 1 change');
+    await press(page, 'Put live …');
+    await seen(page, `of \\d+ emails, ${changed} would change`.replace(/\\d\+/, String(Number(/Of (\d+)/.exec(text)?.[1]))));
+    await page.locator('input[name=past]:not(:checked)').click();
+    await press(page, `Put live, and change ${changed} past emails`);
+    await seen(page, 'past mail is being decided again');
+    await page.waitForFunction(() => !document.body.innerText.includes('Draft: 1 change'));
+    await open('/trials', 'would change');
+    await press(page, 'Try the draft out');
+    await seen(page, /Of \d+ emails, 0 would be decided otherwise/);
+  });
+
+  test('from an email: make a rule of this, prefilled', async () => {
+    const { page } = stage;
+    await open('/register?text=round+table', 'Round table on the storm gate');
+    await page.focus('[role=listbox]');
+    await page.keyboard.press('Enter');
+    await press(page, 'Make a rule of this …');
+    await page.locator('[role=option] ::-p-text(Match)').click();
+    await seen(page, 'Rules, in order');
+    const domain = await page.$eval('input[aria-label=Domain]', (one) => (one as HTMLInputElement).value);
+    expect(domain).toMatch(/\.example$/);
+  });
+});

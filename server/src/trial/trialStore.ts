@@ -1,0 +1,137 @@
+import type { Trial, TrialRow, trialQuery, TrialSummary } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../db/database';
+import { notFound } from '../http/errors';
+import { emailRows } from '../mail/emailRows';
+
+interface Row {
+  [column: string]: unknown;
+  id: number;
+  name: string;
+  by: string | null;
+  created_at: string;
+  base_version: number;
+  since: string | null;
+  mailboxes: string[];
+  state: Trial['state'];
+  done: number;
+  total: number;
+  message: string;
+  summary: TrialSummary | null;
+  is_draft: boolean;
+}
+
+export async function loadTrials(tx: Tx, where: SQL): Promise<Trial[]> {
+  const { rows } =
+    await tx.execute<Row>(sql`SELECT t.id, t.name, u.name AS by, t.created_at, t.base_version, t.since, t.mailboxes, t.state, t.done, t.total, t.message, t.summary,
+      (t.document = (SELECT d.document FROM rulebook_draft d)) IS TRUE AS is_draft
+    FROM trials t LEFT JOIN users u ON u.id = t.user_id WHERE ${where} ORDER BY t.id DESC LIMIT 50`);
+  return Promise.all(rows.map((row) => asTrial(tx, row)));
+}
+
+export async function loadTrial(tx: Tx, id: number): Promise<Trial> {
+  const [trial] = await loadTrials(tx, sql`t.id = ${id}`);
+  if (!trial) throw notFound('trial');
+  return trial;
+}
+
+async function asTrial(tx: Tx, row: Row): Promise<Trial> {
+  const names = await namesOf(tx, row.summary?.records.map((one) => one.key) ?? []);
+  return {
+    id: row.id,
+    name: row.name,
+    by: row.by,
+    at: new Date(row.created_at).toISOString(),
+    baseVersion: row.base_version,
+    since: row.since === null ? null : new Date(row.since).toISOString(),
+    mailboxes: row.mailboxes,
+    state: row.state,
+    done: row.done,
+    total: row.total,
+    message: row.message,
+    summary: row.summary && {
+      ...row.summary,
+      records: row.summary.records.map((one) => ({ ...one, name: names.get(one.key) ?? 'a record that is gone' })),
+    },
+    isDraft: row.is_draft,
+  };
+}
+
+/** Names of records by `kind:id`. */
+export async function namesOf(tx: Tx, keys: readonly string[]): Promise<Map<string, string>> {
+  if (keys.length === 0) return new Map();
+  const { rows } = await tx.execute<{ key: string; name: string | null }>(sql`
+    SELECT k.key, coalesce(a.name, c.name, l.name, d.name) AS name FROM (SELECT key, split_part(key, ':', 1) AS kind, split_part(key, ':', 2)::bigint AS id FROM unnest(${sql.param([...keys])}::text[]) AS u(key)) k
+    LEFT JOIN accounts a ON k.kind = 'account' AND a.id = k.id LEFT JOIN contacts c ON k.kind = 'contact' AND c.id = k.id LEFT JOIN leads l ON k.kind = 'lead' AND l.id = k.id LEFT JOIN deals d ON k.kind = 'deal' AND d.id = k.id`);
+  return new Map(rows.flatMap((row) => (row.name === null ? [] : [[row.key, row.name] as const])));
+}
+
+/** The emails behind a number of a trial, newest first. */
+export async function trialRows(
+  tx: Tx,
+  trialId: number,
+  query: z.output<typeof trialQuery>,
+  rulebook: CompiledRulebook,
+): Promise<{ rows: TrialRow[]; total: number }> {
+  const where = sql.join(
+    [
+      sql`r.trial_id = ${trialId}`,
+      ...(query.before ? [sql`coalesce(r.outcome_before, 'undecided') = ${query.before}`] : []),
+      ...(query.after ? [sql`r.outcome_after = ${query.after}`] : []),
+      ...(query.stop ? [sql`r.stop = ${query.stop}`] : []),
+      ...(query.record ? [sql`(${query.record} = ANY(r.won) OR ${query.record} = ANY(r.lost))`] : []),
+      ...(query.seen === 'newly' ? [sql`r.visibility_after = 'everyone' AND r.visibility_before = 'owner'`] : []),
+      ...(query.seen === 'no longer' ? [sql`r.visibility_after = 'owner' AND r.visibility_before = 'everyone'`] : []),
+    ],
+    sql` AND `,
+  );
+  const { rows } = await tx.execute<{
+    email_id: number;
+    outcome_before: TrialRow['outcomeBefore'];
+    outcome_after: TrialRow['outcomeAfter'];
+    visibility_before: TrialRow['visibilityBefore'];
+    visibility_after: TrialRow['visibilityAfter'];
+    stop: string | null;
+    won: string[];
+    lost: string[];
+  }>(
+    sql`SELECT r.* FROM trial_rows r JOIN emails e ON e.id = r.email_id WHERE ${where} ORDER BY e.sent_at DESC, e.id DESC LIMIT ${query.limit} OFFSET ${query.offset}`,
+  );
+  const counted = await tx.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM trial_rows r WHERE ${where}`);
+  const emails = new Map(
+    (
+      await emailRows(
+        tx,
+        rows.map((row) => row.email_id),
+        rulebook,
+      )
+    ).map((one) => [one.id, one]),
+  );
+  const names = await namesOf(
+    tx,
+    [...new Set(rows.flatMap((row) => [...row.won, ...row.lost]))].filter((key) => !key.includes(':-')),
+  );
+  const named = (keys: readonly string[]): string[] => keys.map((key) => names.get(key) ?? `a new ${key.slice(0, key.indexOf(':'))}`);
+  return {
+    rows: rows.flatMap((row): TrialRow[] => {
+      const email = emails.get(row.email_id);
+      if (!email) return [];
+      return [
+        {
+          email,
+          outcomeBefore: row.outcome_before,
+          outcomeAfter: row.outcome_after,
+          visibilityBefore: row.visibility_before,
+          visibilityAfter: row.visibility_after,
+          stop: row.stop,
+          won: named(row.won),
+          lost: named(row.lost),
+        },
+      ];
+    }),
+    total: counted.rows[0]?.total ?? 0,
+  };
+}

@@ -1,0 +1,83 @@
+import type { DraftState } from '@fulvet/contract';
+import { differenceWords, parsedRulebook } from '@fulvet/core';
+import type { ListNames, Rulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Db, Tx } from '../db/database';
+import { RequestError } from '../http/errors';
+import { storedRulebook } from './rulebookStore';
+
+/** The draft, or what is in force while nothing is edited. */
+export interface Draft {
+  rulebook: Rulebook;
+  live: Rulebook;
+  liveVersion: number;
+  baseVersion: number;
+  revision: number;
+  at: string | null;
+  by: string | null;
+}
+
+export async function loadDraft(db: Db | Tx): Promise<Draft> {
+  const { version: liveVersion, rulebook: live } = await storedRulebook(db);
+  const { rows } = await db.execute<{ document: unknown; base_version: number; revision: number; edited_at: string; by: string | null }>(
+    sql`SELECT d.document, d.base_version, d.revision, d.edited_at, u.name AS by FROM rulebook_draft d LEFT JOIN users u ON u.id = d.edited_by`,
+  );
+  const row = rows[0];
+  if (!row) return { rulebook: live, live, liveVersion, baseVersion: liveVersion, revision: 0, at: null, by: null };
+  return {
+    rulebook: parsedRulebook(row.document),
+    live,
+    liveVersion,
+    baseVersion: row.base_version,
+    revision: row.revision,
+    at: new Date(row.edited_at).toISOString(),
+    by: row.by,
+  };
+}
+
+export async function listNames(db: Db | Tx): Promise<ListNames> {
+  const { rows } = await db.execute<{ id: string; name: string }>(sql`SELECT id, name FROM kept_lists`);
+  return new Map(rows.map((row) => [row.id, row.name]));
+}
+
+export async function draftState(db: Db | Tx): Promise<DraftState> {
+  const draft = await loadDraft(db);
+  return {
+    document: draft.rulebook,
+    baseVersion: draft.baseVersion,
+    liveVersion: draft.liveVersion,
+    revision: draft.revision,
+    differences: draft.revision === 0 ? [] : differenceWords(draft.live, draft.rulebook, await listNames(db)),
+    at: draft.at,
+    by: draft.by,
+  };
+}
+
+/** Keeps a draft. @throws 409 when another revision is kept than the one that was edited */
+export async function keepDraft(tx: Tx, userId: number, rulebook: Rulebook, revision: number): Promise<void> {
+  await tx.execute(sql`SELECT pg_advisory_xact_lock(460206)`);
+  await demandRevision(tx, revision);
+  const { version } = await storedRulebook(tx);
+  await tx.execute(sql`INSERT INTO rulebook_draft (document, base_version, revision, edited_by) VALUES (${JSON.stringify(rulebook)}::jsonb, ${version}, 1, ${userId})
+    ON CONFLICT (id) DO UPDATE SET document = excluded.document, revision = rulebook_draft.revision + 1, edited_by = excluded.edited_by, edited_at = now()`);
+}
+
+/** Makes a change that was put in force at once in the draft as well, so that both go on from the same. */
+export async function changeDraftToo(tx: Tx, version: number, change: (rulebook: Rulebook) => Rulebook): Promise<void> {
+  const draft = await loadDraft(tx);
+  if (draft.revision === 0) return;
+  await tx.execute(
+    sql`UPDATE rulebook_draft SET document = ${JSON.stringify(change(draft.rulebook))}::jsonb, base_version = ${version}, revision = revision + 1`,
+  );
+}
+
+export async function demandRevision(tx: Tx, revision: number): Promise<Draft> {
+  const draft = await loadDraft(tx);
+  if (draft.revision !== revision)
+    throw new RequestError(
+      409,
+      'changed-meanwhile',
+      `The draft was changed meanwhile${draft.by ? ` by ${draft.by}` : ''}. Look at it, then edit again.`,
+    );
+  return draft;
+}

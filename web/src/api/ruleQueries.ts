@@ -1,0 +1,91 @@
+import type { DraftState, Finding, KeptEntryRow, KeptListRow, RuleCount, RuleUse, Trial, TrialRow } from '@fulvet/contract';
+import type { Rulebook, RuleStop } from '@fulvet/core';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useNotice } from '../parts/Notices';
+import { api, queryOf } from './client';
+
+export type Draft = Omit<DraftState, 'document'> & { document: Rulebook };
+
+export const useDraft = (enabled = true) =>
+  useQuery({ queryKey: ['draft'], queryFn: ({ signal }) => api<Draft>('GET', '/rulebook/draft', undefined, signal), enabled });
+
+/** Keeps an edited rulebook as the draft; what stood before can be had back. */
+export function useKeepDraft() {
+  const client = useQueryClient();
+  const notice = useNotice();
+  return useMutation({
+    mutationFn: ({ document, revision }: { document: unknown; revision: number; said?: string; before?: unknown }) =>
+      api<Draft>('PUT', `/rulebook/draft?revision=${revision}`, document),
+    onSuccess: (kept, { said, before }) => {
+      client.setQueryData(['draft'], kept);
+      for (const key of ['draft-check', 'kept-lists', 'trials']) void client.invalidateQueries({ queryKey: [key] });
+      if (!said) return;
+      const undo = async (): Promise<void> => {
+        client.setQueryData(['draft'], await api<Draft>('PUT', `/rulebook/draft?revision=${kept.revision}`, before));
+        await client.invalidateQueries({ queryKey: ['draft-check'] });
+      };
+      notice(`${said} It is in the draft; nothing has taken effect.`, before === undefined ? undefined : { label: 'Undo', run: undo });
+    },
+  });
+}
+
+export const useFindings = (revision: number | undefined) =>
+  useQuery({
+    queryKey: ['draft-check', revision],
+    queryFn: ({ signal }) => api<{ findings: Finding[] }>('GET', '/rulebook/draft/check', undefined, signal),
+    enabled: revision !== undefined,
+    placeholderData: keepPreviousData,
+  });
+
+export const useRuleUse = () =>
+  useQuery({ queryKey: ['rule-use'], queryFn: ({ signal }) => api<{ rules: RuleUse[] }>('GET', '/rules/use', undefined, signal) });
+
+/** What a rule would take of past mail; follows while it is edited. */
+export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
+  useQuery({
+    queryKey: ['rule-count', stop, rule],
+    queryFn: ({ signal }) => api<RuleCount>('POST', '/rules/count', { stop, rule }, signal),
+    enabled,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const useKeptLists = (enabled = true) =>
+  useQuery({
+    queryKey: ['kept-lists'],
+    queryFn: ({ signal }) => api<{ lists: KeptListRow[] }>('GET', '/kept-lists', undefined, signal),
+    enabled,
+  });
+
+export const useKeptEntries = (list: string, text: string) =>
+  useQuery({
+    queryKey: ['kept-lists', list, text],
+    queryFn: ({ signal }) =>
+      api<{ entries: KeptEntryRow[]; total: number }>('GET', `/kept-lists/${list}/entries${queryOf({ text })}`, undefined, signal),
+    placeholderData: keepPreviousData,
+  });
+
+const isRunning = (trial: Trial): boolean => trial.state === 'queued' || trial.state === 'running';
+
+export const useTrials = () =>
+  useQuery({
+    queryKey: ['trials'],
+    queryFn: ({ signal }) => api<{ trials: Trial[] }>('GET', '/trials', undefined, signal),
+    refetchInterval: (query) => (query.state.data?.trials.some(isRunning) ? 500 : false),
+  });
+
+export const useTrial = (id: number) =>
+  useQuery({
+    queryKey: ['trial', id],
+    queryFn: ({ signal }) => api<Trial>('GET', `/trials/${id}`, undefined, signal),
+    refetchInterval: (query) => (query.state.data && isRunning(query.state.data) ? 300 : false),
+  });
+
+export const useTrialRows = (id: number, filter: Record<string, string>, enabled: boolean) =>
+  useQuery({
+    queryKey: ['trial-rows', id, filter],
+    queryFn: ({ signal }) =>
+      api<{ rows: TrialRow[]; total: number }>('GET', `/trials/${id}/emails${queryOf({ ...filter, limit: 200 })}`, undefined, signal),
+    enabled,
+    placeholderData: keepPreviousData,
+  });

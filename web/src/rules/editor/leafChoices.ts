@@ -1,0 +1,98 @@
+import type { Action, Condition, Leaf, ParticipantTest, RecordTest, RuleStop } from '@fulvet/core';
+import type { ChoiceOption } from '../../parts/Choice';
+
+/** What a condition can be begun with, each with a first value that is complete. */
+export const FACTS: (ChoiceOption<string> & { start: Leaf })[] = [
+  { value: 'participant', label: 'somebody outside …', start: { fact: 'participant', which: 'any', test: { is: 'unknown' } } },
+  { value: 'direction', label: 'sent or received …', start: { fact: 'direction', in: ['received'] } },
+  { value: 'mailClass', label: 'kind of mail …', start: { fact: 'mailClass', in: ['newsletter'] } },
+  { value: 'subject', label: 'the subject …', start: { fact: 'subject', test: { contains: ['invoice'] } } },
+  { value: 'body', label: 'the text …', start: { fact: 'body', test: { contains: ['unsubscribe'] } } },
+  { value: 'attachment', label: 'attachments …', start: { fact: 'attachment', test: { any: true } } },
+  { value: 'conversation', label: 'the conversation …', start: { fact: 'conversation', is: 'first' } },
+  { value: 'record', label: 'the account or deal …', start: { fact: 'record', test: { field: 'accountType', in: ['customer'] } } },
+  { value: 'recipients', label: 'number of recipients …', start: { fact: 'recipients', atLeast: 20 } },
+  { value: 'size', label: 'size …', start: { fact: 'size', atLeast: 5_000_000 } },
+  { value: 'folder', label: 'folder …', start: { fact: 'folder', in: ['INBOX'] } },
+  { value: 'mailbox', label: 'mailbox …', start: { fact: 'mailbox', in: ['name@our-domain.example'] } },
+  { value: 'user', label: 'whose mailbox …', start: { fact: 'user', in: ['name@our-domain.example'] } },
+  { value: 'sensitivity', label: 'what the sender marked it …', start: { fact: 'sensitivity', in: ['private'] } },
+];
+
+export const WHICH: ChoiceOption<'sender' | 'recipient' | 'any' | 'every' | 'this'>[] = [
+  { value: 'any', label: 'anybody outside' },
+  { value: 'every', label: 'everybody outside' },
+  { value: 'sender', label: 'the sender' },
+  { value: 'recipient', label: 'a recipient' },
+  { value: 'this', label: 'this person', hint: 'The one that a rule of Create is asked about.' },
+];
+
+/** Tests of a participant; those with a value begin with an empty one. */
+export const TESTS: (ChoiceOption<ParticipantTest['is']> & { start: ParticipantTest })[] = [
+  { value: 'domain', label: 'is at the domain', start: { is: 'domain', value: '', exactly: false } },
+  { value: 'address', label: 'is', start: { is: 'address', value: '' }, hint: 'One address.' },
+  { value: 'inList', label: 'is in the list', start: { is: 'inList', list: '' } },
+  { value: 'matches', label: 'has an address like', start: { is: 'matches', pattern: '' }, hint: 'A pattern (RE2).' },
+  { value: 'contact', label: 'is a contact', start: { is: 'contact' } },
+  { value: 'lead', label: 'is a lead', start: { is: 'lead' } },
+  { value: 'account', label: 'belongs to an account', start: { is: 'account' } },
+  { value: 'onOpenDeal', label: 'is on an open deal', start: { is: 'onOpenDeal' } },
+  { value: 'unknown', label: 'is on no record', start: { is: 'unknown' } },
+  { value: 'roleAddress', label: 'has a role address', start: { is: 'roleAddress' }, hint: 'Such as info@ or invoices@.' },
+  { value: 'publicProvider', label: 'is at a public mail provider', start: { is: 'publicProvider' } },
+];
+
+export const RECORD_FIELDS: (ChoiceOption<RecordTest['field']> & { start: RecordTest })[] = [
+  { value: 'accountType', label: 'the account’s type is', start: { field: 'accountType', in: ['customer'] } },
+  { value: 'accountOwner', label: 'the account’s owner is', start: { field: 'accountOwner', in: ['name@our-domain.example'] } },
+  { value: 'dealStage', label: 'a deal’s stage is', start: { field: 'dealStage', in: ['Quoted'] } },
+  { value: 'dealOwner', label: 'a deal’s owner is', start: { field: 'dealOwner', in: ['name@our-domain.example'] } },
+  { value: 'dealOpen', label: 'a deal is open', start: { field: 'dealOpen', is: true } },
+  { value: 'dealAmount', label: 'a deal is worth at least', start: { field: 'dealAmount', atLeast: 10_000 } },
+];
+
+const AFTER = { account: true, after: 'weWrote' } as const;
+
+/** What a rule of each stop can do. */
+export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { start: Action<Stop> })[] } = {
+  keepOut: [
+    {
+      value: 'disregard',
+      label: 'disregard those participants',
+      start: { do: 'disregard' },
+      hint: 'The email stays for the others; it goes if nobody outside is left.',
+    },
+    { value: 'keepOut', label: 'keep the email out', start: { do: 'keepOut' } },
+    { value: 'letThrough', label: 'let it through', start: { do: 'letThrough' }, hint: 'Whatever later rules say.' },
+  ],
+  takeIn: [
+    { value: 'track', label: 'take it in', start: { do: 'track' } },
+    { value: 'leaveLoose', label: 'leave it to its owner', start: { do: 'leaveLoose' } },
+  ],
+  match: [
+    { value: 'neverDeals', label: 'file it under no deal', start: { do: 'neverDeals' } },
+    { value: 'neverAccounts', label: 'file it under no account', start: { do: 'neverAccounts' } },
+    { value: 'hold', label: 'hold it for a person to decide', start: { do: 'hold' } },
+    { value: 'fileUnder', label: 'file it under a record …', start: { do: 'fileUnder', kind: 'account', id: 1, name: '' } },
+  ],
+  create: [
+    { value: 'contact', label: 'create a contact', start: { do: 'contact', ...AFTER } },
+    { value: 'lead', label: 'create a lead', start: { do: 'lead', ...AFTER } },
+    { value: 'nothing', label: 'create nobody', start: { do: 'nothing' } },
+    { value: 'ask', label: 'ask a person first', start: { do: 'ask' } },
+  ],
+  share: [
+    { value: 'owner', label: 'its owner only sees it', start: { do: 'owner' } },
+    { value: 'everyone', label: 'everyone sees it', start: { do: 'everyone' } },
+  ],
+};
+
+export const GROUPS: ChoiceOption<'all' | 'any' | 'none'>[] = [
+  { value: 'all', label: 'all of these hold' },
+  { value: 'any', label: 'any of these holds' },
+  { value: 'none', label: 'none of these holds' },
+];
+
+export function groupOf(how: 'all' | 'any' | 'none', members: Condition[]): Condition {
+  return how === 'all' ? { all: members } : how === 'any' ? { any: members } : { none: members };
+}

@@ -1,0 +1,17 @@
+import type { RuleStop } from '@fulvet/core';
+import { ACTION_CHOICES } from './editor/leafChoices';
+import type { AnyRule } from './editor/RuleEditor';
+
+/** A rule prefilled from an address or a domain, as the address bar names it. */
+export function ruleFromAddress(stop: RuleStop, text: string): AnyRule {
+  const test = text.includes('@') ? ({ is: 'address', value: text } as const) : ({ is: 'domain', value: text, exactly: false } as const);
+  return {
+    id: `rule-${crypto.randomUUID().slice(0, 8)}`,
+    name: '',
+    note: '',
+    on: true,
+    appliesTo: { mailboxes: [], users: [] },
+    when: { all: [{ fact: 'participant', which: stop === 'create' ? 'this' : 'any', test }] },
+    then: ACTION_CHOICES[stop][0]?.start ?? { do: 'hold' },
+  };
+}

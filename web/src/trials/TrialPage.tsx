@@ -1,0 +1,434 @@
+import type { Outcome, Trial, TrialRow, TrialSummary } from '@fulvet/contract';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { ReactNode } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { api } from '../api/client';
+import { useTrial, useTrialRows, useTrials } from '../api/ruleQueries';
+import { Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { Moment } from '../parts/Moment';
+import { count, counted } from '../parts/numbers';
+import { OutcomeMark } from '../parts/OutcomeMark';
+import { Select } from '../parts/Select';
+import { useAddressBar } from '../parts/useAddressBar';
+
+const FILTERS = ['before', 'after', 'stop', 'record', 'seen'] as const;
+
+/** What a trial found: numbers first, each opening the emails behind it. */
+export default function TrialPage() {
+  const id = Number(useParams().id);
+  const trial = useTrial(id);
+  if (trial.isPending) return <Waiting what="Opening the trial" />;
+  if (trial.isError) return <Page title="Trial">{<Trouble error={trial.error} />}</Page>;
+  return <Loaded key={id} trial={trial.data} />;
+}
+
+function Loaded({ trial }: { trial: Trial }) {
+  const go = useNavigate();
+  const running = trial.state === 'queued' || trial.state === 'running';
+  const cancel = useMutation({ mutationFn: () => api('POST', `/trials/${trial.id}/cancel`) });
+  const remove = useMutation({ mutationFn: () => api('DELETE', `/trials/${trial.id}`), onSuccess: () => go('/trials') });
+  return (
+    <Page
+      title={
+        <>
+          <Link to="/trials" className="block text-sm font-normal text-muted hover:underline">
+            Trials
+          </Link>
+          {trial.name}
+        </>
+      }
+      wide
+      aside={
+        !running && (
+          <span className="flex flex-wrap items-center gap-3 text-sm">
+            <a className="text-spruce hover:underline" href={`/api/v1/trials/${trial.id}/export`}>
+              CSV
+            </a>
+            <a className="text-spruce hover:underline" href={`/api/v1/trials/${trial.id}/export?format=jsonl`}>
+              JSON Lines
+            </a>
+            <Button kind="quiet" onClick={() => remove.mutate()}>
+              Remove
+            </Button>
+          </span>
+        )
+      }
+    >
+      {running && (
+        <div className="max-w-xl" role="status">
+          <Progress label="Trial" done={trial.done} total={trial.total} />
+          <p className="tabular mt-1 flex items-center gap-3 text-muted">
+            {trial.state === 'queued' ? 'Waiting for its turn' : `${count(trial.done)} of ${counted(trial.total, 'email')} decided`}
+            <Button onClick={() => cancel.mutate()}>Cancel</Button>
+          </p>
+        </div>
+      )}
+      {trial.state === 'failed' && <Trouble error={new Error(trial.message)} />}
+      {trial.state === 'cancelled' && <p className="text-muted">Cancelled. Nothing was changed.</p>}
+      {trial.summary && !running && <Found trial={trial} summary={trial.summary} />}
+    </Page>
+  );
+}
+
+function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
+  const [params, set] = useAddressBar();
+  const filter = Object.fromEntries(FILTERS.flatMap((name) => (params.get(name) ? [[name, params.get(name) ?? '']] : [])));
+  const open = (next: Partial<Record<(typeof FILTERS)[number], string>>): void =>
+    set({ ...Object.fromEntries(FILTERS.map((name) => [name, ''])), ...next });
+  const [against, setAgainst] = useState('');
+  const others = useTrials().data?.trials.filter((one) => one.id !== trial.id && one.state === 'done') ?? [];
+  const other = others.find((one) => String(one.id) === against)?.summary ?? null;
+  return (
+    <>
+      <p className="mb-4 text-lg">
+        Of {counted(summary.emails, 'email')}, <strong className="tabular">{count(summary.changed)}</strong> would be decided otherwise
+        {other && <Delta now={summary.changed} was={other.changed} />}.
+        {!trial.isDraft && <span className="ml-2 text-base text-ochre">The draft has been changed since.</span>}
+      </p>
+      <div className="grid gap-x-10 gap-y-8 xl:grid-cols-2">
+        <Matrix summary={summary} other={other} active={filter} onOpen={open} />
+        <section aria-label="What else would change">
+          <h2 className="mb-1 text-lg">What it would mean</h2>
+          <ul className="divide-y divide-line border-y border-line">
+            <Meaning number={summary.newlySeen} warn onOpen={() => open({ seen: 'newly' })}>
+              would be seen by everyone, which only their owners see now
+            </Meaning>
+            <Meaning number={summary.noLongerSeen} onOpen={() => open({ seen: 'no longer' })}>
+              would no longer be seen by everyone
+            </Meaning>
+            <Meaning number={summary.waiting} onOpen={() => open({ after: 'waiting' })}>
+              would wait for a person{other && <Delta now={summary.waiting} was={other.waiting} />}
+            </Meaning>
+            <li className="px-1 py-1.5">
+              <strong className="tabular inline-block w-14 text-right">{count(summary.createdCount)}</strong> records would be created
+              {summary.created.some((one) => one.like) && (
+                <span className="text-ochre">
+                  , {count(summary.created.filter((one) => one.like).length)} of them like one that is there
+                </span>
+              )}
+            </li>
+            <li className="px-1 py-1.5">
+              <strong className="tabular inline-block w-14 text-right">{count(sum(summary.won))}</strong> filings won,{' '}
+              <strong className="tabular">{count(sum(summary.lost))}</strong> lost
+            </li>
+          </ul>
+          <label className="mt-3 flex max-w-sm items-center gap-2 text-sm">
+            <span className="whitespace-nowrap text-muted">Compare with</span>
+            <Select value={against} onChange={(event) => setAgainst(event.target.value)}>
+              <option value="">no other trial</option>
+              {others.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+            </Select>
+          </label>
+        </section>
+        <Stops summary={summary} onOpen={(stop) => open({ stop })} />
+        <Records summary={summary} onOpen={(record) => open({ record })} />
+      </div>
+      <Created summary={summary} />
+      <Emails trial={trial} filter={filter} onAll={() => open({})} />
+    </>
+  );
+}
+
+const sum = (counts: Record<string, number>): number => Object.values(counts).reduce((all, one) => all + one, 0);
+
+function Delta({ now, was }: { now: number; was: number }) {
+  const more = now - was;
+  return (
+    <span className="text-sm text-muted">
+      {' '}
+      ({more === 0 ? 'as many as' : `${more > 0 ? '+' : '−'}${count(Math.abs(more))} against`} the other)
+    </span>
+  );
+}
+
+function Meaning({ number, warn = false, onOpen, children }: { number: number; warn?: boolean; onOpen: () => void; children: ReactNode }) {
+  return (
+    <li>
+      <button type="button" disabled={number === 0} className="w-full px-1 py-1.5 text-left enabled:hover:bg-sunk" onClick={onOpen}>
+        <strong className={clsx('tabular inline-block w-14 text-right', warn && number > 0 && 'text-brick')}>{count(number)}</strong>{' '}
+        {children}
+      </button>
+    </li>
+  );
+}
+
+const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out'] as const;
+
+/** From outcome to outcome; each cell opens its emails. */
+function Matrix({
+  summary,
+  other,
+  active,
+  onOpen,
+}: {
+  summary: TrialSummary;
+  other: TrialSummary | null;
+  active: Record<string, string>;
+  onOpen: (filter: { before: string; after: string }) => void;
+}) {
+  const from = [...OUTCOMES, 'undecided'].filter((one) => summary.matrix[one]);
+  return (
+    <section aria-label="From outcome to outcome" className="min-w-0">
+      <h2 className="mb-1 text-lg">From what stands to what would be</h2>
+      <div className="overflow-x-auto">
+        <table className="tabular w-full border-y border-line">
+          <thead>
+            <tr className="text-sm text-muted">
+              <th className="py-1 text-left font-normal">stands as</th>
+              {OUTCOMES.map((one) => (
+                <th key={one} className="px-2 py-1 text-right font-normal">
+                  <span className="inline-flex items-center gap-1.5">
+                    <OutcomeMark outcome={one} label={false} /> {one}
+                  </span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody className="divide-y divide-line border-t border-line">
+            {from.map((before) => (
+              <tr key={before}>
+                <th className="py-1 text-left font-medium">
+                  <span className="inline-flex items-center gap-1.5">
+                    <OutcomeMark outcome={before === 'undecided' ? null : (before as Outcome)} label={false} /> {before}
+                  </span>
+                </th>
+                {OUTCOMES.map((after) => {
+                  const number = summary.matrix[before]?.[after] ?? 0;
+                  const moved = before !== after && number > 0;
+                  const was = other?.matrix[before]?.[after];
+                  return (
+                    <td key={after} className="p-0 text-right">
+                      <button
+                        type="button"
+                        disabled={!moved}
+                        aria-label={`${number} from ${before} to ${after}`}
+                        className={clsx(
+                          'w-full px-2 py-1 text-right',
+                          moved ? 'font-semibold text-spruce underline hover:bg-sunk' : 'text-muted',
+                          active.before === before && active.after === after && 'bg-sunk',
+                        )}
+                        onClick={() => onOpen({ before, after })}
+                      >
+                        {number === 0 ? '·' : count(number)}
+                        {was !== undefined && was !== number && <span className="ml-1 text-xs font-normal text-muted">({count(was)})</span>}
+                      </button>
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
+
+const STOP_NAMES: Record<string, string> = { keepOut: 'Keep out', takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
+
+function Stops({ summary, onOpen }: { summary: TrialSummary; onOpen: (stop: string) => void }) {
+  return (
+    <section aria-label="Stops">
+      <h2 className="mb-1 text-lg">At each stop</h2>
+      <ul className="divide-y divide-line border-y border-line">
+        {Object.entries(STOP_NAMES).map(([stop, name]) => (
+          <li key={stop} className="flex flex-wrap items-baseline gap-x-4 px-1 py-1.5">
+            <button
+              type="button"
+              className="w-20 text-left font-medium hover:underline"
+              title="Emails that first differ here"
+              onClick={() => onOpen(stop)}
+            >
+              {name}
+            </button>
+            {Object.entries(summary.stops[stop] ?? {})
+              .sort(([, one], [, other]) => other - one)
+              .map(([verdict, number]) => (
+                <span key={verdict} className="tabular">
+                  {count(number)} <span className="text-muted">{verdict}</span>
+                </span>
+              ))}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Records({ summary, onOpen }: { summary: TrialSummary; onOpen: (record: string) => void }) {
+  if (summary.records.length === 0) return null;
+  return (
+    <section aria-label="Records">
+      <h2 className="mb-1 text-lg">Filings by record</h2>
+      <ul className="max-h-64 divide-y divide-line overflow-y-auto border-y border-line">
+        {summary.records.map((one) => (
+          <li key={one.key}>
+            <button type="button" className="flex w-full gap-3 px-1 py-1 text-left hover:bg-sunk" onClick={() => onOpen(one.key)}>
+              <span className="min-w-0 grow truncate">
+                {one.name} <span className="text-sm text-muted">{one.key.slice(0, one.key.indexOf(':'))}</span>
+              </span>
+              <span className="tabular w-14 text-right text-moss">{one.won > 0 && `+${count(one.won)}`}</span>
+              <span className="tabular w-14 text-right text-brick">{one.lost > 0 && `−${count(one.lost)}`}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Created({ summary }: { summary: TrialSummary }) {
+  if (summary.created.length === 0) return null;
+  return (
+    <details className="mt-6">
+      <summary className="text-lg font-semibold">{counted(summary.createdCount, 'record')} would be created</summary>
+      <ul className="mt-1 max-h-72 divide-y divide-line overflow-y-auto border-y border-line">
+        {summary.created.map((one) => (
+          <li key={`${one.kind}${one.via}`} className="flex gap-3 px-1 py-1">
+            <span className="w-16 text-sm text-muted">{one.kind}</span>
+            <span className="min-w-0 grow truncate">
+              {one.name} <span className="font-mono text-[0.92em] text-muted">{one.via}</span>
+            </span>
+            {one.confidence < 1 && <span className="text-sm text-muted">name {Math.round(one.confidence * 100)} % sure</span>}
+            {one.like && <span className="text-sm text-ochre">like {one.like}</span>}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+/** The emails behind a number, each with both dockets side by side. */
+function Emails({ trial, filter, onAll }: { trial: Trial; filter: Record<string, string>; onAll: () => void }) {
+  const rows = useTrialRows(trial.id, filter, true);
+  const [open, setOpen] = useState<number | null>(null);
+  const said = Object.values(filter).length > 0;
+  return (
+    <section aria-label="Emails behind the numbers" className="mt-8">
+      <div className="mb-1 flex items-center gap-3">
+        <h2 className="text-lg">
+          {rows.data ? counted(rows.data.total, 'email') : 'Emails'}
+          {said ? ' behind that number' : ' that would change'}
+        </h2>
+        {said && <Button onClick={onAll}>Show all</Button>}
+      </div>
+      <Trouble error={rows.error} />
+      <ul className="divide-y divide-line border-y border-line">
+        {rows.data?.rows.map((row) => (
+          <li key={row.email.id}>
+            <button
+              type="button"
+              aria-expanded={open === row.email.id}
+              className="grid w-full grid-cols-[minmax(0,1fr)_auto] gap-x-4 px-1 py-1.5 text-left hover:bg-sunk"
+              onClick={() => setOpen(open === row.email.id ? null : row.email.id)}
+            >
+              <Subject row={row} />
+              <span className="flex items-center gap-2 text-sm whitespace-nowrap">
+                <OutcomeMark outcome={row.outcomeBefore} /> → <OutcomeMark outcome={row.outcomeAfter} />
+                <Moment at={row.email.at} className="w-20 text-right text-muted" />
+              </span>
+            </button>
+            {open === row.email.id && <TwoDockets trialId={trial.id} row={row} />}
+          </li>
+        ))}
+      </ul>
+      {rows.data && rows.data.rows.length === 0 && <p className="py-2 text-muted">None.</p>}
+      {rows.data && rows.data.total > rows.data.rows.length && (
+        <p className="mt-2 text-muted">
+          The newest {count(rows.data.rows.length)} of {count(rows.data.total)}.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Subject({ row }: { row: TrialRow }) {
+  const { content } = row.email;
+  const changes = [
+    row.won.length > 0 && `+ ${row.won.join(', ')}`,
+    row.lost.length > 0 && `− ${row.lost.join(', ')}`,
+    row.visibilityBefore !== row.visibilityAfter && (row.visibilityAfter === 'everyone' ? 'seen by everyone' : 'seen by its owner only'),
+  ].filter(Boolean);
+  return (
+    <span className="min-w-0">
+      <span className="block truncate">
+        {content ? (
+          <>
+            <span className="font-medium">{content.from?.name || content.from?.address}</span> {content.subject || '(no subject)'}
+          </>
+        ) : (
+          <span className="italic">An email with {row.email.externalDomains.join(', ') || 'nobody outside'}; not yours to read</span>
+        )}
+      </span>
+      {changes.length > 0 && <span className="block truncate text-sm text-muted">{changes.join(' · ')}</span>}
+    </span>
+  );
+}
+
+interface Dockets {
+  before: { stop: string; title: string; verdict: string; because: string[] }[];
+  after: { stop: string; title: string; verdict: string; because: string[] }[];
+  stop: string | null;
+}
+
+function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
+  const dockets = useQuery({
+    queryKey: ['trial-docket', trialId, row.email.id],
+    queryFn: ({ signal }) => api<Dockets>('GET', `/trials/${trialId}/emails/${row.email.id}`, undefined, signal),
+    enabled: row.email.content !== null,
+    retry: false,
+  });
+  if (row.email.content === null)
+    return <p className="px-3 pb-3 text-muted">Its dockets name people, and are for those who may read the email.</p>;
+  if (dockets.isPending) return <Waiting what="Fetching both dockets" />;
+  if (dockets.isError) return <Trouble error={dockets.error} />;
+  const { before, after, stop } = dockets.data;
+  return (
+    <div className="overflow-x-auto px-1 pb-3">
+      <table className="w-full min-w-xl table-fixed border border-line bg-raised text-sm">
+        <thead>
+          <tr className="text-left text-muted">
+            <th className="w-20 px-2 py-1 font-normal">Stop</th>
+            <th className="px-2 py-1 font-normal">Stands</th>
+            <th className="px-2 py-1 font-normal">By the draft</th>
+          </tr>
+        </thead>
+        <tbody className="divide-y divide-line border-t border-line">
+          {Object.entries(STOP_NAMES).map(([name, title]) => (
+            <tr key={name} className={clsx('align-top', stop === name && 'bg-sunk shadow-[inset_3px_0_0_var(--focus)]')}>
+              <th className="px-2 py-1.5 text-left font-medium">
+                {title}
+                {stop === name && <span className="block text-xs font-normal text-ochre">differs here</span>}
+              </th>
+              {[before, after].map((docket, at) => {
+                const entry = docket.find((one) => one.stop === name);
+                return (
+                  <td key={at} className="px-2 py-1.5 break-words">
+                    {entry ? (
+                      <>
+                        <strong>{entry.verdict}</strong>
+                        {entry.because.map((one) => (
+                          <span key={one} className="block text-muted">
+                            {one}
+                          </span>
+                        ))}
+                      </>
+                    ) : (
+                      <span className="text-muted">not reached</span>
+                    )}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
