@@ -88,7 +88,8 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     );
     expect(await rules()).toEqual([...first].reverse());
     await seen(page, 'Moved.');
-    await press(page, 'Undo');
+    // The newest notice stands last.
+    await page.locator('[aria-live=polite].fixed > div:last-child button').click();
     await page.waitForFunction(
       (text) => document.querySelector('section[aria-label=Rules] ol > li button.text-left')?.textContent === text,
       {},
@@ -106,10 +107,14 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.locator('table button:not(:disabled)').click();
     await seen(page, 'behind that number');
     expect(page.url()).toContain('before=');
-    await page.locator('section[aria-label="Emails behind the numbers"] li button').click();
+    // The stream of events stays open.
+    await page.waitForNetworkIdle({ idleTime: 250, concurrency: 1 });
+    await page.focus('section[aria-label="Emails behind the numbers"] li button');
+    await page.keyboard.press('Enter');
     await seen(page, 'differs here');
     await seen(page, 'The rule “No offers” speaks');
-    await press(page, 'Show all');
+    await page.focus('section[aria-label="Emails behind the numbers"] h2 + button');
+    await page.keyboard.press('Enter');
     await seen(page, `${changed} emails that would change`);
   });
 

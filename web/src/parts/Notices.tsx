@@ -24,7 +24,7 @@ export function Notices({ children }: { children: ReactNode }) {
     (text: string, action?: Notice['action']) => {
       last.current += 1;
       const id = last.current;
-      setNotices((all) => [...all.slice(-2), { id, text, action }]);
+      setNotices((all) => [...all.slice(-1), { id, text, action }]);
       window.setTimeout(() => dismiss(id), action ? SHOWN_MS * 2 : SHOWN_MS);
     },
     [dismiss],
@@ -41,7 +41,9 @@ export function Notices({ children }: { children: ReactNode }) {
               <Button
                 onClick={() => {
                   dismiss(notice.id);
-                  void notice.action?.run();
+                  Promise.resolve(notice.action?.run()).catch((error: unknown) =>
+                    tell(error instanceof Error ? error.message : 'That could not be done.'),
+                  );
                 }}
               >
                 {notice.action.label}
