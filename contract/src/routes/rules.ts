@@ -82,6 +82,30 @@ export const rulesRoutes = {
     params: idParam,
     response: s.decideRun,
   },
+  listDecideRuns: {
+    method: 'get',
+    path: '/decide',
+    access: ADMINS,
+    summary: 'Runs over past mail, newest first',
+    response: z.object({
+      runs: z.array(s.decideRun.extend({ at: z.iso.datetime({ offset: true }), by: z.string().nullable(), undoable: z.boolean() })),
+    }),
+  },
+  undoDecideRun: {
+    method: 'post',
+    path: '/decide/{id}/undo',
+    access: ADMINS,
+    summary: 'Undo a run over past mail as one step; what stood before stands again',
+    params: idParam,
+    body: z.strictObject({ rulebook: z.boolean().default(false).describe('Put the rulebook before in force again, too.') }),
+    response: z.object({
+      restored: z.number().int(),
+      again: z.number().int(),
+      removed: z.number().int(),
+      kept: z.array(z.object({ kind: s.recordKind, id: z.number().int(), name: z.string(), because: z.string() })),
+    }),
+    errors: ['undone-already'],
+  },
   cancelDecideRun: {
     method: 'post',
     path: '/decide/{id}/cancel',

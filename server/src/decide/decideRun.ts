@@ -20,6 +20,8 @@ export interface DecideProgress {
 }
 
 export interface DecideOptions {
+  /** A run that is to be undone as one step. */
+  runId?: number;
   onProgress?: (progress: DecideProgress) => Promise<void> | void;
   /** Asked between batches; true ends the run. What is decided by then stands. */
   isCancelled?: () => boolean;
@@ -93,7 +95,7 @@ async function decideRounds(database: Database, blobs: BlobStore, scope: DecideS
     for (let at = 0; at < ids.length; at += BATCH) {
       if (options.isCancelled?.()) return { ...report, cancelled: true };
       const stored = await database.worker.transaction((tx) =>
-        decideBatch(tx, blobs, ids.slice(at, at + BATCH), compiled, version, memories),
+        decideBatch(tx, blobs, ids.slice(at, at + BATCH), compiled, version, memories, options.runId ?? null),
       );
       report.changed += stored.changed;
       for (const address of stored.createdAddresses) addresses.add(address);
@@ -148,6 +150,7 @@ async function decideBatch(
   rulebook: CompiledRulebook,
   version: number,
   memories: Map<number, ConversationMemory>,
+  runId: number | null,
 ): ReturnType<typeof storeDecisions> {
   const emails = await loadFacts(tx, blobs, ids, rulebook.needsText);
   const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
@@ -160,7 +163,7 @@ async function decideBatch(
   let lastId = 0;
   const temporary = { next: () => (lastId -= 1) };
   const decided = decideInOrder(emails, rulebook, directory, memories, temporary);
-  const stored = await storeDecisions(tx, decided, version);
+  const stored = await storeDecisions(tx, decided, version, runId);
   await announceDecided(tx, stored.emailIds);
   return stored;
 }

@@ -3,6 +3,8 @@ import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { insertContents, nextIds } from '../ingest/storeBatch';
 import type { StoredEmail } from './loadFacts';
+import type { CreatedRecord } from './runUndo';
+import { keepBefores, keepCreated } from './runUndo';
 
 export interface DecidedEmail {
   email: StoredEmail;
@@ -18,13 +20,30 @@ export interface StoredDecisions {
   createdDomains: string[];
 }
 
-/** Stores decisions with their dockets, and what they create, in the transaction. What did not change is not written. */
-export async function storeDecisions(tx: Tx, decided: readonly DecidedEmail[], rulebookVersion: number): Promise<StoredDecisions> {
+/**
+ * Stores decisions with their dockets, and what they create, in the transaction. What did not change is not written.
+ *
+ * @param runId a run that is to be undone as one step: what stood before is kept for it
+ */
+export async function storeDecisions(
+  tx: Tx,
+  decided: readonly DecidedEmail[],
+  rulebookVersion: number,
+  runId: number | null = null,
+): Promise<StoredDecisions> {
   const created = await storeCreations(tx, decided);
+  if (runId !== null) await keepCreated(tx, runId, created.records);
   for (const { decision } of decided) replaceTemporaryIds(decision, created.ids);
 
   const changed = decided.filter(({ email, decision }) => !email.before.decided || isDifferent(email, decision));
   const unchanged = decided.filter((one) => !changed.includes(one)).map(({ email }) => email.facts.id);
+  if (runId !== null)
+    await keepBefores(
+      tx,
+      runId,
+      changed.map(({ email }) => email.facts.id),
+      unchanged,
+    );
   if (unchanged.length > 0)
     await tx.execute(
       sql`UPDATE emails SET rulebook_version = ${rulebookVersion} WHERE id = ANY(${sql.param(unchanged)}::bigint[]) AND rulebook_version IS DISTINCT FROM ${rulebookVersion}`,
@@ -149,7 +168,7 @@ async function removeContents(tx: Tx, ids: readonly number[]): Promise<void> {
 async function storeCreations(
   tx: Tx,
   decided: readonly DecidedEmail[],
-): Promise<{ ids: Map<number, number>; addresses: string[]; domains: string[] }> {
+): Promise<{ ids: Map<number, number>; records: CreatedRecord[]; addresses: string[]; domains: string[] }> {
   const fresh = decided.flatMap(({ email, decision }) => decision.creations.filter((one) => one.id < 0).map((one) => ({ ...one, email })));
   const ids = new Map<number, number>();
   for (const kind of ['account', 'contact', 'lead'] as const) {
@@ -175,7 +194,8 @@ async function storeCreations(
       address: one.address,
     }));
   await insertPeople(tx, people);
-  return { ids, addresses: fresh.flatMap((one) => one.address ?? []), domains: accounts.flatMap((one) => one.domain ?? []) };
+  const records = fresh.map((one): CreatedRecord => ({ kind: one.kind, id: realId(one.id) ?? 0 }));
+  return { ids, records, addresses: fresh.flatMap((one) => one.address ?? []), domains: accounts.flatMap((one) => one.domain ?? []) };
 }
 
 function originOf(one: Creation & { email: StoredEmail }): { owner: number | null; origin: number; rule: string } {

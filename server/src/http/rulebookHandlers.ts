@@ -3,6 +3,7 @@ import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { runDecisions } from '../decide/decideRun';
+import { undoRun } from '../decide/runUndo';
 import type { Services } from '../services';
 import { entryFrom, noteUndo, previewKeepOut, scopeOf, withEntry, withoutEntry } from '../workspace/keepOutStore';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
@@ -25,6 +26,8 @@ type RulebookHandlers = Pick<
   | 'decide'
   | 'getDecideRun'
   | 'cancelDecideRun'
+  | 'listDecideRuns'
+  | 'undoDecideRun'
 >;
 
 export const rulebookHandlers: RulebookHandlers = {
@@ -116,6 +119,31 @@ export const rulebookHandlers: RulebookHandlers = {
     return decideRun(services, user.id, id);
   },
 
+  listDecideRuns: async ({ user, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<DecideRun & { at: string; by: string | null; undoable: boolean; [column: string]: unknown }>(sql`
+        SELECT r.id, r.state, r.done, r.total, r.changed, r.message, r.created_at AS at, u.name AS by, r.undone_at IS NULL AND r.state IN ('done', 'cancelled') AND r.id > (SELECT max(id) FROM decide_runs) - 10 AS undoable
+        FROM decide_runs r LEFT JOIN users u ON u.id = r.user_id ORDER BY r.id DESC LIMIT 20`),
+    );
+    return { runs: rows.map((row) => ({ ...row, at: iso(row.at) })) };
+  },
+
+  undoDecideRun: async ({ user, params, body, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ undone: boolean; ended: boolean; version: number | null }>(
+        sql`SELECT undone_at IS NOT NULL AS undone, state IN ('done', 'cancelled') AS ended, version FROM decide_runs WHERE id = ${params.id}`,
+      ),
+    );
+    const run = rows[0];
+    if (!run) throw notFound('run');
+    if (run.undone || !run.ended)
+      throw new RequestError(409, 'undone-already', run.undone ? 'This run is undone already.' : 'This run has not ended yet.');
+    if (body.rulebook && run.version !== null) await putBack(services, user.id, run.version);
+    const report = await undoRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
+    if (report.again > 0) await services.jobs.decidePending();
+    return report;
+  },
+
   getDecideRun: ({ user, params, services }) => decideRun(services, user.id, params.id),
 
   cancelDecideRun: async ({ user, params, services }) => {
@@ -123,6 +151,17 @@ export const rulebookHandlers: RulebookHandlers = {
     return decideRun(services, user.id, params.id);
   },
 };
+
+/** Puts the rulebook that stood before this version in force again, as a version of its own. */
+async function putBack(services: Services, userId: number, version: number): Promise<void> {
+  await services.database.as(userId, async (tx) => {
+    await tx.execute(sql`SELECT pg_advisory_xact_lock(460206)`);
+    const { rows } = await tx.execute<{ document: unknown }>(
+      sql`SELECT document FROM rulebooks WHERE version < ${version} ORDER BY version DESC LIMIT 1`,
+    );
+    if (rows[0]) await putRulebook(tx, parsedRulebook(rows[0].document), `Undone: back to what stood before version ${version}`, userId);
+  });
+}
 
 async function takeOff(services: Services, userId: number, entryId: string): Promise<{ changed: number; version: number }> {
   const { entry, version } = await services.database.as(userId, async (tx) => {

@@ -113,9 +113,12 @@ async function once(database: Database, importId: number, work: () => Promise<vo
 async function decideAll(database: Database, blobs: BlobStore, runId: number): Promise<void> {
   const db = database.worker;
   let cancelAsked = false;
-  await db.execute(sql`UPDATE decide_runs SET state = 'running' WHERE id = ${runId}`);
+  await db.execute(sql`UPDATE decide_runs SET state = 'running', version = (SELECT max(version) FROM rulebooks) WHERE id = ${runId}`);
+  // What the runs before the last ten changed can no longer be undone.
+  await db.execute(sql`DELETE FROM run_befores WHERE run_id <= ${runId} - 10`);
   try {
     const report = await runDecisions(database, blobs, 'all', {
+      runId,
       isCancelled: () => cancelAsked,
       onProgress: async ({ done, total }) => {
         const { rows } = await db.execute<{ cancel_asked: boolean }>(

@@ -69,10 +69,42 @@ export const decideRuns = pgTable(
     changed: integer().notNull().default(0),
     message: text().notNull().default(''),
     cancelAsked: boolean().notNull().default(false),
+    /** The rulebook version that it decided by. */
+    version: integer(),
+    undoneAt: moment(),
     createdAt: moment().notNull().defaultNow(),
     finishedAt: moment(),
   },
   (t) => [check('decide_runs_state_known', sql`${t.state} in ('queued', 'running', 'done', 'cancelled', 'failed')`)],
+);
+
+/** What stood of an email before a run decided it otherwise, so that the run can be undone. */
+export const runBefores = pgTable(
+  'run_befores',
+  {
+    runId: ref()
+      .notNull()
+      .references(() => decideRuns.id, { onDelete: 'cascade' }),
+    emailId: ref().notNull(),
+    /** Columns of the email; only its rulebook version where nothing else changed. */
+    email: jsonb().$type<unknown>().notNull(),
+    filings: jsonb().$type<unknown[]>(),
+    docket: jsonb().$type<unknown>(),
+  },
+  (t) => [primaryKey({ columns: [t.runId, t.emailId] })],
+);
+
+/** The records that a run created. */
+export const runCreated = pgTable(
+  'run_created',
+  {
+    runId: ref()
+      .notNull()
+      .references(() => decideRuns.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    recordId: ref().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.runId, t.kind, t.recordId] })],
 );
 
 /** What became of each message of an import. */

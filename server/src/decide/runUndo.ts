@@ -1,0 +1,136 @@
+import { readEmail } from '@fulvet/core';
+import type { EmailFacts } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { BlobStore } from '../blobs/blobStore';
+import type { Database, Tx } from '../db/database';
+import { insertContents } from '../ingest/storeBatch';
+
+export interface CreatedRecord {
+  kind: 'contact' | 'lead' | 'account';
+  id: number;
+}
+
+/** What an undo did. */
+export interface UndoReport {
+  /** Emails that stand again as they stood. */
+  restored: number;
+  /** Emails that were decided again since; they are decided anew instead. */
+  again: number;
+  removed: number;
+  /** Records that stay, since something else has come to depend on them. */
+  kept: { kind: CreatedRecord['kind']; id: number; name: string; because: string }[];
+}
+
+/** Keeps what stands of these emails for the undo of a run; what is kept already is what stood first. */
+export async function keepBefores(tx: Tx, runId: number, changed: readonly number[], unchanged: readonly number[]): Promise<void> {
+  await tx.execute(sql`INSERT INTO run_befores (run_id, email_id, email, filings, docket)
+    SELECT ${runId}::bigint, e.id, jsonb_build_object('direction', e.direction, 'outcome', e.outcome, 'visibility', e.visibility, 'external_domains', to_jsonb(e.external_domains), 'stops', e.stops, 'rulebook_version', e.rulebook_version, 'decided_at', e.decided_at),
+      coalesce((SELECT jsonb_agg(to_jsonb(f)) FROM filings f WHERE f.email_id = e.id), '[]'::jsonb), (SELECT to_jsonb(k) FROM dockets k WHERE k.email_id = e.id)
+    FROM emails e WHERE e.id = ANY(${sql.param([...changed])}::bigint[])
+    ON CONFLICT (run_id, email_id) DO UPDATE SET email = excluded.email || run_befores.email, filings = excluded.filings, docket = excluded.docket WHERE run_befores.filings IS NULL`);
+  await tx.execute(sql`INSERT INTO run_befores (run_id, email_id, email) SELECT ${runId}::bigint, e.id, jsonb_build_object('rulebook_version', e.rulebook_version)
+    FROM emails e WHERE e.id = ANY(${sql.param([...unchanged])}::bigint[]) ON CONFLICT DO NOTHING`);
+}
+
+export async function keepCreated(tx: Tx, runId: number, records: readonly CreatedRecord[]): Promise<void> {
+  if (records.length === 0) return;
+  await tx.execute(
+    sql`INSERT INTO run_created (run_id, kind, record_id) SELECT ${runId}::bigint, kind, id FROM json_to_recordset(${JSON.stringify(records)}::json) AS r(kind text, id bigint) ON CONFLICT DO NOTHING`,
+  );
+}
+
+/**
+ * Undoes a run over past mail as one step, in one transaction: filings, outcomes, visibility and dockets stand as they stood. A record
+ * that the run created goes, unless something else has come to depend on it. Emails that were decided again since the run are left
+ * to be decided anew.
+ *
+ * @param fromVersion a rulebook version that is taken back too: what was decided by it since is left to be decided anew as well
+ */
+export function undoRun(database: Database, blobs: BlobStore, runId: number, fromVersion: number | null): Promise<UndoReport> {
+  return database.worker.transaction(async (tx) => {
+    const { rows } = await tx.execute<{ email_id: number; whole: boolean; later: boolean; was_out: boolean; is_out: boolean }>(sql`
+      SELECT b.email_id, b.filings IS NOT NULL AS whole, coalesce(e.decided_at > r.finished_at, true) AS later, b.email ->> 'outcome' = 'kept out' AS was_out, e.outcome = 'kept out' AS is_out
+      FROM run_befores b JOIN emails e ON e.id = b.email_id JOIN decide_runs r ON r.id = b.run_id WHERE b.run_id = ${runId} FOR UPDATE OF e`);
+    const whole = rows.filter((row) => row.whole);
+    const restored = whole.filter((row) => !row.later);
+    const again = whole.filter((row) => row.later).map((row) => row.email_id);
+    await restoreContents(
+      tx,
+      blobs,
+      restored.filter((row) => row.is_out && !row.was_out).map((row) => row.email_id),
+    );
+    await restoreDecisions(
+      tx,
+      runId,
+      restored.map((row) => row.email_id),
+    );
+    await dropContents(
+      tx,
+      restored.filter((row) => row.was_out).map((row) => row.email_id),
+    );
+    await tx.execute(
+      sql`UPDATE emails e SET rulebook_version = (b.email ->> 'rulebook_version')::int FROM run_befores b WHERE b.run_id = ${runId} AND b.filings IS NULL AND b.email_id = e.id`,
+    );
+    const anew = await tx.execute(
+      sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(again)}::bigint[]) OR (${fromVersion}::int IS NOT NULL AND rulebook_version >= ${fromVersion}::int)`,
+    );
+    const kept = await removeCreated(tx, runId);
+    const { rowCount } = await tx.execute(sql`SELECT FROM run_created WHERE run_id = ${runId}`);
+    await tx.execute(sql`UPDATE decide_runs SET undone_at = now() WHERE id = ${runId}`);
+    await tx.execute(sql`DELETE FROM run_befores WHERE run_id = ${runId}`);
+    return { restored: restored.length, again: anew.rowCount ?? 0, removed: (rowCount ?? 0) - kept.length, kept };
+  });
+}
+
+async function restoreDecisions(tx: Tx, runId: number, ids: readonly number[]): Promise<void> {
+  const these = sql`b.run_id = ${runId} AND b.email_id = ANY(${sql.param([...ids])}::bigint[])`;
+  await tx.execute(sql`UPDATE emails e SET direction = b.email ->> 'direction', outcome = b.email ->> 'outcome', visibility = b.email ->> 'visibility',
+      external_domains = ARRAY(SELECT jsonb_array_elements_text(b.email -> 'external_domains')), stops = nullif(b.email -> 'stops', 'null'::jsonb),
+      rulebook_version = (b.email ->> 'rulebook_version')::int, decided_at = (b.email ->> 'decided_at')::timestamptz
+    FROM run_befores b WHERE ${these} AND e.id = b.email_id`);
+  await tx.execute(sql`DELETE FROM filings WHERE email_id = ANY(${sql.param([...ids])}::bigint[])`);
+  await tx.execute(
+    sql`INSERT INTO filings SELECT f.* FROM run_befores b, jsonb_populate_recordset(NULL::filings, b.filings) f WHERE ${these}`,
+  );
+  await tx.execute(sql`DELETE FROM dockets WHERE email_id = ANY(${sql.param([...ids])}::bigint[])`);
+  await tx.execute(
+    sql`INSERT INTO dockets SELECT k.* FROM run_befores b, jsonb_populate_record(NULL::dockets, b.docket) k WHERE ${these} AND b.docket IS NOT NULL`,
+  );
+}
+
+/** What a kept-out email says is read again from its source. */
+async function restoreContents(tx: Tx, blobs: BlobStore, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  const { rows } = await tx.execute<{ id: number; arrived: number; pack: string; position: number; length: number; size: number }>(sql`
+    SELECT e.id, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ANY(${sql.param([...ids])}::bigint[])`);
+  const read: { id: number; facts: EmailFacts }[] = [];
+  for (const row of rows) read.push({ id: row.id, facts: await readEmail(await blobs.get(row), { arrivedAt: row.arrived }) });
+  await insertContents(tx, read);
+}
+
+async function dropContents(tx: Tx, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  for (const table of ['email_contents', 'dockets', 'participants', 'attachments'])
+    await tx.execute(sql`DELETE FROM ${sql.identifier(table)} WHERE email_id = ANY(${sql.param([...ids])}::bigint[])`);
+}
+
+/** Removes the records that the run created; people first, since their accounts depend on them. @returns those that stay */
+async function removeCreated(tx: Tx, runId: number): Promise<UndoReport['kept']> {
+  const kept: UndoReport['kept'] = [];
+  for (const kind of ['contact', 'lead', 'account'] as const) {
+    const table = sql.identifier(`${kind}s`);
+    const { rows } = await tx.execute<{ id: number; name: string; because: string | null }>(sql`
+      SELECT t.id, t.name, CASE WHEN EXISTS (SELECT FROM filings f WHERE f.kind = ${kind} AND f.record_id = t.id) THEN 'emails are filed under it'
+        WHEN EXISTS (SELECT FROM gestures g WHERE g.target = ${kind} AND g.record_id = t.id) OR EXISTS (SELECT FROM mailbox_folders m WHERE m.file_as = ${kind} AND m.file_record_id = t.id) THEN 'a folder or a filing address leads to it'
+        WHEN ${kind} <> 'account' AND EXISTS (SELECT FROM deal_people p WHERE p.kind = ${kind} AND p.person_id = t.id) THEN 'it is on a deal'
+        WHEN ${kind} = 'account' AND (EXISTS (SELECT FROM contacts c WHERE c.account_id = t.id) OR EXISTS (SELECT FROM deals d WHERE d.account_id = t.id) OR EXISTS (SELECT FROM accounts a WHERE a.parent_id = t.id)) THEN 'people or deals belong to it' END AS because
+      FROM run_created r JOIN ${table} t ON t.id = r.record_id WHERE r.run_id = ${runId} AND r.kind = ${kind}`);
+    const free = rows.filter((row) => row.because === null).map((row) => row.id);
+    if (kind !== 'account')
+      await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ANY(${sql.param(free)}::bigint[])`);
+    else await tx.execute(sql`DELETE FROM account_domains WHERE account_id = ANY(${sql.param(free)}::bigint[])`);
+    await tx.execute(sql`DELETE FROM ${table} WHERE id = ANY(${sql.param(free)}::bigint[])`);
+    for (const row of rows) if (row.because !== null) kept.push({ kind, id: row.id, name: row.name, because: row.because });
+  }
+  return kept;
+}
