@@ -18,6 +18,9 @@ const VIEWS = {
   docket: { path: '/register?text=round+table', act: (page) => openFirst(page) },
   'keep-out': { path: '/keep-out' },
   'keep-out-dialog': { path: '/register?domain=coastal-measuring.example', act: () => undefined, skip: true },
+  rule: { path: '/take-in', act: (page) => writeRule(page) },
+  trial: { path: '/trials', act: (page) => openTrial(page) },
+  'kept-lists': { path: '/kept-lists' },
   match: { path: '/match' },
   create: { path: '/create' },
   share: { path: '/share' },
@@ -67,6 +70,27 @@ async function connectWrongly(page) {
   await page.type('input[name=mail-password]', 'not this one');
   await page.keyboard.press('Enter');
   await page.waitForSelector('[role=alert]');
+}
+
+/** Opens an underlined part of a sentence and chooses what it says. */
+async function choose(page, part, option) {
+  await page.locator(`::-p-aria(${part})`).click();
+  await page.locator(`[role=option] ::-p-text(${option})`).click();
+}
+
+async function writeRule(page) {
+  await page.locator('button ::-p-text(Add a rule)').click();
+  await choose(page, 'What of them: is on no record. Change', 'is a contact');
+  await choose(page, 'Add a condition', 'the subject …');
+  await page.locator('input[aria-label^=Words]').fill('calibration, recalibration');
+  await page.locator('input[name=rule-name]').fill('Calibration goes to the service desk');
+}
+
+/** The newest trial that changes something. */
+async function openTrial(page) {
+  await page.waitForSelector('ul[aria-label=Trials] a');
+  await page.locator('ul[aria-label=Trials] a').click();
+  await page.waitForSelector('table');
 }
 
 async function openFirstRecord(page) {

@@ -34,6 +34,7 @@ export * from './rulebook/compile';
 export * from './rulebook/compiledStop';
 export * from './rulebook/condition';
 export * from './rulebook/hit';
+export * from './rulebook/jsonSchema';
 export * from './rulebook/keptList';
 export { BadPattern, compilePattern } from './rulebook/pattern';
 export * from './rulebook/readRulebook';

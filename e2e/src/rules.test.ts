@@ -134,6 +134,16 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await seen(page, /Of \d+ emails, 0 would be decided otherwise/);
   });
 
+  test('the run is undone as one step, the rulebook with it', async () => {
+    const { page } = stage;
+    await open('/take-in', /Past mail was decided again, [1-9]\d* emails changed/);
+    expect(await rules()).toHaveLength(1);
+    await press(page, 'Undo …');
+    await page.locator('button ::-p-text(Undo, and restore)').click();
+    await seen(page, /[1-9]\d* emails stand as before/);
+    await page.waitForFunction(() => document.querySelectorAll('section[aria-label=Rules] ol > li').length === 0);
+  });
+
   test('from an email: make a rule of this, prefilled', async () => {
     const { page } = stage;
     await open('/register?text=round+table', 'Round table on the storm gate');

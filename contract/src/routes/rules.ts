@@ -48,6 +48,13 @@ export const rulesRoutes = {
   },
 
   getRulebook: { method: 'get', path: '/rulebook', access: EVERYBODY, summary: 'The rulebook in force', response: s.rulebookState },
+  rulebookSchema: {
+    method: 'get',
+    path: '/rulebook/schema.json',
+    access: 'public',
+    summary: 'JSON Schema of the rulebook file',
+    response: z.unknown(),
+  },
   putRulebook: {
     method: 'put',
     path: '/rulebook',

@@ -11,6 +11,7 @@ import { compileRulebook } from './compile';
 import { CompiledStop } from './compiledStop';
 import type { ConditionInput } from './condition';
 import { conditionSchema } from './condition';
+import { rulebookJsonSchema } from './jsonSchema';
 import { BadPattern } from './pattern';
 import { readRulebook } from './readRulebook';
 import type { Action, Rule, RuleStop } from './rule';
@@ -390,6 +391,12 @@ describe('finding rules by what they need', () => {
       { numRuns: 300 },
     );
   });
+});
+
+test('the published JSON Schema names every stop and condition', () => {
+  const text = JSON.stringify(rulebookJsonSchema());
+  for (const word of ['keepOut', 'takeIn', 'match', 'create', 'share', 'participant', 'inList', 'sensitivity', 'theyAnswered', 'fileUnder'])
+    expect(text).toContain(word);
 });
 
 test('every stop has rules of its own', () => {

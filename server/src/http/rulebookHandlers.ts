@@ -1,5 +1,5 @@
 import type { DecideRun } from '@fulvet/contract';
-import { parsedRulebook } from '@fulvet/core';
+import { parsedRulebook, rulebookJsonSchema } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { runDecisions } from '../decide/decideRun';
@@ -21,6 +21,7 @@ type RulebookHandlers = Pick<
   | 'listUndo'
   | 'undo'
   | 'getRulebook'
+  | 'rulebookSchema'
   | 'putRulebook'
   | 'listRulebooks'
   | 'decide'
@@ -82,6 +83,8 @@ export const rulebookHandlers: RulebookHandlers = {
     if (step.undone_at !== null) throw new RequestError(409, 'undone-already', 'This step is undone already.');
     return takeOff(services, user.id, step.entry_id);
   },
+
+  rulebookSchema: () => Promise.resolve(rulebookJsonSchema()),
 
   getRulebook: async ({ user, services }) => rulebookState(services, user.id),
 

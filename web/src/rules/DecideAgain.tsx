@@ -1,5 +1,6 @@
 import { Button, Progress, Trouble } from '../parts/basics';
 import { count } from '../parts/numbers';
+import { PastRuns } from './PastRuns';
 import { useDecideRun } from './useSaveRulebook';
 
 /** Goes over past mail with the rulebook in force; shows how far it is and can be cancelled. */
@@ -26,6 +27,7 @@ export function DecideAgain() {
         </p>
       )}
       <Trouble error={start.error} />
+      <PastRuns />
     </section>
   );
 }

@@ -1,0 +1,84 @@
+import type { DecideRun } from '@fulvet/contract';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { Button, Trouble } from '../parts/basics';
+import { Modal } from '../parts/Modal';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { counted } from '../parts/numbers';
+
+type PastRun = DecideRun & { at: string; by: string | null; undoable: boolean };
+interface Undone {
+  restored: number;
+  again: number;
+  removed: number;
+  kept: { kind: string; id: number; name: string; because: string }[];
+}
+
+/** The last runs over past mail; each can be undone as one step. */
+export function PastRuns() {
+  const runs = useQuery({
+    queryKey: ['decide-runs'],
+    queryFn: ({ signal }) => api<{ runs: PastRun[] }>('GET', '/decide', undefined, signal),
+  });
+  const [asking, setAsking] = useState<PastRun | null>(null);
+  const shown = runs.data?.runs.filter((run) => run.undoable).slice(0, 3) ?? [];
+  if (shown.length === 0) return null;
+  return (
+    <section aria-label="Runs over past mail" className="mt-3">
+      <ul>
+        {shown.map((run) => (
+          <li key={run.id} className="flex flex-wrap items-center gap-3 py-0.5 text-sm">
+            <span>
+              Past mail was decided again, {counted(run.changed, 'email')} changed{' '}
+              <span className="text-muted">
+                · {run.by} · <Moment at={run.at} />
+              </span>
+            </span>
+            <Button kind="quiet" onClick={() => setAsking(run)}>
+              Undo …
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {asking && <Undo run={asking} onClose={() => setAsking(null)} />}
+    </section>
+  );
+}
+
+function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
+  const [rulebook, setRulebook] = useState(true);
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const undo = useMutation({
+    mutationFn: () => api<Undone>('POST', `/decide/${run.id}/undo`, { rulebook }),
+    onSuccess: async ({ restored, removed, kept }) => {
+      onClose();
+      await refresh();
+      notice(
+        `${counted(restored, 'email')} stand as before; ${counted(removed, 'record')} that the run created are gone${kept.length > 0 ? `. Kept, since something depends on them: ${kept.map((one) => `${one.name} (${one.because})`).join(', ')}` : ''}.`,
+      );
+    },
+  });
+  return (
+    <Modal open onClose={onClose} title="Undo this run over past mail?">
+      <p>
+        {counted(run.changed, 'email')} get back their outcome, filings, docket and visibility as they stood before. Records that the run
+        created go, unless something else has come to depend on them; those are named.
+      </p>
+      <label className="mt-3 flex gap-2">
+        <input type="checkbox" checked={rulebook} onChange={(event) => setRulebook(event.target.checked)} />
+        Put the rulebook that stood before in force again, too
+      </label>
+      <Trouble error={undo.error} />
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>Leave it</Button>
+        <Button kind="main" disabled={undo.isPending} onClick={() => undo.mutate()}>
+          {undo.isPending ? 'Undoing …' : `Undo, and restore ${counted(run.changed, 'email')}`}
+        </Button>
+      </div>
+    </Modal>
+  );
+}
