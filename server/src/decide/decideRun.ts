@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { announceDecided } from './announceDecided';
 import { decideInOrder } from './decideInOrder';
@@ -152,6 +153,7 @@ async function decideBatch(
   memories: Map<number, ConversationMemory>,
   runId: number | null,
 ): ReturnType<typeof storeDecisions> {
+  await takeMailLock(tx);
   const emails = await loadFacts(tx, blobs, ids, rulebook.needsText);
   const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
   const directory = await loadDirectory(

@@ -3,6 +3,7 @@ import type { EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
 import { insertContents } from '../ingest/storeBatch';
 
 export interface CreatedRecord {
@@ -48,6 +49,7 @@ export async function keepCreated(tx: Tx, runId: number, records: readonly Creat
  */
 export function undoRun(database: Database, blobs: BlobStore, runId: number, fromVersion: number | null): Promise<UndoReport> {
   return database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
     const { rows } = await tx.execute<{ email_id: number; whole: boolean; later: boolean; was_out: boolean; is_out: boolean }>(sql`
       SELECT b.email_id, b.filings IS NOT NULL AS whole, coalesce(e.decided_at > r.finished_at, true) AS later, b.email ->> 'outcome' = 'kept out' AS was_out, e.outcome = 'kept out' AS is_out
       FROM run_befores b JOIN emails e ON e.id = b.email_id JOIN decide_runs r ON r.id = b.run_id WHERE b.run_id = ${runId} FOR UPDATE OF e`);

@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm';
+import { takeMailLock } from '../db/mailLock';
 import { lookBackChoices } from '../mailboxes/lookBack';
 import { mailboxList } from '../mailboxes/mailboxList';
 import { announceMailbox, dropSecret, noteEvent, rotateKeys } from '../mailboxes/mailboxStore';
@@ -107,6 +108,7 @@ export const mailboxHandlers: MailboxHandlers = {
     const next = rows[0];
     if (!next) throw notFound('member');
     const emails = await services.database.worker.transaction(async (tx) => {
+      await takeMailLock(tx);
       await tx.execute(sql`UPDATE mailboxes SET owner_id = ${body.ownerId}, revision = revision + 1 WHERE id = ${mailbox.id}`);
       await noteEvent(tx, mailbox.id, 'note', `${user.name} gave it to ${next.name}.`);
       return resetReaders(tx, mailbox.id);

@@ -3,6 +3,7 @@ import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Db, Tx } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
 import { noteFilingAddresses } from '../filing/filingAddresses';
 import type { ReadMessage } from './readMessage';
 import { placeInFamilies, setConversations } from './threadBatch';
@@ -19,8 +20,6 @@ export interface SightingPlace {
 /** What became of a message: a new email, an email known from elsewhere, one already seen in this very place. */
 export type StoreResult = 'new' | 'other sighting' | 'known';
 
-/** One advisory lock keeps two batches from threading against each other. */
-const THREADING_LOCK = 460202;
 const INDEXED_TEXT = 150_000;
 
 /**
@@ -48,7 +47,7 @@ export async function storeBatch(
   const blobOf = new Map(stored.map((message, at) => [message, places[at]?.sha256 ?? null]));
 
   return db.transaction(async (tx) => {
-    await tx.execute(sql`SELECT pg_advisory_xact_lock(${THREADING_LOCK})`);
+    await takeMailLock(tx);
     if (places.length > 0) {
       await tx.execute(sql`INSERT INTO blobs (sha256, pack, position, length, size)
         SELECT sha256, pack, position, length, size FROM json_to_recordset(${JSON.stringify(places)}::json) AS b(sha256 text, pack text, position bigint, length int, size int) ON CONFLICT DO NOTHING`);

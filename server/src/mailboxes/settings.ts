@@ -4,6 +4,7 @@ import type { FolderRole } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
 import { RequestError } from '../http/errors';
 import type { Services } from '../services';
 import { mailboxKey } from './begin';
@@ -18,6 +19,7 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
   if (settings.markFiled !== undefined && user.role !== 'admin')
     throw new RequestError(403, 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
   await services.database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
     const { rows } = await tx.execute<{ share: string }>(sql`SELECT share FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
     await changeMailbox(tx, mailbox, settings);
     if (settings.direction !== undefined && settings.direction !== mailbox.direction) await refollow(tx, mailbox, settings.direction);

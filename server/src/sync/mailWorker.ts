@@ -5,6 +5,7 @@ import { randomBytes } from 'node:crypto';
 import { hostname } from 'node:os';
 import { setTimeout as pause } from 'node:timers/promises';
 import type PgBoss from 'pg-boss';
+import { runDecisions } from '../decide/decideRun';
 import type { ChangeListener } from '../live/changes';
 import { runChecks } from '../mailboxes/checks';
 import { loadMailbox } from '../mailboxes/mailboxStore';
@@ -22,6 +23,8 @@ export interface MailWorkerServices extends TurnServices {
 
 const LOOK_FOR_WORK_MS = 300;
 const HEARTBEAT_MS = 3000;
+/** In heartbeats. */
+const DECIDE_LEFT_EVERY = 5;
 const MOST_TURNS = 60;
 const MOST_CHECKS = 8;
 
@@ -52,6 +55,8 @@ export class MailWorker {
   private readonly slots: ConnectionSlots;
   private crowdedHosts: ReadonlySet<string> = new Set();
   private stopping = false;
+  private beats = 0;
+  private decidingLeft: Promise<void> | null = null;
   private loops: Promise<void>[] = [];
   private deaf: () => void = () => undefined;
 
@@ -74,7 +79,7 @@ export class MailWorker {
     this.stopping = true;
     this.deaf();
     for (const one of this.running.values()) one.stop.abort();
-    await Promise.all([...this.loops, ...[...this.running.values()].map((one) => one.done), ...this.checks]);
+    await Promise.all([...this.loops, ...[...this.running.values()].map((one) => one.done), ...this.checks, this.decidingLeft]);
     await this.slots.stop();
   }
 
@@ -153,6 +158,12 @@ export class MailWorker {
   private async heartbeat(): Promise<void> {
     const db = this.services.database.worker;
     const held = await Lease.renew(db, this.holder);
+    this.beats += 1;
+    // Not waited for: leases have to be renewed meanwhile.
+    if (this.beats % DECIDE_LEFT_EVERY === 0 && this.decidingLeft === null)
+      this.decidingLeft = this.decideLeft()
+        .catch((error: unknown) => this.services.log.error({ err: error }, 'deciding what was left'))
+        .finally(() => (this.decidingLeft = null));
     for (const [id, one] of this.running) if (one.turn && !held.has(id)) one.stop.abort();
     const { rows } = await db.execute<{ id: number; lease_job: string | null; host: string | null; due: number }>(sql`
       SELECT id, lease_job, connection -> 'imap' ->> 'host' AS host, greatest(0, coalesce((problem ->> 'retryAt')::float8, 0) - extract(epoch FROM now()) * 1000)::float8 AS due
@@ -162,6 +173,12 @@ export class MailWorker {
       if (row.lease_job !== null) await this.clearDead(row.id, row.lease_job);
       await sendTurn(this.boss, row.id, row.due);
     }
+  }
+
+  /** What a process that died, or a run that failed, left undecided is decided by whoever is there. */
+  private async decideLeft(): Promise<void> {
+    const { rowCount } = await this.services.database.worker.execute(sql`SELECT FROM emails WHERE decided_at IS NULL LIMIT 1`);
+    if (rowCount) await runDecisions(this.services.database, this.services.blobs, 'undecided');
   }
 
   private async clearDead(mailboxId: number, jobId: string): Promise<void> {
