@@ -30,17 +30,6 @@ const VIEWS = {
   accounts: { path: '/histories/account?sort=emails&descending=yes' },
   deals: { path: '/histories/deal' },
   history: { path: '/histories/account?sort=emails&descending=yes', act: (page) => openFirstRecord(page) },
-  find: {
-    path: '/register',
-    act: async (page) => (
-      await page.keyboard.down('Control'),
-      await page.keyboard.press('k'),
-      await page.keyboard.up('Control'),
-      await page.waitForSelector('[role=combobox]'),
-      await page.keyboard.type('oriel'),
-      await settled(page)
-    ),
-  },
   search: { path: '/search?text=calibration' },
   team: { path: '/team' },
 };
