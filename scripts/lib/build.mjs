@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { root, runShown, StartError } from './run.mjs';
 
@@ -27,16 +27,21 @@ export async function ensureBuilt({ web = true } = {}) {
     const code = await runShown('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'warn']);
     if (code !== 0) throw new StartError('The web application could not be built; what is wrong stands above.');
   }
-  writeFileSync(stamp, print);
+  // The whole holds the programs, too: who needs those alone must not build them again.
+  for (const name of web ? ['.built', '.built-programs'] : ['.built-programs']) writeFileSync(join(root, 'dist', name), print);
 }
 
-/** Bundles our own rooms into one file a program; packages of the registry stay in node_modules. */
+/**
+ * Bundles our own rooms into one file a program; packages of the registry stay in node_modules. Each file is put in place whole, so
+ * that a program that starts meanwhile never reads half of one.
+ */
 export async function buildPrograms(entries = ENTRIES) {
   const { build } = await import('esbuild');
-  await build({
+  const built = await build({
     absWorkingDir: root,
     entryPoints: entries,
     outdir: join(root, 'dist'),
+    write: false,
     bundle: true,
     platform: 'node',
     target: 'node20',
@@ -53,6 +58,12 @@ export async function buildPrograms(entries = ENTRIES) {
       },
     ],
   });
+  mkdirSync(join(root, 'dist'), { recursive: true });
+  for (const file of built.outputFiles) {
+    const next = `${file.path}.${process.pid}.next`;
+    writeFileSync(next, file.contents);
+    renameSync(next, file.path);
+  }
 }
 
 function fingerprint(paths) {
