@@ -29,6 +29,7 @@ export * from './message/sensitivity';
 export * from './person/companyName';
 export * from './person/nameKey';
 export * from './person/personName';
+export * from './rulebook/canonicalJson';
 export * from './rulebook/checkRulebook';
 export * from './rulebook/compile';
 export * from './rulebook/compiledStop';

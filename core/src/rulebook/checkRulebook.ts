@@ -1,3 +1,4 @@
+import { canonicalJson } from './canonicalJson';
 import type { Condition } from './condition';
 import { leavesOf, membersOf } from './condition';
 import { BadPattern, compilePattern } from './pattern';
@@ -41,9 +42,9 @@ function checkStop(rulebook: Rulebook, stop: RuleStop, context: CheckContext): R
   inForce.forEach((rule, at) => {
     const without = withoutRule(rulebook, stop, rule.id);
     const earlier = inForce.slice(0, at);
-    const same = earlier.find((one) => sameScope(one, rule) && canonical(one.when) === canonical(rule.when));
+    const same = earlier.find((one) => sameScope(one, rule) && canonicalJson(one.when) === canonicalJson(rule.when));
     const covering = stop === 'match' ? undefined : earlier.find((one) => covers(one, rule));
-    if (same && canonical(same.then) === canonical(rule.then)) note('repeats', rule.id, same.id, without);
+    if (same && canonicalJson(same.then) === canonicalJson(rule.then)) note('repeats', rule.id, same.id, without);
     else if (covering) note('covered', rule.id, covering.id, without);
     const extent = extentOf(rule.when);
     if (extent === 'none') note('matches-none', rule.id, null, without);
@@ -70,7 +71,7 @@ function covers(earlier: Rule<Action<RuleStop>>, rule: Rule<Action<RuleStop>>): 
 
 /** A sure sign that whenever the first holds, the second does. */
 function implies(first: Condition, second: Condition): boolean {
-  if (canonical(first) === canonical(second) || extentOf(second) === 'all') return true;
+  if (canonicalJson(first) === canonicalJson(second) || extentOf(second) === 'all') return true;
   const one = membersOf(first);
   const other = membersOf(second);
   if (other?.how === 'any' && other.members.some((member) => implies(first, member))) return true;
@@ -146,12 +147,4 @@ function withoutRule(rulebook: Rulebook, stop: RuleStop, id: string): Rulebook {
 }
 
 const sameScope = (one: Pick<Rule, 'appliesTo'>, other: Pick<Rule, 'appliesTo'>): boolean =>
-  canonical(one.appliesTo) === canonical(other.appliesTo);
-
-function canonical(value: unknown): string {
-  return JSON.stringify(value, (_, inner: unknown) =>
-    inner !== null && typeof inner === 'object' && !Array.isArray(inner)
-      ? Object.fromEntries(Object.entries(inner).sort(([one], [other]) => (one < other ? -1 : 1)))
-      : inner,
-  );
-}
+  canonicalJson(one.appliesTo) === canonicalJson(other.appliesTo);

@@ -1,4 +1,5 @@
 import type { Creation, Decision, Docket, EmailFacts } from '@fulvet/core';
+import { canonicalJson } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { insertContents, nextIds } from '../ingest/storeBatch';
@@ -105,15 +106,7 @@ function isDifferent(email: StoredEmail, decision: Decision): boolean {
 
 /** Compares with what PostgreSQL gives back of a jsonb value, in which keys are sorted by it. */
 function sameJson(stored: string, docket: Docket): boolean {
-  return stored !== 'null' && canonical(JSON.parse(stored)) === canonical(docket);
-}
-
-function canonical(value: unknown): string {
-  return JSON.stringify(value, (_, inner: unknown) =>
-    inner !== null && typeof inner === 'object' && !Array.isArray(inner)
-      ? Object.fromEntries(Object.entries(inner).sort(([one], [other]) => (one < other ? -1 : 1)))
-      : inner,
-  );
+  return stored !== 'null' && canonicalJson(JSON.parse(stored)) === canonicalJson(docket);
 }
 
 async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], rulebookVersion: number): Promise<void> {
