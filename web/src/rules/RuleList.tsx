@@ -8,7 +8,7 @@ import { useFindings, useKeepDraft, useKeptLists, useRuleUse } from '../api/rule
 import { Button } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
-import { ACTION_CHOICES } from './editor/leafChoices';
+import { newRule } from './ruleFromAddress';
 import type { AnyRule } from './editor/RuleEditor';
 import { RuleEditor } from './editor/RuleEditor';
 import { ruleFromAddress } from './ruleFromAddress';
@@ -51,7 +51,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
     <section aria-label="Rules" className="mt-5">
       <div className="mb-1 flex items-center gap-3">
         <h2 className="text-lg">Rules, in order</h2>
-        {!editing && <Button onClick={() => setEditing(newRule(stop))}>Add a rule</Button>}
+        {!editing && <Button onClick={() => setEditing(newRule(stop, { is: 'unknown' }))}>Add a rule</Button>}
       </div>
       <p className="mb-2 text-sm text-muted">{ORDER_WORDS[stop]}</p>
       {rules.length === 0 && !editing && (
@@ -180,19 +180,6 @@ const ORDER_WORDS: Record<RuleStop, string> = {
   create: 'Asked about each unknown person outside; the first that speaks decides.',
   share: 'The first that speaks decides about filed mail; what none speaks on goes by the sentence above.',
 };
-
-function newRule(stop: RuleStop): AnyRule {
-  const start = ACTION_CHOICES[stop][0]?.start ?? { do: 'hold' };
-  return {
-    id: `rule-${crypto.randomUUID().slice(0, 8)}`,
-    name: '',
-    note: '',
-    on: true,
-    appliesTo: { mailboxes: [], users: [] },
-    when: { all: [{ fact: 'participant', which: stop === 'create' ? 'this' : 'any', test: { is: 'unknown' } }] },
-    then: start,
-  };
-}
 
 /** What a rule in force took in 30 days, as a thin bar. */
 function Took({ took, most }: { took: number; most: number }) {

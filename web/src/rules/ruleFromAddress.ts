@@ -1,10 +1,14 @@
-import type { RuleStop } from '@fulvet/core';
+import type { ParticipantTest, RuleStop } from '@fulvet/core';
 import { ACTION_CHOICES } from './editor/leafChoices';
 import type { AnyRule } from './editor/RuleEditor';
 
 /** A rule prefilled from an address or a domain, as the address bar names it. */
 export function ruleFromAddress(stop: RuleStop, text: string): AnyRule {
-  const test = text.includes('@') ? ({ is: 'address', value: text } as const) : ({ is: 'domain', value: text, exactly: false } as const);
+  return newRule(stop, text.includes('@') ? { is: 'address', value: text } : { is: 'domain', value: text, exactly: false });
+}
+
+/** A rule that is on for everybody, without a name, with one condition on a participant and the first action of its stop. */
+export function newRule(stop: RuleStop, test: ParticipantTest): AnyRule {
   return {
     id: `rule-${crypto.randomUUID().slice(0, 8)}`,
     name: '',
