@@ -3,6 +3,7 @@ export * from './address/parseAddressList';
 export * from './conversation/subjectFallback';
 export * from './conversation/thread';
 export * from './decision/create';
+export * from './decision/dealCode';
 export * from './decision/dealScore';
 export * from './decision/decide';
 export * from './decision/docketSentences';

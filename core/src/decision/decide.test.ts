@@ -55,6 +55,7 @@ const deal = (id: number, people: string[], more: Partial<DealRecord> = {}): Dea
   accountId: 10,
   open: true,
   closedAt: null,
+  openedAt: null,
   stage: 'Quoted',
   amount: null,
   owner: null,
@@ -209,6 +210,24 @@ describe('match', () => {
     ]);
   });
 
+  test('somebody who changed employer: mail of the time before, and to the address there, stays with the former account', () => {
+    const addresses = ['ida@freemail.example', 'ida@harbour.example', 'ida@reseller.example'];
+    const moved = { ...ida, accountId: 12, addresses, formerAccounts: [{ accountId: 10, until: NOW }] };
+    const accountAt = (at: number, from: string): string[] =>
+      filedUnder(decided({ at, from }, { people: [moved] })).filter((one) => one.startsWith('account'));
+    expect(accountAt(NOW - DAY, 'ida@freemail.example')).toEqual([`account 10 by ${RULES.accountByPerson}`]);
+    expect(accountAt(NOW + DAY, 'ida@freemail.example')).toEqual([`account 12 by ${RULES.accountByPerson}`]);
+    expect(accountAt(NOW + DAY, 'ida@harbour.example')).toEqual([`account 10 by ${RULES.accountByPerson}`]);
+    expect(accountAt(NOW - DAY, 'ida@reseller.example')).toEqual([`account 12 by ${RULES.accountByPerson}`]);
+    const both = { ...ida, accountId: 12, addresses: ['ida@harbour.example', 'ida@reseller.example'] };
+    expect(filedUnder(decided({}, { people: [both] }))).toContain(`account 10 by ${RULES.accountByPerson}`);
+    expect(filedUnder(decided({ from: 'ida@reseller.example' }, { people: [both] }))).toContain(`account 12 by ${RULES.accountByPerson}`);
+    const privately = { ...ida, addresses: ['ida@harbour.example', 'ida@freemail.example'] };
+    expect(filedUnder(decided({ from: 'ida@freemail.example' }, { people: [privately] }))).toContain(
+      `account 10 by ${RULES.accountByPerson}`,
+    );
+  });
+
   test('a domain of several accounts waits, unless a person decides', () => {
     const waiting = decided({ from: 'x@group.example' });
     expect([waiting.outcome, waiting.questions[0]?.candidates.map((one) => one.id)]).toEqual(['waiting', [11, 13]]);
@@ -265,6 +284,31 @@ describe('the deal', () => {
     const deals = [deal(1, people), deal(2, people)];
     expect(filedUnder(decided({ subject: 'Re: [qh-2002] delivery' }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
     expect(decided({ subject: 'XQH-2002Y' }, { deals }).outcome).toBe('waiting');
+  });
+
+  test('a code in the text settles it where the subject has none; several in the text settle nothing, several in the subject are asked about', () => {
+    const deals = [deal(1, people), deal(2, people)];
+    expect(filedUnder(decided({ codes: ['QH-2002'] }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
+    expect(filedUnder(decided({ subject: 'QH-2001', codes: ['QH-2002'] }, { deals }))).toContain(`deal 1 by ${RULES.dealByCode}`);
+    expect(decided({ codes: ['QH-2001', 'QH-2002'] }, { deals }).questions).toMatchObject([{ about: 'deal', candidates: [{}, {}] }]);
+    const both = decided({ subject: 'QH-2001 and QH-2003' }, { deals: [...deals, deal(3, [])] });
+    expect(both.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 3 }] }]);
+  });
+
+  test('of the deals of a reseller, the one that the customer in the same email shares', () => {
+    const deals = [deal(1, ['contact:1', 'contact:2']), deal(2, ['contact:2']), deal(3, ['contact:2'])];
+    expect(filedUnder(decided({ cc: ['ravi@reseller.example'] }, { deals }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
+    expect(decided({ from: 'ravi@reseller.example' }, { deals }).questions).toMatchObject([
+      { candidates: [{ id: 1 }, { id: 2 }, { id: 3 }] },
+    ]);
+    const apart = [deal(1, ['contact:1']), deal(2, ['contact:2'])];
+    expect(decided({ cc: ['ravi@reseller.example'] }, { deals: apart }).outcome).toBe('waiting');
+  });
+
+  test('a deal that was opened after the email does not compete with one that was open then', () => {
+    const deals = [deal(1, people, { open: false, closedAt: NOW }), deal(2, people, { openedAt: NOW + DAY })];
+    expect(filedUnder(decided({ at: NOW - DAY }, { deals }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
+    expect(filedUnder(decided({ at: NOW - DAY }, { deals: deals.slice(1) }))).toContain(`deal 2 by ${RULES.onlyOpenDeal}`);
   });
 
   test('answers follow their conversation', () => {

@@ -73,6 +73,8 @@ function sentence(evidence: Evidence): string {
       return `${evidence.address} is on no record.`;
     case 'deal':
       return dealSentence(evidence);
+    case 'several codes':
+      return `The subject names several deals: ${listed(evidence.candidates.map((one) => one.name))}.`;
     case 'open deals':
       return `These people have ${evidence.candidates.length} open deals: ${listed(evidence.candidates.map((one) => one.name))}.`;
     case 'created':
@@ -127,9 +129,11 @@ function gestureSentence(evidence: Extract<Evidence, { fact: 'gesture' }>): stri
 }
 
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
-  if (evidence.by === 'code') return `The subject names ${evidence.via}, the code of the deal ${evidence.name}.`;
+  if (evidence.by === 'code') return `It names ${evidence.via}, the code of the deal ${evidence.name}.`;
   if (evidence.by === 'conversation') return `Earlier emails of this conversation stand under the deal ${evidence.name}.`;
   if (evidence.by === 'score') return `${evidence.name} is clearly the best of them.`;
+  if (evidence.via === 'in common')
+    return `${evidence.name} is the only deal, open at that time, that the accounts of these people have in common.`;
   return `${evidence.name} is the only deal of these people that was open at that time.`;
 }
 

@@ -3,6 +3,7 @@ import type { CompiledRulebook } from '../rulebook/compile';
 import type { Action } from '../rulebook/rule';
 import type { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
+import { codeWords, dealsWithCodes } from './dealCode';
 import { clearWinner, scoreDeals } from './dealScore';
 import type { GestureVerdict } from './gestures';
 import { ruleEvidence } from './ruleEvidence';
@@ -54,7 +55,7 @@ export function match(
     }
   }
   if (rulebook.source.match.account !== 'never' && !says('neverAccounts'))
-    matchAccounts(resolved, rulebook, directory, filings, questions, evidence);
+    matchAccounts(resolved, rulebook, directory, filings, questions, evidence, context.facts.at);
   if (rulebook.source.match.deal !== 'never' && !dealIsSaid)
     matchDeal(context, resolved, rulebook, directory, filings, questions, evidence);
 
@@ -74,6 +75,7 @@ function matchAccounts(
   filings: Filing[],
   questions: Question[],
   evidence: Evidence[],
+  at: number,
 ): void {
   const settled = new Set<number>();
   const fileUnder = (account: AccountRecord, by: 'person' | 'domain', via: string): void => {
@@ -85,7 +87,7 @@ function matchAccounts(
 
   const byDomain: Resolved[] = [];
   for (const one of resolved) {
-    const accounts = one.people.flatMap((person) => (person.accountId === null ? [] : (directory.account(person.accountId) ?? [])));
+    const accounts = one.people.flatMap((person) => directory.accountOf(person, one, at) ?? []);
     for (const account of accounts) fileUnder(account, 'person', one.address);
     if (accounts.length === 0) byDomain.push(one);
   }
@@ -122,12 +124,23 @@ function matchDeal(
   };
   const remembered = memory.dealId === null ? undefined : directory.deal(memory.dealId);
   if (remembered) return fileUnder(remembered, 'conversation', RULES.dealByConversation, '');
-  const coded = dealInSubject(facts.subject, directory);
+  const ask = (candidates: readonly { id: number; name: string }[]): void => {
+    questions.push({ about: 'deal', kind: 'deal', candidates: candidates.map(({ id, name }) => ({ id, name })), domain: null });
+  };
+  const inSubject = dealsWithCodes(codeWords(facts.subject), directory);
+  if (inSubject.length > 1) {
+    evidence.push({ fact: 'several codes', candidates: inSubject.map(({ id, name }) => ({ id, name })) });
+    return ask(inSubject);
+  }
+  // Several codes in a text are a report on many deals, and settle nothing.
+  const inText = inSubject.length > 0 ? [] : dealsWithCodes(facts.codes, directory);
+  const [coded] = inSubject.length > 0 || inText.length > 1 ? inSubject : inText;
   if (coded) return fileUnder(coded, 'code', RULES.dealByCode, coded.code ?? '');
 
-  const open = openDeals(facts.at, resolved, directory);
+  const all = openDeals(facts.at, resolved, directory);
+  const open = all.length < 2 ? all : dealsInCommon(openedBy(all, facts.at), resolved, directory);
   const [only] = open;
-  if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, '');
+  if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, all.length > 1 ? 'in common' : '');
   if (open.length < 2) return;
   const { deal: how, threshold, margin } = rulebook.source.match;
   if (how === 'scored') {
@@ -137,12 +150,10 @@ function matchDeal(
     evidence.push({ fact: 'deal scores', scores: scores.slice(0, MOST_SCORES), threshold, margin });
     const winner = best && open.find((one) => one.id === best.id);
     if (winner) return fileUnder(winner, 'score', RULES.dealByScore, '');
-    questions.push({ about: 'deal', kind: 'deal', candidates: scores.map(({ id, name }) => ({ id, name })), domain: null });
-    return;
+    return ask(scores);
   }
-  const candidates = open.map(({ id, name }) => ({ id, name }));
-  evidence.push({ fact: 'open deals', candidates });
-  questions.push({ about: 'deal', kind: 'deal', candidates, domain: null });
+  evidence.push({ fact: 'open deals', candidates: open.map(({ id, name }) => ({ id, name })) });
+  ask(open);
 }
 
 /** The deals of these people that were open when the email was sent, in order of id. */
@@ -158,18 +169,25 @@ function openDeals(at: number, resolved: readonly Resolved[], directory: Directo
   return [...found.values()].sort((one, other) => one.id - other.id);
 }
 
-const CODE = /[\p{L}\d]+(?:[-_/.#][\p{L}\d]+)*/gu;
-
-/** Words of a subject that may be a reference code: at least four characters, one of them a digit. */
-export function codeWords(subject: string): string[] {
-  if (!/\d/.test(subject)) return [];
-  return [...subject.matchAll(CODE)].map(([word]) => word.toUpperCase()).filter((word) => word.length >= 4 && /\d/.test(word));
+/** Those that had begun when the email was sent; all of them where none is known to have. */
+function openedBy(deals: readonly DealRecord[], at: number): readonly DealRecord[] {
+  const begun = deals.filter((deal) => deal.openedAt === null || deal.openedAt <= at);
+  return begun.length > 0 ? begun : deals;
 }
 
-function dealInSubject(subject: string, directory: Directory): DealRecord | undefined {
-  for (const word of codeWords(subject)) {
-    const deal = directory.dealWithCode(word);
-    if (deal) return deal;
+/**
+ * Where people of several accounts are on these deals, the deals in which each of these accounts has somebody; else all. An email to a
+ * customer and to a reseller who sits in many deals is about the deal that they share.
+ */
+function dealsInCommon(deals: readonly DealRecord[], resolved: readonly Resolved[], directory: Directory): readonly DealRecord[] {
+  const candidates = new Set(deals);
+  const ofAccount = new Map<number, Set<DealRecord>>();
+  for (const person of resolved.flatMap((one) => one.people)) {
+    const theirs = directory.dealsOf(person).filter((deal) => candidates.has(deal));
+    if (person.accountId === null || theirs.length === 0) continue;
+    ofAccount.set(person.accountId, new Set([...(ofAccount.get(person.accountId) ?? []), ...theirs]));
   }
-  return undefined;
+  if (ofAccount.size < 2) return deals;
+  const shared = deals.filter((deal) => [...ofAccount.values()].every((theirs) => theirs.has(deal)));
+  return shared.length > 0 ? shared : deals;
 }

@@ -5,6 +5,7 @@ import type { DecisionFacts } from './types';
 export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {
   subject: '',
   text: '',
+  codes: [],
   attachments: [],
   size: 1000,
   sensitivity: null,
@@ -29,4 +30,5 @@ export const PLAIN_DEAL: Omit<DealRecord, 'id' | 'name' | 'people'> = {
   owner: null,
   activity: [],
   closedAt: null,
+  openedAt: null,
 };

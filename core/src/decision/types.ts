@@ -19,6 +19,8 @@ export interface DecisionFacts {
   subject: string;
   /** The body's text, where a rule asks for it; else empty. */
   text: string;
+  /** Words of what the sender wrote that may be reference codes, in capitals. */
+  codes: readonly string[];
   /** Names of the attachments. */
   attachments: readonly string[];
   /** Bytes of the source. */
@@ -138,6 +140,7 @@ export type Evidence =
   | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open' | 'score'; via: string }
   | { fact: 'deal scores'; scores: DealScore[]; threshold: number; margin: number }
   | { fact: 'rule'; rule: string; name: string; hits: Hit[] }
+  | { fact: 'several codes'; candidates: { id: number; name: string }[] }
   | { fact: 'open deals'; candidates: { id: number; name: string }[] }
   | { fact: 'created'; kind: 'contact' | 'lead' | 'account'; id: number; name: string; via: string; confidence: number }
   | {

@@ -7,6 +7,8 @@ export interface PersonRecord {
   id: number;
   name: string;
   accountId: number | null;
+  /** Accounts that the person was with before, the earliest first, each until a time in milliseconds. */
+  formerAccounts?: readonly { accountId: number; until: number }[];
   /** Comparable addresses. */
   addresses: readonly string[];
   /** The email that Fulvet created the record from, or null. */
@@ -38,6 +40,8 @@ export interface DealRecord {
   activity: number[];
   /** When a closed deal was closed, milliseconds at the end of that day, or null when it is not known. */
   closedAt: number | null;
+  /** When it was opened, milliseconds, or null when it is not known. */
+  openedAt: number | null;
   /** Contacts and leads on the deal, as `kind:id`. */
   people: readonly string[];
 }
@@ -112,6 +116,28 @@ export class Directory {
       // The last label alone is nobody's.
       if (at === 0 || !domain.includes('.', at)) return NONE;
     }
+  }
+
+  /**
+   * The account for which a person acted in an email. An address at the domain of an account that they are or were with tells it, as
+   * does one at another account's domain where they have an address at their own, too: they wrote as somebody there. Else it is the account
+   * that they were with at that time.
+   */
+  accountOf(person: PersonRecord, from: { domain: string }, at: number): AccountRecord | undefined {
+    const formers = person.formerAccounts ?? NONE;
+    const former = formers.find((one) => at < one.until && this.accountById.has(one.accountId));
+    const { accountId } = person;
+    if (accountId !== null && (formers.length > 0 || person.addresses.length > 1)) {
+      const [owner, ...others] = this.accountsOfDomain(from.domain);
+      const theirs = (id: number): boolean => id === accountId || formers.some((one) => one.accountId === id);
+      if (owner && others.length === 0 && (theirs(owner.id) || this.hasAddressAt(person, accountId))) return owner;
+    }
+    const id = former?.accountId ?? accountId;
+    return id === null ? undefined : this.accountById.get(id);
+  }
+
+  private hasAddressAt(person: PersonRecord, accountId: number): boolean {
+    return person.addresses.some((one) => this.accountsOfDomain(one.slice(one.lastIndexOf('@') + 1)).some((it) => it.id === accountId));
   }
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {

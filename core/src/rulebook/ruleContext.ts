@@ -27,9 +27,7 @@ export class RuleContext {
 
   /** The accounts of this participant: by person, else by domain. */
   accounts(one: Participant): readonly AccountRecord[] {
-    const byPerson = this.people(one).flatMap((person) =>
-      person.accountId === null ? [] : (this.directory.account(person.accountId) ?? []),
-    );
+    const byPerson = this.people(one).flatMap((person) => this.directory.accountOf(person, one, this.facts.at) ?? []);
     return byPerson.length > 0
       ? byPerson
       : this.directory.accountsOfDomain(one.domain).filter((account) => account.originEmailId !== this.facts.id);

@@ -46,6 +46,7 @@ beforeAll(async () => {
       email('shared', { from: 'who@group.example', subject: 'T' }),
       email('two', { from: 'jo@harbour.example', subject: 'Two' }),
       email('coded', { from: 'jo@harbour.example', subject: 'About QH-33' }),
+      email('coded-text', { from: 'jo@harbour.example', subject: 'As agreed', text: 'The papers for qh-44 are here.\n\n> and QH-33?\n' }),
       email('coded-answer', {
         from: rep,
         to: 'jo@harbour.example',
@@ -77,6 +78,7 @@ describe('filing', () => {
     expect([all.two.outcome, names(all.two)]).toEqual(['waiting', ['account Harbour Oriel', 'contact Jo Lund']]);
     expect(names(all.coded)).toContain('deal Buoys');
     expect(names(all['coded-answer'])).toContain('deal Buoys');
+    expect(names(all['coded-text'])).toContain('deal Weir');
     // Both deals of these people were open on 2 March: a question, not a guess.
     expect([all.before.outcome, names(all.before)]).toEqual(['waiting', ['account Harbour Oriel', 'contact Ida Brandt']]);
     expect([all.internal.outcome, all.letter.outcome, all.new.outcome]).toEqual(['kept out', 'kept out', 'loose']);
@@ -124,19 +126,19 @@ describe('keeping out', () => {
       token: crew.tokens.admin,
       body: { kind: 'domain', value: 'Harbour.example' },
     });
-    expect(preview.json).toMatchObject({ value: 'harbour.example', concerned: 5, wouldLeave: 5, filedNow: 5, already: null });
+    expect(preview.json).toMatchObject({ value: 'harbour.example', concerned: 6, wouldLeave: 6, filedNow: 6, already: null });
     expect(await state()).toBe(before);
 
     const done = await server.call('POST', '/keep-out', {
       token: crew.tokens.admin,
       body: { kind: 'domain', value: 'harbour.example', note: 'test' },
     });
-    expect(done.json.changed).toBe(5);
+    expect(done.json.changed).toBe(6);
     expect((await decisions(server, crew.tokens.admin)).known).toMatchObject({ outcome: 'kept out', filings: [] });
     expect((await server.call('GET', '/search?text=Two', { token: crew.tokens.rep })).json.emailTotal).toBe(0);
 
     const undone = await server.call('POST', `/undo/${done.json.undo.id}`, { token: crew.tokens.admin });
-    expect(undone.json.changed).toBe(5);
+    expect(undone.json.changed).toBe(6);
     expect(await state()).toBe(before);
     expect((await server.call('GET', '/search?text=Two', { token: crew.tokens.rep })).json.emailTotal).toBe(1);
     expect((await server.call('POST', `/undo/${done.json.undo.id}`, { token: crew.tokens.admin })).json.error.code).toBe('undone-already');
@@ -204,6 +206,19 @@ describe('the rulebook', () => {
 test('records that come after the mail draw it to them', async () => {
   await records('contact', 'name,emails\nStranger Known,who@group.example\n');
   await settled('shared', ['contact Stranger Known']);
+});
+
+test('a contact who changes employer leaves the mail of that time with the former account', async () => {
+  await records('account', 'name,domains\nElsewhere,elsewhere.example\n');
+  await records('contact', 'name,emails,account\nIda Brandt,ida@harbour.example;ida@elsewhere.example,Elsewhere\n');
+  await importMail(server, crew.tokens.admin, rep, {
+    'later.mbox': mbox([email('at-new', { from: 'ida@elsewhere.example', subject: 'From my new place' })]),
+  });
+  await decideAll(server, crew.tokens.admin);
+  const all = await decisions(server, crew.tokens.admin);
+  expect(names(all.known)).toContain('account Harbour Oriel');
+  expect(names(all.known)).not.toContain('account Elsewhere');
+  expect(names(all['at-new'])).toEqual(['account Elsewhere', 'deal Gauges', 'contact Ida Brandt']);
 });
 
 test('a run can be cancelled', async () => {

@@ -30,16 +30,14 @@ export async function loadDirectory(
       addresses.add(rulebook.personKey(one.address));
       for (const domain of domainAndParents(one.domain)) domains.add(domain);
     }
-    for (const code of codeWords(facts.subject)) codes.add(code);
+    for (const code of [...codeWords(facts.subject), ...facts.codes]) codes.add(code);
   }
   const fixed = (kind: RecordKind): number[] => rulebook.fixedRecords.filter((one) => one.kind === kind).map((one) => one.id);
   const people = await loadPeople(
     tx,
     sql`a.address = ANY(${sql.param([...addresses])}::text[]) OR (a.kind = 'contact' AND a.person_id = ANY(${sql.param(fixed('contact'))}::bigint[])) OR (a.kind = 'lead' AND a.person_id = ANY(${sql.param(fixed('lead'))}::bigint[]))`,
   );
-  const accountIds = [
-    ...new Set([...fixed('account'), ...people.flatMap((person) => (person.accountId === null ? [] : [person.accountId]))]),
-  ];
+  const accountIds = [...new Set([...fixed('account'), ...people.flatMap(accountsOf)])];
   const accounts = await loadAccounts(
     tx,
     sql`a.id = ANY(${sql.param(accountIds)}::bigint[]) OR a.id IN (SELECT account_id FROM account_domains WHERE domain = ANY(${sql.param([...domains])}::text[]))`,
@@ -52,6 +50,10 @@ export async function loadDirectory(
   return new Directory({ people, accounts, deals });
 }
 
+function accountsOf(person: PersonRecord): number[] {
+  return [...(person.accountId === null ? [] : [person.accountId]), ...(person.formerAccounts ?? []).map((one) => one.accountId)];
+}
+
 async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
   const { rows } = await tx.execute<{
     kind: 'contact' | 'lead';
@@ -60,8 +62,10 @@ async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
     account_id: number | null;
     origin: number | null;
     addresses: string[];
+    former: { accountId: number; until: number }[] | null;
   }>(sql`
-    SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, coalesce(c.origin_email_id, l.origin_email_id) AS origin, array_agg(a.address ORDER BY a.address) AS addresses
+    SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, coalesce(c.origin_email_id, l.origin_email_id) AS origin, array_agg(a.address ORDER BY a.address) AS addresses,
+      (SELECT json_agg(json_build_object('accountId', f.account_id, 'until', extract(epoch FROM f.until) * 1000) ORDER BY f.until) FROM contact_accounts f WHERE a.kind = 'contact' AND f.contact_id = a.person_id) AS former
     FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
     WHERE ${where} GROUP BY 1, 2, 3, 4, 5 ORDER BY a.kind, a.person_id`);
   return rows.map((row) => ({
@@ -70,6 +74,7 @@ async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
     name: row.name,
     accountId: row.account_id,
     addresses: row.addresses,
+    ...(row.former ? { formerAccounts: row.former } : {}),
     originEmailId: row.origin,
   }));
 }
@@ -97,13 +102,14 @@ async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
     account_id: number | null;
     open: boolean;
     closed_on: string | null;
+    opened_on: string | null;
     stage: string | null;
     amount: number | null;
     owner: string | null;
     people: string[];
     activity: number[];
   }>(sql`
-    SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, d.stage, d.amount, lower(u.email) AS owner,
+    SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, d.opened_on::text, d.stage, d.amount, lower(u.email) AS owner,
       ARRAY(SELECT (extract(epoch FROM e.sent_at) * 1000)::float8 FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[])) AS activity, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
     FROM deals d LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN deal_people p ON p.deal_id = d.id
     WHERE ${where} GROUP BY d.id, u.email ORDER BY d.id`);
@@ -118,6 +124,7 @@ async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
     amount: row.amount,
     owner: row.owner,
     activity: row.activity,
+    openedAt: row.opened_on === null ? null : Date.parse(`${row.opened_on}T00:00:00.000Z`),
     closedAt: row.closed_on === null ? null : Date.parse(`${row.closed_on}T23:59:59.999Z`),
   }));
 }

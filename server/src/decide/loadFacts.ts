@@ -1,5 +1,4 @@
-import { readEmail } from '@fulvet/core';
-import { SENSITIVITIES } from '@fulvet/core';
+import { codeWordsOfText, readEmail, SENSITIVITIES } from '@fulvet/core';
 import type { DecisionFacts, EmailFacts, Gesture, MailClass, Participant, Sensitivity } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
@@ -44,6 +43,7 @@ interface FactRow {
   shared_by_rules: boolean | null;
   at_filing_address_only: boolean | null;
   body: string | null;
+  codes: string[] | null;
   email_size: number;
   sensitivity: string | null;
   attachments: string[] | null;
@@ -60,7 +60,7 @@ interface FactRow {
 export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[], withText: boolean): Promise<StoredEmail[]> {
   const { rows } = await tx.execute<FactRow>(sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
-      e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
+      e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
       coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
         (SELECT m.owner_id FROM participants s JOIN mailboxes m ON m.address = s.address OR s.address = ANY(m.aliases) WHERE s.email_id = e.id AND s.role = 'from' ORDER BY m.id LIMIT 1)) AS sender_owner,
       g.gestures, held.shared_by_rules, held.at_filing_address_only
@@ -96,6 +96,7 @@ async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail>
       at: row.at,
       subject: restored?.subject ?? row.subject ?? '',
       text: restored?.text ?? row.body ?? '',
+      codes: restored ? codeWordsOfText(restored.text) : (row.codes ?? []),
       attachments: restored?.attachments.filter((one) => !one.inline).map((one) => one.name) ?? row.attachments ?? [],
       size: row.email_size,
       sensitivity: restored?.sensitivity ?? SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,

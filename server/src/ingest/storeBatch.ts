@@ -1,4 +1,4 @@
-import { identityOf, ownText, subjectKey } from '@fulvet/core';
+import { codeWordsOfText, identityOf, ownText, subjectKey } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
@@ -163,10 +163,11 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
     has_html: facts.hasHtml,
     attachment_count: facts.attachments.filter((one) => !one.inline).length,
     words: searchText(facts),
+    codes: codeWordsOfText(facts.text),
   }));
-  await tx.execute(sql`INSERT INTO email_contents (email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, search)
-    SELECT email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, to_tsvector('simple', words)
-    FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, subject_key text, preview text, body text, has_html boolean, attachment_count int, words text)
+  await tx.execute(sql`INSERT INTO email_contents (email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, search, codes)
+    SELECT email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, to_tsvector('simple', words), ARRAY(SELECT json_array_elements_text(codes))
+    FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, subject_key text, preview text, body text, has_html boolean, attachment_count int, words text, codes json)
     ON CONFLICT (email_id) DO NOTHING`);
   await insertParticipants(tx, emails);
   const attached = emails.flatMap(({ id, facts }) =>

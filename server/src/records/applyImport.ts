@@ -54,6 +54,7 @@ function assignments(kind: ImportPlan['kind'], row: PlannedRow): [SQL, SQL][] {
   if (kind !== 'deal') return set;
   if ('code' in values) set.push([sql`code`, sql`nullif(${values.code}, '')`]);
   if ('amount' in values) set.push([sql`amount`, sql`nullif(${values.amount}, '')::numeric`]);
+  if ('opened_on' in values) set.push([sql`opened_on`, sql`nullif(${values.opened_on}, '')::date`]);
   if ('closed_on' in values) set.push([sql`closed_on`, sql`nullif(${values.closed_on}, '')::date`]);
   set.push([sql`open`, sql`${values.open === 'yes'}`]);
   return set;
@@ -73,7 +74,14 @@ async function insertRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow): Pro
   return rows[0]?.id ?? 0;
 }
 
+/** A contact who goes from one account to another leaves the mail of that time with the former. */
+async function keepFormerAccount(tx: Tx, row: PlannedRow): Promise<void> {
+  await tx.execute(sql`INSERT INTO contact_accounts (contact_id, account_id) SELECT c.id, c.account_id FROM contacts c
+    WHERE c.id = ${row.id} AND c.account_id <> (SELECT id FROM accounts WHERE lower(name) = lower(${row.accountName}))`);
+}
+
 async function updateRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow): Promise<void> {
+  if (kind === 'contact' && 'account' in row.values) await keepFormerAccount(tx, row);
   const set = assignments(kind, row).map(([column, value]) => sql`${column} = ${value}`);
   await tx.execute(sql`UPDATE ${TABLES[kind]} SET ${sql.join(set, sql`, `)} WHERE id = ${row.id}`);
 }

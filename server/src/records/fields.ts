@@ -48,6 +48,7 @@ export const RECORD_FIELDS: Record<RecordKind, readonly RecordField[]> = {
     field('currency', 'Such as EUR'),
     field('people', 'Addresses of contacts or leads, separated by ;', ['contacts', 'participants']),
     field('closed_on', 'Date as 2026-05-04', ['closed', 'close date', 'closed on']),
+    field('opened_on', 'Date as 2026-05-04', ['opened', 'open date', 'opened on', 'created', 'start date']),
   ],
 };
 

@@ -173,8 +173,8 @@ function readDomains(text: string, rulebook: CompiledRulebook): string[] | strin
 
 /** Puts open, amount and date into their one form in place; returns the reason where one cannot be read. */
 function normaliseDeal(values: Record<string, string>): string | null {
-  if (values.closed_on && (!/^\d{4}-\d{2}-\d{2}$/.test(values.closed_on) || Number.isNaN(Date.parse(values.closed_on))))
-    return `“${values.closed_on}” is not a date such as 2026-05-04.`;
+  for (const date of [values.opened_on, values.closed_on])
+    if (date && (!/^\d{4}-\d{2}-\d{2}$/.test(date) || Number.isNaN(Date.parse(date)))) return `“${date}” is not a date such as 2026-05-04.`;
   if (values.amount) {
     const amount = readAmount(values.amount);
     if (amount === null) return `“${values.amount}” is not an amount such as 12500.50.`;
@@ -310,6 +310,6 @@ const CURRENT = {
   lead: sql`SELECT l.id, l.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id), '') AS emails, l.company, l.status, coalesce(u.email, '') AS owner
     FROM leads l LEFT JOIN users u ON u.id = l.owner_id ORDER BY lower(l.name), l.id`,
   deal: sql`SELECT d.id, coalesce(d.code, '') AS code, d.name, coalesce(a.name, '') AS account, coalesce(u.email, '') AS owner, d.stage, CASE WHEN d.open THEN 'yes' ELSE 'no' END AS open, coalesce(d.amount::text, '') AS amount, d.currency,
-      coalesce((SELECT string_agg((SELECT x.address FROM person_addresses x WHERE x.kind = p.kind AND x.person_id = p.person_id ORDER BY x.position, x.address LIMIT 1), ';') FROM deal_people p WHERE p.deal_id = d.id), '') AS people, coalesce(d.closed_on::text, '') AS closed_on
+      coalesce((SELECT string_agg((SELECT x.address FROM person_addresses x WHERE x.kind = p.kind AND x.person_id = p.person_id ORDER BY x.position, x.address LIMIT 1), ';') FROM deal_people p WHERE p.deal_id = d.id), '') AS people, coalesce(d.closed_on::text, '') AS closed_on, coalesce(d.opened_on::text, '') AS opened_on
     FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id ORDER BY lower(d.name), d.id`,
 } satisfies Record<RecordKind, ReturnType<typeof sql>>;

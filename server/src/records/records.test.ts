@@ -68,7 +68,7 @@ describe('import of records', () => {
     const result = await post('deal', text);
     expect(result.bad.map((one: { line: number }) => one.line)).toEqual([4, 5, 6, 7]);
     expect(await exported('deal')).toBe(
-      'code,name,account,owner,stage,open,amount,currency,people,closed_on\nD-1,One,Oriel,,Quoted,yes,12500.5,EUR,ida@oriel.example,\nD-2,Two,,,Won,no,1250.75,EUR,,2026-02-01\n',
+      'code,name,account,owner,stage,open,amount,currency,people,closed_on,opened_on\nD-1,One,Oriel,,Quoted,yes,12500.5,EUR,ida@oriel.example,,\nD-2,Two,,,Won,no,1250.75,EUR,,2026-02-01,\n',
     );
   });
 

@@ -73,6 +73,11 @@ export const emailContents = pgTable(
     hasHtml: boolean().notNull(),
     attachmentCount: integer().notNull(),
     search: tsvector().notNull(),
+    /** Words of what the sender wrote that may be reference codes, in capitals. */
+    codes: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
   },
   (t) => [
     index('email_contents_by_text').using('gin', t.search),

@@ -92,6 +92,21 @@ export const personAddresses = pgTable(
   ],
 );
 
+/** Accounts that a contact was with before: mail of that time stays under them. */
+export const contactAccounts = pgTable(
+  'contact_accounts',
+  {
+    contactId: ref()
+      .notNull()
+      .references(() => contacts.id, { onDelete: 'cascade' }),
+    accountId: ref()
+      .notNull()
+      .references(() => accounts.id, { onDelete: 'cascade' }),
+    until: moment().notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.contactId, t.until] })],
+);
+
 export const deals = pgTable(
   'deals',
   {
@@ -104,6 +119,7 @@ export const deals = pgTable(
     open: boolean().notNull().default(true),
     amount: numeric({ mode: 'number' }),
     currency: text().notNull().default(''),
+    openedOn: date({ mode: 'string' }),
     closedOn: date({ mode: 'string' }),
     /** Part of the record's filing address; short, and not to be guessed. */
     filingCode: text()

@@ -1,0 +1,14 @@
+import { describe, expect, test } from '@jest/globals';
+import { codeWords, codeWordsOfText } from './dealCode';
+
+describe('words that may be a reference code', () => {
+  test('in a subject: four characters or more, one of them a digit', () => {
+    expect(codeWords('Re: [qh-2041] gauge, 20410 and A1 for PN16/32')).toEqual(['QH-2041', '20410', 'PN16/32']);
+  });
+
+  test('in a text: with a letter, and not in what is quoted', () => {
+    const text = 'About QH-2041, call +49 40 123456 by 2026-05-04.\n\nOn 4 May, Ida Brandt wrote:\n> as for QH-2042\n';
+    expect(codeWordsOfText(text)).toEqual(['QH-2041']);
+    expect(codeWordsOfText('no digits here')).toEqual([]);
+  });
+});

@@ -1,0 +1,25 @@
+import type { DealRecord, Directory } from '../directory/directory';
+import { ownText } from '../message/bodyParts';
+
+const CODE = /[\p{L}\d]+(?:[-_/.#][\p{L}\d]+)*/gu;
+const MOST_OF_TEXT = 100;
+
+/** Words of a subject that may be a reference code, in capitals: at least four characters, one of them a digit. */
+export function codeWords(subject: string): string[] {
+  if (!/\d/.test(subject)) return [];
+  return [...subject.matchAll(CODE)].map(([word]) => word.toUpperCase()).filter((word) => word.length >= 4 && /\d/.test(word));
+}
+
+/**
+ * Words of what the sender wrote that may be a reference code; not of what is quoted. A code in a text has a letter, too: bare
+ * numbers there are telephones, dates and sums.
+ */
+export function codeWordsOfText(text: string): string[] {
+  if (!/\d/.test(text)) return [];
+  return [...new Set(codeWords(ownText(text)).filter((word) => /\p{L}/u.test(word)))].slice(0, MOST_OF_TEXT);
+}
+
+/** The deals that these words name, each once, in order. */
+export function dealsWithCodes(words: readonly string[], directory: Directory): DealRecord[] {
+  return [...new Set(words.flatMap((word) => directory.dealWithCode(word) ?? []))];
+}
