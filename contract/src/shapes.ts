@@ -111,6 +111,21 @@ export const emailDetail = z.object({
 });
 export type EmailDetail = z.infer<typeof emailDetail>;
 
+/** Beyond the docket: what nearly happened, and what would have to change for another outcome. */
+export const explanation = z.object({
+  nearly: z.array(z.object({ stop: z.string(), rule: z.string(), text: z.string() })),
+  changes: z.array(z.object({ change: z.string(), then: z.string() })),
+});
+export type Explanation = z.infer<typeof explanation>;
+
+export const whyNot = z.object({
+  filed: z.boolean().describe('It does stand under the record.'),
+  name: z.string(),
+  reasons: z.array(z.string()),
+  changes: z.array(z.string()).describe('Each would put it there, as was tried by deciding it again; in words behind “if”.'),
+});
+export type WhyNotAnswer = z.infer<typeof whyNot>;
+
 export const emailQuery = z.object({
   outcome: z.string().optional().describe('One outcome, or several separated by commas; "undecided" too.'),
   mailbox: z.string().optional(),

@@ -9,7 +9,14 @@ export interface DocketSentence {
   because: string[];
 }
 
-const STOP_TITLES: Record<Stop, string> = { keepOut: 'Keep out', takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
+/** The stops as people call them. */
+export const STOP_TITLES: Record<Stop, string> = {
+  keepOut: 'Keep out',
+  takeIn: 'Take in',
+  match: 'Match',
+  create: 'Create',
+  share: 'Share',
+};
 
 const VERDICTS: Record<StopEntry['verdict'], string> = {
   passed: 'Let through',

@@ -1,8 +1,8 @@
 import type { Participant } from '../message/emailFacts';
 import type { ConditionParts, Test } from './compileCondition';
 import { compileCondition, keysOf, requiredKeys } from './compileCondition';
-import type { Leaf } from './condition';
-import { leavesOf } from './condition';
+import type { Condition, Leaf } from './condition';
+import { leavesOf, membersOf } from './condition';
 import type { Hit } from './hit';
 import type { Rule } from './rule';
 import type { RuleContext } from './ruleContext';
@@ -17,6 +17,24 @@ export interface Spoken<A> {
   rule: Rule<A>;
   hits: readonly Hit[];
 }
+
+/** A rule that nearly spoke, and the part of its condition that did not hold. */
+export interface Nearly<A> {
+  rule: Rule<A>;
+  missing: Condition | null;
+}
+
+const GENERAL: ReadonlySet<Leaf['fact']> = new Set([
+  'direction',
+  'mailClass',
+  'size',
+  'folder',
+  'mailbox',
+  'user',
+  'conversation',
+  'recipients',
+]);
+const tells = (leaf: Leaf): boolean => !GENERAL.has(leaf.fact);
 
 /** The rules of one stop, in order, found by what they need: deciding hardly grows with their number. */
 export class CompiledStop<A> {
@@ -53,6 +71,31 @@ export class CompiledStop<A> {
     const found = new Set(this.always);
     for (const key of keysOf(externals, this.parts.personKey)) for (const at of this.byKey.get(key) ?? []) found.add(at);
     return [...found].sort((one, other) => one - other).flatMap((at) => this.rules[at] ?? []);
+  }
+
+  /** This stop as it would be without one rule. */
+  without(ruleId: string): CompiledStop<A> {
+    return new CompiledStop(
+      this.rules.flatMap(({ rule }) => (rule.id === ruleId ? [] : [rule])),
+      this.parts,
+    );
+  }
+
+  /**
+   * The rules that are silent by one part of their condition alone, or because they are for other mailboxes or members (`missing` null).
+   * What holds must tell something of this very email: most mail is received and written by a person.
+   */
+  nearly(context: RuleContext): Nearly<A>[] {
+    const holds = (condition: Condition): boolean => compileCondition(condition, this.parts)(context) !== null;
+    return this.rules.flatMap(({ rule, test }): Nearly<A>[] => {
+      if (test(context) !== null) return [];
+      if (holds(rule.when)) return [{ rule, missing: null }];
+      const group = membersOf(rule.when);
+      if (group?.how !== 'all') return [];
+      const [missing, ...more] = group.members.filter((member) => !holds(member));
+      const telling = group.members.some((member) => member !== missing && [...leavesOf(member)].some(tells));
+      return missing && more.length === 0 && telling ? [{ rule, missing }] : [];
+    });
   }
 
   /** The first rule that speaks, or null. */

@@ -1,3 +1,4 @@
+import { STOP_TITLES } from '../decision/docketSentences';
 import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
 import { membersOf } from './condition';
 import type { Action, Rule, RuleStop } from './rule';
@@ -6,8 +7,6 @@ import type { Rulebook } from './schema';
 
 /** Names of kept lists by id. */
 export type ListNames = ReadonlyMap<string, string>;
-
-const STOP_NAMES: Record<RuleStop, string> = { keepOut: 'Keep out', takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
 
 /** A condition as the part of a sentence behind “when”. */
 export function conditionWords(condition: Condition, lists: ListNames = new Map()): string {
@@ -168,18 +167,18 @@ export function differenceWords(before: Rulebook, after: Rulebook, lists: ListNa
     const is = after[stop];
     const known = new Map<string, Rule<Action<RuleStop>>>(was.rules.map((rule) => [rule.id, rule]));
     const kept = new Set<string>(is.rules.map((rule) => rule.id));
-    for (const rule of was.rules) if (!kept.has(rule.id)) said.push(`${STOP_NAMES[stop]}: no longer “${ruleWords(rule, lists)}”`);
+    for (const rule of was.rules) if (!kept.has(rule.id)) said.push(`${STOP_TITLES[stop]}: no longer “${ruleWords(rule, lists)}”`);
     for (const rule of is.rules) {
       const old = known.get(rule.id);
-      if (!old) said.push(`${STOP_NAMES[stop]}: new ${rule.on ? 'rule' : 'rule, switched off,'} “${ruleWords(rule, lists)}”`);
-      else if (old.on !== rule.on) said.push(`${STOP_NAMES[stop]}: switched ${rule.on ? 'on' : 'off'} “${ruleWords(rule, lists)}”`);
+      if (!old) said.push(`${STOP_TITLES[stop]}: new ${rule.on ? 'rule' : 'rule, switched off,'} “${ruleWords(rule, lists)}”`);
+      else if (old.on !== rule.on) said.push(`${STOP_TITLES[stop]}: switched ${rule.on ? 'on' : 'off'} “${ruleWords(rule, lists)}”`);
       else if (JSON.stringify([old.when, old.then, old.appliesTo]) !== JSON.stringify([rule.when, rule.then, rule.appliesTo]))
-        said.push(`${STOP_NAMES[stop]}: “${ruleWords(old, lists)}” becomes “${ruleWords(rule, lists)}”`);
+        said.push(`${STOP_TITLES[stop]}: “${ruleWords(old, lists)}” becomes “${ruleWords(rule, lists)}”`);
     }
     const orderWas = was.rules.filter((rule) => kept.has(rule.id)).map((rule) => rule.id);
     const orderIs = is.rules.filter((rule) => known.has(rule.id)).map((rule) => rule.id);
-    if (orderWas.join() !== orderIs.join()) said.push(`${STOP_NAMES[stop]}: its rules stand in another order`);
-    said.push(...settingWords(STOP_NAMES[stop], was, is));
+    if (orderWas.join() !== orderIs.join()) said.push(`${STOP_TITLES[stop]}: its rules stand in another order`);
+    said.push(...settingWords(STOP_TITLES[stop], was, is));
   }
   said.push(...settingWords('Who we are', before.us, after.us));
   return said;

@@ -1,5 +1,5 @@
 import { CERTAIN_DEAL_RULES, Directory, codeWords, domainAndParents, nameKey } from '@fulvet/core';
-import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind } from '@fulvet/core';
+import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind, Records } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
@@ -15,13 +15,30 @@ export async function loadWholeDirectory(tx: Tx): Promise<{ directory: Directory
   return { directory: new Directory({ people, accounts, deals }), names };
 }
 
-/** Loads all records that the decision of these emails may ask for, by a few set-based queries. */
+/** All records that the decision of these emails may ask for. @param dealIds deals that conversations stand under */
 export async function loadDirectory(
   tx: Tx,
   emails: readonly DecisionFacts[],
   rulebook: CompiledRulebook,
   dealIds: readonly number[],
 ): Promise<Directory> {
+  return new Directory(
+    await loadRecords(
+      tx,
+      emails,
+      rulebook,
+      dealIds.map((id) => ({ kind: 'deal', id })),
+    ),
+  );
+}
+
+/** Loads the records that the decision of these emails may ask for, and some more, by a few set-based queries. */
+export async function loadRecords(
+  tx: Tx,
+  emails: readonly DecisionFacts[],
+  rulebook: CompiledRulebook,
+  more: readonly { kind: RecordKind; id: number }[],
+): Promise<Records> {
   const addresses = new Set<string>();
   const domains = new Set<string>();
   const codes = new Set<string>();
@@ -32,7 +49,8 @@ export async function loadDirectory(
     }
     for (const code of [...codeWords(facts.subject), ...facts.codes]) codes.add(code);
   }
-  const fixed = (kind: RecordKind): number[] => rulebook.fixedRecords.filter((one) => one.kind === kind).map((one) => one.id);
+  const named = [...rulebook.fixedRecords, ...more];
+  const fixed = (kind: RecordKind): number[] => named.filter((one) => one.kind === kind).map((one) => one.id);
   const people = await loadPeople(
     tx,
     sql`a.address = ANY(${sql.param([...addresses])}::text[]) OR (a.kind = 'contact' AND a.person_id = ANY(${sql.param(fixed('contact'))}::bigint[])) OR (a.kind = 'lead' AND a.person_id = ANY(${sql.param(fixed('lead'))}::bigint[]))`,
@@ -44,10 +62,10 @@ export async function loadDirectory(
   );
   const deals = await loadDeals(
     tx,
-    sql`d.id = ANY(${sql.param([...dealIds, ...fixed('deal')])}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
+    sql`d.id = ANY(${sql.param(fixed('deal'))}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
       OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
-  return new Directory({ people, accounts, deals });
+  return { people, accounts, deals };
 }
 
 function accountsOf(person: PersonRecord): number[] {

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { emailDetail } from '../mail/emailDetail';
 import { emailRows } from '../mail/emailRows';
+import { explanationOf, whyNotOf } from '../mail/explanation';
 import { htmlForFrame } from '../mail/htmlForFrame';
 import { registerPage } from '../mail/register';
 import type { Services } from '../services';
@@ -14,7 +15,7 @@ import type { Handlers } from './handler';
 
 type MailHandlers = Pick<
   Handlers,
-  'getLine' | 'getArrival' | 'listEmails' | 'getEmail' | 'getEmailHtml' | 'getEmailSource' | 'getAttachment'
+  'getLine' | 'getArrival' | 'listEmails' | 'getEmail' | 'explainEmail' | 'whyNot' | 'getEmailHtml' | 'getEmailSource' | 'getAttachment'
 >;
 
 export const mailHandlers: MailHandlers = {
@@ -34,6 +35,10 @@ export const mailHandlers: MailHandlers = {
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, (tx) => emailDetail(tx, params.id, compiled));
   },
+
+  explainEmail: ({ user, params, services }) => explanationOf(services, user.id, params.id),
+
+  whyNot: ({ user, params, query, services }) => whyNotOf(services, user.id, params.id, { kind: query.kind, id: query.record }),
 
   getEmailHtml: async ({ user, params, query, services, res }) => {
     const raw = await sourceOf(services, user.id, params.id);

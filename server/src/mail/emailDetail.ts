@@ -1,5 +1,5 @@
 import type { EmailDetail, Filing, Person } from '@fulvet/contract';
-import { bodyParts, docketSentences, RULES } from '@fulvet/core';
+import { bodyParts, docketSentences, RULES, RULE_STOPS } from '@fulvet/core';
 import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
@@ -42,6 +42,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
   const row = rows[0];
   if (!row) throw notFound('email');
   const notes = new Map(rulebook.source.keepOut.entries.map((entry) => [entry.id, entry]));
+  const names = new Map(RULE_STOPS.flatMap((stop) => rulebook.source[stop].rules.map((rule) => [rule.id, rule.name] as const)));
   return {
     id: row.id,
     at: new Date(row.sent_at).toISOString(),
@@ -61,7 +62,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
     externalDomains: row.external_domains,
     problems: row.problems,
     filings: row.filings ?? [],
-    docket: docketSentences(row.docket ?? row.stops ?? []).map((entry) => ({ ...entry, ruleText: ruleText(entry.rule, notes) })),
+    docket: docketSentences(row.docket ?? row.stops ?? []).map((entry) => ({ ...entry, ruleText: ruleText(entry.rule, notes, names) })),
     rulebookVersion: row.rulebook_version,
     // Dockets of earlier versions do not say what the candidates are.
     questions: (row.questions ?? []).map((one) => ({ ...one, kind: one.kind ?? (one.about === 'deal' ? 'deal' : 'account') })),
@@ -95,6 +96,7 @@ const RULE_TEXTS: Record<string, string> = {
   [RULES.dealByConversation]: 'Answers follow their conversation',
   [RULES.dealByCode]: 'The deal by its code',
   [RULES.onlyOpenDeal]: 'The only open deal of these people',
+  [RULES.dealByScore]: 'The deal that is clearly the best',
   [RULES.createPeople]: 'What unknown people become',
   [RULES.createAccounts]: 'New accounts from domains',
   [RULES.level]: 'Who sees filed mail',
@@ -106,9 +108,10 @@ const RULE_TEXTS: Record<string, string> = {
 function ruleText(
   rule: string | null,
   entries: ReadonlyMap<string, { value: string; note: string; addedBy: string; addedAt: string }>,
+  names: ReadonlyMap<string, string>,
 ): string | null {
   if (rule === null) return null;
   const entry = entries.get(rule);
-  if (!entry) return RULE_TEXTS[rule] ?? rule;
+  if (!entry) return RULE_TEXTS[rule] ?? (names.has(rule) ? names.get(rule) || 'A rule without a name' : 'A rule that is gone');
   return entry.note ? `Kept out: ${entry.value} (${entry.note})` : `Kept out: ${entry.value}`;
 }

@@ -1,8 +1,9 @@
-import { NO_MEMORY } from '@fulvet/core';
+import { NO_MEMORY, remember } from '@fulvet/core';
 import type { ConversationMemory, Directory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database } from '../db/database';
+import { filedUnder } from '../decide/filedUnder';
 import { loadWholeDirectory } from '../decide/loadDirectory';
 import type { StoredEmail } from '../decide/loadFacts';
 import { loadFacts } from '../decide/loadFacts';
@@ -72,13 +73,7 @@ function withMemories(emails: readonly StoredEmail[]): PastMail['emails'] {
   const memories = new Map<number, ConversationMemory>();
   return emails.map((email) => {
     const memory = memories.get(email.conversationId) ?? NO_MEMORY;
-    const filings = email.before.filings === '' ? [] : email.before.filings.split(',').map((one) => one.split(':').slice(0, 2).join(':'));
-    memories.set(email.conversationId, {
-      dealId: null,
-      filed: memory.filed || filings.length > 0,
-      earlier: memory.earlier + 1,
-      records: filings.length === 0 ? memory.records : new Set([...memory.records, ...filings]),
-    });
+    memories.set(email.conversationId, remember(memory, { filings: filedUnder(email.before.filings) }));
     return { email, memory };
   });
 }

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { decideInOrder } from '../decide/decideInOrder';
+import { filedUnder } from '../decide/filedUnder';
 import { loadWholeDirectory } from '../decide/loadDirectory';
 import type { StoredEmail } from '../decide/loadFacts';
 import { loadFacts } from '../decide/loadFacts';
@@ -134,7 +135,7 @@ class TrialRun {
 }
 
 function standingOf({ before }: StoredEmail): Standing {
-  const filings = before.filings === '' ? [] : before.filings.split(',').map((one) => one.split(':').slice(0, 2).join(':'));
+  const filings = filedUnder(before.filings).map((one) => `${one.kind}:${one.id}`);
   const stops = (JSON.parse(before.docket) ?? []) as Standing['stops'];
   return {
     outcome: before.outcome as Standing['outcome'],

@@ -15,6 +15,8 @@ import { exactMoment } from '../parts/Moment';
 import { bytes } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
+import { STOPS } from '../parts/stops';
+import { Explained } from './Explained';
 
 /** The record of how one email was decided, at the right edge, with the email under it. Esc closes it. */
 export default function DocketPanel({ id, user, onClose }: { id: number; user: User; onClose: () => void }) {
@@ -108,6 +110,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
         </div>
       ))}
       <Stops docket={email.docket} />
+      {email.docket.length > 0 && <Explained email={email} />}
       {canKeepOut && (
         <div className="mt-3">
           <Button onClick={() => setKeepOut(keepable)}>Keep out {keepable.slice(keepable.lastIndexOf('@') + 1)} …</Button>{' '}
@@ -121,14 +124,6 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
   );
 }
 
-const RULE_STOPS = [
-  ['keep-out', 'Keep out'],
-  ['take-in', 'Take in'],
-  ['match', 'Match'],
-  ['create', 'Create'],
-  ['share', 'Share'],
-] as const;
-
 /** Begins a rule at a stop, with who this email is with filled in. */
 function MakeRule({ address }: { address: string }) {
   const go = useNavigate();
@@ -139,8 +134,8 @@ function MakeRule({ address }: { address: string }) {
         label="Make a rule of this at"
         value=""
         shown="Make a rule of this …"
-        options={RULE_STOPS.map(([value, label]) => ({ value, label, hint: `A rule at ${label} about ${domain}.` }))}
-        onChange={(stop) => void go(`/${stop}?rule=${encodeURIComponent(domain)}`)}
+        options={STOPS.map(({ path, title }) => ({ value: path, label: title, hint: `A rule at ${title} about ${domain}.` }))}
+        onChange={(path) => void go(`${path}?rule=${encodeURIComponent(domain)}`)}
       />
     </span>
   );

@@ -11,6 +11,7 @@ import { Moment } from '../parts/Moment';
 import { count, counted } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { Select } from '../parts/Select';
+import { STOPS } from '../parts/stops';
 import { useAddressBar } from '../parts/useAddressBar';
 
 const FILTERS = ['before', 'after', 'stop', 'record', 'seen'] as const;
@@ -230,14 +231,12 @@ function Matrix({
   );
 }
 
-const STOP_NAMES: Record<string, string> = { keepOut: 'Keep out', takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
-
 function Stops({ summary, onOpen }: { summary: TrialSummary; onOpen: (stop: string) => void }) {
   return (
     <section aria-label="Stops">
       <h2 className="mb-1 text-lg">At each stop</h2>
       <ul className="divide-y divide-line border-y border-line">
-        {Object.entries(STOP_NAMES).map(([stop, name]) => (
+        {STOPS.map(({ stop, title }) => (
           <li key={stop} className="flex flex-wrap items-baseline gap-x-4 px-1 py-1.5">
             <button
               type="button"
@@ -245,7 +244,7 @@ function Stops({ summary, onOpen }: { summary: TrialSummary; onOpen: (stop: stri
               title="Emails that first differ here"
               onClick={() => onOpen(stop)}
             >
-              {name}
+              {title}
             </button>
             {Object.entries(summary.stops[stop] ?? {})
               .sort(([, one], [, other]) => other - one)
@@ -400,7 +399,7 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
           </tr>
         </thead>
         <tbody className="divide-y divide-line border-t border-line">
-          {Object.entries(STOP_NAMES).map(([name, title]) => (
+          {STOPS.map(({ stop: name, title }) => (
             <tr key={name} className={clsx('align-top', stop === name && 'bg-sunk shadow-[inset_3px_0_0_var(--focus)]')}>
               <th className="px-2 py-1.5 text-left font-medium">
                 {title}

@@ -1,0 +1,118 @@
+import type { Decision, Evidence, Outcome, Stop } from '../decision/types';
+import type { CompiledRulebook, CompiledStops } from '../rulebook/compile';
+import type { Rulebook } from '../rulebook/schema';
+import { RULES } from '../rulebook/schema';
+import type { Situation } from './situation';
+import { decideIn } from './situation';
+
+/** One thing that could be otherwise, in words behind “if”, and the situation then. */
+export interface Variant {
+  words: string;
+  situation: Situation;
+}
+
+/** What would come of an email if one thing were otherwise. */
+export interface Alternative {
+  /** In words, behind “if”. */
+  words: string;
+  outcome: Outcome;
+  visibility: Decision['visibility'];
+  /** Records it would then stand under and does not now, and the reverse, as `kind:id`; a negative id is a record that would be created. */
+  won: string[];
+  lost: string[];
+  /** Names of the records that would be created. */
+  created: string[];
+}
+
+/** What would have to change for another outcome: each rule and default that spoke, taken away by itself, and what would come of it. */
+export function alternatives(situation: Situation): Alternative[] {
+  const now = decideIn(situation);
+  return ruleVariants(situation, now).flatMap(({ words, situation: other }) => {
+    const then = decideIn(other);
+    const won = keysOf(then).filter((key) => !keysOf(now).includes(key));
+    const lost = keysOf(now).filter((key) => !keysOf(then).includes(key));
+    const same = then.outcome === now.outcome && then.visibility === now.visibility && won.length + lost.length === 0;
+    const created = then.creations.filter((one) => won.includes(`${one.kind}:${one.id}`)).map((one) => one.name);
+    return same ? [] : [{ words, outcome: then.outcome, visibility: then.visibility, won, lost, created }];
+  });
+}
+
+const keysOf = (decision: Decision): string[] => decision.filings.map((one) => `${one.kind}:${one.id}`);
+
+/** The situations in which one rule or default that spoke on the email does not. */
+export function ruleVariants(situation: Situation, decision: Decision): Variant[] {
+  const { rulebook } = situation;
+  const variants: Variant[] = [];
+  const add = (words: string, changed: CompiledRulebook): void => {
+    if (!variants.some((one) => one.words === words)) variants.push({ words, situation: { ...situation, rulebook: changed } });
+  };
+  for (const entry of decision.docket) {
+    for (const one of entry.evidence) {
+      if (one.fact === 'rule') add(`the rule “${one.name || one.rule}” did not speak`, withoutRule(rulebook, entry.stop, one.rule));
+      if (one.fact === 'entry') add(`${one.value} were not on the kept-out list`, withoutEntry(rulebook, one.entry));
+      if (one.fact === 'mail class' && entry.verdict === 'kept out')
+        add(`machine mail of this kind (${one.mailClass}) came in`, { ...rulebook, keepsOutClass: () => false });
+      if (one.fact === 'scope' && entry.verdict === 'left loose')
+        add('all mail with people outside came in', withDefaults(rulebook, { takeIn: { scope: 'external' } }));
+      for (const [words, defaults] of createDefaults(one)) add(words, withDefaults(rulebook, defaults));
+      if (one.fact === 'level' && one.because === 'policy')
+        add(
+          one.level === 'owner' ? 'filed mail were seen by everyone' : 'filed mail were seen by its owner only',
+          withDefaults(rulebook, { share: { level: one.level === 'owner' ? 'everyone' : 'owner' } }),
+        );
+      if (one.fact === 'deal scores' && decision.questions.some((it) => it.about === 'deal')) {
+        const [best, next] = one.scores;
+        const ahead = (best?.score ?? 0) - (next?.score ?? 0);
+        if (best && ahead > 0)
+          add(
+            `a score of ${best.score.toFixed(2)}, ${ahead.toFixed(2)} ahead of the next, were enough`,
+            withDefaults(rulebook, { match: { threshold: best.score, margin: Math.floor(ahead * 100) / 100 } }),
+          );
+      }
+      if (one.fact === 'open deals') add('open deals were told apart by score', withDefaults(rulebook, { match: { deal: 'scored' } }));
+    }
+  }
+  const { match } = rulebook.source;
+  if (match.account === 'never') add('mail were filed under accounts', withDefaults(rulebook, { match: { account: 'personOrDomain' } }));
+  if (match.account === 'person')
+    add('accounts were found by their domains, too', withDefaults(rulebook, { match: { account: 'personOrDomain' } }));
+  if (match.deal === 'never') add('mail were filed under deals', withDefaults(rulebook, { match: { deal: 'certain' } }));
+  if (decision.docket[0]?.rule === RULES.internal)
+    add('mail among ourselves came in', withDefaults(rulebook, { keepOut: { internal: false } }));
+  return variants;
+}
+
+function createDefaults(one: Evidence): [string, { create: Partial<Rulebook['create']> }][] {
+  if (one.fact !== 'not created') return [];
+  if (one.because === 'policy')
+    return [
+      ['unknown people became contacts once we wrote to them', { create: { people: 'contact', after: 'weWrote' } }],
+      ['unknown people became contacts with their first email', { create: { people: 'contact', after: 'firstEmail' } }],
+    ];
+  return one.because === 'not written to'
+    ? [['their first email were enough to create a record', { create: { after: 'firstEmail' } }]]
+    : [];
+}
+
+export function withoutRule(rulebook: CompiledRulebook, stop: Stop, rule: string): CompiledRulebook {
+  const stops: CompiledStops = { ...rulebook.stops, [stop]: rulebook.stops[stop].without(rule) };
+  return { ...rulebook, stops };
+}
+
+function withoutEntry(rulebook: CompiledRulebook, entry: string): CompiledRulebook {
+  return {
+    ...rulebook,
+    entryFor: (address, domain) => {
+      const found = rulebook.entryFor(address, domain);
+      return found?.id === entry ? undefined : found;
+    },
+  };
+}
+
+type Defaults = { [S in Stop]?: Partial<Rulebook[S]> };
+
+function withDefaults(rulebook: CompiledRulebook, defaults: Defaults): CompiledRulebook {
+  const source = { ...rulebook.source };
+  for (const [stop, changed] of Object.entries(defaults)) Object.assign(source, { [stop]: { ...source[stop as Stop], ...changed } });
+  return { ...rulebook, source };
+}

@@ -1,0 +1,34 @@
+import { directionOf, externalParticipants } from '../decision/decide';
+import type { Stop } from '../decision/types';
+import { STOPS } from '../decision/types';
+import { Directory } from '../directory/directory';
+import type { Condition } from '../rulebook/condition';
+import { RuleContext } from '../rulebook/ruleContext';
+import type { Situation } from './situation';
+
+/** A rule that nearly spoke on an email. */
+export interface NearMiss {
+  stop: Stop;
+  rule: string;
+  name: string;
+  /** The one part of its condition that did not hold, or null where all hold and it is for other mailboxes or members. */
+  missing: Condition | null;
+}
+
+/** The rules of which all hold but one part of the condition, or but whom they are for. */
+export function nearMisses({ facts, rulebook, records, memory }: Situation): NearMiss[] {
+  const key = (address: string): string => rulebook.personKey(address);
+  const externals = externalParticipants(facts.participants, rulebook);
+  const direction = directionOf(facts.participants, externals, rulebook);
+  const context = new RuleContext(facts, externals, direction, memory, new Directory(records), key);
+  return STOPS.flatMap((stop) => {
+    const asked =
+      stop === 'create' ? externals.filter((one) => context.people(one).length === 0).map((one) => context.about(one)) : [context];
+    const found = new Map<string, NearMiss>();
+    for (const one of asked) {
+      for (const { rule, missing } of rulebook.stops[stop].nearly(one))
+        found.set(rule.id, { stop, rule: rule.id, name: rule.name, missing });
+    }
+    return [...found.values()];
+  });
+}

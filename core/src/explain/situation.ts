@@ -1,0 +1,28 @@
+import { decide } from '../decision/decide';
+import type { ConversationMemory, Decision, DecisionFacts } from '../decision/types';
+import type { AccountRecord, DealRecord, PersonRecord } from '../directory/directory';
+import { Directory } from '../directory/directory';
+import type { CompiledRulebook } from '../rulebook/compile';
+
+/** The records that the decision of an email may ask for. */
+export interface Records {
+  people: readonly PersonRecord[];
+  accounts: readonly AccountRecord[];
+  deals: readonly DealRecord[];
+}
+
+/** Everything that one email was decided from. */
+export interface Situation {
+  facts: DecisionFacts;
+  rulebook: CompiledRulebook;
+  records: Records;
+  memory: ConversationMemory;
+}
+
+/** Decides the email anew in this situation; the records given are not touched. */
+export function decideIn({ facts, rulebook, records, memory }: Situation): Decision {
+  let last = 0;
+  const { people, accounts, deals } = records;
+  const directory = new Directory({ people, accounts, deals: deals.map((deal) => ({ ...deal, activity: [...deal.activity] })) });
+  return decide(facts, rulebook, directory, memory, { next: () => (last -= 1) });
+}

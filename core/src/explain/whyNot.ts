@@ -1,0 +1,227 @@
+import { docketSentences } from '../decision/docketSentences';
+import type { Decision, Question } from '../decision/types';
+import type { DealRecord, PersonRecord, RecordKind } from '../directory/directory';
+import { ruleVariants } from './alternatives';
+import type { Variant } from './alternatives';
+import type { Situation } from './situation';
+import { decideIn } from './situation';
+
+/** Why an email does not stand under a record, and what would put it there. */
+export interface WhyNot {
+  /** It does stand there. */
+  filed: boolean;
+  /** Sentences, in order of the stops. */
+  reasons: string[];
+  /** What would put it there, each in words behind “if”; the simplest first. */
+  changes: string[];
+}
+
+export interface Target {
+  kind: RecordKind;
+  id: number;
+  name: string;
+}
+
+const MOST_CHANGES = 6;
+
+/**
+ * Why an email is not filed under the record. The reasons follow the stops; each change was tried by deciding the email again with it.
+ *
+ * @param situation its records include the one asked about
+ */
+export function whyNot(situation: Situation, target: Target): WhyNot {
+  const now = decideIn(situation);
+  if (stands(now, target)) {
+    const rule = now.filings.find((one) => one.kind === target.kind && one.id === target.id)?.rule ?? '';
+    const said = docketSentences(now.docket).flatMap((entry) => entry.because.filter((one) => one.includes(target.name)));
+    return { filed: true, reasons: said.length > 0 ? said : [`It is filed there by ${rule}.`], changes: [] };
+  }
+  return { filed: false, reasons: reasons(situation, now, target), changes: changes(situation, now, target) };
+}
+
+const stands = (decision: Decision, { kind, id }: Target): boolean => decision.filings.some((one) => one.kind === kind && one.id === id);
+
+function reasons(situation: Situation, now: Decision, target: Target): string[] {
+  const [first, second] = docketSentences(now.docket);
+  if (now.outcome === 'kept out')
+    return [`It was kept out, and what is kept out is filed nowhere. ${first?.because.join(' ') ?? ''}`.trim()];
+  if (now.docket[1]?.verdict === 'left loose')
+    return [`It was left to its owner, and what is not taken in is filed nowhere. ${second?.because.join(' ') ?? ''}`.trim()];
+  const disregarded = now.docket[0]?.evidence.length ? (first?.because ?? []) : [];
+  const own =
+    target.kind === 'account' ? accountReasons(situation, target) : target.kind === 'deal' ? dealReasons(situation, now, target) : [];
+  const person = target.kind === 'contact' || target.kind === 'lead' ? personReasons(situation, now, target) : [];
+  const waiting = now.questions.filter((one) => one.candidates.some((it) => it.id === target.id) && one.kind === target.kind);
+  return [...person, ...own, ...waiting.map(asksWhich), ...disregarded];
+}
+
+function asksWhich(question: Question): string {
+  return `It is one of ${question.candidates.length} candidates, and no rule tells which: the email waits for a person.`;
+}
+
+function personReasons({ facts, records, rulebook }: Situation, now: Decision, target: Target): string[] {
+  const person = records.people.find((one) => one.kind === target.kind && one.id === target.id);
+  if (!person) return [`${target.name} has no address.`];
+  const inIt = new Set(facts.participants.map((one) => rulebook.personKey(one.address)));
+  const present = person.addresses.filter((one) => inIt.has(one));
+  if (present.length === 0) return [`None of the addresses of ${target.name} takes part: ${person.addresses.join(', ')}.`];
+  return now.externals.some((one) => present.includes(one)) ? [] : [`${present.join(', ')} takes part, but counts as one of us.`];
+}
+
+function accountReasons({ facts, records, rulebook }: Situation, target: Target): string[] {
+  const account = records.accounts.find((one) => one.id === target.id);
+  const people = peopleIn(records.people, facts.participants, rulebook.personKey);
+  const elsewhere = people.filter((one) => one.accountId !== null && one.accountId !== target.id);
+  const nameOf = (id: number | null): string => records.accounts.find((one) => one.id === id)?.name ?? 'another account';
+  return [
+    ...(people.some((one) => one.accountId === target.id) ? [] : [`None of the people who take part is with ${target.name}.`]),
+    ...elsewhere.slice(0, 3).map((one) => `${one.name} is with ${nameOf(one.accountId)}.`),
+    ...(account && account.domains.length > 0
+      ? [`Its domains are ${account.domains.join(', ')}.`]
+      : [`${target.name} has no domain, so nobody is recognised by it.`]),
+  ];
+}
+
+function dealReasons({ facts, records, rulebook, memory }: Situation, now: Decision, target: Target): string[] {
+  const deal = records.deals.find((one) => one.id === target.id);
+  if (!deal) return [];
+  const people = peopleIn(records.people, facts.participants, rulebook.personKey).filter((one) =>
+    deal.people.includes(`${one.kind}:${one.id}`),
+  );
+  const other = now.filings.find((one) => one.kind === 'deal');
+  const why = docketSentences(now.docket)[2]?.because.filter((one) => /deal|clearly the best|names/.test(one)) ?? [];
+  return [
+    people.length === 0
+      ? deal.people.length === 0
+        ? 'Nobody is on it, so no email leads to it by its people.'
+        : `None of its people takes part; it has ${deal.people.length}.`
+      : `${people.length} of its ${deal.people.length} people ${people.length === 1 ? 'takes' : 'take'} part: ${people.map((one) => one.name).join(', ')}.`,
+    ...(wasOpen(deal, facts.at) ? [] : ['It was not open when the email was sent.']),
+    ...(deal.openedAt !== null && deal.openedAt > facts.at ? ['It was opened after the email was sent.'] : []),
+    ...(memory.dealId !== null && memory.dealId !== deal.id ? ['The conversation stands under another deal, and answers follow it.'] : []),
+    ...(other ? why : []),
+  ];
+}
+
+const wasOpen = (deal: DealRecord, at: number): boolean => deal.open || (deal.closedAt !== null && at <= deal.closedAt);
+
+function peopleIn(
+  people: readonly PersonRecord[],
+  participants: Situation['facts']['participants'],
+  key: (address: string) => string,
+): PersonRecord[] {
+  const inIt = new Set(participants.map((one) => key(one.address)));
+  return people.filter((one) => one.addresses.some((address) => inIt.has(address)));
+}
+
+/** The changes that alone put the email under the record; where none does, the pairs of a rule's change and a record's. */
+function changes(situation: Situation, now: Decision, target: Target): string[] {
+  const ofRules = ruleVariants(situation, now);
+  const ofRecords = recordVariants(situation, target);
+  const works = ({ situation: other }: Variant): boolean => stands(decideIn(other), target);
+  const single = [...ofRecords, ...ofRules].filter(works);
+  if (single.length > 0) return single.slice(0, MOST_CHANGES).map((one) => one.words);
+  const pairs = ofRules.flatMap((rule) =>
+    [...recordVariants(rule.situation, target), ...ruleVariants(rule.situation, decideIn(rule.situation))].map((more) => ({
+      words: `${rule.words}, and ${more.words}`,
+      situation: more.situation,
+    })),
+  );
+  return pairs
+    .filter(works)
+    .slice(0, MOST_CHANGES)
+    .map((one) => one.words);
+}
+
+/** What could be otherwise about the records and the conversation. */
+function recordVariants(situation: Situation, target: Target): Variant[] {
+  switch (target.kind) {
+    case 'account':
+      return accountVariants(situation, target);
+    case 'deal':
+      return dealVariants(situation, target);
+    default:
+      return personVariants(situation, target);
+  }
+}
+
+const withRecords = (situation: Situation, records: Partial<Situation['records']>): Situation => ({
+  ...situation,
+  records: { ...situation.records, ...records },
+});
+
+function outsiders({ facts, rulebook }: Situation): { address: string; domain: string }[] {
+  const found = new Map(facts.participants.map((one) => [rulebook.personKey(one.address), one]));
+  return [...found]
+    .filter(([, one]) => !rulebook.isOurs(one.address, one.domain))
+    .map(([address, one]) => ({ address, domain: one.domain }));
+}
+
+function personVariants(situation: Situation, target: Target): Variant[] {
+  const { people } = situation.records;
+  const is = (one: PersonRecord): boolean => one.kind === target.kind && one.id === target.id;
+  return outsiders(situation).map(({ address }) => ({
+    words: `${address} were an address of ${target.name}`,
+    situation: withRecords(situation, {
+      people: people.map((one) => (is(one) ? { ...one, addresses: [...one.addresses, address] } : one)),
+    }),
+  }));
+}
+
+function accountVariants(situation: Situation, target: Target): Variant[] {
+  const { people, accounts } = situation.records;
+  const domains = [...new Set(outsiders(situation).map((one) => one.domain))].filter((one) => !situation.rulebook.isPublicProvider(one));
+  const inIt = peopleIn(people, situation.facts.participants, situation.rulebook.personKey);
+  return [
+    ...inIt.map((person) => ({
+      words: `${person.name} were with ${target.name}`,
+      situation: withRecords(situation, {
+        people: people.map((one) => (one === person ? { ...one, accountId: target.id, formerAccounts: [] } : one)),
+      }),
+    })),
+    ...domains.map((domain) => ({
+      words: `${domain} belonged to ${target.name}`,
+      situation: withRecords(situation, {
+        accounts: accounts.map((one) => (one.id === target.id ? { ...one, domains: [...one.domains, domain] } : one)),
+      }),
+    })),
+  ];
+}
+
+function dealVariants(situation: Situation, target: Target): Variant[] {
+  const { facts, memory, rulebook } = situation;
+  const { people, deals } = situation.records;
+  const deal = deals.find((one) => one.id === target.id);
+  if (!deal) return [];
+  const changed = (change: Partial<DealRecord>): Situation =>
+    withRecords(situation, { deals: deals.map((one) => (one === deal ? { ...one, ...change } : one)) });
+  const missing = peopleIn(people, facts.participants, rulebook.personKey).filter((one) => !deal.people.includes(`${one.kind}:${one.id}`));
+  const rivals = deals.filter((one) => one.id !== deal.id && wasOpen(one, facts.at));
+  return [
+    ...missing.map((one) => ({
+      words: `${one.name} were on the deal`,
+      situation: changed({ people: [...deal.people, `${one.kind}:${one.id}`] }),
+    })),
+    ...(wasOpen(deal, facts.at) ? [] : [{ words: 'the deal had been open then', situation: changed({ open: true }) }]),
+    ...(rivals.length > 0 && rivals.length <= 3
+      ? [
+          {
+            words: `${rivals.map((one) => one.name).join(' and ')} had not been open then`,
+            situation: withRecords(situation, { deals: deals.filter((one) => !rivals.includes(one)) }),
+          },
+        ]
+      : []),
+    ...(deal.code === null
+      ? []
+      : [
+          {
+            words: `the subject named its code, ${deal.code}`,
+            situation: { ...situation, facts: { ...facts, subject: `${facts.subject} ${deal.code}` } },
+          },
+        ]),
+    ...(memory.dealId === null || memory.dealId === deal.id
+      ? []
+      : [{ words: 'the conversation did not stand under another deal', situation: { ...situation, memory: { ...memory, dealId: null } } }]),
+    { words: 'its conversation stood under the deal', situation: { ...situation, memory: { ...memory, dealId: deal.id, filed: true } } },
+  ];
+}

@@ -1,0 +1,99 @@
+import type { EmailDetail, Explanation, WhyNotAnswer } from '@fulvet/contract';
+import { useQuery } from '@tanstack/react-query';
+import { ChevronRight } from 'lucide-react';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { Button, Trouble } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import type { PickedRecord } from '../parts/RecordPicker';
+import { RecordPicker } from '../parts/RecordPicker';
+
+/** What the docket leaves open: why not another record, what nearly happened, what would have to change. Worked out when asked. */
+export function Explained({ email }: { email: EmailDetail }) {
+  const [open, setOpen] = useState(false);
+  const [about, setAbout] = useState<PickedRecord | null>(null);
+  return (
+    <section aria-label="Explained further" className="mt-1 border-t border-line pt-2 text-sm">
+      <div className="flex flex-wrap gap-2">
+        <RecordPicker label="Why is it not under" onPick={setAbout}>
+          <Button>Why not under …?</Button>
+        </RecordPicker>
+        {email.content && (
+          <Button aria-expanded={open} onClick={() => setOpen(!open)}>
+            <ChevronRight aria-hidden size={15} className={clsx('transition-transform', open && 'rotate-90')} />
+            What would change it
+          </Button>
+        )}
+      </div>
+      {about && <WhyNot key={`${about.kind}${about.id}`} emailId={email.id} record={about} />}
+      {open && <Otherwise emailId={email.id} />}
+    </section>
+  );
+}
+
+function WhyNot({ emailId, record }: { emailId: number; record: PickedRecord }) {
+  const { data, error, isPending } = useQuery({
+    queryKey: ['why-not', emailId, record.kind, record.id],
+    queryFn: ({ signal }) =>
+      api<WhyNotAnswer>('GET', `/emails/${emailId}/why-not?kind=${record.kind}&record=${record.id}`, undefined, signal),
+  });
+  return (
+    <div aria-live="polite" className="mt-2 rounded border border-line bg-sunk px-3 py-2">
+      <h4 className="font-medium">
+        {data?.filed ? 'It is filed under' : 'Why not under'} {record.name}
+        {data?.filed ? '.' : '?'}
+      </h4>
+      {isPending && <p className="text-muted">Working it out …</p>}
+      <Trouble error={error} />
+      <ul>
+        {data?.reasons.map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </ul>
+      {data && !data.filed && data.changes.length > 0 && (
+        <>
+          <p className="mt-2 font-medium">It would be, if</p>
+          <ul className="list-disc pl-5">
+            {data.changes.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ul>
+        </>
+      )}
+      {data && !data.filed && data.changes.length === 0 && (
+        <p className="mt-1 text-muted">No single change of a rule or record would put it there.</p>
+      )}
+    </div>
+  );
+}
+
+function Otherwise({ emailId }: { emailId: number }) {
+  const { data, error, isPending } = useQuery({
+    queryKey: ['explanation', emailId],
+    queryFn: ({ signal }) => api<Explanation>('GET', `/emails/${emailId}/explanation`, undefined, signal),
+  });
+  if (isPending) return <p className="mt-2 text-muted">Working it out …</p>;
+  if (error) return <Trouble error={error} />;
+  return (
+    <div className="mt-2 rounded border border-line bg-sunk px-3 py-2">
+      <h4 className="font-medium">What would have to change</h4>
+      {data.changes.length === 0 && <p className="text-muted">Taking any one rule away would change nothing.</p>}
+      <ul>
+        {data.changes.map(({ change, then }) => (
+          <li key={change} className="mt-1">
+            If {change}: <span className="text-muted">{then}</span>
+          </li>
+        ))}
+      </ul>
+      <h4 className="mt-2 font-medium">What nearly happened</h4>
+      {data.nearly.length === 0 && <p className="text-muted">No rule missed it by one part of its condition.</p>}
+      <ul>
+        {data.nearly.map((one) => (
+          <li key={one.stop + one.rule} className="mt-1">
+            {one.stop}: {one.text}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
