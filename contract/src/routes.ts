@@ -4,6 +4,7 @@ import { mailRoutes } from './routes/mail';
 import { mailboxesRoutes } from './routes/mailboxes';
 import { recordsRoutes } from './routes/records';
 import { rulesRoutes } from './routes/rules';
+import { runRoutes } from './routes/runs';
 import { teamRoutes } from './routes/team';
 
 /** Every route of the API by its operation id. */
@@ -13,6 +14,7 @@ export const routes = {
   ...mailRoutes,
   ...recordsRoutes,
   ...rulesRoutes,
+  ...runRoutes,
   ...draftRoutes,
   ...importsRoutes,
 } as const;

@@ -280,6 +280,11 @@ export const decideRun = z.object({
   total: z.number().int(),
   changed: z.number().int(),
   message: z.string(),
+  phase: z
+    .enum(['deciding', 'writing'])
+    .describe('deciding: nothing is changed yet. writing: all of it is being put in place as one step.'),
+  since: moment.nullable().describe('Over mail from this time on; null: all.'),
+  mailboxes: z.array(z.string()).describe('Over mail in these mailboxes; empty: all.'),
 });
 export type DecideRun = z.infer<typeof decideRun>;
 
@@ -320,6 +325,26 @@ export const rulebookState = z.object({
   by: z.string().nullable(),
 });
 export type RulebookState = z.infer<typeof rulebookState>;
+
+/** What rules did to some mail, in numbers. */
+const pilotFigures = z.object({
+  emails: z.number().int(),
+  outcomes: z.record(z.string(), z.number().int()),
+  everyone: z.number().int().describe('Emails that everyone sees.'),
+  created: z.number().int().describe('Records created from them.'),
+});
+export const pilot = z.object({
+  version: z.number().int(),
+  mailboxes: z.array(z.string()),
+  summary: z.string(),
+  at: moment,
+  by: z.string().nullable(),
+  from: moment.describe('Mail from this time on is compared.'),
+  group: pilotFigures.describe('Mail that the pilot’s rules decided.'),
+  others: pilotFigures.describe('Other mail of the same time.'),
+  behind: z.boolean().describe('Another version was put in force for everyone since.'),
+});
+export type Pilot = z.infer<typeof pilot>;
 
 export const arrival = z.object({
   since: moment.nullable(),

@@ -126,7 +126,8 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await press(page, 'Put live …');
     await seen(page, `of \\d+ emails, ${changed} would change`.replace(/\\d\+/, String(Number(/Of (\d+)/.exec(text)?.[1]))));
     await page.locator('input[name=past]:not(:checked)').click();
-    await press(page, `Put live, and change ${changed} past emails`);
+    await seen(page, /Put live for everyone, and decide \d+ past emails again/);
+    await page.locator('[role=dialog] button[type=submit]').click();
     await seen(page, 'past mail is being decided again');
     await page.waitForFunction(() => !document.body.innerText.includes('Draft: 1 change'));
     await open('/trials', 'would change');
@@ -142,6 +143,47 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.locator('button ::-p-text(Undo, and restore)').click();
     await seen(page, /[1-9]\d* emails stand as before/);
     await page.waitForFunction(() => document.querySelectorAll('section[aria-label=Rules] ol > li').length === 0);
+  });
+
+  test('a draft is put live for a pilot, its figures stand beside the others’, and it is ended', async () => {
+    const { page } = stage;
+    await open('/share', 'filed is seen by');
+    await press(page, 'Add a rule');
+    await page.waitForSelector('input[name=rule-name]');
+    await press(page, 'Put it into the draft');
+    await seen(page, 'Draft: 1 change');
+    await press(page, 'Put live …');
+    await page.locator('input[name=whom]:not(:checked)').click();
+    expect(await page.$eval('[role=dialog] button[type=submit]', (one) => (one as HTMLButtonElement).disabled)).toBe(true);
+    await page.locator('[role=dialog] li label ::-p-text(nadia.okonjira)').click();
+    await page.locator('input[name=past]:not(:checked)').click();
+    await seen(page, /Start the pilot for 1 mailbox, and decide \d+ past emails again/);
+    await page.locator('[role=dialog] button[type=submit]').click();
+    await seen(page, /Pilot: version \d+ is in force for 1 mailbox/);
+    await page.waitForSelector('table[aria-label="The pilot beside other mail"]');
+    await press(page, 'End the pilot …');
+    await page.locator('[role=dialog] button[type=submit]').click();
+    await seen(page, 'The pilot has ended');
+    await page.waitForFunction(() => document.querySelector('section[aria-label="The pilot"]') === null);
+    await press(page, 'Throw away …');
+    await press(page, 'Throw it away');
+    await page.waitForFunction(() => document.querySelector('section[aria-label="The draft"]') === null);
+  });
+
+  test('the docket says why an email is not under another record, and what would change it', async () => {
+    const { page } = stage;
+    await open('/register?text=round+table', 'Round table on the storm gate');
+    await page.focus('[role=listbox]');
+    await page.keyboard.press('Enter');
+    await press(page, 'Why not under …?');
+    await page.keyboard.type('Harbour');
+    await page.waitForSelector(
+      '[role=dialog] [role=option][aria-selected=true], [data-radix-popper-content-wrapper] [role=option][aria-selected=true]',
+    );
+    await page.keyboard.press('Enter');
+    await seen(page, 'None of the people who take part is with');
+    await press(page, 'What would change it');
+    await seen(page, 'What nearly happened');
   });
 
   test('from an email: make a rule of this, prefilled', async () => {

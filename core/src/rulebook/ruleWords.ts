@@ -184,14 +184,73 @@ export function differenceWords(before: Rulebook, after: Rulebook, lists: ListNa
   return said;
 }
 
+/** What a setting says, by stop and name, as the part of a sentence that follows the stop’s name. */
+const SETTING_WORDS: Record<string, (value: unknown) => string> = {
+  'Keep out.internal': (value) => `mail among ourselves ${value === true ? 'stays out' : 'comes in'}`,
+  'Take in.scope': (value) => SCOPE_WORDS[String(value)] ?? plain(value),
+  'Match.account': (value) => ACCOUNT_WORDS[String(value)] ?? plain(value),
+  'Match.deal': (value) => DEAL_WORDS[String(value)] ?? plain(value),
+  'Match.threshold': (value) => `a deal needs a score of ${plain(value)}`,
+  'Match.margin': (value) => `a deal has to be ${plain(value)} ahead of the next`,
+  'Create.people': (value) => (value === 'nothing' ? 'unknown people become nothing' : `unknown people become a ${plain(value)}`),
+  'Create.after': (value) => `people are created ${AFTER_WORDS[value as keyof typeof AFTER_WORDS] ?? plain(value)}`,
+  'Create.accounts': (value) => (value === true ? 'with the account from the domain' : 'without a new account'),
+  'Share.level': (value) => `filed mail is seen by ${value === 'everyone' ? 'everyone' : 'its owner only'}`,
+  'Who we are.tagsTellApart': (value) => `a +tag in an address ${value === true ? 'tells people apart' : 'does not make another person'}`,
+};
+const SCOPE_WORDS: Record<string, string> = {
+  external: 'all mail with people outside comes in',
+  known: 'only mail with people on record comes in',
+  answers: 'only answers to filed mail come in',
+  byHand: 'nothing comes in by itself',
+};
+const ACCOUNT_WORDS: Record<string, string> = {
+  personOrDomain: 'under the person’s account, else the one that owns the domain',
+  person: 'under the person’s account only',
+  never: 'under no account',
+};
+const DEAL_WORDS: Record<string, string> = {
+  certain: 'under a deal when it is certain',
+  scored: 'under the deal that fits best',
+  never: 'never under a deal',
+};
+const LIST_WORDS: Record<string, string> = {
+  entries: 'domains and addresses that are kept out',
+  machineMail: 'kinds of machine mail that stay out',
+  ownDomains: 'own domains',
+  sharedAddresses: 'shared addresses',
+};
+
 function settingWords(where: string, before: object, after: object): string[] {
   const old = new Map(Object.entries(before));
   return Object.entries(after).flatMap(([name, value]) => {
     const was: unknown = old.get(name);
     if (name === 'rules' || JSON.stringify(was) === JSON.stringify(value)) return [];
-    if (Array.isArray(was) && Array.isArray(value)) return [`${where}: ${name} has ${value.length} in place of ${was.length}`];
-    return [`${where}: ${name} is ${plain(value)} in place of ${plain(was)}`];
+    if (Array.isArray(was) && Array.isArray(value)) return [`${where}: ${LIST_WORDS[name] ?? name}${listChange(was, value)}`];
+    const say = SETTING_WORDS[`${where}.${name}`] ?? ((it: unknown) => `${name} is ${plain(it)}`);
+    return [`${where}: ${say(value)}; before, ${say(was)}`];
   });
+}
+
+const MOST_NAMED = 3;
+
+/** What a list has more and less, by name where they are few. */
+function listChange(before: readonly unknown[], after: readonly unknown[]): string {
+  const nameOf = (one: unknown): string =>
+    typeof one === 'object' && one !== null && 'value' in one ? String((one as { value: unknown }).value) : plain(one);
+  const was = new Set(before.map(nameOf));
+  const is = new Set(after.map(nameOf));
+  const parts = [
+    ['more', [...is].filter((one) => !was.has(one))],
+    ['no longer', [...was].filter((one) => !is.has(one))],
+  ] as const;
+  const said = parts
+    .filter(([, names]) => names.length > 0)
+    .map(
+      ([how, names]) =>
+        `${how} ${names.length <= MOST_NAMED ? names.join(', ') : `${names.slice(0, MOST_NAMED).join(', ')} and ${names.length - MOST_NAMED} others`}`,
+    );
+  return said.length > 0 ? `: ${said.join('; ')}` : ' are otherwise noted';
 }
 
 const plain = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value));

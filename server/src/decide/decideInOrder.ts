@@ -1,23 +1,39 @@
 import { decide, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory, Decision, Directory, TemporaryIds } from '@fulvet/core';
+import { filedUnder } from './filedUnder';
 import type { StoredEmail } from './loadFacts';
 
-/** Decides emails in the order given, each knowing what came before: in its conversation, and in the directory. Live and in trial. */
+/** An email with what was decided about it. */
+export interface DecidedEmail {
+  email: StoredEmail;
+  decision: Decision;
+}
+
+/**
+ * Decides emails in the order given, each knowing what came before: in its conversation, and in the directory. Live and in trial.
+ *
+ * @param rulebookFor the rulebook that holds for an email, or null where the email stays as it stands and is only remembered
+ */
 export function decideInOrder(
   emails: readonly StoredEmail[],
-  rulebook: CompiledRulebook,
+  rulebookFor: (email: StoredEmail) => CompiledRulebook | null,
   directory: Directory,
   memories: Map<number, ConversationMemory>,
   ids: TemporaryIds,
-): { email: StoredEmail; decision: Decision }[] {
-  return emails.map((email) => {
+): DecidedEmail[] {
+  return emails.flatMap((email) => {
     const memory = memories.get(email.conversationId) ?? NO_MEMORY;
+    const rulebook = rulebookFor(email);
+    if (rulebook === null) {
+      memories.set(email.conversationId, remember(memory, { filings: filedUnder(email.before.filings) }));
+      return [];
+    }
     const decision = decide(email.facts, rulebook, directory, memory, ids);
     memories.set(email.conversationId, remember(memory, decision));
     directory.noteDealActivity(
       decision.filings.filter(isCertainDeal).map((one) => one.id),
       email.facts.at,
     );
-    return { email, decision };
+    return [{ email, decision }];
   });
 }

@@ -5,15 +5,16 @@ import type { SQL } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
-import { liveRulebook } from '../workspace/rulebookStore';
 import { announceDecided } from './announceDecided';
 import { decideInOrder } from './decideInOrder';
 import { loadDirectory } from './loadDirectory';
+import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
+import { RulebookInForce } from './rulebookInForce';
 import { storeDecisions } from './storeDecisions';
 
 /** Which emails a run decides. */
-export type DecideScope = 'undecided' | 'all' | { addresses: string[]; domains: string[] };
+export type DecideScope = 'undecided' | { addresses: string[]; domains: string[] };
 
 export interface DecideProgress {
   done: number;
@@ -21,8 +22,6 @@ export interface DecideProgress {
 }
 
 export interface DecideOptions {
-  /** A run that is to be undone as one step. */
-  runId?: number;
   onProgress?: (progress: DecideProgress) => Promise<void> | void;
   /** Asked between batches; true ends the run. What is decided by then stands. */
   isCancelled?: () => boolean;
@@ -85,7 +84,7 @@ async function decideUnderLock(database: Database, blobs: BlobStore, scope: Deci
 }
 
 async function decideRounds(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
-  const { version, compiled } = await liveRulebook(database);
+  const inForce = await RulebookInForce.load(database);
   const report: DecideReport = { decided: 0, changed: 0, cancelled: false };
   let next: DecideScope | null = scope;
   for (let round = 0; next !== null && round < MAX_ROUNDS; round += 1) {
@@ -95,9 +94,7 @@ async function decideRounds(database: Database, blobs: BlobStore, scope: DecideS
     const domains = new Set<string>();
     for (let at = 0; at < ids.length; at += BATCH) {
       if (options.isCancelled?.()) return { ...report, cancelled: true };
-      const stored = await database.worker.transaction((tx) =>
-        decideBatch(tx, blobs, ids.slice(at, at + BATCH), compiled, version, memories, options.runId ?? null),
-      );
+      const stored = await database.worker.transaction((tx) => decideBatch(tx, blobs, ids.slice(at, at + BATCH), inForce, memories));
       report.changed += stored.changed;
       for (const address of stored.createdAddresses) addresses.add(address);
       for (const domain of stored.createdDomains) domains.add(domain);
@@ -111,11 +108,9 @@ async function decideRounds(database: Database, blobs: BlobStore, scope: DecideS
 
 async function emailsInScope(database: Database, scope: DecideScope): Promise<number[]> {
   const chosen =
-    scope === 'all'
-      ? sql`true`
-      : scope === 'undecided'
-        ? sql`conversation_id IN (SELECT conversation_id FROM emails WHERE decided_at IS NULL)`
-        : await concerned(database, scope);
+    scope === 'undecided'
+      ? sql`conversation_id IN (SELECT conversation_id FROM emails WHERE decided_at IS NULL)`
+      : await concerned(database, scope);
   const { rows } = await database.worker.execute<{ id: number }>(sql`SELECT id FROM emails WHERE ${chosen} ORDER BY sent_at, id`);
   return rows.map((row) => row.id);
 }
@@ -144,28 +139,35 @@ async function seenDomainsUnder(database: Database, domains: readonly string[]):
     .filter((domain) => [...domainAndParents(domain)].some((one) => wanted.has(one)));
 }
 
-async function decideBatch(
+/**
+ * Decides emails in their order and stores the decisions, in the transaction.
+ *
+ * @param runId a run that is to be undone as one step
+ * @param isAsked false for an email that stays as it stands and is only remembered
+ */
+export async function decideBatch(
   tx: Tx,
   blobs: BlobStore,
   ids: readonly number[],
-  rulebook: CompiledRulebook,
-  version: number,
+  inForce: RulebookInForce,
   memories: Map<number, ConversationMemory>,
-  runId: number | null,
+  runId: number | null = null,
+  isAsked: (email: StoredEmail) => boolean = () => true,
 ): ReturnType<typeof storeDecisions> {
   await takeMailLock(tx);
-  const emails = await loadFacts(tx, blobs, ids, rulebook.needsText);
+  const emails = await loadFacts(tx, blobs, ids, inForce.needsText);
   const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
   const directory = await loadDirectory(
     tx,
     emails.map((email) => email.facts),
-    rulebook,
+    inForce.rulebooks,
     [...new Set(remembered)],
   );
   let lastId = 0;
   const temporary = { next: () => (lastId -= 1) };
-  const decided = decideInOrder(emails, rulebook, directory, memories, temporary);
-  const stored = await storeDecisions(tx, decided, version, runId);
+  const rulebookFor = (email: StoredEmail): CompiledRulebook | null => (isAsked(email) ? inForce.versionFor(email).compiled : null);
+  const decided = decideInOrder(emails, rulebookFor, directory, memories, temporary);
+  const stored = await storeDecisions(tx, decided, { versionFor: (email) => inForce.versionFor(email), runId });
   await announceDecided(tx, stored.emailIds);
   return stored;
 }

@@ -19,14 +19,14 @@ export async function loadWholeDirectory(tx: Tx): Promise<{ directory: Directory
 export async function loadDirectory(
   tx: Tx,
   emails: readonly DecisionFacts[],
-  rulebook: CompiledRulebook,
+  rulebooks: readonly CompiledRulebook[],
   dealIds: readonly number[],
 ): Promise<Directory> {
   return new Directory(
     await loadRecords(
       tx,
       emails,
-      rulebook,
+      rulebooks,
       dealIds.map((id) => ({ kind: 'deal', id })),
     ),
   );
@@ -36,7 +36,7 @@ export async function loadDirectory(
 export async function loadRecords(
   tx: Tx,
   emails: readonly DecisionFacts[],
-  rulebook: CompiledRulebook,
+  rulebooks: readonly CompiledRulebook[],
   more: readonly { kind: RecordKind; id: number }[],
 ): Promise<Records> {
   const addresses = new Set<string>();
@@ -44,12 +44,12 @@ export async function loadRecords(
   const codes = new Set<string>();
   for (const facts of emails) {
     for (const one of facts.participants) {
-      addresses.add(rulebook.personKey(one.address));
+      for (const rulebook of rulebooks) addresses.add(rulebook.personKey(one.address));
       for (const domain of domainAndParents(one.domain)) domains.add(domain);
     }
     for (const code of [...codeWords(facts.subject), ...facts.codes]) codes.add(code);
   }
-  const named = [...rulebook.fixedRecords, ...more];
+  const named = [...rulebooks.flatMap((one) => one.fixedRecords), ...more];
   const fixed = (kind: RecordKind): number[] => named.filter((one) => one.kind === kind).map((one) => one.id);
   const people = await loadPeople(
     tx,

@@ -24,7 +24,7 @@ export async function situationOf(
   if (!email) return null;
   const memory = await memoryBefore(tx, emailId);
   const more = memory.dealId === null ? about : [...about, { kind: 'deal' as const, id: memory.dealId }];
-  return { facts: email.facts, rulebook, records: await loadRecords(tx, [email.facts], rulebook, more), memory };
+  return { facts: email.facts, rulebook, records: await loadRecords(tx, [email.facts], [rulebook], more), memory };
 }
 
 /** What the earlier emails of its conversation say, by what stands. */

@@ -3,14 +3,9 @@ import { canonicalJson } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { insertContents, nextIds } from '../ingest/storeBatch';
+import type { DecidedEmail } from './decideInOrder';
 import type { StoredEmail } from './loadFacts';
-import type { CreatedRecord } from './runUndo';
 import { keepBefores, keepCreated } from './runUndo';
-
-export interface DecidedEmail {
-  email: StoredEmail;
-  decision: Decision;
-}
 
 /** What a batch of decisions changed. */
 export interface StoredDecisions {
@@ -21,41 +16,41 @@ export interface StoredDecisions {
   createdDomains: string[];
 }
 
-/**
- * Stores decisions with their dockets, and what they create, in the transaction. What did not change is not written.
- *
- * @param runId a run that is to be undone as one step: what stood before is kept for it
- */
+/** How decisions are stored. */
+export interface StoreOptions {
+  versionFor: (email: StoredEmail) => { version: number };
+  /** A run that is to be undone as one step: what stood before is kept for it. */
+  runId?: number | null;
+  /** Real ids by the temporary ones of records that were created in earlier batches of the same run; those of this batch are added. */
+  realIds?: Map<number, number>;
+}
+
+/** Stores decisions with their dockets, and what they create, in the transaction. What did not change is not written. */
 export async function storeDecisions(
   tx: Tx,
   decided: readonly DecidedEmail[],
-  rulebookVersion: number,
-  runId: number | null = null,
+  { versionFor, runId = null, realIds = new Map() }: StoreOptions,
 ): Promise<StoredDecisions> {
-  const created = await storeCreations(tx, decided);
-  if (runId !== null) await keepCreated(tx, runId, created.records);
-  for (const { decision } of decided) replaceTemporaryIds(decision, created.ids);
+  const created = await storeCreations(tx, decided, realIds, runId);
+  for (const { decision } of decided) replaceTemporaryIds(decision, realIds);
 
   const changed = decided.filter(({ email, decision }) => !email.before.decided || isDifferent(email, decision));
-  const unchanged = decided.filter((one) => !changed.includes(one)).map(({ email }) => email.facts.id);
+  const unchanged = decided.filter((one) => !changed.includes(one)).map(({ email }) => email);
   if (runId !== null)
     await keepBefores(
       tx,
       runId,
       changed.map(({ email }) => email.facts.id),
-      unchanged,
+      unchanged.map(({ facts }) => facts.id),
     );
-  if (unchanged.length > 0)
-    await tx.execute(
-      sql`UPDATE emails SET rulebook_version = ${rulebookVersion} WHERE id = ANY(${sql.param(unchanged)}::bigint[]) AND rulebook_version IS DISTINCT FROM ${rulebookVersion}`,
-    );
+  await noteVersions(tx, unchanged, versionFor);
   if (changed.length === 0) return { changed: 0, emailIds: [], createdAddresses: created.addresses, createdDomains: created.domains };
 
   const restored = changed.flatMap(({ email, decision }) =>
     email.restored && decision.outcome !== 'kept out' ? [{ id: email.facts.id, facts: email.restored }] : [],
   );
   await insertContents(tx, restored as { id: number; facts: EmailFacts }[]);
-  await updateEmails(tx, changed, rulebookVersion);
+  await updateEmails(tx, changed, versionFor);
   await replaceFilings(tx, changed);
   await removeContents(
     tx,
@@ -93,7 +88,8 @@ function filingsKey(decision: Decision): string {
     .join(',');
 }
 
-function isDifferent(email: StoredEmail, decision: Decision): boolean {
+/** Whether a decision says anything else than what stands. */
+export function isDifferent(email: StoredEmail, decision: Decision): boolean {
   const { before } = email;
   const docket = decision.outcome === 'kept out' ? withoutNames(decision.docket) : decision.docket;
   return (
@@ -109,9 +105,28 @@ function sameJson(stored: string, docket: Docket): boolean {
   return stored !== 'null' && canonicalJson(JSON.parse(stored)) === canonicalJson(docket);
 }
 
-async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], rulebookVersion: number): Promise<void> {
+/** Notes that these emails, which stay as they stand, were decided by this version. */
+export async function noteVersion(tx: Tx, version: number, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  await tx.execute(
+    sql`UPDATE emails SET rulebook_version = ${version} WHERE id = ANY(${sql.param([...ids])}::bigint[]) AND rulebook_version IS DISTINCT FROM ${version}`,
+  );
+}
+
+/** Notes by which version emails were decided that stay as they stand. */
+async function noteVersions(tx: Tx, emails: readonly StoredEmail[], versionFor: StoreOptions['versionFor']): Promise<void> {
+  const byVersion = new Map<number, number[]>();
+  for (const email of emails) {
+    const { version } = versionFor(email);
+    byVersion.set(version, [...(byVersion.get(version) ?? []), email.facts.id]);
+  }
+  for (const [version, ids] of byVersion) await noteVersion(tx, version, ids);
+}
+
+async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], versionFor: StoreOptions['versionFor']): Promise<void> {
   const rows = changed.map(({ email, decision }) => ({
     id: email.facts.id,
+    version: versionFor(email).version,
     direction: decision.direction,
     outcome: decision.outcome,
     visibility: decision.visibility,
@@ -124,8 +139,8 @@ async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], rulebookVe
     questions: decision.questions,
   }));
   const values = JSON.stringify(rows);
-  await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), stops = n.stops, rulebook_version = ${rulebookVersion}, decided_at = now()
-    FROM json_to_recordset(${values}::json) AS n(id bigint, direction text, outcome text, visibility text, domains json, stops jsonb) WHERE e.id = n.id`);
+  await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), stops = n.stops, rulebook_version = n.version, decided_at = clock_timestamp()
+    FROM json_to_recordset(${values}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, domains json, stops jsonb) WHERE e.id = n.id`);
   await tx.execute(sql`INSERT INTO dockets (email_id, docket, questions) SELECT n.id, n.docket, n.questions
     FROM json_to_recordset(${values}::json) AS n(id bigint, outcome text, docket jsonb, questions jsonb) WHERE n.outcome <> 'kept out'
     ON CONFLICT (email_id) DO UPDATE SET docket = excluded.docket, questions = excluded.questions`);
@@ -158,12 +173,20 @@ async function removeContents(tx: Tx, ids: readonly number[]): Promise<void> {
   await tx.execute(sql`DELETE FROM attachments WHERE email_id = ANY(${gone}::bigint[])`);
 }
 
-async function storeCreations(
+/**
+ * Creates the records that decisions ask for and that have no real id yet.
+ *
+ * @param ids real ids by temporary ones; the new ones are added
+ */
+export async function storeCreations(
   tx: Tx,
   decided: readonly DecidedEmail[],
-): Promise<{ ids: Map<number, number>; records: CreatedRecord[]; addresses: string[]; domains: string[] }> {
-  const fresh = decided.flatMap(({ email, decision }) => decision.creations.filter((one) => one.id < 0).map((one) => ({ ...one, email })));
-  const ids = new Map<number, number>();
+  ids: Map<number, number>,
+  runId: number | null,
+): Promise<{ addresses: string[]; domains: string[] }> {
+  const fresh = decided.flatMap(({ email, decision }) =>
+    decision.creations.filter((one) => one.id < 0 && !ids.has(one.id)).map((one) => ({ ...one, email })),
+  );
   for (const kind of ['account', 'contact', 'lead'] as const) {
     const ofKind = fresh.filter((one) => one.kind === kind);
     const real = await nextIds(tx, `${kind}s`, ofKind.length);
@@ -187,8 +210,13 @@ async function storeCreations(
       address: one.address,
     }));
   await insertPeople(tx, people);
-  const records = fresh.map((one): CreatedRecord => ({ kind: one.kind, id: realId(one.id) ?? 0 }));
-  return { ids, records, addresses: fresh.flatMap((one) => one.address ?? []), domains: accounts.flatMap((one) => one.domain ?? []) };
+  if (runId !== null)
+    await keepCreated(
+      tx,
+      runId,
+      fresh.map((one) => ({ kind: one.kind, id: realId(one.id) ?? 0 })),
+    );
+  return { addresses: fresh.flatMap((one) => one.address ?? []), domains: accounts.flatMap((one) => one.domain ?? []) };
 }
 
 function originOf(one: Creation & { email: StoredEmail }): { owner: number | null; origin: number; rule: string } {

@@ -23,7 +23,9 @@ import { listHandlers } from './listHandlers';
 import { mailboxHandlers } from './mailboxHandlers';
 import { mailHandlers } from './mailHandlers';
 import { recordHandlers } from './recordHandlers';
+import { pilotHandlers } from './pilotHandlers';
 import { rulebookHandlers } from './rulebookHandlers';
+import { runHandlers } from './runHandlers';
 import { sessionHandlers } from './sessionHandlers';
 import { trialHandlers } from './trialHandlers';
 
@@ -49,7 +51,9 @@ const handlers: Handlers = {
   ...sessionHandlers,
   ...mailHandlers,
   ...recordHandlers,
+  ...pilotHandlers,
   ...rulebookHandlers,
+  ...runHandlers,
   ...importHandlers,
   ...exportHandlers,
   ...connectHandlers,

@@ -7,6 +7,7 @@ import type { Services } from '../services';
 import { PastMailCache } from '../trial/pastMail';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
 import { demandRevision, draftState, keepDraft, listNames, loadDraft } from '../workspace/draftStore';
+import { takeRulebookLock } from '../workspace/rulebookLock';
 import { compiledFor, liveRulebook, putRulebook } from '../workspace/rulebookStore';
 import { RequestError } from './errors';
 import type { Handlers } from './handler';
@@ -45,7 +46,7 @@ export const draftHandlers: DraftHandlers = {
 
   putDraftLive: async ({ user, body, services }) => {
     await services.database.as(user.id, async (tx) => {
-      await tx.execute(sql`SELECT pg_advisory_xact_lock(460206)`);
+      await takeRulebookLock(tx);
       const draft = await demandRevision(tx, body.revision);
       const { differences } = await draftState(tx);
       if (differences.length === 0) throw new RequestError(409, 'nothing-changed', 'The draft says the same as what is in force.');

@@ -1,10 +1,10 @@
 import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
-import type { BlobStore } from '../blobs/blobStore';
 import type { Database } from '../db/database';
 import { announce } from '../live/changes';
 import type { DecideScope } from '../decide/decideRun';
 import { runDecisions } from '../decide/decideRun';
+import { runOverPast } from '../decide/pastRun';
 import { runImport } from '../ingest/importRun';
 import type { Jobs, Services } from '../services';
 import { runTrial } from '../trial/runTrial';
@@ -44,9 +44,9 @@ export async function startJobs(
       }
     });
   await handle<{ importId: number }>('import-mail', ({ importId }) =>
-    once(database, importId, () => runImport(database, blobs, uploads, importId)),
+    once(database, 460300, importId, () => runImport(database, blobs, uploads, importId)),
   );
-  await handle<{ runId: number }>('decide-all', ({ runId }) => decideAll(database, blobs, runId));
+  await handle<{ runId: number }>('decide-all', ({ runId }) => once(database, 460301, runId, () => runOverPast(database, blobs, runId)));
   await handle<Exclude<DecideScope, string>>('decide-concerned', async (scope) => {
     await runDecisions(database, blobs, scope);
   });
@@ -83,57 +83,33 @@ export async function startJobs(
   };
 }
 
-async function takeUpUnfinished(database: Database, send: (queue: 'import-mail', data: object) => Promise<void>): Promise<void> {
+async function takeUpUnfinished(
+  database: Database,
+  send: (queue: 'import-mail' | 'decide-all', data: object) => Promise<void>,
+): Promise<void> {
   const left = await database.worker.execute<{ id: number }>(sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
   for (const { id } of left.rows) await send('import-mail', { importId: id });
   await database.worker.execute(
     sql`UPDATE trials SET state = 'failed', message = 'The server ended before the trial did. Start it again.', finished_at = now() WHERE state IN ('queued', 'running')`,
   );
-  await database.worker.execute(
-    sql`UPDATE decide_runs SET state = 'failed', message = 'The server ended before the run did. Start it again; what was decided stands.', finished_at = now() WHERE state IN ('queued', 'running')`,
+  const runs = await database.worker.execute<{ id: number }>(
+    sql`SELECT id FROM decide_runs WHERE state IN ('queued', 'running') ORDER BY id`,
   );
+  for (const { id } of runs.rows) await send('decide-all', { runId: id });
 }
 
-/** Runs work unless another process is at the same import. */
-async function once(database: Database, importId: number, work: () => Promise<void>): Promise<void> {
+/** Runs work unless another process is at the same. */
+async function once(database: Database, kind: number, id: number, work: () => Promise<void>): Promise<void> {
   const client = await database.workerPool.connect();
   try {
-    const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock(460300, $1) AS got', [importId]);
+    const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1, $2) AS got', [kind, id]);
     if (!rows[0]?.got) return;
     try {
       await work();
     } finally {
-      await client.query('SELECT pg_advisory_unlock(460300, $1)', [importId]);
+      await client.query('SELECT pg_advisory_unlock($1, $2)', [kind, id]);
     }
   } finally {
     client.release();
-  }
-}
-
-async function decideAll(database: Database, blobs: BlobStore, runId: number): Promise<void> {
-  const db = database.worker;
-  let cancelAsked = false;
-  await db.execute(sql`UPDATE decide_runs SET state = 'running', version = (SELECT max(version) FROM rulebooks) WHERE id = ${runId}`);
-  // What the runs before the last ten changed can no longer be undone.
-  await db.execute(sql`DELETE FROM run_befores WHERE run_id <= ${runId} - 10`);
-  try {
-    const report = await runDecisions(database, blobs, 'all', {
-      runId,
-      isCancelled: () => cancelAsked,
-      onProgress: async ({ done, total }) => {
-        const { rows } = await db.execute<{ cancel_asked: boolean }>(
-          sql`UPDATE decide_runs SET done = ${done}, total = ${total} WHERE id = ${runId} RETURNING cancel_asked`,
-        );
-        cancelAsked = rows[0]?.cancel_asked ?? true;
-      },
-    });
-    await db.execute(
-      sql`UPDATE decide_runs SET state = ${report.cancelled ? 'cancelled' : 'done'}, changed = ${report.changed}, finished_at = now() WHERE id = ${runId}`,
-    );
-  } catch (error) {
-    await db.execute(
-      sql`UPDATE decide_runs SET state = 'failed', finished_at = now(), message = ${error instanceof Error ? error.message.slice(0, 500) : 'unknown'} WHERE id = ${runId}`,
-    );
-    throw error;
   }
 }

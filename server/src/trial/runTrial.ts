@@ -1,20 +1,13 @@
 import { compareDecision, nameKey, parsedRulebook, TrialCount } from '@fulvet/core';
-import type { CompiledRulebook, ConversationMemory, Difference, Directory, Docket, RecordKind, Standing } from '@fulvet/core';
+import type { Difference, Docket, RecordKind, Standing } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
-import type { Database, Tx } from '../db/database';
-import { decideInOrder } from '../decide/decideInOrder';
+import type { Database } from '../db/database';
+import type { DecidedEmail } from '../decide/decideInOrder';
+import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
 import { filedUnder } from '../decide/filedUnder';
-import { loadWholeDirectory } from '../decide/loadDirectory';
 import type { StoredEmail } from '../decide/loadFacts';
-import { loadFacts } from '../decide/loadFacts';
 import { compiledFor } from '../workspace/rulebookStore';
-
-const BATCH = 400;
-/** A record that one pass creates can concern emails before it; more passes than this would be a fault. */
-const MAX_PASSES = 8;
-
-class Cancelled extends Error {}
 
 interface TrialRow {
   [column: string]: unknown;
@@ -23,12 +16,7 @@ interface TrialRow {
   mailboxes: string[];
 }
 
-/**
- * Runs a trial: the draft over past mail, compared with what stands. It reads, and writes nothing but the trial itself.
- *
- * Created records live in an overlay on the directory. As live, mail that was decided before a record was created is decided again,
- * until nothing new is created.
- */
+/** Runs a trial: the draft over past mail, compared with what stands. It reads, and writes nothing but the trial itself. */
 export async function runTrial(database: Database, blobs: BlobStore, trialId: number): Promise<void> {
   const db = database.worker;
   const { rows } = await db.execute<TrialRow>(
@@ -59,38 +47,25 @@ class TrialRun {
   async run(): Promise<void> {
     const db = this.database.worker;
     const compiled = await compiledFor(db, parsedRulebook(this.trial.document));
-    const ids = await this.emailIds();
-    const { directory, names } = await this.reading((tx) => loadWholeDirectory(tx));
-    let lastId = 0;
-    const temporary = { next: () => (lastId -= 1) };
-    for (let pass = 0; pass < MAX_PASSES; pass += 1) {
-      const before = lastId;
-      const memories = new Map<number, ConversationMemory>();
-      const count = new TrialCount((kind, name) => likeness(names, kind, name));
-      await db.execute(sql`DELETE FROM trial_rows WHERE trial_id = ${this.trialId}`);
-      await db.execute(sql`DELETE FROM trial_dockets WHERE trial_id = ${this.trialId}`);
-      for (let at = 0; at < ids.length; at += BATCH) {
-        await this.progress(at, ids.length);
-        const emails = await this.reading((tx) => loadFacts(tx, this.blobs, ids.slice(at, at + BATCH), compiled.needsText));
-        await this.decideBatch(emails, compiled, directory, memories, temporary, count);
-      }
-      await this.progress(ids.length, ids.length);
-      await db.execute(sql`UPDATE trials SET summary = ${JSON.stringify(count.result())}::jsonb WHERE id = ${this.trialId}`);
-      // Who was created late in the first pass is known to all mail in the next.
-      if (lastId === before) return;
-    }
+    let count = new TrialCount(() => null);
+    await decidePast(this.database, this.blobs, {
+      emails: await emailsOfSpan(this.database, this.trial),
+      rulebookFor: () => compiled,
+      needsText: compiled.needsText,
+      begin: async (names) => {
+        count = new TrialCount((kind, name) => likeness(names, kind, name));
+        await db.execute(sql`DELETE FROM trial_rows WHERE trial_id = ${this.trialId}`);
+        await db.execute(sql`DELETE FROM trial_dockets WHERE trial_id = ${this.trialId}`);
+      },
+      batch: (decided) => this.compare(decided, count),
+      progress: (done, total) => this.progress(done, total),
+    });
+    await db.execute(sql`UPDATE trials SET summary = ${JSON.stringify(count.result())}::jsonb WHERE id = ${this.trialId}`);
   }
 
-  private async decideBatch(
-    emails: readonly StoredEmail[],
-    compiled: CompiledRulebook,
-    directory: Directory,
-    memories: Map<number, ConversationMemory>,
-    ids: { next: () => number },
-    count: TrialCount,
-  ): Promise<void> {
+  private async compare(decided: readonly DecidedEmail[], count: TrialCount): Promise<void> {
     const changed: { emailId: number; difference: Difference; docket: Docket }[] = [];
-    for (const { email, decision } of decideInOrder(emails, compiled, directory, memories, ids)) {
+    for (const { email, decision } of decided) {
       const standing = standingOf(email);
       const difference = compareDecision(standing, decision);
       count.add(standing, decision, difference);
@@ -110,20 +85,6 @@ class TrialRun {
         sql`INSERT INTO trial_dockets (trial_id, email_id, docket) SELECT ${this.trialId}::bigint, email_id, docket FROM json_to_recordset(${rows}::json) AS r(email_id bigint, docket jsonb)`,
       );
     });
-  }
-
-  /** Reads in a transaction in which nothing can be written. */
-  private reading<T>(work: (tx: Tx) => Promise<T>): Promise<T> {
-    return this.database.worker.transaction(work, { accessMode: 'read only' });
-  }
-
-  private async emailIds(): Promise<number[]> {
-    const { since, mailboxes } = this.trial;
-    const { rows } = await this.database.worker.execute<{ id: number }>(sql`SELECT e.id FROM emails e
-      WHERE (${since}::timestamptz IS NULL OR e.sent_at >= ${since}::timestamptz)
-        AND (${mailboxes.length} = 0 OR EXISTS (SELECT FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id AND m.address = ANY(${sql.param(mailboxes)}::text[])))
-      ORDER BY e.sent_at, e.id`);
-    return rows.map((row) => row.id);
   }
 
   private async progress(done: number, total: number): Promise<void> {

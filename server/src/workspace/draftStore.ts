@@ -4,6 +4,7 @@ import type { ListNames, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Db, Tx } from '../db/database';
 import { RequestError } from '../http/errors';
+import { takeRulebookLock } from './rulebookLock';
 import { storedRulebook } from './rulebookStore';
 
 /** The draft, or what is in force while nothing is edited. */
@@ -55,7 +56,7 @@ export async function draftState(db: Db | Tx): Promise<DraftState> {
 
 /** Keeps a draft. @throws 409 when another revision is kept than the one that was edited */
 export async function keepDraft(tx: Tx, userId: number, rulebook: Rulebook, revision: number): Promise<void> {
-  await tx.execute(sql`SELECT pg_advisory_xact_lock(460206)`);
+  await takeRulebookLock(tx);
   await demandRevision(tx, revision);
   const { version } = await storedRulebook(tx);
   await tx.execute(sql`INSERT INTO rulebook_draft (document, base_version, revision, edited_by) VALUES (${JSON.stringify(rulebook)}::jsonb, ${version}, 1, ${userId})

@@ -34,18 +34,24 @@ export async function compiledFor(db: Db | Tx, rulebook: Rulebook): Promise<Comp
 /** @throws when the installation has not been set up */
 export async function storedRulebook(db: Db | Tx): Promise<{ version: number; rulebook: Rulebook }> {
   const { rows } = await db.execute<{ version: number; document: unknown }>(
-    sql`SELECT version, document FROM rulebooks ORDER BY version DESC LIMIT 1`,
+    sql`SELECT version, document FROM rulebooks WHERE pilot_mailboxes IS NULL ORDER BY version DESC LIMIT 1`,
   );
   const row = rows[0];
   if (!row) throw new Error('There is no rulebook yet: the installation has not been set up.');
   return { version: row.version, rulebook: parsedRulebook(row.document) };
 }
 
-/** Puts a rulebook in force as the next version. */
-export async function putRulebook(db: Db | Tx, rulebook: Rulebook, summary: string, userId: number | null): Promise<number> {
+/** Puts a rulebook in force as the next version. @param pilotMailboxes for the mail of these mailboxes only; null: for all */
+export async function putRulebook(
+  db: Db | Tx,
+  rulebook: Rulebook,
+  summary: string,
+  userId: number | null,
+  pilotMailboxes: readonly string[] | null = null,
+): Promise<number> {
   await db.execute(sql`SELECT pg_advisory_xact_lock(460204)`);
-  const { rows } = await db.execute<{ version: number }>(sql`INSERT INTO rulebooks (version, document, summary, created_by)
-    SELECT coalesce(max(version), 0) + 1, ${JSON.stringify(rulebook)}::jsonb, ${summary}, ${userId} FROM rulebooks RETURNING version`);
+  const { rows } = await db.execute<{ version: number }>(sql`INSERT INTO rulebooks (version, document, summary, created_by, pilot_mailboxes)
+    SELECT coalesce(max(version), 0) + 1, ${JSON.stringify(rulebook)}::jsonb, ${summary}, ${userId}::bigint, ${pilotMailboxes === null ? null : sql.param([...pilotMailboxes])}::text[] FROM rulebooks RETURNING version`);
   return rows[0]?.version ?? 0;
 }
 

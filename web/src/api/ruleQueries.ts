@@ -1,4 +1,4 @@
-import type { DraftState, Finding, KeptEntryRow, KeptListRow, RuleCount, RuleUse, Trial, TrialRow } from '@fulvet/contract';
+import type { DraftState, Finding, Pilot, KeptEntryRow, KeptListRow, RuleCount, RuleUse, Trial, TrialRow } from '@fulvet/contract';
 import type { Rulebook, RuleStop } from '@fulvet/core';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNotice } from '../parts/Notices';
@@ -36,6 +36,9 @@ export const useFindings = (revision: number | undefined) =>
     enabled: revision !== undefined,
     placeholderData: keepPreviousData,
   });
+
+export const usePilot = () =>
+  useQuery({ queryKey: ['pilot'], queryFn: ({ signal }) => api<{ pilot: Pilot | null }>('GET', '/rulebook/pilot', undefined, signal) });
 
 export const useRuleUse = () =>
   useQuery({ queryKey: ['rule-use'], queryFn: ({ signal }) => api<{ rules: RuleUse[] }>('GET', '/rules/use', undefined, signal) });

@@ -20,3 +20,8 @@ export function duration(seconds: number): string {
   if (seconds < 60) return `${Math.max(1, Math.round(seconds))} s`;
   return seconds < 3600 ? `${Math.round(seconds / 60)} min` : `${(seconds / 3600).toFixed(1)} h`;
 }
+
+/** `37 %` of a whole; a dash of nothing. */
+export function percent(part: number, of: number): string {
+  return of === 0 ? '–' : `${Math.round((part / of) * 100)} %`;
+}

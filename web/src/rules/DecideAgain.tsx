@@ -1,19 +1,27 @@
+import { useState } from 'react';
 import { Button, Progress, Trouble } from '../parts/basics';
-import { count } from '../parts/numbers';
+import { Modal } from '../parts/Modal';
+import { count, counted } from '../parts/numbers';
 import { PastRuns } from './PastRuns';
-import { useDecideRun } from './useSaveRulebook';
+import { useCountPast } from './PutLive';
+import { DaysChoice, MailboxTicks } from './SpanChoice';
+import type { PastSpan } from './usePastRuns';
+import { usePastRuns } from './usePastRuns';
 
 /** Goes over past mail with the rulebook in force; shows how far it is and can be cancelled. */
 export function DecideAgain() {
-  const { start, cancel, run } = useDecideRun();
+  const { runs, running, start, cancel } = usePastRuns();
+  const [asking, setAsking] = useState(false);
   return (
     <section className="mt-6 border-t border-line pt-3">
-      {run ? (
+      {running ? (
         <div className="flex max-w-md items-center gap-3">
           <div className="grow">
-            <Progress label="Deciding past mail again" done={run.done} total={run.total} />
+            <Progress label="Deciding past mail again" done={running.done} total={running.total} />
             <p className="tabular mt-1 text-sm text-muted">
-              {count(run.done)} of {count(run.total)} decided
+              {running.phase === 'deciding'
+                ? `${count(running.done)} of ${count(running.total)} decided; nothing is changed yet`
+                : `Putting ${counted(running.total, 'change')} in place as one step`}
             </p>
           </div>
           <Button onClick={cancel}>Cancel</Button>
@@ -21,13 +29,53 @@ export function DecideAgain() {
       ) : (
         <p className="flex flex-wrap items-center gap-3 text-muted">
           A change holds for new mail. Past mail stays as decided until you go over it.
-          <Button onClick={() => start.mutate()} disabled={start.isPending}>
-            Decide all past mail again
-          </Button>
+          <Button onClick={() => setAsking(true)}>Decide past mail again …</Button>
         </p>
       )}
       <Trouble error={start.error} />
-      <PastRuns />
+      <PastRuns runs={runs} />
+      {asking && (
+        <AskSpan
+          onClose={() => setAsking(false)}
+          onStart={(span) => {
+            setAsking(false);
+            start.mutate(span);
+          }}
+        />
+      )}
     </section>
+  );
+}
+
+function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (span: PastSpan) => void }) {
+  const [span, setSpan] = useState<PastSpan>({ days: null, mailboxes: [] });
+  const emails = useCountPast(span, true);
+  return (
+    <Modal open onClose={onClose} title="Decide past mail again">
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          onStart(span);
+        }}
+      >
+        <p>By what is in force. It is put in place as one step, and can be undone as one.</p>
+        <div className="w-48">
+          <DaysChoice days={span.days} onChange={(days) => setSpan({ ...span, days })} />
+        </div>
+        <MailboxTicks
+          label="Mail of"
+          none="all mailboxes"
+          chosen={span.mailboxes}
+          onChange={(mailboxes) => setSpan({ ...span, mailboxes })}
+        />
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Not now</Button>
+          <Button kind="main" type="submit" disabled={emails === 0}>
+            Decide {emails === undefined ? 'past mail' : counted(emails, 'email')} again
+          </Button>
+        </div>
+      </form>
+    </Modal>
   );
 }

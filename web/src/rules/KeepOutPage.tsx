@@ -13,6 +13,7 @@ import { useNotice } from '../parts/Notices';
 import { count, counted } from '../parts/numbers';
 import { DecideAgain } from './DecideAgain';
 import { DraftBar } from './DraftBar';
+import { PilotPanel } from './PilotPanel';
 import { LastDecided } from './LastDecided';
 import { RuleList } from './RuleList';
 import { CLASS_LABELS } from './sentences';
@@ -33,6 +34,7 @@ export default function KeepOutPage({ user }: { user: User }) {
     save.mutate({ ...document, keepOut: { ...document.keepOut, ...keepOut } });
   return (
     <Page title="Keep out" aside={<span className="tabular text-sm text-muted">Rulebook version {rulebook.data.version}</span>} wide>
+      {admin && <PilotPanel />}
       {draft.data && <DraftBar draft={draft.data} />}
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
         <p>

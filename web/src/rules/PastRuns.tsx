@@ -1,5 +1,4 @@
-import type { DecideRun } from '@fulvet/contract';
-import { useMutation, useQuery } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api } from '../api/client';
 import { useRefreshAll } from '../api/queries';
@@ -8,8 +7,8 @@ import { Modal } from '../parts/Modal';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
+import type { PastRun } from './usePastRuns';
 
-type PastRun = DecideRun & { at: string; by: string | null; undoable: boolean };
 interface Undone {
   restored: number;
   again: number;
@@ -18,13 +17,9 @@ interface Undone {
 }
 
 /** The last runs over past mail; each can be undone as one step. */
-export function PastRuns() {
-  const runs = useQuery({
-    queryKey: ['decide-runs'],
-    queryFn: ({ signal }) => api<{ runs: PastRun[] }>('GET', '/decide', undefined, signal),
-  });
+export function PastRuns({ runs }: { runs: readonly PastRun[] }) {
   const [asking, setAsking] = useState<PastRun | null>(null);
-  const shown = runs.data?.runs.filter((run) => run.undoable).slice(0, 3) ?? [];
+  const shown = runs.filter((run) => run.undoable).slice(0, 3);
   if (shown.length === 0) return null;
   return (
     <section aria-label="Runs over past mail" className="mt-3">
@@ -32,7 +27,7 @@ export function PastRuns() {
         {shown.map((run) => (
           <li key={run.id} className="flex flex-wrap items-center gap-3 py-0.5 text-sm">
             <span>
-              Past mail was decided again, {counted(run.changed, 'email')} changed{' '}
+              Past mail {spanWords(run)} was decided again, {counted(run.changed, 'email')} changed{' '}
               <span className="text-muted">
                 · {run.by} · <Moment at={run.at} />
               </span>
@@ -46,6 +41,11 @@ export function PastRuns() {
       {asking && <Undo run={asking} onClose={() => setAsking(null)} />}
     </section>
   );
+}
+
+function spanWords({ since, mailboxes }: PastRun): string {
+  const from = since === null ? '' : `since ${since.slice(0, 10)}`;
+  return [from, mailboxes.length > 0 ? `of ${counted(mailboxes.length, 'mailbox', 'mailboxes')}` : ''].filter(Boolean).join(' ');
 }
 
 function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {

@@ -7,6 +7,7 @@ import { Page, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { DecideAgain } from './DecideAgain';
 import { DraftBar } from './DraftBar';
+import { PilotPanel } from './PilotPanel';
 import { LastDecided } from './LastDecided';
 import { RuleList } from './RuleList';
 import { ACCOUNT_OPTIONS, ACCOUNTS_OPTIONS, AFTER_OPTIONS, DEAL_OPTIONS, LEVEL_OPTIONS, PEOPLE_OPTIONS, SCOPE_OPTIONS } from './sentences';
@@ -35,6 +36,7 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
     save.mutate({ ...document, [part]: { ...document[part], ...values } });
   return (
     <Page title={TITLES[stop]} aside={<span className="tabular text-sm text-muted">Rulebook version {rulebook.data.version}</span>} wide>
+      {user.role === 'admin' && <PilotPanel />}
       {draft.data && <DraftBar draft={draft.data} />}
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
         {SENTENCES[stop](document, change, fixed)}

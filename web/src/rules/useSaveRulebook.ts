@@ -1,7 +1,5 @@
-import type { DecideRun } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
-import { useMutation, useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useMutation } from '@tanstack/react-query';
 import { api } from '../api/client';
 import type { LiveRulebook } from '../api/queries';
 import type { Draft } from '../api/ruleQueries';
@@ -39,34 +37,4 @@ export function useSaveRulebook(current: LiveRulebook | undefined, draft: Draft 
       );
     },
   });
-}
-
-/** A run over all past mail with the rulebook in force. */
-export function useDecideRun() {
-  const [id, setId] = useState<number | null>(null);
-  const refresh = useRefreshAll();
-  const notice = useNotice();
-  const start = useMutation({ mutationFn: () => api<DecideRun>('POST', '/decide'), onSuccess: (run) => setId(run.id) });
-  const run = useQuery({
-    queryKey: ['decide-run', id],
-    queryFn: ({ signal }) => api<DecideRun>('GET', `/decide/${String(id)}`, undefined, signal),
-    enabled: id !== null,
-    refetchInterval: 400,
-  });
-  const cancel = (): void => void api('POST', `/decide/${String(id)}/cancel`);
-  const state = run.data?.state;
-  const changed = run.data?.changed ?? 0;
-  useEffect(() => {
-    if (id === null || state === undefined || state === 'queued' || state === 'running') return;
-    setId(null);
-    notice(
-      state === 'done'
-        ? `Past mail was decided again: ${changed} changed.`
-        : state === 'cancelled'
-          ? 'Cancelled. What was decided by then stands.'
-          : (run.data?.message ?? 'The run failed.'),
-    );
-    void refresh();
-  }, [id, state, changed, notice, refresh, run.data?.message]);
-  return { start, cancel, run: id === null ? null : (run.data ?? null) };
 }

@@ -1,16 +1,27 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
 import { mailboxes } from './mailboxes';
 import { users } from './team';
 
-export const rulebooks = pgTable('rulebooks', {
-  version: integer().primaryKey(),
-  document: jsonb().$type<unknown>().notNull(),
-  summary: text().notNull(),
-  createdBy: ref().references(() => users.id),
-  createdAt: moment().notNull().defaultNow(),
-});
+export const rulebooks = pgTable(
+  'rulebooks',
+  {
+    version: integer().primaryKey(),
+    document: jsonb().$type<unknown>().notNull(),
+    summary: text().notNull(),
+    createdBy: ref().references(() => users.id),
+    createdAt: moment().notNull().defaultNow(),
+    /** Set for a version that is in force for the mail of these mailboxes only, tried before everyone gets it. */
+    pilotMailboxes: text().array(),
+    pilotEndedAt: moment(),
+  },
+  (t) => [
+    uniqueIndex('rulebooks_one_pilot')
+      .on(sql`(true)`)
+      .where(sql`${t.pilotMailboxes} is not null and ${t.pilotEndedAt} is null`),
+  ],
+);
 
 /** A keep-out that can be taken back as one step. */
 export const undoSteps = pgTable('undo_steps', {
@@ -69,6 +80,14 @@ export const decideRuns = pgTable(
     changed: integer().notNull().default(0),
     message: text().notNull().default(''),
     cancelAsked: boolean().notNull().default(false),
+    /** Over mail from this time on, and in these mailboxes; null and none: all. */
+    since: moment(),
+    mailboxes: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    /** deciding: changes nothing yet. writing: all that changes is put in place as one step. */
+    phase: text().notNull().default('deciding'),
     /** The rulebook version that it decided by. */
     version: integer(),
     undoneAt: moment(),
@@ -92,6 +111,21 @@ export const runBefores = pgTable(
     docket: jsonb().$type<unknown>(),
   },
   (t) => [primaryKey({ columns: [t.runId, t.emailId] })],
+);
+
+/** What a run has decided otherwise than it stands, until all of it is put in place as one step. */
+export const runStaged = pgTable(
+  'run_staged',
+  {
+    runId: ref()
+      .notNull()
+      .references(() => decideRuns.id, { onDelete: 'cascade' }),
+    emailId: ref().notNull(),
+    /** Its place in the order of date. */
+    place: integer().notNull(),
+    decision: jsonb().$type<unknown>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.runId, t.emailId] }), index('run_staged_by_place').on(t.runId, t.place)],
 );
 
 /** The records that a run created. */

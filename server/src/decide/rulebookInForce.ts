@@ -1,0 +1,52 @@
+import type { CompiledRulebook } from '@fulvet/core';
+import { parsedRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Database } from '../db/database';
+import { compiledFor, liveRulebook } from '../workspace/rulebookStore';
+import type { StoredEmail } from './loadFacts';
+
+/** A version of the rulebook, ready for deciding. */
+export interface VersionInForce {
+  version: number;
+  compiled: CompiledRulebook;
+}
+
+/** What is in force: for everyone, and while a pilot runs, for the mail of its mailboxes. */
+export class RulebookInForce {
+  private constructor(
+    private readonly live: VersionInForce,
+    private readonly pilot: (VersionInForce & { mailboxes: ReadonlySet<string> }) | null,
+  ) {}
+
+  static async load(database: Database): Promise<RulebookInForce> {
+    const live = await liveRulebook(database);
+    const { rows } = await database.worker.execute<{ version: number; document: unknown; mailboxes: string[] }>(
+      sql`SELECT version, document, pilot_mailboxes AS mailboxes FROM rulebooks WHERE pilot_mailboxes IS NOT NULL AND pilot_ended_at IS NULL`,
+    );
+    const [row] = rows;
+    if (!row) return new RulebookInForce(live, null);
+    const compiled = await compiledFor(database.worker, parsedRulebook(row.document));
+    return new RulebookInForce(live, { version: row.version, compiled, mailboxes: new Set(row.mailboxes) });
+  }
+
+  /** The version for an email. The pilot's decides what lies in mailboxes of the pilot only, so that nobody else is touched by it. */
+  versionFor({ facts }: StoredEmail): VersionInForce {
+    const { pilot } = this;
+    const isPilots = pilot !== null && facts.mailboxes.length > 0 && facts.mailboxes.every((one) => pilot.mailboxes.has(one));
+    return isPilots ? pilot : this.live;
+  }
+
+  /** All rulebooks by which emails may be decided. */
+  get rulebooks(): CompiledRulebook[] {
+    return this.pilot ? [this.live.compiled, this.pilot.compiled] : [this.live.compiled];
+  }
+
+  get needsText(): boolean {
+    return this.rulebooks.some((one) => one.needsText);
+  }
+
+  /** Tells whether another version came into force. */
+  get stamp(): string {
+    return `${this.live.version} ${this.pilot?.version ?? ''}`;
+  }
+}

@@ -1,0 +1,91 @@
+import type { Pilot } from '@fulvet/contract';
+import { parsedRulebook } from '@fulvet/core';
+import type { Rulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+const RUNS = sql`pilot_mailboxes IS NOT NULL AND pilot_ended_at IS NULL`;
+
+/** The rulebook that is tried for the mail of some mailboxes. */
+export interface RunningPilot {
+  version: number;
+  rulebook: Rulebook;
+  mailboxes: string[];
+  summary: string;
+  /** A version was put in force for everyone since it began. */
+  behind: boolean;
+}
+
+export async function runningPilot(tx: Tx): Promise<RunningPilot | null> {
+  const { rows } = await tx.execute<{ version: number; document: unknown; pilot_mailboxes: string[]; summary: string; behind: boolean }>(
+    sql`SELECT r.version, r.document, r.pilot_mailboxes, r.summary, EXISTS (SELECT FROM rulebooks l WHERE l.pilot_mailboxes IS NULL AND l.version > r.version AND l.summary NOT LIKE 'Keep out %' AND l.summary NOT LIKE 'No longer keep out %') AS behind
+      FROM rulebooks r WHERE ${RUNS}`,
+  );
+  const [row] = rows;
+  return row
+    ? {
+        version: row.version,
+        rulebook: parsedRulebook(row.document),
+        mailboxes: row.pilot_mailboxes,
+        summary: row.summary,
+        behind: row.behind,
+      }
+    : null;
+}
+
+export async function endPilot(tx: Tx): Promise<void> {
+  await tx.execute(sql`UPDATE rulebooks SET pilot_ended_at = now() WHERE ${RUNS}`);
+}
+
+/** Makes a change that takes effect at once in the pilot's rulebook as well. */
+export async function changePilotToo(tx: Tx, change: (rulebook: Rulebook) => Rulebook): Promise<void> {
+  const pilot = await runningPilot(tx);
+  if (!pilot) return;
+  await tx.execute(sql`UPDATE rulebooks SET document = ${JSON.stringify(change(pilot.rulebook))}::jsonb WHERE version = ${pilot.version}`);
+}
+
+interface FigureRow {
+  [column: string]: unknown;
+  is_group: boolean;
+  outcome: string;
+  emails: number;
+  everyone: number;
+  created: number;
+}
+
+/** The pilot with its figures beside those of other mail, from the first email that it decided on. */
+export async function pilotState(tx: Tx): Promise<Pilot | null> {
+  const pilot = await runningPilot(tx);
+  if (!pilot) return null;
+  const { rows: about } = await tx.execute<{ at: string; by: string | null; first: string | null }>(
+    sql`SELECT r.created_at AS at, u.name AS by, (SELECT min(sent_at) FROM emails WHERE rulebook_version = ${pilot.version}) AS first
+      FROM rulebooks r LEFT JOIN users u ON u.id = r.created_by WHERE r.version = ${pilot.version}`,
+  );
+  const [row] = about;
+  const at = new Date(row?.at ?? 0).toISOString();
+  const from = row?.first && new Date(row.first).toISOString() < at ? new Date(row.first).toISOString() : at;
+  const { rows } = await tx.execute<FigureRow>(sql`
+    SELECT e.rulebook_version = ${pilot.version} AS is_group, coalesce(e.outcome, 'undecided') AS outcome, count(*)::int AS emails,
+      count(*) FILTER (WHERE e.visibility = 'everyone')::int AS everyone,
+      sum((SELECT count(*) FROM filings f WHERE f.email_id = e.id AND f.created))::int AS created
+    FROM emails e WHERE e.sent_at >= ${from}::timestamptz AND e.decided_at IS NOT NULL GROUP BY 1, 2`);
+  const { rulebook: _, ...shown } = pilot;
+  return {
+    ...shown,
+    at,
+    by: row?.by ?? null,
+    from,
+    group: figures(rows.filter((one) => one.is_group)),
+    others: figures(rows.filter((one) => !one.is_group)),
+  };
+}
+
+function figures(rows: readonly FigureRow[]): Pilot['group'] {
+  const total = (of: (row: FigureRow) => number): number => rows.reduce((sum, row) => sum + of(row), 0);
+  return {
+    emails: total((row) => row.emails),
+    outcomes: Object.fromEntries(rows.map((row) => [row.outcome, row.emails])),
+    everyone: total((row) => row.everyone),
+    created: total((row) => row.created),
+  };
+}

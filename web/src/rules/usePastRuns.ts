@@ -1,0 +1,49 @@
+import type { DecideRun } from '@fulvet/contract';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { useNotice } from '../parts/Notices';
+import { counted } from '../parts/numbers';
+
+export type PastRun = DecideRun & { at: string; by: string | null; undoable: boolean };
+
+/** Which past mail. */
+export interface PastSpan {
+  days: number | null;
+  mailboxes: string[];
+}
+
+const isRunning = (run: PastRun): boolean => run.state === 'queued' || run.state === 'running';
+
+/** The runs over past mail, the one that is at work among them, whoever started it; and the way to start one. */
+export function usePastRuns() {
+  const client = useQueryClient();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const runs = useQuery({
+    queryKey: ['decide-runs'],
+    queryFn: ({ signal }) => api<{ runs: PastRun[] }>('GET', '/decide', undefined, signal),
+    refetchInterval: (query) => (query.state.data?.runs.some(isRunning) ? 400 : false),
+  });
+  const start = useMutation({
+    mutationFn: (span: PastSpan) => api<DecideRun>('POST', '/decide', span),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['decide-runs'] }),
+  });
+  const all = runs.data?.runs ?? [];
+  const running = all.find(isRunning) ?? null;
+  const known = useRef<ReadonlySet<number> | null>(null);
+  useEffect(() => {
+    if (!runs.data) return;
+    const ended = runs.data.runs.filter((run) => !isRunning(run));
+    const news = known.current === null ? [] : ended.filter((run) => !known.current?.has(run.id));
+    known.current = new Set(ended.map((run) => run.id));
+    for (const run of news)
+      notice(run.state === 'done' ? `Past mail was decided again: ${counted(run.changed, 'email')} changed.` : run.message);
+    if (news.length > 0) void refresh();
+  }, [runs.data, notice, refresh]);
+  const cancel = (): void => {
+    if (running) void api('POST', `/decide/${running.id}/cancel`);
+  };
+  return { runs: all, running, start, cancel };
+}
