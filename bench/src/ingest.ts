@@ -45,7 +45,10 @@ async function main(): Promise<void> {
     await services.database.as(user, (tx) =>
       putRulebook(
         tx,
-        { ...cautiousRulebook(['quillmere.example']), create: { people: 'contact', after: 'weWrote', accounts: true, rules: [] } },
+        {
+          ...cautiousRulebook(['quillmere.example']),
+          create: { people: 'contact', after: 'weWrote', accounts: true, emails: 3, owner: 'mailbox', rules: [] },
+        },
         'bench',
         user,
       ),

@@ -4,6 +4,8 @@ import { recordKind } from './values';
 const id = z.number().int().positive();
 const moment = z.iso.datetime({ offset: true });
 
+/** Who sees an email beside those who use the mailboxes that hold it. */
+export const shareLevel = z.enum(['owner', 'record', 'teams', 'everyone']);
 export const outcome = z.enum(['filed', 'waiting', 'loose', 'kept out', 'sealed']);
 export type Outcome = z.infer<typeof outcome>;
 export const direction = z.enum(['sent', 'received', 'internal']);
@@ -27,7 +29,7 @@ export const emailRow = z.object({
   direction: direction.nullable(),
   outcome: outcome.nullable(),
   mailClass,
-  visibility: z.enum(['owner', 'everyone']),
+  visibility: shareLevel,
   conversationId: id,
   mailboxes: z.array(z.string()),
   externalDomains: z.array(z.string()),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ROLES } from './route';
-import { direction, emailRow, filing, mailClass, outcome, person } from './emailShapes';
+import { direction, emailRow, filing, mailClass, outcome, person, shareLevel } from './emailShapes';
 import { email, recordKind } from './values';
 
 export * from './emailShapes';
@@ -19,6 +19,9 @@ export const user = z.object({ id, email: z.string(), name: z.string(), role: z.
 export type User = z.infer<typeof user>;
 export const session = z.object({ user: user.nullable(), setUp: z.boolean(), workspace: z.string(), csrf: z.string() });
 export type Session = z.infer<typeof session>;
+
+export const team = z.object({ id, name: z.string(), members: z.array(z.object({ id, name: z.string() })) });
+export type Team = z.infer<typeof team>;
 
 export const setupRequest = z.strictObject({
   workspace: z.string().trim().min(1).max(100).default('Our team'),
@@ -80,7 +83,9 @@ export const emailDetail = z.object({
   outcome: outcome.nullable(),
   mailClass,
   classProof: z.object({ header: z.string(), value: z.string() }).nullable(),
-  visibility: z.enum(['owner', 'everyone']),
+  visibility: shareLevel,
+  sharedTeams: z.array(z.string()),
+  existenceOnly: z.boolean(),
   conversationId: id,
   size: z.number().int(),
   sightings: z.array(z.object({ mailbox: z.string(), owner: z.string(), folder: z.string() })),
@@ -189,7 +194,7 @@ export const historyEmail = z.object({
   direction: direction.nullable(),
   outcome: outcome.nullable(),
   mailClass,
-  visibility: z.enum(['owner', 'everyone']),
+  visibility: shareLevel,
   mailboxes: z.array(z.string()),
   content: z
     .object({
@@ -381,6 +386,8 @@ export const exportedDecision = z.object({
   conversation: id,
   filings: z.array(z.object({ kind: recordKind, id, name: z.string(), rule: z.string() })),
   created: z.array(z.object({ kind: recordKind, id, name: z.string() })),
-  visibility: z.enum(['owner', 'everyone']),
+  visibility: shareLevel,
+  sharedTeams: z.array(z.string()).describe('Teams that see it, for that level.'),
+  existenceOnly: z.boolean().describe('Whoever sees it by its level, sees only that it exists.'),
 });
 export type ExportedDecision = z.infer<typeof exportedDecision>;

@@ -11,6 +11,7 @@ export * from './decision/match';
 export * from './decision/memory';
 export * from './decision/plainFacts';
 export * from './decision/types';
+export * from './decision/visibility';
 export * from './directory/directory';
 export * from './domain/domain';
 export * from './domain/domainTrie';

@@ -5,7 +5,7 @@ import { companyNameFromDomain } from '../person/companyName';
 import { personName } from '../person/personName';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { Spoken } from '../rulebook/compiledStop';
-import type { Action } from '../rulebook/rule';
+import type { Action, AFTERS } from '../rulebook/rule';
 import type { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
 import type { Resolved } from './match';
@@ -45,7 +45,7 @@ export function create(
   for (const one of unknown) {
     const policy = policyFor(context, one, rulebook);
     if (policy.spoken) evidence.push(ruleEvidence(policy.spoken));
-    const because = reasonNotTo(context, one, policy);
+    const because = reasonNotTo(context, one, policy, directory);
     if (because === 'asks') questions.push({ about: 'person', kind: 'contact', candidates: [], domain: one.address });
     if (because) {
       evidence.push({ fact: 'not created', address: one.address, because });
@@ -90,7 +90,9 @@ export function create(
 /** What an unknown participant is to become, and by whose word. */
 interface PersonPolicy {
   become: 'contact' | 'lead' | 'nothing' | 'ask';
-  after: 'firstEmail' | 'weWrote' | 'theyAnswered';
+  after: (typeof AFTERS)[number];
+  emails: number;
+  owner: string;
   account: boolean;
   rule: string;
   spoken: Spoken<Action<'create'>> | null;
@@ -102,17 +104,18 @@ function policyFor(context: RuleContext, one: Resolved, rulebook: CompiledRulebo
   if (spoken) {
     const { then, id } = spoken.rule;
     return then.do === 'contact' || then.do === 'lead'
-      ? { become: then.do, after: then.after, account: then.account, rule: id, spoken }
-      : { become: then.do, after: 'firstEmail', account: false, rule: id, spoken };
+      ? { become: then.do, after: then.after, emails: then.emails, owner: then.owner, account: then.account, rule: id, spoken }
+      : { become: then.do, after: 'firstEmail', emails: 1, owner: 'mailbox', account: false, rule: id, spoken };
   }
-  const { people, after, accounts } = rulebook.source.create;
-  return { become: people, after, account: accounts, rule: RULES.createPeople, spoken: null };
+  const { people, after, emails, owner, accounts } = rulebook.source.create;
+  return { become: people, after, emails, owner, account: accounts, rule: RULES.createPeople, spoken: null };
 }
 
 function reasonNotTo(
   { facts, direction, memory }: RuleContext,
   one: Resolved,
   policy: PersonPolicy,
+  directory: Directory,
 ): Extract<Evidence, { fact: 'not created' }>['because'] | null {
   if (policy.become === 'nothing') return policy.spoken ? 'rule' : 'policy';
   if (facts.mailClass !== 'person') return 'machine mail';
@@ -120,7 +123,8 @@ function reasonNotTo(
   if (isRoleLocal(local) || isNoReplyLocal(local)) return 'role address';
   if (policy.become === 'ask') return 'asks';
   if (policy.after === 'weWrote' && direction !== 'sent') return 'not written to';
-  return policy.after === 'theyAnswered' && (direction !== 'received' || memory.earlier === 0) ? 'no answer' : null;
+  if (policy.after === 'emails') return directory.emailsWith(one.address, facts.at) < policy.emails ? 'too few emails' : null;
+  return policy.after === 'theyAnswered' && (direction !== 'received' || !memory.weWrote) ? 'no answer' : null;
 }
 
 function newPerson(
@@ -155,8 +159,16 @@ function newPerson(
     domain: kind === 'lead' && company !== null ? registrableDomain(one.domain) : null,
     accountId: record.accountId,
     company,
+    owner: ownerFor(policy, record.accountId, directory),
     rule: policy.rule,
   };
+}
+
+/** The member who is to own a new record, or null for whoever has the email. */
+function ownerFor({ owner }: PersonPolicy, accountId: number | null, directory: Directory): string | null {
+  if (owner === 'mailbox') return null;
+  if (owner !== 'account') return owner;
+  return accountId === null ? null : (directory.account(accountId)?.owner ?? null);
 }
 
 interface AccountChoice {
@@ -193,6 +205,7 @@ function accountFor(
       domain: registrable,
       accountId: null,
       company: null,
+      owner: ownerFor(policy, null, directory),
       rule: RULES.createAccounts,
     },
   };

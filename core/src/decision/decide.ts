@@ -1,6 +1,7 @@
 import type { Directory } from '../directory/directory';
 import type { Participant } from '../message/emailFacts';
 import type { CompiledRulebook } from '../rulebook/compile';
+import type { Action } from '../rulebook/rule';
 import { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
 import type { TemporaryIds } from './create';
@@ -67,7 +68,7 @@ export function decide(
   const asked = new RuleContext(facts, externals, direction, memory, directory, (address) => rulebook.personKey(address));
   const first = letThroughByHand(keepOut(facts, asked, rulebook), gestures);
   if (first.keptOut)
-    return { ...about, outcome: 'kept out', filings: [], creations: [], questions: [], visibility: 'owner', docket: [first.entry] };
+    return { ...about, ...OWNER_ONLY, outcome: 'kept out', filings: [], creations: [], questions: [], docket: [first.entry] };
 
   const context = new RuleContext(facts, first.remaining, direction, memory, directory, (address) => rulebook.personKey(address));
   const resolved = first.remaining.map((one): Resolved => {
@@ -92,8 +93,8 @@ export function decide(
       filings: [],
       creations: [],
       questions,
-      visibility: 'owner',
-      docket: [first.entry, second, ...waits, share([], context, rulebook)],
+      ...OWNER_ONLY,
+      docket: [first.entry, second, ...waits, share([], context, rulebook).entry],
     };
   }
 
@@ -112,14 +113,14 @@ export function decide(
   }
   const questions = [...third.questions, ...fourth.questions];
   const shared = share(filings, context, rulebook);
-  const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared];
+  const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared.entry];
   return {
     ...about,
     outcome: outcomeOf(filings, questions.length),
     filings,
     creations: fourth.creations,
     questions,
-    visibility: shared.verdict === 'everyone' ? 'everyone' : 'owner',
+    ...shared.seen,
     docket,
   };
 }
@@ -147,22 +148,37 @@ function takenInByHand(entry: StopEntry, gestures: GestureVerdict): StopEntry {
 }
 
 type Level = Extract<Evidence, { fact: 'level' }>;
+type Seen = Pick<Decision, 'visibility' | 'sharedTeams' | 'existenceOnly'>;
+
+const OWNER_ONLY: Seen = { visibility: 'owner', sharedTeams: [], existenceOnly: false };
 
 /**
  * The stop that says who sees the email. Under no record, or from a mailbox whose owner keeps it private, those who use the mailbox;
  * else the first rule that speaks, else the stop's default.
  */
-function share(filings: readonly Filing[], context: RuleContext, rulebook: CompiledRulebook): StopEntry {
-  const said = (level: Level['level'], because: Level['because'], rule: string | null, more: Evidence[] = []): StopEntry => ({
-    stop: 'share',
-    verdict: level,
-    rule,
-    evidence: [...more, { fact: 'level', level, because }],
-  });
-  if (filings.length === 0) return said('owner', 'not filed', null);
+function share(filings: readonly Filing[], context: RuleContext, rulebook: CompiledRulebook): { entry: StopEntry; seen: Seen } {
+  const said = (seen: Seen, because: Level['because'], rule: string | null, more: Evidence[] = []): { entry: StopEntry; seen: Seen } => {
+    const level: Level = {
+      fact: 'level',
+      level: seen.visibility,
+      because,
+      ...(seen.sharedTeams.length > 0 ? { teams: seen.sharedTeams } : {}),
+      ...(seen.existenceOnly ? { existenceOnly: true } : {}),
+    };
+    return { entry: { stop: 'share', verdict: seen.visibility, rule, evidence: [...more, level] }, seen };
+  };
+  if (filings.length === 0) return said(OWNER_ONLY, 'not filed', null);
   const spoken = rulebook.stops.share.first(context);
-  const level = spoken ? spoken.rule.then.do : rulebook.source.share.level;
+  const { level, existenceOnly } = rulebook.source.share;
+  const seen = spoken
+    ? seenBy(spoken.rule.then)
+    : { visibility: level, sharedTeams: [], existenceOnly: existenceOnly && level !== 'owner' };
   const evidence = spoken ? [ruleEvidence(spoken)] : [];
-  if (level === 'everyone' && !context.facts.sharedByRules) return said('owner', 'mailbox', RULES.mailboxOwner, evidence);
-  return spoken ? said(level, 'rule', spoken.rule.id, evidence) : said(level, 'policy', RULES.level);
+  if (seen.visibility !== 'owner' && !context.facts.sharedByRules) return said(OWNER_ONLY, 'mailbox', RULES.mailboxOwner, evidence);
+  return spoken ? said(seen, 'rule', spoken.rule.id, evidence) : said(seen, 'policy', RULES.level);
+}
+
+function seenBy(action: Action<'share'>): Seen {
+  if (action.do === 'owner') return OWNER_ONLY;
+  return { visibility: action.do, sharedTeams: action.do === 'teams' ? [...action.teams].sort() : [], existenceOnly: action.existenceOnly };
 }

@@ -1,3 +1,4 @@
+import { visibilityWords } from './visibility';
 import type { Docket, Evidence, Stop, StopEntry } from './types';
 
 /** One stop of a docket in words. */
@@ -29,6 +30,8 @@ const VERDICTS: Record<StopEntry['verdict'], string> = {
   created: 'Created what was missing',
   'nothing created': 'Nothing created',
   owner: 'Its owner only',
+  record: 'Those who own its records',
+  teams: 'Teams',
   everyone: 'Everyone in the workspace',
 };
 
@@ -100,8 +103,8 @@ function sentence(evidence: Evidence): string {
         : evidence.because === 'mailbox'
           ? 'The mailbox that holds it is set to be seen by those who use it only.'
           : evidence.because === 'rule'
-            ? `By that rule it is seen by ${evidence.level === 'everyone' ? 'everyone' : 'the owners of the mailboxes that hold it'}.`
-            : `By policy, filed mail is seen by ${evidence.level === 'everyone' ? 'everyone' : 'the owners of the mailboxes that hold it'}.`;
+            ? `By that rule it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
+            : `By policy, filed mail is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`;
   }
 }
 
@@ -156,6 +159,8 @@ function notCreated(address: string, because: string): string {
       return `${address}: that rule asks a person first.`;
     case 'no answer':
       return `${address}: has not answered us in this conversation yet, and that is asked for first.`;
+    case 'too few emails':
+      return `${address}: there are too few emails with them yet.`;
     case 'not written to':
       return `${address}: we have not written to them in this email, and policy asks for that first.`;
     default:

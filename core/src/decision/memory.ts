@@ -1,5 +1,5 @@
 import { RULES } from '../rulebook/schema';
-import type { ConversationMemory, Decision, Filing } from './types';
+import type { ConversationMemory, Decision, Direction, Filing } from './types';
 
 /** Matches of a deal that are beyond doubt: they count for the whole conversation. */
 export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
@@ -13,10 +13,14 @@ export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
 export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal' && CERTAIN_DEAL_RULES.has(filing.rule);
 
 /** What the next emails of the conversation know after this decision. */
-export function remember(memory: ConversationMemory, { filings }: Pick<Decision, 'filings'>): ConversationMemory {
+export function remember(
+  memory: ConversationMemory,
+  { filings, direction }: Pick<Decision, 'filings'> & { direction: Direction | null },
+): ConversationMemory {
   const deal = filings.find(isCertainDeal);
   return {
     dealId: memory.dealId ?? deal?.id ?? null,
+    weWrote: memory.weWrote || direction === 'sent',
     filed: memory.filed || filings.length > 0,
     earlier: memory.earlier + 1,
     records: filings.length === 0 ? memory.records : new Set([...memory.records, ...filings.map((one) => `${one.kind}:${one.id}`)]),

@@ -12,6 +12,7 @@ export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {
   folders: [],
   mailboxes: [],
   users: [],
+  teams: [],
   mailClass: 'person',
   classProof: null,
   gestures: [],

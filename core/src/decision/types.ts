@@ -7,6 +7,9 @@ import type { Hit } from '../rulebook/hit';
 export type Direction = 'sent' | 'received' | 'internal';
 export const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out', 'sealed'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
+/** Who sees an email beside those who use the mailboxes that hold it. */
+export const SHARE_LEVELS = ['owner', 'record', 'teams', 'everyone'] as const;
+export type ShareLevel = (typeof SHARE_LEVELS)[number];
 export const STOPS = ['keepOut', 'takeIn', 'match', 'create', 'share'] as const;
 export type Stop = (typeof STOPS)[number];
 
@@ -30,6 +33,8 @@ export interface DecisionFacts {
   folders: readonly string[];
   mailboxes: readonly string[];
   users: readonly string[];
+  /** Teams of those members, in small letters. */
+  teams: readonly string[];
   mailClass: MailClass;
   classProof: { header: string; value: string } | null;
   participants: readonly Participant[];
@@ -60,6 +65,8 @@ export interface Gesture {
 export interface ConversationMemory {
   /** The deal that a person or a certain match put the conversation under. */
   dealId: number | null;
+  /** True when an earlier email of the conversation is ours. */
+  weWrote: boolean;
   /** True when an earlier email of the conversation was filed. */
   filed: boolean;
   /** Earlier emails of the conversation. */
@@ -69,7 +76,7 @@ export interface ConversationMemory {
 }
 
 /** Nothing came before. */
-export const NO_MEMORY: ConversationMemory = { dealId: null, filed: false, earlier: 0, records: new Set() };
+export const NO_MEMORY: ConversationMemory = { dealId: null, weWrote: false, filed: false, earlier: 0, records: new Set() };
 
 /** What a deal scored for an email, from named evidence. */
 export interface DealScore {
@@ -112,6 +119,8 @@ export interface Creation {
   accountId: number | null;
   /** Company name of a lead. */
   company: string | null;
+  /** Address of the member who is to own it, or null for whoever has the email. */
+  owner: string | null;
   rule: string;
 }
 
@@ -146,9 +155,9 @@ export type Evidence =
   | {
       fact: 'not created';
       address: string;
-      because: 'policy' | 'rule' | 'asks' | 'role address' | 'machine mail' | 'not written to' | 'no answer';
+      because: 'policy' | 'rule' | 'asks' | 'role address' | 'machine mail' | 'not written to' | 'no answer' | 'too few emails';
     }
-  | { fact: 'level'; level: 'owner' | 'everyone'; because: 'policy' | 'rule' | 'not filed' | 'mailbox' }
+  | { fact: 'level'; level: ShareLevel; teams?: string[]; existenceOnly?: boolean; because: 'policy' | 'rule' | 'not filed' | 'mailbox' }
   | {
       fact: 'gesture';
       via: 'address' | 'folder';
@@ -162,18 +171,7 @@ export type Evidence =
 /** What one stop said of one email. */
 export interface StopEntry {
   stop: Stop;
-  verdict:
-    | 'passed'
-    | 'kept out'
-    | 'tracked'
-    | 'left loose'
-    | 'matched'
-    | 'no match'
-    | 'waits'
-    | 'created'
-    | 'nothing created'
-    | 'owner'
-    | 'everyone';
+  verdict: 'passed' | 'kept out' | 'tracked' | 'left loose' | 'matched' | 'no match' | 'waits' | 'created' | 'nothing created' | ShareLevel;
   /** The rule that spoke, or null when none did. */
   rule: string | null;
   evidence: Evidence[];
@@ -192,6 +190,10 @@ export interface Decision {
   filings: Filing[];
   creations: Creation[];
   questions: Question[];
-  visibility: 'owner' | 'everyone';
+  visibility: ShareLevel;
+  /** Teams that see it, for that level. */
+  sharedTeams: string[];
+  /** Whoever sees it by that level, sees only that it exists. */
+  existenceOnly: boolean;
   docket: Docket;
 }

@@ -50,6 +50,8 @@ export interface DirectoryData {
   people: Iterable<PersonRecord>;
   accounts: Iterable<AccountRecord>;
   deals: Iterable<DealRecord>;
+  /** When people’s emails with an address were sent, milliseconds; only where a rule asks how many there are. */
+  exchanges?: ReadonlyMap<string, readonly number[]>;
 }
 
 /**
@@ -65,7 +67,10 @@ export class Directory {
   private readonly dealById = new Map<number, DealRecord>();
   private readonly personKeys = new Set<string>();
 
+  private readonly exchanges: ReadonlyMap<string, readonly number[]>;
+
   constructor(data: DirectoryData) {
+    this.exchanges = data.exchanges ?? new Map();
     for (const person of data.people) this.addPerson(person);
     for (const account of data.accounts) this.addAccount(account);
     for (const deal of data.deals) this.addDeal(deal);
@@ -142,6 +147,11 @@ export class Directory {
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {
     return this.dealsByPerson.get(`${person.kind}:${person.id}`) ?? NONE;
+  }
+
+  /** How many emails of people there are with an address up to a time, milliseconds. */
+  emailsWith(address: string, until: number): number {
+    return (this.exchanges.get(address) ?? NONE).filter((at) => at <= until).length;
   }
 
   /** Learns that an email of this time was filed under these deals beyond doubt. */

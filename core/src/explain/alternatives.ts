@@ -1,4 +1,5 @@
 import type { Decision, Evidence, Outcome, Stop } from '../decision/types';
+import { visibilityKey } from '../decision/visibility';
 import type { CompiledRulebook, CompiledStops } from '../rulebook/compile';
 import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
@@ -16,7 +17,8 @@ export interface Alternative {
   /** In words, behind “if”. */
   words: string;
   outcome: Outcome;
-  visibility: Decision['visibility'];
+  /** As {@link visibilityKey} says it. */
+  visibility: string;
   /** Records it would then stand under and does not now, and the reverse, as `kind:id`; a negative id is a record that would be created. */
   won: string[];
   lost: string[];
@@ -31,9 +33,10 @@ export function alternatives(situation: Situation): Alternative[] {
     const then = decideIn(other);
     const won = keysOf(then).filter((key) => !keysOf(now).includes(key));
     const lost = keysOf(now).filter((key) => !keysOf(then).includes(key));
-    const same = then.outcome === now.outcome && then.visibility === now.visibility && won.length + lost.length === 0;
+    const visibility = visibilityKey(then);
+    const same = then.outcome === now.outcome && visibility === visibilityKey(now) && won.length + lost.length === 0;
     const created = then.creations.filter((one) => won.includes(`${one.kind}:${one.id}`)).map((one) => one.name);
-    return same ? [] : [{ words, outcome: then.outcome, visibility: then.visibility, won, lost, created }];
+    return same ? [] : [{ words, outcome: then.outcome, visibility, won, lost, created }];
   });
 }
 
@@ -57,8 +60,8 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
       for (const [words, defaults] of createDefaults(one)) add(words, withDefaults(rulebook, defaults));
       if (one.fact === 'level' && one.because === 'policy')
         add(
-          one.level === 'owner' ? 'filed mail were seen by everyone' : 'filed mail were seen by its owner only',
-          withDefaults(rulebook, { share: { level: one.level === 'owner' ? 'everyone' : 'owner' } }),
+          one.level === 'everyone' ? 'filed mail were seen by its owner only' : 'filed mail were seen by everyone',
+          withDefaults(rulebook, { share: { level: one.level === 'everyone' ? 'owner' : 'everyone', existenceOnly: false } }),
         );
       if (one.fact === 'deal scores' && decision.questions.some((it) => it.about === 'deal')) {
         const [best, next] = one.scores;
@@ -89,7 +92,7 @@ function createDefaults(one: Evidence): [string, { create: Partial<Rulebook['cre
       ['unknown people became contacts once we wrote to them', { create: { people: 'contact', after: 'weWrote' } }],
       ['unknown people became contacts with their first email', { create: { people: 'contact', after: 'firstEmail' } }],
     ];
-  return one.because === 'not written to'
+  return one.because === 'not written to' || one.because === 'no answer' || one.because === 'too few emails'
     ? [['their first email were enough to create a record', { create: { after: 'firstEmail' } }]]
     : [];
 }

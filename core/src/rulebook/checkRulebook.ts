@@ -9,7 +9,18 @@ import type { Rulebook } from './schema';
 /** Something odd about a rulebook that its text alone shows. */
 export interface RulebookFinding {
   code:
-    'covered' | 'repeats' | 'matches-all' | 'matches-none' | 'list-gone' | 'record-gone' | 'pattern-all' | 'both-sides' | 'provider-entry';
+    | 'covered'
+    | 'repeats'
+    | 'matches-all'
+    | 'matches-none'
+    | 'list-gone'
+    | 'record-gone'
+    | 'people-gone'
+    | 'pattern-all'
+    | 'both-sides'
+    | 'provider-entry'
+    | 'provider-company'
+    | 'private-mailbox';
   stop: RuleStop | null;
   rule: string | null;
   /** The other rule or entry that it is about. */
@@ -23,6 +34,10 @@ export interface CheckContext {
   /** Records that are there, as `kind:id`; only those that rules name are asked for. */
   records: ReadonlySet<string>;
   isPublicProvider: (domain: string) => boolean;
+  /** Addresses of mailboxes and members, and names of teams, in small letters. */
+  people: ReadonlySet<string>;
+  /** Mailboxes whose owners keep them to those who use them. */
+  privateMailboxes: ReadonlySet<string>;
 }
 
 /** Texts that no sensible pattern should match; one that matches them all matches everything. */
@@ -56,16 +71,40 @@ function checkStop(rulebook: Rulebook, stop: RuleStop, context: CheckContext): R
       if (patternsOf(leaf).some(matchesAll)) note('pattern-all', rule.id);
     }
     const { then } = rule;
+    for (const gone of peopleIn(rule).filter((one) => !context.people.has(one))) note('people-gone', rule.id, gone);
+    if (then.do === 'fileUnder' && then.kind === 'account')
+      for (const leaf of leavesOf(rule.when))
+        if (leaf.fact === 'participant' && leaf.test.is === 'domain' && context.isPublicProvider(leaf.test.value))
+          note('provider-company', rule.id, leaf.test.value);
+    if (stop === 'share' && then.do !== 'owner')
+      for (const mailbox of mailboxesOf(rule).filter((one) => context.privateMailboxes.has(one))) note('private-mailbox', rule.id, mailbox);
     if (then.do === 'fileUnder' && !context.records.has(`${then.kind}:${then.id}`)) note('record-gone', rule.id, then.name, without);
   });
   return found;
+}
+
+/** Mailboxes, members and teams that a rule names. */
+function peopleIn({ appliesTo, when, then }: Rule<Action<RuleStop>>): string[] {
+  const named = [...leavesOf(when)].flatMap((leaf) =>
+    leaf.fact === 'mailbox' || leaf.fact === 'user' || leaf.fact === 'team' ? leaf.in : [],
+  );
+  const owner = 'owner' in then && then.owner.includes('@') ? [then.owner] : [];
+  const teams = then.do === 'teams' ? then.teams : [];
+  return [...appliesTo.mailboxes, ...appliesTo.users, ...(appliesTo.teams ?? []), ...named, ...owner, ...teams].map((one) =>
+    one.toLowerCase(),
+  );
+}
+
+function mailboxesOf({ appliesTo, when }: Rule<Action<RuleStop>>): string[] {
+  return [...appliesTo.mailboxes, ...[...leavesOf(when)].flatMap((leaf) => (leaf.fact === 'mailbox' ? leaf.in : []))];
 }
 
 /** Whether everything on which `rule` speaks, the earlier one has spoken on already. */
 function covers(earlier: Rule<Action<RuleStop>>, rule: Rule<Action<RuleStop>>): boolean {
   // One that only disregards lets the later ones be asked.
   if (earlier.then.do === 'disregard') return false;
-  const wide = earlier.appliesTo.mailboxes.length + earlier.appliesTo.users.length === 0;
+  const { mailboxes, users, teams = [] } = earlier.appliesTo;
+  const wide = mailboxes.length + users.length + teams.length === 0;
   return (wide || sameScope(earlier, rule)) && implies(rule.when, earlier.when);
 }
 

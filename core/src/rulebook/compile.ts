@@ -34,6 +34,8 @@ export interface CompiledRulebook {
   stops: CompiledStops;
   /** Records that rules file under by name. */
   fixedRecords: readonly { kind: RecordKind; id: number }[];
+  /** Something asks how many emails there are with a person. */
+  needsExchanges: boolean;
   /** Some rule asks for the body's text. */
   needsText: boolean;
   tagsTellApart: boolean;
@@ -94,6 +96,8 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     source: rulebook,
     stops,
     fixedRecords: rulebook.match.rules.flatMap(({ then }) => (then.do === 'fileUnder' ? [{ kind: then.kind, id: then.id }] : [])),
+    needsExchanges:
+      rulebook.create.after === 'emails' || rulebook.create.rules.some(({ on, then }) => on && 'after' in then && then.after === 'emails'),
     needsText: Object.values(stops).some((stop) => stop.needs('body')),
     tagsTellApart: us.tagsTellApart,
     personKey,

@@ -102,6 +102,8 @@ function compileLeaf(leaf: Leaf, parts: ConditionParts): Test {
       return anyOf('mailbox', leaf.in, ({ facts }) => facts.mailboxes);
     case 'user':
       return anyOf('member', leaf.in, ({ facts }) => facts.users);
+    case 'team':
+      return anyOf('team', leaf.in, ({ facts }) => facts.teams);
     case 'conversation':
       return leaf.is === 'first'
         ? ({ memory }) => (memory.earlier === 0 ? hit('conversation', 'first email') : null)

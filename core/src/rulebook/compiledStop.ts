@@ -120,11 +120,14 @@ export class CompiledStop<A> {
 
 /** A rule that is for some mailboxes or members only is silent on other mail. */
 function withScope(rule: Rule<unknown>, test: Test): Test {
-  const { mailboxes, users } = rule.appliesTo;
-  if (mailboxes.length === 0 && users.length === 0) return test;
+  const { mailboxes, users, teams = [] } = rule.appliesTo;
+  if (mailboxes.length + users.length + teams.length === 0) return test;
   const of = new Set([...mailboxes, ...users].map((one) => one.toLowerCase()));
+  const ofTeams = new Set(teams);
   return (context) => {
     const { facts } = context;
-    return facts.mailboxes.some((one) => of.has(one)) || facts.users.some((one) => of.has(one)) ? test(context) : null;
+    const applies =
+      facts.mailboxes.some((one) => of.has(one)) || facts.users.some((one) => of.has(one)) || facts.teams.some((one) => ofTeams.has(one));
+    return applies ? test(context) : null;
   };
 }

@@ -69,6 +69,10 @@ const leaf = z.discriminatedUnion('fact', [
   z.strictObject({ fact: z.literal('folder'), in: some(words) }),
   z.strictObject({ fact: z.literal('mailbox'), in: some(address) }),
   z.strictObject({ fact: z.literal('user'), in: some(address).describe('Members in whose mailboxes it lies.') }),
+  z.strictObject({
+    fact: z.literal('team'),
+    in: some(words.transform((text) => text.toLowerCase())).describe('Teams of members in whose mailboxes it lies.'),
+  }),
   z.strictObject({ fact: z.literal('conversation'), is: z.enum(['first', 'answerToFiled']) }),
   z.strictObject({
     fact: z.literal('filedUnder'),

@@ -4,6 +4,21 @@ import { conditionSchema } from './condition';
 const address = z.string().trim().toLowerCase().max(320);
 const id = z.string().regex(/^[a-z0-9][a-z0-9._-]{0,63}$/i, { message: 'is not an id of letters, digits, dots and dashes' });
 
+/** How much contact is needed before a person is created. */
+export const AFTERS = ['firstEmail', 'weWrote', 'theyAnswered', 'emails'] as const;
+/** Name of a team; case does not count. */
+export const teamName = z.string().trim().toLowerCase().min(1, { message: 'is empty' }).max(100);
+const existenceOnly = z
+  .boolean()
+  .default(false)
+  .describe('They see that it exists (when, which colleague, which company outside), and not what it says.');
+/** Who owns a record that is created: the mailbox that has the email, the owner of the account, or a member by address. */
+export const recordOwner = z
+  .union([z.enum(['mailbox', 'account']), address.regex(/^[^\s@]+@[^\s@]+$/, { message: 'is not an address such as ida@harbour.example' })])
+  .describe(
+    'mailbox: whoever has the email in a mailbox of theirs. account: the owner of the account, where it has one. Else a member’s address.',
+  );
+
 /** What a rule of each stop may do. */
 export const ACTIONS = {
   keepOut: z.discriminatedUnion('do', [
@@ -27,12 +42,23 @@ export const ACTIONS = {
     z.strictObject({
       do: z.enum(['contact', 'lead']),
       account: z.boolean().default(true).describe('With the account where the domain tells it.'),
-      after: z.enum(['firstEmail', 'weWrote', 'theyAnswered']).default('weWrote'),
+      after: z.enum(AFTERS).default('weWrote').describe('How much contact is needed first.'),
+      emails: z.number().int().min(1).max(1000).default(3).describe('How many emails with them, for `after: emails`; this one counts.'),
+      owner: recordOwner.default('mailbox'),
     }),
     z.strictObject({ do: z.literal('nothing') }),
     z.strictObject({ do: z.literal('ask') }),
   ]),
-  share: z.discriminatedUnion('do', [z.strictObject({ do: z.literal('owner') }), z.strictObject({ do: z.literal('everyone') })]),
+  share: z.discriminatedUnion('do', [
+    z.strictObject({ do: z.literal('owner') }),
+    z.strictObject({ do: z.literal('record'), existenceOnly }).describe('Those who own a record that it stands under.'),
+    z.strictObject({
+      do: z.literal('teams'),
+      teams: z.array(teamName).min(1, { message: 'is empty: choose at least one' }).max(100),
+      existenceOnly,
+    }),
+    z.strictObject({ do: z.literal('everyone'), existenceOnly }),
+  ]),
 } as const;
 
 export const RULE_STOPS = ['keepOut', 'takeIn', 'match', 'create', 'share'] as const;
@@ -45,7 +71,7 @@ export interface Rule<A = Action<RuleStop>> {
   name: string;
   note: string;
   on: boolean;
-  appliesTo: { mailboxes: string[]; users: string[] };
+  appliesTo: { mailboxes: string[]; users: string[]; teams?: string[] };
   when: z.infer<typeof conditionSchema>;
   then: A;
 }
@@ -57,9 +83,13 @@ export function ruleSchema<A extends z.ZodType>(action: A) {
     note: z.string().max(1000).default('').describe('Why it exists.'),
     on: z.boolean().default(true),
     appliesTo: z
-      .strictObject({ mailboxes: z.array(address).max(2000).default([]), users: z.array(address).max(2000).default([]) })
+      .strictObject({
+        mailboxes: z.array(address).max(2000).default([]),
+        users: z.array(address).max(2000).default([]),
+        teams: z.array(teamName).max(100).optional(),
+      })
       .default({ mailboxes: [], users: [] })
-      .describe('Mail that lies in one of these mailboxes or is of one of these members; both empty: all mail.'),
+      .describe('Mail that lies in one of these mailboxes or is of one of these members or teams; nothing named: all mail.'),
     when: conditionSchema,
     then: action,
   });

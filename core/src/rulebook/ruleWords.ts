@@ -53,6 +53,8 @@ function leafWords(leaf: Leaf, lists: ListNames): string {
       return `it lies in the mailbox ${leaf.in.join(' or ')}`;
     case 'user':
       return `it is in a mailbox of ${leaf.in.join(' or ')}`;
+    case 'team':
+      return `it is in a mailbox of the team ${leaf.in.join(' or ')}`;
     case 'conversation':
       return leaf.is === 'first' ? 'it begins a conversation' : 'it answers filed mail';
     case 'filedUnder':
@@ -135,15 +137,19 @@ export function actionWords(action: Action<RuleStop>): string {
       return 'hold it for a person to decide';
     case 'contact':
     case 'lead':
-      return `create a ${action.do} ${AFTER_WORDS[action.after]}${action.account && action.do === 'contact' ? ', with the account' : ''}`;
+      return `create a ${action.do} ${afterWords(action)}${action.account && action.do === 'contact' ? ', with the account' : ''}${ownerWords(action.owner)}`;
     case 'nothing':
       return 'create nobody';
     case 'ask':
       return 'ask a person first';
     case 'owner':
       return 'its owner only sees it';
+    case 'record':
+      return `those who own its records see ${seenWords(action)}`;
+    case 'teams':
+      return `the team ${action.teams.join(' and ')} sees ${seenWords(action)}`;
     case 'everyone':
-      return 'everyone sees it';
+      return `everyone sees ${seenWords(action)}`;
   }
 }
 
@@ -151,12 +157,32 @@ const AFTER_WORDS = {
   firstEmail: 'from the first email on',
   weWrote: 'once we wrote to them',
   theyAnswered: 'once they answered us',
+  emails: 'after some emails with them',
 } as const;
 
+const afterWords = ({ after, emails }: { after: keyof typeof AFTER_WORDS; emails: number }): string =>
+  after === 'emails' ? `after ${emails} ${emails === 1 ? 'email' : 'emails'} with them` : AFTER_WORDS[after];
+const ownerWords = (owner: string): string =>
+  owner === 'mailbox' ? '' : owner === 'account' ? ', owned by the account’s owner' : `, owned by ${owner}`;
+const seenWords = ({ existenceOnly }: { existenceOnly: boolean }): string => (existenceOnly ? 'that it exists' : 'it');
+
+const NOBODY: Rule['appliesTo'] = { mailboxes: [], users: [] };
+
 /** A whole rule in a sentence. */
-export function ruleWords(rule: Pick<Rule<Action<RuleStop>>, 'when' | 'then'>, lists: ListNames = new Map()): string {
+export function ruleWords(
+  rule: Pick<Rule<Action<RuleStop>>, 'when' | 'then'> & Partial<Pick<Rule, 'appliesTo'>>,
+  lists: ListNames = new Map(),
+): string {
   const words = conditionWords(rule.when, lists);
-  return `${words === 'always' ? 'Always' : `When ${words}`}, ${actionWords(rule.then)}.`;
+  const { mailboxes, users, teams = [] } = rule.appliesTo ?? NOBODY;
+  const whose = [...mailboxes, ...users, ...teams.map((one) => `the team ${one}`)];
+  const scope =
+    whose.length > 0
+      ? `In mail of ${whose.join(', ')}: ${words === 'always' ? 'always' : `when ${words}`}`
+      : words === 'always'
+        ? 'Always'
+        : `When ${words}`;
+  return `${scope}, ${actionWords(rule.then)}.`;
 }
 
 /** What one rulebook does otherwise than another, in sentences. */
@@ -195,7 +221,12 @@ const SETTING_WORDS: Record<string, (value: unknown) => string> = {
   'Create.people': (value) => (value === 'nothing' ? 'unknown people become nothing' : `unknown people become a ${plain(value)}`),
   'Create.after': (value) => `people are created ${AFTER_WORDS[value as keyof typeof AFTER_WORDS] ?? plain(value)}`,
   'Create.accounts': (value) => (value === true ? 'with the account from the domain' : 'without a new account'),
-  'Share.level': (value) => `filed mail is seen by ${value === 'everyone' ? 'everyone' : 'its owner only'}`,
+  'Create.emails': (value) => `so many emails are needed: ${plain(value)}`,
+  'Create.owner': (value) =>
+    `owned by ${value === 'mailbox' ? 'whoever has the email' : value === 'account' ? 'the account’s owner' : plain(value)}`,
+  'Share.level': (value) =>
+    `filed mail is seen by ${value === 'everyone' ? 'everyone' : value === 'record' ? 'those who own its records' : 'its owner only'}`,
+  'Share.existenceOnly': (value) => (value === true ? 'others see only that it exists' : 'others see what it says'),
   'Who we are.tagsTellApart': (value) => `a +tag in an address ${value === true ? 'tells people apart' : 'does not make another person'}`,
 };
 const SCOPE_WORDS: Record<string, string> = {

@@ -1,87 +1,22 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { decide } from '../decision/decide';
 import { docketSentences } from '../decision/docketSentences';
-import { PLAIN_ACCOUNT, PLAIN_DEAL, PLAIN_FACTS } from '../decision/plainFacts';
-import type { ConversationMemory, Decision, DecisionFacts } from '../decision/types';
+import { PLAIN_DEAL } from '../decision/plainFacts';
+import type { ConversationMemory, Decision } from '../decision/types';
 import { NO_MEMORY } from '../decision/types';
-import type { DealRecord } from '../directory/directory';
-import { Directory } from '../directory/directory';
-import { compileRulebook } from './compile';
 import { CompiledStop } from './compiledStop';
 import type { ConditionInput } from './condition';
 import { conditionSchema } from './condition';
 import { rulebookJsonSchema } from './jsonSchema';
 import { BadPattern } from './pattern';
 import { readRulebook } from './readRulebook';
-import type { Action, Rule, RuleStop } from './rule';
-import { ACTIONS, RULE_STOPS, ruleSchema } from './rule';
+import type { Action, Rule } from './rule';
+import { ACTIONS, RULE_STOPS } from './rule';
 import { RuleContext } from './ruleContext';
 import type { Rulebook } from './schema';
 import { cautiousRulebook } from './schema';
-
-const NOW = Date.UTC(2026, 4, 4);
-const DAY = 86_400_000;
-const OUR = 'rep@quillmere.example';
-const lists = [
-  {
-    id: 'press',
-    name: 'Press and law firms',
-    entries: [
-      { kind: 'domain' as const, value: 'press.example', exactly: false },
-      { kind: 'address' as const, value: 'lawyer@other.example', exactly: false },
-    ],
-  },
-];
-
-let serial = 0;
-function rule<Stop extends RuleStop>(stop: Stop, when: ConditionInput, then: Action<Stop>, more: object = {}): Rule<Action<Stop>> {
-  serial += 1;
-  const made = ruleSchema(ACTIONS[stop]).parse({ id: `rule-${serial}`, name: `Rule ${serial}`, when, then, ...more });
-  return made as Rule<Action<Stop>>;
-}
-
-interface Mail extends Partial<Omit<DecisionFacts, 'participants'>> {
-  from?: string;
-  to?: string[];
-  cc?: string[];
-}
-
-const part = (role: 'from' | 'to' | 'cc') => (address: string) => ({
-  role,
-  address,
-  domain: address.slice(address.indexOf('@') + 1),
-  name: '',
-});
-
-function factsOf({ from = 'ida@harbour.example', to = [OUR], cc = [], ...more }: Mail): DecisionFacts {
-  return { ...PLAIN_FACTS, id: 100, at: NOW, ...more, participants: [part('from')(from), ...to.map(part('to')), ...cc.map(part('cc'))] };
-}
-
-function directory(deals: DealRecord[] = []): Directory {
-  return new Directory({
-    people: [
-      { kind: 'contact', id: 1, name: 'Ida Brandt', accountId: 10, addresses: ['ida@harbour.example'], originEmailId: null },
-      { kind: 'contact', id: 2, name: 'Jo Lund', accountId: 10, addresses: ['jo@harbour.example'], originEmailId: null },
-      { kind: 'lead', id: 3, name: 'Lea Ost', accountId: null, addresses: ['lea@dredge.example'], originEmailId: null },
-    ],
-    accounts: [{ ...PLAIN_ACCOUNT, id: 10, name: 'Harbour Oriel', domains: ['harbour.example'], type: 'customer', owner: OUR }],
-    deals,
-  });
-}
-
-function decided(
-  mail: Mail,
-  change: (rulebook: Rulebook) => void,
-  deals: DealRecord[] = [],
-  memory: ConversationMemory = NO_MEMORY,
-): Decision {
-  const rulebook = cautiousRulebook(['quillmere.example']);
-  change(rulebook);
-  let last = 0;
-  const compiled = compileRulebook(rulebook, { teamAddresses: [], publicProviders: new Set(['freemail.example']), lists });
-  return decide(factsOf(mail), compiled, directory(deals), memory, { next: () => (last -= 1) });
-}
+import type { Mail } from '../testing/ruleWorld';
+import { DAY, decided, directory, factsOf, NOW, OUR, rule } from '../testing/ruleWorld';
 
 const takesIn = (when: ConditionInput, mail: Mail, memory?: ConversationMemory): boolean => {
   const decision = decided(
@@ -263,7 +198,7 @@ describe('the stops', () => {
       rule(
         'create',
         { fact: 'participant', which: 'this', test: { is: 'domain', value: 'fish.example' } },
-        { do: 'lead', account: false, after: 'firstEmail' },
+        { do: 'lead', account: false, after: 'firstEmail', emails: 3, owner: 'mailbox' },
       ),
       rule('create', { fact: 'participant', which: 'this', test: { is: 'domain', value: 'ask.example' } }, { do: 'ask' }),
       rule('create', { fact: 'participant', which: 'this', test: { is: 'unknown' } }, { do: 'nothing' }),
@@ -278,16 +213,18 @@ describe('the stops', () => {
   });
 
   test('Create after an answer: only who answers us in a conversation', () => {
-    const rules = [rule('create', { fact: 'size', atLeast: 0 }, { do: 'contact', account: true, after: 'theyAnswered' })];
+    const rules = [
+      rule('create', { fact: 'size', atLeast: 0 }, { do: 'contact', account: true, after: 'theyAnswered', emails: 3, owner: 'mailbox' }),
+    ];
     const made = (memory: ConversationMemory) =>
       decided({ from: 'new@else.example' }, (rulebook) => void (rulebook.create.rules = rules), [], memory).creations.length;
-    expect([made(NO_MEMORY), made({ ...NO_MEMORY, earlier: 1 })]).toEqual([0, 2]);
+    expect([made(NO_MEMORY), made({ ...NO_MEMORY, earlier: 1 }), made({ ...NO_MEMORY, earlier: 1, weWrote: true })]).toEqual([0, 0, 2]);
   });
 
   test('Share: by rule, but never against the mailbox’s owner', () => {
     const seen = (sharedByRules: boolean) =>
       decided({ sharedByRules }, (rulebook) => {
-        rulebook.share.rules = [rule('share', who('any', { is: 'contact' }), { do: 'everyone' })];
+        rulebook.share.rules = [rule('share', who('any', { is: 'contact' }), { do: 'everyone', existenceOnly: false })];
       }).visibility;
     expect([seen(true), seen(false)]).toEqual(['everyone', 'owner']);
   });

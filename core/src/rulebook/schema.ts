@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { domainToAscii } from '../domain/domain';
 import { MAIL_CLASSES } from '../message/mailClass';
-import { ACTIONS, ruleSchema } from './rule';
+import { ACTIONS, AFTERS, recordOwner, ruleSchema } from './rule';
 
 const domain = z
   .string()
@@ -100,12 +100,15 @@ export const rulebookSchema = z.strictObject({
   }),
   create: z.strictObject({
     people: z.enum(['contact', 'lead', 'nothing']).describe('What an unknown outsider becomes.'),
-    after: z.enum(['weWrote', 'firstEmail']).describe('How much contact is needed first.'),
+    after: z.enum(AFTERS).describe('How much contact is needed first.'),
+    emails: z.number().int().min(1).max(1000).default(3).describe('How many emails with them, for `after: emails`; this one counts.'),
+    owner: recordOwner.default('mailbox'),
     accounts: z.boolean().describe('Create the account too where the domain tells it (for contacts).'),
     rules: rulesOf(ACTIONS.create).describe('Asked about each unknown participant outside.'),
   }),
   share: z.strictObject({
-    level: z.enum(['owner', 'everyone']).describe('Who sees the emails that are filed.'),
+    level: z.enum(['owner', 'record', 'everyone']).describe('Who sees the emails that are filed.'),
+    existenceOnly: z.boolean().default(false).describe('They see that an email exists, and not what it says.'),
     rules: rulesOf(ACTIONS.share),
   }),
 });
@@ -122,8 +125,8 @@ export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
     keepOut: { internal: true, machineMail: ['newsletter', 'notice', 'auto-reply', 'bounce'], entries: [], rules: [] },
     takeIn: { scope: 'external', rules: [] },
     match: { account: 'personOrDomain', deal: 'certain', threshold: DEAL_THRESHOLD, margin: DEAL_MARGIN, rules: [] },
-    create: { people: 'nothing', after: 'weWrote', accounts: true, rules: [] },
-    share: { level: 'owner', rules: [] },
+    create: { people: 'nothing', after: 'weWrote', emails: 3, owner: 'mailbox', accounts: true, rules: [] },
+    share: { level: 'owner', existenceOnly: false, rules: [] },
   };
 }
 

@@ -1,11 +1,13 @@
 import type { RecordKind } from '../directory/directory';
 import type { Decision, Direction, Outcome, Stop, StopEntry } from '../decision/types';
 import { STOPS } from '../decision/types';
+import { reachOf, visibilityKey } from '../decision/visibility';
 
 /** What stands of an email, as a trial compares with it. */
 export interface Standing {
   outcome: Outcome | null;
-  visibility: 'owner' | 'everyone';
+  /** As {@link visibilityKey} says it. */
+  visibility: string;
   /** Records it is filed under, as `kind:id`. */
   filings: readonly string[];
   /** The verdicts and rules of the stops. */
@@ -16,8 +18,11 @@ export interface Standing {
 export interface Difference {
   outcomeBefore: Outcome | null;
   outcomeAfter: Outcome;
-  visibilityBefore: 'owner' | 'everyone';
-  visibilityAfter: 'owner' | 'everyone';
+  /** As {@link visibilityKey} says it. */
+  visibilityBefore: string;
+  visibilityAfter: string;
+  /** Whether colleagues would see more of it than before, or less. */
+  seen: 'newly' | 'no longer' | null;
   /** The first stop that says something else, or null where only records differ. */
   stop: Stop | null;
   won: string[];
@@ -30,13 +35,16 @@ export function compareDecision(before: Standing, after: Decision): Difference |
   const stood = new Set(before.filings);
   const won = [...filings].filter((one) => !stood.has(one));
   const lost = [...stood].filter((one) => !filings.has(one));
-  const same = before.outcome === after.outcome && before.visibility === after.visibility && won.length === 0 && lost.length === 0;
+  const visibility = visibilityKey(after);
+  const more = reachOf(visibility) - reachOf(before.visibility);
+  const same = before.outcome === after.outcome && before.visibility === visibility && won.length === 0 && lost.length === 0;
   if (same) return null;
   return {
     outcomeBefore: before.outcome,
     outcomeAfter: after.outcome,
     visibilityBefore: before.visibility,
-    visibilityAfter: after.visibility,
+    visibilityAfter: visibility,
+    seen: more > 0 ? 'newly' : more < 0 ? 'no longer' : null,
     stop: firstDifferentStop(before, after),
     won,
     lost,
@@ -132,10 +140,8 @@ export class TrialCount {
   private addDifference(difference: Difference): void {
     const { summary } = this;
     summary.changed += 1;
-    if (difference.visibilityAfter !== difference.visibilityBefore) {
-      if (difference.visibilityAfter === 'everyone') summary.newlySeen += 1;
-      else summary.noLongerSeen += 1;
-    }
+    if (difference.seen === 'newly') summary.newlySeen += 1;
+    if (difference.seen === 'no longer') summary.noLongerSeen += 1;
     for (const side of ['won', 'lost'] as const) {
       for (const key of difference[side]) {
         count(summary[side], key.slice(0, key.indexOf(':')));

@@ -25,7 +25,10 @@ export function decideInOrder(
     const memory = memories.get(email.conversationId) ?? NO_MEMORY;
     const rulebook = rulebookFor(email);
     if (rulebook === null) {
-      memories.set(email.conversationId, remember(memory, { filings: filedUnder(email.before.filings) }));
+      memories.set(
+        email.conversationId,
+        remember(memory, { filings: filedUnder(email.before.filings), direction: email.before.direction }),
+      );
       return [];
     }
     const decision = decide(email.facts, rulebook, directory, memory, ids);

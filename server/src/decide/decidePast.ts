@@ -43,6 +43,7 @@ export interface PastWork {
   emails: readonly PastEmail[];
   rulebookFor: (email: StoredEmail) => CompiledRulebook;
   needsText: boolean;
+  needsExchanges: boolean;
   /** A pass begins; what the one before gave is void. */
   begin: (names: ReadonlyMap<string, string>) => Promise<void>;
   batch: (decided: readonly DecidedEmail[]) => Promise<void>;
@@ -56,7 +57,7 @@ export interface PastWork {
  */
 export async function decidePast(database: Database, blobs: BlobStore, work: PastWork): Promise<void> {
   const reading = <T>(read: (tx: Tx) => Promise<T>): Promise<T> => database.worker.transaction(read, { accessMode: 'read only' });
-  const { directory, names } = await reading((tx) => loadWholeDirectory(tx));
+  const { directory, names } = await reading((tx) => loadWholeDirectory(tx, work.needsExchanges));
   const ids = work.emails.map((one) => one.id);
   const inSpan = new Set(work.emails.filter((one) => one.inSpan).map((one) => one.id));
   let lastId = 0;

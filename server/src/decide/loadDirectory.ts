@@ -5,14 +5,15 @@ import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 
 /** The directory of all records, and their names by kind and {@link nameKey}. */
-export async function loadWholeDirectory(tx: Tx): Promise<{ directory: Directory; names: Map<string, string> }> {
+export async function loadWholeDirectory(tx: Tx, withExchanges = false): Promise<{ directory: Directory; names: Map<string, string> }> {
   const people = await loadPeople(tx, sql`true`);
   const accounts = await loadAccounts(tx, sql`true`);
   const deals = await loadDeals(tx, sql`true`);
   const names = new Map<string, string>();
   for (const one of people) names.set(`contact ${nameKey(one.name)}`, one.name);
   for (const one of accounts) names.set(`account ${nameKey(one.name)}`, one.name);
-  return { directory: new Directory({ people, accounts, deals }), names };
+  const exchanges = withExchanges ? await loadExchanges(tx, null) : new Map<string, number[]>();
+  return { directory: new Directory({ people, accounts, deals, exchanges }), names };
 }
 
 /** All records that the decision of these emails may ask for. @param dealIds deals that conversations stand under */
@@ -22,14 +23,26 @@ export async function loadDirectory(
   rulebooks: readonly CompiledRulebook[],
   dealIds: readonly number[],
 ): Promise<Directory> {
-  return new Directory(
-    await loadRecords(
+  const asked = rulebooks.some((one) => one.needsExchanges) ? rulebooks[0] : undefined;
+  const addresses = emails.flatMap((facts) => facts.participants.map((one) => asked?.personKey(one.address) ?? one.address));
+  return new Directory({
+    exchanges: asked ? await loadExchanges(tx, [...new Set(addresses)]) : new Map(),
+    ...(await loadRecords(
       tx,
       emails,
       rulebooks,
       dealIds.map((id) => ({ kind: 'deal', id })),
-    ),
-  );
+    )),
+  });
+}
+
+/** When people's emails with these addresses were sent, by the address without its +tag; null: with all. */
+async function loadExchanges(tx: Tx, addresses: readonly string[] | null): Promise<Map<string, number[]>> {
+  const untagged = sql`regexp_replace(p.address, '\\+[^@]*@', '@')`;
+  const { rows } = await tx.execute<{ address: string; times: number[] }>(sql`
+    SELECT ${untagged} AS address, array_agg(DISTINCT (extract(epoch FROM e.sent_at) * 1000)::float8) AS times FROM participants p JOIN emails e ON e.id = p.email_id
+    WHERE e.mail_class = 'person' AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${addresses === null ? sql`true` : sql`${untagged} = ANY(${sql.param([...addresses])}::text[])`} GROUP BY 1`);
+  return new Map(rows.map((row) => [row.address, row.times]));
 }
 
 /** Loads the records that the decision of these emails may ask for, and some more, by a few set-based queries. */

@@ -1,5 +1,5 @@
-import { codeWordsOfText, readEmail, SENSITIVITIES } from '@fulvet/core';
-import type { DecisionFacts, EmailFacts, Gesture, MailClass, Participant, Sensitivity } from '@fulvet/core';
+import { codeWordsOfText, readEmail, SENSITIVITIES, visibilityKey } from '@fulvet/core';
+import type { DecisionFacts, Direction, EmailFacts, Gesture, MailClass, Participant, Sensitivity, ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Tx } from '../db/database';
@@ -13,7 +13,15 @@ export interface StoredEmail {
   ownerId: number | null;
   /** Set where the email was kept out before and its content was read again from the source. */
   restored: EmailFacts | null;
-  before: { outcome: string | null; visibility: string; docket: string; filings: string; decided: boolean };
+  before: {
+    outcome: string | null;
+    direction: Direction | null;
+    /** As core's `visibilityKey` says it. */
+    visibility: string;
+    docket: string;
+    filings: string;
+    decided: boolean;
+  };
 }
 
 interface FactRow {
@@ -27,7 +35,10 @@ interface FactRow {
   conversation_id: number;
   owner_ids: number[];
   outcome: string | null;
-  visibility: string;
+  direction: Direction | null;
+  visibility: ShareLevel;
+  shared_teams: string[];
+  existence_only: boolean;
   decided: boolean;
   subject: string | null;
   docket: unknown;
@@ -50,6 +61,7 @@ interface FactRow {
   folders: string[] | null;
   mailboxes: string[] | null;
   users: string[] | null;
+  teams: string[] | null;
 }
 
 /**
@@ -60,7 +72,7 @@ interface FactRow {
 export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[], withText: boolean): Promise<StoredEmail[]> {
   const { rows } = await tx.execute<FactRow>(sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
-      e.conversation_id, e.owner_ids, e.outcome, e.visibility, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
+      e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
       coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
         (SELECT m.owner_id FROM participants s JOIN mailboxes m ON m.address = s.address OR s.address = ANY(m.aliases) WHERE s.email_id = e.id AND s.role = 'from' ORDER BY m.id LIMIT 1)) AS sender_owner,
       g.gestures, held.shared_by_rules, held.at_filing_address_only
@@ -72,7 +84,7 @@ export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]
     LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
     LEFT JOIN LATERAL (SELECT bool_or(m.share = 'rules') AS shared_by_rules, bool_and(m.kind = 'filing') AS at_filing_address_only, array_agg(DISTINCT s.folder) AS folders, array_agg(DISTINCT m.address) AS mailboxes
       FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) held ON true
-    LEFT JOIN LATERAL (SELECT array_agg(lower(u.email) ORDER BY u.id) AS users FROM users u WHERE u.id = ANY(e.owner_ids)) holders ON true
+    LEFT JOIN LATERAL (SELECT array_agg(lower(u.email) ORDER BY u.id) AS users, (SELECT array_agg(DISTINCT lower(g.name)) FROM team_members w JOIN teams g ON g.id = w.team_id WHERE w.user_id = ANY(e.owner_ids)) AS teams FROM users u WHERE u.id = ANY(e.owner_ids)) holders ON true
     LEFT JOIN LATERAL (SELECT array_agg(x.name ORDER BY x.position) AS attachments FROM attachments x WHERE x.email_id = e.id AND NOT x.inline) t ON true
     LEFT JOIN LATERAL (SELECT json_agg(json_build_object('via', x.via, 'target', x.target, 'recordId', x.record_id, 'detail', x.detail, 'trusted', x.trusted, 'by', u.name,
         'recordName', coalesce(a.name, l.name, d.name, c.name, '')) ORDER BY x.id) AS gestures
@@ -103,6 +115,7 @@ async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail>
       folders: row.folders ?? [],
       mailboxes: row.mailboxes ?? [],
       users: row.users ?? [],
+      teams: row.teams ?? [],
       mailClass: row.mail_class,
       classProof: row.class_header === null ? null : { header: row.class_header, value: row.class_value ?? '' },
       participants: restored?.participants ?? row.people ?? [],
@@ -116,7 +129,8 @@ async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail>
     restored,
     before: {
       outcome: row.outcome,
-      visibility: row.visibility,
+      direction: row.direction,
+      visibility: visibilityKey({ visibility: row.visibility, sharedTeams: row.shared_teams, existenceOnly: row.existence_only }),
       docket: JSON.stringify(row.docket ?? row.stops ?? null),
       filings: row.filings ?? '',
       decided: row.decided,

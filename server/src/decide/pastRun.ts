@@ -95,6 +95,7 @@ class PastRun {
       emails,
       rulebookFor: (email) => inForce.versionFor(email).compiled,
       needsText: inForce.needsText,
+      needsExchanges: inForce.rulebooks.some((one) => one.needsExchanges),
       begin: async () => {
         this.place = 0;
         this.unchanged = new Map();

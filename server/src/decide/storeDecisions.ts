@@ -1,5 +1,5 @@
 import type { Creation, Decision, Docket, EmailFacts } from '@fulvet/core';
-import { canonicalJson } from '@fulvet/core';
+import { canonicalJson, visibilityKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { insertContents, nextIds } from '../ingest/storeBatch';
@@ -94,7 +94,7 @@ export function isDifferent(email: StoredEmail, decision: Decision): boolean {
   const docket = decision.outcome === 'kept out' ? withoutNames(decision.docket) : decision.docket;
   return (
     before.outcome !== decision.outcome ||
-    before.visibility !== decision.visibility ||
+    before.visibility !== visibilityKey(decision) ||
     before.filings !== filingsKey(decision) ||
     !sameJson(before.docket, docket)
   );
@@ -130,6 +130,8 @@ async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], versionFor
     direction: decision.direction,
     outcome: decision.outcome,
     visibility: decision.visibility,
+    teams: decision.sharedTeams,
+    existence: decision.existenceOnly,
     domains: decision.externalDomains,
     stops:
       decision.outcome === 'kept out'
@@ -139,8 +141,8 @@ async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], versionFor
     questions: decision.questions,
   }));
   const values = JSON.stringify(rows);
-  await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), stops = n.stops, rulebook_version = n.version, decided_at = clock_timestamp()
-    FROM json_to_recordset(${values}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, domains json, stops jsonb) WHERE e.id = n.id`);
+  await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, shared_teams = ARRAY(SELECT json_array_elements_text(n.teams)), existence_only = n.existence, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), stops = n.stops, rulebook_version = n.version, decided_at = clock_timestamp()
+    FROM json_to_recordset(${values}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, teams json, existence boolean, domains json, stops jsonb) WHERE e.id = n.id`);
   await tx.execute(sql`INSERT INTO dockets (email_id, docket, questions) SELECT n.id, n.docket, n.questions
     FROM json_to_recordset(${values}::json) AS n(id bigint, outcome text, docket jsonb, questions jsonb) WHERE n.outcome <> 'kept out'
     ON CONFLICT (email_id) DO UPDATE SET docket = excluded.docket, questions = excluded.questions`);
@@ -219,14 +221,25 @@ export async function storeCreations(
   return { addresses: fresh.flatMap((one) => one.address ?? []), domains: accounts.flatMap((one) => one.domain ?? []) };
 }
 
-function originOf(one: Creation & { email: StoredEmail }): { owner: number | null; origin: number; rule: string } {
-  return { owner: one.email.ownerId, origin: one.email.facts.id, rule: one.rule };
+function originOf(one: Creation & { email: StoredEmail }): { owner: number | null; named: string | null; origin: number; rule: string } {
+  return { owner: one.email.ownerId, named: one.owner ?? null, origin: one.email.facts.id, rule: one.rule };
 }
+
+/** The member whom the rule names, else whoever has the email. */
+const OWNER = sql`coalesce((SELECT u.id FROM users u WHERE lower(u.email) = named), owner)`;
 
 /** Accounts with their domain. A name that another account has already gets the domain behind it, which tells the two apart. */
 async function insertAccounts(
   tx: Tx,
-  accounts: { id: number | null; name: string; domain: string | null; owner: number | null; origin: number; rule: string }[],
+  accounts: {
+    id: number | null;
+    name: string;
+    domain: string | null;
+    owner: number | null;
+    named: string | null;
+    origin: number;
+    rule: string;
+  }[],
 ): Promise<void> {
   if (accounts.length === 0) return;
   const { rows } = await tx.execute<{ name: string }>(
@@ -239,7 +252,7 @@ async function insertAccounts(
   }
   const values = JSON.stringify(accounts);
   await tx.execute(sql`INSERT INTO accounts (id, name, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
-    SELECT id, name, owner, origin, rule FROM json_to_recordset(${values}::json) AS a(id bigint, name text, owner bigint, origin bigint, rule text)`);
+    SELECT id, name, ${OWNER}, origin, rule FROM json_to_recordset(${values}::json) AS a(id bigint, name text, owner bigint, named text, origin bigint, rule text)`);
   await tx.execute(
     sql`INSERT INTO account_domains (account_id, domain) SELECT id, domain FROM json_to_recordset(${values}::json) AS a(id bigint, domain text)`,
   );
@@ -248,11 +261,11 @@ async function insertAccounts(
 async function insertPeople(tx: Tx, people: readonly { kind: string }[]): Promise<void> {
   if (people.length === 0) return;
   const values = JSON.stringify(people);
-  const rows = sql`json_to_recordset(${values}::json) AS p(kind text, id bigint, name text, confidence numeric, account_id bigint, company text, address text, owner bigint, origin bigint, rule text)`;
+  const rows = sql`json_to_recordset(${values}::json) AS p(kind text, id bigint, name text, confidence numeric, account_id bigint, company text, address text, owner bigint, named text, origin bigint, rule text)`;
   await tx.execute(sql`INSERT INTO contacts (id, name, name_confidence, account_id, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
-    SELECT id, name, confidence, account_id, owner, origin, rule FROM ${rows} WHERE kind = 'contact'`);
+    SELECT id, name, confidence, account_id, ${OWNER}, origin, rule FROM ${rows} WHERE kind = 'contact'`);
   await tx.execute(sql`INSERT INTO leads (id, name, name_confidence, company, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
-    SELECT id, name, confidence, company, owner, origin, rule FROM ${rows} WHERE kind = 'lead'`);
+    SELECT id, name, confidence, company, ${OWNER}, origin, rule FROM ${rows} WHERE kind = 'lead'`);
   await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) SELECT kind, id, address FROM ${rows}`);
 }
 

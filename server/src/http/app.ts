@@ -27,6 +27,7 @@ import { pilotHandlers } from './pilotHandlers';
 import { rulebookHandlers } from './rulebookHandlers';
 import { runHandlers } from './runHandlers';
 import { sessionHandlers } from './sessionHandlers';
+import { teamHandlers } from './teamHandlers';
 import { trialHandlers } from './trialHandlers';
 
 declare module 'express-session' {
@@ -60,6 +61,7 @@ const handlers: Handlers = {
   ...mailboxHandlers,
   ...draftHandlers,
   ...listHandlers,
+  ...teamHandlers,
   ...trialHandlers,
 };
 const API = '/api/v1';

@@ -16,7 +16,7 @@ export const exportHandlers: ExportHandlers = {
       for await (const rows of pages<DecisionRow>(
         tx,
         (after) =>
-          sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, e.message_id, e.sent_at, e.direction, e.mail_class, e.outcome, e.conversation_id, e.visibility, ${filingsOf(sql`e.id`)} AS filings FROM emails e WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`,
+          sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, e.message_id, e.sent_at, e.direction, e.mail_class, e.outcome, e.conversation_id, e.visibility, e.shared_teams, e.existence_only, ${filingsOf(sql`e.id`)} AS filings FROM emails e WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`,
       )) {
         await write(res, rows.map((row) => JSON.stringify(exported(row)) + '\n').join(''));
       }
@@ -54,6 +54,8 @@ interface DecisionRow {
   outcome: ExportedDecision['outcome'];
   conversation_id: number;
   visibility: ExportedDecision['visibility'];
+  shared_teams: string[];
+  existence_only: boolean;
   filings: { kind: ExportedDecision['filings'][number]['kind']; id: number; name: string; rule: string; created: boolean }[] | null;
 }
 
@@ -80,6 +82,8 @@ function exported(row: DecisionRow): ExportedDecision {
     filings: filings.map(({ kind, id, name, rule }) => ({ kind, id, name, rule })),
     created: filings.filter((one) => one.created).map(({ kind, id, name }) => ({ kind, id, name })),
     visibility: row.visibility,
+    sharedTeams: row.shared_teams,
+    existenceOnly: row.existence_only,
   };
 }
 

@@ -33,7 +33,7 @@ export const mailHandlers: MailHandlers = {
 
   getEmail: async ({ user, params, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return services.database.as(user.id, (tx) => emailDetail(tx, params.id, compiled));
+    return services.database.as(user.id, (tx) => emailDetail(tx, params.id, compiled, user));
   },
 
   explainEmail: ({ user, params, services }) => explanationOf(services, user.id, params.id),

@@ -77,7 +77,7 @@ export const rulebookHandlers: RulebookHandlers = {
   getRulebook: async ({ user, services }) => rulebookState(services, user.id),
 
   putRulebook: async ({ user, body, query, services }) => {
-    const rulebook = await acceptedRulebook(services, body);
+    const { rulebook } = await acceptedRulebook(services, body);
     await services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const current = await storedRulebook(tx);

@@ -1,4 +1,4 @@
-import type { EmailDetail, Filing, Person } from '@fulvet/contract';
+import type { EmailDetail, Filing, Person, User } from '@fulvet/contract';
 import { bodyParts, docketSentences, RULES, RULE_STOPS } from '@fulvet/core';
 import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -18,6 +18,9 @@ interface Row {
   class_header: string | null;
   class_value: string | null;
   visibility: EmailDetail['visibility'];
+  shared_teams: string[];
+  existence_only: boolean;
+  owner_ids: number[];
   conversation_id: number;
   size: number;
   external_domains: string[];
@@ -34,7 +37,7 @@ interface Row {
 }
 
 /** One email with its docket. Without the right to read it, what it says and the evidence stay away. */
-export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook): Promise<EmailDetail> {
+export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook, reader: Pick<User, 'id' | 'role'>): Promise<EmailDetail> {
   const { rows } = await tx.execute<Row>(sql`
     SELECT e.*, c.subject, c.body, c.has_html, k.docket, k.questions, ${filingsOf(sql`e.id`)} AS filings,
       (SELECT json_agg(json_build_object('mailbox', m.address, 'owner', u.name, 'folder', s.folder) ORDER BY m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id JOIN users u ON u.id = m.owner_id WHERE s.email_id = e.id) AS sightings
@@ -43,11 +46,13 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
   if (!row) throw notFound('email');
   const notes = new Map(rulebook.source.keepOut.entries.map((entry) => [entry.id, entry]));
   const names = new Map(RULE_STOPS.flatMap((stop) => rulebook.source[stop].rules.map((rule) => [rule.id, rule.name] as const)));
+  // Whoever is to see only that it exists, sees when, which colleague and which company; an administrator also how it was decided.
+  const existenceAlone = row.subject === null && reader.role !== 'admin' && !row.owner_ids.includes(reader.id);
   return {
     id: row.id,
     at: new Date(row.sent_at).toISOString(),
     dateSource: row.date_source,
-    messageId: row.message_id,
+    messageId: existenceAlone ? null : row.message_id,
     direction: row.direction,
     outcome: row.outcome,
     mailClass: row.mail_class,
@@ -56,13 +61,18 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
         ? null
         : { header: row.class_header, value: row.outcome === 'kept out' && row.class_header === 'From' ? '' : (row.class_value ?? '') },
     visibility: row.visibility,
+    sharedTeams: row.shared_teams,
+    existenceOnly: row.existence_only,
     conversationId: row.conversation_id,
     size: row.size,
-    sightings: row.sightings ?? [],
+    sightings: (row.sightings ?? []).map((one) => (existenceAlone ? { ...one, folder: '' } : one)),
     externalDomains: row.external_domains,
-    problems: row.problems,
+    problems: existenceAlone ? [] : row.problems,
     filings: row.filings ?? [],
-    docket: docketSentences(row.docket ?? row.stops ?? []).map((entry) => ({ ...entry, ruleText: ruleText(entry.rule, notes, names) })),
+    docket: docketSentences(existenceAlone ? [] : (row.docket ?? row.stops ?? [])).map((entry) => ({
+      ...entry,
+      ruleText: ruleText(entry.rule, notes, names),
+    })),
     rulebookVersion: row.rulebook_version,
     // Dockets of earlier versions do not say what the candidates are.
     questions: (row.questions ?? []).map((one) => ({ ...one, kind: one.kind ?? (one.about === 'deal' ? 'deal' : 'account') })),

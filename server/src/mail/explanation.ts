@@ -1,5 +1,5 @@
 import type { Explanation, WhyNotAnswer } from '@fulvet/contract';
-import { alternatives, conditionWords, docketSentences, nearMisses, STOP_TITLES, whyNot } from '@fulvet/core';
+import { alternatives, conditionWords, docketSentences, nearMisses, STOP_TITLES, visibilityKeyWords, whyNot } from '@fulvet/core';
 import type { Alternative, Docket, ListNames, RecordKind, Situation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
@@ -86,7 +86,7 @@ function thenWords({ outcome, visibility, won, lost, created }: Alternative, nam
     ...(called(won) ? [`also under ${called(won)}`] : []),
     ...(created.length > 0 ? [`creating ${created.join(', ')}`] : []),
     ...(called(lost) ? [`no longer under ${called(lost)}`] : []),
-    `seen by ${visibility === 'everyone' ? 'everyone' : 'those who use its mailboxes'}`,
+    `seen by ${visibilityKeyWords(visibility)}`,
   ];
   return `${parts.join(', ')}.`;
 }

@@ -73,7 +73,7 @@ function withMemories(emails: readonly StoredEmail[]): PastMail['emails'] {
   const memories = new Map<number, ConversationMemory>();
   return emails.map((email) => {
     const memory = memories.get(email.conversationId) ?? NO_MEMORY;
-    memories.set(email.conversationId, remember(memory, { filings: filedUnder(email.before.filings) }));
+    memories.set(email.conversationId, remember(memory, { filings: filedUnder(email.before.filings), direction: email.before.direction }));
     return { email, memory };
   });
 }

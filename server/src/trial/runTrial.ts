@@ -52,6 +52,7 @@ class TrialRun {
       emails: await emailsOfSpan(this.database, this.trial),
       rulebookFor: () => compiled,
       needsText: compiled.needsText,
+      needsExchanges: compiled.needsExchanges,
       begin: async (names) => {
         count = new TrialCount((kind, name) => likeness(names, kind, name));
         await db.execute(sql`DELETE FROM trial_rows WHERE trial_id = ${this.trialId}`);
@@ -78,9 +79,9 @@ class TrialRun {
     if (changed.length === 0) return;
     const rows = JSON.stringify(changed.map(({ emailId, difference, docket }) => ({ email_id: emailId, ...difference, docket })));
     await this.database.worker.transaction(async (tx) => {
-      await tx.execute(sql`INSERT INTO trial_rows (trial_id, email_id, outcome_before, outcome_after, visibility_before, visibility_after, stop, won, lost)
-        SELECT ${this.trialId}::bigint, email_id, "outcomeBefore", "outcomeAfter", "visibilityBefore", "visibilityAfter", stop, ARRAY(SELECT json_array_elements_text(won)), ARRAY(SELECT json_array_elements_text(lost))
-        FROM json_to_recordset(${rows}::json) AS r(email_id bigint, "outcomeBefore" text, "outcomeAfter" text, "visibilityBefore" text, "visibilityAfter" text, stop text, won json, lost json)`);
+      await tx.execute(sql`INSERT INTO trial_rows (trial_id, email_id, outcome_before, outcome_after, visibility_before, visibility_after, seen, stop, won, lost)
+        SELECT ${this.trialId}::bigint, email_id, "outcomeBefore", "outcomeAfter", "visibilityBefore", "visibilityAfter", seen, stop, ARRAY(SELECT json_array_elements_text(won)), ARRAY(SELECT json_array_elements_text(lost))
+        FROM json_to_recordset(${rows}::json) AS r(email_id bigint, "outcomeBefore" text, "outcomeAfter" text, "visibilityBefore" text, "visibilityAfter" text, seen text, stop text, won json, lost json)`);
       await tx.execute(
         sql`INSERT INTO trial_dockets (trial_id, email_id, docket) SELECT ${this.trialId}::bigint, email_id, docket FROM json_to_recordset(${rows}::json) AS r(email_id bigint, docket jsonb)`,
       );
@@ -100,7 +101,7 @@ function standingOf({ before }: StoredEmail): Standing {
   const stops = (JSON.parse(before.docket) ?? []) as Standing['stops'];
   return {
     outcome: before.outcome as Standing['outcome'],
-    visibility: before.visibility === 'everyone' ? 'everyone' : 'owner',
+    visibility: before.visibility,
     filings,
     stops,
   };

@@ -83,8 +83,7 @@ export async function trialRows(
       ...(query.after ? [sql`r.outcome_after = ${query.after}`] : []),
       ...(query.stop ? [sql`r.stop = ${query.stop}`] : []),
       ...(query.record ? [sql`(${query.record} = ANY(r.won) OR ${query.record} = ANY(r.lost))`] : []),
-      ...(query.seen === 'newly' ? [sql`r.visibility_after = 'everyone' AND r.visibility_before = 'owner'`] : []),
-      ...(query.seen === 'no longer' ? [sql`r.visibility_after = 'owner' AND r.visibility_before = 'everyone'`] : []),
+      ...(query.seen ? [sql`r.seen = ${query.seen}`] : []),
     ],
     sql` AND `,
   );
@@ -94,6 +93,7 @@ export async function trialRows(
     outcome_after: TrialRow['outcomeAfter'];
     visibility_before: TrialRow['visibilityBefore'];
     visibility_after: TrialRow['visibilityAfter'];
+    seen: TrialRow['seen'];
     stop: string | null;
     won: string[];
     lost: string[];
@@ -126,6 +126,7 @@ export async function trialRows(
           outcomeAfter: row.outcome_after,
           visibilityBefore: row.visibility_before,
           visibilityAfter: row.visibility_after,
+          seen: row.seen,
           stop: row.stop,
           won: named(row.won),
           lost: named(row.lost),

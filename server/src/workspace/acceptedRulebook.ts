@@ -1,17 +1,23 @@
 import { BadPattern, readRulebook, RULE_STOPS } from '@fulvet/core';
-import type { Rulebook } from '@fulvet/core';
+import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { RequestError } from '../http/errors';
 import type { Services } from '../services';
 import { listsOf } from './keptLists';
 import { compiledFor } from './rulebookStore';
 
+/** A rulebook that can be put to use. */
+export interface AcceptedRulebook {
+  rulebook: Rulebook;
+  compiled: CompiledRulebook;
+}
+
 /**
  * Reads a rulebook that somebody gave, and proves that everything in it can be put to use.
  *
  * @throws 422 with the first thing that is wrong, and all of them by field
  */
-export async function acceptedRulebook({ database }: Pick<Services, 'database'>, document: unknown): Promise<Rulebook> {
+export async function acceptedRulebook({ database }: Pick<Services, 'database'>, document: unknown): Promise<AcceptedRulebook> {
   const parsed = readRulebook(document);
   if (!parsed.success) {
     const fields = Object.fromEntries(parsed.error.issues.slice(0, 20).map((issue) => [issue.path.join('.') || 'document', issue.message]));
@@ -29,12 +35,11 @@ export async function acceptedRulebook({ database }: Pick<Services, 'database'>,
   const missing = [...listsOf(rulebook)].find((id) => !there.has(id));
   if (missing !== undefined) throw refused(`There is no kept list ${missing}. Make it first, or choose another in the rule.`);
   try {
-    await compiledFor(database.worker, rulebook);
+    return { rulebook, compiled: await compiledFor(database.worker, rulebook) };
   } catch (error) {
     if (error instanceof BadPattern) throw refused(error.message);
     throw error;
   }
-  return rulebook;
 }
 
 function refused(what: string, fields: Record<string, string> = {}): RequestError {

@@ -14,6 +14,7 @@ import type {
   RulebookState,
   SearchResult,
   Session,
+  Team,
   TeamMember,
   UndoStep,
 } from '@fulvet/contract';
@@ -41,6 +42,9 @@ export const useArrival = () =>
   useQuery({ queryKey: ['arrival'], queryFn: ({ signal }) => api<Arrival>('GET', '/arrival', undefined, signal) });
 export const useMailboxes = () =>
   useQuery({ queryKey: ['mailboxes'], queryFn: ({ signal }) => api<{ mailboxes: Mailbox[] }>('GET', '/mailboxes', undefined, signal) });
+export const useTeams = () =>
+  useQuery({ queryKey: ['teams'], queryFn: ({ signal }) => api<{ teams: Team[] }>('GET', '/teams', undefined, signal) });
+
 export const useTeam = () =>
   useQuery({ queryKey: ['team'], queryFn: ({ signal }) => api<{ members: TeamMember[] }>('GET', '/team', undefined, signal) });
 export const useTokens = () =>

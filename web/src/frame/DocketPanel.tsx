@@ -15,6 +15,7 @@ import { exactMoment } from '../parts/Moment';
 import { bytes } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
+import { seenBy } from '../parts/seenBy';
 import { STOPS } from '../parts/stops';
 import { Explained } from './Explained';
 
@@ -236,7 +237,11 @@ function Facts({ email }: { email: EmailDetail }) {
             <Address>{one.mailbox}</Address>
           </span>
         ))}
-        . Seen by {email.visibility === 'everyone' ? 'everyone in the workspace' : 'the owners of these mailboxes only'}.
+        . Seen by{' '}
+        {seenBy(
+          `${email.visibility}${email.visibility === 'teams' ? `: ${email.sharedTeams.join(', ')}` : ''}${email.existenceOnly ? ', exists' : ''}`,
+        )}
+        .
       </p>
       <p>
         {email.mailClass === 'person' ? 'Written by a person' : `Machine mail: ${email.mailClass}`}

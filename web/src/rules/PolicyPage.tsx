@@ -8,9 +8,19 @@ import { Choice } from '../parts/Choice';
 import { DecideAgain } from './DecideAgain';
 import { DraftBar } from './DraftBar';
 import { PilotPanel } from './PilotPanel';
+import { OwnerChoice } from './editor/OwnerChoice';
 import { LastDecided } from './LastDecided';
 import { RuleList } from './RuleList';
-import { ACCOUNT_OPTIONS, ACCOUNTS_OPTIONS, AFTER_OPTIONS, DEAL_OPTIONS, LEVEL_OPTIONS, PEOPLE_OPTIONS, SCOPE_OPTIONS } from './sentences';
+import {
+  ACCOUNT_OPTIONS,
+  ACCOUNTS_OPTIONS,
+  AFTER_OPTIONS,
+  DEAL_OPTIONS,
+  LEVEL_OPTIONS,
+  PEOPLE_OPTIONS,
+  SCOPE_OPTIONS,
+  SHOWN_OPTIONS,
+} from './sentences';
 import { useSaveRulebook } from './useSaveRulebook';
 
 type PolicyStop = 'takeIn' | 'match' | 'create' | 'share';
@@ -136,6 +146,20 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
               disabled={fixed}
               onChange={(after) => change('create', { after })}
             />
+            {create.after === 'emails' && (
+              <>
+                {': '}
+                <Choice
+                  label="How many emails"
+                  value={String(create.emails)}
+                  options={[2, 3, 4, 5, 10].map((one) => ({ value: String(one), label: `${one} emails` }))}
+                  shown={`${create.emails} emails`}
+                  disabled={fixed}
+                  onChange={(value) => change('create', { emails: Number(value) })}
+                />
+              </>
+            )}
+            , <OwnerChoice value={create.owner} disabled={fixed} onChange={(owner) => change('create', { owner })} />
           </>
         )}
         {create.people === 'contact' && (
@@ -168,6 +192,18 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
           disabled={fixed}
           onChange={(level) => change('share', { level })}
         />
+        {share.level !== 'owner' && (
+          <>
+            , who see{' '}
+            <Choice
+              label="What they see"
+              value={share.existenceOnly ? 'existence' : 'content'}
+              options={SHOWN_OPTIONS}
+              disabled={fixed}
+              onChange={(value) => change('share', { existenceOnly: value === 'existence' })}
+            />
+          </>
+        )}
         .
       </p>
       <p className="text-base text-muted">

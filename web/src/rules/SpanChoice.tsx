@@ -1,6 +1,7 @@
 import { useMailboxes } from '../api/queries';
 import { Address } from '../parts/basics';
 import { Select } from '../parts/Select';
+import { Ticks } from '../parts/Ticks';
 
 /** Chooses how far back. */
 export function DaysChoice({ days, onChange }: { days: number | null; onChange: (days: number | null) => void }) {
@@ -19,37 +20,7 @@ export function DaysChoice({ days, onChange }: { days: number | null; onChange: 
 }
 
 /** Chooses mailboxes by ticking them; `none` says what no tick means. */
-export function MailboxTicks({
-  chosen,
-  onChange,
-  label,
-  none,
-}: {
-  chosen: readonly string[];
-  onChange: (mailboxes: string[]) => void;
-  label: string;
-  none: string;
-}) {
+export function MailboxTicks(props: { chosen: readonly string[]; onChange: (mailboxes: string[]) => void; label: string; none: string }) {
   const mailboxes = useMailboxes().data?.mailboxes ?? [];
-  return (
-    <fieldset>
-      <legend className="text-sm font-medium">
-        {label} <span className="font-normal text-muted">{chosen.length === 0 ? none : `${chosen.length} chosen`}</span>
-      </legend>
-      <ul className="mt-1 grid max-h-36 overflow-y-auto rounded border border-line px-2 py-1">
-        {mailboxes.map((one) => (
-          <li key={one.id}>
-            <label className="flex items-baseline gap-2 text-sm">
-              <input
-                type="checkbox"
-                checked={chosen.includes(one.address)}
-                onChange={(event) => onChange(event.target.checked ? [...chosen, one.address] : chosen.filter((it) => it !== one.address))}
-              />
-              <Address>{one.address}</Address>
-            </label>
-          </li>
-        ))}
-      </ul>
-    </fieldset>
-  );
+  return <Ticks {...props} options={mailboxes.map((one) => ({ value: one.address, shown: <Address>{one.address}</Address> }))} />;
 }

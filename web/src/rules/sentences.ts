@@ -33,6 +33,8 @@ export const PEOPLE_OPTIONS: ChoiceOption<Rulebook['create']['people']>[] = [
 export const AFTER_OPTIONS: ChoiceOption<Rulebook['create']['after']>[] = [
   { value: 'weWrote', label: 'once we wrote to them' },
   { value: 'firstEmail', label: 'from the first email on', hint: 'Whoever writes to us becomes a record.' },
+  { value: 'theyAnswered', label: 'once they answered us', hint: 'They write in a conversation in which we wrote before.' },
+  { value: 'emails', label: 'after some emails with them', hint: 'So many emails of people, either way.' },
 ];
 export const ACCOUNTS_OPTIONS: ChoiceOption<'yes' | 'no'>[] = [
   { value: 'yes', label: 'with an account from the domain' },
@@ -44,7 +46,24 @@ export const LEVEL_OPTIONS: ChoiceOption<Rulebook['share']['level']>[] = [
     label: 'only the owners of the mailboxes that hold it',
     hint: 'Administrators see that it exists and how it was decided, not what it says.',
   },
+  {
+    value: 'record',
+    label: 'those who own its records',
+    hint: 'Owners of the account, deal or people that it stands under, and the owners of the mailboxes.',
+  },
   { value: 'everyone', label: 'everyone in the workspace', hint: 'Every member reads every filed email. Loose mail stays with its owner.' },
+];
+export const SHOWN_OPTIONS: ChoiceOption<'content' | 'existence'>[] = [
+  { value: 'content', label: 'what it says' },
+  {
+    value: 'existence',
+    label: 'only that it exists',
+    hint: 'When, which colleague, which company outside. No subject, no text, no names.',
+  },
+];
+export const OWNER_OPTIONS: ChoiceOption<string>[] = [
+  { value: 'mailbox', label: 'owned by whoever has the email' },
+  { value: 'account', label: 'owned by the account’s owner', hint: 'Where the account has one; else by whoever has the email.' },
 ];
 export const CLASS_LABELS: Record<string, string> = {
   newsletter: 'newsletters',
@@ -65,7 +84,7 @@ export function inForce(rulebook: Rulebook): { to: string; text: string }[] {
   const created =
     create.people === 'nothing'
       ? 'Nobody is created.'
-      : `Unknown people become ${labelOf(PEOPLE_OPTIONS, create.people)} ${labelOf(AFTER_OPTIONS, create.after)}${create.people === 'contact' ? `, ${labelOf(ACCOUNTS_OPTIONS, create.accounts ? 'yes' : 'no')}` : ''}.`;
+      : `Unknown people become ${labelOf(PEOPLE_OPTIONS, create.people)} ${create.after === 'emails' ? `after ${create.emails} emails with them` : labelOf(AFTER_OPTIONS, create.after)}${create.people === 'contact' ? `, ${labelOf(ACCOUNTS_OPTIONS, create.accounts ? 'yes' : 'no')}` : ''}.`;
   return [
     {
       to: '/keep-out',
@@ -74,6 +93,9 @@ export function inForce(rulebook: Rulebook): { to: string; text: string }[] {
     { to: '/take-in', text: `Taken in: ${labelOf(SCOPE_OPTIONS, takeIn.scope)}.` },
     { to: '/match', text: `Filed under the people, ${labelOf(ACCOUNT_OPTIONS, match.account)}, and ${labelOf(DEAL_OPTIONS, match.deal)}.` },
     { to: '/create', text: created },
-    { to: '/share', text: `Filed mail is seen by ${labelOf(LEVEL_OPTIONS, share.level)}.` },
+    {
+      to: '/share',
+      text: `Filed mail is seen by ${labelOf(LEVEL_OPTIONS, share.level)}${share.existenceOnly && share.level !== 'owner' ? ', who see only that it exists' : ''}.`,
+    },
   ];
 }

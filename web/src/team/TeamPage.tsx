@@ -6,6 +6,7 @@ import { useTeam, useTokens } from '../api/queries';
 import { Address, Button, Field, Page, TextInput, Trouble } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
+import { Teams } from './Teams';
 
 /** Who is on the team, and the reader's own access tokens. */
 export default function TeamPage({ user }: { user: User }) {
@@ -23,7 +24,10 @@ export default function TeamPage({ user }: { user: User }) {
           </ul>
           {user.role === 'admin' && <AddMember />}
         </section>
-        <Tokens />
+        <div>
+          <Tokens />
+          <Teams members={team.data?.members ?? []} admin={user.role === 'admin'} />
+        </div>
       </div>
     </Page>
   );

@@ -11,6 +11,7 @@ import { Moment } from '../parts/Moment';
 import { count, counted } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { Select } from '../parts/Select';
+import { seenBy } from '../parts/seenBy';
 import { STOPS } from '../parts/stops';
 import { useAddressBar } from '../parts/useAddressBar';
 
@@ -352,7 +353,7 @@ function Subject({ row }: { row: TrialRow }) {
   const changes = [
     row.won.length > 0 && `+ ${row.won.join(', ')}`,
     row.lost.length > 0 && `− ${row.lost.join(', ')}`,
-    row.visibilityBefore !== row.visibilityAfter && (row.visibilityAfter === 'everyone' ? 'seen by everyone' : 'seen by its owner only'),
+    row.visibilityBefore !== row.visibilityAfter && `seen by ${seenBy(row.visibilityAfter)}`,
   ].filter(Boolean);
   return (
     <span className="min-w-0">

@@ -36,6 +36,13 @@ export const emails = pgTable(
     direction: text(),
     outcome: text(),
     visibility: text().notNull().default('owner'),
+    /** Names of the teams that see it, in small letters, for that level. */
+    sharedTeams: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    /** Whoever sees it by its level, sees only that it exists. */
+    existenceOnly: boolean().notNull().default(false),
     externalDomains: text()
       .array()
       .notNull()
@@ -53,7 +60,7 @@ export const emails = pgTable(
       .on(t.id)
       .where(sql`${t.decidedAt} is null`),
     check('emails_outcome_known', sql`${t.outcome} in ('filed', 'waiting', 'loose', 'kept out', 'sealed')`),
-    check('emails_visibility_known', sql`${t.visibility} in ('owner', 'everyone')`),
+    check('emails_visibility_known', sql`${t.visibility} in ('owner', 'record', 'teams', 'everyone')`),
     check('emails_direction_known', sql`${t.direction} in ('sent', 'received', 'internal')`),
   ],
 );

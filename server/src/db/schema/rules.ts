@@ -96,6 +96,8 @@ export const trialRows = pgTable(
     outcomeAfter: text().notNull(),
     visibilityBefore: text().notNull(),
     visibilityAfter: text().notNull(),
+    /** Whether colleagues would see more of it, `newly`, or less, `no longer`. */
+    seen: text(),
     /** The first stop that says something else. */
     stop: text(),
     /** Filings that are new and that are gone, as `kind:id`; a record that would be created has a negative id. */

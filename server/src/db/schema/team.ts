@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, integer, pgTable, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
 
 /** One row: the installation. */
@@ -42,3 +42,27 @@ export const accessTokens = pgTable('access_tokens', {
   lastUsedAt: moment(),
   revokedAt: moment(),
 });
+
+/** A group of members, to which rules and shares refer by its name. */
+export const teams = pgTable(
+  'teams',
+  {
+    id: id(),
+    name: text().notNull(),
+    createdAt: moment().notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('teams_name_once').on(sql`lower(${t.name})`)],
+);
+
+export const teamMembers = pgTable(
+  'team_members',
+  {
+    teamId: ref()
+      .notNull()
+      .references(() => teams.id, { onDelete: 'cascade' }),
+    userId: ref()
+      .notNull()
+      .references(() => users.id, { onDelete: 'cascade' }),
+  },
+  (t) => [primaryKey({ columns: [t.teamId, t.userId] }), index('team_members_by_user').on(t.userId)],
+);

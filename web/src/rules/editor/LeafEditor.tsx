@@ -4,6 +4,7 @@ import { TextInput } from '../../parts/basics';
 import { Choice } from '../../parts/Choice';
 import { RecordPicker } from '../../parts/RecordPicker';
 import { CLASS_LABELS } from '../sentences';
+import { TeamChoice } from './ScopeEditor';
 import { RECORD_FIELDS, TESTS, WHICH } from './leafChoices';
 
 /** One fact as a piece of a sentence; its underlined parts are edited in place. */
@@ -134,6 +135,12 @@ export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Le
         <>
           it is in a mailbox of{' '}
           <Words label="Members’ addresses" mono values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
+        </>
+      );
+    case 'team':
+      return (
+        <>
+          it is in a mailbox of the team <TeamChoice chosen={leaf.in} onChange={(chosen) => onChange({ ...leaf, in: chosen })} />
         </>
       );
     case 'record':

@@ -8,6 +8,9 @@ import { Choice } from '../../parts/Choice';
 import { count, counted } from '../../parts/numbers';
 import { RecordPicker } from '../../parts/RecordPicker';
 import { ConditionEditor } from './ConditionEditor';
+import { AFTER_OPTIONS, SHOWN_OPTIONS } from '../sentences';
+import { OwnerChoice } from './OwnerChoice';
+import { ScopeEditor, TeamChoice } from './ScopeEditor';
 import { ACTION_CHOICES } from './leafChoices';
 
 export type AnyRule = Rule<Action<RuleStop>>;
@@ -68,17 +71,8 @@ export function RuleEditor({
             onChange={(event) => setRule({ ...rule, note: event.target.value })}
           />
         </Field>
-        <Field label="Only for these mailboxes (all, when empty)">
-          <TextInput
-            className="font-mono"
-            defaultValue={rule.appliesTo.mailboxes.join(', ')}
-            placeholder="name@our-domain.example, another@our-domain.example"
-            onChange={(event) =>
-              setRule({ ...rule, appliesTo: { ...rule.appliesTo, mailboxes: event.target.value.split(/[,\s]+/).filter(Boolean) } })
-            }
-          />
-        </Field>
       </div>
+      <ScopeEditor scope={rule.appliesTo} onChange={(appliesTo) => setRule({ ...rule, appliesTo })} />
       <div role="status" className="mt-4 rounded bg-sunk px-3 py-2">
         {counting.isError ? (
           <span className="text-brick">{counting.error.message}</span>
@@ -114,12 +108,6 @@ export function RuleEditor({
   );
 }
 
-const AFTER = [
-  { value: 'firstEmail', label: 'from the first email on' },
-  { value: 'weWrote', label: 'once we wrote to them' },
-  { value: 'theyAnswered', label: 'once they answered us' },
-] as const;
-
 function ActionEditor({
   stop,
   action,
@@ -144,7 +132,20 @@ function ActionEditor({
       {(action.do === 'contact' || action.do === 'lead') && (
         <>
           {' '}
-          <Choice label="When" value={action.after} options={AFTER} onChange={(after) => onChange({ ...action, after })} />
+          <Choice label="When" value={action.after} options={AFTER_OPTIONS} onChange={(after) => onChange({ ...action, after })} />
+          {action.after === 'emails' && (
+            <>
+              {': '}
+              <Choice
+                label="How many emails"
+                value={String(action.emails)}
+                shown={`${action.emails} emails`}
+                options={[2, 3, 4, 5, 10].map((one) => ({ value: String(one), label: `${one} emails` }))}
+                onChange={(value) => onChange({ ...action, emails: Number(value) })}
+              />
+            </>
+          )}
+          , <OwnerChoice value={action.owner} onChange={(owner) => onChange({ ...action, owner })} />
         </>
       )}
       {action.do === 'contact' && (
@@ -158,6 +159,18 @@ function ActionEditor({
               { value: 'no', label: 'without a new account' },
             ]}
             onChange={(value) => onChange({ ...action, account: value === 'yes' })}
+          />
+        </>
+      )}
+      {action.do === 'teams' && <TeamChoice chosen={action.teams} onChange={(teams) => onChange({ ...action, teams })} />}
+      {(action.do === 'record' || action.do === 'teams' || action.do === 'everyone') && (
+        <>
+          {' '}
+          <Choice
+            label="What they see"
+            value={action.existenceOnly ? 'existence' : 'content'}
+            options={SHOWN_OPTIONS}
+            onChange={(value) => onChange({ ...action, existenceOnly: value === 'existence' })}
           />
         </>
       )}

@@ -15,6 +15,7 @@ export const FACTS: (ChoiceOption<string> & { start: Leaf })[] = [
   { value: 'size', label: 'size …', start: { fact: 'size', atLeast: 5_000_000 } },
   { value: 'folder', label: 'folder …', start: { fact: 'folder', in: ['INBOX'] } },
   { value: 'mailbox', label: 'mailbox …', start: { fact: 'mailbox', in: ['name@our-domain.example'] } },
+  { value: 'team', label: 'whose team …', start: { fact: 'team', in: ['a team'] } },
   { value: 'user', label: 'whose mailbox …', start: { fact: 'user', in: ['name@our-domain.example'] } },
   { value: 'sensitivity', label: 'what the sender marked it …', start: { fact: 'sensitivity', in: ['private'] } },
 ];
@@ -51,7 +52,7 @@ export const RECORD_FIELDS: (ChoiceOption<RecordTest['field']> & { start: Record
   { value: 'dealAmount', label: 'a deal is worth at least', start: { field: 'dealAmount', atLeast: 10_000 } },
 ];
 
-const AFTER = { account: true, after: 'weWrote' } as const;
+const AFTER = { account: true, after: 'weWrote', emails: 3, owner: 'mailbox' } as const;
 
 /** What a rule of each stop can do. */
 export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { start: Action<Stop> })[] } = {
@@ -83,7 +84,14 @@ export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { sta
   ],
   share: [
     { value: 'owner', label: 'its owner only sees it', start: { do: 'owner' } },
-    { value: 'everyone', label: 'everyone sees it', start: { do: 'everyone' } },
+    {
+      value: 'record',
+      label: 'those who own its records see',
+      start: { do: 'record', existenceOnly: false },
+      hint: 'Owners of the account, deal or people that it stands under.',
+    },
+    { value: 'teams', label: 'teams see', start: { do: 'teams', teams: [], existenceOnly: false } },
+    { value: 'everyone', label: 'everyone sees', start: { do: 'everyone', existenceOnly: false } },
   ],
 };
 

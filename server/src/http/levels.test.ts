@@ -1,0 +1,139 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { Rulebook } from '@fulvet/core';
+import { until } from '../testing/mailboxTools';
+import type { Crew, TestServer } from '../testing/testServer';
+import { changeRulebook, decideAll, decisions, importMail, mbox, setUpCrew, startTestServer } from '../testing/testServer';
+
+type Who = keyof Crew['tokens'];
+let server: TestServer;
+let crew: Crew;
+let id: number;
+const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  await admin('POST', '/records/account/import', { text: 'name,domains,owner\nHarbour Oriel,harbour.example,other@quillmere.example\n' });
+  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n' });
+  await importMail(server, crew.tokens.admin, 'rep@quillmere.example', {
+    'rep.mbox': mbox([
+      {
+        id: 'one',
+        from: 'Ida Brandt <ida@harbour.example>',
+        to: 'rep@quillmere.example',
+        subject: 'Barnacle plan',
+        text: 'a word about barnacles',
+      },
+      { id: 'two', from: 'new.one@marsh.example', to: 'rep@quillmere.example', subject: 'First' },
+      {
+        id: 'three',
+        from: 'new.one@marsh.example',
+        to: 'rep@quillmere.example',
+        subject: 'Second',
+        date: 'Tue, 5 May 2026 10:00:00 +0000',
+      },
+      { id: 'four', from: 'new.one@marsh.example', to: 'rep@quillmere.example', subject: 'Third', date: 'Wed, 6 May 2026 10:00:00 +0000' },
+    ]),
+  });
+  id = (await server.call('GET', '/emails?text=barnacle', { token: crew.tokens.rep })).json.emails[0].id;
+}, 60_000);
+afterAll(() => server.remove());
+
+const by = async (change: (rulebook: Rulebook) => void): Promise<void> => {
+  expect((await changeRulebook(server, crew.tokens.admin, change)).status).toBe(200);
+  await decideAll(server, crew.tokens.admin);
+};
+const shareRule = (then: object): Rulebook['share']['rules'] =>
+  [{ id: 'shared', name: '', note: '', on: true, appliesTo: { mailboxes: [], users: [] }, when: { all: [] }, then }] as never;
+const share = (then: object): Promise<void> => by((rulebook) => void (rulebook.share.rules = shareRule(then)));
+
+/** What somebody learns of the email, by every way. */
+async function learns(who: Who): Promise<{ knows: boolean; reads: boolean; finds: number; byAddress: number }> {
+  const token = crew.tokens[who];
+  const detail = await server.call('GET', `/emails/${id}`, { token });
+  const finds = (await server.call('GET', '/search?text=barnacles', { token })).json.emailTotal;
+  const byAddress = (await server.call('GET', '/emails?person=ida@harbour.example', { token })).json.total;
+  return { knows: detail.status === 200, reads: detail.status === 200 && detail.json.content !== null, finds, byAddress };
+}
+const ALL = { knows: true, reads: true, finds: 1, byAddress: 1 };
+const NONE = { knows: false, reads: false, finds: 0, byAddress: 0 };
+const EXISTS = { knows: true, reads: false, finds: 0, byAddress: 0 };
+
+describe('who sees an email', () => {
+  test('its owner only, by default', async () => {
+    expect([await learns('rep'), await learns('other'), await learns('viewer'), await learns('admin')]).toEqual([ALL, NONE, NONE, EXISTS]);
+  });
+
+  test('those who own a record that it stands under', async () => {
+    await share({ do: 'record' });
+    expect([await learns('rep'), await learns('other'), await learns('viewer')]).toEqual([ALL, ALL, NONE]);
+    expect((await decisions(server, crew.tokens.admin)).one).toMatchObject({ visibility: 'record', existenceOnly: false, sharedTeams: [] });
+  });
+
+  test('a team: whoever is in it, from the moment that they are', async () => {
+    const made = await admin('POST', '/teams', { name: 'Coast', members: [] });
+    expect((await admin('POST', '/teams', { name: 'coast' })).json.error.code).toBe('exists');
+    await share({ do: 'teams', teams: ['Coast'] });
+    expect([await learns('lead'), await learns('viewer')]).toEqual([NONE, NONE]);
+    await admin('PUT', `/teams/${made.json.id}`, { members: [crew.ids.lead] });
+    expect([await learns('lead'), await learns('viewer'), await learns('other')]).toEqual([ALL, NONE, NONE]);
+    expect((await admin('DELETE', `/teams/${made.json.id}`)).json.error.code).toBe('in-use');
+  });
+
+  test('everyone, but only that it exists: no subject, no text, no names', async () => {
+    await share({ do: 'everyone', existenceOnly: true });
+    expect([await learns('rep'), await learns('viewer'), await learns('lead')]).toEqual([ALL, EXISTS, EXISTS]);
+    const { text, json } = await server.call('GET', `/emails/${id}`, { token: crew.tokens.viewer });
+    expect(text).not.toMatch(/barnacle|ida@|Ida|"one/i);
+    expect(json).toMatchObject({ externalDomains: ['harbour.example'], docket: [], messageId: null, content: null });
+    expect(json.filings.map((one: { kind: string }) => one.kind)).toEqual(['account']);
+    const contact = (await server.call('GET', '/records/contact?text=Ida', { token: crew.tokens.viewer })).json.records[0];
+    const history = await server.call('GET', `/records/contact/${contact.id}/history`, { token: crew.tokens.viewer });
+    expect(history.json.conversations).toEqual([]);
+  });
+
+  test('a mailbox whose owner keeps it private goes before all that', async () => {
+    const { mailboxes } = (await admin('GET', '/mailboxes')).json;
+    const mine = mailboxes.find((one: { address: string }) => one.address === 'rep@quillmere.example');
+    await share({ do: 'everyone' });
+    expect((await learns('viewer')).reads).toBe(true);
+    const set = await server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body: { share: 'owner' } });
+    expect([
+      set.status,
+      await until(
+        () => learns('viewer'),
+        (one) => !one.knows,
+      ),
+    ]).toEqual([200, NONE]);
+    await server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body: { share: 'rules' } });
+  });
+});
+
+describe('who is created', () => {
+  test('after so many emails with them, earlier ones are filed too; owned by the member whom the rule names', async () => {
+    await by((rulebook) => {
+      rulebook.share.rules = [];
+      Object.assign(rulebook.create, { people: 'lead', after: 'emails', emails: 3, owner: 'lead@quillmere.example' });
+    });
+    const all = await decisions(server, crew.tokens.admin);
+    expect(all.four.created.map((one: { name: string }) => one.name)).toEqual(['New One']);
+    expect([all.two.filings.length, all.three.created.length]).toEqual([1, 0]);
+    const lead = await server.call('GET', `/records/lead/${all.four.created[0].id}`, { token: crew.tokens.admin });
+    expect(lead.text).toContain('lead person');
+    expect((await decideAll(server, crew.tokens.admin)).changed).toBe(0);
+  });
+});
+
+test('the check of a draft names people who are not there, a provider that stands for a company, and private mailboxes', async () => {
+  const { json } = await admin('GET', '/rulebook/draft');
+  const account = (await admin('GET', '/records/account?text=Harbour')).json.records[0];
+  const when = { fact: 'participant', which: 'any', test: { is: 'domain', value: 'gmail.com' } };
+  const appliesTo = { mailboxes: [], users: ['nobody@quillmere.example'], teams: ['no such team'] };
+  const rules = [
+    { id: 'odd', name: 'Odd', when, appliesTo, then: { do: 'fileUnder', kind: 'account', id: account.id, name: account.name } },
+  ];
+  await admin('PUT', `/rulebook/draft?revision=${json.revision}`, { ...json.document, match: { ...json.document.match, rules } });
+  const codes = (await admin('GET', '/rulebook/draft/check')).json.findings.map((one: { code: string; message: string }) => one.code);
+  expect(codes.filter((one: string) => one === 'people-gone')).toHaveLength(2);
+  expect(codes).toContain('provider-company');
+});

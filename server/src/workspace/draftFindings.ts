@@ -1,0 +1,135 @@
+import type { Finding, RuleUse } from '@fulvet/contract';
+import { checkRulebook, leavesOf, RULE_STOPS } from '@fulvet/core';
+import type { Rulebook, RulebookFinding, RuleStop } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Services } from '../services';
+import { listNames } from './draftStore';
+import { compiledFor } from './rulebookStore';
+
+type Parts = Pick<Services, 'database'>;
+
+const QUIET_DAYS = 90;
+
+/** What is odd about a draft, each with its effect in numbers and, where one is sure, a repair. */
+export async function draftFindings(services: Parts, rulebook: Rulebook, live: Rulebook): Promise<Finding[]> {
+  const db = services.database.worker;
+  const compiled = await compiledFor(db, rulebook);
+  const names = await listNames(db);
+  const { rows: mailboxes } = await db.execute<{ address: string; private: boolean }>(
+    sql`SELECT address, share <> 'rules' AS private FROM mailboxes`,
+  );
+  const { rows: people } = await db.execute<{ name: string }>(
+    sql`SELECT lower(email) AS name FROM users UNION ALL SELECT lower(name) FROM teams`,
+  );
+  const found = checkRulebook(rulebook, {
+    lists: new Set(names.keys()),
+    records: await namedRecords(services, rulebook),
+    isPublicProvider: (domain) => compiled.isPublicProvider(domain),
+    people: new Set([...people.map((row) => row.name), ...mailboxes.map((row) => row.address)]),
+    privateMailboxes: new Set(mailboxes.filter((row) => row.private).map((row) => row.address)),
+  });
+  const took = await tookIn(services, QUIET_DAYS);
+  return [
+    ...found.map((one): Finding => ({
+      ...asFinding(one, rulebook),
+      emails: one.rule === null ? null : (took.get(one.rule)?.took ?? 0),
+    })),
+    ...quietRules(rulebook, live, took),
+    ...(await missingDomains(
+      services,
+      rulebook,
+      (domain) => compiled.isOurs(`somebody@${domain}`, domain) || compiled.isPublicProvider(domain),
+    )),
+  ];
+}
+
+/** What each rule took in the last days, by what the stops said. */
+export async function tookIn(services: Parts, days: number): Promise<Map<string, RuleUse>> {
+  const { rows } = await services.database.worker.execute<{ rule: string; took: number; last: string }>(sql`
+    SELECT rule, count(DISTINCT id)::int AS took, max(sent_at) AS last FROM (
+      SELECT e.id, e.sent_at, s ->> 'rule' AS rule FROM emails e, jsonb_array_elements(e.stops) s WHERE e.sent_at > now() - make_interval(days => ${days}) AND s ->> 'rule' IS NOT NULL
+      UNION ALL SELECT e.id, e.sent_at, v ->> 'rule' FROM emails e JOIN dockets k ON k.email_id = e.id, jsonb_array_elements(k.docket) s, jsonb_array_elements(s -> 'evidence') v
+        WHERE e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'rule'
+      UNION ALL SELECT e.id, e.sent_at, v ->> 'entry' FROM emails e JOIN dockets k ON k.email_id = e.id, jsonb_array_elements(k.docket) s, jsonb_array_elements(s -> 'evidence') v
+        WHERE e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'entry') u GROUP BY rule`);
+  return new Map(rows.map((row) => [row.rule, { rule: row.rule, took: row.took, lastAt: new Date(row.last).toISOString() }]));
+}
+
+async function namedRecords(services: Parts, rulebook: Rulebook): Promise<Set<string>> {
+  const named = RULE_STOPS.flatMap((stop) => rulebook[stop].rules.flatMap((rule) => [...leavesOf(rule.when)]))
+    .flatMap((leaf) => (leaf.fact === 'filedUnder' ? [{ kind: leaf.kind as string, id: leaf.id }] : []))
+    .concat(rulebook.match.rules.flatMap(({ then }) => (then.do === 'fileUnder' ? [{ kind: then.kind, id: then.id }] : [])));
+  if (named.length === 0) return new Set();
+  const { rows } = await services.database.worker.execute<{
+    key: string;
+  }>(sql`SELECT n.kind || ':' || n.id AS key FROM json_to_recordset(${JSON.stringify(named)}::json) AS n(kind text, id bigint)
+    WHERE EXISTS (SELECT FROM accounts r WHERE n.kind = 'account' AND r.id = n.id) OR EXISTS (SELECT FROM contacts r WHERE n.kind = 'contact' AND r.id = n.id)
+      OR EXISTS (SELECT FROM leads r WHERE n.kind = 'lead' AND r.id = n.id) OR EXISTS (SELECT FROM deals r WHERE n.kind = 'deal' AND r.id = n.id)`);
+  return new Set(rows.map((row) => row.key));
+}
+
+const nameIn = (rulebook: Rulebook, stop: RuleStop | null, id: string | null): string => {
+  const rules: readonly { id: string; name: string }[] = stop ? rulebook[stop].rules : [];
+  return `“${rules.find((rule) => rule.id === id)?.name || id || ''}”`;
+};
+
+function asFinding({ code, stop, rule, other, repaired }: RulebookFinding, rulebook: Rulebook): Omit<Finding, 'emails'> {
+  const name = nameIn(rulebook, stop, rule);
+  const sentences: Record<RulebookFinding['code'], string> = {
+    covered: `${name} can never speak: ${nameIn(rulebook, stop, other)} before it speaks on all that it would.`,
+    repeats: `${name} says the same as ${nameIn(rulebook, stop, other)}.`,
+    'matches-all': `${name} speaks on every email; the rules after it are never asked.`,
+    'matches-none': `${name} can hold on no email: one of its groups is empty.`,
+    'list-gone': `${name} asks for a list that is gone.`,
+    'record-gone': `${name} names the record ${other ?? ''}, which is gone.`,
+    'pattern-all': `A pattern of ${name} matches everything.`,
+    'both-sides': `${other ?? ''} is let through by ${name} and stands among the kept-out domains and addresses; the rule goes first.`,
+    'people-gone': `${name} names ${other ?? ''}, and there is no such mailbox, member or team.`,
+    'provider-company': `${name} files mail from ${other ?? ''}, a public mail provider, under one account: everybody there would count as that company.`,
+    'private-mailbox': `${name} would share mail of ${other ?? ''}, whose owner keeps it private: the owner’s choice goes first, and nothing of it is shared.`,
+    'provider-entry': `${other ?? ''} is a public mail provider: customers who write from a private address there are kept out as well.`,
+  };
+  return {
+    code,
+    stop,
+    rule,
+    message: sentences[code],
+    repair: repaired === null ? null : { label: 'Remove that rule', document: repaired },
+  };
+}
+
+/** Rules in force that are kept in the draft and took nothing; what is new has had no time to. */
+function quietRules(rulebook: Rulebook, live: Rulebook, took: ReadonlyMap<string, RuleUse>): Finding[] {
+  return RULE_STOPS.flatMap((stop) =>
+    rulebook[stop].rules
+      .filter((rule) => rule.on && !took.has(rule.id) && live[stop].rules.some((one) => one.id === rule.id))
+      .map((rule) => ({
+        code: 'quiet',
+        stop,
+        rule: rule.id,
+        message: `${nameIn(rulebook, stop, rule.id)} took nothing in ${QUIET_DAYS} days.`,
+        emails: 0,
+        repair: null,
+      })),
+  );
+}
+
+/** Domains from which members write that are not among our own; one click puts them there. */
+async function missingDomains(services: Parts, rulebook: Rulebook, isKnown: (domain: string) => boolean): Promise<Finding[]> {
+  const { rows } = await services.database.worker.execute<{ domain: string; members: number; emails: number }>(sql`
+    SELECT d.domain, d.members, (SELECT count(DISTINCT p.email_id)::int FROM participants p WHERE p.domain = d.domain AND p.role = 'from') AS emails
+    FROM (SELECT lower(split_part(email, '@', 2)) AS domain, count(*)::int AS members FROM users WHERE active GROUP BY 1) d`);
+  return rows
+    .filter(({ domain }) => !isKnown(domain))
+    .map(({ domain, members, emails }) => ({
+      code: 'own-domain',
+      stop: null,
+      rule: null,
+      message: `${members} ${members === 1 ? 'member has an address' : 'members have addresses'} at ${domain}, which is not among our own domains: colleagues there who have no mailbox count as outside.`,
+      emails,
+      repair: {
+        label: `Add ${domain} to our own domains`,
+        document: { ...rulebook, us: { ...rulebook.us, ownDomains: [...rulebook.us.ownDomains, domain] } },
+      },
+    }));
+}

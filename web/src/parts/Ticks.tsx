@@ -1,0 +1,38 @@
+import type { ReactNode } from 'react';
+
+/** Several of a list, chosen by ticking them; `none` says what no tick means. */
+export function Ticks({
+  label,
+  none,
+  options,
+  chosen,
+  onChange,
+}: {
+  label: string;
+  none: string;
+  options: readonly { value: string; shown: ReactNode }[];
+  chosen: readonly string[];
+  onChange: (chosen: string[]) => void;
+}) {
+  return (
+    <fieldset>
+      <legend className="text-sm font-medium">
+        {label} <span className="font-normal text-muted">{chosen.length === 0 ? none : `${chosen.length} chosen`}</span>
+      </legend>
+      <ul className="mt-1 max-h-36 overflow-y-auto rounded border border-line px-2 py-1 empty:hidden">
+        {options.map((one) => (
+          <li key={one.value}>
+            <label className="flex items-baseline gap-2 text-sm">
+              <input
+                type="checkbox"
+                checked={chosen.includes(one.value)}
+                onChange={(event) => onChange(event.target.checked ? [...chosen, one.value] : chosen.filter((it) => it !== one.value))}
+              />
+              {one.shown}
+            </label>
+          </li>
+        ))}
+      </ul>
+    </fieldset>
+  );
+}

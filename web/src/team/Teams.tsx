@@ -1,0 +1,110 @@
+import type { Team, TeamMember } from '@fulvet/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { useTeams } from '../api/queries';
+import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Modal } from '../parts/Modal';
+import { useNotice } from '../parts/Notices';
+import { Ticks } from '../parts/Ticks';
+
+/** Teams: to whom rules apply, and who sees what is shared with them. */
+export function Teams({ members, admin }: { members: readonly TeamMember[]; admin: boolean }) {
+  const teams = useTeams();
+  const [editing, setEditing] = useState<Team | null>(null);
+  const [name, setName] = useState('');
+  const client = useQueryClient();
+  const add = useMutation({
+    mutationFn: () => api<Team>('POST', '/teams', { name }),
+    onSuccess: async (team) => {
+      setName('');
+      await client.invalidateQueries({ queryKey: ['teams'] });
+      setEditing(team);
+    },
+  });
+  return (
+    <section aria-label="Teams" className="mt-8">
+      <h2 className="mb-1 text-lg">Teams</h2>
+      <p className="mb-2 text-muted">Rules can be for a team’s mail, and mail can be shared with a team.</p>
+      <Trouble error={teams.error} />
+      <ul className="divide-y divide-line border-y border-line">
+        {teams.data?.teams.map((team) => (
+          <li key={team.id} className="flex items-baseline gap-3 px-1 py-1.5">
+            <span className="min-w-0 grow">
+              <span className="font-medium">{team.name}</span>
+              <span className="block text-sm text-muted">
+                {team.members.length === 0 ? 'nobody yet' : team.members.map((one) => one.name).join(', ')}
+              </span>
+            </span>
+            {admin && (
+              <Button kind="quiet" onClick={() => setEditing(team)}>
+                Members …
+              </Button>
+            )}
+          </li>
+        ))}
+        {teams.data?.teams.length === 0 && <li className="px-1 py-2 text-muted">None yet.</li>}
+      </ul>
+      {admin && (
+        <form
+          className="mt-3 flex items-end gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            add.mutate();
+          }}
+        >
+          <Field label="Name of a new team" error={add.error?.message}>
+            <TextInput required name="team-name" maxLength={100} value={name} onChange={(event) => setName(event.target.value)} />
+          </Field>
+          <Button type="submit" disabled={add.isPending || name.trim() === ''}>
+            Make the team
+          </Button>
+        </form>
+      )}
+      {editing && <Members team={editing} members={members} onClose={() => setEditing(null)} />}
+    </section>
+  );
+}
+
+function Members({ team, members, onClose }: { team: Team; members: readonly TeamMember[]; onClose: () => void }) {
+  const [chosen, setChosen] = useState(team.members.map((one) => String(one.id)));
+  const client = useQueryClient();
+  const notice = useNotice();
+  const done = async (said: string): Promise<void> => {
+    onClose();
+    await client.invalidateQueries({ queryKey: ['teams'] });
+    notice(said);
+  };
+  const save = useMutation({
+    mutationFn: () => api<Team>('PUT', `/teams/${team.id}`, { members: chosen.map(Number) }),
+    onSuccess: () => done(`${team.name} has ${chosen.length} members.`),
+  });
+  const remove = useMutation({
+    mutationFn: () => api('DELETE', `/teams/${team.id}`),
+    onSuccess: () => done(`The team ${team.name} is gone.`),
+  });
+  return (
+    <Modal open onClose={onClose} title={`Who is in ${team.name}`}>
+      <Ticks
+        label="Members"
+        none="nobody"
+        options={members.map((one) => ({ value: String(one.id), shown: one.name }))}
+        chosen={chosen}
+        onChange={setChosen}
+      />
+      <p className="mt-2 text-sm text-muted">
+        They see at once what is shared with the team. Rules for its mail hold for what is decided from now on.
+      </p>
+      <Trouble error={save.error ?? remove.error} />
+      <div className="mt-4 flex justify-end gap-2">
+        <Button kind="danger" className="mr-auto" disabled={remove.isPending} onClick={() => remove.mutate()}>
+          Remove the team
+        </Button>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button kind="main" disabled={save.isPending} onClick={() => save.mutate()}>
+          Save
+        </Button>
+      </div>
+    </Modal>
+  );
+}
