@@ -6,6 +6,7 @@ import { recordsRoutes } from './routes/records';
 import { rulesRoutes } from './routes/rules';
 import { runRoutes } from './routes/runs';
 import { teamRoutes } from './routes/team';
+import { tuningRoutes } from './routes/tuning';
 
 /** Every route of the API by its operation id. */
 export const routes = {
@@ -16,6 +17,7 @@ export const routes = {
   ...rulesRoutes,
   ...runRoutes,
   ...draftRoutes,
+  ...tuningRoutes,
   ...importsRoutes,
 } as const;
 

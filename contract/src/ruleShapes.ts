@@ -9,6 +9,7 @@ export const keptList = z.object({
   id: z.string(),
   name: z.string(),
   note: z.string(),
+  shipped: z.boolean().describe('Ships with content, and every rulebook goes by it.'),
   entries: z.number().int(),
   took: z.number().int().describe('Emails of 30 days with somebody on the list.'),
   usedBy: z.array(z.string()).describe('Names of the rules, in force or in the draft, that refer to it.'),
@@ -17,7 +18,7 @@ export type KeptListRow = z.infer<typeof keptList>;
 
 export const keptEntry = z.object({
   id,
-  kind: z.enum(['domain', 'address']),
+  kind: z.enum(['domain', 'address', 'local']),
   value: z.string(),
   exactly: z.boolean(),
   note: z.string(),

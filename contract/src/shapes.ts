@@ -6,6 +6,7 @@ import { email, recordKind } from './values';
 export * from './emailShapes';
 export * from './mailboxShapes';
 export * from './ruleShapes';
+export * from './tuningShapes';
 export * from './values';
 
 const id = z.number().int().positive();

@@ -54,4 +54,5 @@ export * from './mailbox/folderPlan';
 export * from './mailbox/folderRoles';
 export * from './mailbox/health';
 export * from './trial/trial';
+export * from './tuning/suggestions';
 export * from './trial/countRule';

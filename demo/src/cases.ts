@@ -125,6 +125,20 @@ export function specialCases(world: World, mail: Mailboxes, letters: Corresponde
     text: 'I take this old email to write to you about something else: we need two more gauges for the lock.\n\n' + c.name + '\n',
     references: [old.messageId ?? ''],
   });
+
+  // A customer writes from a second domain that is on no record.
+  const works = contacts[26]!;
+  const [label = ''] = (works.email.split('@')[1] ?? '').split('.');
+  const newcomer = { name: 'Ottoline Brack', email: `ottoline.brack@${label}-works.example` };
+  ['Drawings of the new weir', 'Where to mount the second gauge', 'Delivery to the works yard'].forEach((subject, at) =>
+    write({
+      from: newcomer,
+      to: [person(works.company.owner)],
+      at: now - (34 - 9 * at) * DAY,
+      subject,
+      text: `Hello,\n\nI have taken over the works side from ${works.name}. ${subject}: could we talk about it this week?\n\nRegards\n${newcomer.name}\n`,
+    }),
+  );
 }
 
 function listAndForwards(world: World, mail: Mailboxes, letters: Correspondence, now: number): void {

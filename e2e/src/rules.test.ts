@@ -26,7 +26,7 @@ const rules = (): Promise<string[]> =>
 describe('a rule is written as a sentence, tried out and put live', () => {
   test('a kept list takes what is pasted and says what it could not read', async () => {
     const { page } = stage;
-    await open('/kept-lists', 'No list yet');
+    await open('/kept-lists', 'No list of your own yet');
     await page.type('input[name=list-name]', 'Advertising');
     await press(page, 'Make');
     await seen(page, 'used by no rule yet');
@@ -170,13 +170,27 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.waitForFunction(() => document.querySelector('section[aria-label="The draft"]') === null);
   });
 
+  test('what past mail suggests goes into the draft with one click, its effect beside it', async () => {
+    const { page } = stage;
+    await open('/tuning', 'would change');
+    const text = await page.$eval('section[aria-label=Suggestions] li', (one) => (one as HTMLElement).innerText);
+    expect(text).toMatch(/\d+ emails? would change/);
+    await press(page, 'Put it into the draft');
+    await seen(page, 'Draft: 1 change, not in force');
+    await seen(page, 'Unmatched');
+    expect(await page.$$eval('section[aria-label="Domains by volume"] tbody tr', (rows) => rows.length)).toBeGreaterThan(3);
+    await press(page, 'Throw away …');
+    await press(page, 'Throw it away');
+    await page.waitForFunction(() => document.querySelector('section[aria-label="The draft"]') === null);
+  });
+
   test('the docket says why an email is not under another record, and what would change it', async () => {
     const { page } = stage;
     await open('/register?text=round+table', 'Round table on the storm gate');
     await page.focus('[role=listbox]');
     await page.keyboard.press('Enter');
     await press(page, 'Why not under …?');
-    await page.keyboard.type('Harbour');
+    await page.keyboard.type('Ebbing Vale');
     await page.waitForSelector(
       '[role=dialog] [role=option][aria-selected=true], [data-radix-popper-content-wrapper] [role=option][aria-selected=true]',
     );

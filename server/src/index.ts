@@ -16,5 +16,4 @@ export { startMailbox } from './mailboxes/startMailbox';
 export { planImport } from './records/planImport';
 export { readCsv } from './records/readTable';
 export { liveRulebook, putRulebook } from './workspace/rulebookStore';
-export { publicProviders } from './workspace/publicProviders';
 export type { Services } from './services';

@@ -9,6 +9,7 @@ import { openDatabase } from './db/database';
 import { createApp } from './http/app';
 import { removeStaleUploads } from './http/importHandlers';
 import { startJobs } from './jobs/jobs';
+import { putShippedLists } from './workspace/shippedLists';
 import { ChangeListener } from './live/changes';
 import { Network } from './mailboxes/network';
 import { Presets } from './mailboxes/presets';
@@ -65,6 +66,7 @@ export async function openServices(
   const uploads = join(options.dataFolder, 'uploads');
   await mkdir(uploads, { recursive: true, mode: 0o700 });
   const database = await openDatabase({ ownerUrl: options.ownerUrl, secret: options.secret, migrationsFolder: options.migrationsFolder });
+  await putShippedLists(database);
   const blobs = new FolderBlobStore(join(options.dataFolder, 'blobs'));
   const changes = new ChangeListener(database.workerPool, log);
   await changes.start();

@@ -22,6 +22,7 @@ const RecordsImportPage = lazy(() => import('./records/RecordsImportPage'));
 const TrialsPage = lazy(() => import('./trials/TrialsPage'));
 const TrialPage = lazy(() => import('./trials/TrialPage'));
 const KeptListsPage = lazy(() => import('./lists/KeptListsPage'));
+const TuningPage = lazy(() => import('./tuning/TuningPage'));
 const TeamPage = lazy(() => import('./team/TeamPage'));
 
 export function App() {
@@ -61,6 +62,7 @@ export function App() {
           <Route path="trials" element={<TrialsPage />} />
           <Route path="trials/:id" element={<TrialPage />} />
           <Route path="kept-lists" element={<KeptListsPage />} />
+          <Route path="tuning" element={<TuningPage />} />
           <Route path="team" element={<TeamPage user={session.data.user} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

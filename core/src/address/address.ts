@@ -40,7 +40,8 @@ function unquoted(local: string): string {
   return /^[^\s"(),:;<>@[\\\]]+$/.test(inner) ? inner : local;
 }
 
-const ROLE_LOCALS = new Set(
+/** Local parts that name a function (RFC 2142 and common use). */
+export const ROLE_LOCALS: ReadonlySet<string> = new Set(
   (
     'abuse accounting accounts admin administration administrator ap ar billing bookings buero careers compliance ' +
     'contact contracts customercare customerservice desk dispatch einkauf empfang enquiries enquiry events export ' +
@@ -53,10 +54,10 @@ const ROLE_LOCALS = new Set(
 );
 
 /** True for an address that names a function, not a person (RFC 2142 and common use): `info@`, `sales-north@`. */
-export function isRoleLocal(local: string): boolean {
-  if (ROLE_LOCALS.has(local)) return true;
+export function isRoleLocal(local: string, roles: ReadonlySet<string> = ROLE_LOCALS): boolean {
+  if (roles.has(local)) return true;
   const first = local.split(/[._-]/, 1)[0] ?? local;
-  return first !== local && ROLE_LOCALS.has(first) && first.length > 3;
+  return first !== local && roles.has(first) && first.length > 3;
 }
 
 const NO_REPLY = /^(?:no|do-?not|dont|nao|ne-?pas)[._-]?(?:reply|respond|responder|antwort|repondre)|^(?:mailer-daemon|bounces?|noreply)\b/;

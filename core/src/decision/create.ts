@@ -1,4 +1,3 @@
-import { isNoReplyLocal, isRoleLocal } from '../address/address';
 import type { Directory, PersonRecord } from '../directory/directory';
 import { registrableDomain } from '../domain/domain';
 import { companyNameFromDomain } from '../person/companyName';
@@ -45,7 +44,7 @@ export function create(
   for (const one of unknown) {
     const policy = policyFor(context, one, rulebook);
     if (policy.spoken) evidence.push(ruleEvidence(policy.spoken));
-    const because = reasonNotTo(context, one, policy, directory);
+    const because = reasonNotTo(context, one, policy, rulebook, directory);
     if (because === 'asks') questions.push({ about: 'person', kind: 'contact', candidates: [], domain: one.address });
     if (because) {
       evidence.push({ fact: 'not created', address: one.address, because });
@@ -115,12 +114,12 @@ function reasonNotTo(
   { facts, direction, memory }: RuleContext,
   one: Resolved,
   policy: PersonPolicy,
+  rulebook: CompiledRulebook,
   directory: Directory,
 ): Extract<Evidence, { fact: 'not created' }>['because'] | null {
   if (policy.become === 'nothing') return policy.spoken ? 'rule' : 'policy';
   if (facts.mailClass !== 'person') return 'machine mail';
-  const local = one.address.slice(0, one.address.lastIndexOf('@'));
-  if (isRoleLocal(local) || isNoReplyLocal(local)) return 'role address';
+  if (rulebook.isRoleAddress(one.address)) return 'role address';
   if (policy.become === 'ask') return 'asks';
   if (policy.after === 'weWrote' && direction !== 'sent') return 'not written to';
   if (policy.after === 'emails') return directory.emailsWith(one.address, facts.at) < policy.emails ? 'too few emails' : null;

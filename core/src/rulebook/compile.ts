@@ -1,4 +1,4 @@
-import { addressKey } from '../address/address';
+import { addressKey, isNoReplyLocal, isRoleLocal } from '../address/address';
 import { domainToAscii } from '../domain/domain';
 import type { RecordKind } from '../directory/directory';
 import { DomainTrie } from '../domain/domainTrie';
@@ -15,6 +15,8 @@ export interface CompileContext {
   teamAddresses: Iterable<string>;
   /** Domains of public mail providers. */
   publicProviders: ReadonlySet<string>;
+  /** Local parts of role addresses, in place of those that are known by common use. */
+  roleLocals?: ReadonlySet<string>;
   /** Kept lists that rules refer to. */
   lists?: Iterable<KeptList>;
 }
@@ -43,6 +45,8 @@ export interface CompiledRulebook {
   /** The entry that keeps this participant or its email out, or undefined; an address entry goes before a domain entry. */
   entryFor(address: string, domain: string): KeepOutEntry | undefined;
   isPublicProvider(domain: string): boolean;
+  /** Whether an address names a function, or takes no answers. */
+  isRoleAddress(address: string): boolean;
   keepsOutClass(mailClass: MailClass): boolean;
   /** The form in which addresses are compared under this rulebook. */
   personKey(address: string): string;
@@ -83,7 +87,11 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
 
   const isPublicProvider = (domain: string): boolean => !removed.has(domain) && (added.has(domain) || context.publicProviders.has(domain));
   const lists = new Map([...(context.lists ?? [])].map((list) => [list.id, new CompiledList(list, list.entries, personKey)]));
-  const parts = { lists, personKey, isPublicProvider };
+  const isRoleAddress = (address: string): boolean => {
+    const local = address.slice(0, address.lastIndexOf('@'));
+    return isRoleLocal(local, context.roleLocals) || isNoReplyLocal(local);
+  };
+  const parts = { lists, personKey, isPublicProvider, isRoleAddress };
   const stops: CompiledStops = {
     keepOut: new CompiledStop(keepOut.rules, parts),
     takeIn: new CompiledStop(rulebook.takeIn.rules, parts),
@@ -104,6 +112,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     isOurs: (address, domain) => ownDomains.find(domain) === true || ours.has(personKey(address)),
     entryFor: (address, domain) => entryByAddress.get(personKey(address)) ?? entryByDomain.find(domain),
     isPublicProvider,
+    isRoleAddress,
     keepsOutClass: (mailClass) => classes.has(mailClass),
   };
 }

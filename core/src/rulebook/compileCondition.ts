@@ -1,4 +1,3 @@
-import { isNoReplyLocal, isRoleLocal } from '../address/address';
 import { domainAndParents, domainToAscii } from '../domain/domain';
 import type { Participant } from '../message/emailFacts';
 import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
@@ -16,6 +15,7 @@ export interface ConditionParts {
   lists: ReadonlyMap<string, CompiledList>;
   personKey: (address: string) => string;
   isPublicProvider: (domain: string) => boolean;
+  isRoleAddress: (address: string) => boolean;
 }
 
 const NOTHING: readonly Hit[] = [];
@@ -182,7 +182,7 @@ function chosen(which: 'sender' | 'recipient' | 'any' | 'every' | 'this', { exte
   }
 }
 
-function compileParticipant(test: ParticipantTest, { lists, personKey, isPublicProvider }: ConditionParts): AskParticipant {
+function compileParticipant(test: ParticipantTest, { lists, personKey, isPublicProvider, isRoleAddress }: ConditionParts): AskParticipant {
   switch (test.is) {
     case 'address': {
       const key = personKey(test.value.toLowerCase());
@@ -214,10 +214,7 @@ function compileParticipant(test: ParticipantTest, { lists, personKey, isPublicP
     case 'unknown':
       return (one, context) => (context.people(one).length === 0 ? 'on no record' : null);
     case 'roleAddress':
-      return (one) => {
-        const local = one.address.slice(0, one.address.lastIndexOf('@'));
-        return isRoleLocal(local) || isNoReplyLocal(local) ? local : null;
-      };
+      return (one) => (isRoleAddress(one.address) ? one.address.slice(0, one.address.lastIndexOf('@')) : null);
     case 'publicProvider':
       return (one) => (isPublicProvider(one.domain) ? one.domain : null);
   }

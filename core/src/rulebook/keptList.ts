@@ -4,7 +4,8 @@ import { DomainTrie } from '../domain/domainTrie';
 
 /** One domain or address of a kept list. */
 export interface KeptEntry {
-  kind: 'domain' | 'address';
+  /** `local`: a part before the @, as the list of role addresses has them. */
+  kind: 'domain' | 'address' | 'local';
   value: string;
   /** For a domain: without its sub-domains. */
   exactly: boolean;
@@ -20,6 +21,7 @@ export interface KeptList {
 /** A kept list made ready for looking up: the cost does not grow with its length. */
 export class CompiledList {
   private readonly addresses = new Set<string>();
+  private readonly locals = new Set<string>();
   private readonly domains = new DomainTrie<string>();
 
   constructor(
@@ -31,13 +33,16 @@ export class CompiledList {
       if (entry.kind === 'domain') {
         const domain = domainToAscii(entry.value);
         this.domains.add(domain, domain, entry.exactly);
-      } else this.addresses.add(personKey(addressKey(entry.value, { tagsTellApart: true })?.key ?? entry.value));
+      } else if (entry.kind === 'local') this.locals.add(entry.value);
+      else this.addresses.add(personKey(addressKey(entry.value, { tagsTellApart: true })?.key ?? entry.value));
     }
   }
 
   /** The entry that covers the address, or undefined. */
   find(address: string, domain: string): string | undefined {
     const key = this.personKey(address);
-    return this.addresses.has(key) ? key : this.domains.find(domain);
+    if (this.addresses.has(key)) return key;
+    const local = key.slice(0, key.lastIndexOf('@'));
+    return this.locals.has(local) ? local : this.domains.find(domain);
   }
 }

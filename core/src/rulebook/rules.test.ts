@@ -302,7 +302,7 @@ describe('finding rules by what they need', () => {
   })).node;
 
   test('never leaves out a rule that would speak, and keeps their order', () => {
-    const parts = { lists: new Map(), personKey: (address: string) => address, isPublicProvider: () => false };
+    const parts = { lists: new Map(), personKey: (address: string) => address, isPublicProvider: () => false, isRoleAddress: () => false };
     fc.assert(
       fc.property(
         fc.array(condition, { maxLength: 8 }),

@@ -29,6 +29,7 @@ import { runHandlers } from './runHandlers';
 import { sessionHandlers } from './sessionHandlers';
 import { teamHandlers } from './teamHandlers';
 import { trialHandlers } from './trialHandlers';
+import { tuningHandlers } from './tuningHandlers';
 
 declare module 'express-session' {
   interface SessionData {
@@ -63,6 +64,7 @@ const handlers: Handlers = {
   ...listHandlers,
   ...teamHandlers,
   ...trialHandlers,
+  ...tuningHandlers,
 };
 const API = '/api/v1';
 const JSON_LIMIT = '64mb';

@@ -1,10 +1,11 @@
 import type { EmailDetail, Filing, Person, User } from '@fulvet/contract';
-import { bodyParts, docketSentences, RULES, RULE_STOPS } from '@fulvet/core';
+import { bodyParts, docketSentences } from '@fulvet/core';
 import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { notFound } from '../http/errors';
 import { asPerson, filingsOf } from './emailRows';
+import { ruleTextOf } from './ruleTexts';
 
 interface Row {
   [column: string]: unknown;
@@ -44,8 +45,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id WHERE e.id = ${id}`);
   const row = rows[0];
   if (!row) throw notFound('email');
-  const notes = new Map(rulebook.source.keepOut.entries.map((entry) => [entry.id, entry]));
-  const names = new Map(RULE_STOPS.flatMap((stop) => rulebook.source[stop].rules.map((rule) => [rule.id, rule.name] as const)));
+  const ruleText = ruleTextOf(rulebook);
   // Whoever is to see only that it exists, sees when, which colleague and which company; an administrator also how it was decided.
   const existenceAlone = row.subject === null && reader.role !== 'admin' && !row.owner_ids.includes(reader.id);
   return {
@@ -71,7 +71,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
     filings: row.filings ?? [],
     docket: docketSentences(existenceAlone ? [] : (row.docket ?? row.stops ?? [])).map((entry) => ({
       ...entry,
-      ruleText: ruleText(entry.rule, notes, names),
+      ruleText: ruleText(entry.rule),
     })),
     rulebookVersion: row.rulebook_version,
     // Dockets of earlier versions do not say what the candidates are.
@@ -94,34 +94,4 @@ async function contentOf(tx: Tx, row: Row, rulebook: CompiledRulebook): Promise<
     hasHtml: row.has_html ?? false,
     attachments: attached.rows,
   };
-}
-
-const RULE_TEXTS: Record<string, string> = {
-  [RULES.internal]: 'Mail among ourselves stays out',
-  [RULES.machineMail]: 'Machine mail stays out',
-  [RULES.scope]: 'What comes in',
-  [RULES.person]: 'The person by the address',
-  [RULES.accountByPerson]: 'The account of the person',
-  [RULES.accountByDomain]: 'The account by the domain',
-  [RULES.dealByConversation]: 'Answers follow their conversation',
-  [RULES.dealByCode]: 'The deal by its code',
-  [RULES.onlyOpenDeal]: 'The only open deal of these people',
-  [RULES.dealByScore]: 'The deal that is clearly the best',
-  [RULES.createPeople]: 'What unknown people become',
-  [RULES.createAccounts]: 'New accounts from domains',
-  [RULES.level]: 'Who sees filed mail',
-  [RULES.mailboxOwner]: 'Who sees mail of this mailbox',
-  [RULES.filingAddress]: 'Filing by address',
-  [RULES.filingFolder]: 'Filing by folder',
-};
-
-function ruleText(
-  rule: string | null,
-  entries: ReadonlyMap<string, { value: string; note: string; addedBy: string; addedAt: string }>,
-  names: ReadonlyMap<string, string>,
-): string | null {
-  if (rule === null) return null;
-  const entry = entries.get(rule);
-  if (!entry) return RULE_TEXTS[rule] ?? (names.has(rule) ? names.get(rule) || 'A rule without a name' : 'A rule that is gone');
-  return entry.note ? `Kept out: ${entry.value} (${entry.note})` : `Kept out: ${entry.value}`;
 }

@@ -145,6 +145,30 @@ describe('kept lists', () => {
   });
 });
 
+describe('the lists that ship with content', () => {
+  test('stand below one’s own, are used by every rulebook, and stay', async () => {
+    const { lists } = (await call('GET', '/kept-lists')).json;
+    expect(lists.slice(-2).map((one: { id: string; shipped: boolean }) => [one.id, one.shipped])).toEqual([
+      ['public-providers', true],
+      ['role-addresses', true],
+    ]);
+    expect(lists.at(-2).entries).toBeGreaterThan(1000);
+    expect((await call('DELETE', '/kept-lists/role-addresses')).json.error.code).toBe('in-use');
+  });
+
+  test('decide at once what counts as a provider and as a role address', async () => {
+    const isProvider = async (value: string): Promise<boolean> =>
+      (await call('POST', '/keep-out/preview', { kind: 'domain', value })).json.warning?.includes('provider') === true;
+    expect([await isProvider('gmail.com'), await isProvider('village-mail.example')]).toEqual([true, false]);
+    await call('POST', '/kept-lists/public-providers/entries', { text: 'village-mail.example' });
+    const { entries } = (await call('GET', '/kept-lists/public-providers/entries?text=gmail.com')).json;
+    await call('DELETE', `/kept-lists/public-providers/entries/${entries.find((one: { value: string }) => one.value === 'gmail.com').id}`);
+    expect([await isProvider('gmail.com'), await isProvider('village-mail.example')]).toEqual([false, true]);
+    const pasted = await call('POST', '/kept-lists/role-addresses/entries', { text: 'harbourmaster@, info' });
+    expect(pasted.json).toEqual({ added: 1, known: 1, unread: [] });
+  });
+});
+
 describe('counting a rule', () => {
   test('says how many past emails it takes, how many no earlier rule takes, and shows the newest', async () => {
     const when = { fact: 'subject', test: { contains: ['invoice', 'hello'] } };

@@ -1,32 +1,47 @@
 import type { KeptEntryRow, KeptListRow, Pasted } from '@fulvet/contract';
-import { addressKey, domainToAscii, RULE_STOPS, leavesOf } from '@fulvet/core';
+import { RULE_STOPS, leavesOf } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import type { Tx } from '../db/database';
 import { notFound, RequestError } from '../http/errors';
+import { readPasted } from './readPasted';
+import { PROVIDERS_LIST, ROLES_LIST } from './shippedLists';
 
 const PAGE = 500;
 const DAYS = 30;
 
-/** Kept lists with how large they are, what they took, and by which rules they are used. */
+/** Kept lists with how large they are, what they took, and by which rules they are used; those that ship with content last. */
 export async function keptLists(tx: Tx, rulebooks: readonly Rulebook[]): Promise<KeptListRow[]> {
-  const { rows } = await tx.execute<{ id: string; name: string; note: string; entries: number }>(
-    sql`SELECT l.id, l.name, l.note, (SELECT count(*)::int FROM kept_entries e WHERE e.list_id = l.id) AS entries FROM kept_lists l ORDER BY lower(l.name)`,
+  const { rows } = await tx.execute<{ id: string; name: string; note: string; entries: number; shipped: boolean }>(
+    sql`SELECT l.id, l.name, l.note, l.shipped, (SELECT count(*)::int FROM kept_entries e WHERE e.list_id = l.id) AS entries FROM kept_lists l ORDER BY l.shipped, lower(l.name)`,
   );
-  const lists: KeptListRow[] = [];
-  for (const row of rows) lists.push({ ...row, took: await tookBy(tx, row.id), usedBy: usersOf(row.id, rulebooks) });
-  return lists;
+  const took = await tx.execute<{ list_id: string; took: number }>(
+    sql`${coveredMail(sql`true`)} SELECT k.list_id, count(DISTINCT c.email_id)::int AS took FROM covered c JOIN kept_entries k ON k.id = c.entry_id GROUP BY 1`,
+  );
+  const byList = new Map(took.rows.map((row) => [row.list_id, row.took]));
+  return rows.map((row) => ({
+    ...row,
+    took: byList.get(row.id) ?? 0,
+    usedBy: row.shipped ? [EVERY_RULEBOOK] : usersOf(row.id, rulebooks),
+  }));
 }
 
-/** Emails of the last 30 days with somebody on the list; by domains outside, which are known of every email. */
-async function tookBy(tx: Tx, listId: string): Promise<number> {
-  const { rows } = await tx.execute<{
-    took: number;
-  }>(sql`SELECT count(*)::int AS took FROM emails e WHERE e.sent_at > now() - make_interval(days => ${DAYS})
-    AND EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) JOIN kept_entries k ON k.list_id = ${listId} AND
-      CASE WHEN k.kind = 'address' THEN x.domain = split_part(k.value, '@', 2) ELSE x.domain = k.value OR (NOT k.exactly AND right(x.domain, length(k.value) + 1) = '.' || k.value) END)`);
-  return rows[0]?.took ?? 0;
+const EVERY_RULEBOOK = 'every rulebook';
+
+/**
+ * The emails of the last 30 days that each entry covers, as rows `entry_id, email_id` of `covered`. By the domains outside, which are known
+ * of every email: each is looked up with the domains above it.
+ *
+ * @param which entries, as a condition on `k`
+ */
+function coveredMail(which: SQL): SQL {
+  return sql`WITH recent AS MATERIALIZED (SELECT e.id, x.domain FROM emails e, unnest(e.external_domains) AS x(domain) WHERE e.sent_at > now() - make_interval(days => ${DAYS})),
+    above AS MATERIALIZED (SELECT n.domain, array_to_string(n.parts[i:], '.') AS name, i = 1 AS same
+      FROM (SELECT domain, string_to_array(domain, '.') AS parts FROM (SELECT DISTINCT domain FROM recent) d) n, generate_series(1, cardinality(n.parts)) AS i),
+    covered AS (SELECT k.id AS entry_id, r.id AS email_id FROM above a JOIN kept_entries k ON k.kind = 'domain' AND k.value = a.name AND (a.same OR NOT k.exactly) JOIN recent r ON r.domain = a.domain WHERE ${which}
+      UNION ALL SELECT k.id, r.id FROM kept_entries k JOIN recent r ON r.domain = split_part(k.value, '@', 2) WHERE k.kind = 'address' AND ${which})`;
 }
 
 function usersOf(listId: string, rulebooks: readonly Rulebook[]): string[] {
@@ -51,6 +66,8 @@ export async function createList(tx: Tx, userId: number, name: string, note: str
 }
 
 export async function deleteList(tx: Tx, id: string, rulebooks: readonly Rulebook[]): Promise<void> {
+  if (id === PROVIDERS_LIST || id === ROLES_LIST)
+    throw new RequestError(409, 'in-use', 'Every rulebook goes by this list. Take entries off it instead.');
   const users = usersOf(id, rulebooks);
   if (users.length > 0)
     throw new RequestError(409, 'in-use', `The list is used by ${users.map((one) => `“${one}”`).join(', ')}. Change those rules first.`);
@@ -68,15 +85,18 @@ export async function keptEntries(
   const like = `%${text.toLowerCase().replace(/[%_\\]/g, '\\$&')}%`;
   const where = sql`k.list_id = ${listId} AND (${text} = '' OR lower(k.value || ' ' || k.note) LIKE ${like})`;
   const { rows } = await tx.execute<Omit<KeptEntryRow, 'at'> & { added_at: string; [column: string]: unknown }>(sql`
-    SELECT k.id, k.kind, k.value, k.exactly, k.note, u.name AS by, k.added_at, k.until::text AS until,
-      (SELECT count(*)::int FROM emails e WHERE e.sent_at > now() - make_interval(days => ${DAYS}) AND EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain)
-        WHERE CASE WHEN k.kind = 'address' THEN x.domain = split_part(k.value, '@', 2) ELSE x.domain = k.value OR (NOT k.exactly AND right(x.domain, length(k.value) + 1) = '.' || k.value) END)) AS took,
-      (SELECT o.value FROM kept_entries o WHERE o.list_id = k.list_id AND o.id <> k.id AND o.kind = 'domain' AND NOT o.exactly
-        AND (CASE WHEN k.kind = 'address' THEN split_part(k.value, '@', 2) ELSE k.value END = o.value OR right(k.value, length(o.value) + 1) IN ('.' || o.value, '@' || o.value)) LIMIT 1) AS "coveredBy"
+    SELECT k.id, k.kind, k.value, k.exactly, k.note, u.name AS by, k.added_at, k.until::text AS until, 0 AS took,
+      (SELECT o.value FROM kept_entries o WHERE o.list_id = k.list_id AND o.id <> k.id AND o.kind = 'domain' AND NOT o.exactly AND k.kind <> 'local'
+        AND o.value IN (SELECT array_to_string(p.parts[i:], '.') FROM (SELECT string_to_array(CASE WHEN k.kind = 'address' THEN split_part(k.value, '@', 2) ELSE k.value END, '.') AS parts) p, generate_series(1, cardinality(p.parts)) AS i) LIMIT 1) AS "coveredBy"
     FROM kept_entries k LEFT JOIN users u ON u.id = k.added_by WHERE ${where} ORDER BY k.kind DESC, k.value LIMIT ${PAGE} OFFSET ${offset}`);
+  const ids = rows.map((row) => row.id);
+  const took = await tx.execute<{ entry_id: number; took: number }>(
+    sql`${coveredMail(sql`k.id = ANY(${sql.param(ids)}::bigint[])`)} SELECT entry_id, count(DISTINCT email_id)::int AS took FROM covered GROUP BY 1`,
+  );
+  const byEntry = new Map(took.rows.map((row) => [row.entry_id, row.took]));
   const counted = await tx.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM kept_entries k WHERE ${where}`);
   return {
-    entries: rows.map(({ added_at, ...row }) => ({ ...row, at: new Date(added_at).toISOString() })),
+    entries: rows.map(({ added_at, ...row }) => ({ ...row, took: byEntry.get(row.id) ?? 0, at: new Date(added_at).toISOString() })),
     total: counted.rows[0]?.total ?? 0,
   };
 }
@@ -89,57 +109,13 @@ export async function pasteEntries(
   { text, note, until }: { text: string; note: string; until: string | null },
 ): Promise<Pasted> {
   await demandList(tx, listId);
-  const { read, unread } = readPasted(text);
+  const { read, unread } = readPasted(text, listId === ROLES_LIST ? 'locals' : 'domains');
   const { rowCount } = await tx.execute(sql`INSERT INTO kept_entries (list_id, kind, value, exactly, note, added_by, until)
-    SELECT ${listId}, kind, value, false, CASE WHEN note = '' THEN ${note} ELSE note END, ${userId}::bigint, ${until}::date
-    FROM json_to_recordset(${JSON.stringify(read)}::json) AS r(kind text, value text, note text) ON CONFLICT DO NOTHING`);
+    SELECT ${listId}, kind, value, exactly, CASE WHEN note = '' THEN ${note} ELSE note END, ${userId}::bigint, coalesce(until, ${until}::date)
+    FROM json_to_recordset(${JSON.stringify(read)}::json) AS r(kind text, value text, exactly boolean, note text, until date) ON CONFLICT DO NOTHING`);
+  await noteChange(tx, listId);
   const added = rowCount ?? 0;
   return { added, known: read.length - added, unread: unread.slice(0, 100) };
-}
-
-/** Columns that the first line of a CSV may name. */
-const HEADER_WORD = /^(?:kind|value|exactly|note|until|domain|address|email)s?$/i;
-
-interface ReadEntry {
-  kind: 'domain' | 'address';
-  value: string;
-  note: string;
-}
-
-/** Domains and addresses in a text: one a line with an optional note behind a tab, or several parted by commas and blanks. */
-export function readPasted(text: string): { read: ReadEntry[]; unread: string[] } {
-  const read = new Map<string, ReadEntry>();
-  const unread: string[] = [];
-  for (const [at, line] of text.split(/\r?\n/).entries()) {
-    const [first = '', ...rest] = line.split('\t');
-    const note = rest.join(' ').trim().slice(0, 500);
-    for (const piece of piecesOf(first)) {
-      const entry = readEntry(piece);
-      if (entry) read.set(entry.value, { ...entry, note });
-      else if (at > 0 || !HEADER_WORD.test(piece)) unread.push(piece.slice(0, 200));
-    }
-  }
-  return { read: [...read.values()], unread };
-}
-
-/** Names that stand before an address in angle brackets belong to it. */
-function piecesOf(text: string): string[] {
-  const inBrackets = [...text.matchAll(/<([^<>]+)>/g)].map(([, inner = '']) => inner);
-  const rest = text.replace(/(?:"[^"]*"\s*|[^,;<>]*)<[^<>]+>/g, ' ');
-  return [...inBrackets, ...rest.split(/[\s,;]+/)].map((one) => one.replace(/^["'(]+|["'),.]+$/g, '').trim()).filter(Boolean);
-}
-
-function readEntry(piece: string): Pick<ReadEntry, 'kind' | 'value'> | null {
-  const bare = piece
-    .replace(/^mailto:/i, '')
-    .replace(/^[a-z][a-z0-9+.-]*:\/\//i, '')
-    .replace(/^(?:\*\.|@)/, '');
-  if (bare.includes('@')) {
-    const address = addressKey(bare.replace(/[?/#].*$/, ''), { tagsTellApart: true })?.key;
-    return address ? { kind: 'address', value: address } : null;
-  }
-  const domain = domainToAscii(bare.replace(/[/?#:].*$/, '').replace(/^www\./i, ''));
-  return /^(?:[a-z0-9-]+\.)+[a-z0-9-]{2,}$/.test(domain) ? { kind: 'domain', value: domain } : null;
 }
 
 export async function changeEntry(
@@ -152,11 +128,17 @@ export async function changeEntry(
     await tx.execute(sql`UPDATE kept_entries SET note = coalesce(${change.note ?? null}, note), exactly = coalesce(${change.exactly ?? null}::boolean, exactly),
     until = ${change.until === undefined ? sql`until` : sql`${change.until}::date`} WHERE id = ${id} AND list_id = ${listId}`);
   if (!rowCount) throw notFound('entry');
+  await noteChange(tx, listId);
 }
 
 export async function removeEntry(tx: Tx, listId: string, id: number): Promise<void> {
   const { rowCount } = await tx.execute(sql`DELETE FROM kept_entries WHERE id = ${id} AND list_id = ${listId}`);
   if (!rowCount) throw notFound('entry');
+  await noteChange(tx, listId);
+}
+
+async function noteChange(tx: Tx, listId: string): Promise<void> {
+  await tx.execute(sql`UPDATE kept_lists SET changed_at = clock_timestamp() WHERE id = ${listId}`);
 }
 
 export async function demandList(tx: Tx, id: string): Promise<void> {

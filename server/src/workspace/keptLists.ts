@@ -19,7 +19,7 @@ export async function loadLists(db: Db | Tx, rulebook: Rulebook): Promise<KeptLi
   const { rows } = await db.execute<{
     id: string;
     name: string;
-    entries: { kind: 'domain' | 'address'; value: string; exactly: boolean }[];
+    entries: { kind: 'domain' | 'address' | 'local'; value: string; exactly: boolean }[];
   }>(sql`
     SELECT l.id, l.name, coalesce((SELECT json_agg(json_build_object('kind', e.kind, 'value', e.value, 'exactly', e.exactly) ORDER BY e.id)
       FROM kept_entries e WHERE e.list_id = l.id AND (e.until IS NULL OR e.until >= current_date)), '[]'::json) AS entries

@@ -3,7 +3,7 @@ import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Db, Tx } from '../db/database';
 import { loadLists } from './keptLists';
-import { publicProviders } from './publicProviders';
+import { shippedLists } from './shippedLists';
 
 /** The rulebook in force, with its version. */
 export interface LiveRulebook {
@@ -26,7 +26,7 @@ export async function liveRulebook(database: Database): Promise<LiveRulebook> {
 export async function compiledFor(db: Db | Tx, rulebook: Rulebook): Promise<CompiledRulebook> {
   return compileRulebook(rulebook, {
     teamAddresses: await teamAddresses(db),
-    publicProviders: publicProviders(),
+    ...(await shippedLists(db)),
     lists: await loadLists(db, rulebook),
   });
 }

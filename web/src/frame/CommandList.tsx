@@ -28,6 +28,7 @@ const PAGES: Entry[] = [
   ['Share', '/share'],
   ['Trials', '/trials'],
   ['Kept lists', '/kept-lists'],
+  ['Tuning', '/tuning'],
   ['Accounts', '/histories/account'],
   ['Contacts', '/histories/contact'],
   ['Leads', '/histories/lead'],

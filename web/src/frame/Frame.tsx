@@ -124,6 +124,9 @@ function Below({ user }: { user: User }) {
             <NavLink to="/kept-lists" className={link}>
               Kept lists
             </NavLink>
+            <NavLink to="/tuning" className={link}>
+              Tuning
+            </NavLink>
           </>
         )}
         <NavLink to="/team" className={link}>

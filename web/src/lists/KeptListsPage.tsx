@@ -15,7 +15,7 @@ export default function KeptListsPage() {
   const lists = useKeptLists();
   const [params, set] = useAddressBar();
   const all = lists.data?.lists ?? [];
-  const chosen = all.find((one) => one.id === params.get('list')) ?? all[0];
+  const chosen = all.find((one) => one.id === params.get('list')) ?? all.find((one) => !one.shipped);
   return (
     <Page title="Kept lists" wide>
       <p className="mb-4 max-w-prose text-muted">
@@ -25,36 +25,57 @@ export default function KeptListsPage() {
       <Trouble error={lists.error} />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[17rem_minmax(0,1fr)]">
         <section aria-label="Lists">
-          <ul className="divide-y divide-line border-y border-line empty:border-0">
-            {all.map((one) => (
-              <li key={one.id}>
-                <button
-                  type="button"
-                  aria-current={one.id === chosen?.id}
-                  className={clsx('block w-full px-2 py-1.5 text-left hover:bg-sunk', one.id === chosen?.id && 'bg-raised')}
-                  onClick={() => set({ list: one.id })}
-                >
-                  <span className="font-medium">{one.name}</span>
-                  <span className="tabular block text-sm text-muted">
-                    {counted(one.entries, 'entry', 'entries')}, {counted(one.took, 'email')} in 30 days
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
+          <Names lists={all.filter((one) => !one.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
           <NewList onMade={(id) => set({ list: id })} />
+          <h2 className="mt-6 mb-1 text-sm font-medium text-muted">For every rulebook</h2>
+          <Names lists={all.filter((one) => one.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
         </section>
         {chosen ? (
           <Entries key={chosen.id} list={chosen} />
         ) : (
           lists.data && (
-            <Empty title="No list yet">Make one at the left: for a start, the law firms and the press that write in copy.</Empty>
+            <Empty title="No list of your own yet">
+              Make one at the left: for a start, the law firms and the press that write in copy.
+            </Empty>
           )
         )}
       </div>
     </Page>
   );
 }
+
+function Names({
+  lists,
+  chosen,
+  onChoose,
+}: {
+  lists: readonly KeptListRow[];
+  chosen: KeptListRow | undefined;
+  onChoose: (id: string) => void;
+}) {
+  return (
+    <ul className="divide-y divide-line border-y border-line empty:border-0">
+      {lists.map((one) => (
+        <li key={one.id}>
+          <button
+            type="button"
+            aria-current={one.id === chosen?.id}
+            className={clsx('block w-full px-2 py-1.5 text-left hover:bg-sunk', one.id === chosen?.id && 'bg-raised')}
+            onClick={() => onChoose(one.id)}
+          >
+            <span className="font-medium">{one.name}</span>
+            <span className="tabular block text-sm text-muted">
+              {counted(one.entries, 'entry', 'entries')}
+              {one.id !== ROLES && `, ${counted(one.took, 'email')} in 30 days`}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const ROLES = 'role-addresses';
 
 function NewList({ onMade }: { onMade: (id: string) => void }) {
   const [name, setName] = useState('');
@@ -115,10 +136,13 @@ function Entries({ list }: { list: KeptListRow }) {
         <a className="text-sm text-spruce hover:underline" href={`/api/v1/kept-lists/${list.id}/export`}>
           CSV
         </a>
-        <Button kind="quiet" className="text-brick" disabled={drop.isPending} onClick={() => drop.mutate()}>
-          Remove the list
-        </Button>
+        {!list.shipped && (
+          <Button kind="quiet" className="text-brick" disabled={drop.isPending} onClick={() => drop.mutate()}>
+            Remove the list
+          </Button>
+        )}
       </div>
+      {list.note && <p className="mb-2 text-muted">{list.note}</p>}
       <Trouble error={drop.error ?? remove.error ?? entries.error} />
       <Paste list={list} />
       {list.entries > 8 && (
@@ -138,11 +162,18 @@ function Entries({ list }: { list: KeptListRow }) {
           >
             <span className="min-w-0">
               <Address className="font-medium">{entry.value}</Address>
-              {entry.kind === 'domain' && <span className="text-sm text-muted">{entry.exactly ? ' exactly' : ' and its sub-domains'}</span>}
-              {entry.coveredBy && <span className="ml-2 text-sm text-ochre">covered by {entry.coveredBy} already</span>}
+              <span className="block text-sm text-muted">
+                {entry.kind === 'domain' && <Reach list={list} entry={entry} onKept={again} />}
+                {entry.kind === 'local' && '@ anywhere'}
+                {entry.kind !== 'address' && ' · '}
+                <Until list={list} entry={entry} onKept={again} />
+                {entry.coveredBy && <span className="text-ochre"> · covered by {entry.coveredBy} already</span>}
+              </span>
             </span>
             <Note list={list} entry={entry} onKept={again} />
-            <span className="tabular text-right text-sm text-muted max-md:hidden">{counted(entry.took, 'email')}</span>
+            <span className="tabular text-right text-sm text-muted max-md:hidden">
+              {entry.kind === 'local' ? '' : counted(entry.took, 'email')}
+            </span>
             <span className="text-right text-sm text-muted max-md:hidden" title={entry.by ?? ''}>
               <Moment at={entry.at} />
             </span>
@@ -184,6 +215,62 @@ function Note({ list, entry, onKept }: { list: KeptListRow; entry: KeptEntryRow;
   );
 }
 
+const IN_PLACE = 'underline decoration-dotted underline-offset-4 hover:text-ink';
+
+interface Edited {
+  list: KeptListRow;
+  entry: KeptEntryRow;
+  onKept: () => Promise<void>;
+}
+
+/** Whether a domain stands for its sub-domains too; one click changes it. */
+function Reach({ list, entry, onKept }: Edited) {
+  const keep = useMutation({
+    mutationFn: () => api('PUT', `/kept-lists/${list.id}/entries/${entry.id}`, { exactly: !entry.exactly }),
+    onSuccess: onKept,
+  });
+  return (
+    <button
+      type="button"
+      className={IN_PLACE}
+      title={entry.exactly ? 'Count its sub-domains, too' : 'Count the domain alone'}
+      disabled={keep.isPending}
+      onClick={() => keep.mutate()}
+    >
+      {entry.exactly ? 'this domain alone' : 'with its sub-domains'}
+    </button>
+  );
+}
+
+/** The last day on which an entry counts, edited in place. */
+function Until({ list, entry, onKept }: Edited) {
+  const [editing, setEditing] = useState(false);
+  const keep = useMutation({
+    mutationFn: (until: string) => api('PUT', `/kept-lists/${list.id}/entries/${entry.id}`, { until: until || null }),
+    onSuccess: onKept,
+  });
+  if (!editing)
+    return (
+      <button type="button" className={IN_PLACE} title="Change the last day on which it counts" onClick={() => setEditing(true)}>
+        {entry.until ? `until ${entry.until}` : 'no end'}
+      </button>
+    );
+  return (
+    <input
+      type="date"
+      autoFocus
+      aria-label={`Last day on which ${entry.value} counts`}
+      className="rounded border border-line bg-raised px-1 text-sm"
+      defaultValue={entry.until ?? ''}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      onBlur={(event) => {
+        setEditing(false);
+        if (event.target.value !== (entry.until ?? '')) keep.mutate(event.target.value);
+      }}
+    />
+  );
+}
+
 function Paste({ list }: { list: KeptListRow }) {
   const [text, setText] = useState('');
   const [note, setNote] = useState('');
@@ -207,7 +294,11 @@ function Paste({ list }: { list: KeptListRow }) {
         aria-label="Domains and addresses to add"
         className="h-20 w-full rounded border border-line bg-raised p-2 font-mono text-sm"
         spellCheck={false}
-        placeholder={'press.example, “Clerk” <clerk@law.example>, https://www.gazette.example/about\none a line, or separated by commas'}
+        placeholder={
+          list.id === ROLES
+            ? 'billing, harbourmaster@'
+            : 'press.example, “Clerk” <clerk@law.example>, https://www.gazette.example/about\none a line, separated by commas, or a CSV'
+        }
         value={text}
         onChange={(event) => setText(event.target.value)}
       />

@@ -13,6 +13,9 @@ export const keptLists = pgTable(
     note: text().notNull().default(''),
     createdBy: ref().references(() => users.id),
     createdAt: moment().notNull().defaultNow(),
+    /** Ships with content, and every rulebook goes by it. */
+    shipped: boolean().notNull().default(false),
+    changedAt: moment().notNull().defaultNow(),
   },
   (t) => [uniqueIndex('kept_lists_name_once').on(sql`lower(${t.name})`)],
 );
@@ -35,7 +38,8 @@ export const keptEntries = pgTable(
   },
   (t) => [
     uniqueIndex('kept_entries_once').on(t.listId, t.kind, t.value),
-    check('kept_entries_kind_known', sql`${t.kind} in ('domain', 'address')`),
+    index('kept_entries_by_value').on(t.value),
+    check('kept_entries_kind_known', sql`${t.kind} in ('domain', 'address', 'local')`),
   ],
 );
 

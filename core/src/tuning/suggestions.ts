@@ -1,0 +1,247 @@
+import { registrableDomain } from '../domain/domain';
+import { companyNameFromDomain } from '../person/companyName';
+import { nameKey } from '../person/nameKey';
+import type { Action, Rule, RuleStop } from '../rulebook/rule';
+
+/** What past mail says of one domain outside. */
+export interface DomainUse {
+  domain: string;
+  emails: number;
+  sent: number;
+  received: number;
+  /** Emails that no person wrote. */
+  machine: number;
+  filed: number;
+  waiting: number;
+  loose: number;
+  keptOut: number;
+}
+
+/** An address in mail that is on no record, with the name that it writes under. */
+export interface UnknownAddress {
+  address: string;
+  domain: string;
+  name: string;
+  emails: number;
+}
+
+/** That people put an email from a domain under a record, by their own hand. */
+export interface HandFiling {
+  domain: string;
+  kind: 'account' | 'contact' | 'lead' | 'deal';
+  recordId: number;
+  recordName: string;
+}
+
+/** What is suggested, and the rule that would do it. */
+export interface Suggestion {
+  code: 'machine-domain' | 'one-sided' | 'like-account' | 'second-address' | 'correspondents' | 'filed-by-hand';
+  /** The domain or address that it is about. */
+  about: string;
+  /** Why, in a sentence with the numbers. */
+  because: string;
+  stop: RuleStop;
+  rule: Pick<Rule<Action<RuleStop>>, 'name' | 'note' | 'when' | 'then'>;
+  /** Emails that it rests on; the most first. */
+  weight: number;
+}
+
+export interface TuningFacts {
+  domains: readonly DomainUse[];
+  unknown: readonly UnknownAddress[];
+  byHand: readonly HandFiling[];
+  accounts: readonly { id: number; name: string; domains: readonly string[] }[];
+  people: readonly { kind: 'contact' | 'lead'; id: number; name: string; addresses: readonly string[] }[];
+  isPublicProvider: (domain: string) => boolean;
+}
+
+const FEW = 5;
+const MANY = 5;
+const HAND_FILINGS = 3;
+const MOST_OF_A_KIND = 6;
+
+/** Suggestions computed from past mail and records; each is a rule for the draft. */
+export function suggestions(facts: TuningFacts): Suggestion[] {
+  const kinds = [
+    filedByHand(facts),
+    machineDomains(facts),
+    likeAccounts(facts),
+    secondAddresses(facts),
+    correspondents(facts),
+    oneSided(facts),
+  ];
+  return kinds.flatMap((found) => found.sort((one, other) => other.weight - one.weight).slice(0, MOST_OF_A_KIND));
+}
+
+const atDomain = (value: string): Rule['when'] => ({ fact: 'participant', which: 'any', test: { is: 'domain', value, exactly: false } });
+
+/** Domains from which machines write only, and which come in. */
+function machineDomains({ domains }: TuningFacts): Suggestion[] {
+  return domains
+    .filter((one) => one.emails >= FEW && one.machine === one.emails && one.sent === 0 && one.keptOut < one.emails)
+    .map((one) => ({
+      code: 'machine-domain',
+      about: one.domain,
+      because: `All ${one.emails} emails from ${one.domain} were written by machines; ${one.emails - one.keptOut} of them came in.`,
+      stop: 'keepOut',
+      rule: {
+        name: `Machines of ${one.domain}`,
+        note: 'Machines write from there only.',
+        when: atDomain(one.domain),
+        then: { do: 'disregard' },
+      },
+      weight: one.emails,
+    }));
+}
+
+/** Domains that write and write, and to which nobody of us ever wrote. */
+function oneSided({ domains, isPublicProvider }: TuningFacts): Suggestion[] {
+  return domains
+    .filter((one) => one.received >= MANY && one.sent === 0 && one.filed === 0 && one.keptOut === 0 && !isPublicProvider(one.domain))
+    .map((one) => ({
+      code: 'one-sided',
+      about: one.domain,
+      because: `${one.domain} wrote ${one.received} times; nobody of us ever wrote there, and none of it is filed.`,
+      stop: 'keepOut',
+      rule: {
+        name: `Keep out ${one.domain}`,
+        note: 'They write, and nobody of us answers.',
+        when: atDomain(one.domain),
+        then: { do: 'disregard' },
+      },
+      weight: one.received,
+    }));
+}
+
+/** Unmatched domains that look like those of an account. */
+function likeAccounts({ domains, accounts, isPublicProvider }: TuningFacts): Suggestion[] {
+  const owned = new Set(accounts.flatMap((one) => one.domains));
+  return domains.flatMap((one): Suggestion[] => {
+    const own = registrableDomain(one.domain);
+    if (own === null || owned.has(own) || owned.has(one.domain) || isPublicProvider(one.domain) || one.filed === one.emails) return [];
+    const [like, ...others] = accounts.filter((account) => looksLike(own, account));
+    if (!like || others.length > 0) return [];
+    return [
+      {
+        code: 'like-account',
+        about: one.domain,
+        because: `${one.domain} looks like ${like.name}${like.domains.length > 0 ? ` (${like.domains.join(', ')})` : ''}; ${one.emails - one.filed} of its ${one.emails} emails are under no record.`,
+        stop: 'match',
+        rule: {
+          name: `${one.domain} is ${like.name}`,
+          note: 'Another domain of the same company.',
+          when: atDomain(one.domain),
+          then: { do: 'fileUnder', kind: 'account', id: like.id, name: like.name },
+        },
+        weight: one.emails - one.filed,
+      },
+    ];
+  });
+}
+
+function looksLike(domain: string, account: TuningFacts['accounts'][number]): boolean {
+  const label = labelOf(domain);
+  if (label.length < 4) return false;
+  const company = companyNameFromDomain(domain);
+  if (company !== null && nameKey(company) === nameKey(account.name)) return true;
+  return account.domains.some((one) => {
+    const theirs = labelOf(registrableDomain(one) ?? one);
+    return (
+      theirs === label ||
+      (label.length >= 7 && theirs.length >= 7 && isOneEditApart(label, theirs)) ||
+      isPartOf(label, theirs) ||
+      isPartOf(theirs, label)
+    );
+  });
+}
+
+const labelOf = (domain: string): string => domain.slice(0, domain.indexOf('.')).toLowerCase();
+/** `harbour-oriel` and `harbour-oriel-group`: whole words of the one begin the other. */
+const isPartOf = (short: string, long: string): boolean => short.length >= 7 && short.includes('-') && long.startsWith(`${short}-`);
+
+/** One letter more, less, or another. */
+export function isOneEditApart(one: string, other: string): boolean {
+  if (one === other || Math.abs(one.length - other.length) > 1) return false;
+  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
+  let at = 0;
+  while (at < short.length && short[at] === long[at]) at += 1;
+  return short.length === long.length ? short.slice(at + 1) === long.slice(at + 1) : short.slice(at) === long.slice(at + 1);
+}
+
+/** Unknown addresses that write under the name of one known person, from a provider or from their company. */
+function secondAddresses({ unknown, people, isPublicProvider }: TuningFacts): Suggestion[] {
+  const byName = new Map<string, TuningFacts['people'][number][]>();
+  for (const person of people) byName.set(nameKey(person.name), [...(byName.get(nameKey(person.name)) ?? []), person]);
+  return unknown.flatMap((one): Suggestion[] => {
+    const key = nameKey(one.name);
+    if (!key.includes(' ')) return [];
+    const [person, ...others] = byName.get(key) ?? [];
+    if (!person || others.length > 0) return [];
+    const sameCompany = person.addresses.some(
+      (address) => registrableDomain(address.slice(address.lastIndexOf('@') + 1)) === registrableDomain(one.domain),
+    );
+    if (!sameCompany && !isPublicProvider(one.domain)) return [];
+    return [
+      {
+        code: 'second-address',
+        about: one.address,
+        because: `${one.address} writes as ${one.name}, and so does the ${person.kind} with ${person.addresses.join(', ')}.`,
+        stop: 'match',
+        rule: {
+          name: `${one.name} at another address`,
+          note: 'Looks like a second address of the same person.',
+          when: { fact: 'participant', which: 'any', test: { is: 'address', value: one.address } },
+          then: { do: 'fileUnder', kind: person.kind, id: person.id, name: person.name },
+        },
+        weight: one.emails,
+      },
+    ];
+  });
+}
+
+/** Companies with which mail goes both ways and of which nobody is on record. */
+function correspondents({ domains, accounts, isPublicProvider }: TuningFacts): Suggestion[] {
+  const owned = new Set(accounts.flatMap((one) => one.domains));
+  return domains
+    .filter((one) => one.sent >= 2 && one.received >= 2 && one.filed === 0 && !isPublicProvider(one.domain))
+    .filter((one) => !owned.has(one.domain) && !owned.has(registrableDomain(one.domain) ?? ''))
+    .map((one) => ({
+      code: 'correspondents',
+      about: one.domain,
+      because: `Mail goes both ways with ${one.domain} (${one.sent} sent, ${one.received} received), and none of it is filed.`,
+      stop: 'create',
+      rule: {
+        name: `People of ${one.domain}`,
+        note: 'We correspond with them.',
+        when: { fact: 'participant', which: 'this', test: { is: 'domain', value: one.domain, exactly: false } },
+        then: { do: 'contact', account: true, after: 'weWrote', emails: 3, owner: 'mailbox' },
+      },
+      weight: one.sent + one.received,
+    }));
+}
+
+/** What people kept filing under one record by hand: the rule that would have done it. */
+function filedByHand({ byHand, isPublicProvider }: TuningFacts): Suggestion[] {
+  const byDomain = new Map<string, HandFiling[]>();
+  for (const one of byHand) byDomain.set(one.domain, [...(byDomain.get(one.domain) ?? []), one]);
+  return [...byDomain].flatMap(([domain, filings]): Suggestion[] => {
+    const [first] = filings;
+    const alike = filings.every((one) => one.kind === first?.kind && one.recordId === first.recordId);
+    if (!first || !alike || filings.length < HAND_FILINGS || isPublicProvider(domain)) return [];
+    return [
+      {
+        code: 'filed-by-hand',
+        about: domain,
+        because: `People filed ${filings.length} emails with ${domain} under the ${first.kind} ${first.recordName} by hand, and nowhere else.`,
+        stop: 'match',
+        rule: {
+          name: `${domain} under ${first.recordName}`,
+          note: 'What people did by hand.',
+          when: atDomain(domain),
+          then: { do: 'fileUnder', kind: first.kind, id: first.recordId, name: first.recordName },
+        },
+        weight: filings.length,
+      },
+    ];
+  });
+}

@@ -1,0 +1,33 @@
+import { RULES, RULE_STOPS } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+
+const RULE_TEXTS: Record<string, string> = {
+  [RULES.internal]: 'Mail among ourselves stays out',
+  [RULES.machineMail]: 'Machine mail stays out',
+  [RULES.scope]: 'What comes in',
+  [RULES.person]: 'The person by the address',
+  [RULES.accountByPerson]: 'The account of the person',
+  [RULES.accountByDomain]: 'The account by the domain',
+  [RULES.dealByConversation]: 'Answers follow their conversation',
+  [RULES.dealByCode]: 'The deal by its code',
+  [RULES.onlyOpenDeal]: 'The only open deal of these people',
+  [RULES.dealByScore]: 'The deal that is clearly the best',
+  [RULES.createPeople]: 'What unknown people become',
+  [RULES.createAccounts]: 'New accounts from domains',
+  [RULES.level]: 'Who sees filed mail',
+  [RULES.mailboxOwner]: 'Who sees mail of this mailbox',
+  [RULES.filingAddress]: 'Filing by address',
+  [RULES.filingFolder]: 'Filing by folder',
+};
+
+/** Says what a rule is called that a docket names by its id: a default, an entry of what is kept out, or a rule of one's own. */
+export function ruleTextOf({ source }: CompiledRulebook): (rule: string | null) => string | null {
+  const entries = new Map(source.keepOut.entries.map((entry) => [entry.id, entry]));
+  const names = new Map(RULE_STOPS.flatMap((stop) => source[stop].rules.map((rule) => [rule.id, rule.name] as const)));
+  return (rule) => {
+    if (rule === null) return null;
+    const entry = entries.get(rule);
+    if (entry) return entry.note ? `Kept out: ${entry.value} (${entry.note})` : `Kept out: ${entry.value}`;
+    return RULE_TEXTS[rule] ?? (names.has(rule) ? names.get(rule) || 'A rule without a name' : 'A rule that is gone');
+  };
+}

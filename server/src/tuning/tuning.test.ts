@@ -1,0 +1,103 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
+import { decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+
+const rep = 'rep@quillmere.example';
+let server: TestServer;
+let crew: Crew;
+const BEGIN = Date.now();
+const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
+const several = (name: string, times: number, more: Partial<PlainEmail>): PlainEmail[] =>
+  Array.from({ length: times }, (_, at) => ({
+    id: `${name}-${at}`,
+    from: `x@${name}`,
+    to: rep,
+    subject: `${name} ${at}`,
+    date: new Date(BEGIN - (at + 1) * 86_400_000).toUTCString(),
+    ...more,
+  }));
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  await admin('POST', '/records/account/import', { text: 'name,domains\nHarbour Oriel,harbour-oriel.example\n' });
+  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour-oriel.example,Harbour Oriel\n' });
+  const headers = 'Auto-Submitted: auto-generated';
+  await importMail(server, crew.tokens.admin, rep, {
+    'all.mbox': mbox([
+      ...several('cold.example', 9, {}),
+      ...several('harbour-oriel.test', 3, {}),
+      ...several('marsh.example', 3, {}),
+      ...several('marsh.example', 2, { from: rep, to: 'x@marsh.example' }).map((one) => ({ ...one, id: `sent-${one.id ?? ''}` })),
+      ...several('tickets.example', 6, { headers }),
+      ...several('gmail.com', 2, { from: 'Ida Brandt <ida.brandt@gmail.com>' }),
+    ]),
+  });
+  const { json } = await admin('GET', '/rulebook');
+  json.document.keepOut.machineMail = ['newsletter'];
+  json.document.create.people = 'nothing';
+  await admin('PUT', '/rulebook', json.document);
+  await decideAll(server, crew.tokens.admin);
+}, 60_000);
+afterAll(() => server.remove());
+
+test('domains by volume, with what became of their mail and by which rule', async () => {
+  const { json } = await admin('GET', '/tuning/domains');
+  expect(json.rows[0]).toMatchObject({ domain: 'cold.example', emails: 9, received: 9, sent: 0, loose: 9, filed: 0, account: null });
+  const all = (await admin('GET', '/tuning/domains?show=all&text=oriel')).json;
+  expect(all).toMatchObject({ total: 1, rows: [{ domain: 'harbour-oriel.test' }] });
+  const junk = (await admin('GET', '/tuning/domains?show=junk')).json.rows;
+  expect(junk.map((one: { domain: string }) => one.domain)).toEqual(['tickets.example']);
+});
+
+describe('suggestions', () => {
+  const list = async () =>
+    (await admin('GET', '/tuning/suggestions')).json.suggestions as { code: string; about: string; effect: object }[];
+  const named = async (): Promise<string[]> => (await list()).map((one) => `${one.code} ${one.about}`).sort();
+
+  test('are computed, and each says what it would do', async () => {
+    const found = await list();
+    expect(await named()).toEqual([
+      'correspondents marsh.example',
+      'like-account harbour-oriel.test',
+      'machine-domain tickets.example',
+      'one-sided cold.example',
+    ]);
+    const effectOf = (about: string) => found.find((one) => one.about === about)?.effect;
+    expect(effectOf('harbour-oriel.test')).toMatchObject({ emails: 3, changed: 3, filed: 3, keptOut: 0 });
+    expect(effectOf('cold.example')).toMatchObject({ emails: 9, changed: 9, keptOut: 9 });
+    expect(effectOf('marsh.example')).toMatchObject({ emails: 5, created: 2 });
+  });
+
+  test('name addresses only of mail that the reader may read', async () => {
+    expect((await named()).join()).not.toContain('@');
+    await owner(server.ownerUrl, `UPDATE emails SET visibility = 'everyone' WHERE external_domains @> ARRAY['gmail.com']`);
+    expect(await named()).toContain('second-address ida.brandt@gmail.com');
+  });
+
+  test('compute nothing into the mail, go into the draft with one click, and are not suggested twice', async () => {
+    const before = await owner(
+      server.ownerUrl,
+      `SELECT count(*)::int AS contacts, (SELECT max(decided_at)::text FROM emails) AS decided FROM contacts`,
+    );
+    const taken = await admin('POST', '/tuning/suggestions', { code: 'like-account', about: 'harbour-oriel.test' });
+    expect(taken.json.differences).toEqual([
+      expect.stringContaining('new rule “When anybody outside is at harbour-oriel.test, file it under the account Harbour Oriel.”'),
+    ]);
+    expect(await named()).not.toContain('like-account harbour-oriel.test');
+    expect(
+      await owner(server.ownerUrl, `SELECT count(*)::int AS contacts, (SELECT max(decided_at)::text FROM emails) AS decided FROM contacts`),
+    ).toEqual(before);
+    expect((await admin('POST', '/tuning/suggestions', { code: 'like-account', about: 'nowhere.example' })).json.error.code).toBe('gone');
+  });
+
+  test('from what people filed by hand: the rule that would have done it', async () => {
+    await owner(
+      server.ownerUrl,
+      `INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted) SELECT e.id, 'folder', 'account', (SELECT id FROM accounts), 'Filed', $1, true FROM emails e WHERE external_domains = ARRAY['marsh.example']`,
+      [crew.ids.rep],
+    );
+    await decideAll(server, crew.tokens.admin);
+    expect(await named()).toContain('filed-by-hand marsh.example');
+  });
+});
