@@ -97,7 +97,9 @@ export async function check(stage: MailStage, token: string, id: number, from = 
   if (asked.status !== 200) throw new Error(asked.text);
   return until(
     async () => (await stage.server.call('GET', `/mailboxes/${id}`, { token })).json,
-    (mailbox) => mailbox.checked || mailbox.checks.some((one: { state: string }) => one.state === 'failed'),
+    (mailbox) =>
+      (mailbox.checked && mailbox.health.state !== 'Being connected') ||
+      mailbox.checks.some((one: { state: string }) => one.state === 'failed'),
     45_000,
   );
 }
