@@ -38,6 +38,7 @@ export * from './person/personName';
 export * from './rulebook/canonicalJson';
 export * from './rulebook/checkRulebook';
 export * from './rulebook/compile';
+export { keysOf } from './rulebook/compileCondition';
 export * from './rulebook/compiledStop';
 export * from './rulebook/condition';
 export * from './rulebook/hit';

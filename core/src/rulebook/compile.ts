@@ -40,6 +40,8 @@ export interface CompiledRulebook {
   needsExchanges: boolean;
   /** Some rule asks for the body's text. */
   needsText: boolean;
+  /** Some rule asks about attachments. */
+  needsAttachments: boolean;
   tagsTellApart: boolean;
   isOurs(address: string, domain: string): boolean;
   /** The entry that keeps this participant or its email out, or undefined; an address entry goes before a domain entry. */
@@ -106,6 +108,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     fixedRecords: rulebook.match.rules.flatMap(({ then }) => (then.do === 'fileUnder' ? [{ kind: then.kind, id: then.id }] : [])),
     needsExchanges:
       rulebook.create.after === 'emails' || rulebook.create.rules.some(({ on, then }) => on && 'after' in then && then.after === 'emails'),
+    needsAttachments: Object.values(stops).some((stop) => stop.needs('attachment')),
     needsText: Object.values(stops).some((stop) => stop.needs('body')),
     tagsTellApart: us.tagsTellApart,
     personKey,

@@ -60,6 +60,11 @@ export class CompiledStop<A> {
     return this.rules.length;
   }
 
+  /** Keys of which an email needs one for any rule to speak, or null where some rule can speak without. */
+  keys(): ReadonlySet<string> | null {
+    return this.always.length > 0 ? null : new Set(this.byKey.keys());
+  }
+
   /** Whether any rule in force asks for this. */
   needs(fact: Leaf['fact']): boolean {
     return this.rules.some(({ rule }) => [...leavesOf(rule.when)].some((leaf) => leaf.fact === fact));

@@ -1,13 +1,20 @@
-import { directionOf, externalParticipants } from '../decision/decide';
-import type { ConversationMemory, DecisionFacts } from '../decision/types';
+import type { ConversationMemory, DecisionFacts, Direction } from '../decision/types';
 import type { Directory } from '../directory/directory';
+import type { Participant } from '../message/emailFacts';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { CompiledStop } from '../rulebook/compiledStop';
 import { RuleContext } from '../rulebook/ruleContext';
 
+/** An email of the past as rules are asked about it: with who of it is outside, and what its conversation held before it. */
+export interface PastEmail {
+  facts: DecisionFacts;
+  memory: ConversationMemory;
+  externals: readonly Participant[];
+  direction: Direction;
+}
+
 /** On how much past mail a rule would speak. */
 export interface RuleCounted {
-  of: number;
   took: number;
   /** Those on which no earlier rule of the stop speaks. */
   first: number;
@@ -18,29 +25,31 @@ export interface RuleCounted {
 /**
  * Counts a rule over past mail, in order of date. At Create it is asked about each outside participant who is on no record.
  *
+ * @param mail the emails on which it can speak
  * @param rule a stop that holds this rule alone
  * @param earlier the rules that stand before it in its stop
  */
 export function countRule(
-  mail: Iterable<{ facts: DecisionFacts; memory: ConversationMemory }>,
+  mail: Iterable<PastEmail>,
   rulebook: CompiledRulebook,
   directory: Directory,
   { rule, earlier, perPerson }: { rule: CompiledStop<unknown>; earlier: CompiledStop<unknown>; perPerson: boolean },
   examples: number,
 ): RuleCounted {
-  const counted: RuleCounted = { of: 0, took: 0, first: 0, newest: [] };
+  let took = 0;
+  let first = 0;
+  // A ring of the newest: the mail comes in order of date.
+  const newest: number[] = [];
   const key = (address: string): string => rulebook.personKey(address);
-  for (const { facts, memory } of mail) {
-    counted.of += 1;
-    const externals = externalParticipants(facts.participants, rulebook);
-    const context = new RuleContext(facts, externals, directionOf(facts.participants, externals, rulebook), memory, directory, key);
+  for (const { facts, memory, externals, direction } of mail) {
+    const context = new RuleContext(facts, externals, direction, memory, directory, key);
     const asked = perPerson ? externals.filter((one) => context.people(one).length === 0).map((one) => context.about(one)) : [context];
     const speaks = asked.filter((one) => rule.first(one) !== null);
     if (speaks.length === 0) continue;
-    counted.took += 1;
-    if (speaks.some((one) => earlier.first(one) === null)) counted.first += 1;
-    counted.newest.unshift(facts.id);
-    counted.newest.length = Math.min(counted.newest.length, examples);
+    newest[took % examples] = facts.id;
+    took += 1;
+    if (speaks.some((one) => earlier.first(one) === null)) first += 1;
   }
-  return counted;
+  const start = took <= examples ? 0 : took % examples;
+  return { took, first, newest: [...newest.slice(start), ...newest.slice(0, start)].reverse() };
 }

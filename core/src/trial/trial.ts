@@ -123,6 +123,20 @@ export class TrialCount {
     if (difference) this.addDifference(difference);
   }
 
+  /** Counts an email that stays kept out as it stands. */
+  addSettled(before: Standing, direction: Direction | null): void {
+    const { summary } = this;
+    summary.emails += 1;
+    if (direction !== null) summary.byDirection[direction] += 1;
+    const [entry] = before.stops;
+    if (entry) {
+      count((summary.stops[entry.stop] ??= {}), entry.verdict);
+      if (entry.rule !== null) count(summary.byRule, entry.rule);
+    }
+    const outcome = before.outcome ?? 'undecided';
+    count((summary.matrix[outcome] ??= {}), outcome);
+  }
+
   result(): TrialSummary {
     const records = [...this.byRecord].map(([key, value]) => ({ key, ...value }));
     records.sort((one, other) => other.won + other.lost - (one.won + one.lost) || (one.key < other.key ? -1 : 1));

@@ -91,10 +91,13 @@ class PastRun {
   }
 
   private async stage(emails: readonly PastEmail[], inForce: RulebookInForce): Promise<void> {
-    await decidePast(this.database, this.blobs, {
+    await decidePast(this.database, {
       emails,
       rulebookFor: (email) => inForce.versionFor(email).compiled,
-      needsText: inForce.needsText,
+      reader: () =>
+        Promise.resolve({
+          read: async (tx, ids) => (await loadFacts(tx, this.blobs, ids, inForce.needsText)).map((email) => ({ email, settled: false })),
+        }),
       needsExchanges: inForce.rulebooks.some((one) => one.needsExchanges),
       begin: async () => {
         this.place = 0;

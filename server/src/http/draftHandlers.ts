@@ -3,7 +3,7 @@ import type { CompiledStop } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { emailRows } from '../mail/emailRows';
 import type { Services } from '../services';
-import { PastMailCache } from '../trial/pastMail';
+import { emailsFor, PastMailCache } from '../trial/pastMail';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
 import { draftFindings, tookIn } from '../workspace/draftFindings';
 import { demandRevision, draftState, keepDraft, loadDraft } from '../workspace/draftStore';
@@ -71,23 +71,18 @@ export const draftHandlers: DraftHandlers = {
     const { rulebook: draft } = await services.database.as(user.id, (tx) => loadDraft(tx));
     const given = { ...draft, [body.stop]: { ...draft[body.stop], rules: [{ id: 'counted', ...(body.rule as object), on: true }] } };
     const { compiled } = await acceptedRulebook(services, given);
-    const past = await pastMailOf(services).get();
+    const past = await pastMailOf(services).get(compiled);
     const id = (body.rule as { id?: unknown } | null)?.id;
     const rules = draft[body.stop].rules;
     const position = rules.findIndex((rule) => rule.id === id);
     const before = { ...draft, [body.stop]: { ...draft[body.stop], rules: position < 0 ? rules : rules.slice(0, position) } };
     const earlier = (await compiledFor(services.database.worker, before)).stops[body.stop] as CompiledStop<unknown>;
-    const since = body.days === null ? -Infinity : Date.now() - body.days * DAY;
-    const counted = countRule(
-      past.emails.filter(({ email }) => email.facts.at >= since).map(({ email, memory }) => ({ facts: email.facts, memory })),
-      compiled,
-      past.directory,
-      { rule: compiled.stops[body.stop] as CompiledStop<unknown>, earlier, perPerson: body.stop === 'create' },
-      EXAMPLES,
-    );
+    const rule = compiled.stops[body.stop] as CompiledStop<unknown>;
+    const { emails, of } = emailsFor(past, rule, body.days === null ? -Infinity : Date.now() - body.days * DAY);
+    const counted = countRule(emails, compiled, past.directory, { rule, earlier, perPerson: body.stop === 'create' }, EXAMPLES);
     const live = await liveRulebook(services.database);
     const examples = await services.database.as(user.id, (tx) => emailRows(tx, counted.newest, live.compiled));
-    return { took: counted.took, first: counted.first, of: counted.of, examples };
+    return { took: counted.took, first: counted.first, of, examples };
   },
 
   useOfRules: async ({ services }) => ({ rules: [...(await tookIn(services, 30)).values()] }),

@@ -5,6 +5,7 @@ import type { BlobStore } from '../blobs/blobStore';
 import type { Database } from '../db/database';
 import type { DecidedEmail } from '../decide/decideInOrder';
 import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
+import { LeanReader, staysOutByKind } from '../decide/leanFacts';
 import { filedUnder } from '../decide/filedUnder';
 import type { StoredEmail } from '../decide/loadFacts';
 import { compiledFor } from '../workspace/rulebookStore';
@@ -48,10 +49,14 @@ class TrialRun {
     const db = this.database.worker;
     const compiled = await compiledFor(db, parsedRulebook(this.trial.document));
     let count = new TrialCount(() => null);
-    await decidePast(this.database, this.blobs, {
+    await decidePast(this.database, {
       emails: await emailsOfSpan(this.database, this.trial),
       rulebookFor: () => compiled,
-      needsText: compiled.needsText,
+      reader: (tx) =>
+        LeanReader.open(tx, this.blobs, { text: compiled.needsText, attachments: compiled.needsAttachments }, staysOutByKind(compiled)),
+      settled: (emails) => {
+        for (const email of emails) count.addSettled(standingOf(email), email.before.direction);
+      },
       needsExchanges: compiled.needsExchanges,
       begin: async (names) => {
         count = new TrialCount((kind, name) => likeness(names, kind, name));
@@ -98,12 +103,14 @@ class TrialRun {
 
 function standingOf({ before }: StoredEmail): Standing {
   const filings = filedUnder(before.filings).map((one) => `${one.kind}:${one.id}`);
-  const stops = (JSON.parse(before.docket) ?? []) as Standing['stops'];
   return {
     outcome: before.outcome as Standing['outcome'],
     visibility: before.visibility,
     filings,
-    stops,
+    // Asked for only where something differs.
+    get stops() {
+      return (JSON.parse(before.docket) ?? []) as Standing['stops'];
+    },
   };
 }
 
