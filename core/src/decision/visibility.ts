@@ -6,7 +6,7 @@ export function visibilityKey({
   visibility,
   sharedTeams,
   existenceOnly,
-}: Pick<Decision, 'visibility' | 'sharedTeams' | 'existenceOnly'>): string {
+}: Pick<Decision, 'visibility' | 'existenceOnly'> & { sharedTeams: readonly string[] }): string {
   const teams = visibility === 'teams' ? `: ${[...sharedTeams].sort().join(', ')}` : '';
   return `${visibility}${teams}${existenceOnly ? ', exists' : ''}`;
 }

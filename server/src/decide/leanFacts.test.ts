@@ -1,6 +1,7 @@
 import { compileRulebook, cautiousRulebook } from '@fulvet/core';
 import { planDemo } from '@fulvet/demo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { sql } from 'drizzle-orm';
 import type { Crew, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, importMail, owner, setUpCrew, startTestServer } from '../testing/testServer';
 import { LeanReader, staysOutByKind } from './leanFacts';
@@ -46,14 +47,17 @@ const plain = ({ facts, before, conversationId }: StoredEmail) => ({
 test('facts read for walking over much mail are those that decisions rest on', async () => {
   const { worker } = server.services.database;
   const { blobs } = server.services;
-  const [lean, whole] = await worker.transaction(async (tx) => {
+  const [lean, whole, streamed] = await worker.transaction(async (tx) => {
     const reader = await LeanReader.open(tx, blobs, { text: true, attachments: true });
-    return [await reader.read(tx, ids), await loadFacts(tx, blobs, ids, true)] as const;
+    const streamed: StoredEmail[] = [];
+    for await (const found of reader.stream(tx, sql`true`, 40)) streamed.push(...found.map((one) => one.email));
+    return [await reader.read(tx, ids), await loadFacts(tx, blobs, ids, true), streamed] as const;
   });
   expect(ids.length).toBeGreaterThan(150);
   expect(whole.filter((one) => one.before.outcome === 'kept out').length).toBeGreaterThan(3);
   expect(whole.some((one) => one.facts.attachments.length > 0)).toBe(true);
   expect(lean.map((one) => plain(one.email))).toEqual(whole.map(plain));
+  expect(streamed.map(plain)).toEqual(whole.map(plain));
   expect(lean.some((one) => one.settled)).toBe(false);
 });
 

@@ -2,6 +2,7 @@ import { RULES } from '@fulvet/core';
 import type { CompiledRulebook, DecisionFacts, Direction, MailClass, Participant, Sensitivity, ShareLevel } from '@fulvet/core';
 import { SENSITIVITIES, visibilityKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Tx } from '../db/database';
 import type { StoredEmail } from './loadFacts';
@@ -18,6 +19,20 @@ export interface FactNeeds {
 /** Of an email that was kept out: whether a rulebook keeps it out again in any case, so that its source need not be read. */
 type StaysOut = (row: { mailClass: MailClass; rule: string | null }) => boolean;
 
+/** An email that was read; a settled one needs no decision. */
+export interface ReadEmail {
+  email: StoredEmail;
+  settled: boolean;
+}
+
+const FETCHED = 2000;
+
+/** What is one string an email instead of many rows. */
+const JOINS = sql`LEFT JOIN email_contents c ON c.email_id = e.id
+  LEFT JOIN LATERAL (SELECT string_agg(q.role || chr(31) || q.address || chr(31) || q.domain || chr(31) || q.name, chr(30) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], q.role), q.position) AS people FROM participants q WHERE q.email_id = e.id) p ON true
+  LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
+  LEFT JOIN LATERAL (SELECT string_agg(s.mailbox_id || chr(31) || s.folder, chr(30) ORDER BY s.mailbox_id, s.folder) AS held FROM sightings s WHERE s.email_id = e.id) h ON true`;
+
 interface LeanRow {
   [column: string]: unknown;
   id: number;
@@ -26,11 +41,11 @@ interface LeanRow {
   class_header: string | null;
   class_value: string | null;
   conversation_id: number;
-  owner_ids: number[];
+  owners: string | null;
   outcome: string | null;
   direction: Direction | null;
   visibility: ShareLevel;
-  shared_teams: string[];
+  shared_teams: string[] | null;
   existence_only: boolean;
   decided: boolean;
   size: number;
@@ -85,19 +100,41 @@ export class LeanReader {
   }
 
   /** Emails in the order of the ids. Those with gestures, and kept-out ones whose source has to be read, come the longer way. */
-  async read(tx: Tx, ids: readonly number[]): Promise<{ email: StoredEmail; settled: boolean }[]> {
+  async read(tx: Tx, ids: readonly number[]): Promise<ReadEmail[]> {
+    const { rows } = await tx.execute<LeanRow>(
+      sql`SELECT ${this.columns()} FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place) JOIN emails e ON e.id = n.id ${JOINS} ORDER BY n.place`,
+    );
+    return this.emailsOf(tx, rows);
+  }
+
+  /** Emails in order of date, in batches; the next one is under way while one is worked on. */
+  async *stream(tx: Tx, where: SQL, batch = FETCHED): AsyncGenerator<ReadEmail[]> {
+    await tx.execute(
+      sql`DECLARE past NO SCROLL CURSOR FOR SELECT ${this.columns()} FROM emails e ${JOINS} WHERE ${where} ORDER BY e.sent_at, e.id`,
+    );
+    // A query of Drizzle runs anew each time it is waited for; this one is to run once, and at once.
+    const fetch = async (): Promise<{ rows: LeanRow[] }> => await tx.execute<LeanRow>(sql.raw(`FETCH ${Math.trunc(batch)} FROM past`));
+    let next = fetch();
+    for (;;) {
+      const { rows } = await next;
+      if (rows.length === 0) break;
+      next = fetch();
+      next.catch(() => undefined);
+      yield await this.emailsOf(tx, rows);
+    }
+    await tx.execute(sql`CLOSE past`);
+  }
+
+  private columns(): SQL {
     const { text, attachments } = this.needs;
-    const { rows } = await tx.execute<LeanRow>(sql`
-      SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.mail_class, e.class_header, e.class_value, e.conversation_id, e.owner_ids, e.outcome, e.direction,
-        e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, e.size, e.sensitivity, e.stops::text AS stops, c.subject, nullif(c.codes, '{}') AS codes,
-        ${text ? sql`c.body` : sql`NULL AS body`}, p.people, f.filings, h.held,
-        ${attachments ? sql`(SELECT array_agg(x.name ORDER BY x.position) FROM attachments x WHERE x.email_id = e.id AND NOT x.inline)` : sql`NULL`} AS attachments,
-        EXISTS (SELECT FROM gestures g WHERE g.email_id = e.id) AS special
-      FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place) JOIN emails e ON e.id = n.id LEFT JOIN email_contents c ON c.email_id = e.id
-      LEFT JOIN LATERAL (SELECT string_agg(q.role || chr(31) || q.address || chr(31) || q.domain || chr(31) || q.name, chr(30) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], q.role), q.position) AS people FROM participants q WHERE q.email_id = e.id) p ON true
-      LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
-      LEFT JOIN LATERAL (SELECT string_agg(s.mailbox_id || chr(31) || s.folder, chr(30) ORDER BY s.mailbox_id, s.folder) AS held FROM sightings s WHERE s.email_id = e.id) h ON true
-      ORDER BY n.place`);
+    return sql`e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.mail_class, e.class_header, e.class_value, e.conversation_id, array_to_string(e.owner_ids, ',') AS owners, e.outcome, e.direction,
+      e.visibility, nullif(e.shared_teams, '{}') AS shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, e.size, e.sensitivity, e.stops::text AS stops, c.subject, nullif(c.codes, '{}') AS codes,
+      ${text ? sql`c.body` : sql`NULL AS body`}, p.people, f.filings, h.held,
+      ${attachments ? sql`(SELECT array_agg(x.name ORDER BY x.position) FROM attachments x WHERE x.email_id = e.id AND NOT x.inline)` : sql`NULL`} AS attachments,
+      EXISTS (SELECT FROM gestures g WHERE g.email_id = e.id) AS special`;
+  }
+
+  private async emailsOf(tx: Tx, rows: readonly LeanRow[]): Promise<ReadEmail[]> {
     const found = rows.map((row) => {
       const keptOut = row.outcome === 'kept out' && row.subject === null;
       const rule = keptOut ? ruleOfFirstStop(row.stops) : null;
@@ -105,7 +142,7 @@ export class LeanReader {
       return { row, settled, again: !settled && (row.special || row.subject === null) };
     });
     const again = found.filter((one) => one.again).map((one) => one.row.id);
-    const whole = again.length > 0 ? await loadFacts(tx, this.blobs, again, text) : [];
+    const whole = again.length > 0 ? await loadFacts(tx, this.blobs, again, this.needs.text) : [];
     const byId = new Map(whole.map((one) => [one.facts.id, one]));
     return found.flatMap(({ row, settled }) => {
       const email = byId.get(row.id) ?? this.emailOf(row);
@@ -114,7 +151,7 @@ export class LeanReader {
   }
 
   private emailOf(row: LeanRow): StoredEmail {
-    const holders = row.owner_ids;
+    const holders = (row.owners ?? '').split(',').filter(Boolean).map(Number);
     return {
       facts: { ...this.factsOf(row), ...this.whereabouts(row.held ?? '', holders) },
       conversationId: row.conversation_id,
@@ -125,7 +162,7 @@ export class LeanReader {
         outcome: row.outcome,
         direction: row.direction,
         visibility: this.shared(
-          visibilityKey({ visibility: row.visibility, sharedTeams: row.shared_teams, existenceOnly: row.existence_only }),
+          visibilityKey({ visibility: row.visibility, sharedTeams: row.shared_teams ?? NONE, existenceOnly: row.existence_only }),
         ),
         docket: row.stops ?? 'null',
         filings: this.shared(row.filings ?? ''),

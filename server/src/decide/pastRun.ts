@@ -5,9 +5,10 @@ import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { announceDecided } from './announceDecided';
 import type { DecidedEmail } from './decideInOrder';
-import type { PastEmail, Span } from './decidePast';
+import type { Span, SpanEmails } from './decidePast';
 import { Cancelled, decidePast, emailsOfSpan } from './decidePast';
 import { decideBatch, runDecisions } from './decideRun';
+import type { ReadEmail } from './leanFacts';
 import { loadFacts } from './loadFacts';
 import { RulebookInForce } from './rulebookInForce';
 import { keepBefores } from './runUndo';
@@ -68,7 +69,7 @@ class PastRun {
       const started = await this.moment();
       const stamp = await worldStamp(this.database.worker);
       const inForce = await RulebookInForce.load(this.database);
-      const emails = await emailsOfSpan(this.database, this.span);
+      const emails = await emailsOfSpan(this.database.worker, this.span);
       await this.stage(emails, inForce);
       try {
         const later = await this.database.worker.transaction((tx) => this.putInPlace(tx, emails, inForce, started, stamp));
@@ -90,14 +91,11 @@ class PastRun {
     });
   }
 
-  private async stage(emails: readonly PastEmail[], inForce: RulebookInForce): Promise<void> {
+  private async stage(emails: SpanEmails, inForce: RulebookInForce): Promise<void> {
     await decidePast(this.database, {
       emails,
       rulebookFor: (email) => inForce.versionFor(email).compiled,
-      reader: () =>
-        Promise.resolve({
-          read: async (tx, ids) => (await loadFacts(tx, this.blobs, ids, inForce.needsText)).map((email) => ({ email, settled: false })),
-        }),
+      read: (tx) => this.batches(tx, emails, inForce),
       needsExchanges: inForce.rulebooks.some((one) => one.needsExchanges),
       begin: async () => {
         this.place = 0;
@@ -107,6 +105,15 @@ class PastRun {
       batch: (decided) => this.setAside(decided, inForce),
       progress: (done, total) => this.progress('deciding', done, total),
     });
+  }
+
+  /** Whole facts with the dockets that stand: what is stored is compared with them. */
+  private async *batches(tx: Tx, emails: SpanEmails, inForce: RulebookInForce): AsyncGenerator<ReadEmail[]> {
+    const { rows } = await tx.execute<{ id: number }>(sql`SELECT e.id FROM emails e WHERE ${emails.where} ORDER BY e.sent_at, e.id`);
+    for (let at = 0; at < rows.length; at += BATCH) {
+      const ids = rows.slice(at, at + BATCH).map((row) => row.id);
+      yield (await loadFacts(tx, this.blobs, ids, inForce.needsText)).map((email) => ({ email, settled: false }));
+    }
   }
 
   private async setAside(decided: readonly DecidedEmail[], inForce: RulebookInForce): Promise<void> {
@@ -128,7 +135,7 @@ class PastRun {
   /** Puts all that was set aside in place. @returns whom records were created for that may concern further mail */
   private async putInPlace(
     tx: Tx,
-    emails: readonly PastEmail[],
+    emails: SpanEmails,
     inForce: RulebookInForce,
     started: string,
     stamp: string,
@@ -173,16 +180,15 @@ class PastRun {
   }
 
   /** Conversations in which an email came in or was decided since. */
-  private async disturbedSince(tx: Tx, emails: readonly PastEmail[], started: string): Promise<Set<number>> {
+  private async disturbedSince(tx: Tx, emails: SpanEmails, started: string): Promise<Set<number>> {
     const { rows } = await tx.execute<{ id: number; conversation_id: number }>(
       sql`SELECT id, conversation_id FROM emails WHERE decided_at IS NULL OR decided_at > ${started}::timestamptz`,
     );
     if (rows.length === 0) return new Set();
-    const ours = new Set(emails.map((one) => one.id));
     const { rows: mates } = await tx.execute<{ id: number; conversation_id: number }>(
       sql`SELECT id, conversation_id FROM emails WHERE conversation_id = ANY(${sql.param([...new Set(rows.map((row) => row.conversation_id))])}::bigint[])`,
     );
-    return new Set(mates.filter((row) => ours.has(row.id)).map((row) => row.conversation_id));
+    return new Set(mates.filter((row) => emails.isInSpan(row.id)).map((row) => row.conversation_id));
   }
 
   private async stagedIds(tx: Tx, where: ReturnType<typeof sql>, disturbed: ReadonlySet<number>): Promise<number[]> {
@@ -206,7 +212,7 @@ class PastRun {
   /** Decides conversations anew that what was set aside does not fit any more. */
   private async decideAgain(
     tx: Tx,
-    emails: readonly PastEmail[],
+    emails: SpanEmails,
     inForce: RulebookInForce,
     conversations: ReadonlySet<number>,
   ): Promise<{ changed: number; addresses: string[]; domains: string[] }> {
@@ -215,7 +221,6 @@ class PastRun {
     const { rows } = await tx.execute<{ id: number }>(
       sql`SELECT id FROM emails WHERE conversation_id = ANY(${sql.param([...conversations])}::bigint[]) ORDER BY sent_at, id`,
     );
-    const inSpan = new Set(emails.filter((one) => one.inSpan).map((one) => one.id));
     const memories = new Map();
     for (let at = 0; at < rows.length; at += BATCH) {
       const ids = rows.slice(at, at + BATCH).map((row) => row.id);
@@ -226,7 +231,7 @@ class PastRun {
         inForce,
         memories,
         this.runId,
-        (email) => inSpan.has(email.facts.id) || !email.before.decided,
+        (email) => emails.isInSpan(email.facts.id) || !email.before.decided,
       );
       found.changed += stored.changed;
       found.addresses.push(...stored.createdAddresses);

@@ -23,8 +23,8 @@ const spanOf = ({ days, mailboxes }: { days: number | null; mailboxes: string[] 
 
 export const runHandlers: RunHandlers = {
   countPast: async ({ body, services }) => {
-    const emails = await emailsOfSpan(services.database, spanOf(body));
-    return { emails: emails.filter((one) => one.inSpan).length };
+    const { inSpan } = await emailsOfSpan(services.database.worker, spanOf(body));
+    return { emails: inSpan };
   },
 
   decide: async ({ user, body, services }) => {

@@ -2,7 +2,7 @@ import { canonicalJson, directionOf, externalParticipants, keysOf, NO_MEMORY, re
 import type { CompiledRulebook, CompiledStop, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
-import type { Database, Tx } from '../db/database';
+import type { Database } from '../db/database';
 import { filedUnder } from '../decide/filedUnder';
 import { LeanReader } from '../decide/leanFacts';
 import { loadWholeDirectory } from '../decide/loadDirectory';
@@ -11,7 +11,6 @@ import type { StoredEmail } from '../decide/loadFacts';
 const MOST = 1_200_000;
 /** Texts are held of so many of the newest emails: rules about the text are counted over these. */
 const MOST_TEXTS = 50_000;
-const BATCH = 2000;
 
 /** Past mail as rules are counted over: facts, what stood before each in its conversation, and all records. */
 export interface PastMail {
@@ -83,12 +82,14 @@ export class PastMailCache {
 
   private async read(ids: readonly number[], text: boolean): Promise<void> {
     if (ids.length === 0) return;
-    const reading = <T>(work: (tx: Tx) => Promise<T>): Promise<T> => this.database.worker.transaction(work, { accessMode: 'read only' });
-    const reader = await reading((tx) => LeanReader.open(tx, this.blobs, { text, attachments: true }));
-    for (let at = 0; at < ids.length; at += BATCH) {
-      const found = await reading((tx) => reader.read(tx, ids.slice(at, at + BATCH)));
-      for (const { email } of found) this.byId.set(email.facts.id, email);
-    }
+    await this.database.worker.transaction(
+      async (tx) => {
+        const reader = await LeanReader.open(tx, this.blobs, { text, attachments: true });
+        for await (const found of reader.stream(tx, sql`e.id = ANY(${sql.param([...ids])}::bigint[])`))
+          for (const { email } of found) this.byId.set(email.facts.id, email);
+      },
+      { accessMode: 'read only' },
+    );
   }
 }
 

@@ -49,13 +49,18 @@ class TrialRun {
     const db = this.database.worker;
     const compiled = await compiledFor(db, parsedRulebook(this.trial.document));
     let count = new TrialCount(() => null);
+    const emails = await emailsOfSpan(db, this.trial);
+    const { blobs } = this;
     await decidePast(this.database, {
-      emails: await emailsOfSpan(this.database, this.trial),
+      emails,
       rulebookFor: () => compiled,
-      reader: (tx) =>
-        LeanReader.open(tx, this.blobs, { text: compiled.needsText, attachments: compiled.needsAttachments }, staysOutByKind(compiled)),
-      settled: (emails) => {
-        for (const email of emails) count.addSettled(standingOf(email), email.before.direction);
+      read: async function* (tx) {
+        const needs = { text: compiled.needsText, attachments: compiled.needsAttachments };
+        const reader = await LeanReader.open(tx, blobs, needs, staysOutByKind(compiled));
+        yield* reader.stream(tx, emails.where);
+      },
+      settled: (those) => {
+        for (const email of those) count.addSettled(standingOf(email), email.before.direction);
       },
       needsExchanges: compiled.needsExchanges,
       begin: async (names) => {
