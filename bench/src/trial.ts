@@ -27,7 +27,13 @@ async function main(): Promise<void> {
     const making = seconds(made);
     const token = crew.tokens.admin;
     const draft = (await server.call('GET', '/rulebook/draft', { token })).json;
-    const press = { fact: 'participant', which: 'any', test: { is: 'domain', value: 'company-77.example', exactly: false } };
+    const press = {
+      any: [76, 77, 78, 79].map((at) => ({
+        fact: 'participant',
+        which: 'any',
+        test: { is: 'domain', value: `company-${at}.example`, exactly: false },
+      })),
+    };
     const offers = { all: [{ fact: 'subject', test: { contains: ['calibration'] } }, press] };
     const tried = {
       ...draft.document,

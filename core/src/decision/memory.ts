@@ -18,11 +18,13 @@ export function remember(
   { filings, direction }: Pick<Decision, 'filings'> & { direction: Direction | null },
 ): ConversationMemory {
   const deal = filings.find(isCertainDeal);
+  const keys = filings.map((one) => `${one.kind}:${one.id}`);
   return {
     dealId: memory.dealId ?? deal?.id ?? null,
     weWrote: memory.weWrote || direction === 'sent',
     filed: memory.filed || filings.length > 0,
     earlier: memory.earlier + 1,
-    records: filings.length === 0 ? memory.records : new Set([...memory.records, ...filings.map((one) => `${one.kind}:${one.id}`)]),
+    // Most answers stand where the email before them stands.
+    records: keys.every((key) => memory.records.has(key)) ? memory.records : new Set([...memory.records, ...keys]),
   };
 }

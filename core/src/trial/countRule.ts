@@ -13,6 +13,8 @@ export interface PastEmail {
   direction: Direction;
 }
 
+const NOBODY: readonly RuleContext[] = [];
+
 /** On how much past mail a rule would speak. */
 export interface RuleCounted {
   took: number;
@@ -43,8 +45,7 @@ export function countRule(
   const key = (address: string): string => rulebook.personKey(address);
   for (const { facts, memory, externals, direction } of mail) {
     const context = new RuleContext(facts, externals, direction, memory, directory, key);
-    const asked = perPerson ? externals.filter((one) => context.people(one).length === 0).map((one) => context.about(one)) : [context];
-    const speaks = asked.filter((one) => rule.first(one) !== null);
+    const speaks = perPerson ? speakingPeople(context, rule) : rule.first(context) === null ? NOBODY : [context];
     if (speaks.length === 0) continue;
     newest[took % examples] = facts.id;
     took += 1;
@@ -52,4 +53,12 @@ export function countRule(
   }
   const start = took <= examples ? 0 : took % examples;
   return { took, first, newest: [...newest.slice(start), ...newest.slice(0, start)].reverse() };
+}
+
+/** The unknown participants about whom the rule speaks, each as it is asked. */
+function speakingPeople(context: RuleContext, rule: CompiledStop<unknown>): readonly RuleContext[] {
+  return context.externals
+    .filter((one) => context.people(one).length === 0)
+    .map((one) => context.about(one))
+    .filter((one) => rule.first(one) !== null);
 }

@@ -61,6 +61,11 @@ interface LeanRow {
   special: boolean;
 }
 
+/** Where an email lies, and whose it is. */
+interface Place extends Pick<DecisionFacts, 'folders' | 'mailboxes' | 'users' | 'teams' | 'sharedByRules' | 'atFilingAddressOnly'> {
+  holders: number[];
+}
+
 /** Where emails lie and whose they are: few rows, held once instead of being joined to every email. */
 interface Places {
   mailboxes: ReadonlyMap<number, { address: string; byRules: boolean; filing: boolean }>;
@@ -75,6 +80,8 @@ interface Places {
 export class LeanReader {
   private readonly texts = new Map<string, string>();
   private readonly people = new Map<string, Participant>();
+  private readonly casts = new Map<string, readonly Participant[]>();
+  private readonly wheres = new Map<string, Place>();
   private readonly lists = new Map<string, readonly string[]>();
 
   private constructor(
@@ -151,43 +158,55 @@ export class LeanReader {
   }
 
   private emailOf(row: LeanRow): StoredEmail {
-    const holders = (row.owners ?? '').split(',').filter(Boolean).map(Number);
+    const place = this.placeOf(row.held ?? '', row.owners ?? '');
     return {
-      facts: { ...this.factsOf(row), ...this.whereabouts(row.held ?? '', holders) },
+      facts: {
+        id: row.id,
+        at: row.at,
+        subject: row.subject ?? '',
+        text: row.body ?? '',
+        codes: row.codes ?? NONE,
+        attachments: row.attachments ?? NONE,
+        size: row.size,
+        sensitivity: SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
+        mailClass: row.mail_class,
+        classProof: row.class_header === null ? null : { header: this.shared(row.class_header), value: this.shared(row.class_value ?? '') },
+        participants: row.people === null ? NONE : this.participants(row.people),
+        gestures: NONE,
+        folders: place.folders,
+        mailboxes: place.mailboxes,
+        users: place.users,
+        teams: place.teams,
+        sharedByRules: place.sharedByRules,
+        atFilingAddressOnly: place.atFilingAddressOnly,
+      },
       conversationId: row.conversation_id,
-      ownerIds: holders,
+      ownerIds: place.holders,
       ownerId: null,
       restored: null,
       before: {
         outcome: row.outcome,
         direction: row.direction,
-        visibility: this.shared(
-          visibilityKey({ visibility: row.visibility, sharedTeams: row.shared_teams ?? NONE, existenceOnly: row.existence_only }),
-        ),
-        docket: row.stops ?? 'null',
+        visibility:
+          row.shared_teams === null && !row.existence_only
+            ? row.visibility
+            : this.shared(
+                visibilityKey({ visibility: row.visibility, sharedTeams: row.shared_teams ?? NONE, existenceOnly: row.existence_only }),
+              ),
+        docket: this.shared(row.stops ?? 'null'),
         filings: this.shared(row.filings ?? ''),
         decided: row.decided,
       },
     };
   }
 
-  private factsOf(
-    row: LeanRow,
-  ): Omit<DecisionFacts, 'folders' | 'mailboxes' | 'users' | 'teams' | 'sharedByRules' | 'atFilingAddressOnly'> {
-    return {
-      id: row.id,
-      at: row.at,
-      subject: row.subject ?? '',
-      text: row.body ?? '',
-      codes: row.codes ?? NONE,
-      attachments: row.attachments ?? NONE,
-      size: row.size,
-      sensitivity: SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
-      mailClass: row.mail_class,
-      classProof: row.class_header === null ? null : { header: this.shared(row.class_header), value: this.shared(row.class_value ?? '') },
-      participants: row.people === null ? NONE : row.people.split('\u001e').map((one) => this.participant(one)),
-      gestures: NONE,
-    };
+  /** Participants as they were packed; the answers of a conversation often have the same. */
+  private participants(packed: string): readonly Participant[] {
+    const known = this.casts.get(packed);
+    if (known) return known;
+    const made = packed.split('\u001e').map((one) => this.participant(one));
+    this.casts.set(packed, made);
+    return made;
   }
 
   private participant(packed: string): Participant {
@@ -204,24 +223,29 @@ export class LeanReader {
     return made;
   }
 
-  private whereabouts(
-    held: string,
-    holders: readonly number[],
-  ): Pick<DecisionFacts, 'folders' | 'mailboxes' | 'users' | 'teams' | 'sharedByRules' | 'atFilingAddressOnly'> {
+  private placeOf(held: string, owners: string): Place {
+    const key = `${owners} ${held}`;
+    const known = this.wheres.get(key);
+    if (known) return known;
     const { mailboxes, users, teams } = this.places;
+    const holders = owners.split(',').filter(Boolean).map(Number);
     const pairs = held === '' ? [] : held.split('\u001e').map((one) => one.split('\u001f'));
     const boxes = [...new Set(pairs.map(([id]) => Number(id)))].flatMap((id) => mailboxes.get(id) ?? []);
-    return {
+    const sorted = [...holders].sort((one, other) => one - other);
+    const place: Place = {
+      holders,
       folders: this.list(pairs.map(([, folder = '']) => folder)),
       mailboxes: this.list(boxes.map((one) => one.address)),
       users: this.list(
-        [...holders].sort((one, other) => one - other).flatMap((id) => users.get(id) ?? []),
+        sorted.flatMap((id) => users.get(id) ?? []),
         false,
       ),
       teams: this.list(holders.flatMap((id) => teams.get(id) ?? [])),
       sharedByRules: boxes.length === 0 || boxes.some((one) => one.byRules),
       atFilingAddressOnly: boxes.length > 0 && boxes.every((one) => one.filing),
     };
+    this.wheres.set(key, place);
+    return place;
   }
 
   /** The texts, each once, as one list for all emails that have the same. */
