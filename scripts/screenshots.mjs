@@ -12,7 +12,6 @@ Takes the pictures of the main views from a running demo world.
 
 /** Views by file name: path, and what to do before the picture. */
 const VIEWS = {
-  'sign-in': { path: '/', anonymous: true },
   arriving: { path: '/' },
   register: { path: '/register' },
   docket: { path: '/register?text=round+table', act: (page) => openFirst(page) },
@@ -21,6 +20,7 @@ const VIEWS = {
   rule: { path: '/take-in', act: (page) => writeRule(page) },
   trial: { path: '/trials', act: (page) => openTrial(page) },
   'kept-lists': { path: '/kept-lists' },
+  tuning: { path: '/tuning', act: (page) => page.waitForSelector('section[aria-label=Suggestions] li') },
   match: { path: '/match' },
   create: { path: '/create' },
   share: { path: '/share' },

@@ -130,7 +130,7 @@ function Tried() {
         of {counted(tried.summary.emails, 'email')}, {count(tried.summary.changed)} would change
       </Link>
       {tried.summary.newlySeen > 0 && (
-        <strong className="text-brick">; {counted(tried.summary.newlySeen, 'email')} would be seen by everyone</strong>
+        <strong className="text-brick">; {counted(tried.summary.newlySeen, 'email')} would newly be seen by colleagues</strong>
       )}
       .
     </p>

@@ -1,0 +1,141 @@
+import type { Trial, TrialRow } from '@fulvet/contract';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { useTrialRows } from '../api/ruleQueries';
+import { Button, Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { Moment } from '../parts/Moment';
+import { count, counted } from '../parts/numbers';
+import { OutcomeMark } from '../parts/OutcomeMark';
+import { seenBy } from '../parts/seenBy';
+import { STOPS } from '../parts/stops';
+
+/** The emails behind a number, each with both dockets side by side. */
+export function TrialEmails({ trial, filter, onAll }: { trial: Trial; filter: Record<string, string>; onAll: () => void }) {
+  const rows = useTrialRows(trial.id, filter, true);
+  const [open, setOpen] = useState<number | null>(null);
+  const said = Object.values(filter).length > 0;
+  return (
+    <section aria-label="Emails behind the numbers" className="mt-8">
+      <div className="mb-1 flex items-center gap-3">
+        <h2 className="text-lg">
+          {rows.data ? counted(rows.data.total, 'email') : 'Emails'}
+          {said ? ' behind that number' : ' that would change'}
+        </h2>
+        {said && <Button onClick={onAll}>Show all</Button>}
+      </div>
+      <Trouble error={rows.error} />
+      <ul className="divide-y divide-line border-y border-line">
+        {rows.data?.rows.map((row) => (
+          <li key={row.email.id}>
+            <button
+              type="button"
+              aria-expanded={open === row.email.id}
+              className="grid w-full grid-cols-[minmax(0,1fr)_auto] gap-x-4 px-1 py-1.5 text-left hover:bg-sunk"
+              onClick={() => setOpen(open === row.email.id ? null : row.email.id)}
+            >
+              <Subject row={row} />
+              <span className="flex items-center gap-2 text-sm whitespace-nowrap">
+                <OutcomeMark outcome={row.outcomeBefore} /> → <OutcomeMark outcome={row.outcomeAfter} />
+                <Moment at={row.email.at} className="w-20 text-right text-muted" />
+              </span>
+            </button>
+            {open === row.email.id && <TwoDockets trialId={trial.id} row={row} />}
+          </li>
+        ))}
+      </ul>
+      {rows.data && rows.data.rows.length === 0 && <p className="py-2 text-muted">None.</p>}
+      {rows.data && rows.data.total > rows.data.rows.length && (
+        <p className="mt-2 text-muted">
+          The newest {count(rows.data.rows.length)} of {count(rows.data.total)}.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Subject({ row }: { row: TrialRow }) {
+  const { content } = row.email;
+  const changes = [
+    row.won.length > 0 && `+ ${row.won.join(', ')}`,
+    row.lost.length > 0 && `− ${row.lost.join(', ')}`,
+    row.visibilityBefore !== row.visibilityAfter && `seen by ${seenBy(row.visibilityAfter)}`,
+  ].filter(Boolean);
+  return (
+    <span className="min-w-0">
+      <span className="block truncate">
+        {content ? (
+          <>
+            <span className="font-medium">{content.from?.name || content.from?.address}</span> {content.subject || '(no subject)'}
+          </>
+        ) : (
+          <span className="italic">An email with {row.email.externalDomains.join(', ') || 'nobody outside'}; not yours to read</span>
+        )}
+      </span>
+      {changes.length > 0 && <span className="block truncate text-sm text-muted">{changes.join(' · ')}</span>}
+    </span>
+  );
+}
+
+interface Dockets {
+  before: { stop: string; title: string; verdict: string; because: string[] }[];
+  after: { stop: string; title: string; verdict: string; because: string[] }[];
+  stop: string | null;
+}
+
+function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
+  const dockets = useQuery({
+    queryKey: ['trial-docket', trialId, row.email.id],
+    queryFn: ({ signal }) => api<Dockets>('GET', `/trials/${trialId}/emails/${row.email.id}`, undefined, signal),
+    enabled: row.email.content !== null,
+    retry: false,
+  });
+  if (row.email.content === null)
+    return <p className="px-3 pb-3 text-muted">Its dockets name people, and are for those who may read the email.</p>;
+  if (dockets.isPending) return <Waiting what="Fetching both dockets" />;
+  if (dockets.isError) return <Trouble error={dockets.error} />;
+  const { before, after, stop } = dockets.data;
+  return (
+    <div className="overflow-x-auto px-1 pb-3">
+      <table className="w-full min-w-xl table-fixed border border-line bg-raised text-sm">
+        <thead>
+          <tr className="text-left text-muted">
+            <th className="w-20 px-2 py-1 font-normal">Stop</th>
+            <th className="px-2 py-1 font-normal">Stands</th>
+            <th className="px-2 py-1 font-normal">By the draft</th>
+          </tr>
+        </thead>
+        <tbody className="divide-y divide-line border-t border-line">
+          {STOPS.map(({ stop: name, title }) => (
+            <tr key={name} className={clsx('align-top', stop === name && 'bg-sunk shadow-[inset_3px_0_0_var(--focus)]')}>
+              <th className="px-2 py-1.5 text-left font-medium">
+                {title}
+                {stop === name && <span className="block text-xs font-normal text-ochre">differs here</span>}
+              </th>
+              {[before, after].map((docket, at) => {
+                const entry = docket.find((one) => one.stop === name);
+                return (
+                  <td key={at} className="px-2 py-1.5 break-words">
+                    {entry ? (
+                      <>
+                        <strong>{entry.verdict}</strong>
+                        {entry.because.map((one) => (
+                          <span key={one} className="block text-muted">
+                            {one}
+                          </span>
+                        ))}
+                      </>
+                    ) : (
+                      <span className="text-muted">not reached</span>
+                    )}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
