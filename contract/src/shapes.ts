@@ -331,6 +331,11 @@ export const rulebookState = z.object({
   by: z.string().nullable(),
 });
 export type RulebookState = z.infer<typeof rulebookState>;
+export const rulebookVersion = rulebookState.omit({ document: true }).extend({
+  pilotMailboxes: z.array(z.string()).nullable().describe('It was or is in force for the mail of these mailboxes only.'),
+  inForce: z.boolean(),
+});
+export type RulebookVersion = z.infer<typeof rulebookVersion>;
 
 /** What rules did to some mail, in numbers. */
 const pilotFigures = z.object({

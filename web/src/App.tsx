@@ -23,6 +23,7 @@ const TrialsPage = lazy(() => import('./trials/TrialsPage'));
 const TrialPage = lazy(() => import('./trials/TrialPage'));
 const KeptListsPage = lazy(() => import('./lists/KeptListsPage'));
 const TuningPage = lazy(() => import('./tuning/TuningPage'));
+const VersionsPage = lazy(() => import('./rules/VersionsPage'));
 const TeamPage = lazy(() => import('./team/TeamPage'));
 
 export function App() {
@@ -63,6 +64,7 @@ export function App() {
           <Route path="trials/:id" element={<TrialPage />} />
           <Route path="kept-lists" element={<KeptListsPage />} />
           <Route path="tuning" element={<TuningPage />} />
+          <Route path="versions" element={<VersionsPage />} />
           <Route path="team" element={<TeamPage user={session.data.user} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

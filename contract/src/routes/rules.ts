@@ -4,6 +4,8 @@ import { ADMINS, EVERYBODY } from '../route';
 import * as s from '../shapes';
 import { idParam } from './params';
 
+const versionParam = z.object({ version: z.coerce.number().int().positive() });
+
 export const rulesRoutes = {
   previewKeepOut: {
     method: 'post',
@@ -72,6 +74,26 @@ export const rulesRoutes = {
     path: '/rulebook/versions',
     access: ADMINS,
     summary: 'Earlier versions',
-    response: z.object({ versions: z.array(s.rulebookState.omit({ document: true })) }),
+    response: z.object({ versions: z.array(s.rulebookVersion) }),
+  },
+  getRulebookVersion: {
+    method: 'get',
+    path: '/rulebook/versions/{version}',
+    access: ADMINS,
+    summary: 'One version with its document, and what it does otherwise than another, in sentences',
+    params: versionParam,
+    query: z.object({
+      against: z.coerce.number().int().positive().optional().describe('The version that stood before it, when left out.'),
+    }),
+    response: s.rulebookVersion.extend({ document: z.unknown(), against: z.number().int().nullable(), differences: z.array(z.string()) }),
+  },
+  versionToDraft: {
+    method: 'post',
+    path: '/rulebook/versions/{version}/draft',
+    access: ADMINS,
+    summary: 'Take a version into the draft, to try it out and put it live again; replaces the draft',
+    params: versionParam,
+    response: s.draftState,
+    errors: ['bad-rulebook'],
   },
 } as const satisfies Record<string, RouteShape>;

@@ -30,6 +30,7 @@ import { sessionHandlers } from './sessionHandlers';
 import { teamHandlers } from './teamHandlers';
 import { trialHandlers } from './trialHandlers';
 import { tuningHandlers } from './tuningHandlers';
+import { versionHandlers } from './versionHandlers';
 
 declare module 'express-session' {
   interface SessionData {
@@ -65,6 +66,7 @@ const handlers: Handlers = {
   ...teamHandlers,
   ...trialHandlers,
   ...tuningHandlers,
+  ...versionHandlers,
 };
 const API = '/api/v1';
 const JSON_LIMIT = '64mb';

@@ -1,11 +1,11 @@
-import { parsedRulebook, rulebookJsonSchema } from '@fulvet/core';
+import { differenceWords, parsedRulebook, rulebookJsonSchema } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { runDecisions } from '../decide/decideRun';
 import type { Services } from '../services';
 import { entryFrom, noteUndo, previewKeepOut, scopeOf, withEntry, withoutEntry } from '../workspace/keepOutStore';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
-import { changeDraftToo } from '../workspace/draftStore';
+import { changeDraftToo, listNames } from '../workspace/draftStore';
 import { changePilotToo } from '../workspace/pilotStore';
 import { takeRulebookLock } from '../workspace/rulebookLock';
 import { liveRulebook, putRulebook, storedRulebook } from '../workspace/rulebookStore';
@@ -15,7 +15,7 @@ import { iso } from './sessionHandlers';
 
 type RulebookHandlers = Pick<
   Handlers,
-  'previewKeepOut' | 'keepOut' | 'removeKeepOut' | 'listUndo' | 'undo' | 'getRulebook' | 'rulebookSchema' | 'putRulebook' | 'listRulebooks'
+  'previewKeepOut' | 'keepOut' | 'removeKeepOut' | 'listUndo' | 'undo' | 'getRulebook' | 'rulebookSchema' | 'putRulebook'
 >;
 
 export const rulebookHandlers: RulebookHandlers = {
@@ -87,18 +87,10 @@ export const rulebookHandlers: RulebookHandlers = {
           'changed-meanwhile',
           `Version ${current.version} was put in force meanwhile. Look at it, then save again.`,
         );
-      await putRulebook(tx, rulebook, 'Edited', user.id);
+      const differences = differenceWords(current.rulebook, rulebook, await listNames(tx));
+      await putRulebook(tx, rulebook, differences.join('\n').slice(0, 4000) || 'Nothing changed', user.id);
     });
     return rulebookState(services, user.id);
-  },
-
-  listRulebooks: async ({ user, services }) => {
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<{ version: number; summary: string; created_at: string; by: string | null }>(
-        sql`SELECT r.version, r.summary, r.created_at, u.name AS by FROM rulebooks r LEFT JOIN users u ON u.id = r.created_by ORDER BY r.version DESC LIMIT 200`,
-      ),
-    );
-    return { versions: rows.map((row) => ({ version: row.version, summary: row.summary, at: iso(row.created_at), by: row.by })) };
   },
 };
 

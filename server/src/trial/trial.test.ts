@@ -316,3 +316,28 @@ describe('what rules took', () => {
     expect(rules.every((one: { took: number }) => one.took > 0)).toBe(true);
   });
 });
+
+describe('versions', () => {
+  test('say who put them in force, when, why, and what they changed; any two are compared, and one goes back into the draft', async () => {
+    await call('DELETE', '/rulebook/draft');
+    const before = (await call('GET', '/rulebook')).json;
+    await edit((rulebook) => void (rulebook.takeIn.scope = 'known'));
+    const { revision } = (await call('GET', '/rulebook/draft')).json;
+    await call('POST', '/rulebook/draft/live', { revision, note: 'Too much came in' });
+    await call('PUT', '/rulebook', { ...before.document, takeIn: { scope: 'answers', rules: [] } });
+    const [newest, second, third] = (await call('GET', '/rulebook/versions')).json.versions;
+    expect(second).toMatchObject({ by: 'Ada Admin', inForce: false, pilotMailboxes: null });
+    expect(second.summary.split('\n')).toEqual([
+      'Too much came in',
+      'Take in: only mail with people on record comes in; before, all mail with people outside comes in',
+    ]);
+    expect(newest).toMatchObject({ inForce: true, summary: expect.stringContaining('only answers to filed mail come in') });
+    const compared = (await call('GET', `/rulebook/versions/${newest.version}?against=${third.version}`)).json;
+    expect(compared.differences).toContain('Take in: only answers to filed mail come in; before, all mail with people outside comes in');
+    const draft = (await call('POST', `/rulebook/versions/${third.version}/draft`)).json;
+    expect(draft.document).toEqual(before.document);
+    expect((await call('GET', '/rulebook/versions/999')).status).toBe(404);
+    await call('PUT', '/rulebook', before.document);
+    await call('DELETE', '/rulebook/draft');
+  });
+});

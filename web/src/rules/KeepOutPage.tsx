@@ -17,6 +17,7 @@ import { PilotPanel } from './PilotPanel';
 import { LastDecided } from './LastDecided';
 import { RuleList } from './RuleList';
 import { CLASS_LABELS } from './sentences';
+import { VersionLink } from './VersionLink';
 import { useSaveRulebook } from './useSaveRulebook';
 
 const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
@@ -33,7 +34,7 @@ export default function KeepOutPage({ user }: { user: User }) {
   const change = (keepOut: Partial<Rulebook['keepOut']>): void =>
     save.mutate({ ...document, keepOut: { ...document.keepOut, ...keepOut } });
   return (
-    <Page title="Keep out" aside={<span className="tabular text-sm text-muted">Rulebook version {rulebook.data.version}</span>} wide>
+    <Page title="Keep out" aside={<VersionLink version={rulebook.data.version} admin={admin} />} wide>
       {admin && <PilotPanel />}
       {draft.data && <DraftBar draft={draft.data} />}
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">

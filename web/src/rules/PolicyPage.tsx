@@ -21,6 +21,7 @@ import {
   SCOPE_OPTIONS,
   SHOWN_OPTIONS,
 } from './sentences';
+import { VersionLink } from './VersionLink';
 import { useSaveRulebook } from './useSaveRulebook';
 
 type PolicyStop = 'takeIn' | 'match' | 'create' | 'share';
@@ -45,7 +46,7 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
   const change = <Part extends PolicyStop>(part: Part, values: Partial<Rulebook[Part]>): void =>
     save.mutate({ ...document, [part]: { ...document[part], ...values } });
   return (
-    <Page title={TITLES[stop]} aside={<span className="tabular text-sm text-muted">Rulebook version {rulebook.data.version}</span>} wide>
+    <Page title={TITLES[stop]} aside={<VersionLink version={rulebook.data.version} admin={user.role === 'admin'} />} wide>
       {user.role === 'admin' && <PilotPanel />}
       {draft.data && <DraftBar draft={draft.data} />}
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">

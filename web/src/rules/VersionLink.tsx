@@ -1,0 +1,13 @@
+import { Link } from 'react-router';
+
+/** The version in force; for administrators the way to all of them. */
+export function VersionLink({ version, admin }: { version: number; admin: boolean }) {
+  const words = `Rulebook version ${version}`;
+  return admin ? (
+    <Link className="tabular text-sm text-muted underline decoration-dotted underline-offset-4 hover:text-ink" to="/versions">
+      {words}
+    </Link>
+  ) : (
+    <span className="tabular text-sm text-muted">{words}</span>
+  );
+}
