@@ -94,10 +94,10 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
           <h2 className="mb-1 text-lg">What it would mean</h2>
           <ul className="divide-y divide-line border-y border-line">
             <Meaning number={summary.newlySeen} warn onOpen={() => open({ seen: 'newly' })}>
-              would be seen by colleagues who do not see them now, or more of it
+              would newly be seen by colleagues
             </Meaning>
             <Meaning number={summary.noLongerSeen} onOpen={() => open({ seen: 'no longer' })}>
-              would no longer be seen by colleagues who see them now, or less of it
+              would no longer be seen by colleagues
             </Meaning>
             <Meaning number={summary.waiting} onOpen={() => open({ after: 'waiting' })}>
               would wait for a person{other && <Delta now={summary.waiting} was={other.waiting} />}
