@@ -5,6 +5,8 @@ import { email, recordKind } from './values';
 const id = z.number().int().positive();
 const moment = z.iso.datetime({ offset: true });
 
+/** What comes in from a mailbox: what the rulebook says, or less by its owner's word. */
+const takeInChoice = z.enum(['rules', 'known', 'byHand']);
 export const mailboxKind = z.enum(['imported', 'person', 'shared', 'filing']);
 export type MailboxKind = z.infer<typeof mailboxKind>;
 export const mailboxState = z.enum(['imported', 'connecting', 'running', 'paused', 'stopped', 'closed']);
@@ -108,6 +110,7 @@ export const mailboxDetail = mailbox.extend({
   direction: z.enum(['both', 'sent', 'received']),
   readSince: moment.nullable(),
   share: z.enum(['owner', 'rules']),
+  takeIn: takeInChoice,
   markFiled: z.boolean(),
   startedAt: moment.nullable(),
 });
@@ -158,6 +161,7 @@ export const mailboxSettings = z.strictObject({
   direction: z.enum(['both', 'sent', 'received']).optional(),
   readSinceDays: z.number().int().min(0).max(36_500).nullable().optional().describe('Null for everything.'),
   share: z.enum(['owner', 'rules']).optional(),
+  takeIn: takeInChoice.optional(),
   markFiled: z.boolean().optional(),
   aliases: z.array(email).max(50).optional(),
   userIds: z.array(id).max(500).optional(),

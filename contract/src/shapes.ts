@@ -393,7 +393,7 @@ export const exportedDecision = z.object({
   filings: z.array(z.object({ kind: recordKind, id, name: z.string(), rule: z.string() })),
   created: z.array(z.object({ kind: recordKind, id, name: z.string() })),
   visibility: shareLevel,
-  sharedTeams: z.array(z.string()).describe('Teams that see it, for that level.'),
-  existenceOnly: z.boolean().describe('Whoever sees it by its level, sees only that it exists.'),
+  sharedTeams: z.array(z.string()).optional().describe('Teams that see it, for that level.'),
+  existenceOnly: z.boolean().optional().describe('Whoever sees it by its level, sees only that it exists.'),
 });
 export type ExportedDecision = z.infer<typeof exportedDecision>;

@@ -69,6 +69,10 @@ function sentence(evidence: Evidence): string {
         : `All ${evidence.disregarded} outside participants are disregarded.`;
     case 'scope':
       return `By policy ${SCOPES[evidence.scope] ?? evidence.scope}${evidence.known.length > 0 ? `; on record: ${listed(evidence.known)}` : ''}.`;
+    case 'own scope':
+      return evidence.scope === 'known'
+        ? 'The owner of the mailbox lets in mail with people on record only.'
+        : 'The owner of the mailbox lets nothing in by itself.';
     case 'person':
       return `${evidence.address} is the ${evidence.kind} ${evidence.name}.`;
     case 'account':

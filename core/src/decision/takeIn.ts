@@ -11,6 +11,19 @@ import type { ConversationMemory, StopEntry } from './types';
  * @param known addresses of the external participants that are on record as contact or lead
  */
 export function takeIn(rulebook: CompiledRulebook, context: RuleContext, known: string[]): StopEntry {
+  const entry = byRulebook(rulebook, context, known);
+  const { ownTakeIn } = context.facts;
+  // The owner of a mailbox may let in less than the rulebook, never more.
+  if (entry.verdict !== 'tracked' || ownTakeIn === 'rules' || (ownTakeIn === 'known' && known.length > 0)) return entry;
+  return {
+    stop: 'takeIn',
+    verdict: 'left loose',
+    rule: RULES.mailboxTakeIn,
+    evidence: [...entry.evidence, { fact: 'own scope', scope: ownTakeIn }],
+  };
+}
+
+function byRulebook(rulebook: CompiledRulebook, context: RuleContext, known: string[]): StopEntry {
   const { memory, externals } = context;
   const spoken = externals.length > 0 ? rulebook.stops.takeIn.first(context) : null;
   if (spoken)

@@ -40,6 +40,8 @@ export interface DecisionFacts {
   participants: readonly Participant[];
   /** What people said about it in their mail programs. */
   gestures: readonly Gesture[];
+  /** What comes in from the mailboxes that hold it, by the widest of their owners’ words; `rules`: what the rulebook says. */
+  ownTakeIn: 'rules' | 'known' | 'byHand';
   /** True where a mailbox that holds it lets the rulebook say who sees it; else those who use its mailboxes only. */
   sharedByRules: boolean;
   /** True where nobody of the team has it in a mailbox of theirs: it came to a filing address alone. */
@@ -141,6 +143,7 @@ export type Evidence =
   | { fact: 'entry'; entry: string; value: string; participant: string; effect: 'disregard' | 'keepOut' }
   | { fact: 'nobody left'; disregarded: number }
   | { fact: 'scope'; scope: string; known: string[]; conversationFiled: boolean }
+  | { fact: 'own scope'; scope: 'known' | 'byHand' }
   | { fact: 'person'; address: string; kind: 'contact' | 'lead'; id: number; name: string }
   | { fact: 'account'; id: number; name: string; by: 'person' | 'domain'; via: string }
   | { fact: 'shared domain'; domain: string; candidates: { id: number; name: string }[] }

@@ -206,7 +206,7 @@ export function differenceWords(before: Rulebook, after: Rulebook, lists: ListNa
     if (orderWas.join() !== orderIs.join()) said.push(`${STOP_TITLES[stop]}: its rules stand in another order`);
     said.push(...settingWords(STOP_TITLES[stop], was, is));
   }
-  said.push(...settingWords('Who we are', before.us, after.us));
+  said.push(...settingWords('Who we are', before.us, after.us), ...settingWords('Owners of mailboxes', before.personal, after.personal));
   return said;
 }
 
@@ -227,6 +227,8 @@ const SETTING_WORDS: Record<string, (value: unknown) => string> = {
   'Share.level': (value) =>
     `filed mail is seen by ${value === 'everyone' ? 'everyone' : value === 'record' ? 'those who own its records' : 'its owner only'}`,
   'Share.existenceOnly': (value) => (value === true ? 'others see only that it exists' : 'others see what it says'),
+  'Owners of mailboxes.share': (value) => (value === 'locked' ? 'may not keep them private' : 'may keep them private'),
+  'Owners of mailboxes.takeIn': (value) => (value === 'locked' ? 'may not let in less' : 'may let in less'),
   'Who we are.tagsTellApart': (value) => `a +tag in an address ${value === true ? 'tells people apart' : 'does not make another person'}`,
 };
 const SCOPE_WORDS: Record<string, string> = {

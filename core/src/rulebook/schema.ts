@@ -73,6 +73,10 @@ export const rulebookSchema = z.strictObject({
         .describe('Changes to the list of public mail providers, whose domains never stand for a company.'),
     })
     .describe('Who we are.'),
+  personal: z
+    .strictObject({ share: z.enum(['free', 'locked']).default('free'), takeIn: z.enum(['free', 'locked']).default('free') })
+    .default({ share: 'free', takeIn: 'free' })
+    .describe('What the owner of a mailbox may set otherwise for it. locked: nobody may; what was chosen before stays.'),
   keepOut: z.strictObject({
     internal: z.boolean().describe('Keep out mail among ourselves.'),
     machineMail: z.array(z.enum(MAIL_CLASSES).exclude(['person'])).describe('Mail classes that are kept out.'),
@@ -122,6 +126,7 @@ export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
     format: 'fulvet-rulebook',
     formatVersion: 2,
     us: { ownDomains: [...ownDomains], sharedAddresses: [], tagsTellApart: false, providers: { added: [], removed: [] } },
+    personal: { share: 'free', takeIn: 'free' },
     keepOut: { internal: true, machineMail: ['newsletter', 'notice', 'auto-reply', 'bounce'], entries: [], rules: [] },
     takeIn: { scope: 'external', rules: [] },
     match: { account: 'personOrDomain', deal: 'certain', threshold: DEAL_THRESHOLD, margin: DEAL_MARGIN, rules: [] },
@@ -135,6 +140,7 @@ export const RULES = {
   internal: 'keep-out.internal',
   machineMail: 'keep-out.machine-mail',
   scope: 'take-in.scope',
+  mailboxTakeIn: 'take-in.mailbox',
   person: 'match.person',
   accountByPerson: 'match.account-by-person',
   accountByDomain: 'match.account-by-domain',

@@ -6,6 +6,22 @@ import { decided, NOW, OUR, rule } from '../testing/ruleWorld';
 import type { Action } from './rule';
 import type { Rulebook } from './schema';
 
+describe('what the owner of a mailbox says', () => {
+  test('lets in less than the rulebook, never more', () => {
+    const verdict = (ownTakeIn: 'rules' | 'known' | 'byHand', from?: string, scope: Rulebook['takeIn']['scope'] = 'external') => {
+      const entry = decided({ ownTakeIn, ...(from ? { from } : {}) }, (rulebook) => void (rulebook.takeIn.scope = scope)).docket[1];
+      return [entry?.verdict, entry?.rule];
+    };
+    expect(verdict('rules', 'new@else.example')).toEqual(['tracked', 'take-in.scope']);
+    expect(verdict('known', 'new@else.example')).toEqual(['left loose', 'take-in.mailbox']);
+    expect(verdict('known')).toEqual(['tracked', 'take-in.scope']);
+    expect(verdict('byHand')).toEqual(['left loose', 'take-in.mailbox']);
+    expect(verdict('known', undefined, 'byHand')).toEqual(['left loose', 'take-in.scope']);
+    const [, entry] = docketSentences(decided({ ownTakeIn: 'byHand' }, () => undefined).docket);
+    expect(entry?.because.at(-1)).toBe('The owner of the mailbox lets nothing in by itself.');
+  });
+});
+
 describe('teams, levels of sharing, how much contact', () => {
   test('a rule for a team is silent on other mail', () => {
     const rules = (rulebook: Rulebook): void =>

@@ -97,7 +97,15 @@ function machineDomains({ domains }: TuningFacts): Suggestion[] {
 /** Domains that write and write, and to which nobody of us ever wrote. */
 function oneSided({ domains, isPublicProvider }: TuningFacts): Suggestion[] {
   return domains
-    .filter((one) => one.received >= MANY && one.sent === 0 && one.filed === 0 && one.keptOut === 0 && !isPublicProvider(one.domain))
+    .filter(
+      (one) =>
+        one.received >= MANY &&
+        one.machine < one.emails &&
+        one.sent === 0 &&
+        one.filed === 0 &&
+        one.keptOut === 0 &&
+        !isPublicProvider(one.domain),
+    )
     .map((one) => ({
       code: 'one-sided',
       about: one.domain,

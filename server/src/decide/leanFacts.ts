@@ -26,6 +26,8 @@ export interface ReadEmail {
 }
 
 const FETCHED = 2000;
+/** The widest first. */
+const TAKE_INS = ['rules', 'known', 'byHand'] as const;
 
 /** What is one string an email instead of many rows. */
 const JOINS = sql`LEFT JOIN email_contents c ON c.email_id = e.id
@@ -62,13 +64,16 @@ interface LeanRow {
 }
 
 /** Where an email lies, and whose it is. */
-interface Place extends Pick<DecisionFacts, 'folders' | 'mailboxes' | 'users' | 'teams' | 'sharedByRules' | 'atFilingAddressOnly'> {
+interface Place extends Pick<
+  DecisionFacts,
+  'folders' | 'mailboxes' | 'users' | 'teams' | 'ownTakeIn' | 'sharedByRules' | 'atFilingAddressOnly'
+> {
   holders: number[];
 }
 
 /** Where emails lie and whose they are: few rows, held once instead of being joined to every email. */
 interface Places {
-  mailboxes: ReadonlyMap<number, { address: string; byRules: boolean; filing: boolean }>;
+  mailboxes: ReadonlyMap<number, { address: string; byRules: boolean; filing: boolean; takeIn: DecisionFacts['ownTakeIn'] }>;
   users: ReadonlyMap<number, string>;
   teams: ReadonlyMap<number, readonly string[]>;
 }
@@ -92,14 +97,20 @@ export class LeanReader {
   ) {}
 
   static async open(tx: Tx, blobs: BlobStore, needs: FactNeeds, staysOut: StaysOut = () => false): Promise<LeanReader> {
-    const mailboxes = await tx.execute<{ id: number; address: string; by_rules: boolean; filing: boolean }>(
-      sql`SELECT id, address, share = 'rules' AS by_rules, kind = 'filing' AS filing FROM mailboxes`,
-    );
+    const mailboxes = await tx.execute<{
+      id: number;
+      address: string;
+      by_rules: boolean;
+      filing: boolean;
+      take_in: DecisionFacts['ownTakeIn'];
+    }>(sql`SELECT id, address, share = 'rules' AS by_rules, kind = 'filing' AS filing, take_in FROM mailboxes`);
     const users = await tx.execute<{ id: number; email: string; teams: string[] | null }>(
       sql`SELECT u.id, lower(u.email) AS email, (SELECT array_agg(DISTINCT lower(t.name)) FROM team_members m JOIN teams t ON t.id = m.team_id WHERE m.user_id = u.id) AS teams FROM users u`,
     );
     const places: Places = {
-      mailboxes: new Map(mailboxes.rows.map((row) => [row.id, { address: row.address, byRules: row.by_rules, filing: row.filing }])),
+      mailboxes: new Map(
+        mailboxes.rows.map((row) => [row.id, { address: row.address, byRules: row.by_rules, filing: row.filing, takeIn: row.take_in }]),
+      ),
       users: new Map(users.rows.map((row) => [row.id, row.email])),
       teams: new Map(users.rows.flatMap((row) => (row.teams ? [[row.id, row.teams] as const] : []))),
     };
@@ -177,6 +188,7 @@ export class LeanReader {
         mailboxes: place.mailboxes,
         users: place.users,
         teams: place.teams,
+        ownTakeIn: place.ownTakeIn,
         sharedByRules: place.sharedByRules,
         atFilingAddressOnly: place.atFilingAddressOnly,
       },
@@ -241,6 +253,7 @@ export class LeanReader {
         false,
       ),
       teams: this.list(holders.flatMap((id) => teams.get(id) ?? [])),
+      ownTakeIn: TAKE_INS.find((one) => boxes.some((box) => box.takeIn === one)) ?? 'rules',
       sharedByRules: boxes.length === 0 || boxes.some((one) => one.byRules),
       atFilingAddressOnly: boxes.length > 0 && boxes.every((one) => one.filing),
     };

@@ -53,6 +53,7 @@ interface FactRow {
   gestures: Gesture[] | null;
   shared_by_rules: boolean | null;
   at_filing_address_only: boolean | null;
+  own_take_in: DecisionFacts['ownTakeIn'] | null;
   body: string | null;
   codes: string[] | null;
   email_size: number;
@@ -75,14 +76,14 @@ export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]
       e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
       coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
         (SELECT m.owner_id FROM participants s JOIN mailboxes m ON m.address = s.address OR s.address = ANY(m.aliases) WHERE s.email_id = e.id AND s.role = 'from' ORDER BY m.id LIMIT 1)) AS sender_owner,
-      g.gestures, held.shared_by_rules, held.at_filing_address_only
+      g.gestures, held.shared_by_rules, held.at_filing_address_only, held.own_take_in
     FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place)
     JOIN emails e ON e.id = n.id
     LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id
     LEFT JOIN blobs b ON b.sha256 = e.blob AND c.email_id IS NULL
     LEFT JOIN LATERAL (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position) AS people FROM participants WHERE email_id = e.id) p ON true
     LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
-    LEFT JOIN LATERAL (SELECT bool_or(m.share = 'rules') AS shared_by_rules, bool_and(m.kind = 'filing') AS at_filing_address_only, array_agg(DISTINCT s.folder) AS folders, array_agg(DISTINCT m.address) AS mailboxes
+    LEFT JOIN LATERAL (SELECT bool_or(m.share = 'rules') AS shared_by_rules, bool_and(m.kind = 'filing') AS at_filing_address_only, (array_agg(m.take_in ORDER BY array_position(ARRAY['rules', 'known', 'byHand'], m.take_in)))[1] AS own_take_in, array_agg(DISTINCT s.folder) AS folders, array_agg(DISTINCT m.address) AS mailboxes
       FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) held ON true
     LEFT JOIN LATERAL (SELECT array_agg(lower(u.email) ORDER BY u.id) AS users, (SELECT array_agg(DISTINCT lower(g.name)) FROM team_members w JOIN teams g ON g.id = w.team_id WHERE w.user_id = ANY(e.owner_ids)) AS teams FROM users u WHERE u.id = ANY(e.owner_ids)) holders ON true
     LEFT JOIN LATERAL (SELECT array_agg(x.name ORDER BY x.position) AS attachments FROM attachments x WHERE x.email_id = e.id AND NOT x.inline) t ON true
@@ -120,6 +121,7 @@ async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail>
       classProof: row.class_header === null ? null : { header: row.class_header, value: row.class_value ?? '' },
       participants: restored?.participants ?? row.people ?? [],
       gestures: row.gestures ?? [],
+      ownTakeIn: row.own_take_in ?? 'rules',
       sharedByRules: row.shared_by_rules ?? true,
       atFilingAddressOnly: row.at_filing_address_only ?? false,
     },

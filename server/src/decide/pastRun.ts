@@ -174,7 +174,7 @@ class PastRun {
     changed += later.changed;
     await tx.execute(sql`DELETE FROM run_staged WHERE run_id = ${this.runId}`);
     await tx.execute(
-      sql`UPDATE decide_runs SET state = 'done', changed = ${changed}, done = total, finished_at = clock_timestamp() WHERE id = ${this.runId}`,
+      sql`UPDATE decide_runs SET state = 'done', changed = ${changed}, done = ${emails.inSpan}, total = ${emails.inSpan}, finished_at = clock_timestamp() WHERE id = ${this.runId}`,
     );
     return later;
   }

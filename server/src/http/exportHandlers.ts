@@ -82,8 +82,8 @@ function exported(row: DecisionRow): ExportedDecision {
     filings: filings.map(({ kind, id, name, rule }) => ({ kind, id, name, rule })),
     created: filings.filter((one) => one.created).map(({ kind, id, name }) => ({ kind, id, name })),
     visibility: row.visibility,
-    sharedTeams: row.shared_teams,
-    existenceOnly: row.existence_only,
+    ...(row.shared_teams.length > 0 ? { sharedTeams: row.shared_teams } : {}),
+    ...(row.existence_only ? { existenceOnly: true } : {}),
   };
 }
 

@@ -67,7 +67,7 @@ describe('who sees an email', () => {
   test('those who own a record that it stands under', async () => {
     await share({ do: 'record' });
     expect([await learns('rep'), await learns('other'), await learns('viewer')]).toEqual([ALL, ALL, NONE]);
-    expect((await decisions(server, crew.tokens.admin)).one).toMatchObject({ visibility: 'record', existenceOnly: false, sharedTeams: [] });
+    expect((await decisions(server, crew.tokens.admin)).one).toMatchObject({ visibility: 'record' });
   });
 
   test('a team: whoever is in it, from the moment that they are', async () => {
@@ -75,6 +75,7 @@ describe('who sees an email', () => {
     expect((await admin('POST', '/teams', { name: 'coast' })).json.error.code).toBe('exists');
     await share({ do: 'teams', teams: ['Coast'] });
     expect([await learns('lead'), await learns('viewer')]).toEqual([NONE, NONE]);
+    expect((await decisions(server, crew.tokens.admin)).one).toMatchObject({ visibility: 'teams', sharedTeams: ['coast'] });
     await admin('PUT', `/teams/${made.json.id}`, { members: [crew.ids.lead] });
     expect([await learns('lead'), await learns('viewer'), await learns('other')]).toEqual([ALL, NONE, NONE]);
     expect((await admin('DELETE', `/teams/${made.json.id}`)).json.error.code).toBe('in-use');
@@ -106,6 +107,39 @@ describe('who sees an email', () => {
       ),
     ]).toEqual([200, NONE]);
     await server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body: { share: 'rules' } });
+  });
+});
+
+describe('what the owner of a mailbox may set otherwise', () => {
+  const settings = async (body: object) => {
+    const { mailboxes } = (await admin('GET', '/mailboxes')).json;
+    const mine = mailboxes.find((one: { address: string }) => one.address === 'rep@quillmere.example');
+    return server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body });
+  };
+
+  test('less comes in than the rulebook says, and past mail is decided again by it', async () => {
+    expect((await settings({ takeIn: 'byHand' })).json.takeIn).toBe('byHand');
+    const loose = await until(
+      async () => (await decisions(server, crew.tokens.admin)).one,
+      (one) => one.outcome === 'loose',
+    );
+    expect(loose.filings).toEqual([]);
+    await settings({ takeIn: 'rules' });
+    await until(
+      async () => (await decisions(server, crew.tokens.admin)).one,
+      (one) => one.outcome === 'filed',
+    );
+  });
+
+  test('is refused where the rulebook locks it; what was chosen before stays', async () => {
+    await settings({ share: 'owner' });
+    await changeRulebook(server, crew.tokens.admin, (rulebook) => void (rulebook.personal = { share: 'locked', takeIn: 'locked' }));
+    const refused = await settings({ share: 'rules' });
+    expect([refused.status, refused.json.error.code]).toEqual([409, 'locked']);
+    expect((await settings({ takeIn: 'known' })).json.error.message).toContain('What comes in is locked by the rulebook');
+    expect((await settings({ share: 'owner', direction: 'both' })).status).toBe(200);
+    await changeRulebook(server, crew.tokens.admin, (rulebook) => void (rulebook.personal = { share: 'free', takeIn: 'free' }));
+    expect((await settings({ share: 'rules' })).json.share).toBe('rules');
   });
 });
 

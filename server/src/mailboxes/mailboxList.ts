@@ -84,6 +84,7 @@ interface DetailRow {
   direction: MailDirection;
   read_since: string | null;
   share: 'owner' | 'rules';
+  take_in: 'rules' | 'known' | 'byHand';
   mark_filed: boolean;
   started_at: string | null;
 }
@@ -93,7 +94,7 @@ export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: b
   const [mailbox] = await mailboxList(tx, user, sql`m.id = ${id}`);
   if (!mailbox?.lookedAfter) throw notFound('mailbox');
   const { rows } = await tx.execute<DetailRow>(
-    sql`SELECT aliases, connection, direction, read_since, share, mark_filed, started_at FROM mailboxes WHERE id = ${id}`,
+    sql`SELECT aliases, connection, direction, read_since, share, take_in, mark_filed, started_at FROM mailboxes WHERE id = ${id}`,
   );
   const row = rows[0];
   if (!row) throw notFound('mailbox');
@@ -112,6 +113,7 @@ export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: b
     direction: row.direction,
     readSince: row.read_since === null ? null : new Date(row.read_since).toISOString(),
     share: row.share,
+    takeIn: row.take_in,
     markFiled: row.mark_filed,
     startedAt: row.started_at === null ? null : new Date(row.started_at).toISOString(),
   };

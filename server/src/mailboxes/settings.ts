@@ -6,6 +6,7 @@ import type { z } from 'zod';
 import type { Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { RequestError } from '../http/errors';
+import { storedRulebook } from '../workspace/rulebookStore';
 import type { Services } from '../services';
 import { mailboxKey } from './begin';
 import type { MailboxRow } from './mailboxStore';
@@ -20,21 +21,41 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
     throw new RequestError(403, 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
   await services.database.worker.transaction(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<{ share: string }>(sql`SELECT share FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
+    const { rows } = await tx.execute<Standing>(sql`SELECT share, take_in FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
+    const standing = rows[0] ?? { share: 'rules', take_in: 'rules' };
+    await demandUnlocked(tx, settings, standing);
     await changeMailbox(tx, mailbox, settings);
     if (settings.direction !== undefined && settings.direction !== mailbox.direction) await refollow(tx, mailbox, settings.direction);
     if (settings.userIds) await changeUsers(tx, mailbox.id, settings.userIds);
     for (const folder of settings.folders ?? []) await changeFolder(tx, mailbox, folder);
-    if (settings.share !== undefined && settings.share !== rows[0]?.share) await decideAnew(tx, mailbox.id);
+    const changed = (one: string | undefined, was: string): boolean => one !== undefined && one !== was;
+    if (changed(settings.share, standing.share) || changed(settings.takeIn, standing.take_in)) await decideAnew(tx, mailbox.id);
     await noteEvent(tx, mailbox.id, 'note', `${user.name} changed: ${changedWords(settings)}.`);
   });
-  if (settings.share !== undefined || settings.folders?.some((one) => one.fileAs !== undefined)) await services.jobs.decidePending();
+  if (settings.share !== undefined || settings.takeIn !== undefined || settings.folders?.some((one) => one.fileAs !== undefined))
+    await services.jobs.decidePending();
+}
+
+interface Standing {
+  [column: string]: unknown;
+  share: string;
+  take_in: string;
+}
+
+/** What the rulebook locks is not changed by a mailbox's owner. @throws 409 */
+async function demandUnlocked(tx: Tx, settings: Settings, standing: Standing): Promise<void> {
+  const { personal } = (await storedRulebook(tx)).rulebook;
+  const locked = (what: string): RequestError =>
+    new RequestError(409, 'locked', `${what} is locked by the rulebook, for every mailbox. An administrator can unlock it.`);
+  if (personal.share === 'locked' && settings.share !== undefined && settings.share !== standing.share) throw locked('Who sees filed mail');
+  if (personal.takeIn === 'locked' && settings.takeIn !== undefined && settings.takeIn !== standing.take_in) throw locked('What comes in');
 }
 
 const SETTING_WORDS: Record<keyof Settings, string> = {
   direction: 'sent or received',
   readSinceDays: 'how far back',
   share: 'who sees it',
+  takeIn: 'what comes in',
   markFiled: 'marking what is filed',
   aliases: 'other addresses',
   userIds: 'who uses it',
@@ -56,7 +77,7 @@ async function changeMailbox(tx: Tx, mailbox: MailboxRow, settings: Settings): P
         ? sql`NULL`
         : sql`date_trunc('day', now()) - make_interval(days => ${settings.readSinceDays})`;
   const aliases = settings.aliases === undefined ? sql`aliases` : sql`${sql.param([...new Set(settings.aliases.map(mailboxKey))])}::text[]`;
-  await tx.execute(sql`UPDATE mailboxes SET direction = coalesce(${settings.direction ?? null}, direction), read_since = ${since}, share = coalesce(${settings.share ?? null}, share),
+  await tx.execute(sql`UPDATE mailboxes SET direction = coalesce(${settings.direction ?? null}, direction), read_since = ${since}, share = coalesce(${settings.share ?? null}, share), take_in = coalesce(${settings.takeIn ?? null}, take_in),
     mark_filed = coalesce(${settings.markFiled ?? null}::boolean, mark_filed), aliases = ${aliases} WHERE id = ${mailbox.id}`);
 }
 

@@ -56,6 +56,20 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
           .
         </li>
         <li>
+          Of it,{' '}
+          <Choice
+            label="What comes in"
+            value={mailbox.takeIn}
+            options={[
+              { value: 'rules', label: 'what the Take in stop says', hint: 'As in every mailbox.' },
+              { value: 'known', label: 'only mail with people on record', hint: 'Where the Take in stop lets it in.' },
+              { value: 'byHand', label: 'nothing by itself', hint: 'Every email is left to its owner.' },
+            ]}
+            onChange={(takeIn) => change({ takeIn })}
+          />{' '}
+          comes in.
+        </li>
+        <li>
           Its mail is seen by{' '}
           <Choice
             label="Who sees it"

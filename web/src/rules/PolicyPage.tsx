@@ -17,6 +17,7 @@ import {
   AFTER_OPTIONS,
   DEAL_OPTIONS,
   LEVEL_OPTIONS,
+  LOCK_OPTIONS,
   PEOPLE_OPTIONS,
   SCOPE_OPTIONS,
   SHOWN_OPTIONS,
@@ -43,7 +44,7 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
   if (rulebook.isError) return <Trouble error={rulebook.error} />;
   const document = draft.data?.document ?? rulebook.data.document;
   const fixed = user.role !== 'admin' || save.isPending;
-  const change = <Part extends PolicyStop>(part: Part, values: Partial<Rulebook[Part]>): void =>
+  const change = <Part extends ChangedPart>(part: Part, values: Partial<Rulebook[Part]>): void =>
     save.mutate({ ...document, [part]: { ...document[part], ...values } });
   return (
     <Page title={TITLES[stop]} aside={<VersionLink version={rulebook.data.version} admin={user.role === 'admin'} />} wide>
@@ -65,10 +66,11 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
 const steps = (current: number, usual: readonly number[]): { value: string; label: string }[] =>
   [...new Set([...usual, current])].sort((one, other) => one - other).map((one) => ({ value: String(one), label: one.toFixed(2) }));
 
-type Change = <Part extends PolicyStop>(part: Part, values: Partial<Rulebook[Part]>) => void;
+type ChangedPart = PolicyStop | 'personal';
+type Change = <Part extends ChangedPart>(part: Part, values: Partial<Rulebook[Part]>) => void;
 
 const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: boolean) => ReactNode> = {
-  takeIn: ({ takeIn }, change, fixed) => (
+  takeIn: ({ takeIn, personal }, change, fixed) => (
     <>
       <p>
         Of what is not kept out,{' '}
@@ -82,6 +84,17 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
         comes in.
       </p>
       <p className="text-base text-muted">What does not come in is left loose: its owner sees it, nobody else.</p>
+      <p className="text-base">
+        The owner of a mailbox{' '}
+        <Choice
+          label="Whether owners may let in less"
+          value={personal.takeIn}
+          options={LOCK_OPTIONS('let in less from it')}
+          disabled={fixed}
+          onChange={(lock) => change('personal', { takeIn: lock })}
+        />
+        .
+      </p>
     </>
   ),
   match: ({ match }, change, fixed) => (
@@ -182,7 +195,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
       </p>
     </>
   ),
-  share: ({ share }, change, fixed) => (
+  share: ({ share, personal }, change, fixed) => (
     <>
       <p>
         An email that is filed is seen by{' '}
@@ -205,6 +218,17 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
             />
           </>
         )}
+        .
+      </p>
+      <p className="text-base">
+        The owner of a mailbox{' '}
+        <Choice
+          label="Whether owners may keep mail private"
+          value={personal.share}
+          options={LOCK_OPTIONS('keep its mail private')}
+          disabled={fixed}
+          onChange={(lock) => change('personal', { share: lock })}
+        />
         .
       </p>
       <p className="text-base text-muted">

@@ -61,6 +61,11 @@ export const SHOWN_OPTIONS: ChoiceOption<'content' | 'existence'>[] = [
     hint: 'When, which colleague, which company outside. No subject, no text, no names.',
   },
 ];
+/** Whether the owner of a mailbox may do something that the rulebook does not say. */
+export const LOCK_OPTIONS = (what: string): ChoiceOption<'free' | 'locked'>[] => [
+  { value: 'free', label: `may ${what}` },
+  { value: 'locked', label: `may not ${what}`, hint: 'What owners chose before stays.' },
+];
 export const OWNER_OPTIONS: ChoiceOption<string>[] = [
   { value: 'mailbox', label: 'owned by whoever has the email' },
   { value: 'account', label: 'owned by the account’s owner', hint: 'Where the account has one; else by whoever has the email.' },

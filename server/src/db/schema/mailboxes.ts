@@ -25,6 +25,8 @@ export const mailboxes = pgTable(
     readSince: moment(),
     /** owner: its mail is seen by those who use it only. rules: as the rulebook says. */
     share: text().notNull().default('rules'),
+    /** What comes in from it: what the rulebook says, or less. */
+    takeIn: text().notNull().default('rules'),
     /** A keyword marks filed emails in the mailbox itself. */
     markFiled: boolean().notNull().default(false),
     problem: jsonb().$type<unknown>(),
@@ -47,6 +49,7 @@ export const mailboxes = pgTable(
     check('mailboxes_kind_known', sql`${t.kind} in ('imported', 'person', 'shared', 'filing')`),
     check('mailboxes_state_known', sql`${t.state} in ('imported', 'connecting', 'running', 'paused', 'stopped', 'closed')`),
     check('mailboxes_direction_known', sql`${t.direction} in ('both', 'sent', 'received')`),
+    check('mailboxes_take_in_known', sql`${t.takeIn} in ('rules', 'known', 'byHand')`),
     check('mailboxes_share_known', sql`${t.share} in ('owner', 'rules')`),
   ],
 );

@@ -1,0 +1,2 @@
+ALTER TABLE "mailboxes" ADD COLUMN "take_in" text DEFAULT 'rules' NOT NULL;--> statement-breakpoint
+ALTER TABLE "mailboxes" ADD CONSTRAINT "mailboxes_take_in_known" CHECK ("mailboxes"."take_in" in ('rules', 'known', 'byHand'));
