@@ -3,6 +3,7 @@ import { importsRoutes } from './routes/imports';
 import { mailRoutes } from './routes/mail';
 import { mailboxesRoutes } from './routes/mailboxes';
 import { recordsRoutes } from './routes/records';
+import { repairRoutes } from './routes/repairs';
 import { rulesRoutes } from './routes/rules';
 import { runRoutes } from './routes/runs';
 import { teamRoutes } from './routes/team';
@@ -14,6 +15,7 @@ export const routes = {
   ...mailboxesRoutes,
   ...mailRoutes,
   ...recordsRoutes,
+  ...repairRoutes,
   ...rulesRoutes,
   ...runRoutes,
   ...draftRoutes,

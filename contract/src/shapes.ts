@@ -5,6 +5,7 @@ import { email, recordKind } from './values';
 
 export * from './emailShapes';
 export * from './mailboxShapes';
+export * from './repairShapes';
 export * from './ruleShapes';
 export * from './tuningShapes';
 export * from './values';

@@ -12,6 +12,8 @@ import type { KeepOutVerdict } from './keepOut';
 import { keepOut } from './keepOut';
 import type { Resolved } from './match';
 import { addFiling, match } from './match';
+import type { PinVerdict } from './pins';
+import { weighPins } from './pins';
 import { ruleEvidence } from './ruleEvidence';
 import { takeIn } from './takeIn';
 import type { ConversationMemory, Decision, DecisionFacts, Direction, Docket, Evidence, Filing, Outcome, StopEntry } from './types';
@@ -64,9 +66,12 @@ export function decide(
   const addresses = externals.map((one) => rulebook.personKey(one.address));
   const about = { direction, externals: addresses, externalDomains: [...new Set(externals.map((one) => one.domain))] };
 
+  const pins = weighPins(facts);
+  if (pins.sealed)
+    return { ...about, ...OWNER_ONLY, outcome: 'sealed', filings: [], creations: [], questions: [], docket: [sealedBy(pins)] };
   const gestures = weighGestures(facts);
   const asked = new RuleContext(facts, externals, direction, memory, directory, (address) => rulebook.personKey(address));
-  const first = letThroughByHand(keepOut(facts, asked, rulebook), gestures);
+  const first = letThroughByHand(keepOut(facts, asked, rulebook), gestures, pins);
   if (first.keptOut)
     return { ...about, ...OWNER_ONLY, outcome: 'kept out', filings: [], creations: [], questions: [], docket: [first.entry] };
 
@@ -81,10 +86,10 @@ export function decide(
     };
   });
   const known = resolved.filter((one) => one.people.length > 0).map((one) => one.address);
-  const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn;
-  const second = takenInByHand(takeIn(rulebook, context, known), gestures);
+  const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn && pins.filings.length === 0;
+  const second = takenInByHand(takeIn(rulebook, context, known), gestures, pins);
   if (second.verdict !== 'tracked' || waitsAtAddress) {
-    const { questions } = gestures;
+    const questions = gestures.questions.filter((one) => !pins.answers(one.about));
     const waits: Docket =
       questions.length > 0 ? [{ stop: 'match', verdict: 'waits', rule: RULES.filingAddress, evidence: gestures.evidence }] : [];
     return {
@@ -98,20 +103,24 @@ export function decide(
     };
   }
 
-  const unknown = resolved.filter((one) => one.people.length === 0);
+  // Who takes an email off everything asks for nobody to be created from it.
+  const unknown = pins.offEverything ? [] : resolved.filter((one) => one.people.length === 0);
   const fourth = create(context, unknown, rulebook, directory, ids);
   const created = new Set(fourth.creations.map((one) => one.address));
   // What stays uncreated but was created by this email under an earlier rulebook is on record all the same.
   const matchable = resolved
     .filter((one) => !created.has(one.address))
     .map((one) => (one.people.length > 0 ? one : { ...one, people: directory.peopleAt(one.address) }));
-  const third = match(matchable, rulebook, directory, context, gestures);
+  const third = match(matchable, rulebook, directory, context, gestures, pins);
   const filings = [...third.filings];
+  const fileCreated = (filing: Filing): void => {
+    if (!pins.isOff(filing.kind, filing.id)) addFiling(filings, filing);
+  };
   for (const one of fourth.creations) {
-    addFiling(filings, { kind: one.kind, id: one.id, rule: one.rule });
-    if (one.accountId !== null) addFiling(filings, { kind: 'account', id: one.accountId, rule: RULES.accountByDomain });
+    fileCreated({ kind: one.kind, id: one.id, rule: one.rule });
+    if (one.accountId !== null) fileCreated({ kind: 'account', id: one.accountId, rule: RULES.accountByDomain });
   }
-  const questions = [...third.questions, ...fourth.questions];
+  const questions = [...third.questions, ...fourth.questions.filter((one) => !pins.answers(one.about))];
   const shared = share(filings, context, rulebook);
   const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared.entry];
   return {
@@ -130,19 +139,23 @@ function outcomeOf(filings: readonly Filing[], questions: number): Outcome {
   return filings.length > 0 ? 'filed' : 'loose';
 }
 
-/** A person's word goes before the rules of the first stop; who was disregarded there stays so. */
-function letThroughByHand(verdict: KeepOutVerdict, gestures: GestureVerdict): KeepOutVerdict {
-  if (!verdict.keptOut || gestures.filings.length === 0) return verdict;
-  const entry: StopEntry = {
-    stop: 'keepOut',
-    verdict: 'passed',
-    rule: gestures.rule,
-    evidence: [...verdict.entry.evidence, ...gestures.evidence],
-  };
-  return { keptOut: false, remaining: [], entry };
+function sealedBy(pins: PinVerdict): StopEntry {
+  const evidence = pins.evidence.filter((one) => one.fact === 'pin' && one.does === 'seal');
+  return { stop: 'share', verdict: 'owner', rule: RULES.seal, evidence };
 }
 
-function takenInByHand(entry: StopEntry, gestures: GestureVerdict): StopEntry {
+/** A person's word goes before the rules of the first stop; who was disregarded there stays so. */
+function letThroughByHand(verdict: KeepOutVerdict, gestures: GestureVerdict, pins: PinVerdict): KeepOutVerdict {
+  const [filing] = [...pins.filings, ...gestures.filings];
+  if (!verdict.keptOut || !filing) return verdict;
+  const evidence = [...verdict.entry.evidence, ...pins.evidence, ...gestures.evidence];
+  return { keptOut: false, remaining: [], entry: { stop: 'keepOut', verdict: 'passed', rule: filing.rule, evidence } };
+}
+
+function takenInByHand(entry: StopEntry, gestures: GestureVerdict, pins: PinVerdict): StopEntry {
+  const [filing] = pins.filings;
+  if (filing) return { stop: 'takeIn', verdict: 'tracked', rule: filing.rule, evidence: pins.evidence };
+  if (pins.offEverything) return { stop: 'takeIn', verdict: 'left loose', rule: RULES.pin, evidence: pins.evidence };
   if (!gestures.takesIn) return entry;
   return { stop: 'takeIn', verdict: 'tracked', rule: gestures.rule, evidence: gestures.evidence };
 }

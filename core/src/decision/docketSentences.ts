@@ -1,5 +1,5 @@
 import { visibilityWords } from './visibility';
-import type { Docket, Evidence, Stop, StopEntry } from './types';
+import type { Docket, Evidence, PinReach, Stop, StopEntry } from './types';
 
 /** One stop of a docket in words. */
 export interface DocketSentence {
@@ -101,6 +101,8 @@ function sentence(evidence: Evidence): string {
       return scoresSentence(evidence);
     case 'gesture':
       return gestureSentence(evidence);
+    case 'pin':
+      return pinSentence(evidence);
     case 'level':
       return evidence.because === 'not filed'
         ? 'It stands under no record, so nobody else sees it.'
@@ -140,6 +142,21 @@ function gestureSentence(evidence: Extract<Evidence, { fact: 'gesture' }>): stri
   if (evidence.target === null) return `${who} sent it to ${evidence.detail}, a filing address that no record has.`;
   const used = `${who} sent it to ${evidence.detail}, the filing address of the ${evidence.target} ${evidence.record}`;
   return evidence.trusted ? `${used}.` : `${used}; only a teammate’s word files by it.`;
+}
+
+const REACHES: Record<PinReach, string> = {
+  email: 'this email',
+  onward: 'this and later emails of the conversation',
+  soFar: 'the conversation up to then',
+  conversation: 'the conversation',
+};
+
+function pinSentence({ does, kind, record, reach, by, at }: Extract<Evidence, { fact: 'pin' }>): string {
+  const when = `on ${new Date(at).toISOString().slice(0, 10)}`;
+  if (does === 'seal') return `${by} sealed ${REACHES[reach]} ${when}.`;
+  if (does === 'settle') return `${by} said ${when} that ${REACHES[reach]} stays as it stands.`;
+  const under = kind === null ? 'every record' : record === null ? `every ${kind}` : `the ${kind} ${record}`;
+  return does === 'file' ? `${by} filed ${REACHES[reach]} under ${under} ${when}.` : `${by} took ${REACHES[reach]} off ${under} ${when}.`;
 }
 
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {

@@ -6,6 +6,7 @@ import { RULES } from '../rulebook/schema';
 import { codeWords, dealsWithCodes } from './dealCode';
 import { clearWinner, scoreDeals } from './dealScore';
 import type { GestureVerdict } from './gestures';
+import type { PinVerdict } from './pins';
 import { ruleEvidence } from './ruleEvidence';
 import type { Evidence, Filing, Question, StopEntry } from './types';
 
@@ -32,11 +33,13 @@ export function match(
   directory: Directory,
   context: RuleContext,
   gestures: GestureVerdict,
+  pins: PinVerdict,
 ): MatchVerdict {
   // A person's word comes first, and where it names the deal no other is looked for.
-  const filings: Filing[] = [...gestures.filings];
+  const filings: Filing[] = [...pins.filings];
+  for (const one of gestures.filings) addFiling(filings, one);
   const questions: Question[] = [...gestures.questions];
-  const evidence: Evidence[] = [...gestures.evidence];
+  const evidence: Evidence[] = [...pins.evidence, ...gestures.evidence];
   const spoken = rulebook.stops.match.all(context);
   for (const one of spoken) {
     const { then, id } = one.rule;
@@ -45,7 +48,7 @@ export function match(
     if (then.do === 'hold') questions.push({ about: 'hold', kind: 'deal', candidates: [], domain: one.rule.name || null });
   }
   const says = (what: Action<'match'>['do']): boolean => spoken.some((one) => one.rule.then.do === what);
-  const dealIsSaid = filings.some((one) => one.kind === 'deal') || says('neverDeals');
+  const dealIsSaid = pins.dealIsSaid || filings.some((one) => one.kind === 'deal') || says('neverDeals');
 
   for (const one of resolved) {
     if (one.people.length === 0) evidence.push({ fact: 'unknown', address: one.address });
@@ -59,8 +62,10 @@ export function match(
   if (rulebook.source.match.deal !== 'never' && !dealIsSaid)
     matchDeal(context, resolved, rulebook, directory, filings, questions, evidence);
 
-  const verdict = questions.length > 0 ? 'waits' : filings.length > 0 ? 'matched' : 'no match';
-  return { filings, questions, entry: { stop: 'match', verdict, rule: filings[0]?.rule ?? null, evidence } };
+  const standing = filings.filter((one) => !pins.isOff(one.kind, one.id));
+  const open = questions.filter((one) => !pins.answers(one.about));
+  const verdict = open.length > 0 ? 'waits' : standing.length > 0 ? 'matched' : 'no match';
+  return { filings: standing, questions: open, entry: { stop: 'match', verdict, rule: standing[0]?.rule ?? null, evidence } };
 }
 
 /** Files once under a record; the first rule that put it there keeps the word. */
@@ -77,7 +82,7 @@ function matchAccounts(
   evidence: Evidence[],
   at: number,
 ): void {
-  const settled = new Set<number>();
+  const settled = new Set<number>(filings.filter((one) => one.kind === 'account').map((one) => one.id));
   const fileUnder = (account: AccountRecord, by: 'person' | 'domain', via: string): void => {
     if (settled.has(account.id)) return;
     settled.add(account.id);

@@ -8,6 +8,7 @@ export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
   RULES.dealByConversation,
   RULES.filingAddress,
   RULES.filingFolder,
+  RULES.pinOfConversation,
 ]);
 
 export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal' && CERTAIN_DEAL_RULES.has(filing.rule);

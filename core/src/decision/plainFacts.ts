@@ -16,6 +16,7 @@ export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {
   mailClass: 'person',
   classProof: null,
   gestures: [],
+  pins: [],
   ownTakeIn: 'rules',
   sharedByRules: true,
   atFilingAddressOnly: false,

@@ -40,6 +40,8 @@ export interface DecisionFacts {
   participants: readonly Participant[];
   /** What people said about it in their mail programs. */
   gestures: readonly Gesture[];
+  /** What people decided about it by hand. */
+  pins: readonly Pin[];
   /** What comes in from the mailboxes that hold it, by the widest of their owners’ words; `rules`: what the rulebook says. */
   ownTakeIn: 'rules' | 'known' | 'byHand';
   /** True where a mailbox that holds it lets the rulebook say who sees it; else those who use its mailboxes only. */
@@ -61,6 +63,28 @@ export interface Gesture {
   by: string | null;
   /** False for a filing address used by somebody who is not on the team. */
   trusted: boolean;
+}
+
+/** To which emails of the conversation a pin on one of them reaches: that one; that one and later ones; all up to when it was said; all. */
+export const PIN_REACHES = ['email', 'onward', 'soFar', 'conversation'] as const;
+export type PinReach = (typeof PIN_REACHES)[number];
+/** settle: its questions are answered as it stands. seal: for its owners alone. */
+export const PIN_DEEDS = ['file', 'takeOff', 'settle', 'seal'] as const;
+
+/** A decision by a person; rules never overturn it. */
+export interface Pin {
+  id: number;
+  does: (typeof PIN_DEEDS)[number];
+  /** Null: about no record, or about every one. */
+  kind: RecordKind | null;
+  /** Null: every one of the kind. */
+  recordId: number | null;
+  recordName: string;
+  reach: PinReach;
+  /** Who said it. */
+  by: string;
+  /** When, milliseconds. */
+  at: number;
 }
 
 /** What earlier decisions in the same conversation say. */
@@ -169,6 +193,16 @@ export type Evidence =
       target: RecordKind | 'rules' | null;
       record: string;
       trusted: boolean;
+    }
+  | {
+      fact: 'pin';
+      does: Pin['does'];
+      kind: RecordKind | null;
+      /** The record's name, or null for every one of the kind. */
+      record: string | null;
+      reach: PinReach;
+      by: string;
+      at: number;
     };
 
 /** What one stop said of one email. */

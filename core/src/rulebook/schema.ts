@@ -154,4 +154,7 @@ export const RULES = {
   mailboxOwner: 'share.mailbox',
   filingAddress: 'match.filing-address',
   filingFolder: 'match.filing-folder',
+  pin: 'pin.email',
+  pinOfConversation: 'pin.conversation',
+  seal: 'pin.seal',
 } as const;

@@ -94,6 +94,8 @@ export class LeanReader {
     private readonly places: Places,
     private readonly needs: FactNeeds,
     private readonly staysOut: StaysOut,
+    /** Conversations with decisions by hand. */
+    private readonly pinned: number[],
   ) {}
 
   static async open(tx: Tx, blobs: BlobStore, needs: FactNeeds, staysOut: StaysOut = () => false): Promise<LeanReader> {
@@ -114,7 +116,16 @@ export class LeanReader {
       users: new Map(users.rows.map((row) => [row.id, row.email])),
       teams: new Map(users.rows.flatMap((row) => (row.teams ? [[row.id, row.teams] as const] : []))),
     };
-    return new LeanReader(blobs, places, needs, staysOut);
+    const pinned = await tx.execute<{ id: number }>(
+      sql`SELECT DISTINCT e.conversation_id AS id FROM pins p JOIN emails e ON e.id = p.email_id WHERE p.released_at IS NULL`,
+    );
+    return new LeanReader(
+      blobs,
+      places,
+      needs,
+      staysOut,
+      pinned.rows.map((row) => row.id),
+    );
   }
 
   /** Emails in the order of the ids. Those with gestures, and kept-out ones whose source has to be read, come the longer way. */
@@ -149,7 +160,7 @@ export class LeanReader {
       e.visibility, nullif(e.shared_teams, '{}') AS shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, e.size, e.sensitivity, e.stops::text AS stops, c.subject, nullif(c.codes, '{}') AS codes,
       ${text ? sql`c.body` : sql`NULL AS body`}, p.people, f.filings, h.held,
       ${attachments ? sql`(SELECT array_agg(x.name ORDER BY x.position) FROM attachments x WHERE x.email_id = e.id AND NOT x.inline)` : sql`NULL`} AS attachments,
-      EXISTS (SELECT FROM gestures g WHERE g.email_id = e.id) AS special`;
+      (EXISTS (SELECT FROM gestures g WHERE g.email_id = e.id) OR e.conversation_id = ANY(${sql.param(this.pinned)}::bigint[])) AS special`;
   }
 
   private async emailsOf(tx: Tx, rows: readonly LeanRow[]): Promise<ReadEmail[]> {
@@ -184,6 +195,7 @@ export class LeanReader {
         classProof: row.class_header === null ? null : { header: this.shared(row.class_header), value: this.shared(row.class_value ?? '') },
         participants: row.people === null ? NONE : this.participants(row.people),
         gestures: NONE,
+        pins: NONE,
         folders: place.folders,
         mailboxes: place.mailboxes,
         users: place.users,

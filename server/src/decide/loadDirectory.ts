@@ -3,6 +3,7 @@ import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, Person
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import { BY_HAND } from '../records/byHand';
 
 /** The directory of all records, and their names by kind and {@link nameKey}. */
 export async function loadWholeDirectory(tx: Tx, withExchanges = false): Promise<{ directory: Directory; names: Map<string, string> }> {
@@ -95,7 +96,7 @@ async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
     addresses: string[];
     former: { accountId: number; until: number }[] | null;
   }>(sql`
-    SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, coalesce(c.origin_email_id, l.origin_email_id) AS origin, array_agg(a.address ORDER BY a.address) AS addresses,
+    SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, CASE WHEN coalesce(c.origin_rule, l.origin_rule) IS DISTINCT FROM ${BY_HAND} THEN coalesce(c.origin_email_id, l.origin_email_id) END AS origin, array_agg(a.address ORDER BY a.address) AS addresses,
       (SELECT json_agg(json_build_object('accountId', f.account_id, 'until', extract(epoch FROM f.until) * 1000) ORDER BY f.until) FROM contact_accounts f WHERE a.kind = 'contact' AND f.contact_id = a.person_id) AS former
     FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
     WHERE ${where} GROUP BY 1, 2, 3, 4, 5 ORDER BY a.kind, a.person_id`);
@@ -119,7 +120,7 @@ async function loadAccounts(tx: Tx, where: SQL): Promise<AccountRecord[]> {
     origin: number | null;
     domains: string[];
   }>(sql`
-    SELECT a.id, a.name, a.type, lower(u.email) AS owner, a.origin_email_id AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
+    SELECT a.id, a.name, a.type, lower(u.email) AS owner, CASE WHEN a.origin_rule IS DISTINCT FROM ${BY_HAND} THEN a.origin_email_id END AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
     FROM accounts a LEFT JOIN users u ON u.id = a.owner_id LEFT JOIN account_domains d ON d.account_id = a.id
     WHERE ${where} GROUP BY a.id, u.email ORDER BY a.id`);
   return rows.map(({ origin, type, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin }));

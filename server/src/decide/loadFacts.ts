@@ -1,8 +1,9 @@
 import { codeWordsOfText, readEmail, SENSITIVITIES, visibilityKey } from '@fulvet/core';
-import type { DecisionFacts, Direction, EmailFacts, Gesture, MailClass, Participant, Sensitivity, ShareLevel } from '@fulvet/core';
+import type { DecisionFacts, Direction, EmailFacts, Gesture, MailClass, Participant, Pin, Sensitivity, ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Tx } from '../db/database';
+import { loadPins } from './loadPins';
 
 /** A stored email as the decision needs it, with what stood before. */
 export interface StoredEmail {
@@ -93,10 +94,11 @@ export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]
         LEFT JOIN deals d ON x.target = 'deal' AND d.id = x.record_id LEFT JOIN contacts c ON x.target = 'contact' AND c.id = x.record_id
       WHERE x.email_id = e.id AND (x.record_id IS NULL OR coalesce(a.id, l.id, d.id, c.id) IS NOT NULL)) g ON true
     ORDER BY n.place`);
-  return Promise.all(rows.map((row) => storedEmail(row, blobs)));
+  const pins = await loadPins(tx, ids);
+  return Promise.all(rows.map((row) => storedEmail(row, pins.get(row.id) ?? [], blobs)));
 }
 
-async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail> {
+async function storedEmail(row: FactRow, pins: readonly Pin[], blobs: BlobStore): Promise<StoredEmail> {
   const restored =
     row.pack === null
       ? null
@@ -121,6 +123,7 @@ async function storedEmail(row: FactRow, blobs: BlobStore): Promise<StoredEmail>
       classProof: row.class_header === null ? null : { header: row.class_header, value: row.class_value ?? '' },
       participants: restored?.participants ?? row.people ?? [],
       gestures: row.gestures ?? [],
+      pins,
       ownTakeIn: row.own_take_in ?? 'rules',
       sharedByRules: row.shared_by_rules ?? true,
       atFilingAddressOnly: row.at_filing_address_only ?? false,

@@ -7,7 +7,8 @@ import { announceDecided } from './announceDecided';
 import type { DecidedEmail } from './decideInOrder';
 import type { Span, SpanEmails } from './decidePast';
 import { Cancelled, decidePast, emailsOfSpan } from './decidePast';
-import { decideBatch, runDecisions } from './decideRun';
+import { decideConversations } from './decideConversations';
+import { runDecisions } from './decideRun';
 import type { ReadEmail } from './leanFacts';
 import { loadFacts } from './loadFacts';
 import { RulebookInForce } from './rulebookInForce';
@@ -170,7 +171,10 @@ class PastRun {
       await keepBefores(tx, this.runId, [], unchanged);
       await noteVersion(tx, version, unchanged);
     }
-    const later = await this.decideAgain(tx, emails, inForce, again);
+    const later = await decideConversations(tx, this.blobs, [...again], inForce, {
+      runId: this.runId,
+      isAsked: (email) => emails.isInSpan(email.facts.id) || !email.before.decided,
+    });
     changed += later.changed;
     await tx.execute(sql`DELETE FROM run_staged WHERE run_id = ${this.runId}`);
     await tx.execute(
@@ -209,37 +213,6 @@ class PastRun {
     });
   }
 
-  /** Decides conversations anew that what was set aside does not fit any more. */
-  private async decideAgain(
-    tx: Tx,
-    emails: SpanEmails,
-    inForce: RulebookInForce,
-    conversations: ReadonlySet<number>,
-  ): Promise<{ changed: number; addresses: string[]; domains: string[] }> {
-    const found = { changed: 0, addresses: [] as string[], domains: [] as string[] };
-    if (conversations.size === 0) return found;
-    const { rows } = await tx.execute<{ id: number }>(
-      sql`SELECT id FROM emails WHERE conversation_id = ANY(${sql.param([...conversations])}::bigint[]) ORDER BY sent_at, id`,
-    );
-    const memories = new Map();
-    for (let at = 0; at < rows.length; at += BATCH) {
-      const ids = rows.slice(at, at + BATCH).map((row) => row.id);
-      const stored = await decideBatch(
-        tx,
-        this.blobs,
-        ids,
-        inForce,
-        memories,
-        this.runId,
-        (email) => emails.isInSpan(email.facts.id) || !email.before.decided,
-      );
-      found.changed += stored.changed;
-      found.addresses.push(...stored.createdAddresses);
-      found.domains.push(...stored.createdDomains);
-    }
-    return found;
-  }
-
   /** Told outside of the transaction that puts things in place, so that it is seen. */
   private async progress(phase: 'deciding' | 'writing', done: number, total: number): Promise<void> {
     const { rows } = await this.database.worker.execute<{ cancel_asked: boolean }>(
@@ -255,6 +228,6 @@ async function worldStamp(db: Database['worker'] | Tx): Promise<string> {
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM contacts), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM leads),
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM accounts), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM deals),
     (SELECT count(*) FROM person_addresses), (SELECT count(*) FROM account_domains), (SELECT count(*) FROM deal_people),
-    (SELECT count(*) || '.' || coalesce(max(id), 0) FROM kept_entries), (SELECT count(*) FROM users)) AS stamp`);
+    (SELECT count(*) || '.' || coalesce(max(id), 0) FROM kept_entries), (SELECT count(*) FROM users), (SELECT coalesce(max(id), 0) FROM record_changes)) AS stamp`);
   return rows[0]?.stamp ?? '';
 }

@@ -24,6 +24,7 @@ import { mailboxHandlers } from './mailboxHandlers';
 import { mailHandlers } from './mailHandlers';
 import { recordHandlers } from './recordHandlers';
 import { pilotHandlers } from './pilotHandlers';
+import { repairHandlers } from './repairHandlers';
 import { rulebookHandlers } from './rulebookHandlers';
 import { runHandlers } from './runHandlers';
 import { sessionHandlers } from './sessionHandlers';
@@ -54,6 +55,7 @@ const handlers: Handlers = {
   ...sessionHandlers,
   ...mailHandlers,
   ...recordHandlers,
+  ...repairHandlers,
   ...pilotHandlers,
   ...rulebookHandlers,
   ...runHandlers,

@@ -18,6 +18,9 @@ const RULE_TEXTS: Record<string, string> = {
   [RULES.mailboxOwner]: 'Who sees mail of this mailbox',
   [RULES.filingAddress]: 'Filing by address',
   [RULES.filingFolder]: 'Filing by folder',
+  [RULES.pin]: 'A decision by hand',
+  [RULES.pinOfConversation]: 'A decision by hand about the conversation',
+  [RULES.seal]: 'The owner’s seal',
 };
 
 /** Says what a rule is called that a docket names by its id: a default, an entry of what is kept out, or a rule of one's own. */

@@ -34,10 +34,7 @@ function assignments(kind: ImportPlan['kind'], row: PlannedRow): [SQL, SQL][] {
   const set: [SQL, SQL][] = [[sql`name`, sql`${values.name}`]];
   const plain: Record<ImportPlan['kind'], [string, SQL][]> = {
     account: [['type', sql`type`]],
-    contact: [
-      ['title', sql`title`],
-      ['phone', sql`phone`],
-    ],
+    contact: [['title', sql`title`]],
     lead: [
       ['company', sql`company`],
       ['status', sql`status`],
@@ -48,6 +45,7 @@ function assignments(kind: ImportPlan['kind'], row: PlannedRow): [SQL, SQL][] {
     ],
   };
   for (const [field, column] of plain[kind]) if (field in values) set.push([column, sql`${values[field]}`]);
+  if ('phone' in values) set.push([sql`phones`, sql`array_remove(regexp_split_to_array(${values.phone}, '\\s*;\\s*'), '')`]);
   if ('owner' in values) set.push([sql`owner_id`, sql`${row.ownerId}`]);
   if ((kind === 'contact' || kind === 'deal') && 'account' in values)
     set.push([sql`account_id`, sql`(SELECT id FROM accounts WHERE lower(name) = lower(${row.accountName}))`]);

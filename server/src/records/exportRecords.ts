@@ -28,6 +28,6 @@ function vcard(row: Record<string, string>): string {
   for (const address of (row.emails ?? '').split(';').filter(Boolean)) card.addPropertyWithValue('email', address);
   if (row.account) card.addPropertyWithValue('org', row.account);
   if (row.title) card.addPropertyWithValue('title', row.title);
-  if (row.phone) card.addPropertyWithValue('tel', row.phone);
+  for (const phone of (row.phone ?? '').split(';').filter(Boolean)) card.addPropertyWithValue('tel', phone);
   return card.toString();
 }

@@ -33,7 +33,7 @@ export const RECORD_FIELDS: Record<RecordKind, readonly RecordField[]> = {
     EMAILS,
     field('account', 'Name of an account', ['company', 'account name', 'organisation', 'organization']),
     field('title', 'Job title', ['job title', 'role']),
-    field('phone', 'Telephone', ['telephone', 'mobile']),
+    field('phone', 'Telephone numbers, separated by ;', ['telephone', 'mobile', 'phones']),
     OWNER,
   ],
   lead: [NAME, EMAILS, field('company', 'Company', ['organisation', 'organization']), field('status', 'Status', ['lead status']), OWNER],

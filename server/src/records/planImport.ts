@@ -305,7 +305,7 @@ export async function currentValues(tx: Tx, kind: RecordKind): Promise<Map<numbe
 const CURRENT = {
   account: sql`SELECT a.id, a.name, coalesce((SELECT string_agg(d.domain, ';' ORDER BY d.domain) FROM account_domains d WHERE d.account_id = a.id), '') AS domains, coalesce(p.name, '') AS parent, a.type, coalesce(u.email, '') AS owner
     FROM accounts a LEFT JOIN accounts p ON p.id = a.parent_id LEFT JOIN users u ON u.id = a.owner_id ORDER BY lower(a.name), a.id`,
-  contact: sql`SELECT c.id, c.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id), '') AS emails, coalesce(a.name, '') AS account, c.title, c.phone, coalesce(u.email, '') AS owner
+  contact: sql`SELECT c.id, c.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id), '') AS emails, coalesce(a.name, '') AS account, c.title, array_to_string(c.phones, ';') AS phone, coalesce(u.email, '') AS owner
     FROM contacts c LEFT JOIN accounts a ON a.id = c.account_id LEFT JOIN users u ON u.id = c.owner_id ORDER BY lower(c.name), c.id`,
   lead: sql`SELECT l.id, l.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id), '') AS emails, l.company, l.status, coalesce(u.email, '') AS owner
     FROM leads l LEFT JOIN users u ON u.id = l.owner_id ORDER BY lower(l.name), l.id`,

@@ -103,7 +103,7 @@ function readCard(text: string): Record<string, string> {
     emails: all('email').join(';'),
     account: (Array.isArray(organisation) ? flat(organisation[0]) : flat(organisation)).trim(),
     title: first('title').trim(),
-    phone: all('tel')[0] ?? '',
+    phone: all('tel').join(';'),
   };
 }
 

@@ -34,7 +34,8 @@ describe('three worker processes', () => {
     }
     stage.mailhost.faults.set({ delayMs: 25 });
     for (const address of addresses) await connect(stage, { token: crew.tokens.admin, address, settings: { readSinceDays: null } });
-    const busy = await until(holders, (held) => Object.keys(held).length === addresses.length);
+    // However slow the machine: some are being read, by more than one process.
+    const busy = await until(holders, (held) => new Set(Object.values(held)).size > 1, 90_000);
     const victim = workers.find((worker) => Object.values(busy).includes(String(worker.pid)));
     if (!victim) throw new Error(`nobody works: ${JSON.stringify(busy)}`);
     const orphans = addresses.filter((address) => busy[address] === String(victim.pid));
@@ -45,7 +46,7 @@ describe('three worker processes', () => {
     expect(orphans.length).toBeGreaterThan(0);
     for (const address of orphans) expect(after[address]).not.toBe(String(victim.pid));
     for (const address of addresses) expect(await compareWithMailbox(stage, address)).toEqual(NOTHING_WRONG);
-  }, 150_000);
+  }, 240_000);
 
   test('a worker killed three times at random points of a backfill loses and doubles nothing', async () => {
     const address = 'long@quillmere.example';

@@ -54,7 +54,7 @@ export function putMail(mailhost: Mailhost, address: string, mail: PlainEmail | 
 }
 
 /** Waits until what is asked for holds; fails with the last answer when it does not come. */
-export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, ms = 20_000): Promise<T> {
+export async function until<T>(ask: () => Promise<T>, holds: (value: T) => boolean, ms = 40_000): Promise<T> {
   const end = Date.now() + ms;
   for (;;) {
     const value = await ask();

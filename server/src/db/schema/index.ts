@@ -5,3 +5,5 @@ export * from './records';
 export * from './rules';
 export * from './runs';
 export * from './team';
+export * from './recordWork';
+export * from './repairs';

@@ -1,5 +1,18 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, date, foreignKey, index, integer, numeric, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  check,
+  date,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
 import { emails } from './mail';
 import { users } from './team';
@@ -12,6 +25,8 @@ export const accounts = pgTable(
     type: text().notNull().default(''),
     parentId: ref(),
     ownerId: ref().references(() => users.id),
+    /** Values of own fields by the field's key. */
+    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
     originEmailId: ref(),
     originRule: text(),
     /** Part of the record's filing address; short, and not to be guessed. */
@@ -46,8 +61,13 @@ export const contacts = pgTable(
     nameConfidence: numeric({ mode: 'number' }).notNull().default(1),
     accountId: ref().references(() => accounts.id, { onDelete: 'set null' }),
     title: text().notNull().default(''),
-    phone: text().notNull().default(''),
+    phones: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
     ownerId: ref().references(() => users.id),
+    /** Values of own fields by the field's key. */
+    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
     originEmailId: ref(),
     originRule: text(),
     createdAt: moment().notNull().defaultNow(),
@@ -63,7 +83,14 @@ export const leads = pgTable(
     nameConfidence: numeric({ mode: 'number' }).notNull().default(1),
     company: text().notNull().default(''),
     status: text().notNull().default(''),
+    title: text().notNull().default(''),
+    phones: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
     ownerId: ref().references(() => users.id),
+    /** Values of own fields by the field's key. */
+    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
     originEmailId: ref(),
     originRule: text(),
     /** Part of the record's filing address; short, and not to be guessed. */
@@ -121,6 +148,8 @@ export const deals = pgTable(
     currency: text().notNull().default(''),
     openedOn: date({ mode: 'string' }),
     closedOn: date({ mode: 'string' }),
+    /** Values of own fields by the field's key. */
+    own: jsonb().$type<Record<string, unknown>>().notNull().default({}),
     /** Part of the record's filing address; short, and not to be guessed. */
     filingCode: text()
       .notNull()
@@ -142,6 +171,8 @@ export const dealPeople = pgTable(
       .references(() => deals.id, { onDelete: 'cascade' }),
     kind: text().notNull(),
     personId: ref().notNull(),
+    /** What they are to the deal, such as "signs" or "engineering". */
+    role: text().notNull().default(''),
   },
   (t) => [primaryKey({ columns: [t.dealId, t.kind, t.personId] }), index('deal_people_by_person').on(t.kind, t.personId)],
 );

@@ -1,0 +1,101 @@
+import { describe, expect, test } from '@jest/globals';
+import type { Rulebook } from '../rulebook/schema';
+import { RULES } from '../rulebook/schema';
+import { PLAIN_DEAL } from './plainFacts';
+import { DAY, decided, NOW, rule } from '../testing/ruleWorld';
+import { docketSentences } from './docketSentences';
+import type { Decision, Pin } from './types';
+
+let serial = 0;
+const pin = (does: Pin['does'], kind: Pin['kind'], recordId: number | null, more: Partial<Pin> = {}): Pin => ({
+  id: (serial += 1),
+  does,
+  kind,
+  recordId,
+  recordName: recordId === null ? '' : `No. ${recordId}`,
+  reach: 'email',
+  by: 'Nadia',
+  at: NOW,
+  ...more,
+});
+const filedUnder = (decision: Decision): string[] => decision.filings.map((one) => `${one.kind}:${one.id}`).sort();
+const deal = (id: number) => ({ ...PLAIN_DEAL, id, name: `Deal ${id}`, people: ['contact:1'] });
+const asIs = (): void => undefined;
+
+describe('a pin', () => {
+  test('files an email under a record beside what the rules say', () => {
+    const decision = decided({ pins: [pin('file', 'account', 77)] }, asIs);
+    expect(filedUnder(decision)).toEqual(['account:10', 'account:77', 'contact:1']);
+    expect(decision.filings.find((one) => one.id === 77)?.rule).toBe(RULES.pin);
+  });
+
+  test('takes an email off a record that the rules would file it under, and leaves the others', () => {
+    expect(filedUnder(decided({ pins: [pin('takeOff', 'account', 10)] }, asIs))).toEqual(['contact:1']);
+  });
+
+  test('takes an email off everything: it is loose, and creates nobody', () => {
+    const decision = decided({ from: 'new@unknown.example', pins: [pin('takeOff', null, null)] }, (book: Rulebook) => {
+      book.create = { ...book.create, people: 'contact', after: 'firstEmail' };
+    });
+    expect(decision).toMatchObject({ outcome: 'loose', filings: [], creations: [], questions: [], visibility: 'owner' });
+  });
+
+  test('that files it after everything was taken off stands alone', () => {
+    const pins = [pin('takeOff', null, null), pin('file', 'account', 77, { at: NOW + 1 })];
+    expect(filedUnder(decided({ pins }, asIs))).toEqual(['account:77']);
+  });
+
+  test('settles the deal: none is looked for beside the one that is named', () => {
+    const waiting = decided({}, asIs, [deal(1), deal(2)]);
+    expect(waiting.outcome).toBe('waiting');
+    const answered = decided({ pins: [pin('file', 'deal', 2)] }, asIs, [deal(1), deal(2)]);
+    expect(answered.outcome).toBe('filed');
+    expect(filedUnder(answered)).toEqual(['account:10', 'contact:1', 'deal:2']);
+    const none = decided({ pins: [pin('takeOff', 'deal', null)] }, asIs, [deal(1), deal(2)]);
+    expect(none).toMatchObject({ outcome: 'filed', questions: [] });
+    expect(filedUnder(none)).toEqual(['account:10', 'contact:1']);
+  });
+
+  test('that takes a deal off does not let the email hop to the next deal', () => {
+    expect(filedUnder(decided({ pins: [pin('takeOff', 'deal', 1)] }, asIs, [deal(1), deal(2)]))).toEqual(['account:10', 'contact:1']);
+  });
+
+  test('goes before rules that keep out or leave loose', () => {
+    const shutOut = (book: Rulebook): void => {
+      book.keepOut.rules = [
+        rule('keepOut', { fact: 'participant', which: 'sender', test: { is: 'address', value: 'ida@harbour.example' } }, { do: 'keepOut' }),
+      ];
+      book.takeIn.scope = 'byHand';
+    };
+    expect(decided({}, shutOut).outcome).toBe('kept out');
+    const decision = decided({ pins: [pin('file', 'deal', 5)] }, shutOut, [deal(5)]);
+    expect(decision.outcome).toBe('filed');
+    expect(filedUnder(decision)).toEqual(['deal:5']);
+  });
+
+  test('that settles takes the questions away and leaves the rest', () => {
+    const decision = decided({ pins: [pin('settle', null, null)] }, asIs, [deal(1), deal(2)]);
+    expect(decision).toMatchObject({ outcome: 'filed', questions: [] });
+  });
+
+  test('that seals leaves nothing for anybody but the owners', () => {
+    const decision = decided({ pins: [pin('file', 'account', 10), pin('seal', null, null)] }, (book) => (book.share.level = 'everyone'));
+    expect(decision).toMatchObject({ outcome: 'sealed', filings: [], creations: [], questions: [], visibility: 'owner' });
+    expect(decision.docket[0]).toMatchObject({ stop: 'share', rule: RULES.seal });
+  });
+
+  test.each([
+    ['file', 'takeOff', ['contact:1']],
+    ['takeOff', 'file', ['account:10', 'contact:1']],
+  ] as const)('said later than another about the same record holds: %s, then %s', (first, second, expected) => {
+    // The order of the list is not the order of time.
+    const pins = [pin(second, 'account', 10, { at: NOW + DAY }), pin(first, 'account', 10)];
+    expect(filedUnder(decided({ pins }, asIs))).toEqual([...expected]);
+  });
+
+  test('stands in the docket with who said it, about what, and when', () => {
+    const decision = decided({ pins: [pin('file', 'deal', 5, { reach: 'conversation', recordName: 'Outer harbour' })] }, asIs, [deal(5)]);
+    const said = docketSentences(decision.docket).flatMap((entry) => entry.because);
+    expect(said).toContain('Nadia filed the conversation under the deal Outer harbour on 2026-05-04.');
+  });
+});

@@ -1,0 +1,70 @@
+import type { RecordKind } from '../directory/directory';
+import { RULES } from '../rulebook/schema';
+import type { DecisionFacts, Evidence, Filing, Pin } from './types';
+
+/** What the pins on an email mean for its decision. */
+export interface PinVerdict {
+  /** Records that a person put it under. */
+  filings: Filing[];
+  /** Whether a person took it off this record, or off all of its kind. */
+  isOff: (kind: RecordKind, id: number) => boolean;
+  /** A person said about its deal: filed it under one, or took it off one. No other is looked for. */
+  dealIsSaid: boolean;
+  /** A person took it off everything: only what people file it under by hand stands. */
+  offEverything: boolean;
+  /** Questions about these kinds of record, or all questions, have their answer. */
+  answers: (about: RecordKind | 'hold' | 'filing' | 'person') => boolean;
+  sealed: boolean;
+  evidence: Evidence[];
+}
+
+/**
+ * Weighs the pins on an email, the latest last. The later word about a record holds; what was taken off as a whole stays off for the rules,
+ * and a record that is filed by hand after that stands alone.
+ */
+export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
+  const filed = new Map<string, Filing>();
+  const off = new Set<string>();
+  const kindsOff = new Set<RecordKind>();
+  const saidOf = new Set<RecordKind>();
+  let offEverything = false;
+  let settled = false;
+  let sealed = false;
+  const ordered = pins.length > 1 ? [...pins].sort((one, other) => one.at - other.at || one.id - other.id) : pins;
+  for (const pin of ordered) {
+    const { kind, recordId } = pin;
+    if (pin.does === 'seal') sealed = true;
+    if (pin.does === 'settle') settled = true;
+    if (kind !== null) saidOf.add(kind);
+    if (pin.does === 'file' && kind !== null && recordId !== null) {
+      filed.set(`${kind}:${recordId}`, { kind, id: recordId, rule: pin.reach === 'email' ? RULES.pin : RULES.pinOfConversation });
+      off.delete(`${kind}:${recordId}`);
+    }
+    if (pin.does !== 'takeOff') continue;
+    for (const [key, filing] of filed) {
+      const concerned = kind === null || (filing.kind === kind && (recordId === null || recordId === filing.id));
+      if (concerned) filed.delete(key);
+    }
+    if (kind === null) offEverything = true;
+    else if (recordId === null) kindsOff.add(kind);
+    else off.add(`${kind}:${recordId}`);
+  }
+  const isOff = (kind: RecordKind, id: number): boolean => {
+    const key = `${kind}:${id}`;
+    return !filed.has(key) && (offEverything || kindsOff.has(kind) || off.has(key));
+  };
+  return {
+    filings: [...filed.values()],
+    isOff,
+    dealIsSaid: saidOf.has('deal') || offEverything,
+    offEverything,
+    answers: (about) =>
+      settled || offEverything || (about === 'hold' || about === 'filing' ? pins.length > 0 : about !== 'person' && saidOf.has(about)),
+    sealed,
+    evidence: ordered.map(evidenceOf),
+  };
+}
+
+function evidenceOf({ does, kind, recordId, recordName, reach, by, at }: Pin): Evidence {
+  return { fact: 'pin', does, kind, record: recordId === null ? null : recordName, reach, by, at };
+}

@@ -1,0 +1,100 @@
+import { isSupportedCountry, parsePhoneNumberFromString } from 'libphonenumber-js/min';
+import type { CountryCode } from 'libphonenumber-js/min';
+import { bodyParts } from '../message/bodyParts';
+import { companyNameFromDomain } from './companyName';
+import { nameKey } from './nameKey';
+
+/** What a signature block says of the person who wrote; empty where it is not certain. */
+export interface SignatureFacts {
+  title: string;
+  /** International form, such as `+44 20 7946 0018`. */
+  phones: string[];
+  company: string;
+}
+
+const NOTHING: SignatureFacts = { title: '', phones: [], company: '' };
+const MAX_LINES = 12;
+const PHONE_LINE = /(?:\+|\b00|\(0|\b0)[\d\s().\/-]{6,}\d/;
+const FAX = /\bfax\b|^\s*f\s*[:.]/i;
+/** Words by which a line says where somebody is, not what they are. */
+const PLACE = /\b(?:street|strasse|straße|road|rue|avenue|p\.?\s?o\.? box|postbus|floor|gate|harbour road|vat|reg\.? no)\b/i;
+
+/**
+ * Reads title, telephone numbers and company from the signature under an email's own text.
+ *
+ * Certain only: the signature must hold the person's name; the title stands right under it or behind it; a company counts where it fits
+ * the domain; numbers count in international form, or in national form where the domain names the country.
+ *
+ * @param name the person's name as it is known
+ */
+export function readSignature(text: string, name: string, domain: string): SignatureFacts {
+  const block = bodyParts(text)
+    .filter((part) => part.kind === 'signature')
+    .map((part) => part.text)
+    .join('\n');
+  const lines = block
+    .split('\n')
+    .map((line) => line.replace(/^[\s*_>|-]+|[\s*_|-]+$/g, '').trim())
+    .filter(Boolean)
+    .slice(0, MAX_LINES);
+  const key = nameKey(name);
+  const at = key === '' ? -1 : lines.findIndex((line) => startsWithName(line, key));
+  if (at < 0) return NOTHING;
+  const own = afterName(lines[at] ?? '', key);
+  const company = companyNameFromDomain(domain);
+  const found = (own ? [own] : lines.slice(at + 1, at + 2))
+    .map((line) => titleAndCompany(line, company))
+    .find((one) => one.title || one.company);
+  const later = lines.slice(at + 1).find((line) => company !== null && nameKey(line) === nameKey(company));
+  return {
+    title: found?.title ?? '',
+    company: found?.company || later || '',
+    phones: [...new Set(lines.slice(at).flatMap((line) => phonesIn(line, countryOf(domain))))],
+  };
+}
+
+/** "Ida Brandt", or with something behind a comma or a bar. */
+function startsWithName(line: string, key: string): boolean {
+  return nameKey(line) === key || nameKey(line.split(/[,|•·]|\s[-–—]\s/)[0] ?? '') === key;
+}
+
+function afterName(line: string, key: string): string {
+  if (nameKey(line) === key) return '';
+  const parts = line.split(/\s*[,|•·]\s*|\s[-–—]\s/);
+  return nameKey(parts[0] ?? '') === key ? parts.slice(1).join(', ') : '';
+}
+
+function titleAndCompany(line: string, company: string | null): { title: string; company: string } {
+  if (line.length > 90 || /[@\d]|https?:|www\./i.test(line) || PLACE.test(line)) return { title: '', company: '' };
+  const parts = line.split(/\s*[,|•·]\s*|\s[-–—]\s|\s+(?:at|bei|chez)\s+/).filter(Boolean);
+  const isCompany = (part: string): boolean => company !== null && nameKey(part) === nameKey(company);
+  const theirs = parts.find(isCompany) ?? '';
+  const title = parts.filter((part) => !isCompany(part)).join(', ');
+  // Without the company beside it, one plain phrase is a title; more is a guess.
+  const plain = /^\p{L}[\p{L}\s.&/'’()-]{2,58}$/u.test(title) && title.split(/\s+/).length <= 6;
+  return { title: plain || (theirs !== '' && title.length <= 60) ? title : '', company: theirs };
+}
+
+function countryOf(domain: string): CountryCode | null {
+  const last = domain.slice(domain.lastIndexOf('.') + 1).toUpperCase();
+  const code = last === 'UK' ? 'GB' : last;
+  return isSupportedCountry(code) ? code : null;
+}
+
+function phonesIn(line: string, country: CountryCode | null): string[] {
+  if (FAX.test(line)) return [];
+  const written = PHONE_LINE.exec(line)?.[0];
+  if (!written) return [];
+  const number = parsePhoneNumberFromString(written, country ?? undefined);
+  if (number?.isValid()) return [number.formatInternational()];
+  // A country code that no plan knows: kept as written where it can only be an international number (E.164: 8 to 15 digits).
+  const digits = written.replace(/\D/g, '');
+  return written.startsWith('+') && digits.length >= 8 && digits.length <= 15
+    ? [
+        written
+          .replace(/[().\/-]/g, ' ')
+          .replace(/\s+/g, ' ')
+          .trim(),
+      ]
+    : [];
+}

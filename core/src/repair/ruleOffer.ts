@@ -1,0 +1,69 @@
+import type { RecordKind } from '../directory/directory';
+import type { Action, Rule, RuleStop } from '../rulebook/rule';
+
+/** One email that people filed under a record, or took off one, by hand. */
+export interface RepairedEmail {
+  does: 'file' | 'takeOff';
+  /** Null: every record. */
+  kind: RecordKind | null;
+  recordId: number | null;
+  recordName: string;
+  /** Addresses of the people outside who take part. */
+  externals: readonly string[];
+}
+
+/** A rule that would have done what people keep doing by hand. */
+export interface RuleOffer {
+  because: string;
+  stop: RuleStop;
+  rule: Pick<Rule<Action<RuleStop>>, 'name' | 'note' | 'when' | 'then'>;
+}
+
+/** Repairs alike before a rule is offered. */
+export const REPAIRS_FOR_OFFER = 3;
+
+/**
+ * The rule that would have done these repairs, all of one deed about one record; null when they are too few, or when the emails have
+ * nobody outside in common.
+ */
+export function ruleOffer(repaired: readonly RepairedEmail[], isPublicProvider: (domain: string) => boolean): RuleOffer | null {
+  const [first] = repaired;
+  if (!first || repaired.length < REPAIRS_FOR_OFFER) return null;
+  const who = inCommon(
+    repaired.map((one) => one.externals),
+    isPublicProvider,
+  );
+  const action = actionFor(first);
+  if (who === null || action === null) return null;
+  const { words, stop, then } = action;
+  const test = who.includes('@') ? ({ is: 'address', value: who } as const) : ({ is: 'domain', value: who, exactly: false } as const);
+  return {
+    because: `${repaired.length} emails with ${who} were ${words} by hand.`,
+    stop,
+    rule: { name: `${who} ${words}`, note: 'What people did by hand.', when: { fact: 'participant', which: 'any', test }, then },
+  };
+}
+
+/** Where different people of one company take part, the company's domain; else the one address that all have in common. */
+function inCommon(externals: readonly (readonly string[])[], isPublicProvider: (domain: string) => boolean): string | null {
+  const [first = [], ...others] = externals;
+  const address = first.find((one) => others.every((other) => other.includes(one)));
+  const domainOf = (one: string): string => one.slice(one.lastIndexOf('@') + 1);
+  const everyone = new Set(externals.flat());
+  const domain = first
+    .map(domainOf)
+    .find((one) => !isPublicProvider(one) && others.every((other) => other.some((it) => domainOf(it) === one)));
+  const peopleThere = [...everyone].filter((one) => domainOf(one) === domain).length;
+  if (domain !== undefined && (address === undefined || peopleThere > 1)) return domain;
+  return address ?? null;
+}
+
+function actionFor({ does, kind, recordId, recordName }: RepairedEmail): { words: string; stop: RuleStop; then: Action<RuleStop> } | null {
+  if (does === 'file') {
+    if (kind === null || recordId === null) return null;
+    return { words: `filed under ${recordName}`, stop: 'match', then: { do: 'fileUnder', kind, id: recordId, name: recordName } };
+  }
+  if (kind === null) return { words: 'taken off every record', stop: 'takeIn', then: { do: 'leaveLoose' } };
+  if (kind === 'deal') return { words: 'taken off deals', stop: 'match', then: { do: 'neverDeals' } };
+  return kind === 'account' ? { words: 'taken off accounts', stop: 'match', then: { do: 'neverAccounts' } } : null;
+}

@@ -1,0 +1,78 @@
+import { sql } from 'drizzle-orm';
+import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { id, moment, ref } from './columns';
+import { emails } from './mail';
+import { users } from './team';
+
+/** What a person put right in one step, and can take back as one. */
+export const repairs = pgTable(
+  'repairs',
+  {
+    id: id(),
+    userId: ref()
+      .notNull()
+      .references(() => users.id),
+    at: moment().notNull().defaultNow(),
+    /** In words; names records and people outside, never what an email says. */
+    summary: text().notNull(),
+    /** How many emails it was said about. */
+    emails: integer().notNull(),
+    /** Records that it created. */
+    created: jsonb().$type<{ kind: string; id: number }[]>().notNull().default([]),
+    /** It seals: nobody else learns of it. */
+    sealed: boolean().notNull().default(false),
+    undoneAt: moment(),
+  },
+  (t) => [index('repairs_by_user').on(t.userId, t.id.desc())],
+);
+
+/** A decision by a person about an email, or about its conversation from there; rules never overturn it. */
+export const pins = pgTable(
+  'pins',
+  {
+    id: id(),
+    repairId: ref()
+      .notNull()
+      .references(() => repairs.id),
+    userId: ref()
+      .notNull()
+      .references(() => users.id),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    does: text().notNull(),
+    /** Null: about no record, or about every one. */
+    kind: text(),
+    /** Null: every one of the kind. */
+    recordId: ref(),
+    reach: text().notNull(),
+    at: moment().notNull().defaultNow(),
+    releasedAt: moment(),
+  },
+  (t) => [
+    index('pins_standing')
+      .on(t.emailId)
+      .where(sql`${t.releasedAt} is null`),
+    index('pins_by_record').on(t.kind, t.recordId),
+    check('pins_deed_known', sql`${t.does} in ('file', 'takeOff', 'settle', 'seal')`),
+    check('pins_reach_known', sql`${t.reach} in ('email', 'onward', 'soFar', 'conversation')`),
+  ],
+);
+
+/** A waiting email that was passed to a colleague to decide. */
+export const deskPasses = pgTable(
+  'desk_passes',
+  {
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    toUserId: ref()
+      .notNull()
+      .references(() => users.id),
+    byUserId: ref()
+      .notNull()
+      .references(() => users.id),
+    at: moment().notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.emailId] }), index('desk_passes_by_user').on(t.toUserId)],
+);

@@ -1,0 +1,124 @@
+import type { Desk, DeskCase, Person, User } from '@fulvet/contract';
+import type { CompiledRulebook, DealScore, Docket, Question } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { asPerson } from '../mail/emailRows';
+import { dealScores } from './likely';
+
+const MOST_EMAILS = 200;
+
+interface WaitingRow {
+  [column: string]: unknown;
+  id: number;
+  conversation_id: number;
+  sent_at: string;
+  subject: string | null;
+  questions: Question[] | null;
+  docket: Docket | null;
+  from_address: string | null;
+  from_name: string | null;
+  passed_by: string | null;
+}
+
+/**
+ * What waits, as questions: one answer settles all emails that ask the same. Of the reader's own mailboxes and what colleagues passed on, or
+ * all. Where the reader may not read an email, it is counted, and who reads it decides.
+ */
+export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit: number, rulebook: CompiledRulebook): Promise<Desk> {
+  const mine = sql`(${user.id} = ANY(e.owner_ids) AND (p.to_user_id IS NULL OR p.to_user_id = ${user.id}) OR p.to_user_id = ${user.id})`;
+  const { rows } = await tx.execute<WaitingRow>(sql`
+    SELECT e.id, e.conversation_id, e.sent_at, c.subject, k.questions, k.docket, f.address AS from_address, f.name AS from_name, CASE WHEN p.to_user_id = ${user.id} THEN u.name END AS passed_by
+    FROM emails e JOIN dockets k ON k.email_id = e.id LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN desk_passes p ON p.email_id = e.id LEFT JOIN users u ON u.id = p.by_user_id
+      LEFT JOIN LATERAL (SELECT address, name FROM participants x WHERE x.email_id = e.id AND x.role = 'from' LIMIT 1) f ON true
+    WHERE e.outcome = 'waiting' AND ${whose === 'mine' ? mine : sql`true`} ORDER BY e.sent_at DESC, e.id DESC`);
+  const cases = casesOf(rows, rulebook);
+  const details = await candidateDetails(tx, cases);
+  const arriving = await tx.execute<{ day: string; emails: number }>(sql`
+    SELECT to_char(d, 'YYYY-MM-DD') AS day, count(e.id)::int AS emails FROM generate_series(date_trunc('day', now()) - interval '13 days', date_trunc('day', now()), interval '1 day') d
+      LEFT JOIN emails e ON e.sent_at >= d AND e.sent_at < d + interval '1 day' AND (e.outcome = 'waiting' OR EXISTS (SELECT FROM pins x WHERE x.email_id = e.id)) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}
+    GROUP BY d ORDER BY d`);
+  return {
+    cases: cases.slice(0, limit).map((one) => ({
+      ...one,
+      candidates: one.candidates.map((it) => ({ ...it, detail: details.get(`${one.kind}:${it.id}`) ?? '' })),
+    })),
+    left: cases.length,
+    emails: rows.length,
+    arriving: arriving.rows,
+  };
+}
+
+/** Emails that ask the same: about a person wherever they write, about all else within a conversation. The question of most emails first. */
+function casesOf(rows: readonly WaitingRow[], rulebook: CompiledRulebook): DeskCase[] {
+  const byKey = new Map<string, { made: DeskCase; conversations: Set<number> }>();
+  for (const row of rows) {
+    const [question] = row.questions ?? [];
+    if (!question) continue;
+    const kind = question.kind ?? (question.about === 'deal' ? 'deal' : 'account');
+    const where = question.about === 'person' ? question.domain : row.conversation_id;
+    const key = `${question.about} ${where ?? ''} ${question.candidates
+      .map((one) => one.id)
+      .sort()
+      .join(',')}`;
+    const known = byKey.get(key);
+    if (known) {
+      known.conversations.add(row.conversation_id);
+      known.made.count += 1;
+      if (known.made.emails.length < MOST_EMAILS) known.made.emails.push(row.id);
+      known.made.firstAt = new Date(row.sent_at).toISOString();
+      known.made.conversations = known.conversations.size;
+      continue;
+    }
+    const scores = dealScores(row.docket ?? []);
+    const at = new Date(row.sent_at).toISOString();
+    const made: DeskCase = {
+      key,
+      about: question.about,
+      kind,
+      domain: question.domain,
+      candidates: question.candidates.map((one) => ({ ...one, detail: '', ...scoreOf(one.id, kind === 'deal' ? scores : []) })),
+      emails: [row.id],
+      count: 1,
+      conversations: 1,
+      subject: row.subject,
+      from:
+        row.from_address === null
+          ? null
+          : asPerson({ role: 'from' as Person['role'], address: row.from_address, name: row.from_name ?? '' }, rulebook),
+      firstAt: at,
+      lastAt: at,
+      passedBy: row.passed_by,
+    };
+    byKey.set(key, { made, conversations: new Set([row.conversation_id]) });
+  }
+  return [...byKey.values()]
+    .map((one) => one.made)
+    .sort(
+      (one, other) =>
+        Number(other.passedBy !== null) - Number(one.passedBy !== null) || other.count - one.count || (one.lastAt < other.lastAt ? 1 : -1),
+    );
+}
+
+function scoreOf(id: number, scores: readonly DealScore[]): { score: number | null; why: string[] } {
+  const found = scores.find((one) => one.id === id);
+  if (!found) return { score: null, why: [] };
+  return {
+    score: found.score,
+    why: [
+      `${found.people} of its ${found.of} people`,
+      ...(found.owner ? ['its owner has the email'] : []),
+      ...(found.words.length > 0 ? [`the subject says ${found.words.map((word) => `“${word}”`).join(', ')}`] : []),
+      ...(found.days === null ? [] : [found.days === 0 ? 'used the same day' : `used ${found.days} days before`]),
+    ],
+  };
+}
+
+async function candidateDetails(tx: Tx, cases: readonly DeskCase[]): Promise<Map<string, string>> {
+  const idsOf = (kind: DeskCase['kind']): number[] => [
+    ...new Set(cases.filter((one) => one.kind === kind).flatMap((one) => one.candidates.map((it) => it.id))),
+  ];
+  const { rows } = await tx.execute<{ kind: string; id: number; detail: string }>(sql`
+    SELECT 'deal' AS kind, d.id, concat_ws(' · ', d.code, nullif(d.stage, ''), a.name) AS detail FROM deals d LEFT JOIN accounts a ON a.id = d.account_id WHERE d.id = ANY(${sql.param(idsOf('deal'))}::bigint[])
+    UNION ALL SELECT 'account', a.id, concat_ws(' · ', nullif(a.type, ''), (SELECT string_agg(domain, ', ' ORDER BY domain) FROM account_domains d WHERE d.account_id = a.id)) FROM accounts a WHERE a.id = ANY(${sql.param(idsOf('account'))}::bigint[])`);
+  return new Map(rows.map((row) => [`${row.kind}:${row.id}`, row.detail]));
+}

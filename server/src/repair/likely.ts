@@ -1,0 +1,110 @@
+import type { LikelyRecord } from '@fulvet/contract';
+import { rankLikely } from '@fulvet/core';
+import type { CompiledRulebook, DealScore, Docket, LikelyEvidence, Question, RecordKind } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { searchRecords } from '../records/recordList';
+
+const RECENT_DAYS = 14;
+
+/** Records under which an email may belong, by what the reader may know: the likeliest first, those of the name that is asked for before all. */
+export async function likelyRecords(
+  tx: Tx,
+  emailId: number,
+  userId: number,
+  text: string,
+  rulebook: CompiledRulebook,
+): Promise<LikelyRecord[]> {
+  const evidence = await evidenceOf(tx, emailId, userId, rulebook);
+  const wanted = text.trim();
+  if (wanted === '') return rankLikely(evidence).map(asAnswer);
+  const found = (await searchRecords(tx, wanted)).map((one): LikelyEvidence => ({
+    ...one,
+    reason: {
+      why: 'name',
+      begins:
+        one.name
+          .toLowerCase()
+          .split(/\s+/)
+          .some((word) => word.startsWith(wanted.toLowerCase())) || one.name.toLowerCase().startsWith(wanted.toLowerCase()),
+    },
+  }));
+  const keys = new Set(found.map((one) => `${one.kind}:${one.id}`));
+  return rankLikely([...found, ...evidence.filter((one) => keys.has(`${one.kind}:${one.id}`))], 20).map(asAnswer);
+}
+
+const asAnswer = ({ kind, id, name, detail, why }: ReturnType<typeof rankLikely>[number]): LikelyRecord => ({
+  kind,
+  id,
+  name,
+  detail,
+  why,
+});
+
+async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: CompiledRulebook): Promise<LikelyEvidence[]> {
+  const { rows: docketRows } = await tx.execute<{ questions: Question[]; docket: Docket }>(
+    sql`SELECT questions, docket FROM dockets WHERE email_id = ${emailId}`,
+  );
+  const { rows: people } = await tx.execute<{ address: string }>(
+    sql`SELECT DISTINCT address FROM participants WHERE email_id = ${emailId} AND role IN ('from', 'to', 'cc', 'bcc')`,
+  );
+  const addresses = people.map((one) => one.address).filter((one) => !rulebook.isOurs(one, domainOf(one)));
+  const keys = addresses.map((one) => rulebook.personKey(one));
+  const domains = [...new Set(addresses.map(domainOf))].filter((one) => !rulebook.isPublicProvider(one));
+  const { rows } = await tx.execute<{
+    kind: RecordKind;
+    id: number;
+    name: string;
+    detail: string;
+    why: string;
+    via: string;
+    n: number;
+    open: boolean;
+  }>(sql`
+    WITH here AS (SELECT kind, person_id, address FROM person_addresses WHERE address = ANY(${sql.param(keys)}::text[])),
+      theirs AS (SELECT DISTINCT c.account_id AS id, h.address AS via FROM here h JOIN contacts c ON h.kind = 'contact' AND c.id = h.person_id WHERE c.account_id IS NOT NULL
+        UNION SELECT d.account_id, d.domain FROM account_domains d WHERE d.domain = ANY(${sql.param(domains)}::text[]))
+    SELECT h.kind, h.person_id AS id, coalesce(c.name, l.name) AS name, h.address AS detail, 'person' AS why, h.address AS via, 1 AS n, true AS open FROM here h LEFT JOIN contacts c ON h.kind = 'contact' AND c.id = h.person_id LEFT JOIN leads l ON h.kind = 'lead' AND l.id = h.person_id
+    UNION ALL SELECT 'account', a.id, a.name, a.type, 'account', min(t.via), 1, true FROM theirs t JOIN accounts a ON a.id = t.id GROUP BY a.id
+    UNION ALL SELECT 'deal', d.id, d.name, concat_ws(' · ', d.code, nullif(d.stage, '')), 'deal', '', count(h.person_id)::int, d.open FROM deals d LEFT JOIN deal_people p ON p.deal_id = d.id LEFT JOIN here h ON h.kind = p.kind AND h.person_id = p.person_id
+      WHERE h.person_id IS NOT NULL OR d.account_id IN (SELECT id FROM theirs) GROUP BY d.id
+    UNION ALL SELECT f.kind, f.record_id, coalesce(a.name, c.name, l.name, d.name), coalesce(concat_ws(' · ', d.code, nullif(d.stage, '')), ''), 'conversation', '', count(*)::int, true
+      FROM emails this JOIN emails o ON o.conversation_id = this.conversation_id AND o.id <> this.id JOIN filings f ON f.email_id = o.id
+      LEFT JOIN accounts a ON f.kind = 'account' AND a.id = f.record_id LEFT JOIN contacts c ON f.kind = 'contact' AND c.id = f.record_id LEFT JOIN leads l ON f.kind = 'lead' AND l.id = f.record_id LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id
+      WHERE this.id = ${emailId} AND coalesce(a.id, c.id, l.id, d.id) IS NOT NULL GROUP BY 1, 2, 3, 4
+    UNION ALL SELECT DISTINCT p.kind, p.record_id, coalesce(a.name, c.name, l.name, d.name), '', 'recent', '', 1, true FROM pins p
+      LEFT JOIN accounts a ON p.kind = 'account' AND a.id = p.record_id LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.record_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.record_id LEFT JOIN deals d ON p.kind = 'deal' AND d.id = p.record_id
+      WHERE p.user_id = ${userId} AND p.does = 'file' AND p.released_at IS NULL AND p.at > now() - make_interval(days => ${RECENT_DAYS}) AND coalesce(a.id, c.id, l.id, d.id) IS NOT NULL`);
+  const found = rows.map(({ kind, id, name, detail, why, via, n, open }): LikelyEvidence => ({
+    kind,
+    id,
+    name,
+    detail,
+    reason:
+      why === 'person'
+        ? { why, address: via }
+        : why === 'account'
+          ? { why, via }
+          : why === 'deal'
+            ? { why, people: n, open }
+            : why === 'conversation'
+              ? { why, emails: n }
+              : { why: 'recent' },
+  }));
+  const [docket] = docketRows;
+  const scores = docket ? dealScores(docket.docket) : [];
+  const details = new Map(found.map((one) => [`${one.kind}:${one.id}`, one.detail]));
+  const asked = (docket?.questions ?? []).flatMap((question) =>
+    question.candidates.map((one): LikelyEvidence => {
+      const score = question.kind === 'deal' ? (scores.find((it) => it.id === one.id)?.score ?? null) : null;
+      return { kind: question.kind, ...one, detail: details.get(`${question.kind}:${one.id}`) ?? '', reason: { why: 'candidate', score } };
+    }),
+  );
+  return [...found, ...asked];
+}
+
+export function dealScores(docket: Docket): readonly DealScore[] {
+  return docket.flatMap((entry) => entry.evidence.flatMap((one) => (one.fact === 'deal scores' ? one.scores : [])));
+}
+
+const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);

@@ -1,0 +1,43 @@
+import type { repairRequest, RepairResult } from '@fulvet/contract';
+import { REPAIRS_FOR_OFFER, ruleOffer } from '@fulvet/core';
+import type { CompiledRulebook, RepairedEmail } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../db/database';
+
+/** Later repairs say more than earlier ones; more of them than this are not asked. */
+const LAST = 10;
+
+/** The rule that would have done what this and the last repairs alike did; of mail that the reader may read. */
+export async function offerFor(
+  tx: Tx,
+  order: Pick<z.output<typeof repairRequest>, 'file' | 'takeOff'>,
+  rulebook: CompiledRulebook | undefined,
+): Promise<RepairResult['offer']> {
+  const deeds = [
+    ...order.file.map((one) => ({ does: 'file' as const, ...one })),
+    ...order.takeOff.map((one) => ({ does: 'takeOff' as const, ...one })),
+  ];
+  if (!rulebook || deeds.length !== 1) return null;
+  const [deed] = deeds;
+  if (!deed) return null;
+  const { rows } = await tx.execute<{ record_name: string | null; externals: string[] }>(sql`
+    SELECT coalesce(a.name, l.name, d.name, c.name) AS record_name, q.externals FROM (
+        SELECT DISTINCT ON (p.email_id) p.email_id, p.id, p.kind, p.record_id, ARRAY(SELECT DISTINCT x.address FROM participants x WHERE x.email_id = p.email_id AND x.role IN ('from', 'to', 'cc', 'bcc') ORDER BY 1) AS externals
+        FROM pins p WHERE p.released_at IS NULL AND p.does = ${deed.does} AND p.kind IS NOT DISTINCT FROM ${deed.kind} AND p.record_id IS NOT DISTINCT FROM ${deed.id}::bigint ORDER BY p.email_id, p.id DESC) q
+      LEFT JOIN accounts a ON q.kind = 'account' AND a.id = q.record_id LEFT JOIN leads l ON q.kind = 'lead' AND l.id = q.record_id
+      LEFT JOIN deals d ON q.kind = 'deal' AND d.id = q.record_id LEFT JOIN contacts c ON q.kind = 'contact' AND c.id = q.record_id
+    ORDER BY q.id DESC LIMIT ${LAST}`);
+  const repaired = rows.map((row): RepairedEmail => ({
+    does: deed.does,
+    kind: deed.kind,
+    recordId: deed.id,
+    recordName: row.record_name ?? '',
+    externals: row.externals.filter((one) => !rulebook.isOurs(one, one.slice(one.lastIndexOf('@') + 1))),
+  }));
+  // The last three alike are what is asked about; where more agree, the offer rests on all of them.
+  return (
+    ruleOffer(repaired, (domain) => rulebook.isPublicProvider(domain)) ??
+    ruleOffer(repaired.slice(0, REPAIRS_FOR_OFFER), (domain) => rulebook.isPublicProvider(domain))
+  );
+}

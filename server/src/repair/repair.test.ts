@@ -1,0 +1,285 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { until } from '../testing/mailboxTools';
+import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
+import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+
+type Who = keyof Crew['tokens'];
+let server: TestServer;
+let crew: Crew;
+const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
+const rep = (method: string, path: string, body?: unknown) => as('rep')(method, path, body);
+const admin = (method: string, path: string, body?: unknown) => as('admin')(method, path, body);
+
+const ida = 'Ida Brandt <ida@harbour.example>';
+const US = 'rep@quillmere.example';
+const mail = (id: string, more: Partial<PlainEmail> = {}): PlainEmail => ({ id, from: ida, to: US, subject: id, ...more });
+const day = (n: number): string => `${String(n).padStart(2, '0')} May 2026 10:00:00 +0000`;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  await admin('POST', '/records/account/import', {
+    text: 'name,domains\nHarbour Oriel,harbour.example\nTidewise,tidewise.example\nReef North,reef.example\nReef South,reef.example\n',
+  });
+  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n' });
+  await admin('POST', '/records/deal/import', {
+    text: 'code,name,account,people,open\nQH-1001,Outer harbour,Harbour Oriel,ida@harbour.example,yes\nQH-1002,Inner basin,Harbour Oriel,ida@harbour.example,yes\n',
+  });
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
+  await importMail(server, crew.tokens.admin, US, {
+    'rep.mbox': mbox([
+      mail('first', { date: day(1) }),
+      mail('second', { date: day(2), references: '<first>' }),
+      mail('third', { date: day(3), references: '<first>' }),
+      mail('alone', { date: day(4) }),
+      mail('other-1', { date: day(5), from: 'Kim Aster <kim@unknown.example>' }),
+      mail('other-2', {
+        date: day(6),
+        from: 'Kim Aster <kim@unknown.example>',
+        text: 'Hello\n\n-- \nKim Aster\nHarbour Pilot\n+44 20 7946 0018\n',
+      }),
+      mail('other-3', { date: day(7), from: 'Kim Aster <kim@unknown.example>' }),
+      mail('reef', { date: day(8), from: 'Ola <ola@reef.example>' }),
+    ]),
+  });
+}, 60_000);
+afterAll(() => server.remove());
+
+async function emailOf(messageId: string): Promise<Answer['json']> {
+  const [row] = await owner(server.ownerUrl, 'SELECT id FROM emails WHERE message_id = $1', [messageId]);
+  return { id: Number(row?.id), ...(await rep('GET', `/emails/${String(row?.id)}`)).json };
+}
+const idOf = async (messageId: string): Promise<number> => (await emailOf(messageId)).id;
+const under = async (messageId: string): Promise<string[]> =>
+  (await emailOf(messageId)).filings.map((one: { name: string }) => one.name).sort();
+async function recordId(kind: string, name: string): Promise<number> {
+  const [row] = await owner(server.ownerUrl, `SELECT id FROM ${kind}s WHERE name = $1`, [name]);
+  return Number(row?.id);
+}
+
+/** All that decisions say, but for when they were made. */
+const standing = () =>
+  owner(
+    server.ownerUrl,
+    `SELECT e.message_id, e.outcome, e.visibility, e.stops, k.docket, k.questions, (SELECT jsonb_agg(to_jsonb(f) ORDER BY f.kind, f.record_id) FROM filings f WHERE f.email_id = e.id) AS filings
+     FROM emails e LEFT JOIN dockets k ON k.email_id = e.id ORDER BY e.id`,
+  );
+
+describe('a repair', () => {
+  test('files a conversation under a deal; it survives that everything is decided anew, and later emails follow', async () => {
+    const deal = await recordId('deal', 'Outer harbour');
+    expect((await emailOf('second')).outcome).toBe('waiting');
+    const done = await rep('POST', '/repairs', {
+      emails: [await idOf('second')],
+      reach: 'conversation',
+      file: [{ kind: 'deal', id: deal }],
+    });
+    expect(done.json).toMatchObject({ summary: 'Filed a conversation under the deal Outer harbour', changed: 3, offer: null });
+    for (const one of ['first', 'second', 'third']) expect(await under(one)).toEqual(['Harbour Oriel', 'Ida Brandt', 'Outer harbour']);
+    expect((await emailOf('third')).outcome).toBe('filed');
+    await decideAll(server, crew.tokens.admin);
+    expect(await under('second')).toContain('Outer harbour');
+    await importMail(server, crew.tokens.admin, US, { 'later.mbox': mbox([mail('fourth', { date: day(20), references: '<third>' })]) });
+    expect(await under('fourth')).toContain('Outer harbour');
+    const docket = (await emailOf('second')).docket.flatMap((one: { because: string[] }) => one.because);
+    expect(docket.some((one: string) => one.startsWith('rep person filed the conversation under the deal Outer harbour'))).toBe(true);
+  });
+
+  test('undone, leaves everything as it stood', async () => {
+    const before = await standing();
+    const account = await recordId('account', 'Tidewise');
+    const done = await rep('POST', '/repairs', {
+      emails: [await idOf('alone')],
+      file: [{ kind: 'account', id: account }],
+      takeOff: [
+        { kind: 'account', id: await recordId('account', 'Harbour Oriel') },
+        { kind: 'deal', id: null },
+      ],
+    });
+    expect(done.json.summary).toBe('Moved an email from the account Harbour Oriel and every deal to the account Tidewise');
+    expect(await under('alone')).toEqual(['Ida Brandt', 'Tidewise']);
+    expect((await emailOf('alone')).outcome).toBe('filed');
+    expect(await standing()).not.toEqual(before);
+    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).status).toBe(200);
+    expect(await standing()).toEqual(before);
+    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).json.error.code).toBe('undone');
+  });
+
+  test('takes a conversation off from an email on, and leaves what was before', async () => {
+    const deal = await recordId('deal', 'Outer harbour');
+    const done = await rep('POST', '/repairs', { emails: [await idOf('third')], reach: 'onward', takeOff: [{ kind: 'deal', id: deal }] });
+    expect(await under('second')).toContain('Outer harbour');
+    expect(await under('third')).not.toContain('Outer harbour');
+    expect(await under('fourth')).not.toContain('Outer harbour');
+    await rep('POST', `/repairs/${done.json.id}/undo`);
+    expect(await under('fourth')).toContain('Outer harbour');
+  });
+
+  test('starts a contact with its account from an email, filled in from it, and files past mail; undone, it is gone', async () => {
+    const before = await standing();
+    const ids = [await idOf('other-2')];
+    const [kim] = (await rep('GET', `/outsiders?emails=${ids.join(',')}`)).json.people;
+    expect(kim).toMatchObject({
+      address: 'kim@unknown.example',
+      name: 'Kim Aster',
+      title: 'Harbour Pilot',
+      phones: ['+44 20 7946 0018'],
+      company: 'Unknown',
+      record: null,
+    });
+    const done = await rep('POST', '/repairs', {
+      emails: ids,
+      people: [
+        {
+          kind: 'contact',
+          address: kim.address,
+          name: kim.name,
+          title: kim.title,
+          phones: kim.phones,
+          account: { name: kim.company, domain: kim.domain },
+        },
+      ],
+    });
+    expect(done.json.created).toHaveLength(2);
+    await until(
+      () => under('other-1'),
+      (names) => names.includes('Kim Aster') && names.includes('Unknown'),
+    );
+    const contact = await recordId('contact', 'Kim Aster');
+    expect((await rep('GET', `/records/contact/${contact}`)).json.origin).toMatchObject({ emailId: ids[0], rule: 'by hand' });
+    const again = await rep('POST', '/repairs', {
+      emails: ids,
+      people: [{ kind: 'contact', address: kim.address, name: 'Other', account: null }],
+    });
+    expect(again.json.error.code).toBe('taken');
+    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).json.kept).toEqual([]);
+    expect(await under('other-1')).toEqual([]);
+    expect(await standing()).toEqual(before);
+    expect(
+      await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Kim Aster' UNION SELECT id FROM accounts WHERE name = 'Unknown'`),
+    ).toEqual([]);
+  });
+
+  test('keeps a started record that something else depends on, and says so', async () => {
+    const done = await rep('POST', '/repairs', {
+      emails: [await idOf('other-1')],
+      people: [{ kind: 'lead', address: 'kim@unknown.example', name: 'Kim Aster' }],
+    });
+    const lead = await recordId('lead', 'Kim Aster');
+    const second = await rep('POST', '/repairs', { emails: [await idOf('alone')], file: [{ kind: 'lead', id: lead }] });
+    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).json.kept).toEqual([
+      { kind: 'lead', id: lead, name: 'Kim Aster', because: 'other emails were filed under it by hand' },
+    ]);
+    await rep('POST', `/repairs/${second.json.id}/undo`);
+    await owner(server.ownerUrl, `DELETE FROM person_addresses WHERE kind = 'lead'`);
+    await owner(server.ownerUrl, 'DELETE FROM leads');
+    await decideAll(server, crew.tokens.admin);
+  });
+
+  test('offers the rule after the third alike', async () => {
+    const account = await recordId('account', 'Tidewise');
+    const offers: unknown[] = [];
+    for (const one of ['other-1', 'other-2', 'other-3']) {
+      const done = await rep('POST', '/repairs', { emails: [await idOf(one)], file: [{ kind: 'account', id: account }] });
+      offers.push(done.json.offer);
+    }
+    expect(offers.slice(0, 2)).toEqual([null, null]);
+    expect(offers[2]).toMatchObject({
+      stop: 'match',
+      rule: { when: { test: { value: 'kim@unknown.example' } }, then: { do: 'fileUnder', kind: 'account', id: account } },
+    });
+  });
+
+  test('is for those who may read the email; a record that is gone is refused; nothing is changed by either', async () => {
+    const before = await standing();
+    await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'owner'));
+    await decideAll(server, crew.tokens.admin);
+    const order = { emails: [await idOf('alone')], takeOff: [{ kind: null, id: null }] };
+    expect((await as('other')('POST', '/repairs', order)).json.error.code).toBe('not-yours');
+    expect((await admin('POST', '/repairs', order)).json.error.code).toBe('not-yours');
+    expect((await as('viewer')('POST', '/repairs', order)).status).toBe(403);
+    expect((await rep('POST', '/repairs', { emails: order.emails, file: [{ kind: 'deal', id: 999_999 }] })).status).toBe(404);
+    expect((await rep('POST', '/repairs', { emails: order.emails })).status).toBe(422);
+    await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
+    await decideAll(server, crew.tokens.admin);
+    expect(await standing()).toEqual(before);
+  });
+
+  test('that seals leaves no trace for anybody else; unsealed, it is back', async () => {
+    const id = await idOf('alone');
+    const seen = async (who: Who) => {
+      const account = await recordId('account', 'Harbour Oriel');
+      return {
+        detail: (await as(who)('GET', `/emails/${id}`)).status,
+        register: (await as(who)('GET', '/emails')).json.total,
+        found: (await as(who)('GET', '/search?text=alone')).json.emailTotal,
+        history: (await as(who)('GET', `/records/account/${account}`)).json.emails,
+        desk: (await as(who)('GET', `/desk`)).json.left,
+        repairs: (await as(who)('GET', '/repairs')).json.repairs.length,
+      };
+    };
+    const before = { admin: await seen('admin'), other: await seen('other') };
+    expect(before.admin).toMatchObject({ detail: 200, found: 1 });
+    expect((await as('other')('POST', '/repairs', { emails: [id], seal: true })).json.error.code).toBe('not-yours');
+    const done = await rep('POST', '/repairs', { emails: [id], seal: true });
+    expect(await seen('admin')).toEqual({
+      ...before.admin,
+      detail: 404,
+      register: before.admin.register - 1,
+      found: 0,
+      history: before.admin.history - 1,
+    });
+    expect(await seen('other')).toEqual({
+      ...before.other,
+      detail: 404,
+      register: before.other.register - 1,
+      found: 0,
+      history: before.other.history - 1,
+    });
+    expect((await rep('GET', `/emails/${id}`)).json).toMatchObject({ outcome: 'sealed', filings: [] });
+    expect((await admin('POST', `/repairs/${done.json.id}/undo`)).status).toBe(404);
+    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).status).toBe(200);
+    expect({ admin: await seen('admin'), other: await seen('other') }).toEqual(before);
+  });
+});
+
+describe('the sorting desk', () => {
+  test('asks once for all emails of a conversation, with the candidates; an answer settles them', async () => {
+    const desk = (await rep('GET', '/desk')).json;
+    const aboutReef = desk.cases.find((one: { about: string }) => one.about === 'account');
+    expect(aboutReef).toMatchObject({ count: 1, domain: 'reef.example', kind: 'account' });
+    expect(aboutReef.candidates.map((one: { name: string }) => one.name).sort()).toEqual(['Reef North', 'Reef South']);
+    const north = aboutReef.candidates.find((one: { name: string }) => one.name === 'Reef North');
+    await rep('POST', '/repairs', { emails: aboutReef.emails, reach: 'conversation', file: [{ kind: 'account', id: north.id }] });
+    expect((await rep('GET', '/desk')).json.left).toBe(desk.left - 1);
+    expect(await under('reef')).toEqual(['Reef North']);
+    expect((await emailOf('reef')).outcome).toBe('filed');
+  });
+
+  test('is one’s own for reps, and everything for administrators', async () => {
+    expect((await as('other')('GET', '/desk')).json).toMatchObject({ left: 0, emails: 0 });
+    expect((await as('other')('GET', '/desk?whose=all')).status).toBe(403);
+    expect((await admin('GET', '/desk?whose=all')).json.left).toBeGreaterThan(0);
+  });
+
+  test('passes a question to a colleague who may read the emails, and to nobody else', async () => {
+    const [waiting] = (await rep('GET', '/desk')).json.cases;
+    const before = (await rep('GET', '/desk')).json.left;
+    await owner(server.ownerUrl, `UPDATE emails SET visibility = 'owner' WHERE id = ANY($1)`, [waiting.emails]);
+    expect((await rep('POST', '/desk/pass', { emails: waiting.emails, to: crew.ids.other })).json.error.code).toBe('not-theirs');
+    await owner(server.ownerUrl, `UPDATE emails SET visibility = 'everyone' WHERE id = ANY($1)`, [waiting.emails]);
+    expect((await rep('POST', '/desk/pass', { emails: waiting.emails, to: crew.ids.other })).json.passed).toBe(waiting.emails.length);
+    expect((await rep('GET', '/desk')).json.left).toBe(before - 1);
+    expect((await as('other')('GET', '/desk')).json.cases[0]).toMatchObject({ key: waiting.key, passedBy: 'rep person' });
+  });
+});
+
+test('likely records come with why; by name, those are first', async () => {
+  const id = await idOf('alone');
+  const names = async (text: string): Promise<string[]> =>
+    (await rep('GET', `/emails/${id}/likely?text=${encodeURIComponent(text)}`)).json.records.map((one: { name: string }) => one.name);
+  const [first] = (await rep('GET', `/emails/${id}/likely`)).json.records;
+  expect(first).toMatchObject({ kind: 'deal', why: expect.arrayContaining(['one of its people takes part']) });
+  expect(await names('')).toEqual(expect.arrayContaining(['Outer harbour', 'Inner basin', 'Harbour Oriel', 'Ida Brandt']));
+  expect((await names('tidew'))[0]).toBe('Tidewise');
+});

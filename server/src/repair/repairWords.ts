@@ -1,0 +1,53 @@
+import type { PinReach } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+interface Deed {
+  does: 'file' | 'takeOff' | 'settle' | 'seal';
+  kind: string | null;
+  id: number | null;
+}
+
+/** What a repair did, in words: "Filed 3 emails under the deal Outer harbour". */
+export async function repairWords(tx: Tx, order: { emails: readonly number[]; reach: PinReach }, deeds: readonly Deed[]): Promise<string> {
+  const things = thingsOf(order);
+  const parts: string[] = [];
+  const filed = await named(
+    tx,
+    deeds.filter((one) => one.does === 'file'),
+  );
+  const off = await named(
+    tx,
+    deeds.filter((one) => one.does === 'takeOff'),
+  );
+  if (filed.length > 0 && off.length > 0) parts.push(`Moved ${things} from ${listed(off)} to ${listed(filed)}`);
+  else if (filed.length > 0) parts.push(`Filed ${things} under ${listed(filed)}`);
+  else if (off.length > 0) parts.push(`Took ${things} off ${listed(off)}`);
+  if (deeds.some((one) => one.does === 'settle')) parts.push(`Left ${things} as it stands`);
+  if (deeds.some((one) => one.does === 'seal')) parts.push(`Sealed ${things}`);
+  return parts.join('; ');
+}
+
+function thingsOf({ emails, reach }: { emails: readonly number[]; reach: PinReach }): string {
+  const one = emails.length === 1;
+  if (reach === 'email') return one ? 'an email' : `${emails.length} emails`;
+  if (reach === 'onward') return one ? 'an email and what follows' : `${emails.length} emails and what follows`;
+  return one ? 'a conversation' : `the conversations of ${emails.length} emails`;
+}
+
+async function named(tx: Tx, deeds: readonly Deed[]): Promise<string[]> {
+  const words: string[] = [];
+  for (const { kind, id } of deeds) {
+    if (kind === null) words.push('every record');
+    else if (id === null) words.push(`every ${kind}`);
+    else {
+      const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
+      words.push(`the ${kind} ${rows[0]?.name ?? 'that is gone'}`);
+    }
+  }
+  return words;
+}
+
+function listed(words: readonly string[]): string {
+  return words.length > 3 ? `${words.slice(0, 2).join(', ')} and ${words.length - 2} more` : words.join(' and ');
+}

@@ -1,0 +1,96 @@
+import type { repairRequest, RecordKind } from '@fulvet/contract';
+import { addressKey, domainToAscii } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../db/database';
+import type { RulebookInForce } from '../decide/rulebookInForce';
+import { RequestError } from '../http/errors';
+import { BY_HAND } from '../records/byHand';
+import { noteCreated } from '../records/recordLog';
+
+type Order = z.output<typeof repairRequest>;
+
+/** Records that were started from emails. */
+export interface Started {
+  records: { kind: RecordKind; id: number; name: string }[];
+  addresses: string[];
+  domains: string[];
+}
+
+/** Creates the people, with new accounts where they are asked for, and the deal that an order names. Their origin is the order's first email. */
+export async function startRecords(tx: Tx, userId: number, order: Order, inForce: RulebookInForce): Promise<Started> {
+  const started: Started = { records: [], addresses: [], domains: [] };
+  const [origin = null] = order.emails;
+  const rulebook = inForce.rulebooks[0];
+  for (const one of order.people) {
+    const parsed = addressKey(one.address, { tagsTellApart: rulebook?.source.us.tagsTellApart ?? false });
+    if (!parsed)
+      throw new RequestError(422, 'bad-input', `${one.address} is not an address. Nothing was changed.`, { address: 'is not an address' });
+    if (rulebook?.isOurs(parsed.key, parsed.domain))
+      throw new RequestError(422, 'bad-input', `${one.address} is a colleague’s address: colleagues never become records.`, {
+        address: 'is ours',
+      });
+    const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${one.kind} AND address = ${parsed.key}`);
+    if (taken.rows.length > 0)
+      throw new RequestError(409, 'taken', `${one.address} belongs to a ${one.kind} already. Nothing was changed.`, {
+        address: 'is on record already',
+      });
+    const account = one.kind === 'contact' ? await accountOf(tx, userId, one.account, origin, started) : null;
+    const company = one.kind === 'lead' && one.account !== null && 'name' in one.account ? one.account.name : '';
+    const { rows } =
+      one.kind === 'contact'
+        ? await tx.execute<{ id: number }>(
+            sql`INSERT INTO contacts (name, account_id, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${one.name}, ${account}, ${one.title}, ${sql.param(one.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
+          )
+        : await tx.execute<{ id: number }>(
+            sql`INSERT INTO leads (name, company, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${one.name}, ${company}, ${one.title}, ${sql.param(one.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
+          );
+    const id = rows[0]?.id ?? 0;
+    await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${one.kind}, ${id}, ${parsed.key})`);
+    started.records.push({ kind: one.kind, id, name: one.name });
+    started.addresses.push(parsed.key);
+  }
+  if (order.deal) await startDeal(tx, userId, order.deal, started);
+  for (const one of started.records) await noteCreated(tx, userId, one);
+  return started;
+}
+
+type Wanted = Order['people'][number]['account'];
+
+async function accountOf(tx: Tx, userId: number, wanted: Wanted, origin: number | null, started: Started): Promise<number | null> {
+  if (wanted === null) return null;
+  if ('id' in wanted) return wanted.id;
+  const known = await tx.execute<{ id: number }>(sql`SELECT id FROM accounts WHERE lower(name) = lower(${wanted.name})`);
+  if (known.rows[0]) return known.rows[0].id;
+  const domain = wanted.domain === '' ? null : domainToAscii(wanted.domain);
+  if (domain !== null && !domain.includes('.'))
+    throw new RequestError(422, 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
+  const { rows } = await tx.execute<{ id: number }>(
+    sql`INSERT INTO accounts (name, owner_id, origin_email_id, origin_rule) VALUES (${wanted.name}, ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
+  );
+  const id = rows[0]?.id ?? 0;
+  if (domain !== null) {
+    await tx.execute(sql`INSERT INTO account_domains (account_id, domain) VALUES (${id}, ${domain})`);
+    started.domains.push(domain);
+  }
+  started.records.push({ kind: 'account', id, name: wanted.name });
+  return id;
+}
+
+async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']>, started: Started): Promise<void> {
+  if (deal.code !== '') {
+    const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM deals WHERE upper(code) = upper(${deal.code})`);
+    if (rows[0])
+      throw new RequestError(409, 'taken', `The code ${deal.code} belongs to the deal ${rows[0].name} already. Nothing was changed.`, {
+        code: 'is taken',
+      });
+  }
+  const open = sql`coalesce((SELECT s.open FROM deal_stages s WHERE lower(s.name) = lower(${deal.stage})), true)`;
+  const { rows } = await tx.execute<{ id: number }>(
+    sql`INSERT INTO deals (name, code, account_id, owner_id, stage, open, amount, currency, opened_on) VALUES (${deal.name}, nullif(${deal.code}, ''), ${deal.accountId}, ${userId}, ${deal.stage}, ${open}, ${deal.amount}, ${deal.currency}, current_date) RETURNING id`,
+  );
+  const id = rows[0]?.id ?? 0;
+  await tx.execute(sql`INSERT INTO deal_people (deal_id, kind, person_id) SELECT DISTINCT ${id}::bigint, kind, person_id FROM person_addresses
+    WHERE address = ANY(${sql.param(deal.people.map((one) => addressKey(one, { tagsTellApart: false })?.key ?? one))}::text[])`);
+  started.records.push({ kind: 'deal', id, name: deal.name });
+}

@@ -1,0 +1,78 @@
+import type { RecordKind, RepairUndone, User } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
+import { decideConversations } from '../decide/decideConversations';
+import { RulebookInForce } from '../decide/rulebookInForce';
+import { notFound, RequestError } from '../http/errors';
+import type { Services } from '../services';
+
+/** More mail than this under records that go is decided by a job instead of while the caller waits. */
+const AT_ONCE = 2000;
+
+/**
+ * Takes a repair back as one step: its pins are released, the records that it created go unless something else has come to depend on them,
+ * and the mail is decided anew.
+ */
+export async function undoRepair(services: Services, user: User, repairId: number): Promise<RepairUndone> {
+  const { database, blobs, jobs } = services;
+  const inForce = await RulebookInForce.load(database);
+  const { pending, ...undone } = await database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<{ user_id: number; sealed: boolean; created: { kind: RecordKind; id: number }[]; undone: boolean }>(
+      sql`SELECT user_id, sealed, created, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`,
+    );
+    const [repair] = rows;
+    if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) throw notFound('repair');
+    if (repair.undone) throw new RequestError(409, 'undone', 'This was taken back already.');
+    const pinned = await tx.execute<{ id: number }>(sql`
+      WITH freed AS (UPDATE pins SET released_at = clock_timestamp() WHERE repair_id = ${repairId} AND released_at IS NULL RETURNING email_id)
+      SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
+    const kept = await removeCreated(tx, repair.created);
+    const gone = repair.created.filter((one) => !kept.some((it) => it.kind === one.kind && it.id === one.id));
+    const touched = await detach(tx, gone);
+    await tx.execute(sql`UPDATE repairs SET undone_at = now() WHERE id = ${repairId}`);
+    const conversations = [...new Set([...pinned.rows.map((row) => row.id), ...(touched.length <= AT_ONCE ? touched : [])])];
+    await tx.execute(
+      sql`UPDATE emails SET decided_at = NULL WHERE conversation_id = ANY(${sql.param([...new Set([...conversations, ...touched])])}::bigint[])`,
+    );
+    const { changed } = await decideConversations(tx, blobs, conversations, inForce);
+    return { changed, kept, pending: touched.length > AT_ONCE };
+  });
+  if (pending) await jobs.decidePending();
+  return undone;
+}
+
+/** Removes created records on which nothing else depends; people first, since accounts depend on them. @returns those that stay */
+async function removeCreated(tx: Tx, created: readonly { kind: RecordKind; id: number }[]): Promise<RepairUndone['kept']> {
+  const kept: RepairUndone['kept'] = [];
+  for (const kind of ['deal', 'contact', 'lead', 'account'] as const) {
+    for (const { id } of created.filter((one) => one.kind === kind)) {
+      const table = sql.identifier(`${kind}s`);
+      const { rows } = await tx.execute<{ name: string; because: string | null }>(sql`
+        SELECT t.name, CASE WHEN EXISTS (SELECT FROM pins p WHERE p.kind = ${kind} AND p.record_id = t.id AND p.does = 'file' AND p.released_at IS NULL) THEN 'other emails were filed under it by hand'
+          WHEN EXISTS (SELECT FROM gestures g WHERE g.target = ${kind} AND g.record_id = t.id) OR EXISTS (SELECT FROM mailbox_folders m WHERE m.file_as = ${kind} AND m.file_record_id = t.id) THEN 'a folder or a filing address leads to it'
+          WHEN (SELECT count(*) FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = t.id) > 1 THEN 'it was changed since'
+          WHEN ${kind} IN ('contact', 'lead') AND EXISTS (SELECT FROM deal_people p WHERE p.kind = ${kind} AND p.person_id = t.id) THEN 'it is on a deal'
+          WHEN ${kind} = 'account' AND (EXISTS (SELECT FROM contacts c WHERE c.account_id = t.id) OR EXISTS (SELECT FROM deals d WHERE d.account_id = t.id) OR EXISTS (SELECT FROM accounts a WHERE a.parent_id = t.id)) THEN 'people or deals belong to it' END AS because
+        FROM ${table} t WHERE t.id = ${id}`);
+      const [row] = rows;
+      if (!row) continue;
+      if (row.because !== null) kept.push({ kind, id, name: row.name, because: row.because });
+      else {
+        await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`);
+        await tx.execute(sql`DELETE FROM ${table} WHERE id = ${id}`);
+      }
+    }
+  }
+  return kept;
+}
+
+/** Takes what is filed under removed records off them. @returns its conversations */
+async function detach(tx: Tx, gone: readonly { kind: RecordKind; id: number }[]): Promise<number[]> {
+  if (gone.length === 0) return [];
+  const { rows } = await tx.execute<{ id: number }>(sql`
+    WITH freed AS (DELETE FROM filings f USING json_to_recordset(${JSON.stringify(gone)}::json) AS g(kind text, id bigint) WHERE f.kind = g.kind AND f.record_id = g.id RETURNING f.email_id)
+    SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
+  return rows.map((row) => row.id);
+}
