@@ -2,6 +2,7 @@ import { draftRoutes } from './routes/draft';
 import { importsRoutes } from './routes/imports';
 import { mailRoutes } from './routes/mail';
 import { mailboxesRoutes } from './routes/mailboxes';
+import { mergeRoutes } from './routes/merges';
 import { recordsRoutes } from './routes/records';
 import { repairRoutes } from './routes/repairs';
 import { rulesRoutes } from './routes/rules';
@@ -16,6 +17,7 @@ export const routes = {
   ...mailRoutes,
   ...recordsRoutes,
   ...repairRoutes,
+  ...mergeRoutes,
   ...rulesRoutes,
   ...runRoutes,
   ...draftRoutes,

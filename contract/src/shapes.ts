@@ -5,6 +5,8 @@ import { email, recordKind } from './values';
 
 export * from './emailShapes';
 export * from './mailboxShapes';
+export * from './mergeShapes';
+export * from './recordShapes';
 export * from './repairShapes';
 export * from './ruleShapes';
 export * from './tuningShapes';
@@ -151,80 +153,6 @@ export const emailQuery = z.object({
 export type EmailQuery = z.input<typeof emailQuery>;
 export const emailPage = z.object({ emails: z.array(emailRow), next: z.string().nullable(), total: z.number().int() });
 export type EmailPage = z.infer<typeof emailPage>;
-
-export const recordRow = z.object({
-  id,
-  kind: recordKind,
-  name: z.string(),
-  detail: z.string(),
-  addresses: z.array(z.string()),
-  account: z.object({ id, name: z.string() }).nullable(),
-  owner: z.string().nullable(),
-  emails: z.number().int(),
-  lastEmailAt: moment.nullable(),
-  createdByFulvet: z.boolean(),
-  stage: z.string().nullable(),
-  open: z.boolean().nullable(),
-  amount: z.number().nullable(),
-  currency: z.string().nullable(),
-  code: z.string().nullable(),
-});
-export type RecordRow = z.infer<typeof recordRow>;
-export const recordPage = z.object({ records: z.array(recordRow), total: z.number().int() });
-export type RecordPage = z.infer<typeof recordPage>;
-
-export const recordDetail = z.object({
-  kind: recordKind,
-  id,
-  name: z.string(),
-  facts: z.array(
-    z.object({ label: z.string(), value: z.string(), link: z.object({ kind: recordKind, id }).optional(), mono: z.boolean().optional() }),
-  ),
-  related: z.array(
-    z.object({ label: z.string(), records: z.array(z.object({ kind: recordKind, id, name: z.string(), detail: z.string() })) }),
-  ),
-  origin: z.object({ emailId: id, at: moment.nullable(), rule: z.string() }).nullable(),
-  filingAddress: z.string().nullable().describe('Mail sent or forwarded there by a teammate is filed here.'),
-  emails: z.number().int(),
-  conversations: z.number().int(),
-});
-export type RecordDetail = z.infer<typeof recordDetail>;
-
-export const historyEmail = z.object({
-  id,
-  at: moment,
-  direction: direction.nullable(),
-  outcome: outcome.nullable(),
-  mailClass,
-  visibility: shareLevel,
-  mailboxes: z.array(z.string()),
-  content: z
-    .object({
-      subject: z.string(),
-      from: person.nullable(),
-      recipients: z.array(person),
-      recipientCount: z.number().int(),
-      parts: z.array(z.object({ kind: z.enum(['own', 'quote', 'signature']), text: z.string() })),
-      shortened: z.boolean(),
-      hasHtml: z.boolean(),
-      attachments: z.array(
-        z.object({ position: z.number().int(), name: z.string(), type: z.string(), size: z.number().int(), inline: z.boolean() }),
-      ),
-    })
-    .nullable(),
-});
-export type HistoryEmail = z.infer<typeof historyEmail>;
-export const historyConversation = z.object({
-  id,
-  subject: z.string(),
-  lastAt: moment,
-  firstAt: moment,
-  emailCount: z.number().int(),
-  emails: z.array(historyEmail),
-});
-export type HistoryConversation = z.infer<typeof historyConversation>;
-export const historyPage = z.object({ conversations: z.array(historyConversation), next: z.string().nullable() });
-export type HistoryPage = z.infer<typeof historyPage>;
 
 export const keepOutRequest = z.strictObject({
   kind: z.enum(['domain', 'address']),

@@ -167,7 +167,7 @@ async function importRecords(services: Services, world: World, admin: number): P
       const plan = await planImport(tx, kind, readCsv(stringify(files[kind].map((row) => [...row]))), undefined, compiled);
       if (plan.bad.length > 0)
         throw new Error(`The demo's ${kind}s cannot be taken: line ${plan.bad[0]?.line ?? 0}: ${plan.bad[0]?.reason ?? ''}`);
-      await applyImport(tx, plan);
+      await applyImport(tx, plan, admin);
     });
   }
 }

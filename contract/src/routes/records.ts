@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import type { RouteShape } from '../route';
-import { EDITORS, EVERYBODY } from '../route';
+import { ADMINS, EDITORS, EVERYBODY } from '../route';
 import * as s from '../shapes';
-import { kindAndId, kindParam } from './params';
+import { idParam, kindAndId, kindParam, nothing } from './params';
+
+const domainParam = z.object({ domain: z.string().min(3).max(253) });
 
 export const recordsRoutes = {
   listRecords: {
@@ -11,15 +13,7 @@ export const recordsRoutes = {
     access: EVERYBODY,
     summary: 'Contacts, leads, accounts or deals',
     params: kindParam,
-    query: z.object({
-      text: z.string().max(200).optional(),
-      sort: z.enum(['name', 'lastEmail', 'emails', 'amount']).default('name'),
-      descending: z.enum(['yes', 'no']).default('no'),
-      origin: z.enum(['fulvet', 'people']).optional(),
-      open: z.enum(['yes', 'no']).optional(),
-      offset: z.coerce.number().int().min(0).default(0),
-      limit: z.coerce.number().int().min(1).max(500).default(100),
-    }),
+    query: s.recordQuery,
     response: s.recordPage,
   },
   getRecord: {
@@ -36,8 +30,133 @@ export const recordsRoutes = {
     access: EVERYBODY,
     summary: 'The conversations under a record, newest first',
     params: kindAndId,
-    query: z.object({ after: z.string().optional(), limit: z.coerce.number().int().min(1).max(50).default(12) }),
+    query: s.historyQuery,
     response: s.historyPage,
+  },
+  getInsights: {
+    method: 'get',
+    path: '/records/{kind}/{id}/insights',
+    access: EVERYBODY,
+    summary: 'What people look at before they write: last contact, volumes, times to answer, who knows whom, what is open',
+    params: kindAndId,
+    response: s.insights,
+  },
+  getDomainHistory: {
+    method: 'get',
+    path: '/domains/{domain}/history',
+    access: EVERYBODY,
+    summary: 'The conversations with a domain outside, newest first',
+    params: domainParam,
+    query: s.historyQuery,
+    response: s.historyPage,
+  },
+  getDomainInsights: {
+    method: 'get',
+    path: '/domains/{domain}/insights',
+    access: EVERYBODY,
+    summary: 'What people look at before they write to a domain',
+    params: domainParam,
+    response: s.insights,
+  },
+  createRecord: {
+    method: 'post',
+    path: '/records/{kind}',
+    access: EDITORS,
+    summary: 'Create a record',
+    params: kindParam,
+    body: s.recordValues,
+    response: z.object({ id: z.number().int() }),
+    errors: ['taken'],
+  },
+  editRecord: {
+    method: 'put',
+    path: '/records/{kind}/{id}',
+    access: EDITORS,
+    summary: 'Change fields of a record; those not named stay. Noted with before and after',
+    params: kindAndId,
+    body: s.recordValues,
+    response: s.recordDetail,
+    errors: ['taken'],
+  },
+  recordChanges: {
+    method: 'get',
+    path: '/records/{kind}/{id}/changes',
+    access: EVERYBODY,
+    summary: 'What was changed of a record, the latest first',
+    params: kindAndId,
+    response: z.object({ changes: z.array(s.recordChange) }),
+  },
+  setDealPeople: {
+    method: 'put',
+    path: '/deals/{id}/people',
+    access: EDITORS,
+    summary: 'Who is on a deal, and what they are to it',
+    params: idParam,
+    body: z.strictObject({
+      people: z
+        .array(
+          z.strictObject({
+            kind: z.enum(['contact', 'lead']),
+            id: z.number().int().positive(),
+            role: z.string().trim().max(100).default(''),
+          }),
+        )
+        .max(500),
+    }),
+    response: s.recordDetail,
+  },
+  getRecordSetup: {
+    method: 'get',
+    path: '/record-setup',
+    access: EVERYBODY,
+    summary: 'Own fields of records, and the stages of deals',
+    response: s.recordSetup,
+  },
+  setOwnFields: {
+    method: 'put',
+    path: '/record-setup/fields/{kind}',
+    access: ADMINS,
+    summary: 'Set the own fields of a kind of records; values of a field that is gone go too',
+    params: kindParam,
+    body: z.strictObject({ fields: z.array(s.ownField.extend({ key: z.string().optional() })).max(60) }),
+    response: s.recordSetup,
+  },
+  setDealStages: {
+    method: 'put',
+    path: '/record-setup/stages',
+    access: ADMINS,
+    summary: 'Set the stages of deals, in order; deals follow a stage that is renamed',
+    body: z.strictObject({ stages: z.array(s.dealStage).max(40) }),
+    response: s.recordSetup,
+    errors: ['in-use'],
+  },
+  listViews: {
+    method: 'get',
+    path: '/record-views',
+    access: EVERYBODY,
+    summary: 'Lists of records that were kept under a name, one’s own and shared ones',
+    response: z.object({ views: z.array(s.recordView) }),
+  },
+  keepView: {
+    method: 'post',
+    path: '/record-views',
+    access: EVERYBODY,
+    summary: 'Keep a list under a name; the same name of one’s own is kept anew',
+    body: z.strictObject({
+      kind: s.recordKind,
+      name: z.string().trim().min(1, { message: 'needs a name' }).max(80),
+      query: z.string().max(2000),
+      shared: z.boolean().default(false),
+    }),
+    response: s.recordView,
+  },
+  forgetView: {
+    method: 'delete',
+    path: '/record-views/{id}',
+    access: EVERYBODY,
+    summary: 'Forget a list of one’s own',
+    params: idParam,
+    response: nothing,
   },
   previewRecords: {
     method: 'post',
@@ -63,7 +182,13 @@ export const recordsRoutes = {
     access: EDITORS,
     summary: 'Records as CSV, or contacts as vCard',
     params: kindParam,
-    query: z.object({ format: z.enum(['csv', 'vcard']).default('csv') }),
+    query: s.recordQuery.extend({
+      format: z.enum(['csv', 'vcard']).default('csv'),
+      columns: z
+        .enum(['fields', 'list'])
+        .default('fields')
+        .describe('fields: as the import reads them, of all records. list: as the list shows them, of those that its filters find.'),
+    }),
     response: { mediaType: 'text/csv' },
   },
 } as const satisfies Record<string, RouteShape>;

@@ -13,6 +13,8 @@ export interface PersonRecord {
   addresses: readonly string[];
   /** The email that Fulvet created the record from, or null. */
   originEmailId: number | null;
+  /** Values of own fields as text by key: `yes`, `12.5`, `2026-05-04`. */
+  own?: Readonly<Record<string, string>>;
 }
 
 export interface AccountRecord {
@@ -23,6 +25,8 @@ export interface AccountRecord {
   /** Address of the member who owns it, or null. */
   owner: string | null;
   originEmailId: number | null;
+  /** Values of own fields as text by key: `yes`, `12.5`, `2026-05-04`. */
+  own?: Readonly<Record<string, string>>;
 }
 
 export interface DealRecord {
@@ -44,6 +48,8 @@ export interface DealRecord {
   openedAt: number | null;
   /** Contacts and leads on the deal, as `kind:id`. */
   people: readonly string[];
+  /** Values of own fields as text by key: `yes`, `12.5`, `2026-05-04`. */
+  own?: Readonly<Record<string, string>>;
 }
 
 export interface DirectoryData {

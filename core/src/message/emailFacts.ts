@@ -1,5 +1,7 @@
 import type { Attachment, Email } from 'postal-mime';
 import PostalMime from 'postal-mime';
+import type { Meeting } from '../calendar/meetings';
+import { meetingsOf } from '../calendar/meetings';
 import { addressKey } from '../address/address';
 import { parseAddressList } from '../address/parseAddressList';
 import { subjectParts } from './baseSubject';
@@ -64,6 +66,8 @@ export interface EmailFacts {
   text: string;
   hasHtml: boolean;
   attachments: AttachmentFacts[];
+  /** Meetings that it invites to, changes or cancels. */
+  meetings: Meeting[];
   /** Bytes of the source. */
   size: number;
   /** Addresses that the receiving server says it delivered the message to; only they tell of a Bcc. */
@@ -126,6 +130,7 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     text: body.text,
     hasHtml: body.hasHtml,
     attachments: body.attachments,
+    meetings: body.calendars.flatMap((one) => meetingsOf(one, date.at)),
     size: raw.length,
     deliveredTo: readDelivered(fields),
     sensitivity: readSensitivity(headerValue(fields, 'sensitivity')),
@@ -159,6 +164,7 @@ interface MimeFacts {
   hasHtml: boolean;
   attachments: AttachmentFacts[];
   calendarMethod: string | null;
+  calendars: string[];
 }
 
 async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingProblem[]): Promise<MimeFacts> {
@@ -169,7 +175,7 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
       message: 'The MIME structure could not be read (nested too deeply, or its headers are too large); the body is shown as plain text.',
     });
     const start = raw.subarray(bodyStart, bodyStart + 100_000);
-    return { text: cleanText(new TextDecoder().decode(start)), hasHtml: false, attachments: [], calendarMethod: null };
+    return { text: cleanText(new TextDecoder().decode(start)), hasHtml: false, attachments: [], calendarMethod: null, calendars: [] };
   }
   const text = cleanText(email.text?.trim() ? email.text : email.html ? htmlToText(email.html) : '');
   if (text.length > MAX_TEXT)
@@ -179,7 +185,16 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
     hasHtml: Boolean(email.html),
     attachments: email.attachments.map(attachmentFacts),
     calendarMethod: email.attachments.find((one) => one.method)?.method ?? null,
+    calendars: email.attachments.filter(isCalendar).map((one) => new TextDecoder().decode(contentOf(one))),
   };
+}
+
+const MAX_CALENDAR = 200_000;
+
+function isCalendar(attachment: Attachment): boolean {
+  const { content } = attachment;
+  const size = typeof content === 'string' ? content.length : content.byteLength;
+  return attachment.mimeType === 'text/calendar' && size <= MAX_CALENDAR;
 }
 
 function contentOf(attachment: Attachment): Uint8Array {

@@ -250,7 +250,29 @@ function recordValue(test: RecordTest, one: Participant, context: RuleContext): 
       return context.deals(one).find((deal) => deal.open === test.is)?.name ?? null;
     case 'dealAmount':
       return context.deals(one).find((deal) => (deal.amount ?? 0) >= test.atLeast)?.name ?? null;
+    case 'own':
+      return recordsOfKind(test.of, one, context).find((record) => ownHolds(test.test, record.own?.[test.key] ?? ''))?.name ?? null;
   }
+}
+
+type OwnTest = Extract<RecordTest, { field: 'own' }>;
+
+function recordsOfKind(
+  kind: OwnTest['of'],
+  one: Participant,
+  context: RuleContext,
+): readonly { name: string; own?: Readonly<Record<string, string>> }[] {
+  if (kind === 'account') return context.accounts(one);
+  return kind === 'deal' ? context.deals(one) : context.people(one).filter((person) => person.kind === kind);
+}
+
+/** An empty field says nothing. */
+function ownHolds(test: OwnTest['test'], value: string): boolean {
+  if (value === '') return false;
+  if ('in' in test) return test.in.some((one) => one.toLowerCase() === value.toLowerCase());
+  if ('atLeast' in test) return Number(value) >= test.atLeast;
+  // Dates as 2026-05-04 are in order as texts.
+  return 'onOrAfter' in test ? value >= test.onOrAfter : value <= test.onOrBefore;
 }
 
 /**

@@ -46,6 +46,17 @@ export const recordTest = z.discriminatedUnion('field', [
   z.strictObject({ field: z.literal('dealOwner'), in: some(address) }),
   z.strictObject({ field: z.literal('dealOpen'), is: z.boolean() }),
   z.strictObject({ field: z.literal('dealAmount'), atLeast: z.number().min(0).max(1e12) }),
+  z.strictObject({
+    field: z.literal('own'),
+    of: z.enum(['account', 'contact', 'lead', 'deal']),
+    key: words.describe('Key of an own field of these records.'),
+    test: z.union([
+      z.strictObject({ in: some(words).describe('Case does not count; yes or no for a field of that type.') }),
+      z.strictObject({ atLeast: z.number() }),
+      z.strictObject({ onOrAfter: z.iso.date() }),
+      z.strictObject({ onOrBefore: z.iso.date() }),
+    ]),
+  }),
 ]);
 export type RecordTest = z.infer<typeof recordTest>;
 

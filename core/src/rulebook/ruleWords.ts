@@ -111,7 +111,15 @@ function recordWords(test: RecordTest): string {
       return test.is ? 'a deal is open' : 'a deal is closed';
     case 'dealAmount':
       return `a deal is worth at least ${test.atLeast}`;
+    case 'own':
+      return `the ${test.of}’s ${test.key.replace(/_/g, ' ')} is ${ownWords(test.test)}`;
   }
+}
+
+function ownWords(test: Extract<RecordTest, { field: 'own' }>['test']): string {
+  if ('in' in test) return test.in.join(' or ');
+  if ('atLeast' in test) return `at least ${test.atLeast}`;
+  return 'onOrAfter' in test ? `${test.onOrAfter} or later` : `${test.onOrBefore} or earlier`;
 }
 
 /** An action as the part of a sentence behind the condition. */

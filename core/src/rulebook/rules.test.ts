@@ -89,6 +89,24 @@ describe('every condition', () => {
     ['deal open', { fact: 'record', test: { field: 'dealOpen', is: true } }, {}, { from: 'jo@harbour.example' }],
     ['deal amount', { fact: 'record', test: { field: 'dealAmount', atLeast: 5000 } }, {}, { from: 'jo@harbour.example' }],
     [
+      'own field of an account',
+      { fact: 'record', test: { field: 'own', of: 'account', key: 'region', test: { in: ['North'] } } },
+      {},
+      { from: 'lea@dredge.example' },
+    ],
+    [
+      'own number',
+      { fact: 'record', test: { field: 'own', of: 'account', key: 'gauges', test: { atLeast: 12 } } },
+      {},
+      { from: 'lea@dredge.example' },
+    ],
+    [
+      'own date',
+      { fact: 'record', test: { field: 'own', of: 'account', key: 'renewal', test: { onOrBefore: '2026-06-01' } } },
+      {},
+      { from: 'lea@dredge.example' },
+    ],
+    [
       'all of',
       {
         all: [

@@ -59,7 +59,17 @@ export function directory(deals: DealRecord[] = [], exchanges: ReadonlyMap<strin
       { kind: 'contact', id: 2, name: 'Jo Lund', accountId: 10, addresses: ['jo@harbour.example'], originEmailId: null },
       { kind: 'lead', id: 3, name: 'Lea Ost', accountId: null, addresses: ['lea@dredge.example'], originEmailId: null },
     ],
-    accounts: [{ ...PLAIN_ACCOUNT, id: 10, name: 'Harbour Oriel', domains: ['harbour.example'], type: 'customer', owner: OUR }],
+    accounts: [
+      {
+        ...PLAIN_ACCOUNT,
+        id: 10,
+        name: 'Harbour Oriel',
+        domains: ['harbour.example'],
+        type: 'customer',
+        owner: OUR,
+        own: { region: 'north', gauges: '12', renewal: '2026-05-31' },
+      },
+    ],
     deals,
     exchanges,
   });

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { BY_HAND } from '../records/byHand';
+import { ownTexts } from '../records/ownFields';
 
 /** The directory of all records, and their names by kind and {@link nameKey}. */
 export async function loadWholeDirectory(tx: Tx, withExchanges = false): Promise<{ directory: Directory; names: Map<string, string> }> {
@@ -94,12 +95,13 @@ async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
     account_id: number | null;
     origin: number | null;
     addresses: string[];
+    own: Record<string, unknown> | null;
     former: { accountId: number; until: number }[] | null;
   }>(sql`
-    SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, CASE WHEN coalesce(c.origin_rule, l.origin_rule) IS DISTINCT FROM ${BY_HAND} THEN coalesce(c.origin_email_id, l.origin_email_id) END AS origin, array_agg(a.address ORDER BY a.address) AS addresses,
+    SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, nullif(coalesce(c.own, l.own), '{}'::jsonb) AS own, CASE WHEN coalesce(c.origin_rule, l.origin_rule) IS DISTINCT FROM ${BY_HAND} THEN coalesce(c.origin_email_id, l.origin_email_id) END AS origin, array_agg(a.address ORDER BY a.address) AS addresses,
       (SELECT json_agg(json_build_object('accountId', f.account_id, 'until', extract(epoch FROM f.until) * 1000) ORDER BY f.until) FROM contact_accounts f WHERE a.kind = 'contact' AND f.contact_id = a.person_id) AS former
     FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
-    WHERE ${where} GROUP BY 1, 2, 3, 4, 5 ORDER BY a.kind, a.person_id`);
+    WHERE ${where} GROUP BY 1, 2, 3, 4, 5, 6 ORDER BY a.kind, a.person_id`);
   return rows.map((row) => ({
     kind: row.kind,
     id: row.id,
@@ -108,6 +110,7 @@ async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
     addresses: row.addresses,
     ...(row.former ? { formerAccounts: row.former } : {}),
     originEmailId: row.origin,
+    ...ownOf(row.own),
   }));
 }
 
@@ -118,12 +121,13 @@ async function loadAccounts(tx: Tx, where: SQL): Promise<AccountRecord[]> {
     type: string | null;
     owner: string | null;
     origin: number | null;
+    own: Record<string, unknown> | null;
     domains: string[];
   }>(sql`
-    SELECT a.id, a.name, a.type, lower(u.email) AS owner, CASE WHEN a.origin_rule IS DISTINCT FROM ${BY_HAND} THEN a.origin_email_id END AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
+    SELECT a.id, a.name, a.type, lower(u.email) AS owner, nullif(a.own, '{}'::jsonb) AS own, CASE WHEN a.origin_rule IS DISTINCT FROM ${BY_HAND} THEN a.origin_email_id END AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
     FROM accounts a LEFT JOIN users u ON u.id = a.owner_id LEFT JOIN account_domains d ON d.account_id = a.id
     WHERE ${where} GROUP BY a.id, u.email ORDER BY a.id`);
-  return rows.map(({ origin, type, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin }));
+  return rows.map(({ origin, type, own, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin, ...ownOf(own) }));
 }
 
 async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
@@ -139,9 +143,10 @@ async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
     amount: number | null;
     owner: string | null;
     people: string[];
+    own: Record<string, unknown> | null;
     activity: number[];
   }>(sql`
-    SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, d.opened_on::text, d.stage, d.amount, lower(u.email) AS owner,
+    SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, d.opened_on::text, d.stage, d.amount, nullif(d.own, '{}'::jsonb) AS own, lower(u.email) AS owner,
       ARRAY(SELECT (extract(epoch FROM e.sent_at) * 1000)::float8 FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[])) AS activity, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
     FROM deals d LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN deal_people p ON p.deal_id = d.id
     WHERE ${where} GROUP BY d.id, u.email ORDER BY d.id`);
@@ -156,7 +161,13 @@ async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
     amount: row.amount,
     owner: row.owner,
     activity: row.activity,
+    ...ownOf(row.own),
     openedAt: row.opened_on === null ? null : Date.parse(`${row.opened_on}T00:00:00.000Z`),
     closedAt: row.closed_on === null ? null : Date.parse(`${row.closed_on}T23:59:59.999Z`),
   }));
+}
+
+/** Values of own fields as rules ask for them; nothing where a record has none. */
+function ownOf(own: Record<string, unknown> | null): { own?: Record<string, string> } {
+  return own === null ? {} : { own: ownTexts(own) };
 }

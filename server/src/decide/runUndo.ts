@@ -5,6 +5,7 @@ import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { insertContents } from '../ingest/storeBatch';
+import { dropContents } from '../mail/contents';
 
 export interface CreatedRecord {
   kind: 'contact' | 'lead' | 'account';
@@ -108,12 +109,6 @@ async function restoreContents(tx: Tx, blobs: BlobStore, ids: readonly number[])
   const read: { id: number; facts: EmailFacts }[] = [];
   for (const row of rows) read.push({ id: row.id, facts: await readEmail(await blobs.get(row), { arrivedAt: row.arrived }) });
   await insertContents(tx, read);
-}
-
-async function dropContents(tx: Tx, ids: readonly number[]): Promise<void> {
-  if (ids.length === 0) return;
-  for (const table of ['email_contents', 'dockets', 'participants', 'attachments'])
-    await tx.execute(sql`DELETE FROM ${sql.identifier(table)} WHERE email_id = ANY(${sql.param([...ids])}::bigint[])`);
 }
 
 /** Removes the records that the run created; people first, since their accounts depend on them. @returns those that stay */

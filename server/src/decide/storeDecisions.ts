@@ -3,6 +3,7 @@ import { canonicalJson, visibilityKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { insertContents, nextIds } from '../ingest/storeBatch';
+import { dropContents } from '../mail/contents';
 import type { DecidedEmail } from './decideInOrder';
 import type { StoredEmail } from './loadFacts';
 import { keepBefores, keepCreated } from './runUndo';
@@ -52,7 +53,7 @@ export async function storeDecisions(
   await insertContents(tx, restored as { id: number; facts: EmailFacts }[]);
   await updateEmails(tx, changed, versionFor);
   await replaceFilings(tx, changed);
-  await removeContents(
+  await dropContents(
     tx,
     changed.filter(({ decision }) => decision.outcome === 'kept out').map(({ email }) => email.facts.id),
   );
@@ -164,15 +165,6 @@ async function replaceFilings(tx: Tx, changed: readonly DecidedEmail[]): Promise
   if (rows.length === 0) return;
   await tx.execute(sql`INSERT INTO filings (email_id, kind, record_id, rule, created) SELECT email_id, kind, record_id, rule, created
     FROM json_to_recordset(${JSON.stringify(rows)}::json) AS f(email_id bigint, kind text, record_id bigint, rule text, created boolean)`);
-}
-
-async function removeContents(tx: Tx, ids: readonly number[]): Promise<void> {
-  if (ids.length === 0) return;
-  const gone = sql.param([...ids]);
-  await tx.execute(sql`DELETE FROM email_contents WHERE email_id = ANY(${gone}::bigint[])`);
-  await tx.execute(sql`DELETE FROM dockets WHERE email_id = ANY(${gone}::bigint[])`);
-  await tx.execute(sql`DELETE FROM participants WHERE email_id = ANY(${gone}::bigint[])`);
-  await tx.execute(sql`DELETE FROM attachments WHERE email_id = ANY(${gone}::bigint[])`);
 }
 
 /**

@@ -22,7 +22,9 @@ import { importHandlers } from './importHandlers';
 import { listHandlers } from './listHandlers';
 import { mailboxHandlers } from './mailboxHandlers';
 import { mailHandlers } from './mailHandlers';
+import { mergeHandlers } from './mergeHandlers';
 import { recordHandlers } from './recordHandlers';
+import { recordSetupHandlers } from './recordSetupHandlers';
 import { pilotHandlers } from './pilotHandlers';
 import { repairHandlers } from './repairHandlers';
 import { rulebookHandlers } from './rulebookHandlers';
@@ -55,7 +57,9 @@ const handlers: Handlers = {
   ...sessionHandlers,
   ...mailHandlers,
   ...recordHandlers,
+  ...recordSetupHandlers,
   ...repairHandlers,
+  ...mergeHandlers,
   ...pilotHandlers,
   ...rulebookHandlers,
   ...runHandlers,

@@ -2,17 +2,24 @@ import type { RecordKind, RecordsPreview } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import type { z } from 'zod';
 import type { recordsImportRequest } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { emailRows } from '../mail/emailRows';
 import { registerPage } from '../mail/register';
+import type { Services } from '../services';
+import type { Concerned } from '../records/applyImport';
 import { applyImport } from '../records/applyImport';
+import { setDealPeople } from '../records/dealPeople';
+import { editRecord } from '../records/editRecord';
 import { contactsAsVcards, recordsAsCsv } from '../records/exportRecords';
 import { RECORD_FIELDS } from '../records/fields';
-import { historyPage } from '../records/history';
+import { historyOf, historyOfDomain, historyPage } from '../records/history';
+import { recordInsights, scopeInsights } from '../records/insights';
 import type { ImportPlan } from '../records/planImport';
 import { planImport } from '../records/planImport';
 import { readCsv, readVcards } from '../records/readTable';
 import { recordDetail } from '../records/recordDetail';
+import { scopeFigures } from '../records/recordMail';
 import { recordList, searchRecords } from '../records/recordList';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { notFound, RequestError } from './errors';
@@ -20,7 +27,20 @@ import type { Handlers } from './handler';
 
 type RecordHandlers = Pick<
   Handlers,
-  'listRecords' | 'getRecord' | 'getHistory' | 'previewRecords' | 'importRecords' | 'exportRecords' | 'search'
+  | 'listRecords'
+  | 'getRecord'
+  | 'getHistory'
+  | 'getInsights'
+  | 'getDomainHistory'
+  | 'getDomainInsights'
+  | 'createRecord'
+  | 'editRecord'
+  | 'recordChanges'
+  | 'setDealPeople'
+  | 'previewRecords'
+  | 'importRecords'
+  | 'exportRecords'
+  | 'search'
 >;
 const SAMPLE = 12;
 const SHOWN_BAD = 200;
@@ -28,11 +48,68 @@ const SHOWN_BAD = 200;
 export const recordHandlers: RecordHandlers = {
   listRecords: ({ user, params, query, services }) => services.database.as(user.id, (tx) => recordList(tx, params.kind, query)),
 
-  getRecord: ({ user, params, services }) => services.database.as(user.id, (tx) => recordDetail(tx, params.kind, params.id)),
+  getRecord: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, (tx) => recordDetail(tx, params.kind, params.id, compiled));
+  },
 
   getHistory: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return services.database.as(user.id, (tx) => historyPage(tx, params.kind, params.id, query, compiled));
+    return services.database.as(user.id, (tx) => historyPage(tx, historyOf(params.kind, params.id), query, compiled));
+  },
+
+  getInsights: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, (tx) => recordInsights(tx, params.kind, params.id, historyOf(params.kind, params.id), compiled));
+  },
+
+  getDomainHistory: async ({ user, params, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, (tx) => historyPage(tx, historyOfDomain(params.domain), query, compiled));
+  },
+
+  getDomainInsights: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const scope = historyOfDomain(params.domain);
+    return services.database.as(user.id, async (tx) => scopeInsights(tx, scope, await scopeFigures(tx, scope), compiled));
+  },
+
+  createRecord: async ({ user, params, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const { id, concerned } = await services.database.as(user.id, (tx) =>
+      editRecord(tx, user.id, params.kind, null, body.values, compiled),
+    );
+    await decideFor(services, concerned);
+    return { id };
+  },
+
+  editRecord: async ({ user, params, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const { detail, concerned } = await services.database.as(user.id, async (tx) => {
+      const edited = await editRecord(tx, user.id, params.kind, params.id, body.values, compiled);
+      return { detail: await recordDetail(tx, params.kind, params.id, compiled), concerned: edited.concerned };
+    });
+    await decideFor(services, concerned);
+    return detail;
+  },
+
+  recordChanges: async ({ user, params, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ id: number; at: string; by: string | null; field: string; before: string; after: string }>(
+        sql`SELECT c.id, c.at, u.name AS by, c.field, c.before, c.after FROM record_changes c LEFT JOIN users u ON u.id = c.user_id WHERE c.kind = ${params.kind} AND c.record_id = ${params.id} ORDER BY c.id DESC LIMIT 300`,
+      ),
+    );
+    return { changes: rows.map((row) => ({ ...row, at: new Date(row.at).toISOString() })) };
+  },
+
+  setDealPeople: async ({ user, params, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const { detail, concerned } = await services.database.as(user.id, async (tx) => {
+      const changed = await setDealPeople(tx, user.id, params.id, body.people);
+      return { detail: await recordDetail(tx, 'deal', params.id, compiled), concerned: changed };
+    });
+    await decideFor(services, concerned);
+    return detail;
   },
 
   previewRecords: async ({ user, params, body, services }) => {
@@ -46,9 +123,9 @@ export const recordHandlers: RecordHandlers = {
       const plan = await planOf(tx, params.kind, body, compiled);
       if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
         throw new RequestError(422, 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
-      return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan) };
+      return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan, user.id) };
     });
-    if (concerned.addresses.length + concerned.domains.length > 0) await services.jobs.decideConcerned(concerned);
+    await decideFor(services, concerned);
     return preview;
   },
 
@@ -73,6 +150,10 @@ export const recordHandlers: RecordHandlers = {
   },
 };
 
+async function decideFor({ jobs }: Services, concerned: Concerned): Promise<void> {
+  if (concerned.addresses.length + concerned.domains.length > 0) await jobs.decideConcerned(concerned);
+}
+
 function planOf(tx: Tx, kind: RecordKind, body: z.output<typeof recordsImportRequest>, rulebook: CompiledRulebook): Promise<ImportPlan> {
   if (body.format === 'vcard' && kind !== 'contact') throw notFound('vCard import for this kind');
   return planImport(tx, kind, body.format === 'vcard' ? readVcards(body.text) : readCsv(body.text), body.mapping, rulebook);
@@ -82,7 +163,10 @@ function previewOf(plan: ImportPlan, done: boolean): RecordsPreview {
   const count = (action: string): number => plan.rows.filter((row) => row.action === action).length;
   return {
     columns: plan.columns,
-    fields: RECORD_FIELDS[plan.kind].map(({ name, required, hint }) => ({ name, required, hint })),
+    fields: [
+      ...RECORD_FIELDS[plan.kind].map(({ name, required, hint }) => ({ name, required, hint })),
+      ...plan.own.map(({ key, label }) => ({ name: key, required: false, hint: label })),
+    ],
     sample: plan.rows.slice(0, SAMPLE).map((row) => ({ line: row.line, action: row.action, values: row.values })),
     counts: { create: count('create'), update: count('update'), same: count('same'), bad: plan.bad.length },
     bad: plan.bad.slice(0, SHOWN_BAD),

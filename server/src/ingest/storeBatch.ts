@@ -170,6 +170,7 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
     FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, subject_key text, preview text, body text, has_html boolean, attachment_count int, words text, codes json)
     ON CONFLICT (email_id) DO NOTHING`);
   await insertParticipants(tx, emails);
+  await insertMeetings(tx, emails);
   const attached = emails.flatMap(({ id, facts }) =>
     facts.attachments.map((one, position) => ({
       email_id: id,
@@ -184,6 +185,24 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
   if (attached.length === 0) return;
   await tx.execute(sql`INSERT INTO attachments (email_id, position, name, type, size, content_id, inline)
     SELECT email_id, position, name, type, size, content_id, inline FROM json_to_recordset(${JSON.stringify(attached)}::json) AS a(email_id bigint, position int, name text, type text, size int, content_id text, inline boolean) ON CONFLICT DO NOTHING`);
+}
+
+async function insertMeetings(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<void> {
+  const rows = emails.flatMap(({ id, facts }) =>
+    facts.meetings.map(({ uid, sequence, cancelled, startsAt, endsAt, summary, location }) => ({
+      email_id: id,
+      uid,
+      sequence,
+      cancelled,
+      starts_at: new Date(startsAt).toISOString(),
+      ends_at: new Date(endsAt).toISOString(),
+      summary,
+      location,
+    })),
+  );
+  if (rows.length === 0) return;
+  await tx.execute(sql`INSERT INTO meetings (email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location)
+    SELECT email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location FROM json_to_recordset(${JSON.stringify(rows)}::json) AS m(email_id bigint, uid text, sequence int, cancelled boolean, starts_at timestamptz, ends_at timestamptz, summary text, location text) ON CONFLICT DO NOTHING`);
 }
 
 async function insertParticipants(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<number[]> {

@@ -1,7 +1,11 @@
+import type { OwnField } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import { readOwnValue } from './ownFields';
 import type { ImportPlan, PlannedRow } from './planImport';
+import { currentValues } from './planImport';
+import { changesBetween, noteChanges, noteCreated } from './recordLog';
 
 /** Addresses and domains whose mail a change of records concerns. */
 export interface Concerned {
@@ -10,19 +14,58 @@ export interface Concerned {
 }
 
 /** Writes a plan. Fields that the file does not have stay as they are. Runs in the caller's transaction. */
-export async function applyImport(tx: Tx, plan: ImportPlan): Promise<Concerned> {
+export async function applyImport(tx: Tx, plan: ImportPlan, userId: number): Promise<Concerned> {
   const rows = plan.rows.filter((row) => row.action !== 'same');
-  for (const row of rows) row.id = await writeRow(tx, plan.kind, row);
+  const before = await currentValues(tx, plan.kind);
+  for (const row of rows) row.id = await writeRow(tx, plan.kind, row, plan.own);
   if (plan.kind === 'account') for (const row of rows) await setParent(tx, row);
+  await noteImport(tx, userId, plan.kind, rows, before);
   return concernedBy(tx, rows);
 }
 
-async function writeRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow): Promise<number> {
+async function noteImport(
+  tx: Tx,
+  userId: number,
+  kind: ImportPlan['kind'],
+  rows: readonly PlannedRow[],
+  before: ReadonlyMap<number, Record<string, string>>,
+): Promise<void> {
+  const after = await currentValues(tx, kind);
+  for (const { id, values } of rows) {
+    if (id === null) continue;
+    const stood = before.get(id);
+    if (stood) await noteChanges(tx, userId, kind, id, changesBetween(stood, after.get(id) ?? {}));
+    else await noteCreated(tx, userId, { kind, id, name: values.name ?? '' });
+  }
+}
+
+/** Values of own fields that are named; an empty one is taken off. */
+async function setOwnValues(
+  tx: Tx,
+  kind: ImportPlan['kind'],
+  id: number,
+  values: Record<string, string>,
+  own: readonly OwnField[],
+): Promise<void> {
+  for (const field of own) {
+    const text = values[field.key];
+    if (text === undefined) continue;
+    const read = readOwnValue(field, text);
+    const value = 'value' in read ? read.value : null;
+    const set =
+      value === null ? sql`own - ${field.key}` : sql`own || jsonb_build_object(${field.key}::text, ${JSON.stringify(value)}::jsonb)`;
+    await tx.execute(sql`UPDATE ${TABLES[kind]} SET own = ${set} WHERE id = ${id}`);
+  }
+}
+
+/** Writes one record; fields that are not named stay as they are. @returns its id */
+export async function writeRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow, own: readonly OwnField[]): Promise<number> {
   const id = row.id ?? (await insertRow(tx, kind, row));
   if (row.id !== null) await updateRow(tx, kind, row);
   if ((kind === 'contact' || kind === 'lead') && 'emails' in row.values) await setAddresses(tx, kind, id, row.addresses);
   if (kind === 'account' && 'domains' in row.values) await setDomains(tx, id, row.domains);
   if (kind === 'deal' && 'people' in row.values) await setPeople(tx, id, row.people);
+  await setOwnValues(tx, kind, id, row.values, own);
   return id;
 }
 
@@ -37,6 +80,7 @@ function assignments(kind: ImportPlan['kind'], row: PlannedRow): [SQL, SQL][] {
     contact: [['title', sql`title`]],
     lead: [
       ['company', sql`company`],
+      ['title', sql`title`],
       ['status', sql`status`],
     ],
     deal: [
@@ -99,12 +143,15 @@ async function setDomains(tx: Tx, id: number, domains: readonly string[]): Promi
 }
 
 async function setPeople(tx: Tx, id: number, addresses: readonly string[]): Promise<void> {
-  await tx.execute(sql`DELETE FROM deal_people WHERE deal_id = ${id}`);
+  const kept = sql`SELECT kind, person_id FROM person_addresses WHERE address = ANY(${sql.param([...addresses])}::text[])`;
+  await tx.execute(
+    sql`DELETE FROM deal_people p WHERE p.deal_id = ${id} AND NOT EXISTS (SELECT FROM (${kept}) k WHERE k.kind = p.kind AND k.person_id = p.person_id)`,
+  );
   await tx.execute(sql`INSERT INTO deal_people (deal_id, kind, person_id) SELECT DISTINCT ${id}::bigint, a.kind, a.person_id FROM person_addresses a
-    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) AND (a.kind = 'contact' OR NOT EXISTS (SELECT FROM person_addresses b WHERE b.kind = 'contact' AND b.address = a.address))`);
+    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) AND (a.kind = 'contact' OR NOT EXISTS (SELECT FROM person_addresses b WHERE b.kind = 'contact' AND b.address = a.address)) ON CONFLICT DO NOTHING`);
 }
 
-async function setParent(tx: Tx, row: PlannedRow): Promise<void> {
+export async function setParent(tx: Tx, row: PlannedRow): Promise<void> {
   if (!('parent' in row.values)) return;
   await tx.execute(
     sql`UPDATE accounts SET parent_id = (SELECT id FROM accounts WHERE lower(name) = lower(${row.accountName})) WHERE id = ${row.id}`,

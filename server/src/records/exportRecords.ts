@@ -3,11 +3,12 @@ import { stringify } from 'csv-stringify/sync';
 import ICAL from 'ical.js';
 import type { Tx } from '../db/database';
 import { RECORD_FIELDS } from './fields';
+import { ownFields } from './ownFields';
 import { currentValues } from './planImport';
 
 /** All records of a kind as CSV with the headers that the import understands. Cells that a spreadsheet would take for a formula are guarded by an apostrophe. */
 export async function recordsAsCsv(tx: Tx, kind: RecordKind): Promise<string> {
-  const columns = RECORD_FIELDS[kind].map((field) => field.name);
+  const columns = [...RECORD_FIELDS[kind].map((field) => field.name), ...(await ownFields(tx, kind)).map((field) => field.key)];
   const rows = [...(await currentValues(tx, kind)).values()];
   return stringify(
     rows.map((row) => columns.map((column) => row[column] ?? '')),

@@ -36,7 +36,15 @@ export const RECORD_FIELDS: Record<RecordKind, readonly RecordField[]> = {
     field('phone', 'Telephone numbers, separated by ;', ['telephone', 'mobile', 'phones']),
     OWNER,
   ],
-  lead: [NAME, EMAILS, field('company', 'Company', ['organisation', 'organization']), field('status', 'Status', ['lead status']), OWNER],
+  lead: [
+    NAME,
+    EMAILS,
+    field('company', 'Company', ['organisation', 'organization']),
+    field('title', 'Job title', ['job title', 'role']),
+    field('phone', 'Telephone numbers, separated by ;', ['telephone', 'mobile', 'phones']),
+    field('status', 'Status', ['lead status']),
+    OWNER,
+  ],
   deal: [
     field('code', 'Reference code', ['reference', 'number']),
     { ...NAME, alsoCalled: ['deal', 'deal name'] },

@@ -1,14 +1,20 @@
-import type { HistoryConversation, HistoryEmail, Person, RecordKind } from '@fulvet/contract';
-import { bodyParts } from '@fulvet/core';
+import type { Filing, HistoryEmail, HistoryPage, historyQuery, Person, RecordKind } from '@fulvet/contract';
+import { addressKey, bodyParts, domainToAscii } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { z } from 'zod';
 import type { Tx } from '../db/database';
 import { RequestError } from '../http/errors';
-import { asPerson } from '../mail/emailRows';
+import { asPerson, filingsOf } from '../mail/emailRows';
+import { recordMail } from './recordMail';
+
+type Query = z.output<typeof historyQuery>;
 
 /** Newest emails of a conversation that are sent along with the page; the others are fetched when the conversation is opened. */
 const SHOWN_EMAILS = 30;
 const SHOWN_TEXT = 6000;
+const SEARCH_LIMIT = 20_000;
 
 interface EmailRow {
   [column: string]: unknown;
@@ -20,6 +26,7 @@ interface EmailRow {
   visibility: HistoryEmail['visibility'];
   conversation_id: number;
   mailboxes: string[] | null;
+  filings: Filing[] | null;
   subject: string | null;
   body: string | null;
   has_html: boolean | null;
@@ -28,15 +35,19 @@ interface EmailRow {
   attachments: NonNullable<HistoryEmail['content']>['attachments'] | null;
 }
 
-/** The conversations under a record, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
-export async function historyPage(
-  tx: Tx,
-  kind: RecordKind,
-  id: number,
-  query: { after?: string | undefined; limit: number },
-  rulebook: CompiledRulebook,
-): Promise<{ conversations: HistoryConversation[]; next: string | null }> {
+/** Which emails a history is of, as a query of `email_id`. */
+export const historyOf = (kind: RecordKind, id: number): SQL => sql`SELECT email_id FROM (${recordMail(kind, [id])}) m`;
+
+/** Emails with a domain outside and those under it. */
+export function historyOfDomain(domain: string): SQL {
+  const ascii = domainToAscii(domain) || domain.toLowerCase();
+  return sql`SELECT e.id AS email_id FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${`%.${ascii.replace(/[%_\\]/g, '\\$&')}`})`;
+}
+
+/** The conversations of a history, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
+export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: CompiledRulebook): Promise<HistoryPage> {
   const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
+  const under = sql`SELECT e.conversation_id, e.id, e.sent_at FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE ${sql.join([sql`true`, ...conditions(query)], sql` AND `)}`;
   const heads = await tx.execute<{
     conversation_id: number;
     last_at: string;
@@ -44,9 +55,12 @@ export async function historyPage(
     first_at: string;
     emails: number;
     ids: number[];
+    conversations_in_all: number;
+    emails_in_all: number;
   }>(sql`
-    WITH under AS (SELECT e.conversation_id, e.id, e.sent_at FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = ${kind} AND f.record_id = ${id})
-    SELECT conversation_id, max(sent_at) AS last_at, (extract(epoch FROM max(sent_at)) * 1000000)::int8 AS last_us, min(sent_at) AS first_at, count(*)::int AS emails, (array_agg(id ORDER BY sent_at DESC, id DESC))[1:${sql.raw(String(SHOWN_EMAILS))}] AS ids
+    WITH under AS (${under})
+    SELECT conversation_id, max(sent_at) AS last_at, (extract(epoch FROM max(sent_at)) * 1000000)::int8 AS last_us, min(sent_at) AS first_at, count(*)::int AS emails, (array_agg(id ORDER BY sent_at DESC, id DESC))[1:${sql.raw(String(SHOWN_EMAILS))}] AS ids,
+      (count(*) OVER ())::int AS conversations_in_all, (sum(count(*)) OVER ())::int AS emails_in_all
     FROM under GROUP BY conversation_id HAVING ${cursor} ORDER BY max(sent_at) DESC, conversation_id DESC LIMIT ${query.limit + 1}`);
   const page = heads.rows.slice(0, query.limit);
   const emails = await historyEmails(
@@ -55,6 +69,7 @@ export async function historyPage(
     rulebook,
   );
   const last = page.at(-1);
+  const [first] = heads.rows;
   return {
     conversations: page.map((head) => {
       const own = emails.filter((one) => one.conversationId === head.conversation_id).map((one) => one.email);
@@ -69,7 +84,26 @@ export async function historyPage(
       };
     }),
     next: heads.rows.length > query.limit && last ? `${last.last_us}.${last.conversation_id}` : null,
+    found: query.after === undefined ? { conversations: first?.conversations_in_all ?? 0, emails: first?.emails_in_all ?? 0 } : null,
   };
+}
+
+function conditions(query: Query): SQL[] {
+  const found: SQL[] = [];
+  if (query.person)
+    found.push(
+      sql`e.id IN (SELECT email_id FROM fulvet_emails_with_address(${addressKey(query.person, { tagsTellApart: true })?.key ?? query.person}))`,
+    );
+  if (query.colleague) found.push(sql`${query.colleague} = ANY(e.owner_ids)`);
+  if (query.direction) found.push(sql`e.direction = ${query.direction}`);
+  if (query.attachment) found.push(sql`EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id AND c.attachment_count > 0)`);
+  if (query.text) found.push(sql`e.id IN (SELECT email_id FROM fulvet_search_emails(${query.text}, ${SEARCH_LIMIT}))`);
+  if (query.until) found.push(sql`e.sent_at < ${query.until}::date + 1`);
+  if (query.under) {
+    const [kind = '', id = ''] = query.under.split(':');
+    found.push(sql`EXISTS (SELECT FROM filings f WHERE f.email_id = e.id AND f.kind = ${kind} AND f.record_id = ${Number(id)})`);
+  }
+  return found;
 }
 
 function afterCursor(cursor: string): ReturnType<typeof sql> {
@@ -86,7 +120,7 @@ async function historyEmails(
   if (ids.length === 0) return [];
   const { rows } = await tx.execute<EmailRow>(sql`
     SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, c.subject, left(c.body, ${SHOWN_TEXT + 1}) AS body, c.has_html,
-      (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes,
+      (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes, ${filingsOf(sql`e.id`)} AS filings,
       (SELECT json_agg(json_build_object('role', q.role, 'address', q.address, 'name', q.name) ORDER BY q.role = 'from' DESC, q.role = 'to' DESC, q.position)
         FROM (SELECT role, address, name, position FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc') ORDER BY role = 'from' DESC, role = 'to' DESC, position LIMIT 12) q) AS people,
       (SELECT count(DISTINCT address)::int FROM participants p WHERE p.email_id = e.id AND p.role IN ('to', 'cc', 'bcc')) AS recipient_count,
@@ -102,6 +136,7 @@ async function historyEmails(
       mailClass: row.mail_class,
       visibility: row.visibility,
       mailboxes: row.mailboxes ?? [],
+      filings: row.filings ?? [],
       content: row.subject === null ? null : contentOf(row, rulebook),
     },
   }));

@@ -1,10 +1,12 @@
-import type { RecordKind } from '@fulvet/contract';
-import { addressKey, domainToAscii, registrableDomain } from '@fulvet/core';
+import type { OwnField, RecordKind } from '@fulvet/contract';
+import { addressKey, domainToAscii } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { fieldForHeader, RECORD_FIELDS } from './fields';
+import { ownFields, ownTexts, readOwnValue } from './ownFields';
 import type { RecordTable } from './readTable';
+import { normaliseDeal, readAddresses, readDomains } from './readValues';
 
 /** One line of a file, understood. */
 export interface PlannedRow {
@@ -26,6 +28,8 @@ export interface ImportPlan {
   columns: { header: string; field: string | null }[];
   rows: PlannedRow[];
   bad: { line: number; reason: string }[];
+  /** The own fields of the kind. */
+  own: OwnField[];
 }
 
 interface Known {
@@ -45,15 +49,16 @@ export async function planImport(
   mapping: Record<string, string> | undefined,
   rulebook: CompiledRulebook,
 ): Promise<ImportPlan> {
+  const own = await ownFields(tx, kind);
   const columns = table.headers.map((header) => ({
     header,
-    field: mapping && header in mapping ? mapping[header] || null : fieldForHeader(kind, header),
+    field: mapping && header in mapping ? mapping[header] || null : (fieldForHeader(kind, header) ?? ownFieldFor(own, header)),
   }));
   const bad = [...table.bad];
   const missing = RECORD_FIELDS[kind].find((field) => field.required && !columns.some((column) => column.field === field.name));
   if (missing && table.headers.length > 0)
     bad.unshift({ line: 1, reason: `No column is the ${missing.name}. Name a column “${missing.name}”, or say which one it is.` });
-  if (missing) return { kind, columns, rows: [], bad };
+  if (missing) return { kind, columns, rows: [], bad, own };
 
   const known = await loadKnown(tx, kind, rulebook);
   const inFile: FileContext = { accountNames: new Set(), seen: new Map(), addressLines: new Map() };
@@ -62,11 +67,28 @@ export async function planImport(
 
   const rows: PlannedRow[] = [];
   for (const { line, values } of named) {
-    const planned = planRow(kind, line, values, known, inFile, rulebook);
+    const planned = normaliseOwn(own, values) ?? planRow(kind, line, values, known, inFile, rulebook);
     if (typeof planned === 'string') bad.push({ line, reason: planned });
     else rows.push(planned);
   }
-  return { kind, columns, rows, bad: bad.sort((one, other) => one.line - other.line) };
+  return { kind, columns, rows, bad: bad.sort((one, other) => one.line - other.line), own };
+}
+
+function ownFieldFor(own: readonly OwnField[], header: string): string | null {
+  const wanted = header.trim().toLowerCase();
+  return own.find((one) => one.key === wanted || one.label.toLowerCase() === wanted)?.key ?? null;
+}
+
+/** Puts the values of own fields into their one form in place; returns the reason where one cannot be read. */
+export function normaliseOwn(own: readonly OwnField[], values: Record<string, string>): string | null {
+  for (const field of own) {
+    const text = values[field.key];
+    if (text === undefined) continue;
+    const read = readOwnValue(field, text);
+    if ('wrong' in read) return read.wrong;
+    values[field.key] = read.value === null ? '' : (ownTexts({ value: read.value }).value ?? '');
+  }
+  return null;
 }
 
 interface FileContext {
@@ -134,69 +156,6 @@ function planRow(
     domains,
     people,
   };
-}
-
-function readAddresses(text: string, rulebook: CompiledRulebook): string[] | string {
-  const found: string[] = [];
-  for (const written of text
-    .split(';')
-    .map((one) => one.trim())
-    .filter(Boolean)) {
-    const key = addressKey(written, { tagsTellApart: rulebook.tagsTellApart });
-    if (!key || /\s/.test(written) || !key.domain.includes('.')) return `“${written}” is not an address such as ida@harbour.example.`;
-    if (rulebook.isOurs(key.key, key.domain)) return `${written} is one of ours; colleagues are not kept as contacts or leads.`;
-    if (!found.includes(key.key)) found.push(key.key);
-  }
-  return found;
-}
-
-function readDomains(text: string, rulebook: CompiledRulebook): string[] | string {
-  const found: string[] = [];
-  for (const written of text
-    .split(';')
-    .map((one) => one.trim())
-    .filter(Boolean)) {
-    const domain = domainToAscii(
-      written
-        .replace(/^https?:\/\//i, '')
-        .replace(/^www\./i, '')
-        .replace(/[/?#].*$/, '')
-        .replace(/^@/, ''),
-    );
-    if (!domain || registrableDomain(domain) === null) return `“${written}” is not a domain such as harbour.example.`;
-    if (rulebook.isPublicProvider(domain)) return `${domain} is a public mail provider and cannot stand for a company.`;
-    if (rulebook.isOurs(`x@${domain}`, domain)) return `${domain} is one of our own domains.`;
-    if (!found.includes(domain)) found.push(domain);
-  }
-  return found;
-}
-
-/** Puts open, amount and date into their one form in place; returns the reason where one cannot be read. */
-function normaliseDeal(values: Record<string, string>): string | null {
-  for (const date of [values.opened_on, values.closed_on])
-    if (date && (!/^\d{4}-\d{2}-\d{2}$/.test(date) || Number.isNaN(Date.parse(date)))) return `“${date}” is not a date such as 2026-05-04.`;
-  if (values.amount) {
-    const amount = readAmount(values.amount);
-    if (amount === null) return `“${values.amount}” is not an amount such as 12500.50.`;
-    values.amount = String(amount);
-  }
-  const open = (values.open ?? '').toLowerCase();
-  if (/^(?:yes|y|true|1|open)$/.test(open)) values.open = 'yes';
-  else if (/^(?:no|n|false|0|closed)$/.test(open)) values.open = 'no';
-  else if (open !== '') return `“${values.open ?? ''}” is not yes or no.`;
-  else values.open = values.closed_on ? 'no' : 'yes';
-  return null;
-}
-
-/** `12,500.50`, `12.500,50`, `12 500`, `12500.5`. */
-function readAmount(text: string): number | null {
-  let plain = text.replace(/[\s'’\u00a0]/g, '').replace(/^[^\d-]{1,3}/, '');
-  const comma = plain.lastIndexOf(',');
-  const dot = plain.lastIndexOf('.');
-  if (comma >= 0 && dot >= 0) plain = comma > dot ? plain.replaceAll('.', '').replace(',', '.') : plain.replaceAll(',', '');
-  else if (comma >= 0) plain = /,\d{3}(?:,|$)/.test(plain) ? plain.replaceAll(',', '') : plain.replace(',', '.');
-  else if ((plain.match(/\./g) ?? []).length > 1) plain = plain.replaceAll('.', '');
-  return /^-?\d+(?:\.\d+)?$/.test(plain) ? Number(plain) : null;
 }
 
 /** Id of the record that the line is about, null for a new one, or a reason. */
@@ -296,20 +255,24 @@ async function loadKnown(tx: Tx, kind: RecordKind, rulebook: CompiledRulebook): 
   };
 }
 
-/** What stands, as text by field: for comparing, and for the export. */
-export async function currentValues(tx: Tx, kind: RecordKind): Promise<Map<number, Record<string, string>>> {
-  const { rows } = await tx.execute<Record<string, string> & { id: number }>(CURRENT[kind]);
-  return new Map(rows.map(({ id, ...values }) => [Number(id), values as Record<string, string>]));
+/** What stands, as text by field, of one record or of all: for comparing, for the export, for the log of changes. */
+export async function currentValues(tx: Tx, kind: RecordKind, id: number | null = null): Promise<Map<number, Record<string, string>>> {
+  const { rows } = await tx.execute<Record<string, unknown> & { id: number; own: Record<string, unknown> }>(
+    sql`SELECT q.* FROM (${CURRENT[kind]}) q WHERE ${id === null ? sql`true` : sql`q.id = ${id}`}`,
+  );
+  return new Map(
+    rows.map(({ id: own, own: values, ...texts }) => [Number(own), { ...(texts as Record<string, string>), ...ownTexts(values) }]),
+  );
 }
 
 const CURRENT = {
-  account: sql`SELECT a.id, a.name, coalesce((SELECT string_agg(d.domain, ';' ORDER BY d.domain) FROM account_domains d WHERE d.account_id = a.id), '') AS domains, coalesce(p.name, '') AS parent, a.type, coalesce(u.email, '') AS owner
+  account: sql`SELECT a.id, a.own, a.name, coalesce((SELECT string_agg(d.domain, ';' ORDER BY d.domain) FROM account_domains d WHERE d.account_id = a.id), '') AS domains, coalesce(p.name, '') AS parent, a.type, coalesce(u.email, '') AS owner
     FROM accounts a LEFT JOIN accounts p ON p.id = a.parent_id LEFT JOIN users u ON u.id = a.owner_id ORDER BY lower(a.name), a.id`,
-  contact: sql`SELECT c.id, c.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id), '') AS emails, coalesce(a.name, '') AS account, c.title, array_to_string(c.phones, ';') AS phone, coalesce(u.email, '') AS owner
+  contact: sql`SELECT c.id, c.own, c.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id), '') AS emails, coalesce(a.name, '') AS account, c.title, array_to_string(c.phones, ';') AS phone, coalesce(u.email, '') AS owner
     FROM contacts c LEFT JOIN accounts a ON a.id = c.account_id LEFT JOIN users u ON u.id = c.owner_id ORDER BY lower(c.name), c.id`,
-  lead: sql`SELECT l.id, l.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id), '') AS emails, l.company, l.status, coalesce(u.email, '') AS owner
+  lead: sql`SELECT l.id, l.own, l.name, coalesce((SELECT string_agg(x.address, ';' ORDER BY x.position, x.address) FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id), '') AS emails, l.company, l.title, array_to_string(l.phones, ';') AS phone, l.status, coalesce(u.email, '') AS owner
     FROM leads l LEFT JOIN users u ON u.id = l.owner_id ORDER BY lower(l.name), l.id`,
-  deal: sql`SELECT d.id, coalesce(d.code, '') AS code, d.name, coalesce(a.name, '') AS account, coalesce(u.email, '') AS owner, d.stage, CASE WHEN d.open THEN 'yes' ELSE 'no' END AS open, coalesce(d.amount::text, '') AS amount, d.currency,
+  deal: sql`SELECT d.id, d.own, coalesce(d.code, '') AS code, d.name, coalesce(a.name, '') AS account, coalesce(u.email, '') AS owner, d.stage, CASE WHEN d.open THEN 'yes' ELSE 'no' END AS open, coalesce(d.amount::text, '') AS amount, d.currency,
       coalesce((SELECT string_agg((SELECT x.address FROM person_addresses x WHERE x.kind = p.kind AND x.person_id = p.person_id ORDER BY x.position, x.address LIMIT 1), ';') FROM deal_people p WHERE p.deal_id = d.id), '') AS people, coalesce(d.closed_on::text, '') AS closed_on, coalesce(d.opened_on::text, '') AS opened_on
     FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id ORDER BY lower(d.name), d.id`,
 } satisfies Record<RecordKind, ReturnType<typeof sql>>;

@@ -1,39 +1,130 @@
-import type { RecordDetail, RecordKind } from '@fulvet/contract';
+import type { FIELD_INPUTS, OwnField, RecordDetail, RecordFieldValue, RecordKind } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { filingAddress } from '../filing/filingAddresses';
 import { notFound } from '../http/errors';
+import { ruleTextOf } from '../mail/ruleTexts';
+import { BY_HAND } from './byHand';
+import { ownFields } from './ownFields';
+import { currentValues } from './planImport';
+import { mailFigures, NO_FIGURES } from './recordMail';
 
-type Fact = RecordDetail['facts'][number];
 type Related = RecordDetail['related'][number];
+type Input = (typeof FIELD_INPUTS)[number];
 
-/** One record with its facts, the records beside it, and how much mail stands under it. */
-export async function recordDetail(tx: Tx, kind: RecordKind, id: number): Promise<RecordDetail> {
-  const base = await LOADERS[kind](tx, id);
-  if (!base) throw notFound(kind);
-  const counts = await tx.execute<{ emails: number; conversations: number }>(
-    sql`SELECT count(*)::int AS emails, count(DISTINCT e.conversation_id)::int AS conversations FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = ${kind} AND f.record_id = ${id}`,
+/** Fields as a page shows them: key, label, how it is changed. */
+const SHOWN: Record<RecordKind, readonly [key: string, label: string, input: Input, mono?: true][]> = {
+  contact: [
+    ['title', 'Title', 'text'],
+    ['account', 'Account', 'account'],
+    ['emails', 'Addresses', 'list', true],
+    ['phone', 'Phones', 'list', true],
+    ['owner', 'Owner', 'member'],
+  ],
+  lead: [
+    ['company', 'Company', 'text'],
+    ['title', 'Title', 'text'],
+    ['status', 'Status', 'text'],
+    ['emails', 'Addresses', 'list', true],
+    ['phone', 'Phones', 'list', true],
+    ['owner', 'Owner', 'member'],
+  ],
+  account: [
+    ['type', 'Type', 'text'],
+    ['parent', 'Parent', 'account'],
+    ['domains', 'Domains', 'list', true],
+    ['owner', 'Owner', 'member'],
+  ],
+  deal: [
+    ['code', 'Code', 'text', true],
+    ['account', 'Account', 'account'],
+    ['stage', 'Stage', 'stage'],
+    ['open', 'Open', 'yesNo'],
+    ['amount', 'Amount', 'number'],
+    ['currency', 'Currency', 'text'],
+    ['owner', 'Owner', 'member'],
+    ['opened_on', 'Opened', 'date'],
+    ['closed_on', 'Closed', 'date'],
+  ],
+};
+
+interface Base {
+  [column: string]: unknown;
+  name: string;
+  name_confidence: number;
+  account_id: number | null;
+  owner: string | null;
+  origin_email_id: number | null;
+  origin_rule: string | null;
+}
+
+const BASES: Record<RecordKind, SQL> = {
+  contact: sql`SELECT t.id, t.name, t.name_confidence, t.account_id, t.owner_id, t.origin_email_id, t.origin_rule FROM contacts t`,
+  lead: sql`SELECT t.id, t.name, t.name_confidence, NULL::bigint AS account_id, t.owner_id, t.origin_email_id, t.origin_rule FROM leads t`,
+  account: sql`SELECT t.id, t.name, 1 AS name_confidence, t.parent_id AS account_id, t.owner_id, t.origin_email_id, t.origin_rule FROM accounts t`,
+  deal: sql`SELECT t.id, t.name, 1 AS name_confidence, t.account_id, t.owner_id, NULL::bigint AS origin_email_id, NULL AS origin_rule FROM deals t`,
+};
+
+/** One record with its fields, the records beside it, and what its mail comes to. */
+export async function recordDetail(tx: Tx, kind: RecordKind, id: number, rulebook: CompiledRulebook): Promise<RecordDetail> {
+  const { rows } = await tx.execute<Base>(
+    sql`SELECT b.*, u.name AS owner FROM (${BASES[kind]}) b LEFT JOIN users u ON u.id = b.owner_id WHERE b.id = ${id}`,
   );
-  const origin = base.originEmailId === null ? null : await originOf(tx, base.originEmailId, base.originRule);
+  const [base] = rows;
+  const values = (await currentValues(tx, kind, id)).get(id);
+  if (!base || !values) throw notFound(kind);
+  const figures = (await mailFigures(tx, kind, [id])).get(id) ?? NO_FIGURES;
   return {
     kind,
     id,
     name: base.name,
-    facts: base.facts.filter((fact) => fact.value !== ''),
-    related: base.related.filter((group) => group.records.length > 0),
-    origin,
+    nameConfidence: Number(base.name_confidence),
+    fields: [
+      ...SHOWN[kind].map(([key, label, input, mono]) => builtIn(key, label, input, mono ?? false, values, base)),
+      ...(await ownFields(tx, kind)).map((field) => ownOne(field, values)),
+    ],
+    people: kind === 'deal' ? await dealPeople(tx, id) : [],
+    related: (await RELATED[kind](tx, id)).filter((group) => group.records.length > 0),
+    origin: base.origin_email_id === null ? null : await originOf(tx, base.origin_email_id, base.origin_rule ?? '', rulebook),
     filingAddress: await filingAddressOf(tx, kind, id),
-    emails: counts.rows[0]?.emails ?? 0,
-    conversations: counts.rows[0]?.conversations ?? 0,
+    ...figures,
   };
 }
 
-interface Base {
-  name: string;
-  facts: Fact[];
-  related: Related[];
-  originEmailId: number | null;
-  originRule: string;
+function builtIn(key: string, label: string, input: Input, mono: boolean, values: Record<string, string>, base: Base): RecordFieldValue {
+  const value = values[key] ?? '';
+  const isAccount = input === 'account' && base.account_id !== null;
+  return {
+    key,
+    label,
+    input,
+    value,
+    shown: shownOf(key, value, base),
+    choices: [],
+    link: isAccount ? { kind: 'account', id: base.account_id ?? 0 } : null,
+    mono,
+  };
+}
+
+function shownOf(key: string, value: string, base: Base): string {
+  if (key === 'owner') return base.owner ?? '';
+  if (key === 'amount' && value !== '') return Number(value).toLocaleString('en-GB');
+  return value.replace(/;/g, ', ');
+}
+
+function ownOne({ key, label, type, choices }: OwnField, values: Record<string, string>): RecordFieldValue {
+  const value = values[key] ?? '';
+  return { key, label, input: type, value, shown: value, choices, link: null, mono: false };
+}
+
+async function dealPeople(tx: Tx, id: number): Promise<RecordDetail['people']> {
+  const { rows } = await tx.execute<RecordDetail['people'][number] & Record<string, unknown>>(sql`
+    SELECT p.kind, p.person_id AS id, coalesce(c.name, l.name, '') AS name, coalesce(nullif(c.title, ''), a.name, l.company, '') AS detail, p.role FROM deal_people p
+      LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN accounts a ON a.id = c.account_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id
+    WHERE p.deal_id = ${id} ORDER BY lower(coalesce(c.name, l.name, ''))`);
+  return rows.map(({ kind, id: person, name, detail, role }) => ({ kind, id: person, name, detail, role }));
 }
 
 const FILED_BY_ADDRESS = { account: 'accounts', lead: 'leads', deal: 'deals', contact: null } as const;
@@ -48,179 +139,63 @@ async function filingAddressOf(tx: Tx, kind: RecordKind, id: number): Promise<st
   return rows[0] ? filingAddress(rows[0].address, rows[0].code) : null;
 }
 
-async function originOf(tx: Tx, emailId: number, rule: string): Promise<RecordDetail['origin']> {
+async function originOf(tx: Tx, emailId: number, rule: string, rulebook: CompiledRulebook): Promise<RecordDetail['origin']> {
   const { rows } = await tx.execute<{ sent_at: string }>(sql`SELECT sent_at FROM emails WHERE id = ${emailId}`);
-  return { emailId, at: rows[0] ? new Date(rows[0].sent_at).toISOString() : null, rule };
+  return {
+    emailId,
+    at: rows[0] ? new Date(rows[0].sent_at).toISOString() : null,
+    rule,
+    ruleText: rule === BY_HAND ? BY_HAND : ruleTextOf(rulebook)(rule),
+  };
 }
 
-const fact = (label: string, value: string | null, extra: Partial<Fact> = {}): Fact => ({ label, value: value ?? '', ...extra });
-type Linked = { id: number; name: string; detail: string };
-
-async function related(tx: Tx, label: string, kind: RecordKind, query: ReturnType<typeof sql>): Promise<Related> {
-  const { rows } = await tx.execute<Linked & Record<string, unknown>>(query);
+async function related(tx: Tx, label: string, kind: RecordKind, query: SQL): Promise<Related> {
+  const { rows } = await tx.execute<{ id: number; name: string; detail: string }>(query);
   return { label, records: rows.map((row) => ({ kind, id: row.id, name: row.name, detail: row.detail })) };
 }
 
-const LOADERS: Record<RecordKind, (tx: Tx, id: number) => Promise<Base | null>> = {
-  async contact(tx, id) {
-    const { rows } = await tx.execute<{
-      name: string;
-      confidence: number;
-      title: string;
-      phone: string;
-      account_id: number | null;
-      account: string | null;
-      owner: string | null;
-      addresses: string[];
-      origin_email_id: number | null;
-      origin_rule: string | null;
-    }>(sql`
-      SELECT c.name, c.name_confidence AS confidence, c.title, c.phone, c.account_id, a.name AS account, u.name AS owner, c.origin_email_id, c.origin_rule, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id ORDER BY position, address) AS addresses
-      FROM contacts c LEFT JOIN accounts a ON a.id = c.account_id LEFT JOIN users u ON u.id = c.owner_id WHERE c.id = ${id}`);
-    const row = rows[0];
-    if (!row) return null;
-    return {
-      name: row.name,
-      originEmailId: row.origin_email_id,
-      originRule: row.origin_rule ?? '',
-      facts: [
-        fact('Title', row.title),
-        fact('Account', row.account, row.account_id === null ? {} : { link: { kind: 'account', id: row.account_id } }),
-        ...row.addresses.map((address) => fact('Address', address, { mono: true })),
-        fact('Phone', row.phone, { mono: true }),
-        fact('Owner', row.owner),
-        fact(
-          'Name',
-          row.confidence < 1 ? (row.confidence === 0 ? 'not known yet' : `guessed, ${Math.round(row.confidence * 100)} % sure`) : '',
-        ),
-      ],
-      related: [
-        await related(
-          tx,
-          'Deals',
-          'deal',
-          sql`SELECT d.id, d.name, concat_ws(' · ', d.code, d.stage) AS detail FROM deal_people p JOIN deals d ON d.id = p.deal_id WHERE p.kind = 'contact' AND p.person_id = ${id} ORDER BY d.open DESC, lower(d.name)`,
-        ),
-      ],
-    };
-  },
-  async lead(tx, id) {
-    const { rows } = await tx.execute<{
-      name: string;
-      confidence: number;
-      company: string;
-      status: string;
-      owner: string | null;
-      addresses: string[];
-      origin_email_id: number | null;
-      origin_rule: string | null;
-    }>(sql`
-      SELECT l.name, l.name_confidence AS confidence, l.company, l.status, u.name AS owner, l.origin_email_id, l.origin_rule, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id ORDER BY position, address) AS addresses
-      FROM leads l LEFT JOIN users u ON u.id = l.owner_id WHERE l.id = ${id}`);
-    const row = rows[0];
-    if (!row) return null;
-    return {
-      name: row.name,
-      originEmailId: row.origin_email_id,
-      originRule: row.origin_rule ?? '',
-      facts: [
-        fact('Company', row.company),
-        fact('Status', row.status),
-        ...row.addresses.map((address) => fact('Address', address, { mono: true })),
-        fact('Owner', row.owner),
-      ],
-      related: [],
-    };
-  },
-  async account(tx, id) {
-    const { rows } = await tx.execute<{
-      name: string;
-      type: string;
-      parent_id: number | null;
-      parent: string | null;
-      owner: string | null;
-      domains: string[];
-      origin_email_id: number | null;
-      origin_rule: string | null;
-    }>(sql`
-      SELECT a.name, a.type, a.parent_id, p.name AS parent, u.name AS owner, a.origin_email_id, a.origin_rule, ARRAY(SELECT domain FROM account_domains x WHERE x.account_id = a.id ORDER BY domain) AS domains
-      FROM accounts a LEFT JOIN accounts p ON p.id = a.parent_id LEFT JOIN users u ON u.id = a.owner_id WHERE a.id = ${id}`);
-    const row = rows[0];
-    if (!row) return null;
-    return {
-      name: row.name,
-      originEmailId: row.origin_email_id,
-      originRule: row.origin_rule ?? '',
-      facts: [
-        fact('Type', row.type),
-        fact('Parent', row.parent, row.parent_id === null ? {} : { link: { kind: 'account', id: row.parent_id } }),
-        ...row.domains.map((domain) => fact('Domain', domain, { mono: true })),
-        fact('Owner', row.owner),
-      ],
-      related: [
-        await related(
-          tx,
-          'Deals',
-          'deal',
-          sql`SELECT id, name, concat_ws(' · ', code, stage) AS detail FROM deals WHERE account_id = ${id} ORDER BY open DESC, lower(name)`,
-        ),
-        await related(
-          tx,
-          'People',
-          'contact',
-          sql`SELECT c.id, c.name, coalesce(nullif(c.title, ''), (SELECT min(address) FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id), '') AS detail FROM contacts c WHERE c.account_id = ${id} ORDER BY lower(c.name)`,
-        ),
-        await related(
-          tx,
-          'Subsidiaries',
-          'account',
-          sql`SELECT id, name, type AS detail FROM accounts WHERE parent_id = ${id} ORDER BY lower(name)`,
-        ),
-      ],
-    };
-  },
-  async deal(tx, id) {
-    const { rows } = await tx.execute<{
-      name: string;
-      code: string | null;
-      account_id: number | null;
-      account: string | null;
-      owner: string | null;
-      stage: string;
-      open: boolean;
-      amount: number | null;
-      currency: string;
-      closed_on: string | null;
-    }>(sql`
-      SELECT d.name, d.code, d.account_id, a.name AS account, u.name AS owner, d.stage, d.open, d.amount, d.currency, d.closed_on::text FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id WHERE d.id = ${id}`);
-    const row = rows[0];
-    if (!row) return null;
-    return {
-      name: row.name,
-      originEmailId: null,
-      originRule: '',
-      facts: [
-        fact('Code', row.code, { mono: true }),
-        fact('Account', row.account, row.account_id === null ? {} : { link: { kind: 'account', id: row.account_id } }),
-        fact('Stage', row.stage),
-        fact('State', row.open ? 'open' : `closed${row.closed_on ? ` on ${row.closed_on}` : ''}`),
-        fact('Amount', row.amount === null ? '' : `${row.amount.toLocaleString('en-GB')} ${row.currency}`.trim()),
-        fact('Owner', row.owner),
-      ],
-      related: [
-        await related(
-          tx,
-          'People',
-          'contact',
-          sql`SELECT c.id, c.name, coalesce(a.name, '') AS detail FROM deal_people p JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN accounts a ON a.id = c.account_id WHERE p.deal_id = ${id} ORDER BY lower(c.name)`,
-        ),
-        await related(
-          tx,
-          'Leads',
-          'lead',
-          sql`SELECT l.id, l.name, l.company AS detail FROM deal_people p JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id WHERE p.deal_id = ${id} ORDER BY lower(l.name)`,
-        ),
-      ],
-    };
-  },
+const RELATED: Record<RecordKind, (tx: Tx, id: number) => Promise<Related[]>> = {
+  contact: async (tx, id) => [
+    await related(
+      tx,
+      'Deals',
+      'deal',
+      sql`SELECT d.id, d.name, concat_ws(' · ', d.code, d.stage, nullif(p.role, '')) AS detail FROM deal_people p JOIN deals d ON d.id = p.deal_id WHERE p.kind = 'contact' AND p.person_id = ${id} ORDER BY d.open DESC, lower(d.name)`,
+    ),
+    await related(
+      tx,
+      'Accounts before',
+      'account',
+      sql`SELECT a.id, a.name, 'until ' || to_char(f.until, 'YYYY-MM-DD') AS detail FROM contact_accounts f JOIN accounts a ON a.id = f.account_id WHERE f.contact_id = ${id} ORDER BY f.until DESC`,
+    ),
+  ],
+  lead: async (tx, id) => [
+    await related(
+      tx,
+      'Deals',
+      'deal',
+      sql`SELECT d.id, d.name, concat_ws(' · ', d.code, d.stage) AS detail FROM deal_people p JOIN deals d ON d.id = p.deal_id WHERE p.kind = 'lead' AND p.person_id = ${id} ORDER BY d.open DESC, lower(d.name)`,
+    ),
+  ],
+  account: async (tx, id) => [
+    await related(
+      tx,
+      'Deals',
+      'deal',
+      sql`SELECT id, name, concat_ws(' · ', code, stage) AS detail FROM deals WHERE account_id = ${id} ORDER BY open DESC, lower(name)`,
+    ),
+    await related(
+      tx,
+      'People',
+      'contact',
+      sql`SELECT c.id, c.name, coalesce(nullif(c.title, ''), (SELECT min(address) FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id), '') AS detail FROM contacts c WHERE c.account_id = ${id} ORDER BY lower(c.name)`,
+    ),
+    await related(
+      tx,
+      'Subsidiaries',
+      'account',
+      sql`SELECT id, name, type AS detail FROM accounts WHERE parent_id = ${id} ORDER BY lower(name)`,
+    ),
+  ],
+  deal: () => Promise.resolve([]),
 };

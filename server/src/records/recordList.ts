@@ -1,52 +1,98 @@
-import type { RecordKind, RecordRow } from '@fulvet/contract';
+import type { RecordKind, recordQuery, RecordRow } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
+import type { z } from 'zod';
 import type { Tx } from '../db/database';
+import { ownTexts } from './ownFields';
+import { figuresQuery, mailFigures, NO_FIGURES } from './recordMail';
 
-export interface RecordQuery {
-  text?: string | undefined;
-  sort: 'name' | 'lastEmail' | 'emails' | 'amount';
-  descending: 'yes' | 'no';
-  origin?: 'fulvet' | 'people' | undefined;
-  open?: 'yes' | 'no' | undefined;
-  offset: number;
-  limit: number;
-}
+export type RecordQuery = z.output<typeof recordQuery>;
 
 /** Each kind's rows in one shape, so that lists, search and sorting are written once. */
 const SOURCES: Record<RecordKind, SQL> = {
-  contact: sql`SELECT c.id, c.name, c.title AS detail, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id ORDER BY position, address) AS addresses, c.account_id, c.owner_id, c.origin_email_id, NULL::text AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM contacts c`,
-  lead: sql`SELECT l.id, l.name, concat_ws(' · ', nullif(l.company, ''), nullif(l.status, '')) AS detail, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id ORDER BY position, address) AS addresses, NULL::bigint AS account_id, l.owner_id, l.origin_email_id, NULL::text AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM leads l`,
-  account: sql`SELECT a.id, a.name, a.type AS detail, ARRAY(SELECT domain FROM account_domains x WHERE x.account_id = a.id ORDER BY domain) AS addresses, a.parent_id AS account_id, a.owner_id, a.origin_email_id, NULL::text AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM accounts a`,
-  deal: sql`SELECT d.id, d.name, d.stage AS detail, ARRAY[]::text[] AS addresses, d.account_id, d.owner_id, NULL::bigint AS origin_email_id, d.stage, d.open, d.amount, d.currency, d.code FROM deals d`,
+  contact: sql`SELECT c.id, c.name, c.title AS detail, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'contact' AND x.person_id = c.id ORDER BY position, address) AS addresses, c.account_id, c.owner_id, c.origin_email_id, c.own, c.created_at, NULL::text AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM contacts c`,
+  lead: sql`SELECT l.id, l.name, concat_ws(' · ', nullif(l.company, ''), nullif(l.status, '')) AS detail, ARRAY(SELECT address FROM person_addresses x WHERE x.kind = 'lead' AND x.person_id = l.id ORDER BY position, address) AS addresses, NULL::bigint AS account_id, l.owner_id, l.origin_email_id, l.own, l.created_at, l.status AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM leads l`,
+  account: sql`SELECT a.id, a.name, a.type AS detail, ARRAY(SELECT domain FROM account_domains x WHERE x.account_id = a.id ORDER BY domain) AS addresses, a.parent_id AS account_id, a.owner_id, a.origin_email_id, a.own, a.created_at, a.type AS stage, NULL::boolean AS open, NULL::numeric AS amount, NULL::text AS currency, NULL::text AS code FROM accounts a`,
+  deal: sql`SELECT d.id, d.name, d.stage AS detail, ARRAY[]::text[] AS addresses, d.account_id, d.owner_id, NULL::bigint AS origin_email_id, d.own, d.created_at, d.stage, d.open, d.amount, d.currency, d.code FROM deals d`,
 };
 
-const ORDERS: Record<RecordQuery['sort'], SQL> = {
+const ORDERS: Record<string, SQL> = {
   name: sql`lower(r.name)`,
+  amount: sql`r.amount`,
+  stage: sql`(SELECT s.position FROM deal_stages s WHERE lower(s.name) = lower(r.stage)), lower(r.stage)`,
+  owner: sql`lower(u.name)`,
+  account: sql`lower(a.name)`,
+  created: sql`r.created_at`,
+};
+const MAIL_ORDERS: Record<string, SQL> = {
   lastEmail: sql`f.last_at`,
   emails: sql`coalesce(f.emails, 0)`,
-  amount: sql`r.amount`,
+  in: sql`coalesce(f.emails_in, 0)`,
+  out: sql`coalesce(f.emails_out, 0)`,
+  unanswered: sql`coalesce(f.unanswered, 0)`,
 };
 
-/** One page of a kind's records with the emails that the reader may know of. */
+/** One page of a kind's records with what their mail comes to, of the emails that the reader may know of. */
 export async function recordList(tx: Tx, kind: RecordKind, query: RecordQuery): Promise<{ records: RecordRow[]; total: number }> {
-  const conditions = [sql`true`];
+  const conditions = conditionsOf(query);
+  const byMail = mailConditions(query);
+  // Mail is added up for all records only where the order or a filter asks for it; else for those of the page.
+  const needsMail = byMail.length > 0 || query.sort in MAIL_ORDERS;
+  const order = orderOf(query);
+  const { rows } = await tx.execute<RawRecord & { total: number }>(sql`
+    WITH r AS (${SOURCES[kind]}) ${needsMail ? sql`, f AS MATERIALIZED (${figuresQuery(kind, null)})` : sql``}
+    SELECT r.*, a.name AS account_name, u.name AS owner, count(*) OVER ()::int AS total
+    FROM r ${needsMail ? sql`LEFT JOIN f ON f.record_id = r.id` : sql``} LEFT JOIN accounts a ON a.id = r.account_id LEFT JOIN users u ON u.id = r.owner_id
+    WHERE ${sql.join([sql`true`, ...conditions, ...byMail], sql` AND `)} ORDER BY ${order}, lower(r.name), r.id LIMIT ${query.limit} OFFSET ${query.offset}`);
+  const figures = await mailFigures(
+    tx,
+    kind,
+    rows.map((row) => row.id),
+  );
+  return { records: rows.map((row) => ({ ...recordRow(kind, row), ...(figures.get(row.id) ?? NO_FIGURES) })), total: rows[0]?.total ?? 0 };
+}
+
+function orderOf({ sort, descending }: RecordQuery): SQL {
+  const direction = descending === 'yes' ? sql`DESC NULLS LAST` : sql`ASC NULLS LAST`;
+  if (sort.startsWith('own:')) {
+    const key = sort.slice(4);
+    return sql`CASE WHEN jsonb_typeof(r.own -> ${key}) = 'number' THEN (r.own ->> ${key})::numeric END ${direction}, lower(r.own ->> ${key}) ${direction}`;
+  }
+  if (sort === 'stage')
+    return sql`(SELECT s.position FROM deal_stages s WHERE lower(s.name) = lower(r.stage)) ${direction}, lower(r.stage) ${direction}`;
+  return sql`${MAIL_ORDERS[sort] ?? ORDERS[sort] ?? ORDERS.name ?? sql`r.id`} ${direction}`;
+}
+
+function conditionsOf(query: RecordQuery): SQL[] {
+  const found: SQL[] = [];
   if (query.text) {
-    const pattern = `%${query.text.replace(/[%_\\]/g, '\\$&')}%`;
-    conditions.push(
+    const pattern = like(query.text);
+    found.push(
       sql`(r.name ILIKE ${pattern} OR r.detail ILIKE ${pattern} OR r.code ILIKE ${pattern} OR array_to_string(r.addresses, ' ') ILIKE ${pattern})`,
     );
   }
-  if (query.origin) conditions.push(query.origin === 'fulvet' ? sql`r.origin_email_id IS NOT NULL` : sql`r.origin_email_id IS NULL`);
-  if (query.open) conditions.push(sql`r.open = ${query.open === 'yes'}`);
-  const direction = query.descending === 'yes' ? sql`DESC NULLS LAST` : sql`ASC NULLS LAST`;
-  const { rows } = await tx.execute<RawRecord & { total: number }>(sql`
-    WITH r AS (${SOURCES[kind]}), f AS (SELECT g.record_id, count(*)::int AS emails, max(e.sent_at) AS last_at FROM filings g JOIN emails e ON e.id = g.email_id WHERE g.kind = ${kind} GROUP BY g.record_id)
-    SELECT r.*, a.name AS account_name, u.name AS owner, coalesce(f.emails, 0) AS emails, f.last_at, count(*) OVER ()::int AS total
-    FROM r LEFT JOIN f ON f.record_id = r.id LEFT JOIN accounts a ON a.id = r.account_id LEFT JOIN users u ON u.id = r.owner_id
-    WHERE ${sql.join(conditions, sql` AND `)} ORDER BY ${ORDERS[query.sort]} ${direction}, lower(r.name), r.id LIMIT ${query.limit} OFFSET ${query.offset}`);
-  return { records: rows.map((row) => recordRow(kind, row)), total: rows[0]?.total ?? 0 };
+  if (query.origin) found.push(query.origin === 'fulvet' ? sql`r.origin_email_id IS NOT NULL` : sql`r.origin_email_id IS NULL`);
+  if (query.open) found.push(sql`r.open = ${query.open === 'yes'}`);
+  if (query.stage) found.push(sql`lower(r.stage) = lower(${query.stage})`);
+  if (query.owner) found.push(query.owner === 'nobody' ? sql`r.owner_id IS NULL` : sql`r.owner_id = ${Number(query.owner)}`);
+  if (query.account) found.push(sql`r.account_id = ${query.account}`);
+  if (query.own) {
+    const [key = '', ...rest] = query.own.split(':');
+    found.push(
+      sql`lower(CASE r.own -> ${key} WHEN 'true'::jsonb THEN 'yes' WHEN 'false'::jsonb THEN 'no' ELSE r.own ->> ${key} END) = lower(${rest.join(':')})`,
+    );
+  }
+  return found;
 }
+
+function mailConditions(query: RecordQuery): SQL[] {
+  const found: SQL[] = [];
+  if (query.unanswered) found.push(sql`f.unanswered > 0`);
+  if (query.quiet !== undefined) found.push(sql`(f.last_at IS NULL OR f.last_at < now() - make_interval(days => ${query.quiet}))`);
+  return found;
+}
+
+const like = (text: string): string => `%${text.replace(/[%_\\]/g, '\\$&')}%`;
 
 interface RawRecord {
   [column: string]: unknown;
@@ -57,9 +103,9 @@ interface RawRecord {
   account_id: number | null;
   account_name: string | null;
   owner: string | null;
-  emails: number;
-  last_at: string | null;
+  owner_id: number | null;
   origin_email_id: number | null;
+  own: Record<string, unknown>;
   stage: string | null;
   open: boolean | null;
   amount: number | null;
@@ -67,7 +113,7 @@ interface RawRecord {
   code: string | null;
 }
 
-function recordRow(kind: RecordKind, row: RawRecord): RecordRow {
+function recordRow(kind: RecordKind, row: RawRecord): Omit<RecordRow, keyof typeof NO_FIGURES> {
   return {
     id: row.id,
     kind,
@@ -76,24 +122,28 @@ function recordRow(kind: RecordKind, row: RawRecord): RecordRow {
     addresses: row.addresses,
     account: row.account_id === null ? null : { id: row.account_id, name: row.account_name ?? '' },
     owner: row.owner,
-    emails: row.emails,
-    lastEmailAt: row.last_at === null ? null : new Date(row.last_at).toISOString(),
+    ownerId: row.owner_id,
     createdByFulvet: row.origin_email_id !== null,
     stage: row.stage,
     open: row.open,
     amount: row.amount,
     currency: row.currency,
     code: row.code,
+    own: ownTexts(row.own),
   };
 }
 
+const FOUND_OF_A_KIND = 8;
+
 /** Records of all kinds by name, address, domain or code; the best of each kind first. */
 export async function searchRecords(tx: Tx, text: string): Promise<{ kind: RecordKind; id: number; name: string; detail: string }[]> {
-  const query: RecordQuery = { text, sort: 'emails', descending: 'yes', offset: 0, limit: 8 };
+  const pattern = like(text);
   const found: { kind: RecordKind; id: number; name: string; detail: string }[] = [];
   for (const kind of ['account', 'contact', 'deal', 'lead'] as const) {
-    const { records } = await recordList(tx, kind, query);
-    found.push(...records.map((row) => ({ kind, id: row.id, name: row.name, detail: row.addresses[0] ?? row.code ?? row.detail })));
+    const { rows } = await tx.execute<RawRecord>(sql`WITH r AS (${SOURCES[kind]}) SELECT r.* FROM r
+      WHERE r.name ILIKE ${pattern} OR r.detail ILIKE ${pattern} OR r.code ILIKE ${pattern} OR array_to_string(r.addresses, ' ') ILIKE ${pattern}
+      ORDER BY r.name ILIKE ${`${pattern.slice(1)}`} DESC, r.name ILIKE ${pattern} DESC, (SELECT count(*) FROM filings f WHERE f.kind = ${kind} AND f.record_id = r.id) DESC, lower(r.name) LIMIT ${FOUND_OF_A_KIND}`);
+    found.push(...rows.map((row) => ({ kind, id: row.id, name: row.name, detail: row.addresses[0] ?? row.code ?? row.detail })));
   }
   return found;
 }

@@ -20,3 +20,11 @@ export async function noteChanges(tx: Tx, userId: number, kind: RecordKind, id: 
 export function noteCreated(tx: Tx, userId: number, { kind, id, name }: { kind: RecordKind; id: number; name: string }): Promise<void> {
   return noteChanges(tx, userId, kind, id, [{ field: 'record', before: '', after: `created as ${name}` }]);
 }
+
+/** What differs between two states of a record's texts. */
+export function changesBetween(before: Record<string, string>, after: Record<string, string>): FieldChange[] {
+  const fields = new Set([...Object.keys(before), ...Object.keys(after)]);
+  return [...fields]
+    .map((field) => ({ field, before: before[field] ?? '', after: after[field] ?? '' }))
+    .filter((one) => one.before !== one.after);
+}

@@ -1,4 +1,4 @@
-import { compileRulebook, parsedRulebook } from '@fulvet/core';
+import { compileRulebook, parsedRulebook, withMergedRecords } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Db, Tx } from '../db/database';
@@ -24,11 +24,19 @@ export async function liveRulebook(database: Database): Promise<LiveRulebook> {
 
 /** Compiles a rulebook with the team's addresses and the kept lists as they are now. @throws {BadPattern} */
 export async function compiledFor(db: Db | Tx, rulebook: Rulebook): Promise<CompiledRulebook> {
-  return compileRulebook(rulebook, {
+  return compileRulebook(withMergedRecords(rulebook, await mergedRecords(db)), {
     teamAddresses: await teamAddresses(db),
     ...(await shippedLists(db)),
     lists: await loadLists(db, rulebook),
   });
+}
+
+/** Records that went into others, as `kind:id` to the id of the one that stayed. */
+async function mergedRecords(db: Db | Tx): Promise<Map<string, number>> {
+  const { rows } = await db.execute<{ kind: string; gone_id: number; kept_id: number }>(
+    sql`SELECT kind, gone_id, kept_id FROM merges WHERE undone_at IS NULL`,
+  );
+  return new Map(rows.map((row) => [`${row.kind}:${row.gone_id}`, row.kept_id]));
 }
 
 /** @throws when the installation has not been set up */

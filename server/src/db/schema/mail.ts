@@ -134,6 +134,24 @@ export const attachments = pgTable(
   (t) => [primaryKey({ columns: [t.emailId, t.position] })],
 );
 
+/** Meetings that emails invite to, change or cancel. */
+export const meetings = pgTable(
+  'meetings',
+  {
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    uid: text().notNull(),
+    sequence: integer().notNull(),
+    cancelled: boolean().notNull(),
+    startsAt: moment().notNull(),
+    endsAt: moment().notNull(),
+    summary: text().notNull(),
+    location: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.emailId, t.uid] }), index('meetings_by_time').on(t.startsAt)],
+);
+
 /** Every Message-ID seen or referred to, and the family of emails that refer to each other. */
 export const threadIds = pgTable(
   'thread_ids',

@@ -1,0 +1,58 @@
+import { nameKey } from '../person/nameKey';
+
+/** The parts of a name in comparable form; initials stay. */
+export function nameTokens(name: string): string[] {
+  return name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/\p{M}/gu, '')
+    .split(/[^\p{L}\d]+/u)
+    .filter(Boolean);
+}
+
+/** 1 for the same name in any order and spelling of marks; less for initials, one letter more, less, other or swapped; 0 for different names. */
+export function nameLikeness(one: string, other: string): number {
+  if (nameKey(one) !== '' && nameKey(one) === nameKey(other)) return 1;
+  const [short, long] = [nameTokens(one), nameTokens(other)].sort((a, b) => a.length - b.length) as [string[], string[]];
+  if (short.length === 0) return 0;
+  const free = [...long];
+  let sum = 0;
+  let whole = 0;
+  for (const token of short) {
+    let best = 0;
+    let at = -1;
+    free.forEach((candidate, index) => {
+      const likeness = tokenLikeness(token, candidate);
+      if (likeness > best) [best, at] = [likeness, index];
+    });
+    // One part of the name that is quite another makes another name.
+    if (at < 0) return 0;
+    free.splice(at, 1);
+    sum += best;
+    if (best > INITIAL) whole += 1;
+  }
+  // Initials alone, or one name of two, are too little.
+  if (whole === 0 || (short.length === 1 && long.length > 1)) return 0;
+  return (sum / short.length) * (free.length === 0 ? 1 : 0.9);
+}
+
+const INITIAL = 0.7;
+
+function tokenLikeness(one: string, other: string): number {
+  if (one === other) return 1;
+  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
+  if (short.length === 1) return long.startsWith(short) ? INITIAL : 0;
+  if (short.length < 4) return 0;
+  return isOneSlipApart(short, long) ? 0.88 : 0;
+}
+
+/** One letter more, less or other, or two neighbours swapped. */
+export function isOneSlipApart(one: string, other: string): boolean {
+  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
+  if (long.length - short.length > 1 || short === long) return false;
+  let at = 0;
+  while (at < short.length && short[at] === long[at]) at += 1;
+  if (short.length < long.length) return short.slice(at) === long.slice(at + 1);
+  if (short.slice(at + 1) === long.slice(at + 1)) return true;
+  return short[at] === long[at + 1] && short[at + 1] === long[at] && short.slice(at + 2) === long.slice(at + 2);
+}

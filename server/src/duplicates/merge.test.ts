@@ -1,0 +1,189 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { until } from '../testing/mailboxTools';
+import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
+import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+
+let server: TestServer;
+let crew: Crew;
+const rep = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.rep, body });
+const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
+const US = 'rep@quillmere.example';
+const mail = (id: string, from: string, more: Partial<PlainEmail> = {}): PlainEmail => ({ id, from, to: US, subject: id, ...more });
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  await admin('POST', '/records/account/import', {
+    text: 'name,domains,parent,type\nHarbour Oriel,harbour.example,,customer\nHarbour Oriel Ltd,harbour-oriel.example,,\nOriel North,north.example,Harbour Oriel Ltd,\n',
+  });
+  await admin('POST', '/records/contact/import', {
+    text: 'name,emails,account,title,phone\nIda Brandt,ida@harbour.example,Harbour Oriel,,+44 20 7946 0018\n"Brandt, Ida",ida@freemail.example,Harbour Oriel Ltd,Engineer,020 7946 0018\nJo Lund,jo@harbour.example,Harbour Oriel,,\n',
+  });
+  await admin('POST', '/records/deal/import', {
+    text: 'code,name,account,people\nQH-1,Outer harbour,Harbour Oriel,ida@harbour.example\nQH-2,Inner basin,Harbour Oriel Ltd,ida@freemail.example;ida@harbour.example\n',
+  });
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
+  await importMail(server, crew.tokens.admin, US, {
+    'rep.mbox': mbox([
+      mail('work', 'Ida Brandt <ida@harbour.example>'),
+      mail('private', 'Ida <ida@freemail.example>'),
+      mail('office', 'front@harbour-oriel.example'),
+      mail('jo', 'Jo Lund <jo@harbour.example>'),
+      mail('pinned', 'kim@unknown.example'),
+    ]),
+  });
+}, 60_000);
+afterAll(() => server.remove());
+
+async function idOf(kind: string, name: string): Promise<number> {
+  const [row] = await owner(server.ownerUrl, `SELECT id FROM ${kind}s WHERE name = $1`, [name]);
+  return Number(row?.id);
+}
+/** Everything that records and filings say, in an order of its own. */
+async function world(): Promise<unknown> {
+  const tables = [
+    'accounts',
+    'account_domains',
+    'contacts',
+    'contact_accounts',
+    'person_addresses',
+    'deals',
+    'deal_people',
+    'filings',
+    'dockets',
+  ];
+  const found: Record<string, unknown> = {};
+  for (const table of tables) {
+    const rows = await owner(server.ownerUrl, `SELECT to_jsonb(t) AS row FROM ${table} t ORDER BY to_jsonb(t)::text`);
+    found[table] = rows.map((one) => one.row);
+  }
+  found.pins = (await owner(server.ownerUrl, 'SELECT id, kind, record_id FROM pins ORDER BY id')).map((one) => ({ ...one }));
+  return found;
+}
+const under = async (id: string): Promise<string[]> =>
+  (await decisions(server, crew.tokens.rep))[id].filings.map((one: { name: string }) => one.name).sort();
+const idle = () =>
+  until(
+    () => owner(server.ownerUrl, `SELECT name, state FROM pgboss.job WHERE name LIKE 'decide%' AND state IN ('created', 'active')`),
+    (jobs) => jobs.length === 0,
+  );
+
+test('likely duplicates are proposed with the evidence, and not again once refused', async () => {
+  const pairs = async (kind: string): Promise<Answer['json'][]> => (await rep('GET', `/duplicates/${kind}`)).json.pairs;
+  const [pair, ...others] = await pairs('contact');
+  expect(others).toEqual([]);
+  expect([pair.one.name, pair.other.name].sort()).toEqual(['Brandt, Ida', 'Ida Brandt']);
+  expect(pair.because.map((one: { text: string }) => one.text)).toEqual(
+    expect.arrayContaining(['the same name', 'the same telephone number']),
+  );
+  expect((await pairs('account')).map((one) => [one.one.name, one.other.name])).toEqual([['Harbour Oriel', 'Harbour Oriel Ltd']]);
+  await rep('POST', '/duplicates/contact/refuse', { one: pair.other.id, other: pair.one.id });
+  expect(await pairs('contact')).toEqual([]);
+});
+
+test('a merged contact has the mail, addresses and deals of both; parted again, everything is as it was', async () => {
+  const [kept, gone] = [await idOf('contact', 'Ida Brandt'), await idOf('contact', 'Brandt, Ida')];
+  const [pinned] = await owner(server.ownerUrl, `SELECT id FROM emails WHERE message_id = 'pinned'`);
+  await rep('POST', '/repairs', { emails: [Number(pinned?.id)], file: [{ kind: 'contact', id: gone }] });
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => {
+    rulebook.match.rules = [
+      {
+        id: 'to-ida',
+        name: '',
+        note: '',
+        on: true,
+        appliesTo: { mailboxes: [], users: [], teams: [] },
+        when: { fact: 'participant', which: 'any', test: { is: 'address', value: 'jo@harbour.example' } },
+        then: { do: 'fileUnder', kind: 'contact', id: gone, name: 'Ida' },
+      },
+    ] as never;
+  });
+  await decideAll(server, crew.tokens.admin);
+  const before = await world();
+  const merged = await rep('POST', `/merge/contact/${kept}`, { gone, take: ['title'] });
+  expect(merged.json).toMatchObject({ keptName: 'Ida Brandt', goneName: 'Brandt, Ida', undone: false });
+  await idle();
+  const detail = (await rep('GET', `/records/contact/${kept}`)).json;
+  const value = (key: string): string => detail.fields.find((one: { key: string }) => one.key === key).value;
+  expect([value('title'), value('emails'), value('account')]).toEqual([
+    'Engineer',
+    'ida@harbour.example;ida@freemail.example',
+    'Harbour Oriel',
+  ]);
+  expect(detail.related.find((one: { label: string }) => one.label === 'Deals').records).toHaveLength(2);
+  expect(detail.emails).toBe(4);
+  expect(await under('private')).toEqual(expect.arrayContaining(['Ida Brandt']));
+  expect(await under('pinned')).toEqual(['Ida Brandt']);
+  expect(await under('jo')).toEqual(expect.arrayContaining(['Ida Brandt', 'Jo Lund']));
+  expect((await rep('GET', `/records/contact/${gone}`)).status).toBe(404);
+  expect((await rep('POST', `/merges/${merged.json.id}/undo`)).json.undone).toBe(true);
+  await idle();
+  expect(await world()).toEqual(before);
+  expect((await rep('POST', `/merges/${merged.json.id}/undo`)).json.error.code).toBe('undone');
+});
+
+test('a merged account has the people, deals, domains and subsidiaries of both; parted again, everything is as it was', async () => {
+  const [kept, gone] = [await idOf('account', 'Harbour Oriel'), await idOf('account', 'Harbour Oriel Ltd')];
+  const before = await world();
+  const merged = await rep('POST', `/merge/account/${kept}`, { gone });
+  await idle();
+  expect(await under('office')).toEqual(['Harbour Oriel']);
+  const related = (await rep('GET', `/records/account/${kept}`)).json.related as { label: string; records: unknown[] }[];
+  expect(Object.fromEntries(related.map((one) => [one.label, one.records.length]))).toEqual({ Deals: 2, People: 3, Subsidiaries: 1 });
+  await rep('POST', `/merges/${merged.json.id}/undo`);
+  await idle();
+  expect(await world()).toEqual(before);
+});
+
+test('merges one after another are parted the last first', async () => {
+  const [one, two, three] = [
+    await idOf('account', 'Harbour Oriel'),
+    await idOf('account', 'Harbour Oriel Ltd'),
+    await idOf('account', 'Oriel North'),
+  ];
+  const before = await world();
+  const first = await rep('POST', `/merge/account/${two}`, { gone: three });
+  const second = await rep('POST', `/merge/account/${one}`, { gone: two });
+  await idle();
+  expect((await rep('POST', `/merges/${first.json.id}/undo`)).json.error.code).toBe('later');
+  await rep('POST', `/merges/${second.json.id}/undo`);
+  await rep('POST', `/merges/${first.json.id}/undo`);
+  await idle();
+  expect(await world()).toEqual(before);
+  expect((await rep('POST', `/merge/account/${one}`, { gone: one })).status).toBe(422);
+  expect((await rep('POST', `/merge/account/${one}`, { gone: 999_999 })).status).toBe(404);
+});
+
+test('the sweep finds who mail goes both ways with and who is in no record, by company', async () => {
+  const now = new Date().toUTCString().replace('GMT', '+0000');
+  const at = { date: now };
+  await importMail(server, crew.tokens.admin, US, {
+    'sweep.mbox': mbox([
+      mail('s1', 'Mara Tull <mara@marsh-works.example>', { ...at, text: 'Hello\n\n-- \nMara Tull\nDredging Lead\n+44 20 7946 0019\n' }),
+      { ...mail('s2', `Rep <${US}>`, at), to: 'mara@marsh-works.example' },
+      mail('s3', 'Ned Ash <ned@marsh-works.example>', at),
+      mail('s4', 'info@marsh-works.example', at),
+      { ...mail('s5', `Rep <${US}>`, at), to: 'info@marsh-works.example' },
+      mail('s6', 'Jo Lund <jo@harbour.example>', at),
+    ]),
+  });
+  const { groups, people } = (await rep('GET', '/strangers')).json;
+  // Ned never got an email of ours, info@ is nobody, and Jo is on record.
+  expect(people).toBe(1);
+  expect(groups).toEqual([
+    expect.objectContaining({
+      domain: 'marsh-works.example',
+      company: 'Marsh Works',
+      people: [
+        expect.objectContaining({
+          address: 'mara@marsh-works.example',
+          title: 'Dredging Lead',
+          sent: 1,
+          received: 1,
+          colleagues: [{ name: 'rep person', emails: 2 }],
+        }),
+      ],
+    }),
+  ]);
+  expect((await server.call('GET', '/strangers?whose=mine', { token: crew.tokens.other })).json.people).toBe(0);
+});

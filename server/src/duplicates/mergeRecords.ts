@@ -1,0 +1,274 @@
+import type { RecordKind, User } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
+import { notFound, RequestError } from '../http/errors';
+import { setParent, writeRow } from '../records/applyImport';
+import { ownFields } from '../records/ownFields';
+import { currentValues } from '../records/planImport';
+import { noteChanges } from '../records/recordLog';
+import { readAddresses, readDomains } from '../records/readValues';
+import { idOfMember } from '../records/references';
+import type { MergeableKind } from './duplicatesOf';
+
+/** Rows as they stood, by table: all that a merge touches. */
+type Stood = Record<string, unknown[]>;
+
+interface Touched {
+  table: string;
+  where: SQL;
+}
+
+/** Whose mail is to be decided anew. */
+export interface MergedMail {
+  addresses: string[];
+  domains: string[];
+}
+
+/** Every row that names one of the two records, for keeping and for putting back. */
+function touchedBy(kind: MergeableKind, keptId: number, goneId: number): Touched[] {
+  const both = sql`(${keptId}::bigint, ${goneId}::bigint)`;
+  const named: Touched[] = [
+    { table: 'filings', where: sql`kind = ${kind} AND record_id IN ${both}` },
+    { table: 'pins', where: sql`kind = ${kind} AND record_id IN ${both}` },
+    { table: 'gestures', where: sql`target = ${kind} AND record_id IN ${both}` },
+    { table: 'mailbox_folders', where: sql`file_as = ${kind} AND file_record_id IN ${both}` },
+    { table: `${kind}s`, where: sql`id IN ${both}` },
+  ];
+  if (kind === 'account')
+    return [
+      ...named,
+      { table: 'account_domains', where: sql`account_id IN ${both}` },
+      { table: 'contact_accounts', where: sql`account_id IN ${both}` },
+      { table: 'contacts', where: sql`account_id IN ${both}` },
+      { table: 'deals', where: sql`account_id IN ${both}` },
+    ];
+  const people: Touched[] = [
+    { table: 'person_addresses', where: sql`kind = ${kind} AND person_id IN ${both}` },
+    { table: 'deal_people', where: sql`kind = ${kind} AND person_id IN ${both}` },
+  ];
+  return kind === 'contact'
+    ? [...named, ...people, { table: 'contact_accounts', where: sql`contact_id IN ${both}` }]
+    : [...named, ...people];
+}
+
+/** Columns that are put back of tables whose other columns change for other reasons. */
+const POINTERS: Record<string, string> = {
+  pins: 'record_id',
+  gestures: 'record_id',
+  mailbox_folders: 'file_record_id',
+  contacts: 'account_id',
+  deals: 'account_id',
+};
+
+/**
+ * Merges one record into another, in the worker's transaction: fields that are named come from the one that goes, lists are united, and all that
+ * referred to it refers to the other. What stood is kept, so that the two can be parted exactly.
+ */
+export async function mergeRecords(
+  tx: Tx,
+  user: User,
+  kind: MergeableKind,
+  keptId: number,
+  { gone: goneId, take }: { gone: number; take: readonly string[] },
+  rulebook: CompiledRulebook,
+): Promise<{ id: number; mail: MergedMail }> {
+  await takeMailLock(tx);
+  if (keptId === goneId)
+    throw new RequestError(422, 'bad-input', 'A record cannot be merged into itself. Choose two.', { gone: 'is the same' });
+  const kept = (await currentValues(tx, kind, keptId)).get(keptId);
+  const gone = (await currentValues(tx, kind, goneId)).get(goneId);
+  if (!kept || !gone) throw notFound(kind);
+  const stood = await rowsOf(tx, kind, keptId, goneId);
+  const values = mergedValues(kind, kept, gone, take);
+  await pointTo(tx, kind, keptId, goneId);
+  await tx.execute(sql`DELETE FROM ${sql.identifier(`${kind}s`)} WHERE id = ${goneId}`);
+  const account = kind === 'account' ? values.parent : values.account;
+  const own = await ownFields(tx, kind);
+  const row = {
+    line: 0,
+    action: 'update' as const,
+    id: keptId,
+    values,
+    ownerId: await idOfMember(tx, values.owner ?? ''),
+    accountName: account && (kind !== 'account' || account.toLowerCase() !== (values.name ?? '').toLowerCase()) ? account : null,
+    addresses: listOf(readAddresses(values.emails ?? '', rulebook)),
+    domains: listOf(readDomains(values.domains ?? '', rulebook)),
+    people: [],
+  };
+  await writeRow(tx, kind, row, own);
+  if (kind === 'account') {
+    await setParent(tx, row);
+    await tx.execute(sql`UPDATE accounts SET parent_id = NULL WHERE id = ${keptId} AND parent_id = ${keptId}`);
+  }
+  await noteChanges(tx, user.id, kind, keptId, [{ field: 'record', before: gone.name ?? '', after: `merged into ${values.name ?? ''}` }]);
+  const { rows } = await tx.execute<{ id: number }>(
+    sql`INSERT INTO merges (kind, kept_id, gone_id, gone_name, user_id, stood) VALUES (${kind}, ${keptId}, ${goneId}, ${gone.name ?? ''}, ${user.id}, ${JSON.stringify(stood)}::jsonb) RETURNING id`,
+  );
+  return { id: rows[0]?.id ?? 0, mail: { addresses: row.addresses, domains: row.domains } };
+}
+
+const listOf = (read: string[] | string): string[] => (typeof read === 'string' ? [] : read);
+
+const UNITED: ReadonlySet<string> = new Set(['emails', 'domains', 'phone']);
+
+function mergedValues(
+  kind: MergeableKind,
+  kept: Record<string, string>,
+  gone: Record<string, string>,
+  take: readonly string[],
+): Record<string, string> {
+  const values: Record<string, string> = {};
+  for (const field of new Set([...Object.keys(kept), ...Object.keys(gone)])) {
+    const mine = kept[field] ?? '';
+    const theirs = gone[field] ?? '';
+    if (UNITED.has(field)) values[field] = [...new Set([...mine.split(';'), ...theirs.split(';')])].filter(Boolean).join(';');
+    // What only one of them says is kept.
+    else values[field] = take.includes(field) ? theirs : mine === '' ? theirs : mine;
+  }
+  if (kind === 'account' && values.parent?.toLowerCase() === (gone.name ?? '').toLowerCase()) values.parent = '';
+  return values;
+}
+
+async function rowsOf(tx: Tx, kind: MergeableKind, keptId: number, goneId: number): Promise<Stood> {
+  const stood: Stood = {};
+  for (const { table, where } of touchedBy(kind, keptId, goneId)) {
+    const { rows } = await tx.execute<{ row: unknown }>(sql`SELECT to_jsonb(t) AS row FROM ${sql.identifier(table)} t WHERE ${where}`);
+    stood[table] = rows.map((one) => one.row);
+  }
+  const children =
+    kind === 'account'
+      ? await tx.execute<{ row: unknown }>(
+          sql`SELECT jsonb_build_object('id', id, 'parent_id', parent_id) AS row FROM accounts WHERE parent_id IN (${keptId}, ${goneId})`,
+        )
+      : null;
+  stood.children = children?.rows.map((one) => one.row) ?? [];
+  return stood;
+}
+
+/** Lets all that names the record that goes name the other one; where both are named, once. */
+async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: number): Promise<void> {
+  const twice = (table: string, key: SQL): SQL => sql`DELETE FROM ${sql.identifier(table)} t USING ${sql.identifier(table)} o WHERE ${key}`;
+  await tx.execute(
+    twice(
+      'filings',
+      sql`t.kind = ${kind} AND t.record_id = ${goneId} AND o.kind = ${kind} AND o.record_id = ${keptId} AND o.email_id = t.email_id`,
+    ),
+  );
+  await tx.execute(sql`UPDATE filings SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
+  await tx.execute(sql`UPDATE pins SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
+  await tx.execute(sql`UPDATE gestures SET record_id = ${keptId} WHERE target = ${kind} AND record_id = ${goneId}`);
+  await tx.execute(sql`UPDATE mailbox_folders SET file_record_id = ${keptId} WHERE file_as = ${kind} AND file_record_id = ${goneId}`);
+  if (kind === 'account') {
+    await tx.execute(sql`UPDATE contacts SET account_id = ${keptId} WHERE account_id = ${goneId}`);
+    await tx.execute(sql`UPDATE deals SET account_id = ${keptId} WHERE account_id = ${goneId}`);
+    await tx.execute(sql`UPDATE accounts SET parent_id = ${keptId} WHERE parent_id = ${goneId} AND id <> ${keptId}`);
+    await tx.execute(sql`UPDATE contact_accounts SET account_id = ${keptId} WHERE account_id = ${goneId}`);
+    await tx.execute(sql`DELETE FROM account_domains WHERE account_id = ${goneId}`);
+    return;
+  }
+  await tx.execute(
+    twice(
+      'deal_people',
+      sql`t.kind = ${kind} AND t.person_id = ${goneId} AND o.kind = ${kind} AND o.person_id = ${keptId} AND o.deal_id = t.deal_id`,
+    ),
+  );
+  await tx.execute(sql`UPDATE deal_people SET person_id = ${keptId} WHERE kind = ${kind} AND person_id = ${goneId}`);
+  await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${goneId}`);
+  if (kind === 'contact') await tx.execute(sql`UPDATE contact_accounts SET contact_id = ${keptId} WHERE contact_id = ${goneId}`);
+}
+
+/** Parts two records again as they were; what was changed of the one that stayed in the meantime is taken back with it. */
+export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ mail: MergedMail }> {
+  await takeMailLock(tx);
+  const { rows } = await tx.execute<{
+    kind: MergeableKind;
+    kept_id: number;
+    gone_id: number;
+    user_id: number;
+    stood: Stood;
+    undone: boolean;
+  }>(sql`SELECT kind, kept_id, gone_id, user_id, stood, undone_at IS NOT NULL AS undone FROM merges WHERE id = ${mergeId} FOR UPDATE`);
+  const [merge] = rows;
+  if (!merge || (merge.user_id !== user.id && user.role !== 'admin')) throw notFound('merge');
+  if (merge.undone) throw new RequestError(409, 'undone', 'This merge was taken back already.');
+  const { kind, kept_id: keptId, gone_id: goneId, stood } = merge;
+  const later = await tx.execute<{ id: number }>(
+    sql`SELECT id FROM merges WHERE undone_at IS NULL AND kind = ${kind} AND id > ${mergeId} AND (kept_id IN (${keptId}, ${goneId}) OR gone_id IN (${keptId}, ${goneId})) LIMIT 1`,
+  );
+  if (later.rows[0]) throw new RequestError(409, 'later', 'One of these records was merged again since. Take the later merge back first.');
+  const now = await mailOf(tx, kind, keptId);
+  await putBack(tx, kind, keptId, goneId, stood);
+  await tx.execute(sql`UPDATE merges SET undone_at = now() WHERE id = ${mergeId}`);
+  await noteChanges(tx, user.id, kind, keptId, [{ field: 'record', before: 'merged', after: 'parted again' }]);
+  return { mail: now };
+}
+
+async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: number, stood: Stood): Promise<void> {
+  const records = `${kind}s`;
+  const ordered = [...touchedBy(kind, keptId, goneId)].sort(
+    (one, other) => Number(other.table === records) - Number(one.table === records),
+  );
+  for (const { table, where } of ordered) {
+    const rows = JSON.stringify(stood[table] ?? []);
+    const name = sql.identifier(table);
+    const pointer = table === records ? undefined : POINTERS[table];
+    if (pointer !== undefined) {
+      await tx.execute(
+        sql`UPDATE ${name} t SET ${sql.identifier(pointer)} = s.${sql.identifier(pointer)} FROM jsonb_populate_recordset(NULL::${name}, ${rows}::jsonb) s WHERE s.id = t.id`,
+      );
+      continue;
+    }
+    if (table === records) {
+      await putRecordsBack(tx, name, rows);
+      continue;
+    }
+    await tx.execute(sql`DELETE FROM ${name} WHERE ${where}`);
+    // An email that is gone since, or a deal, takes its rows with it.
+    const alive =
+      table === 'filings'
+        ? sql`WHERE EXISTS (SELECT FROM emails e WHERE e.id = s.email_id)`
+        : table === 'deal_people'
+          ? sql`WHERE EXISTS (SELECT FROM deals d WHERE d.id = s.deal_id)`
+          : sql``;
+    await tx.execute(
+      sql`INSERT INTO ${name} SELECT s.* FROM jsonb_populate_recordset(NULL::${name}, ${rows}::jsonb) s ${alive} ON CONFLICT DO NOTHING`,
+    );
+  }
+  if (kind === 'account')
+    await tx.execute(
+      sql`UPDATE accounts a SET parent_id = s.parent_id FROM json_to_recordset(${JSON.stringify(stood.children ?? [])}::json) AS s(id bigint, parent_id bigint) WHERE a.id = s.id`,
+    );
+}
+
+async function putRecordsBack(tx: Tx, name: SQL | ReturnType<typeof sql.identifier>, rows: string): Promise<void> {
+  const { rows: columns } = await tx.execute<{ name: string }>(
+    sql`SELECT k AS name FROM (SELECT DISTINCT jsonb_object_keys(r) AS k FROM jsonb_array_elements(${rows}::jsonb) r) q WHERE k <> 'id' ORDER BY 1`,
+  );
+  const list = sql.join(
+    columns.map((one) => sql.identifier(one.name)),
+    sql`, `,
+  );
+  const set = sql.join(
+    columns.map((one) => sql`${sql.identifier(one.name)} = excluded.${sql.identifier(one.name)}`),
+    sql`, `,
+  );
+  await tx.execute(
+    sql`INSERT INTO ${name} (id, ${list}) OVERRIDING SYSTEM VALUE SELECT s.id, ${sql.join(
+      columns.map((one) => sql`s.${sql.identifier(one.name)}`),
+      sql`, `,
+    )} FROM jsonb_populate_recordset(NULL::${name}, ${rows}::jsonb) s ON CONFLICT (id) DO UPDATE SET ${set}`,
+  );
+}
+
+async function mailOf(tx: Tx, kind: RecordKind, id: number): Promise<MergedMail> {
+  const { rows } = await tx.execute<{ value: string }>(
+    kind === 'account'
+      ? sql`SELECT domain AS value FROM account_domains WHERE account_id = ${id}`
+      : sql`SELECT address AS value FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`,
+  );
+  const values = rows.map((row) => row.value);
+  return kind === 'account' ? { addresses: [], domains: values } : { addresses: values, domains: [] };
+}

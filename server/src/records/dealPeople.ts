@@ -1,0 +1,40 @@
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { notFound, RequestError } from '../http/errors';
+import type { Concerned } from './applyImport';
+import { noteChanges } from './recordLog';
+
+interface DealPerson {
+  kind: 'contact' | 'lead';
+  id: number;
+  role: string;
+}
+
+/** Sets who is on a deal, and what they are to it. @returns whose mail it concerns: those who come and those who go */
+export async function setDealPeople(tx: Tx, userId: number, dealId: number, people: readonly DealPerson[]): Promise<Concerned> {
+  const { rows } = await tx.execute(sql`SELECT FROM deals WHERE id = ${dealId} FOR UPDATE`);
+  if (rows.length === 0) throw notFound('deal');
+  const wanted = sql`json_to_recordset(${JSON.stringify(people)}::json) AS n(kind text, id bigint, role text)`;
+  const strangers = await tx.execute<{ kind: string }>(
+    sql`SELECT n.kind FROM ${wanted} LEFT JOIN contacts c ON n.kind = 'contact' AND c.id = n.id LEFT JOIN leads l ON n.kind = 'lead' AND l.id = n.id WHERE coalesce(c.id, l.id) IS NULL`,
+  );
+  if (strangers.rows[0])
+    throw new RequestError(404, 'not-found', `A ${strangers.rows[0].kind} of these is not there any more. Nothing was changed.`);
+  const before = await namesOn(tx, dealId);
+  const concerned = await tx.execute<{ address: string }>(sql`
+    WITH moved AS (SELECT coalesce(n.kind, p.kind) AS kind, coalesce(n.id, p.person_id) AS id FROM ${wanted} FULL JOIN (SELECT kind, person_id FROM deal_people WHERE deal_id = ${dealId}) p ON p.kind = n.kind AND p.person_id = n.id WHERE n.id IS NULL OR p.person_id IS NULL)
+    SELECT a.address FROM moved m JOIN person_addresses a ON a.kind = m.kind AND a.person_id = m.id`);
+  await tx.execute(sql`DELETE FROM deal_people WHERE deal_id = ${dealId}`);
+  await tx.execute(
+    sql`INSERT INTO deal_people (deal_id, kind, person_id, role) SELECT DISTINCT ON (n.kind, n.id) ${dealId}::bigint, n.kind, n.id, n.role FROM ${wanted}`,
+  );
+  await noteChanges(tx, userId, 'deal', dealId, [{ field: 'people', before, after: await namesOn(tx, dealId) }]);
+  return { addresses: concerned.rows.map((row) => row.address), domains: [] };
+}
+
+async function namesOn(tx: Tx, dealId: number): Promise<string> {
+  const { rows } = await tx.execute<{ names: string | null }>(sql`
+    SELECT string_agg(coalesce(c.name, l.name) || CASE WHEN p.role <> '' THEN ' (' || p.role || ')' ELSE '' END, ', ' ORDER BY lower(coalesce(c.name, l.name)), p.person_id) AS names
+    FROM deal_people p LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id WHERE p.deal_id = ${dealId}`);
+  return rows[0]?.names ?? '';
+}

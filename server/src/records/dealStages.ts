@@ -1,0 +1,47 @@
+import type { DealStage } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { RequestError } from '../http/errors';
+
+/** The stages in their order. */
+export async function dealStages(tx: Tx): Promise<DealStage[]> {
+  const { rows } = await tx.execute<{ id: number; name: string; open: boolean }>(
+    sql`SELECT id, name, open FROM deal_stages ORDER BY position, id`,
+  );
+  return rows.map(({ id, name, open }) => ({ id, name, open }));
+}
+
+/** Sets the stages and their order. Deals follow a stage that is renamed, and open or close with it; one in which deals stand cannot go. */
+export async function setDealStages(tx: Tx, userId: number, wanted: readonly DealStage[]): Promise<void> {
+  const names = wanted.map((one) => one.name.toLowerCase());
+  const twice = names.find((one, at) => names.indexOf(one) !== at);
+  if (twice !== undefined)
+    throw new RequestError(422, 'bad-input', `Two stages are called “${twice}”. Give each its own name.`, { stages: 'has a name twice' });
+  const known = await dealStages(tx);
+  for (const stage of known.filter((one) => !wanted.some((it) => it.id === one.id))) {
+    const { rows } = await tx.execute<{ n: number }>(sql`SELECT count(*)::int AS n FROM deals WHERE lower(stage) = lower(${stage.name})`);
+    const count = rows[0]?.n ?? 0;
+    if (count > 0)
+      throw new RequestError(
+        409,
+        'in-use',
+        `${count} ${count === 1 ? 'deal stands' : 'deals stand'} at “${stage.name}”. Move them first; nothing was changed.`,
+        { stages: 'is in use' },
+      );
+    await tx.execute(sql`DELETE FROM deal_stages WHERE id = ${stage.id}`);
+  }
+  // Names are told apart by the database: out of each other's way first, so that two can be swapped.
+  await tx.execute(sql`UPDATE deal_stages SET name = name || ' (' || id || ')'`);
+  for (const [position, stage] of wanted.entries()) {
+    const before = known.find((one) => one.id === stage.id);
+    if (!before) {
+      await tx.execute(sql`INSERT INTO deal_stages (name, position, open) VALUES (${stage.name}, ${position}, ${stage.open})`);
+      continue;
+    }
+    await tx.execute(
+      sql`UPDATE deal_stages SET name = ${stage.name}, position = ${position}, open = ${stage.open} WHERE id = ${before.id}`,
+    );
+    await tx.execute(sql`WITH moved AS (UPDATE deals SET stage = ${stage.name}, open = ${stage.open} WHERE lower(stage) = lower(${before.name}) AND (stage, open) IS DISTINCT FROM (${stage.name}, ${stage.open}) RETURNING id)
+      INSERT INTO record_changes (kind, record_id, user_id, field, before, after) SELECT 'deal', id, ${userId}::bigint, 'stage', ${before.name}, ${stage.name} FROM moved`);
+  }
+}

@@ -1,0 +1,169 @@
+import type { RecordKind } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { notFound, RequestError } from '../http/errors';
+import type { Concerned } from './applyImport';
+import { setParent, writeRow } from './applyImport';
+import { RECORD_FIELDS } from './fields';
+import { ownFields } from './ownFields';
+import type { PlannedRow } from './planImport';
+import { currentValues, normaliseOwn } from './planImport';
+import { normaliseDeal, readAddresses, readDomains } from './readValues';
+import { idOfAccount, idOfMember } from './references';
+import { changesBetween, noteChanges, noteCreated } from './recordLog';
+
+type Values = Record<string, string>;
+
+const wrong = (field: string, sentence: string): RequestError =>
+  new RequestError(422, 'bad-input', `${sentence} Nothing was changed.`, { [field]: sentence });
+
+/**
+ * Creates a record, or changes the fields that are named, each as text in the form that files have. Every change is noted with before and after.
+ *
+ * @param id null for a new record
+ * @returns the record's id, and whose mail it concerns
+ */
+export async function editRecord(
+  tx: Tx,
+  userId: number,
+  kind: RecordKind,
+  id: number | null,
+  given: Values,
+  rulebook: CompiledRulebook,
+): Promise<{ id: number; concerned: Concerned }> {
+  const own = await ownFields(tx, kind);
+  const known = new Set([...RECORD_FIELDS[kind].map((field) => field.name), ...own.map((field) => field.key)]);
+  const strange = Object.keys(given).find((field) => !known.has(field));
+  if (strange !== undefined) throw wrong(strange, `A ${kind} has no field “${strange}”.`);
+  const before = id === null ? null : (await currentValues(tx, kind, id)).get(id);
+  if (before === undefined) throw notFound(kind);
+  const values: Values = { ...given, name: (given.name ?? before?.name ?? '').trim() };
+  if (values.name === '') throw wrong('name', 'The name is missing.');
+  if ((values.name ?? '').length > 300) throw wrong('name', 'The name is longer than 300 characters.');
+  if (kind === 'deal') await completeDeal(tx, values, before);
+  const row = await plannedRow(tx, kind, id, values, own, rulebook);
+  await checkTaken(tx, kind, id, row);
+  const recordId = await writeRow(tx, kind, row, own);
+  row.id = recordId;
+  if (kind === 'account' && 'parent' in values) await setParent(tx, row);
+  if (kind === 'account') await checkParents(tx, recordId);
+  const after = (await currentValues(tx, kind, recordId)).get(recordId) ?? {};
+  if (before) await noteChanges(tx, userId, kind, recordId, changesBetween(before, after));
+  else await noteCreated(tx, userId, { kind, id: recordId, name: row.values.name ?? '' });
+  return { id: recordId, concerned: await concernedBy(tx, kind, recordId, before ?? {}, after) };
+}
+
+/** A stage says whether a deal is open; a deal that closes today closes today. */
+async function completeDeal(tx: Tx, values: Values, before: Values | null): Promise<void> {
+  if (values.stage !== undefined && values.open === undefined) {
+    const { rows } = await tx.execute<{ open: boolean }>(sql`SELECT open FROM deal_stages WHERE lower(name) = lower(${values.stage})`);
+    if (rows[0]) values.open = rows[0].open ? 'yes' : 'no';
+  }
+  values.open ??= before?.open ?? 'yes';
+  const today = new Date().toISOString().slice(0, 10);
+  if (values.open === 'no' && values.closed_on === undefined && !before?.closed_on) values.closed_on = today;
+  if (values.open === 'yes' && values.closed_on === undefined && before?.closed_on) values.closed_on = '';
+  if (before === null && values.opened_on === undefined) values.opened_on = today;
+  const sentence = normaliseDeal(values);
+  if (sentence) throw wrong('amount', sentence);
+}
+
+async function plannedRow(
+  tx: Tx,
+  kind: RecordKind,
+  id: number | null,
+  values: Values,
+  own: Parameters<typeof normaliseOwn>[0],
+  rulebook: CompiledRulebook,
+): Promise<PlannedRow> {
+  const bad = normaliseOwn(own, values);
+  if (bad) throw wrong(own.find((field) => bad.includes(field.label))?.key ?? 'own', bad);
+  const addresses = readAddresses(values.emails ?? '', rulebook);
+  if (typeof addresses === 'string') throw wrong('emails', addresses);
+  const domains = readDomains(values.domains ?? '', rulebook);
+  if (typeof domains === 'string') throw wrong('domains', domains);
+  const people = readAddresses(values.people ?? '', rulebook);
+  if (typeof people === 'string') throw wrong('people', people);
+  const owner = values.owner ? await idOfMember(tx, values.owner) : null;
+  if (values.owner && owner === null) throw wrong('owner', `${values.owner} is not on the team.`);
+  const account = kind === 'account' ? values.parent : kind === 'lead' ? undefined : values.account;
+  const field = kind === 'account' ? 'parent' : 'account';
+  if (account && (await idOfAccount(tx, account)) === null)
+    throw wrong(field, `The account “${account}” is not known. Create it first, or correct the name.`);
+  return {
+    line: 0,
+    action: id === null ? 'create' : 'update',
+    id,
+    values,
+    ownerId: owner,
+    accountName: account ? account : null,
+    addresses,
+    domains,
+    people,
+  };
+}
+
+/** What one record has, no other of its kind may have. */
+async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: PlannedRow): Promise<void> {
+  const other = id ?? 0;
+  if (kind === 'contact' || kind === 'lead') {
+    const table = sql.identifier(`${kind}s`);
+    const { rows } = await tx.execute<{ address: string; name: string }>(
+      sql`SELECT a.address, t.name FROM person_addresses a JOIN ${table} t ON t.id = a.person_id WHERE a.kind = ${kind} AND a.address = ANY(${sql.param(row.addresses)}::text[]) AND a.person_id <> ${other}`,
+    );
+    if (rows[0])
+      throw new RequestError(
+        409,
+        'taken',
+        `${rows[0].address} belongs to the ${kind} ${rows[0].name} already. Merge the two, or take it off there first.`,
+        { emails: 'is taken' },
+      );
+  }
+  if (kind === 'account') {
+    const { rows } = await tx.execute(sql`SELECT FROM accounts WHERE lower(name) = lower(${row.values.name}) AND id <> ${other}`);
+    if (rows.length > 0)
+      throw new RequestError(
+        409,
+        'taken',
+        `There is an account “${row.values.name ?? ''}” already. Give this one another name, or merge the two.`,
+        { name: 'is taken' },
+      );
+  }
+  if (kind === 'deal' && row.values.code) {
+    const { rows } = await tx.execute<{ name: string }>(
+      sql`SELECT name FROM deals WHERE upper(code) = upper(${row.values.code}) AND id <> ${other}`,
+    );
+    if (rows[0])
+      throw new RequestError(409, 'taken', `The code ${row.values.code} belongs to the deal ${rows[0].name} already.`, {
+        code: 'is taken',
+      });
+  }
+}
+
+/** An account may not stand above itself. */
+async function checkParents(tx: Tx, id: number): Promise<void> {
+  const { rows } = await tx.execute<{ id: number; round: boolean }>(sql`
+    WITH RECURSIVE up AS (SELECT parent_id AS id, 1 AS depth FROM accounts WHERE id = ${id} UNION ALL SELECT a.parent_id, depth + 1 FROM up JOIN accounts a ON a.id = up.id WHERE depth < 50)
+    SELECT id, id = ${id} AS round FROM up WHERE id = ${id} LIMIT 1`);
+  if (rows.length > 0) throw wrong('parent', 'An account cannot stand above itself. Choose another parent.');
+}
+
+/** Fields on which no decision rests. */
+const IDLE: ReadonlySet<string> = new Set(['name', 'title', 'phone', 'company', 'status', 'currency', 'parent']);
+
+/** Addresses and domains, those of before and those of now, whose mail may be decided otherwise. */
+async function concernedBy(tx: Tx, kind: RecordKind, id: number, before: Values, after: Values): Promise<Concerned> {
+  const changed = changesBetween(before, after).map((one) => one.field);
+  if (changed.every((field) => IDLE.has(field))) return { addresses: [], domains: [] };
+  const split = (field: string): string[] => [before[field] ?? '', after[field] ?? ''].flatMap((text) => text.split(';')).filter(Boolean);
+  const addresses = new Set([...split('emails'), ...split('people')]);
+  const domains = new Set(split('domains'));
+  if (kind === 'deal') {
+    const { rows } = await tx.execute<{ address: string }>(
+      sql`SELECT a.address FROM deal_people p JOIN person_addresses a ON a.kind = p.kind AND a.person_id = p.person_id WHERE p.deal_id = ${id}`,
+    );
+    for (const row of rows) addresses.add(row.address);
+  }
+  return { addresses: [...addresses], domains: [...domains] };
+}

@@ -1,0 +1,14 @@
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+/** The member with an address, or null. */
+export async function idOfMember(tx: Tx, email: string): Promise<number | null> {
+  const { rows } = await tx.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = lower(${email})`);
+  return rows[0]?.id ?? null;
+}
+
+/** The account of a name, or null. */
+export async function idOfAccount(tx: Tx, name: string): Promise<number | null> {
+  const { rows } = await tx.execute<{ id: number }>(sql`SELECT id FROM accounts WHERE lower(name) = lower(${name})`);
+  return rows[0]?.id ?? null;
+}

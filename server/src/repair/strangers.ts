@@ -1,0 +1,87 @@
+import type { StrangerGroup, User } from '@fulvet/contract';
+import { companyNameFromDomain, isNoReplyLocal, personName, readSignature, registrableDomain } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+interface Row {
+  [column: string]: unknown;
+  address: string;
+  domain: string;
+  name: string;
+  sent: number;
+  received: number;
+  last_at: string;
+  last_id: number;
+  colleagues: { name: string; emails: number }[] | null;
+  text: string | null;
+  account_id: number | null;
+  account_name: string | null;
+}
+
+const MOST_PEOPLE = 2000;
+
+/**
+ * The people outside with whom mail went both ways and who are in no record, by company, ranked by exchange: what goes one way only counts
+ * for nothing. Of mail that the reader may read; nobody who writes by machine, no functions.
+ */
+export async function strangers(
+  tx: Tx,
+  user: User,
+  { days, whose, limit }: { days: number; whose: 'mine' | 'all'; limit: number },
+  rulebook: CompiledRulebook,
+): Promise<{ groups: StrangerGroup[]; people: number }> {
+  const { rows } = await tx.execute<Row>(sql`
+    WITH x AS (SELECT e.id, e.sent_at, e.direction, e.owner_ids FROM emails e WHERE e.mail_class = 'person' AND e.outcome IN ('filed', 'waiting', 'loose') AND e.direction IN ('sent', 'received')
+        AND e.sent_at > now() - make_interval(days => ${days}) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}),
+      p AS (SELECT p.address, p.domain, p.name, p.role, x.id, x.sent_at, x.direction, x.owner_ids FROM x JOIN participants p ON p.email_id = x.id
+        WHERE ((x.direction = 'received' AND p.role = 'from') OR (x.direction = 'sent' AND p.role IN ('to', 'cc')))
+          AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = regexp_replace(p.address, '\\+[^@]*@', '@') OR a.address = p.address)),
+      s AS (SELECT address, domain, (array_agg(name ORDER BY name = '', sent_at DESC))[1] AS name, count(DISTINCT id) FILTER (WHERE direction = 'sent')::int AS sent, count(DISTINCT id) FILTER (WHERE direction = 'received')::int AS received,
+        max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC))[1] AS last_id, (array_agg(id ORDER BY sent_at DESC) FILTER (WHERE role = 'from'))[1] AS wrote FROM p GROUP BY 1, 2)
+    SELECT s.*, c.body AS text, a.id AS account_id, a.name AS account_name,
+      (SELECT json_agg(json_build_object('name', k.name, 'emails', k.emails) ORDER BY k.emails DESC) FROM (SELECT u.name, count(DISTINCT q.id)::int AS emails FROM p q JOIN users u ON u.id = ANY(q.owner_ids) WHERE q.address = s.address GROUP BY u.id ORDER BY 2 DESC LIMIT 4) k) AS colleagues
+    FROM s LEFT JOIN email_contents c ON c.email_id = s.wrote
+      LEFT JOIN LATERAL (SELECT o.id, o.name FROM account_domains d JOIN accounts o ON o.id = d.account_id WHERE s.domain = d.domain OR s.domain LIKE '%.' || d.domain ORDER BY length(d.domain) DESC, o.id LIMIT 1) a ON true
+    WHERE s.sent > 0 AND s.received > 0 ORDER BY least(s.sent, s.received) DESC, s.sent + s.received DESC, s.address LIMIT ${MOST_PEOPLE}`);
+  const found = rows.filter((row) => {
+    const local = row.address.slice(0, row.address.lastIndexOf('@'));
+    return !rulebook.isOurs(row.address, row.domain) && !rulebook.isRoleAddress(row.address) && !isNoReplyLocal(local);
+  });
+  const groups = new Map<string, StrangerGroup>();
+  for (const row of found) {
+    const isPublic = rulebook.isPublicProvider(row.domain);
+    const domain = isPublic ? '' : (registrableDomain(row.domain) ?? row.domain);
+    const group = groups.get(domain) ?? {
+      domain,
+      company: isPublic ? '' : (companyNameFromDomain(row.domain) ?? domain),
+      account: row.account_id === null || isPublic ? null : { id: row.account_id, name: row.account_name ?? '' },
+      sent: 0,
+      received: 0,
+      people: [],
+    };
+    groups.set(domain, group);
+    const { name, confidence } = personName(row.name, row.address);
+    const { title, phones } = readSignature(row.text ?? '', name, row.domain);
+    group.sent += row.sent;
+    group.received += row.received;
+    group.people.push({
+      address: row.address,
+      name,
+      nameConfidence: confidence,
+      domain: row.domain,
+      sent: row.sent,
+      received: row.received,
+      lastAt: new Date(row.last_at).toISOString(),
+      colleagues: row.colleagues ?? [],
+      title,
+      phones,
+      lastEmailId: row.last_id,
+    });
+  }
+  const rank = (group: StrangerGroup): number => Math.max(...group.people.map((one) => Math.min(one.sent, one.received)));
+  const ranked = [...groups.values()].sort(
+    (one, other) => rank(other) - rank(one) || other.sent + other.received - (one.sent + one.received),
+  );
+  return { groups: ranked.slice(0, limit), people: found.length };
+}
