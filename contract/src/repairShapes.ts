@@ -113,6 +113,17 @@ export const outsider = z.object({
 });
 export type Outsider = z.infer<typeof outsider>;
 
+/** Whom an email concerns in the records: a person outside who takes part. */
+export const concernedPerson = outsider.extend({
+  deals: z.array(z.object({ id, name: z.string(), stage: z.string() })).describe('Open ones.'),
+  meeting: z.object({ at: moment, summary: z.string() }).nullable(),
+  lastContact: z
+    .object({ at: moment, colleague: z.string(), direction: z.string() })
+    .nullable()
+    .describe('With any colleague, before this email, of what the reader may know.'),
+});
+export type ConcernedPerson = z.infer<typeof concernedPerson>;
+
 /** One question of the sorting desk, with all emails that its answer settles. */
 export const deskCase = z.object({
   key: z.string(),

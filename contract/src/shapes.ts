@@ -91,6 +91,7 @@ export const emailDetail = z.object({
   sharedTeams: z.array(z.string()),
   existenceOnly: z.boolean(),
   conversationId: id,
+  owned: z.boolean().describe('The reader uses a mailbox that holds it.'),
   size: z.number().int(),
   sightings: z.array(z.object({ mailbox: z.string(), owner: z.string(), folder: z.string() })),
   externalDomains: z.array(z.string()),
@@ -147,6 +148,7 @@ export const emailQuery = z.object({
   text: z.string().max(500).optional(),
   conversation: z.coerce.number().int().optional(),
   problems: z.enum(['yes']).optional(),
+  mine: z.enum(['yes']).optional().describe('Of mailboxes that the reader uses.'),
   after: z.string().optional().describe('Cursor of the page before.'),
   limit: z.coerce.number().int().min(1).max(200).default(60),
 });

@@ -11,6 +11,8 @@ import {
   readCsv,
   runDecisions,
   runImport,
+  setDealStages,
+  setOwnFields,
   uploadName,
 } from '@fulvet/server';
 import { stringify } from 'csv-stringify/sync';
@@ -18,8 +20,8 @@ import { mkdir, open } from 'node:fs/promises';
 import { join } from 'node:path';
 import { planDemo } from './plan';
 import { connectTeam } from './post';
-import type { World } from './world';
-import { asciiOf, OWN_DOMAIN, PROVIDER } from './world';
+import type { Outsider, World } from './world';
+import { asciiOf, OWN_DOMAIN, PROVIDER, STAGES } from './world';
 
 const PASSWORD = 'tide-gauge-demo';
 
@@ -57,6 +59,7 @@ export async function makeDemo(services: Services, options: DemoOptions): Promis
   const plan = planDemo(options);
   const { world } = plan;
   const { userIds, token } = await setUp(services, world);
+  await setUpRecords(services, userIds.get('admin') ?? 0);
   await importRecords(services, world, userIds.get('admin') ?? 0);
   const gone = new Set(world.team.filter((one) => one.left).map((one) => one.email));
   for (const { address, parts } of plan.mailboxes.mboxes()) {
@@ -120,18 +123,49 @@ async function setUp(services: Services, world: World): Promise<{ userIds: Map<s
   return { userIds, token };
 }
 
+const REGIONS = ['North coast', 'South coast', 'Rivers', 'Islands'];
+
+/** What the workspace has added to its records, and the stages that its deals go through. */
+async function setUpRecords(services: Services, admin: number): Promise<void> {
+  await services.database.as(admin, async (tx) => {
+    await setOwnFields(tx, 'account', [{ label: 'Region', type: 'choice', choices: REGIONS }]);
+    await setOwnFields(tx, 'deal', [{ label: 'Gauges', type: 'number', choices: [] }]);
+    const closed = ['Won', 'Lost'].map((name) => ({ id: null, name, open: false }));
+    await setDealStages(tx, admin, [...STAGES.map((name) => ({ id: null, name, open: true })), ...closed]);
+  });
+}
+
+/** People who were entered a second time, as it happens: turned around, with a slip, with a private address. */
+function enteredTwice(contacts: readonly Outsider[]): string[][] {
+  return contacts.slice(4, 40).flatMap((one, at) => {
+    if (at % 9 !== 0) return [];
+    const [first = '', ...rest] = one.name.split(' ');
+    const last = rest.join(' ');
+    const name = at % 18 === 0 ? `${last}, ${first}` : `${first} ${last.slice(0, -2)}${last.slice(-1)}`;
+    return [[name, `${one.email.split('@')[0] ?? ''}@${PROVIDER}`, '', '', at % 18 === 0 ? one.phone : '', '']];
+  });
+}
+
 async function importRecords(services: Services, world: World, admin: number): Promise<void> {
   const contacts = world.outsiders.filter((one) => one.kind === 'contact');
   const files = {
     account: [
-      ['name', 'domains', 'parent', 'type', 'owner'],
+      ['name', 'domains', 'parent', 'type', 'owner', 'region'],
       ...world.companies
         .filter((one) => one.onRecord)
-        .map((one) => [one.name, one.domains.join(';'), one.parent ?? '', one.type, one.owner.email]),
+        .map((one, at) => [
+          one.name,
+          one.domains.join(';'),
+          one.parent ?? '',
+          one.type,
+          one.owner.email,
+          REGIONS[at % REGIONS.length] ?? '',
+        ]),
     ],
     contact: [
       ['name', 'emails', 'account', 'title', 'phone', 'owner'],
       ...contacts.map((one) => [one.name, one.email, one.company.name, one.title, one.phone, one.company.owner.email]),
+      ...enteredTwice(contacts),
     ],
     lead: [
       ['name', 'emails', 'company', 'status', 'owner'],
@@ -146,8 +180,8 @@ async function importRecords(services: Services, world: World, admin: number): P
         ]),
     ],
     deal: [
-      ['code', 'name', 'account', 'owner', 'stage', 'open', 'amount', 'currency', 'people', 'closed_on'],
-      ...world.deals.map((one) => [
+      ['code', 'name', 'account', 'owner', 'stage', 'open', 'amount', 'currency', 'people', 'closed_on', 'gauges'],
+      ...world.deals.map((one, at) => [
         one.code,
         one.name,
         one.company.name,
@@ -158,6 +192,7 @@ async function importRecords(services: Services, world: World, admin: number): P
         'EUR',
         [...new Set(one.people.map((who) => who.email))].join(';'),
         one.closedOn ?? '',
+        String(3 + ((at * 7) % 22)),
       ]),
     ],
   } as const;

@@ -69,7 +69,8 @@ const TEAM: [string, Teammate['role'], string, boolean?][] = [
   ['Bruno Saltmarsh', 'rep', 'Sales, Research', true],
 ];
 
-const STAGES = ['Enquiry', 'Site survey', 'Quoted', 'Negotiation', 'Order expected'];
+/** Stages of open deals, in order. */
+export const STAGES = ['Enquiry', 'Site survey', 'Quoted', 'Negotiation', 'Order expected'];
 const DAY = 86_400_000;
 
 /** The made-up company, its customers and its deals. */

@@ -13,6 +13,8 @@ export { runChecks } from './mailboxes/checks';
 export { loadMailbox } from './mailboxes/mailboxStore';
 export { putSettings } from './mailboxes/settings';
 export { startMailbox } from './mailboxes/startMailbox';
+export { setDealStages } from './records/dealStages';
+export { setOwnFields } from './records/ownFields';
 export { planImport } from './records/planImport';
 export { readCsv } from './records/readTable';
 export { liveRulebook, putRulebook } from './workspace/rulebookStore';

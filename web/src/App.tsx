@@ -24,6 +24,12 @@ const TrialPage = lazy(() => import('./trials/TrialPage'));
 const KeptListsPage = lazy(() => import('./lists/KeptListsPage'));
 const TuningPage = lazy(() => import('./tuning/TuningPage'));
 const VersionsPage = lazy(() => import('./rules/VersionsPage'));
+const DeskPage = lazy(() => import('./desk/DeskPage'));
+const MyMailPage = lazy(() => import('./mymail/MyMailPage'));
+const DuplicatesPage = lazy(() => import('./duplicates/DuplicatesPage'));
+const StrangersPage = lazy(() => import('./duplicates/StrangersPage'));
+const DomainPage = lazy(() => import('./records/DomainPage'));
+const RecordSetupPage = lazy(() => import('./records/RecordSetupPage'));
 const TeamPage = lazy(() => import('./team/TeamPage'));
 
 export function App() {
@@ -59,7 +65,13 @@ export function App() {
           <Route path="histories" element={<Navigate to="/histories/account" replace />} />
           <Route path="histories/:kind" element={<RecordsPage user={session.data.user} />} />
           <Route path="histories/:kind/import" element={<RecordsImportPage />} />
-          <Route path="histories/:kind/:id" element={<RecordPage />} />
+          <Route path="histories/:kind/:id" element={<RecordPage user={session.data.user} />} />
+          <Route path="domains/:domain" element={<DomainPage user={session.data.user} />} />
+          <Route path="desk" element={<DeskPage user={session.data.user} />} />
+          <Route path="my-mail" element={<MyMailPage user={session.data.user} />} />
+          <Route path="duplicates/:kind" element={<DuplicatesPage />} />
+          <Route path="strangers" element={<StrangersPage user={session.data.user} />} />
+          <Route path="record-setup/:kind" element={<RecordSetupPage />} />
           <Route path="trials" element={<TrialsPage />} />
           <Route path="trials/:id" element={<TrialPage />} />
           <Route path="kept-lists" element={<KeptListsPage />} />

@@ -48,6 +48,22 @@ export const repairRoutes = {
     query: z.object({ emails: z.string().regex(/^\d+(?:,\d+){0,499}$/, { message: 'must be ids separated by commas' }) }),
     response: z.object({ people: z.array(s.outsider) }),
   },
+  concernedPeople: {
+    method: 'get',
+    path: '/emails/{id}/concerned',
+    access: EDITORS,
+    summary: 'Whom an email concerns in the records: title, account, open deals, next meeting, last contact with any colleague',
+    params: idParam,
+    response: z.object({ people: z.array(s.concernedPerson) }),
+  },
+  findByMessageId: {
+    method: 'get',
+    path: '/my-mail/message',
+    access: EDITORS,
+    summary: 'The email of a Message-ID, of what the reader may read; how a mail program leads here',
+    query: z.object({ id: z.string().min(1).max(1000) }),
+    response: z.object({ id: z.number().int() }),
+  },
   getDesk: {
     method: 'get',
     path: '/desk',

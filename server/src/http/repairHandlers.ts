@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm';
+import { concernedPeople } from '../repair/concerned';
 import { applyRepair } from '../repair/applyRepair';
 import { deskCases } from '../repair/deskCases';
 import { likelyRecords } from '../repair/likely';
@@ -8,7 +9,10 @@ import { liveRulebook } from '../workspace/rulebookStore';
 import { RequestError } from './errors';
 import type { Handlers } from './handler';
 
-type RepairHandlers = Pick<Handlers, 'repair' | 'undoRepair' | 'listRepairs' | 'likelyRecords' | 'outsiders' | 'getDesk' | 'passCase'>;
+type RepairHandlers = Pick<
+  Handlers,
+  'repair' | 'undoRepair' | 'listRepairs' | 'likelyRecords' | 'outsiders' | 'concernedPeople' | 'findByMessageId' | 'getDesk' | 'passCase'
+>;
 
 export const repairHandlers: RepairHandlers = {
   repair: ({ user, body, services }) => applyRepair(services, user, body),
@@ -37,6 +41,27 @@ export const repairHandlers: RepairHandlers = {
     const { compiled } = await liveRulebook(services.database);
     const ids = query.emails.split(',').map(Number);
     return { people: await services.database.as(user.id, (tx) => outsidersOf(tx, ids, compiled)) };
+  },
+
+  concernedPeople: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return { people: await services.database.as(user.id, (tx) => concernedPeople(tx, params.id, compiled)) };
+  },
+
+  findByMessageId: async ({ user, query, services }) => {
+    const wanted = query.id.trim().replace(/^<|>$/g, '');
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ id: number }>(
+        sql`SELECT e.id FROM emails e WHERE e.message_id = ${wanted} AND (${user.id} = ANY(e.owner_ids) OR EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id)) ORDER BY ${user.id} = ANY(e.owner_ids) DESC, e.id LIMIT 1`,
+      ),
+    );
+    if (!rows[0])
+      throw new RequestError(
+        404,
+        'not-found',
+        'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.',
+      );
+    return rows[0];
   },
 
   getDesk: async ({ user, query, services }) => {

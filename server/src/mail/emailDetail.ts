@@ -64,6 +64,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
     sharedTeams: row.shared_teams,
     existenceOnly: row.existence_only,
     conversationId: row.conversation_id,
+    owned: row.owner_ids.includes(reader.id),
     size: row.size,
     sightings: (row.sightings ?? []).map((one) => (existenceAlone ? { ...one, folder: '' } : one)),
     externalDomains: row.external_domains,

@@ -62,6 +62,7 @@ function conditions(query: Query): SQL[] {
   if (query.until) found.push(sql`e.sent_at < ${query.until}::date + 1`);
   if (query.text) found.push(sql`e.id IN (SELECT email_id FROM fulvet_search_emails(${query.text}, ${SEARCH_LIMIT}))`);
   if (query.conversation) found.push(sql`e.conversation_id = ${query.conversation}`);
+  if (query.mine) found.push(sql`(SELECT fulvet_acting_user()) = ANY(e.owner_ids)`);
   if (query.problems) found.push(sql`e.problems <> '[]'::jsonb`);
   return found;
 }

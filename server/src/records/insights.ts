@@ -108,7 +108,7 @@ async function unanswered(tx: Tx, scope: SQL): Promise<Insights['unanswered']> {
 }
 
 /** The next meeting that was not cancelled; of several emails about one, the latest change counts. */
-async function nextMeeting(tx: Tx, scope: SQL): Promise<Insights['meeting']> {
+export async function nextMeeting(tx: Tx, scope: SQL): Promise<Insights['meeting']> {
   const { rows } = await tx.execute<{ email_id: number; starts_at: string; ends_at: string; summary: string; location: string }>(sql`
     SELECT * FROM (SELECT DISTINCT ON (m.uid) m.email_id, m.starts_at, m.ends_at, m.summary, m.location, m.cancelled FROM (${scope}) s JOIN meetings m ON m.email_id = s.email_id JOIN emails e ON e.id = m.email_id ORDER BY m.uid, m.sequence DESC, e.sent_at DESC) q
     WHERE NOT q.cancelled AND q.ends_at > now() ORDER BY q.starts_at LIMIT 1`);

@@ -13,7 +13,13 @@ import { repairWords } from './repairWords';
 import { startRecords } from './startRecords';
 
 type Order = z.output<typeof repairRequest>;
-type Deed = { does: 'file' | 'takeOff' | 'settle' | 'seal'; kind: string | null; id: number | null };
+interface Deed {
+  does: 'file' | 'takeOff' | 'settle' | 'seal';
+  kind: string | null;
+  id: number | null;
+  /** About emails alone in which this address takes part. */
+  address?: string;
+}
 
 /**
  * Puts emails right by hand as one step: notes the pins, creates the records that are asked for, and decides the conversations anew, all in one
@@ -30,14 +36,17 @@ export async function applyRepair(services: Services, user: User, order: Order):
     );
     const repairId = rows[0]?.id ?? 0;
     const started = await startRecords(tx, user.id, order, inForce);
-    const filed = [...order.file, ...started.records.map(({ kind, id }) => ({ kind, id }))];
     const deeds: Deed[] = [
-      ...filed.map((one): Deed => ({ does: 'file', ...one })),
+      ...order.file.map((one): Deed => ({ does: 'file', ...one })),
+      // An account that was created with its people has their mail by the rules.
+      ...started.records
+        .filter((one) => one.kind !== 'account')
+        .map(({ kind, id, address }): Deed => ({ does: 'file', kind, id, ...(address ? { address } : {}) })),
       ...order.takeOff.map((one): Deed => ({ does: 'takeOff', ...one })),
       ...(order.settle ? [{ does: 'settle', kind: null, id: null } as const] : []),
       ...(order.seal ? [{ does: 'seal', kind: null, id: null } as const] : []),
     ];
-    await checkRecords(tx, filed);
+    await checkRecords(tx, order.file);
     const conversations = await pinEmails(tx, repairId, user.id, order, deeds);
     const summary = await repairWords(tx, order, deeds);
     await tx.execute(
@@ -53,7 +62,13 @@ export async function applyRepair(services: Services, user: User, order: Order):
   };
   if (concerned.addresses.length + concerned.domains.length > 0) await jobs.decideConcerned(concerned);
   const offer = await database.as(user.id, (tx) => offerFor(tx, order, inForce.rulebooks[0]));
-  return { id: repairId, summary, changed: decided.changed, created: started.records, offer };
+  return {
+    id: repairId,
+    summary,
+    changed: decided.changed,
+    created: started.records.map(({ kind, id, name }) => ({ kind, id, name })),
+    offer,
+  };
 }
 
 /** Whoever may read an email may put it right; its owners also where nothing is kept of what it says. A seal is its owners' alone. */
@@ -92,7 +107,8 @@ async function pinEmails(tx: Tx, repairId: number, userId: number, order: Order,
   // The moment of saying, not of the transaction's beginning: one after another is later.
   await tx.execute(sql`INSERT INTO pins (repair_id, user_id, email_id, does, kind, record_id, reach, at)
     SELECT ${repairId}::bigint, ${userId}::bigint, a.id, d.does, d.kind, d.id, ${order.reach}, clock_timestamp()
-    FROM unnest(${sql.param(anchors)}::bigint[]) AS a(id), json_to_recordset(${JSON.stringify(deeds)}::json) AS d(does text, kind text, id bigint)`);
+    FROM unnest(${sql.param(anchors)}::bigint[]) AS a(id), json_to_recordset(${JSON.stringify(deeds)}::json) AS d(does text, kind text, id bigint, address text)
+    WHERE d.address IS NULL OR EXISTS (SELECT FROM participants p WHERE p.email_id = a.id AND (p.address = d.address OR regexp_replace(p.address, '\\+[^@]*@', '@') = d.address))`);
   const pinned =
     order.reach === 'email'
       ? sql`id = ANY(${sql.param(anchors)}::bigint[])`

@@ -118,7 +118,9 @@ async function candidateDetails(tx: Tx, cases: readonly DeskCase[]): Promise<Map
     ...new Set(cases.filter((one) => one.kind === kind).flatMap((one) => one.candidates.map((it) => it.id))),
   ];
   const { rows } = await tx.execute<{ kind: string; id: number; detail: string }>(sql`
-    SELECT 'deal' AS kind, d.id, concat_ws(' · ', d.code, nullif(d.stage, ''), a.name) AS detail FROM deals d LEFT JOIN accounts a ON a.id = d.account_id WHERE d.id = ANY(${sql.param(idsOf('deal'))}::bigint[])
+    SELECT 'deal' AS kind, d.id, concat_ws(' · ', d.code, nullif(d.stage, ''), a.name, u.name, CASE WHEN l.at IS NULL THEN 'nothing filed there yet' ELSE 'last filed there ' || to_char(l.at, 'YYYY-MM-DD') END) AS detail
+      FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN LATERAL (SELECT max(e.sent_at) AS at FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id) l ON true
+      WHERE d.id = ANY(${sql.param(idsOf('deal'))}::bigint[])
     UNION ALL SELECT 'account', a.id, concat_ws(' · ', nullif(a.type, ''), (SELECT string_agg(domain, ', ' ORDER BY domain) FROM account_domains d WHERE d.account_id = a.id)) FROM accounts a WHERE a.id = ANY(${sql.param(idsOf('account'))}::bigint[])`);
   return new Map(rows.map((row) => [`${row.kind}:${row.id}`, row.detail]));
 }

@@ -12,7 +12,7 @@ type Order = z.output<typeof repairRequest>;
 
 /** Records that were started from emails. */
 export interface Started {
-  records: { kind: RecordKind; id: number; name: string }[];
+  records: { kind: RecordKind; id: number; name: string; address?: string }[];
   addresses: string[];
   domains: string[];
 }
@@ -47,7 +47,7 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
           );
     const id = rows[0]?.id ?? 0;
     await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${one.kind}, ${id}, ${parsed.key})`);
-    started.records.push({ kind: one.kind, id, name: one.name });
+    started.records.push({ kind: one.kind, id, name: one.name, address: parsed.key });
     started.addresses.push(parsed.key);
   }
   if (order.deal) await startDeal(tx, userId, order.deal, started);

@@ -6,11 +6,14 @@ import type {
   HistoryPage,
   ImportItem,
   ImportRun,
+  Insights,
   LineCounts,
   Mailbox,
+  RecordChange,
   RecordDetail,
   RecordKind,
   RecordPage,
+  RecordSetup,
   RulebookState,
   SearchResult,
   Session,
@@ -76,13 +79,7 @@ export const useEmail = (id: number | null) =>
     enabled: id !== null,
   });
 
-export interface RecordFilter {
-  text?: string;
-  sort?: string;
-  descending?: string;
-  origin?: string;
-  open?: string;
-}
+export type RecordFilter = Record<string, string>;
 
 export function useRecords(kind: RecordKind, filter: RecordFilter) {
   return useInfiniteQuery({
@@ -104,15 +101,45 @@ export const useRecord = (kind: RecordKind, id: number) =>
     queryFn: ({ signal }) => api<RecordDetail>('GET', `/records/${kind}/${id}`, undefined, signal),
   });
 
-export function useHistory(kind: RecordKind, id: number) {
+/** A history: of a record as `contact 3`, or of a domain as `domain harbour.example`. */
+export interface HistorySource {
+  kind: RecordKind | 'domain';
+  id: number | string;
+}
+
+export const historyPath = ({ kind, id }: HistorySource): string =>
+  kind === 'domain' ? `/domains/${encodeURIComponent(id)}` : `/records/${kind}/${id}`;
+
+export function useHistory(source: HistorySource, filter: Record<string, string>) {
   return useInfiniteQuery({
-    queryKey: ['history', kind, id],
+    queryKey: ['history', source.kind, source.id, filter],
     queryFn: ({ pageParam, signal }) =>
-      api<HistoryPage>('GET', `/records/${kind}/${id}/history${queryOf({ after: pageParam })}`, undefined, signal),
+      api<HistoryPage>('GET', `${historyPath(source)}/history${queryOf({ ...filter, after: pageParam })}`, undefined, signal),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
+    placeholderData: keepPreviousData,
   });
 }
+
+export const useInsights = (source: HistorySource) =>
+  useQuery({
+    queryKey: ['insights', source.kind, source.id],
+    queryFn: ({ signal }) => api<Insights>('GET', `${historyPath(source)}/insights`, undefined, signal),
+  });
+
+export const useRecordSetup = () =>
+  useQuery({
+    queryKey: ['record-setup'],
+    queryFn: ({ signal }) => api<RecordSetup>('GET', '/record-setup', undefined, signal),
+    staleTime: 60_000,
+  });
+
+export const useRecordChanges = (kind: RecordKind, id: number, enabled: boolean) =>
+  useQuery({
+    queryKey: ['record-changes', kind, id],
+    queryFn: ({ signal }) => api<{ changes: RecordChange[] }>('GET', `/records/${kind}/${id}/changes`, undefined, signal),
+    enabled,
+  });
 
 export const useSearch = (text: string) =>
   useQuery({

@@ -7,17 +7,45 @@ import { nameOf } from '../parts/people';
 import { Filings } from './Filings';
 
 /** One email in a list: outcome, when, with whom, about what, under what. */
-export function EmailLine({ email, active, onOpen }: { email: EmailRow; active: boolean; onOpen: () => void }) {
+export function EmailLine({
+  email,
+  active,
+  onOpen,
+  chosen = false,
+  onChoose = null,
+}: {
+  email: EmailRow;
+  active: boolean;
+  onOpen: () => void;
+  chosen?: boolean;
+  /** Told whether a range is meant; null where nothing can be chosen. */
+  onChoose?: ((range: boolean) => void) | null;
+}) {
   const { content } = email;
   const who = content ? withWhom(email) : email.externalDomains.slice(0, 2).join(', ') || 'among ourselves';
   return (
     <div
       className={clsx(
         'flex h-full items-center gap-2.5 border-b border-line px-3 hover:bg-sunk',
+        chosen && 'bg-sunk',
         active && 'bg-raised shadow-[inset_3px_0_0_var(--focus)]',
       )}
       onClick={onOpen}
     >
+      {onChoose && (
+        <input
+          type="checkbox"
+          tabIndex={-1}
+          aria-label="Choose it"
+          className="shrink-0"
+          checked={chosen}
+          onChange={() => undefined}
+          onClick={(event) => {
+            event.stopPropagation();
+            onChoose(event.shiftKey);
+          }}
+        />
+      )}
       <OutcomeMark outcome={email.outcome} />
       <span className="w-4 shrink-0 text-center text-muted" title={email.direction ?? ''}>
         {email.direction === 'sent' ? '→' : email.direction === 'received' ? '←' : '·'}

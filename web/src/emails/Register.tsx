@@ -4,12 +4,14 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { useEmails, useMailboxes } from '../api/queries';
-import { isTyping } from '../frame/Frame';
+import { isTyping } from '../frame/isTyping';
 import { useDocket } from '../frame/useDocket';
 import { Button, Empty, TextInput, Trouble, Waiting } from '../parts/basics';
-import { count } from '../parts/numbers';
+import { count, counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
+import type { RepairVerb, Subject } from '../repair/useRepairKeys';
+import { useRepairKeys } from '../repair/useRepairKeys';
 import { EmailLine } from './EmailRows';
 import { KeepOutDialog } from './KeepOutDialog';
 
@@ -176,8 +178,23 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
   const box = useRef<HTMLDivElement>(null);
   const [at, setAt] = useState(0);
   const [keepOut, setKeepOut] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const docket = useDocket();
   const go = useNavigate();
+  const subject = useMemo((): Subject | null => {
+    const selected = rows.filter((row) => chosen.has(row.id));
+    if (selected.length === 0 || user.role === 'viewer' || docket.openId !== null) return null;
+    return { emails: selected.map((row) => row.id), filings: filingsIn(selected), owned: true };
+  }, [rows, chosen, user.role, docket.openId]);
+  const repairs = useRepairKeys(subject);
+  const toggle = (from: number, to: number, take: boolean): void =>
+    setChosen((all) => {
+      const next = new Set(all);
+      for (const row of rows.slice(Math.min(from, to), Math.max(from, to) + 1))
+        if (take) next.add(row.id);
+        else next.delete(row.id);
+      return next;
+    });
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
   const shown = virtual.getVirtualItems();
   const last = shown.at(-1)?.index ?? 0;
@@ -199,8 +216,15 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
         row.externalDomains[0])
       : undefined;
     const filed = row?.filings[0];
-    if (event.key === 'ArrowDown') moveTo(at + 1);
+    if ((event.key === 'ArrowDown' || event.key === 'ArrowUp') && event.shiftKey) {
+      const next = Math.max(0, Math.min(rows.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)));
+      toggle(at, next, true);
+      moveTo(next);
+    } else if (event.key === 'ArrowDown') moveTo(at + 1);
     else if (event.key === 'ArrowUp') moveTo(at - 1);
+    else if (event.key === ' ' && row) toggle(at, at, !chosen.has(row.id));
+    else if (event.key === 'Escape' && chosen.size > 0) setChosen(new Set());
+    else if (event.key.toLowerCase() === 'd' && row) docket.open(row.id);
     else if (event.key === 'PageDown') moveTo(at + 15);
     else if (event.key === 'PageUp') moveTo(at - 15);
     else if (event.key === 'Home') moveTo(0);
@@ -217,6 +241,7 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
         ref={box}
         tabIndex={0}
         role="listbox"
+        aria-multiselectable
         aria-label="Emails"
         aria-activedescendant={rows[at] ? `email-${rows[at].id}` : undefined}
         className="min-h-0 grow overflow-y-auto outline-offset-[-2px]"
@@ -231,7 +256,7 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
                 key={email.id}
                 id={`email-${email.id}`}
                 role="option"
-                aria-selected={item.index === at}
+                aria-selected={chosen.has(email.id)}
                 aria-posinset={item.index + 1}
                 aria-setsize={total}
                 style={{ position: 'absolute', top: 0, left: 0, right: 0, height: ROW, transform: `translateY(${item.start}px)` }}
@@ -239,6 +264,15 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
                 <EmailLine
                   email={email}
                   active={item.index === at || email.id === docket.openId}
+                  chosen={chosen.has(email.id)}
+                  onChoose={
+                    user.role === 'viewer'
+                      ? null
+                      : (range) => {
+                          toggle(range ? at : item.index, item.index, !chosen.has(email.id));
+                          setAt(item.index);
+                        }
+                  }
                   onOpen={() => {
                     setAt(item.index);
                     docket.open(email.id);
@@ -250,6 +284,34 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
         </div>
       </div>
       {keepOut && <KeepOutDialog address={keepOut} onClose={() => setKeepOut(null)} />}
+      {subject && <Chosen subject={subject} open={repairs.open} onClear={() => setChosen(new Set())} />}
+      {repairs.dialog}
     </>
+  );
+}
+
+/** Records under which any of the emails stand, each once. */
+function filingsIn(rows: readonly EmailRow[]): EmailRow['filings'] {
+  const byKey = new Map(rows.flatMap((row) => row.filings.map((one) => [`${one.kind}:${one.id}`, one] as const)));
+  return [...byKey.values()];
+}
+
+/** What can be done with all that are chosen. */
+function Chosen({ subject, open, onClear }: { subject: Subject; open: (verb: RepairVerb) => void; onClear: () => void }) {
+  return (
+    <div
+      role="toolbar"
+      aria-label="With the chosen emails"
+      className="flex flex-wrap items-center gap-2 border-t border-line bg-raised px-3 py-2"
+    >
+      <span className="tabular mr-auto font-medium">{counted(subject.emails.length, 'email')} chosen</span>
+      <Button onClick={() => open('file')}>File under … F</Button>
+      <Button onClick={() => open('takeOff')}>Take off … T</Button>
+      <Button onClick={() => open('start')}>Start records … N</Button>
+      <Button onClick={() => open('seal')}>Seal … S</Button>
+      <Button kind="quiet" onClick={onClear}>
+        Choose none
+      </Button>
+    </div>
   );
 }

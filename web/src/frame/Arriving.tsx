@@ -64,7 +64,7 @@ export default function Arriving({ user }: { user: User }) {
               </Door>
             )}
             {a.waiting > 0 && (
-              <Door to="/register?outcome=waiting">
+              <Door to={user.role === 'viewer' ? '/register?outcome=waiting' : '/desk'}>
                 {counted(a.waiting, 'email waits', 'emails wait')} for a person to say under which deal or account
               </Door>
             )}

@@ -17,6 +17,7 @@ import { OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
 import { seenBy } from '../parts/seenBy';
 import { STOPS } from '../parts/stops';
+import { RepairBar } from '../repair/RepairBar';
 import { Explained } from './Explained';
 
 /** The record of how one email was decided, at the right edge, with the email under it. Esc closes it. */
@@ -110,6 +111,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
           </ul>
         </div>
       ))}
+      <RepairBar email={email} user={user} />
       <Stops docket={email.docket} />
       {email.docket.length > 0 && <Explained email={email} />}
       {canKeepOut && (

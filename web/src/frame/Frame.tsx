@@ -8,17 +8,13 @@ import { api } from '../api/client';
 import { Button } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { useLiveChanges } from '../live/useLiveChanges';
+import { isTyping } from './isTyping';
 import { LineColumn } from './LineColumn';
 import { useDocket } from './useDocket';
 
 const DocketPanel = lazy(() => import('./DocketPanel'));
 const CommandList = lazy(() => import('./CommandList'));
 const KeyList = lazy(() => import('./KeyList'));
-
-/** True where a key press is meant for what has the focus. */
-export function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || /^(?:INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
-}
 
 /** The frame around every page: the line at the left, the docket at the right edge. */
 export function Frame({ user, workspace, children }: { user: User; workspace: string; children: ReactNode }) {
@@ -113,6 +109,19 @@ function Below({ user }: { user: User }) {
   return (
     <div className="mt-3 flex grow flex-col border-t border-line px-3 pt-2 pb-3">
       <nav aria-label="More">
+        {user.role !== 'viewer' && (
+          <>
+            <NavLink to="/my-mail" className={link}>
+              My mail
+            </NavLink>
+            <NavLink to="/desk" className={link}>
+              Sorting desk
+            </NavLink>
+            <NavLink to="/strangers" className={link}>
+              On no record
+            </NavLink>
+          </>
+        )}
         <NavLink to="/register" className={link}>
           Register of all mail
         </NavLink>

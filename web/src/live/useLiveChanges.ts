@@ -7,7 +7,7 @@ type Told = { kind: 'mail'; records: string[] } | { kind: 'mailbox'; id: number 
 
 /** What summarises all mail is asked for again at most so often. */
 const SUMMARY_MS = 2000;
-const SUMMARIES = ['line', 'arrival', 'emails', 'records', 'search', 'mailboxes'];
+const SUMMARIES = ['line', 'arrival', 'emails', 'records', 'search', 'mailboxes', 'desk', 'my-mail'];
 
 /**
  * Keeps what is shown up to date by the server's events, without reloading. Only a page that is seen listens: browsers allow few
@@ -61,7 +61,8 @@ export function useLiveChanges(): void {
 function showMail(client: QueryClient, records: readonly string[]): void {
   void client.invalidateQueries({
     predicate: ({ queryKey: [name, kind, id] }) =>
-      (name === 'history' || name === 'record') && (records.length === 0 || records.includes(`${String(kind)}:${String(id)}`)),
+      (name === 'history' || name === 'record' || name === 'insights') &&
+      (records.length === 0 || records.includes(`${String(kind)}:${String(id)}`)),
   });
 }
 

@@ -18,21 +18,32 @@ export function RecordPicker({
   children,
   label,
   extra = [],
+  only,
+  openAtOnce = false,
   onPick,
+  onClose,
 }: {
   children: ReactNode;
   label: string;
   /** Further choices that stand above what is found. */
   extra?: readonly { label: string; choose: () => void }[];
+  /** Records of this kind alone. */
+  only?: RecordKind;
+  openAtOnce?: boolean;
   onPick: (record: PickedRecord) => void;
+  onClose?: () => void;
 }) {
-  const [open, setOpen] = useState(false);
+  const [open, setOpenState] = useState(openAtOnce);
+  const setOpen = (next: boolean): void => {
+    setOpenState(next);
+    if (!next) onClose?.();
+  };
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const listId = useId();
   const asked = useDeferredValue(text.trim());
   const found = useSearch(asked);
-  const records = asked.length > 1 ? (found.data?.records.slice(0, 12) ?? []) : [];
+  const records = asked.length > 1 ? (found.data?.records.filter((one) => only === undefined || one.kind === only).slice(0, 12) ?? []) : [];
   const choices = [
     ...extra.map((one) => ({ key: one.label, name: one.label, detail: '', choose: one.choose })),
     ...records.map((one) => ({

@@ -1,9 +1,12 @@
-import type { HistoryConversation, HistoryEmail, Person, RecordKind } from '@fulvet/contract';
-import { useEffect, useRef, useState } from 'react';
+import type { HistoryConversation, HistoryEmail, Person } from '@fulvet/contract';
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
+import type { HistorySource } from '../api/queries';
 import { useHistory } from '../api/queries';
 import { Attachments } from '../emails/Attachments';
 import { BodyText } from '../emails/BodyText';
+import { Filings } from '../emails/Filings';
 import { useDocket } from '../frame/useDocket';
 import { Button, Empty, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -11,48 +14,98 @@ import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { initialsOf, nameOf } from '../parts/people';
+import type { Subject } from '../repair/useRepairKeys';
+import { useRepairKeys } from '../repair/useRepairKeys';
+import { HistoryFilters, useHistoryFilter } from './HistoryFilters';
 
-/** All conversations under a record, newest first. */
-export function History({ kind, id, emails, conversations }: { kind: RecordKind; id: number; emails: number; conversations: number }) {
-  const history = useHistory(kind, id);
-  const end = useRef<HTMLDivElement>(null);
+/** All conversations of a history, newest first. */
+export function History({
+  source,
+  within = [],
+  editable,
+}: {
+  source: HistorySource;
+  within?: readonly { key: string; name: string }[];
+  editable: boolean;
+}) {
+  const [filter, setFilter] = useHistoryFilter();
+  const history = useHistory(source, filter);
+  const box = useRef<HTMLDivElement>(null);
+  const all = useMemo(() => history.data?.pages.flatMap((page) => page.conversations) ?? [], [history.data]);
+  const found = history.data?.pages[0]?.found;
   const { hasNextPage, isFetchingNextPage, fetchNextPage } = history;
+  const [top, setTop] = useState(0);
+  const isEmpty = all.length === 0;
+  useLayoutEffect(() => setTop((box.current?.getBoundingClientRect().top ?? 0) + window.scrollY), [isEmpty]);
+  const virtual = useWindowVirtualizer({
+    count: all.length,
+    estimateSize: () => 64,
+    overscan: 6,
+    scrollMargin: top,
+    getItemKey: (at) => all[at]?.id ?? at,
+  });
+  const shown = virtual.getVirtualItems();
+  const last = shown.at(-1)?.index ?? 0;
   useEffect(() => {
-    const mark = end.current;
-    if (!mark) return;
-    const watch = new IntersectionObserver(
-      (seen) => {
-        if (seen.some((one) => one.isIntersecting) && hasNextPage && !isFetchingNextPage) void fetchNextPage();
-      },
-      { rootMargin: '600px' },
-    );
-    watch.observe(mark);
-    return () => watch.disconnect();
-  }, [hasNextPage, isFetchingNextPage, fetchNextPage]);
-  const all = history.data?.pages.flatMap((page) => page.conversations) ?? [];
+    if (last >= all.length - 4 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
+  }, [last, all.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  const filtered = Object.keys(filter).length > 0;
   return (
     <section aria-label="History" className="min-w-0">
-      <p className="tabular mb-2 text-sm text-muted">
-        {emails > 0 && `${counted(emails, 'email')} in ${counted(conversations, 'conversation')}`}
+      <HistoryFilters filter={filter} set={setFilter} within={within} />
+      <p className="tabular mb-2 text-sm text-muted" role="status">
+        {found && found.emails > 0 && `${counted(found.emails, 'email')} in ${counted(found.conversations, 'conversation')}`}
       </p>
       {history.isPending && <Waiting what="Fetching the history" />}
       <Trouble error={history.error} />
-      {!history.isPending && all.length === 0 && (
-        <Empty title="No mail here yet">Emails appear here when one of these addresses takes part in mail that comes in.</Empty>
+      {!history.isPending && all.length === 0 && !history.isError && (
+        <Empty title={filtered ? 'No email fits' : 'No mail here yet'}>
+          {filtered
+            ? 'Take away a filter to see more.'
+            : 'Emails appear here when one of these addresses takes part in mail that comes in.'}
+        </Empty>
       )}
-      <div className="space-y-4">
-        {all.map((conversation, at) => (
-          <Conversation key={conversation.id} conversation={conversation} open={at === 0} />
-        ))}
+      <div ref={box} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        {shown.map((item) => {
+          const conversation = all[item.index];
+          if (!conversation) return null;
+          return (
+            <div
+              key={item.key}
+              ref={virtual.measureElement}
+              data-index={item.index}
+              className="absolute inset-x-0 top-0 pb-4"
+              style={{ transform: `translateY(${item.start - virtual.options.scrollMargin}px)` }}
+            >
+              <Conversation conversation={conversation} source={source} open={item.index === 0} editable={editable} />
+            </div>
+          );
+        })}
       </div>
-      <div ref={end} />
       {isFetchingNextPage && <Waiting what="Fetching more" />}
     </section>
   );
 }
 
-function Conversation({ conversation, open: openAtFirst }: { conversation: HistoryConversation; open: boolean }) {
-  const [open, setOpen] = useState(openAtFirst);
+/** Conversations that the reader opened or closed, so that they stay so when scrolled away and back. */
+const remembered = new Map<number, boolean>();
+
+function Conversation({
+  conversation,
+  source,
+  open: openAtFirst,
+  editable,
+}: {
+  conversation: HistoryConversation;
+  source: HistorySource;
+  open: boolean;
+  editable: boolean;
+}) {
+  const [open, setOpenState] = useState(remembered.get(conversation.id) ?? openAtFirst);
+  const setOpen = (next: boolean): void => {
+    remembered.set(conversation.id, next);
+    setOpenState(next);
+  };
   const newest = conversation.emails.at(-1);
   return (
     <article className="rounded-md border border-line bg-raised">
@@ -63,7 +116,7 @@ function Conversation({ conversation, open: openAtFirst }: { conversation: Histo
         onClick={() => setOpen(!open)}
       >
         <span className="min-w-0 grow">
-          <span className="font-head text-[15px] font-semibold break-words">{conversation.subject || '(no subject)'}</span>
+          <span className="font-head text-[15px] font-semibold break-words">{titleOf(conversation)}</span>
           {!open && newest?.content && <span className="block truncate text-sm text-muted">{preview(newest)}</span>}
         </span>
         <span className="tabular text-sm whitespace-nowrap text-muted">
@@ -81,12 +134,19 @@ function Conversation({ conversation, open: openAtFirst }: { conversation: Histo
             </li>
           )}
           {conversation.emails.map((email) => (
-            <Email key={email.id} email={email} />
+            <Email key={email.id} email={email} source={source} editable={editable} />
           ))}
         </ol>
       )}
     </article>
   );
+}
+
+/** Where the reader may not know the subject, whose it is. */
+function titleOf({ subject, emails }: HistoryConversation): string {
+  if (subject !== '' || emails.some((one) => one.content !== null)) return subject || '(no subject)';
+  const mailboxes = [...new Set(emails.flatMap((one) => one.mailboxes))];
+  return `Private, in ${mailboxes.slice(0, 2).join(' and ') || 'a mailbox'}`;
 }
 
 function preview(email: HistoryEmail): string {
@@ -97,14 +157,27 @@ function preview(email: HistoryEmail): string {
 }
 
 /** One email: the sender's mark stands left for people outside, right for us. */
-function Email({ email }: { email: HistoryEmail }) {
+function Email({ email, source, editable }: { email: HistoryEmail; source: HistorySource; editable: boolean }) {
   const docket = useDocket();
+  const subject = useMemo((): Subject => ({ emails: [email.id], filings: email.filings, owned: false }), [email.id, email.filings]);
+  const [focused, setFocused] = useState(false);
+  const { dialog } = useRepairKeys(editable && focused && docket.openId === null ? subject : null);
+  const beside = email.filings.filter((one) => one.kind !== source.kind || one.id !== source.id);
   const { content } = email;
   const ours = email.direction === 'sent';
   return (
     <li
+      tabIndex={0}
+      aria-label={`${content?.from ? nameOf(content.from) : 'An email'}: ${content?.subject ?? ''}`}
+      onFocus={() => setFocused(true)}
+      onBlur={(event) => !event.currentTarget.contains(event.relatedTarget) && setFocused(false)}
+      onKeyDown={(event) => {
+        if (event.target !== event.currentTarget || (event.key !== 'Enter' && event.key.toLowerCase() !== 'd')) return;
+        event.preventDefault();
+        docket.open(email.id);
+      }}
       className={clsx(
-        'flex gap-3 border-b border-line px-3 py-2.5 last:border-b-0',
+        'outline-offset-[-2px] flex gap-3 border-b border-line px-3 py-2.5 last:border-b-0',
         ours && 'flex-row-reverse',
         docket.openId === email.id && 'shadow-[inset_0_0_0_2px_var(--focus)]',
       )}
@@ -139,11 +212,17 @@ function Email({ email }: { email: HistoryEmail }) {
               </button>
             )}
             <Attachments emailId={email.id} list={content.attachments} />
+            {beside.length > 0 && (
+              <div className="mt-1.5">
+                <Filings filings={beside} most={5} />
+              </div>
+            )}
           </>
         ) : (
           <p className="text-muted italic">An email in {email.mailboxes.join(', ')} that its owner has not shared.</p>
         )}
       </div>
+      {dialog}
     </li>
   );
 }

@@ -1,25 +1,32 @@
-import type { RecordDetail } from '@fulvet/contract';
+import type { RecordDetail, User } from '@fulvet/contract';
+import { useState } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
 import { useRecord } from '../api/queries';
 import { useDocket } from '../frame/useDocket';
-import { Trouble, Waiting } from '../parts/basics';
+import { TextInput, Trouble, Waiting } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
+import { DealPeople } from './DealPeople';
 import { History } from './History';
+import { useHistoryFilter } from './HistoryFilters';
+import { InsightsPanel } from './InsightsPanel';
+import { RecordChanges } from './RecordChanges';
+import { RecordFields, useEditRecord } from './RecordFields';
 import { isKind } from './RecordsPage';
 
-/** A record: its conversation history first, its facts in a slim margin. */
-export default function RecordPage() {
+/** A record: its conversation history first, what people look at before they write and its facts in a slim margin. */
+export default function RecordPage({ user }: { user: User }) {
   const params = useParams();
   const id = Number(params.id);
   if (!isKind(params.kind) || !Number.isInteger(id)) return <Navigate to="/histories" replace />;
-  return <Loaded key={`${params.kind}${id}`} kind={params.kind} id={id} />;
+  return <Loaded key={`${params.kind}${id}`} kind={params.kind} id={id} user={user} />;
 }
 
-function Loaded({ kind, id }: { kind: RecordDetail['kind']; id: number }) {
+function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; user: User }) {
   const record = useRecord(kind, id);
+  const [, setFilter] = useHistoryFilter();
   if (record.isPending) return <Waiting what="Opening" />;
   if (record.isError) {
     return (
@@ -29,6 +36,9 @@ function Loaded({ kind, id }: { kind: RecordDetail['kind']; id: number }) {
     );
   }
   const { data } = record;
+  const editable = user.role !== 'viewer';
+  const source = { kind, id };
+  const within = kind === 'account' ? data.related.filter((one) => one.label !== 'Subsidiaries').flatMap((one) => one.records) : [];
   return (
     <div className="px-4 pt-4 pb-16 sm:px-6">
       <nav className="mb-1 text-sm text-muted" aria-label="Where this is">
@@ -36,35 +46,75 @@ function Loaded({ kind, id }: { kind: RecordDetail['kind']; id: number }) {
           {KIND_LABELS[kind].many}
         </Link>
       </nav>
-      <h1 className="mb-4 text-xl leading-tight">{data.name}</h1>
+      <Name record={data} editable={editable} />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
-        <History kind={kind} id={id} emails={data.emails} conversations={data.conversations} />
-        <Margin record={data} />
+        <History source={source} editable={editable} within={within.map((one) => ({ key: `${one.kind}:${one.id}`, name: one.name }))} />
+        <aside aria-label="Beside it" className="text-sm max-lg:order-first">
+          <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
+          <div className="mt-3">
+            <RecordFields record={data} editable={editable} />
+          </div>
+          {kind === 'deal' && <DealPeople record={data} editable={editable} />}
+          <Facts record={data} />
+          <RecordChanges kind={kind} id={id} />
+        </aside>
       </div>
     </div>
   );
 }
 
-function Margin({ record }: { record: RecordDetail }) {
-  const docket = useDocket();
+function Name({ record, editable }: { record: RecordDetail; editable: boolean }) {
+  const [open, setOpen] = useState(false);
+  const edit = useEditRecord(record);
+  const save = (name: string): void => {
+    setOpen(false);
+    if (name && name !== record.name) edit.mutate({ values: { name }, before: { name: record.name } });
+  };
   return (
-    <aside aria-label="Facts" className="text-sm lg:sticky lg:top-4 lg:self-start">
-      <dl className="grid grid-cols-[4.5rem_1fr] gap-x-2 gap-y-1 border-t border-line pt-2">
-        {record.facts.map((fact, at) => (
-          <div key={`${fact.label}${fact.value}`} className="contents">
-            <dt className="text-muted">{record.facts[at - 1]?.label === fact.label ? '' : fact.label}</dt>
-            <dd className={fact.mono ? 'font-mono text-[0.92em] break-all' : 'break-words'}>
-              {fact.link ? (
-                <Link className="text-spruce hover:underline" to={recordPath(fact.link.kind, fact.link.id)}>
-                  {fact.value}
-                </Link>
-              ) : (
-                fact.value
-              )}
-            </dd>
-          </div>
-        ))}
-      </dl>
+    <div className="mb-4">
+      {open ? (
+        <TextInput
+          autoFocus
+          aria-label="Name"
+          className="max-w-xl text-xl!"
+          defaultValue={record.name}
+          onBlur={(event) => save(event.target.value.trim())}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') save(event.currentTarget.value.trim());
+            if (event.key === 'Escape') setOpen(false);
+          }}
+        />
+      ) : (
+        <h1 className="text-xl leading-tight break-words">
+          {record.name}{' '}
+          {editable && (
+            <button
+              type="button"
+              className="align-middle font-sans text-sm font-normal text-spruce hover:underline"
+              onClick={() => setOpen(true)}
+            >
+              rename
+            </button>
+          )}
+        </h1>
+      )}
+      {record.nameConfidence < 1 && (
+        <p className="text-sm text-muted">
+          {record.nameConfidence === 0
+            ? 'The name is not known yet.'
+            : `The name is guessed from the address, ${Math.round(record.nameConfidence * 100)} % sure.`}
+        </p>
+      )}
+      <Trouble error={edit.error} />
+    </div>
+  );
+}
+
+function Facts({ record }: { record: RecordDetail }) {
+  const docket = useDocket();
+  const { origin } = record;
+  return (
+    <>
       {record.filingAddress && (
         <div className="mt-3 border-t border-line pt-2">
           <h2 className="text-muted">Filing address</h2>
@@ -72,31 +122,21 @@ function Margin({ record }: { record: RecordDetail }) {
           <p className="mt-1 text-muted">What a teammate sends there in Bcc, or forwards, is filed here.</p>
         </div>
       )}
-      {record.origin && (
+      {origin && (
         <p className="mt-3 border-t border-line pt-2 text-muted">
-          Created by Fulvet from{' '}
-          <button type="button" className="text-spruce hover:underline" onClick={() => record.origin && docket.open(record.origin.emailId)}>
-            an email{record.origin.at && <> of {<Moment at={record.origin.at} />}</>}
+          From{' '}
+          <button type="button" className="text-spruce hover:underline" onClick={() => docket.open(origin.emailId)}>
+            an email{origin.at && <> of {<Moment at={origin.at} />}</>}
           </button>
-          .
+          {origin.rule === 'by hand' ? ', started by hand.' : origin.ruleText ? `, by “${origin.ruleText}”.` : '.'}
         </p>
       )}
       {record.related.map((group) => (
         <section key={group.label} className="mt-4 border-t border-line pt-2" aria-label={group.label}>
-          <h2 className="mb-1">
-            {counted(
-              group.records.length,
-              group.label
-                .toLowerCase()
-                .replace(/ies$/, 'y')
-                .replace(/^people$/, 'person')
-                .replace(/s$/, ''),
-              group.label.toLowerCase(),
-            )}
-          </h2>
+          <h2 className="mb-1">{countedLabel(group.label, group.records.length)}</h2>
           <ul>
             {group.records.slice(0, 30).map((one) => (
-              <li key={one.id}>
+              <li key={`${one.kind}${one.id}`}>
                 <Link to={recordPath(one.kind, one.id)} className="block rounded py-0.5 hover:bg-sunk">
                   <span className="text-spruce">{one.name}</span> <span className="break-words text-muted">{one.detail}</span>
                 </Link>
@@ -105,6 +145,12 @@ function Margin({ record }: { record: RecordDetail }) {
           </ul>
         </section>
       ))}
-    </aside>
+    </>
   );
+}
+
+const ONE: Record<string, string> = { Deals: 'deal', People: 'person', Subsidiaries: 'subsidiary', 'Accounts before': 'account before' };
+
+function countedLabel(label: string, count: number): string {
+  return counted(count, ONE[label] ?? label.toLowerCase(), label.toLowerCase());
 }

@@ -1,43 +1,42 @@
-import type { RecordKind, RecordRow, User } from '@fulvet/contract';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
-import { Link, NavLink, useNavigate, useParams } from 'react-router';
-import { useRecords } from '../api/queries';
-import { Empty, TextInput, Trouble, Waiting } from '../parts/basics';
+import type { OwnField, RecordKind, User } from '@fulvet/contract';
+import { useState } from 'react';
+import { Link, NavLink, useParams } from 'react-router';
+import { queryOf } from '../api/client';
+import type { RecordFilter } from '../api/queries';
+import { useRecords, useRecordSetup, useTeam } from '../api/queries';
+import { Button, Empty, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
-import { Moment } from '../parts/Moment';
 import { count } from '../parts/numbers';
-import { KIND_LABELS, recordPath } from '../parts/people';
+import { KIND_LABELS } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
+import { DealBoard } from './DealBoard';
+import { NewRecord } from './NewRecord';
+import { RecordTable } from './RecordTable';
+import { RecordViews } from './RecordViews';
 
 const KINDS: RecordKind[] = ['account', 'contact', 'lead', 'deal'];
-const ROW = 34;
+const FILTERS = ['text', 'origin', 'open', 'stage', 'owner', 'unanswered', 'quiet', 'own'] as const;
+const NO_FIELDS: readonly OwnField[] = [];
 
 export function isKind(text: string | undefined): text is RecordKind {
   return KINDS.includes(text as RecordKind);
 }
 
-/** Accounts, contacts, leads or deals, with the mail that stands under them. */
+/** Accounts, contacts, leads or deals, with the mail that stands under them; deals also by stage. */
 export default function RecordsPage({ user }: { user: User }) {
   const params = useParams();
   const kind: RecordKind = isKind(params.kind) ? params.kind : 'account';
   const [search, set] = useAddressBar();
-  const filter = {
-    text: search.get('text') ?? '',
-    sort: search.get('sort') ?? 'name',
-    descending: search.get('descending') ?? 'no',
-    origin: search.get('origin') ?? '',
-    open: search.get('open') ?? '',
-  };
-  const records = useRecords(kind, filter);
-  const rows = records.data?.pages.flatMap((page) => page.records) ?? [];
-  const total = records.data?.pages[0]?.total ?? 0;
+  const [creating, setCreating] = useState(false);
+  const setup = useRecordSetup();
+  const filter: RecordFilter = Object.fromEntries(FILTERS.flatMap((name) => (search.get(name) ? [[name, search.get(name) ?? '']] : [])));
+  const isBoard = kind === 'deal' && search.get('as') === 'board';
+  const editable = user.role !== 'viewer';
   return (
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
-      <header className="flex flex-wrap items-center gap-x-1 gap-y-2 px-3 pt-4 pb-2">
+      <header className="flex flex-wrap items-center gap-x-1.5 gap-y-2 px-3 pt-4 pb-2">
         <h1 className="sr-only">{KIND_LABELS[kind].many}</h1>
-        <nav aria-label="Kinds of records" className="mr-4 flex gap-1">
+        <nav aria-label="Kinds of records" className="mr-auto flex gap-1">
           {KINDS.map((one) => (
             <NavLink
               key={one}
@@ -53,251 +52,208 @@ export default function RecordsPage({ user }: { user: User }) {
             </NavLink>
           ))}
         </nav>
-        <span className="tabular mr-auto text-muted" role="status">
-          {records.isPending ? '' : count(total)}
-        </span>
-        <TextInput
-          aria-label={`Find ${KIND_LABELS[kind].many.toLowerCase()}`}
-          placeholder="Name, address, domain, code"
-          className="w-56!"
-          value={filter.text}
-          onChange={(event) => set({ text: event.target.value })}
-        />
         {kind === 'deal' && (
+          <div role="group" aria-label="Show as" className="flex gap-0.5">
+            <Button kind={isBoard ? 'quiet' : 'plain'} aria-pressed={!isBoard} onClick={() => set({ as: '' })}>
+              Table
+            </Button>
+            <Button kind={isBoard ? 'plain' : 'quiet'} aria-pressed={isBoard} onClick={() => set({ as: 'board' })}>
+              Board
+            </Button>
+          </div>
+        )}
+        <RecordViews kind={kind} />
+        {editable && <Button onClick={() => setCreating(true)}>New …</Button>}
+        {editable && (
+          <More kind={kind} user={user} filter={filter} sort={search.get('sort') ?? 'name'} descending={search.get('descending') ?? 'no'} />
+        )}
+      </header>
+      <Filters kind={kind} filter={filter} set={set} own={setup.data?.ownFields[kind] ?? NO_FIELDS} />
+      {isBoard ? (
+        <DealBoard filter={filter} editable={editable} />
+      ) : (
+        <Table kind={kind} filter={filter} own={setup.data?.ownFields[kind] ?? NO_FIELDS} />
+      )}
+      {creating && <NewRecord kind={kind} onClose={() => setCreating(false)} />}
+    </div>
+  );
+}
+
+function Table({ kind, filter, own }: { kind: RecordKind; filter: RecordFilter; own: readonly OwnField[] }) {
+  const [search, set] = useAddressBar();
+  const sort = search.get('sort') ?? 'name';
+  const descending = search.get('descending') ?? 'no';
+  const records = useRecords(kind, { ...filter, sort, descending });
+  const rows = records.data?.pages.flatMap((page) => page.records) ?? [];
+  const filtered = Object.keys(filter).length > 0;
+  if (records.isError) return <Trouble error={records.error} />;
+  if (records.isPending) return <Waiting what="Fetching" />;
+  if (rows.length === 0)
+    return (
+      <Empty title={filtered ? `No ${KIND_LABELS[kind].one.toLowerCase()} fits` : `No ${KIND_LABELS[kind].many.toLowerCase()} yet`}>
+        {filtered ? 'Take away a filter to see more.' : 'Import them from CSV, or let the Create stop make them from mail.'}
+      </Empty>
+    );
+  return (
+    <>
+      <p className="tabular px-3 pb-1 text-sm text-muted" role="status">
+        {count(records.data.pages[0]?.total ?? 0)} {KIND_LABELS[kind].many.toLowerCase()}
+      </p>
+      <RecordTable
+        kind={kind}
+        rows={rows}
+        own={own}
+        sort={sort}
+        descending={descending === 'yes'}
+        onSort={(column, down) => set({ sort: column, descending: down ? 'yes' : 'no' })}
+        more={() => void (records.hasNextPage && !records.isFetchingNextPage && records.fetchNextPage())}
+      />
+    </>
+  );
+}
+
+function Filters({
+  kind,
+  filter,
+  set,
+  own,
+}: {
+  kind: RecordKind;
+  filter: RecordFilter;
+  set: (values: Record<string, string>) => void;
+  own: readonly OwnField[];
+}) {
+  const team = useTeam();
+  const setup = useRecordSetup();
+  const select = 'min-h-8 max-w-44 rounded border border-line bg-raised px-1.5 text-sm';
+  const choices = own.filter((field) => field.type === 'choice' || field.type === 'yesNo');
+  return (
+    <div
+      className="flex flex-wrap items-center gap-1.5 px-3 pb-2"
+      role="search"
+      aria-label={`Filter ${KIND_LABELS[kind].many.toLowerCase()}`}
+    >
+      <TextInput
+        aria-label={`Find ${KIND_LABELS[kind].many.toLowerCase()}`}
+        placeholder="Name, address, domain, code"
+        className="w-52!"
+        value={filter.text ?? ''}
+        onChange={(event) => set({ text: event.target.value })}
+      />
+      <select aria-label="Owner" className={select} value={filter.owner ?? ''} onChange={(event) => set({ owner: event.target.value })}>
+        <option value="">Any owner</option>
+        <option value="nobody">Nobody’s</option>
+        {team.data?.members.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name}
+          </option>
+        ))}
+      </select>
+      {kind === 'deal' ? (
+        <>
           <select
             aria-label="Open or closed"
-            className="min-h-8 rounded border border-line bg-raised px-1.5 text-sm"
-            value={filter.open}
+            className={select}
+            value={filter.open ?? ''}
             onChange={(event) => set({ open: event.target.value })}
           >
             <option value="">Open and closed</option>
             <option value="yes">Open</option>
             <option value="no">Closed</option>
           </select>
-        )}
-        {kind !== 'deal' && (
-          <select
-            aria-label="Made by"
-            className="min-h-8 rounded border border-line bg-raised px-1.5 text-sm"
-            value={filter.origin}
-            onChange={(event) => set({ origin: event.target.value })}
-          >
-            <option value="">Made by anybody</option>
-            <option value="fulvet">Created from mail</option>
-            <option value="people">Entered by people</option>
+          <select aria-label="Stage" className={select} value={filter.stage ?? ''} onChange={(event) => set({ stage: event.target.value })}>
+            <option value="">Any stage</option>
+            {setup.data?.stages.map((one) => (
+              <option key={one.name}>{one.name}</option>
+            ))}
           </select>
-        )}
-        {user.role !== 'viewer' && (
-          <>
-            <Link
-              to={`/histories/${kind}/import`}
-              className="rounded border border-line bg-raised px-2.5 py-1.5 text-sm hover:border-muted"
-            >
-              Import
-            </Link>
-            <a
-              href={`/api/v1/records/${kind}/export`}
-              download
-              className="rounded border border-line bg-raised px-2.5 py-1.5 text-sm hover:border-muted"
-            >
-              Export
-            </a>
-          </>
-        )}
-      </header>
-      {records.isError && <Trouble error={records.error} />}
-      {records.isPending && <Waiting what="Fetching" />}
-      {!records.isPending && rows.length === 0 && (
-        <Empty
-          title={
-            filter.text || filter.origin || filter.open
-              ? `No ${KIND_LABELS[kind].one.toLowerCase()} fits`
-              : `No ${KIND_LABELS[kind].many.toLowerCase()} yet`
-          }
+        </>
+      ) : (
+        <select
+          aria-label="Made by"
+          className={select}
+          value={filter.origin ?? ''}
+          onChange={(event) => set({ origin: event.target.value })}
         >
-          {filter.text || filter.origin || filter.open
-            ? 'Take away a filter to see more.'
-            : 'Import them from CSV, or let the Create stop make them from mail.'}
-        </Empty>
+          <option value="">Made by anybody</option>
+          <option value="fulvet">Created from mail</option>
+          <option value="people">Entered by people</option>
+        </select>
       )}
-      {rows.length > 0 && (
-        <Table
-          kind={kind}
-          rows={rows}
-          sort={filter.sort}
-          descending={filter.descending === 'yes'}
-          onSort={(sort, descending) => set({ sort, descending: descending ? 'yes' : 'no' })}
-          more={() => void (records.hasNextPage && !records.isFetchingNextPage && records.fetchNextPage())}
-        />
+      <select aria-label="Quiet for" className={select} value={filter.quiet ?? ''} onChange={(event) => set({ quiet: event.target.value })}>
+        <option value="">Quiet or not</option>
+        {['7', '14', '30', '90'].map((days) => (
+          <option key={days} value={days}>
+            {days} days quiet
+          </option>
+        ))}
+      </select>
+      <label className="flex items-center gap-1 text-sm">
+        <input
+          type="checkbox"
+          checked={filter.unanswered === 'yes'}
+          onChange={(event) => set({ unanswered: event.target.checked ? 'yes' : '' })}
+        />{' '}
+        unanswered
+      </label>
+      {choices.map((field) => (
+        <select
+          key={field.key}
+          aria-label={field.label}
+          className={select}
+          value={filter.own?.startsWith(`${field.key}:`) ? filter.own : ''}
+          onChange={(event) => set({ own: event.target.value })}
+        >
+          <option value="">{field.label}: any</option>
+          {(field.type === 'yesNo' ? ['yes', 'no'] : field.choices).map((one) => (
+            <option key={one} value={`${field.key}:${one}`}>
+              {field.label}: {one}
+            </option>
+          ))}
+        </select>
+      ))}
+      {Object.keys(filter).length > 0 && (
+        <Button kind="quiet" onClick={() => set(Object.fromEntries(FILTERS.map((name) => [name, ''])))}>
+          Clear filters
+        </Button>
       )}
     </div>
   );
 }
 
-interface Column {
-  label: string;
-  sort?: string;
-  width: string;
-  cell: (row: RecordRow) => React.ReactNode;
-  end?: boolean;
-}
-
-function columnsFor(kind: RecordKind): Column[] {
-  const name: Column = {
-    label: 'Name',
-    sort: 'name',
-    width: 'minmax(10rem,2fr)',
-    cell: (row) => <span className="font-medium">{row.name}</span>,
-  };
-  const owner: Column = { label: 'Owner', width: 'minmax(6rem,1fr)', cell: (row) => row.owner };
-  const emails: Column = { label: 'Emails', sort: 'emails', width: '5rem', cell: (row) => count(row.emails), end: true };
-  const last: Column = {
-    label: 'Last email',
-    sort: 'lastEmail',
-    width: '7rem',
-    cell: (row) => row.lastEmailAt && <Moment at={row.lastEmailAt} />,
-    end: true,
-  };
-  const mono = (label: string): Column => ({
-    label,
-    width: 'minmax(8rem,1.5fr)',
-    cell: (row) => <span className="font-mono text-sm text-muted">{row.addresses.join(', ')}</span>,
-  });
-  if (kind === 'account')
-    return [name, mono('Domains'), { label: 'Type', width: 'minmax(6rem,1fr)', cell: (row) => row.detail }, owner, emails, last];
-  if (kind === 'contact')
-    return [
-      name,
-      { label: 'Account', width: 'minmax(8rem,1.3fr)', cell: (row) => row.account?.name },
-      mono('Addresses'),
-      { label: 'Title', width: 'minmax(6rem,1fr)', cell: (row) => row.detail },
-      emails,
-      last,
-    ];
-  if (kind === 'lead')
-    return [
-      name,
-      { label: 'Company and status', width: 'minmax(8rem,1.3fr)', cell: (row) => row.detail },
-      mono('Addresses'),
-      owner,
-      emails,
-      last,
-    ];
-  return [
-    { label: 'Code', width: '6rem', cell: (row) => <span className="font-mono text-sm">{row.code}</span> },
-    name,
-    { label: 'Account', width: 'minmax(8rem,1.3fr)', cell: (row) => row.account?.name },
-    { label: 'Stage', width: 'minmax(6rem,1fr)', cell: (row) => <span className={row.open ? '' : 'text-muted'}>{row.stage}</span> },
-    {
-      label: 'Amount',
-      sort: 'amount',
-      width: '7rem',
-      cell: (row) => row.amount !== null && `${count(row.amount)} ${row.currency ?? ''}`,
-      end: true,
-    },
-    emails,
-    last,
-  ];
-}
-
-function Table({
+/** What is done less often: bring records, take them along, tidy them up. */
+function More({
   kind,
-  rows,
+  user,
+  filter,
   sort,
   descending,
-  onSort,
-  more,
 }: {
   kind: RecordKind;
-  rows: RecordRow[];
+  user: User;
+  filter: RecordFilter;
   sort: string;
-  descending: boolean;
-  onSort: (sort: string, descending: boolean) => void;
-  more: () => void;
+  descending: string;
 }) {
-  const box = useRef<HTMLDivElement>(null);
-  const [at, setAt] = useState(0);
-  const go = useNavigate();
-  const columns = columnsFor(kind);
-  const template = columns.map((one) => one.width).join(' ');
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
-  const shown = virtual.getVirtualItems();
-  const last = shown.at(-1)?.index ?? 0;
-  useEffect(() => {
-    if (last >= rows.length - 20) more();
-  }, [last, rows.length, more]);
+  const link = 'rounded border border-line bg-raised px-2.5 py-1.5 text-sm hover:border-muted';
   return (
-    <div
-      ref={box}
-      className="min-h-0 grow overflow-auto border-t border-line"
-      role="grid"
-      aria-label={KIND_LABELS[kind].many}
-      aria-rowcount={rows.length}
-      tabIndex={0}
-      onKeyDown={(event) => {
-        if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-          const next = Math.max(0, Math.min(rows.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)));
-          setAt(next);
-          virtual.scrollToIndex(next);
-          event.preventDefault();
-        } else if (event.key === 'Enter' && event.target === event.currentTarget && rows[at]) void go(recordPath(kind, rows[at].id));
-      }}
-    >
-      <div className="min-w-[46rem]">
-        <div
-          role="row"
-          className="sticky top-0 z-10 grid gap-x-3 border-b border-line bg-paper px-3 py-1 text-sm text-muted"
-          style={{ gridTemplateColumns: template }}
-        >
-          {columns.map((column) => (
-            <div
-              key={column.label}
-              role="columnheader"
-              aria-sort={sort === column.sort ? (descending ? 'descending' : 'ascending') : undefined}
-              className={clsx(column.end && 'text-right')}
-            >
-              {column.sort ? (
-                <button
-                  type="button"
-                  className="inline-flex items-center gap-1 hover:text-ink"
-                  onClick={() => onSort(column.sort ?? 'name', sort === column.sort ? !descending : column.sort !== 'name')}
-                >
-                  {column.label}
-                  {sort === column.sort && (descending ? <ArrowDown size={11} aria-hidden /> : <ArrowUp size={11} aria-hidden />)}
-                </button>
-              ) : (
-                column.label
-              )}
-            </div>
-          ))}
-        </div>
-        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-          {shown.map((item) => {
-            const row = rows[item.index];
-            if (!row) return null;
-            return (
-              <Link
-                key={row.id}
-                to={recordPath(kind, row.id)}
-                role="row"
-                tabIndex={-1}
-                aria-selected={item.index === at}
-                className={clsx(
-                  'absolute inset-x-0 top-0 grid items-center gap-x-3 border-b border-line px-3 hover:bg-sunk',
-                  item.index === at && 'bg-raised',
-                )}
-                style={{ gridTemplateColumns: template, height: ROW, transform: `translateY(${item.start}px)` }}
-              >
-                {columns.map((column) => (
-                  <span key={column.label} role="gridcell" className={clsx('truncate', column.end && 'tabular text-right')}>
-                    {column.cell(row)}
-                  </span>
-                ))}
-              </Link>
-            );
-          })}
-        </div>
-      </div>
-    </div>
+    <>
+      {kind !== 'deal' && (
+        <Link to={`/duplicates/${kind}`} className={link}>
+          Duplicates
+        </Link>
+      )}
+      <Link to={`/histories/${kind}/import`} className={link}>
+        Import
+      </Link>
+      <a href={`/api/v1/records/${kind}/export${queryOf({ ...filter, sort, descending, columns: 'list' })}`} download className={link}>
+        Export
+      </a>
+      {user.role === 'admin' && (
+        <Link to={`/record-setup/${kind}`} className={link}>
+          Fields
+        </Link>
+      )}
+    </>
   );
 }

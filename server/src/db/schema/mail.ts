@@ -55,6 +55,7 @@ export const emails = pgTable(
     index('emails_by_time').on(t.sentAt.desc(), t.id.desc()),
     index('emails_by_conversation').on(t.conversationId),
     index('emails_by_family').on(t.familyId),
+    index('emails_by_message_id').on(t.messageId),
     index('emails_by_external_domain').using('gin', t.externalDomains),
     index('emails_undecided')
       .on(t.id)

@@ -1,0 +1,1 @@
+CREATE INDEX "emails_by_message_id" ON "emails" USING btree ("message_id");

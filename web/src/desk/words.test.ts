@@ -1,0 +1,19 @@
+import { expect, test } from '@jest/globals';
+import { questionWords, reachWords } from './words';
+
+test.each([
+  [{ about: 'deal', domain: null, candidates: [1, 2, 3] }, 'Which of these 3 deals?'],
+  [{ about: 'account', domain: 'reef.example', candidates: [] }, 'Which account of reef.example?'],
+  [{ about: 'person', domain: 'kim@reef.example', candidates: [] }, 'Is kim@reef.example to become a record?'],
+  [{ about: 'hold', domain: 'Tenders', candidates: [] }, 'A rule asks: Tenders'],
+] as const)('%j asks %j', (one, words) => {
+  expect(questionWords(one as never)).toBe(words);
+});
+
+test.each([
+  [{ count: 1, conversations: 1, about: 'deal' }, 'One email; what follows in its conversation goes the same way.'],
+  [{ count: 34, conversations: 1, about: 'deal' }, 'One answer for these 34 emails of one conversation.'],
+  [{ count: 5, conversations: 3, about: 'person' }, 'One answer for 5 emails in 3 conversations.'],
+] as const)('%j settles: %j', (one, words) => {
+  expect(reachWords(one)).toBe(words);
+});

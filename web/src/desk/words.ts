@@ -1,0 +1,28 @@
+import type { DeskCase } from '@fulvet/contract';
+import { counted } from '../parts/numbers';
+
+/** The question in words. */
+export function questionWords({ about, domain, candidates }: Pick<DeskCase, 'about' | 'domain' | 'candidates'>): string {
+  switch (about) {
+    case 'deal':
+      return `Which of these ${candidates.length} deals?`;
+    case 'account':
+      return `Which account of ${domain ?? 'this domain'}?`;
+    case 'filing':
+      return candidates.length > 0
+        ? `Somebody outside sent it to the filing address of this record. Is it to be filed there?`
+        : `No record has the filing address ${domain ?? ''}. Where does it belong?`;
+    case 'hold':
+      return domain ? `A rule asks: ${domain}` : 'A rule asks a person where it belongs.';
+    case 'person':
+      return `Is ${domain ?? 'this person'} to become a record?`;
+  }
+}
+
+/** What one answer settles. */
+export function reachWords({ count, conversations, about }: Pick<DeskCase, 'count' | 'conversations' | 'about'>): string {
+  if (count === 1) return 'One email; what follows in its conversation goes the same way.';
+  const emails = counted(count, 'email');
+  if (about === 'person' || conversations > 1) return `One answer for ${emails} in ${counted(conversations, 'conversation')}.`;
+  return `One answer for these ${emails} of one conversation.`;
+}

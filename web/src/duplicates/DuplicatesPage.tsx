@@ -1,0 +1,259 @@
+import type { DuplicatePair, DuplicatesPage as Page_, Merge } from '@fulvet/contract';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { count, counted } from '../parts/numbers';
+import { KIND_LABELS, recordPath } from '../parts/people';
+
+type Kind = DuplicatePair['kind'];
+const KINDS: Kind[] = ['account', 'contact', 'lead'];
+
+/** Records that are likely one, side by side; merged field by field, parted again exactly. */
+export default function DuplicatesPage() {
+  const params = useParams();
+  const kind: Kind = KINDS.find((one) => one === params.kind) ?? 'contact';
+  const found = useQuery({
+    queryKey: ['duplicates', kind],
+    queryFn: ({ signal }) => api<Page_>('GET', `/duplicates/${kind}`, undefined, signal),
+  });
+  const [settled, setSettled] = useState<ReadonlySet<string>>(new Set());
+  const pairs = (found.data?.pairs ?? []).filter((one) => !settled.has(keyOf(one)));
+  const settle = (pair: DuplicatePair): void => setSettled((all) => new Set([...all, keyOf(pair)]));
+  return (
+    <Page
+      title="Duplicates"
+      wide
+      aside={
+        <span className="flex gap-1">
+          {KINDS.map((one) => (
+            <Link
+              key={one}
+              to={`/duplicates/${one}`}
+              aria-current={one === kind ? 'page' : undefined}
+              className={clsx(
+                'rounded px-2.5 py-1',
+                one === kind ? 'bg-raised font-semibold shadow-[inset_0_-2px_0_var(--spruce)]' : 'text-muted hover:bg-sunk',
+              )}
+            >
+              {KIND_LABELS[one].many}
+            </Link>
+          ))}
+        </span>
+      }
+    >
+      {found.isPending && <Waiting what="Comparing records" />}
+      <Trouble error={found.error} />
+      {found.data && (
+        <p className="mb-3 text-muted" role="status">
+          {found.data.total === 0
+            ? `${counted(found.data.compared, KIND_LABELS[kind].one.toLowerCase(), KIND_LABELS[kind].many.toLowerCase())} compared.`
+            : `${counted(found.data.total - settled.size, 'pair')} of ${count(found.data.compared)} ${KIND_LABELS[kind].many.toLowerCase()} may be one. The likeliest first.`}
+        </p>
+      )}
+      {found.data && pairs.length === 0 && (
+        <Empty title="No two records look like one">
+          Names, addresses, domains and telephone numbers are compared. What you said is not one is not proposed again.
+        </Empty>
+      )}
+      <ul className="space-y-4">
+        {pairs.map((pair) => (
+          <Pair
+            key={keyOf(pair)}
+            pair={pair}
+            labels={found.data?.labels ?? {}}
+            onSettled={() => settle(pair)}
+            onParted={() => void found.refetch().then(() => setSettled(new Set()))}
+          />
+        ))}
+      </ul>
+      <LastMerges kind={kind} />
+    </Page>
+  );
+}
+
+const keyOf = (pair: DuplicatePair): string => `${pair.one.id} ${pair.other.id}`;
+
+function Pair({
+  pair,
+  labels,
+  onSettled,
+  onParted,
+}: {
+  pair: DuplicatePair;
+  labels: Record<string, string>;
+  onSettled: () => void;
+  onParted: () => void;
+}) {
+  const [keep, setKeep] = useState<'one' | 'other'>(pair.other.emails > pair.one.emails ? 'other' : 'one');
+  const [from, setFrom] = useState<Record<string, 'one' | 'other'>>({});
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const client = useQueryClient();
+  const kept = pair[keep];
+  const gone = pair[keep === 'one' ? 'other' : 'one'];
+  const fields = Object.keys(labels).filter((field) => (pair.one.values[field] ?? '') !== '' || (pair.other.values[field] ?? '') !== '');
+  const chosen = (field: string): 'one' | 'other' =>
+    from[field] ?? ((kept.values[field] ?? '') === '' ? (keep === 'one' ? 'other' : 'one') : keep);
+  const undo = async (merge: Merge): Promise<void> => {
+    await api('POST', `/merges/${merge.id}/undo`);
+    await refresh();
+    onParted();
+    notice('They are two records again, as before.');
+  };
+  const merge = useMutation({
+    mutationFn: () =>
+      api<Merge>('POST', `/merge/${pair.kind}/${kept.id}`, { gone: gone.id, take: fields.filter((field) => chosen(field) !== keep) }),
+    onSuccess: async (done) => {
+      onSettled();
+      await client.invalidateQueries({ queryKey: ['merges'] });
+      notice(`${done.goneName} went into ${done.keptName}. Mail, deals and rules name one record now.`, {
+        label: 'Undo',
+        run: () => undo(done),
+      });
+    },
+  });
+  const refuse = useMutation({
+    mutationFn: () => api('POST', `/duplicates/${pair.kind}/refuse`, { one: pair.one.id, other: pair.other.id }),
+    onSuccess: () => {
+      onSettled();
+      notice('They stay two, and are not proposed again.');
+    },
+  });
+  return (
+    <li className="rounded-md border border-line bg-raised p-3">
+      <div className="mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
+        <span className="tabular font-head font-semibold">{Math.round(pair.likelihood * 100)} %</span>
+        <span className="min-w-0 grow text-sm">
+          {pair.because.map((one, at) => (
+            <span key={one.text} className={one.weight < 0 ? 'text-brick' : ''}>
+              {at > 0 && ' · '}
+              {one.weight < 0 && 'but '}
+              {one.text}
+            </span>
+          ))}
+        </span>
+        <span className="flex gap-1.5">
+          <Button disabled={refuse.isPending} onClick={() => refuse.mutate()}>
+            Not one
+          </Button>
+          <Button kind="main" disabled={merge.isPending} onClick={() => merge.mutate()}>
+            Merge into {kept.name}
+          </Button>
+        </span>
+      </div>
+      <div className="overflow-x-auto">
+        <table className="w-full min-w-[30rem] table-fixed text-sm">
+          <colgroup>
+            <col className="w-24" />
+            <col />
+            <col />
+          </colgroup>
+          <thead>
+            <tr className="text-left">
+              <th className="font-normal text-muted">Keep</th>
+              {(['one', 'other'] as const).map((side) => (
+                <th key={side} className="py-1 pr-2 font-normal">
+                  <label className="flex items-center gap-1.5">
+                    <input type="radio" name={`keep ${keyOf(pair)}`} checked={keep === side} onChange={() => setKeep(side)} />
+                    <Link className="truncate text-spruce hover:underline" to={recordPath(pair.kind, pair[side].id)}>
+                      {pair[side].name}
+                    </Link>
+                    <span className="whitespace-nowrap text-muted">
+                      {counted(pair[side].emails, 'email')}
+                      {pair[side].createdByFulvet && ', from mail'}
+                    </span>
+                  </label>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {fields.map((field) => {
+              const united = ['emails', 'domains', 'phone'].includes(field);
+              const same = (pair.one.values[field] ?? '') === (pair.other.values[field] ?? '');
+              return (
+                <tr key={field} className="border-t border-line align-top">
+                  <td className="py-1 text-muted">{labels[field]}</td>
+                  {(['one', 'other'] as const).map((side) => {
+                    const value = (pair[side].values[field] ?? '').replace(/;/g, '; ');
+                    return (
+                      <td key={side} className="py-1 pr-2 break-words">
+                        {united || same || value === '' ? (
+                          <span className={united ? 'font-mono text-[0.92em] wrap-anywhere' : ''}>
+                            {value || <span className="text-muted">–</span>}
+                          </span>
+                        ) : (
+                          <label className="flex items-baseline gap-1.5">
+                            <input
+                              type="radio"
+                              name={`${field} ${keyOf(pair)}`}
+                              checked={chosen(field) === side}
+                              onChange={() => setFrom((all) => ({ ...all, [field]: side }))}
+                            />
+                            <span className={chosen(field) === side ? 'font-medium' : 'text-muted'}>{value}</span>
+                          </label>
+                        )}
+                      </td>
+                    );
+                  })}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      <Trouble error={merge.error ?? refuse.error} />
+    </li>
+  );
+}
+
+function LastMerges({ kind }: { kind: Kind }) {
+  const client = useQueryClient();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const merges = useQuery({
+    queryKey: ['merges', kind],
+    queryFn: ({ signal }) => api<{ merges: Merge[] }>('GET', `/merges?kind=${kind}`, undefined, signal),
+  });
+  const undo = useMutation({
+    mutationFn: (merge: Merge) => api<Merge>('POST', `/merges/${merge.id}/undo`),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ['merges'] });
+      await refresh();
+      notice('They are two records again, as before.');
+    },
+    onError: (error) => notice(error.message),
+  });
+  const list = merges.data?.merges ?? [];
+  if (list.length === 0) return null;
+  return (
+    <section className="mt-8 max-w-3xl" aria-label="Merged before">
+      <h2 className="mb-1 text-lg">Merged before</h2>
+      <ul className="divide-y divide-line border-y border-line text-sm">
+        {list.map((one) => (
+          <li key={one.id} className="flex items-baseline gap-2 py-1">
+            <span className="min-w-0 grow truncate">
+              {one.goneName} into {one.keptName}{' '}
+              <span className="text-muted">
+                · {one.by}, <Moment at={one.at} />
+              </span>
+            </span>
+            {one.undone ? (
+              <span className="text-muted">parted again</span>
+            ) : (
+              <button type="button" className="text-spruce hover:underline" onClick={() => undo.mutate(one)}>
+                Part them again
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

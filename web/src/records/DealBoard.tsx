@@ -1,0 +1,157 @@
+import type { DealStage, RecordDetail, RecordPage, RecordRow } from '@fulvet/contract';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { api, queryOf } from '../api/client';
+import type { RecordFilter } from '../api/queries';
+import { useRecordSetup, useRefreshAll } from '../api/queries';
+import { Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { useNotice } from '../parts/Notices';
+import { count, counted } from '../parts/numbers';
+import { recordPath } from '../parts/people';
+import { quietDays } from './recordColumns';
+
+const MOST = 500;
+
+/** Deals by stage: dragged from one to another, or moved with Alt and the arrows. */
+export function DealBoard({ filter, editable }: { filter: RecordFilter; editable: boolean }) {
+  const client = useQueryClient();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const setup = useRecordSetup();
+  const [error, setError] = useState<unknown>(null);
+  const [over, setOver] = useState<string | null>(null);
+  const key = ['records', 'deal', 'board', filter];
+  const deals = useQuery({
+    queryKey: key,
+    queryFn: ({ signal }) =>
+      api<RecordPage>('GET', `/records/deal${queryOf({ ...filter, sort: 'amount', descending: 'yes', limit: MOST })}`, undefined, signal),
+    placeholderData: keepPreviousData,
+  });
+  if (deals.isPending || setup.isPending) return <Waiting what="Laying out the deals" />;
+  const rows = deals.data?.records ?? [];
+  const stages = stagesOf(setup.data?.stages ?? [], rows, filter.open ?? '');
+  const put = async (row: RecordRow, stage: string): Promise<void> => {
+    await api<RecordDetail>('PUT', `/records/deal/${row.id}`, { values: { stage } });
+    await refresh();
+  };
+  const move = (row: RecordRow, stage: string): void => {
+    const before = row.stage ?? '';
+    if (before === stage) return;
+    setError(null);
+    // The card stands there at once; where it cannot be saved, the list is asked for again.
+    client.setQueryData<RecordPage>(
+      key,
+      (page) => page && { ...page, records: page.records.map((one) => (one.id === row.id ? { ...one, stage } : one)) },
+    );
+    put(row, stage)
+      .then(() => notice(`${row.name} is at ${stage || 'no stage'}.`, { label: 'Undo', run: () => put(row, before) }))
+      .catch((failure: unknown) => {
+        setError(failure);
+        void client.invalidateQueries({ queryKey: key });
+      });
+  };
+  return (
+    <>
+      <div className="px-3">
+        <Trouble error={error ?? deals.error} />
+        {(deals.data?.total ?? 0) > MOST && (
+          <p className="text-sm text-muted">
+            The {MOST} largest of {count(deals.data?.total ?? 0)} deals. Narrow the list to see others.
+          </p>
+        )}
+      </div>
+      <div className="flex min-h-0 grow gap-2 overflow-x-auto border-t border-line px-3 py-2">
+        {stages.map((stage, column) => {
+          const own = rows.filter((row) => (row.stage ?? '').toLowerCase() === stage.name.toLowerCase());
+          return (
+            <section
+              key={stage.name}
+              aria-label={stage.name || 'No stage'}
+              className={clsx('flex w-56 shrink-0 flex-col rounded-md', over === stage.name ? 'bg-sunk' : 'bg-transparent')}
+              onDragOver={(event) => {
+                if (!editable) return;
+                event.preventDefault();
+                setOver(stage.name);
+              }}
+              onDragLeave={() => setOver((now) => (now === stage.name ? null : now))}
+              onDrop={(event) => {
+                event.preventDefault();
+                setOver(null);
+                const row = rows.find((one) => String(one.id) === event.dataTransfer.getData('text/plain'));
+                if (row) move(row, stage.name);
+              }}
+            >
+              <h2 className="px-2 pt-1 text-base leading-tight">
+                {stage.name || 'No stage'}
+                {!stage.open && <span className="ml-1 text-xs font-normal text-muted">closed</span>}
+              </h2>
+              <p className="tabular px-2 pb-1.5 text-sm text-muted">
+                {counted(own.length, 'deal')}
+                {sums(own).map((sum) => ` · ${sum}`)}
+              </p>
+              <ul className="min-h-10 space-y-1.5 overflow-y-auto px-1 pb-2">
+                {own.map((row) => (
+                  <Card
+                    key={row.id}
+                    row={row}
+                    editable={editable}
+                    onMove={(step) => {
+                      const next = stages[column + step];
+                      if (next) move(row, next.name);
+                    }}
+                  />
+                ))}
+              </ul>
+            </section>
+          );
+        })}
+      </div>
+    </>
+  );
+}
+
+function Card({ row, editable, onMove }: { row: RecordRow; editable: boolean; onMove: (step: 1 | -1) => void }) {
+  const quiet = quietDays(row, Date.now());
+  return (
+    <li>
+      <Link
+        to={recordPath('deal', row.id)}
+        draggable={editable}
+        aria-description={editable ? 'Alt and the arrows left and right move it to another stage' : undefined}
+        className="block rounded border border-line bg-raised px-2.5 py-1.5 hover:border-muted"
+        onDragStart={(event) => event.dataTransfer.setData('text/plain', String(row.id))}
+        onKeyDown={(event) => {
+          if (!editable || !event.altKey || (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft')) return;
+          event.preventDefault();
+          onMove(event.key === 'ArrowRight' ? 1 : -1);
+        }}
+      >
+        <span className="block leading-snug font-medium break-words">{row.name}</span>
+        <span className="block truncate text-sm text-muted">{row.account?.name}</span>
+        <span className="tabular mt-0.5 flex flex-wrap gap-x-2 text-sm">
+          {row.amount !== null && <span>{`${count(row.amount)} ${row.currency ?? ''}`.trim()}</span>}
+          {row.unanswered > 0 && <span className="font-medium text-ochre">{row.unanswered} unanswered</span>}
+          <span className="ml-auto text-muted">{quiet === null ? 'no mail' : quiet === 0 ? 'today' : `${quiet} d quiet`}</span>
+        </span>
+      </Link>
+    </li>
+  );
+}
+
+/** The stages in their order, and those that deals stand at beside them. */
+function stagesOf(stages: readonly DealStage[], rows: readonly RecordRow[], open: string): { name: string; open: boolean }[] {
+  const shown = stages.filter((one) => open === '' || one.open === (open === 'yes'));
+  const known = new Set(stages.map((one) => one.name.toLowerCase()));
+  const others = [...new Set(rows.map((row) => row.stage ?? ''))].filter((name) => !known.has(name.toLowerCase()));
+  return [...others.map((name) => ({ name, open: true })), ...shown];
+}
+
+/** Amounts by currency. */
+function sums(rows: readonly RecordRow[]): string[] {
+  const byCurrency = new Map<string, number>();
+  for (const row of rows)
+    if (row.amount !== null) byCurrency.set(row.currency ?? '', (byCurrency.get(row.currency ?? '') ?? 0) + row.amount);
+  return [...byCurrency].map(([currency, sum]) => `${count(sum)} ${currency}`.trim());
+}

@@ -1,0 +1,84 @@
+import type { RecordDetail } from '@fulvet/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import { Link } from 'react-router';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { Trouble } from '../parts/basics';
+import { useNotice } from '../parts/Notices';
+import { recordPath } from '../parts/people';
+import { RecordPicker } from '../parts/RecordPicker';
+
+type OnDeal = RecordDetail['people'][number];
+type Wanted = Pick<OnDeal, 'kind' | 'id' | 'role'>;
+
+/** Who is on a deal, and what they are to it; their open mail finds the deal by them. */
+export function DealPeople({ record, editable }: { record: RecordDetail; editable: boolean }) {
+  const client = useQueryClient();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const put = async (people: readonly Wanted[]): Promise<void> => {
+    const body = { people: people.map(({ kind, id, role }) => ({ kind, id, role })) };
+    client.setQueryData(['record', 'deal', record.id], await api<RecordDetail>('PUT', `/deals/${record.id}/people`, body));
+    await refresh();
+  };
+  const before = record.people;
+  const save = useMutation({
+    mutationFn: (people: readonly Wanted[]) => put(people),
+    onSuccess: () => notice('Saved. Mail of these people is decided again.', { label: 'Undo', run: () => put(before) }),
+  });
+  return (
+    <section className="mt-4 border-t border-line pt-2" aria-label="People">
+      <h2 className="mb-1">People on it</h2>
+      <ul>
+        {record.people.map((one) => (
+          <li key={`${one.kind}${one.id}`} className="group flex items-baseline gap-2">
+            <Link to={recordPath(one.kind, one.id)} className="min-w-0 shrink truncate text-spruce hover:underline">
+              {one.name}
+            </Link>
+            {editable ? (
+              <input
+                aria-label={`What ${one.name} is to the deal`}
+                placeholder="role"
+                defaultValue={one.role}
+                className="w-20 min-w-0 grow rounded border border-transparent bg-transparent px-1 placeholder:text-muted hover:border-line focus:border-line"
+                onBlur={(event) => {
+                  const role = event.target.value.trim();
+                  if (role !== one.role) save.mutate(record.people.map((it) => (it === one ? { ...it, role } : it)));
+                }}
+                onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+              />
+            ) : (
+              <span className="text-muted">{one.role}</span>
+            )}
+            {editable && (
+              <button
+                type="button"
+                aria-label={`Take ${one.name} off the deal`}
+                className="text-muted hover:text-brick"
+                onClick={() => save.mutate(record.people.filter((it) => it !== one))}
+              >
+                <X size={13} />
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {editable && (
+        <RecordPicker
+          label="Add a person"
+          onPick={(picked) => {
+            if (picked.kind !== 'contact' && picked.kind !== 'lead') notice('Only contacts and leads can be on a deal.');
+            else if (!record.people.some((one) => one.kind === picked.kind && one.id === picked.id))
+              save.mutate([...record.people, { kind: picked.kind, id: picked.id, role: '' }]);
+          }}
+        >
+          <button type="button" className="mt-1 text-spruce hover:underline">
+            Add a person …
+          </button>
+        </RecordPicker>
+      )}
+      <Trouble error={save.error} />
+    </section>
+  );
+}

@@ -1,0 +1,23 @@
+import type { User } from '@fulvet/contract';
+import { useParams } from 'react-router';
+import { History } from './History';
+import { useHistoryFilter } from './HistoryFilters';
+import { InsightsPanel } from './InsightsPanel';
+
+/** All conversations with a domain outside, whether it is on record or not. */
+export default function DomainPage({ user }: { user: User }) {
+  const { domain = '' } = useParams();
+  const [, setFilter] = useHistoryFilter();
+  const source = { kind: 'domain' as const, id: domain };
+  return (
+    <div className="px-4 pt-4 pb-16 sm:px-6">
+      <h1 className="mb-4 font-mono text-lg wrap-anywhere">{domain}</h1>
+      <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
+        <History source={source} editable={user.role !== 'viewer'} />
+        <aside aria-label="Beside it" className="text-sm max-lg:order-first">
+          <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
+        </aside>
+      </div>
+    </div>
+  );
+}

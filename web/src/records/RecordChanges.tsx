@@ -1,0 +1,39 @@
+import type { RecordKind } from '@fulvet/contract';
+import { useState } from 'react';
+import { useRecordChanges } from '../api/queries';
+import { Trouble, Waiting } from '../parts/basics';
+import { Moment } from '../parts/Moment';
+
+/** What was changed of a record, by whom, before and after; folded until it is asked for. */
+export function RecordChanges({ kind, id }: { kind: RecordKind; id: number }) {
+  const [open, setOpen] = useState(false);
+  const changes = useRecordChanges(kind, id, open);
+  return (
+    <section className="mt-4 border-t border-line pt-2" aria-label="Changes">
+      <button type="button" aria-expanded={open} className="text-spruce hover:underline" onClick={() => setOpen(!open)}>
+        {open ? 'Fold the changes' : 'What was changed'}
+      </button>
+      {open && changes.isPending && <Waiting what="Reading" />}
+      {open && <Trouble error={changes.error} />}
+      {open && changes.data && (
+        <ol className="mt-1 space-y-1">
+          {changes.data.changes.map((one) => (
+            <li key={one.id} className="break-words">
+              <span className="text-muted">
+                <Moment at={one.at} />, {one.by ?? 'Fulvet'}:
+              </span>{' '}
+              {one.field === 'record' ? (
+                one.after
+              ) : (
+                <>
+                  {one.field.replace(/_/g, ' ')} {one.before && <s className="text-muted">{one.before}</s>} {one.after || 'empty'}
+                </>
+              )}
+            </li>
+          ))}
+          {changes.data.changes.length === 0 && <li className="text-muted">Nothing yet.</li>}
+        </ol>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,164 @@
+import type { RecordDetail, RecordFieldValue } from '@fulvet/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { Link } from 'react-router';
+import { api } from '../api/client';
+import { useRecordSetup, useRefreshAll, useTeam } from '../api/queries';
+import { TextInput, Trouble } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { useNotice } from '../parts/Notices';
+import { recordPath } from '../parts/people';
+import { RecordPicker } from '../parts/RecordPicker';
+import { Select } from '../parts/Select';
+
+/** Saves fields of a record; the notice takes it back. */
+export function useEditRecord({ kind, id }: Pick<RecordDetail, 'kind' | 'id'>) {
+  const client = useQueryClient();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const save = async (values: Record<string, string>): Promise<void> => {
+    client.setQueryData(['record', kind, id], await api<RecordDetail>('PUT', `/records/${kind}/${id}`, { values }));
+    await refresh();
+  };
+  return useMutation({
+    mutationFn: ({ values }: { values: Record<string, string>; before: Record<string, string> }) => save(values),
+    onSuccess: (_, { before }) => notice('Saved.', { label: 'Undo', run: () => save(before) }),
+  });
+}
+
+/** The fields of a record, each edited in place: click or Enter to change it, Enter to save, Esc to leave it. */
+export function RecordFields({ record, editable }: { record: RecordDetail; editable: boolean }) {
+  const edit = useEditRecord(record);
+  const [open, setOpen] = useState<string | null>(null);
+  const save = (field: RecordFieldValue, value: string): void => {
+    setOpen(null);
+    if (value !== field.value) edit.mutate({ values: { [field.key]: value }, before: { [field.key]: field.value } });
+  };
+  return (
+    <>
+      <dl className="grid grid-cols-[5rem_1fr] gap-x-2 gap-y-0.5 border-t border-line pt-2">
+        {record.fields.map((field) => (
+          <div key={field.key} className="contents">
+            <dt className="py-0.5 break-words text-muted">{field.label}</dt>
+            <dd className="min-w-0">
+              {open === field.key ? (
+                <Editor field={field} onSave={(value) => save(field, value)} onLeave={() => setOpen(null)} />
+              ) : (
+                <Shown field={field} editable={editable} onEdit={() => setOpen(field.key)} />
+              )}
+            </dd>
+          </div>
+        ))}
+      </dl>
+      <Trouble error={edit.error} />
+    </>
+  );
+}
+
+function Shown({ field, editable, onEdit }: { field: RecordFieldValue; editable: boolean; onEdit: () => void }) {
+  const words = clsx('min-w-0', field.mono ? 'font-mono text-[0.92em] wrap-anywhere' : 'break-words');
+  const value =
+    field.input === 'list' ? (
+      field.value
+        .split(';')
+        .filter(Boolean)
+        .map((one) => (
+          <span key={one} className="block">
+            {one}
+          </span>
+        ))
+    ) : field.link ? (
+      <Link className="text-spruce hover:underline" to={recordPath(field.link.kind, field.link.id)}>
+        {field.shown}
+      </Link>
+    ) : (
+      field.shown
+    );
+  if (!editable) return <span className={words}>{value}</span>;
+  return (
+    <span className="group flex items-start gap-1">
+      {field.link ? <span className={words}>{value}</span> : null}
+      <button
+        type="button"
+        aria-label={`Change ${field.label}${field.shown ? `: ${field.shown}` : ''}`}
+        className={clsx('min-h-5 grow rounded px-1 text-left hover:bg-sunk', words, !field.value && 'text-muted')}
+        onClick={onEdit}
+      >
+        {field.link ? <span className="text-xs text-muted opacity-0 group-hover:opacity-100">change</span> : field.value ? value : '–'}
+      </button>
+    </span>
+  );
+}
+
+function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (value: string) => void; onLeave: () => void }) {
+  const team = useTeam();
+  const setup = useRecordSetup();
+  const left = useRef(false);
+  const choose = (options: readonly { value: string; label: string }[]) => (
+    <Select
+      autoFocus
+      aria-label={field.label}
+      value={field.value}
+      onChange={(event) => onSave(event.target.value)}
+      onBlur={onLeave}
+      onKeyDown={(event) => event.key === 'Escape' && onLeave()}
+    >
+      {options.map((one) => (
+        <option key={one.value} value={one.value}>
+          {one.label}
+        </option>
+      ))}
+    </Select>
+  );
+  const plain = (values: readonly string[]) => choose([{ value: '', label: '–' }, ...values.map((value) => ({ value, label: value }))]);
+  switch (field.input) {
+    case 'choice':
+      return plain(field.choices);
+    case 'yesNo':
+      return field.key === 'open'
+        ? choose([
+            { value: 'yes', label: 'yes' },
+            { value: 'no', label: 'no' },
+          ])
+        : plain(['yes', 'no']);
+    case 'stage':
+      return plain([...new Set([...(setup.data?.stages ?? []).map((one) => one.name), field.value].filter(Boolean))]);
+    case 'member':
+      return choose([{ value: '', label: 'nobody' }, ...(team.data?.members ?? []).map((one) => ({ value: one.email, label: one.name }))]);
+    case 'account':
+      return (
+        <span className="flex gap-2">
+          <RecordPicker
+            label="Account"
+            only="account"
+            openAtOnce
+            extra={[{ label: 'No account', choose: () => onSave('') }]}
+            onPick={(picked) => onSave(picked.name)}
+            onClose={onLeave}
+          >
+            <button type="button" className="rounded border border-line bg-raised px-1.5">
+              {field.shown || 'Choose …'}
+            </button>
+          </RecordPicker>
+        </span>
+      );
+    default:
+      return (
+        <TextInput
+          autoFocus
+          aria-label={field.label}
+          type={field.input === 'date' ? 'date' : 'text'}
+          inputMode={field.input === 'number' ? 'decimal' : undefined}
+          title={field.input === 'list' ? 'Several with ; between them' : undefined}
+          defaultValue={field.value}
+          onBlur={(event) => !left.current && onSave(event.target.value.trim())}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') onSave(event.currentTarget.value.trim());
+            if (event.key !== 'Escape') return;
+            left.current = true;
+            onLeave();
+          }}
+        />
+      );
+  }
+}

@@ -1,0 +1,213 @@
+import type { DealStage, OwnField, RecordKind, RecordSetup } from '@fulvet/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { ArrowDown, ArrowUp, X } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Link, NavLink, useParams } from 'react-router';
+import { api } from '../api/client';
+import { useRecordSetup, useRefreshAll } from '../api/queries';
+import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { useNotice } from '../parts/Notices';
+import { KIND_LABELS } from '../parts/people';
+import { Select } from '../parts/Select';
+import { isKind } from './RecordsPage';
+
+const TYPES: [OwnField['type'], string][] = [
+  ['text', 'Text'],
+  ['number', 'Number'],
+  ['date', 'Date'],
+  ['choice', 'One of several'],
+  ['yesNo', 'Yes or no'],
+];
+type Draft = Omit<OwnField, 'key'> & { key?: string };
+
+/** The fields that the workspace adds to its records, and the stages of its deals. */
+export default function RecordSetupPage() {
+  const params = useParams();
+  const kind: RecordKind = isKind(params.kind) ? params.kind : 'account';
+  const setup = useRecordSetup();
+  return (
+    <Page
+      title="Fields and stages"
+      aside={
+        <Link to={`/histories/${kind}`} className="text-sm text-spruce hover:underline">
+          Back to {KIND_LABELS[kind].many.toLowerCase()}
+        </Link>
+      }
+    >
+      <nav aria-label="Kinds of records" className="mb-4 flex gap-1">
+        {(['account', 'contact', 'lead', 'deal'] as const).map((one) => (
+          <NavLink
+            key={one}
+            to={`/record-setup/${one}`}
+            className={({ isActive }) =>
+              clsx(
+                'rounded px-2.5 py-1',
+                isActive ? 'bg-raised font-semibold shadow-[inset_0_-2px_0_var(--spruce)]' : 'text-muted hover:bg-sunk',
+              )
+            }
+          >
+            {KIND_LABELS[one].many}
+          </NavLink>
+        ))}
+      </nav>
+      {setup.isPending && <Waiting what="Fetching" />}
+      <Trouble error={setup.error} />
+      {setup.data && <Fields key={kind} kind={kind} fields={setup.data.ownFields[kind] ?? []} />}
+      {setup.data && kind === 'deal' && <Stages stages={setup.data.stages} />}
+    </Page>
+  );
+}
+
+function useSave(path: string, said: string) {
+  const client = useQueryClient();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  return useMutation({
+    mutationFn: (body: unknown) => api<RecordSetup>('PUT', path, body),
+    onSuccess: async (setup) => {
+      client.setQueryData(['record-setup'], setup);
+      await refresh();
+      notice(said);
+    },
+  });
+}
+
+function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[] }) {
+  const [rows, setRows] = useState<Draft[]>([...fields]);
+  useEffect(() => setRows([...fields]), [fields]);
+  const save = useSave(`/record-setup/fields/${kind}`, 'The fields are saved.');
+  const change = (at: number, part: Partial<Draft>): void =>
+    setRows((all) => all.map((one, position) => (position === at ? { ...one, ...part } : one)));
+  const gone = fields.filter((one) => !rows.some((row) => row.key === one.key));
+  return (
+    <section aria-label="Own fields">
+      <h2 className="mb-1 text-lg">Own fields of {KIND_LABELS[kind].many.toLowerCase()}</h2>
+      <p className="mb-3 max-w-prose text-muted">They stand on every record, in tables and exports, and rules can ask for them.</p>
+      <ul className="space-y-2">
+        {rows.map((row, at) => (
+          <li key={row.key ?? `new${at}`} className="grid items-center gap-2 sm:grid-cols-[12rem_9rem_1fr_auto]">
+            <TextInput
+              aria-label="Name of the field"
+              placeholder="Name"
+              value={row.label}
+              onChange={(event) => change(at, { label: event.target.value })}
+            />
+            <Select
+              aria-label={`Type of ${row.label}`}
+              value={row.type}
+              onChange={(event) => change(at, { type: event.target.value as OwnField['type'] })}
+            >
+              {TYPES.map(([value, label]) => (
+                <option key={value} value={value}>
+                  {label}
+                </option>
+              ))}
+            </Select>
+            {row.type === 'choice' ? (
+              <TextInput
+                aria-label={`Choices of ${row.label}`}
+                placeholder="Choices, with ; between them"
+                defaultValue={row.choices.join('; ')}
+                onChange={(event) =>
+                  change(at, {
+                    choices: event.target.value
+                      .split(';')
+                      .map((one) => one.trim())
+                      .filter(Boolean),
+                  })
+                }
+              />
+            ) : (
+              <span />
+            )}
+            <Button
+              kind="quiet"
+              aria-label={`Remove ${row.label || 'the field'}`}
+              onClick={() => setRows((all) => all.filter((_, position) => position !== at))}
+            >
+              <X size={14} />
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {gone.length > 0 && (
+        <p className="mt-2 text-brick">Saving removes {gone.map((one) => one.label).join(', ')} from every record, with all values.</p>
+      )}
+      <Trouble error={save.error} />
+      <div className="mt-3 flex gap-2">
+        <Button onClick={() => setRows((all) => [...all, { label: '', type: 'text', choices: [] }])}>Add a field</Button>
+        <Button
+          kind="main"
+          disabled={save.isPending || rows.some((row) => !row.label.trim())}
+          onClick={() => save.mutate({ fields: rows })}
+        >
+          Save the fields
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+function Stages({ stages }: { stages: readonly DealStage[] }) {
+  const [rows, setRows] = useState<DealStage[]>([...stages]);
+  useEffect(() => setRows([...stages]), [stages]);
+  const save = useSave('/record-setup/stages', 'The stages are saved.');
+  const move = (at: number, step: number): void =>
+    setRows((all) => {
+      const next = [...all];
+      const [one] = next.splice(at, 1);
+      if (one) next.splice(Math.max(0, at + step), 0, one);
+      return next;
+    });
+  return (
+    <section aria-label="Stages" className="mt-8 border-t border-line pt-4">
+      <h2 className="mb-1 text-lg">Stages</h2>
+      <p className="mb-3 max-w-prose text-muted">In this order on the board. Deals follow a stage that is renamed.</p>
+      <ol className="space-y-1.5">
+        {rows.map((row, at) => (
+          <li key={row.id ?? `new${at}`} className="flex items-center gap-2">
+            <TextInput
+              aria-label={`Name of stage ${at + 1}`}
+              className="w-52!"
+              value={row.name}
+              onChange={(event) =>
+                setRows((all) => all.map((one, position) => (position === at ? { ...one, name: event.target.value } : one)))
+              }
+            />
+            <label className="flex items-center gap-1 text-sm">
+              <input
+                type="checkbox"
+                checked={row.open}
+                onChange={(event) =>
+                  setRows((all) => all.map((one, position) => (position === at ? { ...one, open: event.target.checked } : one)))
+                }
+              />{' '}
+              open
+            </label>
+            <Button kind="quiet" aria-label={`Move ${row.name} up`} disabled={at === 0} onClick={() => move(at, -1)}>
+              <ArrowUp size={14} />
+            </Button>
+            <Button kind="quiet" aria-label={`Move ${row.name} down`} disabled={at === rows.length - 1} onClick={() => move(at, 1)}>
+              <ArrowDown size={14} />
+            </Button>
+            <Button
+              kind="quiet"
+              aria-label={`Remove ${row.name || 'the stage'}`}
+              onClick={() => setRows((all) => all.filter((_, position) => position !== at))}
+            >
+              <X size={14} />
+            </Button>
+          </li>
+        ))}
+      </ol>
+      <Trouble error={save.error} />
+      <div className="mt-3 flex gap-2">
+        <Button onClick={() => setRows((all) => [...all, { id: null, name: '', open: true }])}>Add a stage</Button>
+        <Button kind="main" disabled={save.isPending || rows.some((row) => !row.name.trim())} onClick={() => save.mutate({ stages: rows })}>
+          Save the stages
+        </Button>
+      </div>
+    </section>
+  );
+}

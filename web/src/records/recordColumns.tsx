@@ -1,0 +1,145 @@
+import type { OwnField, RecordKind, RecordRow } from '@fulvet/contract';
+import type { ReactNode } from 'react';
+import { Moment } from '../parts/Moment';
+import { count } from '../parts/numbers';
+
+/** A column of a table of records. */
+export interface Column {
+  key: string;
+  label: string;
+  sort?: string;
+  width: string;
+  cell: (row: RecordRow) => ReactNode;
+  end?: boolean;
+}
+
+const DAY = 86_400_000;
+
+/** Days since the last email, or null without any. */
+export function quietDays(row: Pick<RecordRow, 'lastEmailAt'>, now: number): number | null {
+  return row.lastEmailAt === null ? null : Math.max(0, Math.floor((now - Date.parse(row.lastEmailAt)) / DAY));
+}
+
+const NAME: Column = {
+  key: 'name',
+  label: 'Name',
+  sort: 'name',
+  width: 'minmax(10rem,2fr)',
+  cell: (row) => <span className="font-medium">{row.name}</span>,
+};
+const OWNER: Column = { key: 'owner', label: 'Owner', sort: 'owner', width: 'minmax(6rem,1fr)', cell: (row) => row.owner };
+const ACCOUNT: Column = {
+  key: 'account',
+  label: 'Account',
+  sort: 'account',
+  width: 'minmax(8rem,1.3fr)',
+  cell: (row) => row.account?.name,
+};
+const mono = (label: string): Column => ({
+  key: 'addresses',
+  label,
+  width: 'minmax(8rem,1.5fr)',
+  cell: (row) => <span className="font-mono text-sm text-muted">{row.addresses.join(', ')}</span>,
+});
+
+/** What is computed from mail, alike for every kind. */
+const MAIL: Column[] = [
+  { key: 'in', label: 'In', sort: 'in', width: '3.2rem', cell: (row) => count(row.emailsIn), end: true },
+  { key: 'out', label: 'Out', sort: 'out', width: '3.2rem', cell: (row) => count(row.emailsOut), end: true },
+  {
+    key: 'unanswered',
+    label: 'Unanswered',
+    sort: 'unanswered',
+    width: 'minmax(6rem,8.5rem)',
+    cell: (row) =>
+      row.unanswered > 0 && (
+        <span className="font-medium text-ochre">
+          {row.unanswered}
+          {row.unansweredSince && (
+            <span className="ml-1 font-normal text-muted">
+              since <Moment at={row.unansweredSince} />
+            </span>
+          )}
+        </span>
+      ),
+  },
+  {
+    key: 'last',
+    label: 'Last email',
+    sort: 'lastEmail',
+    width: '5.6rem',
+    cell: (row) => row.lastEmailAt && <Moment at={row.lastEmailAt} />,
+    end: true,
+  },
+  {
+    key: 'by',
+    label: 'By',
+    width: 'minmax(5rem,1fr)',
+    cell: (row) =>
+      row.lastBy && (
+        <span className="text-muted">
+          {row.lastDirection === 'sent' ? '→' : '←'} {row.lastBy}
+        </span>
+      ),
+  },
+  { key: 'quiet', label: 'Days quiet', width: '5.2rem', cell: (row) => quietDays(row, Date.now()), end: true },
+];
+
+const OF_KIND: Record<RecordKind, Column[]> = {
+  account: [
+    NAME,
+    mono('Domains'),
+    { key: 'type', label: 'Type', sort: 'stage', width: 'minmax(5rem,0.8fr)', cell: (row) => row.stage },
+    OWNER,
+  ],
+  contact: [
+    NAME,
+    ACCOUNT,
+    mono('Addresses'),
+    { key: 'title', label: 'Title', width: 'minmax(6rem,1fr)', cell: (row) => row.detail },
+    OWNER,
+  ],
+  lead: [
+    NAME,
+    { key: 'detail', label: 'Company and status', width: 'minmax(8rem,1.3fr)', cell: (row) => row.detail },
+    mono('Addresses'),
+    OWNER,
+  ],
+  deal: [
+    { key: 'code', label: 'Code', width: '5.5rem', cell: (row) => <span className="font-mono text-sm">{row.code}</span> },
+    NAME,
+    ACCOUNT,
+    {
+      key: 'stage',
+      label: 'Stage',
+      sort: 'stage',
+      width: 'minmax(6rem,0.9fr)',
+      cell: (row) => <span className={row.open ? '' : 'text-muted'}>{row.stage}</span>,
+    },
+    {
+      key: 'amount',
+      label: 'Amount',
+      sort: 'amount',
+      width: '7rem',
+      cell: (row) => row.amount !== null && `${count(row.amount)} ${row.currency ?? ''}`,
+      end: true,
+    },
+    OWNER,
+  ],
+};
+
+/** The columns of a kind: its fields, what its mail comes to, and the fields that the workspace has added. */
+export function columnsFor(kind: RecordKind, own: readonly OwnField[]): Column[] {
+  return [
+    ...OF_KIND[kind],
+    ...MAIL,
+    ...own.map((field): Column => ({
+      key: `own:${field.key}`,
+      label: field.label,
+      sort: `own:${field.key}`,
+      width: 'minmax(5rem,0.9fr)',
+      cell: (row) => row.own[field.key],
+      end: field.type === 'number',
+    })),
+  ];
+}

@@ -1,0 +1,46 @@
+import type { PinReach } from '@fulvet/contract';
+import { clsx } from '../parts/clsx';
+
+const WORDS: Record<PinReach, [one: string, many: string, hint: string]> = {
+  email: ['This email', 'These emails', 'Later ones go by the rules.'],
+  onward: ['This and what follows', 'These and what follows', 'What came before stays as it is.'],
+  soFar: ['The conversation so far', 'The conversations so far', 'Later ones go by the rules.'],
+  conversation: ['The whole conversation', 'The whole conversations', 'What follows, too.'],
+};
+
+/** To which emails of the conversation a word reaches. Alt and a number choose, too. */
+export function ReachChoice({
+  value,
+  onChange,
+  reaches,
+  many,
+}: {
+  value: PinReach;
+  onChange: (reach: PinReach) => void;
+  reaches: readonly PinReach[];
+  many: boolean;
+}) {
+  return (
+    <div role="radiogroup" aria-label="For" className="mb-3 flex flex-wrap gap-1.5">
+      {reaches.map((one) => {
+        const [single, several, hint] = WORDS[one];
+        return (
+          <button
+            key={one}
+            type="button"
+            role="radio"
+            aria-checked={value === one}
+            title={hint}
+            className={clsx(
+              'rounded border px-2 py-1 text-sm',
+              value === one ? 'border-spruce bg-sunk font-semibold' : 'border-line hover:border-muted',
+            )}
+            onClick={() => onChange(one)}
+          >
+            {many ? several : single}
+          </button>
+        );
+      })}
+    </div>
+  );
+}
