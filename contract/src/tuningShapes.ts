@@ -28,7 +28,7 @@ export type TuningQuery = z.output<typeof tuningQuery>;
 
 /** A rule that past mail suggests, with what a small trial over the mail that it is about says of it. */
 export const suggestion = z.object({
-  code: z.enum(['machine-domain', 'one-sided', 'like-account', 'second-address', 'correspondents', 'filed-by-hand']),
+  code: z.enum(['machine-domain', 'one-sided', 'like-account', 'second-address', 'correspondents', 'filed-by-hand', 'taken-off']),
   about: z.string(),
   because: z.string(),
   stop: z.enum(['keepOut', 'takeIn', 'match', 'create', 'share']),

@@ -30,8 +30,8 @@ CREATE POLICY own ON record_views TO fulvet_app USING (user_id = (SELECT fulvet_
 -- A seal is known to whoever set it, and to nobody else.
 CREATE POLICY own_or_admin ON repairs FOR SELECT TO fulvet_app USING (user_id = (SELECT fulvet_acting_user()) OR (NOT sealed AND (SELECT fulvet_acting_admin())));
 --> statement-breakpoint
--- Pins: those who may read the email.
-CREATE POLICY entitled ON pins FOR SELECT TO fulvet_app USING (EXISTS (SELECT FROM email_contents c WHERE c.email_id = pins.email_id));
+-- Pins: those who may read the email, and who said it: they may take it back even where they do not see the email any more.
+CREATE POLICY entitled ON pins FOR SELECT TO fulvet_app USING (user_id = (SELECT fulvet_acting_user()) OR EXISTS (SELECT FROM email_contents c WHERE c.email_id = pins.email_id));
 --> statement-breakpoint
 CREATE POLICY with_email ON desk_passes TO fulvet_app USING (EXISTS (SELECT FROM emails e WHERE e.id = email_id)) WITH CHECK (EXISTS (SELECT FROM emails e WHERE e.id = email_id));
 --> statement-breakpoint

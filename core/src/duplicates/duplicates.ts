@@ -95,7 +95,9 @@ export function* findDuplicates(records: readonly Linkable[], options: LinkOptio
         compared.add(key);
         const [one, other] = [records[a], records[b]];
         const pair =
-          one && other && (one.id < other.id ? compare(one, other, options, frequencies) : compare(other, one, options, frequencies));
+          one &&
+          other &&
+          (one.id < other.id ? compareRecords(one, other, options, frequencies) : compareRecords(other, one, options, frequencies));
         if (pair && pair.score >= LIKELY) pairs.push(pair);
         if ((done += 1) % GIVE_WAY_EVERY === 0) yield null;
       }
@@ -111,7 +113,7 @@ interface Frequencies {
 }
 
 /** What speaks for and against two records being the same. @param frequencies how often names and local parts are met; none: rarely */
-export function compare(one: Linkable, other: Linkable, options: LinkOptions, frequencies?: Frequencies): DuplicatePair {
+export function compareRecords(one: Linkable, other: Linkable, options: LinkOptions, frequencies?: Frequencies): DuplicatePair {
   const known = frequencies ?? { names: new Map(), locals: new Map(), total: 1000 };
   const evidence = [
     ...nameEvidence(one, other, options, known),

@@ -18,6 +18,7 @@ const facts = (more: Partial<TuningFacts>): TuningFacts => ({
   domains: [],
   unknown: [],
   byHand: [],
+  takenOff: [],
   accounts: [{ id: 10, name: 'Harbour Oriel', domains: ['harbour-oriel.example'] }],
   people: [{ kind: 'contact', id: 1, name: 'Ida Brandt', addresses: ['ida@harbour-oriel.example'] }],
   isPublicProvider: (domain) => domain === 'freemail.example',
@@ -26,6 +27,20 @@ const facts = (more: Partial<TuningFacts>): TuningFacts => ({
 const found = (more: Partial<TuningFacts>): string[] => suggestions(facts(more)).map((one) => `${one.code} ${one.about}`);
 
 describe('suggestions from past mail', () => {
+  test('what people keep taking off, for companies and from the third on', () => {
+    const takenOff = [
+      { domain: 'dentist.example', kind: null, emails: 3 },
+      { domain: 'agency.example', kind: 'deal' as const, emails: 4 },
+      { domain: 'few.example', kind: 'deal' as const, emails: 2 },
+      { domain: 'freemail.example', kind: null, emails: 9 },
+    ];
+    expect(found({ takenOff })).toEqual(['taken-off agency.example', 'taken-off dentist.example']);
+    expect(suggestions(facts({ takenOff })).map((one) => [one.stop, one.rule.then])).toEqual([
+      ['match', { do: 'neverDeals' }],
+      ['takeIn', { do: 'leaveLoose' }],
+    ]);
+  });
+
   test('a domain from which machines write only, unless it stays out or we write there', () => {
     const domains = [
       domainUse('tickets.example', { emails: 9, received: 9, machine: 9 }),

@@ -33,9 +33,17 @@ export interface HandFiling {
   recordName: string;
 }
 
+/** That people took emails from a domain off records, by their own hand. */
+export interface HandRemoval {
+  domain: string;
+  /** Null: off every record. */
+  kind: 'account' | 'contact' | 'lead' | 'deal' | null;
+  emails: number;
+}
+
 /** What is suggested, and the rule that would do it. */
 export interface Suggestion {
-  code: 'machine-domain' | 'one-sided' | 'like-account' | 'second-address' | 'correspondents' | 'filed-by-hand';
+  code: 'machine-domain' | 'one-sided' | 'like-account' | 'second-address' | 'correspondents' | 'filed-by-hand' | 'taken-off';
   /** The domain or address that it is about. */
   about: string;
   /** Why, in a sentence with the numbers. */
@@ -50,6 +58,7 @@ export interface TuningFacts {
   domains: readonly DomainUse[];
   unknown: readonly UnknownAddress[];
   byHand: readonly HandFiling[];
+  takenOff: readonly HandRemoval[];
   accounts: readonly { id: number; name: string; domains: readonly string[] }[];
   people: readonly { kind: 'contact' | 'lead'; id: number; name: string; addresses: readonly string[] }[];
   isPublicProvider: (domain: string) => boolean;
@@ -64,6 +73,7 @@ const MOST_OF_A_KIND = 6;
 export function suggestions(facts: TuningFacts): Suggestion[] {
   const kinds = [
     filedByHand(facts),
+    takenOffByHand(facts),
     machineDomains(facts),
     likeAccounts(facts),
     secondAddresses(facts),
@@ -226,6 +236,31 @@ function correspondents({ domains, accounts, isPublicProvider }: TuningFacts): S
       },
       weight: one.sent + one.received,
     }));
+}
+
+const REMOVALS: Record<string, { words: string; stop: RuleStop; then: Action<RuleStop> }> = {
+  deal: { words: 'deals', stop: 'match', then: { do: 'neverDeals' } },
+  account: { words: 'accounts', stop: 'match', then: { do: 'neverAccounts' } },
+  all: { words: 'every record', stop: 'takeIn', then: { do: 'leaveLoose' } },
+};
+
+/** Domains whose mail people keep taking off. */
+function takenOffByHand({ takenOff, isPublicProvider }: TuningFacts): Suggestion[] {
+  return takenOff.flatMap(({ domain, kind, emails }): Suggestion[] => {
+    const removal = REMOVALS[kind ?? 'all'];
+    if (!removal || emails < HAND_FILINGS || isPublicProvider(domain)) return [];
+    const { words, stop, then } = removal;
+    return [
+      {
+        code: 'taken-off',
+        about: domain,
+        because: `People took ${emails} emails with ${domain} off ${words} by hand.`,
+        stop,
+        rule: { name: `${domain} off ${words}`, note: 'What people did by hand.', when: atDomain(domain), then },
+        weight: emails,
+      },
+    ];
+  });
 }
 
 /** What people kept filing under one record by hand: the rule that would have done it. */

@@ -5,6 +5,7 @@ import type { Tx } from '../db/database';
 import { insertContents, nextIds } from '../ingest/storeBatch';
 import { dropContents } from '../mail/contents';
 import type { DecidedEmail } from './decideInOrder';
+import { fillFromSignatures } from './fillFromSignatures';
 import type { StoredEmail } from './loadFacts';
 import { keepBefores, keepCreated } from './runUndo';
 
@@ -204,6 +205,11 @@ export async function storeCreations(
       address: one.address,
     }));
   await insertPeople(tx, people);
+  await fillFromSignatures(
+    tx,
+    people.map(({ kind, id, name, origin }) => ({ kind, id: id ?? 0, name, emailId: origin })),
+    accounts.map((one) => one.id ?? 0),
+  );
   if (runId !== null)
     await keepCreated(
       tx,

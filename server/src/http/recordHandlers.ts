@@ -11,7 +11,7 @@ import type { Concerned } from '../records/applyImport';
 import { applyImport } from '../records/applyImport';
 import { setDealPeople } from '../records/dealPeople';
 import { editRecord } from '../records/editRecord';
-import { contactsAsVcards, recordsAsCsv } from '../records/exportRecords';
+import { contactsAsVcards, listAsCsv, recordsAsCsv } from '../records/exportRecords';
 import { RECORD_FIELDS } from '../records/fields';
 import { historyOf, historyOfDomain, historyPage } from '../records/history';
 import { recordInsights, scopeInsights } from '../records/insights';
@@ -133,7 +133,11 @@ export const recordHandlers: RecordHandlers = {
     if (query.format === 'vcard' && params.kind !== 'contact')
       throw new RequestError(422, 'bad-input', 'Only contacts can be exported as vCard.');
     const text = await services.database.as(user.id, (tx) =>
-      query.format === 'vcard' ? contactsAsVcards(tx) : recordsAsCsv(tx, params.kind),
+      query.format === 'vcard'
+        ? contactsAsVcards(tx)
+        : query.columns === 'list'
+          ? listAsCsv(tx, params.kind, query)
+          : recordsAsCsv(tx, params.kind),
     );
     const [type, ending] = query.format === 'vcard' ? ['text/vcard', 'vcf'] : ['text/csv', 'csv'];
     res.set({ 'Content-Type': `${type}; charset=utf-8`, 'Content-Disposition': `attachment; filename="${params.kind}s.${ending}"` });

@@ -274,6 +274,14 @@ describe('the numbers', () => {
     expect(await names('sort=in&descending=yes')).toEqual(expect.arrayContaining(['Ida Brandt']));
   });
 
+  test('are exported as the list shows them', async () => {
+    const { text } = await rep('GET', '/records/contact/export?columns=list&quiet=4&sort=name');
+    const [head, ...lines] = text.trim().split('\n');
+    expect(head).toContain('emails in,emails out,conversations,last email,last by,unanswered');
+    expect(lines).toHaveLength(1);
+    expect(lines[0]).toMatch(/^\d+,Ravi Sen,ravi@tidewise\.example,Tidewise,.*,1,1,0,1,/);
+  });
+
   test('of a history follow its filters', async () => {
     const id = await idOf('contact', 'Ida Brandt');
     const found = async (query: string): Promise<number> => (await rep('GET', `/records/contact/${id}/history?${query}`)).json.found.emails;

@@ -5,6 +5,10 @@ import type { Tx } from '../db/database';
 import { RECORD_FIELDS } from './fields';
 import { ownFields } from './ownFields';
 import { currentValues } from './planImport';
+import type { RecordQuery } from './recordList';
+import { recordList } from './recordList';
+
+const LIST_PAGE = 500;
 
 /** All records of a kind as CSV with the headers that the import understands. Cells that a spreadsheet would take for a formula are guarded by an apostrophe. */
 export async function recordsAsCsv(tx: Tx, kind: RecordKind): Promise<string> {
@@ -14,6 +18,46 @@ export async function recordsAsCsv(tx: Tx, kind: RecordKind): Promise<string> {
     rows.map((row) => columns.map((column) => row[column] ?? '')),
     { header: true, columns, escape_formulas: true },
   );
+}
+
+/** The records that a list finds, with the columns that it shows: its fields, what their mail comes to, and own fields. */
+export async function listAsCsv(tx: Tx, kind: RecordKind, query: RecordQuery): Promise<string> {
+  const own = await ownFields(tx, kind);
+  const records = [];
+  for (let offset = 0; ; offset += LIST_PAGE) {
+    const page = await recordList(tx, kind, { ...query, offset, limit: LIST_PAGE });
+    records.push(...page.records);
+    if (page.records.length < LIST_PAGE) break;
+  }
+  const head = [
+    'id',
+    'name',
+    kind === 'account' ? 'domains' : 'addresses',
+    'account',
+    'code',
+    'stage',
+    'open',
+    'amount',
+    'currency',
+    'owner',
+  ];
+  const mail = ['emails', 'emails in', 'emails out', 'conversations', 'last email', 'last by', 'unanswered', 'unanswered since'];
+  const rows = records.map((one) => [
+    ...[one.id, one.name, one.addresses.join(';'), one.account?.name ?? '', one.code ?? '', one.stage ?? ''],
+    ...[one.open === null ? '' : one.open ? 'yes' : 'no', one.amount ?? '', one.currency ?? '', one.owner ?? ''],
+    ...[
+      one.emails,
+      one.emailsIn,
+      one.emailsOut,
+      one.conversations,
+      one.lastEmailAt ?? '',
+      one.lastBy ?? '',
+      one.unanswered,
+      one.unansweredSince ?? '',
+    ],
+    ...own.map((field) => one.own[field.key] ?? ''),
+  ]);
+  return stringify(rows, { header: true, columns: [...head, ...mail, ...own.map((field) => field.label)], escape_formulas: true });
 }
 
 /** All contacts as vCard 4 (RFC 6350). */

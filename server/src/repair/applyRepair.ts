@@ -48,7 +48,7 @@ export async function applyRepair(services: Services, user: User, order: Order):
     ];
     await checkRecords(tx, order.file);
     const conversations = await pinEmails(tx, repairId, user.id, order, deeds);
-    const summary = await repairWords(tx, order, deeds);
+    const summary = await repairWords(tx, order, conversations.length, deeds);
     await tx.execute(
       sql`UPDATE repairs SET summary = ${summary}, created = ${JSON.stringify(started.records.map(({ kind, id }) => ({ kind, id })))}::jsonb WHERE id = ${repairId}`,
     );

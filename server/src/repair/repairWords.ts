@@ -9,8 +9,13 @@ interface Deed {
 }
 
 /** What a repair did, in words: "Filed 3 emails under the deal Outer harbour". */
-export async function repairWords(tx: Tx, order: { emails: readonly number[]; reach: PinReach }, deeds: readonly Deed[]): Promise<string> {
-  const things = thingsOf(order);
+export async function repairWords(
+  tx: Tx,
+  order: { emails: readonly number[]; reach: PinReach },
+  conversations: number,
+  deeds: readonly Deed[],
+): Promise<string> {
+  const things = thingsOf(order, conversations);
   const parts: string[] = [];
   const filed = await named(
     tx,
@@ -28,11 +33,11 @@ export async function repairWords(tx: Tx, order: { emails: readonly number[]; re
   return parts.join('; ');
 }
 
-function thingsOf({ emails, reach }: { emails: readonly number[]; reach: PinReach }): string {
-  const one = emails.length === 1;
-  if (reach === 'email') return one ? 'an email' : `${emails.length} emails`;
-  if (reach === 'onward') return one ? 'an email and what follows' : `${emails.length} emails and what follows`;
-  return one ? 'a conversation' : `the conversations of ${emails.length} emails`;
+function thingsOf({ emails, reach }: { emails: readonly number[]; reach: PinReach }, conversations: number): string {
+  const mails = emails.length === 1 ? 'an email' : `${emails.length} emails`;
+  if (reach === 'email') return mails;
+  if (reach === 'onward') return `${mails} and what follows`;
+  return conversations === 1 ? 'a conversation' : `${conversations} conversations`;
 }
 
 async function named(tx: Tx, deeds: readonly Deed[]): Promise<string[]> {

@@ -26,11 +26,12 @@ export const useRepairs = (emailId: number) =>
     queryFn: ({ signal }) => api<{ repairs: Repair[] }>('GET', `/repairs${queryOf({ email: emailId })}`, undefined, signal),
   });
 
-export const useDesk = (whose: 'mine' | 'all') =>
+export const useDesk = (whose: 'mine' | 'all', enabled = true) =>
   useQuery({
     queryKey: ['desk', whose],
     queryFn: ({ signal }) => api<Desk>('GET', `/desk${queryOf({ whose })}`, undefined, signal),
     placeholderData: keepPreviousData,
+    enabled,
   });
 
 /** Puts emails right by hand; says what was done, with a way back, and offers the rule that would do it. */

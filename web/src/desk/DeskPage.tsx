@@ -42,7 +42,7 @@ export default function DeskPage({ user }: { user: User }) {
         <h1 className="text-xl leading-tight">Sorting desk</h1>
         <p className="tabular text-muted" role="status">
           {desk.data &&
-            `${counted(Math.max(0, desk.data.left - answered.size), 'question')} left, about ${counted(desk.data.emails, 'email')}`}
+            `${counted(desk.data.left - desk.data.cases.filter((one) => answered.has(one.key)).length, 'question')} left, about ${counted(desk.data.emails, 'email')}`}
         </p>
         {user.role === 'admin' && (
           <span>
@@ -79,7 +79,7 @@ export default function DeskPage({ user }: { user: User }) {
             one={current}
             user={user}
             onAnswered={() => setAnswered((all) => new Set([...all, current.key]))}
-            onTakenBack={() => setAnswered((all) => new Set([...all].filter((key) => key !== current.key)))}
+            onKnown={() => setAnswered((all) => new Set([...all].filter((key) => key !== current.key)))}
             onSkip={() => setSkipped((all) => [...all.filter((key) => key !== current.key), current.key])}
           />
           <Queue cases={cases} />
@@ -100,13 +100,13 @@ function Question({
   one,
   user,
   onAnswered,
-  onTakenBack,
+  onKnown,
   onSkip,
 }: {
   one: DeskCase;
   user: User;
   onAnswered: () => void;
-  onTakenBack: () => void;
+  onKnown: () => void;
   onSkip: () => void;
 }) {
   const [always, setAlways] = useState(false);
@@ -119,14 +119,14 @@ function Question({
   const { mutate } = repair;
   const answer = useCallback(
     (what: Answer) => {
-      // The next question stands there at once; should this answer fail, it comes back.
+      // The next question stands there at once. When the list is fetched anew it tells by itself what is left, also where this answer failed.
       onAnswered();
       mutate(
         { emails: one.emails.slice(0, 500), reach: 'conversation', ...what },
-        { onError: onTakenBack, onSuccess: () => void refresh() },
+        { onError: onKnown, onSuccess: () => void refresh().then(onKnown) },
       );
     },
-    [mutate, one.emails, onAnswered, onTakenBack, refresh],
+    [mutate, one.emails, onAnswered, onKnown, refresh],
   );
   const rule = useAlways(user);
   const choose = useCallback(

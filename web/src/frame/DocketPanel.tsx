@@ -260,7 +260,7 @@ function Facts({ email }: { email: EmailDetail }) {
           {one.message}
         </p>
       ))}
-      <p className="mt-1 flex gap-3">
+      <p className="mt-1 flex flex-wrap gap-x-3">
         {email.content && (
           <a className="text-spruce hover:underline" href={`/api/v1/emails/${email.id}/source`} download>
             Source (.eml)
@@ -269,6 +269,11 @@ function Facts({ email }: { email: EmailDetail }) {
         <Link className="text-spruce hover:underline" to={`/register?conversation=${email.conversationId}`}>
           The whole conversation
         </Link>
+        {email.externalDomains.slice(0, 2).map((domain) => (
+          <Link key={domain} className="text-spruce hover:underline" to={`/domains/${domain}`}>
+            All with {domain}
+          </Link>
+        ))}
       </p>
     </section>
   );

@@ -109,18 +109,20 @@ function Below({ user }: { user: User }) {
   return (
     <div className="mt-3 flex grow flex-col border-t border-line px-3 pt-2 pb-3">
       <nav aria-label="More">
-        {user.role !== 'viewer' && (
+        {user.role === 'admin' && (
           <>
-            <NavLink to="/my-mail" className={link}>
-              My mail
-            </NavLink>
             <NavLink to="/desk" className={link}>
               Sorting desk
             </NavLink>
-            <NavLink to="/strangers" className={link}>
-              On no record
+            <NavLink to="/my-mail" className={link}>
+              My mail
             </NavLink>
           </>
+        )}
+        {user.role !== 'viewer' && (
+          <NavLink to="/strangers" className={link}>
+            People on no record
+          </NavLink>
         )}
         <NavLink to="/register" className={link}>
           Register of all mail

@@ -1,6 +1,7 @@
 import type { LineCounts, User } from '@fulvet/contract';
 import { NavLink } from 'react-router';
 import { useLine } from '../api/queries';
+import { useDesk } from '../api/repairQueries';
 import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
 
@@ -62,14 +63,33 @@ function rows(line: LineCounts | undefined): StopRow[] {
   ];
 }
 
+/** A rep's line: the own mail, what waits for their word, histories. */
+function shortLine(user: User, all: readonly StopRow[], questions: number): StopRow[] {
+  const of = (to: string): StopRow[] => all.filter((row) => row.to === to);
+  if (user.role === 'viewer') return of('/histories');
+  return [
+    { to: '/my-mail', label: 'My mail', volume: 0, note: 'with whom it concerns' },
+    {
+      to: '/desk',
+      label: 'Sorting desk',
+      volume: 0,
+      note: questions === 0 ? 'nothing waits' : '',
+      wants: questions > 0 ? `${count(questions)} for you` : undefined,
+    },
+    ...of('/histories'),
+    ...of('/mailboxes'),
+  ];
+}
+
 const BAND_MAX = 26;
 const ROW = 52;
 
 /** The line itself: its stops from top to bottom, and the band of mail that runs down through them. */
 export function LineColumn({ user, onGo }: { user: User; onGo?: () => void }) {
   const line = useLine();
+  const desk = useDesk('mine', user.role === 'rep' || user.role === 'lead');
   const all = rows(line.data);
-  const stops = user.role === 'admin' ? all : all.filter((row) => row.to === '/mailboxes' || row.to === '/histories');
+  const stops = user.role === 'admin' ? all : shortLine(user, all, desk.data?.left ?? 0);
   const most = Math.max(1, all[0]?.volume ?? 1);
   const widths = stops.map((row) => (row.volume === 0 ? 0.8 : Math.max(1.5, (row.volume / most) * BAND_MAX)));
   return (

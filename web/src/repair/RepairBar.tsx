@@ -16,7 +16,8 @@ export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
     [allowed, email.id, email.filings, owned],
   );
   const { dialog, open } = useRepairKeys(subject);
-  if (!subject) return null;
+  if (user.role === 'viewer') return null;
+  if (!subject) return <ByHand emailId={email.id} user={user} />;
   return (
     <section aria-label="Put it right" className="mt-3">
       <div className="flex flex-wrap gap-1.5">

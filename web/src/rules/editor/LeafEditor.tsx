@@ -6,6 +6,7 @@ import { RecordPicker } from '../../parts/RecordPicker';
 import { CLASS_LABELS } from '../sentences';
 import { TeamChoice } from './ScopeEditor';
 import { RECORD_FIELDS, TESTS, WHICH } from './leafChoices';
+import { OwnFieldLeaf } from './OwnFieldLeaf';
 
 /** One fact as a piece of a sentence; its underlined parts are edited in place. */
 export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Leaf) => void }) {
@@ -254,6 +255,7 @@ function RecordLeaf({ test, onChange }: { test: RecordTest; onChange: (test: Rec
           if (start) onChange(start);
         }}
       />{' '}
+      {test.field === 'own' && <OwnFieldLeaf test={test} onChange={onChange} />}
       {'in' in test && <Words label="Values" values={test.in} onChange={(values) => onChange({ ...test, in: values })} />}
       {test.field === 'dealAmount' && (
         <Num label="Amount" value={test.atLeast} step={1000} onChange={(atLeast) => onChange({ ...test, atLeast })} />

@@ -50,6 +50,12 @@ export const RECORD_FIELDS: (ChoiceOption<RecordTest['field']> & { start: Record
   { value: 'dealOwner', label: 'a deal’s owner is', start: { field: 'dealOwner', in: ['name@our-domain.example'] } },
   { value: 'dealOpen', label: 'a deal is open', start: { field: 'dealOpen', is: true } },
   { value: 'dealAmount', label: 'a deal is worth at least', start: { field: 'dealAmount', atLeast: 10_000 } },
+  {
+    value: 'own',
+    label: 'a field of our own',
+    start: { field: 'own', of: 'account', key: 'field', test: { in: ['yes'] } },
+    hint: 'One that was added to the records here.',
+  },
 ];
 
 const AFTER = { account: true, after: 'weWrote', emails: 3, owner: 'mailbox' } as const;

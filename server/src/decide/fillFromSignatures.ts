@@ -1,0 +1,50 @@
+import { nameKey, readSignature } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+interface NewPerson {
+  kind: string;
+  id: number;
+  name: string;
+  /** The email that the record comes from. */
+  emailId: number;
+}
+
+/**
+ * Fills title, telephone numbers and a lead's company from the signature of the email that a new record comes from, where the person wrote it and
+ * the signature is certain. A new account gets its name as they write it, where it is the one that the domain tells.
+ */
+export async function fillFromSignatures(tx: Tx, people: readonly NewPerson[], newAccounts: readonly number[]): Promise<void> {
+  if (people.length === 0) return;
+  const { rows } = await tx.execute<{
+    kind: string;
+    id: number;
+    name: string;
+    domain: string;
+    body: string;
+    account_id: number | null;
+    account: string | null;
+  }>(sql`
+    SELECT n.kind, n.id, n.name, p.domain, c.body, a.id AS account_id, a.name AS account FROM json_to_recordset(${JSON.stringify(people.map(({ kind, id, name, emailId }) => ({ kind, id, name, email: emailId })))}::json) AS n(kind text, id bigint, name text, email bigint)
+      JOIN person_addresses x ON x.kind = n.kind AND x.person_id = n.id JOIN participants p ON p.email_id = n.email AND p.role = 'from' AND regexp_replace(p.address, '\\+[^@]*@', '@') = regexp_replace(x.address, '\\+[^@]*@', '@')
+      JOIN email_contents c ON c.email_id = n.email LEFT JOIN contacts k ON n.kind = 'contact' AND k.id = n.id LEFT JOIN accounts a ON a.id = k.account_id`);
+  for (const row of rows) {
+    const { title, phones, company } = readSignature(row.body, row.name, row.domain);
+    if (title !== '' || phones.length > 0) {
+      await tx.execute(
+        sql`UPDATE ${sql.identifier(`${row.kind}s`)} SET title = ${title}, phones = ${sql.param(phones)}::text[] WHERE id = ${row.id}`,
+      );
+    }
+    if (company === '') continue;
+    if (row.kind === 'lead') await tx.execute(sql`UPDATE leads SET company = ${company} WHERE id = ${row.id}`);
+    const renamed =
+      row.account_id !== null &&
+      newAccounts.includes(row.account_id) &&
+      company !== row.account &&
+      nameKey(company) === nameKey(row.account ?? '');
+    if (renamed)
+      await tx.execute(
+        sql`UPDATE accounts SET name = ${company} WHERE id = ${row.account_id} AND NOT EXISTS (SELECT FROM accounts o WHERE lower(o.name) = lower(${company}) AND o.id <> ${row.account_id})`,
+      );
+  }
+}
