@@ -72,11 +72,6 @@ describe('two people are proposed as one', () => {
     expect(run([...many, ...others])).toEqual([]);
   });
 
-  test('but not where both take part in one email', () => {
-    const second = person(2, 'Ida Brandt', 'ib@freemail.example');
-    expect(run([ida, second, ...others], { ...options, together: () => true })).toEqual([]);
-  });
-
   test('with the evidence said', () => {
     const [pair] = run([ida, person(2, 'Ida Brandt', 'ida.brandt@freemail.example'), ...others]);
     expect(pair?.evidence.map((one) => one.fact)).toEqual(['name', 'local part']);

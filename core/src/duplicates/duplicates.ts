@@ -1,7 +1,7 @@
 import { isRoleLocal } from '../address/address';
 import { registrableDomain } from '../domain/domain';
 import { nameKey } from '../person/nameKey';
-import { nameLikeness, nameTokens } from './nameLikeness';
+import { nameTokens, tokenListLikeness } from './nameLikeness';
 
 /** A record as far as likeness is asked about it; a person or a company. */
 export interface Linkable {
@@ -18,19 +18,7 @@ export interface Linkable {
 
 /** One piece of what speaks for or against two records being the same. */
 export interface LinkEvidence {
-  fact:
-    | 'name'
-    | 'similar name'
-    | 'other name'
-    | 'phone'
-    | 'local part'
-    | 'address'
-    | 'company'
-    | 'other company'
-    | 'domain'
-    | 'domain name'
-    | 'family'
-    | 'written together';
+  fact: 'name' | 'similar name' | 'other name' | 'phone' | 'local part' | 'company' | 'other company' | 'domain' | 'domain name' | 'family';
   value: string;
   /** In bits: how many times likelier it is for one than for two, as a power of two. */
   weight: number;
@@ -49,8 +37,6 @@ export interface DuplicatePair {
 export interface LinkOptions {
   kind: 'person' | 'company';
   isPublicProvider: (domain: string) => boolean;
-  /** Whether both take part in one email: two people then, most likely. */
-  together?: (one: number, other: number) => boolean;
 }
 
 /** Pairs below this are not proposed, in bits. */
@@ -66,45 +52,66 @@ const GIVE_WAY_EVERY = 2000;
  * Yields null now and then so that the caller can let others work; the last value is the result.
  */
 export function* findDuplicates(records: readonly Linkable[], options: LinkOptions): Generator<null, DuplicatePair[]> {
-  const names = new Map<string, number>();
-  const locals = new Map<string, number>();
-  for (const one of records) {
-    count(names, nameKey(one.name));
-    for (const address of one.addresses) count(locals, localOf(address));
-  }
-  const frequencies: Frequencies = { names, locals, total: records.length };
-  const blocks = new Map<string, number[]>();
+  const prepared = records.map((record) => prepare(record, options));
+  const frequencies = frequenciesOf(prepared);
+  const blocks = new Map<string, Prepared[]>();
   let done = 0;
-  for (const [at, record] of records.entries()) {
+  for (const record of prepared) {
     for (const key of keysFor(record, options)) {
       const block = blocks.get(key);
-      if (block) block.push(at);
-      else blocks.set(key, [at]);
+      if (block) block.push(record);
+      else blocks.set(key, [record]);
     }
     if ((done += 1) % GIVE_WAY_EVERY === 0) yield null;
   }
-  const compared = new Set<number>();
-  const pairs: DuplicatePair[] = [];
+  const found = new Map<string, DuplicatePair>();
   for (const block of blocks.values()) {
     if (block.length < 2 || block.length > MOST_IN_BLOCK) continue;
-    for (let i = 0; i < block.length; i += 1) {
-      for (let j = i + 1; j < block.length; j += 1) {
-        const [a, b] = [block[i] ?? 0, block[j] ?? 0];
-        const key = a * records.length + b;
-        if (compared.has(key)) continue;
-        compared.add(key);
-        const [one, other] = [records[a], records[b]];
-        const pair =
-          one &&
-          other &&
-          (one.id < other.id ? compareRecords(one, other, options, frequencies) : compareRecords(other, one, options, frequencies));
-        if (pair && pair.score >= LIKELY) pairs.push(pair);
+    for (const [at, one] of block.entries()) {
+      for (let next = at + 1; next < block.length; next += 1) {
+        const other = block[next];
+        if (!other || one.record.id === other.record.id) continue;
         if ((done += 1) % GIVE_WAY_EVERY === 0) yield null;
+        const likeness = likenessOf(one, other);
+        // Two people of other names are two, whatever else they share; few pairs of a block get past this.
+        if (likeness === 0 && options.kind === 'person' && !one.unnamed && !other.unnamed) continue;
+        const [first, second] = one.record.id < other.record.id ? [one, other] : [other, one];
+        const pair = weigh(first, second, likeness, options, frequencies);
+        if (pair.score >= LIKELY) found.set(`${pair.one} ${pair.other}`, pair);
       }
     }
   }
-  return pairs.sort((one, other) => other.score - one.score || one.one - other.one || one.other - other.other);
+  return [...found.values()].sort((one, other) => other.score - one.score || one.one - other.one || one.other - other.other);
 }
+
+/** A record with all that is compared of it, computed once. */
+interface Prepared {
+  record: Linkable;
+  key: string;
+  tokens: string[];
+  /** Named by the address alone, where no name is known. */
+  unnamed: boolean;
+  locals: string[];
+  phones: string[];
+  /** Registrable domains that tell a company. */
+  domains: string[];
+}
+
+function prepare(record: Linkable, { isPublicProvider }: LinkOptions): Prepared {
+  const ofAddresses = record.addresses.map(domainOf).filter((domain) => !isPublicProvider(domain));
+  return {
+    record,
+    key: nameKey(record.name),
+    tokens: nameTokens(record.name),
+    unnamed: record.name.includes('@'),
+    locals: record.addresses.map(localOf).filter((local) => local.length >= 4 && !isRoleLocal(local)),
+    phones: record.phones.map(phoneKey).filter((phone) => phone.length >= 7),
+    domains: [...new Set([...ofAddresses, ...record.domains].map((domain) => registrableDomain(domain) ?? domain))],
+  };
+}
+
+const likenessOf = (one: Prepared, other: Prepared): number =>
+  one.key !== '' && one.key === other.key ? 1 : tokenListLikeness(one.tokens, other.tokens);
 
 interface Frequencies {
   names: ReadonlyMap<string, number>;
@@ -112,22 +119,29 @@ interface Frequencies {
   total: number;
 }
 
-/** What speaks for and against two records being the same. @param frequencies how often names and local parts are met; none: rarely */
-export function compareRecords(one: Linkable, other: Linkable, options: LinkOptions, frequencies?: Frequencies): DuplicatePair {
-  const known = frequencies ?? { names: new Map(), locals: new Map(), total: 1000 };
+function frequenciesOf(records: readonly Prepared[]): Frequencies {
+  const names = new Map<string, number>();
+  const locals = new Map<string, number>();
+  for (const one of records) {
+    count(names, one.key);
+    for (const local of one.locals) count(locals, local);
+  }
+  return { names, locals, total: records.length };
+}
+
+/** What speaks for and against two records being the same, where nothing is known of how common their names are. */
+export function compareRecords(one: Linkable, other: Linkable, options: LinkOptions): DuplicatePair {
+  const [first, second] = [prepare(one, options), prepare(other, options)];
+  return weigh(first, second, likenessOf(first, second), options, { names: new Map(), locals: new Map(), total: 1000 });
+}
+
+function weigh(one: Prepared, other: Prepared, likeness: number, { kind }: LinkOptions, frequencies: Frequencies): DuplicatePair {
   const evidence = [
-    ...nameEvidence(one, other, options, known),
-    ...(options.kind === 'person' ? personEvidence(one, other, options, known) : companyEvidence(one, other)),
-  ];
-  if (options.together?.(one.id, other.id)) evidence.push({ fact: 'written together', value: '', weight: -6 });
+    ...nameEvidence(one, other, likeness, kind, frequencies),
+    ...(kind === 'person' ? personEvidence(one, other, likeness, frequencies) : companyEvidence(one, other)),
+  ].sort((first, second) => second.weight - first.weight);
   const score = evidence.reduce((sum, it) => sum + it.weight, 0);
-  return {
-    one: one.id,
-    other: other.id,
-    score,
-    likelihood: 1 / (1 + 2 ** (LIKELY - 2 - score)),
-    evidence: evidence.sort((a, b) => b.weight - a.weight),
-  };
+  return { one: one.record.id, other: other.record.id, score, likelihood: 1 / (1 + 2 ** (LIKELY - 2 - score)), evidence };
 }
 
 /** Bits that a value is worth of which so many records have the same: rare ones more, within bounds. */
@@ -135,92 +149,79 @@ function rarity(frequency: number, total: number, least: number, most: number): 
   return Math.max(least, Math.min(most, Math.log2(Math.max(total, 200) / Math.max(frequency, 1))));
 }
 
-function nameEvidence(one: Linkable, other: Linkable, { kind }: LinkOptions, { names, total }: Frequencies): LinkEvidence[] {
-  const likeness = nameLikeness(one.name, other.name);
-  const value = one.name === other.name ? one.name : `${one.name} · ${other.name}`;
+function nameEvidence(
+  one: Prepared,
+  other: Prepared,
+  likeness: number,
+  kind: LinkOptions['kind'],
+  { names, total }: Frequencies,
+): LinkEvidence[] {
+  const value = one.record.name === other.record.name ? one.record.name : `${one.record.name} · ${other.record.name}`;
   if (likeness === 1) {
     // One name without a surname says little of a person.
-    const frequency = names.get(nameKey(one.name)) ?? 1;
-    const single = kind === 'person' && nameTokens(one.name).length < 2;
-    return [
-      {
-        fact: 'name',
-        value,
-        weight: single ? 2 : kind === 'company' ? 2 + rarity(frequency, total, 3.5, 8) : rarity(frequency, total, 3.5, 8),
-      },
-    ];
+    const single = kind === 'person' && one.tokens.length < 2;
+    const bits = rarity(names.get(one.key) ?? 1, total, 3.5, 8);
+    return [{ fact: 'name', value, weight: single ? 2 : kind === 'company' ? bits + 2 : bits }];
   }
   if (likeness > 0) return [{ fact: 'similar name', value, weight: 2 + 3 * likeness }];
-  return isUnnamed(one) || isUnnamed(other) ? [] : [{ fact: 'other name', value, weight: kind === 'company' ? -3 : -6 }];
+  return one.unnamed || other.unnamed ? [] : [{ fact: 'other name', value, weight: kind === 'company' ? -3 : -6 }];
 }
 
-/** Named by the address alone, where no name is known. */
-const isUnnamed = (record: Linkable): boolean => record.name.includes('@');
-
-function personEvidence(one: Linkable, other: Linkable, { isPublicProvider }: LinkOptions, { locals, total }: Frequencies): LinkEvidence[] {
+function personEvidence(one: Prepared, other: Prepared, likeness: number, { locals, total }: Frequencies): LinkEvidence[] {
   const found: LinkEvidence[] = [];
-  const phone = inCommon(one.phones.map(phoneKey), other.phones.map(phoneKey));
-  if (phone !== undefined && phone.length >= 7) found.push({ fact: 'phone', value: phone, weight: 6 });
-  const ofOne = one.addresses.map(localOf);
-  const local = inCommon(ofOne, other.addresses.map(localOf));
-  if (local !== undefined && local.length >= 4 && !isRoleLocal(local))
-    found.push({ fact: 'local part', value: local, weight: rarity(locals.get(local) ?? 2, total, 1, 4.5) });
-  const domainsOf = (record: Linkable): string[] =>
-    record.addresses.flatMap((address) => {
-      const domain = domainOf(address);
-      return isPublicProvider(domain) ? [] : (registrableDomain(domain) ?? domain);
-    });
-  const domain = inCommon(domainsOf(one), domainsOf(other));
-  if (one.accountId !== null && one.accountId === other.accountId) found.push({ fact: 'company', value: '', weight: 2.5 });
+  const phone = inCommon(one.phones, other.phones);
+  if (phone !== undefined) found.push({ fact: 'phone', value: phone, weight: 6 });
+  const local = inCommon(one.locals, other.locals);
+  if (local !== undefined) {
+    // Whoever has the same name has the same local part where it is made of the name; that says little more.
+    const fromName = likeness === 1 && one.tokens.some((token) => token.length > 2 && local.includes(token));
+    found.push({ fact: 'local part', value: local, weight: fromName ? 1 : rarity(locals.get(local) ?? 2, total, 1, 4.5) });
+  }
+  const { accountId } = one.record;
+  const domain = inCommon(one.domains, other.domains);
+  if (accountId !== null && accountId === other.record.accountId) found.push({ fact: 'company', value: '', weight: 2.5 });
   else if (domain !== undefined) found.push({ fact: 'domain', value: domain, weight: 2.5 });
-  else if (one.accountId !== null && other.accountId !== null) found.push({ fact: 'other company', value: '', weight: -2 });
+  else if (accountId !== null && other.record.accountId !== null) found.push({ fact: 'other company', value: '', weight: -3 });
   return found;
 }
 
-function companyEvidence(one: Linkable, other: Linkable): LinkEvidence[] {
+function companyEvidence(one: Prepared, other: Prepared): LinkEvidence[] {
   const found: LinkEvidence[] = [];
-  const domainsOf = (record: Linkable): string[] => record.domains.map((domain) => registrableDomain(domain) ?? domain);
-  const domain = inCommon(domainsOf(one), domainsOf(other));
+  const domain = inCommon(one.domains, other.domains);
   if (domain !== undefined) found.push({ fact: 'domain', value: domain, weight: 4 });
   else {
-    const label = inCommon(domainsOf(one).map(labelOf), domainsOf(other).map(labelOf));
+    const label = inCommon(one.domains.map(labelOf), other.domains.map(labelOf));
     if (label !== undefined && label.length >= 4) found.push({ fact: 'domain name', value: label, weight: 4 });
   }
-  const phone = inCommon(one.phones.map(phoneKey), other.phones.map(phoneKey));
-  if (phone !== undefined && phone.length >= 7) found.push({ fact: 'phone', value: phone, weight: 5 });
-  if (one.accountId === other.id || other.accountId === one.id) found.push({ fact: 'family', value: '', weight: -9 });
+  const phone = inCommon(one.phones, other.phones);
+  if (phone !== undefined) found.push({ fact: 'phone', value: phone, weight: 5 });
+  if (one.record.accountId === other.record.id || other.record.accountId === one.record.id)
+    found.push({ fact: 'family', value: '', weight: -9 });
   return found;
 }
 
 /** Keys by which records that may be the same meet: names in several spoilt forms, numbers, local parts, names within a company. */
-function* keysFor(record: Linkable, { kind }: LinkOptions): Generator<string> {
-  const key = nameKey(record.name);
-  const tokens = nameTokens(record.name);
-  if (key !== '' && !isUnnamed(record)) {
+function* keysFor({ record, key, tokens, unnamed, locals, phones, domains }: Prepared, { kind }: LinkOptions): Generator<string> {
+  if (key !== '' && !unnamed) {
     yield `n ${key}`;
     // A slip in one letter leaves the beginnings, or the consonants, as they are.
-    yield `p ${tokens
-      .map((one) => one.slice(0, 3))
-      .sort()
-      .join(' ')}`;
+    const beginnings = tokens.map((one) => one.slice(0, 3));
+    yield `p ${beginnings.sort().join(' ')}`;
     yield `c ${[...key.replace(/[\saeiouy]/g, '')].sort().join('')}`;
     const last = tokens.at(-1) ?? '';
     const first = tokens[0] ?? '';
     yield `i ${last} ${first.charAt(0)}`;
     yield `i ${first} ${last.charAt(0)}`;
   }
-  for (const phone of record.phones.map(phoneKey)) if (phone.length >= 7) yield `t ${phone}`;
-  for (const address of record.addresses) {
-    const local = localOf(address);
-    if (local.length >= 4 && !isRoleLocal(local)) yield `l ${local}`;
-    for (const token of tokens) if (token.length >= 3) yield `d ${domainOf(address)} ${token}`;
+  for (const phone of phones) yield `t ${phone}`;
+  for (const local of locals) yield `l ${local}`;
+  for (const address of record.addresses) for (const token of tokens) if (token.length >= 3) yield `d ${domainOf(address)} ${token}`;
+  if (kind !== 'company') return;
+  for (const domain of domains) {
+    yield `d ${domain}`;
+    yield `b ${labelOf(domain)}`;
   }
-  for (const domain of record.domains) {
-    const own = registrableDomain(domain) ?? domain;
-    yield `d ${own}`;
-    yield `b ${labelOf(own)}`;
-  }
-  if (kind === 'company') for (const token of tokens) if (token.length >= 5) yield `w ${token}`;
+  for (const token of tokens) if (token.length >= 5) yield `w ${token}`;
 }
 
 /** The last nine digits: the same number with and without its country code. */

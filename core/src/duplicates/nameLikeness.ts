@@ -13,7 +13,12 @@ export function nameTokens(name: string): string[] {
 /** 1 for the same name in any order and spelling of marks; less for initials, one letter more, less, other or swapped; 0 for different names. */
 export function nameLikeness(one: string, other: string): number {
   if (nameKey(one) !== '' && nameKey(one) === nameKey(other)) return 1;
-  const [short, long] = [nameTokens(one), nameTokens(other)].sort((a, b) => a.length - b.length) as [string[], string[]];
+  return tokenListLikeness(nameTokens(one), nameTokens(other));
+}
+
+/** The same for the parts of two names that are not the same. */
+export function tokenListLikeness(one: readonly string[], other: readonly string[]): number {
+  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
   if (short.length === 0) return 0;
   const free = [...long];
   let sum = 0;

@@ -122,8 +122,6 @@ function words({ fact, value }: LinkEvidence): string {
       return 'the same telephone number';
     case 'local part':
       return `“${value}” before the @ in both`;
-    case 'address':
-      return `the same address ${value}`;
     case 'company':
       return 'at the same account';
     case 'other company':
@@ -134,7 +132,5 @@ function words({ fact, value }: LinkEvidence): string {
       return `domains called ${value}`;
     case 'family':
       return 'one is the parent of the other';
-    case 'written together':
-      return 'both took part in one email';
   }
 }
