@@ -52,6 +52,11 @@ export const RECORD_SORTS = [
   'owner',
   'account',
   'created',
+  'detail',
+  'code',
+  'addresses',
+  'quiet',
+  'by',
 ] as const;
 export const recordQuery = z.object({
   text: z.string().max(200).optional(),

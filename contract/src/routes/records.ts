@@ -86,6 +86,19 @@ export const recordsRoutes = {
     params: kindAndId,
     response: z.object({ changes: z.array(s.recordChange) }),
   },
+  handOver: {
+    method: 'post',
+    path: '/records/{kind}/hand-over',
+    access: EDITORS,
+    summary: 'Give records to another member: those named, or all of one owner. Noted with before and after',
+    params: kindParam,
+    body: z.strictObject({
+      from: z.number().int().positive().nullable().default(null).describe('All that this member owns.'),
+      ids: z.array(z.number().int().positive()).max(20_000).default([]),
+      to: z.number().int().positive().nullable().describe('Null: nobody.'),
+    }),
+    response: z.object({ ids: z.array(z.number().int()) }),
+  },
   setDealPeople: {
     method: 'put',
     path: '/deals/{id}/people',

@@ -11,6 +11,7 @@ import type { Concerned } from '../records/applyImport';
 import { applyImport } from '../records/applyImport';
 import { setDealPeople } from '../records/dealPeople';
 import { editRecord } from '../records/editRecord';
+import { handOver } from '../records/handOver';
 import { contactsAsVcards, listAsCsv, recordsAsCsv } from '../records/exportRecords';
 import { RECORD_FIELDS } from '../records/fields';
 import { historyOf, historyOfDomain, historyPage } from '../records/history';
@@ -36,6 +37,7 @@ type RecordHandlers = Pick<
   | 'createRecord'
   | 'editRecord'
   | 'recordChanges'
+  | 'handOver'
   | 'setDealPeople'
   | 'previewRecords'
   | 'importRecords'
@@ -100,6 +102,12 @@ export const recordHandlers: RecordHandlers = {
       ),
     );
     return { changes: rows.map((row) => ({ ...row, at: new Date(row.at).toISOString() })) };
+  },
+
+  handOver: async ({ user, params, body, services }) => {
+    const { ids, concerned } = await services.database.as(user.id, (tx) => handOver(tx, user.id, params.kind, body));
+    await decideFor(services, concerned);
+    return { ids };
   },
 
   setDealPeople: async ({ user, params, body, services }) => {

@@ -13,17 +13,36 @@ const SEARCH_LIMIT = 20_000;
 export async function registerPage(tx: Tx, query: Query): Promise<{ ids: number[]; next: string | null; total: number }> {
   const where = sql.join([sql`true`, ...conditions(query)], sql` AND `);
   const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
-  const { rows } = await tx.execute<{ id: number; at: number }>(
-    sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS at FROM emails e WHERE ${where} AND ${cursor} ORDER BY e.sent_at DESC, e.id DESC LIMIT ${query.limit + 1}`,
-  );
-  const page = rows.slice(0, query.limit);
-  const last = page.at(-1);
+  const page = sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS at`;
+  const order = sql`ORDER BY e.sent_at DESC, e.id DESC LIMIT ${query.limit + 1}`;
+  if (query.text) {
+    // The text is looked through once, for the page and for the count.
+    const found = sql`WITH e AS MATERIALIZED (SELECT e.id, e.sent_at FROM emails e WHERE ${where})`;
+    const { rows } = await tx.execute<Row & { total: number }>(
+      sql`${found} SELECT p.*, t.total FROM (SELECT count(*)::int AS total FROM e) t LEFT JOIN LATERAL (${page} FROM e WHERE ${cursor} ${order}) p ON true`,
+    );
+    const total = rows[0]?.total ?? 0;
+    return pageOf(
+      rows.filter((row) => row.id !== null),
+      query.limit,
+      total,
+    );
+  }
+  const { rows } = await tx.execute<Row>(sql`${page} FROM emails e WHERE ${where} AND ${cursor} ${order}`);
   const counted = await tx.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM emails e WHERE ${where}`);
-  return {
-    ids: page.map((row) => row.id),
-    next: rows.length > query.limit && last ? `${last.at}.${last.id}` : null,
-    total: counted.rows[0]?.total ?? 0,
-  };
+  return pageOf(rows, query.limit, counted.rows[0]?.total ?? 0);
+}
+
+interface Row {
+  [column: string]: unknown;
+  id: number;
+  at: number;
+}
+
+function pageOf(rows: readonly Row[], limit: number, total: number): { ids: number[]; next: string | null; total: number } {
+  const page = rows.slice(0, limit);
+  const last = page.at(-1);
+  return { ids: page.map((row) => row.id), next: rows.length > limit && last ? `${last.at}.${last.id}` : null, total };
 }
 
 function afterCursor(cursor: string): SQL {

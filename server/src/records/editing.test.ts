@@ -297,6 +297,48 @@ describe('the numbers', () => {
   });
 });
 
+test('records are handed over, all of one owner or those named; that is noted', async () => {
+  await edit('account', 'Tidewise', { owner: US });
+  await edit('account', 'Harbour Oriel', { owner: US });
+  const given = await rep('POST', '/records/account/hand-over', { from: crew.ids.rep, to: crew.ids.other });
+  expect(given.json.ids).toHaveLength(2);
+  const names = async (owner: number): Promise<string[]> =>
+    (await rep('GET', `/records/account?owner=${owner}`)).json.records.map((one: { name: string }) => one.name);
+  expect([await names(crew.ids.rep), await names(crew.ids.other)]).toEqual([[], ['Harbour Oriel', 'Tidewise']]);
+  await rep('POST', '/records/account/hand-over', { ids: given.json.ids, to: crew.ids.rep });
+  expect(await names(crew.ids.rep)).toEqual(['Harbour Oriel', 'Tidewise']);
+  const { changes } = (await rep('GET', `/records/account/${await idOf('account', 'Tidewise')}/changes`)).json;
+  expect(changes[0]).toMatchObject({ field: 'owner', before: 'other@quillmere.example', after: US });
+  expect((await rep('POST', '/records/account/hand-over', { to: crew.ids.rep })).status).toBe(422);
+  expect((await rep('POST', '/records/account/hand-over', { ids: [1], to: 999_999 })).status).toBe(404);
+});
+
+test.each([
+  'name',
+  'lastEmail',
+  'emails',
+  'in',
+  'out',
+  'unanswered',
+  'amount',
+  'stage',
+  'owner',
+  'account',
+  'created',
+  'detail',
+  'code',
+  'addresses',
+  'quiet',
+  'by',
+])('tables are in order of %s, either way', async (sort) => {
+  for (const kind of ['contact', 'lead', 'account', 'deal']) {
+    const found = async (descending: string) => (await rep('GET', `/records/${kind}?sort=${sort}&descending=${descending}`)).json;
+    const [up, down] = [await found('no'), await found('yes')];
+    const ids = (page: { records: { id: number }[] }): number[] => page.records.map((one) => one.id).sort((one, other) => one - other);
+    expect(ids(up)).toEqual(ids(down));
+  }
+});
+
 test('a list is kept under a name, for oneself or for all', async () => {
   const kept = await rep('POST', '/record-views', { kind: 'deal', name: 'Quiet ones', query: 'quiet=30', shared: true });
   await rep('POST', '/record-views', { kind: 'deal', name: 'Mine', query: 'owner=1' });

@@ -23,6 +23,9 @@ const ORDERS: Record<string, SQL> = {
   owner: sql`lower(u.name)`,
   account: sql`lower(a.name)`,
   created: sql`r.created_at`,
+  detail: sql`nullif(lower(r.detail), '')`,
+  code: sql`lower(r.code)`,
+  addresses: sql`r.addresses[1]`,
 };
 const MAIL_ORDERS: Record<string, SQL> = {
   lastEmail: sql`f.last_at`,
@@ -30,6 +33,8 @@ const MAIL_ORDERS: Record<string, SQL> = {
   in: sql`coalesce(f.emails_in, 0)`,
   out: sql`coalesce(f.emails_out, 0)`,
   unanswered: sql`coalesce(f.unanswered, 0)`,
+  quiet: sql`now() - f.last_at`,
+  by: sql`(SELECT lower(coalesce(nullif(p.name, ''), p.address)) FROM participants p WHERE p.email_id = f.last_id AND p.role = 'from' LIMIT 1)`,
 };
 
 /** One page of a kind's records with what their mail comes to, of the emails that the reader may know of. */
@@ -134,15 +139,32 @@ function recordRow(kind: RecordKind, row: RawRecord): Omit<RecordRow, keyof type
 }
 
 const FOUND_OF_A_KIND = 8;
+/** Of more records than this that fit, the best are not told apart. */
+const MOST_LOOKED_AT = 300;
+
+const IDS_LIKE: Record<RecordKind, (pattern: string) => SQL> = {
+  contact: (pattern) =>
+    sql`(SELECT id FROM contacts WHERE name ILIKE ${pattern} OR title ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}) UNION (${peopleWith('contact', pattern)})`,
+  lead: (pattern) =>
+    sql`(SELECT id FROM leads WHERE name ILIKE ${pattern} OR company ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}) UNION (${peopleWith('lead', pattern)})`,
+  account: (pattern) =>
+    sql`(SELECT id FROM accounts WHERE name ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}) UNION (SELECT account_id FROM account_domains WHERE domain ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT})`,
+  deal: (pattern) => sql`SELECT id FROM deals WHERE name ILIKE ${pattern} OR code ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}`,
+};
+
+function peopleWith(kind: 'contact' | 'lead', pattern: string): SQL {
+  return sql`SELECT person_id FROM person_addresses WHERE kind = ${kind} AND address ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}`;
+}
 
 /** Records of all kinds by name, address, domain or code; the best of each kind first. */
 export async function searchRecords(tx: Tx, text: string): Promise<{ kind: RecordKind; id: number; name: string; detail: string }[]> {
   const pattern = like(text);
   const found: { kind: RecordKind; id: number; name: string; detail: string }[] = [];
   for (const kind of ['account', 'contact', 'deal', 'lead'] as const) {
-    const { rows } = await tx.execute<RawRecord>(sql`WITH r AS (${SOURCES[kind]}) SELECT r.* FROM r
-      WHERE r.name ILIKE ${pattern} OR r.detail ILIKE ${pattern} OR r.code ILIKE ${pattern} OR array_to_string(r.addresses, ' ') ILIKE ${pattern}
-      ORDER BY r.name ILIKE ${`${pattern.slice(1)}`} DESC, r.name ILIKE ${pattern} DESC, (SELECT count(*) FROM filings f WHERE f.kind = ${kind} AND f.record_id = r.id) DESC, lower(r.name) LIMIT ${FOUND_OF_A_KIND}`);
+    // The names and the addresses are looked through by themselves; what a list shows of a record is only gathered for those that are found.
+    const { rows } =
+      await tx.execute<RawRecord>(sql`WITH r AS (SELECT r.* FROM (${SOURCES[kind]}) r WHERE r.id IN (${IDS_LIKE[kind](pattern)}))
+      SELECT r.* FROM r ORDER BY r.name ILIKE ${pattern.slice(1)} DESC, r.name ILIKE ${pattern} DESC, (SELECT count(*) FROM filings f WHERE f.kind = ${kind} AND f.record_id = r.id) DESC, lower(r.name) LIMIT ${FOUND_OF_A_KIND}`);
     found.push(...rows.map((row) => ({ kind, id: row.id, name: row.name, detail: row.addresses[0] ?? row.code ?? row.detail })));
   }
   return found;

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -242,6 +243,53 @@ describe('a repair', () => {
     expect({ admin: await seen('admin'), other: await seen('other') }).toEqual(before);
   });
 });
+
+test('any repairs, undone in any order, leave everything as it stood; decided again in between, nothing changes', async () => {
+  const before = await standing();
+  const messages = ['first', 'second', 'third', 'alone', 'other-1', 'reef'];
+  const emails = Object.fromEntries(await Promise.all(messages.map(async (one) => [one, await idOf(one)] as const)));
+  const records = await Promise.all(
+    [
+      ['deal', 'Outer harbour'],
+      ['deal', 'Inner basin'],
+      ['account', 'Tidewise'],
+      ['account', 'Harbour Oriel'],
+      ['contact', 'Ida Brandt'],
+    ].map(async ([kind = '', name = '']) => ({ kind, id: await recordId(kind, name) })),
+  );
+  const deed = fc.oneof(
+    fc.constantFrom(...records).map((one) => ({ file: [one] })),
+    fc.constantFrom(...records).map((one) => ({ takeOff: [one] })),
+    fc.constantFrom('deal', 'account', null).map((kind) => ({ takeOff: [{ kind, id: null }] })),
+    fc.constantFrom({ settle: true }, { seal: true }),
+  );
+  const repairs = fc.array(
+    fc.record({
+      emails: fc.uniqueArray(fc.constantFrom(...messages), { minLength: 1, maxLength: 3 }),
+      reach: fc.constantFrom('email', 'onward', 'soFar', 'conversation'),
+      deed,
+      back: fc.nat(),
+    }),
+    { minLength: 1, maxLength: 5 },
+  );
+  await fc.assert(
+    fc.asyncProperty(repairs, async (all) => {
+      const made: { id: number; back: number }[] = [];
+      for (const one of all) {
+        const done = await rep('POST', '/repairs', { emails: one.emails.map((name) => emails[name]), reach: one.reach, ...one.deed });
+        expect(done.status).toBe(200);
+        made.push({ id: done.json.id, back: one.back });
+      }
+      const repaired = await standing();
+      await decideAll(server, crew.tokens.admin);
+      expect(await standing()).toEqual(repaired);
+      for (const { id } of made.sort((one, other) => one.back - other.back))
+        expect((await rep('POST', `/repairs/${id}/undo`)).status).toBe(200);
+      expect(await standing()).toEqual(before);
+    }),
+    { numRuns: 12 },
+  );
+}, 120_000);
 
 describe('the sorting desk', () => {
   test('asks once for all emails of a conversation, with the candidates; an answer settles them', async () => {

@@ -126,16 +126,16 @@ function Conversation({
       </button>
       {open && (
         <ol className="border-t border-line">
+          {[...conversation.emails].reverse().map((email) => (
+            <Email key={email.id} email={email} source={source} editable={editable} />
+          ))}
           {conversation.emailCount > conversation.emails.length && (
-            <li className="border-b border-line px-3 py-1.5 text-sm">
+            <li className="px-3 py-1.5 text-sm">
               <Link className="text-spruce hover:underline" to={`/register?conversation=${conversation.id}`}>
                 {counted(conversation.emailCount - conversation.emails.length, 'earlier email')}
               </Link>
             </li>
           )}
-          {conversation.emails.map((email) => (
-            <Email key={email.id} email={email} source={source} editable={editable} />
-          ))}
         </ol>
       )}
     </article>

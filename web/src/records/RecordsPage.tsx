@@ -10,6 +10,7 @@ import { count } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
 import { DealBoard } from './DealBoard';
+import { HandOver } from './HandOver';
 import { NewRecord } from './NewRecord';
 import { RecordTable } from './RecordTable';
 import { RecordViews } from './RecordViews';
@@ -68,7 +69,7 @@ export default function RecordsPage({ user }: { user: User }) {
           <More kind={kind} user={user} filter={filter} sort={search.get('sort') ?? 'name'} descending={search.get('descending') ?? 'no'} />
         )}
       </header>
-      <Filters kind={kind} filter={filter} set={set} own={setup.data?.ownFields[kind] ?? NO_FIELDS} />
+      <Filters kind={kind} filter={filter} set={set} own={setup.data?.ownFields[kind] ?? NO_FIELDS} editable={editable} />
       {isBoard ? (
         <DealBoard filter={filter} editable={editable} />
       ) : (
@@ -117,7 +118,9 @@ function Filters({
   filter,
   set,
   own,
+  editable,
 }: {
+  editable: boolean;
   kind: RecordKind;
   filter: RecordFilter;
   set: (values: Record<string, string>) => void;
@@ -212,6 +215,9 @@ function Filters({
           ))}
         </select>
       ))}
+      {editable && /^\d+$/.test(filter.owner ?? '') && team.data && (
+        <HandOver kind={kind} from={Number(filter.owner)} members={team.data.members} />
+      )}
       {Object.keys(filter).length > 0 && (
         <Button kind="quiet" onClick={() => set(Object.fromEntries(FILTERS.map((name) => [name, ''])))}>
           Clear filters

@@ -38,6 +38,7 @@ const ACCOUNT: Column = {
 const mono = (label: string): Column => ({
   key: 'addresses',
   label,
+  sort: 'addresses',
   width: 'minmax(8rem,1.5fr)',
   cell: (row) => <span className="font-mono text-sm text-muted">{row.addresses.join(', ')}</span>,
 });
@@ -74,6 +75,7 @@ const MAIL: Column[] = [
   {
     key: 'by',
     label: 'By',
+    sort: 'by',
     width: 'minmax(5rem,1fr)',
     cell: (row) =>
       row.lastBy && (
@@ -82,7 +84,7 @@ const MAIL: Column[] = [
         </span>
       ),
   },
-  { key: 'quiet', label: 'Days quiet', width: '5.2rem', cell: (row) => quietDays(row, Date.now()), end: true },
+  { key: 'quiet', label: 'Days quiet', sort: 'quiet', width: '5.2rem', cell: (row) => quietDays(row, Date.now()), end: true },
 ];
 
 const OF_KIND: Record<RecordKind, Column[]> = {
@@ -96,17 +98,17 @@ const OF_KIND: Record<RecordKind, Column[]> = {
     NAME,
     ACCOUNT,
     mono('Addresses'),
-    { key: 'title', label: 'Title', width: 'minmax(6rem,1fr)', cell: (row) => row.detail },
+    { key: 'title', label: 'Title', sort: 'detail', width: 'minmax(6rem,1fr)', cell: (row) => row.detail },
     OWNER,
   ],
   lead: [
     NAME,
-    { key: 'detail', label: 'Company and status', width: 'minmax(8rem,1.3fr)', cell: (row) => row.detail },
+    { key: 'detail', label: 'Company and status', sort: 'detail', width: 'minmax(8rem,1.3fr)', cell: (row) => row.detail },
     mono('Addresses'),
     OWNER,
   ],
   deal: [
-    { key: 'code', label: 'Code', width: '5.5rem', cell: (row) => <span className="font-mono text-sm">{row.code}</span> },
+    { key: 'code', label: 'Code', sort: 'code', width: '5.5rem', cell: (row) => <span className="font-mono text-sm">{row.code}</span> },
     NAME,
     ACCOUNT,
     {

@@ -1,0 +1,49 @@
+import type { RecordKind } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { notFound, RequestError } from '../http/errors';
+import type { Concerned } from './applyImport';
+
+/**
+ * Gives records of a kind to another member as one step: those named, or all that one member owns.
+ *
+ * @returns those that changed hands, and whose mail it concerns: who owns a record can see its mail, and rules ask for owners
+ */
+export async function handOver(
+  tx: Tx,
+  userId: number,
+  kind: RecordKind,
+  { from, ids, to }: { from: number | null; ids: readonly number[]; to: number | null },
+): Promise<{ ids: number[]; concerned: Concerned }> {
+  if (from === null && ids.length === 0)
+    throw new RequestError(422, 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
+  if (to !== null) {
+    const { rows } = await tx.execute(sql`SELECT FROM users WHERE id = ${to} AND active`);
+    if (rows.length === 0) throw notFound('member');
+  }
+  const table = sql.identifier(`${kind}s`);
+  const these = from === null ? sql`t.id = ANY(${sql.param([...ids])}::bigint[])` : sql`t.owner_id = ${from}`;
+  const { rows } = await tx.execute<{ id: number }>(sql`
+    WITH before AS (SELECT t.id, u.email FROM ${table} t LEFT JOIN users u ON u.id = t.owner_id WHERE ${these} AND t.owner_id IS DISTINCT FROM ${to}::bigint),
+      given AS (UPDATE ${table} t SET owner_id = ${to}::bigint FROM before b WHERE b.id = t.id RETURNING t.id),
+      noted AS (INSERT INTO record_changes (kind, record_id, user_id, field, before, after) SELECT ${kind}, b.id, ${userId}::bigint, 'owner', coalesce(b.email, ''), coalesce((SELECT email FROM users WHERE id = ${to}), '') FROM before b)
+    SELECT id FROM given ORDER BY id`);
+  const given = rows.map((row) => row.id);
+  return { ids: given, concerned: await mailOf(tx, kind, given) };
+}
+
+async function mailOf(tx: Tx, kind: RecordKind, ids: readonly number[]): Promise<Concerned> {
+  const these = sql.param([...ids]);
+  if (kind === 'account') {
+    const { rows } = await tx.execute<{ domain: string }>(
+      sql`SELECT domain FROM account_domains WHERE account_id = ANY(${these}::bigint[])`,
+    );
+    return { addresses: [], domains: rows.map((row) => row.domain) };
+  }
+  const { rows } = await tx.execute<{ address: string }>(
+    kind === 'deal'
+      ? sql`SELECT DISTINCT a.address FROM deal_people p JOIN person_addresses a ON a.kind = p.kind AND a.person_id = p.person_id WHERE p.deal_id = ANY(${these}::bigint[])`
+      : sql`SELECT address FROM person_addresses WHERE kind = ${kind} AND person_id = ANY(${these}::bigint[])`,
+  );
+  return { addresses: rows.map((row) => row.address), domains: [] };
+}

@@ -1,0 +1,43 @@
+import type { RecordKind, TeamMember } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { Choice } from '../parts/Choice';
+import { useNotice } from '../parts/Notices';
+import { counted } from '../parts/numbers';
+import { KIND_LABELS } from '../parts/people';
+
+/** Gives all records of one owner to somebody else, as when a colleague leaves. */
+export function HandOver({ kind, from, members }: { kind: RecordKind; from: number; members: readonly TeamMember[] }) {
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const owner = members.find((one) => one.id === from);
+  const give = useMutation({
+    mutationFn: (to: TeamMember) => api<{ ids: number[] }>('POST', `/records/${kind}/hand-over`, { from, to: to.id }),
+    onSuccess: async ({ ids }, to) => {
+      await refresh();
+      const { one, many } = KIND_LABELS[kind];
+      notice(`${to.name} owns ${counted(ids.length, one.toLowerCase(), many.toLowerCase())} more.`, {
+        label: 'Undo',
+        run: async () => {
+          await api('POST', `/records/${kind}/hand-over`, { ids, to: from });
+          await refresh();
+          notice(`They are ${owner?.name ?? 'the owner before'}’s again.`);
+        },
+      });
+    },
+    onError: (error) => notice(error.message),
+  });
+  return (
+    <Choice
+      label="Give them all to"
+      shown={`Give all of ${owner?.name.split(' ')[0] ?? 'them'}’s to …`}
+      value=""
+      options={members.filter((one) => one.id !== from && one.role !== 'viewer').map((one) => ({ value: String(one.id), label: one.name }))}
+      onChange={(id) => {
+        const to = members.find((one) => String(one.id) === id);
+        if (to) give.mutate(to);
+      }}
+    />
+  );
+}
