@@ -110,6 +110,7 @@ export const outsider = z.object({
   account: z.object({ id, name: z.string() }).nullable(),
   role: z.boolean().describe('The address names a function, not a person.'),
   machine: z.boolean().describe('Machines write from there only.'),
+  keptOut: z.boolean().describe('An entry of the first stop keeps them out.'),
 });
 export type Outsider = z.infer<typeof outsider>;
 

@@ -57,5 +57,6 @@ function asOutsider(row: Row, rulebook: CompiledRulebook): Outsider {
     account: row.account_id === null ? null : { id: row.account_id, name: row.account_name ?? '' },
     role: rulebook.isRoleAddress(row.address),
     machine: !row.people_wrote || isNoReplyLocal(local),
+    keptOut: rulebook.entryFor(row.address, row.domain) !== undefined,
   };
 }

@@ -120,6 +120,7 @@ describe('a repair', () => {
     const before = await standing();
     const ids = [await idOf('other-2')];
     const [kim] = (await rep('GET', `/outsiders?emails=${ids.join(',')}`)).json.people;
+    expect(kim.keptOut).toBe(false);
     expect(kim).toMatchObject({
       address: 'kim@unknown.example',
       name: 'Kim Aster',

@@ -46,7 +46,12 @@ export async function strangers(
     WHERE s.sent > 0 AND s.received > 0 ORDER BY least(s.sent, s.received) DESC, s.sent + s.received DESC, s.address LIMIT ${MOST_PEOPLE}`);
   const found = rows.filter((row) => {
     const local = row.address.slice(0, row.address.lastIndexOf('@'));
-    return !rulebook.isOurs(row.address, row.domain) && !rulebook.isRoleAddress(row.address) && !isNoReplyLocal(local);
+    return (
+      !rulebook.isOurs(row.address, row.domain) &&
+      !rulebook.isRoleAddress(row.address) &&
+      !isNoReplyLocal(local) &&
+      rulebook.entryFor(row.address, row.domain) === undefined
+    );
   });
   const groups = new Map<string, StrangerGroup>();
   for (const row of found) {

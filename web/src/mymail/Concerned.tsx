@@ -64,7 +64,7 @@ function Person({ person, email, user }: { person: ConcernedPerson; email: Email
             {account.name}
           </Link>
         )}
-        {!record && <span className="text-sm text-ochre">on no record</span>}
+        {!record && <span className="text-sm text-ochre">{person.keptOut ? 'kept out' : 'on no record'}</span>}
       </p>
       <Address className="text-muted">{person.address}</Address>
       {person.phones.length > 0 && <span className="ml-2 font-mono text-[0.92em] text-muted">{person.phones.join(', ')}</span>}
@@ -92,7 +92,7 @@ function Person({ person, email, user }: { person: ConcernedPerson; email: Email
       </p>
       {!record && (
         <div className="mt-1 flex flex-wrap gap-1.5">
-          {!person.role && !person.machine && (
+          {!person.role && !person.machine && !person.keptOut && (
             <Button kind="main" disabled={repair.isPending} onClick={add}>
               Add {person.name.includes('@') ? 'them' : person.name}
             </Button>

@@ -23,7 +23,7 @@ export function Modal({
         <Dialog.Content
           aria-describedby={undefined}
           className={clsx(
-            'fixed top-[12vh] left-1/2 z-50 max-h-[80vh] -translate-x-1/2 overflow-auto rounded-md border border-line bg-raised p-5 shadow-2xl',
+            'outline-none fixed top-[12vh] left-1/2 z-50 max-h-[80vh] -translate-x-1/2 overflow-auto rounded-md border border-line bg-raised p-5 shadow-2xl',
             wide ? 'w-[min(94vw,52rem)]' : 'w-[min(94vw,34rem)]',
           )}
         >

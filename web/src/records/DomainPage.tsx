@@ -1,5 +1,6 @@
 import type { User } from '@fulvet/contract';
 import { useParams } from 'react-router';
+import { Aside } from './Aside';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
 import { InsightsPanel } from './InsightsPanel';
@@ -14,9 +15,9 @@ export default function DomainPage({ user }: { user: User }) {
       <h1 className="mb-4 font-mono text-lg wrap-anywhere">{domain}</h1>
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
         <History source={source} editable={user.role !== 'viewer'} />
-        <aside aria-label="Beside it" className="text-sm max-lg:order-first">
+        <Aside>
           <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
-        </aside>
+        </Aside>
       </div>
     </div>
   );

@@ -8,6 +8,7 @@ import { CopyText } from '../parts/CopyText';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
+import { Aside } from './Aside';
 import { DealPeople } from './DealPeople';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
@@ -49,7 +50,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
       <Name record={data} editable={editable} />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
         <History source={source} editable={editable} within={within.map((one) => ({ key: `${one.kind}:${one.id}`, name: one.name }))} />
-        <aside aria-label="Beside it" className="text-sm max-lg:order-first">
+        <Aside>
           <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
           <div className="mt-3">
             <RecordFields record={data} editable={editable} />
@@ -57,7 +58,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
           {kind === 'deal' && <DealPeople record={data} editable={editable} />}
           <Facts record={data} />
           <RecordChanges kind={kind} id={id} />
-        </aside>
+        </Aside>
       </div>
     </div>
   );

@@ -30,7 +30,7 @@ export function StartDialog({ emails, onClose }: { emails: readonly number[]; on
 
 function startOf(person: Outsider): Row {
   return {
-    become: person.role || person.machine ? 'nothing' : 'contact',
+    become: person.role || person.machine || person.keptOut ? 'nothing' : 'contact',
     name: person.name,
     title: person.title,
     company: person.account?.name ?? person.company,
@@ -169,6 +169,7 @@ function personOf(person: Outsider, { become, name, title, company }: Row): NewP
 }
 
 function hintOf(person: Outsider): string {
+  if (person.keptOut) return 'is kept out by the first stop';
   if (person.role) return 'names a function, not a person';
   if (person.machine) return 'machines write from there';
   if (person.nameConfidence === 0) return 'name not known';
