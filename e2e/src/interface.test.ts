@@ -192,10 +192,8 @@ describe('a rep', () => {
     await page.waitForSelector('input[name=email]');
     await signInAs(page, server.url, rep);
     expect(
-      await page.evaluate(() =>
-        [...document.querySelectorAll('nav[aria-label="The line"] a')].map((one) => one.textContent?.match(/^\D+/)?.[0]),
-      ),
-    ).toEqual(['Mailboxes', 'Histories']);
+      await page.evaluate(() => [...document.querySelectorAll('nav[aria-label="The line"] a .font-head')].map((one) => one.textContent)),
+    ).toEqual(['My mail', 'Sorting desk', 'Histories', 'Mailboxes']);
     await open('/histories/account?sort=emails&descending=yes', 'Accounts');
     await page.waitForSelector('[role=grid] a[role=row]');
     await page.focus('[role=grid]');

@@ -44,20 +44,21 @@ async function receive(mailbox: string, source: string): Promise<void> {
 
 describe('the sorting desk', () => {
   const left = async (): Promise<number> => Number(/(\d+) questions? left/.exec(await seen(stage.page, /\d+ questions? left/))?.[1]);
-  const question = (): Promise<string> => stage.page.$eval('section[aria-label="The question"] ol', (one) => one.textContent);
+  const EMAIL = 'article[aria-label="The email"]';
 
   test('is worked through by single keys; an answer stands at once, and is taken back', async () => {
     const { page } = stage;
     await open('/desk', /\d+ questions? left/);
     await page.waitForSelector('section[aria-label="The question"] ol button');
-    const [before, first] = [await left(), await question()];
+    const before = await left();
     expect(before).toBeGreaterThan(2);
     await key('1');
     await seen(page, `${before - 1} question`);
     await seen(page, 'Filed a conversation under');
-    expect(await question()).not.toBe(first);
     const [pinned] = await inDatabase<{ does: string; reach: string }>('SELECT does, reach FROM pins ORDER BY id DESC LIMIT 1');
     expect(pinned).toEqual({ does: 'file', reach: 'conversation' });
+    const waiting = `SELECT e.outcome FROM pins p JOIN emails o ON o.id = p.email_id JOIN emails e ON e.conversation_id = o.conversation_id WHERE e.outcome = 'waiting'`;
+    expect(await inDatabase(waiting)).toEqual([]);
     await undo();
     await seen(page, 'Taken back');
     expect(await inDatabase('SELECT FROM pins WHERE released_at IS NULL')).toEqual([]);
@@ -67,9 +68,15 @@ describe('the sorting desk', () => {
     const { page } = stage;
     await open('/desk', /\d+ questions? left/);
     await page.waitForSelector('section[aria-label="The question"] ol button');
-    const [before, first] = [await left(), await question()];
+    await page.waitForSelector(EMAIL);
+    const [before, first] = [await left(), await page.$eval(EMAIL, (one) => one.textContent)];
     await key('k');
-    await page.waitForFunction((text) => document.querySelector('section[aria-label="The question"] ol')?.textContent !== text, {}, first);
+    await page.waitForFunction(
+      (selector, text) => ![text, undefined].includes(document.querySelector(selector)?.textContent ?? undefined),
+      {},
+      EMAIL,
+      first,
+    );
     expect(await left()).toBe(before);
     await key('0');
     await seen(page, `${before - 1} question`);
@@ -209,6 +216,55 @@ describe('records', () => {
   });
 });
 
+describe('a workspace’s own', () => {
+  test('field is added, filled in place, and stands in the table', async () => {
+    const { page } = stage;
+    await open('/record-setup/account', 'Own fields of accounts');
+    await press(page, 'Add a field');
+    await page.waitForSelector('li:last-child input[aria-label="Name of the field"]');
+    await page.type('li:last-child input[aria-label="Name of the field"]', 'Berths');
+    await page.select('li:last-child select[aria-label="Type of Berths"]', 'number');
+    await press(page, 'Save the fields');
+    await seen(page, 'The fields are saved');
+    const [account] = await inDatabase<{ id: string }>('SELECT id FROM accounts ORDER BY lower(name) LIMIT 1');
+    await open(`/histories/account/${account?.id ?? ''}`, 'Berths');
+    await page.locator('button[aria-label="Change Berths"]').click();
+    await page.waitForSelector('input[aria-label=Berths]');
+    await page.keyboard.type('17');
+    await key('Enter');
+    await seen(page, 'Saved.');
+    await open('/histories/account?sort=own:berths&descending=yes', /[\d,]+ accounts/);
+    await page.waitForFunction(() => document.querySelector('[role=grid] a[role=row]')?.textContent?.includes('17'));
+  });
+
+  test('records of one owner are handed over as one step, and back', async () => {
+    const { page } = stage;
+    const [busiest] = await inDatabase<{ id: string; n: string }>(
+      'SELECT owner_id AS id, count(*) AS n FROM accounts GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT 1',
+    );
+    await open(`/histories/account?owner=${busiest?.id ?? ''}`, `${busiest?.n ?? ''} accounts`);
+    await page.locator('button ::-p-text(’s to …)').click();
+    await page.locator('[role=option] ::-p-text(Matteo Brandvold), [role=option] ::-p-text(Nadia Okonjira)').click();
+    await seen(page, new RegExp(`owns ${busiest?.n ?? ''} accounts? more`));
+    await seen(page, 'No account fits');
+    await undo();
+    await seen(page, `${busiest?.n ?? ''} accounts`);
+  });
+
+  test('new record with a name that is taken says so and keeps what was typed', async () => {
+    const { page } = stage;
+    const [account] = await inDatabase<{ name: string }>('SELECT name FROM accounts ORDER BY id LIMIT 1');
+    await open('/histories/account', /[\d,]+ accounts/);
+    await page.locator('button ::-p-text(New …)').click();
+    await page.waitForSelector('[role=dialog] input');
+    await page.type('[role=dialog] input', account?.name ?? '');
+    await key('Enter');
+    await seen(page, 'is taken');
+    expect(await page.$eval('[role=dialog] input', (one) => (one as HTMLInputElement).value)).toBe(account?.name);
+    await key('Escape');
+  });
+});
+
 describe('a history', () => {
   test('is narrowed by words and by a day, which the address bar holds', async () => {
     const { page } = stage;
@@ -221,6 +277,27 @@ describe('a history', () => {
     await page.waitForFunction((text) => !document.body.innerText.includes(text), {}, whole);
     await page.goto(`${stage.server.url}/histories/account/${busy?.id ?? ''}?until=2001-01-01`);
     await seen(page, 'No email fits');
+  });
+});
+
+describe('a seal', () => {
+  test('is set by one key; then the email is nowhere for others, and back when the seal is broken', async () => {
+    const { page, server } = stage;
+    await page.deleteCookie(...(await page.cookies()));
+    await signInAs(page, server.url, REP);
+    await open('/my-mail', 'Whom it concerns');
+    await page.waitForSelector('section[aria-label="Put it right"] button');
+    await key('s');
+    await seen(page, 'administrators included');
+    await key('Enter');
+    await seen(page, 'Sealed a conversation');
+    const sealed = await inDatabase<{ id: string }>(`SELECT id FROM emails WHERE outcome = 'sealed'`);
+    expect(sealed.length).toBeGreaterThan(0);
+    const { cookie } = await signIn(server, ADMIN, 'tide-gauge-demo');
+    for (const { id } of sealed) expect((await server.call('GET', `/emails/${id}`, { headers: { cookie } })).status).toBe(404);
+    await undo();
+    await seen(page, 'Taken back');
+    expect(await inDatabase(`SELECT id FROM emails WHERE outcome = 'sealed'`)).toEqual([]);
   });
 });
 

@@ -146,14 +146,14 @@ function sealedBy(pins: PinVerdict): StopEntry {
 
 /** A person's word goes before the rules of the first stop; who was disregarded there stays so. */
 function letThroughByHand(verdict: KeepOutVerdict, gestures: GestureVerdict, pins: PinVerdict): KeepOutVerdict {
-  const [filing] = [...pins.filings, ...gestures.filings];
+  const filing = pins.takesIn ?? gestures.filings[0];
   if (!verdict.keptOut || !filing) return verdict;
   const evidence = [...verdict.entry.evidence, ...pins.evidence, ...gestures.evidence];
   return { keptOut: false, remaining: [], entry: { stop: 'keepOut', verdict: 'passed', rule: filing.rule, evidence } };
 }
 
 function takenInByHand(entry: StopEntry, gestures: GestureVerdict, pins: PinVerdict): StopEntry {
-  const [filing] = pins.filings;
+  const filing = pins.takesIn;
   if (filing) return { stop: 'takeIn', verdict: 'tracked', rule: filing.rule, evidence: pins.evidence };
   if (pins.offEverything) return { stop: 'takeIn', verdict: 'left loose', rule: RULES.pin, evidence: pins.evidence };
   if (!gestures.takesIn) return entry;

@@ -15,6 +15,7 @@ const pin = (does: Pin['does'], kind: Pin['kind'], recordId: number | null, more
   recordName: recordId === null ? '' : `No. ${recordId}`,
   reach: 'email',
   by: 'Nadia',
+  own: true,
   at: NOW,
   ...more,
 });
@@ -71,6 +72,15 @@ describe('a pin', () => {
     const decision = decided({ pins: [pin('file', 'deal', 5)] }, shutOut, [deal(5)]);
     expect(decision.outcome).toBe('filed');
     expect(filedUnder(decision)).toEqual(['deal:5']);
+  });
+
+  test('of somebody who uses no mailbox that holds it takes in, lets through and seals nothing', () => {
+    const shutOut = (book: Rulebook): void => void (book.takeIn.scope = 'byHand');
+    const strange = pin('file', 'deal', 5, { own: false, reach: 'conversation' });
+    expect(decided({ pins: [strange] }, shutOut, [deal(5)])).toMatchObject({ outcome: 'loose', filings: [], visibility: 'owner' });
+    expect(decided({ pins: [pin('seal', null, null, { own: false })] }, asIs).outcome).toBe('filed');
+    // Where it comes in by the rules, their word counts like anybody's.
+    expect(filedUnder(decided({ pins: [strange] }, asIs, [deal(5), deal(6)]))).toEqual(['account:10', 'contact:1', 'deal:5']);
   });
 
   test('that settles takes the questions away and leaves the rest', () => {

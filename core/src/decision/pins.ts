@@ -6,6 +6,8 @@ import type { DecisionFacts, Evidence, Filing, Pin } from './types';
 export interface PinVerdict {
   /** Records that a person put it under. */
   filings: Filing[];
+  /** What takes it in, whatever the rules say: the word of somebody in whose mailbox it lies; null without one. */
+  takesIn: Filing | null;
   /** Whether a person took it off this record, or off all of its kind. */
   isOff: (kind: RecordKind, id: number) => boolean;
   /** A person said about its deal: filed it under one, or took it off one. No other is looked for. */
@@ -20,7 +22,8 @@ export interface PinVerdict {
 
 /**
  * Weighs the pins on an email, the latest last. The later word about a record holds; what was taken off as a whole stays off for the rules,
- * and a record that is filed by hand after that stands alone.
+ * and a record that is filed by hand after that stands alone. Who uses no mailbox that holds the email can file it where it comes in by the rules, and
+ * can neither take it in nor seal it: a word about a conversation reaches no further into a colleague's mailbox.
  */
 export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
   const filed = new Map<string, Filing>();
@@ -30,15 +33,17 @@ export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
   let offEverything = false;
   let settled = false;
   let sealed = false;
+  const own = new Set<string>();
   const ordered = pins.length > 1 ? [...pins].sort((one, other) => one.at - other.at || one.id - other.id) : pins;
   for (const pin of ordered) {
     const { kind, recordId } = pin;
-    if (pin.does === 'seal') sealed = true;
+    if (pin.does === 'seal' && pin.own) sealed = true;
     if (pin.does === 'settle') settled = true;
     if (kind !== null) saidOf.add(kind);
     if (pin.does === 'file' && kind !== null && recordId !== null) {
       filed.set(`${kind}:${recordId}`, { kind, id: recordId, rule: pin.reach === 'email' ? RULES.pin : RULES.pinOfConversation });
       off.delete(`${kind}:${recordId}`);
+      if (pin.own) own.add(`${kind}:${recordId}`);
     }
     if (pin.does !== 'takeOff') continue;
     for (const [key, filing] of filed) {
@@ -55,6 +60,7 @@ export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
   };
   return {
     filings: [...filed.values()],
+    takesIn: [...filed].find(([key]) => own.has(key))?.[1] ?? null,
     isOff,
     dealIsSaid: saidOf.has('deal') || offEverything,
     offEverything,

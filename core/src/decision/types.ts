@@ -83,6 +83,8 @@ export interface Pin {
   reach: PinReach;
   /** Who said it. */
   by: string;
+  /** Whoever said it uses a mailbox that holds the email: only then it comes in by that, and only then it is sealed by that. */
+  own: boolean;
   /** When, milliseconds. */
   at: number;
 }

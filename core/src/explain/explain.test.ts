@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { PLAIN_ACCOUNT, PLAIN_DEAL, PLAIN_FACTS } from '../decision/plainFacts';
-import type { ConversationMemory } from '../decision/types';
+import type { ConversationMemory, Pin } from '../decision/types';
 import { NO_MEMORY } from '../decision/types';
 import type { PersonRecord } from '../directory/directory';
 import { compileRulebook } from '../rulebook/compile';
@@ -33,6 +33,7 @@ function situation(more: {
   subject?: string;
   rules?: (rulebook: Rulebook) => void;
   memory?: Partial<ConversationMemory>;
+  pins?: Pin[];
 }): Situation {
   const rulebook = cautiousRulebook(['quillmere.example']);
   more.rules?.(rulebook);
@@ -50,6 +51,7 @@ function situation(more: {
       id: 100,
       at: NOW,
       subject: more.subject ?? 'Gauge',
+      pins: more.pins ?? [],
       participants: [
         participant('from', more.from ?? 'ida@harbour.example'),
         participant('to', 'tomas@quillmere.example'),
@@ -189,5 +191,32 @@ describe('what nearly happened', () => {
       ['keepOut', 'Near', { fact: 'subject', test: { contains: ['invoice'] } }],
       ['keepOut', 'Others', null],
     ]);
+  });
+});
+
+describe('what was said by hand', () => {
+  const off = (kind: Pin['kind'], recordId: number | null, recordName: string): Pin => ({
+    id: 1,
+    does: 'takeOff',
+    kind,
+    recordId,
+    recordName,
+    reach: 'email',
+    by: 'Nadia',
+    own: true,
+    at: NOW,
+  });
+
+  test('is why an email is not under a record, and taking it back would put it there', () => {
+    const answer = whyNot(situation({ pins: [off('account', 10, 'Harbour Oriel')] }), harbour);
+    expect(answer.filed).toBe(false);
+    expect(answer.reasons).toEqual(['Nadia took this email off the account Harbour Oriel on 2026-05-04.', 'Rules never overturn that.']);
+    expect(answer.changes[0]).toBe('what Nadia said by hand on 2026-05-04 were taken back');
+  });
+
+  test('about everything holds for every record', () => {
+    const answer = whyNot(situation({ pins: [off(null, null, '')] }), harbour);
+    expect(answer.reasons.join(' ')).toContain('Nadia took this email off every record on 2026-05-04.');
+    expect(answer.changes[0]).toContain('were taken back');
   });
 });

@@ -1,5 +1,6 @@
 import { docketSentences } from '../decision/docketSentences';
-import type { Decision, Question } from '../decision/types';
+import { weighPins } from '../decision/pins';
+import type { Decision, Pin, Question } from '../decision/types';
 import type { DealRecord, PersonRecord, RecordKind } from '../directory/directory';
 import { ruleVariants } from './alternatives';
 import type { Variant } from './alternatives';
@@ -47,12 +48,28 @@ function reasons(situation: Situation, now: Decision, target: Target): string[] 
     return [`It was kept out, and what is kept out is filed nowhere. ${first?.because.join(' ') ?? ''}`.trim()];
   if (now.docket[1]?.verdict === 'left loose')
     return [`It was left to its owner, and what is not taken in is filed nowhere. ${second?.because.join(' ') ?? ''}`.trim()];
+  if (now.outcome === 'sealed') return ['It is sealed: what is sealed is filed nowhere.'];
+  const byHand = pinReasons(situation, now, target);
+  if (byHand.length > 0) return byHand;
   const disregarded = now.docket[0]?.evidence.length ? (first?.because ?? []) : [];
   const own =
     target.kind === 'account' ? accountReasons(situation, target) : target.kind === 'deal' ? dealReasons(situation, now, target) : [];
   const person = target.kind === 'contact' || target.kind === 'lead' ? personReasons(situation, now, target) : [];
   const waiting = now.questions.filter((one) => one.candidates.some((it) => it.id === target.id) && one.kind === target.kind);
   return [...person, ...own, ...waiting.map(asksWhich), ...disregarded];
+}
+
+/** What people said by hand that keeps it off the record. */
+function pinReasons({ facts }: Situation, now: Decision, target: Target): string[] {
+  const pins = weighPins(facts);
+  const said = docketSentences(now.docket).flatMap((entry) => entry.because);
+  const words = (does: Pin['does'], about: (pin: Pin) => boolean): string[] =>
+    facts.pins.flatMap((pin) => (pin.does === does && about(pin) ? said.filter((one) => one.startsWith(`${pin.by} `)) : []));
+  if (pins.isOff(target.kind, target.id))
+    return [...new Set(words('takeOff', (pin) => pin.kind === null || pin.kind === target.kind)), 'Rules never overturn that.'];
+  if (target.kind === 'deal' && pins.dealIsSaid)
+    return [...new Set(words('file', (pin) => pin.kind === 'deal')), 'No other deal is looked for then.'];
+  return [];
 }
 
 function asksWhich(question: Question): string {
@@ -119,7 +136,7 @@ function changes(situation: Situation, now: Decision, target: Target): string[] 
   const ofRules = ruleVariants(situation, now);
   const ofRecords = recordVariants(situation, target);
   const works = ({ situation: other }: Variant): boolean => stands(decideIn(other), target);
-  const single = [...ofRecords, ...ofRules].filter(works);
+  const single = [...pinVariants(situation), ...ofRecords, ...ofRules].filter(works);
   if (single.length > 0) return single.slice(0, MOST_CHANGES).map((one) => one.words);
   const pairs = ofRules.flatMap((rule) =>
     [...recordVariants(rule.situation, target), ...ruleVariants(rule.situation, decideIn(rule.situation))].map((more) => ({
@@ -131,6 +148,15 @@ function changes(situation: Situation, now: Decision, target: Target): string[] 
     .filter(works)
     .slice(0, MOST_CHANGES)
     .map((one) => one.words);
+}
+
+/** Each word that was said by hand, taken back. */
+function pinVariants(situation: Situation): Variant[] {
+  const { facts } = situation;
+  return facts.pins.map((pin) => ({
+    words: `what ${pin.by} said by hand on ${new Date(pin.at).toISOString().slice(0, 10)} were taken back`,
+    situation: { ...situation, facts: { ...facts, pins: facts.pins.filter((one) => one !== pin) } },
+  }));
 }
 
 /** What could be otherwise about the records and the conversation. */

@@ -7,7 +7,7 @@ export async function loadPins(tx: Tx, ids: readonly number[]): Promise<Map<numb
   const { rows } = await tx.execute<
     Pin & { email_id: number; record_id: number | null; record_name: string } & Record<string, unknown>
   >(sql`
-    SELECT e.id AS email_id, p.id, p.does, p.kind, p.record_id, coalesce(a.name, l.name, d.name, c.name, '') AS record_name, p.reach, coalesce(u.name, '') AS by, (extract(epoch FROM p.at) * 1000)::float8 AS at
+    SELECT e.id AS email_id, p.id, p.does, p.kind, p.record_id, coalesce(a.name, l.name, d.name, c.name, '') AS record_name, p.reach, coalesce(u.name, '') AS by, p.user_id = ANY(e.owner_ids) AS own, (extract(epoch FROM p.at) * 1000)::float8 AS at
     FROM pins p JOIN emails o ON o.id = p.email_id JOIN emails e ON e.conversation_id = o.conversation_id AND e.id = ANY(${sql.param([...ids])}::bigint[])
       LEFT JOIN users u ON u.id = p.user_id LEFT JOIN accounts a ON p.kind = 'account' AND a.id = p.record_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.record_id
       LEFT JOIN deals d ON p.kind = 'deal' AND d.id = p.record_id LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.record_id
@@ -25,6 +25,7 @@ export async function loadPins(tx: Tx, ids: readonly number[]): Promise<Map<numb
       recordName: record_name,
       reach: pin.reach,
       by: pin.by,
+      own: pin.own,
       at: pin.at,
     });
     found.set(email_id, known);

@@ -180,6 +180,46 @@ describe('own fields', () => {
   });
 });
 
+describe('a file of records', () => {
+  beforeAll(async () => {
+    await admin('PUT', '/record-setup/fields/lead', {
+      fields: [
+        { label: 'Source', type: 'choice', choices: ['Fair', 'Web'] },
+        { label: 'Budget', type: 'number' },
+      ],
+    });
+  });
+
+  test('fills own fields by their names, and names the line where a value cannot be read', async () => {
+    const text =
+      'name,emails,Source,budget\nLea Ost,lea@dredge.example,fair,"1 200"\nNed Ash,ned@dredge.example,Radio,1\nKim Aster,kim@dredge.example,,much\n';
+    const preview = (await rep('POST', '/records/lead/import/preview', { text })).json;
+    expect(preview.columns.map((one: { field: string }) => one.field)).toEqual(['name', 'emails', 'source', 'budget']);
+    expect(preview.bad).toEqual([
+      { line: 3, reason: '“Radio” is none of the choices of Source: Fair, Web.' },
+      { line: 4, reason: '“much” is not a number for Budget.' },
+    ]);
+    await rep('POST', '/records/lead/import', { text });
+    expect(await owner(server.ownerUrl, `SELECT own FROM leads WHERE name = 'Lea Ost'`)).toEqual([
+      { own: { source: 'Fair', budget: 1200 } },
+    ]);
+    const { changes } = (await rep('GET', `/records/lead/${await idOf('lead', 'Lea Ost')}/changes`)).json;
+    expect(changes.map((one: { after: string }) => one.after)).toEqual(['created as Lea Ost']);
+  });
+
+  test('that was exported is taken back without a change', async () => {
+    const { text } = await rep('GET', '/records/lead/export');
+    const preview = (await rep('POST', '/records/lead/import/preview', { text })).json;
+    expect(preview.counts).toMatchObject({ create: 0, update: 0, same: 1 });
+  });
+
+  test('that changes a value notes it with before and after', async () => {
+    await rep('POST', '/records/lead/import', { text: 'name,emails,source\nLea Ost,lea@dredge.example,Web\n' });
+    const { changes } = (await rep('GET', `/records/lead/${await idOf('lead', 'Lea Ost')}/changes`)).json;
+    expect(changes[0]).toMatchObject({ field: 'source', before: 'Fair', after: 'Web' });
+  });
+});
+
 describe('deals', () => {
   test('follow the stages: a renamed one takes them along, one in use cannot go, a closing one closes', async () => {
     const set = await admin('PUT', '/record-setup/stages', {

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import type { Change } from '../live/changes';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -207,6 +208,20 @@ describe('a repair', () => {
     expect(await standing()).toEqual(before);
   });
 
+  test('that takes an email from others tells their open pages, naming the records alone', async () => {
+    const id = await idOf('alone');
+    const heard: Change[] = [];
+    const deaf = server.services.changes.hear((change) => heard.push(change));
+    const done = await rep('POST', '/repairs', { emails: [id], seal: true });
+    const account = await recordId('account', 'Harbour Oriel');
+    await until(
+      () => Promise.resolve(heard),
+      (all) => all.some((one) => one.kind === 'mail' && one.to === 'everyone' && one.records.includes(`account:${account}`)),
+    );
+    await rep('POST', `/repairs/${done.json.id}/undo`);
+    deaf();
+  });
+
   test('that seals leaves no trace for anybody else; unsealed, it is back', async () => {
     const id = await idOf('alone');
     const seen = async (who: Who) => {
@@ -244,6 +259,36 @@ describe('a repair', () => {
     expect({ admin: await seen('admin'), other: await seen('other') }).toEqual(before);
   });
 });
+
+test('a word about a conversation reaches no further into a colleague’s mailbox', async () => {
+  const OTHER = 'other@quillmere.example';
+  await importMail(server, crew.tokens.admin, US, {
+    'shared.mbox': mbox([mail('shared', { date: day(9), from: 'Zed <zed@stranger.example>' })]),
+  });
+  await importMail(server, crew.tokens.admin, OTHER, {
+    'theirs.mbox': mbox([{ ...mail('theirs', { date: day(10), from: 'Zed <zed@stranger.example>', references: '<shared>' }), to: OTHER }]),
+  });
+  const account = await recordId('account', 'Tidewise');
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.takeIn.scope = 'byHand'));
+  await decideAll(server, crew.tokens.admin);
+  const outcomes = () =>
+    owner(server.ownerUrl, `SELECT message_id, outcome, visibility FROM emails WHERE message_id IN ('shared', 'theirs') ORDER BY 1`);
+  const done = await rep('POST', '/repairs', {
+    emails: [await idOf('shared')],
+    reach: 'conversation',
+    file: [{ kind: 'account', id: account }],
+  });
+  expect(await outcomes()).toEqual([
+    { message_id: 'shared', outcome: 'filed', visibility: 'everyone' },
+    { message_id: 'theirs', outcome: 'loose', visibility: 'owner' },
+  ]);
+  await rep('POST', `/repairs/${done.json.id}/undo`);
+  const seal = await rep('POST', '/repairs', { emails: [await idOf('shared')], reach: 'conversation', seal: true });
+  expect((await outcomes()).map((one) => one.outcome)).toEqual(['sealed', 'loose']);
+  await rep('POST', `/repairs/${seal.json.id}/undo`);
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.takeIn.scope = 'external'));
+  await decideAll(server, crew.tokens.admin);
+}, 30_000);
 
 test('any repairs, undone in any order, leave everything as it stood; decided again in between, nothing changes', async () => {
   const before = await standing();
@@ -321,6 +366,73 @@ describe('the sorting desk', () => {
     expect((await rep('GET', '/desk')).json.left).toBe(before - 1);
     expect((await as('other')('GET', '/desk')).json.cases[0]).toMatchObject({ key: waiting.key, passedBy: 'rep person' });
   });
+});
+
+test('people outside are told apart: who is known, names a function, is a machine, or is kept out', async () => {
+  await importMail(server, crew.tokens.admin, US, {
+    'cast.mbox': mbox([
+      mail('cast', {
+        date: day(22),
+        cc: 'info@reef.example, Lawyer <law@firm.example>, Kim+gauge <kim+gauge@unknown.example>, other@quillmere.example',
+      }),
+      mail('robot', { date: day(23), from: 'no-reply@tickets.example', headers: 'Auto-Submitted: auto-generated' }),
+    ]),
+  });
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => {
+    rulebook.keepOut.machineMail = [];
+    rulebook.keepOut.entries.push({
+      id: 'law',
+      kind: 'domain',
+      value: 'firm.example',
+      exactly: false,
+      effect: 'disregard',
+      note: '',
+      addedBy: '',
+      addedAt: '',
+    });
+  });
+  await decideAll(server, crew.tokens.admin);
+  const { people } = (await rep('GET', `/outsiders?emails=${await idOf('cast')},${await idOf('robot')}`)).json;
+  const told = (address: string) => people.find((one: { address: string }) => one.address === address);
+  expect(people.map((one: { address: string }) => one.address).sort()).toEqual([
+    'ida@harbour.example',
+    'info@reef.example',
+    'kim+gauge@unknown.example',
+    'law@firm.example',
+    'no-reply@tickets.example',
+  ]);
+  expect(told('ida@harbour.example')).toMatchObject({
+    record: { name: 'Ida Brandt' },
+    account: { name: 'Harbour Oriel' },
+    role: false,
+    machine: false,
+  });
+  expect(told('info@reef.example')).toMatchObject({ role: true, nameConfidence: 0 });
+  expect(told('law@firm.example')).toMatchObject({ keptOut: true, record: null });
+  expect(told('no-reply@tickets.example')).toMatchObject({ machine: true });
+  expect((await rep('GET', '/outsiders?emails=1;2')).status).toBe(422);
+});
+
+test('whom an email concerns says what one wants to know before answering', async () => {
+  const { people } = (await rep('GET', `/emails/${await idOf('alone')}/concerned`)).json;
+  expect(people).toHaveLength(1);
+  expect(people[0]).toMatchObject({
+    record: { kind: 'contact', name: 'Ida Brandt' },
+    account: { name: 'Harbour Oriel' },
+    lastContact: { colleague: 'rep person', direction: 'received' },
+  });
+  expect(people[0].deals.map((one: { name: string }) => one.name).sort()).toEqual(['Inner basin', 'Outer harbour']);
+});
+
+test('an email is found by its Message-ID, by those who may read it', async () => {
+  const id = await idOf('alone');
+  expect((await rep('GET', `/my-mail/message?id=${encodeURIComponent('<alone>')}`)).json).toEqual({ id });
+  await owner(server.ownerUrl, `UPDATE emails SET visibility = 'owner' WHERE id = $1`, [id]);
+  expect((await as('other')('GET', '/my-mail/message?id=alone')).status).toBe(404);
+  expect((await admin('GET', '/my-mail/message?id=alone')).status).toBe(404);
+  await owner(server.ownerUrl, `UPDATE emails SET visibility = 'everyone' WHERE id = $1`, [id]);
+  expect((await as('other')('GET', '/my-mail/message?id=alone')).json).toEqual({ id });
+  expect((await rep('GET', '/my-mail/message?id=nowhere')).json.error.message).toContain('may not have come in yet');
 });
 
 test('likely records come with why; by name, those are first', async () => {

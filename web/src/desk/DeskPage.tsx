@@ -140,7 +140,9 @@ function Question({
   );
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey || document.querySelector('[role=dialog]')) return;
+      // While a docket is open, the keys are about the email in it.
+      if (docket.openId !== null || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (document.querySelector('[role=dialog]')) return;
       const key = event.key.toLowerCase();
       if (/^[1-9]$/.test(key)) choose(Number(key) - 1);
       else if (key === '0' && !isPerson) answer(noneOf(one));
