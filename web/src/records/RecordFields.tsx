@@ -77,7 +77,7 @@ function Shown({ field, editable, onEdit }: { field: RecordFieldValue; editable:
   if (!editable) return <span className={words}>{value}</span>;
   return (
     <span className="group flex items-start gap-1">
-      {field.link ? <span className={words}>{value}</span> : null}
+      {field.link ? <span className={clsx('px-1', words)}>{value}</span> : null}
       <button
         type="button"
         aria-label={`Change ${field.label}${field.shown ? `: ${field.shown}` : ''}`}

@@ -2,8 +2,10 @@ import type { EmailDetail, User } from '@fulvet/contract';
 import { useMemo } from 'react';
 import { useRepairs, useUndoRepair } from '../api/repairQueries';
 import { Button } from '../parts/basics';
+import { Choice } from '../parts/Choice';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
+import { KIND_LABELS } from '../parts/people';
 import type { Subject } from './useRepairKeys';
 import { useRepairKeys } from './useRepairKeys';
 
@@ -37,12 +39,19 @@ export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
         )}
       </div>
       {email.filings.length > 0 && (
-        <p className="mt-1.5 flex flex-wrap gap-x-3 text-sm">
-          {email.filings.map((one) => (
-            <button key={`${one.kind}${one.id}`} type="button" className="text-spruce hover:underline" onClick={() => open('move', one)}>
-              Move from {one.name} …
-            </button>
-          ))}
+        <p className="mt-1.5 text-sm">
+          <Choice
+            label="Move it from"
+            shown="Move from …"
+            value=""
+            options={email.filings.map((one) => ({ value: `${one.kind}:${one.id}`, label: one.name, hint: KIND_LABELS[one.kind].one }))}
+            onChange={(key) =>
+              open(
+                'move',
+                email.filings.find((one) => `${one.kind}:${one.id}` === key),
+              )
+            }
+          />
         </p>
       )}
       <ByHand emailId={email.id} user={user} />
