@@ -125,6 +125,10 @@ export const concernedPerson = outsider.extend({
 });
 export type ConcernedPerson = z.infer<typeof concernedPerson>;
 
+/** Whom a member keeps out of their own mailboxes. */
+export const ownKeepOut = z.object({ id, kind: z.enum(['address', 'domain']), value: z.string(), at: moment });
+export type OwnKeepOut = z.infer<typeof ownKeepOut>;
+
 /** One question of the sorting desk, with all emails that its answer settles. */
 export const deskCase = z.object({
   key: z.string(),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { RouteShape } from '../route';
 import { EDITORS } from '../route';
 import * as s from '../shapes';
-import { idParam } from './params';
+import { idParam, nothing } from './params';
 
 export const repairRoutes = {
   repair: {
@@ -63,6 +63,30 @@ export const repairRoutes = {
     summary: 'The email of a Message-ID, of what the reader may read; how a mail program leads here',
     query: z.object({ id: z.string().min(1).max(1000) }),
     response: z.object({ id: z.number().int() }),
+  },
+  listOwnKeepOuts: {
+    method: 'get',
+    path: '/my-mail/keep-outs',
+    access: EDITORS,
+    summary: 'Whom one keeps out of one’s own mailboxes',
+    response: z.object({ keepOuts: z.array(s.ownKeepOut) }),
+  },
+  addOwnKeepOut: {
+    method: 'post',
+    path: '/my-mail/keep-outs',
+    access: EDITORS,
+    summary: 'Keep somebody out of one’s own mailboxes; mail that colleagues have, too, comes in for them',
+    body: z.strictObject({ kind: z.enum(['address', 'domain']), value: z.string().trim().min(3).max(320) }),
+    response: s.ownKeepOut,
+    errors: ['ours'],
+  },
+  removeOwnKeepOut: {
+    method: 'delete',
+    path: '/my-mail/keep-outs/{id}',
+    access: EDITORS,
+    summary: 'Let somebody in again; their mail is read from its source',
+    params: idParam,
+    response: nothing,
   },
   getDesk: {
     method: 'get',

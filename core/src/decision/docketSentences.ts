@@ -63,6 +63,8 @@ function sentence(evidence: Evidence): string {
       return evidence.effect === 'keepOut'
         ? `${evidence.value} is kept out with the whole email.`
         : `${evidence.participant} is disregarded, because ${evidence.value} is on the kept-out list.`;
+    case 'own keep out':
+      return `${evidence.participant} is disregarded, because the owner of the mailbox keeps them out.`;
     case 'nobody left':
       return evidence.disregarded === 1
         ? 'No other outside participant is left.'

@@ -18,7 +18,8 @@ export interface KeepOutVerdict {
  *
  * The rules are asked in order: the first that lets through or keeps out decides, and those that disregard participants before it
  * count. Then mail among ourselves and machine mail go. Then every external participant is looked up among the entries: one may
- * keep the whole email out; else the participant is disregarded, and the email is kept out only if nobody external is left.
+ * keep the whole email out; else the participant is disregarded, and the email is kept out only if nobody external is left. So is a
+ * participant whom everybody in whose mailbox it lies keeps out of their own mail.
  */
 export function keepOut(facts: DecisionFacts, context: RuleContext, rulebook: CompiledRulebook): KeepOutVerdict {
   const { direction } = context;
@@ -48,6 +49,11 @@ export function keepOut(facts: DecisionFacts, context: RuleContext, rulebook: Co
 
   const remaining: Participant[] = [];
   for (const one of left(externals, disregarded)) {
+    if (facts.ownKeptOut.includes(one.address)) {
+      lastRule = RULES.ownKeepOut;
+      evidence.push({ fact: 'own keep out', participant: one.address });
+      continue;
+    }
     const hit = rulebook.entryFor(one.address, one.domain);
     if (!hit) {
       remaining.push(one);

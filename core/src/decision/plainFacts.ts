@@ -17,6 +17,7 @@ export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {
   classProof: null,
   gestures: [],
   pins: [],
+  ownKeptOut: [],
   ownTakeIn: 'rules',
   sharedByRules: true,
   atFilingAddressOnly: false,

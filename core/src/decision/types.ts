@@ -40,6 +40,8 @@ export interface DecisionFacts {
   participants: readonly Participant[];
   /** What people said about it in their mail programs. */
   gestures: readonly Gesture[];
+  /** Addresses outside that everybody in whose mailbox it lies keeps out of their mail. */
+  ownKeptOut: readonly string[];
   /** What people decided about it by hand. */
   pins: readonly Pin[];
   /** What comes in from the mailboxes that hold it, by the widest of their owners’ words; `rules`: what the rulebook says. */
@@ -167,6 +169,7 @@ export type Evidence =
   | { fact: 'direction'; direction: Direction; external: number }
   | { fact: 'mail class'; mailClass: MailClass; header: string; value: string }
   | { fact: 'entry'; entry: string; value: string; participant: string; effect: 'disregard' | 'keepOut' }
+  | { fact: 'own keep out'; participant: string }
   | { fact: 'nobody left'; disregarded: number }
   | { fact: 'scope'; scope: string; known: string[]; conversationFiled: boolean }
   | { fact: 'own scope'; scope: 'known' | 'byHand' }

@@ -139,6 +139,7 @@ export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
 export const RULES = {
   internal: 'keep-out.internal',
   machineMail: 'keep-out.machine-mail',
+  ownKeepOut: 'keep-out.mailbox',
   scope: 'take-in.scope',
   mailboxTakeIn: 'take-in.mailbox',
   person: 'match.person',

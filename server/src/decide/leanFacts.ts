@@ -7,6 +7,8 @@ import type { BlobStore } from '../blobs/blobStore';
 import type { Tx } from '../db/database';
 import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
+import type { OwnKeepOuts } from './ownKeptOut';
+import { keptOutByOwners, loadOwnKeepOuts } from './ownKeptOut';
 
 const NONE: readonly never[] = [];
 
@@ -96,6 +98,7 @@ export class LeanReader {
     private readonly staysOut: StaysOut,
     /** Conversations with decisions by hand. */
     private readonly pinned: number[],
+    private readonly keepOuts: OwnKeepOuts,
   ) {}
 
   static async open(tx: Tx, blobs: BlobStore, needs: FactNeeds, staysOut: StaysOut = () => false): Promise<LeanReader> {
@@ -125,6 +128,7 @@ export class LeanReader {
       needs,
       staysOut,
       pinned.rows.map((row) => row.id),
+      await loadOwnKeepOuts(tx),
     );
   }
 
@@ -181,6 +185,7 @@ export class LeanReader {
 
   private emailOf(row: LeanRow): StoredEmail {
     const place = this.placeOf(row.held ?? '', row.owners ?? '');
+    const participants = row.people === null ? NONE : this.participants(row.people);
     return {
       facts: {
         id: row.id,
@@ -193,9 +198,10 @@ export class LeanReader {
         sensitivity: SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
         mailClass: row.mail_class,
         classProof: row.class_header === null ? null : { header: this.shared(row.class_header), value: this.shared(row.class_value ?? '') },
-        participants: row.people === null ? NONE : this.participants(row.people),
+        participants,
         gestures: NONE,
         pins: NONE,
+        ownKeptOut: keptOutByOwners(place.holders, participants, this.keepOuts),
         folders: place.folders,
         mailboxes: place.mailboxes,
         users: place.users,

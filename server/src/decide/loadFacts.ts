@@ -4,6 +4,8 @@ import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Tx } from '../db/database';
 import { loadPins } from './loadPins';
+import type { OwnKeepOuts } from './ownKeptOut';
+import { keptOutByOwners, loadOwnKeepOuts } from './ownKeptOut';
 
 /** A stored email as the decision needs it, with what stood before. */
 export interface StoredEmail {
@@ -95,16 +97,18 @@ export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]
       WHERE x.email_id = e.id AND (x.record_id IS NULL OR coalesce(a.id, l.id, d.id, c.id) IS NOT NULL)) g ON true
     ORDER BY n.place`);
   const pins = await loadPins(tx, ids);
-  return Promise.all(rows.map((row) => storedEmail(row, pins.get(row.id) ?? [], blobs)));
+  const keepOuts = await loadOwnKeepOuts(tx);
+  return Promise.all(rows.map((row) => storedEmail(row, pins.get(row.id) ?? [], keepOuts, blobs)));
 }
 
-async function storedEmail(row: FactRow, pins: readonly Pin[], blobs: BlobStore): Promise<StoredEmail> {
+async function storedEmail(row: FactRow, pins: readonly Pin[], keepOuts: OwnKeepOuts, blobs: BlobStore): Promise<StoredEmail> {
   const restored =
     row.pack === null
       ? null
       : await readEmail(await blobs.get({ pack: row.pack, position: row.blob_position, length: row.length, size: row.size }), {
           arrivedAt: row.arrived,
         });
+  const participants = restored?.participants ?? row.people ?? [];
   return {
     facts: {
       id: row.id,
@@ -121,9 +125,10 @@ async function storedEmail(row: FactRow, pins: readonly Pin[], blobs: BlobStore)
       teams: row.teams ?? [],
       mailClass: row.mail_class,
       classProof: row.class_header === null ? null : { header: row.class_header, value: row.class_value ?? '' },
-      participants: restored?.participants ?? row.people ?? [],
+      participants,
       gestures: row.gestures ?? [],
       pins,
+      ownKeptOut: keptOutByOwners(row.owner_ids, participants, keepOuts),
       ownTakeIn: row.own_take_in ?? 'rules',
       sharedByRules: row.shared_by_rules ?? true,
       atFilingAddressOnly: row.at_filing_address_only ?? false,

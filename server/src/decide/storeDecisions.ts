@@ -71,7 +71,7 @@ export function withoutNames(docket: Docket): Docket {
   return docket.map((entry) => ({
     ...entry,
     evidence: entry.evidence.map((one) =>
-      one.fact === 'entry'
+      one.fact === 'entry' || one.fact === 'own keep out'
         ? { ...one, participant: one.participant.slice(one.participant.lastIndexOf('@') + 1) }
         : one.fact === 'rule'
           ? { ...one, hits: [] }

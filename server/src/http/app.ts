@@ -25,6 +25,7 @@ import { mailHandlers } from './mailHandlers';
 import { mergeHandlers } from './mergeHandlers';
 import { recordHandlers } from './recordHandlers';
 import { recordSetupHandlers } from './recordSetupHandlers';
+import { ownKeepOutHandlers } from './ownKeepOutHandlers';
 import { pilotHandlers } from './pilotHandlers';
 import { repairHandlers } from './repairHandlers';
 import { rulebookHandlers } from './rulebookHandlers';
@@ -59,6 +60,7 @@ const handlers: Handlers = {
   ...recordHandlers,
   ...recordSetupHandlers,
   ...repairHandlers,
+  ...ownKeepOutHandlers,
   ...mergeHandlers,
   ...pilotHandlers,
   ...rulebookHandlers,

@@ -4,6 +4,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 const RULE_TEXTS: Record<string, string> = {
   [RULES.internal]: 'Mail among ourselves stays out',
   [RULES.machineMail]: 'Machine mail stays out',
+  [RULES.ownKeepOut]: 'Kept out by the owner of the mailbox',
   [RULES.scope]: 'What comes in',
   [RULES.person]: 'The person by the address',
   [RULES.accountByPerson]: 'The account of the person',

@@ -8,6 +8,7 @@ import { KeepOutDialog } from '../emails/KeepOutDialog';
 import { Address, Button, Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { recordPath } from '../parts/people';
+import { useKeepOutOfMine } from './OwnKeepOuts';
 
 /** Whom an email concerns in the records; unknown people are added by one click. */
 export function Concerned({ email, user }: { email: EmailDetail; user: User }) {
@@ -32,6 +33,7 @@ export function Concerned({ email, user }: { email: EmailDetail; user: User }) {
 
 function Person({ person, email, user }: { person: ConcernedPerson; email: EmailDetail; user: User }) {
   const repair = useRepair();
+  const keepOutOfMine = useKeepOutOfMine();
   const [keepOut, setKeepOut] = useState(false);
   const { record, account } = person;
   const add = (): void =>
@@ -97,7 +99,8 @@ function Person({ person, email, user }: { person: ConcernedPerson; email: Email
               Add {person.name.includes('@') ? 'them' : person.name}
             </Button>
           )}
-          {user.role === 'admin' && <Button onClick={() => setKeepOut(true)}>Keep out …</Button>}
+          {!person.keptOut && <Button onClick={() => keepOutOfMine.mutate(person.address)}>Keep out of my mail</Button>}
+          {user.role === 'admin' && <Button onClick={() => setKeepOut(true)}>Keep out for all …</Button>}
         </div>
       )}
       <Trouble error={repair.error} />

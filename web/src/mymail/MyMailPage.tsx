@@ -13,6 +13,7 @@ import { nameOf } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
 import { RepairBar } from '../repair/RepairBar';
 import { Concerned } from './Concerned';
+import { OwnKeepOuts } from './OwnKeepOuts';
 
 const ALL = { mine: 'yes' };
 const COMING_IN = { mine: 'yes', outcome: 'filed,waiting,loose,sealed,undecided' };
@@ -58,6 +59,7 @@ export default function MyMailPage({ user }: { user: User }) {
           </Empty>
         )}
         <List rows={rows} current={current} onOpen={(id) => set({ email: String(id) })} />
+        <OwnKeepOuts />
         {emails.hasNextPage && (
           <Button className="mt-2" disabled={emails.isFetchingNextPage} onClick={() => void emails.fetchNextPage()}>
             Earlier mail

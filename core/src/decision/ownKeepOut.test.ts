@@ -1,0 +1,20 @@
+import { expect, test } from '@jest/globals';
+import { RULES } from '../rulebook/schema';
+import { decided } from '../testing/ruleWorld';
+import { docketSentences } from './docketSentences';
+
+const asIs = (): void => undefined;
+
+test('whom the owner of the mailbox keeps out, is disregarded; with nobody left, the email is kept out', () => {
+  const decision = decided({ ownKeptOut: ['ida@harbour.example'] }, asIs);
+  expect(decision).toMatchObject({ outcome: 'kept out', filings: [], visibility: 'owner' });
+  expect(decision.docket[0]).toMatchObject({ stop: 'keepOut', rule: RULES.ownKeepOut });
+  expect(docketSentences(decision.docket)[0]?.because[0]).toBe(
+    'ida@harbour.example is disregarded, because the owner of the mailbox keeps them out.',
+  );
+});
+
+test('somebody else outside in the same email keeps it in', () => {
+  const decision = decided({ cc: ['lea@dredge.example'], ownKeptOut: ['ida@harbour.example'] }, asIs);
+  expect(decision.filings.map((one) => `${one.kind}:${one.id}`)).toEqual(['lead:3']);
+});

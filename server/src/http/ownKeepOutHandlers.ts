@@ -1,0 +1,65 @@
+import type { OwnKeepOut } from '@fulvet/contract';
+import { domainToAscii } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Jobs } from '../services';
+import { liveRulebook } from '../workspace/rulebookStore';
+import { notFound, RequestError } from './errors';
+import type { Handlers } from './handler';
+
+type OwnKeepOutHandlers = Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut' | 'removeOwnKeepOut'>;
+interface Row {
+  [column: string]: unknown;
+  id: number;
+  kind: OwnKeepOut['kind'];
+  value: string;
+  at: string;
+}
+
+const asAnswer = ({ id, kind, value, at }: Row): OwnKeepOut => ({ id, kind, value, at: new Date(at).toISOString() });
+const decide = (jobs: Jobs, { kind, value }: Pick<OwnKeepOut, 'kind' | 'value'>): Promise<void> =>
+  jobs.decideConcerned(kind === 'address' ? { addresses: [value], domains: [] } : { addresses: [], domains: [value] });
+
+export const ownKeepOutHandlers: OwnKeepOutHandlers = {
+  listOwnKeepOuts: async ({ user, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<Row>(sql`SELECT id, kind, value, at FROM own_keep_outs ORDER BY value`),
+    );
+    return { keepOuts: rows.map(asAnswer) };
+  },
+
+  addOwnKeepOut: async ({ user, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const value = body.kind === 'address' ? compiled.personKey(body.value.toLowerCase()) : domainToAscii(body.value.replace(/^@/, ''));
+    const domain = value.slice(value.lastIndexOf('@') + 1);
+    const isWhole = body.kind === 'address' ? /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value) : value.includes('.');
+    if (!isWhole)
+      throw new RequestError(
+        422,
+        'bad-input',
+        `“${body.value}” is not ${body.kind === 'address' ? 'an address such as ida@harbour.example' : 'a domain such as harbour.example'}.`,
+        { value: `is not ${body.kind}` },
+      );
+    if (compiled.isOurs(body.kind === 'address' ? value : `x@${value}`, domain))
+      throw new RequestError(422, 'ours', `${value} is one of ours; mail among ourselves is a matter of the first stop.`, {
+        value: 'is ours',
+      });
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<Row>(
+        sql`INSERT INTO own_keep_outs (user_id, kind, value) VALUES (${user.id}, ${body.kind}, ${value}) ON CONFLICT (user_id, kind, value) DO UPDATE SET value = excluded.value RETURNING id, kind, value, at`,
+      ),
+    );
+    const [row] = rows;
+    if (!row) throw new Error('what was kept out is not there');
+    await decide(services.jobs, row);
+    return asAnswer(row);
+  },
+
+  removeOwnKeepOut: async ({ user, params, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<Row>(sql`DELETE FROM own_keep_outs WHERE id = ${params.id} RETURNING id, kind, value, at`),
+    );
+    if (!rows[0]) throw notFound('entry of yours');
+    await decide(services.jobs, rows[0]);
+    return {};
+  },
+};

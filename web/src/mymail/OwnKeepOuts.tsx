@@ -1,0 +1,62 @@
+import type { OwnKeepOut } from '@fulvet/contract';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { useNotice } from '../parts/Notices';
+
+/** Keeps somebody out of the reader's own mailboxes; the notice lets them in again. */
+export function useKeepOutOfMine() {
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const letIn = useLetIn();
+  return useMutation({
+    mutationFn: (value: string) =>
+      api<OwnKeepOut>('POST', '/my-mail/keep-outs', { kind: value.includes('@') ? 'address' : 'domain', value }),
+    onSuccess: async (added) => {
+      await refresh();
+      notice(`${added.value} is kept out of your mail. Nothing changes in your mailbox.`, {
+        label: 'Undo',
+        run: () => letIn.mutateAsync(added).then(() => undefined),
+      });
+    },
+    onError: (error) => notice(error.message),
+  });
+}
+
+function useLetIn() {
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  return useMutation({
+    mutationFn: (one: OwnKeepOut) => api('DELETE', `/my-mail/keep-outs/${one.id}`),
+    onSuccess: async (_, one) => {
+      await refresh();
+      notice(`${one.value} comes in again; past mail is being read from its source.`);
+    },
+    onError: (error) => notice(error.message),
+  });
+}
+
+/** Whom the reader keeps out of their own mail. */
+export function OwnKeepOuts() {
+  const found = useQuery({
+    queryKey: ['own-keep-outs'],
+    queryFn: ({ signal }) => api<{ keepOuts: OwnKeepOut[] }>('GET', '/my-mail/keep-outs', undefined, signal),
+  });
+  const letIn = useLetIn();
+  const list = found.data?.keepOuts ?? [];
+  if (list.length === 0) return null;
+  return (
+    <p className="mt-4 border-t border-line pt-2 text-sm text-muted" aria-label="Kept out of my mail">
+      You keep out{' '}
+      {list.map((one, at) => (
+        <span key={one.id}>
+          {at > 0 && ', '}
+          <span className="font-mono text-[0.92em]">{one.value}</span>{' '}
+          <button type="button" className="text-spruce hover:underline" onClick={() => letIn.mutate(one)}>
+            let in
+          </button>
+        </span>
+      ))}
+    </p>
+  );
+}
