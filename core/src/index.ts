@@ -38,6 +38,7 @@ export * from './message/sensitivity';
 export * from './person/acquaintance';
 export * from './person/companyName';
 export * from './person/nameKey';
+export * from './person/oneEditApart';
 export * from './person/personName';
 export * from './person/signature';
 export * from './repair/likely';

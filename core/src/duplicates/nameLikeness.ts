@@ -1,4 +1,5 @@
 import { nameKey } from '../person/nameKey';
+import { isOneEditApart } from '../person/oneEditApart';
 
 /** The parts of a name in comparable form; initials stay. */
 export function nameTokens(name: string): string[] {
@@ -52,12 +53,10 @@ function tokenLikeness(one: string, other: string): number {
 }
 
 /** One letter more, less or other, or two neighbours swapped. */
-export function isOneSlipApart(one: string, other: string): boolean {
-  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
-  if (long.length - short.length > 1 || short === long) return false;
+function isOneSlipApart(one: string, other: string): boolean {
+  if (isOneEditApart(one, other)) return true;
+  if (one.length !== other.length || one === other) return false;
   let at = 0;
-  while (at < short.length && short[at] === long[at]) at += 1;
-  if (short.length < long.length) return short.slice(at) === long.slice(at + 1);
-  if (short.slice(at + 1) === long.slice(at + 1)) return true;
-  return short[at] === long[at + 1] && short[at + 1] === long[at] && short.slice(at + 2) === long.slice(at + 2);
+  while (one[at] === other[at]) at += 1;
+  return one[at] === other[at + 1] && one[at + 1] === other[at] && one.slice(at + 2) === other.slice(at + 2);
 }

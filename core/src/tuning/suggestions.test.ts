@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import type { DomainUse, TuningFacts } from './suggestions';
-import { isOneEditApart, suggestions } from './suggestions';
+import { isOneEditApart } from '../person/oneEditApart';
+import { suggestions } from './suggestions';
 
 const domainUse = (domain: string, more: Partial<DomainUse>): DomainUse => ({
   domain,

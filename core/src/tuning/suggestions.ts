@@ -1,6 +1,7 @@
 import { registrableDomain } from '../domain/domain';
 import { companyNameFromDomain } from '../person/companyName';
 import { nameKey } from '../person/nameKey';
+import { isOneEditApart } from '../person/oneEditApart';
 import type { Action, Rule, RuleStop } from '../rulebook/rule';
 
 /** What past mail says of one domain outside. */
@@ -176,15 +177,6 @@ function looksLike(domain: string, account: TuningFacts['accounts'][number]): bo
 const labelOf = (domain: string): string => domain.slice(0, domain.indexOf('.')).toLowerCase();
 /** `harbour-oriel` and `harbour-oriel-group`: whole words of the one begin the other. */
 const isPartOf = (short: string, long: string): boolean => short.length >= 7 && short.includes('-') && long.startsWith(`${short}-`);
-
-/** One letter more, less, or another. */
-export function isOneEditApart(one: string, other: string): boolean {
-  if (one === other || Math.abs(one.length - other.length) > 1) return false;
-  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
-  let at = 0;
-  while (at < short.length && short[at] === long[at]) at += 1;
-  return short.length === long.length ? short.slice(at + 1) === long.slice(at + 1) : short.slice(at) === long.slice(at + 1);
-}
 
 /** Unknown addresses that write under the name of one known person, from a provider or from their company. */
 function secondAddresses({ unknown, people, isPublicProvider }: TuningFacts): Suggestion[] {

@@ -82,8 +82,7 @@ async function writtenTogether(tx: Tx, kind: MergeableKind, pairs: readonly Dupl
 async function shown(tx: Tx, kind: MergeableKind, pairs: readonly DuplicatePair[]): Promise<Pick<DuplicatesPage, 'pairs' | 'labels'>> {
   const ids = [...new Set(pairs.flatMap((pair) => [pair.one, pair.other]))];
   const figures = await mailFigures(tx, kind, ids);
-  const values = new Map<number, Record<string, string>>();
-  for (const id of ids) values.set(id, (await currentValues(tx, kind, id)).get(id) ?? {});
+  const values = await currentValues(tx, kind, ids);
   const { rows } = await tx.execute<{ id: number }>(
     sql`SELECT id FROM ${sql.identifier(`${kind}s`)} WHERE id = ANY(${sql.param(ids)}::bigint[]) AND origin_email_id IS NOT NULL`,
   );

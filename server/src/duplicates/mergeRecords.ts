@@ -78,8 +78,8 @@ export async function mergeRecords(
   await takeMailLock(tx);
   if (keptId === goneId)
     throw new RequestError(422, 'bad-input', 'A record cannot be merged into itself. Choose two.', { gone: 'is the same' });
-  const kept = (await currentValues(tx, kind, keptId)).get(keptId);
-  const gone = (await currentValues(tx, kind, goneId)).get(goneId);
+  const both = await currentValues(tx, kind, [keptId, goneId]);
+  const [kept, gone] = [both.get(keptId), both.get(goneId)];
   if (!kept || !gone) throw notFound(kind);
   const stood = await rowsOf(tx, kind, keptId, goneId);
   const values = mergedValues(kind, kept, gone, take);

@@ -36,7 +36,7 @@ export async function editRecord(
   const known = new Set([...RECORD_FIELDS[kind].map((field) => field.name), ...own.map((field) => field.key)]);
   const strange = Object.keys(given).find((field) => !known.has(field));
   if (strange !== undefined) throw wrong(strange, `A ${kind} has no field “${strange}”.`);
-  const before = id === null ? null : (await currentValues(tx, kind, id)).get(id);
+  const before = id === null ? null : (await currentValues(tx, kind, [id])).get(id);
   if (before === undefined) throw notFound(kind);
   const values: Values = { ...given, name: (given.name ?? before?.name ?? '').trim() };
   if (values.name === '') throw wrong('name', 'The name is missing.');
@@ -48,7 +48,7 @@ export async function editRecord(
   row.id = recordId;
   if (kind === 'account' && 'parent' in values) await setParent(tx, row);
   if (kind === 'account') await checkParents(tx, recordId);
-  const after = (await currentValues(tx, kind, recordId)).get(recordId) ?? {};
+  const after = (await currentValues(tx, kind, [recordId])).get(recordId) ?? {};
   if (before) await noteChanges(tx, userId, kind, recordId, changesBetween(before, after));
   else await noteCreated(tx, userId, { kind, id: recordId, name: row.values.name ?? '' });
   return { id: recordId, concerned: await concernedBy(tx, kind, recordId, before ?? {}, after) };
@@ -143,9 +143,9 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
 
 /** An account may not stand above itself. */
 async function checkParents(tx: Tx, id: number): Promise<void> {
-  const { rows } = await tx.execute<{ id: number; round: boolean }>(sql`
+  const { rows } = await tx.execute(sql`
     WITH RECURSIVE up AS (SELECT parent_id AS id, 1 AS depth FROM accounts WHERE id = ${id} UNION ALL SELECT a.parent_id, depth + 1 FROM up JOIN accounts a ON a.id = up.id WHERE depth < 50)
-    SELECT id, id = ${id} AS round FROM up WHERE id = ${id} LIMIT 1`);
+    SELECT FROM up WHERE id = ${id} LIMIT 1`);
   if (rows.length > 0) throw wrong('parent', 'An account cannot stand above itself. Choose another parent.');
 }
 

@@ -255,10 +255,14 @@ async function loadKnown(tx: Tx, kind: RecordKind, rulebook: CompiledRulebook): 
   };
 }
 
-/** What stands, as text by field, of one record or of all: for comparing, for the export, for the log of changes. */
-export async function currentValues(tx: Tx, kind: RecordKind, id: number | null = null): Promise<Map<number, Record<string, string>>> {
+/** What stands, as text by field, of these records or of all: for comparing, for the export, for the log of changes. */
+export async function currentValues(
+  tx: Tx,
+  kind: RecordKind,
+  ids: readonly number[] | null = null,
+): Promise<Map<number, Record<string, string>>> {
   const { rows } = await tx.execute<Record<string, unknown> & { id: number; own: Record<string, unknown> }>(
-    sql`SELECT q.* FROM (${CURRENT[kind]}) q WHERE ${id === null ? sql`true` : sql`q.id = ${id}`}`,
+    sql`SELECT q.* FROM (${CURRENT[kind]}) q WHERE ${ids === null ? sql`true` : sql`q.id = ANY(${sql.param([...ids])}::bigint[])`}`,
   );
   return new Map(
     rows.map(({ id: own, own: values, ...texts }) => [Number(own), { ...(texts as Record<string, string>), ...ownTexts(values) }]),

@@ -73,7 +73,7 @@ export async function recordDetail(tx: Tx, kind: RecordKind, id: number, ruleboo
     sql`SELECT b.*, u.name AS owner FROM (${BASES[kind]}) b LEFT JOIN users u ON u.id = b.owner_id WHERE b.id = ${id}`,
   );
   const [base] = rows;
-  const values = (await currentValues(tx, kind, id)).get(id);
+  const values = (await currentValues(tx, kind, [id])).get(id);
   if (!base || !values) throw notFound(kind);
   const figures = (await mailFigures(tx, kind, [id])).get(id) ?? NO_FIGURES;
   return {

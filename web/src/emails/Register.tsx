@@ -6,8 +6,9 @@ import { useNavigate } from 'react-router';
 import { useEmails, useMailboxes } from '../api/queries';
 import { isTyping } from '../frame/isTyping';
 import { useDocket } from '../frame/useDocket';
-import { Button, Empty, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Button, Empty, Trouble, Waiting } from '../parts/basics';
 import { count, counted } from '../parts/numbers';
+import { TypedFilter } from '../parts/TypedFilter';
 import { recordPath } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
 import type { RepairVerb, Subject } from '../repair/useRepairKeys';
@@ -89,7 +90,7 @@ function FilterBar({
   const select = 'min-h-8 rounded border border-line bg-raised px-1.5 text-sm';
   return (
     <div className="flex flex-wrap items-center gap-2 border-b border-line px-3 pb-2" role="search" aria-label="Filter the register">
-      <Typed label="Words" name="text" value={filter.text ?? ''} onSet={set} wide />
+      <TypedFilter label="Words" name="text" value={filter.text ?? ''} onSet={set} wide />
       <select aria-label="Outcome" className={select} value={filter.outcome ?? ''} onChange={(event) => set('outcome', event.target.value)}>
         <option value="">Any outcome</option>
         {['filed', 'waiting', 'loose', 'kept out', 'undecided'].map((one) => (
@@ -120,8 +121,8 @@ function FilterBar({
           </option>
         ))}
       </select>
-      <Typed label="Address of a person" name="person" value={filter.person ?? ''} onSet={set} />
-      <Typed label="Domain" name="domain" value={filter.domain ?? ''} onSet={set} />
+      <TypedFilter label="Address of a person" name="person" value={filter.person ?? ''} onSet={set} />
+      <TypedFilter label="Domain" name="domain" value={filter.domain ?? ''} onSet={set} />
       <label className="flex items-center gap-1 text-sm text-muted">
         from <input type="date" className={select} value={filter.from ?? ''} onChange={(event) => set('from', event.target.value)} />
       </label>
@@ -137,40 +138,6 @@ function FilterBar({
         </Button>
       )}
     </div>
-  );
-}
-
-/** A typed filter that takes effect when typing pauses. */
-function Typed({
-  label,
-  name,
-  value,
-  onSet,
-  wide = false,
-}: {
-  label: string;
-  name: string;
-  value: string;
-  onSet: (name: string, value: string) => void;
-  wide?: boolean;
-}) {
-  const [text, setText] = useState(value);
-  const latest = useRef(onSet);
-  latest.current = onSet;
-  useEffect(() => setText(value), [value]);
-  useEffect(() => {
-    if (text === value) return;
-    const timer = window.setTimeout(() => latest.current(name, text.trim()), 300);
-    return () => window.clearTimeout(timer);
-  }, [text, value, name]);
-  return (
-    <TextInput
-      aria-label={label}
-      placeholder={label}
-      className={wide ? 'w-56!' : 'w-40!'}
-      value={text}
-      onChange={(event) => setText(event.target.value)}
-    />
   );
 }
 

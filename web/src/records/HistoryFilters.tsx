@@ -1,6 +1,6 @@
-import { useEffect, useRef, useState } from 'react';
 import { useTeam } from '../api/queries';
-import { Button, TextInput } from '../parts/basics';
+import { Button } from '../parts/basics';
+import { TypedFilter } from '../parts/TypedFilter';
 import { useAddressBar } from '../parts/useAddressBar';
 
 const NAMES = ['text', 'direction', 'colleague', 'attachment', 'until', 'person', 'under'] as const;
@@ -23,25 +23,15 @@ export function HistoryFilters({
   within?: readonly { key: string; name: string }[];
 }) {
   const team = useTeam();
-  const [text, setText] = useState(filter.text ?? '');
-  const latest = useRef(set);
-  latest.current = set;
-  const asked = filter.text ?? '';
-  useEffect(() => setText(asked), [asked]);
-  useEffect(() => {
-    if (text.trim() === asked) return;
-    const timer = window.setTimeout(() => latest.current({ text: text.trim() }), 250);
-    return () => window.clearTimeout(timer);
-  }, [text, asked]);
   const select = 'min-h-8 max-w-40 rounded border border-line bg-raised px-1.5 text-sm';
   return (
     <div className="mb-3 flex flex-wrap items-center gap-1.5" role="search" aria-label="Filter the history">
-      <TextInput
-        aria-label="Words"
+      <TypedFilter
+        label="Words"
         placeholder="Words in it"
-        className="w-40!"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
+        name="text"
+        value={filter.text ?? ''}
+        onSet={(name, value) => set({ [name]: value })}
       />
       <select
         aria-label="Direction"
