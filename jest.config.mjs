@@ -13,12 +13,18 @@ const shared = {
   injectGlobals: false,
 };
 
-/** unit: pure code. server: with a real PostgreSQL (FULVET_TEST_URL). browser: the real interface (CHROMIUM_PATH). */
+/** unit: pure code. server: with a real PostgreSQL (FULVET_TEST_URL). sync: with mail servers too. browser: the real interface (CHROMIUM_PATH). */
 export default {
   testTimeout: 60_000,
   projects: [
     { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,contract,cli,demo,web,mailhost}/src/**/*.test.{ts,tsx}'] },
-    { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/src/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'server',
+      testMatch: ['<rootDir>/server/src/**/*.test.ts'],
+      testPathIgnorePatterns: ['/node_modules/', '<rootDir>/server/src/sync/'],
+    },
+    { ...shared, displayName: 'sync', testMatch: ['<rootDir>/server/src/sync/*.test.ts'] },
     { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/src/**/*.test.ts'] },
   ],
 };

@@ -27,7 +27,7 @@ async function main() {
     const ok = (await runShown('npm', ['run', '--silent', check])) === 0;
     sum[ok ? 'passed' : 'failed'] += 1;
   }
-  const suites = ['unit', 'server', 'browser'].filter((one) => only.includes(one));
+  const suites = ['unit', 'server', 'sync', 'browser'].filter((one) => only.includes(one === 'sync' ? 'server' : one));
   if (suites.length > 0) await runSuites(suites, positionals, sum);
   const ran = sum.passed + sum.failed > 0;
   process.stdout.write(`\n${sum.passed} passed, ${sum.failed} failed, ${sum.skipped} skipped\n`);
@@ -80,7 +80,8 @@ async function runSuite(suite, patterns, env, folder, sum) {
     suite,
     '--json',
     `--outputFile=${report}`,
-    ...(suite === 'unit' ? [] : ['--runInBand', '--forceExit']),
+    // Each server test file has a database and a server of its own, so two run beside each other; those that wait for mail, and browsers, take turns.
+    ...(suite === 'unit' ? [] : [suite === 'server' ? '--maxWorkers=2' : '--runInBand', '--forceExit']),
     ...(patterns.length > 0 ? ['--passWithNoTests', ...patterns] : []),
   ];
   const code = await runShown('npx', args, { env, stdio: ['ignore', 'ignore', 'inherit'] });

@@ -10,6 +10,7 @@ export * from './decision/decide';
 export * from './decision/docketSentences';
 export * from './decision/match';
 export * from './decision/memory';
+export * from './decision/ownWords';
 export * from './decision/pins';
 export * from './decision/plainFacts';
 export * from './decision/types';

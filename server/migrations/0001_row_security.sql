@@ -4,6 +4,10 @@
 DO $$ BEGIN
   IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = 'fulvet_app') THEN CREATE ROLE fulvet_app NOLOGIN NOSUPERUSER NOBYPASSRLS; END IF;
   IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = 'fulvet_worker') THEN CREATE ROLE fulvet_worker NOLOGIN NOSUPERUSER NOBYPASSRLS; END IF;
+EXCEPTION WHEN unique_violation OR duplicate_object THEN
+  -- Roles are the cluster's: another database of it is being set up at this moment.
+  IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = 'fulvet_app') THEN CREATE ROLE fulvet_app NOLOGIN NOSUPERUSER NOBYPASSRLS; END IF;
+  IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = 'fulvet_worker') THEN CREATE ROLE fulvet_worker NOLOGIN NOSUPERUSER NOBYPASSRLS; END IF;
 END $$;
 --> statement-breakpoint
 CREATE TABLE session (

@@ -12,11 +12,24 @@ import type { KeepOutVerdict } from './keepOut';
 import { keepOut } from './keepOut';
 import type { Resolved } from './match';
 import { addFiling, match } from './match';
+import type { WordVerdict } from './ownWords';
+import { weighWords, wordEvidence } from './ownWords';
 import type { PinVerdict } from './pins';
 import { weighPins } from './pins';
 import { ruleEvidence } from './ruleEvidence';
 import { takeIn } from './takeIn';
-import type { ConversationMemory, Decision, DecisionFacts, Direction, Docket, Evidence, Filing, Outcome, StopEntry } from './types';
+import type {
+  ConversationMemory,
+  Decision,
+  DecisionFacts,
+  Direction,
+  Docket,
+  Evidence,
+  Filing,
+  Outcome,
+  OwnWord,
+  StopEntry,
+} from './types';
 
 const COUNTED_ROLES = new Set(['from', 'to', 'cc', 'bcc']);
 
@@ -67,8 +80,9 @@ export function decide(
   const about = { direction, externals: addresses, externalDomains: [...new Set(externals.map((one) => one.domain))] };
 
   const pins = weighPins(facts);
-  if (pins.sealed)
-    return { ...about, ...OWNER_ONLY, outcome: 'sealed', filings: [], creations: [], questions: [], docket: [sealedBy(pins)] };
+  const words = weighWords(facts.ownWords);
+  if (pins.sealed || words.seal)
+    return { ...about, ...OWNER_ONLY, outcome: 'sealed', filings: [], creations: [], questions: [], docket: [sealedBy(pins, words)] };
   const gestures = weighGestures(facts);
   const asked = new RuleContext(facts, externals, direction, memory, directory, (address) => rulebook.personKey(address));
   const first = letThroughByHand(keepOut(facts, asked, rulebook), gestures, pins);
@@ -90,6 +104,7 @@ export function decide(
   const second = takenInByHand(takeIn(rulebook, context, known), gestures, pins);
   if (second.verdict !== 'tracked' || waitsAtAddress) {
     const questions = gestures.questions.filter((one) => !pins.answers(one.about));
+    const shared = share([], context, rulebook, words);
     const waits: Docket =
       questions.length > 0 ? [{ stop: 'match', verdict: 'waits', rule: RULES.filingAddress, evidence: gestures.evidence }] : [];
     return {
@@ -98,8 +113,8 @@ export function decide(
       filings: [],
       creations: [],
       questions,
-      ...OWNER_ONLY,
-      docket: [first.entry, second, ...waits, share([], context, rulebook).entry],
+      ...shared.seen,
+      docket: [first.entry, second, ...waits, shared.entry],
     };
   }
 
@@ -121,7 +136,7 @@ export function decide(
     if (one.accountId !== null) fileCreated({ kind: 'account', id: one.accountId, rule: RULES.accountByDomain });
   }
   const questions = [...third.questions, ...fourth.questions.filter((one) => !pins.answers(one.about))];
-  const shared = share(filings, context, rulebook);
+  const shared = share(filings, context, rulebook, words);
   const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared.entry];
   return {
     ...about,
@@ -139,8 +154,8 @@ function outcomeOf(filings: readonly Filing[], questions: number): Outcome {
   return filings.length > 0 ? 'filed' : 'loose';
 }
 
-function sealedBy(pins: PinVerdict): StopEntry {
-  const evidence = pins.evidence.filter((one) => one.fact === 'pin' && one.does === 'seal');
+function sealedBy(pins: PinVerdict, { seal }: WordVerdict): StopEntry {
+  const evidence = [...pins.evidence.filter((one) => one.fact === 'pin' && one.does === 'seal'), ...(seal ? [wordEvidence(seal)] : [])];
   return { stop: 'share', verdict: 'owner', rule: RULES.seal, evidence };
 }
 
@@ -166,10 +181,15 @@ type Seen = Pick<Decision, 'visibility' | 'sharedTeams' | 'existenceOnly'>;
 const OWNER_ONLY: Seen = { visibility: 'owner', sharedTeams: [], existenceOnly: false };
 
 /**
- * The stop that says who sees the email. Under no record, or from a mailbox whose owner keeps it private, those who use the mailbox;
- * else the first rule that speaks, else the stop's default.
+ * The stop that says who sees the email. An owner's word about it goes before all. Under no record, or from a mailbox whose owner keeps it
+ * private, those who use the mailbox; else the first rule that speaks, else the stop's default.
  */
-function share(filings: readonly Filing[], context: RuleContext, rulebook: CompiledRulebook): { entry: StopEntry; seen: Seen } {
+function share(
+  filings: readonly Filing[],
+  context: RuleContext,
+  rulebook: CompiledRulebook,
+  words: WordVerdict,
+): { entry: StopEntry; seen: Seen } {
   const said = (seen: Seen, because: Level['because'], rule: string | null, more: Evidence[] = []): { entry: StopEntry; seen: Seen } => {
     const level: Level = {
       fact: 'level',
@@ -180,6 +200,8 @@ function share(filings: readonly Filing[], context: RuleContext, rulebook: Compi
     };
     return { entry: { stop: 'share', verdict: seen.visibility, rule, evidence: [...more, level] }, seen };
   };
+  const word = words.share;
+  if (word) return said(seenByWord(word), 'word', RULES.ownWord, [wordEvidence(word)]);
   if (filings.length === 0) return said(OWNER_ONLY, 'not filed', null);
   const spoken = rulebook.stops.share.first(context);
   const { level, existenceOnly } = rulebook.source.share;
@@ -189,6 +211,10 @@ function share(filings: readonly Filing[], context: RuleContext, rulebook: Compi
   const evidence = spoken ? [ruleEvidence(spoken)] : [];
   if (seen.visibility !== 'owner' && !context.facts.sharedByRules) return said(OWNER_ONLY, 'mailbox', RULES.mailboxOwner, evidence);
   return spoken ? said(seen, 'rule', spoken.rule.id, evidence) : said(seen, 'policy', RULES.level);
+}
+
+function seenByWord({ level, teams, existenceOnly }: OwnWord): Seen {
+  return { visibility: level, sharedTeams: level === 'teams' ? [...teams].sort() : [], existenceOnly: existenceOnly && level !== 'owner' };
 }
 
 function seenBy(action: Action<'share'>): Seen {

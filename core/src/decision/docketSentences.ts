@@ -105,14 +105,18 @@ function sentence(evidence: Evidence): string {
       return gestureSentence(evidence);
     case 'pin':
       return pinSentence(evidence);
+    case 'own word':
+      return wordSentence(evidence);
     case 'level':
-      return evidence.because === 'not filed'
-        ? 'It stands under no record, so nobody else sees it.'
-        : evidence.because === 'mailbox'
-          ? 'The mailbox that holds it is set to be seen by those who use it only.'
-          : evidence.because === 'rule'
-            ? `By that rule it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
-            : `By policy, filed mail is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`;
+      return evidence.because === 'word'
+        ? `By that word it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
+        : evidence.because === 'not filed'
+          ? 'It stands under no record, so nobody else sees it.'
+          : evidence.because === 'mailbox'
+            ? 'The mailbox that holds it is set to be seen by those who use it only.'
+            : evidence.because === 'rule'
+              ? `By that rule it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
+              : `By policy, filed mail is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`;
   }
 }
 
@@ -159,6 +163,12 @@ function pinSentence({ does, kind, record, reach, by, at }: Extract<Evidence, { 
   if (does === 'settle') return `${by} said ${when} that ${REACHES[reach]} stays as it stands.`;
   const under = kind === null ? 'every record' : record === null ? `every ${kind}` : `the ${kind} ${record}`;
   return does === 'file' ? `${by} filed ${REACHES[reach]} under ${under} ${when}.` : `${by} took ${REACHES[reach]} off ${under} ${when}.`;
+}
+
+function wordSentence({ does, scope, value, by, at }: Extract<Evidence, { fact: 'own word' }>): string {
+  const what = scope === 'email' ? 'this email' : scope === 'conversation' ? 'the conversation' : `mail with ${value}`;
+  const when = `on ${new Date(at).toISOString().slice(0, 10)}`;
+  return does === 'seal' ? `${by} sealed ${what} ${when}.` : `${by}, in whose mailbox it lies, said ${when} who sees ${what}.`;
 }
 
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {

@@ -16,8 +16,10 @@ export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal'
 /** What the next emails of the conversation know after this decision. */
 export function remember(
   memory: ConversationMemory,
-  { filings, direction }: Pick<Decision, 'filings'> & { direction: Direction | null },
+  { filings, direction, outcome }: Pick<Decision, 'filings'> & { direction: Direction | null; outcome: string | null },
 ): ConversationMemory {
+  // A sealed email leaves no trace in what is decided after it.
+  if (outcome === 'sealed') return memory;
   const deal = filings.find(isCertainDeal);
   const keys = filings.map((one) => `${one.kind}:${one.id}`);
   return {

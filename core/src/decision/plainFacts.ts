@@ -18,6 +18,7 @@ export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {
   gestures: [],
   pins: [],
   ownKeptOut: [],
+  ownWords: [],
   ownTakeIn: 'rules',
   sharedByRules: true,
   atFilingAddressOnly: false,

@@ -44,6 +44,8 @@ export interface DecisionFacts {
   ownKeptOut: readonly string[];
   /** What people decided about it by hand. */
   pins: readonly Pin[];
+  /** What owners of mailboxes that hold it say of who sees it, beside the rules. */
+  ownWords: readonly OwnWord[];
   /** What comes in from the mailboxes that hold it, by the widest of their owners’ words; `rules`: what the rulebook says. */
   ownTakeIn: 'rules' | 'known' | 'byHand';
   /** True where a mailbox that holds it lets the rulebook say who sees it; else those who use its mailboxes only. */
@@ -88,6 +90,28 @@ export interface Pin {
   /** Whoever said it uses a mailbox that holds the email: only then it comes in by that, and only then it is sealed by that. */
   own: boolean;
   /** When, milliseconds. */
+  at: number;
+}
+
+/** What an owner's word is about, the most particular first. */
+export const WORD_SCOPES = ['email', 'conversation', 'person', 'domain'] as const;
+export type WordScope = (typeof WORD_SCOPES)[number];
+
+/** The word of somebody in whose mailbox an email lies about who sees it. */
+export interface OwnWord {
+  /** seal: nobody else. share: at that level. */
+  does: 'seal' | 'share';
+  scope: WordScope;
+  /** Address or domain, or empty. */
+  value: string;
+  level: ShareLevel;
+  /** In small letters. */
+  teams: readonly string[];
+  existenceOnly: boolean;
+  /** Whose word: their id and name. */
+  userId: number;
+  by: string;
+  /** When it was said, milliseconds. */
   at: number;
 }
 
@@ -189,7 +213,14 @@ export type Evidence =
       address: string;
       because: 'policy' | 'rule' | 'asks' | 'role address' | 'machine mail' | 'not written to' | 'no answer' | 'too few emails';
     }
-  | { fact: 'level'; level: ShareLevel; teams?: string[]; existenceOnly?: boolean; because: 'policy' | 'rule' | 'not filed' | 'mailbox' }
+  | {
+      fact: 'level';
+      level: ShareLevel;
+      teams?: string[];
+      existenceOnly?: boolean;
+      because: 'policy' | 'rule' | 'not filed' | 'mailbox' | 'word';
+    }
+  | { fact: 'own word'; does: OwnWord['does']; scope: WordScope; value: string; by: string; at: number }
   | {
       fact: 'gesture';
       via: 'address' | 'folder';

@@ -158,4 +158,5 @@ export const RULES = {
   pin: 'pin.email',
   pinOfConversation: 'pin.conversation',
   seal: 'pin.seal',
+  ownWord: 'share.own-word',
 } as const;

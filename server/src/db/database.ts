@@ -39,6 +39,7 @@ export interface DatabaseOptions {
   poolSize?: number;
 }
 
+const MOST_TRIES = 50;
 const ROLES = ['fulvet_app', 'fulvet_worker'] as const;
 
 /**
@@ -54,7 +55,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<Database> 
       // Several processes may start at once; one migrates, the others wait.
       await client.query('SELECT pg_advisory_lock(460201)');
       await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder: options.migrationsFolder });
-      for (const role of ROLES) await client.query(`ALTER ROLE ${role} LOGIN PASSWORD '${rolePassword(options.secret, role)}'`);
+      for (const role of ROLES) await setPassword(client, role, rolePassword(options.secret, role));
       await client.query('SELECT pg_advisory_unlock(460201)');
     } finally {
       client.release();
@@ -79,6 +80,19 @@ export async function openDatabase(options: DatabaseOptions): Promise<Database> 
       await Promise.all([appPool.end(), workerPool.end()]);
     },
   };
+}
+
+/** Roles are the cluster's: where another of its databases is opened at the same moment, PostgreSQL refuses one of the two, which tries again. */
+async function setPassword(client: pg.PoolClient, role: string, password: string): Promise<void> {
+  for (let tries = 1; ; tries += 1) {
+    try {
+      await client.query(`ALTER ROLE ${role} LOGIN PASSWORD '${password}'`);
+      return;
+    } catch (error) {
+      const isRace = error instanceof pg.DatabaseError && error.message.includes('concurrently updated');
+      if (!isRace || tries === MOST_TRIES) throw error;
+    }
+  }
 }
 
 function boundPool(options: DatabaseOptions, role: (typeof ROLES)[number]): pg.Pool {

@@ -27,7 +27,7 @@ export function decideInOrder(
     if (rulebook === null) {
       memories.set(
         email.conversationId,
-        remember(memory, { filings: filedUnder(email.before.filings), direction: email.before.direction }),
+        remember(memory, { filings: filedUnder(email.before.filings), direction: email.before.direction, outcome: email.before.outcome }),
       );
       return [];
     }

@@ -7,10 +7,12 @@ import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { announceDecided } from './announceDecided';
 import { decideInOrder } from './decideInOrder';
+import { filedUnder } from './filedUnder';
 import { loadDirectory } from './loadDirectory';
 import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
 import { RulebookInForce } from './rulebookInForce';
+import { bringBackTraces, hideTraces } from './sealedTraces';
 import { storeDecisions } from './storeDecisions';
 
 /** Which emails a run decides. */
@@ -155,6 +157,7 @@ export async function decideBatch(
   isAsked: (email: StoredEmail) => boolean = () => true,
 ): ReturnType<typeof storeDecisions> {
   await takeMailLock(tx);
+  await bringBackTraces(tx, ids);
   const emails = await loadFacts(tx, blobs, ids, inForce.needsText);
   const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
   const directory = await loadDirectory(
@@ -168,6 +171,12 @@ export async function decideBatch(
   const rulebookFor = (email: StoredEmail): CompiledRulebook | null => (isAsked(email) ? inForce.versionFor(email).compiled : null);
   const decided = decideInOrder(emails, rulebookFor, directory, memories, temporary);
   const stored = await storeDecisions(tx, decided, { versionFor: (email) => inForce.versionFor(email), runId });
+  const sealed = decided.filter(({ decision }) => decision.outcome === 'sealed').map(({ email }) => email);
+  await hideTraces(
+    tx,
+    sealed.map(({ facts }) => facts.id),
+    sealed.flatMap(({ before }) => filedUnder(before.filings).map(({ kind, id }) => `${kind}:${id}`)),
+  );
   await announceDecided(tx, stored.emailIds);
   return stored;
 }

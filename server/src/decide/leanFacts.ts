@@ -9,6 +9,8 @@ import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
 import type { OwnKeepOuts } from './ownKeptOut';
 import { keptOutByOwners, loadOwnKeepOuts } from './ownKeptOut';
+import type { StandingWords } from './ownWords';
+import { loadOwnWords, wordsOn } from './ownWords';
 
 const NONE: readonly never[] = [];
 
@@ -99,6 +101,7 @@ export class LeanReader {
     /** Conversations with decisions by hand. */
     private readonly pinned: number[],
     private readonly keepOuts: OwnKeepOuts,
+    private readonly words: StandingWords,
   ) {}
 
   static async open(tx: Tx, blobs: BlobStore, needs: FactNeeds, staysOut: StaysOut = () => false): Promise<LeanReader> {
@@ -129,6 +132,7 @@ export class LeanReader {
       staysOut,
       pinned.rows.map((row) => row.id),
       await loadOwnKeepOuts(tx),
+      await loadOwnWords(tx),
     );
   }
 
@@ -202,6 +206,10 @@ export class LeanReader {
         gestures: NONE,
         pins: NONE,
         ownKeptOut: keptOutByOwners(place.holders, participants, this.keepOuts),
+        ownWords: wordsOn(
+          { id: row.id, conversationId: row.conversation_id, at: row.at, ownerIds: place.holders, participants },
+          this.words,
+        ),
         folders: place.folders,
         mailboxes: place.mailboxes,
         users: place.users,

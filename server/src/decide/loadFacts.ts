@@ -6,6 +6,8 @@ import type { Tx } from '../db/database';
 import { loadPins } from './loadPins';
 import type { OwnKeepOuts } from './ownKeptOut';
 import { keptOutByOwners, loadOwnKeepOuts } from './ownKeptOut';
+import type { StandingWords } from './ownWords';
+import { loadOwnWords, wordsOn } from './ownWords';
 
 /** A stored email as the decision needs it, with what stood before. */
 export interface StoredEmail {
@@ -98,10 +100,16 @@ export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]
     ORDER BY n.place`);
   const pins = await loadPins(tx, ids);
   const keepOuts = await loadOwnKeepOuts(tx);
-  return Promise.all(rows.map((row) => storedEmail(row, pins.get(row.id) ?? [], keepOuts, blobs)));
+  const words = await loadOwnWords(tx);
+  return Promise.all(rows.map((row) => storedEmail(row, pins.get(row.id) ?? [], { keepOuts, words }, blobs)));
 }
 
-async function storedEmail(row: FactRow, pins: readonly Pin[], keepOuts: OwnKeepOuts, blobs: BlobStore): Promise<StoredEmail> {
+async function storedEmail(
+  row: FactRow,
+  pins: readonly Pin[],
+  { keepOuts, words }: { keepOuts: OwnKeepOuts; words: StandingWords },
+  blobs: BlobStore,
+): Promise<StoredEmail> {
   const restored =
     row.pack === null
       ? null
@@ -129,6 +137,7 @@ async function storedEmail(row: FactRow, pins: readonly Pin[], keepOuts: OwnKeep
       gestures: row.gestures ?? [],
       pins,
       ownKeptOut: keptOutByOwners(row.owner_ids, participants, keepOuts),
+      ownWords: wordsOn({ id: row.id, conversationId: row.conversation_id, at: row.at, ownerIds: row.owner_ids, participants }, words),
       ownTakeIn: row.own_take_in ?? 'rules',
       sharedByRules: row.shared_by_rules ?? true,
       atFilingAddressOnly: row.at_filing_address_only ?? false,

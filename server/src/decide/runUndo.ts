@@ -6,6 +6,7 @@ import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { insertContents } from '../ingest/storeBatch';
 import { dropContents } from '../mail/contents';
+import { whatDependsOn } from '../records/whatDependsOn';
 
 export interface CreatedRecord {
   kind: 'contact' | 'lead' | 'account';
@@ -117,10 +118,7 @@ async function removeCreated(tx: Tx, runId: number): Promise<UndoReport['kept']>
   for (const kind of ['contact', 'lead', 'account'] as const) {
     const table = sql.identifier(`${kind}s`);
     const { rows } = await tx.execute<{ id: number; name: string; because: string | null }>(sql`
-      SELECT t.id, t.name, CASE WHEN EXISTS (SELECT FROM filings f WHERE f.kind = ${kind} AND f.record_id = t.id) THEN 'emails are filed under it'
-        WHEN EXISTS (SELECT FROM gestures g WHERE g.target = ${kind} AND g.record_id = t.id) OR EXISTS (SELECT FROM mailbox_folders m WHERE m.file_as = ${kind} AND m.file_record_id = t.id) THEN 'a folder or a filing address leads to it'
-        WHEN ${kind} <> 'account' AND EXISTS (SELECT FROM deal_people p WHERE p.kind = ${kind} AND p.person_id = t.id) THEN 'it is on a deal'
-        WHEN ${kind} = 'account' AND (EXISTS (SELECT FROM contacts c WHERE c.account_id = t.id) OR EXISTS (SELECT FROM deals d WHERE d.account_id = t.id) OR EXISTS (SELECT FROM accounts a WHERE a.parent_id = t.id)) THEN 'people or deals belong to it' END AS because
+      SELECT t.id, t.name, ${whatDependsOn(kind, { filings: true, made: 0 })} AS because
       FROM run_created r JOIN ${table} t ON t.id = r.record_id WHERE r.run_id = ${runId} AND r.kind = ${kind}`);
     const free = rows.filter((row) => row.because === null).map((row) => row.id);
     if (kind !== 'account')

@@ -33,6 +33,8 @@ function touchedBy(kind: MergeableKind, keptId: number, goneId: number): Touched
   const named: Touched[] = [
     { table: 'filings', where: sql`kind = ${kind} AND record_id IN ${both}` },
     { table: 'pins', where: sql`kind = ${kind} AND record_id IN ${both}` },
+    { table: 'grants', where: sql`record_kind = ${kind} AND record_id IN ${both}` },
+    { table: 'access_requests', where: sql`record_kind = ${kind} AND record_id IN ${both}` },
     { table: 'gestures', where: sql`target = ${kind} AND record_id IN ${both}` },
     { table: 'mailbox_folders', where: sql`file_as = ${kind} AND file_record_id IN ${both}` },
     { table: `${kind}s`, where: sql`id IN ${both}` },
@@ -57,6 +59,8 @@ function touchedBy(kind: MergeableKind, keptId: number, goneId: number): Touched
 /** Columns that are put back of tables whose other columns change for other reasons. */
 const POINTERS: Record<string, string> = {
   pins: 'record_id',
+  grants: 'record_id',
+  access_requests: 'record_id',
   gestures: 'record_id',
   mailbox_folders: 'file_record_id',
   contacts: 'account_id',
@@ -159,6 +163,8 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
   );
   await tx.execute(sql`UPDATE filings SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
   await tx.execute(sql`UPDATE pins SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
+  await tx.execute(sql`UPDATE grants SET record_id = ${keptId} WHERE record_kind = ${kind} AND record_id = ${goneId}`);
+  await tx.execute(sql`UPDATE access_requests SET record_id = ${keptId} WHERE record_kind = ${kind} AND record_id = ${goneId}`);
   await tx.execute(sql`UPDATE gestures SET record_id = ${keptId} WHERE target = ${kind} AND record_id = ${goneId}`);
   await tx.execute(sql`UPDATE mailbox_folders SET file_record_id = ${keptId} WHERE file_as = ${kind} AND file_record_id = ${goneId}`);
   if (kind === 'account') {

@@ -22,6 +22,7 @@ const RULE_TEXTS: Record<string, string> = {
   [RULES.pin]: 'A decision by hand',
   [RULES.pinOfConversation]: 'A decision by hand about the conversation',
   [RULES.seal]: 'The owner’s seal',
+  [RULES.ownWord]: 'The owner’s word about who sees it',
 };
 
 /** Says what a rule is called that a docket names by its id: a default, an entry of what is kept out, or a rule of one's own. */

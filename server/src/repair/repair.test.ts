@@ -238,6 +238,12 @@ describe('a repair', () => {
     const before = { admin: await seen('admin'), other: await seen('other') };
     expect(before.admin).toMatchObject({ detail: 200, found: 1 });
     expect((await as('other')('POST', '/repairs', { emails: [id], seal: true })).json.error.code).toBe('not-yours');
+    // What was put right about it before names its people and records.
+    const [about] = await owner(
+      server.ownerUrl,
+      'SELECT count(DISTINCT repair_id)::int AS repairs FROM pins WHERE email_id = $1 AND repair_id IN (SELECT id FROM repairs WHERE NOT sealed)',
+      [id],
+    );
     const done = await rep('POST', '/repairs', { emails: [id], seal: true });
     expect(await seen('admin')).toEqual({
       ...before.admin,
@@ -245,6 +251,7 @@ describe('a repair', () => {
       register: before.admin.register - 1,
       found: 0,
       history: before.admin.history - 1,
+      repairs: before.admin.repairs - Number(about?.repairs),
     });
     expect(await seen('other')).toEqual({
       ...before.other,

@@ -5,6 +5,7 @@ import { takeMailLock } from '../db/mailLock';
 import { decideConversations } from '../decide/decideConversations';
 import { RulebookInForce } from '../decide/rulebookInForce';
 import { notFound, RequestError } from '../http/errors';
+import { whatDependsOn } from '../records/whatDependsOn';
 import type { Services } from '../services';
 
 /** More mail than this under records that go is decided by a job instead of while the caller waits. */
@@ -50,11 +51,7 @@ async function removeCreated(tx: Tx, created: readonly { kind: RecordKind; id: n
     for (const { id } of created.filter((one) => one.kind === kind)) {
       const table = sql.identifier(`${kind}s`);
       const { rows } = await tx.execute<{ name: string; because: string | null }>(sql`
-        SELECT t.name, CASE WHEN EXISTS (SELECT FROM pins p WHERE p.kind = ${kind} AND p.record_id = t.id AND p.does = 'file' AND p.released_at IS NULL) THEN 'other emails were filed under it by hand'
-          WHEN EXISTS (SELECT FROM gestures g WHERE g.target = ${kind} AND g.record_id = t.id) OR EXISTS (SELECT FROM mailbox_folders m WHERE m.file_as = ${kind} AND m.file_record_id = t.id) THEN 'a folder or a filing address leads to it'
-          WHEN (SELECT count(*) FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = t.id) > 1 THEN 'it was changed since'
-          WHEN ${kind} IN ('contact', 'lead') AND EXISTS (SELECT FROM deal_people p WHERE p.kind = ${kind} AND p.person_id = t.id) THEN 'it is on a deal'
-          WHEN ${kind} = 'account' AND (EXISTS (SELECT FROM contacts c WHERE c.account_id = t.id) OR EXISTS (SELECT FROM deals d WHERE d.account_id = t.id) OR EXISTS (SELECT FROM accounts a WHERE a.parent_id = t.id)) THEN 'people or deals belong to it' END AS because
+        SELECT t.name, ${whatDependsOn(kind, { filings: false, made: 1 })} AS because
         FROM ${table} t WHERE t.id = ${id}`);
       const [row] = rows;
       if (!row) continue;

@@ -59,7 +59,7 @@ export class PastMailCache {
     const stamp = `${rows[0]?.stamp ?? ''} ${canonicalJson(rulebook.source.us)}`;
     if (this.past && stamp === this.stamp) return this.past;
     const listed = await db.execute<{ id: number; fresh: boolean }>(
-      sql`SELECT id, (decided_at IS NULL OR decided_at >= ${this.readAt}::timestamptz) AS fresh FROM emails ORDER BY sent_at DESC, id DESC LIMIT ${MOST}`,
+      sql`SELECT id, (decided_at IS NULL OR decided_at >= ${this.readAt}::timestamptz) AS fresh FROM emails WHERE outcome IS DISTINCT FROM 'sealed' ORDER BY sent_at DESC, id DESC LIMIT ${MOST}`,
     );
     const withText = new Set(listed.rows.slice(0, MOST_TEXTS).map((row) => row.id));
     const wanted = listed.rows.filter((row) => row.fresh || !this.byId.has(row.id)).map((row) => row.id);
@@ -98,7 +98,10 @@ function withMemories(emails: readonly StoredEmail[], rulebook: CompiledRulebook
   const memories = new Map<number, ConversationMemory>();
   return emails.map(({ facts, conversationId, before }) => {
     const memory = memories.get(conversationId) ?? NO_MEMORY;
-    memories.set(conversationId, remember(memory, { filings: filedUnder(before.filings), direction: before.direction }));
+    memories.set(
+      conversationId,
+      remember(memory, { filings: filedUnder(before.filings), direction: before.direction, outcome: before.outcome }),
+    );
     const externals = externalParticipants(facts.participants, rulebook);
     return { facts, memory, externals, direction: directionOf(facts.participants, externals, rulebook) };
   });

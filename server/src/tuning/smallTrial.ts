@@ -33,7 +33,7 @@ export async function smallTrial(
   return database.worker.transaction(
     async (tx) => {
       const { rows } = await tx.execute<{ id: number }>(sql`
-        SELECT id FROM (SELECT e.id, e.sent_at FROM emails e WHERE e.external_domains @> ARRAY[${domain}]::text[]
+        SELECT id FROM (SELECT e.id, e.sent_at FROM emails e WHERE e.outcome <> 'sealed' AND e.external_domains @> ARRAY[${domain}]::text[]
           AND (${!about.includes('@')} OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.address = ${about})) ORDER BY e.sent_at DESC LIMIT ${MOST_EMAILS}) n ORDER BY sent_at, id`);
       const emails = await loadFacts(
         tx,
@@ -52,7 +52,10 @@ export async function smallTrial(
       const created = new Set<string>();
       for (const { facts, before, conversationId } of emails) {
         const memory = memories.get(conversationId) ?? NO_MEMORY;
-        memories.set(conversationId, remember(memory, { filings: filedUnder(before.filings), direction: before.direction }));
+        memories.set(
+          conversationId,
+          remember(memory, { filings: filedUnder(before.filings), direction: before.direction, outcome: before.outcome }),
+        );
         const was = decideIn({ facts, rulebook: live, records, memory });
         const is = decideIn({ facts, rulebook: changed, records, memory });
         for (const one of is.creations)

@@ -47,11 +47,11 @@ export async function draftFindings(services: Parts, rulebook: Rulebook, live: R
 export async function tookIn(services: Parts, days: number): Promise<Map<string, RuleUse>> {
   const { rows } = await services.database.worker.execute<{ rule: string; took: number; last: string }>(sql`
     SELECT rule, count(DISTINCT id)::int AS took, max(sent_at) AS last FROM (
-      SELECT e.id, e.sent_at, s ->> 'rule' AS rule FROM emails e, jsonb_array_elements(e.stops) s WHERE e.sent_at > now() - make_interval(days => ${days}) AND s ->> 'rule' IS NOT NULL
+      SELECT e.id, e.sent_at, s ->> 'rule' AS rule FROM emails e, jsonb_array_elements(e.stops) s WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND s ->> 'rule' IS NOT NULL
       UNION ALL SELECT e.id, e.sent_at, v ->> 'rule' FROM emails e JOIN dockets k ON k.email_id = e.id, jsonb_array_elements(k.docket) s, jsonb_array_elements(s -> 'evidence') v
-        WHERE e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'rule'
+        WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'rule'
       UNION ALL SELECT e.id, e.sent_at, v ->> 'entry' FROM emails e JOIN dockets k ON k.email_id = e.id, jsonb_array_elements(k.docket) s, jsonb_array_elements(s -> 'evidence') v
-        WHERE e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'entry') u GROUP BY rule`);
+        WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'entry') u GROUP BY rule`);
   return new Map(rows.map((row) => [row.rule, { rule: row.rule, took: row.took, lastAt: new Date(row.last).toISOString() }]));
 }
 
@@ -117,7 +117,7 @@ function quietRules(rulebook: Rulebook, live: Rulebook, took: ReadonlyMap<string
 /** Domains from which members write that are not among our own; one click puts them there. */
 async function missingDomains(services: Parts, rulebook: Rulebook, isKnown: (domain: string) => boolean): Promise<Finding[]> {
   const { rows } = await services.database.worker.execute<{ domain: string; members: number; emails: number }>(sql`
-    SELECT d.domain, d.members, (SELECT count(DISTINCT p.email_id)::int FROM participants p WHERE p.domain = d.domain AND p.role = 'from') AS emails
+    SELECT d.domain, d.members, (SELECT count(DISTINCT p.email_id)::int FROM participants p JOIN emails e ON e.id = p.email_id AND e.outcome <> 'sealed' WHERE p.domain = d.domain AND p.role = 'from') AS emails
     FROM (SELECT lower(split_part(email, '@', 2)) AS domain, count(*)::int AS members FROM users WHERE active GROUP BY 1) d`);
   return rows
     .filter(({ domain }) => !isKnown(domain))

@@ -32,7 +32,7 @@ export async function previewKeepOut(database: Database, entry: KeepOutEntry, ru
       ? sql`true`
       : sql`NOT EXISTS (SELECT FROM participants p WHERE p.email_id = w.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND NOT (${matches}) AND NOT (p.address = ANY(${sql.param(await ourAddresses(database))}::text[])) AND NOT ${uncountedMatch(rulebook)})`;
   const { rows } = await database.worker.execute<{ concerned: number; leaving: number; filed: number; records: number }>(sql`
-    WITH w AS MATERIALIZED (SELECT e.id, e.outcome FROM emails e WHERE e.outcome <> 'kept out' AND EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${matches})),
+    WITH w AS MATERIALIZED (SELECT e.id, e.outcome FROM emails e WHERE e.outcome NOT IN ('kept out', 'sealed') AND EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${matches})),
       leaving AS MATERIALIZED (SELECT w.id, w.outcome FROM w WHERE ${left})
     SELECT (SELECT count(*)::int FROM w) AS concerned, (SELECT count(*)::int FROM leaving) AS leaving,
       (SELECT count(*)::int FROM leaving WHERE EXISTS (SELECT FROM filings f WHERE f.email_id = leaving.id)) AS filed,

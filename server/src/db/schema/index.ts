@@ -7,3 +7,4 @@ export * from './runs';
 export * from './team';
 export * from './recordWork';
 export * from './repairs';
+export * from './access';

@@ -33,6 +33,11 @@ export const emails = pgTable(
     problems: jsonb().$type<{ code: string; message: string }[]>().notNull(),
     sensitivity: text(),
     ownerIds: bigint({ mode: 'number' }).array().notNull(),
+    /** Colleagues whom an owner lets read it. Kept by triggers from grants, filings and owners; nothing else writes it. */
+    grantedIds: bigint({ mode: 'number' })
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
     direction: text(),
     outcome: text(),
     visibility: text().notNull().default('owner'),

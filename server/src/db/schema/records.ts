@@ -38,6 +38,7 @@ export const accounts = pgTable(
   (t) => [
     uniqueIndex('accounts_filing_code_once').on(t.filingCode),
     uniqueIndex('accounts_name_once').on(sql`lower(${t.name})`),
+    index('accounts_by_origin').on(t.originEmailId),
     foreignKey({ columns: [t.parentId], foreignColumns: [t.id] }).onDelete('set null'),
   ],
 );
@@ -72,7 +73,7 @@ export const contacts = pgTable(
     originRule: text(),
     createdAt: moment().notNull().defaultNow(),
   },
-  (t) => [index('contacts_by_account').on(t.accountId)],
+  (t) => [index('contacts_by_account').on(t.accountId), index('contacts_by_origin').on(t.originEmailId)],
 );
 
 export const leads = pgTable(
@@ -99,7 +100,7 @@ export const leads = pgTable(
       .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
     createdAt: moment().notNull().defaultNow(),
   },
-  (t) => [uniqueIndex('leads_filing_code_once').on(t.filingCode)],
+  (t) => [uniqueIndex('leads_filing_code_once').on(t.filingCode), index('leads_by_origin').on(t.originEmailId)],
 );
 
 /** Addresses of contacts and leads; an address belongs to one contact and one lead at the most. */

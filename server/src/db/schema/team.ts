@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
 
 /** One row: the installation. */
@@ -9,8 +9,20 @@ export const workspace = pgTable(
     id: integer().primaryKey().default(1),
     name: text().notNull(),
     createdAt: moment().notNull().defaultNow(),
+    /** Whose records a member sees: everybody's, those of the teams they are in, or their own. */
+    recordReach: text().notNull().default('all'),
+    /** How wide the owner of a mailbox may share by hand. */
+    widestShare: text().notNull().default('everyone'),
+    /** Passwords alone are not enough: every member sets up a second factor. */
+    secondFactorNeeded: boolean().notNull().default(false),
+    /** Where members sign in beside by password: issuer, client id and the button's label. The secret lies in workspace_secrets. */
+    identityProvider: jsonb().$type<{ issuer: string; clientId: string; label: string } | null>(),
   },
-  (t) => [check('workspace_is_one', sql`${t.id} = 1`)],
+  (t) => [
+    check('workspace_is_one', sql`${t.id} = 1`),
+    check('workspace_record_reach_known', sql`${t.recordReach} in ('all', 'team', 'owner')`),
+    check('workspace_widest_share_known', sql`${t.widestShare} in ('owner', 'record', 'teams', 'everyone')`),
+  ],
 );
 
 export const users = pgTable(
@@ -23,6 +35,12 @@ export const users = pgTable(
     passwordHash: text('password_hash'),
     active: boolean().notNull().default(true),
     lastVisitAt: moment(),
+    /** When an administrator closed the door; the member's name stays on what they did. */
+    deactivatedAt: moment(),
+    /** Who they are at the identity provider. */
+    providerSubject: text().unique('users_provider_subject_once'),
+    /** Asked for a code at sign-in; the secret lies in user_secrets. */
+    secondFactor: boolean().notNull().default(false),
     createdAt: moment().notNull().defaultNow(),
   },
   (t) => [
@@ -41,6 +59,48 @@ export const accessTokens = pgTable('access_tokens', {
   createdAt: moment().notNull().defaultNow(),
   lastUsedAt: moment(),
   revokedAt: moment(),
+  /** What it may do: `read`, or `read` and `write`, and `admin` for what administrators alone may. */
+  scopes: text()
+    .array()
+    .notNull()
+    .default(sql`'{read,write,admin}'`),
+  expiresAt: moment(),
+});
+
+/** Secrets of members: the key of the second factor, sealed; hashes of recovery codes. No request of a member reads them. */
+export const userSecrets = pgTable('user_secrets', {
+  userId: ref()
+    .primaryKey()
+    .references(() => users.id, { onDelete: 'cascade' }),
+  sealedKey: text().notNull(),
+  recoveryHashes: text()
+    .array()
+    .notNull()
+    .default(sql`'{}'`),
+  /** The last time step whose code was taken: no code is good twice. */
+  lastStep: integer().notNull().default(0),
+});
+
+/** Secrets of the installation, sealed. */
+export const workspaceSecrets = pgTable('workspace_secrets', {
+  name: text().primaryKey(),
+  sealed: text().notNull(),
+});
+
+/** Somebody is asked to join; the link is known to them alone. */
+export const invitations = pgTable('invitations', {
+  id: id(),
+  email: text().notNull(),
+  name: text().notNull(),
+  role: text().notNull(),
+  tokenHash: text().notNull().unique('invitations_token_once'),
+  invitedBy: ref()
+    .notNull()
+    .references(() => users.id),
+  at: moment().notNull().defaultNow(),
+  expiresAt: moment().notNull(),
+  acceptedAt: moment(),
+  withdrawnAt: moment(),
 });
 
 /** A group of members, to which rules and shares refer by its name. */

@@ -1,0 +1,40 @@
+import type { Evidence, OwnWord } from './types';
+import { WORD_SCOPES } from './types';
+import { reachOf, visibilityKey } from './visibility';
+
+/** What the words of an email's owners come to. */
+export interface WordVerdict {
+  seal: OwnWord | null;
+  share: OwnWord | null;
+}
+
+const NOTHING: WordVerdict = { seal: null, share: null };
+
+/**
+ * Weighs what owners say of who sees an email. One owner's seal is enough. Of one owner's shares the most particular holds (email before conversation
+ * before person before domain), of several alike the latest; where owners differ, the narrowest: in doubt fewer people see it.
+ */
+export function weighWords(words: readonly OwnWord[]): WordVerdict {
+  if (words.length === 0) return NOTHING;
+  const seal = words.find((one) => one.does === 'seal') ?? null;
+  const byOwner = new Map<number, OwnWord>();
+  for (const word of words) {
+    const known = byOwner.get(word.userId);
+    if (word.does === 'share' && (!known || goesBefore(word, known))) byOwner.set(word.userId, word);
+  }
+  const share = [...byOwner.values()].sort((one, other) => reach(one) - reach(other) || one.userId - other.userId)[0] ?? null;
+  return { seal, share };
+}
+
+export function wordEvidence({ does, scope, value, by, at }: OwnWord): Evidence {
+  return { fact: 'own word', does, scope, value, by, at };
+}
+
+function goesBefore(one: OwnWord, other: OwnWord): boolean {
+  const place = WORD_SCOPES.indexOf(one.scope) - WORD_SCOPES.indexOf(other.scope);
+  return place < 0 || (place === 0 && one.at > other.at);
+}
+
+function reach({ level, teams, existenceOnly }: OwnWord): number {
+  return reachOf(visibilityKey({ visibility: level, sharedTeams: teams, existenceOnly }));
+}

@@ -1,0 +1,229 @@
+import { sql } from 'drizzle-orm';
+import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { id, moment, ref } from './columns';
+import { emails } from './mail';
+import { deals } from './records';
+import { users } from './team';
+
+const byUser = () =>
+  ref()
+    .notNull()
+    .references(() => users.id);
+const ofEmail = () => ref().references(() => emails.id, { onDelete: 'cascade' });
+
+/** What the owner of a mailbox says of mail in it, beside the rules: who sees it, or that nobody else does. */
+export const ownWords = pgTable(
+  'own_words',
+  {
+    id: id(),
+    userId: byUser(),
+    does: text().notNull(),
+    scope: text().notNull(),
+    /** The email, or one of the conversation. */
+    emailId: ofEmail(),
+    /** An address or a domain. */
+    value: text(),
+    /** For a share: as emails.visibility says it. */
+    level: text(),
+    teams: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    existenceOnly: boolean().notNull().default(false),
+    /** Of mail up to this time only; null: for always. */
+    until: moment(),
+    at: moment().notNull().defaultNow(),
+    withdrawnAt: moment(),
+  },
+  (t) => [
+    index('own_words_standing')
+      .on(t.userId)
+      .where(sql`${t.withdrawnAt} is null`),
+    check('own_words_deed_known', sql`${t.does} in ('seal', 'share')`),
+    check('own_words_scope_known', sql`${t.scope} in ('email', 'conversation', 'person', 'domain')`),
+    check(
+      'own_words_level_known',
+      sql`${t.level} in ('owner', 'record', 'teams', 'everyone') and (${t.does} = 'share') = (${t.level} is not null)`,
+    ),
+    check(
+      'own_words_about',
+      sql`(${t.scope} in ('email', 'conversation')) = (${t.emailId} is not null) and (${t.scope} in ('person', 'domain')) = (${t.value} is not null)`,
+    ),
+  ],
+);
+
+/** Somebody's mail that its owner lets one colleague read. */
+export const grants = pgTable(
+  'grants',
+  {
+    id: id(),
+    /** Whose mail: it covers what lies in mailboxes that this member uses. */
+    byUserId: byUser(),
+    toUserId: byUser(),
+    scope: text().notNull(),
+    emailId: ofEmail(),
+    recordKind: text(),
+    recordId: ref(),
+    at: moment().notNull().defaultNow(),
+    withdrawnAt: moment(),
+  },
+  (t) => [
+    index('grants_standing')
+      .on(t.byUserId)
+      .where(sql`${t.withdrawnAt} is null`),
+    index('grants_by_email').on(t.emailId),
+    index('grants_by_record').on(t.recordKind, t.recordId),
+    check('grants_scope_known', sql`${t.scope} in ('email', 'conversation', 'record')`),
+    check(
+      'grants_about',
+      sql`(${t.scope} = 'record') = (${t.recordId} is not null and ${t.recordKind} in ('contact', 'lead', 'account', 'deal')) and (${t.scope} <> 'record') = (${t.emailId} is not null)`,
+    ),
+  ],
+);
+
+/** A colleague asks an owner to let them read. */
+export const accessRequests = pgTable(
+  'access_requests',
+  {
+    id: id(),
+    askedBy: byUser(),
+    ownerId: byUser(),
+    scope: text().notNull(),
+    emailId: ofEmail(),
+    recordKind: text(),
+    recordId: ref(),
+    note: text().notNull().default(''),
+    at: moment().notNull().defaultNow(),
+    state: text().notNull().default('open'),
+    answeredAt: moment(),
+    grantId: ref().references(() => grants.id, { onDelete: 'set null' }),
+  },
+  (t) => [
+    index('access_requests_of_owner')
+      .on(t.ownerId)
+      .where(sql`${t.state} = 'open'`),
+    index('access_requests_by_asker').on(t.askedBy, t.id.desc()),
+    check('access_requests_state_known', sql`${t.state} in ('open', 'shared', 'declined', 'withdrawn')`),
+    check('access_requests_scope_known', sql`${t.scope} in ('email', 'conversation', 'record')`),
+  ],
+);
+
+/** Reading somebody's mail in an emergency: two persons, for a time, and the owner is told. */
+export const emergencies = pgTable(
+  'emergencies',
+  {
+    id: id(),
+    ownerId: byUser(),
+    askedBy: byUser(),
+    reason: text().notNull(),
+    hours: integer().notNull(),
+    askedAt: moment().notNull().defaultNow(),
+    confirmedBy: ref().references(() => users.id),
+    confirmedAt: moment(),
+    until: moment(),
+    endedAt: moment(),
+    endedBy: ref().references(() => users.id),
+  },
+  (t) => [
+    index('emergencies_by_reader').on(t.askedBy, t.until),
+    check('emergencies_by_two', sql`${t.confirmedBy} is null or ${t.confirmedBy} <> ${t.askedBy}`),
+    check('emergencies_hours', sql`${t.hours} between 1 and 72`),
+    check('emergencies_confirmed', sql`(${t.confirmedBy} is null) = (${t.until} is null)`),
+  ],
+);
+
+/** Members who work on a deal beside its owner. */
+export const dealTeam = pgTable(
+  'deal_team',
+  {
+    dealId: ref()
+      .notNull()
+      .references(() => deals.id, { onDelete: 'cascade' }),
+    userId: ref()
+      .notNull()
+      .references(() => users.id, { onDelete: 'cascade' }),
+    at: moment().notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.dealId, t.userId] }), index('deal_team_by_user').on(t.userId)],
+);
+
+/** Records that only a sealed email had brought about, as they stood; they come back when it is unsealed. */
+export const sealedRecords = pgTable(
+  'sealed_records',
+  {
+    id: id(),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    recordId: ref().notNull(),
+    /** Rows as they stood, by table. */
+    stood: jsonb().$type<Record<string, unknown[]>>().notNull(),
+  },
+  (t) => [index('sealed_records_by_email').on(t.emailId), uniqueIndex('sealed_records_once').on(t.kind, t.recordId)],
+);
+
+/** What people did with others' mail and with the workspace. Each entry carries the hash of the one before it. */
+export const auditLog = pgTable(
+  'audit_log',
+  {
+    id: id(),
+    /** `workspace`, or `user N` for what only that member is to know. */
+    chain: text().notNull(),
+    /** Place in its chain, from 1. */
+    place: bigint({ mode: 'number' }).notNull(),
+    at: moment().notNull(),
+    actorId: ref(),
+    actor: text().notNull(),
+    kind: text().notNull(),
+    about: text().notNull(),
+    /** The email that it is about; the entry is seen by those who may know of that. */
+    emailId: ref(),
+    /** The member whom it concerns: whose mail was read, whose password was set. */
+    subjectId: ref(),
+    previous: text().notNull(),
+    hash: text().notNull(),
+  },
+  (t) => [
+    uniqueIndex('audit_log_chained').on(t.chain, t.place),
+    index('audit_log_by_time').on(t.at.desc(), t.id.desc()),
+    index('audit_log_by_subject').on(t.subjectId),
+    index('audit_log_by_actor').on(t.actorId),
+  ],
+);
+
+/** Somebody outside who was forgotten: a salted hash of each address, so that they stay out without being known. */
+export const forgotten = pgTable('forgotten', {
+  hash: text().primaryKey(),
+  erasureId: ref().notNull(),
+});
+
+/** What was erased, without saying of whom. */
+export const erasures = pgTable('erasures', {
+  id: id(),
+  at: moment().notNull().defaultNow(),
+  byUserId: byUser(),
+  /** Reference that the person was given; not their name. */
+  reference: text().notNull().default(''),
+  /** Counts of what went, by what it was. */
+  counts: jsonb().$type<Record<string, number>>().notNull(),
+  salt: text().notNull(),
+  certificate: text().notNull(),
+});
+
+/** How long kinds of mail are kept. */
+export const retention = pgTable(
+  'retention',
+  {
+    kind: text().primaryKey(),
+    /** Null: for ever. */
+    days: integer(),
+    changedBy: ref().references(() => users.id),
+    changedAt: moment().notNull().defaultNow(),
+    lastRunAt: moment(),
+  },
+  (t) => [
+    check('retention_kind_known', sql`${t.kind} in ('keptOut', 'loose', 'closedDeals')`),
+    check('retention_days', sql`${t.days} between 1 and 36500`),
+  ],
+);
