@@ -39,7 +39,7 @@ async function runSuites(suites, patterns, sum) {
     ...process.env,
     NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
     TZ: 'UTC',
-    FULVET_LOG: 'silent',
+    FULVET_LOG: process.env.FULVET_LOG ?? 'silent',
   };
   delete env.DATABASE_URL;
   const folder = mkdtempSync(join(tmpdir(), 'fulvet-test-'));

@@ -1,3 +1,4 @@
+import { accessRoutes } from './routes/access';
 import { draftRoutes } from './routes/draft';
 import { importsRoutes } from './routes/imports';
 import { mailRoutes } from './routes/mail';
@@ -13,6 +14,7 @@ import { tuningRoutes } from './routes/tuning';
 /** Every route of the API by its operation id. */
 export const routes = {
   ...teamRoutes,
+  ...accessRoutes,
   ...mailboxesRoutes,
   ...mailRoutes,
   ...recordsRoutes,

@@ -3,6 +3,7 @@ import { ROLES } from './route';
 import { direction, emailRow, filing, mailClass, outcome, person, shareLevel } from './emailShapes';
 import { email, recordKind } from './values';
 
+export * from './accessShapes';
 export * from './emailShapes';
 export * from './mailboxShapes';
 export * from './mergeShapes';

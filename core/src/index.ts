@@ -8,6 +8,7 @@ export * from './decision/dealCode';
 export * from './decision/dealScore';
 export * from './decision/decide';
 export * from './decision/docketSentences';
+export * from './decision/hiddenRecords';
 export * from './decision/match';
 export * from './decision/memory';
 export * from './decision/ownWords';

@@ -30,6 +30,25 @@ CREATE FUNCTION fulvet_record_owners() RETURNS bigint[] LANGUAGE sql STABLE SECU
     WHERE m.user_id = fulvet_acting_user() AND ((SELECT record_reach FROM workspace) = 'team' OR (SELECT role FROM users WHERE id = fulvet_acting_user()) = 'lead')) reach
 $$;
 --> statement-breakpoint
+-- Whether a record is in the acting user's reach: it has no owner, or one in their reach, or they work on it as a deal's team, or it is the account or one of the
+-- people of such a deal. One function and not conditions in every policy: those would be planned anew in every query, many times over.
+CREATE FUNCTION fulvet_sees_record(record_kind text, wanted bigint) RETURNS boolean LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS $$
+DECLARE
+  me bigint := fulvet_acting_user();
+  owners bigint[];
+BEGIN
+  IF me IS NULL THEN RETURN false; END IF;
+  owners := fulvet_record_owners();
+  RETURN CASE record_kind
+    WHEN 'deal' THEN EXISTS (SELECT FROM deals d WHERE d.id = wanted AND (d.owner_id IS NULL OR d.owner_id = ANY (owners) OR EXISTS (SELECT FROM deal_team t WHERE t.deal_id = d.id AND t.user_id = me)))
+    WHEN 'account' THEN EXISTS (SELECT FROM accounts a WHERE a.id = wanted AND (a.owner_id IS NULL OR a.owner_id = ANY (owners)))
+      OR EXISTS (SELECT FROM deals d WHERE d.account_id = wanted AND (d.owner_id IS NULL OR d.owner_id = ANY (owners) OR EXISTS (SELECT FROM deal_team t WHERE t.deal_id = d.id AND t.user_id = me)))
+    ELSE (CASE record_kind WHEN 'contact' THEN EXISTS (SELECT FROM contacts c WHERE c.id = wanted AND (c.owner_id IS NULL OR c.owner_id = ANY (owners)))
+        ELSE EXISTS (SELECT FROM leads l WHERE l.id = wanted AND (l.owner_id IS NULL OR l.owner_id = ANY (owners))) END)
+      OR EXISTS (SELECT FROM deal_people p JOIN deals d ON d.id = p.deal_id WHERE p.kind = record_kind AND p.person_id = wanted AND (d.owner_id IS NULL OR d.owner_id = ANY (owners) OR EXISTS (SELECT FROM deal_team t WHERE t.deal_id = d.id AND t.user_id = me)))
+  END;
+END $$;
+--> statement-breakpoint
 -- Whether the acting user owns a record under which the email stands, or works on its deal.
 CREATE OR REPLACE FUNCTION fulvet_on_record(wanted bigint) RETURNS boolean LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $$
   SELECT EXISTS (
@@ -44,9 +63,9 @@ $$;
 CREATE FUNCTION fulvet_repair_known(wanted bigint) RETURNS boolean LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS
 $$ SELECT NOT EXISTS (SELECT FROM pins p JOIN emails e ON e.id = p.email_id WHERE p.repair_id = wanted AND e.outcome = 'sealed' AND NOT fulvet_acting_user() = ANY (e.owner_ids)) $$;
 --> statement-breakpoint
-REVOKE ALL ON FUNCTION fulvet_emergency_owners(), fulvet_all_records(), fulvet_record_owners(), fulvet_repair_known(bigint) FROM PUBLIC;
+REVOKE ALL ON FUNCTION fulvet_emergency_owners(), fulvet_all_records(), fulvet_record_owners(), fulvet_sees_record(text, bigint), fulvet_repair_known(bigint) FROM PUBLIC;
 --> statement-breakpoint
-GRANT EXECUTE ON FUNCTION fulvet_emergency_owners(), fulvet_all_records(), fulvet_record_owners(), fulvet_repair_known(bigint) TO fulvet_app;
+GRANT EXECUTE ON FUNCTION fulvet_emergency_owners(), fulvet_all_records(), fulvet_record_owners(), fulvet_sees_record(text, bigint), fulvet_repair_known(bigint) TO fulvet_app;
 --> statement-breakpoint
 -- Who knows of an email, and who reads it. Those who use its mailboxes: both. Nobody else knows of one that is sealed, or that is not decided
 -- yet and may become so. Others know of it by its level, by an owner's word, in a confirmed emergency, or as administrators; they read it by the
@@ -58,8 +77,7 @@ DECLARE
     OR (%1$s.visibility = 'record' AND fulvet_on_record(%1$s.id)))$c$;
   allowed text := $c$((SELECT fulvet_acting_user()) = ANY (%1$s.granted_ids) OR %1$s.owner_ids && (SELECT fulvet_emergency_owners()))$c$;
   reads text := format($c$((SELECT fulvet_acting_user()) = ANY (e.owner_ids) OR (e.outcome <> 'sealed' AND (%s OR (NOT e.existence_only AND %s))))$c$, format(allowed, 'e'), format(reached, 'e'));
-  record_seen text := $c$((SELECT fulvet_all_records()) OR CASE kind WHEN 'account' THEN EXISTS (SELECT FROM accounts r WHERE r.id = record_id) WHEN 'deal' THEN EXISTS (SELECT FROM deals r WHERE r.id = record_id)
-    WHEN 'contact' THEN EXISTS (SELECT FROM contacts r WHERE r.id = record_id) ELSE EXISTS (SELECT FROM leads r WHERE r.id = record_id) END)$c$;
+  record_seen text := '((SELECT fulvet_all_records()) OR fulvet_sees_record(kind, record_id))';
   name text;
 BEGIN
   DROP POLICY known ON emails;
@@ -88,28 +106,32 @@ BEGIN
   -- Records: everybody's, or those in reach. Who works on a deal sees it, its account and its people.
   EXECUTE 'DROP POLICY signed_in ON deals';
   EXECUTE $p$CREATE POLICY in_reach ON deals TO fulvet_app USING ((SELECT fulvet_all_records()) OR ((SELECT fulvet_acting_user()) IS NOT NULL AND (owner_id IS NULL OR owner_id = ANY ((SELECT fulvet_record_owners())::bigint[])
-    OR id IN (SELECT t.deal_id FROM deal_team t WHERE t.user_id = fulvet_acting_user())))) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
+    OR fulvet_sees_record('deal', id)))) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
   EXECUTE 'DROP POLICY signed_in ON accounts';
   EXECUTE $p$CREATE POLICY in_reach ON accounts TO fulvet_app USING ((SELECT fulvet_all_records()) OR ((SELECT fulvet_acting_user()) IS NOT NULL AND (owner_id IS NULL OR owner_id = ANY ((SELECT fulvet_record_owners())::bigint[])
-    OR EXISTS (SELECT FROM deals d WHERE d.account_id = accounts.id)))) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
+    OR fulvet_sees_record('account', id)))) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
   FOREACH name IN ARRAY ARRAY['contact', 'lead']
   LOOP
     EXECUTE format('DROP POLICY signed_in ON %I', name || 's');
     EXECUTE format($p$CREATE POLICY in_reach ON %1$I TO fulvet_app USING ((SELECT fulvet_all_records()) OR ((SELECT fulvet_acting_user()) IS NOT NULL AND (owner_id IS NULL OR owner_id = ANY ((SELECT fulvet_record_owners())::bigint[])
-      OR EXISTS (SELECT FROM deal_people p WHERE p.kind = %2$L AND p.person_id = %1$I.id)))) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$, name || 's', name);
+      OR fulvet_sees_record(%2$L, id)))) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$, name || 's', name);
   END LOOP;
   EXECUTE 'DROP POLICY signed_in ON deal_people';
-  EXECUTE $p$CREATE POLICY with_record ON deal_people TO fulvet_app USING ((SELECT fulvet_all_records()) OR EXISTS (SELECT FROM deals d WHERE d.id = deal_id)) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
+  EXECUTE $p$CREATE POLICY with_record ON deal_people TO fulvet_app USING ((SELECT fulvet_all_records()) OR fulvet_sees_record('deal', deal_id)) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
   EXECUTE 'DROP POLICY signed_in ON account_domains';
-  EXECUTE $p$CREATE POLICY with_record ON account_domains TO fulvet_app USING ((SELECT fulvet_all_records()) OR EXISTS (SELECT FROM accounts a WHERE a.id = account_id)) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
+  EXECUTE $p$CREATE POLICY with_record ON account_domains TO fulvet_app USING ((SELECT fulvet_all_records()) OR fulvet_sees_record('account', account_id)) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
   EXECUTE 'DROP POLICY signed_in ON contact_accounts';
-  EXECUTE $p$CREATE POLICY with_record ON contact_accounts TO fulvet_app USING ((SELECT fulvet_all_records()) OR EXISTS (SELECT FROM contacts c WHERE c.id = contact_id)) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
+  EXECUTE $p$CREATE POLICY with_record ON contact_accounts TO fulvet_app USING ((SELECT fulvet_all_records()) OR fulvet_sees_record('contact', contact_id)) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
   EXECUTE 'DROP POLICY signed_in ON person_addresses';
-  EXECUTE $p$CREATE POLICY with_record ON person_addresses TO fulvet_app USING ((SELECT fulvet_all_records()) OR CASE kind WHEN 'contact' THEN EXISTS (SELECT FROM contacts c WHERE c.id = person_id) ELSE EXISTS (SELECT FROM leads l WHERE l.id = person_id) END)
+  EXECUTE $p$CREATE POLICY with_record ON person_addresses TO fulvet_app USING ((SELECT fulvet_all_records()) OR fulvet_sees_record(kind, person_id))
     WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)$p$;
   EXECUTE 'DROP POLICY signed_in ON record_changes';
   EXECUTE format('CREATE POLICY with_record ON record_changes TO fulvet_app USING (%s) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL)', record_seen);
 END $$;
+--> statement-breakpoint
+DROP POLICY signed_in ON merges;
+--> statement-breakpoint
+CREATE POLICY with_record ON merges TO fulvet_app USING ((SELECT fulvet_all_records()) OR fulvet_sees_record(kind, kept_id)) WITH CHECK ((SELECT fulvet_acting_user()) IS NOT NULL);
 --> statement-breakpoint
 DROP POLICY own_or_admin ON repairs;
 --> statement-breakpoint
@@ -241,11 +263,14 @@ CREATE TRIGGER emails_added AFTER INSERT ON emails REFERENCING NEW TABLE AS chan
 --> statement-breakpoint
 -- Another owner, or another conversation: for all of the conversations that are touched, since the email may be the one that a grant names.
 CREATE FUNCTION fulvet_emails_moved() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = public AS $$
+DECLARE touched bigint[];
 BEGIN
-  IF EXISTS (SELECT FROM grants WHERE withdrawn_at IS NULL) THEN
-    PERFORM fulvet_refresh_granted(ARRAY(SELECT e.id FROM emails e WHERE e.conversation_id IN (
-      SELECT unnest(ARRAY[n.conversation_id, o.conversation_id]) FROM is_now n JOIN was o ON o.id = n.id
-      WHERE n.owner_ids IS DISTINCT FROM o.owner_ids OR n.conversation_id <> o.conversation_id)));
+  IF NOT EXISTS (SELECT FROM grants WHERE withdrawn_at IS NULL) THEN RETURN NULL; END IF;
+  touched := ARRAY(SELECT DISTINCT unnest(ARRAY[n.conversation_id, o.conversation_id]) FROM is_now n JOIN was o ON o.id = n.id
+    WHERE n.owner_ids IS DISTINCT FROM o.owner_ids OR n.conversation_id <> o.conversation_id);
+  -- The refreshing is an update of emails itself: it ends where nothing is touched any more.
+  IF cardinality(touched) > 0 THEN
+    PERFORM fulvet_refresh_granted(ARRAY(SELECT id FROM emails WHERE conversation_id = ANY (touched)));
   END IF;
   RETURN NULL;
 END $$;

@@ -10,10 +10,12 @@ import helmet from 'helmet';
 import { createHmac, timingSafeEqual } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import pg from 'pg';
 import { ZodError } from 'zod';
 import { userOfToken } from '../auth/tokens';
 import type { Services } from '../services';
 import { RequestError } from './errors';
+import { accessHandlers } from './accessHandlers';
 import { connectHandlers } from './connectHandlers';
 import { draftHandlers } from './draftHandlers';
 import { exportHandlers } from './exportHandlers';
@@ -35,6 +37,7 @@ import { teamHandlers } from './teamHandlers';
 import { trialHandlers } from './trialHandlers';
 import { tuningHandlers } from './tuningHandlers';
 import { versionHandlers } from './versionHandlers';
+import { workspaceHandlers } from './workspaceHandlers';
 
 declare module 'express-session' {
   interface SessionData {
@@ -56,6 +59,8 @@ export interface AppOptions {
 
 const handlers: Handlers = {
   ...sessionHandlers,
+  ...accessHandlers,
+  ...workspaceHandlers,
   ...mailHandlers,
   ...recordHandlers,
   ...recordSetupHandlers,
@@ -258,6 +263,14 @@ function asRequestError(error: unknown): RequestError | null {
       .join('; ');
     return new RequestError(422, 'bad-input', `This cannot be taken. ${sentence}.`, fields);
   }
+  const cause = error instanceof Error ? error.cause : undefined;
+  // Row security let the database refuse what the checks before it did not foresee.
+  if (cause instanceof pg.DatabaseError && cause.code === '42501')
+    return new RequestError(
+      403,
+      'not-allowed',
+      'This is not yours to change, or it would leave it where you do not see it. Nothing was changed.',
+    );
   const status = error !== null && typeof error === 'object' && 'status' in error ? Number(error.status) : 0;
   if (status === 413) return new RequestError(413, 'too-large', 'The request is too large.');
   if (status >= 400 && status < 500)

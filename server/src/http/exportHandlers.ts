@@ -2,6 +2,7 @@ import type { ExportedDecision } from '@fulvet/contract';
 import { mboxEntry } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Response } from 'express';
+import { writeDown } from '../access/audit';
 import type { Tx } from '../db/database';
 import { filingsOf } from '../mail/emailRows';
 import type { Handlers } from './handler';
@@ -20,6 +21,7 @@ export const exportHandlers: ExportHandlers = {
       )) {
         await write(res, rows.map((row) => JSON.stringify(exported(row)) + '\n').join(''));
       }
+      await writeDown(tx, user, { kind: 'export', about: 'exported decisions' });
     });
     res.end();
     return undefined;
@@ -37,6 +39,7 @@ export const exportHandlers: ExportHandlers = {
       for await (const rows of pages<MailRow>(tx, select)) {
         for (const row of rows) await write(res, Buffer.from(mboxEntry(await services.blobs.get(row), row.sender ?? '', row.us / 1000)));
       }
+      await writeDown(tx, user, { kind: 'export', about: 'exported all mail that they may read' });
     });
     res.end();
     return undefined;

@@ -1,6 +1,7 @@
-import type { LineCounts } from '@fulvet/contract';
+import type { LineCounts, User } from '@fulvet/contract';
 import { readEmailBody } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import { writeReading } from '../access/audit';
 import type { Tx } from '../db/database';
 import { emailDetail } from '../mail/emailDetail';
 import { emailRows } from '../mail/emailRows';
@@ -33,7 +34,11 @@ export const mailHandlers: MailHandlers = {
 
   getEmail: async ({ user, params, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return services.database.as(user.id, (tx) => emailDetail(tx, params.id, compiled, user));
+    return services.database.as(user.id, async (tx) => {
+      const detail = await emailDetail(tx, params.id, compiled, user);
+      await writeReading(tx, user, params.id, 'read an email');
+      return detail;
+    });
   },
 
   explainEmail: ({ user, params, services }) => explanationOf(services, user.id, params.id),
@@ -41,7 +46,7 @@ export const mailHandlers: MailHandlers = {
   whyNot: ({ user, params, query, services }) => whyNotOf(services, user.id, params.id, { kind: query.kind, id: query.record }),
 
   getEmailHtml: async ({ user, params, query, services, res }) => {
-    const raw = await sourceOf(services, user.id, params.id);
+    const raw = await sourceOf(services, user, params.id, 'read an email');
     const { html, attachments } = await readEmailBody(raw);
     const showRemote = query.remote === 'show';
     res.set({
@@ -56,7 +61,7 @@ export const mailHandlers: MailHandlers = {
   },
 
   getEmailSource: async ({ user, params, services, res }) => {
-    const raw = await sourceOf(services, user.id, params.id);
+    const raw = await sourceOf(services, user, params.id, 'downloaded the source of an email');
     res.set({
       'Content-Type': 'message/rfc822',
       'Content-Disposition': `attachment; filename="email-${params.id}.eml"`,
@@ -67,7 +72,7 @@ export const mailHandlers: MailHandlers = {
   },
 
   getAttachment: async ({ user, params, services, res }) => {
-    const { attachments } = await readEmailBody(await sourceOf(services, user.id, params.id));
+    const { attachments } = await readEmailBody(await sourceOf(services, user, params.id, 'downloaded an attachment'));
     const attachment = attachments[params.position];
     if (!attachment) throw notFound('attachment');
     // Always a download, and never as a type that a browser would run.
@@ -83,11 +88,12 @@ export const mailHandlers: MailHandlers = {
 };
 
 /** The raw source, where the user may read the email. */
-async function sourceOf(services: Services, userId: number, emailId: number): Promise<Uint8Array> {
-  const place = await services.database.as(userId, async (tx) => {
+async function sourceOf(services: Services, reader: User, emailId: number, how: string): Promise<Uint8Array> {
+  const place = await services.database.as(reader.id, async (tx) => {
     const { rows } = await tx.execute<{ pack: string; position: number; length: number; size: number }>(
       sql`SELECT b.pack, b.position, b.length, b.size FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ${emailId}`,
     );
+    if (rows[0]) await writeReading(tx, reader, emailId, how);
     return rows[0];
   });
   if (!place) throw notFound('email');

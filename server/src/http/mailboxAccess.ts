@@ -20,6 +20,20 @@ export async function detailOf(services: Services, user: User, id: number): Prom
   return services.database.as(user.id, (tx) => mailboxDetail(tx, user, id, (rowCount ?? 0) > 0));
 }
 
+/**
+ * Administrators look after mailboxes, and do not come to read them by that: nobody gives somebody else's mail to themselves.
+ *
+ * @throws 403
+ */
+export function refuseSelf(user: User, ownerId: number, toSelf: boolean): void {
+  if (toSelf && ownerId !== user.id)
+    throw new RequestError(
+      403,
+      'own-hand',
+      'Nobody can let themselves read a colleague’s mailbox. Its owner can, or another administrator; in an emergency ask for emergency reading.',
+    );
+}
+
 /** A failure at the mail server as an answer that says what to do. */
 export function mailServerError(error: unknown): unknown {
   if (!(error instanceof MailFailure)) return error;

@@ -1,3 +1,4 @@
+import { writeDown } from '../access/audit';
 import { sql } from 'drizzle-orm';
 import { takeMailLock } from '../db/mailLock';
 import { lookBackChoices } from '../mailboxes/lookBack';
@@ -9,7 +10,7 @@ import { putSettings } from '../mailboxes/settings';
 import { startMailbox } from '../mailboxes/startMailbox';
 import { notFound } from './errors';
 import type { Handlers } from './handler';
-import { detailOf, lookedAfter, mailServerError, raiseRevision } from './mailboxAccess';
+import { detailOf, lookedAfter, mailServerError, raiseRevision, refuseSelf } from './mailboxAccess';
 
 type MailboxHandlers = Pick<
   Handlers,
@@ -107,13 +108,20 @@ export const mailboxHandlers: MailboxHandlers = {
     );
     const next = rows[0];
     if (!next) throw notFound('member');
+    refuseSelf(user, mailbox.owner_id, body.ownerId === user.id);
     const emails = await services.database.worker.transaction(async (tx) => {
       await takeMailLock(tx);
       await tx.execute(sql`UPDATE mailboxes SET owner_id = ${body.ownerId}, revision = revision + 1 WHERE id = ${mailbox.id}`);
       await noteEvent(tx, mailbox.id, 'note', `${user.name} gave it to ${next.name}.`);
+      await writeDown(tx, user, {
+        kind: 'mailbox',
+        about: `gave the mailbox ${mailbox.address} with all its mail to ${next.name}`,
+        subjectId: mailbox.owner_id,
+      });
       return resetReaders(tx, mailbox.id);
     });
     await raiseRevision(services, mailbox.id);
+    await services.jobs.decidePending();
     return { emails };
   },
 

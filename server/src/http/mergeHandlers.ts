@@ -1,4 +1,5 @@
 import type { Merge } from '@fulvet/contract';
+import { demandSeen } from '../access/seenRecords';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
@@ -62,6 +63,8 @@ export const mergeHandlers: MergeHandlers = {
 
   mergeRecords: async ({ user, params, body, services }) => {
     const { database, jobs } = services;
+    const both = [params.id, body.gone].map((id) => ({ kind: params.kind, id }));
+    await database.as(user.id, (tx) => demandSeen(tx, both));
     const { compiled } = await liveRulebook(database);
     const { id, mail } = await database.worker.transaction((tx) => mergeRecords(tx, user, params.kind, params.id, body, compiled));
     if (mail.addresses.length + mail.domains.length > 0) await jobs.decideConcerned(mail);

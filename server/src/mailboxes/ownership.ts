@@ -1,23 +1,38 @@
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import type { Db, Tx } from '../db/database';
 
 /**
  * Brings up to date who may read the emails of a mailbox, after its owner or its users changed. An email that lies in several
- * mailboxes is read by the users of each. What came to a filing address is its sender's.
+ * mailboxes is read by the users of each. What came to a filing address is its sender's. What is sealed stays with those who sealed it: nobody
+ * comes to read it by being given the mailbox. What changes hands is to be decided anew, since rules and words go by whose it is.
  *
  * @returns how many emails have other readers now
  */
-export async function resetReaders(db: Db | Tx, mailboxId: number): Promise<number> {
+export function resetReaders(db: Db | Tx, mailboxId: number): Promise<number> {
+  return resetWhere(db, sql`s.email_id IN (SELECT email_id FROM sightings WHERE mailbox_id = ${mailboxId})`);
+}
+
+/** The same for single emails, after they were unsealed. */
+export function resetReadersOf(db: Db | Tx, emailIds: readonly number[]): Promise<number> {
+  return resetWhere(db, sql`s.email_id = ANY(${sql.param([...emailIds])}::bigint[])`);
+}
+
+async function resetWhere(db: Db | Tx, which: SQL): Promise<number> {
   const { rowCount } = await db.execute(sql`
-    UPDATE emails e SET owner_ids = n.owners FROM (
-      SELECT s.email_id, array_agg(DISTINCT o.id ORDER BY o.id) AS owners
-      FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id,
-        LATERAL (
-          SELECT m.owner_id AS id WHERE m.kind <> 'filing'
-          UNION SELECT u.user_id FROM mailbox_users u WHERE u.mailbox_id = m.id
-          UNION SELECT coalesce((SELECT w.id FROM participants p JOIN users w ON lower(w.email) = p.address WHERE p.email_id = s.email_id AND p.role = 'from' LIMIT 1), m.owner_id) WHERE m.kind = 'filing'
-        ) o
-      WHERE s.email_id IN (SELECT email_id FROM sightings WHERE mailbox_id = ${mailboxId}) GROUP BY s.email_id) n
-    WHERE e.id = n.email_id AND ARRAY(SELECT unnest(e.owner_ids) ORDER BY 1) IS DISTINCT FROM n.owners`);
+    UPDATE emails e SET owner_ids = w.owners, decided_at = NULL FROM (
+      SELECT e.id, CASE WHEN e.outcome = 'sealed' THEN ARRAY(SELECT o FROM unnest(e.owner_ids) o WHERE o = ANY(n.owners)
+          OR EXISTS (SELECT FROM pins p JOIN emails a ON a.id = p.email_id WHERE p.does = 'seal' AND p.released_at IS NULL AND p.user_id = o AND a.conversation_id = e.conversation_id)
+          OR EXISTS (SELECT FROM own_words w WHERE w.does = 'seal' AND w.withdrawn_at IS NULL AND w.user_id = o) ORDER BY o) ELSE n.owners END AS owners
+      FROM emails e JOIN (
+        SELECT s.email_id, array_agg(DISTINCT o.id ORDER BY o.id) AS owners
+        FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id,
+          LATERAL (
+            SELECT m.owner_id AS id WHERE m.kind <> 'filing'
+            UNION SELECT u.user_id FROM mailbox_users u WHERE u.mailbox_id = m.id
+            UNION SELECT coalesce((SELECT w.id FROM participants p JOIN users w ON lower(w.email) = p.address WHERE p.email_id = s.email_id AND p.role = 'from' LIMIT 1), m.owner_id) WHERE m.kind = 'filing'
+          ) o
+        WHERE ${which} GROUP BY s.email_id) n ON n.email_id = e.id) w
+    WHERE e.id = w.id AND ARRAY(SELECT unnest(e.owner_ids) ORDER BY 1) IS DISTINCT FROM w.owners`);
   return rowCount ?? 0;
 }

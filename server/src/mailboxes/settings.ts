@@ -5,7 +5,9 @@ import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
+import { writeDown } from '../access/audit';
 import { RequestError } from '../http/errors';
+import { refuseSelf } from '../http/mailboxAccess';
 import { storedRulebook } from '../workspace/rulebookStore';
 import type { Services } from '../services';
 import { mailboxKey } from './begin';
@@ -26,13 +28,18 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
     await demandUnlocked(tx, settings, standing);
     await changeMailbox(tx, mailbox, settings);
     if (settings.direction !== undefined && settings.direction !== mailbox.direction) await refollow(tx, mailbox, settings.direction);
-    if (settings.userIds) await changeUsers(tx, mailbox.id, settings.userIds);
+    if (settings.userIds) await changeUsers(tx, user, mailbox, settings.userIds);
     for (const folder of settings.folders ?? []) await changeFolder(tx, mailbox, folder);
     const changed = (one: string | undefined, was: string): boolean => one !== undefined && one !== was;
     if (changed(settings.share, standing.share) || changed(settings.takeIn, standing.take_in)) await decideAnew(tx, mailbox.id);
     await noteEvent(tx, mailbox.id, 'note', `${user.name} changed: ${changedWords(settings)}.`);
   });
-  if (settings.share !== undefined || settings.takeIn !== undefined || settings.folders?.some((one) => one.fileAs !== undefined))
+  if (
+    settings.share !== undefined ||
+    settings.takeIn !== undefined ||
+    settings.userIds !== undefined ||
+    settings.folders?.some((one) => one.fileAs !== undefined)
+  )
     await services.jobs.decidePending();
 }
 
@@ -94,7 +101,17 @@ async function refollow(tx: Tx, mailbox: MailboxRow, direction: MailboxRow['dire
   );
 }
 
-async function changeUsers(tx: Tx, mailboxId: number, userIds: readonly number[]): Promise<void> {
+async function changeUsers(
+  tx: Tx,
+  user: User,
+  { id: mailboxId, address, owner_id: ownerId }: MailboxRow,
+  userIds: readonly number[],
+): Promise<void> {
+  const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailboxId}`);
+  const before = rows.map((row) => row.id);
+  refuseSelf(user, ownerId, userIds.includes(user.id) && !before.includes(user.id));
+  if (before.length !== userIds.length || before.some((one) => !userIds.includes(one)))
+    await writeDown(tx, user, { kind: 'mailbox', about: `changed who uses the mailbox ${address}`, subjectId: ownerId });
   await tx.execute(
     sql`DELETE FROM mailbox_users WHERE mailbox_id = ${mailboxId} AND NOT user_id = ANY(${sql.param([...userIds])}::bigint[])`,
   );

@@ -2,6 +2,7 @@ import type { RepairRequest, User } from '@fulvet/contract';
 import type { repairRequest, RepairResult } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
+import { demandSeen } from '../access/seenRecords';
 import type { Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { decideConversations } from '../decide/decideConversations';
@@ -28,6 +29,8 @@ interface Deed {
 export async function applyRepair(services: Services, user: User, order: Order): Promise<RepairResult> {
   const { database, blobs, jobs } = services;
   await checkEntitled(services, user, order);
+  const named = order.takeOff.flatMap(({ kind, id }) => (kind !== null && id !== null ? [{ kind, id }] : []));
+  await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...named]));
   const inForce = await RulebookInForce.load(database);
   const done = await database.worker.transaction(async (tx) => {
     await takeMailLock(tx);

@@ -1,6 +1,7 @@
 import type { Desk, DeskCase, Person, User } from '@fulvet/contract';
 import type { CompiledRulebook, DealScore, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import { asSeen } from '../access/seenRecords';
 import type { Tx } from '../db/database';
 import { asPerson } from '../mail/emailRows';
 import { dealScores } from './likely';
@@ -31,7 +32,17 @@ export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit
     FROM emails e JOIN dockets k ON k.email_id = e.id LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN desk_passes p ON p.email_id = e.id LEFT JOIN users u ON u.id = p.by_user_id
       LEFT JOIN LATERAL (SELECT address, name FROM participants x WHERE x.email_id = e.id AND x.role = 'from' LIMIT 1) f ON true
     WHERE e.outcome = 'waiting' AND ${whose === 'mine' ? mine : sql`true`} ORDER BY e.sent_at DESC, e.id DESC`);
-  const cases = casesOf(rows, rulebook);
+  const seen = await asSeen(
+    tx,
+    rows.map((row) => ({
+      ...row,
+      docket: row.docket ?? [],
+      questions: (row.questions ?? []).map(
+        (one) => ({ ...one, kind: one.kind ?? (one.about === 'deal' ? 'deal' : 'account') }) as Question,
+      ),
+    })),
+  );
+  const cases = casesOf(seen, rulebook);
   const details = await candidateDetails(tx, cases);
   const arriving = await tx.execute<{ day: string; emails: number }>(sql`
     SELECT to_char(d, 'YYYY-MM-DD') AS day, count(e.id)::int AS emails FROM generate_series(date_trunc('day', now()) - interval '13 days', date_trunc('day', now()), interval '1 day') d

@@ -2,7 +2,7 @@ import type { RecordKind, RepairUndone, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
-import { decideConversations } from '../decide/decideConversations';
+import { decideUnsealed } from '../decide/decideUnsealed';
 import { RulebookInForce } from '../decide/rulebookInForce';
 import { notFound, RequestError } from '../http/errors';
 import { whatDependsOn } from '../records/whatDependsOn';
@@ -37,7 +37,7 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     await tx.execute(
       sql`UPDATE emails SET decided_at = NULL WHERE conversation_id = ANY(${sql.param([...new Set([...conversations, ...touched])])}::bigint[])`,
     );
-    const { changed } = await decideConversations(tx, blobs, conversations, inForce);
+    const { changed } = await decideUnsealed(tx, blobs, conversations, inForce);
     return { changed, kept, pending: touched.length > AT_ONCE };
   });
   if (pending) await jobs.decidePending();

@@ -1,0 +1,443 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { Change } from '../live/changes';
+import { until } from '../testing/mailboxTools';
+import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
+import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+import { checkAudit } from './audit';
+
+type Who = keyof Crew['tokens'];
+let server: TestServer;
+let crew: Crew;
+const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
+const ida = 'Ida Brandt <ida@harbour.example>';
+const dentist = 'Dr Finn Vale <finn@teeth.example>';
+const US = 'rep@quillmere.example';
+const mail = (id: string, more: Partial<PlainEmail> = {}): PlainEmail => ({
+  id,
+  from: ida,
+  to: US,
+  subject: `About ${id}`,
+  text: `word${id}`,
+  ...more,
+});
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  const admin = as('admin');
+  await admin('POST', '/records/account/import', {
+    text: 'name,domains,owner\nHarbour Oriel,harbour.example,\nMarsh,marsh.example,lead@quillmere.example\n',
+  });
+  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n' });
+  await admin('POST', '/records/deal/import', {
+    text: 'code,name,account,people,open,owner\nQH-1001,Outer harbour,Harbour Oriel,ida@harbour.example,yes,other@quillmere.example\n',
+  });
+  const put = await changeRulebook(server, crew.tokens.admin, (rulebook) => {
+    rulebook.share = { level: 'everyone', existenceOnly: true, rules: [] };
+    rulebook.create = { ...rulebook.create, people: 'contact', after: 'firstEmail' };
+    rulebook.keepOut.entries = [
+      { id: 'school', kind: 'domain', value: 'school.example', exactly: false, effect: 'disregard', note: '' },
+    ] as never;
+  });
+  expect(put.text.slice(0, 200)).not.toContain('error');
+  await importMail(server, crew.tokens.admin, US, {
+    'rep.mbox': mbox([
+      mail('one'),
+      mail('two', { references: '<one>', date: 'Tue, 5 May 2026 10:00:00 +0000' }),
+      mail('three', { date: 'Wed, 6 May 2026 10:00:00 +0000' }),
+      mail('tooth-1', { from: dentist, date: 'Thu, 7 May 2026 10:00:00 +0000' }),
+      mail('tooth-2', { from: dentist, date: 'Fri, 8 May 2026 10:00:00 +0000' }),
+      mail('school-1', { from: 'Office <office@school.example>', date: 'Sat, 9 May 2026 10:00:00 +0000' }),
+    ]),
+  });
+}, 60_000);
+afterAll(() => server.remove());
+
+async function idOf(messageId: string): Promise<number> {
+  const [row] = await owner(server.ownerUrl, 'SELECT id FROM emails WHERE message_id = $1', [messageId]);
+  return Number(row?.id);
+}
+const knows = async (who: Who, messageId: string): Promise<'nothing' | 'exists' | 'reads'> => {
+  const answer = await as(who)('GET', `/emails/${await idOf(messageId)}`);
+  return answer.status === 404 ? 'nothing' : answer.json.content === null ? 'exists' : 'reads';
+};
+const recordId = async (kind: string, name: string): Promise<number | null> => {
+  const [row] = await owner(server.ownerUrl, `SELECT id FROM ${kind}s WHERE name = $1`, [name]);
+  return row ? Number(row.id) : null;
+};
+const good = (answer: Answer): Answer['json'] => {
+  expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
+  return answer.json;
+};
+
+describe('asking for access', () => {
+  test('the owner sees who asks for what, answers, and can take it back', async () => {
+    expect(await knows('other', 'one')).toBe('exists');
+    const asked = good(
+      await as('other')('POST', '/access/requests', { scope: 'email', emailId: await idOf('one'), note: 'I meet them tomorrow' }),
+    );
+    expect(asked.asked).toEqual([{ id: expect.any(Number), owner: 'rep person' }]);
+    // Asked again, it is the same request.
+    expect(good(await as('other')('POST', '/access/requests', { scope: 'email', emailId: await idOf('one') })).asked).toEqual(asked.asked);
+    const [request] = good(await as('rep')('GET', '/access/requests')).toMe;
+    expect(request).toMatchObject({
+      askedBy: { name: 'other person' },
+      note: 'I meet them tomorrow',
+      subject: 'About one',
+      emails: 1,
+      records: expect.arrayContaining([{ kind: 'deal', id: expect.any(Number), name: 'Outer harbour' }]),
+    });
+    expect((await as('other')('POST', `/access/requests/${request.id}/answer`, { answer: 'asked' })).status).toBe(404);
+    expect(good(await as('rep')('POST', `/access/requests/${request.id}/answer`, { answer: 'asked' })).state).toBe('shared');
+    expect([await knows('other', 'one'), await knows('other', 'two'), await knows('viewer', 'one')]).toEqual(['reads', 'exists', 'exists']);
+    expect((await as('rep')('POST', `/access/requests/${request.id}/answer`, { answer: 'decline' })).json.error.code).toBe('answered');
+    expect((await as('other')('POST', '/access/requests', { scope: 'email', emailId: await idOf('one') })).json.error.code).toBe(
+      'nothing-to-ask',
+    );
+    const [grant] = good(await as('rep')('GET', '/access/grants')).given;
+    expect(grant).toMatchObject({ to: { name: 'other person' }, scope: 'email', emails: 1 });
+    expect((await as('other')('DELETE', `/access/grants/${grant.id}`)).status).toBe(404);
+    good(await as('rep')('DELETE', `/access/grants/${grant.id}`));
+    expect(await knows('other', 'one')).toBe('exists');
+  });
+
+  test('answered with all of a record, later mail is read as well', async () => {
+    const account = await recordId('account', 'Harbour Oriel');
+    const asked = good(await as('viewer')('POST', '/access/requests', { scope: 'email', emailId: await idOf('one') }));
+    good(
+      await as('rep')('POST', `/access/requests/${asked.asked[0].id}/answer`, {
+        answer: 'record',
+        record: { kind: 'account', id: account },
+      }),
+    );
+    expect([await knows('viewer', 'one'), await knows('viewer', 'three'), await knows('viewer', 'tooth-1')]).toEqual([
+      'reads',
+      'reads',
+      'exists',
+    ]);
+    await importMail(server, crew.tokens.admin, US, { 'more.mbox': mbox([mail('four', { date: 'Mon, 11 May 2026 10:00:00 +0000' })]) });
+    expect(await knows('viewer', 'four')).toBe('reads');
+    const { received } = good(await as('viewer')('GET', '/access/grants'));
+    expect(received).toMatchObject([{ scope: 'record', record: { name: 'Harbour Oriel' }, by: { name: 'rep person' } }]);
+  });
+
+  test('all of a record is asked of each owner, once; declined, nothing is read', async () => {
+    const deal = await recordId('deal', 'Outer harbour');
+    const asked = good(await as('lead')('POST', '/access/requests', { scope: 'record', record: { kind: 'deal', id: deal } }));
+    expect(asked.asked).toHaveLength(1);
+    good(await as('rep')('POST', `/access/requests/${asked.asked[0].id}/answer`, { answer: 'decline' }));
+    expect(await knows('lead', 'one')).toBe('exists');
+    expect(good(await as('lead')('GET', '/access/requests')).mine[0]).toMatchObject({ state: 'declined' });
+  });
+
+  test('what is asked of nobody, or of what one does not know, is refused and says why', async () => {
+    expect((await as('lead')('POST', '/access/requests', { scope: 'email', emailId: 999_999 })).status).toBe(404);
+    expect((await as('lead')('POST', '/access/requests', { scope: 'email' })).json.error.message).toContain('names the record');
+    expect(
+      (await as('lead')('POST', '/access/grants', { scope: 'email', emailId: await idOf('one'), to: [crew.ids.viewer] })).json.error.code,
+    ).toBe('not-yours');
+    expect((await as('rep')('POST', '/access/grants', { scope: 'email', emailId: await idOf('one'), to: [999_999] })).status).toBe(404);
+  });
+});
+
+describe('an owner’s word', () => {
+  test('goes before the rules, the more particular before the other, within what the workspace allows', async () => {
+    const rep = as('rep');
+    const person = good(
+      await rep('POST', '/my-mail/words', { does: 'share', scope: 'person', value: 'Ida@Harbour.example', level: 'everyone' }),
+    );
+    expect(person).toMatchObject({ value: 'ida@harbour.example', emails: 4 });
+    expect([await knows('lead', 'one'), await knows('lead', 'three'), await knows('lead', 'tooth-1')]).toEqual([
+      'reads',
+      'reads',
+      'exists',
+    ]);
+    const email = good(
+      await rep('POST', '/my-mail/words', { does: 'share', scope: 'email', emailId: await idOf('three'), level: 'owner' }),
+    );
+    expect([await knows('lead', 'one'), await knows('lead', 'three'), await knows('admin', 'three')]).toEqual([
+      'reads',
+      'nothing',
+      'exists',
+    ]);
+    const docket = good(await rep('GET', `/emails/${await idOf('three')}`)).docket.at(-1);
+    expect(docket.because.join(' ')).toContain('rep person, in whose mailbox it lies, said');
+    good(await as('admin')('PUT', '/workspace', { widestShare: 'record' }));
+    const wide = await rep('POST', '/my-mail/words', { does: 'share', scope: 'domain', value: 'harbour.example', level: 'everyone' });
+    expect([wide.status, wide.json.error.code]).toEqual([403, 'too-wide']);
+    good(await as('admin')('PUT', '/workspace', { widestShare: 'everyone' }));
+    for (const word of [person, email]) good(await rep('DELETE', `/my-mail/words/${word.id}`));
+    expect([await knows('lead', 'one'), await knows('lead', 'three')]).toEqual(['exists', 'exists']);
+  });
+
+  test('with a team reaches its members alone', async () => {
+    good(await as('admin')('POST', '/teams', { name: 'Coast', members: [crew.ids.lead] }));
+    const word = good(
+      await as('rep')('POST', '/my-mail/words', {
+        does: 'share',
+        scope: 'conversation',
+        emailId: await idOf('one'),
+        level: 'teams',
+        teams: ['Coast'],
+      }),
+    );
+    expect([await knows('lead', 'two'), await knows('other', 'two')]).toEqual(['reads', 'nothing']);
+    good(await as('rep')('DELETE', `/my-mail/words/${word.id}`));
+    const unknown = await as('rep')('POST', '/my-mail/words', {
+      does: 'share',
+      scope: 'email',
+      emailId: await idOf('one'),
+      level: 'teams',
+      teams: ['Nobody'],
+    });
+    expect(unknown.json.error.message).toBe('There is no team nobody.');
+  });
+
+  test.each([
+    [{ does: 'share', scope: 'email', level: 'everyone' }, 'names the email'],
+    [{ does: 'share', scope: 'person', value: 'not an address', level: 'everyone' }, 'is not an address'],
+    [{ does: 'share', scope: 'person', value: 'admin@quillmere.example', level: 'everyone' }, 'is one of ours'],
+    [{ does: 'seal', scope: 'domain', value: 'nowhere' }, 'is not a domain'],
+    [{ does: 'share', scope: 'domain', value: 'harbour.example' }, 'says who sees it'],
+    [{ does: 'share', scope: 'domain', value: 'harbour.example', level: 'teams' }, 'names at least one team'],
+  ])('%j is refused', async (body, reason) => {
+    const answer = await as('rep')('POST', '/my-mail/words', body);
+    expect(answer.status).toBe(422);
+    expect(answer.json.error.message).toContain(reason);
+  });
+
+  test('about mail of others is refused', async () => {
+    const answer = await as('other')('POST', '/my-mail/words', { does: 'seal', scope: 'email', emailId: await idOf('one') });
+    expect([answer.status, answer.json.error.code]).toEqual([403, 'not-yours']);
+  });
+});
+
+describe('a seal of everything with somebody', () => {
+  const corners = async (who: Who) => ({
+    register: good(await as(who)('GET', '/emails')).total,
+    line: good(await as(who)('GET', '/line')),
+    contacts: good(await as(who)('GET', '/records/contact')).records.map((one: { name: string }) => one.name),
+    accounts: good(await as(who)('GET', '/records/account')).records.map((one: { name: string }) => one.name),
+    found: good(await as(who)('GET', '/search?text=Vale')),
+    domains: who === 'admin' ? good(await as(who)('GET', '/tuning/domains')) : null,
+    decisions: (await as(who)('GET', '/export/decisions')).text,
+    audit: good(await as(who)('GET', '/audit?limit=500')).entries.filter((one: { kind: string }) => one.kind !== 'export').length,
+    arrival: good(await as(who)('GET', '/arrival')),
+  });
+
+  test('leaves no trace in any corner: not their records, not what was kept out, not the log; taken back, all is as it was', async () => {
+    expect(await recordId('contact', 'Dr Finn Vale')).not.toBeNull();
+    const before = { admin: await corners('admin'), viewer: await corners('viewer') };
+    const heard: Change[] = [];
+    const deaf = server.services.changes.hear((change) => heard.push(change));
+    const word = good(await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'domain', value: 'teeth.example' }));
+    expect(word.emails).toBe(2);
+    const school = good(await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'domain', value: 'school.example' }));
+    const during = { admin: await corners('admin'), viewer: await corners('viewer') };
+    expect(during.admin.register).toBe(before.admin.register - 3);
+    expect(during.admin.audit).toBe(before.admin.audit);
+    expect(JSON.stringify(during)).not.toMatch(/teeth\.example|Vale|school\.example/);
+    expect([await recordId('contact', 'Dr Finn Vale'), await recordId('account', 'Teeth')]).toEqual([null, null]);
+    // The owner has it all.
+    expect(await knows('rep', 'tooth-1')).toBe('reads');
+    expect(good(await as('rep')('GET', `/emails/${await idOf('school-1')}`))).toMatchObject({
+      outcome: 'sealed',
+      content: { subject: 'About school-1' },
+    });
+    expect(good(await as('rep')('GET', '/audit')).entries.map((one: { about: string }) => one.about)).toContain(
+      'sealed mail with teeth.example',
+    );
+    // Open pages of others are told of what they saw, and of nothing that is not shown to them any more.
+    await until(
+      () => Promise.resolve(heard),
+      (all) => all.length > 0,
+    );
+    deaf();
+    // Decided anew, later mail included.
+    await importMail(server, crew.tokens.admin, US, {
+      'late.mbox': mbox([mail('tooth-3', { from: dentist, date: 'Tue, 12 May 2026 10:00:00 +0000' })]),
+    });
+    await decideAll(server, crew.tokens.admin);
+    expect([await knows('admin', 'tooth-3'), await knows('rep', 'tooth-3')]).toEqual(['nothing', 'reads']);
+    await owner(server.ownerUrl, `DELETE FROM emails WHERE message_id = 'tooth-3'`);
+    for (const one of [word, school]) good(await as('rep')('DELETE', `/my-mail/words/${one.id}`));
+    const after = { admin: await corners('admin'), viewer: await corners('viewer') };
+    const plain = (text: string): string => text.replace(/"at":"[^"]*"/g, '');
+    expect(plain(JSON.stringify({ ...after, admin: { ...after.admin, audit: 0 }, viewer: { ...after.viewer, audit: 0 } }))).toEqual(
+      plain(JSON.stringify({ ...before, admin: { ...before.admin, audit: 0 }, viewer: { ...before.viewer, audit: 0 } })),
+    );
+  });
+
+  test('up to now only, later mail goes by the rules', async () => {
+    const word = good(
+      await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'person', value: 'finn@teeth.example', always: false }),
+    );
+    expect(word.until).not.toBeNull();
+    await importMail(server, crew.tokens.admin, US, {
+      'later.mbox': mbox([mail('tooth-4', { from: dentist, date: new Date(Date.now() + 60_000).toUTCString().replace('GMT', '+0000') })]),
+    });
+    expect([await knows('admin', 'tooth-1'), await knows('admin', 'tooth-4')]).toEqual(['nothing', 'exists']);
+    good(await as('rep')('DELETE', `/my-mail/words/${word.id}`));
+  });
+
+  test('stays with who set it when the mailbox goes to somebody else', async () => {
+    const word = good(await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'person', value: 'finn@teeth.example' }));
+    const [box] = await owner(server.ownerUrl, 'SELECT id FROM mailboxes WHERE address = $1', [US]);
+    expect((await as('admin')('POST', `/mailboxes/${String(box?.id)}/owner`, { ownerId: crew.ids.admin })).json.error.code).toBe(
+      'own-hand',
+    );
+    expect((await as('admin')('PUT', `/mailboxes/${String(box?.id)}/settings`, { userIds: [crew.ids.admin] })).json.error.code).toBe(
+      'own-hand',
+    );
+    good(await as('admin')('POST', `/mailboxes/${String(box?.id)}/owner`, { ownerId: crew.ids.other }));
+    expect([await knows('other', 'three'), await knows('other', 'tooth-1'), await knows('rep', 'tooth-1')]).toEqual([
+      'reads',
+      'nothing',
+      'reads',
+    ]);
+    await decideAll(server, crew.tokens.admin);
+    expect([await knows('other', 'tooth-1'), await knows('admin', 'tooth-1')]).toEqual(['nothing', 'nothing']);
+    good(await as('rep')('DELETE', `/my-mail/words/${word.id}`));
+    expect([await knows('other', 'tooth-1'), await knows('rep', 'tooth-1')]).toEqual(['reads', 'exists']);
+    good(await as('admin')('POST', `/mailboxes/${String(box?.id)}/owner`, { ownerId: crew.ids.rep }));
+  });
+});
+
+describe('an emergency', () => {
+  test('takes two, is told to the owner, does not open what is sealed, and ends', async () => {
+    const seal = good(await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'email', emailId: await idOf('two') }));
+    expect((await as('admin')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'short', hours: 2 })).json.error.message).toContain(
+      'at least ten',
+    );
+    expect((await as('lead')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 2 })).status).toBe(
+      403,
+    );
+    const asked = good(
+      await as('admin')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'rep is ill and a gauge fails', hours: 2 }),
+    );
+    expect(await knows('admin', 'one')).toBe('exists');
+    expect((await as('admin')('POST', `/emergencies/${asked.id}/confirm`)).json.error.code).toBe('same-person');
+    expect((await as('other')('POST', `/emergencies/${asked.id}/confirm`)).status).toBe(403);
+    expect(good(await as('lead')('POST', `/emergencies/${asked.id}/confirm`))).toMatchObject({
+      state: 'open',
+      confirmedBy: { name: 'lead person' },
+    });
+    expect([await knows('admin', 'one'), await knows('admin', 'two'), await knows('lead', 'one')]).toEqual(['reads', 'nothing', 'exists']);
+    expect(good(await as('rep')('GET', '/emergencies')).emergencies[0]).toMatchObject({
+      reason: 'rep is ill and a gauge fails',
+      state: 'open',
+    });
+    const told = good(await as('rep')('GET', '/audit')).entries.map((one: { kind: string; about: string }) => `${one.kind}: ${one.about}`);
+    expect(told).toContain('emergency: asked to read the mail of rep person for 2 hours: rep is ill and a gauge fails');
+    expect(told).toContain('read: read an email of rep person');
+    const { eyes } = good(await as('rep')('GET', `/emails/${await idOf('one')}/eyes`));
+    expect(eyes.find((one: { user: { name: string } }) => one.user.name === 'Ada Admin')).toMatchObject({
+      reads: true,
+      why: [expect.stringContaining('emergency')],
+    });
+    expect((await as('other')('POST', `/emergencies/${asked.id}/end`)).status).toBe(404);
+    good(await as('rep')('POST', `/emergencies/${asked.id}/end`));
+    expect(await knows('admin', 'one')).toBe('exists');
+    expect((await as('lead')('POST', `/emergencies/${asked.id}/confirm`)).json.error.code).toBe('over');
+    good(await as('rep')('DELETE', `/my-mail/words/${seal.id}`));
+  });
+
+  test('is over when its time is', async () => {
+    const asked = good(
+      await as('admin')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'rep is ill and a gauge fails', hours: 1 }),
+    );
+    good(await as('lead')('POST', `/emergencies/${asked.id}/confirm`));
+    await owner(server.ownerUrl, `UPDATE emergencies SET until = now() - interval '1 second' WHERE id = $1`, [asked.id]);
+    expect(await knows('admin', 'one')).toBe('exists');
+  });
+
+  test('cannot be written into the database by one person alone', async () => {
+    const pool = server.services.database;
+    await expect(
+      pool.as(crew.ids.admin, (tx) =>
+        tx.execute(
+          `INSERT INTO emergencies (owner_id, asked_by, reason, hours, confirmed_by, until) VALUES (${crew.ids.rep}, ${crew.ids.admin}, 'x', 1, ${crew.ids.lead}, now() + interval '1 hour')` as never,
+        ),
+      ),
+    ).rejects.toThrow();
+    await expect(
+      pool.as(crew.ids.rep, (tx) => tx.execute(`UPDATE emails SET granted_ids = ARRAY[${crew.ids.other}]::bigint[]` as never)),
+    ).rejects.toThrow();
+  });
+});
+
+describe('whose eyes', () => {
+  test('says of everybody who sees an email why they do', async () => {
+    const deal = await recordId('deal', 'Outer harbour');
+    await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share = { level: 'record', existenceOnly: false, rules: [] }));
+    await decideAll(server, crew.tokens.admin);
+    good(await as('other')('PUT', `/deals/${deal ?? 0}/team`, { members: [crew.ids.lead] }));
+    const { eyes, nobody } = good(await as('rep')('GET', `/emails/${await idOf('one')}/eyes`)) as {
+      eyes: { user: { name: string }; reads: boolean; why: string[] }[];
+      nobody: number;
+    };
+    const why = (name: string): string[] => eyes.find((one) => one.user.name === name)?.why ?? [];
+    expect(why('rep person')).toEqual(['it lies in their mailbox rep@quillmere.example']);
+    expect(why('other person')).toEqual(['through the deal Outer harbour, as its owner']);
+    expect(why('lead person')).toEqual(['through the deal Outer harbour, as one of its team']);
+    expect(why('viewer person')).toEqual(['rep person lets them read all with one of its records']);
+    expect(why('Ada Admin')).toEqual(['as an administrator: that it exists, and how it was decided']);
+    expect(nobody).toBe(0);
+    const [box] = await owner(server.ownerUrl, 'SELECT id FROM mailboxes WHERE address = $1', [US]);
+    const sight = good(await as('rep')('GET', `/team/${crew.ids.lead}/sight?mailbox=${String(box?.id)}`));
+    expect(sight).toMatchObject({ member: { name: 'lead person' }, reads: 4, exists: 0 });
+    expect(sight.emails.every((one: { reads: boolean; why: string[] }) => one.reads && one.why.length > 0)).toBe(true);
+    expect((await as('other')('GET', `/team/${crew.ids.lead}/sight?mailbox=${String(box?.id)}`)).status).toBe(404);
+  });
+});
+
+describe('the reach of records', () => {
+  test('hides records of others everywhere: lists, details, dockets, search, and from being written to', async () => {
+    good(await as('admin')('PUT', '/workspace', { recordReach: 'owner' }));
+    const marsh = await recordId('account', 'Marsh');
+    expect((await as('rep')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(404);
+    expect((await as('lead')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(200);
+    expect((await as('rep')('GET', '/search?text=Marsh')).json.records).toEqual([]);
+    expect((await as('rep')('POST', '/repairs', { emails: [await idOf('one')], file: [{ kind: 'account', id: marsh }] })).status).toBe(404);
+    // The docket of one's own email does not name a deal of somebody else.
+    const detail = await as('rep')('GET', `/emails/${await idOf('one')}`);
+    expect(detail.text).not.toContain('Outer harbour');
+    expect(detail.text).toContain('a record that is not yours to see');
+    expect((await as('other')('GET', `/emails/${await idOf('one')}`)).text).toContain('Outer harbour');
+    const [other, mine] = [marsh, await recordId('account', 'Harbour Oriel')];
+    expect((await as('rep')('POST', `/records/account/${mine ?? 0}/merge`, { gone: other, take: [] })).status).toBe(404);
+    good(await as('admin')('PUT', '/workspace', { recordReach: 'all' }));
+    expect((await as('rep')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(200);
+  });
+});
+
+describe('the audit log', () => {
+  test('tells everybody their own deeds and what concerns them, administrators all but what members alone know', async () => {
+    expect(
+      good(await as('viewer')('GET', '/audit?kind=share')).entries.every((one: { subject: string | null; actor: string }) =>
+        [one.subject, one.actor].includes('viewer person'),
+      ),
+    ).toBe(true);
+    const kinds = new Set(good(await as('admin')('GET', '/audit?limit=500')).entries.map((one: { kind: string }) => one.kind));
+    expect([...kinds]).toEqual(expect.arrayContaining(['share', 'unshare', 'ask', 'emergency', 'read', 'settings', 'mailbox']));
+    expect(kinds.has('seal')).toBe(false);
+    const exported = (await as('admin')('GET', '/export/audit?kind=emergency')).text.trim().split('\n');
+    expect(exported.length).toBeGreaterThan(3);
+    const paged = good(await as('admin')('GET', '/audit?limit=2'));
+    expect(good(await as('admin')('GET', `/audit?limit=2&after=${paged.next}`)).entries[0].hash).not.toBe(paged.entries[0].hash);
+  });
+
+  test('is intact, and shows when somebody with all rights on the database has changed, removed or put in something', async () => {
+    const db = server.services.database.worker;
+    expect(good(await as('admin')('GET', '/audit/check'))).toMatchObject({ intact: true, broken: [] });
+    await expect(owner(server.ownerUrl, `UPDATE audit_log SET about = 'nothing' WHERE place = 2`)).rejects.toThrow('only added to');
+    await expect(owner(server.ownerUrl, 'DELETE FROM audit_log')).rejects.toThrow('only added to');
+    await expect(server.services.database.workerPool.query(`UPDATE audit_log SET about = ''`)).rejects.toThrow('permission denied');
+    const tamper = (statement: string): Promise<unknown> =>
+      owner(server.ownerUrl, `ALTER TABLE audit_log DISABLE TRIGGER ALL; ${statement}; ALTER TABLE audit_log ENABLE TRIGGER ALL`);
+    await tamper(`UPDATE audit_log SET about = 'nothing' WHERE chain = 'workspace' AND place = 2`);
+    expect((await checkAudit(db)).broken.join(' ')).toContain('entry 2 of the chain “workspace” says was changed');
+    await tamper(`DELETE FROM audit_log WHERE chain = 'workspace' AND place = 3`);
+    expect((await checkAudit(db)).broken.join(' ')).toContain('Before entry 4 of the chain “workspace”, entries are missing');
+  });
+});

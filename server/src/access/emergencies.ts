@@ -1,0 +1,105 @@
+import type { Emergency, EmergencyRequest, User } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { notFound, RequestError } from '../http/errors';
+import { announce } from '../live/changes';
+import type { Services } from '../services';
+import { writeDown } from './audit';
+
+interface Row {
+  [column: string]: unknown;
+  id: number;
+  owner_id: number;
+  owner: string;
+  asked_by: number;
+  asker: string;
+  reason: string;
+  hours: number;
+  asked_at: string;
+  confirmed_by: number | null;
+  confirmer: string | null;
+  until: string | null;
+  ended_at: string | null;
+  over: boolean;
+}
+
+/** Emergency readings that the acting user may know of, the latest first. */
+export async function emergenciesOf(tx: Tx, which: SQL = sql`true`): Promise<Emergency[]> {
+  const { rows } = await tx.execute<Row>(sql`
+    SELECT x.id, x.owner_id, o.name AS owner, x.asked_by, a.name AS asker, x.reason, x.hours, x.asked_at, x.confirmed_by, c.name AS confirmer, x.until, x.ended_at, (x.ended_at IS NOT NULL OR coalesce(x.until < now(), x.asked_at < now() - interval '3 days')) AS over
+    FROM emergencies x JOIN users o ON o.id = x.owner_id JOIN users a ON a.id = x.asked_by LEFT JOIN users c ON c.id = x.confirmed_by WHERE ${which} ORDER BY x.id DESC LIMIT 200`);
+  return rows.map((row) => ({
+    id: row.id,
+    owner: { id: row.owner_id, name: row.owner },
+    askedBy: { id: row.asked_by, name: row.asker },
+    reason: row.reason,
+    hours: row.hours,
+    askedAt: new Date(row.asked_at).toISOString(),
+    confirmedBy: row.confirmed_by === null ? null : { id: row.confirmed_by, name: row.confirmer ?? '' },
+    until: row.until === null ? null : new Date(row.until).toISOString(),
+    endedAt: row.ended_at === null ? null : new Date(row.ended_at).toISOString(),
+    state: row.over ? 'over' : row.confirmed_by === null ? 'asked' : 'open',
+  }));
+}
+
+/** Asks to read a member's mail. Nothing opens before a second person confirms. */
+export function askEmergency({ database }: Services, user: User, order: EmergencyRequest): Promise<Emergency> {
+  return database.as(user.id, async (tx) => {
+    if (order.ownerId === user.id) throw new RequestError(409, 'own-mail', 'This is your own mail; you read it already.');
+    const { rows: owners } = await tx.execute<{ name: string }>(sql`SELECT name FROM users WHERE id = ${order.ownerId}`);
+    if (!owners[0]) throw notFound('member');
+    const { rows } = await tx.execute<{ id: number }>(
+      sql`INSERT INTO emergencies (owner_id, asked_by, reason, hours) VALUES (${order.ownerId}, ${user.id}, ${order.reason}, ${order.hours}) RETURNING id`,
+    );
+    await writeDown(tx, user, {
+      kind: 'emergency',
+      about: `asked to read the mail of ${owners[0].name} for ${order.hours} hours: ${order.reason}`,
+      subjectId: order.ownerId,
+    });
+    await announce(tx, { kind: 'mail', to: 'everyone', records: [] });
+    return one(tx, rows[0]?.id ?? 0);
+  });
+}
+
+export function confirmEmergency({ database }: Services, user: User, id: number): Promise<Emergency> {
+  return database.as(user.id, async (tx) => {
+    const known = await one(tx, id);
+    if (known.askedBy.id === user.id)
+      throw new RequestError(403, 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
+    if (known.state !== 'asked')
+      throw new RequestError(409, 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask anew.');
+    await tx.execute(
+      sql`UPDATE emergencies SET confirmed_by = ${user.id}, confirmed_at = now(), until = now() + make_interval(hours => hours) WHERE id = ${id} AND confirmed_by IS NULL AND ended_at IS NULL`,
+    );
+    await writeDown(tx, user, {
+      kind: 'emergency',
+      about: `confirmed that ${known.askedBy.name} reads the mail of ${known.owner.name} for ${known.hours} hours`,
+      subjectId: known.owner.id,
+    });
+    await announce(tx, { kind: 'mail', to: [known.askedBy.id, known.owner.id, user.id], records: [] });
+    return one(tx, id);
+  });
+}
+
+export function endEmergency({ database }: Services, user: User, id: number): Promise<Emergency> {
+  return database.as(user.id, async (tx) => {
+    const known = await one(tx, id);
+    if (user.role !== 'admin' && user.id !== known.askedBy.id && user.id !== known.owner.id) throw notFound('emergency reading');
+    if (known.state === 'over') throw new RequestError(409, 'over', 'It is over already.');
+    await tx.execute(sql`UPDATE emergencies SET ended_at = now(), ended_by = ${user.id} WHERE id = ${id} AND ended_at IS NULL`);
+    await writeDown(tx, user, {
+      kind: 'emergency',
+      about: `ended the emergency reading of the mail of ${known.owner.name}`,
+      subjectId: known.owner.id,
+    });
+    await announce(tx, { kind: 'mail', to: [known.askedBy.id, known.owner.id, user.id], records: [] });
+    return one(tx, id);
+  });
+}
+
+async function one(tx: Tx, id: number): Promise<Emergency> {
+  const [found] = await emergenciesOf(tx, sql`x.id = ${id}`);
+  if (!found) throw notFound('emergency reading');
+  return found;
+}

@@ -1,0 +1,230 @@
+import type { OwnWord, ownWordRequest, User } from '@fulvet/contract';
+import { domainToAscii, SHARE_LEVELS } from '@fulvet/core';
+import type { CompiledRulebook, ShareLevel } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
+import { decideUnsealed } from '../decide/decideUnsealed';
+import { RulebookInForce } from '../decide/rulebookInForce';
+import { notFound, RequestError } from '../http/errors';
+import type { Services } from '../services';
+import { liveRulebook } from '../workspace/rulebookStore';
+import { writeDown } from './audit';
+
+type Order = z.output<typeof ownWordRequest>;
+
+/** More conversations than this are decided by a job instead of while the caller waits. */
+const AT_ONCE = 1500;
+
+interface Row {
+  [column: string]: unknown;
+  id: number;
+  does: OwnWord['does'];
+  scope: OwnWord['scope'];
+  email_id: number | null;
+  value: string | null;
+  level: ShareLevel | null;
+  teams: string[];
+  existence_only: boolean;
+  until: string | null;
+  at: string;
+  subject: string | null;
+}
+
+/** The words of the acting user that stand, the latest first; or those about one email. */
+export async function ownWordsOf(tx: Tx, userId: number, emailId?: number): Promise<OwnWord[]> {
+  const about =
+    emailId === undefined
+      ? sql`true`
+      : sql`(w.email_id = ${emailId} OR w.scope = 'conversation' AND a.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${emailId})
+    OR w.value IN (SELECT unnest(ARRAY[p.address, regexp_replace(p.address, '\\+[^@]*@', '@')]) FROM participants p WHERE p.email_id = ${emailId})
+    OR w.scope = 'domain' AND EXISTS (SELECT FROM participants p WHERE p.email_id = ${emailId} AND (p.domain = w.value OR p.domain LIKE '%.' || w.value)))`;
+  const { rows } = await tx.execute<Row>(sql`
+    SELECT w.id, w.does, w.scope, w.email_id, w.value, w.level, w.teams, w.existence_only, w.until, w.at, c.subject
+    FROM own_words w LEFT JOIN emails a ON a.id = w.email_id LEFT JOIN email_contents c ON c.email_id = w.email_id WHERE w.user_id = ${userId} AND w.withdrawn_at IS NULL AND ${about} ORDER BY w.id DESC`);
+  return rows.map(asWord);
+}
+
+function asWord(row: Row): OwnWord {
+  return {
+    id: row.id,
+    does: row.does,
+    scope: row.scope,
+    emailId: row.email_id,
+    value: row.value,
+    level: row.level,
+    teams: row.teams,
+    existenceOnly: row.existence_only,
+    until: row.until === null ? null : new Date(row.until).toISOString(),
+    at: new Date(row.at).toISOString(),
+    subject: row.subject,
+  };
+}
+
+export async function widestShare(tx: Tx): Promise<ShareLevel> {
+  const { rows } = await tx.execute<{ widest: ShareLevel }>(sql`SELECT widest_share AS widest FROM workspace`);
+  return rows[0]?.widest ?? 'everyone';
+}
+
+/** Says a word about one's own mail; what it is about stands by it when this returns. */
+export async function sayWord(services: Services, user: User, order: Order): Promise<OwnWord & { emails: number }> {
+  const { database, jobs } = services;
+  const inForce = await RulebookInForce.load(database);
+  const value = order.value === undefined ? null : comparable(order.value, order.scope, (await liveRulebook(database)).compiled);
+  const teams = order.level === 'teams' ? order.teams.map((one) => one.toLowerCase()) : [];
+  await database.as(user.id, (tx) => checkWord(tx, user, order, teams));
+  const done = await database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<Row>(sql`
+      INSERT INTO own_words (user_id, does, scope, email_id, value, level, teams, existence_only, until)
+      VALUES (${user.id}, ${order.does}, ${order.scope}, ${order.emailId ?? null}, ${value}, ${order.level ?? null}, ${sql.param(teams)}::text[], ${order.existenceOnly}, ${order.always ? null : sql`clock_timestamp()`})
+      RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, (SELECT subject FROM email_contents WHERE email_id = own_words.email_id) AS subject`);
+    const [word] = rows;
+    if (!word) throw new Error('the word was not written');
+    await writeDown(tx, user, {
+      kind: order.does === 'seal' ? 'seal' : 'share',
+      about: wordWords(order, value),
+      emailId: order.emailId ?? null,
+      own: order.does === 'seal' || order.level === 'owner',
+    });
+    const decided = await decideAbout(tx, services, user.id, word, inForce);
+    return { word: asWord(word), ...decided };
+  });
+  if (done.pending) await jobs.decidePending();
+  else if (done.addresses.length + done.domains.length > 0)
+    await jobs.decideConcerned({ addresses: done.addresses, domains: done.domains });
+  return { ...done.word, emails: done.emails };
+}
+
+/** Takes a word back. */
+export async function withdrawWord(services: Services, user: User, id: number): Promise<void> {
+  const inForce = await RulebookInForce.load(services.database);
+  const done = await services.database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<Row>(
+      sql`UPDATE own_words SET withdrawn_at = clock_timestamp() WHERE id = ${id} AND user_id = ${user.id} AND withdrawn_at IS NULL RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, NULL AS subject`,
+    );
+    const [word] = rows;
+    if (!word) throw notFound('word of yours');
+    await writeDown(tx, user, {
+      kind: word.does === 'seal' ? 'unseal' : 'unshare',
+      about: `took back: ${wordWords({ does: word.does, scope: word.scope, level: word.level ?? undefined, teams: word.teams, existenceOnly: word.existence_only }, word.value)}`,
+      emailId: word.email_id,
+      own: word.does === 'seal' || word.level === 'owner',
+    });
+    return decideAbout(tx, services, user.id, word, inForce);
+  });
+  if (done.pending) await services.jobs.decidePending();
+  else if (done.addresses.length + done.domains.length > 0)
+    await services.jobs.decideConcerned({ addresses: done.addresses, domains: done.domains });
+}
+
+function comparable(value: string, scope: Order['scope'], rulebook: CompiledRulebook): string {
+  const made = scope === 'person' ? rulebook.personKey(value.toLowerCase()) : domainToAscii(value.replace(/^@/, ''));
+  const isWhole = scope === 'person' ? /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(made) : !made.includes('@') && made.includes('.');
+  const kind = scope === 'person' ? 'an address such as ida@harbour.example' : 'a domain such as harbour.example';
+  if (!isWhole) throw new RequestError(422, 'bad-input', `“${value}” is not ${kind}.`, { value: `is not ${kind}` });
+  if (rulebook.isOurs(scope === 'person' ? made : `x@${made}`, made.slice(made.lastIndexOf('@') + 1)))
+    throw new RequestError(422, 'ours', `${made} is one of ours. Say it about people outside, or about single emails.`, {
+      value: 'is ours',
+    });
+  return made;
+}
+
+async function checkWord(tx: Tx, user: User, order: Order, teams: readonly string[]): Promise<void> {
+  if (order.emailId !== undefined) {
+    const { rows } = await tx.execute<{ own: boolean }>(
+      sql`SELECT ${user.id} = ANY(owner_ids) AS own FROM emails WHERE id = ${order.emailId}`,
+    );
+    if (!rows[0]) throw notFound('email');
+    if (!rows[0].own)
+      throw new RequestError(403, 'not-yours', 'Only who has an email in a mailbox of their own says who sees it. Nothing was changed.');
+  }
+  if (teams.length > 0) {
+    const { rows } = await tx.execute<{ name: string }>(
+      sql`SELECT lower(name) AS name FROM teams WHERE lower(name) = ANY(${sql.param([...teams])}::text[])`,
+    );
+    const missing = teams.filter((one) => !rows.some((row) => row.name === one));
+    if (missing.length > 0) throw new RequestError(422, 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
+  }
+  if (order.level === undefined) return;
+  const widest = await widestShare(tx);
+  const rank = (level: ShareLevel): number => SHARE_LEVELS.indexOf(level);
+  if (rank(order.level) > rank(widest))
+    throw new RequestError(
+      403,
+      'too-wide',
+      `The workspace lets owners share with ${WIDEST_WORDS[widest]} at the widest. Nothing was changed.`,
+    );
+}
+
+const WIDEST_WORDS: Record<ShareLevel, string> = {
+  owner: 'nobody',
+  record: 'those who own its records',
+  teams: 'teams',
+  everyone: 'everyone',
+};
+
+function wordWords(
+  word: {
+    does: OwnWord['does'];
+    scope: OwnWord['scope'];
+    level?: ShareLevel | undefined;
+    teams: readonly string[];
+    existenceOnly: boolean;
+  },
+  value: string | null,
+): string {
+  const what = word.scope === 'email' ? 'an email' : word.scope === 'conversation' ? 'a conversation' : `mail with ${value ?? ''}`;
+  if (word.does === 'seal') return `sealed ${what}`;
+  const who =
+    word.level === 'owner'
+      ? 'nobody else'
+      : word.level === 'teams'
+        ? `the team ${word.teams.join(', ')}`
+        : WIDEST_WORDS[word.level ?? 'owner'];
+  return `shared ${what} with ${who}${word.existenceOnly ? ', that it exists only' : ''}`;
+}
+
+interface DecidedAbout {
+  emails: number;
+  pending: boolean;
+  addresses: string[];
+  domains: string[];
+}
+
+/** Decides anew what a word is about. Of very much mail, what is sealed is hidden at once, and decided by a job. */
+async function decideAbout(
+  tx: Tx,
+  { blobs }: Services,
+  userId: number,
+  word: Pick<Row, 'does' | 'scope' | 'email_id' | 'value'>,
+  inForce: RulebookInForce,
+): Promise<DecidedAbout> {
+  const domain = (word.value ?? '').slice((word.value ?? '').lastIndexOf('@') + 1);
+  const about = {
+    email: sql`e.id = ${word.email_id}`,
+    conversation: sql`e.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${word.email_id})`,
+    person: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.address = ${word.value} OR regexp_replace(p.address, '\\+[^@]*@', '@') = ${word.value}))`,
+    domain: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.domain = ${word.value} OR p.domain LIKE '%.' || ${word.value}))`,
+  }[word.scope];
+  // What was kept out has no names any more: its domain tells that it may be concerned.
+  const keptOut =
+    word.value === null
+      ? sql`false`
+      : sql`(e.outcome = 'kept out' AND EXISTS (SELECT FROM unnest(e.external_domains) x WHERE x = ${domain} OR x LIKE '%.' || ${domain}))`;
+  const { rows } = await tx.execute<{ id: number; conversation_id: number; sure: boolean }>(
+    sql`SELECT e.id, e.conversation_id, e.outcome <> 'kept out' AS sure FROM emails e WHERE ${userId} = ANY(e.owner_ids) AND (${about} OR ${keptOut})`,
+  );
+  const ids = rows.map((row) => row.id);
+  const conversations = [...new Set(rows.map((row) => row.conversation_id))];
+  await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
+  const emails = rows.filter((row) => row.sure).length;
+  if (conversations.length > AT_ONCE) {
+    if (word.does === 'seal') await tx.execute(sql`UPDATE emails SET outcome = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
+    return { emails, pending: true, addresses: [], domains: [] };
+  }
+  const { addresses, domains } = await decideUnsealed(tx, blobs, conversations, inForce);
+  return { emails, pending: false, addresses, domains };
+}
