@@ -137,7 +137,9 @@ export const emergency = z.object({
 });
 export type Emergency = z.infer<typeof emergency>;
 
-export const recordReach = z.enum(['all', 'team', 'owner']).describe('Whose records a member sees: everybody’s, those of the teams they are in, or their own.');
+export const recordReach = z
+  .enum(['all', 'team', 'owner'])
+  .describe('Whose records a member sees: everybody’s, those of the teams they are in, or their own.');
 export type RecordReach = z.infer<typeof recordReach>;
 export const identityProvider = z.object({ issuer: z.url(), clientId: z.string(), label: z.string() });
 export const workspace = z.object({

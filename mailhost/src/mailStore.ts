@@ -29,6 +29,8 @@ export class Account extends EventEmitter {
   aliases: string[] = [];
   /** Addresses of accounts that may send as this one and read it. */
   sharedWith: string[] = [];
+  /** Whether the provider vouches for the address to whom its account signs in elsewhere. */
+  verified = true;
 
   constructor(
     readonly address: string,

@@ -52,7 +52,8 @@ export interface Mailhost {
 }
 
 export const HOST = 'mail.longshore.example';
-const CLIENT = { clientId: 'fulvet-local', clientSecret: 'longshore-shared-secret' };
+/** The program that may sign people in here. */
+export const CLIENT = { clientId: 'fulvet-local', clientSecret: 'longshore-shared-secret' };
 
 /** Starts the provider on loopback. */
 export async function startMailhost(options: MailhostOptions = {}): Promise<Mailhost> {

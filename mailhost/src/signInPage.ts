@@ -1,3 +1,4 @@
+import { exportJWK, generateKeyPair, SignJWT } from 'jose';
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { MailStore } from './mailStore';
@@ -12,6 +13,9 @@ interface Code extends Grant {
   challenge: string;
   redirectUri: string;
   clientId: string;
+  /** For who signs in with it elsewhere: what the program asked for, and its nonce. */
+  scope: string;
+  nonce: string;
 }
 
 export interface SignInPageOptions {
@@ -21,11 +25,15 @@ export interface SignInPageOptions {
   accessSeconds: number;
 }
 
-/** The provider's OAuth 2.0 sign-in: authorization code with PKCE (RFC 7636), refresh (RFC 6749) and revocation (RFC 7009). */
+/**
+ * The provider's OAuth 2.0 sign-in: authorization code with PKCE (RFC 7636), refresh (RFC 6749) and revocation (RFC 7009); and OpenID Connect for signing
+ * in elsewhere with an account here.
+ */
 export class SignInPage {
   private readonly codes = new Map<string, Code>();
   private readonly access = new Map<string, Grant>();
   private readonly refresh = new Map<string, Grant>();
+  private readonly keys = generateKeyPair('RS256');
 
   constructor(
     private readonly store: MailStore,
@@ -47,7 +55,10 @@ export class SignInPage {
   async handle(req: IncomingMessage, res: ServerResponse, url: URL): Promise<boolean> {
     if (url.pathname === '/authorize' && req.method === 'GET') this.show(res, url.searchParams, '');
     else if (url.pathname === '/authorize' && req.method === 'POST') this.grant(res, await readForm(req));
-    else if (url.pathname === '/token' && req.method === 'POST') this.token(res, await readForm(req));
+    else if (url.pathname === '/token' && req.method === 'POST') await this.token(req, res, await readForm(req));
+    else if (url.pathname === '/.well-known/openid-configuration') this.describe(req, res);
+    else if (url.pathname === '/keys')
+      sendJson(res, 200, { keys: [{ ...(await exportJWK((await this.keys).publicKey)), kid: KEY, use: 'sig', alg: 'RS256' }] });
     else if (url.pathname === '/revoke' && req.method === 'POST') {
       const token = (await readForm(req)).get('token') ?? '';
       const grant = this.refresh.get(token) ?? this.access.get(token);
@@ -55,6 +66,22 @@ export class SignInPage {
       sendJson(res, 200, {});
     } else return false;
     return true;
+  }
+
+  private describe(req: IncomingMessage, res: ServerResponse): void {
+    const issuer = issuerOf(req);
+    sendJson(res, 200, {
+      issuer,
+      authorization_endpoint: `${issuer}/authorize`,
+      token_endpoint: `${issuer}/token`,
+      jwks_uri: `${issuer}/keys`,
+      response_types_supported: ['code'],
+      subject_types_supported: ['public'],
+      id_token_signing_alg_values_supported: ['RS256'],
+      scopes_supported: ['openid', 'email', 'profile'],
+      token_endpoint_auth_methods_supported: ['client_secret_post', 'client_secret_basic'],
+      code_challenge_methods_supported: ['S256'],
+    });
   }
 
   private show(res: ServerResponse, params: URLSearchParams, problem: string): void {
@@ -71,7 +98,7 @@ export class SignInPage {
       res,
       200,
       'Longshore sign-in',
-      `<p><b>Fulvet</b> asks to read and send mail of your Longshore mailbox.</p>${problem ? `<p role="alert">${html(problem)}</p>` : ''}
+      `<p><b>Fulvet</b> asks to ${(params.get('scope') ?? '').split(' ').includes('openid') ? 'know who you are' : 'read and send mail of your Longshore mailbox'}.</p>${problem ? `<p role="alert">${html(problem)}</p>` : ''}
       <form method="post" action="/authorize">${kept}
         <label>Address <input name="address" value="${html(params.get('login_hint') ?? '')}" autocomplete="username"></label>
         <label>Password <input name="password" type="password" autocomplete="current-password"></label>
@@ -96,18 +123,18 @@ export class SignInPage {
       challenge: form.get('code_challenge') ?? '',
       redirectUri: form.get('redirect_uri') ?? '',
       clientId: form.get('client_id') ?? '',
+      scope: form.get('scope') ?? '',
+      nonce: form.get('nonce') ?? '',
     });
     back.searchParams.set('code', code);
     return redirect(res, back.href);
   }
 
-  private token(res: ServerResponse, form: URLSearchParams): void {
-    const owner = form.get('grant_type') === 'refresh_token' ? this.refreshed(form) : this.exchanged(form);
-    if (
-      owner === null ||
-      form.get('client_id') !== this.options.clientId ||
-      !same(form.get('client_secret') ?? '', this.options.clientSecret)
-    )
+  private async token(req: IncomingMessage, res: ServerResponse, form: URLSearchParams): Promise<void> {
+    const code = form.get('grant_type') === 'refresh_token' ? null : this.exchanged(form);
+    const owner = code === null ? this.refreshed(form) : code.address;
+    const [clientId, clientSecret] = clientOf(req, form);
+    if (owner === null || clientId !== this.options.clientId || !same(clientSecret, this.options.clientSecret))
       return sendJson(res, 400, {
         error: 'invalid_grant',
         error_description: 'The permission is used up, withdrawn or not for this program',
@@ -121,14 +148,32 @@ export class SignInPage {
       refresh_token: refresh,
       token_type: 'Bearer',
       expires_in: this.options.accessSeconds,
+      ...(code?.scope.split(' ').includes('openid') ? { id_token: await this.idToken(req, code) } : {}),
     });
+  }
+
+  private async idToken(req: IncomingMessage, { address, nonce, clientId }: Code): Promise<string> {
+    const account = this.store.accounts.get(address);
+    return new SignJWT({
+      email: address,
+      email_verified: account?.verified ?? false,
+      name: address.slice(0, address.indexOf('@')),
+      ...(nonce ? { nonce } : {}),
+    })
+      .setProtectedHeader({ alg: 'RS256', kid: KEY })
+      .setIssuer(issuerOf(req))
+      .setSubject(createHash('sha256').update(address).digest('hex').slice(0, 20))
+      .setAudience(clientId)
+      .setIssuedAt()
+      .setExpirationTime('5m')
+      .sign((await this.keys).privateKey);
   }
 
   private refreshed(form: URLSearchParams): string | null {
     return this.refresh.get(form.get('refresh_token') ?? '')?.address ?? null;
   }
 
-  private exchanged(form: URLSearchParams): string | null {
+  private exchanged(form: URLSearchParams): Code | null {
     const text = form.get('code') ?? '';
     const code = this.codes.get(text);
     this.codes.delete(text);
@@ -136,8 +181,20 @@ export class SignInPage {
     const challenge = createHash('sha256')
       .update(form.get('code_verifier') ?? '')
       .digest('base64url');
-    return same(challenge, code.challenge) ? code.address : null;
+    return same(challenge, code.challenge) ? code : null;
   }
+}
+
+const KEY = 'longshore-1';
+
+const issuerOf = (req: IncomingMessage): string => `http://${req.headers.host ?? 'localhost'}`;
+
+/** Id and secret of the program, from the form or from the header. */
+function clientOf(req: IncomingMessage, form: URLSearchParams): [string, string] {
+  const basic = /^Basic (\S+)$/i.exec(req.headers.authorization ?? '')?.[1];
+  if (!basic) return [form.get('client_id') ?? '', form.get('client_secret') ?? ''];
+  const [id = '', ...secret] = Buffer.from(basic, 'base64').toString('utf8').split(':');
+  return [decodeURIComponent(id), decodeURIComponent(secret.join(':'))];
 }
 
 function same(one: string, other: string): boolean {

@@ -1,6 +1,9 @@
 GRANT SELECT, INSERT, UPDATE, DELETE ON own_words, grants, access_requests, emergencies, deal_team, sealed_records, forgotten, erasures, retention,
   user_secrets, workspace_secrets, invitations TO fulvet_worker;
 --> statement-breakpoint
+-- Who leaves, leaves the teams.
+GRANT DELETE ON team_members TO fulvet_worker;
+--> statement-breakpoint
 -- What was done stays as it was written: nobody changes or removes an entry.
 GRANT SELECT, INSERT ON audit_log TO fulvet_worker, fulvet_app;
 --> statement-breakpoint

@@ -1,4 +1,4 @@
-import type { RouteId, RouteShape, User } from '@fulvet/contract';
+import type { RouteId, RouteShape, TokenScope, User } from '@fulvet/contract';
 import { routes } from '@fulvet/contract';
 import connectPgSimple from 'connect-pg-simple';
 import { sql } from 'drizzle-orm';
@@ -12,9 +12,11 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
 import { ZodError } from 'zod';
+import { SESSION_MS } from '../auth/sessions';
 import { userOfToken } from '../auth/tokens';
 import type { Services } from '../services';
 import { RequestError } from './errors';
+import { accountHandlers } from './accountHandlers';
 import { accessHandlers } from './accessHandlers';
 import { connectHandlers } from './connectHandlers';
 import { draftHandlers } from './draftHandlers';
@@ -24,6 +26,7 @@ import { importHandlers } from './importHandlers';
 import { listHandlers } from './listHandlers';
 import { mailboxHandlers } from './mailboxHandlers';
 import { mailHandlers } from './mailHandlers';
+import { memberHandlers } from './memberHandlers';
 import { mergeHandlers } from './mergeHandlers';
 import { recordHandlers } from './recordHandlers';
 import { recordSetupHandlers } from './recordSetupHandlers';
@@ -32,19 +35,12 @@ import { pilotHandlers } from './pilotHandlers';
 import { repairHandlers } from './repairHandlers';
 import { rulebookHandlers } from './rulebookHandlers';
 import { runHandlers } from './runHandlers';
-import { sessionHandlers } from './sessionHandlers';
+import { lacksFactor, sessionHandlers } from './sessionHandlers';
 import { teamHandlers } from './teamHandlers';
 import { trialHandlers } from './trialHandlers';
 import { tuningHandlers } from './tuningHandlers';
 import { versionHandlers } from './versionHandlers';
 import { workspaceHandlers } from './workspaceHandlers';
-
-declare module 'express-session' {
-  interface SessionData {
-    userId: number;
-    csrf: string;
-  }
-}
 
 export interface AppOptions {
   /** Secret of the installation; cookies are signed with a key derived from it. */
@@ -59,6 +55,8 @@ export interface AppOptions {
 
 const handlers: Handlers = {
   ...sessionHandlers,
+  ...accountHandlers,
+  ...memberHandlers,
   ...accessHandlers,
   ...workspaceHandlers,
   ...mailHandlers,
@@ -110,6 +108,14 @@ export function createApp(services: Services, options: AppOptions): express.Expr
         ),
       ),
   });
+  const invitationLimit = rateLimit({
+    windowMs: 15 * 60_000,
+    limit: 60,
+    skipSuccessfulRequests: true,
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    handler: (_req, _res, next) => next(new RequestError(429, 'too-many-attempts', 'Too many attempts. Wait a quarter of an hour.')),
+  });
   // A path with a literal word goes before one with a parameter in its place: `/records/{kind}/export` before `/records/{kind}/{id}`.
   const parameters = (path: string): number => path.split('{').length;
   const ordered = (Object.entries(routes) as [RouteId, RouteShape][]).sort(
@@ -117,7 +123,8 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   );
   for (const [id, route] of ordered) {
     const steps: RequestHandler[] = route.body === undefined || route.body === 'bytes' ? [] : [express.json({ limit: JSON_LIMIT })];
-    if (id === 'signIn') steps.push(signInLimit);
+    if (id === 'signIn' || id === 'giveCode') steps.push(signInLimit);
+    if (id === 'acceptInvitation' || id === 'getInvitation') steps.push(invitationLimit);
     steps.push(run(id, route, services));
     api[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), ...steps);
   }
@@ -166,7 +173,7 @@ function sessions(services: Services, options: AppOptions): RequestHandler {
     saveUninitialized: false,
     rolling: true,
     proxy: options.behindTls,
-    cookie: { httpOnly: true, sameSite: 'lax', secure: options.behindTls, maxAge: 14 * 86_400_000 },
+    cookie: { httpOnly: true, sameSite: 'lax', secure: options.behindTls, maxAge: SESSION_MS },
   });
   // A token stands for its user alone: no session is opened for it.
   return (req, res, next) => (bearerToken(req) === null ? withSession(req, res, next) : next());
@@ -180,8 +187,10 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
   const handler = handlers[id] as unknown as (call: Call<RouteId>) => Promise<unknown>;
   return (req, res, next) => {
     const work = async (): Promise<void> => {
-      const user = await callerOf(req, services);
+      const { user, scopes } = await callerOf(req, services);
       if (route.access !== 'public') requireRole(user, route.access);
+      if (scopes) requireScope(route, scopes);
+      else if (user && !WITHOUT_FACTOR.has(id)) await requireFactor(req, services, user);
       if (route.method !== 'get') requireOwnPage(req, user);
       const params: unknown = route.params ? route.params.parse(req.params) : {};
       const query: unknown = route.query ? route.query.parse(req.query) : {};
@@ -193,16 +202,52 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
   };
 }
 
-async function callerOf(req: Request, services: Services): Promise<User | null> {
+/** Who calls: by session, or by a token with what it may do. */
+async function callerOf(req: Request, services: Services): Promise<{ user: User | null; scopes: readonly TokenScope[] | null }> {
   const token = bearerToken(req);
-  const userId = token === null ? (req.session as typeof req.session | undefined)?.userId : await userOfToken(services.database.app, token);
-  if (token !== null && userId === null)
-    throw new RequestError(401, 'bad-token', 'The access token is not valid, or was revoked. Create a new one under Team.');
-  if (userId === undefined || userId === null) return null;
+  const known = token === null ? null : await userOfToken(services.database.app, token);
+  const userId = token === null ? (req.session as typeof req.session | undefined)?.userId : known?.userId;
+  if (token !== null && known === null)
+    throw new RequestError(
+      401,
+      'bad-token',
+      'The access token is not valid, has ended or was revoked. Create a new one under Your account.',
+    );
+  if (userId === undefined) return { user: null, scopes: null };
   const { rows } = await services.database.app.execute<User & Record<string, unknown>>(
     sql`SELECT id, email, name, role FROM users WHERE id = ${userId} AND active`,
   );
-  return rows[0] ?? null;
+  return { user: rows[0] ?? null, scopes: known?.scopes ?? null };
+}
+
+/** What may be called before a second factor that the workspace needs is set up. */
+const WITHOUT_FACTOR: ReadonlySet<RouteId> = new Set<RouteId>([
+  'getSession',
+  'signIn',
+  'signOut',
+  'giveCode',
+  'openApi',
+  'getSecondFactor',
+  'beginSecondFactor',
+  'confirmSecondFactor',
+]);
+
+async function requireFactor(req: Request, services: Services, user: User): Promise<void> {
+  if (await lacksFactor(services, user.id, req.session.viaProvider ?? false))
+    throw new RequestError(403, 'second-factor-needed', 'The workspace needs a second factor of every member. Set yours up first.');
+}
+
+/** A token does what its scopes name, however much its member may. */
+function requireScope(route: RouteShape, scopes: readonly TokenScope[]): void {
+  const needed: TokenScope[] = [route.method === 'get' ? 'read' : 'write'];
+  if (route.access !== 'public' && route.access.length === 1 && route.access[0] === 'admin') needed.push('admin');
+  const missing = needed.filter((one) => !scopes.includes(one) && !(one === 'read' && scopes.includes('write')));
+  if (missing.length > 0)
+    throw new RequestError(
+      403,
+      'token-scope',
+      `This access token is not for that: it lacks “${missing.join('”, “')}”. Create one with that scope.`,
+    );
 }
 
 function requireRole(user: User | null, roles: readonly string[]): void {

@@ -11,7 +11,7 @@ import { uploadName } from '../ingest/importRun';
 import type { Services } from '../services';
 import { notFound, RequestError } from './errors';
 import type { Handlers } from './handler';
-import { iso } from './sessionHandlers';
+import { iso } from './iso';
 
 type ImportHandlers = Pick<
   Handlers,

@@ -11,7 +11,7 @@ import { takeRulebookLock } from '../workspace/rulebookLock';
 import { liveRulebook, putRulebook, storedRulebook } from '../workspace/rulebookStore';
 import { notFound, RequestError } from './errors';
 import type { Handlers } from './handler';
-import { iso } from './sessionHandlers';
+import { iso } from './iso';
 
 type RulebookHandlers = Pick<
   Handlers,

@@ -10,7 +10,7 @@ import { takeRulebookLock } from '../workspace/rulebookLock';
 import { putRulebook } from '../workspace/rulebookStore';
 import { notFound, RequestError } from './errors';
 import type { Handlers } from './handler';
-import { iso } from './sessionHandlers';
+import { iso } from './iso';
 
 type RunHandlers = Pick<Handlers, 'countPast' | 'decide' | 'getDecideRun' | 'cancelDecideRun' | 'listDecideRuns' | 'undoDecideRun'>;
 

@@ -1,12 +1,14 @@
-import type { User } from '@fulvet/contract';
+import { openApiDocument } from '@fulvet/contract';
+import type { Session, User } from '@fulvet/contract';
 import { cautiousRulebook, rulebookSchema } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { randomBytes } from 'node:crypto';
 import type { Request } from 'express';
-import { openApiDocument } from '@fulvet/contract';
+import { writeDown } from '../access/audit';
+import { beginAtProvider, providerSettings, takeUpFromProvider } from '../auth/identityProvider';
 import { hashPassword, isPassword } from '../auth/passwords';
+import { takeCode } from '../auth/secondFactor';
+import { CODE_MS, MOST_CODES, renewSession, signInto } from '../auth/sessions';
 import { createToken } from '../auth/tokens';
-import type { Db } from '../db/database';
 import type { Services } from '../services';
 import { putRulebook } from '../workspace/rulebookStore';
 import { RequestError } from './errors';
@@ -14,42 +16,112 @@ import type { Handlers } from './handler';
 
 type SessionHandlers = Pick<
   Handlers,
-  | 'getSession'
-  | 'signIn'
-  | 'signOut'
-  | 'setUp'
-  | 'openApi'
-  | 'listTokens'
-  | 'createToken'
-  | 'revokeToken'
-  | 'listTeam'
-  | 'addMember'
-  | 'setPassword'
+  'getSession' | 'signIn' | 'giveCode' | 'goToProvider' | 'backFromProvider' | 'signOut' | 'setUp' | 'openApi'
 >;
+
+const PROVIDER_RETURN = '/api/v1/session/provider/return';
 
 export const sessionHandlers: SessionHandlers = {
   getSession: async ({ user, services, req }) => sessionOf(services, user, req),
 
   signIn: async ({ body, services, req }) => {
-    const { rows } = await services.database.app.execute<{
-      id: number;
-      email: string;
-      name: string;
-      role: User['role'];
-      password_hash: string | null;
-    }>(sql`SELECT id, email, name, role, password_hash FROM users WHERE lower(email) = lower(${body.email.trim()}) AND active`);
+    const { database } = services;
+    const { rows } = await database.app.execute<User & { password_hash: string | null; second_factor: boolean }>(
+      sql`SELECT id, email, name, role, password_hash, second_factor FROM users WHERE lower(email) = lower(${body.email.trim()}) AND active`,
+    );
     const found = rows[0];
-    if (!(await isPassword(found?.password_hash ?? null, body.password)) || !found)
+    if (!(await isPassword(found?.password_hash ?? null, body.password)) || !found) {
+      // Whose address was tried stands in the log of those whom it concerns; an unknown one is not written down: it may be a password.
+      if (found)
+        await writeDown(database.worker, null, { kind: 'failed sign-in', about: 'a wrong password was given', subjectId: found.id });
       throw new RequestError(401, 'wrong-sign-in', 'Address or password is wrong.');
-    await new Promise<void>((resolve, reject) => {
-      req.session.regenerate((error?: Error) => {
-        if (error) reject(error);
-        else resolve();
+    }
+    const user = { id: found.id, email: found.email, name: found.name, role: found.role };
+    if (found.second_factor) {
+      await renewSession(req);
+      req.session.pending = { userId: user.id, at: Date.now(), tries: 0 };
+      return sessionOf(services, null, req);
+    }
+    await signInto(req, database, user, 'password');
+    return sessionOf(services, user, req);
+  },
+
+  giveCode: async ({ body, services, req }) => {
+    const { database, keyRing } = services;
+    const pending = pendingOf(req);
+    const again = new RequestError(
+      401,
+      'wrong-code',
+      'Sign in with address and password first; the code is asked for after that, within five minutes.',
+    );
+    if (!pending) throw again;
+    const { rows } = await database.app.execute<User & Record<string, unknown>>(
+      sql`SELECT id, email, name, role FROM users WHERE id = ${pending.userId} AND active`,
+    );
+    const [user] = rows;
+    if (!user) throw again;
+    if (!(await database.worker.transaction((tx) => takeCode(tx, keyRing, user.id, body.code)))) {
+      await writeDown(database.worker, null, {
+        kind: 'failed sign-in',
+        about: 'a wrong code was given after the right password',
+        subjectId: user.id,
       });
-    });
-    req.session.userId = found.id;
-    req.session.csrf = randomBytes(18).toString('base64url');
-    return sessionOf(services, { id: found.id, email: found.email, name: found.name, role: found.role }, req);
+      const tries = pending.tries + 1;
+      if (tries >= MOST_CODES) {
+        await renewSession(req);
+        throw new RequestError(429, 'too-many-attempts', 'Too many wrong codes. Begin again with address and password.');
+      }
+      req.session.pending = { ...pending, tries };
+      throw new RequestError(401, 'wrong-code', 'The code is wrong, or was used already. Wait for the next one, or take a recovery code.');
+    }
+    await signInto(req, database, user, 'password and code');
+    return sessionOf(services, user, req);
+  },
+
+  goToProvider: async ({ services, req, res }) => {
+    const { url, begun } = await beginAtProvider(services, returnUrl(req));
+    await renewSession(req);
+    req.session.provider = begun;
+    await saved(req);
+    res.redirect(303, url);
+    return undefined;
+  },
+
+  backFromProvider: async ({ services, req, res }) => {
+    const { database } = services;
+    try {
+      const begun = req.session.provider;
+      if (!begun) throw new RequestError(401, 'provider-refused', 'This sign-in was not begun here, or long ago. Begin again.');
+      const back = new URL(returnUrl(req));
+      back.search = new URL(req.originalUrl, back).search;
+      const { subject, email } = await takeUpFromProvider(services, back, begun);
+      const { rows } = await database.app.execute<User & { provider_subject: string | null }>(
+        sql`SELECT id, email, name, role, provider_subject FROM users WHERE active AND (provider_subject = ${subject} OR (provider_subject IS NULL AND lower(email) = lower(${email}))) ORDER BY provider_subject IS NOT NULL DESC LIMIT 1`,
+      );
+      const [found] = rows;
+      if (!found)
+        throw new RequestError(
+          403,
+          'provider-refused',
+          `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`,
+        );
+      if (found.provider_subject === null)
+        await database.app.execute(sql`UPDATE users SET provider_subject = ${subject} WHERE id = ${found.id}`);
+      await signInto(
+        req,
+        database,
+        { id: found.id, email: found.email, name: found.name, role: found.role },
+        'the identity provider',
+        true,
+      );
+      await saved(req);
+      res.redirect(303, '/');
+    } catch (error) {
+      // The person comes from another page: what went wrong is told on ours.
+      if (!(error instanceof RequestError)) throw error;
+      res.redirect(303, `/?sign-in=${encodeURIComponent(error.message)}`);
+    }
+    return undefined;
   },
 
   signOut: async ({ user, services, req }) => {
@@ -84,95 +156,55 @@ export const sessionHandlers: SessionHandlers = {
         token: (await createToken(tx, id, 'First set-up')).token,
       };
     });
-    req.session.userId = user.id;
-    req.session.csrf = randomBytes(18).toString('base64url');
+    await signInto(req, services.database, user, 'setting up the installation');
     return { user, token };
   },
 
   openApi: async ({ services }) => openApiDocument(services.version),
-
-  listTokens: async ({ user, services }) => {
-    const { rows } = await services.database.app.execute<{ id: number; name: string; created_at: string; last_used_at: string | null }>(
-      sql`SELECT id, name, created_at, last_used_at FROM access_tokens WHERE user_id = ${user.id} AND revoked_at IS NULL ORDER BY id DESC`,
-    );
-    return {
-      tokens: rows.map((row) => ({
-        id: row.id,
-        name: row.name,
-        createdAt: iso(row.created_at),
-        lastUsedAt: row.last_used_at === null ? null : iso(row.last_used_at),
-      })),
-    };
-  },
-
-  createToken: async ({ user, body, services }) => {
-    const made = await createToken(services.database.app, user.id, body.name);
-    return { token: made.token, entry: { id: made.id, name: body.name, createdAt: made.createdAt.toISOString(), lastUsedAt: null } };
-  },
-
-  revokeToken: async ({ user, params, services }) => {
-    const { rowCount } = await services.database.app.execute(
-      sql`UPDATE access_tokens SET revoked_at = now() WHERE id = ${params.id} AND user_id = ${user.id} AND revoked_at IS NULL`,
-    );
-    if (rowCount === 0) throw new RequestError(404, 'not-found', 'There is no such token of yours, or it is revoked already.');
-    return {};
-  },
-
-  listTeam: async ({ user, services }) => ({ members: await teamMembers(services.database.app, user.role === 'admin') }),
-
-  addMember: async ({ body, services }) => {
-    const { database } = services;
-    const passwordHash = body.password === undefined ? null : await hashPassword(body.password);
-    const { rows } = await database.app.execute<{ id: number }>(
-      sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.email}, ${body.name}, ${body.role}, ${passwordHash}) ON CONFLICT (lower(email)) DO NOTHING RETURNING id`,
-    );
-    const id = rows[0]?.id;
-    if (id === undefined)
-      throw new RequestError(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
-    return { id, email: body.email, name: body.name, role: body.role, mailboxes: [], hasPassword: passwordHash !== null };
-  },
-
-  setPassword: async ({ params, body, services, user }) => {
-    const passwordHash = await hashPassword(body.password);
-    const { rowCount } = await services.database.app.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${params.id}`);
-    if (rowCount === 0) throw new RequestError(404, 'not-found', 'There is no such member.');
-    if (params.id !== user.id)
-      await services.database.app.execute(sql`DELETE FROM session WHERE (sess ->> 'userId')::bigint = ${params.id}`);
-    return {};
-  },
 };
 
-async function sessionOf(
-  services: Services,
-  user: User | null,
-  req: Request,
-): Promise<{ user: User | null; setUp: boolean; workspace: string; csrf: string }> {
+function pendingOf(req: Request): { userId: number; at: number; tries: number } | null {
+  const pending = (req.session as typeof req.session | undefined)?.pending;
+  return pending && Date.now() - pending.at < CODE_MS ? pending : null;
+}
+
+const returnUrl = (req: Request): string => `${req.protocol}://${req.get('host') ?? ''}${PROVIDER_RETURN}`;
+
+/** Puts the session down before the browser is sent elsewhere. */
+function saved(req: Request): Promise<void> {
+  return new Promise((resolve, reject) => {
+    req.session.save((error?: Error) => {
+      if (error) reject(error);
+      else resolve();
+    });
+  });
+}
+
+/** Whether a member has to set up a second factor before anything else. */
+export async function lacksFactor({ database }: Services, userId: number, viaProvider: boolean): Promise<boolean> {
+  if (viaProvider) return false;
+  const { rows } = await database.app.execute<{ lacks: boolean }>(
+    sql`SELECT w.second_factor_needed AND NOT u.second_factor AS lacks FROM workspace w, users u WHERE u.id = ${userId}`,
+  );
+  return rows[0]?.lacks ?? false;
+}
+
+export async function sessionOf(services: Services, user: User | null, req: Request): Promise<Session> {
   const { rows } = await services.database.app.execute<{ name: string }>(sql`SELECT name FROM workspace`);
+  const session = req.session as typeof req.session | undefined;
+  const needs = user
+    ? (await lacksFactor(services, user.id, session === undefined || (session.viaProvider ?? false)))
+      ? 'second factor'
+      : null
+    : pendingOf(req)
+      ? 'code'
+      : null;
   return {
     user,
     setUp: rows.length > 0,
     workspace: rows[0]?.name ?? '',
-    csrf: (req.session as typeof req.session | undefined)?.csrf ?? '',
+    csrf: session?.csrf ?? '',
+    needs,
+    provider: (await providerSettings(services.database.app))?.label ?? null,
   };
-}
-
-async function teamMembers(
-  db: Db,
-  withPasswords: boolean,
-): Promise<{ id: number; email: string; name: string; role: User['role']; mailboxes: string[]; hasPassword: boolean }[]> {
-  const { rows } = await db.execute<{ id: number; email: string; name: string; role: User['role']; has_password: boolean }>(
-    sql`SELECT u.id, u.email, u.name, u.role, u.password_hash IS NOT NULL AS has_password FROM users u WHERE u.active ORDER BY u.name`,
-  );
-  return rows.map((row) => ({
-    id: row.id,
-    email: row.email,
-    name: row.name,
-    role: row.role,
-    mailboxes: [],
-    hasPassword: withPasswords && row.has_password,
-  }));
-}
-
-export function iso(value: string | Date): string {
-  return new Date(value).toISOString();
 }

@@ -8,7 +8,7 @@ import { draftState, keepDraft, listNames, loadDraft } from '../workspace/draftS
 import { takeRulebookLock } from '../workspace/rulebookLock';
 import { notFound } from './errors';
 import type { Handlers } from './handler';
-import { iso } from './sessionHandlers';
+import { iso } from './iso';
 
 type VersionHandlers = Pick<Handlers, 'listRulebooks' | 'getRulebookVersion' | 'versionToDraft'>;
 

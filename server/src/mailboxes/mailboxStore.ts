@@ -1,6 +1,7 @@
 import type { FailureCode, FolderRole, MailboxProblem, MailboxState, MailDirection } from '@fulvet/core';
 import { retryDelay } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import { factorBelongsTo } from '../auth/secondFactor';
 import type { Db, Tx } from '../db/database';
 import { announce } from '../live/changes';
 import { SealBroken } from '../secrets/keyRing';
@@ -169,10 +170,27 @@ export async function rotateKeys(services: Pick<Services, 'database' | 'keyRing'
         sql`UPDATE mailbox_secrets SET sealed = ${services.keyRing.seal(plain, belongsTo(row.mailbox_id))} WHERE mailbox_id = ${row.mailbox_id}`,
       );
     }
-    return rows.length;
+    return rows.length + (await rotateOthers(tx, services.keyRing));
   });
   services.keyRing.dropOldKeys();
   return count;
+}
+
+async function rotateOthers(tx: Tx, keyRing: Services['keyRing']): Promise<number> {
+  const again = (sealed: string, belongs: string): string => keyRing.seal(keyRing.open(sealed, belongs), belongs);
+  const factors = await tx.execute<{ user_id: number; sealed_key: string }>(
+    sql`SELECT user_id, sealed_key FROM user_secrets ORDER BY user_id FOR UPDATE`,
+  );
+  for (const row of factors.rows)
+    await tx.execute(
+      sql`UPDATE user_secrets SET sealed_key = ${again(row.sealed_key, factorBelongsTo(row.user_id))} WHERE user_id = ${row.user_id}`,
+    );
+  const others = await tx.execute<{ name: string; sealed: string }>(
+    sql`SELECT name, sealed FROM workspace_secrets ORDER BY name FOR UPDATE`,
+  );
+  for (const row of others.rows)
+    await tx.execute(sql`UPDATE workspace_secrets SET sealed = ${again(row.sealed, row.name)} WHERE name = ${row.name}`);
+  return factors.rows.length + others.rows.length;
 }
 
 /**

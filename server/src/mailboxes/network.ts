@@ -70,6 +70,17 @@ export class Network {
     this.resolver.setServers([...options.nameServers]);
   }
 
+  /** Whether loopback and private addresses are connected to. */
+  get allowsPrivate(): boolean {
+    return this.options.privateHosts;
+  }
+
+  /** Makes sure that a name leads to the open internet, where nothing else is allowed. @throws {MailFailure} name-unknown or host-refused */
+  async demandPublic(host: string): Promise<void> {
+    if (this.options.privateHosts) return;
+    if (isPrivateAddress(isIP(host) > 0 ? host : await this.resolved(host))) throw new MailFailure('host-refused');
+  }
+
   /** @throws {MailFailure} name-unknown or host-refused */
   async addressOf({ host, port }: Pick<Endpoint, 'host' | 'port'>): Promise<string> {
     const address = isIP(host) > 0 ? host : await this.resolved(host);

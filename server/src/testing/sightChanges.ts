@@ -1,0 +1,326 @@
+import type { Who } from './sightMail';
+import { WHO } from './sightMail';
+import type { Answer, Crew, TestServer } from './testServer';
+import { changeRulebook, decideAll } from './testServer';
+import { setTimeout as pause } from 'node:timers/promises';
+import type { Level, ModelEmail, ModelState, ModelUser } from './sightModel';
+import { changeHands, isSealed, releaseUnsealed, sees, seesRecord } from './sightModel';
+
+const LEVELS: readonly Level[] = ['owner', 'record', 'teams', 'everyone'];
+
+/** Random numbers from a seed, so that a world can be made again. */
+export function randomFrom(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed);
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4_294_967_296;
+  };
+}
+
+/**
+ * An installation whose settings of sight are changed at random, through the API as people do, beside a plain model of who may see what.
+ */
+export class ChangingWorld {
+  private order = 0;
+
+  protected constructor(
+    readonly server: TestServer,
+    protected readonly crew: Crew,
+    readonly state: ModelState,
+  ) {}
+
+  protected call(who: Who | number, method: string, path: string, body?: unknown): Promise<Answer> {
+    const name = typeof who === 'number' ? this.nameOf(who) : who;
+    return this.server.call(method, path, { token: this.crew.tokens[name], ...(body === undefined ? {} : { body }) });
+  }
+
+  protected nameOf(id: number): Who {
+    return WHO.find((one) => this.crew.ids[one] === id) ?? 'admin';
+  }
+
+  /** Some random changes, each made through the API and in the model. @returns what was done, in words */
+  async change(random: () => number, steps: number): Promise<string[]> {
+    const done: string[] = [];
+    for (let at = 0; at < steps; at += 1) {
+      const sealed = new Set(this.state.emails.filter((one) => isSealed(this.state, one)).map((one) => one.key));
+      done.push(await this.step(random));
+      releaseUnsealed(this.state, sealed);
+    }
+    await this.settled();
+    return done;
+  }
+
+  private async step(random: () => number): Promise<string> {
+    const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
+    const { state } = this;
+    const kinds = [
+      'rules',
+      'teams',
+      'share',
+      'share',
+      'seal',
+      'seal',
+      'repair',
+      'grant',
+      'grant',
+      'withdraw',
+      'withdraw',
+      'withdraw',
+      'ask',
+      'users',
+      'pass',
+      'emergency',
+      'deal',
+      'own',
+      'reach',
+    ];
+    const kind = pick(kinds);
+    const ownerOf = (email: ModelEmail): number | undefined => pick(state.owners.get(email.key) ?? []);
+    const email = pick(state.emails);
+    const user = ownerOf(email);
+    // Viewers have no words of their own.
+    const mayRepair = user !== undefined && this.nameOf(user) !== 'viewer';
+    switch (kind) {
+      case 'rules': {
+        const level = (): ModelState['usual'] => {
+          const chosen = pick(LEVELS);
+          return {
+            level: chosen,
+            teams: chosen === 'teams' ? [pick(['coast', 'rivers'])] : [],
+            existenceOnly: chosen !== 'owner' && random() < 0.4,
+          };
+        };
+        const usual = level();
+        // The stop's default knows no teams.
+        state.usual = usual.level === 'teams' ? { level: 'record', teams: [], existenceOnly: usual.existenceOnly } : usual;
+        state.marked = level();
+        await this.putLevels();
+        return `rules: ${JSON.stringify(state.usual)} ${JSON.stringify(state.marked)}`;
+      }
+      case 'teams': {
+        const name = pick(['coast', 'rivers']);
+        const team = state.teams.get(name);
+        if (!team) return 'no team';
+        team.members = state.users.filter(() => random() < 0.4).map((one) => one.id);
+        await this.ok('admin', 'PUT', `/teams/${team.id}`, { members: team.members });
+        return `team ${name}: ${team.members.join(' ')}`;
+      }
+      case 'share':
+      case 'seal': {
+        if (!mayRepair) return 'nobody to say a word';
+        const scope = pick(['email', 'conversation', 'person', 'domain'] as const);
+        const person = pick(email.people);
+        const about = scope === 'person' ? person : scope === 'domain' ? person.slice(person.indexOf('@') + 1) : email.key;
+        const level = pick(LEVELS);
+        const word = {
+          user,
+          does: kind as 'seal' | 'share',
+          scope,
+          about,
+          level: kind === 'seal' ? ('owner' as const) : level,
+          teams: kind === 'share' && level === 'teams' ? [pick(['coast', 'rivers'])] : [],
+          existenceOnly: kind === 'share' && level !== 'owner' && random() < 0.4,
+          order: (this.order += 1),
+        };
+        const made = await this.ok(user, 'POST', '/my-mail/words', {
+          does: word.does,
+          scope,
+          ...(scope === 'email' || scope === 'conversation' ? { emailId: email.id } : { value: about }),
+          ...(kind === 'share' ? { level, teams: word.teams, existenceOnly: word.existenceOnly } : {}),
+          always: random() < 0.7,
+        });
+        state.words.push({ ...word, id: made.id });
+        return `${this.nameOf(user)} ${kind} ${scope} ${about} ${word.level} ${word.teams.join()} ${String(word.existenceOnly)}`;
+      }
+      case 'repair': {
+        if (!mayRepair) return 'nobody to seal';
+        const whole = random() < 0.5;
+        const made = await this.ok(user, 'POST', '/repairs', { emails: [email.id], reach: whole ? 'conversation' : 'email', seal: true });
+        state.seals.push({ id: made.id, user, email: email.key, whole });
+        return `${this.nameOf(user)} seals ${email.key} ${whole ? 'with its conversation' : 'alone'} by hand`;
+      }
+      case 'grant': {
+        const to = pick(state.users.filter((one) => one.id !== user)).id;
+        if (!mayRepair || to === user) return 'nobody to share';
+        const record = pick(email.filings.length > 0 ? email.filings : ['']);
+        const scope =
+          record === '' || isSealed(state, email)
+            ? pick(['email', 'conversation'] as const)
+            : pick(['email', 'conversation', 'record'] as const);
+        if (scope === 'record' && !seesRecord(state, this.user(user), record)) return 'a record that the owner does not see';
+        const target = state.records.get(record);
+        const made = await this.ok(user, 'POST', '/access/grants', {
+          scope,
+          to: [to],
+          ...(scope === 'record' ? { record: { kind: record.split(':')[0], id: target?.id } } : { emailId: email.id }),
+        });
+        const id = made.grants[0]?.id as number;
+        if (!state.grants.some((one) => one.id === id))
+          state.grants.push({ id, by: user, to, scope, about: scope === 'record' ? record : email.key });
+        return `${this.nameOf(user)} lets ${this.nameOf(to)} read ${scope} ${record} ${email.key}`;
+      }
+      case 'ask': {
+        const asker = pick(state.users);
+        if (sees(state, asker, email) !== 'exists' || email.keptOut) return 'nothing to ask for';
+        const asked = await this.ok(asker.id, 'POST', '/access/requests', { scope: 'email', emailId: email.id });
+        const { id, owner: name } = pick(asked.asked as { id: number; owner: string }[]);
+        const owner = this.byName(name);
+        if (random() < 0.3) {
+          await this.ok(owner, 'POST', `/access/requests/${id}/answer`, { answer: 'decline' });
+          return `${name} declines ${email.key} to ${this.nameOf(asker.id)}`;
+        }
+        await this.ok(owner, 'POST', `/access/requests/${id}/answer`, { answer: 'asked' });
+        const given = (await this.ok(owner, 'GET', '/access/grants')).given as {
+          id: number;
+          to: { id: number };
+          scope: string;
+          emailId: number;
+        }[];
+        for (const one of given)
+          if (one.to.id === asker.id && one.scope === 'email' && one.emailId === email.id && !state.grants.some((it) => it.id === one.id))
+            state.grants.push({ id: one.id, by: owner, to: asker.id, scope: 'email', about: email.key });
+        return `${name} answers ${this.nameOf(asker.id)}: ${email.key}`;
+      }
+      case 'withdraw': {
+        const what = pick(['word', 'grant', 'seal', 'emergency'] as const);
+        if (what === 'word' && state.words.length > 0) {
+          const word = pick(state.words);
+          if (this.nameOf(word.user) === 'viewer') return 'a viewer';
+          await this.ok(word.user, 'DELETE', `/my-mail/words/${word.id}`);
+          state.words = state.words.filter((one) => one !== word);
+          return `word ${word.does} ${word.about} taken back`;
+        }
+        if (what === 'grant' && state.grants.length > 0) {
+          const grant = pick(state.grants);
+          await this.ok(grant.by, 'DELETE', `/access/grants/${grant.id}`);
+          state.grants = state.grants.filter((one) => one !== grant);
+          return `grant ${grant.about} taken back`;
+        }
+        if (what === 'seal' && state.seals.length > 0) {
+          const seal = pick(state.seals);
+          await this.ok(seal.user, 'POST', `/repairs/${seal.id}/undo`);
+          state.seals = state.seals.filter((one) => one !== seal);
+          return `seal of ${seal.email} undone`;
+        }
+        if (what === 'emergency' && state.emergencies.length > 0) {
+          const emergency = pick(state.emergencies);
+          await this.ok(emergency.owner, 'POST', `/emergencies/${emergency.id}/end`);
+          state.emergencies = state.emergencies.filter((one) => one !== emergency);
+          return 'emergency ended';
+        }
+        return 'nothing to take back';
+      }
+      case 'users': {
+        const [name, box] = pick([...state.boxes]);
+        if (this.nameOf(box.owner) === 'viewer') return 'a viewer’s mailbox';
+        box.users = state.users.filter((one) => random() < 0.25 && one.id !== box.owner).map((one) => one.id);
+        await this.ok(box.owner, 'PUT', `/mailboxes/${box.id}/settings`, { userIds: box.users });
+        changeHands(state, name);
+        return `mailbox ${name} used by ${box.users.map((one) => this.nameOf(one)).join(' ')}`;
+      }
+      case 'pass': {
+        const [name, box] = pick([...state.boxes]);
+        const next = pick(['rep', 'other', 'lead'] as const);
+        await this.ok('admin', 'POST', `/mailboxes/${box.id}/owner`, { ownerId: this.crew.ids[next] });
+        box.owner = this.crew.ids[next];
+        changeHands(state, name);
+        return `mailbox ${name} goes to ${next}`;
+      }
+      case 'emergency': {
+        const of = pick(['rep', 'other', 'lead', 'viewer'] as const);
+        const made = await this.ok('admin', 'POST', '/emergencies', {
+          ownerId: this.crew.ids[of],
+          reason: 'a customer waits for an answer',
+          hours: 4,
+        });
+        if (random() < 0.3) return `emergency for ${of} asked, not confirmed`;
+        await this.ok('lead', 'POST', `/emergencies/${made.id}/confirm`);
+        state.emergencies.push({ id: made.id, reader: this.crew.ids.admin, owner: this.crew.ids[of] });
+        return `emergency for ${of}`;
+      }
+      case 'deal': {
+        const deal = state.records.get(pick(['deal:Outer harbour', 'deal:Reef marks']));
+        if (!deal) return 'no deal';
+        deal.team = state.users.filter(() => random() < 0.3).map((one) => one.id);
+        await this.ok('admin', 'PUT', `/deals/${deal.id}/team`, { members: deal.team });
+        return `team of deal ${deal.id}: ${deal.team.map((one) => this.nameOf(one)).join(' ')}`;
+      }
+      case 'own': {
+        const [key, record] = pick([...state.records]);
+        record.owner = pick([null, ...state.users.map((one) => one.id)]);
+        await this.ok('admin', 'POST', `/records/${key.split(':')[0] ?? ''}/hand-over`, { ids: [record.id], to: record.owner });
+        return `${key} goes to ${record.owner === null ? 'nobody' : this.nameOf(record.owner)}`;
+      }
+      default: {
+        state.recordReach = pick(['all', 'team', 'owner'] as const);
+        await this.ok('admin', 'PUT', '/workspace', { recordReach: state.recordReach });
+        return `records of ${state.recordReach}`;
+      }
+    }
+  }
+
+  protected user(id: number): ModelUser {
+    const found = this.state.users.find((one) => one.id === id);
+    if (!found) throw new Error(`no user ${id}`);
+    return found;
+  }
+
+  private byName(name: string): number {
+    const who = WHO.find((one) => name === `${one} person` || (one === 'admin' && name === 'Ada Admin'));
+    if (!who) throw new Error(`nobody is called ${name}`);
+    return this.crew.ids[who];
+  }
+
+  protected async ok(who: Who | number, method: string, path: string, body?: unknown): Promise<Answer['json']> {
+    const answer = await this.call(who, method, path, body);
+    if (answer.status !== 200)
+      throw new Error(`${typeof who === 'number' ? this.nameOf(who) : who} ${method} ${path} ${JSON.stringify(body)}: ${answer.text}`);
+    return answer.json;
+  }
+
+  private async putLevels(): Promise<void> {
+    const { usual, marked } = this.state;
+    const put = await changeRulebook(this.server, this.crew.tokens.admin, (rulebook) => {
+      rulebook.share.level = usual.level as 'owner' | 'record' | 'everyone';
+      rulebook.share.existenceOnly = usual.existenceOnly;
+      const then = {
+        do: marked.level,
+        ...(marked.level === 'teams' ? { teams: marked.teams } : {}),
+        ...(marked.level === 'owner' ? {} : { existenceOnly: marked.existenceOnly }),
+      };
+      rulebook.share.rules = [
+        {
+          id: 'zeta',
+          name: 'zeta',
+          note: '',
+          on: true,
+          appliesTo: { mailboxes: [], users: [] },
+          when: { all: [{ fact: 'subject', test: { contains: ['zeta'] } }] },
+          then,
+        },
+      ] as never;
+    });
+    if (put.status !== 200) throw new Error(put.text);
+    await decideAll(this.server, this.crew.tokens.admin);
+  }
+
+  /** Waits until nothing is left to decide. */
+  private async settled(): Promise<void> {
+    for (;;) {
+      const rows = await this.server.services.database.workerPool.query(
+        'SELECT FROM emails WHERE decided_at IS NULL OR outcome IS NULL LIMIT 1',
+      );
+      const jobs = await this.server.services.database.workerPool.query(
+        `SELECT FROM pgboss.job WHERE state IN ('created', 'active', 'retry') AND name LIKE 'decide%' LIMIT 1`,
+      );
+      if (rows.rowCount === 0 && jobs.rowCount === 0) return;
+      await pause(15);
+    }
+  }
+
+  remove(): Promise<void> {
+    return this.server.remove();
+  }
+}
