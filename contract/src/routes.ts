@@ -4,6 +4,7 @@ import { importsRoutes } from './routes/imports';
 import { mailRoutes } from './routes/mail';
 import { mailboxesRoutes } from './routes/mailboxes';
 import { mergeRoutes } from './routes/merges';
+import { privacyRoutes } from './routes/privacy';
 import { recordsRoutes } from './routes/records';
 import { repairRoutes } from './routes/repairs';
 import { rulesRoutes } from './routes/rules';
@@ -15,6 +16,7 @@ import { tuningRoutes } from './routes/tuning';
 export const routes = {
   ...teamRoutes,
   ...accessRoutes,
+  ...privacyRoutes,
   ...mailboxesRoutes,
   ...mailRoutes,
   ...recordsRoutes,

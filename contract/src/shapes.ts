@@ -7,6 +7,7 @@ export * from './accessShapes';
 export * from './emailShapes';
 export * from './mailboxShapes';
 export * from './mergeShapes';
+export * from './privacyShapes';
 export * from './recordShapes';
 export * from './repairShapes';
 export * from './ruleShapes';

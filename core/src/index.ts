@@ -37,6 +37,7 @@ export * from './message/identity';
 export * from './message/mailClass';
 export * from './message/messageIds';
 export * from './message/sensitivity';
+export * from './person/forget';
 export * from './person/acquaintance';
 export * from './person/companyName';
 export * from './person/nameKey';

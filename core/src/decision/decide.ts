@@ -1,5 +1,6 @@
 import type { Directory } from '../directory/directory';
 import type { Participant } from '../message/emailFacts';
+import { ERASED_DOMAIN } from '../person/forget';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { Action } from '../rulebook/rule';
 import { RuleContext } from '../rulebook/ruleContext';
@@ -38,7 +39,7 @@ export function externalParticipants(participants: readonly Participant[], ruleb
   const found: Participant[] = [];
   const seen = new Set<string>();
   for (const one of participants) {
-    if (!COUNTED_ROLES.has(one.role) || rulebook.isOurs(one.address, one.domain)) continue;
+    if (!COUNTED_ROLES.has(one.role) || one.domain === ERASED_DOMAIN || rulebook.isOurs(one.address, one.domain)) continue;
     const key = rulebook.personKey(one.address);
     if (seen.has(key)) continue;
     seen.add(key);

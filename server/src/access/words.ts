@@ -166,6 +166,10 @@ const WIDEST_WORDS: Record<ShareLevel, string> = {
   everyone: 'everyone',
 };
 
+/** The log is never rewritten, so it names no person outside. */
+const withoutName = (scope: OwnWord['scope'], value: string): string =>
+  scope === 'person' ? `a person at ${value.slice(value.lastIndexOf('@') + 1)}` : value;
+
 function wordWords(
   word: {
     does: OwnWord['does'];
@@ -176,7 +180,12 @@ function wordWords(
   },
   value: string | null,
 ): string {
-  const what = word.scope === 'email' ? 'an email' : word.scope === 'conversation' ? 'a conversation' : `mail with ${value ?? ''}`;
+  const what =
+    word.scope === 'email'
+      ? 'an email'
+      : word.scope === 'conversation'
+        ? 'a conversation'
+        : `mail with ${withoutName(word.scope, value ?? '')}`;
   if (word.does === 'seal') return `sealed ${what}`;
   const who =
     word.level === 'owner'

@@ -23,6 +23,8 @@ export interface BlobPlace {
 export interface BlobStore {
   /** Writes the blobs and forces them to disk before it answers; the caller stores the places in the same transaction as what refers to them. */
   put(blobs: readonly Uint8Array[]): Promise<BlobPlace[]>;
+  /** Overwrites blobs so that nobody reads them again, and forces that to disk; a pack that is gone needs nothing. */
+  erase(places: readonly Pick<BlobPlace, 'pack' | 'position' | 'length'>[]): Promise<void>;
   /** @throws when the pack is gone or damaged */
   get(place: Pick<BlobPlace, 'pack' | 'position' | 'length' | 'size'>): Promise<Uint8Array>;
   close(): Promise<void>;
@@ -58,6 +60,22 @@ export class FolderBlobStore implements BlobStore {
     const compressed = Buffer.alloc(place.length);
     await handle.read(compressed, 0, place.length, place.position);
     return inflate(compressed, { maxOutputLength: place.size + 1 });
+  }
+
+  async erase(places: readonly Pick<BlobPlace, 'pack' | 'position' | 'length'>[]): Promise<void> {
+    for (const pack of new Set(places.map((one) => one.pack))) {
+      const handle = await open(join(this.folder, pack), 'r+').catch((error: NodeJS.ErrnoException) => {
+        if (error.code === 'ENOENT') return null;
+        throw error;
+      });
+      if (!handle) continue;
+      try {
+        for (const one of places) if (one.pack === pack) await handle.write(Buffer.alloc(one.length), 0, one.length, one.position);
+        await handle.datasync();
+      } finally {
+        await handle.close();
+      }
+    }
   }
 
   async close(): Promise<void> {

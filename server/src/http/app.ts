@@ -28,6 +28,7 @@ import { mailboxHandlers } from './mailboxHandlers';
 import { mailHandlers } from './mailHandlers';
 import { memberHandlers } from './memberHandlers';
 import { mergeHandlers } from './mergeHandlers';
+import { privacyHandlers } from './privacyHandlers';
 import { recordHandlers } from './recordHandlers';
 import { recordSetupHandlers } from './recordSetupHandlers';
 import { ownKeepOutHandlers } from './ownKeepOutHandlers';
@@ -58,6 +59,7 @@ const handlers: Handlers = {
   ...accountHandlers,
   ...memberHandlers,
   ...accessHandlers,
+  ...privacyHandlers,
   ...workspaceHandlers,
   ...mailHandlers,
   ...recordHandlers,

@@ -5,6 +5,7 @@ import type { BlobStore } from '../blobs/blobStore';
 import type { Db, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { noteFilingAddresses } from '../filing/filingAddresses';
+import { Forgotten, keptOf } from '../privacy/forgotten';
 import type { ReadMessage } from './readMessage';
 import { placeInFamilies, setConversations } from './threadBatch';
 
@@ -31,18 +32,31 @@ const INDEXED_TEXT = 150_000;
 export async function storeBatch(
   db: Db,
   blobs: BlobStore,
-  batch: readonly ReadMessage[],
+  read: readonly ReadMessage[],
   place: SightingPlace,
   rulebook: CompiledRulebook,
   also: (tx: Tx, ids: readonly number[]) => Promise<void> = () => Promise.resolve(),
 ): Promise<StoreResult[]> {
-  const identities = batch.map((message) => identityOf(message.facts));
+  const identities = read.map((message) => identityOf(message.facts));
+  const forgotten = await Forgotten.load(db);
+  // Whoever was forgotten stays so: what names them is not stored, and neither is the source.
+  const sourceless = new Set<ReadMessage>();
+  const emptied = new Set<ReadMessage>();
+  const batch = read.map((message) => {
+    const kept = keptOf(message.facts, forgotten, (address, domain) => rulebook.isOurs(address, domain));
+    if (!kept) return message;
+    const without = { ...message, facts: kept.facts };
+    sourceless.add(without);
+    if (kept.emptied) emptied.add(without);
+    return without;
+  });
+  const identityAt = new Map(batch.map((message, at) => [message, identities[at] ?? '']));
   const known = await seenBefore(db, identities, place);
   const first = batch.filter((_, at) => !known.has(identities[at] ?? '') && identities.indexOf(identities[at] ?? '') === at);
   const withBcc = batch.filter(
     (message, at) => known.get(identities[at] ?? '') === 'elsewhere' && message.facts.participants.some((one) => one.role === 'bcc'),
   );
-  const stored = [...first, ...withBcc];
+  const stored = [...first, ...withBcc].filter((message) => !sourceless.has(message));
   const places = await blobs.put(stored.map((message) => message.raw));
   const blobOf = new Map(stored.map((message, at) => [message, places[at]?.sha256 ?? null]));
 
@@ -53,10 +67,15 @@ export async function storeBatch(
         SELECT sha256, pack, position, length, size FROM json_to_recordset(${JSON.stringify(places)}::json) AS b(sha256 text, pack text, position bigint, length int, size int) ON CONFLICT DO NOTHING`);
     }
     const idByIdentity = await existingIds(tx, identities);
-    const fresh = first.filter((message) => !idByIdentity.has(identityOf(message.facts)));
+    const fresh = first.filter((message) => !idByIdentity.has(identityAt.get(message) ?? ''));
     const ids = await nextIds(tx, 'emails', fresh.length);
-    const created = fresh.map((message, at) => ({ ...message, id: ids[at] ?? 0 }));
-    for (const one of created) idByIdentity.set(identityOf(one.facts), one.id);
+    const created = fresh.map((message, at) => ({
+      ...message,
+      id: ids[at] ?? 0,
+      identity: identityAt.get(message) ?? '',
+      emptied: emptied.has(message),
+    }));
+    for (const one of created) idByIdentity.set(one.identity, one.id);
     const newIds = new Set(ids);
 
     const { placed } = await placeInFamilies(tx, created, rulebook);
@@ -64,13 +83,15 @@ export async function storeBatch(
       tx,
       created.map((one) => ({
         ...one,
-        identity: identityOf(one.facts),
         blob: blobOf.get(batchEntry(first, one)) ?? null,
         ...(placed.get(one.id) ?? { familyId: one.id, subjectParentId: null }),
       })),
       place,
     );
-    await insertContents(tx, created);
+    await insertContents(
+      tx,
+      created.filter((one) => !one.emptied),
+    );
     const moved = await setConversations(tx, [...new Set([...placed.values()].map((one) => one.familyId))]);
     const disturbed = moved.filter((id) => !newIds.has(id));
 

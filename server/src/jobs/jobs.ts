@@ -7,12 +7,14 @@ import { runDecisions } from '../decide/decideRun';
 import { runOverPast } from '../decide/pastRun';
 import { runImport } from '../ingest/importRun';
 import type { Jobs, Services } from '../services';
+import { letGo } from '../privacy/retention';
 import { runTrial } from '../trial/runTrial';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from '../sync/mailWorker';
 import type { TurnLimits } from '../sync/turn';
 import { TURN_LIMITS } from '../sync/turn';
 
-const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending', 'trial'] as const;
+const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending', 'retention', 'trial'] as const;
+const HOUR_MS = 3_600_000;
 
 /**
  * Starts the queue and its workers in this process.
@@ -53,11 +55,24 @@ export async function startJobs(
   await handle('decide-pending', async () => {
     await runDecisions(database, blobs, 'undecided');
   });
+  await handle('retention', async () => {
+    await letGo(database, blobs, null);
+  });
   await handle<{ trialId: number }>('trial', ({ trialId }) => runTrial(database, blobs, trialId));
   const send = async (queue: (typeof QUEUES)[number], data: object): Promise<void> => {
     await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
   };
   if (role.main) await takeUpUnfinished(database, send);
+  // Once a day, whichever of the processes looks first.
+  const daily = setInterval(() => {
+    database.worker
+      .execute(
+        sql`UPDATE retention SET last_run_at = now() WHERE days IS NOT NULL AND coalesce(last_run_at < now() - interval '1 day', true)`,
+      )
+      .then((due) => (due.rowCount ? send('retention', {}) : undefined))
+      .catch((error: unknown) => log.error({ err: error }, 'retention'));
+  }, HOUR_MS);
+  daily.unref();
   const worker = role.worksOnMailboxes ? new MailWorker(services, boss, { ...TURN_LIMITS, ...role.turnLimits }) : null;
   worker?.start();
   return {
@@ -77,6 +92,7 @@ export async function startJobs(
       await announce(database.worker, { kind: 'wake', id: mailboxId });
     },
     stop: async () => {
+      clearInterval(daily);
       await worker?.stop();
       await boss.stop({ graceful: true, timeout: 5000 });
     },

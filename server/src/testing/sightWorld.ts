@@ -151,13 +151,15 @@ export class SightWorld extends ChangingWorld {
 
   private async compareAudit(same: (what: string, given: unknown, wanted: unknown) => void): Promise<void> {
     const { entries } = (await this.call('admin', 'GET', '/audit?limit=500')).json as {
-      entries: { emailId: number | null; about: string }[];
+      entries: { actor: string; emailId: number | null; about: string }[];
     };
     const hidden = new Set(
       this.state.emails.filter((one) => sees(this.state, this.user(this.crew.ids.admin), one) === 'nothing').map((one) => one.id),
     );
     same('audit entries about what is sealed', entries.filter((one) => one.emailId !== null && hidden.has(one.emailId)).length, 0);
-    same('audit entries that tell of seals', entries.filter((one) => one.about.includes('seal')).length, 0);
+    // What administrators seal in mailboxes that they use, they know themselves.
+    const ofOthers = entries.filter((one) => one.actor !== 'Ada Admin');
+    same('audit entries that tell of seals', ofOthers.filter((one) => one.about.includes('seal')).length, 0);
   }
 
   /** A trial by an administrator: its numbers are of what is not sealed. */
