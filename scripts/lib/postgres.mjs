@@ -10,7 +10,7 @@ const DEBIAN_FOLDER = '/usr/lib/postgresql';
 const isRoot = process.getuid?.() === 0;
 
 /** Folder of the server's programs, newest version; installed when absent. */
-async function programs() {
+export async function programs() {
   const find = () => {
     if (existsSync(DEBIAN_FOLDER)) {
       const versions = readdirSync(DEBIAN_FOLDER)

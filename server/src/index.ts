@@ -1,4 +1,5 @@
 export * from './main';
+export { checkAuditAt } from './access/checkAuditAt';
 export { hashPassword } from './auth/passwords';
 export { createToken } from './auth/tokens';
 export { runDecisions } from './decide/decideRun';
