@@ -1,6 +1,9 @@
 import { lazy, Suspense } from 'react';
-import { Navigate, Route, Routes } from 'react-router';
+import { useQueryClient } from '@tanstack/react-query';
+import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { useSession } from './api/queries';
+import { Gate } from './entry/Gate';
+import { Join } from './entry/Join';
 import { SetUp } from './entry/SetUp';
 import { SignIn } from './entry/SignIn';
 import { Frame } from './frame/Frame';
@@ -31,9 +34,17 @@ const StrangersPage = lazy(() => import('./duplicates/StrangersPage'));
 const DomainPage = lazy(() => import('./records/DomainPage'));
 const RecordSetupPage = lazy(() => import('./records/RecordSetupPage'));
 const TeamPage = lazy(() => import('./team/TeamPage'));
+const SharingPage = lazy(() => import('./sharing/SharingPage'));
+const AccountPage = lazy(() => import('./account/AccountPage'));
+const WorkspacePage = lazy(() => import('./workspace/WorkspacePage'));
+const LogPage = lazy(() => import('./workspace/LogPage'));
+const SecondFactor = lazy(() => import('./account/SecondFactor').then((module) => ({ default: module.SecondFactor })));
 
 export function App() {
   const session = useSession();
+  const client = useQueryClient();
+  const { pathname, search } = useLocation();
+  const invitation = pathname === '/join' ? new URLSearchParams(search).get('token') : null;
   if (session.isPending) return <Waiting what="Opening" />;
   if (session.isError) {
     return (
@@ -43,7 +54,17 @@ export function App() {
     );
   }
   if (!session.data.setUp) return <SetUp />;
-  if (!session.data.user) return <SignIn workspace={session.data.workspace} />;
+  if (!session.data.user && invitation !== null) return <Join token={invitation} />;
+  if (!session.data.user) return <SignIn session={session.data} />;
+  if (session.data.needs === 'second factor')
+    return (
+      <Gate title="Set up your second factor first">
+        <p className="mb-4 text-muted">{session.data.workspace} asks every member for one.</p>
+        <Suspense fallback={<Waiting what="Loading" />}>
+          <SecondFactor onDone={() => void client.invalidateQueries()} />
+        </Suspense>
+      </Gate>
+    );
   return (
     <Frame user={session.data.user} workspace={session.data.workspace}>
       <Suspense fallback={<Waiting what="Loading" />}>
@@ -77,6 +98,10 @@ export function App() {
           <Route path="kept-lists" element={<KeptListsPage />} />
           <Route path="tuning" element={<TuningPage />} />
           <Route path="versions" element={<VersionsPage />} />
+          <Route path="sharing" element={<SharingPage user={session.data.user} />} />
+          <Route path="account" element={<AccountPage user={session.data.user} />} />
+          <Route path="workspace" element={session.data.user.role === 'admin' ? <WorkspacePage /> : <Navigate to="/" replace />} />
+          <Route path="log" element={<LogPage user={session.data.user} />} />
           <Route path="team" element={<TeamPage user={session.data.user} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

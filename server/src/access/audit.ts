@@ -1,4 +1,4 @@
-import type { AuditCheck, AuditEntry, AuditPage, User } from '@fulvet/contract';
+import type { AuditCheck, AuditEntry, AuditPage, HistoryPage, User } from '@fulvet/contract';
 import type { auditQuery } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -61,6 +61,16 @@ export async function writeReading(tx: Tx, reader: User, emailId: number, how: s
       AND NOT EXISTS (SELECT FROM audit_log a WHERE a.kind = 'read' AND a.actor_id = ${reader.id} AND a.email_id = e.id AND a.about LIKE ${`${how}%`} AND a.at > now() - interval '${sql.raw(SAME_READING)}')`);
   const [row] = rows;
   if (row) await writeDown(tx, reader, { kind: 'read', about: `${how} of ${row.name}`, emailId, subjectId: row.owner });
+}
+
+/** Writes down that somebody read emails of others in a history; which history by its number, since names of people stay out of the log. */
+export async function writeHistoryReading(tx: Tx, reader: User, page: HistoryPage, history: string): Promise<void> {
+  const shown = page.conversations.flatMap((one) => one.emails.filter((email) => email.content !== null).map((email) => email.id));
+  const about = `read emails of others in the history of ${history}`;
+  const { rows } = await tx.execute<{ others: boolean }>(sql`
+    SELECT EXISTS (SELECT FROM emails e WHERE e.id = ANY(${sql.param(shown)}::bigint[]) AND NOT ${reader.id} = ANY(e.owner_ids))
+      AND NOT EXISTS (SELECT FROM audit_log a WHERE a.kind = 'read' AND a.actor_id = ${reader.id} AND a.about = ${about} AND a.at > now() - interval '${sql.raw(SAME_READING)}') AS others`);
+  if (rows[0]?.others) await writeDown(tx, reader, { kind: 'read', about });
 }
 
 interface Row {

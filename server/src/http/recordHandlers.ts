@@ -1,3 +1,4 @@
+import { writeHistoryReading } from '../access/audit';
 import type { RecordKind, RecordsPreview } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import type { z } from 'zod';
@@ -57,7 +58,11 @@ export const recordHandlers: RecordHandlers = {
 
   getHistory: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return services.database.as(user.id, (tx) => historyPage(tx, historyOf(params.kind, params.id), query, compiled));
+    return services.database.as(user.id, async (tx) => {
+      const page = await historyPage(tx, historyOf(params.kind, params.id), query, compiled);
+      await writeHistoryReading(tx, user, page, `${params.kind} ${params.id}`);
+      return page;
+    });
   },
 
   getInsights: async ({ user, params, services }) => {
@@ -67,7 +72,11 @@ export const recordHandlers: RecordHandlers = {
 
   getDomainHistory: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return services.database.as(user.id, (tx) => historyPage(tx, historyOfDomain(params.domain), query, compiled));
+    return services.database.as(user.id, async (tx) => {
+      const page = await historyPage(tx, historyOfDomain(params.domain), query, compiled);
+      await writeHistoryReading(tx, user, page, 'domain');
+      return page;
+    });
   },
 
   getDomainInsights: async ({ user, params, services }) => {

@@ -42,7 +42,11 @@ const PAGES: Entry[] = [
   ['Deals by stage', '/histories/deal?as=board'],
   ['Fields and stages', '/record-setup/deal'],
   ['Register of all mail', '/register'],
-  ['Team and tokens', '/team'],
+  ['Sharing', '/sharing'],
+  ['Log', '/log'],
+  ['Team', '/team'],
+  ['What holds for the workspace', '/workspace'],
+  ['Your account', '/account'],
 ].map(([label = '', to = '']) => ({ key: to, group: 'Pages', label, detail: '', to }));
 const REP_PAGES = new Set([
   '/',
@@ -59,7 +63,10 @@ const REP_PAGES = new Set([
   '/duplicates/account',
   '/histories/deal?as=board',
   '/register',
+  '/sharing',
+  '/log',
   '/team',
+  '/account',
 ]);
 
 /** One field that finds everything: people, companies, deals, emails and pages. */

@@ -15,9 +15,10 @@ import { exactMoment } from '../parts/Moment';
 import { bytes } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
-import { seenBy } from '../parts/seenBy';
 import { STOPS } from '../parts/stops';
 import { RepairBar } from '../repair/RepairBar';
+import { AskAccess } from '../sharing/AskAccess';
+import { WhoSees } from '../sharing/WhoSees';
 import { Explained } from './Explained';
 
 /** The record of how one email was decided, at the right edge, with the email under it. Esc closes it. */
@@ -84,8 +85,14 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
             ? 'Kept out: what it says is not kept'
             : 'Not yours to read'}
       </h3>
-      {!content && email.outcome !== 'kept out' && (
-        <p className="mt-1 text-muted">You see that it exists and how it was decided. What it says is seen by the owner of the mailbox.</p>
+      {!content && email.outcome !== 'kept out' && !email.owned && (
+        <>
+          <p className="mt-1 text-muted">
+            You see that it exists{user.role === 'admin' ? ' and how it was decided' : ''}. What it says is for{' '}
+            {email.sightings[0]?.owner ?? 'its owner'} to share.
+          </p>
+          <AskAccess about={{ scope: 'email', emailId: email.id }} label="Ask to read it" />
+        </>
       )}
       {email.externalDomains.length > 0 && !content && (
         <p className="mt-1">
@@ -112,6 +119,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
         </div>
       ))}
       <RepairBar email={email} user={user} />
+      <WhoSees email={email} user={user} />
       <Stops docket={email.docket} />
       {email.docket.length > 0 && <Explained email={email} />}
       {canKeepOut && (
@@ -239,10 +247,6 @@ function Facts({ email }: { email: EmailDetail }) {
             <Address>{one.mailbox}</Address>
           </span>
         ))}
-        . Seen by{' '}
-        {seenBy(
-          `${email.visibility}${email.visibility === 'teams' ? `: ${email.sharedTeams.join(', ')}` : ''}${email.existenceOnly ? ', exists' : ''}`,
-        )}
         .
       </p>
       <p>

@@ -4,6 +4,7 @@ import { Menu, Search, X } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, NavLink, useLocation } from 'react-router';
+import { useRequests } from '../api/accessQueries';
 import { api } from '../api/client';
 import { Button } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -95,11 +96,26 @@ export function Frame({ user, workspace, children }: { user: User; workspace: st
   );
 }
 
+/** How many requests of colleagues and emergency readings wait for the reader. */
+function Asked() {
+  const requests = useRequests();
+  const open = requests.data?.toMe.filter((one) => one.state === 'open').length ?? 0;
+  if (open === 0) return null;
+  return (
+    <span
+      className="ml-1 rounded-full bg-spruce px-1.5 text-xs font-semibold text-onspruce tabular-nums"
+      aria-label={`${open} ask for access`}
+    >
+      {open}
+    </span>
+  );
+}
+
 /** The smaller part of the column, below the line. */
 function Below({ user }: { user: User }) {
   const client = useQueryClient();
   const link = ({ isActive }: { isActive: boolean }): string =>
-    clsx('block rounded px-2.5 py-1 text-sm hover:bg-sunk', isActive && 'bg-raised font-semibold');
+    clsx('block rounded px-2.5 py-px text-sm hover:bg-sunk', isActive && 'bg-raised font-semibold');
   const signOut = async (): Promise<void> => {
     await api('DELETE', '/session').catch(() => undefined);
     client.clear();
@@ -107,7 +123,7 @@ function Below({ user }: { user: User }) {
     window.location.assign('/');
   };
   return (
-    <div className="mt-3 flex grow flex-col border-t border-line px-3 pt-2 pb-3">
+    <div className="mt-2 flex grow flex-col border-t border-line px-3 pt-1.5 pb-2">
       <nav aria-label="More">
         {user.role === 'admin' && (
           <>
@@ -140,16 +156,27 @@ function Below({ user }: { user: User }) {
             </NavLink>
           </>
         )}
-        <NavLink to="/team" className={link}>
-          Team and tokens
+        <NavLink to="/sharing" className={link}>
+          Sharing <Asked />
         </NavLink>
+        <NavLink to="/log" className={link}>
+          Log
+        </NavLink>
+        <NavLink to="/team" className={link}>
+          Team
+        </NavLink>
+        {user.role === 'admin' && (
+          <NavLink to="/workspace" className={link}>
+            Workspace
+          </NavLink>
+        )}
       </nav>
-      <div className="mt-auto pt-4 text-sm">
-        <div className="px-2.5 leading-tight">
-          {user.name}
-          <span className="block text-xs text-muted">{user.role}</span>
-        </div>
-        <button type="button" className="mt-1 rounded px-2.5 py-1 text-muted hover:bg-sunk" onClick={() => void signOut()}>
+      <div className="mt-auto pt-2 text-sm">
+        <NavLink to="/account" className={link}>
+          <span className="block leading-tight">{user.name}</span>
+          <span className="block text-xs font-normal text-muted">{user.role} · your account</span>
+        </NavLink>
+        <button type="button" className="rounded px-2.5 py-px text-muted hover:bg-sunk" onClick={() => void signOut()}>
           Sign out
         </button>
       </div>

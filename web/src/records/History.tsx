@@ -16,6 +16,7 @@ import { OutcomeMark } from '../parts/OutcomeMark';
 import { initialsOf, nameOf } from '../parts/people';
 import type { Subject } from '../repair/useRepairKeys';
 import { useRepairKeys } from '../repair/useRepairKeys';
+import { AskAccess } from '../sharing/AskAccess';
 import { HistoryFilters, useHistoryFilter } from './HistoryFilters';
 
 /** All conversations of a history, newest first. */
@@ -56,6 +57,16 @@ export function History({
       <p className="tabular mb-2 text-sm text-muted" role="status">
         {found && found.emails > 0 && `${counted(found.emails, 'email')} in ${counted(found.conversations, 'conversation')}`}
       </p>
+      {source.kind !== 'domain' &&
+        all.some((one) => one.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
+          <div className="mb-3 rounded border border-line px-3 py-2 text-sm">
+            Of some of these you see only that they exist.
+            <AskAccess
+              about={{ scope: 'record', record: { kind: source.kind, id: Number(source.id) } }}
+              label="Ask their owners for all of it"
+            />
+          </div>
+        )}
       {history.isPending && <Waiting what="Fetching the history" />}
       <Trouble error={history.error} />
       {!history.isPending && all.length === 0 && !history.isError && (
@@ -219,7 +230,10 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
             )}
           </>
         ) : (
-          <p className="text-muted italic">An email in {email.mailboxes.join(', ')} that its owner has not shared.</p>
+          <>
+            <p className="text-muted italic">An email in {email.mailboxes.join(', ')} that its owner has not shared.</p>
+            {email.outcome !== 'kept out' && <AskAccess about={{ scope: 'email', emailId: email.id }} label="Ask to read it" />}
+          </>
         )}
       </div>
       {dialog}

@@ -10,6 +10,7 @@ import { counted } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
 import { Aside } from './Aside';
 import { DealPeople } from './DealPeople';
+import { DealTeam } from './DealTeam';
 import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
 import { InsightsPanel } from './InsightsPanel';
@@ -56,6 +57,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
             <RecordFields record={data} editable={editable} />
           </div>
           {kind === 'deal' && <DealPeople record={data} editable={editable} />}
+          {kind === 'deal' && <DealTeam dealId={id} editable={editable} />}
           <Facts record={data} />
           <RecordChanges kind={kind} id={id} />
         </Aside>

@@ -1,55 +1,197 @@
-import type { AccessToken, Role, TeamMember, User } from '@fulvet/contract';
+import type { Deactivated, Role, TeamMember, User } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
+import { useSharing } from '../api/accessQueries';
 import { api, ApiFailure } from '../api/client';
-import { useTeam, useTokens } from '../api/queries';
+import { useRefreshAll, useTeam } from '../api/queries';
 import { Address, Button, Field, Page, TextInput, Trouble } from '../parts/basics';
-import { Moment } from '../parts/Moment';
+import { Choice } from '../parts/Choice';
+import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
+import { counted } from '../parts/numbers';
+import { Select } from '../parts/Select';
+import { Invitations } from './Invitations';
 import { Teams } from './Teams';
 
-/** Who is on the team, and the reader's own access tokens. */
+const ROLE_OPTIONS: { value: Role; label: string; hint: string }[] = [
+  { value: 'rep', label: 'rep', hint: 'own mail, histories, imports' },
+  { value: 'lead', label: 'lead', hint: 'as a rep; sees the records of their teams, confirms emergencies' },
+  { value: 'viewer', label: 'viewer', hint: 'reads what is shared' },
+  { value: 'admin', label: 'admin', hint: 'rules, team and workspace too; reads no more mail by that' },
+];
+
+/** Who is on the team, in which teams, and who is asked to join. */
 export default function TeamPage({ user }: { user: User }) {
   const team = useTeam();
+  const admin = user.role === 'admin';
   return (
-    <Page title="Team and tokens" wide>
+    <Page
+      title="Team"
+      wide
+      aside={
+        admin ? (
+          <Link className="text-spruce hover:underline" to="/workspace">
+            What holds for the workspace
+          </Link>
+        ) : undefined
+      }
+    >
       <div className="grid gap-10 lg:grid-cols-2">
         <section aria-label="Team">
-          <h2 className="mb-1 text-lg">Team</h2>
+          <h2 className="mb-1 text-lg">Members</h2>
           <Trouble error={team.error} />
           <ul className="divide-y divide-line border-y border-line">
             {team.data?.members.map((member) => (
-              <Member key={member.id} member={member} admin={user.role === 'admin'} />
+              <Member key={member.id} member={member} user={user} members={team.data.members} />
             ))}
           </ul>
-          {user.role === 'admin' && <AddMember />}
+          {admin && <AddMember />}
         </section>
         <div>
-          <Tokens />
-          <Teams members={team.data?.members ?? []} admin={user.role === 'admin'} />
+          {admin && <Invitations />}
+          <Teams members={team.data?.members ?? []} admin={admin} />
         </div>
       </div>
     </Page>
   );
 }
 
-function Member({ member, admin }: { member: TeamMember; admin: boolean }) {
-  const [setting, setSetting] = useState(false);
+function Member({ member, user, members }: { member: TeamMember; user: User; members: readonly TeamMember[] }) {
+  const [open, setOpen] = useState<'password' | 'leave' | null>(null);
+  const admin = user.role === 'admin';
+  const change = useSharing(
+    (role: Role) => api('PUT', `/team/${member.id}`, { role }),
+    (role) => `${member.name} is ${role} from now on.`,
+  );
+  const act = useSharing(
+    (path: string) => api(path.endsWith('second-factor') ? 'DELETE' : 'POST', path),
+    (path) => (path.endsWith('activate') ? `${member.name} may sign in again.` : `${member.name} signs in by password alone, and is told.`),
+  );
   return (
-    <li className="px-1 py-1.5">
-      <div className="flex items-baseline gap-3">
-        <span className="min-w-0 grow">
-          {member.name} <Address className="block text-muted">{member.email}</Address>
+    <li className={`px-1 py-1.5 ${member.active ? '' : 'text-muted'}`}>
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <span className="min-w-0 grow basis-40">
+          {member.name} {!member.active && <span className="text-sm">· has left</span>}
+          <Address className="block text-muted">{member.email}</Address>
         </span>
-        {admin && (
-          <Button kind="quiet" className="text-muted" aria-expanded={setting} onClick={() => setSetting(!setting)}>
-            {member.hasPassword ? 'New password' : 'Let sign in'}
-          </Button>
+        {admin && member.active ? (
+          <Choice label={`Role of ${member.name}`} value={member.role} options={ROLE_OPTIONS} onChange={(role) => change.mutate(role)} />
+        ) : (
+          <span className="text-sm">{member.role}</span>
         )}
-        <span className="w-12 text-right text-sm">{member.role}</span>
+        {admin && (
+          <Choice
+            label={`More about ${member.name}`}
+            value=""
+            shown="more"
+            options={
+              member.active
+                ? [
+                    {
+                      value: 'password',
+                      label: member.hasPassword ? 'Set a new password' : 'Let sign in',
+                      hint: 'They are told, and their sessions end.',
+                    },
+                    ...(member.secondFactor ? [{ value: 'factor', label: 'Take off a lost second factor', hint: 'They are told.' }] : []),
+                    ...(member.id === user.id
+                      ? []
+                      : [{ value: 'leave', label: 'Leaves the team …', hint: 'Closes every door, and passes mailboxes and records on.' }]),
+                  ]
+                : [{ value: 'activate', label: 'Let in again', hint: 'Mailboxes and records stay where they went.' }]
+            }
+            onChange={(verb) => {
+              if (verb === 'password' || verb === 'leave') setOpen(verb);
+              else act.mutate(verb === 'activate' ? `/team/${member.id}/activate` : `/team/${member.id}/second-factor`);
+            }}
+          />
+        )}
       </div>
-      {setting && <SetPassword member={member} onDone={() => setSetting(false)} />}
+      {open === 'password' && <SetPassword member={member} onDone={() => setOpen(null)} />}
+      {open === 'leave' && <Leave member={member} user={user} members={members} onClose={() => setOpen(null)} />}
+      <Trouble error={change.error ?? act.error} />
     </li>
+  );
+}
+
+/** Closes the door for a member, and says where mailboxes and records go. */
+function Leave({
+  member,
+  user,
+  members,
+  onClose,
+}: {
+  member: TeamMember;
+  user: User;
+  members: readonly TeamMember[];
+  onClose: () => void;
+}) {
+  const [mailboxesTo, setMailboxesTo] = useState('');
+  const [recordsTo, setRecordsTo] = useState('');
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const others = members.filter((one) => one.active && one.id !== member.id);
+  const leave = useMutation({
+    mutationFn: () =>
+      api<Deactivated>('POST', `/team/${member.id}/deactivate`, {
+        mailboxesTo: mailboxesTo === '' ? null : Number(mailboxesTo),
+        recordsTo: recordsTo === '' ? null : Number(recordsTo),
+      }),
+    onSuccess: async (done) => {
+      await refresh();
+      notice(
+        `${member.name} has left. ${counted(done.mailboxes, 'mailbox', 'mailboxes')} with ${counted(done.emails, 'email', 'emails')} and ${counted(done.records, 'record', 'records')} changed hands.`,
+      );
+      onClose();
+    },
+  });
+  return (
+    <Modal open onClose={onClose} title={`${member.name} leaves the team`}>
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          leave.mutate();
+        }}
+      >
+        <Field
+          label="Their mailboxes go to"
+          hint="Who gets them reads all of their mail but what they sealed. Nobody gives them to themselves."
+        >
+          <Select value={mailboxesTo} onChange={(event) => setMailboxesTo(event.target.value)}>
+            <option value="">nobody: histories stay, mail comes in no more</option>
+            {others
+              .filter((one) => one.id !== user.id)
+              .map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+          </Select>
+        </Field>
+        <Field label="Their records go to">
+          <Select value={recordsTo} onChange={(event) => setRecordsTo(event.target.value)}>
+            <option value="">nobody: they stay as theirs</option>
+            {others.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </Select>
+        </Field>
+        <p className="text-sm text-muted">
+          At once: sessions and tokens end, their mailboxes pause, what colleagues let them read is taken back. What they sealed stays
+          sealed. Histories stay as they are.
+        </p>
+        <Trouble error={leave.error} />
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button kind="danger" type="submit" disabled={leave.isPending}>
+            Close the door
+          </Button>
+        </div>
+      </form>
+    </Modal>
   );
 }
 
@@ -118,7 +260,7 @@ function AddMember() {
         add.mutate();
       }}
     >
-      <h3>Add a member</h3>
+      <h3>Add a member without asking</h3>
       <div className="grid gap-3 sm:grid-cols-2">
         <Field label="Name" error={fields.name}>
           <TextInput required name="member-name" value={form.name} onChange={(event) => setForm({ ...form, name: event.target.value })} />
@@ -134,16 +276,13 @@ function AddMember() {
           />
         </Field>
         <Field label="Role">
-          <select
-            className="min-h-8 w-full rounded border border-line bg-raised px-1.5"
-            value={form.role}
-            onChange={(event) => setForm({ ...form, role: event.target.value as Role })}
-          >
-            <option value="rep">rep: own mail, histories, imports</option>
-            <option value="lead">lead: as a rep</option>
-            <option value="viewer">viewer: reads what is shared</option>
-            <option value="admin">admin: rules and team too</option>
-          </select>
+          <Select value={form.role} onChange={(event) => setForm({ ...form, role: event.target.value as Role })}>
+            {ROLE_OPTIONS.map((one) => (
+              <option key={one.value} value={one.value}>
+                {one.label}: {one.hint}
+              </option>
+            ))}
+          </Select>
         </Field>
         <Field label="First password (may be left empty)" error={fields.password}>
           <TextInput
@@ -157,70 +296,9 @@ function AddMember() {
         </Field>
       </div>
       <Trouble error={Object.keys(fields).length > 0 ? null : add.error} />
-      <Button kind="main" type="submit" disabled={add.isPending}>
+      <Button type="submit" disabled={add.isPending}>
         Add to the team
       </Button>
     </form>
-  );
-}
-
-function Tokens() {
-  const tokens = useTokens();
-  const [name, setName] = useState('');
-  const [made, setMade] = useState<string | null>(null);
-  const client = useQueryClient();
-  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['tokens'] });
-  const create = useMutation({
-    mutationFn: () => api<{ token: string }>('POST', '/me/tokens', { name }),
-    onSuccess: async (result) => {
-      setMade(result.token);
-      setName('');
-      await again();
-    },
-  });
-  const revoke = useMutation({ mutationFn: (token: AccessToken) => api('DELETE', `/me/tokens/${token.id}`), onSuccess: again });
-  return (
-    <section aria-label="Access tokens">
-      <h2 className="mb-1 text-lg">Your access tokens</h2>
-      <p className="mb-2 text-muted">For the command line and for programs of yours. A token may do what you may do.</p>
-      <ul className="divide-y divide-line border-y border-line">
-        {tokens.data?.tokens.map((token) => (
-          <li key={token.id} className="flex items-baseline gap-3 px-1 py-1.5">
-            <span className="grow">{token.name}</span>
-            <span className="text-sm text-muted">
-              {token.lastUsedAt ? <>last used {<Moment at={token.lastUsedAt} />}</> : 'never used'}
-            </span>
-            <Button kind="danger" onClick={() => revoke.mutate(token)}>
-              Revoke
-            </Button>
-          </li>
-        ))}
-        {tokens.data?.tokens.length === 0 && <li className="px-1 py-2 text-muted">None yet.</li>}
-      </ul>
-      {made && (
-        <div role="status" className="mt-3 rounded border border-focus px-3 py-2">
-          <div className="font-medium">Copy it now: it is not shown again.</div>
-          <Address>{made}</Address>
-          <Button className="mt-2" onClick={() => void navigator.clipboard.writeText(made)}>
-            Copy
-          </Button>
-        </div>
-      )}
-      <form
-        className="mt-3 flex items-end gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          create.mutate();
-        }}
-      >
-        <Field label="Name of a new token">
-          <TextInput required name="token-name" value={name} onChange={(event) => setName(event.target.value)} placeholder="Laptop" />
-        </Field>
-        <Button type="submit" disabled={create.isPending || name.trim() === ''}>
-          Create token
-        </Button>
-      </form>
-      <Trouble error={create.error ?? revoke.error ?? tokens.error} />
-    </section>
   );
 }

@@ -1,0 +1,98 @@
+import type {
+  AccessRequest,
+  AuditPage,
+  AuditQuery,
+  Emergency,
+  Erasure,
+  Eyes,
+  Grant,
+  Invitation,
+  MemberSight,
+  OwnWord,
+  RetentionRule,
+  SignedInSession,
+  Workspace,
+} from '@fulvet/contract';
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery } from '@tanstack/react-query';
+import { useNotice } from '../parts/Notices';
+import { api, queryOf } from './client';
+import { useRefreshAll } from './queries';
+
+type Level = NonNullable<OwnWord['level']>;
+
+export const useWords = (email?: number) =>
+  useQuery({
+    queryKey: ['words', email ?? 0],
+    queryFn: ({ signal }) => api<{ words: OwnWord[]; widest: Level }>('GET', `/my-mail/words${queryOf({ email })}`, undefined, signal),
+  });
+export const useRequests = () =>
+  useQuery({
+    queryKey: ['access-requests'],
+    queryFn: ({ signal }) => api<{ toMe: AccessRequest[]; mine: AccessRequest[] }>('GET', '/access/requests', undefined, signal),
+    refetchInterval: 60_000,
+  });
+export const useGrants = () =>
+  useQuery({
+    queryKey: ['grants'],
+    queryFn: ({ signal }) => api<{ given: Grant[]; received: Grant[] }>('GET', '/access/grants', undefined, signal),
+  });
+export const useEyes = (email: number, enabled: boolean) =>
+  useQuery({ queryKey: ['eyes', email], queryFn: ({ signal }) => api<Eyes>('GET', `/emails/${email}/eyes`, undefined, signal), enabled });
+export const useEmergencies = () =>
+  useQuery({
+    queryKey: ['emergencies'],
+    queryFn: ({ signal }) => api<{ emergencies: Emergency[] }>('GET', '/emergencies', undefined, signal),
+  });
+export const useWorkspace = () =>
+  useQuery({ queryKey: ['workspace'], queryFn: ({ signal }) => api<Workspace>('GET', '/workspace', undefined, signal) });
+export const useInvitations = (enabled: boolean) =>
+  useQuery({
+    queryKey: ['invitations'],
+    queryFn: ({ signal }) => api<{ invitations: Invitation[] }>('GET', '/invitations', undefined, signal),
+    enabled,
+  });
+export const useSessions = () =>
+  useQuery({
+    queryKey: ['sessions'],
+    queryFn: ({ signal }) => api<{ sessions: SignedInSession[] }>('GET', '/me/sessions', undefined, signal),
+  });
+export const useSecondFactor = () =>
+  useQuery({
+    queryKey: ['second-factor'],
+    queryFn: ({ signal }) => api<{ on: boolean; recoveryCodes: number }>('GET', '/me/second-factor', undefined, signal),
+  });
+export const useRetention = () =>
+  useQuery({ queryKey: ['retention'], queryFn: ({ signal }) => api<{ rules: RetentionRule[] }>('GET', '/retention', undefined, signal) });
+export const useErasures = () =>
+  useQuery({
+    queryKey: ['erasures'],
+    queryFn: ({ signal }) => api<{ erasures: Erasure[] }>('GET', '/privacy/erasures', undefined, signal),
+  });
+export const useSight = (member: number | null, mailbox: number | null) =>
+  useQuery({
+    queryKey: ['sight', member, mailbox],
+    queryFn: ({ signal }) => api<MemberSight>('GET', `/team/${member ?? 0}/sight${queryOf({ mailbox })}`, undefined, signal),
+    enabled: member !== null && mailbox !== null,
+  });
+
+export const useAudit = (query: Pick<AuditQuery, 'kind' | 'text' | 'from' | 'until'> & { member?: number }) =>
+  useInfiniteQuery({
+    queryKey: ['audit', query],
+    queryFn: ({ pageParam, signal }) => api<AuditPage>('GET', `/audit${queryOf({ ...query, after: pageParam })}`, undefined, signal),
+    initialPageParam: '',
+    getNextPageParam: (last) => last.next ?? undefined,
+    placeholderData: keepPreviousData,
+  });
+
+/** Something that changes who sees what: said in a notice, and everything shown is asked for again. */
+export function useSharing<T>(call: (input: T) => Promise<unknown>, said: (input: T) => string) {
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  return useMutation({
+    mutationFn: call,
+    onSuccess: async (_, input) => {
+      await refresh();
+      notice(said(input));
+    },
+  });
+}

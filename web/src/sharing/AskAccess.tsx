@@ -1,0 +1,65 @@
+import type { AccessAsk } from '@fulvet/contract';
+import { useState } from 'react';
+import { useRequests, useSharing } from '../api/accessQueries';
+import { api } from '../api/client';
+import { Button, Field, TextInput, Trouble } from '../parts/basics';
+
+type About = Pick<AccessAsk, 'scope' | 'emailId' | 'record'>;
+
+/** Asks the owners to let one read: one click, with a line of why where one wants to. What is asked already says so. */
+export function AskAccess({ about, label }: { about: About; label: string }) {
+  const [note, setNote] = useState<string | null>(null);
+  const requests = useRequests();
+  const open = requests.data?.mine.find(
+    (one) =>
+      one.state === 'open' &&
+      one.scope === about.scope &&
+      one.emailId === (about.emailId ?? null) &&
+      (one.record?.id ?? null) === (about.record?.id ?? null),
+  );
+  const ask = useSharing(
+    () => api('POST', '/access/requests', { ...about, note: note ?? '' }),
+    () => 'Asked. The owner sees it under Sharing.',
+  );
+  const withdraw = useSharing(
+    (id: number) => api('DELETE', `/access/requests/${id}`),
+    () => 'Your request is withdrawn.',
+  );
+  if (open)
+    return (
+      <p className="mt-2 text-sm text-muted">
+        You have asked {open.owner.name} for it.{' '}
+        <button type="button" className="text-spruce hover:underline" onClick={() => withdraw.mutate(open.id)}>
+          Withdraw
+        </button>
+      </p>
+    );
+  return (
+    <div className="mt-2">
+      <div className="flex flex-wrap gap-1.5">
+        <Button kind="main" disabled={ask.isPending} onClick={() => ask.mutate(undefined)}>
+          {label}
+        </Button>
+        {note === null && (
+          <Button kind="quiet" onClick={() => setNote('')}>
+            with a word …
+          </Button>
+        )}
+      </div>
+      {note !== null && (
+        <div className="mt-1.5">
+          <Field label="Why you need it">
+            <TextInput
+              autoFocus
+              maxLength={500}
+              value={note}
+              onChange={(event) => setNote(event.target.value)}
+              onKeyDown={(event) => event.key === 'Enter' && ask.mutate(undefined)}
+            />
+          </Field>
+        </div>
+      )}
+      <Trouble error={ask.error} />
+    </div>
+  );
+}

@@ -1,0 +1,125 @@
+import type { Emergency, User } from '@fulvet/contract';
+import { useState } from 'react';
+import { useEmergencies, useSharing } from '../api/accessQueries';
+import { api } from '../api/client';
+import { useTeam } from '../api/queries';
+import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Modal } from '../parts/Modal';
+import { exactMoment, Moment } from '../parts/Moment';
+import { Select } from '../parts/Select';
+import { Lines, Part } from './SharingPage';
+
+/** Reading a member's mail in an emergency: two persons, for a time, told to the owner. */
+export function Emergencies({ user }: { user: User }) {
+  const found = useEmergencies();
+  const [asking, setAsking] = useState(false);
+  const list = found.data?.emergencies ?? [];
+  const shown = list.filter((one) => one.state !== 'over').concat(list.filter((one) => one.state === 'over').slice(0, 3));
+  if (shown.length === 0 && user.role !== 'admin') return null;
+  return (
+    <Part
+      title="Emergency reading"
+      hint="An administrator reads a member’s mail for some hours, when a second person confirms. The member is told; what is sealed stays sealed."
+    >
+      <Trouble error={found.error} />
+      <Lines empty="None.">
+        {shown.map((one) => (
+          <Line key={one.id} one={one} user={user} />
+        ))}
+      </Lines>
+      {user.role === 'admin' && (
+        <Button className="mt-2" onClick={() => setAsking(true)}>
+          Ask for one …
+        </Button>
+      )}
+      {asking && <Ask user={user} onClose={() => setAsking(false)} />}
+    </Part>
+  );
+}
+
+function Line({ one, user }: { one: Emergency; user: User }) {
+  const act = useSharing(
+    (verb: 'confirm' | 'end') => api('POST', `/emergencies/${one.id}/${verb}`),
+    (verb) => (verb === 'confirm' ? `Confirmed for ${one.hours} hours from now.` : 'It is over.'),
+  );
+  const mine = one.owner.id === user.id;
+  const mayConfirm = one.state === 'asked' && one.askedBy.id !== user.id && (user.role === 'admin' || user.role === 'lead');
+  const mayEnd = one.state !== 'over' && (mine || one.askedBy.id === user.id || user.role === 'admin');
+  return (
+    <li className={`px-1 py-2 ${mine && one.state === 'open' ? 'border-l-4 border-l-brick pl-2' : ''}`}>
+      <p>
+        <span className="font-medium">{one.askedBy.name}</span>{' '}
+        {one.state === 'open' ? 'reads' : one.state === 'asked' ? 'asks to read' : 'read or asked to read'} the mail of{' '}
+        {mine ? <strong>you</strong> : one.owner.name}
+        {one.state === 'open' && one.until && <> until {exactMoment(one.until)}</>}
+        {one.confirmedBy && <span className="text-muted">, confirmed by {one.confirmedBy.name}</span>}{' '}
+        <Moment at={one.askedAt} className="text-muted" />
+      </p>
+      <p className="border-l-2 border-line pl-2 text-muted">“{one.reason}”</p>
+      {(mayConfirm || mayEnd) && (
+        <div className="mt-1.5 flex gap-1.5">
+          {mayConfirm && (
+            <Button kind="danger" disabled={act.isPending} onClick={() => act.mutate('confirm')}>
+              Confirm for {one.hours} hours
+            </Button>
+          )}
+          {mayEnd && (
+            <Button disabled={act.isPending} onClick={() => act.mutate('end')}>
+              {one.state === 'asked' && one.askedBy.id !== user.id ? 'Refuse' : 'End it'}
+            </Button>
+          )}
+        </div>
+      )}
+      <Trouble error={act.error} />
+    </li>
+  );
+}
+
+function Ask({ user, onClose }: { user: User; onClose: () => void }) {
+  const team = useTeam();
+  const [owner, setOwner] = useState('');
+  const [reason, setReason] = useState('');
+  const [hours, setHours] = useState('4');
+  const ask = useSharing(
+    () => api('POST', '/emergencies', { ownerId: Number(owner), reason, hours: Number(hours) }),
+    () => 'Asked. Another administrator or a lead has to confirm it.',
+  );
+  return (
+    <Modal open onClose={onClose} title="Read a member’s mail in an emergency">
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          ask.mutate(undefined, { onSuccess: onClose });
+        }}
+      >
+        <Field label="Whose mail">
+          <Select required value={owner} onChange={(event) => setOwner(event.target.value)}>
+            <option value="">Choose …</option>
+            {team.data?.members
+              .filter((one) => one.id !== user.id)
+              .map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+          </Select>
+        </Field>
+        <Field label="Why" hint="The member and whoever confirms read this.">
+          <TextInput required minLength={10} maxLength={1000} value={reason} onChange={(event) => setReason(event.target.value)} />
+        </Field>
+        <Field label="For how many hours (at most 72)">
+          <TextInput type="number" required min={1} max={72} value={hours} onChange={(event) => setHours(event.target.value)} />
+        </Field>
+        <p className="text-sm text-muted">Nothing opens before a second person confirms. Every email that you open is written down.</p>
+        <Trouble error={ask.error} />
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button kind="danger" type="submit" disabled={ask.isPending || owner === ''}>
+            Ask for it
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

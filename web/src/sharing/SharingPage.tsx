@@ -1,0 +1,232 @@
+import type { AccessRequest, Grant, User } from '@fulvet/contract';
+import { useState } from 'react';
+import type { ReactNode } from 'react';
+import { useGrants, useRequests, useSharing, useWords } from '../api/accessQueries';
+import { api } from '../api/client';
+import { useDocket } from '../frame/useDocket';
+import { Button, Page, Trouble } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { Moment } from '../parts/Moment';
+import { counted } from '../parts/numbers';
+import { KIND_LABELS } from '../parts/people';
+import { Emergencies } from './Emergencies';
+import { Sight } from './Sight';
+import { ownWordText, subjectText } from './words';
+
+/** Who sees what of one's own mail, and what one may read of others': asked for, given, said, taken back. */
+export default function SharingPage({ user }: { user: User }) {
+  return (
+    <Page title="Sharing" wide>
+      <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
+        <div className="space-y-8">
+          <AskedOfMe />
+          {user.role !== 'viewer' && <Said />}
+          <Given />
+        </div>
+        <div className="space-y-8">
+          <Emergencies user={user} />
+          <AskedByMe />
+          <Received />
+          <Sight user={user} />
+        </div>
+      </div>
+    </Page>
+  );
+}
+
+export function Part({ title, hint, children }: { title: string; hint?: string; children: ReactNode }) {
+  return (
+    <section aria-label={title}>
+      <h2 className="text-lg">{title}</h2>
+      {hint && <p className="text-sm text-muted">{hint}</p>}
+      <div className="mt-1.5">{children}</div>
+    </section>
+  );
+}
+
+export function Lines({ empty, children }: { empty: string; children: ReactNode[] }) {
+  return (
+    <ul className="divide-y divide-line border-y border-line">
+      {children.length === 0 ? <li className="px-1 py-2 text-muted">{empty}</li> : children}
+    </ul>
+  );
+}
+
+function AskedOfMe() {
+  const requests = useRequests();
+  const open = requests.data?.toMe.filter((one) => one.state === 'open') ?? [];
+  return (
+    <Part title="Colleagues ask you" hint="Each sees that there is mail, and not what it says.">
+      <Trouble error={requests.error} />
+      <Lines empty="Nobody asks for anything.">
+        {open.map((one) => (
+          <Request key={one.id} request={one} />
+        ))}
+      </Lines>
+    </Part>
+  );
+}
+
+function Request({ request }: { request: AccessRequest }) {
+  const docket = useDocket();
+  const answer = useSharing(
+    (body: object) => api('POST', `/access/requests/${request.id}/answer`, body),
+    (body) =>
+      'answer' in body && body.answer === 'decline'
+        ? `Declined. ${request.askedBy.name} is told.`
+        : `${request.askedBy.name} reads it from now on.`,
+  );
+  return (
+    <li className="px-1 py-2">
+      <p>
+        <span className="font-medium">{request.askedBy.name}</span> asks for{' '}
+        {request.emailId === null ? (
+          subjectText(request)
+        ) : (
+          <button type="button" className="text-left text-spruce hover:underline" onClick={() => docket.open(request.emailId ?? 0)}>
+            {subjectText(request)}
+          </button>
+        )}{' '}
+        <span className="text-muted">
+          · {counted(request.emails, 'email of yours', 'emails of yours')} · <Moment at={request.at} />
+        </span>
+      </p>
+      {request.note && <p className="mt-0.5 border-l-2 border-line pl-2 text-muted">“{request.note}”</p>}
+      <div className="mt-1.5 flex flex-wrap items-center gap-1.5">
+        <Button kind="main" disabled={answer.isPending} onClick={() => answer.mutate({ answer: 'asked' })}>
+          {request.scope === 'email' ? 'Share this one' : 'Share it'}
+        </Button>
+        {request.scope === 'email' && (
+          <Button disabled={answer.isPending} onClick={() => answer.mutate({ answer: 'conversation' })}>
+            The conversation
+          </Button>
+        )}
+        {request.scope !== 'record' && request.records.length > 0 && (
+          <Choice
+            label="Share all with"
+            value=""
+            shown="All with a record …"
+            options={request.records.map((one) => ({
+              value: `${one.kind}:${one.id}`,
+              label: one.name,
+              hint: `All mail of yours under this ${KIND_LABELS[one.kind].one.toLowerCase()}, later mail too.`,
+            }))}
+            onChange={(key) => {
+              const [kind, id] = key.split(':');
+              answer.mutate({ answer: 'record', record: { kind, id: Number(id) } });
+            }}
+          />
+        )}
+        <Button kind="quiet" disabled={answer.isPending} onClick={() => answer.mutate({ answer: 'decline' })}>
+          Decline
+        </Button>
+      </div>
+      <Trouble error={answer.error} />
+    </li>
+  );
+}
+
+function AskedByMe() {
+  const requests = useRequests();
+  const withdraw = useSharing(
+    (id: number) => api('DELETE', `/access/requests/${id}`),
+    () => 'Your request is withdrawn.',
+  );
+  const mine = requests.data?.mine.filter((one) => one.state !== 'withdrawn') ?? [];
+  return (
+    <Part title="You have asked">
+      <Lines empty="Where you see that an email exists, you can ask its owner to let you read it.">
+        {mine.slice(0, 12).map((one) => (
+          <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+            <span className="min-w-0 grow">
+              {one.owner.name} for {subjectText(one)} <Moment at={one.at} className="text-muted" />
+            </span>
+            <span className={one.state === 'declined' ? 'text-brick' : one.state === 'shared' ? 'text-moss' : 'text-muted'}>
+              {one.state}
+            </span>
+            {one.state === 'open' && (
+              <Button kind="quiet" onClick={() => withdraw.mutate(one.id)}>
+                Withdraw
+              </Button>
+            )}
+          </li>
+        ))}
+      </Lines>
+    </Part>
+  );
+}
+
+function Said() {
+  const words = useWords();
+  const back = useSharing(
+    (id: number) => api('DELETE', `/my-mail/words/${id}`),
+    () => 'Taken back. It is seen by the rules again.',
+  );
+  return (
+    <Part title="What you said of your mail" hint="Your word goes before the rules. Nobody else sees this list.">
+      <Trouble error={words.error ?? back.error} />
+      <Lines empty="Nothing: all of it is seen as the rules say. Say otherwise from an email’s docket, with “Share or seal”.">
+        {(words.data?.words ?? []).map((one) => (
+          <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+            <span className="min-w-0 grow break-words">
+              {ownWordText(one)} <Moment at={one.at} className="text-muted" />
+            </span>
+            <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(one.id)}>
+              Take back
+            </Button>
+          </li>
+        ))}
+      </Lines>
+    </Part>
+  );
+}
+
+function Given() {
+  const grants = useGrants();
+  const back = useSharing(
+    (grant: Grant) => api('DELETE', `/access/grants/${grant.id}`),
+    (grant) => `${grant.to.name} reads it no more.`,
+  );
+  return (
+    <Part title="What you let colleagues read">
+      <Trouble error={grants.error ?? back.error} />
+      <Lines empty="Nothing beyond the rules.">
+        {(grants.data?.given ?? []).map((one) => (
+          <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+            <span className="min-w-0 grow">
+              <span className="font-medium">{one.to.name}</span> {subjectText(one)}{' '}
+              <span className="text-muted">· {counted(one.emails, 'email', 'emails')}</span>
+            </span>
+            <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(one)}>
+              Take back
+            </Button>
+          </li>
+        ))}
+      </Lines>
+    </Part>
+  );
+}
+
+function Received() {
+  const grants = useGrants();
+  const [all, setAll] = useState(false);
+  const list = grants.data?.received ?? [];
+  if (list.length === 0) return null;
+  return (
+    <Part title="What colleagues let you read">
+      <Lines empty="">
+        {list.slice(0, all ? undefined : 8).map((one) => (
+          <li key={one.id} className="px-1 py-1.5">
+            <span className="font-medium">{one.by.name}</span>: {subjectText(one)}{' '}
+            <span className="text-muted">· {counted(one.emails, 'email', 'emails')}</span>
+          </li>
+        ))}
+      </Lines>
+      {list.length > 8 && !all && (
+        <Button kind="quiet" onClick={() => setAll(true)}>
+          All {list.length}
+        </Button>
+      )}
+    </Part>
+  );
+}

@@ -1,0 +1,75 @@
+import type { User } from '@fulvet/contract';
+import { useState } from 'react';
+import { useSight } from '../api/accessQueries';
+import { useMailboxes, useTeam } from '../api/queries';
+import { useDocket } from '../frame/useDocket';
+import { Field, Trouble } from '../parts/basics';
+import { Moment } from '../parts/Moment';
+import { counted } from '../parts/numbers';
+import { Select } from '../parts/Select';
+import { Part } from './SharingPage';
+
+/** What a member sees of a mailbox: of one's own, or as an administrator of any. */
+export function Sight({ user }: { user: User }) {
+  const team = useTeam();
+  const mailboxes = useMailboxes();
+  const docket = useDocket();
+  const [member, setMember] = useState<number | null>(null);
+  const [mailbox, setMailbox] = useState<number | null>(null);
+  const own = (mailboxes.data?.mailboxes ?? []).filter((one) => user.role === 'admin' || one.ownerId === user.id);
+  const sight = useSight(member, mailbox ?? own[0]?.id ?? null);
+  if (own.length === 0) return null;
+  return (
+    <Part title="Seen with a colleague’s eyes" hint="Asked of the database itself, as that colleague.">
+      <div className="grid gap-3 sm:grid-cols-2">
+        <Field label="What does">
+          <Select value={member ?? ''} onChange={(event) => setMember(event.target.value === '' ? null : Number(event.target.value))}>
+            <option value="">Choose a colleague …</option>
+            {team.data?.members
+              .filter((one) => one.id !== user.id && one.active)
+              .map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}
+                </option>
+              ))}
+          </Select>
+        </Field>
+        <Field label="see of">
+          <Select value={mailbox ?? own[0]?.id ?? ''} onChange={(event) => setMailbox(Number(event.target.value))}>
+            {own.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.address}
+              </option>
+            ))}
+          </Select>
+        </Field>
+      </div>
+      <Trouble error={sight.error} />
+      {sight.data && (
+        <>
+          <p className="mt-2">
+            Reads <strong>{sight.data.reads}</strong>, knows of <strong>{sight.data.exists}</strong> more that they exist, and learns
+            nothing of <strong>{sight.data.nothing}</strong>.
+          </p>
+          <ul className="mt-1 max-h-80 divide-y divide-line overflow-y-auto border-y border-line text-sm" aria-label="Emails that they see">
+            {sight.data.emails.map((one) => (
+              <li key={one.email.id} className="px-1 py-1">
+                <button type="button" className="text-left text-spruce hover:underline" onClick={() => docket.open(one.email.id)}>
+                  {one.email.content?.subject ?? `with ${one.email.externalDomains.join(', ') || 'nobody outside'}`}
+                </button>{' '}
+                <Moment at={one.email.at} className="text-muted" />
+                <span className="block text-muted">
+                  {one.reads ? 'reads it: ' : ''}
+                  {one.why.join('; ')}
+                </span>
+              </li>
+            ))}
+          </ul>
+          {sight.data.emails.length > 0 && sight.data.reads + sight.data.exists > sight.data.emails.length && (
+            <p className="text-sm text-muted">The newest {counted(sight.data.emails.length, 'email', 'emails')}.</p>
+          )}
+        </>
+      )}
+    </Part>
+  );
+}

@@ -1,0 +1,81 @@
+import type { EmailDetail, User } from '@fulvet/contract';
+import { Eye, EyeOff } from 'lucide-react';
+import { useState } from 'react';
+import { useEyes, useSharing, useWords } from '../api/accessQueries';
+import { api } from '../api/client';
+import { Button, Trouble } from '../parts/basics';
+import { counted } from '../parts/numbers';
+import { seenBy } from '../parts/seenBy';
+import { ownWordText } from './words';
+import { ShareDialog } from './ShareDialog';
+
+/** Who sees an email: in a sentence, one by one with why, and for its owner the way to say otherwise. */
+export function WhoSees({ email, user }: { email: EmailDetail; user: User }) {
+  const [open, setOpen] = useState(false);
+  const [sharing, setSharing] = useState(false);
+  const level = `${email.visibility}${email.visibility === 'teams' ? `: ${email.sharedTeams.join(', ')}` : ''}${email.existenceOnly ? ', exists' : ''}`;
+  return (
+    <section aria-label="Who sees it" className="mt-3 border-t border-line pt-2.5">
+      <p>{email.outcome === 'sealed' ? 'Sealed: nobody learns of it but those who use its mailboxes.' : <>Seen by {seenBy(level)}.</>}</p>
+      <div className="mt-1.5 flex flex-wrap gap-1.5">
+        {email.owned && user.role !== 'viewer' && <Button onClick={() => setSharing(true)}>Share or seal …</Button>}
+        <Button kind="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+          <Eye size={15} aria-hidden /> Whose eyes?
+        </Button>
+      </div>
+      {email.owned && <OwnWords email={email.id} />}
+      {open && <EyeList email={email.id} />}
+      {sharing && <ShareDialog email={email} user={user} onClose={() => setSharing(false)} />}
+    </section>
+  );
+}
+
+function EyeList({ email }: { email: number }) {
+  const eyes = useEyes(email, true);
+  if (!eyes.data) return <Trouble error={eyes.error} />;
+  return (
+    <div className="mt-2 border-l-2 border-line pl-2.5 text-sm">
+      <ul className="space-y-1" aria-label="Whose eyes">
+        {eyes.data.eyes.map((one) => (
+          <li key={one.user.id} className="flex items-baseline gap-2">
+            {one.reads ? (
+              <Eye size={13} className="shrink-0 translate-y-0.5 text-spruce" aria-label="reads it" />
+            ) : (
+              <EyeOff size={13} className="shrink-0 translate-y-0.5 text-muted" aria-label="knows that it exists" />
+            )}
+            <span className="min-w-0 break-words">
+              <span className="font-medium">{one.user.name}</span> <span className="text-muted">{one.why.join('; ')}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-1 text-muted">
+        {eyes.data.nobody === 0
+          ? 'Everybody on the team is named here.'
+          : `${counted(eyes.data.nobody, 'other member', 'other members')} do not learn of it.`}
+      </p>
+    </div>
+  );
+}
+
+/** What the owner said about this email, each with a way to take it back. */
+function OwnWords({ email }: { email: number }) {
+  const words = useWords(email);
+  const back = useSharing(
+    (id: number) => api('DELETE', `/my-mail/words/${id}`),
+    () => 'Taken back. It is seen by the rules again.',
+  );
+  if (!words.data || words.data.words.length === 0) return null;
+  return (
+    <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Your word">
+      {words.data.words.map((one) => (
+        <li key={one.id} className="flex items-baseline gap-2">
+          <span className="min-w-0 grow break-words">You said of {ownWordText(one)}.</span>
+          <button type="button" className="text-spruce hover:underline" disabled={back.isPending} onClick={() => back.mutate(one.id)}>
+            Take back
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}

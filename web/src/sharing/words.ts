@@ -1,0 +1,25 @@
+import type { AccessRequest, Grant, OwnWord } from '@fulvet/contract';
+import { visibilityWords } from '@fulvet/core';
+import { KIND_LABELS } from '../parts/people';
+
+/** What a member said of their own mail, as a sentence without its subject. */
+export function ownWordText(
+  word: Pick<OwnWord, 'does' | 'scope' | 'value' | 'subject' | 'level' | 'teams' | 'existenceOnly' | 'until'>,
+): string {
+  const about =
+    word.scope === 'email'
+      ? `“${word.subject ?? 'an email'}”`
+      : word.scope === 'conversation'
+        ? `the conversation “${word.subject ?? ''}”`
+        : `everything with ${word.value ?? ''}${word.until ? ' up to then' : ''}`;
+  if (word.does === 'seal') return `${about}: sealed, nobody else learns of it`;
+  return `${about}: seen by ${visibilityWords(word.level ?? 'owner', word.teams, word.existenceOnly)}`;
+}
+
+/** What a request or a grant is about. */
+export function subjectText(one: Pick<AccessRequest | Grant, 'scope' | 'record' | 'subject' | 'emails'>): string {
+  if (one.scope === 'record')
+    return one.record ? `all mail of the ${KIND_LABELS[one.record.kind].one.toLowerCase()} ${one.record.name}` : 'all mail of a record';
+  const named = one.subject ? `“${one.subject}”` : 'an email';
+  return one.scope === 'email' ? named : `the conversation ${named}`;
+}

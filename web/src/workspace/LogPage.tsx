@@ -1,0 +1,130 @@
+import type { User } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { useAudit } from '../api/accessQueries';
+import { api, queryOf } from '../api/client';
+import { useTeam } from '../api/queries';
+import { useDocket } from '../frame/useDocket';
+import { Button, Empty, Field, Page, TextInput, Trouble } from '../parts/basics';
+import { exactMoment, Moment } from '../parts/Moment';
+import { Select } from '../parts/Select';
+import { TypedFilter } from '../parts/TypedFilter';
+import { useAddressBar } from '../parts/useAddressBar';
+
+interface Check {
+  intact: boolean;
+  entries: number;
+  broken: string[];
+}
+
+/** What was done with mail and settings, the latest first: one's own and what concerns one; for administrators all of the workspace. */
+export default function LogPage({ user }: { user: User }) {
+  const [params, set] = useAddressBar();
+  const query = {
+    ...(params.get('kind') ? { kind: params.get('kind') ?? '' } : {}),
+    ...(params.get('text') ? { text: params.get('text') ?? '' } : {}),
+    ...(params.get('member') ? { member: Number(params.get('member')) } : {}),
+    ...(params.get('from') ? { from: params.get('from') ?? '' } : {}),
+    ...(params.get('until') ? { until: params.get('until') ?? '' } : {}),
+  };
+  const log = useAudit(query);
+  const team = useTeam();
+  const docket = useDocket();
+  const check = useMutation({ mutationFn: () => api<Check>('GET', '/audit/check') });
+  const pages = log.data?.pages ?? [];
+  const entries = pages.flatMap((page) => page.entries);
+  return (
+    <Page
+      title={user.role === 'admin' ? 'Log of the workspace' : 'Log: yours, and what concerns you'}
+      wide
+      aside={
+        <span className="flex flex-wrap items-center gap-2">
+          {user.role === 'admin' && (
+            <Button disabled={check.isPending} onClick={() => check.mutate()}>
+              {check.isPending ? 'Computing …' : 'Prove that nothing was changed'}
+            </Button>
+          )}
+          <a className="text-spruce hover:underline" href={`/api/v1/export/audit${queryOf(query)}`} download>
+            Export as JSON Lines
+          </a>
+        </span>
+      }
+    >
+      {check.data && (
+        <p
+          role="status"
+          className={`mb-3 rounded border px-3 py-2 ${check.data.intact ? 'border-moss/50 text-moss' : 'border-brick/50 text-brick'}`}
+        >
+          {check.data.intact
+            ? `All ${check.data.entries} entries are as they were written: each fits the one before it.`
+            : `The log is not as it was written. ${check.data.broken.slice(0, 3).join(' ')}`}
+        </p>
+      )}
+      <div className="mb-3 grid gap-3 sm:grid-cols-2 lg:grid-cols-5">
+        <div>
+          <span className="mb-1 block text-sm font-medium">Words</span>
+          <TypedFilter
+            label="Words in the log"
+            name="text"
+            value={params.get('text') ?? ''}
+            onSet={(_, text) => set({ text })}
+            placeholder="any"
+          />
+        </div>
+        <Field label="What">
+          <Select value={params.get('kind') ?? ''} onChange={(event) => set({ kind: event.target.value })}>
+            <option value="">everything</option>
+            {pages[0]?.kinds.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </Select>
+        </Field>
+        <Field label="Who did it, or whom it concerns">
+          <Select value={params.get('member') ?? ''} onChange={(event) => set({ member: event.target.value })}>
+            <option value="">anybody</option>
+            {team.data?.members.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </Select>
+        </Field>
+        <Field label="From">
+          <TextInput type="date" value={params.get('from') ?? ''} onChange={(event) => set({ from: event.target.value })} />
+        </Field>
+        <Field label="Until">
+          <TextInput type="date" value={params.get('until') ?? ''} onChange={(event) => set({ until: event.target.value })} />
+        </Field>
+      </div>
+      <Trouble error={log.error ?? check.error} />
+      {log.data && entries.length === 0 && <Empty title="Nothing of that kind">Take a filter off to see more.</Empty>}
+      <ul className="divide-y divide-line border-y border-line empty:hidden" aria-label="Entries">
+        {entries.map((one) => (
+          <li key={one.hash} className="grid items-baseline gap-x-3 px-1 py-1.5 sm:grid-cols-[6rem_8rem_11rem_1fr]">
+            <span className="text-muted" title={exactMoment(one.at)}>
+              <Moment at={one.at} />
+            </span>
+            <span className="text-sm">{one.kind}</span>
+            <span className="font-medium">{one.actor || 'somebody'}</span>
+            <span className="min-w-0 break-words">
+              {one.about}
+              {one.emailId !== null && (
+                <>
+                  {' '}
+                  <button type="button" className="text-spruce hover:underline" onClick={() => docket.open(one.emailId ?? 0)}>
+                    which
+                  </button>
+                </>
+              )}
+              {one.subject && one.subject !== one.actor && <span className="text-muted"> · concerns {one.subject}</span>}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {log.hasNextPage && (
+        <Button className="mt-3" disabled={log.isFetchingNextPage} onClick={() => void log.fetchNextPage()}>
+          Earlier entries
+        </Button>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,275 @@
+import type { RetentionKind, RetentionRule, Workspace, WorkspaceChange } from '@fulvet/contract';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { useRetention, useSharing, useWorkspace } from '../api/accessQueries';
+import { api, ApiFailure, queryOf } from '../api/client';
+import { Button, Field, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { Moment } from '../parts/Moment';
+import { counted } from '../parts/numbers';
+import { Person } from './Person';
+
+/** What holds for everybody: whose records are seen, how far owners may share, how one signs in, how long mail is kept, who is forgotten. */
+export default function WorkspacePage() {
+  const workspace = useWorkspace();
+  if (!workspace.data) return workspace.error ? <Trouble error={workspace.error} /> : <Waiting what="Reading" />;
+  return (
+    <Page title="What holds for the workspace" wide>
+      <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
+        <div className="space-y-8">
+          <Policy workspace={workspace.data} />
+          <Provider key={workspace.data.identityProvider?.issuer ?? ''} workspace={workspace.data} />
+        </div>
+        <div className="space-y-8">
+          <Retention />
+          <Person />
+        </div>
+      </div>
+    </Page>
+  );
+}
+
+const REACH = [
+  { value: 'all', label: 'everybody’s', hint: 'All members see all records.' },
+  { value: 'team', label: 'those of their teams', hint: 'Their own, their teams’, those without an owner, and deals that they work on.' },
+  {
+    value: 'owner',
+    label: 'their own',
+    hint: 'Their own, those without an owner, and deals that they work on. Leads see those of their teams.',
+  },
+] as const;
+const WIDEST = [
+  { value: 'everyone', label: 'everyone', hint: 'As wide as they like.' },
+  { value: 'teams', label: 'teams', hint: 'Named teams at the widest, or single colleagues.' },
+  { value: 'record', label: 'those who own its records', hint: 'Or single colleagues.' },
+  { value: 'owner', label: 'nobody', hint: 'By hand nothing is shared; narrowing and sealing is always theirs.' },
+] as const;
+
+function Policy({ workspace }: { workspace: Workspace }) {
+  const save = useSharing(
+    (change: WorkspaceChange) => api('PUT', '/workspace', change),
+    () => 'Saved. It holds from now on.',
+  );
+  const [name, setName] = useState(workspace.name);
+  return (
+    <section aria-label="Policy">
+      <h2 className="mb-1.5 text-lg">Who sees what</h2>
+      <ul className="space-y-2">
+        <li>
+          Members see{' '}
+          <Choice
+            label="Whose records members see"
+            value={workspace.recordReach}
+            options={REACH}
+            onChange={(recordReach) => save.mutate({ recordReach })}
+          />{' '}
+          records.
+        </li>
+        <li>
+          Owners of mailboxes may share by hand with{' '}
+          <Choice
+            label="How far owners may share"
+            value={workspace.widestShare}
+            options={WIDEST}
+            onChange={(widestShare) => save.mutate({ widestShare })}
+          />
+          .
+        </li>
+        <li>
+          At sign-in a second factor is{' '}
+          <Choice
+            label="Second factor"
+            value={workspace.secondFactorNeeded ? 'needed' : 'free'}
+            options={[
+              { value: 'free', label: 'up to each member', hint: 'Members set one up under Your account, or not.' },
+              {
+                value: 'needed',
+                label: 'needed by everybody',
+                hint: 'Who has none sets one up at the next sign-in, before anything else.',
+              },
+            ]}
+            onChange={(needed) => save.mutate({ secondFactorNeeded: needed === 'needed' })}
+          />
+          .
+        </li>
+      </ul>
+      <form
+        className="mt-3 flex items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate({ name });
+        }}
+      >
+        <div className="grow">
+          <Field label="Name of the workspace">
+            <TextInput required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} />
+          </Field>
+        </div>
+        <Button type="submit" disabled={save.isPending || name.trim() === '' || name === workspace.name}>
+          Rename
+        </Button>
+      </form>
+      <Trouble error={save.error} />
+    </section>
+  );
+}
+
+function Provider({ workspace }: { workspace: Workspace }) {
+  const known = workspace.identityProvider;
+  const [form, setForm] = useState({
+    issuer: known?.issuer ?? '',
+    clientId: known?.clientId ?? '',
+    label: known?.label ?? '',
+    clientSecret: '',
+  });
+  const save = useSharing(
+    (provider: NonNullable<WorkspaceChange['identityProvider']> | null) => api('PUT', '/workspace', { identityProvider: provider }),
+    (provider) => (provider ? `Members can sign in at ${provider.label}.` : 'Members sign in by password.'),
+  );
+  const fields = save.error instanceof ApiFailure ? save.error.fields : {};
+  const field = (key: keyof typeof form, label: string, more: object = {}) => (
+    <Field label={label} error={fields[`identityProvider.${key}`]}>
+      <TextInput
+        name={`provider-${key}`}
+        value={form[key]}
+        onChange={(event) => setForm({ ...form, [key]: event.target.value })}
+        {...more}
+      />
+    </Field>
+  );
+  return (
+    <section aria-label="Identity provider">
+      <h2 className="text-lg">Sign in elsewhere</h2>
+      <p className="mb-2 text-sm text-muted">
+        By OpenID Connect. Members are known by the address that the provider vouches for; nobody comes onto the team by that. Give the
+        provider this address to send people back to:{' '}
+        <span className="font-mono text-[0.92em] break-all">{window.location.origin}/api/v1/session/provider/return</span>
+      </p>
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          const { clientSecret, ...shown } = form;
+          save.mutate({ ...shown, ...(clientSecret === '' ? {} : { clientSecret }) });
+        }}
+      >
+        {field('issuer', 'Issuer', { type: 'url', required: true, placeholder: 'https://id.quillmere.example', className: 'font-mono' })}
+        <div className="grid gap-3 sm:grid-cols-2">
+          {field('clientId', 'Client id', { required: true })}
+          {field('clientSecret', known ? 'Client secret (kept, if left empty)' : 'Client secret', {
+            type: 'password',
+            autoComplete: 'off',
+            required: known === null,
+          })}
+        </div>
+        {field('label', 'What the button is called', { required: true, maxLength: 60, placeholder: 'Quillmere account' })}
+        <Trouble error={Object.keys(fields).length > 0 ? null : save.error} />
+        <div className="flex gap-2">
+          <Button type="submit" disabled={save.isPending}>
+            Save
+          </Button>
+          {known && (
+            <Button kind="danger" disabled={save.isPending} onClick={() => save.mutate(null)}>
+              Sign in by password only
+            </Button>
+          )}
+        </div>
+      </form>
+    </section>
+  );
+}
+
+const KINDS: Record<RetentionKind, { title: string; what: string }> = {
+  keptOut: { title: 'Facts of kept-out mail', what: 'Time, direction, class and domains of mail that stayed out.' },
+  loose: { title: 'Loose mail', what: 'Mail under no record, that nobody filed by hand.' },
+  closedDeals: {
+    title: 'Mail of closed deals',
+    what: 'Counted from the day that the deal was closed; what stands under an open deal as well stays.',
+  },
+};
+
+function Retention() {
+  const rules = useRetention();
+  const run = useSharing(
+    () => api<{ gone: number }>('POST', '/retention/run'),
+    () => 'Done. What was older is gone, sources and all.',
+  );
+  const due = rules.data?.rules.reduce((sum, one) => sum + one.wouldGo, 0) ?? 0;
+  return (
+    <section aria-label="How long mail is kept">
+      <h2 className="text-lg">How long mail is kept</h2>
+      <p className="mb-2 text-sm text-muted">
+        What is older goes once a day, with its source. Mail in the mailboxes themselves is never touched.
+      </p>
+      <ul className="divide-y divide-line border-y border-line">
+        {rules.data?.rules.map((rule) => (
+          <Rule key={`${rule.kind}${rule.days ?? ''}`} rule={rule} />
+        ))}
+      </ul>
+      <Trouble error={rules.error ?? run.error} />
+      {due > 0 && (
+        <Button kind="danger" className="mt-2" disabled={run.isPending} onClick={() => run.mutate(undefined)}>
+          Let {counted(due, 'email', 'emails')} go now
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function Rule({ rule }: { rule: RetentionRule }) {
+  const [days, setDays] = useState(rule.days === null ? '' : String(rule.days));
+  const [asked, setAsked] = useState(days);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setAsked(days), 250);
+    return () => window.clearTimeout(timer);
+  }, [days]);
+  const preview = useQuery({
+    queryKey: ['retention-preview', rule.kind, asked],
+    queryFn: ({ signal }) =>
+      api<{ wouldGo: number; oldest: string | null }>(
+        'GET',
+        `/retention/preview${queryOf({ kind: rule.kind, days: asked })}`,
+        undefined,
+        signal,
+      ),
+    enabled: /^[1-9]\d{0,4}$/.test(asked),
+  });
+  const save = useSharing(
+    (value: number | null) => api('PUT', '/retention', { kind: rule.kind, days: value }),
+    (value) => (value === null ? `${KINDS[rule.kind].title}: kept for ever.` : `${KINDS[rule.kind].title}: kept for ${value} days.`),
+  );
+  const changed = days !== (rule.days === null ? '' : String(rule.days));
+  return (
+    <li className="px-1 py-2">
+      <div className="flex flex-wrap items-center gap-2">
+        <span className="min-w-0 grow basis-52">
+          <span className="font-medium">{KINDS[rule.kind].title}</span>
+          <span className="block text-sm text-muted">{KINDS[rule.kind].what}</span>
+        </span>
+        <label className="flex items-center gap-1.5">
+          <TextInput
+            aria-label={`Days that ${KINDS[rule.kind].title.toLowerCase()} is kept`}
+            inputMode="numeric"
+            className="w-20! text-right"
+            placeholder="ever"
+            value={days}
+            onChange={(event) => setDays(event.target.value.replace(/\D/g, ''))}
+          />
+          days
+        </label>
+        <Button disabled={!changed || save.isPending} onClick={() => save.mutate(days === '' ? null : Number(days))}>
+          Save
+        </Button>
+      </div>
+      {days !== '' && preview.data && (
+        <p className="mt-1 text-sm text-muted" aria-live="polite">
+          {preview.data.wouldGo === 0
+            ? 'Nothing would go now.'
+            : `${counted(preview.data.wouldGo, 'email', 'emails')} would go, the oldest of `}
+          {preview.data.oldest && <Moment at={preview.data.oldest} />}
+        </p>
+      )}
+      <Trouble error={save.error ?? preview.error} />
+    </li>
+  );
+}
