@@ -54,6 +54,13 @@ describe('a person who is forgotten', () => {
     expect(redactor({ addresses: [], names: [name] })('Brandt said a b to Al')).toBe('Brandt said a b to Al');
   });
 
+  test.each(['o-b@zander-dredging.example', "o'b/c@x.example", 'a{2}$^@x.example', 'ünï@x.example'])(
+    '%s is found as it is written',
+    (address) => {
+      expect(redactor({ addresses: [address], names: [] })(`From ${address.toUpperCase()}, to o`)).toBe('From [erased], to o');
+    },
+  );
+
   test('signs in names are no pattern', () => {
     expect(
       redactor({ addresses: ['a.b+c@x.example'], names: ['Ida (Sales) [Old*]'] })('a.b+c@x.example axb+c@x.example Ida (Sales) [Old*]'),

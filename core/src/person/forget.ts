@@ -48,7 +48,7 @@ export function redactor({ addresses, names }: PersonTraces): (text: string) => 
   if (wanted.length === 0) return (text) => text;
   const longestFirst = [...new Set(wanted)].sort((one, other) => other.length - one.length);
   const pattern = new RegExp(
-    longestFirst.map((one) => one.replace(/[.*+?^${}()|[\]\\/-]/g, '\\$&').replace(/\s+/g, '\\s+')).join('|'),
+    longestFirst.map((one) => one.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&').replace(/\s+/g, '\\s+')).join('|'),
     'giu',
   );
   return (text) => text.replace(pattern, ERASED);

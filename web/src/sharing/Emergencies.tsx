@@ -106,7 +106,14 @@ function Ask({ user, onClose }: { user: User; onClose: () => void }) {
           </Select>
         </Field>
         <Field label="Why" hint="The member and whoever confirms read this.">
-          <TextInput required minLength={10} maxLength={1000} value={reason} onChange={(event) => setReason(event.target.value)} />
+          <TextInput
+            name="emergency-reason"
+            required
+            minLength={10}
+            maxLength={1000}
+            value={reason}
+            onChange={(event) => setReason(event.target.value)}
+          />
         </Field>
         <Field label="For how many hours (at most 72)">
           <TextInput type="number" required min={1} max={72} value={hours} onChange={(event) => setHours(event.target.value)} />
