@@ -405,7 +405,7 @@ describe('the reach of records', () => {
     expect(detail.text).toContain('a record that is not yours to see');
     expect((await as('other')('GET', `/emails/${await idOf('one')}`)).text).toContain('Outer harbour');
     const [other, mine] = [marsh, await recordId('account', 'Harbour Oriel')];
-    expect((await as('rep')('POST', `/records/account/${mine ?? 0}/merge`, { gone: other, take: [] })).status).toBe(404);
+    expect((await as('rep')('POST', `/merge/account/${mine ?? 0}`, { gone: other, take: [] })).status).toBe(404);
     good(await as('admin')('PUT', '/workspace', { recordReach: 'all' }));
     expect((await as('rep')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(200);
   });

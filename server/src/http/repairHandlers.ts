@@ -7,7 +7,8 @@ import { likelyRecords } from '../repair/likely';
 import { outsidersOf } from '../repair/outsiders';
 import { undoRepair } from '../repair/undoRepair';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { RequestError } from './errors';
+import type { Tx } from '../db/database';
+import { notFound, RequestError } from './errors';
 import type { Handlers } from './handler';
 
 /** Longer than the lookup takes. */
@@ -38,7 +39,12 @@ export const repairHandlers: RepairHandlers = {
 
   likelyRecords: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return { records: await services.database.as(user.id, (tx) => likelyRecords(tx, params.id, user.id, query.text, compiled)) };
+    return {
+      records: await services.database.as(user.id, async (tx) => {
+        await demandEmail(tx, params.id);
+        return likelyRecords(tx, params.id, user.id, query.text, compiled);
+      }),
+    };
   },
 
   outsiders: async ({ user, query, services }) => {
@@ -49,7 +55,12 @@ export const repairHandlers: RepairHandlers = {
 
   concernedPeople: async ({ user, params, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return { people: await services.database.as(user.id, (tx) => concernedPeople(tx, params.id, compiled)) };
+    return {
+      people: await services.database.as(user.id, async (tx) => {
+        await demandEmail(tx, params.id);
+        return concernedPeople(tx, params.id, compiled);
+      }),
+    };
   },
 
   findByMessageId: async ({ user, query, services }) => {
@@ -104,3 +115,9 @@ export const repairHandlers: RepairHandlers = {
     return { passed: rowCount ?? 0 };
   },
 };
+
+/** Makes sure that the acting user may know of an email. @throws 404 */
+async function demandEmail(tx: Tx, id: number): Promise<void> {
+  const { rowCount } = await tx.execute(sql`SELECT FROM emails WHERE id = ${id}`);
+  if (rowCount === 0) throw notFound('email');
+}

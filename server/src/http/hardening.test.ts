@@ -1,0 +1,187 @@
+import type { RouteShape } from '@fulvet/contract';
+import { routes } from '@fulvet/contract';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { readdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import { z } from 'zod';
+import type { Answer, Crew, TestServer } from '../testing/testServer';
+import { changeRulebook, importMail, mbox, owner, PASSWORD, setUpCrew, signIn, startTestServer } from '../testing/testServer';
+
+type Who = keyof Crew['tokens'];
+let server: TestServer;
+let crew: Crew;
+const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
+const made: Record<string, number> = {};
+const all = Object.values(routes) as RouteShape[];
+
+/** What the rep has, each with its own id; nothing of it is anybody else's. */
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  const rep = as('rep');
+  const imported = await importMail(server, crew.tokens.rep, 'rep@quillmere.example', {
+    'rep.mbox': mbox([
+      { id: 'one', from: 'Ida <ida@harbour.example>', to: 'rep@quillmere.example', subject: '=cmd|calc', text: 'secret of the rep' },
+    ]),
+  });
+  const one = async (table: string): Promise<number> => Number((await owner(server.ownerUrl, `SELECT max(id) AS id FROM ${table}`))[0]?.id);
+  made.emails = await one('emails');
+  made.imports = imported.id;
+  made.mailboxes = await one('mailboxes');
+  made.words = (await rep('POST', '/my-mail/words', { does: 'share', scope: 'email', emailId: made.emails, level: 'owner' })).json.id;
+  made['keep-outs'] = (await rep('POST', '/my-mail/keep-outs', { kind: 'domain', value: 'school.example' })).json.id;
+  made.grants = (await rep('POST', '/access/grants', { scope: 'email', emailId: made.emails, to: [crew.ids.viewer] })).json.grants[0].id;
+  await as('admin')('POST', '/access/requests', { scope: 'email', emailId: made.emails });
+  made.requests = await one('access_requests');
+  made.repairs = (await rep('POST', '/repairs', { emails: [made.emails], settle: true })).json.id;
+  made.tokens = (await rep('POST', '/me/tokens', { name: 'mine' })).json.entry.id;
+  made['record-views'] =
+    (await rep('POST', '/record-views', { kind: 'deal', name: 'Mine', query: 'a=b', shared: false })).json.id ??
+    (await one('record_views'));
+  made.emergencies = (
+    await as('admin')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })
+  ).json.id;
+}, 60_000);
+afterAll(() => server.remove());
+
+/** Routes with an id that lead to what all members share, or to what row security narrows by itself; each was thought about. */
+const SHARED =
+  /^\/(records|deals|duplicates|merge|merges|domains|record-setup|team\/\{id\}\/sight|emergencies\/\{id\}\/confirm|mailboxes\/\{id\}$|me\/sessions)/;
+
+describe('the id of somebody else’s', () => {
+  const withId = all.filter((route) => /\{/.test(route.path) && route.access !== 'public' && route.access.includes('rep'));
+  const own = withId.filter((route) => !SHARED.test(route.path));
+
+  test('is thought of wherever a route takes an id', () => {
+    const kinds = new Set(own.map((route) => route.path.split('{')[0]?.split('/').filter(Boolean).at(-1)));
+    expect([...kinds].filter((kind) => made[kind ?? ''] === undefined)).toEqual([]);
+    expect(own.length).toBeGreaterThan(30);
+  });
+
+  test.each(own.map((route) => [route.method, route.path] as const))('opens nothing: %s %s', async (method, path) => {
+    const kind = path.split('{')[0]?.split('/').filter(Boolean).at(-1) ?? '';
+    const real = path.replace(/\{\w+\}/, String(made[kind])).replace(/\{\w+\}/g, '0');
+    const before = await owner(
+      server.ownerUrl,
+      `SELECT (SELECT count(*) FROM own_words WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM grants WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM own_keep_outs) + (SELECT count(*) FROM access_tokens WHERE revoked_at IS NULL) + (SELECT count(*) FROM record_views) AS n`,
+    );
+    const body = { answer: 'asked', password: 'x', userIds: [crew.ids.other], from: 'name' };
+    const answer = await server.call(method.toUpperCase(), real, {
+      token: crew.tokens.other,
+      ...(method === 'get' || method === 'delete' ? {} : path.endsWith('/files') ? { bytes: 'x' } : { body }),
+    });
+    // 422: the body is looked at before whose it is; nothing is told by that.
+    expect([403, 404, 409, 422]).toContain(answer.status);
+    expect(answer.text).not.toMatch(/secret of the rep|ida@harbour/);
+    const after = await owner(
+      server.ownerUrl,
+      `SELECT (SELECT count(*) FROM own_words WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM grants WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM own_keep_outs) + (SELECT count(*) FROM access_tokens WHERE revoked_at IS NULL) + (SELECT count(*) FROM record_views) AS n`,
+    );
+    expect(after).toEqual(before);
+  });
+});
+
+describe('more than was asked for', () => {
+  test('is refused: no route takes fields that it does not know', () => {
+    const loose = Object.entries(routes as Record<string, RouteShape>).filter(([, route]) => {
+      if (route.body === undefined || route.body === 'bytes') return false;
+      const shape = z.toJSONSchema(route.body, { io: 'input', unrepresentable: 'any' }) as {
+        type?: string;
+        additionalProperties?: unknown;
+      };
+      return shape.type === 'object' && shape.additionalProperties !== false;
+    });
+    // A rulebook is checked by its own schema, which knows all of its fields.
+    expect(loose.map(([id]) => id).filter((id) => !['putRulebook', 'putDraft'].includes(id))).toEqual([]);
+  });
+
+  test.each([
+    ['PUT', '/me/password', { current: PASSWORD, password: 'another long one', role: 'admin' }],
+    ['POST', '/me/tokens', { name: 'x', userId: 1 }],
+    ['POST', '/access/grants', { scope: 'email', emailId: 1, to: [1], byUserId: 1 }],
+  ])('%s %s with a field of others', async (method, path, body) => {
+    expect((await as('rep')(method, path, body)).status).toBe(422);
+  });
+});
+
+describe('what comes in from outside', () => {
+  test('a file’s name never leads out of the folder of uploads', async () => {
+    const { json } = await as('rep')('POST', '/imports', { mailbox: 'rep@quillmere.example' });
+    for (const name of ['../../evil.mbox', '/etc/evil.mbox', '..\\evil.mbox', 'a\u0000b.mbox'])
+      await server.call('PUT', `/imports/${json.id}/files?name=${encodeURIComponent(name)}`, { token: crew.tokens.rep, bytes: 'x' });
+    const stored = await readdir(join(server.dataFolder, 'uploads', String(json.id)));
+    expect(stored.every((one) => /^\w+$/.test(one))).toBe(true);
+    expect(await readdir(server.dataFolder)).not.toContain('evil.mbox');
+  });
+
+  test('a cell that a spreadsheet would run is guarded', async () => {
+    await as('admin')('POST', '/records/account/import', {
+      text: 'name,domains\n"=HYPERLINK(""http://evil.example"")",evil.example\n+1-2,plus.example\n@SUM(1),at.example\n',
+    });
+    const { text } = await as('admin')('GET', '/records/account/export');
+    for (const line of text.split('\n')) expect(line).not.toMatch(/(^|,)"?[=+@-]/);
+  });
+
+  test('a pattern that would take a backtracking engine for ever is answered', async () => {
+    const put = await changeRulebook(server, crew.tokens.admin, (rulebook) => {
+      rulebook.keepOut.rules = [
+        {
+          id: 'slow',
+          name: 'slow',
+          note: '',
+          on: true,
+          appliesTo: { mailboxes: [], users: [] },
+          when: { all: [{ fact: 'subject', test: { pattern: '^(a+)+$' } }] },
+          then: { do: 'keepOut' },
+        },
+      ] as never;
+    });
+    expect(put.status).toBe(200);
+    const done = await importMail(server, crew.tokens.admin, 'rep@quillmere.example', {
+      'slow.mbox': mbox([{ id: 'slow', from: 'ida@harbour.example', to: 'rep@quillmere.example', subject: `${'a'.repeat(5000)}!` }]),
+    });
+    expect([done.state, done.counts.new]).toEqual(['done', 1]);
+  });
+
+  test('words of a search, and cursors, are never taken for SQL or for a pattern of its own', async () => {
+    for (const path of [
+      `/search?text=${encodeURIComponent(`' OR 1=1 --`)}`,
+      `/search?text=${encodeURIComponent('"unclosed & | ! (')}`,
+      `/records/contact?text=${encodeURIComponent(`%_\\';DROP`)}`,
+      '/audit?after=1-1%27',
+      '/emails?after=garbage',
+    ])
+      expect([200, 422]).toContain((await as('other')('GET', path)).status);
+    expect((await owner(server.ownerUrl, 'SELECT count(*)::int AS n FROM users'))[0]?.n).toBe(5);
+  });
+});
+
+describe('who is nobody', () => {
+  test('learns from no error whether something is there', async () => {
+    const [there, not] = [await as('other')('GET', `/emails/${made.emails ?? 0}`), await as('other')('GET', '/emails/987654')];
+    expect([there.status, there.text]).toEqual([not.status, not.text]);
+    const [word, none] = [
+      await as('other')('DELETE', `/my-mail/words/${made.words ?? 0}`),
+      await as('other')('DELETE', '/my-mail/words/987654'),
+    ];
+    expect([word.status, word.text]).toEqual([none.status, none.text]);
+    const answers: Answer[] = [];
+    for (const token of ['x', 'y'.repeat(43)]) answers.push(await server.call('GET', `/invitations/by-token?token=${token}`));
+    expect(answers[0]?.text).toBe(answers[1]?.text);
+  });
+
+  test('meets headers that keep pages to themselves', async () => {
+    const { headers } = await server.call('GET', '/session');
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+    expect(headers.get('x-frame-options')).toBe('SAMEORIGIN');
+    expect(headers.get('referrer-policy')).toBe('no-referrer');
+    expect(headers.get('content-security-policy')).toMatch(/default-src 'none'.*frame-ancestors 'none'/);
+    expect(headers.get('x-powered-by')).toBeNull();
+    const { cookie } = await signIn(server, 'lead@quillmere.example');
+    const cross = await server.call('POST', '/access/requests', {
+      headers: { cookie, origin: 'https://evil.example' },
+      body: { scope: 'email', emailId: 1 },
+    });
+    expect(cross.json.error.code).toBe('other-origin');
+  });
+});
