@@ -59,8 +59,14 @@ async function main(): Promise<void> {
     const search = (tx: Tx): Promise<unknown> => registerPage(tx, { text: WORDS, limit: 60 } as never);
     const first = { bound: JSON.stringify(await bound(history)), free: JSON.stringify(await free(history)) };
     if (first.bound !== first.free) throw new Error('The two readers are not given the same.');
-    const [historyBound, historyFree] = await byTurns(() => bound(history), () => free(history));
-    const [searchBound, searchFree] = await byTurns(() => bound(search), () => free(search));
+    const [historyBound, historyFree] = await byTurns(
+      () => bound(history),
+      () => free(history),
+    );
+    const [searchBound, searchFree] = await byTurns(
+      () => bound(search),
+      () => free(search),
+    );
     const ms = (value: number): string => `${value.toFixed(0)} ms`;
     report(`row security among ${size.emails} emails`, [
       ['history, with it', ms(historyBound)],
