@@ -109,7 +109,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     behindTls: options.behindTls ?? false,
     ...(options.signInAttempts === undefined ? {} : { signInAttempts: options.signInAttempts }),
   });
-  const server = createServer({ maxHeaderSize: 32_768, requestTimeout: 0, headersTimeout: 30_000 }, app);
+  // Longer than proxies and clients keep a connection for its next request: else one of them meets it closing.
+  const server = createServer({ maxHeaderSize: 32_768, requestTimeout: 0, headersTimeout: 70_000, keepAliveTimeout: 65_000 }, app);
   const port = await listen(server, options.port, options.host).catch(async (error: unknown) => {
     await closeServices(services);
     throw error;
