@@ -1,3 +1,5 @@
+import type { Change } from '../live/changes';
+import { announce } from '../live/changes';
 import type { Who } from './sightMail';
 import { WHO } from './sightMail';
 import type { Answer, Crew, TestServer } from './testServer';
@@ -6,6 +8,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { Level, ModelEmail, ModelState, ModelUser } from './sightModel';
 import { changeHands, isSealed, releaseUnsealed, sees, seesRecord } from './sightModel';
 
+const MARK = 987_654_321;
 const LEVELS: readonly Level[] = ['owner', 'record', 'teams', 'everyone'];
 
 /** Random numbers from a seed, so that a world can be made again. */
@@ -25,6 +28,10 @@ export function randomFrom(seed: number): () => number {
 export class ChangingWorld {
   private order = 0;
 
+  /** What open pages were told during the last change, and of which records each member may have been told. */
+  protected heard: Extract<Change, { kind: 'mail' }>[] = [];
+  protected mayHear = new Map<number, Set<string>>();
+
   protected constructor(
     readonly server: TestServer,
     protected readonly crew: Crew,
@@ -43,13 +50,36 @@ export class ChangingWorld {
   /** Some random changes, each made through the API and in the model. @returns what was done, in words */
   async change(random: () => number, steps: number): Promise<string[]> {
     const done: string[] = [];
+    const { changes, database } = this.server.services;
+    this.heard = [];
+    this.mayHear = new Map(this.state.users.map((one) => [one.id, new Set<string>()]));
+    let marked = false;
+    const deaf = changes.hear((change) => {
+      if (change.kind === 'mail') this.heard.push(change);
+      if (change.kind === 'wake' && change.id === MARK) marked = true;
+    });
+    this.noteKnown();
     for (let at = 0; at < steps; at += 1) {
       const sealed = new Set(this.state.emails.filter((one) => isSealed(this.state, one)).map((one) => one.key));
       done.push(await this.step(random));
       releaseUnsealed(this.state, sealed);
+      this.noteKnown();
     }
     await this.settled();
+    // Told in order: when this comes, all before it has come.
+    await announce(database.worker, { kind: 'wake', id: MARK });
+    while (!marked) await pause(5);
+    deaf();
     return done;
+  }
+
+  /** Under which records each member knows of emails now; of these they may be told while things change. */
+  private noteKnown(): void {
+    for (const user of this.state.users)
+      for (const email of this.state.emails)
+        if (sees(this.state, user, email) !== 'nothing')
+          for (const key of email.filings)
+            this.mayHear.get(user.id)?.add(`${key.split(':')[0] ?? ''}:${this.state.records.get(key)?.id ?? 0}`);
   }
 
   private async step(random: () => number): Promise<string> {

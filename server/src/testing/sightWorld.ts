@@ -17,6 +17,11 @@ export class SightWorld extends ChangingWorld {
   /** Every difference between what the ways out give and what the model says; empty when all is right. */
   async differences(random: () => number): Promise<string[]> {
     const found: string[] = [];
+    for (const { to, records } of this.heard)
+      for (const user of this.state.users.filter((one) => to === 'everyone' || to.includes(one.id)))
+        for (const record of records)
+          if (!this.mayHear.get(user.id)?.has(record))
+            found.push(`${this.nameOf(user.id)}: is told that mail of ${record} changed, and knows of none`);
     await Promise.all(
       this.state.users.map((user) => this.compareFor(user, random, (text) => found.push(`${this.nameOf(user.id)}: ${text}`))),
     );
