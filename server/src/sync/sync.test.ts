@@ -255,6 +255,11 @@ describe('when things go wrong', () => {
   });
 
   test('a refused sign-in stops at once and asks; it is not tried again by itself', async () => {
+    // Inbox and sent folder of both mailboxes are watched again: no connection is on its way any more.
+    await until(
+      () => Promise.resolve(stage.mailhost.connectionCount()),
+      (count) => count >= 4,
+    );
     let tries = 0;
     account().password = 'another now';
     const signIn = stage.mailhost.store.accounts.get.bind(stage.mailhost.store.accounts);
