@@ -17,7 +17,7 @@ export function TrialEmails({ trial, filter, onAll }: { trial: Trial; filter: Re
   const [open, setOpen] = useState<number | null>(null);
   const said = Object.values(filter).length > 0;
   return (
-    <section aria-label="Emails behind the numbers" className="mt-8">
+    <section aria-label="Emails behind the numbers" aria-busy={rows.isPlaceholderData} className="mt-8">
       <div className="mb-1 flex items-center gap-3">
         <h2 className="text-lg">
           {rows.data ? counted(rows.data.total, 'email') : 'Emails'}
