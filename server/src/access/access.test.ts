@@ -419,7 +419,7 @@ describe('the audit log', () => {
       ),
     ).toBe(true);
     const kinds = new Set(good(await as('admin')('GET', '/audit?limit=500')).entries.map((one: { kind: string }) => one.kind));
-    expect([...kinds]).toEqual(expect.arrayContaining(['share', 'unshare', 'ask', 'emergency', 'read', 'settings', 'mailbox']));
+    expect([...kinds]).toEqual(expect.arrayContaining(['share', 'unshare', 'ask', 'emergency', 'read', 'settings', 'mailbox', 'rules']));
     expect(kinds.has('seal')).toBe(false);
     const exported = (await as('admin')('GET', '/export/audit?kind=emergency')).text.trim().split('\n');
     expect(exported.length).toBeGreaterThan(3);

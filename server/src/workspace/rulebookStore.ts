@@ -1,6 +1,7 @@
 import { compileRulebook, parsedRulebook, withMergedRecords } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import { writeDown } from '../access/audit';
 import type { Database, Db, Tx } from '../db/database';
 import { loadLists } from './keptLists';
 import { shippedLists } from './shippedLists';
@@ -60,7 +61,19 @@ export async function putRulebook(
   await db.execute(sql`SELECT pg_advisory_xact_lock(460204)`);
   const { rows } = await db.execute<{ version: number }>(sql`INSERT INTO rulebooks (version, document, summary, created_by, pilot_mailboxes)
     SELECT coalesce(max(version), 0) + 1, ${JSON.stringify(rulebook)}::jsonb, ${summary}, ${userId}::bigint, ${pilotMailboxes === null ? null : sql.param([...pilotMailboxes])}::text[] FROM rulebooks RETURNING version`);
-  return rows[0]?.version ?? 0;
+  const version = rows[0]?.version ?? 0;
+  // What changed stands with the version; here no name and no address, since the log is never rewritten.
+  if (userId !== null)
+    await writeDown(db, await memberOf(db, userId), {
+      kind: 'rules',
+      about: `put version ${version} of the rulebook in force${pilotMailboxes === null ? '' : ' for a pilot'}`,
+    });
+  return version;
+}
+
+async function memberOf(db: Db | Tx, id: number): Promise<{ id: number; name: string }> {
+  const { rows } = await db.execute<{ name: string }>(sql`SELECT name FROM users WHERE id = ${id}`);
+  return { id, name: rows[0]?.name ?? '' };
 }
 
 async function teamAddresses(db: Db | Tx): Promise<string[]> {
