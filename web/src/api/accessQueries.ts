@@ -96,3 +96,17 @@ export function useSharing<T>(call: (input: T) => Promise<unknown>, said: (input
     },
   });
 }
+
+/** Takes back what an owner said of emails of theirs. */
+export const useTakeBackWord = () =>
+  useSharing(
+    (id: number) => api('DELETE', `/my-mail/words/${id}`),
+    () => 'Taken back. It is seen by the rules again.',
+  );
+
+/** Withdraws a request to read. */
+export const useWithdrawRequest = () =>
+  useSharing(
+    (id: number) => api('DELETE', `/access/requests/${id}`),
+    () => 'Your request is withdrawn.',
+  );

@@ -1,6 +1,6 @@
 import type { AccessAsk } from '@fulvet/contract';
 import { useState } from 'react';
-import { useRequests, useSharing } from '../api/accessQueries';
+import { useRequests, useSharing, useWithdrawRequest } from '../api/accessQueries';
 import { api } from '../api/client';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 
@@ -21,10 +21,7 @@ export function AskAccess({ about, label }: { about: About; label: string }) {
     () => api('POST', '/access/requests', { ...about, note: note ?? '' }),
     () => 'Asked. The owner sees it under Sharing.',
   );
-  const withdraw = useSharing(
-    (id: number) => api('DELETE', `/access/requests/${id}`),
-    () => 'Your request is withdrawn.',
-  );
+  const withdraw = useWithdrawRequest();
   if (open)
     return (
       <p className="mt-2 text-sm text-muted">

@@ -7,7 +7,7 @@ import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
 import { exactMoment, Moment } from '../parts/Moment';
 import { Select } from '../parts/Select';
-import { Lines, Part } from './SharingPage';
+import { Lines, Part } from './pageParts';
 
 /** Reading a member's mail in an emergency: two persons, for a time, told to the owner. */
 export function Emergencies({ user }: { user: User }) {

@@ -1,7 +1,6 @@
 import type { AccessRequest, Grant, User } from '@fulvet/contract';
 import { useState } from 'react';
-import type { ReactNode } from 'react';
-import { useGrants, useRequests, useSharing, useWords } from '../api/accessQueries';
+import { useGrants, useRequests, useSharing, useTakeBackWord, useWithdrawRequest, useWords } from '../api/accessQueries';
 import { api } from '../api/client';
 import { useDocket } from '../frame/useDocket';
 import { Button, Page, Trouble } from '../parts/basics';
@@ -10,6 +9,7 @@ import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 import { Emergencies } from './Emergencies';
+import { Lines, Part } from './pageParts';
 import { Sight } from './Sight';
 import { ownWordText, subjectText } from './words';
 
@@ -31,24 +31,6 @@ export default function SharingPage({ user }: { user: User }) {
         </div>
       </div>
     </Page>
-  );
-}
-
-export function Part({ title, hint, children }: { title: string; hint?: string; children: ReactNode }) {
-  return (
-    <section aria-label={title}>
-      <h2 className="text-lg">{title}</h2>
-      {hint && <p className="text-sm text-muted">{hint}</p>}
-      <div className="mt-1.5">{children}</div>
-    </section>
-  );
-}
-
-export function Lines({ empty, children }: { empty: string; children: ReactNode[] }) {
-  return (
-    <ul className="divide-y divide-line border-y border-line">
-      {children.length === 0 ? <li className="px-1 py-2 text-muted">{empty}</li> : children}
-    </ul>
   );
 }
 
@@ -128,10 +110,7 @@ function Request({ request }: { request: AccessRequest }) {
 
 function AskedByMe() {
   const requests = useRequests();
-  const withdraw = useSharing(
-    (id: number) => api('DELETE', `/access/requests/${id}`),
-    () => 'Your request is withdrawn.',
-  );
+  const withdraw = useWithdrawRequest();
   const mine = requests.data?.mine.filter((one) => one.state !== 'withdrawn') ?? [];
   return (
     <Part title="You have asked">
@@ -158,10 +137,7 @@ function AskedByMe() {
 
 function Said() {
   const words = useWords();
-  const back = useSharing(
-    (id: number) => api('DELETE', `/my-mail/words/${id}`),
-    () => 'Taken back. It is seen by the rules again.',
-  );
+  const back = useTakeBackWord();
   return (
     <Part title="What you said of your mail" hint="Your word goes before the rules. Nobody else sees this list.">
       <Trouble error={words.error ?? back.error} />

@@ -7,7 +7,7 @@ import { Field, Trouble } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { Select } from '../parts/Select';
-import { Part } from './SharingPage';
+import { Part } from './pageParts';
 
 /** What a member sees of a mailbox: of one's own, or as an administrator of any. */
 export function Sight({ user }: { user: User }) {

@@ -1,8 +1,7 @@
 import type { EmailDetail, User } from '@fulvet/contract';
 import { Eye, EyeOff } from 'lucide-react';
 import { useState } from 'react';
-import { useEyes, useSharing, useWords } from '../api/accessQueries';
-import { api } from '../api/client';
+import { useEyes, useTakeBackWord, useWords } from '../api/accessQueries';
 import { Button, Trouble } from '../parts/basics';
 import { counted } from '../parts/numbers';
 import { seenBy } from '../parts/seenBy';
@@ -61,10 +60,7 @@ function EyeList({ email }: { email: number }) {
 /** What the owner said about this email, each with a way to take it back. */
 function OwnWords({ email }: { email: number }) {
   const words = useWords(email);
-  const back = useSharing(
-    (id: number) => api('DELETE', `/my-mail/words/${id}`),
-    () => 'Taken back. It is seen by the rules again.',
-  );
+  const back = useTakeBackWord();
   if (!words.data || words.data.words.length === 0) return null;
   return (
     <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Your word">
