@@ -44,7 +44,7 @@ export function withoutPeople(
 
 /** A function that takes addresses and names out of texts, without regard to case. */
 export function redactor({ addresses, names }: PersonTraces): (text: string) => string {
-  const wanted = [...addresses, ...names.map((one) => one.trim()).filter(isTelling)].filter((one) => one !== '');
+  const wanted = tracesOf({ addresses, names });
   if (wanted.length === 0) return (text) => text;
   const longestFirst = [...new Set(wanted)].sort((one, other) => other.length - one.length);
   const pattern = new RegExp(
@@ -52,6 +52,11 @@ export function redactor({ addresses, names }: PersonTraces): (text: string) => 
     'giu',
   );
   return (text) => text.replace(pattern, ERASED);
+}
+
+/** What is looked for of a person in texts: their addresses, and those of their names that tell of one person. */
+export function tracesOf({ addresses, names }: PersonTraces): string[] {
+  return [...addresses, ...names.map((one) => one.trim()).filter(isTelling)].filter((one) => one !== '');
 }
 
 /** A name that tells of one person: of several words. */

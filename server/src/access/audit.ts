@@ -5,6 +5,8 @@ import type { SQL } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import type { Db, Tx } from '../db/database';
+import { containing } from '../db/like';
+import { cursorParts } from '../http/cursor';
 
 /** What is written down. */
 export const AUDIT_KINDS = [
@@ -93,7 +95,7 @@ export async function auditPageOf(tx: Tx, query: Query): Promise<AuditPage> {
   const rows = await auditRows(tx, query, query.after, query.limit + 1);
   const shown = rows.slice(0, query.limit);
   const last = rows.length > query.limit ? shown.at(-1) : undefined;
-  return { entries: shown.map(asEntry), next: last ? `${last.us}-${last.id}` : null, kinds: [...AUDIT_KINDS] };
+  return { entries: shown.map(asEntry), next: last ? `${last.us}.${last.id}` : null, kinds: [...AUDIT_KINDS] };
 }
 
 /** All of them, a page at a time. */
@@ -104,17 +106,16 @@ export async function* auditPages(tx: Tx, query: Omit<Query, 'after' | 'limit'>)
     if (rows.length > 0) yield rows.map(asEntry);
     const last = rows.at(-1);
     if (!last || rows.length < PAGE) return;
-    after = `${last.us}-${last.id}`;
+    after = `${last.us}.${last.id}`;
   }
 }
 
 async function auditRows(tx: Tx, query: Omit<Query, 'after' | 'limit'>, after: string | undefined, limit: number): Promise<Row[]> {
-  const like = (text: string): string => `%${text.replace(/[%_\\]/g, '\\$&')}%`;
-  const [us, id] = /^(\d{1,18})-(\d{1,18})$/.exec(after ?? '')?.slice(1) ?? [];
+  const [us, id] = after === undefined || after === '' ? [] : cursorParts(after);
   const conditions: SQL[] = [
     sql`true`,
     ...(query.kind ? [sql`a.kind = ${query.kind}`] : []),
-    ...(query.text ? [sql`(a.about ILIKE ${like(query.text)} OR a.actor ILIKE ${like(query.text)})`] : []),
+    ...(query.text ? [sql`(a.about ILIKE ${containing(query.text)} OR a.actor ILIKE ${containing(query.text)})`] : []),
     ...(query.member ? [sql`${query.member} IN (a.actor_id, a.subject_id)`] : []),
     ...(query.from ? [sql`a.at >= ${query.from}::date`] : []),
     ...(query.until ? [sql`a.at < ${query.until}::date + 1`] : []),

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { Database, Db, Tx } from '../db/database';
 import { notFound } from '../http/errors';
 import { emailRows } from '../mail/emailRows';
+import { demandEmail } from './subjects';
 
 /** Why somebody sees an email. The row security of the database says who does; this says why, and a test holds that the two agree. */
 export interface Sight {
@@ -108,8 +109,7 @@ function levelReasons(email: EmailRow, member: Member, names: ReadonlySet<string
 /** Who sees an email, to somebody who knows of it. */
 export async function eyesOf(database: Database, reader: User, emailId: number): Promise<Eyes> {
   const names = await database.as(reader.id, async (tx) => {
-    const { rowCount } = await tx.execute(sql`SELECT FROM emails WHERE id = ${emailId}`);
-    if (rowCount === 0) throw notFound('email');
+    await demandEmail(tx, emailId);
     return namesOf(tx, [emailId]);
   });
   const { members, byEmail } = await sightsOf(database.worker, [emailId], names);

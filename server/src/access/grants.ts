@@ -4,10 +4,11 @@ import type { z } from 'zod';
 import type { Tx } from '../db/database';
 import { notFound, RequestError } from '../http/errors';
 import { announce } from '../live/changes';
+import { recordName } from '../records/recordNames';
 import type { Services } from '../services';
 import { writeDown } from './audit';
 import type { Subject } from './subjects';
-import { demandKnown, emailsOfSubject, recordName, subjectOf } from './subjects';
+import { demandKnown, emailsOfSubject, isAbout, subjectOf } from './subjects';
 import { widestShare } from './words';
 
 interface SubjectRow {
@@ -77,7 +78,7 @@ async function demandOwn(tx: Tx, user: User, about: Subject): Promise<void> {
 async function give(tx: Tx, user: User, to: { id: number; name: string }, about: Subject): Promise<number> {
   const { scope, emailId, record } = about;
   const standing = await tx.execute<{ id: number }>(sql`
-    SELECT id FROM grants WHERE by_user_id = ${user.id} AND to_user_id = ${to.id} AND withdrawn_at IS NULL AND scope = ${scope} AND email_id IS NOT DISTINCT FROM ${emailId}::bigint AND record_kind IS NOT DISTINCT FROM ${record?.kind ?? null}::text AND record_id IS NOT DISTINCT FROM ${record?.id ?? null}::bigint`);
+    SELECT id FROM grants WHERE by_user_id = ${user.id} AND to_user_id = ${to.id} AND withdrawn_at IS NULL AND ${isAbout(about)}`);
   if (standing.rows[0]) return standing.rows[0].id;
   const { rows } = await tx.execute<{ id: number }>(sql`
     INSERT INTO grants (by_user_id, to_user_id, scope, email_id, record_kind, record_id) VALUES (${user.id}, ${to.id}, ${scope}, ${emailId}, ${record?.kind ?? null}, ${record?.id ?? null}) RETURNING id`);
@@ -151,7 +152,7 @@ export function askOwners({ database }: Services, user: User, order: z.output<ty
     const asked: { id: number; owner: string }[] = [];
     for (const owner of owners) {
       const { rows: open } = await tx.execute<{ id: number }>(sql`
-        SELECT id FROM access_requests WHERE asked_by = ${user.id} AND owner_id = ${owner.id} AND state = 'open' AND scope = ${about.scope} AND email_id IS NOT DISTINCT FROM ${about.emailId}::bigint AND record_kind IS NOT DISTINCT FROM ${about.record?.kind ?? null}::text AND record_id IS NOT DISTINCT FROM ${about.record?.id ?? null}::bigint`);
+        SELECT id FROM access_requests WHERE asked_by = ${user.id} AND owner_id = ${owner.id} AND state = 'open' AND ${isAbout(about)}`);
       const made =
         open[0] ??
         (

@@ -4,6 +4,11 @@ import { questionsWithoutHidden, recordsIn, withoutHidden } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { notFound } from '../http/errors';
+import { namesOf } from '../records/recordNames';
+
+/** Stored questions; those of earlier versions do not say what their candidates are. */
+export const questionsOf = (stored: readonly Question[] | null): Question[] =>
+  (stored ?? []).map((one) => ({ ...one, kind: (one.kind as RecordKind | undefined) ?? (one.about === 'deal' ? 'deal' : 'account') }));
 
 /** Dockets and questions as the acting user may read them: records out of their reach have no names there. */
 export async function asSeen<T extends { docket: Docket; questions: Question[] }>(tx: Tx, all: readonly T[]): Promise<T[]> {
@@ -17,11 +22,7 @@ export async function asSeen<T extends { docket: Docket; questions: Question[] }
 }
 
 async function seesOf(tx: Tx, records: readonly { kind: RecordKind; id: number }[]): Promise<SeesRecord> {
-  const { rows } = await tx.execute<{ key: string }>(sql`
-    SELECT n.kind || ':' || n.id AS key FROM (SELECT DISTINCT kind, id FROM json_to_recordset(${JSON.stringify(records)}::json) AS r(kind text, id bigint)) n WHERE CASE n.kind
-      WHEN 'account' THEN EXISTS (SELECT FROM accounts r WHERE r.id = n.id) WHEN 'deal' THEN EXISTS (SELECT FROM deals r WHERE r.id = n.id)
-      WHEN 'contact' THEN EXISTS (SELECT FROM contacts r WHERE r.id = n.id) ELSE EXISTS (SELECT FROM leads r WHERE r.id = n.id) END`);
-  const seen = new Set(rows.map((row) => row.key));
+  const seen = await namesOf(tx, [...new Set(records.map(({ kind, id }) => `${kind}:${id}`))]);
   return (kind, id) => seen.has(`${kind}:${id}`);
 }
 

@@ -4,6 +4,7 @@ import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { notFound } from '../http/errors';
 import { recordMail } from '../records/recordMail';
+import { demandSeen } from './seenRecords';
 
 /** What is asked for or shared: an email, its conversation, or all mail of a record. */
 export interface Subject {
@@ -25,17 +26,18 @@ export function emailsOfSubject({ scope, emailId, record }: Subject): SQL {
   return sql`e.id IN (SELECT email_id FROM (${recordMail(record?.kind ?? 'account', [record?.id ?? 0])}) m)`;
 }
 
-/** Makes sure that the acting user may know of it. @throws 404 */
-export async function demandKnown(tx: Tx, { scope, emailId, record }: Subject): Promise<void> {
-  const { rowCount } =
-    scope === 'record'
-      ? await tx.execute(sql`SELECT FROM ${sql.identifier(`${record?.kind ?? 'account'}s`)} WHERE id = ${record?.id ?? 0}`)
-      : await tx.execute(sql`SELECT FROM emails WHERE id = ${emailId}`);
-  if (rowCount === 0) throw notFound(scope === 'record' ? (record?.kind ?? 'record') : 'email');
+/** A condition on grants or requests: those about this very subject. */
+export function isAbout({ scope, emailId, record }: Subject): SQL {
+  return sql`scope = ${scope} AND email_id IS NOT DISTINCT FROM ${emailId}::bigint AND record_kind IS NOT DISTINCT FROM ${record?.kind ?? null}::text AND record_id IS NOT DISTINCT FROM ${record?.id ?? null}::bigint`;
 }
 
-/** SQL for the name of a record, by columns of kind and id. */
-export function recordName(kind: SQL, id: SQL): SQL {
-  return sql`CASE ${kind} WHEN 'account' THEN (SELECT name FROM accounts WHERE id = ${id}) WHEN 'deal' THEN (SELECT name FROM deals WHERE id = ${id})
-    WHEN 'contact' THEN (SELECT name FROM contacts WHERE id = ${id}) WHEN 'lead' THEN (SELECT name FROM leads WHERE id = ${id}) END`;
+/** Makes sure that the acting user may know of it. @throws 404 */
+export function demandKnown(tx: Tx, { emailId, record }: Subject): Promise<void> {
+  return record ? demandSeen(tx, [record]) : demandEmail(tx, emailId ?? 0);
+}
+
+/** Makes sure that the acting user may know of an email. @throws 404 */
+export async function demandEmail(tx: Tx, id: number): Promise<void> {
+  const { rowCount } = await tx.execute(sql`SELECT FROM emails WHERE id = ${id}`);
+  if (rowCount === 0) throw notFound('email');
 }

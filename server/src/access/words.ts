@@ -1,6 +1,7 @@
+import { untagged } from '../db/untagged';
 import type { OwnWord, ownWordRequest, User } from '@fulvet/contract';
-import { domainToAscii, SHARE_LEVELS } from '@fulvet/core';
-import type { CompiledRulebook, ShareLevel } from '@fulvet/core';
+import { SHARE_LEVELS } from '@fulvet/core';
+import type { ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../db/database';
@@ -9,6 +10,7 @@ import { decideUnsealed } from '../decide/decideUnsealed';
 import { RulebookInForce } from '../decide/rulebookInForce';
 import { notFound, RequestError } from '../http/errors';
 import type { Services } from '../services';
+import { outsideValue } from '../workspace/outsideValue';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { writeDown } from './audit';
 
@@ -38,7 +40,7 @@ export async function ownWordsOf(tx: Tx, userId: number, emailId?: number): Prom
     emailId === undefined
       ? sql`true`
       : sql`(w.email_id = ${emailId} OR w.scope = 'conversation' AND a.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${emailId})
-    OR w.value IN (SELECT unnest(ARRAY[p.address, regexp_replace(p.address, '\\+[^@]*@', '@')]) FROM participants p WHERE p.email_id = ${emailId})
+    OR w.value IN (SELECT unnest(ARRAY[p.address, ${untagged(sql`p.address`)}]) FROM participants p WHERE p.email_id = ${emailId})
     OR w.scope = 'domain' AND EXISTS (SELECT FROM participants p WHERE p.email_id = ${emailId} AND (p.domain = w.value OR p.domain LIKE '%.' || w.value)))`;
   const { rows } = await tx.execute<Row>(sql`
     SELECT w.id, w.does, w.scope, w.email_id, w.value, w.level, w.teams, w.existence_only, w.until, w.at, c.subject
@@ -69,9 +71,12 @@ export async function widestShare(tx: Tx): Promise<ShareLevel> {
 
 /** Says a word about one's own mail; what it is about stands by it when this returns. */
 export async function sayWord(services: Services, user: User, order: Order): Promise<OwnWord & { emails: number }> {
-  const { database, jobs } = services;
+  const { database } = services;
   const inForce = await RulebookInForce.load(database);
-  const value = order.value === undefined ? null : comparable(order.value, order.scope, (await liveRulebook(database)).compiled);
+  const kind = order.scope === 'person' ? 'address' : 'domain';
+  const { compiled } = await liveRulebook(database);
+  const value =
+    order.value === undefined ? null : outsideValue(kind, order.value, compiled, '. Say it about people outside, or about single emails.');
   const teams = order.level === 'teams' ? order.teams.map((one) => one.toLowerCase()) : [];
   await database.as(user.id, (tx) => checkWord(tx, user, order, teams));
   const done = await database.worker.transaction(async (tx) => {
@@ -91,9 +96,7 @@ export async function sayWord(services: Services, user: User, order: Order): Pro
     const decided = await decideAbout(tx, services, user.id, word, inForce);
     return { word: asWord(word), ...decided };
   });
-  if (done.pending) await jobs.decidePending();
-  else if (done.addresses.length + done.domains.length > 0)
-    await jobs.decideConcerned({ addresses: done.addresses, domains: done.domains });
+  await decideFurther(services, done);
   return { ...done.word, emails: done.emails };
 }
 
@@ -115,21 +118,7 @@ export async function withdrawWord(services: Services, user: User, id: number): 
     });
     return decideAbout(tx, services, user.id, word, inForce);
   });
-  if (done.pending) await services.jobs.decidePending();
-  else if (done.addresses.length + done.domains.length > 0)
-    await services.jobs.decideConcerned({ addresses: done.addresses, domains: done.domains });
-}
-
-function comparable(value: string, scope: Order['scope'], rulebook: CompiledRulebook): string {
-  const made = scope === 'person' ? rulebook.personKey(value.toLowerCase()) : domainToAscii(value.replace(/^@/, ''));
-  const isWhole = scope === 'person' ? /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(made) : !made.includes('@') && made.includes('.');
-  const kind = scope === 'person' ? 'an address such as ida@harbour.example' : 'a domain such as harbour.example';
-  if (!isWhole) throw new RequestError(422, 'bad-input', `“${value}” is not ${kind}.`, { value: `is not ${kind}` });
-  if (rulebook.isOurs(scope === 'person' ? made : `x@${made}`, made.slice(made.lastIndexOf('@') + 1)))
-    throw new RequestError(422, 'ours', `${made} is one of ours. Say it about people outside, or about single emails.`, {
-      value: 'is ours',
-    });
-  return made;
+  await decideFurther(services, done);
 }
 
 async function checkWord(tx: Tx, user: User, order: Order, teams: readonly string[]): Promise<void> {
@@ -215,7 +204,7 @@ async function decideAbout(
   const about = {
     email: sql`e.id = ${word.email_id}`,
     conversation: sql`e.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${word.email_id})`,
-    person: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.address = ${word.value} OR regexp_replace(p.address, '\\+[^@]*@', '@') = ${word.value}))`,
+    person: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.address = ${word.value} OR ${untagged(sql`p.address`)} = ${word.value}))`,
     domain: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.domain = ${word.value} OR p.domain LIKE '%.' || ${word.value}))`,
   }[word.scope];
   // What was kept out has no names any more: its domain tells that it may be concerned.
@@ -236,4 +225,10 @@ async function decideAbout(
   }
   const { addresses, domains } = await decideUnsealed(tx, blobs, conversations, inForce);
   return { emails, pending: false, addresses, domains };
+}
+
+/** What is left for a job: very much mail, or mail of people and companies whose records came or went. */
+async function decideFurther({ jobs }: Services, { pending, addresses, domains }: DecidedAbout): Promise<void> {
+  if (pending) await jobs.decidePending();
+  else if (addresses.length + domains.length > 0) await jobs.decideConcerned({ addresses, domains });
 }

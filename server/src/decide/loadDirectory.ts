@@ -1,3 +1,4 @@
+import { untagged } from '../db/untagged';
 import { CERTAIN_DEAL_RULES, Directory, codeWords, domainAndParents, nameKey } from '@fulvet/core';
 import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind, Records } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -40,10 +41,10 @@ export async function loadDirectory(
 
 /** When people's emails with these addresses were sent, by the address without its +tag; null: with all. */
 async function loadExchanges(tx: Tx, addresses: readonly string[] | null): Promise<Map<string, number[]>> {
-  const untagged = sql`regexp_replace(p.address, '\\+[^@]*@', '@')`;
+  const person = untagged(sql`p.address`);
   const { rows } = await tx.execute<{ address: string; times: number[] }>(sql`
-    SELECT ${untagged} AS address, array_agg(DISTINCT (extract(epoch FROM e.sent_at) * 1000)::float8) AS times FROM participants p JOIN emails e ON e.id = p.email_id
-    WHERE e.mail_class = 'person' AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${addresses === null ? sql`true` : sql`${untagged} = ANY(${sql.param([...addresses])}::text[])`} GROUP BY 1`);
+    SELECT ${person} AS address, array_agg(DISTINCT (extract(epoch FROM e.sent_at) * 1000)::float8) AS times FROM participants p JOIN emails e ON e.id = p.email_id
+    WHERE e.mail_class = 'person' AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${addresses === null ? sql`true` : sql`${person} = ANY(${sql.param([...addresses])}::text[])`} GROUP BY 1`);
   return new Map(rows.map((row) => [row.address, row.times]));
 }
 

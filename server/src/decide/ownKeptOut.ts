@@ -13,6 +13,13 @@ export async function loadOwnKeepOuts(tx: Tx): Promise<OwnKeepOuts> {
   return new Map(rows.map((row) => [row.user_id, new Set(row.keys)]));
 }
 
+/** Under which keys members say something of a participant: `@address`, with and without its +tag, and the domains above it. */
+export const keysOfParticipant = ({ address, domain }: Pick<Participant, 'address' | 'domain'>): string[] => [
+  `@${address}`,
+  `@${address.replace(/\+[^@]*@/, '@')}`,
+  ...domainAndParents(domain),
+];
+
 const NOBODY: readonly string[] = [];
 
 /** Participants whom everybody in whose mailbox an email lies keeps out; a colleague who does not has it come in. */
@@ -25,7 +32,7 @@ export function keptOutByOwners(
   const all = ownerIds.flatMap((id) => keepOuts.get(id) ?? []);
   if (all.length < ownerIds.length) return NOBODY;
   const isOut = ({ address, domain }: Participant): boolean => {
-    const keys = [`@${address}`, `@${address.replace(/\+[^@]*@/, '@')}`, ...domainAndParents(domain)];
+    const keys = keysOfParticipant({ address, domain });
     return all.every((one) => keys.some((key) => one.has(key)));
   };
   return [...new Set(participants.filter(isOut).map((one) => one.address))];

@@ -1,7 +1,7 @@
 import type { OwnWord, Participant } from '@fulvet/core';
-import { domainAndParents } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import { keysOfParticipant } from './ownKeptOut';
 
 /** The words of owners that stand, arranged for asking of each email which ones are about it. */
 export interface StandingWords {
@@ -76,9 +76,8 @@ export function wordsOn(
   if (words.byEmail.size + words.byConversation.size + words.byValue.size === 0 || email.ownerIds.length === 0) return NONE;
   const found = new Set<StandingWord>([...(words.byEmail.get(email.id) ?? []), ...(words.byConversation.get(email.conversationId) ?? [])]);
   if (words.byValue.size > 0)
-    for (const { address, domain } of email.participants)
-      for (const key of [`@${address}`, `@${address.replace(/\+[^@]*@/, '@')}`, ...domainAndParents(domain)])
-        for (const one of words.byValue.get(key) ?? []) found.add(one);
+    for (const participant of email.participants)
+      for (const key of keysOfParticipant(participant)) for (const one of words.byValue.get(key) ?? []) found.add(one);
   if (found.size === 0) return NONE;
   return [...found]
     .filter(({ word, until }) => email.ownerIds.includes(word.userId) && (until === null || email.at <= until))

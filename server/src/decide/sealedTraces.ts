@@ -1,9 +1,9 @@
-import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { whatDependsOn } from '../records/whatDependsOn';
 
 const KINDS = ['contact', 'lead', 'account'] as const;
+type TraceKind = (typeof KINDS)[number];
 
 /**
  * Takes away the records that sealed emails alone had brought about: their names would tell of the mail, and they would be known to the
@@ -23,13 +23,13 @@ export async function hideTraces(tx: Tx, emailIds: readonly number[], records: r
   }
 }
 
-const DETAILS: Record<(typeof KINDS)[number], string> = {
+const DETAILS: Record<TraceKind, string> = {
   contact: 'person_addresses',
   lead: 'person_addresses',
   account: 'account_domains',
 };
 
-async function putAside(tx: Tx, kind: (typeof KINDS)[number], id: number, origin: number): Promise<void> {
+async function putAside(tx: Tx, kind: TraceKind, id: number, origin: number): Promise<void> {
   const table = sql.identifier(`${kind}s`);
   const details = sql.identifier(DETAILS[kind]);
   const ofRecord = kind === 'account' ? sql`account_id = ${id}` : sql`kind = ${kind} AND person_id = ${id}`;
@@ -41,7 +41,7 @@ async function putAside(tx: Tx, kind: (typeof KINDS)[number], id: number, origin
 
 /** Puts back what was put aside for these emails, before they are decided anew; what another record has taken since is left to that. */
 export async function bringBackTraces(tx: Tx, emailIds: readonly number[]): Promise<void> {
-  const { rows } = await tx.execute<{ kind: RecordKind; record_id: number; stood: unknown }>(sql`
+  const { rows } = await tx.execute<{ kind: TraceKind; record_id: number; stood: unknown }>(sql`
     WITH gone AS (DELETE FROM sealed_records WHERE email_id = ANY(${sql.param([...emailIds])}::bigint[]) RETURNING id, kind, record_id, stood) SELECT kind, record_id, stood FROM gone ORDER BY kind = 'account' DESC, id`);
   for (const { kind, record_id: id, stood } of rows) {
     if (kind !== 'account' && (await isTaken(tx, kind, stood))) continue;
@@ -58,7 +58,7 @@ export async function bringBackTraces(tx: Tx, emailIds: readonly number[]): Prom
       sql`INSERT INTO ${table} (${list}) OVERRIDING SYSTEM VALUE SELECT ${list} FROM jsonb_populate_record(NULL::${table}, ${value}::jsonb -> 'record') ON CONFLICT DO NOTHING`,
     );
     if (put.rowCount === 0) continue;
-    const details = sql.identifier(kind === 'account' ? 'account_domains' : 'person_addresses');
+    const details = sql.identifier(DETAILS[kind]);
     await tx.execute(
       sql`INSERT INTO ${details} SELECT d.* FROM jsonb_populate_recordset(NULL::${details}, ${value}::jsonb -> 'details') d ON CONFLICT DO NOTHING`,
     );
@@ -71,7 +71,7 @@ export async function bringBackTraces(tx: Tx, emailIds: readonly number[]): Prom
 }
 
 /** Whether another record has all of its addresses by now. */
-async function isTaken(tx: Tx, kind: RecordKind, stood: unknown): Promise<boolean> {
+async function isTaken(tx: Tx, kind: TraceKind, stood: unknown): Promise<boolean> {
   const { rows } = await tx.execute<{ all: number; taken: number }>(sql`
     SELECT count(*)::int AS all, count(a.address)::int AS taken FROM jsonb_array_elements(${JSON.stringify(stood)}::jsonb -> 'details') d LEFT JOIN person_addresses a ON a.kind = ${kind} AND a.address = d.value ->> 'address'`);
   const [row] = rows;

@@ -1,9 +1,9 @@
 import type { OwnKeepOut } from '@fulvet/contract';
-import { domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Jobs } from '../services';
+import { outsideValue } from '../workspace/outsideValue';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { notFound, RequestError } from './errors';
+import { notFound } from './errors';
 import type { Handlers } from './handler';
 
 type OwnKeepOutHandlers = Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut' | 'removeOwnKeepOut'>;
@@ -29,20 +29,7 @@ export const ownKeepOutHandlers: OwnKeepOutHandlers = {
 
   addOwnKeepOut: async ({ user, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    const value = body.kind === 'address' ? compiled.personKey(body.value.toLowerCase()) : domainToAscii(body.value.replace(/^@/, ''));
-    const domain = value.slice(value.lastIndexOf('@') + 1);
-    const isWhole = body.kind === 'address' ? /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value) : value.includes('.');
-    if (!isWhole)
-      throw new RequestError(
-        422,
-        'bad-input',
-        `“${body.value}” is not ${body.kind === 'address' ? 'an address such as ida@harbour.example' : 'a domain such as harbour.example'}.`,
-        { value: `is not ${body.kind}` },
-      );
-    if (compiled.isOurs(body.kind === 'address' ? value : `x@${value}`, domain))
-      throw new RequestError(422, 'ours', `${value} is one of ours; mail among ourselves is a matter of the first stop.`, {
-        value: 'is ours',
-      });
+    const value = outsideValue(body.kind, body.value, compiled, '; mail among ourselves is a matter of the first stop.');
     const { rows } = await services.database.as(user.id, (tx) =>
       tx.execute<Row>(
         sql`INSERT INTO own_keep_outs (user_id, kind, value) VALUES (${user.id}, ${body.kind}, ${value}) ON CONFLICT (user_id, kind, value) DO UPDATE SET value = excluded.value RETURNING id, kind, value, at`,

@@ -1,3 +1,4 @@
+import { demandEmail } from '../access/subjects';
 import { sql } from 'drizzle-orm';
 import { setTimeout as pause } from 'node:timers/promises';
 import { concernedPeople } from '../repair/concerned';
@@ -7,8 +8,7 @@ import { likelyRecords } from '../repair/likely';
 import { outsidersOf } from '../repair/outsiders';
 import { undoRepair } from '../repair/undoRepair';
 import { liveRulebook } from '../workspace/rulebookStore';
-import type { Tx } from '../db/database';
-import { notFound, RequestError } from './errors';
+import { RequestError } from './errors';
 import type { Handlers } from './handler';
 
 /** Longer than the lookup takes. */
@@ -115,9 +115,3 @@ export const repairHandlers: RepairHandlers = {
     return { passed: rowCount ?? 0 };
   },
 };
-
-/** Makes sure that the acting user may know of an email. @throws 404 */
-async function demandEmail(tx: Tx, id: number): Promise<void> {
-  const { rowCount } = await tx.execute(sql`SELECT FROM emails WHERE id = ${id}`);
-  if (rowCount === 0) throw notFound('email');
-}

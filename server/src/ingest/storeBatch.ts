@@ -1,5 +1,5 @@
 import { codeWordsOfText, identityOf, ownText, subjectKey } from '@fulvet/core';
-import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
+import type { CompiledRulebook, EmailFacts, Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Db, Tx } from '../db/database';
@@ -320,7 +320,8 @@ function previewOf(text: string): string {
   return own.replace(/\s+/g, ' ').trim().slice(0, 240).toWellFormed();
 }
 
-function searchText(facts: EmailFacts): string {
+/** The text by which an email is found. */
+export function searchText(facts: Pick<EmailFacts, 'subject' | 'attachments' | 'text'> & { participants: readonly Participant[] }): string {
   const people = facts.participants.slice(0, 500).map((one) => `${one.name} ${one.address}`);
   const names = facts.attachments.slice(0, 100).map((one) => one.name);
   return [facts.subject, ...people, ...names, facts.text].join(' ').slice(0, INDEXED_TEXT).toWellFormed();

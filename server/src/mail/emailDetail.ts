@@ -2,7 +2,7 @@ import type { EmailDetail, Filing, Person, User } from '@fulvet/contract';
 import { bodyParts, docketSentences } from '@fulvet/core';
 import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { asSeen } from '../access/seenRecords';
+import { asSeen, questionsOf } from '../access/seenRecords';
 import type { Tx } from '../db/database';
 import { notFound } from '../http/errors';
 import { asPerson, filingsOf } from './emailRows';
@@ -46,10 +46,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id WHERE e.id = ${id}`);
   const row = rows[0];
   if (!row) throw notFound('email');
-  // Dockets of earlier versions do not say what the candidates are.
-  const questions = (row.questions ?? []).map(
-    (one) => ({ ...one, kind: one.kind ?? (one.about === 'deal' ? 'deal' : 'account') }) as Question,
-  );
+  const questions = questionsOf(row.questions);
   const [seen] = await asSeen(tx, [{ docket: row.docket ?? row.stops ?? [], questions }]);
   const ruleText = ruleTextOf(rulebook);
   // Whoever is to see only that it exists, sees when, which colleague and which company; an administrator also how it was decided.

@@ -6,7 +6,7 @@ import type { Tx } from '../db/database';
 import { situationOf } from '../decide/situationOf';
 import { notFound, RequestError } from '../http/errors';
 import type { Services } from '../services';
-import { namesOf } from '../trial/trialStore';
+import { namesOf } from '../records/recordNames';
 import { listNames } from '../workspace/draftStore';
 import { liveRulebook } from '../workspace/rulebookStore';
 

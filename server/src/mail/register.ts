@@ -1,10 +1,11 @@
+import { domainsUnder } from '../db/like';
+import { cursorParts } from '../http/cursor';
 import type { emailQuery } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../db/database';
-import { RequestError } from '../http/errors';
 
 type Query = z.output<typeof emailQuery>;
 const SEARCH_LIMIT = 20_000;
@@ -46,9 +47,8 @@ function pageOf(rows: readonly Row[], limit: number, total: number): { ids: numb
 }
 
 function afterCursor(cursor: string): SQL {
-  const parts = /^(-?\d{1,18})\.(\d{1,18})$/.exec(cursor);
-  if (!parts) throw new RequestError(422, 'bad-input', 'The cursor is not one that this list gave.', { after: 'is not a cursor' });
-  return sql`(e.sent_at, e.id) < (to_timestamp(${parts[1]}::numeric / 1000000), ${parts[2]}::bigint)`;
+  const [us, id] = cursorParts(cursor);
+  return sql`(e.sent_at, e.id) < (to_timestamp(${us}::numeric / 1000000), ${id}::bigint)`;
 }
 
 function conditions(query: Query): SQL[] {
@@ -72,7 +72,7 @@ function conditions(query: Query): SQL[] {
   if (query.domain) {
     const domain = domainToAscii(query.domain) || query.domain;
     found.push(
-      sql`EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${domain} OR x.domain LIKE ${`%.${domain.replace(/[%_\\]/g, '\\$&')}`})`,
+      sql`EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${domain} OR x.domain LIKE ${domainsUnder(domain)})`,
     );
   }
   if (query.mailClass) found.push(sql`e.mail_class = ${query.mailClass}`);

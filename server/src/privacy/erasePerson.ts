@@ -1,18 +1,20 @@
 import type { Erasure, eraseRequest, User } from '@fulvet/contract';
-import { redactor, withoutPeople } from '@fulvet/core';
+import { redactor, subjectKey, tracesOf, withoutPeople } from '@fulvet/core';
 import type { Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
 import { writeDown } from '../access/audit';
-import type { BlobPlace } from '../blobs/blobStore';
 import type { Tx } from '../db/database';
+import { containing } from '../db/like';
 import { takeMailLock } from '../db/mailLock';
 import { RequestError } from '../http/errors';
+import { searchText } from '../ingest/storeBatch';
 import type { Services } from '../services';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { emailsWith, mentionsOf, namesOf, recordsOf } from './findPerson';
 import { erasureSalt, hashOf } from './forgotten';
+import { takeSources } from './sources';
 
 type Order = z.output<typeof eraseRequest>;
 type Counts = Record<string, number>;
@@ -44,7 +46,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     const { rows: mentions } = await tx.execute<{ email_id: number }>(mentionsOf(addresses, names));
     const whole = order.way === 'erase' ? rows.filter((row) => !row.shared).map((row) => row.email_id) : [];
     const kept = [...rows.map((row) => row.email_id).filter((id) => !whole.includes(id)), ...mentions.map((row) => row.email_id)];
-    const places = await placesOf(tx, [...whole, ...kept]);
+    const places = await takeSources(tx, [...whole, ...kept]);
     await emptyWhole(tx, whole);
     await anonymise(tx, kept, addresses, names);
     const records = await eraseRecords(tx, addresses);
@@ -86,15 +88,6 @@ async function knownCounts(tx: Tx, addresses: readonly string[], way: Order['way
   };
 }
 
-async function placesOf(tx: Tx, ids: readonly number[]): Promise<BlobPlace[]> {
-  const { rows } = await tx.execute<BlobPlace & Record<string, unknown>>(
-    sql`SELECT b.sha256, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ANY(${sql.param([...ids])}::bigint[])`,
-  );
-  await tx.execute(sql`UPDATE emails SET blob = NULL WHERE blob = ANY(${sql.param(rows.map((row) => row.sha256))}::text[])`);
-  await tx.execute(sql`DELETE FROM blobs WHERE sha256 = ANY(${sql.param(rows.map((row) => row.sha256))}::text[])`);
-  return rows;
-}
-
 /** Whole emails go, with all that hangs on them; where they lay is kept, so that they are not fetched again. */
 async function emptyWhole(tx: Tx, ids: readonly number[]): Promise<void> {
   await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${sql.param([...ids])}::bigint[])`);
@@ -120,9 +113,10 @@ async function anonymise(tx: Tx, ids: readonly number[], addresses: readonly str
       names,
     });
     const redact = redactor({ addresses, names: [...names, ...before.filter((one) => isForgotten(one.address)).map((one) => one.name)] });
-    const words = [subject, ...participants.map((one) => `${one.name} ${one.address}`), text].join(' ').slice(0, 150_000);
+    const baseSubject = redact(row.base_subject);
+    const words = searchText({ subject, participants, attachments: [], text });
     await tx.execute(
-      sql`UPDATE email_contents SET subject = ${subject}, base_subject = ${redact(row.base_subject)}, subject_key = lower(${redact(row.base_subject)}), body = ${text}, preview = ${redact(row.preview)}, has_html = false, attachment_count = 0, search = to_tsvector('simple', ${words}) WHERE email_id = ${id}`,
+      sql`UPDATE email_contents SET subject = ${subject}, base_subject = ${baseSubject}, subject_key = ${subjectKey(baseSubject)}, body = ${text}, preview = ${redact(row.preview)}, has_html = false, attachment_count = 0, search = to_tsvector('simple', ${words}) WHERE email_id = ${id}`,
     );
     await tx.execute(sql`DELETE FROM participants WHERE email_id = ${id}`);
     await tx.execute(sql`INSERT INTO participants (email_id, role, position, address, domain, name)
@@ -161,11 +155,10 @@ async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: reado
   await tx.execute(sql`DELETE FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[])`);
   await tx.execute(sql`DELETE FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[])`);
   await tx.execute(
-    sql`DELETE FROM sealed_records WHERE stood::text ILIKE ANY(${sql.param(addresses.map((one) => `%"${one.replace(/[%_\\]/g, '\\$&')}"%`))}::text[])`,
+    sql`DELETE FROM sealed_records WHERE stood::text ILIKE ANY(${sql.param(addresses.map((one) => containing(`"${one}"`)))}::text[])`,
   );
-  const traces = [...addresses, ...names.filter((one) => /\S\s+\S/.test(one) && one.length >= 5)];
   const redact = redactor({ addresses, names });
-  const likes = sql.param(traces.map((one) => `%${one.replace(/[%_\\]/g, '\\$&')}%`));
+  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
   for (const [table, column] of [
     ['repairs', 'summary'],
     ['undo_steps', 'summary'],

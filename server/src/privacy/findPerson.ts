@@ -1,12 +1,11 @@
 import type { PersonHeld, RecordKind } from '@fulvet/contract';
-import { RULE_STOPS } from '@fulvet/core';
+import { RULE_STOPS, tracesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Db, Tx } from '../db/database';
+import { containing } from '../db/like';
+import { untagged } from '../db/untagged';
 import { storedRulebook } from '../workspace/rulebookStore';
-
-/** Addresses without their +tag, as people are told apart. */
-export const untagged = (column: SQL): SQL => sql`regexp_replace(${column}, '\\+[^@]*@', '@')`;
 
 /** The people whom an address stands for: a condition on participants `p`. */
 export const isPerson = (addresses: readonly string[]): SQL => sql`${untagged(sql`p.address`)} = ANY(${sql.param([...addresses])}::text[])`;
@@ -28,14 +27,10 @@ export async function namesOf(db: Db | Tx, addresses: readonly string[]): Promis
 
 /** Emails of others that name the person: by address anywhere in the text, or by a name of several words. */
 export function mentionsOf(addresses: readonly string[], names: readonly string[]): SQL {
-  const phrases = [...addresses, ...names.filter((one) => /\S\s+\S/.test(one) && one.length >= 5)].map(
-    (one) => `"${one.replace(/"/g, ' ')}"`,
-  );
-  const query = phrases.join(' or ');
+  const traces = tracesOf({ addresses, names });
   // The index finds words in order; whether they truly are that name is looked at after.
-  const likes = [...addresses, ...names.filter((one) => /\S\s+\S/.test(one) && one.length >= 5)].map(
-    (one) => `%${one.replace(/[%_\\]/g, '\\$&')}%`,
-  );
+  const query = traces.map((one) => `"${one.replace(/"/g, ' ')}"`).join(' or ');
+  const likes = traces.map(containing);
   return sql`SELECT c.email_id FROM email_contents c WHERE c.search @@ websearch_to_tsquery('simple', ${query}) AND (c.body ILIKE ANY(${sql.param(likes)}::text[]) OR c.subject ILIKE ANY(${sql.param(likes)}::text[]))
     AND NOT EXISTS (SELECT FROM participants p WHERE p.email_id = c.email_id AND ${isPerson(addresses)})`;
 }

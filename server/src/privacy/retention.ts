@@ -2,9 +2,10 @@ import type { RetentionKind, RetentionRule } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { writeDown } from '../access/audit';
-import type { BlobPlace, BlobStore } from '../blobs/blobStore';
+import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
+import { takeSources } from './sources';
 
 const BATCH = 500;
 
@@ -55,19 +56,13 @@ export async function letGo(database: Database, blobs: BlobStore, by: { id: numb
     for (;;) {
       const { places, count } = await database.worker.transaction(async (tx) => {
         await takeMailLock(tx);
-        const { rows } = await tx.execute<{ id: number; blob: string | null }>(
-          sql`SELECT e.id, e.blob FROM emails e WHERE ${outdated(kind, days)} ORDER BY e.id LIMIT ${BATCH}`,
+        const { rows } = await tx.execute<{ id: number }>(
+          sql`SELECT e.id FROM emails e WHERE ${outdated(kind, days)} ORDER BY e.id LIMIT ${BATCH}`,
         );
-        const ids = sql.param(rows.map((row) => row.id));
-        const hashes = sql.param(rows.flatMap((row) => row.blob ?? []));
-        const found = await tx.execute<BlobPlace & Record<string, unknown>>(
-          sql`SELECT sha256, pack, position, length, size FROM blobs WHERE sha256 = ANY(${hashes}::text[])`,
-        );
-        await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${ids}::bigint[])`);
-        await tx.execute(
-          sql`DELETE FROM blobs WHERE sha256 = ANY(${hashes}::text[]) AND NOT EXISTS (SELECT FROM emails e WHERE e.blob = sha256)`,
-        );
-        return { places: found.rows, count: rows.length };
+        const ids = rows.map((row) => row.id);
+        const places = await takeSources(tx, ids);
+        await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${sql.param(ids)}::bigint[])`);
+        return { places, count: rows.length };
       });
       await blobs.erase(places);
       gone += count;

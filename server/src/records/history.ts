@@ -1,3 +1,5 @@
+import { domainsUnder } from '../db/like';
+import { cursorParts } from '../http/cursor';
 import type { Filing, HistoryEmail, HistoryPage, historyQuery, Person, RecordKind } from '@fulvet/contract';
 import { addressKey, bodyParts, domainToAscii } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
@@ -5,7 +7,6 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../db/database';
-import { RequestError } from '../http/errors';
 import { asPerson, filingsOf } from '../mail/emailRows';
 import { recordMail } from './recordMail';
 
@@ -41,7 +42,7 @@ export const historyOf = (kind: RecordKind, id: number): SQL => sql`SELECT email
 /** Emails with a domain outside and those under it. */
 export function historyOfDomain(domain: string): SQL {
   const ascii = domainToAscii(domain) || domain.toLowerCase();
-  return sql`SELECT e.id AS email_id FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${`%.${ascii.replace(/[%_\\]/g, '\\$&')}`})`;
+  return sql`SELECT e.id AS email_id FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${domainsUnder(ascii)})`;
 }
 
 /** The conversations of a history, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
@@ -107,9 +108,8 @@ function conditions(query: Query): SQL[] {
 }
 
 function afterCursor(cursor: string): ReturnType<typeof sql> {
-  const parts = /^(-?\d{1,18})\.(\d{1,18})$/.exec(cursor);
-  if (!parts) throw new RequestError(422, 'bad-input', 'The cursor is not one that this list gave.', { after: 'is not a cursor' });
-  return sql`(max(sent_at), conversation_id) < (to_timestamp(${parts[1]}::numeric / 1000000), ${parts[2]}::bigint)`;
+  const [us, id] = cursorParts(cursor);
+  return sql`(max(sent_at), conversation_id) < (to_timestamp(${us}::numeric / 1000000), ${id}::bigint)`;
 }
 
 async function historyEmails(

@@ -1,3 +1,4 @@
+import { containing } from '../db/like';
 import type { RecordKind, recordQuery, RecordRow } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -71,7 +72,7 @@ function orderOf({ sort, descending }: RecordQuery): SQL {
 function conditionsOf(query: RecordQuery): SQL[] {
   const found: SQL[] = [];
   if (query.text) {
-    const pattern = like(query.text);
+    const pattern = containing(query.text);
     found.push(
       sql`(r.name ILIKE ${pattern} OR r.detail ILIKE ${pattern} OR r.code ILIKE ${pattern} OR array_to_string(r.addresses, ' ') ILIKE ${pattern})`,
     );
@@ -96,8 +97,6 @@ function mailConditions(query: RecordQuery): SQL[] {
   if (query.quiet !== undefined) found.push(sql`(f.last_at IS NULL OR f.last_at < now() - make_interval(days => ${query.quiet}))`);
   return found;
 }
-
-const like = (text: string): string => `%${text.replace(/[%_\\]/g, '\\$&')}%`;
 
 interface RawRecord {
   [column: string]: unknown;
@@ -158,7 +157,7 @@ function peopleWith(kind: 'contact' | 'lead', pattern: string): SQL {
 
 /** Records of all kinds by name, address, domain or code; the best of each kind first. */
 export async function searchRecords(tx: Tx, text: string): Promise<{ kind: RecordKind; id: number; name: string; detail: string }[]> {
-  const pattern = like(text);
+  const pattern = containing(text);
   const found: { kind: RecordKind; id: number; name: string; detail: string }[] = [];
   for (const kind of ['account', 'contact', 'deal', 'lead'] as const) {
     // The names and the addresses are looked through by themselves; what a list shows of a record is only gathered for those that are found.

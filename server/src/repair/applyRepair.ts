@@ -1,3 +1,4 @@
+import { untagged } from '../db/untagged';
 import type { RepairRequest, User } from '@fulvet/contract';
 import type { repairRequest, RepairResult } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
@@ -111,7 +112,7 @@ async function pinEmails(tx: Tx, repairId: number, userId: number, order: Order,
   await tx.execute(sql`INSERT INTO pins (repair_id, user_id, email_id, does, kind, record_id, reach, at)
     SELECT ${repairId}::bigint, ${userId}::bigint, a.id, d.does, d.kind, d.id, ${order.reach}, clock_timestamp()
     FROM unnest(${sql.param(anchors)}::bigint[]) AS a(id), json_to_recordset(${JSON.stringify(deeds)}::json) AS d(does text, kind text, id bigint, address text)
-    WHERE d.address IS NULL OR EXISTS (SELECT FROM participants p WHERE p.email_id = a.id AND (p.address = d.address OR regexp_replace(p.address, '\\+[^@]*@', '@') = d.address))`);
+    WHERE d.address IS NULL OR EXISTS (SELECT FROM participants p WHERE p.email_id = a.id AND (p.address = d.address OR ${untagged(sql`p.address`)} = d.address))`);
   const pinned =
     order.reach === 'email'
       ? sql`id = ANY(${sql.param(anchors)}::bigint[])`

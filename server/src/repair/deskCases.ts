@@ -1,7 +1,7 @@
 import type { Desk, DeskCase, Person, User } from '@fulvet/contract';
 import type { CompiledRulebook, DealScore, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { asSeen } from '../access/seenRecords';
+import { asSeen, questionsOf } from '../access/seenRecords';
 import type { Tx } from '../db/database';
 import { asPerson } from '../mail/emailRows';
 import { dealScores } from './likely';
@@ -37,9 +37,7 @@ export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit
     rows.map((row) => ({
       ...row,
       docket: row.docket ?? [],
-      questions: (row.questions ?? []).map(
-        (one) => ({ ...one, kind: one.kind ?? (one.about === 'deal' ? 'deal' : 'account') }) as Question,
-      ),
+      questions: questionsOf(row.questions),
     })),
   );
   const cases = casesOf(seen, rulebook);
@@ -65,7 +63,7 @@ function casesOf(rows: readonly WaitingRow[], rulebook: CompiledRulebook): DeskC
   for (const row of rows) {
     const [question] = row.questions ?? [];
     if (!question) continue;
-    const kind = question.kind ?? (question.about === 'deal' ? 'deal' : 'account');
+    const { kind } = question;
     const where = question.about === 'person' ? question.domain : row.conversation_id;
     const key = `${question.about} ${where ?? ''} ${question.candidates
       .map((one) => one.id)

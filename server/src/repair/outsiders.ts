@@ -1,3 +1,4 @@
+import { untagged } from '../db/untagged';
 import type { Outsider, RecordKind } from '@fulvet/contract';
 import { companyNameFromDomain, isNoReplyLocal, personName, readSignature } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
@@ -29,7 +30,7 @@ export async function outsidersOf(tx: Tx, emailIds: readonly number[], rulebook:
       FROM participants x JOIN emails e ON e.id = x.email_id WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[]) AND x.role IN ('from', 'to', 'cc', 'bcc') GROUP BY 1, 2)
     SELECT p.*, c.body AS text, k.kind, k.person_id AS record_id, coalesce(pc.name, pl.name) AS record_name, a.id AS account_id, a.name AS account_name
     FROM p LEFT JOIN email_contents c ON c.email_id = p.wrote
-      LEFT JOIN LATERAL (SELECT kind, person_id FROM person_addresses y WHERE y.address = regexp_replace(p.address, '\\+[^@]*@', '@') OR y.address = p.address ORDER BY kind LIMIT 1) k ON true
+      LEFT JOIN LATERAL (SELECT kind, person_id FROM person_addresses y WHERE y.address = ${untagged(sql`p.address`)} OR y.address = p.address ORDER BY kind LIMIT 1) k ON true
       LEFT JOIN contacts pc ON k.kind = 'contact' AND pc.id = k.person_id LEFT JOIN leads pl ON k.kind = 'lead' AND pl.id = k.person_id
       LEFT JOIN LATERAL (SELECT o.id, o.name FROM account_domains d JOIN accounts o ON o.id = d.account_id WHERE p.domain = d.domain OR p.domain LIKE '%.' || d.domain ORDER BY length(d.domain) DESC, o.id LIMIT 1) a ON true
     ORDER BY p.emails DESC, p.address LIMIT ${MOST * 2}`);

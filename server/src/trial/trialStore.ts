@@ -1,3 +1,4 @@
+import { namesOf } from '../records/recordNames';
 import type { Trial, TrialRow, trialQuery, TrialSummary } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -58,15 +59,6 @@ async function asTrial(tx: Tx, row: Row): Promise<Trial> {
     },
     isDraft: row.is_draft,
   };
-}
-
-/** Names of records by `kind:id`. */
-export async function namesOf(tx: Tx, keys: readonly string[]): Promise<Map<string, string>> {
-  if (keys.length === 0) return new Map();
-  const { rows } = await tx.execute<{ key: string; name: string | null }>(sql`
-    SELECT k.key, coalesce(a.name, c.name, l.name, d.name) AS name FROM (SELECT key, split_part(key, ':', 1) AS kind, split_part(key, ':', 2)::bigint AS id FROM unnest(${sql.param([...keys])}::text[]) AS u(key)) k
-    LEFT JOIN accounts a ON k.kind = 'account' AND a.id = k.id LEFT JOIN contacts c ON k.kind = 'contact' AND c.id = k.id LEFT JOIN leads l ON k.kind = 'lead' AND l.id = k.id LEFT JOIN deals d ON k.kind = 'deal' AND d.id = k.id`);
-  return new Map(rows.flatMap((row) => (row.name === null ? [] : [[row.key, row.name] as const])));
 }
 
 /** The emails behind a number of a trial, newest first. */

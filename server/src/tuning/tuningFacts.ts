@@ -1,3 +1,5 @@
+import { untagged } from '../db/untagged';
+import { containing } from '../db/like';
 import type { DomainRow, TuningQuery } from '@fulvet/contract';
 import { RULES } from '@fulvet/core';
 import type { DomainUse, HandFiling, HandRemoval, TuningFacts, UnknownAddress } from '@fulvet/core';
@@ -23,7 +25,7 @@ export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: Dom
     junk: sql`count(*) FILTER (WHERE o.mail_class <> 'person' OR o.outcome = 'kept out') > 0`,
   }[query.show];
   const order = { all: sql`emails`, unmatched: sql`loose + waiting`, junk: sql`greatest(machine, kept_out)` }[query.show];
-  const like = `%${query.text.toLowerCase().replace(/[%_\\]/g, '\\$&')}%`;
+  const like = containing(query.text.toLowerCase());
   const { rows } = await tx.execute<UseRow & { kept_out: number; total: number }>(sql`
     WITH o AS MATERIALIZED (SELECT x.domain, e.direction, e.mail_class, e.outcome, e.sent_at, e.stops FROM emails e, unnest(e.external_domains) AS x(domain)
         WHERE e.sent_at > now() - make_interval(days => ${query.days}) AND e.decided_at IS NOT NULL AND x.domain LIKE ${like}),
@@ -47,7 +49,7 @@ export async function tuningFacts(tx: Tx, isPublicProvider: (domain: string) => 
     SELECT p.address, p.domain, mode() WITHIN GROUP (ORDER BY p.name) AS name, count(DISTINCT p.email_id)::int AS emails
     FROM participants p JOIN emails e ON e.id = p.email_id
     WHERE e.sent_at > now() - make_interval(days => ${TUNING_DAYS}) AND e.mail_class = 'person' AND p.role IN ('from', 'to', 'cc') AND p.name <> ''
-      AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = regexp_replace(p.address, '\\+[^@]*@', '@')) AND p.domain = ANY(e.external_domains)
+      AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${untagged(sql`p.address`)}) AND p.domain = ANY(e.external_domains)
     GROUP BY 1, 2 ORDER BY 4 DESC LIMIT 2000`);
   const byHand = await tx.execute<HandFiling & Record<string, unknown>>(sql`
     SELECT g.domain, g.kind, g.record_id AS "recordId", coalesce(a.name, c.name, l.name, d.name) AS "recordName" FROM (

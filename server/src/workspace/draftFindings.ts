@@ -1,3 +1,4 @@
+import { namesOf } from '../records/recordNames';
 import type { Finding, RuleUse } from '@fulvet/contract';
 import { checkRulebook, leavesOf, RULE_STOPS } from '@fulvet/core';
 import type { Rulebook, RulebookFinding, RuleStop } from '@fulvet/core';
@@ -60,12 +61,14 @@ async function namedRecords(services: Parts, rulebook: Rulebook): Promise<Set<st
     .flatMap((leaf) => (leaf.fact === 'filedUnder' ? [{ kind: leaf.kind as string, id: leaf.id }] : []))
     .concat(rulebook.match.rules.flatMap(({ then }) => (then.do === 'fileUnder' ? [{ kind: then.kind, id: then.id }] : [])));
   if (named.length === 0) return new Set();
-  const { rows } = await services.database.worker.execute<{
-    key: string;
-  }>(sql`SELECT n.kind || ':' || n.id AS key FROM json_to_recordset(${JSON.stringify(named)}::json) AS n(kind text, id bigint)
-    WHERE EXISTS (SELECT FROM accounts r WHERE n.kind = 'account' AND r.id = n.id) OR EXISTS (SELECT FROM contacts r WHERE n.kind = 'contact' AND r.id = n.id)
-      OR EXISTS (SELECT FROM leads r WHERE n.kind = 'lead' AND r.id = n.id) OR EXISTS (SELECT FROM deals r WHERE n.kind = 'deal' AND r.id = n.id)`);
-  return new Set(rows.map((row) => row.key));
+  return new Set(
+    (
+      await namesOf(
+        services.database.worker,
+        named.map(({ kind, id }) => `${kind}:${id}`),
+      )
+    ).keys(),
+  );
 }
 
 const nameIn = (rulebook: Rulebook, stop: RuleStop | null, id: string | null): string => {

@@ -1,3 +1,4 @@
+import { containing } from '../db/like';
 import type { KeptEntryRow, KeptListRow, Pasted } from '@fulvet/contract';
 import { RULE_STOPS, leavesOf } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
@@ -82,7 +83,7 @@ export async function keptEntries(
   offset: number,
 ): Promise<{ entries: KeptEntryRow[]; total: number }> {
   await demandList(tx, listId);
-  const like = `%${text.toLowerCase().replace(/[%_\\]/g, '\\$&')}%`;
+  const like = containing(text.toLowerCase());
   const where = sql`k.list_id = ${listId} AND (${text} = '' OR lower(k.value || ' ' || k.note) LIKE ${like})`;
   const { rows } = await tx.execute<Omit<KeptEntryRow, 'at'> & { added_at: string; [column: string]: unknown }>(sql`
     SELECT k.id, k.kind, k.value, k.exactly, k.note, u.name AS by, k.added_at, k.until::text AS until, 0 AS took,

@@ -1,0 +1,17 @@
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { Db, Tx } from '../db/database';
+
+/** SQL for the name of a record, by columns of kind and id; null for one that is gone, or out of the acting user's reach. */
+export function recordName(kind: SQL, id: SQL): SQL {
+  return sql`CASE ${kind} WHEN 'account' THEN (SELECT name FROM accounts WHERE id = ${id}) WHEN 'deal' THEN (SELECT name FROM deals WHERE id = ${id})
+    WHEN 'contact' THEN (SELECT name FROM contacts WHERE id = ${id}) WHEN 'lead' THEN (SELECT name FROM leads WHERE id = ${id}) END`;
+}
+
+/** Names of records by `kind:id`; those that are gone, or that the acting user may not see, are missing. */
+export async function namesOf(db: Db | Tx, keys: readonly string[]): Promise<Map<string, string>> {
+  if (keys.length === 0) return new Map();
+  const { rows } = await db.execute<{ key: string; name: string | null }>(sql`
+    SELECT k.key, ${recordName(sql`k.kind`, sql`k.id`)} AS name FROM (SELECT key, split_part(key, ':', 1) AS kind, split_part(key, ':', 2)::bigint AS id FROM unnest(${sql.param([...keys])}::text[]) AS u(key)) k`);
+  return new Map(rows.flatMap((row) => (row.name === null ? [] : [[row.key, row.name] as const])));
+}

@@ -1,0 +1,20 @@
+import { domainToAscii } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+import { RequestError } from '../http/errors';
+
+const WORDS = { address: 'an address such as ida@harbour.example', domain: 'a domain such as harbour.example' };
+
+/**
+ * An address or a domain of somebody outside, in the form in which they are compared.
+ *
+ * @param ours what is said behind “X is one of ours”
+ * @throws 422 for what is neither, and for our own
+ */
+export function outsideValue(kind: 'address' | 'domain', text: string, rulebook: CompiledRulebook, ours: string): string {
+  const value = kind === 'address' ? rulebook.personKey(text.toLowerCase()) : domainToAscii(text.replace(/^@/, ''));
+  const isWhole = kind === 'address' ? /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value) : value.includes('.');
+  if (!isWhole) throw new RequestError(422, 'bad-input', `“${text}” is not ${WORDS[kind]}.`, { value: `is not ${kind}` });
+  if (rulebook.isOurs(kind === 'address' ? value : `x@${value}`, value.slice(value.lastIndexOf('@') + 1)))
+    throw new RequestError(422, 'ours', `${value} is one of ours${ours}`, { value: 'is ours' });
+  return value;
+}
