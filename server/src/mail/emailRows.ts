@@ -1,6 +1,7 @@
 import type { EmailRow, Filing, Person } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 
 interface Row {
@@ -31,11 +32,8 @@ export async function emailRows(tx: Tx, ids: readonly number[], rulebook: Compil
   const { rows } = await tx.execute<Row>(sql`
     SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, e.external_domains, e.problems <> '[]'::jsonb AS has_problems,
       (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes,
-      ${filingsOf(sql`e.id`)} AS filings, c.subject, c.preview, c.attachment_count,
-      (SELECT json_agg(json_build_object('role', q.role, 'address', q.address, 'name', q.name) ORDER BY q.role = 'from' DESC, q.role = 'to' DESC, q.position)
-        FROM (SELECT role, address, name, position FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc') ORDER BY role = 'from' DESC, role = 'to' DESC, position LIMIT ${SHOWN_RECIPIENTS + 1}) q) AS people,
-      (SELECT count(DISTINCT address)::int FROM participants p WHERE p.email_id = e.id AND p.role IN ('to', 'cc', 'bcc')) AS recipient_count
-    FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place) JOIN emails e ON e.id = n.id LEFT JOIN email_contents c ON c.email_id = e.id ORDER BY n.place`);
+      ${filingsOf(sql`e.id`)} AS filings, c.subject, c.preview, c.attachment_count, p.people, coalesce(p.recipient_count, 0) AS recipient_count
+    FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place) JOIN emails e ON e.id = n.id LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_RECIPIENTS + 1)}) p ON true ORDER BY n.place`);
   return rows.map((row) => ({
     id: row.id,
     at: new Date(row.sent_at).toISOString(),
@@ -71,6 +69,12 @@ export function asPerson(one: { role: Person['role']; address: string; name: str
     name: one.name,
     ours: rulebook.isOurs(one.address, one.address.slice(one.address.lastIndexOf('@') + 1)),
   };
+}
+
+/** SQL for who wrote an email and to whom, the sender first, and how many it went to in all: `people` (JSON, at most as many as asked for) and `recipient_count`. */
+export function peopleOf(emailId: SQL, atMost: number): SQL {
+  return sql`SELECT json_agg(json_build_object('role', q.role, 'address', q.address, 'name', q.name) ORDER BY q.nth) FILTER (WHERE q.nth <= ${atMost}) AS people, (count(DISTINCT q.address) FILTER (WHERE q.role <> 'from'))::int AS recipient_count
+    FROM (SELECT role, address, name, row_number() OVER (ORDER BY role = 'from' DESC, role = 'to' DESC, position) AS nth FROM participants WHERE email_id = ${emailId} AND role IN ('from', 'to', 'cc', 'bcc')) q`;
 }
 
 /** SQL for the filings of an email as JSON, with the records' names. */

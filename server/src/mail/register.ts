@@ -12,13 +12,18 @@ const SEARCH_LIMIT = 20_000;
 
 /** Ids of one page of the register, the cursor of the next, and how many there are in all. */
 export async function registerPage(tx: Tx, query: Query): Promise<{ ids: number[]; next: string | null; total: number }> {
-  const where = sql.join([sql`true`, ...conditions(query)], sql` AND `);
+  const asked = conditions(query);
+  const where = sql.join([sql`true`, ...asked], sql` AND `);
   const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
   const page = sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS at`;
   const order = sql`ORDER BY e.sent_at DESC, e.id DESC LIMIT ${query.limit + 1}`;
   if (query.text) {
     // The text is looked through once, for the page and for the count.
-    const found = sql`WITH e AS MATERIALIZED (SELECT e.id, e.sent_at FROM emails e WHERE ${where})`;
+    const matching =
+      asked.length === 1
+        ? sql`SELECT s.email_id AS id, s.sent_at FROM ${searched(query.text)} s`
+        : sql`SELECT e.id, e.sent_at FROM emails e WHERE ${where}`;
+    const found = sql`WITH e AS MATERIALIZED (${matching})`;
     const { rows } = await tx.execute<Row & { total: number }>(
       sql`${found} SELECT p.*, t.total FROM (SELECT count(*)::int AS total FROM e) t LEFT JOIN LATERAL (${page} FROM e WHERE ${cursor} ${order}) p ON true`,
     );
@@ -33,6 +38,8 @@ export async function registerPage(tx: Tx, query: Query): Promise<{ ids: number[
   const counted = await tx.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM emails e WHERE ${where}`);
   return pageOf(rows, query.limit, counted.rows[0]?.total ?? 0);
 }
+
+const searched = (words: string): SQL => sql`fulvet_search_emails(${words}, ${SEARCH_LIMIT})`;
 
 interface Row {
   [column: string]: unknown;
@@ -79,7 +86,7 @@ function conditions(query: Query): SQL[] {
   if (query.direction) found.push(sql`e.direction = ${query.direction}`);
   if (query.from) found.push(sql`e.sent_at >= ${query.from}::date`);
   if (query.until) found.push(sql`e.sent_at < ${query.until}::date + 1`);
-  if (query.text) found.push(sql`e.id IN (SELECT email_id FROM fulvet_search_emails(${query.text}, ${SEARCH_LIMIT}))`);
+  if (query.text) found.push(sql`e.id IN (SELECT email_id FROM ${searched(query.text)} s)`);
   if (query.conversation) found.push(sql`e.conversation_id = ${query.conversation}`);
   if (query.mine) found.push(sql`(SELECT fulvet_acting_user()) = ANY(e.owner_ids)`);
   if (query.problems) found.push(sql`e.problems <> '[]'::jsonb`);

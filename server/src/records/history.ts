@@ -7,7 +7,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../db/database';
-import { asPerson, filingsOf } from '../mail/emailRows';
+import { asPerson, filingsOf, peopleOf } from '../mail/emailRows';
 import { recordMail } from './recordMail';
 
 type Query = z.output<typeof historyQuery>;
@@ -15,6 +15,7 @@ type Query = z.output<typeof historyQuery>;
 /** Newest emails of a conversation that are sent along with the page; the others are fetched when the conversation is opened. */
 const SHOWN_EMAILS = 30;
 const SHOWN_TEXT = 6000;
+const SHOWN_PEOPLE = 12;
 const SEARCH_LIMIT = 20_000;
 
 interface EmailRow {
@@ -121,11 +122,9 @@ async function historyEmails(
   const { rows } = await tx.execute<EmailRow>(sql`
     SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, c.subject, left(c.body, ${SHOWN_TEXT + 1}) AS body, c.has_html,
       (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes, ${filingsOf(sql`e.id`)} AS filings,
-      (SELECT json_agg(json_build_object('role', q.role, 'address', q.address, 'name', q.name) ORDER BY q.role = 'from' DESC, q.role = 'to' DESC, q.position)
-        FROM (SELECT role, address, name, position FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc') ORDER BY role = 'from' DESC, role = 'to' DESC, position LIMIT 12) q) AS people,
-      (SELECT count(DISTINCT address)::int FROM participants p WHERE p.email_id = e.id AND p.role IN ('to', 'cc', 'bcc')) AS recipient_count,
+      p.people, coalesce(p.recipient_count, 0) AS recipient_count,
       (SELECT json_agg(json_build_object('position', a.position, 'name', a.name, 'type', a.type, 'size', a.size, 'inline', a.inline) ORDER BY a.position) FROM attachments a WHERE a.email_id = e.id) AS attachments
-    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`);
+    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_PEOPLE)}) p ON true WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`);
   return rows.map((row) => ({
     conversationId: row.conversation_id,
     email: {

@@ -61,6 +61,7 @@ export const emails = pgTable(
     index('emails_by_conversation').on(t.conversationId),
     index('emails_by_family').on(t.familyId),
     index('emails_by_message_id').on(t.messageId),
+    index('emails_by_decision').on(t.decidedAt),
     index('emails_by_external_domain').using('gin', t.externalDomains),
     index('emails_undecided')
       .on(t.id)

@@ -1,0 +1,1 @@
+CREATE INDEX "emails_by_decision" ON "emails" USING btree ("decided_at");
