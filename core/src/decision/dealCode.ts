@@ -21,5 +21,6 @@ export function codeWordsOfText(text: string): string[] {
 
 /** The deals that these words name, each once, in order. */
 export function dealsWithCodes(words: readonly string[], directory: Directory): DealRecord[] {
+  if (words.length === 0) return [];
   return [...new Set(words.flatMap((word) => directory.dealWithCode(word) ?? []))];
 }

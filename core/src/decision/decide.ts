@@ -1,4 +1,4 @@
-import type { Directory } from '../directory/directory';
+import type { Directory, PersonRecord } from '../directory/directory';
 import type { Participant } from '../message/emailFacts';
 import { ERASED_DOMAIN } from '../person/forget';
 import type { CompiledRulebook } from '../rulebook/compile';
@@ -21,6 +21,7 @@ import { ruleEvidence } from './ruleEvidence';
 import { takeIn } from './takeIn';
 import type {
   ConversationMemory,
+  Creation,
   Decision,
   DecisionFacts,
   Direction,
@@ -29,20 +30,26 @@ import type {
   Filing,
   Outcome,
   OwnWord,
+  Question,
   StopEntry,
 } from './types';
 
-const COUNTED_ROLES = new Set(['from', 'to', 'cc', 'bcc']);
+/** From how many on a set is worth its making. */
+const FEW = 8;
+
+const isCounted = (role: Participant['role']): boolean => role === 'from' || role === 'to' || role === 'cc' || role === 'bcc';
 
 /** The external participants of an email, each address once, sender first. Sender and Reply-To fields do not count. */
 export function externalParticipants(participants: readonly Participant[], rulebook: CompiledRulebook): Participant[] {
   const found: Participant[] = [];
-  const seen = new Set<string>();
+  // Most emails have a few participants: looking through a short list is cheaper than a set.
+  const seen = participants.length > FEW ? new Set<string>() : null;
   for (const one of participants) {
-    if (!COUNTED_ROLES.has(one.role) || one.domain === ERASED_DOMAIN || rulebook.isOurs(one.address, one.domain)) continue;
+    if (!isCounted(one.role) || one.domain === ERASED_DOMAIN || rulebook.isOurs(one.address, one.domain)) continue;
     const key = rulebook.personKey(one.address);
-    if (seen.has(key)) continue;
-    seen.add(key);
+    const again = seen ? seen.has(key) : found.some((known) => known.address === one.address || rulebook.personKey(known.address) === key);
+    if (again) continue;
+    seen?.add(key);
     found.push(one);
   }
   return found;
@@ -78,29 +85,29 @@ export function decide(
   const externals = externalParticipants(facts.participants, rulebook);
   const direction = directionOf(facts.participants, externals, rulebook);
   const addresses = externals.map((one) => rulebook.personKey(one.address));
-  const about = { direction, externals: addresses, externalDomains: [...new Set(externals.map((one) => one.domain))] };
+  const about = { direction, externals: addresses, externalDomains: domainsOf(externals) };
 
   const pins = weighPins(facts);
   const words = weighWords(facts.ownWords);
-  if (pins.sealed || words.seal)
-    return { ...about, ...OWNER_ONLY, outcome: 'sealed', filings: [], creations: [], questions: [], docket: [sealedBy(pins, words)] };
+  if (pins.sealed || words.seal) return nothingFiled(about, 'sealed', [], OWNER_ONLY, [sealedBy(pins, words)]);
   const gestures = weighGestures(facts);
-  const asked = new RuleContext(facts, externals, direction, memory, directory, (address) => rulebook.personKey(address));
+  const asked = new RuleContext(facts, externals, direction, memory, directory, rulebook.personKey);
   const first = letThroughByHand(keepOut(facts, asked, rulebook), gestures, pins);
-  if (first.keptOut)
-    return { ...about, ...OWNER_ONLY, outcome: 'kept out', filings: [], creations: [], questions: [], docket: [first.entry] };
+  if (first.keptOut) return nothingFiled(about, 'kept out', [], OWNER_ONLY, [first.entry]);
 
-  const context = new RuleContext(facts, first.remaining, direction, memory, directory, (address) => rulebook.personKey(address));
+  const allRemain = first.remaining.length === externals.length;
+  const context = allRemain ? asked : new RuleContext(facts, first.remaining, direction, memory, directory, rulebook.personKey);
   const resolved = first.remaining.map((one): Resolved => {
     const key = rulebook.personKey(one.address);
     return {
       address: key,
       domain: one.domain,
       name: one.name,
-      people: directory.peopleAt(key).filter((person) => person.originEmailId !== facts.id),
+      people: notCreatedBy(facts.id, directory.peopleAt(key)),
     };
   });
-  const known = resolved.filter((one) => one.people.length > 0).map((one) => one.address);
+  const known: string[] = [];
+  for (const one of resolved) if (one.people.length > 0) known.push(one.address);
   const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn && pins.filings.length === 0;
   const second = takenInByHand(takeIn(rulebook, context, known), gestures, pins);
   if (second.verdict !== 'tracked' || waitsAtAddress) {
@@ -108,27 +115,15 @@ export function decide(
     const shared = share([], context, rulebook, words);
     const waits: Docket =
       questions.length > 0 ? [{ stop: 'match', verdict: 'waits', rule: RULES.filingAddress, evidence: gestures.evidence }] : [];
-    return {
-      ...about,
-      outcome: outcomeOf([], questions.length),
-      filings: [],
-      creations: [],
-      questions,
-      ...shared.seen,
-      docket: [first.entry, second, ...waits, shared.entry],
-    };
+    return nothingFiled(about, outcomeOf([], questions.length), questions, shared.seen, [first.entry, second, ...waits, shared.entry]);
   }
 
   // Who takes an email off everything asks for nobody to be created from it.
   const unknown = pins.offEverything ? [] : resolved.filter((one) => one.people.length === 0);
   const fourth = create(context, unknown, rulebook, directory, ids);
-  const created = new Set(fourth.creations.map((one) => one.address));
-  // What stays uncreated but was created by this email under an earlier rulebook is on record all the same.
-  const matchable = resolved
-    .filter((one) => !created.has(one.address))
-    .map((one) => (one.people.length > 0 ? one : { ...one, people: directory.peopleAt(one.address) }));
+  const matchable = unknown.length === 0 && !pins.offEverything ? resolved : matchableOf(resolved, fourth.creations, directory);
   const third = match(matchable, rulebook, directory, context, gestures, pins);
-  const filings = [...third.filings];
+  const { filings } = third;
   const fileCreated = (filing: Filing): void => {
     if (!pins.isOff(filing.kind, filing.id)) addFiling(filings, filing);
   };
@@ -136,18 +131,65 @@ export function decide(
     fileCreated({ kind: one.kind, id: one.id, rule: one.rule });
     if (one.accountId !== null) fileCreated({ kind: 'account', id: one.accountId, rule: RULES.accountByDomain });
   }
-  const questions = [...third.questions, ...fourth.questions.filter((one) => !pins.answers(one.about))];
+  const questions = third.questions;
+  for (const one of fourth.questions) if (!pins.answers(one.about)) questions.push(one);
   const shared = share(filings, context, rulebook, words);
   const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared.entry];
+  // Written out: copying what is spread costs more here than all that it saves.
   return {
-    ...about,
+    direction,
+    externals: addresses,
+    externalDomains: about.externalDomains,
     outcome: outcomeOf(filings, questions.length),
     filings,
     creations: fourth.creations,
     questions,
-    ...shared.seen,
+    visibility: shared.seen.visibility,
+    sharedTeams: shared.seen.sharedTeams,
+    existenceOnly: shared.seen.existenceOnly,
     docket,
   };
+}
+
+function nothingFiled(
+  about: Pick<Decision, 'direction' | 'externals' | 'externalDomains'>,
+  outcome: Outcome,
+  questions: Question[],
+  seen: Seen,
+  docket: Docket,
+): Decision {
+  return {
+    direction: about.direction,
+    externals: about.externals,
+    externalDomains: about.externalDomains,
+    outcome,
+    filings: [],
+    creations: [],
+    questions,
+    visibility: seen.visibility,
+    sharedTeams: seen.sharedTeams,
+    existenceOnly: seen.existenceOnly,
+    docket,
+  };
+}
+
+function domainsOf(externals: readonly Participant[]): string[] {
+  const found: string[] = [];
+  for (const { domain } of externals) if (!found.includes(domain)) found.push(domain);
+  return found;
+}
+
+/** People but for those whom this very email created: they are not known to it. */
+function notCreatedBy(emailId: number, people: readonly PersonRecord[]): readonly PersonRecord[] {
+  return people.some((person) => person.originEmailId === emailId) ? people.filter((person) => person.originEmailId !== emailId) : people;
+}
+
+/** Whom to match: who is not created now. Who stays uncreated but was created by this email under an earlier rulebook is on record all the same. */
+function matchableOf(resolved: readonly Resolved[], creations: readonly Creation[], directory: Directory): Resolved[] {
+  const created = new Set(creations.map((one) => one.address));
+  return resolved
+    .filter((one) => !created.has(one.address))
+    .map((one) => (one.people.length > 0 ? one : { ...one, people: directory.peopleAt(one.address) }));
 }
 
 function outcomeOf(filings: readonly Filing[], questions: number): Outcome {

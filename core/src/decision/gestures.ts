@@ -4,28 +4,35 @@ import type { DecisionFacts, Evidence, Filing, Gesture, Question } from './types
 /** What people's gestures mean for the decision of an email. */
 export interface GestureVerdict {
   /** Records that a person of the team put it under. */
-  filings: Filing[];
+  filings: readonly Filing[];
   /** Filing addresses that were used by somebody outside, or that no record has: a person has to decide. */
-  questions: Question[];
+  questions: readonly Question[];
   /** A person put it under a record, or asked for the rules to file it: it comes in. */
   takesIn: boolean;
   /** The rule that speaks first, or null. */
   rule: string | null;
-  evidence: Evidence[];
+  evidence: readonly Evidence[];
 }
+
+const NO_GESTURES: GestureVerdict = { filings: [], questions: [], takesIn: false, rule: null, evidence: [] };
 
 /**
  * Weighs the gestures. A person of the team is followed; somebody outside who uses a filing address, or one that no record has,
  * files nothing: the email waits.
  */
 export function weighGestures(facts: DecisionFacts): GestureVerdict {
-  const verdict: GestureVerdict = { filings: [], questions: [], takesIn: false, rule: null, evidence: [] };
+  if (facts.gestures.length === 0) return NO_GESTURES;
+  const filings: Filing[] = [];
+  const questions: Question[] = [];
+  const evidence: Evidence[] = [];
+  let takesIn = false;
+  let rule: string | null = null;
   for (const gesture of facts.gestures) {
-    verdict.evidence.push(evidenceOf(gesture));
+    evidence.push(evidenceOf(gesture));
     const { target, recordId } = gesture;
     if (!gesture.trusted || target === null) {
       const candidates = recordId === null ? [] : [{ id: recordId, name: gesture.recordName }];
-      verdict.questions.push({
+      questions.push({
         about: 'filing',
         kind: target === null || target === 'rules' ? 'account' : target,
         candidates,
@@ -33,11 +40,11 @@ export function weighGestures(facts: DecisionFacts): GestureVerdict {
       });
       continue;
     }
-    verdict.takesIn = true;
-    verdict.rule ??= ruleOf(gesture);
-    if (target !== 'rules' && recordId !== null) verdict.filings.push({ kind: target, id: recordId, rule: ruleOf(gesture) });
+    takesIn = true;
+    rule ??= ruleOf(gesture);
+    if (target !== 'rules' && recordId !== null) filings.push({ kind: target, id: recordId, rule: ruleOf(gesture) });
   }
-  return verdict;
+  return { filings, questions, takesIn, rule, evidence };
 }
 
 const ruleOf = (gesture: Gesture): string => (gesture.via === 'address' ? RULES.filingAddress : RULES.filingFolder);

@@ -9,7 +9,7 @@ import type { DecisionFacts, Evidence, StopEntry } from './types';
 export interface KeepOutVerdict {
   keptOut: boolean;
   /** External participants that still count. */
-  remaining: Participant[];
+  remaining: readonly Participant[];
   entry: StopEntry;
 }
 
@@ -23,7 +23,7 @@ export interface KeepOutVerdict {
  */
 export function keepOut(facts: DecisionFacts, context: RuleContext, rulebook: CompiledRulebook): KeepOutVerdict {
   const { direction } = context;
-  const externals = [...context.externals];
+  const { externals } = context;
   const { source } = rulebook;
   const disregarded = new Set<string>();
   const evidence: Evidence[] = [];
@@ -71,10 +71,10 @@ export function keepOut(facts: DecisionFacts, context: RuleContext, rulebook: Co
   return spoken(false, remaining, lastRule, evidence);
 }
 
-function left(externals: readonly Participant[], disregarded: ReadonlySet<string>): Participant[] {
-  return externals.filter((one) => !disregarded.has(one.address));
+function left(externals: readonly Participant[], disregarded: ReadonlySet<string>): readonly Participant[] {
+  return disregarded.size === 0 ? externals : externals.filter((one) => !disregarded.has(one.address));
 }
 
-function spoken(keptOut: boolean, remaining: Participant[], rule: string | null, evidence: Evidence[]): KeepOutVerdict {
+function spoken(keptOut: boolean, remaining: readonly Participant[], rule: string | null, evidence: Evidence[]): KeepOutVerdict {
   return { keptOut, remaining, entry: { stop: 'keepOut', verdict: keptOut ? 'kept out' : 'passed', rule, evidence } };
 }

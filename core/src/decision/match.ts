@@ -41,13 +41,14 @@ export function match(
   const questions: Question[] = [...gestures.questions];
   const evidence: Evidence[] = [...pins.evidence, ...gestures.evidence];
   const spoken = rulebook.stops.match.all(context);
+  const hasPins = context.facts.pins.length > 0;
   for (const one of spoken) {
     const { then, id } = one.rule;
     evidence.push(ruleEvidence(one));
     if (then.do === 'fileUnder' && directory.has(then.kind, then.id)) addFiling(filings, { kind: then.kind, id: then.id, rule: id });
     if (then.do === 'hold') questions.push({ about: 'hold', kind: 'deal', candidates: [], domain: one.rule.name || null });
   }
-  const says = (what: Action<'match'>['do']): boolean => spoken.some((one) => one.rule.then.do === what);
+  const says = (what: Action<'match'>['do']): boolean => spoken.length > 0 && spoken.some((one) => one.rule.then.do === what);
   const dealIsSaid = pins.dealIsSaid || filings.some((one) => one.kind === 'deal') || says('neverDeals');
 
   for (const one of resolved) {
@@ -62,15 +63,16 @@ export function match(
   if (rulebook.source.match.deal !== 'never' && !dealIsSaid)
     matchDeal(context, resolved, rulebook, directory, filings, questions, evidence);
 
-  const standing = filings.filter((one) => !pins.isOff(one.kind, one.id));
-  const open = questions.filter((one) => !pins.answers(one.about));
+  const standing = hasPins ? filings.filter((one) => !pins.isOff(one.kind, one.id)) : filings;
+  const open = hasPins ? questions.filter((one) => !pins.answers(one.about)) : questions;
   const verdict = open.length > 0 ? 'waits' : standing.length > 0 ? 'matched' : 'no match';
   return { filings: standing, questions: open, entry: { stop: 'match', verdict, rule: standing[0]?.rule ?? null, evidence } };
 }
 
 /** Files once under a record; the first rule that put it there keeps the word. */
 export function addFiling(filings: Filing[], filing: Filing): void {
-  if (!filings.some((known) => known.kind === filing.kind && known.id === filing.id)) filings.push(filing);
+  for (const known of filings) if (known.id === filing.id && known.kind === filing.kind) return;
+  filings.push(filing);
 }
 
 function matchAccounts(
@@ -82,19 +84,23 @@ function matchAccounts(
   evidence: Evidence[],
   at: number,
 ): void {
-  const settled = new Set<number>(filings.filter((one) => one.kind === 'account').map((one) => one.id));
+  const isSettled = (account: AccountRecord): boolean => filings.some((one) => one.kind === 'account' && one.id === account.id);
   const fileUnder = (account: AccountRecord, by: 'person' | 'domain', via: string): void => {
-    if (settled.has(account.id)) return;
-    settled.add(account.id);
+    if (isSettled(account)) return;
     addFiling(filings, { kind: 'account', id: account.id, rule: by === 'person' ? RULES.accountByPerson : RULES.accountByDomain });
     evidence.push({ fact: 'account', id: account.id, name: account.name, by, via });
   };
 
   const byDomain: Resolved[] = [];
   for (const one of resolved) {
-    const accounts = one.people.flatMap((person) => directory.accountOf(person, one, at) ?? []);
-    for (const account of accounts) fileUnder(account, 'person', one.address);
-    if (accounts.length === 0) byDomain.push(one);
+    let hasAccount = false;
+    for (const person of one.people) {
+      const account = directory.accountOf(person, one, at);
+      if (!account) continue;
+      hasAccount = true;
+      fileUnder(account, 'person', one.address);
+    }
+    if (!hasAccount) byDomain.push(one);
   }
   if (rulebook.source.match.account === 'person') return;
 
@@ -106,7 +112,7 @@ function matchAccounts(
     }
     const owners = directory.accountsOfDomain(one.domain);
     if (owners.length === 1 && owners[0]) fileUnder(owners[0], 'domain', one.domain);
-    if (owners.length < 2 || owners.some((owner) => settled.has(owner.id)) || asked.has(one.domain)) continue;
+    if (owners.length < 2 || owners.some(isSettled) || asked.has(one.domain)) continue;
     asked.add(one.domain);
     const candidates = owners.map(({ id, name }) => ({ id, name }));
     evidence.push({ fact: 'shared domain', domain: one.domain, candidates });
@@ -163,15 +169,15 @@ function matchDeal(
 
 /** The deals of these people that were open when the email was sent, in order of id. */
 function openDeals(at: number, resolved: readonly Resolved[], directory: Directory): DealRecord[] {
-  const found = new Map<number, DealRecord>();
+  const found: DealRecord[] = [];
   for (const one of resolved) {
     for (const person of one.people) {
       for (const deal of directory.dealsOf(person)) {
-        if (deal.open || (deal.closedAt !== null && at <= deal.closedAt)) found.set(deal.id, deal);
+        if ((deal.open || (deal.closedAt !== null && at <= deal.closedAt)) && !found.includes(deal)) found.push(deal);
       }
     }
   }
-  return [...found.values()].sort((one, other) => one.id - other.id);
+  return found.length < 2 ? found : found.sort((one, other) => one.id - other.id);
 }
 
 /** Those that had begun when the email was sent; all of them where none is known to have. */

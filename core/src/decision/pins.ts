@@ -5,7 +5,7 @@ import type { DecisionFacts, Evidence, Filing, Pin } from './types';
 /** What the pins on an email mean for its decision. */
 export interface PinVerdict {
   /** Records that a person put it under. */
-  filings: Filing[];
+  filings: readonly Filing[];
   /** What takes it in, whatever the rules say: the word of somebody in whose mailbox it lies; null without one. */
   takesIn: Filing | null;
   /** Whether a person took it off this record, or off all of its kind. */
@@ -17,8 +17,19 @@ export interface PinVerdict {
   /** Questions about these kinds of record, or all questions, have their answer. */
   answers: (about: RecordKind | 'hold' | 'filing' | 'person') => boolean;
   sealed: boolean;
-  evidence: Evidence[];
+  evidence: readonly Evidence[];
 }
+
+const NO_PINS: PinVerdict = {
+  filings: [],
+  takesIn: null,
+  isOff: () => false,
+  dealIsSaid: false,
+  offEverything: false,
+  answers: () => false,
+  sealed: false,
+  evidence: [],
+};
 
 /**
  * Weighs the pins on an email, the latest last. The later word about a record holds; what was taken off as a whole stays off for the rules,
@@ -26,6 +37,7 @@ export interface PinVerdict {
  * can neither take it in nor seal it: a word about a conversation reaches no further into a colleague's mailbox.
  */
 export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
+  if (pins.length === 0) return NO_PINS;
   const filed = new Map<string, Filing>();
   const off = new Set<string>();
   const kindsOff = new Set<RecordKind>();

@@ -247,7 +247,7 @@ export interface StopEntry {
   verdict: 'passed' | 'kept out' | 'tracked' | 'left loose' | 'matched' | 'no match' | 'waits' | 'created' | 'nothing created' | ShareLevel;
   /** The rule that spoke, or null when none did. */
   rule: string | null;
-  evidence: Evidence[];
+  evidence: readonly Evidence[];
 }
 
 /** The record of how one email was decided. Data, not prose: {@link docketSentences} puts it into words. */

@@ -7,6 +7,7 @@ export function visibilityKey({
   sharedTeams,
   existenceOnly,
 }: Pick<Decision, 'visibility' | 'existenceOnly'> & { sharedTeams: readonly string[] }): string {
+  if (visibility !== 'teams' && !existenceOnly) return visibility;
   const teams = visibility === 'teams' ? `: ${[...sharedTeams].sort().join(', ')}` : '';
   return `${visibility}${teams}${existenceOnly ? ', exists' : ''}`;
 }

@@ -1,3 +1,5 @@
+import { placeOf } from './inOrder';
+
 export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
 export const RECORD_KINDS = ['contact', 'lead', 'account', 'deal'] as const;
 
@@ -40,7 +42,7 @@ export interface DealRecord {
   amount: number | null;
   /** Address of the member who owns it, or null. */
   owner: string | null;
-  /** When emails were filed under it beyond doubt (by conversation, code, or a person's word), milliseconds. */
+  /** When emails were filed under it beyond doubt (by conversation, code, or a person's word), milliseconds; the directory keeps them in order. */
   activity: number[];
   /** When a closed deal was closed, milliseconds at the end of that day, or null when it is not known. */
   closedAt: number | null;
@@ -68,10 +70,10 @@ export class Directory {
   private readonly byAddress = new Map<string, PersonRecord[]>();
   private readonly byDomain = new Map<string, AccountRecord[]>();
   private readonly accountById = new Map<number, AccountRecord>();
-  private readonly dealsByPerson = new Map<string, DealRecord[]>();
+  private readonly dealsByPerson = { contact: new Map<number, DealRecord[]>(), lead: new Map<number, DealRecord[]>() };
   private readonly dealByCode = new Map<string, DealRecord>();
   private readonly dealById = new Map<number, DealRecord>();
-  private readonly personKeys = new Set<string>();
+  private readonly personIds = { contact: new Set<number>(), lead: new Set<number>() };
 
   private readonly exchanges: ReadonlyMap<string, readonly number[]>;
 
@@ -83,7 +85,7 @@ export class Directory {
   }
 
   addPerson(person: PersonRecord): void {
-    this.personKeys.add(`${person.kind}:${person.id}`);
+    this.personIds[person.kind].add(person.id);
     for (const address of person.addresses) append(this.byAddress, address, person);
   }
 
@@ -94,8 +96,12 @@ export class Directory {
 
   private addDeal(deal: DealRecord): void {
     this.dealById.set(deal.id, deal);
+    deal.activity.sort((one, other) => one - other);
     if (deal.code) this.dealByCode.set(deal.code.toUpperCase(), deal);
-    for (const person of deal.people) append(this.dealsByPerson, person, deal);
+    for (const person of deal.people) {
+      const kind = person.startsWith('lead:') ? 'lead' : 'contact';
+      append(this.dealsByPerson[kind], Number(person.slice(kind.length + 1)), deal);
+    }
   }
 
   /** Contacts, then leads, with this comparable address. */
@@ -114,7 +120,7 @@ export class Directory {
   /** Whether this record is there. */
   has(kind: RecordKind, id: number): boolean {
     if (kind === 'account') return this.accountById.has(id);
-    return kind === 'deal' ? this.dealById.has(id) : this.personKeys.has(`${kind}:${id}`);
+    return kind === 'deal' ? this.dealById.has(id) : this.personIds[kind].has(id);
   }
 
   /** The accounts that own the domain or, failing that, the nearest domain above it. More than one: a shared domain. */
@@ -136,7 +142,7 @@ export class Directory {
    */
   accountOf(person: PersonRecord, from: { domain: string }, at: number): AccountRecord | undefined {
     const formers = person.formerAccounts ?? NONE;
-    const former = formers.find((one) => at < one.until && this.accountById.has(one.accountId));
+    const former = formers.length === 0 ? undefined : formers.find((one) => at < one.until && this.accountById.has(one.accountId));
     const { accountId } = person;
     if (accountId !== null && (formers.length > 0 || person.addresses.length > 1)) {
       const [owner, ...others] = this.accountsOfDomain(from.domain);
@@ -152,7 +158,7 @@ export class Directory {
   }
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {
-    return this.dealsByPerson.get(`${person.kind}:${person.id}`) ?? NONE;
+    return this.dealsByPerson[person.kind].get(person.id) ?? NONE;
   }
 
   /** How many emails of people there are with an address up to a time, milliseconds. */
@@ -164,7 +170,9 @@ export class Directory {
   noteDealActivity(dealIds: readonly number[], at: number): void {
     for (const id of dealIds) {
       const deal = this.dealById.get(id);
-      if (deal && !deal.activity.includes(at)) deal.activity.push(at);
+      if (!deal) continue;
+      const place = placeOf(deal.activity, at);
+      if (deal.activity[place] !== at) deal.activity.splice(place, 0, at);
     }
   }
 

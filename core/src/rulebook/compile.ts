@@ -2,6 +2,7 @@ import { addressKey, isNoReplyLocal, isRoleLocal } from '../address/address';
 import { domainToAscii } from '../domain/domain';
 import type { RecordKind } from '../directory/directory';
 import { DomainTrie } from '../domain/domainTrie';
+import { Memo } from '../domain/memo';
 import type { MailClass } from '../message/mailClass';
 import { CompiledStop } from './compiledStop';
 import { CompiledList } from './keptList';
@@ -87,7 +88,13 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
   const removed = new Set(us.providers.removed);
   const classes = new Set<MailClass>(keepOut.machineMail);
 
-  const isPublicProvider = (domain: string): boolean => !removed.has(domain) && (added.has(domain) || context.publicProviders.has(domain));
+  // Most emails are with domains that were asked about before.
+  const domains = new Memo((domain) => ({
+    ours: ownDomains.find(domain) === true,
+    entry: entryByDomain.find(domain),
+    provider: !removed.has(domain) && (added.has(domain) || context.publicProviders.has(domain)),
+  }));
+  const isPublicProvider = (domain: string): boolean => domains.get(domain).provider;
   const lists = new Map([...(context.lists ?? [])].map((list) => [list.id, new CompiledList(list, list.entries, personKey)]));
   const isRoleAddress = (address: string): boolean => {
     const local = address.slice(0, address.lastIndexOf('@'));
@@ -112,8 +119,8 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     needsText: Object.values(stops).some((stop) => stop.needs('body')),
     tagsTellApart: us.tagsTellApart,
     personKey,
-    isOurs: (address, domain) => ownDomains.find(domain) === true || ours.has(personKey(address)),
-    entryFor: (address, domain) => entryByAddress.get(personKey(address)) ?? entryByDomain.find(domain),
+    isOurs: (address, domain) => domains.get(domain).ours || ours.has(personKey(address)),
+    entryFor: (address, domain) => entryByAddress.get(personKey(address)) ?? domains.get(domain).entry,
     isPublicProvider,
     isRoleAddress,
     keepsOutClass: (mailClass) => classes.has(mailClass),

@@ -1,6 +1,8 @@
+import { domainAndParents } from '../domain/domain';
+import { Memo } from '../domain/memo';
 import type { Participant } from '../message/emailFacts';
 import type { ConditionParts, Test } from './compileCondition';
-import { compileCondition, keysOf, requiredKeys } from './compileCondition';
+import { compileCondition, requiredKeys } from './compileCondition';
 import type { Condition, Leaf } from './condition';
 import { leavesOf, membersOf } from './condition';
 import type { Hit } from './hit';
@@ -40,7 +42,11 @@ const tells = (leaf: Leaf): boolean => !GENERAL.has(leaf.fact);
 export class CompiledStop<A> {
   private readonly rules: CompiledRule<A>[] = [];
   private readonly always: number[] = [];
+  /** Rules without keys, as they are asked of every email. */
+  private readonly general: readonly CompiledRule<A>[];
   private readonly byKey = new Map<string, number[]>();
+  private readonly byDomain = new Memo((domain) => [...domainAndParents(domain)].flatMap((one) => this.byKey.get(one) ?? []));
+  private readonly asksAddresses: boolean;
 
   constructor(
     rules: readonly Rule<A>[],
@@ -54,6 +60,8 @@ export class CompiledStop<A> {
       if (keys === null) this.always.push(at);
       else for (const key of keys) this.byKey.set(key, [...(this.byKey.get(key) ?? []), at]);
     }
+    this.general = this.always.flatMap((at) => this.rules[at] ?? []);
+    this.asksAddresses = [...this.byKey.keys()].some((key) => key.startsWith('@'));
   }
 
   get size(): number {
@@ -73,9 +81,13 @@ export class CompiledStop<A> {
   /** The rules that can speak on an email with these participants, in order. */
   candidatesFor(externals: readonly Participant[]): readonly CompiledRule<A>[] {
     if (this.byKey.size === 0) return this.rules;
-    const found = new Set(this.always);
-    for (const key of keysOf(externals, this.parts.personKey)) for (const at of this.byKey.get(key) ?? []) found.add(at);
-    return [...found].sort((one, other) => one - other).flatMap((at) => this.rules[at] ?? []);
+    const keyed: number[] = [];
+    for (const one of externals) {
+      if (this.asksAddresses) keyed.push(...(this.byKey.get(`@${this.parts.personKey(one.address)}`) ?? []));
+      keyed.push(...this.byDomain.get(one.domain));
+    }
+    if (keyed.length === 0) return this.general;
+    return [...new Set([...this.always, ...keyed])].sort((one, other) => one - other).flatMap((at) => this.rules[at] ?? []);
   }
 
   /** This stop as it would be without one rule. */

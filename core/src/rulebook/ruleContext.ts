@@ -2,19 +2,37 @@ import type { ConversationMemory, DecisionFacts, Direction } from '../decision/t
 import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../directory/directory';
 import type { Participant } from '../message/emailFacts';
 
+/** What conditions are asked about. */
+export interface AskedEmail {
+  facts: DecisionFacts;
+  /** Participants outside that still count. */
+  externals: readonly Participant[];
+  direction: Direction;
+  /** What its conversation held before it. */
+  memory: ConversationMemory;
+}
+
 /** Everything that a condition can ask about one email. Records are looked up when they are asked for. */
 export class RuleContext {
   constructor(
-    readonly facts: DecisionFacts,
+    public facts: DecisionFacts,
     /** Participants outside that still count. */
-    readonly externals: readonly Participant[],
-    readonly direction: Direction,
-    readonly memory: ConversationMemory,
+    public externals: readonly Participant[],
+    public direction: Direction,
+    public memory: ConversationMemory,
     private readonly directory: Directory,
     readonly personKey: (address: string) => string,
     /** The participant that a rule of Keep out or Create is asked about, or null. */
     readonly focus: Participant | null = null,
   ) {}
+
+  /** From now on it is about another email: for walking over very much mail, where nobody keeps it. */
+  turnTo({ facts, externals, direction, memory }: AskedEmail): void {
+    this.facts = facts;
+    this.externals = externals;
+    this.direction = direction;
+    this.memory = memory;
+  }
 
   about(focus: Participant): RuleContext {
     return new RuleContext(this.facts, this.externals, this.direction, this.memory, this.directory, this.personKey, focus);
