@@ -1,17 +1,11 @@
-import type { ConversationMemory, DecisionFacts, Direction } from '../decision/types';
 import type { Directory } from '../directory/directory';
-import type { Participant } from '../message/emailFacts';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { CompiledStop } from '../rulebook/compiledStop';
+import type { AskedEmail } from '../rulebook/ruleContext';
 import { RuleContext } from '../rulebook/ruleContext';
 
 /** An email of the past as rules are asked about it: with who of it is outside, and what its conversation held before it. */
-export interface PastEmail {
-  facts: DecisionFacts;
-  memory: ConversationMemory;
-  externals: readonly Participant[];
-  direction: Direction;
-}
+export type PastEmail = AskedEmail;
 
 const NOBODY: readonly RuleContext[] = [];
 
@@ -42,12 +36,14 @@ export function countRule(
   let first = 0;
   // A ring of the newest: the mail comes in order of date.
   const newest: number[] = [];
-  const key = (address: string): string => rulebook.personKey(address);
-  for (const { facts, memory, externals, direction } of mail) {
-    const context = new RuleContext(facts, externals, direction, memory, directory, key);
+  let context: RuleContext | null = null;
+  for (const email of mail) {
+    // One context for all of them: it is turned to the next email when the one before has been asked about.
+    context ??= new RuleContext(email.facts, email.externals, email.direction, email.memory, directory, rulebook.personKey);
+    context.turnTo(email);
     const speaks = perPerson ? speakingPeople(context, rule) : rule.first(context) === null ? NOBODY : [context];
     if (speaks.length === 0) continue;
-    newest[took % examples] = facts.id;
+    newest[took % examples] = email.facts.id;
     took += 1;
     if (speaks.some((one) => earlier.first(one) === null)) first += 1;
   }

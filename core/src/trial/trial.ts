@@ -31,14 +31,13 @@ export interface Difference {
 
 /** Compares a decision with what stands; null when nothing that anybody sees would change. */
 export function compareDecision(before: Standing, after: Decision): Difference | null {
-  const filings = new Set(after.filings.map((one) => `${one.kind}:${one.id}`));
-  const stood = new Set(before.filings);
-  const won = [...filings].filter((one) => !stood.has(one));
-  const lost = [...stood].filter((one) => !filings.has(one));
+  const filings = after.filings.map((one) => `${one.kind}:${one.id}`);
+  const won = filings.filter((one) => !before.filings.includes(one));
+  const lost = before.filings.filter((one) => !filings.includes(one));
   const visibility = visibilityKey(after);
-  const more = reachOf(visibility) - reachOf(before.visibility);
   const same = before.outcome === after.outcome && before.visibility === visibility && won.length === 0 && lost.length === 0;
   if (same) return null;
+  const more = reachOf(visibility) - reachOf(before.visibility);
   return {
     outcomeBefore: before.outcome,
     outcomeAfter: after.outcome,

@@ -1,6 +1,7 @@
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
+import { bigints } from '../db/copyRows';
 import type { Database, Db, Tx } from '../db/database';
 import type { DecidedEmail } from './decideInOrder';
 import { decideInOrder } from './decideInOrder';
@@ -10,6 +11,9 @@ import type { StoredEmail } from './loadFacts';
 
 /** A record that one pass creates can concern emails before it; more passes than this would be a fault. */
 const MAX_PASSES = 8;
+
+/** Milliseconds between two words about the progress. */
+const TELL_EVERY = 200;
 
 /** Which past mail: from a time on, in some mailboxes; null and none: all. */
 export interface Span {
@@ -23,7 +27,7 @@ export interface SpanEmails {
   /** How many of them are in the span. */
   inSpan: number;
   isInSpan: (id: number) => boolean;
-  /** A condition on `e` that finds them. */
+  /** A condition on `e` that finds them, without parameters. */
   where: SQL;
 }
 
@@ -52,7 +56,7 @@ export async function emailsOfSpan(db: Db | Tx, { since, mailboxes }: Span): Pro
     total: ids.length,
     inSpan: inSpan.size,
     isInSpan: (id) => inSpan.has(id),
-    where: sql`e.id = ANY(${sql.param(ids)}::bigint[])`,
+    where: sql`e.id = ANY(${bigints(ids)})`,
   };
 }
 
@@ -77,7 +81,8 @@ export interface PastWork {
  * record was created is decided again, until nothing new is created.
  */
 export async function decidePast(database: Database, work: PastWork): Promise<void> {
-  const reading = <T>(read: (tx: Tx) => Promise<T>): Promise<T> => database.worker.transaction(read, { accessMode: 'read only' });
+  const reading = <T>(read: (tx: Tx) => Promise<T>): Promise<T> =>
+    database.worker.transaction(read, { accessMode: 'read only', isolationLevel: 'repeatable read' });
   const { directory, names } = await reading((tx) => loadWholeDirectory(tx, work.needsExchanges));
   const { total, isInSpan } = work.emails;
   let lastId = 0;
@@ -88,8 +93,12 @@ export async function decidePast(database: Database, work: PastWork): Promise<vo
     await work.begin(names);
     await reading(async (tx) => {
       let done = 0;
+      let told = 0;
       for await (const found of work.read(tx)) {
-        await work.progress(done, total);
+        if (performance.now() - told > TELL_EVERY) {
+          await work.progress(done, total);
+          told = performance.now();
+        }
         const settled = new Set(found.filter((one) => one.settled && isInSpan(one.email.facts.id)).map((one) => one.email));
         const rulebookFor = (email: StoredEmail): CompiledRulebook | null =>
           isInSpan(email.facts.id) && !settled.has(email) ? work.rulebookFor(email) : null;

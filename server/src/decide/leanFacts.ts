@@ -1,10 +1,14 @@
 import { RULES } from '@fulvet/core';
-import type { CompiledRulebook, DecisionFacts, Direction, MailClass, Participant, Sensitivity, ShareLevel } from '@fulvet/core';
+import type { CompiledRulebook, DecisionFacts, MailClass, Participant, Sensitivity } from '@fulvet/core';
 import { SENSITIVITIES, visibilityKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
-import type { Tx } from '../db/database';
+import type pg from 'pg';
+import { copyRows } from '../db/copyRows';
+import type { Database, Tx } from '../db/database';
+import type { FactNeeds, LeanRow } from './leanRow';
+import { GROUP, leanQuery, leanRow, PART } from './leanRow';
 import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
 import type { OwnKeepOuts } from './ownKeptOut';
@@ -13,12 +17,6 @@ import type { StandingWords } from './ownWords';
 import { loadOwnWords, wordsOn } from './ownWords';
 
 const NONE: readonly never[] = [];
-
-/** What a rulebook asks of emails beyond what every decision needs. */
-export interface FactNeeds {
-  text: boolean;
-  attachments: boolean;
-}
 
 /** Of an email that was kept out: whether a rulebook keeps it out again in any case, so that its source need not be read. */
 type StaysOut = (row: { mailClass: MailClass; rule: string | null }) => boolean;
@@ -29,43 +27,13 @@ export interface ReadEmail {
   settled: boolean;
 }
 
-const FETCHED = 2000;
+/** Few at a time: what lives shortly costs the least. */
+const FETCHED = 250;
+/** Shorter texts are copied when they are cut out. */
+const SHORT = 13;
+const ROLES: readonly Participant['role'][] = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc'];
 /** The widest first. */
 const TAKE_INS = ['rules', 'known', 'byHand'] as const;
-
-/** What is one string an email instead of many rows. */
-const JOINS = sql`LEFT JOIN email_contents c ON c.email_id = e.id
-  LEFT JOIN LATERAL (SELECT string_agg(q.role || chr(31) || q.address || chr(31) || q.domain || chr(31) || q.name, chr(30) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], q.role), q.position) AS people FROM participants q WHERE q.email_id = e.id) p ON true
-  LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
-  LEFT JOIN LATERAL (SELECT string_agg(s.mailbox_id || chr(31) || s.folder, chr(30) ORDER BY s.mailbox_id, s.folder) AS held FROM sightings s WHERE s.email_id = e.id) h ON true`;
-
-interface LeanRow {
-  [column: string]: unknown;
-  id: number;
-  at: number;
-  mail_class: MailClass;
-  class_header: string | null;
-  class_value: string | null;
-  conversation_id: number;
-  owners: string | null;
-  outcome: string | null;
-  direction: Direction | null;
-  visibility: ShareLevel;
-  shared_teams: string[] | null;
-  existence_only: boolean;
-  decided: boolean;
-  size: number;
-  sensitivity: string | null;
-  stops: string | null;
-  subject: string | null;
-  codes: string[] | null;
-  body: string | null;
-  people: string | null;
-  filings: string | null;
-  held: string | null;
-  attachments: string[] | null;
-  special: boolean;
-}
 
 /** Where an email lies, and whose it is. */
 interface Place extends Pick<
@@ -75,6 +43,12 @@ interface Place extends Pick<
   holders: number[];
 }
 
+/** What people said by hand of emails and conversations: these are read the longer way. */
+interface ByHand {
+  emails: ReadonlySet<number>;
+  conversations: ReadonlySet<number>;
+}
+
 /** Where emails lie and whose they are: few rows, held once instead of being joined to every email. */
 interface Places {
   mailboxes: ReadonlyMap<number, { address: string; byRules: boolean; filing: boolean; takeIn: DecisionFacts['ownTakeIn'] }>;
@@ -82,9 +56,16 @@ interface Places {
   teams: ReadonlyMap<number, readonly string[]>;
 }
 
+export interface LeanOptions {
+  needs: FactNeeds;
+  staysOut?: StaysOut;
+  /** The emails stay in memory: texts that recur are held once, so that a million of them fit. */
+  toKeep: boolean;
+}
+
 /**
  * Loads facts for walking over very much mail: the same facts as {@link loadFacts} gives, without the dockets that stand and without what
- * only storing needs. Texts that recur are held once, so that a million emails fit into memory.
+ * only storing needs.
  */
 export class LeanReader {
   private readonly texts = new Map<string, string>();
@@ -94,17 +75,23 @@ export class LeanReader {
   private readonly lists = new Map<string, readonly string[]>();
 
   private constructor(
+    private readonly pool: pg.Pool,
     private readonly blobs: BlobStore,
     private readonly places: Places,
     private readonly needs: FactNeeds,
+    private readonly toKeep: boolean,
     private readonly staysOut: StaysOut,
-    /** Conversations with decisions by hand. */
-    private readonly pinned: number[],
+    private readonly byHand: ByHand,
     private readonly keepOuts: OwnKeepOuts,
     private readonly words: StandingWords,
   ) {}
 
-  static async open(tx: Tx, blobs: BlobStore, needs: FactNeeds, staysOut: StaysOut = () => false): Promise<LeanReader> {
+  static async open(
+    { workerPool }: Database,
+    tx: Tx,
+    blobs: BlobStore,
+    { needs, toKeep, staysOut = () => false }: LeanOptions,
+  ): Promise<LeanReader> {
     const mailboxes = await tx.execute<{
       id: number;
       address: string;
@@ -122,61 +109,32 @@ export class LeanReader {
       users: new Map(users.rows.map((row) => [row.id, row.email])),
       teams: new Map(users.rows.flatMap((row) => (row.teams ? [[row.id, row.teams] as const] : []))),
     };
-    const pinned = await tx.execute<{ id: number }>(
-      sql`SELECT DISTINCT e.conversation_id AS id FROM pins p JOIN emails e ON e.id = p.email_id WHERE p.released_at IS NULL`,
+    const { rows } = await tx.execute<{ email: number | null; conversation: number | null }>(
+      sql`SELECT email_id AS email, NULL::bigint AS conversation FROM gestures UNION SELECT NULL, e.conversation_id FROM pins p JOIN emails e ON e.id = p.email_id WHERE p.released_at IS NULL`,
     );
-    return new LeanReader(
-      blobs,
-      places,
-      needs,
-      staysOut,
-      pinned.rows.map((row) => row.id),
-      await loadOwnKeepOuts(tx),
-      await loadOwnWords(tx),
-    );
+    const byHand: ByHand = {
+      emails: new Set(rows.flatMap((row) => row.email ?? [])),
+      conversations: new Set(rows.flatMap((row) => row.conversation ?? [])),
+    };
+    return new LeanReader(workerPool, blobs, places, needs, toKeep, staysOut, byHand, await loadOwnKeepOuts(tx), await loadOwnWords(tx));
   }
 
-  /** Emails in the order of the ids. Those with gestures, and kept-out ones whose source has to be read, come the longer way. */
-  async read(tx: Tx, ids: readonly number[]): Promise<ReadEmail[]> {
-    const { rows } = await tx.execute<LeanRow>(
-      sql`SELECT ${this.columns()} FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place) JOIN emails e ON e.id = n.id ${JOINS} ORDER BY n.place`,
-    );
-    return this.emailsOf(tx, rows);
-  }
-
-  /** Emails in order of date, in batches; the next one is under way while one is worked on. */
+  /**
+   * Emails in order of date, in batches, as `tx` sees them. Those with gestures, and kept-out ones whose source has to be read, come the longer way.
+   *
+   * @param where a condition on `e`, without parameters
+   */
   async *stream(tx: Tx, where: SQL, batch = FETCHED): AsyncGenerator<ReadEmail[]> {
-    await tx.execute(
-      sql`DECLARE past NO SCROLL CURSOR FOR SELECT ${this.columns()} FROM emails e ${JOINS} WHERE ${where} ORDER BY e.sent_at, e.id`,
-    );
-    // A query of Drizzle runs anew each time it is waited for; this one is to run once, and at once.
-    const fetch = async (): Promise<{ rows: LeanRow[] }> => await tx.execute<LeanRow>(sql.raw(`FETCH ${Math.trunc(batch)} FROM past`));
-    let next = fetch();
-    for (;;) {
-      const { rows } = await next;
-      if (rows.length === 0) break;
-      next = fetch();
-      next.catch(() => undefined);
-      yield await this.emailsOf(tx, rows);
-    }
-    await tx.execute(sql`CLOSE past`);
-  }
-
-  private columns(): SQL {
-    const { text, attachments } = this.needs;
-    return sql`e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.mail_class, e.class_header, e.class_value, e.conversation_id, array_to_string(e.owner_ids, ',') AS owners, e.outcome, e.direction,
-      e.visibility, nullif(e.shared_teams, '{}') AS shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, e.size, e.sensitivity, e.stops::text AS stops, c.subject, nullif(c.codes, '{}') AS codes,
-      ${text ? sql`c.body` : sql`NULL AS body`}, p.people, f.filings, h.held,
-      ${attachments ? sql`(SELECT array_agg(x.name ORDER BY x.position) FROM attachments x WHERE x.email_id = e.id AND NOT x.inline)` : sql`NULL`} AS attachments,
-      (EXISTS (SELECT FROM gestures g WHERE g.email_id = e.id) OR e.conversation_id = ANY(${sql.param(this.pinned)}::bigint[])) AS special`;
+    for await (const rows of copyRows(this.pool, tx, leanQuery(where, this.needs), batch)) yield await this.emailsOf(tx, rows.map(leanRow));
   }
 
   private async emailsOf(tx: Tx, rows: readonly LeanRow[]): Promise<ReadEmail[]> {
     const found = rows.map((row) => {
       const keptOut = row.outcome === 'kept out' && row.subject === null;
       const rule = keptOut ? ruleOfFirstStop(row.stops) : null;
-      const settled = keptOut && !row.special && this.staysOut({ mailClass: row.mail_class, rule });
-      return { row, settled, again: !settled && (row.special || row.subject === null) };
+      const special = this.byHand.emails.has(row.id) || this.byHand.conversations.has(row.conversationId);
+      const settled = keptOut && !special && this.staysOut({ mailClass: row.mailClass, rule });
+      return { row, settled, again: !settled && (special || row.subject === null) };
     });
     const again = found.filter((one) => one.again).map((one) => one.row.id);
     const whole = again.length > 0 ? await loadFacts(tx, this.blobs, again, this.needs.text) : [];
@@ -188,26 +146,26 @@ export class LeanReader {
   }
 
   private emailOf(row: LeanRow): StoredEmail {
-    const place = this.placeOf(row.held ?? '', row.owners ?? '');
+    const place = this.placeOf(row.held ?? '', row.owners);
     const participants = row.people === null ? NONE : this.participants(row.people);
     return {
       facts: {
         id: row.id,
         at: row.at,
-        subject: row.subject ?? '',
+        subject: this.toKeep ? ownText(row.subject ?? '') : (row.subject ?? ''),
         text: row.body ?? '',
-        codes: row.codes ?? NONE,
-        attachments: row.attachments ?? NONE,
+        codes: partsOf(row.codes),
+        attachments: partsOf(row.attachments),
         size: row.size,
         sensitivity: SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
-        mailClass: row.mail_class,
-        classProof: row.class_header === null ? null : { header: this.shared(row.class_header), value: this.shared(row.class_value ?? '') },
+        mailClass: row.mailClass,
+        classProof: row.classHeader === null ? null : { header: this.shared(row.classHeader), value: this.shared(row.classValue ?? '') },
         participants,
         gestures: NONE,
         pins: NONE,
         ownKeptOut: keptOutByOwners(place.holders, participants, this.keepOuts),
         ownWords: wordsOn(
-          { id: row.id, conversationId: row.conversation_id, at: row.at, ownerIds: place.holders, participants },
+          { id: row.id, conversationId: row.conversationId, at: row.at, ownerIds: place.holders, participants },
           this.words,
         ),
         folders: place.folders,
@@ -218,7 +176,7 @@ export class LeanReader {
         sharedByRules: place.sharedByRules,
         atFilingAddressOnly: place.atFilingAddressOnly,
       },
-      conversationId: row.conversation_id,
+      conversationId: row.conversationId,
       ownerIds: place.holders,
       ownerId: null,
       restored: null,
@@ -226,10 +184,10 @@ export class LeanReader {
         outcome: row.outcome,
         direction: row.direction,
         visibility:
-          row.shared_teams === null && !row.existence_only
+          row.sharedTeams === null && !row.existenceOnly
             ? row.visibility
             : this.shared(
-                visibilityKey({ visibility: row.visibility, sharedTeams: row.shared_teams ?? NONE, existenceOnly: row.existence_only }),
+                visibilityKey({ visibility: row.visibility, sharedTeams: partsOf(row.sharedTeams), existenceOnly: row.existenceOnly }),
               ),
         docket: this.shared(row.stops ?? 'null'),
         filings: this.shared(row.filings ?? ''),
@@ -240,24 +198,25 @@ export class LeanReader {
 
   /** Participants as they were packed; the answers of a conversation often have the same. */
   private participants(packed: string): readonly Participant[] {
-    const known = this.casts.get(packed);
+    const known = this.toKeep ? this.casts.get(packed) : undefined;
     if (known) return known;
-    const made = packed.split('\u001e').map((one) => this.participant(one));
-    this.casts.set(packed, made);
+    const made = packed.split(GROUP).map((one) => this.participant(one));
+    if (made.length > 1) made.sort((one, other) => ROLES.indexOf(one.role) - ROLES.indexOf(other.role));
+    if (this.toKeep) this.casts.set(ownText(packed), made);
     return made;
   }
 
   private participant(packed: string): Participant {
     const known = this.people.get(packed);
     if (known) return known;
-    const [role = '', address = '', domain = '', ...name] = packed.split('\u001f');
+    const [role = '', address = '', domain = '', ...name] = packed.split(PART);
     const made: Participant = {
       role: role as Participant['role'],
-      address: this.shared(address),
-      domain: this.shared(domain),
-      name: this.shared(name.join('\u001f')),
+      address: this.once(address),
+      domain: this.once(domain),
+      name: this.once(name.join(PART)),
     };
-    this.people.set(packed, made);
+    this.people.set(ownText(packed), made);
     return made;
   }
 
@@ -267,7 +226,7 @@ export class LeanReader {
     if (known) return known;
     const { mailboxes, users, teams } = this.places;
     const holders = owners.split(',').filter(Boolean).map(Number);
-    const pairs = held === '' ? [] : held.split('\u001e').map((one) => one.split('\u001f'));
+    const pairs = held === '' ? [] : held.split(GROUP).map((one) => one.split(PART));
     const boxes = [...new Set(pairs.map(([id]) => Number(id)))].flatMap((id) => mailboxes.get(id) ?? []);
     const sorted = [...holders].sort((one, other) => one - other);
     const place: Place = {
@@ -283,7 +242,7 @@ export class LeanReader {
       sharedByRules: boxes.length === 0 || boxes.some((one) => one.byRules),
       atFilingAddressOnly: boxes.length > 0 && boxes.every((one) => one.filing),
     };
-    this.wheres.set(key, place);
+    this.wheres.set(ownText(key), place);
     return place;
   }
 
@@ -292,7 +251,7 @@ export class LeanReader {
     if (texts.length === 0) return NONE;
     const unique = texts.length === 1 ? texts : [...new Set(texts)];
     const list = sorted && unique.length > 1 ? [...unique].sort() : unique;
-    const key = list.join('\u001e');
+    const key = list.join(GROUP);
     const known = this.lists.get(key);
     if (known) return known;
     this.lists.set(key, list);
@@ -300,12 +259,22 @@ export class LeanReader {
   }
 
   private shared(text: string): string {
+    return this.toKeep ? this.once(text) : text;
+  }
+
+  private once(text: string): string {
     const known = this.texts.get(text);
     if (known !== undefined) return known;
-    this.texts.set(text, text);
-    return text;
+    const own = ownText(text);
+    this.texts.set(own, own);
+    return own;
   }
 }
+
+const partsOf = (joined: string | null): readonly string[] => (joined === null ? NONE : joined.split(PART).map(ownText));
+
+/** A text of its own: one that was cut out of a longer one would keep that in memory. */
+const ownText = (text: string): string => (text.length < SHORT ? text : Buffer.from(text, 'utf16le').toString('utf16le'));
 
 function ruleOfFirstStop(stops: string | null): string | null {
   const found = stops === null ? null : (JSON.parse(stops) as { rule: string | null }[])[0];

@@ -2,6 +2,7 @@ import { canonicalJson, directionOf, externalParticipants, keysOf, NO_MEMORY, re
 import type { CompiledRulebook, CompiledStop, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
+import { bigints } from '../db/copyRows';
 import type { Database } from '../db/database';
 import { filedUnder } from '../decide/filedUnder';
 import { LeanReader } from '../decide/leanFacts';
@@ -55,7 +56,7 @@ export class PastMailCache {
       stamp: string;
       now: string;
     }>(sql`SELECT concat_ws(' ', (SELECT count(*) FROM emails), (SELECT max(id) FROM emails), (SELECT max(decided_at) FROM emails),
-      (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads), (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp, now()::text AS now`);
+      (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads), (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp, now()::text AS now`);
     const stamp = `${rows[0]?.stamp ?? ''} ${canonicalJson(rulebook.source.us)}`;
     if (this.past && stamp === this.stamp) return this.past;
     const listed = await db.execute<{ id: number; fresh: boolean }>(
@@ -84,11 +85,11 @@ export class PastMailCache {
     if (ids.length === 0) return;
     await this.database.worker.transaction(
       async (tx) => {
-        const reader = await LeanReader.open(tx, this.blobs, { text, attachments: true });
-        for await (const found of reader.stream(tx, sql`e.id = ANY(${sql.param([...ids])}::bigint[])`))
+        const reader = await LeanReader.open(this.database, tx, this.blobs, { needs: { text, attachments: true }, toKeep: true });
+        for await (const found of reader.stream(tx, sql`e.id = ANY(${bigints(ids)})`))
           for (const { email } of found) this.byId.set(email.facts.id, email);
       },
-      { accessMode: 'read only' },
+      { accessMode: 'read only', isolationLevel: 'repeatable read' },
     );
   }
 }

@@ -6,7 +6,7 @@ import type { Database } from '../db/database';
 import type { DecidedEmail } from '../decide/decideInOrder';
 import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
 import { LeanReader, staysOutByKind } from '../decide/leanFacts';
-import { filedUnder } from '../decide/filedUnder';
+import { recordsFiledUnder } from '../decide/filedUnder';
 import type { StoredEmail } from '../decide/loadFacts';
 import { compiledFor } from '../workspace/rulebookStore';
 
@@ -50,13 +50,13 @@ class TrialRun {
     const compiled = await compiledFor(db, parsedRulebook(this.trial.document));
     let count = new TrialCount(() => null);
     const emails = await emailsOfSpan(db, this.trial);
-    const { blobs } = this;
+    const { blobs, database } = this;
     await decidePast(this.database, {
       emails,
       rulebookFor: () => compiled,
       read: async function* (tx) {
         const needs = { text: compiled.needsText, attachments: compiled.needsAttachments };
-        const reader = await LeanReader.open(tx, blobs, needs, staysOutByKind(compiled));
+        const reader = await LeanReader.open(database, tx, blobs, { needs, staysOut: staysOutByKind(compiled), toKeep: false });
         yield* reader.stream(tx, emails.where);
       },
       settled: (those) => {
@@ -107,11 +107,10 @@ class TrialRun {
 }
 
 function standingOf({ before }: StoredEmail): Standing {
-  const filings = filedUnder(before.filings).map((one) => `${one.kind}:${one.id}`);
   return {
     outcome: before.outcome as Standing['outcome'],
     visibility: before.visibility,
-    filings,
+    filings: recordsFiledUnder(before.filings),
     // Asked for only where something differs.
     get stops() {
       return (JSON.parse(before.docket) ?? []) as Standing['stops'];
