@@ -5,7 +5,7 @@ import { parseArgs } from 'node:util';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensureChromium, ensurePackages } from './lib/install.mjs';
 import { startCluster } from './lib/postgres.mjs';
-import { fail, root, runShown } from './lib/run.mjs';
+import { fail, root, runCaptured, runShown } from './lib/run.mjs';
 
 const CHECKS = ['types', 'lint', 'format:check', 'arrows'];
 const HELP = `npm test [-- OPTIONS] [PATTERN...]
@@ -22,11 +22,14 @@ async function main() {
     values.only?.split(',') ?? (positionals.length > 0 ? ['unit', 'server', 'browser'] : [...CHECKS, 'unit', 'server', 'browser']);
   await ensurePackages();
   const sum = { passed: 0, failed: 0, skipped: 0 };
-  for (const check of CHECKS.filter((one) => only.includes(one))) {
-    process.stdout.write(`\n— ${check}\n`);
-    const ok = (await runShown('npm', ['run', '--silent', check])) === 0;
-    sum[ok ? 'passed' : 'failed'] += 1;
-  }
+  // They wait for nothing of each other; what each says is shown when it ends.
+  await Promise.all(
+    CHECKS.filter((one) => only.includes(one)).map(async (check) => {
+      const { code, output } = await runCaptured('npm', ['run', '--silent', check]);
+      process.stdout.write(`\n— ${check}\n${output}`);
+      sum[code === 0 ? 'passed' : 'failed'] += 1;
+    }),
+  );
   const suites = ['unit', 'server', 'sync', 'browser'].filter((one) => only.includes(one === 'sync' ? 'server' : one));
   if (suites.length > 0) await runSuites(suites, positionals, sum);
   const ran = sum.passed + sum.failed > 0;

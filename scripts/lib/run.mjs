@@ -17,6 +17,17 @@ export function runShown(command, args, options = {}) {
   });
 }
 
+/** Runs a command to its end; its exit code and all that it printed. */
+export function runCaptured(command, args, options = {}) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    let output = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece) => (output += piece));
+    child.on('error', reject);
+    child.on('close', (code, signal) => resolve({ code: code ?? (signal ? 1 : 0), output }));
+  });
+}
+
 /** Output of a command, or null when it fails or is not there. */
 export function outputOf(command, args, options = {}) {
   const done = spawnSync(command, args, { encoding: 'utf8', ...options });
