@@ -46,6 +46,13 @@ async function main(): Promise<void> {
     await run(
       `CREATE FUNCTION bare.fulvet_search_emails(words text, at_most integer) RETURNS TABLE (email_id bigint, sent_at timestamptz) LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $$ SELECT e.id, e.sent_at FROM email_contents c JOIN emails e ON e.id = c.email_id WHERE c.search @@ websearch_to_tsquery('simple', words) ORDER BY e.sent_at DESC LIMIT at_most $$`,
     );
+    await run(
+      `CREATE FUNCTION bare.fulvet_record_mail(wanted_kind text, wanted bigint[]) RETURNS TABLE (record_id bigint, email_id bigint, conversation_id bigint, sent_at timestamptz, direction text, mail_class text) LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS $$
+       BEGIN RETURN QUERY
+       WITH those AS (SELECT wanted_kind AS kind, w.id, w.id AS belongs_to FROM unnest(wanted) w(id) UNION ALL SELECT 'deal', d.id, d.account_id FROM deals d WHERE wanted_kind = 'account' AND d.account_id = ANY (wanted)),
+         mail AS (SELECT DISTINCT t.belongs_to, f.email_id FROM those t JOIN filings f ON f.kind = t.kind AND f.record_id = t.id)
+       SELECT m.belongs_to, e.id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM mail m JOIN emails e ON e.id = m.email_id; END $$`,
+    );
     await run('VACUUM ANALYZE');
     const { compiled } = await liveRulebook(server.services.database);
     const db = drizzle(pool, { casing: 'snake_case' });

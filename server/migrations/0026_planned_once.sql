@@ -1,17 +1,17 @@
 -- What the policies ask about the acting user, in functions whose plan a session keeps: as plain SQL they would be planned anew in every place of every query.
-CREATE OR REPLACE FUNCTION fulvet_acting_admin() RETURNS boolean LANGUAGE plpgsql STABLE AS
+CREATE OR REPLACE FUNCTION fulvet_acting_admin() RETURNS boolean LANGUAGE plpgsql STABLE PARALLEL SAFE AS
 $$ BEGIN RETURN EXISTS (SELECT FROM users WHERE id = fulvet_acting_user() AND role = 'admin' AND active); END $$;
 --> statement-breakpoint
-CREATE OR REPLACE FUNCTION fulvet_acting_teams() RETURNS text[] LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS
+CREATE OR REPLACE FUNCTION fulvet_acting_teams() RETURNS text[] LANGUAGE plpgsql STABLE PARALLEL SAFE SECURITY DEFINER SET search_path = public AS
 $$ BEGIN RETURN (SELECT coalesce(array_agg(lower(t.name)), '{}') FROM team_members m JOIN teams t ON t.id = m.team_id WHERE m.user_id = fulvet_acting_user()); END $$;
 --> statement-breakpoint
-CREATE OR REPLACE FUNCTION fulvet_emergency_owners() RETURNS bigint[] LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS
+CREATE OR REPLACE FUNCTION fulvet_emergency_owners() RETURNS bigint[] LANGUAGE plpgsql STABLE PARALLEL SAFE SECURITY DEFINER SET search_path = public AS
 $$ BEGIN RETURN (SELECT coalesce(array_agg(owner_id), '{}') FROM emergencies WHERE asked_by = fulvet_acting_user() AND until > now() AND ended_at IS NULL); END $$;
 --> statement-breakpoint
-CREATE OR REPLACE FUNCTION fulvet_all_records() RETURNS boolean LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS
+CREATE OR REPLACE FUNCTION fulvet_all_records() RETURNS boolean LANGUAGE plpgsql STABLE PARALLEL SAFE SECURITY DEFINER SET search_path = public AS
 $$ BEGIN RETURN fulvet_acting_user() IS NOT NULL AND (fulvet_acting_admin() OR coalesce((SELECT record_reach = 'all' FROM workspace), true)); END $$;
 --> statement-breakpoint
-CREATE OR REPLACE FUNCTION fulvet_record_owners() RETURNS bigint[] LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS $$
+CREATE OR REPLACE FUNCTION fulvet_record_owners() RETURNS bigint[] LANGUAGE plpgsql STABLE PARALLEL SAFE SECURITY DEFINER SET search_path = public AS $$
 BEGIN
   RETURN (SELECT array_agg(id) FROM (
     SELECT fulvet_acting_user() AS id UNION
@@ -19,7 +19,7 @@ BEGIN
     WHERE m.user_id = fulvet_acting_user() AND ((SELECT record_reach FROM workspace) = 'team' OR (SELECT role FROM users WHERE id = fulvet_acting_user()) = 'lead')) reach);
 END $$;
 --> statement-breakpoint
-CREATE OR REPLACE FUNCTION fulvet_on_record(wanted bigint) RETURNS boolean LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS $$
+CREATE OR REPLACE FUNCTION fulvet_on_record(wanted bigint) RETURNS boolean LANGUAGE plpgsql STABLE PARALLEL SAFE SECURITY DEFINER SET search_path = public AS $$
 DECLARE me bigint := fulvet_acting_user();
 BEGIN
   RETURN EXISTS (
@@ -29,6 +29,8 @@ BEGIN
     WHERE f.email_id = wanted AND (coalesce(a.owner_id, c.owner_id, l.owner_id, d.owner_id) = me
       OR EXISTS (SELECT FROM deal_team t WHERE t.deal_id = d.id AND t.user_id = me)));
 END $$;
+--> statement-breakpoint
+ALTER FUNCTION fulvet_sees_record(text, bigint) PARALLEL SAFE;
 --> statement-breakpoint
 DO $$
 DECLARE
@@ -68,4 +70,22 @@ BEGIN
     LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
     SELECT DISTINCT e.id FROM participants p JOIN emails e ON e.id = p.email_id
     WHERE p.address = wanted AND fulvet_acting_user() IS NOT NULL AND (%s) $s$ $f$, reads);
+  -- The mail of records, that of an account's deals with it: as the policies of filings and emails let it be known, asked once for each record and once for each email.
+  EXECUTE format($f$CREATE FUNCTION fulvet_record_mail(wanted_kind text, wanted bigint[])
+    RETURNS TABLE (record_id bigint, email_id bigint, conversation_id bigint, sent_at timestamptz, direction text, mail_class text)
+    LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS $s$
+    BEGIN
+      IF fulvet_acting_user() IS NULL THEN RETURN; END IF;
+      RETURN QUERY
+      WITH those AS (
+        SELECT r.kind, r.id, r.belongs_to FROM (
+          SELECT wanted_kind AS kind, w.id, w.id AS belongs_to FROM unnest(wanted) w(id)
+          UNION ALL SELECT 'deal', d.id, d.account_id FROM deals d WHERE wanted_kind = 'account' AND d.account_id = ANY (wanted)) r
+        WHERE (SELECT fulvet_all_records()) OR fulvet_sees_record(r.kind, r.id)),
+      mail AS (SELECT DISTINCT t.belongs_to, f.email_id FROM those t JOIN filings f ON f.kind = t.kind AND f.record_id = t.id)
+      SELECT m.belongs_to, e.id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM mail m JOIN emails e ON e.id = m.email_id
+      WHERE CASE WHEN wanted_kind IN ('account', 'deal') OR (SELECT fulvet_acting_admin()) THEN %s ELSE %s END;
+    END $s$ $f$, knows, reads);
+  REVOKE ALL ON FUNCTION fulvet_record_mail(text, bigint[]) FROM PUBLIC;
+  GRANT EXECUTE ON FUNCTION fulvet_record_mail(text, bigint[]) TO fulvet_app;
 END $$;

@@ -37,19 +37,24 @@ interface EmailRow {
   attachments: NonNullable<HistoryEmail['content']>['attachments'] | null;
 }
 
-/** Which emails a history is of, as a query of `email_id`. */
-export const historyOf = (kind: RecordKind, id: number): SQL => sql`SELECT email_id FROM (${recordMail(kind, [id])}) m`;
+/** Which emails a history is of, as a query of `email_id, conversation_id, sent_at, direction, mail_class`. */
+export const historyOf = (kind: RecordKind, id: number): SQL =>
+  sql`SELECT email_id, conversation_id, sent_at, direction, mail_class FROM (${recordMail(kind, [id])}) m`;
 
 /** Emails with a domain outside and those under it. */
 export function historyOfDomain(domain: string): SQL {
   const ascii = domainToAscii(domain) || domain.toLowerCase();
-  return sql`SELECT e.id AS email_id FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${domainsUnder(ascii)})`;
+  return sql`SELECT e.id AS email_id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${domainsUnder(ascii)})`;
 }
 
 /** The conversations of a history, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
 export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: CompiledRulebook): Promise<HistoryPage> {
   const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
-  const under = sql`SELECT e.conversation_id, e.id, e.sent_at FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE ${sql.join([sql`true`, ...conditions(query)], sql` AND `)}`;
+  const asked = conditions(query);
+  const under =
+    asked.length === 0
+      ? sql`SELECT s.conversation_id, s.email_id AS id, s.sent_at FROM (${scope}) s`
+      : sql`SELECT e.conversation_id, e.id, e.sent_at FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE ${sql.join(asked, sql` AND `)}`;
   const heads = await tx.execute<{
     conversation_id: number;
     last_at: string;

@@ -24,11 +24,14 @@ export async function scopeInsights(tx: Tx, scope: SQL, figures: MailFigures, ru
   return { ...(await insightsOf(tx, scope, rulebook)), figures, deals: [] };
 }
 
+/** The emails of a scope under the names of their columns. */
+const mailOf = (scope: SQL): SQL => sql`SELECT s.email_id AS id, s.conversation_id, s.sent_at, s.direction, s.mail_class FROM (${scope}) s`;
+
 async function insightsOf(tx: Tx, scope: SQL, rulebook: CompiledRulebook): Promise<Omit<Insights, 'figures' | 'deals'>> {
   const months = await tx.execute<Insights['months'][number]>(sql`
     SELECT to_char(m, 'YYYY-MM') AS month, count(e.id) FILTER (WHERE e.direction = 'sent')::int AS sent, count(e.id) FILTER (WHERE e.direction = 'received')::int AS received
     FROM generate_series(date_trunc('month', now()) - make_interval(months => ${MONTHS - 1}), date_trunc('month', now()), interval '1 month') m
-      LEFT JOIN (SELECT e.id, e.direction, e.sent_at FROM (${scope}) s JOIN emails e ON e.id = s.email_id) e ON date_trunc('month', e.sent_at) = m GROUP BY m ORDER BY m`);
+      LEFT JOIN (SELECT e.id, e.direction, e.sent_at FROM (${mailOf(scope)}) e) e ON date_trunc('month', e.sent_at) = m GROUP BY m ORDER BY m`);
   return {
     months: months.rows.map(({ month, sent, received }) => ({ month, sent, received })),
     answerHours: await answerHours(tx, scope),
@@ -42,7 +45,7 @@ async function insightsOf(tx: Tx, scope: SQL, rulebook: CompiledRulebook): Promi
 async function answerHours(tx: Tx, scope: SQL): Promise<Insights['answerHours']> {
   const { rows } = await tx.execute<{ direction: string; answers: number; hours: number }>(sql`
     WITH x AS (SELECT e.conversation_id, e.direction, e.sent_at, lag(e.direction) OVER w AS before, lag(e.sent_at) OVER w AS asked_at
-      FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE e.mail_class = 'person' AND e.direction IN ('sent', 'received') AND e.sent_at > now() - make_interval(months => ${MONTHS})
+      FROM (${mailOf(scope)}) e WHERE e.mail_class = 'person' AND e.direction IN ('sent', 'received') AND e.sent_at > now() - make_interval(months => ${MONTHS})
       WINDOW w AS (PARTITION BY e.conversation_id ORDER BY e.sent_at, e.id))
     SELECT direction, count(*)::int AS answers, (percentile_cont(0.5) WITHIN GROUP (ORDER BY extract(epoch FROM sent_at - asked_at) / 3600))::float8 AS hours FROM x WHERE before IS NOT NULL AND before <> direction GROUP BY 1`);
   const of = (direction: string): number | null => {
@@ -63,7 +66,7 @@ async function acquaintances(tx: Tx, scope: SQL, rulebook: CompiledRulebook): Pr
     last_at: string;
     days: number;
   }>(sql`
-    WITH x AS (SELECT e.id, e.sent_at, e.direction FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE e.mail_class = 'person' AND e.direction IN ('sent', 'received') ORDER BY e.sent_at DESC LIMIT 5000),
+    WITH x AS (SELECT e.id, e.sent_at, e.direction FROM (${mailOf(scope)}) e WHERE e.mail_class = 'person' AND e.direction IN ('sent', 'received') ORDER BY e.sent_at DESC LIMIT 5000),
       p AS (SELECT x.*, f.address AS sender, f.name AS sender_name, t.address AS recipient, t.name AS recipient_name FROM x JOIN participants f ON f.email_id = x.id AND f.role = 'from' JOIN participants t ON t.email_id = x.id AND t.role IN ('to', 'cc')),
       pairs AS (SELECT CASE direction WHEN 'sent' THEN sender ELSE recipient END AS ours, CASE direction WHEN 'sent' THEN sender_name ELSE recipient_name END AS our_name,
         CASE direction WHEN 'sent' THEN recipient ELSE sender END AS theirs, CASE direction WHEN 'sent' THEN recipient_name ELSE sender_name END AS their_name, direction, sent_at, id FROM p)
@@ -95,7 +98,7 @@ async function unanswered(tx: Tx, scope: SQL): Promise<Insights['unanswered']> {
     sender: string | null;
   }>(sql`
     SELECT l.*, c.subject, (SELECT coalesce(nullif(p.name, ''), p.address) FROM participants p WHERE p.email_id = l.id AND p.role = 'from' LIMIT 1) AS sender FROM (
-      SELECT DISTINCT ON (e.conversation_id) e.id, e.conversation_id, e.sent_at, e.direction FROM (${scope}) s JOIN emails e ON e.id = s.email_id
+      SELECT DISTINCT ON (e.conversation_id) e.id, e.conversation_id, e.sent_at, e.direction FROM (${mailOf(scope)}) e
       WHERE e.mail_class = 'person' AND e.direction IN ('sent', 'received') AND e.sent_at <= now() ORDER BY e.conversation_id, e.sent_at DESC, e.id DESC) l LEFT JOIN email_contents c ON c.email_id = l.id
     WHERE l.direction = 'received' AND l.sent_at > now() - make_interval(days => ${UNANSWERED_DAYS}) ORDER BY l.sent_at LIMIT ${MOST_UNANSWERED}`);
   return rows.map((row) => ({
@@ -110,7 +113,7 @@ async function unanswered(tx: Tx, scope: SQL): Promise<Insights['unanswered']> {
 /** The next meeting that was not cancelled; of several emails about one, the latest change counts. */
 export async function nextMeeting(tx: Tx, scope: SQL): Promise<Insights['meeting']> {
   const { rows } = await tx.execute<{ email_id: number; starts_at: string; ends_at: string; summary: string; location: string }>(sql`
-    SELECT * FROM (SELECT DISTINCT ON (m.uid) m.email_id, m.starts_at, m.ends_at, m.summary, m.location, m.cancelled FROM (${scope}) s JOIN meetings m ON m.email_id = s.email_id JOIN emails e ON e.id = m.email_id ORDER BY m.uid, m.sequence DESC, e.sent_at DESC) q
+    SELECT * FROM (SELECT DISTINCT ON (m.uid) m.email_id, m.starts_at, m.ends_at, m.summary, m.location, m.cancelled FROM (${mailOf(scope)}) e JOIN meetings m ON m.email_id = e.id ORDER BY m.uid, m.sequence DESC, e.sent_at DESC) q
     WHERE NOT q.cancelled AND q.ends_at > now() ORDER BY q.starts_at LIMIT 1`);
   const [row] = rows;
   if (!row) return null;
