@@ -67,5 +67,6 @@ export * from './mailbox/folderPlan';
 export * from './mailbox/folderRoles';
 export * from './mailbox/health';
 export * from './trial/trial';
+export * from './trial/takeOff';
 export * from './tuning/suggestions';
 export * from './trial/countRule';

@@ -1,3 +1,4 @@
+import { takeOffTrials } from '../trial/takeOffTrials';
 import { untagged } from '../db/untagged';
 import type { OwnWord, ownWordRequest, User } from '@fulvet/contract';
 import { SHARE_LEVELS } from '@fulvet/core';
@@ -220,7 +221,10 @@ async function decideAbout(
   await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
   const emails = rows.filter((row) => row.sure).length;
   if (conversations.length > AT_ONCE) {
-    if (word.does === 'seal') await tx.execute(sql`UPDATE emails SET outcome = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
+    if (word.does === 'seal') {
+      await takeOffTrials(tx, ids);
+      await tx.execute(sql`UPDATE emails SET outcome = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
+    }
     return { emails, pending: true, addresses: [], domains: [] };
   }
   const { addresses, domains } = await decideUnsealed(tx, blobs, conversations, inForce);

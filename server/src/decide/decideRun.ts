@@ -13,6 +13,7 @@ import { loadDirectory } from './loadDirectory';
 import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
 import { RulebookInForce } from './rulebookInForce';
+import { takeOffTrials } from '../trial/takeOffTrials';
 import { bringBackTraces, hideTraces } from './sealedTraces';
 import { storeDecisions } from './storeDecisions';
 
@@ -171,8 +172,13 @@ export async function decideBatch(
   const temporary = { next: () => (lastId -= 1) };
   const rulebookFor = (email: StoredEmail): CompiledRulebook | null => (isAsked(email) ? inForce.versionFor(email).compiled : null);
   const decided = decideInOrder(emails, rulebookFor, directory, memories, temporary);
-  const stored = await storeDecisions(tx, decided, { versionFor: (email) => inForce.versionFor(email), runId });
   const sealed = decided.filter(({ decision }) => decision.outcome === 'sealed').map(({ email }) => email);
+  const newlySealed = sealed.filter(({ before }) => before.outcome !== 'sealed' && before.outcome !== null);
+  await takeOffTrials(
+    tx,
+    newlySealed.map(({ facts }) => facts.id),
+  );
+  const stored = await storeDecisions(tx, decided, { versionFor: (email) => inForce.versionFor(email), runId });
   await hideTraces(
     tx,
     sealed.map(({ facts }) => facts.id),

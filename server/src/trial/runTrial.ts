@@ -1,8 +1,9 @@
-import { compareDecision, nameKey, parsedRulebook, TrialCount } from '@fulvet/core';
+import { compareDecision, CountedGroups, nameKey, parsedRulebook, TrialCount } from '@fulvet/core';
 import type { Difference, Docket, RecordKind, Standing } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
-import type { Database } from '../db/database';
+import type { Database, Db, Tx } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
 import type { DecidedEmail } from '../decide/decideInOrder';
 import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
 import { LeanReader, staysOutByKind } from '../decide/leanFacts';
@@ -26,8 +27,10 @@ export async function runTrial(database: Database, blobs: BlobStore, trialId: nu
   const trial = rows[0];
   if (!trial) return;
   try {
-    await new TrialRun(database, blobs, trialId, trial).run();
-    await db.execute(sql`UPDATE trials SET state = 'done', finished_at = now() WHERE id = ${trialId}`);
+    for (let begun = await moment(db); ; begun = await moment(db)) {
+      await new TrialRun(database, blobs, trialId, trial).run();
+      if (await database.worker.transaction((tx) => finish(tx, trialId, begun))) break;
+    }
   } catch (error) {
     const cancelled = error instanceof Cancelled;
     await db.execute(
@@ -37,7 +40,22 @@ export async function runTrial(database: Database, blobs: BlobStore, trialId: nu
   }
 }
 
+const moment = async (db: Db): Promise<string> => (await db.execute<{ now: string }>(sql`SELECT now()::text AS now`)).rows[0]?.now ?? '';
+
+/** Ends the trial, unless mail was sealed while it ran: what it counted of that must not stay. Sealing takes the same lock, and looks after trials that have ended. */
+async function finish(tx: Tx, trialId: number, begun: string): Promise<boolean> {
+  await takeMailLock(tx);
+  const { rows } = await tx.execute<{ sealed: boolean }>(
+    sql`SELECT EXISTS (SELECT FROM emails WHERE decided_at >= ${begun}::timestamptz AND outcome = 'sealed') AS sealed`,
+  );
+  if (rows[0]?.sealed ?? true) return false;
+  await tx.execute(sql`UPDATE trials SET state = 'done', finished_at = now() WHERE id = ${trialId}`);
+  return true;
+}
+
 class TrialRun {
+  private unchanged = new CountedGroups();
+
   constructor(
     private readonly database: Database,
     private readonly blobs: BlobStore,
@@ -60,18 +78,32 @@ class TrialRun {
         yield* reader.stream(tx, emails.where);
       },
       settled: (those) => {
-        for (const email of those) count.addSettled(standingOf(email), email.before.direction);
+        for (const email of those) {
+          const standing = standingOf(email);
+          count.addSettled(standing, email.before.direction);
+          this.unchanged.add(email.facts.id, standing.outcome, email.before.direction, standing.stops.slice(0, 1));
+        }
       },
       needsExchanges: compiled.needsExchanges,
       begin: async (names) => {
         count = new TrialCount((kind, name) => likeness(names, kind, name));
+        this.unchanged = new CountedGroups();
+        await db.execute(sql`DELETE FROM trial_counted WHERE trial_id = ${this.trialId}`);
         await db.execute(sql`DELETE FROM trial_rows WHERE trial_id = ${this.trialId}`);
         await db.execute(sql`DELETE FROM trial_dockets WHERE trial_id = ${this.trialId}`);
       },
       batch: (decided) => this.compare(decided, count),
       progress: (done, total) => this.progress(done, total),
     });
+    await this.storeUnchanged();
     await db.execute(sql`UPDATE trials SET summary = ${JSON.stringify(count.result())}::jsonb WHERE id = ${this.trialId}`);
+  }
+
+  private async storeUnchanged(): Promise<void> {
+    for (const { outcome, direction, stops, emailIds } of this.unchanged.all())
+      await this.database.worker.execute(
+        sql`INSERT INTO trial_counted (trial_id, outcome, direction, stops, email_ids) VALUES (${this.trialId}, ${outcome}, ${direction}, ${JSON.stringify(stops)}::jsonb, ${sql.param(emailIds)}::bigint[])`,
+      );
   }
 
   private async compare(decided: readonly DecidedEmail[], count: TrialCount): Promise<void> {
@@ -81,6 +113,7 @@ class TrialRun {
       const difference = compareDecision(standing, decision);
       count.add(standing, decision, difference);
       if (difference) changed.push({ emailId: email.facts.id, difference, docket: decision.docket });
+      else this.unchanged.add(email.facts.id, decision.outcome, decision.direction, decision.docket);
     }
     await this.store(changed);
   }

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, date, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, date, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
 import { emails } from './mail';
 import { users } from './team';
@@ -115,6 +115,22 @@ export const trialRows = pgTable(
       .default(sql`'{}'`),
   },
   (t) => [primaryKey({ columns: [t.trialId, t.emailId] }), index('trial_rows_by_outcome').on(t.trialId, t.outcomeBefore, t.outcomeAfter)],
+);
+
+/** Emails that a trial counted and of which nothing would change, together with those that it counted alike. Read by nobody but who takes sealed mail out of the sums. */
+export const trialCounted = pgTable(
+  'trial_counted',
+  {
+    id: id(),
+    trialId: ref()
+      .notNull()
+      .references(() => trials.id, { onDelete: 'cascade' }),
+    outcome: text(),
+    direction: text(),
+    stops: jsonb().$type<unknown[]>().notNull(),
+    emailIds: bigint({ mode: 'number' }).array().notNull(),
+  },
+  (t) => [index('trial_counted_by_trial').on(t.trialId)],
 );
 
 /** The dockets that a trial would write: what they say of people is for those who may read the email. */

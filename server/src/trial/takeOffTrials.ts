@@ -1,0 +1,71 @@
+import { takeOffSummary } from '@fulvet/core';
+import type { CountedEmail, CountedGroup, Difference, Direction, Docket, Outcome, TrialSummary } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+interface ChangedRow {
+  [column: string]: unknown;
+  trial_id: number;
+  direction: Direction | null;
+  outcome_before: Outcome | null;
+  outcome_after: Outcome;
+  seen: Difference['seen'];
+  won: string[];
+  lost: string[];
+  docket: Docket | null;
+}
+
+interface UnchangedRow {
+  [column: string]: unknown;
+  trial_id: number;
+  outcome: Outcome | null;
+  direction: Direction | null;
+  stops: CountedGroup['stops'];
+  emails: number;
+}
+
+/** Takes emails out of the trials that counted them, as if they had never been there: what is sealed shows in no sum. To be called within the mail lock. */
+export async function takeOffTrials(tx: Tx, emailIds: readonly number[]): Promise<void> {
+  if (emailIds.length === 0) return;
+  const trials = await tx.execute<{ id: number; summary: TrialSummary }>(
+    sql`SELECT id, summary FROM trials WHERE state = 'done' AND summary IS NOT NULL ORDER BY id FOR UPDATE`,
+  );
+  if (trials.rows.length === 0) return;
+  const ids = sql`${sql.param([...emailIds])}::bigint[]`;
+  const changed = await tx.execute<ChangedRow>(sql`
+    WITH gone AS (DELETE FROM trial_rows WHERE email_id = ANY(${ids}) RETURNING *), dockets AS (DELETE FROM trial_dockets WHERE email_id = ANY(${ids}) RETURNING *)
+    SELECT r.trial_id, e.direction, r.outcome_before, r.outcome_after, r.seen, r.won, r.lost, d.docket FROM gone r JOIN emails e ON e.id = r.email_id LEFT JOIN dockets d ON d.trial_id = r.trial_id AND d.email_id = r.email_id`);
+  const unchanged = await tx.execute<UnchangedRow>(sql`
+    WITH found AS (SELECT c.id, count(*)::int AS emails FROM trial_counted c JOIN unnest(${ids}) x(id) ON x.id = ANY(c.email_ids) GROUP BY 1)
+    UPDATE trial_counted c SET email_ids = ARRAY(SELECT unnest(c.email_ids) EXCEPT SELECT unnest(${ids})) FROM found f WHERE f.id = c.id
+    RETURNING c.trial_id, c.outcome, c.direction, c.stops, f.emails`);
+  for (const { id, summary } of trials.rows) {
+    const those = [
+      ...changed.rows.filter((row) => row.trial_id === id).map(asChanged),
+      ...unchanged.rows.filter((row) => row.trial_id === id).flatMap((row) => new Array<CountedEmail>(row.emails).fill(asUnchanged(row))),
+    ];
+    if (those.length === 0) continue;
+    const left = JSON.stringify(takeOffSummary(summary, those));
+    await tx.execute(sql`UPDATE trials SET summary = ${left}::jsonb WHERE id = ${id}`);
+  }
+}
+
+function asChanged(row: ChangedRow): CountedEmail {
+  return {
+    outcomeBefore: row.outcome_before,
+    outcomeAfter: row.outcome_after,
+    direction: row.direction,
+    docket: row.docket ?? [],
+    difference: { seen: row.seen, won: row.won, lost: row.lost },
+  };
+}
+
+function asUnchanged(row: UnchangedRow): CountedEmail {
+  return {
+    outcomeBefore: row.outcome,
+    outcomeAfter: row.outcome ?? 'loose',
+    direction: row.direction,
+    docket: row.stops.map((entry) => ({ ...entry, evidence: [] })),
+    difference: null,
+  };
+}
