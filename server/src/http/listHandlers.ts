@@ -35,7 +35,7 @@ export const listHandlers: ListHandlers = {
 
   createKeptList: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      const id = await createList(tx, user.id, body.name, body.note);
+      const id = await createList(tx, user, body.name, body.note);
       const made = (await keptLists(tx, [])).find((one) => one.id === id);
       if (!made) throw notFound('list');
       return made;
@@ -44,25 +44,24 @@ export const listHandlers: ListHandlers = {
   deleteKeptList: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rulebook, live } = await loadDraft(tx);
-      await deleteList(tx, params.list, [live, rulebook]);
+      await deleteList(tx, user, params.list, [live, rulebook]);
       return {};
     }),
 
   listKeptEntries: ({ user, params, query, services }) =>
     services.database.as(user.id, (tx) => keptEntries(tx, params.list, query.text ?? '', query.offset)),
 
-  pasteKeptEntries: ({ user, params, body, services }) =>
-    services.database.as(user.id, (tx) => pasteEntries(tx, user.id, params.list, body)),
+  pasteKeptEntries: ({ user, params, body, services }) => services.database.as(user.id, (tx) => pasteEntries(tx, user, params.list, body)),
 
   changeKeptEntry: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      await changeEntry(tx, params.list, params.id, body);
+      await changeEntry(tx, user, params.list, params.id, body);
       return {};
     }),
 
   removeKeptEntry: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      await removeEntry(tx, params.list, params.id);
+      await removeEntry(tx, user, params.list, params.id);
       return {};
     }),
 

@@ -143,6 +143,24 @@ describe('kept lists', () => {
     expect([refused.status, refused.json.error.message]).toEqual([409, 'The list is used by “press”. Change those rules first.']);
     expect((await call('GET', '/kept-lists')).json.lists[0]).toMatchObject({ entries: 6, usedBy: ['press'] });
   });
+
+  test('what is done to them is in the log, without what their entries say', async () => {
+    const { json } = await call('POST', '/kept-lists', { name: 'Recruiters' });
+    await call('POST', `/kept-lists/${json.id}/entries`, { text: 'anna@hunters.example hunters.example' });
+    const { entries } = (await call('GET', `/kept-lists/${json.id}/entries`)).json;
+    await call('PUT', `/kept-lists/${json.id}/entries/${entries[0].id}`, { note: 'calls often' });
+    await call('DELETE', `/kept-lists/${json.id}/entries/${entries[0].id}`);
+    await call('DELETE', `/kept-lists/${json.id}`);
+    const log = (await call('GET', '/audit?kind=rules&limit=500')).json.entries.map((one: { about: string }) => one.about);
+    expect(log.slice(0, 5)).toEqual([
+      'deleted the kept list “Recruiters”',
+      'took an entry off the kept list “Recruiters”',
+      'changed an entry of the kept list “Recruiters”',
+      'added 2 entries to the kept list “Recruiters”',
+      'made the kept list “Recruiters”',
+    ]);
+    expect(log.join()).not.toContain('hunters');
+  });
 });
 
 describe('the lists that ship with content', () => {

@@ -1,14 +1,17 @@
 import { containing } from '../db/like';
-import type { KeptEntryRow, KeptListRow, Pasted } from '@fulvet/contract';
+import type { KeptEntryRow, KeptListRow, Pasted, User } from '@fulvet/contract';
 import { RULE_STOPS, leavesOf } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
+import { writeDown } from '../access/audit';
 import type { Tx } from '../db/database';
 import { notFound, RequestError } from '../http/errors';
 import { readPasted } from './readPasted';
 import { PROVIDERS_LIST, ROLES_LIST } from './shippedLists';
+
+type Actor = Pick<User, 'id' | 'name'>;
 
 const PAGE = 500;
 const DAYS = 30;
@@ -58,22 +61,24 @@ function usersOf(listId: string, rulebooks: readonly Rulebook[]): string[] {
   return [...new Set(names)];
 }
 
-export async function createList(tx: Tx, userId: number, name: string, note: string): Promise<string> {
+export async function createList(tx: Tx, user: Actor, name: string, note: string): Promise<string> {
   const { rowCount } = await tx.execute(sql`SELECT FROM kept_lists WHERE lower(name) = lower(${name})`);
   if (rowCount) throw new RequestError(409, 'exists', `There is a list “${name}” already. Choose another name.`, { name: 'is taken' });
   const id = `list-${randomBytes(4).toString('hex')}`;
-  await tx.execute(sql`INSERT INTO kept_lists (id, name, note, created_by) VALUES (${id}, ${name}, ${note}, ${userId})`);
+  await tx.execute(sql`INSERT INTO kept_lists (id, name, note, created_by) VALUES (${id}, ${name}, ${note}, ${user.id})`);
+  await writeDown(tx, user, { kind: 'rules', about: `made the kept list “${name}”` });
   return id;
 }
 
-export async function deleteList(tx: Tx, id: string, rulebooks: readonly Rulebook[]): Promise<void> {
+export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: readonly Rulebook[]): Promise<void> {
   if (id === PROVIDERS_LIST || id === ROLES_LIST)
     throw new RequestError(409, 'in-use', 'Every rulebook goes by this list. Take entries off it instead.');
   const users = usersOf(id, rulebooks);
   if (users.length > 0)
     throw new RequestError(409, 'in-use', `The list is used by ${users.map((one) => `“${one}”`).join(', ')}. Change those rules first.`);
-  const { rowCount } = await tx.execute(sql`DELETE FROM kept_lists WHERE id = ${id}`);
-  if (!rowCount) throw notFound('list');
+  const { rows } = await tx.execute<{ name: string }>(sql`DELETE FROM kept_lists WHERE id = ${id} RETURNING name`);
+  if (!rows[0]) throw notFound('list');
+  await writeDown(tx, user, { kind: 'rules', about: `deleted the kept list “${rows[0].name}”` });
 }
 
 export async function keptEntries(
@@ -105,22 +110,23 @@ export async function keptEntries(
 /** Adds what was pasted, in any form; what could not be read is given back. */
 export async function pasteEntries(
   tx: Tx,
-  userId: number,
+  user: Actor,
   listId: string,
   { text, note, until }: { text: string; note: string; until: string | null },
 ): Promise<Pasted> {
   await demandList(tx, listId);
   const { read, unread } = readPasted(text, listId === ROLES_LIST ? 'locals' : 'domains');
   const { rowCount } = await tx.execute(sql`INSERT INTO kept_entries (list_id, kind, value, exactly, note, added_by, until)
-    SELECT ${listId}, kind, value, exactly, CASE WHEN note = '' THEN ${note} ELSE note END, ${userId}::bigint, coalesce(until, ${until}::date)
+    SELECT ${listId}, kind, value, exactly, CASE WHEN note = '' THEN ${note} ELSE note END, ${user.id}::bigint, coalesce(until, ${until}::date)
     FROM json_to_recordset(${JSON.stringify(read)}::json) AS r(kind text, value text, exactly boolean, note text, until date) ON CONFLICT DO NOTHING`);
-  await noteChange(tx, listId);
   const added = rowCount ?? 0;
+  await noteChange(tx, user, listId, `added ${added} ${added === 1 ? 'entry' : 'entries'} to`);
   return { added, known: read.length - added, unread: unread.slice(0, 100) };
 }
 
 export async function changeEntry(
   tx: Tx,
+  user: Actor,
   listId: string,
   id: number,
   change: { note?: string | undefined; until?: string | null | undefined; exactly?: boolean | undefined },
@@ -129,17 +135,21 @@ export async function changeEntry(
     await tx.execute(sql`UPDATE kept_entries SET note = coalesce(${change.note ?? null}, note), exactly = coalesce(${change.exactly ?? null}::boolean, exactly),
     until = ${change.until === undefined ? sql`until` : sql`${change.until}::date`} WHERE id = ${id} AND list_id = ${listId}`);
   if (!rowCount) throw notFound('entry');
-  await noteChange(tx, listId);
+  await noteChange(tx, user, listId, 'changed an entry of');
 }
 
-export async function removeEntry(tx: Tx, listId: string, id: number): Promise<void> {
+export async function removeEntry(tx: Tx, user: Actor, listId: string, id: number): Promise<void> {
   const { rowCount } = await tx.execute(sql`DELETE FROM kept_entries WHERE id = ${id} AND list_id = ${listId}`);
   if (!rowCount) throw notFound('entry');
-  await noteChange(tx, listId);
+  await noteChange(tx, user, listId, 'took an entry off');
 }
 
-async function noteChange(tx: Tx, listId: string): Promise<void> {
-  await tx.execute(sql`UPDATE kept_lists SET changed_at = clock_timestamp() WHERE id = ${listId}`);
+/** @param what as “added 3 entries to”; never what the entries say: they may name people outside */
+async function noteChange(tx: Tx, user: Actor, listId: string, what: string): Promise<void> {
+  const { rows } = await tx.execute<{ name: string }>(
+    sql`UPDATE kept_lists SET changed_at = clock_timestamp() WHERE id = ${listId} RETURNING name`,
+  );
+  await writeDown(tx, user, { kind: 'rules', about: `${what} the kept list “${rows[0]?.name ?? listId}”` });
 }
 
 export async function demandList(tx: Tx, id: string): Promise<void> {
