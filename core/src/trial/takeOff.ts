@@ -1,5 +1,6 @@
 import type { Direction, Docket, Outcome, StopEntry } from '../decision/types';
 import type { Difference, TrialSummary } from './trial';
+import { mostChanged } from './trial';
 
 /** One email as a trial counted it. */
 export interface CountedEmail {
@@ -51,7 +52,9 @@ export class CountedGroups {
 export function takeOffSummary(summary: TrialSummary, emails: readonly CountedEmail[]): TrialSummary {
   const left = structuredClone(summary);
   for (const one of emails) takeOff(left, one);
-  left.records = left.records.filter(({ won, lost }) => won + lost > 0);
+  left.records = left.records.filter(({ won, lost }) => won + lost > 0).sort(mostChanged);
+  for (const counts of [left.matrix, left.stops])
+    for (const [key, of] of Object.entries(counts)) if (Object.keys(of).length === 0) Reflect.deleteProperty(counts, key);
   return left;
 }
 

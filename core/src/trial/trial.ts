@@ -85,6 +85,10 @@ export interface TrialSummary {
 
 const MOST_LISTED = 200;
 
+type OfRecord = TrialSummary['records'][number];
+export const mostChanged = (one: OfRecord, other: OfRecord): number =>
+  other.won + other.lost - (one.won + one.lost) || (one.key < other.key ? -1 : 1);
+
 /** Adds decisions up to a summary. */
 export class TrialCount {
   private readonly summary: TrialSummary = {
@@ -138,8 +142,7 @@ export class TrialCount {
 
   result(): TrialSummary {
     const records = [...this.byRecord].map(([key, value]) => ({ key, ...value }));
-    records.sort((one, other) => other.won + other.lost - (one.won + one.lost) || (one.key < other.key ? -1 : 1));
-    return { ...this.summary, records: records.slice(0, MOST_LISTED) };
+    return { ...this.summary, records: records.sort(mostChanged).slice(0, MOST_LISTED) };
   }
 
   private addCreation(one: Decision['creations'][number]): void {
