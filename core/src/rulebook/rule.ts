@@ -19,6 +19,9 @@ export const recordOwner = z
     'mailbox: whoever has the email in a mailbox of theirs. account: the owner of the account, where it has one. Else a member’s address.',
   );
 
+/** In place of a record’s id while none is chosen: no record has it, so that an unfinished rule files nothing and takes nothing. */
+export const NO_RECORD_YET = Number.MAX_SAFE_INTEGER;
+
 /** What a rule of each stop may do. */
 export const ACTIONS = {
   keepOut: z.discriminatedUnion('do', [

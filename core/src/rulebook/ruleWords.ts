@@ -2,7 +2,7 @@ import { STOP_TITLES } from '../decision/docketSentences';
 import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
 import { membersOf } from './condition';
 import type { Action, Rule, RuleStop } from './rule';
-import { RULE_STOPS } from './rule';
+import { NO_RECORD_YET, RULE_STOPS } from './rule';
 import type { Rulebook } from './schema';
 
 /** Names of kept lists by id. */
@@ -58,7 +58,7 @@ function leafWords(leaf: Leaf, lists: ListNames): string {
     case 'conversation':
       return leaf.is === 'first' ? 'it begins a conversation' : 'it answers filed mail';
     case 'filedUnder':
-      return `its conversation is filed under the ${leaf.kind} ${leaf.name || leaf.id}`;
+      return `its conversation is filed under ${recordWord(leaf)}`;
     case 'recipients':
       return `it has at least ${leaf.atLeast} recipients`;
     case 'record':
@@ -136,7 +136,7 @@ export function actionWords(action: Action<RuleStop>): string {
     case 'leaveLoose':
       return 'leave it to its owner';
     case 'fileUnder':
-      return `file it under the ${action.kind} ${action.name || action.id}`;
+      return `file it under ${recordWord(action)}`;
     case 'neverDeals':
       return 'file it under no deal';
     case 'neverAccounts':
@@ -295,3 +295,7 @@ function listChange(before: readonly unknown[], after: readonly unknown[]): stri
 }
 
 const plain = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value));
+
+function recordWord({ kind, id, name }: { kind: string; id: number; name: string }): string {
+  return id === NO_RECORD_YET ? 'a record that is not chosen yet' : `the ${kind} ${name || id}`;
+}

@@ -84,7 +84,7 @@ function asFinding({ code, stop, rule, other, repaired }: RulebookFinding, ruleb
     'matches-all': `${name} speaks on every email; the rules after it are never asked.`,
     'matches-none': `${name} can hold on no email: one of its groups is empty.`,
     'list-gone': `${name} asks for a list that is gone.`,
-    'record-gone': `${name} names the record ${other ?? ''}, which is gone.`,
+    'record-gone': other ? `${name} names the record ${other}, which is gone.` : `${name} names no record yet: choose one.`,
     'pattern-all': `A pattern of ${name} matches everything.`,
     'both-sides': `${other ?? ''} is let through by ${name} and stands among the kept-out domains and addresses; the rule goes first.`,
     'people-gone': `${name} names ${other ?? ''}, and there is no such mailbox, member or team.`,

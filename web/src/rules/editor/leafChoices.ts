@@ -1,3 +1,4 @@
+import { NO_RECORD_YET } from '@fulvet/core';
 import type { Action, Condition, Leaf, ParticipantTest, RecordTest, RuleStop } from '@fulvet/core';
 import type { ChoiceOption } from '../../parts/Choice';
 
@@ -10,6 +11,11 @@ export const FACTS: (ChoiceOption<string> & { start: Leaf })[] = [
   { value: 'body', label: 'the text …', start: { fact: 'body', test: { contains: ['unsubscribe'] } } },
   { value: 'attachment', label: 'attachments …', start: { fact: 'attachment', test: { any: true } } },
   { value: 'conversation', label: 'the conversation …', start: { fact: 'conversation', is: 'first' } },
+  {
+    value: 'filedUnder',
+    label: 'where its conversation is filed …',
+    start: { fact: 'filedUnder', kind: 'account', id: NO_RECORD_YET, name: '' },
+  },
   { value: 'record', label: 'the account or deal …', start: { fact: 'record', test: { field: 'accountType', in: ['customer'] } } },
   { value: 'recipients', label: 'number of recipients …', start: { fact: 'recipients', atLeast: 20 } },
   { value: 'size', label: 'size …', start: { fact: 'size', atLeast: 5_000_000 } },
@@ -80,7 +86,7 @@ export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { sta
     { value: 'neverDeals', label: 'file it under no deal', start: { do: 'neverDeals' } },
     { value: 'neverAccounts', label: 'file it under no account', start: { do: 'neverAccounts' } },
     { value: 'hold', label: 'hold it for a person to decide', start: { do: 'hold' } },
-    { value: 'fileUnder', label: 'file it under a record …', start: { do: 'fileUnder', kind: 'account', id: 1, name: '' } },
+    { value: 'fileUnder', label: 'file it under a record …', start: { do: 'fileUnder', kind: 'account', id: NO_RECORD_YET, name: '' } },
   ],
   create: [
     { value: 'contact', label: 'create a contact', start: { do: 'contact', ...AFTER } },

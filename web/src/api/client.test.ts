@@ -1,0 +1,75 @@
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { api, ApiFailure, setCsrf } from './client';
+
+interface Asked {
+  url: string;
+  init: RequestInit;
+}
+const original = globalThis.fetch;
+let asked: Asked[] = [];
+
+/** The server of these tests: gives this answer to whatever is asked. */
+function answering(answer: () => Response | Promise<Response>): void {
+  globalThis.fetch = (url, init = {}) => {
+    asked.push({ url: String(url), init });
+    return Promise.resolve().then(answer);
+  };
+}
+const json = (status: number, body: unknown): Response => new Response(JSON.stringify(body), { status });
+const failure = async (work: Promise<unknown>): Promise<ApiFailure> => {
+  const error = await work.then(
+    () => null,
+    (reason: unknown) => reason,
+  );
+  if (error instanceof ApiFailure) return error;
+  throw new Error(`It did not fail as it should: ${String(error)}`);
+};
+
+beforeEach(() => {
+  asked = [];
+});
+afterEach(() => {
+  globalThis.fetch = original;
+});
+
+describe('a call', () => {
+  test('brings the session’s secret and its body as JSON, and gives what was answered', async () => {
+    setCsrf('s3cret');
+    answering(() => json(200, { emails: 3 }));
+    expect(await api('POST', '/repairs', { seal: true })).toEqual({ emails: 3 });
+    expect(await api('GET', '/me')).toEqual({ emails: 3 });
+    expect(asked.map(({ url, init }) => [url, init.method, init.body, init.headers])).toEqual([
+      ['/api/v1/repairs', 'POST', '{"seal":true}', { 'x-fulvet-csrf': 's3cret', 'content-type': 'application/json' }],
+      ['/api/v1/me', 'GET', undefined, { 'x-fulvet-csrf': 's3cret' }],
+    ]);
+  });
+
+  test('that is refused says what the server says, field by field', async () => {
+    answering(() => json(422, { error: { code: 'invalid', message: 'The name is empty.', fields: { name: 'is empty' } } }));
+    expect(await failure(api('PUT', '/me', {}))).toMatchObject({
+      status: 422,
+      code: 'invalid',
+      message: 'The name is empty.',
+      fields: { name: 'is empty' },
+    });
+  });
+
+  test('that something between answers with a page of its own is told by its number', async () => {
+    answering(() => new Response('<h1>Bad gateway</h1>', { status: 502 }));
+    expect(await failure(api('GET', '/me'))).toMatchObject({ status: 502, code: 'unknown', message: 'The server answered 502.' });
+  });
+
+  test('to a server that is not there says that nothing was changed', async () => {
+    answering(() => Promise.reject(new TypeError('fetch failed')));
+    const error = await failure(api('DELETE', '/my-mail/words/4'));
+    expect([error.status, error.code]).toEqual([0, 'no-answer']);
+    expect(error.message).toContain('Nothing was changed');
+  });
+
+  test('that was given up is no failure of the server', async () => {
+    answering(() => Promise.reject(new DOMException('given up', 'AbortError')));
+    const stop = new AbortController();
+    await expect(api('GET', '/search?text=gauge', undefined, stop.signal)).rejects.toMatchObject({ name: 'AbortError' });
+    expect(asked[0]?.init.signal).toBe(stop.signal);
+  });
+});
