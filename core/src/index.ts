@@ -46,6 +46,7 @@ export * from './person/personName';
 export * from './person/signature';
 export * from './repair/likely';
 export * from './repair/ruleOffer';
+export { placeOf } from './directory/inOrder';
 export * from './rulebook/canonicalJson';
 export * from './rulebook/checkRulebook';
 export * from './rulebook/compile';

@@ -1,5 +1,5 @@
 import type { DealRecord } from '../directory/directory';
-import { placeOf } from '../directory/inOrder';
+import { placeOfNumber } from '../directory/inOrder';
 import type { DealScore, DecisionFacts } from './types';
 
 const DAY = 86_400_000;
@@ -59,6 +59,6 @@ function wordsInAll(lists: readonly string[][]): Set<string> {
 }
 
 function daysSince(activity: readonly number[], at: number): number | null {
-  const last = activity[placeOf(activity, at) - 1];
+  const last = activity[placeOfNumber(activity, at) - 1];
   return last === undefined ? null : Math.floor((at - last) / DAY);
 }

@@ -1,4 +1,4 @@
-import type { Directory, PersonRecord } from '../directory/directory';
+import type { Directory } from '../directory/directory';
 import type { Participant } from '../message/emailFacts';
 import { ERASED_DOMAIN } from '../person/forget';
 import type { CompiledRulebook } from '../rulebook/compile';
@@ -97,15 +97,12 @@ export function decide(
 
   const allRemain = first.remaining.length === externals.length;
   const context = allRemain ? asked : new RuleContext(facts, first.remaining, direction, memory, directory, rulebook.personKey);
-  const resolved = first.remaining.map((one): Resolved => {
-    const key = rulebook.personKey(one.address);
-    return {
-      address: key,
-      domain: one.domain,
-      name: one.name,
-      people: notCreatedBy(facts.id, directory.peopleAt(key)),
-    };
-  });
+  const resolved = first.remaining.map((one): Resolved => ({
+    address: rulebook.personKey(one.address),
+    domain: one.domain,
+    name: one.name,
+    people: context.people(one),
+  }));
   const known: string[] = [];
   for (const one of resolved) if (one.people.length > 0) known.push(one.address);
   const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn && pins.filings.length === 0;
@@ -135,53 +132,29 @@ export function decide(
   for (const one of fourth.questions) if (!pins.answers(one.about)) questions.push(one);
   const shared = share(filings, context, rulebook, words);
   const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared.entry];
-  // Written out: copying what is spread costs more here than all that it saves.
-  return {
-    direction,
-    externals: addresses,
-    externalDomains: about.externalDomains,
-    outcome: outcomeOf(filings, questions.length),
-    filings,
-    creations: fourth.creations,
-    questions,
-    visibility: shared.seen.visibility,
-    sharedTeams: shared.seen.sharedTeams,
-    existenceOnly: shared.seen.existenceOnly,
-    docket,
-  };
+  return decisionOf(about, outcomeOf(filings, questions.length), { filings, creations: fourth.creations, questions }, shared.seen, docket);
 }
 
-function nothingFiled(
-  about: Pick<Decision, 'direction' | 'externals' | 'externalDomains'>,
+type About = Pick<Decision, 'direction' | 'externals' | 'externalDomains'>;
+
+const nothingFiled = (about: About, outcome: Outcome, questions: Question[], seen: Seen, docket: Docket): Decision =>
+  decisionOf(about, outcome, { filings: [], creations: [], questions }, seen, docket);
+
+/** Written out: copying what is spread costs more here than all that it saves. */
+function decisionOf(
+  { direction, externals, externalDomains }: About,
   outcome: Outcome,
-  questions: Question[],
-  seen: Seen,
+  { filings, creations, questions }: Pick<Decision, 'filings' | 'creations' | 'questions'>,
+  { visibility, sharedTeams, existenceOnly }: Seen,
   docket: Docket,
 ): Decision {
-  return {
-    direction: about.direction,
-    externals: about.externals,
-    externalDomains: about.externalDomains,
-    outcome,
-    filings: [],
-    creations: [],
-    questions,
-    visibility: seen.visibility,
-    sharedTeams: seen.sharedTeams,
-    existenceOnly: seen.existenceOnly,
-    docket,
-  };
+  return { direction, externals, externalDomains, outcome, filings, creations, questions, visibility, sharedTeams, existenceOnly, docket };
 }
 
 function domainsOf(externals: readonly Participant[]): string[] {
   const found: string[] = [];
   for (const { domain } of externals) if (!found.includes(domain)) found.push(domain);
   return found;
-}
-
-/** People but for those whom this very email created: they are not known to it. */
-function notCreatedBy(emailId: number, people: readonly PersonRecord[]): readonly PersonRecord[] {
-  return people.some((person) => person.originEmailId === emailId) ? people.filter((person) => person.originEmailId !== emailId) : people;
 }
 
 /** Whom to match: who is not created now. Who stays uncreated but was created by this email under an earlier rulebook is on record all the same. */

@@ -1,4 +1,4 @@
-import { placeOf } from './inOrder';
+import { placeOfNumber } from './inOrder';
 
 export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
 export const RECORD_KINDS = ['contact', 'lead', 'account', 'deal'] as const;
@@ -171,7 +171,7 @@ export class Directory {
     for (const id of dealIds) {
       const deal = this.dealById.get(id);
       if (!deal) continue;
-      const place = placeOf(deal.activity, at);
+      const place = placeOfNumber(deal.activity, at);
       if (deal.activity[place] !== at) deal.activity.splice(place, 0, at);
     }
   }

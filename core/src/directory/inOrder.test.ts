@@ -2,13 +2,13 @@ import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { PLAIN_DEAL } from '../decision/plainFacts';
 import { Directory } from './directory';
-import { placeOf } from './inOrder';
+import { placeOfNumber } from './inOrder';
 
 test('the place of a number is that of the first which is not below it', () => {
   fc.assert(
     fc.property(fc.array(fc.integer({ min: -20, max: 20 })), fc.integer({ min: -22, max: 22 }), (given, value) => {
       const numbers = [...given].sort((one, other) => one - other);
-      expect(placeOf(numbers, value)).toBe(numbers.filter((one) => one < value).length);
+      expect(placeOfNumber(numbers, value)).toBe(numbers.filter((one) => one < value).length);
     }),
   );
 });

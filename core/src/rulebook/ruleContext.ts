@@ -40,7 +40,10 @@ export class RuleContext {
 
   /** Contacts and leads with this participant's address; not those that this very email created. */
   people(one: Participant): readonly PersonRecord[] {
-    return this.directory.peopleAt(this.personKey(one.address)).filter((person) => person.originEmailId !== this.facts.id);
+    const { id } = this.facts;
+    const people = this.directory.peopleAt(this.personKey(one.address));
+    // Hardly ever did the email itself create one of them; else the list is as the directory has it.
+    return people.some((person) => person.originEmailId === id) ? people.filter((person) => person.originEmailId !== id) : people;
   }
 
   /** The accounts of this participant: by person, else by domain. */

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { Tx } from './database';
+import type { Database, Tx } from './database';
 
 const MAIL_LOCK = 460202;
 
@@ -9,4 +9,13 @@ const MAIL_LOCK = 460202;
  */
 export async function takeMailLock(tx: Tx): Promise<void> {
   await tx.execute(sql`SELECT pg_advisory_xact_lock(${MAIL_LOCK})`);
+}
+
+/** A moment at which nobody writes mail: what is decided before it is seen from now on, and whatever is written later bears a later time. */
+export function mailMoment({ worker }: Database): Promise<string> {
+  return worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<{ now: string }>(sql`SELECT clock_timestamp()::text AS now`);
+    return rows[0]?.now ?? '';
+  });
 }

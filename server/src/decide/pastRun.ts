@@ -2,7 +2,7 @@ import type { Decision } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
+import { mailMoment, takeMailLock } from '../db/mailLock';
 import { announceDecided } from './announceDecided';
 import type { DecidedEmail } from './decideInOrder';
 import type { Span, SpanEmails } from './decidePast';
@@ -67,7 +67,7 @@ class PastRun {
 
   async run(): Promise<void> {
     for (let attempt = 1; ; attempt += 1) {
-      const started = await this.moment();
+      const started = await mailMoment(this.database);
       const stamp = await worldStamp(this.database.worker);
       const inForce = await RulebookInForce.load(this.database);
       const emails = await emailsOfSpan(this.database.worker, this.span);
@@ -81,15 +81,6 @@ class PastRun {
         if (!(error instanceof WorldChanged) || attempt === MOST_ATTEMPTS) throw error;
       }
     }
-  }
-
-  /** Now, while nobody is writing decisions: what is decided after it says so. */
-  private moment(): Promise<string> {
-    return this.database.worker.transaction(async (tx) => {
-      await takeMailLock(tx);
-      const { rows } = await tx.execute<{ now: string }>(sql`SELECT clock_timestamp()::text AS now`);
-      return rows[0]?.now ?? '';
-    });
   }
 
   private async stage(emails: SpanEmails, inForce: RulebookInForce): Promise<void> {

@@ -1,4 +1,4 @@
-import { canonicalJson, directionOf, externalParticipants, keysOf, NO_MEMORY, remember } from '@fulvet/core';
+import { canonicalJson, directionOf, externalParticipants, keysOf, NO_MEMORY, placeOf, remember } from '@fulvet/core';
 import type { CompiledRulebook, CompiledStop, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
@@ -122,22 +122,14 @@ function placesByKey(emails: readonly PastEmail[], rulebook: CompiledRulebook): 
 
 /** The emails on which the rule can speak: found by the addresses and domains that it needs, else all that have what it asks. */
 export function emailsFor(past: PastMail, rule: CompiledStop<unknown>, since: number): { emails: Iterable<PastEmail>; of: number } {
-  const from = Math.max(rule.needs('body') ? past.textsFrom : 0, firstSince(past.emails, since));
+  const from = Math.max(
+    rule.needs('body') ? past.textsFrom : 0,
+    placeOf(past.emails, since, (one) => one.facts.at),
+  );
   const of = past.emails.length - from;
   const keys = rule.keys();
   if (keys === null) return { emails: from === 0 ? past.emails : past.emails.slice(from), of };
   const places = new Set([...keys].flatMap((key) => past.byKey.get(key) ?? []));
   const ordered = [...places].filter((at) => at >= from).sort((one, other) => one - other);
   return { emails: ordered.flatMap((at) => past.emails[at] ?? []), of };
-}
-
-/** The place of the first email from a time on, by halving. */
-function firstSince(emails: readonly PastEmail[], since: number): number {
-  let [low, high] = [0, emails.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((emails[middle]?.facts.at ?? 0) < since) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }

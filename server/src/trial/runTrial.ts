@@ -2,8 +2,8 @@ import { compareDecision, CountedGroups, nameKey, parsedRulebook, TrialCount } f
 import type { Difference, Docket, RecordKind, Standing } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
-import type { Database, Db, Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
+import type { Database, Tx } from '../db/database';
+import { mailMoment, takeMailLock } from '../db/mailLock';
 import type { DecidedEmail } from '../decide/decideInOrder';
 import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
 import { LeanReader, staysOutByKind } from '../decide/leanFacts';
@@ -27,7 +27,8 @@ export async function runTrial(database: Database, blobs: BlobStore, trialId: nu
   const trial = rows[0];
   if (!trial) return;
   try {
-    for (let begun = await moment(db); ; begun = await moment(db)) {
+    for (;;) {
+      const begun = await mailMoment(database);
       await new TrialRun(database, blobs, trialId, trial).run();
       if (await database.worker.transaction((tx) => finish(tx, trialId, begun))) break;
     }
@@ -39,8 +40,6 @@ export async function runTrial(database: Database, blobs: BlobStore, trialId: nu
     if (!cancelled) throw error;
   }
 }
-
-const moment = async (db: Db): Promise<string> => (await db.execute<{ now: string }>(sql`SELECT now()::text AS now`)).rows[0]?.now ?? '';
 
 /** Ends the trial, unless mail was sealed while it ran: what it counted of that must not stay. Sealing takes the same lock, and looks after trials that have ended. */
 async function finish(tx: Tx, trialId: number, begun: string): Promise<boolean> {
