@@ -11,6 +11,7 @@ const shared = {
     ],
   },
   injectGlobals: false,
+  setupFiles: ['<rootDir>/scripts/testSeed.mjs'],
 };
 
 /** unit: pure code. server: with a real PostgreSQL (FULVET_TEST_URL). sync: with mail servers too. browser: the real interface (CHROMIUM_PATH). */
