@@ -47,7 +47,7 @@ async function main(): Promise<void> {
         tx,
         {
           ...cautiousRulebook(['quillmere.example']),
-          create: { people: 'contact', after: 'weWrote', accounts: true, emails: 3, owner: 'mailbox', rules: [] },
+          create: { ...cautiousRulebook([]).create, people: 'contact', after: 'weWrote' },
         },
         'bench',
         user,

@@ -56,10 +56,15 @@ export const repairRequest = z
       .describe('Without an id: every record of the kind; without a kind: every record.'),
     settle: z.boolean().default(false).describe('Their questions are answered as they stand.'),
     seal: z.boolean().default(false).describe('For the owners of their mailboxes alone; nobody else learns that they exist.'),
+    secondAddresses: z
+      .array(z.strictObject({ kind: z.enum(['contact', 'lead']), id, address: z.string().trim().min(3).max(320) }))
+      .max(20)
+      .default([])
+      .describe('Addresses that belong to these people, too; all their mail is decided anew.'),
     people: z.array(newPerson).max(200).default([]),
     deal: newDeal.nullable().default(null),
   })
-  .refine((one) => one.file.length + one.takeOff.length + one.people.length > 0 || one.settle || one.seal || one.deal !== null, {
+  .refine((one) => one.file.length + one.takeOff.length + one.people.length + one.secondAddresses.length > 0 || one.settle || one.seal || one.deal !== null, {
     message: 'says nothing to do',
   });
 export type RepairRequest = z.input<typeof repairRequest>;

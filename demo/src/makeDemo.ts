@@ -58,9 +58,7 @@ export async function makeDemo(services: Services, options: DemoOptions): Promis
   options.say('Making the demo world …');
   const plan = planDemo(options);
   const { world } = plan;
-  const { userIds, token } = await setUp(services, world);
-  await setUpRecords(services, userIds.get('admin') ?? 0);
-  await importRecords(services, world, userIds.get('admin') ?? 0);
+  const { userIds, token } = await setUpWorld(services, world, demoRulebook(options.now));
   const gone = new Set(world.team.filter((one) => one.left).map((one) => one.email));
   for (const { address, parts } of plan.mailboxes.mboxes()) {
     if (options.atProvider && !gone.has(address)) continue;
@@ -101,7 +99,21 @@ function demoRulebook(now: number): Rulebook {
   return rulebook;
 }
 
-async function setUp(services: Services, world: World): Promise<{ userIds: Map<string, number>; token: string }> {
+/** Who belongs to a world, by address, and under `admin` its administrator; and an access token of theirs. */
+export interface SetUpWorld {
+  userIds: ReadonlyMap<string, number>;
+  token: string;
+}
+
+/** Fills an empty installation with a world's members, its rulebook and its records, through the records import; its mail comes after. */
+export async function setUpWorld(services: Services, world: World, rulebook: Rulebook): Promise<SetUpWorld> {
+  const { userIds, token } = await setUp(services, world, rulebook);
+  await setUpRecords(services, userIds.get('admin') ?? 0);
+  await importRecords(services, world, userIds.get('admin') ?? 0);
+  return { userIds, token };
+}
+
+async function setUp(services: Services, world: World, rulebook: Rulebook): Promise<SetUpWorld> {
   const userIds = new Map<string, number>();
   const passwordHash = await hashPassword(PASSWORD);
   const signIns = new Set(demoSignIns.map((one) => one.email));
@@ -117,7 +129,7 @@ async function setUp(services: Services, world: World): Promise<{ userIds: Map<s
   }
   const admin = userIds.get('admin') ?? 0;
   const token = await services.database.as(admin, async (tx) => {
-    await putRulebook(tx, demoRulebook(Date.now()), 'First set-up', admin);
+    await putRulebook(tx, rulebook, 'First set-up', admin);
     return (await createToken(tx, admin, 'Local use')).token;
   });
   return { userIds, token };
@@ -180,7 +192,7 @@ async function importRecords(services: Services, world: World, admin: number): P
         ]),
     ],
     deal: [
-      ['code', 'name', 'account', 'owner', 'stage', 'open', 'amount', 'currency', 'people', 'closed_on', 'gauges'],
+      ['code', 'name', 'account', 'owner', 'stage', 'open', 'amount', 'currency', 'people', 'opened_on', 'closed_on', 'gauges'],
       ...world.deals.map((one, at) => [
         one.code,
         one.name,
@@ -191,6 +203,7 @@ async function importRecords(services: Services, world: World, admin: number): P
         String(one.amount),
         'EUR',
         [...new Set(one.people.map((who) => who.email))].join(';'),
+        one.openedOn ?? '',
         one.closedOn ?? '',
         String(3 + ((at * 7) % 22)),
       ]),
@@ -207,7 +220,8 @@ async function importRecords(services: Services, world: World, admin: number): P
   }
 }
 
-async function importMailbox(
+/** Reads a mailbox of a world from the parts of an mbox, through the real ingest. */
+export async function importMailbox(
   services: Services,
   address: string,
   parts: readonly Uint8Array[],

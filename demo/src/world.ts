@@ -39,6 +39,7 @@ export interface DemoDeal {
   open: boolean;
   amount: number;
   people: Outsider[];
+  openedOn?: string;
   closedOn: string | null;
 }
 

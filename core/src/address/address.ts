@@ -43,10 +43,11 @@ function unquoted(local: string): string {
 /** Local parts that name a function (RFC 2142 and common use). */
 export const ROLE_LOCALS: ReadonlySet<string> = new Set(
   (
-    'abuse accounting accounts admin administration administrator ap ar billing bookings buero careers compliance ' +
+    'abuse accounting accounts admin administration administrator ap ar auftrag auftraege billing bookings buchhaltung buero careers compliance ' +
+    'comptabilite compras bestellung bestellungen disposition direction ' +
     'contact contracts customercare customerservice desk dispatch einkauf empfang enquiries enquiry events export ' +
     'facturacion facturation feedback finance general hello help helpdesk hostmaster hr import info inquiries inquiry ' +
-    'invoice invoices it jobs kontakt legal logistics mail marketing media news newsletter notifications office ' +
+    'inkoop invoice invoices it jobs kontakt legal logistics mail marketing media news newsletter notifications office ' +
     'operations ops order orders payments postmaster press presse privacy procurement purchase purchasing quotes ' +
     'reception rechnung rechnungen recruiting rfq root sales secretariat security service shipping support team tender ' +
     'tenders verkauf vertrieb warehouse webmaster workshop'
@@ -56,9 +57,19 @@ export const ROLE_LOCALS: ReadonlySet<string> = new Set(
 /** True for an address that names a function, not a person (RFC 2142 and common use): `info@`, `sales-north@`. */
 export function isRoleLocal(local: string, roles: ReadonlySet<string> = ROLE_LOCALS): boolean {
   if (roles.has(local)) return true;
-  const first = local.split(/[._-]/, 1)[0] ?? local;
-  return first !== local && roles.has(first) && first.length > 3;
+  const words = local.split(/[._-]/);
+  const [first = local] = words;
+  // A function is named first (`sales-north`) or last (`harbour-office`); names of people have no such words.
+  const last = words.at(-1) ?? local;
+  return words.length > 1 && [first, last].some((word) => word.length > 3 && (roles.has(word) || (word === last && GROUPS.has(word))));
 }
+
+/** Words that name a group where another word stands before them. */
+const GROUPS: ReadonlySet<string> = new Set(
+  'abteilung bureau committee crew department dept desk division group gruppe leitung list management projects service services staff unit verwaltung'.split(
+    ' ',
+  ),
+);
 
 const NO_REPLY = /^(?:no|do-?not|dont|nao|ne-?pas)[._-]?(?:reply|respond|responder|antwort|repondre)|^(?:mailer-daemon|bounces?|noreply)\b/;
 

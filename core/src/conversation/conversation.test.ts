@@ -98,8 +98,20 @@ describe('threadConversations', () => {
 
 describe('subjectFallback', () => {
   const day = 86_400_000;
-  const candidate = { subjectKey: 'quote', hasReferences: false, isForward: false, at: 100 * day, externals: ['ida@x.example'] };
-  const peer = (conversation: string, at: number, externals = ['ida@x.example']) => ({ conversation, at: at * day, externals });
+  const candidate = {
+    subjectKey: 'quote',
+    hasReferences: false,
+    isForward: false,
+    at: 100 * day,
+    externals: ['ida@x.example'],
+    copied: [],
+  };
+  const peer = (conversation: string, at: number, externals = ['ida@x.example'], copied: string[] = []) => ({
+    conversation,
+    at: at * day,
+    externals,
+    copied,
+  });
 
   test('takes the nearest earlier email with a common participant', () => {
     expect(subjectFallback(candidate, [peer('a', 80), peer('b', 95), peer('c', 99, ['jo@x.example'])])).toBe('b');
@@ -111,6 +123,14 @@ describe('subjectFallback', () => {
     ['without a subject', { ...candidate, subjectKey: '' }],
   ])('does nothing %s', (_, one) => {
     expect(subjectFallback(one, [peer('a', 99)])).toBeNull();
+  });
+
+  test('who is in copy on both makes no conversation; who writes one of them does', () => {
+    const lawyer = 'law@y.example';
+    const copied = { ...candidate, externals: ['ida@x.example', lawyer], copied: [lawyer] };
+    expect(subjectFallback(copied, [peer('a', 99, ['jo@z.example', lawyer], [lawyer])])).toBeNull();
+    expect(subjectFallback(copied, [peer('a', 99, [lawyer])])).toBe('a');
+    expect(subjectFallback(candidate, [peer('a', 99, ['jo@z.example', 'ida@x.example'], ['ida@x.example'])])).toBe('a');
   });
 
   test('reaches 30 days back and not ahead', () => {

@@ -45,9 +45,18 @@ export function create(
     const policy = policyFor(context, one, rulebook);
     if (policy.spoken) evidence.push(ruleEvidence(policy.spoken));
     const because = reasonNotTo(context, one, policy, rulebook, directory);
-    if (because === 'asks') questions.push({ about: 'person', kind: 'contact', candidates: [], domain: one.address });
-    if (because) {
-      evidence.push({ fact: 'not created', address: one.address, because });
+    const like = because === null || because === 'asks' ? likeSomebody(one, rulebook, directory, facts.id) : null;
+    if (because === 'asks' || like) {
+      const candidates = like ? [{ id: like.id, name: like.name }] : [];
+      questions.push({ about: 'person', kind: like?.kind ?? 'contact', candidates, domain: one.address });
+    }
+    if (because || like) {
+      evidence.push({
+        fact: 'not created',
+        address: one.address,
+        ...(like ? { like: { kind: like.kind, id: like.id, name: like.name } } : {}),
+        because: because ?? 'known name',
+      });
       continue;
     }
     const account = policy.become === 'contact' ? accountFor(facts.id, one.domain, policy, rulebook, directory, ids) : null;
@@ -111,7 +120,7 @@ function policyFor(context: RuleContext, one: Resolved, rulebook: CompiledRulebo
 }
 
 function reasonNotTo(
-  { facts, direction, memory }: RuleContext,
+  { facts, direction, memory, externals }: RuleContext,
   one: Resolved,
   policy: PersonPolicy,
   rulebook: CompiledRulebook,
@@ -119,11 +128,28 @@ function reasonNotTo(
 ): Extract<Evidence, { fact: 'not created' }>['because'] | null {
   if (policy.become === 'nothing') return policy.spoken ? 'rule' : 'policy';
   if (facts.mailClass !== 'person') return 'machine mail';
+  if (externals.length > rulebook.source.create.mostPeople) return 'too many people';
   if (rulebook.isRoleAddress(one.address)) return 'role address';
   if (policy.become === 'ask') return 'asks';
   if (policy.after === 'weWrote' && direction !== 'sent') return 'not written to';
   if (policy.after === 'emails') return directory.emailsWith(one.address, facts.at) < policy.emails ? 'too few emails' : null;
   return policy.after === 'theyAnswered' && (direction !== 'received' || !memory.weWrote) ? 'no answer' : null;
+}
+
+/**
+ * The one person on record to whom an unknown address may belong: it writes under their full name, from a public provider or from their
+ * company. Never taken for them without asking.
+ */
+function likeSomebody(one: Resolved, rulebook: CompiledRulebook, directory: Directory, emailId: number): PersonRecord | null {
+  const written = personName(one.name, one.address);
+  if (written.confidence < 1 || !written.name.includes(' ')) return null;
+  const [person, ...others] = directory.peopleNamed(written.name);
+  // Whom this email created before is that person, not like them.
+  if (!person || others.length > 0 || person.originEmailId === emailId) return null;
+  if (rulebook.isPublicProvider(one.domain)) return person;
+  const company = registrableDomain(one.domain);
+  const isTheirs = (address: string): boolean => registrableDomain(address.slice(address.lastIndexOf('@') + 1)) === company;
+  return company !== null && person.addresses.some(isTheirs) ? person : null;
 }
 
 function newPerson(

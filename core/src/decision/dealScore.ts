@@ -10,31 +10,37 @@ const WORDS = 0.25;
 const RECENCY = 0.2;
 /** After so many days without activity, its weight has fallen to a third. */
 const FADE_DAYS = 30;
+/** Weight of the account where none of a deal's people takes part: they are not on it, but it is with their company. */
+const ACCOUNT_ONLY = 0.2;
 const WORD = /[\p{L}\d]{3,}/gu;
 
 /**
  * Scores the deals that an email may belong to, from named evidence: its people who take part, its owner among those who hold the
  * email, words of its name in the subject that the others do not have, and how lately it was written about.
  *
+ * Where nobody of a deal takes part it is a candidate by its account, which tells less than its people do.
+ *
  * @param present people of the email, as `kind:id`
  * @returns best first
  */
 export function scoreDeals(facts: DecisionFacts, candidates: readonly DealRecord[], present: ReadonlySet<string>): DealScore[] {
-  const subject = new Set(wordsOf(facts.subject));
+  const subject = wordsOf(facts.subject);
   const names = new Map(candidates.map((deal) => [deal.id, wordsOf(deal.name)]));
-  const shared = wordsInAll([...names.values()]);
+  const having = countOfWords([...names.values()].map((one) => [...one.keys()]));
   const holders = new Set([...facts.users, ...facts.mailboxes]);
   return candidates
     .map((deal): DealScore => {
       const people = deal.people.filter((one) => present.has(one)).length;
-      const own = (names.get(deal.id) ?? []).filter((word) => !shared.has(word));
-      const words = own.filter((word) => subject.has(word));
+      const name = names.get(deal.id) ?? new Map<string, string>();
+      const own = [...name.keys()].filter((word) => having.get(word) !== candidates.length || candidates.length === 1);
+      const found = own.filter((word) => subject.has(word));
+      const words = found.map((word) => name.get(word) ?? word);
       const days = daysSince(deal.activity, facts.at);
       const owner = deal.owner !== null && holders.has(deal.owner);
       const score =
-        PEOPLE * (people / Math.max(1, present.size)) +
+        (people === 0 ? ACCOUNT_ONLY : PEOPLE * (people / Math.max(1, present.size))) +
         (owner ? OWNER : 0) +
-        WORDS * (own.length === 0 ? 0 : Math.min(1, words.length / Math.min(2, own.length))) +
+        WORDS * strengthOfWords(own, found, having) +
         RECENCY * (days === null ? 0 : Math.exp(-days / FADE_DAYS));
       return { id: deal.id, name: deal.name, score: Math.round(score * 100) / 100, people, of: deal.people.length, owner, words, days };
     })
@@ -48,14 +54,26 @@ export function clearWinner(scores: readonly DealScore[], threshold: number, mar
   return best.score - (next?.score ?? 0) >= margin ? best : null;
 }
 
-function wordsOf(text: string): string[] {
-  return [...new Set([...text.toLowerCase().matchAll(WORD)].map(([word]) => word))];
+/** Words by the form in which they are compared: in small letters, a plural as its singular. */
+function wordsOf(text: string): Map<string, string> {
+  return new Map([...text.toLowerCase().matchAll(WORD)].map(([word]) => [word.length > 4 ? word.replace(/s$/, '') : word, word]));
 }
 
-/** Words that every name has tell nothing. */
-function wordsInAll(lists: readonly string[][]): Set<string> {
-  const [first = [], ...rest] = lists;
-  return new Set(rest.length === 0 ? [] : first.filter((word) => rest.every((list) => list.includes(word))));
+/** In how many names each word stands. Words that every name has tell nothing. */
+function countOfWords(lists: readonly string[][]): Map<string, number> {
+  const counts = new Map<string, number>();
+  for (const list of lists) for (const word of list) counts.set(word, (counts.get(word) ?? 0) + 1);
+  return counts;
+}
+
+/**
+ * How much the words tell that the subject shares with a deal's name, 0 to 1. A word that no other candidate has tells it half, together
+ * with another word wholly; words that other candidates have, too, tell a quarter each.
+ */
+function strengthOfWords(own: readonly string[], found: readonly string[], having: ReadonlyMap<string, number>): number {
+  const isAlone = found.some((word) => having.get(word) === 1);
+  if (!isAlone) return Math.min(0.5, found.length / 4);
+  return found.length > 1 || own.length === 1 ? 1 : 0.5;
 }
 
 function daysSince(activity: readonly number[], at: number): number | null {

@@ -1,120 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
-import type { AccountRecord, DealRecord, PersonRecord } from '../directory/directory';
-import { Directory } from '../directory/directory';
+import type { PersonRecord } from '../directory/directory';
 import type { MailClass } from '../message/mailClass';
-import { compileRulebook } from '../rulebook/compile';
-import type { KeepOutEntry, Rulebook } from '../rulebook/schema';
-import { cautiousRulebook, RULES } from '../rulebook/schema';
-import { decide } from './decide';
+import type { Rulebook } from '../rulebook/schema';
+import { RULES } from '../rulebook/schema';
+import { DAY, deal, decided, directoryOf, entry, filedUnder, ida, NOW, said } from '../testing/decisionWorld';
 import { docketSentences } from './docketSentences';
-import { PLAIN_FACTS } from './plainFacts';
-import type { ConversationMemory, Decision, DecisionFacts } from './types';
+import type { ConversationMemory } from './types';
 import { NO_MEMORY } from './types';
-
-const DAY = 86_400_000;
-const NOW = Date.UTC(2026, 4, 4);
-const ids = () => {
-  let last = 0;
-  return { next: () => (last -= 1) };
-};
-
-const ida: PersonRecord = {
-  kind: 'contact',
-  id: 1,
-  name: 'Ida Brandt',
-  accountId: 10,
-  addresses: ['ida@harbour.example'],
-  originEmailId: null,
-};
-const reseller: PersonRecord = {
-  kind: 'contact',
-  id: 2,
-  name: 'Ravi Sen',
-  accountId: 12,
-  addresses: ['ravi@reseller.example'],
-  originEmailId: null,
-};
-const lead: PersonRecord = {
-  kind: 'lead',
-  id: 3,
-  name: 'Lea Ost',
-  accountId: null,
-  addresses: ['lea@dredge.example'],
-  originEmailId: null,
-};
-const accounts: AccountRecord[] = [
-  { id: 10, name: 'Harbour Oriel', domains: ['harbour.example', 'oriel.example'], type: 'customer', owner: null, originEmailId: null },
-  { id: 11, name: 'Oriel North', domains: ['group.example'], type: 'customer', owner: null, originEmailId: null },
-  { id: 13, name: 'Oriel South', domains: ['group.example'], type: 'customer', owner: null, originEmailId: null },
-  { id: 12, name: 'Tidewise Resale', domains: ['reseller.example'], type: 'customer', owner: null, originEmailId: null },
-];
-const deal = (id: number, people: string[], more: Partial<DealRecord> = {}): DealRecord => ({
-  id,
-  name: `Deal ${id}`,
-  code: `QH-200${id}`,
-  accountId: 10,
-  open: true,
-  closedAt: null,
-  openedAt: null,
-  stage: 'Quoted',
-  amount: null,
-  owner: null,
-  activity: [],
-  people,
-  ...more,
-});
-
-interface World {
-  rules?: (rulebook: Rulebook) => void;
-  people?: PersonRecord[];
-  deals?: DealRecord[];
-  memory?: ConversationMemory;
-}
-
-function directoryOf(world: World): Directory {
-  return new Directory({ people: world.people ?? [ida, reseller, lead], accounts, deals: world.deals ?? [] });
-}
-
-function decided(
-  email: Partial<DecisionFacts> & { from?: string; to?: string[]; cc?: string[]; bcc?: string[] },
-  world: World = {},
-  directory = directoryOf(world),
-): Decision {
-  const rulebook = cautiousRulebook(['quillmere.example']);
-  world.rules?.(rulebook);
-  const compiled = compileRulebook(rulebook, {
-    teamAddresses: ['tomas.private@freemail.example'],
-    publicProviders: new Set(['freemail.example']),
-  });
-  const participant = (role: 'from' | 'to' | 'cc' | 'bcc') => (address: string) => ({
-    role,
-    address,
-    domain: address.slice(address.indexOf('@') + 1),
-    name: '',
-  });
-  const participants = [
-    participant('from')(email.from ?? 'ida@harbour.example'),
-    ...(email.to ?? ['tomas@quillmere.example']).map(participant('to')),
-    ...(email.cc ?? []).map(participant('cc')),
-    ...(email.bcc ?? []).map(participant('bcc')),
-  ];
-  const { from: _from, to: _to, cc: _cc, bcc: _bcc, ...more } = email;
-  const facts: DecisionFacts = { ...PLAIN_FACTS, id: 100, at: NOW, subject: 'Gauge', ...more, participants };
-  return decide(facts, compiled, directory, world.memory ?? NO_MEMORY, ids());
-}
-
-const filedUnder = (decision: Decision): string[] => decision.filings.map((one) => `${one.kind} ${one.id} by ${one.rule}`);
-const entry = (kind: 'domain' | 'address', value: string, more: Partial<KeepOutEntry> = {}): KeepOutEntry => ({
-  id: `out-${value}`,
-  kind,
-  value,
-  exactly: false,
-  effect: 'disregard',
-  note: '',
-  addedBy: '',
-  addedAt: '',
-  ...more,
-});
 
 describe('direction', () => {
   test.each([
@@ -259,70 +151,6 @@ describe('match', () => {
   });
 });
 
-describe('the deal', () => {
-  const people = ['contact:1'];
-  test('the only open deal of these people', () => {
-    expect(filedUnder(decided({}, { deals: [deal(1, people), deal(2, people, { open: false }), deal(3, ['contact:2'])] }))).toContain(
-      `deal 1 by ${RULES.onlyOpenDeal}`,
-    );
-  });
-
-  test('two open deals wait, filed under person and account meanwhile', () => {
-    const decision = decided({}, { deals: [deal(1, people), deal(2, people)] });
-    expect([decision.outcome, decision.filings.map((one) => one.kind)]).toEqual(['waiting', ['contact', 'account']]);
-    expect(decision.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 2 }] }]);
-  });
-
-  test('an email from before a deal was closed belongs to that deal’s time', () => {
-    const closed = deal(1, people, { open: false, closedAt: NOW });
-    expect(filedUnder(decided({ at: NOW - DAY }, { deals: [closed] }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
-    expect(filedUnder(decided({ at: NOW + DAY }, { deals: [closed, deal(2, people)] }))).toContain(`deal 2 by ${RULES.onlyOpenDeal}`);
-    expect(decided({ at: NOW - DAY }, { deals: [closed, deal(2, people)] }).outcome).toBe('waiting');
-  });
-
-  test('a code in the subject settles it, as a word and in any case', () => {
-    const deals = [deal(1, people), deal(2, people)];
-    expect(filedUnder(decided({ subject: 'Re: [qh-2002] delivery' }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
-    expect(decided({ subject: 'XQH-2002Y' }, { deals }).outcome).toBe('waiting');
-  });
-
-  test('a code in the text settles it where the subject has none; several in the text settle nothing, several in the subject are asked about', () => {
-    const deals = [deal(1, people), deal(2, people)];
-    expect(filedUnder(decided({ codes: ['QH-2002'] }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
-    expect(filedUnder(decided({ subject: 'QH-2001', codes: ['QH-2002'] }, { deals }))).toContain(`deal 1 by ${RULES.dealByCode}`);
-    expect(decided({ codes: ['QH-2001', 'QH-2002'] }, { deals }).questions).toMatchObject([{ about: 'deal', candidates: [{}, {}] }]);
-    const both = decided({ subject: 'QH-2001 and QH-2003' }, { deals: [...deals, deal(3, [])] });
-    expect(both.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 3 }] }]);
-  });
-
-  test('of the deals of a reseller, the one that the customer in the same email shares', () => {
-    const deals = [deal(1, ['contact:1', 'contact:2']), deal(2, ['contact:2']), deal(3, ['contact:2'])];
-    expect(filedUnder(decided({ cc: ['ravi@reseller.example'] }, { deals }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
-    expect(decided({ from: 'ravi@reseller.example' }, { deals }).questions).toMatchObject([
-      { candidates: [{ id: 1 }, { id: 2 }, { id: 3 }] },
-    ]);
-    const apart = [deal(1, ['contact:1']), deal(2, ['contact:2'])];
-    expect(decided({ cc: ['ravi@reseller.example'] }, { deals: apart }).outcome).toBe('waiting');
-  });
-
-  test('a deal that was opened after the email does not compete with one that was open then', () => {
-    const deals = [deal(1, people, { open: false, closedAt: NOW }), deal(2, people, { openedAt: NOW + DAY })];
-    expect(filedUnder(decided({ at: NOW - DAY }, { deals }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
-    expect(filedUnder(decided({ at: NOW - DAY }, { deals: deals.slice(1) }))).toContain(`deal 2 by ${RULES.onlyOpenDeal}`);
-  });
-
-  test('answers follow their conversation', () => {
-    const decision = decided({}, { deals: [deal(1, people), deal(2, people)], memory: { ...NO_MEMORY, dealId: 2, filed: true } });
-    expect(filedUnder(decision)).toContain(`deal 2 by ${RULES.dealByConversation}`);
-  });
-
-  test('never, where the rulebook says never', () => {
-    expect(
-      decided({}, { deals: [deal(1, people)], rules: (rulebook) => void (rulebook.match.deal = 'never') }).filings.map((one) => one.kind),
-    ).toEqual(['contact', 'account']);
-  });
-});
-
 describe('create', () => {
   const creating =
     (people: 'contact' | 'lead', after: 'weWrote' | 'firstEmail' = 'firstEmail') =>
@@ -362,6 +190,53 @@ describe('create', () => {
     const decision = decided(email, { rules: creating('contact') });
     expect(decision.creations).toEqual([]);
     expect(decision.docket[3]?.evidence).toMatchObject([{ fact: 'not created', because }]);
+  });
+
+  test('nobody from an invitation sent round to many', () => {
+    const to = Array.from({ length: 4 }, (_, at) => `guest.number${at}@club${at}.example`);
+    const few = (mostPeople: number) => (rulebook: Rulebook) => {
+      creating('contact')(rulebook);
+      rulebook.create.mostPeople = mostPeople;
+    };
+    const email = { from: 'tomas@quillmere.example', to };
+    expect(decided(email, { rules: few(4) }).creations).toHaveLength(8);
+    const decision = decided(email, { rules: few(3) });
+    expect([decision.outcome, decision.creations]).toEqual(['loose', []]);
+    expect(said(decision)).toContain('more people outside take part than an email may have that creates somebody');
+  });
+
+  describe('somebody who writes under the name of a person on record', () => {
+    const rules = creating('contact');
+    const home = 'ida.b@freemail.example';
+
+    test('from a provider is not created, but asked about', () => {
+      const decision = decided({ from: home, names: { [home]: 'BRANDT, Ida' } }, { rules });
+      expect([decision.outcome, decision.creations]).toEqual(['waiting', []]);
+      expect(decision.questions).toEqual([{ about: 'person', kind: 'contact', candidates: [{ id: 1, name: 'Ida Brandt' }], domain: home }]);
+      expect(said(decision)).toContain(`${home} writes under the name of Ida Brandt and may be a second address of theirs`);
+    });
+
+    test('from another address of the company, too', () => {
+      const second = 'i.brandt@mail.harbour.example';
+      expect(decided({ from: second, names: { [second]: 'Ida Brandt' } }, { rules }).questions).toMatchObject([
+        { candidates: [{ id: 1 }] },
+      ]);
+    });
+
+    test.each<[string, string, string, PersonRecord[]]>([
+      ['at another company', 'ida.brandt@dredge.example', 'Ida Brandt', [ida]],
+      ['whose name is only guessed', 'ida.brandt@freemail.example', '', [ida]],
+      ['with a first name alone', 'ida@freemail.example', 'Ida', [{ ...ida, name: 'Ida' }]],
+      ['where two have the name', 'ida.b@freemail.example', 'Ida Brandt', [ida, { ...ida, id: 8, addresses: ['ida2@other.example'] }]],
+    ])('%s is somebody else', (_, from, name, people) => {
+      const decision = decided({ from, names: { [from]: name } }, { rules, people });
+      expect(decision.questions).toEqual([]);
+      expect(decision.creations.map((one) => one.address)).toContain(from);
+    });
+
+    test('is asked about where nobody would be created, too, only if a rule asks', () => {
+      expect(decided({ from: home, names: { [home]: 'Ida Brandt' } }).questions).toEqual([]);
+    });
   });
 
   test('only once we wrote, where the rulebook asks for that', () => {

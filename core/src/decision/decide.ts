@@ -119,7 +119,8 @@ export function decide(
   const unknown = pins.offEverything ? [] : resolved.filter((one) => one.people.length === 0);
   const fourth = create(context, unknown, rulebook, directory, ids);
   const matchable = unknown.length === 0 && !pins.offEverything ? resolved : matchableOf(resolved, fourth.creations, directory);
-  const third = match(matchable, rulebook, directory, context, gestures, pins);
+  const accountsOfNew = fourth.creations.flatMap((one) => (one.accountId === null ? [] : [one.accountId]));
+  const third = match(matchable, rulebook, directory, context, gestures, pins, accountsOfNew);
   const { filings } = third;
   const fileCreated = (filing: Filing): void => {
     if (!pins.isOff(filing.kind, filing.id)) addFiling(filings, filing);

@@ -89,6 +89,10 @@ function sentence(evidence: Evidence): string {
       return `${evidence.address} is on no record.`;
     case 'deal':
       return dealSentence(evidence);
+    case 'new matter':
+      return `The conversation stood under the deal ${evidence.name}, which was closed before, and the subject is another one now: it is taken for a new matter.`;
+    case 'deals too young':
+      return `Opened more than ${evidence.days} days after the email was sent: ${listed(evidence.candidates.map((one) => one.name))}.`;
     case 'several codes':
       return `The subject names several deals: ${listed(evidence.candidates.map((one) => one.name))}.`;
     case 'open deals':
@@ -96,7 +100,7 @@ function sentence(evidence: Evidence): string {
     case 'created':
       return `The ${evidence.kind} ${evidence.name} was created from ${evidence.via}${evidence.confidence < 1 ? ` (name guessed, ${Math.round(evidence.confidence * 100)} % sure)` : ''}.`;
     case 'not created':
-      return notCreated(evidence.address, evidence.because);
+      return notCreated(evidence.address, evidence.because, evidence.like?.name);
     case 'rule':
       return ruleSentence(evidence);
     case 'deal scores':
@@ -129,7 +133,9 @@ function scoresSentence({ scores, threshold, margin }: Extract<Evidence, { fact:
   const [best, next] = scores;
   if (!best) return 'No open deal was found.';
   const parts = [
-    `${best.people} of its ${best.of} people ${best.people === 1 ? 'takes' : 'take'} part`,
+    best.people === 0 && best.of > 0
+      ? 'it is with the account of those who take part, none of whom is on it'
+      : `${best.people} of its ${best.of} people ${best.people === 1 ? 'takes' : 'take'} part`,
     ...(best.owner ? ['its owner holds the email'] : []),
     ...(best.words.length > 0 ? [`the subject says ${best.words.map((word) => `“${word}”`).join(', ')}`] : []),
     best.days === null
@@ -180,7 +186,7 @@ function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
   return `${evidence.name} is the only deal of these people that was open at that time.`;
 }
 
-function notCreated(address: string, because: string): string {
+function notCreated(address: string, because: string, like: string | undefined): string {
   switch (because) {
     case 'role address':
       return `${address} names a function, not a person.`;
@@ -189,9 +195,13 @@ function notCreated(address: string, because: string): string {
     case 'rule':
       return `${address}: that rule creates nobody.`;
     case 'asks':
-      return `${address}: that rule asks a person first.`;
+      return `${address}: that rule asks a person first.${like ? ` It writes under the name of ${like}.` : ''}`;
+    case 'known name':
+      return `${address} writes under the name of ${like ?? 'somebody on record'} and may be a second address of theirs: nobody is created before somebody says so.`;
     case 'no answer':
       return `${address}: has not answered us in this conversation yet, and that is asked for first.`;
+    case 'too many people':
+      return `${address}: more people outside take part than an email may have that creates somebody.`;
     case 'too few emails':
       return `${address}: there are too few emails with them yet.`;
     case 'not written to':

@@ -43,7 +43,12 @@ function renamed(one: Evidence, name: (kind: RecordKind, id: number, name: strin
       return { ...one, name: name(one.fact, one.id, one.name) };
     case 'shared domain':
       return { ...one, candidates: candidates('account', one.candidates) };
+    case 'not created':
+      return one.like ? { ...one, like: { ...one.like, name: name(one.like.kind, one.like.id, one.like.name) } } : one;
+    case 'new matter':
+      return { ...one, name: name('deal', one.id, one.name) };
     case 'several codes':
+    case 'deals too young':
     case 'open deals':
       return { ...one, candidates: candidates('deal', one.candidates) };
     case 'deal scores':

@@ -5,12 +5,15 @@ import type { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
 import { codeWords, dealsWithCodes } from './dealCode';
 import { clearWinner, scoreDeals } from './dealScore';
+import { matterOf } from './memory';
 import type { GestureVerdict } from './gestures';
 import type { PinVerdict } from './pins';
 import { ruleEvidence } from './ruleEvidence';
 import type { Evidence, Filing, Question, StopEntry } from './types';
 
 const MOST_SCORES = 8;
+const MANY_ACCOUNTS = 3;
+const DAY = 86_400_000;
 
 /** An external participant and who that is. */
 export interface Resolved {
@@ -26,7 +29,11 @@ export interface MatchVerdict {
   entry: StopEntry;
 }
 
-/** The stop that files an email under the people it is with, their accounts, and a deal. */
+/**
+ * The stop that files an email under the people it is with, their accounts, and a deal.
+ *
+ * @param accountsOfNew accounts of the people whom this email creates
+ */
 export function match(
   resolved: readonly Resolved[],
   rulebook: CompiledRulebook,
@@ -34,6 +41,7 @@ export function match(
   context: RuleContext,
   gestures: GestureVerdict,
   pins: PinVerdict,
+  accountsOfNew: readonly number[],
 ): MatchVerdict {
   // A person's word comes first, and where it names the deal no other is looked for.
   const filings: Filing[] = [...pins.filings];
@@ -61,7 +69,7 @@ export function match(
   if (rulebook.source.match.account !== 'never' && !says('neverAccounts'))
     matchAccounts(resolved, rulebook, directory, filings, questions, evidence, context.facts.at);
   if (rulebook.source.match.deal !== 'never' && !dealIsSaid)
-    matchDeal(context, resolved, rulebook, directory, filings, questions, evidence);
+    matchDeal(context, resolved, rulebook, directory, filings, questions, evidence, accountsOfNew);
 
   const standing = hasPins ? filings.filter((one) => !pins.isOff(one.kind, one.id)) : filings;
   const open = hasPins ? questions.filter((one) => !pins.answers(one.about)) : questions;
@@ -128,13 +136,15 @@ function matchDeal(
   filings: Filing[],
   questions: Question[],
   evidence: Evidence[],
+  accountsOfNew: readonly number[],
 ): void {
   const fileUnder = (deal: DealRecord, by: 'conversation' | 'code' | 'only open' | 'score', rule: string, via: string): void => {
     addFiling(filings, { kind: 'deal', id: deal.id, rule });
     evidence.push({ fact: 'deal', id: deal.id, name: deal.name, by, via });
   };
   const remembered = memory.dealId === null ? undefined : directory.deal(memory.dealId);
-  if (remembered) return fileUnder(remembered, 'conversation', RULES.dealByConversation, '');
+  if (remembered && !isNewMatter(remembered, facts, memory)) return fileUnder(remembered, 'conversation', RULES.dealByConversation, '');
+  if (remembered) evidence.push({ fact: 'new matter', id: remembered.id, name: remembered.name, subject: memory.dealSubject ?? '' });
   const ask = (candidates: readonly { id: number; name: string }[]): void => {
     questions.push({ about: 'deal', kind: 'deal', candidates: candidates.map(({ id, name }) => ({ id, name })), domain: null });
   };
@@ -148,23 +158,61 @@ function matchDeal(
   const [coded] = inSubject.length > 0 || inText.length > 1 ? inSubject : inText;
   if (coded) return fileUnder(coded, 'code', RULES.dealByCode, coded.code ?? '');
 
-  const all = openDeals(facts.at, resolved, directory);
+  const { deal: how, threshold, margin, leadDays } = rulebook.source.match;
+  const wasOpen = openDeals(facts.at, resolved, directory);
+  const all = wasOpen.filter((deal) => mayConcern(deal, facts.at, leadDays));
+  const young = wasOpen.length - all.length;
+  if (young > 0 && all.length === 0)
+    evidence.push({ fact: 'deals too young', candidates: wasOpen.map(({ id, name }) => ({ id, name })), days: leadDays });
   const open = all.length < 2 ? all : dealsInCommon(openedBy(all, facts.at), resolved, directory);
   const [only] = open;
   if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, all.length > 1 ? 'in common' : '');
-  if (open.length < 2) return;
-  const { deal: how, threshold, margin } = rulebook.source.match;
+  const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
   if (how === 'scored') {
-    const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
-    const scores = scoreDeals(facts, open, present);
+    const candidates = open.length > 0 ? open : dealsOfAccounts([...accountsIn(filings), ...accountsOfNew], facts.at, leadDays, directory);
+    if (candidates.length === 0) return;
+    const scores = scoreDeals(facts, candidates, present);
     const best = clearWinner(scores, threshold, margin);
+    const winner = best && candidates.find((one) => one.id === best.id);
+    // Nobody asks about deals that only the account leads to: that nobody of them takes part is no riddle.
+    if (open.length === 0 && !winner) return;
     evidence.push({ fact: 'deal scores', scores: scores.slice(0, MOST_SCORES), threshold, margin });
-    const winner = best && open.find((one) => one.id === best.id);
     if (winner) return fileUnder(winner, 'score', RULES.dealByScore, '');
-    return ask(scores);
+    return isOfManyAccounts(open, resolved, directory) ? undefined : ask(scores);
   }
+  if (open.length < 2) return;
   evidence.push({ fact: 'open deals', candidates: open.map(({ id, name }) => ({ id, name })) });
-  ask(open);
+  if (!isOfManyAccounts(open, resolved, directory)) ask(open);
+}
+
+/** A closed deal's conversation that is taken up again under another subject: a new matter, begun by answering an old email. */
+function isNewMatter(deal: DealRecord, { at, subject }: RuleContext['facts'], { dealSubject }: RuleContext['memory']): boolean {
+  if (deal.open || deal.closedAt === null || at <= deal.closedAt || dealSubject === null) return false;
+  return matterOf(subject) !== dealSubject;
+}
+
+/** Whether a deal had begun when the email was sent, or began so soon afterwards that the email may have led to it. */
+function mayConcern({ openedAt }: DealRecord, at: number, leadDays: number): boolean {
+  return openedAt === null || openedAt - leadDays * DAY <= at;
+}
+
+const accountsIn = (filings: readonly Filing[]): number[] => filings.flatMap((one) => (one.kind === 'account' ? [one.id] : []));
+
+/** The deals, open when the email was sent, of the accounts that it stands under. */
+function dealsOfAccounts(accounts: readonly number[], at: number, leadDays: number, directory: Directory): DealRecord[] {
+  const found = [...new Set(accounts)].flatMap((id) => directory.dealsOfAccount(id));
+  return found.filter((deal) => isOpenAt(deal, at) && mayConcern(deal, at, leadDays)).sort((one, other) => one.id - other.id);
+}
+
+/** Whether people of three accounts and more take part and have no deal in common: such an email is about none of theirs. */
+function isOfManyAccounts(deals: readonly DealRecord[], resolved: readonly Resolved[], directory: Directory): boolean {
+  const accounts = new Set<number>();
+  for (const person of resolved.flatMap((one) => one.people))
+    if (person.accountId !== null && directory.dealsOf(person).some((deal) => deals.includes(deal))) accounts.add(person.accountId);
+  if (accounts.size < MANY_ACCOUNTS) return false;
+  const hasSomebody = (deal: DealRecord, account: number): boolean =>
+    resolved.some((one) => one.people.some((person) => person.accountId === account && directory.dealsOf(person).includes(deal)));
+  return !deals.some((deal) => [...accounts].every((account) => hasSomebody(deal, account)));
 }
 
 /** The deals of these people that were open when the email was sent, in order of id. */
@@ -173,12 +221,14 @@ function openDeals(at: number, resolved: readonly Resolved[], directory: Directo
   for (const one of resolved) {
     for (const person of one.people) {
       for (const deal of directory.dealsOf(person)) {
-        if ((deal.open || (deal.closedAt !== null && at <= deal.closedAt)) && !found.includes(deal)) found.push(deal);
+        if (isOpenAt(deal, at) && !found.includes(deal)) found.push(deal);
       }
     }
   }
   return found.length < 2 ? found : found.sort((one, other) => one.id - other.id);
 }
+
+const isOpenAt = ({ open, closedAt }: DealRecord, at: number): boolean => open || (closedAt !== null && at <= closedAt);
 
 /** Those that had begun when the email was sent; all of them where none is known to have. */
 function openedBy(deals: readonly DealRecord[], at: number): readonly DealRecord[] {

@@ -1,3 +1,4 @@
+import { subjectKey, subjectParts } from '../message/baseSubject';
 import { RULES } from '../rulebook/schema';
 import type { ConversationMemory, Decision, Direction, Filing } from './types';
 
@@ -11,19 +12,32 @@ export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
   RULES.pinOfConversation,
 ]);
 
+/** Matches of a deal that are looked for only where the conversation's own deal does not hold, or has not been found yet. */
+const FOUND_ANEW: ReadonlySet<string> = new Set([RULES.dealByCode, RULES.onlyOpenDeal]);
+
 export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal' && CERTAIN_DEAL_RULES.has(filing.rule);
 
-/** What the next emails of the conversation know after this decision. */
+/** The part of a subject by which it is told whether a conversation has turned to another matter. */
+export const matterOf = (subject: string): string => subjectKey(subjectParts(subject).base);
+
+/**
+ * What the next emails of the conversation know after this decision.
+ *
+ * @param subject of the email, as written; null where it is not kept
+ */
 export function remember(
   memory: ConversationMemory,
   { filings, direction, outcome }: Pick<Decision, 'filings'> & { direction: Direction | null; outcome: string | null },
+  subject: string | null,
 ): ConversationMemory {
   // A sealed email leaves no trace in what is decided after it.
   if (outcome === 'sealed') return memory;
   const deal = filings.find(isCertainDeal);
+  const isNew = deal !== undefined && (memory.dealId === null || (deal.id !== memory.dealId && FOUND_ANEW.has(deal.rule)));
   const keys = filings.map((one) => `${one.kind}:${one.id}`);
   return {
-    dealId: memory.dealId ?? deal?.id ?? null,
+    dealId: isNew ? deal.id : memory.dealId,
+    dealSubject: isNew ? (subject === null ? null : matterOf(subject)) : memory.dealSubject,
     weWrote: memory.weWrote || direction === 'sent',
     filed: memory.filed || filings.length > 0,
     earlier: memory.earlier + 1,

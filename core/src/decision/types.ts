@@ -119,6 +119,8 @@ export interface OwnWord {
 export interface ConversationMemory {
   /** The deal that a person or a certain match put the conversation under. */
   dealId: number | null;
+  /** Base subject, in comparable form, of the email that put it there; null where that is not known. */
+  dealSubject: string | null;
   /** True when an earlier email of the conversation is ours. */
   weWrote: boolean;
   /** True when an earlier email of the conversation was filed. */
@@ -130,7 +132,14 @@ export interface ConversationMemory {
 }
 
 /** Nothing came before. */
-export const NO_MEMORY: ConversationMemory = { dealId: null, weWrote: false, filed: false, earlier: 0, records: new Set() };
+export const NO_MEMORY: ConversationMemory = {
+  dealId: null,
+  dealSubject: null,
+  weWrote: false,
+  filed: false,
+  earlier: 0,
+  records: new Set(),
+};
 
 /** What a deal scored for an email, from named evidence. */
 export interface DealScore {
@@ -138,7 +147,7 @@ export interface DealScore {
   name: string;
   /** 0 to 1. */
   score: number;
-  /** People of the deal who take part, and how many it has. */
+  /** People of the deal who take part, and how many it has. None take part where the deal is only known to be with their account. */
   people: number;
   of: number;
   /** Its owner holds the email. */
@@ -181,7 +190,7 @@ export interface Creation {
 /** A question that a person has to answer. */
 export interface Question {
   about: 'deal' | 'account' | 'filing' | 'hold' | 'person';
-  /** What the candidates are. */
+  /** What the candidates are; about a person, whom it may be at another address. */
   kind: RecordKind;
   candidates: { id: number; name: string }[];
   /** The domain that several accounts share, for a question about the account; the filing address, for one about that. */
@@ -203,6 +212,8 @@ export type Evidence =
   | { fact: 'provider'; domain: string }
   | { fact: 'unknown'; address: string }
   | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open' | 'score'; via: string }
+  | { fact: 'new matter'; id: number; name: string; subject: string }
+  | { fact: 'deals too young'; candidates: { id: number; name: string }[]; days: number }
   | { fact: 'deal scores'; scores: DealScore[]; threshold: number; margin: number }
   | { fact: 'rule'; rule: string; name: string; hits: Hit[] }
   | { fact: 'several codes'; candidates: { id: number; name: string }[] }
@@ -211,7 +222,19 @@ export type Evidence =
   | {
       fact: 'not created';
       address: string;
-      because: 'policy' | 'rule' | 'asks' | 'role address' | 'machine mail' | 'not written to' | 'no answer' | 'too few emails';
+      /** Whom it may be at another address. */
+      like?: { kind: 'contact' | 'lead'; id: number; name: string };
+      because:
+        | 'policy'
+        | 'rule'
+        | 'asks'
+        | 'known name'
+        | 'role address'
+        | 'machine mail'
+        | 'not written to'
+        | 'no answer'
+        | 'too few emails'
+        | 'too many people';
     }
   | {
       fact: 'level';

@@ -1,3 +1,4 @@
+import { nameKey } from '../person/nameKey';
 import { placeOfNumber } from './inOrder';
 
 export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
@@ -71,10 +72,13 @@ export class Directory {
   private readonly byDomain = new Map<string, AccountRecord[]>();
   private readonly accountById = new Map<number, AccountRecord>();
   private readonly dealsByPerson = { contact: new Map<number, DealRecord[]>(), lead: new Map<number, DealRecord[]>() };
+  private readonly dealsByAccount = new Map<number, DealRecord[]>();
   private readonly dealByCode = new Map<string, DealRecord>();
   private readonly dealById = new Map<number, DealRecord>();
   private readonly personIds = { contact: new Set<number>(), lead: new Set<number>() };
 
+  /** Made when it is first asked for. */
+  private byName: Map<string, PersonRecord[]> | null = null;
   private readonly exchanges: ReadonlyMap<string, readonly number[]>;
 
   constructor(data: DirectoryData) {
@@ -87,6 +91,16 @@ export class Directory {
   addPerson(person: PersonRecord): void {
     this.personIds[person.kind].add(person.id);
     for (const address of person.addresses) append(this.byAddress, address, person);
+    if (this.byName) append(this.byName, nameKey(person.name), person);
+  }
+
+  /** Contacts and leads of this name, however it is written. */
+  peopleNamed(name: string): readonly PersonRecord[] {
+    if (!this.byName) {
+      this.byName = new Map();
+      for (const person of new Set([...this.byAddress.values()].flat())) append(this.byName, nameKey(person.name), person);
+    }
+    return this.byName.get(nameKey(name)) ?? NONE;
   }
 
   addAccount(account: AccountRecord): void {
@@ -97,6 +111,7 @@ export class Directory {
   private addDeal(deal: DealRecord): void {
     this.dealById.set(deal.id, deal);
     deal.activity.sort((one, other) => one - other);
+    if (deal.accountId !== null) append(this.dealsByAccount, deal.accountId, deal);
     if (deal.code) this.dealByCode.set(deal.code.toUpperCase(), deal);
     for (const person of deal.people) {
       const kind = person.startsWith('lead:') ? 'lead' : 'contact';
@@ -159,6 +174,10 @@ export class Directory {
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {
     return this.dealsByPerson[person.kind].get(person.id) ?? NONE;
+  }
+
+  dealsOfAccount(id: number): readonly DealRecord[] {
+    return this.dealsByAccount.get(id) ?? NONE;
   }
 
   /** How many emails of people there are with an address up to a time, milliseconds. */

@@ -72,6 +72,8 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
             withDefaults(rulebook, { match: { threshold: best.score, margin: Math.floor(ahead * 100) / 100 } }),
           );
       }
+      if (one.fact === 'deals too young')
+        add('mail from longer before a deal could be about it', withDefaults(rulebook, { match: { leadDays: 3650 } }));
       if (one.fact === 'open deals') add('open deals were told apart by score', withDefaults(rulebook, { match: { deal: 'scored' } }));
     }
   }
@@ -79,6 +81,9 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
   if (match.account === 'never') add('mail were filed under accounts', withDefaults(rulebook, { match: { account: 'personOrDomain' } }));
   if (match.account === 'person')
     add('accounts were found by their domains, too', withDefaults(rulebook, { match: { account: 'personOrDomain' } }));
+  const asksWhich = decision.docket.some((entry) => entry.evidence.some((one) => one.fact === 'open deals'));
+  if (match.deal === 'certain' && !asksWhich && !decision.filings.some((one) => one.kind === 'deal'))
+    add('deals were found by score, too', withDefaults(rulebook, { match: { deal: 'scored' } }));
   if (match.deal === 'never') add('mail were filed under deals', withDefaults(rulebook, { match: { deal: 'certain' } }));
   if (decision.docket[0]?.rule === RULES.internal)
     add('mail among ourselves came in', withDefaults(rulebook, { keepOut: { internal: false } }));
@@ -92,6 +97,7 @@ function createDefaults(one: Evidence): [string, { create: Partial<Rulebook['cre
       ['unknown people became contacts once we wrote to them', { create: { people: 'contact', after: 'weWrote' } }],
       ['unknown people became contacts with their first email', { create: { people: 'contact', after: 'firstEmail' } }],
     ];
+  if (one.because === 'too many people') return [['an email could have more people outside', { create: { mostPeople: 100_000 } }]];
   return one.because === 'not written to' || one.because === 'no answer' || one.because === 'too few emails'
     ? [['their first email were enough to create a record', { create: { after: 'firstEmail' } }]]
     : [];

@@ -7,6 +7,8 @@ import type { Variant } from './alternatives';
 import type { Situation } from './situation';
 import { decideIn } from './situation';
 
+const DAY = 86_400_000;
+
 /** Why an email does not stand under a record, and what would put it there. */
 export interface WhyNot {
   /** It does stand there. */
@@ -114,7 +116,9 @@ function dealReasons({ facts, records, rulebook, memory }: Situation, now: Decis
         : `None of its people takes part; it has ${deal.people.length}.`
       : `${people.length} of its ${deal.people.length} people ${people.length === 1 ? 'takes' : 'take'} part: ${people.map((one) => one.name).join(', ')}.`,
     ...(wasOpen(deal, facts.at) ? [] : ['It was not open when the email was sent.']),
-    ...(deal.openedAt !== null && deal.openedAt > facts.at ? ['It was opened after the email was sent.'] : []),
+    ...(deal.openedAt !== null && deal.openedAt - rulebook.source.match.leadDays * DAY > facts.at
+      ? [`It was opened more than ${rulebook.source.match.leadDays} days after the email was sent.`]
+      : []),
     ...(memory.dealId !== null && memory.dealId !== deal.id ? ['The conversation stands under another deal, and answers follow it.'] : []),
     ...(other ? why : []),
   ];

@@ -226,6 +226,8 @@ const SETTING_WORDS: Record<string, (value: unknown) => string> = {
   'Match.deal': (value) => DEAL_WORDS[String(value)] ?? plain(value),
   'Match.threshold': (value) => `a deal needs a score of ${plain(value)}`,
   'Match.margin': (value) => `a deal has to be ${plain(value)} ahead of the next`,
+  'Match.leadDays': (value) => `emails up to ${plain(value)} days before a deal was opened may be filed under it`,
+  'Create.mostPeople': (value) => `nobody is created from an email with more than ${plain(value)} people outside`,
   'Create.people': (value) => (value === 'nothing' ? 'unknown people become nothing' : `unknown people become a ${plain(value)}`),
   'Create.after': (value) => `people are created ${AFTER_WORDS[value as keyof typeof AFTER_WORDS] ?? plain(value)}`,
   'Create.accounts': (value) => (value === true ? 'with the account from the domain' : 'without a new account'),

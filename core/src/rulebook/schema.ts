@@ -49,6 +49,10 @@ const rulesOf = <A extends z.ZodType>(action: A) =>
 /** A deal must be this good, and this much ahead of the next, to be taken. */
 export const DEAL_THRESHOLD = 0.6;
 export const DEAL_MARGIN = 0.15;
+/** How long before a deal is opened in the records people usually write about it, days. */
+export const DEAL_LEAD_DAYS = 90;
+/** Who writes to more people outside than that at once sends round an invitation; nobody is created from it. */
+export const MOST_RECIPIENTS = 30;
 
 /**
  * The rulebook: what the five stops of the line do. One versioned document.
@@ -100,12 +104,28 @@ export const rulebookSchema = z.strictObject({
       ),
     threshold: z.number().min(0).max(1).default(DEAL_THRESHOLD).describe('Score that the best deal must reach.'),
     margin: z.number().min(0).max(1).default(DEAL_MARGIN).describe('How far it must be ahead of the next.'),
+    leadDays: z
+      .number()
+      .int()
+      .min(0)
+      .max(3650)
+      .default(DEAL_LEAD_DAYS)
+      .describe(
+        'Emails up to so many days before a deal was opened may have led to it; earlier ones are not filed under it by themselves.',
+      ),
     rules: rulesOf(ACTIONS.match),
   }),
   create: z.strictObject({
     people: z.enum(['contact', 'lead', 'nothing']).describe('What an unknown outsider becomes.'),
     after: z.enum(AFTERS).describe('How much contact is needed first.'),
     emails: z.number().int().min(1).max(1000).default(3).describe('How many emails with them, for `after: emails`; this one counts.'),
+    mostPeople: z
+      .number()
+      .int()
+      .min(1)
+      .max(100_000)
+      .default(MOST_RECIPIENTS)
+      .describe('From an email with more people outside than that, such as an invitation sent round, nobody is created.'),
     owner: recordOwner.default('mailbox'),
     accounts: z.boolean().describe('Create the account too where the domain tells it (for contacts).'),
     rules: rulesOf(ACTIONS.create).describe('Asked about each unknown participant outside.'),
@@ -129,8 +149,15 @@ export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
     personal: { share: 'free', takeIn: 'free' },
     keepOut: { internal: true, machineMail: ['newsletter', 'notice', 'auto-reply', 'bounce'], entries: [], rules: [] },
     takeIn: { scope: 'external', rules: [] },
-    match: { account: 'personOrDomain', deal: 'certain', threshold: DEAL_THRESHOLD, margin: DEAL_MARGIN, rules: [] },
-    create: { people: 'nothing', after: 'weWrote', emails: 3, owner: 'mailbox', accounts: true, rules: [] },
+    match: {
+      account: 'personOrDomain',
+      deal: 'certain',
+      threshold: DEAL_THRESHOLD,
+      margin: DEAL_MARGIN,
+      leadDays: DEAL_LEAD_DAYS,
+      rules: [],
+    },
+    create: { people: 'nothing', after: 'weWrote', emails: 3, mostPeople: MOST_RECIPIENTS, owner: 'mailbox', accounts: true, rules: [] },
     share: { level: 'owner', existenceOnly: false, rules: [] },
   };
 }

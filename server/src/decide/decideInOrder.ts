@@ -27,12 +27,12 @@ export function decideInOrder(
     if (rulebook === null) {
       memories.set(
         email.conversationId,
-        remember(memory, { filings: filedUnder(email.before.filings), direction: email.before.direction, outcome: email.before.outcome }),
+        remember(memory, { ...email.before, filings: filedUnder(email.before.filings) }, email.facts.subject),
       );
       return [];
     }
     const decision = decide(email.facts, rulebook, directory, memory, ids);
-    memories.set(email.conversationId, remember(memory, decision));
+    memories.set(email.conversationId, remember(memory, decision, email.facts.subject));
     directory.noteDealActivity(
       decision.filings.filter(isCertainDeal).map((one) => one.id),
       email.facts.at,

@@ -1,5 +1,5 @@
 import { untagged } from '../db/untagged';
-import { CERTAIN_DEAL_RULES, Directory, codeWords, domainAndParents, nameKey } from '@fulvet/core';
+import { CERTAIN_DEAL_RULES, Directory, codeWords, domainAndParents, nameKey, personName } from '@fulvet/core';
 import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind, Records } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -58,14 +58,16 @@ export async function loadRecords(
   const addresses = new Set<string>();
   const domains = new Set<string>();
   const codes = new Set<string>();
+  const writtenNames = new Set<string>();
   for (const facts of emails) {
     for (const one of facts.participants) {
       for (const rulebook of rulebooks) addresses.add(rulebook.personKey(one.address));
       for (const domain of domainAndParents(one.domain)) domains.add(domain);
+      if (one.name !== '') writtenNames.add(personName(one.name, one.address).name.toLowerCase());
     }
     for (const code of [...codeWords(facts.subject), ...facts.codes]) codes.add(code);
   }
-  const named = [...rulebooks.flatMap((one) => one.fixedRecords), ...more];
+  const named = [...rulebooks.flatMap((one) => one.fixedRecords), ...more, ...(await peopleNamed(tx, [...writtenNames]))];
   const fixed = (kind: RecordKind): number[] => named.filter((one) => one.kind === kind).map((one) => one.id);
   const people = await loadPeople(
     tx,
@@ -79,9 +81,20 @@ export async function loadRecords(
   const deals = await loadDeals(
     tx,
     sql`d.id = ANY(${sql.param(fixed('deal'))}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
+      OR d.account_id = ANY(${sql.param(accounts.map((one) => one.id))}::bigint[])
       OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
   return { people, accounts, deals };
+}
+
+/** People on record of these names, in small letters: somebody unknown may be one of them at another address. */
+async function peopleNamed(tx: Tx, names: readonly string[]): Promise<{ kind: 'contact' | 'lead'; id: number }[]> {
+  if (names.length === 0) return [];
+  const list = sql`ANY(${sql.param([...names])}::text[])`;
+  const { rows } = await tx.execute<{ kind: 'contact' | 'lead'; id: number }>(
+    sql`SELECT 'contact' AS kind, id FROM contacts WHERE lower(name) = ${list} UNION ALL SELECT 'lead', id FROM leads WHERE lower(name) = ${list}`,
+  );
+  return rows;
 }
 
 function accountsOf(person: PersonRecord): number[] {

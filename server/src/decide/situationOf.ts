@@ -29,12 +29,17 @@ export async function situationOf(
 
 /** What the earlier emails of its conversation say, by what stands. */
 async function memoryBefore(tx: Tx, emailId: number): Promise<ConversationMemory> {
-  const { rows } = await tx.execute<{ filings: string | null; direction: Direction | null; outcome: string | null }>(sql`
-    SELECT e.direction, e.outcome, (SELECT string_agg(f.kind || ':' || f.record_id || ':' || f.rule, ',' ORDER BY f.kind, f.record_id) FROM filings f WHERE f.email_id = e.id) AS filings
+  const { rows } = await tx.execute<{
+    filings: string | null;
+    direction: Direction | null;
+    outcome: string | null;
+    subject: string | null;
+  }>(sql`
+    SELECT e.direction, e.outcome, (SELECT c.subject FROM email_contents c WHERE c.email_id = e.id) AS subject, (SELECT string_agg(f.kind || ':' || f.record_id || ':' || f.rule, ',' ORDER BY f.kind, f.record_id) FROM filings f WHERE f.email_id = e.id) AS filings
     FROM emails e JOIN emails this ON this.id = ${emailId} AND e.conversation_id = this.conversation_id
     WHERE (e.sent_at, e.id) < (this.sent_at, this.id) ORDER BY e.sent_at, e.id`);
   return rows.reduce(
-    (memory, row) => remember(memory, { filings: filedUnder(row.filings ?? ''), direction: row.direction, outcome: row.outcome }),
+    (memory, { filings, subject, ...row }) => remember(memory, { ...row, filings: filedUnder(filings ?? '') }, subject),
     NO_MEMORY,
   );
 }

@@ -1,5 +1,5 @@
 import { subjectFallback, subjectKey, threadConversations } from '@fulvet/core';
-import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
+import type { CompiledRulebook, EmailFacts, ParticipantRole } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 
@@ -25,6 +25,7 @@ interface SubjectRow {
   is_forward: boolean;
   subject_parent_id: number | null;
   addresses: string[];
+  copies: string[];
 }
 
 /**
@@ -133,10 +134,12 @@ async function joinBySubject(
       SELECT key, min(at) - interval '30 days' AS since, max(at) + interval '30 days' AS until
       FROM unnest(${sql.param(asked.map(({ facts }) => subjectKey(facts.baseSubject)))}::text[], ${sql.param(asked.map(({ facts }) => new Date(facts.date.at)))}::timestamptz[]) AS n(key, at) GROUP BY key)
     SELECT e.id, c.subject_key AS key, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.family_id, cardinality(e.references) > 0 AS has_references, e.is_forward, e.subject_parent_id,
-      ARRAY(SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc')) AS addresses
+      ARRAY(SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc')) AS addresses,
+      ARRAY(SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role = 'cc') AS copies
     FROM wanted w JOIN email_contents c ON c.subject_key = w.key AND c.subject_key <> '' JOIN emails e ON e.id = c.email_id AND e.sent_at BETWEEN w.since AND w.until`);
   const external = (address: string): boolean => !rulebook.isOurs(address, address.slice(address.lastIndexOf('@') + 1));
-  const stored = rows.map((row) => ({ ...row, externals: row.addresses.filter(external).map(rulebook.personKey), isNew: false }));
+  const outside = (addresses: readonly string[]): string[] => addresses.filter(external).map(rulebook.personKey);
+  const stored = rows.map((row) => ({ ...row, externals: outside(row.addresses), copied: outside(row.copies), isNew: false }));
   const fresh = asked.map(({ id, facts }) => ({
     id,
     key: subjectKey(facts.baseSubject),
@@ -145,11 +148,8 @@ async function joinBySubject(
     has_references: facts.references.length > 0,
     is_forward: facts.isForward,
     subject_parent_id: null,
-    externals: facts.participants
-      .filter((one) => ['from', 'to', 'cc', 'bcc'].includes(one.role))
-      .map((one) => one.address)
-      .filter(external)
-      .map(rulebook.personKey),
+    externals: outside(addressesOf(facts, ['from', 'to', 'cc', 'bcc'])),
+    copied: outside(addressesOf(facts, ['cc'])),
     isNew: true,
   }));
 
@@ -161,11 +161,11 @@ async function joinBySubject(
     const firstNew = Math.min(...ordered.filter((one) => one.isNew).map((one) => one.at));
     ordered.forEach((one, position) => {
       if (one.has_references || (!one.isNew && one.at < firstNew)) return;
-      const peers = ordered.slice(0, position).map((peer) => ({ conversation: String(peer.id), at: peer.at, externals: peer.externals }));
-      const found = subjectFallback(
-        { subjectKey: one.key, hasReferences: false, isForward: one.is_forward, at: one.at, externals: one.externals },
-        peers,
-      );
+      const peers = ordered
+        .slice(0, position)
+        .map(({ id, at, externals, copied }) => ({ conversation: String(id), at, externals, copied }));
+      const { key, is_forward: isForward, at, externals, copied } = one;
+      const found = subjectFallback({ subjectKey: key, hasReferences: false, isForward, at, externals, copied }, peers);
       if (found === null || Number(found) === one.subject_parent_id) return;
       const parent = ordered.find((peer) => peer.id === Number(found));
       if (!parent) return;
@@ -180,6 +180,10 @@ async function joinBySubject(
     );
   }
   return parents;
+}
+
+function addressesOf(facts: EmailFacts, roles: readonly ParticipantRole[]): string[] {
+  return facts.participants.filter((one) => roles.includes(one.role)).map((one) => one.address);
 }
 
 async function movePointers(tx: Tx, moved: readonly { from: number; to: number }[]): Promise<void> {

@@ -12,6 +12,7 @@ import { RequestError } from '../http/errors';
 import type { Services } from '../services';
 import { offerFor } from './offer';
 import { repairWords } from './repairWords';
+import { addSecondAddresses } from './secondAddresses';
 import { startRecords } from './startRecords';
 
 type Order = z.output<typeof repairRequest>;
@@ -31,7 +32,7 @@ export async function applyRepair(services: Services, user: User, order: Order):
   const { database, blobs, jobs } = services;
   await checkEntitled(services, user, order);
   const named = order.takeOff.flatMap(({ kind, id }) => (kind !== null && id !== null ? [{ kind, id }] : []));
-  await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...named]));
+  await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...order.secondAddresses, ...named]));
   const inForce = await RulebookInForce.load(database);
   const done = await database.worker.transaction(async (tx) => {
     await takeMailLock(tx);
@@ -40,6 +41,8 @@ export async function applyRepair(services: Services, user: User, order: Order):
     );
     const repairId = rows[0]?.id ?? 0;
     const started = await startRecords(tx, user.id, order, inForce);
+    await checkRecords(tx, [...order.file, ...order.secondAddresses]);
+    const second = await addSecondAddresses(tx, user.id, order.secondAddresses, inForce);
     const deeds: Deed[] = [
       ...order.file.map((one): Deed => ({ does: 'file', ...one })),
       // An account that was created with its people has their mail by the rules.
@@ -50,18 +53,17 @@ export async function applyRepair(services: Services, user: User, order: Order):
       ...(order.settle ? [{ does: 'settle', kind: null, id: null } as const] : []),
       ...(order.seal ? [{ does: 'seal', kind: null, id: null } as const] : []),
     ];
-    await checkRecords(tx, order.file);
     const conversations = await pinEmails(tx, repairId, user.id, order, deeds);
     const summary = await repairWords(tx, order, conversations.length, deeds);
     await tx.execute(
-      sql`UPDATE repairs SET summary = ${summary}, created = ${JSON.stringify(started.records.map(({ kind, id }) => ({ kind, id })))}::jsonb WHERE id = ${repairId}`,
+      sql`UPDATE repairs SET summary = ${summary}, addresses = ${JSON.stringify(second)}::jsonb, created = ${JSON.stringify(started.records.map(({ kind, id }) => ({ kind, id })))}::jsonb WHERE id = ${repairId}`,
     );
     const decided = await decideConversations(tx, blobs, conversations, inForce);
-    return { repairId, summary, started, decided };
+    return { repairId, summary, started, second, decided };
   });
-  const { repairId, summary, started, decided } = done;
+  const { repairId, summary, started, second, decided } = done;
   const concerned = {
-    addresses: [...started.addresses, ...decided.addresses],
+    addresses: [...started.addresses, ...second.map((one) => one.address), ...decided.addresses],
     domains: [...started.domains, ...decided.domains],
   };
   if (concerned.addresses.length + concerned.domains.length > 0) await jobs.decideConcerned(concerned);

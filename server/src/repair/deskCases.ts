@@ -130,6 +130,10 @@ async function candidateDetails(tx: Tx, cases: readonly DeskCase[]): Promise<Map
     SELECT 'deal' AS kind, d.id, concat_ws(' · ', d.code, nullif(d.stage, ''), a.name, u.name, CASE WHEN l.at IS NULL THEN 'nothing filed there yet' ELSE 'last filed there ' || to_char(l.at, 'YYYY-MM-DD') END) AS detail
       FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN LATERAL (SELECT max(e.sent_at) AS at FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id) l ON true
       WHERE d.id = ANY(${sql.param(idsOf('deal'))}::bigint[])
-    UNION ALL SELECT 'account', a.id, concat_ws(' · ', nullif(a.type, ''), (SELECT string_agg(domain, ', ' ORDER BY domain) FROM account_domains d WHERE d.account_id = a.id)) FROM accounts a WHERE a.id = ANY(${sql.param(idsOf('account'))}::bigint[])`);
+    UNION ALL SELECT 'account', a.id, concat_ws(' · ', nullif(a.type, ''), (SELECT string_agg(domain, ', ' ORDER BY domain) FROM account_domains d WHERE d.account_id = a.id)) FROM accounts a WHERE a.id = ANY(${sql.param(idsOf('account'))}::bigint[])
+    UNION ALL SELECT p.kind, p.person_id, concat_ws(' · ', nullif(coalesce(c.title, l.title), ''), coalesce(a.name, nullif(l.company, '')), string_agg(p.address, ', ' ORDER BY p.position, p.address))
+      FROM person_addresses p LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id LEFT JOIN accounts a ON a.id = c.account_id
+      WHERE (p.kind = 'contact' AND p.person_id = ANY(${sql.param(idsOf('contact'))}::bigint[])) OR (p.kind = 'lead' AND p.person_id = ANY(${sql.param(idsOf('lead'))}::bigint[]))
+      GROUP BY p.kind, p.person_id, c.title, l.title, a.name, l.company`);
   return new Map(rows.map((row) => [`${row.kind}:${row.id}`, row.detail]));
 }

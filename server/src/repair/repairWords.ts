@@ -1,6 +1,7 @@
 import type { PinReach } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import type { SecondAddress } from './secondAddresses';
 
 interface Deed {
   does: 'file' | 'takeOff' | 'settle' | 'seal';
@@ -11,7 +12,7 @@ interface Deed {
 /** What a repair did, in words: "Filed 3 emails under the deal Outer harbour". */
 export async function repairWords(
   tx: Tx,
-  order: { emails: readonly number[]; reach: PinReach },
+  order: { emails: readonly number[]; reach: PinReach; secondAddresses: readonly SecondAddress[] },
   conversations: number,
   deeds: readonly Deed[],
 ): Promise<string> {
@@ -28,6 +29,10 @@ export async function repairWords(
   if (filed.length > 0 && off.length > 0) parts.push(`Moved ${things} from ${listed(off)} to ${listed(filed)}`);
   else if (filed.length > 0) parts.push(`Filed ${things} under ${listed(filed)}`);
   else if (off.length > 0) parts.push(`Took ${things} off ${listed(off)}`);
+  for (const one of order.secondAddresses) {
+    const [who = ''] = await named(tx, [{ does: 'file', kind: one.kind, id: one.id }]);
+    parts.push(`Noted ${one.address} as an address of ${who}`);
+  }
   if (deeds.some((one) => one.does === 'settle')) parts.push(`Left ${things} as it stands`);
   if (deeds.some((one) => one.does === 'seal')) parts.push(`Sealed ${things}`);
   return parts.join('; ');

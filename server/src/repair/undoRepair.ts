@@ -7,6 +7,8 @@ import { RulebookInForce } from '../decide/rulebookInForce';
 import { notFound, RequestError } from '../http/errors';
 import { whatDependsOn } from '../records/whatDependsOn';
 import type { Services } from '../services';
+import { conversationsWith, removeSecondAddresses } from './secondAddresses';
+import type { SecondAddress } from './secondAddresses';
 
 /** More mail than this under records that go is decided by a job instead of while the caller waits. */
 const AT_ONCE = 2000;
@@ -20,9 +22,13 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
   const inForce = await RulebookInForce.load(database);
   const { pending, ...undone } = await database.worker.transaction(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<{ user_id: number; sealed: boolean; created: { kind: RecordKind; id: number }[]; undone: boolean }>(
-      sql`SELECT user_id, sealed, created, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`,
-    );
+    const { rows } = await tx.execute<{
+      user_id: number;
+      sealed: boolean;
+      created: { kind: RecordKind; id: number }[];
+      addresses: SecondAddress[];
+      undone: boolean;
+    }>(sql`SELECT user_id, sealed, created, addresses, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`);
     const [repair] = rows;
     if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) throw notFound('repair');
     if (repair.undone) throw new RequestError(409, 'undone', 'This was taken back already.');
@@ -31,7 +37,8 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
       SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
     const kept = await removeCreated(tx, repair.created);
     const gone = repair.created.filter((one) => !kept.some((it) => it.kind === one.kind && it.id === one.id));
-    const touched = await detach(tx, gone);
+    const taken = await removeSecondAddresses(tx, user.id, repair.addresses);
+    const touched = [...(await detach(tx, gone)), ...(await conversationsWith(tx, taken))];
     await tx.execute(sql`UPDATE repairs SET undone_at = now() WHERE id = ${repairId}`);
     const conversations = [...new Set([...pinned.rows.map((row) => row.id), ...(touched.length <= AT_ONCE ? touched : [])])];
     await tx.execute(

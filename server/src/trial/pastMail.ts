@@ -101,7 +101,7 @@ function withMemories(emails: readonly StoredEmail[], rulebook: CompiledRulebook
     const memory = memories.get(conversationId) ?? NO_MEMORY;
     memories.set(
       conversationId,
-      remember(memory, { filings: filedUnder(before.filings), direction: before.direction, outcome: before.outcome }),
+      remember(memory, { ...before, filings: filedUnder(before.filings) }, facts.subject),
     );
     const externals = externalParticipants(facts.participants, rulebook);
     return { facts, memory, externals, direction: directionOf(facts.participants, externals, rulebook) };

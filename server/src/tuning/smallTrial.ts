@@ -54,7 +54,7 @@ export async function smallTrial(
         const memory = memories.get(conversationId) ?? NO_MEMORY;
         memories.set(
           conversationId,
-          remember(memory, { filings: filedUnder(before.filings), direction: before.direction, outcome: before.outcome }),
+          remember(memory, { ...before, filings: filedUnder(before.filings) }, facts.subject),
         );
         const was = decideIn({ facts, rulebook: live, records, memory });
         const is = decideIn({ facts, rulebook: changed, records, memory });

@@ -133,10 +133,12 @@ function Question({
     (at: number) => {
       const candidate = one.candidates[at];
       if (!candidate) return;
+      if (isPerson && (one.kind === 'contact' || one.kind === 'lead') && one.domain !== null)
+        return answer({ secondAddresses: [{ kind: one.kind, id: candidate.id, address: one.domain }] });
       answer({ file: [{ kind: one.kind, id: candidate.id }] });
       if (always) rule(one, candidate);
     },
-    [answer, always, one, rule],
+    [answer, always, one, rule, isPerson],
   );
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
@@ -150,7 +152,7 @@ function Question({
       else if (key === 'f') setDialog('file');
       else if (key === 'n') setDialog('start');
       else if (key === 'k') onSkip();
-      else if (key === 'a') setAlways((before) => !before);
+      else if (key === 'a' && !isPerson) setAlways((before) => !before);
       else if (key === 'd') docket.open(first);
       else return;
       event.preventDefault();
@@ -203,7 +205,7 @@ function Question({
           </Button>
         </div>
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1.5 border-t border-line pt-3 text-sm">
-          {user.role === 'admin' && one.candidates.length > 0 && (
+          {user.role === 'admin' && !isPerson && one.candidates.length > 0 && (
             <label className="flex items-center gap-1.5">
               <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} /> Always so <K>A</K>
               {always && <span className="text-muted">a rule goes into the draft</span>}

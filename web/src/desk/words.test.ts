@@ -5,6 +5,10 @@ test.each([
   [{ about: 'deal', domain: null, candidates: [1, 2, 3] }, 'Which of these 3 deals?'],
   [{ about: 'account', domain: 'reef.example', candidates: [] }, 'Which account of reef.example?'],
   [{ about: 'person', domain: 'kim@reef.example', candidates: [] }, 'Is kim@reef.example to become a record?'],
+  [
+    { about: 'person', domain: 'kim@driftpost.example', candidates: [{ id: 1, name: 'Kim Aster' }] },
+    'Is kim@driftpost.example another address of Kim Aster?',
+  ],
   [{ about: 'hold', domain: 'Tenders', candidates: [] }, 'A rule asks: Tenders'],
 ] as const)('%j asks %j', (one, words) => {
   expect(questionWords(one as never)).toBe(words);

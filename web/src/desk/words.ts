@@ -15,7 +15,9 @@ export function questionWords({ about, domain, candidates }: Pick<DeskCase, 'abo
     case 'hold':
       return domain ? `A rule asks: ${domain}` : 'A rule asks a person where it belongs.';
     case 'person':
-      return `Is ${domain ?? 'this person'} to become a record?`;
+      return candidates.length > 0
+        ? `Is ${domain ?? 'this address'} another address of ${candidates.map((one) => one.name).join(' or ')}?`
+        : `Is ${domain ?? 'this person'} to become a record?`;
   }
 }
 

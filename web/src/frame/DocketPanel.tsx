@@ -152,10 +152,13 @@ function MakeRule({ address }: { address: string }) {
   );
 }
 
-function waitsFor({ about, domain }: EmailDetail['questions'][number]): string {
+function waitsFor({ about, domain, candidates }: EmailDetail['questions'][number]): string {
   if (about === 'filing') return 'Waits: is it to be filed here?';
   if (about === 'hold') return `Waits: a rule asks a person${domain ? ` (${domain})` : ''}.`;
-  return about === 'person' ? `Waits: is ${domain ?? 'this person'} to become a record?` : `Waits: under which ${about}?`;
+  if (about !== 'person') return `Waits: under which ${about}?`;
+  const [like] = candidates;
+  const who = domain ?? 'this person';
+  return like ? `Waits: is ${who} another address of ${like.name}?` : `Waits: is ${who} to become a record?`;
 }
 
 const ENDS = new Set(['Kept out', 'Left to its owner']);

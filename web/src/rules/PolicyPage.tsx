@@ -63,8 +63,14 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
   );
 }
 
-const steps = (current: number, usual: readonly number[]): { value: string; label: string }[] =>
-  [...new Set([...usual, current])].sort((one, other) => one - other).map((one) => ({ value: String(one), label: one.toFixed(2) }));
+/** Usual values of a number and its present one, in order. */
+const steps = (
+  current: number,
+  usual: readonly number[],
+  label = (value: number): string => value.toFixed(2),
+): { value: string; label: string }[] =>
+  [...new Set([...usual, current])].sort((one, other) => one - other).map((one) => ({ value: String(one), label: label(one) }));
+const inDays = (days: number): string => (days === 1 ? '1 day' : `${days} days`);
 
 type ChangedPart = PolicyStop | 'personal';
 type Change = <Part extends ChangedPart>(part: Part, values: Partial<Rulebook[Part]>) => void;
@@ -137,6 +143,19 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
         )}
         .
       </p>
+      {match.deal !== 'never' && (
+        <p>
+          Emails up to{' '}
+          <Choice
+            label="How long before a deal was opened its emails may have been sent"
+            value={String(match.leadDays)}
+            options={steps(match.leadDays, [0, 30, 90, 180, 365], inDays)}
+            disabled={fixed}
+            onChange={(value) => change('match', { leadDays: Number(value) })}
+          />{' '}
+          before a deal was opened may be about it.
+        </p>
+      )}
     </>
   ),
   create: ({ create }, change, fixed) => (
@@ -190,6 +209,20 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
         )}
         .
       </p>
+      {create.people !== 'nothing' && (
+        <p>
+          Nobody is created from an email with more than{' '}
+          <Choice
+            label="With how many people outside an email still creates somebody"
+            value={String(create.mostPeople)}
+            options={steps(create.mostPeople, [5, 10, 30, 100, 1000], String)}
+            disabled={fixed}
+            onChange={(value) => change('create', { mostPeople: Number(value) })}
+          />{' '}
+          people outside, such as an invitation sent round. Where somebody writes from a new address under the name of one person on record,
+          a person is asked.
+        </p>
+      )}
       <p className="text-base text-muted">
         Never from machine mail, never for colleagues or role addresses such as info@, and never an account for a public mail provider.
       </p>

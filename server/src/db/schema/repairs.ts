@@ -19,6 +19,8 @@ export const repairs = pgTable(
     emails: integer().notNull(),
     /** Records that it created. */
     created: jsonb().$type<{ kind: string; id: number }[]>().notNull().default([]),
+    /** Addresses that it gave to people on record. */
+    addresses: jsonb().$type<{ kind: string; id: number; address: string }[]>().notNull().default([]),
     /** It seals: nobody else learns of it. */
     sealed: boolean().notNull().default(false),
     undoneAt: moment(),

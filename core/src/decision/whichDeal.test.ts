@@ -1,0 +1,181 @@
+import { describe, expect, test } from '@jest/globals';
+import type { DealRecord, PersonRecord } from '../directory/directory';
+import type { Rulebook } from '../rulebook/schema';
+import { RULES } from '../rulebook/schema';
+import { DAY, deal, decided, filedUnder, ida, NOW, reseller, said } from '../testing/decisionWorld';
+import { scoreDeals } from './dealScore';
+import { remember } from './memory';
+import { PLAIN_FACTS } from './plainFacts';
+import type { ConversationMemory } from './types';
+import { NO_MEMORY } from './types';
+
+const people = ['contact:1'];
+
+describe('the deal', () => {
+  test('the only open deal of these people', () => {
+    expect(filedUnder(decided({}, { deals: [deal(1, people), deal(2, people, { open: false }), deal(3, ['contact:2'])] }))).toContain(
+      `deal 1 by ${RULES.onlyOpenDeal}`,
+    );
+  });
+
+  test('two open deals wait, filed under person and account meanwhile', () => {
+    const decision = decided({}, { deals: [deal(1, people), deal(2, people)] });
+    expect([decision.outcome, decision.filings.map((one) => one.kind)]).toEqual(['waiting', ['contact', 'account']]);
+    expect(decision.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 2 }] }]);
+  });
+
+  test('an email from before a deal was closed belongs to that deal’s time', () => {
+    const closed = deal(1, people, { open: false, closedAt: NOW });
+    expect(filedUnder(decided({ at: NOW - DAY }, { deals: [closed] }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
+    expect(filedUnder(decided({ at: NOW + DAY }, { deals: [closed, deal(2, people)] }))).toContain(`deal 2 by ${RULES.onlyOpenDeal}`);
+    expect(decided({ at: NOW - DAY }, { deals: [closed, deal(2, people)] }).outcome).toBe('waiting');
+  });
+
+  test('a code in the subject settles it, as a word and in any case', () => {
+    const deals = [deal(1, people), deal(2, people)];
+    expect(filedUnder(decided({ subject: 'Re: [qh-2002] delivery' }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
+    expect(decided({ subject: 'XQH-2002Y' }, { deals }).outcome).toBe('waiting');
+  });
+
+  test('a code in the text settles it where the subject has none; several in the text settle nothing, several in the subject are asked about', () => {
+    const deals = [deal(1, people), deal(2, people)];
+    expect(filedUnder(decided({ codes: ['QH-2002'] }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
+    expect(filedUnder(decided({ subject: 'QH-2001', codes: ['QH-2002'] }, { deals }))).toContain(`deal 1 by ${RULES.dealByCode}`);
+    expect(decided({ codes: ['QH-2001', 'QH-2002'] }, { deals }).questions).toMatchObject([{ about: 'deal', candidates: [{}, {}] }]);
+    const both = decided({ subject: 'QH-2001 and QH-2003' }, { deals: [...deals, deal(3, [])] });
+    expect(both.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 3 }] }]);
+  });
+
+  test('of the deals of a reseller, the one that the customer in the same email shares', () => {
+    const deals = [deal(1, ['contact:1', 'contact:2']), deal(2, ['contact:2']), deal(3, ['contact:2'])];
+    expect(filedUnder(decided({ cc: ['ravi@reseller.example'] }, { deals }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
+    expect(decided({ from: 'ravi@reseller.example' }, { deals }).questions).toMatchObject([
+      { candidates: [{ id: 1 }, { id: 2 }, { id: 3 }] },
+    ]);
+    const apart = [deal(1, ['contact:1']), deal(2, ['contact:2'])];
+    expect(decided({ cc: ['ravi@reseller.example'] }, { deals: apart }).outcome).toBe('waiting');
+  });
+
+  test('a deal that was opened after the email does not compete with one that was open then', () => {
+    const deals = [deal(1, people, { open: false, closedAt: NOW }), deal(2, people, { openedAt: NOW + DAY })];
+    expect(filedUnder(decided({ at: NOW - DAY }, { deals }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
+    expect(filedUnder(decided({ at: NOW - DAY }, { deals: deals.slice(1) }))).toContain(`deal 2 by ${RULES.onlyOpenDeal}`);
+  });
+
+  test('no deal takes mail from long before it was opened, and the docket says so', () => {
+    const young = [deal(1, people, { openedAt: NOW + 91 * DAY })];
+    const decision = decided({}, { deals: young });
+    expect(filedUnder(decision)).toEqual([`contact 1 by ${RULES.person}`, `account 10 by ${RULES.accountByPerson}`]);
+    expect(said(decision)).toContain('Opened more than 90 days after the email was sent: Deal 1.');
+    const longer = (rulebook: Rulebook) => void (rulebook.match.leadDays = 120);
+    expect(filedUnder(decided({}, { deals: young, rules: longer }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
+    const two = [...young, deal(2, people)];
+    expect(filedUnder(decided({}, { deals: two }))).toContain(`deal 2 by ${RULES.onlyOpenDeal}`);
+  });
+
+  describe('a new matter, begun by answering an old email', () => {
+    const deals = [deal(1, people, { open: false, closedAt: NOW - DAY }), deal(2, people)];
+    const memory: ConversationMemory = { ...NO_MEMORY, dealId: 1, dealSubject: 'bracket drawings', filed: true };
+    const subject = 'A wave staff (was: Bracket drawings)';
+
+    test('goes by its own evidence where the conversation’s deal is closed', () => {
+      const decision = decided({ subject }, { deals, memory });
+      expect(filedUnder(decision)).toContain(`deal 2 by ${RULES.onlyOpenDeal}`);
+      expect(said(decision)).toContain(
+        'The conversation stood under the deal Deal 1, which was closed before, and the subject is another one now',
+      );
+      const after = remember(memory, decision, subject);
+      expect(after).toMatchObject({ dealId: 2, dealSubject: 'a wave staff (was: bracket drawings)' });
+      expect(filedUnder(decided({ subject: `Re: ${subject}` }, { deals, memory: after }))).toContain(
+        `deal 2 by ${RULES.dealByConversation}`,
+      );
+    });
+
+    test.each<[string, string, Partial<DealRecord>, Partial<ConversationMemory>]>([
+      ['the subject is the same but for its marks', 'AW: Re: Bracket drawings', {}, {}],
+      ['the deal is open', subject, { open: true, closedAt: null }, {}],
+      ['the deal was closed later', subject, { closedAt: NOW + DAY }, {}],
+      ['the earlier subject is not kept', subject, {}, { dealSubject: null }],
+    ])('follows its conversation where %s', (_, said, more, known) => {
+      const world = { deals: [{ ...deals[0]!, ...more }, deals[1]!], memory: { ...memory, ...known } };
+      expect(filedUnder(decided({ subject: said }, world))).toContain(`deal 1 by ${RULES.dealByConversation}`);
+    });
+  });
+
+  describe('a deal that only the account leads to', () => {
+    const scored = (rulebook: Rulebook) => void (rulebook.match.deal = 'scored');
+    const deals = [deal(1, ['contact:77'], { name: 'Survey buoys', owner: 'tomas@quillmere.example' }), deal(2, ['contact:78'])];
+    const users = ['tomas@quillmere.example'];
+
+    test('is taken when the subject names it', () => {
+      const decision = decided({ users, subject: 'Survey buoy: who signs?' }, { deals, rules: scored });
+      expect(filedUnder(decision)).toContain(`deal 1 by ${RULES.dealByScore}`);
+      expect(said(decision)).toContain('it is with the account of those who take part, none of whom is on it');
+    });
+
+    test('for somebody unknown, too, and for somebody whom the email creates', () => {
+      const email = { users, from: 'new@harbour.example', subject: 'Survey buoys' };
+      const create = (rulebook: Rulebook) => {
+        scored(rulebook);
+        Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail' });
+      };
+      for (const rules of [scored, create])
+        expect(filedUnder(decided(email, { deals, rules }))).toContain(`deal 1 by ${RULES.dealByScore}`);
+    });
+
+    test('is no question when nothing tells it', () => {
+      const decision = decided({ users, subject: 'Parking' }, { deals, rules: scored });
+      expect([decision.outcome, filedUnder(decision)]).toEqual([
+        'filed',
+        [`contact 1 by ${RULES.person}`, `account 10 by ${RULES.accountByPerson}`],
+      ]);
+      expect(decided({ users, subject: 'Survey buoys' }, { deals }).filings.map((one) => one.kind)).toEqual(['contact', 'account']);
+    });
+  });
+
+  test.each(['certain', 'scored'] as const)('people of three accounts without a deal in common are asked nothing: %s', (how) => {
+    const third: PersonRecord = { ...reseller, id: 9, accountId: 11, addresses: ['bo@group.example'] };
+    const world = {
+      people: [ida, reseller, third],
+      deals: [deal(1, ['contact:1']), deal(2, ['contact:2']), deal(3, ['contact:9'])],
+      rules: (rulebook: Rulebook) => void (rulebook.match.deal = how),
+    };
+    expect(decided({ cc: ['ravi@reseller.example', 'bo@group.example'] }, world).outcome).toBe('filed');
+    expect(decided({ cc: ['ravi@reseller.example'] }, world).outcome).toBe('waiting');
+  });
+
+  test('answers follow their conversation', () => {
+    const decision = decided({}, { deals: [deal(1, people), deal(2, people)], memory: { ...NO_MEMORY, dealId: 2, filed: true } });
+    expect(filedUnder(decision)).toContain(`deal 2 by ${RULES.dealByConversation}`);
+  });
+
+  test('never, where the rulebook says never', () => {
+    expect(
+      decided({}, { deals: [deal(1, people)], rules: (rulebook) => void (rulebook.match.deal = 'never') }).filings.map((one) => one.kind),
+    ).toEqual(['contact', 'account']);
+  });
+});
+
+describe('words of a deal’s name in the subject', () => {
+  const named = (subject: string, ...names: string[]): (number | undefined)[] => {
+    const deals = names.map((name, at) => deal(at + 1, people, { name }));
+    const present = new Set(people);
+    const scores = scoreDeals({ ...PLAIN_FACTS, id: 1, at: NOW, subject, participants: [] }, deals, present);
+    return names.map((_, at) => scores.find((one) => one.id === at + 1)?.score);
+  };
+
+  test.each([
+    [
+      'two words, one of them its own',
+      'Zander River: delivery',
+      ['Zander River: gauges', 'Oriel River: buoys', 'Kelp Quay: nets'],
+      [0.6, 0.35 + 0.06, 0.35],
+    ],
+    ['one word of its own', 'Oriel', ['Zander River: gauges', 'Oriel River: buoys'], [0.35, 0.35 + 0.13]],
+    ['its only word', 'Telemetry', ['Telemetry', 'Cage monitoring'], [0.6, 0.35]],
+    ['a plural', 'the gauge', ['Gauges', 'Buoys'], [0.6, 0.35]],
+    ['a word that all have', 'River', ['Zander River', 'Oriel River'], [0.35, 0.35]],
+  ])('%s', (_, subject, names, scores) => {
+    expect(named(subject, ...names)).toEqual(scores.map((one) => Math.round(one * 100) / 100));
+  });
+});

@@ -1,0 +1,77 @@
+import type { RepairRequest } from '@fulvet/contract';
+import { addressKey } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+import { untagged } from '../db/untagged';
+import type { RulebookInForce } from '../decide/rulebookInForce';
+import { RequestError } from '../http/errors';
+import { noteChanges } from '../records/recordLog';
+
+/** An address that a repair gave to somebody on record. */
+export interface SecondAddress {
+  kind: 'contact' | 'lead';
+  id: number;
+  address: string;
+}
+
+/**
+ * Gives people on record further addresses of theirs. What is theirs already stays so and is left out.
+ *
+ * @returns those that are new, in comparable form
+ */
+export async function addSecondAddresses(
+  tx: Tx,
+  userId: number,
+  wanted: NonNullable<RepairRequest['secondAddresses']>,
+  inForce: RulebookInForce,
+): Promise<SecondAddress[]> {
+  const added: SecondAddress[] = [];
+  const rulebook = inForce.rulebooks[0];
+  for (const { kind, id, address } of wanted) {
+    const parsed = addressKey(address, { tagsTellApart: rulebook?.source.us.tagsTellApart ?? false });
+    if (!parsed)
+      throw new RequestError(422, 'bad-input', `${address} is not an address. Nothing was changed.`, { address: 'is not an address' });
+    if (rulebook?.isOurs(parsed.key, parsed.domain))
+      throw new RequestError(422, 'bad-input', `${address} is a colleague’s address. Nothing was changed.`, { address: 'is ours' });
+    const taken = await tx.execute<{ person_id: number; name: string }>(
+      sql`SELECT a.person_id, coalesce(c.name, l.name) AS name FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
+        WHERE a.kind = ${kind} AND a.address = ${parsed.key}`,
+    );
+    const [owner] = taken.rows;
+    if (owner?.person_id === id) continue;
+    if (owner)
+      throw new RequestError(409, 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
+        address: 'is on record already',
+      });
+    await tx.execute(
+      sql`INSERT INTO person_addresses (kind, person_id, address, position) SELECT ${kind}, ${id}::bigint, ${parsed.key}, coalesce(max(position) + 1, 0) FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`,
+    );
+    await noteChanges(tx, userId, kind, id, [{ field: 'address', before: '', after: parsed.key }]);
+    added.push({ kind, id, address: parsed.key });
+  }
+  return added;
+}
+
+/** Takes addresses back that a repair gave; one that was moved to somebody else since stays there. @returns those taken */
+export async function removeSecondAddresses(tx: Tx, userId: number, given: readonly SecondAddress[]): Promise<SecondAddress[]> {
+  const removed: SecondAddress[] = [];
+  for (const one of given) {
+    const { rows } = await tx.execute(
+      sql`DELETE FROM person_addresses WHERE kind = ${one.kind} AND person_id = ${one.id} AND address = ${one.address} RETURNING address`,
+    );
+    if (rows.length === 0) continue;
+    await noteChanges(tx, userId, one.kind, one.id, [{ field: 'address', before: one.address, after: '' }]);
+    removed.push(one);
+  }
+  return removed;
+}
+
+/** Conversations in which one of these addresses takes part. */
+export async function conversationsWith(tx: Tx, addresses: readonly SecondAddress[]): Promise<number[]> {
+  if (addresses.length === 0) return [];
+  const list = sql`ANY(${sql.param(addresses.map((one) => one.address))}::text[])`;
+  const { rows } = await tx.execute<{ id: number }>(
+    sql`SELECT DISTINCT e.conversation_id AS id FROM participants p JOIN emails e ON e.id = p.email_id WHERE p.address = ${list} OR ${untagged(sql`p.address`)} = ${list}`,
+  );
+  return rows.map((row) => row.id);
+}
