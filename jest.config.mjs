@@ -22,7 +22,7 @@ export default {
     {
       ...shared,
       displayName: 'server',
-      testMatch: ['<rootDir>/server/src/**/*.test.ts'],
+      testMatch: ['<rootDir>/server/src/**/*.test.ts', '<rootDir>/bench/src/**/*.test.ts'],
       testPathIgnorePatterns: ['/node_modules/', '<rootDir>/server/src/sync/'],
     },
     { ...shared, displayName: 'sync', testMatch: ['<rootDir>/server/src/sync/*.test.ts'] },

@@ -10,7 +10,7 @@ import { fail, root, runShown } from './lib/run.mjs';
 async function main() {
   await ensurePackages();
   const all = readdirSync(join(root, 'bench', 'src'))
-    .filter((name) => name.endsWith('.ts') && name !== 'measure.ts')
+    .filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts') && name !== 'measure.ts')
     .map((name) => name.replace(/\.ts$/, ''));
   const wanted = process.argv.length > 2 ? process.argv.slice(2) : all;
   const unknown = wanted.find((name) => !all.includes(name));

@@ -58,7 +58,7 @@ export class AnswerWorld {
   }
 
   company(more: Partial<Company> = {}): Company {
-    const { place, kind } = this.names.pop() ?? { place: `Mile ${this.names.length}`, kind: KINDS[0] };
+    const { place, kind } = this.names.pop() ?? { place: `Mile ${this.world.companies.length}`, kind: KINDS[0] };
     const domain = `${asciiOf(place).replace(/\s+/g, '-')}-${kind.tail}.example`;
     const name = `${place} ${kind.suffix}`;
     const made: Company = { name, domains: [domain], type: kind.type, parent: null, owner: this.rep(), onRecord: true, ...more };

@@ -130,6 +130,8 @@ function reasonNotTo(
   if (facts.mailClass !== 'person') return 'machine mail';
   if (externals.length > rulebook.source.create.mostPeople) return 'too many people';
   if (rulebook.isRoleAddress(one.address)) return 'role address';
+  // A colleague's own address at a provider: they send themselves what they want at home.
+  if (rulebook.isPublicProvider(one.domain) && rulebook.isTeamName(personName(one.name, one.address).name)) return 'team name';
   if (policy.become === 'ask') return 'asks';
   if (policy.after === 'weWrote' && direction !== 'sent') return 'not written to';
   if (policy.after === 'emails') return directory.emailsWith(one.address, facts.at) < policy.emails ? 'too few emails' : null;
@@ -213,7 +215,7 @@ function accountFor(
   if (rulebook.isPublicProvider(domain)) return null;
   const owners = directory.accountsOfDomain(domain);
   if (owners.length > 1) return null;
-  const owner = owners[0];
+  const owner = owners[0] ?? directory.accountByColleagues(domain);
   if (owner && owner.originEmailId !== emailId) return { id: owner.id, creation: null };
   const registrable = registrableDomain(domain);
   if (registrable === null || (!owner && !policy.account)) return null;

@@ -205,6 +205,41 @@ describe('create', () => {
     expect(said(decision)).toContain('more people outside take part than an email may have that creates somebody');
   });
 
+  test('nobody from a colleague’s own address at a provider', () => {
+    const home = 'tomas@freemail.example';
+    const email = { from: 'ida@harbour.example', cc: [home], names: { [home]: 'Tomas Wendel' } };
+    const decision = decided(email, { rules: creating('contact') });
+    expect(decision.creations).toEqual([]);
+    expect(said(decision)).toContain(`${home} is at a public mail provider, under the name of a colleague.`);
+    const elsewhere = 'tomas@nobody.example';
+    expect(decided({ cc: [elsewhere], names: { [elsewhere]: 'Tomas Wendel' } }, { rules: creating('contact') }).creations).toHaveLength(2);
+  });
+
+  describe('an account without a domain', () => {
+    const bo: PersonRecord = { ...ida, id: 5, accountId: 20, addresses: ['bo@quay.example'] };
+    const people = [ida, bo];
+    const email = { from: 'new.person@mail.quay.example' };
+
+    test('is that of others at the address’s domain who are all with it', () => {
+      const decision = decided(email, { people });
+      expect(filedUnder(decision)).toEqual([`account 20 by ${RULES.accountByDomain}`]);
+      expect(said(decision)).toContain(
+        'Everybody on record at mail.quay.example is with the account Quay Works, which has no domain of its own.',
+      );
+      const created = decided(email, { people, rules: creating('contact') });
+      expect(created.creations).toMatchObject([{ kind: 'contact', accountId: 20 }]);
+    });
+
+    test.each<[string, PersonRecord[]]>([
+      ['they are with several', [bo, { ...bo, id: 6, accountId: 10, addresses: ['kim@quay.example'] }]],
+      ['it has a domain', [{ ...bo, accountId: 10 }]],
+      ['it is a public mail provider', [{ ...bo, addresses: ['bo@freemail.example'] }]],
+    ])('is not where %s', (_, those) => {
+      const from = those[0]?.addresses[0]?.replace('bo@', 'new.person@') ?? '';
+      expect(decided({ from }, { people: those }).filings).toEqual([]);
+    });
+  });
+
   describe('somebody who writes under the name of a person on record', () => {
     const rules = creating('contact');
     const home = 'ida.b@freemail.example';

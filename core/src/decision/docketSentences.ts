@@ -80,7 +80,9 @@ function sentence(evidence: Evidence): string {
     case 'account':
       return evidence.by === 'person'
         ? `${evidence.name} is the account of ${evidence.via}.`
-        : `${evidence.via} belongs to the account ${evidence.name}.`;
+        : evidence.by === 'colleagues'
+          ? `Everybody on record at ${evidence.via} is with the account ${evidence.name}, which has no domain of its own.`
+          : `${evidence.via} belongs to the account ${evidence.name}.`;
     case 'shared domain':
       return `${evidence.domain} belongs to several accounts, and nobody here tells which: ${listed(evidence.candidates.map((one) => one.name))}.`;
     case 'provider':
@@ -140,7 +142,7 @@ function scoresSentence({ scores, threshold, margin }: Extract<Evidence, { fact:
     ...(best.words.length > 0 ? [`the subject says ${best.words.map((word) => `“${word}”`).join(', ')}`] : []),
     best.days === null
       ? 'nothing was filed there yet'
-      : `last filed there ${best.days === 0 ? 'the same day' : `${best.days} days before`}`,
+      : `last filed there ${best.days === 0 ? 'the same day' : `${best.days === 1 ? 'a day' : `${best.days} days`} before`}`,
   ];
   return `Deal ${best.name}: ${parts.join(', ')}: ${best.score.toFixed(2)}; next best ${next ? `${next.name} ${next.score.toFixed(2)}` : 'none'}. Needed: ${threshold.toFixed(2)}, and ${margin.toFixed(2)} ahead.`;
 }
@@ -180,6 +182,7 @@ function wordSentence({ does, scope, value, by, at }: Extract<Evidence, { fact: 
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
   if (evidence.by === 'code') return `It names ${evidence.via}, the code of the deal ${evidence.name}.`;
   if (evidence.by === 'conversation') return `Earlier emails of this conversation stand under the deal ${evidence.name}.`;
+  if (evidence.by === 'account') return `${evidence.name} is the only deal of the account that was open at that time, and names nobody.`;
   if (evidence.by === 'score') return `${evidence.name} is clearly the best of them.`;
   if (evidence.via === 'in common')
     return `${evidence.name} is the only deal, open at that time, that the accounts of these people have in common.`;
@@ -196,6 +199,8 @@ function notCreated(address: string, because: string, like: string | undefined):
       return `${address}: that rule creates nobody.`;
     case 'asks':
       return `${address}: that rule asks a person first.${like ? ` It writes under the name of ${like}.` : ''}`;
+    case 'team name':
+      return `${address} is at a public mail provider, under the name of a colleague.`;
     case 'known name':
       return `${address} writes under the name of ${like ?? 'somebody on record'} and may be a second address of theirs: nobody is created before somebody says so.`;
     case 'no answer':

@@ -93,7 +93,7 @@ function matchAccounts(
   at: number,
 ): void {
   const isSettled = (account: AccountRecord): boolean => filings.some((one) => one.kind === 'account' && one.id === account.id);
-  const fileUnder = (account: AccountRecord, by: 'person' | 'domain', via: string): void => {
+  const fileUnder = (account: AccountRecord, by: 'person' | 'domain' | 'colleagues', via: string): void => {
     if (isSettled(account)) return;
     addFiling(filings, { kind: 'account', id: account.id, rule: by === 'person' ? RULES.accountByPerson : RULES.accountByDomain });
     evidence.push({ fact: 'account', id: account.id, name: account.name, by, via });
@@ -120,6 +120,8 @@ function matchAccounts(
     }
     const owners = directory.accountsOfDomain(one.domain);
     if (owners.length === 1 && owners[0]) fileUnder(owners[0], 'domain', one.domain);
+    const theirs = owners.length === 0 ? directory.accountByColleagues(one.domain) : undefined;
+    if (theirs) fileUnder(theirs, 'colleagues', one.domain);
     if (owners.length < 2 || owners.some(isSettled) || asked.has(one.domain)) continue;
     asked.add(one.domain);
     const candidates = owners.map(({ id, name }) => ({ id, name }));
@@ -138,7 +140,7 @@ function matchDeal(
   evidence: Evidence[],
   accountsOfNew: readonly number[],
 ): void {
-  const fileUnder = (deal: DealRecord, by: 'conversation' | 'code' | 'only open' | 'score', rule: string, via: string): void => {
+  const fileUnder = (deal: DealRecord, by: Extract<Evidence, { fact: 'deal' }>['by'], rule: string, via: string): void => {
     addFiling(filings, { kind: 'deal', id: deal.id, rule });
     evidence.push({ fact: 'deal', id: deal.id, name: deal.name, by, via });
   };
@@ -167,9 +169,13 @@ function matchDeal(
   const open = all.length < 2 ? all : dealsInCommon(openedBy(all, facts.at), resolved, directory);
   const [only] = open;
   if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, all.length > 1 ? 'in common' : '');
+  const ofAccounts = open.length > 0 ? [] : dealsOfAccounts([...accountsIn(filings), ...accountsOfNew], facts.at, leadDays, directory);
+  const [alone] = ofAccounts;
+  // A deal that names nobody is everybody's at its account.
+  if (alone && ofAccounts.length === 1 && alone.people.length === 0) return fileUnder(alone, 'account', RULES.onlyOpenDeal, '');
   const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
   if (how === 'scored') {
-    const candidates = open.length > 0 ? open : dealsOfAccounts([...accountsIn(filings), ...accountsOfNew], facts.at, leadDays, directory);
+    const candidates = open.length > 0 ? open : ofAccounts;
     if (candidates.length === 0) return;
     const scores = scoreDeals(facts, candidates, present);
     const best = clearWinner(scores, threshold, margin);

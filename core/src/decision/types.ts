@@ -207,11 +207,11 @@ export type Evidence =
   | { fact: 'scope'; scope: string; known: string[]; conversationFiled: boolean }
   | { fact: 'own scope'; scope: 'known' | 'byHand' }
   | { fact: 'person'; address: string; kind: 'contact' | 'lead'; id: number; name: string }
-  | { fact: 'account'; id: number; name: string; by: 'person' | 'domain'; via: string }
+  | { fact: 'account'; id: number; name: string; by: 'person' | 'domain' | 'colleagues'; via: string }
   | { fact: 'shared domain'; domain: string; candidates: { id: number; name: string }[] }
   | { fact: 'provider'; domain: string }
   | { fact: 'unknown'; address: string }
-  | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open' | 'score'; via: string }
+  | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open' | 'account' | 'score'; via: string }
   | { fact: 'new matter'; id: number; name: string; subject: string }
   | { fact: 'deals too young'; candidates: { id: number; name: string }[]; days: number }
   | { fact: 'deal scores'; scores: DealScore[]; threshold: number; margin: number }
@@ -229,6 +229,7 @@ export type Evidence =
         | 'rule'
         | 'asks'
         | 'known name'
+        | 'team name'
         | 'role address'
         | 'machine mail'
         | 'not written to'

@@ -129,8 +129,24 @@ describe('the deal', () => {
         'filed',
         [`contact 1 by ${RULES.person}`, `account 10 by ${RULES.accountByPerson}`],
       ]);
-      expect(decided({ users, subject: 'Survey buoys' }, { deals }).filings.map((one) => one.kind)).toEqual(['contact', 'account']);
+      const certain = (rulebook: Rulebook) => void (rulebook.match.deal = 'certain');
+      expect(decided({ users, subject: 'Survey buoys' }, { deals, rules: certain }).filings.map((one) => one.kind)).toEqual([
+        'contact',
+        'account',
+      ]);
     });
+  });
+
+  test('a deal that names nobody is taken where it is the only one of the account', () => {
+    const deals = [deal(1, [])];
+    const decision = decided({}, { deals });
+    expect(filedUnder(decision)).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
+    expect(said(decision)).toContain('Deal 1 is the only deal of the account that was open at that time, and names nobody.');
+    expect(decided({}, { deals: [...deals, deal(2, [])] }).filings.map((one) => one.kind)).toEqual(['contact', 'account']);
+    expect(decided({}, { deals: [deal(1, [], { open: false, closedAt: NOW - DAY })] }).filings.map((one) => one.kind)).toEqual([
+      'contact',
+      'account',
+    ]);
   });
 
   test.each(['certain', 'scored'] as const)('people of three accounts without a deal in common are asked nothing: %s', (how) => {

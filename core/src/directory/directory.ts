@@ -1,3 +1,4 @@
+import { domainAndParents } from '../domain/domain';
 import { nameKey } from '../person/nameKey';
 import { placeOfNumber } from './inOrder';
 
@@ -59,6 +60,8 @@ export interface DirectoryData {
   people: Iterable<PersonRecord>;
   accounts: Iterable<AccountRecord>;
   deals: Iterable<DealRecord>;
+  /** Accounts of contacts with an address at a domain, beside those of `people`. */
+  accountsByColleagues?: Iterable<{ domain: string; accountId: number }>;
   /** When people’s emails with an address were sent, milliseconds; only where a rule asks how many there are. */
   exchanges?: ReadonlyMap<string, readonly number[]>;
 }
@@ -79,6 +82,8 @@ export class Directory {
 
   /** Made when it is first asked for. */
   private byName: Map<string, PersonRecord[]> | null = null;
+  /** Accounts of the contacts with an address at a domain. */
+  private readonly colleagues = new Map<string, Set<number>>();
   private readonly exchanges: ReadonlyMap<string, readonly number[]>;
 
   constructor(data: DirectoryData) {
@@ -86,11 +91,14 @@ export class Directory {
     for (const person of data.people) this.addPerson(person);
     for (const account of data.accounts) this.addAccount(account);
     for (const deal of data.deals) this.addDeal(deal);
+    for (const { domain, accountId } of data.accountsByColleagues ?? []) this.noteColleague(domain, accountId);
   }
 
   addPerson(person: PersonRecord): void {
     this.personIds[person.kind].add(person.id);
     for (const address of person.addresses) append(this.byAddress, address, person);
+    if (person.kind === 'contact' && person.accountId !== null)
+      for (const address of person.addresses) this.noteColleague(address.slice(address.lastIndexOf('@') + 1), person.accountId);
     if (this.byName) append(this.byName, nameKey(person.name), person);
   }
 
@@ -148,6 +156,27 @@ export class Directory {
       // The last label alone is nobody's.
       if (at === 0 || !domain.includes('.', at)) return NONE;
     }
+  }
+
+  /**
+   * The account without a domain of its own with which everybody on record is who has an address at this domain, or at the nearest above
+   * it. Of a public mail provider it tells nothing.
+   */
+  accountByColleagues(domain: string): AccountRecord | undefined {
+    for (const one of domainAndParents(domain)) {
+      const accounts = this.colleagues.get(one);
+      if (!accounts) continue;
+      const [id = 0] = accounts;
+      const account = accounts.size === 1 ? this.accountById.get(id) : undefined;
+      return account?.domains.length === 0 ? account : undefined;
+    }
+    return undefined;
+  }
+
+  private noteColleague(domain: string, accountId: number): void {
+    const known = this.colleagues.get(domain);
+    if (known) known.add(accountId);
+    else this.colleagues.set(domain, new Set([accountId]));
   }
 
   /**

@@ -9,6 +9,8 @@ export interface Records {
   people: readonly PersonRecord[];
   accounts: readonly AccountRecord[];
   deals: readonly DealRecord[];
+  /** Accounts of contacts by the domains of their addresses. */
+  accountsByColleagues?: readonly { domain: string; accountId: number }[];
 }
 
 /** Everything that one email was decided from. */
@@ -22,7 +24,6 @@ export interface Situation {
 /** Decides the email anew in this situation; the records given are not touched. */
 export function decideIn({ facts, rulebook, records, memory }: Situation): Decision {
   let last = 0;
-  const { people, accounts, deals } = records;
-  const directory = new Directory({ people, accounts, deals: deals.map((deal) => ({ ...deal, activity: [...deal.activity] })) });
+  const directory = new Directory({ ...records, deals: records.deals.map((deal) => ({ ...deal, activity: [...deal.activity] })) });
   return decide(facts, rulebook, directory, memory, { next: () => (last -= 1) });
 }

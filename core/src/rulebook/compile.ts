@@ -1,6 +1,7 @@
 import { addressKey, isNoReplyLocal, isRoleLocal } from '../address/address';
 import { domainToAscii } from '../domain/domain';
 import type { RecordKind } from '../directory/directory';
+import { nameKey } from '../person/nameKey';
 import { DomainTrie } from '../domain/domainTrie';
 import { Memo } from '../domain/memo';
 import type { MailClass } from '../message/mailClass';
@@ -14,6 +15,8 @@ import type { KeepOutEntry, Rulebook } from './schema';
 export interface CompileContext {
   /** Addresses of users, their aliases and connected mailboxes. */
   teamAddresses: Iterable<string>;
+  /** Names of users. */
+  teamNames?: Iterable<string>;
   /** Domains of public mail providers. */
   publicProviders: ReadonlySet<string>;
   /** Local parts of role addresses, in place of those that are known by common use. */
@@ -50,6 +53,8 @@ export interface CompiledRulebook {
   isPublicProvider(domain: string): boolean;
   /** Whether an address names a function, or takes no answers. */
   isRoleAddress(address: string): boolean;
+  /** Whether a colleague has this name, however it is written. */
+  isTeamName(name: string): boolean;
   keepsOutClass(mailClass: MailClass): boolean;
   /** The form in which addresses are compared under this rulebook. */
   personKey(address: string): string;
@@ -86,6 +91,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
   }
   const added = new Set(us.providers.added);
   const removed = new Set(us.providers.removed);
+  const teamNames = new Set([...(context.teamNames ?? [])].map(nameKey).filter((key) => key.includes(' ')));
   const classes = new Set<MailClass>(keepOut.machineMail);
 
   // Most emails are with domains that were asked about before.
@@ -123,6 +129,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     entryFor: (address, domain) => entryByAddress.get(personKey(address)) ?? domains.get(domain).entry,
     isPublicProvider,
     isRoleAddress,
+    isTeamName: (name) => teamNames.has(nameKey(name)),
     keepsOutClass: (mailClass) => classes.has(mailClass),
   };
 }

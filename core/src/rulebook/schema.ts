@@ -151,7 +151,7 @@ export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
     takeIn: { scope: 'external', rules: [] },
     match: {
       account: 'personOrDomain',
-      deal: 'certain',
+      deal: 'scored',
       threshold: DEAL_THRESHOLD,
       margin: DEAL_MARGIN,
       leadDays: DEAL_LEAD_DAYS,

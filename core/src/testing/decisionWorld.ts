@@ -44,6 +44,7 @@ const accounts: AccountRecord[] = [
   { id: 10, name: 'Harbour Oriel', domains: ['harbour.example', 'oriel.example'], type: 'customer', owner: null, originEmailId: null },
   { id: 11, name: 'Oriel North', domains: ['group.example'], type: 'customer', owner: null, originEmailId: null },
   { id: 13, name: 'Oriel South', domains: ['group.example'], type: 'customer', owner: null, originEmailId: null },
+  { id: 20, name: 'Quay Works', domains: [], type: 'customer', owner: null, originEmailId: null },
   { id: 12, name: 'Tidewise Resale', domains: ['reseller.example'], type: 'customer', owner: null, originEmailId: null },
 ];
 export const deal = (id: number, people: string[], more: Partial<DealRecord> = {}): DealRecord => ({
@@ -83,6 +84,7 @@ export function decided(
   world.rules?.(rulebook);
   const compiled = compileRulebook(rulebook, {
     teamAddresses: ['tomas.private@freemail.example'],
+    teamNames: ['Tomas Wendel', 'Jo'],
     publicProviders: new Set(['freemail.example']),
   });
   const names = email.names ?? {};

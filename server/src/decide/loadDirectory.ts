@@ -73,7 +73,11 @@ export async function loadRecords(
     tx,
     sql`a.address = ANY(${sql.param([...addresses])}::text[]) OR (a.kind = 'contact' AND a.person_id = ANY(${sql.param(fixed('contact'))}::bigint[])) OR (a.kind = 'lead' AND a.person_id = ANY(${sql.param(fixed('lead'))}::bigint[]))`,
   );
-  const accountIds = [...new Set([...fixed('account'), ...people.flatMap(accountsOf)])];
+  const accountsByColleagues = await loadColleagues(
+    tx,
+    [...domains].filter((domain) => !rulebooks.every((rulebook) => rulebook.isPublicProvider(domain))),
+  );
+  const accountIds = [...new Set([...fixed('account'), ...people.flatMap(accountsOf), ...accountsByColleagues.map((one) => one.accountId)])];
   const accounts = await loadAccounts(
     tx,
     sql`a.id = ANY(${sql.param(accountIds)}::bigint[]) OR a.id IN (SELECT account_id FROM account_domains WHERE domain = ANY(${sql.param([...domains])}::text[]))`,
@@ -84,7 +88,16 @@ export async function loadRecords(
       OR d.account_id = ANY(${sql.param(accounts.map((one) => one.id))}::bigint[])
       OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
-  return { people, accounts, deals };
+  return { people, accounts, deals, accountsByColleagues };
+}
+
+/** The accounts of contacts by the domains of their addresses. */
+async function loadColleagues(tx: Tx, domains: readonly string[]): Promise<{ domain: string; accountId: number }[]> {
+  const { rows } = await tx.execute<{ domain: string; account_id: number }>(
+    sql`SELECT DISTINCT split_part(p.address, '@', -1) AS domain, c.account_id FROM person_addresses p JOIN contacts c ON c.id = p.person_id
+      WHERE p.kind = 'contact' AND split_part(p.address, '@', -1) = ANY(${sql.param([...domains])}::text[]) AND c.account_id IS NOT NULL`,
+  );
+  return rows.map((row) => ({ domain: row.domain, accountId: row.account_id }));
 }
 
 /** People on record of these names, in small letters: somebody unknown may be one of them at another address. */

@@ -10,6 +10,7 @@ import { decideConversations } from '../decide/decideConversations';
 import { RulebookInForce } from '../decide/rulebookInForce';
 import { RequestError } from '../http/errors';
 import type { Services } from '../services';
+import { dealActivity, letScoresFollow } from './followScores';
 import { offerFor } from './offer';
 import { repairWords } from './repairWords';
 import { addSecondAddresses } from './secondAddresses';
@@ -58,15 +59,18 @@ export async function applyRepair(services: Services, user: User, order: Order):
     await tx.execute(
       sql`UPDATE repairs SET summary = ${summary}, addresses = ${JSON.stringify(second)}::jsonb, created = ${JSON.stringify(started.records.map(({ kind, id }) => ({ kind, id })))}::jsonb WHERE id = ${repairId}`,
     );
+    const activity = await dealActivity(tx, conversations);
     const decided = await decideConversations(tx, blobs, conversations, inForce);
-    return { repairId, summary, started, second, decided };
+    const othersFollow = await letScoresFollow(tx, activity, conversations, inForce);
+    return { repairId, summary, started, second, decided, othersFollow };
   });
-  const { repairId, summary, started, second, decided } = done;
+  const { repairId, summary, started, second, decided, othersFollow } = done;
   const concerned = {
     addresses: [...started.addresses, ...second.map((one) => one.address), ...decided.addresses],
     domains: [...started.domains, ...decided.domains],
   };
   if (concerned.addresses.length + concerned.domains.length > 0) await jobs.decideConcerned(concerned);
+  if (othersFollow) await jobs.decidePending();
   const offer = await database.as(user.id, (tx) => offerFor(tx, order, inForce.rulebooks[0]));
   return {
     id: repairId,

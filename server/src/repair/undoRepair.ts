@@ -7,6 +7,7 @@ import { RulebookInForce } from '../decide/rulebookInForce';
 import { notFound, RequestError } from '../http/errors';
 import { whatDependsOn } from '../records/whatDependsOn';
 import type { Services } from '../services';
+import { dealActivity, letScoresFollow } from './followScores';
 import { conversationsWith, removeSecondAddresses } from './secondAddresses';
 import type { SecondAddress } from './secondAddresses';
 
@@ -35,6 +36,10 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     const pinned = await tx.execute<{ id: number }>(sql`
       WITH freed AS (UPDATE pins SET released_at = clock_timestamp() WHERE repair_id = ${repairId} AND released_at IS NULL RETURNING email_id)
       SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
+    const activity = await dealActivity(
+      tx,
+      pinned.rows.map((row) => row.id),
+    );
     const kept = await removeCreated(tx, repair.created);
     const gone = repair.created.filter((one) => !kept.some((it) => it.kind === one.kind && it.id === one.id));
     const taken = await removeSecondAddresses(tx, user.id, repair.addresses);
@@ -45,7 +50,13 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
       sql`UPDATE emails SET decided_at = NULL WHERE conversation_id = ANY(${sql.param([...new Set([...conversations, ...touched])])}::bigint[])`,
     );
     const { changed } = await decideUnsealed(tx, blobs, conversations, inForce);
-    return { changed, kept, pending: touched.length > AT_ONCE };
+    const othersFollow = await letScoresFollow(
+      tx,
+      activity,
+      pinned.rows.map((row) => row.id),
+      inForce,
+    );
+    return { changed, kept, pending: touched.length > AT_ONCE || othersFollow };
   });
   if (pending) await jobs.decidePending();
   return undone;

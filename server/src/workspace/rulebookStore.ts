@@ -26,7 +26,7 @@ export async function liveRulebook(database: Database): Promise<LiveRulebook> {
 /** Compiles a rulebook with the team's addresses and the kept lists as they are now. @throws {BadPattern} */
 export async function compiledFor(db: Db | Tx, rulebook: Rulebook): Promise<CompiledRulebook> {
   return compileRulebook(withMergedRecords(rulebook, await mergedRecords(db)), {
-    teamAddresses: await teamAddresses(db),
+    ...(await team(db)),
     ...(await shippedLists(db)),
     lists: await loadLists(db, rulebook),
   });
@@ -76,9 +76,9 @@ async function memberOf(db: Db | Tx, id: number): Promise<{ id: number; name: st
   return { id, name: rows[0]?.name ?? '' };
 }
 
-async function teamAddresses(db: Db | Tx): Promise<string[]> {
-  const { rows } = await db.execute<{ address: string }>(
-    sql`SELECT email AS address FROM users UNION SELECT address FROM mailboxes UNION SELECT unnest(aliases) FROM mailboxes`,
+async function team(db: Db | Tx): Promise<{ teamAddresses: string[]; teamNames: string[] }> {
+  const { rows } = await db.execute<{ address: string; name: string | null }>(
+    sql`SELECT email AS address, name FROM users UNION SELECT address, NULL FROM mailboxes UNION SELECT unnest(aliases), NULL FROM mailboxes`,
   );
-  return rows.map((row) => row.address);
+  return { teamAddresses: rows.map((row) => row.address), teamNames: rows.flatMap((row) => row.name ?? []) };
 }

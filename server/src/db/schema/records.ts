@@ -115,6 +115,7 @@ export const personAddresses = pgTable(
   },
   (t) => [
     primaryKey({ columns: [t.kind, t.address] }),
+    index('person_addresses_by_domain').on(sql`split_part(${t.address}, '@', -1)`),
     index('person_addresses_by_person').on(t.kind, t.personId),
     check('person_addresses_kind_known', sql`${t.kind} in ('contact', 'lead')`),
   ],

@@ -1,0 +1,17 @@
+import { expect, test } from '@jest/globals';
+import { Random } from '@fulvet/demo';
+import { CASES } from './world/answerCases';
+import { FIGURES, figuresOf } from './world/answerFigures';
+import { AnswerWorld } from './world/answerWorld';
+
+test('in a world of mail of which it is known what is right, everything is', async () => {
+  const world = new AnswerWorld(new Random(5), Date.now());
+  for (const [of, write] of Object.entries(CASES)) for (let at = 0; at < 2; at += 1) write(world, of);
+  const figures = await figuresOf(world);
+  const amiss = FIGURES.filter((one) => /wrong|missing|needless|not|lost/.test(one)).flatMap((name) =>
+    figures.byCase(name).map((line) => `${name}: ${line}`),
+  );
+  expect(amiss).toEqual([]);
+  expect(figures.count('filings right')).toBeGreaterThan(world.sent.length);
+  expect(figures.count('questions right')).toBeGreaterThan(0);
+});

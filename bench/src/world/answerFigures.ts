@@ -1,0 +1,150 @@
+import type { Rulebook } from '@fulvet/core';
+import { cautiousRulebook } from '@fulvet/core';
+import { importMailbox, OWN_DOMAIN, PROVIDER, setUpWorld } from '@fulvet/demo';
+import type { Services } from '@fulvet/server';
+import { closeServices, openServices, runDecisions } from '@fulvet/server';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { newDatabase } from '../measure';
+import type { Answer, AnswerWorld } from './answerWorld';
+
+function rulebook(): Rulebook {
+  const made = cautiousRulebook([OWN_DOMAIN]);
+  made.us.providers.added = [PROVIDER];
+  made.match.deal = 'scored';
+  Object.assign(made.create, { people: 'contact', after: 'weWrote', accounts: true });
+  made.keepOut.entries = ['amaro-partners.example', 'talentbridge.example'].map((value, at) => ({
+    id: `entry-${at}`,
+    kind: 'domain',
+    value,
+    exactly: false,
+    effect: 'disregard',
+    note: '',
+    addedBy: '',
+    addedAt: '',
+  }));
+  return made;
+}
+
+/** What was decided of one email, in the words of its answer. */
+interface Decided {
+  outcome: string;
+  under: string[];
+  asks: string[];
+  creates: string[];
+}
+
+/** Counts by figure and case, each with one email behind it. */
+export class Figures {
+  private readonly found = new Map<string, Map<string, { count: number; example: string }>>();
+
+  note(figure: string, of: string, example: string): void {
+    const cases = this.found.get(figure) ?? new Map<string, { count: number; example: string }>();
+    this.found.set(figure, cases.set(of, { count: (cases.get(of)?.count ?? 0) + 1, example }));
+  }
+
+  count(figure: string): number {
+    return [...(this.found.get(figure)?.values() ?? [])].reduce((sum, { count }) => sum + count, 0);
+  }
+
+  byCase(figure: string): string[] {
+    return [...(this.found.get(figure) ?? [])].map(([of, { count, example }]) => `${count} in "${of}", such as ${example}`);
+  }
+}
+
+export const FIGURES = [
+  'filings right',
+  'filings wrong',
+  'filings missing',
+  'created rightly',
+  'created needlessly',
+  'not created',
+  'questions right',
+  'questions needless',
+  'questions missing',
+  'kept out rightly',
+  'kept out wrongly',
+  'let in wrongly',
+  'emails lost',
+];
+
+function compare(answer: Answer, decided: Decided, subject: string, figures: Figures): void {
+  const note = (figure: string, what: string): void => figures.note(figure, answer.of, `"${subject}" ${what}`);
+  const isOut = decided.outcome === 'kept out';
+  if (answer.outcome === 'kept out') return note(isOut ? 'kept out rightly' : 'let in wrongly', decided.under.join(', '));
+  if (isOut) return note('kept out wrongly', '');
+  const parts = [
+    {
+      is: decided.under,
+      should: answer.under,
+      may: answer.may,
+      right: 'filings right',
+      wrong: 'filings wrong',
+      missing: 'filings missing',
+    },
+    {
+      is: decided.creates,
+      should: answer.creates,
+      may: answer.may,
+      right: 'created rightly',
+      wrong: 'created needlessly',
+      missing: 'not created',
+    },
+  ];
+  for (const { is, should, may, right, wrong, missing } of parts) {
+    for (const one of is) if (should.has(one)) note(right, one);
+    for (const one of is) if (!should.has(one) && !may.has(one)) note(wrong, one);
+    for (const one of should) if (!is.includes(one)) note(missing, one);
+  }
+  for (const one of decided.asks)
+    if (!answer.may.has(`question:${one}`)) note(answer.asks.has(one) ? 'questions right' : 'questions needless', one);
+  const settled = decided.under.some((one) => answer.may.has(one));
+  for (const one of answer.asks) if (!decided.asks.includes(one) && !settled) note('questions missing', one);
+}
+
+async function decidedBy(services: Services): Promise<Map<string, Decided>> {
+  const { rows } = await services.database.workerPool.query<Decided & { message_id: string | null; at: number }>(`
+    SELECT e.message_id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.outcome,
+      ARRAY(SELECT CASE f.kind
+          WHEN 'account' THEN 'account:' || (SELECT CASE WHEN a.origin_email_id IS NULL THEN a.name ELSE (SELECT min(d.domain) FROM account_domains d WHERE d.account_id = a.id) END FROM accounts a WHERE a.id = f.record_id)
+          WHEN 'deal' THEN 'deal:' || (SELECT d.code FROM deals d WHERE d.id = f.record_id)
+          ELSE f.kind || ':' || (SELECT min(p.address) FROM person_addresses p WHERE p.kind = f.kind AND p.person_id = f.record_id) END
+        FROM filings f WHERE f.email_id = e.id) AS under,
+      ARRAY(SELECT q.question ->> 'about' FROM dockets o, jsonb_array_elements(o.questions) AS q(question) WHERE o.email_id = e.id) AS asks,
+      ARRAY(SELECT min(p.address) FROM contacts c JOIN person_addresses p ON p.kind = 'contact' AND p.person_id = c.id WHERE c.origin_email_id = e.id GROUP BY c.id
+        UNION ALL SELECT min(d.domain) FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE a.origin_email_id = e.id GROUP BY a.id) AS creates
+    FROM emails e`);
+  return new Map(rows.map((row) => [row.message_id ?? `at ${Math.floor(row.at / 1000)}`, row]));
+}
+
+/** Decides a world's mail in an installation of its own, by the real ingest, and compares each decision with what is right. */
+export async function figuresOf(world: AnswerWorld): Promise<Figures> {
+  const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-bench-'));
+  const { ownerUrl, drop } = await newDatabase();
+  const services = await openServices({
+    ownerUrl,
+    dataFolder,
+    // The roles are the cluster's, and their passwords come of this: the same as the server tests', which run beside it.
+    secret: 'test secret',
+    migrationsFolder: join(process.cwd(), 'server', 'migrations'),
+    version: '0',
+  });
+  try {
+    const { userIds } = await setUpWorld(services, world.world, rulebook());
+    for (const { address, parts } of world.mailboxes.mboxes()) await importMailbox(services, address, parts, userIds);
+    await runDecisions(services.database, services.blobs, 'undecided');
+    const all = await decidedBy(services);
+    const figures = new Figures();
+    for (const { letter, answer } of world.sent) {
+      const decided = all.get(letter.messageId ?? `at ${Math.floor(letter.at / 1000)}`);
+      if (decided) compare(answer, decided, letter.subject, figures);
+      else figures.note('emails lost', answer.of, letter.subject);
+    }
+    return figures;
+  } finally {
+    await closeServices(services);
+    await drop();
+    await rm(dataFolder, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,1 @@
+CREATE INDEX "person_addresses_by_domain" ON "person_addresses" USING btree (split_part("address", '@', -1));
