@@ -62,7 +62,7 @@ export function specialCases(world: World, mail: Mailboxes, letters: Corresponde
   });
 
   // First from a private address at a provider, then from work.
-  const lea = contacts[20]!;
+  const lea = contacts.slice(20).find((one) => one.company.owner === nadia)!;
   const fromHome = write({
     from: { name: lea.name, email: `${lea.email.split('@')[0] ?? 'x'}@${PROVIDER}` },
     to: [person(lea.company.owner)],

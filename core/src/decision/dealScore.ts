@@ -25,7 +25,7 @@ const WORD = /[\p{L}\d]{3,}/gu;
  */
 export function scoreDeals(facts: DecisionFacts, candidates: readonly DealRecord[], present: ReadonlySet<string>): DealScore[] {
   const subject = wordsOf(facts.subject);
-  const names = new Map(candidates.map((deal) => [deal.id, wordsOf(deal.name)]));
+  const names = new Map(candidates.map((deal) => [deal.id, wordsOfName(deal)]));
   const having = countOfWords([...names.values()].map((one) => [...one.keys()]));
   const holders = new Set([...facts.users, ...facts.mailboxes]);
   return candidates
@@ -57,6 +57,17 @@ export function clearWinner(scores: readonly DealScore[], threshold: number, mar
 /** Words by the form in which they are compared: in small letters, a plural as its singular. */
 function wordsOf(text: string): Map<string, string> {
   return new Map([...text.toLowerCase().matchAll(WORD)].map(([word]) => [word.length > 4 ? word.replace(/s$/, '') : word, word]));
+}
+
+/** The names of deals stay, and many emails ask for them. */
+const wordsByDeal = new WeakMap<DealRecord, ReadonlyMap<string, string>>();
+
+function wordsOfName(deal: DealRecord): ReadonlyMap<string, string> {
+  const known = wordsByDeal.get(deal);
+  if (known) return known;
+  const words = wordsOf(deal.name);
+  wordsByDeal.set(deal, words);
+  return words;
 }
 
 /** In how many names each word stands. Words that every name has tell nothing. */

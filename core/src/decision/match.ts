@@ -13,6 +13,7 @@ import type { Evidence, Filing, Question, StopEntry } from './types';
 
 const MOST_SCORES = 8;
 const MANY_ACCOUNTS = 3;
+const NO_DEALS: readonly DealRecord[] = [];
 const DAY = 86_400_000;
 
 /** An external participant and who that is. */
@@ -169,14 +170,14 @@ function matchDeal(
   const open = all.length < 2 ? all : dealsInCommon(openedBy(all, facts.at), resolved, directory);
   const [only] = open;
   if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, all.length > 1 ? 'in common' : '');
-  const ofAccounts = open.length > 0 ? [] : dealsOfAccounts([...accountsIn(filings), ...accountsOfNew], facts.at, leadDays, directory);
+  const ofAccounts = open.length > 0 ? NO_DEALS : dealsOfAccounts(filings, accountsOfNew, facts.at, leadDays, directory);
   const [alone] = ofAccounts;
   // A deal that names nobody is everybody's at its account.
   if (alone && ofAccounts.length === 1 && alone.people.length === 0) return fileUnder(alone, 'account', RULES.onlyOpenDeal, '');
-  const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
   if (how === 'scored') {
     const candidates = open.length > 0 ? open : ofAccounts;
     if (candidates.length === 0) return;
+    const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
     const scores = scoreDeals(facts, candidates, present);
     const best = clearWinner(scores, threshold, margin);
     const winner = best && candidates.find((one) => one.id === best.id);
@@ -202,12 +203,23 @@ function mayConcern({ openedAt }: DealRecord, at: number, leadDays: number): boo
   return openedAt === null || openedAt - leadDays * DAY <= at;
 }
 
-const accountsIn = (filings: readonly Filing[]): number[] => filings.flatMap((one) => (one.kind === 'account' ? [one.id] : []));
-
-/** The deals, open when the email was sent, of the accounts that it stands under. */
-function dealsOfAccounts(accounts: readonly number[], at: number, leadDays: number, directory: Directory): DealRecord[] {
-  const found = [...new Set(accounts)].flatMap((id) => directory.dealsOfAccount(id));
-  return found.filter((deal) => isOpenAt(deal, at) && mayConcern(deal, at, leadDays)).sort((one, other) => one.id - other.id);
+/** The deals, open when the email was sent, of the accounts that it stands under, in order of id. */
+function dealsOfAccounts(
+  filings: readonly Filing[],
+  accountsOfNew: readonly number[],
+  at: number,
+  leadDays: number,
+  directory: Directory,
+): readonly DealRecord[] {
+  let found: DealRecord[] | null = null;
+  const take = (account: number): void => {
+    for (const deal of directory.dealsOfAccount(account)) {
+      if (isOpenAt(deal, at) && mayConcern(deal, at, leadDays) && !found?.includes(deal)) (found ??= []).push(deal);
+    }
+  };
+  for (const one of filings) if (one.kind === 'account') take(one.id);
+  for (const id of accountsOfNew) take(id);
+  return found === null ? NO_DEALS : (found as DealRecord[]).sort((one, other) => one.id - other.id);
 }
 
 /** Whether people of three accounts and more take part and have no deal in common: such an email is about none of theirs. */

@@ -1,4 +1,3 @@
-import { domainAndParents } from '../domain/domain';
 import { nameKey } from '../person/nameKey';
 import { placeOfNumber } from './inOrder';
 
@@ -148,14 +147,7 @@ export class Directory {
 
   /** The accounts that own the domain or, failing that, the nearest domain above it. More than one: a shared domain. */
   accountsOfDomain(domain: string): readonly AccountRecord[] {
-    let at = 0;
-    for (;;) {
-      const owners = this.byDomain.get(at === 0 ? domain : domain.slice(at));
-      if (owners) return owners;
-      at = domain.indexOf('.', at) + 1;
-      // The last label alone is nobody's.
-      if (at === 0 || !domain.includes('.', at)) return NONE;
-    }
+    return nearestAbove(this.byDomain, domain) ?? NONE;
   }
 
   /**
@@ -163,14 +155,11 @@ export class Directory {
    * it. Of a public mail provider it tells nothing.
    */
   accountByColleagues(domain: string): AccountRecord | undefined {
-    for (const one of domainAndParents(domain)) {
-      const accounts = this.colleagues.get(one);
-      if (!accounts) continue;
-      const [id = 0] = accounts;
-      const account = accounts.size === 1 ? this.accountById.get(id) : undefined;
-      return account?.domains.length === 0 ? account : undefined;
-    }
-    return undefined;
+    const accounts = nearestAbove(this.colleagues, domain);
+    if (accounts?.size !== 1) return undefined;
+    const [id = 0] = accounts;
+    const account = this.accountById.get(id);
+    return account?.domains.length === 0 ? account : undefined;
   }
 
   private noteColleague(domain: string, accountId: number): void {
@@ -230,6 +219,18 @@ export class Directory {
 }
 
 const NONE: readonly never[] = [];
+
+/** What is noted of a domain or, failing that, of the nearest above it. */
+function nearestAbove<T>(noted: ReadonlyMap<string, T>, domain: string): T | undefined {
+  let at = 0;
+  for (;;) {
+    const found = noted.get(at === 0 ? domain : domain.slice(at));
+    if (found !== undefined) return found;
+    at = domain.indexOf('.', at) + 1;
+    // The last label alone is nobody's.
+    if (at === 0 || !domain.includes('.', at)) return undefined;
+  }
+}
 
 function append<K, V>(map: Map<K, V[]>, key: K, value: V): void {
   const list = map.get(key);

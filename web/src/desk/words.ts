@@ -22,7 +22,14 @@ export function questionWords({ about, domain, candidates }: Pick<DeskCase, 'abo
 }
 
 /** What one answer settles. */
-export function reachWords({ count, conversations, about }: Pick<DeskCase, 'count' | 'conversations' | 'about'>): string {
+export function reachWords({
+  count,
+  conversations,
+  about,
+  candidates,
+}: Pick<DeskCase, 'count' | 'conversations' | 'about' | 'candidates'>): string {
+  if (about === 'person' && candidates.length > 0)
+    return `${count === 1 ? 'One email asks' : `${counted(count, 'email')} ask`}; all mail with this address goes by the answer.`;
   if (count === 1) return 'One email; what follows in its conversation goes the same way.';
   const emails = counted(count, 'email');
   if (about === 'person' || conversations > 1) return `One answer for ${emails} in ${counted(conversations, 'conversation')}.`;
