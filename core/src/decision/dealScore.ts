@@ -41,11 +41,21 @@ export function scoreDeals(facts: DecisionFacts, candidates: readonly DealRecord
         (people === 0 ? ACCOUNT_ONLY : PEOPLE * (people / Math.max(1, present.size))) +
         (owner ? OWNER : 0) +
         WORDS * strengthOfWords(own, found, having) +
-        RECENCY * (days === null ? 0 : Math.exp(-days / FADE_DAYS));
+        recencyOf(days);
       return { id: deal.id, name: deal.name, score: Math.round(score * 100) / 100, people, of: deal.people.length, owner, words, days };
     })
     .sort((one, other) => other.score - one.score || one.id - other.id);
 }
+
+/** Whether a deal on which nobody of the email is could reach a score by all other evidence; cheap to ask. */
+export function couldReach({ at, users, mailboxes }: DecisionFacts, deal: DealRecord, score: number): boolean {
+  const { owner } = deal;
+  const holds = owner !== null && (users.includes(owner) || mailboxes.includes(owner));
+  // Rounding may lift a score by half a hundredth.
+  return ACCOUNT_ONLY + WORDS + (holds ? OWNER : 0) + recencyOf(daysSince(deal.activity, at)) + 0.005 >= score;
+}
+
+const recencyOf = (days: number | null): number => RECENCY * (days === null ? 0 : Math.exp(-days / FADE_DAYS));
 
 /** The best, when it is good enough and clearly ahead of the next. */
 export function clearWinner(scores: readonly DealScore[], threshold: number, margin: number): DealScore | null {

@@ -4,7 +4,7 @@ import type { Action } from '../rulebook/rule';
 import type { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
 import { codeWords, dealsWithCodes } from './dealCode';
-import { clearWinner, scoreDeals } from './dealScore';
+import { clearWinner, couldReach, scoreDeals } from './dealScore';
 import { matterOf } from './memory';
 import type { GestureVerdict } from './gestures';
 import type { PinVerdict } from './pins';
@@ -177,6 +177,7 @@ function matchDeal(
   if (how === 'scored') {
     const candidates = open.length > 0 ? open : ofAccounts;
     if (candidates.length === 0) return;
+    if (open.length === 0 && !candidates.some((deal) => couldReach(facts, deal, threshold))) return;
     const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
     const scores = scoreDeals(facts, candidates, present);
     const best = clearWinner(scores, threshold, margin);

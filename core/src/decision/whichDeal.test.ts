@@ -1,9 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import type { DealRecord, PersonRecord } from '../directory/directory';
 import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
 import { DAY, deal, decided, filedUnder, ida, NOW, reseller, said } from '../testing/decisionWorld';
-import { scoreDeals } from './dealScore';
+import { couldReach, scoreDeals } from './dealScore';
 import { remember } from './memory';
 import { PLAIN_FACTS } from './plainFacts';
 import type { ConversationMemory } from './types';
@@ -170,6 +171,24 @@ describe('the deal', () => {
       decided({}, { deals: [deal(1, people)], rules: (rulebook) => void (rulebook.match.deal = 'never') }).filings.map((one) => one.kind),
     ).toEqual(['contact', 'account']);
   });
+});
+
+test('a deal on which nobody is never scores more than it could reach', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom('Survey buoys', 'Parking', 'buoy', 'Survey of gauges'),
+      fc.constantFrom(null, 'tomas@quillmere.example', 'jo@quillmere.example'),
+      fc.array(fc.integer({ min: -90, max: 5 }), { maxLength: 3 }),
+      (subject, owner, days) => {
+        const activity = days.sort((one, other) => one - other).map((one) => NOW + one * DAY);
+        const deals = [deal(1, ['contact:77'], { name: 'Survey buoys', owner, activity }), deal(2, ['contact:78'])];
+        const facts = { ...PLAIN_FACTS, id: 1, at: NOW, subject, participants: [], users: ['tomas@quillmere.example'] };
+        const score = scoreDeals(facts, deals, new Set(people)).find((one) => one.id === 1)?.score ?? 0;
+        expect(couldReach(facts, deals[0]!, score)).toBe(true);
+        expect(couldReach(facts, deals[0]!, 1)).toBe(false);
+      },
+    ),
+  );
 });
 
 describe('words of a deal’s name in the subject', () => {

@@ -81,23 +81,24 @@ export class Directory {
 
   /** Made when it is first asked for. */
   private byName: Map<string, PersonRecord[]> | null = null;
-  /** Accounts of the contacts with an address at a domain. */
-  private readonly colleagues = new Map<string, Set<number>>();
+  /** Accounts of the contacts with an address at a domain. Made when it is first asked for, and only where an account has no domain. */
+  private colleagues: Map<string, Set<number>> | null = null;
+  private readonly colleaguesElsewhere: readonly { domain: string; accountId: number }[];
+  private hasDomainless = false;
   private readonly exchanges: ReadonlyMap<string, readonly number[]>;
 
   constructor(data: DirectoryData) {
     this.exchanges = data.exchanges ?? new Map();
+    this.colleaguesElsewhere = [...(data.accountsByColleagues ?? [])];
     for (const person of data.people) this.addPerson(person);
     for (const account of data.accounts) this.addAccount(account);
     for (const deal of data.deals) this.addDeal(deal);
-    for (const { domain, accountId } of data.accountsByColleagues ?? []) this.noteColleague(domain, accountId);
   }
 
   addPerson(person: PersonRecord): void {
     this.personIds[person.kind].add(person.id);
     for (const address of person.addresses) append(this.byAddress, address, person);
-    if (person.kind === 'contact' && person.accountId !== null)
-      for (const address of person.addresses) this.noteColleague(address.slice(address.lastIndexOf('@') + 1), person.accountId);
+    if (this.colleagues) noteColleague(this.colleagues, person);
     if (this.byName) append(this.byName, nameKey(person.name), person);
   }
 
@@ -112,6 +113,7 @@ export class Directory {
 
   addAccount(account: AccountRecord): void {
     this.accountById.set(account.id, account);
+    if (account.domains.length === 0) this.hasDomainless = true;
     for (const domain of account.domains) append(this.byDomain, domain, account);
   }
 
@@ -155,6 +157,8 @@ export class Directory {
    * it. Of a public mail provider it tells nothing.
    */
   accountByColleagues(domain: string): AccountRecord | undefined {
+    if (!this.hasDomainless) return undefined;
+    this.colleagues ??= this.allColleagues();
     const accounts = nearestAbove(this.colleagues, domain);
     if (accounts?.size !== 1) return undefined;
     const [id = 0] = accounts;
@@ -162,10 +166,11 @@ export class Directory {
     return account?.domains.length === 0 ? account : undefined;
   }
 
-  private noteColleague(domain: string, accountId: number): void {
-    const known = this.colleagues.get(domain);
-    if (known) known.add(accountId);
-    else this.colleagues.set(domain, new Set([accountId]));
+  private allColleagues(): Map<string, Set<number>> {
+    const all = new Map<string, Set<number>>();
+    for (const { domain, accountId } of this.colleaguesElsewhere) addTo(all, domain, accountId);
+    for (const people of this.byAddress.values()) for (const person of people) noteColleague(all, person);
+    return all;
   }
 
   /**
@@ -219,6 +224,17 @@ export class Directory {
 }
 
 const NONE: readonly never[] = [];
+
+function noteColleague(colleagues: Map<string, Set<number>>, { kind, accountId, addresses }: PersonRecord): void {
+  if (kind !== 'contact' || accountId === null) return;
+  for (const address of addresses) addTo(colleagues, address.slice(address.lastIndexOf('@') + 1), accountId);
+}
+
+function addTo(sets: Map<string, Set<number>>, key: string, one: number): void {
+  const known = sets.get(key);
+  if (known) known.add(one);
+  else sets.set(key, new Set([one]));
+}
 
 /** What is noted of a domain or, failing that, of the nearest above it. */
 function nearestAbove<T>(noted: ReadonlyMap<string, T>, domain: string): T | undefined {

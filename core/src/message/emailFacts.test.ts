@@ -48,6 +48,22 @@ describe('readEmail', () => {
     expect([facts.mailClass, facts.classProof?.header]).toEqual([mailClass, proof]);
   });
 
+  test.each([
+    ['ida@harbour.example', 'Automatic reply: Offer', true, 'auto-reply'],
+    ['ida@harbour.example', '=?utf-8?Q?R=C3=A9ponse_automatique_:_Offre?=', true, 'auto-reply'],
+    ['ida@harbour.example', 'Abwesenheitsnotiz: Angebot', true, 'auto-reply'],
+    ['ida@harbour.example', 'Automatic reply: how to switch it off?', false, 'person'],
+    ['ida@harbour.example', 'Re: Automatic reply: Offer', true, 'person'],
+    ['mailer-daemon@harbour.example', 'Undeliverable: Offer', false, 'bounce'],
+    ['postmaster@harbour.example', 'Delivery Status Notification (Failure)', false, 'bounce'],
+    ['postmaster@harbour.example', 'Your mailbox moves', false, 'person'],
+    ['ida@harbour.example', 'Undeliverable: the pallet', false, 'person'],
+  ])('%s writes “%s”, an answer or not: %s, and it is %s', async (from, subject, isAnswer, mailClass) => {
+    const answered = isAnswer ? 'In-Reply-To: <offer@quillmere.example>\n' : '';
+    const facts = await read(`From: ${from}\nTo: rep@quillmere.example\nSubject: ${subject}\n${answered}\nx`);
+    expect([facts.mailClass, facts.classProof?.header]).toEqual([mailClass, mailClass === 'person' ? undefined : 'Subject']);
+  });
+
   test('a no-reply sender is a notice, a calendar part a calendar email', async () => {
     expect((await read(base.replace('ida@harbour', 'no-reply@harbour') + '\nx')).mailClass).toBe('notice');
     const invite = `${base}Content-Type: text/calendar; method=REQUEST\n\nBEGIN:VCALENDAR\nEND:VCALENDAR`;

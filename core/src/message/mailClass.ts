@@ -1,6 +1,6 @@
 import { addressKey, isNoReplyLocal } from '../address/address';
 import type { HeaderField } from './headers';
-import { headerValue } from './headers';
+import { decodedText, headerValue } from './headers';
 
 /** What kind of sender wrote an email. */
 export const MAIL_CLASSES = ['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
@@ -16,7 +16,7 @@ export interface ClassifiedMail {
  * Tells mail written by a person from mail written by machines, and which kind of machine.
  *
  * By `multipart/report` and the empty return path (RFC 3464, 6522), calendar methods (RFC 5546, 6047), `Auto-Submitted`
- * (RFC 3834), `List-Id` and `List-Unsubscribe` (RFC 2919, 2369), `Precedence`, and senders that take no answers. An email
+ * (RFC 3834), what mail programs put before the subject of such answers, `List-Id` and `List-Unsubscribe` (RFC 2919, 2369), `Precedence`, and senders that take no answers. An email
  * that came both through a list and directly has two sightings; the direct one decides (see `betterClass`).
  *
  * @param senderAddress the From address as written, or an empty string
@@ -29,12 +29,17 @@ export function classifyMail(fields: readonly HeaderField[], senderAddress: stri
     proof: { header, value: value(header.toLowerCase()).slice(0, 200) },
   });
   const contentType = value('content-type').toLowerCase();
+  const subject = decodedText(value('subject'));
   const local = addressKey(senderAddress)?.local ?? '';
 
   if (contentType.startsWith('multipart/report') && !contentType.includes('disposition-notification'))
     return proven('bounce', 'Content-Type');
   if (value('x-failed-recipients')) return proven('bounce', 'X-Failed-Recipients');
-  if (/^(?:mailer-daemon|postmaster)$/.test(local) && isEmptyPath(fields)) return proven('bounce', 'Return-Path');
+  if (/^(?:mailer-daemon|postmaster)$/.test(local)) {
+    if (isEmptyPath(fields)) return proven('bounce', 'Return-Path');
+    // Exports often lack the return path.
+    if (FAILED.test(subject)) return proven('bounce', 'Subject');
+  }
   if (calendarMethod) return { mailClass: 'calendar', proof: { header: 'Content-Type', value: `text/calendar; method=${calendarMethod}` } };
   if (contentType.startsWith('multipart/report')) return proven('notice', 'Content-Type');
 
@@ -45,6 +50,8 @@ export function classifyMail(fields: readonly HeaderField[], senderAddress: stri
   for (const header of ['X-Autoreply', 'X-Autorespond', 'X-Autoresponder']) {
     if (value(header.toLowerCase()) && value(header.toLowerCase()).toLowerCase() !== 'no') return proven('auto-reply', header);
   }
+  // Mail programs put this before the subject that they answer; nobody begins a subject of their own so.
+  if (ANSWERED_BY_MACHINE.test(subject) && value('in-reply-to')) return proven('auto-reply', 'Subject');
   const precedence = value('precedence').toLowerCase();
   if (precedence === 'auto_reply') return proven('auto-reply', 'Precedence');
   if (submitted && submitted !== 'no') return proven('notice', 'Auto-Submitted');
@@ -54,7 +61,7 @@ export function classifyMail(fields: readonly HeaderField[], senderAddress: stri
   if (
     isEmptyPath(fields) &&
     /^(?:automatic reply|auto(?:matic)?[- ]?reply|out of (?:the )?office|abwesenheit|réponse automatique|respuesta automática)/i.test(
-      value('subject'),
+      subject,
     )
   ) {
     return proven('auto-reply', 'Return-Path');
@@ -63,6 +70,11 @@ export function classifyMail(fields: readonly HeaderField[], senderAddress: stri
   if (isEmptyPath(fields)) return proven('notice', 'Return-Path');
   return { mailClass: 'person', proof: null };
 }
+
+const FAILED =
+  /^(?:undeliver|delivery (?:status|failure|has failed)|mail delivery (?:failed|failure)|returned mail|failure notice|unzustellbar)/i;
+const ANSWERED_BY_MACHINE =
+  /^(?:auto(?:matic)?[- ]?(?:reply|response)|automatische antwort|abwesenheitsnotiz|réponse automatique|respuesta automática|risposta automatica|automatisch antwoord)\s?:/i;
 
 function classifyList(
   fields: readonly HeaderField[],
