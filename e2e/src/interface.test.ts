@@ -128,11 +128,12 @@ describe('the rulebook, as sentences', () => {
     await page.waitForSelector('[role=listbox]');
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Enter');
-    await seen(page, /Version \d+ is in force for new mail/);
+    await seen(page, 'It is in the draft; nothing has taken effect.');
     await seen(page, 'only mail with people on record');
+    await seen(page, 'Draft: 1 change, not in force');
     await press(page, 'Undo');
-    await seen(page, 'The rulebook is as it was before.');
     await seen(page, 'all mail with people outside');
+    await page.waitForFunction(() => !document.body.innerText.includes('Draft: 1 change'));
   });
 
   test('past mail is gone over on request', async () => {

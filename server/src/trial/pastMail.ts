@@ -40,11 +40,6 @@ export class PastMailCache {
     private readonly blobs: BlobStore,
   ) {}
 
-  /** Whether past mail has been read, or is being read. */
-  get isBegun(): boolean {
-    return this.past !== null || this.loading !== null;
-  }
-
   /**
    * The past mail as it is now. Those who ask while it is being loaded share the loading.
    *

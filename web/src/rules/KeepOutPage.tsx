@@ -4,7 +4,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api } from '../api/client';
 import { useRefreshAll, useRulebook, useUndoSteps } from '../api/queries';
-import { useDraft } from '../api/ruleQueries';
+import { useDraft, useKeepDraft } from '../api/ruleQueries';
 import { KeepOutDialog } from '../emails/KeepOutDialog';
 import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
@@ -18,7 +18,6 @@ import { LastDecided } from './LastDecided';
 import { RuleList } from './RuleList';
 import { CLASS_LABELS } from './sentences';
 import { VersionLink } from './VersionLink';
-import { useSaveRulebook } from './useSaveRulebook';
 
 const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
 
@@ -26,13 +25,19 @@ const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as 
 export default function KeepOutPage({ user }: { user: User }) {
   const rulebook = useRulebook();
   const draft = useDraft(user.role === 'admin');
-  const save = useSaveRulebook(rulebook.data, draft.data);
+  const keep = useKeepDraft();
   if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
   if (rulebook.isError) return <Trouble error={rulebook.error} />;
   const document = draft.data?.document ?? rulebook.data.document;
   const admin = user.role === 'admin';
+  const fixed = !admin || !draft.data || keep.isPending;
   const change = (keepOut: Partial<Rulebook['keepOut']>): void =>
-    save.mutate({ ...document, keepOut: { ...document.keepOut, ...keepOut } });
+    keep.mutate({
+      document: { ...document, keepOut: { ...document.keepOut, ...keepOut } },
+      revision: draft.data?.revision ?? 0,
+      said: 'Changed.',
+      before: document,
+    });
   return (
     <Page title="Keep out" aside={<VersionLink version={rulebook.data.version} admin={admin} />} wide>
       {admin && <PilotPanel />}
@@ -43,7 +48,7 @@ export default function KeepOutPage({ user }: { user: User }) {
           <Choice
             label="Internal mail"
             value={document.keepOut.internal ? 'out' : 'in'}
-            disabled={!admin}
+            disabled={fixed}
             options={[
               { value: 'out', label: 'is kept out' },
               { value: 'in', label: 'is left to its owners' },
@@ -63,7 +68,7 @@ export default function KeepOutPage({ user }: { user: User }) {
                     type="checkbox"
                     className="accent-(--spruce)"
                     checked={on}
-                    disabled={!admin || save.isPending}
+                    disabled={fixed}
                     onChange={() =>
                       change({
                         machineMail: on
@@ -79,7 +84,7 @@ export default function KeepOutPage({ user }: { user: User }) {
           })}
         </ul>
       </div>
-      <Trouble error={save.error} />
+      <Trouble error={draft.error ?? keep.error} />
       {draft.data && <RuleList stop="keepOut" draft={draft.data} />}
       <Entries entries={document.keepOut.entries} admin={admin} />
       {admin && <Steps />}

@@ -2,7 +2,7 @@ import type { User } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import type { ReactNode } from 'react';
 import { useRulebook } from '../api/queries';
-import { useDraft } from '../api/ruleQueries';
+import { useDraft, useKeepDraft } from '../api/ruleQueries';
 import { Page, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { DecideAgain } from './DecideAgain';
@@ -23,7 +23,6 @@ import {
   SHOWN_OPTIONS,
 } from './sentences';
 import { VersionLink } from './VersionLink';
-import { useSaveRulebook } from './useSaveRulebook';
 
 type PolicyStop = 'takeIn' | 'match' | 'create' | 'share';
 
@@ -39,13 +38,18 @@ const LAST: Record<PolicyStop, { title: string; filter: Record<string, string> }
 export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: User }) {
   const rulebook = useRulebook();
   const draft = useDraft(user.role === 'admin');
-  const save = useSaveRulebook(rulebook.data, draft.data);
+  const keep = useKeepDraft();
   if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
   if (rulebook.isError) return <Trouble error={rulebook.error} />;
   const document = draft.data?.document ?? rulebook.data.document;
-  const fixed = user.role !== 'admin' || save.isPending;
+  const fixed = user.role !== 'admin' || !draft.data || keep.isPending;
   const change = <Part extends ChangedPart>(part: Part, values: Partial<Rulebook[Part]>): void =>
-    save.mutate({ ...document, [part]: { ...document[part], ...values } });
+    keep.mutate({
+      document: { ...document, [part]: { ...document[part], ...values } },
+      revision: draft.data?.revision ?? 0,
+      said: 'Changed.',
+      before: document,
+    });
   return (
     <Page title={TITLES[stop]} aside={<VersionLink version={rulebook.data.version} admin={user.role === 'admin'} />} wide>
       {user.role === 'admin' && <PilotPanel />}
@@ -53,7 +57,7 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
         {SENTENCES[stop](document, change, fixed)}
       </div>
-      <Trouble error={save.error} />
+      <Trouble error={draft.error ?? keep.error} />
       {draft.data && <RuleList key={stop} stop={stop} draft={draft.data} />}
       {user.role === 'admin' && <DecideAgain />}
       <div className="mt-8">
