@@ -99,10 +99,7 @@ function withMemories(emails: readonly StoredEmail[], rulebook: CompiledRulebook
   const memories = new Map<number, ConversationMemory>();
   return emails.map(({ facts, conversationId, before }) => {
     const memory = memories.get(conversationId) ?? NO_MEMORY;
-    memories.set(
-      conversationId,
-      remember(memory, { ...before, filings: filedUnder(before.filings) }, facts.subject),
-    );
+    memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts.subject));
     const externals = externalParticipants(facts.participants, rulebook);
     return { facts, memory, externals, direction: directionOf(facts.participants, externals, rulebook) };
   });
