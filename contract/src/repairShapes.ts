@@ -64,9 +64,16 @@ export const repairRequest = z
     people: z.array(newPerson).max(200).default([]),
     deal: newDeal.nullable().default(null),
   })
-  .refine((one) => one.file.length + one.takeOff.length + one.people.length + one.secondAddresses.length > 0 || one.settle || one.seal || one.deal !== null, {
-    message: 'says nothing to do',
-  });
+  .refine(
+    (one) =>
+      one.file.length + one.takeOff.length + one.people.length + one.secondAddresses.length > 0 ||
+      one.settle ||
+      one.seal ||
+      one.deal !== null,
+    {
+      message: 'says nothing to do',
+    },
+  );
 export type RepairRequest = z.input<typeof repairRequest>;
 
 export const repairOffer = z.object({ because: z.string(), stop: z.string(), rule: z.unknown() });

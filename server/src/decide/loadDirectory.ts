@@ -77,7 +77,9 @@ export async function loadRecords(
     tx,
     [...domains].filter((domain) => !rulebooks.every((rulebook) => rulebook.isPublicProvider(domain))),
   );
-  const accountIds = [...new Set([...fixed('account'), ...people.flatMap(accountsOf), ...accountsByColleagues.map((one) => one.accountId)])];
+  const accountIds = [
+    ...new Set([...fixed('account'), ...people.flatMap(accountsOf), ...accountsByColleagues.map((one) => one.accountId)]),
+  ];
   const accounts = await loadAccounts(
     tx,
     sql`a.id = ANY(${sql.param(accountIds)}::bigint[]) OR a.id IN (SELECT account_id FROM account_domains WHERE domain = ANY(${sql.param([...domains])}::text[]))`,

@@ -73,7 +73,11 @@ export const contacts = pgTable(
     originRule: text(),
     createdAt: moment().notNull().defaultNow(),
   },
-  (t) => [index('contacts_by_account').on(t.accountId), index('contacts_by_origin').on(t.originEmailId), index('contacts_by_name').on(sql`lower(${t.name})`)],
+  (t) => [
+    index('contacts_by_account').on(t.accountId),
+    index('contacts_by_origin').on(t.originEmailId),
+    index('contacts_by_name').on(sql`lower(${t.name})`),
+  ],
 );
 
 export const leads = pgTable(
@@ -100,7 +104,11 @@ export const leads = pgTable(
       .default(sql`substr(replace(gen_random_uuid()::text, '-', ''), 1, 12)`),
     createdAt: moment().notNull().defaultNow(),
   },
-  (t) => [uniqueIndex('leads_filing_code_once').on(t.filingCode), index('leads_by_origin').on(t.originEmailId), index('leads_by_name').on(sql`lower(${t.name})`)],
+  (t) => [
+    uniqueIndex('leads_filing_code_once').on(t.filingCode),
+    index('leads_by_origin').on(t.originEmailId),
+    index('leads_by_name').on(sql`lower(${t.name})`),
+  ],
 );
 
 /** Addresses of contacts and leads; an address belongs to one contact and one lead at the most. */
