@@ -1,4 +1,5 @@
 import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../directory/directory';
+import { mayConcern, wasOpen } from '../directory/dealTimes';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { Action } from '../rulebook/rule';
 import type { RuleContext } from '../rulebook/ruleContext';
@@ -14,7 +15,6 @@ import type { Evidence, Filing, Question, StopEntry } from './types';
 const MOST_SCORES = 8;
 const MANY_ACCOUNTS = 3;
 const NO_DEALS: readonly DealRecord[] = [];
-const DAY = 86_400_000;
 
 /** An external participant and who that is. */
 export interface Resolved {
@@ -162,11 +162,11 @@ function matchDeal(
   if (coded) return fileUnder(coded, 'code', RULES.dealByCode, coded.code ?? '');
 
   const { deal: how, threshold, margin, leadDays } = rulebook.source.match;
-  const wasOpen = openDeals(facts.at, resolved, directory);
-  const all = wasOpen.filter((deal) => mayConcern(deal, facts.at, leadDays));
-  const young = wasOpen.length - all.length;
+  const opened = openDeals(facts.at, resolved, directory);
+  const all = opened.filter((deal) => mayConcern(deal, facts.at, leadDays));
+  const young = opened.length - all.length;
   if (young > 0 && all.length === 0)
-    evidence.push({ fact: 'deals too young', candidates: wasOpen.map(({ id, name }) => ({ id, name })), days: leadDays });
+    evidence.push({ fact: 'deals too young', candidates: opened.map(({ id, name }) => ({ id, name })), days: leadDays });
   const open = all.length < 2 ? all : dealsInCommon(openedBy(all, facts.at), resolved, directory);
   const [only] = open;
   if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, all.length > 1 ? 'in common' : '');
@@ -199,11 +199,6 @@ function isNewMatter(deal: DealRecord, { at, subject }: RuleContext['facts'], { 
   return matterOf(subject) !== dealSubject;
 }
 
-/** Whether a deal had begun when the email was sent, or began so soon afterwards that the email may have led to it. */
-function mayConcern({ openedAt }: DealRecord, at: number, leadDays: number): boolean {
-  return openedAt === null || openedAt - leadDays * DAY <= at;
-}
-
 /** The deals, open when the email was sent, of the accounts that it stands under, in order of id. */
 function dealsOfAccounts(
   filings: readonly Filing[],
@@ -215,7 +210,7 @@ function dealsOfAccounts(
   let found: DealRecord[] | null = null;
   const take = (account: number): void => {
     for (const deal of directory.dealsOfAccount(account)) {
-      if (isOpenAt(deal, at) && mayConcern(deal, at, leadDays) && !found?.includes(deal)) (found ??= []).push(deal);
+      if (wasOpen(deal, at) && mayConcern(deal, at, leadDays) && !found?.includes(deal)) (found ??= []).push(deal);
     }
   };
   for (const one of filings) if (one.kind === 'account') take(one.id);
@@ -225,13 +220,8 @@ function dealsOfAccounts(
 
 /** Whether people of three accounts and more take part and have no deal in common: such an email is about none of theirs. */
 function isOfManyAccounts(deals: readonly DealRecord[], resolved: readonly Resolved[], directory: Directory): boolean {
-  const accounts = new Set<number>();
-  for (const person of resolved.flatMap((one) => one.people))
-    if (person.accountId !== null && directory.dealsOf(person).some((deal) => deals.includes(deal))) accounts.add(person.accountId);
-  if (accounts.size < MANY_ACCOUNTS) return false;
-  const hasSomebody = (deal: DealRecord, account: number): boolean =>
-    resolved.some((one) => one.people.some((person) => person.accountId === account && directory.dealsOf(person).includes(deal)));
-  return !deals.some((deal) => [...accounts].every((account) => hasSomebody(deal, account)));
+  const byAccount = dealsByAccount(deals, resolved, directory);
+  return byAccount.size >= MANY_ACCOUNTS && inAll(deals, byAccount).length === 0;
 }
 
 /** The deals of these people that were open when the email was sent, in order of id. */
@@ -240,14 +230,12 @@ function openDeals(at: number, resolved: readonly Resolved[], directory: Directo
   for (const one of resolved) {
     for (const person of one.people) {
       for (const deal of directory.dealsOf(person)) {
-        if (isOpenAt(deal, at) && !found.includes(deal)) found.push(deal);
+        if (wasOpen(deal, at) && !found.includes(deal)) found.push(deal);
       }
     }
   }
   return found.length < 2 ? found : found.sort((one, other) => one.id - other.id);
 }
-
-const isOpenAt = ({ open, closedAt }: DealRecord, at: number): boolean => open || (closedAt !== null && at <= closedAt);
 
 /** Those that had begun when the email was sent; all of them where none is known to have. */
 function openedBy(deals: readonly DealRecord[], at: number): readonly DealRecord[] {
@@ -260,14 +248,23 @@ function openedBy(deals: readonly DealRecord[], at: number): readonly DealRecord
  * customer and to a reseller who sits in many deals is about the deal that they share.
  */
 function dealsInCommon(deals: readonly DealRecord[], resolved: readonly Resolved[], directory: Directory): readonly DealRecord[] {
+  const byAccount = dealsByAccount(deals, resolved, directory);
+  if (byAccount.size < 2) return deals;
+  const shared = inAll(deals, byAccount);
+  return shared.length > 0 ? shared : deals;
+}
+
+/** By account, those of these deals on which somebody of it is; accounts without any are left out. */
+function dealsByAccount(deals: readonly DealRecord[], resolved: readonly Resolved[], directory: Directory): Map<number, Set<DealRecord>> {
   const candidates = new Set(deals);
-  const ofAccount = new Map<number, Set<DealRecord>>();
+  const byAccount = new Map<number, Set<DealRecord>>();
   for (const person of resolved.flatMap((one) => one.people)) {
     const theirs = directory.dealsOf(person).filter((deal) => candidates.has(deal));
     if (person.accountId === null || theirs.length === 0) continue;
-    ofAccount.set(person.accountId, new Set([...(ofAccount.get(person.accountId) ?? []), ...theirs]));
+    byAccount.set(person.accountId, new Set([...(byAccount.get(person.accountId) ?? []), ...theirs]));
   }
-  if (ofAccount.size < 2) return deals;
-  const shared = deals.filter((deal) => [...ofAccount.values()].every((theirs) => theirs.has(deal)));
-  return shared.length > 0 ? shared : deals;
+  return byAccount;
 }
+
+const inAll = (deals: readonly DealRecord[], byAccount: ReadonlyMap<number, ReadonlySet<DealRecord>>): DealRecord[] =>
+  deals.filter((deal) => [...byAccount.values()].every((theirs) => theirs.has(deal)));

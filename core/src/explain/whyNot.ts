@@ -1,13 +1,12 @@
 import { docketSentences } from '../decision/docketSentences';
 import { weighPins } from '../decision/pins';
 import type { Decision, Pin, Question } from '../decision/types';
+import { mayConcern, wasOpen } from '../directory/dealTimes';
 import type { DealRecord, PersonRecord, RecordKind } from '../directory/directory';
 import { ruleVariants } from './alternatives';
 import type { Variant } from './alternatives';
 import type { Situation } from './situation';
 import { decideIn } from './situation';
-
-const DAY = 86_400_000;
 
 /** Why an email does not stand under a record, and what would put it there. */
 export interface WhyNot {
@@ -116,15 +115,13 @@ function dealReasons({ facts, records, rulebook, memory }: Situation, now: Decis
         : `None of its people takes part; it has ${deal.people.length}.`
       : `${people.length} of its ${deal.people.length} people ${people.length === 1 ? 'takes' : 'take'} part: ${people.map((one) => one.name).join(', ')}.`,
     ...(wasOpen(deal, facts.at) ? [] : ['It was not open when the email was sent.']),
-    ...(deal.openedAt !== null && deal.openedAt - rulebook.source.match.leadDays * DAY > facts.at
+    ...(!mayConcern(deal, facts.at, rulebook.source.match.leadDays)
       ? [`It was opened more than ${rulebook.source.match.leadDays} days after the email was sent.`]
       : []),
     ...(memory.dealId !== null && memory.dealId !== deal.id ? ['The conversation stands under another deal, and answers follow it.'] : []),
     ...(other ? why : []),
   ];
 }
-
-const wasOpen = (deal: DealRecord, at: number): boolean => deal.open || (deal.closedAt !== null && at <= deal.closedAt);
 
 function peopleIn(
   people: readonly PersonRecord[],
