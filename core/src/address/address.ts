@@ -40,6 +40,9 @@ function unquoted(local: string): string {
   return /^[^\s"(),:;<>@[\\\]]+$/.test(inner) ? inner : local;
 }
 
+/** The domain of an address, as it is written there. */
+export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
+
 /** Local parts that name a function (RFC 2142 and common use). */
 export const ROLE_LOCALS: ReadonlySet<string> = new Set(
   (

@@ -1,3 +1,4 @@
+import { domainOf } from '../address/address';
 import type { Directory, PersonRecord } from '../directory/directory';
 import { registrableDomain } from '../domain/domain';
 import { companyNameFromDomain } from '../person/companyName';
@@ -150,7 +151,7 @@ function likeSomebody(one: Resolved, rulebook: CompiledRulebook, directory: Dire
   if (!person || others.length > 0 || person.originEmailId === emailId) return null;
   if (rulebook.isPublicProvider(one.domain)) return person;
   const company = registrableDomain(one.domain);
-  const isTheirs = (address: string): boolean => registrableDomain(address.slice(address.lastIndexOf('@') + 1)) === company;
+  const isTheirs = (address: string): boolean => registrableDomain(domainOf(address)) === company;
   return company !== null && person.addresses.some(isTheirs) ? person : null;
 }
 

@@ -1,3 +1,4 @@
+import { domainOf } from '../address/address';
 import { nameKey } from '../person/nameKey';
 import { placeOfNumber } from './inOrder';
 
@@ -192,7 +193,7 @@ export class Directory {
   }
 
   private hasAddressAt(person: PersonRecord, accountId: number): boolean {
-    return person.addresses.some((one) => this.accountsOfDomain(one.slice(one.lastIndexOf('@') + 1)).some((it) => it.id === accountId));
+    return person.addresses.some((one) => this.accountsOfDomain(domainOf(one)).some((it) => it.id === accountId));
   }
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {
@@ -227,7 +228,7 @@ const NONE: readonly never[] = [];
 
 function noteColleague(colleagues: Map<string, Set<number>>, { kind, accountId, addresses }: PersonRecord): void {
   if (kind !== 'contact' || accountId === null) return;
-  for (const address of addresses) addTo(colleagues, address.slice(address.lastIndexOf('@') + 1), accountId);
+  for (const address of addresses) addTo(colleagues, domainOf(address), accountId);
 }
 
 function addTo(sets: Map<string, Set<number>>, key: string, one: number): void {

@@ -1,4 +1,4 @@
-import { isRoleLocal } from '../address/address';
+import { isRoleLocal, domainOf } from '../address/address';
 import { registrableDomain } from '../domain/domain';
 import { nameKey } from '../person/nameKey';
 import { nameTokens, tokenListLikeness } from './nameLikeness';
@@ -227,7 +227,6 @@ function* keysFor({ record, key, tokens, unnamed, locals, phones, domains }: Pre
 /** The last nine digits: the same number with and without its country code. */
 const phoneKey = (phone: string): string => phone.replace(/\D/g, '').slice(-9);
 const localOf = (address: string): string => address.slice(0, address.lastIndexOf('@')).replace(/[._-]/g, '');
-const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 const labelOf = (domain: string): string => domain.slice(0, domain.indexOf('.'));
 
 function inCommon(one: readonly string[], other: readonly string[]): string | undefined {

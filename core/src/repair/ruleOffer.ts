@@ -1,3 +1,4 @@
+import { domainOf } from '../address/address';
 import type { RecordKind } from '../directory/directory';
 import type { Action, Rule, RuleStop } from '../rulebook/rule';
 
@@ -48,7 +49,6 @@ export function ruleOffer(repaired: readonly RepairedEmail[], isPublicProvider: 
 function inCommon(externals: readonly (readonly string[])[], isPublicProvider: (domain: string) => boolean): string | null {
   const [first = [], ...others] = externals;
   const address = first.find((one) => others.every((other) => other.includes(one)));
-  const domainOf = (one: string): string => one.slice(one.lastIndexOf('@') + 1);
   const everyone = new Set(externals.flat());
   const domain = first
     .map(domainOf)

@@ -1,3 +1,4 @@
+import { domainOf } from '../address/address';
 import { canonicalJson } from './canonicalJson';
 import type { Condition } from './condition';
 import { leavesOf, membersOf } from './condition';
@@ -128,7 +129,7 @@ function domainImplies(first: Condition, second: Condition): boolean {
   const { value } = second.test;
   const under = (domain: string): boolean => domain === value || domain.endsWith(`.${value}`);
   if (first.test.is === 'domain') return under(first.test.value);
-  return first.test.is === 'address' && under(first.test.value.slice(first.test.value.lastIndexOf('@') + 1).toLowerCase());
+  return first.test.is === 'address' && under(domainOf(first.test.value).toLowerCase());
 }
 
 /** Whether a condition holds always, never, or it depends, as far as its form tells. */

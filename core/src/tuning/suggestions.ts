@@ -1,3 +1,4 @@
+import { domainOf } from '../address/address';
 import { registrableDomain } from '../domain/domain';
 import { companyNameFromDomain } from '../person/companyName';
 import { nameKey } from '../person/nameKey';
@@ -187,9 +188,7 @@ function secondAddresses({ unknown, people, isPublicProvider }: TuningFacts): Su
     if (!key.includes(' ')) return [];
     const [person, ...others] = byName.get(key) ?? [];
     if (!person || others.length > 0) return [];
-    const sameCompany = person.addresses.some(
-      (address) => registrableDomain(address.slice(address.lastIndexOf('@') + 1)) === registrableDomain(one.domain),
-    );
+    const sameCompany = person.addresses.some((address) => registrableDomain(domainOf(address)) === registrableDomain(one.domain));
     if (!sameCompany && !isPublicProvider(one.domain)) return [];
     return [
       {

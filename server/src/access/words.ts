@@ -1,7 +1,7 @@
 import { takeOffTrials } from '../trial/takeOffTrials';
 import { untagged } from '../db/untagged';
 import type { OwnWord, ownWordRequest, User } from '@fulvet/contract';
-import { SHARE_LEVELS } from '@fulvet/core';
+import { SHARE_LEVELS, domainOf } from '@fulvet/core';
 import type { ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
@@ -157,8 +157,7 @@ const WIDEST_WORDS: Record<ShareLevel, string> = {
 };
 
 /** The log is never rewritten, so it names no person outside. */
-const withoutName = (scope: OwnWord['scope'], value: string): string =>
-  scope === 'person' ? `a person at ${value.slice(value.lastIndexOf('@') + 1)}` : value;
+const withoutName = (scope: OwnWord['scope'], value: string): string => (scope === 'person' ? `a person at ${domainOf(value)}` : value);
 
 function wordWords(
   word: {
@@ -201,7 +200,7 @@ async function decideAbout(
   word: Pick<Row, 'does' | 'scope' | 'email_id' | 'value'>,
   inForce: RulebookInForce,
 ): Promise<DecidedAbout> {
-  const domain = (word.value ?? '').slice((word.value ?? '').lastIndexOf('@') + 1);
+  const domain = domainOf(word.value ?? '');
   const about = {
     email: sql`e.id = ${word.email_id}`,
     conversation: sql`e.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${word.email_id})`,

@@ -1,5 +1,5 @@
 import { untagged } from '../db/untagged';
-import { domainAndParents } from '@fulvet/core';
+import { domainAndParents, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -122,7 +122,7 @@ async function emailsInScope(database: Database, scope: DecideScope): Promise<nu
 /** Conversations with one of the addresses or domains; kept-out emails have no addresses any more and are found by domain. */
 async function concerned(database: Database, scope: Exclude<DecideScope, string>): Promise<SQL> {
   const domains = await seenDomainsUnder(database, scope.domains);
-  const domainsOfAddresses = scope.addresses.map((one) => one.slice(one.lastIndexOf('@') + 1));
+  const domainsOfAddresses = scope.addresses.map((one) => domainOf(one));
   return sql`conversation_id IN (SELECT conversation_id FROM emails WHERE external_domains && ${sql.param(domains)}::text[]
     UNION ALL SELECT e.conversation_id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${untagged(sql`p.address`)} = ANY(${sql.param(scope.addresses)}::text[]) OR p.address = ANY(${sql.param(scope.addresses)}::text[])
     UNION ALL SELECT conversation_id FROM emails WHERE outcome = 'kept out' AND external_domains && ${sql.param(domainsOfAddresses)}::text[])`;

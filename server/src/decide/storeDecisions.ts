@@ -1,5 +1,5 @@
 import type { Creation, Decision, Docket, EmailFacts } from '@fulvet/core';
-import { canonicalJson, visibilityKey } from '@fulvet/core';
+import { canonicalJson, visibilityKey, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { insertContents, nextIds } from '../ingest/storeBatch';
@@ -72,7 +72,7 @@ export function withoutNames(docket: Docket): Docket {
     ...entry,
     evidence: entry.evidence.map((one) =>
       one.fact === 'entry' || one.fact === 'own keep out'
-        ? { ...one, participant: one.participant.slice(one.participant.lastIndexOf('@') + 1) }
+        ? { ...one, participant: domainOf(one.participant) }
         : one.fact === 'rule'
           ? { ...one, hits: [] }
           : one.fact === 'mail class' && one.header === 'From'

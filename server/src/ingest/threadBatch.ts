@@ -1,4 +1,4 @@
-import { subjectFallback, subjectKey, threadConversations } from '@fulvet/core';
+import { subjectFallback, subjectKey, threadConversations, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts, ParticipantRole } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
@@ -137,7 +137,7 @@ async function joinBySubject(
       ARRAY(SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc')) AS addresses,
       ARRAY(SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role = 'cc') AS copies
     FROM wanted w JOIN email_contents c ON c.subject_key = w.key AND c.subject_key <> '' JOIN emails e ON e.id = c.email_id AND e.sent_at BETWEEN w.since AND w.until`);
-  const external = (address: string): boolean => !rulebook.isOurs(address, address.slice(address.lastIndexOf('@') + 1));
+  const external = (address: string): boolean => !rulebook.isOurs(address, domainOf(address));
   const outside = (addresses: readonly string[]): string[] => addresses.filter(external).map(rulebook.personKey);
   const stored = rows.map((row) => ({ ...row, externals: outside(row.addresses), copied: outside(row.copies), isNew: false }));
   const fresh = asked.map(({ id, facts }) => ({

@@ -1,3 +1,4 @@
+import { domainOf } from '@fulvet/core';
 import type { EmailRow, Filing, Person } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -67,7 +68,7 @@ export function asPerson(one: { role: Person['role']; address: string; name: str
     role: one.role,
     address: one.address,
     name: one.name,
-    ours: rulebook.isOurs(one.address, one.address.slice(one.address.lastIndexOf('@') + 1)),
+    ours: rulebook.isOurs(one.address, domainOf(one.address)),
   };
 }
 

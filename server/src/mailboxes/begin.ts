@@ -1,5 +1,5 @@
 import type { FoundServers, newMailbox, User } from '@fulvet/contract';
-import { addressKey } from '@fulvet/core';
+import { addressKey, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { RequestError } from '../http/errors';
@@ -58,7 +58,7 @@ export async function beginMailbox(services: Services, user: User, wanted: NewMa
 
 /** The servers of an address: what its domain's service records say, else what a preset or an address of the same domain knows. */
 export async function serversFor(services: MailServices, address: string): Promise<FoundServers> {
-  const domain = address.slice(address.lastIndexOf('@') + 1).toLowerCase();
+  const domain = domainOf(address).toLowerCase();
   const found = await services.network.findServers(domain);
   if (found) return { by: 'service records', preset: services.presets.ofHost(found.imap.host).id, ...found };
   const preset = services.presets.all().find((one) => one.hosts.includes(domain));

@@ -1,5 +1,5 @@
 import type { CheckStep } from '@fulvet/core';
-import { CHECK_STEPS, FAILURES } from '@fulvet/core';
+import { CHECK_STEPS, FAILURES, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
 import { randomUUID } from 'node:crypto';
@@ -226,7 +226,7 @@ async function sendToOneself(run: Run): Promise<string> {
   const target = run.imap?.target;
   if (!target) throw new MailFailure('dropped');
   const { address } = run.mailbox;
-  const messageId = `<check-${randomUUID()}@${address.slice(address.lastIndexOf('@') + 1)}>`;
+  const messageId = `<check-${randomUUID()}@${domainOf(address)}>`;
   const transport = await openSmtp(run.services.network, target);
   try {
     await transport.sendMail({

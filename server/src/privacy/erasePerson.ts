@@ -1,5 +1,5 @@
 import type { Erasure, eraseRequest, User } from '@fulvet/contract';
-import { redactor, subjectKey, tracesOf, withoutPeople } from '@fulvet/core';
+import { redactor, subjectKey, tracesOf, withoutPeople, domainOf } from '@fulvet/core';
 import type { Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
@@ -27,7 +27,7 @@ type Counts = Record<string, number>;
 export async function erasePerson(services: Services, user: User, order: Order): Promise<Erasure> {
   const { database, blobs, jobs } = services;
   const { compiled } = await liveRulebook(database);
-  const ours = order.addresses.find((one) => compiled.isOurs(one, one.slice(one.lastIndexOf('@') + 1)));
+  const ours = order.addresses.find((one) => compiled.isOurs(one, domainOf(one)));
   if (ours)
     throw new RequestError(422, 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
       addresses: 'names one of ours',

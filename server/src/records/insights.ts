@@ -1,5 +1,5 @@
 import type { Insights, RecordKind } from '@fulvet/contract';
-import { acquaintanceOf } from '@fulvet/core';
+import { acquaintanceOf, domainOf } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -73,7 +73,7 @@ async function acquaintances(tx: Tx, scope: SQL, rulebook: CompiledRulebook): Pr
     SELECT ours, coalesce((SELECT u.name FROM users u WHERE lower(u.email) = ours), mode() WITHIN GROUP (ORDER BY nullif(our_name, '')), '') AS our_name, theirs, coalesce(mode() WITHIN GROUP (ORDER BY nullif(their_name, '')), '') AS their_name, count(DISTINCT id) FILTER (WHERE direction = 'sent')::int AS sent, count(DISTINCT id) FILTER (WHERE direction = 'received')::int AS received,
       max(sent_at) AS last_at, (extract(epoch FROM now() - max(sent_at)) / 86400)::float8 AS days
     FROM pairs GROUP BY ours, theirs ORDER BY least(count(*) FILTER (WHERE direction = 'sent'), count(*) FILTER (WHERE direction = 'received')) DESC, count(*) DESC LIMIT 300`);
-  const isOurs = (address: string): boolean => rulebook.isOurs(address, address.slice(address.lastIndexOf('@') + 1));
+  const isOurs = (address: string): boolean => rulebook.isOurs(address, domainOf(address));
   return rows
     .filter((row) => isOurs(row.ours) && !isOurs(row.theirs))
     .slice(0, MOST_ACQUAINTANCES)

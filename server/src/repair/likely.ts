@@ -1,5 +1,5 @@
 import type { LikelyRecord } from '@fulvet/contract';
-import { rankLikely } from '@fulvet/core';
+import { rankLikely, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, DealScore, Docket, LikelyEvidence, Question, RecordKind } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
@@ -106,5 +106,3 @@ async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: Com
 export function dealScores(docket: Docket): readonly DealScore[] {
   return docket.flatMap((entry) => entry.evidence.flatMap((one) => (one.fact === 'deal scores' ? one.scores : [])));
 }
-
-const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);

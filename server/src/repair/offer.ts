@@ -1,5 +1,5 @@
 import type { repairRequest, RepairResult } from '@fulvet/contract';
-import { REPAIRS_FOR_OFFER, ruleOffer } from '@fulvet/core';
+import { REPAIRS_FOR_OFFER, ruleOffer, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, RepairedEmail } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
@@ -33,7 +33,7 @@ export async function offerFor(
     kind: deed.kind,
     recordId: deed.id,
     recordName: row.record_name ?? '',
-    externals: row.externals.filter((one) => !rulebook.isOurs(one, one.slice(one.lastIndexOf('@') + 1))),
+    externals: row.externals.filter((one) => !rulebook.isOurs(one, domainOf(one))),
   }));
   // The last three alike are what is asked about; where more agree, the offer rests on all of them.
   return (

@@ -1,4 +1,4 @@
-import { compareDecision, decideIn, NO_MEMORY, remember } from '@fulvet/core';
+import { compareDecision, decideIn, NO_MEMORY, remember, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
@@ -29,7 +29,7 @@ export async function smallTrial(
   live: CompiledRulebook,
   changed: CompiledRulebook,
 ): Promise<SmallTrial> {
-  const domain = about.slice(about.lastIndexOf('@') + 1);
+  const domain = domainOf(about);
   return database.worker.transaction(
     async (tx) => {
       const { rows } = await tx.execute<{ id: number }>(sql`

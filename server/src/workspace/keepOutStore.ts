@@ -1,5 +1,5 @@
 import type { KeepOutPreview, KeepOutRequest } from '@fulvet/contract';
-import { addressKey, domainToAscii, rulebookSchema, keepOutEntrySchema } from '@fulvet/core';
+import { addressKey, domainToAscii, rulebookSchema, keepOutEntrySchema, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, KeepOutEntry, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Tx } from '../db/database';
@@ -51,7 +51,7 @@ export async function previewKeepOut(database: Database, entry: KeepOutEntry, ru
 }
 
 function warningFor(entry: KeepOutEntry, rulebook: CompiledRulebook): string | null {
-  const domain = entry.kind === 'domain' ? entry.value : entry.value.slice(entry.value.lastIndexOf('@') + 1);
+  const domain = entry.kind === 'domain' ? entry.value : domainOf(entry.value);
   if (rulebook.isOurs(entry.value, domain))
     return `${entry.value} is one of ours. Mail among ourselves is kept out by its own rule; this entry would do nothing.`;
   if (entry.kind === 'domain' && rulebook.isPublicProvider(domain))

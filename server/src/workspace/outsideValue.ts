@@ -1,4 +1,4 @@
-import { domainToAscii } from '@fulvet/core';
+import { domainToAscii, domainOf } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { RequestError } from '../http/errors';
 
@@ -14,7 +14,7 @@ export function outsideValue(kind: 'address' | 'domain', text: string, rulebook:
   const value = kind === 'address' ? rulebook.personKey(text.toLowerCase()) : domainToAscii(text.replace(/^@/, ''));
   const isWhole = kind === 'address' ? /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value) : value.includes('.');
   if (!isWhole) throw new RequestError(422, 'bad-input', `“${text}” is not ${WORDS[kind]}.`, { value: `is not ${kind}` });
-  if (rulebook.isOurs(kind === 'address' ? value : `x@${value}`, value.slice(value.lastIndexOf('@') + 1)))
+  if (rulebook.isOurs(kind === 'address' ? value : `x@${value}`, domainOf(value)))
     throw new RequestError(422, 'ours', `${value} is one of ours${ours}`, { value: 'is ours' });
   return value;
 }
