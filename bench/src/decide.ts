@@ -1,4 +1,14 @@
-import { cautiousRulebook, compileRulebook, decide, Directory, NO_MEMORY, PLAIN_ACCOUNT, PLAIN_DEAL, PLAIN_FACTS } from '@fulvet/core';
+import {
+  cautiousRulebook,
+  keepOutEntrySchema,
+  compileRulebook,
+  decide,
+  Directory,
+  NO_MEMORY,
+  PLAIN_ACCOUNT,
+  PLAIN_DEAL,
+  PLAIN_FACTS,
+} from '@fulvet/core';
 import type { DecisionFacts, PersonRecord } from '@fulvet/core';
 import { Engine } from 'json-rules-engine';
 import { report } from './measure';
@@ -14,16 +24,7 @@ const RULES = 200;
 async function main(): Promise<void> {
   const listed = Array.from({ length: DOMAINS }, (_, at) => `listed-${at}.example`);
   const rulebook = cautiousRulebook(['quillmere.example']);
-  rulebook.keepOut.entries = listed.map((value, at) => ({
-    id: `e${at}`,
-    kind: 'domain',
-    value,
-    exactly: false,
-    effect: 'disregard',
-    note: '',
-    addedBy: '',
-    addedAt: '',
-  }));
+  rulebook.keepOut.entries = listed.map((value, at) => keepOutEntrySchema.parse({ id: `e${at}`, kind: 'domain', value }));
   rulebook.keepOut.rules = Array.from({ length: RULES }, (_, at) => ({
     id: `r${at}`,
     name: '',

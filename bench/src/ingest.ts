@@ -1,12 +1,11 @@
 import { MboxSplitter } from '@fulvet/core';
 import { makeWorld, Random, writeMail } from '@fulvet/demo';
-import { openServices, closeServices, putRulebook, runImport, uploadName } from '@fulvet/server';
+import { putRulebook, runImport, uploadName } from '@fulvet/server';
 import { cautiousRulebook } from '@fulvet/core';
-import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import PostalMime from 'postal-mime';
-import { newDatabase, report } from './measure';
+import { newInstallation, report } from './measure';
 
 /** Ingest of an mbox (parse, identify, thread, decide, store, index) against the MIME parser alone on the same messages. Goal: 0.6 of its speed. */
 async function main(): Promise<void> {
@@ -25,15 +24,7 @@ async function main(): Promise<void> {
   }
   const parseSeconds = (performance.now() - parseStart) / 1000;
 
-  const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-bench-'));
-  const { ownerUrl, drop } = await newDatabase();
-  const services = await openServices({
-    ownerUrl,
-    dataFolder,
-    secret: 'bench',
-    migrationsFolder: join(process.cwd(), 'server', 'migrations'),
-    version: '0',
-  });
+  const { services, remove } = await newInstallation();
   try {
     const { appPool, workerPool } = services.database;
     const user =
@@ -78,9 +69,7 @@ async function main(): Promise<void> {
       ['ratio of speeds', `${(parseSeconds / ingestSeconds).toFixed(2)} (goal 0.6)`],
     ]);
   } finally {
-    await closeServices(services);
-    await drop();
-    await rm(dataFolder, { recursive: true, force: true });
+    await remove();
   }
 }
 

@@ -1,12 +1,9 @@
 import type { Rulebook } from '@fulvet/core';
-import { cautiousRulebook } from '@fulvet/core';
+import { cautiousRulebook, keepOutEntrySchema } from '@fulvet/core';
 import { importMailbox, OWN_DOMAIN, PROVIDER, setUpWorld } from '@fulvet/demo';
 import type { Services } from '@fulvet/server';
-import { closeServices, openServices, runDecisions } from '@fulvet/server';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { newDatabase } from '../measure';
+import { runDecisions } from '@fulvet/server';
+import { newInstallation } from '../measure';
 import type { Answer, AnswerWorld } from './answerWorld';
 
 function rulebook(): Rulebook {
@@ -14,16 +11,9 @@ function rulebook(): Rulebook {
   made.us.providers.added = [PROVIDER];
   made.match.deal = 'scored';
   Object.assign(made.create, { people: 'contact', after: 'weWrote', accounts: true });
-  made.keepOut.entries = ['amaro-partners.example', 'talentbridge.example'].map((value, at) => ({
-    id: `entry-${at}`,
-    kind: 'domain',
-    value,
-    exactly: false,
-    effect: 'disregard',
-    note: '',
-    addedBy: '',
-    addedAt: '',
-  }));
+  made.keepOut.entries = ['amaro-partners.example', 'talentbridge.example'].map((value, at) =>
+    keepOutEntrySchema.parse({ id: `entry-${at}`, kind: 'domain', value }),
+  );
   return made;
 }
 
@@ -120,16 +110,7 @@ async function decidedBy(services: Services): Promise<Map<string, Decided>> {
 
 /** Decides a world's mail in an installation of its own, by the real ingest, and compares each decision with what is right. */
 export async function figuresOf(world: AnswerWorld): Promise<Figures> {
-  const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-bench-'));
-  const { ownerUrl, drop } = await newDatabase();
-  const services = await openServices({
-    ownerUrl,
-    dataFolder,
-    // The roles are the cluster's, and their passwords come of this: the same as the server tests', which run beside it.
-    secret: 'test secret',
-    migrationsFolder: join(process.cwd(), 'server', 'migrations'),
-    version: '0',
-  });
+  const { services, remove } = await newInstallation();
   try {
     const { userIds } = await setUpWorld(services, world.world, rulebook());
     for (const { address, parts } of world.mailboxes.mboxes()) await importMailbox(services, address, parts, userIds);
@@ -143,8 +124,6 @@ export async function figuresOf(world: AnswerWorld): Promise<Figures> {
     }
     return figures;
   } finally {
-    await closeServices(services);
-    await drop();
-    await rm(dataFolder, { recursive: true, force: true });
+    await remove();
   }
 }

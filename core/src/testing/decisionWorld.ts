@@ -7,7 +7,7 @@ import type { AccountRecord, DealRecord, PersonRecord } from '../directory/direc
 import { Directory } from '../directory/directory';
 import { compileRulebook } from '../rulebook/compile';
 import type { KeepOutEntry, Rulebook } from '../rulebook/schema';
-import { cautiousRulebook } from '../rulebook/schema';
+import { cautiousRulebook, keepOutEntrySchema } from '../rulebook/schema';
 
 export const DAY = 86_400_000;
 export const NOW = Date.UTC(2026, 4, 4);
@@ -106,17 +106,8 @@ export function decided(
 }
 
 export const filedUnder = (decision: Decision): string[] => decision.filings.map((one) => `${one.kind} ${one.id} by ${one.rule}`);
-export const entry = (kind: 'domain' | 'address', value: string, more: Partial<KeepOutEntry> = {}): KeepOutEntry => ({
-  id: `out-${value}`,
-  kind,
-  value,
-  exactly: false,
-  effect: 'disregard',
-  note: '',
-  addedBy: '',
-  addedAt: '',
-  ...more,
-});
+export const entry = (kind: 'domain' | 'address', value: string, more: Partial<KeepOutEntry> = {}): KeepOutEntry =>
+  keepOutEntrySchema.parse({ id: `out-${value.replace('@', '.')}`, kind, value, ...more });
 
 /** All that the docket says, in one text. */
 export const said = (decision: Decision): string =>
