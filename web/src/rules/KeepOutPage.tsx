@@ -4,7 +4,6 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api } from '../api/client';
 import { useRefreshAll, useRulebook, useUndoSteps } from '../api/queries';
-import { useDraft, useKeepDraft } from '../api/ruleQueries';
 import { KeepOutDialog } from '../emails/KeepOutDialog';
 import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
@@ -17,6 +16,7 @@ import { PilotPanel } from './PilotPanel';
 import { LastDecided } from './LastDecided';
 import { RuleList } from './RuleList';
 import { CLASS_LABELS } from './sentences';
+import { useSentences } from './useSentences';
 import { VersionLink } from './VersionLink';
 
 const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
@@ -24,24 +24,17 @@ const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as 
 /** The first stop: what has no business in the records. */
 export default function KeepOutPage({ user }: { user: User }) {
   const rulebook = useRulebook();
-  const draft = useDraft(user.role === 'admin');
-  const keep = useKeepDraft();
+  const { draft, fixed, put, error } = useSentences(user.role === 'admin');
   if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
   if (rulebook.isError) return <Trouble error={rulebook.error} />;
-  const document = draft.data?.document ?? rulebook.data.document;
+  const document = draft?.document ?? rulebook.data.document;
   const admin = user.role === 'admin';
-  const fixed = !admin || !draft.data || keep.isPending;
   const change = (keepOut: Partial<Rulebook['keepOut']>): void =>
-    keep.mutate({
-      document: { ...document, keepOut: { ...document.keepOut, ...keepOut } },
-      revision: draft.data?.revision ?? 0,
-      said: 'Changed.',
-      before: document,
-    });
+    put(document, { ...document, keepOut: { ...document.keepOut, ...keepOut } });
   return (
     <Page title="Keep out" aside={<VersionLink version={rulebook.data.version} admin={admin} />} wide>
       {admin && <PilotPanel />}
-      {draft.data && <DraftBar draft={draft.data} />}
+      {draft && <DraftBar draft={draft} />}
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
         <p>
           Mail among ourselves{' '}
@@ -84,8 +77,8 @@ export default function KeepOutPage({ user }: { user: User }) {
           })}
         </ul>
       </div>
-      <Trouble error={draft.error ?? keep.error} />
-      {draft.data && <RuleList stop="keepOut" draft={draft.data} />}
+      <Trouble error={error} />
+      {draft && <RuleList stop="keepOut" draft={draft} />}
       <Entries entries={document.keepOut.entries} admin={admin} />
       {admin && <Steps />}
       {admin && <DecideAgain />}

@@ -2,7 +2,6 @@ import type { User } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import type { ReactNode } from 'react';
 import { useRulebook } from '../api/queries';
-import { useDraft, useKeepDraft } from '../api/ruleQueries';
 import { Page, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { DecideAgain } from './DecideAgain';
@@ -22,6 +21,7 @@ import {
   SCOPE_OPTIONS,
   SHOWN_OPTIONS,
 } from './sentences';
+import { useSentences } from './useSentences';
 import { VersionLink } from './VersionLink';
 
 type PolicyStop = 'takeIn' | 'match' | 'create' | 'share';
@@ -37,28 +37,21 @@ const LAST: Record<PolicyStop, { title: string; filter: Record<string, string> }
 /** A stop whose rules are sentences; the underlined parts are edited in place. */
 export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: User }) {
   const rulebook = useRulebook();
-  const draft = useDraft(user.role === 'admin');
-  const keep = useKeepDraft();
+  const { draft, fixed, put, error } = useSentences(user.role === 'admin');
   if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
   if (rulebook.isError) return <Trouble error={rulebook.error} />;
-  const document = draft.data?.document ?? rulebook.data.document;
-  const fixed = user.role !== 'admin' || !draft.data || keep.isPending;
+  const document = draft?.document ?? rulebook.data.document;
   const change = <Part extends ChangedPart>(part: Part, values: Partial<Rulebook[Part]>): void =>
-    keep.mutate({
-      document: { ...document, [part]: { ...document[part], ...values } },
-      revision: draft.data?.revision ?? 0,
-      said: 'Changed.',
-      before: document,
-    });
+    put(document, { ...document, [part]: { ...document[part], ...values } });
   return (
     <Page title={TITLES[stop]} aside={<VersionLink version={rulebook.data.version} admin={user.role === 'admin'} />} wide>
       {user.role === 'admin' && <PilotPanel />}
-      {draft.data && <DraftBar draft={draft.data} />}
+      {draft && <DraftBar draft={draft} />}
       <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
         {SENTENCES[stop](document, change, fixed)}
       </div>
-      <Trouble error={draft.error ?? keep.error} />
-      {draft.data && <RuleList key={stop} stop={stop} draft={draft.data} />}
+      <Trouble error={error} />
+      {draft && <RuleList key={stop} stop={stop} draft={draft} />}
       {user.role === 'admin' && <DecideAgain />}
       <div className="mt-8">
         <LastDecided {...LAST[stop]} />
