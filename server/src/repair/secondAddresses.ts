@@ -1,11 +1,11 @@
 import type { RepairRequest } from '@fulvet/contract';
-import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { untagged } from '../db/untagged';
 import type { RulebookInForce } from '../decide/rulebookInForce';
 import { RequestError } from '../http/errors';
 import { noteChanges } from '../records/recordLog';
+import { outsideAddress } from './outsideAddress';
 
 /** An address that a repair gave to somebody on record. */
 export interface SecondAddress {
@@ -26,16 +26,11 @@ export async function addSecondAddresses(
   inForce: RulebookInForce,
 ): Promise<SecondAddress[]> {
   const added: SecondAddress[] = [];
-  const rulebook = inForce.rulebooks[0];
   for (const { kind, id, address } of wanted) {
-    const parsed = addressKey(address, { tagsTellApart: rulebook?.source.us.tagsTellApart ?? false });
-    if (!parsed)
-      throw new RequestError(422, 'bad-input', `${address} is not an address. Nothing was changed.`, { address: 'is not an address' });
-    if (rulebook?.isOurs(parsed.key, parsed.domain))
-      throw new RequestError(422, 'bad-input', `${address} is a colleague’s address. Nothing was changed.`, { address: 'is ours' });
+    const key = outsideAddress(address, inForce, '. Nothing was changed.');
     const taken = await tx.execute<{ person_id: number; name: string }>(
       sql`SELECT a.person_id, coalesce(c.name, l.name) AS name FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
-        WHERE a.kind = ${kind} AND a.address = ${parsed.key}`,
+        WHERE a.kind = ${kind} AND a.address = ${key}`,
     );
     const [owner] = taken.rows;
     if (owner?.person_id === id) continue;
@@ -44,10 +39,10 @@ export async function addSecondAddresses(
         address: 'is on record already',
       });
     await tx.execute(
-      sql`INSERT INTO person_addresses (kind, person_id, address, position) SELECT ${kind}, ${id}::bigint, ${parsed.key}, coalesce(max(position) + 1, 0) FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`,
+      sql`INSERT INTO person_addresses (kind, person_id, address, position) SELECT ${kind}, ${id}::bigint, ${key}, coalesce(max(position) + 1, 0) FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`,
     );
-    await noteChanges(tx, userId, kind, id, [{ field: 'address', before: '', after: parsed.key }]);
-    added.push({ kind, id, address: parsed.key });
+    await noteChanges(tx, userId, kind, id, [{ field: 'address', before: '', after: key }]);
+    added.push({ kind, id, address: key });
   }
   return added;
 }

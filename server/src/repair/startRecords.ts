@@ -7,6 +7,7 @@ import type { RulebookInForce } from '../decide/rulebookInForce';
 import { RequestError } from '../http/errors';
 import { BY_HAND } from '../records/byHand';
 import { noteCreated } from '../records/recordLog';
+import { outsideAddress } from './outsideAddress';
 
 type Order = z.output<typeof repairRequest>;
 
@@ -21,16 +22,9 @@ export interface Started {
 export async function startRecords(tx: Tx, userId: number, order: Order, inForce: RulebookInForce): Promise<Started> {
   const started: Started = { records: [], addresses: [], domains: [] };
   const [origin = null] = order.emails;
-  const rulebook = inForce.rulebooks[0];
   for (const one of order.people) {
-    const parsed = addressKey(one.address, { tagsTellApart: rulebook?.source.us.tagsTellApart ?? false });
-    if (!parsed)
-      throw new RequestError(422, 'bad-input', `${one.address} is not an address. Nothing was changed.`, { address: 'is not an address' });
-    if (rulebook?.isOurs(parsed.key, parsed.domain))
-      throw new RequestError(422, 'bad-input', `${one.address} is a colleague’s address: colleagues never become records.`, {
-        address: 'is ours',
-      });
-    const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${one.kind} AND address = ${parsed.key}`);
+    const key = outsideAddress(one.address, inForce, ': colleagues never become records.');
+    const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${one.kind} AND address = ${key}`);
     if (taken.rows.length > 0)
       throw new RequestError(409, 'taken', `${one.address} belongs to a ${one.kind} already. Nothing was changed.`, {
         address: 'is on record already',
@@ -46,9 +40,9 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
             sql`INSERT INTO leads (name, company, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${one.name}, ${company}, ${one.title}, ${sql.param(one.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
           );
     const id = rows[0]?.id ?? 0;
-    await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${one.kind}, ${id}, ${parsed.key})`);
-    started.records.push({ kind: one.kind, id, name: one.name, address: parsed.key });
-    started.addresses.push(parsed.key);
+    await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${one.kind}, ${id}, ${key})`);
+    started.records.push({ kind: one.kind, id, name: one.name, address: key });
+    started.addresses.push(key);
   }
   if (order.deal) await startDeal(tx, userId, order.deal, started);
   for (const one of started.records) await noteCreated(tx, userId, one);

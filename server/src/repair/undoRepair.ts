@@ -36,26 +36,19 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     const pinned = await tx.execute<{ id: number }>(sql`
       WITH freed AS (UPDATE pins SET released_at = clock_timestamp() WHERE repair_id = ${repairId} AND released_at IS NULL RETURNING email_id)
       SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
-    const activity = await dealActivity(
-      tx,
-      pinned.rows.map((row) => row.id),
-    );
+    const freed = pinned.rows.map((row) => row.id);
+    const activity = await dealActivity(tx, freed);
     const kept = await removeCreated(tx, repair.created);
     const gone = repair.created.filter((one) => !kept.some((it) => it.kind === one.kind && it.id === one.id));
     const taken = await removeSecondAddresses(tx, user.id, repair.addresses);
     const touched = [...(await detach(tx, gone)), ...(await conversationsWith(tx, taken))];
     await tx.execute(sql`UPDATE repairs SET undone_at = now() WHERE id = ${repairId}`);
-    const conversations = [...new Set([...pinned.rows.map((row) => row.id), ...(touched.length <= AT_ONCE ? touched : [])])];
+    const conversations = [...new Set([...freed, ...(touched.length <= AT_ONCE ? touched : [])])];
     await tx.execute(
       sql`UPDATE emails SET decided_at = NULL WHERE conversation_id = ANY(${sql.param([...new Set([...conversations, ...touched])])}::bigint[])`,
     );
     const { changed } = await decideUnsealed(tx, blobs, conversations, inForce);
-    const othersFollow = await letScoresFollow(
-      tx,
-      activity,
-      pinned.rows.map((row) => row.id),
-      inForce,
-    );
+    const othersFollow = await letScoresFollow(tx, activity, freed, inForce);
     return { changed, kept, pending: touched.length > AT_ONCE || othersFollow };
   });
   if (pending) await jobs.decidePending();
