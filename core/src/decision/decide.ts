@@ -97,12 +97,10 @@ export function decide(
 
   const allRemain = first.remaining.length === externals.length;
   const context = allRemain ? asked : new RuleContext(facts, first.remaining, direction, memory, directory, rulebook.personKey);
-  const resolved = first.remaining.map((one): Resolved => ({
-    address: rulebook.personKey(one.address),
-    domain: one.domain,
-    name: one.name,
-    people: context.people(one),
-  }));
+  const resolved = first.remaining.map((one): Resolved => {
+    const { before, ofThis } = context.peopleByOrigin(one);
+    return { address: rulebook.personKey(one.address), domain: one.domain, name: one.name, people: before, ofThis };
+  });
   const known: string[] = [];
   for (const one of resolved) if (one.people.length > 0) known.push(one.address);
   const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn && pins.filings.length === 0;
@@ -118,7 +116,7 @@ export function decide(
   // Who takes an email off everything asks for nobody to be created from it.
   const unknown = pins.offEverything ? [] : resolved.filter((one) => one.people.length === 0);
   const fourth = create(context, unknown, rulebook, directory, ids);
-  const matchable = unknown.length === 0 && !pins.offEverything ? resolved : matchableOf(resolved, fourth.creations, directory);
+  const matchable = unknown.length === 0 && !pins.offEverything ? resolved : matchableOf(resolved, fourth.creations);
   const accountsOfNew = fourth.creations.flatMap((one) => (one.accountId === null ? [] : [one.accountId]));
   const third = match(matchable, rulebook, directory, context, gestures, pins, accountsOfNew);
   const { filings } = third;
@@ -159,11 +157,10 @@ function domainsOf(externals: readonly Participant[]): string[] {
 }
 
 /** Whom to match: who is not created now. Who stays uncreated but was created by this email under an earlier rulebook is on record all the same. */
-function matchableOf(resolved: readonly Resolved[], creations: readonly Creation[], directory: Directory): Resolved[] {
+function matchableOf(resolved: readonly Resolved[], creations: readonly Creation[]): readonly Resolved[] {
+  if (creations.length === 0 && resolved.every((one) => one.people.length > 0 || one.ofThis.length === 0)) return resolved;
   const created = new Set(creations.map((one) => one.address));
-  return resolved
-    .filter((one) => !created.has(one.address))
-    .map((one) => (one.people.length > 0 ? one : { ...one, people: directory.peopleAt(one.address) }));
+  return resolved.filter((one) => !created.has(one.address)).map((one) => (one.people.length > 0 ? one : { ...one, people: one.ofThis }));
 }
 
 function outcomeOf(filings: readonly Filing[], questions: number): Outcome {

@@ -22,6 +22,8 @@ export interface Resolved {
   domain: string;
   name: string;
   people: readonly PersonRecord[];
+  /** Records of this address that this very email created when it was decided before. */
+  ofThis: readonly PersonRecord[];
 }
 
 export interface MatchVerdict {

@@ -1,5 +1,3 @@
-import { domainAndParents } from '../domain/domain';
-import { Memo } from '../domain/memo';
 import type { Participant } from '../message/emailFacts';
 import type { ConditionParts, Test } from './compileCondition';
 import { compileCondition, requiredKeys } from './compileCondition';
@@ -45,7 +43,6 @@ export class CompiledStop<A> {
   /** Rules without keys, as they are asked of every email. */
   private readonly general: readonly CompiledRule<A>[];
   private readonly byKey = new Map<string, number[]>();
-  private readonly byDomain = new Memo((domain) => [...domainAndParents(domain)].flatMap((one) => this.byKey.get(one) ?? []));
   private readonly asksAddresses: boolean;
 
   constructor(
@@ -81,12 +78,17 @@ export class CompiledStop<A> {
   /** The rules that can speak on an email with these participants, in order. */
   candidatesFor(externals: readonly Participant[]): readonly CompiledRule<A>[] {
     if (this.byKey.size === 0) return this.rules;
-    const keyed: number[] = [];
-    for (const one of externals) {
-      if (this.asksAddresses) keyed.push(...(this.byKey.get(`@${this.parts.personKey(one.address)}`) ?? []));
-      keyed.push(...this.byDomain.get(one.domain));
+    let keyed: number[] | null = null;
+    for (const { address, domain } of externals) {
+      if (this.asksAddresses) keyed = joined(keyed, this.byKey.get(`@${this.parts.personKey(address)}`));
+      // The domain and those above it, down to two labels.
+      keyed = joined(keyed, this.byKey.get(domain));
+      for (let dot = domain.indexOf('.'); dot >= 0; dot = domain.indexOf('.', dot + 1)) {
+        if (!domain.includes('.', dot + 1)) break;
+        keyed = joined(keyed, this.byKey.get(domain.slice(dot + 1)));
+      }
     }
-    if (keyed.length === 0) return this.general;
+    if (keyed === null) return this.general;
     return [...new Set([...this.always, ...keyed])].sort((one, other) => one - other).flatMap((at) => this.rules[at] ?? []);
   }
 
@@ -134,6 +136,9 @@ export class CompiledStop<A> {
     });
   }
 }
+
+const joined = (all: number[] | null, more: readonly number[] | undefined): number[] | null =>
+  more === undefined ? all : [...(all ?? []), ...more];
 
 /** A rule that is for some mailboxes or members only is silent on other mail. */
 function withScope(rule: Rule<unknown>, test: Test): Test {

@@ -12,6 +12,8 @@ export interface AskedEmail {
   memory: ConversationMemory;
 }
 
+const NONE: readonly PersonRecord[] = [];
+
 /** Everything that a condition can ask about one email. Records are looked up when they are asked for. */
 export class RuleContext {
   constructor(
@@ -40,10 +42,19 @@ export class RuleContext {
 
   /** Contacts and leads with this participant's address; not those that this very email created. */
   people(one: Participant): readonly PersonRecord[] {
+    return this.peopleByOrigin(one).before;
+  }
+
+  /** Contacts and leads with this participant's address, those that this very email created apart. */
+  peopleByOrigin(one: Participant): { before: readonly PersonRecord[]; ofThis: readonly PersonRecord[] } {
     const { id } = this.facts;
     const people = this.directory.peopleAt(this.personKey(one.address));
     // Hardly ever did the email itself create one of them; else the list is as the directory has it.
-    return people.some((person) => person.originEmailId === id) ? people.filter((person) => person.originEmailId !== id) : people;
+    if (!people.some((person) => person.originEmailId === id)) return { before: people, ofThis: NONE };
+    return {
+      before: people.filter((person) => person.originEmailId !== id),
+      ofThis: people.filter((person) => person.originEmailId === id),
+    };
   }
 
   /** The accounts of this participant: by person, else by domain. */
