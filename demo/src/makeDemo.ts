@@ -9,6 +9,7 @@ import {
   planImport,
   putRulebook,
   readCsv,
+  followLateActivity,
   runDecisions,
   runImport,
   setDealStages,
@@ -68,6 +69,7 @@ export async function makeDemo(services: Services, options: DemoOptions): Promis
   if (options.atProvider) await connectTeam(services, world, userIds, options.say);
   options.say('Deciding …');
   const report = await runDecisions(services.database, services.blobs, 'undecided');
+  await followLateActivity(services.database, services.blobs);
   options.say(`  ${report.decided} decided`);
   return token;
 }

@@ -3,6 +3,7 @@ export { checkAuditAt } from './access/checkAuditAt';
 export { hashPassword } from './auth/passwords';
 export { createToken } from './auth/tokens';
 export { runDecisions } from './decide/decideRun';
+export { followLateActivity } from './decide/followLateActivity';
 export { runImport, uploadName } from './ingest/importRun';
 export { readMailFile } from './ingest/mailFiles';
 export { FolderBlobStore } from './blobs/blobStore';

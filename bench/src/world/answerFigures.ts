@@ -2,7 +2,7 @@ import type { Rulebook } from '@fulvet/core';
 import { cautiousRulebook, keepOutEntrySchema } from '@fulvet/core';
 import { importMailbox, OWN_DOMAIN, PROVIDER, setUpWorld } from '@fulvet/demo';
 import type { Services } from '@fulvet/server';
-import { runDecisions } from '@fulvet/server';
+import { followLateActivity, runDecisions } from '@fulvet/server';
 import { newInstallation } from '../measure';
 import type { Answer, AnswerWorld } from './answerWorld';
 
@@ -108,13 +108,26 @@ async function decidedBy(services: Services): Promise<Map<string, Decided>> {
   return new Map(rows.map((row) => [row.message_id ?? `at ${Math.floor(row.at / 1000)}`, row]));
 }
 
-/** Decides a world's mail in an installation of its own, by the real ingest, and compares each decision with what is right. */
-export async function figuresOf(world: AnswerWorld): Promise<Figures> {
+/**
+ * Decides a world's mail in an installation of its own, by the real ingest, and compares each decision with what is right.
+ *
+ * @param order at once: when all mailboxes are read. one by one: after each mailbox, the last first, so that much mail comes in late.
+ */
+export async function figuresOf(world: AnswerWorld, order: 'at once' | 'one by one' = 'at once'): Promise<Figures> {
   const { services, remove } = await newInstallation();
   try {
     const { userIds } = await setUpWorld(services, world.world, rulebook());
-    for (const { address, parts } of world.mailboxes.mboxes()) await importMailbox(services, address, parts, userIds);
-    await runDecisions(services.database, services.blobs, 'undecided');
+    const mailboxes = [...world.mailboxes.mboxes()];
+    if (order === 'one by one') mailboxes.reverse();
+    const decideAll = async (): Promise<void> => {
+      await runDecisions(services.database, services.blobs, 'undecided');
+      await followLateActivity(services.database, services.blobs);
+    };
+    for (const { address, parts } of mailboxes) {
+      await importMailbox(services, address, parts, userIds);
+      if (order === 'one by one') await decideAll();
+    }
+    await decideAll();
     const all = await decidedBy(services);
     const figures = new Figures();
     for (const { letter, answer } of world.sent) {

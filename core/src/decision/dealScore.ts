@@ -10,6 +10,8 @@ const WORDS = 0.25;
 const RECENCY = 0.2;
 /** After so many days without activity, its weight has fallen to a third. */
 const FADE_DAYS = 30;
+/** After so many days it tells nothing any more that a score shows. */
+export const ACTIVITY_TELLS_DAYS = 6 * FADE_DAYS;
 /** Weight of the account where none of a deal's people takes part: they are not on it, but it is with their company. */
 const ACCOUNT_ONLY = 0.2;
 const WORD = /[\p{L}\d]{3,}/gu;

@@ -9,6 +9,7 @@ import { takeMailLock } from '../db/mailLock';
 import { announceDecided } from './announceDecided';
 import { decideInOrder } from './decideInOrder';
 import { filedUnder } from './filedUnder';
+import { noteLateActivity } from './lateActivity';
 import { loadDirectory } from './loadDirectory';
 import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
@@ -178,6 +179,7 @@ export async function decideBatch(
     tx,
     newlySealed.map(({ facts }) => facts.id),
   );
+  await noteLateActivity(tx, decided, inForce);
   const stored = await storeDecisions(tx, decided, { versionFor: (email) => inForce.versionFor(email), runId });
   await hideTraces(
     tx,

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database } from '../db/database';
 import { runDecisions } from '../decide/decideRun';
+import { followLateActivity } from '../decide/followLateActivity';
 import { liveRulebook } from '../workspace/rulebookStore';
 import type { Found, FoundMessage } from './mailFiles';
 import { readMailFile } from './mailFiles';
@@ -134,6 +135,7 @@ async function decideImported(database: Database, blobs: BlobStore, importId: nu
       cancelAsked = rows[0]?.cancel_asked ?? true;
     },
   });
+  if (!report.cancelled) await followLateActivity(database, blobs);
   return report.cancelled;
 }
 

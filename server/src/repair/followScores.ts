@@ -1,6 +1,7 @@
-import { CERTAIN_DEAL_RULES, RULES } from '@fulvet/core';
+import { CERTAIN_DEAL_RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import { goesByScore, markByScore } from '../decide/lateActivity';
 import type { RulebookInForce } from '../decide/rulebookInForce';
 
 /** Which emails of some conversations stand under which deals beyond doubt, by deal. */
@@ -25,17 +26,8 @@ export async function letScoresFollow(
   conversations: readonly number[],
   inForce: RulebookInForce,
 ): Promise<boolean> {
-  if (!inForce.rulebooks.some((one) => one.source.match.deal === 'scored')) return false;
+  if (!goesByScore(inForce)) return false;
   const after = await dealActivity(tx, conversations);
   const deals = [...new Set([...before.keys(), ...after.keys()])].filter((id) => before.get(id) !== after.get(id));
-  if (deals.length === 0) return false;
-  const these = sql.param(deals);
-  const { rows } = await tx.execute(sql`
-    UPDATE emails e SET decided_at = NULL WHERE e.conversation_id <> ALL(${sql.param([...conversations])}::bigint[]) AND e.outcome IN ('filed', 'waiting')
-      AND e.id IN (
-        SELECT f.email_id FROM deal_people p JOIN filings f ON f.kind = p.kind AND f.record_id = p.person_id WHERE p.deal_id = ANY(${these}::bigint[])
-        UNION ALL SELECT f.email_id FROM deals d JOIN filings f ON f.kind = 'account' AND f.record_id = d.account_id WHERE d.id = ANY(${these}::bigint[]))
-      AND NOT EXISTS (SELECT FROM filings f WHERE f.email_id = e.id AND f.kind = 'deal' AND f.rule <> ${RULES.dealByScore})
-    RETURNING e.id`);
-  return rows.length > 0;
+  return (await markByScore(tx, new Map(deals.map((deal) => [deal, null])), conversations)) > 0;
 }

@@ -6,6 +6,7 @@ import { hostname } from 'node:os';
 import { setTimeout as pause } from 'node:timers/promises';
 import type PgBoss from 'pg-boss';
 import { runDecisions } from '../decide/decideRun';
+import { followLateActivity } from '../decide/followLateActivity';
 import type { ChangeListener } from '../live/changes';
 import { runChecks } from '../mailboxes/checks';
 import { loadMailbox } from '../mailboxes/mailboxStore';
@@ -25,6 +26,8 @@ const LOOK_FOR_WORK_MS = 300;
 const HEARTBEAT_MS = 3000;
 /** In heartbeats. */
 const DECIDE_LEFT_EVERY = 5;
+/** What late mail changed for others is followed when no more has come for so long. */
+const QUIET_SECONDS = 10;
 const MOST_TURNS = 60;
 const MOST_CHECKS = 8;
 
@@ -175,10 +178,12 @@ export class MailWorker {
     }
   }
 
-  /** What a process that died, or a run that failed, left undecided is decided by whoever is there. */
+  /** What a process that died, or a run that failed, left undecided is decided by whoever is there; then what late mail may have changed. */
   private async decideLeft(): Promise<void> {
     const { rowCount } = await this.services.database.worker.execute(sql`SELECT FROM emails WHERE decided_at IS NULL LIMIT 1`);
-    if (rowCount) await runDecisions(this.services.database, this.services.blobs, 'undecided');
+    const { database, blobs } = this.services;
+    if (rowCount) await runDecisions(database, blobs, 'undecided');
+    await followLateActivity(database, blobs, QUIET_SECONDS);
   }
 
   private async clearDead(mailboxId: number, jobId: string): Promise<void> {

@@ -2,6 +2,7 @@ import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
 import { mailboxes } from './mailboxes';
+import { deals } from './records';
 import { users } from './team';
 
 export const rulebooks = pgTable(
@@ -159,3 +160,14 @@ export const importItems = pgTable(
     check('import_items_result_known', sql`${t.result} in ('new', 'other sighting', 'known', 'unreadable')`),
   ],
 );
+
+/** Deals of which it was learnt late when they were written about: emails after that time whose deal goes by score are to be decided anew. */
+export const lateActivity = pgTable('late_activity', {
+  dealId: ref()
+    .primaryKey()
+    .references(() => deals.id, { onDelete: 'cascade' }),
+  /** The earliest time of what was learnt. */
+  since: moment().notNull(),
+  /** When it was learnt last. */
+  touchedAt: moment().notNull().defaultNow(),
+});

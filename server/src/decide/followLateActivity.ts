@@ -1,0 +1,22 @@
+import { sql } from 'drizzle-orm';
+import type { BlobStore } from '../blobs/blobStore';
+import type { Database } from '../db/database';
+import { takeMailLock } from '../db/mailLock';
+import { runDecisions } from './decideRun';
+import { markByScore } from './lateActivity';
+
+/**
+ * Decides anew what late mail may have changed.
+ *
+ * @param quietSeconds deals about which something was learnt since are left for later: while a mailbox is read back, more comes
+ */
+export async function followLateActivity(database: Database, blobs: BlobStore, quietSeconds = 0): Promise<void> {
+  const marked = await database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<{ deal: number; since: number }>(
+      sql`DELETE FROM late_activity WHERE touched_at <= now() - make_interval(secs => ${quietSeconds}) RETURNING deal_id AS deal, (extract(epoch FROM since) * 1000)::float8 AS since`,
+    );
+    return markByScore(tx, new Map(rows.map((row) => [row.deal, row.since])));
+  });
+  if (marked > 0) await runDecisions(database, blobs, 'undecided');
+}

@@ -1,0 +1,69 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
+import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+
+const US = 'rep@quillmere.example';
+const OTHER = 'other@quillmere.example';
+const day = (n: number): string => `${String(n).padStart(2, '0')} May 2026 10:00:00 +0000`;
+const mail = (id: string, more: Partial<PlainEmail>): PlainEmail => ({ id, from: 'Ida Brandt <ida@harbour.example>', to: US, ...more });
+
+let server: TestServer;
+let crew: Crew;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  const records = (kind: string, text: string) =>
+    server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  await records('account', 'name,domains\nHarbour Oriel,harbour.example\n');
+  await records('contact', 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n');
+  await records(
+    'deal',
+    'code,name,account,owner,people,open\nQH-1001,Gauges,Harbour Oriel,rep@quillmere.example,ida@harbour.example,yes\nQH-1002,Buoys,Harbour Oriel,rep@quillmere.example,ida@harbour.example,yes\n',
+  );
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
+}, 60_000);
+afterAll(() => server.remove());
+
+async function dealOf(id: string): Promise<string> {
+  const one = (await decisions(server, crew.tokens.admin))[id];
+  const deal = one.filings.find((filing: { kind: string }) => filing.kind === 'deal') as { name: string } | undefined;
+  return deal?.name ?? one.outcome;
+}
+
+test('mail that comes in late tells later emails which deal they are about; those before it stay as they are', async () => {
+  await importMail(server, crew.tokens.admin, US, {
+    'rep.mbox': mbox([
+      mail('before', { date: day(2), subject: 'Papers' }),
+      mail('after', { date: day(12), subject: 'Papers again' }),
+      mail('named', { date: day(13), subject: 'QH-1001 and its cable' }),
+    ]),
+  });
+  expect(await dealOf('before')).toBe('waiting');
+  expect(await dealOf('after')).toBe('waiting');
+
+  await importMail(server, crew.tokens.admin, OTHER, {
+    'other.mbox': mbox([mail('late', { date: day(11), to: OTHER, subject: 'Order QH-1002' })]),
+  });
+  expect(await dealOf('late')).toBe('Buoys');
+  expect(await dealOf('after')).toBe('Buoys');
+  expect(await dealOf('before')).toBe('waiting');
+  expect(await dealOf('named')).toBe('Gauges');
+  expect(await owner(server.ownerUrl, 'SELECT * FROM late_activity')).toEqual([]);
+}, 30_000);
+
+test('decided all anew after that, nothing changes', async () => {
+  const before = await decisions(server, crew.tokens.admin);
+  await decideAll(server, crew.tokens.admin);
+  expect(await decisions(server, crew.tokens.admin)).toEqual(before);
+});
+
+test('where no deal goes by score, nothing is noted', async () => {
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.match.deal = 'certain'));
+  await importMail(server, crew.tokens.admin, OTHER, {
+    'more.mbox': mbox([mail('later-still', { date: day(10), to: OTHER, subject: 'Order QH-1001' })]),
+  });
+  expect(await dealOf('later-still')).toBe('Gauges');
+  expect(await dealOf('after')).toBe('Buoys');
+  expect(await owner(server.ownerUrl, 'SELECT * FROM late_activity')).toEqual([]);
+});
