@@ -19,8 +19,18 @@ export function codeWordsOfText(text: string): string[] {
   return [...new Set(codeWords(ownText(text)).filter((word) => /\p{L}/u.test(word)))].slice(0, MOST_OF_TEXT);
 }
 
+/** A deal that a text names by its code, or by one that it had before. */
+export interface CodedDeal {
+  deal: DealRecord;
+  code: string;
+}
+
 /** The deals that these words name, each once, in order. */
-export function dealsWithCodes(words: readonly string[], directory: Directory): DealRecord[] {
-  if (words.length === 0) return [];
-  return [...new Set(words.flatMap((word) => directory.dealWithCode(word) ?? []))];
+export function dealsWithCodes(words: readonly string[], directory: Directory): CodedDeal[] {
+  const found: CodedDeal[] = [];
+  for (const code of words) {
+    const deal = directory.dealWithCode(code);
+    if (deal && !found.some((one) => one.deal === deal)) found.push({ deal, code });
+  }
+  return found;
 }

@@ -27,22 +27,18 @@ const WORD = /[\p{L}\d]{3,}/gu;
  */
 export function scoreDeals(facts: DecisionFacts, candidates: readonly DealRecord[], present: ReadonlySet<string>): DealScore[] {
   const subject = wordsOf(facts.subject);
-  const names = new Map(candidates.map((deal) => [deal.id, wordsOfName(deal)]));
-  const having = countOfWords([...names.values()].map((one) => [...one.keys()]));
+  const having = countOfWords(candidates.map((deal) => new Set(wordsOfNames(deal).flatMap((name) => [...name.keys()]))));
   const holders = new Set([...facts.users, ...facts.mailboxes]);
   return candidates
     .map((deal): DealScore => {
       const people = deal.people.filter((one) => present.has(one)).length;
-      const name = names.get(deal.id) ?? new Map<string, string>();
-      const own = [...name.keys()].filter((word) => having.get(word) !== candidates.length || candidates.length === 1);
-      const found = own.filter((word) => subject.has(word));
-      const words = found.map((word) => name.get(word) ?? word);
+      const { words, strength } = wordsFound(deal, subject, having, candidates.length);
       const days = daysSince(deal.activity, facts.at);
       const owner = deal.owner !== null && holders.has(deal.owner);
       const score =
         (people === 0 ? ACCOUNT_ONLY : PEOPLE * (people / Math.max(1, present.size))) +
         (owner ? OWNER : 0) +
-        WORDS * strengthOfWords(own, found, having) +
+        WORDS * strength +
         recencyOf(days);
       return { id: deal.id, name: deal.name, score: Math.round(score * 100) / 100, people, of: deal.people.length, owner, words, days };
     })
@@ -71,19 +67,36 @@ function wordsOf(text: string): Map<string, string> {
   return new Map([...text.toLowerCase().matchAll(WORD)].map(([word]) => [word.length > 4 ? word.replace(/s$/, '') : word, word]));
 }
 
-/** The names of deals stay, and many emails ask for them. */
-const wordsByDeal = new WeakMap<DealRecord, ReadonlyMap<string, string>>();
+/** The names of deals stay, and many emails ask for them. A deal that was renamed is known by all that it had. */
+const wordsByDeal = new WeakMap<DealRecord, readonly ReadonlyMap<string, string>[]>();
 
-function wordsOfName(deal: DealRecord): ReadonlyMap<string, string> {
+function wordsOfNames(deal: DealRecord): readonly ReadonlyMap<string, string>[] {
   const known = wordsByDeal.get(deal);
   if (known) return known;
-  const words = wordsOf(deal.name);
+  const words = [deal.name, ...(deal.formerNames ?? [])].map(wordsOf);
   wordsByDeal.set(deal, words);
   return words;
 }
 
+/** The words of that name of a deal of which the subject tells most, and how much they tell. */
+function wordsFound(
+  deal: DealRecord,
+  subject: ReadonlyMap<string, string>,
+  having: ReadonlyMap<string, number>,
+  candidates: number,
+): { words: string[]; strength: number } {
+  let best: { words: string[]; strength: number } = { words: [], strength: 0 };
+  for (const name of wordsOfNames(deal)) {
+    const own = [...name.keys()].filter((word) => having.get(word) !== candidates || candidates === 1);
+    const found = own.filter((word) => subject.has(word));
+    const strength = strengthOfWords(own, found, having);
+    if (strength > best.strength) best = { words: found.map((word) => name.get(word) ?? word), strength };
+  }
+  return best;
+}
+
 /** In how many names each word stands. Words that every name has tell nothing. */
-function countOfWords(lists: readonly string[][]): Map<string, number> {
+function countOfWords(lists: readonly Iterable<string>[]): Map<string, number> {
   const counts = new Map<string, number>();
   for (const list of lists) for (const word of list) counts.set(word, (counts.get(word) ?? 0) + 1);
   return counts;

@@ -155,13 +155,13 @@ function matchDeal(
   };
   const inSubject = dealsWithCodes(codeWords(facts.subject), directory);
   if (inSubject.length > 1) {
-    evidence.push({ fact: 'several codes', candidates: inSubject.map(({ id, name }) => ({ id, name })) });
-    return ask(inSubject);
+    evidence.push({ fact: 'several codes', candidates: inSubject.map(({ deal: { id, name } }) => ({ id, name })) });
+    return ask(inSubject.map((one) => one.deal));
   }
   // Several codes in a text are a report on many deals, and settle nothing.
   const inText = inSubject.length > 0 ? [] : dealsWithCodes(facts.codes, directory);
   const [coded] = inSubject.length > 0 || inText.length > 1 ? inSubject : inText;
-  if (coded) return fileUnder(coded, 'code', RULES.dealByCode, coded.code ?? '');
+  if (coded) return fileUnder(coded.deal, 'code', RULES.dealByCode, coded.code);
 
   const { deal: how, threshold, margin, leadDays } = rulebook.source.match;
   const opened = openDeals(facts.at, resolved, directory);

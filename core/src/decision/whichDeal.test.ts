@@ -38,6 +38,18 @@ describe('the deal', () => {
     expect(decided({ subject: 'XQH-2002Y' }, { deals }).outcome).toBe('waiting');
   });
 
+  test('a deal that was renamed is known by the names and codes that it had', () => {
+    const renamed = deal(1, people, { name: 'Storm gate', formerNames: ['River network'], formerCodes: ['RN-77', 'QH-2002'] });
+    const deals = [renamed, deal(2, people, { name: 'Survey buoys' })];
+    const byName = decided({ subject: 'River network: pegs' }, { deals });
+    expect(filedUnder(byName)).toContain(`deal 1 by ${RULES.dealByScore}`);
+    const byCode = decided({ subject: 'Order rn-77' }, { deals });
+    expect(filedUnder(byCode)).toContain(`deal 1 by ${RULES.dealByCode}`);
+    expect(said(byCode)).toContain('RN-77');
+    // A code that went to another deal is that deal's now.
+    expect(filedUnder(decided({ subject: 'Order QH-2002' }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
+  });
+
   test('a code in the text settles it where the subject has none; several in the text settle nothing, several in the subject are asked about', () => {
     const deals = [deal(1, people), deal(2, people)];
     expect(filedUnder(decided({ codes: ['QH-2002'] }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);

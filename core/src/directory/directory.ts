@@ -38,6 +38,9 @@ export interface DealRecord {
   name: string;
   /** Reference code such as `QH-2041`, or null. */
   code: string | null;
+  /** Names and codes that it had before: mail of that time is written with them. */
+  formerNames?: readonly string[];
+  formerCodes?: readonly string[];
   accountId: number | null;
   open: boolean;
   stage: string;
@@ -94,6 +97,9 @@ export class Directory {
     for (const person of data.people) this.addPerson(person);
     for (const account of data.accounts) this.addAccount(account);
     for (const deal of data.deals) this.addDeal(deal);
+    // A code that another deal has now is that deal's.
+    for (const deal of this.dealById.values())
+      for (const code of deal.formerCodes ?? NONE) if (!this.dealWithCode(code)) this.dealByCode.set(code.toUpperCase(), deal);
   }
 
   addPerson(person: PersonRecord): void {

@@ -58,12 +58,28 @@ test('decided all anew after that, nothing changes', async () => {
   expect(await decisions(server, crew.tokens.admin)).toEqual(before);
 });
 
+test('a deal that is renamed keeps the mail that names it as it was called, and gets what does', async () => {
+  const [deal] = await owner(server.ownerUrl, "SELECT id FROM deals WHERE code = 'QH-1001'");
+  const values = { name: 'Storm gate', code: 'SG-2002' };
+  const edited = await server.call('PUT', `/records/deal/${Number(deal?.id)}`, { token: crew.tokens.admin, body: { values } });
+  expect(edited.status).toBe(200);
+  await importMail(server, crew.tokens.admin, US, {
+    'renamed.mbox': mbox([
+      mail('old-code', { date: day(14), subject: 'Invoice for QH-1001' }),
+      mail('old-name', { date: day(24), subject: 'Gauges: who is on site?' }),
+      mail('new-name', { date: day(24), subject: 'Storm gate: who is on site?' }),
+    ]),
+  });
+  await decideAll(server, crew.tokens.admin);
+  for (const id of ['named', 'old-code', 'old-name', 'new-name']) expect(await dealOf(id)).toBe('Storm gate');
+}, 30_000);
+
 test('where no deal goes by score, nothing is noted', async () => {
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.match.deal = 'certain'));
   await importMail(server, crew.tokens.admin, OTHER, {
-    'more.mbox': mbox([mail('later-still', { date: day(10), to: OTHER, subject: 'Order QH-1001' })]),
+    'more.mbox': mbox([mail('later-still', { date: day(10), to: OTHER, subject: 'Order SG-2002' })]),
   });
-  expect(await dealOf('later-still')).toBe('Gauges');
+  expect(await dealOf('later-still')).toBe('Storm gate');
   expect(await dealOf('after')).toBe('Buoys');
   expect(await owner(server.ownerUrl, 'SELECT * FROM late_activity')).toEqual([]);
 });

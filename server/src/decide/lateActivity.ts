@@ -33,7 +33,8 @@ export async function noteLateActivity(tx: Tx, decided: readonly DecidedEmail[],
     ORDER BY n.deal ON CONFLICT (deal_id) DO UPDATE SET since = least(late_activity.since, excluded.since), touched_at = now()`);
 }
 
-const dealsOf = (filings: DecidedEmail['decision']['filings']): ReadonlySet<number> => new Set(filings.filter(isCertainDeal).map((one) => one.id));
+const dealsOf = (filings: DecidedEmail['decision']['filings']): ReadonlySet<number> =>
+  new Set(filings.filter(isCertainDeal).map((one) => one.id));
 
 /**
  * Emails that may go otherwise now: those under the people and accounts of these deals that stand under a deal by score, or under none. They

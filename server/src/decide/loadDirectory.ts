@@ -87,6 +87,7 @@ export async function loadRecords(
   const deals = await loadDeals(
     tx,
     sql`d.id = ANY(${sql.param(fixed('deal'))}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
+      OR d.id IN (SELECT record_id FROM record_changes WHERE kind = 'deal' AND field = 'code' AND upper(before) = ANY(${sql.param([...codes])}::text[]))
       OR d.account_id = ANY(${sql.param(accounts.map((one) => one.id))}::bigint[])
       OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
@@ -159,6 +160,10 @@ async function loadAccounts(tx: Tx, where: SQL): Promise<AccountRecord[]> {
   return rows.map(({ origin, type, own, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin, ...ownOf(own) }));
 }
 
+/** What a deal's name or code was before, the oldest first. */
+const former = (field: 'name' | 'code'): SQL =>
+  sql`ARRAY(SELECT r.before FROM record_changes r WHERE r.kind = 'deal' AND r.record_id = d.id AND r.field = ${field} AND r.before <> '' ORDER BY r.id)`;
+
 async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
   const { rows } = await tx.execute<{
     id: number;
@@ -173,16 +178,20 @@ async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
     owner: string | null;
     people: string[];
     own: Record<string, unknown> | null;
+    former_names: string[];
+    former_codes: string[];
     activity: number[];
   }>(sql`
     SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, d.opened_on::text, d.stage, d.amount, nullif(d.own, '{}'::jsonb) AS own, lower(u.email) AS owner,
-      ARRAY(SELECT (extract(epoch FROM e.sent_at) * 1000)::float8 FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[])) AS activity, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
+      ARRAY(SELECT (extract(epoch FROM e.sent_at) * 1000)::float8 FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[])) AS activity, ${former('name')} AS former_names, ${former('code')} AS former_codes, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
     FROM deals d LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN deal_people p ON p.deal_id = d.id
     WHERE ${where} GROUP BY d.id, u.email ORDER BY d.id`);
   return rows.map((row) => ({
     id: row.id,
     name: row.name,
     code: row.code,
+    ...(row.former_names.length > 0 ? { formerNames: row.former_names } : {}),
+    ...(row.former_codes.length > 0 ? { formerCodes: row.former_codes } : {}),
     accountId: row.account_id,
     open: row.open,
     people: row.people,

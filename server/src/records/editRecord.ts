@@ -149,13 +149,14 @@ async function checkParents(tx: Tx, id: number): Promise<void> {
   if (rows.length > 0) throw wrong('parent', 'An account cannot stand above itself. Choose another parent.');
 }
 
-/** Fields on which no decision rests. */
-const IDLE: ReadonlySet<string> = new Set(['name', 'title', 'phone', 'company', 'status', 'currency', 'parent']);
+/** Fields on which no decision rests. The name of a deal tells which mail is about it. */
+const IDLE: ReadonlySet<string> = new Set(['title', 'phone', 'company', 'status', 'currency', 'parent']);
+const isIdle = (kind: RecordKind, field: string): boolean => IDLE.has(field) || (field === 'name' && kind !== 'deal');
 
 /** Addresses and domains, those of before and those of now, whose mail may be decided otherwise. */
 async function concernedBy(tx: Tx, kind: RecordKind, id: number, before: Values, after: Values): Promise<Concerned> {
   const changed = changesBetween(before, after).map((one) => one.field);
-  if (changed.every((field) => IDLE.has(field))) return { addresses: [], domains: [] };
+  if (changed.every((field) => isIdle(kind, field))) return { addresses: [], domains: [] };
   const split = (field: string): string[] => [before[field] ?? '', after[field] ?? ''].flatMap((text) => text.split(';')).filter(Boolean);
   const addresses = new Set([...split('emails'), ...split('people')]);
   const domains = new Set(split('domains'));

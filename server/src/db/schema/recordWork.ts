@@ -52,7 +52,13 @@ export const recordChanges = pgTable(
     before: text().notNull().default(''),
     after: text().notNull().default(''),
   },
-  (t) => [index('record_changes_by_record').on(t.kind, t.recordId, t.id.desc())],
+  (t) => [
+    index('record_changes_by_record').on(t.kind, t.recordId, t.id.desc()),
+    // Mail that names a deal by a code that it had before.
+    index('record_changes_former_codes')
+      .on(sql`upper(${t.before})`)
+      .where(sql`${t.kind} = 'deal' and ${t.field} = 'code'`),
+  ],
 );
 
 /** A list of records with its filters, order and columns, kept under a name. */

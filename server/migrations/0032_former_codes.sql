@@ -1,0 +1,1 @@
+CREATE INDEX "record_changes_former_codes" ON "record_changes" USING btree (upper("before")) WHERE "record_changes"."kind" = 'deal' and "record_changes"."field" = 'code';
