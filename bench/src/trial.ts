@@ -64,7 +64,8 @@ async function main(): Promise<void> {
     peak = 0;
     const domain = { stop: 'keepOut', rule: rule('other', press, { do: 'disregard' }) };
     const subject = { stop: 'takeIn', rule: rule('other', { fact: 'subject', test: { contains: ['invoice'] } }, { do: 'leaveLoose' }) };
-    const first = await recount(domain);
+    const newest = await recount({ ...subject, partly: true });
+    const first = newest + (await recount(domain));
     const byDomain = Math.min(await recount(domain), await recount(domain), await recount(domain));
     const bySubject = Math.min(await recount(subject), await recount(subject), await recount(subject));
     const mb = (bytes: number): string => `${Math.round(bytes / 1e6)} MB`;
@@ -74,7 +75,8 @@ async function main(): Promise<void> {
       ['trial', `${trying.toFixed(1)} s, ${trial.summary.emails} emails, ${trial.summary.changed} would change`],
       ['ratio to COPY', `${(trying / copying).toFixed(2)} (goal at most 2)`],
       ['resident memory at most', `${mb(trialPeak)} (goal under 1500 MB)`],
-      ['first count of a rule', `${first.toFixed(1)} s: past mail is loaded into memory`],
+      ['first count of a rule', `${newest.toFixed(1)} s for the newest emails`],
+      ['until all past mail is in memory', `${first.toFixed(1)} s`],
       ['recount, a rule by domain', `${(byDomain * 1000).toFixed(0)} ms, ${(byDomain / trying).toFixed(4)} of a trial (goal 0.1)`],
       ['recount, a rule by subject', `${(bySubject * 1000).toFixed(0)} ms, ${(bySubject / trying).toFixed(4)} of a trial (goal 0.1)`],
       ['resident memory, counting', mb(peak)],

@@ -48,7 +48,12 @@ export const draftRoutes = {
     path: '/rules/count',
     access: ADMINS,
     summary: 'On how many past emails a rule would speak, with examples; changes nothing',
-    body: z.strictObject({ stop, rule: z.unknown(), days: z.number().int().min(1).max(3650).nullable().default(null) }),
+    body: z.strictObject({
+      stop,
+      rule: z.unknown(),
+      days: z.number().int().min(1).max(3650).nullable().default(null),
+      partly: z.boolean().default(false).describe('Answer soon, from the newest emails alone where the others are still being read.'),
+    }),
     response: s.ruleCount,
     errors: ['bad-rulebook'],
   },

@@ -3,7 +3,8 @@ import type { CompiledStop } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { emailRows } from '../mail/emailRows';
 import type { Services } from '../services';
-import { emailsFor, PastMailCache } from '../trial/pastMail';
+import { emailsFor } from '../trial/pastMail';
+import { PastMailCache } from '../trial/pastMailCache';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
 import { draftFindings, tookIn } from '../workspace/draftFindings';
 import { demandRevision, draftState, keepDraft, loadDraft } from '../workspace/draftStore';
@@ -17,6 +18,8 @@ type DraftHandlers = Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' | 'put
 
 const EXAMPLES = 8;
 const DAY = 86_400_000;
+/** Whoever watches a count while writing a rule gets an answer after so long, from what has been read by then. */
+const PATIENCE_MS = 600;
 const caches = new WeakMap<Services['database'], PastMailCache>();
 
 /** Past mail in memory, one for the process. */
@@ -71,7 +74,8 @@ export const draftHandlers: DraftHandlers = {
     const { rulebook: draft } = await services.database.as(user.id, (tx) => loadDraft(tx));
     const given = { ...draft, [body.stop]: { ...draft[body.stop], rules: [{ id: 'counted', ...(body.rule as object), on: true }] } };
     const { compiled } = await acceptedRulebook(services, given);
-    const past = await pastMailOf(services).get(compiled);
+    const cache = pastMailOf(services);
+    const past = body.partly ? await cache.soon(compiled, PATIENCE_MS) : await cache.whole(compiled);
     const id = (body.rule as { id?: unknown } | null)?.id;
     const rules = draft[body.stop].rules;
     const position = rules.findIndex((rule) => rule.id === id);
@@ -82,7 +86,7 @@ export const draftHandlers: DraftHandlers = {
     const counted = countRule(emails, compiled, past.directory, { rule, earlier, perPerson: body.stop === 'create' }, EXAMPLES);
     const live = await liveRulebook(services.database);
     const examples = await services.database.as(user.id, (tx) => emailRows(tx, counted.newest, live.compiled));
-    return { took: counted.took, first: counted.first, of, examples };
+    return { took: counted.took, first: counted.first, of, read: past.emails.length, total: past.total, examples };
   },
 
   useOfRules: async ({ services }) => ({ rules: [...(await tookIn(services, 30)).values()] }),

@@ -43,12 +43,13 @@ export const usePilot = () =>
 export const useRuleUse = () =>
   useQuery({ queryKey: ['rule-use'], queryFn: ({ signal }) => api<{ rules: RuleUse[] }>('GET', '/rules/use', undefined, signal) });
 
-/** What a rule would take of past mail; follows while it is edited. */
+/** What a rule would take of past mail; follows while it is edited, and while older mail is still being read. */
 export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
   useQuery({
     queryKey: ['rule-count', stop, rule],
-    queryFn: ({ signal }) => api<RuleCount>('POST', '/rules/count', { stop, rule }, signal),
+    queryFn: ({ signal }) => api<RuleCount>('POST', '/rules/count', { stop, rule, partly: true }, signal),
     enabled,
+    refetchInterval: ({ state }) => (state.data && state.data.read < state.data.total ? COUNT_ON_MS : false),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -67,6 +68,8 @@ export const useKeptEntries = (list: string, text: string) =>
       api<{ entries: KeptEntryRow[]; total: number }>('GET', `/kept-lists/${list}/entries${queryOf({ text })}`, undefined, signal),
     placeholderData: keepPreviousData,
   });
+
+const COUNT_ON_MS = 1500;
 
 const isRunning = (trial: Trial): boolean => trial.state === 'queued' || trial.state === 'running';
 

@@ -83,6 +83,12 @@ export function RuleEditor({
               <span>; on {count(counting.data.took - counting.data.first)} of them an earlier rule speaks already</span>
             )}
             .
+            {counting.data.read < counting.data.total && (
+              <span className="text-muted">
+                {' '}
+                So far: the newest {count(counting.data.read)} of {count(counting.data.total)} have been read, older ones follow.
+              </span>
+            )}
           </>
         ) : (
           'Counting …'
