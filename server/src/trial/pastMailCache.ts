@@ -6,14 +6,14 @@ import type { BlobStore } from '../blobs/blobStore';
 import { bigints } from '../db/copyRows';
 import type { Database } from '../db/database';
 import { LeanReader } from '../decide/leanFacts';
-import { loadWholeDirectory } from '../decide/loadDirectory';
+import { loadDirectory, loadWholeDirectory } from '../decide/loadDirectory';
 import type { StoredEmail } from '../decide/loadFacts';
 import type { PastMail } from './pastMail';
 import { makePastMail, MOST_TEXTS } from './pastMail';
 
 const MOST = 1_200_000;
 /** While very much is read, what has been read so far can be counted over after so many emails. */
-const PARTS = [4000, 16_000, 64_000, 256_000];
+const PARTS = [4000, 32_000, 256_000];
 /** A reading that took long is good for ten times as long: a tenth of the time, at most, goes into reading what has changed. */
 const GOOD_FOR = 10;
 const GOOD_AT_MOST_MS = 60_000;
@@ -90,12 +90,17 @@ export class PastMailCache {
     if (this.past && begun < this.goodUntil) return this.past;
     const { rows } = await db.execute<{
       stamp: string;
+      emails: number;
       now: string;
     }>(sql`SELECT concat_ws(' ', (SELECT count(*) FROM emails), (SELECT max(id) FROM emails), (SELECT max(decided_at) FROM emails),
-      (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads), (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp, now()::text AS now`);
+      (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads), (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp, (SELECT count(*) FROM emails WHERE outcome IS DISTINCT FROM 'sealed')::int AS emails, now()::text AS now`);
     const now = rows[0]?.now ?? this.readAt;
     const stamp = `${rows[0]?.stamp ?? ''} ${canonicalJson(rulebook.source.us)}`;
     if (this.past && stamp === this.stamp) return this.past;
+    const [first = 0, ...more] = this.parts;
+    // What stood when it was read last tells more than a part of what is now.
+    const inParts = !this.past && (rows[0]?.emails ?? 0) > first && first > 0;
+    if (inParts) await this.readNewest(first, rulebook, rows[0]?.emails ?? 0, now);
     const listed = await db.execute<{ id: number; fresh: boolean }>(
       sql`SELECT id, (decided_at IS NULL OR decided_at >= ${this.readAt}::timestamptz) AS fresh FROM emails WHERE outcome IS DISTINCT FROM 'sealed' ORDER BY sent_at DESC, id DESC LIMIT ${MOST}`,
     );
@@ -105,8 +110,7 @@ export class PastMailCache {
       const stored = all.slice(0, count).flatMap((row) => this.byId.get(row.id) ?? []);
       return makePastMail(stored.reverse(), directory, rulebook, all.length);
     };
-    // What stood when it was read last tells more than a part of what is now.
-    const parts = this.past ? [] : this.parts.filter((one) => one < all.length);
+    const parts = inParts ? more.filter((one) => one < all.length) : [];
     let from = 0;
     for (const to of [...parts, all.length]) {
       const wanted = all.slice(from, to).flatMap((row, at) => (row.fresh || !this.byId.has(row.id) ? [{ id: row.id, at: from + at }] : []));
@@ -126,6 +130,32 @@ export class PastMailCache {
     const took = Date.now() - begun;
     this.goodUntil = took < LONG_MS ? 0 : Date.now() + Math.min(GOOD_FOR * took, GOOD_AT_MOST_MS);
     return past;
+  }
+
+  /** The newest alone, with the records that they may ask for: at hand long before the whole is. */
+  private async readNewest(count: number, rulebook: CompiledRulebook, total: number, now: string): Promise<void> {
+    const db = this.database.worker;
+    const { rows } = await db.execute<{ id: number }>(
+      sql`SELECT id FROM emails WHERE outcome IS DISTINCT FROM 'sealed' ORDER BY sent_at DESC, id DESC LIMIT ${count}`,
+    );
+    await this.read(
+      rows.map((row) => row.id),
+      true,
+    );
+    const stored = rows.flatMap((row) => this.byId.get(row.id) ?? []).reverse();
+    const directory = await db.transaction(
+      (tx) =>
+        loadDirectory(
+          tx,
+          stored.map((one) => one.facts),
+          [rulebook],
+          [],
+        ),
+      { accessMode: 'read only' },
+    );
+    this.past = await makePastMail(stored, directory, rulebook, total);
+    this.pastAt = now;
+    this.part?.done();
   }
 
   /** Nobody may learn from a count that mail exists which has been sealed since it was read. */
