@@ -1,13 +1,17 @@
 import type { DealRecord } from '../directory/directory';
 import { placeOfNumber } from '../directory/inOrder';
+import { nameKey } from '../person/nameKey';
 import type { DealScore, DecisionFacts } from './types';
 
 const DAY = 86_400_000;
-/** Weights of the evidence; together 1. */
+/** Weights of the evidence; a score is at most 1. */
 const PEOPLE = 0.35;
 const OWNER = 0.2;
-const WORDS = 0.25;
 const RECENCY = 0.2;
+/** A subject that names the deal tells more than that another was written about lately; one word of its name tells less. */
+const WHOLE_NAME = 0.35;
+const OWN_WORD = 0.125;
+const SHARED_WORD = 0.0625;
 /** After so many days without activity, its weight has fallen to a third. */
 const FADE_DAYS = 30;
 /** After so many days it tells nothing any more that a score shows. */
@@ -23,24 +27,35 @@ const WORD = /[\p{L}\d]{3,}/gu;
  * Where nobody of a deal takes part it is a candidate by its account, which tells less than its people do.
  *
  * @param present people of the email, as `kind:id`
+ * @param nameOfAccount a subject may name a deal by its company, as resellers do
  * @returns best first
  */
-export function scoreDeals(facts: DecisionFacts, candidates: readonly DealRecord[], present: ReadonlySet<string>): DealScore[] {
-  const subject = wordsOf(facts.subject);
-  const having = countOfWords(candidates.map((deal) => new Set(wordsOfNames(deal).flatMap((name) => [...name.keys()]))));
+export function scoreDeals(
+  facts: DecisionFacts,
+  candidates: readonly DealRecord[],
+  present: ReadonlySet<string>,
+  nameOfAccount: NameOfAccount = () => undefined,
+): DealScore[] {
+  const found = findWords(facts.subject, candidates, nameOfAccount);
   const holders = new Set([...facts.users, ...facts.mailboxes]);
   return candidates
     .map((deal): DealScore => {
       const people = deal.people.filter((one) => present.has(one)).length;
-      const { words, strength } = wordsFound(deal, subject, having, candidates.length);
+      const { words, weight } = found.get(deal) ?? NOTHING_FOUND;
       const days = daysSince(deal.activity, facts.at);
       const owner = deal.owner !== null && holders.has(deal.owner);
       const score =
-        (people === 0 ? ACCOUNT_ONLY : PEOPLE * (people / Math.max(1, present.size))) +
-        (owner ? OWNER : 0) +
-        WORDS * strength +
-        recencyOf(days);
-      return { id: deal.id, name: deal.name, score: Math.round(score * 100) / 100, people, of: deal.people.length, owner, words, days };
+        (people === 0 ? ACCOUNT_ONLY : PEOPLE * (people / Math.max(1, present.size))) + (owner ? OWNER : 0) + weight + recencyOf(days);
+      return {
+        id: deal.id,
+        name: deal.name,
+        score: Math.round(Math.min(1, score) * 100) / 100,
+        people,
+        of: deal.people.length,
+        owner,
+        words,
+        days,
+      };
     })
     .sort((one, other) => other.score - one.score || one.id - other.id);
 }
@@ -50,7 +65,7 @@ export function couldReach({ at, users, mailboxes }: DecisionFacts, deal: DealRe
   const { owner } = deal;
   const holds = owner !== null && (users.includes(owner) || mailboxes.includes(owner));
   // Rounding may lift a score by half a hundredth.
-  return ACCOUNT_ONLY + WORDS + (holds ? OWNER : 0) + recencyOf(daysSince(deal.activity, at)) + 0.005 >= score;
+  return ACCOUNT_ONLY + WHOLE_NAME + (holds ? OWNER : 0) + recencyOf(daysSince(deal.activity, at)) + 0.005 >= score;
 }
 
 const recencyOf = (days: number | null): number => RECENCY * (days === null ? 0 : Math.exp(-days / FADE_DAYS));
@@ -59,7 +74,8 @@ const recencyOf = (days: number | null): number => RECENCY * (days === null ? 0 
 export function clearWinner(scores: readonly DealScore[], threshold: number, margin: number): DealScore | null {
   const [best, next] = scores;
   if (!best || best.score < threshold) return null;
-  return best.score - (next?.score ?? 0) >= margin ? best : null;
+  // In hundredths, as scores are shown: what reads 0.15 ahead is.
+  return Math.round((best.score - (next?.score ?? 0)) * 100) >= Math.round(margin * 100) ? best : null;
 }
 
 /** Words by the form in which they are compared: in small letters, a plural as its singular. */
@@ -78,19 +94,52 @@ function wordsOfNames(deal: DealRecord): readonly ReadonlyMap<string, string>[] 
   return words;
 }
 
+/** What a subject has of the names of a deal, and how much that tells. */
+interface WordsFound {
+  words: readonly string[];
+  weight: number;
+}
+type NameOfAccount = (accountId: number) => string | undefined;
+const NOTHING_FOUND: WordsFound = { words: [], weight: 0 };
+
+/** Whether a subject names some of these deals beyond doubt, and has no word of this one. */
+export function namesOthers(subject: string, deal: DealRecord, others: readonly DealRecord[]): boolean {
+  const found = findWords(subject, [deal, ...others], () => undefined);
+  return found.get(deal)?.weight === 0 && others.some((one) => found.get(one)?.weight === WHOLE_NAME);
+}
+
+function findWords(subject: string, candidates: readonly DealRecord[], nameOfAccount: NameOfAccount): Map<DealRecord, WordsFound> {
+  const said = wordsOf(subject);
+  const having = countOfWords(candidates.map((deal) => new Set(wordsOfNames(deal).flatMap((name) => [...name.keys()]))));
+  const isShared = candidates.every((one) => one.accountId === candidates[0]?.accountId);
+  return new Map(
+    candidates.map((deal) => {
+      const byName = wordsFound(deal, said, having, candidates.length);
+      const company = isShared || byName.weight === WHOLE_NAME || deal.accountId === null ? undefined : nameOfAccount(deal.accountId);
+      return [deal, (company === undefined ? null : wholeName(company, said)) ?? byName];
+    }),
+  );
+}
+
+/** The words of a company's name, where the subject has all of them. */
+function wholeName(company: string, subject: ReadonlyMap<string, string>): WordsFound | null {
+  const words = wordsOf(nameKey(company));
+  return words.size > 0 && [...words.keys()].every((word) => subject.has(word)) ? { words: [...words.values()], weight: WHOLE_NAME } : null;
+}
+
 /** The words of that name of a deal of which the subject tells most, and how much they tell. */
 function wordsFound(
   deal: DealRecord,
   subject: ReadonlyMap<string, string>,
   having: ReadonlyMap<string, number>,
   candidates: number,
-): { words: string[]; strength: number } {
-  let best: { words: string[]; strength: number } = { words: [], strength: 0 };
+): WordsFound {
+  let best = NOTHING_FOUND;
   for (const name of wordsOfNames(deal)) {
     const own = [...name.keys()].filter((word) => having.get(word) !== candidates || candidates === 1);
     const found = own.filter((word) => subject.has(word));
-    const strength = strengthOfWords(own, found, having);
-    if (strength > best.strength) best = { words: found.map((word) => name.get(word) ?? word), strength };
+    const weight = weightOfWords(own, found, having);
+    if (weight > best.weight) best = { words: found.map((word) => name.get(word) ?? word), weight };
   }
   return best;
 }
@@ -103,13 +152,13 @@ function countOfWords(lists: readonly Iterable<string>[]): Map<string, number> {
 }
 
 /**
- * How much the words tell that the subject shares with a deal's name, 0 to 1. A word that no other candidate has tells it half, together
- * with another word wholly; words that other candidates have, too, tell a quarter each.
+ * How much the words tell that the subject shares with a deal's name. A word that no other candidate has tells of it, together with another
+ * word, or as its only one, it names it; words that other candidates have, too, tell little each.
  */
-function strengthOfWords(own: readonly string[], found: readonly string[], having: ReadonlyMap<string, number>): number {
+function weightOfWords(own: readonly string[], found: readonly string[], having: ReadonlyMap<string, number>): number {
   const isAlone = found.some((word) => having.get(word) === 1);
-  if (!isAlone) return Math.min(0.5, found.length / 4);
-  return found.length > 1 || own.length === 1 ? 1 : 0.5;
+  if (!isAlone) return Math.min(OWN_WORD, found.length * SHARED_WORD);
+  return found.length > 1 || own.length === 1 ? WHOLE_NAME : OWN_WORD;
 }
 
 function daysSince(activity: readonly number[], at: number): number | null {

@@ -92,7 +92,7 @@ function sentence(evidence: Evidence): string {
     case 'deal':
       return dealSentence(evidence);
     case 'new matter':
-      return `The conversation stood under the deal ${evidence.name}, which was closed before, and the subject is another one now: it is taken for a new matter.`;
+      return newMatterSentence(evidence);
     case 'deals too young':
       return `Opened more than ${evidence.days} days after the email was sent: ${listed(evidence.candidates.map((one) => one.name))}.`;
     case 'several codes':
@@ -219,4 +219,18 @@ function notCreated(address: string, because: string, like: string | undefined):
 function listed(items: readonly string[]): string {
   if (items.length <= 5) return items.join(', ');
   return `${items.slice(0, 5).join(', ')} and ${items.length - 5} more`;
+}
+
+function newMatterSentence({ name, because = 'closed', days = 0 }: Extract<Evidence, { fact: 'new matter' }>): string {
+  const stood = `The conversation stood under the deal ${name}`;
+  switch (because) {
+    case 'closed':
+      return `${stood}, which was closed before, and the subject is another one now: it is taken for a new matter.`;
+    case 'rested':
+      return `${stood} and had rested for ${days} days, and the subject is another one now: it is taken for a new matter.`;
+    case 'names others':
+      return `${stood}, and the subject is another one now that names other deals: it is taken for a new matter.`;
+    case 'turned before':
+      return `${stood}, and turned to another matter under this subject.`;
+  }
 }

@@ -5,7 +5,7 @@ import type { Action } from '../rulebook/rule';
 import type { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
 import { codeWords, dealsWithCodes } from './dealCode';
-import { clearWinner, couldReach, scoreDeals } from './dealScore';
+import { clearWinner, couldReach, namesOthers, scoreDeals } from './dealScore';
 import { matterOf } from './memory';
 import type { GestureVerdict } from './gestures';
 import type { PinVerdict } from './pins';
@@ -14,6 +14,9 @@ import type { Evidence, Filing, Question, StopEntry } from './types';
 
 const MOST_SCORES = 8;
 const MANY_ACCOUNTS = 3;
+const DAY = 86_400_000;
+/** A conversation that is taken up after so many days under another subject may be about something else. */
+const RESTED_DAYS = 60;
 const NO_DEALS: readonly DealRecord[] = [];
 
 /** An external participant and who that is. */
@@ -148,8 +151,11 @@ function matchDeal(
     evidence.push({ fact: 'deal', id: deal.id, name: deal.name, by, via });
   };
   const remembered = memory.dealId === null ? undefined : directory.deal(memory.dealId);
-  if (remembered && !isNewMatter(remembered, facts, memory)) return fileUnder(remembered, 'conversation', RULES.dealByConversation, '');
-  if (remembered) evidence.push({ fact: 'new matter', id: remembered.id, name: remembered.name, subject: memory.dealSubject ?? '' });
+  if (remembered) {
+    const turned = newMatter(remembered, facts, memory, resolved, directory);
+    if (!turned) return fileUnder(remembered, 'conversation', RULES.dealByConversation, '');
+    evidence.push({ fact: 'new matter', id: remembered.id, name: remembered.name, subject: memory.dealSubject ?? '', ...turned });
+  }
   const ask = (candidates: readonly { id: number; name: string }[]): void => {
     questions.push({ about: 'deal', kind: 'deal', candidates: candidates.map(({ id, name }) => ({ id, name })), domain: null });
   };
@@ -181,7 +187,7 @@ function matchDeal(
     if (candidates.length === 0) return;
     if (open.length === 0 && !candidates.some((deal) => couldReach(facts, deal, threshold))) return;
     const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
-    const scores = scoreDeals(facts, candidates, present);
+    const scores = scoreDeals(facts, candidates, present, (id) => directory.account(id)?.name);
     const best = clearWinner(scores, threshold, margin);
     const winner = best && candidates.find((one) => one.id === best.id);
     // Nobody asks about deals that only the account leads to: that nobody of them takes part is no riddle.
@@ -195,10 +201,30 @@ function matchDeal(
   if (!isOfManyAccounts(open, resolved, directory)) ask(open);
 }
 
-/** A closed deal's conversation that is taken up again under another subject: a new matter, begun by answering an old email. */
-function isNewMatter(deal: DealRecord, { at, subject }: RuleContext['facts'], { dealSubject }: RuleContext['memory']): boolean {
-  if (deal.open || deal.closedAt === null || at <= deal.closedAt || dealSubject === null) return false;
-  return matterOf(subject) !== dealSubject;
+type Turned = Pick<Extract<Evidence, { fact: 'new matter' }>, 'because' | 'days'>;
+
+/**
+ * Whether a conversation has turned to another matter than that of its deal, begun by answering an old email: the subject is another one, and
+ * the deal has been closed, or the conversation had rested for long, or the subject names other deals.
+ */
+function newMatter(
+  deal: DealRecord,
+  { at, subject }: RuleContext['facts'],
+  { dealSubject, otherMatters, lastAt }: RuleContext['memory'],
+  resolved: readonly Resolved[],
+  directory: Directory,
+): Turned | null {
+  if (dealSubject === null) return null;
+  const matter = matterOf(subject);
+  if (matter === dealSubject) return null;
+  if (otherMatters.has(matter)) return { because: 'turned before' };
+  if (!wasOpen(deal, at) && deal.closedAt !== null) return { because: 'closed' };
+  const days = lastAt === null ? 0 : Math.floor((at - lastAt) / DAY);
+  if (days >= RESTED_DAYS) return { because: 'rested', days };
+  const coded = dealsWithCodes(codeWords(subject), directory);
+  if (coded.length > 0) return coded.some((one) => one.deal === deal) ? null : { because: 'names others' };
+  const others = openDeals(at, resolved, directory).filter((one) => one !== deal);
+  return others.length > 0 && namesOthers(subject, deal, others) ? { because: 'names others' } : null;
 }
 
 /** The deals, open when the email was sent, of the accounts that it stands under, in order of id. */

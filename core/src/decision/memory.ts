@@ -23,21 +23,32 @@ export const matterOf = (subject: string): string => subjectKey(subjectParts(sub
 /**
  * What the next emails of the conversation know after this decision.
  *
- * @param subject of the email, as written; null where it is not kept
+ * @param email its subject as written, null where it is not kept, and when it was sent, milliseconds
  */
 export function remember(
   memory: ConversationMemory,
   { filings, direction, outcome }: Pick<Decision, 'filings'> & { direction: Direction | null; outcome: string | null },
-  subject: string | null,
+  { subject, at }: { subject: string | null; at: number },
 ): ConversationMemory {
   // A sealed email leaves no trace in what is decided after it.
   if (outcome === 'sealed') return memory;
   const deal = filings.find(isCertainDeal);
   const isNew = deal !== undefined && (memory.dealId === null || (deal.id !== memory.dealId && FOUND_ANEW.has(deal.rule)));
   const keys = filings.map((one) => `${one.kind}:${one.id}`);
+  const matter = subject === null ? null : matterOf(subject);
+  const hasTurned =
+    !isNew &&
+    (outcome === 'filed' || outcome === 'waiting') &&
+    matter !== null &&
+    memory.dealSubject !== null &&
+    matter !== memory.dealSubject &&
+    !memory.otherMatters.has(matter) &&
+    !filings.some((one) => one.kind === 'deal' && one.id === memory.dealId);
   return {
     dealId: isNew ? deal.id : memory.dealId,
-    dealSubject: isNew ? (subject === null ? null : matterOf(subject)) : memory.dealSubject,
+    dealSubject: isNew ? matter : memory.dealSubject,
+    otherMatters: hasTurned ? new Set([...memory.otherMatters, matter]) : memory.otherMatters,
+    lastAt: at,
     weWrote: memory.weWrote || direction === 'sent',
     filed: memory.filed || filings.length > 0,
     earlier: memory.earlier + 1,

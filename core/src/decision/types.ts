@@ -121,6 +121,10 @@ export interface ConversationMemory {
   dealId: number | null;
   /** Base subject, in comparable form, of the email that put it there; null where that is not known. */
   dealSubject: string | null;
+  /** Base subjects, in comparable form, under which it turned to other matters than that of its deal. */
+  otherMatters: ReadonlySet<string>;
+  /** When its last email was sent, milliseconds, or null. */
+  lastAt: number | null;
   /** True when an earlier email of the conversation is ours. */
   weWrote: boolean;
   /** True when an earlier email of the conversation was filed. */
@@ -135,6 +139,8 @@ export interface ConversationMemory {
 export const NO_MEMORY: ConversationMemory = {
   dealId: null,
   dealSubject: null,
+  otherMatters: new Set(),
+  lastAt: null,
   weWrote: false,
   filed: false,
   earlier: 0,
@@ -153,7 +159,7 @@ export interface DealScore {
   /** Its owner holds the email. */
   owner: boolean;
   /** Words of its name in the subject. */
-  words: string[];
+  words: readonly string[];
   /** Days since an email was filed under it beyond doubt, or null. */
   days: number | null;
 }
@@ -212,7 +218,15 @@ export type Evidence =
   | { fact: 'provider'; domain: string }
   | { fact: 'unknown'; address: string }
   | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open' | 'account' | 'score'; via: string }
-  | { fact: 'new matter'; id: number; name: string; subject: string }
+  | {
+      fact: 'new matter';
+      id: number;
+      name: string;
+      subject: string;
+      /** Its deal was closed; it had rested for so many days; the subject names other deals; it turned to this matter before. */
+      because?: 'closed' | 'rested' | 'names others' | 'turned before';
+      days?: number;
+    }
   | { fact: 'deals too young'; candidates: { id: number; name: string }[]; days: number }
   | { fact: 'deal scores'; scores: DealScore[]; threshold: number; margin: number }
   | { fact: 'rule'; rule: string; name: string; hits: Hit[] }

@@ -97,7 +97,7 @@ describe('the deal', () => {
       expect(said(decision)).toContain(
         'The conversation stood under the deal Deal 1, which was closed before, and the subject is another one now',
       );
-      const after = remember(memory, decision, subject);
+      const after = remember(memory, decision, { subject, at: NOW });
       expect(after).toMatchObject({ dealId: 2, dealSubject: 'a wave staff (was: bracket drawings)' });
       expect(filedUnder(decided({ subject: `Re: ${subject}` }, { deals, memory: after }))).toContain(
         `deal 2 by ${RULES.dealByConversation}`,
@@ -109,10 +109,61 @@ describe('the deal', () => {
       ['the deal is open', subject, { open: true, closedAt: null }, {}],
       ['the deal was closed later', subject, { closedAt: NOW + DAY }, {}],
       ['the earlier subject is not kept', subject, {}, { dealSubject: null }],
+      ['the pause was short', subject, { open: true, closedAt: null }, { lastAt: NOW - 59 * DAY }],
+      ['the subject names its own deal, too', 'Gauges and survey buoys', { open: true, closedAt: null, name: 'Gauges' }, {}],
+      ['the subject has its code, too', 'QH-2001, QH-2002', { open: true, closedAt: null }, {}],
     ])('follows its conversation where %s', (_, said, more, known) => {
       const world = { deals: [{ ...deals[0]!, ...more }, deals[1]!], memory: { ...memory, ...known } };
       expect(filedUnder(decided({ subject: said }, world))).toContain(`deal 1 by ${RULES.dealByConversation}`);
     });
+  });
+
+  describe('a conversation of an open deal under another subject', () => {
+    const deals = [deal(1, people, { name: 'Tide gauges', activity: [NOW - DAY] }), deal(2, people, { name: 'Survey buoys' })];
+    const memory: ConversationMemory = { ...NO_MEMORY, dealId: 1, dealSubject: 'bracket drawings', filed: true, lastAt: NOW - DAY };
+
+    test('is about the deal whose code the subject has', () => {
+      const decision = decided({ subject: 'Order QH-2002' }, { deals, memory });
+      expect(filedUnder(decision)).toContain(`deal 2 by ${RULES.dealByCode}`);
+      expect(said(decision)).toContain('the subject is another one now that names other deals');
+    });
+
+    test('is weighed where the subject names another deal in full, or where it had rested', () => {
+      expect(filedUnder(decided({ subject: 'Survey buoys' }, { deals, memory }))).toContain(`deal 2 by ${RULES.dealByScore}`);
+      expect(decided({ subject: 'Survey' }, { deals, memory }).outcome).toBe('filed');
+      const rested = decided({ subject: 'Hello again' }, { deals, memory: { ...memory, lastAt: NOW - 60 * DAY } });
+      expect(rested.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 2 }] }]);
+      expect(said(rested)).toContain('had rested for 60 days');
+    });
+
+    test('stays with the other matter under that subject, and with its deal under its own', () => {
+      const subject = 'Hello again';
+      const waiting = decided({ subject }, { deals, memory: { ...memory, lastAt: NOW - 90 * DAY } });
+      const after = remember(memory, waiting, { subject, at: NOW });
+      expect([...after.otherMatters]).toEqual(['hello again']);
+      const again = decided({ subject: `Re: ${subject}` }, { deals, memory: after });
+      expect(again.outcome).toBe('waiting');
+      expect(said(again)).toContain('turned to another matter under this subject');
+      const back = decided({ subject: 'Re: Bracket drawings' }, { deals, memory: after });
+      expect(filedUnder(back)).toContain(`deal 1 by ${RULES.dealByConversation}`);
+      expect(remember(after, back, { subject: 'Bracket drawings', at: NOW }).otherMatters).toEqual(after.otherMatters);
+    });
+
+    test('what is kept out or sealed turns nothing', () => {
+      for (const outcome of ['kept out', 'sealed', 'loose'])
+        expect(remember(memory, { filings: [], direction: 'received', outcome }, { subject: 'Other', at: NOW }).otherMatters.size).toBe(0);
+    });
+  });
+
+  test('a reseller names a deal by the company that it is with, in full', () => {
+    const deals = [deal(1, ['contact:2'], { name: 'Lot 1', accountId: 10 }), deal(2, ['contact:2'], { name: 'Lot 2', accountId: 11 })];
+    const holders = { users: ['tomas@quillmere.example'] };
+    const owned = deals.map((one) => ({ ...one, owner: 'tomas@quillmere.example' }));
+    const from = 'ravi@reseller.example';
+    const named = decided({ ...holders, from, subject: 'Crates for Oriel North' }, { deals: owned });
+    expect(filedUnder(named)).toContain(`deal 2 by ${RULES.dealByScore}`);
+    expect(said(named)).toContain('the subject says “north”, “oriel”');
+    expect(decided({ ...holders, from, subject: 'Crates for the north' }, { deals: owned }).outcome).toBe('waiting');
   });
 
   describe('a deal that only the account leads to', () => {
@@ -216,11 +267,11 @@ describe('words of a deal’s name in the subject', () => {
       'two words, one of them its own',
       'Zander River: delivery',
       ['Zander River: gauges', 'Oriel River: buoys', 'Kelp Quay: nets'],
-      [0.6, 0.35 + 0.06, 0.35],
+      [0.7, 0.35 + 0.06, 0.35],
     ],
     ['one word of its own', 'Oriel', ['Zander River: gauges', 'Oriel River: buoys'], [0.35, 0.35 + 0.13]],
-    ['its only word', 'Telemetry', ['Telemetry', 'Cage monitoring'], [0.6, 0.35]],
-    ['a plural', 'the gauge', ['Gauges', 'Buoys'], [0.6, 0.35]],
+    ['its only word', 'Telemetry', ['Telemetry', 'Cage monitoring'], [0.7, 0.35]],
+    ['a plural', 'the gauge', ['Gauges', 'Buoys'], [0.7, 0.35]],
     ['a word that all have', 'River', ['Zander River', 'Oriel River'], [0.35, 0.35]],
   ])('%s', (_, subject, names, scores) => {
     expect(named(subject, ...names)).toEqual(scores.map((one) => Math.round(one * 100) / 100));

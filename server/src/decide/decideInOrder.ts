@@ -25,14 +25,11 @@ export function decideInOrder(
     const memory = memories.get(email.conversationId) ?? NO_MEMORY;
     const rulebook = rulebookFor(email);
     if (rulebook === null) {
-      memories.set(
-        email.conversationId,
-        remember(memory, { ...email.before, filings: filedUnder(email.before.filings) }, email.facts.subject),
-      );
+      memories.set(email.conversationId, remember(memory, { ...email.before, filings: filedUnder(email.before.filings) }, email.facts));
       return [];
     }
     const decision = decide(email.facts, rulebook, directory, memory, ids);
-    memories.set(email.conversationId, remember(memory, decision, email.facts.subject));
+    memories.set(email.conversationId, remember(memory, decision, email.facts));
     directory.noteDealActivity(
       decision.filings.filter(isCertainDeal).map((one) => one.id),
       email.facts.at,

@@ -91,7 +91,11 @@ export async function loadRecords(
       OR d.account_id = ANY(${sql.param(accounts.map((one) => one.id))}::bigint[])
       OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
-  return { people, accounts, deals, accountsByColleagues };
+  // A subject may name a deal by its company, though nobody of it takes part.
+  const known = new Set(accounts.map((one) => one.id));
+  const others = [...new Set(deals.flatMap(({ accountId }) => (accountId === null || known.has(accountId) ? [] : [accountId])))];
+  const accountsOfDeals = others.length === 0 ? [] : await loadAccounts(tx, sql`a.id = ANY(${sql.param(others)}::bigint[])`);
+  return { people, accounts: [...accounts, ...accountsOfDeals], deals, accountsByColleagues };
 }
 
 /** The accounts of contacts by the domains of their addresses. */

@@ -34,12 +34,13 @@ async function memoryBefore(tx: Tx, emailId: number): Promise<ConversationMemory
     direction: Direction | null;
     outcome: string | null;
     subject: string | null;
+    at: number;
   }>(sql`
-    SELECT e.direction, e.outcome, (SELECT c.subject FROM email_contents c WHERE c.email_id = e.id) AS subject, (SELECT string_agg(f.kind || ':' || f.record_id || ':' || f.rule, ',' ORDER BY f.kind, f.record_id) FROM filings f WHERE f.email_id = e.id) AS filings
+    SELECT e.direction, e.outcome, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (SELECT c.subject FROM email_contents c WHERE c.email_id = e.id) AS subject, (SELECT string_agg(f.kind || ':' || f.record_id || ':' || f.rule, ',' ORDER BY f.kind, f.record_id) FROM filings f WHERE f.email_id = e.id) AS filings
     FROM emails e JOIN emails this ON this.id = ${emailId} AND e.conversation_id = this.conversation_id
     WHERE (e.sent_at, e.id) < (this.sent_at, this.id) ORDER BY e.sent_at, e.id`);
   return rows.reduce(
-    (memory, { filings, subject, ...row }) => remember(memory, { ...row, filings: filedUnder(filings ?? '') }, subject),
+    (memory, { filings, subject, at, ...row }) => remember(memory, { ...row, filings: filedUnder(filings ?? '') }, { subject, at }),
     NO_MEMORY,
   );
 }

@@ -40,7 +40,7 @@ export async function makePastMail(
   const byKey = new Map<string, number[]>();
   for (const { facts, conversationId, before } of stored) {
     const memory = memories.get(conversationId) ?? NO_MEMORY;
-    memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts.subject));
+    memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts));
     const externals = externalParticipants(facts.participants, rulebook);
     for (const key of keysOf(externals, (address) => rulebook.personKey(address))) {
       const places = byKey.get(key);

@@ -52,7 +52,7 @@ export async function smallTrial(
       const created = new Set<string>();
       for (const { facts, before, conversationId } of emails) {
         const memory = memories.get(conversationId) ?? NO_MEMORY;
-        memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts.subject));
+        memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts));
         const was = decideIn({ facts, rulebook: live, records, memory });
         const is = decideIn({ facts, rulebook: changed, records, memory });
         for (const one of is.creations)
