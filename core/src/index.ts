@@ -16,6 +16,7 @@ export * from './decision/pins';
 export * from './decision/plainFacts';
 export * from './decision/types';
 export * from './decision/visibility';
+export * from './directory/codeKey';
 export * from './directory/directory';
 export * from './domain/domain';
 export * from './domain/domainTrie';

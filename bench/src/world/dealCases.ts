@@ -73,6 +73,20 @@ export const DEAL_CASES: Record<string, Case> = {
     );
     w.answer(of, second, rep, 4, { under: [contact(ida), account(company), deal(other)] });
   },
+  'a code written in other ways': (w, of) => {
+    const [company, rep] = [w.company(), w.rep()];
+    const ida = w.person(company);
+    const [one, other] = [w.deal(company, [ida], 'tide gauges', 90), w.deal(company, [ida], 'spare sensors', 90)];
+    const number = one.code.replace('QH-', '');
+    const right = { under: [contact(ida), account(company), deal(one)] };
+    const from = party(ida);
+    const to = [party(rep)];
+    for (const written of [`QH ${number}`, `qh${number}`, `QH#${number}`, `QH_${number}`])
+      w.send(of, 40, { from, to, subject: `Order ${written}, confirmed` }, right);
+    w.send(of, 30, { from, to, subject: 'Papers', text: `the papers for QH ${number}, as agreed on 12 May 2026.` }, right);
+    const theirs = { under: [contact(ida), account(company), deal(other)] };
+    w.send(of, 20, { from, to, subject: `Order ${other.code} of 2026, 12 pieces, PN 16` }, theirs);
+  },
   'a closed deal and a new one': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);

@@ -195,6 +195,17 @@ export const PEOPLE_CASES: Record<string, Case> = {
     const sent = w.send(of, 20, letter, { under: [contact(ida), account(company)] });
     w.mailboxes.deliver({ ...sent, headers: [['List-Id', '<gauge-users.lists.tidal-commons.example>']] }, [w.world.team[9]!.email]);
   },
+  'an answer to a mailing list': (w, of) => {
+    const [company, rep] = [w.company(), w.rep()];
+    const ida = w.person(company);
+    const lists = ['gauge-users@tidal-commons.example', 'drift@lists.tidal-commons.example', 'tide-announce@oceanic-data.example'];
+    for (const email of lists) {
+      const list = { name: '', email };
+      const right = { under: [contact(ida), account(company)] };
+      const sent = w.send(of, 20, { from: party(ida), to: [list, party(rep)], subject: `[gauges] Drift, ${email}` }, right);
+      w.answer(of, sent, rep, 5, right, { to: [party(ida)], cc: [list] });
+    }
+  },
   'an invitation to a meeting': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);
@@ -234,6 +245,16 @@ export const PEOPLE_CASES: Record<string, Case> = {
     const first = w.send(of, 20, { from: anew, to: [party(rep)], subject: 'Anchors' }, { under: [account(company)], may: [contact(anew)] });
     const under = [account(company), contact(anew), contact(ida)];
     w.answer(of, first, rep, 4, { under, creates: [anew.email] }, { cc: [party(ida)] });
+  },
+  'an account without a domain and without people': (w, of) => {
+    const [company, rep] = [w.company(), w.rep()];
+    const [domain = ''] = company.domains;
+    company.domains = [];
+    company.name = `The ${domain.split('.')[0]?.split('-').join(' ') ?? ''} Ltd.`;
+    const [una, bo] = ['Una Hartwig', 'Bo Lindqvist'].map((name) => ({ name, email: `${name.toLowerCase().replace(' ', '.')}@${domain}` }));
+    const first = w.send(of, 20, { from: una!, to: [party(rep)], subject: 'Anchors' }, { under: [account(company)], may: [contact(una!)] });
+    const second = w.answer(of, first, rep, 4, { under: [account(company), contact(una!)], creates: [una!.email] });
+    w.answer(of, second, bo!, 9, { under: [account(company)], may: [contact(bo!), contact(una!)] }, { cc: [una!] });
   },
   'home to oneself': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];

@@ -67,9 +67,12 @@ export function isRoleLocal(local: string, roles: ReadonlySet<string> = ROLE_LOC
   return words.length > 1 && [first, last].some((word) => word.length > 3 && (roles.has(word) || (word === last && GROUPS.has(word))));
 }
 
+/** True for a host that carries mailing lists and groups: what writes there is no person. */
+export const isListHost = (domain: string): boolean => /^(?:lists?|listserv|mailman|groups)\./.test(domain);
+
 /** Words that name a group where another word stands before them. */
 const GROUPS: ReadonlySet<string> = new Set(
-  'abteilung bureau committee crew department dept desk division group gruppe leitung list management projects service services staff unit verwaltung'.split(
+  'abteilung announce bureau committee crew department dept desk discuss division group gruppe leitung list liste management members mitglieder projects service services staff unit users verwaltung'.split(
     ' ',
   ),
 );

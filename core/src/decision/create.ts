@@ -216,7 +216,7 @@ function accountFor(
   if (rulebook.isPublicProvider(domain)) return null;
   const owners = directory.accountsOfDomain(domain);
   if (owners.length > 1) return null;
-  const owner = owners[0] ?? directory.accountByColleagues(domain);
+  const owner = owners[0] ?? directory.accountWithoutDomain(domain)?.account;
   if (owner && owner.originEmailId !== emailId) return { id: owner.id, creation: null };
   const registrable = registrableDomain(domain);
   if (registrable === null || (!owner && !policy.account)) return null;

@@ -2,12 +2,16 @@ import type { DealRecord, Directory } from '../directory/directory';
 import { ownText } from '../message/bodyParts';
 
 const CODE = /[\p{L}\d]+(?:[-_/.#][\p{L}\d]+)*/gu;
+/** A code whose letters and number are written apart: `QH 2041`, `QH #2041`. */
+const CODE_APART = /(?<![\p{L}\d])\p{L}{1,6}[\s:#]+\d{3,}[\p{L}\d]*(?![-/.]?[\p{L}\d])/gu;
 const MOST_OF_TEXT = 100;
 
 /** Words of a subject that may be a reference code, in capitals: at least four characters, one of them a digit. */
 export function codeWords(subject: string): string[] {
   if (!/\d/.test(subject)) return [];
-  return [...subject.matchAll(CODE)].map(([word]) => word.toUpperCase()).filter((word) => word.length >= 4 && /\d/.test(word));
+  const words = [...subject.matchAll(CODE)].map(([word]) => word.toUpperCase()).filter((word) => word.length >= 4 && /\d/.test(word));
+  const apart = [...subject.matchAll(CODE_APART)].map(([words]) => words.toUpperCase().replace(/[\s:#]+/, ' '));
+  return apart.length === 0 ? words : [...words, ...apart];
 }
 
 /**

@@ -78,11 +78,7 @@ function sentence(evidence: Evidence): string {
     case 'person':
       return `${evidence.address} is the ${evidence.kind} ${evidence.name}.`;
     case 'account':
-      return evidence.by === 'person'
-        ? `${evidence.name} is the account of ${evidence.via}.`
-        : evidence.by === 'colleagues'
-          ? `Everybody on record at ${evidence.via} is with the account ${evidence.name}, which has no domain of its own.`
-          : `${evidence.via} belongs to the account ${evidence.name}.`;
+      return accountSentence(evidence);
     case 'shared domain':
       return `${evidence.domain} belongs to several accounts, and nobody here tells which: ${listed(evidence.candidates.map((one) => one.name))}.`;
     case 'provider':
@@ -232,5 +228,18 @@ function newMatterSentence({ name, because = 'closed', days = 0 }: Extract<Evide
       return `${stood}, and the subject is another one now that names other deals: it is taken for a new matter.`;
     case 'turned before':
       return `${stood}, and turned to another matter under this subject.`;
+  }
+}
+
+function accountSentence({ by, name, via }: Extract<Evidence, { fact: 'account' }>): string {
+  switch (by) {
+    case 'person':
+      return `${name} is the account of ${via}.`;
+    case 'domain':
+      return `${via} belongs to the account ${name}.`;
+    case 'colleagues':
+      return `Everybody on record at ${via} is with the account ${name}, which has no domain of its own.`;
+    case 'name':
+      return `${via} has the name of the account ${name}, which has no domain of its own.`;
   }
 }

@@ -99,7 +99,7 @@ function matchAccounts(
   at: number,
 ): void {
   const isSettled = (account: AccountRecord): boolean => filings.some((one) => one.kind === 'account' && one.id === account.id);
-  const fileUnder = (account: AccountRecord, by: 'person' | 'domain' | 'colleagues', via: string): void => {
+  const fileUnder = (account: AccountRecord, by: Extract<Evidence, { fact: 'account' }>['by'], via: string): void => {
     if (isSettled(account)) return;
     addFiling(filings, { kind: 'account', id: account.id, rule: by === 'person' ? RULES.accountByPerson : RULES.accountByDomain });
     evidence.push({ fact: 'account', id: account.id, name: account.name, by, via });
@@ -126,8 +126,8 @@ function matchAccounts(
     }
     const owners = directory.accountsOfDomain(one.domain);
     if (owners.length === 1 && owners[0]) fileUnder(owners[0], 'domain', one.domain);
-    const theirs = owners.length === 0 ? directory.accountByColleagues(one.domain) : undefined;
-    if (theirs) fileUnder(theirs, 'colleagues', one.domain);
+    const theirs = owners.length === 0 ? directory.accountWithoutDomain(one.domain) : undefined;
+    if (theirs) fileUnder(theirs.account, theirs.by, one.domain);
     if (owners.length < 2 || owners.some(isSettled) || asked.has(one.domain)) continue;
     asked.add(one.domain);
     const candidates = owners.map(({ id, name }) => ({ id, name }));

@@ -35,15 +35,14 @@ export function remember(
   const deal = filings.find(isCertainDeal);
   const isNew = deal !== undefined && (memory.dealId === null || (deal.id !== memory.dealId && FOUND_ANEW.has(deal.rule)));
   const keys = filings.map((one) => `${one.kind}:${one.id}`);
-  const matter = subject === null ? null : matterOf(subject);
-  const hasTurned =
+  const isAway =
     !isNew &&
     (outcome === 'filed' || outcome === 'waiting') &&
-    matter !== null &&
     memory.dealSubject !== null &&
-    matter !== memory.dealSubject &&
-    !memory.otherMatters.has(matter) &&
     !filings.some((one) => one.kind === 'deal' && one.id === memory.dealId);
+  // Most emails stay with the deal of their conversation: what their subject comes to is not asked then.
+  const matter = (isNew || isAway) && subject !== null ? matterOf(subject) : null;
+  const hasTurned = isAway && matter !== null && matter !== memory.dealSubject && !memory.otherMatters.has(matter);
   return {
     dealId: isNew ? deal.id : memory.dealId,
     dealSubject: isNew ? matter : memory.dealSubject,

@@ -213,7 +213,7 @@ export type Evidence =
   | { fact: 'scope'; scope: string; known: string[]; conversationFiled: boolean }
   | { fact: 'own scope'; scope: 'known' | 'byHand' }
   | { fact: 'person'; address: string; kind: 'contact' | 'lead'; id: number; name: string }
-  | { fact: 'account'; id: number; name: string; by: 'person' | 'domain' | 'colleagues'; via: string }
+  | { fact: 'account'; id: number; name: string; by: 'person' | 'domain' | 'colleagues' | 'name'; via: string }
   | { fact: 'shared domain'; domain: string; candidates: { id: number; name: string }[] }
   | { fact: 'provider'; domain: string }
   | { fact: 'unknown'; address: string }

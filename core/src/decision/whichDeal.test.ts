@@ -36,6 +36,11 @@ describe('the deal', () => {
     const deals = [deal(1, people), deal(2, people)];
     expect(filedUnder(decided({ subject: 'Re: [qh-2002] delivery' }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
     expect(decided({ subject: 'XQH-2002Y' }, { deals }).outcome).toBe('waiting');
+    for (const subject of ['Order QH 2002', 'Order qh2002', 'QH_2002', 'QH #2002'])
+      expect(filedUnder(decided({ subject }, { deals }))).toContain(`deal 2 by ${RULES.dealByCode}`);
+    const alike = [deal(1, people, { code: 'QH-2001' }), deal(2, people, { code: 'QH2001' })];
+    expect(filedUnder(decided({ subject: 'QH2001' }, { deals: alike }))).toContain(`deal 2 by ${RULES.dealByCode}`);
+    expect(decided({ subject: 'QH 2001' }, { deals: alike }).outcome).toBe('waiting');
   });
 
   test('a deal that was renamed is known by the names and codes that it had', () => {

@@ -1,5 +1,7 @@
 import { domainOf } from '../address/address';
+import { companyKey, companyKeyOfDomain } from '../person/companyName';
 import { nameKey } from '../person/nameKey';
+import { codeKey } from './codeKey';
 import { placeOfNumber } from './inOrder';
 
 export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
@@ -80,6 +82,8 @@ export class Directory {
   private readonly dealsByPerson = { contact: new Map<number, DealRecord[]>(), lead: new Map<number, DealRecord[]>() };
   private readonly dealsByAccount = new Map<number, DealRecord[]>();
   private readonly dealByCode = new Map<string, DealRecord>();
+  /** By the code however it is written; null where that tells several apart. */
+  private readonly dealByCodeKey = new Map<string, DealRecord | null>();
   private readonly dealById = new Map<number, DealRecord>();
   private readonly personIds = { contact: new Set<number>(), lead: new Set<number>() };
 
@@ -88,7 +92,8 @@ export class Directory {
   /** Accounts of the contacts with an address at a domain. Made when it is first asked for, and only where an account has no domain. */
   private colleagues: Map<string, Set<number>> | null = null;
   private readonly colleaguesElsewhere: readonly { domain: string; accountId: number }[];
-  private hasDomainless = false;
+  /** Accounts without a domain by the key of their name; null where several have it. */
+  private readonly domainlessByName = new Map<string, AccountRecord | null>();
   private readonly exchanges: ReadonlyMap<string, readonly number[]>;
 
   constructor(data: DirectoryData) {
@@ -99,7 +104,7 @@ export class Directory {
     for (const deal of data.deals) this.addDeal(deal);
     // A code that another deal has now is that deal's.
     for (const deal of this.dealById.values())
-      for (const code of deal.formerCodes ?? NONE) if (!this.dealWithCode(code)) this.dealByCode.set(code.toUpperCase(), deal);
+      for (const code of deal.formerCodes ?? NONE) if (!this.dealWithCode(code)) this.noteCode(code, deal);
   }
 
   addPerson(person: PersonRecord): void {
@@ -120,7 +125,11 @@ export class Directory {
 
   addAccount(account: AccountRecord): void {
     this.accountById.set(account.id, account);
-    if (account.domains.length === 0) this.hasDomainless = true;
+    if (account.domains.length === 0) {
+      const key = companyKey(account.name);
+      const known = this.domainlessByName.get(key);
+      this.domainlessByName.set(key, known === undefined || known?.id === account.id ? account : null);
+    }
     for (const domain of account.domains) append(this.byDomain, domain, account);
   }
 
@@ -128,7 +137,7 @@ export class Directory {
     this.dealById.set(deal.id, deal);
     deal.activity.sort((one, other) => one - other);
     if (deal.accountId !== null) append(this.dealsByAccount, deal.accountId, deal);
-    if (deal.code) this.dealByCode.set(deal.code.toUpperCase(), deal);
+    if (deal.code) this.noteCode(deal.code, deal);
     for (const person of deal.people) {
       const kind = person.startsWith('lead:') ? 'lead' : 'contact';
       append(this.dealsByPerson[kind], Number(person.slice(kind.length + 1)), deal);
@@ -160,17 +169,21 @@ export class Directory {
   }
 
   /**
-   * The account without a domain of its own with which everybody on record is who has an address at this domain, or at the nearest above
-   * it. Of a public mail provider it tells nothing.
+   * The account without a domain of its own to which a domain belongs: with which everybody on record is who has an address there, or at
+   * the nearest domain above it; else the only one whose name the domain has. Of a public mail provider it tells nothing.
    */
-  accountByColleagues(domain: string): AccountRecord | undefined {
-    if (!this.hasDomainless) return undefined;
+  accountWithoutDomain(domain: string): { account: AccountRecord; by: 'colleagues' | 'name' } | undefined {
+    if (this.domainlessByName.size === 0) return undefined;
     this.colleagues ??= this.allColleagues();
     const accounts = nearestAbove(this.colleagues, domain);
-    if (accounts?.size !== 1) return undefined;
-    const [id = 0] = accounts;
-    const account = this.accountById.get(id);
-    return account?.domains.length === 0 ? account : undefined;
+    if (accounts !== undefined) {
+      const [id = 0, ...others] = accounts;
+      const account = others.length === 0 ? this.accountById.get(id) : undefined;
+      return account?.domains.length === 0 ? { account, by: 'colleagues' } : undefined;
+    }
+    const key = companyKeyOfDomain(domain);
+    const account = key.length < SHORT_NAME ? null : this.domainlessByName.get(key);
+    return account ? { account, by: 'name' } : undefined;
   }
 
   private allColleagues(): Map<string, Set<number>> {
@@ -225,12 +238,22 @@ export class Directory {
     }
   }
 
+  /** The deal with this code: as it is written, else the only one whose code has these letters and digits. */
   dealWithCode(code: string): DealRecord | undefined {
-    return this.dealByCode.get(code.toUpperCase());
+    return this.dealByCode.get(code.toUpperCase()) ?? this.dealByCodeKey.get(codeKey(code)) ?? undefined;
+  }
+
+  private noteCode(code: string, deal: DealRecord): void {
+    this.dealByCode.set(code.toUpperCase(), deal);
+    const key = codeKey(code);
+    const known = this.dealByCodeKey.get(key);
+    this.dealByCodeKey.set(key, known === undefined || known === deal ? deal : null);
   }
 }
 
 const NONE: readonly never[] = [];
+/** Names that are shorter are those of many. */
+const SHORT_NAME = 5;
 
 function noteColleague(colleagues: Map<string, Set<number>>, { kind, accountId, addresses }: PersonRecord): void {
   if (kind !== 'contact' || accountId === null) return;

@@ -16,3 +16,18 @@ export function companyNameFromDomain(domain: string): string | null {
     .map((word) => (word.length <= 4 && !/[aeiouy]/.test(word) ? word.toUpperCase() : word.charAt(0).toUpperCase() + word.slice(1)))
     .join(' ');
 }
+
+const LEGAL_FORM = /\b(?:gmbh|ag|ltd|llc|inc|bv|as|ab|oy|sa|plc|co|the)\b/g;
+
+/** The form in which the names of companies are compared with domains: `Quay Works Ltd.` and `quay-works.example` are one. */
+export const companyKey = (name: string): string =>
+  name
+    .toLowerCase()
+    .replace(LEGAL_FORM, '')
+    .replace(/[ \-_.,&']/g, '');
+
+/** The same of a domain, or an empty string where it tells no company. */
+export function companyKeyOfDomain(domain: string): string {
+  const label = registrableDomain(domain)?.split('.')[0] ?? '';
+  return companyKey(label.replace(/[-_]/g, ' '));
+}

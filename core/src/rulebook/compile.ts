@@ -1,4 +1,4 @@
-import { addressKey, isNoReplyLocal, isRoleLocal } from '../address/address';
+import { addressKey, domainOf, isListHost, isNoReplyLocal, isRoleLocal } from '../address/address';
 import { domainToAscii } from '../domain/domain';
 import type { RecordKind } from '../directory/directory';
 import { nameKey } from '../person/nameKey';
@@ -104,7 +104,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
   const lists = new Map([...(context.lists ?? [])].map((list) => [list.id, new CompiledList(list, list.entries, personKey)]));
   const isRoleAddress = (address: string): boolean => {
     const local = address.slice(0, address.lastIndexOf('@'));
-    return isRoleLocal(local, context.roleLocals) || isNoReplyLocal(local);
+    return isRoleLocal(local, context.roleLocals) || isNoReplyLocal(local) || isListHost(domainOf(address));
   };
   const parts = { lists, personKey, isPublicProvider, isRoleAddress };
   const stops: CompiledStops = {

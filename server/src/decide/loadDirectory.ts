@@ -1,5 +1,5 @@
 import { untagged } from '../db/untagged';
-import { CERTAIN_DEAL_RULES, Directory, codeWords, domainAndParents, nameKey, personName } from '@fulvet/core';
+import { CERTAIN_DEAL_RULES, Directory, codeKey, codeWords, companyKeyOfDomain, domainAndParents, nameKey, personName } from '@fulvet/core';
 import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind, Records } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -65,7 +65,7 @@ export async function loadRecords(
       for (const domain of domainAndParents(one.domain)) domains.add(domain);
       if (one.name !== '') writtenNames.add(personName(one.name, one.address).name.toLowerCase());
     }
-    for (const code of [...codeWords(facts.subject), ...facts.codes]) codes.add(code);
+    for (const code of [...codeWords(facts.subject), ...facts.codes]) codes.add(codeKey(code));
   }
   const named = [...rulebooks.flatMap((one) => one.fixedRecords), ...more, ...(await peopleNamed(tx, [...writtenNames]))];
   const fixed = (kind: RecordKind): number[] => named.filter((one) => one.kind === kind).map((one) => one.id);
@@ -80,16 +80,22 @@ export async function loadRecords(
   const accountIds = [
     ...new Set([...fixed('account'), ...people.flatMap(accountsOf), ...accountsByColleagues.map((one) => one.accountId)]),
   ];
+  const domainList = sql.param([...domains]);
+  // Unions of ids and not conditions joined by OR: each part goes by its own index.
   const accounts = await loadAccounts(
     tx,
-    sql`a.id = ANY(${sql.param(accountIds)}::bigint[]) OR a.id IN (SELECT account_id FROM account_domains WHERE domain = ANY(${sql.param([...domains])}::text[]))`,
+    sql`a.id IN (SELECT unnest(${sql.param(accountIds)}::bigint[])
+      UNION SELECT account_id FROM account_domains WHERE domain = ANY(${domainList}::text[])
+      UNION SELECT n.id FROM accounts n WHERE ${COMPANY_KEY} = ANY(${sql.param([...domains].map(companyKeyOfDomain).filter(Boolean))}::text[]) AND NOT EXISTS (SELECT FROM account_domains o WHERE o.account_id = n.id))`,
   );
+  const codeList = sql.param([...codes]);
   const deals = await loadDeals(
     tx,
-    sql`d.id = ANY(${sql.param(fixed('deal'))}::bigint[]) OR upper(d.code) = ANY(${sql.param([...codes])}::text[])
-      OR d.id IN (SELECT record_id FROM record_changes WHERE kind = 'deal' AND field = 'code' AND upper(before) = ANY(${sql.param([...codes])}::text[]))
-      OR d.account_id = ANY(${sql.param(accounts.map((one) => one.id))}::bigint[])
-      OR d.id IN (SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
+    sql`d.id IN (SELECT unnest(${sql.param(fixed('deal'))}::bigint[])
+      UNION SELECT id FROM deals WHERE ${codeKeyOf(sql`code`)} = ANY(${codeList}::text[])
+      UNION SELECT record_id FROM record_changes WHERE kind = 'deal' AND field = 'code' AND ${codeKeyOf(sql`before`)} = ANY(${codeList}::text[])
+      UNION SELECT id FROM deals WHERE account_id = ANY(${sql.param(accounts.map((one) => one.id))}::bigint[])
+      UNION SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
   // A subject may name a deal by its company, though nobody of it takes part.
   const known = new Set(accounts.map((one) => one.id));
@@ -163,6 +169,14 @@ async function loadAccounts(tx: Tx, where: SQL): Promise<AccountRecord[]> {
     WHERE ${where} GROUP BY a.id, u.email ORDER BY a.id`);
   return rows.map(({ origin, type, own, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin, ...ownOf(own) }));
 }
+
+/** As `codeKey` of the core, by the indexes for it. */
+const codeKeyOf = (code: SQL): SQL => sql`translate(upper(${code}), '-_/.#: ', '')`;
+
+/** As `companyKey` of the core, by the index for it. */
+const COMPANY_KEY = sql.raw(
+  `translate(regexp_replace(lower(n.name), '\\m(gmbh|ag|ltd|llc|inc|bv|as|ab|oy|sa|plc|co|the)\\M', '', 'g'), ' -_.,&''', '')`,
+);
 
 /** What a deal's name or code was before, the oldest first. */
 const former = (field: 'name' | 'code'): SQL =>

@@ -13,7 +13,7 @@ import { makePastMail, MOST_TEXTS } from './pastMail';
 
 const MOST = 1_200_000;
 /** While very much is read, what has been read so far can be counted over after so many emails. */
-const PARTS = [4000, 32_000, 256_000];
+const PARTS = [1500, 32_000, 256_000];
 /** A reading that took long is good for ten times as long: a tenth of the time, at most, goes into reading what has changed. */
 const GOOD_FOR = 10;
 const GOOD_AT_MOST_MS = 60_000;

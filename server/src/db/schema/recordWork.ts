@@ -56,7 +56,7 @@ export const recordChanges = pgTable(
     index('record_changes_by_record').on(t.kind, t.recordId, t.id.desc()),
     // Mail that names a deal by a code that it had before.
     index('record_changes_former_codes')
-      .on(sql`upper(${t.before})`)
+      .on(sql`translate(upper(${t.before}), '-_/.#: ', '')`)
       .where(sql`${t.kind} = 'deal' and ${t.field} = 'code'`),
   ],
 );
