@@ -58,6 +58,7 @@ export class MailWorker {
   private readonly slots: ConnectionSlots;
   private crowdedHosts: ReadonlySet<string> = new Set();
   private stopping = false;
+  private readonly stopped = new AbortController();
   private beats = 0;
   private decidingLeft: Promise<void> | null = null;
   private loops: Promise<void>[] = [];
@@ -80,6 +81,7 @@ export class MailWorker {
 
   async stop(): Promise<void> {
     this.stopping = true;
+    this.stopped.abort();
     this.deaf();
     for (const one of this.running.values()) one.stop.abort();
     await Promise.all([...this.loops, ...[...this.running.values()].map((one) => one.done), ...this.checks, this.decidingLeft]);
@@ -89,7 +91,8 @@ export class MailWorker {
   private async every(ms: number, work: () => Promise<void>): Promise<void> {
     while (!this.stopping) {
       await work().catch((error: unknown) => this.services.log.error({ err: error }, 'mail worker'));
-      await pause(ms);
+      // A worker that stops does not sit its pause out.
+      await pause(ms, undefined, { signal: this.stopped.signal }).catch(() => undefined);
     }
   }
 

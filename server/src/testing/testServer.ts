@@ -7,10 +7,20 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
 import type { RunningServer, ServerOptions } from '../main';
-import { startServer } from '../main';
+import { closeServices, openServices, startServer } from '../main';
 
 // Tests and benchmarks run in the checkout.
 const migrationsFolder = join(process.cwd(), 'server', 'migrations');
+
+const BARE = {
+  secret: 'test secret',
+  migrationsFolder,
+  webFolder: null,
+  host: '127.0.0.1',
+  port: 0,
+  version: '0.0.0',
+  logLevel: process.env.FULVET_LOG ?? 'silent',
+} satisfies Partial<ServerOptions>;
 
 /** A server with a database of its own, for tests. */
 export interface TestServer extends RunningServer {
@@ -44,20 +54,14 @@ export async function startTestServer(more: Partial<ServerOptions> = {}): Promis
   const clusterUrl = process.env.FULVET_TEST_URL;
   if (!clusterUrl) throw new Error('FULVET_TEST_URL is not set. Run the tests by npm test.');
   const name = `test_${randomBytes(6).toString('hex')}`;
-  await owner(clusterUrl, `CREATE DATABASE ${name}`);
+  await owner(clusterUrl, `CREATE DATABASE ${name} TEMPLATE ${await templateOf(clusterUrl)}`);
   const url = new URL(clusterUrl);
   url.pathname = `/${name}`;
   const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-data-'));
   const settings: ServerOptions = {
+    ...BARE,
     ownerUrl: url.href,
-    secret: 'test secret',
-    migrationsFolder,
     dataFolder,
-    webFolder: null,
-    host: '127.0.0.1',
-    port: 0,
-    version: '0.0.0',
-    logLevel: process.env.FULVET_LOG ?? 'silent',
     ...more,
   };
   const server = await startServer(settings);
@@ -73,6 +77,31 @@ export async function startTestServer(more: Partial<ServerOptions> = {}): Promis
       await rm(dataFolder, { recursive: true, force: true });
     },
   };
+}
+
+/** The database that an empty installation begins with, brought up to date once for all tests of the cluster. */
+async function templateOf(clusterUrl: string): Promise<string> {
+  const template = 'template_fulvet';
+  const client = new pg.Client({ connectionString: clusterUrl });
+  await client.connect();
+  try {
+    await client.query('SELECT pg_advisory_lock(460900)');
+    const { rowCount } = await client.query('SELECT FROM pg_database WHERE datname = $1', [template]);
+    if (rowCount) return template;
+    const building = `${template}_building`;
+    await client.query(`DROP DATABASE IF EXISTS ${building} WITH (FORCE)`);
+    await client.query(`CREATE DATABASE ${building}`);
+    const url = new URL(clusterUrl);
+    url.pathname = `/${building}`;
+    const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-data-'));
+    const services = await openServices({ ...BARE, ownerUrl: url.href, dataFolder });
+    await closeServices(services);
+    await rm(dataFolder, { recursive: true, force: true });
+    await client.query(`ALTER DATABASE ${building} RENAME TO ${template}`);
+    return template;
+  } finally {
+    await client.end();
+  }
 }
 
 /** Runs one statement as the owner. */
