@@ -30,10 +30,31 @@ export default function DeskPage({ user }: { user: User }) {
   const desk = useDesk(whose);
   const [answered, setAnswered] = useState<ReadonlySet<string>>(new Set());
   const [skipped, setSkipped] = useState<readonly string[]>([]);
+  const [failed, setFailed] = useState<{ key: string; error: unknown } | null>(null);
+  const { mutateAsync: repair } = useRepair({ quietly: true });
+  const refresh = useRefreshAll();
+  // The next question stands there at once. When the list is fetched anew it tells by itself what is left; where the answer failed, the question
+  // comes back and says why.
+  const settle = useCallback(
+    async (one: DeskCase, what: Answer): Promise<void> => {
+      setFailed(null);
+      setAnswered((all) => new Set([...all, one.key]));
+      try {
+        await repair({ emails: one.emails.slice(0, 500), reach: 'conversation', ...what });
+        await refresh();
+      } catch (error) {
+        setFailed({ key: one.key, error });
+        setSkipped((all) => all.filter((key) => key !== one.key));
+      } finally {
+        setAnswered((all) => new Set([...all].filter((key) => key !== one.key)));
+      }
+    },
+    [repair, refresh],
+  );
   const cases = useMemo(() => {
-    const open = (desk.data?.cases ?? []).filter((one) => !answered.has(one.key));
-    return [...open.filter((one) => !skipped.includes(one.key)), ...open.filter((one) => skipped.includes(one.key))];
-  }, [desk.data, answered, skipped]);
+    const place = (one: DeskCase): number => (one.key === failed?.key ? 0 : skipped.includes(one.key) ? 2 : 1);
+    return (desk.data?.cases ?? []).filter((one) => !answered.has(one.key)).sort((one, other) => place(one) - place(other));
+  }, [desk.data, answered, skipped, failed]);
   const [current] = cases;
   const arriving = desk.data?.arriving ?? [];
   return (
@@ -78,8 +99,9 @@ export default function DeskPage({ user }: { user: User }) {
             key={current.key}
             one={current}
             user={user}
-            onAnswered={() => setAnswered((all) => new Set([...all, current.key]))}
-            onKnown={() => setAnswered((all) => new Set([...all].filter((key) => key !== current.key)))}
+            error={failed?.key === current.key ? failed.error : null}
+            onAnswer={settle}
+            onPassed={() => setAnswered((all) => new Set([...all, current.key]))}
             onSkip={() => setSkipped((all) => [...all.filter((key) => key !== current.key), current.key])}
           />
           <Queue cases={cases} />
@@ -99,35 +121,25 @@ type Answer = Omit<RepairRequest, 'emails' | 'reach'>;
 function Question({
   one,
   user,
-  onAnswered,
-  onKnown,
+  error,
+  onAnswer,
+  onPassed,
   onSkip,
 }: {
   one: DeskCase;
   user: User;
-  onAnswered: () => void;
-  onKnown: () => void;
+  /** Why the answer that was given failed. */
+  error: unknown;
+  onAnswer: (one: DeskCase, what: Answer) => Promise<void>;
+  onPassed: () => void;
   onSkip: () => void;
 }) {
   const [always, setAlways] = useState(false);
   const [dialog, setDialog] = useState<'file' | 'start' | null>(null);
-  const repair = useRepair({ quietly: true });
-  const refresh = useRefreshAll();
   const docket = useDocket();
   const [first = 0] = one.emails;
   const isPerson = one.about === 'person';
-  const { mutate } = repair;
-  const answer = useCallback(
-    (what: Answer) => {
-      // The next question stands there at once. When the list is fetched anew it tells by itself what is left, also where this answer failed.
-      onAnswered();
-      mutate(
-        { emails: one.emails.slice(0, 500), reach: 'conversation', ...what },
-        { onError: onKnown, onSuccess: () => void refresh().then(onKnown) },
-      );
-    },
-    [mutate, one.emails, onAnswered, onKnown, refresh],
-  );
+  const answer = useCallback((what: Answer) => void onAnswer(one, what), [onAnswer, one]);
   const rule = useAlways(user);
   const choose = useCallback(
     (at: number) => {
@@ -214,12 +226,12 @@ function Question({
           <Button kind="quiet" onClick={onSkip}>
             Skip <K>K</K>
           </Button>
-          <Pass one={one} user={user} onPassed={onAnswered} />
+          <Pass one={one} user={user} onPassed={onPassed} />
           <Button kind="quiet" onClick={() => docket.open(first)}>
             Docket <K>D</K>
           </Button>
         </div>
-        <Trouble error={repair.error} />
+        <Trouble error={error} />
       </section>
       {dialog === 'file' && <FileDialog emails={one.emails} onClose={() => setDialog(null)} />}
       {dialog === 'start' && <StartDialog emails={one.emails} onClose={() => setDialog(null)} />}

@@ -1,0 +1,141 @@
+/** @jest-environment ./web/src/testing/pageEnvironment.mjs */
+import type { Trial, TrialRow, TrialSummary } from '@fulvet/contract';
+import { docketEntry, trial as trialShape, trialRow } from '@fulvet/contract';
+import { describe, expect, test } from '@jest/globals';
+import { screen, waitFor, within } from '@testing-library/react';
+import { emailRow, workspace } from '../testing/answers';
+import { AT, like } from '../testing/emptyAnswer';
+import type { Answers } from '../testing/openPage';
+import { openPage, Refused } from '../testing/openPage';
+
+const summary: TrialSummary = {
+  emails: 3659,
+  changed: 51,
+  stops: { keepOut: { passed: 3000, 'kept out': 659 }, match: { matched: 2700, waits: 40 } },
+  matrix: { filed: { filed: 2600, 'kept out': 17 }, loose: { filed: 34 }, 'kept out': { 'kept out': 642 } },
+  created: [
+    { kind: 'contact', name: 'Una Hartwig', via: 'una@quay-works.example', confidence: 0.6, like: 'Una Hartwig' },
+    { kind: 'account', name: 'Quay Works', via: 'quay-works.example', confidence: 1, like: null },
+  ],
+  createdCount: 2,
+  won: { contact: 30, deal: 4 },
+  lost: { account: 17 },
+  records: [{ key: 'deal:21', name: 'Tide gauges', won: 4, lost: 1 }],
+  newlySeen: 3,
+  noLongerSeen: 0,
+  waiting: 12,
+  byRule: {},
+};
+const trial = (more: Partial<Trial> = {}): Trial =>
+  like(trialShape, { id: 8, name: 'Trial of 4 May', state: 'done', done: 3659, total: 3659, isDraft: true, at: AT, summary, ...more });
+const row: TrialRow = like(trialRow, {
+  email: emailRow(70, 'Talented people'),
+  outcomeBefore: 'filed',
+  outcomeAfter: 'kept out',
+  visibilityBefore: 'everyone',
+  visibilityAfter: 'owner',
+  stop: 'keepOut',
+  won: [],
+  lost: ['Harbour Oriel'],
+});
+const hidden: TrialRow = { ...row, email: { ...emailRow(71, ''), content: null } };
+
+const answers = (more: Answers = {}): Answers => ({
+  ...workspace(),
+  getTrial: trial(),
+  listTrials: { trials: [trial(), trial({ id: 5, name: 'The one before', summary: { ...summary, changed: 40, waiting: 12 } })] },
+  listTrialRows: { rows: [row, hidden], total: 210 },
+  getTrialDocket: {
+    before: [like(docketEntry, { stop: 'keepOut', verdict: 'passed' })],
+    after: [like(docketEntry, { stop: 'keepOut', verdict: 'kept out', because: ['talent.example is on the list.'] })],
+    stop: 'keepOut',
+  },
+  ...more,
+});
+
+describe('the page of a trial', () => {
+  test('says what would change in numbers, each of which opens the emails behind it', async () => {
+    const page = openPage('/trials/8', answers());
+    expect((await screen.findByText(/would be decided otherwise/)).textContent).toContain('Of 3,659 emails, 51 would be decided otherwise');
+    expect(screen.getByText(/34 filings won|filings won/).textContent).toContain('17');
+    await page.user.click(screen.getByRole('button', { name: '17 from filed to kept out' }));
+    await waitFor(() => expect(page.calls('listTrialRows').at(-1)?.query).toMatchObject({ before: 'filed', after: 'kept out' }));
+    expect(page.address()).toBe('/trials/8?before=filed&after=kept+out');
+    await page.user.click(screen.getByRole('button', { name: /would newly be seen by colleagues/ }));
+    await waitFor(() => expect(page.calls('listTrialRows').at(-1)?.query).toMatchObject({ seen: 'newly' }));
+    expect(page.calls('listTrialRows').at(-1)?.query).not.toHaveProperty('before');
+    await page.user.click(screen.getByRole('button', { name: /Tide gauges/ }));
+    await waitFor(() => expect(page.calls('listTrialRows').at(-1)?.query).toMatchObject({ record: 'deal:21' }));
+    await page.user.click(screen.getByRole('button', { name: 'Show all' }));
+    await waitFor(() => expect(page.address()).toBe('/trials/8'));
+  });
+
+  test('lets nothing be opened behind what stays as it is, or is nobody', async () => {
+    openPage('/trials/8', answers());
+    expect((await screen.findByRole<HTMLButtonElement>('button', { name: '2600 from filed to filed' })).disabled).toBe(true);
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: /would no longer be seen by colleagues/ }).disabled).toBe(true);
+  });
+
+  test('shows both dockets of an email side by side, the step that differs marked', async () => {
+    const page = openPage('/trials/8', answers());
+    await page.user.click(await screen.findByRole('button', { name: /Talented people/ }));
+    const differing = (await screen.findByText('differs here')).closest('tr')!;
+    expect(
+      within(differing)
+        .getAllByRole('cell')
+        .map((one) => one.textContent),
+    ).toEqual(['passed', 'kept outtalent.example is on the list.']);
+    expect(screen.getAllByText('not reached')).toHaveLength(8);
+    expect(screen.getByText('The newest 2 of 210.')).toBeTruthy();
+  });
+
+  test('tells who may not read an email that it changes, and shows no docket of it', async () => {
+    const page = openPage('/trials/8', answers());
+    await page.user.click(await screen.findByRole('button', { name: /An email with harbour.example; not yours to read/ }));
+    await screen.findByText('Its dockets name people, and are for those who may read the email.');
+    expect(page.calls('getTrialDocket')).toEqual([]);
+  });
+
+  test('is compared with an earlier one', async () => {
+    const page = openPage('/trials/8', answers());
+    await screen.findByRole('option', { name: 'The one before' });
+    await page.user.selectOptions(screen.getByRole('combobox'), 'The one before');
+    await screen.findByText('(+11 against the other)');
+    expect(screen.getByText('(as many as the other)')).toBeTruthy();
+  });
+
+  test('names records that would be created, with how sure and what they are like', async () => {
+    openPage('/trials/8', answers());
+    await screen.findByText('2 records would be created');
+    expect(screen.getByText('name 60 % sure')).toBeTruthy();
+    expect(screen.getByText('like Una Hartwig')).toBeTruthy();
+  });
+
+  test('says when the draft has been changed since', async () => {
+    openPage('/trials/8', answers({ getTrial: trial({ isDraft: false }) }));
+    await screen.findByText('The draft has been changed since.');
+  });
+
+  test('shows how far it is, can be cancelled, and changes when it is done', async () => {
+    const page = openPage(
+      '/trials/8',
+      answers({ getTrial: trial({ state: 'running', done: 1200, summary: null }), cancelTrial: trial({ state: 'cancelled' }) }),
+    );
+    await screen.findByText('1,200 of 3,659 emails decided');
+    expect(screen.getByRole('progressbar').getAttribute('aria-valuenow')).toBe('33');
+    await page.user.click(screen.getByRole('button', { name: 'Cancel' }));
+    page.answer({ getTrial: trial({ state: 'cancelled', summary: null }) });
+    await screen.findByText('Cancelled. Nothing was changed.');
+    expect(page.calls('cancelTrial')).toHaveLength(1);
+  });
+
+  test('says why it failed', async () => {
+    openPage('/trials/8', answers({ getTrial: trial({ state: 'failed', summary: null, message: 'The disk is full.' }) }));
+    await screen.findByText('The disk is full.');
+  });
+
+  test('that is gone is said to be', async () => {
+    openPage('/trials/8', answers({ getTrial: new Refused(404, 'not-found', 'There is no trial 8.') }));
+    await screen.findByText('There is no trial 8.');
+  });
+});
