@@ -27,10 +27,22 @@ const detail = (id: number, more: Partial<EmailDetail> = {}): EmailDetail =>
     filings: [filing],
     externalDomains: ['harbour.example'],
     sightings: [{ mailbox: HEDDA.email, owner: HEDDA.name, folder: 'INBOX' }],
-    content: { subject: 'Delivery of the gauges', participants: [ida], parts: [{ kind: 'own', text: 'We can start in May.' }], hasHtml: false, attachments: [] },
+    content: {
+      subject: 'Delivery of the gauges',
+      participants: [ida],
+      parts: [{ kind: 'own', text: 'We can start in May.' }],
+      hasHtml: false,
+      attachments: [],
+    },
     docket: [
       like(docketEntry, { stop: 'keepOut', title: 'Keep out', verdict: 'Passed' }),
-      like(docketEntry, { stop: 'match', title: 'Match', verdict: 'Matched', ruleText: 'the only open deal', because: ['ida@harbour.example is the contact Ida Brandt.'] }),
+      like(docketEntry, {
+        stop: 'match',
+        title: 'Match',
+        verdict: 'Matched',
+        ruleText: 'the only open deal',
+        because: ['ida@harbour.example is the contact Ida Brandt.'],
+      }),
     ],
     ...more,
   });
@@ -125,7 +137,10 @@ describe('the docket', () => {
   });
 
   test('of kept-out mail tells that nothing of it is kept', async () => {
-    openPage('/register?docket=33', answers({ getEmail: detail(33, { outcome: 'kept out', content: null, filings: [], externalDomains: ['talent.example'] }) }));
+    openPage(
+      '/register?docket=33',
+      answers({ getEmail: detail(33, { outcome: 'kept out', content: null, filings: [], externalDomains: ['talent.example'] }) }),
+    );
     const docket = await screen.findByRole('complementary', { name: 'Docket' });
     await within(docket).findByText('Kept out: what it says is not kept');
     expect(within(docket).queryByRole('button', { name: 'Ask to read it' })).toBeNull();
@@ -150,7 +165,13 @@ describe('the docket', () => {
   test('shows an administrator what keeping its domain out would take, before anything is done', async () => {
     const page = openPage(
       '/register?docket=31',
-      answers({ previewKeepOut: like(routes.previewKeepOut.response, { concerned: 40, wouldLeave: 38, warning: 'It is the domain of Harbour Oriel.' }) }),
+      answers({
+        previewKeepOut: like(routes.previewKeepOut.response, {
+          concerned: 40,
+          wouldLeave: 38,
+          warning: 'It is the domain of Harbour Oriel.',
+        }),
+      }),
     );
     await page.user.click(await screen.findByRole('button', { name: /^Keep out harbour.example/ }));
     const dialog = await screen.findByRole('dialog');
