@@ -159,6 +159,7 @@ function prepareDocument(): void {
   // Lists draw what is in sight: everything here has room.
   Object.defineProperty(HTMLElement.prototype, 'offsetHeight', { configurable: true, value: 600 });
   Object.defineProperty(HTMLElement.prototype, 'offsetWidth', { configurable: true, value: 800 });
+  window.scrollTo = () => undefined;
   window.matchMedia ??= ((media: string) => ({
     media,
     matches: false,

@@ -1,0 +1,63 @@
+/** @jest-environment ./web/src/testing/pageEnvironment.mjs */
+import { domainRow, draftState, suggestion } from '@fulvet/contract';
+import type { SuggestionRow } from '@fulvet/contract';
+import { describe, expect, test } from '@jest/globals';
+import { screen, waitFor, within } from '@testing-library/react';
+import { workspace } from '../testing/answers';
+import { AT, like } from '../testing/emptyAnswer';
+import type { Answers } from '../testing/openPage';
+import { openPage, Refused } from '../testing/openPage';
+
+const machine: SuggestionRow = like(suggestion, {
+  code: 'machine-domain',
+  about: 'news.example',
+  because: 'All 40 emails from news.example are machine mail.',
+  stop: 'keepOut',
+  rule: { name: 'news.example' },
+  effect: { emails: 40, changed: 38, filed: 0, unfiled: 0, keptOut: 38, created: 0 },
+});
+const idle: SuggestionRow = {
+  ...machine,
+  about: 'idle.example',
+  because: 'Nobody at idle.example ever answers.',
+  effect: { ...machine.effect, changed: 0, keptOut: 0 },
+};
+const answers = (more: Answers = {}): Answers => ({
+  ...workspace(),
+  listSuggestions: { suggestions: [machine, idle] },
+  listDomainUse: {
+    rows: [like(domainRow, { domain: 'reef.example', emails: 1200, machine: 300, filed: 600, loose: 600, last: AT })],
+    total: 1,
+  },
+  ...more,
+});
+
+describe('tuning', () => {
+  test('shows each suggestion with why and what a small trial says, one click from the draft', async () => {
+    const page = openPage('/tuning', answers({ takeSuggestion: like(draftState, { document: {} }) }));
+    await screen.findByText('All 40 emails from news.example are machine mail.');
+    expect(screen.getByText(/38 emails would change: 38 kept out/)).toBeTruthy();
+    expect(screen.getByText(/would change nothing now/)).toBeTruthy();
+    await page.user.click(screen.getAllByRole('button', { name: 'Put it into the draft' })[0]!);
+    await screen.findByText('It is in the draft; nothing has taken effect.');
+    expect(page.calls('takeSuggestion')[0]?.body).toEqual({ code: 'machine-domain', about: 'news.example' });
+  });
+
+  test('lists domains by volume, and what of them one wants to see', async () => {
+    const page = openPage('/tuning', answers());
+    const table = await screen.findByRole('table');
+    expect(within(table).getByText('1,200')).toBeTruthy();
+    expect(within(table).getByText('25 %')).toBeTruthy();
+    await page.user.click(screen.getByRole('button', { name: 'Kept out and machine mail' }));
+    await waitFor(() => expect(page.address()).toBe('/tuning?show=junk'));
+    await page.user.type(screen.getByRole('textbox', { name: 'Find a domain' }), 'reef');
+    await waitFor(() => expect(page.calls('listDomainUse').at(-1)?.query).toMatchObject({ show: 'junk', text: 'reef' }));
+  });
+
+  test('says so where nothing fits, and why where it failed', async () => {
+    openPage('/tuning', answers({ listDomainUse: { rows: [], total: 0 } }));
+    await screen.findByText('No domain fits what you chose.');
+    openPage('/tuning', answers({ listDomainUse: new Refused(500, 'failed', 'The database is restarting.') }));
+    await screen.findByText('The database is restarting.');
+  });
+});
