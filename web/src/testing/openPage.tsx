@@ -105,10 +105,15 @@ export function openPage(path: string, given: Answers): OpenPage {
 
 const reply = (status: number, body: unknown) => ({ ok: status < 400, status, json: () => Promise.resolve(structuredClone(body)) });
 
+/** A path without a parameter goes before one that has one at the same place. */
+const ORDERED = (Object.entries(routes) as [RouteId, RouteShape][]).sort(
+  ([, one], [, other]) => one.path.split('{').length - other.path.split('{').length,
+);
+
 /** Finds the route of the contract that a request is for, and holds its body against it. */
 function callOf(url: string, method: string, text: string | undefined): Call {
   const { pathname, searchParams } = new URL(url, 'http://x.example');
-  for (const [name, route] of Object.entries(routes) as [RouteId, RouteShape][]) {
+  for (const [name, route] of ORDERED) {
     if (route.method !== method.toLowerCase()) continue;
     const names: string[] = [];
     const pattern = route.path.replace(/\{(\w+)\}/g, (_, param: string) => {
