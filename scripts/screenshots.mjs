@@ -80,6 +80,8 @@ async function writeRule(page) {
   await choose(page, 'Add a condition', 'the subject …');
   await page.locator('input[aria-label^=Words]').fill('calibration, recalibration');
   await page.locator('input[name=rule-name]').fill('Calibration goes to the service desk');
+  // All past mail has been counted.
+  await page.waitForFunction(() => !document.body.innerText.includes('So far:'));
 }
 
 /** The newest trial that changes something. */
