@@ -1,4 +1,5 @@
 import type { ImportRun } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../api/client';
@@ -34,6 +35,7 @@ export default function ImportPage() {
 
 function Summary({ run }: { run: ImportRun }) {
   const { counts } = run;
+  const cancel = useMutation({ mutationFn: () => api('POST', `/imports/${run.id}/cancel`) });
   const running = run.state === 'queued' || run.state === 'running';
   const read = counts.new + counts.otherSighting + counts.known + counts.unreadable;
   const seconds = run.startedAt ? ((run.finishedAt ? Date.parse(run.finishedAt) : Date.now()) - Date.parse(run.startedAt)) / 1000 : 0;
@@ -60,8 +62,9 @@ function Summary({ run }: { run: ImportRun }) {
             {seconds > 2 && !deciding && share > 0.02 && (
               <span className="text-muted">about {duration((seconds / share) * (1 - share))} left</span>
             )}
-            <Button onClick={() => void api('POST', `/imports/${run.id}/cancel`)}>Cancel</Button>
+            <Button onClick={() => cancel.mutate()}>Cancel</Button>
           </p>
+          <Trouble error={cancel.error} />
         </>
       )}
       {!running && (

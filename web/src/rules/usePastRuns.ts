@@ -43,7 +43,10 @@ export function usePastRuns() {
     if (news.length > 0) void refresh();
   }, [runs.data, notice, refresh]);
   const cancel = (): void => {
-    if (running) void api('POST', `/decide/${running.id}/cancel`);
+    if (running)
+      api('POST', `/decide/${running.id}/cancel`).catch((error: unknown) =>
+        notice(error instanceof Error ? error.message : 'It was not cancelled.'),
+      );
   };
   return { runs: all, running, start, cancel };
 }

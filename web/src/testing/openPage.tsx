@@ -165,6 +165,13 @@ function prepareDocument(): void {
   Object.defineProperty(HTMLElement.prototype, 'offsetHeight', { configurable: true, value: 600 });
   Object.defineProperty(HTMLElement.prototype, 'offsetWidth', { configurable: true, value: 800 });
   window.scrollTo = () => undefined;
+  Blob.prototype.text ??= function text(this: Blob): Promise<string> {
+    return new Promise((resolve) => {
+      const reader = new FileReader();
+      reader.onload = () => resolve(String(reader.result));
+      reader.readAsText(this);
+    });
+  };
   window.matchMedia ??= ((media: string) => ({
     media,
     matches: false,

@@ -66,6 +66,7 @@ function Loaded({ trial }: { trial: Trial }) {
           </p>
         </div>
       )}
+      <Trouble error={cancel.error ?? remove.error} />
       {trial.state === 'failed' && <Trouble error={new Error(trial.message)} />}
       {trial.state === 'cancelled' && <p className="text-muted">Cancelled. Nothing was changed.</p>}
       {trial.summary && !running && <Found trial={trial} summary={trial.summary} />}
