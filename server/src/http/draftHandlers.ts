@@ -19,7 +19,7 @@ type DraftHandlers = Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' | 'put
 const EXAMPLES = 8;
 const DAY = 86_400_000;
 /** Whoever watches a count while writing a rule gets an answer after so long, from what has been read by then. */
-const PATIENCE_MS = 600;
+const PATIENCE_MS = 250;
 const caches = new WeakMap<Services['database'], PastMailCache>();
 
 /** Past mail in memory, one for the process. */
