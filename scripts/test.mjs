@@ -84,7 +84,8 @@ async function runSuite(suite, patterns, env, folder, sum) {
     '--json',
     `--outputFile=${report}`,
     // Each server test file has a database and a server of its own, so two run beside each other; those that wait for mail, and browsers, take turns.
-    ...(suite === 'unit' ? [] : [suite === 'server' ? '--maxWorkers=2' : '--runInBand', '--forceExit']),
+    suite === 'unit' || suite === 'server' ? '--maxWorkers=2' : '--runInBand',
+    ...(suite === 'unit' ? [] : ['--forceExit']),
     ...(patterns.length > 0 ? ['--passWithNoTests', ...patterns] : []),
   ];
   const code = await runShown('npx', args, { env, stdio: ['ignore', 'ignore', 'inherit'] });

@@ -1,6 +1,6 @@
 import { untagged } from '../db/untagged';
 import { domainAndParents, domainOf } from '@fulvet/core';
-import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
+import type { CompiledRulebook, ConversationMemory, StopEntry } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
@@ -17,6 +17,7 @@ import { RulebookInForce } from './rulebookInForce';
 import { takeOffTrials } from '../trial/takeOffTrials';
 import { bringBackTraces, hideTraces } from './sealedTraces';
 import { storeDecisions } from './storeDecisions';
+import type { StoredDecisions } from './storeDecisions';
 
 /** Which emails a run decides. */
 export type DecideScope = 'undecided' | { addresses: string[]; domains: string[] };
@@ -102,6 +103,8 @@ async function decideRounds(database: Database, blobs: BlobStore, scope: DecideS
       const stored = await database.worker.transaction((tx) => decideBatch(tx, blobs, ids.slice(at, at + BATCH), inForce, memories));
       report.changed += stored.changed;
       for (const address of stored.createdAddresses) addresses.add(address);
+      // Older mail with somebody may be what was missing for a record that later mail, decided already, creates.
+      if (round === 0 && scope === 'undecided') for (const address of stored.tooFew) addresses.add(address);
       for (const domain of stored.createdDomains) domains.add(domain);
       report.decided += Math.min(BATCH, ids.length - at);
       await options.onProgress?.({ done: Math.min(at + BATCH, ids.length), total: ids.length });
@@ -158,7 +161,7 @@ export async function decideBatch(
   memories: Map<number, ConversationMemory>,
   runId: number | null = null,
   isAsked: (email: StoredEmail) => boolean = () => true,
-): ReturnType<typeof storeDecisions> {
+): Promise<StoredDecisions & { tooFew: string[] }> {
   await takeMailLock(tx);
   await bringBackTraces(tx, ids);
   const emails = await loadFacts(tx, blobs, ids, inForce.needsText);
@@ -187,5 +190,10 @@ export async function decideBatch(
     sealed.flatMap(({ before }) => filedUnder(before.filings).map(({ kind, id }) => `${kind}:${id}`)),
   );
   await announceDecided(tx, stored.emailIds);
-  return stored;
+  return { ...stored, tooFew: decided.flatMap(({ decision }) => decision.docket.flatMap(addressesOfTooFew)) };
+}
+
+/** People who became no record, since there were too few emails with them. */
+function addressesOfTooFew({ evidence }: StopEntry): string[] {
+  return evidence.flatMap((one) => (one.fact === 'not created' && one.because === 'too few emails' ? [one.address] : []));
 }

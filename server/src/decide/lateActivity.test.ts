@@ -83,3 +83,21 @@ test('where no deal goes by score, nothing is noted', async () => {
   expect(await dealOf('after')).toBe('Buoys');
   expect(await owner(server.ownerUrl, 'SELECT * FROM late_activity')).toEqual([]);
 });
+
+test('older mail that comes in late counts for a record that is created after some emails', async () => {
+  await changeRulebook(server, crew.tokens.admin, (rulebook) =>
+    Object.assign(rulebook.create, { people: 'contact', after: 'emails', emails: 3, accounts: false }),
+  );
+  const una = { from: 'Una Hartwig <una@quay-works.example>' };
+  await importMail(server, crew.tokens.admin, US, {
+    'una.mbox': mbox([mail('una-3', { ...una, date: day(20) }), mail('una-4', { ...una, date: day(21) })]),
+  });
+  const people = async (id: string): Promise<string[]> =>
+    (await decisions(server, crew.tokens.admin))[id].filings.map((one: { name: string }) => one.name);
+  expect(await people('una-4')).toEqual([]);
+  await importMail(server, crew.tokens.admin, OTHER, {
+    'older.mbox': mbox([mail('una-1', { ...una, to: OTHER, date: day(5) }), mail('una-2', { ...una, to: OTHER, date: day(6) })]),
+  });
+  for (const id of ['una-1', 'una-2', 'una-3', 'una-4']) expect(await people(id)).toEqual(['Una Hartwig']);
+  expect((await owner(server.ownerUrl, "SELECT count(*)::int AS n FROM contacts WHERE name = 'Una Hartwig'"))[0]?.n).toBe(1);
+}, 30_000);

@@ -92,8 +92,11 @@ export class PastMailCache {
       stamp: string;
       emails: number;
       now: string;
-    }>(sql`SELECT concat_ws(' ', (SELECT count(*) FROM emails), (SELECT max(id) FROM emails), (SELECT max(decided_at) FROM emails),
-      (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads), (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp, (SELECT count(*) FROM emails WHERE outcome IS DISTINCT FROM 'sealed')::int AS emails, now()::text AS now`);
+    }>(sql`
+      SELECT concat_ws(' ', m.stored, (SELECT max(id) FROM emails), (SELECT max(decided_at) FROM emails), (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads),
+        (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp,
+        m.emails, now()::text AS now
+      FROM (SELECT count(*) AS stored, (count(*) FILTER (WHERE outcome IS DISTINCT FROM 'sealed'))::int AS emails FROM emails) m`);
     const now = rows[0]?.now ?? this.readAt;
     const stamp = `${rows[0]?.stamp ?? ''} ${canonicalJson(rulebook.source.us)}`;
     if (this.past && stamp === this.stamp) return this.past;
