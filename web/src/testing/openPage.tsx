@@ -134,7 +134,8 @@ function callOf(url: string, method: string, text: string | undefined): Call {
 /** What pages use of a browser that the document here does not have. */
 function prepareDocument(): void {
   // What was not found is said in a line, not with the whole document.
-  configure({ getElementError: (message) => new Error(message?.split('\n')[0] ?? 'not found') });
+  // Machines that are busy take their time; nothing waits longer than it has to.
+  configure({ asyncUtilTimeout: 8000, getElementError: (message) => new Error(message?.split('\n')[0] ?? 'not found') });
   const missing: Record<string, unknown> = {
     EventSource: class {
       close(): void {
