@@ -1,6 +1,16 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
-import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+import {
+  changeRulebook,
+  decideAll,
+  decisions,
+  importMail,
+  importRecords,
+  mbox,
+  owner,
+  setUpCrew,
+  startTestServer,
+} from '../testing/testServer';
 
 const US = 'rep@quillmere.example';
 const OTHER = 'other@quillmere.example';
@@ -13,8 +23,7 @@ let crew: Crew;
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  const records = (kind: string, text: string) =>
-    server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  const records = (kind: string, text: string) => importRecords(server, crew.tokens.admin, kind, text);
   await records('account', 'name,domains\nHarbour Oriel,harbour.example\n');
   await records('contact', 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n');
   await records(

@@ -3,7 +3,17 @@ import type { Rulebook } from '@fulvet/core';
 import fc from 'fast-check';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
-import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+import {
+  changeRulebook,
+  decideAll,
+  decisions,
+  importMail,
+  importRecords,
+  mbox,
+  owner,
+  setUpCrew,
+  startTestServer,
+} from '../testing/testServer';
 
 const rep = 'rep@quillmere.example';
 let server: TestServer;
@@ -24,8 +34,7 @@ const NOT_COMPARED = [
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  const records = (kind: string, text: string) =>
-    server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  const records = (kind: string, text: string) => importRecords(server, crew.tokens.admin, kind, text);
   await records('account', 'name,domains\nHarbour Oriel,harbour.example\n');
   await records('contact', 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n');
   await records(

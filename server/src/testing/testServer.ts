@@ -189,6 +189,11 @@ export async function changeRulebook(server: TestServer, token: string, change: 
   return server.call('PUT', '/rulebook', { token, body: document });
 }
 
+/** Imports records from the text of a CSV. */
+export function importRecords(server: TestServer, token: string, kind: string, text: string): Promise<Answer> {
+  return server.call('POST', `/records/${kind}/import`, { token, body: { text } });
+}
+
 /** Imports a mailbox file and waits for its end; the finished run. */
 export async function importMail(
   server: TestServer,
