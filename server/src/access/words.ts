@@ -7,7 +7,7 @@ import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
-import { decideUnsealed } from '../decide/decideUnsealed';
+import { decideUnsealed } from '../decide/decideConversations';
 import { RulebookInForce } from '../decide/rulebookInForce';
 import { notFound, RequestError } from '../http/errors';
 import type { Services } from '../services';

@@ -100,7 +100,11 @@ async function decideRounds(database: Database, blobs: BlobStore, scope: DecideS
     const domains = new Set<string>();
     for (let at = 0; at < ids.length; at += BATCH) {
       if (options.isCancelled?.()) return { ...report, cancelled: true };
-      const stored = await database.worker.transaction((tx) => decideBatch(tx, blobs, ids.slice(at, at + BATCH), inForce, memories));
+      const stored = await database.worker.transaction(async (tx) => {
+        const batch = await decideBatch(tx, blobs, ids.slice(at, at + BATCH), inForce, memories);
+        await announceDecided(tx, batch.emailIds);
+        return batch;
+      });
       report.changed += stored.changed;
       for (const address of stored.createdAddresses) addresses.add(address);
       // Older mail with somebody may be what was missing for a record that later mail, decided already, creates.
@@ -148,7 +152,7 @@ async function seenDomainsUnder(database: Database, domains: readonly string[]):
 }
 
 /**
- * Decides emails in their order and stores the decisions, in the transaction.
+ * Decides emails in their order and stores the decisions, in the transaction. Open pages are told by the caller, once what is stored is to stay.
  *
  * @param runId a run that is to be undone as one step
  * @param isAsked false for an email that stays as it stands and is only remembered
@@ -189,7 +193,6 @@ export async function decideBatch(
     sealed.map(({ facts }) => facts.id),
     sealed.flatMap(({ before }) => filedUnder(before.filings).map(({ kind, id }) => `${kind}:${id}`)),
   );
-  await announceDecided(tx, stored.emailIds);
   return { ...stored, tooFew: decided.flatMap(({ decision }) => decision.docket.flatMap(addressesOfTooFew)) };
 }
 

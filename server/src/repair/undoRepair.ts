@@ -2,7 +2,7 @@ import type { RecordKind, RepairUndone, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
-import { decideUnsealed } from '../decide/decideUnsealed';
+import { decideUnsealed } from '../decide/decideConversations';
 import { RulebookInForce } from '../decide/rulebookInForce';
 import { notFound, RequestError } from '../http/errors';
 import { whatDependsOn } from '../records/whatDependsOn';

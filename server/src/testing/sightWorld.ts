@@ -1,11 +1,11 @@
 import { setTimeout as pause } from 'node:timers/promises';
-import { ChangingWorld } from './sightChanges';
+import { ChangingWorld, randomFrom } from './sightChanges';
 import { IDA, KIM, lines, makeSightWorld, OLA } from './sightMail';
 import type { ModelEmail, ModelUser, Sees } from './sightModel';
 import { isSealed, sees, seesRecord } from './sightModel';
 import type { Answer } from './testServer';
 
-export { randomFrom } from './sightChanges';
+export { randomFrom };
 
 /** A changing installation whose every way out is compared with the model. */
 export class SightWorld extends ChangingWorld {
@@ -22,8 +22,12 @@ export class SightWorld extends ChangingWorld {
         for (const record of records)
           if (!this.mayHear.get(user.id)?.has(record))
             found.push(`${this.nameOf(user.id)}: is told that mail of ${record} changed, and knows of none`);
+    // Each with random numbers of their own: they ask at the same time, and what a seed brings is to be the same each time.
+    const numbers = this.state.users.map(() => randomFrom(Math.floor(random() * 2 ** 32)));
     await Promise.all(
-      this.state.users.map((user) => this.compareFor(user, random, (text) => found.push(`${this.nameOf(user.id)}: ${text}`))),
+      this.state.users.map((user, at) =>
+        this.compareFor(user, numbers[at] ?? random, (text) => found.push(`${this.nameOf(user.id)}: ${text}`)),
+      ),
     );
     return found;
   }

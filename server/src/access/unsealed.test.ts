@@ -1,0 +1,51 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import type { Change } from '../live/changes';
+import { until } from '../testing/mailboxTools';
+import type { Answer, Crew, TestServer } from '../testing/testServer';
+import { importMail, importRecords, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+
+type Who = keyof Crew['tokens'];
+let server: TestServer;
+let crew: Crew;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  await importRecords(server, crew.tokens.admin, 'account', 'name,domains\nHarbour Oriel,harbour.example\n');
+  await importMail(server, crew.tokens.admin, 'rep@quillmere.example', {
+    'rep.mbox': mbox([
+      { id: 'one', from: 'ida@harbour.example', to: 'rep@quillmere.example', subject: 'Gauges', text: 'When do they come?' },
+    ]),
+  });
+}, 60_000);
+afterAll(() => server.remove());
+
+async function as(who: Who, method: string, path: string, body?: unknown): Promise<Answer['json']> {
+  const answer = await server.call(method, path, { token: crew.tokens[who], body });
+  expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
+  return answer.json;
+}
+
+test('mail that is unsealed after its mailbox went to somebody else is told of to nobody whom only its former owner’s word let see it', async () => {
+  const [{ email, mailbox } = {}] = await owner(
+    server.ownerUrl,
+    'SELECT e.id::int AS email, s.mailbox_id::int AS mailbox FROM emails e JOIN sightings s ON s.email_id = e.id',
+  );
+  await as('rep', 'POST', '/my-mail/words', { does: 'share', scope: 'email', emailId: email, level: 'everyone', existenceOnly: false });
+  const seal = await as('rep', 'POST', '/repairs', { emails: [email], reach: 'email', seal: true });
+  await as('admin', 'POST', `/mailboxes/${String(mailbox)}/owner`, { ownerId: crew.ids.lead });
+
+  const heard: Change[] = [];
+  const deaf = server.services.changes.hear((change) => heard.push(change));
+  await as('rep', 'POST', `/repairs/${seal.id}/undo`);
+  const told = await until(
+    () => Promise.resolve(heard.flatMap((one) => (one.kind === 'mail' ? [one.to] : []))),
+    (all) => all.flat().includes(crew.ids.lead),
+  );
+  deaf();
+
+  // Its owners of before lose it, and those of now see it.
+  expect([...new Set(told.flat())].sort()).toEqual([crew.ids.lead, crew.ids.rep].sort());
+  const sees = async (who: Who): Promise<number> => (await as(who, 'GET', '/emails')).total;
+  expect([await sees('lead'), await sees('rep'), await sees('viewer')]).toEqual([1, 0, 0]);
+});
