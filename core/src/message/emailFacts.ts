@@ -14,6 +14,8 @@ import { htmlToText } from './htmlToText';
 import type { ClassifiedMail, MailClass } from './mailClass';
 import { classifyMail } from './mailClass';
 import { messageIds } from './messageIds';
+import type { RewrittenAuthor } from './rewrittenAuthor';
+import { rewrittenAuthor } from './rewrittenAuthor';
 import { SENSITIVITIES } from './sensitivity';
 import type { Sensitivity } from './sensitivity';
 
@@ -110,9 +112,12 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
   const body = await readMime(raw, bodyStart, problems);
   const subject = shortenedSubject(decodedText(headerValue(fields, 'subject')), problems);
   const { base, isReply, isForward } = subjectParts(subject);
-  const participants = readParticipants(fields, options.envelope?.sender ?? '', problems);
+  const rewritten = rewrittenAuthor(fields);
+  const participants = readParticipants(fields, rewritten, options.envelope?.sender ?? '', problems);
   const sender = participants.find((one) => one.role === 'from');
-  const { mailClass, proof } = classifyMail(fields, sender?.address ?? '', body.calendarMethod);
+  // Whoever fills in a form wants an answer, whatever address the form has.
+  const classedBy = rewritten?.by === 'group' ? rewritten.via : sender;
+  const { mailClass, proof } = classifyMail(fields, classedBy?.address ?? '', body.calendarMethod);
   const date = emailDate(fields, options.arrivedAt, options.envelope?.date ?? null);
   noteDate(date, problems);
 
@@ -228,7 +233,12 @@ const ROLE_FIELDS: readonly [string, ParticipantRole][] = [
   ['bcc', 'bcc'],
 ];
 
-function readParticipants(fields: readonly HeaderField[], envelopeSender: string, problems: ReadingProblem[]): Participant[] {
+function readParticipants(
+  fields: readonly HeaderField[],
+  rewritten: RewrittenAuthor | null,
+  envelopeSender: string,
+  problems: ReadingProblem[],
+): Participant[] {
   const participants: Participant[] = [];
   const seen = new Set<string>();
   const add = (role: ParticipantRole, written: string, name: string): boolean => {
@@ -241,7 +251,11 @@ function readParticipants(fields: readonly HeaderField[], envelopeSender: string
     return true;
   };
 
-  for (const [field, role] of ROLE_FIELDS) {
+  if (rewritten) {
+    add('from', rewritten.author.address, rewritten.author.name);
+    add('sender', rewritten.via.address, rewritten.via.name);
+  }
+  for (const [field, role] of rewritten ? ROLE_FIELDS.slice(1) : ROLE_FIELDS) {
     for (const value of headerValues(fields, field)) {
       const unread = parseAddressList(value).filter((one) => !add(role, one.address, one.name));
       if (unread.length > 0) problems.push({ code: 'bad-address', message: `${unread.length} address(es) in ${field} could not be read.` });

@@ -81,8 +81,9 @@ function classifyList(
   precedence: string,
   proven: (mailClass: MailClass, header: string) => ClassifiedMail,
 ): ClassifiedMail | null {
-  if (headerValue(fields, 'list-unsubscribe')) return proven('newsletter', 'List-Unsubscribe');
+  // Which list it is tells whether it is one of ours.
   if (headerValue(fields, 'list-id')) return proven('newsletter', 'List-Id');
+  if (headerValue(fields, 'list-unsubscribe')) return proven('newsletter', 'List-Unsubscribe');
   return ['bulk', 'junk', 'list'].includes(precedence) ? proven('newsletter', 'Precedence') : null;
 }
 
