@@ -46,25 +46,34 @@ export const domainOf = (address: string): string => address.slice(address.lastI
 /** Local parts that name a function (RFC 2142 and common use). */
 export const ROLE_LOCALS: ReadonlySet<string> = new Set(
   (
-    'abuse accounting accounts admin administration administrator ap ar auftrag auftraege billing bookings buchhaltung buero careers compliance ' +
+    'abuse accounting accounts admin administration administrator alert alerts ap ar auftrag auftraege billing bookings buchhaltung buero careers ' +
+    'case cases compliance ' +
     'comptabilite compras bestellung bestellungen disposition direction ' +
     'contact contracts customercare customerservice desk dispatch einkauf empfang enquiries enquiry events export ' +
-    'facturacion facturation feedback finance general hello help helpdesk hostmaster hr import info inquiries inquiry ' +
-    'inkoop invoice invoices it jobs kontakt legal logistics mail marketing media news newsletter notifications office ' +
-    'operations ops order orders payments postmaster press presse privacy procurement purchase purchasing quotes ' +
-    'reception rechnung rechnungen recruiting rfq root sales secretariat security service shipping support team tender ' +
-    'tenders verkauf vertrieb warehouse webmaster workshop'
+    'facturacion facturation feedback finance general hello help helpdesk hostmaster hr import inbox info inquiries inquiry ' +
+    'inkoop intake invoice invoices it jobs kontakt legal logistics mail marketing media news newsletter notifications office ' +
+    'operations ops order orders payments postmaster press presse privacy procurement purchase purchasing queue quotes ' +
+    'reception rechnung rechnungen recruiting reply rfq root sales secretariat security service servicedesk shipping support team tender ' +
+    'tenders ticket tickets verkauf vertrieb warehouse webmaster workshop'
   ).split(' '),
 );
 
-/** True for an address that names a function, not a person (RFC 2142 and common use): `info@`, `sales-north@`. */
+/** Of these, those that are names of people, too, when they stand beside another word. */
+const ALSO_NAMES: ReadonlySet<string> = new Set(['case', 'press']);
+const NUMBER = /[._-]?\d+$/;
+
+/** True for an address that names a function, not a person (RFC 2142 and common use): `info@`, `sales-north@`, `ticket-8812@`. */
 export function isRoleLocal(local: string, roles: ReadonlySet<string> = ROLE_LOCALS): boolean {
   if (roles.has(local)) return true;
+  const unnumbered = local.replace(NUMBER, '');
+  if (unnumbered !== local && unnumbered !== '') return isRoleLocal(unnumbered, roles);
   const words = local.split(/[._-]/);
   const [first = local] = words;
   // A function is named first (`sales-north`) or last (`harbour-office`); names of people have no such words.
   const last = words.at(-1) ?? local;
-  return words.length > 1 && [first, last].some((word) => word.length > 3 && (roles.has(word) || (word === last && GROUPS.has(word))));
+  const isOne = (word: string): boolean =>
+    word.length > 3 && !ALSO_NAMES.has(word) && (roles.has(word) || (word === last && GROUPS.has(word)));
+  return words.length > 1 && (isOne(first) || isOne(last));
 }
 
 /** True for a host that carries mailing lists and groups: what writes there is no person. */

@@ -60,6 +60,8 @@ export interface CompiledRulebook {
   personKey(address: string): string;
 }
 
+const LETTER = /\p{L}/u;
+
 /**
  * Compiles a rulebook once, so that deciding an email does not depend on the length of its lists, and hardly on the number of rules.
  *
@@ -104,7 +106,10 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
   const lists = new Map([...(context.lists ?? [])].map((list) => [list.id, new CompiledList(list, list.entries, personKey)]));
   const isRoleAddress = (address: string): boolean => {
     const local = address.slice(0, address.lastIndexOf('@'));
-    return isRoleLocal(local, context.roleLocals) || isNoReplyLocal(local) || isListHost(domainOf(address));
+    const domain = domainOf(address);
+    // A number names nobody at a company; at a provider it may be somebody's telephone.
+    const isNumber = !LETTER.test(local) && !isPublicProvider(domain);
+    return isNumber || isRoleLocal(local, context.roleLocals) || isNoReplyLocal(local) || isListHost(domain);
   };
   const parts = { lists, personKey, isPublicProvider, isRoleAddress };
   const stops: CompiledStops = {
