@@ -6,10 +6,12 @@ import type { DealScore, DecisionFacts } from './types';
 const DAY = 86_400_000;
 /** Weights of the evidence; a score is at most 1. */
 const PEOPLE = 0.35;
-const OWNER = 0.2;
+const OWNER = 0.25;
+/** The same while another candidate may be anybody's. */
+const OWNER_AMONG_UNOWNED = 0.2;
 const RECENCY = 0.2;
 /** A subject that names the deal tells more than that another was written about lately; one word of its name tells less. */
-const WHOLE_NAME = 0.35;
+const WHOLE_NAME = 0.4;
 const OWN_WORD = 0.125;
 const SHARED_WORD = 0.0625;
 /** After so many days without activity, its weight has fallen to a third. */
@@ -17,7 +19,7 @@ const FADE_DAYS = 30;
 /** After so many days it tells nothing any more that a score shows. */
 export const ACTIVITY_TELLS_DAYS = 6 * FADE_DAYS;
 /** Weight of the account where none of a deal's people takes part: they are not on it, but it is with their company. */
-const ACCOUNT_ONLY = 0.2;
+const ACCOUNT_ONLY = 0.15;
 const WORD = /[\p{L}\d]{3,}/gu;
 
 /**
@@ -38,6 +40,7 @@ export function scoreDeals(
 ): DealScore[] {
   const found = findWords(facts.subject, candidates, nameOfAccount);
   const holders = new Set([...facts.users, ...facts.mailboxes]);
+  const ofOwner = candidates.every((one) => one.owner !== null) ? OWNER : OWNER_AMONG_UNOWNED;
   return candidates
     .map((deal): DealScore => {
       const people = deal.people.filter((one) => present.has(one)).length;
@@ -45,7 +48,7 @@ export function scoreDeals(
       const days = daysSince(deal.activity, facts.at);
       const owner = deal.owner !== null && holders.has(deal.owner);
       const score =
-        (people === 0 ? ACCOUNT_ONLY : PEOPLE * (people / Math.max(1, present.size))) + (owner ? OWNER : 0) + weight + recencyOf(days);
+        (people === 0 ? ACCOUNT_ONLY : PEOPLE * (people / Math.max(1, present.size))) + (owner ? ofOwner : 0) + weight + recencyOf(days);
       return {
         id: deal.id,
         name: deal.name,
@@ -110,11 +113,13 @@ export function namesOthers(subject: string, deal: DealRecord, others: readonly 
 
 function findWords(subject: string, candidates: readonly DealRecord[], nameOfAccount: NameOfAccount): Map<DealRecord, WordsFound> {
   const said = wordsOf(subject);
-  const having = countOfWords(candidates.map((deal) => new Set(wordsOfNames(deal).flatMap((name) => [...name.keys()]))));
+  const sets = candidates.map((deal) => new Set(wordsOfNames(deal).flatMap((name) => [...name.keys()])));
+  const having = countOfWords(sets);
   const isShared = candidates.every((one) => one.accountId === candidates[0]?.accountId);
   return new Map(
-    candidates.map((deal) => {
-      const byName = wordsFound(deal, said, having, candidates.length);
+    candidates.map((deal, at) => {
+      const others = sets.filter((_, place) => place !== at);
+      const byName = wordsFound(deal, said, having, others);
       const company = isShared || byName.weight === WHOLE_NAME || deal.accountId === null ? undefined : nameOfAccount(deal.accountId);
       return [deal, (company === undefined ? null : wholeName(company, said)) ?? byName];
     }),
@@ -132,13 +137,14 @@ function wordsFound(
   deal: DealRecord,
   subject: ReadonlyMap<string, string>,
   having: ReadonlyMap<string, number>,
-  candidates: number,
+  others: readonly ReadonlySet<string>[],
 ): WordsFound {
   let best = NOTHING_FOUND;
   for (const name of wordsOfNames(deal)) {
-    const own = [...name.keys()].filter((word) => having.get(word) !== candidates || candidates === 1);
+    const own = [...name.keys()].filter((word) => having.get(word) !== others.length + 1 || others.length === 0);
     const found = own.filter((word) => subject.has(word));
-    const weight = weightOfWords(own, found, having);
+    const isTogether = found.length > 1 && others.every((words) => !found.every((word) => words.has(word)));
+    const weight = isTogether ? WHOLE_NAME : weightOfWords(own, found, having);
     if (weight > best.weight) best = { words: found.map((word) => name.get(word) ?? word), weight };
   }
   return best;
@@ -152,13 +158,13 @@ function countOfWords(lists: readonly Iterable<string>[]): Map<string, number> {
 }
 
 /**
- * How much the words tell that the subject shares with a deal's name. A word that no other candidate has tells of it, together with another
- * word, or as its only one, it names it; words that other candidates have, too, tell little each.
+ * How much the words tell that the subject shares with a deal's name, where another candidate has them all. A word that no other has tells of
+ * it, as its only one it names it; words that other candidates have, too, tell little each.
  */
 function weightOfWords(own: readonly string[], found: readonly string[], having: ReadonlyMap<string, number>): number {
   const isAlone = found.some((word) => having.get(word) === 1);
   if (!isAlone) return Math.min(OWN_WORD, found.length * SHARED_WORD);
-  return found.length > 1 || own.length === 1 ? WHOLE_NAME : OWN_WORD;
+  return own.length === 1 ? WHOLE_NAME : OWN_WORD;
 }
 
 function daysSince(activity: readonly number[], at: number): number | null {

@@ -25,6 +25,19 @@ describe('the deal', () => {
     expect(decision.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 2 }] }]);
   });
 
+  test('of two open deals, that of the colleague who has the email', () => {
+    const [tomas, jo] = ['tomas@quillmere.example', 'jo@quillmere.example'];
+    const deals = [deal(1, people, { owner: tomas }), deal(2, people, { owner: jo })];
+    expect(filedUnder(decided({ users: [tomas] }, { deals }))).toContain(`deal 1 by ${RULES.dealByScore}`);
+    expect(decided({ users: [tomas, jo] }, { deals }).outcome).toBe('waiting');
+    // Whose the other one is, has to be known.
+    expect(decided({ users: [tomas] }, { deals: [deal(1, people, { owner: tomas }), deal(2, people)] }).outcome).toBe('waiting');
+    // The subject may speak for the other one.
+    const named = [deal(1, people, { owner: tomas, name: 'Gauges' }), deal(2, people, { owner: jo, name: 'Survey buoys' })];
+    expect(filedUnder(decided({ users: [tomas], subject: 'Survey buoys' }, { deals: named }))).toContain(`deal 2 by ${RULES.dealByScore}`);
+    expect(decided({ users: [tomas], subject: 'Survey' }, { deals: named }).outcome).toBe('waiting');
+  });
+
   test('an email from before a deal was closed belongs to that deal’s time', () => {
     const closed = deal(1, people, { open: false, closedAt: NOW });
     expect(filedUnder(decided({ at: NOW - DAY }, { deals: [closed] }))).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
@@ -272,11 +285,17 @@ describe('words of a deal’s name in the subject', () => {
       'two words, one of them its own',
       'Zander River: delivery',
       ['Zander River: gauges', 'Oriel River: buoys', 'Kelp Quay: nets'],
-      [0.7, 0.35 + 0.06, 0.35],
+      [0.75, 0.35 + 0.06, 0.35],
+    ],
+    [
+      'two words that only it has together',
+      'Zander River: delivery',
+      ['Zander River: gauges', 'Zander Quay: gauges', 'Oriel River: buoys'],
+      [0.75, 0.35 + 0.06, 0.35 + 0.06],
     ],
     ['one word of its own', 'Oriel', ['Zander River: gauges', 'Oriel River: buoys'], [0.35, 0.35 + 0.13]],
-    ['its only word', 'Telemetry', ['Telemetry', 'Cage monitoring'], [0.7, 0.35]],
-    ['a plural', 'the gauge', ['Gauges', 'Buoys'], [0.7, 0.35]],
+    ['its only word', 'Telemetry', ['Telemetry', 'Cage monitoring'], [0.75, 0.35]],
+    ['a plural', 'the gauge', ['Gauges', 'Buoys'], [0.75, 0.35]],
     ['a word that all have', 'River', ['Zander River', 'Oriel River'], [0.35, 0.35]],
   ])('%s', (_, subject, names, scores) => {
     expect(named(subject, ...names)).toEqual(scores.map((one) => Math.round(one * 100) / 100));
