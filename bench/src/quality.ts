@@ -1,26 +1,41 @@
 import { Random } from '@fulvet/demo';
 import { report } from './measure';
 import { CASES } from './world/answerCases';
+import type { Figures } from './world/answerFigures';
 import { FIGURES, figuresOf } from './world/answerFigures';
+import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
+import { POLICIES } from './world/policyCases';
 
 const OF_EACH = Number(process.env.BENCH_OF_EACH ?? 6);
 const SEED = Number(process.env.BENCH_SEED ?? 1);
 const ONLY = process.env.BENCH_CASE ?? '';
 const ORDER = process.env.BENCH_ORDER === 'one by one' ? 'one by one' : 'at once';
 
-/** How many filings, creations and questions are right in a world of mail of which it is known what is right. */
-async function main(): Promise<void> {
+function worldOf(cases: Record<string, Case>): { world: AnswerWorld; count: number } {
   const world = new AnswerWorld(new Random(SEED), Date.now());
-  const cases = Object.entries(CASES).filter(([of]) => of.includes(ONLY));
-  for (const [of, write] of cases) for (let at = 0; at < OF_EACH; at += 1) write(world, of);
-  const figures = await figuresOf(world, ORDER);
+  const chosen = Object.entries(cases).filter(([of]) => of.includes(ONLY));
+  for (const [of, write] of chosen) for (let at = 0; at < OF_EACH; at += 1) write(world, of);
+  return { world, count: chosen.length };
+}
+
+function tell(name: string, { world, count }: ReturnType<typeof worldOf>, figures: Figures): void {
   report(
-    `${world.sent.length} emails of ${cases.length} cases, seed ${SEED}, mailboxes read ${ORDER}`,
-    FIGURES.map((name) => [name, String(figures.count(name))]),
+    `${name}: ${world.sent.length} emails of ${count} cases, seed ${SEED}, mailboxes read ${ORDER}`,
+    FIGURES.map((figure) => [figure, String(figures.count(figure))]),
   );
-  for (const name of FIGURES.filter((one) => /wrong|missing|needless|not|lost/.test(one)))
-    for (const line of figures.byCase(name)) process.stdout.write(`  ${name}: ${line}\n`);
+  for (const figure of FIGURES.filter((one) => /wrong|missing|needless|not|lost/.test(one)))
+    for (const line of figures.byCase(figure)) process.stdout.write(`  ${figure}: ${line}\n`);
+}
+
+/** How many filings, creations and questions are right in worlds of mail of which it is known what is right. */
+async function main(): Promise<void> {
+  const usual = worldOf(CASES);
+  if (usual.count > 0) tell('The usual rulebook', usual, await figuresOf(usual.world, ORDER));
+  for (const [name, { change, cases }] of Object.entries(POLICIES)) {
+    const made = worldOf(cases);
+    if (made.count > 0) tell(name, made, await figuresOf(made.world, ORDER, change));
+  }
 }
 
 await main();

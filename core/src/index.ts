@@ -11,6 +11,7 @@ export * from './decision/docketSentences';
 export * from './decision/hiddenRecords';
 export * from './decision/match';
 export * from './decision/memory';
+export * from './decision/ownList';
 export * from './decision/ownWords';
 export * from './decision/pins';
 export * from './decision/plainFacts';

@@ -178,7 +178,14 @@ async function importRecords(services: Services, world: World, admin: number): P
     ],
     contact: [
       ['name', 'emails', 'account', 'title', 'phone', 'owner'],
-      ...contacts.map((one) => [one.name, one.email, one.company.name, one.title, one.phone, one.company.owner.email]),
+      ...contacts.map((one) => [
+        one.name,
+        [one.email, one.otherEmail ?? []].flat().join(';'),
+        one.company.name,
+        one.title,
+        one.phone,
+        one.company.owner.email,
+      ]),
       ...enteredTwice(contacts),
     ],
     lead: [

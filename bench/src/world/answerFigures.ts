@@ -6,7 +6,7 @@ import { followLateActivity, runDecisions } from '@fulvet/server';
 import { newInstallation } from '../measure';
 import type { Answer, AnswerWorld } from './answerWorld';
 
-function rulebook(): Rulebook {
+function usualRulebook(): Rulebook {
   const made = cautiousRulebook([OWN_DOMAIN]);
   made.us.providers.added = [PROVIDER];
   made.match.deal = 'scored';
@@ -99,10 +99,11 @@ async function decidedBy(services: Services): Promise<Map<string, Decided>> {
       ARRAY(SELECT CASE f.kind
           WHEN 'account' THEN 'account:' || (SELECT CASE WHEN a.origin_email_id IS NULL THEN a.name ELSE (SELECT min(d.domain) FROM account_domains d WHERE d.account_id = a.id) END FROM accounts a WHERE a.id = f.record_id)
           WHEN 'deal' THEN 'deal:' || (SELECT d.code FROM deals d WHERE d.id = f.record_id)
-          ELSE f.kind || ':' || (SELECT min(p.address) FROM person_addresses p WHERE p.kind = f.kind AND p.person_id = f.record_id) END
+          ELSE f.kind || ':' || (SELECT p.address FROM person_addresses p WHERE p.kind = f.kind AND p.person_id = f.record_id ORDER BY p.address LIKE '%@${PROVIDER}', p.address LIMIT 1) END
         FROM filings f WHERE f.email_id = e.id) AS under,
       ARRAY(SELECT q.question ->> 'about' FROM dockets o, jsonb_array_elements(o.questions) AS q(question) WHERE o.email_id = e.id) AS asks,
-      ARRAY(SELECT min(p.address) FROM contacts c JOIN person_addresses p ON p.kind = 'contact' AND p.person_id = c.id WHERE c.origin_email_id = e.id GROUP BY c.id
+      ARRAY(SELECT min(p.address) FROM (SELECT 'contact' AS kind, id, origin_email_id FROM contacts UNION ALL SELECT 'lead', id, origin_email_id FROM leads) c
+          JOIN person_addresses p ON p.kind = c.kind AND p.person_id = c.id WHERE c.origin_email_id = e.id GROUP BY c.kind, c.id
         UNION ALL SELECT min(d.domain) FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE a.origin_email_id = e.id GROUP BY a.id) AS creates
     FROM emails e`);
   return new Map(rows.map((row) => [row.message_id ?? `at ${Math.floor(row.at / 1000)}`, row]));
@@ -112,11 +113,18 @@ async function decidedBy(services: Services): Promise<Map<string, Decided>> {
  * Decides a world's mail in an installation of its own, by the real ingest, and compares each decision with what is right.
  *
  * @param order at once: when all mailboxes are read. one by one: after each mailbox, the last first, so that much mail comes in late.
+ * @param change what the rulebook does otherwise
  */
-export async function figuresOf(world: AnswerWorld, order: 'at once' | 'one by one' = 'at once'): Promise<Figures> {
+export async function figuresOf(
+  world: AnswerWorld,
+  order: 'at once' | 'one by one' = 'at once',
+  change: (rulebook: Rulebook) => void = () => undefined,
+): Promise<Figures> {
   const { services, remove } = await newInstallation();
+  const rulebook = usualRulebook();
+  change(rulebook);
   try {
-    const { userIds } = await setUpWorld(services, world.world, rulebook());
+    const { userIds } = await setUpWorld(services, world.world, rulebook);
     const mailboxes = [...world.mailboxes.mboxes()];
     if (order === 'one by one') mailboxes.reverse();
     const decideAll = async (): Promise<void> => {

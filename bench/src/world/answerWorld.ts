@@ -31,6 +31,9 @@ export interface Sent {
 type Party = { name: string; email: string };
 type Right = Partial<Record<'under' | 'may' | 'asks' | 'creates', readonly string[]>> & { keptOut?: boolean };
 
+/** Writes the emails of one case, each with what is right for it. */
+export type Case = (world: AnswerWorld, of: string) => void;
+
 export const contact = (one: Party): string => `contact:${one.email}`;
 export const account = (one: Company): string => `account:${one.name}`;
 export const deal = (one: DemoDeal): string => `deal:${one.code}`;

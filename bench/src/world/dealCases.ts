@@ -1,7 +1,5 @@
-import type { AnswerWorld } from './answerWorld';
+import type { Case } from './answerWorld';
 import { account, contact, deal, party } from './answerWorld';
-
-type Case = (world: AnswerWorld, of: string) => void;
 
 /** Which deal an email is about, each case as a few emails of which it is known what is right. */
 export const DEAL_CASES: Record<string, Case> = {

@@ -1,11 +1,9 @@
 import { PROVIDER } from '../../../demo/src/world';
-import type { AnswerWorld } from './answerWorld';
+import type { Case } from './answerWorld';
 import { account, contact, deal, party } from './answerWorld';
 
 const LAWYER = { name: 'Cordula Weiss-Amaro', email: 'c.weiss-amaro@amaro-partners.example' };
 const RECRUITER = { name: 'Rick Talbot-Sands', email: 'rick@talentbridge.example' };
-
-type Case = (world: AnswerWorld, of: string) => void;
 
 /** Whose mail it is, what stays out and what is created, each case as a few emails of which it is known what is right. */
 export const PEOPLE_CASES: Record<string, Case> = {

@@ -1,6 +1,7 @@
 import { domainOf } from '../address/address';
 import type { Directory, PersonRecord } from '../directory/directory';
 import { registrableDomain } from '../domain/domain';
+import type { Participant } from '../message/emailFacts';
 import { companyNameFromDomain } from '../person/companyName';
 import { personName } from '../person/personName';
 import type { CompiledRulebook } from '../rulebook/compile';
@@ -136,8 +137,13 @@ function reasonNotTo(
   if (policy.become === 'ask') return 'asks';
   if (policy.after === 'weWrote' && direction !== 'sent') return 'not written to';
   if (policy.after === 'emails') return directory.emailsWith(one.address, facts.at) < policy.emails ? 'too few emails' : null;
-  return policy.after === 'theyAnswered' && (direction !== 'received' || !memory.weWrote) ? 'no answer' : null;
+  // Who was in copy of an answer has not answered.
+  const answers = direction === 'received' && memory.weWrote && facts.participants.some((it) => isFrom(it, one, rulebook));
+  return policy.after === 'theyAnswered' && !answers ? 'no answer' : null;
 }
+
+const isFrom = ({ role, address }: Participant, one: Resolved, rulebook: CompiledRulebook): boolean =>
+  role === 'from' && rulebook.personKey(address) === one.address;
 
 /**
  * The one person on record to whom an unknown address may belong: it writes under their full name, from a public provider or from their

@@ -13,6 +13,7 @@ import type { KeepOutVerdict } from './keepOut';
 import { keepOut } from './keepOut';
 import type { Resolved } from './match';
 import { addFiling, match } from './match';
+import { ownListOf, withoutOwnList } from './ownList';
 import type { WordVerdict } from './ownWords';
 import { weighWords, wordEvidence } from './ownWords';
 import type { PinVerdict } from './pins';
@@ -76,12 +77,13 @@ export function directionOf(
  * @param ids source of ids for records to be created
  */
 export function decide(
-  facts: DecisionFacts,
+  asRead: DecisionFacts,
   rulebook: CompiledRulebook,
   directory: Directory,
   memory: ConversationMemory,
   ids: TemporaryIds,
 ): Decision {
+  const facts = withoutOwnList(asRead, rulebook, memory);
   const externals = externalParticipants(facts.participants, rulebook);
   const direction = directionOf(facts.participants, externals, rulebook);
   const addresses = externals.map((one) => rulebook.personKey(one.address));
@@ -92,7 +94,11 @@ export function decide(
   if (pins.sealed || words.seal) return nothingFiled(about, 'sealed', [], OWNER_ONLY, [sealedBy(pins, words)]);
   const gestures = weighGestures(facts);
   const asked = new RuleContext(facts, externals, direction, memory, directory, rulebook.personKey);
-  const first = letThroughByHand(keepOut(facts, asked, rulebook), gestures, pins);
+  const first = letThroughByHand(
+    keepOut(facts, asked, rulebook, facts === asRead ? null : ownListOf(asRead, rulebook, memory)),
+    gestures,
+    pins,
+  );
   if (first.keptOut) return nothingFiled(about, 'kept out', [], OWNER_ONLY, [first.entry]);
 
   const allRemain = first.remaining.length === externals.length;
@@ -156,11 +162,19 @@ function domainsOf(externals: readonly Participant[]): string[] {
   return found;
 }
 
-/** Whom to match: who is not created now. Who stays uncreated but was created by this email under an earlier rulebook is on record all the same. */
+/**
+ * Whom to match: who is not created now together with an account; a lead's company may be on record by its domain. Who stays uncreated but was
+ * created by this email under an earlier rulebook is on record all the same.
+ */
 function matchableOf(resolved: readonly Resolved[], creations: readonly Creation[]): readonly Resolved[] {
   if (creations.length === 0 && resolved.every((one) => one.people.length > 0 || one.ofThis.length === 0)) return resolved;
-  const created = new Set(creations.map((one) => one.address));
-  return resolved.filter((one) => !created.has(one.address)).map((one) => (one.people.length > 0 ? one : { ...one, people: one.ofThis }));
+  const accounts = new Map(creations.map((one) => [one.address, one.accountId]));
+  return resolved
+    .filter((one) => (accounts.get(one.address) ?? null) === null)
+    .map((one) => {
+      if (accounts.has(one.address)) return { ...one, isNew: true };
+      return one.people.length > 0 ? one : { ...one, people: one.ofThis };
+    });
 }
 
 function outcomeOf(filings: readonly Filing[], questions: number): Outcome {

@@ -59,6 +59,8 @@ function sentence(evidence: Evidence): string {
       return 'Nobody outside our own domains and addresses takes part.';
     case 'mail class':
       return `It is machine mail (${evidence.mailClass})${evidence.header ? `: ${evidence.header}${evidence.value ? ` says “${evidence.value}”` : ''}` : ''}.`;
+    case 'own list':
+      return `It came through our own list ${evidence.list}, as somebody outside wrote it: that makes it no newsletter.`;
     case 'entry':
       return evidence.effect === 'keepOut'
         ? `${evidence.value} is kept out with the whole email.`

@@ -17,23 +17,33 @@ export interface KeepOutVerdict {
  * The stop at which an email may be kept out.
  *
  * The rules are asked in order: the first that lets through or keeps out decides, and those that disregard participants before it
- * count. Then mail among ourselves and machine mail go. Then every external participant is looked up among the entries: one may
+ * count. Where none does, mail among ourselves and machine mail go. Then every external participant is looked up among the entries: one may
  * keep the whole email out; else the participant is disregarded, and the email is kept out only if nobody external is left. So is a
  * participant whom everybody in whose mailbox it lies keeps out of their own mail.
+ *
+ * @param ownList the list of ours through which it came, so that it is no newsletter
  */
-export function keepOut(facts: DecisionFacts, context: RuleContext, rulebook: CompiledRulebook): KeepOutVerdict {
+export function keepOut(
+  facts: DecisionFacts,
+  context: RuleContext,
+  rulebook: CompiledRulebook,
+  ownList: string | null = null,
+): KeepOutVerdict {
   const { direction } = context;
   const { externals } = context;
   const { source } = rulebook;
   const disregarded = new Set<string>();
-  const evidence: Evidence[] = [];
+  const evidence: Evidence[] = ownList === null ? [] : [{ fact: 'own list', list: ownList }];
   let lastRule: string | null = null;
   for (const { rule, test } of rulebook.stops.keepOut.candidatesFor(externals)) {
     const hits = test(context);
     if (hits === null) continue;
     const said = ruleEvidence({ rule, hits });
-    if (rule.then.do === 'letThrough') return spoken(false, left(externals, disregarded), rule.id, [...evidence, said]);
     const named = new Set(hits.flatMap((hit) => hit.participant ?? []));
+    if (rule.then.do === 'letThrough') {
+      evidence.push(said);
+      return letThrough(facts, rulebook, { externals: left(externals, disregarded), named, rule: rule.id, evidence });
+    }
     if (rule.then.do === 'keepOut' || named.size === 0) return spoken(true, [], rule.id, [...evidence, said]);
     for (const address of named) disregarded.add(address);
     lastRule = rule.id;
@@ -69,6 +79,44 @@ export function keepOut(facts: DecisionFacts, context: RuleContext, rulebook: Co
     return spoken(true, [], lastRule, evidence);
   }
   return spoken(false, remaining, lastRule, evidence);
+}
+
+interface LetThrough {
+  externals: readonly Participant[];
+  /** Those of whom the rule speaks. */
+  named: ReadonlySet<string>;
+  rule: string;
+  evidence: Evidence[];
+}
+
+/**
+ * An email that a rule lets through is not kept out. Whom the rule speaks of counts, listed or not; others who are listed do not count for
+ * that, as long as somebody is left: the lawyer in copy of a customer's email. Whom everybody who has the email keeps out of their own mail,
+ * no rule brings in.
+ */
+function letThrough(
+  { ownKeptOut }: DecisionFacts,
+  rulebook: CompiledRulebook,
+  { externals, named, rule, evidence }: LetThrough,
+): KeepOutVerdict {
+  const own = externals.filter((one) => ownKeptOut.includes(one.address));
+  for (const { address } of own) evidence.push({ fact: 'own keep out', participant: address });
+  if (own.length > 0 && own.length === externals.length)
+    return spoken(true, [], RULES.ownKeepOut, [...evidence, { fact: 'nobody left', disregarded: own.length }]);
+  const wanted = own.length === 0 ? externals : externals.filter((one) => !own.includes(one));
+  const listed = wanted.flatMap((one) => {
+    const entry = named.has(one.address) ? undefined : rulebook.entryFor(one.address, one.domain);
+    return entry ? [{ one, entry }] : [];
+  });
+  if (listed.length === 0 || listed.length === wanted.length) return spoken(false, wanted, rule, evidence);
+  for (const { one, entry } of listed)
+    evidence.push({ fact: 'entry', entry: entry.id, value: entry.value, participant: one.address, effect: 'disregard' });
+  return spoken(
+    false,
+    wanted.filter((one) => !listed.some((it) => it.one === one)),
+    rule,
+    evidence,
+  );
 }
 
 function left(externals: readonly Participant[], disregarded: ReadonlySet<string>): readonly Participant[] {

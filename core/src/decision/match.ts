@@ -27,6 +27,8 @@ export interface Resolved {
   people: readonly PersonRecord[];
   /** Records of this address that this very email created when it was decided before. */
   ofThis: readonly PersonRecord[];
+  /** This email creates them, and no account for them. */
+  isNew?: boolean;
 }
 
 export interface MatchVerdict {
@@ -66,7 +68,7 @@ export function match(
   const dealIsSaid = pins.dealIsSaid || filings.some((one) => one.kind === 'deal') || says('neverDeals');
 
   for (const one of resolved) {
-    if (one.people.length === 0) evidence.push({ fact: 'unknown', address: one.address });
+    if (one.people.length === 0 && !one.isNew) evidence.push({ fact: 'unknown', address: one.address });
     for (const person of one.people) {
       addFiling(filings, { kind: person.kind, id: person.id, rule: RULES.person });
       evidence.push({ fact: 'person', address: one.address, kind: person.kind, id: person.id, name: person.name });

@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { RULES } from '../rulebook/schema';
-import { decided } from '../testing/ruleWorld';
+import type { Rulebook } from '../rulebook/schema';
+import { decided, rule } from '../testing/ruleWorld';
 import { docketSentences } from './docketSentences';
 
 const asIs = (): void => undefined;
@@ -12,6 +13,15 @@ test('whom the owner of the mailbox keeps out, is disregarded; with nobody left,
   expect(docketSentences(decision.docket)[0]?.because[0]).toBe(
     'ida@harbour.example is disregarded, because the owner of the mailbox keeps them out.',
   );
+});
+
+test('a rule that lets an email through does not bring in whom the owner keeps out', () => {
+  const letThrough = (rulebook: Rulebook): void =>
+    void rulebook.keepOut.rules.push(rule('keepOut', { fact: 'direction', in: ['received'] }, { do: 'letThrough' }));
+  expect(decided({ ownKeptOut: ['ida@harbour.example'] }, letThrough)).toMatchObject({ outcome: 'kept out', filings: [] });
+  const withLea = decided({ cc: ['lea@dredge.example'], ownKeptOut: ['ida@harbour.example'] }, letThrough);
+  expect(withLea.filings.map((one) => `${one.kind}:${one.id}`)).toEqual(['lead:3']);
+  expect(decided({}, letThrough).docket[0]).toMatchObject({ verdict: 'passed' });
 });
 
 test('somebody else outside in the same email keeps it in', () => {

@@ -207,6 +207,7 @@ export interface Question {
 export type Evidence =
   | { fact: 'direction'; direction: Direction; external: number }
   | { fact: 'mail class'; mailClass: MailClass; header: string; value: string }
+  | { fact: 'own list'; list: string }
   | { fact: 'entry'; entry: string; value: string; participant: string; effect: 'disregard' | 'keepOut' }
   | { fact: 'own keep out'; participant: string }
   | { fact: 'nobody left'; disregarded: number }

@@ -1,4 +1,5 @@
 import { directionOf, externalParticipants } from '../decision/decide';
+import { withoutOwnList } from '../decision/ownList';
 import type { Stop } from '../decision/types';
 import { STOPS } from '../decision/types';
 import { Directory } from '../directory/directory';
@@ -16,7 +17,8 @@ export interface NearMiss {
 }
 
 /** The rules of which all hold but one part of the condition, or but whom they are for. */
-export function nearMisses({ facts, rulebook, records, memory }: Situation): NearMiss[] {
+export function nearMisses({ facts: asRead, rulebook, records, memory }: Situation): NearMiss[] {
+  const facts = withoutOwnList(asRead, rulebook, memory);
   const key = (address: string): string => rulebook.personKey(address);
   const externals = externalParticipants(facts.participants, rulebook);
   const direction = directionOf(facts.participants, externals, rulebook);

@@ -14,7 +14,7 @@ import type { Action, Rule } from './rule';
 import { ACTIONS, RULE_STOPS } from './rule';
 import { RuleContext } from './ruleContext';
 import type { Rulebook } from './schema';
-import { cautiousRulebook } from './schema';
+import { cautiousRulebook, keepOutEntrySchema } from './schema';
 import type { Mail } from '../testing/ruleWorld';
 import { DAY, decided, directory, factsOf, NOW, OUR, rule } from '../testing/ruleWorld';
 
@@ -230,6 +230,43 @@ describe('the stops', () => {
     expect(decision.outcome).toBe('waiting');
   });
 
+  test('Keep out: who is listed does not count in an email that is let through for somebody else', () => {
+    const change = (when: ConditionInput) => (rulebook: Rulebook) => {
+      rulebook.keepOut.entries = ['law.example', 'dredge.example'].map((value, at) =>
+        keepOutEntrySchema.parse({ id: `entry-${at}`, kind: 'domain', value, effect: at === 0 ? 'disregard' : 'keepOut' }),
+      );
+      rulebook.keepOut.rules = [rule('keepOut', when, { do: 'letThrough' })];
+      Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail', accounts: false });
+    };
+    const contacts = change(who('any', { is: 'contact' }));
+    const withBoth = decided({ cc: ['lea@dredge.example', 'cora@law.example'] }, contacts);
+    expect([withBoth.filings.map((one) => `${one.kind}:${one.id}`), withBoth.creations]).toEqual([['contact:1', 'account:10'], []]);
+    expect(withBoth.docket[0]?.evidence).toContainEqual({
+      fact: 'entry',
+      entry: 'entry-1',
+      value: 'dredge.example',
+      participant: 'lea@dredge.example',
+      effect: 'disregard',
+    });
+    // Of whom the rule speaks counts, and so does everybody where nobody else would be left.
+    const domain = change(who('any', { is: 'domain', value: 'law.example' }));
+    expect(decided({ cc: ['cora@law.example'] }, domain).creations.map((one) => one.address)).toEqual(['cora@law.example']);
+    const subject = change({ fact: 'subject', test: { contains: ['gauge'] } });
+    expect(decided({ from: 'cora@law.example', subject: 'A gauge' }, subject).creations.map((one) => one.address)).toEqual([
+      'cora@law.example',
+    ]);
+    expect(decided({ from: 'cora@law.example', subject: 'Our fee' }, contacts).outcome).toBe('kept out');
+  });
+
+  test('Create: a lead’s company on record has the email, too, and a shared domain is asked about', () => {
+    const change = (rulebook: Rulebook): void => void Object.assign(rulebook.create, { people: 'lead', after: 'firstEmail' });
+    const decision = decided({ from: 'anew@harbour.example' }, change);
+    expect(decision.filings.map((one) => one.kind).sort()).toEqual(['account', 'lead']);
+    expect(decision.docket[2]?.evidence).toEqual([
+      { fact: 'account', id: 10, name: 'Harbour Oriel', by: 'domain', via: 'harbour.example' },
+    ]);
+  });
+
   test('Create after an answer: only who answers us in a conversation', () => {
     const rules = [
       rule('create', { fact: 'size', atLeast: 0 }, { do: 'contact', account: true, after: 'theyAnswered', emails: 3, owner: 'mailbox' }),
@@ -237,6 +274,19 @@ describe('the stops', () => {
     const made = (memory: ConversationMemory) =>
       decided({ from: 'new@else.example' }, (rulebook) => void (rulebook.create.rules = rules), [], memory).creations.length;
     expect([made(NO_MEMORY), made({ ...NO_MEMORY, earlier: 1 }), made({ ...NO_MEMORY, earlier: 1, weWrote: true })]).toEqual([0, 0, 2]);
+    // Whoever is in copy of an answer has not answered.
+    const copied = decided(
+      { from: 'new@else.example', cc: ['boss@else.example', 'una@ferries.example'] },
+      (rulebook) => void (rulebook.create.rules = rules),
+      [],
+      { ...NO_MEMORY, earlier: 1, weWrote: true },
+    );
+    expect(copied.creations.map((one) => one.address ?? one.domain)).toEqual(['else.example', 'new@else.example']);
+    expect(copied.docket.flatMap((one) => one.evidence)).toContainEqual({
+      fact: 'not created',
+      address: 'boss@else.example',
+      because: 'no answer',
+    });
   });
 
   test('Share: by rule, but never against the mailbox’s owner', () => {

@@ -1,6 +1,5 @@
-import { RULES } from '@fulvet/core';
 import type { CompiledRulebook, DecisionFacts, MailClass, Participant, Sensitivity } from '@fulvet/core';
-import { SENSITIVITIES, visibilityKey } from '@fulvet/core';
+import { isOwnListId, RULES, SENSITIVITIES, visibilityKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
@@ -19,7 +18,7 @@ import { loadOwnWords, wordsOn } from './ownWords';
 const NONE: readonly never[] = [];
 
 /** Of an email that was kept out: whether a rulebook keeps it out again in any case, so that its source need not be read. */
-type StaysOut = (row: { mailClass: MailClass; rule: string | null }) => boolean;
+type StaysOut = (row: { mailClass: MailClass; proof: { header: string; value: string } | null; rule: string | null }) => boolean;
 
 /** An email that was read; a settled one needs no decision. */
 export interface ReadEmail {
@@ -133,7 +132,7 @@ export class LeanReader {
       const keptOut = row.outcome === 'kept out' && row.subject === null;
       const rule = keptOut ? ruleOfFirstStop(row.stops) : null;
       const special = this.byHand.emails.has(row.id) || this.byHand.conversations.has(row.conversationId);
-      const settled = keptOut && !special && this.staysOut({ mailClass: row.mailClass, rule });
+      const settled = keptOut && !special && this.staysOut({ mailClass: row.mailClass, proof: proofOf(row), rule });
       return { row, settled, again: !settled && (special || row.subject === null) };
     });
     const again = found.filter((one) => one.again).map((one) => one.row.id);
@@ -159,7 +158,7 @@ export class LeanReader {
         size: row.size,
         sensitivity: SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
         mailClass: row.mailClass,
-        classProof: row.classHeader === null ? null : { header: this.shared(row.classHeader), value: this.shared(row.classValue ?? '') },
+        classProof: proofOf(row, (text) => this.shared(text)),
         participants,
         gestures: NONE,
         pins: NONE,
@@ -276,6 +275,10 @@ const partsOf = (joined: string | null): readonly string[] => (joined === null ?
 /** A text of its own: one that was cut out of a longer one would keep that in memory. */
 const ownText = (text: string): string => (text.length < SHORT ? text : Buffer.from(text, 'utf16le').toString('utf16le'));
 
+function proofOf({ classHeader, classValue }: LeanRow, shared = (text: string): string => text): DecisionFacts['classProof'] {
+  return classHeader === null ? null : { header: shared(classHeader), value: shared(classValue ?? '') };
+}
+
 function ruleOfFirstStop(stops: string | null): string | null {
   const found = stops === null ? null : (JSON.parse(stops) as { rule: string | null }[])[0];
   return found?.rule ?? null;
@@ -284,5 +287,6 @@ function ruleOfFirstStop(stops: string | null): string | null {
 /** Machine mail that stays out by its kind: no rule goes before that, so nothing else of it is asked. */
 export function staysOutByKind(rulebook: CompiledRulebook): StaysOut {
   const noRules = rulebook.source.keepOut.rules.every((rule) => !rule.on);
-  return ({ mailClass, rule }) => noRules && rule === RULES.machineMail && rulebook.keepsOutClass(mailClass);
+  return ({ mailClass, proof, rule }) =>
+    noRules && rule === RULES.machineMail && rulebook.keepsOutClass(mailClass) && !isOwnListId(proof, rulebook);
 }

@@ -129,7 +129,7 @@ describe('a run over past mail', () => {
       }),
       { numRuns: 8, endOnFailure: true },
     );
-  }, 120_000);
+  }, 300_000);
 
   test('is undone once only', async () => {
     await decideAll(server, crew.tokens.admin);

@@ -1,4 +1,4 @@
-import { directionOf, externalParticipants, keysOf, NO_MEMORY, placeOf, remember } from '@fulvet/core';
+import { directionOf, externalParticipants, keysOf, NO_MEMORY, placeOf, remember, withoutOwnList } from '@fulvet/core';
 import type { CompiledRulebook, CompiledStop, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
 import { setImmediate as letOthers } from 'node:timers/promises';
 import { filedUnder } from '../decide/filedUnder';
@@ -38,8 +38,9 @@ export async function makePastMail(
   const memories = new Map<number, ConversationMemory>();
   const emails: PastEmail[] = [];
   const byKey = new Map<string, number[]>();
-  for (const { facts, conversationId, before } of stored) {
+  for (const { facts: asRead, conversationId, before } of stored) {
     const memory = memories.get(conversationId) ?? NO_MEMORY;
+    const facts = withoutOwnList(asRead, rulebook, memory);
     memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts));
     const externals = externalParticipants(facts.participants, rulebook);
     for (const key of keysOf(externals, (address) => rulebook.personKey(address))) {

@@ -301,11 +301,16 @@ describe('a trial', () => {
     );
     await decideAll(server, crew.tokens.admin);
     const after = await decisions(server, crew.tokens.admin);
+    const under = ({ filings }: { filings: { kind: string; name: string }[] }): string =>
+      filings
+        .map(({ kind, name }) => `${kind} ${name}`)
+        .sort()
+        .join();
     const differs = Object.keys(after).filter(
       (id) =>
         before[id].outcome !== after[id].outcome ||
         before[id].visibility !== after[id].visibility ||
-        before[id].filings.length !== after[id].filings.length,
+        under(before[id]) !== under(after[id]),
     );
     expect(told.map((one) => idOf.get(one.email.id) ?? '').sort()).toEqual(differs.sort());
     for (const one of told) {

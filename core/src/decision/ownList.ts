@@ -1,0 +1,35 @@
+import type { CompiledRulebook } from '../rulebook/compile';
+import type { ConversationMemory, DecisionFacts } from './types';
+
+/**
+ * The list or group of ours through which somebody outside wrote to us, or null. A shared address is often such a group, and adds the header
+ * fields of a list to each email (RFC 2919, 2369): they make it no newsletter. What we send out to many through a list stays one.
+ */
+export function ownListOf(
+  { mailClass, classProof, participants }: Pick<DecisionFacts, 'mailClass' | 'classProof' | 'participants'>,
+  rulebook: CompiledRulebook,
+  { earlier }: Pick<ConversationMemory, 'earlier'>,
+): string | null {
+  if (mailClass !== 'newsletter' || !isOwnListId(classProof, rulebook)) return null;
+  const sender = participants.find((one) => one.role === 'from');
+  if (!sender) return null;
+  return earlier > 0 || !rulebook.isOurs(sender.address, sender.domain) ? listId(classProof?.value ?? '') : null;
+}
+
+/** The facts as they count: what came through a list of ours is as its sender wrote it. */
+export function withoutOwnList(
+  facts: DecisionFacts,
+  rulebook: CompiledRulebook,
+  memory: Pick<ConversationMemory, 'earlier'>,
+): DecisionFacts {
+  return ownListOf(facts, rulebook, memory) === null ? facts : { ...facts, mailClass: 'person', classProof: null };
+}
+
+/** Whether the proof of an email's class is that it came through a list under our own domains. */
+export function isOwnListId(proof: DecisionFacts['classProof'], rulebook: CompiledRulebook): boolean {
+  if (proof?.header !== 'List-Id') return false;
+  const id = listId(proof.value);
+  return id.includes('.') && rulebook.isOurs(id.replace('.', '@'), id);
+}
+
+const listId = (value: string): string => (/<([^<>\s]+)>/.exec(value)?.[1] ?? value.trim()).toLowerCase();
