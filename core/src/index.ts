@@ -42,6 +42,7 @@ export * from './message/sensitivity';
 export * from './person/forget';
 export * from './person/acquaintance';
 export * from './person/companyName';
+export * from './person/legalForms';
 export * from './person/nameKey';
 export * from './person/oneEditApart';
 export * from './person/personName';

@@ -1,4 +1,5 @@
 import { registrableDomain } from '../domain/domain';
+import { LEGAL_FORMS } from './legalForms';
 
 /**
  * A company's name as its domain tells it: `kestrel-sound-harbour.example` gives "Kestrel Sound Harbour". Short names
@@ -17,7 +18,7 @@ export function companyNameFromDomain(domain: string): string | null {
     .join(' ');
 }
 
-const LEGAL_FORM = /\b(?:gmbh|ag|ltd|llc|inc|bv|as|ab|oy|sa|plc|co|the)\b/g;
+const LEGAL_FORM = new RegExp(`\\b(?:${LEGAL_FORMS.join('|')})\\b`, 'g');
 
 /** The form in which the names of companies are compared with domains: `Quay Works Ltd.` and `quay-works.example` are one. */
 export const companyKey = (name: string): string =>

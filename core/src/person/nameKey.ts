@@ -1,5 +1,6 @@
-/** Legal forms and articles that people write or leave out. */
-const SAYS_NOTHING: ReadonlySet<string> = new Set(['gmbh', 'ltd', 'inc', 'bv', 'as', 'ab', 'oy', 'sa', 'plc', 'co', 'the']);
+import { LEGAL_FORMS } from './legalForms';
+
+const SAYS_NOTHING: ReadonlySet<string> = new Set(LEGAL_FORMS);
 
 /** A name without case, order, marks and legal forms: what two spellings of it have in common. */
 export function nameKey(name: string): string {

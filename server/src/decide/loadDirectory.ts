@@ -4,6 +4,7 @@ import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, Person
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import { codeKeyInSql, companyKeyInSql } from '../db/recordKeys';
 import { BY_HAND } from '../records/byHand';
 import { ownTexts } from '../records/ownFields';
 
@@ -86,14 +87,14 @@ export async function loadRecords(
     tx,
     sql`a.id IN (SELECT unnest(${sql.param(accountIds)}::bigint[])
       UNION SELECT account_id FROM account_domains WHERE domain = ANY(${domainList}::text[])
-      UNION SELECT n.id FROM accounts n WHERE ${COMPANY_KEY} = ANY(${sql.param([...domains].map(companyKeyOfDomain).filter(Boolean))}::text[]) AND NOT EXISTS (SELECT FROM account_domains o WHERE o.account_id = n.id))`,
+      UNION SELECT n.id FROM accounts n WHERE ${companyKeyInSql('n.name')} = ANY(${sql.param([...domains].map(companyKeyOfDomain).filter(Boolean))}::text[]) AND NOT EXISTS (SELECT FROM account_domains o WHERE o.account_id = n.id))`,
   );
   const codeList = sql.param([...codes]);
   const deals = await loadDeals(
     tx,
     sql`d.id IN (SELECT unnest(${sql.param(fixed('deal'))}::bigint[])
-      UNION SELECT id FROM deals WHERE ${codeKeyOf(sql`code`)} = ANY(${codeList}::text[])
-      UNION SELECT record_id FROM record_changes WHERE kind = 'deal' AND field = 'code' AND ${codeKeyOf(sql`before`)} = ANY(${codeList}::text[])
+      UNION SELECT id FROM deals WHERE ${codeKeyInSql(sql`code`)} = ANY(${codeList}::text[])
+      UNION SELECT record_id FROM record_changes WHERE kind = 'deal' AND field = 'code' AND ${codeKeyInSql(sql`before`)} = ANY(${codeList}::text[])
       UNION SELECT id FROM deals WHERE account_id = ANY(${sql.param(accounts.map((one) => one.id))}::bigint[])
       UNION SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
@@ -169,14 +170,6 @@ async function loadAccounts(tx: Tx, where: SQL): Promise<AccountRecord[]> {
     WHERE ${where} GROUP BY a.id, u.email ORDER BY a.id`);
   return rows.map(({ origin, type, own, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin, ...ownOf(own) }));
 }
-
-/** As `codeKey` of the core, by the indexes for it. */
-const codeKeyOf = (code: SQL): SQL => sql`translate(upper(${code}), '-_/.#: ', '')`;
-
-/** As `companyKey` of the core, by the index for it. */
-const COMPANY_KEY = sql.raw(
-  `translate(regexp_replace(lower(n.name), '\\m(gmbh|ag|ltd|llc|inc|bv|as|ab|oy|sa|plc|co|the)\\M', '', 'g'), ' -_.,&''', '')`,
-);
 
 /** What a deal's name or code was before, the oldest first. */
 const former = (field: 'name' | 'code'): SQL =>

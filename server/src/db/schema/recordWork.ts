@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { codeKeyInSql } from '../recordKeys';
 import { id, moment, ref } from './columns';
 import { users } from './team';
 
@@ -56,7 +57,7 @@ export const recordChanges = pgTable(
     index('record_changes_by_record').on(t.kind, t.recordId, t.id.desc()),
     // Mail that names a deal by a code that it had before.
     index('record_changes_former_codes')
-      .on(sql`translate(upper(${t.before}), '-_/.#: ', '')`)
+      .on(codeKeyInSql(t.before))
       .where(sql`${t.kind} = 'deal' and ${t.field} = 'code'`),
   ],
 );

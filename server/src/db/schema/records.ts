@@ -13,6 +13,7 @@ import {
   text,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
+import { codeKeyInSql, companyKeyInSql } from '../recordKeys';
 import { id, moment, ref } from './columns';
 import { emails } from './mail';
 import { users } from './team';
@@ -39,9 +40,7 @@ export const accounts = pgTable(
     uniqueIndex('accounts_filing_code_once').on(t.filingCode),
     uniqueIndex('accounts_name_once').on(sql`lower(${t.name})`),
     // An account without a domain is found by its name.
-    index('accounts_by_company_key').on(
-      sql.raw(`translate(regexp_replace(lower(name), '\\m(gmbh|ag|ltd|llc|inc|bv|as|ab|oy|sa|plc|co|the)\\M', '', 'g'), ' -_.,&''', '')`),
-    ),
+    index('accounts_by_company_key').on(companyKeyInSql('name')),
     index('accounts_by_origin').on(t.originEmailId),
     foreignKey({ columns: [t.parentId], foreignColumns: [t.id] }).onDelete('set null'),
   ],
@@ -174,7 +173,7 @@ export const deals = pgTable(
     uniqueIndex('deals_filing_code_once').on(t.filingCode),
     uniqueIndex('deals_code_once').on(sql`upper(${t.code})`),
     // Codes are found however people write them.
-    index('deals_by_code_key').on(sql`translate(upper(${t.code}), '-_/.#: ', '')`),
+    index('deals_by_code_key').on(codeKeyInSql(t.code)),
     index('deals_by_account').on(t.accountId),
   ],
 );

@@ -1,0 +1,10 @@
+import { LEGAL_FORMS } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { AnyColumn, SQL } from 'drizzle-orm';
+
+/** `codeKey` of the core in SQL; there are indexes on the codes of deals, those of now and those of before. */
+export const codeKeyInSql = (code: SQL | AnyColumn): SQL => sql`translate(upper(${code}), '-_/.#: ', '')`;
+
+/** `companyKey` of the core in SQL; there is an index on the names of accounts for it. @param name a column, as it is written in the query */
+export const companyKeyInSql = (name: 'name' | 'n.name'): SQL =>
+  sql.raw(`translate(regexp_replace(lower(${name}), '\\m(${LEGAL_FORMS.join('|')})\\M', '', 'g'), ' -_.,&''', '')`);
