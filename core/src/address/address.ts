@@ -61,12 +61,15 @@ export const ROLE_LOCALS: ReadonlySet<string> = new Set(
 /** Of these, those that are names of people, too, when they stand beside another word. */
 const ALSO_NAMES: ReadonlySet<string> = new Set(['case', 'press']);
 const NUMBER = /[._-]?\d+$/;
+const isDigit = (code: number): boolean => code >= 48 && code <= 57;
 
 /** True for an address that names a function, not a person (RFC 2142 and common use): `info@`, `sales-north@`, `ticket-8812@`. */
 export function isRoleLocal(local: string, roles: ReadonlySet<string> = ROLE_LOCALS): boolean {
   if (roles.has(local)) return true;
-  const unnumbered = local.replace(NUMBER, '');
-  if (unnumbered !== local && unnumbered !== '') return isRoleLocal(unnumbered, roles);
+  if (isDigit(local.charCodeAt(local.length - 1))) {
+    const unnumbered = local.replace(NUMBER, '');
+    return unnumbered !== '' && isRoleLocal(unnumbered, roles);
+  }
   const words = local.split(/[._-]/);
   const [first = local] = words;
   // A function is named first (`sales-north`) or last (`harbour-office`); names of people have no such words.

@@ -137,9 +137,10 @@ function reasonNotTo(
   if (policy.become === 'ask') return 'asks';
   if (policy.after === 'weWrote' && direction !== 'sent') return 'not written to';
   if (policy.after === 'emails') return directory.emailsWith(one.address, facts.at) < policy.emails ? 'too few emails' : null;
+  if (policy.after !== 'theyAnswered') return null;
   // Who was in copy of an answer has not answered.
   const answers = direction === 'received' && memory.weWrote && facts.participants.some((it) => isFrom(it, one, rulebook));
-  return policy.after === 'theyAnswered' && !answers ? 'no answer' : null;
+  return answers ? null : 'no answer';
 }
 
 const isFrom = ({ role, address }: Participant, one: Resolved, rulebook: CompiledRulebook): boolean =>

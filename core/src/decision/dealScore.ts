@@ -118,8 +118,7 @@ function findWords(subject: string, candidates: readonly DealRecord[], nameOfAcc
   const isShared = candidates.every((one) => one.accountId === candidates[0]?.accountId);
   return new Map(
     candidates.map((deal, at) => {
-      const others = sets.filter((_, place) => place !== at);
-      const byName = wordsFound(deal, said, having, others);
+      const byName = wordsFound(deal, said, having, sets, at);
       const company = isShared || byName.weight === WHOLE_NAME || deal.accountId === null ? undefined : nameOfAccount(deal.accountId);
       return [deal, (company === undefined ? null : wholeName(company, said)) ?? byName];
     }),
@@ -137,13 +136,14 @@ function wordsFound(
   deal: DealRecord,
   subject: ReadonlyMap<string, string>,
   having: ReadonlyMap<string, number>,
-  others: readonly ReadonlySet<string>[],
+  sets: readonly ReadonlySet<string>[],
+  at: number,
 ): WordsFound {
   let best = NOTHING_FOUND;
   for (const name of wordsOfNames(deal)) {
-    const own = [...name.keys()].filter((word) => having.get(word) !== others.length + 1 || others.length === 0);
+    const own = [...name.keys()].filter((word) => having.get(word) !== sets.length || sets.length === 1);
     const found = own.filter((word) => subject.has(word));
-    const isTogether = found.length > 1 && others.every((words) => !found.every((word) => words.has(word)));
+    const isTogether = found.length > 1 && sets.every((words, place) => place === at || !found.every((word) => words.has(word)));
     const weight = isTogether ? WHOLE_NAME : weightOfWords(own, found, having);
     if (weight > best.weight) best = { words: found.map((word) => name.get(word) ?? word), weight };
   }

@@ -60,7 +60,7 @@ export interface CompiledRulebook {
   personKey(address: string): string;
 }
 
-const LETTER = /\p{L}/u;
+const NUMBER = /^[\d._-]+$/;
 
 /**
  * Compiles a rulebook once, so that deciding an email does not depend on the length of its lists, and hardly on the number of rules.
@@ -107,9 +107,9 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
   const isRoleAddress = (address: string): boolean => {
     const local = address.slice(0, address.lastIndexOf('@'));
     const domain = domainOf(address);
+    if (isRoleLocal(local, context.roleLocals) || isNoReplyLocal(local) || isListHost(domain)) return true;
     // A number names nobody at a company; at a provider it may be somebody's telephone.
-    const isNumber = !LETTER.test(local) && !isPublicProvider(domain);
-    return isNumber || isRoleLocal(local, context.roleLocals) || isNoReplyLocal(local) || isListHost(domain);
+    return NUMBER.test(local) && !isPublicProvider(domain);
   };
   const parts = { lists, personKey, isPublicProvider, isRoleAddress };
   const stops: CompiledStops = {
