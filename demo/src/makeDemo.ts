@@ -107,12 +107,18 @@ export interface SetUpWorld {
   token: string;
 }
 
-/** Fills an empty installation with a world's members, its rulebook and its records, through the records import; its mail comes after. */
+/** Fills an empty installation with a world's members, its rulebook and its records; its mail comes after. */
 export async function setUpWorld(services: Services, world: World, rulebook: Rulebook): Promise<SetUpWorld> {
-  const { userIds, token } = await setUp(services, world, rulebook);
-  await setUpRecords(services, userIds.get('admin') ?? 0);
-  await importRecords(services, world, userIds.get('admin') ?? 0);
-  return { userIds, token };
+  const made = await setUpTeam(services, world, rulebook);
+  for (const kind of RECORD_KINDS) await importRecords(services, world, kind, made.userIds.get('admin') ?? 0);
+  return made;
+}
+
+/** A world's members and its rulebook, without any records. */
+export async function setUpTeam(services: Services, world: World, rulebook: Rulebook): Promise<SetUpWorld> {
+  const made = await setUp(services, world, rulebook);
+  await setUpRecords(services, made.userIds.get('admin') ?? 0);
+  return made;
 }
 
 async function setUp(services: Services, world: World, rulebook: Rulebook): Promise<SetUpWorld> {
@@ -160,7 +166,19 @@ function enteredTwice(contacts: readonly Outsider[]): string[][] {
   });
 }
 
-async function importRecords(services: Services, world: World, admin: number): Promise<void> {
+export const RECORD_KINDS = ['account', 'contact', 'lead', 'deal'] as const;
+
+/**
+ * A world's records of a kind, through the records import.
+ *
+ * @returns whose mail is to be decided anew for it
+ */
+export async function importRecords(
+  services: Services,
+  world: World,
+  kind: (typeof RECORD_KINDS)[number],
+  admin: number,
+): Promise<Awaited<ReturnType<typeof applyImport>>> {
   const contacts = world.outsiders.filter((one) => one.kind === 'contact');
   const files = {
     account: [
@@ -219,14 +237,12 @@ async function importRecords(services: Services, world: World, admin: number): P
     ],
   } as const;
   const { compiled } = await liveRulebook(services.database);
-  for (const kind of ['account', 'contact', 'lead', 'deal'] as const) {
-    await services.database.as(admin, async (tx) => {
-      const plan = await planImport(tx, kind, readCsv(stringify(files[kind].map((row) => [...row]))), undefined, compiled);
-      if (plan.bad.length > 0)
-        throw new Error(`The demo's ${kind}s cannot be taken: line ${plan.bad[0]?.line ?? 0}: ${plan.bad[0]?.reason ?? ''}`);
-      await applyImport(tx, plan, admin);
-    });
-  }
+  return services.database.as(admin, async (tx) => {
+    const plan = await planImport(tx, kind, readCsv(stringify(files[kind].map((row) => [...row]))), undefined, compiled);
+    if (plan.bad.length > 0)
+      throw new Error(`The demo's ${kind}s cannot be taken: line ${plan.bad[0]?.line ?? 0}: ${plan.bad[0]?.reason ?? ''}`);
+    return applyImport(tx, plan, admin);
+  });
 }
 
 /** Reads a mailbox of a world from the parts of an mbox, through the real ingest. */

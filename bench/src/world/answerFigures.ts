@@ -1,6 +1,6 @@
 import type { Rulebook } from '@fulvet/core';
 import { cautiousRulebook, keepOutEntrySchema } from '@fulvet/core';
-import { importMailbox, OWN_DOMAIN, PROVIDER, setUpWorld } from '@fulvet/demo';
+import { importMailbox, importRecords, OWN_DOMAIN, PROVIDER, RECORD_KINDS, setUpTeam, setUpWorld } from '@fulvet/demo';
 import type { Services } from '@fulvet/server';
 import { followLateActivity, runDecisions } from '@fulvet/server';
 import { newInstallation } from '../measure';
@@ -109,22 +109,27 @@ async function decidedBy(services: Services): Promise<Map<string, Decided>> {
   return new Map(rows.map((row) => [row.message_id ?? `at ${Math.floor(row.at / 1000)}`, row]));
 }
 
+export type ReadingOrder = 'at once' | 'one by one' | 'before the records';
+
 /**
- * Decides a world's mail in an installation of its own, by the real ingest, and compares each decision with what is right.
+ * Decides a world's mail in an installation of its own, by the real ingest.
  *
- * @param order at once: when all mailboxes are read. one by one: after each mailbox, the last first, so that much mail comes in late.
+ * @param order at once: when all mailboxes are read. one by one: after each mailbox, the last first, so that much mail comes in late. before the
+ *   records: which come last, kind by kind.
  * @param change what the rulebook does otherwise
+ * @returns what was decided, by Message-ID
  */
-export async function figuresOf(
+export async function decisionsOf(
   world: AnswerWorld,
-  order: 'at once' | 'one by one' = 'at once',
+  order: ReadingOrder,
   change: (rulebook: Rulebook) => void = () => undefined,
-): Promise<Figures> {
+): Promise<Map<string, Decided>> {
   const { services, remove } = await newInstallation();
   const rulebook = usualRulebook();
   change(rulebook);
   try {
-    const { userIds } = await setUpWorld(services, world.world, rulebook);
+    const setUp = order === 'before the records' ? setUpTeam : setUpWorld;
+    const { userIds } = await setUp(services, world.world, rulebook);
     const mailboxes = [...world.mailboxes.mboxes()];
     if (order === 'one by one') mailboxes.reverse();
     const decideAll = async (): Promise<void> => {
@@ -136,15 +141,25 @@ export async function figuresOf(
       if (order === 'one by one') await decideAll();
     }
     await decideAll();
-    const all = await decidedBy(services);
-    const figures = new Figures();
-    for (const { letter, answer } of world.sent) {
-      const decided = all.get(letter.messageId ?? `at ${Math.floor(letter.at / 1000)}`);
-      if (decided) compare(answer, decided, letter.subject, figures);
-      else figures.note('emails lost', answer.of, letter.subject);
+    for (const kind of order === 'before the records' ? RECORD_KINDS : []) {
+      const concerned = await importRecords(services, world.world, kind, userIds.get('admin') ?? 0);
+      await runDecisions(services.database, services.blobs, concerned);
     }
-    return figures;
+    return await decidedBy(services);
   } finally {
     await remove();
   }
+}
+
+/** Decides a world's mail and compares each decision with what is right. */
+export async function figuresOf(...how: Parameters<typeof decisionsOf>): Promise<Figures> {
+  const [world] = how;
+  const all = await decisionsOf(...how);
+  const figures = new Figures();
+  for (const { letter, answer } of world.sent) {
+    const decided = all.get(letter.messageId ?? `at ${Math.floor(letter.at / 1000)}`);
+    if (decided) compare(answer, decided, letter.subject, figures);
+    else figures.note('emails lost', answer.of, letter.subject);
+  }
+  return figures;
 }

@@ -85,6 +85,14 @@ export const DEAL_CASES: Record<string, Case> = {
     const theirs = { under: [contact(ida), account(company), deal(other)] };
     w.send(of, 20, { from, to, subject: `Order ${other.code} of 2026, 12 pieces, PN 16` }, theirs);
   },
+  'somebody whom nobody knows names the code': (w, of) => {
+    const [company, rep] = [w.company(), w.rep()];
+    const its = w.deal(company, [w.person(company)], 'tide gauges', 90);
+    const carrier = { name: 'Carla Freight', email: `carla@freight-${w.sent.length}.example` };
+    const who = { under: [deal(its)], may: [account(company)] };
+    w.send(of, 20, { from: carrier, to: [party(rep)], subject: `Crates ${its.code}` }, who);
+    w.send(of, 19, { from: carrier, to: [party(rep)], subject: 'The crates', text: `they are for ${its.code.toLowerCase()}.` }, who);
+  },
   'a closed deal and a new one': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);

@@ -1,8 +1,5 @@
-import { untagged } from '../db/untagged';
-import { domainAndParents, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory, StopEntry } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { SQL } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
@@ -13,6 +10,8 @@ import { noteLateActivity } from './lateActivity';
 import { loadDirectory } from './loadDirectory';
 import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
+import type { Concerned } from './mailOfRecords';
+import { mailConcerning } from './mailOfRecords';
 import { RulebookInForce } from './rulebookInForce';
 import { takeOffTrials } from '../trial/takeOffTrials';
 import { bringBackTraces, hideTraces } from './sealedTraces';
@@ -20,7 +19,7 @@ import { storeDecisions } from './storeDecisions';
 import type { StoredDecisions } from './storeDecisions';
 
 /** Which emails a run decides. */
-export type DecideScope = 'undecided' | { addresses: string[]; domains: string[] };
+export type DecideScope = 'undecided' | Concerned;
 
 export interface DecideProgress {
   done: number;
@@ -94,7 +93,7 @@ async function decideRounds(database: Database, blobs: BlobStore, scope: DecideS
   const report: DecideReport = { decided: 0, changed: 0, cancelled: false };
   let next: DecideScope | null = scope;
   for (let round = 0; next !== null && round < MAX_ROUNDS; round += 1) {
-    const ids = await emailsInScope(database, next);
+    const ids = await emailsInScope(database, next, inForce);
     const memories = new Map<number, ConversationMemory>();
     const addresses = new Set<string>();
     const domains = new Set<string>();
@@ -118,37 +117,13 @@ async function decideRounds(database: Database, blobs: BlobStore, scope: DecideS
   return report;
 }
 
-async function emailsInScope(database: Database, scope: DecideScope): Promise<number[]> {
+async function emailsInScope(database: Database, scope: DecideScope, inForce: RulebookInForce): Promise<number[]> {
   const chosen =
     scope === 'undecided'
       ? sql`conversation_id IN (SELECT conversation_id FROM emails WHERE decided_at IS NULL)`
-      : await concerned(database, scope);
+      : await mailConcerning(database, scope, inForce.rulebooks);
   const { rows } = await database.worker.execute<{ id: number }>(sql`SELECT id FROM emails WHERE ${chosen} ORDER BY sent_at, id`);
   return rows.map((row) => row.id);
-}
-
-/** Conversations with one of the addresses or domains; kept-out emails have no addresses any more and are found by domain. */
-async function concerned(database: Database, scope: Exclude<DecideScope, string>): Promise<SQL> {
-  const domains = await seenDomainsUnder(database, scope.domains);
-  const domainsOfAddresses = scope.addresses.map((one) => domainOf(one));
-  return sql`conversation_id IN (SELECT conversation_id FROM emails WHERE external_domains && ${sql.param(domains)}::text[]
-    UNION ALL SELECT e.conversation_id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${untagged(sql`p.address`)} = ANY(${sql.param(scope.addresses)}::text[]) OR p.address = ANY(${sql.param(scope.addresses)}::text[])
-    UNION ALL SELECT conversation_id FROM emails WHERE outcome = 'kept out' AND external_domains && ${sql.param(domainsOfAddresses)}::text[])`;
-}
-
-/** The domains met in mail that lie under the given ones. */
-async function seenDomainsUnder(database: Database, domains: readonly string[]): Promise<string[]> {
-  if (domains.length === 0) return [];
-  const wanted = new Set(domains);
-  const { rows } = await database.worker.execute<{ domain: string }>(
-    sql`SELECT DISTINCT x.domain FROM emails e, unnest(e.external_domains) AS x(domain)`,
-  );
-  const undecided = await database.worker.execute<{ domain: string }>(
-    sql`SELECT DISTINCT p.domain FROM participants p JOIN emails e ON e.id = p.email_id WHERE e.decided_at IS NULL`,
-  );
-  return [...rows, ...undecided.rows]
-    .map((row) => row.domain)
-    .filter((domain) => [...domainAndParents(domain)].some((one) => wanted.has(one)));
 }
 
 /**

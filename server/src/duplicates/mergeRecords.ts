@@ -3,6 +3,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import type { Concerned } from '../decide/mailOfRecords';
 import { takeMailLock } from '../db/mailLock';
 import { notFound, RequestError } from '../http/errors';
 import { setParent, writeRow } from '../records/applyImport';
@@ -19,12 +20,6 @@ type Stood = Record<string, unknown[]>;
 interface Touched {
   table: string;
   where: SQL;
-}
-
-/** Whose mail is to be decided anew. */
-export interface MergedMail {
-  addresses: string[];
-  domains: string[];
 }
 
 /** Every row that names one of the two records, for keeping and for putting back. */
@@ -78,7 +73,7 @@ export async function mergeRecords(
   keptId: number,
   { gone: goneId, take }: { gone: number; take: readonly string[] },
   rulebook: CompiledRulebook,
-): Promise<{ id: number; mail: MergedMail }> {
+): Promise<{ id: number; mail: Concerned }> {
   await takeMailLock(tx);
   if (keptId === goneId)
     throw new RequestError(422, 'bad-input', 'A record cannot be merged into itself. Choose two.', { gone: 'is the same' });
@@ -111,7 +106,10 @@ export async function mergeRecords(
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO merges (kind, kept_id, gone_id, gone_name, user_id, stood) VALUES (${kind}, ${keptId}, ${goneId}, ${gone.name ?? ''}, ${user.id}, ${JSON.stringify(stood)}::jsonb) RETURNING id`,
   );
-  return { id: rows[0]?.id ?? 0, mail: { addresses: row.addresses, domains: row.domains } };
+  return {
+    id: rows[0]?.id ?? 0,
+    mail: { ...companiesOf(kind, kept, gone), addresses: row.addresses, domains: row.domains, records: { kind, ids: [keptId] } },
+  };
 }
 
 const listOf = (read: string[] | string): string[] => (typeof read === 'string' ? [] : read);
@@ -187,7 +185,7 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
 }
 
 /** Parts two records again as they were; what was changed of the one that stayed in the meantime is taken back with it. */
-export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ mail: MergedMail }> {
+export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ mail: Concerned }> {
   await takeMailLock(tx);
   const { rows } = await tx.execute<{
     kind: MergeableKind;
@@ -206,10 +204,11 @@ export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ 
   );
   if (later.rows[0]) throw new RequestError(409, 'later', 'One of these records was merged again since. Take the later merge back first.');
   const now = await mailOf(tx, kind, keptId);
+  const united = (await currentValues(tx, kind, [keptId])).get(keptId);
   await putBack(tx, kind, keptId, goneId, stood);
   await tx.execute(sql`UPDATE merges SET undone_at = now() WHERE id = ${mergeId}`);
   await noteChanges(tx, user.id, kind, keptId, [{ field: 'record', before: 'merged', after: 'parted again' }]);
-  return { mail: now };
+  return { mail: { ...now, ...companiesOf(kind, united), records: { kind, ids: [keptId, goneId] } } };
 }
 
 async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: number, stood: Stood): Promise<void> {
@@ -228,7 +227,7 @@ async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
       continue;
     }
     if (table === records) {
-      await putRecordsBack(tx, name, rows);
+      await putRecordsBack(tx, name, rows, keptId);
       continue;
     }
     await tx.execute(sql`DELETE FROM ${name} WHERE ${where}`);
@@ -249,7 +248,8 @@ async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
     );
 }
 
-async function putRecordsBack(tx: Tx, name: SQL | ReturnType<typeof sql.identifier>, rows: string): Promise<void> {
+/** The one that stayed first: it may have the other's name, which no two have. */
+async function putRecordsBack(tx: Tx, name: SQL | ReturnType<typeof sql.identifier>, rows: string, keptId: number): Promise<void> {
   const { rows: columns } = await tx.execute<{ name: string }>(
     sql`SELECT k AS name FROM (SELECT DISTINCT jsonb_object_keys(r) AS k FROM jsonb_array_elements(${rows}::jsonb) r) q WHERE k <> 'id' ORDER BY 1`,
   );
@@ -265,11 +265,15 @@ async function putRecordsBack(tx: Tx, name: SQL | ReturnType<typeof sql.identifi
     sql`INSERT INTO ${name} (id, ${list}) OVERRIDING SYSTEM VALUE SELECT s.id, ${sql.join(
       columns.map((one) => sql`s.${sql.identifier(one.name)}`),
       sql`, `,
-    )} FROM jsonb_populate_recordset(NULL::${name}, ${rows}::jsonb) s ON CONFLICT (id) DO UPDATE SET ${set}`,
+    )} FROM jsonb_populate_recordset(NULL::${name}, ${rows}::jsonb) s ORDER BY s.id <> ${keptId} ON CONFLICT (id) DO UPDATE SET ${set}`,
   );
 }
 
-async function mailOf(tx: Tx, kind: RecordKind, id: number): Promise<MergedMail> {
+/** Names by which accounts have been found. */
+const companiesOf = (kind: RecordKind, ...stood: readonly (Record<string, string> | undefined)[]): Pick<Concerned, 'companies'> =>
+  kind === 'account' ? { companies: stood.flatMap((one) => one?.name ?? []) } : {};
+
+async function mailOf(tx: Tx, kind: RecordKind, id: number): Promise<Concerned> {
   const { rows } = await tx.execute<{ value: string }>(
     kind === 'account'
       ? sql`SELECT domain AS value FROM account_domains WHERE account_id = ${id}`

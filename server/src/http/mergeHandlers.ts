@@ -8,6 +8,7 @@ import { mergeRecords, undoMerge } from '../duplicates/mergeRecords';
 import { strangers } from '../repair/strangers';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { RequestError } from './errors';
+import { concernsMail } from '../decide/mailOfRecords';
 import type { Handlers } from './handler';
 
 type MergeHandlers = Pick<Handlers, 'listDuplicates' | 'refuseDuplicate' | 'mergeRecords' | 'listMerges' | 'undoMerge' | 'listStrangers'>;
@@ -67,7 +68,7 @@ export const mergeHandlers: MergeHandlers = {
     await database.as(user.id, (tx) => demandSeen(tx, both));
     const { compiled } = await liveRulebook(database);
     const { id, mail } = await database.worker.transaction((tx) => mergeRecords(tx, user, params.kind, params.id, body, compiled));
-    if (mail.addresses.length + mail.domains.length > 0) await jobs.decideConcerned(mail);
+    if (concernsMail(mail)) await jobs.decideConcerned(mail);
     return database.as(user.id, (tx) => mergeById(tx, id));
   },
 
@@ -80,7 +81,7 @@ export const mergeHandlers: MergeHandlers = {
   undoMerge: async ({ user, params, services }) => {
     const { database, jobs } = services;
     const { mail } = await database.worker.transaction((tx) => undoMerge(tx, user, params.id));
-    if (mail.addresses.length + mail.domains.length > 0) await jobs.decideConcerned(mail);
+    if (concernsMail(mail)) await jobs.decideConcerned(mail);
     return database.as(user.id, (tx) => mergeById(tx, params.id));
   },
 

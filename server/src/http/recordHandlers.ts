@@ -8,7 +8,8 @@ import type { Tx } from '../db/database';
 import { emailRows } from '../mail/emailRows';
 import { registerPage } from '../mail/register';
 import type { Services } from '../services';
-import type { Concerned } from '../records/applyImport';
+import type { Concerned } from '../decide/mailOfRecords';
+import { concernsMail } from '../decide/mailOfRecords';
 import { applyImport } from '../records/applyImport';
 import { setDealPeople } from '../records/dealPeople';
 import { editRecord } from '../records/editRecord';
@@ -172,7 +173,7 @@ export const recordHandlers: RecordHandlers = {
 };
 
 async function decideFor({ jobs }: Services, concerned: Concerned): Promise<void> {
-  if (concerned.addresses.length + concerned.domains.length > 0) await jobs.decideConcerned(concerned);
+  if (concernsMail(concerned)) await jobs.decideConcerned(concerned);
 }
 
 function planOf(tx: Tx, kind: RecordKind, body: z.output<typeof recordsImportRequest>, rulebook: CompiledRulebook): Promise<ImportPlan> {

@@ -2,16 +2,11 @@ import type { OwnField } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import type { Concerned } from '../decide/mailOfRecords';
 import { readOwnValue } from './ownFields';
 import type { ImportPlan, PlannedRow } from './planImport';
 import { currentValues } from './planImport';
 import { changesBetween, noteChanges, noteCreated } from './recordLog';
-
-/** Addresses and domains whose mail a change of records concerns. */
-export interface Concerned {
-  addresses: string[];
-  domains: string[];
-}
 
 /** Writes a plan. Fields that the file does not have stay as they are. Runs in the caller's transaction. */
 export async function applyImport(tx: Tx, plan: ImportPlan, userId: number): Promise<Concerned> {
@@ -20,7 +15,7 @@ export async function applyImport(tx: Tx, plan: ImportPlan, userId: number): Pro
   for (const row of rows) row.id = await writeRow(tx, plan.kind, row, plan.own);
   if (plan.kind === 'account') for (const row of rows) await setParent(tx, row);
   await noteImport(tx, userId, plan.kind, rows, before);
-  return concernedBy(tx, rows);
+  return concernedBy(plan.kind, rows, before);
 }
 
 async function noteImport(
@@ -158,14 +153,18 @@ export async function setParent(tx: Tx, row: PlannedRow): Promise<void> {
   );
 }
 
-async function concernedBy(tx: Tx, rows: readonly PlannedRow[]): Promise<Concerned> {
-  const addresses = new Set(rows.flatMap((row) => [...row.addresses, ...row.people]));
-  const domains = new Set(rows.flatMap((row) => row.domains));
-  // A contact that moves to another account, or a deal that closes, concerns mail of addresses that the file need not name.
+function concernedBy(
+  kind: ImportPlan['kind'],
+  rows: readonly PlannedRow[],
+  before: ReadonlyMap<number, Record<string, string>>,
+): Concerned {
   const ids = rows.flatMap((row) => row.id ?? []);
-  const known = await tx.execute<{ address: string }>(
-    sql`SELECT address FROM person_addresses WHERE kind = 'contact' AND person_id = ANY(${sql.param(ids)}::bigint[]) AND ${addresses.size} > 0`,
-  );
-  for (const row of known.rows) addresses.add(row.address);
-  return { addresses: [...addresses], domains: [...domains] };
+  const were = (field: string): string[] => ids.flatMap((id) => (before.get(id)?.[field] ?? '').split(';')).filter(Boolean);
+  return {
+    addresses: [...new Set([...rows.flatMap((row) => [...row.addresses, ...row.people]), ...were('emails'), ...were('people')])],
+    domains: [...new Set([...rows.flatMap((row) => row.domains), ...were('domains')])],
+    codes: were('code'),
+    companies: kind === 'account' ? were('name') : [],
+    records: { kind, ids },
+  };
 }

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { notFound, RequestError } from '../http/errors';
-import type { Concerned } from './applyImport';
+import type { Concerned } from '../decide/mailOfRecords';
 import { noteChanges } from './recordLog';
 
 interface DealPerson {
@@ -29,7 +29,7 @@ export async function setDealPeople(tx: Tx, userId: number, dealId: number, peop
     sql`INSERT INTO deal_people (deal_id, kind, person_id, role) SELECT DISTINCT ON (n.kind, n.id) ${dealId}::bigint, n.kind, n.id, n.role FROM ${wanted}`,
   );
   await noteChanges(tx, userId, 'deal', dealId, [{ field: 'people', before, after: await namesOn(tx, dealId) }]);
-  return { addresses: concerned.rows.map((row) => row.address), domains: [] };
+  return { addresses: concerned.rows.map((row) => row.address), domains: [], records: { kind: 'deal', ids: [dealId] } };
 }
 
 async function namesOn(tx: Tx, dealId: number): Promise<string> {

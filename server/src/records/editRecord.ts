@@ -3,7 +3,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { notFound, RequestError } from '../http/errors';
-import type { Concerned } from './applyImport';
+import type { Concerned } from '../decide/mailOfRecords';
 import { setParent, writeRow } from './applyImport';
 import { RECORD_FIELDS } from './fields';
 import { ownFields } from './ownFields';
@@ -51,7 +51,7 @@ export async function editRecord(
   const after = (await currentValues(tx, kind, [recordId])).get(recordId) ?? {};
   if (before) await noteChanges(tx, userId, kind, recordId, changesBetween(before, after));
   else await noteCreated(tx, userId, { kind, id: recordId, name: row.values.name ?? '' });
-  return { id: recordId, concerned: await concernedBy(tx, kind, recordId, before ?? {}, after) };
+  return { id: recordId, concerned: concernedBy(kind, recordId, before ?? {}, after) };
 }
 
 /** A stage says whether a deal is open; a deal that closes today closes today. */
@@ -149,22 +149,21 @@ async function checkParents(tx: Tx, id: number): Promise<void> {
   if (rows.length > 0) throw wrong('parent', 'An account cannot stand above itself. Choose another parent.');
 }
 
-/** Fields on which no decision rests. The name of a deal tells which mail is about it. */
+/** Fields on which no decision rests. */
 const IDLE: ReadonlySet<string> = new Set(['title', 'phone', 'company', 'status', 'currency', 'parent']);
-const isIdle = (kind: RecordKind, field: string): boolean => IDLE.has(field) || (field === 'name' && kind !== 'deal');
+/** Their names tell which mail is about them. */
+const NAMED_IN_MAIL: ReadonlySet<RecordKind> = new Set(['deal', 'account']);
 
-/** Addresses and domains, those of before and those of now, whose mail may be decided otherwise. */
-async function concernedBy(tx: Tx, kind: RecordKind, id: number, before: Values, after: Values): Promise<Concerned> {
+/** Whose mail may be decided otherwise: by what the record said before, and by all that it leads to now. */
+function concernedBy(kind: RecordKind, id: number, before: Values, after: Values): Concerned {
   const changed = changesBetween(before, after).map((one) => one.field);
-  if (changed.every((field) => isIdle(kind, field))) return { addresses: [], domains: [] };
-  const split = (field: string): string[] => [before[field] ?? '', after[field] ?? ''].flatMap((text) => text.split(';')).filter(Boolean);
-  const addresses = new Set([...split('emails'), ...split('people')]);
-  const domains = new Set(split('domains'));
-  if (kind === 'deal') {
-    const { rows } = await tx.execute<{ address: string }>(
-      sql`SELECT a.address FROM deal_people p JOIN person_addresses a ON a.kind = p.kind AND a.person_id = p.person_id WHERE p.deal_id = ${id}`,
-    );
-    for (const row of rows) addresses.add(row.address);
-  }
-  return { addresses: [...addresses], domains: [...domains] };
+  if (changed.every((field) => IDLE.has(field) || (field === 'name' && !NAMED_IN_MAIL.has(kind)))) return { addresses: [], domains: [] };
+  const were = (field: string): string[] => (before[field] ?? '').split(';').filter(Boolean);
+  return {
+    addresses: [...were('emails'), ...were('people')],
+    domains: were('domains'),
+    codes: were('code'),
+    companies: kind === 'account' ? were('name') : [],
+    records: { kind, ids: [id] },
+  };
 }

@@ -2,7 +2,7 @@ import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import { notFound, RequestError } from '../http/errors';
-import type { Concerned } from './applyImport';
+import type { Concerned } from '../decide/mailOfRecords';
 
 /**
  * Gives records of a kind to another member as one step: those named, or all that one member owns.
@@ -29,21 +29,5 @@ export async function handOver(
       noted AS (INSERT INTO record_changes (kind, record_id, user_id, field, before, after) SELECT ${kind}, b.id, ${userId}::bigint, 'owner', coalesce(b.email, ''), coalesce((SELECT email FROM users WHERE id = ${to}), '') FROM before b)
     SELECT id FROM given ORDER BY id`);
   const given = rows.map((row) => row.id);
-  return { ids: given, concerned: await mailOf(tx, kind, given) };
-}
-
-async function mailOf(tx: Tx, kind: RecordKind, ids: readonly number[]): Promise<Concerned> {
-  const these = sql.param([...ids]);
-  if (kind === 'account') {
-    const { rows } = await tx.execute<{ domain: string }>(
-      sql`SELECT domain FROM account_domains WHERE account_id = ANY(${these}::bigint[])`,
-    );
-    return { addresses: [], domains: rows.map((row) => row.domain) };
-  }
-  const { rows } = await tx.execute<{ address: string }>(
-    kind === 'deal'
-      ? sql`SELECT DISTINCT a.address FROM deal_people p JOIN person_addresses a ON a.kind = p.kind AND a.person_id = p.person_id WHERE p.deal_id = ANY(${these}::bigint[])`
-      : sql`SELECT address FROM person_addresses WHERE kind = ${kind} AND person_id = ANY(${these}::bigint[])`,
-  );
-  return { addresses: rows.map((row) => row.address), domains: [] };
+  return { ids: given, concerned: { addresses: [], domains: [], records: { kind, ids: given } } };
 }

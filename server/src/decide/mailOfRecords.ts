@@ -1,0 +1,124 @@
+import type { CompiledRulebook, RecordKind } from '@fulvet/core';
+import { codeKey, companyKey, companyKeyOfDomain, domainAndParents, domainOf } from '@fulvet/core';
+import type { SQL } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
+import type { Database } from '../db/database';
+import { codeKeyInSql } from '../db/recordKeys';
+import { untagged } from '../db/untagged';
+
+/** Whose mail a change of records concerns. */
+export interface Concerned {
+  /** Addresses of people, those of before too. */
+  addresses: string[];
+  /** Domains of companies, those of before too. */
+  domains: string[];
+  /** Codes that deals had before. */
+  codes?: string[];
+  /** Names that accounts had before. */
+  companies?: string[];
+  /** The records that changed: the mail of everybody and everything that they lead to as they stand now. */
+  records?: { kind: RecordKind; ids: number[] };
+}
+
+/** Whether there is any mail to decide anew. */
+export const concernsMail = ({ addresses, domains, codes = [], companies = [], records }: Concerned): boolean =>
+  addresses.length + domains.length + codes.length + companies.length + (records?.ids.length ?? 0) > 0;
+
+/** Looking for more codes than this in each subject takes longer than deciding all that have a number. */
+const MOST_CODES = 40;
+
+/**
+ * The condition on emails whose decision may rest on what changed: whole conversations with the people of these records, at the domains of
+ * their accounts, or naming their codes. An account without a domain is known by its people's domains and by its name.
+ */
+export async function mailConcerning(database: Database, concerned: Concerned, rulebooks: readonly CompiledRulebook[]): Promise<SQL> {
+  const found = await resolved(database, concerned);
+  const under = new Set(found.domains);
+  const isPeer = (domain: string): boolean => found.peers.has(domain) && !rulebooks.some((one) => one.isPublicProvider(domain));
+  const byDomain =
+    under.size + found.peers.size + found.companies.size === 0
+      ? []
+      : (await seenDomains(database)).filter(
+          (domain) =>
+            [...domainAndParents(domain)].some((one) => under.has(one) || isPeer(one)) || found.companies.has(companyKeyOfDomain(domain)),
+        );
+  const domains = sql.param(byDomain);
+  const addresses = sql.param([...found.addresses]);
+  const theirs = sql.param([...found.addresses].map((one) => domainOf(one)));
+  // What is kept out has no addresses any more, and is found by domain.
+  return sql`conversation_id IN (SELECT conversation_id FROM emails WHERE external_domains && ${domains}::text[]
+    UNION ALL SELECT e.conversation_id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${untagged(sql`p.address`)} = ANY(${addresses}::text[]) OR p.address = ANY(${addresses}::text[])
+    UNION ALL SELECT conversation_id FROM emails WHERE outcome = 'kept out' AND external_domains && ${theirs}::text[]
+    UNION ALL SELECT e.conversation_id FROM email_contents c JOIN emails e ON e.id = c.email_id WHERE ${namesOneOf([...found.codes])})`;
+}
+
+function namesOneOf(codes: readonly string[]): SQL {
+  if (codes.length === 0) return sql`false`;
+  const keys = sql.param([...codes]);
+  const inSubject =
+    codes.length > MOST_CODES
+      ? sql`c.subject ~ '[0-9]'`
+      : sql`EXISTS (SELECT FROM unnest(${keys}::text[]) k WHERE strpos(${codeKeyInSql(sql`c.subject`)}, k) > 0)`;
+  return sql`${inSubject} OR EXISTS (SELECT FROM unnest(c.codes) w WHERE ${codeKeyInSql(sql`w`)} = ANY(${keys}::text[]))`;
+}
+
+/** The domains met in mail. */
+async function seenDomains(database: Database): Promise<string[]> {
+  const { rows } = await database.worker.execute<{ domain: string }>(sql`
+    SELECT DISTINCT x.domain FROM emails e, unnest(e.external_domains) AS x(domain)
+    UNION SELECT DISTINCT p.domain FROM participants p JOIN emails e ON e.id = p.email_id WHERE e.decided_at IS NULL`);
+  return rows.map((row) => row.domain);
+}
+
+interface Resolved {
+  addresses: Set<string>;
+  domains: Set<string>;
+  /** Domains of people at accounts without a domain. */
+  peers: Set<string>;
+  /** Names of accounts without a domain, as they are compared with domains. */
+  companies: Set<string>;
+  codes: Set<string>;
+}
+
+async function resolved(database: Database, { addresses, domains, codes = [], companies = [], records }: Concerned): Promise<Resolved> {
+  const found: Resolved = {
+    addresses: new Set(addresses),
+    domains: new Set(domains),
+    peers: new Set(),
+    companies: new Set(companies.map(companyKey).filter(Boolean)),
+    codes: new Set(codes.map(codeKey).filter(Boolean)),
+  };
+  if (!records || records.ids.length === 0) return found;
+  const { kind } = records;
+  const ids = sql.param(records.ids);
+  const list = async (query: SQL): Promise<string[]> =>
+    (await database.worker.execute<{ value: string }>(query)).rows.map((row) => row.value);
+  const people: Record<RecordKind, SQL> = {
+    contact: sql`SELECT 'contact' AS kind, id FROM contacts WHERE id = ANY(${ids}::bigint[])`,
+    lead: sql`SELECT 'lead' AS kind, id FROM leads WHERE id = ANY(${ids}::bigint[])`,
+    account: sql`SELECT 'contact' AS kind, id FROM contacts WHERE account_id = ANY(${ids}::bigint[])`,
+    deal: sql`SELECT kind, person_id AS id FROM deal_people WHERE deal_id = ANY(${ids}::bigint[])`,
+  };
+  const accounts: Record<RecordKind, SQL> = {
+    contact: sql`SELECT account_id AS id FROM contacts WHERE id = ANY(${ids}::bigint[])`,
+    lead: sql`SELECT NULL::bigint AS id WHERE false`,
+    account: sql`SELECT unnest(${ids}::bigint[]) AS id`,
+    deal: sql`SELECT account_id AS id FROM deals WHERE id = ANY(${ids}::bigint[])`,
+  };
+  const addressesOf = (of: SQL): SQL =>
+    sql`SELECT a.address AS value FROM (${of}) q JOIN person_addresses a ON a.kind = q.kind AND a.person_id = q.id`;
+  for (const one of await list(addressesOf(people[kind]))) found.addresses.add(one);
+  // That a contact is with an account tells nothing about the account's other mail, where it has a domain of its own.
+  if (kind !== 'contact')
+    for (const one of await list(sql`SELECT d.domain AS value FROM account_domains d JOIN (${accounts[kind]}) q ON q.id = d.account_id`))
+      found.domains.add(one);
+  const domainless = sql`SELECT a.id, a.name FROM accounts a JOIN (${accounts[kind]}) q ON q.id = a.id WHERE NOT EXISTS (SELECT FROM account_domains d WHERE d.account_id = a.id)`;
+  for (const one of await list(sql`SELECT name AS value FROM (${domainless}) n`)) found.companies.add(companyKey(one));
+  const theirPeople = sql`SELECT 'contact' AS kind, c.id FROM contacts c JOIN (${domainless}) n ON n.id = c.account_id`;
+  for (const one of await list(addressesOf(theirPeople))) found.peers.add(domainOf(one));
+  if (kind === 'deal')
+    for (const one of await list(sql`SELECT code AS value FROM deals WHERE id = ANY(${ids}::bigint[]) AND code <> ''`))
+      found.codes.add(codeKey(one));
+  found.companies.delete('');
+  return found;
+}

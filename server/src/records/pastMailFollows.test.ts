@@ -1,0 +1,97 @@
+import { afterAll, beforeAll, beforeEach, expect, test } from '@jest/globals';
+import { until } from '../testing/mailboxTools';
+import type { Answer, Crew, TestServer } from '../testing/testServer';
+import { decisions, importMail, importRecords, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+
+const US = 'rep@quillmere.example';
+let server: TestServer;
+let crew: Crew;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+}, 60_000);
+afterAll(() => server.remove());
+
+async function admin(method: string, path: string, body?: unknown): Promise<Answer['json']> {
+  const answer = await server.call(method, path, { token: crew.tokens.admin, body });
+  expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
+  return answer.json;
+}
+const idOf = async (kind: string, name: string): Promise<number> => {
+  const [row] = await owner(server.ownerUrl, `SELECT id FROM ${kind}s WHERE name = $1`, [name]);
+  return Number(row?.id);
+};
+/** Waits until an email stands under these records and no others. */
+const stands = (id: string, ...under: string[]): Promise<unknown> =>
+  until(
+    async () => (await decisions(server, crew.tokens.admin))[id].filings as { kind: string; name: string }[],
+    (filings) => JSON.stringify(filings.map((one) => `${one.kind} ${one.name}`).sort()) === JSON.stringify(under.sort()),
+  );
+
+let serial = 0;
+let domain = '';
+beforeEach(async () => {
+  serial += 1;
+  domain = `ferries${serial}.example`;
+  await importMail(server, crew.tokens.admin, US, {
+    [`${serial}.mbox`]: mbox([
+      { id: `una-${serial}`, from: `Una Hartwig <una@${domain}>`, to: US, subject: 'Which berth?' },
+      { id: `bo-${serial}`, from: `Bo Lind <bo@${domain}>`, to: US, subject: `Order FR 770${serial}` },
+    ]),
+  });
+});
+const at = (name: string): string => `${name}-${serial}`;
+
+test('a deal’s code finds what names it, from whomever, when the code is given, changed and given up', async () => {
+  await importRecords(server, crew.tokens.admin, 'deal', `code,name\n,Berths ${serial}\n`);
+  const id = await idOf('deal', `Berths ${serial}`);
+  await stands(at('bo'));
+  await admin('PUT', `/records/deal/${id}`, { values: { code: `FR-770${serial}` } });
+  await stands(at('bo'), `deal Berths ${serial}`);
+  await stands(at('una'));
+});
+
+test('a deal of an account has the mail of all at the account, when nobody is on it', async () => {
+  await importRecords(server, crew.tokens.admin, 'account', `name,domains\nFerries ${serial},${domain}\n`);
+  await stands(at('una'), `account Ferries ${serial}`);
+  await importRecords(server, crew.tokens.admin, 'deal', `name,account\nLifts ${serial},Ferries ${serial}\n`);
+  await stands(at('una'), `account Ferries ${serial}`, `deal Lifts ${serial}`);
+  await admin('PUT', `/records/deal/${await idOf('deal', `Lifts ${serial}`)}`, { values: { open: 'no', closed_on: '2020-01-01' } });
+  await stands(at('una'), `account Ferries ${serial}`);
+});
+
+test('an account without a domain is found by its name, and by its people, as soon as it has them', async () => {
+  await importRecords(server, crew.tokens.admin, 'account', `name\nAnchors ${serial}\n`);
+  const id = await idOf('account', `Anchors ${serial}`);
+  await stands(at('una'));
+  await admin('PUT', `/records/account/${id}`, { values: { name: `Ferries${serial} Ltd.` } });
+  await stands(at('una'), `account Ferries${serial} Ltd.`);
+  await admin('PUT', `/records/account/${id}`, { values: { name: `Anchors ${serial}` } });
+  await stands(at('una'));
+  await importRecords(server, crew.tokens.admin, 'contact', `name,emails,account\nCleo Brand,cleo@${domain},Anchors ${serial}\n`);
+  await stands(at('una'), `account Anchors ${serial}`);
+});
+
+test('who comes to a deal brings the mail of all their addresses; who loses an address loses its mail', async () => {
+  await importRecords(server, crew.tokens.admin, 'contact', `name,emails\nUna Hartwig ${serial},una.home@${domain};una@${domain}\n`);
+  await stands(at('una'), `contact Una Hartwig ${serial}`);
+  await importRecords(server, crew.tokens.admin, 'deal', `name,people\nMasts ${serial},una.home@${domain}\n`);
+  await stands(at('una'), `contact Una Hartwig ${serial}`, `deal Masts ${serial}`);
+  const deal = await idOf('deal', `Masts ${serial}`);
+  await admin('PUT', `/deals/${deal}/people`, { people: [] });
+  await stands(at('una'), `contact Una Hartwig ${serial}`);
+  await admin('PUT', `/records/contact/${await idOf('contact', `Una Hartwig ${serial}`)}`, { values: { emails: `una.home@${domain}` } });
+  await stands(at('una'));
+});
+
+test('merged, the one that stays has the mail that only the other’s name found; parted, each has its own', async () => {
+  await importRecords(server, crew.tokens.admin, 'account', `name\nAnchors ${serial}\nFerries${serial}\n`);
+  await stands(at('una'), `account Ferries${serial}`);
+  const [kept, gone] = [await idOf('account', `Ferries${serial}`), await idOf('account', `Anchors ${serial}`)];
+  await admin('POST', `/merge/account/${kept}`, { gone, take: ['name'] });
+  await stands(at('una'));
+  const { merges } = await admin('GET', '/merges');
+  await admin('POST', `/merges/${merges[0].id}/undo`);
+  await stands(at('una'), `account Ferries${serial}`);
+});
