@@ -162,7 +162,7 @@ function planRow(
 function recordIdOf(kind: RecordKind, values: Record<string, string>, addresses: readonly string[], known: Known): number | string | null {
   if (kind === 'contact' || kind === 'lead') {
     const owners = [...new Set(addresses.flatMap((address) => known.byKey.get(`@${address}`) ?? []))];
-    if (owners.length > 1) return `Its addresses belong to ${owners.length} different ${kind}s already.`;
+    if (owners.length > 1) return `Its addresses belong to ${owners.length} different ${kind}s already: merge those first, or leave all addresses but one out.`;
     if (owners[0] !== undefined) return owners[0];
     return addresses.length > 0 ? null : (known.byKey.get(nameKey(kind, values)) ?? null);
   }
