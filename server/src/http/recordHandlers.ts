@@ -192,7 +192,13 @@ function previewOf(plan: ImportPlan, done: boolean): RecordsPreview {
     sample: plan.rows.slice(0, SAMPLE).map((row) => ({ line: row.line, action: row.action, values: row.values })),
     counts: { create: count('create'), update: count('update'), same: count('same'), bad: plan.bad.length },
     bad: plan.bad.slice(0, SHOWN_BAD),
-    warnings: [],
+    warnings: plan.rows
+      .flatMap(({ line, instead }) =>
+        instead === undefined
+          ? []
+          : [{ line, reason: `The account “${instead}”, which mail to its domain had created, becomes this one.` }],
+      )
+      .slice(0, SHOWN_BAD),
     done,
   };
 }

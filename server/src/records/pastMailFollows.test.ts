@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, beforeEach, expect, test } from '@jest/globals';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
-import { decisions, importMail, importRecords, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+import { changeRulebook, decisions, importMail, importRecords, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
 
 const US = 'rep@quillmere.example';
 let server: TestServer;
@@ -83,6 +83,30 @@ test('who comes to a deal brings the mail of all their addresses; who loses an a
   await stands(at('una'), `contact Una Hartwig ${serial}`);
   await admin('PUT', `/records/contact/${await idOf('contact', `Una Hartwig ${serial}`)}`, { values: { emails: `una.home@${domain}` } });
   await stands(at('una'));
+});
+
+test('a file’s account takes over the one that mail had created for its domain, once, and says so before', async () => {
+  await changeRulebook(
+    server,
+    crew.tokens.admin,
+    (rulebook) => void Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail' }),
+  );
+  await importMail(server, crew.tokens.admin, US, {
+    'made.mbox': mbox([{ id: 'made', from: 'Mo Sand <mo@saltworks.example>', to: US, subject: 'Salt' }]),
+  });
+  await stands('made', 'account Saltworks', 'contact Mo Sand');
+  const text = 'name,domains\nSaltmere Holding,saltworks.example\nSaltmere Quays,saltworks.example\n';
+  const preview = await admin('POST', '/records/account/import/preview', { text });
+  expect([preview.counts, preview.warnings]).toMatchObject([
+    { create: 1, update: 1 },
+    [{ line: 2, reason: 'The account “Saltworks”, which mail to its domain had created, becomes this one.' }],
+  ]);
+  await importRecords(server, crew.tokens.admin, 'account', text);
+  await stands('made', 'account Saltmere Holding', 'contact Mo Sand');
+  // By now it is somebody's: another file's line of that domain is another account.
+  const again = await admin('POST', '/records/account/import/preview', { text: 'name,domains\nSalt Ltd,saltworks.example\n' });
+  expect([again.counts, again.warnings]).toMatchObject([{ create: 1, update: 0 }, []]);
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => void (rulebook.create.people = 'nothing'));
 });
 
 test('merged, the one that stays has the mail that only the other’s name found; parted, each has its own', async () => {

@@ -3,6 +3,7 @@ import { addressKey, domainToAscii } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
+import { BY_HAND } from './byHand';
 import { fieldForHeader, RECORD_FIELDS } from './fields';
 import { ownFields, ownTexts, readOwnValue } from './ownFields';
 import type { RecordTable } from './readTable';
@@ -21,6 +22,8 @@ export interface PlannedRow {
   addresses: string[];
   domains: string[];
   people: string[];
+  /** Name of the record that it takes over, which goes by another. */
+  instead?: string;
 }
 
 export interface ImportPlan {
@@ -39,6 +42,8 @@ interface Known {
   /** Present text of each record of the kind, by id. */
   current: Map<number, Record<string, string>>;
   byKey: Map<string, number>;
+  /** Accounts that Fulvet created and nobody has changed since, by domain. */
+  made: Map<string, number>;
 }
 
 /** Understands a file of records against what is known. Changes nothing; every line that cannot be taken is named with its reason. */
@@ -61,7 +66,7 @@ export async function planImport(
   if (missing) return { kind, columns, rows: [], bad, own };
 
   const known = await loadKnown(tx, kind, rulebook);
-  const inFile: FileContext = { accountNames: new Set(), seen: new Map(), addressLines: new Map() };
+  const inFile: FileContext = { accountNames: new Set(), seen: new Map(), addressLines: new Map(), taken: new Set() };
   const named = table.rows.map((row) => ({ line: row.line, values: namedValues(columns, row.values) }));
   if (kind === 'account') for (const row of named) if (row.values.name) inFile.accountNames.add(row.values.name.toLowerCase());
 
@@ -95,6 +100,8 @@ interface FileContext {
   accountNames: Set<string>;
   seen: Map<string, number>;
   addressLines: Map<string, number>;
+  /** Records that a line before is about, though it has another name. */
+  taken: Set<number>;
 }
 
 function namedValues(columns: readonly { header: string; field: string | null }[], values: Record<string, string>): Record<string, string> {
@@ -135,7 +142,9 @@ function planRow(
   const wrong = kind === 'deal' ? normaliseDeal(values) : null;
   if (wrong) return wrong;
 
-  const id = recordIdOf(kind, values, addresses, known);
+  const named = recordIdOf(kind, values, addresses, known);
+  const made = named === null ? madeOf(kind, domains, known, inFile) : null;
+  const id = named ?? made;
   if (typeof id === 'string') return id;
   const twice = twiceInFile(kind, line, values, addresses, inFile);
   if (twice) return twice;
@@ -155,6 +164,7 @@ function planRow(
     addresses,
     domains,
     people,
+    ...(made === null ? {} : { instead: current?.name ?? '' }),
   };
 }
 
@@ -162,12 +172,26 @@ function planRow(
 function recordIdOf(kind: RecordKind, values: Record<string, string>, addresses: readonly string[], known: Known): number | string | null {
   if (kind === 'contact' || kind === 'lead') {
     const owners = [...new Set(addresses.flatMap((address) => known.byKey.get(`@${address}`) ?? []))];
-    if (owners.length > 1) return `Its addresses belong to ${owners.length} different ${kind}s already: merge those first, or leave all addresses but one out.`;
+    if (owners.length > 1)
+      return `Its addresses belong to ${owners.length} different ${kind}s already: merge those first, or leave all addresses but one out.`;
     if (owners[0] !== undefined) return owners[0];
     return addresses.length > 0 ? null : (known.byKey.get(nameKey(kind, values)) ?? null);
   }
   if (kind === 'deal' && values.code) return known.byKey.get(`#${values.code.toLowerCase()}`) ?? null;
   return known.byKey.get(nameKey(kind, values)) ?? null;
+}
+
+/**
+ * The account that Fulvet created from mail for the domain of a line, whatever it was called: the file knows better what it is, and a second
+ * account of that domain would leave every stranger there in doubt. One that a line of the file names is not meant.
+ */
+function madeOf(kind: RecordKind, domains: readonly string[], known: Known, inFile: FileContext): number | null {
+  if (kind !== 'account') return null;
+  const [id, ...others] = [...new Set(domains.flatMap((domain) => known.made.get(domain) ?? []))];
+  if (id === undefined || others.length > 0 || inFile.taken.has(id)) return null;
+  if (inFile.accountNames.has((known.current.get(id)?.name ?? '').toLowerCase())) return null;
+  inFile.taken.add(id);
+  return id;
 }
 
 function nameKey(kind: RecordKind, values: Record<string, string>): string {
@@ -239,6 +263,10 @@ async function loadKnown(tx: Tx, kind: RecordKind, rulebook: CompiledRulebook): 
     name: string;
   }>(sql`SELECT a.kind, a.person_id AS id, a.address, coalesce(c.name, l.name, '') AS name FROM person_addresses a
     LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id ORDER BY a.kind DESC`);
+  const made = await tx.execute<{ domain: string; id: number }>(
+    sql`SELECT d.domain, a.id FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE ${kind} = 'account' AND a.origin_email_id IS NOT NULL AND a.origin_rule IS DISTINCT FROM ${BY_HAND}
+      AND NOT EXISTS (SELECT FROM record_changes r WHERE r.kind = 'account' AND r.record_id = a.id AND r.user_id IS NOT NULL)`,
+  );
   const current = await currentValues(tx, kind);
   const byKey = new Map<string, number>();
   for (const [id, values] of current) {
@@ -252,6 +280,7 @@ async function loadKnown(tx: Tx, kind: RecordKind, rulebook: CompiledRulebook): 
     people: new Map(people.rows.map((row) => [row.address, { kind: row.kind, id: row.id, name: row.name }])),
     current,
     byKey,
+    made: new Map(made.rows.map((row) => [row.domain, row.id])),
   };
 }
 

@@ -142,21 +142,40 @@ function Columns({
 }
 
 function BadLines({ preview }: { preview: RecordsPreview }) {
-  if (preview.bad.length === 0) return null;
   return (
-    <section aria-label="Lines that are not taken">
-      <h2 className="mb-1 text-lg">Not taken</h2>
+    <>
+      <Lines title="Not taken" label="Lines that are not taken" lines={preview.bad} more={preview.counts.bad - preview.bad.length} wrong />
+      <Lines title="Worth knowing" label="Lines to know about" lines={preview.warnings} />
+    </>
+  );
+}
+
+function Lines({
+  title,
+  label,
+  lines,
+  more = 0,
+  wrong = false,
+}: {
+  title: string;
+  label: string;
+  lines: RecordsPreview['bad'];
+  more?: number;
+  wrong?: boolean;
+}) {
+  if (lines.length === 0) return null;
+  return (
+    <section aria-label={label}>
+      <h2 className="mb-1 text-lg">{title}</h2>
       <ul className="max-w-4xl divide-y divide-line border-y border-line">
-        {preview.bad.map((one) => (
+        {lines.map((one) => (
           <li key={`${one.line}${one.reason}`} className="flex gap-3 px-1 py-1">
             <span className="tabular w-16 shrink-0 text-muted">line {one.line}</span>
-            <span className="text-brick">{one.reason}</span>
+            <span className={wrong ? 'text-brick' : ''}>{one.reason}</span>
           </li>
         ))}
       </ul>
-      {preview.counts.bad > preview.bad.length && (
-        <p className="mt-1 text-muted">and {count(preview.counts.bad - preview.bad.length)} more</p>
-      )}
+      {more > 0 && <p className="mt-1 text-muted">and {count(more)} more</p>}
     </section>
   );
 }

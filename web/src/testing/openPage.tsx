@@ -167,11 +167,10 @@ function prepareDocument(): void {
   Object.defineProperty(HTMLElement.prototype, 'offsetWidth', { configurable: true, value: 800 });
   window.scrollTo = () => undefined;
   Blob.prototype.text ??= function text(this: Blob): Promise<string> {
-    return new Promise((resolve) => {
-      const reader = new FileReader();
-      reader.onload = () => resolve(String(reader.result));
-      reader.readAsText(this);
-    });
+    return contentOf(this, (reader, blob) => reader.readAsText(blob)) as Promise<string>;
+  };
+  Blob.prototype.arrayBuffer ??= function arrayBuffer(this: Blob): Promise<ArrayBuffer> {
+    return contentOf(this, (reader, blob) => reader.readAsArrayBuffer(blob)) as Promise<ArrayBuffer>;
   };
   window.matchMedia ??= ((media: string) => ({
     media,
@@ -179,4 +178,12 @@ function prepareDocument(): void {
     addEventListener: () => undefined,
     removeEventListener: () => undefined,
   })) as never;
+}
+
+function contentOf(blob: Blob, read: (reader: FileReader, blob: Blob) => void): Promise<FileReader['result']> {
+  return new Promise((resolve) => {
+    const reader = new FileReader();
+    reader.onload = () => resolve(reader.result);
+    read(reader, blob);
+  });
 }
