@@ -105,6 +105,7 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
             </Meaning>
             <li className="px-1 py-1.5">
               <strong className="tabular inline-block w-14 text-right">{count(summary.createdCount)}</strong> records would be created
+              <span className="text-muted">; those created before stay</span>
               {summary.created.some((one) => one.like) && (
                 <span className="text-ochre">
                   , {count(summary.created.filter((one) => one.like).length)} of them like one that is there
