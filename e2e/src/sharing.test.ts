@@ -143,8 +143,13 @@ describe('an account', () => {
     await press(guest, 'Set it up');
     await guest.waitForSelector('img[alt="The key as a picture for the camera"]');
     const key = await seen(guest, /[A-Z2-7]{32}/);
-    await guest.locator('::-p-aria(Code)').fill(codeAt(key, Date.now() - 30_000));
-    await press(guest, 'Switch it on');
+    const switchOn = async (): Promise<string> => {
+      await guest.locator('::-p-aria(Code)').fill(codeAt(key, Date.now() - 30_000));
+      await press(guest, 'Switch it on');
+      return seen(guest, /Keep these recovery codes|code is not right/);
+    };
+    // The code before that of now, which is still good and leaves that of now for signing in; unless its half minute ends on the way.
+    if ((await switchOn()) === 'code is not right') await switchOn();
     await seen(guest, 'Keep these recovery codes');
     const again = await (await stage.browser.createBrowserContext()).newPage();
     await again.goto(stage.server.url);

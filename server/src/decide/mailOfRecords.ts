@@ -12,9 +12,9 @@ export interface Concerned {
   addresses: string[];
   /** Domains of companies, those of before too. */
   domains: string[];
-  /** Codes that deals had before. */
+  /** Codes that deals had before, where their codes changed: mail that names those of now is concerned, too. */
   codes?: string[];
-  /** Names that accounts had before. */
+  /** Names that accounts had before, and those of accounts that deals were of. */
   companies?: string[];
   /** The records that changed: the mail of everybody and everything that they lead to as they stand now. */
   records?: { kind: RecordKind; ids: number[] };
@@ -80,19 +80,24 @@ interface Resolved {
   codes: Set<string>;
 }
 
-async function resolved(database: Database, { addresses, domains, codes = [], companies = [], records }: Concerned): Promise<Resolved> {
+async function resolved(database: Database, { addresses, domains, codes, companies = [], records }: Concerned): Promise<Resolved> {
   const found: Resolved = {
     addresses: new Set(addresses),
     domains: new Set(domains),
     peers: new Set(),
     companies: new Set(companies.map(companyKey).filter(Boolean)),
-    codes: new Set(codes.map(codeKey).filter(Boolean)),
+    codes: new Set((codes ?? []).map(codeKey).filter(Boolean)),
   };
+  const list = async (query: SQL): Promise<string[]> =>
+    (await database.worker.execute<{ value: string }>(query)).rows.map((row) => row.value);
+  if (companies.length > 0)
+    for (const one of await list(
+      sql`SELECT d.domain AS value FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE lower(a.name) = ANY(${sql.param(companies.map((name) => name.toLowerCase()))}::text[])`,
+    ))
+      found.domains.add(one);
   if (!records || records.ids.length === 0) return found;
   const { kind } = records;
   const ids = sql.param(records.ids);
-  const list = async (query: SQL): Promise<string[]> =>
-    (await database.worker.execute<{ value: string }>(query)).rows.map((row) => row.value);
   const people: Record<RecordKind, SQL> = {
     contact: sql`SELECT 'contact' AS kind, id FROM contacts WHERE id = ANY(${ids}::bigint[])`,
     lead: sql`SELECT 'lead' AS kind, id FROM leads WHERE id = ANY(${ids}::bigint[])`,
@@ -116,7 +121,7 @@ async function resolved(database: Database, { addresses, domains, codes = [], co
   for (const one of await list(sql`SELECT name AS value FROM (${domainless}) n`)) found.companies.add(companyKey(one));
   const theirPeople = sql`SELECT 'contact' AS kind, c.id FROM contacts c JOIN (${domainless}) n ON n.id = c.account_id`;
   for (const one of await list(addressesOf(theirPeople))) found.peers.add(domainOf(one));
-  if (kind === 'deal')
+  if (kind === 'deal' && codes)
     for (const one of await list(sql`SELECT code AS value FROM deals WHERE id = ANY(${ids}::bigint[]) AND code <> ''`))
       found.codes.add(codeKey(one));
   found.companies.delete('');

@@ -164,7 +164,7 @@ function concernedBy(
     addresses: [...new Set([...rows.flatMap((row) => [...row.addresses, ...row.people]), ...were('emails'), ...were('people')])],
     domains: [...new Set([...rows.flatMap((row) => row.domains), ...were('domains')])],
     codes: were('code'),
-    companies: kind === 'account' ? were('name') : [],
+    companies: kind === 'account' ? were('name') : kind === 'deal' ? were('account') : [],
     records: { kind, ids },
   };
 }

@@ -162,8 +162,8 @@ function concernedBy(kind: RecordKind, id: number, before: Values, after: Values
   return {
     addresses: [...were('emails'), ...were('people')],
     domains: were('domains'),
-    codes: were('code'),
-    companies: kind === 'account' ? were('name') : [],
+    ...(changed.includes('code') ? { codes: were('code') } : {}),
+    companies: kind === 'account' ? were('name') : kind === 'deal' && changed.includes('account') ? were('account') : [],
     records: { kind, ids: [id] },
   };
 }

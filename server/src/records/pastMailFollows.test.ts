@@ -57,7 +57,13 @@ test('a deal of an account has the mail of all at the account, when nobody is on
   await stands(at('una'), `account Ferries ${serial}`);
   await importRecords(server, crew.tokens.admin, 'deal', `name,account\nLifts ${serial},Ferries ${serial}\n`);
   await stands(at('una'), `account Ferries ${serial}`, `deal Lifts ${serial}`);
-  await admin('PUT', `/records/deal/${await idOf('deal', `Lifts ${serial}`)}`, { values: { open: 'no', closed_on: '2020-01-01' } });
+  const deal = `/records/deal/${await idOf('deal', `Lifts ${serial}`)}`;
+  await importRecords(server, crew.tokens.admin, 'account', `name\nElsewhere ${serial}\n`);
+  await admin('PUT', deal, { values: { account: `Elsewhere ${serial}` } });
+  await stands(at('una'), `account Ferries ${serial}`);
+  await admin('PUT', deal, { values: { account: `Ferries ${serial}` } });
+  await stands(at('una'), `account Ferries ${serial}`, `deal Lifts ${serial}`);
+  await admin('PUT', deal, { values: { open: 'no', closed_on: '2020-01-01' } });
   await stands(at('una'), `account Ferries ${serial}`);
 });
 
