@@ -1,10 +1,12 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Change } from '../live/changes';
+import { announce } from '../live/changes';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
 import { importMail, importRecords, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
 
 type Who = keyof Crew['tokens'];
+const MARK = 987_654_321;
 let server: TestServer;
 let crew: Crew;
 
@@ -37,6 +39,13 @@ test('mail that is unsealed after its mailbox went to somebody else is told of t
 
   const heard: Change[] = [];
   const deaf = server.services.changes.hear((change) => heard.push(change));
+  // Told in order: when this comes, all that was told of sharing and sealing has come.
+  await announce(server.services.database.worker, { kind: 'wake', id: MARK });
+  await until(
+    () => Promise.resolve(heard),
+    (all) => all.some((one) => one.kind === 'wake' && one.id === MARK),
+  );
+  heard.length = 0;
   await as('rep', 'POST', `/repairs/${seal.id}/undo`);
   const told = await until(
     () => Promise.resolve(heard.flatMap((one) => (one.kind === 'mail' ? [one.to] : []))),
