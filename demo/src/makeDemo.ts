@@ -110,7 +110,7 @@ export interface SetUpWorld {
 /** Fills an empty installation with a world's members, its rulebook and its records; its mail comes after. */
 export async function setUpWorld(services: Services, world: World, rulebook: Rulebook): Promise<SetUpWorld> {
   const made = await setUpTeam(services, world, rulebook);
-  for (const kind of RECORD_KINDS) await importRecords(services, world, kind, made.userIds.get('admin') ?? 0);
+  for (const kind of IMPORT_ORDER) await importRecords(services, world, kind, made.userIds.get('admin') ?? 0);
   return made;
 }
 
@@ -166,7 +166,8 @@ function enteredTwice(contacts: readonly Outsider[]): string[][] {
   });
 }
 
-export const RECORD_KINDS = ['account', 'contact', 'lead', 'deal'] as const;
+/** Records name those of kinds before theirs. */
+export const IMPORT_ORDER = ['account', 'contact', 'lead', 'deal'] as const;
 
 /**
  * A world's records of a kind, through the records import.
@@ -176,7 +177,7 @@ export const RECORD_KINDS = ['account', 'contact', 'lead', 'deal'] as const;
 export async function importRecords(
   services: Services,
   world: World,
-  kind: (typeof RECORD_KINDS)[number],
+  kind: (typeof IMPORT_ORDER)[number],
   admin: number,
 ): Promise<Awaited<ReturnType<typeof applyImport>>> {
   const contacts = world.outsiders.filter((one) => one.kind === 'contact');

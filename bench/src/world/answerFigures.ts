@@ -1,6 +1,6 @@
 import type { Rulebook } from '@fulvet/core';
 import { cautiousRulebook, keepOutEntrySchema } from '@fulvet/core';
-import { importMailbox, importRecords, OWN_DOMAIN, PROVIDER, RECORD_KINDS, setUpTeam, setUpWorld } from '@fulvet/demo';
+import { importMailbox, importRecords, OWN_DOMAIN, PROVIDER, IMPORT_ORDER, setUpTeam, setUpWorld } from '@fulvet/demo';
 import type { Services } from '@fulvet/server';
 import { followLateActivity, runDecisions } from '@fulvet/server';
 import { newInstallation } from '../measure';
@@ -141,7 +141,7 @@ export async function decisionsOf(
       if (order === 'one by one') await decideAll();
     }
     await decideAll();
-    for (const kind of order === 'before the records' ? RECORD_KINDS : []) {
+    for (const kind of order === 'before the records' ? IMPORT_ORDER : []) {
       const concerned = await importRecords(services, world.world, kind, userIds.get('admin') ?? 0);
       await runDecisions(services.database, services.blobs, concerned);
     }

@@ -13,7 +13,7 @@ import type { KeepOutVerdict } from './keepOut';
 import { keepOut } from './keepOut';
 import type { Resolved } from './match';
 import { addFiling, match } from './match';
-import { ownListOf, withoutOwnList } from './ownList';
+import { asWritten, ownListOf } from './ownList';
 import type { WordVerdict } from './ownWords';
 import { weighWords, wordEvidence } from './ownWords';
 import type { PinVerdict } from './pins';
@@ -83,7 +83,8 @@ export function decide(
   memory: ConversationMemory,
   ids: TemporaryIds,
 ): Decision {
-  const facts = withoutOwnList(asRead, rulebook, memory);
+  const ownList = ownListOf(asRead, rulebook, memory);
+  const facts = ownList === null ? asRead : asWritten(asRead);
   const externals = externalParticipants(facts.participants, rulebook);
   const direction = directionOf(facts.participants, externals, rulebook);
   const addresses = externals.map((one) => rulebook.personKey(one.address));
@@ -94,11 +95,7 @@ export function decide(
   if (pins.sealed || words.seal) return nothingFiled(about, 'sealed', [], OWNER_ONLY, [sealedBy(pins, words)]);
   const gestures = weighGestures(facts);
   const asked = new RuleContext(facts, externals, direction, memory, directory, rulebook.personKey);
-  const first = letThroughByHand(
-    keepOut(facts, asked, rulebook, facts === asRead ? null : ownListOf(asRead, rulebook, memory)),
-    gestures,
-    pins,
-  );
+  const first = letThroughByHand(keepOut(facts, asked, rulebook, ownList), gestures, pins);
   if (first.keptOut) return nothingFiled(about, 'kept out', [], OWNER_ONLY, [first.entry]);
 
   const allRemain = first.remaining.length === externals.length;

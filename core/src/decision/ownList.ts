@@ -16,13 +16,16 @@ export function ownListOf(
   return earlier > 0 || !rulebook.isOurs(sender.address, sender.domain) ? listId(classProof?.value ?? '') : null;
 }
 
+/** The facts of an email as its sender wrote it, without what a list added. */
+export const asWritten = (facts: DecisionFacts): DecisionFacts => ({ ...facts, mailClass: 'person', classProof: null });
+
 /** The facts as they count: what came through a list of ours is as its sender wrote it. */
 export function withoutOwnList(
   facts: DecisionFacts,
   rulebook: CompiledRulebook,
   memory: Pick<ConversationMemory, 'earlier'>,
 ): DecisionFacts {
-  return ownListOf(facts, rulebook, memory) === null ? facts : { ...facts, mailClass: 'person', classProof: null };
+  return ownListOf(facts, rulebook, memory) === null ? facts : asWritten(facts);
 }
 
 /** Whether the proof of an email's class is that it came through a list under our own domains. */

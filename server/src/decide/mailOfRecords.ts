@@ -33,14 +33,14 @@ const MOST_CODES = 40;
  */
 export async function mailConcerning(database: Database, concerned: Concerned, rulebooks: readonly CompiledRulebook[]): Promise<SQL> {
   const found = await resolved(database, concerned);
-  const under = new Set(found.domains);
   const isPeer = (domain: string): boolean => found.peers.has(domain) && !rulebooks.some((one) => one.isPublicProvider(domain));
   const byDomain =
-    under.size + found.peers.size + found.companies.size === 0
+    found.domains.size + found.peers.size + found.companies.size === 0
       ? []
       : (await seenDomains(database)).filter(
           (domain) =>
-            [...domainAndParents(domain)].some((one) => under.has(one) || isPeer(one)) || found.companies.has(companyKeyOfDomain(domain)),
+            [...domainAndParents(domain)].some((one) => found.domains.has(one) || isPeer(one)) ||
+            found.companies.has(companyKeyOfDomain(domain)),
         );
   const domains = sql.param(byDomain);
   const addresses = sql.param([...found.addresses]);

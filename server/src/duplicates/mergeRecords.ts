@@ -1,4 +1,4 @@
-import type { RecordKind, User } from '@fulvet/contract';
+import type { User } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -7,6 +7,7 @@ import type { Concerned } from '../decide/mailOfRecords';
 import { takeMailLock } from '../db/mailLock';
 import { notFound, RequestError } from '../http/errors';
 import { setParent, writeRow } from '../records/applyImport';
+import { ledTo } from '../records/ledTo';
 import { ownFields } from '../records/ownFields';
 import { currentValues } from '../records/planImport';
 import { noteChanges } from '../records/recordLog';
@@ -108,7 +109,7 @@ export async function mergeRecords(
   );
   return {
     id: rows[0]?.id ?? 0,
-    mail: { ...companiesOf(kind, kept, gone), addresses: row.addresses, domains: row.domains, records: { kind, ids: [keptId] } },
+    mail: { ...ledTo(kind, [kept, gone]), records: { kind, ids: [keptId] } },
   };
 }
 
@@ -203,12 +204,11 @@ export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ 
     sql`SELECT id FROM merges WHERE undone_at IS NULL AND kind = ${kind} AND id > ${mergeId} AND (kept_id IN (${keptId}, ${goneId}) OR gone_id IN (${keptId}, ${goneId})) LIMIT 1`,
   );
   if (later.rows[0]) throw new RequestError(409, 'later', 'One of these records was merged again since. Take the later merge back first.');
-  const now = await mailOf(tx, kind, keptId);
   const united = (await currentValues(tx, kind, [keptId])).get(keptId);
   await putBack(tx, kind, keptId, goneId, stood);
   await tx.execute(sql`UPDATE merges SET undone_at = now() WHERE id = ${mergeId}`);
   await noteChanges(tx, user.id, kind, keptId, [{ field: 'record', before: 'merged', after: 'parted again' }]);
-  return { mail: { ...now, ...companiesOf(kind, united), records: { kind, ids: [keptId, goneId] } } };
+  return { mail: { ...ledTo(kind, [united]), records: { kind, ids: [keptId, goneId] } } };
 }
 
 async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: number, stood: Stood): Promise<void> {
@@ -267,18 +267,4 @@ async function putRecordsBack(tx: Tx, name: SQL | ReturnType<typeof sql.identifi
       sql`, `,
     )} FROM jsonb_populate_recordset(NULL::${name}, ${rows}::jsonb) s ORDER BY s.id <> ${keptId} ON CONFLICT (id) DO UPDATE SET ${set}`,
   );
-}
-
-/** Names by which accounts have been found. */
-const companiesOf = (kind: RecordKind, ...stood: readonly (Record<string, string> | undefined)[]): Pick<Concerned, 'companies'> =>
-  kind === 'account' ? { companies: stood.flatMap((one) => one?.name ?? []) } : {};
-
-async function mailOf(tx: Tx, kind: RecordKind, id: number): Promise<Concerned> {
-  const { rows } = await tx.execute<{ value: string }>(
-    kind === 'account'
-      ? sql`SELECT domain AS value FROM account_domains WHERE account_id = ${id}`
-      : sql`SELECT address AS value FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`,
-  );
-  const values = rows.map((row) => row.value);
-  return kind === 'account' ? { addresses: [], domains: values } : { addresses: values, domains: [] };
 }

@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import type { Concerned } from '../decide/mailOfRecords';
+import { ledTo } from './ledTo';
 import { readOwnValue } from './ownFields';
 import type { ImportPlan, PlannedRow } from './planImport';
 import { currentValues } from './planImport';
@@ -15,7 +16,12 @@ export async function applyImport(tx: Tx, plan: ImportPlan, userId: number): Pro
   for (const row of rows) row.id = await writeRow(tx, plan.kind, row, plan.own);
   if (plan.kind === 'account') for (const row of rows) await setParent(tx, row);
   await noteImport(tx, userId, plan.kind, rows, before);
-  return concernedBy(plan.kind, rows, before);
+  const ids = rows.flatMap((row) => row.id ?? []);
+  const led = ledTo(
+    plan.kind,
+    ids.map((id) => before.get(id)),
+  );
+  return { ...led, records: { kind: plan.kind, ids } };
 }
 
 async function noteImport(
@@ -151,20 +157,4 @@ export async function setParent(tx: Tx, row: PlannedRow): Promise<void> {
   await tx.execute(
     sql`UPDATE accounts SET parent_id = (SELECT id FROM accounts WHERE lower(name) = lower(${row.accountName})) WHERE id = ${row.id}`,
   );
-}
-
-function concernedBy(
-  kind: ImportPlan['kind'],
-  rows: readonly PlannedRow[],
-  before: ReadonlyMap<number, Record<string, string>>,
-): Concerned {
-  const ids = rows.flatMap((row) => row.id ?? []);
-  const were = (field: string): string[] => ids.flatMap((id) => (before.get(id)?.[field] ?? '').split(';')).filter(Boolean);
-  return {
-    addresses: [...new Set([...rows.flatMap((row) => [...row.addresses, ...row.people]), ...were('emails'), ...were('people')])],
-    domains: [...new Set([...rows.flatMap((row) => row.domains), ...were('domains')])],
-    codes: were('code'),
-    companies: kind === 'account' ? were('name') : kind === 'deal' ? were('account') : [],
-    records: { kind, ids },
-  };
 }

@@ -6,6 +6,7 @@ import { notFound, RequestError } from '../http/errors';
 import type { Concerned } from '../decide/mailOfRecords';
 import { setParent, writeRow } from './applyImport';
 import { RECORD_FIELDS } from './fields';
+import { ledTo } from './ledTo';
 import { ownFields } from './ownFields';
 import type { PlannedRow } from './planImport';
 import { currentValues, normaliseOwn } from './planImport';
@@ -158,12 +159,6 @@ const NAMED_IN_MAIL: ReadonlySet<RecordKind> = new Set(['deal', 'account']);
 function concernedBy(kind: RecordKind, id: number, before: Values, after: Values): Concerned {
   const changed = changesBetween(before, after).map((one) => one.field);
   if (changed.every((field) => IDLE.has(field) || (field === 'name' && !NAMED_IN_MAIL.has(kind)))) return { addresses: [], domains: [] };
-  const were = (field: string): string[] => (before[field] ?? '').split(';').filter(Boolean);
-  return {
-    addresses: [...were('emails'), ...were('people')],
-    domains: were('domains'),
-    ...(changed.includes('code') ? { codes: were('code') } : {}),
-    companies: kind === 'account' ? were('name') : kind === 'deal' && changed.includes('account') ? were('account') : [],
-    records: { kind, ids: [id] },
-  };
+  const { codes, ...led } = ledTo(kind, [before]);
+  return { ...led, ...(changed.includes('code') ? { codes } : {}), records: { kind, ids: [id] } };
 }

@@ -1,0 +1,17 @@
+import type { RecordKind } from '@fulvet/contract';
+import type { Concerned } from '../decide/mailOfRecords';
+
+/** The mail that records of a kind led to by what they said before, as `currentValues` gives it. */
+export function ledTo(
+  kind: RecordKind,
+  stood: readonly (Readonly<Record<string, string>> | undefined)[],
+): Required<Omit<Concerned, 'records'>> {
+  const all = (field: string): string[] => stood.flatMap((one) => one?.[field] ?? []).filter(Boolean);
+  const lists = (field: string): string[] => all(field).flatMap((text) => text.split(';').filter(Boolean));
+  return {
+    addresses: [...new Set([...lists('emails'), ...lists('people')])],
+    domains: [...new Set(lists('domains'))],
+    codes: all('code'),
+    companies: kind === 'account' ? all('name') : kind === 'deal' ? all('account') : [],
+  };
+}
