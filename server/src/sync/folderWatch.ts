@@ -12,10 +12,14 @@ export class FolderWatch {
     private readonly giveBack: () => Promise<void>,
   ) {}
 
+  get open(): boolean {
+    return this.client.usable;
+  }
+
   /**
    * @param slot a slot for one more connection to the provider; it is given back in any case
    * @param changed called when the server says that something came into the folder or left it
-   * @returns null where the server does not watch, or does not let in a second time
+   * @returns null where the server does not let in a second time
    */
   static async open(
     services: MailServices,
@@ -30,10 +34,6 @@ export class FolderWatch {
       client.on('exists', changed);
       client.on('expunge', changed);
       client.on('close', () => void watch.close());
-      if (!client.capabilities.has('IDLE')) {
-        await watch.close();
-        return null;
-      }
       await client.mailboxOpen(path, { readOnly: true });
       // What came in between the last look and this moment is not told of.
       changed();
@@ -52,5 +52,50 @@ export class FolderWatch {
 
   private async keepIdling(): Promise<void> {
     while (this.client.usable) await this.client.idle();
+  }
+}
+
+/** What {@link KeptWatch} holds: a watch that may break at any time. */
+export interface Breakable {
+  readonly open: boolean;
+  close(): Promise<void>;
+}
+
+/** Keeps something extra open for as long as it is asked to: what could not be had, or broke, is tried again now and then. */
+export class KeptWatch {
+  private held: Breakable | null = null;
+  private opening: Promise<void> | null = null;
+  private notBefore = 0;
+  private over = false;
+
+  /**
+   * @param begin opens it; null where it cannot be had just now
+   * @param againMs how long to leave it after it could not be had or broke
+   */
+  constructor(
+    private readonly begin: () => Promise<Breakable | null>,
+    private readonly againMs: number,
+  ) {}
+
+  /** Sees to it that it is open, or on its way; called as often as one likes. */
+  keep(now: number): void {
+    if (this.over || this.opening || this.held?.open || now < this.notBefore) return;
+    this.notBefore = now + this.againMs;
+    this.opening = this.replace()
+      .catch(() => undefined)
+      .finally(() => (this.opening = null));
+  }
+
+  private async replace(): Promise<void> {
+    await this.held?.close();
+    this.held = null;
+    this.held = await this.begin();
+  }
+
+  /** Closes it for good, also one that is only on its way. */
+  async close(): Promise<void> {
+    this.over = true;
+    await this.opening;
+    await this.held?.close();
   }
 }

@@ -11,7 +11,7 @@ import { signedIn } from '../mailboxes/signedIn';
 import type { LiveRulebook } from '../workspace/rulebookStore';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { FolderState, sequenceSet } from './folderState';
-import { FolderWatch } from './folderWatch';
+import { FolderWatch, KeptWatch } from './folderWatch';
 import type { Lease } from './lease';
 import { LeaseLost } from './lease';
 import { markFiled } from './marking';
@@ -49,6 +49,8 @@ export const TURN_LIMITS: TurnLimits = { lookMs: 10_000, longestMs: 60 * 60_000,
 
 const BATCH_MESSAGES = 100;
 const BATCH_BYTES = 6 * 1024 * 1024;
+/** Sent mail that could not be watched is asked for its status so often before that is tried again. */
+const WATCH_AGAIN_LOOKS = 6;
 /** Between comparisons of everything in a folder. */
 const WHOLE_LOOK_MS = 10 * 60_000;
 /** Read emails wait for their decision until there are so many, unless they have just come in. */
@@ -86,8 +88,7 @@ export class MailboxTurn {
   private woken = false;
   private marksLookedFor = false;
   private readonly watch = new NewsWatch();
-  /** Null until it was tried to have one. */
-  private sentWatch: Promise<FolderWatch | null> | null = null;
+  private readonly sentWatch: KeptWatch;
 
   constructor(
     private readonly services: TurnServices,
@@ -98,6 +99,7 @@ export class MailboxTurn {
     private readonly provider: ProviderRoom,
   ) {
     signal.addEventListener('abort', () => this.watch.wake(), { once: true });
+    this.sentWatch = new KeptWatch(() => this.watchSent(), WATCH_AGAIN_LOOKS * limits.lookMs);
   }
 
   /** Something about the mailbox was changed by a person: it is looked at afresh. */
@@ -116,7 +118,7 @@ export class MailboxTurn {
     } finally {
       await this.storing.catch(() => undefined);
       this.client?.close();
-      await (await this.sentWatch)?.close();
+      await this.sentWatch.close();
     }
   }
 
@@ -192,7 +194,7 @@ export class MailboxTurn {
         continue;
       }
       await this.settleDown();
-      this.watchSent();
+      if (this.client?.capabilities.has('IDLE')) this.sentWatch.keep(Date.now());
       this.restingSince ||= Date.now();
       if (this.provider.othersWait() && Date.now() - this.restingSince > this.limits.restMs) throw new TurnOver(GIVE_WAY_MS);
       await this.waitForNews();
@@ -384,17 +386,14 @@ export class MailboxTurn {
   }
 
   /** Has sent mail watched too, where the provider has room for one more connection. */
-  private watchSent(): void {
+  private async watchSent(): Promise<FolderWatch | null> {
     const sent = this.folders.find((one) => one.row.role === 'sent');
-    if (this.sentWatch || !sent) return;
-    this.sentWatch = this.provider.takeSlot().then((slot) => {
-      if (!slot) return null;
-      return FolderWatch.open(this.services, this.mailbox, sent.row.path, slot, () => {
-        this.noteChange(sent.row.path);
-        this.watch.wake();
-      });
+    const slot = sent ? await this.provider.takeSlot() : null;
+    if (!sent || !slot) return null;
+    return FolderWatch.open(this.services, this.mailbox, sent.row.path, slot, () => {
+      this.noteChange(sent.row.path);
+      this.watch.wake();
     });
-    this.sentWatch.catch(() => undefined);
   }
 
   /** Waits for word from the server about the inbox, from a person, or for the time of the next look. */
