@@ -22,7 +22,8 @@ export interface CreateVerdict {
 
 /** Hands out the ids of records that do not exist yet: -1, -2, … */
 export interface TemporaryIds {
-  next(): number;
+  /** @param via what the record is created for: a person's comparable address, an account's domain */
+  next(kind: 'contact' | 'lead' | 'account', via: string): number;
 }
 
 /**
@@ -129,6 +130,8 @@ function reasonNotTo(
   directory: Directory,
 ): Extract<Evidence, { fact: 'not created' }>['because'] | null {
   if (policy.become === 'nothing') return policy.spoken ? 'rule' : 'policy';
+  // Nobody becomes a lead, or a question, who is a contact since this very email was decided before.
+  if (one.ofThis.length > 0 && one.ofThis.every((person) => person.kind !== policy.become)) return 'on record';
   if (facts.mailClass !== 'person') return 'machine mail';
   if (externals.length > rulebook.source.create.mostPeople) return 'too many people';
   if (rulebook.isRoleAddress(one.address)) return 'role address';
@@ -177,7 +180,7 @@ function newPerson(
   const guessed = personName(one.name, one.address);
   const record: PersonRecord = existing ?? {
     kind,
-    id: ids.next(),
+    id: ids.next(kind, key),
     name: guessed.name,
     accountId,
     addresses: [key],
@@ -227,7 +230,7 @@ function accountFor(
   if (owner && owner.originEmailId !== emailId) return { id: owner.id, creation: null };
   const registrable = registrableDomain(domain);
   if (registrable === null || (!owner && !policy.account)) return null;
-  const id = owner?.id ?? ids.next();
+  const id = owner?.id ?? ids.next('account', registrable);
   const name = owner?.name ?? companyNameFromDomain(domain) ?? registrable;
   return {
     id,

@@ -1,4 +1,4 @@
-import type { Directory } from '../directory/directory';
+import type { Directory, PersonRecord } from '../directory/directory';
 import type { Participant } from '../message/emailFacts';
 import { ERASED_DOMAIN } from '../person/forget';
 import type { CompiledRulebook } from '../rulebook/compile';
@@ -121,7 +121,10 @@ export function decide(
   const fourth = create(context, unknown, rulebook, directory, ids);
   const matchable = unknown.length === 0 && !pins.offEverything ? resolved : matchableOf(resolved, fourth.creations);
   const accountsOfNew = fourth.creations.flatMap((one) => (one.accountId === null ? [] : [one.accountId]));
-  const third = match(matchable, rulebook, directory, context, gestures, pins, accountsOfNew);
+  const third = match(matchable, rulebook, directory, context, gestures, pins, {
+    accounts: accountsOfNew,
+    people: fourth.creations.length === 0 ? NOBODY : createdBefore(unknown, fourth.creations),
+  });
   const { filings } = third;
   const fileCreated = (filing: Filing): void => {
     if (!pins.isOff(filing.kind, filing.id)) addFiling(filings, filing);
@@ -135,6 +138,13 @@ export function decide(
   const shared = share(filings, context, rulebook, words);
   const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared.entry];
   return decisionOf(about, outcomeOf(filings, questions.length), { filings, creations: fourth.creations, questions }, shared.seen, docket);
+}
+
+const NOBODY: readonly PersonRecord[] = [];
+
+/** The people whom this email created when it was decided before: they may be on deals by now. */
+function createdBefore(unknown: readonly Resolved[], creations: readonly Creation[]): readonly PersonRecord[] {
+  return unknown.flatMap((one) => one.ofThis.filter(({ kind, id }) => creations.some((made) => made.kind === kind && made.id === id)));
 }
 
 type About = Pick<Decision, 'direction' | 'externals' | 'externalDomains'>;

@@ -201,6 +201,8 @@ function notCreated(address: string, because: string, like: string | undefined):
       return `${address} is at a public mail provider, under the name of a colleague.`;
     case 'known name':
       return `${address} writes under the name of ${like ?? 'somebody on record'} and may be a second address of theirs: nobody is created before somebody says so.`;
+    case 'on record':
+      return `${address} is on record already: an earlier rulebook created another kind of record from this email.`;
     case 'no answer':
       return `${address}: has not answered us in this conversation yet, and that is asked for first.`;
     case 'too many people':

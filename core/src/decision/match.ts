@@ -37,11 +37,14 @@ export interface MatchVerdict {
   entry: StopEntry;
 }
 
-/**
- * The stop that files an email under the people it is with, their accounts, and a deal.
- *
- * @param accountsOfNew accounts of the people whom this email creates
- */
+/** The people whom an email creates, as far as its deal may rest on them. */
+export interface Newcomers {
+  accounts: readonly number[];
+  /** Those whom it had created when it was decided before. */
+  people: readonly PersonRecord[];
+}
+
+/** The stop that files an email under the people it is with, their accounts, and a deal. */
 export function match(
   resolved: readonly Resolved[],
   rulebook: CompiledRulebook,
@@ -49,7 +52,7 @@ export function match(
   context: RuleContext,
   gestures: GestureVerdict,
   pins: PinVerdict,
-  accountsOfNew: readonly number[],
+  newcomers: Newcomers,
 ): MatchVerdict {
   // A person's word comes first, and where it names the deal no other is looked for.
   const filings: Filing[] = [...pins.filings];
@@ -77,7 +80,7 @@ export function match(
   if (rulebook.source.match.account !== 'never' && !says('neverAccounts'))
     matchAccounts(resolved, rulebook, directory, filings, questions, evidence, context.facts.at);
   if (rulebook.source.match.deal !== 'never' && !dealIsSaid)
-    matchDeal(context, resolved, rulebook, directory, filings, questions, evidence, accountsOfNew);
+    matchDeal(context, peopleIn(resolved, newcomers), rulebook, directory, filings, questions, evidence, newcomers.accounts);
 
   const standing = hasPins ? filings.filter((one) => !pins.isOff(one.kind, one.id)) : filings;
   const open = hasPins ? questions.filter((one) => !pins.answers(one.about)) : questions;
@@ -138,9 +141,16 @@ function matchAccounts(
   }
 }
 
+/** Everybody on record in the email: on their deals its own may rest. */
+function peopleIn(resolved: readonly Resolved[], newcomers: Newcomers): readonly PersonRecord[] {
+  const [first, ...others] = resolved;
+  if (others.length === 0 && newcomers.people.length === 0) return first?.people ?? newcomers.people;
+  return [...resolved.flatMap((one) => one.people), ...newcomers.people];
+}
+
 function matchDeal(
   { facts, memory }: RuleContext,
-  resolved: readonly Resolved[],
+  people: readonly PersonRecord[],
   rulebook: CompiledRulebook,
   directory: Directory,
   filings: Filing[],
@@ -154,7 +164,7 @@ function matchDeal(
   };
   const remembered = memory.dealId === null ? undefined : directory.deal(memory.dealId);
   if (remembered) {
-    const turned = newMatter(remembered, facts, memory, resolved, directory);
+    const turned = newMatter(remembered, facts, memory, people, directory);
     if (!turned) return fileUnder(remembered, 'conversation', RULES.dealByConversation, '');
     evidence.push({ fact: 'new matter', id: remembered.id, name: remembered.name, subject: memory.dealSubject ?? '', ...turned });
   }
@@ -172,12 +182,12 @@ function matchDeal(
   if (coded) return fileUnder(coded.deal, 'code', RULES.dealByCode, coded.code);
 
   const { deal: how, threshold, margin, leadDays } = rulebook.source.match;
-  const opened = openDeals(facts.at, resolved, directory);
+  const opened = openDeals(facts.at, people, directory);
   const all = opened.filter((deal) => mayConcern(deal, facts.at, leadDays));
   const young = opened.length - all.length;
   if (young > 0 && all.length === 0)
     evidence.push({ fact: 'deals too young', candidates: opened.map(({ id, name }) => ({ id, name })), days: leadDays });
-  const open = all.length < 2 ? all : dealsInCommon(openedBy(all, facts.at), resolved, directory);
+  const open = all.length < 2 ? all : dealsInCommon(openedBy(all, facts.at), people, directory);
   const [only] = open;
   if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, all.length > 1 ? 'in common' : '');
   const ofAccounts = open.length > 0 ? NO_DEALS : dealsOfAccounts(filings, accountsOfNew, facts.at, leadDays, directory);
@@ -188,7 +198,7 @@ function matchDeal(
     const candidates = open.length > 0 ? open : ofAccounts;
     if (candidates.length === 0) return;
     if (open.length === 0 && !candidates.some((deal) => couldReach(facts, deal, threshold))) return;
-    const present = new Set(resolved.flatMap((one) => one.people.map((person) => `${person.kind}:${person.id}`)));
+    const present = new Set(people.map((person) => `${person.kind}:${person.id}`));
     const scores = scoreDeals(facts, candidates, present, (id) => directory.account(id)?.name);
     const best = clearWinner(scores, threshold, margin);
     const winner = best && candidates.find((one) => one.id === best.id);
@@ -196,11 +206,11 @@ function matchDeal(
     if (open.length === 0 && !winner) return;
     evidence.push({ fact: 'deal scores', scores: scores.slice(0, MOST_SCORES), threshold, margin });
     if (winner) return fileUnder(winner, 'score', RULES.dealByScore, '');
-    return isOfManyAccounts(open, resolved, directory) ? undefined : ask(scores);
+    return isOfManyAccounts(open, people, directory) ? undefined : ask(scores);
   }
   if (open.length < 2) return;
   evidence.push({ fact: 'open deals', candidates: open.map(({ id, name }) => ({ id, name })) });
-  if (!isOfManyAccounts(open, resolved, directory)) ask(open);
+  if (!isOfManyAccounts(open, people, directory)) ask(open);
 }
 
 type Turned = Pick<Extract<Evidence, { fact: 'new matter' }>, 'because' | 'days'>;
@@ -213,7 +223,7 @@ function newMatter(
   deal: DealRecord,
   { at, subject }: RuleContext['facts'],
   { dealSubject, otherMatters, lastAt }: RuleContext['memory'],
-  resolved: readonly Resolved[],
+  people: readonly PersonRecord[],
   directory: Directory,
 ): Turned | null {
   if (dealSubject === null) return null;
@@ -225,7 +235,7 @@ function newMatter(
   if (days >= RESTED_DAYS) return { because: 'rested', days };
   const coded = dealsWithCodes(codeWords(subject), directory);
   if (coded.length > 0) return coded.some((one) => one.deal === deal) ? null : { because: 'names others' };
-  const others = openDeals(at, resolved, directory).filter((one) => one !== deal);
+  const others = openDeals(at, people, directory).filter((one) => one !== deal);
   return others.length > 0 && namesOthers(subject, deal, others) ? { because: 'names others' } : null;
 }
 
@@ -249,19 +259,17 @@ function dealsOfAccounts(
 }
 
 /** Whether people of three accounts and more take part and have no deal in common: such an email is about none of theirs. */
-function isOfManyAccounts(deals: readonly DealRecord[], resolved: readonly Resolved[], directory: Directory): boolean {
-  const byAccount = dealsByAccount(deals, resolved, directory);
+function isOfManyAccounts(deals: readonly DealRecord[], people: readonly PersonRecord[], directory: Directory): boolean {
+  const byAccount = dealsByAccount(deals, people, directory);
   return byAccount.size >= MANY_ACCOUNTS && inAll(deals, byAccount).length === 0;
 }
 
 /** The deals of these people that were open when the email was sent, in order of id. */
-function openDeals(at: number, resolved: readonly Resolved[], directory: Directory): DealRecord[] {
+function openDeals(at: number, people: readonly PersonRecord[], directory: Directory): DealRecord[] {
   const found: DealRecord[] = [];
-  for (const one of resolved) {
-    for (const person of one.people) {
-      for (const deal of directory.dealsOf(person)) {
-        if (wasOpen(deal, at) && !found.includes(deal)) found.push(deal);
-      }
+  for (const person of people) {
+    for (const deal of directory.dealsOf(person)) {
+      if (wasOpen(deal, at) && !found.includes(deal)) found.push(deal);
     }
   }
   return found.length < 2 ? found : found.sort((one, other) => one.id - other.id);
@@ -277,18 +285,18 @@ function openedBy(deals: readonly DealRecord[], at: number): readonly DealRecord
  * Where people of several accounts are on these deals, the deals in which each of these accounts has somebody; else all. An email to a
  * customer and to a reseller who sits in many deals is about the deal that they share.
  */
-function dealsInCommon(deals: readonly DealRecord[], resolved: readonly Resolved[], directory: Directory): readonly DealRecord[] {
-  const byAccount = dealsByAccount(deals, resolved, directory);
+function dealsInCommon(deals: readonly DealRecord[], people: readonly PersonRecord[], directory: Directory): readonly DealRecord[] {
+  const byAccount = dealsByAccount(deals, people, directory);
   if (byAccount.size < 2) return deals;
   const shared = inAll(deals, byAccount);
   return shared.length > 0 ? shared : deals;
 }
 
 /** By account, those of these deals on which somebody of it is; accounts without any are left out. */
-function dealsByAccount(deals: readonly DealRecord[], resolved: readonly Resolved[], directory: Directory): Map<number, Set<DealRecord>> {
+function dealsByAccount(deals: readonly DealRecord[], people: readonly PersonRecord[], directory: Directory): Map<number, Set<DealRecord>> {
   const candidates = new Set(deals);
   const byAccount = new Map<number, Set<DealRecord>>();
-  for (const person of resolved.flatMap((one) => one.people)) {
+  for (const person of people) {
     const theirs = directory.dealsOf(person).filter((deal) => candidates.has(deal));
     if (person.accountId === null || theirs.length === 0) continue;
     byAccount.set(person.accountId, new Set([...(byAccount.get(person.accountId) ?? []), ...theirs]));

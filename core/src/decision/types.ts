@@ -244,6 +244,7 @@ export type Evidence =
         | 'rule'
         | 'asks'
         | 'known name'
+        | 'on record'
         | 'team name'
         | 'role address'
         | 'machine mail'

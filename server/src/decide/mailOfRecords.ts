@@ -95,6 +95,12 @@ async function resolved(database: Database, { addresses, domains, codes, compani
       sql`SELECT d.domain AS value FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE lower(a.name) = ANY(${sql.param(companies.map((name) => name.toLowerCase()))}::text[])`,
     ))
       found.domains.add(one);
+  // Somebody who is named by one address writes from the others, too.
+  if (addresses.length > 0)
+    for (const one of await list(
+      sql`SELECT o.address AS value FROM person_addresses a JOIN person_addresses o ON o.kind = a.kind AND o.person_id = a.person_id WHERE a.address = ANY(${sql.param(addresses)}::text[])`,
+    ))
+      found.addresses.add(one);
   if (!records || records.ids.length === 0) return found;
   const { kind } = records;
   const ids = sql.param(records.ids);

@@ -87,8 +87,29 @@ test('who comes to a deal brings the mail of all their addresses; who loses an a
   const deal = await idOf('deal', `Masts ${serial}`);
   await admin('PUT', `/deals/${deal}/people`, { people: [] });
   await stands(at('una'), `contact Una Hartwig ${serial}`);
+  await admin('PUT', `/records/deal/${deal}`, { values: { people: `una.home@${domain}` } });
+  await stands(at('una'), `contact Una Hartwig ${serial}`, `deal Masts ${serial}`);
+  await admin('PUT', `/records/deal/${deal}`, { values: { people: '' } });
+  await stands(at('una'), `contact Una Hartwig ${serial}`);
   await admin('PUT', `/records/contact/${await idOf('contact', `Una Hartwig ${serial}`)}`, { values: { emails: `una.home@${domain}` } });
   await stands(at('una'));
+});
+
+test('the email that somebody was created from goes under the deal that they are put on', async () => {
+  await changeRulebook(
+    server,
+    crew.tokens.admin,
+    (rulebook) => void Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail' }),
+  );
+  await importMail(server, crew.tokens.admin, US, {
+    'first.mbox': mbox([
+      { id: 'first-of-ed', from: 'Ed Moor <ed@moorings.example>', to: US, subject: 'Chains' },
+      { id: 'second-of-ed', from: 'Ed Moor <ed@moorings.example>', to: US, subject: 'Anchors' },
+    ]),
+  });
+  await stands('first-of-ed', 'account Moorings', 'contact Ed Moor');
+  await importRecords(server, crew.tokens.admin, 'deal', 'name,people\nMoor chains,ed@moorings.example\n');
+  for (const one of ['first-of-ed', 'second-of-ed']) await stands(one, 'account Moorings', 'contact Ed Moor', 'deal Moor chains');
 });
 
 test('a file’s account takes over the one that mail had created for its domain, once, and says so before', async () => {
