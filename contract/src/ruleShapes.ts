@@ -106,6 +106,11 @@ export const trial = z.object({
   baseVersion: z.number().int(),
   since: moment.nullable(),
   mailboxes: z.array(z.string()),
+  withoutMade: z.boolean().describe('Decided as if the records that mail created, and that nobody has touched since, were not there.'),
+  made: z
+    .object({ again: z.number().int(), notAgain: z.number().int() })
+    .nullable()
+    .describe('Of the records that it took as not there: how many the draft creates again, and how many not.'),
   state: z.enum(['queued', 'running', 'done', 'cancelled', 'failed']),
   done: z.number().int(),
   total: z.number().int(),
@@ -115,6 +120,15 @@ export const trial = z.object({
 });
 export type Trial = z.infer<typeof trial>;
 export type TrialSummary = z.infer<typeof trialSummary>;
+
+/** A record that mail created and a trial's draft would not create. */
+export const trialMadeRow = z.object({
+  key: z.string().describe('As `kind:id`.'),
+  name: z.string(),
+  via: z.string().describe('The address or the domain that it was created for.'),
+  emails: z.number().int().describe('Emails filed under it that would no longer be.'),
+});
+export type TrialMadeRow = z.infer<typeof trialMadeRow>;
 
 export const trialRow = z.object({
   email: emailRow,

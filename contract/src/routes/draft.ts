@@ -161,6 +161,12 @@ export const draftRoutes = {
       name: z.string().trim().max(100).default(''),
       days: z.number().int().min(1).max(36_500).nullable().default(null).describe('Null for all mail.'),
       mailboxes: z.array(z.string().max(320)).max(2000).default([]).describe('Empty for all.'),
+      withoutMade: z
+        .boolean()
+        .default(false)
+        .describe(
+          'Decide as if the records that mail created, and that nobody has touched since, were not there: what the draft alone would create.',
+        ),
     }),
     response: s.trial,
   },
@@ -182,6 +188,15 @@ export const draftRoutes = {
     params: idParam,
     query: s.trialQuery,
     response: z.object({ rows: z.array(s.trialRow), total: z.number().int() }),
+  },
+  listTrialMade: {
+    method: 'get',
+    path: '/trials/{id}/not-created',
+    access: ADMINS,
+    summary: 'Records that mail created and that the draft of a trial would not create',
+    params: idParam,
+    query: z.object({ offset: z.coerce.number().int().min(0).default(0), limit: z.coerce.number().int().min(1).max(500).default(100) }),
+    response: z.object({ records: z.array(s.trialMadeRow), total: z.number().int() }),
   },
   getTrialDocket: {
     method: 'get',

@@ -60,11 +60,23 @@ export async function emailsOfSpan(db: Db | Tx, { since, mailboxes }: Span): Pro
   };
 }
 
+/** A record that a rule created from an email. */
+export interface MadeRecord {
+  kind: 'contact' | 'lead' | 'account';
+  id: number;
+  /** The address or the domain that it was created for. */
+  via: string;
+  /** The email that it was created from. */
+  emailId: number;
+}
+
 /** What is done with the decisions as they are made. */
 export interface PastWork {
   emails: SpanEmails;
   rulebookFor: (email: StoredEmail) => CompiledRulebook;
   needsExchanges: boolean;
+  /** Records that are taken as not there; created again, each keeps its id. */
+  setAside?: readonly MadeRecord[];
   /** Reads the facts of the emails in order of date, a batch at a time, within one view of the database. */
   read: (tx: Tx) => AsyncIterable<ReadEmail[]>;
   /** A pass begins; what the one before gave is void. */
@@ -83,12 +95,19 @@ export interface PastWork {
 export async function decidePast(database: Database, work: PastWork): Promise<void> {
   const reading = <T>(read: (tx: Tx) => Promise<T>): Promise<T> =>
     database.worker.transaction(read, { accessMode: 'read only', isolationLevel: 'repeatable read' });
-  const { directory, names } = await reading((tx) => loadWholeDirectory(tx, work.needsExchanges));
+  const setAside = new Map((work.setAside ?? []).map((one) => [`${one.kind} ${one.via}`, one]));
+  const without = new Set([...setAside.values()].map((one) => `${one.kind}:${one.id}`));
+  const { directory, names } = await reading((tx) => loadWholeDirectory(tx, { withExchanges: work.needsExchanges, without }));
   const { total, isInSpan } = work.emails;
-  let lastId = 0;
-  const temporary = { next: () => (lastId -= 1) };
+  let created = 0;
+  const temporary = {
+    next: (kind: string, via: string): number => {
+      created += 1;
+      return setAside.get(`${kind} ${via}`)?.id ?? -created;
+    },
+  };
   for (let pass = 0; pass < MAX_PASSES; pass += 1) {
-    const before = lastId;
+    const before = created;
     const memories = new Map<number, ConversationMemory>();
     await work.begin(names);
     await reading(async (tx) => {
@@ -111,6 +130,6 @@ export async function decidePast(database: Database, work: PastWork): Promise<vo
     });
     await work.progress(total, total);
     // Who was created late in the first pass is known to all mail in the next.
-    if (lastId === before) return;
+    if (created === before) return;
   }
 }

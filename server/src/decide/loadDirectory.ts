@@ -8,10 +8,17 @@ import { codeKeyInSql, companyKeyInSql } from '../db/recordKeys';
 import { BY_HAND } from '../records/byHand';
 import { ownTexts } from '../records/ownFields';
 
-/** The directory of all records, and their names by kind and {@link nameKey}. */
-export async function loadWholeDirectory(tx: Tx, withExchanges = false): Promise<{ directory: Directory; names: Map<string, string> }> {
-  const people = await loadPeople(tx, sql`true`);
-  const accounts = await loadAccounts(tx, sql`true`);
+/**
+ * The directory of all records, and their names by kind and {@link nameKey}.
+ *
+ * @param without records that are left out, as `kind:id`
+ */
+export async function loadWholeDirectory(
+  tx: Tx,
+  { withExchanges = false, without = new Set() }: { withExchanges?: boolean; without?: ReadonlySet<string> } = {},
+): Promise<{ directory: Directory; names: Map<string, string> }> {
+  const people = (await loadPeople(tx, sql`true`)).filter((one) => !without.has(`${one.kind}:${one.id}`));
+  const accounts = (await loadAccounts(tx, sql`true`)).filter((one) => !without.has(`account:${one.id}`));
   const deals = await loadDeals(tx, sql`true`);
   const names = new Map<string, string>();
   for (const one of people) names.set(`contact ${nameKey(one.name)}`, one.name);

@@ -2,7 +2,7 @@ import { docketSentences } from '@fulvet/core';
 import type { Docket } from '@fulvet/core';
 import { stringify } from 'csv-stringify/sync';
 import { sql } from 'drizzle-orm';
-import { loadTrial, loadTrials, trialRows } from '../trial/trialStore';
+import { loadTrial, loadTrials, trialMade, trialRows } from '../trial/trialStore';
 import { loadDraft } from '../workspace/draftStore';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { notFound } from './errors';
@@ -10,7 +10,15 @@ import type { Handlers } from './handler';
 
 type TrialHandlers = Pick<
   Handlers,
-  'listTrials' | 'startTrial' | 'getTrial' | 'cancelTrial' | 'deleteTrial' | 'listTrialRows' | 'getTrialDocket' | 'exportTrial'
+  | 'listTrials'
+  | 'startTrial'
+  | 'getTrial'
+  | 'cancelTrial'
+  | 'deleteTrial'
+  | 'listTrialRows'
+  | 'listTrialMade'
+  | 'getTrialDocket'
+  | 'exportTrial'
 >;
 
 const EXPORT_PAGE = 500;
@@ -22,9 +30,11 @@ export const trialHandlers: TrialHandlers = {
     const id = await services.database.as(user.id, async (tx) => {
       const draft = await loadDraft(tx);
       const name = body.name || `Trial of ${new Date().toISOString().slice(0, 16).replace('T', ' ')}`;
-      const { rows } = await tx.execute<{ id: number }>(sql`INSERT INTO trials (name, user_id, document, base_version, since, mailboxes)
+      const { rows } = await tx.execute<{
+        id: number;
+      }>(sql`INSERT INTO trials (name, user_id, document, base_version, since, mailboxes, without_made)
         VALUES (${name}, ${user.id}, ${JSON.stringify(draft.rulebook)}::jsonb, ${draft.liveVersion}, ${body.days === null ? null : sql`now() - make_interval(days => ${body.days})`},
-          ${sql.param(body.mailboxes.map((one) => one.toLowerCase()))}::text[]) RETURNING id`);
+          ${sql.param(body.mailboxes.map((one) => one.toLowerCase()))}::text[], ${body.withoutMade}) RETURNING id`);
       return rows[0]?.id ?? 0;
     });
     await services.jobs.runTrial(id);
@@ -55,6 +65,12 @@ export const trialHandlers: TrialHandlers = {
       return trialRows(tx, params.id, query, compiled);
     });
   },
+
+  listTrialMade: ({ user, params, query, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await loadTrial(tx, params.id);
+      return trialMade(tx, params.id, query);
+    }),
 
   getTrialDocket: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {

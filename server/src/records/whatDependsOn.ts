@@ -7,12 +7,16 @@ import type { SQL } from 'drizzle-orm';
  *
  * @param filings whether emails under it keep it; not where they are taken off with it
  * @param made how many entries in its log its making left; more say that somebody changed it
+ * @param without contacts that are taken back, too: they keep no account
  */
-export function whatDependsOn(kind: RecordKind, { filings, made }: { filings: boolean; made: number }): SQL {
+export function whatDependsOn(
+  kind: RecordKind,
+  { filings, made, without = [] }: { filings: boolean; made: number; without?: readonly number[] },
+): SQL {
   return sql`CASE ${filings ? sql`WHEN EXISTS (SELECT FROM filings f WHERE f.kind = ${kind} AND f.record_id = t.id) THEN 'emails are filed under it'` : sql``}
     WHEN EXISTS (SELECT FROM pins p WHERE p.kind = ${kind} AND p.record_id = t.id AND p.does = 'file' AND p.released_at IS NULL) THEN 'other emails were filed under it by hand'
     WHEN EXISTS (SELECT FROM gestures g WHERE g.target = ${kind} AND g.record_id = t.id) OR EXISTS (SELECT FROM mailbox_folders m WHERE m.file_as = ${kind} AND m.file_record_id = t.id) THEN 'a folder or a filing address leads to it'
     WHEN (SELECT count(*) FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = t.id) > ${made} THEN 'it was changed since'
     WHEN ${kind} IN ('contact', 'lead') AND EXISTS (SELECT FROM deal_people p WHERE p.kind = ${kind} AND p.person_id = t.id) THEN 'it is on a deal'
-    WHEN ${kind} = 'account' AND (EXISTS (SELECT FROM contacts c WHERE c.account_id = t.id) OR EXISTS (SELECT FROM deals d WHERE d.account_id = t.id) OR EXISTS (SELECT FROM accounts a WHERE a.parent_id = t.id)) THEN 'people or deals belong to it' END`;
+    WHEN ${kind} = 'account' AND (EXISTS (SELECT FROM contacts c WHERE c.account_id = t.id AND NOT c.id = ANY(${sql.param([...without])}::bigint[])) OR EXISTS (SELECT FROM contact_accounts o WHERE o.account_id = t.id) OR EXISTS (SELECT FROM deals d WHERE d.account_id = t.id) OR EXISTS (SELECT FROM accounts a WHERE a.parent_id = t.id)) THEN 'people or deals belong to it' END`;
 }

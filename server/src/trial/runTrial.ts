@@ -5,7 +5,9 @@ import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { mailMoment, takeMailLock } from '../db/mailLock';
 import type { DecidedEmail } from '../decide/decideInOrder';
+import type { MadeRecord } from '../decide/decidePast';
 import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
+import { madeByMail } from '../decide/madeByMail';
 import { LeanReader, staysOutByKind } from '../decide/leanFacts';
 import { recordsFiledUnder } from '../decide/filedUnder';
 import type { StoredEmail } from '../decide/loadFacts';
@@ -16,13 +18,14 @@ interface TrialRow {
   document: unknown;
   since: string | null;
   mailboxes: string[];
+  without_made: boolean;
 }
 
 /** Runs a trial: the draft over past mail, compared with what stands. It reads, and writes nothing but the trial itself. */
 export async function runTrial(database: Database, blobs: BlobStore, trialId: number): Promise<void> {
   const db = database.worker;
   const { rows } = await db.execute<TrialRow>(
-    sql`UPDATE trials SET state = 'running' WHERE id = ${trialId} AND state = 'queued' RETURNING document, since, mailboxes`,
+    sql`UPDATE trials SET state = 'running' WHERE id = ${trialId} AND state = 'queued' RETURNING document, since, mailboxes, without_made`,
   );
   const trial = rows[0];
   if (!trial) return;
@@ -54,6 +57,8 @@ async function finish(tx: Tx, trialId: number, begun: string): Promise<boolean> 
 
 class TrialRun {
   private unchanged = new CountedGroups();
+  /** Records that the pass created, as `kind:id`, where they have an id. */
+  private again = new Set<string>();
 
   constructor(
     private readonly database: Database,
@@ -68,8 +73,10 @@ class TrialRun {
     let count = new TrialCount(() => null);
     const emails = await emailsOfSpan(db, this.trial);
     const { blobs, database } = this;
+    const setAside = this.trial.without_made ? await db.transaction((tx) => madeByMail(tx, emails), { accessMode: 'read only' }) : [];
     await decidePast(this.database, {
       emails,
+      setAside,
       rulebookFor: () => compiled,
       read: async function* (tx) {
         const needs = { text: compiled.needsText, attachments: compiled.needsAttachments };
@@ -87,6 +94,7 @@ class TrialRun {
       begin: async (names) => {
         count = new TrialCount((kind, name) => likeness(names, kind, name));
         this.unchanged = new CountedGroups();
+        this.again = new Set();
         await db.execute(sql`DELETE FROM trial_counted WHERE trial_id = ${this.trialId}`);
         await db.execute(sql`DELETE FROM trial_rows WHERE trial_id = ${this.trialId}`);
         await db.execute(sql`DELETE FROM trial_dockets WHERE trial_id = ${this.trialId}`);
@@ -95,6 +103,7 @@ class TrialRun {
       progress: (done, total) => this.progress(done, total),
     });
     await this.storeUnchanged();
+    await this.storeMade(setAside);
     await db.execute(sql`UPDATE trials SET summary = ${JSON.stringify(count.result())}::jsonb WHERE id = ${this.trialId}`);
   }
 
@@ -105,12 +114,22 @@ class TrialRun {
       );
   }
 
+  private async storeMade(setAside: readonly MadeRecord[]): Promise<void> {
+    const rows = setAside.map((one) => ({ ...one, again: this.again.has(`${one.kind}:${one.id}`) }));
+    await this.database.worker.transaction(async (tx) => {
+      await tx.execute(sql`DELETE FROM trial_made WHERE trial_id = ${this.trialId}`);
+      await tx.execute(sql`INSERT INTO trial_made (trial_id, kind, record_id, email_id, again) SELECT ${this.trialId}::bigint, r.kind, r.id, e.id, r.again
+        FROM json_to_recordset(${JSON.stringify(rows)}::json) AS r(kind text, id bigint, "emailId" bigint, again boolean) JOIN emails e ON e.id = r."emailId"`);
+    });
+  }
+
   private async compare(decided: readonly DecidedEmail[], count: TrialCount): Promise<void> {
     const changed: { emailId: number; difference: Difference; docket: Docket }[] = [];
     for (const { email, decision } of decided) {
       const standing = standingOf(email);
       const difference = compareDecision(standing, decision);
       count.add(standing, decision, difference);
+      for (const one of decision.creations) if (one.id > 0) this.again.add(`${one.kind}:${one.id}`);
       if (difference) changed.push({ emailId: email.facts.id, difference, docket: decision.docket });
       else this.unchanged.add(email.facts.id, decision.outcome, decision.direction, decision.docket);
     }

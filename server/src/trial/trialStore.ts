@@ -1,5 +1,5 @@
-import { namesOf } from '../records/recordNames';
-import type { Trial, TrialRow, trialQuery, TrialSummary } from '@fulvet/contract';
+import { namesOf, recordName } from '../records/recordNames';
+import type { Trial, TrialMadeRow, TrialRow, trialQuery, TrialSummary } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -23,13 +23,17 @@ interface Row {
   message: string;
   summary: TrialSummary | null;
   is_draft: boolean;
+  without_made: boolean;
+  again: number;
+  not_again: number;
 }
 
 export async function loadTrials(tx: Tx, where: SQL): Promise<Trial[]> {
   const { rows } =
     await tx.execute<Row>(sql`SELECT t.id, t.name, u.name AS by, t.created_at, t.base_version, t.since, t.mailboxes, t.state, t.done, t.total, t.message, t.summary,
-      (t.document = (SELECT d.document FROM rulebook_draft d)) IS TRUE AS is_draft
-    FROM trials t LEFT JOIN users u ON u.id = t.user_id WHERE ${where} ORDER BY t.id DESC LIMIT 50`);
+      (t.document = (SELECT d.document FROM rulebook_draft d)) IS TRUE AS is_draft, t.without_made, m.again, m.not_again
+    FROM trials t LEFT JOIN users u ON u.id = t.user_id
+      CROSS JOIN LATERAL (SELECT (count(*) FILTER (WHERE again))::int AS again, (count(*) FILTER (WHERE NOT again))::int AS not_again FROM trial_made WHERE trial_id = t.id) m WHERE ${where} ORDER BY t.id DESC LIMIT 50`);
   return Promise.all(rows.map((row) => asTrial(tx, row)));
 }
 
@@ -49,6 +53,8 @@ async function asTrial(tx: Tx, row: Row): Promise<Trial> {
     baseVersion: row.base_version,
     since: row.since === null ? null : new Date(row.since).toISOString(),
     mailboxes: row.mailboxes,
+    withoutMade: row.without_made,
+    made: row.without_made && row.state === 'done' ? { again: row.again, notAgain: row.not_again } : null,
     state: row.state,
     done: row.done,
     total: row.total,
@@ -59,6 +65,23 @@ async function asTrial(tx: Tx, row: Row): Promise<Trial> {
     },
     isDraft: row.is_draft,
   };
+}
+
+/** The records that mail created and that the draft would not create: those with the most emails first. */
+export async function trialMade(
+  tx: Tx,
+  trialId: number,
+  { offset, limit }: { offset: number; limit: number },
+): Promise<{ records: TrialMadeRow[]; total: number }> {
+  const kind = sql`m.kind`;
+  const { rows } = await tx.execute<TrialMadeRow & { total: number }>(sql`
+    WITH lost AS (SELECT key, count(*)::int AS emails FROM trial_rows r, unnest(r.lost) AS key WHERE r.trial_id = ${trialId} GROUP BY key)
+    SELECT m.kind || ':' || m.record_id AS key, coalesce(${recordName(kind, sql`m.record_id`)}, 'a record that is gone') AS name,
+      coalesce((SELECT min(address) FROM person_addresses a WHERE a.kind = ${kind} AND a.person_id = m.record_id), (SELECT min(domain) FROM account_domains a WHERE ${kind} = 'account' AND a.account_id = m.record_id), '') AS via,
+      coalesce(l.emails, 0) AS emails, (count(*) OVER ())::int AS total
+    FROM trial_made m LEFT JOIN lost l ON l.key = m.kind || ':' || m.record_id
+    WHERE m.trial_id = ${trialId} AND NOT m.again ORDER BY emails DESC, m.kind, m.record_id LIMIT ${limit} OFFSET ${offset}`);
+  return { records: rows.map(({ total: _, ...row }) => row), total: rows[0]?.total ?? 0 };
 }
 
 /** The emails behind a number of a trial, newest first. */

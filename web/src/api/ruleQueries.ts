@@ -1,4 +1,15 @@
-import type { DraftState, Finding, Pilot, KeptEntryRow, KeptListRow, RuleCount, RuleUse, Trial, TrialRow } from '@fulvet/contract';
+import type {
+  DraftState,
+  Finding,
+  Pilot,
+  KeptEntryRow,
+  KeptListRow,
+  RuleCount,
+  RuleUse,
+  Trial,
+  TrialMadeRow,
+  TrialRow,
+} from '@fulvet/contract';
 import type { Rulebook, RuleStop } from '@fulvet/core';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNotice } from '../parts/Notices';
@@ -85,6 +96,15 @@ export const useTrial = (id: number) =>
     queryKey: ['trial', id],
     queryFn: ({ signal }) => api<Trial>('GET', `/trials/${id}`, undefined, signal),
     refetchInterval: (query) => (query.state.data && isRunning(query.state.data) ? 300 : false),
+  });
+
+/** Records that mail created and that the trial's draft would not create. */
+export const useTrialMade = (id: number, enabled: boolean) =>
+  useQuery({
+    queryKey: ['trial-made', id],
+    queryFn: ({ signal }) =>
+      api<{ records: TrialMadeRow[]; total: number }>('GET', `/trials/${id}/not-created?limit=200`, undefined, signal),
+    enabled,
   });
 
 export const useTrialRows = (id: number, filter: Record<string, string>, enabled: boolean) =>

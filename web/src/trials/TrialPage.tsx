@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client';
-import { useTrial, useTrials } from '../api/ruleQueries';
+import { useTrial, useTrialMade, useTrials } from '../api/ruleQueries';
 import { Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { count, counted } from '../parts/numbers';
@@ -88,6 +88,12 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
         Of {counted(summary.emails, 'email')}, <strong className="tabular">{count(summary.changed)}</strong> would be decided otherwise
         {other && <Delta now={summary.changed} was={other.changed} />}.
         {!trial.isDraft && <span className="ml-2 text-base text-ochre">The draft has been changed since.</span>}
+        {trial.withoutMade && (
+          <span className="block max-w-prose text-base text-muted">
+            Decided as if the records that mail created, and that nobody has touched since, were not there: what the draft alone would
+            create.
+          </span>
+        )}
       </p>
       <div className="grid gap-x-10 gap-y-8 xl:grid-cols-2">
         <Matrix summary={summary} other={other} active={filter} onOpen={open} />
@@ -103,9 +109,18 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
             <Meaning number={summary.waiting} onOpen={() => open({ after: 'waiting' })}>
               would wait for a person{other && <Delta now={summary.waiting} was={other.waiting} />}
             </Meaning>
+            {trial.made && (
+              <li className="px-1 py-1.5">
+                <strong className={clsx('tabular inline-block w-14 text-right', trial.made.notAgain > 0 && 'text-brick')}>
+                  {count(trial.made.notAgain)}
+                </strong>{' '}
+                of the {counted(trial.made.again + trial.made.notAgain, 'record')} that mail created would not be created
+              </li>
+            )}
             <li className="px-1 py-1.5">
-              <strong className="tabular inline-block w-14 text-right">{count(summary.createdCount)}</strong> records would be created
-              <span className="text-muted">; those created before stay</span>
+              <strong className="tabular inline-block w-14 text-right">{count(summary.createdCount)}</strong>{' '}
+              {trial.withoutMade ? 'other records would be created' : 'records would be created'}
+              {!trial.withoutMade && <BeforeStay trial={trial} />}
               {summary.created.some((one) => one.like) && (
                 <span className="text-ochre">
                   , {count(summary.created.filter((one) => one.like).length)} of them like one that is there
@@ -132,8 +147,42 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
         <Stops summary={summary} onOpen={(stop) => open({ stop })} />
         <Records summary={summary} onOpen={(record) => open({ record })} />
       </div>
+      {trial.made && trial.made.notAgain > 0 && <NotAgain trial={trial} onOpen={(record) => open({ record })} />}
       <Created summary={summary} />
       <TrialEmails trial={trial} filter={filter} onAll={() => open({})} />
+    </>
+  );
+}
+
+/** Records that are there stay when a draft is put live; what it alone would create is another question. */
+function BeforeStay({ trial }: { trial: Trial }) {
+  const go = useNavigate();
+  const days = trial.since === null ? null : Math.max(1, Math.round((Date.parse(trial.at) - Date.parse(trial.since)) / 86_400_000));
+  const again = useMutation({
+    mutationFn: () =>
+      api<Trial>('POST', '/trials', {
+        name: `${trial.name}, without what mail created`.slice(0, 100),
+        days,
+        mailboxes: trial.mailboxes,
+        withoutMade: true,
+      }),
+    onSuccess: (made) => go(`/trials/${made.id}`),
+  });
+  return (
+    <>
+      <span className="text-muted">; those created before stay</span>
+      {trial.isDraft && (
+        <button
+          type="button"
+          className="ml-2 text-spruce hover:underline disabled:text-muted"
+          title="Which of the records that mail created would this draft create?"
+          disabled={again.isPending}
+          onClick={() => again.mutate()}
+        >
+          Try it without them
+        </button>
+      )}
+      <Trouble error={again.error} />
     </>
   );
 }
@@ -280,6 +329,36 @@ function Records({ summary, onOpen }: { summary: TrialSummary; onOpen: (record: 
           </li>
         ))}
       </ul>
+    </section>
+  );
+}
+
+/** The records that mail created and that the draft would not, each opening the emails that it would lose. */
+function NotAgain({ trial, onOpen }: { trial: Trial; onOpen: (record: string) => void }) {
+  const made = useTrialMade(trial.id, true);
+  const found = made.data;
+  return (
+    <section aria-label="Records that would not be created" className="mt-8">
+      <h2 className="mb-1 text-lg">{counted(trial.made?.notAgain ?? 0, 'record')} would not be created</h2>
+      <Trouble error={made.error} />
+      <ul className="max-h-72 divide-y divide-line overflow-y-auto border-y border-line">
+        {found?.records.map((one) => (
+          <li key={one.key}>
+            <button type="button" className="flex w-full gap-3 px-1 py-1 text-left hover:bg-sunk" onClick={() => onOpen(one.key)}>
+              <span className="w-16 shrink-0 text-sm text-muted">{one.key.slice(0, one.key.indexOf(':'))}</span>
+              <span className="min-w-0 grow truncate">
+                {one.name} <span className="font-mono text-[0.92em] text-muted">{one.via}</span>
+              </span>
+              <span className="tabular shrink-0 text-sm text-muted">{counted(one.emails, 'email')} under it</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {found && found.total > found.records.length && (
+        <p className="mt-1 text-muted">
+          Those with the most emails, {count(found.records.length)} of {count(found.total)}.
+        </p>
+      )}
     </section>
   );
 }

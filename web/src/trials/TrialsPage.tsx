@@ -41,12 +41,18 @@ function NewTrial() {
   const [name, setName] = useState('');
   const [days, setDays] = useState('');
   const [mailbox, setMailbox] = useState('');
+  const [withoutMade, setWithoutMade] = useState(false);
   const mailboxes: Mailbox[] = useMailboxes().data?.mailboxes ?? [];
   const client = useQueryClient();
   const go = useNavigate();
   const start = useMutation({
     mutationFn: () =>
-      api<Trial>('POST', '/trials', { name, days: days === '' ? null : Number(days), mailboxes: mailbox === '' ? [] : [mailbox] }),
+      api<Trial>('POST', '/trials', {
+        name,
+        days: days === '' ? null : Number(days),
+        mailboxes: mailbox === '' ? [] : [mailbox],
+        withoutMade,
+      }),
     onSuccess: async (trial) => {
       await client.invalidateQueries({ queryKey: ['trials'] });
       await go(`/trials/${trial.id}`);
@@ -60,12 +66,12 @@ function NewTrial() {
         start.mutate();
       }}
     >
-      <div className="w-60 max-w-full">
+      <div className="w-52 max-w-full">
         <Field label="Name (may be left empty)">
           <TextInput value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
         </Field>
       </div>
-      <div className="w-40">
+      <div className="w-28">
         <Field label="Span">
           <Select value={days} onChange={(event) => setDays(event.target.value)}>
             <option value="">all mail</option>
@@ -75,7 +81,7 @@ function NewTrial() {
           </Select>
         </Field>
       </div>
-      <div className="w-72 max-w-full">
+      <div className="w-60 max-w-full">
         <Field label="Mailboxes">
           <Select value={mailbox} onChange={(event) => setMailbox(event.target.value)}>
             <option value="">all</option>
@@ -84,6 +90,14 @@ function NewTrial() {
                 {one.address}
               </option>
             ))}
+          </Select>
+        </Field>
+      </div>
+      <div className="w-60 max-w-full">
+        <Field label="Records that mail created">
+          <Select value={withoutMade ? 'not there' : 'stay'} onChange={(event) => setWithoutMade(event.target.value === 'not there')}>
+            <option value="stay">stay, as when put live</option>
+            <option value="not there">as if they were not there</option>
           </Select>
         </Field>
       </div>
@@ -107,6 +121,7 @@ function TrialLine({ trial }: { trial: Trial }) {
             {trial.by}, against version {trial.baseVersion}
             {trial.since && `, mail since ${trial.since.slice(0, 10)}`}
             {trial.mailboxes.length > 0 && `, ${trial.mailboxes.join(', ')}`}
+            {trial.withoutMade && ', without the records that mail created'}
           </span>
         </span>
         <span className="tabular">

@@ -111,6 +111,31 @@ describe('the page of a trial', () => {
     expect(screen.getByText('like Una Hartwig')).toBeTruthy();
   });
 
+  test('of the usual kind says that what mail created stays, and tries the same without it at a click', async () => {
+    const page = openPage('/trials/8', answers({ startTrial: trial({ id: 9, name: 'Without', withoutMade: true }) }));
+    await screen.findByText('; those created before stay');
+    await page.user.click(screen.getByRole('button', { name: 'Try it without them' }));
+    await waitFor(() => expect(page.address()).toBe('/trials/9'));
+    expect(page.calls('startTrial')[0]?.body).toEqual({
+      name: 'Trial of 4 May, without what mail created',
+      days: null,
+      mailboxes: [],
+      withoutMade: true,
+    });
+  });
+
+  test('that takes what mail created as not there names what would not be created, each opening the emails it would lose', async () => {
+    const made = { withoutMade: true, made: { again: 53, notAgain: 31 } };
+    const records = [{ key: 'lead:4', name: 'Cold Call', via: 'cold@chill.example', emails: 2 }];
+    const page = openPage('/trials/8', answers({ getTrial: trial(made), listTrialMade: { records, total: 31 } }));
+    await screen.findByText(/Decided as if the records that mail created/);
+    expect(screen.getByText(/of the 84 records that mail created would not be created/).textContent).toMatch(/^31/);
+    expect(screen.queryByRole('button', { name: 'Try it without them' })).toBeNull();
+    await page.user.click(await screen.findByRole('button', { name: /Cold Call cold@chill.example 2 emails under it/ }));
+    await waitFor(() => expect(page.calls('listTrialRows').at(-1)?.query).toMatchObject({ record: 'lead:4' }));
+    expect(screen.getByText('Those with the most emails, 1 of 31.')).toBeTruthy();
+  });
+
   test('says when the draft has been changed since', async () => {
     openPage('/trials/8', answers({ getTrial: trial({ isDraft: false }) }));
     await screen.findByText('The draft has been changed since.');

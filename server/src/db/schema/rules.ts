@@ -74,6 +74,8 @@ export const trials = pgTable(
       .array()
       .notNull()
       .default(sql`'{}'`),
+    /** Decided as if the records that mail created, and that nobody has touched since, were not there. */
+    withoutMade: boolean().notNull().default(false),
     state: text().notNull().default('queued'),
     done: integer().notNull().default(0),
     total: integer().notNull().default(0),
@@ -131,6 +133,24 @@ export const trialCounted = pgTable(
     emailIds: bigint({ mode: 'number' }).array().notNull(),
   },
   (t) => [index('trial_counted_by_trial').on(t.trialId)],
+);
+
+/** The records that a trial took as not there, and whether the draft created them again. */
+export const trialMade = pgTable(
+  'trial_made',
+  {
+    trialId: ref()
+      .notNull()
+      .references(() => trials.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    recordId: ref().notNull(),
+    /** The email that the record was created from: who may not know of the one is not told of the other. */
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    again: boolean().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.trialId, t.kind, t.recordId] })],
 );
 
 /** The dockets that a trial would write: what they say of people is for those who may read the email. */
