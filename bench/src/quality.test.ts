@@ -2,8 +2,9 @@ import type { Rulebook } from '@fulvet/core';
 import { expect, test } from '@jest/globals';
 import { Random } from '@fulvet/demo';
 import { CASES } from './world/answerCases';
-import type { Figures, ReadingOrder } from './world/answerFigures';
-import { decisionsOf, FIGURES, figuresOf } from './world/answerFigures';
+import { putRulebook, runOverPast, runTrial, storedRulebook } from '@fulvet/server';
+import type { Decided, DecidedWorld, Figures, ReadingOrder } from './world/answerFigures';
+import { FIGURES, inWorld } from './world/answerFigures';
 import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
 import { POLICIES } from './world/policyCases';
@@ -24,29 +25,94 @@ const amissIn = (figures: Figures): string[] =>
 test.each([
   ['at once', 5],
   ['one by one', 6],
-] as const)('in a world of mail of which it is known what is right, everything is: mailboxes read %s', async (order, seed) => {
-  const world = worldOf(CASES, seed);
-  const figures = await figuresOf(world, order);
-  expect(amissIn(figures)).toEqual([]);
-  expect(figures.count('filings right')).toBeGreaterThan(world.sent.length);
-  expect(figures.count('questions right')).toBeGreaterThan(0);
+] as const)(
+  'in a world of mail of which it is known what is right, everything is, and stays so: mailboxes read %s',
+  async (order, seed) => {
+    const world = worldOf(CASES, seed);
+    await inWorld(world, order, asUsual, async (decided) => {
+      const figures = await decided.figures();
+      expect(amissIn(figures)).toEqual([]);
+      expect(figures.count('filings right')).toBeGreaterThan(world.sent.length);
+      expect(figures.count('questions right')).toBeGreaterThan(0);
+      expect(await triedAgain(decided)).toEqual(AS_IT_STANDS);
+    });
+  },
+);
+
+const asUsual = (): void => undefined;
+const AS_IT_STANDS = { again: { state: 'done', changed: 0 }, withoutMade: { changed: 0, created: 0, notCreated: 0 } };
+
+/** What deciding it again would change, and deciding it as if mail had created nobody yet. */
+const triedAgain = async (decided: DecidedWorld): Promise<unknown> => ({
+  again: await goOverPast(decided),
+  withoutMade: await tryWithoutMade(decided),
 });
+
+/** Decides all past mail again by what is in force. */
+async function goOverPast({ services, adminId }: DecidedWorld): Promise<unknown> {
+  const { workerPool } = services.database;
+  const begun = await workerPool.query<{ id: number }>('INSERT INTO decide_runs (user_id) VALUES ($1) RETURNING id', [adminId]);
+  const id = begun.rows[0]?.id ?? 0;
+  await runOverPast(services.database, services.blobs, id);
+  return (await workerPool.query('SELECT state, changed FROM decide_runs WHERE id = $1', [id])).rows[0];
+}
+
+/** A trial of what is in force, as if the records that mail created were not there. */
+async function tryWithoutMade({ services, adminId }: DecidedWorld): Promise<unknown> {
+  const { workerPool } = services.database;
+  const made = await workerPool.query<{ id: number }>(
+    `INSERT INTO trials (name, user_id, document, base_version, without_made) SELECT 'Without', $1, document, version, true FROM rulebooks ORDER BY version DESC LIMIT 1 RETURNING id`,
+    [adminId],
+  );
+  const id = made.rows[0]?.id ?? 0;
+  await runTrial(services.database, services.blobs, id);
+  const { rows } = await workerPool.query(
+    `SELECT (summary ->> 'changed')::int AS changed, (summary ->> 'createdCount')::int AS created, (SELECT count(*) FROM trial_made WHERE trial_id = t.id AND NOT again)::int AS "notCreated" FROM trials t WHERE id = $1`,
+    [id],
+  );
+  return rows[0];
+}
+
+const inLines = (decisions: ReadonlyMap<string, Decided>): string[] =>
+  [...decisions].map(([id, { outcome, under, asks }]) => `${id}: ${outcome}, ${[...under].sort().join(' ')}, ${asks.join(' ')}`).sort();
 
 test('records that come in after the mail lead to the same as records that were there before', async () => {
   // Made of mail, a record would stand in the way of the file's: so nobody is created.
   const nobody = (rulebook: Rulebook): void => void (rulebook.create.people = 'nothing');
   const filed = async (order: ReadingOrder): Promise<string[]> =>
-    [...(await decisionsOf(worldOf(CASES, 4), order, nobody))]
-      .map(([id, { outcome, under, asks }]) => `${id}: ${outcome}, ${[...under].sort().join(' ')}, ${asks.join(' ')}`)
-      .sort();
+    inLines(await inWorld(worldOf(CASES, 4), order, nobody, (decided) => decided.decisions()));
   const [before, after] = [await filed('at once'), await filed('before the records')];
   expect(after).toEqual(before);
   expect(before.filter((one) => one.includes('deal:')).length).toBeGreaterThan(50);
 });
 
-test.each(Object.entries(POLICIES))('under another rulebook everything is right, too: %s', async (_, { change, cases }) => {
-  const world = worldOf(cases, 3);
-  const figures = await figuresOf(world, 'one by one', change);
-  expect(amissIn(figures)).toEqual([]);
-  expect(['filings right', 'questions right'].some((one) => figures.count(one) > 0)).toBe(true);
+test.each(Object.entries(POLICIES))('under another rulebook everything is right and stays so, too: %s', async (_, { change, cases }) => {
+  await inWorld(worldOf(cases, 3), 'one by one', change, async (decided) => {
+    const figures = await decided.figures();
+    expect(amissIn(figures)).toEqual([]);
+    expect(['filings right', 'questions right'].some((one) => figures.count(one) > 0)).toBe(true);
+    expect(await triedAgain(decided)).toEqual(AS_IT_STANDS);
+  });
 });
+
+test.each(Object.entries(POLICIES))(
+  'put live later, a rulebook decides as if it had been there from the beginning: %s',
+  async (_, { change, cases }) => {
+    let takeIn: Rulebook['takeIn'] | undefined;
+    const nothing = (rulebook: Rulebook): void => {
+      change(rulebook);
+      takeIn = rulebook.takeIn;
+      rulebook.takeIn = { ...takeIn, scope: 'byHand', rules: [] };
+    };
+    const later = await inWorld(worldOf(cases, 3), 'at once', nothing, async (decided) => {
+      const { worker } = decided.services.database;
+      const { rulebook } = await storedRulebook(worker);
+      await putRulebook(worker, { ...rulebook, takeIn: takeIn ?? rulebook.takeIn }, 'Later', decided.adminId);
+      await goOverPast(decided);
+      return inLines(await decided.decisions());
+    });
+    const first = await inWorld(worldOf(cases, 3), 'at once', change, async (decided) => inLines(await decided.decisions()));
+    expect(later).toEqual(first);
+    expect(first.some((one) => /: (filed|waiting)/.test(one))).toBe(true);
+  },
+);

@@ -18,7 +18,7 @@ function usualRulebook(): Rulebook {
 }
 
 /** What was decided of one email, in the words of its answer. */
-interface Decided {
+export interface Decided {
   outcome: string;
   under: string[];
   asks: string[];
@@ -111,25 +111,37 @@ async function decidedBy(services: Services): Promise<Map<string, Decided>> {
 
 export type ReadingOrder = 'at once' | 'one by one' | 'before the records';
 
+/** A world whose mail was decided in an installation of its own. */
+export interface DecidedWorld {
+  services: Services;
+  adminId: number;
+  /** What stands, by Message-ID. */
+  decisions: () => Promise<Map<string, Decided>>;
+  /** What stands, compared with what is right. */
+  figures: () => Promise<Figures>;
+}
+
 /**
  * Decides a world's mail in an installation of its own, by the real ingest.
  *
  * @param order at once: when all mailboxes are read. one by one: after each mailbox, the last first, so that much mail comes in late. before the
  *   records: which come last, kind by kind.
  * @param change what the rulebook does otherwise
- * @returns what was decided, by Message-ID
+ * @param ask what is asked of it, as long as it stands
  */
-export async function decisionsOf(
+export async function inWorld<T>(
   world: AnswerWorld,
   order: ReadingOrder,
-  change: (rulebook: Rulebook) => void = () => undefined,
-): Promise<Map<string, Decided>> {
+  change: (rulebook: Rulebook) => void,
+  ask: (decided: DecidedWorld) => Promise<T>,
+): Promise<T> {
   const { services, remove } = await newInstallation();
   const rulebook = usualRulebook();
   change(rulebook);
   try {
     const setUp = order === 'before the records' ? setUpTeam : setUpWorld;
     const { userIds } = await setUp(services, world.world, rulebook);
+    const adminId = userIds.get('admin') ?? 0;
     const mailboxes = [...world.mailboxes.mboxes()];
     if (order === 'one by one') mailboxes.reverse();
     const decideAll = async (): Promise<void> => {
@@ -142,19 +154,17 @@ export async function decisionsOf(
     }
     await decideAll();
     for (const kind of order === 'before the records' ? IMPORT_ORDER : []) {
-      const concerned = await importRecords(services, world.world, kind, userIds.get('admin') ?? 0);
+      const concerned = await importRecords(services, world.world, kind, adminId);
       await runDecisions(services.database, services.blobs, concerned);
     }
-    return await decidedBy(services);
+    const decisions = (): Promise<Map<string, Decided>> => decidedBy(services);
+    return await ask({ services, adminId, decisions, figures: async () => compared(world, await decisions()) });
   } finally {
     await remove();
   }
 }
 
-/** Decides a world's mail and compares each decision with what is right. */
-export async function figuresOf(...how: Parameters<typeof decisionsOf>): Promise<Figures> {
-  const [world] = how;
-  const all = await decisionsOf(...how);
+function compared(world: AnswerWorld, all: ReadonlyMap<string, Decided>): Figures {
   const figures = new Figures();
   for (const { letter, answer } of world.sent) {
     const decided = all.get(letter.messageId ?? `at ${Math.floor(letter.at / 1000)}`);
@@ -163,3 +173,10 @@ export async function figuresOf(...how: Parameters<typeof decisionsOf>): Promise
   }
   return figures;
 }
+
+/** Decides a world's mail and compares each decision with what is right. */
+export const figuresOf = (
+  world: AnswerWorld,
+  order: ReadingOrder,
+  change: (rulebook: Rulebook) => void = () => undefined,
+): Promise<Figures> => inWorld(world, order, change, (decided) => decided.figures());
