@@ -98,6 +98,14 @@ describe('the facts of life are all there', () => {
         facts.some((one) => one.attachments.some((file) => file.type === 'message/rfc822')),
     ],
     [
+      'people whom we wrote to after a fair, of whom few answered',
+      () => {
+        const fair = facts.filter((one) => one.subject.includes('fair in Vardholm'));
+        const theirs = fair.filter((one) => one.participants.some((who) => who.role === 'from' && who.domain !== 'quillmere.example'));
+        return fair.length === 22 && theirs.length === 4;
+      },
+    ],
+    [
       'a shared address that several answer',
       () =>
         new Set(

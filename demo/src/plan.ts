@@ -1,5 +1,6 @@
 import { specialCases } from './cases';
 import { Correspondence } from './correspondence';
+import { introductions } from './introductions';
 import { Mailboxes } from './mailboxes';
 import { Random } from './random';
 import type { World } from './world';
@@ -26,5 +27,6 @@ export function writeMail(world: World, random: Random, now: number, emails: num
   specialCases(world, mailboxes, letters, now);
   if (emails >= 1500) letters.everydayMail();
   letters.fill(emails);
+  if (emails >= 1500) introductions(world, mailboxes, now);
   return mailboxes;
 }
