@@ -65,14 +65,16 @@ export function create(
     const account = policy.become === 'contact' ? accountFor(facts.id, one.domain, policy, rulebook, directory, ids) : null;
     if (account?.creation && !creations.some((known) => known.kind === 'account' && known.id === account.id)) {
       creations.push(account.creation);
-      directory.addAccount({
-        id: account.id,
-        name: account.creation.name,
-        domains: [account.creation.domain ?? ''],
-        type: '',
-        owner: null,
-        originEmailId: facts.id,
-      });
+      // Decided again, it is there already, perhaps renamed and with more domains by now.
+      if (!directory.account(account.id))
+        directory.addAccount({
+          id: account.id,
+          name: account.creation.name,
+          domains: [account.creation.domain ?? ''],
+          type: '',
+          owner: null,
+          originEmailId: facts.id,
+        });
       evidence.push({
         fact: 'created',
         kind: 'account',

@@ -3,7 +3,7 @@ import type { PersonRecord } from '../directory/directory';
 import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
 import { rule } from '../testing/ruleWorld';
-import { deal, decided, filedUnder, ida, said } from '../testing/decisionWorld';
+import { deal, decided, directoryOf, filedUnder, ida, said } from '../testing/decisionWorld';
 
 const EMAIL = 100;
 
@@ -39,6 +39,19 @@ describe('the email that somebody was created from, decided again', () => {
   test('asks between their deals, as their other emails do', () => {
     const again = decided(fromNil, { people: [nil()], deals: [deal(1, ['contact:7']), deal(2, ['contact:7'])], rules: creates('contact') });
     expect(again.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 2 }] }]);
+  });
+
+  test('leaves the account that it created once in the directory: others at its domain are not asked which', () => {
+    const rules = (rulebook: Rulebook): void => {
+      creates('contact')(rulebook);
+      rulebook.create.accounts = true;
+    };
+    const lead: PersonRecord = { ...nil(), kind: 'lead', id: 8, name: 'Leo Quay', addresses: ['leo@fish.example'], originEmailId: null };
+    const directory = directoryOf({ people: [lead] });
+    for (let time = 1; time <= 3; time += 1) decided(fromNil, { rules }, directory);
+    const ofLead = decided({ from: 'leo@fish.example', id: EMAIL + 1 }, { rules }, directory);
+    expect([ofLead.outcome, ofLead.filings.map((one) => one.kind)]).toEqual(['filed', ['lead', 'account']]);
+    expect(directory.accountsOfDomain('fish.example')).toHaveLength(1);
   });
 
   test('counts them beside others who were on record before', () => {
