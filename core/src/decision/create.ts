@@ -44,13 +44,14 @@ export function create(
   const creations: Creation[] = [];
   const questions: Question[] = [];
   const evidence: Evidence[] = [];
-  for (const one of unknown) {
+  for (const one of companiesFirst(unknown, rulebook)) {
     const policy = policyFor(context, one, rulebook);
     if (policy.spoken) evidence.push(ruleEvidence(policy.spoken));
     const because = reasonNotTo(context, one, policy, rulebook, directory);
-    const like = because === null || because === 'asks' ? likeSomebody(one, rulebook, directory, facts.id) : null;
+    const alike = because === null || because === 'asks' ? peopleAlike(one, rulebook, directory) : NOBODY;
+    const [like] = alike;
     if (because === 'asks' || like) {
-      const candidates = like ? [{ id: like.id, name: like.name }] : [];
+      const candidates = alike.map(({ id, name }) => ({ id, name }));
       questions.push({ about: 'person', kind: like?.kind ?? 'contact', candidates, domain: one.address });
     }
     if (because || like) {
@@ -58,6 +59,7 @@ export function create(
         fact: 'not created',
         address: one.address,
         ...(like ? { like: { kind: like.kind, id: like.id, name: like.name } } : {}),
+        ...(alike.length > 1 ? { alike: alike.length } : {}),
         because: because ?? 'known name',
       });
       continue;
@@ -151,20 +153,35 @@ function reasonNotTo(
 const isFrom = ({ role, address }: Participant, one: Resolved, rulebook: CompiledRulebook): boolean =>
   role === 'from' && rulebook.personKey(address) === one.address;
 
+/** People at companies before those at public providers: under the same name, these may be the same. */
+function companiesFirst(unknown: readonly Resolved[], rulebook: CompiledRulebook): readonly Resolved[] {
+  if (unknown.length < 2) return unknown;
+  const isProvider = (one: Resolved): boolean => rulebook.isPublicProvider(one.domain);
+  return [...unknown.filter((one) => !isProvider(one)), ...unknown.filter(isProvider)];
+}
+
+const NOBODY: readonly PersonRecord[] = [];
+/** A name that more people have says too little. */
+const MOST_ALIKE = 3;
+
 /**
- * The one person on record to whom an unknown address may belong: it writes under their full name, from a public provider or from their
- * company. Never taken for them without asking.
+ * The people on record to one of whom an unknown address may belong: it writes under their full name, from a public provider or from their
+ * company. Never taken for one of them without asking.
  */
-function likeSomebody(one: Resolved, rulebook: CompiledRulebook, directory: Directory, emailId: number): PersonRecord | null {
-  const written = personName(one.name, one.address);
-  if (written.confidence < 1 || !written.name.includes(' ')) return null;
-  const [person, ...others] = directory.peopleNamed(written.name);
+function peopleAlike(one: Resolved, rulebook: CompiledRulebook, directory: Directory): readonly PersonRecord[] {
   // Whom this email created before is that person, not like them.
-  if (!person || others.length > 0 || person.originEmailId === emailId) return null;
-  if (rulebook.isPublicProvider(one.domain)) return person;
-  const company = registrableDomain(one.domain);
-  const isTheirs = (address: string): boolean => registrableDomain(domainOf(address)) === company;
-  return company !== null && person.addresses.some(isTheirs) ? person : null;
+  if (one.ofThis.length > 0) return NOBODY;
+  const written = personName(one.name, one.address);
+  if (written.confidence < 1 || !written.name.includes(' ')) return NOBODY;
+  let named = directory.peopleNamed(written.name);
+  if (named.length > 0 && !rulebook.isPublicProvider(one.domain)) {
+    const company = registrableDomain(one.domain);
+    const isTheirs = (address: string): boolean => registrableDomain(domainOf(address)) === company;
+    named = company === null ? NOBODY : named.filter((person) => person.addresses.some(isTheirs));
+  }
+  if (named.length > MOST_ALIKE) return NOBODY;
+  const contacts = named.filter((person) => person.kind === 'contact');
+  return contacts.length > 0 ? contacts : named;
 }
 
 function newPerson(

@@ -262,11 +262,38 @@ describe('create', () => {
       ['at another company', 'ida.brandt@dredge.example', 'Ida Brandt', [ida]],
       ['whose name is only guessed', 'ida.brandt@freemail.example', '', [ida]],
       ['with a first name alone', 'ida@freemail.example', 'Ida', [{ ...ida, name: 'Ida' }]],
-      ['where two have the name', 'ida.b@freemail.example', 'Ida Brandt', [ida, { ...ida, id: 8, addresses: ['ida2@other.example'] }]],
+      [
+        'where many have the name',
+        'ida.b@freemail.example',
+        'Ida Brandt',
+        [1, 2, 3, 4].map((id) => ({ ...ida, id, addresses: [`ida@other${id}.example`] })),
+      ],
     ])('%s is somebody else', (_, from, name, people) => {
       const decision = decided({ from, names: { [from]: name } }, { rules, people });
       expect(decision.questions).toEqual([]);
       expect(decision.creations.map((one) => one.address)).toContain(from);
+    });
+
+    test('may be one of a few who have the name', () => {
+      const lead: PersonRecord = { ...ida, kind: 'lead', id: 3, accountId: null, addresses: ['ida@dredge.example'] };
+      const people = [ida, lead, { ...ida, id: 8, addresses: ['ida2@other.example'] }];
+      const decision = decided({ from: home, names: { [home]: 'Ida Brandt' } }, { rules, people });
+      expect(decision.questions).toMatchObject([{ about: 'person', kind: 'contact', candidates: [{ id: 1 }, { id: 8 }] }]);
+      expect(said(decision)).toContain('under the name of Ida Brandt, which 2 people on record have, and may be');
+      const atCompany = decided({ from: 'i.brandt@other.example', names: { 'i.brandt@other.example': 'Ida Brandt' } }, { rules, people });
+      expect(atCompany.questions).toMatchObject([{ candidates: [{ id: 8 }] }]);
+    });
+
+    test('in one email with their own address is asked about, in whatever order', () => {
+      const [work, elsewhere] = ['nil@fish.example', 'nil.s@freemail.example'];
+      for (const [from, cc] of [
+        [work, elsewhere],
+        [elsewhere, work],
+      ] as const) {
+        const decision = decided({ from, cc: [cc], names: { [work]: 'Nil Strand', [elsewhere]: 'Nil Strand' } }, { rules });
+        expect(decision.creations.filter((one) => one.kind === 'contact').map((one) => one.address)).toEqual([work]);
+        expect(decision.questions).toMatchObject([{ about: 'person', domain: elsewhere, candidates: [{ name: 'Nil Strand' }] }]);
+      }
     });
 
     test('is asked about where nobody would be created, too, only if a rule asks', () => {

@@ -100,7 +100,7 @@ function sentence(evidence: Evidence): string {
     case 'created':
       return `The ${evidence.kind} ${evidence.name} was created from ${evidence.via}${evidence.confidence < 1 ? ` (name guessed, ${Math.round(evidence.confidence * 100)} % sure)` : ''}.`;
     case 'not created':
-      return notCreated(evidence.address, evidence.because, evidence.like?.name);
+      return notCreated(evidence.address, evidence.because, evidence.like?.name, evidence.alike);
     case 'rule':
       return ruleSentence(evidence);
     case 'deal scores':
@@ -187,7 +187,7 @@ function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
   return `${evidence.name} is the only deal of these people that was open at that time.`;
 }
 
-function notCreated(address: string, because: string, like: string | undefined): string {
+function notCreated(address: string, because: string, like: string | undefined, alike = 1): string {
   switch (because) {
     case 'role address':
       return `${address} names a function, not a person.`;
@@ -200,7 +200,7 @@ function notCreated(address: string, because: string, like: string | undefined):
     case 'team name':
       return `${address} is at a public mail provider, under the name of a colleague.`;
     case 'known name':
-      return `${address} writes under the name of ${like ?? 'somebody on record'} and may be a second address of theirs: nobody is created before somebody says so.`;
+      return `${address} writes under the name of ${like ?? 'somebody on record'}${alike > 1 ? `, which ${alike} people on record have,` : ''} and may be a second address of theirs: nobody is created before somebody says so.`;
     case 'on record':
       return `${address} is on record already: an earlier rulebook created another kind of record from this email.`;
     case 'no answer':

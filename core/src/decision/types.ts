@@ -239,6 +239,8 @@ export type Evidence =
       address: string;
       /** Whom it may be at another address. */
       like?: { kind: 'contact' | 'lead'; id: number; name: string };
+      /** Of how many it may be one, where they are several. */
+      alike?: number;
       because:
         | 'policy'
         | 'rule'

@@ -18,11 +18,13 @@ export interface Concerned {
   companies?: string[];
   /** The records that changed: the mail of everybody and everything that they lead to as they stand now. */
   records?: { kind: RecordKind; ids: number[] };
+  /** People who got another name: mail that asks whether somebody is one of them. */
+  renamed?: { kind: RecordKind; ids: number[] };
 }
 
 /** Whether there is any mail to decide anew. */
-export const concernsMail = ({ addresses, domains, codes = [], companies = [], records }: Concerned): boolean =>
-  addresses.length + domains.length + codes.length + companies.length + (records?.ids.length ?? 0) > 0;
+export const concernsMail = ({ addresses, domains, codes = [], companies = [], records, renamed }: Concerned): boolean =>
+  addresses.length + domains.length + codes.length + companies.length + (records?.ids.length ?? 0) + (renamed?.ids.length ?? 0) > 0;
 
 /** Looking for more codes than this in each subject takes longer than deciding all that have a number. */
 const MOST_CODES = 40;
@@ -49,7 +51,15 @@ export async function mailConcerning(database: Database, concerned: Concerned, r
   return sql`conversation_id IN (SELECT conversation_id FROM emails WHERE external_domains && ${domains}::text[]
     UNION ALL SELECT e.conversation_id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${untagged(sql`p.address`)} = ANY(${addresses}::text[]) OR p.address = ANY(${addresses}::text[])
     UNION ALL SELECT conversation_id FROM emails WHERE outcome = 'kept out' AND external_domains && ${theirs}::text[]
+    UNION ALL SELECT e.conversation_id FROM emails e JOIN dockets d ON d.email_id = e.id WHERE e.outcome = 'waiting' AND ${asksAbout(concerned)}
     UNION ALL SELECT e.conversation_id FROM email_contents c JOIN emails e ON e.id = c.email_id WHERE ${namesOneOf([...found.codes])})`;
+}
+
+/** That an email asks whether somebody is one of these people: what they are called may have changed. */
+function asksAbout({ records, renamed = records }: Concerned): SQL {
+  if (!renamed || (renamed.kind !== 'contact' && renamed.kind !== 'lead')) return sql`false`;
+  return sql`EXISTS (SELECT FROM jsonb_array_elements(d.questions) q, jsonb_array_elements(q -> 'candidates') one
+    WHERE q ->> 'about' = 'person' AND q ->> 'kind' = ${renamed.kind} AND (one ->> 'id')::bigint = ANY(${sql.param(renamed.ids)}::bigint[]))`;
 }
 
 function namesOneOf(codes: readonly string[]): SQL {

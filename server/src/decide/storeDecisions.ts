@@ -275,5 +275,10 @@ function replaceTemporaryIds(decision: Decision, ids: ReadonlyMap<number, number
     creation.id = real(creation.id);
     if (creation.accountId !== null) creation.accountId = real(creation.accountId);
   }
-  for (const entry of decision.docket) for (const one of entry.evidence) if ('id' in one) one.id = real(one.id);
+  for (const question of decision.questions) for (const one of question.candidates) one.id = real(one.id);
+  for (const one of decision.docket.flatMap((entry) => entry.evidence)) {
+    if ('id' in one) one.id = real(one.id);
+    if ('candidates' in one) for (const candidate of one.candidates) candidate.id = real(candidate.id);
+    if (one.fact === 'not created' && one.like) one.like.id = real(one.like.id);
+  }
 }

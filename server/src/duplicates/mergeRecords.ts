@@ -109,7 +109,7 @@ export async function mergeRecords(
   );
   return {
     id: rows[0]?.id ?? 0,
-    mail: { ...ledTo(kind, [kept, gone]), records: { kind, ids: [keptId] } },
+    mail: { ...ledTo(kind, [kept, gone]), records: { kind, ids: [keptId, goneId] } },
   };
 }
 

@@ -5,7 +5,7 @@ import type { Concerned } from '../decide/mailOfRecords';
 export function ledTo(
   kind: RecordKind,
   stood: readonly (Readonly<Record<string, string>> | undefined)[],
-): Required<Omit<Concerned, 'records'>> {
+): Required<Omit<Concerned, 'records' | 'renamed'>> {
   const all = (field: string): string[] => stood.flatMap((one) => one?.[field] ?? []).filter(Boolean);
   const lists = (field: string): string[] => all(field).flatMap((text) => text.split(';').filter(Boolean));
   return {

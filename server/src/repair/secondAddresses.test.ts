@@ -98,4 +98,22 @@ describe('a second address of somebody on record', () => {
     expect(await owner(server.ownerUrl, "SELECT FROM person_addresses WHERE address = 'bo@harbour.example'")).toHaveLength(1);
     expect((await give(HOME, 9999)).status).toBe(404);
   });
+
+  test('of whom mail has just created is asked about by the record that came of it, and no more once the record has another name', async () => {
+    const mo = 'mo.sand@driftpost.example';
+    await importMail(server, crew.tokens.admin, US, {
+      'mo.mbox': mbox([
+        mail('salt', { from: 'Mo Sand <mo@saltworks.example>', date: '06 May 2026 10:00:00 +0000' }),
+        mail('sea-salt', { from: `Mo Sand <${mo}>`, date: '07 May 2026 10:00:00 +0000' }),
+      ]),
+    });
+    const id = await idOf('contacts', "name = 'Mo Sand'");
+    const casesOfMo = async (): Promise<object[]> =>
+      (await rep('GET', '/desk')).json.cases.filter((one: { domain: string }) => one.domain === mo);
+    expect(await casesOfMo()).toMatchObject([{ candidates: [{ id, name: 'Mo Sand', detail: 'Saltworks · mo@saltworks.example' }] }]);
+    await rep('PUT', `/records/contact/${id}`, { values: { name: 'Moritz Sandmann' } });
+    await until(casesOfMo, (cases) => cases.length === 0);
+    // Whoever is unknown under a name that nobody has is created, as the rulebook says.
+    expect(await idOf('contacts', "name = 'Mo Sand'")).toBeGreaterThan(id);
+  });
 });
