@@ -161,8 +161,8 @@ function companiesFirst(unknown: readonly Resolved[], rulebook: CompiledRulebook
 }
 
 const NOBODY: readonly PersonRecord[] = [];
-/** A name that more people have says too little. */
-const MOST_ALIKE = 3;
+/** No question names more people than can be answered by one key. */
+const MOST_ALIKE = 9;
 
 /**
  * The people on record to one of whom an unknown address may belong: it writes under their full name, from a public provider or from their
@@ -179,9 +179,8 @@ function peopleAlike(one: Resolved, rulebook: CompiledRulebook, directory: Direc
     const isTheirs = (address: string): boolean => registrableDomain(domainOf(address)) === company;
     named = company === null ? NOBODY : named.filter((person) => person.addresses.some(isTheirs));
   }
-  if (named.length > MOST_ALIKE) return NOBODY;
   const contacts = named.filter((person) => person.kind === 'contact');
-  return contacts.length > 0 ? contacts : named;
+  return (contacts.length > 0 ? contacts : named).slice(0, MOST_ALIKE);
 }
 
 function newPerson(
