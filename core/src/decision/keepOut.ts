@@ -59,20 +59,19 @@ export function keepOut(
 
   const remaining: Participant[] = [];
   for (const one of left(externals, disregarded)) {
+    const hit = rulebook.entryFor(one.address, one.domain);
+    const said: Evidence | null = hit
+      ? { fact: 'entry', entry: hit.id, value: hit.value, participant: one.address, effect: hit.effect }
+      : null;
+    // What keeps the whole email out goes before an owner's word about one who takes part.
+    if (hit?.effect === 'keepOut' && said) return spoken(true, [], hit.id, [said]);
     if (facts.ownKeptOut.includes(one.address)) {
       lastRule = RULES.ownKeepOut;
       evidence.push({ fact: 'own keep out', participant: one.address });
-      continue;
-    }
-    const hit = rulebook.entryFor(one.address, one.domain);
-    if (!hit) {
-      remaining.push(one);
-      continue;
-    }
-    const said: Evidence = { fact: 'entry', entry: hit.id, value: hit.value, participant: one.address, effect: hit.effect };
-    if (hit.effect === 'keepOut') return spoken(true, [], hit.id, [said]);
-    lastRule = hit.id;
-    evidence.push(said);
+    } else if (hit && said) {
+      lastRule = hit.id;
+      evidence.push(said);
+    } else remaining.push(one);
   }
   if (externals.length > 0 && remaining.length === 0) {
     evidence.push({ fact: 'nobody left', disregarded: externals.length });

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { RULES } from '../rulebook/schema';
+import { keepOutEntrySchema, RULES } from '../rulebook/schema';
 import type { Rulebook } from '../rulebook/schema';
 import { decided, rule } from '../testing/ruleWorld';
 import { docketSentences } from './docketSentences';
@@ -27,4 +27,12 @@ test('a rule that lets an email through does not bring in whom the owner keeps o
 test('somebody else outside in the same email keeps it in', () => {
   const decision = decided({ cc: ['lea@dredge.example'], ownKeptOut: ['ida@harbour.example'] }, asIs);
   expect(decision.filings.map((one) => `${one.kind}:${one.id}`)).toEqual(['lead:3']);
+});
+
+test('does not bring in an email that the rulebook keeps out for the same participant', () => {
+  const entry = (effect: 'keepOut' | 'disregard') => (rulebook: Rulebook) =>
+    void (rulebook.keepOut.entries = [keepOutEntrySchema.parse({ id: 'out', kind: 'domain', value: 'dredge.example', effect })]);
+  const email = { cc: ['lea@dredge.example'], ownKeptOut: ['lea@dredge.example'] };
+  expect(decided(email, entry('keepOut'))).toMatchObject({ outcome: 'kept out', docket: [{ rule: 'out' }] });
+  expect(decided(email, entry('disregard'))).toMatchObject({ outcome: 'filed', docket: [{ rule: RULES.ownKeepOut }, {}, {}, {}, {}] });
 });

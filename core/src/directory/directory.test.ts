@@ -152,3 +152,13 @@ test('whoever is added is known from then on, by address and by name however it 
   expect(directory.peopleNamed('EBB, Jurgen').map((one) => one.id)).toEqual([9]);
   expect(directory.has('contact', 9) && !directory.has('lead', 9)).toBe(true);
 });
+
+test('how many emails there are with somebody follows what comes in and what goes', () => {
+  const directory = new Directory({ people: [], accounts: [], deals: [], exchanges: new Map([['ida@harbour.example', [10, 30]]]) });
+  const counts = (): number[] => [9, 10, 20, 30].map((until) => directory.emailsWith('ida@harbour.example', until));
+  expect(counts()).toEqual([0, 1, 1, 2]);
+  for (let time = 1; time <= 2; time += 1) directory.noteExchange(['ida@harbour.example', 'lea@dredge.example'], 20, true);
+  expect([counts(), directory.emailsWith('lea@dredge.example', 20)]).toEqual([[0, 1, 2, 3], 1]);
+  directory.noteExchange(['ida@harbour.example'], 10, false);
+  expect(counts()).toEqual([0, 0, 1, 2]);
+});

@@ -94,10 +94,10 @@ export class Directory {
   private readonly colleaguesElsewhere: readonly { domain: string; accountId: number }[];
   /** Accounts without a domain by the key of their name; null where several have it. */
   private readonly domainlessByName = new Map<string, AccountRecord | null>();
-  private readonly exchanges: ReadonlyMap<string, readonly number[]>;
+  private readonly exchanges: Map<string, readonly number[]>;
 
   constructor(data: DirectoryData) {
-    this.exchanges = data.exchanges ?? new Map();
+    this.exchanges = new Map(data.exchanges);
     this.colleaguesElsewhere = [...(data.accountsByColleagues ?? [])];
     for (const person of data.people) this.addPerson(person);
     for (const account of data.accounts) this.addAccount(account);
@@ -226,6 +226,14 @@ export class Directory {
   /** How many emails of people there are with an address up to a time, milliseconds. */
   emailsWith(address: string, until: number): number {
     return (this.exchanges.get(address) ?? NONE).filter((at) => at <= until).length;
+  }
+
+  /** Learns that an email of this time with these addresses came in, or went, beside those that the directory was made of. */
+  noteExchange(addresses: readonly string[], at: number, cameIn: boolean): void {
+    for (const address of addresses) {
+      const others = (this.exchanges.get(address) ?? NONE).filter((one) => one !== at);
+      this.exchanges.set(address, cameIn ? [...others, at] : others);
+    }
   }
 
   /** Learns that an email of this time was filed under these deals beyond doubt. */

@@ -30,6 +30,15 @@ export function decideInOrder(
     }
     const decision = decide(email.facts, rulebook, directory, memory, ids);
     memories.set(email.conversationId, remember(memory, decision, email.facts));
+    // How many emails there are with somebody rests on what is kept out of them.
+    const isOut = decision.outcome === 'kept out';
+    if (
+      rulebook.needsExchanges &&
+      email.before.decided &&
+      (email.before.outcome === 'kept out') !== isOut &&
+      email.facts.mailClass === 'person'
+    )
+      directory.noteExchange(decision.externals, email.facts.at, !isOut);
     directory.noteDealActivity(
       decision.filings.filter(isCertainDeal).map((one) => one.id),
       email.facts.at,

@@ -5,6 +5,7 @@ import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { announceDecided } from './announceDecided';
 import { decideInOrder } from './decideInOrder';
+import type { DecidedEmail } from './decideInOrder';
 import { filedUnder } from './filedUnder';
 import { noteLateActivity } from './lateActivity';
 import { loadDirectory } from './loadDirectory';
@@ -107,7 +108,8 @@ async function decideRounds(database: Database, blobs: BlobStore, scope: DecideS
       report.changed += stored.changed;
       for (const address of stored.createdAddresses) addresses.add(address);
       // Older mail with somebody may be what was missing for a record that later mail, decided already, creates.
-      if (round === 0 && scope === 'undecided') for (const address of stored.tooFew) addresses.add(address);
+      // So may mail that comes in again.
+      for (const address of round === 0 && scope === 'undecided' ? stored.tooFew : stored.tooFewAgain) addresses.add(address);
       for (const domain of stored.createdDomains) domains.add(domain);
       report.decided += Math.min(BATCH, ids.length - at);
       await options.onProgress?.({ done: Math.min(at + BATCH, ids.length), total: ids.length });
@@ -140,7 +142,7 @@ export async function decideBatch(
   memories: Map<number, ConversationMemory>,
   runId: number | null = null,
   isAsked: (email: StoredEmail) => boolean = () => true,
-): Promise<StoredDecisions & { tooFew: string[] }> {
+): Promise<StoredDecisions & { tooFew: string[]; tooFewAgain: string[] }> {
   await takeMailLock(tx);
   await bringBackTraces(tx, ids);
   const emails = await loadFacts(tx, blobs, ids, inForce.needsText);
@@ -168,7 +170,10 @@ export async function decideBatch(
     sealed.map(({ facts }) => facts.id),
     sealed.flatMap(({ before }) => filedUnder(before.filings).map(({ kind, id }) => `${kind}:${id}`)),
   );
-  return { ...stored, tooFew: decided.flatMap(({ decision }) => decision.docket.flatMap(addressesOfTooFew)) };
+  const tooFewOf = (those: readonly DecidedEmail[]): string[] =>
+    those.flatMap(({ decision }) => decision.docket.flatMap(addressesOfTooFew));
+  const cameIn = decided.filter(({ email, decision }) => email.before.outcome === 'kept out' && decision.outcome !== 'kept out');
+  return { ...stored, tooFew: tooFewOf(decided), tooFewAgain: tooFewOf(cameIn) };
 }
 
 /** People who became no record, since there were too few emails with them. */
