@@ -53,7 +53,7 @@ export const mergeRoutes = {
     summary: 'Part two records again as they were',
     params: idParam,
     response: s.merge,
-    errors: ['undone', 'later'],
+    errors: ['undone', 'later', 'taken'],
   },
   listStrangers: {
     method: 'get',

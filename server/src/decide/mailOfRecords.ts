@@ -129,6 +129,16 @@ async function resolved(database: Database, { addresses, domains, codes, compani
   const addressesOf = (of: SQL): SQL =>
     sql`SELECT a.address AS value FROM (${of}) q JOIN person_addresses a ON a.kind = q.kind AND a.person_id = q.id`;
   for (const one of await list(addressesOf(people[kind]))) found.addresses.add(one);
+  // With whom an account's people write tells whose a domain is, where an account has none: of accounts, perhaps only until now.
+  const tellsDomains =
+    kind === 'account' ||
+    (kind === 'contact' &&
+      (
+        await list(
+          sql`SELECT a.name AS value FROM accounts a WHERE NOT EXISTS (SELECT FROM account_domains d WHERE d.account_id = a.id) LIMIT 1`,
+        )
+      ).length > 0);
+  if (tellsDomains) for (const one of found.addresses) found.peers.add(domainOf(one));
   // That a contact is with an account tells nothing about the account's other mail, where it has a domain of its own.
   if (kind !== 'contact')
     for (const one of await list(sql`SELECT d.domain AS value FROM account_domains d JOIN (${accounts[kind]}) q ON q.id = d.account_id`))

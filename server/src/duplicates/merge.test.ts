@@ -154,6 +154,22 @@ test('merges one after another are parted the last first', async () => {
   expect((await rep('POST', `/merge/account/${one}`, { gone: 999_999 })).status).toBe(404);
 });
 
+test('what was merged is not parted while another account has its name', async () => {
+  await admin('POST', '/records/account/import', { text: 'name\nBrine Point\nBrine Point Ltd\n' });
+  const merged = await rep('POST', `/merge/account/${await idOf('account', 'Brine Point')}`, {
+    gone: await idOf('account', 'Brine Point Ltd'),
+  });
+  const { id } = (await rep('POST', '/records/account', { values: { name: 'brine point ltd' } })).json;
+  const refused = await rep('POST', `/merges/${merged.json.id}/undo`);
+  expect([refused.status, refused.json.error]).toMatchObject([
+    409,
+    { code: 'taken', message: 'Another account is called “brine point ltd” by now. Give that one another name, then part these two.' },
+  ]);
+  await rep('PUT', `/records/account/${id}`, { values: { name: 'Brine Point Works' } });
+  expect((await rep('POST', `/merges/${merged.json.id}/undo`)).status).toBe(200);
+  expect(await idOf('account', 'Brine Point Ltd')).toBeGreaterThan(0);
+});
+
 test('the sweep finds who mail goes both ways with and who is in no record, by company', async () => {
   const now = new Date().toUTCString().replace('GMT', '+0000');
   const at = { date: now };

@@ -204,11 +204,25 @@ export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ 
     sql`SELECT id FROM merges WHERE undone_at IS NULL AND kind = ${kind} AND id > ${mergeId} AND (kept_id IN (${keptId}, ${goneId}) OR gone_id IN (${keptId}, ${goneId})) LIMIT 1`,
   );
   if (later.rows[0]) throw new RequestError(409, 'later', 'One of these records was merged again since. Take the later merge back first.');
+  if (kind === 'account') await refuseTakenNames(tx, [keptId, goneId], stood);
   const united = (await currentValues(tx, kind, [keptId])).get(keptId);
   await putBack(tx, kind, keptId, goneId, stood);
   await tx.execute(sql`UPDATE merges SET undone_at = now() WHERE id = ${mergeId}`);
   await noteChanges(tx, user.id, kind, keptId, [{ field: 'record', before: 'merged', after: 'parted again' }]);
   return { mail: { ...ledTo(kind, [united]), records: { kind, ids: [keptId, goneId] } } };
+}
+
+/** @throws where another account has got the name of one of the two since: no two have the same */
+async function refuseTakenNames(tx: Tx, ids: readonly number[], stood: Stood): Promise<void> {
+  const { rows } = await tx.execute<{ name: string }>(sql`
+    SELECT a.name FROM jsonb_populate_recordset(NULL::accounts, ${JSON.stringify(stood.accounts ?? [])}::jsonb) s JOIN accounts a ON lower(a.name) = lower(s.name)
+    WHERE NOT a.id = ANY(${sql.param([...ids])}::bigint[]) LIMIT 1`);
+  if (rows[0])
+    throw new RequestError(
+      409,
+      'taken',
+      `Another account is called “${rows[0].name}” by now. Give that one another name, then part these two.`,
+    );
 }
 
 async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: number, stood: Stood): Promise<void> {

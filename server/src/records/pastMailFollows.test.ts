@@ -79,6 +79,21 @@ test('an account without a domain is found by its name, and by its people, as so
   await stands(at('una'), `account Anchors ${serial}`);
 });
 
+test('whose a domain is follows the people at it: who goes to another account, and what account gets a domain', async () => {
+  await importRecords(server, crew.tokens.admin, 'account', `name\nAnchors ${serial}\nElsewhere ${serial}\n`);
+  await importRecords(server, crew.tokens.admin, 'contact', `name,emails,account\nCleo Brand ${serial},cleo@${domain},Anchors ${serial}\n`);
+  await stands(at('una'), `account Anchors ${serial}`);
+  const cleo = `/records/contact/${await idOf('contact', `Cleo Brand ${serial}`)}`;
+  await admin('PUT', cleo, { values: { account: `Elsewhere ${serial}` } });
+  await stands(at('una'), `account Elsewhere ${serial}`);
+  await importRecords(server, crew.tokens.admin, 'contact', `name,emails,account\nDov Brand,dov@${domain},Anchors ${serial}\n`);
+  await stands(at('una'));
+  await admin('PUT', cleo, { values: { account: `Anchors ${serial}` } });
+  await stands(at('una'), `account Anchors ${serial}`);
+  await admin('PUT', `/records/account/${await idOf('account', `Anchors ${serial}`)}`, { values: { domains: `anchors${serial}.example` } });
+  await stands(at('una'));
+});
+
 test('who comes to a deal brings the mail of all their addresses; who loses an address loses its mail', async () => {
   await importRecords(server, crew.tokens.admin, 'contact', `name,emails\nUna Hartwig ${serial},una.home@${domain};una@${domain}\n`);
   await stands(at('una'), `contact Una Hartwig ${serial}`);
