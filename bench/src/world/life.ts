@@ -1,0 +1,290 @@
+import { followLateActivity } from '@fulvet/server';
+import { until } from '../../../server/src/testing/mailboxTools';
+import type { Answer, Crew, PlainEmail, TestServer } from '../../../server/src/testing/testServer';
+import { changeRulebook, finished, importMail, importRecords, mbox, owner } from '../../../server/src/testing/testServer';
+
+const DAY = 86_400_000;
+/** The same life has the same dates on every day. */
+const NOW = Date.UTC(2026, 9, 1, 9);
+const US = ['rep@quillmere.example', 'other@quillmere.example'];
+const DOMAINS = ['fish.example', 'dredge.example', 'harbour.example', 'group.example', 'freemail.example'];
+const PEOPLE = ['ida', 'nil', 'lea', 'ravi', 'una', 'bo'].flatMap((name) => DOMAINS.map((domain) => `${name}@${domain}`));
+const NAMES: Record<string, string> = {
+  ida: 'Ida Brandt',
+  nil: 'Nil Strand',
+  lea: 'Lea Ost',
+  ravi: 'Ravi Sen',
+  una: 'Una Hartwig',
+  bo: 'Bo Lind',
+};
+const MATTERS = ['Gauges for the lock', 'Survey buoys', 'Order QH-1', 'About QH 2 again', 'Invoice 7', 'Berths', 'Tide tables'];
+const DEALS = ['Gauges for the lock', 'Survey buoys', 'Tide tables', 'Harbour berths'];
+const KINDS = ['contact', 'lead', 'account', 'deal'] as const;
+
+/** Choices that a seed repeats. */
+export interface Choices {
+  next: () => number;
+}
+
+/** The life of an installation: mail comes in, records are made, changed, merged and put right, in any order. */
+export class Life {
+  readonly told: string[] = [];
+  private serial = 0;
+  private readonly sent: PlainEmail[] = [];
+
+  constructor(
+    private readonly server: TestServer,
+    private readonly crew: Crew,
+    private readonly choices: Choices,
+  ) {}
+
+  private int(low: number, high: number): number {
+    return low + Math.floor(this.choices.next() * (high - low + 1));
+  }
+  private pick<T>(of: readonly T[]): T {
+    const one = of[Math.floor(this.choices.next() * of.length)];
+    if (one === undefined) throw new Error('nothing to pick from');
+    return one;
+  }
+  private some<T>(of: readonly T[], most: number): T[] {
+    return [...new Set(Array.from({ length: this.int(1, most) }, () => this.pick(of)))];
+  }
+  private chance(share: number): boolean {
+    return this.choices.next() < share;
+  }
+  private day(): string {
+    return new Date(NOW - this.int(0, 160) * DAY).toISOString().slice(0, 10);
+  }
+
+  async begin(): Promise<void> {
+    await changeRulebook(this.server, this.crew.tokens.admin, (rulebook) => {
+      rulebook.us.providers.added = ['freemail.example'];
+      rulebook.match.deal = this.pick(['scored', 'certain'] as const);
+      Object.assign(rulebook.create, {
+        people: this.pick(['contact', 'contact', 'lead', 'nothing'] as const),
+        after: this.pick(['weWrote', 'firstEmail', 'theyAnswered', 'emails'] as const),
+        emails: 3,
+        accounts: this.chance(0.7),
+      });
+      rulebook.share.level = 'everyone';
+      this.told.push(`rulebook ${rulebook.match.deal} ${JSON.stringify(rulebook.create)}`);
+    });
+  }
+
+  /** Does one thing, and tells what. */
+  async step(): Promise<void> {
+    const what = this.pick([
+      this.mail,
+      this.mail,
+      this.mail,
+      this.create,
+      this.create,
+      this.edit,
+      this.edit,
+      this.edit,
+      this.merge,
+      this.part,
+      this.repair,
+      this.repair,
+      this.undoRepair,
+      this.ownKeepOut,
+      this.keepOut,
+      this.letIn,
+      this.importFile,
+    ]);
+    await what.call(this);
+    await this.rest();
+  }
+
+  private async ask(method: string, path: string, body?: unknown, token = this.crew.tokens.admin): Promise<Answer> {
+    const answer = await this.server.call(method, path, { token, ...(body === undefined ? {} : { body }) });
+    this.told.push(
+      `${method} ${path} ${JSON.stringify(body ?? '')} → ${answer.status}${answer.status < 300 ? '' : ` ${answer.text.slice(0, 160)}`}`,
+    );
+    if (answer.status >= 500) throw new Error(this.told.slice(-6).join('\n'));
+    return answer;
+  }
+
+  private rows(statement: string): Promise<Record<string, unknown>[]> {
+    return owner(this.server.ownerUrl, statement);
+  }
+
+  /** Waits until nothing is at work any more. */
+  async rest(): Promise<void> {
+    const { services } = this.server;
+    await until(
+      () =>
+        this.rows(
+          `SELECT (SELECT count(*) FROM pgboss.job WHERE state IN ('created', 'retry', 'active') AND name NOT LIKE '%mailbox%' AND name NOT LIKE '\\_\\_%' AND name <> 'retention')::int AS jobs, (SELECT count(*) FROM emails WHERE decided_at IS NULL)::int AS open`,
+        ),
+      ([row]) => row?.jobs === 0 && row.open === 0,
+    );
+    await followLateActivity(services.database, services.blobs);
+  }
+
+  private address(one: string): string {
+    return `${NAMES[one.split('@')[0] ?? ''] ?? ''} <${one}>`;
+  }
+
+  private async mail(): Promise<void> {
+    const emails = Array.from({ length: this.int(1, 4) }, (): PlainEmail => {
+      this.serial += 1;
+      const people = this.some(PEOPLE, 3);
+      const us = this.some(US, 2);
+      const ours = this.chance(0.5);
+      const parent = this.sent.length > 0 && this.chance(0.45) ? this.pick(this.sent) : null;
+      const [first = '', ...rest] = ours ? us : people.map((one) => this.address(one));
+      const [to = '', ...cc] = ours ? people.map((one) => this.address(one)) : us;
+      const one: PlainEmail = {
+        id: `${this.serial}@life.example`,
+        from: first,
+        to,
+        cc: [...cc, ...rest].join(', '),
+        subject: parent && this.chance(0.8) ? `Re: ${(parent.subject ?? '').replace(/^Re: /, '')}` : this.pick(MATTERS),
+        date: new Date(NOW - this.int(0, 150) * DAY - this.int(0, 80_000) * 1000).toUTCString(),
+        text: this.chance(0.15) ? 'It is about QH-2, as you know.' : 'Hello',
+        ...(parent ? { references: `<${String(parent.id)}>` } : {}),
+        ...(this.chance(0.08) ? { headers: 'List-Unsubscribe: <mailto:off@life.example>' } : {}),
+      };
+      this.sent.push(one);
+      return one;
+    });
+    for (const mailbox of US) {
+      const theirs = emails.filter((one) => [one.from, one.to, one.cc].some((part) => part?.includes(mailbox)));
+      if (theirs.length === 0) continue;
+      this.told.push(`mail of ${mailbox}: ${JSON.stringify(theirs)}`);
+      await importMail(this.server, this.crew.tokens.admin, mailbox, { [`${this.serial}.mbox`]: mbox(theirs) });
+    }
+  }
+
+  private async values(kind: (typeof KINDS)[number]): Promise<Record<string, string>> {
+    const accounts = (await this.rows('SELECT name FROM accounts ORDER BY id')).map((row) => String(row.name));
+    const account: Record<string, string> = accounts.length > 0 && this.chance(0.6) ? { account: this.pick(accounts) } : {};
+    const addresses = (await this.rows('SELECT address FROM person_addresses ORDER BY 1')).map((row) => String(row.address));
+    if (kind === 'account')
+      return {
+        name: `${this.pick(['Fish', 'Dredge', 'Harbour', 'Oriel'])} ${this.int(1, 3)}`,
+        ...(this.chance(0.8) ? { domains: this.some(DOMAINS.slice(0, 4), 2).join(';') } : {}),
+      };
+    if (kind === 'deal')
+      return {
+        name: `${this.pick(DEALS)}${this.chance(0.3) ? ` ${this.int(1, 3)}` : ''}`,
+        ...(this.chance(0.4) ? { code: `QH-${this.int(1, 3)}` } : {}),
+        ...account,
+        ...(addresses.length > 0 && this.chance(0.7) ? { people: this.some(addresses, 3).join(';') } : {}),
+        ...(this.chance(0.3) ? { open: 'no', closed_on: this.day() } : {}),
+        ...(this.chance(0.3) ? { opened_on: this.day() } : {}),
+        ...(this.chance(0.5) ? { owner: this.pick(US) } : {}),
+      };
+    const emails = this.some(PEOPLE, 2);
+    return { name: NAMES[emails[0]?.split('@')[0] ?? ''] ?? 'Somebody', emails: emails.join(';'), ...(kind === 'contact' ? account : {}) };
+  }
+
+  private async create(): Promise<void> {
+    const kind = this.pick(KINDS);
+    await this.ask('POST', `/records/${kind}`, { values: await this.values(kind) });
+  }
+
+  private async importFile(): Promise<void> {
+    const kind = this.pick(KINDS);
+    const lines = [await this.values(kind), await this.values(kind)];
+    const columns = [...new Set(lines.flatMap((one) => Object.keys(one)))];
+    const text = [columns.join(','), ...lines.map((one) => columns.map((column) => one[column] ?? '').join(','))].join('\n');
+    const answer = await importRecords(this.server, this.crew.tokens.admin, kind, text);
+    this.told.push(`import of ${kind}s ${JSON.stringify(text)} → ${answer.status} ${JSON.stringify(answer.json.counts ?? answer.json)}`);
+  }
+
+  private async someRecord(kind: string): Promise<number | null> {
+    const rows = await this.rows(`SELECT id FROM ${kind}s ORDER BY id`);
+    return rows.length === 0 ? null : Number(this.pick(rows).id);
+  }
+
+  private async edit(): Promise<void> {
+    const kind = this.pick(KINDS);
+    const id = await this.someRecord(kind);
+    if (id === null) return;
+    const all = await this.values(kind);
+    const values: Record<string, string> = {};
+    for (const key of this.some(Object.keys(all), 2))
+      values[key] = key !== 'name' && key !== 'emails' && this.chance(0.25) ? '' : (all[key] ?? '');
+    if (values.open === 'no' && this.chance(0.3)) values.open = 'yes';
+    await this.ask('PUT', `/records/${kind}/${id}`, { values });
+  }
+
+  private async merge(): Promise<void> {
+    const kind = this.pick(['contact', 'account', 'lead'] as const);
+    const [one, other] = [await this.someRecord(kind), await this.someRecord(kind)];
+    if (one === null || other === null || one === other) return;
+    await this.ask('POST', `/merge/${kind}/${one}`, { gone: other, take: this.chance(0.4) ? ['name'] : [] });
+  }
+
+  private async part(): Promise<void> {
+    const { merges } = (await this.ask('GET', '/merges')).json;
+    if (merges.length > 0) await this.ask('POST', `/merges/${this.pick<{ id: number }>(merges).id}/undo`);
+  }
+
+  private async repair(): Promise<void> {
+    const emails = await this.rows(`SELECT e.id FROM emails e WHERE outcome <> 'kept out' ORDER BY 1`);
+    if (emails.length === 0) return;
+    const kind = this.pick(KINDS);
+    const id = await this.someRecord(kind);
+    const what = this.pick([
+      id === null ? { settle: true } : { file: [{ kind, id }] },
+      { takeOff: [{ kind: null, id: null }] },
+      id === null ? { settle: true } : { takeOff: [{ kind, id: this.chance(0.5) ? id : null }] },
+      { settle: true },
+      { seal: true },
+    ]);
+    await this.ask(
+      'POST',
+      '/repairs',
+      { emails: [Number(this.pick(emails).id)], reach: this.pick(['email', 'conversation']), ...what },
+      this.crew.tokens[this.pick(['rep', 'other'] as const)],
+    );
+  }
+
+  private async undoRepair(): Promise<void> {
+    const token = this.crew.tokens[this.pick(['rep', 'other'] as const)];
+    const { repairs } = (await this.ask('GET', '/repairs', undefined, token)).json;
+    if (repairs?.length > 0) await this.ask('POST', `/repairs/${this.pick<{ id: number }>(repairs).id}/undo`, undefined, token);
+  }
+
+  private async ownKeepOut(): Promise<void> {
+    const token = this.crew.tokens[this.pick(['rep', 'other'] as const)];
+    const { keepOuts } = (await this.ask('GET', '/my-mail/keep-outs', undefined, token)).json;
+    if (keepOuts.length > 0 && this.chance(0.5))
+      await this.ask('DELETE', `/my-mail/keep-outs/${this.pick<{ id: number }>(keepOuts).id}`, undefined, token);
+    else
+      await this.ask(
+        'POST',
+        '/my-mail/keep-outs',
+        this.chance(0.5) ? { kind: 'address', value: this.pick(PEOPLE) } : { kind: 'domain', value: this.pick(DOMAINS.slice(0, 4)) },
+        token,
+      );
+  }
+
+  private async keepOut(): Promise<void> {
+    await this.ask('POST', '/keep-out', {
+      ...(this.chance(0.6) ? { kind: 'address', value: this.pick(PEOPLE) } : { kind: 'domain', value: this.pick(DOMAINS.slice(0, 4)) }),
+      effect: this.pick(['disregard', 'keepOut']),
+    });
+  }
+
+  private async letIn(): Promise<void> {
+    const { document } = (await this.ask('GET', '/rulebook')).json;
+    const { entries } = document.keepOut;
+    if (entries.length > 0) await this.ask('DELETE', `/keep-out/${this.pick<{ id: string }>(entries).id}`);
+  }
+
+  /** What deciding all past mail again would change, each in words; nothing, where all that happened was followed. */
+  async staleNow(): Promise<string[]> {
+    const { json } = await this.server.call('POST', '/trials', { token: this.crew.tokens.admin, body: {} });
+    const trial = await finished(this.server, this.crew.tokens.admin, `/trials/${json.id}`);
+    if (trial.state !== 'done') throw new Error(trial.message);
+    if (trial.summary.changed === 0) return [];
+    const rows = await this.rows(
+      `SELECT e.message_id, r.outcome_before, r.outcome_after, r.won, r.lost, r.visibility_before, r.visibility_after, (SELECT docket FROM dockets k WHERE k.email_id = e.id) AS before, (SELECT docket FROM trial_dockets k WHERE k.email_id = e.id AND k.trial_id = r.trial_id) AS after FROM trial_rows r JOIN emails e ON e.id = r.email_id WHERE r.trial_id = ${json.id}`,
+    );
+    return rows.map((row) => JSON.stringify(row));
+  }
+}
