@@ -285,6 +285,7 @@ export const decideRun = z.object({
     .describe('deciding: nothing is changed yet. writing: all of it is being put in place as one step.'),
   since: moment.nullable().describe('Over mail from this time on; null: all.'),
   mailboxes: z.array(z.string()).describe('Over mail in these mailboxes; empty: all.'),
+  takenBack: z.number().int().describe('Records that mail had created and that it took back.'),
 });
 export type DecideRun = z.infer<typeof decideRun>;
 

@@ -7,12 +7,19 @@ import { idParam, nothing } from './params';
 const addresses = z.array(z.string().trim().toLowerCase().max(320)).max(2000);
 
 /** Which past mail. */
-const pastSpan = z
-  .strictObject({
-    days: z.number().int().min(1).max(36_500).nullable().default(null).describe('Mail of so many days; null: all.'),
-    mailboxes: addresses.default([]).describe('Mail in these mailboxes; empty: all.'),
+const span = z.strictObject({
+  days: z.number().int().min(1).max(36_500).nullable().default(null).describe('Mail of so many days; null: all.'),
+  mailboxes: addresses.default([]).describe('Mail in these mailboxes; empty: all.'),
+});
+const pastSpan = span.default({ days: null, mailboxes: [] });
+const pastRun = span
+  .extend({
+    withoutMade: z
+      .boolean()
+      .default(false)
+      .describe('Take back the records that mail created, that nobody has touched since, and that the rulebook would not create.'),
   })
-  .default({ days: null, mailboxes: [] });
+  .default({ days: null, mailboxes: [], withoutMade: false });
 
 /** Going over past mail, and pilots: what is tried by some before everyone gets it. */
 export const runRoutes = {
@@ -29,7 +36,7 @@ export const runRoutes = {
     path: '/decide',
     access: ADMINS,
     summary: 'Decide past mail again by what is in force, as one step; without a body, all of it',
-    body: pastSpan,
+    body: pastRun,
     response: s.decideRun,
   },
   getDecideRun: {
@@ -60,6 +67,10 @@ export const runRoutes = {
       restored: z.number().int(),
       again: z.number().int(),
       removed: z.number().int(),
+      back: z.number().int().describe('Records that the run had taken back, and that are there again.'),
+      away: z
+        .array(z.object({ kind: s.recordKind, id: z.number().int(), name: z.string() }))
+        .describe('Those that stay away, since another record has their address by now.'),
       kept: z.array(z.object({ kind: s.recordKind, id: z.number().int(), name: z.string(), because: z.string() })),
     }),
     errors: ['undone-already'],

@@ -11,9 +11,11 @@ import { decideConversations } from './decideConversations';
 import { runDecisions } from './decideRun';
 import type { ReadEmail } from './leanFacts';
 import { loadFacts } from './loadFacts';
+import { madeByMail } from './madeByMail';
 import { RulebookInForce } from './rulebookInForce';
 import { keepBefores } from './runUndo';
 import { isDifferent, noteVersion, storeCreations, storeDecisions } from './storeDecisions';
+import { MadeAgain, takeBackMade } from './takeBackMade';
 
 const BATCH = 400;
 /** Records or rules that change while a run decides make it decide anew; so often at most. */
@@ -21,6 +23,7 @@ const MOST_ATTEMPTS = 4;
 
 interface RunRow extends Span {
   [column: string]: unknown;
+  without_made: boolean;
 }
 
 /** What was decided from changed while the run was deciding. */
@@ -34,12 +37,13 @@ class WorldChanged extends Error {}
 export async function runOverPast(database: Database, blobs: BlobStore, runId: number): Promise<void> {
   const db = database.worker;
   const { rows } = await db.execute<RunRow>(
-    sql`UPDATE decide_runs SET state = 'running', version = (SELECT max(version) FROM rulebooks) WHERE id = ${runId} AND state IN ('queued', 'running') RETURNING since, mailboxes`,
+    sql`UPDATE decide_runs SET state = 'running', version = (SELECT max(version) FROM rulebooks) WHERE id = ${runId} AND state IN ('queued', 'running') RETURNING since, mailboxes, without_made`,
   );
   const span = rows[0];
   if (!span) return;
   // What the runs before the last ten changed can no longer be undone.
   await db.execute(sql`DELETE FROM run_befores WHERE run_id <= ${runId} - 10`);
+  await db.execute(sql`DELETE FROM run_taken_back WHERE run_id <= ${runId} - 10`);
   try {
     await new PastRun(database, blobs, runId, span).run();
   } catch (error) {
@@ -57,12 +61,13 @@ class PastRun {
   private place = 0;
   /** Emails that stay as they stand, by the version that says so. */
   private unchanged = new Map<number, number[]>();
+  private made = new MadeAgain([]);
 
   constructor(
     private readonly database: Database,
     private readonly blobs: BlobStore,
     private readonly runId: number,
-    private readonly span: Span,
+    private readonly span: RunRow,
   ) {}
 
   async run(): Promise<void> {
@@ -84,14 +89,19 @@ class PastRun {
   }
 
   private async stage(emails: SpanEmails, inForce: RulebookInForce): Promise<void> {
+    const setAside = this.span.without_made
+      ? await this.database.worker.transaction((tx) => madeByMail(tx, emails), { accessMode: 'read only' })
+      : [];
     await decidePast(this.database, {
       emails,
+      setAside,
       rulebookFor: (email) => inForce.versionFor(email).compiled,
       read: (tx) => this.batches(tx, emails, inForce),
       needsExchanges: inForce.rulebooks.some((one) => one.needsExchanges),
       begin: async () => {
         this.place = 0;
         this.unchanged = new Map();
+        this.made = new MadeAgain(setAside);
         await this.database.worker.execute(sql`DELETE FROM run_staged WHERE run_id = ${this.runId}`);
       },
       batch: (decided) => this.setAside(decided, inForce),
@@ -110,6 +120,7 @@ class PastRun {
 
   private async setAside(decided: readonly DecidedEmail[], inForce: RulebookInForce): Promise<void> {
     const rows: { email_id: number; place: number; decision: Decision }[] = [];
+    this.made.note(decided);
     for (const { email, decision } of decided) {
       if (!email.before.decided || isDifferent(email, decision)) rows.push({ email_id: email.facts.id, place: this.place++, decision });
       else {
@@ -167,9 +178,10 @@ class PastRun {
       isAsked: (email) => emails.isInSpan(email.facts.id) || !email.before.decided,
     });
     changed += later.changed;
+    const takenBack = await takeBackMade(tx, this.runId, this.made);
     await tx.execute(sql`DELETE FROM run_staged WHERE run_id = ${this.runId}`);
     await tx.execute(
-      sql`UPDATE decide_runs SET state = 'done', changed = ${changed}, done = ${emails.inSpan}, total = ${emails.inSpan}, finished_at = clock_timestamp() WHERE id = ${this.runId}`,
+      sql`UPDATE decide_runs SET state = 'done', changed = ${changed}, taken_back = ${takenBack}, done = ${emails.inSpan}, total = ${emails.inSpan}, finished_at = clock_timestamp() WHERE id = ${this.runId}`,
     );
     return later;
   }

@@ -6,7 +6,10 @@ import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
 import { insertContents } from '../ingest/storeBatch';
 import { dropContents } from '../mail/contents';
+import { MADE_KINDS, removeRecords } from '../records/recordAside';
 import { whatDependsOn } from '../records/whatDependsOn';
+import type { Concerned } from './mailOfRecords';
+import { giveBackMade } from './takeBackMade';
 
 export interface CreatedRecord {
   kind: 'contact' | 'lead' | 'account';
@@ -20,6 +23,12 @@ export interface UndoReport {
   /** Emails that were decided again since; they are decided anew instead. */
   again: number;
   removed: number;
+  /** Records that the run had taken back, and that are there again. */
+  back: number;
+  /** Those that stay away, since another record has their address by now. */
+  away: { kind: CreatedRecord['kind']; id: number; name: string }[];
+  /** Whose mail those that are back concern. */
+  concerned: Concerned;
   /** Records that stay, since something else has come to depend on them. */
   kept: { kind: CreatedRecord['kind']; id: number; name: string; because: string }[];
 }
@@ -57,6 +66,7 @@ export function undoRun(database: Database, blobs: BlobStore, runId: number, fro
       FROM run_befores b JOIN emails e ON e.id = b.email_id JOIN decide_runs r ON r.id = b.run_id WHERE b.run_id = ${runId} FOR UPDATE OF e`);
     const whole = rows.filter((row) => row.whole);
     const restored = whole.filter((row) => !row.later);
+    const givenBack = await giveBackMade(tx, runId);
     const again = whole.filter((row) => row.later).map((row) => row.email_id);
     await restoreContents(
       tx,
@@ -82,7 +92,7 @@ export function undoRun(database: Database, blobs: BlobStore, runId: number, fro
     const { rowCount } = await tx.execute(sql`SELECT FROM run_created WHERE run_id = ${runId}`);
     await tx.execute(sql`UPDATE decide_runs SET undone_at = now() WHERE id = ${runId}`);
     await tx.execute(sql`DELETE FROM run_befores WHERE run_id = ${runId}`);
-    return { restored: restored.length, again: anew.rowCount ?? 0, removed: (rowCount ?? 0) - kept.length, kept };
+    return { restored: restored.length, again: anew.rowCount ?? 0, removed: (rowCount ?? 0) - kept.length, kept, ...givenBack };
   });
 }
 
@@ -115,16 +125,13 @@ async function restoreContents(tx: Tx, blobs: BlobStore, ids: readonly number[])
 /** Removes the records that the run created; people first, since their accounts depend on them. @returns those that stay */
 async function removeCreated(tx: Tx, runId: number): Promise<UndoReport['kept']> {
   const kept: UndoReport['kept'] = [];
-  for (const kind of ['contact', 'lead', 'account'] as const) {
+  for (const kind of MADE_KINDS) {
     const table = sql.identifier(`${kind}s`);
     const { rows } = await tx.execute<{ id: number; name: string; because: string | null }>(sql`
       SELECT t.id, t.name, ${whatDependsOn(kind, { filings: true, made: 0 })} AS because
       FROM run_created r JOIN ${table} t ON t.id = r.record_id WHERE r.run_id = ${runId} AND r.kind = ${kind}`);
     const free = rows.filter((row) => row.because === null).map((row) => row.id);
-    if (kind !== 'account')
-      await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ANY(${sql.param(free)}::bigint[])`);
-    else await tx.execute(sql`DELETE FROM account_domains WHERE account_id = ANY(${sql.param(free)}::bigint[])`);
-    await tx.execute(sql`DELETE FROM ${table} WHERE id = ANY(${sql.param(free)}::bigint[])`);
+    await removeRecords(tx, kind, free);
     for (const row of rows) if (row.because !== null) kept.push({ kind, id: row.id, name: row.name, because: row.because });
   }
   return kept;

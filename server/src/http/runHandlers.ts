@@ -3,6 +3,7 @@ import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Span } from '../decide/decidePast';
 import { emailsOfSpan } from '../decide/decidePast';
+import { concernsMail } from '../decide/mailOfRecords';
 import { undoRun } from '../decide/runUndo';
 import type { Services } from '../services';
 import { endPilot, runningPilot } from '../workspace/pilotStore';
@@ -31,7 +32,7 @@ export const runHandlers: RunHandlers = {
     const { since, mailboxes } = spanOf(body);
     const { rows } = await services.database.as(user.id, (tx) =>
       tx.execute<{ id: number }>(
-        sql`INSERT INTO decide_runs (user_id, since, mailboxes) VALUES (${user.id}, ${since}::timestamptz, ${sql.param([...mailboxes])}::text[]) RETURNING id`,
+        sql`INSERT INTO decide_runs (user_id, since, mailboxes, without_made) VALUES (${user.id}, ${since}::timestamptz, ${sql.param([...mailboxes])}::text[], ${body.withoutMade}) RETURNING id`,
       ),
     );
     const id = rows[0]?.id ?? 0;
@@ -42,7 +43,7 @@ export const runHandlers: RunHandlers = {
   listDecideRuns: async ({ user, services }) => {
     const { rows } = await services.database.as(user.id, (tx) =>
       tx.execute<DecideRun & { at: string; by: string | null; undoable: boolean; [column: string]: unknown }>(sql`
-        SELECT r.id, r.state, r.done, r.total, r.changed, r.message, r.phase, r.since, r.mailboxes, r.created_at AS at, u.name AS by, r.undone_at IS NULL AND r.state = 'done' AND r.id > (SELECT max(id) FROM decide_runs) - 10 AS undoable
+        SELECT r.id, r.state, r.done, r.total, r.changed, r.message, r.phase, r.since, r.mailboxes, r.taken_back AS "takenBack", r.created_at AS at, u.name AS by, r.undone_at IS NULL AND r.state = 'done' AND r.id > (SELECT max(id) FROM decide_runs) - 10 AS undoable
         FROM decide_runs r LEFT JOIN users u ON u.id = r.user_id ORDER BY r.id DESC LIMIT 20`),
     );
     return { runs: rows.map((row) => ({ ...row, at: iso(row.at), since: row.since === null ? null : iso(row.since) })) };
@@ -63,8 +64,9 @@ export const runHandlers: RunHandlers = {
         run.undone ? 'This run is undone already.' : 'This run has changed nothing: it was cancelled, failed, or has not ended yet.',
       );
     if (body.rulebook && run.version !== null) await putBack(services, user.id, run.version);
-    const report = await undoRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
+    const { concerned, ...report } = await undoRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
     if (report.again > 0) await services.jobs.decidePending();
+    if (concernsMail(concerned)) await services.jobs.decideConcerned(concerned);
     return report;
   },
 
@@ -91,7 +93,7 @@ async function putBack(services: Services, userId: number, version: number): Pro
 async function decideRun(services: Services, userId: number, id: number): Promise<DecideRun> {
   const { rows } = await services.database.as(userId, (tx) =>
     tx.execute<DecideRun & Record<string, unknown>>(
-      sql`SELECT id, state, done, total, changed, message, phase, since, mailboxes FROM decide_runs WHERE id = ${id}`,
+      sql`SELECT id, state, done, total, changed, message, phase, since, mailboxes, taken_back AS "takenBack" FROM decide_runs WHERE id = ${id}`,
     ),
   );
   const row = rows[0];

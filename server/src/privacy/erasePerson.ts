@@ -155,6 +155,9 @@ async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: reado
   await tx.execute(sql`DELETE FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[])`);
   await tx.execute(sql`DELETE FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[])`);
   await tx.execute(
+    sql`DELETE FROM run_taken_back WHERE stood::text ILIKE ANY(${sql.param(addresses.map((one) => containing(`"${one}"`)))}::text[])`,
+  );
+  await tx.execute(
     sql`DELETE FROM sealed_records WHERE stood::text ILIKE ANY(${sql.param(addresses.map((one) => containing(`"${one}"`)))}::text[])`,
   );
   const redact = redactor({ addresses, names });

@@ -217,8 +217,8 @@ export async function finished(server: TestServer, token: string, path: string):
   }
 }
 
-export async function decideAll(server: TestServer, token: string): Promise<Answer['json']> {
-  const { json } = await server.call('POST', '/decide', { token });
+export async function decideAll(server: TestServer, token: string, body?: object): Promise<Answer['json']> {
+  const { json } = await server.call('POST', '/decide', { token, ...(body ? { body } : {}) });
   return finished(server, token, `/decide/${json.id}`);
 }
 

@@ -4,6 +4,7 @@ import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
 import {
   changeRulebook,
+  decideAll,
   decisions,
   finished,
   importMail,
@@ -125,6 +126,50 @@ describe('a trial as if the records that mail created were not there', () => {
     await edit(afterTheyAnswered);
     expect((await tried({ withoutMade: true, days: 1 })).made).toEqual({ again: 0, notAgain: 0 });
     expect((await tried({ withoutMade: true, mailboxes: ['nobody@quillmere.example'] })).made).toEqual({ again: 0, notAgain: 0 });
+  });
+
+  test('tells what a run does that takes back what the rulebook would not create; undone, all is there again', async () => {
+    await edit(afterTheyAnswered);
+    const trial = await tried({ withoutMade: true });
+    const told = (await call('GET', `/trials/${trial.id}/emails?limit=500`)).json.rows as { email: { id: number }; outcomeAfter: string }[];
+    const [before, stood] = [await decisions(server, crew.tokens.admin), await records()];
+    const { revision } = (await call('GET', '/rulebook/draft')).json;
+    await call('POST', '/rulebook/draft/live', { revision, note: '' });
+    const run = await decideAll(server, crew.tokens.admin, { withoutMade: true });
+    expect(run).toMatchObject({ state: 'done', takenBack: trial.made.notAgain });
+    const names = ((await records()) as { name: string }[]).map((one) => one.name);
+    expect(names.sort()).toEqual(['Dov Hale', 'Fish', 'Hale', 'Lorne', 'Nil Strand', 'Una Lorne-Vik']);
+    const after = await decisions(server, crew.tokens.admin);
+    for (const one of told) {
+      const [row] = await owner(server.ownerUrl, 'SELECT message_id, outcome FROM emails WHERE id = $1', [one.email.id]);
+      expect(row?.outcome).toBe(one.outcomeAfter);
+    }
+    expect(Object.keys(after).filter((id) => after[id].outcome !== before[id].outcome)).toHaveLength(told.length);
+    // It stays so: the answer created Nil now, and creates nobody else when it is decided again.
+    for (const withoutMade of [true, false]) expect((await tried({ withoutMade })).summary).toMatchObject({ changed: 0, createdCount: 0 });
+    const undone = await call('POST', `/decide/${run.id}/undo`, { rulebook: true });
+    expect(undone.json).toMatchObject({ back: 2, away: [], kept: [] });
+    expect([await records(), await decisions(server, crew.tokens.admin)]).toEqual([stood, before]);
+    expect((await tried({})).summary.changed).toBe(0);
+  });
+
+  test('leaves away what another record has by the time of the undo, and says so', async () => {
+    const before = (await call('GET', '/rulebook')).json.document;
+    await changeRulebook(server, crew.tokens.admin, afterTheyAnswered);
+    const run = await decideAll(server, crew.tokens.admin, { withoutMade: true });
+    await importRecords(server, crew.tokens.admin, 'contact', 'name,emails\nCole Call,cold@chill.example\n');
+    await until(
+      () => decisions(server, crew.tokens.admin),
+      (all) => all['to-cold'].outcome === 'filed',
+    );
+    const undone = await call('POST', `/decide/${run.id}/undo`, { rulebook: false });
+    expect(undone.json).toMatchObject({ back: 1, away: [{ kind: 'contact', name: 'Cold Call' }] });
+    await call('PUT', '/rulebook', before);
+    const all = await until(
+      () => decisions(server, crew.tokens.admin),
+      (now) => now['to-cold'].filings.length > 1,
+    );
+    expect(all['to-cold'].filings.map((one: { name: string }) => one.name).sort()).toEqual(['Chill', 'Cole Call']);
   });
 
   test('tells nothing of a record whose email was sealed meanwhile, and is for administrators', async () => {

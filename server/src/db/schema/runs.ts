@@ -87,6 +87,9 @@ export const decideRuns = pgTable(
       .array()
       .notNull()
       .default(sql`'{}'`),
+    /** Takes back the records that mail created, that nobody has touched since, and that the rulebook would not create. */
+    withoutMade: boolean().notNull().default(false),
+    takenBack: integer().notNull().default(0),
     /** deciding: changes nothing yet. writing: all that changes is put in place as one step. */
     phase: text().notNull().default('deciding'),
     /** The rulebook version that it decided by. */
@@ -138,6 +141,23 @@ export const runCreated = pgTable(
       .references(() => decideRuns.id, { onDelete: 'cascade' }),
     kind: text().notNull(),
     recordId: ref().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.runId, t.kind, t.recordId] })],
+);
+
+/** Records that a run took back, and those whose making it ascribed to another email, as they stood. */
+export const runTakenBack = pgTable(
+  'run_taken_back',
+  {
+    runId: ref()
+      .notNull()
+      .references(() => decideRuns.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    recordId: ref().notNull(),
+    /** False for one that stays and was only ascribed otherwise. */
+    gone: boolean().notNull(),
+    /** The record, and its addresses or domains. */
+    stood: jsonb().$type<unknown>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.runId, t.kind, t.recordId] })],
 );

@@ -1,0 +1,69 @@
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { Tx } from '../db/database';
+
+/** Kinds of records that mail creates; people before accounts, which depend on them. */
+export const MADE_KINDS = ['contact', 'lead', 'account'] as const;
+export type MadeKind = (typeof MADE_KINDS)[number];
+
+/** Where the addresses and domains of a record stand. */
+const DETAILS: Record<MadeKind, { table: string; ofRecord: (id: SQL) => SQL }> = {
+  contact: { table: 'person_addresses', ofRecord: (id) => sql`d.kind = 'contact' AND d.person_id = ${id}` },
+  lead: { table: 'person_addresses', ofRecord: (id) => sql`d.kind = 'lead' AND d.person_id = ${id}` },
+  account: { table: 'account_domains', ofRecord: (id) => sql`d.account_id = ${id}` },
+};
+
+/** SQL for the record `t` as {@link putBackRecord} takes it, with its addresses or domains. */
+export function asItStands(kind: MadeKind): SQL {
+  const { table, ofRecord } = DETAILS[kind];
+  return sql`jsonb_build_object('record', to_jsonb(t), 'details', (SELECT coalesce(jsonb_agg(to_jsonb(d)), '[]') FROM ${sql.identifier(table)} d WHERE ${ofRecord(sql`t.id`)}))`;
+}
+
+/** Removes records with their addresses or domains. */
+export async function removeRecords(tx: Tx, kind: MadeKind, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  const { table, ofRecord } = DETAILS[kind];
+  const these = sql`${sql.param([...ids])}::bigint[]`;
+  await tx.execute(sql`DELETE FROM ${sql.identifier(table)} d USING unnest(${these}) AS gone(id) WHERE ${ofRecord(sql`gone.id`)}`);
+  await tx.execute(sql`DELETE FROM ${sql.identifier(`${kind}s`)} WHERE id = ANY(${these})`);
+}
+
+/**
+ * Puts a record back as it stood; addresses that another record has taken since stay there.
+ *
+ * @returns false where another record has all of its addresses, or its name: then it stays away
+ */
+export async function putBackRecord(tx: Tx, kind: MadeKind, id: number, stood: unknown): Promise<boolean> {
+  if (kind !== 'account' && (await isTaken(tx, kind, stood))) return false;
+  const table = sql.identifier(`${kind}s`);
+  const value = JSON.stringify(stood);
+  const { rows: columns } = await tx.execute<{ name: string }>(
+    sql`SELECT k AS name FROM jsonb_object_keys(${value}::jsonb -> 'record') k ORDER BY 1`,
+  );
+  const list = sql.join(
+    columns.map((one) => sql.identifier(one.name)),
+    sql`, `,
+  );
+  const put = await tx.execute(
+    sql`INSERT INTO ${table} (${list}) OVERRIDING SYSTEM VALUE SELECT ${list} FROM jsonb_populate_record(NULL::${table}, ${value}::jsonb -> 'record') ON CONFLICT DO NOTHING`,
+  );
+  if (put.rowCount === 0) return false;
+  const details = sql.identifier(DETAILS[kind].table);
+  await tx.execute(
+    sql`INSERT INTO ${details} SELECT d.* FROM jsonb_populate_recordset(NULL::${details}, ${value}::jsonb -> 'details') d ON CONFLICT DO NOTHING`,
+  );
+  // The account of a contact may be gone for good.
+  if (kind === 'contact')
+    await tx.execute(
+      sql`UPDATE contacts c SET account_id = NULL WHERE c.id = ${id} AND NOT EXISTS (SELECT FROM accounts a WHERE a.id = c.account_id)`,
+    );
+  return true;
+}
+
+/** Whether another record has all of its addresses by now. */
+async function isTaken(tx: Tx, kind: MadeKind, stood: unknown): Promise<boolean> {
+  const { rows } = await tx.execute<{ all: number; taken: number }>(sql`
+    SELECT count(*)::int AS all, count(a.address)::int AS taken FROM jsonb_array_elements(${JSON.stringify(stood)}::jsonb -> 'details') d LEFT JOIN person_addresses a ON a.kind = ${kind} AND a.address = d.value ->> 'address'`);
+  const [row] = rows;
+  return row !== undefined && row.all > 0 && row.all === row.taken;
+}
