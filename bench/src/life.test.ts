@@ -5,7 +5,7 @@ import { Life } from './world/life';
 
 const STEPS = 32;
 
-test('whatever happens to mail and records is followed: deciding past mail again would change nothing (life %i)', async (seed) => {
+test('whatever happens to mail and records is followed: deciding past mail again would change nothing', async () => {
   const server = await startTestServer();
   try {
     const life = new Life(server, await setUpCrew(server), new Random(31));
