@@ -4,8 +4,8 @@ import { Modal } from '../parts/Modal';
 import { count, counted } from '../parts/numbers';
 import { PastRuns } from './PastRuns';
 import { useCountPast } from './PutLive';
-import { DaysChoice, MailboxTicks } from './SpanChoice';
-import type { PastSpan } from './usePastRuns';
+import { DaysChoice, MailboxTicks, WithoutMade } from './SpanChoice';
+import type { PastAsk, PastSpan } from './usePastRuns';
 import { usePastRuns } from './usePastRuns';
 
 /** Goes over past mail with the rulebook in force; shows how far it is and can be cancelled. */
@@ -37,9 +37,9 @@ export function DecideAgain() {
       {asking && (
         <AskSpan
           onClose={() => setAsking(false)}
-          onStart={(span) => {
+          onStart={(ask) => {
             setAsking(false);
-            start.mutate(span);
+            start.mutate(ask);
           }}
         />
       )}
@@ -47,8 +47,9 @@ export function DecideAgain() {
   );
 }
 
-function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (span: PastSpan) => void }) {
+function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (ask: PastAsk) => void }) {
   const [span, setSpan] = useState<PastSpan>({ days: null, mailboxes: [] });
+  const [withoutMade, setWithoutMade] = useState(false);
   const emails = useCountPast(span, true);
   return (
     <Modal open onClose={onClose} title="Decide past mail again">
@@ -56,7 +57,7 @@ function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (span: Pa
         className="space-y-3"
         onSubmit={(event) => {
           event.preventDefault();
-          onStart(span);
+          onStart({ ...span, withoutMade });
         }}
       >
         <p>By what is in force. It is put in place as one step, and can be undone as one.</p>
@@ -69,10 +70,12 @@ function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (span: Pa
           chosen={span.mailboxes}
           onChange={(mailboxes) => setSpan({ ...span, mailboxes })}
         />
+        <WithoutMade checked={withoutMade} onChange={setWithoutMade} />
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Not now</Button>
           <Button kind="main" type="submit" disabled={emails === 0}>
             Decide {emails === undefined ? 'past mail' : counted(emails, 'email')} again
+            {withoutMade && ', and take records back'}
           </Button>
         </div>
       </form>

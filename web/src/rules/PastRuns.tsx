@@ -8,11 +8,14 @@ import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import type { PastRun } from './usePastRuns';
+import { changedWords } from './usePastRuns';
 
 interface Undone {
   restored: number;
   again: number;
   removed: number;
+  back: number;
+  away: { kind: string; id: number; name: string }[];
   kept: { kind: string; id: number; name: string; because: string }[];
 }
 
@@ -27,7 +30,7 @@ export function PastRuns({ runs }: { runs: readonly PastRun[] }) {
         {shown.map((run) => (
           <li key={run.id} className="flex flex-wrap items-center gap-3 py-0.5 text-sm">
             <span>
-              Past mail {spanWords(run)} was decided again, {counted(run.changed, 'email')} changed{' '}
+              Past mail {spanWords(run)} was decided again, {changedWords(run)}{' '}
               <span className="text-muted">
                 · {run.by} · <Moment at={run.at} />
               </span>
@@ -54,12 +57,16 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
   const notice = useNotice();
   const undo = useMutation({
     mutationFn: () => api<Undone>('POST', `/decide/${run.id}/undo`, { rulebook }),
-    onSuccess: async ({ restored, removed, kept }) => {
+    onSuccess: async ({ restored, removed, kept, back, away }) => {
       onClose();
       await refresh();
-      notice(
-        `${counted(restored, 'email')} stand as before; ${counted(removed, 'record')} that the run created are gone${kept.length > 0 ? `. Kept, since something depends on them: ${kept.map((one) => `${one.name} (${one.because})`).join(', ')}` : ''}.`,
-      );
+      const said = [
+        `${counted(restored, 'email')} stand as before; ${counted(removed, 'record')} that the run created are gone`,
+        back > 0 && `${counted(back, 'record')} that it took back are there again`,
+        kept.length > 0 && `Kept, since something depends on them: ${kept.map((one) => `${one.name} (${one.because})`).join(', ')}`,
+        away.length > 0 && `Not there again, since others have their addresses by now: ${away.map((one) => one.name).join(', ')}`,
+      ];
+      notice(`${said.filter(Boolean).join('. ')}.`);
     },
   });
   return (
@@ -67,6 +74,7 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
       <p>
         {counted(run.changed, 'email')} get back their outcome, filings, docket and visibility as they stood before. Records that the run
         created go, unless something else has come to depend on them; those are named.
+        {run.takenBack > 0 && ` ${counted(run.takenBack, 'record')} that it took back are there again.`}
       </p>
       <label className="mt-3 flex gap-2">
         <input type="checkbox" checked={rulebook} onChange={(event) => setRulebook(event.target.checked)} />

@@ -11,7 +11,7 @@ import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
 import { count, counted } from '../parts/numbers';
-import { DaysChoice, MailboxTicks } from './SpanChoice';
+import { DaysChoice, MailboxTicks, WithoutMade } from './SpanChoice';
 import type { PastSpan } from './usePastRuns';
 
 /** Puts the draft live: for everyone or for a pilot, from now on or over past mail too. What will happen stands on the button. */
@@ -20,6 +20,7 @@ export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void 
   const [pilot, setPilot] = useState(false);
   const [past, setPast] = useState(false);
   const [days, setDays] = useState<number | null>(null);
+  const [withoutMade, setWithoutMade] = useState(false);
   const [mailboxes, setMailboxes] = useState<string[]>([]);
   const running = usePilot().data?.pilot ?? null;
   const span: PastSpan = { days, mailboxes };
@@ -32,7 +33,7 @@ export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void 
       const { version } = pilot
         ? await api<{ version: number }>('POST', '/rulebook/pilot', { ...said, mailboxes })
         : await api<RulebookState>('POST', '/rulebook/draft/live', said);
-      if (past) await api('POST', '/decide', span);
+      if (past) await api('POST', '/decide', { ...span, withoutMade });
       return version;
     },
     onSuccess: async (version) => {
@@ -77,8 +78,11 @@ export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void 
             Past mail, too
           </Radio>
           {past && (
-            <div className="w-48 pl-6">
-              <DaysChoice days={days} onChange={setDays} />
+            <div className="space-y-2 pl-6">
+              <div className="w-48">
+                <DaysChoice days={days} onChange={setDays} />
+              </div>
+              <WithoutMade checked={withoutMade} onChange={setWithoutMade} />
             </div>
           )}
         </fieldset>
@@ -99,7 +103,7 @@ export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void 
           <Button kind="main" type="submit" disabled={live.isPending || (pilot && mailboxes.length === 0)}>
             {pilot ? `Start the pilot for ${counted(mailboxes.length, 'mailbox', 'mailboxes')}` : 'Put live for everyone'}
             {past
-              ? `, and decide ${emails === undefined ? 'past mail' : counted(emails, 'past email')} again`
+              ? `, ${withoutMade ? '' : 'and '}decide ${emails === undefined ? 'past mail' : counted(emails, 'past email')} again${withoutMade ? ', and take records back' : ''}`
               : pilot
                 ? ''
                 : ', for new mail'}

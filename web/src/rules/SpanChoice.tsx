@@ -19,6 +19,21 @@ export function DaysChoice({ days, onChange }: { days: number | null; onChange: 
   );
 }
 
+/** Whether records that mail created go, where the rulebook would not create them. */
+export function WithoutMade({ checked, onChange }: { checked: boolean; onChange: (checked: boolean) => void }) {
+  return (
+    <label className="flex gap-2">
+      <input type="checkbox" className="mt-1 h-fit" checked={checked} onChange={(event) => onChange(event.target.checked)} />
+      <span>
+        Take back what this rulebook would not create
+        <span className="block text-sm text-muted">
+          Contacts, leads and accounts that mail created and nobody has touched since. A trial “as if they were not there” names them.
+        </span>
+      </span>
+    </label>
+  );
+}
+
 /** Chooses mailboxes by ticking them; `none` says what no tick means. */
 export function MailboxTicks(props: { chosen: readonly string[]; onChange: (mailboxes: string[]) => void; label: string; none: string }) {
   const mailboxes = useMailboxes().data?.mailboxes ?? [];

@@ -120,7 +120,18 @@ describe('going over past mail', () => {
     await within(dialog).findByRole('button', { name: 'Decide 3,720 emails again' });
     await page.user.selectOptions(within(dialog).getByRole('combobox', { name: 'How far back' }), 'the last 30 days');
     await page.user.click(await within(dialog).findByRole('button', { name: 'Decide 120 emails again' }));
-    await waitFor(() => expect(page.calls('decide')[0]?.body).toEqual({ days: 30, mailboxes: [] }));
+    await waitFor(() => expect(page.calls('decide')[0]?.body).toEqual({ days: 30, mailboxes: [], withoutMade: false }));
+  });
+
+  test('takes back, where that is asked for, what mail created and the rulebook would not; that stands on the button, and then among the runs', async () => {
+    const page = openPage('/create', answers([], { countPast: { emails: 3720 }, decide: run(2) as never }));
+    await page.user.click(await screen.findByRole('button', { name: 'Decide past mail again …' }));
+    const dialog = await screen.findByRole('dialog');
+    await page.user.click(within(dialog).getByRole('checkbox', { name: /Take back what this rulebook would not create/ }));
+    page.answer({ listDecideRuns: { runs: [run(2, { changed: 26, takenBack: 18, undoable: true })] } });
+    await page.user.click(await within(dialog).findByRole('button', { name: 'Decide 3,720 emails again, and take records back' }));
+    await waitFor(() => expect(page.calls('decide')[0]?.body).toEqual({ days: null, mailboxes: [], withoutMade: true }));
+    await screen.findByText(/was decided again, 26 emails changed, 18 records taken back/);
   });
 
   test('shows how far it is, and tells what changed when it is done', async () => {
@@ -147,21 +158,24 @@ describe('going over past mail', () => {
       restored: 17,
       again: 0,
       removed: 2,
+      back: 18,
+      away: [{ kind: 'lead', id: 9, name: 'Cold Call' }],
       kept: [{ kind: 'contact', id: 3, name: 'Una Hartwig', because: 'a deal names them' }],
     };
     const page = openPage(
       '/match',
-      answers([run(2, { changed: 17, undoable: true, since: '2026-05-01T00:00:00.000Z', mailboxes: [NADIA] })], {
+      answers([run(2, { changed: 17, takenBack: 19, undoable: true, since: '2026-05-01T00:00:00.000Z', mailboxes: [NADIA] })], {
         undoDecideRun: undone as never,
       }),
     );
     await screen.findByText(/Past mail since 2026-05-01 of 1 mailbox was decided again/);
     await page.user.click(screen.getByRole('button', { name: 'Undo …' }));
     const dialog = await screen.findByRole('dialog');
+    expect(dialog.textContent).toContain('19 records that it took back are there again.');
     await page.user.click(within(dialog).getByRole('checkbox'));
     await page.user.click(within(dialog).getByRole('button', { name: 'Undo, and restore 17 emails' }));
     await screen.findByText(
-      /17 emails stand as before; 2 records that the run created are gone. Kept.*: Una Hartwig \(a deal names them\)/,
+      /17 emails stand as before; 2 records that the run created are gone. 18 records that it took back are there again. Kept.*: Una Hartwig \(a deal names them\). Not there again.*: Cold Call\./,
     );
     expect(page.calls('undoDecideRun')[0]?.body).toEqual({ rulebook: false });
   });

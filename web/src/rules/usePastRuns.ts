@@ -8,10 +8,19 @@ import { counted } from '../parts/numbers';
 
 export type PastRun = DecideRun & { at: string; by: string | null; undoable: boolean };
 
+/** What a run changed. */
+export const changedWords = ({ changed, takenBack }: Pick<DecideRun, 'changed' | 'takenBack'>): string =>
+  `${counted(changed, 'email')} changed${takenBack > 0 ? `, ${counted(takenBack, 'record')} taken back` : ''}`;
+
 /** Which past mail. */
 export interface PastSpan {
   days: number | null;
   mailboxes: string[];
+}
+
+/** What a run does: which mail, and whether records that mail created go that the rulebook would not create. */
+export interface PastAsk extends PastSpan {
+  withoutMade: boolean;
 }
 
 const isRunning = (run: PastRun): boolean => run.state === 'queued' || run.state === 'running';
@@ -27,7 +36,7 @@ export function usePastRuns() {
     refetchInterval: (query) => (query.state.data?.runs.some(isRunning) ? 400 : false),
   });
   const start = useMutation({
-    mutationFn: (span: PastSpan) => api<DecideRun>('POST', '/decide', span),
+    mutationFn: (ask: PastAsk) => api<DecideRun>('POST', '/decide', ask),
     onSuccess: () => client.invalidateQueries({ queryKey: ['decide-runs'] }),
   });
   const all = runs.data?.runs ?? [];
@@ -38,8 +47,7 @@ export function usePastRuns() {
     const ended = runs.data.runs.filter((run) => !isRunning(run));
     const news = known.current === null ? [] : ended.filter((run) => !known.current?.has(run.id));
     known.current = new Set(ended.map((run) => run.id));
-    for (const run of news)
-      notice(run.state === 'done' ? `Past mail was decided again: ${counted(run.changed, 'email')} changed.` : run.message);
+    for (const run of news) notice(run.state === 'done' ? `Past mail was decided again: ${changedWords(run)}.` : run.message);
     if (news.length > 0) void refresh();
   }, [runs.data, notice, refresh]);
   const cancel = (): void => {
