@@ -216,8 +216,8 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
             disabled={fixed}
             onChange={(value) => change('create', { mostPeople: Number(value) })}
           />{' '}
-          people outside, such as an invitation sent round. Where somebody writes from a new address under the name of one person on record,
-          a person is asked.
+          people outside, such as an invitation sent round. Where somebody writes from a new address under the name of somebody on record, a
+          person is asked.
         </p>
       )}
       <p className="text-base text-muted">
