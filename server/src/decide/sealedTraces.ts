@@ -32,7 +32,7 @@ export async function hideTraces(tx: Tx, emailIds: readonly number[], records: r
 
 /** Puts back what was put aside for these emails, before they are decided anew; what another record has taken since is left to that. */
 export async function bringBackTraces(tx: Tx, emailIds: readonly number[]): Promise<void> {
-  const { rows } = await tx.execute<{ kind: MadeKind; record_id: number; stood: unknown }>(sql`
-    WITH gone AS (DELETE FROM sealed_records WHERE email_id = ANY(${sql.param([...emailIds])}::bigint[]) RETURNING id, kind, record_id, stood) SELECT kind, record_id, stood FROM gone ORDER BY kind = 'account' DESC, id`);
-  for (const { kind, record_id: id, stood } of rows) await putBackRecord(tx, kind, id, stood);
+  const { rows } = await tx.execute<{ kind: MadeKind; stood: unknown }>(sql`
+    WITH gone AS (DELETE FROM sealed_records WHERE email_id = ANY(${sql.param([...emailIds])}::bigint[]) RETURNING id, kind, stood) SELECT kind, stood FROM gone ORDER BY kind = 'account' DESC, id`);
+  for (const { kind, stood } of rows) await putBackRecord(tx, kind, stood);
 }

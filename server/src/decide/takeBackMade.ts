@@ -95,7 +95,7 @@ export async function giveBackMade(tx: Tx, runId: number): Promise<GivenBack> {
   let back = 0;
   for (const { kind, record_id: id, stood, name, sealed } of rows) {
     if (sealed) continue;
-    if (!(await putBackRecord(tx, kind, id, stood))) {
+    if (!(await putBackRecord(tx, kind, stood))) {
       away.push({ kind, id, name });
       continue;
     }

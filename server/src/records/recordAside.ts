@@ -33,7 +33,7 @@ export async function removeRecords(tx: Tx, kind: MadeKind, ids: readonly number
  *
  * @returns false where another record has all of its addresses, or its name: then it stays away
  */
-export async function putBackRecord(tx: Tx, kind: MadeKind, id: number, stood: unknown): Promise<boolean> {
+export async function putBackRecord(tx: Tx, kind: MadeKind, stood: unknown): Promise<boolean> {
   if (kind !== 'account' && (await isTaken(tx, kind, stood))) return false;
   const table = sql.identifier(`${kind}s`);
   const value = JSON.stringify(stood);
@@ -44,20 +44,23 @@ export async function putBackRecord(tx: Tx, kind: MadeKind, id: number, stood: u
     columns.map((one) => sql.identifier(one.name)),
     sql`, `,
   );
+  const record = sql`(${value}::jsonb -> 'record')`;
+  const linked = kind === 'lead' ? record : sql`${record} || ${linkToAccount(record, kind === 'contact' ? 'account_id' : 'parent_id')}`;
   const put = await tx.execute(
-    sql`INSERT INTO ${table} (${list}) OVERRIDING SYSTEM VALUE SELECT ${list} FROM jsonb_populate_record(NULL::${table}, ${value}::jsonb -> 'record') ON CONFLICT DO NOTHING`,
+    sql`INSERT INTO ${table} (${list}) OVERRIDING SYSTEM VALUE SELECT ${list} FROM jsonb_populate_record(NULL::${table}, ${linked}) ON CONFLICT DO NOTHING`,
   );
   if (put.rowCount === 0) return false;
   const details = sql.identifier(DETAILS[kind].table);
   await tx.execute(
     sql`INSERT INTO ${details} SELECT d.* FROM jsonb_populate_recordset(NULL::${details}, ${value}::jsonb -> 'details') d ON CONFLICT DO NOTHING`,
   );
-  // The account of a contact may be gone for good.
-  if (kind === 'contact')
-    await tx.execute(
-      sql`UPDATE contacts c SET account_id = NULL WHERE c.id = ${id} AND NOT EXISTS (SELECT FROM accounts a WHERE a.id = c.account_id)`,
-    );
   return true;
+}
+
+/** The account of a record as it is now: it may have gone into another since, or be gone for good. */
+function linkToAccount(record: SQL, column: 'account_id' | 'parent_id'): SQL {
+  const stood = sql`(${record} ->> ${column}::text)::bigint`;
+  return sql`jsonb_build_object(${column}::text, (SELECT a.id FROM accounts a WHERE a.id = coalesce((SELECT m.kept_id FROM merges m WHERE m.kind = 'account' AND m.gone_id = ${stood} AND m.undone_at IS NULL ORDER BY m.id DESC LIMIT 1), ${stood})))`;
 }
 
 /** Whether another record has all of its addresses by now. */
