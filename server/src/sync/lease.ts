@@ -38,10 +38,10 @@ export class Lease {
     );
   }
 
-  /** Renews all leases of a process. @returns the mailboxes that it still holds */
-  static async renew(db: Db, holder: string): Promise<Set<number>> {
+  /** Renews the leases of a process on mailboxes that it works on. @returns those that it still holds */
+  static async renew(db: Db, holder: string, mailboxIds: readonly number[]): Promise<Set<number>> {
     const { rows } = await db.execute<{ id: number }>(
-      sql`UPDATE mailboxes SET lease_until = now() + make_interval(secs => ${LEASE_SECONDS}) WHERE lease_holder = ${holder} RETURNING id`,
+      sql`UPDATE mailboxes SET lease_until = now() + make_interval(secs => ${LEASE_SECONDS}) WHERE lease_holder = ${holder} AND id = ANY(${sql.param([...mailboxIds])}::bigint[]) RETURNING id`,
     );
     return new Set(rows.map((row) => row.id));
   }

@@ -28,6 +28,10 @@ const HEARTBEAT_MS = 3000;
 const DECIDE_LEFT_EVERY = 5;
 /** What late mail changed for others is followed when no more has come for so long. */
 const QUIET_SECONDS = 10;
+/** A turn that ended by a fault of our own is taken up again after this. */
+const FAULT_RETRY_MS = 10_000;
+/** Between taking a job up and taking the lease lies less. */
+const LOST_SECONDS = 20;
 const MOST_TURNS = 60;
 const MOST_CHECKS = 8;
 
@@ -126,19 +130,23 @@ export class MailWorker {
 
   private async work(jobId: string, mailboxId: number, running: Running): Promise<void> {
     const db = this.services.database.worker;
-    const lease = await Lease.take(db, mailboxId, this.holder, jobId);
     let againInMs: number | null = null;
-    if (lease) {
+    try {
+      const lease = await Lease.take(db, mailboxId, this.holder, jobId);
+      if (!lease) return;
+      againInMs = FAULT_RETRY_MS;
       try {
         againInMs = await this.turn(mailboxId, lease, running);
       } finally {
         await lease.release(db);
+        // Stopping processes hand their mailboxes on at once.
+        if (this.stopping) againInMs = 0;
       }
+    } finally {
+      // Whatever went wrong: a job that is not completed keeps its mailbox from having another.
+      await this.boss.complete(TURN_QUEUE, jobId);
+      if (againInMs !== null) await sendTurn(this.boss, mailboxId, againInMs);
     }
-    await this.boss.complete(TURN_QUEUE, jobId);
-    // Stopping processes hand their mailboxes on at once.
-    const next = this.stopping ? 0 : againInMs;
-    if (next !== null && lease) await sendTurn(this.boss, mailboxId, next);
   }
 
   private async turn(mailboxId: number, lease: Lease, running: Running): Promise<number | null> {
@@ -163,7 +171,7 @@ export class MailWorker {
   /** Renews the leases, lets go of those that are lost, and takes up mailboxes whose process died. */
   private async heartbeat(): Promise<void> {
     const db = this.services.database.worker;
-    const held = await Lease.renew(db, this.holder);
+    const held = await Lease.renew(db, this.holder, [...this.running.keys()]);
     this.beats += 1;
     // Not waited for: leases have to be renewed meanwhile.
     if (this.beats % DECIDE_LEFT_EVERY === 0 && this.decidingLeft === null)
@@ -177,6 +185,7 @@ export class MailWorker {
     this.crowdedHosts = new Set(rows.filter((row) => row.due === 0).map((row) => row.host ?? ''));
     for (const row of rows) {
       if (row.lease_job !== null) await this.clearDead(row.id, row.lease_job);
+      else if (!this.running.has(row.id)) await this.clearLost(row.id);
       await sendTurn(this.boss, row.id, row.due);
     }
   }
@@ -187,6 +196,14 @@ export class MailWorker {
     const { database, blobs } = this.services;
     if (rowCount) await runDecisions(database, blobs, 'undecided');
     await followLateActivity(database, blobs, QUIET_SECONDS);
+  }
+
+  /** A job that is held to be at work, while nobody has had a lease for long, was never completed. */
+  private async clearLost(mailboxId: number): Promise<void> {
+    const { rows } = await this.services.database.worker.execute<{ id: string }>(
+      sql`SELECT id FROM pgboss.job WHERE name = ${TURN_QUEUE} AND state = 'active' AND singleton_key = ${String(mailboxId)} AND started_on < now() - make_interval(secs => ${LOST_SECONDS})`,
+    );
+    for (const { id } of rows) await this.boss.cancel(TURN_QUEUE, id);
   }
 
   private async clearDead(mailboxId: number, jobId: string): Promise<void> {

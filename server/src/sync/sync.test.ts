@@ -255,10 +255,17 @@ describe('when things go wrong', () => {
   });
 
   test('a refused sign-in stops at once and asks; it is not tried again by itself', async () => {
-    // Inbox and sent folder of both mailboxes are watched again: no connection is on its way any more.
+    await stage.server.call('POST', `/mailboxes/${otherId}/pause`, { token: crew.tokens.other });
+    // Inbox and sent folder of this mailbox are watched again, and nothing else: no connection is on its way any more.
     await until(
-      () => Promise.resolve(stage.mailhost.connectionCount()),
-      (count) => count >= 4,
+      async () => ({
+        connections: stage.mailhost.connectionCount(),
+        mailboxes: await owner(
+          stage.server.ownerUrl,
+          `SELECT address, state, problem, lease_holder IS NOT NULL AS held, (SELECT json_agg(message ORDER BY e.id DESC) FROM (SELECT * FROM mailbox_events e WHERE e.mailbox_id = m.id ORDER BY id DESC LIMIT 5) e) AS events FROM mailboxes m ORDER BY id`,
+        ),
+      }),
+      ({ connections }) => connections === 2,
     );
     let tries = 0;
     account().password = 'another now';
@@ -283,6 +290,25 @@ describe('when things go wrong', () => {
     incoming('after-refusal');
     await stage.server.call('POST', `/mailboxes/${repId}/retry`, { token: crew.tokens.rep });
     await stored('after-refusal');
+    await stage.server.call('POST', `/mailboxes/${otherId}/start`, { token: crew.tokens.other });
+  });
+
+  test('a turn whose end was never noted does not keep its mailbox from the next one', async () => {
+    await stage.server.call('POST', `/mailboxes/${repId}/pause`, { token: crew.tokens.rep });
+    const held = () => owner(stage.server.ownerUrl, `SELECT FROM mailboxes WHERE id = ${repId} AND lease_holder IS NOT NULL`);
+    await until(held, (rows) => rows.length === 0);
+    const jobs = `pgboss.job WHERE name = 'mailbox-turn' AND singleton_key = '${repId}'`;
+    await until(
+      () => owner(stage.server.ownerUrl, `SELECT FROM ${jobs} AND state IN ('created', 'active')`),
+      (rows) => rows.length === 0,
+    );
+    await owner(
+      stage.server.ownerUrl,
+      `UPDATE pgboss.job SET state = 'active', started_on = now() - interval '1 minute' WHERE id = (SELECT id FROM ${jobs} ORDER BY created_on DESC LIMIT 1)`,
+    );
+    incoming('after-the-lost-turn');
+    await stage.server.call('POST', `/mailboxes/${repId}/start`, { token: crew.tokens.rep });
+    await stored('after-the-lost-turn');
   });
 
   test('paused, it reads nothing; started again, it catches up', async () => {
