@@ -1,7 +1,7 @@
 import { followLateActivity } from '@fulvet/server';
 import { until } from '../../../server/src/testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../../../server/src/testing/testServer';
-import { changeRulebook, finished, importMail, importRecords, mbox, owner } from '../../../server/src/testing/testServer';
+import { changeRulebook, decideAll, finished, importMail, importRecords, mbox, owner } from '../../../server/src/testing/testServer';
 
 const DAY = 86_400_000;
 /** The same life has the same dates on every day. */
@@ -91,6 +91,8 @@ export class Life {
       this.keepOut,
       this.letIn,
       this.importFile,
+      this.goOverPast,
+      this.undoPast,
     ]);
     await what.call(this);
     await this.rest();
@@ -268,6 +270,33 @@ export class Life {
       ...(this.chance(0.6) ? { kind: 'address', value: this.pick(PEOPLE) } : { kind: 'domain', value: this.pick(DOMAINS.slice(0, 4)) }),
       effect: this.pick(['disregard', 'keepOut']),
     });
+  }
+
+  /** Another rulebook, and past mail decided by it. */
+  private async goOverPast(): Promise<void> {
+    await changeRulebook(this.server, this.crew.tokens.admin, (rulebook) => {
+      Object.assign(rulebook.create, {
+        people: this.pick(['contact', 'lead', 'nothing'] as const),
+        after: this.pick(['weWrote', 'firstEmail', 'theyAnswered'] as const),
+        accounts: this.chance(0.7),
+      });
+      rulebook.takeIn.scope = this.pick(['external', 'external', 'known', 'answers'] as const);
+      this.told.push(`rulebook ${rulebook.takeIn.scope} ${JSON.stringify(rulebook.create)}`);
+    });
+    const withoutMade = this.chance(0.5);
+    const run = await decideAll(this.server, this.crew.tokens.admin, { withoutMade });
+    this.told.push(`past mail again${withoutMade ? ', without what mail created' : ''}: ${JSON.stringify(run)}`);
+    if (run.state !== 'done') throw new Error(this.told.slice(-6).join('\n'));
+  }
+
+  private async undoPast(): Promise<void> {
+    const { runs } = (await this.ask('GET', '/decide')).json;
+    const [last] = runs.filter((run: { undoable: boolean }) => run.undoable);
+    if (!last) return;
+    const { kept } = (await this.ask('POST', `/decide/${last.id}/undo`, { rulebook: true })).json;
+    await this.rest();
+    // Undone, mail stands as it stood, also where a record stays that it would go under now.
+    if (kept?.length > 0) this.told.push(JSON.stringify(await decideAll(this.server, this.crew.tokens.admin)));
   }
 
   private async letIn(): Promise<void> {

@@ -143,9 +143,16 @@ function matchAccounts(
 
 /** Everybody on record in the email: on their deals its own may rest. */
 function peopleIn(resolved: readonly Resolved[], newcomers: Newcomers): readonly PersonRecord[] {
-  const [first, ...others] = resolved;
-  if (others.length === 0 && newcomers.people.length === 0) return first?.people ?? newcomers.people;
-  return [...resolved.flatMap((one) => one.people), ...newcomers.people];
+  let only: readonly PersonRecord[] = newcomers.people;
+  let all: PersonRecord[] | null = null;
+  // Most emails have one person on record: the list is then that of the directory.
+  for (const { people } of resolved) {
+    if (people.length === 0) continue;
+    if (only.length === 0) only = people;
+    else if (all === null) all = [...only, ...people];
+    else all.push(...people);
+  }
+  return all ?? only;
 }
 
 function matchDeal(

@@ -4,6 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { takeMailLock } from '../db/mailLock';
+import { untagged } from '../db/untagged';
 import { insertContents } from '../ingest/storeBatch';
 import { dropContents } from '../mail/contents';
 import { MADE_KINDS, removeRecords } from '../records/recordAside';
@@ -27,8 +28,6 @@ export interface UndoReport {
   back: number;
   /** Those that stay away, since another record has their address by now. */
   away: { kind: CreatedRecord['kind']; id: number; name: string }[];
-  /** Whose mail those that are back concern. */
-  concerned: Concerned;
   /** Records that stay, since something else has come to depend on them. */
   kept: { kind: CreatedRecord['kind']; id: number; name: string; because: string }[];
 }
@@ -66,7 +65,7 @@ export function undoRun(database: Database, blobs: BlobStore, runId: number, fro
       FROM run_befores b JOIN emails e ON e.id = b.email_id JOIN decide_runs r ON r.id = b.run_id WHERE b.run_id = ${runId} FOR UPDATE OF e`);
     const whole = rows.filter((row) => row.whole);
     const restored = whole.filter((row) => !row.later);
-    const givenBack = await giveBackMade(tx, runId);
+    const { back, away, concerned } = await giveBackMade(tx, runId);
     const again = whole.filter((row) => row.later).map((row) => row.email_id);
     await restoreContents(
       tx,
@@ -88,12 +87,22 @@ export function undoRun(database: Database, blobs: BlobStore, runId: number, fro
     const anew = await tx.execute(
       sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(again)}::bigint[]) OR (${fromVersion}::int IS NOT NULL AND rulebook_version >= ${fromVersion}::int)`,
     );
+    const since = await openSince(tx, runId, concerned);
     const kept = await removeCreated(tx, runId);
     const { rowCount } = await tx.execute(sql`SELECT FROM run_created WHERE run_id = ${runId}`);
     await tx.execute(sql`UPDATE decide_runs SET undone_at = now() WHERE id = ${runId}`);
     await tx.execute(sql`DELETE FROM run_befores WHERE run_id = ${runId}`);
-    return { restored: restored.length, again: anew.rowCount ?? 0, removed: (rowCount ?? 0) - kept.length, kept, ...givenBack };
+    return { restored: restored.length, again: (anew.rowCount ?? 0) + since, removed: (rowCount ?? 0) - kept.length, kept, back, away };
   });
+}
+
+/** Leaves mail that was decided since the run to be decided anew where records concern it that are back. @returns how many emails */
+async function openSince(tx: Tx, runId: number, { addresses, domains }: Concerned): Promise<number> {
+  if (addresses.length + domains.length === 0) return 0;
+  const { rowCount } = await tx.execute(sql`
+    UPDATE emails e SET decided_at = NULL WHERE e.decided_at > (SELECT finished_at FROM decide_runs WHERE id = ${runId})
+      AND (e.external_domains && ${sql.param(domains)}::text[] OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND ${untagged(sql`p.address`)} = ANY(${sql.param(addresses)}::text[])))`);
+  return rowCount ?? 0;
 }
 
 async function restoreDecisions(tx: Tx, runId: number, ids: readonly number[]): Promise<void> {

@@ -3,7 +3,6 @@ import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Span } from '../decide/decidePast';
 import { emailsOfSpan } from '../decide/decidePast';
-import { concernsMail } from '../decide/mailOfRecords';
 import { undoRun } from '../decide/runUndo';
 import type { Services } from '../services';
 import { endPilot, runningPilot } from '../workspace/pilotStore';
@@ -64,9 +63,8 @@ export const runHandlers: RunHandlers = {
         run.undone ? 'This run is undone already.' : 'This run has changed nothing: it was cancelled, failed, or has not ended yet.',
       );
     if (body.rulebook && run.version !== null) await putBack(services, user.id, run.version);
-    const { concerned, ...report } = await undoRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
+    const report = await undoRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
     if (report.again > 0) await services.jobs.decidePending();
-    if (concernsMail(concerned)) await services.jobs.decideConcerned(concerned);
     return report;
   },
 
