@@ -1,3 +1,4 @@
+import type { Random } from '@fulvet/demo';
 import { followLateActivity } from '@fulvet/server';
 import { until } from '../../../server/src/testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../../../server/src/testing/testServer';
@@ -21,11 +22,6 @@ const MATTERS = ['Gauges for the lock', 'Survey buoys', 'Order QH-1', 'About QH 
 const DEALS = ['Gauges for the lock', 'Survey buoys', 'Tide tables', 'Harbour berths'];
 const KINDS = ['contact', 'lead', 'account', 'deal'] as const;
 
-/** Choices that a seed repeats. */
-export interface Choices {
-  next: () => number;
-}
-
 /** The life of an installation: mail comes in, records are made, changed, merged and put right, in any order. */
 export class Life {
   readonly told: string[] = [];
@@ -35,36 +31,25 @@ export class Life {
   constructor(
     private readonly server: TestServer,
     private readonly crew: Crew,
-    private readonly choices: Choices,
+    private readonly random: Random,
   ) {}
 
-  private int(low: number, high: number): number {
-    return low + Math.floor(this.choices.next() * (high - low + 1));
-  }
-  private pick<T>(of: readonly T[]): T {
-    const one = of[Math.floor(this.choices.next() * of.length)];
-    if (one === undefined) throw new Error('nothing to pick from');
-    return one;
-  }
   private some<T>(of: readonly T[], most: number): T[] {
-    return [...new Set(Array.from({ length: this.int(1, most) }, () => this.pick(of)))];
-  }
-  private chance(share: number): boolean {
-    return this.choices.next() < share;
+    return [...new Set(Array.from({ length: this.random.int(1, most) }, () => this.random.pick(of)))];
   }
   private day(): string {
-    return new Date(NOW - this.int(0, 160) * DAY).toISOString().slice(0, 10);
+    return new Date(NOW - this.random.int(0, 160) * DAY).toISOString().slice(0, 10);
   }
 
   async begin(): Promise<void> {
     await changeRulebook(this.server, this.crew.tokens.admin, (rulebook) => {
       rulebook.us.providers.added = ['freemail.example'];
-      rulebook.match.deal = this.pick(['scored', 'certain'] as const);
+      rulebook.match.deal = this.random.pick(['scored', 'certain'] as const);
       Object.assign(rulebook.create, {
-        people: this.pick(['contact', 'contact', 'lead', 'nothing'] as const),
-        after: this.pick(['weWrote', 'firstEmail', 'theyAnswered', 'emails'] as const),
+        people: this.random.pick(['contact', 'contact', 'lead', 'nothing'] as const),
+        after: this.random.pick(['weWrote', 'firstEmail', 'theyAnswered', 'emails'] as const),
         emails: 3,
-        accounts: this.chance(0.7),
+        accounts: this.random.chance(0.7),
       });
       rulebook.share.level = 'everyone';
       this.told.push(`rulebook ${rulebook.match.deal} ${JSON.stringify(rulebook.create)}`);
@@ -73,7 +58,7 @@ export class Life {
 
   /** Does one thing, and tells what. */
   async step(): Promise<void> {
-    const what = this.pick([
+    const what = this.random.pick([
       this.mail,
       this.mail,
       this.mail,
@@ -129,12 +114,12 @@ export class Life {
   }
 
   private async mail(): Promise<void> {
-    const emails = Array.from({ length: this.int(1, 4) }, (): PlainEmail => {
+    const emails = Array.from({ length: this.random.int(1, 4) }, (): PlainEmail => {
       this.serial += 1;
       const people = this.some(PEOPLE, 3);
       const us = this.some(US, 2);
-      const ours = this.chance(0.5);
-      const parent = this.sent.length > 0 && this.chance(0.45) ? this.pick(this.sent) : null;
+      const ours = this.random.chance(0.5);
+      const parent = this.sent.length > 0 && this.random.chance(0.45) ? this.random.pick(this.sent) : null;
       const [first = '', ...rest] = ours ? us : people.map((one) => this.address(one));
       const [to = '', ...cc] = ours ? people.map((one) => this.address(one)) : us;
       const one: PlainEmail = {
@@ -142,11 +127,11 @@ export class Life {
         from: first,
         to,
         cc: [...cc, ...rest].join(', '),
-        subject: parent && this.chance(0.8) ? `Re: ${(parent.subject ?? '').replace(/^Re: /, '')}` : this.pick(MATTERS),
-        date: new Date(NOW - this.int(0, 150) * DAY - this.int(0, 80_000) * 1000).toUTCString(),
-        text: this.chance(0.15) ? 'It is about QH-2, as you know.' : 'Hello',
+        subject: parent && this.random.chance(0.8) ? `Re: ${(parent.subject ?? '').replace(/^Re: /, '')}` : this.random.pick(MATTERS),
+        date: new Date(NOW - this.random.int(0, 150) * DAY - this.random.int(0, 80_000) * 1000).toUTCString(),
+        text: this.random.chance(0.15) ? 'It is about QH-2, as you know.' : 'Hello',
         ...(parent ? { references: `<${String(parent.id)}>` } : {}),
-        ...(this.chance(0.08) ? { headers: 'List-Unsubscribe: <mailto:off@life.example>' } : {}),
+        ...(this.random.chance(0.08) ? { headers: 'List-Unsubscribe: <mailto:off@life.example>' } : {}),
       };
       this.sent.push(one);
       return one;
@@ -161,34 +146,34 @@ export class Life {
 
   private async values(kind: (typeof KINDS)[number]): Promise<Record<string, string>> {
     const accounts = (await this.rows('SELECT name FROM accounts ORDER BY id')).map((row) => String(row.name));
-    const account: Record<string, string> = accounts.length > 0 && this.chance(0.6) ? { account: this.pick(accounts) } : {};
+    const account: Record<string, string> = accounts.length > 0 && this.random.chance(0.6) ? { account: this.random.pick(accounts) } : {};
     const addresses = (await this.rows('SELECT address FROM person_addresses ORDER BY 1')).map((row) => String(row.address));
     if (kind === 'account')
       return {
-        name: `${this.pick(['Fish', 'Dredge', 'Harbour', 'Oriel'])} ${this.int(1, 3)}`,
-        ...(this.chance(0.8) ? { domains: this.some(DOMAINS.slice(0, 4), 2).join(';') } : {}),
+        name: `${this.random.pick(['Fish', 'Dredge', 'Harbour', 'Oriel'])} ${this.random.int(1, 3)}`,
+        ...(this.random.chance(0.8) ? { domains: this.some(DOMAINS.slice(0, 4), 2).join(';') } : {}),
       };
     if (kind === 'deal')
       return {
-        name: `${this.pick(DEALS)}${this.chance(0.3) ? ` ${this.int(1, 3)}` : ''}`,
-        ...(this.chance(0.4) ? { code: `QH-${this.int(1, 3)}` } : {}),
+        name: `${this.random.pick(DEALS)}${this.random.chance(0.3) ? ` ${this.random.int(1, 3)}` : ''}`,
+        ...(this.random.chance(0.4) ? { code: `QH-${this.random.int(1, 3)}` } : {}),
         ...account,
-        ...(addresses.length > 0 && this.chance(0.7) ? { people: this.some(addresses, 3).join(';') } : {}),
-        ...(this.chance(0.3) ? { open: 'no', closed_on: this.day() } : {}),
-        ...(this.chance(0.3) ? { opened_on: this.day() } : {}),
-        ...(this.chance(0.5) ? { owner: this.pick(US) } : {}),
+        ...(addresses.length > 0 && this.random.chance(0.7) ? { people: this.some(addresses, 3).join(';') } : {}),
+        ...(this.random.chance(0.3) ? { open: 'no', closed_on: this.day() } : {}),
+        ...(this.random.chance(0.3) ? { opened_on: this.day() } : {}),
+        ...(this.random.chance(0.5) ? { owner: this.random.pick(US) } : {}),
       };
     const emails = this.some(PEOPLE, 2);
     return { name: NAMES[emails[0]?.split('@')[0] ?? ''] ?? 'Somebody', emails: emails.join(';'), ...(kind === 'contact' ? account : {}) };
   }
 
   private async create(): Promise<void> {
-    const kind = this.pick(KINDS);
+    const kind = this.random.pick(KINDS);
     await this.ask('POST', `/records/${kind}`, { values: await this.values(kind) });
   }
 
   private async importFile(): Promise<void> {
-    const kind = this.pick(KINDS);
+    const kind = this.random.pick(KINDS);
     const lines = [await this.values(kind), await this.values(kind)];
     const columns = [...new Set(lines.flatMap((one) => Object.keys(one)))];
     const text = [columns.join(','), ...lines.map((one) => columns.map((column) => one[column] ?? '').join(','))].join('\n');
@@ -198,77 +183,81 @@ export class Life {
 
   private async someRecord(kind: string): Promise<number | null> {
     const rows = await this.rows(`SELECT id FROM ${kind}s ORDER BY id`);
-    return rows.length === 0 ? null : Number(this.pick(rows).id);
+    return rows.length === 0 ? null : Number(this.random.pick(rows).id);
   }
 
   private async edit(): Promise<void> {
-    const kind = this.pick(KINDS);
+    const kind = this.random.pick(KINDS);
     const id = await this.someRecord(kind);
     if (id === null) return;
     const all = await this.values(kind);
     const values: Record<string, string> = {};
     for (const key of this.some(Object.keys(all), 2))
-      values[key] = key !== 'name' && key !== 'emails' && this.chance(0.25) ? '' : (all[key] ?? '');
-    if (values.open === 'no' && this.chance(0.3)) values.open = 'yes';
+      values[key] = key !== 'name' && key !== 'emails' && this.random.chance(0.25) ? '' : (all[key] ?? '');
+    if (values.open === 'no' && this.random.chance(0.3)) values.open = 'yes';
     await this.ask('PUT', `/records/${kind}/${id}`, { values });
   }
 
   private async merge(): Promise<void> {
-    const kind = this.pick(['contact', 'account', 'lead'] as const);
+    const kind = this.random.pick(['contact', 'account', 'lead'] as const);
     const [one, other] = [await this.someRecord(kind), await this.someRecord(kind)];
     if (one === null || other === null || one === other) return;
-    await this.ask('POST', `/merge/${kind}/${one}`, { gone: other, take: this.chance(0.4) ? ['name'] : [] });
+    await this.ask('POST', `/merge/${kind}/${one}`, { gone: other, take: this.random.chance(0.4) ? ['name'] : [] });
   }
 
   private async part(): Promise<void> {
     const { merges } = (await this.ask('GET', '/merges')).json;
-    if (merges.length > 0) await this.ask('POST', `/merges/${this.pick<{ id: number }>(merges).id}/undo`);
+    if (merges.length > 0) await this.ask('POST', `/merges/${this.random.pick<{ id: number }>(merges).id}/undo`);
   }
 
   private async repair(): Promise<void> {
     const emails = await this.rows(`SELECT e.id FROM emails e WHERE outcome <> 'kept out' ORDER BY 1`);
     if (emails.length === 0) return;
-    const kind = this.pick(KINDS);
+    const kind = this.random.pick(KINDS);
     const id = await this.someRecord(kind);
-    const what = this.pick([
+    const what = this.random.pick([
       id === null ? { settle: true } : { file: [{ kind, id }] },
       { takeOff: [{ kind: null, id: null }] },
-      id === null ? { settle: true } : { takeOff: [{ kind, id: this.chance(0.5) ? id : null }] },
+      id === null ? { settle: true } : { takeOff: [{ kind, id: this.random.chance(0.5) ? id : null }] },
       { settle: true },
       { seal: true },
     ]);
     await this.ask(
       'POST',
       '/repairs',
-      { emails: [Number(this.pick(emails).id)], reach: this.pick(['email', 'conversation']), ...what },
-      this.crew.tokens[this.pick(['rep', 'other'] as const)],
+      { emails: [Number(this.random.pick(emails).id)], reach: this.random.pick(['email', 'conversation']), ...what },
+      this.crew.tokens[this.random.pick(['rep', 'other'] as const)],
     );
   }
 
   private async undoRepair(): Promise<void> {
-    const token = this.crew.tokens[this.pick(['rep', 'other'] as const)];
+    const token = this.crew.tokens[this.random.pick(['rep', 'other'] as const)];
     const { repairs } = (await this.ask('GET', '/repairs', undefined, token)).json;
-    if (repairs?.length > 0) await this.ask('POST', `/repairs/${this.pick<{ id: number }>(repairs).id}/undo`, undefined, token);
+    if (repairs?.length > 0) await this.ask('POST', `/repairs/${this.random.pick<{ id: number }>(repairs).id}/undo`, undefined, token);
   }
 
   private async ownKeepOut(): Promise<void> {
-    const token = this.crew.tokens[this.pick(['rep', 'other'] as const)];
+    const token = this.crew.tokens[this.random.pick(['rep', 'other'] as const)];
     const { keepOuts } = (await this.ask('GET', '/my-mail/keep-outs', undefined, token)).json;
-    if (keepOuts.length > 0 && this.chance(0.5))
-      await this.ask('DELETE', `/my-mail/keep-outs/${this.pick<{ id: number }>(keepOuts).id}`, undefined, token);
+    if (keepOuts.length > 0 && this.random.chance(0.5))
+      await this.ask('DELETE', `/my-mail/keep-outs/${this.random.pick<{ id: number }>(keepOuts).id}`, undefined, token);
     else
       await this.ask(
         'POST',
         '/my-mail/keep-outs',
-        this.chance(0.5) ? { kind: 'address', value: this.pick(PEOPLE) } : { kind: 'domain', value: this.pick(DOMAINS.slice(0, 4)) },
+        this.random.chance(0.5)
+          ? { kind: 'address', value: this.random.pick(PEOPLE) }
+          : { kind: 'domain', value: this.random.pick(DOMAINS.slice(0, 4)) },
         token,
       );
   }
 
   private async keepOut(): Promise<void> {
     await this.ask('POST', '/keep-out', {
-      ...(this.chance(0.6) ? { kind: 'address', value: this.pick(PEOPLE) } : { kind: 'domain', value: this.pick(DOMAINS.slice(0, 4)) }),
-      effect: this.pick(['disregard', 'keepOut']),
+      ...(this.random.chance(0.6)
+        ? { kind: 'address', value: this.random.pick(PEOPLE) }
+        : { kind: 'domain', value: this.random.pick(DOMAINS.slice(0, 4)) }),
+      effect: this.random.pick(['disregard', 'keepOut']),
     });
   }
 
@@ -276,14 +265,14 @@ export class Life {
   private async goOverPast(): Promise<void> {
     await changeRulebook(this.server, this.crew.tokens.admin, (rulebook) => {
       Object.assign(rulebook.create, {
-        people: this.pick(['contact', 'lead', 'nothing'] as const),
-        after: this.pick(['weWrote', 'firstEmail', 'theyAnswered'] as const),
-        accounts: this.chance(0.7),
+        people: this.random.pick(['contact', 'lead', 'nothing'] as const),
+        after: this.random.pick(['weWrote', 'firstEmail', 'theyAnswered'] as const),
+        accounts: this.random.chance(0.7),
       });
-      rulebook.takeIn.scope = this.pick(['external', 'external', 'known', 'answers'] as const);
+      rulebook.takeIn.scope = this.random.pick(['external', 'external', 'known', 'answers'] as const);
       this.told.push(`rulebook ${rulebook.takeIn.scope} ${JSON.stringify(rulebook.create)}`);
     });
-    const withoutMade = this.chance(0.5);
+    const withoutMade = this.random.chance(0.5);
     const run = await decideAll(this.server, this.crew.tokens.admin, { withoutMade });
     this.told.push(`past mail again${withoutMade ? ', without what mail created' : ''}: ${JSON.stringify(run)}`);
     if (run.state !== 'done') throw new Error(this.told.slice(-6).join('\n'));
@@ -302,7 +291,7 @@ export class Life {
   private async letIn(): Promise<void> {
     const { document } = (await this.ask('GET', '/rulebook')).json;
     const { entries } = document.keepOut;
-    if (entries.length > 0) await this.ask('DELETE', `/keep-out/${this.pick<{ id: string }>(entries).id}`);
+    if (entries.length > 0) await this.ask('DELETE', `/keep-out/${this.random.pick<{ id: string }>(entries).id}`);
   }
 
   /** What deciding all past mail again would change, each in words; nothing, where all that happened was followed. */

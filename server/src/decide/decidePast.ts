@@ -5,6 +5,7 @@ import { bigints } from '../db/copyRows';
 import type { Database, Db, Tx } from '../db/database';
 import type { DecidedEmail } from './decideInOrder';
 import { decideInOrder } from './decideInOrder';
+import type { MadeKind } from '../records/recordAside';
 import { loadWholeDirectory } from './loadDirectory';
 import type { ReadEmail } from './leanFacts';
 import type { StoredEmail } from './loadFacts';
@@ -62,7 +63,7 @@ export async function emailsOfSpan(db: Db | Tx, { since, mailboxes }: Span): Pro
 
 /** A record that a rule created from an email. */
 export interface MadeRecord {
-  kind: 'contact' | 'lead' | 'account';
+  kind: MadeKind;
   id: number;
   /** The address or the domain that it was created for. */
   via: string;

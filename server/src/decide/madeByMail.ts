@@ -1,8 +1,52 @@
+import type { Creation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Database, Tx } from '../db/database';
 import { BY_HAND } from '../records/byHand';
 import { whatDependsOn } from '../records/whatDependsOn';
+import type { DecidedEmail } from './decideInOrder';
 import type { MadeRecord, SpanEmails } from './decidePast';
+
+/** Which email creates a record by what rule, where a run took the records that mail created as not there. */
+export class MadeAgain {
+  private readonly by = new Map<string, { emailId: number; rule: string }>();
+
+  /** @param setAside the records that are taken as not there */
+  constructor(readonly setAside: readonly MadeRecord[]) {}
+
+  /** @param wanted whether the records that mail of the span created are to be taken as not there; else none is */
+  static async of(database: Database, wanted: boolean, span: SpanEmails): Promise<MadeAgain> {
+    return new MadeAgain(wanted ? await database.worker.transaction((tx) => madeByMail(tx, span), { accessMode: 'read only' }) : []);
+  }
+
+  /** A pass begins; what the one before created is void. */
+  begin(): void {
+    this.by.clear();
+  }
+
+  note(decided: readonly DecidedEmail[]): void {
+    for (const { email, decision } of decided)
+      for (const one of decision.creations) if (one.id > 0) this.by.set(keyOf(one), { emailId: email.facts.id, rule: one.rule });
+  }
+
+  /** Those that nothing creates any more. */
+  gone(): readonly MadeRecord[] {
+    return this.setAside.filter((one) => !this.isAgain(one));
+  }
+
+  isAgain(one: MadeRecord): boolean {
+    return this.by.has(keyOf(one));
+  }
+
+  /** Those that another email creates than the one from which they were. */
+  moved(): (MadeRecord & { rule: string })[] {
+    return this.setAside.flatMap((one) => {
+      const by = this.by.get(keyOf(one));
+      return by && by.emailId !== one.emailId ? [{ ...one, ...by }] : [];
+    });
+  }
+}
+
+const keyOf = ({ kind, id }: Pick<Creation | MadeRecord, 'kind' | 'id'>): string => `${kind}:${id}`;
 
 interface Row {
   [column: string]: unknown;
@@ -12,7 +56,7 @@ interface Row {
 }
 
 /** The records that mail of the span created, and that nobody has touched since: nothing but mail has come to depend on them. People first. */
-export async function madeByMail(tx: Tx, span: SpanEmails): Promise<MadeRecord[]> {
+async function madeByMail(tx: Tx, span: SpanEmails): Promise<MadeRecord[]> {
   const contacts = await madeOf(tx, span, 'contact', []);
   const leads = await madeOf(tx, span, 'lead', []);
   const accounts = await madeOf(

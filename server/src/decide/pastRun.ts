@@ -11,11 +11,11 @@ import { decideConversations } from './decideConversations';
 import { runDecisions } from './decideRun';
 import type { ReadEmail } from './leanFacts';
 import { loadFacts } from './loadFacts';
-import { madeByMail } from './madeByMail';
+import { MadeAgain } from './madeByMail';
 import { RulebookInForce } from './rulebookInForce';
 import { keepBefores } from './runUndo';
 import { isDifferent, noteVersion, storeCreations, storeDecisions } from './storeDecisions';
-import { MadeAgain, takeBackMade } from './takeBackMade';
+import { takeBackMade } from './takeBackMade';
 
 const BATCH = 400;
 /** Records or rules that change while a run decides make it decide anew; so often at most. */
@@ -89,19 +89,17 @@ class PastRun {
   }
 
   private async stage(emails: SpanEmails, inForce: RulebookInForce): Promise<void> {
-    const setAside = this.span.without_made
-      ? await this.database.worker.transaction((tx) => madeByMail(tx, emails), { accessMode: 'read only' })
-      : [];
+    this.made = await MadeAgain.of(this.database, this.span.without_made, emails);
     await decidePast(this.database, {
       emails,
-      setAside,
+      setAside: this.made.setAside,
       rulebookFor: (email) => inForce.versionFor(email).compiled,
       read: (tx) => this.batches(tx, emails, inForce),
       needsExchanges: inForce.rulebooks.some((one) => one.needsExchanges),
       begin: async () => {
         this.place = 0;
         this.unchanged = new Map();
-        this.made = new MadeAgain(setAside);
+        this.made.begin();
         await this.database.worker.execute(sql`DELETE FROM run_staged WHERE run_id = ${this.runId}`);
       },
       batch: (decided) => this.setAside(decided, inForce),

@@ -7,13 +7,14 @@ import { takeMailLock } from '../db/mailLock';
 import { untagged } from '../db/untagged';
 import { insertContents } from '../ingest/storeBatch';
 import { dropContents } from '../mail/contents';
+import type { MadeKind } from '../records/recordAside';
 import { MADE_KINDS, removeRecords } from '../records/recordAside';
 import { whatDependsOn } from '../records/whatDependsOn';
 import type { Concerned } from './mailOfRecords';
 import { giveBackMade } from './takeBackMade';
 
 export interface CreatedRecord {
-  kind: 'contact' | 'lead' | 'account';
+  kind: MadeKind;
   id: number;
 }
 

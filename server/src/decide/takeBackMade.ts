@@ -1,40 +1,10 @@
-import type { Creation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../db/database';
 import type { MadeKind } from '../records/recordAside';
 import { asItStands, MADE_KINDS, putBackRecord, removeRecords } from '../records/recordAside';
 import { whatDependsOn } from '../records/whatDependsOn';
-import type { DecidedEmail } from './decideInOrder';
-import type { MadeRecord } from './decidePast';
+import type { MadeAgain } from './madeByMail';
 import type { Concerned } from './mailOfRecords';
-
-/** Which email creates a record by what rule, where a run took the records that mail created as not there. */
-export class MadeAgain {
-  private readonly by = new Map<string, { emailId: number; rule: string }>();
-
-  /** @param setAside the records that are taken as not there */
-  constructor(private readonly setAside: readonly MadeRecord[]) {}
-
-  note(decided: readonly DecidedEmail[]): void {
-    for (const { email, decision } of decided)
-      for (const one of decision.creations) if (one.id > 0) this.by.set(keyOf(one), { emailId: email.facts.id, rule: one.rule });
-  }
-
-  /** Those that nothing creates any more. */
-  gone(): readonly MadeRecord[] {
-    return this.setAside.filter((one) => !this.by.has(keyOf(one)));
-  }
-
-  /** Those that another email creates than the one from which they were. */
-  moved(): (MadeRecord & { rule: string })[] {
-    return this.setAside.flatMap((one) => {
-      const by = this.by.get(keyOf(one));
-      return by && by.emailId !== one.emailId ? [{ ...one, ...by }] : [];
-    });
-  }
-}
-
-const keyOf = ({ kind, id }: Pick<Creation | MadeRecord, 'kind' | 'id'>): string => `${kind}:${id}`;
 
 /**
  * Takes records back that a run would not create, and ascribes others to the emails that create them now. All of them are kept as they stood
@@ -43,6 +13,7 @@ const keyOf = ({ kind, id }: Pick<Creation | MadeRecord, 'kind' | 'id'>): string
  * @returns how many are gone
  */
 export async function takeBackMade(tx: Tx, runId: number, made: MadeAgain): Promise<number> {
+  if (made.setAside.length === 0) return 0;
   const moved = JSON.stringify(made.moved());
   let gone = 0;
   for (const kind of MADE_KINDS) {

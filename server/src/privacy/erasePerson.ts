@@ -154,12 +154,9 @@ async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: reado
   await tx.execute(sql`DELETE FROM trial_dockets WHERE email_id = ANY(${ids}::bigint[])`);
   await tx.execute(sql`DELETE FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[])`);
   await tx.execute(sql`DELETE FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[])`);
-  await tx.execute(
-    sql`DELETE FROM run_taken_back WHERE stood::text ILIKE ANY(${sql.param(addresses.map((one) => containing(`"${one}"`)))}::text[])`,
-  );
-  await tx.execute(
-    sql`DELETE FROM sealed_records WHERE stood::text ILIKE ANY(${sql.param(addresses.map((one) => containing(`"${one}"`)))}::text[])`,
-  );
+  const quoted = sql.param(addresses.map((one) => containing(`"${one}"`)));
+  for (const aside of ['run_taken_back', 'sealed_records'])
+    await tx.execute(sql`DELETE FROM ${sql.identifier(aside)} WHERE stood::text ILIKE ANY(${quoted}::text[])`);
   const redact = redactor({ addresses, names });
   const likes = sql.param(tracesOf({ addresses, names }).map(containing));
   for (const [table, column] of [

@@ -5,9 +5,8 @@ import type { BlobStore } from '../blobs/blobStore';
 import type { Database, Tx } from '../db/database';
 import { mailMoment, takeMailLock } from '../db/mailLock';
 import type { DecidedEmail } from '../decide/decideInOrder';
-import type { MadeRecord } from '../decide/decidePast';
 import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
-import { madeByMail } from '../decide/madeByMail';
+import { MadeAgain } from '../decide/madeByMail';
 import { LeanReader, staysOutByKind } from '../decide/leanFacts';
 import { recordsFiledUnder } from '../decide/filedUnder';
 import type { StoredEmail } from '../decide/loadFacts';
@@ -57,8 +56,7 @@ async function finish(tx: Tx, trialId: number, begun: string): Promise<boolean> 
 
 class TrialRun {
   private unchanged = new CountedGroups();
-  /** Records that the pass created, as `kind:id`, where they have an id. */
-  private again = new Set<string>();
+  private made = new MadeAgain([]);
 
   constructor(
     private readonly database: Database,
@@ -73,10 +71,10 @@ class TrialRun {
     let count = new TrialCount(() => null);
     const emails = await emailsOfSpan(db, this.trial);
     const { blobs, database } = this;
-    const setAside = this.trial.without_made ? await db.transaction((tx) => madeByMail(tx, emails), { accessMode: 'read only' }) : [];
+    this.made = await MadeAgain.of(this.database, this.trial.without_made, emails);
     await decidePast(this.database, {
       emails,
-      setAside,
+      setAside: this.made.setAside,
       rulebookFor: () => compiled,
       read: async function* (tx) {
         const needs = { text: compiled.needsText, attachments: compiled.needsAttachments };
@@ -94,7 +92,7 @@ class TrialRun {
       begin: async (names) => {
         count = new TrialCount((kind, name) => likeness(names, kind, name));
         this.unchanged = new CountedGroups();
-        this.again = new Set();
+        this.made.begin();
         await db.execute(sql`DELETE FROM trial_counted WHERE trial_id = ${this.trialId}`);
         await db.execute(sql`DELETE FROM trial_rows WHERE trial_id = ${this.trialId}`);
         await db.execute(sql`DELETE FROM trial_dockets WHERE trial_id = ${this.trialId}`);
@@ -103,7 +101,7 @@ class TrialRun {
       progress: (done, total) => this.progress(done, total),
     });
     await this.storeUnchanged();
-    await this.storeMade(setAside);
+    if (this.trial.without_made) await this.storeMade();
     await db.execute(sql`UPDATE trials SET summary = ${JSON.stringify(count.result())}::jsonb WHERE id = ${this.trialId}`);
   }
 
@@ -114,8 +112,8 @@ class TrialRun {
       );
   }
 
-  private async storeMade(setAside: readonly MadeRecord[]): Promise<void> {
-    const rows = setAside.map((one) => ({ ...one, again: this.again.has(`${one.kind}:${one.id}`) }));
+  private async storeMade(): Promise<void> {
+    const rows = this.made.setAside.map((one) => ({ ...one, again: this.made.isAgain(one) }));
     await this.database.worker.transaction(async (tx) => {
       await tx.execute(sql`DELETE FROM trial_made WHERE trial_id = ${this.trialId}`);
       await tx.execute(sql`INSERT INTO trial_made (trial_id, kind, record_id, email_id, again) SELECT ${this.trialId}::bigint, r.kind, r.id, e.id, r.again
@@ -125,11 +123,11 @@ class TrialRun {
 
   private async compare(decided: readonly DecidedEmail[], count: TrialCount): Promise<void> {
     const changed: { emailId: number; difference: Difference; docket: Docket }[] = [];
+    this.made.note(decided);
     for (const { email, decision } of decided) {
       const standing = standingOf(email);
       const difference = compareDecision(standing, decision);
       count.add(standing, decision, difference);
-      for (const one of decision.creations) if (one.id > 0) this.again.add(`${one.kind}:${one.id}`);
       if (difference) changed.push({ emailId: email.facts.id, difference, docket: decision.docket });
       else this.unchanged.add(email.facts.id, decision.outcome, decision.direction, decision.docket);
     }
