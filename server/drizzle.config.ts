@@ -2,7 +2,7 @@ import { defineConfig } from 'drizzle-kit';
 
 export default defineConfig({
   dialect: 'postgresql',
-  schema: './server/src/db/schema/index.ts',
+  schema: './server/src/base/db/schema/index.ts',
   out: './server/migrations',
   casing: 'snake_case',
 });

@@ -1,6 +1,6 @@
 import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
-import type { Tx } from '../../server/src/db/database';
+import type { Tx } from '../../server/src/base/db/database';
 import { registerPage } from '../../server/src/mail/register';
 import { historyOf, historyPage } from '../../server/src/records/history';
 import { owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';

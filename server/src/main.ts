@@ -4,18 +4,18 @@ import type { Server } from 'node:http';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import type { Logger } from 'pino';
-import { FolderBlobStore } from './blobs/blobStore';
-import { openDatabase } from './db/database';
+import { FolderBlobStore } from './base/blobs/blobStore';
+import { openDatabase } from './base/db/database';
 import { createApp } from './http/app';
 import { removeStaleUploads } from './http/importHandlers';
-import { startJobs } from './jobs/jobs';
+import { startJobs } from './jobs';
 import { putShippedLists } from './workspace/shippedLists';
-import { ChangeListener } from './live/changes';
-import { Network } from './mailboxes/network';
-import { Presets } from './mailboxes/presets';
+import { ChangeListener } from './base/live/changes';
+import { Network } from './base/network/network';
+import { Presets } from './base/network/presets';
 import type { TurnLimits } from './sync/turn';
-import { KeyRing } from './secrets/keyRing';
-import type { Services } from './services';
+import { KeyRing } from './base/secrets/keyRing';
+import type { Services } from './base/services';
 
 export interface ServerOptions {
   ownerUrl: string;

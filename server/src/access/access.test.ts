@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { Change } from '../live/changes';
+import type { Change } from '../base/live/changes';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
-import { checkAudit } from './audit';
+import { checkAudit } from '../workspace/checkAudit';
 
 type Who = keyof Crew['tokens'];
 let server: TestServer;

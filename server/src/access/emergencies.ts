@@ -1,11 +1,11 @@
 import type { Emergency, EmergencyRequest, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { notFound, RequestError } from '../http/errors';
-import { announce } from '../live/changes';
-import type { Services } from '../services';
-import { writeDown } from './audit';
+import type { Tx } from '../base/db/database';
+import { notFound, Refusal } from '../base/refusal';
+import { announce } from '../base/live/changes';
+import type { Services } from '../base/services';
+import { writeDown } from '../base/audit';
 
 interface Row {
   [column: string]: unknown;
@@ -46,7 +46,7 @@ export async function emergenciesOf(tx: Tx, which: SQL = sql`true`): Promise<Eme
 /** Asks to read a member's mail. Nothing opens before a second person confirms. */
 export function askEmergency({ database }: Services, user: User, order: EmergencyRequest): Promise<Emergency> {
   return database.as(user.id, async (tx) => {
-    if (order.ownerId === user.id) throw new RequestError(409, 'own-mail', 'This is your own mail; you read it already.');
+    if (order.ownerId === user.id) throw new Refusal(409, 'own-mail', 'This is your own mail; you read it already.');
     const { rows: owners } = await tx.execute<{ name: string }>(sql`SELECT name FROM users WHERE id = ${order.ownerId}`);
     if (!owners[0]) throw notFound('member');
     const { rows } = await tx.execute<{ id: number }>(
@@ -66,9 +66,9 @@ export function confirmEmergency({ database }: Services, user: User, id: number)
   return database.as(user.id, async (tx) => {
     const known = await one(tx, id);
     if (known.askedBy.id === user.id)
-      throw new RequestError(403, 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
+      throw new Refusal(403, 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
     if (known.state !== 'asked')
-      throw new RequestError(409, 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask anew.');
+      throw new Refusal(409, 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask anew.');
     await tx.execute(
       sql`UPDATE emergencies SET confirmed_by = ${user.id}, confirmed_at = now(), until = now() + make_interval(hours => hours) WHERE id = ${id} AND confirmed_by IS NULL AND ended_at IS NULL`,
     );
@@ -86,7 +86,7 @@ export function endEmergency({ database }: Services, user: User, id: number): Pr
   return database.as(user.id, async (tx) => {
     const known = await one(tx, id);
     if (user.role !== 'admin' && user.id !== known.askedBy.id && user.id !== known.owner.id) throw notFound('emergency reading');
-    if (known.state === 'over') throw new RequestError(409, 'over', 'It is over already.');
+    if (known.state === 'over') throw new Refusal(409, 'over', 'It is over already.');
     await tx.execute(sql`UPDATE emergencies SET ended_at = now(), ended_by = ${user.id} WHERE id = ${id} AND ended_at IS NULL`);
     await writeDown(tx, user, {
       kind: 'emergency',

@@ -1,8 +1,8 @@
 import type { Eye, Eyes, MemberSight, RecordKind, User } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Database, Db, Tx } from '../db/database';
-import { notFound } from '../http/errors';
+import type { Database, Db, Tx } from '../base/db/database';
+import { notFound } from '../base/refusal';
 import { emailRows } from '../mail/emailRows';
 import { demandEmail } from './subjects';
 

@@ -2,9 +2,9 @@ import type { RecordKind } from '@fulvet/contract';
 import type { Docket, Question, SeesRecord } from '@fulvet/core';
 import { questionsWithoutHidden, recordsIn, withoutHidden } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { notFound } from '../http/errors';
-import { namesOf } from '../records/recordNames';
+import type { Tx } from '../base/db/database';
+import { notFound } from '../base/refusal';
+import { namesOf } from '../base/db/recordNames';
 
 /** Stored questions; those of earlier versions do not say what their candidates are. */
 export const questionsOf = (stored: readonly Question[] | null): Question[] =>

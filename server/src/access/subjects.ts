@@ -1,8 +1,8 @@
 import type { AccessScope, RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { notFound } from '../http/errors';
+import type { Tx } from '../base/db/database';
+import { notFound } from '../base/refusal';
 import { recordMail } from '../records/recordMail';
 import { demandSeen } from './seenRecords';
 

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { Change } from '../live/changes';
-import { announce } from '../live/changes';
+import type { Change } from '../base/live/changes';
+import { announce } from '../base/live/changes';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
 import { importMail, importRecords, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';

@@ -1,19 +1,19 @@
 import { takeOffTrials } from '../trial/takeOffTrials';
-import { untagged } from '../db/untagged';
+import { untagged } from '../base/db/untagged';
 import type { OwnWord, ownWordRequest, User } from '@fulvet/contract';
 import { SHARE_LEVELS, domainOf } from '@fulvet/core';
 import type { ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
 import { decideUnsealed } from '../decide/decideConversations';
 import { RulebookInForce } from '../decide/rulebookInForce';
-import { notFound, RequestError } from '../http/errors';
-import type { Services } from '../services';
+import { notFound, Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
 import { outsideValue } from '../workspace/outsideValue';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { writeDown } from './audit';
+import { writeDown } from '../base/audit';
 
 type Order = z.output<typeof ownWordRequest>;
 
@@ -129,24 +129,20 @@ async function checkWord(tx: Tx, user: User, order: Order, teams: readonly strin
     );
     if (!rows[0]) throw notFound('email');
     if (!rows[0].own)
-      throw new RequestError(403, 'not-yours', 'Only who has an email in a mailbox of their own says who sees it. Nothing was changed.');
+      throw new Refusal(403, 'not-yours', 'Only who has an email in a mailbox of their own says who sees it. Nothing was changed.');
   }
   if (teams.length > 0) {
     const { rows } = await tx.execute<{ name: string }>(
       sql`SELECT lower(name) AS name FROM teams WHERE lower(name) = ANY(${sql.param([...teams])}::text[])`,
     );
     const missing = teams.filter((one) => !rows.some((row) => row.name === one));
-    if (missing.length > 0) throw new RequestError(422, 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
+    if (missing.length > 0) throw new Refusal(422, 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
   }
   if (order.level === undefined) return;
   const widest = await widestShare(tx);
   const rank = (level: ShareLevel): number => SHARE_LEVELS.indexOf(level);
   if (rank(order.level) > rank(widest))
-    throw new RequestError(
-      403,
-      'too-wide',
-      `The workspace lets owners share with ${WIDEST_WORDS[widest]} at the widest. Nothing was changed.`,
-    );
+    throw new Refusal(403, 'too-wide', `The workspace lets owners share with ${WIDEST_WORDS[widest]} at the widest. Nothing was changed.`);
 }
 
 const WIDEST_WORDS: Record<ShareLevel, string> = {

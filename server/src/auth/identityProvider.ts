@@ -1,9 +1,9 @@
 import { sql } from 'drizzle-orm';
 import * as openid from 'openid-client';
-import type { Db } from '../db/database';
-import { RequestError } from '../http/errors';
-import { PROVIDER_SECRET } from '../http/workspaceHandlers';
-import type { Services } from '../services';
+import type { Db } from '../base/db/database';
+import { Refusal } from '../base/refusal';
+import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
+import type { Services } from '../base/services';
 
 /** A sign-in at the provider that is begun. */
 export interface Begun {
@@ -39,8 +39,8 @@ export async function beginAtProvider(services: Services, returnUrl: string): Pr
 /** Takes up what the provider sent back: state, nonce, signature, issuer, audience and time are checked. */
 export async function takeUpFromProvider(services: Services, back: URL, begun: Begun): Promise<Vouched> {
   const config = await providerOf(services);
-  const failed = (why: string): RequestError =>
-    new RequestError(401, 'provider-refused', `The identity provider did not sign you in: ${why}. Try again, or sign in by password.`);
+  const failed = (why: string): Refusal =>
+    new Refusal(401, 'provider-refused', `The identity provider did not sign you in: ${why}. Try again, or sign in by password.`);
   let claims: openid.IDToken | undefined;
   try {
     const tokens = await openid.authorizationCodeGrant(config, back, {
@@ -64,7 +64,7 @@ async function providerOf({ database, keyRing, network }: Services): Promise<ope
   const { rows } = await database.worker.execute<{ sealed: string }>(
     sql`SELECT sealed FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`,
   );
-  if (!known || !rows[0]) throw new RequestError(404, 'no-provider', 'No identity provider is set up. Sign in by password.');
+  if (!known || !rows[0]) throw new Refusal(404, 'no-provider', 'No identity provider is set up. Sign in by password.');
   const issuer = new URL(known.issuer);
   await network.demandPublic(issuer.hostname);
   try {
@@ -74,11 +74,7 @@ async function providerOf({ database, keyRing, network }: Services): Promise<ope
       execute: issuer.protocol === 'http:' && network.allowsPrivate ? [openid.allowInsecureRequests] : [],
     });
   } catch {
-    throw new RequestError(
-      502,
-      'no-provider',
-      'The identity provider does not answer as one. Sign in by password, and tell an administrator.',
-    );
+    throw new Refusal(502, 'no-provider', 'The identity provider does not answer as one. Sign in by password, and tell an administrator.');
   }
 }
 

@@ -1,15 +1,16 @@
+import { sql } from 'drizzle-orm';
 import { createHash, randomBytes } from 'node:crypto';
 import { Secret, TOTP } from 'otpauth';
-import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../db/database';
-import type { KeyRing } from '../secrets/keyRing';
+import type { Db, Tx } from '../base/db/database';
+import type { KeyRing } from '../base/secrets/keyRing';
+import { factorBelongsTo } from '../base/secrets/sealedFor';
 
 const PERIOD = 30;
+
 /** A clock may be this many periods off. */
 const WINDOW = 1;
-const RECOVERY_CODES = 10;
 
-export const factorBelongsTo = (userId: number): string => `second factor ${userId}`;
+const RECOVERY_CODES = 10;
 
 /** Time-based one-time codes as RFC 6238 says and authenticator programs expect: SHA-1, six digits, thirty seconds. */
 function totpOf(key: string, label = ''): TOTP {

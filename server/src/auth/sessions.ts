@@ -2,8 +2,8 @@ import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import { createHash, randomBytes } from 'node:crypto';
 import type { SignedInSession, User } from '@fulvet/contract';
-import { writeDown } from '../access/audit';
-import type { Database, Db, Tx } from '../db/database';
+import { writeDown } from '../base/audit';
+import type { Database, Db, Tx } from '../base/db/database';
 
 export const SESSION_MS = 14 * 86_400_000;
 /** So long after the password the code of the second factor is taken. */

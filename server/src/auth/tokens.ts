@@ -1,7 +1,7 @@
 import type { TokenScope } from '@fulvet/contract';
 import { createHash, randomBytes } from 'node:crypto';
 import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../db/database';
+import type { Db, Tx } from '../base/db/database';
 
 const PREFIX = 'fulvet_';
 const ALL: readonly TokenScope[] = ['read', 'write', 'admin'];

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { announce } from '../live/changes';
+import type { Tx } from '../base/db/database';
+import { announce } from '../base/live/changes';
 
 /** Open pages learn which histories changed: of those that everyone sees everyone, of the others those who may read the emails. */
 export async function announceDecided(tx: Tx, emailIds: readonly number[]): Promise<void> {

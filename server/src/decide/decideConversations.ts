@@ -1,7 +1,7 @@
 import type { ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Tx } from '../db/database';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Tx } from '../base/db/database';
 import { resetReadersOf } from '../mailboxes/ownership';
 import { announceDecided } from './announceDecided';
 import { decideBatch } from './decideRun';

@@ -1,8 +1,8 @@
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import { bigints } from '../db/copyRows';
-import type { Database, Db, Tx } from '../db/database';
+import { bigints } from '../base/db/copyRows';
+import type { Database, Db, Tx } from '../base/db/database';
 import type { DecidedEmail } from './decideInOrder';
 import { decideInOrder } from './decideInOrder';
 import type { MadeKind } from '../records/recordAside';

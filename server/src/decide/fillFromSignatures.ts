@@ -1,6 +1,6 @@
 import { nameKey, readSignature } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 interface NewPerson {
   kind: string;

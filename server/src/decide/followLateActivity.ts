@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Database } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Database } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
 import { runDecisions } from './decideRun';
 import { markByScore } from './lateActivity';
 

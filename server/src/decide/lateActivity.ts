@@ -1,7 +1,7 @@
 import { ACTIVITY_TELLS_DAYS, isCertainDeal, RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { bigints } from '../db/copyRows';
-import type { Tx } from '../db/database';
+import { bigints } from '../base/db/copyRows';
+import type { Tx } from '../base/db/database';
 import type { DecidedEmail } from './decideInOrder';
 import { filedUnder } from './filedUnder';
 import type { RulebookInForce } from './rulebookInForce';

@@ -2,10 +2,10 @@ import type { CompiledRulebook, DecisionFacts, MailClass, Participant, Sensitivi
 import { isOwnListId, RULES, SENSITIVITIES, visibilityKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
+import type { BlobStore } from '../base/blobs/blobStore';
 import type pg from 'pg';
-import { copyRows } from '../db/copyRows';
-import type { Database, Tx } from '../db/database';
+import { copyRows } from '../base/db/copyRows';
+import type { Database, Tx } from '../base/db/database';
 import type { FactNeeds, LeanRow } from './leanRow';
 import { GROUP, leanQuery, leanRow, PART } from './leanRow';
 import type { StoredEmail } from './loadFacts';

@@ -1,7 +1,7 @@
 import type { Direction, MailClass, ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { CopiedRow } from '../db/copyRows';
+import type { CopiedRow } from '../base/db/copyRows';
 
 /** What parts the texts of a list that comes as one text, and what parts lists of such. */
 export const PART = '\u001f';

@@ -1,10 +1,10 @@
-import { untagged } from '../db/untagged';
+import { untagged } from '../base/db/untagged';
 import { CERTAIN_DEAL_RULES, Directory, codeKey, codeWords, companyKeyOfDomain, domainAndParents, nameKey, personName } from '@fulvet/core';
 import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind, Records } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { codeKeyInSql, companyKeyInSql } from '../db/recordKeys';
+import type { Tx } from '../base/db/database';
+import { codeKeyInSql, companyKeyInSql } from '../base/db/schema/recordKeys';
 import { BY_HAND } from '../records/byHand';
 import { ownTexts } from '../records/ownFields';
 

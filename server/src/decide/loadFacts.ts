@@ -1,8 +1,8 @@
 import { codeWordsOfText, readEmail, SENSITIVITIES, visibilityKey } from '@fulvet/core';
 import type { DecisionFacts, Direction, EmailFacts, Gesture, MailClass, Participant, Pin, Sensitivity, ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Tx } from '../db/database';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Tx } from '../base/db/database';
 import { loadPins } from './loadPins';
 import type { OwnKeepOuts } from './ownKeptOut';
 import { keptOutByOwners, loadOwnKeepOuts } from './ownKeptOut';

@@ -1,6 +1,6 @@
 import type { Pin } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /** The pins that stand on these emails, by the email's id: their own, and those on others of their conversations that reach to them. */
 export async function loadPins(tx: Tx, ids: readonly number[]): Promise<Map<number, Pin[]>> {

@@ -1,6 +1,6 @@
 import type { Creation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Database, Tx } from '../db/database';
+import type { Database, Tx } from '../base/db/database';
 import { BY_HAND } from '../records/byHand';
 import { whatDependsOn } from '../records/whatDependsOn';
 import type { DecidedEmail } from './decideInOrder';

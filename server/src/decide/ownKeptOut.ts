@@ -1,7 +1,7 @@
 import type { Participant } from '@fulvet/core';
 import { domainAndParents } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /** What members keep out of their own mail, by the member's id: `@address` and domains. */
 export type OwnKeepOuts = ReadonlyMap<number, ReadonlySet<string>>;

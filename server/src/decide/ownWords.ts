@@ -1,6 +1,6 @@
 import type { OwnWord, Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { keysOfParticipant } from './ownKeptOut';
 
 /** The words of owners that stand, arranged for asking of each email which ones are about it. */

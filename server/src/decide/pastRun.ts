@@ -1,8 +1,8 @@
 import type { Decision } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Database, Tx } from '../db/database';
-import { mailMoment, takeMailLock } from '../db/mailLock';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Database, Tx } from '../base/db/database';
+import { mailMoment, takeMailLock } from '../base/db/mailLock';
 import { announceDecided } from './announceDecided';
 import type { DecidedEmail } from './decideInOrder';
 import type { Span, SpanEmails } from './decidePast';

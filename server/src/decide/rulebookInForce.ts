@@ -1,7 +1,7 @@
 import type { CompiledRulebook } from '@fulvet/core';
 import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Database } from '../db/database';
+import type { Database } from '../base/db/database';
 import { compiledFor, liveRulebook } from '../workspace/rulebookStore';
 import type { StoredEmail } from './loadFacts';
 

@@ -1,16 +1,16 @@
 import { readEmail } from '@fulvet/core';
 import type { EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Database, Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
-import { untagged } from '../db/untagged';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Database, Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
+import { untagged } from '../base/db/untagged';
 import { insertContents } from '../ingest/storeBatch';
 import { dropContents } from '../mail/contents';
 import type { MadeKind } from '../records/recordAside';
 import { MADE_KINDS, removeRecords } from '../records/recordAside';
 import { whatDependsOn } from '../records/whatDependsOn';
-import type { Concerned } from './mailOfRecords';
+import type { Concerned } from '../base/concerned';
 import { giveBackMade } from './takeBackMade';
 
 export interface CreatedRecord {

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import type { MadeKind } from '../records/recordAside';
 import { asItStands, MADE_KINDS, putBackRecord, removeRecords } from '../records/recordAside';
 import { whatDependsOn } from '../records/whatDependsOn';

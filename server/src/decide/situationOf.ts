@@ -1,8 +1,8 @@
 import { NO_MEMORY, remember } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory, Direction, RecordKind, Situation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Tx } from '../db/database';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Tx } from '../base/db/database';
 import { filedUnder } from './filedUnder';
 import { loadRecords } from './loadDirectory';
 import { loadFacts } from './loadFacts';

@@ -1,7 +1,7 @@
 import type { Creation, Decision, Docket, EmailFacts } from '@fulvet/core';
 import { canonicalJson, visibilityKey, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { insertContents, nextIds } from '../ingest/storeBatch';
 import { dropContents } from '../mail/contents';
 import type { DecidedEmail } from './decideInOrder';

@@ -1,10 +1,10 @@
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import type { MadeKind } from '../records/recordAside';
 import { asItStands, MADE_KINDS, putBackRecord, removeRecords } from '../records/recordAside';
 import { whatDependsOn } from '../records/whatDependsOn';
 import type { MadeAgain } from './madeByMail';
-import type { Concerned } from './mailOfRecords';
+import type { Concerned } from '../base/concerned';
 
 /**
  * Takes records back that a run would not create, and ascribes others to the emails that create them now. All of them are kept as they stood

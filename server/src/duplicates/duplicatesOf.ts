@@ -3,7 +3,7 @@ import { findDuplicates, LIKELY } from '@fulvet/core';
 import type { CompiledRulebook, DuplicatePair, Linkable, LinkEvidence } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { setImmediate as giveWay } from 'node:timers/promises';
-import type { Database, Tx } from '../db/database';
+import type { Database, Tx } from '../base/db/database';
 import { RECORD_FIELDS } from '../records/fields';
 import { ownFields } from '../records/ownFields';
 import { currentValues } from '../records/planImport';

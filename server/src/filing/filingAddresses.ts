@@ -1,6 +1,6 @@
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import type { ReadMessage } from '../ingest/readMessage';
 
 /** A mailbox that filing addresses lead to: `filing+CODE@quillmere.example`. */

@@ -1,11 +1,13 @@
-import type { Services } from '../services';
-import { auditPageOf, auditPages, checkAudit, writeDown } from '../access/audit';
+import type { Services } from '../base/services';
+import { auditPageOf, auditPages } from '../workspace/auditPages';
+import { checkAudit } from '../workspace/checkAudit';
+import { writeDown } from '../base/audit';
 import { askEmergency, confirmEmergency, emergenciesOf, endEmergency } from '../access/emergencies';
 import { eyesOf, sightOfMailbox } from '../access/eyes';
 import { answerRequest, askOwners, giveGrants, grantsOf, requestsOf, takeGrantBack, withdrawRequest } from '../access/grants';
 import { ownWordsOf, sayWord, widestShare, withdrawWord } from '../access/words';
 import { liveRulebook } from '../workspace/rulebookStore';
-import type { Handlers } from './handler';
+import type { Handlers } from '../base/handler';
 
 type AccessHandlers = Pick<
   Handlers,

@@ -1,13 +1,13 @@
 import { sql } from 'drizzle-orm';
-import { writeDown } from '../access/audit';
+import { writeDown } from '../base/audit';
 import { hashPassword, isPassword } from '../auth/passwords';
 import { newKey, newRecoveryCodes, storeKey, takeCode } from '../auth/secondFactor';
 import { endSessions, sessionsOf } from '../auth/sessions';
 import { createToken } from '../auth/tokens';
-import type { Services } from '../services';
-import { RequestError } from './errors';
-import { iso } from './iso';
-import type { Handlers } from './handler';
+import type { Services } from '../base/services';
+import { Refusal } from '../base/refusal';
+import { iso } from '../base/iso';
+import type { Handlers } from '../base/handler';
 import { workspaceOf } from './workspaceHandlers';
 
 type AccountHandlers = Pick<
@@ -76,7 +76,7 @@ export const accountHandlers: AccountHandlers = {
       const { rows } = await tx.execute<{ name: string }>(
         sql`UPDATE access_tokens SET revoked_at = now() WHERE id = ${params.id} AND user_id = ${user.id} AND revoked_at IS NULL RETURNING name`,
       );
-      if (!rows[0]) throw new RequestError(404, 'not-found', 'There is no such token of yours, or it is revoked already.');
+      if (!rows[0]) throw new Refusal(404, 'not-found', 'There is no such token of yours, or it is revoked already.');
       await writeDown(tx, user, { kind: 'token', about: `revoked the access token ${rows[0].name}`, subjectId: user.id });
       return {};
     }),
@@ -88,7 +88,7 @@ export const accountHandlers: AccountHandlers = {
   endSession: async ({ user, params, services, req }) => {
     const which = params.session === 'others' ? null : params.session;
     const ended = await endSessions(services.database.app, user.id, which, req.sessionID as string | undefined);
-    if (ended === 0 && which !== null) throw new RequestError(404, 'not-found', 'There is no such session of yours, or it has ended.');
+    if (ended === 0 && which !== null) throw new Refusal(404, 'not-found', 'There is no such session of yours, or it has ended.');
     return { ended };
   },
 
@@ -113,7 +113,7 @@ export const accountHandlers: AccountHandlers = {
   beginSecondFactor: async ({ user, body, services }) => {
     await demandPassword(services, user.id, body.password);
     const { rows } = await services.database.app.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id}`);
-    if (rows[0]?.on) throw new RequestError(409, 'on-already', 'You have a second factor already. Switch it off to begin with another.');
+    if (rows[0]?.on) throw new Refusal(409, 'on-already', 'You have a second factor already. Switch it off to begin with another.');
     const { key, uri } = newKey(user.email);
     await storeKey(services.database.worker, services.keyRing, user.id, key);
     return { key, uri };
@@ -122,16 +122,11 @@ export const accountHandlers: AccountHandlers = {
   confirmSecondFactor: async ({ user, body, services }) => {
     const recoveryCodes = await services.database.worker.transaction(async (tx) => {
       const { rowCount } = await tx.execute(sql`SELECT FROM user_secrets WHERE user_id = ${user.id}`);
-      if (rowCount === 0) throw new RequestError(409, 'not-begun', 'Begin with a key first.');
+      if (rowCount === 0) throw new Refusal(409, 'not-begun', 'Begin with a key first.');
       if (!(await takeCode(tx, services.keyRing, user.id, body.code)))
-        throw new RequestError(
-          422,
-          'wrong-code',
-          'The code is not right. Check the clock of the device, and give the code that it shows now.',
-          {
-            code: 'is not right',
-          },
-        );
+        throw new Refusal(422, 'wrong-code', 'The code is not right. Check the clock of the device, and give the code that it shows now.', {
+          code: 'is not right',
+        });
       await tx.execute(sql`UPDATE users SET second_factor = true WHERE id = ${user.id}`);
       await writeDown(tx, user, { kind: 'account', about: 'set up a second factor', subjectId: user.id });
       return newRecoveryCodes(tx, user.id);
@@ -142,7 +137,7 @@ export const accountHandlers: AccountHandlers = {
   endSecondFactor: async ({ user, body, services }) => {
     await demandPassword(services, user.id, body.password);
     const { secondFactorNeeded } = await services.database.as(user.id, workspaceOf);
-    if (secondFactorNeeded) throw new RequestError(409, 'needed', 'The workspace needs a second factor of every member.');
+    if (secondFactorNeeded) throw new Refusal(409, 'needed', 'The workspace needs a second factor of every member.');
     await services.database.worker.transaction(async (tx) => {
       await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${user.id}`);
       await tx.execute(sql`UPDATE users SET second_factor = false WHERE id = ${user.id}`);
@@ -161,7 +156,7 @@ async function demandPassword({ database }: Services, userId: number, password: 
     about: 'a wrong password was given for a change of the account',
     subjectId: userId,
   });
-  throw new RequestError(403, 'wrong-password', 'This is not your password. Nothing was changed.', {
+  throw new Refusal(403, 'wrong-password', 'This is not your password. Nothing was changed.', {
     password: 'is wrong',
     current: 'is wrong',
   });

@@ -14,14 +14,14 @@ import pg from 'pg';
 import { ZodError } from 'zod';
 import { SESSION_MS } from '../auth/sessions';
 import { userOfToken } from '../auth/tokens';
-import type { Services } from '../services';
-import { RequestError } from './errors';
+import type { Services } from '../base/services';
+import { Refusal } from '../base/refusal';
 import { accountHandlers } from './accountHandlers';
 import { accessHandlers } from './accessHandlers';
 import { connectHandlers } from './connectHandlers';
 import { draftHandlers } from './draftHandlers';
 import { exportHandlers } from './exportHandlers';
-import type { Call, Handlers } from './handler';
+import type { Call, Handlers } from '../base/handler';
 import { importHandlers } from './importHandlers';
 import { listHandlers } from './listHandlers';
 import { mailboxHandlers } from './mailboxHandlers';
@@ -103,7 +103,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
     validate: { keyGeneratorIpFallback: false },
     handler: (_req, _res, next) =>
       next(
-        new RequestError(
+        new Refusal(
           429,
           'too-many-attempts',
           'Too many attempts to sign in. Wait a quarter of an hour, or ask an administrator for a new password.',
@@ -116,7 +116,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
     skipSuccessfulRequests: true,
     standardHeaders: 'draft-8',
     legacyHeaders: false,
-    handler: (_req, _res, next) => next(new RequestError(429, 'too-many-attempts', 'Too many attempts. Wait a quarter of an hour.')),
+    handler: (_req, _res, next) => next(new Refusal(429, 'too-many-attempts', 'Too many attempts. Wait a quarter of an hour.')),
   });
   // A path with a literal word goes before one with a parameter in its place: `/records/{kind}/export` before `/records/{kind}/{id}`.
   const parameters = (path: string): number => path.split('{').length;
@@ -130,7 +130,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
     steps.push(run(id, route, services));
     api[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), ...steps);
   }
-  api.use((_req, _res, next) => next(new RequestError(404, 'not-found', 'The API has no such path. See /api/v1/openapi.json.')));
+  api.use((_req, _res, next) => next(new Refusal(404, 'not-found', 'The API has no such path. See /api/v1/openapi.json.')));
   app.use(API, api);
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
   app.use(answerError(services));
@@ -210,11 +210,7 @@ async function callerOf(req: Request, services: Services): Promise<{ user: User 
   const known = token === null ? null : await userOfToken(services.database.app, token);
   const userId = token === null ? (req.session as typeof req.session | undefined)?.userId : known?.userId;
   if (token !== null && known === null)
-    throw new RequestError(
-      401,
-      'bad-token',
-      'The access token is not valid, has ended or was revoked. Create a new one under Your account.',
-    );
+    throw new Refusal(401, 'bad-token', 'The access token is not valid, has ended or was revoked. Create a new one under Your account.');
   if (userId === undefined) return { user: null, scopes: null };
   const { rows } = await services.database.app.execute<User & Record<string, unknown>>(
     sql`SELECT id, email, name, role FROM users WHERE id = ${userId} AND active`,
@@ -236,7 +232,7 @@ const WITHOUT_FACTOR: ReadonlySet<RouteId> = new Set<RouteId>([
 
 async function requireFactor(req: Request, services: Services, user: User): Promise<void> {
   if (await lacksFactor(services, user.id, req.session.viaProvider ?? false))
-    throw new RequestError(403, 'second-factor-needed', 'The workspace needs a second factor of every member. Set yours up first.');
+    throw new Refusal(403, 'second-factor-needed', 'The workspace needs a second factor of every member. Set yours up first.');
 }
 
 /** A token does what its scopes name, however much its member may. */
@@ -245,7 +241,7 @@ function requireScope(route: RouteShape, scopes: readonly TokenScope[]): void {
   if (route.access !== 'public' && route.access.length === 1 && route.access[0] === 'admin') needed.push('admin');
   const missing = needed.filter((one) => !scopes.includes(one) && !(one === 'read' && scopes.includes('write')));
   if (missing.length > 0)
-    throw new RequestError(
+    throw new Refusal(
       403,
       'token-scope',
       `This access token is not for that: it lacks “${missing.join('”, “')}”. Create one with that scope.`,
@@ -253,9 +249,9 @@ function requireScope(route: RouteShape, scopes: readonly TokenScope[]): void {
 }
 
 function requireRole(user: User | null, roles: readonly string[]): void {
-  if (!user) throw new RequestError(401, 'not-signed-in', 'Sign in first, or send an access token.');
+  if (!user) throw new Refusal(401, 'not-signed-in', 'Sign in first, or send an access token.');
   if (!roles.includes(user.role))
-    throw new RequestError(403, 'not-allowed', `This is for ${roles.join(', ')}; you are signed in as ${user.role}.`);
+    throw new Refusal(403, 'not-allowed', `This is for ${roles.join(', ')}; you are signed in as ${user.role}.`);
 }
 
 /** A change by cookie must come from our own pages: they alone know the session's secret, and no other origin is taken. */
@@ -263,12 +259,12 @@ function requireOwnPage(req: Request, user: User | null): void {
   if (bearerToken(req) !== null) return;
   const origin = req.get('origin');
   if (origin !== undefined && origin.replace(/^https?:\/\//, '') !== req.get('host'))
-    throw new RequestError(403, 'other-origin', 'Changes are taken from Fulvet’s own pages only.');
+    throw new Refusal(403, 'other-origin', 'Changes are taken from Fulvet’s own pages only.');
   if (user === null) return;
   const sent = Buffer.from(req.get('x-fulvet-csrf') ?? '');
   const expected = Buffer.from(req.session.csrf ?? '');
   if (expected.length === 0 || sent.length !== expected.length || !timingSafeEqual(sent, expected))
-    throw new RequestError(403, 'no-csrf', 'The page is out of date. Load it again; nothing was changed.');
+    throw new Refusal(403, 'no-csrf', 'The page is out of date. Load it again; nothing was changed.');
 }
 
 function serveWeb(app: express.Express, folder: string): void {
@@ -292,7 +288,7 @@ function answerError(services: Services): express.ErrorRequestHandler {
     if (!known) services.log.error({ err: error, path: req.path }, 'request failed');
     const { status, code, message, fields } =
       known ??
-      new RequestError(
+      new Refusal(
         500,
         'internal',
         'Something went wrong on the server; nothing was lost. Try again, and tell the administrator if it stays so.',
@@ -301,27 +297,27 @@ function answerError(services: Services): express.ErrorRequestHandler {
   };
 }
 
-function asRequestError(error: unknown): RequestError | null {
-  if (error instanceof RequestError) return error;
+function asRequestError(error: unknown): Refusal | null {
+  if (error instanceof Refusal) return error;
   if (error instanceof ZodError) {
     const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join('.') || 'request', issue.message]));
     const sentence = Object.entries(fields)
       .map(([name, message]) => `${name}: ${message}`)
       .join('; ');
-    return new RequestError(422, 'bad-input', `This cannot be taken. ${sentence}.`, fields);
+    return new Refusal(422, 'bad-input', `This cannot be taken. ${sentence}.`, fields);
   }
   const cause = error instanceof Error ? error.cause : undefined;
   // Row security let the database refuse what the checks before it did not foresee.
   if (cause instanceof pg.DatabaseError && cause.code === '42501')
-    return new RequestError(
+    return new Refusal(
       403,
       'not-allowed',
       'This is not yours to change, or it would leave it where you do not see it. Nothing was changed.',
     );
   const status = error !== null && typeof error === 'object' && 'status' in error ? Number(error.status) : 0;
-  if (status === 413) return new RequestError(413, 'too-large', 'The request is too large.');
+  if (status === 413) return new Refusal(413, 'too-large', 'The request is too large.');
   if (status >= 400 && status < 500)
-    return new RequestError(
+    return new Refusal(
       status,
       status === 404 ? 'not-found' : 'bad-request',
       status === 404 ? 'There is nothing here.' : 'The request cannot be read.',

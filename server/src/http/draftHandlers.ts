@@ -2,7 +2,7 @@ import { countRule } from '@fulvet/core';
 import type { CompiledStop } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { emailRows } from '../mail/emailRows';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { emailsFor } from '../trial/pastMail';
 import { PastMailCache } from '../trial/pastMailCache';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
@@ -10,8 +10,8 @@ import { draftFindings, tookIn } from '../workspace/draftFindings';
 import { demandRevision, draftState, keepDraft, loadDraft } from '../workspace/draftStore';
 import { takeRulebookLock } from '../workspace/rulebookLock';
 import { compiledFor, liveRulebook, putRulebook } from '../workspace/rulebookStore';
-import { RequestError } from './errors';
-import type { Handlers } from './handler';
+import { Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 import { rulebookState } from './rulebookHandlers';
 
 type DraftHandlers = Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' | 'putDraftLive' | 'checkDraft' | 'countRule' | 'useOfRules'>;
@@ -51,9 +51,9 @@ export const draftHandlers: DraftHandlers = {
       await takeRulebookLock(tx);
       const draft = await demandRevision(tx, body.revision);
       const { differences } = await draftState(tx);
-      if (differences.length === 0) throw new RequestError(409, 'nothing-changed', 'The draft says the same as what is in force.');
+      if (differences.length === 0) throw new Refusal(409, 'nothing-changed', 'The draft says the same as what is in force.');
       if (draft.baseVersion !== draft.liveVersion)
-        throw new RequestError(
+        throw new Refusal(
           409,
           'changed-meanwhile',
           `Version ${draft.liveVersion} was put in force after this draft was begun. Throw the draft away, or make its changes again over what is in force.`,

@@ -2,10 +2,10 @@ import type { ExportedDecision } from '@fulvet/contract';
 import { mboxEntry } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Response } from 'express';
-import { writeDown } from '../access/audit';
-import type { Tx } from '../db/database';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
 import { filingsOf } from '../mail/emailRows';
-import type { Handlers } from './handler';
+import type { Handlers } from '../base/handler';
 
 type ExportHandlers = Pick<Handlers, 'exportDecisions' | 'exportMail'>;
 const PAGE = 500;

@@ -6,12 +6,12 @@ import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { uploadName } from '../ingest/importRun';
-import type { Services } from '../services';
-import { notFound, RequestError } from './errors';
-import type { Handlers } from './handler';
-import { iso } from './iso';
+import type { Services } from '../base/services';
+import { notFound, Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
+import { iso } from '../base/iso';
 
 type ImportHandlers = Pick<
   Handlers,
@@ -44,15 +44,14 @@ export const importHandlers: ImportHandlers = {
       );
       return rows[0]?.position;
     });
-    if (position === undefined)
-      throw new RequestError(409, 'not-open', 'This import takes no more files: it was started, or it is not yours.');
+    if (position === undefined) throw new Refusal(409, 'not-open', 'This import takes no more files: it was started, or it is not yours.');
     const folder = join(services.uploads, String(params.id));
     await mkdir(folder, { recursive: true, mode: 0o700 });
     let bytes = 0;
     const limit = new Transform({
       transform(chunk: Buffer, _encoding, done) {
         bytes += chunk.length;
-        if (bytes > MAX_UPLOAD) done(new RequestError(413, 'too-large', 'The file is larger than 50 GB. Split it and import the parts.'));
+        if (bytes > MAX_UPLOAD) done(new Refusal(413, 'too-large', 'The file is larger than 50 GB. Split it and import the parts.'));
         else done(null, chunk);
       },
     });
@@ -70,11 +69,7 @@ export const importHandlers: ImportHandlers = {
       );
       const found = await importRun(tx, params.id);
       if (rowCount === 0)
-        throw new RequestError(
-          409,
-          'not-open',
-          found.files.length === 0 ? 'The import has no files yet.' : 'The import was started already.',
-        );
+        throw new Refusal(409, 'not-open', found.files.length === 0 ? 'The import has no files yet.' : 'The import was started already.');
       return found;
     });
     await services.jobs.importMail(params.id);
@@ -141,11 +136,7 @@ async function mailboxFor(tx: Tx, user: User, address: string): Promise<number> 
   const member = await tx.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = ${address}`);
   const ownerId = known.rows[0]?.owner_id ?? member.rows[0]?.id ?? user.id;
   if (ownerId !== user.id && user.role !== 'admin')
-    throw new RequestError(
-      403,
-      'not-your-mailbox',
-      `${address} is another member’s mailbox. Import into your own, or ask an administrator.`,
-    );
+    throw new Refusal(403, 'not-your-mailbox', `${address} is another member’s mailbox. Import into your own, or ask an administrator.`);
   if (known.rows[0]) return known.rows[0].id;
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO mailboxes (address, owner_id) VALUES (${address}, ${ownerId}) ON CONFLICT (address) DO UPDATE SET address = excluded.address RETURNING id`,

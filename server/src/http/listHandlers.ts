@@ -11,8 +11,8 @@ import {
   removeEntry,
 } from '../workspace/keptListStore';
 import { loadDraft } from '../workspace/draftStore';
-import { notFound } from './errors';
-import type { Handlers } from './handler';
+import { notFound } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type ListHandlers = Pick<
   Handlers,

@@ -1,18 +1,18 @@
 import type { LineCounts, User } from '@fulvet/contract';
 import { readEmailBody } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { writeReading } from '../access/audit';
-import type { Tx } from '../db/database';
+import { writeReading } from '../base/audit';
+import type { Tx } from '../base/db/database';
 import { emailDetail } from '../mail/emailDetail';
 import { emailRows } from '../mail/emailRows';
 import { explanationOf, whyNotOf } from '../mail/explanation';
 import { htmlForFrame } from '../mail/htmlForFrame';
 import { registerPage } from '../mail/register';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { arrivalOf } from '../workspace/arrival';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { notFound } from './errors';
-import type { Handlers } from './handler';
+import { notFound } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type MailHandlers = Pick<
   Handlers,

@@ -1,12 +1,12 @@
 import type { MailboxDetail, User } from '@fulvet/contract';
 import { FAILURES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { MailFailure } from '../mailboxes/mailFailure';
+import { MailFailure } from '../base/network/mailFailure';
 import { mailboxDetail } from '../mailboxes/mailboxList';
 import type { MailboxRow } from '../mailboxes/mailboxStore';
 import { loadMailbox } from '../mailboxes/mailboxStore';
-import type { Services } from '../services';
-import { notFound, RequestError } from './errors';
+import type { Services } from '../base/services';
+import { notFound, Refusal } from '../base/refusal';
 
 /** The mailbox, where the user looks after it: the owner, or an administrator. @throws 404 otherwise */
 export async function lookedAfter(services: Services, user: User, id: number): Promise<MailboxRow> {
@@ -27,7 +27,7 @@ export async function detailOf(services: Services, user: User, id: number): Prom
  */
 export function refuseSelf(user: User, ownerId: number, toSelf: boolean): void {
   if (toSelf && ownerId !== user.id)
-    throw new RequestError(
+    throw new Refusal(
       403,
       'own-hand',
       'Nobody can let themselves read a colleague’s mailbox. Its owner can, or another administrator; in an emergency ask for emergency reading.',
@@ -38,7 +38,7 @@ export function refuseSelf(user: User, ownerId: number, toSelf: boolean): void {
 export function mailServerError(error: unknown): unknown {
   if (!(error instanceof MailFailure)) return error;
   const known = FAILURES[error.code];
-  return new RequestError(502, 'mail-server', `${known.title}. ${known.remedy}${error.said ? ` The server said: ${error.said}` : ''}`);
+  return new Refusal(502, 'mail-server', `${known.title}. ${known.remedy}${error.said ? ` The server said: ${error.said}` : ''}`);
 }
 
 /** Running turns learn that something about their mailbox changed. */

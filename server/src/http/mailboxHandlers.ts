@@ -1,15 +1,16 @@
-import { writeDown } from '../access/audit';
+import { writeDown } from '../base/audit';
 import { sql } from 'drizzle-orm';
-import { takeMailLock } from '../db/mailLock';
+import { takeMailLock } from '../base/db/mailLock';
 import { lookBackChoices } from '../mailboxes/lookBack';
 import { mailboxList } from '../mailboxes/mailboxList';
-import { announceMailbox, dropSecret, noteEvent, rotateKeys } from '../mailboxes/mailboxStore';
+import { announceMailbox, dropSecret, noteEvent } from '../mailboxes/mailboxStore';
+import { rotateKeys } from '../base/secrets/rotateKeys';
 import { resetReaders } from '../mailboxes/ownership';
 import { revokeGrant } from '../mailboxes/providerSignIn';
 import { putSettings } from '../mailboxes/settings';
 import { startMailbox } from '../mailboxes/startMailbox';
-import { notFound } from './errors';
-import type { Handlers } from './handler';
+import { notFound } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 import { detailOf, lookedAfter, mailServerError, raiseRevision, refuseSelf } from './mailboxAccess';
 
 type MailboxHandlers = Pick<

@@ -1,13 +1,13 @@
 import type { Invitation, TeamMember, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { createHash, randomBytes } from 'node:crypto';
-import { writeDown } from '../access/audit';
+import { writeDown } from '../base/audit';
 import { hashPassword } from '../auth/passwords';
 import { endSessions, signInto } from '../auth/sessions';
-import type { Db, Tx } from '../db/database';
+import type { Db, Tx } from '../base/db/database';
 import { deactivate } from '../workspace/deactivate';
-import { notFound, RequestError } from './errors';
-import type { Handlers } from './handler';
+import { notFound, Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 import { sessionOf } from './sessionHandlers';
 
 type MemberHandlers = Pick<
@@ -71,7 +71,7 @@ export const memberHandlers: MemberHandlers = {
   deactivateMember: async ({ user, params, body, services }) => {
     await services.database.as(user.id, async (tx) => {
       const member = await one(tx, params.id);
-      if (!member.active) throw new RequestError(409, 'inactive', `${member.name} is not active any more.`);
+      if (!member.active) throw new Refusal(409, 'inactive', `${member.name} is not active any more.`);
       await demandOtherAdmin(tx, member);
     });
     return deactivate(services, user, params.id, body);
@@ -103,8 +103,7 @@ export const memberHandlers: MemberHandlers = {
   invite: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const there = await tx.execute(sql`SELECT FROM users WHERE lower(email) = lower(${body.email})`);
-      if (there.rowCount)
-        throw new RequestError(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
+      if (there.rowCount) throw new Refusal(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
       // A new link makes the ones before it void.
       await tx.execute(
         sql`UPDATE invitations SET withdrawn_at = now() WHERE lower(email) = lower(${body.email}) AND accepted_at IS NULL AND withdrawn_at IS NULL`,
@@ -161,7 +160,7 @@ async function openInvitation(
     SELECT i.id, i.email, i.name, i.role, u.name AS by FROM invitations i JOIN users u ON u.id = i.invited_by
     WHERE i.token_hash = ${hashOf(token)} AND i.accepted_at IS NULL AND i.withdrawn_at IS NULL AND i.expires_at > now()`);
   if (!rows[0])
-    throw new RequestError(
+    throw new Refusal(
       404,
       'bad-invitation',
       'This link is not good (any more): it was used, taken back, or a week has passed. Ask for another.',
@@ -194,7 +193,7 @@ async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>,
     sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.email}, ${body.name}, ${body.role}, ${passwordHash}) ON CONFLICT (lower(email)) DO NOTHING RETURNING id`,
   );
   const id = rows[0]?.id;
-  if (id === undefined) throw new RequestError(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
+  if (id === undefined) throw new Refusal(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
   return id;
 }
 
@@ -202,7 +201,7 @@ async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>,
 async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<void> {
   if (member.role !== 'admin' || !member.active) return;
   const { rowCount } = await tx.execute(sql`SELECT FROM users WHERE role = 'admin' AND active AND id <> ${member.id}`);
-  if (rowCount === 0) throw new RequestError(409, 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
+  if (rowCount === 0) throw new Refusal(409, 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
 }
 
 async function one(tx: Tx, id: number): Promise<TeamMember> {

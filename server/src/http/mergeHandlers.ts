@@ -2,14 +2,14 @@ import type { Merge } from '@fulvet/contract';
 import { demandSeen } from '../access/seenRecords';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { duplicatesOf } from '../duplicates/duplicatesOf';
 import { mergeRecords, undoMerge } from '../duplicates/mergeRecords';
 import { strangers } from '../repair/strangers';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { RequestError } from './errors';
-import { concernsMail } from '../decide/mailOfRecords';
-import type { Handlers } from './handler';
+import { Refusal } from '../base/refusal';
+import { concernsMail } from '../base/concerned';
+import type { Handlers } from '../base/handler';
 
 type MergeHandlers = Pick<Handlers, 'listDuplicates' | 'refuseDuplicate' | 'mergeRecords' | 'listMerges' | 'undoMerge' | 'listStrangers'>;
 
@@ -52,7 +52,7 @@ export const mergeHandlers: MergeHandlers = {
   },
 
   refuseDuplicate: async ({ user, params, body, services }) => {
-    if (body.one === body.other) throw new RequestError(422, 'bad-input', 'These are one record. Name two.', { other: 'is the same' });
+    if (body.one === body.other) throw new Refusal(422, 'bad-input', 'These are one record. Name two.', { other: 'is the same' });
     const [one, other] = body.one < body.other ? [body.one, body.other] : [body.other, body.one];
     await services.database.as(user.id, (tx) =>
       tx.execute(

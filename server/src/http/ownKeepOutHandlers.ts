@@ -1,10 +1,10 @@
 import type { OwnKeepOut } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Jobs } from '../services';
+import type { Jobs } from '../base/services';
 import { outsideValue } from '../workspace/outsideValue';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { notFound } from './errors';
-import type { Handlers } from './handler';
+import { notFound } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type OwnKeepOutHandlers = Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut' | 'removeOwnKeepOut'>;
 interface Row {

@@ -1,12 +1,12 @@
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { draftState, demandRevision, loadDraft } from '../workspace/draftStore';
 import { endPilot, pilotState, runningPilot } from '../workspace/pilotStore';
 import type { RunningPilot } from '../workspace/pilotStore';
 import { takeRulebookLock } from '../workspace/rulebookLock';
 import { putRulebook } from '../workspace/rulebookStore';
-import { RequestError } from './errors';
-import type { Handlers } from './handler';
+import { Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 import { rulebookState } from './rulebookHandlers';
 import { canonicalJson } from '@fulvet/core';
 
@@ -19,10 +19,9 @@ export const pilotHandlers: PilotHandlers = {
     services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const draft = await demandRevision(tx, body.revision);
-      if (await runningPilot(tx))
-        throw new RequestError(409, 'pilot-runs', 'A pilot runs already. Put it live for everyone, or end it, first.');
+      if (await runningPilot(tx)) throw new Refusal(409, 'pilot-runs', 'A pilot runs already. Put it live for everyone, or end it, first.');
       const { differences } = await draftState(tx);
-      if (differences.length === 0) throw new RequestError(409, 'nothing-changed', 'The draft says the same as what is in force.');
+      if (differences.length === 0) throw new Refusal(409, 'nothing-changed', 'The draft says the same as what is in force.');
       await demandMailboxes(tx, body.mailboxes);
       const summary = [body.note, ...differences].filter(Boolean).join('\n').slice(0, 4000);
       return { version: await putRulebook(tx, draft.rulebook, summary, user.id, body.mailboxes) };
@@ -33,7 +32,7 @@ export const pilotHandlers: PilotHandlers = {
       await takeRulebookLock(tx);
       const pilot = await demandPilot(tx);
       if (pilot.behind)
-        throw new RequestError(
+        throw new Refusal(
           409,
           'changed-meanwhile',
           'Another version was put in force for everyone since this pilot began, and would be lost. End the pilot, and make its changes again over what is in force.',
@@ -61,7 +60,7 @@ export const pilotHandlers: PilotHandlers = {
 
 async function demandPilot(tx: Tx): Promise<RunningPilot> {
   const pilot = await runningPilot(tx);
-  if (!pilot) throw new RequestError(409, 'no-pilot', 'No pilot runs. It was put live or ended meanwhile.');
+  if (!pilot) throw new Refusal(409, 'no-pilot', 'No pilot runs. It was put live or ended meanwhile.');
   return pilot;
 }
 
@@ -72,5 +71,5 @@ async function demandMailboxes(tx: Tx, addresses: readonly string[]): Promise<vo
   const there = new Set(rows.map((row) => row.address));
   const missing = addresses.find((one) => !there.has(one));
   if (missing !== undefined)
-    throw new RequestError(422, 'no-such-mailbox', `There is no mailbox ${missing}. Choose among those that are connected.`);
+    throw new Refusal(422, 'no-such-mailbox', `There is no mailbox ${missing}. Choose among those that are connected.`);
 }

@@ -1,13 +1,13 @@
 import { sql } from 'drizzle-orm';
-import { writeDown } from '../access/audit';
+import { writeDown } from '../base/audit';
 import { erasePerson } from '../privacy/erasePerson';
 import { personExport, personHeld } from '../privacy/findPerson';
 import { KIND_WORDS, letGo, retentionRules, wouldGo } from '../privacy/retention';
 import { liveRulebook } from '../workspace/rulebookStore';
-import type { Services } from '../services';
-import { notFound } from './errors';
-import type { Handlers } from './handler';
-import { iso } from './iso';
+import type { Services } from '../base/services';
+import { notFound } from '../base/refusal';
+import type { Handlers } from '../base/handler';
+import { iso } from '../base/iso';
 
 type PrivacyHandlers = Pick<
   Handlers,

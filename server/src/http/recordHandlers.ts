@@ -1,15 +1,15 @@
-import { writeHistoryReading } from '../access/audit';
+import { writeHistoryReading } from '../base/audit';
 import type { RecordKind, RecordsPreview } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import type { z } from 'zod';
 import type { recordsImportRequest } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { emailRows } from '../mail/emailRows';
 import { registerPage } from '../mail/register';
-import type { Services } from '../services';
-import type { Concerned } from '../decide/mailOfRecords';
-import { concernsMail } from '../decide/mailOfRecords';
+import type { Services } from '../base/services';
+import type { Concerned } from '../base/concerned';
+import { concernsMail } from '../base/concerned';
 import { applyImport } from '../records/applyImport';
 import { setDealPeople } from '../records/dealPeople';
 import { editRecord } from '../records/editRecord';
@@ -20,13 +20,14 @@ import { historyOf, historyOfDomain, historyPage } from '../records/history';
 import { recordInsights, scopeInsights } from '../records/insights';
 import type { ImportPlan } from '../records/planImport';
 import { planImport } from '../records/planImport';
-import { readCsv, readVcards } from '../records/readTable';
+import { readCsv } from '../base/files/readCsv';
+import { readVcards } from '../records/import/readVcards';
 import { recordDetail } from '../records/recordDetail';
 import { scopeFigures } from '../records/recordMail';
 import { recordList, searchRecords } from '../records/recordList';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { notFound, RequestError } from './errors';
-import type { Handlers } from './handler';
+import { notFound, Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type RecordHandlers = Pick<
   Handlers,
@@ -140,7 +141,7 @@ export const recordHandlers: RecordHandlers = {
     const { preview, concerned } = await services.database.as(user.id, async (tx) => {
       const plan = await planOf(tx, params.kind, body, compiled);
       if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
-        throw new RequestError(422, 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
+        throw new Refusal(422, 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
       return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan, user.id) };
     });
     await decideFor(services, concerned);
@@ -149,7 +150,7 @@ export const recordHandlers: RecordHandlers = {
 
   exportRecords: async ({ user, params, query, services, res }) => {
     if (query.format === 'vcard' && params.kind !== 'contact')
-      throw new RequestError(422, 'bad-input', 'Only contacts can be exported as vCard.');
+      throw new Refusal(422, 'bad-input', 'Only contacts can be exported as vCard.');
     const text = await services.database.as(user.id, (tx) =>
       query.format === 'vcard'
         ? contactsAsVcards(tx)

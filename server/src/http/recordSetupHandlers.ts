@@ -1,10 +1,10 @@
 import type { RecordSetup, RecordView } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { setDealStages, dealStages } from '../records/dealStages';
 import { ownFields, setOwnFields } from '../records/ownFields';
-import { RequestError } from './errors';
-import type { Handlers } from './handler';
+import { Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type SetupHandlers = Pick<Handlers, 'getRecordSetup' | 'setOwnFields' | 'setDealStages' | 'listViews' | 'keepView' | 'forgetView'>;
 
@@ -58,7 +58,7 @@ export const recordSetupHandlers: SetupHandlers = {
   forgetView: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rowCount } = await tx.execute(sql`DELETE FROM record_views WHERE id = ${params.id} AND user_id = ${user.id}`);
-      if (rowCount === 0) throw new RequestError(404, 'not-found', 'There is no such list of yours.');
+      if (rowCount === 0) throw new Refusal(404, 'not-found', 'There is no such list of yours.');
       return {};
     }),
 };

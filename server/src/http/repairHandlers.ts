@@ -8,8 +8,8 @@ import { likelyRecords } from '../repair/likely';
 import { outsidersOf } from '../repair/outsiders';
 import { undoRepair } from '../repair/undoRepair';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { RequestError } from './errors';
-import type { Handlers } from './handler';
+import { Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 /** Longer than the lookup takes. */
 const ALIKE_MS = 25;
@@ -74,17 +74,13 @@ export const repairHandlers: RepairHandlers = {
     );
     await alike;
     if (!rows[0])
-      throw new RequestError(
-        404,
-        'not-found',
-        'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.',
-      );
+      throw new Refusal(404, 'not-found', 'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.');
     return rows[0];
   },
 
   getDesk: async ({ user, query, services }) => {
     if (query.whose === 'all' && user.role !== 'admin')
-      throw new RequestError(403, 'not-allowed', 'All that waits is for administrators; you see what waits in your own mailboxes.');
+      throw new Refusal(403, 'not-allowed', 'All that waits is for administrators; you see what waits in your own mailboxes.');
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, (tx) => deskCases(tx, user, query.whose, query.limit, compiled));
   },
@@ -101,9 +97,9 @@ export const repairHandlers: RepairHandlers = {
       return rows[0]?.n ?? 0;
     };
     if ((await readable(user.id)) < new Set(body.emails).size)
-      throw new RequestError(403, 'not-yours', 'Some of these emails are not yours to read. Nothing was passed on.');
+      throw new Refusal(403, 'not-yours', 'Some of these emails are not yours to read. Nothing was passed on.');
     if ((await readable(body.to)) < new Set(body.emails).size)
-      throw new RequestError(
+      throw new Refusal(
         409,
         'not-theirs',
         'That colleague may not read these emails, so they cannot decide about them. Choose somebody else, or share the emails first.',

@@ -2,16 +2,16 @@ import { differenceWords, parsedRulebook, rulebookJsonSchema } from '@fulvet/cor
 import { sql } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { runDecisions } from '../decide/decideRun';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { entryFrom, noteUndo, previewKeepOut, scopeOf, withEntry, withoutEntry } from '../workspace/keepOutStore';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
 import { changeDraftToo, listNames } from '../workspace/draftStore';
 import { changePilotToo } from '../workspace/pilotStore';
 import { takeRulebookLock } from '../workspace/rulebookLock';
 import { liveRulebook, putRulebook, storedRulebook } from '../workspace/rulebookStore';
-import { notFound, RequestError } from './errors';
-import type { Handlers } from './handler';
-import { iso } from './iso';
+import { notFound, Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
+import { iso } from '../base/iso';
 
 type RulebookHandlers = Pick<
   Handlers,
@@ -31,7 +31,7 @@ export const rulebookHandlers: RulebookHandlers = {
       await takeRulebookLock(tx);
       const { rulebook } = await storedRulebook(tx);
       if (rulebook.keepOut.entries.some((one) => one.kind === entry.kind && one.value === entry.value))
-        throw new RequestError(409, 'exists', `${entry.value} is on the kept-out list already.`);
+        throw new Refusal(409, 'exists', `${entry.value} is on the kept-out list already.`);
       const next = await putRulebook(tx, withEntry(rulebook, entry), `Keep out ${entry.value}`, user.id);
       await changeDraftToo(tx, next, (draft) => withEntry(draft, entry));
       await changePilotToo(tx, (pilot) => withEntry(pilot, entry));
@@ -68,7 +68,7 @@ export const rulebookHandlers: RulebookHandlers = {
     );
     const step = rows[0];
     if (!step) throw notFound('step');
-    if (step.undone_at !== null) throw new RequestError(409, 'undone-already', 'This step is undone already.');
+    if (step.undone_at !== null) throw new Refusal(409, 'undone-already', 'This step is undone already.');
     return takeOff(services, user.id, step.entry_id);
   },
 
@@ -82,11 +82,7 @@ export const rulebookHandlers: RulebookHandlers = {
       await takeRulebookLock(tx);
       const current = await storedRulebook(tx);
       if (query.over !== undefined && query.over !== current.version)
-        throw new RequestError(
-          409,
-          'changed-meanwhile',
-          `Version ${current.version} was put in force meanwhile. Look at it, then save again.`,
-        );
+        throw new Refusal(409, 'changed-meanwhile', `Version ${current.version} was put in force meanwhile. Look at it, then save again.`);
       const differences = differenceWords(current.rulebook, rulebook, await listNames(tx));
       await putRulebook(tx, rulebook, differences.join('\n').slice(0, 4000) || 'Nothing changed', user.id);
     });
@@ -99,7 +95,7 @@ async function takeOff(services: Services, userId: number, entryId: string): Pro
     await takeRulebookLock(tx);
     const { rulebook } = await storedRulebook(tx);
     const found = rulebook.keepOut.entries.find((one) => one.id === entryId);
-    if (!found) throw new RequestError(404, 'not-found', 'This entry is not on the kept-out list any more.');
+    if (!found) throw new Refusal(404, 'not-found', 'This entry is not on the kept-out list any more.');
     await tx.execute(sql`UPDATE undo_steps SET undone_at = now() WHERE entry_id = ${entryId} AND undone_at IS NULL`);
     const next = await putRulebook(tx, withoutEntry(rulebook, entryId), `No longer keep out ${found.value}`, userId);
     await changeDraftToo(tx, next, (draft) => withoutEntry(draft, entryId));

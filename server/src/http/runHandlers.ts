@@ -4,13 +4,13 @@ import { sql } from 'drizzle-orm';
 import type { Span } from '../decide/decidePast';
 import { emailsOfSpan } from '../decide/decidePast';
 import { undoRun } from '../decide/runUndo';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { endPilot, runningPilot } from '../workspace/pilotStore';
 import { takeRulebookLock } from '../workspace/rulebookLock';
 import { putRulebook } from '../workspace/rulebookStore';
-import { notFound, RequestError } from './errors';
-import type { Handlers } from './handler';
-import { iso } from './iso';
+import { notFound, Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
+import { iso } from '../base/iso';
 
 type RunHandlers = Pick<Handlers, 'countPast' | 'decide' | 'getDecideRun' | 'cancelDecideRun' | 'listDecideRuns' | 'undoDecideRun'>;
 
@@ -57,7 +57,7 @@ export const runHandlers: RunHandlers = {
     const run = rows[0];
     if (!run) throw notFound('run');
     if (run.undone || !run.ended)
-      throw new RequestError(
+      throw new Refusal(
         409,
         'undone-already',
         run.undone ? 'This run is undone already.' : 'This run has changed nothing: it was cancelled, failed, or has not ended yet.',

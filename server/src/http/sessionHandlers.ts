@@ -3,16 +3,16 @@ import type { Session, User } from '@fulvet/contract';
 import { cautiousRulebook, rulebookSchema } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
-import { writeDown } from '../access/audit';
+import { writeDown } from '../base/audit';
 import { beginAtProvider, providerSettings, takeUpFromProvider } from '../auth/identityProvider';
 import { hashPassword, isPassword } from '../auth/passwords';
 import { takeCode } from '../auth/secondFactor';
 import { CODE_MS, MOST_CODES, renewSession, signInto } from '../auth/sessions';
 import { createToken } from '../auth/tokens';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { putRulebook } from '../workspace/rulebookStore';
-import { RequestError } from './errors';
-import type { Handlers } from './handler';
+import { Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type SessionHandlers = Pick<
   Handlers,
@@ -34,7 +34,7 @@ export const sessionHandlers: SessionHandlers = {
       // Whose address was tried stands in the log of those whom it concerns; an unknown one is not written down: it may be a password.
       if (found)
         await writeDown(database.worker, null, { kind: 'failed sign-in', about: 'a wrong password was given', subjectId: found.id });
-      throw new RequestError(401, 'wrong-sign-in', 'Address or password is wrong.');
+      throw new Refusal(401, 'wrong-sign-in', 'Address or password is wrong.');
     }
     const user = { id: found.id, email: found.email, name: found.name, role: found.role };
     if (found.second_factor) {
@@ -49,7 +49,7 @@ export const sessionHandlers: SessionHandlers = {
   giveCode: async ({ body, services, req }) => {
     const { database, keyRing } = services;
     const pending = pendingOf(req);
-    const again = new RequestError(
+    const again = new Refusal(
       401,
       'wrong-code',
       'Sign in with address and password first; the code is asked for after that, within five minutes.',
@@ -69,10 +69,10 @@ export const sessionHandlers: SessionHandlers = {
       const tries = pending.tries + 1;
       if (tries >= MOST_CODES) {
         await renewSession(req);
-        throw new RequestError(429, 'too-many-attempts', 'Too many wrong codes. Begin again with address and password.');
+        throw new Refusal(429, 'too-many-attempts', 'Too many wrong codes. Begin again with address and password.');
       }
       req.session.pending = { ...pending, tries };
-      throw new RequestError(401, 'wrong-code', 'The code is wrong, or was used already. Wait for the next one, or take a recovery code.');
+      throw new Refusal(401, 'wrong-code', 'The code is wrong, or was used already. Wait for the next one, or take a recovery code.');
     }
     await signInto(req, database, user, 'password and code');
     return sessionOf(services, user, req);
@@ -91,7 +91,7 @@ export const sessionHandlers: SessionHandlers = {
     const { database } = services;
     try {
       const begun = req.session.provider;
-      if (!begun) throw new RequestError(401, 'provider-refused', 'This sign-in was not begun here, or long ago. Begin again.');
+      if (!begun) throw new Refusal(401, 'provider-refused', 'This sign-in was not begun here, or long ago. Begin again.');
       const back = new URL(returnUrl(req));
       back.search = new URL(req.originalUrl, back).search;
       const { subject, email } = await takeUpFromProvider(services, back, begun);
@@ -100,11 +100,7 @@ export const sessionHandlers: SessionHandlers = {
       );
       const [found] = rows;
       if (!found)
-        throw new RequestError(
-          403,
-          'provider-refused',
-          `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`,
-        );
+        throw new Refusal(403, 'provider-refused', `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`);
       if (found.provider_subject === null)
         await database.app.execute(sql`UPDATE users SET provider_subject = ${subject} WHERE id = ${found.id}`);
       await signInto(
@@ -118,7 +114,7 @@ export const sessionHandlers: SessionHandlers = {
       res.redirect(303, '/');
     } catch (error) {
       // The person comes from another page: what went wrong is told on ours.
-      if (!(error instanceof RequestError)) throw error;
+      if (!(error instanceof Refusal)) throw error;
       res.redirect(303, `/?sign-in=${encodeURIComponent(error.message)}`);
     }
     return undefined;
@@ -136,14 +132,14 @@ export const sessionHandlers: SessionHandlers = {
   setUp: async ({ body, services, req }) => {
     const rulebook = rulebookSchema.safeParse(cautiousRulebook(body.ownDomains));
     if (!rulebook.success)
-      throw new RequestError(422, 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
+      throw new Refusal(422, 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
         ownDomains: 'is not a domain such as harbour.example',
       });
     const passwordHash = await hashPassword(body.admin.password);
     const { user, token } = await services.database.app.transaction(async (tx) => {
       await tx.execute(sql`SELECT pg_advisory_xact_lock(460205)`);
       const there = await tx.execute(sql`SELECT FROM users`);
-      if ((there.rowCount ?? 0) > 0) throw new RequestError(409, 'set-up-already', 'The installation is set up already. Sign in instead.');
+      if ((there.rowCount ?? 0) > 0) throw new Refusal(409, 'set-up-already', 'The installation is set up already. Sign in instead.');
       await tx.execute(sql`INSERT INTO workspace (name) VALUES (${body.workspace})`);
       const { rows } = await tx.execute<{ id: number }>(
         sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.admin.email}, ${body.admin.name}, 'admin', ${passwordHash}) RETURNING id`,

@@ -2,10 +2,10 @@ import type { Team } from '@fulvet/contract';
 import { leavesOf, RULE_STOPS } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { storedRulebook } from '../workspace/rulebookStore';
-import { notFound, RequestError } from './errors';
-import type { Handlers } from './handler';
+import { notFound, Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type TeamHandlers = Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMembers' | 'removeTeam'>;
 
@@ -18,7 +18,7 @@ export const teamHandlers: TeamHandlers = {
         sql`INSERT INTO teams (name) VALUES (${body.name}) ON CONFLICT (lower(name)) DO NOTHING RETURNING id`,
       );
       const id = rows[0]?.id;
-      if (id === undefined) throw new RequestError(409, 'exists', `There is a team ${body.name} already.`, { name: 'is taken' });
+      if (id === undefined) throw new Refusal(409, 'exists', `There is a team ${body.name} already.`, { name: 'is taken' });
       await putMembers(tx, id, body.members);
       return oneTeam(tx, id);
     }),
@@ -36,7 +36,7 @@ export const teamHandlers: TeamHandlers = {
       const { name } = await oneTeam(tx, params.id);
       const { rulebook } = await storedRulebook(tx);
       if (teamsIn(rulebook).has(name.toLowerCase()))
-        throw new RequestError(409, 'in-use', `Rules in force name the team ${name}. Change them first.`);
+        throw new Refusal(409, 'in-use', `Rules in force name the team ${name}. Change them first.`);
       await tx.execute(sql`DELETE FROM teams WHERE id = ${params.id}`);
       return {};
     }),

@@ -5,8 +5,8 @@ import { sql } from 'drizzle-orm';
 import { loadTrial, loadTrials, trialMade, trialRows } from '../trial/trialStore';
 import { loadDraft } from '../workspace/draftStore';
 import { liveRulebook } from '../workspace/rulebookStore';
-import { notFound } from './errors';
-import type { Handlers } from './handler';
+import { notFound } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type TrialHandlers = Pick<
   Handlers,

@@ -1,6 +1,6 @@
 import { suggestions } from '@fulvet/core';
 import type { Rulebook, Suggestion } from '@fulvet/core';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { draftState, keepDraft, loadDraft } from '../workspace/draftStore';
 import { takeRulebookLock } from '../workspace/rulebookLock';
 import { compiledFor, liveRulebook } from '../workspace/rulebookStore';
@@ -8,8 +8,8 @@ import { ruleTextOf } from '../mail/ruleTexts';
 import { smallTrial } from '../tuning/smallTrial';
 import { domainUse, tuningFacts } from '../tuning/tuningFacts';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
-import { RequestError } from './errors';
-import type { Handlers } from './handler';
+import { Refusal } from '../base/refusal';
+import type { Handlers } from '../base/handler';
 
 type TuningHandlers = Pick<Handlers, 'listDomainUse' | 'listSuggestions' | 'takeSuggestion'>;
 
@@ -38,7 +38,7 @@ export const tuningHandlers: TuningHandlers = {
 
   takeSuggestion: async ({ user, body, services }) => {
     const found = (await suggestionsFor(services, user.id)).find((one) => one.code === body.code && one.about === body.about);
-    if (!found) throw new RequestError(409, 'gone', 'This is no longer suggested: mail or records have changed. Look at the list again.');
+    if (!found) throw new Refusal(409, 'gone', 'This is no longer suggested: mail or records have changed. Look at the list again.');
     return services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const draft = await loadDraft(tx);

@@ -2,13 +2,13 @@ import type { RulebookVersion } from '@fulvet/contract';
 import { differenceWords, parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { acceptedRulebook } from '../workspace/acceptedRulebook';
 import { draftState, keepDraft, listNames, loadDraft } from '../workspace/draftStore';
 import { takeRulebookLock } from '../workspace/rulebookLock';
-import { notFound } from './errors';
-import type { Handlers } from './handler';
-import { iso } from './iso';
+import { notFound } from '../base/refusal';
+import type { Handlers } from '../base/handler';
+import { iso } from '../base/iso';
 
 type VersionHandlers = Pick<Handlers, 'listRulebooks' | 'getRulebookVersion' | 'versionToDraft'>;
 

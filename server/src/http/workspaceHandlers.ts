@@ -1,16 +1,15 @@
 import type { RecordReach, Workspace } from '@fulvet/contract';
 import type { ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { writeDown } from '../access/audit';
-import type { Tx } from '../db/database';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
+import type { Handlers } from '../base/handler';
+import { Refusal, notFound } from '../base/refusal';
+import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
+import type { Services } from '../base/services';
 import { announceDecided } from '../decide/announceDecided';
-import type { Services } from '../services';
-import { notFound, RequestError } from './errors';
-import type { Handlers } from './handler';
 
 type WorkspaceHandlers = Pick<Handlers, 'getWorkspace' | 'putWorkspace' | 'getDealTeam' | 'setDealTeam'>;
-
-export const PROVIDER_SECRET = 'identity provider';
 
 export const workspaceHandlers: WorkspaceHandlers = {
   getWorkspace: ({ user, services }) => services.database.as(user.id, workspaceOf),
@@ -75,7 +74,7 @@ export async function workspaceOf(tx: Tx): Promise<Workspace> {
 async function demandOwnFactor(tx: Tx, userId: number): Promise<void> {
   const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${userId}`);
   if (!rows[0]?.on)
-    throw new RequestError(409, 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
+    throw new Refusal(409, 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
 }
 
 async function putProvider(
@@ -98,7 +97,7 @@ async function putProvider(
     const { rows } = await tx.execute<{ issuer: string | null }>(sql`SELECT identity_provider ->> 'issuer' AS issuer FROM workspace`);
     const kept = await database.worker.execute(sql`SELECT FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
     if (rows[0]?.issuer !== shown.issuer || kept.rowCount === 0)
-      throw new RequestError(422, 'bad-input', 'Give the client secret for this provider.', {
+      throw new Refusal(422, 'bad-input', 'Give the client secret for this provider.', {
         'identityProvider.clientSecret': 'is missing',
       });
   }

@@ -1,9 +1,9 @@
 import { codeWordsOfText, identityOf, ownText, subjectKey } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts, Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Db, Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Db, Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
 import { noteFilingAddresses } from '../filing/filingAddresses';
 import { Forgotten, keptOf } from '../privacy/forgotten';
 import type { ReadMessage } from './readMessage';

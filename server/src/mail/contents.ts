@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /** Where what emails say is kept; a kept-out email has rows in none of them. */
 const CONTENTS = ['email_contents', 'dockets', 'participants', 'attachments', 'meetings'] as const;

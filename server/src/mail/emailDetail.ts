@@ -3,8 +3,8 @@ import { bodyParts, docketSentences } from '@fulvet/core';
 import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { asSeen, questionsOf } from '../access/seenRecords';
-import type { Tx } from '../db/database';
-import { notFound } from '../http/errors';
+import type { Tx } from '../base/db/database';
+import { notFound } from '../base/refusal';
 import { asPerson, filingsOf } from './emailRows';
 import { ruleTextOf } from './ruleTexts';
 

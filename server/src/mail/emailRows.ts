@@ -3,7 +3,7 @@ import type { EmailRow, Filing, Person } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 interface Row {
   [column: string]: unknown;

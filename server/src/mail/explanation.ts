@@ -2,11 +2,11 @@ import type { Explanation, WhyNotAnswer } from '@fulvet/contract';
 import { alternatives, conditionWords, docketSentences, nearMisses, STOP_TITLES, visibilityKeyWords, whyNot } from '@fulvet/core';
 import type { Alternative, Docket, ListNames, RecordKind, Situation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { situationOf } from '../decide/situationOf';
-import { notFound, RequestError } from '../http/errors';
-import type { Services } from '../services';
-import { namesOf } from '../records/recordNames';
+import { notFound, Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
+import { namesOf } from '../base/db/recordNames';
 import { listNames } from '../workspace/draftStore';
 import { liveRulebook } from '../workspace/rulebookStore';
 
@@ -59,7 +59,7 @@ async function standingFor({ database }: Services, userId: number, emailId: numb
   if (!row) throw notFound('email');
   const keptOut = row.outcome === 'kept out';
   if (!row.readable && !keptOut)
-    throw new RequestError(403, 'not-yours', 'This email is not yours to read, so what it says cannot be explained to you.');
+    throw new Refusal(403, 'not-yours', 'This email is not yours to read, so what it says cannot be explained to you.');
   return { keptOut, stops: row.stops ?? [] };
 }
 

@@ -1,11 +1,11 @@
-import { domainsUnder } from '../db/like';
-import { cursorParts } from '../http/cursor';
+import { domainsUnder } from '../base/db/like';
+import { cursorParts } from '../base/cursor';
 import type { emailQuery } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 type Query = z.output<typeof emailQuery>;
 const SEARCH_LIMIT = 20_000;

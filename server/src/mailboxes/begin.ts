@@ -2,8 +2,8 @@ import type { FoundServers, newMailbox, User } from '@fulvet/contract';
 import { addressKey, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { RequestError } from '../http/errors';
-import type { Services } from '../services';
+import { Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
 import { resetChecks } from './checks';
 import type { MailboxConnection, MailboxRow, MailServices } from './mailboxStore';
 import { announceMailbox, dropSecret, noteEvent, putSecret } from './mailboxStore';
@@ -24,7 +24,7 @@ export function mailboxKey(address: string): string {
 export async function beginMailbox(services: Services, user: User, wanted: NewMailbox): Promise<number> {
   const ownerId = wanted.ownerId ?? user.id;
   if (user.role !== 'admin' && (wanted.kind !== 'person' || ownerId !== user.id))
-    throw new RequestError(
+    throw new Refusal(
       403,
       'not-your-mailbox',
       'You can connect your own mailbox. Shared addresses and those of others are for administrators.',
@@ -32,19 +32,19 @@ export async function beginMailbox(services: Services, user: User, wanted: NewMa
   const address = mailboxKey(wanted.address);
   const db = services.database.worker;
   const member = await db.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = ${address}`);
-  const belongsTo = member.rows[0]?.id;
-  if (belongsTo !== undefined && belongsTo !== user.id && user.role !== 'admin')
-    throw new RequestError(403, 'not-your-mailbox', `${address} belongs to another member.`);
+  const mailboxBelongsTo = member.rows[0]?.id;
+  if (mailboxBelongsTo !== undefined && mailboxBelongsTo !== user.id && user.role !== 'admin')
+    throw new Refusal(403, 'not-your-mailbox', `${address} belongs to another member.`);
   const known = await db.execute<{ id: number; owner_id: number; state: string }>(
     sql`SELECT id, owner_id, state FROM mailboxes WHERE address = ${address}`,
   );
   const before = known.rows[0];
   if (before && user.role !== 'admin' && before.owner_id !== user.id)
-    throw new RequestError(409, 'exists', `${address} is connected already, by another member.`);
+    throw new Refusal(409, 'exists', `${address} is connected already, by another member.`);
   if (before && !['imported', 'closed', 'connecting'].includes(before.state))
-    throw new RequestError(409, 'exists', `${address} is connected already.`);
+    throw new Refusal(409, 'exists', `${address} is connected already.`);
   const aliases = [...new Set(wanted.aliases.map(mailboxKey))];
-  const owner = wanted.ownerId ?? before?.owner_id ?? belongsTo ?? user.id;
+  const owner = wanted.ownerId ?? before?.owner_id ?? mailboxBelongsTo ?? user.id;
   const { rows } = await db.execute<{ id: number }>(sql`INSERT INTO mailboxes (address, owner_id, kind, state, aliases, share)
     VALUES (${address}, ${owner}, ${wanted.kind}, 'connecting', ${sql.param(aliases)}::text[], 'owner')
     ON CONFLICT (address) DO UPDATE SET kind = excluded.kind, state = 'connecting', aliases = excluded.aliases, problem = NULL RETURNING id`);

@@ -10,10 +10,10 @@ import { connect as connectTls } from 'node:tls';
 import { lookAtFolders } from './folders';
 import type { MailTarget } from './mailConnection';
 import { openSmtp } from './mailConnection';
-import { failureOf, MailFailure } from './mailFailure';
+import { failureOf, MailFailure } from '../base/network/mailFailure';
 import type { MailboxConnection, MailboxRow, MailServices } from './mailboxStore';
 import { announceMailbox, loadMailbox, noteEvent } from './mailboxStore';
-import type { Endpoint } from './network';
+import type { Endpoint } from '../base/network/network';
 import { signedIn } from './signedIn';
 
 /** What the steps of one run hand on to each other. */

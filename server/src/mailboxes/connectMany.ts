@@ -2,9 +2,9 @@ import { endpoint, newMailbox } from '@fulvet/contract';
 import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { RequestError } from '../http/errors';
-import { readCsv } from '../records/readTable';
-import type { Services } from '../services';
+import { Refusal } from '../base/refusal';
+import { readCsv } from '../base/files/readCsv';
+import type { Services } from '../base/services';
 import { mailboxKey, serversFor } from './begin';
 import type { MailboxConnection } from './mailboxStore';
 
@@ -31,12 +31,12 @@ export async function planMany(services: Services, text: string): Promise<ManyLi
   const headers = table.headers.map((one) => one.trim().toLowerCase());
   const unknown = headers.filter((one) => one !== '' && !COLUMNS.includes(one));
   if (!headers.includes('address') || unknown.length > 0)
-    throw new RequestError(
+    throw new Refusal(
       422,
       'bad-file',
       `The first line has to name the columns: address and password, and if wanted ${COLUMNS.filter((one) => one !== 'address' && one !== 'password').join(', ')}.${unknown.length > 0 ? ` Unknown: ${unknown.join(', ')}.` : ''}`,
     );
-  if (table.rows.length > MOST) throw new RequestError(422, 'bad-file', `At most ${MOST} mailboxes at once.`);
+  if (table.rows.length > MOST) throw new Refusal(422, 'bad-file', `At most ${MOST} mailboxes at once.`);
   const users = await services.database.worker.execute<{ id: number; email: string }>(
     sql`SELECT id, lower(email) AS email FROM users WHERE active`,
   );

@@ -1,8 +1,8 @@
 import { ImapFlow } from 'imapflow';
 import { createTransport } from 'nodemailer';
 import type { Transporter } from 'nodemailer';
-import { failureOf } from './mailFailure';
-import type { Endpoint, Network } from './network';
+import { failureOf } from '../base/network/mailFailure';
+import type { Endpoint, Network } from '../base/network/network';
 
 /** Everything that is needed to reach a mailbox. */
 export interface MailTarget {

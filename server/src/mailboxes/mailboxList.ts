@@ -3,8 +3,8 @@ import type { CheckStep, MailboxProblem, MailboxState, MailDirection } from '@fu
 import { CHECK_STEPS, CHECK_TITLES, healthOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { notFound } from '../http/errors';
+import type { Tx } from '../base/db/database';
+import { notFound } from '../base/refusal';
 import type { MailboxConnection, MailboxKind } from './mailboxStore';
 
 interface ListRow {

@@ -1,14 +1,14 @@
-import type { FailureCode, FolderRole, MailboxProblem, MailboxState, MailDirection } from '@fulvet/core';
+import type { FailureCode, FolderRole, MailDirection, MailboxProblem, MailboxState } from '@fulvet/core';
 import { retryDelay } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { factorBelongsTo } from '../auth/secondFactor';
-import type { Db, Tx } from '../db/database';
-import { announce } from '../live/changes';
-import { SealBroken } from '../secrets/keyRing';
-import type { Services } from '../services';
+import type { Db, Tx } from '../base/db/database';
+import { announce } from '../base/live/changes';
+import { MailFailure } from '../base/network/mailFailure';
+import type { Endpoint } from '../base/network/network';
+import { SealBroken } from '../base/secrets/keyRing';
+import { mailboxBelongsTo } from '../base/secrets/sealedFor';
+import type { Services } from '../base/services';
 import type { MailTarget } from './mailConnection';
-import { MailFailure } from './mailFailure';
-import type { Endpoint } from './network';
 import type { Grant } from './providerSignIn';
 import { refreshGrant } from './providerSignIn';
 
@@ -54,6 +54,7 @@ export interface FolderRow {
 }
 
 export type Secret = { password: string } | Grant;
+
 export type MailServices = Pick<Services, 'database' | 'keyRing' | 'network' | 'presets' | 'log'>;
 
 /** A token is renewed when it has less than this left. */
@@ -137,10 +138,11 @@ export async function clearProblem(services: MailServices, mailbox: MailboxRow):
 }
 
 const EVENT_WORDS: Partial<Record<FailureCode, string>> = { dropped: 'The connection broke.', 'no-answer': 'The server does not answer.' };
+
 const describeFailure = (code: FailureCode): string => EVENT_WORDS[code] ?? `Failed: ${code.replace(/-/g, ' ')}.`;
 
 export async function putSecret(services: Pick<Services, 'database' | 'keyRing'>, mailboxId: number, secret: Secret): Promise<void> {
-  const sealed = services.keyRing.seal(JSON.stringify(secret), belongsTo(mailboxId));
+  const sealed = services.keyRing.seal(JSON.stringify(secret), mailboxBelongsTo(mailboxId));
   await services.database.worker.execute(
     sql`INSERT INTO mailbox_secrets (mailbox_id, sealed) VALUES (${mailboxId}, ${sealed}) ON CONFLICT (mailbox_id) DO UPDATE SET sealed = excluded.sealed, changed_at = now()`,
   );
@@ -155,42 +157,6 @@ export async function dropSecret(services: Pick<Services, 'database' | 'keyRing'
   } catch {
     return null;
   }
-}
-
-/** Seals every secret with a new key and throws the old ones away. @returns how many were sealed anew */
-export async function rotateKeys(services: Pick<Services, 'database' | 'keyRing'>): Promise<number> {
-  services.keyRing.addKey();
-  const count = await services.database.worker.transaction(async (tx) => {
-    const { rows } = await tx.execute<{ mailbox_id: number; sealed: string }>(
-      sql`SELECT mailbox_id, sealed FROM mailbox_secrets ORDER BY mailbox_id FOR UPDATE`,
-    );
-    for (const row of rows) {
-      const plain = services.keyRing.open(row.sealed, belongsTo(row.mailbox_id));
-      await tx.execute(
-        sql`UPDATE mailbox_secrets SET sealed = ${services.keyRing.seal(plain, belongsTo(row.mailbox_id))} WHERE mailbox_id = ${row.mailbox_id}`,
-      );
-    }
-    return rows.length + (await rotateOthers(tx, services.keyRing));
-  });
-  services.keyRing.dropOldKeys();
-  return count;
-}
-
-async function rotateOthers(tx: Tx, keyRing: Services['keyRing']): Promise<number> {
-  const again = (sealed: string, belongs: string): string => keyRing.seal(keyRing.open(sealed, belongs), belongs);
-  const factors = await tx.execute<{ user_id: number; sealed_key: string }>(
-    sql`SELECT user_id, sealed_key FROM user_secrets ORDER BY user_id FOR UPDATE`,
-  );
-  for (const row of factors.rows)
-    await tx.execute(
-      sql`UPDATE user_secrets SET sealed_key = ${again(row.sealed_key, factorBelongsTo(row.user_id))} WHERE user_id = ${row.user_id}`,
-    );
-  const others = await tx.execute<{ name: string; sealed: string }>(
-    sql`SELECT name, sealed FROM workspace_secrets ORDER BY name FOR UPDATE`,
-  );
-  for (const row of others.rows)
-    await tx.execute(sql`UPDATE workspace_secrets SET sealed = ${again(row.sealed, row.name)} WHERE name = ${row.name}`);
-  return factors.rows.length + others.rows.length;
 }
 
 /**
@@ -211,7 +177,7 @@ export async function targetOf(services: MailServices, mailbox: Pick<MailboxRow,
     const known = opened(services, mailbox.id, rows[0].sealed);
     if ('password' in known || (!renew && known.expiresAt - Date.now() > RENEW_BEFORE_MS)) return known;
     const fresh = await refreshGrant(preset, known.refreshToken);
-    const sealed = services.keyRing.seal(JSON.stringify(fresh), belongsTo(mailbox.id));
+    const sealed = services.keyRing.seal(JSON.stringify(fresh), mailboxBelongsTo(mailbox.id));
     await tx.execute(sql`UPDATE mailbox_secrets SET sealed = ${sealed}, changed_at = now() WHERE mailbox_id = ${mailbox.id}`);
     return fresh;
   });
@@ -224,11 +190,9 @@ export async function targetOf(services: MailServices, mailbox: Pick<MailboxRow,
   };
 }
 
-const belongsTo = (mailboxId: number): string => `mailbox ${mailboxId}`;
-
 function opened(services: Pick<Services, 'keyRing'>, mailboxId: number, sealed: string): Secret {
   try {
-    return JSON.parse(services.keyRing.open(sealed, belongsTo(mailboxId))) as Secret;
+    return JSON.parse(services.keyRing.open(sealed, mailboxBelongsTo(mailboxId))) as Secret;
   } catch (error) {
     if (error instanceof SealBroken) throw new MailFailure('secret-unreadable');
     throw error;

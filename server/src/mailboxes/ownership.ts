@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Db, Tx } from '../db/database';
+import type { Db, Tx } from '../base/db/database';
 
 /**
  * Brings up to date who may read the emails of a mailbox, after its owner or its users changed. An email that lies in several

@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
-import { MailFailure } from './mailFailure';
-import type { Preset } from './presets';
+import { MailFailure } from '../base/network/mailFailure';
+import type { Preset } from '../base/network/presets';
 
 /** What a provider's sign-in page gave. */
 export interface Grant {

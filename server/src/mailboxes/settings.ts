@@ -3,13 +3,13 @@ import { isFollowedAtFirst } from '@fulvet/core';
 import type { FolderRole } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
-import { writeDown } from '../access/audit';
-import { RequestError } from '../http/errors';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
+import { writeDown } from '../base/audit';
+import { Refusal } from '../base/refusal';
 import { refuseSelf } from '../http/mailboxAccess';
 import { storedRulebook } from '../workspace/rulebookStore';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { mailboxKey } from './begin';
 import type { MailboxRow } from './mailboxStore';
 import { noteEvent } from './mailboxStore';
@@ -20,7 +20,7 @@ type Settings = z.output<typeof mailboxSettings>;
 /** Changes what is given of a mailbox's settings, in one transaction; emails that this concerns are decided again. */
 export async function putSettings(services: Services, user: User, mailbox: MailboxRow, settings: Settings): Promise<void> {
   if (settings.markFiled !== undefined && user.role !== 'admin')
-    throw new RequestError(403, 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
+    throw new Refusal(403, 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
   await services.database.worker.transaction(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<Standing>(sql`SELECT share, take_in FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
@@ -52,8 +52,8 @@ interface Standing {
 /** What the rulebook locks is not changed by a mailbox's owner. @throws 409 */
 async function demandUnlocked(tx: Tx, settings: Settings, standing: Standing): Promise<void> {
   const { personal } = (await storedRulebook(tx)).rulebook;
-  const locked = (what: string): RequestError =>
-    new RequestError(409, 'locked', `${what} is locked by the rulebook, for every mailbox. An administrator can unlock it.`);
+  const locked = (what: string): Refusal =>
+    new Refusal(409, 'locked', `${what} is locked by the rulebook, for every mailbox. An administrator can unlock it.`);
   if (personal.share === 'locked' && settings.share !== undefined && settings.share !== standing.share) throw locked('Who sees filed mail');
   if (personal.takeIn === 'locked' && settings.takeIn !== undefined && settings.takeIn !== standing.take_in) throw locked('What comes in');
 }
@@ -126,12 +126,12 @@ async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Set
     sql`UPDATE mailbox_folders SET followed = coalesce(${change.followed ?? null}::boolean, followed) WHERE id = ${change.id} AND mailbox_id = ${mailbox.id} RETURNING path`,
   );
   const folder = rows[0];
-  if (!folder) throw new RequestError(404, 'not-found', 'This mailbox has no such folder.');
+  if (!folder) throw new Refusal(404, 'not-found', 'This mailbox has no such folder.');
   if (change.fileAs === undefined) return;
   const target = change.fileAs?.target ?? null;
   const recordId = change.fileAs && 'recordId' in change.fileAs ? change.fileAs.recordId : null;
   if (target !== null && target !== 'rules' && !(await recordExists(tx, target, recordId)))
-    throw new RequestError(422, 'bad-input', `There is no such ${target}.`);
+    throw new Refusal(422, 'bad-input', `There is no such ${target}.`);
   await tx.execute(
     sql`UPDATE mailbox_folders SET file_as = ${target}, file_record_id = ${recordId}, followed = followed OR ${target !== null} WHERE id = ${change.id}`,
   );

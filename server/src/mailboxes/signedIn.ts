@@ -1,7 +1,7 @@
 import type { ImapFlow } from 'imapflow';
 import type { MailTarget } from './mailConnection';
 import { openImap } from './mailConnection';
-import { MailFailure } from './mailFailure';
+import { MailFailure } from '../base/network/mailFailure';
 import type { MailboxRow, MailServices } from './mailboxStore';
 import { targetOf } from './mailboxStore';
 

@@ -4,13 +4,13 @@ import type { Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { z } from 'zod';
-import { writeDown } from '../access/audit';
-import type { Tx } from '../db/database';
-import { containing } from '../db/like';
-import { takeMailLock } from '../db/mailLock';
-import { RequestError } from '../http/errors';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
+import { containing } from '../base/db/like';
+import { takeMailLock } from '../base/db/mailLock';
+import { Refusal } from '../base/refusal';
 import { searchText } from '../ingest/storeBatch';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { liveRulebook } from '../workspace/rulebookStore';
 import { emailsWith, mentionsOf, namesOf, recordsOf } from './findPerson';
 import { erasureSalt, hashOf } from './forgotten';
@@ -29,11 +29,11 @@ export async function erasePerson(services: Services, user: User, order: Order):
   const { compiled } = await liveRulebook(database);
   const ours = order.addresses.find((one) => compiled.isOurs(one, domainOf(one)));
   if (ours)
-    throw new RequestError(422, 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
+    throw new Refusal(422, 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
       addresses: 'names one of ours',
     });
   if (order.confirm.trim().toLowerCase() !== order.addresses[0])
-    throw new RequestError(422, 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
+    throw new Refusal(422, 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
       confirm: 'is not the first address',
     });
   const addresses = [...new Set(order.addresses.map((one) => compiled.personKey(one)))];

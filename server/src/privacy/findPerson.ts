@@ -2,9 +2,9 @@ import type { PersonHeld, RecordKind } from '@fulvet/contract';
 import { RULE_STOPS, tracesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Db, Tx } from '../db/database';
-import { containing } from '../db/like';
-import { untagged } from '../db/untagged';
+import type { Db, Tx } from '../base/db/database';
+import { containing } from '../base/db/like';
+import { untagged } from '../base/db/untagged';
 import { storedRulebook } from '../workspace/rulebookStore';
 
 /** The people whom an address stands for: a condition on participants `p`. */

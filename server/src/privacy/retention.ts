@@ -1,10 +1,10 @@
 import type { RetentionKind, RetentionRule } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import { writeDown } from '../access/audit';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Database, Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
+import { writeDown } from '../base/audit';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Database, Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
 import { takeSources } from './sources';
 
 const BATCH = 500;

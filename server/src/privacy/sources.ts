@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
-import type { BlobPlace } from '../blobs/blobStore';
-import type { Tx } from '../db/database';
+import type { BlobPlace } from '../base/blobs/blobStore';
+import type { Tx } from '../base/db/database';
 
 /** Takes the sources of these emails out of the database. @returns where they lie, to be overwritten when the transaction is through */
 export async function takeSources(tx: Tx, emailIds: readonly number[]): Promise<BlobPlace[]> {

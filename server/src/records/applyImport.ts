@@ -1,8 +1,8 @@
 import type { OwnField } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import type { Concerned } from '../decide/mailOfRecords';
+import type { Tx } from '../base/db/database';
+import type { Concerned } from '../base/concerned';
 import { ledTo } from './ledTo';
 import { readOwnValue } from './ownFields';
 import type { ImportPlan, PlannedRow } from './planImport';

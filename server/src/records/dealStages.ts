@@ -1,7 +1,7 @@
 import type { DealStage } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { RequestError } from '../http/errors';
+import type { Tx } from '../base/db/database';
+import { Refusal } from '../base/refusal';
 
 /** The stages in their order. */
 export async function dealStages(tx: Tx): Promise<DealStage[]> {
@@ -16,13 +16,13 @@ export async function setDealStages(tx: Tx, userId: number, wanted: readonly Dea
   const names = wanted.map((one) => one.name.toLowerCase());
   const twice = names.find((one, at) => names.indexOf(one) !== at);
   if (twice !== undefined)
-    throw new RequestError(422, 'bad-input', `Two stages are called “${twice}”. Give each its own name.`, { stages: 'has a name twice' });
+    throw new Refusal(422, 'bad-input', `Two stages are called “${twice}”. Give each its own name.`, { stages: 'has a name twice' });
   const known = await dealStages(tx);
   for (const stage of known.filter((one) => !wanted.some((it) => it.id === one.id))) {
     const { rows } = await tx.execute<{ n: number }>(sql`SELECT count(*)::int AS n FROM deals WHERE lower(stage) = lower(${stage.name})`);
     const count = rows[0]?.n ?? 0;
     if (count > 0)
-      throw new RequestError(
+      throw new Refusal(
         409,
         'in-use',
         `${count} ${count === 1 ? 'deal stands' : 'deals stand'} at “${stage.name}”. Move them first; nothing was changed.`,

@@ -1,9 +1,9 @@
 import type { RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { notFound, RequestError } from '../http/errors';
-import type { Concerned } from '../decide/mailOfRecords';
+import type { Tx } from '../base/db/database';
+import { notFound, Refusal } from '../base/refusal';
+import type { Concerned } from '../base/concerned';
 import { setParent, writeRow } from './applyImport';
 import { RECORD_FIELDS } from './fields';
 import { ledTo } from './ledTo';
@@ -16,8 +16,8 @@ import { changesBetween, noteChanges, noteCreated } from './recordLog';
 
 type Values = Record<string, string>;
 
-const wrong = (field: string, sentence: string): RequestError =>
-  new RequestError(422, 'bad-input', `${sentence} Nothing was changed.`, { [field]: sentence });
+const wrong = (field: string, sentence: string): Refusal =>
+  new Refusal(422, 'bad-input', `${sentence} Nothing was changed.`, { [field]: sentence });
 
 /**
  * Creates a record, or changes the fields that are named, each as text in the form that files have. Every change is noted with before and after.
@@ -114,7 +114,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
       sql`SELECT a.address, t.name FROM person_addresses a JOIN ${table} t ON t.id = a.person_id WHERE a.kind = ${kind} AND a.address = ANY(${sql.param(row.addresses)}::text[]) AND a.person_id <> ${other}`,
     );
     if (rows[0])
-      throw new RequestError(
+      throw new Refusal(
         409,
         'taken',
         `${rows[0].address} belongs to the ${kind} ${rows[0].name} already. Merge the two, or take it off there first.`,
@@ -124,7 +124,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
   if (kind === 'account') {
     const { rows } = await tx.execute(sql`SELECT FROM accounts WHERE lower(name) = lower(${row.values.name}) AND id <> ${other}`);
     if (rows.length > 0)
-      throw new RequestError(
+      throw new Refusal(
         409,
         'taken',
         `There is an account “${row.values.name ?? ''}” already. Give this one another name, or merge the two.`,
@@ -136,7 +136,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
       sql`SELECT name FROM deals WHERE upper(code) = upper(${row.values.code}) AND id <> ${other}`,
     );
     if (rows[0])
-      throw new RequestError(409, 'taken', `The code ${row.values.code} belongs to the deal ${rows[0].name} already.`, {
+      throw new Refusal(409, 'taken', `The code ${row.values.code} belongs to the deal ${rows[0].name} already.`, {
         code: 'is taken',
       });
   }

@@ -1,7 +1,7 @@
 import type { RecordKind } from '@fulvet/contract';
 import { stringify } from 'csv-stringify/sync';
 import ICAL from 'ical.js';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { RECORD_FIELDS } from './fields';
 import { ownFields } from './ownFields';
 import { currentValues } from './planImport';

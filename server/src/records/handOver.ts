@@ -1,8 +1,8 @@
 import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { notFound, RequestError } from '../http/errors';
-import type { Concerned } from '../decide/mailOfRecords';
+import type { Tx } from '../base/db/database';
+import { notFound, Refusal } from '../base/refusal';
+import type { Concerned } from '../base/concerned';
 
 /**
  * Gives records of a kind to another member as one step: those named, or all that one member owns.
@@ -16,7 +16,7 @@ export async function handOver(
   { from, ids, to }: { from: number | null; ids: readonly number[]; to: number | null },
 ): Promise<{ ids: number[]; concerned: Concerned }> {
   if (from === null && ids.length === 0)
-    throw new RequestError(422, 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
+    throw new Refusal(422, 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
   if (to !== null) {
     const { rows } = await tx.execute(sql`SELECT FROM users WHERE id = ${to} AND active`);
     if (rows.length === 0) throw notFound('member');

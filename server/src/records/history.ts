@@ -1,12 +1,12 @@
-import { domainsUnder } from '../db/like';
-import { cursorParts } from '../http/cursor';
+import { domainsUnder } from '../base/db/like';
+import { cursorParts } from '../base/cursor';
 import type { Filing, HistoryEmail, HistoryPage, historyQuery, Person, RecordKind } from '@fulvet/contract';
 import { addressKey, bodyParts, domainToAscii } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { asPerson, filingsOf, peopleOf } from '../mail/emailRows';
 import { recordMail } from './recordMail';
 

@@ -3,7 +3,7 @@ import { acquaintanceOf, domainOf } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { mailFigures, NO_FIGURES, UNANSWERED_DAYS } from './recordMail';
 import type { MailFigures } from './recordMail';
 

@@ -1,5 +1,5 @@
 import type { RecordKind } from '@fulvet/contract';
-import type { Concerned } from '../decide/mailOfRecords';
+import type { Concerned } from '../base/concerned';
 
 /** The mail that records of a kind led to by what they said before, as `currentValues` gives it. */
 export function ledTo(

@@ -1,7 +1,7 @@
 import type { OwnField, RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { RequestError } from '../http/errors';
+import type { Tx } from '../base/db/database';
+import { Refusal } from '../base/refusal';
 import { RECORD_FIELDS } from './fields';
 
 /** The own fields of a kind, in order. */
@@ -65,10 +65,10 @@ export async function setOwnFields(
   const labels = fields.map((one) => one.label.toLowerCase());
   const twice = labels.find((one, at) => labels.indexOf(one) !== at);
   if (twice !== undefined)
-    throw new RequestError(422, 'bad-input', `Two fields are called “${twice}”. Give each its own name.`, { fields: 'has a name twice' });
+    throw new Refusal(422, 'bad-input', `Two fields are called “${twice}”. Give each its own name.`, { fields: 'has a name twice' });
   const empty = fields.find((one) => one.type === 'choice' && one.choices.length === 0);
   if (empty)
-    throw new RequestError(422, 'bad-input', `“${empty.label}” has nothing to choose from. Add at least one choice.`, {
+    throw new Refusal(422, 'bad-input', `“${empty.label}” has nothing to choose from. Add at least one choice.`, {
       choices: 'is empty',
     });
   const table = sql.identifier(`${kind}s`);

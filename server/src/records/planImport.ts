@@ -2,11 +2,11 @@ import type { OwnField, RecordKind } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { BY_HAND } from './byHand';
 import { fieldForHeader, RECORD_FIELDS } from './fields';
 import { ownFields, ownTexts, readOwnValue } from './ownFields';
-import type { RecordTable } from './readTable';
+import type { RecordTable } from '../base/files/readCsv';
 import { normaliseDeal, readAddresses, readDomains } from './readValues';
 
 /** One line of a file, understood. */

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /** Kinds of records that mail creates; people before accounts, which depend on them. */
 export const MADE_KINDS = ['contact', 'lead', 'account'] as const;

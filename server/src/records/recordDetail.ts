@@ -2,9 +2,9 @@ import type { FIELD_INPUTS, OwnField, RecordDetail, RecordFieldValue, RecordKind
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { filingAddress } from '../filing/filingAddresses';
-import { notFound } from '../http/errors';
+import { notFound } from '../base/refusal';
 import { ruleTextOf } from '../mail/ruleTexts';
 import { BY_HAND } from './byHand';
 import { ownFields } from './ownFields';

@@ -1,9 +1,9 @@
-import { containing } from '../db/like';
+import { containing } from '../base/db/like';
 import type { RecordKind, recordQuery, RecordRow } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { ownTexts } from './ownFields';
 import { figuresQuery, mailFigures, NO_FIGURES } from './recordMail';
 

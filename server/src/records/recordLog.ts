@@ -1,6 +1,6 @@
 import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /** One change of a record's field, in words. */
 export interface FieldChange {

@@ -1,7 +1,7 @@
 import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /**
  * Which emails belong to which record, as rows `record_id, email_id, conversation_id, sent_at, direction, mail_class`: those filed under it and, for an account,

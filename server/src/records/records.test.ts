@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { setUpCrew, startTestServer } from '../testing/testServer';
-import { readCsv, readVcards } from './readTable';
+import { readCsv } from '../base/files/readCsv';
+import { readVcards } from './import/readVcards';
 
 let server: TestServer;
 let crew: Crew;

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /** The member with an address, or null. */
 export async function idOfMember(tx: Tx, email: string): Promise<number | null> {

@@ -1,15 +1,15 @@
-import { untagged } from '../db/untagged';
+import { untagged } from '../base/db/untagged';
 import type { RepairRequest, User } from '@fulvet/contract';
 import type { repairRequest, RepairResult } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { demandSeen } from '../access/seenRecords';
-import type { Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
 import { decideConversations } from '../decide/decideConversations';
 import { RulebookInForce } from '../decide/rulebookInForce';
-import { RequestError } from '../http/errors';
-import type { Services } from '../services';
+import { Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
 import { dealActivity, letScoresFollow } from './followScores';
 import { offerFor } from './offer';
 import { repairWords } from './repairWords';
@@ -90,19 +90,19 @@ async function checkEntitled({ database }: Services, user: User, order: Pick<Ord
   );
   const wanted = new Set(order.emails).size;
   if ((rows[0]?.readable ?? 0) < wanted)
-    throw new RequestError(
+    throw new Refusal(
       403,
       'not-yours',
       'Some of these emails are not yours to read, so they are not yours to put right. Nothing was changed.',
     );
   if (order.seal && (rows[0]?.owned ?? 0) < wanted)
-    throw new RequestError(403, 'not-yours', 'Only who has an email in a mailbox of their own can seal it. Nothing was changed.');
+    throw new Refusal(403, 'not-yours', 'Only who has an email in a mailbox of their own can seal it. Nothing was changed.');
 }
 
 async function checkRecords(tx: Tx, records: readonly NonNullable<RepairRequest['file']>[number][]): Promise<void> {
   for (const { kind, id } of records) {
     const { rows } = await tx.execute(sql`SELECT FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
-    if (rows.length === 0) throw new RequestError(404, 'not-found', `There is no such ${kind} any more. Nothing was changed.`);
+    if (rows.length === 0) throw new Refusal(404, 'not-found', `There is no such ${kind} any more. Nothing was changed.`);
   }
 }
 

@@ -1,7 +1,7 @@
 import type { ConcernedPerson } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { historyOf } from '../records/history';
 import { nextMeeting } from '../records/insights';
 import { outsidersOf } from './outsiders';

@@ -2,7 +2,7 @@ import type { Desk, DeskCase, Person, User } from '@fulvet/contract';
 import type { CompiledRulebook, DealScore, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { asSeen, questionsOf } from '../access/seenRecords';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { asPerson } from '../mail/emailRows';
 import { dealScores } from './likely';
 

@@ -1,6 +1,6 @@
 import { CERTAIN_DEAL_RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { goesByScore, markByScore } from '../decide/lateActivity';
 import type { RulebookInForce } from '../decide/rulebookInForce';
 

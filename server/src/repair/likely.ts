@@ -2,7 +2,7 @@ import type { LikelyRecord } from '@fulvet/contract';
 import { rankLikely, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, DealScore, Docket, LikelyEvidence, Question, RecordKind } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import { searchRecords } from '../records/recordList';
 
 const RECENT_DAYS = 14;

@@ -3,7 +3,7 @@ import { REPAIRS_FOR_OFFER, ruleOffer, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, RepairedEmail } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /** Later repairs say more than earlier ones; more of them than this are not asked. */
 const LAST = 10;

@@ -1,6 +1,6 @@
 import { addressKey } from '@fulvet/core';
 import type { RulebookInForce } from '../decide/rulebookInForce';
-import { RequestError } from '../http/errors';
+import { Refusal } from '../base/refusal';
 
 /**
  * The comparable form of an address that somebody on record is to have.
@@ -11,9 +11,8 @@ import { RequestError } from '../http/errors';
 export function outsideAddress(written: string, inForce: RulebookInForce, whyNotOurs: string): string {
   const rulebook = inForce.rulebooks[0];
   const parsed = addressKey(written, { tagsTellApart: rulebook?.source.us.tagsTellApart ?? false });
-  if (!parsed)
-    throw new RequestError(422, 'bad-input', `${written} is not an address. Nothing was changed.`, { address: 'is not an address' });
+  if (!parsed) throw new Refusal(422, 'bad-input', `${written} is not an address. Nothing was changed.`, { address: 'is not an address' });
   if (rulebook?.isOurs(parsed.key, parsed.domain))
-    throw new RequestError(422, 'bad-input', `${written} is a colleague’s address${whyNotOurs}`, { address: 'is ours' });
+    throw new Refusal(422, 'bad-input', `${written} is a colleague’s address${whyNotOurs}`, { address: 'is ours' });
   return parsed.key;
 }

@@ -1,9 +1,9 @@
-import { untagged } from '../db/untagged';
+import { untagged } from '../base/db/untagged';
 import type { Outsider, RecordKind } from '@fulvet/contract';
 import { companyNameFromDomain, isNoReplyLocal, personName, readSignature } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 const MOST = 200;
 

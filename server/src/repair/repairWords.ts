@@ -1,6 +1,6 @@
 import type { PinReach } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import type { SecondAddress } from './secondAddresses';
 
 interface Deed {

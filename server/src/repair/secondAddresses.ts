@@ -1,9 +1,9 @@
 import type { RepairRequest } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { untagged } from '../db/untagged';
+import type { Tx } from '../base/db/database';
+import { untagged } from '../base/db/untagged';
 import type { RulebookInForce } from '../decide/rulebookInForce';
-import { RequestError } from '../http/errors';
+import { Refusal } from '../base/refusal';
 import { noteChanges } from '../records/recordLog';
 import { outsideAddress } from './outsideAddress';
 
@@ -35,7 +35,7 @@ export async function addSecondAddresses(
     const [owner] = taken.rows;
     if (owner?.person_id === id) continue;
     if (owner)
-      throw new RequestError(409, 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
+      throw new Refusal(409, 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
         address: 'is on record already',
       });
     await tx.execute(

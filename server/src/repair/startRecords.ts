@@ -2,9 +2,9 @@ import type { repairRequest, RecordKind } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 import type { RulebookInForce } from '../decide/rulebookInForce';
-import { RequestError } from '../http/errors';
+import { Refusal } from '../base/refusal';
 import { BY_HAND } from '../records/byHand';
 import { noteCreated } from '../records/recordLog';
 import { outsideAddress } from './outsideAddress';
@@ -26,7 +26,7 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
     const key = outsideAddress(one.address, inForce, ': colleagues never become records.');
     const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${one.kind} AND address = ${key}`);
     if (taken.rows.length > 0)
-      throw new RequestError(409, 'taken', `${one.address} belongs to a ${one.kind} already. Nothing was changed.`, {
+      throw new Refusal(409, 'taken', `${one.address} belongs to a ${one.kind} already. Nothing was changed.`, {
         address: 'is on record already',
       });
     const account = one.kind === 'contact' ? await accountOf(tx, userId, one.account, origin, started) : null;
@@ -58,7 +58,7 @@ async function accountOf(tx: Tx, userId: number, wanted: Wanted, origin: number 
   if (known.rows[0]) return known.rows[0].id;
   const domain = wanted.domain === '' ? null : domainToAscii(wanted.domain);
   if (domain !== null && !domain.includes('.'))
-    throw new RequestError(422, 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
+    throw new Refusal(422, 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO accounts (name, owner_id, origin_email_id, origin_rule) VALUES (${wanted.name}, ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
   );
@@ -75,7 +75,7 @@ async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']
   if (deal.code !== '') {
     const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM deals WHERE upper(code) = upper(${deal.code})`);
     if (rows[0])
-      throw new RequestError(409, 'taken', `The code ${deal.code} belongs to the deal ${rows[0].name} already. Nothing was changed.`, {
+      throw new Refusal(409, 'taken', `The code ${deal.code} belongs to the deal ${rows[0].name} already. Nothing was changed.`, {
         code: 'is taken',
       });
   }

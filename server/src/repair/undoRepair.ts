@@ -1,12 +1,12 @@
 import type { RecordKind, RepairUndone, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
 import { decideUnsealed } from '../decide/decideConversations';
 import { RulebookInForce } from '../decide/rulebookInForce';
-import { notFound, RequestError } from '../http/errors';
+import { notFound, Refusal } from '../base/refusal';
 import { whatDependsOn } from '../records/whatDependsOn';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { dealActivity, letScoresFollow } from './followScores';
 import { conversationsWith, removeSecondAddresses } from './secondAddresses';
 import type { SecondAddress } from './secondAddresses';
@@ -32,7 +32,7 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     }>(sql`SELECT user_id, sealed, created, addresses, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`);
     const [repair] = rows;
     if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) throw notFound('repair');
-    if (repair.undone) throw new RequestError(409, 'undone', 'This was taken back already.');
+    if (repair.undone) throw new Refusal(409, 'undone', 'This was taken back already.');
     const pinned = await tx.execute<{ id: number }>(sql`
       WITH freed AS (UPDATE pins SET released_at = clock_timestamp() WHERE repair_id = ${repairId} AND released_at IS NULL RETURNING email_id)
       SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);

@@ -1,7 +1,7 @@
 import { planFolder } from '@fulvet/core';
 import type { KnownMessage } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Db } from '../db/database';
+import type { Db } from '../base/db/database';
 import type { FolderRow } from '../mailboxes/mailboxStore';
 import type { Lease } from './lease';
 

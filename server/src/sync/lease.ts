@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../db/database';
+import type { Db, Tx } from '../base/db/database';
 
 /** Another process has taken the mailbox over: this one stops at once and writes nothing more. */
 export class LeaseLost extends Error {}

@@ -7,7 +7,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type PgBoss from 'pg-boss';
 import { runDecisions } from '../decide/decideRun';
 import { followLateActivity } from '../decide/followLateActivity';
-import type { ChangeListener } from '../live/changes';
+import type { ChangeListener } from '../base/live/changes';
 import { runChecks } from '../mailboxes/checks';
 import { loadMailbox } from '../mailboxes/mailboxStore';
 import { ConnectionSlots } from './connectionSlots';

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
-import type { Db } from '../db/database';
+import type { Db } from '../base/db/database';
 import { sequenceSet } from './folderState';
 
 /** The keyword that marks an email as filed, for any mail program to show. */

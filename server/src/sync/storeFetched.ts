@@ -1,8 +1,8 @@
 import { readEmail } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Db, Tx } from '../db/database';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Db, Tx } from '../base/db/database';
 import type { ReadMessage } from '../ingest/readMessage';
 import { storeBatch } from '../ingest/storeBatch';
 import type { FolderRow, MailboxRow } from '../mailboxes/mailboxStore';

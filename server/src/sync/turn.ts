@@ -1,10 +1,10 @@
 import { sql } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
-import type { BlobStore } from '../blobs/blobStore';
+import type { BlobStore } from '../base/blobs/blobStore';
 import { runDecisions } from '../decide/decideRun';
 import { lookAtFolders } from '../mailboxes/folders';
 import { farewellOf } from '../mailboxes/mailConnection';
-import { failureOf, MailFailure } from '../mailboxes/mailFailure';
+import { failureOf, MailFailure } from '../base/network/mailFailure';
 import type { MailboxRow, MailServices } from '../mailboxes/mailboxStore';
 import { announceMailbox, clearProblem, loadFolders, loadMailbox, noteEvent, noteProblem } from '../mailboxes/mailboxStore';
 import { signedIn } from '../mailboxes/signedIn';

@@ -1,5 +1,5 @@
-import type { Change } from '../live/changes';
-import { announce } from '../live/changes';
+import type { Change } from '../base/live/changes';
+import { announce } from '../base/live/changes';
 import type { Who } from './sightMail';
 import { WHO } from './sightMail';
 import type { Answer, Crew, TestServer } from './testServer';

@@ -1,6 +1,6 @@
 import { cautiousRulebook, compileRulebook } from '@fulvet/core';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { BlobStore } from '../blobs/blobStore';
+import type { BlobStore } from '../base/blobs/blobStore';
 import type { Crew, TestServer } from '../testing/testServer';
 import { importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
 import type { PastMail } from './pastMail';

@@ -1,9 +1,9 @@
 import { compareDecision, CountedGroups, nameKey, parsedRulebook, TrialCount } from '@fulvet/core';
 import type { Difference, Docket, RecordKind, Standing } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Database, Tx } from '../db/database';
-import { mailMoment, takeMailLock } from '../db/mailLock';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Database, Tx } from '../base/db/database';
+import { mailMoment, takeMailLock } from '../base/db/mailLock';
 import type { DecidedEmail } from '../decide/decideInOrder';
 import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
 import { MadeAgain } from '../decide/madeByMail';

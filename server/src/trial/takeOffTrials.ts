@@ -1,7 +1,7 @@
 import { takeOffSummary } from '@fulvet/core';
 import type { CountedEmail, CountedGroup, Difference, Direction, Docket, Outcome, TrialSummary } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 interface ChangedRow {
   [column: string]: unknown;

@@ -1,11 +1,11 @@
-import { namesOf, recordName } from '../records/recordNames';
+import { namesOf, recordName } from '../base/db/recordNames';
 import type { Trial, TrialMadeRow, TrialRow, trialQuery, TrialSummary } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
-import type { Tx } from '../db/database';
-import { notFound } from '../http/errors';
+import type { Tx } from '../base/db/database';
+import { notFound } from '../base/refusal';
 import { emailRows } from '../mail/emailRows';
 
 interface Row {

@@ -1,8 +1,8 @@
 import { compareDecision, decideIn, NO_MEMORY, remember, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../blobs/blobStore';
-import type { Database } from '../db/database';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Database } from '../base/db/database';
 import { filedUnder } from '../decide/filedUnder';
 import { loadRecords } from '../decide/loadDirectory';
 import { loadFacts } from '../decide/loadFacts';

@@ -1,10 +1,10 @@
-import { untagged } from '../db/untagged';
-import { containing } from '../db/like';
+import { untagged } from '../base/db/untagged';
+import { containing } from '../base/db/like';
 import type { DomainRow, TuningQuery } from '@fulvet/contract';
 import { RULES } from '@fulvet/core';
 import type { DomainUse, HandFiling, HandRemoval, TuningFacts, UnknownAddress } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 export const TUNING_DAYS = 90;
 const MOST_DOMAINS = 5000;

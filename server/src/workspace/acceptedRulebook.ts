@@ -1,8 +1,8 @@
 import { BadPattern, readRulebook, RULE_STOPS } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { RequestError } from '../http/errors';
-import type { Services } from '../services';
+import { Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
 import { listsOf } from './keptLists';
 import { compiledFor } from './rulebookStore';
 
@@ -42,8 +42,8 @@ export async function acceptedRulebook({ database }: Pick<Services, 'database'>,
   }
 }
 
-function refused(what: string, fields: Record<string, string> = {}): RequestError {
-  return new RequestError(422, 'bad-rulebook', `The rulebook was not taken, and the one in force stays. ${what}`, fields);
+function refused(what: string, fields: Record<string, string> = {}): Refusal {
+  return new Refusal(422, 'bad-rulebook', `The rulebook was not taken, and the one in force stays. ${what}`, fields);
 }
 
 function firstTwice(ids: readonly string[]): string | undefined {

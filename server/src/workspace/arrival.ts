@@ -1,6 +1,6 @@
 import type { Arrival, RecordKind, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 /** What wants a person on arriving: what came since the last visit, what waits, who is not answered. */
 export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {

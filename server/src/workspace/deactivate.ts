@@ -1,15 +1,15 @@
 import type { Deactivated, RecordKind, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import { writeDown } from '../access/audit';
+import { writeDown } from '../base/audit';
 import { endSessions } from '../auth/sessions';
-import type { Tx } from '../db/database';
-import { takeMailLock } from '../db/mailLock';
-import { notFound } from '../http/errors';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
+import { notFound } from '../base/refusal';
 import { refuseSelf } from '../http/mailboxAccess';
 import { noteEvent } from '../mailboxes/mailboxStore';
 import { resetReaders } from '../mailboxes/ownership';
 import { handOver } from '../records/handOver';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 
 const KINDS: readonly RecordKind[] = ['account', 'contact', 'lead', 'deal'];
 

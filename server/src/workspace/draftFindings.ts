@@ -1,9 +1,9 @@
-import { namesOf } from '../records/recordNames';
+import { namesOf } from '../base/db/recordNames';
 import type { Finding, RuleUse } from '@fulvet/contract';
 import { checkRulebook, leavesOf, RULE_STOPS } from '@fulvet/core';
 import type { Rulebook, RulebookFinding, RuleStop } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Services } from '../services';
+import type { Services } from '../base/services';
 import { listNames } from './draftStore';
 import { compiledFor } from './rulebookStore';
 

@@ -2,8 +2,8 @@ import type { DraftState } from '@fulvet/contract';
 import { differenceWords, parsedRulebook } from '@fulvet/core';
 import type { ListNames, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../db/database';
-import { RequestError } from '../http/errors';
+import type { Db, Tx } from '../base/db/database';
+import { Refusal } from '../base/refusal';
 import { takeRulebookLock } from './rulebookLock';
 import { storedRulebook } from './rulebookStore';
 
@@ -75,7 +75,7 @@ export async function changeDraftToo(tx: Tx, version: number, change: (rulebook:
 export async function demandRevision(tx: Tx, revision: number): Promise<Draft> {
   const draft = await loadDraft(tx);
   if (draft.revision !== revision)
-    throw new RequestError(
+    throw new Refusal(
       409,
       'changed-meanwhile',
       `The draft was changed meanwhile${draft.by ? ` by ${draft.by}` : ''}. Look at it, then edit again.`,

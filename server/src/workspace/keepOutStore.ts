@@ -2,17 +2,17 @@ import type { KeepOutPreview, KeepOutRequest } from '@fulvet/contract';
 import { addressKey, domainToAscii, rulebookSchema, keepOutEntrySchema, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, KeepOutEntry, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Database, Tx } from '../db/database';
-import { RequestError } from '../http/errors';
+import type { Database, Tx } from '../base/db/database';
+import { Refusal } from '../base/refusal';
 import type { DecideScope } from '../decide/decideRun';
 
 type Request = Required<Omit<KeepOutRequest, 'note'>> & { note: string };
 
-/** The request as an entry in its comparable form. @throws RequestError where it can be no entry */
+/** The request as an entry in its comparable form. @throws Refusal where it can be no entry */
 export function entryFrom(request: Request, id: string, by: string, at: string): KeepOutEntry {
   const parsed = keepOutEntrySchema.safeParse({ id, ...request, addedBy: by, addedAt: at });
   if (!parsed.success)
-    throw new RequestError(422, 'bad-input', `${parsed.error.issues[0]?.message ?? 'It cannot be read'}.`, {
+    throw new Refusal(422, 'bad-input', `${parsed.error.issues[0]?.message ?? 'It cannot be read'}.`, {
       value: parsed.error.issues[0]?.message ?? '',
     });
   const value =

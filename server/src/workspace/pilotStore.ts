@@ -2,7 +2,7 @@ import type { Pilot } from '@fulvet/contract';
 import { parsedRulebook } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 const RUNS = sql`pilot_mailboxes IS NOT NULL AND pilot_ended_at IS NULL`;
 

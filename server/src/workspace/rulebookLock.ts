@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../db/database';
+import type { Tx } from '../base/db/database';
 
 const RULEBOOK_LOCK = 460206;
 

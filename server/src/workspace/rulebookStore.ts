@@ -1,8 +1,8 @@
 import { compileRulebook, parsedRulebook, withMergedRecords } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { writeDown } from '../access/audit';
-import type { Database, Db, Tx } from '../db/database';
+import { writeDown } from '../base/audit';
+import type { Database, Db, Tx } from '../base/db/database';
 import { loadLists } from './keptLists';
 import { shippedLists } from './shippedLists';
 

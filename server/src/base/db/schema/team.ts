@@ -1,29 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, index, integer, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
-
-/** One row: the installation. */
-export const workspace = pgTable(
-  'workspace',
-  {
-    id: integer().primaryKey().default(1),
-    name: text().notNull(),
-    createdAt: moment().notNull().defaultNow(),
-    /** Whose records a member sees: everybody's, those of the teams they are in, or their own. */
-    recordReach: text().notNull().default('all'),
-    /** How wide the owner of a mailbox may share by hand. */
-    widestShare: text().notNull().default('everyone'),
-    /** Passwords alone are not enough: every member sets up a second factor. */
-    secondFactorNeeded: boolean().notNull().default(false),
-    /** Where members sign in beside by password: issuer, client id and the button's label. The secret lies in workspace_secrets. */
-    identityProvider: jsonb().$type<{ issuer: string; clientId: string; label: string } | null>(),
-  },
-  (t) => [
-    check('workspace_is_one', sql`${t.id} = 1`),
-    check('workspace_record_reach_known', sql`${t.recordReach} in ('all', 'team', 'owner')`),
-    check('workspace_widest_share_known', sql`${t.widestShare} in ('owner', 'record', 'teams', 'everyone')`),
-  ],
-);
 
 export const users = pgTable(
   'users',
@@ -79,12 +56,6 @@ export const userSecrets = pgTable('user_secrets', {
     .default(sql`'{}'`),
   /** The last time step whose code was taken: no code is good twice. */
   lastStep: integer().notNull().default(0),
-});
-
-/** Secrets of the installation, sealed. */
-export const workspaceSecrets = pgTable('workspace_secrets', {
-  name: text().primaryKey(),
-  sealed: text().notNull(),
 });
 
 /** Somebody is asked to join; the link is known to them alone. */

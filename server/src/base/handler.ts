@@ -1,7 +1,7 @@
 import type { RouteId, routes, User } from '@fulvet/contract';
 import type { Request, Response } from 'express';
 import type { z } from 'zod';
-import type { Services } from '../services';
+import type { Services } from './services';
 
 type Shape<Id extends RouteId> = (typeof routes)[Id];
 type Parsed<T> = T extends z.ZodType ? z.output<T> : Record<string, never>;

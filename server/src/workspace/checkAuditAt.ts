@@ -1,8 +1,8 @@
 import type { AuditCheck } from '@fulvet/contract';
 import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
-import type { Db } from '../db/database';
-import { checkAudit } from './audit';
+import type { Db } from '../base/db/database';
+import { checkAudit } from './checkAudit';
 
 /** Checks the audit log of a database as its owner, who sees every chain. */
 export async function checkAuditAt(ownerUrl: string): Promise<AuditCheck> {

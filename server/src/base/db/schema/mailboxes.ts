@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, jsonb, numeric, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
+import { emails } from './emails';
 import { users } from './team';
 
 export const mailboxes = pgTable(
@@ -146,3 +147,88 @@ export const signInStates = pgTable('sign_in_states', {
   returnUrl: text().notNull(),
   createdAt: moment().notNull().defaultNow(),
 });
+
+/** Every message number that was dealt with: what it is stored as, and whether it is still there. */
+export const folderMessages = pgTable(
+  'folder_messages',
+  {
+    folderId: ref()
+      .notNull()
+      .references(() => mailboxFolders.id, { onDelete: 'cascade' }),
+    uidValidity: bigint({ mode: 'number' }).notNull(),
+    uid: bigint({ mode: 'number' }).notNull(),
+    /** Null for one that was passed over or could not be read; see `note`. */
+    emailId: ref().references(() => emails.id, { onDelete: 'cascade' }),
+    note: text().notNull().default(''),
+    tries: integer().notNull().default(1),
+    marked: boolean().notNull().default(false),
+    goneAt: moment(),
+  },
+  (t) => [primaryKey({ columns: [t.folderId, t.uidValidity, t.uid] }), index('folder_messages_by_email').on(t.emailId)],
+);
+
+export const sightings = pgTable(
+  'sightings',
+  {
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    mailboxId: ref()
+      .notNull()
+      .references(() => mailboxes.id),
+    folder: text().notNull(),
+    importId: ref(),
+    seenAt: moment().notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.emailId, t.mailboxId, t.folder] }), index('sightings_by_mailbox').on(t.mailboxId, t.emailId)],
+);
+
+export const imports = pgTable(
+  'imports',
+  {
+    id: id(),
+    mailboxId: ref()
+      .notNull()
+      .references(() => mailboxes.id),
+    userId: ref()
+      .notNull()
+      .references(() => users.id),
+    fileNames: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    totalBytes: bigint({ mode: 'number' }).notNull().default(0),
+    state: text().notNull().default('open'),
+    phase: text().notNull().default('reading'),
+    readBytes: bigint({ mode: 'number' }).notNull().default(0),
+    counts: jsonb().$type<Record<string, number>>().notNull().default({}),
+    message: text().notNull().default(''),
+    cancelAsked: boolean().notNull().default(false),
+    createdAt: moment().notNull().defaultNow(),
+    startedAt: moment(),
+    finishedAt: moment(),
+  },
+  (t) => [
+    index('imports_by_time').on(t.createdAt.desc()),
+    check('imports_state_known', sql`${t.state} in ('open', 'queued', 'running', 'done', 'cancelled', 'failed')`),
+  ],
+);
+
+/** What became of each message of an import. */
+export const importItems = pgTable(
+  'import_items',
+  {
+    importId: ref()
+      .notNull()
+      .references(() => imports.id, { onDelete: 'cascade' }),
+    position: integer().notNull(),
+    file: text().notNull(),
+    result: text().notNull(),
+    emailId: ref(),
+    problems: jsonb().$type<{ code: string; message: string }[]>().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.importId, t.position] }),
+    check('import_items_result_known', sql`${t.result} in ('new', 'other sighting', 'known', 'unreadable')`),
+  ],
+);

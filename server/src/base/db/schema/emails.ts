@@ -1,5 +1,5 @@
 import { relations, sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref, tsvector } from './columns';
 
 export const blobs = pgTable('blobs', {
@@ -172,3 +172,25 @@ export const threadIds = pgTable(
 export const emailRelations = relations(emails, ({ one }) => ({
   content: one(emailContents, { fields: [emails.id], references: [emailContents.emailId] }),
 }));
+
+/** A person's word by what they did with an email in their mail program: a filing address, or a folder that stands for a record. */
+export const gestures = pgTable(
+  'gestures',
+  {
+    id: id(),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    via: text().notNull(),
+    /** The record's kind, 'rules' for "file this by the rules", null for a filing address that no record has. */
+    target: text(),
+    recordId: ref(),
+    /** As written: the address, or mailbox and folder. */
+    detail: text().notNull(),
+    userId: ref(),
+    /** False for an address used by somebody who is not on the team. */
+    trusted: boolean().notNull(),
+    at: moment().notNull().defaultNow(),
+  },
+  (t) => [uniqueIndex('gestures_once').on(t.emailId, t.via, t.detail), check('gestures_via_known', sql`${t.via} in ('address', 'folder')`)],
+);

@@ -1,26 +1,41 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
-import { mailboxes } from './mailboxes';
+import { emails } from './emails';
 import { deals } from './records';
 import { users } from './team';
 
-export const rulebooks = pgTable(
-  'rulebooks',
+/** Records that only a sealed email had brought about, as they stood; they come back when it is unsealed. */
+export const sealedRecords = pgTable(
+  'sealed_records',
   {
-    version: integer().primaryKey(),
-    document: jsonb().$type<unknown>().notNull(),
-    summary: text().notNull(),
-    createdBy: ref().references(() => users.id),
-    createdAt: moment().notNull().defaultNow(),
-    /** Set for a version that is in force for the mail of these mailboxes only, tried before everyone gets it. */
-    pilotMailboxes: text().array(),
-    pilotEndedAt: moment(),
+    id: id(),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    recordId: ref().notNull(),
+    /** Rows as they stood, by table. */
+    stood: jsonb().$type<Record<string, unknown[]>>().notNull(),
+  },
+  (t) => [index('sealed_records_by_email').on(t.emailId), uniqueIndex('sealed_records_once').on(t.kind, t.recordId)],
+);
+
+/** Whom a member keeps out of their own mailboxes. */
+export const ownKeepOuts = pgTable(
+  'own_keep_outs',
+  {
+    id: id(),
+    userId: ref()
+      .notNull()
+      .references(() => users.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    value: text().notNull(),
+    at: moment().notNull().defaultNow(),
   },
   (t) => [
-    uniqueIndex('rulebooks_one_pilot')
-      .on(sql`(true)`)
-      .where(sql`${t.pilotMailboxes} is not null and ${t.pilotEndedAt} is null`),
+    uniqueIndex('own_keep_outs_once').on(t.userId, t.kind, t.value),
+    check('own_keep_outs_kind_known', sql`${t.kind} in ('address', 'domain')`),
   ],
 );
 
@@ -35,37 +50,6 @@ export const undoSteps = pgTable('undo_steps', {
   createdAt: moment().notNull().defaultNow(),
   undoneAt: moment(),
 });
-
-export const imports = pgTable(
-  'imports',
-  {
-    id: id(),
-    mailboxId: ref()
-      .notNull()
-      .references(() => mailboxes.id),
-    userId: ref()
-      .notNull()
-      .references(() => users.id),
-    fileNames: text()
-      .array()
-      .notNull()
-      .default(sql`'{}'`),
-    totalBytes: bigint({ mode: 'number' }).notNull().default(0),
-    state: text().notNull().default('open'),
-    phase: text().notNull().default('reading'),
-    readBytes: bigint({ mode: 'number' }).notNull().default(0),
-    counts: jsonb().$type<Record<string, number>>().notNull().default({}),
-    message: text().notNull().default(''),
-    cancelAsked: boolean().notNull().default(false),
-    createdAt: moment().notNull().defaultNow(),
-    startedAt: moment(),
-    finishedAt: moment(),
-  },
-  (t) => [
-    index('imports_by_time').on(t.createdAt.desc()),
-    check('imports_state_known', sql`${t.state} in ('open', 'queued', 'running', 'done', 'cancelled', 'failed')`),
-  ],
-);
 
 /** A run over stored mail with the rulebook in force. */
 export const decideRuns = pgTable(
@@ -160,25 +144,6 @@ export const runTakenBack = pgTable(
     stood: jsonb().$type<unknown>().notNull(),
   },
   (t) => [primaryKey({ columns: [t.runId, t.kind, t.recordId] })],
-);
-
-/** What became of each message of an import. */
-export const importItems = pgTable(
-  'import_items',
-  {
-    importId: ref()
-      .notNull()
-      .references(() => imports.id, { onDelete: 'cascade' }),
-    position: integer().notNull(),
-    file: text().notNull(),
-    result: text().notNull(),
-    emailId: ref(),
-    problems: jsonb().$type<{ code: string; message: string }[]>().notNull(),
-  },
-  (t) => [
-    primaryKey({ columns: [t.importId, t.position] }),
-    check('import_items_result_known', sql`${t.result} in ('new', 'other sighting', 'known', 'unreadable')`),
-  ],
 );
 
 /** Deals of which it was learnt late when they were written about: emails after that time whose deal goes by score are to be decided anew. */

@@ -39,24 +39,24 @@ export class KeyRing {
     return new KeyRing(file);
   }
 
-  /** @param belongsTo what the secret is of, such as `mailbox 12` */
-  seal(secret: string, belongsTo: string): string {
+  /** @param mailboxBelongsTo what the secret is of, such as `mailbox 12` */
+  seal(secret: string, mailboxBelongsTo: string): string {
     this.refresh();
     const id = this.content.current;
     const iv = randomBytes(IV_BYTES);
     const cipher = createCipheriv('aes-256-gcm', this.key(id), iv);
-    cipher.setAAD(Buffer.from(belongsTo));
+    cipher.setAAD(Buffer.from(mailboxBelongsTo));
     const sealed = Buffer.concat([cipher.update(secret, 'utf8'), cipher.final()]);
     return ['v1', id, ...[iv, cipher.getAuthTag(), sealed].map((part) => part.toString('base64url'))].join('.');
   }
 
   /** @throws {SealBroken} */
-  open(sealed: string, belongsTo: string): string {
+  open(sealed: string, mailboxBelongsTo: string): string {
     const [version, id = '', iv = '', tag = '', data = ''] = sealed.split('.');
     if (version !== 'v1') throw new SealBroken('The secret is sealed in an unknown way.');
     try {
       const decipher = createDecipheriv('aes-256-gcm', this.key(id), Buffer.from(iv, 'base64url'));
-      decipher.setAAD(Buffer.from(belongsTo));
+      decipher.setAAD(Buffer.from(mailboxBelongsTo));
       decipher.setAuthTag(Buffer.from(tag, 'base64url'));
       return Buffer.concat([decipher.update(Buffer.from(data, 'base64url')), decipher.final()]).toString('utf8');
     } catch (error) {

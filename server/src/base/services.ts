@@ -2,10 +2,10 @@ import type { CheckStep } from '@fulvet/core';
 import type { Logger } from 'pino';
 import type { BlobStore } from './blobs/blobStore';
 import type { Database } from './db/database';
-import type { DecideScope } from './decide/decideRun';
+import type { Concerned } from './concerned';
 import type { ChangeListener } from './live/changes';
-import type { Network } from './mailboxes/network';
-import type { Presets } from './mailboxes/presets';
+import type { Network } from './network/network';
+import type { Presets } from './network/presets';
 import type { KeyRing } from './secrets/keyRing';
 
 /** Work that goes on beside requests. */
@@ -13,7 +13,7 @@ export interface Jobs {
   importMail(importId: number): Promise<void>;
   decideAll(runId: number): Promise<void>;
   /** Decides the mail of these addresses and domains again, after records changed. */
-  decideConcerned(scope: Exclude<DecideScope, string>): Promise<void>;
+  decideConcerned(scope: Concerned): Promise<void>;
   runTrial(trialId: number): Promise<void>;
   /** Decides what is undecided. */
   decidePending(): Promise<void>;

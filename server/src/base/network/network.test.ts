@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { MailStage } from '../testing/mailboxTools';
-import { beginConnecting, check, openMailStage } from '../testing/mailboxTools';
-import type { Crew } from '../testing/testServer';
-import { setUpCrew } from '../testing/testServer';
+import type { MailStage } from '../../testing/mailboxTools';
+import { beginConnecting, check, openMailStage } from '../../testing/mailboxTools';
+import type { Crew } from '../../testing/testServer';
+import { setUpCrew } from '../../testing/testServer';
 import { isPrivateAddress, Network } from './network';
 
 describe('addresses that are not of the open internet', () => {

@@ -13,9 +13,9 @@ import {
   text,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import { codeKeyInSql, companyKeyInSql } from '../recordKeys';
+import { codeKeyInSql, companyKeyInSql } from './recordKeys';
 import { id, moment, ref } from './columns';
-import { emails } from './mail';
+import { emails } from './emails';
 import { users } from './team';
 
 export const accounts = pgTable(

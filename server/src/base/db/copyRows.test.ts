@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
-import type { TestServer } from '../testing/testServer';
-import { startTestServer } from '../testing/testServer';
+import type { TestServer } from '../../testing/testServer';
+import { startTestServer } from '../../testing/testServer';
 import type { CopiedRow } from './copyRows';
 import { bigints, copyRows, inBatches } from './copyRows';
 

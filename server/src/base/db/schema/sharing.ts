@@ -1,14 +1,15 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, index, integer, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
-import { emails } from './mail';
+import { emails } from './emails';
 import { deals } from './records';
 import { users } from './team';
 
-const byUser = () =>
+export const byUser = () =>
   ref()
     .notNull()
     .references(() => users.id);
+
 const ofEmail = () => ref().references(() => emails.id, { onDelete: 'cascade' });
 
 /** What the owner of a mailbox says of mail in it, beside the rules: who sees it, or that nobody else does. */
@@ -145,85 +146,4 @@ export const dealTeam = pgTable(
     at: moment().notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.dealId, t.userId] }), index('deal_team_by_user').on(t.userId)],
-);
-
-/** Records that only a sealed email had brought about, as they stood; they come back when it is unsealed. */
-export const sealedRecords = pgTable(
-  'sealed_records',
-  {
-    id: id(),
-    emailId: ref()
-      .notNull()
-      .references(() => emails.id, { onDelete: 'cascade' }),
-    kind: text().notNull(),
-    recordId: ref().notNull(),
-    /** Rows as they stood, by table. */
-    stood: jsonb().$type<Record<string, unknown[]>>().notNull(),
-  },
-  (t) => [index('sealed_records_by_email').on(t.emailId), uniqueIndex('sealed_records_once').on(t.kind, t.recordId)],
-);
-
-/** What people did with others' mail and with the workspace. Each entry carries the hash of the one before it. */
-export const auditLog = pgTable(
-  'audit_log',
-  {
-    id: id(),
-    /** `workspace`, or `user N` for what only that member is to know. */
-    chain: text().notNull(),
-    /** Place in its chain, from 1. */
-    place: bigint({ mode: 'number' }).notNull(),
-    at: moment().notNull(),
-    actorId: ref(),
-    actor: text().notNull(),
-    kind: text().notNull(),
-    about: text().notNull(),
-    /** The email that it is about; the entry is seen by those who may know of that. */
-    emailId: ref(),
-    /** The member whom it concerns: whose mail was read, whose password was set. */
-    subjectId: ref(),
-    previous: text().notNull(),
-    hash: text().notNull(),
-  },
-  (t) => [
-    uniqueIndex('audit_log_chained').on(t.chain, t.place),
-    index('audit_log_by_time').on(t.at.desc(), t.id.desc()),
-    index('audit_log_by_subject').on(t.subjectId),
-    index('audit_log_by_actor').on(t.actorId),
-  ],
-);
-
-/** Somebody outside who was forgotten: a salted hash of each address, so that they stay out without being known. */
-export const forgotten = pgTable('forgotten', {
-  hash: text().primaryKey(),
-  erasureId: ref().notNull(),
-});
-
-/** What was erased, without saying of whom. */
-export const erasures = pgTable('erasures', {
-  id: id(),
-  at: moment().notNull().defaultNow(),
-  byUserId: byUser(),
-  /** Reference that the person was given; not their name. */
-  reference: text().notNull().default(''),
-  /** Counts of what went, by what it was. */
-  counts: jsonb().$type<Record<string, number>>().notNull(),
-  salt: text().notNull(),
-  certificate: text().notNull(),
-});
-
-/** How long kinds of mail are kept. */
-export const retention = pgTable(
-  'retention',
-  {
-    kind: text().primaryKey(),
-    /** Null: for ever. */
-    days: integer(),
-    changedBy: ref().references(() => users.id),
-    changedAt: moment().notNull().defaultNow(),
-    lastRunAt: moment(),
-  },
-  (t) => [
-    check('retention_kind_known', sql`${t.kind} in ('keptOut', 'loose', 'closedDeals')`),
-    check('retention_days', sql`${t.days} between 1 and 36500`),
-  ],
 );

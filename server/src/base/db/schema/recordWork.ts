@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
-import { codeKeyInSql } from '../recordKeys';
+import { codeKeyInSql } from './recordKeys';
 import { id, moment, ref } from './columns';
 import { users } from './team';
 

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
-import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
 import { id, moment, ref } from './columns';
-import { emails } from './mail';
+import { emails } from './emails';
 import { users } from './team';
 
 /** What a person put right in one step, and can take back as one. */
@@ -77,22 +77,4 @@ export const deskPasses = pgTable(
     at: moment().notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.emailId] }), index('desk_passes_by_user').on(t.toUserId)],
-);
-
-/** Whom a member keeps out of their own mailboxes. */
-export const ownKeepOuts = pgTable(
-  'own_keep_outs',
-  {
-    id: id(),
-    userId: ref()
-      .notNull()
-      .references(() => users.id, { onDelete: 'cascade' }),
-    kind: text().notNull(),
-    value: text().notNull(),
-    at: moment().notNull().defaultNow(),
-  },
-  (t) => [
-    uniqueIndex('own_keep_outs_once').on(t.userId, t.kind, t.value),
-    check('own_keep_outs_kind_known', sql`${t.kind} in ('address', 'domain')`),
-  ],
 );

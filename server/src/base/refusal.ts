@@ -1,5 +1,5 @@
 /** A failure that the caller can do something about: answered with its status, code and sentence. */
-export class RequestError extends Error {
+export class Refusal extends Error {
   constructor(
     readonly status: number,
     readonly code: string,
@@ -10,5 +10,4 @@ export class RequestError extends Error {
   }
 }
 
-export const notFound = (what: string): RequestError =>
-  new RequestError(404, 'not-found', `There is no such ${what}, or it is not yours to see.`);
+export const notFound = (what: string): Refusal => new Refusal(404, 'not-found', `There is no such ${what}, or it is not yours to see.`);

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Db, Tx } from '../db/database';
+import type { Db, Tx } from './database';
 
 /** SQL for the name of a record, by columns of kind and id; null for one that is gone, or out of the acting user's reach. */
 export function recordName(kind: SQL, id: SQL): SQL {
