@@ -1,10 +1,10 @@
 import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
 import type { Tx } from '../../server/src/base/db/database';
-import { registerPage } from '../../server/src/mail/register';
+import { registerPage } from '../../server/src/emails/register';
 import { historyOf, historyPage } from '../../server/src/records/history';
 import { owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
-import { liveRulebook } from '../../server/src/workspace/rulebookStore';
+import { liveRulebook } from '../../server/src/rulebook/liveRulebook';
 import { report } from './measure';
 import { makeMillionWorld, MILLION } from './world/millionWorld';
 

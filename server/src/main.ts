@@ -9,7 +9,7 @@ import { openDatabase } from './base/db/database';
 import { createApp } from './http/app';
 import { removeStaleUploads } from './http/importHandlers';
 import { startJobs } from './jobs';
-import { putShippedLists } from './workspace/shippedLists';
+import { putShippedLists } from './rulebook/lists/shippedLists';
 import { ChangeListener } from './base/live/changes';
 import { Network } from './base/network/network';
 import { Presets } from './base/network/presets';

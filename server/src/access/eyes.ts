@@ -3,8 +3,8 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Db, Tx } from '../base/db/database';
 import { notFound } from '../base/refusal';
-import { emailRows } from '../mail/emailRows';
-import { demandEmail } from './subjects';
+import { emailRows } from '../emails/emailRows';
+import { demandEmail } from '../emails/demandEmail';
 
 /** Why somebody sees an email. The row security of the database says who does; this says why, and a test holds that the two agree. */
 export interface Sight {

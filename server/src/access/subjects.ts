@@ -1,10 +1,10 @@
 import type { AccessScope, RecordKind } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { notFound } from '../base/refusal';
+import { demandEmail } from '../emails/demandEmail';
 import { recordMail } from '../records/recordMail';
-import { demandSeen } from './seenRecords';
+import { demandSeen } from '../records/seenRecords';
 
 /** What is asked for or shared: an email, its conversation, or all mail of a record. */
 export interface Subject {
@@ -34,10 +34,4 @@ export function isAbout({ scope, emailId, record }: Subject): SQL {
 /** Makes sure that the acting user may know of it. @throws 404 */
 export function demandKnown(tx: Tx, { emailId, record }: Subject): Promise<void> {
   return record ? demandSeen(tx, [record]) : demandEmail(tx, emailId ?? 0);
-}
-
-/** Makes sure that the acting user may know of an email. @throws 404 */
-export async function demandEmail(tx: Tx, id: number): Promise<void> {
-  const { rowCount } = await tx.execute(sql`SELECT FROM emails WHERE id = ${id}`);
-  if (rowCount === 0) throw notFound('email');
 }

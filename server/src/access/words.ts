@@ -8,11 +8,11 @@ import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { decideUnsealed } from '../decide/decideConversations';
-import { RulebookInForce } from '../decide/rulebookInForce';
+import { RulebookInForce } from '../rulebook/rulebookInForce';
 import { notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
-import { outsideValue } from '../workspace/outsideValue';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { outsideValue } from '../rulebook/outsideValue';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import { writeDown } from '../base/audit';
 
 type Order = z.output<typeof ownWordRequest>;

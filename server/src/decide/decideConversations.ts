@@ -2,11 +2,11 @@ import type { ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../base/blobs/blobStore';
 import type { Tx } from '../base/db/database';
-import { resetReadersOf } from '../mailboxes/ownership';
+import { resetReadersOf } from '../emails/owners';
 import { announceDecided } from './announceDecided';
 import { decideBatch } from './decideRun';
 import type { StoredEmail } from './loadFacts';
-import type { RulebookInForce } from './rulebookInForce';
+import type { RulebookInForce } from '../rulebook/rulebookInForce';
 
 const BATCH = 400;
 /** Of more emails than this, open pages learn when they ask again. */

@@ -1,6 +1,6 @@
 import { decide, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory, Decision, Directory, TemporaryIds } from '@fulvet/core';
-import { filedUnder } from './filedUnder';
+import { filedUnder } from '../emails/filingsText';
 import type { StoredEmail } from './loadFacts';
 
 /** An email with what was decided about it. */

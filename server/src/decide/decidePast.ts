@@ -5,7 +5,7 @@ import { bigints } from '../base/db/copyRows';
 import type { Database, Db, Tx } from '../base/db/database';
 import type { DecidedEmail } from './decideInOrder';
 import { decideInOrder } from './decideInOrder';
-import type { MadeKind } from '../records/recordAside';
+import type { MadeKind } from '../records/recordSnapshot';
 import { loadWholeDirectory } from './loadDirectory';
 import type { ReadEmail } from './leanFacts';
 import type { StoredEmail } from './loadFacts';

@@ -3,8 +3,8 @@ import { sql } from 'drizzle-orm';
 import { bigints } from '../base/db/copyRows';
 import type { Tx } from '../base/db/database';
 import type { DecidedEmail } from './decideInOrder';
-import { filedUnder } from './filedUnder';
-import type { RulebookInForce } from './rulebookInForce';
+import { filedUnder } from '../emails/filingsText';
+import type { RulebookInForce } from '../rulebook/rulebookInForce';
 
 /** Deals about which something was learnt, with the earliest time of it, milliseconds; null where every time may be concerned. */
 export type ChangedDeals = ReadonlyMap<number, number | null>;

@@ -12,7 +12,7 @@ import { runDecisions } from './decideRun';
 import type { ReadEmail } from './leanFacts';
 import { loadFacts } from './loadFacts';
 import { MadeAgain } from './madeByMail';
-import { RulebookInForce } from './rulebookInForce';
+import { RulebookInForce } from '../rulebook/rulebookInForce';
 import { keepBefores } from './runUndo';
 import { isDifferent, noteVersion, storeCreations, storeDecisions } from './storeDecisions';
 import { takeBackMade } from './takeBackMade';

@@ -3,7 +3,7 @@ import type { CompiledRulebook, ConversationMemory, Direction, RecordKind, Situa
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../base/blobs/blobStore';
 import type { Tx } from '../base/db/database';
-import { filedUnder } from './filedUnder';
+import { filedUnder } from '../emails/filingsText';
 import { loadRecords } from './loadDirectory';
 import { loadFacts } from './loadFacts';
 

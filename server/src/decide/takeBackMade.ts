@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import type { MadeKind } from '../records/recordAside';
-import { asItStands, MADE_KINDS, putBackRecord, removeRecords } from '../records/recordAside';
+import type { MadeKind } from '../records/recordSnapshot';
+import { asItStands, MADE_KINDS, putBackRecord, removeRecords } from '../records/recordSnapshot';
 import { whatDependsOn } from '../records/whatDependsOn';
 import type { MadeAgain } from './madeByMail';
 import type { Concerned } from '../base/concerned';

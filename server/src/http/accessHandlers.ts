@@ -6,7 +6,7 @@ import { askEmergency, confirmEmergency, emergenciesOf, endEmergency } from '../
 import { eyesOf, sightOfMailbox } from '../access/eyes';
 import { answerRequest, askOwners, giveGrants, grantsOf, requestsOf, takeGrantBack, withdrawRequest } from '../access/grants';
 import { ownWordsOf, sayWord, widestShare, withdrawWord } from '../access/words';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import type { Handlers } from '../base/handler';
 
 type AccessHandlers = Pick<

@@ -4,7 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { Response } from 'express';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
-import { filingsOf } from '../mail/emailRows';
+import { filingsOf } from '../emails/emailRows';
 import type { Handlers } from '../base/handler';
 
 type ExportHandlers = Pick<Handlers, 'exportDecisions' | 'exportMail'>;

@@ -9,8 +9,8 @@ import {
   keptLists,
   pasteEntries,
   removeEntry,
-} from '../workspace/keptListStore';
-import { loadDraft } from '../workspace/draftStore';
+} from '../rulebook/lists/keptLists';
+import { loadDraft } from '../rulebook/draft';
 import { notFound } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 

@@ -5,7 +5,7 @@ import { lookBackChoices } from '../mailboxes/lookBack';
 import { mailboxList } from '../mailboxes/mailboxList';
 import { announceMailbox, dropSecret, noteEvent } from '../mailboxes/mailboxStore';
 import { rotateKeys } from '../base/secrets/rotateKeys';
-import { resetReaders } from '../mailboxes/ownership';
+import { resetReaders } from '../emails/owners';
 import { revokeGrant } from '../mailboxes/providerSignIn';
 import { putSettings } from '../mailboxes/settings';
 import { startMailbox } from '../mailboxes/startMailbox';

@@ -1,12 +1,12 @@
 import type { Merge } from '@fulvet/contract';
-import { demandSeen } from '../access/seenRecords';
+import { demandSeen } from '../records/seenRecords';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { duplicatesOf } from '../duplicates/duplicatesOf';
-import { mergeRecords, undoMerge } from '../duplicates/mergeRecords';
-import { strangers } from '../repair/strangers';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { duplicatesOf } from '../records/duplicates/duplicatesOf';
+import { mergeRecords, undoMerge } from '../records/duplicates/mergeRecords';
+import { strangers } from '../records/strangers';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import { Refusal } from '../base/refusal';
 import { concernsMail } from '../base/concerned';
 import type { Handlers } from '../base/handler';

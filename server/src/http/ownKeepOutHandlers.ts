@@ -1,8 +1,8 @@
 import type { OwnKeepOut } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Jobs } from '../base/services';
-import { outsideValue } from '../workspace/outsideValue';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { outsideValue } from '../rulebook/outsideValue';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import { notFound } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 

@@ -1,10 +1,10 @@
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { draftState, demandRevision, loadDraft } from '../workspace/draftStore';
-import { endPilot, pilotState, runningPilot } from '../workspace/pilotStore';
-import type { RunningPilot } from '../workspace/pilotStore';
-import { takeRulebookLock } from '../workspace/rulebookLock';
-import { putRulebook } from '../workspace/rulebookStore';
+import { draftState, demandRevision, loadDraft } from '../rulebook/draft';
+import { endPilot, pilotState, runningPilot } from '../rulebook/pilot';
+import type { RunningPilot } from '../rulebook/pilot';
+import { takeRulebookLock } from '../rulebook/rulebookLock';
+import { putRulebook } from '../rulebook/liveRulebook';
 import { Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 import { rulebookState } from './rulebookHandlers';

@@ -3,7 +3,7 @@ import { writeDown } from '../base/audit';
 import { erasePerson } from '../privacy/erasePerson';
 import { personExport, personHeld } from '../privacy/findPerson';
 import { KIND_WORDS, letGo, retentionRules, wouldGo } from '../privacy/retention';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import type { Services } from '../base/services';
 import { notFound } from '../base/refusal';
 import type { Handlers } from '../base/handler';

@@ -1,13 +1,13 @@
-import { demandEmail } from '../access/subjects';
+import { demandEmail } from '../emails/demandEmail';
 import { sql } from 'drizzle-orm';
 import { setTimeout as pause } from 'node:timers/promises';
 import { concernedPeople } from '../repair/concerned';
 import { applyRepair } from '../repair/applyRepair';
 import { deskCases } from '../repair/deskCases';
 import { likelyRecords } from '../repair/likely';
-import { outsidersOf } from '../repair/outsiders';
+import { outsidersOf } from '../records/outsiders';
 import { undoRepair } from '../repair/undoRepair';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import { Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 

@@ -10,7 +10,7 @@ import { takeCode } from '../auth/secondFactor';
 import { CODE_MS, MOST_CODES, renewSession, signInto } from '../auth/sessions';
 import { createToken } from '../auth/tokens';
 import type { Services } from '../base/services';
-import { putRulebook } from '../workspace/rulebookStore';
+import { putRulebook } from '../rulebook/liveRulebook';
 import { Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 

@@ -3,7 +3,7 @@ import { leavesOf, RULE_STOPS } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { storedRulebook } from '../workspace/rulebookStore';
+import { storedRulebook } from '../rulebook/liveRulebook';
 import { notFound, Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 

@@ -3,8 +3,8 @@ import type { Docket } from '@fulvet/core';
 import { stringify } from 'csv-stringify/sync';
 import { sql } from 'drizzle-orm';
 import { loadTrial, loadTrials, trialMade, trialRows } from '../trial/trialStore';
-import { loadDraft } from '../workspace/draftStore';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { loadDraft } from '../rulebook/draft';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import { notFound } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 

@@ -1,13 +1,13 @@
 import { suggestions } from '@fulvet/core';
 import type { Rulebook, Suggestion } from '@fulvet/core';
 import type { Services } from '../base/services';
-import { draftState, keepDraft, loadDraft } from '../workspace/draftStore';
-import { takeRulebookLock } from '../workspace/rulebookLock';
-import { compiledFor, liveRulebook } from '../workspace/rulebookStore';
-import { ruleTextOf } from '../mail/ruleTexts';
+import { draftState, keepDraft, loadDraft } from '../rulebook/draft';
+import { takeRulebookLock } from '../rulebook/rulebookLock';
+import { compiledFor, liveRulebook } from '../rulebook/liveRulebook';
+import { ruleTextOf } from '../rulebook/ruleTexts';
 import { smallTrial } from '../tuning/smallTrial';
 import { domainUse, tuningFacts } from '../tuning/tuningFacts';
-import { acceptedRulebook } from '../workspace/acceptedRulebook';
+import { acceptedRulebook } from '../rulebook/acceptedRulebook';
 import { Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 

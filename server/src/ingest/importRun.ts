@@ -6,12 +6,12 @@ import type { BlobStore } from '../base/blobs/blobStore';
 import type { Database } from '../base/db/database';
 import { runDecisions } from '../decide/decideRun';
 import { followLateActivity } from '../decide/followLateActivity';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import type { Found, FoundMessage } from './mailFiles';
 import { readMailFile } from './mailFiles';
-import type { ReadMessage } from './readMessage';
-import type { SightingPlace } from './storeBatch';
-import { storeBatch } from './storeBatch';
+import type { ReadMessage } from '../emails/store/readMessage';
+import type { SightingPlace } from '../emails/store/storeBatch';
+import { storeBatch } from '../emails/store/storeBatch';
 
 const BATCH_MESSAGES = 250;
 const BATCH_BYTES = 3 * 1024 * 1024;

@@ -7,8 +7,8 @@ import { situationOf } from '../decide/situationOf';
 import { notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { namesOf } from '../base/db/recordNames';
-import { listNames } from '../workspace/draftStore';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { listNames } from '../rulebook/draft';
+import { liveRulebook } from '../rulebook/liveRulebook';
 
 /** What nearly happened to an email, and what each rule that spoke changed. For those who may read it. */
 export async function explanationOf(services: Services, userId: number, emailId: number): Promise<Explanation> {

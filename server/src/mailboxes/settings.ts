@@ -8,12 +8,12 @@ import { takeMailLock } from '../base/db/mailLock';
 import { writeDown } from '../base/audit';
 import { Refusal } from '../base/refusal';
 import { refuseSelf } from '../http/mailboxAccess';
-import { storedRulebook } from '../workspace/rulebookStore';
+import { storedRulebook } from '../rulebook/liveRulebook';
 import type { Services } from '../base/services';
 import { mailboxKey } from './begin';
 import type { MailboxRow } from './mailboxStore';
 import { noteEvent } from './mailboxStore';
-import { resetReaders } from './ownership';
+import { resetReaders } from '../emails/owners';
 
 type Settings = z.output<typeof mailboxSettings>;
 

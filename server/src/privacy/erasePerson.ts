@@ -9,11 +9,11 @@ import type { Tx } from '../base/db/database';
 import { containing } from '../base/db/like';
 import { takeMailLock } from '../base/db/mailLock';
 import { Refusal } from '../base/refusal';
-import { searchText } from '../ingest/storeBatch';
+import { searchText } from '../emails/contents';
 import type { Services } from '../base/services';
-import { liveRulebook } from '../workspace/rulebookStore';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import { emailsWith, mentionsOf, namesOf, recordsOf } from './findPerson';
-import { erasureSalt, hashOf } from './forgotten';
+import { erasureSalt, hashOf } from '../emails/store/forgotten';
 import { takeSources } from './sources';
 
 type Order = z.output<typeof eraseRequest>;

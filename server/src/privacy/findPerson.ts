@@ -5,7 +5,7 @@ import type { SQL } from 'drizzle-orm';
 import type { Db, Tx } from '../base/db/database';
 import { containing } from '../base/db/like';
 import { untagged } from '../base/db/untagged';
-import { storedRulebook } from '../workspace/rulebookStore';
+import { storedRulebook } from '../rulebook/liveRulebook';
 
 /** The people whom an address stands for: a condition on participants `p`. */
 export const isPerson = (addresses: readonly string[]): SQL => sql`${untagged(sql`p.address`)} = ANY(${sql.param([...addresses])}::text[])`;

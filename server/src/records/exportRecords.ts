@@ -4,7 +4,7 @@ import ICAL from 'ical.js';
 import type { Tx } from '../base/db/database';
 import { RECORD_FIELDS } from './fields';
 import { ownFields } from './ownFields';
-import { currentValues } from './planImport';
+import { currentValues } from './currentValues';
 import type { RecordQuery } from './recordList';
 import { recordList } from './recordList';
 

@@ -7,7 +7,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
-import { asPerson, filingsOf, peopleOf } from '../mail/emailRows';
+import { asPerson, filingsOf, peopleOf } from '../emails/emailRows';
 import { recordMail } from './recordMail';
 
 type Query = z.output<typeof historyQuery>;

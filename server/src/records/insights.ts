@@ -4,8 +4,8 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { mailFigures, NO_FIGURES, UNANSWERED_DAYS } from './recordMail';
-import type { MailFigures } from './recordMail';
+import { mailFigures, NO_FIGURES, UNANSWERED_DAYS } from './mailFigures';
+import type { MailFigures } from './mailFigures';
 
 const MONTHS = 12;
 const MOST_ACQUAINTANCES = 12;

@@ -109,3 +109,15 @@ function keyOf(label: string, taken: ReadonlySet<string>): string {
     if (!taken.has(key)) return key;
   }
 }
+
+/** Puts the values of own fields into their one form in place; returns the reason where one cannot be read. */
+export function normaliseOwn(own: readonly OwnField[], values: Record<string, string>): string | null {
+  for (const field of own) {
+    const text = values[field.key];
+    if (text === undefined) continue;
+    const read = readOwnValue(field, text);
+    if ('wrong' in read) return read.wrong;
+    values[field.key] = read.value === null ? '' : (ownTexts({ value: read.value }).value ?? '');
+  }
+  return null;
+}

@@ -3,13 +3,13 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { filingAddress } from '../filing/filingAddresses';
+import { filingAddress } from './filingAddress';
 import { notFound } from '../base/refusal';
-import { ruleTextOf } from '../mail/ruleTexts';
+import { ruleTextOf } from '../rulebook/ruleTexts';
 import { BY_HAND } from './byHand';
 import { ownFields } from './ownFields';
-import { currentValues } from './planImport';
-import { mailFigures, NO_FIGURES } from './recordMail';
+import { currentValues } from './currentValues';
+import { mailFigures, NO_FIGURES } from './mailFigures';
 
 type Related = RecordDetail['related'][number];
 type Input = (typeof FIELD_INPUTS)[number];

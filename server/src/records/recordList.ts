@@ -5,7 +5,7 @@ import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { ownTexts } from './ownFields';
-import { figuresQuery, mailFigures, NO_FIGURES } from './recordMail';
+import { figuresQuery, mailFigures, NO_FIGURES } from './mailFigures';
 
 export type RecordQuery = z.output<typeof recordQuery>;
 

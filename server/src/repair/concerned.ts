@@ -4,7 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { historyOf } from '../records/history';
 import { nextMeeting } from '../records/insights';
-import { outsidersOf } from './outsiders';
+import { outsidersOf } from '../records/outsiders';
 
 /** People whose records are looked up; more take part in mass mail only. */
 const MOST = 12;

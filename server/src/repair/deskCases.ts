@@ -1,9 +1,9 @@
 import type { Desk, DeskCase, Person, User } from '@fulvet/contract';
 import type { CompiledRulebook, DealScore, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { asSeen, questionsOf } from '../access/seenRecords';
+import { asSeen, questionsOf } from '../records/seenRecords';
 import type { Tx } from '../base/db/database';
-import { asPerson } from '../mail/emailRows';
+import { asPerson } from '../emails/emailRows';
 import { dealScores } from './likely';
 
 const MOST_EMAILS = 200;

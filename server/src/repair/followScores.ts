@@ -2,7 +2,7 @@ import { CERTAIN_DEAL_RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { goesByScore, markByScore } from '../decide/lateActivity';
-import type { RulebookInForce } from '../decide/rulebookInForce';
+import type { RulebookInForce } from '../rulebook/rulebookInForce';
 
 /** Which emails of some conversations stand under which deals beyond doubt, by deal. */
 export type DealActivity = ReadonlyMap<number, string>;

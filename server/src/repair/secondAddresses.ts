@@ -2,10 +2,10 @@ import type { RepairRequest } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { untagged } from '../base/db/untagged';
-import type { RulebookInForce } from '../decide/rulebookInForce';
+import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import { Refusal } from '../base/refusal';
 import { noteChanges } from '../records/recordLog';
-import { outsideAddress } from './outsideAddress';
+import { outsideAddress } from '../rulebook/outsideAddress';
 
 /** An address that a repair gave to somebody on record. */
 export interface SecondAddress {

@@ -3,11 +3,11 @@ import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
-import type { RulebookInForce } from '../decide/rulebookInForce';
+import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import { Refusal } from '../base/refusal';
 import { BY_HAND } from '../records/byHand';
 import { noteCreated } from '../records/recordLog';
-import { outsideAddress } from './outsideAddress';
+import { outsideAddress } from '../rulebook/outsideAddress';
 
 type Order = z.output<typeof repairRequest>;
 

@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { decideUnsealed } from '../decide/decideConversations';
-import { RulebookInForce } from '../decide/rulebookInForce';
+import { RulebookInForce } from '../rulebook/rulebookInForce';
 import { notFound, Refusal } from '../base/refusal';
 import { whatDependsOn } from '../records/whatDependsOn';
 import type { Services } from '../base/services';

@@ -3,8 +3,8 @@ import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../base/blobs/blobStore';
 import type { Db, Tx } from '../base/db/database';
-import type { ReadMessage } from '../ingest/readMessage';
-import { storeBatch } from '../ingest/storeBatch';
+import type { ReadMessage } from '../emails/store/readMessage';
+import { storeBatch } from '../emails/store/storeBatch';
 import type { FolderRow, MailboxRow } from '../mailboxes/mailboxStore';
 import type { Lease } from './lease';
 

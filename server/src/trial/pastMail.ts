@@ -1,7 +1,7 @@
 import { directionOf, externalParticipants, keysOf, NO_MEMORY, placeOf, remember, withoutOwnList } from '@fulvet/core';
 import type { CompiledRulebook, CompiledStop, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
 import { setImmediate as letOthers } from 'node:timers/promises';
-import { filedUnder } from '../decide/filedUnder';
+import { filedUnder } from '../emails/filingsText';
 import type { StoredEmail } from '../decide/loadFacts';
 
 /** Texts are held of so many of the newest emails: rules about the text are counted over these. */

@@ -8,9 +8,9 @@ import type { DecidedEmail } from '../decide/decideInOrder';
 import { Cancelled, decidePast, emailsOfSpan } from '../decide/decidePast';
 import { MadeAgain } from '../decide/madeByMail';
 import { LeanReader, staysOutByKind } from '../decide/leanFacts';
-import { recordsFiledUnder } from '../decide/filedUnder';
+import { recordsFiledUnder } from '../emails/filingsText';
 import type { StoredEmail } from '../decide/loadFacts';
-import { compiledFor } from '../workspace/rulebookStore';
+import { compiledFor } from '../rulebook/liveRulebook';
 
 interface TrialRow {
   [column: string]: unknown;

@@ -6,7 +6,7 @@ import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { notFound } from '../base/refusal';
-import { emailRows } from '../mail/emailRows';
+import { emailRows } from '../emails/emailRows';
 
 interface Row {
   [column: string]: unknown;

@@ -3,7 +3,7 @@ import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { BlobStore } from '../base/blobs/blobStore';
 import type { Database } from '../base/db/database';
-import { filedUnder } from '../decide/filedUnder';
+import { filedUnder } from '../emails/filingsText';
 import { loadRecords } from '../decide/loadDirectory';
 import { loadFacts } from '../decide/loadFacts';
 

@@ -7,7 +7,7 @@ import { takeMailLock } from '../base/db/mailLock';
 import { notFound } from '../base/refusal';
 import { refuseSelf } from '../http/mailboxAccess';
 import { noteEvent } from '../mailboxes/mailboxStore';
-import { resetReaders } from '../mailboxes/ownership';
+import { resetReaders } from '../emails/owners';
 import { handOver } from '../records/handOver';
 import type { Services } from '../base/services';
 

@@ -1,13 +1,12 @@
-import { namesOf } from '../base/db/recordNames';
 import type { Finding, RuleUse } from '@fulvet/contract';
-import { checkRulebook, leavesOf, RULE_STOPS } from '@fulvet/core';
-import type { Rulebook, RulebookFinding, RuleStop } from '@fulvet/core';
+import type { RuleStop, Rulebook, RulebookFinding } from '@fulvet/core';
+import { RULE_STOPS, checkRulebook, leavesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Services } from '../base/services';
-import { listNames } from './draftStore';
-import { compiledFor } from './rulebookStore';
-
-type Parts = Pick<Services, 'database'>;
+import { namesOf } from '../base/db/recordNames';
+import { listNames } from './draft';
+import { compiledFor } from './liveRulebook';
+import type { Parts } from './ruleUse';
+import { tookIn } from './ruleUse';
 
 const QUIET_DAYS = 90;
 
@@ -42,18 +41,6 @@ export async function draftFindings(services: Parts, rulebook: Rulebook, live: R
       (domain) => compiled.isOurs(`somebody@${domain}`, domain) || compiled.isPublicProvider(domain),
     )),
   ];
-}
-
-/** What each rule took in the last days, by what the stops said. */
-export async function tookIn(services: Parts, days: number): Promise<Map<string, RuleUse>> {
-  const { rows } = await services.database.worker.execute<{ rule: string; took: number; last: string }>(sql`
-    SELECT rule, count(DISTINCT id)::int AS took, max(sent_at) AS last FROM (
-      SELECT e.id, e.sent_at, s ->> 'rule' AS rule FROM emails e, jsonb_array_elements(e.stops) s WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND s ->> 'rule' IS NOT NULL
-      UNION ALL SELECT e.id, e.sent_at, v ->> 'rule' FROM emails e JOIN dockets k ON k.email_id = e.id, jsonb_array_elements(k.docket) s, jsonb_array_elements(s -> 'evidence') v
-        WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'rule'
-      UNION ALL SELECT e.id, e.sent_at, v ->> 'entry' FROM emails e JOIN dockets k ON k.email_id = e.id, jsonb_array_elements(k.docket) s, jsonb_array_elements(s -> 'evidence') v
-        WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'entry') u GROUP BY rule`);
-  return new Map(rows.map((row) => [row.rule, { rule: row.rule, took: row.took, lastAt: new Date(row.last).toISOString() }]));
 }
 
 async function namedRecords(services: Parts, rulebook: Rulebook): Promise<Set<string>> {

@@ -3,8 +3,8 @@ import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
-import { listsOf } from './keptLists';
-import { compiledFor } from './rulebookStore';
+import { listsOf } from './lists/loadLists';
+import { compiledFor } from './liveRulebook';
 
 /** A rulebook that can be put to use. */
 export interface AcceptedRulebook {

@@ -5,7 +5,7 @@ import { sql } from 'drizzle-orm';
 import type { Db, Tx } from '../base/db/database';
 import { Refusal } from '../base/refusal';
 import { takeRulebookLock } from './rulebookLock';
-import { storedRulebook } from './rulebookStore';
+import { storedRulebook } from './liveRulebook';
 
 /** The draft, or what is in force while nothing is edited. */
 export interface Draft {

@@ -1,5 +1,5 @@
 import { addressKey } from '@fulvet/core';
-import type { RulebookInForce } from '../decide/rulebookInForce';
+import type { RulebookInForce } from './rulebookInForce';
 import { Refusal } from '../base/refusal';
 
 /**

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { until } from '../testing/mailboxTools';
-import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
-import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+import { until } from '../../testing/mailboxTools';
+import type { Answer, Crew, PlainEmail, TestServer } from '../../testing/testServer';
+import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCrew, startTestServer } from '../../testing/testServer';
 
 let server: TestServer;
 let crew: Crew;

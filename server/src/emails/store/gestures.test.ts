@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { createTransport } from 'nodemailer';
-import type { MailStage } from '../testing/mailboxTools';
-import { connect, MAIL_PASSWORD, openMailStage, putMail, until } from '../testing/mailboxTools';
-import type { Answer, Crew } from '../testing/testServer';
-import { decisions, setUpCrew } from '../testing/testServer';
+import type { MailStage } from '../../testing/mailboxTools';
+import { connect, MAIL_PASSWORD, openMailStage, putMail, until } from '../../testing/mailboxTools';
+import type { Answer, Crew } from '../../testing/testServer';
+import { decisions, setUpCrew } from '../../testing/testServer';
 
 const rep = 'rep@quillmere.example';
 const filing = 'filing@quillmere.example';

@@ -1,13 +1,13 @@
-import { containing } from '../base/db/like';
+import { containing } from '../../base/db/like';
 import type { KeptEntryRow, KeptListRow, Pasted, User } from '@fulvet/contract';
 import { RULE_STOPS, leavesOf } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
-import { writeDown } from '../base/audit';
-import type { Tx } from '../base/db/database';
-import { notFound, Refusal } from '../base/refusal';
+import { writeDown } from '../../base/audit';
+import type { Tx } from '../../base/db/database';
+import { notFound, Refusal } from '../../base/refusal';
 import { readPasted } from './readPasted';
 import { PROVIDERS_LIST, ROLES_LIST } from './shippedLists';
 

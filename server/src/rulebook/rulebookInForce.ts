@@ -1,9 +1,8 @@
-import type { CompiledRulebook } from '@fulvet/core';
+import type { CompiledRulebook, DecisionFacts } from '@fulvet/core';
 import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database } from '../base/db/database';
-import { compiledFor, liveRulebook } from '../workspace/rulebookStore';
-import type { StoredEmail } from './loadFacts';
+import { compiledFor, liveRulebook } from './liveRulebook';
 
 /** A version of the rulebook, ready for deciding. */
 export interface VersionInForce {
@@ -30,7 +29,7 @@ export class RulebookInForce {
   }
 
   /** The version for an email. The pilot's decides what lies in mailboxes of the pilot only, so that nobody else is touched by it. */
-  versionFor({ facts }: StoredEmail): VersionInForce {
+  versionFor({ facts }: { facts: Pick<DecisionFacts, 'mailboxes'> }): VersionInForce {
     const { pilot } = this;
     const isPilots = pilot !== null && facts.mailboxes.length > 0 && facts.mailboxes.every((one) => pilot.mailboxes.has(one));
     return isPilots ? pilot : this.live;

@@ -1,26 +1,9 @@
-import type { KeepOutPreview, KeepOutRequest } from '@fulvet/contract';
-import { addressKey, domainToAscii, rulebookSchema, keepOutEntrySchema, domainOf } from '@fulvet/core';
-import type { CompiledRulebook, KeepOutEntry, Rulebook } from '@fulvet/core';
+import type { KeepOutPreview } from '@fulvet/contract';
+import type { CompiledRulebook, KeepOutEntry } from '@fulvet/core';
+import { domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Tx } from '../base/db/database';
-import { Refusal } from '../base/refusal';
 import type { DecideScope } from '../decide/decideRun';
-
-type Request = Required<Omit<KeepOutRequest, 'note'>> & { note: string };
-
-/** The request as an entry in its comparable form. @throws Refusal where it can be no entry */
-export function entryFrom(request: Request, id: string, by: string, at: string): KeepOutEntry {
-  const parsed = keepOutEntrySchema.safeParse({ id, ...request, addedBy: by, addedAt: at });
-  if (!parsed.success)
-    throw new Refusal(422, 'bad-input', `${parsed.error.issues[0]?.message ?? 'It cannot be read'}.`, {
-      value: parsed.error.issues[0]?.message ?? '',
-    });
-  const value =
-    request.kind === 'domain'
-      ? domainToAscii(parsed.data.value)
-      : (addressKey(parsed.data.value, { tagsTellApart: true })?.key ?? parsed.data.value);
-  return { ...parsed.data, value };
-}
 
 /** What keeping it out would do to stored mail. Counts only; changes nothing. Runs as worker, because the numbers are about all mail. */
 export async function previewKeepOut(database: Database, entry: KeepOutEntry, rulebook: CompiledRulebook): Promise<KeepOutPreview> {
@@ -85,15 +68,6 @@ async function ourAddresses(database: Database): Promise<string[]> {
 /** The emails that an entry touches, kept-out ones included. */
 export function scopeOf(entry: Pick<KeepOutEntry, 'kind' | 'value'>): Exclude<DecideScope, string> {
   return entry.kind === 'domain' ? { addresses: [], domains: [entry.value] } : { addresses: [entry.value], domains: [] };
-}
-
-/** The rulebook with the entry at its end. */
-export function withEntry(rulebook: Rulebook, entry: KeepOutEntry): Rulebook {
-  return rulebookSchema.parse({ ...rulebook, keepOut: { ...rulebook.keepOut, entries: [...rulebook.keepOut.entries, entry] } });
-}
-
-export function withoutEntry(rulebook: Rulebook, entryId: string): Rulebook {
-  return { ...rulebook, keepOut: { ...rulebook.keepOut, entries: rulebook.keepOut.entries.filter((entry) => entry.id !== entryId) } };
 }
 
 /** Notes a step that can be undone. */

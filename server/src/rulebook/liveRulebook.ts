@@ -3,8 +3,8 @@ import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Database, Db, Tx } from '../base/db/database';
-import { loadLists } from './keptLists';
-import { shippedLists } from './shippedLists';
+import { loadLists } from './lists/loadLists';
+import { shippedLists } from './lists/shippedLists';
 
 /** The rulebook in force, with its version. */
 export interface LiveRulebook {

@@ -1,11 +1,13 @@
-import { codeWordsOfText, identityOf, ownText, subjectKey } from '@fulvet/core';
-import type { CompiledRulebook, EmailFacts, Participant } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+import { identityOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../base/blobs/blobStore';
-import type { Db, Tx } from '../base/db/database';
-import { takeMailLock } from '../base/db/mailLock';
-import { noteFilingAddresses } from '../filing/filingAddresses';
-import { Forgotten, keptOf } from '../privacy/forgotten';
+import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Db, Tx } from '../../base/db/database';
+import { takeMailLock } from '../../base/db/mailLock';
+import { nextIds } from '../../base/db/nextIds';
+import { insertContents, insertParticipants } from '../contents';
+import { noteFilingAddresses } from './filingAddresses';
+import { Forgotten, keptOf } from './forgotten';
 import type { ReadMessage } from './readMessage';
 import { placeInFamilies, setConversations } from './threadBatch';
 
@@ -20,8 +22,6 @@ export interface SightingPlace {
 
 /** What became of a message: a new email, an email known from elsewhere, one already seen in this very place. */
 export type StoreResult = 'new' | 'other sighting' | 'known';
-
-const INDEXED_TEXT = 150_000;
 
 /**
  * Stores a batch in one transaction: sources, emails, sightings, conversations and the report. Running it again changes
@@ -110,15 +110,6 @@ function batchEntry(first: readonly ReadMessage[], one: ReadMessage): ReadMessag
   return first.find((message) => message.position === one.position) ?? one;
 }
 
-/** The next ids of a table's identity column. */
-export async function nextIds(tx: Tx, table: 'emails' | 'contacts' | 'leads' | 'accounts', count: number): Promise<number[]> {
-  if (count === 0) return [];
-  const { rows } = await tx.execute<{ id: number }>(
-    sql`SELECT nextval(pg_get_serial_sequence(${table}, 'id')) AS id FROM generate_series(1, ${count})`,
-  );
-  return rows.map((row) => row.id);
-}
-
 /** Which of these emails are stored already, and whether they were seen in this very place. */
 async function seenBefore(db: Db, identities: readonly string[], place: SightingPlace): Promise<Map<string, 'here' | 'elsewhere'>> {
   const { rows } = await db.execute<{
@@ -169,71 +160,6 @@ async function insertEmails(
     OVERRIDING SYSTEM VALUE
     SELECT id, identity, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, ARRAY(SELECT json_array_elements_text(owner_ids)::bigint)
     FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb, sensitivity text, owner_ids json)`);
-}
-
-/** Stores what emails say: contents, participants, attachments. Also used when a kept-out email is let in again. */
-export async function insertContents(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<void> {
-  if (emails.length === 0) return;
-  const contents = emails.map(({ id, facts }) => ({
-    email_id: id,
-    subject: facts.subject,
-    base_subject: facts.baseSubject,
-    subject_key: subjectKey(facts.baseSubject),
-    preview: previewOf(facts.text),
-    body: facts.text,
-    has_html: facts.hasHtml,
-    attachment_count: facts.attachments.filter((one) => !one.inline).length,
-    words: searchText(facts),
-    codes: codeWordsOfText(facts.text),
-  }));
-  await tx.execute(sql`INSERT INTO email_contents (email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, search, codes)
-    SELECT email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, to_tsvector('simple', words), ARRAY(SELECT json_array_elements_text(codes))
-    FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, subject_key text, preview text, body text, has_html boolean, attachment_count int, words text, codes json)
-    ON CONFLICT (email_id) DO NOTHING`);
-  await insertParticipants(tx, emails);
-  await insertMeetings(tx, emails);
-  const attached = emails.flatMap(({ id, facts }) =>
-    facts.attachments.map((one, position) => ({
-      email_id: id,
-      position,
-      name: one.name,
-      type: one.type,
-      size: one.size,
-      content_id: one.contentId,
-      inline: one.inline,
-    })),
-  );
-  if (attached.length === 0) return;
-  await tx.execute(sql`INSERT INTO attachments (email_id, position, name, type, size, content_id, inline)
-    SELECT email_id, position, name, type, size, content_id, inline FROM json_to_recordset(${JSON.stringify(attached)}::json) AS a(email_id bigint, position int, name text, type text, size int, content_id text, inline boolean) ON CONFLICT DO NOTHING`);
-}
-
-async function insertMeetings(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<void> {
-  const rows = emails.flatMap(({ id, facts }) =>
-    facts.meetings.map(({ uid, sequence, cancelled, startsAt, endsAt, summary, location }) => ({
-      email_id: id,
-      uid,
-      sequence,
-      cancelled,
-      starts_at: new Date(startsAt).toISOString(),
-      ends_at: new Date(endsAt).toISOString(),
-      summary,
-      location,
-    })),
-  );
-  if (rows.length === 0) return;
-  await tx.execute(sql`INSERT INTO meetings (email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location)
-    SELECT email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location FROM json_to_recordset(${JSON.stringify(rows)}::json) AS m(email_id bigint, uid text, sequence int, cancelled boolean, starts_at timestamptz, ends_at timestamptz, summary text, location text) ON CONFLICT DO NOTHING`);
-}
-
-async function insertParticipants(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<number[]> {
-  const rows = emails.flatMap(({ id, facts }) => facts.participants.map((one, position) => ({ id, position, ...one })));
-  if (rows.length === 0) return [];
-  const added = await tx.execute<{ email_id: number }>(sql`INSERT INTO participants (email_id, role, position, address, domain, name)
-    SELECT * FROM unnest(${sql.param(rows.map((row) => row.id))}::bigint[], ${sql.param(rows.map((row) => row.role))}::text[], ${sql.param(rows.map((row) => row.position))}::int[],
-      ${sql.param(rows.map((row) => row.address))}::text[], ${sql.param(rows.map((row) => row.domain))}::text[], ${sql.param(rows.map((row) => row.name))}::text[])
-    ON CONFLICT DO NOTHING RETURNING email_id`);
-  return added.rows.map((row) => row.email_id);
 }
 
 async function insertSightings(
@@ -313,16 +239,4 @@ async function insertReport(
   await tx.execute(sql`INSERT INTO import_items (import_id, position, file, result, email_id, problems)
     SELECT ${importId}::bigint, position, file, result, email_id, problems FROM json_to_recordset(${JSON.stringify(rows)}::json) AS i(position int, file text, result text, email_id bigint, problems jsonb)
     ON CONFLICT (import_id, position) DO NOTHING`);
-}
-
-function previewOf(text: string): string {
-  const own = ownText(text.slice(0, 20_000)) || text.slice(0, 2000);
-  return own.replace(/\s+/g, ' ').trim().slice(0, 240).toWellFormed();
-}
-
-/** The text by which an email is found. */
-export function searchText(facts: Pick<EmailFacts, 'subject' | 'attachments' | 'text'> & { participants: readonly Participant[] }): string {
-  const people = facts.participants.slice(0, 500).map((one) => `${one.name} ${one.address}`);
-  const names = facts.attachments.slice(0, 100).map((one) => one.name);
-  return [facts.subject, ...people, ...names, facts.text].join(' ').slice(0, INDEXED_TEXT).toWellFormed();
 }

@@ -1,53 +1,12 @@
 import type { OwnField } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import type { Concerned } from '../base/concerned';
-import { ledTo } from './ledTo';
+import type { RecordKind } from '@fulvet/contract';
 import { readOwnValue } from './ownFields';
-import type { ImportPlan, PlannedRow } from './planImport';
-import { currentValues } from './planImport';
-import { changesBetween, noteChanges, noteCreated } from './recordLog';
-
-/** Writes a plan. Fields that the file does not have stay as they are. Runs in the caller's transaction. */
-export async function applyImport(tx: Tx, plan: ImportPlan, userId: number): Promise<Concerned> {
-  const rows = plan.rows.filter((row) => row.action !== 'same');
-  const before = await currentValues(tx, plan.kind);
-  for (const row of rows) row.id = await writeRow(tx, plan.kind, row, plan.own);
-  if (plan.kind === 'account') for (const row of rows) await setParent(tx, row);
-  await noteImport(tx, userId, plan.kind, rows, before);
-  const ids = rows.flatMap((row) => row.id ?? []);
-  const led = ledTo(
-    plan.kind,
-    ids.map((id) => before.get(id)),
-  );
-  return { ...led, records: { kind: plan.kind, ids } };
-}
-
-async function noteImport(
-  tx: Tx,
-  userId: number,
-  kind: ImportPlan['kind'],
-  rows: readonly PlannedRow[],
-  before: ReadonlyMap<number, Record<string, string>>,
-): Promise<void> {
-  const after = await currentValues(tx, kind);
-  for (const { id, values } of rows) {
-    if (id === null) continue;
-    const stood = before.get(id);
-    if (stood) await noteChanges(tx, userId, kind, id, changesBetween(stood, after.get(id) ?? {}));
-    else await noteCreated(tx, userId, { kind, id, name: values.name ?? '' });
-  }
-}
 
 /** Values of own fields that are named; an empty one is taken off. */
-async function setOwnValues(
-  tx: Tx,
-  kind: ImportPlan['kind'],
-  id: number,
-  values: Record<string, string>,
-  own: readonly OwnField[],
-): Promise<void> {
+async function setOwnValues(tx: Tx, kind: RecordKind, id: number, values: Record<string, string>, own: readonly OwnField[]): Promise<void> {
   for (const field of own) {
     const text = values[field.key];
     if (text === undefined) continue;
@@ -60,7 +19,7 @@ async function setOwnValues(
 }
 
 /** Writes one record; fields that are not named stay as they are. @returns its id */
-export async function writeRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow, own: readonly OwnField[]): Promise<number> {
+export async function writeRow(tx: Tx, kind: RecordKind, row: PlannedRow, own: readonly OwnField[]): Promise<number> {
   const id = row.id ?? (await insertRow(tx, kind, row));
   if (row.id !== null) await updateRow(tx, kind, row);
   if ((kind === 'contact' || kind === 'lead') && 'emails' in row.values) await setAddresses(tx, kind, id, row.addresses);
@@ -73,10 +32,10 @@ export async function writeRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow
 const TABLES = { account: sql`accounts`, contact: sql`contacts`, lead: sql`leads`, deal: sql`deals` };
 
 /** Columns and their values, for the fields that the file has. */
-function assignments(kind: ImportPlan['kind'], row: PlannedRow): [SQL, SQL][] {
+function assignments(kind: RecordKind, row: PlannedRow): [SQL, SQL][] {
   const { values } = row;
   const set: [SQL, SQL][] = [[sql`name`, sql`${values.name}`]];
-  const plain: Record<ImportPlan['kind'], [string, SQL][]> = {
+  const plain: Record<RecordKind, [string, SQL][]> = {
     account: [['type', sql`type`]],
     contact: [['title', sql`title`]],
     lead: [
@@ -103,7 +62,7 @@ function assignments(kind: ImportPlan['kind'], row: PlannedRow): [SQL, SQL][] {
   return set;
 }
 
-async function insertRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow): Promise<number> {
+async function insertRow(tx: Tx, kind: RecordKind, row: PlannedRow): Promise<number> {
   const set = assignments(kind, row);
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO ${TABLES[kind]} (${sql.join(
@@ -123,7 +82,7 @@ async function keepFormerAccount(tx: Tx, row: PlannedRow): Promise<void> {
     WHERE c.id = ${row.id} AND c.account_id <> (SELECT id FROM accounts WHERE lower(name) = lower(${row.accountName}))`);
 }
 
-async function updateRow(tx: Tx, kind: ImportPlan['kind'], row: PlannedRow): Promise<void> {
+async function updateRow(tx: Tx, kind: RecordKind, row: PlannedRow): Promise<void> {
   if (kind === 'contact' && 'account' in row.values) await keepFormerAccount(tx, row);
   const set = assignments(kind, row).map(([column, value]) => sql`${column} = ${value}`);
   await tx.execute(sql`UPDATE ${TABLES[kind]} SET ${sql.join(set, sql`, `)} WHERE id = ${row.id}`);
@@ -157,4 +116,21 @@ export async function setParent(tx: Tx, row: PlannedRow): Promise<void> {
   await tx.execute(
     sql`UPDATE accounts SET parent_id = (SELECT id FROM accounts WHERE lower(name) = lower(${row.accountName})) WHERE id = ${row.id}`,
   );
+}
+
+/** One line of a file, understood. */
+export interface PlannedRow {
+  line: number;
+  action: 'create' | 'update' | 'same';
+  /** Id of the record to update, else null. */
+  id: number | null;
+  /** Text by field, only the fields that the file has. */
+  values: Record<string, string>;
+  ownerId: number | null;
+  accountName: string | null;
+  addresses: string[];
+  domains: string[];
+  people: string[];
+  /** Name of the record that it takes over, which goes by another. */
+  instead?: string;
 }

@@ -2,11 +2,11 @@ import type { EmailDetail, Filing, Person, User } from '@fulvet/contract';
 import { bodyParts, docketSentences } from '@fulvet/core';
 import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { asSeen, questionsOf } from '../access/seenRecords';
+import { asSeen, questionsOf } from '../records/seenRecords';
 import type { Tx } from '../base/db/database';
 import { notFound } from '../base/refusal';
 import { asPerson, filingsOf } from './emailRows';
-import { ruleTextOf } from './ruleTexts';
+import { ruleTextOf } from '../rulebook/ruleTexts';
 
 interface Row {
   [column: string]: unknown;

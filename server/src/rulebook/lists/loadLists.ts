@@ -1,7 +1,7 @@
 import { leavesOf, RULE_STOPS } from '@fulvet/core';
 import type { KeptList, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Db, Tx } from '../base/db/database';
+import type { Db, Tx } from '../../base/db/database';
 
 /** Ids of the kept lists that the rules refer to. */
 export function listsOf(rulebook: Rulebook): Set<string> {

@@ -1,18 +1,12 @@
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../base/db/database';
-import type { ReadMessage } from '../ingest/readMessage';
+import type { Tx } from '../../base/db/database';
+import type { ReadMessage } from './readMessage';
 
 /** A mailbox that filing addresses lead to: `filing+CODE@quillmere.example`. */
 interface FilingMailbox {
   local: string;
   domain: string;
-}
-
-/** The filing address of a record at a filing mailbox. */
-export function filingAddress(mailbox: string, code: string): string {
-  const at = mailbox.lastIndexOf('@');
-  return `${mailbox.slice(0, at)}+${code}${mailbox.slice(at)}`;
 }
 
 /**

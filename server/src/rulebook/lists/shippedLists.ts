@@ -1,7 +1,7 @@
 import { ROLE_LOCALS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createRequire } from 'node:module';
-import type { Database, Db, Tx } from '../base/db/database';
+import type { Database, Db, Tx } from '../../base/db/database';
 
 /** Names that RFC 2606 reserves for examples; the list has them, nobody's mailbox is there. */
 const NOT_PROVIDERS = new Set(['example.com', 'example.net', 'example.org']);

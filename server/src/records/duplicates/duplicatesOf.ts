@@ -3,11 +3,11 @@ import { findDuplicates, LIKELY } from '@fulvet/core';
 import type { CompiledRulebook, DuplicatePair, Linkable, LinkEvidence } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { setImmediate as giveWay } from 'node:timers/promises';
-import type { Database, Tx } from '../base/db/database';
-import { RECORD_FIELDS } from '../records/fields';
-import { ownFields } from '../records/ownFields';
-import { currentValues } from '../records/planImport';
-import { mailFigures } from '../records/recordMail';
+import type { Database, Tx } from '../../base/db/database';
+import { RECORD_FIELDS } from '../fields';
+import { ownFields } from '../ownFields';
+import { currentValues } from '../currentValues';
+import { mailFigures } from '../mailFigures';
 
 export type MergeableKind = 'contact' | 'lead' | 'account';
 

@@ -1,7 +1,7 @@
 import { subjectFallback, subjectKey, threadConversations, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts, ParticipantRole } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../base/db/database';
+import type { Tx } from '../../base/db/database';
 
 /** A new email on its way into the store. */
 export interface NewEmail {

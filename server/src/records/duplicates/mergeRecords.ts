@@ -2,17 +2,17 @@ import type { User } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { Tx } from '../base/db/database';
-import type { Concerned } from '../base/concerned';
-import { takeMailLock } from '../base/db/mailLock';
-import { notFound, Refusal } from '../base/refusal';
-import { setParent, writeRow } from '../records/applyImport';
-import { ledTo } from '../records/ledTo';
-import { ownFields } from '../records/ownFields';
-import { currentValues } from '../records/planImport';
-import { noteChanges } from '../records/recordLog';
-import { readAddresses, readDomains } from '../records/readValues';
-import { idOfMember } from '../records/references';
+import type { Tx } from '../../base/db/database';
+import type { Concerned } from '../../base/concerned';
+import { takeMailLock } from '../../base/db/mailLock';
+import { notFound, Refusal } from '../../base/refusal';
+import { setParent, writeRow } from '../writeRecord';
+import { ledTo } from '../mailLedTo';
+import { ownFields } from '../ownFields';
+import { currentValues } from '../currentValues';
+import { noteChanges } from '../recordLog';
+import { readAddresses, readDomains } from '../readValues';
+import { idOfMember } from '../idsByName';
 import type { MergeableKind } from './duplicatesOf';
 
 /** Rows as they stood, by table: all that a merge touches. */

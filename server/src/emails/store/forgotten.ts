@@ -2,7 +2,7 @@ import { withoutPeople } from '@fulvet/core';
 import type { EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createHash, randomBytes } from 'node:crypto';
-import type { Db, Tx } from '../base/db/database';
+import type { Db, Tx } from '../../base/db/database';
 
 /** Addresses that are to stay forgotten, known by their salted hashes alone. */
 export class Forgotten {

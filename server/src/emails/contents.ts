@@ -1,0 +1,93 @@
+import type { EmailFacts, Participant } from '@fulvet/core';
+import { codeWordsOfText, ownText, subjectKey } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+
+/** Where what emails say is kept; a kept-out email has rows in none of them. */
+const CONTENTS = ['email_contents', 'dockets', 'participants', 'attachments', 'meetings'] as const;
+
+/** Forgets what these emails say; that they exist stays. */
+export async function dropContents(tx: Tx, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  for (const table of CONTENTS)
+    await tx.execute(sql`DELETE FROM ${sql.identifier(table)} WHERE email_id = ANY(${sql.param([...ids])}::bigint[])`);
+}
+
+const INDEXED_TEXT = 150_000;
+
+/** Stores what emails say: contents, participants, attachments. Also used when a kept-out email is let in again. */
+export async function insertContents(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<void> {
+  if (emails.length === 0) return;
+  const contents = emails.map(({ id, facts }) => ({
+    email_id: id,
+    subject: facts.subject,
+    base_subject: facts.baseSubject,
+    subject_key: subjectKey(facts.baseSubject),
+    preview: previewOf(facts.text),
+    body: facts.text,
+    has_html: facts.hasHtml,
+    attachment_count: facts.attachments.filter((one) => !one.inline).length,
+    words: searchText(facts),
+    codes: codeWordsOfText(facts.text),
+  }));
+  await tx.execute(sql`INSERT INTO email_contents (email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, search, codes)
+    SELECT email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, to_tsvector('simple', words), ARRAY(SELECT json_array_elements_text(codes))
+    FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, subject_key text, preview text, body text, has_html boolean, attachment_count int, words text, codes json)
+    ON CONFLICT (email_id) DO NOTHING`);
+  await insertParticipants(tx, emails);
+  await insertMeetings(tx, emails);
+  const attached = emails.flatMap(({ id, facts }) =>
+    facts.attachments.map((one, position) => ({
+      email_id: id,
+      position,
+      name: one.name,
+      type: one.type,
+      size: one.size,
+      content_id: one.contentId,
+      inline: one.inline,
+    })),
+  );
+  if (attached.length === 0) return;
+  await tx.execute(sql`INSERT INTO attachments (email_id, position, name, type, size, content_id, inline)
+    SELECT email_id, position, name, type, size, content_id, inline FROM json_to_recordset(${JSON.stringify(attached)}::json) AS a(email_id bigint, position int, name text, type text, size int, content_id text, inline boolean) ON CONFLICT DO NOTHING`);
+}
+
+async function insertMeetings(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<void> {
+  const rows = emails.flatMap(({ id, facts }) =>
+    facts.meetings.map(({ uid, sequence, cancelled, startsAt, endsAt, summary, location }) => ({
+      email_id: id,
+      uid,
+      sequence,
+      cancelled,
+      starts_at: new Date(startsAt).toISOString(),
+      ends_at: new Date(endsAt).toISOString(),
+      summary,
+      location,
+    })),
+  );
+  if (rows.length === 0) return;
+  await tx.execute(sql`INSERT INTO meetings (email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location)
+    SELECT email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location FROM json_to_recordset(${JSON.stringify(rows)}::json) AS m(email_id bigint, uid text, sequence int, cancelled boolean, starts_at timestamptz, ends_at timestamptz, summary text, location text) ON CONFLICT DO NOTHING`);
+}
+
+export async function insertParticipants(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<number[]> {
+  const rows = emails.flatMap(({ id, facts }) => facts.participants.map((one, position) => ({ id, position, ...one })));
+  if (rows.length === 0) return [];
+  const added = await tx.execute<{ email_id: number }>(sql`INSERT INTO participants (email_id, role, position, address, domain, name)
+    SELECT * FROM unnest(${sql.param(rows.map((row) => row.id))}::bigint[], ${sql.param(rows.map((row) => row.role))}::text[], ${sql.param(rows.map((row) => row.position))}::int[],
+      ${sql.param(rows.map((row) => row.address))}::text[], ${sql.param(rows.map((row) => row.domain))}::text[], ${sql.param(rows.map((row) => row.name))}::text[])
+    ON CONFLICT DO NOTHING RETURNING email_id`);
+  return added.rows.map((row) => row.email_id);
+}
+
+function previewOf(text: string): string {
+  const own = ownText(text.slice(0, 20_000)) || text.slice(0, 2000);
+  return own.replace(/\s+/g, ' ').trim().slice(0, 240).toWellFormed();
+}
+
+/** The text by which an email is found. */
+export function searchText(facts: Pick<EmailFacts, 'subject' | 'attachments' | 'text'> & { participants: readonly Participant[] }): string {
+  const people = facts.participants.slice(0, 500).map((one) => `${one.name} ${one.address}`);
+  const names = facts.attachments.slice(0, 100).map((one) => one.name);
+  return [facts.subject, ...people, ...names, facts.text].join(' ').slice(0, INDEXED_TEXT).toWellFormed();
+}
