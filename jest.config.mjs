@@ -23,9 +23,9 @@ export default {
       ...shared,
       displayName: 'server',
       testMatch: ['<rootDir>/server/src/**/*.test.ts', '<rootDir>/bench/src/**/*.test.ts'],
-      testPathIgnorePatterns: ['/node_modules/', '<rootDir>/server/src/sync/'],
+      testPathIgnorePatterns: ['/node_modules/', '<rootDir>/server/src/mailboxes/imap/'],
     },
-    { ...shared, displayName: 'sync', testMatch: ['<rootDir>/server/src/sync/*.test.ts'] },
+    { ...shared, displayName: 'sync', testMatch: ['<rootDir>/server/src/mailboxes/imap/*.test.ts'] },
     { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/src/**/*.test.ts'] },
   ],
 };

@@ -2,7 +2,7 @@ import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
 import type { Tx } from '../../server/src/base/db/database';
 import { registerPage } from '../../server/src/emails/register';
-import { historyOf, historyPage } from '../../server/src/records/history';
+import { historyOf, historyPage } from '../../server/src/histories/history';
 import { owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
 import { liveRulebook } from '../../server/src/rulebook/liveRulebook';
 import { report } from './measure';

@@ -1,6 +1,6 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Page } from 'puppeteer-core';
-import { codeAt } from '../../server/src/auth/secondFactor';
+import { codeAt } from '../../server/src/team/signIn/secondFactor';
 import { until } from '../../server/src/testing/mailboxTools';
 import { eml, signIn } from '../../server/src/testing/testServer';
 import type { Stage } from './browser';

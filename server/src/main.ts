@@ -13,7 +13,7 @@ import { putShippedLists } from './rulebook/lists/shippedLists';
 import { ChangeListener } from './base/live/changes';
 import { Network } from './base/network/network';
 import { Presets } from './base/network/presets';
-import type { TurnLimits } from './sync/turn';
+import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
 import { KeyRing } from './base/secrets/keyRing';
 import type { Services } from './base/services';
 

@@ -3,7 +3,7 @@ import type { CompiledRulebook, KeepOutEntry } from '@fulvet/core';
 import { domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Tx } from '../base/db/database';
-import type { DecideScope } from '../decide/decideRun';
+import type { DecideScope } from './decideRun';
 
 /** What keeping it out would do to stored mail. Counts only; changes nothing. Runs as worker, because the numbers are about all mail. */
 export async function previewKeepOut(database: Database, entry: KeepOutEntry, rulebook: CompiledRulebook): Promise<KeepOutPreview> {

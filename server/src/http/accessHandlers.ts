@@ -2,10 +2,10 @@ import type { Services } from '../base/services';
 import { auditPageOf, auditPages } from '../workspace/auditPages';
 import { checkAudit } from '../workspace/checkAudit';
 import { writeDown } from '../base/audit';
-import { askEmergency, confirmEmergency, emergenciesOf, endEmergency } from '../access/emergencies';
-import { eyesOf, sightOfMailbox } from '../access/eyes';
-import { answerRequest, askOwners, giveGrants, grantsOf, requestsOf, takeGrantBack, withdrawRequest } from '../access/grants';
-import { ownWordsOf, sayWord, widestShare, withdrawWord } from '../access/words';
+import { askEmergency, confirmEmergency, emergenciesOf, endEmergency } from '../sharing/emergencies';
+import { whoSees, sightOfMailbox } from '../sharing/whoSees';
+import { answerRequest, askOwners, giveGrants, grantsOf, requestsOf, takeGrantBack, withdrawRequest } from '../sharing/grants';
+import { ownWordsOf, sayWord, widestShare, withdrawWord } from '../sharing/ownWords';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import type { Handlers } from '../base/handler';
 
@@ -60,7 +60,7 @@ export const accessHandlers: AccessHandlers = {
     return {};
   },
 
-  getEyes: ({ user, params, services }) => eyesOf(services.database, user, params.id),
+  getEyes: ({ user, params, services }) => whoSees(services.database, user, params.id),
   getSight: async ({ user, params, query, services }) =>
     sightOfMailbox(services.database, user, params.id, query.mailbox, await compiledOf(services)),
 

@@ -1,9 +1,9 @@
 import { sql } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
-import { hashPassword, isPassword } from '../auth/passwords';
-import { newKey, newRecoveryCodes, storeKey, takeCode } from '../auth/secondFactor';
-import { endSessions, sessionsOf } from '../auth/sessions';
-import { createToken } from '../auth/tokens';
+import { hashPassword, isPassword } from '../team/signIn/passwords';
+import { newKey, newRecoveryCodes, storeKey, takeCode } from '../team/signIn/secondFactor';
+import { endSessions, sessionsOf } from '../team/signIn/sessions';
+import { createToken } from '../team/signIn/tokens';
 import type { Services } from '../base/services';
 import { Refusal } from '../base/refusal';
 import { iso } from '../base/iso';

@@ -2,15 +2,16 @@ import { createHash } from 'node:crypto';
 import type { Request } from 'express';
 import { CHECK_STEPS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { planMany } from '../mailboxes/connectMany';
-import { resetChecks } from '../mailboxes/checks';
-import type { MailboxConnection } from '../mailboxes/mailboxStore';
-import { announceMailbox, noteEvent, putSecret } from '../mailboxes/mailboxStore';
-import { beginMailbox, serversFor, storeConnection } from '../mailboxes/begin';
-import { beginSignIn, exchangeCode } from '../mailboxes/providerSignIn';
+import { planMany } from '../mailboxes/connect/connectMany';
+import { resetChecks } from '../mailboxes/connect/runChecks';
+import type { MailboxConnection } from '../mailboxes/mailbox';
+import { announceMailbox, noteEvent } from '../mailboxes/mailboxLog';
+import { putSecret } from '../mailboxes/connect/mailboxSecret';
+import { beginMailbox, serversFor, storeConnection } from '../mailboxes/connect/beginMailbox';
+import { beginSignIn, exchangeCode } from '../mailboxes/connect/providerSignIn';
 import { Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
-import { detailOf, lookedAfter, mailServerError } from './mailboxAccess';
+import { detailOf, lookedAfter, mailServerError } from '../mailboxes/lookedAfter';
 
 type ConnectHandlers = Pick<
   Handlers,

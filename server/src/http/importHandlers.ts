@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Tx } from '../base/db/database';
-import { uploadName } from '../ingest/importRun';
+import { uploadName } from '../mailboxes/files/importRun';
 import type { Services } from '../base/services';
 import { notFound, Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';

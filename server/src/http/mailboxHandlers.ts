@@ -1,17 +1,18 @@
 import { writeDown } from '../base/audit';
 import { sql } from 'drizzle-orm';
 import { takeMailLock } from '../base/db/mailLock';
-import { lookBackChoices } from '../mailboxes/lookBack';
+import { lookBackChoices } from '../mailboxes/connect/lookBack';
 import { mailboxList } from '../mailboxes/mailboxList';
-import { announceMailbox, dropSecret, noteEvent } from '../mailboxes/mailboxStore';
+import { announceMailbox, noteEvent } from '../mailboxes/mailboxLog';
+import { dropSecret } from '../mailboxes/connect/mailboxSecret';
 import { rotateKeys } from '../base/secrets/rotateKeys';
 import { resetReaders } from '../emails/owners';
-import { revokeGrant } from '../mailboxes/providerSignIn';
-import { putSettings } from '../mailboxes/settings';
+import { revokeGrant } from '../mailboxes/connect/providerSignIn';
+import { putSettings } from '../mailboxes/mailboxSettings';
 import { startMailbox } from '../mailboxes/startMailbox';
 import { notFound } from '../base/refusal';
 import type { Handlers } from '../base/handler';
-import { detailOf, lookedAfter, mailServerError, raiseRevision, refuseSelf } from './mailboxAccess';
+import { detailOf, lookedAfter, mailServerError, raiseRevision, refuseSelf } from '../mailboxes/lookedAfter';
 
 type MailboxHandlers = Pick<
   Handlers,

@@ -1,8 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
-import { erasePerson } from '../privacy/erasePerson';
-import { personExport, personHeld } from '../privacy/findPerson';
-import { KIND_WORDS, letGo, retentionRules, wouldGo } from '../privacy/retention';
+import { erasePerson } from '../workspace/privacy/erasePerson';
+import { personExport, personHeld } from '../workspace/privacy/findPerson';
+import { KIND_WORDS, letGo, retentionRules, wouldGo } from '../workspace/privacy/retention';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import type { Services } from '../base/services';
 import { notFound } from '../base/refusal';

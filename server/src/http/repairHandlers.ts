@@ -1,12 +1,12 @@
 import { demandEmail } from '../emails/demandEmail';
 import { sql } from 'drizzle-orm';
 import { setTimeout as pause } from 'node:timers/promises';
-import { concernedPeople } from '../repair/concerned';
-import { applyRepair } from '../repair/applyRepair';
-import { deskCases } from '../repair/deskCases';
-import { likelyRecords } from '../repair/likely';
+import { concernedPeople } from '../histories/peopleOfEmail';
+import { applyRepair } from '../repairs/applyRepair';
+import { deskCases } from '../repairs/deskCases';
+import { likelyRecords } from '../repairs/likely';
 import { outsidersOf } from '../records/outsiders';
-import { undoRepair } from '../repair/undoRepair';
+import { undoRepair } from '../repairs/undoRepair';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { Refusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';

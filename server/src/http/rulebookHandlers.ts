@@ -1,7 +1,7 @@
 import { differenceWords, parsedRulebook, rulebookJsonSchema } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
-import { runDecisions } from '../decide/decideRun';
+import { runDecisions } from '../decision/decideRun';
 import type { Services } from '../base/services';
 import { entryFrom, withEntry, withoutEntry } from '../rulebook/keepOutEntry';
 import { noteUndo, previewKeepOut, scopeOf } from '../decision/keepOutNow';

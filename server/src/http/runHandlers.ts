@@ -1,9 +1,9 @@
 import type { DecideRun } from '@fulvet/contract';
 import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Span } from '../decide/decidePast';
-import { emailsOfSpan } from '../decide/decidePast';
-import { undoRun } from '../decide/runUndo';
+import type { Span } from '../decision/past/decidePast';
+import { emailsOfSpan } from '../decision/past/decidePast';
+import { undoPastRun } from '../decision/past/undoPastRun';
 import type { Services } from '../base/services';
 import { endPilot, runningPilot } from '../rulebook/pilot';
 import { takeRulebookLock } from '../rulebook/rulebookLock';
@@ -63,7 +63,7 @@ export const runHandlers: RunHandlers = {
         run.undone ? 'This run is undone already.' : 'This run has changed nothing: it was cancelled, failed, or has not ended yet.',
       );
     if (body.rulebook && run.version !== null) await putBack(services, user.id, run.version);
-    const report = await undoRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
+    const report = await undoPastRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
     if (report.again > 0) await services.jobs.decidePending();
     return report;
   },

@@ -2,7 +2,7 @@ import { docketSentences } from '@fulvet/core';
 import type { Docket } from '@fulvet/core';
 import { stringify } from 'csv-stringify/sync';
 import { sql } from 'drizzle-orm';
-import { loadTrial, loadTrials, trialMade, trialRows } from '../trial/trialStore';
+import { loadTrial, loadTrials, trialMade, trialRows } from '../trials/trials';
 import { loadDraft } from '../rulebook/draft';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { notFound } from '../base/refusal';

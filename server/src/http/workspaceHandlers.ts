@@ -7,7 +7,7 @@ import type { Handlers } from '../base/handler';
 import { Refusal, notFound } from '../base/refusal';
 import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
 import type { Services } from '../base/services';
-import { announceDecided } from '../decide/announceDecided';
+import { announceDecided } from '../decision/announceDecided';
 
 type WorkspaceHandlers = Pick<Handlers, 'getWorkspace' | 'putWorkspace' | 'getDealTeam' | 'setDealTeam'>;
 

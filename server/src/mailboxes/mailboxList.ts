@@ -5,7 +5,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { notFound } from '../base/refusal';
-import type { MailboxConnection, MailboxKind } from './mailboxStore';
+import type { MailboxConnection, MailboxKind } from './mailbox';
 
 interface ListRow {
   [column: string]: unknown;

@@ -3,7 +3,7 @@ import { CHECK_STEPS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
-import { announceMailbox, noteEvent } from './mailboxStore';
+import { announceMailbox, noteEvent } from './mailboxLog';
 
 /**
  * Has a mailbox followed from now on.

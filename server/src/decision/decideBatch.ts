@@ -1,0 +1,69 @@
+import type { CompiledRulebook, ConversationMemory, StopEntry } from '@fulvet/core';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
+import { filedUnder } from '../emails/filingsText';
+import type { RulebookInForce } from '../rulebook/rulebookInForce';
+import type { DecidedEmail } from './decideInOrder';
+import { decideInOrder } from './decideInOrder';
+import { loadDirectory } from './inputs/loadDirectory';
+import type { StoredEmail } from './inputs/loadFacts';
+import { loadFacts } from './inputs/loadFacts';
+import { noteLateActivity } from './lateActivity';
+import { bringBackTraces, hideTraces } from './sealedTraces';
+import type { StoredDecisions } from './storeDecisions';
+import { storeDecisions } from './storeDecisions';
+import { takeOffTrials } from './takeOffTrials';
+
+/**
+ * Decides emails in their order and stores the decisions, in the transaction. Open pages are told by the caller, once what is stored is to stay.
+ *
+ * @param runId a run that is to be undone as one step
+ * @param isAsked false for an email that stays as it stands and is only remembered
+ */
+export async function decideBatch(
+  tx: Tx,
+  blobs: BlobStore,
+  ids: readonly number[],
+  inForce: RulebookInForce,
+  memories: Map<number, ConversationMemory>,
+  runId: number | null = null,
+  isAsked: (email: StoredEmail) => boolean = () => true,
+): Promise<StoredDecisions & { tooFew: string[]; tooFewAgain: string[] }> {
+  await takeMailLock(tx);
+  await bringBackTraces(tx, ids);
+  const emails = await loadFacts(tx, blobs, ids, inForce.needsText);
+  const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
+  const directory = await loadDirectory(
+    tx,
+    emails.map((email) => email.facts),
+    inForce.rulebooks,
+    [...new Set(remembered)],
+  );
+  let lastId = 0;
+  const temporary = { next: () => (lastId -= 1) };
+  const rulebookFor = (email: StoredEmail): CompiledRulebook | null => (isAsked(email) ? inForce.versionFor(email).compiled : null);
+  const decided = decideInOrder(emails, rulebookFor, directory, memories, temporary);
+  const sealed = decided.filter(({ decision }) => decision.outcome === 'sealed').map(({ email }) => email);
+  const newlySealed = sealed.filter(({ before }) => before.outcome !== 'sealed' && before.outcome !== null);
+  await takeOffTrials(
+    tx,
+    newlySealed.map(({ facts }) => facts.id),
+  );
+  await noteLateActivity(tx, decided, inForce);
+  const stored = await storeDecisions(tx, decided, { versionFor: (email) => inForce.versionFor(email), runId });
+  await hideTraces(
+    tx,
+    sealed.map(({ facts }) => facts.id),
+    sealed.flatMap(({ before }) => filedUnder(before.filings).map(({ kind, id }) => `${kind}:${id}`)),
+  );
+  const tooFewOf = (those: readonly DecidedEmail[]): string[] =>
+    those.flatMap(({ decision }) => decision.docket.flatMap(addressesOfTooFew));
+  const cameIn = decided.filter(({ email, decision }) => email.before.outcome === 'kept out' && decision.outcome !== 'kept out');
+  return { ...stored, tooFew: tooFewOf(decided), tooFewAgain: tooFewOf(cameIn) };
+}
+
+/** People who became no record, since there were too few emails with them. */
+function addressesOfTooFew({ evidence }: StopEntry): string[] {
+  return evidence.flatMap((one) => (one.fact === 'not created' && one.because === 'too few emails' ? [one.address] : []));
+}

@@ -1,0 +1,120 @@
+import type { ConversationMemory } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Concerned } from '../base/concerned';
+import type { Database } from '../base/db/database';
+import { mailConcerning } from '../records/concernedMail';
+import { RulebookInForce } from '../rulebook/rulebookInForce';
+import { announceDecided } from './announceDecided';
+import { decideBatch } from './decideBatch';
+
+/** Which emails a run decides. */
+export type DecideScope = 'undecided' | Concerned;
+
+export interface DecideProgress {
+  done: number;
+  total: number;
+}
+
+export interface DecideOptions {
+  onProgress?: (progress: DecideProgress) => Promise<void> | void;
+  /** Asked between batches; true ends the run. What is decided by then stands. */
+  isCancelled?: () => boolean;
+}
+
+export interface DecideReport {
+  decided: number;
+  changed: number;
+  cancelled: boolean;
+}
+
+const BATCH = 400;
+
+/** A record that one run creates can concern emails of the next; more rounds than this would be a fault. */
+const MAX_ROUNDS = 8;
+
+const DECIDE_LOCK = 460203;
+
+/**
+ * Decides emails in order of date, in batches, each stored with its dockets in one transaction.
+ *
+ * Conversations are decided whole, so that answers follow what came before. When records are created, the emails of these
+ * people and companies are decided again in the same run, so that past mail is filed under them too. One run at a time; those
+ * who ask for what is undecided while such a run waits for its turn share it.
+ */
+export function runDecisions(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions = {}): Promise<DecideReport> {
+  const queue = queueOf(database);
+  if (scope === 'undecided' && queue.waiting) return queue.waiting;
+  // Only one run of this process waits for the others' lock: each that waits there holds a connection, and the run at work needs some.
+  const run = queue.last.then(() => {
+    if (queue.waiting === run) queue.waiting = null;
+    return decideUnderLock(database, blobs, scope, options);
+  });
+  queue.last = run.catch(() => undefined);
+  if (scope === 'undecided') queue.waiting = run;
+  return run;
+}
+
+interface RunQueue {
+  last: Promise<unknown>;
+  /** A run for what is undecided that has not begun. */
+  waiting: Promise<DecideReport> | null;
+}
+
+const queues = new WeakMap<Database, RunQueue>();
+
+function queueOf(database: Database): RunQueue {
+  const known = queues.get(database) ?? { last: Promise.resolve(), waiting: null };
+  queues.set(database, known);
+  return known;
+}
+
+async function decideUnderLock(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
+  const lock = await database.workerPool.connect();
+  try {
+    await lock.query(`SELECT pg_advisory_lock(${DECIDE_LOCK})`);
+    return await decideRounds(database, blobs, scope, options);
+  } finally {
+    await lock.query(`SELECT pg_advisory_unlock(${DECIDE_LOCK})`);
+    lock.release();
+  }
+}
+
+async function decideRounds(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
+  const inForce = await RulebookInForce.load(database);
+  const report: DecideReport = { decided: 0, changed: 0, cancelled: false };
+  let next: DecideScope | null = scope;
+  for (let round = 0; next !== null && round < MAX_ROUNDS; round += 1) {
+    const ids = await emailsInScope(database, next, inForce);
+    const memories = new Map<number, ConversationMemory>();
+    const addresses = new Set<string>();
+    const domains = new Set<string>();
+    for (let at = 0; at < ids.length; at += BATCH) {
+      if (options.isCancelled?.()) return { ...report, cancelled: true };
+      const stored = await database.worker.transaction(async (tx) => {
+        const batch = await decideBatch(tx, blobs, ids.slice(at, at + BATCH), inForce, memories);
+        await announceDecided(tx, batch.emailIds);
+        return batch;
+      });
+      report.changed += stored.changed;
+      for (const address of stored.createdAddresses) addresses.add(address);
+      // Older mail with somebody may be what was missing for a record that later mail, decided already, creates.
+      // So may mail that comes in again.
+      for (const address of round === 0 && scope === 'undecided' ? stored.tooFew : stored.tooFewAgain) addresses.add(address);
+      for (const domain of stored.createdDomains) domains.add(domain);
+      report.decided += Math.min(BATCH, ids.length - at);
+      await options.onProgress?.({ done: Math.min(at + BATCH, ids.length), total: ids.length });
+    }
+    next = addresses.size + domains.size > 0 ? { addresses: [...addresses], domains: [...domains] } : null;
+  }
+  return report;
+}
+
+async function emailsInScope(database: Database, scope: DecideScope, inForce: RulebookInForce): Promise<number[]> {
+  const chosen =
+    scope === 'undecided'
+      ? sql`conversation_id IN (SELECT conversation_id FROM emails WHERE decided_at IS NULL)`
+      : await mailConcerning(database, scope, inForce.rulebooks);
+  const { rows } = await database.worker.execute<{ id: number }>(sql`SELECT id FROM emails WHERE ${chosen} ORDER BY sent_at, id`);
+  return rows.map((row) => row.id);
+}

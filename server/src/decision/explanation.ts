@@ -1,0 +1,92 @@
+import type { Explanation, WhyNotAnswer } from '@fulvet/contract';
+import { alternatives, conditionWords, docketSentences, nearMisses, STOP_TITLES, visibilityKeyWords, whyNot } from '@fulvet/core';
+import type { Alternative, Docket, ListNames, RecordKind, Situation } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+import { decisionInputsOf } from './inputs/decisionInputsOf';
+import { notFound, Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
+import { namesOf } from '../base/db/recordNames';
+import { listNames } from '../rulebook/draft';
+import { liveRulebook } from '../rulebook/liveRulebook';
+
+/** What nearly happened to an email, and what each rule that spoke changed. For those who may read it. */
+export async function explanationOf(services: Services, userId: number, emailId: number): Promise<Explanation> {
+  const { database } = services;
+  if ((await standingFor(services, userId, emailId)).keptOut) return { nearly: [], changes: [] };
+  const { situation, lists } = await situationFor(services, emailId, []);
+  const nearly = nearMisses(situation).map(({ stop, rule, name, missing }) => ({
+    stop: STOP_TITLES[stop],
+    rule,
+    text:
+      missing === null
+        ? `“${name || rule}” would speak, but is for other mailboxes or members.`
+        : `“${name || rule}” would speak if ${conditionWords(missing, lists)}.`,
+  }));
+  const found = alternatives(situation);
+  const keys = found.flatMap((one) => [...one.won, ...one.lost]).filter((key) => !key.includes(':-'));
+  const names = await database.as(userId, (tx) => namesOf(tx, keys));
+  return { nearly, changes: found.map((one) => ({ change: one.words, then: thenWords(one, names) })) };
+}
+
+/** Why an email does not stand under a record that somebody names. Of kept-out mail only the stop is told. */
+export async function whyNotOf(
+  services: Services,
+  userId: number,
+  emailId: number,
+  target: { kind: RecordKind; id: number },
+): Promise<WhyNotAnswer> {
+  const standing = await standingFor(services, userId, emailId);
+  const key = `${target.kind}:${target.id}`;
+  const name = (await services.database.as(userId, (tx) => namesOf(tx, [key]))).get(key);
+  if (name === undefined) throw notFound(target.kind);
+  if (standing.keptOut) {
+    const because = docketSentences(standing.stops)[0]?.because.join(' ') ?? '';
+    return { filed: false, name, reasons: [`It was kept out, and what is kept out is filed nowhere. ${because}`.trim()], changes: [] };
+  }
+  const { situation } = await situationFor(services, emailId, [target]);
+  return { name, ...whyNot(situation, { ...target, name }) };
+}
+
+/** @throws 404 where the reader may not know of the email, 403 where they may not read it */
+async function standingFor({ database }: Services, userId: number, emailId: number): Promise<{ keptOut: boolean; stops: Docket }> {
+  const { rows } = await database.as(userId, (tx) =>
+    tx.execute<{ outcome: string | null; readable: boolean; stops: Docket | null }>(
+      sql`SELECT e.outcome, c.email_id IS NOT NULL AS readable, e.stops FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ${emailId}`,
+    ),
+  );
+  const row = rows[0];
+  if (!row) throw notFound('email');
+  const keptOut = row.outcome === 'kept out';
+  if (!row.readable && !keptOut)
+    throw new Refusal(403, 'not-yours', 'This email is not yours to read, so what it says cannot be explained to you.');
+  return { keptOut, stops: row.stops ?? [] };
+}
+
+async function situationFor(
+  { database, blobs }: Services,
+  emailId: number,
+  about: readonly { kind: RecordKind; id: number }[],
+): Promise<{ situation: Situation; lists: ListNames }> {
+  const { compiled } = await liveRulebook(database);
+  return database.worker.transaction(
+    async (tx: Tx) => {
+      const situation = await decisionInputsOf(tx, blobs, emailId, compiled, about);
+      if (!situation) throw notFound('email');
+      return { situation, lists: await listNames(tx) };
+    },
+    { accessMode: 'read only' },
+  );
+}
+
+function thenWords({ outcome, visibility, won, lost, created }: Alternative, names: ReadonlyMap<string, string>): string {
+  const called = (keys: readonly string[]): string => keys.flatMap((key) => names.get(key) ?? []).join(', ');
+  const parts = [
+    `it would be ${outcome}`,
+    ...(called(won) ? [`also under ${called(won)}`] : []),
+    ...(created.length > 0 ? [`creating ${created.join(', ')}`] : []),
+    ...(called(lost) ? [`no longer under ${called(lost)}`] : []),
+    `seen by ${visibilityKeyWords(visibility)}`,
+  ];
+  return `${parts.join(', ')}.`;
+}

@@ -1,0 +1,292 @@
+import type { CompiledRulebook, DecisionFacts, MailClass, Participant, Sensitivity } from '@fulvet/core';
+import { isOwnListId, RULES, SENSITIVITIES, visibilityKey } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { BlobStore } from '../../base/blobs/blobStore';
+import type pg from 'pg';
+import { copyRows } from '../../base/db/copyRows';
+import type { Database, Tx } from '../../base/db/database';
+import type { FactNeeds, LeanRow } from './leanRow';
+import { GROUP, leanQuery, leanRow, PART } from './leanRow';
+import type { StoredEmail } from './loadFacts';
+import { loadFacts } from './loadFacts';
+import type { OwnKeepOuts } from './ownKeepOuts';
+import { keptOutByOwners, loadOwnKeepOuts } from './ownKeepOuts';
+import type { StandingWords } from './ownWords';
+import { loadOwnWords, wordsOn } from './ownWords';
+
+const NONE: readonly never[] = [];
+
+/** Of an email that was kept out: whether a rulebook keeps it out again in any case, so that its source need not be read. */
+type StaysOut = (row: { mailClass: MailClass; proof: { header: string; value: string } | null; rule: string | null }) => boolean;
+
+/** An email that was read; a settled one needs no decision. */
+export interface ReadEmail {
+  email: StoredEmail;
+  settled: boolean;
+}
+
+/** Few at a time: what lives shortly costs the least. */
+const FETCHED = 250;
+/** Shorter texts are copied when they are cut out. */
+const SHORT = 13;
+const ROLES: readonly Participant['role'][] = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc'];
+/** The widest first. */
+const TAKE_INS = ['rules', 'known', 'byHand'] as const;
+
+/** Where an email lies, and whose it is. */
+interface Place extends Pick<
+  DecisionFacts,
+  'folders' | 'mailboxes' | 'users' | 'teams' | 'ownTakeIn' | 'sharedByRules' | 'atFilingAddressOnly'
+> {
+  holders: number[];
+}
+
+/** What people said by hand of emails and conversations: these are read the longer way. */
+interface ByHand {
+  emails: ReadonlySet<number>;
+  conversations: ReadonlySet<number>;
+}
+
+/** Where emails lie and whose they are: few rows, held once instead of being joined to every email. */
+interface Places {
+  mailboxes: ReadonlyMap<number, { address: string; byRules: boolean; filing: boolean; takeIn: DecisionFacts['ownTakeIn'] }>;
+  users: ReadonlyMap<number, string>;
+  teams: ReadonlyMap<number, readonly string[]>;
+}
+
+export interface LeanOptions {
+  needs: FactNeeds;
+  staysOut?: StaysOut;
+  /** The emails stay in memory: texts that recur are held once, so that a million of them fit. */
+  toKeep: boolean;
+}
+
+/**
+ * Loads facts for walking over very much mail: the same facts as {@link loadFacts} gives, without the dockets that stand and without what
+ * only storing needs.
+ */
+export class LeanReader {
+  private readonly texts = new Map<string, string>();
+  private readonly people = new Map<string, Participant>();
+  private readonly casts = new Map<string, readonly Participant[]>();
+  private readonly wheres = new Map<string, Place>();
+  private readonly lists = new Map<string, readonly string[]>();
+
+  private constructor(
+    private readonly pool: pg.Pool,
+    private readonly blobs: BlobStore,
+    private readonly places: Places,
+    private readonly needs: FactNeeds,
+    private readonly toKeep: boolean,
+    private readonly staysOut: StaysOut,
+    private readonly byHand: ByHand,
+    private readonly keepOuts: OwnKeepOuts,
+    private readonly words: StandingWords,
+  ) {}
+
+  static async open(
+    { workerPool }: Database,
+    tx: Tx,
+    blobs: BlobStore,
+    { needs, toKeep, staysOut = () => false }: LeanOptions,
+  ): Promise<LeanReader> {
+    const mailboxes = await tx.execute<{
+      id: number;
+      address: string;
+      by_rules: boolean;
+      filing: boolean;
+      take_in: DecisionFacts['ownTakeIn'];
+    }>(sql`SELECT id, address, share = 'rules' AS by_rules, kind = 'filing' AS filing, take_in FROM mailboxes`);
+    const users = await tx.execute<{ id: number; email: string; teams: string[] | null }>(
+      sql`SELECT u.id, lower(u.email) AS email, (SELECT array_agg(DISTINCT lower(t.name)) FROM team_members m JOIN teams t ON t.id = m.team_id WHERE m.user_id = u.id) AS teams FROM users u`,
+    );
+    const places: Places = {
+      mailboxes: new Map(
+        mailboxes.rows.map((row) => [row.id, { address: row.address, byRules: row.by_rules, filing: row.filing, takeIn: row.take_in }]),
+      ),
+      users: new Map(users.rows.map((row) => [row.id, row.email])),
+      teams: new Map(users.rows.flatMap((row) => (row.teams ? [[row.id, row.teams] as const] : []))),
+    };
+    const { rows } = await tx.execute<{ email: number | null; conversation: number | null }>(
+      sql`SELECT email_id AS email, NULL::bigint AS conversation FROM gestures UNION SELECT NULL, e.conversation_id FROM pins p JOIN emails e ON e.id = p.email_id WHERE p.released_at IS NULL`,
+    );
+    const byHand: ByHand = {
+      emails: new Set(rows.flatMap((row) => row.email ?? [])),
+      conversations: new Set(rows.flatMap((row) => row.conversation ?? [])),
+    };
+    return new LeanReader(workerPool, blobs, places, needs, toKeep, staysOut, byHand, await loadOwnKeepOuts(tx), await loadOwnWords(tx));
+  }
+
+  /**
+   * Emails in order of date, in batches, as `tx` sees them. Those with gestures, and kept-out ones whose source has to be read, come the longer way.
+   *
+   * @param where a condition on `e`, without parameters
+   */
+  async *stream(tx: Tx, where: SQL, batch = FETCHED): AsyncGenerator<ReadEmail[]> {
+    for await (const rows of copyRows(this.pool, tx, leanQuery(where, this.needs), batch)) yield await this.emailsOf(tx, rows.map(leanRow));
+  }
+
+  private async emailsOf(tx: Tx, rows: readonly LeanRow[]): Promise<ReadEmail[]> {
+    const found = rows.map((row) => {
+      const keptOut = row.outcome === 'kept out' && row.subject === null;
+      const rule = keptOut ? ruleOfFirstStop(row.stops) : null;
+      const special = this.byHand.emails.has(row.id) || this.byHand.conversations.has(row.conversationId);
+      const settled = keptOut && !special && this.staysOut({ mailClass: row.mailClass, proof: proofOf(row), rule });
+      return { row, settled, again: !settled && (special || row.subject === null) };
+    });
+    const again = found.filter((one) => one.again).map((one) => one.row.id);
+    const whole = again.length > 0 ? await loadFacts(tx, this.blobs, again, this.needs.text) : [];
+    const byId = new Map(whole.map((one) => [one.facts.id, one]));
+    return found.flatMap(({ row, settled }) => {
+      const email = byId.get(row.id) ?? this.emailOf(row);
+      return [{ email, settled }];
+    });
+  }
+
+  private emailOf(row: LeanRow): StoredEmail {
+    const place = this.placeOf(row.held ?? '', row.owners);
+    const participants = row.people === null ? NONE : this.participants(row.people);
+    return {
+      facts: {
+        id: row.id,
+        at: row.at,
+        subject: this.toKeep ? ownText(row.subject ?? '') : (row.subject ?? ''),
+        text: row.body ?? '',
+        codes: partsOf(row.codes),
+        attachments: partsOf(row.attachments),
+        size: row.size,
+        sensitivity: SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
+        mailClass: row.mailClass,
+        classProof: proofOf(row, (text) => this.shared(text)),
+        participants,
+        gestures: NONE,
+        pins: NONE,
+        ownKeptOut: keptOutByOwners(place.holders, participants, this.keepOuts),
+        ownWords: wordsOn(
+          { id: row.id, conversationId: row.conversationId, at: row.at, ownerIds: place.holders, participants },
+          this.words,
+        ),
+        folders: place.folders,
+        mailboxes: place.mailboxes,
+        users: place.users,
+        teams: place.teams,
+        ownTakeIn: place.ownTakeIn,
+        sharedByRules: place.sharedByRules,
+        atFilingAddressOnly: place.atFilingAddressOnly,
+      },
+      conversationId: row.conversationId,
+      ownerIds: place.holders,
+      ownerId: null,
+      restored: null,
+      before: {
+        outcome: row.outcome,
+        direction: row.direction,
+        visibility:
+          row.sharedTeams === null && !row.existenceOnly
+            ? row.visibility
+            : this.shared(
+                visibilityKey({ visibility: row.visibility, sharedTeams: partsOf(row.sharedTeams), existenceOnly: row.existenceOnly }),
+              ),
+        docket: this.shared(row.stops ?? 'null'),
+        filings: this.shared(row.filings ?? ''),
+        decided: row.decided,
+      },
+    };
+  }
+
+  /** Participants as they were packed; the answers of a conversation often have the same. */
+  private participants(packed: string): readonly Participant[] {
+    const known = this.toKeep ? this.casts.get(packed) : undefined;
+    if (known) return known;
+    const made = packed.split(GROUP).map((one) => this.participant(one));
+    if (made.length > 1) made.sort((one, other) => ROLES.indexOf(one.role) - ROLES.indexOf(other.role));
+    if (this.toKeep) this.casts.set(ownText(packed), made);
+    return made;
+  }
+
+  private participant(packed: string): Participant {
+    const known = this.people.get(packed);
+    if (known) return known;
+    const [role = '', address = '', domain = '', ...name] = packed.split(PART);
+    const made: Participant = {
+      role: role as Participant['role'],
+      address: this.once(address),
+      domain: this.once(domain),
+      name: this.once(name.join(PART)),
+    };
+    this.people.set(ownText(packed), made);
+    return made;
+  }
+
+  private placeOf(held: string, owners: string): Place {
+    const key = `${owners} ${held}`;
+    const known = this.wheres.get(key);
+    if (known) return known;
+    const { mailboxes, users, teams } = this.places;
+    const holders = owners.split(',').filter(Boolean).map(Number);
+    const pairs = held === '' ? [] : held.split(GROUP).map((one) => one.split(PART));
+    const boxes = [...new Set(pairs.map(([id]) => Number(id)))].flatMap((id) => mailboxes.get(id) ?? []);
+    const sorted = [...holders].sort((one, other) => one - other);
+    const place: Place = {
+      holders,
+      folders: this.list(pairs.map(([, folder = '']) => folder)),
+      mailboxes: this.list(boxes.map((one) => one.address)),
+      users: this.list(
+        sorted.flatMap((id) => users.get(id) ?? []),
+        false,
+      ),
+      teams: this.list(holders.flatMap((id) => teams.get(id) ?? [])),
+      ownTakeIn: TAKE_INS.find((one) => boxes.some((box) => box.takeIn === one)) ?? 'rules',
+      sharedByRules: boxes.length === 0 || boxes.some((one) => one.byRules),
+      atFilingAddressOnly: boxes.length > 0 && boxes.every((one) => one.filing),
+    };
+    this.wheres.set(ownText(key), place);
+    return place;
+  }
+
+  /** The texts, each once, as one list for all emails that have the same. */
+  private list(texts: readonly string[], sorted = true): readonly string[] {
+    if (texts.length === 0) return NONE;
+    const unique = texts.length === 1 ? texts : [...new Set(texts)];
+    const list = sorted && unique.length > 1 ? [...unique].sort() : unique;
+    const key = list.join(GROUP);
+    const known = this.lists.get(key);
+    if (known) return known;
+    this.lists.set(key, list);
+    return list;
+  }
+
+  private shared(text: string): string {
+    return this.toKeep ? this.once(text) : text;
+  }
+
+  private once(text: string): string {
+    const known = this.texts.get(text);
+    if (known !== undefined) return known;
+    const own = ownText(text);
+    this.texts.set(own, own);
+    return own;
+  }
+}
+
+const partsOf = (joined: string | null): readonly string[] => (joined === null ? NONE : joined.split(PART).map(ownText));
+
+/** A text of its own: one that was cut out of a longer one would keep that in memory. */
+const ownText = (text: string): string => (text.length < SHORT ? text : Buffer.from(text, 'utf16le').toString('utf16le'));
+
+function proofOf({ classHeader, classValue }: LeanRow, shared = (text: string): string => text): DecisionFacts['classProof'] {
+  return classHeader === null ? null : { header: shared(classHeader), value: shared(classValue ?? '') };
+}
+
+function ruleOfFirstStop(stops: string | null): string | null {
+  const found = stops === null ? null : (JSON.parse(stops) as { rule: string | null }[])[0];
+  return found?.rule ?? null;
+}
+
+/** Machine mail that stays out by its kind: no rule goes before that, so nothing else of it is asked. */
+export function staysOutByKind(rulebook: CompiledRulebook): StaysOut {
+  const noRules = rulebook.source.keepOut.rules.every((rule) => !rule.on);
+  return ({ mailClass, proof, rule }) =>
+    noRules && rule === RULES.machineMail && rulebook.keepsOutClass(mailClass) && !isOwnListId(proof, rulebook);
+}

@@ -1,0 +1,158 @@
+import { codeWordsOfText, readEmail, SENSITIVITIES, visibilityKey } from '@fulvet/core';
+import type { DecisionFacts, Direction, EmailFacts, Gesture, MailClass, Participant, Pin, Sensitivity, ShareLevel } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Tx } from '../../base/db/database';
+import { loadPins } from './loadPins';
+import type { OwnKeepOuts } from './ownKeepOuts';
+import { keptOutByOwners, loadOwnKeepOuts } from './ownKeepOuts';
+import type { StandingWords } from './ownWords';
+import { loadOwnWords, wordsOn } from './ownWords';
+
+/** A stored email as the decision needs it, with what stood before. */
+export interface StoredEmail {
+  facts: DecisionFacts;
+  conversationId: number;
+  ownerIds: number[];
+  /** The sightings' owner who sent it, else the first owner. */
+  ownerId: number | null;
+  /** Set where the email was kept out before and its content was read again from the source. */
+  restored: EmailFacts | null;
+  before: {
+    outcome: string | null;
+    direction: Direction | null;
+    /** As core's `visibilityKey` says it. */
+    visibility: string;
+    docket: string;
+    filings: string;
+    decided: boolean;
+  };
+}
+
+interface FactRow {
+  [column: string]: unknown;
+  id: number;
+  at: number;
+  arrived: number;
+  mail_class: MailClass;
+  class_header: string | null;
+  class_value: string | null;
+  conversation_id: number;
+  owner_ids: number[];
+  outcome: string | null;
+  direction: Direction | null;
+  visibility: ShareLevel;
+  shared_teams: string[];
+  existence_only: boolean;
+  decided: boolean;
+  subject: string | null;
+  docket: unknown;
+  stops: unknown;
+  pack: string | null;
+  blob_position: number;
+  length: number;
+  size: number;
+  people: Participant[] | null;
+  filings: string | null;
+  sender_owner: number | null;
+  gestures: Gesture[] | null;
+  shared_by_rules: boolean | null;
+  at_filing_address_only: boolean | null;
+  own_take_in: DecisionFacts['ownTakeIn'] | null;
+  body: string | null;
+  codes: string[] | null;
+  email_size: number;
+  sensitivity: string | null;
+  attachments: string[] | null;
+  folders: string[] | null;
+  mailboxes: string[] | null;
+  users: string[] | null;
+  teams: string[] | null;
+}
+
+/**
+ * Loads stored emails for deciding, in the order of the ids. Kept-out ones are read again from their source.
+ *
+ * @param withText also the body's text, which only some rules ask for
+ */
+export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[], withText: boolean): Promise<StoredEmail[]> {
+  const { rows } = await tx.execute<FactRow>(sql`
+    SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
+      e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
+      coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
+        (SELECT m.owner_id FROM participants s JOIN mailboxes m ON m.address = s.address OR s.address = ANY(m.aliases) WHERE s.email_id = e.id AND s.role = 'from' ORDER BY m.id LIMIT 1)) AS sender_owner,
+      g.gestures, held.shared_by_rules, held.at_filing_address_only, held.own_take_in
+    FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place)
+    JOIN emails e ON e.id = n.id
+    LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id
+    LEFT JOIN blobs b ON b.sha256 = e.blob AND c.email_id IS NULL
+    LEFT JOIN LATERAL (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position) AS people FROM participants WHERE email_id = e.id) p ON true
+    LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
+    LEFT JOIN LATERAL (SELECT bool_or(m.share = 'rules') AS shared_by_rules, bool_and(m.kind = 'filing') AS at_filing_address_only, (array_agg(m.take_in ORDER BY array_position(ARRAY['rules', 'known', 'byHand'], m.take_in)))[1] AS own_take_in, array_agg(DISTINCT s.folder) AS folders, array_agg(DISTINCT m.address) AS mailboxes
+      FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) held ON true
+    LEFT JOIN LATERAL (SELECT array_agg(lower(u.email) ORDER BY u.id) AS users, (SELECT array_agg(DISTINCT lower(g.name)) FROM team_members w JOIN teams g ON g.id = w.team_id WHERE w.user_id = ANY(e.owner_ids)) AS teams FROM users u WHERE u.id = ANY(e.owner_ids)) holders ON true
+    LEFT JOIN LATERAL (SELECT array_agg(x.name ORDER BY x.position) AS attachments FROM attachments x WHERE x.email_id = e.id AND NOT x.inline) t ON true
+    LEFT JOIN LATERAL (SELECT json_agg(json_build_object('via', x.via, 'target', x.target, 'recordId', x.record_id, 'detail', x.detail, 'trusted', x.trusted, 'by', u.name,
+        'recordName', coalesce(a.name, l.name, d.name, c.name, '')) ORDER BY x.id) AS gestures
+      FROM gestures x LEFT JOIN users u ON u.id = x.user_id LEFT JOIN accounts a ON x.target = 'account' AND a.id = x.record_id LEFT JOIN leads l ON x.target = 'lead' AND l.id = x.record_id
+        LEFT JOIN deals d ON x.target = 'deal' AND d.id = x.record_id LEFT JOIN contacts c ON x.target = 'contact' AND c.id = x.record_id
+      WHERE x.email_id = e.id AND (x.record_id IS NULL OR coalesce(a.id, l.id, d.id, c.id) IS NOT NULL)) g ON true
+    ORDER BY n.place`);
+  const pins = await loadPins(tx, ids);
+  const keepOuts = await loadOwnKeepOuts(tx);
+  const words = await loadOwnWords(tx);
+  return Promise.all(rows.map((row) => storedEmail(row, pins.get(row.id) ?? [], { keepOuts, words }, blobs)));
+}
+
+async function storedEmail(
+  row: FactRow,
+  pins: readonly Pin[],
+  { keepOuts, words }: { keepOuts: OwnKeepOuts; words: StandingWords },
+  blobs: BlobStore,
+): Promise<StoredEmail> {
+  const restored =
+    row.pack === null
+      ? null
+      : await readEmail(await blobs.get({ pack: row.pack, position: row.blob_position, length: row.length, size: row.size }), {
+          arrivedAt: row.arrived,
+        });
+  const participants = restored?.participants ?? row.people ?? [];
+  return {
+    facts: {
+      id: row.id,
+      at: row.at,
+      subject: restored?.subject ?? row.subject ?? '',
+      text: restored?.text ?? row.body ?? '',
+      codes: restored ? codeWordsOfText(restored.text) : (row.codes ?? []),
+      attachments: restored?.attachments.filter((one) => !one.inline).map((one) => one.name) ?? row.attachments ?? [],
+      size: row.email_size,
+      sensitivity: restored?.sensitivity ?? SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
+      folders: row.folders ?? [],
+      mailboxes: row.mailboxes ?? [],
+      users: row.users ?? [],
+      teams: row.teams ?? [],
+      mailClass: row.mail_class,
+      classProof: row.class_header === null ? null : { header: row.class_header, value: row.class_value ?? '' },
+      participants,
+      gestures: row.gestures ?? [],
+      pins,
+      ownKeptOut: keptOutByOwners(row.owner_ids, participants, keepOuts),
+      ownWords: wordsOn({ id: row.id, conversationId: row.conversation_id, at: row.at, ownerIds: row.owner_ids, participants }, words),
+      ownTakeIn: row.own_take_in ?? 'rules',
+      sharedByRules: row.shared_by_rules ?? true,
+      atFilingAddressOnly: row.at_filing_address_only ?? false,
+    },
+    conversationId: row.conversation_id,
+    ownerIds: row.owner_ids,
+    ownerId: row.sender_owner ?? row.owner_ids[0] ?? null,
+    restored,
+    before: {
+      outcome: row.outcome,
+      direction: row.direction,
+      visibility: visibilityKey({ visibility: row.visibility, sharedTeams: row.shared_teams, existenceOnly: row.existence_only }),
+      docket: JSON.stringify(row.docket ?? row.stops ?? null),
+      filings: row.filings ?? '',
+      decided: row.decided,
+    },
+  };
+}

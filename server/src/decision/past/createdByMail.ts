@@ -1,0 +1,82 @@
+import type { Creation } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Database, Tx } from '../../base/db/database';
+import { BY_HAND } from '../../records/byHand';
+import { whatDependsOn } from '../../records/whatDependsOn';
+import type { DecidedEmail } from '../decideInOrder';
+import type { MadeRecord, SpanEmails } from './decidePast';
+
+/** Which email creates a record by what rule, where a run took the records that mail created as not there. */
+export class CreatedAgain {
+  private readonly by = new Map<string, { emailId: number; rule: string }>();
+
+  /** @param setAside the records that are taken as not there */
+  constructor(readonly setAside: readonly MadeRecord[]) {}
+
+  /** @param wanted whether the records that mail of the span created are to be taken as not there; else none is */
+  static async of(database: Database, wanted: boolean, span: SpanEmails): Promise<CreatedAgain> {
+    return new CreatedAgain(wanted ? await database.worker.transaction((tx) => madeByMail(tx, span), { accessMode: 'read only' }) : []);
+  }
+
+  /** A pass begins; what the one before created is void. */
+  begin(): void {
+    this.by.clear();
+  }
+
+  note(decided: readonly DecidedEmail[]): void {
+    for (const { email, decision } of decided)
+      for (const one of decision.creations) if (one.id > 0) this.by.set(keyOf(one), { emailId: email.facts.id, rule: one.rule });
+  }
+
+  /** Those that nothing creates any more. */
+  gone(): readonly MadeRecord[] {
+    return this.setAside.filter((one) => !this.isAgain(one));
+  }
+
+  isAgain(one: MadeRecord): boolean {
+    return this.by.has(keyOf(one));
+  }
+
+  /** Those that another email creates than the one from which they were. */
+  moved(): (MadeRecord & { rule: string })[] {
+    return this.setAside.flatMap((one) => {
+      const by = this.by.get(keyOf(one));
+      return by && by.emailId !== one.emailId ? [{ ...one, ...by }] : [];
+    });
+  }
+}
+
+const keyOf = ({ kind, id }: Pick<Creation | MadeRecord, 'kind' | 'id'>): string => `${kind}:${id}`;
+
+interface Row {
+  [column: string]: unknown;
+  id: number;
+  via: string[];
+  email_id: number;
+}
+
+/** The records that mail of the span created, and that nobody has touched since: nothing but mail has come to depend on them. People first. */
+async function madeByMail(tx: Tx, span: SpanEmails): Promise<MadeRecord[]> {
+  const contacts = await madeOf(tx, span, 'contact', []);
+  const leads = await madeOf(tx, span, 'lead', []);
+  const accounts = await madeOf(
+    tx,
+    span,
+    'account',
+    contacts.map((one) => one.id),
+  );
+  return [...contacts, ...leads, ...accounts];
+}
+
+async function madeOf(tx: Tx, span: SpanEmails, kind: MadeRecord['kind'], without: readonly number[]): Promise<MadeRecord[]> {
+  const via =
+    kind === 'account'
+      ? sql`SELECT domain FROM account_domains WHERE account_id = t.id`
+      : sql`SELECT address FROM person_addresses WHERE kind = ${kind} AND person_id = t.id`;
+  const { rows } = await tx.execute<Row>(sql`
+    SELECT t.id, t.origin_email_id AS email_id, ARRAY(${via}) AS via FROM ${sql.identifier(`${kind}s`)} t JOIN emails e ON e.id = t.origin_email_id
+    WHERE t.origin_rule IS DISTINCT FROM ${BY_HAND} AND ${span.where} AND ${whatDependsOn(kind, { filings: false, made: 0, without })} IS NULL ORDER BY t.id`);
+  return rows.flatMap(({ id, email_id: emailId, via: [first, ...more] }) =>
+    first !== undefined && more.length === 0 && span.isInSpan(emailId) ? [{ kind, id, via: first, emailId }] : [],
+  );
+}

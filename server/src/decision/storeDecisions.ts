@@ -1,0 +1,285 @@
+import type { Creation, Decision, Docket, EmailFacts } from '@fulvet/core';
+import { canonicalJson, visibilityKey, domainOf } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+import { insertContents } from '../emails/contents';
+import { nextIds } from '../base/db/nextIds';
+import { dropContents } from '../emails/contents';
+import type { DecidedEmail } from './decideInOrder';
+import { fillFromSignatures } from './fillFromSignatures';
+import type { StoredEmail } from './inputs/loadFacts';
+import { keepBefores, keepCreated } from './keptForUndo';
+
+/** What a batch of decisions changed. */
+export interface StoredDecisions {
+  changed: number;
+  /** Emails whose decision is new or another. */
+  emailIds: number[];
+  createdAddresses: string[];
+  createdDomains: string[];
+}
+
+/** How decisions are stored. */
+export interface StoreOptions {
+  versionFor: (email: StoredEmail) => { version: number };
+  /** A run that is to be undone as one step: what stood before is kept for it. */
+  runId?: number | null;
+  /** Real ids by the temporary ones of records that were created in earlier batches of the same run; those of this batch are added. */
+  realIds?: Map<number, number>;
+}
+
+/** Stores decisions with their dockets, and what they create, in the transaction. What did not change is not written. */
+export async function storeDecisions(
+  tx: Tx,
+  decided: readonly DecidedEmail[],
+  { versionFor, runId = null, realIds = new Map() }: StoreOptions,
+): Promise<StoredDecisions> {
+  const created = await storeCreations(tx, decided, realIds, runId);
+  for (const { decision } of decided) replaceTemporaryIds(decision, realIds);
+
+  const changed = decided.filter(({ email, decision }) => !email.before.decided || isDifferent(email, decision));
+  const unchanged = decided.filter((one) => !changed.includes(one)).map(({ email }) => email);
+  if (runId !== null)
+    await keepBefores(
+      tx,
+      runId,
+      changed.map(({ email }) => email.facts.id),
+      unchanged.map(({ facts }) => facts.id),
+    );
+  await noteVersions(tx, unchanged, versionFor);
+  if (changed.length === 0) return { changed: 0, emailIds: [], createdAddresses: created.addresses, createdDomains: created.domains };
+
+  const restored = changed.flatMap(({ email, decision }) =>
+    email.restored && decision.outcome !== 'kept out' ? [{ id: email.facts.id, facts: email.restored }] : [],
+  );
+  await insertContents(tx, restored as { id: number; facts: EmailFacts }[]);
+  await updateEmails(tx, changed, versionFor);
+  await replaceFilings(tx, changed);
+  await dropContents(
+    tx,
+    changed.filter(({ decision }) => decision.outcome === 'kept out').map(({ email }) => email.facts.id),
+  );
+  return {
+    changed: changed.length,
+    emailIds: changed.map(({ email }) => email.facts.id),
+    createdAddresses: created.addresses,
+    createdDomains: created.domains,
+  };
+}
+
+/** The docket of a kept-out email names no person: only rules, domains and machine headers. */
+export function withoutNames(docket: Docket): Docket {
+  return docket.map((entry) => ({
+    ...entry,
+    evidence: entry.evidence.map((one) =>
+      one.fact === 'entry' || one.fact === 'own keep out'
+        ? { ...one, participant: domainOf(one.participant) }
+        : one.fact === 'rule'
+          ? { ...one, hits: [] }
+          : one.fact === 'mail class' && one.header === 'From'
+            ? { ...one, value: '' }
+            : one,
+    ),
+  }));
+}
+
+function filingsKey(decision: Decision): string {
+  return decision.filings
+    .map((one) => ({ ...one, key: `${one.kind}:${one.id}:${one.rule}` }))
+    .sort((one, other) => (one.kind === other.kind ? one.id - other.id : one.kind < other.kind ? -1 : 1))
+    .map((one) => one.key)
+    .join(',');
+}
+
+/** Whether a decision says anything else than what stands. */
+export function isDifferent(email: StoredEmail, decision: Decision): boolean {
+  const { before } = email;
+  const docket = decision.outcome === 'kept out' ? withoutNames(decision.docket) : decision.docket;
+  return (
+    before.outcome !== decision.outcome ||
+    before.visibility !== visibilityKey(decision) ||
+    before.filings !== filingsKey(decision) ||
+    !sameJson(before.docket, docket)
+  );
+}
+
+/** Compares with what PostgreSQL gives back of a jsonb value, in which keys are sorted by it. */
+function sameJson(stored: string, docket: Docket): boolean {
+  return stored !== 'null' && canonicalJson(JSON.parse(stored)) === canonicalJson(docket);
+}
+
+/** Notes that these emails, which stay as they stand, were decided by this version. */
+export async function noteVersion(tx: Tx, version: number, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  await tx.execute(
+    sql`UPDATE emails SET rulebook_version = ${version} WHERE id = ANY(${sql.param([...ids])}::bigint[]) AND rulebook_version IS DISTINCT FROM ${version}`,
+  );
+}
+
+/** Notes by which version emails were decided that stay as they stand. */
+async function noteVersions(tx: Tx, emails: readonly StoredEmail[], versionFor: StoreOptions['versionFor']): Promise<void> {
+  const byVersion = new Map<number, number[]>();
+  for (const email of emails) {
+    const { version } = versionFor(email);
+    byVersion.set(version, [...(byVersion.get(version) ?? []), email.facts.id]);
+  }
+  for (const [version, ids] of byVersion) await noteVersion(tx, version, ids);
+}
+
+async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], versionFor: StoreOptions['versionFor']): Promise<void> {
+  const rows = changed.map(({ email, decision }) => ({
+    id: email.facts.id,
+    version: versionFor(email).version,
+    direction: decision.direction,
+    outcome: decision.outcome,
+    visibility: decision.visibility,
+    teams: decision.sharedTeams,
+    existence: decision.existenceOnly,
+    domains: decision.externalDomains,
+    stops:
+      decision.outcome === 'kept out'
+        ? withoutNames(decision.docket)
+        : decision.docket.map(({ stop, verdict, rule }) => ({ stop, verdict, rule, evidence: [] })),
+    docket: decision.docket,
+    questions: decision.questions,
+  }));
+  const values = JSON.stringify(rows);
+  await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, shared_teams = ARRAY(SELECT json_array_elements_text(n.teams)), existence_only = n.existence, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), stops = n.stops, rulebook_version = n.version, decided_at = clock_timestamp()
+    FROM json_to_recordset(${values}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, teams json, existence boolean, domains json, stops jsonb) WHERE e.id = n.id`);
+  await tx.execute(sql`INSERT INTO dockets (email_id, docket, questions) SELECT n.id, n.docket, n.questions
+    FROM json_to_recordset(${values}::json) AS n(id bigint, outcome text, docket jsonb, questions jsonb) WHERE n.outcome <> 'kept out'
+    ON CONFLICT (email_id) DO UPDATE SET docket = excluded.docket, questions = excluded.questions`);
+}
+
+async function replaceFilings(tx: Tx, changed: readonly DecidedEmail[]): Promise<void> {
+  const ids = changed.filter(({ email }) => email.before.filings !== '').map(({ email }) => email.facts.id);
+  if (ids.length > 0) await tx.execute(sql`DELETE FROM filings WHERE email_id = ANY(${sql.param(ids)}::bigint[])`);
+  const rows = changed.flatMap(({ email, decision }) => {
+    const made = new Set(decision.creations.map((one) => `${one.kind}:${one.id}`));
+    return decision.filings.map((one) => ({
+      email_id: email.facts.id,
+      kind: one.kind,
+      record_id: one.id,
+      rule: one.rule,
+      created: made.has(`${one.kind}:${one.id}`),
+    }));
+  });
+  if (rows.length === 0) return;
+  await tx.execute(sql`INSERT INTO filings (email_id, kind, record_id, rule, created) SELECT email_id, kind, record_id, rule, created
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS f(email_id bigint, kind text, record_id bigint, rule text, created boolean)`);
+}
+
+/**
+ * Creates the records that decisions ask for and that have no real id yet.
+ *
+ * @param ids real ids by temporary ones; the new ones are added
+ */
+export async function storeCreations(
+  tx: Tx,
+  decided: readonly DecidedEmail[],
+  ids: Map<number, number>,
+  runId: number | null,
+): Promise<{ addresses: string[]; domains: string[] }> {
+  const fresh = decided.flatMap(({ email, decision }) =>
+    decision.creations.filter((one) => one.id < 0 && !ids.has(one.id)).map((one) => ({ ...one, email })),
+  );
+  for (const kind of ['account', 'contact', 'lead'] as const) {
+    const ofKind = fresh.filter((one) => one.kind === kind);
+    const real = await nextIds(tx, `${kind}s`, ofKind.length);
+    ofKind.forEach((one, at) => ids.set(one.id, real[at] ?? 0));
+  }
+  const realId = (id: number | null): number | null => (id === null ? null : (ids.get(id) ?? id));
+  const accounts = fresh
+    .filter((one) => one.kind === 'account')
+    .map((one) => ({ ...originOf(one), id: realId(one.id), name: one.name, domain: one.domain }));
+  await insertAccounts(tx, accounts);
+  const people = fresh
+    .filter((one) => one.kind !== 'account')
+    .map((one) => ({
+      ...originOf(one),
+      kind: one.kind,
+      id: realId(one.id),
+      name: one.name,
+      confidence: one.nameConfidence,
+      account_id: realId(one.accountId),
+      company: one.company ?? '',
+      address: one.address,
+    }));
+  await insertPeople(tx, people);
+  await fillFromSignatures(
+    tx,
+    people.map(({ kind, id, name, origin }) => ({ kind, id: id ?? 0, name, emailId: origin })),
+    accounts.map((one) => one.id ?? 0),
+  );
+  if (runId !== null)
+    await keepCreated(
+      tx,
+      runId,
+      fresh.map((one) => ({ kind: one.kind, id: realId(one.id) ?? 0 })),
+    );
+  return { addresses: fresh.flatMap((one) => one.address ?? []), domains: accounts.flatMap((one) => one.domain ?? []) };
+}
+
+function originOf(one: Creation & { email: StoredEmail }): { owner: number | null; named: string | null; origin: number; rule: string } {
+  return { owner: one.email.ownerId, named: one.owner ?? null, origin: one.email.facts.id, rule: one.rule };
+}
+
+/** The member whom the rule names, else whoever has the email. */
+const OWNER = sql`coalesce((SELECT u.id FROM users u WHERE lower(u.email) = named), owner)`;
+
+/** Accounts with their domain. A name that another account has already gets the domain behind it, which tells the two apart. */
+async function insertAccounts(
+  tx: Tx,
+  accounts: {
+    id: number | null;
+    name: string;
+    domain: string | null;
+    owner: number | null;
+    named: string | null;
+    origin: number;
+    rule: string;
+  }[],
+): Promise<void> {
+  if (accounts.length === 0) return;
+  const { rows } = await tx.execute<{ name: string }>(
+    sql`SELECT lower(name) AS name FROM accounts WHERE lower(name) = ANY(${sql.param(accounts.map((one) => one.name.toLowerCase()))}::text[])`,
+  );
+  const taken = new Set(rows.map((row) => row.name));
+  for (const one of accounts) {
+    if (taken.has(one.name.toLowerCase())) one.name = `${one.name} (${one.domain ?? String(one.id)})`;
+    taken.add(one.name.toLowerCase());
+  }
+  const values = JSON.stringify(accounts);
+  await tx.execute(sql`INSERT INTO accounts (id, name, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
+    SELECT id, name, ${OWNER}, origin, rule FROM json_to_recordset(${values}::json) AS a(id bigint, name text, owner bigint, named text, origin bigint, rule text)`);
+  await tx.execute(
+    sql`INSERT INTO account_domains (account_id, domain) SELECT id, domain FROM json_to_recordset(${values}::json) AS a(id bigint, domain text)`,
+  );
+}
+
+async function insertPeople(tx: Tx, people: readonly { kind: string }[]): Promise<void> {
+  if (people.length === 0) return;
+  const values = JSON.stringify(people);
+  const rows = sql`json_to_recordset(${values}::json) AS p(kind text, id bigint, name text, confidence numeric, account_id bigint, company text, address text, owner bigint, named text, origin bigint, rule text)`;
+  await tx.execute(sql`INSERT INTO contacts (id, name, name_confidence, account_id, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
+    SELECT id, name, confidence, account_id, ${OWNER}, origin, rule FROM ${rows} WHERE kind = 'contact'`);
+  await tx.execute(sql`INSERT INTO leads (id, name, name_confidence, company, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
+    SELECT id, name, confidence, company, ${OWNER}, origin, rule FROM ${rows} WHERE kind = 'lead'`);
+  await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) SELECT kind, id, address FROM ${rows}`);
+}
+
+/** Puts the real ids where the decision has temporary ones. */
+function replaceTemporaryIds(decision: Decision, ids: ReadonlyMap<number, number>): void {
+  const real = (id: number): number => ids.get(id) ?? id;
+  for (const filing of decision.filings) filing.id = real(filing.id);
+  for (const creation of decision.creations) {
+    creation.id = real(creation.id);
+    if (creation.accountId !== null) creation.accountId = real(creation.accountId);
+  }
+  for (const question of decision.questions) for (const one of question.candidates) one.id = real(one.id);
+  for (const one of decision.docket.flatMap((entry) => entry.evidence)) {
+    if ('id' in one) one.id = real(one.id);
+    if ('candidates' in one) for (const candidate of one.candidates) candidate.id = real(candidate.id);
+    if (one.fact === 'not created' && one.like) one.like.id = real(one.like.id);
+  }
+}

@@ -1,0 +1,162 @@
+import { domainsUnder } from '../base/db/like';
+import { cursorParts } from '../base/cursor';
+import type { Filing, HistoryEmail, HistoryPage, historyQuery, Person, RecordKind } from '@fulvet/contract';
+import { addressKey, bodyParts, domainToAscii } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../base/db/database';
+import { asPerson, filingsOf, peopleOf } from '../emails/emailRows';
+import { recordMail } from '../records/recordMail';
+
+type Query = z.output<typeof historyQuery>;
+
+/** Newest emails of a conversation that are sent along with the page; the others are fetched when the conversation is opened. */
+const SHOWN_EMAILS = 30;
+const SHOWN_TEXT = 6000;
+const SHOWN_PEOPLE = 12;
+const SEARCH_LIMIT = 20_000;
+
+interface EmailRow {
+  [column: string]: unknown;
+  id: number;
+  sent_at: string;
+  direction: HistoryEmail['direction'];
+  outcome: HistoryEmail['outcome'];
+  mail_class: HistoryEmail['mailClass'];
+  visibility: HistoryEmail['visibility'];
+  conversation_id: number;
+  mailboxes: string[] | null;
+  filings: Filing[] | null;
+  subject: string | null;
+  body: string | null;
+  has_html: boolean | null;
+  people: { role: Person['role']; address: string; name: string }[] | null;
+  recipient_count: number;
+  attachments: NonNullable<HistoryEmail['content']>['attachments'] | null;
+}
+
+/** Which emails a history is of, as a query of `email_id, conversation_id, sent_at, direction, mail_class`. */
+export const historyOf = (kind: RecordKind, id: number): SQL =>
+  sql`SELECT email_id, conversation_id, sent_at, direction, mail_class FROM (${recordMail(kind, [id])}) m`;
+
+/** Emails with a domain outside and those under it. */
+export function historyOfDomain(domain: string): SQL {
+  const ascii = domainToAscii(domain) || domain.toLowerCase();
+  return sql`SELECT e.id AS email_id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${domainsUnder(ascii)})`;
+}
+
+/** The conversations of a history, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
+export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: CompiledRulebook): Promise<HistoryPage> {
+  const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
+  const asked = conditions(query);
+  const under =
+    asked.length === 0
+      ? sql`SELECT s.conversation_id, s.email_id AS id, s.sent_at FROM (${scope}) s`
+      : sql`SELECT e.conversation_id, e.id, e.sent_at FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE ${sql.join(asked, sql` AND `)}`;
+  const heads = await tx.execute<{
+    conversation_id: number;
+    last_at: string;
+    last_us: number;
+    first_at: string;
+    emails: number;
+    ids: number[];
+    conversations_in_all: number;
+    emails_in_all: number;
+  }>(sql`
+    WITH under AS (${under})
+    SELECT conversation_id, max(sent_at) AS last_at, (extract(epoch FROM max(sent_at)) * 1000000)::int8 AS last_us, min(sent_at) AS first_at, count(*)::int AS emails, (array_agg(id ORDER BY sent_at DESC, id DESC))[1:${sql.raw(String(SHOWN_EMAILS))}] AS ids,
+      (count(*) OVER ())::int AS conversations_in_all, (sum(count(*)) OVER ())::int AS emails_in_all
+    FROM under GROUP BY conversation_id HAVING ${cursor} ORDER BY max(sent_at) DESC, conversation_id DESC LIMIT ${query.limit + 1}`);
+  const page = heads.rows.slice(0, query.limit);
+  const emails = await historyEmails(
+    tx,
+    page.flatMap((head) => head.ids),
+    rulebook,
+  );
+  const last = page.at(-1);
+  const [first] = heads.rows;
+  return {
+    conversations: page.map((head) => {
+      const own = emails.filter((one) => one.conversationId === head.conversation_id).map((one) => one.email);
+      const titled = own.find((one) => one.content !== null && one.content.subject !== '');
+      return {
+        id: head.conversation_id,
+        subject: titled?.content?.subject ?? '',
+        lastAt: new Date(head.last_at).toISOString(),
+        firstAt: new Date(head.first_at).toISOString(),
+        emailCount: head.emails,
+        emails: own,
+      };
+    }),
+    next: heads.rows.length > query.limit && last ? `${last.last_us}.${last.conversation_id}` : null,
+    found: query.after === undefined ? { conversations: first?.conversations_in_all ?? 0, emails: first?.emails_in_all ?? 0 } : null,
+  };
+}
+
+function conditions(query: Query): SQL[] {
+  const found: SQL[] = [];
+  if (query.person)
+    found.push(
+      sql`e.id IN (SELECT email_id FROM fulvet_emails_with_address(${addressKey(query.person, { tagsTellApart: true })?.key ?? query.person}))`,
+    );
+  if (query.colleague) found.push(sql`${query.colleague} = ANY(e.owner_ids)`);
+  if (query.direction) found.push(sql`e.direction = ${query.direction}`);
+  if (query.attachment) found.push(sql`EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id AND c.attachment_count > 0)`);
+  if (query.text) found.push(sql`e.id IN (SELECT email_id FROM fulvet_search_emails(${query.text}, ${SEARCH_LIMIT}))`);
+  if (query.until) found.push(sql`e.sent_at < ${query.until}::date + 1`);
+  if (query.under) {
+    const [kind = '', id = ''] = query.under.split(':');
+    found.push(sql`EXISTS (SELECT FROM filings f WHERE f.email_id = e.id AND f.kind = ${kind} AND f.record_id = ${Number(id)})`);
+  }
+  return found;
+}
+
+function afterCursor(cursor: string): ReturnType<typeof sql> {
+  const [us, id] = cursorParts(cursor);
+  return sql`(max(sent_at), conversation_id) < (to_timestamp(${us}::numeric / 1000000), ${id}::bigint)`;
+}
+
+async function historyEmails(
+  tx: Tx,
+  ids: readonly number[],
+  rulebook: CompiledRulebook,
+): Promise<{ conversationId: number; email: HistoryEmail }[]> {
+  if (ids.length === 0) return [];
+  const { rows } = await tx.execute<EmailRow>(sql`
+    SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, c.subject, left(c.body, ${SHOWN_TEXT + 1}) AS body, c.has_html,
+      (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes, ${filingsOf(sql`e.id`)} AS filings,
+      p.people, coalesce(p.recipient_count, 0) AS recipient_count,
+      (SELECT json_agg(json_build_object('position', a.position, 'name', a.name, 'type', a.type, 'size', a.size, 'inline', a.inline) ORDER BY a.position) FROM attachments a WHERE a.email_id = e.id) AS attachments
+    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_PEOPLE)}) p ON true WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`);
+  return rows.map((row) => ({
+    conversationId: row.conversation_id,
+    email: {
+      id: row.id,
+      at: new Date(row.sent_at).toISOString(),
+      direction: row.direction,
+      outcome: row.outcome,
+      mailClass: row.mail_class,
+      visibility: row.visibility,
+      mailboxes: row.mailboxes ?? [],
+      filings: row.filings ?? [],
+      content: row.subject === null ? null : contentOf(row, rulebook),
+    },
+  }));
+}
+
+function contentOf(row: EmailRow, rulebook: CompiledRulebook): HistoryEmail['content'] {
+  const people = (row.people ?? []).map((one) => asPerson(one, rulebook));
+  const body = row.body ?? '';
+  return {
+    subject: row.subject ?? '',
+    from: people.find((one) => one.role === 'from') ?? null,
+    recipients: people.filter((one) => one.role !== 'from'),
+    recipientCount: row.recipient_count,
+    parts: bodyParts(body.slice(0, SHOWN_TEXT)),
+    shortened: body.length > SHOWN_TEXT,
+    hasHtml: row.has_html ?? false,
+    attachments: row.attachments ?? [],
+  };
+}

@@ -1,0 +1,336 @@
+import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
+import type { MailStage } from '../../testing/mailboxTools';
+import {
+  beginConnecting,
+  check,
+  connect,
+  inStep,
+  MAIL_PASSWORD,
+  openMailStage,
+  putMail,
+  storedOf,
+  until,
+} from '../../testing/mailboxTools';
+import type { Crew } from '../../testing/testServer';
+import { owner, setUpCrew, signIn } from '../../testing/testServer';
+
+let stage: MailStage;
+let crew: Crew;
+const rep = 'rep@quillmere.example';
+
+beforeAll(async () => {
+  stage = await openMailStage();
+  crew = await setUpCrew(stage.server);
+  for (const name of ['rep', 'other', 'lead', 'admin', 'sales', 'file'])
+    stage.mailhost.store.addAccount(`${name}@quillmere.example`, MAIL_PASSWORD);
+});
+afterAll(() => stage.close());
+afterEach(() => stage.mailhost.faults.clear());
+
+const stepsOf = (mailbox: { checks: { step: string; state: string }[] }): string =>
+  mailbox.checks.map((one) => `${one.step} ${one.state}`).join(', ');
+
+describe('finding the servers', () => {
+  test('by the domain’s service records', async () => {
+    const { json } = await stage.server.call('POST', '/mailboxes/find-servers', { token: crew.tokens.rep, body: { address: rep } });
+    expect(json).toMatchObject({
+      by: 'service records',
+      preset: 'longshore',
+      imap: { host: 'mail.longshore.example', port: stage.mailhost.ports.imaps, security: 'tls' },
+    });
+  });
+
+  test('of a domain that says nothing, none', async () => {
+    const { json } = await stage.server.call('POST', '/mailboxes/find-servers', {
+      token: crew.tokens.rep,
+      body: { address: 'a@nowhere.example' },
+    });
+    expect(json).toEqual({ by: 'nothing', preset: 'general', imap: null, smtp: null });
+  });
+});
+
+describe('the list of checks', () => {
+  test('a wrong password fails the sign-in with what the server said, and is mended from that step', async () => {
+    const { id } = await beginConnecting(stage, { token: crew.tokens.rep, address: rep, connection: { password: 'wrong' } });
+    const failed = await check(stage, crew.tokens.rep, id);
+    expect(stepsOf(failed)).toBe('name passed, port passed, tls passed, sign-in failed, folders waiting, newest waiting, sending waiting');
+    expect(failed.checks[3]).toMatchObject({
+      code: 'sign-in-refused',
+      said: 'The address or the password is wrong',
+      remedy: expect.stringContaining('Longshore did not know this password'),
+    });
+    expect(failed.health.state).toBe('Being connected');
+    const early = await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.rep });
+    expect([early.status, early.json.error.code]).toEqual([409, 'not-checked']);
+
+    const { connection } = failed;
+    await stage.server.call('PUT', `/mailboxes/${id}/connection`, {
+      token: crew.tokens.rep,
+      body: { imap: connection.imap, smtp: connection.smtp, userName: rep, signIn: 'password', password: MAIL_PASSWORD },
+    });
+    const mended = await check(stage, crew.tokens.rep, id, 'sign-in');
+    expect(stepsOf(mended)).toBe('name passed, port passed, tls passed, sign-in passed, folders passed, newest passed, sending passed');
+    expect(mended.health.state).toBe('Tried and ready to start');
+    expect(
+      mended.folders
+        .filter((one: { followed: boolean }) => one.followed)
+        .map((one: { path: string; role: string }) => `${one.path} ${one.role}`),
+    ).toEqual(['INBOX inbox', 'Sent sent', 'Archive archive']);
+  });
+
+  test.each([
+    ['the IMAP door is shut', { imapOff: true }, 'sign-in', 'imap-off', 'switch on “IMAP door”'],
+    ['sending is shut', { smtpOff: true }, 'sending', 'sending-off', 'switch on “Sending door”'],
+    ['the provider is down', { down: true }, 'sign-in', 'dropped', 'connects again'],
+    ['the provider wants a pause', { throttleAfter: 2 }, 'sign-in', 'throttled', 'nothing is to be done'],
+  ])('%s', async (_, faults, step, code, remedy) => {
+    const address = 'other@quillmere.example';
+    const { id } = await beginConnecting(stage, { token: crew.tokens.other, address });
+    stage.mailhost.faults.set(faults);
+    const failed = await check(stage, crew.tokens.other, id);
+    const at = failed.checks.find((one: { state: string }) => one.state === 'failed');
+    expect([at.step, at.code]).toEqual([step, code]);
+    expect(at.remedy).toContain(remedy);
+  });
+
+  test('an unknown name, a closed port, and a certificate for another name each say so', async () => {
+    const address = 'other@quillmere.example';
+    const servers = {
+      imap: { host: 'mail.longshore.example', port: stage.mailhost.ports.imaps, security: 'tls' },
+      smtp: { host: 'mail.longshore.example', port: stage.mailhost.ports.submissions, security: 'tls' },
+    };
+    const codeWith = async (imap: object): Promise<string> => {
+      const { id } = await beginConnecting(stage, {
+        token: crew.tokens.other,
+        address,
+        connection: { ...servers, imap: { ...servers.imap, ...imap } },
+      });
+      const failed = await check(stage, crew.tokens.other, id);
+      return failed.checks.map((one: { code: string | null }) => one.code).find(Boolean);
+    };
+    expect(await codeWith({ host: 'no-such-host.invalid' })).toBe('name-unknown');
+    expect(await codeWith({ port: 1 })).toBe('port-closed');
+    expect(await codeWith({ host: '127.0.0.1' })).toBe('tls-untrusted');
+    expect(await codeWith({ port: stage.mailhost.ports.imap })).toBe('tls-missing');
+  });
+
+  test('STARTTLS works as well', async () => {
+    const address = 'other@quillmere.example';
+    const endpoint = (port: number) => ({ host: 'mail.longshore.example', port, security: 'starttls' });
+    const { id } = await beginConnecting(stage, {
+      token: crew.tokens.other,
+      address,
+      connection: { imap: endpoint(stage.mailhost.ports.imap), smtp: endpoint(stage.mailhost.ports.submission) },
+    });
+    expect((await check(stage, crew.tokens.other, id)).checked).toBe(true);
+  });
+});
+
+describe('how far back', () => {
+  test('each choice says how many emails and how long', async () => {
+    const address = 'lead@quillmere.example';
+    for (const days of [1, 40, 200, 500])
+      putMail(
+        stage.mailhost,
+        address,
+        { id: `back-${days}@x`, from: 'ida@harbour.example', to: address },
+        'INBOX',
+        new Date(Date.now() - days * 86_400_000),
+      );
+    const { id } = await beginConnecting(stage, { token: crew.tokens.lead, address });
+    await check(stage, crew.tokens.lead, id);
+    const { json } = await stage.server.call('GET', `/mailboxes/${id}/look-back`, { token: crew.tokens.lead });
+    const counted = Object.fromEntries(json.choices.map((one: { days: number | null; emails: number }) => [String(one.days), one.emails]));
+    // The test email to oneself, and its copy among the sent ones, count too.
+    expect(counted).toEqual({ 30: 3, 90: 4, 365: 5, null: 6 });
+    await stage.server.call('PUT', `/mailboxes/${id}/settings`, { token: crew.tokens.lead, body: { readSinceDays: 90 } });
+    await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.lead });
+    await inStep(stage, crew.tokens.lead, id);
+    expect((await storedOf(stage.server, address)).map((one) => one.id)).toEqual(['back-1@x', 'back-40@x']);
+  });
+});
+
+describe('whose mailbox', () => {
+  test('a rep connects the own one only; shared ones are for administrators', async () => {
+    const foreign = await stage.server.call('POST', '/mailboxes', { token: crew.tokens.other, body: { address: rep } });
+    expect(foreign.status).toBe(403);
+    const shared = await stage.server.call('POST', '/mailboxes', {
+      token: crew.tokens.other,
+      body: { address: 'sales@quillmere.example', kind: 'shared' },
+    });
+    expect(shared.status).toBe(403);
+    const viewer = await stage.server.call('POST', '/mailboxes', {
+      token: crew.tokens.viewer,
+      body: { address: 'viewer@quillmere.example' },
+    });
+    expect(viewer.status).toBe(403);
+  });
+
+  test('what goes on in it is for its owner and administrators', async () => {
+    const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.other });
+    const listed = json.mailboxes.find((one: { address: string }) => one.address === rep);
+    expect([listed.lookedAfter, listed.health]).toEqual([false, null]);
+    for (const [method, path] of [
+      ['GET', ''],
+      ['POST', '/check'],
+      ['POST', '/start'],
+      ['POST', '/pause'],
+      ['GET', '/events'],
+      ['GET', '/look-back'],
+      ['DELETE', ''],
+    ] as const) {
+      const answer = await stage.server.call(method, `/mailboxes/${listed.id}${path}`, {
+        token: crew.tokens.other,
+        ...(method === 'POST' ? { body: {} } : {}),
+      });
+      expect([method, path, answer.status]).toEqual([method, path, 404]);
+    }
+    expect((await stage.server.call('GET', `/mailboxes/${listed.id}`, { token: crew.tokens.admin })).status).toBe(200);
+  });
+});
+
+describe('secrets', () => {
+  test('a password is never shown, logged or stored in plain text, and survives a change of keys', async () => {
+    const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.admin });
+    const { id } = json.mailboxes.find((one: { address: string }) => one.address === rep);
+    const shown = await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.rep });
+    expect(shown.text).not.toContain(MAIL_PASSWORD);
+    expect(shown.json.connection.hasSecret).toBe(true);
+    const dumped = await owner(
+      stage.server.ownerUrl,
+      `SELECT coalesce((SELECT string_agg(to_jsonb(m)::text, '') FROM mailboxes m), '') || (SELECT string_agg(sealed, ' ') FROM mailbox_secrets) || (SELECT string_agg(message || said, '') FROM mailbox_events) AS all`,
+    );
+    expect(dumped[0]?.all).not.toContain(MAIL_PASSWORD);
+    const log = await stage.server.call('GET', `/mailboxes/${id}/events/download`, { token: crew.tokens.rep });
+    expect(log.text).toContain('All checks passed.');
+    expect(log.text).not.toContain(MAIL_PASSWORD);
+
+    const before = await owner(stage.server.ownerUrl, 'SELECT sealed FROM mailbox_secrets ORDER BY 1');
+    const rotated = await stage.server.call('POST', '/mailboxes/rotate-keys', { token: crew.tokens.admin });
+    expect(rotated.json.sealed).toBe(before.length);
+    const after = await owner(stage.server.ownerUrl, 'SELECT sealed FROM mailbox_secrets ORDER BY 1');
+    expect(after).not.toEqual(before);
+    expect((await check(stage, crew.tokens.rep, id)).checked).toBe(true);
+  });
+
+  test('is not sent to another server than the one it was given for', async () => {
+    const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.admin });
+    const { id } = json.mailboxes.find((one: { address: string }) => one.address === 'other@quillmere.example');
+    const { connection } = (await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.other })).json;
+    const moved = await stage.server.call('PUT', `/mailboxes/${id}/connection`, {
+      token: crew.tokens.other,
+      body: {
+        imap: { ...connection.imap, host: 'thief.example' },
+        smtp: connection.smtp,
+        userName: 'other@quillmere.example',
+        signIn: 'password',
+      },
+    });
+    expect(moved.json.connection.hasSecret).toBe(false);
+  });
+});
+
+describe('signing in at the provider', () => {
+  test('by redirect, with renewal, until the permission is taken back there', async () => {
+    const address = 'admin@quillmere.example';
+    const { cookie, csrf } = await signIn(stage.server, address);
+    const headers = { cookie, 'x-fulvet-csrf': csrf };
+    const { id } = await beginConnecting(stage, {
+      token: crew.tokens.admin,
+      address,
+      connection: { signIn: 'redirect', password: undefined },
+    });
+    const begun = await stage.server.call('POST', `/mailboxes/${id}/redirect`, { headers });
+    const form = new URL(begun.json.url).searchParams;
+    expect(form.get('code_challenge_method')).toBe('S256');
+    for (const [name, value] of Object.entries({ address, password: MAIL_PASSWORD, allow: 'yes' })) form.set(name, value);
+    const allowed = await fetch(`${stage.mailhost.webUrl}/authorize`, { method: 'POST', body: form, redirect: 'manual' });
+    const back = new URL(allowed.headers.get('location') ?? '');
+    const stranger = await signIn(stage.server, 'other@quillmere.example');
+    const stolen = await fetch(back, { headers: { cookie: stranger.cookie }, redirect: 'manual' });
+    expect(stolen.status).toBe(409);
+    const returned = await fetch(back, { headers: { cookie }, redirect: 'manual' });
+    expect(returned.headers.get('location')).toBe(`/mailboxes/connect/${id}?signedIn=yes`);
+    const ask = async () => (await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.admin })).json;
+    await until(ask, (mailbox) => mailbox.checked);
+
+    // A token that ran out is renewed without anybody noticing.
+    stage.mailhost.signInPage.options.accessSeconds = 1;
+    await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.admin });
+    await inStep(stage, crew.tokens.admin, id);
+    stage.mailhost.signInPage.revokeAll(address);
+    stage.mailhost.dropConnections();
+    const stopped = await until(ask, (mailbox) => mailbox.state === 'stopped');
+    expect(stopped.health.problem).toMatchObject({
+      code: 'permission-withdrawn',
+      todo: 'The provider no longer lets Fulvet in. Sign in at the provider again.',
+    });
+  });
+});
+
+describe('many at once', () => {
+  test('each line says what is wrong with it before anything is done; then each runs its own checks', async () => {
+    for (const name of ['many1', 'many2']) stage.mailhost.store.addAccount(`${name}@quillmere.example`, MAIL_PASSWORD);
+    const bad = await stage.server.call('POST', '/mailboxes/bulk', {
+      token: crew.tokens.admin,
+      body: {
+        text: `address,password,owner\nmany1@quillmere.example,${MAIL_PASSWORD},admin@quillmere.example\nmany1@quillmere.example,x,admin@quillmere.example\nnonsense,x,\nx@nowhere.example,x,admin@quillmere.example\nmany2@quillmere.example,,admin@quillmere.example`,
+        commit: true,
+      },
+    });
+    expect(bad.json.done).toBe(false);
+    expect(bad.json.rows.map((row: { problem: string | null }) => row.problem)).toEqual([
+      null,
+      'is connected already, or stands in the file twice',
+      expect.stringContaining('address'),
+      'its mail servers were not found: fill in imap_host and smtp_host',
+      'has no password; mailboxes that sign in at their provider are connected one by one',
+    ]);
+    const good = await stage.server.call('POST', '/mailboxes/bulk', {
+      token: crew.tokens.admin,
+      body: {
+        text: `address;password;owner\nmany1@quillmere.example;${MAIL_PASSWORD};admin@quillmere.example\nmany2@quillmere.example;wrong;admin@quillmere.example\n`,
+        commit: true,
+      },
+    });
+    expect(good.json.done).toBe(true);
+    const states = await Promise.all(
+      good.json.rows.map(({ mailboxId }: { mailboxId: number }) =>
+        until(
+          async () => (await stage.server.call('GET', `/mailboxes/${mailboxId}`, { token: crew.tokens.admin })).json,
+          (one) => one.checked || one.checks.some((step: { state: string }) => step.state === 'failed'),
+        ),
+      ),
+    );
+    expect(states.map((one) => [one.address, one.checked, one.checks[3].state])).toEqual([
+      ['many1@quillmere.example', true, 'passed'],
+      ['many2@quillmere.example', false, 'failed'],
+    ]);
+  });
+});
+
+describe('leaving', () => {
+  test('a mailbox passes to a colleague with its emails; disconnected, its history stays and its password is forgotten', async () => {
+    const address = 'leaver@quillmere.example';
+    stage.mailhost.store.addAccount(address, MAIL_PASSWORD);
+    putMail(stage.mailhost, address, { id: 'kept@x', from: 'ida@harbour.example', to: address });
+    const id = await connect(stage, { token: crew.tokens.admin, address, body: { ownerId: crew.ids.lead } });
+    await inStep(stage, crew.tokens.admin, id);
+    const seenBy = async (token: string): Promise<number> =>
+      (await stage.server.call('GET', `/emails?mailbox=${address}&domain=harbour.example`, { token })).json.total;
+    expect([await seenBy(crew.tokens.lead), await seenBy(crew.tokens.other)]).toEqual([1, 0]);
+    const passed = await stage.server.call('POST', `/mailboxes/${id}/owner`, {
+      token: crew.tokens.admin,
+      body: { ownerId: crew.ids.other },
+    });
+    expect(passed.json.emails).toBeGreaterThan(0);
+    expect([await seenBy(crew.tokens.lead), await seenBy(crew.tokens.other)]).toEqual([0, 1]);
+    await stage.server.call('DELETE', `/mailboxes/${id}`, { token: crew.tokens.admin });
+    const closed = await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.admin });
+    expect([closed.json.health.state, closed.json.connection.hasSecret, await seenBy(crew.tokens.other)]).toEqual([
+      'Disconnected; its history stays',
+      false,
+      1,
+    ]);
+  });
+});

@@ -1,0 +1,178 @@
+import { readEmail } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import { readdir, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Database } from '../../base/db/database';
+import { runDecisions } from '../../decision/decideRun';
+import { followLateActivity } from '../../decision/followLateActivity';
+import { liveRulebook } from '../../rulebook/liveRulebook';
+import type { Found, FoundMessage } from './mailFiles';
+import { readMailFile } from './mailFiles';
+import type { ReadMessage } from '../../emails/store/readMessage';
+import type { SightingPlace } from '../../emails/store/storeBatch';
+import { storeBatch } from '../../emails/store/storeBatch';
+
+const BATCH_MESSAGES = 250;
+const BATCH_BYTES = 3 * 1024 * 1024;
+
+/** The name that a file of an import has on disk: its place in the import, from 0. Its own name is kept in the database. */
+export function uploadName(position: number): string {
+  return String(position).padStart(7, '0');
+}
+
+interface ImportRow {
+  [column: string]: unknown;
+  id: number;
+  mailbox_id: number;
+  owner_id: number;
+  state: string;
+  created: number;
+  cancel_asked: boolean;
+  file_names: string[];
+}
+
+/**
+ * Runs an import to its end: reads its files, stores the messages in batches, decides them. Safe to run again after a
+ * crash: what was stored is recognised, and the report keeps what was first said of each message.
+ */
+export async function runImport(database: Database, blobs: BlobStore, uploads: string, importId: number): Promise<void> {
+  const db = database.worker;
+  const { rows } =
+    await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', started_at = coalesce(i.started_at, now()) FROM mailboxes m
+    WHERE i.id = ${importId} AND i.state IN ('queued', 'running') AND m.id = i.mailbox_id
+    RETURNING i.id, i.mailbox_id, m.owner_id, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names`);
+  const row = rows[0];
+  if (!row) return;
+  const folder = join(uploads, String(importId));
+  try {
+    const cancelled = (await readFiles(database, blobs, folder, row)) || (await decideImported(database, blobs, importId));
+    await db.execute(
+      sql`UPDATE imports SET state = ${cancelled ? 'cancelled' : 'done'}, phase = 'done', finished_at = now(), message = ${cancelled ? 'Cancelled; what was read by then stands.' : ''} WHERE id = ${importId}`,
+    );
+    await rm(folder, { recursive: true, force: true });
+  } catch (error) {
+    const message = `The import stopped: ${error instanceof Error ? error.message : String(error)} What was read by then stands; importing the file again goes on from there.`;
+    await db.execute(
+      sql`UPDATE imports SET state = 'failed', finished_at = now(), message = ${message.slice(0, 1000)} WHERE id = ${importId}`,
+    );
+    throw error;
+  }
+}
+
+/** @returns true when it was cancelled */
+async function readFiles(database: Database, blobs: BlobStore, folder: string, row: ImportRow): Promise<boolean> {
+  const place: SightingPlace = {
+    mailboxId: row.mailbox_id,
+    folder: 'imported',
+    importId: row.id,
+    arrivedAt: row.created,
+  };
+  const { compiled } = await liveRulebook(database);
+  const sink = new BatchSink(
+    (message) => readMessage(message, row.created, row.owner_id),
+    (batch) => storeBatch(database.worker, blobs, batch, place, compiled).then(() => undefined),
+  );
+  let readBytes = 0;
+  let position = 0;
+  for (const file of (await readdir(folder)).sort()) {
+    const path = join(folder, file);
+    const size = (await stat(path)).size;
+    const before = readBytes;
+    const name = row.file_names[Number(file)] ?? file;
+    for await (const found of readMailFile(path, name, { onBytes: (bytes) => (readBytes += bytes) })) {
+      position += 1;
+      const full = await takeFound(database, sink, found, position, row);
+      if (full && (await noteProgress(database, row.id, Math.min(readBytes, before + size)))) {
+        await sink.flush();
+        return true;
+      }
+    }
+    readBytes = before + size;
+  }
+  await sink.flush();
+  return noteProgress(database, row.id, readBytes);
+}
+
+/** @returns true when a batch went out */
+async function takeFound(database: Database, sink: BatchSink, found: Found, position: number, row: ImportRow): Promise<boolean> {
+  if ('message' in found) return sink.add({ ...found.message, position });
+  const problems = JSON.stringify([{ code: 'unreadable', message: found.problem.reason }]);
+  await database.worker.execute(
+    sql`INSERT INTO import_items (import_id, position, file, result, problems) VALUES (${row.id}, ${position}, ${found.problem.file}, 'unreadable', ${problems}::jsonb) ON CONFLICT DO NOTHING`,
+  );
+  return true;
+}
+
+async function readMessage(message: PlacedMessage, arrivedAt: number, ownerId: number): Promise<ReadMessage> {
+  const facts = await readEmail(message.raw, { arrivedAt, envelope: message.envelope });
+  if (message.cutBytes > 0) {
+    facts.problems.push({
+      code: 'shortened',
+      message: `The message is longer than the limit; its last ${message.cutBytes} bytes were left away.`,
+    });
+  }
+  return { raw: message.raw, facts, file: message.file, position: message.position, ownerIds: [ownerId] };
+}
+
+/** @returns true when cancelling was asked for */
+async function noteProgress(database: Database, importId: number, readBytes: number): Promise<boolean> {
+  const { rows } = await database.worker.execute<{ cancel_asked: boolean }>(
+    sql`UPDATE imports SET read_bytes = ${readBytes} WHERE id = ${importId} RETURNING cancel_asked`,
+  );
+  return rows[0]?.cancel_asked ?? true;
+}
+
+async function decideImported(database: Database, blobs: BlobStore, importId: number): Promise<boolean> {
+  await database.worker.execute(sql`UPDATE imports SET phase = 'deciding' WHERE id = ${importId}`);
+  let cancelAsked = false;
+  const report = await runDecisions(database, blobs, 'undecided', {
+    isCancelled: () => cancelAsked,
+    onProgress: async ({ done, total }) => {
+      const { rows } = await database.worker.execute<{ cancel_asked: boolean }>(
+        sql`UPDATE imports SET counts = jsonb_build_object('decided', ${done}::int, 'toDecide', ${total}::int) WHERE id = ${importId} RETURNING cancel_asked`,
+      );
+      cancelAsked = rows[0]?.cancel_asked ?? true;
+    },
+  });
+  if (!report.cancelled) await followLateActivity(database, blobs);
+  return report.cancelled;
+}
+
+type PlacedMessage = FoundMessage & { position: number };
+
+/** Collects messages; while one full batch is stored, the next one is read. */
+class BatchSink {
+  private batch: PlacedMessage[] = [];
+  private bytes = 0;
+  private underWay: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly read: (message: PlacedMessage) => Promise<ReadMessage>,
+    private readonly store: (batch: ReadMessage[]) => Promise<void>,
+  ) {}
+
+  async add(message: PlacedMessage): Promise<boolean> {
+    this.batch.push(message);
+    this.bytes += message.raw.length;
+    if (this.batch.length < BATCH_MESSAGES && this.bytes < BATCH_BYTES) return false;
+    await this.send();
+    return true;
+  }
+
+  async flush(): Promise<void> {
+    if (this.batch.length > 0) await this.send();
+    await this.underWay;
+  }
+
+  private async send(): Promise<void> {
+    const reading = Promise.all(this.batch.map(this.read));
+    this.batch = [];
+    this.bytes = 0;
+    const before = this.underWay;
+    this.underWay = before.then(() => reading).then(this.store);
+    // A failure is thrown by the next await of it; this only keeps it from counting as unhandled until then.
+    this.underWay.catch(() => undefined);
+    await before;
+  }
+}

@@ -1,0 +1,111 @@
+import { readEmail } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Db, Tx } from '../../base/db/database';
+import type { ReadMessage } from '../../emails/store/readMessage';
+import { storeBatch } from '../../emails/store/storeBatch';
+import type { FolderRow, MailboxRow } from '../mailbox';
+import type { Lease } from './lease';
+
+/** A message as it was read from the server. */
+export interface Fetched {
+  uid: number;
+  raw: Uint8Array;
+  /** When the server took it in, milliseconds. */
+  internalDate: number;
+}
+
+/** Where a batch was read, and by what right it is written. */
+export interface FetchPlace {
+  db: Db;
+  blobs: BlobStore;
+  lease: Lease;
+  mailbox: MailboxRow;
+  folder: FolderRow;
+  uidValidity: number;
+  rulebook: CompiledRulebook;
+  /** Users by their address. */
+  userIds: ReadonlyMap<string, number>;
+}
+
+/**
+ * Stores what was read, with the message numbers that are dealt with by that, in one transaction under the lease. Doing it again
+ * changes nothing.
+ *
+ * @param missing numbers that were asked for and did not come
+ */
+export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[], missing: readonly number[]): Promise<void> {
+  const read = await Promise.all(fetched.map((one) => readFetched(place, one)));
+  const wanted = read.filter((one) => isWanted(place, one.message));
+  const passedOver = read.filter((one) => !wanted.includes(one)).map((one) => one.uid);
+  if (wanted.length === 0) {
+    await place.db.transaction(async (tx) => {
+      await place.lease.check(tx);
+      await settle(tx, place, [], [], passedOver, missing);
+    });
+    return;
+  }
+  const batch = wanted.map((one) => one.message);
+  const sighting = { mailboxId: place.mailbox.id, folder: place.folder.path, importId: null, arrivedAt: Date.now() };
+  await storeBatch(place.db, place.blobs, batch, sighting, place.rulebook, async (tx, emailIds) => {
+    await place.lease.check(tx);
+    await settle(
+      tx,
+      place,
+      emailIds,
+      wanted.map((one) => one.uid),
+      passedOver,
+      missing,
+    );
+    await noteFolderGesture(tx, place, emailIds);
+  });
+}
+
+async function readFetched(place: FetchPlace, one: Fetched): Promise<{ uid: number; message: ReadMessage }> {
+  const facts = await readEmail(one.raw, { arrivedAt: one.internalDate });
+  const sender = facts.participants.find((who) => who.role === 'from')?.address ?? '';
+  return { uid: one.uid, message: { raw: one.raw, facts, file: '', position: one.uid, ownerIds: readersOf(place, sender) } };
+}
+
+/** Those who use the mailbox. What comes to a filing address is its sender's; of others, that of whom looks after it. */
+function readersOf({ mailbox, userIds }: FetchPlace, sender: string): number[] {
+  if (mailbox.kind === 'filing') return [userIds.get(sender) ?? mailbox.owner_id];
+  return [...new Set([mailbox.owner_id, ...mailbox.users])];
+}
+
+function isWanted({ mailbox }: FetchPlace, { facts }: ReadMessage): boolean {
+  if (mailbox.direction === 'both') return true;
+  const sender = facts.participants.find((one) => one.role === 'from')?.address ?? '';
+  const isSent = sender === mailbox.address || mailbox.aliases.includes(sender);
+  return isSent === (mailbox.direction === 'sent');
+}
+
+async function settle(
+  tx: Tx,
+  place: FetchPlace,
+  emailIds: readonly number[],
+  uids: readonly number[],
+  passedOver: readonly number[],
+  missing: readonly number[],
+): Promise<void> {
+  const rows = [
+    ...uids.map((uid, at) => ({ uid, email: emailIds[at] ?? null, note: '' })),
+    ...passedOver.map((uid) => ({ uid, email: null, note: 'passed over' })),
+    ...missing.map((uid) => ({ uid, email: null, note: 'no content' })),
+  ];
+  await tx.execute(sql`INSERT INTO folder_messages (folder_id, uid_validity, uid, email_id, note)
+    SELECT ${place.folder.id}::bigint, ${place.uidValidity}::bigint, uid, email, note FROM json_to_recordset(${JSON.stringify(rows)}::json) AS r(uid bigint, email bigint, note text)
+    ON CONFLICT (folder_id, uid_validity, uid) DO UPDATE SET email_id = coalesce(excluded.email_id, folder_messages.email_id), note = excluded.note, tries = folder_messages.tries + 1, gone_at = NULL`);
+}
+
+async function noteFolderGesture(tx: Tx, { folder, mailbox }: FetchPlace, emailIds: readonly number[]): Promise<void> {
+  if (folder.file_as === null) return;
+  const { rows } = await tx.execute<{
+    email_id: number;
+  }>(sql`INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
+    SELECT DISTINCT id, 'folder', ${folder.file_as}, ${folder.file_record_id}::bigint, ${`${folder.path} of ${mailbox.address}`}, ${mailbox.owner_id}::bigint, true FROM unnest(${sql.param([...emailIds])}::bigint[]) AS e(id)
+    ON CONFLICT DO NOTHING RETURNING email_id`);
+  const ids = rows.map((row) => row.email_id);
+  if (ids.length > 0) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
+}

@@ -1,0 +1,48 @@
+import type { MailboxDetail, User } from '@fulvet/contract';
+import { FAILURES } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import { MailFailure } from '../base/network/mailFailure';
+import { mailboxDetail } from './mailboxList';
+import type { MailboxRow } from './mailbox';
+import { loadMailbox } from './mailbox';
+import type { Services } from '../base/services';
+import { notFound, Refusal } from '../base/refusal';
+
+/** The mailbox, where the user looks after it: the owner, or an administrator. @throws 404 otherwise */
+export async function lookedAfter(services: Services, user: User, id: number): Promise<MailboxRow> {
+  const mailbox = await loadMailbox(services.database.worker, id);
+  if (!mailbox || (user.role !== 'admin' && mailbox.owner_id !== user.id)) throw notFound('mailbox');
+  return mailbox;
+}
+
+export async function detailOf(services: Services, user: User, id: number): Promise<MailboxDetail> {
+  const { rowCount } = await services.database.worker.execute(sql`SELECT FROM mailbox_secrets WHERE mailbox_id = ${id}`);
+  return services.database.as(user.id, (tx) => mailboxDetail(tx, user, id, (rowCount ?? 0) > 0));
+}
+
+/**
+ * Administrators look after mailboxes, and do not come to read them by that: nobody gives somebody else's mail to themselves.
+ *
+ * @throws 403
+ */
+export function refuseSelf(user: User, ownerId: number, toSelf: boolean): void {
+  if (toSelf && ownerId !== user.id)
+    throw new Refusal(
+      403,
+      'own-hand',
+      'Nobody can let themselves read a colleague’s mailbox. Its owner can, or another administrator; in an emergency ask for emergency reading.',
+    );
+}
+
+/** A failure at the mail server as an answer that says what to do. */
+export function mailServerError(error: unknown): unknown {
+  if (!(error instanceof MailFailure)) return error;
+  const known = FAILURES[error.code];
+  return new Refusal(502, 'mail-server', `${known.title}. ${known.remedy}${error.said ? ` The server said: ${error.said}` : ''}`);
+}
+
+/** Running turns learn that something about their mailbox changed. */
+export async function raiseRevision(services: Services, id: number): Promise<void> {
+  await services.database.worker.execute(sql`UPDATE mailboxes SET revision = revision + 1 WHERE id = ${id}`);
+  await services.jobs.hurryMailbox(id);
+}

@@ -1,0 +1,159 @@
+import type { mailboxSettings, User } from '@fulvet/contract';
+import { isFollowedAtFirst } from '@fulvet/core';
+import type { FolderRole } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
+import { writeDown } from '../base/audit';
+import { Refusal } from '../base/refusal';
+import { refuseSelf } from './lookedAfter';
+import { storedRulebook } from '../rulebook/liveRulebook';
+import type { Services } from '../base/services';
+import { mailboxKey } from './mailboxKey';
+import type { MailboxRow } from './mailbox';
+import { noteEvent } from './mailboxLog';
+import { resetReaders } from '../emails/owners';
+
+type Settings = z.output<typeof mailboxSettings>;
+
+/** Changes what is given of a mailbox's settings, in one transaction; emails that this concerns are decided again. */
+export async function putSettings(services: Services, user: User, mailbox: MailboxRow, settings: Settings): Promise<void> {
+  if (settings.markFiled !== undefined && user.role !== 'admin')
+    throw new Refusal(403, 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
+  await services.database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<Standing>(sql`SELECT share, take_in FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
+    const standing = rows[0] ?? { share: 'rules', take_in: 'rules' };
+    await demandUnlocked(tx, settings, standing);
+    await changeMailbox(tx, mailbox, settings);
+    if (settings.direction !== undefined && settings.direction !== mailbox.direction) await refollow(tx, mailbox, settings.direction);
+    if (settings.userIds) await changeUsers(tx, user, mailbox, settings.userIds);
+    for (const folder of settings.folders ?? []) await changeFolder(tx, mailbox, folder);
+    const changed = (one: string | undefined, was: string): boolean => one !== undefined && one !== was;
+    if (changed(settings.share, standing.share) || changed(settings.takeIn, standing.take_in)) await decideAnew(tx, mailbox.id);
+    await noteEvent(tx, mailbox.id, 'note', `${user.name} changed: ${changedWords(settings)}.`);
+  });
+  if (
+    settings.share !== undefined ||
+    settings.takeIn !== undefined ||
+    settings.userIds !== undefined ||
+    settings.folders?.some((one) => one.fileAs !== undefined)
+  )
+    await services.jobs.decidePending();
+}
+
+interface Standing {
+  [column: string]: unknown;
+  share: string;
+  take_in: string;
+}
+
+/** What the rulebook locks is not changed by a mailbox's owner. @throws 409 */
+async function demandUnlocked(tx: Tx, settings: Settings, standing: Standing): Promise<void> {
+  const { personal } = (await storedRulebook(tx)).rulebook;
+  const locked = (what: string): Refusal =>
+    new Refusal(409, 'locked', `${what} is locked by the rulebook, for every mailbox. An administrator can unlock it.`);
+  if (personal.share === 'locked' && settings.share !== undefined && settings.share !== standing.share) throw locked('Who sees filed mail');
+  if (personal.takeIn === 'locked' && settings.takeIn !== undefined && settings.takeIn !== standing.take_in) throw locked('What comes in');
+}
+
+const SETTING_WORDS: Record<keyof Settings, string> = {
+  direction: 'sent or received',
+  readSinceDays: 'how far back',
+  share: 'who sees it',
+  takeIn: 'what comes in',
+  markFiled: 'marking what is filed',
+  aliases: 'other addresses',
+  userIds: 'who uses it',
+  folders: 'folders',
+};
+
+function changedWords(settings: Settings): string {
+  return (Object.keys(settings) as (keyof Settings)[])
+    .filter((one) => settings[one] !== undefined)
+    .map((one) => SETTING_WORDS[one])
+    .join(', ');
+}
+
+async function changeMailbox(tx: Tx, mailbox: MailboxRow, settings: Settings): Promise<void> {
+  const since =
+    settings.readSinceDays === undefined
+      ? sql`read_since`
+      : settings.readSinceDays === null
+        ? sql`NULL`
+        : sql`date_trunc('day', now()) - make_interval(days => ${settings.readSinceDays})`;
+  const aliases = settings.aliases === undefined ? sql`aliases` : sql`${sql.param([...new Set(settings.aliases.map(mailboxKey))])}::text[]`;
+  await tx.execute(sql`UPDATE mailboxes SET direction = coalesce(${settings.direction ?? null}, direction), read_since = ${since}, share = coalesce(${settings.share ?? null}, share), take_in = coalesce(${settings.takeIn ?? null}, take_in),
+    mark_filed = coalesce(${settings.markFiled ?? null}::boolean, mark_filed), aliases = ${aliases} WHERE id = ${mailbox.id}`);
+}
+
+/** Another direction has other folders by itself; a person can change them after. */
+async function refollow(tx: Tx, mailbox: MailboxRow, direction: MailboxRow['direction']): Promise<void> {
+  const { rows } = await tx.execute<{ id: number; role: FolderRole }>(
+    sql`SELECT id, role FROM mailbox_folders WHERE mailbox_id = ${mailbox.id}`,
+  );
+  const followed = rows.filter((row) => isFollowedAtFirst(row.role, direction)).map((row) => row.id);
+  await tx.execute(sql`UPDATE mailbox_folders SET followed = id = ANY(${sql.param(followed)}::bigint[]) WHERE mailbox_id = ${mailbox.id}`);
+  // What was passed over for its direction may be wanted now.
+  await tx.execute(
+    sql`DELETE FROM folder_messages m USING mailbox_folders f WHERE f.id = m.folder_id AND f.mailbox_id = ${mailbox.id} AND m.note = 'passed over'`,
+  );
+}
+
+async function changeUsers(
+  tx: Tx,
+  user: User,
+  { id: mailboxId, address, owner_id: ownerId }: MailboxRow,
+  userIds: readonly number[],
+): Promise<void> {
+  const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailboxId}`);
+  const before = rows.map((row) => row.id);
+  refuseSelf(user, ownerId, userIds.includes(user.id) && !before.includes(user.id));
+  if (before.length !== userIds.length || before.some((one) => !userIds.includes(one)))
+    await writeDown(tx, user, { kind: 'mailbox', about: `changed who uses the mailbox ${address}`, subjectId: ownerId });
+  await tx.execute(
+    sql`DELETE FROM mailbox_users WHERE mailbox_id = ${mailboxId} AND NOT user_id = ANY(${sql.param([...userIds])}::bigint[])`,
+  );
+  await tx.execute(
+    sql`INSERT INTO mailbox_users (mailbox_id, user_id) SELECT ${mailboxId}::bigint, id FROM users WHERE id = ANY(${sql.param([...userIds])}::bigint[]) ON CONFLICT DO NOTHING`,
+  );
+  await resetReaders(tx, mailboxId);
+}
+
+async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Settings['folders']>[number]): Promise<void> {
+  const { rows } = await tx.execute<{ path: string }>(
+    sql`UPDATE mailbox_folders SET followed = coalesce(${change.followed ?? null}::boolean, followed) WHERE id = ${change.id} AND mailbox_id = ${mailbox.id} RETURNING path`,
+  );
+  const folder = rows[0];
+  if (!folder) throw new Refusal(404, 'not-found', 'This mailbox has no such folder.');
+  if (change.fileAs === undefined) return;
+  const target = change.fileAs?.target ?? null;
+  const recordId = change.fileAs && 'recordId' in change.fileAs ? change.fileAs.recordId : null;
+  if (target !== null && target !== 'rules' && !(await recordExists(tx, target, recordId)))
+    throw new Refusal(422, 'bad-input', `There is no such ${target}.`);
+  await tx.execute(
+    sql`UPDATE mailbox_folders SET file_as = ${target}, file_record_id = ${recordId}, followed = followed OR ${target !== null} WHERE id = ${change.id}`,
+  );
+  const detail = `${folder.path} of ${mailbox.address}`;
+  await tx.execute(
+    sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM gestures WHERE via = 'folder' AND detail = ${detail})`,
+  );
+  await tx.execute(sql`DELETE FROM gestures WHERE via = 'folder' AND detail = ${detail}`);
+  if (target === null) return;
+  await tx.execute(sql`WITH there AS (
+      INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
+      SELECT DISTINCT m.email_id, 'folder', ${target}, ${recordId}::bigint, ${detail}, ${mailbox.owner_id}::bigint, true FROM folder_messages m
+      WHERE m.folder_id = ${change.id} AND m.email_id IS NOT NULL AND m.gone_at IS NULL ON CONFLICT DO NOTHING RETURNING email_id)
+    UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM there)`);
+}
+
+async function recordExists(tx: Tx, kind: 'account' | 'lead' | 'deal' | 'contact', id: number | null): Promise<boolean> {
+  const table = sql.identifier({ account: 'accounts', lead: 'leads', deal: 'deals', contact: 'contacts' }[kind]);
+  const { rowCount } = await tx.execute(sql`SELECT FROM ${table} WHERE id = ${id}`);
+  return (rowCount ?? 0) > 0;
+}
+
+async function decideAnew(tx: Tx, mailboxId: number): Promise<void> {
+  await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM sightings WHERE mailbox_id = ${mailboxId})`);
+}

@@ -1,0 +1,33 @@
+import type { User } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+import { resetReaders } from '../emails/owners';
+import { refuseSelf } from './lookedAfter';
+import { noteEvent } from './mailboxLog';
+
+export async function passMailboxes(
+  tx: Tx,
+  user: User,
+  memberId: number,
+  mailboxesTo: number | null,
+): Promise<{ mailboxes: number; emails: number }> {
+  const { rows: boxes } = await tx.execute<{ id: number; address: string }>(
+    sql`SELECT id, address FROM mailboxes WHERE owner_id = ${memberId} ORDER BY id`,
+  );
+  // Whoever closes the door does not come to read the mail by that.
+  if (boxes.length > 0) refuseSelf(user, memberId, mailboxesTo === user.id);
+  let emails = 0;
+  for (const box of boxes) {
+    await tx.execute(
+      sql`UPDATE mailboxes SET owner_id = coalesce(${mailboxesTo}::bigint, owner_id), state = CASE WHEN state IN ('running', 'connecting') THEN 'paused' ELSE state END, revision = revision + 1 WHERE id = ${box.id}`,
+    );
+    await noteEvent(
+      tx,
+      box.id,
+      'note',
+      `${user.name} closed the door for its owner${mailboxesTo === null ? '' : ' and gave it to somebody else'}.`,
+    );
+    emails += await resetReaders(tx, box.id);
+  }
+  return { mailboxes: boxes.length, emails };
+}

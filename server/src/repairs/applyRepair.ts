@@ -1,0 +1,129 @@
+import { untagged } from '../base/db/untagged';
+import type { RepairRequest, User } from '@fulvet/contract';
+import type { repairRequest, RepairResult } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { demandSeen } from '../records/seenRecords';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
+import { decideConversations } from '../decision/decideConversations';
+import { RulebookInForce } from '../rulebook/rulebookInForce';
+import { Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
+import { dealActivity, letScoresFollow } from './followScores';
+import { offerFor } from './offer';
+import { repairWords } from './repairWords';
+import { addSecondAddresses } from './secondAddresses';
+import { startRecords } from './startRecords';
+
+type Order = z.output<typeof repairRequest>;
+interface Deed {
+  does: 'file' | 'takeOff' | 'settle' | 'seal';
+  kind: string | null;
+  id: number | null;
+  /** About emails alone in which this address takes part. */
+  address?: string;
+}
+
+/**
+ * Puts emails right by hand as one step: notes the pins, creates the records that are asked for, and decides the conversations anew, all in one
+ * transaction. Further mail of created people and companies is decided by a job.
+ */
+export async function applyRepair(services: Services, user: User, order: Order): Promise<RepairResult> {
+  const { database, blobs, jobs } = services;
+  await checkEntitled(services, user, order);
+  const named = order.takeOff.flatMap(({ kind, id }) => (kind !== null && id !== null ? [{ kind, id }] : []));
+  await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...order.secondAddresses, ...named]));
+  const inForce = await RulebookInForce.load(database);
+  const done = await database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<{ id: number }>(
+      sql`INSERT INTO repairs (user_id, summary, emails, sealed) VALUES (${user.id}, '', ${order.emails.length}, ${order.seal}) RETURNING id`,
+    );
+    const repairId = rows[0]?.id ?? 0;
+    const started = await startRecords(tx, user.id, order, inForce);
+    await checkRecords(tx, [...order.file, ...order.secondAddresses]);
+    const second = await addSecondAddresses(tx, user.id, order.secondAddresses, inForce);
+    const deeds: Deed[] = [
+      ...order.file.map((one): Deed => ({ does: 'file', ...one })),
+      // An account that was created with its people has their mail by the rules.
+      ...started.records
+        .filter((one) => one.kind !== 'account')
+        .map(({ kind, id, address }): Deed => ({ does: 'file', kind, id, ...(address ? { address } : {}) })),
+      ...order.takeOff.map((one): Deed => ({ does: 'takeOff', ...one })),
+      ...(order.settle ? [{ does: 'settle', kind: null, id: null } as const] : []),
+      ...(order.seal ? [{ does: 'seal', kind: null, id: null } as const] : []),
+    ];
+    const conversations = await pinEmails(tx, repairId, user.id, order, deeds);
+    const summary = await repairWords(tx, order, conversations.length, deeds);
+    await tx.execute(
+      sql`UPDATE repairs SET summary = ${summary}, addresses = ${JSON.stringify(second)}::jsonb, created = ${JSON.stringify(started.records.map(({ kind, id }) => ({ kind, id })))}::jsonb WHERE id = ${repairId}`,
+    );
+    const activity = await dealActivity(tx, conversations);
+    const decided = await decideConversations(tx, blobs, conversations, inForce);
+    const othersFollow = await letScoresFollow(tx, activity, conversations, inForce);
+    return { repairId, summary, started, second, decided, othersFollow };
+  });
+  const { repairId, summary, started, second, decided, othersFollow } = done;
+  const concerned = {
+    addresses: [...started.addresses, ...second.map((one) => one.address), ...decided.addresses],
+    domains: [...started.domains, ...decided.domains],
+  };
+  if (concerned.addresses.length + concerned.domains.length > 0) await jobs.decideConcerned(concerned);
+  if (othersFollow) await jobs.decidePending();
+  const offer = await database.as(user.id, (tx) => offerFor(tx, order, inForce.rulebooks[0]));
+  return {
+    id: repairId,
+    summary,
+    changed: decided.changed,
+    created: started.records.map(({ kind, id, name }) => ({ kind, id, name })),
+    offer,
+  };
+}
+
+/** Whoever may read an email may put it right; its owners also where nothing is kept of what it says. A seal is its owners' alone. */
+async function checkEntitled({ database }: Services, user: User, order: Pick<Order, 'emails' | 'seal'>): Promise<void> {
+  const { rows } = await database.as(user.id, (tx) =>
+    tx.execute<{ readable: number; owned: number }>(sql`
+      SELECT count(*) FILTER (WHERE c.email_id IS NOT NULL OR ${user.id} = ANY(e.owner_ids))::int AS readable, count(*) FILTER (WHERE ${user.id} = ANY(e.owner_ids))::int AS owned
+      FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ANY(${sql.param(order.emails)}::bigint[])`),
+  );
+  const wanted = new Set(order.emails).size;
+  if ((rows[0]?.readable ?? 0) < wanted)
+    throw new Refusal(
+      403,
+      'not-yours',
+      'Some of these emails are not yours to read, so they are not yours to put right. Nothing was changed.',
+    );
+  if (order.seal && (rows[0]?.owned ?? 0) < wanted)
+    throw new Refusal(403, 'not-yours', 'Only who has an email in a mailbox of their own can seal it. Nothing was changed.');
+}
+
+async function checkRecords(tx: Tx, records: readonly NonNullable<RepairRequest['file']>[number][]): Promise<void> {
+  for (const { kind, id } of records) {
+    const { rows } = await tx.execute(sql`SELECT FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
+    if (rows.length === 0) throw new Refusal(404, 'not-found', `There is no such ${kind} any more. Nothing was changed.`);
+  }
+}
+
+/** Notes the pins, for a reach beyond single emails one a conversation. @returns the conversations */
+async function pinEmails(tx: Tx, repairId: number, userId: number, order: Order, deeds: readonly Deed[]): Promise<number[]> {
+  const { rows } = await tx.execute<{ id: number; conversation_id: number }>(
+    sql`SELECT id, conversation_id FROM emails WHERE id = ANY(${sql.param(order.emails)}::bigint[]) ORDER BY sent_at, id`,
+  );
+  const conversations = [...new Set(rows.map((row) => row.conversation_id))];
+  const first = conversations.flatMap((one) => rows.find((row) => row.conversation_id === one)?.id ?? []);
+  const anchors = order.reach === 'email' ? rows.map((row) => row.id) : first;
+  // The moment of saying, not of the transaction's beginning: one after another is later.
+  await tx.execute(sql`INSERT INTO pins (repair_id, user_id, email_id, does, kind, record_id, reach, at)
+    SELECT ${repairId}::bigint, ${userId}::bigint, a.id, d.does, d.kind, d.id, ${order.reach}, clock_timestamp()
+    FROM unnest(${sql.param(anchors)}::bigint[]) AS a(id), json_to_recordset(${JSON.stringify(deeds)}::json) AS d(does text, kind text, id bigint, address text)
+    WHERE d.address IS NULL OR EXISTS (SELECT FROM participants p WHERE p.email_id = a.id AND (p.address = d.address OR ${untagged(sql`p.address`)} = d.address))`);
+  const pinned =
+    order.reach === 'email'
+      ? sql`id = ANY(${sql.param(anchors)}::bigint[])`
+      : sql`conversation_id = ANY(${sql.param(conversations)}::bigint[])`;
+  // A run over past mail that is under way sees by this that they were decided since.
+  await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE ${pinned}`);
+  return conversations;
+}

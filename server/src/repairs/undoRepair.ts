@@ -1,0 +1,86 @@
+import type { RecordKind, RepairUndone, User } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
+import { decideUnsealed } from '../decision/decideConversations';
+import { RulebookInForce } from '../rulebook/rulebookInForce';
+import { notFound, Refusal } from '../base/refusal';
+import { whatDependsOn } from '../records/whatDependsOn';
+import type { Services } from '../base/services';
+import { dealActivity, letScoresFollow } from './followScores';
+import { conversationsWith, removeSecondAddresses } from './secondAddresses';
+import type { SecondAddress } from './secondAddresses';
+
+/** More mail than this under records that go is decided by a job instead of while the caller waits. */
+const AT_ONCE = 2000;
+
+/**
+ * Takes a repair back as one step: its pins are released, the records that it created go unless something else has come to depend on them,
+ * and the mail is decided anew.
+ */
+export async function undoRepair(services: Services, user: User, repairId: number): Promise<RepairUndone> {
+  const { database, blobs, jobs } = services;
+  const inForce = await RulebookInForce.load(database);
+  const { pending, ...undone } = await database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<{
+      user_id: number;
+      sealed: boolean;
+      created: { kind: RecordKind; id: number }[];
+      addresses: SecondAddress[];
+      undone: boolean;
+    }>(sql`SELECT user_id, sealed, created, addresses, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`);
+    const [repair] = rows;
+    if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) throw notFound('repair');
+    if (repair.undone) throw new Refusal(409, 'undone', 'This was taken back already.');
+    const pinned = await tx.execute<{ id: number }>(sql`
+      WITH freed AS (UPDATE pins SET released_at = clock_timestamp() WHERE repair_id = ${repairId} AND released_at IS NULL RETURNING email_id)
+      SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
+    const freed = pinned.rows.map((row) => row.id);
+    const activity = await dealActivity(tx, freed);
+    const kept = await removeCreated(tx, repair.created);
+    const gone = repair.created.filter((one) => !kept.some((it) => it.kind === one.kind && it.id === one.id));
+    const taken = await removeSecondAddresses(tx, user.id, repair.addresses);
+    const touched = [...(await detach(tx, gone)), ...(await conversationsWith(tx, taken))];
+    await tx.execute(sql`UPDATE repairs SET undone_at = now() WHERE id = ${repairId}`);
+    const conversations = [...new Set([...freed, ...(touched.length <= AT_ONCE ? touched : [])])];
+    await tx.execute(
+      sql`UPDATE emails SET decided_at = NULL WHERE conversation_id = ANY(${sql.param([...new Set([...conversations, ...touched])])}::bigint[])`,
+    );
+    const { changed } = await decideUnsealed(tx, blobs, conversations, inForce);
+    const othersFollow = await letScoresFollow(tx, activity, freed, inForce);
+    return { changed, kept, pending: touched.length > AT_ONCE || othersFollow };
+  });
+  if (pending) await jobs.decidePending();
+  return undone;
+}
+
+/** Removes created records on which nothing else depends; people first, since accounts depend on them. @returns those that stay */
+async function removeCreated(tx: Tx, created: readonly { kind: RecordKind; id: number }[]): Promise<RepairUndone['kept']> {
+  const kept: RepairUndone['kept'] = [];
+  for (const kind of ['deal', 'contact', 'lead', 'account'] as const) {
+    for (const { id } of created.filter((one) => one.kind === kind)) {
+      const table = sql.identifier(`${kind}s`);
+      const { rows } = await tx.execute<{ name: string; because: string | null }>(sql`
+        SELECT t.name, ${whatDependsOn(kind, { filings: false, made: 1 })} AS because
+        FROM ${table} t WHERE t.id = ${id}`);
+      const [row] = rows;
+      if (!row) continue;
+      if (row.because !== null) kept.push({ kind, id, name: row.name, because: row.because });
+      else {
+        await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`);
+        await tx.execute(sql`DELETE FROM ${table} WHERE id = ${id}`);
+      }
+    }
+  }
+  return kept;
+}
+
+/** Takes what is filed under removed records off them. @returns its conversations */
+async function detach(tx: Tx, gone: readonly { kind: RecordKind; id: number }[]): Promise<number[]> {
+  if (gone.length === 0) return [];
+  const { rows } = await tx.execute<{ id: number }>(sql`
+    WITH freed AS (DELETE FROM filings f USING json_to_recordset(${JSON.stringify(gone)}::json) AS g(kind text, id bigint) WHERE f.kind = g.kind AND f.record_id = g.id RETURNING f.email_id)
+    SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
+  return rows.map((row) => row.id);
+}

@@ -1,0 +1,37 @@
+import type { DomainRow, TuningQuery } from '@fulvet/contract';
+import type { DomainUse } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+import { containing } from '../base/db/like';
+
+interface UseRow extends DomainUse {
+  [column: string]: unknown;
+  last: string;
+  rule: string | null;
+  account: string | null;
+}
+
+/** Who writes to us and is written to, by domain: how much, what kind, what became of it, and which rule said so most. */
+export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: DomainRow[]; total: number }> {
+  const having = {
+    all: sql`true`,
+    unmatched: sql`count(*) FILTER (WHERE o.outcome IN ('loose', 'waiting')) > 0`,
+    junk: sql`count(*) FILTER (WHERE o.mail_class <> 'person' OR o.outcome = 'kept out') > 0`,
+  }[query.show];
+  const order = { all: sql`emails`, unmatched: sql`loose + waiting`, junk: sql`greatest(machine, kept_out)` }[query.show];
+  const like = containing(query.text.toLowerCase());
+  const { rows } = await tx.execute<UseRow & { kept_out: number; total: number }>(sql`
+    WITH o AS MATERIALIZED (SELECT x.domain, e.direction, e.mail_class, e.outcome, e.sent_at, e.stops FROM emails e, unnest(e.external_domains) AS x(domain)
+        WHERE e.sent_at > now() - make_interval(days => ${query.days}) AND e.decided_at IS NOT NULL AND x.domain LIKE ${like}),
+      used AS (SELECT o.domain, count(*)::int AS emails, count(*) FILTER (WHERE o.direction = 'sent')::int AS sent, count(*) FILTER (WHERE o.direction = 'received')::int AS received,
+        count(*) FILTER (WHERE o.mail_class <> 'person')::int AS machine, count(*) FILTER (WHERE o.outcome = 'filed')::int AS filed, count(*) FILTER (WHERE o.outcome = 'waiting')::int AS waiting,
+        count(*) FILTER (WHERE o.outcome = 'loose')::int AS loose, count(*) FILTER (WHERE o.outcome = 'kept out')::int AS kept_out, max(o.sent_at) AS last FROM o GROUP BY 1 HAVING ${having})
+    SELECT u.*, (SELECT a.name FROM account_domains d JOIN accounts a ON a.id = d.account_id WHERE d.domain = u.domain LIMIT 1) AS account,
+      (SELECT s.value ->> 'rule' FROM o JOIN LATERAL jsonb_array_elements(o.stops) s ON true WHERE o.domain = u.domain AND s.value ->> 'verdict' IN ('kept out', 'left loose', 'waits', 'matched', 'no match', 'created') AND s.value ->> 'rule' IS NOT NULL GROUP BY 1 ORDER BY count(*) DESC LIMIT 1) AS rule,
+      count(*) OVER ()::int AS total
+    FROM used u ORDER BY ${order} DESC, domain LIMIT ${query.limit} OFFSET ${query.offset}`);
+  return {
+    rows: rows.map(({ kept_out: keptOut, total: _, last, ...row }) => ({ ...row, keptOut, last: new Date(last).toISOString() })),
+    total: rows[0]?.total ?? 0,
+  };
+}

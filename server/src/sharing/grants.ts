@@ -1,0 +1,257 @@
+import type { AccessRequest, accessAsk, AccessScope, Grant, grantRequest, RecordKind, User } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import type { Tx } from '../base/db/database';
+import { notFound, Refusal } from '../base/refusal';
+import { announce } from '../base/live/changes';
+import { recordName } from '../base/db/recordNames';
+import type { Services } from '../base/services';
+import { writeDown } from '../base/audit';
+import type { ShareTarget } from './shareTarget';
+import { demandKnown, emailsOfSubject, isAbout, subjectOf } from './shareTarget';
+import { widestShare } from './ownWords';
+
+interface SubjectRow {
+  [column: string]: unknown;
+  id: number;
+  scope: AccessScope;
+  email_id: number | null;
+  record_kind: RecordKind | null;
+  record_id: number | null;
+  record_name: string | null;
+  subject: string | null;
+  sent_at: string | null;
+  at: string;
+}
+
+/** Columns of a request or a grant, `g`, that say what it is about. */
+const SUBJECT_COLUMNS = sql`g.id, g.scope, g.email_id, g.record_kind, g.record_id, ${recordName(sql`g.record_kind`, sql`g.record_id`)} AS record_name,
+  (SELECT c.subject FROM email_contents c WHERE c.email_id = g.email_id) AS subject, (SELECT e.sent_at FROM emails e WHERE e.id = g.email_id) AS sent_at, g.at`;
+
+const subjectFields = (row: SubjectRow): Pick<Grant, 'id' | 'scope' | 'emailId' | 'record' | 'subject' | 'sentAt' | 'at'> => ({
+  id: row.id,
+  scope: row.scope,
+  emailId: row.email_id,
+  record: row.record_kind === null ? null : { kind: row.record_kind, id: row.record_id ?? 0, name: row.record_name ?? '' },
+  subject: row.subject,
+  sentAt: row.sent_at === null ? null : new Date(row.sent_at).toISOString(),
+  at: new Date(row.at).toISOString(),
+});
+
+const asSubject = (row: SubjectRow): ShareTarget => ({
+  scope: row.scope,
+  emailId: row.email_id,
+  record: row.record_kind === null ? null : { kind: row.record_kind, id: row.record_id ?? 0 },
+});
+
+/** Lets colleagues read mail of one's own. Those who read it so already are left as they are. */
+export function giveGrants({ database }: Services, user: User, order: z.output<typeof grantRequest>): Promise<Grant[]> {
+  const about = subjectOf(order);
+  return database.as(user.id, async (tx) => {
+    await demandKnown(tx, about);
+    await demandOwn(tx, user, about);
+    if ((await widestShare(tx)) === 'owner')
+      throw new Refusal(403, 'too-wide', 'The workspace does not let owners share by hand. Nothing was changed.');
+    const { rows: people } = await tx.execute<{ id: number; name: string }>(
+      sql`SELECT id, name FROM users WHERE id = ANY(${sql.param(order.to)}::bigint[]) AND active AND id <> ${user.id}`,
+    );
+    if (people.length < new Set(order.to).size) throw notFound('member to share with');
+    const made: number[] = [];
+    for (const person of people) made.push(await give(tx, user, person, about));
+    return (await grantsOf(tx, user.id)).given.filter((one) => made.includes(one.id));
+  });
+}
+
+async function demandOwn(tx: Tx, user: User, about: ShareTarget): Promise<void> {
+  const { rows } = await tx.execute<{ own: number }>(
+    sql`SELECT count(*)::int AS own FROM emails e WHERE ${emailsOfSubject(about)} AND ${user.id} = ANY(e.owner_ids)`,
+  );
+  if ((rows[0]?.own ?? 0) === 0)
+    throw new Refusal(403, 'not-yours', 'Nothing of this lies in a mailbox of yours, so it is not yours to share. Nothing was changed.');
+}
+
+/** Gives one grant, by the acting user. @returns its id, or that of the one that stands already */
+async function give(tx: Tx, user: User, to: { id: number; name: string }, about: ShareTarget): Promise<number> {
+  const { scope, emailId, record } = about;
+  const standing = await tx.execute<{ id: number }>(sql`
+    SELECT id FROM grants WHERE by_user_id = ${user.id} AND to_user_id = ${to.id} AND withdrawn_at IS NULL AND ${isAbout(about)}`);
+  if (standing.rows[0]) return standing.rows[0].id;
+  const { rows } = await tx.execute<{ id: number }>(sql`
+    INSERT INTO grants (by_user_id, to_user_id, scope, email_id, record_kind, record_id) VALUES (${user.id}, ${to.id}, ${scope}, ${emailId}, ${record?.kind ?? null}, ${record?.id ?? null}) RETURNING id`);
+  await writeDown(tx, user, { kind: 'share', about: `let ${to.name} read ${await wordsFor(tx, about)}`, emailId, subjectId: to.id });
+  await announce(tx, { kind: 'mail', to: [user.id, to.id], records: [] });
+  return rows[0]?.id ?? 0;
+}
+
+async function wordsFor(tx: Tx, { scope, record }: ShareTarget): Promise<string> {
+  if (scope === 'email') return 'an email';
+  if (scope === 'conversation') return 'a conversation';
+  // Names of people stay out of the log: who reads it may not know of them.
+  if (record?.kind === 'contact' || record?.kind === 'lead') return `all own mail with a ${record.kind}`;
+  const { rows } = await tx.execute<{ name: string | null }>(
+    sql`SELECT ${recordName(sql`${record?.kind ?? ''}::text`, sql`${record?.id ?? 0}::bigint`)} AS name`,
+  );
+  return `all own mail of the ${record?.kind ?? ''} ${rows[0]?.name ?? ''}`;
+}
+
+/** Takes a grant back. */
+export function takeGrantBack({ database }: Services, user: User, id: number): Promise<void> {
+  return database.as(user.id, async (tx) => {
+    const { rows } = await tx.execute<SubjectRow & { to_user_id: number }>(
+      sql`UPDATE grants g SET withdrawn_at = now() WHERE g.id = ${id} AND g.by_user_id = ${user.id} AND g.withdrawn_at IS NULL RETURNING g.to_user_id, g.id, g.scope, g.email_id, g.record_kind, g.record_id, g.at, NULL AS record_name, NULL AS subject, NULL AS sent_at`,
+    );
+    const [row] = rows;
+    if (!row) throw notFound('share of yours');
+    await writeDown(tx, user, {
+      kind: 'unshare',
+      about: `took back ${await wordsFor(tx, asSubject(row))}`,
+      emailId: row.email_id,
+      subjectId: row.to_user_id,
+    });
+    await announce(tx, { kind: 'mail', to: [user.id, row.to_user_id], records: [] });
+  });
+}
+
+/** Grants that stand: what the user gave, and what they were given. */
+export async function grantsOf(tx: Tx, userId: number): Promise<{ given: Grant[]; received: Grant[] }> {
+  const { rows } = await tx.execute<SubjectRow & { by_id: number; by_name: string; to_id: number; to_name: string }>(sql`
+    SELECT ${SUBJECT_COLUMNS}, b.id AS by_id, b.name AS by_name, t.id AS to_id, t.name AS to_name
+    FROM grants g JOIN users b ON b.id = g.by_user_id JOIN users t ON t.id = g.to_user_id WHERE g.withdrawn_at IS NULL AND ${userId} IN (g.by_user_id, g.to_user_id) ORDER BY g.id DESC LIMIT 500`);
+  const grants: Grant[] = [];
+  for (const row of rows)
+    grants.push({
+      ...subjectFields(row),
+      by: { id: row.by_id, name: row.by_name },
+      to: { id: row.to_id, name: row.to_name },
+      emails: await countOf(tx, asSubject(row), row.by_id),
+    });
+  return { given: grants.filter((one) => one.by.id === userId), received: grants.filter((one) => one.to.id === userId) };
+}
+
+async function countOf(tx: Tx, about: ShareTarget, ownerId: number): Promise<number> {
+  const { rows } = await tx.execute<{ emails: number }>(
+    sql`SELECT count(*)::int AS emails FROM emails e WHERE ${emailsOfSubject(about)} AND ${ownerId} = ANY(e.owner_ids)`,
+  );
+  return rows[0]?.emails ?? 0;
+}
+
+/** Asks the owners of what the acting user knows to exist and may not read. */
+export function askOwners({ database }: Services, user: User, order: z.output<typeof accessAsk>): Promise<{ id: number; owner: string }[]> {
+  const about = subjectOf(order);
+  return database.as(user.id, async (tx) => {
+    await demandKnown(tx, about);
+    const { rows: owners } = await tx.execute<{ id: number; name: string }>(sql`
+      SELECT DISTINCT u.id, u.name FROM emails e CROSS JOIN unnest(e.owner_ids) AS o(id) JOIN users u ON u.id = o.id AND u.active
+      WHERE ${emailsOfSubject(about)} AND e.outcome <> 'kept out' AND NOT EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id) ORDER BY u.name`);
+    if (owners.length === 0) throw new Refusal(409, 'nothing-to-ask', 'There is nothing here that you know of and may not read already.');
+    const asked: { id: number; owner: string }[] = [];
+    for (const owner of owners) {
+      const { rows: open } = await tx.execute<{ id: number }>(sql`
+        SELECT id FROM access_requests WHERE asked_by = ${user.id} AND owner_id = ${owner.id} AND state = 'open' AND ${isAbout(about)}`);
+      const made =
+        open[0] ??
+        (
+          await tx.execute<{ id: number }>(sql`
+        INSERT INTO access_requests (asked_by, owner_id, scope, email_id, record_kind, record_id, note) VALUES (${user.id}, ${owner.id}, ${about.scope}, ${about.emailId}, ${about.record?.kind ?? null}, ${about.record?.id ?? null}, ${order.note}) RETURNING id`)
+        ).rows[0];
+      asked.push({ id: made?.id ?? 0, owner: owner.name });
+      if (open[0]) continue;
+      await writeDown(tx, user, {
+        kind: 'ask',
+        about: `asked ${owner.name} to read ${await wordsFor(tx, about)}`,
+        emailId: about.emailId,
+        subjectId: owner.id,
+      });
+    }
+    await announce(tx, { kind: 'mail', to: owners.map((one) => one.id), records: [] });
+    return asked;
+  });
+}
+
+interface RequestRow extends SubjectRow {
+  asker_id: number;
+  asker_name: string;
+  owner_id: number;
+  owner_name: string;
+  note: string;
+  state: AccessRequest['state'];
+  answered_at: string | null;
+}
+
+/** Requests that the acting user is to answer, or made; those that are settled of the last 30 days. */
+export async function requestsOf(tx: Tx, userId: number, id?: number): Promise<AccessRequest[]> {
+  const { rows } = await tx.execute<RequestRow>(sql`
+    SELECT ${SUBJECT_COLUMNS}, a.id AS asker_id, a.name AS asker_name, o.id AS owner_id, o.name AS owner_name, g.note, g.state, g.answered_at
+    FROM access_requests g JOIN users a ON a.id = g.asked_by JOIN users o ON o.id = g.owner_id
+    WHERE ${id === undefined ? sql`(g.state = 'open' OR g.at > now() - interval '30 days')` : sql`g.id = ${id}`} ORDER BY g.state = 'open' DESC, g.id DESC LIMIT 300`);
+  const found: AccessRequest[] = [];
+  for (const row of rows) {
+    const { rows: records } = await tx.execute<{ kind: RecordKind; id: number; name: string }>(
+      sql`SELECT f.kind, f.record_id AS id, ${recordName(sql`f.kind`, sql`f.record_id`)} AS name FROM filings f WHERE f.email_id = ${row.email_id} ORDER BY f.kind, f.record_id`,
+    );
+    found.push({
+      ...subjectFields(row),
+      askedBy: { id: row.asker_id, name: row.asker_name },
+      owner: { id: row.owner_id, name: row.owner_name },
+      note: row.note,
+      state: row.state,
+      answeredAt: row.answered_at === null ? null : new Date(row.answered_at).toISOString(),
+      records: records.filter((one) => one.name !== null),
+      emails: row.owner_id === userId ? await countOf(tx, asSubject(row), userId) : 0,
+    });
+  }
+  return found;
+}
+
+type Answer = { answer: 'asked' | 'email' | 'conversation' | 'record' | 'decline'; record?: { kind: RecordKind; id: number } | undefined };
+
+/** The owner's answer: a grant as far as they say, or none. */
+export function answerRequest({ database }: Services, user: User, id: number, { answer, record }: Answer): Promise<AccessRequest> {
+  return database.as(user.id, async (tx) => {
+    const { rows } = await tx.execute<RequestRow>(sql`
+      SELECT ${SUBJECT_COLUMNS}, g.asked_by AS asker_id, a.name AS asker_name, g.owner_id, '' AS owner_name, g.note, g.state, g.answered_at FROM access_requests g JOIN users a ON a.id = g.asked_by WHERE g.id = ${id} AND g.owner_id = ${user.id}`);
+    const [row] = rows;
+    if (!row) throw notFound('request to you');
+    if (row.state !== 'open') throw new Refusal(409, 'answered', `This request is settled already: ${row.state}.`);
+    const asked = asSubject(row);
+    if (answer === 'decline') {
+      await tx.execute(sql`UPDATE access_requests SET state = 'declined', answered_at = now() WHERE id = ${id}`);
+      await writeDown(tx, user, {
+        kind: 'decline',
+        about: `declined to let ${row.asker_name} read ${await wordsFor(tx, asked)}`,
+        emailId: row.email_id,
+        subjectId: row.asker_id,
+      });
+      await announce(tx, { kind: 'mail', to: [row.asker_id, user.id], records: [] });
+    } else {
+      const about: ShareTarget =
+        answer === 'asked'
+          ? asked
+          : answer === 'record'
+            ? { scope: 'record', emailId: null, record: record ?? asked.record }
+            : { scope: answer, emailId: asked.emailId, record: null };
+      if ((about.scope === 'record') !== (about.record !== null) || (about.scope !== 'record' && about.emailId === null))
+        throw new Refusal(422, 'bad-input', 'Say which record, or answer as it was asked for.', { record: 'is missing' });
+      await demandKnown(tx, about);
+      await demandOwn(tx, user, about);
+      const grantId = await give(tx, user, { id: row.asker_id, name: row.asker_name }, about);
+      await tx.execute(sql`UPDATE access_requests SET state = 'shared', answered_at = now(), grant_id = ${grantId} WHERE id = ${id}`);
+    }
+    const [answered] = await requestsOf(tx, user.id, id);
+    if (!answered) throw notFound('request to you');
+    return answered;
+  });
+}
+
+export function withdrawRequest({ database }: Services, user: User, id: number): Promise<void> {
+  return database.as(user.id, async (tx) => {
+    const { rows } = await tx.execute<{ state: string; owner_id: number }>(
+      sql`SELECT state, owner_id FROM access_requests WHERE id = ${id} AND asked_by = ${user.id}`,
+    );
+    const [row] = rows;
+    if (!row) throw notFound('request of yours');
+    if (row.state !== 'open') throw new Refusal(409, 'answered', `This request is settled already: ${row.state}.`);
+    await tx.execute(sql`UPDATE access_requests SET state = 'withdrawn', answered_at = now() WHERE id = ${id}`);
+    await announce(tx, { kind: 'mail', to: [row.owner_id], records: [] });
+  });
+}

@@ -1,0 +1,164 @@
+import type { OwnWord, User, ownWordRequest } from '@fulvet/contract';
+import type { ShareLevel } from '@fulvet/core';
+import { SHARE_LEVELS, domainOf } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { z } from 'zod';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
+import { takeMailLock } from '../base/db/mailLock';
+import { untagged } from '../base/db/untagged';
+import { Refusal, notFound } from '../base/refusal';
+import type { Services } from '../base/services';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { outsideValue } from '../rulebook/outsideValue';
+import { RulebookInForce } from '../rulebook/rulebookInForce';
+import type { Row } from './decideAbout';
+import { decideAbout, decideFurther } from './decideAbout';
+
+type Order = z.output<typeof ownWordRequest>;
+
+/** The words of the acting user that stand, the latest first; or those about one email. */
+export async function ownWordsOf(tx: Tx, userId: number, emailId?: number): Promise<OwnWord[]> {
+  const about =
+    emailId === undefined
+      ? sql`true`
+      : sql`(w.email_id = ${emailId} OR w.scope = 'conversation' AND a.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${emailId})
+    OR w.value IN (SELECT unnest(ARRAY[p.address, ${untagged(sql`p.address`)}]) FROM participants p WHERE p.email_id = ${emailId})
+    OR w.scope = 'domain' AND EXISTS (SELECT FROM participants p WHERE p.email_id = ${emailId} AND (p.domain = w.value OR p.domain LIKE '%.' || w.value)))`;
+  const { rows } = await tx.execute<Row>(sql`
+    SELECT w.id, w.does, w.scope, w.email_id, w.value, w.level, w.teams, w.existence_only, w.until, w.at, c.subject
+    FROM own_words w LEFT JOIN emails a ON a.id = w.email_id LEFT JOIN email_contents c ON c.email_id = w.email_id WHERE w.user_id = ${userId} AND w.withdrawn_at IS NULL AND ${about} ORDER BY w.id DESC`);
+  return rows.map(asWord);
+}
+
+function asWord(row: Row): OwnWord {
+  return {
+    id: row.id,
+    does: row.does,
+    scope: row.scope,
+    emailId: row.email_id,
+    value: row.value,
+    level: row.level,
+    teams: row.teams,
+    existenceOnly: row.existence_only,
+    until: row.until === null ? null : new Date(row.until).toISOString(),
+    at: new Date(row.at).toISOString(),
+    subject: row.subject,
+  };
+}
+
+export async function widestShare(tx: Tx): Promise<ShareLevel> {
+  const { rows } = await tx.execute<{ widest: ShareLevel }>(sql`SELECT widest_share AS widest FROM workspace`);
+  return rows[0]?.widest ?? 'everyone';
+}
+
+/** Says a word about one's own mail; what it is about stands by it when this returns. */
+export async function sayWord(services: Services, user: User, order: Order): Promise<OwnWord & { emails: number }> {
+  const { database } = services;
+  const inForce = await RulebookInForce.load(database);
+  const kind = order.scope === 'person' ? 'address' : 'domain';
+  const { compiled } = await liveRulebook(database);
+  const value =
+    order.value === undefined ? null : outsideValue(kind, order.value, compiled, '. Say it about people outside, or about single emails.');
+  const teams = order.level === 'teams' ? order.teams.map((one) => one.toLowerCase()) : [];
+  await database.as(user.id, (tx) => checkWord(tx, user, order, teams));
+  const done = await database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<Row>(sql`
+      INSERT INTO own_words (user_id, does, scope, email_id, value, level, teams, existence_only, until)
+      VALUES (${user.id}, ${order.does}, ${order.scope}, ${order.emailId ?? null}, ${value}, ${order.level ?? null}, ${sql.param(teams)}::text[], ${order.existenceOnly}, ${order.always ? null : sql`clock_timestamp()`})
+      RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, (SELECT subject FROM email_contents WHERE email_id = own_words.email_id) AS subject`);
+    const [word] = rows;
+    if (!word) throw new Error('the word was not written');
+    await writeDown(tx, user, {
+      kind: order.does === 'seal' ? 'seal' : 'share',
+      about: wordWords(order, value),
+      emailId: order.emailId ?? null,
+      own: order.does === 'seal' || order.level === 'owner',
+    });
+    const decided = await decideAbout(tx, services, user.id, word, inForce);
+    return { word: asWord(word), ...decided };
+  });
+  await decideFurther(services, done);
+  return { ...done.word, emails: done.emails };
+}
+
+/** Takes a word back. */
+export async function withdrawWord(services: Services, user: User, id: number): Promise<void> {
+  const inForce = await RulebookInForce.load(services.database);
+  const done = await services.database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const { rows } = await tx.execute<Row>(
+      sql`UPDATE own_words SET withdrawn_at = clock_timestamp() WHERE id = ${id} AND user_id = ${user.id} AND withdrawn_at IS NULL RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, NULL AS subject`,
+    );
+    const [word] = rows;
+    if (!word) throw notFound('word of yours');
+    await writeDown(tx, user, {
+      kind: word.does === 'seal' ? 'unseal' : 'unshare',
+      about: `took back: ${wordWords({ does: word.does, scope: word.scope, level: word.level ?? undefined, teams: word.teams, existenceOnly: word.existence_only }, word.value)}`,
+      emailId: word.email_id,
+      own: word.does === 'seal' || word.level === 'owner',
+    });
+    return decideAbout(tx, services, user.id, word, inForce);
+  });
+  await decideFurther(services, done);
+}
+
+async function checkWord(tx: Tx, user: User, order: Order, teams: readonly string[]): Promise<void> {
+  if (order.emailId !== undefined) {
+    const { rows } = await tx.execute<{ own: boolean }>(
+      sql`SELECT ${user.id} = ANY(owner_ids) AS own FROM emails WHERE id = ${order.emailId}`,
+    );
+    if (!rows[0]) throw notFound('email');
+    if (!rows[0].own)
+      throw new Refusal(403, 'not-yours', 'Only who has an email in a mailbox of their own says who sees it. Nothing was changed.');
+  }
+  if (teams.length > 0) {
+    const { rows } = await tx.execute<{ name: string }>(
+      sql`SELECT lower(name) AS name FROM teams WHERE lower(name) = ANY(${sql.param([...teams])}::text[])`,
+    );
+    const missing = teams.filter((one) => !rows.some((row) => row.name === one));
+    if (missing.length > 0) throw new Refusal(422, 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
+  }
+  if (order.level === undefined) return;
+  const widest = await widestShare(tx);
+  const rank = (level: ShareLevel): number => SHARE_LEVELS.indexOf(level);
+  if (rank(order.level) > rank(widest))
+    throw new Refusal(403, 'too-wide', `The workspace lets owners share with ${WIDEST_WORDS[widest]} at the widest. Nothing was changed.`);
+}
+
+const WIDEST_WORDS: Record<ShareLevel, string> = {
+  owner: 'nobody',
+  record: 'those who own its records',
+  teams: 'teams',
+  everyone: 'everyone',
+};
+
+/** The log is never rewritten, so it names no person outside. */
+const withoutName = (scope: OwnWord['scope'], value: string): string => (scope === 'person' ? `a person at ${domainOf(value)}` : value);
+
+function wordWords(
+  word: {
+    does: OwnWord['does'];
+    scope: OwnWord['scope'];
+    level?: ShareLevel | undefined;
+    teams: readonly string[];
+    existenceOnly: boolean;
+  },
+  value: string | null,
+): string {
+  const what =
+    word.scope === 'email'
+      ? 'an email'
+      : word.scope === 'conversation'
+        ? 'a conversation'
+        : `mail with ${withoutName(word.scope, value ?? '')}`;
+  if (word.does === 'seal') return `sealed ${what}`;
+  const who =
+    word.level === 'owner'
+      ? 'nobody else'
+      : word.level === 'teams'
+        ? `the team ${word.teams.join(', ')}`
+        : WIDEST_WORDS[word.level ?? 'owner'];
+  return `shared ${what} with ${who}${word.existenceOnly ? ', that it exists only' : ''}`;
+}

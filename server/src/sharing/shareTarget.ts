@@ -1,0 +1,37 @@
+import type { AccessScope, RecordKind } from '@fulvet/contract';
+import type { SQL } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+import { demandEmail } from '../emails/demandEmail';
+import { recordMail } from '../records/recordMail';
+import { demandSeen } from '../records/seenRecords';
+
+/** What is asked for or shared: an email, its conversation, or all mail of a record. */
+export interface ShareTarget {
+  scope: AccessScope;
+  emailId: number | null;
+  record: { kind: RecordKind; id: number } | null;
+}
+
+export const subjectOf = (order: {
+  scope: AccessScope;
+  emailId?: number | undefined;
+  record?: { kind: RecordKind; id: number } | undefined;
+}): ShareTarget => ({ scope: order.scope, emailId: order.emailId ?? null, record: order.record ?? null });
+
+/** A condition on `e`: the emails that it is about. */
+export function emailsOfSubject({ scope, emailId, record }: ShareTarget): SQL {
+  if (scope === 'email') return sql`e.id = ${emailId}`;
+  if (scope === 'conversation') return sql`e.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${emailId})`;
+  return sql`e.id IN (SELECT email_id FROM (${recordMail(record?.kind ?? 'account', [record?.id ?? 0])}) m)`;
+}
+
+/** A condition on grants or requests: those about this very subject. */
+export function isAbout({ scope, emailId, record }: ShareTarget): SQL {
+  return sql`scope = ${scope} AND email_id IS NOT DISTINCT FROM ${emailId}::bigint AND record_kind IS NOT DISTINCT FROM ${record?.kind ?? null}::text AND record_id IS NOT DISTINCT FROM ${record?.id ?? null}::bigint`;
+}
+
+/** Makes sure that the acting user may know of it. @throws 404 */
+export function demandKnown(tx: Tx, { emailId, record }: ShareTarget): Promise<void> {
+  return record ? demandSeen(tx, [record]) : demandEmail(tx, emailId ?? 0);
+}

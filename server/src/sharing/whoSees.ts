@@ -1,0 +1,181 @@
+import type { Eye, Eyes, MemberSight, RecordKind, User } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Database, Db, Tx } from '../base/db/database';
+import { notFound } from '../base/refusal';
+import { emailRows } from '../emails/emailRows';
+import { demandEmail } from '../emails/demandEmail';
+
+/** Why somebody sees an email. The row security of the database says who does; this says why, and a test holds that the two agree. */
+export interface Sight {
+  reads: boolean;
+  why: string[];
+}
+
+interface EmailRow {
+  [column: string]: unknown;
+  id: number;
+  owner_ids: number[];
+  outcome: string | null;
+  visibility: 'owner' | 'record' | 'teams' | 'everyone';
+  shared_teams: string[];
+  existence_only: boolean;
+  mailboxes: { address: string; owner: number; kind: string }[] | null;
+  owners: { kind: RecordKind; id: number; name: string; owner: number | null; team: number[] | null }[] | null;
+  grants: { by: string; to: number; scope: string }[] | null;
+  emergencies: { reader: number; owner: string; until: string; by: string }[] | null;
+}
+
+interface Member {
+  [column: string]: unknown;
+  id: number;
+  name: string;
+  role: string;
+  teams: string[] | null;
+}
+
+/**
+ * Who sees these emails and why, by email and member; who learns of one by nothing is missing.
+ *
+ * @param names kinds and ids of records that may be named to whoever asks
+ */
+export async function sightsOf(
+  db: Db | Tx,
+  emailIds: readonly number[],
+  names: ReadonlySet<string>,
+): Promise<{ members: Member[]; byEmail: Map<number, Map<number, Sight>> }> {
+  const { rows: members } = await db.execute<Member>(
+    sql`SELECT u.id, u.name, u.role, (SELECT array_agg(lower(t.name)) FROM team_members m JOIN teams t ON t.id = m.team_id WHERE m.user_id = u.id) AS teams FROM users u WHERE u.active ORDER BY u.name`,
+  );
+  const { rows } = await db.execute<EmailRow>(sql`
+    SELECT e.id, e.owner_ids, e.outcome, e.visibility, e.shared_teams, e.existence_only,
+      (SELECT json_agg(DISTINCT jsonb_build_object('address', m.address, 'owner', m.owner_id, 'kind', m.kind)) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes,
+      (SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'name', coalesce(a.name, c.name, l.name, d.name), 'owner', coalesce(a.owner_id, c.owner_id, l.owner_id, d.owner_id), 'team', (SELECT json_agg(t.user_id) FROM deal_team t WHERE t.deal_id = d.id)))
+        FROM filings f LEFT JOIN accounts a ON f.kind = 'account' AND a.id = f.record_id LEFT JOIN contacts c ON f.kind = 'contact' AND c.id = f.record_id LEFT JOIN leads l ON f.kind = 'lead' AND l.id = f.record_id LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id) AS owners,
+      (SELECT json_agg(json_build_object('by', u.name, 'to', g.to_user_id, 'scope', g.scope)) FROM grants g JOIN users u ON u.id = g.by_user_id WHERE g.withdrawn_at IS NULL AND g.by_user_id = ANY(e.owner_ids) AND g.to_user_id = ANY(e.granted_ids) AND CASE g.scope WHEN 'email' THEN g.email_id = e.id
+        WHEN 'conversation' THEN (SELECT conversation_id FROM emails o WHERE o.id = g.email_id) = e.conversation_id ELSE EXISTS (SELECT FROM filings f LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id AND (f.kind = g.record_kind AND f.record_id = g.record_id OR g.record_kind = 'account' AND d.account_id = g.record_id)) END) AS grants,
+      (SELECT json_agg(json_build_object('reader', x.asked_by, 'owner', u.name, 'until', to_char(x.until AT TIME ZONE 'UTC', 'YYYY-MM-DD HH24:MI'), 'by', b.name)) FROM emergencies x JOIN users u ON u.id = x.owner_id JOIN users b ON b.id = x.confirmed_by WHERE x.owner_id = ANY(e.owner_ids) AND x.until > now() AND x.ended_at IS NULL) AS emergencies
+    FROM emails e WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[])`);
+  const byEmail = new Map(
+    rows.map((email) => [
+      email.id,
+      new Map(
+        members.flatMap((member) => {
+          const sight = sightOf(email, member, names);
+          return sight ? [[member.id, sight] as const] : [];
+        }),
+      ),
+    ]),
+  );
+  return { members, byEmail };
+}
+
+function sightOf(email: EmailRow, member: Member, names: ReadonlySet<string>): Sight | null {
+  const reads: string[] = [];
+  if (email.owner_ids.includes(member.id)) {
+    const boxes = (email.mailboxes ?? []).filter((one) => one.owner === member.id).map((one) => one.address);
+    reads.push(boxes.length > 0 ? `it lies in their mailbox ${boxes.join(', ')}` : `it lies in a shared mailbox that they use`);
+    return { reads: true, why: reads };
+  }
+  if (email.outcome === null || email.outcome === 'sealed') return null;
+  const scopes: Record<string, string> = { email: 'this email', conversation: 'the conversation', record: 'all with one of its records' };
+  for (const one of email.grants ?? []) if (one.to === member.id) reads.push(`${one.by} lets them read ${scopes[one.scope] ?? one.scope}`);
+  for (const one of email.emergencies ?? [])
+    if (one.reader === member.id) reads.push(`an emergency reading of ${one.owner}’s mail, confirmed by ${one.by}, until ${one.until} UTC`);
+  const level = levelReasons(email, member, names);
+  if (!email.existence_only) reads.push(...level);
+  if (reads.length > 0) return { reads: true, why: reads };
+  const exists = [
+    ...level.map((one) => `${one}: that it exists only`),
+    ...(member.role === 'admin' ? ['as an administrator: that it exists, and how it was decided'] : []),
+  ];
+  return exists.length > 0 ? { reads: false, why: exists } : null;
+}
+
+function levelReasons(email: EmailRow, member: Member, names: ReadonlySet<string>): string[] {
+  if (email.visibility === 'everyone') return ['it is shared with everyone'];
+  if (email.visibility === 'teams')
+    return email.shared_teams
+      .filter((one) => member.teams?.includes(one))
+      .map((one) => `they are in the team ${one}, with which it is shared`);
+  if (email.visibility !== 'record') return [];
+  return (email.owners ?? []).flatMap(({ kind, id, name, owner, team }) => {
+    const shown = names.has(`${kind}:${id}`) ? `the ${kind} ${name}` : `a ${kind} that you may not see`;
+    if (owner === member.id) return [`through ${shown}, as its owner`];
+    return team?.includes(member.id) ? [`through ${shown}, as one of its team`] : [];
+  });
+}
+
+/** Who sees an email, to somebody who knows of it. */
+export async function whoSees(database: Database, reader: User, emailId: number): Promise<Eyes> {
+  const names = await database.as(reader.id, async (tx) => {
+    await demandEmail(tx, emailId);
+    return namesOf(tx, [emailId]);
+  });
+  const { members, byEmail } = await sightsOf(database.worker, [emailId], names);
+  const { rows } = await database.worker.execute<{ sealed: boolean }>(
+    sql`SELECT outcome = 'sealed' AS sealed FROM emails WHERE id = ${emailId}`,
+  );
+  const found = byEmail.get(emailId) ?? new Map<number, Sight>();
+  const eyes: Eye[] = members.flatMap(({ id, name, role }) => {
+    const sight = found.get(id);
+    return sight ? [{ user: { id, name, role }, ...sight }] : [];
+  });
+  return {
+    eyes: eyes.sort((one, other) => Number(other.reads) - Number(one.reads)),
+    nobody: members.length - eyes.length,
+    sealed: rows[0]?.sealed ?? false,
+  };
+}
+
+/** Records of these emails that the acting user may see, as `kind:id`. */
+async function namesOf(tx: Tx, emailIds: readonly number[]): Promise<Set<string>> {
+  const { rows } = await tx.execute<{ key: string }>(
+    sql`SELECT DISTINCT kind || ':' || record_id AS key FROM filings WHERE email_id = ANY(${sql.param([...emailIds])}::bigint[])`,
+  );
+  return new Set(rows.map((row) => row.key));
+}
+
+const SHOWN = 50;
+
+/** What a member sees of a mailbox, of what the reader may know of it: asked of the database itself, as that member. */
+export async function sightOfMailbox(
+  database: Database,
+  reader: User,
+  memberId: number,
+  mailboxId: number,
+  rulebook: CompiledRulebook,
+): Promise<MemberSight> {
+  const { rows } = await database.as(reader.id, (tx) =>
+    tx.execute<{ name: string; address: string; owner_id: number }>(
+      sql`SELECT u.name, m.address, m.owner_id FROM users u, mailboxes m WHERE u.id = ${memberId} AND m.id = ${mailboxId}`,
+    ),
+  );
+  const [about] = rows;
+  if (!about) throw notFound('member or mailbox');
+  if (reader.role !== 'admin' && about.owner_id !== reader.id && memberId !== reader.id) throw notFound('mailbox of yours');
+  const known = await database.as(reader.id, (tx) =>
+    tx.execute<{ id: number }>(
+      sql`SELECT DISTINCT e.id FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = ${mailboxId}`,
+    ),
+  );
+  const ids = sql.param(known.rows.map((row) => row.id));
+  const seen = await database.as(memberId, (tx) =>
+    tx.execute<{ id: number; reads: boolean; sent_at: string }>(
+      sql`SELECT e.id, c.email_id IS NOT NULL OR ${memberId} = ANY(e.owner_ids) AS reads, e.sent_at FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ANY(${ids}::bigint[]) ORDER BY e.sent_at DESC, e.id DESC`,
+    ),
+  );
+  const newest = seen.rows.slice(0, SHOWN).map((row) => row.id);
+  const names = await database.as(reader.id, (tx) => namesOf(tx, newest));
+  const { byEmail } = await sightsOf(database.worker, newest, names);
+  const rowsShown = await database.as(reader.id, (tx) => emailRows(tx, newest, rulebook));
+  const reads = seen.rows.filter((row) => row.reads).length;
+  return {
+    member: { id: memberId, name: about.name },
+    mailbox: about.address,
+    reads,
+    exists: seen.rows.length - reads,
+    nothing: known.rows.length - seen.rows.length,
+    emails: rowsShown.map((email) => ({ email, ...(byEmail.get(email.id)?.get(memberId) ?? { reads: false, why: [] }) })),
+  };
+}

@@ -1,0 +1,86 @@
+import { sql } from 'drizzle-orm';
+import * as openid from 'openid-client';
+import type { Db } from '../../base/db/database';
+import { Refusal } from '../../base/refusal';
+import { PROVIDER_SECRET } from '../../base/secrets/sealedFor';
+import type { Services } from '../../base/services';
+
+/** A sign-in at the provider that is begun. */
+export interface Begun {
+  state: string;
+  nonce: string;
+  verifier: string;
+}
+
+/** Whom the provider vouches for. */
+export interface Vouched {
+  /** Issuer and subject: who it is for ever, whatever their address. */
+  subject: string;
+  email: string;
+}
+
+const ANSWER_SECONDS = 10;
+
+/** Where to send somebody who signs in at the workspace's identity provider: OpenID Connect, authorization code with PKCE. */
+export async function beginAtProvider(services: Services, returnUrl: string): Promise<{ url: string; begun: Begun }> {
+  const config = await providerOf(services);
+  const begun = { state: openid.randomState(), nonce: openid.randomNonce(), verifier: openid.randomPKCECodeVerifier() };
+  const url = openid.buildAuthorizationUrl(config, {
+    redirect_uri: returnUrl,
+    scope: 'openid email profile',
+    code_challenge: await openid.calculatePKCECodeChallenge(begun.verifier),
+    code_challenge_method: 'S256',
+    state: begun.state,
+    nonce: begun.nonce,
+  });
+  return { url: url.href, begun };
+}
+
+/** Takes up what the provider sent back: state, nonce, signature, issuer, audience and time are checked. */
+export async function takeUpFromProvider(services: Services, back: URL, begun: Begun): Promise<Vouched> {
+  const config = await providerOf(services);
+  const failed = (why: string): Refusal =>
+    new Refusal(401, 'provider-refused', `The identity provider did not sign you in: ${why}. Try again, or sign in by password.`);
+  let claims: openid.IDToken | undefined;
+  try {
+    const tokens = await openid.authorizationCodeGrant(config, back, {
+      pkceCodeVerifier: begun.verifier,
+      expectedState: begun.state,
+      expectedNonce: begun.nonce,
+      idTokenExpected: true,
+    });
+    claims = tokens.claims();
+  } catch (error) {
+    services.log.warn({ err: error }, 'identity provider');
+    throw failed(back.searchParams.get('error') === 'access_denied' ? 'it was refused there' : 'its answer could not be verified');
+  }
+  if (!claims) throw failed('it told nothing of who you are');
+  if (typeof claims.email !== 'string' || claims.email_verified !== true) throw failed('it does not vouch for your address');
+  return { subject: `${claims.iss}|${claims.sub}`, email: claims.email };
+}
+
+async function providerOf({ database, keyRing, network }: Services): Promise<openid.Configuration> {
+  const known = await providerSettings(database.app);
+  const { rows } = await database.worker.execute<{ sealed: string }>(
+    sql`SELECT sealed FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`,
+  );
+  if (!known || !rows[0]) throw new Refusal(404, 'no-provider', 'No identity provider is set up. Sign in by password.');
+  const issuer = new URL(known.issuer);
+  await network.demandPublic(issuer.hostname);
+  try {
+    return await openid.discovery(issuer, known.clientId, keyRing.open(rows[0].sealed, PROVIDER_SECRET), undefined, {
+      timeout: ANSWER_SECONDS,
+      // Without TLS on loopback and in private networks alone, where the installation allows those.
+      execute: issuer.protocol === 'http:' && network.allowsPrivate ? [openid.allowInsecureRequests] : [],
+    });
+  } catch {
+    throw new Refusal(502, 'no-provider', 'The identity provider does not answer as one. Sign in by password, and tell an administrator.');
+  }
+}
+
+export async function providerSettings(db: Db): Promise<{ issuer: string; clientId: string; label: string } | null> {
+  const { rows } = await db.execute<{ provider: { issuer: string; clientId: string; label: string } | null }>(
+    sql`SELECT identity_provider AS provider FROM workspace`,
+  );
+  return rows[0]?.provider ?? null;
+}

@@ -1,0 +1,324 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { CLIENT, startMailhost } from '@fulvet/mailhost';
+import type { Mailhost } from '@fulvet/mailhost';
+import type { Answer, Crew, TestServer } from '../../testing/testServer';
+import { importMail, mbox, owner, PASSWORD, setUpCrew, signIn, startTestServer } from '../../testing/testServer';
+import { codeAt } from './secondFactor';
+
+type Who = keyof Crew['tokens'];
+let server: TestServer;
+let crew: Crew;
+let provider: Mailhost;
+const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
+const good = (answer: Answer): Answer['json'] => {
+  expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
+  return answer.json;
+};
+
+beforeAll(async () => {
+  server = await startTestServer({ privateHosts: true, signInAttempts: 200 });
+  crew = await setUpCrew(server);
+  provider = await startMailhost();
+  provider.store.addAccount('rep@quillmere.example', 'at the provider');
+  provider.store.addAccount('stranger@elsewhere.example', 'at the provider');
+}, 60_000);
+afterAll(async () => {
+  await provider.stop();
+  await server.remove();
+});
+
+/** A browser that keeps its cookie and the session's secret. */
+class Visitor {
+  cookie = '';
+  csrf = '';
+
+  async call(method: string, path: string, body?: unknown): Promise<Answer> {
+    const answer = await server.call(method, path, {
+      ...(body === undefined ? {} : { body }),
+      headers: { cookie: this.cookie, 'x-fulvet-csrf': this.csrf, 'user-agent': 'Test browser' },
+    });
+    const set = answer.headers.get('set-cookie')?.split(';')[0];
+    if (set) this.cookie = set;
+    if (answer.json?.csrf) this.csrf = answer.json.csrf;
+    return answer;
+  }
+
+  signIn(email: string, password = PASSWORD): Promise<Answer> {
+    return this.call('POST', '/session', { email, password });
+  }
+}
+
+describe('a second factor', () => {
+  test('is set up with a code, then asked for at sign-in; no code is good twice; a recovery code is good once', async () => {
+    const me = new Visitor();
+    good(await me.signIn('lead@quillmere.example'));
+    expect((await me.call('POST', '/me/second-factor', { password: 'not mine' })).json.error.code).toBe('wrong-password');
+    const { key, uri } = good(await me.call('POST', '/me/second-factor', { password: PASSWORD }));
+    expect(uri).toContain('otpauth://totp/Fulvet:lead%40quillmere.example');
+    expect((await me.call('POST', '/me/second-factor/confirm', { code: '000000' })).json.error.code).toBe('wrong-code');
+    const first = codeAt(key, Date.now() - 30_000);
+    const { recoveryCodes } = good(await me.call('POST', '/me/second-factor/confirm', { code: first }));
+    expect(recoveryCodes).toHaveLength(10);
+    // Stored sealed, and as hashes.
+    const [kept] = await owner(server.ownerUrl, 'SELECT sealed_key, recovery_hashes::text AS hashes FROM user_secrets');
+    expect(JSON.stringify(kept)).not.toContain(key);
+    expect(JSON.stringify(kept)).not.toContain(recoveryCodes[0].replace('-', ''));
+
+    const next = new Visitor();
+    expect(good(await next.signIn('lead@quillmere.example'))).toMatchObject({ user: null, needs: 'code' });
+    expect((await next.call('GET', '/emails')).status).toBe(401);
+    expect((await next.call('POST', '/session/code', { code: first })).json.error.code).toBe('wrong-code');
+    expect(good(await next.call('POST', '/session/code', { code: codeAt(key, Date.now()) })).user).toMatchObject({
+      email: 'lead@quillmere.example',
+    });
+    expect((await next.call('GET', '/emails')).status).toBe(200);
+    const again = new Visitor();
+    await again.signIn('lead@quillmere.example');
+    expect((await again.call('POST', '/session/code', { code: codeAt(key, Date.now()) })).status).toBe(401);
+    good(await again.call('POST', '/session/code', { code: recoveryCodes[3].toUpperCase() }));
+    await again.signIn('lead@quillmere.example');
+    expect((await again.call('POST', '/session/code', { code: recoveryCodes[3] })).json.error.code).toBe('wrong-code');
+    expect(good(await as('lead')('GET', '/me/second-factor'))).toEqual({ on: true, recoveryCodes: 9 });
+  });
+
+  test('guessed wrong five times, the password has to be given again', async () => {
+    const me = new Visitor();
+    await me.signIn('lead@quillmere.example');
+    const answers = [];
+    for (let at = 0; at < 5; at += 1) answers.push((await me.call('POST', '/session/code', { code: '111111' })).status);
+    expect(answers).toEqual([401, 401, 401, 401, 429]);
+    expect((await me.call('POST', '/session/code', { code: '111111' })).json.error.message).toContain(
+      'Sign in with address and password first',
+    );
+  });
+
+  test('lost, it is taken off by an administrator, and the member is told', async () => {
+    good(await as('admin')('DELETE', `/team/${crew.ids.lead}/second-factor`));
+    expect(good(await new Visitor().signIn('lead@quillmere.example')).needs).toBeNull();
+    expect(good(await as('lead')('GET', '/audit?kind=account')).entries[0]).toMatchObject({
+      actor: 'Ada Admin',
+      about: 'took the second factor off lead person',
+    });
+  });
+
+  test('needed by the workspace, nothing else is done before it is set up', async () => {
+    expect((await as('admin')('PUT', '/workspace', { secondFactorNeeded: true })).json.error.code).toBe('no-second-factor');
+    await owner(server.ownerUrl, 'UPDATE users SET second_factor = true WHERE id = $1', [crew.ids.admin]);
+    good(await as('admin')('PUT', '/workspace', { secondFactorNeeded: true }));
+    const me = new Visitor();
+    expect(good(await me.signIn('viewer@quillmere.example')).needs).toBe('second factor');
+    expect((await me.call('GET', '/emails')).json.error.code).toBe('second-factor-needed');
+    const { key } = good(await me.call('POST', '/me/second-factor', { password: PASSWORD }));
+    good(await me.call('POST', '/me/second-factor/confirm', { code: codeAt(key, Date.now()) }));
+    expect((await me.call('GET', '/emails')).status).toBe(200);
+    expect((await me.call('DELETE', '/me/second-factor', { password: PASSWORD })).json.error.code).toBe('needed');
+    good(await as('admin')('PUT', '/workspace', { secondFactorNeeded: false }));
+    good(await me.call('DELETE', '/me/second-factor', { password: PASSWORD }));
+    await owner(server.ownerUrl, 'UPDATE users SET second_factor = false WHERE id = $1', [crew.ids.admin]);
+  });
+});
+
+describe('sessions', () => {
+  test('are listed, and ended one by one or all but this one', async () => {
+    const [here, there, elsewhere] = [new Visitor(), new Visitor(), new Visitor()];
+    for (const one of [here, there, elsewhere]) good(await one.signIn('other@quillmere.example'));
+    const { sessions } = good(await here.call('GET', '/me/sessions'));
+    expect(sessions[0]).toMatchObject({ current: true, program: 'Test browser', since: expect.any(String) });
+    expect(JSON.stringify(sessions)).not.toContain(decodeURIComponent(here.cookie).split('s:')[1]?.split('.')[0]);
+    const other = sessions.find((one: { current: boolean }) => !one.current);
+    expect(good(await here.call('DELETE', `/me/sessions/${other.id}`))).toEqual({ ended: 1 });
+    good(await here.call('DELETE', '/me/sessions/others'));
+    expect([
+      (await here.call('GET', '/emails')).status,
+      (await there.call('GET', '/emails')).status,
+      (await elsewhere.call('GET', '/emails')).status,
+    ]).toEqual([200, 401, 401]);
+    expect((await here.call('DELETE', '/me/sessions/0123456789abcdef01234567')).status).toBe(404);
+  });
+
+  test('end with the password that began them', async () => {
+    const [here, there] = [new Visitor(), new Visitor()];
+    for (const one of [here, there]) good(await one.signIn('other@quillmere.example'));
+    expect((await here.call('PUT', '/me/password', { current: 'wrong', password: 'a quite new password' })).json.error.code).toBe(
+      'wrong-password',
+    );
+    good(await here.call('PUT', '/me/password', { current: PASSWORD, password: 'a quite new password' }));
+    expect([(await here.call('GET', '/emails')).status, (await there.call('GET', '/emails')).status]).toEqual([200, 401]);
+    expect((await new Visitor().signIn('other@quillmere.example')).status).toBe(401);
+    good(await here.call('PUT', '/me/password', { current: 'a quite new password', password: PASSWORD }));
+  });
+
+  test('a session that was planted before signing in is worth nothing after', async () => {
+    const me = new Visitor();
+    good(await me.signIn('other@quillmere.example'));
+    const before = me.cookie;
+    good(await me.signIn('other@quillmere.example'));
+    expect(me.cookie).not.toBe(before);
+    me.cookie = before;
+    expect((await me.call('GET', '/emails')).status).toBe(401);
+  });
+});
+
+describe('access tokens', () => {
+  test('do what their scopes name, until their end', async () => {
+    const make = async (body: object): Promise<string> => good(await as('admin')('POST', '/me/tokens', { name: 'x', ...body })).token;
+    const reads = await make({ scopes: ['read'] });
+    const writes = await make({ scopes: ['read', 'write'], days: 3 });
+    const call = (token: string, method: string, path: string, body?: unknown) => server.call(method, path, { token, body });
+    expect((await call(reads, 'GET', '/emails')).status).toBe(200);
+    expect((await call(reads, 'POST', '/me/tokens', { name: 'more' })).json.error.message).toContain('lacks “write”');
+    expect((await call(writes, 'GET', '/trials')).json.error.code).toBe('token-scope');
+    expect((await call(writes, 'PUT', '/workspace', { name: 'Ours' })).json.error.message).toContain('lacks “admin”');
+    const listed = good(await as('admin')('GET', '/me/tokens')).tokens;
+    expect(listed[0]).toMatchObject({ scopes: ['read', 'write'], expiresAt: expect.any(String) });
+    await owner(server.ownerUrl, `UPDATE access_tokens SET expires_at = now() - interval '1 second' WHERE id = $1`, [listed[0].id]);
+    expect((await call(writes, 'GET', '/emails')).json.error.code).toBe('bad-token');
+    expect((await as('admin')('POST', '/me/tokens', { name: 'none', scopes: [] })).status).toBe(422);
+  });
+});
+
+describe('invitations', () => {
+  test('lead to an account with a password of one’s own; a link is good once, and not after it was taken back', async () => {
+    const { token, invitation } = good(
+      await as('admin')('POST', '/invitations', { email: 'new@quillmere.example', name: 'New One', role: 'rep' }),
+    );
+    expect(invitation).toMatchObject({ state: 'open', by: 'Ada Admin' });
+    const guest = new Visitor();
+    expect(good(await guest.call('GET', `/invitations/by-token?token=${token}`))).toMatchObject({
+      email: 'new@quillmere.example',
+      name: 'New One',
+    });
+    expect((await guest.call('POST', '/invitations/accept', { token, name: 'New One', password: 'short' })).status).toBe(422);
+    expect(good(await guest.call('POST', '/invitations/accept', { token, name: 'New Won', password: PASSWORD })).user).toMatchObject({
+      name: 'New Won',
+      role: 'rep',
+    });
+    expect((await guest.call('GET', '/emails')).status).toBe(200);
+    expect((await new Visitor().call('POST', '/invitations/accept', { token, name: 'Evil', password: PASSWORD })).json.error.code).toBe(
+      'bad-invitation',
+    );
+    expect((await as('admin')('POST', '/invitations', { email: 'NEW@quillmere.example', name: 'x', role: 'rep' })).json.error.code).toBe(
+      'exists',
+    );
+    const second = good(await as('admin')('POST', '/invitations', { email: 'two@quillmere.example', name: 'Two', role: 'viewer' }));
+    good(await as('admin')('DELETE', `/invitations/${second.invitation.id}`));
+    expect((await new Visitor().call('GET', `/invitations/by-token?token=${second.token}`)).status).toBe(404);
+    const [row] = await owner(server.ownerUrl, 'SELECT token_hash FROM invitations LIMIT 1');
+    expect(row?.token_hash).not.toBe(token);
+  });
+});
+
+describe('signing in at the identity provider', () => {
+  const issuer = (): string => `http://127.0.0.1:${provider.ports.web}`;
+  /** Goes through the provider's page as a browser would. */
+  async function through(visitor: Visitor, address: string, change: (back: URL) => void = () => undefined): Promise<Response> {
+    const begin = await fetch(`${server.url}/api/v1/session/provider`, { redirect: 'manual', headers: { cookie: visitor.cookie } });
+    visitor.cookie = begin.headers.get('set-cookie')?.split(';')[0] ?? visitor.cookie;
+    const page = new URL(begin.headers.get('location') ?? '');
+    const form = new URLSearchParams([...page.searchParams, ['address', address], ['password', 'at the provider'], ['allow', 'yes']]);
+    const allowed = await fetch(`${issuer()}/authorize`, { method: 'POST', body: form, redirect: 'manual' });
+    const back = new URL(allowed.headers.get('location') ?? '');
+    change(back);
+    const done = await fetch(back, { redirect: 'manual', headers: { cookie: visitor.cookie } });
+    visitor.cookie = done.headers.get('set-cookie')?.split(';')[0] ?? visitor.cookie;
+    return done;
+  }
+  const told = (done: Response): string => new URL(done.headers.get('location') ?? '', 'http://x').searchParams.get('sign-in') ?? '';
+
+  test('lets in whom the provider vouches for, and nobody else', async () => {
+    expect((await fetch(`${server.url}/api/v1/session/provider`, { redirect: 'manual' })).status).toBe(404);
+    expect(
+      (await as('admin')('PUT', '/workspace', { identityProvider: { issuer: issuer(), clientId: CLIENT.clientId, label: 'Longshore' } }))
+        .json.error.message,
+    ).toContain('client secret');
+    good(
+      await as('admin')('PUT', '/workspace', {
+        identityProvider: { issuer: issuer(), clientId: CLIENT.clientId, clientSecret: CLIENT.clientSecret, label: 'Longshore' },
+      }),
+    );
+    expect(good(await server.call('GET', '/session'))).toMatchObject({ provider: 'Longshore' });
+    const [kept] = await owner(server.ownerUrl, 'SELECT sealed FROM workspace_secrets');
+    expect(kept?.sealed).not.toContain(CLIENT.clientSecret);
+
+    const me = new Visitor();
+    expect((await through(me, 'rep@quillmere.example')).headers.get('location')).toBe('/');
+    expect(good(await me.call('GET', '/session')).user).toMatchObject({ email: 'rep@quillmere.example' });
+    // From then on by who they are at the provider, whatever their address here.
+    await owner(server.ownerUrl, `UPDATE users SET email = 'rep.two@quillmere.example' WHERE id = $1`, [crew.ids.rep]);
+    const again = new Visitor();
+    await through(again, 'rep@quillmere.example');
+    expect(good(await again.call('GET', '/session')).user).toMatchObject({ id: crew.ids.rep });
+    await owner(server.ownerUrl, `UPDATE users SET email = 'rep@quillmere.example' WHERE id = $1`, [crew.ids.rep]);
+
+    expect(told(await through(new Visitor(), 'stranger@elsewhere.example'))).toContain('Nobody on the team has the address');
+  });
+
+  test('refuses an address that the provider does not vouch for, a foreign state, and an answer that nobody asked for', async () => {
+    const account = provider.store.accounts.get('rep@quillmere.example');
+    if (account) account.verified = false;
+    expect(told(await through(new Visitor(), 'rep@quillmere.example'))).toContain('does not vouch for your address');
+    if (account) account.verified = true;
+    expect(told(await through(new Visitor(), 'rep@quillmere.example', (back) => back.searchParams.set('state', 'another')))).toContain(
+      'could not be verified',
+    );
+    const unasked = await fetch(`${server.url}/api/v1/session/provider/return?code=x&state=y`, { redirect: 'manual' });
+    expect(told(unasked)).toContain('was not begun here');
+    const otherCookie = new Visitor();
+    expect(told(await through(otherCookie, 'rep@quillmere.example', () => (otherCookie.cookie = '')))).toContain('was not begun here');
+  });
+
+  test('never goes to a private address where the installation does not allow it', async () => {
+    const closed = await server.again({ privateHosts: false });
+    try {
+      const answer = await fetch(`${closed.url}/api/v1/session/provider`, { redirect: 'manual' });
+      expect(answer.status).toBeGreaterThanOrEqual(400);
+      expect(answer.headers.get('location')).toBeNull();
+    } finally {
+      await closed.stop();
+    }
+  });
+});
+
+describe('leaving', () => {
+  test('closes every door at once, passes mailboxes and records on, and leaves histories as they are', async () => {
+    await as('admin')('POST', '/records/account/import', {
+      text: 'name,domains,owner\nHarbour Oriel,harbour.example,other@quillmere.example\n',
+    });
+    await importMail(server, crew.tokens.admin, 'other@quillmere.example', {
+      'other.mbox': mbox([{ id: 'kept', from: 'ida@harbour.example', to: 'other@quillmere.example', subject: 'Barnacles' }]),
+    });
+    const { cookie } = await signIn(server, 'other@quillmere.example');
+    const other = await as('other')('GET', '/emails');
+    expect(other.json.total).toBe(1);
+    expect((await as('admin')('POST', `/team/${crew.ids.other}/deactivate`, { mailboxesTo: crew.ids.admin })).json.error.code).toBe(
+      'own-hand',
+    );
+    expect((await as('admin')('POST', `/team/${crew.ids.admin}/deactivate`, {})).json.error.code).toBe('last-admin');
+    expect((await as('admin')('PUT', `/team/${crew.ids.admin}`, { role: 'rep' })).json.error.code).toBe('last-admin');
+    const done = good(
+      await as('admin')('POST', `/team/${crew.ids.other}/deactivate`, { mailboxesTo: crew.ids.lead, recordsTo: crew.ids.rep }),
+    );
+    expect(done).toMatchObject({ mailboxes: 1, emails: 1, records: 1, tokens: 1 });
+    expect(done.sessions).toBeGreaterThan(0);
+    expect((await as('other')('GET', '/emails')).status).toBe(401);
+    expect((await server.call('GET', '/emails', { headers: { cookie } })).status).toBe(401);
+    expect((await signIn(server, 'other@quillmere.example')).status).toBe(401);
+    expect((await as('lead')('GET', '/emails')).json.emails[0].content.subject).toBe('Barnacles');
+    expect((await as('rep')('GET', '/records/account')).json.records[0]).toMatchObject({ owner: expect.anything() });
+    expect(good(await as('rep')('GET', '/team')).members.some((one: { id: number }) => one.id === crew.ids.other)).toBe(false);
+    good(await as('admin')('POST', `/team/${crew.ids.other}/activate`));
+    expect((await signIn(server, 'other@quillmere.example')).status).toBe(200);
+  });
+});
+
+describe('the log of sign-ins', () => {
+  test('has those that failed too, for whom they concern, and never what was typed', async () => {
+    await signIn(server, 'viewer@quillmere.example', 'my secret mistake');
+    await signIn(server, 'nobody.here@quillmere.example', 'another mistake');
+    const mine = good(await as('viewer')('GET', '/audit')).entries;
+    expect(mine.map((one: { kind: string }) => one.kind)).toEqual(expect.arrayContaining(['sign-in', 'failed sign-in']));
+    const all = (await as('admin')('GET', '/export/audit')).text;
+    expect(all).not.toMatch(/mistake|nobody\.here/);
+    expect(good(await as('admin')('GET', '/audit/check')).intact).toBe(true);
+  });
+});

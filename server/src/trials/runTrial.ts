@@ -1,0 +1,173 @@
+import { compareDecision, CountedGroups, nameKey, parsedRulebook, TrialCount } from '@fulvet/core';
+import type { Difference, Docket, RecordKind, Standing } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Database, Tx } from '../base/db/database';
+import { mailMoment, takeMailLock } from '../base/db/mailLock';
+import type { DecidedEmail } from '../decision/decideInOrder';
+import { Cancelled, decidePast, emailsOfSpan } from '../decision/past/decidePast';
+import { CreatedAgain } from '../decision/past/createdByMail';
+import { LeanReader, staysOutByKind } from '../decision/inputs/leanFacts';
+import { recordsFiledUnder } from '../emails/filingsText';
+import type { StoredEmail } from '../decision/inputs/loadFacts';
+import { compiledFor } from '../rulebook/liveRulebook';
+
+interface TrialRow {
+  [column: string]: unknown;
+  document: unknown;
+  since: string | null;
+  mailboxes: string[];
+  without_made: boolean;
+}
+
+/** Runs a trial: the draft over past mail, compared with what stands. It reads, and writes nothing but the trial itself. */
+export async function runTrial(database: Database, blobs: BlobStore, trialId: number): Promise<void> {
+  const db = database.worker;
+  const { rows } = await db.execute<TrialRow>(
+    sql`UPDATE trials SET state = 'running' WHERE id = ${trialId} AND state = 'queued' RETURNING document, since, mailboxes, without_made`,
+  );
+  const trial = rows[0];
+  if (!trial) return;
+  try {
+    for (;;) {
+      const begun = await mailMoment(database);
+      await new TrialRun(database, blobs, trialId, trial).run();
+      if (await database.worker.transaction((tx) => finish(tx, trialId, begun))) break;
+    }
+  } catch (error) {
+    const cancelled = error instanceof Cancelled;
+    await db.execute(
+      sql`UPDATE trials SET state = ${cancelled ? 'cancelled' : 'failed'}, finished_at = now(), message = ${cancelled ? 'Cancelled.' : error instanceof Error ? error.message.slice(0, 500) : 'unknown'} WHERE id = ${trialId}`,
+    );
+    if (!cancelled) throw error;
+  }
+}
+
+/** Ends the trial, unless mail was sealed while it ran: what it counted of that must not stay. Sealing takes the same lock, and looks after trials that have ended. */
+async function finish(tx: Tx, trialId: number, begun: string): Promise<boolean> {
+  await takeMailLock(tx);
+  const { rows } = await tx.execute<{ sealed: boolean }>(
+    sql`SELECT EXISTS (SELECT FROM emails WHERE decided_at >= ${begun}::timestamptz AND outcome = 'sealed') AS sealed`,
+  );
+  if (rows[0]?.sealed ?? true) return false;
+  await tx.execute(sql`UPDATE trials SET state = 'done', finished_at = now() WHERE id = ${trialId}`);
+  return true;
+}
+
+class TrialRun {
+  private unchanged = new CountedGroups();
+  private made = new CreatedAgain([]);
+
+  constructor(
+    private readonly database: Database,
+    private readonly blobs: BlobStore,
+    private readonly trialId: number,
+    private readonly trial: TrialRow,
+  ) {}
+
+  async run(): Promise<void> {
+    const db = this.database.worker;
+    const compiled = await compiledFor(db, parsedRulebook(this.trial.document));
+    let count = new TrialCount(() => null);
+    const emails = await emailsOfSpan(db, this.trial);
+    const { blobs, database } = this;
+    this.made = await CreatedAgain.of(this.database, this.trial.without_made, emails);
+    await decidePast(this.database, {
+      emails,
+      setAside: this.made.setAside,
+      rulebookFor: () => compiled,
+      read: async function* (tx) {
+        const needs = { text: compiled.needsText, attachments: compiled.needsAttachments };
+        const reader = await LeanReader.open(database, tx, blobs, { needs, staysOut: staysOutByKind(compiled), toKeep: false });
+        yield* reader.stream(tx, emails.where);
+      },
+      settled: (those) => {
+        for (const email of those) {
+          const standing = standingOf(email);
+          count.addSettled(standing, email.before.direction);
+          this.unchanged.add(email.facts.id, standing.outcome, email.before.direction, standing.stops.slice(0, 1));
+        }
+      },
+      needsExchanges: compiled.needsExchanges,
+      begin: async (names) => {
+        count = new TrialCount((kind, name) => likeness(names, kind, name));
+        this.unchanged = new CountedGroups();
+        this.made.begin();
+        await db.execute(sql`DELETE FROM trial_counted WHERE trial_id = ${this.trialId}`);
+        await db.execute(sql`DELETE FROM trial_rows WHERE trial_id = ${this.trialId}`);
+        await db.execute(sql`DELETE FROM trial_dockets WHERE trial_id = ${this.trialId}`);
+      },
+      batch: (decided) => this.compare(decided, count),
+      progress: (done, total) => this.progress(done, total),
+    });
+    await this.storeUnchanged();
+    if (this.trial.without_made) await this.storeMade();
+    await db.execute(sql`UPDATE trials SET summary = ${JSON.stringify(count.result())}::jsonb WHERE id = ${this.trialId}`);
+  }
+
+  private async storeUnchanged(): Promise<void> {
+    for (const { outcome, direction, stops, emailIds } of this.unchanged.all())
+      await this.database.worker.execute(
+        sql`INSERT INTO trial_counted (trial_id, outcome, direction, stops, email_ids) VALUES (${this.trialId}, ${outcome}, ${direction}, ${JSON.stringify(stops)}::jsonb, ${sql.param(emailIds)}::bigint[])`,
+      );
+  }
+
+  private async storeMade(): Promise<void> {
+    const rows = this.made.setAside.map((one) => ({ ...one, again: this.made.isAgain(one) }));
+    await this.database.worker.transaction(async (tx) => {
+      await tx.execute(sql`DELETE FROM trial_made WHERE trial_id = ${this.trialId}`);
+      await tx.execute(sql`INSERT INTO trial_made (trial_id, kind, record_id, email_id, again) SELECT ${this.trialId}::bigint, r.kind, r.id, e.id, r.again
+        FROM json_to_recordset(${JSON.stringify(rows)}::json) AS r(kind text, id bigint, "emailId" bigint, again boolean) JOIN emails e ON e.id = r."emailId"`);
+    });
+  }
+
+  private async compare(decided: readonly DecidedEmail[], count: TrialCount): Promise<void> {
+    const changed: { emailId: number; difference: Difference; docket: Docket }[] = [];
+    this.made.note(decided);
+    for (const { email, decision } of decided) {
+      const standing = standingOf(email);
+      const difference = compareDecision(standing, decision);
+      count.add(standing, decision, difference);
+      if (difference) changed.push({ emailId: email.facts.id, difference, docket: decision.docket });
+      else this.unchanged.add(email.facts.id, decision.outcome, decision.direction, decision.docket);
+    }
+    await this.store(changed);
+  }
+
+  private async store(changed: readonly { emailId: number; difference: Difference; docket: Docket }[]): Promise<void> {
+    if (changed.length === 0) return;
+    const rows = JSON.stringify(changed.map(({ emailId, difference, docket }) => ({ email_id: emailId, ...difference, docket })));
+    await this.database.worker.transaction(async (tx) => {
+      await tx.execute(sql`INSERT INTO trial_rows (trial_id, email_id, outcome_before, outcome_after, visibility_before, visibility_after, seen, stop, won, lost)
+        SELECT ${this.trialId}::bigint, email_id, "outcomeBefore", "outcomeAfter", "visibilityBefore", "visibilityAfter", seen, stop, ARRAY(SELECT json_array_elements_text(won)), ARRAY(SELECT json_array_elements_text(lost))
+        FROM json_to_recordset(${rows}::json) AS r(email_id bigint, "outcomeBefore" text, "outcomeAfter" text, "visibilityBefore" text, "visibilityAfter" text, seen text, stop text, won json, lost json)`);
+      await tx.execute(
+        sql`INSERT INTO trial_dockets (trial_id, email_id, docket) SELECT ${this.trialId}::bigint, email_id, docket FROM json_to_recordset(${rows}::json) AS r(email_id bigint, docket jsonb)`,
+      );
+    });
+  }
+
+  private async progress(done: number, total: number): Promise<void> {
+    const { rows } = await this.database.worker.execute<{ cancel_asked: boolean }>(
+      sql`UPDATE trials SET done = ${done}, total = ${total} WHERE id = ${this.trialId} RETURNING cancel_asked`,
+    );
+    if (rows[0]?.cancel_asked ?? true) throw new Cancelled();
+  }
+}
+
+function standingOf({ before }: StoredEmail): Standing {
+  return {
+    outcome: before.outcome as Standing['outcome'],
+    visibility: before.visibility,
+    filings: recordsFiledUnder(before.filings),
+    // Asked for only where something differs.
+    get stops() {
+      return (JSON.parse(before.docket) ?? []) as Standing['stops'];
+    },
+  };
+}
+
+/** A record with the same name in other words: probably the same one. */
+function likeness(names: ReadonlyMap<string, string>, kind: RecordKind, name: string): string | null {
+  return names.get(`${kind === 'lead' ? 'contact' : kind} ${nameKey(name)}`) ?? null;
+}

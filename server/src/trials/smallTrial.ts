@@ -1,0 +1,73 @@
+import { compareDecision, decideIn, NO_MEMORY, remember, domainOf } from '@fulvet/core';
+import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { BlobStore } from '../base/blobs/blobStore';
+import type { Database } from '../base/db/database';
+import { filedUnder } from '../emails/filingsText';
+import { loadRecords } from '../decision/inputs/loadRecords';
+import { loadFacts } from '../decision/inputs/loadFacts';
+
+const MOST_EMAILS = 200;
+
+/** What a rule would do to the mail that it is about. */
+export interface SmallTrial {
+  emails: number;
+  changed: number;
+  /** Emails that would come to stand under a record, and that would no longer. */
+  filed: number;
+  unfiled: number;
+  /** Emails that would be kept out and are not. */
+  keptOut: number;
+  created: number;
+}
+
+/** Decides the newest mail with a domain or an address by one rulebook and by another, and counts what differs. It stores nothing. */
+export async function smallTrial(
+  database: Database,
+  blobs: BlobStore,
+  about: string,
+  live: CompiledRulebook,
+  changed: CompiledRulebook,
+): Promise<SmallTrial> {
+  const domain = domainOf(about);
+  return database.worker.transaction(
+    async (tx) => {
+      const { rows } = await tx.execute<{ id: number }>(sql`
+        SELECT id FROM (SELECT e.id, e.sent_at FROM emails e WHERE e.outcome <> 'sealed' AND e.external_domains @> ARRAY[${domain}]::text[]
+          AND (${!about.includes('@')} OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.address = ${about})) ORDER BY e.sent_at DESC LIMIT ${MOST_EMAILS}) n ORDER BY sent_at, id`);
+      const emails = await loadFacts(
+        tx,
+        blobs,
+        rows.map((row) => row.id),
+        live.needsText || changed.needsText,
+      );
+      const records = await loadRecords(
+        tx,
+        emails.map((one) => one.facts),
+        [live, changed],
+        [],
+      );
+      const trial: SmallTrial = { emails: emails.length, changed: 0, filed: 0, unfiled: 0, keptOut: 0, created: 0 };
+      const memories = new Map<number, ConversationMemory>();
+      const created = new Set<string>();
+      for (const { facts, before, conversationId } of emails) {
+        const memory = memories.get(conversationId) ?? NO_MEMORY;
+        memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts));
+        const was = decideIn({ facts, rulebook: live, records, memory });
+        const is = decideIn({ facts, rulebook: changed, records, memory });
+        for (const one of is.creations)
+          if (!was.creations.some((it) => it.address === one.address && it.domain === one.domain))
+            created.add(`${one.kind} ${one.address ?? one.domain}`);
+        const keys = (filings: readonly { kind: string; id: number }[]): string[] => filings.map((one) => `${one.kind}:${one.id}`);
+        const standing = { outcome: was.outcome, visibility: was.visibility, filings: keys(was.filings), stops: was.docket };
+        if (compareDecision(standing, { ...is, sharedTeams: was.sharedTeams, existenceOnly: false }) === null) continue;
+        trial.changed += 1;
+        if (was.filings.length === 0 && is.filings.length > 0) trial.filed += 1;
+        if (was.filings.length > 0 && is.filings.length === 0) trial.unfiled += 1;
+        if (was.outcome !== 'kept out' && is.outcome === 'kept out') trial.keptOut += 1;
+      }
+      return { ...trial, created: created.size };
+    },
+    { accessMode: 'read only' },
+  );
+}

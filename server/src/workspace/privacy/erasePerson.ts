@@ -1,0 +1,202 @@
+import type { Erasure, eraseRequest, User } from '@fulvet/contract';
+import { redactor, subjectKey, tracesOf, withoutPeople, domainOf } from '@fulvet/core';
+import type { Participant } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import { createHash } from 'node:crypto';
+import type { z } from 'zod';
+import { writeDown } from '../../base/audit';
+import type { Tx } from '../../base/db/database';
+import { containing } from '../../base/db/like';
+import { takeMailLock } from '../../base/db/mailLock';
+import { Refusal } from '../../base/refusal';
+import { searchText } from '../../emails/contents';
+import type { Services } from '../../base/services';
+import { liveRulebook } from '../../rulebook/liveRulebook';
+import { emailsWith, mentionsOf, namesOf, recordsOf } from './findPerson';
+import { erasureSalt, hashOf } from '../../emails/store/forgotten';
+import { takeSources } from './takeSources';
+
+type Order = z.output<typeof eraseRequest>;
+type Counts = Record<string, number>;
+
+/**
+ * Forgets a person outside for good, in one transaction: their records go; emails in which nobody else from outside takes part go or stay without them; emails with
+ * others, and those that name them, stay without them; the sources of all these are overwritten. From then on they are kept out, by hashes of their
+ * addresses. Sealed mail is no exception, and no number tells of it.
+ */
+export async function erasePerson(services: Services, user: User, order: Order): Promise<Erasure> {
+  const { database, blobs, jobs } = services;
+  const { compiled } = await liveRulebook(database);
+  const ours = order.addresses.find((one) => compiled.isOurs(one, domainOf(one)));
+  if (ours)
+    throw new Refusal(422, 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
+      addresses: 'names one of ours',
+    });
+  if (order.confirm.trim().toLowerCase() !== order.addresses[0])
+    throw new Refusal(422, 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
+      confirm: 'is not the first address',
+    });
+  const addresses = [...new Set(order.addresses.map((one) => compiled.personKey(one)))];
+  // Counted as whoever asks may know of it.
+  const known = await database.as(user.id, (tx) => knownCounts(tx, addresses, order.way));
+  const done = await database.worker.transaction(async (tx) => {
+    await takeMailLock(tx);
+    const names = await namesOf(tx, addresses);
+    const { rows } = await tx.execute<{ email_id: number; shared: boolean }>(emailsWith(addresses));
+    const { rows: mentions } = await tx.execute<{ email_id: number }>(mentionsOf(addresses, names));
+    const whole = order.way === 'erase' ? rows.filter((row) => !row.shared).map((row) => row.email_id) : [];
+    const kept = [...rows.map((row) => row.email_id).filter((id) => !whole.includes(id)), ...mentions.map((row) => row.email_id)];
+    const places = await takeSources(tx, [...whole, ...kept]);
+    await emptyWhole(tx, whole);
+    await anonymise(tx, kept, addresses, names);
+    const records = await eraseRecords(tx, addresses);
+    await eraseTraces(tx, [...whole, ...kept], addresses, names);
+    const salt = await erasureSalt(tx);
+    const { rows: made } = await tx.execute<{ id: number; at: string }>(
+      sql`INSERT INTO erasures (by_user_id, reference, counts, salt, certificate) VALUES (${user.id}, ${order.reference}, ${JSON.stringify({ ...known, records })}::jsonb, ${salt}, '') RETURNING id, at`,
+    );
+    const id = made[0]?.id ?? 0;
+    const at = new Date(made[0]?.at ?? 0).toISOString();
+    await tx.execute(
+      sql`INSERT INTO forgotten (hash, erasure_id) SELECT h, ${id}::bigint FROM unnest(${sql.param(addresses.map((one) => hashOf(salt, one)))}::text[]) AS h ON CONFLICT DO NOTHING`,
+    );
+    const counts = { ...known, records };
+    const certificate = certificateOf({ id, at, by: user.name, order, counts });
+    await tx.execute(sql`UPDATE erasures SET certificate = ${certificate} WHERE id = ${id}`);
+    await writeDown(tx, user, {
+      kind: 'erase',
+      about: `erased a person for good: certificate ${id}${order.reference ? `, reference ${order.reference}` : ''}`,
+    });
+    return { places, erasure: { id, at, by: user.name, reference: order.reference, counts, certificate } };
+  });
+  // After the commit: what is overwritten cannot come back with a transaction that failed.
+  await blobs.erase(done.places);
+  await jobs.decidePending();
+  return done.erasure;
+}
+
+async function knownCounts(tx: Tx, addresses: readonly string[], way: Order['way']): Promise<Counts> {
+  const names = await namesOf(tx, addresses);
+  const { rows } = await tx.execute<{ alone: number; shared: number; mentions: number }>(sql`
+    SELECT count(*) FILTER (WHERE NOT shared)::int AS alone, count(*) FILTER (WHERE shared)::int AS shared, (SELECT count(*)::int FROM (${mentionsOf(addresses, names)}) m) AS mentions FROM (${emailsWith(addresses)}) w`);
+  const [row] = rows;
+  const [alone, shared] = [row?.alone ?? 0, row?.shared ?? 0];
+  return {
+    emailsErased: way === 'erase' ? alone : 0,
+    emailsAnonymised: shared + (way === 'erase' ? 0 : alone),
+    mentionsRemoved: row?.mentions ?? 0,
+  };
+}
+
+/** Whole emails go, with all that hangs on them; where they lay is kept, so that they are not fetched again. */
+async function emptyWhole(tx: Tx, ids: readonly number[]): Promise<void> {
+  await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${sql.param([...ids])}::bigint[])`);
+}
+
+async function anonymise(tx: Tx, ids: readonly number[], addresses: readonly string[], names: readonly string[]): Promise<void> {
+  const wanted = new Set(addresses);
+  const isForgotten = (address: string): boolean => wanted.has(address) || wanted.has(address.replace(/\+[^@]*@/, '@'));
+  for (const id of ids) {
+    const { rows } = await tx.execute<{
+      subject: string;
+      base_subject: string;
+      body: string;
+      preview: string;
+      people: Participant[] | null;
+    }>(sql`
+      SELECT c.subject, c.base_subject, c.body, c.preview, (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY role, position) FROM participants WHERE email_id = c.email_id) AS people FROM email_contents c WHERE c.email_id = ${id}`);
+    const [row] = rows;
+    if (!row) continue;
+    const before = row.people ?? [];
+    const { subject, text, participants } = withoutPeople({ subject: row.subject, text: row.body, participants: before }, isForgotten, {
+      addresses,
+      names,
+    });
+    const redact = redactor({ addresses, names: [...names, ...before.filter((one) => isForgotten(one.address)).map((one) => one.name)] });
+    const baseSubject = redact(row.base_subject);
+    const words = searchText({ subject, participants, attachments: [], text });
+    await tx.execute(
+      sql`UPDATE email_contents SET subject = ${subject}, base_subject = ${baseSubject}, subject_key = ${subjectKey(baseSubject)}, body = ${text}, preview = ${redact(row.preview)}, has_html = false, attachment_count = 0, search = to_tsvector('simple', ${words}) WHERE email_id = ${id}`,
+    );
+    await tx.execute(sql`DELETE FROM participants WHERE email_id = ${id}`);
+    await tx.execute(sql`INSERT INTO participants (email_id, role, position, address, domain, name)
+      SELECT ${id}::bigint, p.role, (row_number() OVER ())::int - 1, p.address, p.domain, p.name FROM json_to_recordset(${JSON.stringify(participants)}::json) AS p(role text, address text, domain text, name text) ON CONFLICT DO NOTHING`);
+    await tx.execute(sql`DELETE FROM attachments WHERE email_id = ${id}`);
+    await tx.execute(sql`DELETE FROM meetings WHERE email_id = ${id}`);
+    await tx.execute(sql`UPDATE emails SET decided_at = NULL, class_value = NULL, problems = '[]' WHERE id = ${id}`);
+    await tx.execute(sql`UPDATE dockets SET docket = '[]', questions = '[]' WHERE email_id = ${id}`);
+  }
+}
+
+async function eraseRecords(tx: Tx, addresses: readonly string[]): Promise<number> {
+  const records = await recordsOf(tx, addresses);
+  for (const { kind, id } of records) {
+    await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`);
+    await tx.execute(sql`DELETE FROM deal_people WHERE kind = ${kind} AND person_id = ${id}`);
+    await tx.execute(sql`DELETE FROM record_changes WHERE kind = ${kind} AND record_id = ${id}`);
+    await tx.execute(sql`DELETE FROM duplicate_refusals WHERE kind = ${kind} AND ${id} IN (one_id, other_id)`);
+    await tx.execute(sql`DELETE FROM merges WHERE kind = ${kind} AND ${id} IN (kept_id, gone_id)`);
+    await tx.execute(sql`UPDATE pins SET released_at = coalesce(released_at, now()) WHERE kind = ${kind} AND record_id = ${id}`);
+    await tx.execute(
+      sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM filings WHERE kind = ${kind} AND record_id = ${id})`,
+    );
+    await tx.execute(sql`DELETE FROM filings WHERE kind = ${kind} AND record_id = ${id}`);
+    await tx.execute(sql`DELETE FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
+  }
+  return records.length;
+}
+
+/** What else keeps their name or address: what stood before runs, what trials found, words of members, summaries in words. */
+async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: readonly string[], names: readonly string[]): Promise<void> {
+  const ids = sql.param([...emailIds]);
+  await tx.execute(sql`DELETE FROM run_befores WHERE email_id = ANY(${ids}::bigint[])`);
+  await tx.execute(sql`DELETE FROM run_staged WHERE email_id = ANY(${ids}::bigint[])`);
+  await tx.execute(sql`DELETE FROM trial_dockets WHERE email_id = ANY(${ids}::bigint[])`);
+  await tx.execute(sql`DELETE FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[])`);
+  await tx.execute(sql`DELETE FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[])`);
+  const quoted = sql.param(addresses.map((one) => containing(`"${one}"`)));
+  for (const aside of ['run_taken_back', 'sealed_records'])
+    await tx.execute(sql`DELETE FROM ${sql.identifier(aside)} WHERE stood::text ILIKE ANY(${quoted}::text[])`);
+  const redact = redactor({ addresses, names });
+  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
+  for (const [table, column] of [
+    ['repairs', 'summary'],
+    ['undo_steps', 'summary'],
+    ['access_requests', 'note'],
+    ['merges', 'gone_name'],
+  ] as const) {
+    const name = sql.identifier(table);
+    const { rows } = await tx.execute<{ id: number; text: string }>(
+      sql`SELECT id, ${sql.identifier(column)} AS text FROM ${name} WHERE ${sql.identifier(column)} ILIKE ANY(${likes}::text[])`,
+    );
+    for (const row of rows) await tx.execute(sql`UPDATE ${name} SET ${sql.identifier(column)} = ${redact(row.text)} WHERE id = ${row.id}`);
+  }
+  const { rows: logged } = await tx.execute<{ id: number; before: string; after: string }>(
+    sql`SELECT id, before, after FROM record_changes WHERE before ILIKE ANY(${likes}::text[]) OR after ILIKE ANY(${likes}::text[])`,
+  );
+  for (const row of logged)
+    await tx.execute(sql`UPDATE record_changes SET before = ${redact(row.before)}, after = ${redact(row.after)} WHERE id = ${row.id}`);
+}
+
+const COUNT_WORDS: Record<string, string> = {
+  emailsErased: 'emails erased with their sources',
+  emailsAnonymised: 'emails made anonymous, their sources erased',
+  mentionsRemoved: 'emails of others from which the name was taken, their sources erased',
+  records: 'records erased',
+};
+
+function certificateOf({ id, at, by, order, counts }: { id: number; at: string; by: string; order: Order; counts: Counts }): string {
+  const lines = [
+    `Certificate of erasure ${id}`,
+    '',
+    `On ${at} ${by} had all that Fulvet held about one person ${order.way === 'erase' ? 'erased' : 'made anonymous'}, for good.`,
+    ...(order.reference ? [`Reference of the request: ${order.reference}`] : []),
+    '',
+    ...Object.entries(counts).map(([key, count]) => `${String(count).padStart(7)}  ${COUNT_WORDS[key] ?? key}`),
+    '',
+    'The person is kept out from now on: of each address a salted hash is kept, from which nobody can tell the address.',
+    'Not reached by this: mail in the mailboxes themselves, backups made before, files exported before, and rules that name an address.',
+  ];
+  const text = lines.join('\n');
+  return `${text}\n\nSHA-256 of the lines above: ${createHash('sha256').update(text).digest('hex')}\n`;
+}

@@ -1,0 +1,209 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { inflateRawSync } from 'node:zlib';
+import type { Answer, Crew, PlainEmail, TestServer } from '../../testing/testServer';
+import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../../testing/testServer';
+
+type Who = keyof Crew['tokens'];
+let server: TestServer;
+let crew: Crew;
+const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
+const admin = (method: string, path: string, body?: unknown) => as('admin')(method, path, body);
+const good = (answer: Answer): Answer['json'] => {
+  expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
+  return answer.json;
+};
+const US = 'rep@quillmere.example';
+const finn = 'Finn Vale <finn@teeth.example>';
+const kim = 'Kim Aster <kim@reef.example>';
+const mail = (id: string, from: string, more: Partial<PlainEmail> = {}): PlainEmail => ({
+  id: `${id}@mail.example`,
+  from,
+  to: US,
+  subject: `About ${id}`,
+  text: `word${id}`,
+  ...more,
+});
+const LATER = new Date(Date.now() - 2 * 86_400_000).toUTCString().replace('GMT', '+0000');
+const long = (days: number): string => new Date(Date.now() - days * 86_400_000).toUTCString().replace('GMT', '+0000');
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  await admin('POST', '/records/account/import', { text: 'name,domains\nReef,reef.example\n' });
+  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nKim Aster,kim@reef.example,Reef\n' });
+  await admin('POST', '/records/deal/import', {
+    text: `code,name,account,people,open,closed_on\nQH-3001,Old marks,Reef,kim@reef.example,no,${new Date(Date.now() - 400 * 86_400_000).toISOString().slice(0, 10)}\n`,
+  });
+  await changeRulebook(server, crew.tokens.admin, (rulebook) => {
+    rulebook.share.level = 'everyone';
+    rulebook.create = { ...rulebook.create, people: 'contact', after: 'firstEmail' };
+  });
+  await importMail(server, crew.tokens.admin, US, {
+    'rep.mbox': mbox([
+      mail('alone', finn, { text: 'Finn Vale has a secret tooth' }),
+      mail('tagged', 'Finn Vale <finn+private@teeth.example>'),
+      mail('both', kim, { cc: finn, text: 'Kim wrote to finn@teeth.example, and FINN VALE answered', subject: 'Finn Vale and the gauge' }),
+      mail('named', kim, { text: 'I met Finn Vale yesterday' }),
+      mail('plain', kim, { text: 'Nothing of anybody' }),
+    ]),
+  });
+}, 60_000);
+afterAll(() => server.remove());
+
+/** Every value of every table, and every source in the blob store, as one text. */
+async function everything(): Promise<string> {
+  const tables = await owner(
+    server.ownerUrl,
+    `SELECT table_name FROM information_schema.tables WHERE table_schema = 'public' AND table_type = 'BASE TABLE'`,
+  );
+  const texts: string[] = [];
+  for (const { table_name: name } of tables)
+    texts.push(
+      ...(await owner(server.ownerUrl, `SELECT row_to_json(t)::text AS row FROM "${String(name)}" t`)).map(
+        (row) => `${String(name)}: ${String(row.row)}`,
+      ),
+    );
+  const folder = join(server.dataFolder, 'blobs');
+  for (const pack of await readdir(folder)) {
+    const bytes = await readFile(join(folder, pack));
+    // Sources lie deflated one behind the other: each is read where one begins.
+    for (let at = 0; at < bytes.length; at += 1) {
+      try {
+        texts.push(inflateRawSync(bytes.subarray(at)).toString('latin1'));
+      } catch {
+        continue;
+      }
+    }
+  }
+  return texts.join('\n');
+}
+const FINN = /finn@teeth|finn\+private|finn vale|secret tooth/i;
+
+describe('a person who asks', () => {
+  test('is told what is held, as far as whoever asks for them may know', async () => {
+    const held = good(await admin('POST', '/privacy/find', { addresses: ['Finn@Teeth.example'] }));
+    expect(held).toMatchObject({ names: ['Finn Vale'], emailsAlone: 2, emailsShared: 1, mentions: 1, further: [], rules: [] });
+    expect(held.records.map((one: { name: string }) => one.name)).toEqual(['Finn Vale']);
+    const word = good(await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'email', emailId: await idOf('alone') }));
+    expect(good(await admin('POST', '/privacy/find', { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(1);
+    good(await as('rep')('DELETE', `/my-mail/words/${word.id}`));
+    expect((await as('rep')('POST', '/privacy/find', { addresses: ['finn@teeth.example'] })).status).toBe(403);
+    expect((await admin('POST', '/privacy/find', { addresses: ['not an address'] })).status).toBe(422);
+  });
+
+  test('gets all of it in an open format', async () => {
+    const answer = await admin('POST', '/privacy/export', { addresses: ['finn@teeth.example'] });
+    const made = JSON.parse(answer.text) as {
+      format: string;
+      emails: { text: string; takesPart: { as: string }[] }[];
+      records: { record: { name: string } }[];
+      mentionedIn: unknown[];
+    };
+    expect(made.format).toBe('fulvet-person');
+    expect(made.emails.map((one) => one.text).join(' ')).toContain('secret tooth');
+    expect(made.emails.flatMap((one) => one.takesPart.map((it) => it.as)).sort()).toEqual(['cc', 'from', 'from']);
+    expect([made.records.length, made.mentionedIn.length]).toEqual([1, 1]);
+  });
+});
+
+async function idOf(id: string): Promise<number> {
+  const [row] = await owner(server.ownerUrl, 'SELECT id FROM emails WHERE message_id = $1', [`${id}@mail.example`]);
+  return Number(row?.id);
+}
+
+describe('a person who asks to be forgotten', () => {
+  const order = { addresses: ['finn@teeth.example'], way: 'erase', reference: 'R-17', confirm: 'finn@teeth.example' };
+
+  test('is not, before the address is written again; nobody of the team is', async () => {
+    expect((await admin('POST', '/privacy/erase', { ...order, confirm: 'finn' })).json.error.code).toBe('not-confirmed');
+    expect((await admin('POST', '/privacy/erase', { ...order, addresses: [US], confirm: US })).json.error.code).toBe('ours');
+    expect(good(await admin('POST', '/privacy/find', { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(2);
+  });
+
+  test('is gone from every table and every source; what others wrote stays; a certificate says what was done', async () => {
+    good(await as('rep')('POST', '/my-mail/words', { does: 'share', scope: 'person', value: 'finn@teeth.example', level: 'everyone' }));
+    good(
+      await as('rep')('POST', '/repairs', {
+        emails: [await idOf('both')],
+        file: [{ kind: 'contact', id: (await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Finn Vale'`))[0]?.id }],
+      }),
+    );
+    good(await admin('POST', '/trials', { name: 'before' }));
+    await decideAll(server, crew.tokens.admin);
+    expect(await everything()).toMatch(FINN);
+    const done = good(await admin('POST', '/privacy/erase', order));
+    expect(done).toMatchObject({ counts: { emailsErased: 2, emailsAnonymised: 1, mentionsRemoved: 1, records: 1 }, reference: 'R-17' });
+    expect(done.certificate).toMatch(/Certificate of erasure 1[\s\S]*2 {2}emails erased[\s\S]*SHA-256/);
+    await decideAll(server, crew.tokens.admin);
+    const left = await everything();
+    expect(left.match(new RegExp(`.{0,80}(${FINN.source}).{0,40}`, 'i'))?.[0] ?? null).toBeNull();
+    expect(left).toContain('Nothing of anybody');
+    const both = good(await admin('GET', `/emails/${await idOf('both')}`));
+    expect(both.content).toMatchObject({ subject: '[erased] and the gauge' });
+    expect(both.filings.map((one: { name: string }) => one.name)).toEqual(expect.arrayContaining(['Kim Aster', 'Reef']));
+    expect(JSON.stringify(both.content.participants)).toContain('erased-1@erased.invalid');
+    expect(good(await admin('GET', '/search?text=erased')).records).toEqual([]);
+    expect(good(await admin('GET', '/privacy/erasures')).erasures).toHaveLength(1);
+  });
+
+  test('stays forgotten: later mail of theirs is not kept, and neither is its source', async () => {
+    await importMail(server, crew.tokens.admin, US, {
+      'later.mbox': mbox([
+        mail('later', 'Finn Vale <Finn@teeth.example>', { text: 'secret tooth again', date: LATER }),
+        mail('later-both', kim, { cc: 'Finn Vale <finn+new@teeth.example>', text: 'With Finn Vale in copy', date: long(1) }),
+        mail('later-plain', kim, { text: 'As ever', date: long(1) }),
+      ]),
+    });
+    expect((await everything()).match(FINN)).toBeNull();
+    const emails = good(await admin('GET', '/emails')).emails as { content: { subject: string } | null; outcome: string }[];
+    expect(emails.map((one) => one.content?.subject)).toEqual(expect.arrayContaining(['About later-both', 'About later-plain']));
+    expect(emails.filter((one) => one.content === null)).toMatchObject([{ outcome: 'kept out' }]);
+    // Read again, nothing happens twice.
+    const again = await importMail(server, crew.tokens.admin, US, {
+      'later.mbox': mbox([mail('later', 'Finn Vale <Finn@teeth.example>', { text: 'secret tooth again', date: LATER })]),
+    });
+    expect(again.counts).toMatchObject({ new: 0, known: 1 });
+  });
+});
+
+describe('what is kept no longer', () => {
+  test('is shown before it goes, and goes with its source', async () => {
+    await importMail(server, crew.tokens.admin, US, {
+      'old.mbox': mbox([
+        mail('old-news', 'News <news@paper.example>', {
+          headers: 'List-Id: <n.paper.example>\r\nList-Unsubscribe: <https://paper.example/off>',
+          date: long(100),
+        }),
+        mail('old-deal', kim, { subject: 'QH-3001 again', text: 'oldmarks', date: long(500) }),
+        mail('new-news', 'News <news@paper.example>', {
+          headers: 'List-Id: <n.paper.example>\r\nList-Unsubscribe: <https://paper.example/off>',
+          date: long(3),
+        }),
+      ]),
+    });
+    expect(good(await admin('GET', '/retention/preview?kind=keptOut&days=30')).wouldGo).toBe(1);
+    expect(good(await admin('GET', '/retention/preview?kind=closedDeals&days=365')).wouldGo).toBe(1);
+    expect((await admin('GET', '/retention/preview?kind=keptOut&days=0')).status).toBe(422);
+    for (const [kind, days] of [
+      ['keptOut', 30],
+      ['closedDeals', 365],
+    ] as const)
+      good(await admin('PUT', '/retention', { kind, days }));
+    expect(good(await admin('GET', '/retention')).rules).toMatchObject([
+      { kind: 'keptOut', wouldGo: 1 },
+      { kind: 'loose', days: null, wouldGo: 0 },
+      { kind: 'closedDeals', wouldGo: 1 },
+    ]);
+    expect(good(await admin('POST', '/retention/run'))).toEqual({ gone: 2 });
+    expect(await everything()).not.toContain('oldmarks');
+    const subjects = (await owner(server.ownerUrl, `SELECT message_id FROM emails WHERE message_id LIKE '%news%'`)).map(
+      (row) => row.message_id,
+    );
+    expect(subjects).toEqual(['new-news@mail.example']);
+    expect(good(await admin('GET', '/audit?kind=retention')).entries[0].about).toContain('let go of 1 emails');
+    expect(good(await admin('POST', '/retention/run'))).toEqual({ gone: 0 });
+    expect((await as('lead')('PUT', '/retention', { kind: 'loose', days: 1 })).status).toBe(403);
+  });
+});

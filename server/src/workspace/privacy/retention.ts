@@ -1,0 +1,86 @@
+import type { RetentionKind, RetentionRule } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import { writeDown } from '../../base/audit';
+import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Database, Tx } from '../../base/db/database';
+import { takeMailLock } from '../../base/db/mailLock';
+import { takeSources } from './takeSources';
+
+const BATCH = 500;
+
+/** Emails of a kind that are older than so many days: a condition on `e`. What a person filed by hand under something else stays with that. */
+function outdated(kind: RetentionKind, days: number): SQL {
+  const before = sql`now() - make_interval(days => ${days})`;
+  if (kind === 'keptOut') return sql`e.outcome = 'kept out' AND e.sent_at < ${before}`;
+  if (kind === 'loose')
+    return sql`e.outcome = 'loose' AND e.sent_at < ${before} AND NOT EXISTS (SELECT FROM pins p WHERE p.email_id = e.id AND p.released_at IS NULL)`;
+  // Under closed deals alone; what stands under an open one as well is still of use.
+  return sql`EXISTS (SELECT FROM filings f JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id AND NOT d.open AND d.closed_on < (${before})::date)
+    AND NOT EXISTS (SELECT FROM filings f JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id AND (d.open OR d.closed_on IS NULL OR d.closed_on >= (${before})::date))`;
+}
+
+/** What would go now, of what the acting user may know of. */
+export async function wouldGo(tx: Tx, kind: RetentionKind, days: number | null): Promise<Pick<RetentionRule, 'wouldGo' | 'oldest'>> {
+  if (days === null) return { wouldGo: 0, oldest: null };
+  const { rows } = await tx.execute<{ emails: number; oldest: string | null }>(
+    sql`SELECT count(*)::int AS emails, min(e.sent_at) AS oldest FROM emails e WHERE ${outdated(kind, days)}`,
+  );
+  const [row] = rows;
+  return { wouldGo: row?.emails ?? 0, oldest: row?.oldest ? new Date(row.oldest).toISOString() : null };
+}
+
+export async function retentionRules(tx: Tx): Promise<RetentionRule[]> {
+  const { rows } = await tx.execute<{ kind: RetentionKind; days: number | null; last_run_at: string | null }>(
+    sql`SELECT kind, days, last_run_at FROM retention ORDER BY array_position(ARRAY['keptOut', 'loose', 'closedDeals'], kind)`,
+  );
+  const rules: RetentionRule[] = [];
+  for (const row of rows)
+    rules.push({
+      kind: row.kind,
+      days: row.days,
+      lastRunAt: row.last_run_at === null ? null : new Date(row.last_run_at).toISOString(),
+      ...(await wouldGo(tx, row.kind, row.days)),
+    });
+  return rules;
+}
+
+/** Lets go of what is kept no longer, in batches, sources and all. @returns how many emails went */
+export async function letGo(database: Database, blobs: BlobStore, by: { id: number; name: string } | null): Promise<number> {
+  const { rows: rules } = await database.worker.execute<{ kind: RetentionKind; days: number }>(
+    sql`SELECT kind, days FROM retention WHERE days IS NOT NULL`,
+  );
+  let all = 0;
+  for (const { kind, days } of rules) {
+    let gone = 0;
+    for (;;) {
+      const { places, count } = await database.worker.transaction(async (tx) => {
+        await takeMailLock(tx);
+        const { rows } = await tx.execute<{ id: number }>(
+          sql`SELECT e.id FROM emails e WHERE ${outdated(kind, days)} ORDER BY e.id LIMIT ${BATCH}`,
+        );
+        const ids = rows.map((row) => row.id);
+        const places = await takeSources(tx, ids);
+        await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${sql.param(ids)}::bigint[])`);
+        return { places, count: rows.length };
+      });
+      await blobs.erase(places);
+      gone += count;
+      if (count < BATCH) break;
+    }
+    all += gone;
+    await database.worker.execute(sql`UPDATE retention SET last_run_at = now() WHERE kind = ${kind}`);
+    if (gone > 0)
+      await writeDown(database.worker, by, {
+        kind: 'retention',
+        about: `let go of ${gone} emails: ${KIND_WORDS[kind]} older than ${days} days`,
+      });
+  }
+  return all;
+}
+
+export const KIND_WORDS: Record<RetentionKind, string> = {
+  keptOut: 'facts of kept-out mail',
+  loose: 'loose mail',
+  closedDeals: 'mail of closed deals',
+};
