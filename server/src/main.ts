@@ -7,7 +7,7 @@ import type { Logger } from 'pino';
 import { FolderBlobStore } from './base/blobs/blobStore';
 import { openDatabase } from './base/db/database';
 import { createApp } from './http/app';
-import { removeStaleUploads } from './http/importHandlers';
+import { removeStaleUploads } from './mailboxes/files/removeStaleUploads';
 import { startJobs } from './jobs';
 import { putShippedLists } from './rulebook/lists/shippedLists';
 import { ChangeListener } from './base/live/changes';

@@ -19,3 +19,10 @@ export interface Concerned {
 /** Whether there is any mail to decide anew. */
 export const concernsMail = ({ addresses, domains, codes = [], companies = [], records, renamed }: Concerned): boolean =>
   addresses.length + domains.length + codes.length + companies.length + (records?.ids.length ?? 0) + (renamed?.ids.length ?? 0) > 0;
+
+export async function decideFor(
+  { jobs }: { jobs: { decideConcerned: (scope: Concerned) => Promise<void> } },
+  concerned: Concerned,
+): Promise<void> {
+  if (concernsMail(concerned)) await jobs.decideConcerned(concerned);
+}

@@ -16,32 +16,47 @@ import { SESSION_MS } from '../team/signIn/sessions';
 import { userOfToken } from '../team/signIn/tokens';
 import type { Services } from '../base/services';
 import { Refusal } from '../base/refusal';
-import { accountHandlers } from './accountHandlers';
-import { accessHandlers } from './accessHandlers';
-import { connectHandlers } from './connectHandlers';
-import { draftHandlers } from './draftHandlers';
-import { exportHandlers } from './exportHandlers';
 import type { Call, Handlers } from '../base/handler';
-import { importHandlers } from './importHandlers';
-import { listHandlers } from './listHandlers';
-import { mailboxHandlers } from './mailboxHandlers';
-import { mailHandlers } from './mailHandlers';
-import { memberHandlers } from './memberHandlers';
-import { mergeHandlers } from './mergeHandlers';
-import { privacyHandlers } from './privacyHandlers';
-import { recordHandlers } from './recordHandlers';
-import { recordSetupHandlers } from './recordSetupHandlers';
-import { ownKeepOutHandlers } from './ownKeepOutHandlers';
-import { pilotHandlers } from './pilotHandlers';
-import { repairHandlers } from './repairHandlers';
-import { rulebookHandlers } from './rulebookHandlers';
-import { runHandlers } from './runHandlers';
-import { lacksFactor, sessionHandlers } from './sessionHandlers';
-import { teamHandlers } from './teamHandlers';
-import { trialHandlers } from './trialHandlers';
-import { tuningHandlers } from './tuningHandlers';
-import { versionHandlers } from './versionHandlers';
-import { workspaceHandlers } from './workspaceHandlers';
+import { lacksFactor } from '../team/signIn/session';
+import { auditRoutes } from '../workspace/auditRoutes';
+import { sharingRoutes } from '../sharing/routes';
+import { accountRoutes } from '../team/signIn/accountRoutes';
+import { connectRoutes } from '../mailboxes/connect/routes';
+import { draftRoutes } from '../rulebook/draftRoutes';
+import { countRoutes } from '../trials/countRoutes';
+import { exportRoutes } from '../emails/exportRoutes';
+import { importRoutes } from '../mailboxes/files/routes';
+import { listRoutes } from '../rulebook/listRoutes';
+import { arrivalRoutes } from '../reports/routes';
+import { explanationRoutes } from '../decision/explanationRoutes';
+import { emailRoutes } from '../emails/routes';
+import { changeRoutes } from './changeRoutes';
+import { mailboxRoutes } from '../mailboxes/routes';
+import { memberRoutes } from '../team/memberRoutes';
+import { peopleRoutes } from '../records/peopleRoutes';
+import { duplicateRoutes } from '../records/duplicates/routes';
+import { ownKeepOutRoutes } from '../decision/ownKeepOutRoutes';
+import { pilotRoutes } from '../rulebook/pilotRoutes';
+import { privacyRoutes } from '../workspace/privacy/routes';
+import { recordRoutes } from '../records/routes';
+import { recordFileRoutes } from '../records/fileRoutes';
+import { historyRoutes } from '../histories/routes';
+import { searchRoutes } from '../emails/searchRoutes';
+import { recordSetupRoutes } from '../records/setupRoutes';
+import { peopleOfEmailRoutes } from '../histories/peopleRoutes';
+import { deskRoutes } from '../repairs/deskRoutes';
+import { repairRoutes } from '../repairs/routes';
+import { rulebookRoutes } from '../rulebook/routes';
+import { keepOutRoutes } from '../decision/keepOutRoutes';
+import { pastRoutes } from '../decision/past/routes';
+import { openApiRoutes } from './openApiRoutes';
+import { sessionRoutes } from '../team/signIn/sessionRoutes';
+import { teamRoutes } from '../team/teamRoutes';
+import { trialRoutes } from '../trials/routes';
+import { tuningRoutes } from '../reports/tuningRoutes';
+import { versionRoutes } from '../rulebook/versionRoutes';
+import { dealTeamRoutes } from '../sharing/dealTeamRoutes';
+import { workspaceRoutes } from '../workspace/routes';
 
 export interface AppOptions {
   /** Secret of the installation; cookies are signed with a key derived from it. */
@@ -55,31 +70,45 @@ export interface AppOptions {
 }
 
 const handlers: Handlers = {
-  ...sessionHandlers,
-  ...accountHandlers,
-  ...memberHandlers,
-  ...accessHandlers,
-  ...privacyHandlers,
-  ...workspaceHandlers,
-  ...mailHandlers,
-  ...recordHandlers,
-  ...recordSetupHandlers,
-  ...repairHandlers,
-  ...ownKeepOutHandlers,
-  ...mergeHandlers,
-  ...pilotHandlers,
-  ...rulebookHandlers,
-  ...runHandlers,
-  ...importHandlers,
-  ...exportHandlers,
-  ...connectHandlers,
-  ...mailboxHandlers,
-  ...draftHandlers,
-  ...listHandlers,
-  ...teamHandlers,
-  ...trialHandlers,
-  ...tuningHandlers,
-  ...versionHandlers,
+  ...auditRoutes,
+  ...sharingRoutes,
+  ...accountRoutes,
+  ...connectRoutes,
+  ...draftRoutes,
+  ...countRoutes,
+  ...exportRoutes,
+  ...importRoutes,
+  ...listRoutes,
+  ...arrivalRoutes,
+  ...explanationRoutes,
+  ...emailRoutes,
+  ...changeRoutes,
+  ...mailboxRoutes,
+  ...memberRoutes,
+  ...peopleRoutes,
+  ...duplicateRoutes,
+  ...ownKeepOutRoutes,
+  ...pilotRoutes,
+  ...privacyRoutes,
+  ...recordRoutes,
+  ...recordFileRoutes,
+  ...historyRoutes,
+  ...searchRoutes,
+  ...recordSetupRoutes,
+  ...peopleOfEmailRoutes,
+  ...deskRoutes,
+  ...repairRoutes,
+  ...rulebookRoutes,
+  ...keepOutRoutes,
+  ...pastRoutes,
+  ...openApiRoutes,
+  ...sessionRoutes,
+  ...teamRoutes,
+  ...trialRoutes,
+  ...tuningRoutes,
+  ...versionRoutes,
+  ...dealTeamRoutes,
+  ...workspaceRoutes,
 };
 const API = '/api/v1';
 const JSON_LIMIT = '64mb';

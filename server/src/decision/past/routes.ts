@@ -1,0 +1,99 @@
+import type { DecideRun } from '@fulvet/contract';
+import { parsedRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Handlers } from '../../base/handler';
+import { iso } from '../../base/iso';
+import { Refusal, notFound } from '../../base/refusal';
+import type { Services } from '../../base/services';
+import { putRulebook } from '../../rulebook/liveRulebook';
+import { endPilot, runningPilot } from '../../rulebook/pilot';
+import { takeRulebookLock } from '../../rulebook/rulebookLock';
+import type { Span } from './decidePast';
+import { emailsOfSpan } from './decidePast';
+import { undoPastRun } from './undoPastRun';
+
+const DAY = 86_400_000;
+
+const spanOf = ({ days, mailboxes }: { days: number | null; mailboxes: string[] }): Span => ({
+  since: days === null ? null : new Date(Date.now() - days * DAY).toISOString(),
+  mailboxes,
+});
+
+/** Puts the rulebook that stood before this version in force again, as a version of its own; a pilot is ended. */
+async function putBack(services: Services, userId: number, version: number): Promise<void> {
+  await services.database.as(userId, async (tx) => {
+    await takeRulebookLock(tx);
+    if ((await runningPilot(tx))?.version === version) return endPilot(tx);
+    const { rows } = await tx.execute<{ document: unknown }>(
+      sql`SELECT document FROM rulebooks WHERE version < ${version} AND pilot_mailboxes IS NULL ORDER BY version DESC LIMIT 1`,
+    );
+    if (rows[0]) await putRulebook(tx, parsedRulebook(rows[0].document), `Undone: back to what stood before version ${version}`, userId);
+  });
+}
+
+async function decideRun(services: Services, userId: number, id: number): Promise<DecideRun> {
+  const { rows } = await services.database.as(userId, (tx) =>
+    tx.execute<DecideRun & Record<string, unknown>>(
+      sql`SELECT id, state, done, total, changed, message, phase, since, mailboxes, taken_back AS "takenBack" FROM decide_runs WHERE id = ${id}`,
+    ),
+  );
+  const row = rows[0];
+  if (!row) throw notFound('run');
+  return { ...row, since: row.since === null ? null : iso(row.since) };
+}
+
+export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns' | 'undoDecideRun' | 'getDecideRun' | 'cancelDecideRun'> =
+  {
+    countPast: async ({ body, services }) => {
+      const { inSpan } = await emailsOfSpan(services.database.worker, spanOf(body));
+      return { emails: inSpan };
+    },
+
+    decide: async ({ user, body, services }) => {
+      const { since, mailboxes } = spanOf(body);
+      const { rows } = await services.database.as(user.id, (tx) =>
+        tx.execute<{ id: number }>(
+          sql`INSERT INTO decide_runs (user_id, since, mailboxes, without_made) VALUES (${user.id}, ${since}::timestamptz, ${sql.param([...mailboxes])}::text[], ${body.withoutMade}) RETURNING id`,
+        ),
+      );
+      const id = rows[0]?.id ?? 0;
+      await services.jobs.decideAll(id);
+      return decideRun(services, user.id, id);
+    },
+
+    listDecideRuns: async ({ user, services }) => {
+      const { rows } = await services.database.as(user.id, (tx) =>
+        tx.execute<DecideRun & { at: string; by: string | null; undoable: boolean; [column: string]: unknown }>(sql`
+        SELECT r.id, r.state, r.done, r.total, r.changed, r.message, r.phase, r.since, r.mailboxes, r.taken_back AS "takenBack", r.created_at AS at, u.name AS by, r.undone_at IS NULL AND r.state = 'done' AND r.id > (SELECT max(id) FROM decide_runs) - 10 AS undoable
+        FROM decide_runs r LEFT JOIN users u ON u.id = r.user_id ORDER BY r.id DESC LIMIT 20`),
+      );
+      return { runs: rows.map((row) => ({ ...row, at: iso(row.at), since: row.since === null ? null : iso(row.since) })) };
+    },
+
+    undoDecideRun: async ({ user, params, body, services }) => {
+      const { rows } = await services.database.as(user.id, (tx) =>
+        tx.execute<{ undone: boolean; ended: boolean; version: number | null }>(
+          sql`SELECT undone_at IS NOT NULL AS undone, state = 'done' AS ended, version FROM decide_runs WHERE id = ${params.id}`,
+        ),
+      );
+      const run = rows[0];
+      if (!run) throw notFound('run');
+      if (run.undone || !run.ended)
+        throw new Refusal(
+          409,
+          'undone-already',
+          run.undone ? 'This run is undone already.' : 'This run has changed nothing: it was cancelled, failed, or has not ended yet.',
+        );
+      if (body.rulebook && run.version !== null) await putBack(services, user.id, run.version);
+      const report = await undoPastRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
+      if (report.again > 0) await services.jobs.decidePending();
+      return report;
+    },
+
+    getDecideRun: ({ user, params, services }) => decideRun(services, user.id, params.id),
+
+    cancelDecideRun: async ({ user, params, services }) => {
+      await services.database.as(user.id, (tx) => tx.execute(sql`UPDATE decide_runs SET cancel_asked = true WHERE id = ${params.id}`));
+      return decideRun(services, user.id, params.id);
+    },
+  };

@@ -1,0 +1,113 @@
+import type { ExportedDecision } from '@fulvet/contract';
+import { mboxEntry } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Response } from 'express';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
+import type { Handlers } from '../base/handler';
+import { filingsOf } from './emailRows';
+
+const PAGE = 500;
+
+interface DecisionRow {
+  [column: string]: unknown;
+  id: number;
+  us: number;
+  message_id: string | null;
+  sent_at: string;
+  direction: ExportedDecision['direction'];
+  mail_class: ExportedDecision['mailClass'];
+  outcome: ExportedDecision['outcome'];
+  conversation_id: number;
+  visibility: ExportedDecision['visibility'];
+  shared_teams: string[];
+  existence_only: boolean;
+  filings: { kind: ExportedDecision['filings'][number]['kind']; id: number; name: string; rule: string; created: boolean }[] | null;
+}
+
+interface MailRow {
+  [column: string]: unknown;
+  id: number;
+  us: number;
+  pack: string;
+  position: number;
+  length: number;
+  size: number;
+  sender: string | null;
+}
+
+function exported(row: DecisionRow): ExportedDecision {
+  const filings = row.filings ?? [];
+  return {
+    messageId: row.message_id,
+    date: new Date(row.sent_at).toISOString(),
+    direction: row.direction,
+    mailClass: row.mail_class,
+    outcome: row.outcome,
+    conversation: row.conversation_id,
+    filings: filings.map(({ kind, id, name, rule }) => ({ kind, id, name, rule })),
+    created: filings.filter((one) => one.created).map(({ kind, id, name }) => ({ kind, id, name })),
+    visibility: row.visibility,
+    ...(row.shared_teams.length > 0 ? { sharedTeams: row.shared_teams } : {}),
+    ...(row.existence_only ? { existenceOnly: true } : {}),
+  };
+}
+
+/** Pages of emails in order of date, each after the last row of the one before. */
+async function* pages<Row extends DecisionRow | MailRow>(
+  tx: Tx,
+  select: (after: ReturnType<typeof sql>) => ReturnType<typeof sql>,
+): AsyncGenerator<Row[]> {
+  let after = sql`true`;
+  for (;;) {
+    const { rows } = (await tx.execute(select(after))) as unknown as { rows: Row[] };
+    if (rows.length > 0) yield rows;
+    const last = rows.at(-1);
+    if (!last || rows.length < PAGE) return;
+    after = sql`(e.sent_at, e.id) > (to_timestamp(${String(last.us)}::numeric / 1000000), ${last.id}::bigint)`;
+  }
+}
+
+async function write(res: Response, data: string | Buffer): Promise<void> {
+  if (!res.write(data))
+    await new Promise<void>((resolve, reject) => {
+      res.once('drain', resolve);
+      res.once('close', () => reject(new Error('the reader went away')));
+    });
+}
+
+export const exportRoutes: Pick<Handlers, 'exportDecisions' | 'exportMail'> = {
+  exportDecisions: async ({ user, services, res }) => {
+    res.set({ 'Content-Type': 'application/jsonl; charset=utf-8', 'Content-Disposition': 'attachment; filename="decisions.jsonl"' });
+    await services.database.as(user.id, async (tx) => {
+      for await (const rows of pages<DecisionRow>(
+        tx,
+        (after) =>
+          sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, e.message_id, e.sent_at, e.direction, e.mail_class, e.outcome, e.conversation_id, e.visibility, e.shared_teams, e.existence_only, ${filingsOf(sql`e.id`)} AS filings FROM emails e WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`,
+      )) {
+        await write(res, rows.map((row) => JSON.stringify(exported(row)) + '\n').join(''));
+      }
+      await writeDown(tx, user, { kind: 'export', about: 'exported decisions' });
+    });
+    res.end();
+    return undefined;
+  },
+
+  exportMail: async ({ user, services, res }) => {
+    res.set({ 'Content-Type': 'application/mbox', 'Content-Disposition': 'attachment; filename="mail.mbox"' });
+    await services.database.as(user.id, async (tx) => {
+      const select = (
+        after: ReturnType<typeof sql>,
+      ): ReturnType<
+        typeof sql
+      > => sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, b.pack, b.position, b.length, b.size, (SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role = 'from' LIMIT 1) AS sender
+        FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN blobs b ON b.sha256 = e.blob WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`;
+      for await (const rows of pages<MailRow>(tx, select)) {
+        for (const row of rows) await write(res, Buffer.from(mboxEntry(await services.blobs.get(row), row.sender ?? '', row.us / 1000)));
+      }
+      await writeDown(tx, user, { kind: 'export', about: 'exported all mail that they may read' });
+    });
+    res.end();
+    return undefined;
+  },
+};

@@ -1,0 +1,36 @@
+import { sql } from 'drizzle-orm';
+import { setTimeout as pause } from 'node:timers/promises';
+import type { Handlers } from '../base/handler';
+import { Refusal } from '../base/refusal';
+import { searchRecords } from '../records/recordList';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { emailRows } from './emailRows';
+import { registerPage } from './register';
+
+/** Longer than the lookup takes. */
+const ALIKE_MS = 25;
+
+export const searchRoutes: Pick<Handlers, 'search' | 'findByMessageId'> = {
+  search: async ({ user, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => {
+      const page = await registerPage(tx, { text: query.text, limit: 12 });
+      return { records: await searchRecords(tx, query.text), emails: await emailRows(tx, page.ids, compiled), emailTotal: page.total };
+    });
+  },
+
+  findByMessageId: async ({ user, query, services }) => {
+    const wanted = query.id.trim().replace(/^<|>$/g, '');
+    // Answers take alike long, whether there is no such email or one that is not the reader's to know of.
+    const alike = pause(ALIKE_MS);
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ id: number }>(
+        sql`SELECT e.id FROM emails e WHERE e.message_id = ${wanted} AND (${user.id} = ANY(e.owner_ids) OR EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id)) ORDER BY ${user.id} = ANY(e.owner_ids) DESC, e.id LIMIT 1`,
+      ),
+    );
+    await alike;
+    if (!rows[0])
+      throw new Refusal(404, 'not-found', 'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.');
+    return rows[0];
+  },
+};

@@ -1,0 +1,16 @@
+import type { Handlers } from '../base/handler';
+import { demandEmail } from '../emails/demandEmail';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { concernedPeople } from './peopleOfEmail';
+
+export const peopleOfEmailRoutes: Pick<Handlers, 'concernedPeople'> = {
+  concernedPeople: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return {
+      people: await services.database.as(user.id, async (tx) => {
+        await demandEmail(tx, params.id);
+        return concernedPeople(tx, params.id, compiled);
+      }),
+    };
+  },
+};

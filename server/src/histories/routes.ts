@@ -1,0 +1,37 @@
+import { writeHistoryReading } from '../base/audit';
+import type { Handlers } from '../base/handler';
+import { scopeFigures } from '../records/mailFigures';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { historyOf, historyOfDomain, historyPage } from './history';
+import { recordInsights, scopeInsights } from './insights';
+
+export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDomainHistory' | 'getDomainInsights'> = {
+  getHistory: async ({ user, params, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => {
+      const page = await historyPage(tx, historyOf(params.kind, params.id), query, compiled);
+      await writeHistoryReading(tx, user, page, `${params.kind} ${params.id}`);
+      return page;
+    });
+  },
+
+  getInsights: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, (tx) => recordInsights(tx, params.kind, params.id, historyOf(params.kind, params.id), compiled));
+  },
+
+  getDomainHistory: async ({ user, params, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => {
+      const page = await historyPage(tx, historyOfDomain(params.domain), query, compiled);
+      await writeHistoryReading(tx, user, page, 'domain');
+      return page;
+    });
+  },
+
+  getDomainInsights: async ({ user, params, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const scope = historyOfDomain(params.domain);
+    return services.database.as(user.id, async (tx) => scopeInsights(tx, scope, await scopeFigures(tx, scope), compiled));
+  },
+};

@@ -1,0 +1,196 @@
+import type { ImportRun, User } from '@fulvet/contract';
+import { addressKey } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import { createWriteStream } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Tx } from '../../base/db/database';
+import type { Handlers } from '../../base/handler';
+import { iso } from '../../base/iso';
+import { Refusal, notFound } from '../../base/refusal';
+import { uploadName } from './importRun';
+
+/** Largest file that is taken, in bytes. */
+const MAX_UPLOAD = 50 * 1024 * 1024 * 1024;
+
+const MAX_FILES = 100_000;
+
+type ImportItemOutcome = 'filed' | 'waiting' | 'loose' | 'kept out' | 'sealed' | null;
+
+/**
+ * The mailbox of this address, made when it is new: a member's own where the address is a member's, else the importer's.
+ * Only administrators import into another's mailbox.
+ */
+async function mailboxFor(tx: Tx, user: User, address: string): Promise<number> {
+  const known = await tx.execute<{ id: number; owner_id: number }>(sql`SELECT id, owner_id FROM mailboxes WHERE address = ${address}`);
+  const member = await tx.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = ${address}`);
+  const ownerId = known.rows[0]?.owner_id ?? member.rows[0]?.id ?? user.id;
+  if (ownerId !== user.id && user.role !== 'admin')
+    throw new Refusal(403, 'not-your-mailbox', `${address} is another member’s mailbox. Import into your own, or ask an administrator.`);
+  if (known.rows[0]) return known.rows[0].id;
+  const { rows } = await tx.execute<{ id: number }>(
+    sql`INSERT INTO mailboxes (address, owner_id) VALUES (${address}, ${ownerId}) ON CONFLICT (address) DO UPDATE SET address = excluded.address RETURNING id`,
+  );
+  return rows[0]?.id ?? 0;
+}
+
+async function importRun(tx: Tx, id: number): Promise<ImportRun> {
+  const [run] = await importRuns(tx, sql`i.id = ${id}`, 1);
+  if (!run) throw notFound('import');
+  return run;
+}
+
+async function importRuns(tx: Tx, where: ReturnType<typeof sql>, limit: number): Promise<ImportRun[]> {
+  const { rows } = await tx.execute<{
+    id: number;
+    mailbox: string;
+    file_names: string[];
+    state: ImportRun['state'];
+    phase: ImportRun['phase'];
+    total_bytes: number;
+    read_bytes: number;
+    counts: { decided?: number; toDecide?: number };
+    message: string;
+    created_at: string;
+    started_at: string | null;
+    finished_at: string | null;
+    new: number;
+    other: number;
+    known: number;
+    unreadable: number;
+    problems: number;
+  }>(sql`SELECT i.id, m.address AS mailbox, i.file_names[1:50] AS file_names, i.state, i.phase, i.total_bytes, i.read_bytes, i.counts, i.message, i.created_at, i.started_at, i.finished_at, n.*
+    FROM imports i JOIN mailboxes m ON m.id = i.mailbox_id
+    LEFT JOIN LATERAL (SELECT count(*) FILTER (WHERE result = 'new')::int AS new, count(*) FILTER (WHERE result = 'other sighting')::int AS other, count(*) FILTER (WHERE result = 'known')::int AS known, count(*) FILTER (WHERE result = 'unreadable')::int AS unreadable, count(*) FILTER (WHERE problems <> '[]'::jsonb)::int AS problems FROM import_items x WHERE x.import_id = i.id) n ON true
+    WHERE ${where} ORDER BY i.created_at DESC, i.id DESC LIMIT ${limit}`);
+  return rows.map((row) => ({
+    id: row.id,
+    mailbox: row.mailbox,
+    files: row.file_names,
+    state: row.state,
+    phase: row.phase,
+    totalBytes: row.total_bytes,
+    readBytes: row.read_bytes,
+    counts: {
+      new: row.new,
+      otherSighting: row.other,
+      known: row.known,
+      unreadable: row.unreadable,
+      withProblems: row.problems,
+      decided: row.counts.decided ?? 0,
+      toDecide: row.counts.toDecide ?? 0,
+    },
+    message: row.message,
+    createdAt: iso(row.created_at),
+    startedAt: row.started_at === null ? null : iso(row.started_at),
+    finishedAt: row.finished_at === null ? null : iso(row.finished_at),
+  }));
+}
+
+export const importRoutes: Pick<
+  Handlers,
+  'listImports' | 'createImport' | 'putImportFile' | 'startImport' | 'getImport' | 'listImportItems' | 'cancelImport'
+> = {
+  listImports: async ({ user, services }) =>
+    services.database.as(user.id, async (tx) => ({ imports: await importRuns(tx, sql`true`, 50) })),
+
+  createImport: async ({ user, body, services }) => {
+    const address = addressKey(body.mailbox, { tagsTellApart: true })?.key ?? body.mailbox.toLowerCase();
+    return services.database.as(user.id, async (tx) => {
+      const mailboxId = await mailboxFor(tx, user, address);
+      const { rows } = await tx.execute<{ id: number }>(
+        sql`INSERT INTO imports (mailbox_id, user_id) VALUES (${mailboxId}, ${user.id}) RETURNING id`,
+      );
+      return importRun(tx, rows[0]?.id ?? 0);
+    });
+  },
+
+  putImportFile: async ({ user, params, query, services, req }) => {
+    const position = await services.database.as(user.id, async (tx) => {
+      const { rows } = await tx.execute<{ position: number }>(
+        sql`UPDATE imports SET file_names = file_names || ${query.name}::text WHERE id = ${params.id} AND state = 'open' AND cardinality(file_names) < ${MAX_FILES} RETURNING cardinality(file_names) - 1 AS position`,
+      );
+      return rows[0]?.position;
+    });
+    if (position === undefined) throw new Refusal(409, 'not-open', 'This import takes no more files: it was started, or it is not yours.');
+    const folder = join(services.uploads, String(params.id));
+    await mkdir(folder, { recursive: true, mode: 0o700 });
+    let bytes = 0;
+    const limit = new Transform({
+      transform(chunk: Buffer, _encoding, done) {
+        bytes += chunk.length;
+        if (bytes > MAX_UPLOAD) done(new Refusal(413, 'too-large', 'The file is larger than 50 GB. Split it and import the parts.'));
+        else done(null, chunk);
+      },
+    });
+    await pipeline(req, limit, createWriteStream(join(folder, uploadName(position)), { mode: 0o600 }));
+    await services.database.as(user.id, (tx) =>
+      tx.execute(sql`UPDATE imports SET total_bytes = total_bytes + ${bytes} WHERE id = ${params.id}`),
+    );
+    return { bytes };
+  },
+
+  startImport: async ({ user, params, services }) => {
+    const run = await services.database.as(user.id, async (tx) => {
+      const { rowCount } = await tx.execute(
+        sql`UPDATE imports SET state = 'queued' WHERE id = ${params.id} AND state = 'open' AND cardinality(file_names) > 0`,
+      );
+      const found = await importRun(tx, params.id);
+      if (rowCount === 0)
+        throw new Refusal(409, 'not-open', found.files.length === 0 ? 'The import has no files yet.' : 'The import was started already.');
+      return found;
+    });
+    await services.jobs.importMail(params.id);
+    return run;
+  },
+
+  getImport: ({ user, params, services }) => services.database.as(user.id, (tx) => importRun(tx, params.id)),
+
+  listImportItems: async ({ user, params, query, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await importRun(tx, params.id);
+      const where = sql.join(
+        [
+          sql`i.import_id = ${params.id}`,
+          ...(query.result ? [sql`i.result = ${query.result}`] : []),
+          ...(query.problems ? [sql`i.problems <> '[]'::jsonb`] : []),
+        ],
+        sql` AND `,
+      );
+      const { rows } = await tx.execute<{
+        position: number;
+        file: string;
+        result: 'new' | 'other sighting' | 'known' | 'unreadable';
+        email_id: number | null;
+        outcome: ImportItemOutcome;
+        problems: { code: string; message: string }[];
+        total: number;
+      }>(sql`
+        SELECT i.position, i.file, i.result, i.email_id, e.outcome, i.problems, count(*) OVER ()::int AS total FROM import_items i LEFT JOIN emails e ON e.id = i.email_id WHERE ${where} ORDER BY i.position LIMIT ${query.limit} OFFSET ${query.offset}`);
+      return {
+        items: rows.map((row) => ({
+          position: row.position,
+          file: row.file,
+          result: row.result,
+          emailId: row.email_id,
+          outcome: row.outcome,
+          problems: row.problems,
+        })),
+        total: rows[0]?.total ?? 0,
+      };
+    }),
+
+  cancelImport: async ({ user, params, services }) => {
+    const { run, unstarted } = await services.database.as(user.id, async (tx) => {
+      await tx.execute(sql`UPDATE imports SET cancel_asked = true WHERE id = ${params.id}`);
+      const open = await tx.execute(
+        sql`UPDATE imports SET state = 'cancelled', finished_at = now(), message = 'Cancelled before it was started.' WHERE id = ${params.id} AND state = 'open'`,
+      );
+      return { run: await importRun(tx, params.id), unstarted: (open.rowCount ?? 0) > 0 };
+    });
+    if (unstarted) await rm(join(services.uploads, String(params.id)), { recursive: true, force: true });
+    return run;
+  },
+};

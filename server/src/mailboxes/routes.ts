@@ -1,0 +1,170 @@
+import { sql } from 'drizzle-orm';
+import { writeDown } from '../base/audit';
+import { takeMailLock } from '../base/db/mailLock';
+import type { Handlers } from '../base/handler';
+import { notFound } from '../base/refusal';
+import { rotateKeys } from '../base/secrets/rotateKeys';
+import { resetReaders } from '../emails/owners';
+import { lookBackChoices } from './connect/lookBack';
+import { dropSecret } from './connect/mailboxSecret';
+import { revokeGrant } from './connect/providerSignIn';
+import { detailOf, lookedAfter, mailServerError, raiseRevision, refuseSelf } from './lookedAfter';
+import { mailboxList } from './mailboxList';
+import { announceMailbox, noteEvent } from './mailboxLog';
+import { putSettings } from './mailboxSettings';
+import { startMailbox } from './startMailbox';
+
+const EXPORT_PAGE = 1000;
+
+interface EventRow {
+  [column: string]: unknown;
+  id: number;
+  at: string;
+  level: 'note' | 'problem' | 'mended';
+  message: string;
+  said: string;
+}
+
+const eventOf = (row: EventRow) => ({
+  id: row.id,
+  at: new Date(row.at).toISOString(),
+  level: row.level,
+  message: row.message,
+  said: row.said,
+});
+
+export const mailboxRoutes: Pick<
+  Handlers,
+  | 'listMailboxes'
+  | 'getMailbox'
+  | 'getLookBack'
+  | 'putMailboxSettings'
+  | 'startMailbox'
+  | 'pauseMailbox'
+  | 'retryMailbox'
+  | 'disconnectMailbox'
+  | 'passOnMailbox'
+  | 'listMailboxEvents'
+  | 'exportMailboxEvents'
+  | 'rotateMailKeys'
+> = {
+  listMailboxes: async ({ user, services }) => services.database.as(user.id, async (tx) => ({ mailboxes: await mailboxList(tx, user) })),
+
+  getMailbox: ({ user, params, services }) => detailOf(services, user, params.id),
+
+  getLookBack: async ({ user, params, services }) => {
+    const mailbox = await lookedAfter(services, user, params.id);
+    try {
+      return { choices: await lookBackChoices(services, mailbox) };
+    } catch (error) {
+      throw mailServerError(error);
+    }
+  },
+
+  putMailboxSettings: async ({ user, params, body, services }) => {
+    const mailbox = await lookedAfter(services, user, params.id);
+    await putSettings(services, user, mailbox, body);
+    await raiseRevision(services, mailbox.id);
+    return detailOf(services, user, params.id);
+  },
+
+  startMailbox: async ({ user, params, services }) => {
+    const mailbox = await lookedAfter(services, user, params.id);
+    await startMailbox(services, user, mailbox.id);
+    return detailOf(services, user, params.id);
+  },
+
+  pauseMailbox: async ({ user, params, services }) => {
+    const mailbox = await lookedAfter(services, user, params.id);
+    await services.database.worker.execute(
+      sql`UPDATE mailboxes SET state = 'paused' WHERE id = ${mailbox.id} AND state IN ('running', 'stopped')`,
+    );
+    await noteEvent(services.database.worker, mailbox.id, 'note', `${user.name} paused it.`);
+    await services.jobs.hurryMailbox(mailbox.id);
+    await announceMailbox(services.database.worker, mailbox.id);
+    return detailOf(services, user, params.id);
+  },
+
+  retryMailbox: async ({ user, params, services }) => {
+    const mailbox = await lookedAfter(services, user, params.id);
+    await services.database.worker.execute(
+      sql`UPDATE mailboxes SET state = 'running', problem = jsonb_set(problem, '{retryAt}', '0') WHERE id = ${mailbox.id} AND state IN ('running', 'stopped') AND problem IS NOT NULL`,
+    );
+    await noteEvent(services.database.worker, mailbox.id, 'note', `${user.name} asked to try again now.`);
+    await services.jobs.hurryMailbox(mailbox.id);
+    await announceMailbox(services.database.worker, mailbox.id);
+    return detailOf(services, user, params.id);
+  },
+
+  disconnectMailbox: async ({ user, params, services }) => {
+    const mailbox = await lookedAfter(services, user, params.id);
+    const { worker } = services.database;
+    const secret = await dropSecret(services, mailbox.id);
+    if (secret && 'refreshToken' in secret && mailbox.connection)
+      await revokeGrant(services.presets.get(mailbox.connection.preset), secret.refreshToken);
+    const { rowCount } = await worker.execute(
+      sql`SELECT FROM mailboxes m WHERE m.id = ${mailbox.id} AND (EXISTS (SELECT FROM sightings s WHERE s.mailbox_id = m.id) OR EXISTS (SELECT FROM imports i WHERE i.mailbox_id = m.id))`,
+    );
+    if (rowCount) {
+      await worker.execute(sql`UPDATE mailboxes SET state = 'closed', problem = NULL, backlog = 0 WHERE id = ${mailbox.id}`);
+      await worker.execute(sql`DELETE FROM mailbox_checks WHERE mailbox_id = ${mailbox.id}`);
+      await noteEvent(worker, mailbox.id, 'note', `${user.name} disconnected it. Its history stays; the password is forgotten.`);
+    } else await worker.execute(sql`DELETE FROM mailboxes WHERE id = ${mailbox.id}`);
+    await services.jobs.hurryMailbox(mailbox.id);
+    await announceMailbox(worker, mailbox.id);
+    return {};
+  },
+
+  passOnMailbox: async ({ user, params, body, services }) => {
+    const mailbox = await lookedAfter(services, user, params.id);
+    const { rows } = await services.database.worker.execute<{ name: string }>(
+      sql`SELECT name FROM users WHERE id = ${body.ownerId} AND active`,
+    );
+    const next = rows[0];
+    if (!next) throw notFound('member');
+    refuseSelf(user, mailbox.owner_id, body.ownerId === user.id);
+    const emails = await services.database.worker.transaction(async (tx) => {
+      await takeMailLock(tx);
+      await tx.execute(sql`UPDATE mailboxes SET owner_id = ${body.ownerId}, revision = revision + 1 WHERE id = ${mailbox.id}`);
+      await noteEvent(tx, mailbox.id, 'note', `${user.name} gave it to ${next.name}.`);
+      await writeDown(tx, user, {
+        kind: 'mailbox',
+        about: `gave the mailbox ${mailbox.address} with all its mail to ${next.name}`,
+        subjectId: mailbox.owner_id,
+      });
+      return resetReaders(tx, mailbox.id);
+    });
+    await raiseRevision(services, mailbox.id);
+    await services.jobs.decidePending();
+    return { emails };
+  },
+
+  listMailboxEvents: async ({ user, params, query, services }) => {
+    await lookedAfter(services, user, params.id);
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<EventRow>(sql`SELECT id, at, level, message, said FROM mailbox_events
+      WHERE mailbox_id = ${params.id} AND (${query.before ?? null}::bigint IS NULL OR id < ${query.before ?? null}) ORDER BY id DESC LIMIT ${query.limit}`),
+    );
+    return { events: rows.map(eventOf) };
+  },
+
+  exportMailboxEvents: async ({ user, params, services, res }) => {
+    const mailbox = await lookedAfter(services, user, params.id);
+    res.set('Content-Type', 'application/jsonl; charset=utf-8');
+    res.attachment(`mailbox-log-${mailbox.address.replace(/[^\w.@-]/g, '_')}.jsonl`);
+    for (let last = 0; ;) {
+      const { rows } = await services.database.as(user.id, (tx) =>
+        tx.execute<EventRow>(
+          sql`SELECT id, at, level, message, said FROM mailbox_events WHERE mailbox_id = ${params.id} AND id > ${last} ORDER BY id LIMIT ${EXPORT_PAGE}`,
+        ),
+      );
+      for (const row of rows) res.write(`${JSON.stringify(eventOf(row))}\n`);
+      if (rows.length < EXPORT_PAGE) break;
+      last = rows.at(-1)?.id ?? last;
+    }
+    res.end();
+    return undefined;
+  },
+
+  rotateMailKeys: async ({ services }) => ({ sealed: await rotateKeys(services) }),
+};

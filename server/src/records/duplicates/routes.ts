@@ -1,0 +1,84 @@
+import type { Merge } from '@fulvet/contract';
+import type { SQL } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
+import { concernsMail } from '../../base/concerned';
+import type { Tx } from '../../base/db/database';
+import type { Handlers } from '../../base/handler';
+import { Refusal } from '../../base/refusal';
+import { liveRulebook } from '../../rulebook/liveRulebook';
+import { demandSeen } from '../seenRecords';
+import { duplicatesOf } from './duplicatesOf';
+import { mergeRecords, undoMerge } from './mergeRecords';
+
+async function mergesWhere(tx: Tx, where: SQL, limit: number): Promise<Merge[]> {
+  const { rows } = await tx.execute<{
+    id: number;
+    kind: Merge['kind'];
+    kept_id: number;
+    kept_name: string | null;
+    gone_name: string;
+    at: string;
+    by: string;
+    undone: boolean;
+  }>(sql`
+    SELECT m.id, m.kind, m.kept_id, coalesce(c.name, l.name, a.name) AS kept_name, m.gone_name, m.at, u.name AS by, m.undone_at IS NOT NULL AS undone FROM merges m JOIN users u ON u.id = m.user_id
+      LEFT JOIN contacts c ON m.kind = 'contact' AND c.id = m.kept_id LEFT JOIN leads l ON m.kind = 'lead' AND l.id = m.kept_id LEFT JOIN accounts a ON m.kind = 'account' AND a.id = m.kept_id
+    WHERE ${where} ORDER BY m.id DESC LIMIT ${limit}`);
+  return rows.map((row) => ({
+    id: row.id,
+    kind: row.kind,
+    keptId: row.kept_id,
+    keptName: row.kept_name ?? '',
+    goneName: row.gone_name,
+    at: new Date(row.at).toISOString(),
+    by: row.by,
+    undone: row.undone,
+  }));
+}
+
+async function mergeById(tx: Tx, id: number): Promise<Merge> {
+  const [found] = await mergesWhere(tx, sql`m.id = ${id}`, 1);
+  if (!found) throw new Error('the merge that was made is not there');
+  return found;
+}
+
+export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate' | 'mergeRecords' | 'listMerges' | 'undoMerge'> = {
+  listDuplicates: async ({ user, params, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return duplicatesOf(services.database, user.id, params.kind, query.limit, compiled);
+  },
+
+  refuseDuplicate: async ({ user, params, body, services }) => {
+    if (body.one === body.other) throw new Refusal(422, 'bad-input', 'These are one record. Name two.', { other: 'is the same' });
+    const [one, other] = body.one < body.other ? [body.one, body.other] : [body.other, body.one];
+    await services.database.as(user.id, (tx) =>
+      tx.execute(
+        sql`INSERT INTO duplicate_refusals (kind, one_id, other_id, user_id) VALUES (${params.kind}, ${one}, ${other}, ${user.id}) ON CONFLICT DO NOTHING`,
+      ),
+    );
+    return {};
+  },
+
+  mergeRecords: async ({ user, params, body, services }) => {
+    const { database, jobs } = services;
+    const both = [params.id, body.gone].map((id) => ({ kind: params.kind, id }));
+    await database.as(user.id, (tx) => demandSeen(tx, both));
+    const { compiled } = await liveRulebook(database);
+    const { id, mail } = await database.worker.transaction((tx) => mergeRecords(tx, user, params.kind, params.id, body, compiled));
+    if (concernsMail(mail)) await jobs.decideConcerned(mail);
+    return database.as(user.id, (tx) => mergeById(tx, id));
+  },
+
+  listMerges: async ({ user, query, services }) => {
+    const kind = query.kind === undefined ? sql`true` : sql`m.kind = ${query.kind}`;
+    const record = query.record === undefined ? sql`true` : sql`m.kept_id = ${query.record}`;
+    return { merges: await services.database.as(user.id, (tx) => mergesWhere(tx, sql`${kind} AND ${record}`, query.limit)) };
+  },
+
+  undoMerge: async ({ user, params, services }) => {
+    const { database, jobs } = services;
+    const { mail } = await database.worker.transaction((tx) => undoMerge(tx, user, params.id));
+    if (concernsMail(mail)) await jobs.decideConcerned(mail);
+    return database.as(user.id, (tx) => mergeById(tx, params.id));
+  },
+};

@@ -1,0 +1,81 @@
+import type { RecordKind, RecordsPreview, recordsImportRequest } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
+import type { z } from 'zod';
+import { decideFor } from '../base/concerned';
+import type { Tx } from '../base/db/database';
+import { readCsv } from '../base/files/readCsv';
+import type { Handlers } from '../base/handler';
+import { Refusal, notFound } from '../base/refusal';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { contactsAsVcards, listAsCsv, recordsAsCsv } from './exportRecords';
+import { RECORD_FIELDS } from './fields';
+import { applyImport } from './import/applyImport';
+import type { ImportPlan } from './import/planImport';
+import { planImport } from './import/planImport';
+import { readVcards } from './import/readVcards';
+
+const SAMPLE = 12;
+
+const SHOWN_BAD = 200;
+
+function planOf(tx: Tx, kind: RecordKind, body: z.output<typeof recordsImportRequest>, rulebook: CompiledRulebook): Promise<ImportPlan> {
+  if (body.format === 'vcard' && kind !== 'contact') throw notFound('vCard import for this kind');
+  return planImport(tx, kind, body.format === 'vcard' ? readVcards(body.text) : readCsv(body.text), body.mapping, rulebook);
+}
+
+function previewOf(plan: ImportPlan, done: boolean): RecordsPreview {
+  const count = (action: string): number => plan.rows.filter((row) => row.action === action).length;
+  return {
+    columns: plan.columns,
+    fields: [
+      ...RECORD_FIELDS[plan.kind].map(({ name, required, hint }) => ({ name, required, hint })),
+      ...plan.own.map(({ key, label }) => ({ name: key, required: false, hint: label })),
+    ],
+    sample: plan.rows.slice(0, SAMPLE).map((row) => ({ line: row.line, action: row.action, values: row.values })),
+    counts: { create: count('create'), update: count('update'), same: count('same'), bad: plan.bad.length },
+    bad: plan.bad.slice(0, SHOWN_BAD),
+    warnings: plan.rows
+      .flatMap(({ line, instead }) =>
+        instead === undefined
+          ? []
+          : [{ line, reason: `The account “${instead}”, which mail to its domain had created, becomes this one.` }],
+      )
+      .slice(0, SHOWN_BAD),
+    done,
+  };
+}
+
+export const recordFileRoutes: Pick<Handlers, 'previewRecords' | 'importRecords' | 'exportRecords'> = {
+  previewRecords: async ({ user, params, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => previewOf(await planOf(tx, params.kind, body, compiled), false));
+  },
+
+  importRecords: async ({ user, params, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const { preview, concerned } = await services.database.as(user.id, async (tx) => {
+      const plan = await planOf(tx, params.kind, body, compiled);
+      if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
+        throw new Refusal(422, 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
+      return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan, user.id) };
+    });
+    await decideFor(services, concerned);
+    return preview;
+  },
+
+  exportRecords: async ({ user, params, query, services, res }) => {
+    if (query.format === 'vcard' && params.kind !== 'contact')
+      throw new Refusal(422, 'bad-input', 'Only contacts can be exported as vCard.');
+    const text = await services.database.as(user.id, (tx) =>
+      query.format === 'vcard'
+        ? contactsAsVcards(tx)
+        : query.columns === 'list'
+          ? listAsCsv(tx, params.kind, query)
+          : recordsAsCsv(tx, params.kind),
+    );
+    const [type, ending] = query.format === 'vcard' ? ['text/vcard', 'vcf'] : ['text/csv', 'csv'];
+    res.set({ 'Content-Type': `${type}; charset=utf-8`, 'Content-Disposition': `attachment; filename="${params.kind}s.${ending}"` });
+    res.send(text);
+    return undefined;
+  },
+};

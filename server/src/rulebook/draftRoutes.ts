@@ -1,0 +1,54 @@
+import { sql } from 'drizzle-orm';
+import type { Handlers } from '../base/handler';
+import { Refusal } from '../base/refusal';
+import { acceptedRulebook } from './acceptedRulebook';
+import { demandRevision, draftState, keepDraft, loadDraft } from './draft';
+import { draftFindings } from './draftFindings';
+import { putRulebook } from './liveRulebook';
+import { tookIn } from './ruleUse';
+import { takeRulebookLock } from './rulebookLock';
+import { rulebookState } from './rulebookState';
+
+export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' | 'putDraftLive' | 'checkDraft' | 'useOfRules'> = {
+  getDraft: ({ user, services }) => services.database.as(user.id, (tx) => draftState(tx)),
+
+  putDraft: async ({ user, body, query, services }) => {
+    const { rulebook } = await acceptedRulebook(services, body);
+    return services.database.as(user.id, async (tx) => {
+      await keepDraft(tx, user.id, rulebook, query.revision);
+      return draftState(tx);
+    });
+  },
+
+  dropDraft: ({ user, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await tx.execute(sql`DELETE FROM rulebook_draft`);
+      return draftState(tx);
+    }),
+
+  putDraftLive: async ({ user, body, services }) => {
+    await services.database.as(user.id, async (tx) => {
+      await takeRulebookLock(tx);
+      const draft = await demandRevision(tx, body.revision);
+      const { differences } = await draftState(tx);
+      if (differences.length === 0) throw new Refusal(409, 'nothing-changed', 'The draft says the same as what is in force.');
+      if (draft.baseVersion !== draft.liveVersion)
+        throw new Refusal(
+          409,
+          'changed-meanwhile',
+          `Version ${draft.liveVersion} was put in force after this draft was begun. Throw the draft away, or make its changes again over what is in force.`,
+        );
+      const summary = [body.note, ...differences].filter(Boolean).join('\n').slice(0, 4000);
+      await putRulebook(tx, draft.rulebook, summary, user.id);
+      await tx.execute(sql`DELETE FROM rulebook_draft`);
+    });
+    return rulebookState(services, user.id);
+  },
+
+  checkDraft: async ({ user, services }) => {
+    const { rulebook, live } = await services.database.as(user.id, (tx) => loadDraft(tx));
+    return { findings: await draftFindings(services, rulebook, live) };
+  },
+
+  useOfRules: async ({ services }) => ({ rules: [...(await tookIn(services, 30)).values()] }),
+};

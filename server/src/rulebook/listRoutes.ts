@@ -1,0 +1,75 @@
+import { stringify } from 'csv-stringify/sync';
+import { sql } from 'drizzle-orm';
+import type { Handlers } from '../base/handler';
+import { notFound } from '../base/refusal';
+import { loadDraft } from './draft';
+import { changeEntry, createList, deleteList, demandList, keptEntries, keptLists, pasteEntries, removeEntry } from './lists/keptLists';
+
+export const listRoutes: Pick<
+  Handlers,
+  | 'listKeptLists'
+  | 'createKeptList'
+  | 'deleteKeptList'
+  | 'listKeptEntries'
+  | 'pasteKeptEntries'
+  | 'changeKeptEntry'
+  | 'removeKeptEntry'
+  | 'exportKeptList'
+> = {
+  listKeptLists: ({ user, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const { rulebook, live } = await loadDraft(tx);
+      return { lists: await keptLists(tx, [live, rulebook]) };
+    }),
+
+  createKeptList: ({ user, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const id = await createList(tx, user, body.name, body.note);
+      const made = (await keptLists(tx, [])).find((one) => one.id === id);
+      if (!made) throw notFound('list');
+      return made;
+    }),
+
+  deleteKeptList: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const { rulebook, live } = await loadDraft(tx);
+      await deleteList(tx, user, params.list, [live, rulebook]);
+      return {};
+    }),
+
+  listKeptEntries: ({ user, params, query, services }) =>
+    services.database.as(user.id, (tx) => keptEntries(tx, params.list, query.text ?? '', query.offset)),
+
+  pasteKeptEntries: ({ user, params, body, services }) => services.database.as(user.id, (tx) => pasteEntries(tx, user, params.list, body)),
+
+  changeKeptEntry: ({ user, params, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await changeEntry(tx, user, params.list, params.id, body);
+      return {};
+    }),
+
+  removeKeptEntry: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await removeEntry(tx, user, params.list, params.id);
+      return {};
+    }),
+
+  exportKeptList: async ({ user, params, services, res }) => {
+    const rows = await services.database.as(user.id, async (tx) => {
+      await demandList(tx, params.list);
+      const found = await tx.execute<{ kind: string; value: string; exactly: boolean; note: string; until: string | null }>(
+        sql`SELECT kind, value, exactly, note, until::text FROM kept_entries WHERE list_id = ${params.list} ORDER BY kind DESC, value`,
+      );
+      return found.rows;
+    });
+    res.set('Content-Type', 'text/csv; charset=utf-8');
+    res.attachment(`${params.list}.csv`);
+    res.end(
+      stringify(
+        rows.map((row) => ({ ...row, exactly: row.exactly ? 'yes' : 'no' })),
+        { header: true, columns: ['kind', 'value', 'exactly', 'note', 'until'], escape_formulas: true },
+      ),
+    );
+    return undefined;
+  },
+};

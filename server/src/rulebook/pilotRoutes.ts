@@ -1,0 +1,73 @@
+import { canonicalJson } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+import type { Handlers } from '../base/handler';
+import { Refusal } from '../base/refusal';
+import { demandRevision, draftState, loadDraft } from './draft';
+import { putRulebook } from './liveRulebook';
+import type { RunningPilot } from './pilot';
+import { endPilot, pilotState, runningPilot } from './pilot';
+import { takeRulebookLock } from './rulebookLock';
+import { rulebookState } from './rulebookState';
+
+async function demandPilot(tx: Tx): Promise<RunningPilot> {
+  const pilot = await runningPilot(tx);
+  if (!pilot) throw new Refusal(409, 'no-pilot', 'No pilot runs. It was put live or ended meanwhile.');
+  return pilot;
+}
+
+async function demandMailboxes(tx: Tx, addresses: readonly string[]): Promise<void> {
+  const { rows } = await tx.execute<{ address: string }>(
+    sql`SELECT address FROM mailboxes WHERE address = ANY(${sql.param([...addresses])}::text[])`,
+  );
+  const there = new Set(rows.map((row) => row.address));
+  const missing = addresses.find((one) => !there.has(one));
+  if (missing !== undefined)
+    throw new Refusal(422, 'no-such-mailbox', `There is no mailbox ${missing}. Choose among those that are connected.`);
+}
+
+export const pilotRoutes: Pick<Handlers, 'getPilot' | 'startPilot' | 'putPilotLive' | 'endPilot'> = {
+  getPilot: async ({ user, services }) => ({ pilot: await services.database.as(user.id, pilotState) }),
+
+  startPilot: ({ user, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await takeRulebookLock(tx);
+      const draft = await demandRevision(tx, body.revision);
+      if (await runningPilot(tx)) throw new Refusal(409, 'pilot-runs', 'A pilot runs already. Put it live for everyone, or end it, first.');
+      const { differences } = await draftState(tx);
+      if (differences.length === 0) throw new Refusal(409, 'nothing-changed', 'The draft says the same as what is in force.');
+      await demandMailboxes(tx, body.mailboxes);
+      const summary = [body.note, ...differences].filter(Boolean).join('\n').slice(0, 4000);
+      return { version: await putRulebook(tx, draft.rulebook, summary, user.id, body.mailboxes) };
+    }),
+
+  putPilotLive: async ({ user, body, services }) => {
+    await services.database.as(user.id, async (tx) => {
+      await takeRulebookLock(tx);
+      const pilot = await demandPilot(tx);
+      if (pilot.behind)
+        throw new Refusal(
+          409,
+          'changed-meanwhile',
+          'Another version was put in force for everyone since this pilot began, and would be lost. End the pilot, and make its changes again over what is in force.',
+        );
+      await endPilot(tx);
+      await putRulebook(tx, pilot.rulebook, [body.note, pilot.summary].filter(Boolean).join('\n').slice(0, 4000), user.id);
+      const draft = await loadDraft(tx);
+      // What was edited on since stays a draft; what says the same is done with.
+      if (canonicalJson(draft.rulebook) === canonicalJson(pilot.rulebook)) await tx.execute(sql`DELETE FROM rulebook_draft`);
+      else
+        await tx.execute(sql`UPDATE rulebook_draft SET base_version = (SELECT max(version) FROM rulebooks WHERE pilot_mailboxes IS NULL)`);
+    });
+    return rulebookState(services, user.id);
+  },
+
+  endPilot: async ({ user, services }) => {
+    await services.database.as(user.id, async (tx) => {
+      await takeRulebookLock(tx);
+      await demandPilot(tx);
+      await endPilot(tx);
+    });
+    return {};
+  },
+};

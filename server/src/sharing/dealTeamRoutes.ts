@@ -1,0 +1,38 @@
+import { sql } from 'drizzle-orm';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
+import type { Handlers } from '../base/handler';
+import { notFound } from '../base/refusal';
+import { announceDecided } from '../decision/announceDecided';
+
+async function teamOfDeal(tx: Tx, id: number): Promise<{ name: string; members: { id: number; name: string }[] }> {
+  const { rows } = await tx.execute<{ name: string; members: { id: number; name: string }[] }>(sql`
+    SELECT d.name, coalesce((SELECT json_agg(json_build_object('id', u.id, 'name', u.name) ORDER BY u.name) FROM deal_team t JOIN users u ON u.id = t.user_id WHERE t.deal_id = d.id), '[]') AS members FROM deals d WHERE d.id = ${id}`);
+  if (!rows[0]) throw notFound('deal');
+  return rows[0];
+}
+
+export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
+  getDealTeam: ({ user, params, services }) => services.database.as(user.id, (tx) => teamOfDeal(tx, params.id)),
+
+  setDealTeam: ({ user, params, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await teamOfDeal(tx, params.id);
+      const { rows: mail } = await tx.execute<{ id: number }>(
+        sql`SELECT email_id AS id FROM filings WHERE kind = 'deal' AND record_id = ${params.id} ORDER BY email_id DESC LIMIT 200`,
+      );
+      const told = mail.map((one) => one.id);
+      await announceDecided(tx, told);
+      await tx.execute(sql`DELETE FROM deal_team WHERE deal_id = ${params.id} AND NOT user_id = ANY(${sql.param(body.members)}::bigint[])`);
+      await tx.execute(
+        sql`INSERT INTO deal_team (deal_id, user_id) SELECT ${params.id}::bigint, id FROM users WHERE id = ANY(${sql.param(body.members)}::bigint[]) AND active ON CONFLICT DO NOTHING`,
+      );
+      const team = await teamOfDeal(tx, params.id);
+      await writeDown(tx, user, {
+        kind: 'share',
+        about: `the team of the deal ${team.name} is ${team.members.map((one) => one.name).join(', ') || 'nobody'}`,
+      });
+      await announceDecided(tx, told);
+      return team;
+    }),
+};

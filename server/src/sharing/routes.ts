@@ -1,0 +1,75 @@
+import type { Handlers } from '../base/handler';
+import type { Services } from '../base/services';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { askEmergency, confirmEmergency, emergenciesOf, endEmergency } from './emergencies';
+import { answerRequest, askOwners, giveGrants, grantsOf, requestsOf, takeGrantBack, withdrawRequest } from './grants';
+import { ownWordsOf, sayWord, widestShare, withdrawWord } from './ownWords';
+import { sightOfMailbox, whoSees } from './whoSees';
+
+const compiledOf = async (services: Services) => (await liveRulebook(services.database)).compiled;
+
+export const sharingRoutes: Pick<
+  Handlers,
+  | 'listOwnWords'
+  | 'addOwnWord'
+  | 'removeOwnWord'
+  | 'askAccess'
+  | 'listAccessRequests'
+  | 'answerAccessRequest'
+  | 'withdrawAccessRequest'
+  | 'listGrants'
+  | 'addGrants'
+  | 'withdrawGrant'
+  | 'getEyes'
+  | 'getSight'
+  | 'listEmergencies'
+  | 'askEmergency'
+  | 'confirmEmergency'
+  | 'endEmergency'
+> = {
+  listOwnWords: ({ user, query, services }) =>
+    services.database.as(user.id, async (tx) => ({ words: await ownWordsOf(tx, user.id, query.email), widest: await widestShare(tx) })),
+
+  addOwnWord: ({ user, body, services }) => sayWord(services, user, body),
+
+  removeOwnWord: async ({ user, params, services }) => {
+    await withdrawWord(services, user, params.id);
+    return {};
+  },
+
+  askAccess: async ({ user, body, services }) => ({ asked: await askOwners(services, user, body) }),
+
+  listAccessRequests: async ({ user, services }) => {
+    const all = await services.database.as(user.id, (tx) => requestsOf(tx, user.id));
+    return { toMe: all.filter((one) => one.owner.id === user.id), mine: all.filter((one) => one.askedBy.id === user.id) };
+  },
+
+  answerAccessRequest: ({ user, params, body, services }) => answerRequest(services, user, params.id, body),
+
+  withdrawAccessRequest: async ({ user, params, services }) => {
+    await withdrawRequest(services, user, params.id);
+    return {};
+  },
+
+  listGrants: ({ user, services }) => services.database.as(user.id, (tx) => grantsOf(tx, user.id)),
+
+  addGrants: async ({ user, body, services }) => ({ grants: await giveGrants(services, user, body) }),
+
+  withdrawGrant: async ({ user, params, services }) => {
+    await takeGrantBack(services, user, params.id);
+    return {};
+  },
+
+  getEyes: ({ user, params, services }) => whoSees(services.database, user, params.id),
+
+  getSight: async ({ user, params, query, services }) =>
+    sightOfMailbox(services.database, user, params.id, query.mailbox, await compiledOf(services)),
+
+  listEmergencies: async ({ user, services }) => ({ emergencies: await services.database.as(user.id, (tx) => emergenciesOf(tx)) }),
+
+  askEmergency: ({ user, body, services }) => askEmergency(services, user, body),
+
+  confirmEmergency: ({ user, params, services }) => confirmEmergency(services, user, params.id),
+
+  endEmergency: ({ user, params, services }) => endEmergency(services, user, params.id),
+};

@@ -1,0 +1,233 @@
+import type { Invitation, TeamMember, User } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import { createHash, randomBytes } from 'node:crypto';
+import { writeDown } from '../base/audit';
+import type { Db, Tx } from '../base/db/database';
+import type { Handlers } from '../base/handler';
+import { Refusal, notFound } from '../base/refusal';
+import { deactivate } from './leave';
+import { hashPassword } from './signIn/passwords';
+import { sessionOf } from './signIn/session';
+import { endSessions, signInto } from './signIn/sessions';
+
+const INVITED_DAYS = 7;
+
+const hashOf = (token: string): string => createHash('sha256').update(`invitation ${token}`).digest('hex');
+
+async function openInvitation(
+  db: Db | Tx,
+  token: string,
+): Promise<{ id: number; email: string; name: string; role: User['role']; by: string }> {
+  const { rows } = await db.execute<{ id: number; email: string; name: string; role: User['role']; by: string }>(sql`
+    SELECT i.id, i.email, i.name, i.role, u.name AS by FROM invitations i JOIN users u ON u.id = i.invited_by
+    WHERE i.token_hash = ${hashOf(token)} AND i.accepted_at IS NULL AND i.withdrawn_at IS NULL AND i.expires_at > now()`);
+  if (!rows[0])
+    throw new Refusal(
+      404,
+      'bad-invitation',
+      'This link is not good (any more): it was used, taken back, or a week has passed. Ask for another.',
+    );
+  return rows[0];
+}
+
+async function invitationsOf(tx: Tx): Promise<Invitation[]> {
+  const { rows } = await tx.execute<{
+    id: number;
+    email: string;
+    name: string;
+    role: User['role'];
+    by: string;
+    at: string;
+    expires_at: string;
+    state: Invitation['state'];
+  }>(sql`
+    SELECT i.id, i.email, i.name, i.role, u.name AS by, i.at, i.expires_at, CASE WHEN i.accepted_at IS NOT NULL THEN 'accepted' WHEN i.withdrawn_at IS NOT NULL THEN 'withdrawn' WHEN i.expires_at < now() THEN 'expired' ELSE 'open' END AS state
+    FROM invitations i JOIN users u ON u.id = i.invited_by ORDER BY i.id DESC LIMIT 200`);
+  return rows.map(({ expires_at: expiresAt, ...row }) => ({
+    ...row,
+    at: new Date(row.at).toISOString(),
+    expiresAt: new Date(expiresAt).toISOString(),
+  }));
+}
+
+async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>, passwordHash: string | null): Promise<number> {
+  const { rows } = await tx.execute<{ id: number }>(
+    sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.email}, ${body.name}, ${body.role}, ${passwordHash}) ON CONFLICT (lower(email)) DO NOTHING RETURNING id`,
+  );
+  const id = rows[0]?.id;
+  if (id === undefined) throw new Refusal(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
+  return id;
+}
+
+/** The workspace is never left without an administrator. */
+async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<void> {
+  if (member.role !== 'admin' || !member.active) return;
+  const { rowCount } = await tx.execute(sql`SELECT FROM users WHERE role = 'admin' AND active AND id <> ${member.id}`);
+  if (rowCount === 0) throw new Refusal(409, 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
+}
+
+async function one(tx: Tx, id: number): Promise<TeamMember> {
+  const found = (await teamMembers(tx, true)).find((member) => member.id === id);
+  if (!found) throw notFound('member');
+  return found;
+}
+
+async function teamMembers(db: Db | Tx, forAdmin: boolean): Promise<TeamMember[]> {
+  const { rows } = await db.execute<{
+    id: number;
+    email: string;
+    name: string;
+    role: User['role'];
+    has_password: boolean;
+    active: boolean;
+    second_factor: boolean;
+  }>(
+    sql`SELECT id, email, name, role, password_hash IS NOT NULL AS has_password, active, second_factor FROM users WHERE active OR ${forAdmin} ORDER BY active DESC, name`,
+  );
+  return rows.map((row) => ({
+    id: row.id,
+    email: row.email,
+    name: row.name,
+    role: row.role,
+    mailboxes: [],
+    hasPassword: forAdmin && row.has_password,
+    active: row.active,
+    secondFactor: forAdmin && row.second_factor,
+  }));
+}
+
+export const memberRoutes: Pick<
+  Handlers,
+  | 'listTeam'
+  | 'addMember'
+  | 'changeMember'
+  | 'setPassword'
+  | 'deactivateMember'
+  | 'activateMember'
+  | 'resetSecondFactor'
+  | 'listInvitations'
+  | 'invite'
+  | 'withdrawInvitation'
+  | 'getInvitation'
+  | 'acceptInvitation'
+> = {
+  listTeam: async ({ user, services }) => ({ members: await teamMembers(services.database.app, user.role === 'admin') }),
+
+  addMember: async ({ user, body, services }) => {
+    const passwordHash = body.password === undefined ? null : await hashPassword(body.password);
+    return services.database.as(user.id, async (tx) => {
+      const id = await insertMember(tx, body, passwordHash);
+      await writeDown(tx, user, { kind: 'account', about: `put ${body.name} on the team as ${body.role}`, subjectId: id });
+      return one(tx, id);
+    });
+  },
+
+  changeMember: ({ user, params, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const before = await one(tx, params.id);
+      if (body.role !== undefined && body.role !== 'admin') await demandOtherAdmin(tx, before);
+      await tx.execute(
+        sql`UPDATE users SET name = coalesce(${body.name ?? null}, name), role = coalesce(${body.role ?? null}, role) WHERE id = ${params.id}`,
+      );
+      const after = await one(tx, params.id);
+      if (after.role !== before.role)
+        await writeDown(tx, user, {
+          kind: 'account',
+          about: `made ${after.name} ${after.role} instead of ${before.role}`,
+          subjectId: after.id,
+        });
+      return after;
+    }),
+
+  setPassword: async ({ params, body, services, user }) => {
+    const passwordHash = await hashPassword(body.password);
+    await services.database.as(user.id, async (tx) => {
+      const { name } = await one(tx, params.id);
+      await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${params.id}`);
+      if (params.id !== user.id) await endSessions(tx, params.id, null, undefined);
+      await writeDown(tx, user, { kind: 'account', about: `set the password of ${name}`, subjectId: params.id });
+    });
+    return {};
+  },
+
+  deactivateMember: async ({ user, params, body, services }) => {
+    await services.database.as(user.id, async (tx) => {
+      const member = await one(tx, params.id);
+      if (!member.active) throw new Refusal(409, 'inactive', `${member.name} is not active any more.`);
+      await demandOtherAdmin(tx, member);
+    });
+    return deactivate(services, user, params.id, body);
+  },
+
+  activateMember: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await one(tx, params.id);
+      await tx.execute(sql`UPDATE users SET active = true, deactivated_at = NULL WHERE id = ${params.id}`);
+      const member = await one(tx, params.id);
+      await writeDown(tx, user, { kind: 'account', about: `let ${member.name} in again`, subjectId: member.id });
+      return member;
+    }),
+
+  resetSecondFactor: async ({ user, params, services }) => {
+    await services.database.worker.transaction(async (tx) => {
+      const { rows } = await tx.execute<{ name: string }>(
+        sql`UPDATE users SET second_factor = false WHERE id = ${params.id} RETURNING name`,
+      );
+      if (!rows[0]) throw notFound('member');
+      await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${params.id}`);
+      await writeDown(tx, user, { kind: 'account', about: `took the second factor off ${rows[0].name}`, subjectId: params.id });
+    });
+    return {};
+  },
+
+  listInvitations: async ({ user, services }) => ({ invitations: await services.database.as(user.id, (tx) => invitationsOf(tx)) }),
+
+  invite: ({ user, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const there = await tx.execute(sql`SELECT FROM users WHERE lower(email) = lower(${body.email})`);
+      if (there.rowCount) throw new Refusal(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
+      // A new link makes the ones before it void.
+      await tx.execute(
+        sql`UPDATE invitations SET withdrawn_at = now() WHERE lower(email) = lower(${body.email}) AND accepted_at IS NULL AND withdrawn_at IS NULL`,
+      );
+      const token = randomBytes(32).toString('base64url');
+      const { rows } = await tx.execute<{ id: number }>(
+        sql`INSERT INTO invitations (email, name, role, token_hash, invited_by, expires_at) VALUES (${body.email}, ${body.name}, ${body.role}, ${hashOf(token)}, ${user.id}, now() + make_interval(days => ${INVITED_DAYS})) RETURNING id`,
+      );
+      await writeDown(tx, user, { kind: 'account', about: `invited ${body.email} as ${body.role}` });
+      const invitation = (await invitationsOf(tx)).find((it) => it.id === rows[0]?.id);
+      if (!invitation) throw new Error('the invitation is not there');
+      return { invitation, token };
+    }),
+
+  withdrawInvitation: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const { rows } = await tx.execute<{ email: string }>(
+        sql`UPDATE invitations SET withdrawn_at = now() WHERE id = ${params.id} AND accepted_at IS NULL AND withdrawn_at IS NULL RETURNING email`,
+      );
+      if (!rows[0]) throw notFound('open invitation');
+      await writeDown(tx, user, { kind: 'account', about: `took back the invitation of ${rows[0].email}` });
+      return {};
+    }),
+
+  getInvitation: async ({ query, services }) => {
+    const found = await openInvitation(services.database.worker, query.token);
+    const { rows } = await services.database.app.execute<{ name: string }>(sql`SELECT name FROM workspace`);
+    return { email: found.email, name: found.name, workspace: rows[0]?.name ?? '', by: found.by };
+  },
+
+  acceptInvitation: async ({ body, services, req }) => {
+    const { database } = services;
+    const passwordHash = await hashPassword(body.password);
+    const user = await database.worker.transaction(async (tx): Promise<User> => {
+      const found = await openInvitation(tx, body.token);
+      const id = await insertMember(tx, { email: found.email, name: body.name, role: found.role }, passwordHash);
+      await tx.execute(sql`UPDATE invitations SET accepted_at = now() WHERE id = ${found.id}`);
+      const joined = { id, email: found.email, name: body.name, role: found.role };
+      await writeDown(tx, joined, { kind: 'account', about: `joined on the invitation of ${found.by}`, subjectId: id });
+      return joined;
+    });
+    await signInto(req, database, user, 'invitation');
+    return sessionOf(services, user, req);
+  },
+};

@@ -1,0 +1,160 @@
+import { sql } from 'drizzle-orm';
+import { writeDown } from '../../base/audit';
+import type { Handlers } from '../../base/handler';
+import { iso } from '../../base/iso';
+import { Refusal } from '../../base/refusal';
+import type { Services } from '../../base/services';
+import { workspaceOf } from '../../workspace/workspaceSettings';
+import { hashPassword, isPassword } from './passwords';
+import { newKey, newRecoveryCodes, storeKey, takeCode } from './secondFactor';
+import { endSessions, sessionsOf } from './sessions';
+import { createToken } from './tokens';
+
+/** What is done to an account is asked for with its password, lest an open page be enough. */
+async function demandPassword({ database }: Services, userId: number, password: string): Promise<void> {
+  const { rows } = await database.app.execute<{ password_hash: string | null }>(sql`SELECT password_hash FROM users WHERE id = ${userId}`);
+  if (await isPassword(rows[0]?.password_hash ?? null, password)) return;
+  await writeDown(database.worker, null, {
+    kind: 'failed sign-in',
+    about: 'a wrong password was given for a change of the account',
+    subjectId: userId,
+  });
+  throw new Refusal(403, 'wrong-password', 'This is not your password. Nothing was changed.', {
+    password: 'is wrong',
+    current: 'is wrong',
+  });
+}
+
+export const accountRoutes: Pick<
+  Handlers,
+  | 'listTokens'
+  | 'createToken'
+  | 'revokeToken'
+  | 'listSessions'
+  | 'endSession'
+  | 'changeOwnPassword'
+  | 'getSecondFactor'
+  | 'beginSecondFactor'
+  | 'confirmSecondFactor'
+  | 'endSecondFactor'
+> = {
+  listTokens: async ({ user, services }) => {
+    const { rows } = await services.database.app.execute<{
+      id: number;
+      name: string;
+      created_at: string;
+      last_used_at: string | null;
+      scopes: ('read' | 'write' | 'admin')[];
+      expires_at: string | null;
+    }>(
+      sql`SELECT id, name, created_at, last_used_at, scopes, expires_at FROM access_tokens WHERE user_id = ${user.id} AND revoked_at IS NULL ORDER BY id DESC`,
+    );
+    return {
+      tokens: rows.map((row) => ({
+        id: row.id,
+        name: row.name,
+        createdAt: iso(row.created_at),
+        lastUsedAt: row.last_used_at === null ? null : iso(row.last_used_at),
+        scopes: row.scopes,
+        expiresAt: row.expires_at === null ? null : iso(row.expires_at),
+      })),
+    };
+  },
+
+  createToken: ({ user, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const made = await createToken(tx, user.id, body.name, body);
+      const until = made.expiresAt ? `, until ${made.expiresAt.toISOString().slice(0, 10)}` : '';
+      await writeDown(tx, user, {
+        kind: 'token',
+        about: `made the access token ${body.name} for ${body.scopes.join(', ')}${until}`,
+        subjectId: user.id,
+      });
+      return {
+        token: made.token,
+        entry: {
+          id: made.id,
+          name: body.name,
+          createdAt: made.createdAt.toISOString(),
+          lastUsedAt: null,
+          scopes: body.scopes,
+          expiresAt: made.expiresAt?.toISOString() ?? null,
+        },
+      };
+    }),
+
+  revokeToken: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const { rows } = await tx.execute<{ name: string }>(
+        sql`UPDATE access_tokens SET revoked_at = now() WHERE id = ${params.id} AND user_id = ${user.id} AND revoked_at IS NULL RETURNING name`,
+      );
+      if (!rows[0]) throw new Refusal(404, 'not-found', 'There is no such token of yours, or it is revoked already.');
+      await writeDown(tx, user, { kind: 'token', about: `revoked the access token ${rows[0].name}`, subjectId: user.id });
+      return {};
+    }),
+
+  listSessions: async ({ user, services, req }) => ({
+    sessions: await sessionsOf(services.database.app, user.id, req.sessionID as string | undefined),
+  }),
+
+  endSession: async ({ user, params, services, req }) => {
+    const which = params.session === 'others' ? null : params.session;
+    const ended = await endSessions(services.database.app, user.id, which, req.sessionID as string | undefined);
+    if (ended === 0 && which !== null) throw new Refusal(404, 'not-found', 'There is no such session of yours, or it has ended.');
+    return { ended };
+  },
+
+  changeOwnPassword: async ({ user, body, services, req }) => {
+    await demandPassword(services, user.id, body.current);
+    const passwordHash = await hashPassword(body.password);
+    await services.database.as(user.id, async (tx) => {
+      await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${user.id}`);
+      await endSessions(tx, user.id, null, req.sessionID as string | undefined);
+      await writeDown(tx, user, { kind: 'account', about: 'changed their own password', subjectId: user.id });
+    });
+    return {};
+  },
+
+  getSecondFactor: async ({ user, services }) => {
+    const { rows } = await services.database.worker.execute<{ on: boolean; codes: number }>(
+      sql`SELECT u.second_factor AS on, coalesce(cardinality(s.recovery_hashes), 0) AS codes FROM users u LEFT JOIN user_secrets s ON s.user_id = u.id WHERE u.id = ${user.id}`,
+    );
+    return { on: rows[0]?.on ?? false, recoveryCodes: rows[0]?.codes ?? 0 };
+  },
+
+  beginSecondFactor: async ({ user, body, services }) => {
+    await demandPassword(services, user.id, body.password);
+    const { rows } = await services.database.app.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id}`);
+    if (rows[0]?.on) throw new Refusal(409, 'on-already', 'You have a second factor already. Switch it off to begin with another.');
+    const { key, uri } = newKey(user.email);
+    await storeKey(services.database.worker, services.keyRing, user.id, key);
+    return { key, uri };
+  },
+
+  confirmSecondFactor: async ({ user, body, services }) => {
+    const recoveryCodes = await services.database.worker.transaction(async (tx) => {
+      const { rowCount } = await tx.execute(sql`SELECT FROM user_secrets WHERE user_id = ${user.id}`);
+      if (rowCount === 0) throw new Refusal(409, 'not-begun', 'Begin with a key first.');
+      if (!(await takeCode(tx, services.keyRing, user.id, body.code)))
+        throw new Refusal(422, 'wrong-code', 'The code is not right. Check the clock of the device, and give the code that it shows now.', {
+          code: 'is not right',
+        });
+      await tx.execute(sql`UPDATE users SET second_factor = true WHERE id = ${user.id}`);
+      await writeDown(tx, user, { kind: 'account', about: 'set up a second factor', subjectId: user.id });
+      return newRecoveryCodes(tx, user.id);
+    });
+    return { recoveryCodes };
+  },
+
+  endSecondFactor: async ({ user, body, services }) => {
+    await demandPassword(services, user.id, body.password);
+    const { secondFactorNeeded } = await services.database.as(user.id, workspaceOf);
+    if (secondFactorNeeded) throw new Refusal(409, 'needed', 'The workspace needs a second factor of every member.');
+    await services.database.worker.transaction(async (tx) => {
+      await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${user.id}`);
+      await tx.execute(sql`UPDATE users SET second_factor = false WHERE id = ${user.id}`);
+      await writeDown(tx, user, { kind: 'account', about: 'switched their second factor off', subjectId: user.id });
+    });
+    return {};
+  },
+};

@@ -1,0 +1,167 @@
+import type { User } from '@fulvet/contract';
+import { cautiousRulebook, rulebookSchema } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Request } from 'express';
+import { writeDown } from '../../base/audit';
+import type { Handlers } from '../../base/handler';
+import { Refusal } from '../../base/refusal';
+import { putRulebook } from '../../rulebook/liveRulebook';
+import { beginAtProvider, takeUpFromProvider } from './identityProvider';
+import { hashPassword, isPassword } from './passwords';
+import { takeCode } from './secondFactor';
+import { pendingOf, sessionOf } from './session';
+import { MOST_CODES, renewSession, signInto } from './sessions';
+import { createToken } from './tokens';
+
+const PROVIDER_RETURN = '/api/v1/session/provider/return';
+
+const returnUrl = (req: Request): string => `${req.protocol}://${req.get('host') ?? ''}${PROVIDER_RETURN}`;
+
+/** Puts the session down before the browser is sent elsewhere. */
+function saved(req: Request): Promise<void> {
+  return new Promise((resolve, reject) => {
+    req.session.save((error?: Error) => {
+      if (error) reject(error);
+      else resolve();
+    });
+  });
+}
+
+export const sessionRoutes: Pick<
+  Handlers,
+  'getSession' | 'signIn' | 'giveCode' | 'goToProvider' | 'backFromProvider' | 'signOut' | 'setUp'
+> = {
+  getSession: async ({ user, services, req }) => sessionOf(services, user, req),
+
+  signIn: async ({ body, services, req }) => {
+    const { database } = services;
+    const { rows } = await database.app.execute<User & { password_hash: string | null; second_factor: boolean }>(
+      sql`SELECT id, email, name, role, password_hash, second_factor FROM users WHERE lower(email) = lower(${body.email.trim()}) AND active`,
+    );
+    const found = rows[0];
+    if (!(await isPassword(found?.password_hash ?? null, body.password)) || !found) {
+      // Whose address was tried stands in the log of those whom it concerns; an unknown one is not written down: it may be a password.
+      if (found)
+        await writeDown(database.worker, null, { kind: 'failed sign-in', about: 'a wrong password was given', subjectId: found.id });
+      throw new Refusal(401, 'wrong-sign-in', 'Address or password is wrong.');
+    }
+    const user = { id: found.id, email: found.email, name: found.name, role: found.role };
+    if (found.second_factor) {
+      await renewSession(req);
+      req.session.pending = { userId: user.id, at: Date.now(), tries: 0 };
+      return sessionOf(services, null, req);
+    }
+    await signInto(req, database, user, 'password');
+    return sessionOf(services, user, req);
+  },
+
+  giveCode: async ({ body, services, req }) => {
+    const { database, keyRing } = services;
+    const pending = pendingOf(req);
+    const again = new Refusal(
+      401,
+      'wrong-code',
+      'Sign in with address and password first; the code is asked for after that, within five minutes.',
+    );
+    if (!pending) throw again;
+    const { rows } = await database.app.execute<User & Record<string, unknown>>(
+      sql`SELECT id, email, name, role FROM users WHERE id = ${pending.userId} AND active`,
+    );
+    const [user] = rows;
+    if (!user) throw again;
+    if (!(await database.worker.transaction((tx) => takeCode(tx, keyRing, user.id, body.code)))) {
+      await writeDown(database.worker, null, {
+        kind: 'failed sign-in',
+        about: 'a wrong code was given after the right password',
+        subjectId: user.id,
+      });
+      const tries = pending.tries + 1;
+      if (tries >= MOST_CODES) {
+        await renewSession(req);
+        throw new Refusal(429, 'too-many-attempts', 'Too many wrong codes. Begin again with address and password.');
+      }
+      req.session.pending = { ...pending, tries };
+      throw new Refusal(401, 'wrong-code', 'The code is wrong, or was used already. Wait for the next one, or take a recovery code.');
+    }
+    await signInto(req, database, user, 'password and code');
+    return sessionOf(services, user, req);
+  },
+
+  goToProvider: async ({ services, req, res }) => {
+    const { url, begun } = await beginAtProvider(services, returnUrl(req));
+    await renewSession(req);
+    req.session.provider = begun;
+    await saved(req);
+    res.redirect(303, url);
+    return undefined;
+  },
+
+  backFromProvider: async ({ services, req, res }) => {
+    const { database } = services;
+    try {
+      const begun = req.session.provider;
+      if (!begun) throw new Refusal(401, 'provider-refused', 'This sign-in was not begun here, or long ago. Begin again.');
+      const back = new URL(returnUrl(req));
+      back.search = new URL(req.originalUrl, back).search;
+      const { subject, email } = await takeUpFromProvider(services, back, begun);
+      const { rows } = await database.app.execute<User & { provider_subject: string | null }>(
+        sql`SELECT id, email, name, role, provider_subject FROM users WHERE active AND (provider_subject = ${subject} OR (provider_subject IS NULL AND lower(email) = lower(${email}))) ORDER BY provider_subject IS NOT NULL DESC LIMIT 1`,
+      );
+      const [found] = rows;
+      if (!found)
+        throw new Refusal(403, 'provider-refused', `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`);
+      if (found.provider_subject === null)
+        await database.app.execute(sql`UPDATE users SET provider_subject = ${subject} WHERE id = ${found.id}`);
+      await signInto(
+        req,
+        database,
+        { id: found.id, email: found.email, name: found.name, role: found.role },
+        'the identity provider',
+        true,
+      );
+      await saved(req);
+      res.redirect(303, '/');
+    } catch (error) {
+      // The person comes from another page: what went wrong is told on ours.
+      if (!(error instanceof Refusal)) throw error;
+      res.redirect(303, `/?sign-in=${encodeURIComponent(error.message)}`);
+    }
+    return undefined;
+  },
+
+  signOut: async ({ user, services, req }) => {
+    await services.database.app.execute(sql`UPDATE users SET last_visit_at = now() WHERE id = ${user.id}`);
+    await new Promise<void>((resolve) => {
+      if ((req.session as typeof req.session | undefined) === undefined) resolve();
+      else req.session.destroy(() => resolve());
+    });
+    return {};
+  },
+
+  setUp: async ({ body, services, req }) => {
+    const rulebook = rulebookSchema.safeParse(cautiousRulebook(body.ownDomains));
+    if (!rulebook.success)
+      throw new Refusal(422, 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
+        ownDomains: 'is not a domain such as harbour.example',
+      });
+    const passwordHash = await hashPassword(body.admin.password);
+    const { user, token } = await services.database.app.transaction(async (tx) => {
+      await tx.execute(sql`SELECT pg_advisory_xact_lock(460205)`);
+      const there = await tx.execute(sql`SELECT FROM users`);
+      if ((there.rowCount ?? 0) > 0) throw new Refusal(409, 'set-up-already', 'The installation is set up already. Sign in instead.');
+      await tx.execute(sql`INSERT INTO workspace (name) VALUES (${body.workspace})`);
+      const { rows } = await tx.execute<{ id: number }>(
+        sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.admin.email}, ${body.admin.name}, 'admin', ${passwordHash}) RETURNING id`,
+      );
+      const id = rows[0]?.id ?? 0;
+      await tx.execute(sql`SELECT set_config('fulvet.user_id', ${String(id)}, true)`);
+      await putRulebook(tx, rulebook.data, 'First set-up', id);
+      return {
+        user: { id, email: body.admin.email, name: body.admin.name, role: 'admin' as const },
+        token: (await createToken(tx, id, 'First set-up')).token,
+      };
+    });
+    await signInto(req, services.database, user, 'setting up the installation');
+    return { user, token };
+  },
+};

@@ -1,0 +1,125 @@
+import type { Docket } from '@fulvet/core';
+import { docketSentences } from '@fulvet/core';
+import { stringify } from 'csv-stringify/sync';
+import { sql } from 'drizzle-orm';
+import type { Handlers } from '../base/handler';
+import { notFound } from '../base/refusal';
+import { loadDraft } from '../rulebook/draft';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { loadTrial, loadTrials, trialMade, trialRows } from './trials';
+
+const EXPORT_PAGE = 500;
+
+export const trialRoutes: Pick<
+  Handlers,
+  | 'listTrials'
+  | 'startTrial'
+  | 'getTrial'
+  | 'cancelTrial'
+  | 'deleteTrial'
+  | 'listTrialRows'
+  | 'listTrialMade'
+  | 'getTrialDocket'
+  | 'exportTrial'
+> = {
+  listTrials: async ({ user, services }) => ({ trials: await services.database.as(user.id, (tx) => loadTrials(tx, sql`true`)) }),
+
+  startTrial: async ({ user, body, services }) => {
+    const id = await services.database.as(user.id, async (tx) => {
+      const draft = await loadDraft(tx);
+      const name = body.name || `Trial of ${new Date().toISOString().slice(0, 16).replace('T', ' ')}`;
+      const { rows } = await tx.execute<{
+        id: number;
+      }>(sql`INSERT INTO trials (name, user_id, document, base_version, since, mailboxes, without_made)
+        VALUES (${name}, ${user.id}, ${JSON.stringify(draft.rulebook)}::jsonb, ${draft.liveVersion}, ${body.days === null ? null : sql`now() - make_interval(days => ${body.days})`},
+          ${sql.param(body.mailboxes.map((one) => one.toLowerCase()))}::text[], ${body.withoutMade}) RETURNING id`);
+      return rows[0]?.id ?? 0;
+    });
+    await services.jobs.runTrial(id);
+    return services.database.as(user.id, (tx) => loadTrial(tx, id));
+  },
+
+  getTrial: ({ user, params, services }) => services.database.as(user.id, (tx) => loadTrial(tx, params.id)),
+
+  cancelTrial: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await tx.execute(
+        sql`UPDATE trials SET cancel_asked = true, state = CASE WHEN state = 'queued' THEN 'cancelled' ELSE state END WHERE id = ${params.id}`,
+      );
+      return loadTrial(tx, params.id);
+    }),
+
+  deleteTrial: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const { rowCount } = await tx.execute(sql`DELETE FROM trials WHERE id = ${params.id}`);
+      if (!rowCount) throw notFound('trial');
+      return {};
+    }),
+
+  listTrialRows: async ({ user, params, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return services.database.as(user.id, async (tx) => {
+      await loadTrial(tx, params.id);
+      return trialRows(tx, params.id, query, compiled);
+    });
+  },
+
+  listTrialMade: ({ user, params, query, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await loadTrial(tx, params.id);
+      return trialMade(tx, params.id, query);
+    }),
+
+  getTrialDocket: ({ user, params, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const { rows } = await tx.execute<{ stop: string | null; before: Docket | null; after: Docket }>(sql`
+        SELECT r.stop, coalesce(k.docket, e.stops) AS before, d.docket AS after FROM trial_rows r JOIN emails e ON e.id = r.email_id
+        JOIN trial_dockets d ON d.trial_id = r.trial_id AND d.email_id = r.email_id LEFT JOIN dockets k ON k.email_id = r.email_id
+        WHERE r.trial_id = ${params.id} AND r.email_id = ${params.email}`);
+      const row = rows[0];
+      if (!row) throw notFound('email of this trial that you may read');
+      const inWords = (docket: Docket) => docketSentences(docket).map((entry) => ({ ...entry, ruleText: null }));
+      return { before: inWords(row.before ?? []), after: inWords(row.after), stop: row.stop };
+    }),
+
+  exportTrial: async ({ user, params, query, services, res }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const page = (offset: number) =>
+      services.database.as(user.id, async (tx) => {
+        await loadTrial(tx, params.id);
+        return trialRows(tx, params.id, { offset, limit: EXPORT_PAGE }, compiled);
+      });
+    const first = await page(0);
+    res.set('Content-Type', query.format === 'csv' ? 'text/csv; charset=utf-8' : 'application/jsonl; charset=utf-8');
+    res.attachment(`trial-${params.id}.${query.format}`);
+    if (query.format === 'csv')
+      res.write('date,subject,outcome before,outcome after,seen before,seen after,differs at,filings won,filings lost\n');
+    for (let offset = 0, part = first; part.rows.length > 0; offset += EXPORT_PAGE, part = await page(offset)) {
+      for (const one of part.rows) {
+        const subject = one.email.content?.subject ?? '';
+        res.write(
+          query.format === 'csv'
+            ? stringify(
+                [
+                  [
+                    one.email.at,
+                    subject,
+                    one.outcomeBefore ?? '',
+                    one.outcomeAfter,
+                    one.visibilityBefore,
+                    one.visibilityAfter,
+                    one.stop ?? '',
+                    one.won.join('; '),
+                    one.lost.join('; '),
+                  ],
+                ],
+                { escape_formulas: true },
+              )
+            : `${JSON.stringify({ ...one, email: { id: one.email.id, at: one.email.at, subject } })}\n`,
+        );
+      }
+    }
+    res.end();
+    return undefined;
+  },
+};

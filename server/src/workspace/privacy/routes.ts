@@ -1,0 +1,66 @@
+import { sql } from 'drizzle-orm';
+import { writeDown } from '../../base/audit';
+import type { Handlers } from '../../base/handler';
+import { iso } from '../../base/iso';
+import { notFound } from '../../base/refusal';
+import type { Services } from '../../base/services';
+import { liveRulebook } from '../../rulebook/liveRulebook';
+import { erasePerson } from './erasePerson';
+import { personExport, personHeld } from './findPerson';
+import { KIND_WORDS, letGo, retentionRules, wouldGo } from './retention';
+
+const keysOf = async (services: Services, addresses: readonly string[]): Promise<string[]> => {
+  const { compiled } = await liveRulebook(services.database);
+  return [...new Set(addresses.map((one) => compiled.personKey(one)))];
+};
+
+export const privacyRoutes: Pick<
+  Handlers,
+  'findPerson' | 'exportPerson' | 'erasePerson' | 'listErasures' | 'getRetention' | 'previewRetention' | 'putRetention' | 'runRetention'
+> = {
+  findPerson: async ({ user, body, services }) => {
+    const addresses = await keysOf(services, body.addresses);
+    return services.database.as(user.id, (tx) => personHeld(tx, addresses));
+  },
+
+  exportPerson: async ({ user, body, services, res }) => {
+    const addresses = await keysOf(services, body.addresses);
+    const made = await services.database.as(user.id, async (tx) => {
+      const found = await personExport(tx, addresses);
+      await writeDown(tx, user, { kind: 'export', about: 'exported what is held about a person outside' });
+      return found;
+    });
+    res.set({ 'Content-Type': 'application/json; charset=utf-8', 'Content-Disposition': 'attachment; filename="person.json"' });
+    res.send(JSON.stringify(made, null, 2));
+    return undefined;
+  },
+
+  erasePerson: ({ user, body, services }) => erasePerson(services, user, body),
+
+  listErasures: async ({ user, services }) => {
+    const { rows } = await services.database.as(user.id, (tx) =>
+      tx.execute<{ id: number; at: string; by: string; reference: string; counts: Record<string, number>; certificate: string }>(
+        sql`SELECT e.id, e.at, u.name AS by, e.reference, e.counts, e.certificate FROM erasures e JOIN users u ON u.id = e.by_user_id ORDER BY e.id DESC LIMIT 200`,
+      ),
+    );
+    return { erasures: rows.map((row) => ({ ...row, at: iso(row.at) })) };
+  },
+
+  getRetention: async ({ user, services }) => ({ rules: await services.database.as(user.id, retentionRules) }),
+
+  previewRetention: ({ user, query, services }) => services.database.as(user.id, (tx) => wouldGo(tx, query.kind, query.days)),
+
+  putRetention: ({ user, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      await tx.execute(
+        sql`UPDATE retention SET days = ${body.days}, changed_by = ${user.id}, changed_at = now() WHERE kind = ${body.kind}`,
+      );
+      const kept = body.days === null ? 'kept for ever' : `kept for ${body.days} days`;
+      await writeDown(tx, user, { kind: 'retention', about: `${KIND_WORDS[body.kind]}: ${kept}` });
+      const rule = (await retentionRules(tx)).find((one) => one.kind === body.kind);
+      if (!rule) throw notFound('kind of mail');
+      return rule;
+    }),
+
+  runRetention: async ({ user, services }) => ({ gone: await letGo(services.database, services.blobs, user) }),
+};

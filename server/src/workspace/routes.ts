@@ -1,0 +1,79 @@
+import type { RecordReach, Workspace } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
+import type { Handlers } from '../base/handler';
+import { Refusal } from '../base/refusal';
+import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
+import type { Services } from '../base/services';
+import { workspaceOf } from './workspaceSettings';
+
+async function demandOwnFactor(tx: Tx, userId: number): Promise<void> {
+  const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${userId}`);
+  if (!rows[0]?.on)
+    throw new Refusal(409, 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
+}
+
+async function putProvider(
+  { keyRing, database }: Services,
+  tx: Tx,
+  provider: { issuer: string; clientId: string; label: string; clientSecret?: string | undefined } | null,
+): Promise<void> {
+  if (provider === null) {
+    await tx.execute(sql`UPDATE workspace SET identity_provider = NULL`);
+    await database.worker.execute(sql`DELETE FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
+    return;
+  }
+  const { clientSecret, ...shown } = { ...provider, issuer: provider.issuer.replace(/\/$/, '') };
+  if (clientSecret !== undefined)
+    await database.worker.execute(
+      sql`INSERT INTO workspace_secrets (name, sealed) VALUES (${PROVIDER_SECRET}, ${keyRing.seal(clientSecret, PROVIDER_SECRET)}) ON CONFLICT (name) DO UPDATE SET sealed = excluded.sealed`,
+    );
+  else {
+    // A secret that is kept never goes to another server.
+    const { rows } = await tx.execute<{ issuer: string | null }>(sql`SELECT identity_provider ->> 'issuer' AS issuer FROM workspace`);
+    const kept = await database.worker.execute(sql`SELECT FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
+    if (rows[0]?.issuer !== shown.issuer || kept.rowCount === 0)
+      throw new Refusal(422, 'bad-input', 'Give the client secret for this provider.', {
+        'identityProvider.clientSecret': 'is missing',
+      });
+  }
+  await tx.execute(sql`UPDATE workspace SET identity_provider = ${JSON.stringify(shown)}::jsonb`);
+}
+
+function changedWords(before: Workspace, after: Workspace): string[] {
+  const reach: Record<RecordReach, string> = { all: 'everybody’s', team: 'those of their teams', owner: 'their own' };
+  return [
+    ...(before.name === after.name ? [] : [`the workspace is called ${after.name}`]),
+    ...(before.recordReach === after.recordReach ? [] : [`members see ${reach[after.recordReach]} records`]),
+    ...(before.widestShare === after.widestShare ? [] : [`owners may share by hand as far as: ${after.widestShare}`]),
+    ...(before.secondFactorNeeded === after.secondFactorNeeded
+      ? []
+      : [`a second factor is ${after.secondFactorNeeded ? 'needed' : 'not needed'}`]),
+    ...(JSON.stringify(before.identityProvider) === JSON.stringify(after.identityProvider)
+      ? []
+      : [
+          after.identityProvider
+            ? `members may sign in at ${after.identityProvider.issuer}`
+            : 'nobody signs in at an identity provider any more',
+        ]),
+  ];
+}
+
+export const workspaceRoutes: Pick<Handlers, 'getWorkspace' | 'putWorkspace'> = {
+  getWorkspace: ({ user, services }) => services.database.as(user.id, workspaceOf),
+
+  putWorkspace: ({ user, body, services }) =>
+    services.database.as(user.id, async (tx) => {
+      const { identityProvider, ...plain } = body;
+      if (body.secondFactorNeeded) await demandOwnFactor(tx, user.id);
+      const before = await workspaceOf(tx);
+      await tx.execute(sql`UPDATE workspace SET name = coalesce(${plain.name ?? null}, name), record_reach = coalesce(${plain.recordReach ?? null}, record_reach),
+        widest_share = coalesce(${plain.widestShare ?? null}, widest_share), second_factor_needed = coalesce(${plain.secondFactorNeeded ?? null}::boolean, second_factor_needed)`);
+      if (identityProvider !== undefined) await putProvider(services, tx, identityProvider);
+      const after = await workspaceOf(tx);
+      const words = changedWords(before, after);
+      if (words.length > 0) await writeDown(tx, user, { kind: 'settings', about: words.join('; ') });
+      return after;
+    }),
+};
