@@ -1,9 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import { openApiDocument } from './openApi';
-import type { RouteShape } from './route';
-import { ROLES } from './route';
+import type { RouteShape } from './base/route';
+import { ROLES } from './base/route';
 import { routes } from './routes';
-import { emailQuery, keepOutRequest, setupRequest } from './shapes';
+import { emailQuery } from './emails/shapes';
+import { keepOutRequest } from './decision/shapes';
+import { setupRequest } from './team/shapes';
 
 const all = Object.entries(routes) as [string, RouteShape][];
 

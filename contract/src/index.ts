@@ -1,4 +1,4 @@
 export * from './openApi';
-export * from './route';
+export * from './base/route';
 export * from './routes';
 export * from './shapes';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import type { RouteShape } from './route';
+import type { RouteShape } from './base/route';
 import { routes } from './routes';
-import { errorShape } from './shapes';
+import { errorShape } from './base/errorShape';
 
 type Json = Record<string, unknown>;
 

@@ -1,32 +1,44 @@
-import { accessRoutes } from './routes/access';
-import { draftRoutes } from './routes/draft';
-import { importsRoutes } from './routes/imports';
-import { mailRoutes } from './routes/mail';
-import { mailboxesRoutes } from './routes/mailboxes';
-import { mergeRoutes } from './routes/merges';
-import { privacyRoutes } from './routes/privacy';
-import { recordsRoutes } from './routes/records';
-import { repairRoutes } from './routes/repairs';
-import { rulesRoutes } from './routes/rules';
-import { runRoutes } from './routes/runs';
-import { teamRoutes } from './routes/team';
-import { tuningRoutes } from './routes/tuning';
+import { workspaceRoutes } from './workspace/routes';
+import { sharingRoutes } from './sharing/routes';
+import { trialRoutes } from './trials/routes';
+import { draftRoutes } from './rulebook/draftRoutes';
+import { emailRoutes } from './emails/routes';
+import { importRoutes } from './mailboxes/importRoutes';
+import { reportRoutes } from './reports/routes';
+import { decisionRoutes } from './decision/routes';
+import { baseRoutes } from './base/routes';
+import { mailboxRoutes } from './mailboxes/routes';
+import { peopleRoutes } from './records/peopleRoutes';
+import { duplicateRoutes } from './records/duplicateRoutes';
+import { privacyRoutes } from './workspace/privacyRoutes';
+import { historyRoutes } from './histories/routes';
+import { recordRoutes } from './records/routes';
+import { repairRoutes } from './repairs/routes';
+import { rulebookRoutes } from './rulebook/routes';
+import { signInRoutes } from './team/signInRoutes';
+import { teamRoutes } from './team/routes';
 
 /** Every route of the API by its operation id. */
 export const routes = {
-  ...teamRoutes,
-  ...accessRoutes,
-  ...privacyRoutes,
-  ...mailboxesRoutes,
-  ...mailRoutes,
-  ...recordsRoutes,
-  ...repairRoutes,
-  ...mergeRoutes,
-  ...rulesRoutes,
-  ...runRoutes,
+  ...workspaceRoutes,
+  ...sharingRoutes,
+  ...trialRoutes,
   ...draftRoutes,
-  ...tuningRoutes,
-  ...importsRoutes,
+  ...emailRoutes,
+  ...importRoutes,
+  ...reportRoutes,
+  ...decisionRoutes,
+  ...baseRoutes,
+  ...mailboxRoutes,
+  ...peopleRoutes,
+  ...duplicateRoutes,
+  ...privacyRoutes,
+  ...historyRoutes,
+  ...recordRoutes,
+  ...repairRoutes,
+  ...rulebookRoutes,
+  ...signInRoutes,
+  ...teamRoutes,
 } as const;
 
 export type RouteId = keyof typeof routes;

@@ -1,0 +1,27 @@
+import { z } from 'zod';
+
+export const recordKind = z.enum(['contact', 'lead', 'account', 'deal']);
+
+export type RecordKind = z.infer<typeof recordKind>;
+
+export const email = z
+  .string()
+  .trim()
+  .min(3)
+  .max(320)
+  .regex(/^[^\s@]+@[^\s@]+$/, { message: 'must be an address such as ida@harbour.example' });
+
+/** Who sees an email beside those who use the mailboxes that hold it. */
+export const shareLevel = z.enum(['owner', 'record', 'teams', 'everyone']);
+
+export const outcome = z.enum(['filed', 'waiting', 'loose', 'kept out', 'sealed']);
+
+export type Outcome = z.infer<typeof outcome>;
+
+export const direction = z.enum(['sent', 'received', 'internal']);
+
+export const mailClass = z.enum(['person', 'newsletter', 'notice', 'auto-reply', 'bounce', 'calendar']);
+
+export const id = z.number().int().positive();
+
+export const moment = z.iso.datetime({ offset: true });

@@ -1,0 +1,67 @@
+import { z } from 'zod';
+import { id, moment } from '../base/values';
+
+/** Whom a member keeps out of their own mailboxes. */
+export const ownKeepOut = z.object({ id, kind: z.enum(['address', 'domain']), value: z.string(), at: moment });
+
+export type OwnKeepOut = z.infer<typeof ownKeepOut>;
+
+/** Beyond the docket: what nearly happened, and what would have to change for another outcome. */
+export const explanation = z.object({
+  nearly: z.array(z.object({ stop: z.string(), rule: z.string(), text: z.string() })),
+  changes: z.array(z.object({ change: z.string(), then: z.string() })),
+});
+
+export type Explanation = z.infer<typeof explanation>;
+
+export const whyNot = z.object({
+  filed: z.boolean().describe('It does stand under the record.'),
+  name: z.string(),
+  reasons: z.array(z.string()),
+  changes: z.array(z.string()).describe('Each would put it there, as was tried by deciding it again; in words behind “if”.'),
+});
+
+export type WhyNotAnswer = z.infer<typeof whyNot>;
+
+export const keepOutRequest = z.strictObject({
+  kind: z.enum(['domain', 'address']),
+  value: z.string().trim().min(3).max(320),
+  exactly: z.boolean().default(false),
+  effect: z.enum(['disregard', 'keepOut']).default('disregard'),
+  note: z.string().trim().max(500).default(''),
+});
+
+export type KeepOutRequest = z.input<typeof keepOutRequest>;
+
+export const keepOutPreview = z.object({
+  value: z.string(),
+  concerned: z.number().int().describe('Emails with this participant.'),
+  wouldLeave: z.number().int().describe('Of these, emails that would be kept out.'),
+  filedNow: z.number().int().describe('Of those, emails that stand under a record now.'),
+  records: z.number().int().describe('Records that would lose all their emails.'),
+  already: z.string().nullable().describe('The entry that keeps it out already.'),
+  warning: z.string().nullable(),
+});
+
+export type KeepOutPreview = z.infer<typeof keepOutPreview>;
+
+export const undoStep = z.object({ id, summary: z.string(), at: moment, by: z.string(), undone: z.boolean() });
+
+export type UndoStep = z.infer<typeof undoStep>;
+
+export const decideRun = z.object({
+  id,
+  state: z.enum(['queued', 'running', 'done', 'cancelled', 'failed']),
+  done: z.number().int(),
+  total: z.number().int(),
+  changed: z.number().int(),
+  message: z.string(),
+  phase: z
+    .enum(['deciding', 'writing'])
+    .describe('deciding: nothing is changed yet. writing: all of it is being put in place as one step.'),
+  since: moment.nullable().describe('Over mail from this time on; null: all.'),
+  mailboxes: z.array(z.string()).describe('Over mail in these mailboxes; empty: all.'),
+  takenBack: z.number().int().describe('Records that mail had created and that it took back.'),
+});
+
+export type DecideRun = z.infer<typeof decideRun>;

@@ -1,0 +1,144 @@
+import { z } from 'zod';
+import { direction, id, mailClass, moment, outcome, recordKind, shareLevel } from '../base/values';
+
+export const filing = z.object({ kind: recordKind, id, name: z.string(), rule: z.string(), created: z.boolean() });
+
+export type Filing = z.infer<typeof filing>;
+
+export const person = z.object({
+  role: z.enum(['from', 'sender', 'replyTo', 'to', 'cc', 'bcc']),
+  address: z.string(),
+  name: z.string(),
+  ours: z.boolean(),
+});
+
+export type Person = z.infer<typeof person>;
+
+/** An email in a list. `content` is null where the reader may know that it exists but not what it says. */
+export const emailRow = z.object({
+  id,
+  at: moment,
+  direction: direction.nullable(),
+  outcome: outcome.nullable(),
+  mailClass,
+  visibility: shareLevel,
+  conversationId: id,
+  mailboxes: z.array(z.string()),
+  externalDomains: z.array(z.string()),
+  hasProblems: z.boolean(),
+  filings: z.array(filing),
+  content: z
+    .object({
+      subject: z.string(),
+      preview: z.string(),
+      from: person.nullable(),
+      to: z.array(person),
+      recipientCount: z.number().int(),
+      attachmentCount: z.number().int(),
+    })
+    .nullable(),
+});
+
+export type EmailRow = z.infer<typeof emailRow>;
+
+export const docketEntry = z.object({
+  stop: z.string(),
+  title: z.string(),
+  verdict: z.string(),
+  rule: z.string().nullable(),
+  ruleText: z.string().nullable(),
+  because: z.array(z.string()),
+});
+
+export type DocketEntry = z.infer<typeof docketEntry>;
+
+export const emailDetail = z.object({
+  id,
+  at: moment,
+  dateSource: z.string(),
+  messageId: z.string().nullable(),
+  direction: direction.nullable(),
+  outcome: outcome.nullable(),
+  mailClass,
+  classProof: z.object({ header: z.string(), value: z.string() }).nullable(),
+  visibility: shareLevel,
+  sharedTeams: z.array(z.string()),
+  existenceOnly: z.boolean(),
+  conversationId: id,
+  owned: z.boolean().describe('The reader uses a mailbox that holds it.'),
+  size: z.number().int(),
+  sightings: z.array(z.object({ mailbox: z.string(), owner: z.string(), folder: z.string() })),
+  externalDomains: z.array(z.string()),
+  problems: z.array(z.object({ code: z.string(), message: z.string() })),
+  filings: z.array(filing),
+  docket: z.array(docketEntry),
+  rulebookVersion: z.number().int().nullable(),
+  questions: z.array(
+    z.object({
+      about: z.enum(['deal', 'account', 'filing', 'hold', 'person']),
+      kind: recordKind.describe('What the candidates are.'),
+      candidates: z.array(z.object({ id, name: z.string() })),
+      domain: z.string().nullable(),
+    }),
+  ),
+  content: z
+    .object({
+      subject: z.string(),
+      participants: z.array(person),
+      parts: z.array(z.object({ kind: z.enum(['own', 'quote', 'signature']), text: z.string() })),
+      hasHtml: z.boolean(),
+      attachments: z.array(
+        z.object({ position: z.number().int(), name: z.string(), type: z.string(), size: z.number().int(), inline: z.boolean() }),
+      ),
+    })
+    .nullable(),
+});
+
+export type EmailDetail = z.infer<typeof emailDetail>;
+
+export const emailQuery = z.object({
+  outcome: z.string().optional().describe('One outcome, or several separated by commas; "undecided" too.'),
+  mailbox: z.string().optional(),
+  person: z.string().optional().describe('An address.'),
+  domain: z.string().optional(),
+  mailClass: z.string().optional(),
+  direction: z.string().optional(),
+  from: z.iso.date().optional(),
+  until: z.iso.date().optional(),
+  text: z.string().max(500).optional(),
+  conversation: z.coerce.number().int().optional(),
+  problems: z.enum(['yes']).optional(),
+  mine: z.enum(['yes']).optional().describe('Of mailboxes that the reader uses.'),
+  after: z.string().optional().describe('Cursor of the page before.'),
+  limit: z.coerce.number().int().min(1).max(200).default(60),
+});
+
+export type EmailQuery = z.input<typeof emailQuery>;
+
+export const emailPage = z.object({ emails: z.array(emailRow), next: z.string().nullable(), total: z.number().int() });
+
+export type EmailPage = z.infer<typeof emailPage>;
+
+export const searchResult = z.object({
+  records: z.array(z.object({ kind: recordKind, id, name: z.string(), detail: z.string() })),
+  emails: z.array(emailRow),
+  emailTotal: z.number().int(),
+});
+
+export type SearchResult = z.infer<typeof searchResult>;
+
+export const exportedDecision = z.object({
+  messageId: z.string().nullable(),
+  date: moment,
+  direction: direction.nullable(),
+  mailClass,
+  outcome: outcome.nullable(),
+  conversation: id,
+  filings: z.array(z.object({ kind: recordKind, id, name: z.string(), rule: z.string() })),
+  created: z.array(z.object({ kind: recordKind, id, name: z.string() })),
+  visibility: shareLevel,
+  sharedTeams: z.array(z.string()).optional().describe('Teams that see it, for that level.'),
+  existenceOnly: z.boolean().optional().describe('Whoever sees it by its level, sees only that it exists.'),
+});
+
+export type ExportedDecision = z.infer<typeof exportedDecision>;

@@ -1,0 +1,40 @@
+import { z } from 'zod';
+import type { RouteShape } from '../base/route';
+import { ADMINS, EVERYBODY } from '../base/route';
+import { draftState } from '../rulebook/shapes';
+import { arrival, domainRow, lineCounts, suggestion, tuningQuery } from './shapes';
+
+export const reportRoutes = {
+  getLine: {
+    method: 'get',
+    path: '/line',
+    access: EVERYBODY,
+    summary: 'Volumes of the last 30 days at each stop of the line',
+    response: lineCounts,
+  },
+  getArrival: { method: 'get', path: '/arrival', access: EVERYBODY, summary: 'What wants the reader on arriving', response: arrival },
+  listDomainUse: {
+    method: 'get',
+    path: '/tuning/domains',
+    access: ADMINS,
+    summary: 'Domains outside by volume, with what became of their mail and by which rule',
+    query: tuningQuery,
+    response: z.object({ rows: z.array(domainRow), total: z.number().int() }),
+  },
+  listSuggestions: {
+    method: 'get',
+    path: '/tuning/suggestions',
+    access: ADMINS,
+    summary: 'Rules that past mail suggests, each with the effect that a small trial found; changes nothing',
+    response: z.object({ suggestions: z.array(suggestion) }),
+  },
+  takeSuggestion: {
+    method: 'post',
+    path: '/tuning/suggestions',
+    access: ADMINS,
+    summary: 'Put a suggested rule into the draft',
+    body: z.strictObject({ code: suggestion.shape.code, about: z.string().max(320) }),
+    response: draftState,
+    errors: ['gone', 'changed-meanwhile'],
+  },
+} as const satisfies Record<string, RouteShape>;

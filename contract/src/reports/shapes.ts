@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import { id, moment, recordKind } from '../base/values';
+
+/** What past mail says of one domain outside. */
+export const domainRow = z.object({
+  domain: z.string(),
+  emails: z.number().int(),
+  sent: z.number().int(),
+  received: z.number().int(),
+  machine: z.number().int().describe('Emails that no person wrote.'),
+  filed: z.number().int(),
+  waiting: z.number().int(),
+  loose: z.number().int(),
+  keptOut: z.number().int(),
+  last: z.iso.datetime({ offset: true }),
+  account: z.string().nullable().describe('The account that the domain belongs to.'),
+  rule: z.string().nullable().describe('The rule that spoke on most of them.'),
+});
+
+export type DomainRow = z.infer<typeof domainRow>;
+
+export const tuningQuery = z.object({
+  show: z.enum(['all', 'unmatched', 'junk']).default('unmatched'),
+  days: z.coerce.number().int().min(1).max(3650).default(90),
+  text: z.string().trim().max(200).default(''),
+  offset: z.coerce.number().int().min(0).default(0),
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+});
+
+export type TuningQuery = z.output<typeof tuningQuery>;
+
+/** A rule that past mail suggests, with what a small trial over the mail that it is about says of it. */
+export const suggestion = z.object({
+  code: z.enum(['machine-domain', 'one-sided', 'like-account', 'second-address', 'correspondents', 'filed-by-hand', 'taken-off']),
+  about: z.string(),
+  because: z.string(),
+  stop: z.enum(['keepOut', 'takeIn', 'match', 'create', 'share']),
+  rule: z.unknown(),
+  effect: z.object({
+    emails: z.number().int().describe('Emails that were tried: the newest with that domain or address.'),
+    changed: z.number().int(),
+    filed: z.number().int(),
+    unfiled: z.number().int(),
+    keptOut: z.number().int(),
+    created: z.number().int(),
+  }),
+});
+
+export type SuggestionRow = z.infer<typeof suggestion>;
+
+/** Volumes of the last 30 days at each stop. */
+export const lineCounts = z.object({
+  came: z.number().int(),
+  keptOut: z.number().int(),
+  leftLoose: z.number().int(),
+  unmatched: z.number().int(),
+  waiting: z.number().int(),
+  filed: z.number().int(),
+  created: z.number().int(),
+  shared: z.number().int(),
+  undecided: z.number().int(),
+  mailboxes: z.number().int(),
+  mailboxTrouble: z.number().int().describe('Mailboxes in trouble or stopped, of those that the reader looks after.'),
+  mailboxBacklog: z.number().int(),
+  histories: z.number().int(),
+});
+
+export type LineCounts = z.infer<typeof lineCounts>;
+
+export const arrival = z.object({
+  since: moment.nullable(),
+  came: z.number().int(),
+  byOutcome: z.record(z.string(), z.number().int()),
+  newContacts: z.number().int(),
+  newAccounts: z.number().int(),
+  waiting: z.number().int(),
+  problems: z.number().int(),
+  unanswered: z.array(
+    z.object({
+      emailId: id,
+      at: moment,
+      subject: z.string(),
+      from: z.string(),
+      record: z.object({ kind: recordKind, id, name: z.string() }).nullable(),
+    }),
+  ),
+  filedForMe: z.number().int(),
+  runningImports: z.number().int(),
+  undecided: z.number().int(),
+  quietestStops: z.array(z.string()),
+  records: z.number().int(),
+  emails: z.number().int(),
+});
+
+export type Arrival = z.infer<typeof arrival>;

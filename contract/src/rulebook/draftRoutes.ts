@@ -1,0 +1,130 @@
+import { z } from 'zod';
+import { idParam, nothing } from '../base/params';
+import type { RouteShape } from '../base/route';
+import { ADMINS } from '../base/route';
+import { draftState, finding, keptEntry, keptList, pasted, ruleUse, rulebookState } from './shapes';
+
+const listParam = z.object({ list: z.string().max(64) });
+
+export const draftRoutes = {
+  getDraft: {
+    method: 'get',
+    path: '/rulebook/draft',
+    access: ADMINS,
+    summary: 'The rulebook that is being edited',
+    response: draftState,
+  },
+  putDraft: {
+    method: 'put',
+    path: '/rulebook/draft',
+    access: ADMINS,
+    summary: 'Keep an edited rulebook as the draft; nothing takes effect',
+    query: z.object({ revision: z.coerce.number().int().min(0).describe('The revision that was edited; refused when another is kept.') }),
+    body: z.unknown(),
+    response: draftState,
+    errors: ['bad-rulebook', 'changed-meanwhile'],
+  },
+  dropDraft: { method: 'delete', path: '/rulebook/draft', access: ADMINS, summary: 'Throw the draft away', response: draftState },
+  putDraftLive: {
+    method: 'post',
+    path: '/rulebook/draft/live',
+    access: ADMINS,
+    summary: 'Put the draft in force for new mail; past mail stays as decided until decided again',
+    body: z.strictObject({ revision: z.number().int(), note: z.string().trim().max(500).default('') }),
+    response: rulebookState,
+    errors: ['changed-meanwhile', 'nothing-changed'],
+  },
+  checkDraft: {
+    method: 'get',
+    path: '/rulebook/draft/check',
+    access: ADMINS,
+    summary: 'What is odd about the draft: rules that never speak, lists that are gone, patterns that match all or nothing',
+    response: z.object({ findings: z.array(finding) }),
+  },
+  useOfRules: {
+    method: 'get',
+    path: '/rules/use',
+    access: ADMINS,
+    summary: 'What each rule and list entry took in the last 30 days',
+    response: z.object({ rules: z.array(ruleUse) }),
+  },
+  listKeptLists: {
+    method: 'get',
+    path: '/kept-lists',
+    access: ADMINS,
+    summary: 'Kept lists',
+    response: z.object({ lists: z.array(keptList) }),
+  },
+  createKeptList: {
+    method: 'post',
+    path: '/kept-lists',
+    access: ADMINS,
+    summary: 'Make a kept list',
+    body: z.strictObject({
+      name: z.string().trim().min(1, { message: 'is missing' }).max(100),
+      note: z.string().trim().max(500).default(''),
+    }),
+    response: keptList,
+    errors: ['exists'],
+  },
+  deleteKeptList: {
+    method: 'delete',
+    path: '/kept-lists/{list}',
+    access: ADMINS,
+    summary: 'Remove a kept list that no rule refers to',
+    params: listParam,
+    response: nothing,
+    errors: ['in-use'],
+  },
+  listKeptEntries: {
+    method: 'get',
+    path: '/kept-lists/{list}/entries',
+    access: ADMINS,
+    summary: 'Entries of a kept list',
+    params: listParam,
+    query: z.object({ text: z.string().max(200).optional(), offset: z.coerce.number().int().min(0).default(0) }),
+    response: z.object({ entries: z.array(keptEntry), total: z.number().int() }),
+  },
+  pasteKeptEntries: {
+    method: 'post',
+    path: '/kept-lists/{list}/entries',
+    access: ADMINS,
+    summary: 'Add entries, pasted in any form: addresses, domains, URLs, “Name <address>”, separated by commas or lines; or CSV',
+    params: listParam,
+    body: z.strictObject({
+      text: z.string().max(5_000_000),
+      note: z.string().trim().max(500).default(''),
+      until: z.iso.date().nullable().default(null),
+    }),
+    response: pasted,
+  },
+  changeKeptEntry: {
+    method: 'put',
+    path: '/kept-lists/{list}/entries/{id}',
+    access: ADMINS,
+    summary: 'Change an entry’s note, end or reach',
+    params: listParam.extend(idParam.shape),
+    body: z.strictObject({
+      note: z.string().trim().max(500).optional(),
+      until: z.iso.date().nullable().optional(),
+      exactly: z.boolean().optional(),
+    }),
+    response: nothing,
+  },
+  removeKeptEntry: {
+    method: 'delete',
+    path: '/kept-lists/{list}/entries/{id}',
+    access: ADMINS,
+    summary: 'Remove an entry',
+    params: listParam.extend(idParam.shape),
+    response: nothing,
+  },
+  exportKeptList: {
+    method: 'get',
+    path: '/kept-lists/{list}/export',
+    access: ADMINS,
+    summary: 'A kept list as CSV: kind, value, exactly, note, until',
+    params: listParam,
+    response: { mediaType: 'text/csv' },
+  },
+} as const satisfies Record<string, RouteShape>;

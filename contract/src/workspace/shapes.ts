@@ -1,0 +1,75 @@
+import { z } from 'zod';
+import { id, moment, shareLevel } from '../base/values';
+
+export const recordReach = z
+  .enum(['all', 'team', 'owner'])
+  .describe('Whose records a member sees: everybody’s, those of the teams they are in, or their own.');
+
+export type RecordReach = z.infer<typeof recordReach>;
+
+export const identityProvider = z.object({ issuer: z.url(), clientId: z.string(), label: z.string() });
+
+export const workspace = z.object({
+  name: z.string(),
+  recordReach,
+  widestShare: shareLevel.describe('How wide owners of mailboxes may share by hand.'),
+  secondFactorNeeded: z.boolean(),
+  identityProvider: identityProvider.nullable(),
+});
+
+export type Workspace = z.infer<typeof workspace>;
+
+export const workspaceChange = z.strictObject({
+  name: z.string().trim().min(1).max(100).optional(),
+  recordReach: recordReach.optional(),
+  widestShare: shareLevel.optional(),
+  secondFactorNeeded: z.boolean().optional(),
+  identityProvider: z
+    .strictObject({
+      issuer: z.url({ protocol: /^https?$/, message: 'must be an address such as https://id.quillmere.example' }),
+      clientId: z.string().trim().min(1).max(200),
+      label: z.string().trim().min(1).max(60),
+      clientSecret: z.string().min(1).max(500).optional().describe('Left out: the one that is kept.'),
+    })
+    .nullable()
+    .optional(),
+});
+
+export type WorkspaceChange = z.input<typeof workspaceChange>;
+
+export const auditEntry = z.object({
+  at: moment,
+  actor: z.string(),
+  kind: z.string(),
+  about: z.string(),
+  emailId: id.nullable(),
+  subject: z.string().nullable().describe('The member whom it concerns.'),
+  hash: z.string(),
+});
+
+export type AuditEntry = z.infer<typeof auditEntry>;
+
+export const auditPage = z.object({ entries: z.array(auditEntry), next: z.string().nullable(), kinds: z.array(z.string()) });
+
+export type AuditPage = z.infer<typeof auditPage>;
+
+export const auditQuery = z.object({
+  kind: z.string().max(60).optional(),
+  text: z.string().max(200).optional(),
+  member: z.coerce.number().int().positive().optional().describe('Who did it, or whom it concerns.'),
+  from: z.iso.date().optional(),
+  until: z.iso.date().optional(),
+  after: z.string().optional().describe('Cursor of the page before.'),
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+});
+
+export type AuditQuery = z.input<typeof auditQuery>;
+
+export const auditCheck = z.object({
+  intact: z.boolean(),
+  entries: z.number().int(),
+  chains: z.array(z.object({ chain: z.string(), entries: z.number().int(), head: z.string() })),
+  broken: z.array(z.string()).describe('What does not fit, in words.'),
+});
+
+export type AuditCheck = z.infer<typeof auditCheck>;
