@@ -19,6 +19,7 @@ import type {
   Session,
   Team,
   TeamMember,
+  Trial,
   UndoStep,
 } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
@@ -41,21 +42,27 @@ export function useSession() {
 
 export const useLine = () =>
   useQuery({ queryKey: ['line'], queryFn: ({ signal }) => api<LineCounts>('GET', '/line', undefined, signal), refetchInterval: 30_000 });
+
 export const useArrival = () =>
   useQuery({ queryKey: ['arrival'], queryFn: ({ signal }) => api<Arrival>('GET', '/arrival', undefined, signal) });
+
 export const useMailboxes = () =>
   useQuery({ queryKey: ['mailboxes'], queryFn: ({ signal }) => api<{ mailboxes: Mailbox[] }>('GET', '/mailboxes', undefined, signal) });
+
 export const useTeams = () =>
   useQuery({ queryKey: ['teams'], queryFn: ({ signal }) => api<{ teams: Team[] }>('GET', '/teams', undefined, signal) });
 
 export const useTeam = () =>
   useQuery({ queryKey: ['team'], queryFn: ({ signal }) => api<{ members: TeamMember[] }>('GET', '/team', undefined, signal) });
+
 export const useTokens = () =>
   useQuery({ queryKey: ['tokens'], queryFn: ({ signal }) => api<{ tokens: AccessToken[] }>('GET', '/me/tokens', undefined, signal) });
+
 export const useUndoSteps = (enabled: boolean) =>
   useQuery({ queryKey: ['undo'], queryFn: ({ signal }) => api<{ steps: UndoStep[] }>('GET', '/undo', undefined, signal), enabled });
 
 export type LiveRulebook = Omit<RulebookState, 'document'> & { document: Rulebook };
+
 export const useRulebook = () =>
   useQuery({ queryKey: ['rulebook'], queryFn: ({ signal }) => api<LiveRulebook>('GET', '/rulebook', undefined, signal) });
 
@@ -179,3 +186,12 @@ export function useRefreshAll(): () => Promise<void> {
   const client = useQueryClient();
   return () => client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
 }
+
+export const isRunning = (trial: Trial): boolean => trial.state === 'queued' || trial.state === 'running';
+
+export const useTrials = () =>
+  useQuery({
+    queryKey: ['trials'],
+    queryFn: ({ signal }) => api<{ trials: Trial[] }>('GET', '/trials', undefined, signal),
+    refetchInterval: (query) => (query.state.data?.trials.some(isRunning) ? 500 : false),
+  });

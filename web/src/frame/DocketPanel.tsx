@@ -7,7 +7,7 @@ import { Attachments } from '../emails/Attachments';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
 import { HtmlBody } from '../emails/HtmlBody';
-import { KeepOutDialog } from '../emails/KeepOutDialog';
+import { KeepOutDialog } from '../decision/KeepOutDialog';
 import { Address, Button, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { clsx } from '../parts/clsx';
@@ -16,10 +16,10 @@ import { bytes } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
 import { STOPS } from '../parts/stops';
-import { RepairBar } from '../repair/RepairBar';
+import { RepairBar } from '../repairs/RepairBar';
 import { AskAccess } from '../sharing/AskAccess';
 import { WhoSees } from '../sharing/WhoSees';
-import { Explained } from './Explained';
+import { Explained } from '../decision/Explained';
 
 /** The record of how one email was decided, at the right edge, with the email under it. Esc closes it. */
 export default function DocketPanel({ id, user, onClose }: { id: number; user: User; onClose: () => void }) {

@@ -4,14 +4,14 @@ import { Menu, Search, X } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, NavLink, useLocation } from 'react-router';
-import { useRequests } from '../api/accessQueries';
+import { useRequests } from '../sharing/queries';
 import { api } from '../api/client';
 import { Button } from '../parts/basics';
 import { clsx } from '../parts/clsx';
-import { useLiveChanges } from '../live/useLiveChanges';
-import { isTyping } from './isTyping';
+import { useLiveChanges } from '../api/useLiveChanges';
+import { isTyping } from '../parts/isTyping';
 import { LineColumn } from './LineColumn';
-import { useDocket } from './useDocket';
+import { useDocket } from '../parts/useDocket';
 
 const DocketPanel = lazy(() => import('./DocketPanel'));
 const CommandList = lazy(() => import('./CommandList'));

@@ -1,7 +1,7 @@
 import type { LineCounts, User } from '@fulvet/contract';
 import { NavLink } from 'react-router';
 import { useLine } from '../api/queries';
-import { useDesk } from '../api/repairQueries';
+import { useDesk } from '../repairs/queries';
 import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
 

@@ -2,7 +2,7 @@ import type { MailboxCheck, MailboxDetail } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { Check, Circle, LoaderCircle, X } from 'lucide-react';
 import { api } from '../api/client';
-import { useTakeMailbox } from '../api/mailboxQueries';
+import { useTakeMailbox } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 

@@ -4,7 +4,7 @@ import { Check, Circle, LoaderCircle, X } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api } from '../api/client';
-import { useMailbox } from '../api/mailboxQueries';
+import { useMailbox } from './queries';
 import { useRefreshAll } from '../api/queries';
 import { Address, Button, Page, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { api, ApiFailure } from '../api/client';
-import { isBeingTried, useMailbox, useServers, useTakeMailbox } from '../api/mailboxQueries';
+import { isBeingTried, useMailbox, useServers, useTakeMailbox } from './queries';
 import { useTeam } from '../api/queries';
 import { Address, Button, Field, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { api } from '../api/client';
 import { useImport, useImportItems, useRefreshAll } from '../api/queries';
-import { useDocket } from '../frame/useDocket';
+import { useDocket } from '../parts/useDocket';
 import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
 import { bytes, count, counted, duration } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';

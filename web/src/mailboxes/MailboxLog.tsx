@@ -1,6 +1,6 @@
 import type { MailboxDetail } from '@fulvet/contract';
 import { useState } from 'react';
-import { useMailboxEvents } from '../api/mailboxQueries';
+import { useMailboxEvents } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';

@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
 import { api } from '../api/client';
-import { useMailbox, useTakeMailbox } from '../api/mailboxQueries';
+import { useMailbox, useTakeMailbox } from './queries';
 import { useRefreshAll, useTeam } from '../api/queries';
 import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
 import { DayBars } from '../parts/DayBars';

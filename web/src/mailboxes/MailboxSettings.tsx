@@ -2,7 +2,7 @@ import type { MailboxDetail, User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api } from '../api/client';
-import { useTakeMailbox } from '../api/mailboxQueries';
+import { useTakeMailbox } from './queries';
 import { useTeam } from '../api/queries';
 import { Button, TextInput, Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';

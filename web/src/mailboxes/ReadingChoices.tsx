@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../api/client';
-import { useLookBack, useTakeMailbox } from '../api/mailboxQueries';
+import { useLookBack, useTakeMailbox } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { counted, duration } from '../parts/numbers';
 import { FolderList } from './FolderList';

@@ -2,7 +2,7 @@ import type { FoundServers, MailboxDetail, MailEndpoint } from '@fulvet/contract
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, ApiFailure } from '../api/client';
-import { usePresets } from '../api/mailboxQueries';
+import { usePresets } from './queries';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Select } from '../parts/Select';
 

@@ -22,3 +22,9 @@ export const KIND_LABELS: Record<RecordKind, { one: string; many: string }> = {
 export function recordPath(kind: RecordKind, id: number): string {
   return `/histories/${kind}/${id}`;
 }
+
+export const KINDS: RecordKind[] = ['account', 'contact', 'lead', 'deal'];
+
+export function isKind(text: string | undefined): text is RecordKind {
+  return KINDS.includes(text as RecordKind);
+}

@@ -10,7 +10,7 @@ import { clsx } from '../parts/clsx';
 import { useNotice } from '../parts/Notices';
 import { KIND_LABELS } from '../parts/people';
 import { Select } from '../parts/Select';
-import { isKind } from './RecordsPage';
+import { isKind } from '../parts/people';
 
 const TYPES: [OwnField['type'], string][] = [
   ['text', 'Text'],

@@ -8,7 +8,7 @@ import { Button, Page, Trouble, Waiting } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
 import { count, counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
-import { isKind } from './RecordsPage';
+import { isKind } from '../parts/people';
 
 /** Import of records: choose a file, look at what it would do, map columns, then confirm. */
 export default function RecordsImportPage() {

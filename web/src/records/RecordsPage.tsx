@@ -3,11 +3,11 @@ import { useState } from 'react';
 import { Link, NavLink, useParams } from 'react-router';
 import { queryOf } from '../api/client';
 import type { RecordFilter } from '../api/queries';
-import { useRecords, useRecordSetup, useTeam } from '../api/queries';
+import { useRecordSetup, useRecords, useTeam } from '../api/queries';
 import { Button, Empty, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
-import { KIND_LABELS } from '../parts/people';
+import { KINDS, KIND_LABELS, isKind } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
 import { DealBoard } from './DealBoard';
 import { HandOver } from './HandOver';
@@ -15,13 +15,9 @@ import { NewRecord } from './NewRecord';
 import { RecordTable } from './RecordTable';
 import { RecordViews } from './RecordViews';
 
-const KINDS: RecordKind[] = ['account', 'contact', 'lead', 'deal'];
 const FILTERS = ['text', 'origin', 'open', 'stage', 'owner', 'unanswered', 'quiet', 'own'] as const;
-const NO_FIELDS: readonly OwnField[] = [];
 
-export function isKind(text: string | undefined): text is RecordKind {
-  return KINDS.includes(text as RecordKind);
-}
+const NO_FIELDS: readonly OwnField[] = [];
 
 /** Accounts, contacts, leads or deals, with the mail that stands under them; deals also by stage. */
 export default function RecordsPage({ user }: { user: User }) {

@@ -1,6 +1,6 @@
 import type { AccessAsk } from '@fulvet/contract';
 import { useState } from 'react';
-import { useRequests, useSharing, useWithdrawRequest } from '../api/accessQueries';
+import { useRequests, useSharing, useWithdrawRequest } from './queries';
 import { api } from '../api/client';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 

@@ -1,13 +1,13 @@
 import type { Emergency, User } from '@fulvet/contract';
 import { useState } from 'react';
-import { useEmergencies, useSharing } from '../api/accessQueries';
+import { useEmergencies, useSharing } from './queries';
 import { api } from '../api/client';
 import { useTeam } from '../api/queries';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
 import { exactMoment, Moment } from '../parts/Moment';
 import { Select } from '../parts/Select';
-import { Lines, Part } from './pageParts';
+import { Lines, Part } from './Part';
 
 /** Reading a member's mail in an emergency: two persons, for a time, told to the owner. */
 export function Emergencies({ user }: { user: User }) {

@@ -1,7 +1,7 @@
 import type { EmailDetail, OwnWordRequest, User } from '@fulvet/contract';
 import { SHARE_LEVELS } from '@fulvet/core';
 import { useState } from 'react';
-import { useSharing, useWords } from '../api/accessQueries';
+import { useSharing, useWords } from './queries';
 import { api } from '../api/client';
 import { useTeam, useTeams } from '../api/queries';
 import { Button, Field, Trouble } from '../parts/basics';

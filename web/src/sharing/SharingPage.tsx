@@ -1,17 +1,17 @@
 import type { AccessRequest, Grant, User } from '@fulvet/contract';
 import { useState } from 'react';
-import { useGrants, useRequests, useSharing, useTakeBackWord, useWithdrawRequest, useWords } from '../api/accessQueries';
+import { useGrants, useRequests, useSharing, useTakeBackWord, useWithdrawRequest, useWords } from './queries';
 import { api } from '../api/client';
-import { useDocket } from '../frame/useDocket';
+import { useDocket } from '../parts/useDocket';
 import { Button, Page, Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 import { Emergencies } from './Emergencies';
-import { Lines, Part } from './pageParts';
+import { Lines, Part } from './Part';
 import { Sight } from './Sight';
-import { ownWordText, subjectText } from './words';
+import { ownWordText, subjectText } from './shareWords';
 
 /** Who sees what of one's own mail, and what one may read of others': asked for, given, said, taken back. */
 export default function SharingPage({ user }: { user: User }) {

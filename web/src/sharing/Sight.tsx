@@ -1,13 +1,13 @@
 import type { User } from '@fulvet/contract';
 import { useState } from 'react';
-import { useSight } from '../api/accessQueries';
+import { useSight } from './queries';
 import { useMailboxes, useTeam } from '../api/queries';
-import { useDocket } from '../frame/useDocket';
+import { useDocket } from '../parts/useDocket';
 import { Field, Trouble } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
 import { Select } from '../parts/Select';
-import { Part } from './pageParts';
+import { Part } from './Part';
 
 /** What a member sees of a mailbox: of one's own, or as an administrator of any. */
 export function Sight({ user }: { user: User }) {

@@ -1,11 +1,11 @@
 import type { EmailDetail, User } from '@fulvet/contract';
 import { Eye, EyeOff } from 'lucide-react';
 import { useState } from 'react';
-import { useEyes, useTakeBackWord, useWords } from '../api/accessQueries';
+import { useEyes, useTakeBackWord, useWords } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { counted } from '../parts/numbers';
 import { seenBy } from '../parts/seenBy';
-import { ownWordText } from './words';
+import { ownWordText } from './shareWords';
 import { ShareDialog } from './ShareDialog';
 
 /** Who sees an email: in a sentence, one by one with why, and for its owner the way to say otherwise. */

@@ -1,7 +1,7 @@
 import type { Invitation, Role } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useInvitations } from '../api/accessQueries';
+import { useInvitations } from './queries';
 import { api, ApiFailure } from '../api/client';
 import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';

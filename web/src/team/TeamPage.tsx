@@ -2,7 +2,7 @@ import type { Deactivated, Role, TeamMember, User } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useSharing } from '../api/accessQueries';
+import { useSharing } from '../sharing/queries';
 import { api, ApiFailure } from '../api/client';
 import { useRefreshAll, useTeam } from '../api/queries';
 import { Address, Button, Field, Page, TextInput, Trouble } from '../parts/basics';

@@ -2,7 +2,7 @@ import type { Trial, TrialRow } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api } from '../api/client';
-import { useTrialRows } from '../api/ruleQueries';
+import { useTrialRows } from './queries';
 import { Button, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';

@@ -2,7 +2,7 @@ import type { Trial, TrialSummary } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api } from '../api/client';
-import { useTrialMade } from '../api/ruleQueries';
+import { useTrialMade } from './queries';
 import { Trouble } from '../parts/basics';
 import { count, counted } from '../parts/numbers';
 

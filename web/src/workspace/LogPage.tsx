@@ -1,9 +1,9 @@
 import type { User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
-import { useAudit } from '../api/accessQueries';
+import { useAudit } from './queries';
 import { api, queryOf } from '../api/client';
 import { useTeam } from '../api/queries';
-import { useDocket } from '../frame/useDocket';
+import { useDocket } from '../parts/useDocket';
 import { Button, Empty, Field, Page, TextInput, Trouble } from '../parts/basics';
 import { exactMoment, Moment } from '../parts/Moment';
 import { Select } from '../parts/Select';

@@ -2,7 +2,7 @@ import type { PersonHeld } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useErasures } from '../api/accessQueries';
+import { useErasures } from './queries';
 import { api } from '../api/client';
 import { useRefreshAll } from '../api/queries';
 import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';

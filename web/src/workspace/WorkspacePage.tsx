@@ -1,7 +1,8 @@
 import type { RetentionKind, RetentionRule, Workspace, WorkspaceChange } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { useRetention, useSharing, useWorkspace } from '../api/accessQueries';
+import { useRetention, useWorkspace } from './queries';
+import { useSharing } from '../sharing/queries';
 import { api, ApiFailure, queryOf } from '../api/client';
 import { Button, Field, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';

@@ -1,0 +1,70 @@
+import type { DecideRun } from '@fulvet/contract';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { useNotice } from '../parts/Notices';
+import { counted } from '../parts/numbers';
+
+export type PastRun = DecideRun & { at: string; by: string | null; undoable: boolean };
+
+/** What a run changed. */
+export const changedWords = ({ changed, takenBack }: Pick<DecideRun, 'changed' | 'takenBack'>): string =>
+  `${counted(changed, 'email')} changed${takenBack > 0 ? `, ${counted(takenBack, 'record')} taken back` : ''}`;
+
+/** Which past mail. */
+export interface PastSpan {
+  days: number | null;
+  mailboxes: string[];
+}
+
+/** What a run does: which mail, and whether records that mail created go that the rulebook would not create. */
+export interface PastAsk extends PastSpan {
+  withoutMade: boolean;
+}
+
+const isRunning = (run: PastRun): boolean => run.state === 'queued' || run.state === 'running';
+
+/** The runs over past mail, the one that is at work among them, whoever started it; and the way to start one. */
+export function usePastRuns() {
+  const client = useQueryClient();
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const runs = useQuery({
+    queryKey: ['decide-runs'],
+    queryFn: ({ signal }) => api<{ runs: PastRun[] }>('GET', '/decide', undefined, signal),
+    refetchInterval: (query) => (query.state.data?.runs.some(isRunning) ? 400 : false),
+  });
+  const start = useMutation({
+    mutationFn: (ask: PastAsk) => api<DecideRun>('POST', '/decide', ask),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['decide-runs'] }),
+  });
+  const all = runs.data?.runs ?? [];
+  const running = all.find(isRunning) ?? null;
+  const known = useRef<ReadonlySet<number> | null>(null);
+  useEffect(() => {
+    if (!runs.data) return;
+    const ended = runs.data.runs.filter((run) => !isRunning(run));
+    const news = known.current === null ? [] : ended.filter((run) => !known.current?.has(run.id));
+    known.current = new Set(ended.map((run) => run.id));
+    for (const run of news) notice(run.state === 'done' ? `Past mail was decided again: ${changedWords(run)}.` : run.message);
+    if (news.length > 0) void refresh();
+  }, [runs.data, notice, refresh]);
+  const cancel = (): void => {
+    if (running)
+      api('POST', `/decide/${running.id}/cancel`).catch((error: unknown) =>
+        notice(error instanceof Error ? error.message : 'It was not cancelled.'),
+      );
+  };
+  return { runs: all, running, start, cancel };
+}
+
+/** How many past emails a run would decide again. */
+export function useCountPast(span: PastSpan, enabled: boolean): number | undefined {
+  const counting = useQuery({
+    queryKey: ['count-past', span],
+    queryFn: ({ signal }) => api<{ emails: number }>('POST', '/decide/count', span, signal),
+    enabled,
+  });
+  return enabled ? counting.data?.emails : undefined;
+}

@@ -1,0 +1,74 @@
+import { Link, useSearchParams } from 'react-router';
+import { useSearch } from '../api/queries';
+import { EmailLine } from './EmailLine';
+import { Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { count } from '../parts/numbers';
+import { KIND_LABELS, recordPath } from '../parts/people';
+import { useDocket } from '../parts/useDocket';
+
+/** All that is found for some words: records by name, address or code; emails by their text. */
+export default function SearchPage() {
+  const [params, setParams] = useSearchParams();
+  const text = params.get('text') ?? '';
+  const found = useSearch(text);
+  const docket = useDocket();
+  return (
+    <Page title="Search" wide>
+      <TextInput
+        autoFocus
+        aria-label="Words to search for"
+        className="max-w-xl"
+        placeholder="People, companies, deals, words of an email"
+        value={text}
+        onChange={(event) => setParams(event.target.value ? { text: event.target.value } : {}, { replace: true })}
+      />
+      <Trouble error={found.error} />
+      {text.trim().length < 2 && (
+        <Empty title="Search everything">
+          Type a name, an address, a deal’s code, or words that stand in an email. “Words in quotes” are found together; -word leaves out.
+        </Empty>
+      )}
+      {found.isFetching && !found.data && <Waiting what="Searching" />}
+      {found.data && text.trim().length > 1 && (
+        <div className="mt-5 space-y-6">
+          {found.data.records.length > 0 && (
+            <ul className="grid gap-x-6 sm:grid-cols-2 lg:grid-cols-3" aria-label="Records">
+              {found.data.records.map((one) => (
+                <li key={`${one.kind}${one.id}`} className="border-b border-line">
+                  <Link to={recordPath(one.kind, one.id)} className="flex gap-2 px-1 py-1 hover:bg-sunk">
+                    <span className="truncate font-medium">{one.name}</span>
+                    <span className="ml-auto text-sm whitespace-nowrap text-muted">{KIND_LABELS[one.kind].one}</span>
+                  </Link>
+                </li>
+              ))}
+            </ul>
+          )}
+          <section>
+            <h2 className="mb-1 text-lg">
+              {count(found.data.emailTotal)} emails{' '}
+              {found.data.emailTotal > found.data.emails.length && (
+                <Link className="ml-2 text-sm font-normal text-spruce hover:underline" to={`/register?text=${encodeURIComponent(text)}`}>
+                  All in the register
+                </Link>
+              )}
+            </h2>
+            <ul>
+              {found.data.emails.map((email) => (
+                <li
+                  key={email.id}
+                  className="h-9"
+                  tabIndex={0}
+                  aria-label={`Docket of ${email.content?.subject ?? 'an email'}`}
+                  onKeyDown={(event) => event.key === 'Enter' && event.target === event.currentTarget && docket.open(email.id)}
+                >
+                  <EmailLine email={email} active={email.id === docket.openId} onOpen={() => docket.open(email.id)} />
+                </li>
+              ))}
+            </ul>
+          </section>
+          {found.data.records.length + found.data.emails.length === 0 && <Empty title="Nothing found">Try fewer or other words.</Empty>}
+        </div>
+      )}
+    </Page>
+  );
+}

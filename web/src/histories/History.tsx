@@ -1,0 +1,262 @@
+import type { HistoryConversation, HistoryEmail, Person } from '@fulvet/contract';
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import type { HistorySource } from '../api/queries';
+import { useHistory } from '../api/queries';
+import { Attachments } from '../emails/Attachments';
+import { BodyText } from '../emails/BodyText';
+import { Filings } from '../emails/Filings';
+import { useDocket } from '../parts/useDocket';
+import { Button, Empty, Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { Moment } from '../parts/Moment';
+import { counted } from '../parts/numbers';
+import { OutcomeMark } from '../parts/OutcomeMark';
+import { initialsOf, nameOf } from '../parts/people';
+import type { Subject } from '../repairs/useRepairKeys';
+import { useRepairKeys } from '../repairs/useRepairKeys';
+import { AskAccess } from '../sharing/AskAccess';
+import { HistoryFilters, useHistoryFilter } from './HistoryFilters';
+
+/** All conversations of a history, newest first. */
+export function History({
+  source,
+  within = [],
+  editable,
+}: {
+  source: HistorySource;
+  within?: readonly { key: string; name: string }[];
+  editable: boolean;
+}) {
+  const [filter, setFilter] = useHistoryFilter();
+  const history = useHistory(source, filter);
+  const box = useRef<HTMLDivElement>(null);
+  const all = useMemo(() => history.data?.pages.flatMap((page) => page.conversations) ?? [], [history.data]);
+  const found = history.data?.pages[0]?.found;
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = history;
+  const [top, setTop] = useState(0);
+  const isEmpty = all.length === 0;
+  useLayoutEffect(() => setTop((box.current?.getBoundingClientRect().top ?? 0) + window.scrollY), [isEmpty]);
+  const virtual = useWindowVirtualizer({
+    count: all.length,
+    estimateSize: () => 64,
+    overscan: 6,
+    scrollMargin: top,
+    getItemKey: (at) => all[at]?.id ?? at,
+  });
+  const shown = virtual.getVirtualItems();
+  const last = shown.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (last >= all.length - 4 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
+  }, [last, all.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  const filtered = Object.keys(filter).length > 0;
+  return (
+    <section aria-label="History" className="min-w-0">
+      <HistoryFilters filter={filter} set={setFilter} within={within} />
+      <p className="tabular mb-2 text-sm text-muted" role="status">
+        {found && found.emails > 0 && `${counted(found.emails, 'email')} in ${counted(found.conversations, 'conversation')}`}
+      </p>
+      {source.kind !== 'domain' &&
+        all.some((one) => one.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
+          <div className="mb-3 rounded border border-line px-3 py-2 text-sm">
+            Of some of these you see only that they exist.
+            <AskAccess
+              about={{ scope: 'record', record: { kind: source.kind, id: Number(source.id) } }}
+              label="Ask their owners for all of it"
+            />
+          </div>
+        )}
+      {history.isPending && <Waiting what="Fetching the history" />}
+      <Trouble error={history.error} />
+      {!history.isPending && all.length === 0 && !history.isError && (
+        <Empty title={filtered ? 'No email fits' : 'No mail here yet'}>
+          {filtered
+            ? 'Take away a filter to see more.'
+            : 'Emails appear here when one of these addresses takes part in mail that comes in.'}
+        </Empty>
+      )}
+      <div ref={box} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        {shown.map((item) => {
+          const conversation = all[item.index];
+          if (!conversation) return null;
+          return (
+            <div
+              key={item.key}
+              ref={virtual.measureElement}
+              data-index={item.index}
+              className="absolute inset-x-0 top-0 pb-4"
+              style={{ transform: `translateY(${item.start - virtual.options.scrollMargin}px)` }}
+            >
+              <Conversation conversation={conversation} source={source} open={item.index === 0} editable={editable} />
+            </div>
+          );
+        })}
+      </div>
+      {isFetchingNextPage && <Waiting what="Fetching more" />}
+    </section>
+  );
+}
+
+/** Conversations that the reader opened or closed, so that they stay so when scrolled away and back. */
+const remembered = new Map<number, boolean>();
+
+function Conversation({
+  conversation,
+  source,
+  open: openAtFirst,
+  editable,
+}: {
+  conversation: HistoryConversation;
+  source: HistorySource;
+  open: boolean;
+  editable: boolean;
+}) {
+  const [open, setOpenState] = useState(remembered.get(conversation.id) ?? openAtFirst);
+  const setOpen = (next: boolean): void => {
+    remembered.set(conversation.id, next);
+    setOpenState(next);
+  };
+  const newest = conversation.emails.at(-1);
+  return (
+    <article className="rounded-md border border-line bg-raised">
+      <button
+        type="button"
+        aria-expanded={open}
+        className="flex w-full items-baseline gap-3 px-3 py-2 text-left hover:bg-sunk"
+        onClick={() => setOpen(!open)}
+      >
+        <span className="min-w-0 grow">
+          <span className="font-head text-[15px] font-semibold break-words">{titleOf(conversation)}</span>
+          {!open && newest?.content && <span className="block truncate text-sm text-muted">{preview(newest)}</span>}
+        </span>
+        <span className="tabular text-sm whitespace-nowrap text-muted">
+          {conversation.emailCount > 1 && `${conversation.emailCount} · `}
+          <Moment at={conversation.lastAt} />
+        </span>
+      </button>
+      {open && (
+        <ol className="border-t border-line">
+          {[...conversation.emails].reverse().map((email) => (
+            <Email key={email.id} email={email} source={source} editable={editable} />
+          ))}
+          {conversation.emailCount > conversation.emails.length && (
+            <li className="px-3 py-1.5 text-sm">
+              <Link className="text-spruce hover:underline" to={`/register?conversation=${conversation.id}`}>
+                {counted(conversation.emailCount - conversation.emails.length, 'earlier email')}
+              </Link>
+            </li>
+          )}
+        </ol>
+      )}
+    </article>
+  );
+}
+
+/** Where the reader may not know the subject, whose it is. */
+function titleOf({ subject, emails }: HistoryConversation): string {
+  if (subject !== '' || emails.some((one) => one.content !== null)) return subject || '(no subject)';
+  const mailboxes = [...new Set(emails.flatMap((one) => one.mailboxes))];
+  return `Private, in ${mailboxes.slice(0, 2).join(' and ') || 'a mailbox'}`;
+}
+
+function preview(email: HistoryEmail): string {
+  const own = email.content?.parts.find((part) => part.kind === 'own' && part.text.trim());
+  const who = email.content?.from ? nameOf(email.content.from) : '';
+  if (!own) return email.mailClass === 'calendar' ? `${who}, calendar invitation` : who;
+  return `${who}: ${own.text.replace(/\s+/g, ' ').trim().slice(0, 200)}`;
+}
+
+/** One email: the sender's mark stands left for people outside, right for us. */
+function Email({ email, source, editable }: { email: HistoryEmail; source: HistorySource; editable: boolean }) {
+  const docket = useDocket();
+  const subject = useMemo((): Subject => ({ emails: [email.id], filings: email.filings, owned: false }), [email.id, email.filings]);
+  const [focused, setFocused] = useState(false);
+  const { dialog } = useRepairKeys(editable && focused && docket.openId === null ? subject : null);
+  const beside = email.filings.filter((one) => one.kind !== source.kind || one.id !== source.id);
+  const { content } = email;
+  const ours = email.direction === 'sent';
+  return (
+    <li
+      tabIndex={0}
+      aria-label={`${content?.from ? nameOf(content.from) : 'An email'}: ${content?.subject ?? ''}`}
+      onFocus={() => setFocused(true)}
+      onBlur={(event) => !event.currentTarget.contains(event.relatedTarget) && setFocused(false)}
+      onKeyDown={(event) => {
+        if (event.target !== event.currentTarget || (event.key !== 'Enter' && event.key.toLowerCase() !== 'd')) return;
+        event.preventDefault();
+        docket.open(email.id);
+      }}
+      className={clsx(
+        'outline-offset-[-2px] flex gap-3 border-b border-line px-3 py-2.5 last:border-b-0',
+        ours && 'flex-row-reverse',
+        docket.openId === email.id && 'shadow-[inset_0_0_0_2px_var(--focus)]',
+      )}
+    >
+      <Mark person={content?.from ?? null} ours={ours} />
+      <div className="min-w-0 grow">
+        <div className="mb-1 flex flex-wrap items-baseline gap-x-2">
+          <span className="font-medium">{content?.from ? nameOf(content.from) : ours ? 'One of us' : 'Somebody outside'}</span>
+          {content && (
+            <span className="min-w-0 truncate text-sm text-muted">to {recipients(content.recipients, content.recipientCount)}</span>
+          )}
+          <span className="ml-auto flex items-center gap-2 text-sm whitespace-nowrap text-muted">
+            {email.visibility === 'owner' && <span title="Seen by the owners of the mailboxes only">private</span>}
+            <Moment at={email.at} />
+            <Button
+              kind="quiet"
+              className="min-h-6! px-1!"
+              aria-label="Open the docket"
+              title="Docket"
+              onClick={() => docket.open(email.id)}
+            >
+              <OutcomeMark outcome={email.outcome} />
+            </Button>
+          </span>
+        </div>
+        {content ? (
+          <>
+            <BodyText parts={content.parts} />
+            {content.shortened && (
+              <button type="button" className="mt-1 text-sm text-spruce hover:underline" onClick={() => docket.open(email.id)}>
+                Read the rest
+              </button>
+            )}
+            <Attachments emailId={email.id} list={content.attachments} />
+            {beside.length > 0 && (
+              <div className="mt-1.5">
+                <Filings filings={beside} most={5} />
+              </div>
+            )}
+          </>
+        ) : (
+          <>
+            <p className="text-muted italic">An email in {email.mailboxes.join(', ')} that its owner has not shared.</p>
+            {email.outcome !== 'kept out' && <AskAccess about={{ scope: 'email', emailId: email.id }} label="Ask to read it" />}
+          </>
+        )}
+      </div>
+      {dialog}
+    </li>
+  );
+}
+
+function recipients(list: readonly Person[], total: number): string {
+  const names = list.slice(0, 3).map(nameOf);
+  return names.join(', ') + (total > names.length ? ` and ${total - names.length} more` : '');
+}
+
+function Mark({ person, ours }: { person: Person | null; ours: boolean }) {
+  return (
+    <span
+      aria-hidden
+      title={person?.address}
+      className={clsx(
+        'mt-0.5 grid size-7 shrink-0 place-items-center text-xs font-semibold',
+        ours ? 'rounded-sm bg-spruce text-onspruce' : 'rounded-full border border-muted text-ink',
+      )}
+    >
+      {person ? initialsOf(person) : '?'}
+    </span>
+  );
+}

@@ -1,0 +1,153 @@
+import type { Insights } from '@fulvet/contract';
+import { Link } from 'react-router';
+import type { HistorySource } from '../api/queries';
+import { useInsights } from '../api/queries';
+import { useDocket } from '../parts/useDocket';
+import { Trouble } from '../parts/basics';
+import { exactMoment, Moment } from '../parts/Moment';
+import { count } from '../parts/numbers';
+import { recordPath } from '../parts/people';
+import { MonthBars } from './MonthBars';
+
+/** What people look at before they write. */
+export function InsightsPanel({ source, onPerson }: { source: HistorySource; onPerson: (address: string) => void }) {
+  const insights = useInsights(source);
+  const { data } = insights;
+  if (insights.isError) return <Trouble error={insights.error} />;
+  if (!data || data.figures.emails === 0) return null;
+  return (
+    <div className="space-y-3" aria-label="At a glance">
+      <Contact data={data} />
+      <Meeting meeting={data.meeting} />
+      <Unanswered list={data.unanswered} />
+      <MonthBars months={data.months} />
+      <Acquaintances list={data.acquaintances} onPerson={onPerson} />
+      <Deals deals={data.deals} />
+    </div>
+  );
+}
+
+function Contact({ data }: { data: Insights }) {
+  const { lastEmailAt, lastBy, lastDirection } = data.figures;
+  const { ours, theirs } = data.answerHours;
+  return (
+    <dl className="grid grid-cols-[5rem_1fr] gap-x-2 gap-y-0.5">
+      {lastEmailAt && (
+        <>
+          <dt className="text-muted">Last</dt>
+          <dd>
+            <Moment at={lastEmailAt} />,{' '}
+            {lastDirection === 'sent'
+              ? `${lastBy ?? 'we'} wrote`
+              : lastDirection === 'received'
+                ? `${lastBy ?? 'they'} wrote to us`
+                : 'among us'}
+          </dd>
+        </>
+      )}
+      {(ours !== null || theirs !== null) && (
+        <>
+          <dt className="text-muted">Answers</dt>
+          <dd>
+            {[ours === null ? '' : `we take ${hours(ours)}`, theirs === null ? '' : `they ${hours(theirs)}`].filter(Boolean).join(', ')}
+          </dd>
+        </>
+      )}
+    </dl>
+  );
+}
+
+/** `40 min`, `5 h`, `3 days`. */
+function hours(value: number): string {
+  if (value < 1) return `${Math.max(1, Math.round(value * 60))} min`;
+  return value < 48 ? `${Math.round(value)} h` : `${Math.round(value / 24)} days`;
+}
+
+function Meeting({ meeting }: { meeting: Insights['meeting'] }) {
+  const docket = useDocket();
+  if (!meeting) return null;
+  return (
+    <p className="border-l-2 border-spruce pl-2">
+      Next meeting{' '}
+      <button
+        type="button"
+        className="font-medium text-spruce hover:underline"
+        title={exactMoment(meeting.at)}
+        onClick={() => docket.open(meeting.emailId)}
+      >
+        <Moment at={meeting.at} />
+      </button>
+      <span className="block break-words">{[meeting.summary, meeting.location].filter(Boolean).join(', ')}</span>
+    </p>
+  );
+}
+
+function Unanswered({ list }: { list: Insights['unanswered'] }) {
+  const docket = useDocket();
+  if (list.length === 0) return null;
+  return (
+    <section aria-label="Not answered">
+      <h3 className="text-ochre">{list.length === 1 ? 'One is not answered' : `${list.length} are not answered`}</h3>
+      <ul>
+        {list.map((one) => (
+          <li key={one.emailId}>
+            <button type="button" className="flex w-full gap-2 rounded text-left hover:bg-sunk" onClick={() => docket.open(one.emailId)}>
+              <span className="min-w-0 grow truncate">{one.subject || one.from || 'a private email'}</span>
+              <Moment at={one.since} className="tabular whitespace-nowrap text-muted" />
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const STRENGTHS = { well: '●●●', somewhat: '●●○', hardly: '●○○' };
+
+function Acquaintances({ list, onPerson }: { list: Insights['acquaintances']; onPerson: (address: string) => void }) {
+  if (list.length === 0) return null;
+  return (
+    <section aria-label="Who knows whom">
+      <h3 className="text-muted">Who knows whom</h3>
+      <ul>
+        {list.slice(0, 8).map((one) => (
+          <li
+            key={`${one.colleague}${one.address}`}
+            className="flex gap-2"
+            title={`${one.sent} sent, ${one.received} received; last ${exactMoment(one.lastAt)}`}
+          >
+            <span className="min-w-0 grow truncate">
+              {one.colleague} ·{' '}
+              <button type="button" className="text-spruce hover:underline" onClick={() => onPerson(one.address)}>
+                {one.person}
+              </button>
+            </span>
+            <span className="text-xs text-spruce" role="img" aria-label={one.strength}>
+              {STRENGTHS[one.strength]}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Deals({ deals }: { deals: Insights['deals'] }) {
+  if (deals.length === 0) return null;
+  return (
+    <section aria-label="Open deals">
+      <h3 className="text-muted">Open deals</h3>
+      <ul>
+        {deals.map((one) => (
+          <li key={one.id}>
+            <Link to={recordPath('deal', one.id)} className="flex gap-2 rounded hover:bg-sunk">
+              <span className="min-w-0 grow truncate text-spruce">{one.name}</span>
+              <span className="whitespace-nowrap text-muted">{one.stage}</span>
+              {one.amount !== null && <span className="tabular whitespace-nowrap">{`${count(one.amount)} ${one.currency}`.trim()}</span>}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,169 @@
+import type { EmailRow, User } from '@fulvet/contract';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { api, queryOf } from '../api/client';
+import { useEmail, useEmails } from '../api/queries';
+import { BodyText } from '../emails/BodyText';
+import { Filings } from '../emails/Filings';
+import { Button, Empty, Trouble, Waiting } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { Moment } from '../parts/Moment';
+import { OutcomeMark } from '../parts/OutcomeMark';
+import { nameOf } from '../parts/people';
+import { useAddressBar } from '../parts/useAddressBar';
+import { RepairBar } from '../repairs/RepairBar';
+import { Concerned } from './PeopleOfEmail';
+import { OwnKeepOuts } from '../decision/OwnKeepOuts';
+
+const ALL = { mine: 'yes' };
+const COMING_IN = { mine: 'yes', outcome: 'filed,waiting,loose,sealed,undecided' };
+
+/**
+ * The reader's own recent mail, each email with its outcome, and beside the one at hand whom it concerns in the records. As narrow as a margin
+ * it stands beside any mail program, opened by a link with a Message-ID.
+ */
+export default function MyMailPage({ user }: { user: User }) {
+  const [params, set] = useAddressBar();
+  const text = params.get('email') ?? '';
+  const chosen = /^\d+$/.test(text) ? Number(text) : null;
+  const message = params.get('message') ?? '';
+  const withKeptOut = params.get('kept-out') === 'yes';
+  const emails = useEmails(withKeptOut ? ALL : COMING_IN);
+  const rows = emails.data?.pages.flatMap((page) => page.emails) ?? [];
+  const found = useQuery({
+    queryKey: ['my-mail', 'message', message],
+    queryFn: ({ signal }) => api<{ id: number }>('GET', `/my-mail/message${queryOf({ id: message })}`, undefined, signal),
+    enabled: message !== '',
+    retry: false,
+  });
+  const foundId = found.data?.id;
+  useEffect(() => {
+    if (foundId !== undefined) set({ message: '', email: String(foundId) });
+  }, [foundId, set]);
+  const current = chosen ?? (message === '' ? (rows[0]?.id ?? null) : null);
+  return (
+    <div className="grid gap-x-6 lg:h-screen lg:grid-cols-[minmax(0,1fr)_minmax(20rem,26rem)] lg:overflow-hidden">
+      <div className={clsx('min-w-0 px-3 pt-4 pb-6 lg:overflow-y-auto', chosen !== null && 'max-lg:hidden')}>
+        <div className="mb-2 flex items-baseline justify-between gap-3">
+          <h1 className="text-xl leading-tight">My mail</h1>
+          <label className="flex items-center gap-1.5 text-sm text-muted">
+            <input type="checkbox" checked={withKeptOut} onChange={(event) => set({ 'kept-out': event.target.checked ? 'yes' : '' })} />{' '}
+            what was kept out, too
+          </label>
+        </div>
+        {emails.isPending && <Waiting what="Fetching your mail" />}
+        <Trouble error={emails.error ?? found.error} />
+        {emails.data && rows.length === 0 && (
+          <Empty title="No mail of yours yet">
+            Connect your mailbox under Mailboxes; what comes in and goes out stands here with its outcome.
+          </Empty>
+        )}
+        <List rows={rows} current={current} onOpen={(id) => set({ email: String(id) })} />
+        <OwnKeepOuts />
+        {emails.hasNextPage && (
+          <Button className="mt-2" disabled={emails.isFetchingNextPage} onClick={() => void emails.fetchNextPage()}>
+            Earlier mail
+          </Button>
+        )}
+      </div>
+      {current !== null && (
+        <div
+          className={clsx(
+            'min-w-0 border-line bg-raised px-3 pt-4 pb-10 lg:overflow-y-auto lg:border-l',
+            chosen === null && 'max-lg:hidden',
+          )}
+        >
+          <Button kind="quiet" className="mb-2 lg:hidden" onClick={() => set({ email: '' })}>
+            ← All my mail
+          </Button>
+          <Beside key={current} id={current} user={user} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Arrows move, Enter opens. */
+function List({ rows, current, onOpen }: { rows: readonly EmailRow[]; current: number | null; onOpen: (id: number) => void }) {
+  const move = (step: number): void => {
+    const at = rows.findIndex((one) => one.id === current);
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at + step))];
+    if (!next) return;
+    onOpen(next.id);
+    document.getElementById(`mine-${next.id}`)?.focus();
+  };
+  return (
+    <ul
+      aria-label="My emails"
+      onKeyDown={(event) => {
+        if (event.key === 'ArrowDown') move(1);
+        else if (event.key === 'ArrowUp') move(-1);
+        else return;
+        event.preventDefault();
+      }}
+    >
+      {rows.map((email) => (
+        <li
+          key={email.id}
+          className={clsx('border-b border-line', email.id === current && 'bg-raised shadow-[inset_3px_0_0_var(--focus)]')}
+        >
+          <button
+            id={`mine-${email.id}`}
+            type="button"
+            aria-current={email.id === current ? 'true' : undefined}
+            className="block w-full px-2 py-1.5 text-left hover:bg-sunk"
+            onClick={() => onOpen(email.id)}
+          >
+            <span className="flex items-center gap-2">
+              <OutcomeMark outcome={email.outcome} />
+              <span className="min-w-0 grow truncate font-medium">{withWhom(email)}</span>
+              <Moment at={email.at} className="tabular text-sm whitespace-nowrap text-muted" />
+            </span>
+            <span className="block truncate pl-5">{email.content ? email.content.subject || '(no subject)' : 'kept out'}</span>
+          </button>
+          {email.filings.length > 0 && (
+            <div className="px-2 pb-1.5 pl-7">
+              <Filings filings={email.filings} most={3} />
+            </div>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function withWhom(email: EmailRow): string {
+  const { content } = email;
+  if (!content) return email.externalDomains.join(', ') || 'among ourselves';
+  if (email.direction !== 'sent') return content.from ? nameOf(content.from) : '(no sender)';
+  const outside = content.to.filter((one) => !one.ours);
+  return `to ${(outside.length > 0 ? outside : content.to).map(nameOf).join(', ')}`;
+}
+
+function Beside({ id, user }: { id: number; user: User }) {
+  const email = useEmail(id);
+  if (email.isPending) return <Waiting what="Looking up" />;
+  if (email.isError) return <Trouble error={email.error} />;
+  const { data } = email;
+  return (
+    <>
+      <h2 className="text-lg leading-snug break-words">
+        {data.content ? data.content.subject || '(no subject)' : 'Kept out: what it says is not kept'}
+      </h2>
+      <p className="mb-2 flex items-center gap-2 text-sm">
+        <OutcomeMark outcome={data.outcome} label={false} /> <strong>{data.outcome ?? 'not decided yet'}</strong>
+        <span className="text-muted">
+          · <Moment at={data.at} />
+        </span>
+      </p>
+      {data.filings.length > 0 && <Filings filings={data.filings} />}
+      <RepairBar email={data} user={user} />
+      <Concerned email={data} user={user} />
+      {data.content && (
+        <section aria-label="The email" className="mt-4 border-t border-line pt-3 max-lg:hidden">
+          <BodyText parts={data.content.parts} />
+        </section>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,159 @@
+import type { RecordDetail, User } from '@fulvet/contract';
+import { useState } from 'react';
+import { Link, Navigate, useParams } from 'react-router';
+import { useRecord } from '../api/queries';
+import { useDocket } from '../parts/useDocket';
+import { TextInput, Trouble, Waiting } from '../parts/basics';
+import { CopyText } from '../parts/CopyText';
+import { Moment } from '../parts/Moment';
+import { counted } from '../parts/numbers';
+import { KIND_LABELS, recordPath } from '../parts/people';
+import { Aside } from './Aside';
+import { DealPeople } from '../records/DealPeople';
+import { DealTeam } from '../sharing/DealTeam';
+import { History } from './History';
+import { useHistoryFilter } from './HistoryFilters';
+import { InsightsPanel } from './InsightsPanel';
+import { RecordChanges } from '../records/RecordChanges';
+import { RecordFields, useEditRecord } from '../records/RecordFields';
+import { isKind } from '../parts/people';
+
+/** A record: its conversation history first, what people look at before they write and its facts in a slim margin. */
+export default function RecordPage({ user }: { user: User }) {
+  const params = useParams();
+  const id = Number(params.id);
+  if (!isKind(params.kind) || !Number.isInteger(id)) return <Navigate to="/histories" replace />;
+  return <Loaded key={`${params.kind}${id}`} kind={params.kind} id={id} user={user} />;
+}
+
+function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; user: User }) {
+  const record = useRecord(kind, id);
+  const [, setFilter] = useHistoryFilter();
+  if (record.isPending) return <Waiting what="Opening" />;
+  if (record.isError) {
+    return (
+      <div className="p-6">
+        <Trouble error={record.error} />
+      </div>
+    );
+  }
+  const { data } = record;
+  const editable = user.role !== 'viewer';
+  const source = { kind, id };
+  const within = kind === 'account' ? data.related.filter((one) => one.label !== 'Subsidiaries').flatMap((one) => one.records) : [];
+  return (
+    <div className="px-4 pt-4 pb-16 sm:px-6">
+      <nav className="mb-1 text-sm text-muted" aria-label="Where this is">
+        <Link to={`/histories/${kind}`} className="hover:underline">
+          {KIND_LABELS[kind].many}
+        </Link>
+      </nav>
+      <Name record={data} editable={editable} />
+      <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
+        <History source={source} editable={editable} within={within.map((one) => ({ key: `${one.kind}:${one.id}`, name: one.name }))} />
+        <Aside>
+          <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
+          <div className="mt-3">
+            <RecordFields record={data} editable={editable} />
+          </div>
+          {kind === 'deal' && <DealPeople record={data} editable={editable} />}
+          {kind === 'deal' && <DealTeam dealId={id} editable={editable} />}
+          <Facts record={data} />
+          <RecordChanges kind={kind} id={id} />
+        </Aside>
+      </div>
+    </div>
+  );
+}
+
+function Name({ record, editable }: { record: RecordDetail; editable: boolean }) {
+  const [open, setOpen] = useState(false);
+  const edit = useEditRecord(record);
+  const save = (name: string): void => {
+    setOpen(false);
+    if (name && name !== record.name) edit.mutate({ values: { name }, before: { name: record.name } });
+  };
+  return (
+    <div className="mb-4">
+      {open ? (
+        <TextInput
+          autoFocus
+          aria-label="Name"
+          className="max-w-xl text-xl!"
+          defaultValue={record.name}
+          onBlur={(event) => save(event.target.value.trim())}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') save(event.currentTarget.value.trim());
+            if (event.key === 'Escape') setOpen(false);
+          }}
+        />
+      ) : (
+        <h1 className="text-xl leading-tight break-words">
+          {record.name}{' '}
+          {editable && (
+            <button
+              type="button"
+              className="align-middle font-sans text-sm font-normal text-spruce hover:underline"
+              onClick={() => setOpen(true)}
+            >
+              rename
+            </button>
+          )}
+        </h1>
+      )}
+      {record.nameConfidence < 1 && (
+        <p className="text-sm text-muted">
+          {record.nameConfidence === 0
+            ? 'The name is not known yet.'
+            : `The name is guessed from the address, ${Math.round(record.nameConfidence * 100)} % sure.`}
+        </p>
+      )}
+      <Trouble error={edit.error} />
+    </div>
+  );
+}
+
+function Facts({ record }: { record: RecordDetail }) {
+  const docket = useDocket();
+  const { origin } = record;
+  return (
+    <>
+      {record.filingAddress && (
+        <div className="mt-3 border-t border-line pt-2">
+          <h2 className="text-muted">Filing address</h2>
+          <CopyText text={record.filingAddress} label="Copy the filing address" />
+          <p className="mt-1 text-muted">What a teammate sends there in Bcc, or forwards, is filed here.</p>
+        </div>
+      )}
+      {origin && (
+        <p className="mt-3 border-t border-line pt-2 text-muted">
+          From{' '}
+          <button type="button" className="text-spruce hover:underline" onClick={() => docket.open(origin.emailId)}>
+            an email{origin.at && <> of {<Moment at={origin.at} />}</>}
+          </button>
+          {origin.rule === 'by hand' ? ', started by hand.' : origin.ruleText ? `, by “${origin.ruleText}”.` : '.'}
+        </p>
+      )}
+      {record.related.map((group) => (
+        <section key={group.label} className="mt-4 border-t border-line pt-2" aria-label={group.label}>
+          <h2 className="mb-1">{countedLabel(group.label, group.records.length)}</h2>
+          <ul>
+            {group.records.slice(0, 30).map((one) => (
+              <li key={`${one.kind}${one.id}`}>
+                <Link to={recordPath(one.kind, one.id)} className="block rounded py-0.5 hover:bg-sunk">
+                  <span className="text-spruce">{one.name}</span> <span className="break-words text-muted">{one.detail}</span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
+    </>
+  );
+}
+
+const ONE: Record<string, string> = { Deals: 'deal', People: 'person', Subsidiaries: 'subsidiary', 'Accounts before': 'account before' };
+
+function countedLabel(label: string, count: number): string {
+  return counted(count, ONE[label] ?? label.toLowerCase(), label.toLowerCase());
+}

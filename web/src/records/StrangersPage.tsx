@@ -1,0 +1,189 @@
+import type { NewPerson, RepairResult, RepairUndone, Stranger, StrangerGroup, User } from '@fulvet/contract';
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { api, queryOf } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { useDocket } from '../parts/useDocket';
+import { Address, Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { counted } from '../parts/numbers';
+import { recordPath } from '../parts/people';
+import { useAddressBar } from '../parts/useAddressBar';
+
+/** People and companies outside with whom mail goes both ways and who are in no record; the chosen ones become records. */
+export default function StrangersPage({ user }: { user: User }) {
+  const [params, set] = useAddressBar();
+  const days = params.get('days') ?? '365';
+  const whose = params.get('whose') ?? 'all';
+  const found = useQuery({
+    queryKey: ['strangers', days, whose],
+    queryFn: ({ signal }) =>
+      api<{ groups: StrangerGroup[]; people: number }>('GET', `/strangers${queryOf({ days, whose })}`, undefined, signal),
+    placeholderData: keepPreviousData,
+  });
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [become, setBecome] = useState<'contact' | 'lead'>('contact');
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const groups = found.data?.groups ?? [];
+  const picked = groups.flatMap((group) => group.people.filter((one) => chosen.has(one.address)).map((person) => ({ group, person })));
+  const undo = async (id: number): Promise<void> => {
+    const undone = await api<RepairUndone>('POST', `/repairs/${id}/undo`);
+    await refresh();
+    notice(
+      undone.kept.length > 0
+        ? `Taken back, but for ${undone.kept.map((one) => `${one.name} (${one.because})`).join(', ')}.`
+        : 'Taken back.',
+    );
+  };
+  const start = useMutation({
+    mutationFn: () =>
+      api<RepairResult>('POST', '/repairs', {
+        emails: [...new Set(picked.map(({ person }) => person.lastEmailId))],
+        people: picked.map(({ group, person }) => recordOf(group, person, become)),
+      }),
+    onSuccess: async (done) => {
+      setChosen(new Set());
+      await refresh();
+      notice(`${counted(done.created.length, 'record')} started; past mail is being filed under them.`, {
+        label: 'Undo',
+        run: () => undo(done.id),
+      });
+    },
+  });
+  const toggle = (addresses: readonly string[]): void =>
+    setChosen((all) => {
+      const next = new Set(all);
+      const take = addresses.some((one) => !next.has(one));
+      for (const one of addresses)
+        if (take) next.add(one);
+        else next.delete(one);
+      return next;
+    });
+  return (
+    <Page title="People we know and nobody has on record">
+      <p className="mb-3 text-muted">
+        Mail went both ways with them, in the last{' '}
+        <Choice
+          label="Days"
+          value={days}
+          options={[
+            { value: '30', label: '30 days' },
+            { value: '90', label: '90 days' },
+            { value: '365', label: '12 months' },
+            { value: '1825', label: '5 years' },
+          ]}
+          onChange={(value) => set({ days: value })}
+        />
+        , in{' '}
+        <Choice
+          label="Whose mail"
+          value={whose}
+          options={[
+            { value: 'all', label: 'all mail that you may read' },
+            { value: 'mine', label: 'your own mailboxes' },
+          ]}
+          onChange={(value) => set({ whose: value })}
+        />
+        . Those who write most both ways come first.
+      </p>
+      {found.isPending && <Waiting what="Sweeping the mail" />}
+      <Trouble error={found.error ?? start.error} />
+      {found.data && groups.length === 0 && <Empty title="Everybody is on record">Nobody with whom mail goes both ways is missing.</Empty>}
+      {picked.length > 0 && user.role !== 'viewer' && (
+        <div className="sticky top-2 z-10 mb-3 flex flex-wrap items-center gap-2 rounded border border-line bg-raised px-3 py-2 shadow">
+          <span className="grow">{counted(picked.length, 'person', 'people')} chosen; they become</span>
+          <Choice
+            label="They become"
+            value={become}
+            options={[
+              { value: 'contact', label: 'contacts', hint: 'With an account of their company.' },
+              { value: 'lead', label: 'leads' },
+            ]}
+            onChange={setBecome}
+          />
+          <Button kind="main" disabled={start.isPending} onClick={() => start.mutate()}>
+            Start {counted(picked.length, become)}
+          </Button>
+        </div>
+      )}
+      <ul className="space-y-3">
+        {groups.map((group) => (
+          <Group key={group.domain} group={group} chosen={chosen} toggle={toggle} />
+        ))}
+      </ul>
+    </Page>
+  );
+}
+
+function recordOf(group: StrangerGroup, person: Stranger, kind: 'contact' | 'lead'): NewPerson {
+  const { address, name, title, phones } = person;
+  const account =
+    kind === 'contact' && group.account ? { id: group.account.id } : group.company ? { name: group.company, domain: group.domain } : null;
+  return { kind, address, name, title, phones, account };
+}
+
+function Group({
+  group,
+  chosen,
+  toggle,
+}: {
+  group: StrangerGroup;
+  chosen: ReadonlySet<string>;
+  toggle: (addresses: readonly string[]) => void;
+}) {
+  const docket = useDocket();
+  const addresses = group.people.map((one) => one.address);
+  return (
+    <li className="border-t border-line pt-2">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <label className="flex items-baseline gap-2">
+          <input
+            type="checkbox"
+            aria-label={`Everybody at ${group.company || 'public providers'}`}
+            checked={addresses.every((one) => chosen.has(one))}
+            onChange={() => toggle(addresses)}
+          />
+          <span className="font-head text-lg font-semibold">{group.company || 'At public mail providers'}</span>
+        </label>
+        {group.domain && (
+          <Link className="font-mono text-sm text-muted hover:underline" to={`/domains/${group.domain}`}>
+            {group.domain}
+          </Link>
+        )}
+        {group.account ? (
+          <Link className="text-sm text-spruce hover:underline" to={recordPath('account', group.account.id)}>
+            joins {group.account.name}
+          </Link>
+        ) : (
+          group.domain && <span className="text-sm text-muted">a new account</span>
+        )}
+      </div>
+      <ul>
+        {group.people.map((one) => (
+          <li
+            key={one.address}
+            className="grid items-baseline gap-x-3 py-0.5 pl-6 sm:grid-cols-[auto_minmax(9rem,1fr)_minmax(10rem,1.4fr)_8rem_minmax(8rem,1fr)_5rem]"
+          >
+            <input type="checkbox" aria-label={one.name} checked={chosen.has(one.address)} onChange={() => toggle([one.address])} />
+            <span className="truncate font-medium">
+              {one.name}
+              {one.title && <span className="font-normal text-muted">, {one.title}</span>}
+            </span>
+            <Address className="text-muted">{one.address}</Address>
+            <span className="tabular text-sm">
+              {one.sent} sent, {one.received} got
+            </span>
+            <span className="truncate text-sm text-muted">{one.colleagues.map((it) => it.name).join(', ')}</span>
+            <button type="button" className="text-right text-sm text-spruce hover:underline" onClick={() => docket.open(one.lastEmailId)}>
+              <Moment at={one.lastAt} />
+            </button>
+          </li>
+        ))}
+      </ul>
+    </li>
+  );
+}

@@ -1,0 +1,33 @@
+import type { Filing, PinReach } from '@fulvet/contract';
+import { useState } from 'react';
+import { useRepair } from './queries';
+import { Trouble } from '../parts/basics';
+import { Modal } from '../parts/Modal';
+import { counted } from '../parts/numbers';
+import { LikelyList } from './LikelyList';
+import { ReachChoice } from './ReachChoice';
+
+/** Files emails under a record, or moves them there from another. */
+export function FileDialog({ emails, from = null, onClose }: { emails: readonly number[]; from?: Filing | null; onClose: () => void }) {
+  const [reach, setReach] = useState<PinReach>('conversation');
+  const repair = useRepair();
+  const [first = 0] = emails;
+  const what = emails.length === 1 ? 'it' : counted(emails.length, 'email');
+  return (
+    <Modal open onClose={onClose} title={from ? `Move ${what} from ${from.name} to …` : `File ${what} under …`}>
+      <ReachChoice value={reach} onChange={setReach} reaches={['email', 'conversation']} many={emails.length > 1} />
+      <LikelyList
+        emailId={first}
+        without={from ? [`${from.kind}:${from.id}`] : []}
+        onPick={({ kind, id }) =>
+          repair.mutate(
+            { emails: [...emails], reach, file: [{ kind, id }], takeOff: from ? [{ kind: from.kind, id: from.id }] : [] },
+            { onSuccess: onClose },
+          )
+        }
+      />
+      <Trouble error={repair.error} />
+      <p className="mt-2 text-sm text-muted">Filed mail is seen by whom the Share stop says. Rules never undo what you file.</p>
+    </Modal>
+  );
+}

@@ -1,0 +1,101 @@
+import type { EmailDetail, User } from '@fulvet/contract';
+import { useMemo } from 'react';
+import { useRepairs, useUndoRepair } from './queries';
+import { Button } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { KIND_LABELS } from '../parts/people';
+import type { Subject } from './useRepairKeys';
+import { useRepairKeys } from './useRepairKeys';
+
+/** What a person can do about one email, and what people did about it. */
+export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
+  const { owned } = email;
+  const allowed = user.role !== 'viewer' && (email.content !== null || owned);
+  const subject = useMemo(
+    (): Subject | null => (allowed ? { emails: [email.id], filings: email.filings, owned } : null),
+    [allowed, email.id, email.filings, owned],
+  );
+  const { dialog, open } = useRepairKeys(subject);
+  if (user.role === 'viewer') return null;
+  if (!subject) return <ByHand emailId={email.id} user={user} />;
+  return (
+    <section aria-label="Put it right" className="mt-3">
+      <div className="flex flex-wrap gap-1.5">
+        <Button onClick={() => open('file')}>
+          File under … <Key>F</Key>
+        </Button>
+        <Button onClick={() => open('takeOff')} disabled={email.filings.length === 0 && email.questions.length === 0}>
+          Take off … <Key>T</Key>
+        </Button>
+        <Button onClick={() => open('start')} disabled={email.content === null}>
+          Start records … <Key>N</Key>
+        </Button>
+        {owned && email.outcome !== 'sealed' && (
+          <Button onClick={() => open('seal')}>
+            Seal … <Key>S</Key>
+          </Button>
+        )}
+      </div>
+      {email.filings.length > 0 && (
+        <p className="mt-1.5 text-sm">
+          <Choice
+            label="Move it from"
+            shown="Move from …"
+            value=""
+            options={email.filings.map((one) => ({ value: `${one.kind}:${one.id}`, label: one.name, hint: KIND_LABELS[one.kind].one }))}
+            onChange={(key) =>
+              open(
+                'move',
+                email.filings.find((one) => `${one.kind}:${one.id}` === key),
+              )
+            }
+          />
+        </p>
+      )}
+      <ByHand emailId={email.id} user={user} />
+      {dialog}
+    </section>
+  );
+}
+
+function Key({ children }: { children: string }) {
+  return <kbd className="ml-0.5 font-mono text-xs text-muted">{children}</kbd>;
+}
+
+/** What people said about the email, each with a way to take it back. */
+function ByHand({ emailId, user }: { emailId: number; user: User }) {
+  const repairs = useRepairs(emailId);
+  const undo = useUndoRepair();
+  const notice = useNotice();
+  const standing = repairs.data?.repairs.filter((one) => !one.undone) ?? [];
+  if (standing.length === 0) return null;
+  return (
+    <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Decided by hand">
+      {standing.map((one) => (
+        <li key={one.id} className="flex items-baseline gap-2">
+          <span className="min-w-0 grow break-words">
+            {one.summary}{' '}
+            <span className="text-muted">
+              · {one.mine ? 'you' : one.by}, <Moment at={one.at} />
+            </span>
+          </span>
+          {(one.mine || user.role === 'admin') && (
+            <button
+              type="button"
+              className="text-spruce hover:underline"
+              onClick={() =>
+                void undo(one.id).catch((error: unknown) =>
+                  notice(error instanceof Error ? error.message : 'That could not be taken back.'),
+                )
+              }
+            >
+              Undo
+            </button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,177 @@
+import type { NewPerson, Outsider } from '@fulvet/contract';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { useOutsiders, useRepair } from './queries';
+import { Address, Button, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Modal } from '../parts/Modal';
+import { counted } from '../parts/numbers';
+import { recordPath } from '../parts/people';
+import { Select } from '../parts/Select';
+
+type Become = 'contact' | 'lead' | 'nothing';
+interface Row {
+  become: Become;
+  name: string;
+  title: string;
+  company: string;
+}
+
+/** Starts records from emails: one row for each person outside, filled in from what they wrote; and a deal, if there is to be one. */
+export function StartDialog({ emails, onClose }: { emails: readonly number[]; onClose: () => void }) {
+  const found = useOutsiders(emails);
+  return (
+    <Modal open wide onClose={onClose} title={`Start records from ${emails.length === 1 ? 'this email' : counted(emails.length, 'email')}`}>
+      {found.isPending && <Waiting what="Reading who takes part" />}
+      <Trouble error={found.error} />
+      {found.data && <People emails={emails} people={found.data.people} onClose={onClose} />}
+    </Modal>
+  );
+}
+
+function startOf(person: Outsider): Row {
+  return {
+    become: person.role || person.machine || person.keptOut ? 'nothing' : 'contact',
+    name: person.name,
+    title: person.title,
+    company: person.account?.name ?? person.company,
+  };
+}
+
+function People({ emails, people, onClose }: { emails: readonly number[]; people: readonly Outsider[]; onClose: () => void }) {
+  const unknown = people.filter((one) => one.record === null);
+  const known = people.filter((one) => one.record !== null);
+  const [rows, setRows] = useState<Record<string, Row>>(() => Object.fromEntries(unknown.map((one) => [one.address, startOf(one)])));
+  const [deal, setDeal] = useState('');
+  const repair = useRepair();
+  const change = (address: string, part: Partial<Row>): void =>
+    setRows((all) => ({ ...all, [address]: { ...(all[address] ?? { become: 'nothing', name: '', title: '', company: '' }), ...part } }));
+  const chosen = unknown.filter((one) => rows[one.address]?.become !== 'nothing');
+  const account = people.find((one) => one.account)?.account ?? null;
+  const save = (): void =>
+    repair.mutate(
+      {
+        emails: [...emails],
+        reach: 'conversation',
+        people: chosen.map((one) => personOf(one, rows[one.address] ?? startOf(one))),
+        deal: deal.trim() ? { name: deal.trim(), accountId: account?.id ?? null, people: people.map((one) => one.address) } : null,
+      },
+      { onSuccess: onClose },
+    );
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        save();
+      }}
+    >
+      {unknown.length === 0 && <p className="text-muted">Everybody outside who takes part is on record already.</p>}
+      <ul className="space-y-3">
+        {unknown.map((one) => {
+          const row = rows[one.address] ?? startOf(one);
+          return (
+            <li key={one.address} className="border-t border-line pt-2 first:border-0 first:pt-0">
+              <div className="mb-1 flex flex-wrap items-baseline gap-x-2 text-sm">
+                <Address>{one.address}</Address>
+                <span className="text-muted">{hintOf(one)}</span>
+              </div>
+              <div className="grid gap-1.5 sm:grid-cols-[7.5rem_1fr_1fr_1fr]">
+                <Select
+                  aria-label={`What ${one.address} becomes`}
+                  value={row.become}
+                  onChange={(event) => change(one.address, { become: event.target.value as Become })}
+                >
+                  <option value="contact">Contact</option>
+                  <option value="lead">Lead</option>
+                  <option value="nothing">Nothing</option>
+                </Select>
+                <TextInput
+                  aria-label={`Name of ${one.address}`}
+                  placeholder="Name"
+                  disabled={row.become === 'nothing'}
+                  value={row.name}
+                  onChange={(event) => change(one.address, { name: event.target.value })}
+                />
+                <TextInput
+                  aria-label={`Title of ${one.address}`}
+                  placeholder="Title"
+                  disabled={row.become === 'nothing'}
+                  value={row.title}
+                  onChange={(event) => change(one.address, { title: event.target.value })}
+                />
+                <TextInput
+                  aria-label={`Company of ${one.address}`}
+                  placeholder={row.become === 'lead' ? 'Company' : 'Account'}
+                  disabled={row.become === 'nothing'}
+                  value={row.company}
+                  onChange={(event) => change(one.address, { company: event.target.value })}
+                />
+              </div>
+            </li>
+          );
+        })}
+      </ul>
+      {known.length > 0 && (
+        <p className="mt-3 text-sm text-muted">
+          On record:{' '}
+          {known.map((one, at) => (
+            <span key={one.address}>
+              {at > 0 && ', '}
+              {one.record && (
+                <Link className="text-spruce hover:underline" to={recordPath(one.record.kind, one.record.id)}>
+                  {one.record.name}
+                </Link>
+              )}
+            </span>
+          ))}
+        </p>
+      )}
+      <label className="mt-3 block border-t border-line pt-3">
+        <span className="mb-1 block text-sm font-medium">A deal begins with it</span>
+        <TextInput placeholder="Its name; empty for none" value={deal} onChange={(event) => setDeal(event.target.value)} />
+        <span className="mt-1 block text-sm text-muted">
+          {account
+            ? `With ${account.name}, the people above on it, and the whole conversation under it.`
+            : 'With the people above on it, and the whole conversation under it.'}
+        </span>
+      </label>
+      <Trouble error={repair.error} />
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>Cancel</Button>
+        <Button kind="main" type="submit" disabled={repair.isPending || (chosen.length === 0 && deal.trim() === '')}>
+          {saveLabel(chosen.length, deal.trim() !== '')}
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+function saveLabel(people: number, deal: boolean): string {
+  const parts = [...(people > 0 ? [counted(people, 'person', 'people')] : []), ...(deal ? ['a deal'] : [])];
+  return parts.length > 0 ? `Start ${parts.join(' and ')}` : 'Start records';
+}
+
+function personOf(person: Outsider, { become, name, title, company }: Row): NewPerson {
+  const wanted = company.trim();
+  const isKnown = person.account !== null && person.account.name === wanted;
+  return {
+    kind: become === 'lead' ? 'lead' : 'contact',
+    address: person.address,
+    name,
+    title,
+    phones: person.phones,
+    account:
+      wanted === ''
+        ? null
+        : isKnown && person.account && become === 'contact'
+          ? { id: person.account.id }
+          : { name: wanted, domain: person.domain },
+  };
+}
+
+function hintOf(person: Outsider): string {
+  if (person.keptOut) return 'is kept out by the first stop';
+  if (person.role) return 'names a function, not a person';
+  if (person.machine) return 'machines write from there';
+  if (person.nameConfidence === 0) return 'name not known';
+  return person.nameConfidence < 1 ? `name guessed, ${Math.round(person.nameConfidence * 100)} % sure` : '';
+}

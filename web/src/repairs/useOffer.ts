@@ -1,0 +1,27 @@
+import type { RepairResult, Session } from '@fulvet/contract';
+import type { RuleStop } from '@fulvet/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useNotice } from '../parts/Notices';
+import { addToDraft } from '../rulebook/addToDraft';
+
+type Offer = NonNullable<RepairResult['offer']>;
+
+/** Offers the rule that would do what was done by hand: an administrator puts it into the draft, others learn who can. */
+export function useOffer(): (offer: Offer) => void {
+  const client = useQueryClient();
+  const notice = useNotice();
+  return (offer) => {
+    const isAdmin = client.getQueryData<Session>(['session'])?.user?.role === 'admin';
+    if (!isAdmin) {
+      notice(`${offer.because} An administrator finds the rule for it under Tuning.`);
+      return;
+    }
+    notice(`${offer.because} A rule can do that from now on.`, { label: 'Put it into the draft', run: () => putIntoDraft(offer) });
+  };
+
+  async function putIntoDraft({ stop, rule }: Offer): Promise<void> {
+    client.setQueryData(['draft'], await addToDraft(stop as RuleStop, rule as object));
+    await client.invalidateQueries({ queryKey: ['draft-check'] });
+    notice('It is in the draft; nothing has taken effect.');
+  }
+}

@@ -1,0 +1,235 @@
+import type { User } from '@fulvet/contract';
+import type { KeepOutEntry, Rulebook } from '@fulvet/core';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { useRefreshAll, useRulebook, useUndoSteps } from '../api/queries';
+import { KeepOutDialog } from '../decision/KeepOutDialog';
+import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { count, counted } from '../parts/numbers';
+import { DecideAgain } from '../decision/DecideAgain';
+import { DraftBar } from './DraftBar';
+import { PilotPanel } from './PilotPanel';
+import { LastDecided } from '../decision/LastDecided';
+import { RuleList } from './editor/RuleList';
+import { CLASS_LABELS } from './defaultSentences';
+import { useSentences } from './useSentences';
+import { VersionLink } from './VersionLink';
+
+const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
+
+/** The first stop: what has no business in the records. */
+export default function KeepOutPage({ user }: { user: User }) {
+  const rulebook = useRulebook();
+  const { draft, fixed, put, error } = useSentences(user.role === 'admin');
+  if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
+  if (rulebook.isError) return <Trouble error={rulebook.error} />;
+  const document = draft?.document ?? rulebook.data.document;
+  const admin = user.role === 'admin';
+  const change = (keepOut: Partial<Rulebook['keepOut']>): void =>
+    put(document, { ...document, keepOut: { ...document.keepOut, ...keepOut } });
+  return (
+    <Page title="Keep out" aside={<VersionLink version={rulebook.data.version} admin={admin} />} wide>
+      {admin && <PilotPanel />}
+      {draft && <DraftBar draft={draft} />}
+      <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
+        <p>
+          Mail among ourselves{' '}
+          <Choice
+            label="Internal mail"
+            value={document.keepOut.internal ? 'out' : 'in'}
+            disabled={fixed}
+            options={[
+              { value: 'out', label: 'is kept out' },
+              { value: 'in', label: 'is left to its owners' },
+            ]}
+            onChange={(value) => change({ internal: value === 'out' })}
+          />
+          .
+        </p>
+        <p>Machine mail that is kept out:</p>
+        <ul className="flex flex-wrap gap-x-5 gap-y-1 text-base">
+          {MACHINE.map((one) => {
+            const on = document.keepOut.machineMail.includes(one);
+            return (
+              <li key={one}>
+                <label className="flex items-center gap-1.5">
+                  <input
+                    type="checkbox"
+                    className="accent-(--spruce)"
+                    checked={on}
+                    disabled={fixed}
+                    onChange={() =>
+                      change({
+                        machineMail: on
+                          ? document.keepOut.machineMail.filter((other) => other !== one)
+                          : [...document.keepOut.machineMail, one],
+                      })
+                    }
+                  />
+                  {CLASS_LABELS[one]}
+                </label>
+              </li>
+            );
+          })}
+        </ul>
+      </div>
+      <Trouble error={error} />
+      {draft && <RuleList stop="keepOut" draft={draft} />}
+      <Entries entries={document.keepOut.entries} admin={admin} />
+      {admin && <Steps />}
+      {admin && <DecideAgain />}
+      <div className="mt-8">
+        <LastDecided title="Last kept out" filter={{ outcome: 'kept out' }} />
+      </div>
+    </Page>
+  );
+}
+
+function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: boolean }) {
+  const [filter, setFilter] = useState('');
+  const [adding, setAdding] = useState('');
+  const [dialog, setDialog] = useState<string | null>(null);
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const remove = useMutation({
+    mutationFn: (entry: KeepOutEntry) => api<{ changed: number }>('DELETE', `/keep-out/${encodeURIComponent(entry.id)}`),
+    onSuccess: async (result, entry) => {
+      await refresh();
+      notice(`${entry.value} is let in again. ${counted(result.changed, 'email')} changed.`);
+    },
+  });
+  const shown = entries.filter((entry) => `${entry.value} ${entry.note}`.toLowerCase().includes(filter.toLowerCase()));
+  const cleaned = adding
+    .trim()
+    .replace(/^.*<([^>]+)>.*$/, '$1')
+    .replace(/^https?:\/\//, '')
+    .replace(/[/?#].*$/, '')
+    .replace(/^@/, '')
+    .toLowerCase();
+  return (
+    <section className="mt-6" aria-label="Kept-out domains and addresses">
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <h2 className="mr-4 text-lg">{counted(entries.length, 'domain or address', 'domains and addresses')}</h2>
+        {entries.length > 8 && (
+          <TextInput
+            aria-label="Find an entry"
+            placeholder="Find an entry"
+            className="w-48!"
+            value={filter}
+            onChange={(event) => setFilter(event.target.value)}
+          />
+        )}
+        {admin && (
+          <form
+            className="flex gap-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (cleaned.includes('.')) setDialog(cleaned);
+            }}
+          >
+            <TextInput
+              aria-label="Domain or address to keep out"
+              placeholder="domain or address"
+              className="w-60! font-mono"
+              value={adding}
+              onChange={(event) => setAdding(event.target.value)}
+            />
+            <Button type="submit" disabled={!cleaned.includes('.')}>
+              Keep out …
+            </Button>
+          </form>
+        )}
+      </div>
+      <Trouble error={remove.error} />
+      {entries.length === 0 ? (
+        <Empty title="No domain is kept out yet">
+          Add one above, or from any email’s docket: you see how many emails it concerns before it takes effect.
+        </Empty>
+      ) : (
+        <ul className="divide-y divide-line border-y border-line">
+          {shown.map((entry) => (
+            <li key={entry.id} className="flex flex-wrap items-center gap-x-3 gap-y-0.5 px-1 py-1.5">
+              <span>
+                When a participant is <span className="sr-only">{entry.kind}</span>{' '}
+                {entry.kind === 'domain' ? (entry.exactly ? 'exactly at ' : 'at ') : ''}
+                <Address className="font-medium">{entry.value}</Address>,{' '}
+                {entry.effect === 'disregard' ? 'disregard that participant' : 'keep the whole email out'}.
+              </span>
+              <span className="text-sm text-muted">
+                {entry.note}
+                {entry.addedBy && ` · ${entry.addedBy}`}
+                {entry.addedAt && (
+                  <>
+                    {' · '}
+                    <Moment at={entry.addedAt} />
+                  </>
+                )}
+              </span>
+              {admin && (
+                <Button
+                  kind="quiet"
+                  className="ml-auto text-muted"
+                  disabled={remove.isPending}
+                  aria-label={`Let ${entry.value} in again`}
+                  onClick={() => remove.mutate(entry)}
+                >
+                  Let in again
+                </Button>
+              )}
+            </li>
+          ))}
+          {shown.length === 0 && <li className="px-1 py-3 text-muted">No entry fits “{filter}”.</li>}
+        </ul>
+      )}
+      {dialog && (
+        <KeepOutDialog
+          address={dialog}
+          onClose={() => {
+            setDialog(null);
+            setAdding('');
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+function Steps() {
+  const steps = useUndoSteps(true);
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const undo = useMutation({
+    mutationFn: (id: number) => api<{ changed: number }>('POST', `/undo/${id}`),
+    onSuccess: async (result) => {
+      await refresh();
+      notice(`Undone. ${count(result.changed)} emails changed.`);
+    },
+  });
+  const open = steps.data?.steps.filter((one) => !one.undone).slice(0, 5) ?? [];
+  if (open.length === 0) return null;
+  return (
+    <section className="mt-5" aria-label="Steps that can be undone">
+      <h2 className="mb-1 text-base">Done lately</h2>
+      <ul>
+        {open.map((step) => (
+          <li key={step.id} className="flex items-center gap-3 py-0.5 text-sm">
+            <span>
+              {step.summary}{' '}
+              <span className="text-muted">
+                · {step.by} · {<Moment at={step.at} />}
+              </span>
+            </span>
+            <Button kind="quiet" disabled={undo.isPending} onClick={() => undo.mutate(step.id)}>
+              Undo
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Trouble error={undo.error} />
+    </section>
+  );
+}

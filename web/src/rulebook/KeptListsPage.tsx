@@ -1,0 +1,333 @@
+import type { KeptEntryRow, KeptListRow, Pasted } from '@fulvet/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
+import { api } from '../api/client';
+import { useKeptEntries, useKeptLists } from './queries';
+import { Address, Button, Empty, Field, Page, TextInput, Trouble } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { count, counted } from '../parts/numbers';
+import { useAddressBar } from '../parts/useAddressBar';
+
+/** Named lists of domains and addresses that rules refer to. */
+export default function KeptListsPage() {
+  const lists = useKeptLists();
+  const [params, set] = useAddressBar();
+  const all = lists.data?.lists ?? [];
+  const chosen = all.find((one) => one.id === params.get('list')) ?? all.find((one) => !one.shipped);
+  return (
+    <Page title="Kept lists" wide>
+      <p className="mb-4 max-w-prose text-muted">
+        Named lists of domains and addresses that rules refer to: “when anybody outside is in <em>Press and law firms</em>”. An entry counts
+        from the moment it stands here, for new mail.
+      </p>
+      <Trouble error={lists.error} />
+      <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[17rem_minmax(0,1fr)]">
+        <section aria-label="Lists">
+          <Names lists={all.filter((one) => !one.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
+          <NewList onMade={(id) => set({ list: id })} />
+          <h2 className="mt-6 mb-1 text-sm font-medium text-muted">For every rulebook</h2>
+          <Names lists={all.filter((one) => one.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
+        </section>
+        {chosen ? (
+          <Entries key={chosen.id} list={chosen} />
+        ) : (
+          lists.data && (
+            <Empty title="No list of your own yet">
+              Make one at the left: for a start, the law firms and the press that write in copy.
+            </Empty>
+          )
+        )}
+      </div>
+    </Page>
+  );
+}
+
+function Names({
+  lists,
+  chosen,
+  onChoose,
+}: {
+  lists: readonly KeptListRow[];
+  chosen: KeptListRow | undefined;
+  onChoose: (id: string) => void;
+}) {
+  return (
+    <ul className="divide-y divide-line border-y border-line empty:border-0">
+      {lists.map((one) => (
+        <li key={one.id}>
+          <button
+            type="button"
+            aria-current={one.id === chosen?.id}
+            className={clsx('block w-full px-2 py-1.5 text-left hover:bg-sunk', one.id === chosen?.id && 'bg-raised')}
+            onClick={() => onChoose(one.id)}
+          >
+            <span className="font-medium">{one.name}</span>
+            <span className="tabular block text-sm text-muted">
+              {counted(one.entries, 'entry', 'entries')}
+              {one.id !== ROLES && `, ${counted(one.took, 'email')} in 30 days`}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const ROLES = 'role-addresses';
+
+function NewList({ onMade }: { onMade: (id: string) => void }) {
+  const [name, setName] = useState('');
+  const client = useQueryClient();
+  const make = useMutation({
+    mutationFn: () => api<KeptListRow>('POST', '/kept-lists', { name }),
+    onSuccess: async (made) => {
+      setName('');
+      await client.invalidateQueries({ queryKey: ['kept-lists'] });
+      onMade(made.id);
+    },
+  });
+  return (
+    <form
+      className="mt-3 flex items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        make.mutate();
+      }}
+    >
+      <Field label="Name of a new list" error={make.error?.message}>
+        <TextInput name="list-name" required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} />
+      </Field>
+      <Button type="submit" disabled={make.isPending || name.trim() === ''}>
+        Make
+      </Button>
+    </form>
+  );
+}
+
+function Entries({ list }: { list: KeptListRow }) {
+  const [text, setText] = useState('');
+  const entries = useKeptEntries(list.id, useDeferredValue(text.trim()));
+  const client = useQueryClient();
+  const notice = useNotice();
+  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['kept-lists'] });
+  const remove = useMutation({
+    mutationFn: (entry: KeptEntryRow) => api('DELETE', `/kept-lists/${list.id}/entries/${entry.id}`),
+    onSuccess: async (_, entry) => {
+      await again();
+      notice(`${entry.value} is off the list.`, {
+        label: 'Undo',
+        run: async () => {
+          await api('POST', `/kept-lists/${list.id}/entries`, { text: entry.value, note: entry.note, until: entry.until });
+          await again();
+        },
+      });
+    },
+  });
+  const drop = useMutation({ mutationFn: () => api('DELETE', `/kept-lists/${list.id}`), onSuccess: again });
+  return (
+    <section aria-label={`Entries of ${list.name}`} className="min-w-0">
+      <div className="mb-2 flex flex-wrap items-center gap-3">
+        <h2 className="text-lg">{list.name}</h2>
+        <span className="grow text-sm text-muted">
+          {list.usedBy.length > 0 ? `used by ${list.usedBy.join(', ')}` : 'used by no rule yet'}
+        </span>
+        <a className="text-sm text-spruce hover:underline" href={`/api/v1/kept-lists/${list.id}/export`}>
+          CSV
+        </a>
+        {!list.shipped && (
+          <Button kind="quiet" className="text-brick" disabled={drop.isPending} onClick={() => drop.mutate()}>
+            Remove the list
+          </Button>
+        )}
+      </div>
+      {list.note && <p className="mb-2 text-muted">{list.note}</p>}
+      <Trouble error={drop.error ?? remove.error ?? entries.error} />
+      <Paste list={list} />
+      {list.entries > 8 && (
+        <TextInput
+          aria-label="Find an entry"
+          placeholder="Find an entry"
+          className="mt-4 w-60!"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      )}
+      <ul className="mt-3 divide-y divide-line border-y border-line empty:border-0">
+        {entries.data?.entries.map((entry) => (
+          <li
+            key={entry.id}
+            className="grid grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-3 px-1 py-1 md:grid-cols-[minmax(0,1fr)_11rem_5.5rem_4.5rem_auto]"
+          >
+            <span className="min-w-0">
+              <Address className="font-medium">{entry.value}</Address>
+              <span className="block text-sm text-muted">
+                {entry.kind === 'domain' && <Reach list={list} entry={entry} onKept={again} />}
+                {entry.kind === 'local' && '@ anywhere'}
+                {entry.kind !== 'address' && ' · '}
+                <Until list={list} entry={entry} onKept={again} />
+                {entry.coveredBy && <span className="text-ochre"> · covered by {entry.coveredBy} already</span>}
+              </span>
+            </span>
+            <Note list={list} entry={entry} onKept={again} />
+            <span className="tabular text-right text-sm text-muted max-md:hidden">
+              {entry.kind === 'local' ? '' : counted(entry.took, 'email')}
+            </span>
+            <span className="text-right text-sm text-muted max-md:hidden" title={entry.by ?? ''}>
+              <Moment at={entry.at} />
+            </span>
+            <Button
+              kind="quiet"
+              className="min-h-6! text-muted"
+              aria-label={`Take ${entry.value} off the list`}
+              onClick={() => remove.mutate(entry)}
+            >
+              Take off
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {entries.data && entries.data.total > entries.data.entries.length && (
+        <p className="mt-2 text-muted">
+          The first {count(entries.data.entries.length)} of {count(entries.data.total)}; find others by a part of their name.
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** The note on an entry, edited in place. */
+function Note({ list, entry, onKept }: { list: KeptListRow; entry: KeptEntryRow; onKept: () => Promise<void> }) {
+  const [note, setNote] = useState(entry.note);
+  const keep = useMutation({ mutationFn: () => api('PUT', `/kept-lists/${list.id}/entries/${entry.id}`, { note }), onSuccess: onKept });
+  return (
+    <input
+      aria-label={`Note on ${entry.value}`}
+      className="w-full rounded border border-transparent bg-transparent px-1.5 py-0.5 text-sm hover:border-line focus:border-line focus:bg-raised"
+      placeholder="add a note"
+      value={note}
+      maxLength={500}
+      onChange={(event) => setNote(event.target.value)}
+      onBlur={() => note !== entry.note && keep.mutate()}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+    />
+  );
+}
+
+const IN_PLACE = 'underline decoration-dotted underline-offset-4 hover:text-ink';
+
+interface Edited {
+  list: KeptListRow;
+  entry: KeptEntryRow;
+  onKept: () => Promise<void>;
+}
+
+/** Whether a domain stands for its sub-domains too; one click changes it. */
+function Reach({ list, entry, onKept }: Edited) {
+  const keep = useMutation({
+    mutationFn: () => api('PUT', `/kept-lists/${list.id}/entries/${entry.id}`, { exactly: !entry.exactly }),
+    onSuccess: onKept,
+  });
+  return (
+    <button
+      type="button"
+      className={IN_PLACE}
+      title={entry.exactly ? 'Count its sub-domains, too' : 'Count the domain alone'}
+      disabled={keep.isPending}
+      onClick={() => keep.mutate()}
+    >
+      {entry.exactly ? 'this domain alone' : 'with its sub-domains'}
+    </button>
+  );
+}
+
+/** The last day on which an entry counts, edited in place. */
+function Until({ list, entry, onKept }: Edited) {
+  const [editing, setEditing] = useState(false);
+  const keep = useMutation({
+    mutationFn: (until: string) => api('PUT', `/kept-lists/${list.id}/entries/${entry.id}`, { until: until || null }),
+    onSuccess: onKept,
+  });
+  if (!editing)
+    return (
+      <button type="button" className={IN_PLACE} title="Change the last day on which it counts" onClick={() => setEditing(true)}>
+        {entry.until ? `until ${entry.until}` : 'no end'}
+      </button>
+    );
+  return (
+    <input
+      type="date"
+      autoFocus
+      aria-label={`Last day on which ${entry.value} counts`}
+      className="rounded border border-line bg-raised px-1 text-sm"
+      defaultValue={entry.until ?? ''}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      onBlur={(event) => {
+        setEditing(false);
+        if (event.target.value !== (entry.until ?? '')) keep.mutate(event.target.value);
+      }}
+    />
+  );
+}
+
+function Paste({ list }: { list: KeptListRow }) {
+  const [text, setText] = useState('');
+  const [note, setNote] = useState('');
+  const [until, setUntil] = useState('');
+  const client = useQueryClient();
+  const paste = useMutation({
+    mutationFn: () => api<Pasted>('POST', `/kept-lists/${list.id}/entries`, { text, note, until: until || null }),
+    onSuccess: async ({ unread }) => {
+      setText(unread.join('\n'));
+      await client.invalidateQueries({ queryKey: ['kept-lists'] });
+    },
+  });
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        paste.mutate();
+      }}
+    >
+      <textarea
+        aria-label="Domains and addresses to add"
+        className="h-20 w-full rounded border border-line bg-raised p-2 font-mono text-sm"
+        spellCheck={false}
+        placeholder={
+          list.id === ROLES
+            ? 'billing, harbourmaster@'
+            : 'press.example, “Clerk” <clerk@law.example>, https://www.gazette.example/about\none a line, separated by commas, or a CSV'
+        }
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <div className="mt-1 flex flex-wrap items-end gap-3">
+        <div className="w-56">
+          <Field label="Note on them">
+            <TextInput value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+          </Field>
+        </div>
+        <div className="w-40">
+          <Field label="Until (may be left empty)">
+            <TextInput type="date" value={until} onChange={(event) => setUntil(event.target.value)} />
+          </Field>
+        </div>
+        <Button type="submit" disabled={paste.isPending || text.trim() === ''}>
+          Add to the list
+        </Button>
+        {paste.data && (
+          <span role="status">
+            {counted(paste.data.added, 'entry', 'entries')} added
+            {paste.data.known > 0 && `, ${count(paste.data.known)} there already`}
+            {paste.data.unread.length > 0 && (
+              <span className="text-brick">; {counted(paste.data.unread.length, 'piece')} could not be read and still stand above</span>
+            )}
+            .
+          </span>
+        )}
+      </div>
+      <Trouble error={paste.error} />
+    </form>
+  );
+}

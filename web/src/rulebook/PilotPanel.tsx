@@ -1,0 +1,154 @@
+import type { Pilot, RulebookState } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api } from '../api/client';
+import { useRefreshAll } from '../api/queries';
+import { usePilot } from './queries';
+import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Modal } from '../parts/Modal';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { count, counted, percent } from '../parts/numbers';
+import { useCountPast } from '../decision/usePastRuns';
+import type { PastSpan } from '../decision/usePastRuns';
+
+/** The pilot that runs: its figures beside those of other mail, and the ways on. */
+export function PilotPanel() {
+  const pilot = usePilot().data?.pilot;
+  const [asking, setAsking] = useState<'live' | 'end' | null>(null);
+  if (!pilot) return null;
+  return (
+    <section aria-label="The pilot" className="mb-4 rounded border border-spruce/50 bg-raised px-3 py-2">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
+        <strong>
+          Pilot: version {pilot.version} is in force for {counted(pilot.mailboxes.length, 'mailbox', 'mailboxes')}
+        </strong>
+        <span className="grow text-sm text-muted">
+          {pilot.by} · <Moment at={pilot.at} />
+        </span>
+        <Button kind="main" disabled={pilot.behind} onClick={() => setAsking('live')}>
+          Put live for everyone …
+        </Button>
+        <Button onClick={() => setAsking('end')}>End the pilot …</Button>
+      </div>
+      <p className="mt-1 text-sm text-muted">
+        {pilot.mailboxes.map((one, at) => (
+          <span key={one}>
+            {at > 0 && ', '}
+            <Address>{one}</Address>
+          </span>
+        ))}
+      </p>
+      {pilot.behind && (
+        <p className="mt-1 text-sm text-brick">
+          Another version was put in force for everyone since. End the pilot, and make its changes again over what is in force.
+        </p>
+      )}
+      <Figures pilot={pilot} />
+      {asking && <Ask pilot={pilot} end={asking === 'end'} onClose={() => setAsking(null)} />}
+    </section>
+  );
+}
+
+const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out'] as const;
+
+function Figures({ pilot }: { pilot: Pilot }) {
+  const groups = [
+    ['Pilot', pilot.group],
+    ['Other mail of that time', pilot.others],
+  ] as const;
+  if (pilot.group.emails === 0) return <p className="mt-1 text-sm">No email has been decided by it yet.</p>;
+  return (
+    <div className="mt-2 overflow-x-auto">
+      <table className="tabular text-sm" aria-label="The pilot beside other mail">
+        <thead className="text-left text-muted">
+          <tr>
+            <th className="pr-4 font-normal" />
+            <th className="pr-4 text-right font-normal">emails</th>
+            {OUTCOMES.map((one) => (
+              <th key={one} className="pr-4 text-right font-normal">
+                {one}
+              </th>
+            ))}
+            <th className="pr-4 text-right font-normal">seen by everyone</th>
+            <th className="text-right font-normal">records created</th>
+          </tr>
+        </thead>
+        <tbody>
+          {groups.map(([name, figures]) => (
+            <tr key={name}>
+              <th className="pr-4 text-left font-medium">{name}</th>
+              <td className="pr-4 text-right">{count(figures.emails)}</td>
+              {OUTCOMES.map((one) => (
+                <td key={one} className="pr-4 text-right">
+                  {percent(figures.outcomes[one] ?? 0, figures.emails)}
+                </td>
+              ))}
+              <td className="pr-4 text-right">{percent(figures.everyone, figures.emails)}</td>
+              <td className="text-right">{count(figures.created)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Ask({ pilot, end, onClose }: { pilot: Pilot; end: boolean; onClose: () => void }) {
+  const [past, setPast] = useState(end);
+  const [note, setNote] = useState('');
+  const days = Math.max(1, Math.ceil((Date.now() - Date.parse(pilot.from)) / 86_400_000));
+  const span: PastSpan = end ? { days, mailboxes: pilot.mailboxes } : { days, mailboxes: [] };
+  const emails = useCountPast(span, past);
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const act = useMutation({
+    mutationFn: async () => {
+      if (end) await api('DELETE', '/rulebook/pilot');
+      else await api<RulebookState>('POST', '/rulebook/pilot/live', { note });
+      if (past) await api('POST', '/decide', span);
+    },
+    onSuccess: async () => {
+      onClose();
+      await refresh();
+      notice(end ? 'The pilot has ended; new mail goes by what is in force for everyone.' : 'The pilot’s rules are in force for everyone.');
+    },
+  });
+  const what = emails === undefined ? 'past mail' : counted(emails, 'past email');
+  return (
+    <Modal open onClose={onClose} title={end ? 'End the pilot?' : 'Put the pilot’s rules live for everyone?'}>
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          act.mutate();
+        }}
+      >
+        <ul className="list-disc pl-5">
+          {pilot.summary.split('\n').map((one) => (
+            <li key={one}>{one}</li>
+          ))}
+        </ul>
+        <label className="flex gap-2">
+          <input type="checkbox" checked={past} onChange={(event) => setPast(event.target.checked)} />
+          {end
+            ? `Decide the mail of its mailboxes of the last ${counted(days, 'day')} again, by what is in force for everyone`
+            : `Decide everybody’s mail of the last ${counted(days, 'day')} again, too`}
+        </label>
+        {!end && (
+          <Field label="Why (for whoever reads the versions later)">
+            <TextInput value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+          </Field>
+        )}
+        <Trouble error={act.error} />
+        <div className="flex flex-wrap justify-end gap-2">
+          <Button onClick={onClose}>Leave it running</Button>
+          <Button kind="main" type="submit" disabled={act.isPending}>
+            {end ? 'End the pilot' : 'Put live for everyone'}
+            {past ? `, and decide ${what} again` : end ? '; its mail stays as decided' : ', for new mail'}
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

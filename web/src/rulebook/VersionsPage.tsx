@@ -1,0 +1,158 @@
+import type { DraftState, RulebookVersion } from '@fulvet/contract';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api, queryOf } from '../api/client';
+import { useDraft, useKeepDraft } from './queries';
+import { Button, Page, Trouble, Waiting } from '../parts/basics';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { counted } from '../parts/numbers';
+import { Select } from '../parts/Select';
+import { DraftBar } from './DraftBar';
+
+type Whole = RulebookVersion & { document: unknown; against: number | null; differences: string[] };
+
+/** Every version of the rulebook: who put it in force, when, why, and what it changed; and the rulebook as a file. */
+export default function VersionsPage() {
+  const versions = useQuery({
+    queryKey: ['versions'],
+    queryFn: ({ signal }) => api<{ versions: RulebookVersion[] }>('GET', '/rulebook/versions', undefined, signal),
+  });
+  const draft = useDraft();
+  const all = versions.data?.versions ?? [];
+  return (
+    <Page title="Versions of the rulebook" aside={<TakeFile />}>
+      {draft.data && <DraftBar draft={draft.data} />}
+      {versions.isPending && <Waiting what="Reading the versions" />}
+      <Trouble error={versions.error} />
+      <ol className="divide-y divide-line border-y border-line empty:border-0">
+        {all.map((one) => (
+          <VersionLine key={one.version} version={one} all={all} />
+        ))}
+      </ol>
+    </Page>
+  );
+}
+
+const SHOWN_LINES = 4;
+
+function VersionLine({ version, all }: { version: RulebookVersion; all: readonly RulebookVersion[] }) {
+  const [open, setOpen] = useState(false);
+  const lines = version.summary.split('\n').filter(Boolean);
+  return (
+    <li className="px-1 py-2">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <strong className="tabular w-24">Version {version.version}</strong>
+        <span className="grow text-sm text-muted">
+          {version.by ?? 'the first set-up'} · <Moment at={version.at} />
+          {version.pilotMailboxes && ` · pilot for ${counted(version.pilotMailboxes.length, 'mailbox', 'mailboxes')}`}
+          {version.inForce && <span className="ml-2 font-medium text-spruce">in force</span>}
+        </span>
+        <Button kind="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? 'Less' : 'More …'}
+        </Button>
+      </div>
+      <ul className="list-disc pl-5 text-sm">
+        {lines.slice(0, SHOWN_LINES).map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+        {lines.length > SHOWN_LINES && <li className="text-muted">and {lines.length - SHOWN_LINES} more</li>}
+      </ul>
+      {open && <Compared version={version} all={all} />}
+    </li>
+  );
+}
+
+/** What a version does otherwise than another; the ways to have it as a file and back in the draft. */
+function Compared({ version, all }: { version: RulebookVersion; all: readonly RulebookVersion[] }) {
+  const [against, setAgainst] = useState('');
+  const whole = useQuery({
+    queryKey: ['versions', version.version, against],
+    queryFn: ({ signal }) => api<Whole>('GET', `/rulebook/versions/${version.version}${queryOf({ against })}`, undefined, signal),
+  });
+  const client = useQueryClient();
+  const notice = useNotice();
+  const take = useMutation({
+    mutationFn: () => api<DraftState>('POST', `/rulebook/versions/${version.version}/draft`),
+    onSuccess: async (draft) => {
+      client.setQueryData(['draft'], draft);
+      await client.invalidateQueries({ queryKey: ['draft-check'] });
+      notice(`Version ${version.version} is in the draft; nothing has taken effect.`);
+    },
+  });
+  return (
+    <div className="mt-2 rounded border border-line bg-sunk px-3 py-2">
+      <div className="flex flex-wrap items-center gap-2 text-sm">
+        Compared with
+        <div className="w-56 max-w-full">
+          <Select aria-label="Compared with" value={against} onChange={(event) => setAgainst(event.target.value)}>
+            <option value="">what stood before it</option>
+            {all
+              .filter((one) => one.version !== version.version)
+              .map((one) => (
+                <option key={one.version} value={String(one.version)}>
+                  version {one.version}
+                </option>
+              ))}
+          </Select>
+        </div>
+        <span className="grow" />
+        {whole.data && (
+          <a
+            className="text-spruce hover:underline"
+            download={`rulebook-${version.version}.json`}
+            href={`data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(whole.data.document, null, 2))}`}
+          >
+            As a file
+          </a>
+        )}
+        <Button disabled={take.isPending} onClick={() => take.mutate()}>
+          Take it into the draft
+        </Button>
+      </div>
+      <Trouble error={whole.error ?? take.error} />
+      <ul className="mt-1 list-disc pl-5 text-sm">
+        {whole.data?.differences.map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </ul>
+      {whole.data?.differences.length === 0 && (
+        <p className="text-sm text-muted">{whole.data.against === null ? 'Nothing stood before it.' : 'They say the same.'}</p>
+      )}
+    </div>
+  );
+}
+
+/** Takes a rulebook from a file into the draft. */
+function TakeFile() {
+  const draft = useDraft();
+  const keep = useKeepDraft();
+  const [trouble, setTrouble] = useState<Error | null>(null);
+  const read = async (file: File | undefined): Promise<void> => {
+    if (!file || !draft.data) return;
+    setTrouble(null);
+    try {
+      const document: unknown = JSON.parse(await file.text());
+      keep.mutate({ document, revision: draft.data.revision, said: `${file.name} was read.`, before: draft.data.document });
+    } catch {
+      setTrouble(new Error(`${file.name} is not JSON. Choose a file that “As a file” or “fulvet rulebook show” gave.`));
+    }
+  };
+  return (
+    <div className="text-right">
+      <label className="inline-flex min-h-8 cursor-pointer items-center rounded border border-line bg-raised px-2.5 py-1 text-sm font-medium focus-within:outline-2 focus-within:outline-focus hover:border-muted">
+        Take a file into the draft …
+        <input
+          type="file"
+          accept="application/json,.json"
+          className="sr-only"
+          onChange={(event) => {
+            void read(event.target.files?.[0]);
+            event.target.value = '';
+          }}
+        />
+      </label>
+      <Trouble error={trouble ?? keep.error} />
+    </div>
+  );
+}

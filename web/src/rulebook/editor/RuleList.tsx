@@ -1,0 +1,224 @@
+import type { Rulebook, RuleStop } from '@fulvet/core';
+import { ruleWords } from '@fulvet/core';
+import { ChevronDown, ChevronUp, GripVertical } from 'lucide-react';
+import { useState } from 'react';
+import { useSearchParams } from 'react-router';
+import type { Draft } from '../queries';
+import { useFindings, useKeepDraft, useKeptLists, useRuleUse } from '../queries';
+import { Button } from '../../parts/basics';
+import { clsx } from '../../parts/clsx';
+import { count } from '../../parts/numbers';
+import { newRule } from './ruleFromAddress';
+import type { AnyRule } from './RuleEditor';
+import { RuleEditor } from './RuleEditor';
+import { ruleFromAddress } from './ruleFromAddress';
+
+/** The rules of a stop in the draft: sentences in order, each with what it took. */
+export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
+  const rules = draft.document[stop].rules as AnyRule[];
+  const [params, setParams] = useSearchParams();
+  const wanted = params.get('rule');
+  const [editing, setEditing] = useState<AnyRule | null>(() => (wanted === null ? null : ruleFromAddress(stop, wanted)));
+  const [dragged, setDragged] = useState<number | null>(null);
+  const lists = useKeptLists();
+  const names = new Map(lists.data?.lists.map((one) => [one.id, one.name]));
+  const use = new Map(useRuleUse().data?.rules.map((one) => [one.rule, one.took]));
+  const most = Math.max(1, ...rules.map((rule) => use.get(rule.id) ?? 0));
+  const keep = useKeepDraft();
+  const put = (next: AnyRule[], said: string): void =>
+    keep.mutate(
+      {
+        document: { ...draft.document, [stop]: { ...draft.document[stop], rules: next } } as Rulebook,
+        revision: draft.revision,
+        said,
+        before: draft.document,
+      },
+      { onSuccess: () => close() },
+    );
+  const close = (): void => {
+    setEditing(null);
+    if (wanted !== null) setParams({}, { replace: true });
+  };
+  const move = (from: number, to: number): void => {
+    if (to < 0 || to >= rules.length || from === to) return;
+    const next = [...rules];
+    const [one] = next.splice(from, 1);
+    if (one) next.splice(to, 0, one);
+    put(next, 'Moved.');
+  };
+  const isNew = editing !== null && !rules.some((rule) => rule.id === editing.id);
+  return (
+    <section aria-label="Rules" className="mt-5">
+      <div className="mb-1 flex items-center gap-3">
+        <h2 className="text-lg">Rules, in order</h2>
+        {!editing && <Button onClick={() => setEditing(newRule(stop, { is: 'unknown' }))}>Add a rule</Button>}
+      </div>
+      <p className="mb-2 text-sm text-muted">{ORDER_WORDS[stop]}</p>
+      {rules.length === 0 && !editing && (
+        <p className="border-y border-line py-3 text-muted">No rule yet: everything goes by the sentences above.</p>
+      )}
+      <ol className={rules.length > 0 ? 'divide-y divide-line border-y border-line' : ''}>
+        {rules.map((rule, at) =>
+          editing?.id === rule.id ? (
+            <li key={rule.id} className="py-2">
+              <RuleEditor
+                stop={stop}
+                rule={rule}
+                isNew={false}
+                saving={keep.isPending}
+                error={keep.error}
+                onClose={close}
+                onKeep={(next) =>
+                  put(
+                    rules.map((one) => (one.id === rule.id ? next : one)),
+                    'Changed.',
+                  )
+                }
+              />
+            </li>
+          ) : (
+            <li
+              key={rule.id}
+              draggable
+              tabIndex={0}
+              aria-label={`Rule ${at + 1}: ${rule.name || ruleWords(rule, names)}. Alt with the arrows moves it, Enter edits it.`}
+              className={clsx('group flex items-start gap-2 px-1 py-1.5', dragged === at && 'opacity-50', !rule.on && 'text-muted')}
+              onDragStart={() => setDragged(at)}
+              onDragEnd={() => setDragged(null)}
+              onDragOver={(event) => event.preventDefault()}
+              onDrop={() => dragged !== null && move(dragged, at)}
+              onKeyDown={(event) => {
+                if (event.target !== event.currentTarget) return;
+                if (event.altKey && event.key === 'ArrowUp') move(at, at - 1);
+                else if (event.altKey && event.key === 'ArrowDown') move(at, at + 1);
+                else if (event.key === 'Enter') setEditing(rule);
+                else return;
+                event.preventDefault();
+              }}
+            >
+              <GripVertical size={16} aria-hidden className="mt-0.5 shrink-0 cursor-grab text-muted" />
+              <span className="tabular mt-px w-5 shrink-0 text-right text-muted">{at + 1}</span>
+              <div className="min-w-0 grow">
+                <button
+                  type="button"
+                  className={clsx('text-left hover:underline', !rule.on && 'line-through')}
+                  onClick={() => setEditing(rule)}
+                >
+                  {ruleWords(rule, names)}
+                </button>
+                <span className="block text-sm text-muted">
+                  {rule.name}
+                  {rule.name && rule.note && ': '}
+                  {rule.note}
+                  {rule.appliesTo.mailboxes.length > 0 && ` · only for ${rule.appliesTo.mailboxes.join(', ')}`}
+                </span>
+              </div>
+              <Took took={use.get(rule.id) ?? 0} most={most} />
+              <span className="flex shrink-0 gap-0.5">
+                <Button kind="quiet" className="px-1!" aria-label="Move up" disabled={at === 0} onClick={() => move(at, at - 1)}>
+                  <ChevronUp size={15} aria-hidden />
+                </Button>
+                <Button
+                  kind="quiet"
+                  className="px-1!"
+                  aria-label="Move down"
+                  disabled={at === rules.length - 1}
+                  onClick={() => move(at, at + 1)}
+                >
+                  <ChevronDown size={15} aria-hidden />
+                </Button>
+                <Button
+                  kind="quiet"
+                  onClick={() =>
+                    put(
+                      rules.map((one) => (one.id === rule.id ? { ...one, on: !one.on } : one)),
+                      rule.on ? 'Switched off.' : 'Switched on.',
+                    )
+                  }
+                >
+                  {rule.on ? 'Off' : 'On'}
+                </Button>
+                <Button
+                  kind="quiet"
+                  className="text-brick"
+                  onClick={() =>
+                    put(
+                      rules.filter((one) => one.id !== rule.id),
+                      'Removed.',
+                    )
+                  }
+                >
+                  Remove
+                </Button>
+              </span>
+            </li>
+          ),
+        )}
+      </ol>
+      {isNew && editing && (
+        <div className="mt-2">
+          <RuleEditor
+            stop={stop}
+            rule={editing}
+            isNew
+            saving={keep.isPending}
+            error={keep.error}
+            onClose={close}
+            onKeep={(next) => put([...rules, next], 'Added.')}
+          />
+        </div>
+      )}
+      <Findings stop={stop} draft={draft} />
+    </section>
+  );
+}
+
+const ORDER_WORDS: Record<RuleStop, string> = {
+  keepOut: 'Asked before the sentences above. The first that keeps out or lets through decides; those that disregard count on the way.',
+  takeIn: 'The first that speaks decides; what none speaks on goes by the sentence above.',
+  match: 'Every rule that applies counts.',
+  create: 'Asked about each unknown person outside; the first that speaks decides.',
+  share: 'The first that speaks decides about filed mail; what none speaks on goes by the sentence above.',
+};
+
+/** What a rule in force took in 30 days, as a thin bar. */
+function Took({ took, most }: { took: number; most: number }) {
+  return (
+    <span className="mt-0.5 w-24 shrink-0 text-right text-sm text-muted max-sm:hidden" title={`${count(took)} emails in 30 days`}>
+      <span className="tabular">{took === 0 ? '—' : count(took)}</span>
+      <span className="mt-0.5 block h-1 rounded-full bg-sunk">
+        <span className="block h-full rounded-full bg-spruce/70" style={{ width: `${(took / most) * 100}%` }} />
+      </span>
+    </span>
+  );
+}
+
+/** What is odd about the rules of this stop. */
+function Findings({ stop, draft }: { stop: RuleStop; draft: Draft }) {
+  const found =
+    useFindings(draft.revision).data?.findings.filter((one) => one.stop === stop || (stop === 'keepOut' && one.stop === null)) ?? [];
+  const keep = useKeepDraft();
+  if (found.length === 0) return null;
+  return (
+    <ul aria-label="What is odd" className="mt-3 space-y-1">
+      {found.map((one) => (
+        <li
+          key={`${one.code}${one.rule ?? ''}`}
+          className="flex flex-wrap items-center gap-x-3 border-l-4 border-ochre bg-raised px-3 py-1.5"
+        >
+          <span className="min-w-0 grow">{one.message}</span>
+          {one.repair && (
+            <Button
+              disabled={keep.isPending}
+              onClick={() =>
+                keep.mutate({ document: one.repair?.document, revision: draft.revision, said: 'Mended.', before: draft.document })
+              }
+            >
+              {one.repair.label}
+            </Button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,72 @@
+import type { Rule } from '@fulvet/core';
+import { useState } from 'react';
+import { useTeam, useTeams } from '../../api/queries';
+import { Button } from '../../parts/basics';
+import { counted } from '../../parts/numbers';
+import { Ticks } from '../../parts/Ticks';
+import { MailboxTicks } from '../../decision/SpanChoice';
+
+type Scope = Rule['appliesTo'];
+
+/** For whose mail a rule is: everyone’s, or that of some mailboxes, members and teams. */
+export function ScopeEditor({ scope, onChange }: { scope: Scope; onChange: (scope: Scope) => void }) {
+  const [open, setOpen] = useState(false);
+  const members = useTeam().data?.members ?? [];
+  const teams = useTeams().data?.teams ?? [];
+  const { mailboxes, users, teams: chosen = [] } = scope;
+  const number = mailboxes.length + users.length + chosen.length;
+  return (
+    <div className="mt-3">
+      <Button aria-expanded={open} onClick={() => setOpen(!open)}>
+        {number === 0 ? 'For everyone’s mail' : `Only for ${counted(number, 'mailbox, member or team', 'mailboxes, members and teams')}`} …
+      </Button>
+      {open && (
+        <div className="mt-2 grid gap-3 md:grid-cols-3">
+          <MailboxTicks
+            label="Mailboxes"
+            none="none named"
+            chosen={mailboxes}
+            onChange={(next) => onChange({ ...scope, mailboxes: next })}
+          />
+          <Ticks
+            label="Members"
+            none="none named"
+            options={members.map((one) => ({ value: one.email.toLowerCase(), shown: one.name }))}
+            chosen={users}
+            onChange={(next) => onChange({ ...scope, users: next })}
+          />
+          <Ticks
+            label="Teams"
+            none={teams.length === 0 ? 'there are none yet: make them under Team' : 'none named'}
+            options={teams.map((one) => ({ value: one.name.toLowerCase(), shown: one.name }))}
+            chosen={chosen}
+            onChange={(next) => onChange({ ...scope, teams: next })}
+          />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Names one or several teams within a sentence. */
+export function TeamChoice({ chosen, onChange }: { chosen: readonly string[]; onChange: (teams: string[]) => void }) {
+  const teams = useTeams().data?.teams ?? [];
+  if (teams.length === 0) return <span className="text-brick"> (there is no team yet: make one under Team)</span>;
+  return (
+    <span className="inline-flex flex-wrap gap-2 px-1">
+      {teams.map((one) => {
+        const name = one.name.toLowerCase();
+        return (
+          <label key={one.id} className="inline-flex items-baseline gap-1">
+            <input
+              type="checkbox"
+              checked={chosen.includes(name)}
+              onChange={(event) => onChange(event.target.checked ? [...chosen, name] : chosen.filter((it) => it !== name))}
+            />
+            {one.name}
+          </label>
+        );
+      })}
+    </span>
+  );
+}

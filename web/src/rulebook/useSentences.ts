@@ -1,0 +1,21 @@
+import type { Rulebook } from '@fulvet/core';
+import { useDraft, useKeepDraft } from './queries';
+import type { Draft } from './queries';
+
+/** The draft behind a stop's sentences. What is changed in them goes into it, so that nothing takes effect by it. */
+export function useSentences(isAdmin: boolean): {
+  draft: Draft | undefined;
+  /** Nothing can be changed: not by this member, or not now. */
+  fixed: boolean;
+  put: (before: Rulebook, after: Rulebook) => void;
+  error: Error | null;
+} {
+  const { data: draft, error } = useDraft(isAdmin);
+  const keep = useKeepDraft();
+  return {
+    draft,
+    fixed: !isAdmin || !draft || keep.isPending,
+    put: (before, after) => keep.mutate({ document: after, revision: draft?.revision ?? 0, said: 'Changed.', before }),
+    error: error ?? keep.error,
+  };
+}

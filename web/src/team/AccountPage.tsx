@@ -1,0 +1,254 @@
+import type { AccessToken, TokenScope, User } from '@fulvet/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useSessions } from './queries';
+import { api, ApiFailure } from '../api/client';
+import { useTokens } from '../api/queries';
+import { Button, Field, Page, TextInput, Trouble } from '../parts/basics';
+import { CopyText } from '../parts/CopyText';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { Select } from '../parts/Select';
+import { SecondFactor } from './SecondFactor';
+
+/** What a member sets for themselves: password, second factor, where they are signed in, access tokens. */
+export default function AccountPage({ user }: { user: User }) {
+  return (
+    <Page title="Your account" wide>
+      <p className="mb-5 text-muted">
+        {user.name}, {user.email}, {user.role}
+      </p>
+      <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
+        <div className="space-y-8">
+          <SecondFactor />
+          <OwnPassword />
+        </div>
+        <div className="space-y-8">
+          <Sessions />
+          <Tokens user={user} />
+        </div>
+      </div>
+    </Page>
+  );
+}
+
+function OwnPassword() {
+  const [form, setForm] = useState({ current: '', password: '' });
+  const client = useQueryClient();
+  const notice = useNotice();
+  const save = useMutation({
+    mutationFn: () => api('PUT', '/me/password', form),
+    onSuccess: async () => {
+      setForm({ current: '', password: '' });
+      await client.invalidateQueries({ queryKey: ['sessions'] });
+      notice('The password is changed, and every other session has ended.');
+    },
+  });
+  const fields = save.error instanceof ApiFailure ? save.error.fields : {};
+  return (
+    <section aria-label="Password">
+      <h2 className="mb-1.5 text-lg">Password</h2>
+      <form
+        className="space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate();
+        }}
+      >
+        <div className="grid gap-3 sm:grid-cols-2">
+          <Field label="Password until now" error={fields.current}>
+            <TextInput
+              type="password"
+              autoComplete="current-password"
+              required
+              value={form.current}
+              onChange={(event) => setForm({ ...form, current: event.target.value })}
+            />
+          </Field>
+          <Field label="New one, at least 10 characters" error={fields.password && !fields.current ? fields.password : undefined}>
+            <TextInput
+              type="password"
+              autoComplete="new-password"
+              required
+              minLength={10}
+              value={form.password}
+              onChange={(event) => setForm({ ...form, password: event.target.value })}
+            />
+          </Field>
+        </div>
+        <Trouble error={Object.keys(fields).length > 0 ? null : save.error} />
+        <Button type="submit" disabled={save.isPending}>
+          Change the password
+        </Button>
+      </form>
+    </section>
+  );
+}
+
+function Sessions() {
+  const sessions = useSessions();
+  const client = useQueryClient();
+  const notice = useNotice();
+  const end = useMutation({
+    mutationFn: (id: string) => api<{ ended: number }>('DELETE', `/me/sessions/${id}`),
+    onSuccess: async ({ ended }) => {
+      await client.invalidateQueries({ queryKey: ['sessions'] });
+      notice(ended === 1 ? 'Signed out there.' : `Signed out in ${ended} places.`);
+    },
+  });
+  const list = sessions.data?.sessions ?? [];
+  return (
+    <section aria-label="Where you are signed in">
+      <h2 className="mb-1.5 text-lg">Where you are signed in</h2>
+      <ul className="divide-y divide-line border-y border-line">
+        {list.map((one) => (
+          <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+            <span className="min-w-0 grow">
+              {programName(one.program)} {one.current && <span className="text-spruce">· here</span>}
+              <span className="block text-sm text-muted">
+                {one.since && (
+                  <>
+                    since <Moment at={one.since} />,{' '}
+                  </>
+                )}
+                last seen <Moment at={one.lastSeenAt} />
+              </span>
+            </span>
+            {!one.current && (
+              <Button kind="quiet" disabled={end.isPending} onClick={() => end.mutate(one.id)}>
+                Sign out
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {list.length > 1 && (
+        <Button className="mt-2" disabled={end.isPending} onClick={() => end.mutate('others')}>
+          Sign out everywhere else
+        </Button>
+      )}
+      <Trouble error={sessions.error ?? end.error} />
+    </section>
+  );
+}
+
+/** What a browser calls itself, in short. */
+function programName(program: string): string {
+  const name = /(Firefox|Edg|Chrome|Safari)\/(\d+)/.exec(program);
+  const system = /\(([^;)]+)/.exec(program)?.[1];
+  return name
+    ? `${name[1] === 'Edg' ? 'Edge' : (name[1] ?? '')} ${name[2] ?? ''}${system ? ` on ${system}` : ''}`
+    : program || 'An unknown program';
+}
+
+const SCOPE_LABELS: Record<string, { label: string; scopes: TokenScope[] }> = {
+  read: { label: 'read only', scopes: ['read'] },
+  write: { label: 'read and change', scopes: ['read', 'write'] },
+  admin: { label: 'all that you may, administration too', scopes: ['read', 'write', 'admin'] },
+};
+
+function Tokens({ user }: { user: User }) {
+  const tokens = useTokens();
+  const [form, setForm] = useState({ name: '', scope: 'write', days: '90' });
+  const [made, setMade] = useState<string | null>(null);
+  const client = useQueryClient();
+  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['tokens'] });
+  const create = useMutation({
+    mutationFn: () =>
+      api<{ token: string }>('POST', '/me/tokens', {
+        name: form.name,
+        scopes: SCOPE_LABELS[form.scope]?.scopes ?? ['read'],
+        days: form.days === '' ? null : Number(form.days),
+      }),
+    onSuccess: async (result) => {
+      setMade(result.token);
+      setForm({ ...form, name: '' });
+      await again();
+    },
+  });
+  const revoke = useMutation({ mutationFn: (token: AccessToken) => api('DELETE', `/me/tokens/${token.id}`), onSuccess: again });
+  return (
+    <section aria-label="Access tokens">
+      <h2 className="mb-1 text-lg">Your access tokens</h2>
+      <p className="mb-2 text-muted">For the command line and for programs of yours. A token never may more than you may.</p>
+      <ul className="divide-y divide-line border-y border-line">
+        {tokens.data?.tokens.map((token) => (
+          <li key={token.id} className="flex items-baseline gap-3 px-1 py-1.5">
+            <span className="min-w-0 grow">
+              {token.name}
+              <span className="block text-sm text-muted">
+                {Object.values(SCOPE_LABELS).find((one) => one.scopes.join() === token.scopes.join())?.label ?? token.scopes.join(', ')}
+                {token.expiresAt && (
+                  <>
+                    , until <Moment at={token.expiresAt} />
+                  </>
+                )}
+                ,{' '}
+                {token.lastUsedAt ? (
+                  <>
+                    last used <Moment at={token.lastUsedAt} />
+                  </>
+                ) : (
+                  'never used'
+                )}
+              </span>
+            </span>
+            <Button kind="danger" onClick={() => revoke.mutate(token)}>
+              Revoke
+            </Button>
+          </li>
+        ))}
+        {tokens.data?.tokens.length === 0 && <li className="px-1 py-2 text-muted">None yet.</li>}
+      </ul>
+      {made && (
+        <div role="status" className="mt-3 rounded border border-focus px-3 py-2">
+          <div className="font-medium">Copy it now: it is not shown again.</div>
+          <CopyText text={made} label="Copy the token" />
+        </div>
+      )}
+      <form
+        className="mt-3 space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          create.mutate();
+        }}
+      >
+        <div className="grid gap-3 sm:grid-cols-3">
+          <Field label="Name of a new token">
+            <TextInput
+              required
+              name="token-name"
+              value={form.name}
+              onChange={(event) => setForm({ ...form, name: event.target.value })}
+              placeholder="Laptop"
+            />
+          </Field>
+          <Field label="It may">
+            <Select value={form.scope} onChange={(event) => setForm({ ...form, scope: event.target.value })}>
+              {Object.entries(SCOPE_LABELS)
+                .filter(([key]) => key !== 'admin' || user.role === 'admin')
+                .map(([key, one]) => (
+                  <option key={key} value={key}>
+                    {one.label}
+                  </option>
+                ))}
+            </Select>
+          </Field>
+          <Field label="Good for">
+            <Select value={form.days} onChange={(event) => setForm({ ...form, days: event.target.value })}>
+              <option value="7">7 days</option>
+              <option value="30">30 days</option>
+              <option value="90">90 days</option>
+              <option value="365">a year</option>
+              <option value="">until revoked</option>
+            </Select>
+          </Field>
+        </div>
+        <Button type="submit" disabled={create.isPending || form.name.trim() === ''}>
+          Create token
+        </Button>
+      </form>
+      <Trouble error={create.error ?? revoke.error ?? tokens.error} />
+    </section>
+  );
+}
