@@ -1,5 +1,5 @@
 import ICAL from 'ical.js';
-import { cleanText } from '../message/cleanText';
+import { cleanText } from '../text/cleanText';
 
 /** A meeting that an email invites to, changes or cancels. */
 export interface Meeting {

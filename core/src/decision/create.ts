@@ -1,7 +1,7 @@
 import { domainOf } from '../address/address';
-import type { Directory, PersonRecord } from '../directory/directory';
+import type { Directory, PersonRecord } from '../records/directory';
 import { registrableDomain } from '../domain/domain';
-import type { Participant } from '../message/emailFacts';
+import type { Participant } from '../emails/emailFacts';
 import { companyNameFromDomain } from '../person/companyName';
 import { personName } from '../person/personName';
 import type { CompiledRulebook } from '../rulebook/compile';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import type { PersonRecord } from '../directory/directory';
+import type { PersonRecord } from '../records/directory';
 import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
 import { rule } from '../testing/ruleWorld';

@@ -1,5 +1,5 @@
-import type { DealRecord, Directory } from '../directory/directory';
-import { ownText } from '../message/bodyParts';
+import type { DealRecord, Directory } from '../records/directory';
+import { ownText } from '../emails/bodyParts';
 
 const CODE = /[\p{L}\d]+(?:[-_/.#][\p{L}\d]+)*/gu;
 /** A code whose letters and number are written apart: `QH 2041`, `QH #2041`. */

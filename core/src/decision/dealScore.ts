@@ -1,7 +1,8 @@
-import type { DealRecord } from '../directory/directory';
-import { placeOfNumber } from '../directory/inOrder';
+import type { DealRecord } from '../records/directory';
+import { placeOfNumber } from '../records/inOrder';
 import { nameKey } from '../person/nameKey';
-import type { DealScore, DecisionFacts } from './types';
+import type { DealScore } from './types';
+import type { DecisionFacts } from '../facts/types';
 
 const DAY = 86_400_000;
 /** Weights of the evidence; a score is at most 1. */

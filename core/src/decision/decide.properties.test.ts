@@ -1,16 +1,17 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { PersonRecord } from '../directory/directory';
-import { Directory } from '../directory/directory';
-import type { Participant } from '../message/emailFacts';
-import { MAIL_CLASSES } from '../message/mailClass';
+import type { PersonRecord } from '../records/directory';
+import { Directory } from '../records/directory';
+import type { Participant } from '../emails/emailFacts';
+import { MAIL_CLASSES } from '../emails/mailClass';
 import { compileRulebook } from '../rulebook/compile';
 import type { Rulebook } from '../rulebook/schema';
 import { cautiousRulebook } from '../rulebook/schema';
 import { decide } from './decide';
 import { PLAIN_ACCOUNT, PLAIN_DEAL, PLAIN_FACTS } from './plainFacts';
-import type { Decision, DecisionFacts } from './types';
-import { NO_MEMORY } from './types';
+import type { Decision } from './types';
+import type { DecisionFacts } from '../facts/types';
+import { NO_MEMORY } from '../facts/types';
 
 const DOMAINS = [
   'quillmere.example',

@@ -1,12 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
-import type { PersonRecord } from '../directory/directory';
-import type { MailClass } from '../message/mailClass';
+import type { PersonRecord } from '../records/directory';
+import type { MailClass } from '../emails/mailClass';
 import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
 import { DAY, deal, decided, directoryOf, entry, filedUnder, ida, NOW, said } from '../testing/decisionWorld';
 import { docketSentences } from './docketSentences';
-import type { ConversationMemory } from './types';
-import { NO_MEMORY } from './types';
+import type { ConversationMemory } from '../facts/types';
+import { NO_MEMORY } from '../facts/types';
 
 describe('direction', () => {
   test.each([

@@ -1,6 +1,6 @@
-import type { Directory, PersonRecord } from '../directory/directory';
-import type { Participant } from '../message/emailFacts';
-import { ERASED_DOMAIN } from '../person/forget';
+import type { Directory, PersonRecord } from '../records/directory';
+import type { Participant } from '../emails/emailFacts';
+import { ERASED_DOMAIN } from '../emails/forget';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { Action } from '../rulebook/rule';
 import { RuleContext } from '../rulebook/ruleContext';
@@ -20,20 +20,8 @@ import type { PinVerdict } from './pins';
 import { weighPins } from './pins';
 import { ruleEvidence } from './ruleEvidence';
 import { takeIn } from './takeIn';
-import type {
-  ConversationMemory,
-  Creation,
-  Decision,
-  DecisionFacts,
-  Direction,
-  Docket,
-  Evidence,
-  Filing,
-  Outcome,
-  OwnWord,
-  Question,
-  StopEntry,
-} from './types';
+import type { ConversationMemory, DecisionFacts, Direction, Outcome, OwnWord } from '../facts/types';
+import type { Creation, Decision, Docket, Evidence, Filing, Question, StopEntry } from './types';
 
 /** From how many on a set is worth its making. */
 const FEW = 8;

@@ -1,5 +1,7 @@
+import type { PinReach, Stop } from '../facts/types';
+import { STOP_TITLES } from '../rulebook/stopTitles';
+import type { Docket, Evidence, StopEntry } from './types';
 import { visibilityWords } from './visibility';
-import type { Docket, Evidence, PinReach, Stop, StopEntry } from './types';
 
 /** One stop of a docket in words. */
 export interface DocketSentence {
@@ -9,15 +11,6 @@ export interface DocketSentence {
   rule: string | null;
   because: string[];
 }
-
-/** The stops as people call them. */
-export const STOP_TITLES: Record<Stop, string> = {
-  keepOut: 'Keep out',
-  takeIn: 'Take in',
-  match: 'Match',
-  create: 'Create',
-  share: 'Share',
-};
 
 const VERDICTS: Record<StopEntry['verdict'], string> = {
   passed: 'Let through',

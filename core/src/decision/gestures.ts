@@ -1,5 +1,6 @@
 import { RULES } from '../rulebook/schema';
-import type { DecisionFacts, Evidence, Filing, Gesture, Question } from './types';
+import type { DecisionFacts, Gesture } from '../facts/types';
+import type { Evidence, Filing, Question } from './types';
 
 /** What people's gestures mean for the decision of an email. */
 export interface GestureVerdict {

@@ -1,4 +1,4 @@
-import type { RecordKind } from '../directory/directory';
+import type { RecordKind } from '../facts/recordKind';
 import type { Docket, Evidence, Question } from './types';
 
 /** Whether a reader may see a record. */

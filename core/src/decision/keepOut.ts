@@ -1,9 +1,10 @@
-import type { Participant } from '../message/emailFacts';
+import type { Participant } from '../emails/emailFacts';
 import type { CompiledRulebook } from '../rulebook/compile';
 import { RULES } from '../rulebook/schema';
 import type { RuleContext } from '../rulebook/ruleContext';
 import { ruleEvidence } from './ruleEvidence';
-import type { DecisionFacts, Evidence, StopEntry } from './types';
+import type { DecisionFacts } from '../facts/types';
+import type { Evidence, StopEntry } from './types';
 
 /** What the first stop leaves for the next ones. */
 export interface KeepOutVerdict {

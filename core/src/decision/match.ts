@@ -1,5 +1,5 @@
-import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../directory/directory';
-import { mayConcern, wasOpen } from '../directory/dealTimes';
+import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../records/directory';
+import { mayConcern, wasOpen } from '../records/dealTimes';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { Action } from '../rulebook/rule';
 import type { RuleContext } from '../rulebook/ruleContext';

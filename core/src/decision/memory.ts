@@ -1,6 +1,7 @@
-import { subjectKey, subjectParts } from '../message/baseSubject';
+import { subjectKey, subjectParts } from '../emails/baseSubject';
 import { RULES } from '../rulebook/schema';
-import type { ConversationMemory, Decision, Direction, Filing } from './types';
+import type { ConversationMemory, Direction } from '../facts/types';
+import type { Decision, Filing } from './types';
 
 /** Matches of a deal that are beyond doubt: they count for the whole conversation. */
 export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([

@@ -2,7 +2,7 @@ import { expect, test } from '@jest/globals';
 import type { Rulebook } from '../rulebook/schema';
 import { decided, OUR, rule } from '../testing/ruleWorld';
 import { docketSentences } from './docketSentences';
-import { NO_MEMORY } from './types';
+import { NO_MEMORY } from '../facts/types';
 
 const list = (value: string) => ({ mailClass: 'newsletter' as const, classProof: { header: 'List-Id', value } });
 const asIs = (): void => undefined;

@@ -1,5 +1,5 @@
 import type { CompiledRulebook } from '../rulebook/compile';
-import type { ConversationMemory, DecisionFacts } from './types';
+import type { ConversationMemory, DecisionFacts } from '../facts/types';
 
 /**
  * The list or group of ours through which somebody outside wrote to us, or null. A shared address is often such a group, and adds the header

@@ -1,5 +1,6 @@
-import type { Evidence, OwnWord } from './types';
-import { WORD_SCOPES } from './types';
+import type { Evidence } from './types';
+import type { OwnWord } from '../facts/types';
+import { WORD_SCOPES } from '../facts/types';
 import { reachOf, visibilityKey } from './visibility';
 
 /** What the words of an email's owners come to. */

@@ -4,7 +4,8 @@ import { RULES } from '../rulebook/schema';
 import { PLAIN_DEAL } from './plainFacts';
 import { DAY, decided, NOW, rule } from '../testing/ruleWorld';
 import { docketSentences } from './docketSentences';
-import type { Decision, Pin } from './types';
+import type { Decision } from './types';
+import type { Pin } from '../facts/types';
 
 let serial = 0;
 const pin = (does: Pin['does'], kind: Pin['kind'], recordId: number | null, more: Partial<Pin> = {}): Pin => ({

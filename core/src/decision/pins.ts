@@ -1,6 +1,7 @@
-import type { RecordKind } from '../directory/directory';
+import type { RecordKind } from '../facts/recordKind';
 import { RULES } from '../rulebook/schema';
-import type { DecisionFacts, Evidence, Filing, Pin } from './types';
+import type { DecisionFacts, Pin } from '../facts/types';
+import type { Evidence, Filing } from './types';
 
 /** What the pins on an email mean for its decision. */
 export interface PinVerdict {

@@ -1,5 +1,5 @@
-import type { AccountRecord, DealRecord } from '../directory/directory';
-import type { DecisionFacts } from './types';
+import type { AccountRecord, DealRecord } from '../records/directory';
+import type { DecisionFacts } from '../facts/types';
 
 /** What is asked of an email beside who it is with and when, where nothing of it is known: for tests and benchmarks to build on. */
 export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {

@@ -3,7 +3,8 @@ import type { RuleContext } from '../rulebook/ruleContext';
 import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
 import { ruleEvidence } from './ruleEvidence';
-import type { ConversationMemory, StopEntry } from './types';
+import type { ConversationMemory } from '../facts/types';
+import type { StopEntry } from './types';
 
 /**
  * The stop that says whether an email is tracked or left loose to its owner.

@@ -1,5 +1,6 @@
-import type { Decision, ShareLevel } from './types';
-import { SHARE_LEVELS } from './types';
+import type { Decision } from './types';
+import type { ShareLevel } from '../facts/types';
+import { SHARE_LEVELS } from '../facts/types';
 
 /** Who sees an email, as one text to compare and to store: `everyone`, `record, exists`, `teams: coast, rivers`. */
 export function visibilityKey({

@@ -1,14 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { DealRecord, PersonRecord } from '../directory/directory';
+import type { DealRecord, PersonRecord } from '../records/directory';
 import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
 import { DAY, deal, decided, filedUnder, ida, NOW, reseller, said } from '../testing/decisionWorld';
 import { couldReach, scoreDeals } from './dealScore';
 import { remember } from './memory';
 import { PLAIN_FACTS } from './plainFacts';
-import type { ConversationMemory } from './types';
-import { NO_MEMORY } from './types';
+import type { ConversationMemory } from '../facts/types';
+import { NO_MEMORY } from '../facts/types';
 
 const people = ['contact:1'];
 

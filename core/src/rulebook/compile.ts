@@ -1,10 +1,10 @@
 import { addressKey, domainOf, isListHost, isNoReplyLocal, isRoleLocal } from '../address/address';
 import { domainToAscii } from '../domain/domain';
-import type { RecordKind } from '../directory/directory';
+import type { RecordKind } from '../facts/recordKind';
 import { nameKey } from '../person/nameKey';
 import { DomainTrie } from '../domain/domainTrie';
 import { Memo } from '../domain/memo';
-import type { MailClass } from '../message/mailClass';
+import type { MailClass } from '../emails/mailClass';
 import { CompiledStop } from './compiledStop';
 import { CompiledList } from './keptList';
 import type { KeptList } from './keptList';

@@ -1,5 +1,5 @@
 import { domainAndParents, domainToAscii } from '../domain/domain';
-import type { Participant } from '../message/emailFacts';
+import type { Participant } from '../emails/emailFacts';
 import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
 import { membersOf } from './condition';
 import type { Hit } from './hit';

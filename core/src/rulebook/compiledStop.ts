@@ -1,4 +1,4 @@
-import type { Participant } from '../message/emailFacts';
+import type { Participant } from '../emails/emailFacts';
 import type { ConditionParts, Test } from './compileCondition';
 import { compileCondition, requiredKeys } from './compileCondition';
 import type { Condition, Leaf } from './condition';

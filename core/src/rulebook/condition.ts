@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { domainToAscii } from '../domain/domain';
-import { MAIL_CLASSES } from '../message/mailClass';
-import { SENSITIVITIES } from '../message/sensitivity';
+import { MAIL_CLASSES } from '../emails/mailClass';
+import { SENSITIVITIES } from '../emails/sensitivity';
 
 const words = z.string().trim().min(1, { message: 'is empty' }).max(500);
 const domain = words

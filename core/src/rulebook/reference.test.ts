@@ -1,9 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { directionOf, externalParticipants } from '../decision/decide';
-import type { DecisionFacts } from '../decision/types';
-import { NO_MEMORY } from '../decision/types';
-import type { Participant } from '../message/emailFacts';
+import type { DecisionFacts } from '../facts/types';
+import { NO_MEMORY } from '../facts/types';
+import type { Participant } from '../emails/emailFacts';
 import { decided, factsOf, LISTS, OUR, rule } from '../testing/ruleWorld';
 import { compileRulebook } from './compile';
 import type { Condition, Leaf, ParticipantTest } from './condition';

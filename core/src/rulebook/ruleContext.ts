@@ -1,6 +1,6 @@
-import type { ConversationMemory, DecisionFacts, Direction } from '../decision/types';
-import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../directory/directory';
-import type { Participant } from '../message/emailFacts';
+import type { ConversationMemory, DecisionFacts, Direction } from '../facts/types';
+import type { AccountRecord, DealRecord, Directory, PersonRecord } from '../records/directory';
+import type { Participant } from '../emails/emailFacts';
 
 /** What conditions are asked about. */
 export interface AskedEmail {

@@ -1,4 +1,4 @@
-import { STOP_TITLES } from '../decision/docketSentences';
+import { STOP_TITLES } from './stopTitles';
 import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
 import { membersOf } from './condition';
 import type { Action, Rule, RuleStop } from './rule';

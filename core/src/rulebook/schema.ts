@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { domainToAscii } from '../domain/domain';
-import { MAIL_CLASSES } from '../message/mailClass';
+import { MAIL_CLASSES } from '../emails/mailClass';
 import { ACTIONS, AFTERS, recordOwner, ruleSchema } from './rule';
 
 const domain = z

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { docketSentences } from '../decision/docketSentences';
-import { NO_MEMORY } from '../decision/types';
+import { NO_MEMORY } from '../facts/types';
 import { reachOf, visibilityKey, visibilityKeyWords } from '../decision/visibility';
 import { decided, NOW, OUR, rule } from '../testing/ruleWorld';
 import type { Action } from './rule';

@@ -1,10 +1,11 @@
 import { decide } from '../decision/decide';
 import { docketSentences } from '../decision/docketSentences';
 import { PLAIN_FACTS } from '../decision/plainFacts';
-import type { ConversationMemory, Decision, DecisionFacts } from '../decision/types';
-import { NO_MEMORY } from '../decision/types';
-import type { AccountRecord, DealRecord, PersonRecord } from '../directory/directory';
-import { Directory } from '../directory/directory';
+import type { ConversationMemory, DecisionFacts } from '../facts/types';
+import type { Decision } from '../decision/types';
+import { NO_MEMORY } from '../facts/types';
+import type { AccountRecord, DealRecord, PersonRecord } from '../records/directory';
+import { Directory } from '../records/directory';
 import { compileRulebook } from '../rulebook/compile';
 import type { KeepOutEntry, Rulebook } from '../rulebook/schema';
 import { cautiousRulebook, keepOutEntrySchema } from '../rulebook/schema';

@@ -1,9 +1,10 @@
 import { decide } from '../decision/decide';
 import { PLAIN_ACCOUNT, PLAIN_FACTS } from '../decision/plainFacts';
-import type { ConversationMemory, Decision, DecisionFacts } from '../decision/types';
-import { NO_MEMORY } from '../decision/types';
-import type { DealRecord } from '../directory/directory';
-import { Directory } from '../directory/directory';
+import type { ConversationMemory, DecisionFacts } from '../facts/types';
+import type { Decision } from '../decision/types';
+import { NO_MEMORY } from '../facts/types';
+import type { DealRecord } from '../records/directory';
+import { Directory } from '../records/directory';
 import { compileRulebook } from '../rulebook/compile';
 import type { ConditionInput } from '../rulebook/condition';
 import type { Action, Rule, RuleStop } from '../rulebook/rule';

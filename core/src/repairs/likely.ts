@@ -1,4 +1,4 @@
-import type { RecordKind } from '../directory/directory';
+import type { RecordKind } from '../facts/recordKind';
 
 /** One reason why an email may belong under a record. */
 export type LikelyReason =

@@ -1,10 +1,10 @@
-import { directionOf, externalParticipants } from '../decision/decide';
-import { withoutOwnList } from '../decision/ownList';
-import type { Stop } from '../decision/types';
-import { STOPS } from '../decision/types';
-import { Directory } from '../directory/directory';
-import type { Condition } from '../rulebook/condition';
-import { RuleContext } from '../rulebook/ruleContext';
+import { directionOf, externalParticipants } from '../decide';
+import { withoutOwnList } from '../ownList';
+import type { Stop } from '../../facts/types';
+import { STOPS } from '../../facts/types';
+import { Directory } from '../../records/directory';
+import type { Condition } from '../../rulebook/condition';
+import { RuleContext } from '../../rulebook/ruleContext';
 import type { Situation } from './situation';
 
 /** A rule that nearly spoke on an email. */

@@ -1,5 +1,5 @@
 import { decodeWords } from 'postal-mime';
-import { cleanText } from './cleanText';
+import { cleanText } from '../text/cleanText';
 
 /** One header field, unfolded, encoded words not decoded. */
 export interface HeaderField {

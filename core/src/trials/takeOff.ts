@@ -1,4 +1,5 @@
-import type { Direction, Docket, Outcome, StopEntry } from '../decision/types';
+import type { Direction, Outcome } from '../facts/types';
+import type { Docket, StopEntry } from '../decision/types';
 import type { Difference, TrialSummary } from './trial';
 import { mostChanged } from './trial';
 

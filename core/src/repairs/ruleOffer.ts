@@ -1,5 +1,5 @@
 import { domainOf } from '../address/address';
-import type { RecordKind } from '../directory/directory';
+import type { RecordKind } from '../facts/recordKind';
 import type { Action, Rule, RuleStop } from '../rulebook/rule';
 
 /** One email that people filed under a record, or took off one, by hand. */

@@ -1,4 +1,4 @@
-import type { Participant } from '../message/emailFacts';
+import type { Participant } from './emailFacts';
 
 /** Where an erased person's address led. Nobody is there, and nothing is matched or created by it. */
 export const ERASED_DOMAIN = 'erased.invalid';

@@ -1,11 +1,9 @@
 import { domainOf } from '../address/address';
+import type { RecordKind } from '../facts/recordKind';
 import { companyKey, companyKeyOfDomain } from '../person/companyName';
 import { nameKey } from '../person/nameKey';
 import { codeKey } from './codeKey';
 import { placeOfNumber } from './inOrder';
-
-export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
-export const RECORD_KINDS = ['contact', 'lead', 'account', 'deal'] as const;
 
 /** A contact or a lead. */
 export interface PersonRecord {
@@ -260,6 +258,7 @@ export class Directory {
 }
 
 const NONE: readonly never[] = [];
+
 /** Names that are shorter are those of many. */
 const SHORT_NAME = 5;
 

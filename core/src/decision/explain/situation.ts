@@ -1,8 +1,9 @@
-import { decide } from '../decision/decide';
-import type { ConversationMemory, Decision, DecisionFacts } from '../decision/types';
-import type { AccountRecord, DealRecord, PersonRecord } from '../directory/directory';
-import { Directory } from '../directory/directory';
-import type { CompiledRulebook } from '../rulebook/compile';
+import { decide } from '../decide';
+import type { ConversationMemory, DecisionFacts } from '../../facts/types';
+import type { Decision } from '../types';
+import type { AccountRecord, DealRecord, PersonRecord } from '../../records/directory';
+import { Directory } from '../../records/directory';
+import type { CompiledRulebook } from '../../rulebook/compile';
 
 /** The records that the decision of an email may ask for. */
 export interface Records {

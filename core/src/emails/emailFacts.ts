@@ -5,7 +5,7 @@ import { meetingsOf } from '../calendar/meetings';
 import { addressKey } from '../address/address';
 import { parseAddressList } from '../address/parseAddressList';
 import { subjectParts } from './baseSubject';
-import { cleanText } from './cleanText';
+import { cleanText } from '../text/cleanText';
 import type { EmailDate } from './emailDate';
 import { emailDate } from './emailDate';
 import type { HeaderField } from './headers';

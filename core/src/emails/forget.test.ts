@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import type { Participant } from '../message/emailFacts';
+import type { Participant } from './emailFacts';
 import { redactor, withoutPeople } from './forget';
 
 const person = (role: Participant['role'], address: string, name: string): Participant => ({

@@ -1,4 +1,4 @@
-import type { Directory } from '../directory/directory';
+import type { Directory } from '../records/directory';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { CompiledStop } from '../rulebook/compiledStop';
 import type { AskedEmail } from '../rulebook/ruleContext';

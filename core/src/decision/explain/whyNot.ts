@@ -1,8 +1,10 @@
-import { docketSentences } from '../decision/docketSentences';
-import { weighPins } from '../decision/pins';
-import type { Decision, Pin, Question } from '../decision/types';
-import { mayConcern, wasOpen } from '../directory/dealTimes';
-import type { DealRecord, PersonRecord, RecordKind } from '../directory/directory';
+import { docketSentences } from '../docketSentences';
+import { weighPins } from '../pins';
+import type { Decision, Question } from '../types';
+import type { Pin } from '../../facts/types';
+import { mayConcern, wasOpen } from '../../records/dealTimes';
+import type { DealRecord, PersonRecord } from '../../records/directory';
+import type { RecordKind } from '../../facts/recordKind';
 import { ruleVariants } from './alternatives';
 import type { Variant } from './alternatives';
 import type { Situation } from './situation';

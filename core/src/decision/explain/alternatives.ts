@@ -1,8 +1,9 @@
-import type { Decision, Evidence, Outcome, Stop } from '../decision/types';
-import { visibilityKey } from '../decision/visibility';
-import type { CompiledRulebook, CompiledStops } from '../rulebook/compile';
-import type { Rulebook } from '../rulebook/schema';
-import { RULES } from '../rulebook/schema';
+import type { Decision, Evidence } from '../types';
+import type { Outcome, Stop } from '../../facts/types';
+import { visibilityKey } from '../visibility';
+import type { CompiledRulebook, CompiledStops } from '../../rulebook/compile';
+import type { Rulebook } from '../../rulebook/schema';
+import { RULES } from '../../rulebook/schema';
 import type { Situation } from './situation';
 import { decideIn } from './situation';
 

@@ -1,8 +1,8 @@
 import { isSupportedCountry, parsePhoneNumberFromString } from 'libphonenumber-js/min';
 import type { CountryCode } from 'libphonenumber-js/min';
-import { bodyParts } from '../message/bodyParts';
-import { companyNameFromDomain } from './companyName';
-import { nameKey } from './nameKey';
+import { bodyParts } from './bodyParts';
+import { companyNameFromDomain } from '../person/companyName';
+import { nameKey } from '../person/nameKey';
 
 /** What a signature block says of the person who wrote; empty where it is not certain. */
 export interface SignatureFacts {

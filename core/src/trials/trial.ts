@@ -1,6 +1,7 @@
-import type { RecordKind } from '../directory/directory';
-import type { Decision, Direction, Outcome, Stop, StopEntry } from '../decision/types';
-import { STOPS } from '../decision/types';
+import type { RecordKind } from '../facts/recordKind';
+import type { Decision, StopEntry } from '../decision/types';
+import type { Direction, Outcome, Stop } from '../facts/types';
+import { STOPS } from '../facts/types';
 import { reachOf, visibilityKey } from '../decision/visibility';
 
 /** What stands of an email, as a trial compares with it. */

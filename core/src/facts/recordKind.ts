@@ -1,0 +1,3 @@
+export type RecordKind = 'contact' | 'lead' | 'account' | 'deal';
+
+export const RECORD_KINDS = ['contact', 'lead', 'account', 'deal'] as const;
