@@ -135,7 +135,7 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     text: body.text,
     hasHtml: body.hasHtml,
     attachments: body.attachments,
-    meetings: body.calendars.flatMap((one) => meetingsOf(one, date.at)),
+    meetings: meetingsOf(body.calendars, date.at),
     size: raw.length,
     deliveredTo: readDelivered(fields),
     sensitivity: readSensitivity(headerValue(fields, 'sensitivity')),
