@@ -3,7 +3,13 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync,
 import { join } from 'node:path';
 import { root, runShown, StartError } from './run.mjs';
 
-const ENTRIES = { server: 'server/src/index.ts', cli: 'cli/src/main.ts', demo: 'demo/src/index.ts', mailhost: 'mailhost/src/main.ts' };
+const ENTRIES = {
+  server: 'server/src/index.ts',
+  reader: 'server/src/reader.ts',
+  cli: 'cli/src/main.ts',
+  demo: 'demo/src/index.ts',
+  mailhost: 'mailhost/src/main.ts',
+};
 const SOURCES = [
   'core/src',
   'contract/src',

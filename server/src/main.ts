@@ -12,8 +12,12 @@ import { startJobs } from './jobs';
 import { putShippedLists } from './rulebook/lists/shippedLists';
 import { ChangeListener } from './base/live/changes';
 import { Network } from './base/network/network';
+import { ReaderPool } from './base/reading/readerPool';
+import type { ReaderLimits } from './base/reading/readerPool';
+import { Sources } from './base/reading/sources';
 import { Presets } from './base/network/presets';
 import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
+import { upgradeIdentities } from './mailboxes/upgradeIdentities';
 import { KeyRing } from './base/secrets/keyRing';
 import type { Services } from './base/services';
 
@@ -42,6 +46,8 @@ export interface ServerOptions {
   turnLimits?: Partial<TurnLimits>;
   /** Whether this process works on mailboxes (default yes). */
   worksOnMailboxes?: boolean;
+  /** What reading of mail and files may cost. */
+  readerLimits?: Partial<ReaderLimits>;
 }
 
 /** A running installation. */
@@ -67,7 +73,7 @@ export async function openServices(
   await mkdir(uploads, { recursive: true, mode: 0o700 });
   const database = await openDatabase({ ownerUrl: options.ownerUrl, secret: options.secret, migrationsFolder: options.migrationsFolder });
   await putShippedLists(database);
-  const blobs = new FolderBlobStore(join(options.dataFolder, 'blobs'));
+  const blobs = new Sources(new FolderBlobStore(join(options.dataFolder, 'blobs')), new ReaderPool(options.readerLimits));
   const changes = new ChangeListener(database.workerPool, log);
   await changes.start();
   const parts = {
@@ -84,6 +90,7 @@ export async function openServices(
     presets: Presets.load([join(options.migrationsFolder, '..', 'presets'), ...(options.presetFolders ?? [])]),
     version: options.version,
   };
+  if (options.main ?? true) await upgradeIdentities(database, blobs, log);
   const jobs = await startJobs(parts, {
     main: options.main ?? true,
     worksOnMailboxes: options.worksOnMailboxes ?? true,

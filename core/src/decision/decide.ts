@@ -1,5 +1,6 @@
 import type { Directory, PersonRecord } from '../records/directory';
 import type { Participant } from '../emails/emailFacts';
+import { NOT_READ } from '../emails/emailFacts';
 import { ERASED_DOMAIN } from '../emails/forget';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { Action } from '../rulebook/rule';
@@ -81,6 +82,7 @@ export function decide(
   const pins = weighPins(facts);
   const words = weighWords(facts.ownWords);
   if (pins.sealed || words.seal) return nothingFiled(about, 'sealed', [], OWNER_ONLY, [sealedBy(pins, words)]);
+  if (facts.classProof?.header === NOT_READ) return nothingFiled(about, 'loose', [], OWNER_ONLY, [UNREAD]);
   const gestures = weighGestures(facts);
   const asked = new RuleContext(facts, externals, direction, memory, directory, rulebook.personKey);
   const first = letThroughByHand(keepOut(facts, asked, rulebook, ownList), gestures, pins);
@@ -129,6 +131,8 @@ export function decide(
 }
 
 const NOBODY: readonly PersonRecord[] = [];
+/** Nothing is known of an email that was not read: it is left to its owner. */
+const UNREAD: StopEntry = { stop: 'takeIn', verdict: 'left loose', rule: null, evidence: [{ fact: 'not read' }] };
 
 /** The people whom this email created when it was decided before: they may be on deals by now. */
 function createdBefore(unknown: readonly Resolved[], creations: readonly Creation[]): readonly PersonRecord[] {

@@ -70,6 +70,8 @@ function sentence(evidence: Evidence): string {
       return evidence.scope === 'known'
         ? 'The owner of the mailbox lets in mail with people on record only.'
         : 'The owner of the mailbox lets nothing in by itself.';
+    case 'not read':
+      return 'Reading the email exceeded the limits, so nothing is known of what it says.';
     case 'person':
       return `${evidence.address} is the ${evidence.kind} ${evidence.name}.`;
     case 'account':

@@ -69,6 +69,7 @@ export type Evidence =
   | { fact: 'nobody left'; disregarded: number }
   | { fact: 'scope'; scope: string; known: string[]; conversationFiled: boolean }
   | { fact: 'own scope'; scope: 'known' | 'byHand' }
+  | { fact: 'not read' }
   | { fact: 'person'; address: string; kind: 'contact' | 'lead'; id: number; name: string }
   | { fact: 'account'; id: number; name: string; by: 'person' | 'domain' | 'colleagues' | 'name'; via: string }
   | { fact: 'shared domain'; domain: string; candidates: { id: number; name: string }[] }

@@ -53,8 +53,9 @@ describe('threadConversations', () => {
     expect(groups([email('1', ['1'])])).toEqual(['1']);
   });
 
-  test('two emails that share a Message-ID go each by its own references', () => {
-    expect(groups([email('1'), email('2', ['1']), email('3', [], { messageId: '2' }), email('4', ['2'])])).toEqual(['1 2 4', '3']);
+  test('two emails that share a Message-ID are one conversation, unless the references of one lead elsewhere', () => {
+    expect(groups([email('1'), email('2', ['1']), email('3', [], { messageId: '2' }), email('4', ['2'])])).toEqual(['1 2 3 4']);
+    expect(groups([email('1'), email('2', ['1']), email('5'), email('6', ['5'], { messageId: '2' })])).toEqual(['1 2', '5 6']);
   });
 
   test('a forwarded email with a new subject starts a new conversation, and its answers go with it', () => {

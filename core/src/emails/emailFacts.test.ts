@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { readEmail, readEmailBody } from './emailFacts';
-import { identityOf, unitedParticipants } from './identity';
 
 const arrivedAt = Date.UTC(2026, 4, 10);
 const read = (text: string, envelope?: { sender: string; date: number | null }) =>
@@ -132,26 +131,5 @@ describe('readEmail', () => {
     expect((await read(source)).attachments).toMatchObject([{ name: 'quote.pdf', type: 'application/pdf', size: 5, inline: false }]);
     const body = await readEmailBody(new TextEncoder().encode(source));
     expect(new TextDecoder().decode(body.attachments[0]?.content)).toBe('hello');
-  });
-});
-
-describe('identity', () => {
-  test('is the same for two sightings, whatever trace and Bcc they have', async () => {
-    const sent = await read(`${base}Bcc: boss@quillmere.example\n\nHello`);
-    const received = await read(`Received: from a by b; Mon, 4 May 2026 10:00:05 +0000\n${base}\nHello`);
-    expect(identityOf(sent)).toBe(identityOf(received));
-    expect(unitedParticipants(received.participants, sent.participants).map((one) => one.role)).toEqual(['from', 'to', 'bcc']);
-  });
-
-  test('tells emails apart that share a Message-ID', async () => {
-    const one = await read(`${base}\nHello`);
-    const other = await read(`${base.replace('ida@', 'jo@')}\nHello`);
-    expect(identityOf(one)).not.toBe(identityOf(other));
-  });
-
-  test('rests on the content where there is no Message-ID', async () => {
-    const bare = base.replace(/Message-ID:.*\n/, '');
-    expect(identityOf(await read(`${bare}\nHello`))).toBe(identityOf(await read(`X-Trace: 1\n${bare}\nHello `)));
-    expect(identityOf(await read(`${bare}\nHello`))).not.toBe(identityOf(await read(`${bare}\nOther`)));
   });
 });

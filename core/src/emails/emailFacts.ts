@@ -5,6 +5,8 @@ import { meetingsOf } from '../calendar/meetings';
 import { addressKey } from '../address/address';
 import { parseAddressList } from '../address/parseAddressList';
 import { subjectParts } from './baseSubject';
+import type { ContentDigest, EmailContent } from './contentDigest';
+import { contentDigest } from './contentDigest';
 import { cleanText } from '../text/cleanText';
 import type { EmailDate } from './emailDate';
 import { emailDate } from './emailDate';
@@ -46,7 +48,16 @@ export interface AttachmentFacts {
 /** What could not be read as it should be; the email is kept with what could. */
 export interface ReadingProblem {
   code:
-    'no-header' | 'no-sender' | 'no-date' | 'bad-date' | 'future-date' | 'broken-mime' | 'headers-too-large' | 'shortened' | 'bad-address';
+    | 'not-read'
+    | 'no-header'
+    | 'no-sender'
+    | 'no-date'
+    | 'bad-date'
+    | 'future-date'
+    | 'broken-mime'
+    | 'headers-too-large'
+    | 'shortened'
+    | 'bad-address';
   message: string;
 }
 
@@ -77,6 +88,8 @@ export interface EmailFacts {
   /** What the sender said about who should read it (RFC 4021: Sensitivity), or null. */
   sensitivity: Sensitivity | null;
   problems: ReadingProblem[];
+  /** Stands for all that it says; copies of one email have the same. */
+  content: ContentDigest;
 }
 
 /** The parts of a source that are only wanted when an email is opened. */
@@ -140,6 +153,39 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     deliveredTo: readDelivered(fields),
     sensitivity: readSensitivity(headerValue(fields, 'sensitivity')),
     problems,
+    content: contentDigest({ subject: base, ...body.content }),
+  };
+}
+
+/** Stands in place of a header, where the mail class of a message is not known because it was not read. */
+export const NOT_READ = '(not read)';
+
+/**
+ * The facts of a message that is kept unread, because reading it exceeded the limits: when it came, how large it is, and why.
+ *
+ * @param reason a sentence for people
+ */
+export function unreadFacts(raw: Uint8Array, { arrivedAt }: ReadOptions, reason: string): EmailFacts {
+  return {
+    messageId: null,
+    references: [],
+    date: { at: arrivedAt, written: null, source: 'arrival', doubt: 'missing' },
+    participants: [],
+    subject: '',
+    baseSubject: '',
+    isReply: false,
+    isForward: false,
+    mailClass: 'notice',
+    classProof: { header: NOT_READ, value: '' },
+    text: '',
+    hasHtml: false,
+    attachments: [],
+    meetings: [],
+    size: raw.length,
+    deliveredTo: [],
+    sensitivity: null,
+    problems: [{ code: 'not-read', message: `This email was kept unread. ${reason} Its source is complete and can be downloaded.` }],
+    content: contentDigest({ subject: '', text: '', htmlText: '', html: '', attachments: [raw] }),
   };
 }
 
@@ -170,6 +216,7 @@ interface MimeFacts {
   attachments: AttachmentFacts[];
   calendarMethod: string | null;
   calendars: string[];
+  content: Omit<EmailContent, 'subject'>;
 }
 
 async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingProblem[]): Promise<MimeFacts> {
@@ -180,9 +227,18 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
       message: 'The MIME structure could not be read (nested too deeply, or its headers are too large); the body is shown as plain text.',
     });
     const start = raw.subarray(bodyStart, bodyStart + 100_000);
-    return { text: cleanText(new TextDecoder().decode(start)), hasHtml: false, attachments: [], calendarMethod: null, calendars: [] };
+    const content = { text: '', htmlText: '', html: '', attachments: [raw.subarray(bodyStart)] };
+    return {
+      text: cleanText(new TextDecoder().decode(start)),
+      hasHtml: false,
+      attachments: [],
+      calendarMethod: null,
+      calendars: [],
+      content,
+    };
   }
-  const text = cleanText(email.text?.trim() ? email.text : email.html ? htmlToText(email.html) : '');
+  const htmlText = email.html ? htmlToText(email.html) : '';
+  const text = cleanText(email.text?.trim() ? email.text : htmlText);
   if (text.length > MAX_TEXT)
     problems.push({ code: 'shortened', message: `The text is longer than ${MAX_TEXT} characters; search finds its beginning.` });
   return {
@@ -191,6 +247,7 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
     attachments: email.attachments.map(attachmentFacts),
     calendarMethod: email.attachments.find((one) => one.method)?.method ?? null,
     calendars: email.attachments.filter(isCalendar).map((one) => new TextDecoder().decode(contentOf(one))),
+    content: { text: email.text ?? '', htmlText, html: email.html ?? '', attachments: email.attachments.map(contentOf) },
   };
 }
 

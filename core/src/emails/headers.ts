@@ -79,7 +79,8 @@ export function readHeaders(raw: Uint8Array): HeaderBlock {
   return { fields, bodyStart: end.bodyStart, shortened };
 }
 
-function endOfHeaders(raw: Uint8Array): { headerEnd: number; bodyStart: number } {
+/** Where the header of a raw message ends, and where its body begins, in bytes. */
+export function endOfHeaders(raw: Uint8Array): { headerEnd: number; bodyStart: number } {
   for (let at = 0; at < raw.length; at += 1) {
     if (raw[at] !== 0x0a) continue;
     const next = raw[at + 1];

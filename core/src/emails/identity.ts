@@ -1,44 +1,38 @@
-import { sha256 } from '@noble/hashes/sha2.js';
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import type { EmailFacts, Participant } from './emailFacts';
+import { digest } from './contentDigest';
+import type { EmailFacts } from './emailFacts';
 
 /**
  * What makes two sightings one email.
  *
- * The Message-ID together with sender and written date; without a Message-ID, a fingerprint of sender, recipients, date,
- * subject and text. Two emails that share a Message-ID but not sender and date stay apart. Bcc is no part of it: only the
- * sender's copy knows it.
+ * The Message-ID together with sender, written date and what the email says ({@link contentDigest}); without a Message-ID, its recipients too.
+ * Whoever knows Message-ID, sender and date, but not the whole content, makes another email. Where so little is said that it can be guessed,
+ * the recipients have to agree as well. Bcc is no part of it: only the sender's copy knows it.
  *
  * @returns 32 hexadecimal digits
  */
 export function identityOf(facts: EmailFacts): string {
-  const sender = facts.participants.find((one) => one.role === 'from')?.address ?? '';
-  const written = facts.date.written === null ? 'undated' : String(Math.floor(facts.date.written / 1000));
-  if (facts.messageId !== null) return digest(['id', facts.messageId, sender, written]);
-  const recipients = facts.participants
-    .filter((one) => one.role === 'to' || one.role === 'cc')
-    .map((one) => one.address)
-    .sort();
+  const { digest: content, isGuessable } = facts.content;
+  const recipients = facts.messageId === null || isGuessable ? recipientsOf(facts) : '';
+  return digest([facts.messageId === null ? 'print' : `id ${facts.messageId}`, ...senderAndDate(facts), recipients, content]).slice(0, 32);
+}
+
+/** The identity as it was computed before what an email says was part of it; for emails whose content is not kept. */
+export function formerIdentityOf(facts: EmailFacts): string {
+  if (facts.messageId !== null) return digest(['id', facts.messageId, ...senderAndDate(facts)]).slice(0, 32);
   const text = facts.text.replace(/\s+/g, ' ').trim();
-  return digest(['print', sender, recipients.join(','), written, facts.baseSubject, text]);
+  const [sender = '', written = ''] = senderAndDate(facts);
+  return digest(['print', sender, recipientsOf(facts), written, facts.baseSubject, text]).slice(0, 32);
 }
 
-/** The union of what the sightings of one email know of its participants; the first spelling of a name stays. */
-export function unitedParticipants(known: readonly Participant[], seen: readonly Participant[]): Participant[] {
-  const united = [...known];
-  const keys = new Set(known.map(participantKey));
-  for (const one of seen) {
-    if (keys.has(participantKey(one))) continue;
-    keys.add(participantKey(one));
-    united.push(one);
-  }
-  return united;
+function senderAndDate(facts: EmailFacts): string[] {
+  const sender = facts.participants.find((participant) => participant.role === 'from')?.address ?? '';
+  return [sender, facts.date.written === null ? 'undated' : String(Math.floor(facts.date.written / 1000))];
 }
 
-function participantKey(one: Participant): string {
-  return `${one.role} ${one.address}`;
-}
-
-function digest(parts: readonly string[]): string {
-  return bytesToHex(sha256(utf8ToBytes(parts.join('\n')))).slice(0, 32);
+function recipientsOf(facts: EmailFacts): string {
+  return facts.participants
+    .filter((participant) => participant.role === 'to' || participant.role === 'cc')
+    .map((participant) => participant.address)
+    .sort()
+    .join(',');
 }

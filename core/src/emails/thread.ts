@@ -26,7 +26,7 @@ interface Node {
  *
  * Emails are taken in order of date, then key, so that the result does not depend on the order in which they came in.
  * A parent that was never seen holds its answers together like one that was. An email whose Message-ID another email
- * already has is linked by its references alone. A forwarded email whose subject differs from its parent's starts a
+ * already has is linked by its references, or where it has none, to that other one: two emails of one conversation. A forwarded email whose subject differs from its parent's starts a
  * conversation of its own, and its answers go with it. An email that was joined to another by subject goes with it.
  *
  * @returns for each email key the key that names its conversation: that of the conversation's first email
@@ -44,13 +44,15 @@ export function threadConversations(emails: readonly ThreadEmail[]): Map<string,
   };
 
   const own = ordered.map((email) => {
-    const shared = email.messageId === null || nodes.get(`<${email.messageId}>`)?.email;
+    const namesake = email.messageId === null ? undefined : nodes.get(`<${email.messageId}>`);
+    const shared = email.messageId === null || namesake?.email;
     const node = nodeFor(shared ? `key ${email.key}` : `<${email.messageId}>`);
     node.email = email;
     linkReferences(
       email.references.map((id) => nodeFor(`<${id}>`)),
       node,
     );
+    if (shared && namesake && email.references.length === 0 && !leadsTo(namesake, node)) node.parent = namesake;
     return node;
   });
   const byKey = new Map(own.map((node) => [node.email?.key, node]));

@@ -1,6 +1,6 @@
 import type { CheckStep } from '@fulvet/core';
 import type { Logger } from 'pino';
-import type { BlobStore } from './blobs/blobStore';
+import type { Sources } from './reading/sources';
 import type { Database } from './db/database';
 import type { Concerned } from './concerned';
 import type { ChangeListener } from './live/changes';
@@ -27,7 +27,7 @@ export interface Jobs {
 /** The parts that handlers work with. */
 export interface Services {
   database: Database;
-  blobs: BlobStore;
+  blobs: Sources;
   jobs: Jobs;
   /** What changes, told by all processes. */
   changes: ChangeListener;

@@ -1,5 +1,6 @@
 import type { CompiledRulebook, ConversationMemory, StopEntry } from '@fulvet/core';
-import type { BlobStore } from '../base/blobs/blobStore';
+import { sql } from 'drizzle-orm';
+import type { Sources } from '../base/reading/sources';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { filedUnder } from '../emails/filingsText';
@@ -23,7 +24,7 @@ import { takeOffTrials } from './takeOffTrials';
  */
 export async function decideBatch(
   tx: Tx,
-  blobs: BlobStore,
+  blobs: Sources,
   ids: readonly number[],
   inForce: RulebookInForce,
   memories: Map<number, ConversationMemory>,
@@ -33,6 +34,7 @@ export async function decideBatch(
   await takeMailLock(tx);
   await bringBackTraces(tx, ids);
   const emails = await loadFacts(tx, blobs, ids, inForce.needsText);
+  await noteDamaged(tx, ids, emails);
   const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
   const directory = await loadDirectory(
     tx,
@@ -61,6 +63,21 @@ export async function decideBatch(
     those.flatMap(({ decision }) => decision.docket.flatMap(addressesOfTooFew));
   const cameIn = decided.filter(({ email, decision }) => email.before.outcome === 'kept out' && decision.outcome !== 'kept out');
   return { ...stored, tooFew: tooFewOf(decided), tooFewAgain: tooFewOf(cameIn) };
+}
+
+/**
+ * Emails whose source cannot be read keep the decision that they have, are marked, and stop no other email. They are listed on the home page of
+ * administrators, and read again when their source is repaired.
+ */
+async function noteDamaged(tx: Tx, ids: readonly number[], loaded: readonly StoredEmail[]): Promise<void> {
+  if (loaded.length === ids.length) return;
+  const found = new Set(loaded.map((email) => email.facts.id));
+  const damaged = ids.filter((id) => !found.has(id));
+  const problem = JSON.stringify([
+    { code: 'damaged', message: 'The stored source of this email cannot be read. Its decision was left as it was.' },
+  ]);
+  await tx.execute(sql`UPDATE emails SET decided_at = coalesce(decided_at, now()), problems = CASE WHEN problems @> '[{"code":"damaged"}]' THEN problems ELSE problems || ${problem}::jsonb END
+    WHERE id = ANY(${sql.param(damaged)}::bigint[])`);
 }
 
 /** People who became no record, since there were too few emails with them. */

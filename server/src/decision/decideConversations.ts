@@ -1,6 +1,6 @@
 import type { ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../base/blobs/blobStore';
+import type { Sources } from '../base/reading/sources';
 import type { Tx } from '../base/db/database';
 import { resetReadersOf } from '../emails/owners';
 import { announceDecided } from './announceDecided';
@@ -27,7 +27,7 @@ interface DecideOptions {
 /** Decides whole conversations anew, in order of date, in the transaction. */
 export function decideConversations(
   tx: Tx,
-  blobs: BlobStore,
+  blobs: Sources,
   conversations: readonly number[],
   inForce: RulebookInForce,
   options: DecideOptions = {},
@@ -40,12 +40,7 @@ export function decideConversations(
  * be others than when it was sealed, and is then decided as theirs. Open pages are told of what stands at the end alone: in between, words of
  * former readers may still share an email.
  */
-export function decideUnsealed(
-  tx: Tx,
-  blobs: BlobStore,
-  conversations: readonly number[],
-  inForce: RulebookInForce,
-): Promise<DecidedAgain> {
+export function decideUnsealed(tx: Tx, blobs: Sources, conversations: readonly number[], inForce: RulebookInForce): Promise<DecidedAgain> {
   return tellingPages(tx, conversations, async (ids) => {
     const these = sql`id = ANY(${sql.param([...ids])}::bigint[])`;
     const before = await tx.execute<{ id: number }>(sql`SELECT id FROM emails WHERE ${these} AND outcome = 'sealed'`);
@@ -86,7 +81,7 @@ async function tellingPages(
 
 async function decideInBatches(
   tx: Tx,
-  blobs: BlobStore,
+  blobs: Sources,
   ids: readonly number[],
   inForce: RulebookInForce,
   { runId = null, isAsked }: DecideOptions = {},

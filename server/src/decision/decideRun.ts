@@ -1,6 +1,6 @@
 import type { ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../base/blobs/blobStore';
+import type { Sources } from '../base/reading/sources';
 import type { Concerned } from '../base/concerned';
 import type { Database } from '../base/db/database';
 import { mailConcerning } from '../records/concernedMail';
@@ -42,7 +42,7 @@ const DECIDE_LOCK = 460203;
  * people and companies are decided again in the same run, so that past mail is filed under them too. One run at a time; those
  * who ask for what is undecided while such a run waits for its turn share it.
  */
-export function runDecisions(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions = {}): Promise<DecideReport> {
+export function runDecisions(database: Database, blobs: Sources, scope: DecideScope, options: DecideOptions = {}): Promise<DecideReport> {
   const queue = queueOf(database);
   if (scope === 'undecided' && queue.waiting) return queue.waiting;
   // Only one run of this process waits for the others' lock: each that waits there holds a connection, and the run at work needs some.
@@ -69,7 +69,7 @@ function queueOf(database: Database): RunQueue {
   return known;
 }
 
-async function decideUnderLock(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
+async function decideUnderLock(database: Database, blobs: Sources, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
   const lock = await database.workerPool.connect();
   try {
     await lock.query(`SELECT pg_advisory_lock(${DECIDE_LOCK})`);
@@ -80,7 +80,7 @@ async function decideUnderLock(database: Database, blobs: BlobStore, scope: Deci
   }
 }
 
-async function decideRounds(database: Database, blobs: BlobStore, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
+async function decideRounds(database: Database, blobs: Sources, scope: DecideScope, options: DecideOptions): Promise<DecideReport> {
   const inForce = await RulebookInForce.load(database);
   const report: DecideReport = { decided: 0, changed: 0, cancelled: false };
   let next: DecideScope | null = scope;

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../base/blobs/blobStore';
+import type { Sources } from '../base/reading/sources';
 import type { Database } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { runDecisions } from './decideRun';
@@ -10,7 +10,7 @@ import { markByScore } from './lateActivity';
  *
  * @param quietSeconds deals about which something was learnt since are left for later: while a mailbox is read back, more comes
  */
-export async function followLateActivity(database: Database, blobs: BlobStore, quietSeconds = 0): Promise<void> {
+export async function followLateActivity(database: Database, blobs: Sources, quietSeconds = 0): Promise<void> {
   const marked = await database.worker.transaction(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<{ deal: number; since: number }>(

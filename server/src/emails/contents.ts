@@ -70,14 +70,16 @@ async function insertMeetings(tx: Tx, emails: readonly { id: number; facts: Emai
     SELECT email_id, uid, sequence, cancelled, starts_at, ends_at, summary, location FROM json_to_recordset(${JSON.stringify(rows)}::json) AS m(email_id bigint, uid text, sequence int, cancelled boolean, starts_at timestamptz, ends_at timestamptz, summary text, location text) ON CONFLICT DO NOTHING`);
 }
 
-export async function insertParticipants(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<number[]> {
+export async function insertParticipants(
+  tx: Tx,
+  emails: readonly { id: number; facts: Pick<EmailFacts, 'participants'> }[],
+): Promise<void> {
   const rows = emails.flatMap(({ id, facts }) => facts.participants.map((one, position) => ({ id, position, ...one })));
-  if (rows.length === 0) return [];
-  const added = await tx.execute<{ email_id: number }>(sql`INSERT INTO participants (email_id, role, position, address, domain, name)
+  if (rows.length === 0) return;
+  await tx.execute(sql`INSERT INTO participants (email_id, role, position, address, domain, name)
     SELECT * FROM unnest(${sql.param(rows.map((row) => row.id))}::bigint[], ${sql.param(rows.map((row) => row.role))}::text[], ${sql.param(rows.map((row) => row.position))}::int[],
       ${sql.param(rows.map((row) => row.address))}::text[], ${sql.param(rows.map((row) => row.domain))}::text[], ${sql.param(rows.map((row) => row.name))}::text[])
-    ON CONFLICT DO NOTHING RETURNING email_id`);
-  return added.rows.map((row) => row.email_id);
+    ON CONFLICT DO NOTHING`);
 }
 
 function previewOf(text: string): string {
@@ -87,7 +89,11 @@ function previewOf(text: string): string {
 
 /** The text by which an email is found. */
 export function searchText(facts: Pick<EmailFacts, 'subject' | 'attachments' | 'text'> & { participants: readonly Participant[] }): string {
-  const people = facts.participants.slice(0, 500).map((one) => `${one.name} ${one.address}`);
+  // Blind copies are found by those who know of them, through the participants.
+  const people = facts.participants
+    .filter((participant) => participant.role !== 'bcc')
+    .slice(0, 500)
+    .map((participant) => `${participant.name} ${participant.address}`);
   const names = facts.attachments.slice(0, 100).map((one) => one.name);
   return [facts.subject, ...people, ...names, facts.text].join(' ').slice(0, INDEXED_TEXT).toWellFormed();
 }

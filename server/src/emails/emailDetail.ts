@@ -36,12 +36,14 @@ interface Row {
   has_html: boolean | null;
   docket: Docket | null;
   questions: Question[] | null;
+  /** Blind copies that the reader does not know of. */
+  hidden: string[];
 }
 
 /** One email with its docket. Without the right to read it, what it says and the evidence stay away. */
 export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook, reader: Pick<User, 'id' | 'role'>): Promise<EmailDetail> {
   const { rows } = await tx.execute<Row>(sql`
-    SELECT e.*, c.subject, c.body, c.has_html, k.docket, k.questions, ${filingsOf(sql`e.id`)} AS filings,
+    SELECT e.*, c.subject, c.body, c.has_html, k.docket, k.questions, fulvet_hidden_bcc(e.id) AS hidden, ${filingsOf(sql`e.id`)} AS filings,
       (SELECT json_agg(json_build_object('mailbox', m.address, 'owner', u.name, 'folder', s.folder) ORDER BY m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id JOIN users u ON u.id = m.owner_id WHERE s.email_id = e.id) AS sightings
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id WHERE e.id = ${id}`);
   const row = rows[0];
@@ -75,6 +77,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
     filings: row.filings ?? [],
     docket: docketSentences(existenceAlone ? [] : (seen?.docket ?? [])).map((entry) => ({
       ...entry,
+      because: entry.because.filter((sentence) => !row.hidden.some((address) => sentence.includes(address))),
       ruleText: ruleText(entry.rule),
     })),
     rulebookVersion: row.rulebook_version,

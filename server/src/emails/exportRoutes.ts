@@ -1,5 +1,5 @@
 import type { ExportedDecision } from '@fulvet/contract';
-import { mboxEntry } from '@fulvet/core';
+import { mboxEntry, withoutBcc } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Response } from 'express';
 import { writeDown } from '../base/audit';
@@ -34,6 +34,7 @@ interface MailRow {
   length: number;
   size: number;
   sender: string | null;
+  holds_bcc: boolean;
 }
 
 function exported(row: DecisionRow): ExportedDecision {
@@ -100,10 +101,13 @@ export const exportRoutes: Pick<Handlers, 'exportDecisions' | 'exportMail'> = {
         after: ReturnType<typeof sql>,
       ): ReturnType<
         typeof sql
-      > => sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, b.pack, b.position, b.length, b.size, (SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role = 'from' LIMIT 1) AS sender
+      > => sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, b.pack, b.position, b.length, b.size, fulvet_holds_bcc(e.id) AS holds_bcc, (SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role = 'from' LIMIT 1) AS sender
         FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN blobs b ON b.sha256 = e.blob WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`;
       for await (const rows of pages<MailRow>(tx, select)) {
-        for (const row of rows) await write(res, Buffer.from(mboxEntry(await services.blobs.get(row), row.sender ?? '', row.us / 1000)));
+        for (const row of rows) {
+          const source = await services.blobs.get(row);
+          await write(res, Buffer.from(mboxEntry(row.holds_bcc ? source : withoutBcc(source), row.sender ?? '', row.us / 1000)));
+        }
       }
       await writeDown(tx, user, { kind: 'export', about: 'exported all mail that they may read' });
     });

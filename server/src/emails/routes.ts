@@ -1,27 +1,17 @@
-import type { User } from '@fulvet/contract';
-import { readEmailBody } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
 import { writeReading } from '../base/audit';
 import type { Handlers } from '../base/handler';
-import { notFound } from '../base/refusal';
-import type { Services } from '../base/services';
+import { ReadingGivenUp } from '../base/reading/readerPool';
+import { notFound, Refusal } from '../base/refusal';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { emailDetail } from './emailDetail';
 import { emailRows } from './emailRows';
-import { htmlForFrame } from './htmlForFrame';
 import { registerPage } from './register';
+import { sourceOf } from './sourceOf';
 
-/** The raw source, where the user may read the email. */
-async function sourceOf(services: Services, reader: User, emailId: number, how: string): Promise<Uint8Array> {
-  const place = await services.database.as(reader.id, async (tx) => {
-    const { rows } = await tx.execute<{ pack: string; position: number; length: number; size: number }>(
-      sql`SELECT b.pack, b.position, b.length, b.size FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ${emailId}`,
-    );
-    if (rows[0]) await writeReading(tx, reader, emailId, how);
-    return rows[0];
-  });
-  if (!place) throw notFound('email');
-  return services.blobs.get(place);
+/** @throws {Refusal} where the limits of reading were exceeded */
+function refuseUnread(error: unknown): never {
+  if (!(error instanceof ReadingGivenUp)) throw error;
+  throw new Refusal(422, 'not-read', `This email could not be shown. ${error.message} Its source is complete: download it instead.`);
 }
 
 export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHtml' | 'getEmailSource' | 'getAttachment'> = {
@@ -44,8 +34,8 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
 
   getEmailHtml: async ({ user, params, query, services, res }) => {
     const raw = await sourceOf(services, user, params.id, 'read an email');
-    const { html, attachments } = await readEmailBody(raw);
     const showRemote = query.remote === 'show';
+    const page = await services.blobs.readers.read('frame', { raw, showRemote }).catch(refuseUnread);
     res.set({
       'Content-Type': 'text/html; charset=utf-8',
       'Content-Security-Policy': `sandbox allow-same-origin allow-popups allow-popups-to-escape-sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:${showRemote ? ' https: http:' : ''}; frame-ancestors 'self'; form-action 'none'; base-uri 'none'`,
@@ -53,7 +43,7 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
       'Cache-Control': 'private, no-store',
       'Referrer-Policy': 'no-referrer',
     });
-    res.send(htmlForFrame(html ?? '', attachments, showRemote));
+    res.send(page);
     return undefined;
   },
 
@@ -69,8 +59,8 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
   },
 
   getAttachment: async ({ user, params, services, res }) => {
-    const { attachments } = await readEmailBody(await sourceOf(services, user, params.id, 'downloaded an attachment'));
-    const attachment = attachments[params.position];
+    const raw = await sourceOf(services, user, params.id, 'downloaded an attachment');
+    const attachment = await services.blobs.readers.read('attachment', { raw, position: params.position }).catch(refuseUnread);
     if (!attachment) throw notFound('attachment');
     // Always a download, and never as a type that a browser would run.
     res.set({

@@ -1,26 +1,27 @@
 import type { RecordKind, RecordsPreview, recordsImportRequest } from '@fulvet/contract';
-import type { CompiledRulebook } from '@fulvet/core';
 import type { z } from 'zod';
 import { decideFor } from '../base/concerned';
-import type { Tx } from '../base/db/database';
-import { readCsv } from '../base/files/readCsv';
+import type { RecordTable } from '../base/files/readCsv';
 import type { Handlers } from '../base/handler';
+import { readTable } from '../base/reading/readTable';
 import { Refusal, notFound } from '../base/refusal';
+import type { Services } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { contactsAsVcards, listAsCsv, recordsAsCsv } from './exportRecords';
 import { RECORD_FIELDS } from './fields';
 import { applyImport } from './import/applyImport';
 import type { ImportPlan } from './import/planImport';
 import { planImport } from './import/planImport';
-import { readVcards } from './import/readVcards';
 
 const SAMPLE = 12;
 
 const SHOWN_BAD = 200;
 
-function planOf(tx: Tx, kind: RecordKind, body: z.output<typeof recordsImportRequest>, rulebook: CompiledRulebook): Promise<ImportPlan> {
-  if (body.format === 'vcard' && kind !== 'contact') throw notFound('vCard import for this kind');
-  return planImport(tx, kind, body.format === 'vcard' ? readVcards(body.text) : readCsv(body.text), body.mapping, rulebook);
+type ImportRequest = z.output<typeof recordsImportRequest>;
+
+function tableOf({ blobs }: Services, kind: RecordKind, { format, text }: ImportRequest): Promise<RecordTable> {
+  if (format === 'vcard' && kind !== 'contact') throw notFound('vCard import for this kind');
+  return readTable(blobs.readers, text, format === 'vcard' ? 'vcard' : 'csv');
 }
 
 function previewOf(plan: ImportPlan, done: boolean): RecordsPreview {
@@ -48,13 +49,15 @@ function previewOf(plan: ImportPlan, done: boolean): RecordsPreview {
 export const recordFileRoutes: Pick<Handlers, 'previewRecords' | 'importRecords' | 'exportRecords'> = {
   previewRecords: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return services.database.as(user.id, async (tx) => previewOf(await planOf(tx, params.kind, body, compiled), false));
+    const table = await tableOf(services, params.kind, body);
+    return services.database.as(user.id, async (tx) => previewOf(await planImport(tx, params.kind, table, body.mapping, compiled), false));
   },
 
   importRecords: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
+    const table = await tableOf(services, params.kind, body);
     const { preview, concerned } = await services.database.as(user.id, async (tx) => {
-      const plan = await planOf(tx, params.kind, body, compiled);
+      const plan = await planImport(tx, params.kind, table, body.mapping, compiled);
       if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
         throw new Refusal(422, 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
       return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan, user.id) };

@@ -1,14 +1,15 @@
 import type { Change } from '../base/live/changes';
 import { announce } from '../base/live/changes';
-import type { Who } from './sightMail';
+import type { Made, Who } from './sightMail';
 import { WHO } from './sightMail';
 import type { Answer, Crew, TestServer } from './testServer';
-import { changeRulebook, decideAll } from './testServer';
+import { changeRulebook, decideAll, eml, importMail, owner } from './testServer';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Level, ModelEmail, ModelState, ModelUser } from './sightModel';
 import { changeHands, isSealed, releaseUnsealed, sees, seesRecord } from './sightModel';
 
 const MARK = 987_654_321;
+const MOST_FORGED = 6;
 const LEVELS: readonly Level[] = ['owner', 'record', 'teams', 'everyone'];
 
 /** Random numbers from a seed, so that a world can be made again. */
@@ -36,6 +37,7 @@ export class ChangingWorld {
     readonly server: TestServer,
     protected readonly crew: Crew,
     readonly state: ModelState,
+    private readonly mail: readonly Made[],
   ) {}
 
   protected call(who: Who | number, method: string, path: string, body?: unknown): Promise<Answer> {
@@ -105,6 +107,7 @@ export class ChangingWorld {
       'deal',
       'own',
       'reach',
+      ...(state.emails.length < this.mail.length + MOST_FORGED ? ['forge'] : []),
     ];
     const kind = pick(kinds);
     const ownerOf = (email: ModelEmail): number | undefined => pick(state.owners.get(email.key) ?? []);
@@ -270,6 +273,8 @@ export class ChangingWorld {
         state.emergencies.push({ id: made.id, reader: this.crew.ids.admin, owner: this.crew.ids[of] });
         return `emergency for ${of}`;
       }
+      case 'forge':
+        return this.forge(email, pick([...state.boxes.keys()]), Math.floor(random() * 4));
       case 'deal': {
         const deal = state.records.get(pick(['deal:Outer harbour', 'deal:Reef marks']));
         if (!deal) return 'no deal';
@@ -289,6 +294,38 @@ export class ChangingWorld {
         return `records of ${state.recordReach}`;
       }
     }
+  }
+
+  /**
+   * Somebody imports an email of their own that has Message-ID, sender and date of another. It has to become an email of its own, and to change nothing
+   * about the other.
+   */
+  private async forge(original: ModelEmail, box: string, way: number): Promise<string> {
+    const written = this.mail.find((email) => email.id === original.messageId);
+    const place = this.state.boxes.get(box);
+    if (!written || !place) return 'nothing to forge';
+    const key = `${written.id}x${(this.order += 1)}`;
+    const text = `token${key} tide`;
+    const forged = [
+      { ...written, text },
+      { ...written, text: `${text}\n${written.text ?? ''}` },
+      { ...written, text, bcc: 'ida@harbour.example, mallory@elsewhere.example' },
+      {
+        ...written,
+        text,
+        to: `${box}@quillmere.example`,
+        headers: `${written.headers ? `${written.headers}\r\n` : ''}Content-Type: text/plain`,
+      },
+    ][way];
+    if (!forged || written.headers) return 'nothing to forge';
+    // A blind copy to a known person would file it under more.
+    const people = way === 2 ? [...new Set([...original.people, 'ida@harbour.example', 'mallory@elsewhere.example'])] : original.people;
+    if (way === 2 && !original.people.includes('ida@harbour.example')) return 'nothing to forge';
+    await importMail(this.server, this.crew.tokens.admin, `${box}@quillmere.example`, { 'forged.eml': eml(forged) });
+    const [row] = await owner(this.server.ownerUrl, `SELECT e.id, e.outcome FROM emails e ORDER BY e.id DESC LIMIT 1`);
+    this.state.emails.push({ ...original, key, id: Number(row?.id), boxes: [box], people, keptOut: row?.outcome === 'kept out' });
+    this.state.owners.set(key, [place.owner]);
+    return `forged ${key} in the mailbox ${box}, which ${this.nameOf(place.owner)} has`;
   }
 
   protected user(id: number): ModelUser {

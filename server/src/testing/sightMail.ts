@@ -5,7 +5,8 @@ import type { ModelEmail, ModelState } from './sightModel';
 export type Who = keyof Crew['tokens'];
 export const WHO: readonly Who[] = ['admin', 'lead', 'rep', 'other', 'viewer'];
 
-interface Made extends PlainEmail {
+/** An email of the world as it was written. */
+export interface Made extends PlainEmail {
   id: string;
   boxes: string[];
   conversation: string;
@@ -46,7 +47,7 @@ function mailOf(): Made[] {
 }
 
 /** A server with records and mail, and the model of it as it begins. */
-export async function makeSightWorld(): Promise<{ server: TestServer; crew: Crew; state: ModelState }> {
+export async function makeSightWorld(): Promise<{ server: TestServer; crew: Crew; state: ModelState; mail: readonly Made[] }> {
   const server = await startTestServer();
   const crew = await setUpCrew(server);
   const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
@@ -70,7 +71,7 @@ export async function makeSightWorld(): Promise<{ server: TestServer; crew: Crew
       [`${box}.mbox`]: mbox(mail.filter((one) => one.boxes.includes(box))),
     });
   const state = await firstState(server, crew, mail, teams);
-  return { server, crew, state };
+  return { server, crew, state, mail };
 }
 
 /** Lines of a JSON Lines answer that name emails. */
@@ -91,6 +92,7 @@ async function firstState(server: TestServer, crew: Crew, mail: readonly Made[],
     const row = rows.find((it) => it.message_id === one.id);
     return {
       key: one.id,
+      messageId: one.id,
       id: Number(row?.id),
       conversation: one.conversation,
       boxes: one.boxes,

@@ -12,6 +12,8 @@ export interface ModelUser {
 
 export interface ModelEmail {
   key: string;
+  /** Its Message-ID, which a forged email shares with the one that it imitates. */
+  messageId: string;
   id: number;
   conversation: string;
   boxes: readonly string[];
@@ -54,7 +56,7 @@ interface RuleLevel {
 /** Everything that sight depends on. */
 export interface ModelState {
   users: readonly ModelUser[];
-  emails: readonly ModelEmail[];
+  emails: ModelEmail[];
   boxes: Map<string, { id: number; owner: number; users: number[] }>;
   teams: Map<string, { id: number; members: number[] }>;
   /** Owner and account by record, as `kind:name`. */

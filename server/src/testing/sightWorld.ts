@@ -10,8 +10,8 @@ export { randomFrom };
 /** A changing installation whose every way out is compared with the model. */
 export class SightWorld extends ChangingWorld {
   static async make(): Promise<SightWorld> {
-    const { server, crew, state } = await makeSightWorld();
-    return new SightWorld(server, crew, state);
+    const { server, crew, state, mail } = await makeSightWorld();
+    return new SightWorld(server, crew, state, mail);
   }
 
   /** Every difference between what the ways out give and what the model says; empty when all is right. */
@@ -73,7 +73,7 @@ export class SightWorld extends ChangingWorld {
       },
       async () => {
         const told = lines((await get('/export/decisions')).text).map((one) => one.messageId);
-        same('export of decisions', told.sort(), keys(knows));
+        same('export of decisions', told.sort(), knows.map((email) => email.messageId).sort());
         const exported = (await get('/export/mail')).text;
         same('export of mail', keys(state.emails.filter((one) => exported.includes(`token${one.key} `))), keys(reads));
       },

@@ -1,6 +1,6 @@
 import { cautiousRulebook, compileRulebook } from '@fulvet/core';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import type { BlobStore } from '../base/blobs/blobStore';
+import type { Sources } from '../base/reading/sources';
 import type { Crew, TestServer } from '../testing/testServer';
 import { importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
 import type { PastMail } from './pastMail';
@@ -15,7 +15,7 @@ const numbered = (...numbers: number[]): string[] => numbers.map((n) => `Email $
 
 let server: TestServer;
 let crew: Crew;
-const newCache = (parts?: number[], blobs: BlobStore = server.services.blobs): PastMailCache =>
+const newCache = (parts?: number[], blobs: Sources = server.services.blobs): PastMailCache =>
   new PastMailCache(server.services.database, blobs, parts);
 
 beforeAll(async () => {

@@ -2,7 +2,7 @@ import { canonicalJson } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { setTimeout as pause } from 'node:timers/promises';
-import type { BlobStore } from '../base/blobs/blobStore';
+import type { Sources } from '../base/reading/sources';
 import { bigints } from '../base/db/copyRows';
 import type { Database } from '../base/db/database';
 import { LeanReader } from '../decision/inputs/leanFacts';
@@ -39,7 +39,7 @@ export class PastMailCache {
 
   constructor(
     private readonly database: Database,
-    private readonly blobs: BlobStore,
+    private readonly blobs: Sources,
     private readonly parts: readonly number[] = PARTS,
   ) {}
 

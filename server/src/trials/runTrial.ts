@@ -1,7 +1,7 @@
 import { compareDecision, CountedGroups, nameKey, parsedRulebook, TrialCount } from '@fulvet/core';
 import type { Difference, Docket, RecordKind, Standing } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../base/blobs/blobStore';
+import type { Sources } from '../base/reading/sources';
 import type { Database, Tx } from '../base/db/database';
 import { mailMoment, takeMailLock } from '../base/db/mailLock';
 import type { DecidedEmail } from '../decision/decideInOrder';
@@ -21,7 +21,7 @@ interface TrialRow {
 }
 
 /** Runs a trial: the draft over past mail, compared with what stands. It reads, and writes nothing but the trial itself. */
-export async function runTrial(database: Database, blobs: BlobStore, trialId: number): Promise<void> {
+export async function runTrial(database: Database, blobs: Sources, trialId: number): Promise<void> {
   const db = database.worker;
   const { rows } = await db.execute<TrialRow>(
     sql`UPDATE trials SET state = 'running' WHERE id = ${trialId} AND state = 'queued' RETURNING document, since, mailboxes, without_made`,
@@ -60,7 +60,7 @@ class TrialRun {
 
   constructor(
     private readonly database: Database,
-    private readonly blobs: BlobStore,
+    private readonly blobs: Sources,
     private readonly trialId: number,
     private readonly trial: TrialRow,
   ) {}

@@ -1,7 +1,7 @@
 import { compareDecision, decideIn, NO_MEMORY, remember, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../base/blobs/blobStore';
+import type { Sources } from '../base/reading/sources';
 import type { Database } from '../base/db/database';
 import { filedUnder } from '../emails/filingsText';
 import { loadRecords } from '../decision/inputs/loadRecords';
@@ -24,7 +24,7 @@ export interface SmallTrial {
 /** Decides the newest mail with a domain or an address by one rulebook and by another, and counts what differs. It stores nothing. */
 export async function smallTrial(
   database: Database,
-  blobs: BlobStore,
+  blobs: Sources,
   about: string,
   live: CompiledRulebook,
   changed: CompiledRulebook,

@@ -1,7 +1,7 @@
 import { NO_MEMORY, remember } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory, Direction, RecordKind, Situation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type { Tx } from '../../base/db/database';
 import { filedUnder } from '../../emails/filingsText';
 import { loadRecords } from './loadRecords';
@@ -15,7 +15,7 @@ import { loadFacts } from './loadFacts';
  */
 export async function decisionInputsOf(
   tx: Tx,
-  blobs: BlobStore,
+  blobs: Sources,
   emailId: number,
   rulebook: CompiledRulebook,
   about: readonly { kind: RecordKind; id: number }[] = [],

@@ -2,7 +2,7 @@ import type { CompiledRulebook, DecisionFacts, MailClass, Participant, Sensitivi
 import { isOwnListId, RULES, SENSITIVITIES, visibilityKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type pg from 'pg';
 import { copyRows } from '../../base/db/copyRows';
 import type { Database, Tx } from '../../base/db/database';
@@ -75,7 +75,7 @@ export class LeanReader {
 
   private constructor(
     private readonly pool: pg.Pool,
-    private readonly blobs: BlobStore,
+    private readonly blobs: Sources,
     private readonly places: Places,
     private readonly needs: FactNeeds,
     private readonly toKeep: boolean,
@@ -88,7 +88,7 @@ export class LeanReader {
   static async open(
     { workerPool }: Database,
     tx: Tx,
-    blobs: BlobStore,
+    blobs: Sources,
     { needs, toKeep, staysOut = () => false }: LeanOptions,
   ): Promise<LeanReader> {
     const mailboxes = await tx.execute<{

@@ -1,7 +1,7 @@
-import { codeWordsOfText, readEmail, SENSITIVITIES, visibilityKey } from '@fulvet/core';
+import { codeWordsOfText, SENSITIVITIES, visibilityKey } from '@fulvet/core';
 import type { DecisionFacts, Direction, EmailFacts, Gesture, MailClass, Participant, Pin, Sensitivity, ShareLevel } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type { Tx } from '../../base/db/database';
 import { loadPins } from './loadPins';
 import type { OwnKeepOuts } from './ownKeepOuts';
@@ -71,11 +71,12 @@ interface FactRow {
 }
 
 /**
- * Loads stored emails for deciding, in the order of the ids. Kept-out ones are read again from their source.
+ * Loads stored emails for deciding, in the order of the ids. Kept-out ones are read again from their source; those whose source is gone or
+ * damaged are left out.
  *
  * @param withText also the body's text, which only some rules ask for
  */
-export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[], withText: boolean): Promise<StoredEmail[]> {
+export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], withText: boolean): Promise<StoredEmail[]> {
   const { rows } = await tx.execute<FactRow>(sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
       e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
@@ -101,21 +102,28 @@ export async function loadFacts(tx: Tx, blobs: BlobStore, ids: readonly number[]
   const pins = await loadPins(tx, ids);
   const keepOuts = await loadOwnKeepOuts(tx);
   const words = await loadOwnWords(tx);
-  return Promise.all(rows.map((row) => storedEmail(row, pins.get(row.id) ?? [], { keepOuts, words }, blobs)));
+  const restored = await restoredFacts(rows, blobs);
+  return rows.flatMap((row) => {
+    const facts = restored.get(row.id);
+    return facts === null ? [] : [storedEmail(row, pins.get(row.id) ?? [], { keepOuts, words }, facts ?? null)];
+  });
 }
 
-async function storedEmail(
+/** What kept-out emails say, by their ids; null where the source cannot be read. */
+async function restoredFacts(rows: readonly FactRow[], sources: Sources): Promise<Map<number, EmailFacts | null>> {
+  const keptOut = rows.flatMap(({ id, pack, blob_position: position, length, size, arrived }) =>
+    pack === null ? [] : [{ id, pack, position, length, size, arrived }],
+  );
+  const read = await sources.readStored(keptOut);
+  return new Map(keptOut.map(({ id }, at) => [id, read[at] ?? null]));
+}
+
+function storedEmail(
   row: FactRow,
   pins: readonly Pin[],
   { keepOuts, words }: { keepOuts: OwnKeepOuts; words: StandingWords },
-  blobs: BlobStore,
-): Promise<StoredEmail> {
-  const restored =
-    row.pack === null
-      ? null
-      : await readEmail(await blobs.get({ pack: row.pack, position: row.blob_position, length: row.length, size: row.size }), {
-          arrivedAt: row.arrived,
-        });
+  restored: EmailFacts | null,
+): StoredEmail {
   const participants = restored?.participants ?? row.people ?? [];
   return {
     facts: {

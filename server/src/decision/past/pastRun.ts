@@ -1,6 +1,6 @@
 import type { Decision } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
 import { mailMoment, takeMailLock } from '../../base/db/mailLock';
 import { announceDecided } from '../announceDecided';
@@ -34,7 +34,7 @@ class WorldChanged extends Error {}
  * then put in place in one transaction, so that no reader meets half of it. Cancelled or failed, it changes nothing; a run whose process
  * died is begun again when the server starts.
  */
-export async function runOverPast(database: Database, blobs: BlobStore, runId: number): Promise<void> {
+export async function runOverPast(database: Database, blobs: Sources, runId: number): Promise<void> {
   const db = database.worker;
   const { rows } = await db.execute<RunRow>(
     sql`UPDATE decide_runs SET state = 'running', version = (SELECT max(version) FROM rulebooks) WHERE id = ${runId} AND state IN ('queued', 'running') RETURNING since, mailboxes, without_made`,
@@ -65,7 +65,7 @@ class PastRun {
 
   constructor(
     private readonly database: Database,
-    private readonly blobs: BlobStore,
+    private readonly blobs: Sources,
     private readonly runId: number,
     private readonly span: RunRow,
   ) {}

@@ -1,7 +1,5 @@
-import type { EmailFacts } from '@fulvet/core';
-import { readEmail } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type { Concerned } from '../../base/concerned';
 import type { Database, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
@@ -34,7 +32,7 @@ export interface UndoReport {
  *
  * @param fromVersion a rulebook version that is taken back too: what was decided by it since is left to be decided anew as well
  */
-export function undoPastRun(database: Database, blobs: BlobStore, runId: number, fromVersion: number | null): Promise<UndoReport> {
+export function undoPastRun(database: Database, blobs: Sources, runId: number, fromVersion: number | null): Promise<UndoReport> {
   return database.worker.transaction(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<{ email_id: number; whole: boolean; later: boolean; was_out: boolean; is_out: boolean }>(sql`
@@ -99,13 +97,18 @@ async function restoreDecisions(tx: Tx, runId: number, ids: readonly number[]): 
 }
 
 /** What a kept-out email says is read again from its source. */
-async function restoreContents(tx: Tx, blobs: BlobStore, ids: readonly number[]): Promise<void> {
+async function restoreContents(tx: Tx, blobs: Sources, ids: readonly number[]): Promise<void> {
   if (ids.length === 0) return;
   const { rows } = await tx.execute<{ id: number; arrived: number; pack: string; position: number; length: number; size: number }>(sql`
     SELECT e.id, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ANY(${sql.param([...ids])}::bigint[])`);
-  const read: { id: number; facts: EmailFacts }[] = [];
-  for (const row of rows) read.push({ id: row.id, facts: await readEmail(await blobs.get(row), { arrivedAt: row.arrived }) });
-  await insertContents(tx, read);
+  const read = await blobs.readStored(rows);
+  await insertContents(
+    tx,
+    rows.flatMap(({ id }, at) => {
+      const facts = read[at];
+      return facts ? [{ id, facts }] : [];
+    }),
+  );
 }
 
 /** Removes the records that the run created; people first, since their accounts depend on them. @returns those that stay */

@@ -1,7 +1,7 @@
-import type { CompiledRulebook } from '@fulvet/core';
-import { identityOf } from '@fulvet/core';
+import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
+import { formerIdentityOf, identityOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type { Db, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
 import { nextIds } from '../../base/db/nextIds';
@@ -25,13 +25,16 @@ export type StoreResult = 'new' | 'other sighting' | 'known';
 
 /**
  * Stores a batch in one transaction: sources, emails, sightings, conversations and the report. Running it again changes
- * nothing. Emails that are new, or known in more mailboxes or with more participants than before, are left undecided.
+ * nothing. Emails that are new, or known in more mailboxes or with more blind copies than before, are left undecided.
+ *
+ * A copy of a known email makes those who use its mailbox owners too, since it says all that the email says. It never replaces a source or adds
+ * participants; the sender's own copy alone tells who got a blind copy.
  *
  * @param also more to write in the same transaction, with the email's id for each message of the batch
  */
 export async function storeBatch(
   db: Db,
-  blobs: BlobStore,
+  blobs: Sources,
   read: readonly ReadMessage[],
   place: SightingPlace,
   rulebook: CompiledRulebook,
@@ -53,8 +56,9 @@ export async function storeBatch(
   const identityAt = new Map(batch.map((message, at) => [message, identities[at] ?? '']));
   const known = await seenBefore(db, identities, place);
   const first = batch.filter((_, at) => !known.has(identities[at] ?? '') && identities.indexOf(identities[at] ?? '') === at);
+  const senders = await sendersCopies(db, batch, place.mailboxId);
   const withBcc = batch.filter(
-    (message, at) => known.get(identities[at] ?? '') === 'elsewhere' && message.facts.participants.some((one) => one.role === 'bcc'),
+    (message, at) => known.get(identities[at] ?? '') === 'elsewhere' && senders.has(message) && namesBcc(message),
   );
   const stored = [...first, ...withBcc].filter((message) => !sourceless.has(message));
   const places = await blobs.put(stored.map((message) => message.raw));
@@ -66,6 +70,7 @@ export async function storeBatch(
       await tx.execute(sql`INSERT INTO blobs (sha256, pack, position, length, size)
         SELECT sha256, pack, position, length, size FROM json_to_recordset(${JSON.stringify(places)}::json) AS b(sha256 text, pack text, position bigint, length int, size int) ON CONFLICT DO NOTHING`);
     }
+    await adoptContentless(tx, batch, identities);
     const idByIdentity = await existingIds(tx, identities);
     const fresh = first.filter((message) => !idByIdentity.has(identityAt.get(message) ?? ''));
     const ids = await nextIds(tx, 'emails', fresh.length);
@@ -95,8 +100,16 @@ export async function storeBatch(
     const moved = await setConversations(tx, [...new Set([...placed.values()].map((one) => one.familyId))]);
     const disturbed = moved.filter((id) => !newIds.has(id));
 
-    const results = await insertSightings(tx, batch, identities, idByIdentity, newIds, place);
-    await uniteKnown(tx, batch, identities, idByIdentity, newIds, blobOf);
+    await takeBcc(
+      tx,
+      withBcc.map((message) => ({
+        id: idByIdentity.get(identityAt.get(message) ?? '') ?? 0,
+        facts: message.facts,
+        blob: blobOf.get(message) ?? null,
+      })),
+    );
+    const results = await insertSightings(tx, { batch, identities, idByIdentity, newIds, senders }, place);
+    await uniteKnown(tx, batch, identities, idByIdentity, newIds);
     if (disturbed.length > 0) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(disturbed)}::bigint[])`);
     if (place.importId !== null) await insertReport(tx, batch, identities, idByIdentity, results, place.importId);
     const emailIds = identities.map((identity) => idByIdentity.get(identity) ?? 0);
@@ -127,6 +140,26 @@ async function existingIds(tx: Tx, identities: readonly string[]): Promise<Map<s
   return new Map(rows.map((row) => [row.identity, row.id]));
 }
 
+/** The messages of a batch that lie in their sender's own mailbox. */
+async function sendersCopies(db: Db, batch: readonly ReadMessage[], mailboxId: number): Promise<Set<ReadMessage>> {
+  const { rows } = await db.execute<{ address: string }>(sql`SELECT m.address FROM mailboxes m WHERE m.id = ${mailboxId}
+    UNION SELECT unnest(m.aliases) FROM mailboxes m WHERE m.id = ${mailboxId}
+    UNION SELECT lower(u.email) FROM users u JOIN mailboxes m ON m.owner_id = u.id WHERE m.id = ${mailboxId}`);
+  const own = new Set(rows.map((row) => row.address));
+  return new Set(batch.filter(({ facts }) => facts.participants.some((person) => person.role === 'from' && own.has(person.address))));
+}
+
+const namesBcc = ({ facts }: ReadMessage): boolean => facts.participants.some((person) => person.role === 'bcc');
+
+/** Emails whose identity was computed in the former way and whose content is not kept are recognised by it, and take the new one. */
+async function adoptContentless(tx: Tx, batch: readonly ReadMessage[], identities: readonly string[]): Promise<void> {
+  const former = batch.map((message) => formerIdentityOf(message.facts));
+  await tx.execute(sql`UPDATE emails e SET identity = n.identity, identity_version = 2
+    FROM (SELECT DISTINCT ON (identity) former, identity FROM unnest(${sql.param(former)}::text[], ${sql.param([...identities])}::text[]) AS n(former, identity) ORDER BY identity, former) n
+    WHERE e.identity = n.former AND e.identity_version = 1 AND e.blob IS NULL AND NOT EXISTS (SELECT FROM emails x WHERE x.identity = n.identity)
+      AND NOT EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id)`);
+}
+
 type CreatedEmail = ReadMessage & { id: number };
 
 async function insertEmails(
@@ -138,6 +171,7 @@ async function insertEmails(
   const rows = emails.map(({ facts, ...one }) => ({
     id: one.id,
     identity: one.identity,
+    identity_version: 2,
     message_id: facts.messageId,
     references: facts.references,
     family_id: one.familyId,
@@ -156,23 +190,33 @@ async function insertEmails(
     sensitivity: facts.sensitivity,
     owner_ids: one.ownerIds,
   }));
-  await tx.execute(sql`INSERT INTO emails (id, identity, message_id, "references", family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, owner_ids)
+  await tx.execute(sql`INSERT INTO emails (id, identity, identity_version, message_id, "references", family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, owner_ids)
     OVERRIDING SYSTEM VALUE
-    SELECT id, identity, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, ARRAY(SELECT json_array_elements_text(owner_ids)::bigint)
-    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb, sensitivity text, owner_ids json)`);
+    SELECT id, identity, identity_version, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, ARRAY(SELECT json_array_elements_text(owner_ids)::bigint)
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, identity_version int, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb, sensitivity text, owner_ids json)`);
 }
 
-async function insertSightings(
-  tx: Tx,
-  batch: readonly ReadMessage[],
-  identities: readonly string[],
-  idByIdentity: ReadonlyMap<string, number>,
-  newIds: ReadonlySet<number>,
-  place: SightingPlace,
-): Promise<StoreResult[]> {
+interface StoredBatch {
+  batch: readonly ReadMessage[];
+  identities: readonly string[];
+  idByIdentity: ReadonlyMap<string, number>;
+  newIds: ReadonlySet<number>;
+  senders: ReadonlySet<ReadMessage>;
+}
+
+async function insertSightings(tx: Tx, stored: StoredBatch, place: SightingPlace): Promise<StoreResult[]> {
+  const { batch, identities, idByIdentity, newIds, senders } = stored;
   const ids = batch.map((_, at) => idByIdentity.get(identities[at] ?? '') ?? 0);
-  const inserted = await tx.execute<{ email_id: number }>(sql`INSERT INTO sightings (email_id, mailbox_id, folder, import_id)
-    SELECT DISTINCT id, ${place.mailboxId}::bigint, ${place.folder}, ${place.importId}::bigint FROM unnest(${sql.param(ids)}::bigint[]) AS n(id) ON CONFLICT DO NOTHING RETURNING email_id`);
+  const rows = batch.map((message, at) => ({
+    id: ids[at],
+    senders: senders.has(message),
+    bcc: namesBcc(message) && (senders.has(message) || newIds.has(ids[at] ?? 0)),
+  }));
+  const inserted = await tx.execute<{
+    email_id: number;
+  }>(sql`INSERT INTO sightings (email_id, mailbox_id, folder, import_id, is_senders, names_bcc)
+    SELECT id, ${place.mailboxId}::bigint, ${place.folder}, ${place.importId}::bigint, bool_or(senders), bool_or(bcc)
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS n(id bigint, senders boolean, bcc boolean) GROUP BY id ON CONFLICT DO NOTHING RETURNING email_id`);
   const seenNow = new Set(inserted.rows.map((row) => row.email_id));
   const told = new Set<number>();
   return ids.map((id) => {
@@ -182,33 +226,46 @@ async function insertSightings(
   });
 }
 
-/** Known emails gain what this sighting knows: participants (only the sender's copy has the Bcc), owner, a better class. */
+/**
+ * Known emails take the blind copies from their sender's copy, the first time that one is seen; what another copy had said of them goes. An email
+ * that is kept out has no participants yet: it takes the sender's source instead, from which they are read when it is let in.
+ */
+async function takeBcc(tx: Tx, copies: readonly { id: number; facts: EmailFacts; blob: string | null }[]): Promise<void> {
+  if (copies.length === 0) return;
+  const { rows } = await tx.execute<{ id: number; has_content: boolean }>(sql`
+    SELECT n.id, EXISTS (SELECT FROM email_contents c WHERE c.email_id = n.id) AS has_content FROM unnest(${sql.param(copies.map((copy) => copy.id))}::bigint[]) AS n(id)
+    WHERE NOT EXISTS (SELECT FROM sightings s WHERE s.email_id = n.id AND s.is_senders AND s.names_bcc)`);
+  const hasContent = new Map(rows.map((row) => [row.id, row.has_content]));
+  const first = copies.filter((copy, at) => hasContent.has(copy.id) && copies.findIndex((other) => other.id === copy.id) === at);
+  if (first.length === 0) return;
+  const ids = sql`${sql.param(first.map((copy) => copy.id))}::bigint[]`;
+  await tx.execute(sql`DELETE FROM participants WHERE role = 'bcc' AND email_id = ANY(${ids})`);
+  await tx.execute(sql`UPDATE sightings SET names_bcc = false WHERE email_id = ANY(${ids})`);
+  await insertParticipants(
+    tx,
+    first
+      .filter((copy) => hasContent.get(copy.id))
+      .map((copy) => ({
+        id: copy.id,
+        facts: { ...copy.facts, participants: copy.facts.participants.filter((person) => person.role === 'bcc') },
+      })),
+  );
+  await tx.execute(sql`UPDATE emails e SET decided_at = NULL, blob = CASE WHEN n.replaces THEN coalesce(n.blob, e.blob) ELSE e.blob END
+    FROM json_to_recordset(${JSON.stringify(first.map((copy) => ({ id: copy.id, blob: copy.blob, replaces: !hasContent.get(copy.id) })))}::json) AS n(id bigint, blob text, replaces boolean) WHERE e.id = n.id`);
+}
+
+/** Known emails gain what this copy proves: owners, and a better class. */
 async function uniteKnown(
   tx: Tx,
   batch: readonly ReadMessage[],
   identities: readonly string[],
   idByIdentity: ReadonlyMap<string, number>,
   newIds: ReadonlySet<number>,
-  blobOf: ReadonlyMap<ReadMessage, string | null>,
 ): Promise<void> {
   const known = batch
     .map((message, at) => ({ id: idByIdentity.get(identities[at] ?? '') ?? 0, facts: message.facts, message }))
     .filter((one, at, all) => !newIds.has(one.id) || all.findIndex((other) => other.id === one.id) !== at);
   if (known.length === 0) return;
-  const withContent = await tx.execute<{ email_id: number }>(
-    sql`SELECT email_id FROM email_contents WHERE email_id = ANY(${sql.param(known.map((one) => one.id))}::bigint[])`,
-  );
-  const hasContent = new Set(withContent.rows.map((row) => row.email_id));
-  const gained = await insertParticipants(
-    tx,
-    known.filter((one) => hasContent.has(one.id)),
-  );
-  const withBcc = known.filter((one) => blobOf.get(one.message));
-  if (withBcc.length > 0) {
-    await tx.execute(
-      sql`UPDATE emails e SET blob = n.blob FROM unnest(${sql.param(withBcc.map((one) => one.id))}::bigint[], ${sql.param(withBcc.map((one) => blobOf.get(one.message) ?? ''))}::text[]) AS n(id, blob) WHERE e.id = n.id AND e.blob IS DISTINCT FROM n.blob`,
-    );
-  }
   const owners = known.flatMap((one) => one.message.ownerIds.map((owner) => ({ id: one.id, owner })));
   await tx.execute(sql`UPDATE emails e SET owner_ids = e.owner_ids || n.more, decided_at = NULL FROM (
     SELECT p.id, array_agg(DISTINCT p.owner) AS more FROM unnest(${sql.param(owners.map((one) => one.id))}::bigint[], ${sql.param(owners.map((one) => one.owner))}::bigint[]) AS p(id, owner)
@@ -217,8 +274,6 @@ async function uniteKnown(
   await tx.execute(sql`UPDATE emails e SET mail_class = n.class, class_header = n.header, class_value = n.value, decided_at = NULL
     FROM unnest(${sql.param(direct.map((one) => one.id))}::bigint[], ${sql.param(direct.map((one) => one.facts.mailClass))}::text[], ${sql.param(direct.map((one) => one.facts.classProof?.header ?? null))}::text[], ${sql.param(direct.map((one) => one.facts.classProof?.value ?? null))}::text[]) AS n(id, class, header, value)
     WHERE e.id = n.id AND e.mail_class = 'newsletter'`);
-  const undecided = [...new Set([...gained, ...withBcc.filter((one) => !hasContent.has(one.id)).map((one) => one.id)])];
-  if (undecided.length > 0) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(undecided)}::bigint[])`);
 }
 
 async function insertReport(

@@ -3,7 +3,7 @@ import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { Refusal } from '../../base/refusal';
-import { readCsv } from '../../base/files/readCsv';
+import { readTable } from '../../base/reading/readTable';
 import type { Services } from '../../base/services';
 import { mailboxKey } from '../mailboxKey';
 import { serversFor } from './beginMailbox';
@@ -28,7 +28,7 @@ const COLUMNS = ['address', 'kind', 'owner', 'user', 'password', 'aliases', 'ima
  * @throws 422 when it is no such file
  */
 export async function planMany(services: Services, text: string): Promise<ManyLine[]> {
-  const table = readCsv(text);
+  const table = await readTable(services.blobs.readers, text, 'csv');
   const headers = table.headers.map((one) => one.trim().toLowerCase());
   const unknown = headers.filter((one) => one !== '' && !COLUMNS.includes(one));
   if (!headers.includes('address') || unknown.length > 0)

@@ -1,8 +1,8 @@
-import { readEmail } from '@fulvet/core';
+import type { EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type { Database } from '../../base/db/database';
 import { runDecisions } from '../../decision/decideRun';
 import { followLateActivity } from '../../decision/followLateActivity';
@@ -36,7 +36,7 @@ interface ImportRow {
  * Runs an import to its end: reads its files, stores the messages in batches, decides them. Safe to run again after a
  * crash: what was stored is recognised, and the report keeps what was first said of each message.
  */
-export async function runImport(database: Database, blobs: BlobStore, uploads: string, importId: number): Promise<void> {
+export async function runImport(database: Database, blobs: Sources, uploads: string, importId: number): Promise<void> {
   const db = database.worker;
   const { rows } =
     await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', started_at = coalesce(i.started_at, now()) FROM mailboxes m
@@ -61,7 +61,7 @@ export async function runImport(database: Database, blobs: BlobStore, uploads: s
 }
 
 /** @returns true when it was cancelled */
-async function readFiles(database: Database, blobs: BlobStore, folder: string, row: ImportRow): Promise<boolean> {
+async function readFiles(database: Database, blobs: Sources, folder: string, row: ImportRow): Promise<boolean> {
   const place: SightingPlace = {
     mailboxId: row.mailbox_id,
     folder: 'imported',
@@ -70,7 +70,7 @@ async function readFiles(database: Database, blobs: BlobStore, folder: string, r
   };
   const { compiled } = await liveRulebook(database);
   const sink = new BatchSink(
-    (message) => readMessage(message, row.created, row.owner_id),
+    (messages) => readMessages(blobs, messages, row),
     (batch) => storeBatch(database.worker, blobs, batch, place, compiled).then(() => undefined),
   );
   let readBytes = 0;
@@ -104,8 +104,15 @@ async function takeFound(database: Database, sink: BatchSink, found: Found, posi
   return true;
 }
 
-async function readMessage(message: PlacedMessage, arrivedAt: number, ownerId: number): Promise<ReadMessage> {
-  const facts = await readEmail(message.raw, { arrivedAt, envelope: message.envelope });
+async function readMessages(sources: Sources, messages: readonly PlacedMessage[], row: ImportRow): Promise<ReadMessage[]> {
+  const read = await sources.read(messages.map(({ raw, envelope }) => ({ raw, options: { arrivedAt: row.created, envelope } })));
+  return messages.flatMap((message, at) => {
+    const facts = read[at];
+    return facts ? [asRead(message, facts, row.owner_id)] : [];
+  });
+}
+
+function asRead(message: PlacedMessage, facts: EmailFacts, ownerId: number): ReadMessage {
   if (message.cutBytes > 0) {
     facts.problems.push({
       code: 'shortened',
@@ -123,7 +130,7 @@ async function noteProgress(database: Database, importId: number, readBytes: num
   return rows[0]?.cancel_asked ?? true;
 }
 
-async function decideImported(database: Database, blobs: BlobStore, importId: number): Promise<boolean> {
+async function decideImported(database: Database, blobs: Sources, importId: number): Promise<boolean> {
   await database.worker.execute(sql`UPDATE imports SET phase = 'deciding' WHERE id = ${importId}`);
   let cancelAsked = false;
   const report = await runDecisions(database, blobs, 'undecided', {
@@ -148,7 +155,7 @@ class BatchSink {
   private underWay: Promise<void> = Promise.resolve();
 
   constructor(
-    private readonly read: (message: PlacedMessage) => Promise<ReadMessage>,
+    private readonly read: (messages: readonly PlacedMessage[]) => Promise<ReadMessage[]>,
     private readonly store: (batch: ReadMessage[]) => Promise<void>,
   ) {}
 
@@ -166,7 +173,7 @@ class BatchSink {
   }
 
   private async send(): Promise<void> {
-    const reading = Promise.all(this.batch.map(this.read));
+    const reading = this.read(this.batch);
     this.batch = [];
     this.bytes = 0;
     const before = this.underWay;

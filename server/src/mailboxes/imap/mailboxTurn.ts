@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import { runDecisions } from '../../decision/decideRun';
 import { lookAtFolders } from '../connect/lookAtFolders';
 import { farewellOf } from '../connect/mailConnection';
@@ -21,7 +21,7 @@ import type { Fetched } from './storeFetched';
 import { storeFetched } from './storeFetched';
 
 export interface TurnServices extends MailServices {
-  blobs: BlobStore;
+  blobs: Sources;
 }
 
 /** How a turn ended: when the next one is due, or null when a person has to act first. */

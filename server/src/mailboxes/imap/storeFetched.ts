@@ -1,7 +1,6 @@
-import { readEmail } from '@fulvet/core';
-import type { CompiledRulebook } from '@fulvet/core';
+import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type { Db, Tx } from '../../base/db/database';
 import type { ReadMessage } from '../../emails/store/readMessage';
 import { storeBatch } from '../../emails/store/storeBatch';
@@ -19,7 +18,7 @@ export interface Fetched {
 /** Where a batch was read, and by what right it is written. */
 export interface FetchPlace {
   db: Db;
-  blobs: BlobStore;
+  blobs: Sources;
   lease: Lease;
   mailbox: MailboxRow;
   folder: FolderRow;
@@ -36,7 +35,8 @@ export interface FetchPlace {
  * @param missing numbers that were asked for and did not come
  */
 export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[], missing: readonly number[]): Promise<void> {
-  const read = await Promise.all(fetched.map((one) => readFetched(place, one)));
+  const facts = await place.blobs.read(fetched.map(({ raw, internalDate }) => ({ raw, options: { arrivedAt: internalDate } })));
+  const read = fetched.map((message, at) => asRead(place, message, facts[at]));
   const wanted = read.filter((one) => isWanted(place, one.message));
   const passedOver = read.filter((one) => !wanted.includes(one)).map((one) => one.uid);
   if (wanted.length === 0) {
@@ -62,8 +62,8 @@ export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[
   });
 }
 
-async function readFetched(place: FetchPlace, one: Fetched): Promise<{ uid: number; message: ReadMessage }> {
-  const facts = await readEmail(one.raw, { arrivedAt: one.internalDate });
+function asRead(place: FetchPlace, one: Fetched, facts: EmailFacts | undefined): { uid: number; message: ReadMessage } {
+  if (!facts) throw new Error('a message was not read');
   const sender = facts.participants.find((who) => who.role === 'from')?.address ?? '';
   return { uid: one.uid, message: { raw: one.raw, facts, file: '', position: one.uid, ownerIds: readersOf(place, sender) } };
 }

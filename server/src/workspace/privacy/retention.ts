@@ -2,7 +2,7 @@ import type { RetentionKind, RetentionRule } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { writeDown } from '../../base/audit';
-import type { BlobStore } from '../../base/blobs/blobStore';
+import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
 import { takeSources } from './takeSources';
@@ -46,7 +46,7 @@ export async function retentionRules(tx: Tx): Promise<RetentionRule[]> {
 }
 
 /** Lets go of what is kept no longer, in batches, sources and all. @returns how many emails went */
-export async function letGo(database: Database, blobs: BlobStore, by: { id: number; name: string } | null): Promise<number> {
+export async function letGo(database: Database, blobs: Sources, by: { id: number; name: string } | null): Promise<number> {
   const { rows: rules } = await database.worker.execute<{ kind: RetentionKind; days: number }>(
     sql`SELECT kind, days FROM retention WHERE days IS NOT NULL`,
   );

@@ -16,6 +16,8 @@ export const emails = pgTable(
   {
     id: id(),
     identity: text().notNull().unique('emails_identity_once'),
+    /** How the identity was computed: 1 without what the email says, 2 with it. */
+    identityVersion: integer().notNull().default(1),
     messageId: text(),
     references: text().array().notNull(),
     familyId: ref().notNull(),

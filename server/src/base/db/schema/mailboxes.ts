@@ -176,6 +176,10 @@ export const sightings = pgTable(
     mailboxId: ref()
       .notNull()
       .references(() => mailboxes.id),
+    /** This copy names the blind copies, and those who use the mailbox know of them. */
+    namesBcc: boolean().notNull().default(false),
+    /** This is the copy of the email's sender. */
+    isSenders: boolean().notNull().default(false),
     folder: text().notNull(),
     importId: ref(),
     seenAt: moment().notNull().defaultNow(),

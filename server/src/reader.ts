@@ -1,0 +1,26 @@
+import { readEmail, readEmailBody } from '@fulvet/core';
+import { parentPort } from 'node:worker_threads';
+import { readCsv } from './base/files/readCsv';
+import type { ReadAnswer, Readers, ReadOrder } from './base/reading/readTasks';
+import { htmlForFrame } from './emails/htmlForFrame';
+import { readVcards } from './records/import/readVcards';
+
+/** The program of a reader's thread: what is read of input that others wrote is read here, away from the process that serves people. */
+const readers: Readers = {
+  emails: (messages) => Promise.all(messages.map(({ raw, options }) => readEmail(raw, options))),
+  frame: async ({ raw, showRemote }) => {
+    const { html, attachments } = await readEmailBody(raw);
+    return htmlForFrame(html ?? '', attachments, showRemote);
+  },
+  attachment: async ({ raw, position }) => (await readEmailBody(raw)).attachments[position] ?? null,
+  table: ({ text, format }) => Promise.resolve(format === 'vcard' ? readVcards(text) : readCsv(text)),
+};
+
+parentPort?.on('message', ({ id, task, input }: ReadOrder) => {
+  const read = readers[task] as (input: unknown) => Promise<unknown>;
+  read(input).then(
+    (output) => parentPort?.postMessage({ id, output } satisfies ReadAnswer),
+    (error: unknown) =>
+      parentPort?.postMessage({ id, failed: error instanceof Error ? error.message : String(error) } satisfies ReadAnswer),
+  );
+});
