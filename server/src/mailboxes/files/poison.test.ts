@@ -1,0 +1,46 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { Answer, Crew, TestServer } from '../../testing/testServer';
+import { importMail, mbox, setUpCrew, startTestServer } from '../../testing/testServer';
+
+let server: TestServer;
+let crew: Crew;
+let run: Answer['json'];
+
+const fine = (id: string): { id: string; from: string; to: string } => ({
+  id,
+  from: 'Ida <ida@harbour.example>',
+  to: 'rep@quillmere.example',
+});
+const POISON = `From ida@harbour.example Mon May  4 10:00:00 2026\nFrom: Ida <ida@harbour.example>\nMessage-ID: <poison>\nSubject: Gauge\nContent-Type: text/html\n\n${'<b>'.repeat(12_000_000)}\n\n`;
+
+beforeAll(async () => {
+  server = await startTestServer({ readerLimits: { deadline: 1_500 } });
+  crew = await setUpCrew(server);
+  run = await importMail(server, crew.tokens.rep, 'rep@quillmere.example', {
+    'mail.mbox': mbox([fine('a1')]) + POISON + mbox([fine('a2')]),
+  });
+});
+afterAll(() => server.remove());
+
+const get = (path: string): Promise<Answer> => server.call('GET', path, { token: crew.tokens.rep });
+
+describe('a message whose reading exceeds the limits', () => {
+  test('stops neither the import nor the messages around it', () => {
+    expect(run).toMatchObject({ state: 'done', counts: { new: 3, unreadable: 0 } });
+  });
+
+  test('is kept unread for its owner, named with its reason, and complete', async () => {
+    const { items } = (await get(`/imports/${run.id}/items?problems=yes`)).json;
+    expect(items).toMatchObject([{ position: 2, problems: [{ code: 'not-read' }] }]);
+    const detail = (await get(`/emails/${items[0].emailId}`)).json;
+    expect(detail).toMatchObject({ outcome: 'loose', visibility: 'owner', problems: [{ code: 'not-read' }], filings: [] });
+    expect(detail.docket[0].because).toEqual(['Reading the email exceeded the limits, so nothing is known of what it says.']);
+    expect((await get(`/emails/${items[0].emailId}/source`)).text.length).toBeGreaterThan(36_000_000);
+    expect((await server.call('GET', `/emails/${items[0].emailId}`, { token: crew.tokens.other })).status).toBe(404);
+  });
+
+  test('is refused in words where it is to be shown', async () => {
+    const { items } = (await get(`/imports/${run.id}/items?problems=yes`)).json;
+    expect(await get(`/emails/${items[0].emailId}/html`)).toMatchObject({ status: 422, json: { error: { code: 'not-read' } } });
+  });
+});
