@@ -45,8 +45,12 @@ export async function startJobs(
         log.error({ err: error, queue }, 'job failed');
       }
     });
+  const importing = new Set<number>();
   await handle<{ importId: number }>('import-mail', ({ importId }) =>
-    once(database, 460300, importId, () => runImport(database, blobs, uploads, importId)),
+    once(database, 460300, importId, async () => {
+      importing.add(importId);
+      await runImport(database, blobs, uploads, importId).finally(() => importing.delete(importId));
+    }),
   );
   await handle<{ runId: number }>('decide-all', ({ runId }) => once(database, 460301, runId, () => runOverPast(database, blobs, runId)));
   await handle<Exclude<DecideScope, string>>('decide-concerned', async (scope) => {
@@ -93,6 +97,10 @@ export async function startJobs(
     },
     stop: async () => {
       clearInterval(daily);
+      // An import that goes on at the next start was not interrupted by a fault.
+      await database.worker
+        .execute(sql`UPDATE imports SET state = 'queued' WHERE state = 'running' AND id = ANY(${sql.param([...importing])}::bigint[])`)
+        .catch((error: unknown) => log.error({ err: error }, 'imports were not put back'));
       await worker?.stop();
       await boss.stop({ graceful: true, timeout: 5000 });
     },

@@ -18,6 +18,12 @@ import { Sources } from './base/reading/sources';
 import { Presets } from './base/network/presets';
 import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
 import { upgradeIdentities } from './mailboxes/upgradeIdentities';
+import type { DownloadLimits } from './base/download';
+import { Downloads } from './base/download';
+import type { AttemptLimits } from './team/signIn/attempts';
+import { ATTEMPT_LIMITS } from './team/signIn/attempts';
+import type { UploadLimits } from './base/files/uploadQuota';
+import { UploadQuota } from './base/files/uploadQuota';
 import { KeyRing } from './base/secrets/keyRing';
 import type { Services } from './base/services';
 
@@ -34,7 +40,8 @@ export interface ServerOptions {
   behindTls?: boolean;
   version: string;
   logLevel?: string;
-  signInAttempts?: number;
+  /** Failed attempts to get in that are let through in a quarter of an hour. */
+  attemptLimits?: Partial<AttemptLimits>;
   /** File of the keys that seal passwords and tokens; outside the database. Default: in the data folder. */
   keyFile?: string;
   /** Folders of provider presets; later ones go before earlier ones. */
@@ -48,6 +55,9 @@ export interface ServerOptions {
   worksOnMailboxes?: boolean;
   /** What reading of mail and files may cost. */
   readerLimits?: Partial<ReaderLimits>;
+  /** How much may wait for its import. */
+  uploadLimits?: UploadLimits;
+  downloadLimits?: Partial<DownloadLimits>;
 }
 
 /** A running installation. */
@@ -59,7 +69,7 @@ export interface RunningServer {
 
 /** Opens the parts that handlers and jobs work with. */
 export async function openServices(
-  options: Omit<ServerOptions, 'webFolder' | 'host' | 'port' | 'behindTls' | 'signInAttempts'> & {
+  options: Omit<ServerOptions, 'webFolder' | 'host' | 'port' | 'behindTls'> & {
     /** This process serves requests, and takes up what a dead one left unfinished. */
     main?: boolean;
   },
@@ -80,6 +90,9 @@ export async function openServices(
     database,
     blobs,
     uploads,
+    uploadQuota: new UploadQuota(options.uploadLimits),
+    attemptLimits: { ...ATTEMPT_LIMITS, ...options.attemptLimits },
+    downloads: new Downloads(options.downloadLimits),
     log,
     changes,
     keyRing: KeyRing.open(options.keyFile ?? join(options.dataFolder, 'mail-keys.json')),
@@ -114,7 +127,6 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     secret: options.secret,
     webFolder: options.webFolder,
     behindTls: options.behindTls ?? false,
-    ...(options.signInAttempts === undefined ? {} : { signInAttempts: options.signInAttempts }),
   });
   // Longer than proxies and clients keep a connection for its next request: else one of them meets it closing.
   const server = createServer({ maxHeaderSize: 32_768, requestTimeout: 0, headersTimeout: 70_000, keepAliveTimeout: 65_000 }, app);

@@ -17,11 +17,16 @@ export interface RouteShape {
   query?: z.ZodObject;
   /** JSON body; `'bytes'` for a raw upload. */
   body?: z.ZodType | 'bytes';
+  /** Most bytes of a JSON body; without it {@link PUBLIC_BODY} for public routes, and {@link USUAL_BODY} for the others. */
+  maxBody?: number;
   /** JSON response; a media type for anything else. */
   response: z.ZodType | { mediaType: string };
   /** Further error codes that this route answers with. */
   errors?: readonly string[];
 }
+
+export const PUBLIC_BODY = 16 * 1024;
+export const USUAL_BODY = 512 * 1024;
 
 export const EVERYBODY: readonly Role[] = ROLES;
 export const EDITORS: readonly Role[] = ['admin', 'lead', 'rep'];

@@ -183,6 +183,7 @@ export const mailboxRoutes = {
       text: z.string().max(2_000_000),
       commit: z.boolean().default(false).describe('False: only say what is wrong with the lines.'),
     }),
+    maxBody: 4 * 1024 * 1024,
     response: z.object({ rows: z.array(bulkRow), done: z.boolean() }),
   },
   rotateMailKeys: {

@@ -155,6 +155,7 @@ export const recordRoutes = {
     summary: 'What an import of records would do; changes nothing',
     params: kindParam,
     body: recordsImportRequest,
+    maxBody: 64 * 1024 * 1024,
     response: recordsPreview,
   },
   importRecords: {
@@ -164,6 +165,7 @@ export const recordRoutes = {
     summary: 'Import records from CSV or vCard',
     params: kindParam,
     body: recordsImportRequest,
+    maxBody: 64 * 1024 * 1024,
     response: recordsPreview,
   },
   exportRecords: {

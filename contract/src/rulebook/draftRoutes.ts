@@ -21,6 +21,7 @@ export const draftRoutes = {
     summary: 'Keep an edited rulebook as the draft; nothing takes effect',
     query: z.object({ revision: z.coerce.number().int().min(0).describe('The revision that was edited; refused when another is kept.') }),
     body: z.unknown(),
+    maxBody: 8 * 1024 * 1024,
     response: draftState,
     errors: ['bad-rulebook', 'changed-meanwhile'],
   },
@@ -96,6 +97,7 @@ export const draftRoutes = {
       note: z.string().trim().max(500).default(''),
       until: z.iso.date().nullable().default(null),
     }),
+    maxBody: 8 * 1024 * 1024,
     response: pasted,
   },
   changeKeptEntry: {

@@ -24,6 +24,7 @@ export const rulebookRoutes = {
     query: z.object({
       over: z.coerce.number().int().optional().describe('The version that was edited; refused when another one is in force.'),
     }),
+    maxBody: 8 * 1024 * 1024,
     response: rulebookState,
     errors: ['bad-rulebook', 'changed-meanwhile'],
   },

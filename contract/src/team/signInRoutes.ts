@@ -95,7 +95,7 @@ export const signInRoutes = {
     summary: 'Switch it on with a first code; recovery codes are shown once',
     body: z.strictObject({ code: z.string().trim().min(6).max(10) }),
     response: z.object({ recoveryCodes: z.array(z.string()) }),
-    errors: ['wrong-code', 'not-begun'],
+    errors: ['wrong-code', 'not-begun', 'on-already', 'too-many-attempts'],
   },
   endSecondFactor: {
     method: 'delete',
@@ -127,13 +127,15 @@ export const signInRoutes = {
     method: 'post',
     path: '/me/tokens',
     access: EVERYBODY,
-    summary: 'Create an access token; it is shown once',
+    summary: 'Create an access token, from a signed-in session; it is shown once',
     body: z.strictObject({
       name: z.string().trim().min(1).max(100),
       scopes: z.array(tokenScope).min(1, { message: 'says what it may do' }).max(3).default(['read', 'write', 'admin']),
       days: z.number().int().min(1).max(3650).nullable().default(null).describe('How long it is good; null: until revoked.'),
+      password: z.string().max(200).describe('Your password.'),
     }),
     response: z.object({ token: z.string(), entry: accessToken }),
+    errors: ['wrong-password', 'not-by-token', 'token-scope'],
   },
   revokeToken: {
     method: 'delete',

@@ -19,6 +19,7 @@ export const trialRoutes = {
       days: z.number().int().min(1).max(3650).nullable().default(null),
       partly: z.boolean().default(false).describe('Answer soon, from the newest emails alone where the others are still being read.'),
     }),
+    maxBody: 8 * 1024 * 1024,
     response: ruleCount,
     errors: ['bad-rulebook'],
   },

@@ -2,6 +2,8 @@ import type { CheckStep } from '@fulvet/core';
 import type { Logger } from 'pino';
 import type { Sources } from './reading/sources';
 import type { Database } from './db/database';
+import type { Downloads } from './download';
+import type { UploadQuota } from './files/uploadQuota';
 import type { Concerned } from './concerned';
 import type { ChangeListener } from './live/changes';
 import type { Network } from './network/network';
@@ -36,6 +38,10 @@ export interface Services {
   presets: Presets;
   /** Folder of files that wait for their import. */
   uploads: string;
+  uploadQuota: UploadQuota;
+  downloads: Downloads;
+  /** Failed attempts to get in that are let through in a quarter of an hour, for an account and from an IP address. */
+  attemptLimits: { account: number; ip: number };
   log: Logger;
   version: string;
 }

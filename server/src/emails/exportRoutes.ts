@@ -1,10 +1,10 @@
-import type { ExportedDecision } from '@fulvet/contract';
+import type { ExportedDecision, User } from '@fulvet/contract';
 import { mboxEntry, withoutBcc } from '@fulvet/core';
+import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
-import type { Response } from 'express';
 import { writeDown } from '../base/audit';
-import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
+import type { Services } from '../base/services';
 import { filingsOf } from './emailRows';
 
 const PAGE = 500;
@@ -54,14 +54,15 @@ function exported(row: DecisionRow): ExportedDecision {
   };
 }
 
-/** Pages of emails in order of date, each after the last row of the one before. */
+/** Pages of emails in order of date, each after the last row of the one before and in a transaction of its own. */
 async function* pages<Row extends DecisionRow | MailRow>(
-  tx: Tx,
-  select: (after: ReturnType<typeof sql>) => ReturnType<typeof sql>,
+  { database }: Services,
+  user: User,
+  select: (after: SQL) => SQL,
 ): AsyncGenerator<Row[]> {
   let after = sql`true`;
   for (;;) {
-    const { rows } = (await tx.execute(select(after))) as unknown as { rows: Row[] };
+    const { rows } = await database.as(user.id, async (tx) => (await tx.execute(select(after))) as unknown as { rows: Row[] });
     if (rows.length > 0) yield rows;
     const last = rows.at(-1);
     if (!last || rows.length < PAGE) return;
@@ -69,49 +70,41 @@ async function* pages<Row extends DecisionRow | MailRow>(
   }
 }
 
-async function write(res: Response, data: string | Buffer): Promise<void> {
-  if (!res.write(data))
-    await new Promise<void>((resolve, reject) => {
-      res.once('drain', resolve);
-      res.once('close', () => reject(new Error('the reader went away')));
-    });
+const decisionPage = (after: SQL): SQL =>
+  sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, e.message_id, e.sent_at, e.direction, e.mail_class, e.outcome, e.conversation_id, e.visibility, e.shared_teams, e.existence_only, ${filingsOf(sql`e.id`)} AS filings FROM emails e WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`;
+
+const mailPage = (
+  after: SQL,
+): SQL => sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, b.pack, b.position, b.length, b.size, fulvet_holds_bcc(e.id) AS holds_bcc, (SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role = 'from' LIMIT 1) AS sender
+  FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN blobs b ON b.sha256 = e.blob WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`;
+
+async function* decisionLines(services: Services, user: User): AsyncGenerator<string> {
+  for await (const rows of pages<DecisionRow>(services, user, decisionPage))
+    yield rows.map((row) => `${JSON.stringify(exported(row))}\n`).join('');
+}
+
+async function* mboxEntries(services: Services, user: User): AsyncGenerator<Uint8Array> {
+  for await (const rows of pages<MailRow>(services, user, mailPage)) {
+    for (const row of rows) {
+      // A source that cannot be read is left out; `fulvet verify` names it.
+      const source = await services.blobs.get(row).catch(() => null);
+      if (source) yield mboxEntry(row.holds_bcc ? source : withoutBcc(source), row.sender ?? '', row.us / 1000);
+    }
+  }
 }
 
 export const exportRoutes: Pick<Handlers, 'exportDecisions' | 'exportMail'> = {
   exportDecisions: async ({ user, services, res }) => {
+    await services.database.as(user.id, (tx) => writeDown(tx, user, { kind: 'export', about: 'exported decisions' }));
     res.set({ 'Content-Type': 'application/jsonl; charset=utf-8', 'Content-Disposition': 'attachment; filename="decisions.jsonl"' });
-    await services.database.as(user.id, async (tx) => {
-      for await (const rows of pages<DecisionRow>(
-        tx,
-        (after) =>
-          sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, e.message_id, e.sent_at, e.direction, e.mail_class, e.outcome, e.conversation_id, e.visibility, e.shared_teams, e.existence_only, ${filingsOf(sql`e.id`)} AS filings FROM emails e WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`,
-      )) {
-        await write(res, rows.map((row) => JSON.stringify(exported(row)) + '\n').join(''));
-      }
-      await writeDown(tx, user, { kind: 'export', about: 'exported decisions' });
-    });
-    res.end();
+    await services.downloads.send(user, res, decisionLines(services, user));
     return undefined;
   },
 
   exportMail: async ({ user, services, res }) => {
+    await services.database.as(user.id, (tx) => writeDown(tx, user, { kind: 'export', about: 'exported all mail that they may read' }));
     res.set({ 'Content-Type': 'application/mbox', 'Content-Disposition': 'attachment; filename="mail.mbox"' });
-    await services.database.as(user.id, async (tx) => {
-      const select = (
-        after: ReturnType<typeof sql>,
-      ): ReturnType<
-        typeof sql
-      > => sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS us, b.pack, b.position, b.length, b.size, fulvet_holds_bcc(e.id) AS holds_bcc, (SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role = 'from' LIMIT 1) AS sender
-        FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN blobs b ON b.sha256 = e.blob WHERE ${after} ORDER BY e.sent_at, e.id LIMIT ${PAGE}`;
-      for await (const rows of pages<MailRow>(tx, select)) {
-        for (const row of rows) {
-          const source = await services.blobs.get(row);
-          await write(res, Buffer.from(mboxEntry(row.holds_bcc ? source : withoutBcc(source), row.sender ?? '', row.us / 1000)));
-        }
-      }
-      await writeDown(tx, user, { kind: 'export', about: 'exported all mail that they may read' });
-    });
-    res.end();
+    await services.downloads.send(user, res, mboxEntries(services, user));
     return undefined;
   },
 };

@@ -1,10 +1,9 @@
 import type { RouteId, RouteShape, TokenScope, User } from '@fulvet/contract';
-import { routes } from '@fulvet/contract';
+import { PUBLIC_BODY, routes, USUAL_BODY } from '@fulvet/contract';
 import connectPgSimple from 'connect-pg-simple';
 import { sql } from 'drizzle-orm';
 import express from 'express';
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
-import { rateLimit } from 'express-rate-limit';
 import session from 'express-session';
 import helmet from 'helmet';
 import { createHmac, timingSafeEqual } from 'node:crypto';
@@ -65,8 +64,6 @@ export interface AppOptions {
   webFolder: string | null;
   /** True when a proxy with TLS stands before the server. */
   behindTls: boolean;
-  /** Failed sign-ins that are let through per quarter of an hour and address. */
-  signInAttempts?: number;
 }
 
 const handlers: Handlers = {
@@ -111,7 +108,8 @@ const handlers: Handlers = {
   ...workspaceRoutes,
 };
 const API = '/api/v1';
-const JSON_LIMIT = '64mb';
+/** Faults of a request that are named in its answer. */
+const MOST_FAULTS = 20;
 
 /** The HTTP server: the API as its routes describe it, and the web application. */
 export function createApp(services: Services, options: AppOptions): express.Express {
@@ -122,40 +120,15 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   const api = express.Router();
   api.use(sessions(services, options));
   api.use(noStore);
-  const signInLimit = rateLimit({
-    windowMs: 15 * 60_000,
-    limit: options.signInAttempts ?? 10,
-    skipSuccessfulRequests: true,
-    standardHeaders: 'draft-8',
-    legacyHeaders: false,
-    keyGenerator: (req) => `${req.ip ?? ''} ${String((req.body as { email?: unknown } | undefined)?.email ?? '').toLowerCase()}`,
-    validate: { keyGeneratorIpFallback: false },
-    handler: (_req, _res, next) =>
-      next(
-        new Refusal(
-          429,
-          'too-many-attempts',
-          'Too many attempts to sign in. Wait a quarter of an hour, or ask an administrator for a new password.',
-        ),
-      ),
-  });
-  const invitationLimit = rateLimit({
-    windowMs: 15 * 60_000,
-    limit: 60,
-    skipSuccessfulRequests: true,
-    standardHeaders: 'draft-8',
-    legacyHeaders: false,
-    handler: (_req, _res, next) => next(new Refusal(429, 'too-many-attempts', 'Too many attempts. Wait a quarter of an hour.')),
-  });
   // A path with a literal word goes before one with a parameter in its place: `/records/{kind}/export` before `/records/{kind}/{id}`.
   const parameters = (path: string): number => path.split('{').length;
   const ordered = (Object.entries(routes) as [RouteId, RouteShape][]).sort(
     ([, one], [, other]) => parameters(one.path) - parameters(other.path),
   );
   for (const [id, route] of ordered) {
-    const steps: RequestHandler[] = route.body === undefined || route.body === 'bytes' ? [] : [express.json({ limit: JSON_LIMIT })];
-    if (id === 'signIn' || id === 'giveCode') steps.push(signInLimit);
-    if (id === 'acceptInvitation' || id === 'getInvitation') steps.push(invitationLimit);
+    const steps: RequestHandler[] = [admit(id, route, services)];
+    if (route.body !== undefined && route.body !== 'bytes')
+      steps.push(express.json({ limit: route.maxBody ?? (route.access === 'public' ? PUBLIC_BODY : USUAL_BODY) }));
     steps.push(run(id, route, services));
     api[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), ...steps);
   }
@@ -214,8 +187,12 @@ function bearerToken(req: Request): string | null {
   return /^Bearer\s+(\S+)$/i.exec(req.get('authorization') ?? '')?.[1] ?? null;
 }
 
-function run(id: RouteId, route: RouteShape, services: Services): RequestHandler {
-  const handler = handlers[id] as unknown as (call: Call<RouteId>) => Promise<unknown>;
+/** Who calls, once it is known that they may: asked before anything of the body is read. */
+interface Admitted {
+  user: User | null;
+}
+
+function admit(id: RouteId, route: RouteShape, services: Services): RequestHandler {
   return (req, res, next) => {
     const work = async (): Promise<void> => {
       const { user, scopes } = await callerOf(req, services);
@@ -223,14 +200,32 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
       if (scopes) requireScope(route, scopes);
       else if (user && !WITHOUT_FACTOR.has(id)) await requireFactor(req, services, user);
       if (route.method !== 'get') requireOwnPage(req, user);
-      const params: unknown = route.params ? route.params.parse(req.params) : {};
-      const query: unknown = route.query ? route.query.parse(req.query) : {};
+      (res.locals as Partial<Admitted>).user = user;
+    };
+    work().then(() => next(), next);
+  };
+}
+
+function run(id: RouteId, route: RouteShape, services: Services): RequestHandler {
+  const handler = handlers[id] as unknown as (call: Call<RouteId>) => Promise<unknown>;
+  return (req, res, next) => {
+    const work = async (): Promise<void> => {
+      const { user } = res.locals as Admitted;
+      const params: unknown = route.params ? route.params.parse(withoutNul(req.params)) : {};
+      const query: unknown = route.query ? route.query.parse(withoutNul(req.query)) : {};
       const body: unknown = route.body === undefined || route.body === 'bytes' ? undefined : route.body.parse(req.body ?? {});
       const answer = await handler({ user, params, query, body, services, req, res } as unknown as Call<RouteId>);
       if (!res.headersSent && !('mediaType' in route.response)) res.json(answer);
     };
     work().catch(next);
   };
+}
+
+/** PostgreSQL stores no NUL: what has one is not found anywhere. */
+function withoutNul<T>(values: T): T {
+  if (JSON.stringify(values).includes('\\u0000'))
+    throw new Refusal(422, 'bad-input', 'The address of the request has a NUL character, which nothing here has.');
+  return values;
 }
 
 /** Who calls: by session, or by a token with what it may do. */
@@ -322,6 +317,8 @@ function answerError(services: Services): express.ErrorRequestHandler {
         'internal',
         'Something went wrong on the server; nothing was lost. Try again, and tell the administrator if it stays so.',
       );
+    res.removeHeader('Content-Disposition');
+    res.type('json');
     res.status(status).json({ error: { code, message, ...(fields ? { fields } : {}) } });
   };
 }
@@ -329,7 +326,9 @@ function answerError(services: Services): express.ErrorRequestHandler {
 function asRequestError(error: unknown): Refusal | null {
   if (error instanceof Refusal) return error;
   if (error instanceof ZodError) {
-    const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join('.') || 'request', issue.message]));
+    const fields = Object.fromEntries(
+      error.issues.slice(0, MOST_FAULTS).map((issue) => [issue.path.join('.') || 'request', issue.message]),
+    );
     const sentence = Object.entries(fields)
       .map(([name, message]) => `${name}: ${message}`)
       .join('; ');

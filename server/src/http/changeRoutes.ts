@@ -3,6 +3,8 @@ import type { Handlers } from '../base/handler';
 const STREAM_MS = 10 * 60_000;
 
 const KEEP_ALIVE_MS = 25_000;
+/** Bytes that wait for a page to read them. */
+const MOST_UNREAD = 256 * 1024;
 
 export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
   streamChanges: ({ user, services, req, res }) => {
@@ -20,6 +22,8 @@ export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
       if (change.kind === 'wake') return;
       if (change.to !== 'everyone' && !change.to.includes(user.id)) return;
       const told = change.kind === 'mail' ? { kind: 'mail', records: change.records } : { kind: 'mailbox', id: change.id };
+      // A page that does not read is disconnected; it connects again when it does.
+      if (res.writableLength > MOST_UNREAD) return end();
       res.write(`data: ${JSON.stringify(told)}\n\n`);
     });
     const alive = setInterval(() => res.write(': here\n\n'), KEEP_ALIVE_MS);

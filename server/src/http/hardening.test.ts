@@ -5,7 +5,7 @@ import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
-import { changeRulebook, importMail, mbox, owner, PASSWORD, setUpCrew, signIn, startTestServer } from '../testing/testServer';
+import { changeRulebook, importMail, mbox, owner, PASSWORD, setUpCrew, signIn, startTestServer, makeToken } from '../testing/testServer';
 
 type Who = keyof Crew['tokens'];
 let server: TestServer;
@@ -34,7 +34,7 @@ beforeAll(async () => {
   await as('admin')('POST', '/access/requests', { scope: 'email', emailId: made.emails });
   made.requests = await one('access_requests');
   made.repairs = (await rep('POST', '/repairs', { emails: [made.emails], settle: true })).json.id;
-  made.tokens = (await rep('POST', '/me/tokens', { name: 'mine' })).json.entry.id;
+  made.tokens = (await makeToken(server, 'rep@quillmere.example')).json.entry.id;
   made['record-views'] =
     (await rep('POST', '/record-views', { kind: 'deal', name: 'Mine', query: 'a=b', shared: false })).json.id ??
     (await one('record_views'));

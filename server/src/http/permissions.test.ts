@@ -2,7 +2,7 @@ import type { RouteShape } from '@fulvet/contract';
 import { ROLES, routes } from '@fulvet/contract';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
-import { importMail, mbox, owner, PASSWORD, setUpCrew, signIn, startTestServer } from '../testing/testServer';
+import { importMail, mbox, owner, PASSWORD, setUpCrew, signIn, startTestServer, makeToken } from '../testing/testServer';
 
 let server: TestServer;
 let crew: Crew;
@@ -56,14 +56,14 @@ describe('every route asks for its roles', () => {
 
   test('a revoked or made-up token is refused', async () => {
     expect((await server.call('GET', '/emails', { token: 'fulvet_made_up' })).json.error.code).toBe('bad-token');
-    const made = await server.call('POST', '/me/tokens', { token: crew.tokens.rep, body: { name: 'short-lived' } });
+    const made = await makeToken(server, 'rep@quillmere.example');
     expect((await server.call('GET', '/emails', { token: made.json.token })).status).toBe(200);
     await server.call('DELETE', `/me/tokens/${made.json.entry.id}`, { token: crew.tokens.rep });
     expect((await server.call('GET', '/emails', { token: made.json.token })).status).toBe(401);
   });
 
   test('nobody revokes another’s token', async () => {
-    const made = await server.call('POST', '/me/tokens', { token: crew.tokens.rep, body: { name: 'mine' } });
+    const made = await makeToken(server, 'rep@quillmere.example');
     expect((await server.call('DELETE', `/me/tokens/${made.json.entry.id}`, { token: crew.tokens.admin })).status).toBe(404);
   });
 });
@@ -148,7 +148,7 @@ describe('sessions', () => {
   test('a change by cookie needs the session’s secret, and our own origin', async () => {
     const { cookie, csrf } = await signIn(server, 'rep@quillmere.example');
     const make = (headers: Record<string, string>) =>
-      server.call('POST', '/me/tokens', { body: { name: 'x' }, headers: { cookie, ...headers } });
+      server.call('POST', '/me/tokens', { body: { name: 'x', scopes: ['read'], password: PASSWORD }, headers: { cookie, ...headers } });
     expect((await make({})).json.error.code).toBe('no-csrf');
     expect((await make({ 'x-fulvet-csrf': `${csrf}x` })).status).toBe(403);
     expect((await make({ 'x-fulvet-csrf': csrf, origin: 'https://elsewhere.example' })).json.error.code).toBe('other-origin');

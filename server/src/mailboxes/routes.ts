@@ -152,17 +152,19 @@ export const mailboxRoutes: Pick<
     const mailbox = await lookedAfter(services, user, params.id);
     res.set('Content-Type', 'application/jsonl; charset=utf-8');
     res.attachment(`mailbox-log-${mailbox.address.replace(/[^\w.@-]/g, '_')}.jsonl`);
-    for (let last = 0; ;) {
-      const { rows } = await services.database.as(user.id, (tx) =>
-        tx.execute<EventRow>(
-          sql`SELECT id, at, level, message, said FROM mailbox_events WHERE mailbox_id = ${params.id} AND id > ${last} ORDER BY id LIMIT ${EXPORT_PAGE}`,
-        ),
-      );
-      for (const row of rows) res.write(`${JSON.stringify(eventOf(row))}\n`);
-      if (rows.length < EXPORT_PAGE) break;
-      last = rows.at(-1)?.id ?? last;
-    }
-    res.end();
+    const lines = async function* (): AsyncGenerator<string> {
+      for (let last = 0; ;) {
+        const { rows } = await services.database.as(user.id, (tx) =>
+          tx.execute<EventRow>(
+            sql`SELECT id, at, level, message, said FROM mailbox_events WHERE mailbox_id = ${params.id} AND id > ${last} ORDER BY id LIMIT ${EXPORT_PAGE}`,
+          ),
+        );
+        yield rows.map((row) => `${JSON.stringify(eventOf(row))}\n`).join('');
+        if (rows.length < EXPORT_PAGE) return;
+        last = rows.at(-1)?.id ?? last;
+      }
+    };
+    await services.downloads.send(user, res, lines());
     return undefined;
   },
 

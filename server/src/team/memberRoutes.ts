@@ -6,7 +6,8 @@ import type { Db, Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
 import { Refusal, notFound } from '../base/refusal';
 import { deactivate } from './leave';
-import { hashPassword } from './signIn/passwords';
+import { countAttempt } from './signIn/attempts';
+import { demandGoodPassword, hashPassword } from './signIn/passwords';
 import { sessionOf } from './signIn/session';
 import { endSessions, signInto } from './signIn/sessions';
 
@@ -114,6 +115,7 @@ export const memberRoutes: Pick<
   listTeam: async ({ user, services }) => ({ members: await teamMembers(services.database.app, user.role === 'admin') }),
 
   addMember: async ({ user, body, services }) => {
+    if (body.password !== undefined) demandGoodPassword(body.password, body);
     const passwordHash = body.password === undefined ? null : await hashPassword(body.password);
     return services.database.as(user.id, async (tx) => {
       const id = await insertMember(tx, body, passwordHash);
@@ -140,11 +142,19 @@ export const memberRoutes: Pick<
     }),
 
   setPassword: async ({ params, body, services, user }) => {
+    if (params.id === user.id)
+      throw new Refusal(
+        409,
+        'own-password',
+        'This is your own password. Change it under Your account, where the present one is asked for.',
+      );
+    demandGoodPassword(body.password, await services.database.as(user.id, (tx) => one(tx, params.id)));
     const passwordHash = await hashPassword(body.password);
     await services.database.as(user.id, async (tx) => {
       const { name } = await one(tx, params.id);
       await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${params.id}`);
-      if (params.id !== user.id) await endSessions(tx, params.id, null, undefined);
+      await endSessions(tx, params.id, null, undefined);
+      await tx.execute(sql`UPDATE access_tokens SET revoked_at = now() WHERE user_id = ${params.id} AND revoked_at IS NULL`);
       await writeDown(tx, user, { kind: 'account', about: `set the password of ${name}`, subjectId: params.id });
     });
     return {};
@@ -210,14 +220,19 @@ export const memberRoutes: Pick<
       return {};
     }),
 
-  getInvitation: async ({ query, services }) => {
+  getInvitation: async ({ query, services, req }) => {
+    const wasRight = await countAttempt(services.database, services.attemptLimits, { kind: 'invitation', ip: req.ip });
     const found = await openInvitation(services.database.worker, query.token);
+    await wasRight();
     const { rows } = await services.database.app.execute<{ name: string }>(sql`SELECT name FROM workspace`);
     return { email: found.email, name: found.name, workspace: rows[0]?.name ?? '', by: found.by };
   },
 
   acceptInvitation: async ({ body, services, req }) => {
     const { database } = services;
+    const wasRight = await countAttempt(database, services.attemptLimits, { kind: 'invitation', ip: req.ip });
+    const { email } = await openInvitation(database.worker, body.token);
+    demandGoodPassword(body.password, { email, name: body.name });
     const passwordHash = await hashPassword(body.password);
     const user = await database.worker.transaction(async (tx): Promise<User> => {
       const found = await openInvitation(tx, body.token);
@@ -227,6 +242,7 @@ export const memberRoutes: Pick<
       await writeDown(tx, joined, { kind: 'account', about: `joined on the invitation of ${found.by}`, subjectId: id });
       return joined;
     });
+    await wasRight();
     await signInto(req, database, user, 'invitation');
     return sessionOf(services, user, req);
   },

@@ -308,7 +308,7 @@ export class ChangingWorld {
     const text = `token${key} tide`;
     const forged = [
       { ...written, text },
-      { ...written, text: `${text}\n${written.text ?? ''}` },
+      { ...written, text: `${text} and more` },
       { ...written, text, bcc: 'ida@harbour.example, mallory@elsewhere.example' },
       {
         ...written,

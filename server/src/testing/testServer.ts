@@ -167,9 +167,14 @@ export async function setUpCrew(server: TestServer): Promise<Crew> {
 }
 
 async function tokenOf(server: TestServer, email: string): Promise<string> {
+  return (await makeToken(server, email)).json.token;
+}
+
+/** Creates an access token as a member does: signed in, with the password. */
+export async function makeToken(server: Pick<TestServer, 'call'>, email: string, body: object = {}): Promise<Answer> {
   const { cookie, csrf } = await signIn(server, email);
-  const made = await server.call('POST', '/me/tokens', { body: { name: 'test' }, headers: { cookie, 'x-fulvet-csrf': csrf } });
-  return made.json.token;
+  const asked = { name: 'test', scopes: ['read', 'write'], password: PASSWORD, ...body };
+  return server.call('POST', '/me/tokens', { body: asked, headers: { cookie, 'x-fulvet-csrf': csrf } });
 }
 
 export async function signIn(

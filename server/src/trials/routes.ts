@@ -1,3 +1,4 @@
+import type { TrialRow } from '@fulvet/contract';
 import type { Docket } from '@fulvet/core';
 import { docketSentences } from '@fulvet/core';
 import { stringify } from 'csv-stringify/sync';
@@ -9,6 +10,30 @@ import { liveRulebook } from '../rulebook/liveRulebook';
 import { loadTrial, loadTrials, trialMade, trialRows } from './trials';
 
 const EXPORT_PAGE = 500;
+
+const TRIAL_COLUMNS = 'date,subject,outcome before,outcome after,seen before,seen after,differs at,filings won,filings lost';
+
+function trialLine(row: TrialRow): string {
+  const subject = row.email.content?.subject ?? '';
+  const { outcomeBefore, outcomeAfter, visibilityBefore, visibilityAfter, stop, won, lost } = row;
+  const cells = [
+    row.email.at,
+    subject,
+    outcomeBefore ?? '',
+    outcomeAfter,
+    visibilityBefore,
+    visibilityAfter,
+    stop ?? '',
+    won.join('; '),
+    lost.join('; '),
+  ];
+  return stringify([cells], { escape_formulas: true });
+}
+
+function trialJson(row: TrialRow): string {
+  const { id, at, content } = row.email;
+  return `${JSON.stringify({ ...row, email: { id, at, subject: content?.subject ?? '' } })}\n`;
+}
 
 export const trialRoutes: Pick<
   Handlers,
@@ -92,34 +117,12 @@ export const trialRoutes: Pick<
     const first = await page(0);
     res.set('Content-Type', query.format === 'csv' ? 'text/csv; charset=utf-8' : 'application/jsonl; charset=utf-8');
     res.attachment(`trial-${params.id}.${query.format}`);
-    if (query.format === 'csv')
-      res.write('date,subject,outcome before,outcome after,seen before,seen after,differs at,filings won,filings lost\n');
-    for (let offset = 0, part = first; part.rows.length > 0; offset += EXPORT_PAGE, part = await page(offset)) {
-      for (const one of part.rows) {
-        const subject = one.email.content?.subject ?? '';
-        res.write(
-          query.format === 'csv'
-            ? stringify(
-                [
-                  [
-                    one.email.at,
-                    subject,
-                    one.outcomeBefore ?? '',
-                    one.outcomeAfter,
-                    one.visibilityBefore,
-                    one.visibilityAfter,
-                    one.stop ?? '',
-                    one.won.join('; '),
-                    one.lost.join('; '),
-                  ],
-                ],
-                { escape_formulas: true },
-              )
-            : `${JSON.stringify({ ...one, email: { id: one.email.id, at: one.email.at, subject } })}\n`,
-        );
-      }
-    }
-    res.end();
+    const lines = async function* (): AsyncGenerator<string> {
+      if (query.format === 'csv') yield `${TRIAL_COLUMNS}\n`;
+      for (let offset = 0, part = first; part.rows.length > 0; offset += EXPORT_PAGE, part = await page(offset))
+        yield part.rows.map((row) => (query.format === 'csv' ? trialLine(row) : trialJson(row))).join('');
+    };
+    await services.downloads.send(user, res, lines());
     return undefined;
   },
 };

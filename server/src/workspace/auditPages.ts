@@ -4,7 +4,7 @@ import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import { AUDIT_KINDS } from '../base/audit';
 import { cursorParts } from '../base/cursor';
-import type { Tx } from '../base/db/database';
+import type { Database, Tx } from '../base/db/database';
 import { containing } from '../base/db/like';
 
 interface Row {
@@ -30,11 +30,15 @@ export async function auditPageOf(tx: Tx, query: Query): Promise<AuditPage> {
   return { entries: shown.map(asEntry), next: last ? `${last.us}.${last.id}` : null, kinds: [...AUDIT_KINDS] };
 }
 
-/** All of them, a page at a time. */
-export async function* auditPages(tx: Tx, query: Omit<Query, 'after' | 'limit'>): AsyncGenerator<AuditEntry[]> {
+/** All entries that the reader may see, a page at a time, each in a transaction of its own. */
+export async function* auditPages(
+  database: Database,
+  readerId: number,
+  query: Omit<Query, 'after' | 'limit'>,
+): AsyncGenerator<AuditEntry[]> {
   const PAGE = 1000;
   for (let after: string | undefined; ;) {
-    const rows = await auditRows(tx, query, after, PAGE);
+    const rows = await database.as(readerId, (tx) => auditRows(tx, query, after, PAGE));
     if (rows.length > 0) yield rows.map(asEntry);
     const last = rows.at(-1);
     if (!last || rows.length < PAGE) return;

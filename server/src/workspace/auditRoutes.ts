@@ -8,11 +8,12 @@ export const auditRoutes: Pick<Handlers, 'listAudit' | 'exportAudit' | 'checkAud
 
   exportAudit: async ({ user, query, services, res }) => {
     res.set({ 'Content-Type': 'application/jsonl; charset=utf-8', 'Content-Disposition': 'attachment; filename="audit.jsonl"' });
-    await services.database.as(user.id, async (tx) => {
-      for await (const entries of auditPages(tx, query)) res.write(entries.map((one) => `${JSON.stringify(one)}\n`).join(''));
-      await writeDown(tx, user, { kind: 'export', about: 'exported the audit log' });
-    });
-    res.end();
+    const lines = async function* (): AsyncGenerator<string> {
+      for await (const entries of auditPages(services.database, user.id, query))
+        yield entries.map((entry) => `${JSON.stringify(entry)}\n`).join('');
+    };
+    await services.downloads.send(user, res, lines());
+    await services.database.as(user.id, (tx) => writeDown(tx, user, { kind: 'export', about: 'exported the audit log' }));
     return undefined;
   },
 

@@ -149,7 +149,7 @@ const SCOPE_LABELS: Record<string, { label: string; scopes: TokenScope[] }> = {
 
 function Tokens({ user }: { user: User }) {
   const tokens = useTokens();
-  const [form, setForm] = useState({ name: '', scope: 'write', days: '90' });
+  const [form, setForm] = useState({ name: '', scope: 'write', days: '90', password: '' });
   const [made, setMade] = useState<string | null>(null);
   const client = useQueryClient();
   const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['tokens'] });
@@ -159,10 +159,11 @@ function Tokens({ user }: { user: User }) {
         name: form.name,
         scopes: SCOPE_LABELS[form.scope]?.scopes ?? ['read'],
         days: form.days === '' ? null : Number(form.days),
+        password: form.password,
       }),
     onSuccess: async (result) => {
       setMade(result.token);
-      setForm({ ...form, name: '' });
+      setForm({ ...form, name: '', password: '' });
       await again();
     },
   });
@@ -213,7 +214,7 @@ function Tokens({ user }: { user: User }) {
           create.mutate();
         }}
       >
-        <div className="grid gap-3 sm:grid-cols-3">
+        <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
           <Field label="Name of a new token">
             <TextInput
               required
@@ -243,8 +244,18 @@ function Tokens({ user }: { user: User }) {
               <option value="">until revoked</option>
             </Select>
           </Field>
+          <Field label="Your password">
+            <TextInput
+              required
+              type="password"
+              name="token-password"
+              autoComplete="current-password"
+              value={form.password}
+              onChange={(event) => setForm({ ...form, password: event.target.value })}
+            />
+          </Field>
         </div>
-        <Button type="submit" disabled={create.isPending || form.name.trim() === ''}>
+        <Button type="submit" disabled={create.isPending || form.name.trim() === '' || form.password === ''}>
           Create token
         </Button>
       </form>

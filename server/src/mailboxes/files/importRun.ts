@@ -13,6 +13,10 @@ import type { ReadMessage } from '../../emails/store/readMessage';
 import type { SightingPlace } from '../../emails/store/storeBatch';
 import { storeBatch } from '../../emails/store/storeBatch';
 
+/** After so many ends of the process, the import itself is taken for their cause. */
+const MOST_INTERRUPTIONS = 2;
+const ENDED_TWICE =
+  'The import stopped: the server ended twice while it read these files. What was read by then stands. Divide the files, and import the parts one at a time.';
 const BATCH_MESSAGES = 250;
 const BATCH_BYTES = 3 * 1024 * 1024;
 
@@ -30,6 +34,7 @@ interface ImportRow {
   created: number;
   cancel_asked: boolean;
   file_names: string[];
+  interruptions: number;
 }
 
 /**
@@ -39,12 +44,17 @@ interface ImportRow {
 export async function runImport(database: Database, blobs: Sources, uploads: string, importId: number): Promise<void> {
   const db = database.worker;
   const { rows } =
-    await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', started_at = coalesce(i.started_at, now()) FROM mailboxes m
+    await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', started_at = coalesce(i.started_at, now()), interruptions = i.interruptions + (i.state = 'running')::int FROM mailboxes m
     WHERE i.id = ${importId} AND i.state IN ('queued', 'running') AND m.id = i.mailbox_id
-    RETURNING i.id, i.mailbox_id, m.owner_id, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names`);
+    RETURNING i.id, i.mailbox_id, m.owner_id, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`);
   const row = rows[0];
   if (!row) return;
   const folder = join(uploads, String(importId));
+  if (row.interruptions >= MOST_INTERRUPTIONS) {
+    await db.execute(sql`UPDATE imports SET state = 'failed', finished_at = now(), message = ${ENDED_TWICE} WHERE id = ${importId}`);
+    await rm(folder, { recursive: true, force: true });
+    return;
+  }
   try {
     const cancelled = (await readFiles(database, blobs, folder, row)) || (await decideImported(database, blobs, importId));
     await db.execute(

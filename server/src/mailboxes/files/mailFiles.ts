@@ -27,14 +27,17 @@ export interface MailFileOptions {
   /** Called with the bytes read from the file on disk, for progress. */
   onBytes?: (bytes: number) => void;
   maxMessageBytes?: number;
-  /** Most bytes that an archive may unfold to; default: 100 times its size, at least 2 GB. */
+  /** Most bytes that an archive may unfold to; default: 100 times its size, at least 2 GB and at most 200 GB. */
   maxUnfoldedBytes?: number;
 }
 
 /** Longest message that is kept whole, in bytes. */
 export const MAX_MESSAGE_BYTES = 64 * 1024 * 1024;
 const MIN_UNFOLD_LIMIT = 2 * 1024 * 1024 * 1024;
+const MAX_UNFOLD_LIMIT = 200 * 1024 * 1024 * 1024;
 const MAX_ENTRIES = 1_000_000;
+/** How deep compressed files may stand in each other: a .gz in a .zip. An archive can be made to hold itself. */
+const MAX_LAYERS = 2;
 
 class UnfoldLimitError extends Error {}
 
@@ -48,10 +51,11 @@ export async function* readMailFile(path: string, name: string, options: MailFil
   const { bytesRead } = await handle.read(start, 0, 4, 0);
   const { size } = await handle.stat();
   await handle.close();
-  const limit = { left: options.maxUnfoldedBytes ?? Math.max(MIN_UNFOLD_LIMIT, size * 100) };
+  const limit = { left: options.maxUnfoldedBytes ?? Math.min(MAX_UNFOLD_LIMIT, Math.max(MIN_UNFOLD_LIMIT, size * 100)) };
   try {
     if (bytesRead === 4 && start.readUInt32LE(0) === 0x04034b50) yield* readZip(path, name, size, limit, options);
-    else yield* readStream(counted(createReadStream(path, { highWaterMark: 1 << 18 }), options.onBytes), name, limit, options);
+    else
+      yield* readStream(counted(createReadStream(path, { highWaterMark: 1 << 18 }), options.onBytes), name, { limit, layers: 0 }, options);
   } catch (error) {
     if (error instanceof UnfoldLimitError) yield { problem: { file: name, reason: `${error.message} What was read before stands.` } };
     else
@@ -67,14 +71,26 @@ function counted(stream: Readable, onBytes?: (bytes: number) => void): Readable 
   return stream;
 }
 
-async function* readStream(stream: Readable, name: string, limit: { left: number }, options: MailFileOptions): AsyncGenerator<Found> {
+/** How much more an archive may unfold to, and in how many compressed files this one stands. */
+interface Unfolding {
+  limit: { left: number };
+  layers: number;
+}
+
+async function* readStream(stream: Readable, name: string, { limit, layers }: Unfolding, options: MailFileOptions): AsyncGenerator<Found> {
   const [first, all] = await peeked(stream);
   if (first.length === 0) {
     yield { problem: { file: name, reason: 'The file is empty.' } };
     return;
   }
   if (first[0] === 0x1f && first[1] === 0x8b) {
-    yield* readStream(chained(Readable.from(all), createGunzip(), limited(limit)), name.replace(/\.gz$/i, ''), limit, options);
+    if (layers === MAX_LAYERS) {
+      stream.destroy();
+      yield { problem: { file: name, reason: `It is compressed more than ${MAX_LAYERS} times. Unpack it and import what is in it.` } };
+      return;
+    }
+    const unfolded = chained(Readable.from(all), createGunzip(), limited(limit));
+    yield* readStream(unfolded, name.replace(/\.gz$/i, ''), { limit, layers: layers + 1 }, options);
     return;
   }
   if (/^\s*From /.test(first.subarray(0, 256).toString('latin1'))) yield* readMbox(all, name, options);
@@ -149,7 +165,7 @@ async function* readZip(
           else resolve(opened);
         });
       });
-      yield* readStream(chained(stream, limited(limit)), inside, limit, options);
+      yield* readStream(chained(stream, limited(limit)), inside, { limit, layers: 1 }, options);
     }
   } finally {
     zip.close();

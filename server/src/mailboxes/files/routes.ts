@@ -12,10 +12,8 @@ import { iso } from '../../base/iso';
 import { Refusal, notFound } from '../../base/refusal';
 import { uploadName } from './importRun';
 
-/** Largest file that is taken, in bytes. */
-const MAX_UPLOAD = 50 * 1024 * 1024 * 1024;
-
 const MAX_FILES = 100_000;
+const MOST_DROPPED = 16 * 1024 * 1024;
 
 type ImportItemOutcome = 'filed' | 'waiting' | 'loose' | 'kept out' | 'sealed' | null;
 
@@ -117,15 +115,28 @@ export const importRoutes: Pick<
     if (position === undefined) throw new Refusal(409, 'not-open', 'This import takes no more files: it was started, or it is not yours.');
     const folder = join(services.uploads, String(params.id));
     await mkdir(folder, { recursive: true, mode: 0o700 });
+    const room = await services.uploadQuota.room(services.database, user, folder);
+    if (Number(req.headers['content-length'] ?? 0) > room) throw services.uploadQuota.tooLarge(room);
     let bytes = 0;
     const limit = new Transform({
       transform(chunk: Buffer, _encoding, done) {
         bytes += chunk.length;
-        if (bytes > MAX_UPLOAD) done(new Refusal(413, 'too-large', 'The file is larger than 50 GB. Split it and import the parts.'));
+        services.uploadQuota.count(user, chunk.length);
+        // A little more is read and dropped, so that the sender gets to hear the answer.
+        if (bytes > room + MOST_DROPPED) done(services.uploadQuota.tooLarge(room));
+        else if (bytes > room) done();
         else done(null, chunk);
       },
     });
-    await pipeline(req, limit, createWriteStream(join(folder, uploadName(position)), { mode: 0o600 }));
+    try {
+      await pipeline(req, limit, createWriteStream(join(folder, uploadName(position)), { mode: 0o600 }));
+      if (bytes > room) throw services.uploadQuota.tooLarge(room);
+    } catch (error) {
+      await rm(join(folder, uploadName(position)), { force: true });
+      throw error;
+    } finally {
+      services.uploadQuota.count(user, -bytes);
+    }
     await services.database.as(user.id, (tx) =>
       tx.execute(sql`UPDATE imports SET total_bytes = total_bytes + ${bytes} WHERE id = ${params.id}`),
     );

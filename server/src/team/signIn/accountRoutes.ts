@@ -1,19 +1,22 @@
 import { sql } from 'drizzle-orm';
+import type { Request } from 'express';
 import { writeDown } from '../../base/audit';
 import type { Handlers } from '../../base/handler';
 import { iso } from '../../base/iso';
 import { Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { workspaceOf } from '../../workspace/workspaceSettings';
-import { hashPassword, isPassword } from './passwords';
+import { demandGoodPassword, hashPassword, isPassword } from './passwords';
+import { countAttempt } from './attempts';
 import { newKey, newRecoveryCodes, storeKey, takeCode } from './secondFactor';
 import { endSessions, sessionsOf } from './sessions';
 import { createToken } from './tokens';
 
 /** What is done to an account is asked for with its password, lest an open page be enough. */
-async function demandPassword({ database }: Services, userId: number, password: string): Promise<void> {
+async function demandPassword({ database, attemptLimits }: Services, req: Request, userId: number, password: string): Promise<void> {
+  const wasRight = await countAttempt(database, attemptLimits, { kind: 'password', ip: req.ip, accountId: userId });
   const { rows } = await database.app.execute<{ password_hash: string | null }>(sql`SELECT password_hash FROM users WHERE id = ${userId}`);
-  if (await isPassword(rows[0]?.password_hash ?? null, password)) return;
+  if (await isPassword(rows[0]?.password_hash ?? null, password)) return wasRight();
   await writeDown(database.worker, null, {
     kind: 'failed sign-in',
     about: 'a wrong password was given for a change of the account',
@@ -61,8 +64,16 @@ export const accountRoutes: Pick<
     };
   },
 
-  createToken: ({ user, body, services }) =>
-    services.database.as(user.id, async (tx) => {
+  createToken: async ({ user, body, services, req }) => {
+    // A token that could make others would outlive its own end, and have what it lacks.
+    if ((req.session as typeof req.session | undefined)?.userId !== user.id)
+      throw new Refusal(403, 'not-by-token', 'An access token cannot create others. Sign in, and create it under Your account.');
+    if (body.scopes.includes('admin') && user.role !== 'admin')
+      throw new Refusal(403, 'token-scope', 'A token never may more than you may: choose it without administration.', {
+        scopes: 'has more than you may',
+      });
+    await demandPassword(services, req, user.id, body.password);
+    return services.database.as(user.id, async (tx) => {
       const made = await createToken(tx, user.id, body.name, body);
       const until = made.expiresAt ? `, until ${made.expiresAt.toISOString().slice(0, 10)}` : '';
       await writeDown(tx, user, {
@@ -81,7 +92,8 @@ export const accountRoutes: Pick<
           expiresAt: made.expiresAt?.toISOString() ?? null,
         },
       };
-    }),
+    });
+  },
 
   revokeToken: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
@@ -105,7 +117,8 @@ export const accountRoutes: Pick<
   },
 
   changeOwnPassword: async ({ user, body, services, req }) => {
-    await demandPassword(services, user.id, body.current);
+    await demandPassword(services, req, user.id, body.current);
+    demandGoodPassword(body.password, user);
     const passwordHash = await hashPassword(body.password);
     await services.database.as(user.id, async (tx) => {
       await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${user.id}`);
@@ -122,8 +135,8 @@ export const accountRoutes: Pick<
     return { on: rows[0]?.on ?? false, recoveryCodes: rows[0]?.codes ?? 0 };
   },
 
-  beginSecondFactor: async ({ user, body, services }) => {
-    await demandPassword(services, user.id, body.password);
+  beginSecondFactor: async ({ user, body, services, req }) => {
+    await demandPassword(services, req, user.id, body.password);
     const { rows } = await services.database.app.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id}`);
     if (rows[0]?.on) throw new Refusal(409, 'on-already', 'You have a second factor already. Switch it off to begin with another.');
     const { key, uri } = newKey(user.email);
@@ -131,8 +144,11 @@ export const accountRoutes: Pick<
     return { key, uri };
   },
 
-  confirmSecondFactor: async ({ user, body, services }) => {
+  confirmSecondFactor: async ({ user, body, services, req }) => {
+    const wasRight = await countAttempt(services.database, services.attemptLimits, { kind: 'code', ip: req.ip, accountId: user.id });
     const recoveryCodes = await services.database.worker.transaction(async (tx) => {
+      const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id} FOR UPDATE`);
+      if (rows[0]?.on) throw new Refusal(409, 'on-already', 'Your second factor is on already. Nothing was changed.');
       const { rowCount } = await tx.execute(sql`SELECT FROM user_secrets WHERE user_id = ${user.id}`);
       if (rowCount === 0) throw new Refusal(409, 'not-begun', 'Begin with a key first.');
       if (!(await takeCode(tx, services.keyRing, user.id, body.code)))
@@ -143,11 +159,12 @@ export const accountRoutes: Pick<
       await writeDown(tx, user, { kind: 'account', about: 'set up a second factor', subjectId: user.id });
       return newRecoveryCodes(tx, user.id);
     });
+    await wasRight();
     return { recoveryCodes };
   },
 
-  endSecondFactor: async ({ user, body, services }) => {
-    await demandPassword(services, user.id, body.password);
+  endSecondFactor: async ({ user, body, services, req }) => {
+    await demandPassword(services, req, user.id, body.password);
     const { secondFactorNeeded } = await services.database.as(user.id, workspaceOf);
     if (secondFactorNeeded) throw new Refusal(409, 'needed', 'The workspace needs a second factor of every member.');
     await services.database.worker.transaction(async (tx) => {

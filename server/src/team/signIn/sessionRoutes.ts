@@ -7,7 +7,8 @@ import type { Handlers } from '../../base/handler';
 import { Refusal } from '../../base/refusal';
 import { putRulebook } from '../../rulebook/liveRulebook';
 import { beginAtProvider, takeUpFromProvider } from './identityProvider';
-import { hashPassword, isPassword } from './passwords';
+import { countAttempt } from './attempts';
+import { demandGoodPassword, hashPassword, isPassword } from './passwords';
 import { takeCode } from './secondFactor';
 import { pendingOf, sessionOf } from './session';
 import { MOST_CODES, renewSession, signInto } from './sessions';
@@ -39,12 +40,19 @@ export const sessionRoutes: Pick<
       sql`SELECT id, email, name, role, password_hash, second_factor FROM users WHERE lower(email) = lower(${body.email.trim()}) AND active`,
     );
     const found = rows[0];
+    const wasRight = await countAttempt(database, services.attemptLimits, {
+      kind: 'password',
+      ip: req.ip,
+      address: body.email,
+      accountId: found?.id,
+    });
     if (!(await isPassword(found?.password_hash ?? null, body.password)) || !found) {
       // Whose address was tried stands in the log of those whom it concerns; an unknown one is not written down: it may be a password.
       if (found)
         await writeDown(database.worker, null, { kind: 'failed sign-in', about: 'a wrong password was given', subjectId: found.id });
       throw new Refusal(401, 'wrong-sign-in', 'Address or password is wrong.');
     }
+    await wasRight();
     const user = { id: found.id, email: found.email, name: found.name, role: found.role };
     if (found.second_factor) {
       await renewSession(req);
@@ -69,6 +77,7 @@ export const sessionRoutes: Pick<
     );
     const [user] = rows;
     if (!user) throw again;
+    const wasRight = await countAttempt(database, services.attemptLimits, { kind: 'code', ip: req.ip, accountId: user.id });
     if (!(await database.worker.transaction((tx) => takeCode(tx, keyRing, user.id, body.code)))) {
       await writeDown(database.worker, null, {
         kind: 'failed sign-in',
@@ -83,6 +92,7 @@ export const sessionRoutes: Pick<
       req.session.pending = { ...pending, tries };
       throw new Refusal(401, 'wrong-code', 'The code is wrong, or was used already. Wait for the next one, or take a recovery code.');
     }
+    await wasRight();
     await signInto(req, database, user, 'password and code');
     return sessionOf(services, user, req);
   },
@@ -144,6 +154,7 @@ export const sessionRoutes: Pick<
       throw new Refusal(422, 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
         ownDomains: 'is not a domain such as harbour.example',
       });
+    demandGoodPassword(body.admin.password, body.admin);
     const passwordHash = await hashPassword(body.admin.password);
     const { user, token } = await services.database.app.transaction(async (tx) => {
       await tx.execute(sql`SELECT pg_advisory_xact_lock(460205)`);

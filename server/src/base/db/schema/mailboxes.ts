@@ -208,6 +208,8 @@ export const imports = pgTable(
     counts: jsonb().$type<Record<string, number>>().notNull().default({}),
     message: text().notNull().default(''),
     cancelAsked: boolean().notNull().default(false),
+    /** How often a process ended while this import was at work in it. */
+    interruptions: integer().notNull().default(0),
     createdAt: moment().notNull().defaultNow(),
     startedAt: moment(),
     finishedAt: moment(),

@@ -97,3 +97,10 @@ export const teamMembers = pgTable(
   },
   (t) => [primaryKey({ columns: [t.teamId, t.userId] }), index('team_members_by_user').on(t.userId)],
 );
+
+/** Failed attempts to get in, by a hash of what was tried: an address, an account, an IP address. */
+export const signInAttempts = pgTable('sign_in_attempts', {
+  keyHash: text().primaryKey(),
+  failures: integer().notNull(),
+  since: moment().notNull(),
+});
