@@ -1,11 +1,11 @@
-import { existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { backUp, restore } from './lib/backup.mjs';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensurePackages } from './lib/install.mjs';
 import { takeInstallation } from './lib/installation.mjs';
-import { clusterFolder, homeFolder, programs, startCluster } from './lib/postgres.mjs';
+import { isClusterRunning, startPrivateCluster } from './lib/cluster.mjs';
+import { homeFolder, programs } from './lib/postgres.mjs';
 import { fail, root, StartError } from './lib/run.mjs';
 import { dataPlace, ENVIRONMENT_HELP } from './lib/settings.mjs';
 
@@ -33,8 +33,8 @@ async function main() {
   const { name, dataFolder } = dataPlace(home, values.empty);
   // While another program puts a backup in place, nothing else works on the installation.
   const held = verb === 'restore' ? await takeInstallation(home) : null;
-  const ran = process.env.DATABASE_URL ? true : existsSync(join(clusterFolder(home), 'postmaster.pid'));
-  const cluster = process.env.DATABASE_URL ? null : await startCluster(clusterFolder(home));
+  const ran = process.env.DATABASE_URL ? true : isClusterRunning(home);
+  const cluster = process.env.DATABASE_URL ? null : await startPrivateCluster(home);
   try {
     const ownerUrl = process.env.DATABASE_URL ?? cluster.url(name);
     const place = {

@@ -3,8 +3,10 @@ import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensurePackages } from './lib/install.mjs';
+import { backUpBeforeUpgrade } from './lib/upgrade.mjs';
 import { ensureDatabase, takeInstallation } from './lib/installation.mjs';
-import { clusterFolder, homeFolder, startCluster } from './lib/postgres.mjs';
+import { startPrivateCluster } from './lib/cluster.mjs';
+import { homeFolder } from './lib/postgres.mjs';
 import { providerFolder, startProvider } from './lib/provider.mjs';
 import { fail, root, StartError } from './lib/run.mjs';
 import { dataPlace, ENVIRONMENT_HELP, serviceSettings } from './lib/settings.mjs';
@@ -22,6 +24,7 @@ ${ENVIRONMENT_HELP}  PORT                   port to listen on (default 4460, or 
   FULVET_WORKERS_APART=1 leave the mailboxes to npm run worker
 `;
 const DEFAULT_PORT = 4460;
+const MOST_STOPPING_MS = 14_000;
 
 async function main() {
   const options = readOptions();
@@ -38,12 +41,18 @@ async function main() {
   const stop = async (code) => {
     if (stopping) return;
     stopping = true;
-    for (const one of stops.reverse()) await Promise.resolve(one()).catch((error) => process.stderr.write(`${error}\n`));
+    // Whatever hangs, it ends: what was committed is safe.
+    setTimeout(() => process.exit(1), MOST_STOPPING_MS).unref();
+    for (const end of stops.reverse())
+      await Promise.resolve()
+        .then(end)
+        .catch((error) => process.stderr.write(`${error}\n`));
     process.exit(code);
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
     process.on(signal, () => {
-      process.stdout.write('\nStopping …\n');
+      if (stopping) process.exit(1);
+      process.stdout.write('\nStopping … (once more ends it at once)\n');
       void stop(0);
     });
   }
@@ -51,7 +60,9 @@ async function main() {
     await bringUp({ options, port, host, home, held, stops });
   } catch (error) {
     process.stderr.write(
-      error instanceof StartError ? `\n${error.message}\n` : `\n${error?.stack ?? error}\n${error?.cause?.stack ?? ''}\n`,
+      error instanceof StartError || error?.constructor?.name === 'CannotStart'
+        ? `\n${error.message}\n`
+        : `\n${error?.stack ?? error}\n${error?.cause?.stack ?? ''}\n`,
     );
     await stop(1);
   }
@@ -62,17 +73,18 @@ async function bringUp({ options, port, host, home, held, stops }) {
   await ensureBuilt({ web: process.env.FULVET_PROGRAMS_ONLY !== '1' });
   const { name, dataFolder } = dataPlace(home, options.empty);
   const demoMade = join(dataFolder, 'demo-complete');
-  const anew = !options.empty && !process.env.DATABASE_URL && (options.fresh || !existsSync(demoMade));
+  const anew = !options.empty && (options.fresh || !existsSync(demoMade));
 
   let ownerUrl = process.env.DATABASE_URL;
   if (!ownerUrl) {
-    const cluster = await startCluster(clusterFolder(home));
+    const cluster = await startPrivateCluster(home);
     stops.push(() => cluster.stop());
     if (anew) rmSync(dataFolder, { recursive: true, force: true });
     await ensureDatabase(cluster.url(), name, { anew });
     ownerUrl = cluster.url(name);
   }
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
+  await backUpBeforeUpgrade({ ownerUrl, dataFolder, home });
   const { startServer } = await import(join(root, 'dist', 'server.js'));
   const demo = await import(join(root, 'dist', 'demo.js'));
   const provider = options.empty ? null : await openProvider(demo, dataFolder, demoMade, stops);
@@ -156,8 +168,10 @@ function readOptions() {
       throw new StartError(
         '--fresh makes the demo world anew and --empty starts without it: choose one. To erase your own data, stop Fulvet and remove its folder.',
       );
-    if (values.fresh && process.env.DATABASE_URL)
-      throw new StartError('--fresh would erase the database of DATABASE_URL. Erase it yourself, then start without --fresh.');
+    if (process.env.DATABASE_URL && !values.empty && !values.help)
+      throw new StartError(
+        'DATABASE_URL names a database of your own, and the demo world never goes into one. Nothing was changed. Start with your data: npm start -- --empty. Or unset DATABASE_URL to see the demo.',
+      );
     return values;
   } catch (error) {
     if (error instanceof StartError) throw error;

@@ -2,7 +2,8 @@ import { resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensurePackages } from './lib/install.mjs';
-import { clusterFolder, homeFolder, startCluster } from './lib/postgres.mjs';
+import { startPrivateCluster } from './lib/cluster.mjs';
+import { homeFolder } from './lib/postgres.mjs';
 import { fail, root } from './lib/run.mjs';
 import { dataPlace, ENVIRONMENT_HELP, serviceSettings } from './lib/settings.mjs';
 
@@ -22,7 +23,7 @@ async function main() {
   await ensureBuilt({ web: false });
   const home = resolve(homeFolder());
   const { name, dataFolder } = dataPlace(home, values.empty);
-  const ownerUrl = process.env.DATABASE_URL ?? (await startCluster(clusterFolder(home))).url(name);
+  const ownerUrl = process.env.DATABASE_URL ?? (await startPrivateCluster(home)).url(name);
   const { openServices, closeServices } = await import(`${root}/dist/server.js`);
   const services = await openServices({ ...serviceSettings({ home, dataFolder, ownerUrl }), main: false });
   process.stdout.write(`Working on the mailboxes of ${name}. Ctrl-C stops; other processes go on.\n`);

@@ -121,7 +121,17 @@ export async function setUpTeam(services: Services, world: World, rulebook: Rule
   return made;
 }
 
+/** Known passwords are created in a database made for the demo, a test or a benchmark, and only while no one is in it. */
+async function demandOwnDatabase({ database }: Services): Promise<void> {
+  const { rows } = await database.workerPool.query<{ name: string; used: boolean }>(
+    'SELECT current_database() AS name, EXISTS (SELECT FROM users) AS used',
+  );
+  if (!rows[0] || !/^(?:fulvet_demo$|test_)/.test(rows[0].name) || rows[0].used)
+    throw new Error(`The demo world is made in a database of its own, and ${rows[0]?.name ?? 'this one'} is not. Nothing was changed.`);
+}
+
 async function setUp(services: Services, world: World, rulebook: Rulebook): Promise<SetUpWorld> {
+  await demandOwnDatabase(services);
   const userIds = new Map<string, number>();
   const passwordHash = await hashPassword(PASSWORD);
   const signIns = new Set(demoSignIns.map((one) => one.email));

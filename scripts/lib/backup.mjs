@@ -73,7 +73,8 @@ export async function restore({ bin, adminUrl, ownerUrl, name, dataFolder, secre
       );
     await makeRoles(adminUrl);
     await makeEmpty(adminUrl, name);
-    run(join(bin, 'pg_restore'), ['--no-owner', '--exit-on-error', '--dbname', ownerUrl, join(folder, 'database.dump')]);
+    const { plain, env } = withoutPassword(ownerUrl);
+    run(join(bin, 'pg_restore'), ['--no-owner', '--exit-on-error', '--dbname', plain, join(folder, 'database.dump')], env);
     for (const part of ['blobs', 'uploads']) rmSync(join(dataFolder, part), { recursive: true, force: true });
     mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
     if (existsSync(join(folder, 'blobs'))) cpSync(join(folder, 'blobs'), join(dataFolder, 'blobs'), { recursive: true });
@@ -169,17 +170,26 @@ async function fileSums(folder, within = '') {
   return sums;
 }
 
+/** A connection string without its password, which goes by the environment: arguments are seen by every user of the machine. */
+function withoutPassword(url) {
+  const parsed = new URL(url);
+  const env = { ...process.env, PGPASSWORD: decodeURIComponent(parsed.password) };
+  parsed.password = '';
+  return { plain: parsed.href, env };
+}
+
 function dump(bin, url, snapshot, target) {
+  const { plain, env } = withoutPassword(url);
   const args = [
     '--format=custom',
     '--no-owner',
     `--snapshot=${snapshot}`,
     ...LEFT_OUT.map((one) => `--exclude-schema=${one}`),
     '--dbname',
-    url,
+    plain,
   ];
   return new Promise((done, failed) => {
-    const child = spawn(join(bin, 'pg_dump'), args, { stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(join(bin, 'pg_dump'), args, { stdio: ['ignore', 'pipe', 'pipe'], env });
     let said = '';
     child.stderr.on('data', (chunk) => (said += chunk));
     const written = pipeline(child.stdout, createWriteStream(target, { mode: 0o600 }));
@@ -228,8 +238,8 @@ function makeEmpty(adminUrl, name) {
   });
 }
 
-function run(command, args) {
-  const done = spawnSync(command, args, { encoding: 'utf8', maxBuffer: 1 << 26 });
+function run(command, args, env = process.env) {
+  const done = spawnSync(command, args, { encoding: 'utf8', maxBuffer: 1 << 26, env });
   if (done.status !== 0)
     throw new StartError(`${command.split('/').at(-1)} failed: ${(done.stderr || done.error?.message || '').trim().slice(0, 2000)}`);
 }

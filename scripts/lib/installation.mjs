@@ -34,19 +34,20 @@ export async function ensureDatabase(adminUrl, name, { anew = false } = {}) {
 /**
  * Takes the installation for this process. One that runs already is named with its address.
  *
- * @returns functions to note the address and to let go
+ * @returns functions to note the address and to release it
  */
 export async function takeInstallation(home) {
   const file = join(home, 'running.json');
+  const self = { pid: process.pid, began: beganAt(process.pid) };
   mkdirSync(home, { recursive: true, mode: 0o700 });
   for (;;) {
     try {
-      writeFileSync(file, JSON.stringify({ pid: process.pid }), { flag: 'wx' });
+      writeFileSync(file, JSON.stringify(self), { flag: 'wx' });
       break;
     } catch (error) {
       if (error.code !== 'EEXIST') throw error;
       const other = readRunning(file);
-      if (other && isAlive(other.pid) && (await answers(other.url))) {
+      if (other && isRunning(other)) {
         throw new StartError(
           other.url
             ? `Fulvet is running already: ${other.url} (process ${other.pid}).\nStop it with Ctrl-C in its window, or: kill ${other.pid}`
@@ -57,7 +58,7 @@ export async function takeInstallation(home) {
     }
   }
   return {
-    note: (url) => writeFileSync(file, JSON.stringify({ pid: process.pid, url })),
+    note: (url) => writeFileSync(file, JSON.stringify({ ...self, url })),
     letGo: () => {
       if (readRunning(file)?.pid === process.pid) rmSync(file, { force: true });
     },
@@ -72,22 +73,24 @@ function readRunning(file) {
   }
 }
 
-function isAlive(pid) {
+/** The same process, however busy, and whether or not its database answers; not another that got its number since. */
+function isRunning({ pid, began }) {
   if (!pid || pid === process.pid) return false;
   try {
     process.kill(pid, 0);
-    return true;
   } catch (error) {
-    return error.code === 'EPERM';
+    if (error.code !== 'EPERM') return false;
   }
+  const now = beganAt(pid);
+  return began === undefined || began === null || now === null || began === now;
 }
 
-/** A process that is still starting has no address yet and counts as there. */
-async function answers(url) {
-  if (!url) return true;
+/** When a process began, as the kernel counts it; null where that cannot be known. */
+function beganAt(pid) {
   try {
-    return (await fetch(`${url}/api/v1/session`, { signal: AbortSignal.timeout(3000) })).ok;
+    const text = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    return text.slice(text.lastIndexOf(')') + 2).split(' ')[19] ?? null;
   } catch {
-    return false;
+    return null;
   }
 }

@@ -1,4 +1,4 @@
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { installationSecret, productVersion } from './installation.mjs';
 import { presetFolder, readNote } from './provider.mjs';
 import { root } from './run.mjs';
@@ -13,15 +13,18 @@ export const ENVIRONMENT_HELP = `Environment:
   FULVET_LOG             level of the log on standard output (default warn)
 `;
 
+const DEMO = 'fulvet_demo';
+
 /** Name of the database and its folder: the demo world and own data are kept apart. */
 export function dataPlace(home, empty) {
-  const name = empty ? 'fulvet' : 'fulvet_demo';
+  const name = empty ? 'fulvet' : DEMO;
   return { name, dataFolder: process.env.DATABASE_URL ? join(home, 'external') : join(home, name) };
 }
 
 /** What every process of an installation opens its services with. */
 export function serviceSettings({ home, dataFolder, ownerUrl }) {
-  const provider = readNote(dataFolder);
+  // The demo's provider belongs to the demo's own data alone.
+  const provider = basename(dataFolder) === DEMO ? readNote(dataFolder) : null;
   return {
     ownerUrl,
     dataFolder,
@@ -29,7 +32,7 @@ export function serviceSettings({ home, dataFolder, ownerUrl }) {
     migrationsFolder: join(root, 'server', 'migrations'),
     version: productVersion(),
     logLevel: process.env.FULVET_LOG ?? 'warn',
-    presetFolders: [presetFolder(dataFolder), ...(process.env.FULVET_PRESETS ? [process.env.FULVET_PRESETS] : [])],
+    presetFolders: [...(provider ? [presetFolder(dataFolder)] : []), ...(process.env.FULVET_PRESETS ? [process.env.FULVET_PRESETS] : [])],
     // The demo's provider lives on loopback.
     privateHosts: process.env.FULVET_PRIVATE_HOSTS === '1' || provider !== null,
     ...(provider ? { nameServers: [`127.0.0.1:${provider.ports.names}`] } : {}),

@@ -10,6 +10,7 @@ export { runImport, uploadName } from './mailboxes/files/importRun';
 export { readMailFile } from './mailboxes/files/mailFiles';
 export { FolderBlobStore } from './base/blobs/blobStore';
 export { openDatabase } from './base/db/database';
+export { CannotStart } from './base/db/checkInstallation';
 export type { Database } from './base/db/database';
 export { applyImport } from './records/import/applyImport';
 export { beginMailbox, serversFor, storeConnection } from './mailboxes/connect/beginMailbox';

@@ -14,7 +14,9 @@ import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
 import { TURN_LIMITS } from './mailboxes/imap/mailboxTurn';
 
 const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending', 'retention', 'trial'] as const;
+const MINUTE_MS = 60_000;
 const HOUR_MS = 3_600_000;
+const TRIAL_LOCK = 460302;
 
 /**
  * Starts the queue and its workers in this process.
@@ -23,7 +25,7 @@ const HOUR_MS = 3_600_000;
  */
 export async function startJobs(
   services: Omit<Services, 'jobs'>,
-  role: { main: boolean; worksOnMailboxes: boolean; turnLimits: Partial<TurnLimits> },
+  role: { main: boolean; worksOnMailboxes: boolean; turnLimits: Partial<TurnLimits>; takeUpMs?: number },
 ): Promise<Jobs> {
   const { database, blobs, uploads, log } = services;
   const boss = new PgBoss({
@@ -62,11 +64,23 @@ export async function startJobs(
   await handle('retention', async () => {
     await letGo(database, blobs, null);
   });
-  await handle<{ trialId: number }>('trial', ({ trialId }) => runTrial(database, blobs, trialId));
+  await handle<{ trialId: number }>('trial', ({ trialId }) =>
+    once(database, TRIAL_LOCK, trialId, () => runTrial(database, blobs, trialId)),
+  );
   const send = async (queue: (typeof QUEUES)[number], data: object): Promise<void> => {
     await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
   };
   if (role.main) await takeUpUnfinished(database, send);
+  // Imports that wait for room on the disk, or for the database, are taken up again.
+  const waiting = setInterval(() => {
+    database.worker
+      .execute<{ id: number }>(sql`SELECT id FROM imports WHERE state = 'queued' AND started_at IS NOT NULL`)
+      .then(async ({ rows }) => {
+        for (const { id } of rows) if (!importing.has(id)) await send('import-mail', { importId: id });
+      })
+      .catch((error: unknown) => log.warn({ err: error }, 'waiting imports'));
+  }, role.takeUpMs ?? MINUTE_MS);
+  waiting.unref();
   // Once a day, whichever of the processes looks first.
   const daily = setInterval(() => {
     database.worker
@@ -97,6 +111,7 @@ export async function startJobs(
     },
     stop: async () => {
       clearInterval(daily);
+      clearInterval(waiting);
       // An import that goes on at the next start was not interrupted by a fault.
       await database.worker
         .execute(sql`UPDATE imports SET state = 'queued' WHERE state = 'running' AND id = ANY(${sql.param([...importing])}::bigint[])`)
@@ -113,27 +128,40 @@ async function takeUpUnfinished(
 ): Promise<void> {
   const left = await database.worker.execute<{ id: number }>(sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
   for (const { id } of left.rows) await send('import-mail', { importId: id });
-  await database.worker.execute(
-    sql`UPDATE trials SET state = 'failed', message = 'The server ended before the trial did. Start it again.', finished_at = now() WHERE state IN ('queued', 'running')`,
-  );
+  await endDeadTrials(database);
   const runs = await database.worker.execute<{ id: number }>(
     sql`SELECT id FROM decide_runs WHERE state IN ('queued', 'running') ORDER BY id`,
   );
   for (const { id } of runs.rows) await send('decide-all', { runId: id });
 }
 
+/** Trials whose process is gone: nobody holds their lock. Those of other processes go on, and those that wait are taken up by the queue. */
+async function endDeadTrials(database: Database): Promise<void> {
+  const { rows } = await database.worker.execute<{ id: number }>(sql`SELECT id FROM trials WHERE state = 'running'`);
+  for (const { id } of rows)
+    await once(database, TRIAL_LOCK, id, async () => {
+      await database.worker.execute(
+        sql`UPDATE trials SET state = 'failed', message = 'The server ended before the trial did. Start it again.', finished_at = now() WHERE id = ${id} AND state = 'running'`,
+      );
+    });
+}
+
 /** Runs work unless another process is at the same. */
 async function once(database: Database, kind: number, id: number, work: () => Promise<void>): Promise<void> {
   const client = await database.workerPool.connect();
+  let isBroken = false;
   try {
     const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1, $2) AS got', [kind, id]);
     if (!rows[0]?.got) return;
     try {
       await work();
     } finally {
-      await client.query('SELECT pg_advisory_unlock($1, $2)', [kind, id]);
+      // A session that broke has lost its lock by that.
+      await client.query('SELECT pg_advisory_unlock($1, $2)', [kind, id]).catch(() => {
+        isBroken = true;
+      });
     }
   } finally {
-    client.release();
+    client.release(isBroken);
   }
 }

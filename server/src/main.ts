@@ -58,6 +58,10 @@ export interface ServerOptions {
   /** How much may wait for its import. */
   uploadLimits?: UploadLimits;
   downloadLimits?: Partial<DownloadLimits>;
+  /** Folder of the sources, in place of that in the data folder. */
+  sourceFolder?: string;
+  /** Milliseconds after which imports that wait are taken up again. */
+  takeUpMs?: number;
 }
 
 /** A running installation. */
@@ -83,7 +87,10 @@ export async function openServices(
   await mkdir(uploads, { recursive: true, mode: 0o700 });
   const database = await openDatabase({ ownerUrl: options.ownerUrl, secret: options.secret, migrationsFolder: options.migrationsFolder });
   await putShippedLists(database);
-  const blobs = new Sources(new FolderBlobStore(join(options.dataFolder, 'blobs')), new ReaderPool(options.readerLimits));
+  const blobs = new Sources(
+    new FolderBlobStore(options.sourceFolder ?? join(options.dataFolder, 'blobs')),
+    new ReaderPool(options.readerLimits),
+  );
   const changes = new ChangeListener(database.workerPool, log);
   await changes.start();
   const parts = {
@@ -108,6 +115,7 @@ export async function openServices(
     main: options.main ?? true,
     worksOnMailboxes: options.worksOnMailboxes ?? true,
     turnLimits: options.turnLimits ?? {},
+    ...(options.takeUpMs === undefined ? {} : { takeUpMs: options.takeUpMs }),
   });
   return { ...parts, jobs };
 }

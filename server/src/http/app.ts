@@ -14,7 +14,9 @@ import { ZodError } from 'zod';
 import { SESSION_MS } from '../team/signIn/sessions';
 import { userOfToken } from '../team/signIn/tokens';
 import type { Services } from '../base/services';
+import { databaseAway, isOutage } from '../base/db/outage';
 import { Refusal } from '../base/refusal';
+import { healthRoutes } from './health';
 import type { Call, Handlers } from '../base/handler';
 import { lacksFactor } from '../team/signIn/session';
 import { auditRoutes } from '../workspace/auditRoutes';
@@ -117,6 +119,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   app.disable('x-powered-by');
   if (options.behindTls) app.set('trust proxy', 1);
   app.use(securityHeaders(options.behindTls));
+  app.use(healthRoutes(services));
   const api = express.Router();
   api.use(sessions(services, options));
   api.use(noStore);
@@ -308,7 +311,7 @@ function answerError(services: Services): express.ErrorRequestHandler {
       res.destroy();
       return;
     }
-    const known = asRequestError(error);
+    const known = isOutage(error) ? databaseAway() : asRequestError(error);
     if (!known) services.log.error({ err: error, path: req.path }, 'request failed');
     const { status, code, message, fields } =
       known ??

@@ -72,9 +72,11 @@ describe('access tokens', () => {
     await page.user.selectOptions(tokens.getByLabelText('It may'), 'read only');
     await page.user.selectOptions(tokens.getByLabelText('Good for'), 'until revoked');
     expect(tokens.queryByRole('option', { name: /administration/ })).toBeNull();
+    expect(tokens.getByRole('button', { name: 'Create token' })).toHaveProperty('disabled', true);
+    await page.user.type(tokens.getByLabelText('Your password'), 'my own password');
     await page.user.click(tokens.getByRole('button', { name: 'Create token' }));
     await tokens.findByText('fulvet_secret');
-    expect(page.calls('createToken')[0]?.body).toEqual({ name: 'Laptop', scopes: ['read'], days: null });
+    expect(page.calls('createToken')[0]?.body).toEqual({ name: 'Laptop', scopes: ['read'], days: null, password: 'my own password' });
   });
 
   test('is revoked', async () => {

@@ -32,6 +32,36 @@ export interface BlobStore {
 
 const PACK_LIMIT = 512 * 1024 * 1024;
 
+/** There was no room for a source; nothing of its batch was stored. */
+export class DiskFull extends Error {
+  constructor() {
+    super('The disk is full.');
+  }
+}
+
+function isDiskFull(error: unknown): boolean {
+  return typeof error === 'object' && error !== null && 'code' in error && ['ENOSPC', 'EDQUOT', 'EFBIG'].includes(String(error.code));
+}
+
+/** A write may take a part only (a nearly full disk does): what is left is written again until all is there. */
+async function writeWhole(handle: FileHandle, bytes: Buffer, position: number): Promise<void> {
+  for (let done = 0; done < bytes.length;) {
+    const { bytesWritten } = await handle.write(bytes, done, bytes.length - done, position + done);
+    if (bytesWritten === 0) throw new DiskFull();
+    done += bytesWritten;
+  }
+}
+
+/** A new file is there after a loss of power once its folder was forced to disk, too. */
+async function syncFolder(folder: string): Promise<void> {
+  const handle = await open(folder, 'r');
+  try {
+    await handle.sync();
+  } finally {
+    await handle.close();
+  }
+}
+
 /**
  * Keeps blobs in a folder of pack files, each written by one process only and never changed behind its end. Bytes of a
  * batch that was not committed stay behind unused and do no harm.
@@ -58,8 +88,11 @@ export class FolderBlobStore implements BlobStore {
     }
     const handle = await opening;
     const compressed = Buffer.alloc(place.length);
-    await handle.read(compressed, 0, place.length, place.position);
-    return inflate(compressed, { maxOutputLength: place.size + 1 });
+    const { bytesRead } = await handle.read(compressed, 0, place.length, place.position);
+    if (bytesRead !== place.length) throw new Error('the pack of this source ends too early');
+    const source = await inflate(compressed, { maxOutputLength: place.size + 1 });
+    if (source.length !== place.size) throw new Error('this source has not its size');
+    return source;
   }
 
   async erase(places: readonly Pick<BlobPlace, 'pack' | 'position' | 'length'>[]): Promise<void> {
@@ -103,8 +136,15 @@ export class FolderBlobStore implements BlobStore {
       position += bytes.length;
       return place;
     });
-    await pack.handle.write(Buffer.concat(compressed), 0, position - pack.end, pack.end);
-    await pack.handle.datasync();
+    try {
+      await writeWhole(pack.handle, Buffer.concat(compressed), pack.end);
+      await pack.handle.datasync();
+    } catch (error) {
+      // What of it was written lies behind the end of the pack and is overwritten by the next.
+      this.writing = null;
+      await pack.handle.close().catch(() => undefined);
+      throw isDiskFull(error) ? new DiskFull() : error;
+    }
     pack.end = position;
     return places;
   }
@@ -112,9 +152,14 @@ export class FolderBlobStore implements BlobStore {
   private async packToWrite(): Promise<{ handle: FileHandle; name: string; end: number }> {
     if (this.writing && this.writing.end < PACK_LIMIT) return this.writing;
     await this.writing?.handle.close();
-    await mkdir(this.folder, { recursive: true, mode: 0o700 });
-    const name = `${randomUUID()}.pack`;
-    this.writing = { handle: await open(join(this.folder, name), 'wx', 0o600), name, end: 0 };
-    return this.writing;
+    try {
+      await mkdir(this.folder, { recursive: true, mode: 0o700 });
+      const name = `${randomUUID()}.pack`;
+      this.writing = { handle: await open(join(this.folder, name), 'wx', 0o600), name, end: 0 };
+      await syncFolder(this.folder);
+      return this.writing;
+    } catch (error) {
+      throw isDiskFull(error) ? new DiskFull() : error;
+    }
   }
 }

@@ -3,6 +3,7 @@ import type { NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { createHmac } from 'node:crypto';
 import pg from 'pg';
+import { claimRoles, demandKnownSchema } from './checkInstallation';
 import * as schema from './schema';
 
 // bigint and numeric come as numbers: ids stay far below 2^53, amounts are sums of money.
@@ -40,6 +41,8 @@ export interface DatabaseOptions {
 }
 
 const MOST_TRIES = 50;
+/** So long a request waits for a connection; then the database counts as away. */
+const CONNECT_MS = 30_000;
 const ROLES = ['fulvet_app', 'fulvet_worker'] as const;
 
 /**
@@ -54,7 +57,9 @@ export async function openDatabase(options: DatabaseOptions): Promise<Database> 
     try {
       // Several processes may start at once; one migrates, the others wait.
       await client.query('SELECT pg_advisory_lock(460201)');
+      await demandKnownSchema(client, options.migrationsFolder);
       await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder: options.migrationsFolder });
+      await claimRoles(client, ROLES, options.secret);
       for (const role of ROLES) await setPassword(client, role, rolePassword(options.secret, role));
       await client.query('SELECT pg_advisory_unlock(460201)');
     } finally {
@@ -99,7 +104,9 @@ function boundPool(options: DatabaseOptions, role: (typeof ROLES)[number]): pg.P
   const url = new URL(options.ownerUrl);
   url.username = role;
   url.password = rolePassword(options.secret, role);
-  const pool = new pg.Pool({ connectionString: url.href, max: options.poolSize ?? 8 });
+  const pool = new pg.Pool({ connectionString: url.href, max: options.poolSize ?? 8, connectionTimeoutMillis: CONNECT_MS });
+  // One that breaks while it is in use fails what was asked of it; without a listener it would end the process.
+  pool.on('connect', (client) => client.on('error', () => undefined));
   // An idle connection that breaks is replaced by the pool; without a listener it would end the process.
   pool.on('error', () => undefined);
   return pool;

@@ -1,9 +1,12 @@
 import type { EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import { existsSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Sources } from '../../base/reading/sources';
-import type { Database } from '../../base/db/database';
+import type { Database, Db } from '../../base/db/database';
+import { isOutage } from '../../base/db/outage';
+import { DiskFull } from '../../base/blobs/blobStore';
 import { runDecisions } from '../../decision/decideRun';
 import { followLateActivity } from '../../decision/followLateActivity';
 import { liveRulebook } from '../../rulebook/liveRulebook';
@@ -17,6 +20,11 @@ import { storeBatch } from '../../emails/store/storeBatch';
 const MOST_INTERRUPTIONS = 2;
 const ENDED_TWICE =
   'The import stopped: the server ended twice while it read these files. What was read by then stands. Divide the files, and import the parts one at a time.';
+const DISK_FULL =
+  'The import waits: the disk is full. What was read by then stands, and nothing was lost. It goes on by itself when there is room.';
+const DATABASE_AWAY = 'The import waits for the database. What was read by then stands; it goes on by itself.';
+const FILES_GONE =
+  'The import stopped: its files are not here any longer, for instance after a backup was restored. What was read by then stands. Import the files again; nothing comes in twice.';
 const BATCH_MESSAGES = 250;
 const BATCH_BYTES = 3 * 1024 * 1024;
 
@@ -44,7 +52,7 @@ interface ImportRow {
 export async function runImport(database: Database, blobs: Sources, uploads: string, importId: number): Promise<void> {
   const db = database.worker;
   const { rows } =
-    await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', started_at = coalesce(i.started_at, now()), interruptions = i.interruptions + (i.state = 'running')::int FROM mailboxes m
+    await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', message = '', started_at = coalesce(i.started_at, now()), interruptions = i.interruptions + (i.state = 'running')::int FROM mailboxes m
     WHERE i.id = ${importId} AND i.state IN ('queued', 'running') AND m.id = i.mailbox_id
     RETURNING i.id, i.mailbox_id, m.owner_id, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`);
   const row = rows[0];
@@ -55,6 +63,10 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
     await rm(folder, { recursive: true, force: true });
     return;
   }
+  if (!existsSync(folder)) {
+    await db.execute(sql`UPDATE imports SET state = 'failed', finished_at = now(), message = ${FILES_GONE} WHERE id = ${importId}`);
+    return;
+  }
   try {
     const cancelled = (await readFiles(database, blobs, folder, row)) || (await decideImported(database, blobs, importId));
     await db.execute(
@@ -62,12 +74,23 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
     );
     await rm(folder, { recursive: true, force: true });
   } catch (error) {
+    if (error instanceof DiskFull || isOutage(error)) {
+      await waitForRoom(db, importId, error instanceof DiskFull ? DISK_FULL : DATABASE_AWAY);
+      throw error;
+    }
     const message = `The import stopped: ${error instanceof Error ? error.message : String(error)} What was read by then stands; importing the file again goes on from there.`;
     await db.execute(
       sql`UPDATE imports SET state = 'failed', finished_at = now(), message = ${message.slice(0, 1000)} WHERE id = ${importId}`,
     );
     throw error;
   }
+}
+
+/** Back in the queue, from which it is taken up again every minute. A database that is away is asked at the next start, too. */
+async function waitForRoom(db: Db, importId: number, message: string): Promise<void> {
+  await db
+    .execute(sql`UPDATE imports SET state = 'queued', message = ${message} WHERE id = ${importId} AND state = 'running'`)
+    .catch(() => undefined);
 }
 
 /** @returns true when it was cancelled */

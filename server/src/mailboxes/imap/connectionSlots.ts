@@ -45,17 +45,25 @@ export class ConnectionSlots {
 
   async stop(): Promise<void> {
     const client = await this.client?.catch(() => null);
+    this.client = null;
     client?.release(true);
   }
 
   private session(): Promise<pg.PoolClient> {
-    this.client ??= this.pool.connect().then((client) => {
+    if (this.client) return this.client;
+    const session = this.pool.connect().then((client) => {
       client.on('error', () => {
-        this.client = null;
+        // A session that broke goes back to the pool, which waits for all of them when it ends.
+        if (this.client === session) this.client = null;
         this.held.clear();
+        client.release(true);
       });
       return client;
     });
-    return this.client;
+    this.client = session;
+    session.catch(() => {
+      if (this.client === session) this.client = null;
+    });
+    return session;
   }
 }

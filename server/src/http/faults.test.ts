@@ -1,0 +1,240 @@
+import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, openSync, readdirSync, closeSync, rmSync, statSync, truncateSync, writeSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import pg from 'pg';
+import { openServices } from '../main';
+import type { Answer, Crew, TestServer } from '../testing/testServer';
+import { decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+
+let server: TestServer;
+let crew: Crew;
+
+beforeAll(async () => {
+  server = await startTestServer({ takeUpMs: 200 });
+  crew = await setUpCrew(server);
+});
+afterAll(() => server.remove());
+
+const rep = (method: string, path: string): Promise<Answer> => server.call(method, path, { token: crew.tokens.rep });
+const many = (name: string, count: number, size = 20_000) =>
+  Array.from({ length: count }, (_, at) => ({
+    id: `${name}${at}`,
+    from: 'Ida <ida@harbour.example>',
+    to: 'rep@quillmere.example',
+    subject: `Gauge ${name}${at}`,
+    text: Array.from({ length: size / 10 }, (_unused, word) => `${word * 7919}x${at}`.padEnd(9)).join(' '),
+  }));
+
+async function until<T>(ask: () => Promise<T>, is: (answer: T) => boolean): Promise<T> {
+  for (;;) {
+    const answer = await ask();
+    if (is(answer)) return answer;
+    await pause(50);
+  }
+}
+
+describe('health', () => {
+  test('is told at two addresses, and nothing else is there', async () => {
+    const root = new URL(server.url).origin;
+    for (const path of ['/healthz', '/readyz']) {
+      const answer = await fetch(root + path);
+      expect([answer.status, await answer.json()]).toEqual([200, { process: 'ok', database: 'ok' }]);
+    }
+    for (const path of ['/healthz/x', '/readyz/', '/healthz/../x']) expect([200, 404]).toContain((await fetch(root + path)).status);
+    expect((await fetch(`${root}/healthz/x`)).status).toBe(404);
+  });
+});
+
+describe('a database that goes away', () => {
+  /** Ends all connections of the server and lets none in, as a database that restarts does. */
+  async function away(work: () => Promise<void>): Promise<void> {
+    const name = new URL(server.ownerUrl).pathname.slice(1);
+    const admin = new pg.Client({ connectionString: process.env.FULVET_TEST_URL });
+    await admin.connect();
+    try {
+      await admin.query(`ALTER DATABASE ${name} ALLOW_CONNECTIONS false`);
+      await admin.query('SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1', [name]);
+      await work();
+    } finally {
+      await admin.query(`ALTER DATABASE ${name} ALLOW_CONNECTIONS true`);
+      await admin.end();
+    }
+  }
+
+  test('is answered in words, under load, and everything goes on afterwards', async () => {
+    const load = Array.from({ length: 40 }, () => rep('GET', '/emails'));
+    await away(async () => {
+      await Promise.allSettled(load);
+      const answer = await rep('GET', '/emails');
+      expect(answer).toMatchObject({
+        status: 503,
+        json: { error: { code: 'database-away', message: expect.stringContaining('Nothing was lost') } },
+      });
+      const health = await fetch(`${new URL(server.url).origin}/readyz`);
+      expect([health.status, await health.json()]).toEqual([503, { process: 'ok', database: 'away' }]);
+    });
+    expect(
+      await until(
+        () => rep('GET', '/emails'),
+        ({ status }) => status !== 503,
+      ),
+    ).toMatchObject({ status: 200 });
+    const run = await importMail(server, crew.tokens.rep, 'rep@quillmere.example', { 'a.mbox': mbox(many('after', 2)) });
+    expect(run).toMatchObject({ state: 'done', counts: { new: 2 } });
+  });
+
+  test('does not keep a server from stopping', async () => {
+    const other = await server.again();
+    const began = Date.now();
+    await away(async () => {
+      await Promise.race([other.stop().catch(() => undefined), pause(14_000)]);
+    });
+    expect(Date.now() - began).toBeLessThan(14_000);
+  });
+});
+
+describe('a disk that is full', () => {
+  let folder = '';
+  afterEach(() => {
+    if (folder) spawnSync('umount', [folder]);
+    folder = '';
+  });
+  const canMount =
+    process.getuid?.() === 0 && spawnSync('sh', ['-c', 'd=$(mktemp -d) && mount -t tmpfs -o size=1m none $d && umount $d']).status === 0;
+
+  (canMount ? test : test.skip)('stops an import in words, loses nothing, and lets it go on when there is room', async () => {
+    folder = mkdtempSync(join(tmpdir(), 'fulvet-full-'));
+    expect(spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=6m', 'none', folder]).status).toBe(0);
+    mkdirSync(join(folder, 'blobs'));
+    const filler = openSync(join(folder, 'filler'), 'w');
+    writeSync(filler, Buffer.alloc(4 * 1024 * 1024));
+    closeSync(filler);
+    const small = await startTestServer({ takeUpMs: 200, sourceFolder: join(folder, 'blobs') });
+    const team = await setUpCrew(small);
+    const call = (method: string, path: string, body?: unknown) => small.call(method, path, { token: team.tokens.rep, body });
+    const created = await call('POST', '/imports', { mailbox: 'rep@quillmere.example' });
+    const at = `/imports/${created.json.id}`;
+    await small.call('PUT', `${at}/files?name=a.mbox`, { token: team.tokens.rep, bytes: mbox(many('full', 400)) });
+    await call('POST', `${at}/start`);
+    const stopped = await until(
+      () => call('GET', at),
+      ({ json }) => /disk is full/.test(json.message) || json.state === 'done' || json.state === 'failed',
+    );
+    expect(stopped.json).toMatchObject({
+      state: expect.stringMatching(/queued|running/),
+      message: expect.stringContaining('nothing was lost'),
+    });
+    rmSync(join(folder, 'filler'));
+    const done = await until(
+      () => call('GET', at),
+      ({ json }) => json.state === 'done' || json.state === 'failed',
+    );
+    expect(done.json).toMatchObject({ state: 'done' });
+    const [lost] = await owner(
+      small.ownerUrl,
+      `SELECT count(*)::int AS emails, count(b.sha256)::int AS sources FROM emails e LEFT JOIN blobs b ON b.sha256 = e.blob`,
+    );
+    expect(lost).toEqual({ emails: 400, sources: 400 });
+    const { text } = await call('GET', '/export/mail');
+    expect(text.match(/^Message-ID:/gm)).toHaveLength(400);
+    await small.remove();
+  });
+});
+
+describe('a source that cannot be read', () => {
+  test('is a problem of its email alone', async () => {
+    await importMail(server, crew.tokens.rep, 'rep@quillmere.example', {
+      'k.mbox': mbox([
+        { id: 'kept1', from: 'news@reef.example', to: 'rep@quillmere.example', headers: 'List-Unsubscribe: <https://reef.example/off>' },
+      ]),
+    });
+    const [kept] = await owner(server.ownerUrl, `SELECT e.id::int, e.outcome FROM emails e WHERE message_id = 'kept1'`);
+    expect(kept?.outcome).toBe('kept out');
+    const blobs = join(server.dataFolder, 'blobs');
+    for (const name of readdirSync(blobs)) truncateSync(join(blobs, name), Math.floor(statSync(join(blobs, name)).size / 1000));
+    await owner(server.ownerUrl, `UPDATE emails SET decided_at = NULL WHERE id = $1`, [kept?.id]);
+    const run = await importMail(server, crew.tokens.rep, 'rep@quillmere.example', { 'n.mbox': mbox(many('next', 1)) });
+    expect(run).toMatchObject({ state: 'done', counts: { new: 1, decided: 2 } });
+    expect((await decideAll(server, crew.tokens.admin)).state).toBe('done');
+    const [after] = await owner(server.ownerUrl, `SELECT outcome, problems FROM emails WHERE id = $1`, [kept?.id]);
+    expect(after).toMatchObject({ outcome: 'kept out', problems: [{ code: 'damaged' }] });
+    const detail = await rep('GET', `/emails/${String(kept?.id)}`);
+    expect(detail.text).not.toContain(server.dataFolder);
+    const [read] = await owner(
+      server.ownerUrl,
+      `SELECT e.id::int FROM emails e JOIN email_contents c ON c.email_id = e.id ORDER BY e.id LIMIT 1`,
+    );
+    const source = await rep('GET', `/emails/${String(read?.id)}/source`);
+    expect(source.status).toBeGreaterThanOrEqual(400);
+    expect(source.text).not.toContain(server.dataFolder);
+  });
+});
+
+describe('a start', () => {
+  const open = (more: { ownerUrl?: string; secret?: string }) =>
+    openServices({
+      ownerUrl: server.ownerUrl,
+      secret: 'test secret',
+      migrationsFolder: join(process.cwd(), 'server', 'migrations'),
+      dataFolder: server.dataFolder,
+      version: '0',
+      logLevel: 'silent',
+      ...more,
+    });
+
+  test('of an older version refuses a newer database', async () => {
+    const later = Date.now() * 2;
+    await owner(server.ownerUrl, `INSERT INTO drizzle.__drizzle_migrations (hash, created_at) VALUES ('later', $1)`, [later]);
+    await expect(open({})).rejects.toThrow(/newer version.*Nothing was changed/);
+    await owner(server.ownerUrl, `DELETE FROM drizzle.__drizzle_migrations WHERE created_at = $1`, [later]);
+  });
+
+  test('of a second installation on the same PostgreSQL is refused, and the first goes on', async () => {
+    await expect(open({ secret: 'another secret' })).rejects.toThrow(
+      /Another installation of Fulvet uses this PostgreSQL server.*Use a PostgreSQL server of its own/,
+    );
+    expect((await rep('GET', '/emails')).status).toBe(200);
+  });
+
+  test('leaves trials of other processes alone, and ends those whose process is gone', async () => {
+    const make = async (): Promise<number> =>
+      Number(
+        (
+          await owner(
+            server.ownerUrl,
+            `INSERT INTO trials (user_id, name, document, base_version, state, mailboxes) VALUES ($1, 'a trial', '{}', 1, 'running', '{}') RETURNING id`,
+            [crew.ids.admin],
+          )
+        )[0]?.id,
+      );
+    const [alive, dead] = [await make(), await make()];
+    const holder = new pg.Client({ connectionString: server.ownerUrl });
+    await holder.connect();
+    await holder.query('SELECT pg_advisory_lock(460302, $1)', [alive]);
+    const again = await server.again();
+    await again.stop();
+    await holder.end();
+    const rows = await owner(server.ownerUrl, `SELECT id::int, state FROM trials WHERE id IN ($1, $2) ORDER BY id`, [alive, dead]);
+    expect(rows).toEqual([
+      { id: alive, state: 'running' },
+      { id: dead, state: 'failed' },
+    ]);
+  });
+
+  test('says of an import whose files are gone what happened', async () => {
+    const [row] = await owner(
+      server.ownerUrl,
+      `INSERT INTO imports (mailbox_id, user_id, state, file_names) SELECT id, owner_id, 'queued', '{a.mbox}' FROM mailboxes WHERE address = 'rep@quillmere.example' RETURNING id`,
+    );
+    const again = await server.again();
+    const run = await until(
+      () => rep('GET', `/imports/${String(row?.id)}`),
+      ({ json }) => json.state === 'failed',
+    );
+    await again.stop();
+    expect(run.json.message).toMatch(/files are not here any longer.*backup was restored.*nothing comes in twice/);
+  });
+});
