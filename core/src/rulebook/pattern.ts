@@ -3,6 +3,9 @@ import { RE2JS, RE2JSSyntaxException } from 're2js';
 /** Tells whether a text matches; in time linear to its length, whatever the pattern. */
 export type Matcher = (text: string) => string | null;
 
+/** Instructions of a compiled pattern; each may be tried once for every character of a text. */
+const MOST_INSTRUCTIONS = 100;
+
 /**
  * Compiles a pattern in the syntax of RE2 (no back references, no look-around), without regard to case.
  *
@@ -12,6 +15,10 @@ export type Matcher = (text: string) => string | null;
 export function compilePattern(pattern: string): Matcher {
   try {
     const compiled = RE2JS.compile(pattern, RE2JS.CASE_INSENSITIVE);
+    if (compiled.programSize() > MOST_INSTRUCTIONS)
+      throw new BadPattern(
+        `The pattern “${pattern.slice(0, 60)}” is too large: it repeats too much. Use smaller numbers in braces, or several patterns.`,
+      );
     return (text) => {
       const matcher = compiled.matcher(text);
       return matcher.find() ? matcher.group() : null;

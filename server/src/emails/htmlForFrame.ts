@@ -2,6 +2,7 @@ import type { EmailBody } from '@fulvet/core';
 import sanitizeHtml from 'sanitize-html';
 
 const MAX_HTML = 2_000_000;
+const MAX_PICTURES = 24_000_000;
 const IMAGE = /^image\/(?:png|jpe?g|gif|webp|bmp)$/;
 
 /**
@@ -11,6 +12,7 @@ const IMAGE = /^image\/(?:png|jpe?g|gif|webp|bmp)$/;
 export function htmlForFrame(html: string, attachments: EmailBody['attachments'], showRemote: boolean): string {
   const inline = new Map(attachments.filter((one) => one.contentId !== null && IMAGE.test(one.type)).map((one) => [one.contentId, one]));
   let blocked = 0;
+  let inPlace = 0;
   const clean = sanitizeHtml(html.slice(0, MAX_HTML), {
     allowedTags: [...sanitizeHtml.defaults.allowedTags, 'img', 'center', 'font', 'u', 's', 'del', 'ins', 'hr'],
     allowedAttributes: {
@@ -41,11 +43,15 @@ export function htmlForFrame(html: string, attachments: EmailBody['attachments']
     disallowedTagsMode: 'discard',
     nestingLimit: 200,
     transformTags: {
-      a: (tagName, attribs) => ({ tagName, attribs: { ...attribs, target: '_blank', rel: 'noopener noreferrer nofollow' } }),
+      a: (tagName, attribs) => ({
+        tagName,
+        attribs: { ...withoutRelative(attribs), target: '_blank', rel: 'noopener noreferrer nofollow' },
+      }),
       img: (tagName, attribs) => {
         const source = attribs.src ?? '';
         const found = source.startsWith('cid:') ? inline.get(source.slice(4)) : undefined;
-        if (found)
+        // One picture can be named any number of times; what all of them add to the page is limited.
+        if (found && (inPlace += found.content.length) <= MAX_PICTURES)
           return { tagName, attribs: { ...attribs, src: `data:${found.type};base64,${Buffer.from(found.content).toString('base64')}` } };
         if (/^data:image\/(?:png|jpe?g|gif|webp);/.test(source)) return { tagName, attribs };
         if (showRemote && /^https?:/.test(source)) return { tagName, attribs };
@@ -58,6 +64,12 @@ export function htmlForFrame(html: string, attachments: EmailBody['attachments']
   return `<!doctype html><html><head><meta charset="utf-8"><meta name="remote-blocked" content="${blocked}"><style>
 html{color-scheme:light}body{margin:0;padding:2px;font:14px/1.5 system-ui,sans-serif;color:#19211D;background:#fff;overflow-wrap:anywhere}img{max-width:100%;height:auto}img:not([src]){display:inline-block;min-width:24px;min-height:18px;border:1px dashed #9aa39d;font-size:11px;color:#5C665F}table{max-width:100%}blockquote{margin:0 0 0 8px;padding-left:10px;border-left:2px solid #D9DCD0}
 </style></head><body>${clean}</body></html>`;
+}
+
+/** A relative link in an email would lead to a page of ours: it leads nowhere. */
+function withoutRelative(attribs: Record<string, string>): Record<string, string> {
+  const { href, ...rest } = attribs;
+  return href !== undefined && /^(?:https?:\/\/|mailto:|tel:)/i.test(href.trim()) ? attribs : rest;
 }
 
 const STYLES = [

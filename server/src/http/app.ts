@@ -339,6 +339,8 @@ function asRequestError(error: unknown): Refusal | null {
   }
   const cause = error instanceof Error ? error.cause : undefined;
   // Row security let the database refuse what the checks before it did not foresee.
+  if (cause instanceof pg.DatabaseError && cause.code === '42501' && cause.hint === 'taken-over')
+    return new Refusal(403, 'not-yours', 'A record is given to you by its owner or by a manager. Nothing was changed; ask one of them.');
   if (cause instanceof pg.DatabaseError && cause.code === '42501')
     return new Refusal(
       403,

@@ -26,6 +26,7 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
     const { rows } = await tx.execute<Standing>(sql`SELECT share, take_in FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
     const standing = rows[0] ?? { share: 'rules', take_in: 'rules' };
     await demandUnlocked(tx, settings, standing);
+    await demandOwnersChoice(tx, user, mailbox, settings, standing);
     await changeMailbox(tx, mailbox, settings);
     if (settings.direction !== undefined && settings.direction !== mailbox.direction) await refollow(tx, mailbox, settings.direction);
     if (settings.userIds) await changeUsers(tx, user, mailbox, settings.userIds);
@@ -56,6 +57,30 @@ async function demandUnlocked(tx: Tx, settings: Settings, standing: Standing): P
     new Refusal(409, 'locked', `${what} is locked by the rulebook, for every mailbox. An administrator can unlock it.`);
   if (personal.share === 'locked' && settings.share !== undefined && settings.share !== standing.share) throw locked('Who sees filed mail');
   if (personal.takeIn === 'locked' && settings.takeIn !== undefined && settings.takeIn !== standing.take_in) throw locked('What comes in');
+}
+
+const TAKE_INS = ['byHand', 'known', 'rules'];
+
+/** Whose mailbox it is, alone lets more of it be seen or more of it in; what others change is told to them. @throws 403 */
+async function demandOwnersChoice(tx: Tx, user: User, mailbox: MailboxRow, settings: Settings, standing: Standing): Promise<void> {
+  const { share = standing.share, takeIn = standing.take_in, userIds } = settings;
+  if (user.id !== mailbox.owner_id) {
+    const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailbox.id}`);
+    const addsUsers = userIds?.some((id) => id !== mailbox.owner_id && !rows.some((row) => row.id === id)) ?? false;
+    const widens = (share !== standing.share && share === 'rules') || TAKE_INS.indexOf(takeIn) > TAKE_INS.indexOf(standing.take_in);
+    if (widens || (addsUsers && mailbox.kind === 'person'))
+      throw new Refusal(
+        403,
+        'owners-choice',
+        'Only the owner of the mailbox lets more of it in, or lets others see more of it. Nothing was changed; ask them.',
+      );
+  }
+  if (share !== standing.share || takeIn !== standing.take_in)
+    await writeDown(tx, user, {
+      kind: 'mailbox',
+      about: `set the mailbox ${mailbox.address}: ${share === 'rules' ? 'seen as the rulebook says' : 'seen by its owner only'}, ${{ rules: 'all comes in that the rulebook takes in', known: 'mail with known people comes in', byHand: 'nothing comes in by itself' }[takeIn as 'rules']}`,
+      subjectId: mailbox.owner_id,
+    });
 }
 
 const SETTING_WORDS: Record<keyof Settings, string> = {

@@ -1,8 +1,9 @@
+import type { User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
-import { notFound } from '../base/refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { announceDecided } from '../decision/announceDecided';
 
 async function teamOfDeal(tx: Tx, id: number): Promise<{ name: string; members: { id: number; name: string }[] }> {
@@ -12,12 +13,21 @@ async function teamOfDeal(tx: Tx, id: number): Promise<{ name: string; members: 
   return rows[0];
 }
 
+/** Who is on a deal's team can come to read its mail: its owner says who, or a manager; an administrator does for others. */
+async function demandRight(tx: Tx, user: User, dealId: number, joins: boolean): Promise<void> {
+  if (user.role === 'lead' || (user.role === 'admin' && !joins)) return;
+  const { rows } = await tx.execute<{ owner_id: number | null }>(sql`SELECT owner_id FROM deals WHERE id = ${dealId}`);
+  if (rows[0]?.owner_id === user.id) return;
+  throw new Refusal(403, 'not-yours', 'The owner of the deal or a manager says who is on its team. Nothing was changed; ask one of them.');
+}
+
 export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
   getDealTeam: ({ user, params, services }) => services.database.as(user.id, (tx) => teamOfDeal(tx, params.id)),
 
   setDealTeam: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      await teamOfDeal(tx, params.id);
+      const before = await teamOfDeal(tx, params.id);
+      await demandRight(tx, user, params.id, body.members.includes(user.id) && !before.members.some((member) => member.id === user.id));
       const { rows: mail } = await tx.execute<{ id: number }>(
         sql`SELECT email_id AS id FROM filings WHERE kind = 'deal' AND record_id = ${params.id} ORDER BY email_id DESC LIMIT 200`,
       );
@@ -28,9 +38,12 @@ export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
         sql`INSERT INTO deal_team (deal_id, user_id) SELECT ${params.id}::bigint, id FROM users WHERE id = ANY(${sql.param(body.members)}::bigint[]) AND active ON CONFLICT DO NOTHING`,
       );
       const team = await teamOfDeal(tx, params.id);
+      const { rows: deals } = await tx.execute<{ owner_id: number | null }>(sql`SELECT owner_id FROM deals WHERE id = ${params.id}`);
+      const ownerId = deals[0]?.owner_id ?? null;
       await writeDown(tx, user, {
         kind: 'share',
         about: `the team of the deal ${team.name} is ${team.members.map((one) => one.name).join(', ') || 'nobody'}`,
+        ...(ownerId === null ? {} : { subjectId: ownerId }),
       });
       await announceDecided(tx, told);
       return team;

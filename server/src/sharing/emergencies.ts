@@ -62,9 +62,20 @@ export function askEmergency({ database }: Services, user: User, order: Emergenc
   });
 }
 
-export function confirmEmergency({ database }: Services, user: User, id: number): Promise<Emergency> {
+/** Days for which whoever gave an account its powers is not confirmed by it. */
+const POWER_DAYS = 30;
+
+export async function confirmEmergency({ database }: Services, user: User, id: number): Promise<Emergency> {
+  const { rowCount: isDependent } = await database.worker.execute(sql`
+    SELECT FROM emergencies x JOIN account_powers p ON p.by_id = x.asked_by AND p.user_id = ${user.id} AND p.at > now() - make_interval(days => ${POWER_DAYS}) WHERE x.id = ${id} LIMIT 1`);
   return database.as(user.id, async (tx) => {
     const known = await one(tx, id);
+    if (isDependent)
+      throw new Refusal(
+        403,
+        'not-independent',
+        `${known.askedBy.name} created your account, or changed its role or password, within the last ${POWER_DAYS} days. Someone else has to confirm.`,
+      );
     if (known.askedBy.id === user.id)
       throw new Refusal(403, 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
     if (known.state !== 'asked')

@@ -60,6 +60,11 @@ async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>,
   return id;
 }
 
+/** Whoever has power over an account is no second person beside it for a while, as emergencies ask. */
+async function notePower(tx: Tx, byId: number, userId: number): Promise<void> {
+  await tx.execute(sql`INSERT INTO account_powers (user_id, by_id) VALUES (${userId}, ${byId})`);
+}
+
 /** The workspace is never left without an administrator. */
 async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<void> {
   if (member.role !== 'admin' || !member.active) return;
@@ -119,6 +124,7 @@ export const memberRoutes: Pick<
     const passwordHash = body.password === undefined ? null : await hashPassword(body.password);
     return services.database.as(user.id, async (tx) => {
       const id = await insertMember(tx, body, passwordHash);
+      await notePower(tx, user.id, id);
       await writeDown(tx, user, { kind: 'account', about: `put ${body.name} on the team as ${body.role}`, subjectId: id });
       return one(tx, id);
     });
@@ -132,6 +138,7 @@ export const memberRoutes: Pick<
         sql`UPDATE users SET name = coalesce(${body.name ?? null}, name), role = coalesce(${body.role ?? null}, role) WHERE id = ${params.id}`,
       );
       const after = await one(tx, params.id);
+      if (after.role !== before.role) await notePower(tx, user.id, after.id);
       if (after.role !== before.role)
         await writeDown(tx, user, {
           kind: 'account',
@@ -155,6 +162,7 @@ export const memberRoutes: Pick<
       await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${params.id}`);
       await endSessions(tx, params.id, null, undefined);
       await tx.execute(sql`UPDATE access_tokens SET revoked_at = now() WHERE user_id = ${params.id} AND revoked_at IS NULL`);
+      await notePower(tx, user.id, params.id);
       await writeDown(tx, user, { kind: 'account', about: `set the password of ${name}`, subjectId: params.id });
     });
     return {};
@@ -174,6 +182,7 @@ export const memberRoutes: Pick<
       await one(tx, params.id);
       await tx.execute(sql`UPDATE users SET active = true, deactivated_at = NULL WHERE id = ${params.id}`);
       const member = await one(tx, params.id);
+      await notePower(tx, user.id, member.id);
       await writeDown(tx, user, { kind: 'account', about: `let ${member.name} in again`, subjectId: member.id });
       return member;
     }),
@@ -185,6 +194,7 @@ export const memberRoutes: Pick<
       );
       if (!rows[0]) throw notFound('member');
       await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${params.id}`);
+      await notePower(tx, user.id, params.id);
       await writeDown(tx, user, { kind: 'account', about: `took the second factor off ${rows[0].name}`, subjectId: params.id });
     });
     return {};
@@ -238,6 +248,7 @@ export const memberRoutes: Pick<
       const found = await openInvitation(tx, body.token);
       const id = await insertMember(tx, { email: found.email, name: body.name, role: found.role }, passwordHash);
       await tx.execute(sql`UPDATE invitations SET accepted_at = now() WHERE id = ${found.id}`);
+      await tx.execute(sql`INSERT INTO account_powers (user_id, by_id) SELECT ${id}, invited_by FROM invitations WHERE id = ${found.id}`);
       const joined = { id, email: found.email, name: body.name, role: found.role };
       await writeDown(tx, joined, { kind: 'account', about: `joined on the invitation of ${found.by}`, subjectId: id });
       return joined;

@@ -278,13 +278,13 @@ export class ChangingWorld {
       case 'deal': {
         const deal = state.records.get(pick(['deal:Outer harbour', 'deal:Reef marks']));
         if (!deal) return 'no deal';
-        deal.team = state.users.filter(() => random() < 0.3).map((one) => one.id);
+        deal.team = state.users.filter((one) => random() < 0.3 && one.role !== 'admin').map((one) => one.id);
         await this.ok('admin', 'PUT', `/deals/${deal.id}/team`, { members: deal.team });
         return `team of deal ${deal.id}: ${deal.team.map((one) => this.nameOf(one)).join(' ')}`;
       }
       case 'own': {
         const [key, record] = pick([...state.records]);
-        record.owner = pick([null, ...state.users.map((one) => one.id)]);
+        record.owner = pick([null, ...state.users.filter((one) => one.role !== 'admin').map((one) => one.id)]);
         await this.ok('admin', 'POST', `/records/${key.split(':')[0] ?? ''}/hand-over`, { ids: [record.id], to: record.owner });
         return `${key} goes to ${record.owner === null ? 'nobody' : this.nameOf(record.owner)}`;
       }

@@ -163,6 +163,8 @@ export async function setUpCrew(server: TestServer): Promise<Crew> {
     crew.ids[name] = added.json.id;
     crew.tokens[name] = await tokenOf(server, `${name}@quillmere.example`);
   }
+  // They have been on the team for long.
+  await owner(server.ownerUrl, `UPDATE account_powers SET at = at - interval '1 year'`);
   return crew;
 }
 

@@ -50,9 +50,18 @@ export function readCsv(text: string): RecordTable {
       });
       continue;
     }
-    rows.push({ line: info.lines, values: Object.fromEntries(headers.map((header, at) => [header, withoutGuard(record[at] ?? '')])) });
+    rows.push({ line: info.lines, values: valuesOf(headers, record) });
   }
   return { headers, rows, bad };
+}
+
+/** Headers are anyone's words: none of them may name what every object has. */
+function valuesOf(headers: readonly string[], record: readonly string[]): Record<string, string> {
+  const values = Object.create(null) as Record<string, string>;
+  headers.forEach((header, at) => {
+    values[header] = withoutGuard(record[at] ?? '');
+  });
+  return values;
 }
 
 /** Undoes the apostrophe that an export puts before a cell that a spreadsheet would take for a formula. */

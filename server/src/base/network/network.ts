@@ -39,11 +39,16 @@ for (const [network, bits] of [
 ] as const)
   closed.addSubnet(network, bits, 'ipv4');
 for (const [network, bits] of [
-  ['::', 127],
+  // The unspecified and the loopback address, and IPv4 addresses in the outdated form ::127.0.0.1.
+  ['::', 96],
   ['fc00::', 7],
   ['fe80::', 10],
   ['ff00::', 8],
   ['64:ff9b::', 96],
+  ['64:ff9b:1::', 48],
+  ['fec0::', 10],
+  // Teredo: IPv4 addresses in other packets.
+  ['2001::', 32],
   ['2002::', 16],
 ] as const)
   closed.addSubnet(network, bits, 'ipv6');

@@ -104,3 +104,19 @@ export const signInAttempts = pgTable('sign_in_attempts', {
   failures: integer().notNull(),
   since: moment().notNull(),
 });
+
+/** Who gave an account its life or its powers: created or invited it, changed its role, set its password, took its second factor off, let it in again. */
+export const accountPowers = pgTable(
+  'account_powers',
+  {
+    id: id(),
+    userId: ref()
+      .notNull()
+      .references(() => users.id),
+    byId: ref()
+      .notNull()
+      .references(() => users.id),
+    at: moment().notNull().defaultNow(),
+  },
+  (t) => [index('account_powers_by_user').on(t.userId, t.byId)],
+);
