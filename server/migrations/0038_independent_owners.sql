@@ -30,6 +30,9 @@ BEGIN
   IF acting_role = 'lead' OR (acting_role = 'admin' AND NEW.owner_id IS DISTINCT FROM acting) THEN RETURN NEW; END IF;
   IF OLD.owner_id IS NULL AND NOT EXISTS (SELECT FROM filings f WHERE f.kind = TG_ARGV[0] AND f.record_id = OLD.id)
     AND NOT (TG_ARGV[0] = 'account' AND EXISTS (SELECT FROM deals d JOIN filings f ON f.kind = 'deal' AND f.record_id = d.id WHERE d.account_id = OLD.id)) THEN RETURN NEW; END IF;
+  -- Whoever gave it away last takes it back.
+  IF (SELECT c.user_id = acting AND c.before = u.email FROM record_changes c JOIN users u ON u.id = acting
+      WHERE c.kind = TG_ARGV[0] AND c.record_id = OLD.id AND c.field = 'owner' ORDER BY c.id DESC LIMIT 1) THEN RETURN NEW; END IF;
   RAISE EXCEPTION 'records are taken over from their owner or by a manager' USING ERRCODE = '42501', HINT = 'taken-over';
 END $$;
 --> statement-breakpoint

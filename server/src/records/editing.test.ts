@@ -338,8 +338,8 @@ describe('the numbers', () => {
 });
 
 test('records are handed over, all of one owner or those named; that is noted', async () => {
-  await edit('account', 'Tidewise', { owner: US });
-  await edit('account', 'Harbour Oriel', { owner: US });
+  for (const name of ['Tidewise', 'Harbour Oriel'])
+    await admin('POST', '/records/account/hand-over', { ids: [await idOf('account', name)], to: crew.ids.rep });
   const given = await rep('POST', '/records/account/hand-over', { from: crew.ids.rep, to: crew.ids.other });
   expect(given.json.ids).toHaveLength(2);
   const names = async (owner: number): Promise<string[]> =>
