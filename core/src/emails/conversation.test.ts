@@ -140,3 +140,41 @@ describe('subjectFallback', () => {
     expect(subjectFallback(candidate, [peer('a', 101)])).toBeNull();
   });
 });
+
+describe('emails of one subject', () => {
+  const addresses = ['a@x.example', 'b@x.example', 'c@y.example', 'd@z.example'];
+  const peer = fc.record({
+    at: fc.integer({ min: 0, max: 50 }).map((day) => day * 86_400_000),
+    externals: fc.subarray(addresses),
+    copied: fc.subarray(addresses),
+  });
+
+  /** The nearest by comparing each, as the rule is written. */
+  function plainly(
+    email: { at: number; externals: string[]; copied: string[] },
+    peers: { at: number; externals: string[]; copied: string[] }[],
+  ): number | null {
+    const fits = peers
+      .map((other, place) => ({ other, place }))
+      .filter(({ other }) => other.at <= email.at && email.at - other.at <= SUBJECT_REACH)
+      .filter(({ other }) =>
+        other.externals.some((one) => email.externals.includes(one) && !(email.copied.includes(one) && other.copied.includes(one))),
+      );
+    fits.sort((first, second) => second.other.at - first.other.at || first.place - second.place);
+    return fits[0]?.place ?? null;
+  }
+
+  test('are joined to the nearest that has a person in common, however many there are', () => {
+    fc.assert(
+      fc.property(fc.array(peer, { maxLength: 12 }), peer, (unordered, email) => {
+        const peers = [...unordered].sort((first, second) => first.at - second.at);
+        const found = subjectFallback(
+          { ...email, subjectKey: 'gauge', hasReferences: false, isForward: false },
+          peers.map((one, place) => ({ ...one, conversation: String(place) })),
+        );
+        expect(found === null ? null : Number(found)).toBe(plainly(email, peers));
+      }),
+      { numRuns: 500 },
+    );
+  });
+});

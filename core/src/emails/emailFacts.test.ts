@@ -113,7 +113,7 @@ describe('readEmail', () => {
     );
     expect(facts.subject).toHaveLength(2000);
     expect(facts.problems.map((one) => one.code)).toContain('shortened');
-    expect((await read(`From: a@x.example\nTo: ${recipients}\n\nx`)).participants).toHaveLength(10_001);
+    expect((await read(`From: a@x.example\nTo: ${recipients}\n\nx`)).participants).toHaveLength(1_000);
   });
 
   test('any bytes are read without failing', async () => {

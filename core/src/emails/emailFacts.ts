@@ -108,7 +108,11 @@ export interface ReadOptions {
 /** Longest text that is kept for reading and searching, in characters. The source keeps all of it. */
 export const MAX_TEXT = 400_000;
 const MAX_SUBJECT = 2_000;
-const MAX_REFERENCES = 1_000;
+/** The first of a conversation, and so many before an email. */
+const MAX_REFERENCES = 200;
+/** More people than anyone writes to by hand. */
+export const MAX_PARTICIPANTS = 1_000;
+const MAX_ATTACHMENTS = 1_000;
 const MIME_LIMITS = { maxNestingDepth: 100, maxHeadersSize: 8 * 1024 * 1024, maxRfc822NestingDepth: 5 } as const;
 
 /**
@@ -244,11 +248,20 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
   return {
     text: text.slice(0, MAX_TEXT).toWellFormed(),
     hasHtml: Boolean(email.html),
-    attachments: email.attachments.map(attachmentFacts),
+    attachments: listedAttachments(email.attachments, problems),
     calendarMethod: email.attachments.find((one) => one.method)?.method ?? null,
     calendars: email.attachments.filter(isCalendar).map((one) => new TextDecoder().decode(contentOf(one))),
     content: { text: email.text ?? '', htmlText, html: email.html ?? '', attachments: email.attachments.map(contentOf) },
   };
+}
+
+function listedAttachments(attachments: readonly Attachment[], problems: ReadingProblem[]): AttachmentFacts[] {
+  if (attachments.length > MAX_ATTACHMENTS)
+    problems.push({
+      code: 'shortened',
+      message: `The email has ${attachments.length} attachments; the first ${MAX_ATTACHMENTS} are listed.`,
+    });
+  return attachments.slice(0, MAX_ATTACHMENTS).map(attachmentFacts);
 }
 
 const MAX_CALENDAR = 200_000;
@@ -304,6 +317,7 @@ function readParticipants(
     const once = `${role} ${key.key}`;
     if (seen.has(once)) return true;
     seen.add(once);
+    if (seen.size > MAX_PARTICIPANTS) return true;
     participants.push({ role, address: key.key, domain: key.domain, name: cleanText(name).slice(0, 200).toWellFormed() });
     return true;
   };
@@ -318,6 +332,8 @@ function readParticipants(
       if (unread.length > 0) problems.push({ code: 'bad-address', message: `${unread.length} address(es) in ${field} could not be read.` });
     }
   }
+  if (seen.size > MAX_PARTICIPANTS)
+    problems.push({ code: 'shortened', message: `The email names ${seen.size} people; the first ${MAX_PARTICIPANTS} count.` });
   // Who sent from a shared address: the Sender field, else what the provider notes about the sign-in.
   if (!participants.some((one) => one.role === 'sender')) add('sender', headerValue(fields, 'x-authenticated-sender'), '');
   if (participants.some((one) => one.role === 'from')) return participants;
@@ -340,7 +356,8 @@ function readDelivered(fields: readonly HeaderField[]): string[] {
 
 function readReferences(fields: readonly HeaderField[]): string[] {
   const references = headerValues(fields, 'references').flatMap(messageIds);
-  if (references.length > 0) return [...new Set(references.slice(-MAX_REFERENCES))];
+  if (references.length > MAX_REFERENCES) references.splice(1, references.length - MAX_REFERENCES);
+  if (references.length > 0) return [...new Set(references)];
   return messageIds(headerValue(fields, 'in-reply-to')).slice(0, 1);
 }
 

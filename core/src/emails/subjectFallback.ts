@@ -32,15 +32,53 @@ export const SUBJECT_REACH = 30 * 86_400_000;
  * @returns null when it starts a conversation of its own
  */
 export function subjectFallback(email: SubjectCandidate, peers: readonly SubjectPeer[]): string | null {
-  if (email.hasReferences || email.isForward || email.subjectKey === '') return null;
-  const externals = new Set(email.externals);
-  const copied = new Set(email.copied);
-  let best: SubjectPeer | null = null;
-  for (const peer of peers) {
-    const distance = email.at - peer.at;
-    if (distance < 0 || distance > SUBJECT_REACH) continue;
-    if (!peer.externals.some((address) => externals.has(address) && !(copied.has(address) && peer.copied.includes(address)))) continue;
-    if (best === null || peer.at > best.at) best = peer;
+  const known = new SubjectPeers();
+  for (const peer of [...peers].sort((first, second) => first.at - second.at)) if (peer.at <= email.at) known.add(peer);
+  return known.nearest(email);
+}
+
+/** The latest emails of one base subject that name an address: at all, and otherwise than in copy. */
+interface Latest {
+  any: SubjectPeer;
+  direct: SubjectPeer | null;
+}
+
+/** Emails of one base subject, taken in order of time; each is found by its addresses, so that many of them cost no more than few. */
+export class SubjectPeers {
+  private readonly byAddress = new Map<string, Latest>();
+  private readonly order = new Map<SubjectPeer, number>();
+
+  /** @param peer not earlier than any before it */
+  add(peer: SubjectPeer): void {
+    this.order.set(peer, this.order.size);
+    const copied = new Set(peer.copied);
+    for (const address of peer.externals) {
+      const known = this.byAddress.get(address);
+      const direct = copied.has(address) ? null : peer;
+      this.byAddress.set(address, {
+        any: later(known?.any ?? null, peer),
+        direct: direct ? later(known?.direct ?? null, direct) : (known?.direct ?? null),
+      });
+    }
   }
-  return best?.conversation ?? null;
+
+  /** As {@link subjectFallback}, among those that were added. */
+  nearest(email: SubjectCandidate): string | null {
+    if (email.hasReferences || email.isForward || email.subjectKey === '') return null;
+    const copied = new Set(email.copied);
+    let best: { peer: SubjectPeer; order: number } | null = null;
+    for (const address of email.externals) {
+      const known = this.byAddress.get(address);
+      const peer = copied.has(address) ? known?.direct : known?.any;
+      if (!peer || email.at - peer.at > SUBJECT_REACH || email.at < peer.at) continue;
+      const order = this.order.get(peer) ?? 0;
+      if (best === null || peer.at > best.peer.at || (peer.at === best.peer.at && order < best.order)) best = { peer, order };
+    }
+    return best?.peer.conversation ?? null;
+  }
+}
+
+/** Of two, the later; of equals the first. */
+function later(known: SubjectPeer | null, peer: SubjectPeer): SubjectPeer {
+  return known !== null && known.at >= peer.at ? known : peer;
 }

@@ -1,4 +1,4 @@
-import { subjectFallback, subjectKey, threadConversations, domainOf } from '@fulvet/core';
+import { SubjectPeers, subjectKey, threadConversations, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts, ParticipantRole } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
@@ -154,20 +154,24 @@ async function joinBySubject(
   }));
 
   const bySubject = new Map<string, ((typeof stored)[number] | (typeof fresh)[number])[]>();
-  for (const one of [...stored, ...fresh]) bySubject.set(one.key, [...(bySubject.get(one.key) ?? []), one]);
+  for (const one of [...stored, ...fresh]) {
+    const group = bySubject.get(one.key);
+    if (group) group.push(one);
+    else bySubject.set(one.key, [one]);
+  }
   const repointed: { id: number; parent: number }[] = [];
   for (const group of bySubject.values()) {
     const ordered = group.sort((one, other) => one.at - other.at || one.id - other.id);
-    const firstNew = Math.min(...ordered.filter((one) => one.isNew).map((one) => one.at));
-    ordered.forEach((one, position) => {
-      if (one.has_references || (!one.isNew && one.at < firstNew)) return;
-      const peers = ordered
-        .slice(0, position)
-        .map(({ id, at, externals, copied }) => ({ conversation: String(id), at, externals, copied }));
-      const { key, is_forward: isForward, at, externals, copied } = one;
-      const found = subjectFallback({ subjectKey: key, hasReferences: false, isForward, at, externals, copied }, peers);
+    const firstNew = ordered.reduce((first, one) => (one.isNew ? Math.min(first, one.at) : first), Infinity);
+    const byId = new Map(ordered.map((one) => [one.id, one]));
+    const peers = new SubjectPeers();
+    ordered.forEach((one) => {
+      const { id, key, is_forward: isForward, at, externals, copied } = one;
+      const isSettled = one.has_references || (!one.isNew && at < firstNew);
+      const found = isSettled ? null : peers.nearest({ subjectKey: key, hasReferences: false, isForward, at, externals, copied });
+      peers.add({ conversation: String(id), at, externals, copied });
       if (found === null || Number(found) === one.subject_parent_id) return;
-      const parent = ordered.find((peer) => peer.id === Number(found));
+      const parent = byId.get(Number(found));
       if (!parent) return;
       families.join(one.family_id, parent.family_id);
       if (one.isNew) parents.set(one.id, parent.id);
