@@ -17,7 +17,8 @@ async function main() {
   if (unknown) throw new Error(`There is no benchmark ${unknown}. There are: ${all.join(', ')}.`);
   const env = { ...process.env };
   // What measures the whole product needs it built, and a browser.
-  if (wanted.includes('crash')) await ensureBuilt({ web: false });
+  // Reading goes on in threads, whose program has to be there.
+  await ensureBuilt({ web: false });
   if (wanted.includes('news')) {
     await ensureBuilt();
     env.CHROMIUM_PATH = await ensureChromium();

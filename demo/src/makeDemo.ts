@@ -126,7 +126,7 @@ async function demandOwnDatabase({ database }: Services): Promise<void> {
   const { rows } = await database.workerPool.query<{ name: string; used: boolean }>(
     'SELECT current_database() AS name, EXISTS (SELECT FROM users) AS used',
   );
-  if (!rows[0] || !/^(?:fulvet_demo$|test_)/.test(rows[0].name) || rows[0].used)
+  if (!rows[0] || !/^(?:fulvet_demo$|test_|bench_)/.test(rows[0].name) || rows[0].used)
     throw new Error(`The demo world is made in a database of its own, and ${rows[0]?.name ?? 'this one'} is not. Nothing was changed.`);
 }
 
