@@ -4,6 +4,7 @@ import { trialRoutes } from './trials/routes';
 import { draftRoutes } from './rulebook/draftRoutes';
 import { emailRoutes } from './emails/routes';
 import { importRoutes } from './mailboxes/importRoutes';
+import { teamAddressRoutes } from './mailboxes/teamAddressRoutes';
 import { reportRoutes } from './reports/routes';
 import { decisionRoutes } from './decision/routes';
 import { baseRoutes } from './base/routes';
@@ -26,6 +27,7 @@ export const routes = {
   ...draftRoutes,
   ...emailRoutes,
   ...importRoutes,
+  ...teamAddressRoutes,
   ...reportRoutes,
   ...decisionRoutes,
   ...baseRoutes,

@@ -238,3 +238,14 @@ export const importItem = z.object({
 });
 
 export type ImportItem = z.infer<typeof importItem>;
+
+/** An address of a mailbox, or another address of it, that is not under one of our own domains. */
+export const teamAddress = z.object({
+  address: z.string(),
+  mailbox: z.string(),
+  owner: z.string(),
+  isOurs: z.boolean().describe('An administrator confirmed that it belongs to us.'),
+  emails: z.number().int().describe('Stored emails in which it takes part.'),
+  records: z.number().int().describe('Contacts and leads who have it.'),
+});
+export type TeamAddress = z.infer<typeof teamAddress>;

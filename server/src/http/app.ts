@@ -26,6 +26,7 @@ import { connectRoutes } from '../mailboxes/connect/routes';
 import { draftRoutes } from '../rulebook/draftRoutes';
 import { countRoutes } from '../trials/countRoutes';
 import { exportRoutes } from '../emails/exportRoutes';
+import { teamAddressRoutes } from '../mailboxes/teamAddressRoutes';
 import { importRoutes } from '../mailboxes/files/routes';
 import { listRoutes } from '../rulebook/listRoutes';
 import { arrivalRoutes } from '../reports/routes';
@@ -77,6 +78,7 @@ const handlers: Handlers = {
   ...countRoutes,
   ...exportRoutes,
   ...importRoutes,
+  ...teamAddressRoutes,
   ...listRoutes,
   ...arrivalRoutes,
   ...explanationRoutes,

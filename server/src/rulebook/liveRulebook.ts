@@ -78,7 +78,8 @@ async function memberOf(db: Db | Tx, id: number): Promise<{ id: number; name: st
 
 async function team(db: Db | Tx): Promise<{ teamAddresses: string[]; teamNames: string[] }> {
   const { rows } = await db.execute<{ address: string; name: string | null }>(
-    sql`SELECT email AS address, name FROM users UNION SELECT address, NULL FROM mailboxes UNION SELECT unnest(aliases), NULL FROM mailboxes`,
+    // Addresses of mailboxes under our own domains are ours by these; others once an administrator confirmed them.
+    sql`SELECT email AS address, name FROM users UNION SELECT t.address, NULL FROM team_addresses t WHERE EXISTS (SELECT FROM mailboxes m WHERE m.address = t.address OR t.address = ANY (m.aliases))`,
   );
   return { teamAddresses: rows.map((row) => row.address), teamNames: rows.flatMap((row) => row.name ?? []) };
 }

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { useSharing } from '../sharing/queries';
 import { api, ApiFailure } from '../api/client';
 import { useRefreshAll, useTeam } from '../api/queries';
+import { OutsideAddresses } from '../mailboxes/OutsideAddresses';
 import { Address, Button, Field, Page, TextInput, Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { Modal } from '../parts/Modal';
@@ -47,6 +48,7 @@ export default function TeamPage({ user }: { user: User }) {
             ))}
           </ul>
           {admin && <AddMember />}
+          {admin && <OutsideAddresses />}
         </section>
         <div>
           {admin && <Invitations />}

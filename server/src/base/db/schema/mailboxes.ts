@@ -238,3 +238,10 @@ export const importItems = pgTable(
     check('import_items_result_known', sql`${t.result} in ('new', 'other sighting', 'known', 'unreadable')`),
   ],
 );
+
+/** Addresses outside our own domains that an administrator confirmed to be ours. */
+export const teamAddresses = pgTable('team_addresses', {
+  address: text().primaryKey(),
+  confirmedBy: bigint({ mode: 'number' }).references(() => users.id),
+  confirmedAt: moment().notNull().defaultNow(),
+});

@@ -1,0 +1,53 @@
+import type { TeamAddress } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
+import { domainOf } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
+import { untagged } from '../base/db/untagged';
+import type { Handlers } from '../base/handler';
+import { notFound } from '../base/refusal';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { mailboxKey } from './mailboxKey';
+
+/** Addresses of mailboxes that no own domain covers, with what depends on them. */
+async function outsideAddresses(tx: Tx, rulebook: CompiledRulebook): Promise<TeamAddress[]> {
+  const { rows } = await tx.execute<TeamAddress & Record<string, unknown>>(sql`
+    SELECT a.address, m.address AS mailbox, u.name AS owner, EXISTS (SELECT FROM team_addresses t WHERE t.address = a.address) AS "isOurs",
+      (SELECT count(DISTINCT p.email_id)::int FROM participants p WHERE p.address = a.address OR ${untagged(sql`p.address`)} = a.address) AS emails,
+      (SELECT count(*)::int FROM person_addresses x WHERE x.address = a.address) AS records
+    FROM mailboxes m JOIN users u ON u.id = m.owner_id, LATERAL (SELECT m.address UNION SELECT unnest(m.aliases)) AS a(address)
+    WHERE NOT EXISTS (SELECT FROM users o WHERE lower(o.email) = a.address) ORDER BY 1, 2`);
+  return rows.filter((row) => !rulebook.isOurs('', domainOf(row.address)));
+}
+
+export const teamAddressRoutes: Pick<Handlers, 'listTeamAddresses' | 'setTeamAddress'> = {
+  listTeamAddresses: async ({ services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    return { addresses: await services.database.worker.transaction((tx) => outsideAddresses(tx, compiled)) };
+  },
+
+  setTeamAddress: async ({ user, body, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const address = mailboxKey(body.address);
+    const addresses = await services.database.worker.transaction(async (tx) => {
+      const known = await outsideAddresses(tx, compiled);
+      if (!known.some((one) => one.address === address)) throw notFound('address of a mailbox outside our own domains');
+      await tx.execute(
+        body.isOurs
+          ? sql`INSERT INTO team_addresses (address, confirmed_by) VALUES (${address}, ${user.id}) ON CONFLICT DO NOTHING`
+          : sql`DELETE FROM team_addresses WHERE address = ${address}`,
+      );
+      await writeDown(tx, user, {
+        kind: 'settings',
+        about: `${body.isOurs ? 'confirmed' : 'took back'} that an address outside our own domains belongs to us`,
+      });
+      // Internal mail names no one any more: all of it is looked at again in its sources.
+      if (!body.isOurs) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE outcome = 'kept out' AND direction = 'internal'`);
+      return outsideAddresses(tx, compiled);
+    });
+    if (body.isOurs) await services.jobs.decideConcerned({ addresses: [address], domains: [] });
+    else await services.jobs.decidePending();
+    return { addresses };
+  },
+};

@@ -1,0 +1,45 @@
+import type { TeamAddress } from '@fulvet/contract';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { api } from '../api/client';
+import { Address, Button, Trouble } from '../parts/basics';
+import { counted } from '../parts/numbers';
+
+/** Addresses of mailboxes outside the own domains: an administrator says which of them are ours, and sees first what depends on it. */
+export function OutsideAddresses() {
+  const client = useQueryClient();
+  const known = useQuery({
+    queryKey: ['team-addresses'],
+    queryFn: ({ signal }) => api<{ addresses: TeamAddress[] }>('GET', '/team-addresses', undefined, signal),
+  });
+  const say = useMutation({
+    mutationFn: (body: { address: string; isOurs: boolean }) => api<{ addresses: TeamAddress[] }>('PUT', '/team-addresses', body),
+    onSuccess: (answer) => client.setQueryData(['team-addresses'], answer),
+  });
+  if (known.data?.addresses.length === 0) return null;
+  return (
+    <section aria-label="Addresses outside your domains" className="mt-8">
+      <h2 className="mb-1 text-lg">Addresses outside your domains</h2>
+      <p className="mb-2 text-muted">
+        Members entered these addresses for mailboxes. Mail with an address that you confirm counts as your own, and its person is no
+        customer.
+      </p>
+      <ul className="divide-y divide-line border-y border-line">
+        {known.data?.addresses.map((one) => (
+          <li key={`${one.address} ${one.mailbox}`} className="flex flex-wrap items-baseline gap-x-3 gap-y-1 px-1 py-1.5">
+            <span className="min-w-0 grow">
+              <Address>{one.address}</Address>
+              <span className="block text-sm text-muted">
+                {one.isOurs ? 'Confirmed' : 'Not confirmed'} · mailbox of {one.owner} · in {counted(one.emails, 'email')} ·{' '}
+                {one.records === 0 ? 'in no record' : `of ${counted(one.records, 'contact or lead', 'contacts and leads')}`}
+              </span>
+            </span>
+            <Button disabled={say.isPending} onClick={() => say.mutate({ address: one.address, isOurs: !one.isOurs })}>
+              {one.isOurs ? 'Take back' : 'Confirm as yours'}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Trouble error={known.error ?? say.error} />
+    </section>
+  );
+}
