@@ -72,7 +72,8 @@ export async function connectTeam(
       await storeConnection(services, mailbox, { preset, imap, smtp, signIn: 'password', userName: one.address }, MAIL_PASSWORD);
       await runChecks(services, mailboxId, 'name');
       const share = one.address === PRIVATE ? 'owner' : 'rules';
-      await putSettings(services, admin, mailbox, { share, readSinceDays: null });
+      // What others see of a mailbox, its owner says.
+      await putSettings(services, { ...admin, id: one.ownerId }, mailbox, { share, readSinceDays: null });
       await startMailbox(services, admin, mailboxId);
     }),
   );

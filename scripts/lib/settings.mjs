@@ -10,6 +10,7 @@ export const ENVIRONMENT_HELP = `Environment:
   FULVET_KEY_FILE        file of the keys that seal mail passwords (default in the data folder); every process needs the same
   FULVET_PRESETS         folder with presets of mail providers (JSON)
   FULVET_PRIVATE_HOSTS=1 mail servers on loopback and in private networks may be connected to
+  FULVET_NAME_SERVERS    name servers to ask first for mail servers, as 127.0.0.1:5300, separated by commas
   FULVET_LOG             level of the log on standard output (default warn)
 `;
 
@@ -25,6 +26,7 @@ export function dataPlace(home, empty) {
 export function serviceSettings({ home, dataFolder, ownerUrl }) {
   // The demo's provider belongs to the demo's own data alone.
   const provider = basename(dataFolder) === DEMO ? readNote(dataFolder) : null;
+  const nameServers = provider ? [`127.0.0.1:${provider.ports.names}`] : (process.env.FULVET_NAME_SERVERS ?? '').split(',').filter(Boolean);
   return {
     ownerUrl,
     dataFolder,
@@ -35,7 +37,7 @@ export function serviceSettings({ home, dataFolder, ownerUrl }) {
     presetFolders: [...(provider ? [presetFolder(dataFolder)] : []), ...(process.env.FULVET_PRESETS ? [process.env.FULVET_PRESETS] : [])],
     // The demo's provider lives on loopback.
     privateHosts: process.env.FULVET_PRIVATE_HOSTS === '1' || provider !== null,
-    ...(provider ? { nameServers: [`127.0.0.1:${provider.ports.names}`] } : {}),
+    ...(nameServers.length > 0 ? { nameServers } : {}),
     ...(process.env.FULVET_KEY_FILE ? { keyFile: process.env.FULVET_KEY_FILE } : {}),
   };
 }

@@ -66,9 +66,10 @@ async function demandOwnersChoice(tx: Tx, user: User, mailbox: MailboxRow, setti
   const { share = standing.share, takeIn = standing.take_in, userIds } = settings;
   if (user.id !== mailbox.owner_id) {
     const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailbox.id}`);
-    const addsUsers = userIds?.some((id) => id !== mailbox.owner_id && !rows.some((row) => row.id === id)) ?? false;
+    const added = (userIds ?? []).filter((id) => id !== mailbox.owner_id && !rows.some((row) => row.id === id));
+    refuseSelf(user, mailbox.owner_id, added.includes(user.id));
     const widens = (share !== standing.share && share === 'rules') || TAKE_INS.indexOf(takeIn) > TAKE_INS.indexOf(standing.take_in);
-    if (widens || (addsUsers && (mailbox.kind === 'person' || mailbox.kind === 'imported')))
+    if (widens || (added.length > 0 && (mailbox.kind === 'person' || mailbox.kind === 'imported')))
       throw new Refusal(
         403,
         'owners-choice',

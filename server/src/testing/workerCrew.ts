@@ -5,6 +5,7 @@ import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { startMailhost } from '@fulvet/mailhost';
+import type { ServerOptions } from '../main';
 import type { MailStage } from './mailboxTools';
 import { mailOptions, until } from './mailboxTools';
 import { owner, startTestServer } from './testServer';
@@ -24,8 +25,7 @@ export async function openWorkerStage(): Promise<WorkerStage> {
   const dataFolder = join(home, 'external');
   const mailhost = await startMailhost();
   await writeFile(join(home, 'secret.key'), SECRET);
-  await mkdir(join(dataFolder, 'longshore'), { recursive: true });
-  await writeFile(join(dataFolder, 'longshore', 'running.json'), JSON.stringify({ ports: mailhost.ports, webUrl: mailhost.webUrl }));
+  await mkdir(dataFolder, { recursive: true });
   const options = await mailOptions(mailhost);
   const server = await startTestServer({ ...options, dataFolder, secret: SECRET, worksOnMailboxes: false });
   const workers = new Set<ChildProcess>();
@@ -42,7 +42,7 @@ export async function openWorkerStage(): Promise<WorkerStage> {
     server,
     kill,
     addWorker: async () => {
-      const worker = await startWorker(home, server.ownerUrl, options.presetFolders?.[0] ?? '');
+      const worker = await startWorker(home, server.ownerUrl, options);
       workers.add(worker);
       return worker;
     },
@@ -56,14 +56,16 @@ export async function openWorkerStage(): Promise<WorkerStage> {
 }
 
 /** The program that `npm run worker` runs. */
-function startWorker(home: string, databaseUrl: string, presets: string): Promise<ChildProcess> {
+function startWorker(home: string, databaseUrl: string, options: Partial<ServerOptions>): Promise<ChildProcess> {
   const worker = spawn(process.execPath, ['scripts/worker.mjs'], {
     env: {
       ...process.env,
       NODE_OPTIONS: '',
       FULVET_HOME: home,
       DATABASE_URL: databaseUrl,
-      FULVET_PRESETS: presets,
+      FULVET_PRESETS: options.presetFolders?.[0] ?? '',
+      FULVET_PRIVATE_HOSTS: '1',
+      FULVET_NAME_SERVERS: options.nameServers?.join(',') ?? '',
       FULVET_KEY_FILE: join(home, 'external', 'mail-keys.json'),
     },
     stdio: ['ignore', 'pipe', 'pipe'],

@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api } from '../api/client';
+import { useSession } from '../api/queries';
 import { useLookBack, useTakeMailbox } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { counted, duration } from '../parts/numbers';
@@ -20,6 +21,7 @@ const keyOf = (choice: Pick<LookBackChoice, 'days'>): string => (choice.days ===
 /** What is chosen before a mailbox is followed: folders and directions, how far back, and who may see its mail. */
 export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
   const take = useTakeMailbox();
+  const isOwn = useSession().data?.user?.id === mailbox.ownerId;
   const go = useNavigate();
   const followed = mailbox.folders
     .filter((one) => one.followed)
@@ -90,8 +92,11 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
           <span>{mailbox.kind === 'shared' ? 'Those who use this address' : `${mailbox.owner} only`}, until something else is said</span>
         </label>
         <label className="flex gap-2 py-0.5">
-          <input type="radio" name="share" checked={share === 'rules'} onChange={() => setShare('rules')} />
-          <span>What the Share stop says: filed mail is seen as everybody’s is; what stands under no record stays private</span>
+          <input type="radio" name="share" disabled={!isOwn} checked={share === 'rules'} onChange={() => setShare('rules')} />
+          <span>
+            What the Share stop says: filed mail is seen as everybody’s is; what stands under no record stays private
+            {!isOwn && <span className="block text-sm text-muted">Only {mailbox.owner} can choose this, on the mailbox’s page.</span>}
+          </span>
         </label>
       </section>
       <Trouble error={start.error} />
