@@ -7,11 +7,12 @@ import { takeInstallation } from './lib/installation.mjs';
 import { isClusterRunning, startPrivateCluster } from './lib/cluster.mjs';
 import { homeFolder, programs } from './lib/postgres.mjs';
 import { fail, root, StartError } from './lib/run.mjs';
-import { dataPlace, ENVIRONMENT_HELP } from './lib/settings.mjs';
+import { dataPlace, ENVIRONMENT_HELP, serviceSettings } from './lib/settings.mjs';
 
 const HELP = `npm run backup -- FILE [--empty]            all that an installation keeps, into one tar file
 npm run restore -- FILE [--empty] [--over]  puts a backup in place, and proves that it is the same
-npm run check-audit [-- --empty]            computes all hashes of the audit log anew
+npm run check-audit [-- --empty]            computes all hashes of the audit log again
+npm run verify [-- --empty]                 compares every email with its stored source, and marks those to repair
 
   --empty   the installation that was started with --empty (default: the demo world)
   --over    replace what is there
@@ -26,8 +27,8 @@ async function main() {
     allowPositionals: true,
   });
   const [verb, file] = positionals;
-  if (values.help || !['backup', 'restore', 'check-audit'].includes(verb)) return process.stdout.write(HELP);
-  if (verb !== 'check-audit' && !file) throw new StartError(`Name a file: npm run ${verb} -- backup.tar`);
+  if (values.help || !['backup', 'restore', 'check-audit', 'verify'].includes(verb)) return process.stdout.write(HELP);
+  if (['backup', 'restore'].includes(verb) && !file) throw new StartError(`Name a file: npm run ${verb} -- backup.tar`);
   await ensurePackages();
   const home = resolve(homeFolder());
   const { name, dataFolder } = dataPlace(home, values.empty);
@@ -45,6 +46,7 @@ async function main() {
       keyFile: process.env.FULVET_KEY_FILE ?? join(dataFolder, 'mail-keys.json'),
     };
     if (verb === 'check-audit') return await checkLog(ownerUrl);
+    if (verb === 'verify') return await verify({ home, dataFolder, ownerUrl });
     if (verb === 'backup') {
       const { tables } = await backUp({ ...place, target: file });
       process.stdout.write(`Backed up ${sum(tables)} rows of ${Object.keys(tables).length} tables and the sources into ${resolve(file)}\n`);
@@ -73,6 +75,26 @@ async function checkLog(ownerUrl) {
   for (const problem of check.broken) process.stdout.write(`${problem}\n`);
   process.stdout.write(check.intact ? 'The audit log is as it was written.\n' : 'The audit log is NOT as it was written.\n');
   if (!check.intact) process.exitCode = 1;
+}
+
+/** Names what is damaged; exit code 1 when something is. */
+async function verify(place) {
+  await ensureBuilt({ web: false });
+  const { openServices, closeServices, verifySources } = await import(join(root, 'dist', 'server.js'));
+  const services = await openServices({ ...serviceSettings(place), main: false, worksOnMailboxes: false });
+  try {
+    const { sources, damaged, whole } = await verifySources(services.database, services.blobs, (line) => process.stdout.write(`${line}\n`));
+    for (const { id, reason } of damaged) process.stdout.write(`email ${id}: ${reason}\n`);
+    if (whole > 0) process.stdout.write(`${whole} emails were marked as damaged before and are whole.\n`);
+    process.stdout.write(
+      damaged.length === 0
+        ? `All ${sources} sources are as they were stored.\n`
+        : `${damaged.length} of ${sources} sources are damaged. They are repaired when their emails are read from the mailbox again, or their file is imported again.\n`,
+    );
+    if (damaged.length > 0) process.exitCode = 1;
+  } finally {
+    await closeServices(services);
+  }
 }
 
 main().catch(fail);

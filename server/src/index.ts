@@ -6,6 +6,7 @@ export { runDecisions } from './decision/decideRun';
 export { runOverPast } from './decision/past/pastRun';
 export { runTrial } from './trials/runTrial';
 export { followLateActivity } from './decision/followLateActivity';
+export { verifySources } from './emails/verifySources';
 export { runImport, uploadName } from './mailboxes/files/importRun';
 export { readMailFile } from './mailboxes/files/mailFiles';
 export { FolderBlobStore } from './base/blobs/blobStore';

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
+import { verifySources } from '../emails/verifySources';
 import { openServices } from '../main';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
 import { decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -170,6 +171,37 @@ describe('a source that cannot be read', () => {
     const source = await rep('GET', `/emails/${String(read?.id)}/source`);
     expect(source.status).toBeGreaterThanOrEqual(400);
     expect(source.text).not.toContain(server.dataFolder);
+  });
+});
+
+describe('sources that were damaged', () => {
+  test('are named by a comparison, and repaired when their emails are seen again', async () => {
+    const small = await startTestServer();
+    const team = await setUpCrew(small);
+    const file = mbox(many('whole', 12, 400));
+    const put = () => importMail(small, team.tokens.rep, 'rep@quillmere.example', { 'a.mbox': file });
+    await put();
+    const { database, blobs } = small.services;
+    expect(await verifySources(database, blobs)).toEqual({ sources: 12, damaged: [], whole: 0 });
+    const folder = join(small.dataFolder, 'blobs');
+    for (const name of readdirSync(folder)) {
+      const handle = openSync(join(folder, name), 'r+');
+      writeSync(handle, Buffer.alloc(200, 7), 0, 200, 100);
+      closeSync(handle);
+    }
+    const found = await verifySources(database, blobs);
+    expect(found.damaged.length).toBeGreaterThan(0);
+    expect(found.damaged.length).toBeLessThan(12);
+    const [marked] = await owner(small.ownerUrl, `SELECT count(*)::int AS marked FROM emails WHERE problems @> '[{"code":"damaged"}]'`);
+    expect(marked?.marked).toBe(found.damaged.length);
+    await put();
+    expect(await verifySources(database, blobs)).toEqual({ sources: 12, damaged: [], whole: 0 });
+    const [rest] = await owner(
+      small.ownerUrl,
+      `SELECT count(*)::int AS emails, count(*) FILTER (WHERE problems @> '[{"code":"damaged"}]')::int AS marked FROM emails`,
+    );
+    expect(rest).toEqual({ emails: 12, marked: 0 });
+    await small.remove();
   });
 });
 

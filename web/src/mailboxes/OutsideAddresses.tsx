@@ -20,12 +20,12 @@ export function OutsideAddresses() {
     <section aria-label="Addresses outside your domains" className="mt-8">
       <h2 className="mb-1 text-lg">Addresses outside your domains</h2>
       <p className="mb-2 text-muted">
-        Members entered these addresses for mailboxes. Mail with an address that you confirm counts as your own, and its person is no
-        customer.
+        Members entered these addresses for mailboxes. Confirm those that belong to your team: their mail then counts as yours, and no
+        record is created for them.
       </p>
       <ul className="divide-y divide-line border-y border-line">
         {known.data?.addresses.map((one) => (
-          <li key={`${one.address} ${one.mailbox}`} className="flex flex-wrap items-baseline gap-x-3 gap-y-1 px-1 py-1.5">
+          <li key={`${one.address} ${one.mailbox}`} className="flex flex-wrap items-center gap-x-3 gap-y-1 px-1 py-1.5 sm:flex-nowrap">
             <span className="min-w-0 grow">
               <Address>{one.address}</Address>
               <span className="block text-sm text-muted">

@@ -214,7 +214,7 @@ function Tokens({ user }: { user: User }) {
           create.mutate();
         }}
       >
-        <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
+        <div className="grid gap-3 sm:grid-cols-2">
           <Field label="Name of a new token">
             <TextInput
               required

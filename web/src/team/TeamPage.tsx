@@ -48,11 +48,11 @@ export default function TeamPage({ user }: { user: User }) {
             ))}
           </ul>
           {admin && <AddMember />}
-          {admin && <OutsideAddresses />}
         </section>
         <div>
           {admin && <Invitations />}
           <Teams members={team.data?.members ?? []} admin={admin} />
+          {admin && <OutsideAddresses />}
         </div>
       </div>
     </Page>

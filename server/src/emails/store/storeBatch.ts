@@ -60,15 +60,21 @@ export async function storeBatch(
   const withBcc = batch.filter(
     (message, at) => known.get(identities[at] ?? '') === 'elsewhere' && senders.has(message) && namesBcc(message),
   );
-  const stored = [...first, ...withBcc].filter((message) => !sourceless.has(message));
+  const repaired = await copiesOfDamaged(db, batch, identities);
+  const stored = [...first, ...withBcc.filter((message) => !repaired.has(message)), ...repaired].filter(
+    (message) => !sourceless.has(message),
+  );
   const places = await blobs.put(stored.map((message) => message.raw));
   const blobOf = new Map(stored.map((message, at) => [message, places[at]?.sha256 ?? null]));
 
   return db.transaction(async (tx) => {
     await takeMailLock(tx);
     if (places.length > 0) {
+      // The same source may have been stored before; where that is damaged, the new place counts.
       await tx.execute(sql`INSERT INTO blobs (sha256, pack, position, length, size)
-        SELECT sha256, pack, position, length, size FROM json_to_recordset(${JSON.stringify(places)}::json) AS b(sha256 text, pack text, position bigint, length int, size int) ON CONFLICT DO NOTHING`);
+        SELECT sha256, pack, position, length, size FROM json_to_recordset(${JSON.stringify(places)}::json) AS b(sha256 text, pack text, position bigint, length int, size int)
+        ON CONFLICT (sha256) DO UPDATE SET pack = excluded.pack, position = excluded.position, length = excluded.length
+          WHERE EXISTS (SELECT FROM emails e WHERE e.blob = excluded.sha256 AND e.problems @> '[{"code":"damaged"}]')`);
     }
     await adoptContentless(tx, batch, identities);
     const idByIdentity = await existingIds(tx, identities);
@@ -107,6 +113,10 @@ export async function storeBatch(
         facts: message.facts,
         blob: blobOf.get(message) ?? null,
       })),
+    );
+    await repairSources(
+      tx,
+      [...repaired].map((message) => ({ id: idByIdentity.get(identityAt.get(message) ?? '') ?? 0, blob: blobOf.get(message) ?? null })),
     );
     const results = await insertSightings(tx, { batch, identities, idByIdentity, newIds, senders }, place);
     await uniteKnown(tx, batch, identities, idByIdentity, newIds);
@@ -147,6 +157,23 @@ async function sendersCopies(db: Db, batch: readonly ReadMessage[], mailboxId: n
     UNION SELECT lower(u.email) FROM users u JOIN mailboxes m ON m.owner_id = u.id WHERE m.id = ${mailboxId}`);
   const own = new Set(rows.map((row) => row.address));
   return new Set(batch.filter(({ facts }) => facts.participants.some((person) => person.role === 'from' && own.has(person.address))));
+}
+
+/** Copies of emails whose stored source is damaged; one for each email. */
+async function copiesOfDamaged(db: Db, batch: readonly ReadMessage[], identities: readonly string[]): Promise<Set<ReadMessage>> {
+  const { rows } = await db.execute<{ identity: string }>(
+    sql`SELECT identity FROM emails WHERE identity = ANY(${sql.param([...identities])}::text[]) AND problems @> '[{"code":"damaged"}]'`,
+  );
+  const damaged = new Set(rows.map((row) => row.identity));
+  return new Set(batch.filter((_, at) => damaged.has(identities[at] ?? '') && identities.indexOf(identities[at] ?? '') === at));
+}
+
+/** A copy says all that the email says, so it may stand in for a source that is lost. */
+async function repairSources(tx: Tx, copies: readonly { id: number; blob: string | null }[]): Promise<void> {
+  if (copies.length === 0) return;
+  await tx.execute(sql`UPDATE emails e SET blob = n.blob, decided_at = CASE WHEN e.outcome = 'kept out' THEN NULL ELSE e.decided_at END,
+      problems = (SELECT coalesce(jsonb_agg(p), '[]') FROM jsonb_array_elements(e.problems) p WHERE p ->> 'code' <> 'damaged')
+    FROM json_to_recordset(${JSON.stringify(copies)}::json) AS n(id bigint, blob text) WHERE e.id = n.id AND n.blob IS NOT NULL`);
 }
 
 const namesBcc = ({ facts }: ReadMessage): boolean => facts.participants.some((person) => person.role === 'bcc');
