@@ -35,3 +35,8 @@ describe('what no one writes by hand is read in part, and said so', () => {
     expect(facts.problems.map((one) => one.message).join()).toContain('has 5000 attachments');
   });
 });
+
+test.each(['--b--', ' a', '@', '< a', '<  ', '(,'])('a header of 200,000 times %j is read like any other', async (piece) => {
+  const facts = await read(`Message-ID: ${piece.repeat(200_000)}\nIn-Reply-To: ${piece.repeat(200_000)}\n\nHello`);
+  expect(facts.text.trim()).toBe('Hello');
+});

@@ -1,0 +1,192 @@
+import { cleanText, meetingsOf, readEmail, readEmailBody } from '@fulvet/core';
+import fc from 'fast-check';
+import { readCsv } from '../../server/src/base/files/readCsv';
+import { htmlForFrame } from '../../server/src/emails/htmlForFrame';
+import { readVcards } from '../../server/src/records/import/readVcards';
+
+/** Seconds for each reader; `FUZZ_SECONDS=600` for an hour in all. */
+const SECONDS = Number(process.env.FUZZ_SECONDS ?? 20);
+const MOST_MS = 2_000;
+const MOST_GROWTH = 200 * 1024 * 1024;
+
+/** Pieces of which hostile input is made: each reader's own words, out of order, many times, cut off. */
+const PIECES = {
+  mail: [
+    'From: a@x.example\n',
+    'To: ',
+    'undisclosed:;',
+    '"',
+    '<',
+    '>',
+    ',',
+    '(',
+    ')',
+    '=?utf-8?b?',
+    '?=',
+    '\n',
+    '\r\n',
+    ' ',
+    '\t',
+    ':',
+    ';',
+    'Content-Type: multipart/mixed; boundary=b\n',
+    '--b\n',
+    '--b--',
+    'Content-Type: text/html\n',
+    'Content-Type: message/rfc822\n',
+    'Content-Transfer-Encoding: base64\n',
+    'References: ',
+    '<a@b>',
+    'Message-ID: ',
+    'Date: Mon, 4 May 2026 10:00:00 +0000\n',
+    'Bcc: ',
+    '\u0000',
+    'é',
+    '🌊',
+    'Subject: Re: AW: [x] ',
+  ],
+  calendar: [
+    'BEGIN:VCALENDAR\n',
+    'END:VCALENDAR\n',
+    'BEGIN:VEVENT\n',
+    'END:VEVENT\n',
+    'BEGIN:VTIMEZONE\n',
+    'END:VTIMEZONE\n',
+    'BEGIN:STANDARD\n',
+    'END:STANDARD\n',
+    'UID:1\n',
+    'DTSTART:20260101T090000Z\n',
+    'DTSTART;TZID=X:20260101T090000\n',
+    'TZID:X\n',
+    'TZOFFSETTO:+0100\n',
+    'RRULE:FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30\n',
+    'RRULE:FREQ=SECONDLY\n',
+    'RRULE:FREQ=DAILY;COUNT=999999999\n',
+    'RDATE:',
+    'EXDATE:',
+    ',20260101T090000Z',
+    '\n',
+    ' ',
+    ';',
+    ':',
+    '"',
+    'DURATION:P99999999D\n',
+  ],
+  vcard: [
+    'BEGIN:VCARD\n',
+    'END:VCARD\n',
+    'VERSION:4.0\n',
+    'VERSION:3.0\n',
+    'FN:Ida\n',
+    'N:;;;;\n',
+    'EMAIL:',
+    'a@x.example\n',
+    'item1.',
+    ';',
+    ':',
+    '\n',
+    ' ',
+    '"',
+    '\\',
+    ',',
+    'TEL;TYPE=work:',
+    'BEGIN:',
+  ],
+  csv: ['name,emails\n', '__proto__,constructor\n', '"', '""', ',', ';', '\t', '\n', '\r', 'Ida', '=cmd', '\ufeff', '\u0000', '\u2028'],
+  html: [
+    '<b>',
+    '</b>',
+    '<table>',
+    '<a href="',
+    '">',
+    '<img src="cid:x">',
+    '<img src=data:image/png;base64,',
+    '<script>',
+    '<!--',
+    '-->',
+    '<style>',
+    '&#x',
+    '&amp',
+    ';',
+    '<',
+    '>',
+    '"',
+    "'",
+    ' style="color:',
+    'url(',
+    '\u0000',
+  ],
+} as const;
+
+const READERS: Record<keyof typeof PIECES, (text: string) => unknown> = {
+  mail: async (text) => {
+    const raw = new TextEncoder().encode(text);
+    const facts = await readEmail(raw, { arrivedAt: 0 });
+    if (facts.size !== raw.length) throw new Error('the size is not right');
+    await readEmailBody(raw);
+  },
+  calendar: (text) => meetingsOf([text, text], 0),
+  vcard: (text) => readVcards(text),
+  csv: (text) => readCsv(text),
+  html: (text) => {
+    const page = htmlForFrame(text, [], false);
+    if (/<script|<iframe|\son\w+=|javascript:/i.test(page)) throw new Error('something that runs is left');
+  },
+};
+
+/** Short strings, long repetitions, and pieces in any order. */
+function inputs(pieces: readonly string[]): fc.Arbitrary<string> {
+  const piece = fc.constantFrom(...pieces);
+  return fc.oneof(
+    fc.array(fc.oneof(piece, fc.string({ maxLength: 8 })), { maxLength: 200 }).map((parts) => parts.join('')),
+    fc.tuple(piece, piece, fc.integer({ min: 1, max: 30_000 })).map(([first, repeated, times]) => first + repeated.repeat(times)),
+    fc.tuple(fc.array(piece, { maxLength: 6 }), fc.integer({ min: 1, max: 5_000 })).map(([unit, times]) => unit.join('').repeat(times)),
+    fc.uint8Array({ maxLength: 2_000 }).map((bytes) => String.fromCharCode(...bytes)),
+  );
+}
+
+interface Found {
+  runs: number;
+  slowest: number;
+  growth: number;
+  failed: string[];
+}
+
+async function fuzz(name: keyof typeof PIECES): Promise<Found> {
+  const found: Found = { runs: 0, slowest: 0, growth: 0, failed: [] };
+  const until = performance.now() + SECONDS * 1000;
+  const before = process.memoryUsage().heapUsed;
+  for (let seed = Date.now() >>> 0; performance.now() < until; seed = (seed + 1) >>> 0) {
+    const [text = ''] = fc.sample(inputs(PIECES[name]), { numRuns: 1, seed });
+    const began = performance.now();
+    try {
+      await READERS[name](text);
+    } catch (error) {
+      found.failed.push(
+        `seed ${seed}: ${error instanceof Error ? error.message : String(error)} ${JSON.stringify(cleanText(text).slice(0, 120))}`,
+      );
+    }
+    const took = performance.now() - began;
+    if (took > MOST_MS) found.failed.push(`seed ${seed}: ${took.toFixed(0)} ms ${JSON.stringify(cleanText(text).slice(0, 120))}`);
+    found.slowest = Math.max(found.slowest, took);
+    found.runs += 1;
+    if (found.runs % 200 === 0) found.growth = Math.max(found.growth, process.memoryUsage().heapUsed - before);
+  }
+  return found;
+}
+
+/** Reads made-up hostile input for a while: no crash, no hang over two seconds, no growth over 200 MB. */
+async function main(): Promise<void> {
+  process.stdout.write(`\nfuzzing, ${SECONDS} s for each reader\n`);
+  for (const name of Object.keys(PIECES) as (keyof typeof PIECES)[]) {
+    const { runs, slowest, growth, failed } = await fuzz(name);
+    const held = failed.length === 0 && growth < MOST_GROWTH;
+    process.stdout.write(
+      `  ${held ? 'held  ' : 'BROKEN'}  ${name.padEnd(10)} ${runs} inputs, the slowest ${slowest.toFixed(0)} ms, grew by ${(growth / 1e6).toFixed(0)} MB\n`,
+    );
+    for (const line of failed.slice(0, 3)) process.stdout.write(`            ${line}\n`);
+    if (!held) process.exitCode = 1;
+  }
+}
+
+await main();
