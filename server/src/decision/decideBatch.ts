@@ -66,8 +66,8 @@ export async function decideBatch(
 }
 
 /**
- * Emails whose source cannot be read keep the decision that they have, are marked, and stop no other email. They are listed on the home page of
- * administrators, and read again when their source is repaired.
+ * Emails whose source cannot be read keep the decision that they have, are marked, and stop no other email. They are decided again when their source is
+ * repaired.
  */
 async function noteDamaged(tx: Tx, ids: readonly number[], loaded: readonly StoredEmail[]): Promise<void> {
   if (loaded.length === ids.length) return;
