@@ -16,6 +16,7 @@ const readers: Readers = {
   table: ({ text, format }) => Promise.resolve(format === 'vcard' ? readVcards(text) : readCsv(text)),
 };
 
+parentPort?.postMessage('ready');
 parentPort?.on('message', ({ id, task, input }: ReadOrder) => {
   const read = readers[task] as (input: unknown) => Promise<unknown>;
   read(input).then(

@@ -43,6 +43,8 @@ export class ReaderPool {
   private readonly waiting: Waiting[] = [];
   private readonly idle: Worker[] = [];
   private readonly all = new Set<Worker>();
+  /** A thread that has come up says so first; the time that it takes counts for no task. */
+  private readonly ready = new WeakMap<Worker, Promise<unknown>>();
   private closed = false;
 
   get isClosed(): boolean {
@@ -80,6 +82,7 @@ export class ReaderPool {
     });
     thread.unref();
     this.all.add(thread);
+    this.ready.set(thread, new Promise((resolve) => thread.once('message', resolve)));
     thread.on('exit', () => this.drop(thread));
     // Told to the task at work; without a listener it would end the process.
     thread.on('error', () => undefined);
@@ -93,7 +96,10 @@ export class ReaderPool {
   }
 
   private give(thread: Worker, work: Waiting): void {
+    let timer: NodeJS.Timeout | undefined;
+    let isSettled = false;
     const settle = (): void => {
+      isSettled = true;
       clearTimeout(timer);
       thread.off('message', onAnswer);
       thread.off('error', onError);
@@ -120,14 +126,18 @@ export class ReaderPool {
           : new ReadingGivenUp('failed', error.message),
       );
     const onExit = (): void => giveUp(new ReadingGivenUp('failed', 'The reader stopped.'));
-    const timer = setTimeout(
-      () => giveUp(new ReadingGivenUp('deadline', `Reading it took more than ${this.limits.deadline / 1000} seconds.`)),
-      this.limits.deadline,
-    );
-    thread.on('message', onAnswer);
+    const begin = (): void => {
+      if (isSettled) return;
+      timer = setTimeout(
+        () => giveUp(new ReadingGivenUp('deadline', `Reading it took more than ${this.limits.deadline / 1000} seconds.`)),
+        this.limits.deadline,
+      );
+      thread.on('message', onAnswer);
+      thread.postMessage({ id: 0, ...work.order } satisfies ReadOrder);
+    };
     thread.on('error', onError);
     thread.on('exit', onExit);
-    thread.postMessage({ id: 0, ...work.order } satisfies ReadOrder);
+    void this.ready.get(thread)?.then(begin);
   }
 }
 

@@ -11,10 +11,10 @@ const fine = (id: string): { id: string; from: string; to: string } => ({
   from: 'Ida <ida@harbour.example>',
   to: 'rep@quillmere.example',
 });
-const POISON = `From ida@harbour.example Mon May  4 10:00:00 2026\nFrom: Ida <ida@harbour.example>\nMessage-ID: <poison>\nSubject: Gauge\nContent-Type: text/html\n\n${'<b>'.repeat(12_000_000)}\n\n`;
+const POISON = `From ida@harbour.example Mon May  4 10:00:00 2026\nFrom: Ida <ida@harbour.example>\nMessage-ID: <poison>\nSubject: Gauge\n\n\n${'\n'.repeat(400_000)}x\n\n`;
 
 beforeAll(async () => {
-  server = await startTestServer({ readerLimits: { deadline: 1_500 } });
+  server = await startTestServer({ readerLimits: { deadline: 2_500 } });
   crew = await setUpCrew(server);
   run = await importMail(server, crew.tokens.rep, 'rep@quillmere.example', {
     'mail.mbox': mbox([fine('a1')]) + POISON + mbox([fine('a2')]),
@@ -35,7 +35,7 @@ describe('a message whose reading exceeds the limits', () => {
     const detail = (await get(`/emails/${items[0].emailId}`)).json;
     expect(detail).toMatchObject({ outcome: 'loose', visibility: 'owner', problems: [{ code: 'not-read' }], filings: [] });
     expect(detail.docket[0].because).toEqual(['Reading the email exceeded the limits, so nothing is known of what it says.']);
-    expect((await get(`/emails/${items[0].emailId}/source`)).text.length).toBeGreaterThan(36_000_000);
+    expect((await get(`/emails/${items[0].emailId}/source`)).text.length).toBeGreaterThan(400_000);
     expect((await server.call('GET', `/emails/${items[0].emailId}`, { token: crew.tokens.other })).status).toBe(404);
   });
 
