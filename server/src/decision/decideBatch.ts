@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
+import { markDamaged } from '../emails/damagedSources';
 import { filedUnder } from '../emails/filingsText';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import type { DecidedEmail } from './decideInOrder';
@@ -73,11 +74,8 @@ async function noteDamaged(tx: Tx, ids: readonly number[], loaded: readonly Stor
   if (loaded.length === ids.length) return;
   const found = new Set(loaded.map((email) => email.facts.id));
   const damaged = ids.filter((id) => !found.has(id));
-  const problem = JSON.stringify([
-    { code: 'damaged', message: 'The stored source of this email cannot be read. Its decision was left as it was.' },
-  ]);
-  await tx.execute(sql`UPDATE emails SET decided_at = coalesce(decided_at, now()), problems = CASE WHEN problems @> '[{"code":"damaged"}]' THEN problems ELSE problems || ${problem}::jsonb END
-    WHERE id = ANY(${sql.param(damaged)}::bigint[])`);
+  await markDamaged(tx, damaged);
+  await tx.execute(sql`UPDATE emails SET decided_at = coalesce(decided_at, now()) WHERE id = ANY(${sql.param(damaged)}::bigint[])`);
 }
 
 /** People who became no record, since there were too few emails with them. */

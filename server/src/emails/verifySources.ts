@@ -2,14 +2,9 @@ import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { Database } from '../base/db/database';
 import type { Sources } from '../base/reading/sources';
+import { isDamaged, markDamaged, problemsWithoutDamage } from './damagedSources';
 
 const BATCH = 500;
-const DAMAGED = JSON.stringify([
-  {
-    code: 'damaged',
-    message: 'The stored source of this email cannot be read. It is repaired when the email is seen again in its mailbox or file.',
-  },
-]);
 
 /** What a comparison of emails with their sources found. */
 export interface Verified {
@@ -73,15 +68,12 @@ async function damageOf(
 async function mark(database: Database, damaged: readonly number[], looked: readonly number[], found: Verified): Promise<void> {
   await database.worker.transaction(async (tx) => {
     const whole = looked.filter((id) => !damaged.includes(id));
-    const { rowCount } =
-      await tx.execute(sql`UPDATE emails SET problems = (SELECT coalesce(jsonb_agg(p), '[]') FROM jsonb_array_elements(problems) p WHERE p ->> 'code' <> 'damaged')
-      WHERE id = ANY(${sql.param(whole)}::bigint[]) AND problems @> '[{"code":"damaged"}]'`);
+    const { rowCount } = await tx.execute(
+      sql`UPDATE emails e SET problems = ${problemsWithoutDamage} WHERE e.id = ANY(${sql.param(whole)}::bigint[]) AND ${isDamaged}`,
+    );
     found.whole += rowCount ?? 0;
     if (damaged.length === 0) return;
-    const ids = sql`${sql.param([...damaged])}::bigint[]`;
-    await tx.execute(
-      sql`UPDATE emails SET problems = problems || ${DAMAGED}::jsonb WHERE id = ANY(${ids}) AND NOT problems @> '[{"code":"damaged"}]'`,
-    );
-    await tx.execute(sql`DELETE FROM folder_messages WHERE email_id = ANY(${ids})`);
+    await markDamaged(tx, damaged);
+    await tx.execute(sql`DELETE FROM folder_messages WHERE email_id = ANY(${sql.param([...damaged])}::bigint[])`);
   });
 }

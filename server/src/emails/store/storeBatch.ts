@@ -6,6 +6,7 @@ import type { Db, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
 import { nextIds } from '../../base/db/nextIds';
 import { insertContents, insertParticipants } from '../contents';
+import { isDamaged, repairSources } from '../damagedSources';
 import { noteFilingAddresses } from './filingAddresses';
 import { Forgotten, keptOf } from './forgotten';
 import type { ReadMessage } from './readMessage';
@@ -58,9 +59,11 @@ export async function storeBatch(
   const first = batch.filter((_, at) => !known.has(identities[at] ?? '') && identities.indexOf(identities[at] ?? '') === at);
   const senders = await sendersCopies(db, batch, place.mailboxId);
   const withBcc = batch.filter(
-    (message, at) => known.get(identities[at] ?? '') === 'elsewhere' && senders.has(message) && namesBcc(message),
+    (message, at) => known.get(identities[at] ?? '')?.place === 'elsewhere' && senders.has(message) && namesBcc(message),
   );
-  const repaired = await copiesOfDamaged(db, batch, identities);
+  const repaired = new Set(
+    batch.filter((_, at) => known.get(identities[at] ?? '')?.damaged && identities.indexOf(identities[at] ?? '') === at),
+  );
   const stored = [...first, ...withBcc.filter((message) => !repaired.has(message)), ...repaired].filter(
     (message) => !sourceless.has(message),
   );
@@ -74,7 +77,7 @@ export async function storeBatch(
       await tx.execute(sql`INSERT INTO blobs (sha256, pack, position, length, size)
         SELECT sha256, pack, position, length, size FROM json_to_recordset(${JSON.stringify(places)}::json) AS b(sha256 text, pack text, position bigint, length int, size int)
         ON CONFLICT (sha256) DO UPDATE SET pack = excluded.pack, position = excluded.position, length = excluded.length
-          WHERE EXISTS (SELECT FROM emails e WHERE e.blob = excluded.sha256 AND e.problems @> '[{"code":"damaged"}]')`);
+          WHERE EXISTS (SELECT FROM emails e WHERE e.blob = excluded.sha256 AND ${isDamaged})`);
     }
     await adoptContentless(tx, batch, identities);
     const idByIdentity = await existingIds(tx, identities);
@@ -133,14 +136,20 @@ function batchEntry(first: readonly ReadMessage[], one: ReadMessage): ReadMessag
   return first.find((message) => message.position === one.position) ?? one;
 }
 
-/** Which of these emails are stored already, and whether they were seen in this very place. */
-async function seenBefore(db: Db, identities: readonly string[], place: SightingPlace): Promise<Map<string, 'here' | 'elsewhere'>> {
+interface SeenBefore {
+  place: 'here' | 'elsewhere';
+  damaged: boolean;
+}
+
+/** Which of these emails are stored already, whether they were seen in this very place, and whether their source is damaged. */
+async function seenBefore(db: Db, identities: readonly string[], place: SightingPlace): Promise<Map<string, SeenBefore>> {
   const { rows } = await db.execute<{
     identity: string;
     here: boolean;
-  }>(sql`SELECT e.identity, EXISTS (SELECT FROM sightings s WHERE s.email_id = e.id AND s.mailbox_id = ${place.mailboxId} AND s.folder = ${place.folder}) AS here
+    damaged: boolean;
+  }>(sql`SELECT e.identity, EXISTS (SELECT FROM sightings s WHERE s.email_id = e.id AND s.mailbox_id = ${place.mailboxId} AND s.folder = ${place.folder}) AS here, ${isDamaged} AS damaged
     FROM emails e WHERE e.identity = ANY(${sql.param([...identities])}::text[])`);
-  return new Map(rows.map((row) => [row.identity, row.here ? 'here' : 'elsewhere']));
+  return new Map(rows.map((row) => [row.identity, { place: row.here ? 'here' : 'elsewhere', damaged: row.damaged }]));
 }
 
 async function existingIds(tx: Tx, identities: readonly string[]): Promise<Map<string, number>> {
@@ -157,23 +166,6 @@ async function sendersCopies(db: Db, batch: readonly ReadMessage[], mailboxId: n
     UNION SELECT lower(u.email) FROM users u JOIN mailboxes m ON m.owner_id = u.id WHERE m.id = ${mailboxId}`);
   const own = new Set(rows.map((row) => row.address));
   return new Set(batch.filter(({ facts }) => facts.participants.some((person) => person.role === 'from' && own.has(person.address))));
-}
-
-/** Copies of emails whose stored source is damaged; one for each email. */
-async function copiesOfDamaged(db: Db, batch: readonly ReadMessage[], identities: readonly string[]): Promise<Set<ReadMessage>> {
-  const { rows } = await db.execute<{ identity: string }>(
-    sql`SELECT identity FROM emails WHERE identity = ANY(${sql.param([...identities])}::text[]) AND problems @> '[{"code":"damaged"}]'`,
-  );
-  const damaged = new Set(rows.map((row) => row.identity));
-  return new Set(batch.filter((_, at) => damaged.has(identities[at] ?? '') && identities.indexOf(identities[at] ?? '') === at));
-}
-
-/** A copy says all that the email says, so it may stand in for a source that is lost. */
-async function repairSources(tx: Tx, copies: readonly { id: number; blob: string | null }[]): Promise<void> {
-  if (copies.length === 0) return;
-  await tx.execute(sql`UPDATE emails e SET blob = n.blob, decided_at = CASE WHEN e.outcome = 'kept out' THEN NULL ELSE e.decided_at END,
-      problems = (SELECT coalesce(jsonb_agg(p), '[]') FROM jsonb_array_elements(e.problems) p WHERE p ->> 'code' <> 'damaged')
-    FROM json_to_recordset(${JSON.stringify(copies)}::json) AS n(id bigint, blob text) WHERE e.id = n.id AND n.blob IS NOT NULL`);
 }
 
 const namesBcc = ({ facts }: ReadMessage): boolean => facts.participants.some((person) => person.role === 'bcc');
