@@ -87,6 +87,23 @@ describe('a database that goes away', () => {
     expect(run).toMatchObject({ state: 'done', counts: { new: 2 } });
   });
 
+  test('leaves no connection behind in use, however often it goes', async () => {
+    const { database } = server.services;
+    for (let round = 0; round < 12; round += 1) {
+      const load = Array.from({ length: 30 }, () => database.worker.transaction((tx) => tx.execute('SELECT pg_sleep(0.001)')));
+      await away(async () => {
+        await Promise.allSettled(load);
+      });
+    }
+    const pool = database.workerPool;
+    await until(
+      async () => pool.totalCount - pool.idleCount,
+      (inUse) => inUse === 0,
+    );
+    expect(pool.waitingCount).toBe(0);
+    await Promise.all(Array.from({ length: 8 }, () => database.worker.transaction((tx) => tx.execute('SELECT 1'))));
+  });
+
   test('does not keep a server from stopping', async () => {
     const other = await server.again();
     const began = Date.now();

@@ -5,6 +5,7 @@ import { createHmac } from 'node:crypto';
 import pg from 'pg';
 import { claimRoles, demandKnownSchema } from './checkInstallation';
 import * as schema from './schema';
+import { returnConnections } from './transactions';
 
 // bigint and numeric come as numbers: ids stay far below 2^53, amounts are sums of money.
 const setParser = pg.types.setTypeParser as (oid: number, parse: (text: string) => unknown) => void;
@@ -69,8 +70,8 @@ export async function openDatabase(options: DatabaseOptions): Promise<Database> 
     await owner.end();
   }
   const [appPool, workerPool] = ROLES.map((role) => boundPool(options, role)) as [pg.Pool, pg.Pool];
-  const app = drizzle(appPool, { schema, casing: 'snake_case' });
-  const worker = drizzle(workerPool, { schema, casing: 'snake_case' });
+  const app = returnConnections(drizzle(appPool, { schema, casing: 'snake_case' }), appPool);
+  const worker = returnConnections(drizzle(workerPool, { schema, casing: 'snake_case' }), workerPool);
   return {
     app,
     appPool,
