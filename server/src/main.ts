@@ -17,6 +17,7 @@ import type { ReaderLimits } from './base/reading/readerPool';
 import { Sources } from './base/reading/sources';
 import { Presets } from './base/network/presets';
 import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
+import { fillThreadHashes } from './emails/store/fillThreadHashes';
 import { upgradeIdentities } from './mailboxes/upgradeIdentities';
 import type { DownloadLimits } from './base/download';
 import { Downloads } from './base/download';
@@ -110,7 +111,10 @@ export async function openServices(
     presets: Presets.load([join(options.migrationsFolder, '..', 'presets'), ...(options.presetFolders ?? [])]),
     version: options.version,
   };
-  if (options.main ?? true) await upgradeIdentities(database, blobs, log);
+  if (options.main ?? true) {
+    await upgradeIdentities(database, blobs, log);
+    await fillThreadHashes(database, blobs, log);
+  }
   const jobs = await startJobs(parts, {
     main: options.main ?? true,
     worksOnMailboxes: options.worksOnMailboxes ?? true,

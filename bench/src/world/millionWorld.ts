@@ -48,8 +48,8 @@ export async function makeMillionWorld(ownerUrl: string, { emails, accounts, con
       now() - interval '3 years' + i * (interval '3 years' / ${emails + 1}), 'header', now(), 4000, CASE WHEN newsletter THEN 'newsletter' ELSE 'person' END, CASE WHEN newsletter THEN 'List-Unsubscribe' END, CASE WHEN newsletter THEN '<mailto:u@x.example>' END,
       '[]', ARRAY[(SELECT min(id) FROM users WHERE email LIKE 'member%') + n % ${MAILBOXES}], CASE WHEN turn % 2 = 0 OR newsletter THEN 'received' ELSE 'sent' END, CASE WHEN newsletter THEN 'kept out' ELSE 'filed' END,
       ARRAY[CASE WHEN newsletter THEN 'letter-' || n % 500 || '.example' ELSE 'company-' || (1 + (contact - 1) % ${accounts}) || '.example' END], CASE WHEN newsletter THEN ${out} ELSE ${stops('matched')} END, 1, now() FROM bench_mail`);
-  await run(`INSERT INTO email_contents (email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, search)
-    SELECT i, (ARRAY['Delivery of the gauges ', 'Invoice ', 'Calibration of the wave staff ', 'Visit on the quay '])[1 + n % 4] || n, '', '', 'Good morning', 'Good morning, about number ' || n, false, 0, '' FROM bench_mail WHERE NOT newsletter`);
+  await run(`INSERT INTO email_contents (email_id, subject, base_subject, preview, body, has_html, attachment_count, search)
+    SELECT i, (ARRAY['Delivery of the gauges ', 'Invoice ', 'Calibration of the wave staff ', 'Visit on the quay '])[1 + n % 4] || n, '', 'Good morning', 'Good morning, about number ' || n, false, 0, '' FROM bench_mail WHERE NOT newsletter`);
   await run(`INSERT INTO participants (email_id, role, position, address, domain, name) SELECT i, CASE WHEN turn % 2 = 0 THEN 'from' ELSE 'to' END, 0, 'p' || contact || '@company-' || (1 + (contact - 1) % ${accounts}) || '.example', 'company-' || (1 + (contact - 1) % ${accounts}) || '.example', 'Person ' || contact FROM bench_mail WHERE NOT newsletter
     UNION ALL SELECT i, CASE WHEN turn % 2 = 0 THEN 'to' ELSE 'from' END, 1, 'member' || (1 + n % ${MAILBOXES}) || '@${OWN}', '${OWN}', '' FROM bench_mail WHERE NOT newsletter`);
   await run(

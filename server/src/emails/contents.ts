@@ -1,5 +1,5 @@
 import type { EmailFacts, Participant } from '@fulvet/core';
-import { codeWordsOfText, ownText, subjectKey } from '@fulvet/core';
+import { codeWordsOfText, ownText } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 
@@ -22,7 +22,6 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
     email_id: id,
     subject: facts.subject,
     base_subject: facts.baseSubject,
-    subject_key: subjectKey(facts.baseSubject),
     preview: previewOf(facts.text),
     body: facts.text,
     has_html: facts.hasHtml,
@@ -30,9 +29,9 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
     words: searchText(facts),
     codes: codeWordsOfText(facts.text),
   }));
-  await tx.execute(sql`INSERT INTO email_contents (email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, search, codes)
-    SELECT email_id, subject, base_subject, subject_key, preview, body, has_html, attachment_count, to_tsvector('simple', words), ARRAY(SELECT json_array_elements_text(codes))
-    FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, subject_key text, preview text, body text, has_html boolean, attachment_count int, words text, codes json)
+  await tx.execute(sql`INSERT INTO email_contents (email_id, subject, base_subject, preview, body, has_html, attachment_count, search, codes)
+    SELECT email_id, subject, base_subject, preview, body, has_html, attachment_count, to_tsvector('simple', words), ARRAY(SELECT json_array_elements_text(codes))
+    FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, preview text, body text, has_html boolean, attachment_count int, words text, codes json)
     ON CONFLICT (email_id) DO NOTHING`);
   await insertParticipants(tx, emails);
   await insertMeetings(tx, emails);

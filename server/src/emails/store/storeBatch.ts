@@ -11,6 +11,7 @@ import { noteFilingAddresses } from './filingAddresses';
 import { Forgotten, keptOf } from './forgotten';
 import type { ReadMessage } from './readMessage';
 import { placeInFamilies, setConversations } from './threadBatch';
+import { insertThreadHashes } from './threadHashes';
 
 /** The mailbox and the import that the messages of a batch were seen in. */
 export interface SightingPlace {
@@ -92,7 +93,7 @@ export async function storeBatch(
     for (const one of created) idByIdentity.set(one.identity, one.id);
     const newIds = new Set(ids);
 
-    const { placed } = await placeInFamilies(tx, created, rulebook);
+    const { placed, hashed } = await placeInFamilies(tx, created, rulebook);
     await insertEmails(
       tx,
       created.map((one) => ({
@@ -101,6 +102,10 @@ export async function storeBatch(
         ...(placed.get(one.id) ?? { familyId: one.id, subjectParentId: null }),
       })),
       place,
+    );
+    await insertThreadHashes(
+      tx,
+      [...hashed].map(([id, traits]) => ({ id, ...traits })),
     );
     await insertContents(
       tx,

@@ -1,7 +1,9 @@
-import { SubjectPeers, subjectKey, threadConversations, domainOf } from '@fulvet/core';
-import type { CompiledRulebook, EmailFacts, ParticipantRole } from '@fulvet/core';
+import { SubjectPeers, threadConversations } from '@fulvet/core';
+import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
+import type { HashedTraits } from './threadHashes';
+import { ThreadHasher } from './threadHashes';
 
 /** A new email on its way into the store. */
 export interface NewEmail {
@@ -13,6 +15,7 @@ export interface NewEmail {
 export interface ThreadedBatch {
   /** By id of a new email. */
   placed: Map<number, { familyId: number; subjectParentId: number | null }>;
+  hashed: Map<number, HashedTraits>;
 }
 
 interface SubjectRow {
@@ -24,8 +27,8 @@ interface SubjectRow {
   has_references: boolean;
   is_forward: boolean;
   subject_parent_id: number | null;
-  addresses: string[];
-  copies: string[];
+  externals: string[];
+  copied: string[];
 }
 
 /**
@@ -44,7 +47,9 @@ export async function placeInFamilies(tx: Tx, emails: readonly NewEmail[], ruleb
       else families.join(id, family);
     }
   }
-  const subjectParents = await joinBySubject(tx, emails, rulebook, families);
+  const hasher = await ThreadHasher.load(tx);
+  const hashed = new Map(emails.map(({ id, facts }) => [id, hasher.traits(facts, rulebook)]));
+  const subjectParents = await joinBySubject(tx, emails, hashed, families);
 
   const placed = new Map(emails.map(({ id }) => [id, { familyId: families.of(id), subjectParentId: subjectParents.get(id) ?? null }]));
   const moved = families.moved(new Set(emails.map(({ id }) => id)));
@@ -56,7 +61,7 @@ export async function placeInFamilies(tx: Tx, emails: readonly NewEmail[], ruleb
     await tx.execute(sql`INSERT INTO thread_ids (message_id, family_id)
       SELECT * FROM unnest(${sql.param(newIds.map(([one]) => one))}::text[], ${sql.param(newIds.map(([, family]) => family))}::bigint[]) ON CONFLICT DO NOTHING`);
   }
-  return { placed };
+  return { placed, hashed };
 }
 
 /**
@@ -76,8 +81,8 @@ export async function setConversations(tx: Tx, familyIds: readonly number[]): Pr
     subject_parent_id: number | null;
     conversation_id: number;
     family_id: number;
-  }>(sql`SELECT e.id, e.message_id, e.references AS refs, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.is_forward, c.subject_key, e.subject_parent_id, e.conversation_id, e.family_id
-    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.family_id = ANY(${sql.param([...familyIds])}::bigint[])`);
+  }>(sql`SELECT e.id, e.message_id, e.references AS refs, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.is_forward, h.subject AS subject_key, e.subject_parent_id, e.conversation_id, e.family_id
+    FROM emails e LEFT JOIN thread_hashes h ON h.email_id = e.id WHERE e.family_id = ANY(${sql.param([...familyIds])}::bigint[])`);
   const names = threadConversations(
     rows.map((row) => ({
       key: String(row.id).padStart(16, '0'),
@@ -123,35 +128,35 @@ async function familiesOfIds(tx: Tx, emails: readonly NewEmail[]): Promise<Map<s
 async function joinBySubject(
   tx: Tx,
   emails: readonly NewEmail[],
-  rulebook: CompiledRulebook,
+  hashed: ReadonlyMap<number, HashedTraits>,
   families: Families,
 ): Promise<Map<number, number>> {
   const parents = new Map<number, number>();
-  const asked = emails.filter(({ facts }) => facts.baseSubject !== '');
-  if (asked.length === 0) return parents;
+  const fresh = emails.flatMap(({ id, facts }) => {
+    const traits = hashed.get(id);
+    if (!traits || traits.subject === '') return [];
+    return {
+      id,
+      key: traits.subject,
+      at: facts.date.at,
+      family_id: id,
+      has_references: facts.references.length > 0,
+      is_forward: facts.isForward,
+      subject_parent_id: null,
+      externals: traits.people,
+      copied: traits.copied,
+      isNew: true,
+    };
+  });
+  if (fresh.length === 0) return parents;
   const { rows } = await tx.execute<SubjectRow>(sql`
     WITH wanted AS MATERIALIZED (
       SELECT key, min(at) - interval '30 days' AS since, max(at) + interval '30 days' AS until
-      FROM unnest(${sql.param(asked.map(({ facts }) => subjectKey(facts.baseSubject)))}::text[], ${sql.param(asked.map(({ facts }) => new Date(facts.date.at)))}::timestamptz[]) AS n(key, at) GROUP BY key)
-    SELECT e.id, c.subject_key AS key, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.family_id, cardinality(e.references) > 0 AS has_references, e.is_forward, e.subject_parent_id,
-      ARRAY(SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc')) AS addresses,
-      ARRAY(SELECT p.address FROM participants p WHERE p.email_id = e.id AND p.role = 'cc') AS copies
-    FROM wanted w JOIN email_contents c ON c.subject_key = w.key AND c.subject_key <> '' JOIN emails e ON e.id = c.email_id AND e.sent_at BETWEEN w.since AND w.until`);
-  const external = (address: string): boolean => !rulebook.isOurs(address, domainOf(address));
-  const outside = (addresses: readonly string[]): string[] => addresses.filter(external).map(rulebook.personKey);
-  const stored = rows.map((row) => ({ ...row, externals: outside(row.addresses), copied: outside(row.copies), isNew: false }));
-  const fresh = asked.map(({ id, facts }) => ({
-    id,
-    key: subjectKey(facts.baseSubject),
-    at: facts.date.at,
-    family_id: id,
-    has_references: facts.references.length > 0,
-    is_forward: facts.isForward,
-    subject_parent_id: null,
-    externals: outside(addressesOf(facts, ['from', 'to', 'cc', 'bcc'])),
-    copied: outside(addressesOf(facts, ['cc'])),
-    isNew: true,
-  }));
+      FROM unnest(${sql.param(fresh.map(({ key }) => key))}::text[], ${sql.param(fresh.map(({ at }) => new Date(at)))}::timestamptz[]) AS n(key, at) GROUP BY key)
+    SELECT e.id, h.subject AS key, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.family_id, cardinality(e.references) > 0 AS has_references, e.is_forward, e.subject_parent_id,
+      h.people AS externals, h.copied
+    FROM wanted w JOIN thread_hashes h ON h.subject = w.key AND h.subject <> '' JOIN emails e ON e.id = h.email_id AND e.sent_at BETWEEN w.since AND w.until`);
+  const stored = rows.map((row) => ({ ...row, isNew: false }));
 
   const bySubject = new Map<string, ((typeof stored)[number] | (typeof fresh)[number])[]>();
   for (const one of [...stored, ...fresh]) {
@@ -184,10 +189,6 @@ async function joinBySubject(
     );
   }
   return parents;
-}
-
-function addressesOf(facts: EmailFacts, roles: readonly ParticipantRole[]): string[] {
-  return facts.participants.filter((one) => roles.includes(one.role)).map((one) => one.address);
 }
 
 async function movePointers(tx: Tx, moved: readonly { from: number; to: number }[]): Promise<void> {

@@ -1,5 +1,5 @@
 import type { Erasure, eraseRequest, User } from '@fulvet/contract';
-import { redactor, subjectKey, tracesOf, withoutPeople, domainOf } from '@fulvet/core';
+import { redactor, tracesOf, withoutPeople, domainOf } from '@fulvet/core';
 import type { Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
@@ -14,6 +14,7 @@ import type { Services } from '../../base/services';
 import { liveRulebook } from '../../rulebook/liveRulebook';
 import { emailsWith, mentionsOf, namesOf, recordsOf } from './findPerson';
 import { erasureSalt, hashOf } from '../../emails/store/forgotten';
+import { forgetPeople, ThreadHasher } from '../../emails/store/threadHashes';
 import { takeSources } from './takeSources';
 
 type Order = z.output<typeof eraseRequest>;
@@ -49,6 +50,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     const places = await takeSources(tx, [...whole, ...kept]);
     await emptyWhole(tx, whole);
     await anonymise(tx, kept, addresses, names);
+    await forgetPeople(tx, addresses);
     const records = await eraseRecords(tx, addresses);
     await eraseTraces(tx, [...whole, ...kept], addresses, names);
     const salt = await erasureSalt(tx);
@@ -94,6 +96,7 @@ async function emptyWhole(tx: Tx, ids: readonly number[]): Promise<void> {
 }
 
 async function anonymise(tx: Tx, ids: readonly number[], addresses: readonly string[], names: readonly string[]): Promise<void> {
+  const hasher = await ThreadHasher.load(tx);
   const wanted = new Set(addresses);
   const isForgotten = (address: string): boolean => wanted.has(address) || wanted.has(address.replace(/\+[^@]*@/, '@'));
   for (const id of ids) {
@@ -114,9 +117,10 @@ async function anonymise(tx: Tx, ids: readonly number[], addresses: readonly str
     });
     const redact = redactor({ addresses, names: [...names, ...before.filter((one) => isForgotten(one.address)).map((one) => one.name)] });
     const baseSubject = redact(row.base_subject);
+    await tx.execute(sql`UPDATE thread_hashes SET subject = ${hasher.subject(baseSubject)} WHERE email_id = ${id}`);
     const words = searchText({ subject, participants, attachments: [], text });
     await tx.execute(
-      sql`UPDATE email_contents SET subject = ${subject}, base_subject = ${baseSubject}, subject_key = ${subjectKey(baseSubject)}, body = ${text}, preview = ${redact(row.preview)}, has_html = false, attachment_count = 0, search = to_tsvector('simple', ${words}) WHERE email_id = ${id}`,
+      sql`UPDATE email_contents SET subject = ${subject}, base_subject = ${baseSubject}, body = ${text}, preview = ${redact(row.preview)}, has_html = false, attachment_count = 0, search = to_tsvector('simple', ${words}) WHERE email_id = ${id}`,
     );
     await tx.execute(sql`DELETE FROM participants WHERE email_id = ${id}`);
     await tx.execute(sql`INSERT INTO participants (email_id, role, position, address, domain, name)

@@ -83,7 +83,6 @@ export const emailContents = pgTable(
       .references(() => emails.id, { onDelete: 'cascade' }),
     subject: text().notNull(),
     baseSubject: text().notNull(),
-    subjectKey: text().notNull(),
     preview: text().notNull(),
     body: text().notNull(),
     hasHtml: boolean().notNull(),
@@ -95,12 +94,7 @@ export const emailContents = pgTable(
       .notNull()
       .default(sql`'{}'`),
   },
-  (t) => [
-    index('email_contents_by_text').using('gin', t.search),
-    index('email_contents_by_subject')
-      .on(t.subjectKey)
-      .where(sql`${t.subjectKey} <> ''`),
-  ],
+  (t) => [index('email_contents_by_text').using('gin', t.search)],
 );
 
 /** How an email was decided, with the evidence. A kept-out email has no row here; its emails.stops name no person. */
@@ -169,6 +163,32 @@ export const threadIds = pgTable(
     familyId: ref().notNull(),
   },
   (t) => [index('thread_ids_by_family').on(t.familyId)],
+);
+
+/** The key of the hashes in thread_hashes. */
+export const threadKeys = pgTable('thread_keys', { key: text().primaryKey() });
+
+/**
+ * What else than ids decides the conversation of an email, as keyed hashes that only the worker sees: of its subject, and of the people outside in
+ * From, To and Cc. They stay when the email is kept out and what it says is not kept.
+ */
+export const threadHashes = pgTable(
+  'thread_hashes',
+  {
+    emailId: ref()
+      .primaryKey()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    /** An empty string where there is no subject. */
+    subject: text().notNull(),
+    people: text().array().notNull(),
+    /** Those of them who are in copy. */
+    copied: text().array().notNull(),
+  },
+  (t) => [
+    index('thread_hashes_by_subject')
+      .on(t.subject)
+      .where(sql`${t.subject} <> ''`),
+  ],
 );
 
 export const emailRelations = relations(emails, ({ one }) => ({
