@@ -93,6 +93,7 @@ async function bringUp({ options, port, host, home, held, stops }) {
     host,
     webFolder: join(root, 'dist', 'web'),
     behindTls: process.env.FULVET_BEHIND_TLS === '1',
+    worksApart: true,
     worksOnMailboxes: process.env.FULVET_WORKERS_APART !== '1',
   };
   const server = await startOnPort(startServer, settings, port);

@@ -6,6 +6,7 @@ import { root, runShown, StartError } from './run.mjs';
 const ENTRIES = {
   server: 'server/src/index.ts',
   reader: 'server/src/reader.ts',
+  work: 'server/src/work.ts',
   cli: 'cli/src/main.ts',
   demo: 'demo/src/index.ts',
   mailhost: 'mailhost/src/main.ts',

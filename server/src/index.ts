@@ -1,4 +1,5 @@
 export * from './main';
+export * from './openServices';
 export { checkAuditAt } from './workspace/checkAuditAt';
 export { hashPassword } from './team/signIn/passwords';
 export { createToken } from './team/signIn/tokens';

@@ -18,16 +18,19 @@ const MINUTE_MS = 60_000;
 const HOUR_MS = 3_600_000;
 const TRIAL_LOCK = 460302;
 
-/**
- * Starts the queue and its workers in this process.
- *
- * @param role main: the process that serves requests; it takes up what a dead one left unfinished
- */
-export async function startJobs(
-  services: Omit<Services, 'jobs'>,
-  role: { main: boolean; worksOnMailboxes: boolean; turnLimits: Partial<TurnLimits>; takeUpMs?: number },
-): Promise<Jobs> {
-  const { database, blobs, uploads, log } = services;
+export interface JobsRole {
+  /** Takes up what a process that ended left unfinished. */
+  main: boolean;
+  /** Does the work of the queue; without it, work is only handed to those who do. */
+  works: boolean;
+  worksOnMailboxes: boolean;
+  turnLimits: Partial<TurnLimits>;
+  takeUpMs?: number;
+}
+
+/** Starts the queue and, where this process or thread works, its workers. */
+export async function startJobs(services: Omit<Services, 'jobs'>, role: JobsRole): Promise<Jobs> {
+  const { database, log } = services;
   const boss = new PgBoss({
     db: { executeSql: (text, values) => database.workerPool.query(text, values) },
     schema: 'pgboss',
@@ -38,8 +41,43 @@ export async function startJobs(
   for (const queue of QUEUES) await boss.createQueue(queue);
   // At most one turn or check of a mailbox waits, and one is at work.
   for (const queue of [TURN_QUEUE, CHECK_QUEUE]) await boss.createQueue(queue, { name: queue, policy: 'stately' });
-  const handle = <T extends object>(queue: (typeof QUEUES)[number], work: (data: T) => Promise<void>): Promise<string> =>
-    boss.work<T>(queue, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
+  const send: Send = async (queue, data) => {
+    await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
+    await announce(database.worker, { kind: 'work', queue });
+  };
+  const stopWork = role.works ? await startWork(services, boss, send, role) : () => Promise.resolve();
+  return {
+    importMail: (importId) => send('import-mail', { importId }),
+    decideAll: (runId) => send('decide-all', { runId }),
+    decideConcerned: (scope) => send('decide-concerned', scope),
+    runTrial: (trialId) => send('trial', { trialId }),
+    decidePending: () => send('decide-pending', {}),
+    checkMailbox: async (mailboxId, from) => {
+      await boss.send(CHECK_QUEUE, { mailboxId, from }, { singletonKey: String(mailboxId), retryLimit: 0, expireInMinutes: 5 });
+    },
+    hurryMailbox: async (mailboxId) => {
+      await sendTurn(boss, mailboxId);
+      await database.worker.execute(
+        sql`UPDATE pgboss.job SET start_after = now() WHERE name = ${TURN_QUEUE} AND state = 'created' AND singleton_key = ${String(mailboxId)} AND start_after > now()`,
+      );
+      await announce(database.worker, { kind: 'wake', id: mailboxId });
+    },
+    stop: async () => {
+      await stopWork();
+      await boss.stop({ graceful: true, timeout: 5000 });
+    },
+  };
+}
+
+type Queue = (typeof QUEUES)[number];
+type Send = (queue: Queue, data: object) => Promise<void>;
+
+/** @returns what ends it */
+async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: Send, role: JobsRole): Promise<() => Promise<void>> {
+  const { database, blobs, uploads, log, changes } = services;
+  const workers = new Map<string, string>();
+  const handle = async <T extends object>(queue: Queue, work: (data: T) => Promise<void>): Promise<void> => {
+    const worker = await boss.work<T>(queue, { pollingIntervalSeconds: 0.5 }, async ([job]) => {
       if (!job) return;
       try {
         await work(job.data);
@@ -47,6 +85,13 @@ export async function startJobs(
         log.error({ err: error, queue }, 'job failed');
       }
     });
+    workers.set(queue, worker);
+  };
+  // Whoever sends work says so: it is not left until the next look at the queue.
+  const deaf = changes.hear((change) => {
+    const worker = change.kind === 'work' ? workers.get(change.queue) : undefined;
+    if (worker !== undefined) boss.notifyWorker(worker);
+  });
   const importing = new Set<number>();
   await handle<{ importId: number }>('import-mail', ({ importId }) =>
     once(database, 460300, importId, async () => {
@@ -67,9 +112,6 @@ export async function startJobs(
   await handle<{ trialId: number }>('trial', ({ trialId }) =>
     once(database, TRIAL_LOCK, trialId, () => runTrial(database, blobs, trialId)),
   );
-  const send = async (queue: (typeof QUEUES)[number], data: object): Promise<void> => {
-    await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
-  };
   if (role.main) await takeUpUnfinished(database, send);
   // Imports that wait for room on the disk, or for the database, are taken up again.
   const waiting = setInterval(() => {
@@ -93,39 +135,19 @@ export async function startJobs(
   daily.unref();
   const worker = role.worksOnMailboxes ? new MailWorker(services, boss, { ...TURN_LIMITS, ...role.turnLimits }) : null;
   worker?.start();
-  return {
-    importMail: (importId) => send('import-mail', { importId }),
-    decideAll: (runId) => send('decide-all', { runId }),
-    decideConcerned: (scope) => send('decide-concerned', scope),
-    runTrial: (trialId) => send('trial', { trialId }),
-    decidePending: () => send('decide-pending', {}),
-    checkMailbox: async (mailboxId, from) => {
-      await boss.send(CHECK_QUEUE, { mailboxId, from }, { singletonKey: String(mailboxId), retryLimit: 0, expireInMinutes: 5 });
-    },
-    hurryMailbox: async (mailboxId) => {
-      await sendTurn(boss, mailboxId);
-      await database.worker.execute(
-        sql`UPDATE pgboss.job SET start_after = now() WHERE name = ${TURN_QUEUE} AND state = 'created' AND singleton_key = ${String(mailboxId)} AND start_after > now()`,
-      );
-      await announce(database.worker, { kind: 'wake', id: mailboxId });
-    },
-    stop: async () => {
-      clearInterval(daily);
-      clearInterval(waiting);
-      // An import that goes on at the next start was not interrupted by a fault.
-      await database.worker
-        .execute(sql`UPDATE imports SET state = 'queued' WHERE state = 'running' AND id = ANY(${sql.param([...importing])}::bigint[])`)
-        .catch((error: unknown) => log.error({ err: error }, 'imports were not put back'));
-      await worker?.stop();
-      await boss.stop({ graceful: true, timeout: 5000 });
-    },
+  return async () => {
+    deaf();
+    clearInterval(daily);
+    clearInterval(waiting);
+    // An import that goes on at the next start was not interrupted by a fault.
+    await database.worker
+      .execute(sql`UPDATE imports SET state = 'queued' WHERE state = 'running' AND id = ANY(${sql.param([...importing])}::bigint[])`)
+      .catch((error: unknown) => log.error({ err: error }, 'imports were not put back'));
+    await worker?.stop();
   };
 }
 
-async function takeUpUnfinished(
-  database: Database,
-  send: (queue: 'import-mail' | 'decide-all', data: object) => Promise<void>,
-): Promise<void> {
+async function takeUpUnfinished(database: Database, send: Send): Promise<void> {
   const left = await database.worker.execute<{ id: number }>(sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
   for (const { id } of left.rows) await send('import-mail', { importId: id });
   await endDeadTrials(database);

@@ -1,156 +1,57 @@
-import { mkdir } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import type { Server } from 'node:http';
-import { join } from 'node:path';
-import { pino } from 'pino';
-import type { Logger } from 'pino';
-import { FolderBlobStore } from './base/blobs/blobStore';
-import { openDatabase } from './base/db/database';
 import { createApp } from './http/app';
 import { removeStaleUploads } from './mailboxes/files/removeStaleUploads';
-import { startJobs } from './jobs';
-import { putShippedLists } from './rulebook/lists/shippedLists';
-import { ChangeListener } from './base/live/changes';
-import { Network } from './base/network/network';
-import { ReaderPool } from './base/reading/readerPool';
-import type { ReaderLimits } from './base/reading/readerPool';
-import { Sources } from './base/reading/sources';
-import { Presets } from './base/network/presets';
-import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
-import { fillThreadHashes } from './emails/store/fillThreadHashes';
-import { upgradeIdentities } from './mailboxes/upgradeIdentities';
-import type { DownloadLimits } from './base/download';
-import { Downloads } from './base/download';
-import type { AttemptLimits } from './team/signIn/attempts';
-import { ATTEMPT_LIMITS } from './team/signIn/attempts';
-import type { UploadLimits } from './base/files/uploadQuota';
-import { UploadQuota } from './base/files/uploadQuota';
-import { KeyRing } from './base/secrets/keyRing';
 import type { Services } from './base/services';
+import type { ServiceOptions } from './openServices';
+import { closeServices, openServices } from './openServices';
+import { WorkThread } from './workThread';
 
-export interface ServerOptions {
-  ownerUrl: string;
-  secret: string;
-  migrationsFolder: string;
-  /** Folder of this database's sources and uploads. */
-  dataFolder: string;
+export interface ServerOptions extends ServiceOptions {
   webFolder: string | null;
   host: string;
   /** 0 for any free port. */
   port: number;
   behindTls?: boolean;
-  version: string;
-  logLevel?: string;
-  /** Failed attempts to get in that are let through in a quarter of an hour. */
-  attemptLimits?: Partial<AttemptLimits>;
-  /** File of the keys that seal passwords and tokens; outside the database. Default: in the data folder. */
-  keyFile?: string;
-  /** Folders of provider presets; later ones go before earlier ones. */
-  presetFolders?: readonly string[];
-  /** Mail servers on loopback and private addresses may be connected to. */
-  privateHosts?: boolean;
-  /** Name servers to ask first for mail servers. */
-  nameServers?: readonly string[];
-  turnLimits?: Partial<TurnLimits>;
-  /** Whether this process works on mailboxes (default yes). */
-  worksOnMailboxes?: boolean;
-  /** What reading of mail and files may cost. */
-  readerLimits?: Partial<ReaderLimits>;
-  /** How much may wait for its import. */
-  uploadLimits?: UploadLimits;
-  downloadLimits?: Partial<DownloadLimits>;
-  /** Folder of the sources, in place of that in the data folder. */
-  sourceFolder?: string;
-  /** Milliseconds after which imports that wait are taken up again. */
-  takeUpMs?: number;
+  /** Whether the work of the queue is done in a thread beside the one that serves people (default no). */
+  worksApart?: boolean;
 }
 
 /** A running installation. */
 export interface RunningServer {
   url: string;
   services: Services;
+  /** Null where the work is done in the process itself. */
+  workThread: WorkThread | null;
   stop(): Promise<void>;
-}
-
-/** Opens the parts that handlers and jobs work with. */
-export async function openServices(
-  options: Omit<ServerOptions, 'webFolder' | 'host' | 'port' | 'behindTls'> & {
-    /** This process serves requests, and takes up what a dead one left unfinished. */
-    main?: boolean;
-  },
-): Promise<Services> {
-  const log: Logger = pino({
-    level: options.logLevel ?? 'warn',
-    redact: ['err.params', 'err.query', 'req.headers'],
-    serializers: { err: errorWithoutValues },
-  });
-  const uploads = join(options.dataFolder, 'uploads');
-  await mkdir(uploads, { recursive: true, mode: 0o700 });
-  const database = await openDatabase({ ownerUrl: options.ownerUrl, secret: options.secret, migrationsFolder: options.migrationsFolder });
-  await putShippedLists(database);
-  const blobs = new Sources(
-    new FolderBlobStore(options.sourceFolder ?? join(options.dataFolder, 'blobs')),
-    new ReaderPool(options.readerLimits),
-  );
-  const changes = new ChangeListener(database.workerPool, log);
-  await changes.start();
-  const parts = {
-    database,
-    blobs,
-    uploads,
-    uploadQuota: new UploadQuota(options.uploadLimits),
-    attemptLimits: { ...ATTEMPT_LIMITS, ...options.attemptLimits },
-    downloads: new Downloads(options.downloadLimits),
-    log,
-    changes,
-    keyRing: KeyRing.open(options.keyFile ?? join(options.dataFolder, 'mail-keys.json')),
-    network: new Network({
-      privateHosts: options.privateHosts ?? false,
-      ...(options.nameServers ? { nameServers: options.nameServers } : {}),
-    }),
-    presets: Presets.load([join(options.migrationsFolder, '..', 'presets'), ...(options.presetFolders ?? [])]),
-    version: options.version,
-  };
-  if (options.main ?? true) {
-    await upgradeIdentities(database, blobs, log);
-    await fillThreadHashes(database, blobs, log);
-  }
-  const jobs = await startJobs(parts, {
-    main: options.main ?? true,
-    worksOnMailboxes: options.worksOnMailboxes ?? true,
-    turnLimits: options.turnLimits ?? {},
-    ...(options.takeUpMs === undefined ? {} : { takeUpMs: options.takeUpMs }),
-  });
-  return { ...parts, jobs };
-}
-
-export async function closeServices(services: Services): Promise<void> {
-  await services.jobs.stop();
-  await services.changes.stop();
-  await services.blobs.close();
-  await services.database.close();
 }
 
 /** Starts an installation: database brought up to date, jobs taken up, HTTP listening. */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
-  const services = await openServices(options);
+  const { webFolder, host, port: wantedPort, behindTls = false, worksApart = false, ...serviceOptions } = options;
+  const services = await openServices({ ...serviceOptions, works: !worksApart });
   await removeStaleUploads(services);
+  const workThread = worksApart ? new WorkThread(serviceOptions, services.log) : null;
   const app = createApp(services, {
     secret: options.secret,
-    webFolder: options.webFolder,
-    behindTls: options.behindTls ?? false,
+    webFolder,
+    behindTls,
   });
   // Longer than proxies and clients keep a connection for its next request: else one of them meets it closing.
   const server = createServer({ maxHeaderSize: 32_768, requestTimeout: 0, headersTimeout: 70_000, keepAliveTimeout: 65_000 }, app);
-  const port = await listen(server, options.port, options.host).catch(async (error: unknown) => {
+  const close = async (): Promise<void> => {
+    await workThread?.stop();
     await closeServices(services);
+  };
+  const port = await listen(server, wantedPort, host).catch(async (error: unknown) => {
+    await close();
     throw error;
   });
-  const shown =
-    options.host === '0.0.0.0' || options.host === '::' ? 'localhost' : options.host.includes(':') ? `[${options.host}]` : options.host;
+  const shown = host === '0.0.0.0' || host === '::' ? 'localhost' : host.includes(':') ? `[${host}]` : host;
   return {
     url: `http://${shown}:${port}`,
     services,
+    workThread,
     stop: async () => {
       services.changes.endStreams();
       const closed = new Promise<void>((resolve) => server.close(() => resolve()));
@@ -158,7 +59,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       const force = setTimeout(() => server.closeAllConnections(), 1500);
       await closed;
       clearTimeout(force);
-      await closeServices(services);
+      await close();
     },
   };
 }
@@ -171,21 +72,4 @@ function listen(server: Server, port: number, host: string): Promise<number> {
       resolve(typeof address === 'object' && address !== null ? address.port : port);
     });
   });
-}
-
-/** Logs say what failed and where, never the values: they may be somebody's mail. */
-function errorWithoutValues(error: unknown): Record<string, unknown> {
-  if (!(error instanceof Error)) return { message: 'not an error' };
-  const cause = error.cause instanceof Error ? error.cause.message.slice(0, 300) : undefined;
-  const message = error.message.split('\nparams:')[0]?.slice(0, 500);
-  return {
-    type: error.name,
-    message,
-    cause,
-    stack: error.stack
-      ?.split('\n')
-      .filter((line) => line.trimStart().startsWith('at '))
-      .slice(0, 12)
-      .join('\n'),
-  };
 }

@@ -19,7 +19,7 @@ export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
       res.end();
     };
     const deaf = services.changes.hear((change) => {
-      if (change.kind === 'wake') return;
+      if (change.kind === 'wake' || change.kind === 'work') return;
       if (change.to !== 'everyone' && !change.to.includes(user.id)) return;
       const told = change.kind === 'mail' ? { kind: 'mail', records: change.records } : { kind: 'mailbox', id: change.id };
       // A page that does not read is disconnected; it connects again when it does.

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
 import { verifySources } from '../emails/verifySources';
-import { openServices } from '../main';
+import { openServices } from '../openServices';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
 import { decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
 
@@ -111,6 +111,21 @@ describe('a database that goes away', () => {
       await Promise.race([other.stop().catch(() => undefined), pause(14_000)]);
     });
     expect(Date.now() - began).toBeLessThan(14_000);
+  });
+});
+
+describe('work in a thread of its own', () => {
+  test('is done there, and goes on in a new one when the thread dies', async () => {
+    const apart = await startTestServer({ worksApart: true, takeUpMs: 200 });
+    const team = await setUpCrew(apart);
+    const put = (name: string): Promise<Answer['json']> =>
+      importMail(apart, team.tokens.rep, 'rep@quillmere.example', { 'a.mbox': mbox(many(name, 5)) });
+    expect(await put('first')).toMatchObject({ state: 'done', counts: { new: 5 } });
+    const dead = apart.workThread?.threadId;
+    await apart.workThread?.kill();
+    expect(await put('second')).toMatchObject({ state: 'done', counts: { new: 5 } });
+    expect(apart.workThread?.threadId).not.toBe(dead);
+    await apart.remove();
   });
 });
 

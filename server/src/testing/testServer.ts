@@ -7,7 +7,8 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
 import type { RunningServer, ServerOptions } from '../main';
-import { closeServices, openServices, startServer } from '../main';
+import { startServer } from '../main';
+import { closeServices, openServices } from '../openServices';
 
 // Tests and benchmarks run in the checkout.
 const migrationsFolder = join(process.cwd(), 'server', 'migrations');

@@ -7,7 +7,8 @@ import type { Db, Tx } from '../db/database';
 export type Change =
   | { kind: 'mail'; to: 'everyone' | number[]; records: string[] }
   | { kind: 'mailbox'; id: number; to: number[] }
-  | { kind: 'wake'; id: number };
+  | { kind: 'wake'; id: number }
+  | { kind: 'work'; queue: string };
 
 const CHANNEL = 'fulvet_changes';
 /** PostgreSQL takes 8000 bytes; a longer list of records is left out, and pages ask for what they show. */

@@ -1,7 +1,5 @@
-import { existsSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
+import { builtProgram } from '../builtProgram';
 import type { ReadAnswer, ReadOrder, ReadTask, ReadTasks } from './readTasks';
 
 export interface ReaderLimits {
@@ -77,7 +75,7 @@ export class ReaderPool {
   }
 
   private start(): Worker {
-    const thread = new Worker(readerFile(), {
+    const thread = new Worker(builtProgram('reader'), {
       resourceLimits: { maxOldGenerationSizeMb: this.limits.memory, maxYoungGenerationSizeMb: 64 },
     });
     thread.unref();
@@ -139,13 +137,4 @@ export class ReaderPool {
     thread.on('exit', onExit);
     void this.ready.get(thread)?.then(begin);
   }
-}
-
-/** The built program of a reader: beside the built server, or where the build puts it when the server runs from its sources. */
-function readerFile(): string {
-  const here = dirname(fileURLToPath(import.meta.url));
-  for (let folder = here; folder !== dirname(folder); folder = dirname(folder)) {
-    for (const file of [join(folder, 'reader.js'), join(folder, 'dist', 'reader.js')]) if (existsSync(file)) return file;
-  }
-  throw new Error('The reader is not built. Run: npm run build');
 }
