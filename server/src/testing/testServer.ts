@@ -1,26 +1,20 @@
 import { cautiousRulebook } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
-import { randomBytes } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import pg from 'pg';
 import type { RunningServer, ServerOptions } from '../main';
 import { startServer } from '../main';
-import { closeServices, openServices } from '../openServices';
+import { EMPTY, newTestDatabase, owner } from './testDatabase';
 
-// Tests and benchmarks run in the checkout.
-const migrationsFolder = join(process.cwd(), 'server', 'migrations');
+export { owner };
 
 const BARE = {
-  secret: 'test secret',
-  migrationsFolder,
+  ...EMPTY,
   webFolder: null,
   host: '127.0.0.1',
   port: 0,
-  version: '0.0.0',
-  logLevel: process.env.FULVET_LOG ?? 'silent',
 } satisfies Partial<ServerOptions>;
 
 /** A server with a database of its own, for tests. */
@@ -52,68 +46,27 @@ export interface Answer {
 
 /** Starts a server on a new, empty database of the test cluster (FULVET_TEST_URL). */
 export async function startTestServer(more: Partial<ServerOptions> = {}): Promise<TestServer> {
-  const clusterUrl = process.env.FULVET_TEST_URL;
-  if (!clusterUrl) throw new Error('FULVET_TEST_URL is not set. Run the tests by npm test.');
-  const name = `test_${randomBytes(6).toString('hex')}`;
-  await owner(clusterUrl, `CREATE DATABASE ${name} TEMPLATE ${await templateOf(clusterUrl)}`);
-  const url = new URL(clusterUrl);
-  url.pathname = `/${name}`;
+  const { ownerUrl, drop } = await newTestDatabase();
   const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-data-'));
   const settings: ServerOptions = {
     ...BARE,
-    ownerUrl: url.href,
+    ownerUrl,
     dataFolder,
     ...more,
   };
   const server = await startServer(settings);
   return {
     ...server,
-    ownerUrl: url.href,
+    ownerUrl,
     dataFolder,
     call: (method, path, options) => call(server.url, method, path, options),
     again: (changes) => startServer({ ...settings, ...changes }),
     remove: async () => {
       await server.stop();
-      await owner(clusterUrl, `DROP DATABASE ${name} WITH (FORCE)`);
+      await drop();
       await rm(dataFolder, { recursive: true, force: true });
     },
   };
-}
-
-/** The database that an empty installation begins with, brought up to date once for all tests of the cluster. */
-async function templateOf(clusterUrl: string): Promise<string> {
-  const template = 'template_fulvet';
-  const client = new pg.Client({ connectionString: clusterUrl });
-  await client.connect();
-  try {
-    await client.query('SELECT pg_advisory_lock(460900)');
-    const { rowCount } = await client.query('SELECT FROM pg_database WHERE datname = $1', [template]);
-    if (rowCount) return template;
-    const building = `${template}_building`;
-    await client.query(`DROP DATABASE IF EXISTS ${building} WITH (FORCE)`);
-    await client.query(`CREATE DATABASE ${building}`);
-    const url = new URL(clusterUrl);
-    url.pathname = `/${building}`;
-    const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-data-'));
-    const services = await openServices({ ...BARE, ownerUrl: url.href, dataFolder });
-    await closeServices(services);
-    await rm(dataFolder, { recursive: true, force: true });
-    await client.query(`ALTER DATABASE ${building} RENAME TO ${template}`);
-    return template;
-  } finally {
-    await client.end();
-  }
-}
-
-/** Runs one statement as the owner. */
-export async function owner(url: string, statement: string, values: unknown[] = []): Promise<Record<string, unknown>[]> {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  try {
-    return (await client.query(statement, values)).rows as Record<string, unknown>[];
-  } finally {
-    await client.end();
-  }
 }
 
 export async function call(url: string, method: string, path: string, options: CallOptions = {}): Promise<Answer> {

@@ -1,0 +1,67 @@
+import { randomBytes } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import type { ServiceOptions } from '../openServices';
+import { closeServices, openServices } from '../openServices';
+
+/** What an empty installation of the tests and benchmarks is opened with; they run in the checkout. The roles' passwords come of the secret. */
+export const EMPTY = {
+  secret: 'test secret',
+  migrationsFolder: join(process.cwd(), 'server', 'migrations'),
+  version: '0.0.0',
+  logLevel: process.env.FULVET_LOG ?? 'silent',
+} satisfies Partial<ServiceOptions>;
+
+/** A new database of an empty installation, on the test cluster (FULVET_TEST_URL). */
+export async function newTestDatabase(): Promise<{ ownerUrl: string; drop: () => Promise<void> }> {
+  const clusterUrl = process.env.FULVET_TEST_URL;
+  if (!clusterUrl) throw new Error('FULVET_TEST_URL is not set. Run the tests by npm test, the benchmarks by npm run bench.');
+  const name = `test_${randomBytes(6).toString('hex')}`;
+  await owner(clusterUrl, `CREATE DATABASE ${name} TEMPLATE ${await templateOf(clusterUrl)}`);
+  const url = new URL(clusterUrl);
+  url.pathname = `/${name}`;
+  return {
+    ownerUrl: url.href,
+    drop: async () => {
+      await owner(clusterUrl, `DROP DATABASE ${name} WITH (FORCE)`);
+    },
+  };
+}
+
+/** The database that an empty installation begins with, brought up to date once for all tests of the cluster. */
+async function templateOf(clusterUrl: string): Promise<string> {
+  const template = 'template_fulvet';
+  const client = new pg.Client({ connectionString: clusterUrl });
+  await client.connect();
+  try {
+    await client.query('SELECT pg_advisory_lock(460900)');
+    const { rowCount } = await client.query('SELECT FROM pg_database WHERE datname = $1', [template]);
+    if (rowCount) return template;
+    const building = `${template}_building`;
+    await client.query(`DROP DATABASE IF EXISTS ${building} WITH (FORCE)`);
+    await client.query(`CREATE DATABASE ${building}`);
+    const url = new URL(clusterUrl);
+    url.pathname = `/${building}`;
+    const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-data-'));
+    const services = await openServices({ ...EMPTY, ownerUrl: url.href, dataFolder });
+    await closeServices(services);
+    await rm(dataFolder, { recursive: true, force: true });
+    await client.query(`ALTER DATABASE ${building} RENAME TO ${template}`);
+    return template;
+  } finally {
+    await client.end();
+  }
+}
+
+/** Runs one statement as the owner. */
+export async function owner(url: string, statement: string, values: unknown[] = []): Promise<Record<string, unknown>[]> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    return (await client.query(statement, values)).rows as Record<string, unknown>[];
+  } finally {
+    await client.end();
+  }
+}
