@@ -43,6 +43,8 @@ export * from './emails/identity';
 export * from './emails/withoutBcc';
 export * from './emails/mailClass';
 export * from './emails/messageIds';
+export * from './emails/companyAuthor';
+export * from './emails/senderCheck';
 export * from './emails/sensitivity';
 export * from './emails/forget';
 export * from './person/acquaintance';

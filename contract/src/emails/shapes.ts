@@ -6,7 +6,7 @@ export const filing = z.object({ kind: recordKind, id, name: z.string(), rule: z
 export type Filing = z.infer<typeof filing>;
 
 export const person = z.object({
-  role: z.enum(['from', 'sender', 'replyTo', 'to', 'cc', 'bcc']),
+  role: z.enum(['from', 'sender', 'replyTo', 'to', 'cc', 'bcc', 'claimed']),
   address: z.string(),
   name: z.string(),
   ours: z.boolean(),
@@ -61,6 +61,7 @@ export const emailDetail = z.object({
   outcome: outcome.nullable(),
   mailClass,
   classProof: z.object({ header: z.string(), value: z.string() }).nullable(),
+  senderCheck: z.enum(['passed', 'failed', 'none']).describe('What the server that received it found about its sender (RFC 8601).'),
   visibility: shareLevel,
   sharedTeams: z.array(z.string()),
   existenceOnly: z.boolean(),

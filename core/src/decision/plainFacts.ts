@@ -9,6 +9,7 @@ export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {
   attachments: [],
   size: 1000,
   sensitivity: null,
+  senderCheck: 'none',
   folders: [],
   mailboxes: [],
   users: [],

@@ -17,12 +17,14 @@ import type { ClassifiedMail, MailClass } from './mailClass';
 import { classifyMail } from './mailClass';
 import { messageIds } from './messageIds';
 import type { RewrittenAuthor } from './rewrittenAuthor';
-import { rewrittenAuthor } from './rewrittenAuthor';
+import { isProven, rewrittenAuthor } from './rewrittenAuthor';
+import type { Receiver, SenderCheck } from './senderCheck';
+import { senderCheck as senderCheckOf } from './senderCheck';
 import { SENSITIVITIES } from './sensitivity';
 import type { Sensitivity } from './sensitivity';
 
-/** The header field in which a participant stands. */
-export const PARTICIPANT_ROLES = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc'] as const;
+/** The header field in which a participant stands; `claimed`: whom an email that was sent on names as its author, where nothing proves it. */
+export const PARTICIPANT_ROLES = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc', 'claimed'] as const;
 export type ParticipantRole = (typeof PARTICIPANT_ROLES)[number];
 
 export interface Participant {
@@ -90,6 +92,10 @@ export interface EmailFacts {
   problems: ReadingProblem[];
   /** Stands for all that it says; copies of one email have the same. */
   content: ContentDigest;
+  /** What the server that received it found about its sender. */
+  senderCheck: SenderCheck;
+  /** Where it was sent on: whether the author that it names is believed. */
+  authorTrusted: boolean;
 }
 
 /** The parts of a source that are only wanted when an email is opened. */
@@ -103,6 +109,10 @@ export interface ReadOptions {
   arrivedAt: number;
   /** Sender and time of the mbox separator, where the email came out of an mbox. */
   envelope?: { sender: string; date: number | null };
+  /** For whom it was received; without it, no server and no list is believed. */
+  receiver?: Receiver;
+  /** What was found when it was received, where its source is read again. */
+  found?: { senderCheck: SenderCheck; authorTrusted: boolean };
 }
 
 /** Longest text that is kept for reading and searching, in characters. The source keeps all of it. */
@@ -130,10 +140,11 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
   const subject = shortenedSubject(decodedText(headerValue(fields, 'subject')), problems);
   const { base, isReply, isForward } = subjectParts(subject);
   const rewritten = rewrittenAuthor(fields);
-  const participants = readParticipants(fields, rewritten, options.envelope?.sender ?? '', problems);
+  const { senderCheck, authorTrusted } = options.found ?? checkSender(fields, rewritten, options.receiver);
+  const participants = readParticipants(fields, rewritten, authorTrusted, options.envelope?.sender ?? '', problems);
   const sender = participants.find((one) => one.role === 'from');
   // Whoever fills in a form wants an answer, whatever address the form has.
-  const classedBy = rewritten?.by === 'group' ? rewritten.via : sender;
+  const classedBy = rewritten?.by === 'group' && authorTrusted ? rewritten.via : sender;
   const { mailClass, proof } = classifyMail(fields, classedBy?.address ?? '', body.calendarMethod);
   const date = emailDate(fields, options.arrivedAt, options.envelope?.date ?? null);
   noteDate(date, problems);
@@ -158,7 +169,19 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     sensitivity: readSensitivity(headerValue(fields, 'sensitivity')),
     problems,
     content: contentDigest({ subject: base, ...body.content }),
+    senderCheck,
+    authorTrusted,
   };
+}
+
+function checkSender(
+  fields: readonly HeaderField[],
+  rewritten: RewrittenAuthor | null,
+  receiver: Receiver = { ownDomains: [], servers: [] },
+): { senderCheck: SenderCheck; authorTrusted: boolean } {
+  const sender = parseAddressList(headerValue(fields, 'from'))[0];
+  const check = senderCheckOf(fields, addressKey(sender?.address ?? '')?.domain ?? '', receiver.servers);
+  return { senderCheck: check, authorTrusted: rewritten !== null && isProven(rewritten, fields, check, receiver.ownDomains) };
 }
 
 /** Stands in place of a header, where the mail class of a message is not known because it was not read. */
@@ -190,6 +213,8 @@ export function unreadFacts(raw: Uint8Array, { arrivedAt }: ReadOptions, reason:
     sensitivity: null,
     problems: [{ code: 'not-read', message: `This email was kept unread. ${reason} Its source is complete and can be downloaded.` }],
     content: contentDigest({ subject: '', text: '', htmlText: '', html: '', attachments: [raw] }),
+    senderCheck: 'none',
+    authorTrusted: false,
   };
 }
 
@@ -306,6 +331,7 @@ const ROLE_FIELDS: readonly [string, ParticipantRole][] = [
 function readParticipants(
   fields: readonly HeaderField[],
   rewritten: RewrittenAuthor | null,
+  authorTrusted: boolean,
   envelopeSender: string,
   problems: ReadingProblem[],
 ): Participant[] {
@@ -322,16 +348,18 @@ function readParticipants(
     return true;
   };
 
-  if (rewritten) {
-    add('from', rewritten.author.address, rewritten.author.name);
-    add('sender', rewritten.via.address, rewritten.via.name);
+  const believed = authorTrusted ? rewritten : null;
+  if (believed) {
+    add('from', believed.author.address, believed.author.name);
+    add('sender', believed.via.address, believed.via.name);
   }
-  for (const [field, role] of rewritten ? ROLE_FIELDS.slice(1) : ROLE_FIELDS) {
+  for (const [field, role] of believed ? ROLE_FIELDS.slice(1) : ROLE_FIELDS) {
     for (const value of headerValues(fields, field)) {
       const unread = parseAddressList(value).filter((one) => !add(role, one.address, one.name));
       if (unread.length > 0) problems.push({ code: 'bad-address', message: `${unread.length} address(es) in ${field} could not be read.` });
     }
   }
+  if (rewritten && !believed) add('claimed', rewritten.author.address, rewritten.author.name);
   if (seen.size > MAX_PARTICIPANTS)
     problems.push({ code: 'shortened', message: `The email names ${seen.size} people; the first ${MAX_PARTICIPANTS} count.` });
   // Who sent from a shared address: the Sender field, else what the provider notes about the sign-in.

@@ -25,7 +25,9 @@ export function formerIdentityOf(facts: EmailFacts): string {
 }
 
 function senderAndDate(facts: EmailFacts): string[] {
-  const sender = facts.participants.find((participant) => participant.role === 'from')?.address ?? '';
+  // Whom an email that was sent on names as author, whether that is believed or not: so belief, which may change, makes no other email of it.
+  const named = facts.participants.find(({ role }) => role === 'claimed') ?? facts.participants.find(({ role }) => role === 'from');
+  const sender = named?.address ?? '';
   return [sender, facts.date.written === null ? 'undated' : String(Math.floor(facts.date.written / 1000))];
 }
 

@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { readEmail } from './emailFacts';
 import { rewrittenAuthor } from './rewrittenAuthor';
+import { receiverOf } from './senderCheck';
 
 const fields = (headers: Record<string, string>) => Object.entries(headers).map(([name, value]) => ({ name: name.toLowerCase(), value }));
 
@@ -53,6 +54,8 @@ test.each([
   expect(rewrittenAuthor(fields({ From: from, 'Reply-To': reply }))).toBeNull();
 });
 
+const AT_HOME = { arrivedAt: Date.UTC(2026, 4, 5), receiver: receiverOf(['quillmere.example'], 'hedda@quillmere.example', null) };
+
 test('the email is of its author, and the group is its sender', async () => {
   const raw = [
     "From: 'Ida Brandt' via Sales <sales@quillmere.example>",
@@ -64,7 +67,7 @@ test('the email is of its author, and the group is its sender', async () => {
     '',
     'Hello',
   ].join('\r\n');
-  const { participants, mailClass } = await readEmail(new TextEncoder().encode(raw), { arrivedAt: Date.UTC(2026, 4, 5) });
+  const { participants, mailClass } = await readEmail(new TextEncoder().encode(raw), AT_HOME);
   expect(participants.map(({ role, address, name }) => `${role} ${name} ${address}`)).toEqual([
     'from Ida Brandt ida@harbour.example',
     'sender Sales sales@quillmere.example',
@@ -77,7 +80,7 @@ test('the email is of its author, and the group is its sender', async () => {
 test('a form wants answers, whatever address it has', async () => {
   const raw =
     'From: noreply@quillmere.example\r\nReply-To: una@ferries.example\r\nTo: sales@quillmere.example\r\nSubject: Enquiry\r\n\r\nx';
-  const { mailClass, participants } = await readEmail(new TextEncoder().encode(raw), { arrivedAt: Date.UTC(2026, 4, 5) });
+  const { mailClass, participants } = await readEmail(new TextEncoder().encode(raw), AT_HOME);
   expect([mailClass, participants[0]]).toMatchObject(['person', { role: 'from', address: 'una@ferries.example' }]);
 });
 

@@ -1,8 +1,11 @@
 import { addressKey, isRoleLocal } from '../address/address';
 import { parseAddressList } from '../address/parseAddressList';
 import { nameKey } from '../person/nameKey';
+import { domainToAscii } from '../domain/domain';
 import type { HeaderField } from './headers';
 import { headerValue } from './headers';
+import type { SenderCheck } from './senderCheck';
+import { isAligned, isUnder } from './senderCheck';
 
 const VIA = /^['"]?(.+?)['"]?\s+via\s+(\S.*)$/i;
 
@@ -14,6 +17,25 @@ export interface RewrittenAuthor {
   author: Named;
   via: Named;
 }
+
+/**
+ * Whether what an email that was sent on says of its author is proven: it came through a list, group or form of the team's own domains, and the receiving
+ * server found nothing against that; or through a list that names itself (RFC 2919) and whose own domain the receiving server confirmed.
+ */
+export function isProven(
+  { by, via }: RewrittenAuthor,
+  fields: readonly HeaderField[],
+  check: SenderCheck,
+  ownDomains: readonly string[],
+): boolean {
+  const domain = addressKey(via.address)?.domain ?? '';
+  if (isUnder(domain, ownDomains)) return check !== 'failed';
+  const [, list = ''] = LIST.exec(headerValue(fields, 'list-id')) ?? [];
+  return by === 'group' && check === 'passed' && isAligned(domainToAscii(list), domain);
+}
+
+/** What stands between the brackets of a List-Id begins with the name of the list, which is a label of its domain. */
+const LIST = /<([^<>\s]{1,253})>\s*$/;
 
 /** Names under which forms on a company's own site send what somebody wrote there. */
 const FORM =

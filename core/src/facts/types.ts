@@ -1,5 +1,6 @@
 import type { Participant } from '../emails/emailFacts';
 import type { MailClass } from '../emails/mailClass';
+import type { SenderCheck } from '../emails/senderCheck';
 import type { Sensitivity } from '../emails/sensitivity';
 import type { RecordKind } from './recordKind';
 
@@ -34,6 +35,8 @@ export interface DecisionFacts {
   /** Bytes of the source. */
   size: number;
   sensitivity: Sensitivity | null;
+  /** Whether the server that received it could confirm its sender. */
+  senderCheck: SenderCheck;
   /** Where it lies: names of folders, addresses of mailboxes and of their members. */
   folders: readonly string[];
   mailboxes: readonly string[];

@@ -47,6 +47,7 @@ export interface CompiledRulebook {
   /** Some rule asks about attachments. */
   needsAttachments: boolean;
   tagsTellApart: boolean;
+  ownDomains: readonly string[];
   isOurs(address: string, domain: string): boolean;
   /** The entry that keeps this participant or its email out, or undefined; an address entry goes before a domain entry. */
   entryFor(address: string, domain: string): KeepOutEntry | undefined;
@@ -129,6 +130,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     needsAttachments: Object.values(stops).some((stop) => stop.needs('attachment')),
     needsText: Object.values(stops).some((stop) => stop.needs('body')),
     tagsTellApart: us.tagsTellApart,
+    ownDomains: us.ownDomains,
     personKey,
     isOurs: (address, domain) => domains.get(domain).ours || ours.has(personKey(address)),
     entryFor: (address, domain) => entryByAddress.get(personKey(address)) ?? domains.get(domain).entry,

@@ -81,6 +81,8 @@ function compileLeaf(leaf: Leaf, parts: ConditionParts): Test {
       return oneOf('mail class', leaf.in, ({ facts }) => facts.mailClass);
     case 'sensitivity':
       return oneOf('sensitivity', leaf.in, ({ facts }) => facts.sensitivity);
+    case 'senderCheck':
+      return oneOf('sender check', leaf.in, ({ facts }) => facts.senderCheck);
     case 'subject':
       return textLeaf('subject', leaf.test, ({ facts }) => [facts.subject]);
     case 'body':

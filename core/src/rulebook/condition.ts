@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { domainToAscii } from '../domain/domain';
 import { MAIL_CLASSES } from '../emails/mailClass';
+import { SENDER_CHECKS } from '../emails/senderCheck';
 import { SENSITIVITIES } from '../emails/sensitivity';
 
 const words = z.string().trim().min(1, { message: 'is empty' }).max(500);
@@ -93,6 +94,10 @@ const leaf = z.discriminatedUnion('fact', [
   }),
   z.strictObject({ fact: z.literal('recipients'), atLeast: z.number().int().min(0).max(100_000) }),
   z.strictObject({ fact: z.literal('sensitivity'), in: some(z.enum(SENSITIVITIES)) }),
+  z.strictObject({
+    fact: z.literal('senderCheck'),
+    in: some(z.enum(SENDER_CHECKS)).describe('What the server that received it found about its sender.'),
+  }),
   z.strictObject({ fact: z.literal('record'), test: recordTest }),
 ]);
 export type Leaf = z.infer<typeof leaf>;

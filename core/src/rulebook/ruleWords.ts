@@ -29,6 +29,8 @@ const WHICH_WORDS = {
   this: 'this person',
 } as const;
 
+const CHECK_WORDS = { passed: 'confirmed its sender', failed: 'found its sender forged', none: 'did not check its sender' } as const;
+
 function leafWords(leaf: Leaf, lists: ListNames): string {
   switch (leaf.fact) {
     case 'participant':
@@ -39,6 +41,8 @@ function leafWords(leaf: Leaf, lists: ListNames): string {
       return `it is ${leaf.in.map((one) => (one === 'person' ? 'a person’s mail' : one)).join(' or ')}`;
     case 'sensitivity':
       return `the sender marked it ${leaf.in.join(' or ')}`;
+    case 'senderCheck':
+      return `the receiving server ${leaf.in.map((check) => CHECK_WORDS[check]).join(' or ')}`;
     case 'subject':
       return `the subject ${textWords(leaf.test)}`;
     case 'body':

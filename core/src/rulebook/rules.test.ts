@@ -82,6 +82,7 @@ describe('every condition', () => {
     ['mailbox', { fact: 'mailbox', in: [OUR] }, { mailboxes: [OUR] }, { mailboxes: ['other@quillmere.example'] }],
     ['member', { fact: 'user', in: [OUR] }, { users: [OUR] }, { users: [] }],
     ['number of recipients', { fact: 'recipients', atLeast: 3 }, { to: [OUR, 'a@x.example'], cc: ['b@x.example'] }, {}],
+    ['sender check', { fact: 'senderCheck', in: ['failed', 'none'] }, { senderCheck: 'failed' }, { senderCheck: 'passed' }],
     ['sensitivity', { fact: 'sensitivity', in: ['private'] }, { sensitivity: 'private' }, { sensitivity: 'personal' }],
     ['account type', { fact: 'record', test: { field: 'accountType', in: ['Customer'] } }, {}, { from: 'lea@dredge.example' }],
     ['account owner', { fact: 'record', test: { field: 'accountOwner', in: [OUR] } }, {}, { from: 'lea@dredge.example' }],

@@ -19,6 +19,7 @@ interface Row {
   mail_class: EmailDetail['mailClass'];
   class_header: string | null;
   class_value: string | null;
+  sender_check: EmailDetail['senderCheck'];
   visibility: EmailDetail['visibility'];
   shared_teams: string[];
   existence_only: boolean;
@@ -65,6 +66,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
       row.class_header === null
         ? null
         : { header: row.class_header, value: row.outcome === 'kept out' && row.class_header === 'From' ? '' : (row.class_value ?? '') },
+    senderCheck: row.sender_check,
     visibility: row.visibility,
     sharedTeams: row.shared_teams,
     existenceOnly: row.existence_only,
@@ -88,7 +90,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
 
 async function contentOf(tx: Tx, row: Row, rulebook: CompiledRulebook): Promise<EmailDetail['content']> {
   const people = await tx.execute<{ role: Person['role']; address: string; name: string }>(
-    sql`SELECT role, address, name FROM participants WHERE email_id = ${row.id} ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position LIMIT 500`,
+    sql`SELECT role, address, name FROM participants WHERE email_id = ${row.id} ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc','claimed'], role), position LIMIT 500`,
   );
   const attached = await tx.execute<{ position: number; name: string; type: string; size: number; inline: boolean }>(
     sql`SELECT position, name, type, size, inline FROM attachments WHERE email_id = ${row.id} ORDER BY position`,

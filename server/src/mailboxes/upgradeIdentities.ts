@@ -31,7 +31,7 @@ export async function upgradeIdentities(
   const sum = { checked: 0, separated: 0 };
   for (let after = 0; ;) {
     const { rows } = await database.worker.execute<Former>(sql`
-      SELECT e.id, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size
+      SELECT e.id, e.sender_check, e.author_trusted, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size
       FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.identity_version = 1 AND e.id > ${after} ORDER BY e.id LIMIT ${BATCH}`);
     const last = rows.at(-1);
     if (!last) break;

@@ -66,7 +66,9 @@ export default function DocketPanel({ id, user, onClose }: { id: number; user: U
 function Docket({ email, user }: { email: EmailDetail; user: User }) {
   const [keepOut, setKeepOut] = useState<string | null>(null);
   const { content } = email;
-  const outsider = content?.participants.find((one) => !one.ours && one.role !== 'sender' && one.role !== 'replyTo');
+  const outsider = content?.participants.find(
+    (one) => !one.ours && one.role !== 'sender' && one.role !== 'replyTo' && one.role !== 'claimed',
+  );
   const keepable = outsider?.address ?? email.externalDomains[0] ?? null;
   const canKeepOut = user.role === 'admin' && keepable !== null;
   return (
@@ -93,6 +95,16 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
           </p>
           <AskAccess about={{ scope: 'email', emailId: email.id }} label="Ask to read it" />
         </>
+      )}
+      {email.senderCheck === 'failed' && content && (
+        <p className="mt-1 text-ochre">
+          The server that received it says that its sender is forged. Do not trust who it claims to be from.
+        </p>
+      )}
+      {content?.participants.some((one) => one.role === 'claimed') && (
+        <p className="mt-1 text-ochre">
+          It was sent on. Nothing proves that it was written by whom it names, so it is filed by who sent it.
+        </p>
       )}
       {email.externalDomains.length > 0 && !content && (
         <p className="mt-1">
@@ -200,7 +212,7 @@ function Content({ email }: { email: EmailDetail }) {
   const { content } = email;
   const [html, setHtml] = useState(false);
   if (!content) return null;
-  const lines = (['from', 'sender', 'replyTo', 'to', 'cc', 'bcc'] as const)
+  const lines = (['from', 'claimed', 'sender', 'replyTo', 'to', 'cc', 'bcc'] as const)
     .map((role) => ({ role, people: content.participants.filter((one) => one.role === role) }))
     .filter((line) => line.people.length > 0);
   return (
@@ -237,7 +249,13 @@ function Content({ email }: { email: EmailDetail }) {
   );
 }
 
-const ROLE_LABELS = { from: 'From', sender: 'Sender', replyTo: 'Reply to', to: 'To', cc: 'Cc', bcc: 'Bcc' };
+const ROLE_LABELS = { from: 'From', claimed: 'Written by?', sender: 'Sender', replyTo: 'Reply to', to: 'To', cc: 'Cc', bcc: 'Bcc' };
+
+const CHECK_TEXTS = {
+  passed: 'The receiving server confirmed its sender.',
+  failed: 'The receiving server found its sender forged.',
+  none: 'No check of its sender is known.',
+};
 
 function Facts({ email }: { email: EmailDetail }) {
   return (
@@ -255,7 +273,8 @@ function Facts({ email }: { email: EmailDetail }) {
       <p>
         {email.mailClass === 'person' ? 'Written by a person' : `Machine mail: ${email.mailClass}`}
         {email.classProof && `, by ${email.classProof.header}${email.classProof.value ? ` “${email.classProof.value}”` : ''}`}.{' '}
-        {bytes(email.size)}. {email.rulebookVersion !== null && `Rulebook version ${email.rulebookVersion}.`}
+        {bytes(email.size)}. {CHECK_TEXTS[email.senderCheck]}{' '}
+        {email.rulebookVersion !== null && `Rulebook version ${email.rulebookVersion}.`}
       </p>
       {email.messageId && (
         <p>

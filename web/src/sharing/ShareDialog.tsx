@@ -23,7 +23,9 @@ const LABELS: Record<Exclude<Who, 'rules'>, string> = {
 
 /** The owner says who sees an email, its conversation, or everything with the person or company in it. */
 export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user: User; onClose: () => void }) {
-  const outsider = email.content?.participants.find((one) => !one.ours && one.role !== 'sender' && one.role !== 'replyTo')?.address ?? null;
+  const outsider =
+    email.content?.participants.find((one) => !one.ours && one.role !== 'sender' && one.role !== 'replyTo' && one.role !== 'claimed')
+      ?.address ?? null;
   const domain = outsider?.slice(outsider.lastIndexOf('@') + 1) ?? null;
   const [scope, setScope] = useState<Scope>('conversation');
   const [who, setWho] = useState<Exclude<Who, 'rules'>>('people');

@@ -1,4 +1,4 @@
-import type { EmailFacts, ReadOptions } from '@fulvet/core';
+import type { EmailFacts, ReadOptions, SenderCheck } from '@fulvet/core';
 import type { BlobPlace, BlobStore } from '../blobs/blobStore';
 import type { ReaderPool } from './readerPool';
 import { readEmails } from './readEmails';
@@ -7,6 +7,9 @@ import type { Unread } from './readTasks';
 /** A stored source, and when its email came. */
 export interface StoredSource extends Pick<BlobPlace, 'pack' | 'position' | 'length' | 'size'> {
   arrived: number;
+  /** What was found about its sender then. */
+  sender_check: SenderCheck;
+  author_trusted: boolean;
 }
 
 /** The raw sources of emails: where they are stored, and the threads that read them. */
@@ -39,7 +42,8 @@ export class Sources implements BlobStore {
   async readStored(places: readonly StoredSource[]): Promise<(EmailFacts | null)[]> {
     const sources = await Promise.all(
       places.map(async (place) => {
-        const options: ReadOptions = { arrivedAt: place.arrived };
+        const found = { senderCheck: place.sender_check, authorTrusted: place.author_trusted };
+        const options: ReadOptions = { arrivedAt: place.arrived, found };
         return this.store.get(place).then(
           (raw): Unread => ({ raw, options }),
           () => null,

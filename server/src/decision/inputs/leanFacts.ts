@@ -30,7 +30,7 @@ export interface ReadEmail {
 const FETCHED = 250;
 /** Shorter texts are copied when they are cut out. */
 const SHORT = 13;
-const ROLES: readonly Participant['role'][] = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc'];
+const ROLES: readonly Participant['role'][] = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc', 'claimed'];
 /** The widest first. */
 const TAKE_INS = ['rules', 'known', 'byHand'] as const;
 
@@ -156,6 +156,7 @@ export class LeanReader {
         codes: partsOf(row.codes),
         attachments: partsOf(row.attachments),
         size: row.size,
+        senderCheck: row.senderCheck,
         sensitivity: SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
         mailClass: row.mailClass,
         classProof: proofOf(row, (text) => this.shared(text)),

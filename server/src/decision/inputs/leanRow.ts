@@ -1,4 +1,4 @@
-import type { Direction, MailClass, ShareLevel } from '@fulvet/core';
+import type { Direction, MailClass, ShareLevel, SenderCheck } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { CopiedRow } from '../../base/db/copyRows';
@@ -43,6 +43,7 @@ export interface LeanRow {
   filings: string | null;
   /** Mailboxes and folders. */
   held: string | null;
+  senderCheck: SenderCheck;
   attachments: string | null;
 }
 
@@ -55,6 +56,7 @@ export function leanQuery(where: SQL, needs: FactNeeds): SQL {
   return sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8, e.mail_class, e.class_header, e.class_value, e.conversation_id, array_to_string(e.owner_ids, ','), e.outcome, e.direction,
       e.visibility, CASE WHEN e.shared_teams <> '{}' THEN array_to_string(e.shared_teams, chr(31)) END, e.existence_only, e.decided_at IS NOT NULL, e.size, e.sensitivity, e.stops::text, c.subject,
       CASE WHEN c.codes <> '{}' THEN array_to_string(c.codes, chr(31)) END, ${needs.text ? sql`c.body` : sql`NULL`}, p.people, f.filings, h.held,
+      e.sender_check,
       ${needs.attachments ? sql`(SELECT string_agg(x.name, chr(31) ORDER BY x.position) FROM attachments x WHERE x.email_id = e.id AND NOT x.inline)` : sql`NULL`}
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id
       LEFT JOIN LATERAL (SELECT string_agg(q.role || chr(31) || q.address || chr(31) || q.domain || chr(31) || q.name, chr(30) ORDER BY q.role, q.position) AS people FROM participants q WHERE q.email_id = e.id) p ON true
@@ -87,6 +89,7 @@ export function leanRow(columns: CopiedRow): LeanRow {
     people: columns[19] ?? null,
     filings: columns[20] ?? null,
     held: columns[21] ?? null,
-    attachments: columns[22] ?? null,
+    senderCheck: columns[22] as SenderCheck,
+    attachments: columns[23] ?? null,
   };
 }

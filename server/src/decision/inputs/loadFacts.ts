@@ -1,5 +1,16 @@
 import { codeWordsOfText, SENSITIVITIES, visibilityKey } from '@fulvet/core';
-import type { DecisionFacts, Direction, EmailFacts, Gesture, MailClass, Participant, Pin, Sensitivity, ShareLevel } from '@fulvet/core';
+import type {
+  DecisionFacts,
+  Direction,
+  EmailFacts,
+  Gesture,
+  MailClass,
+  Participant,
+  Pin,
+  Sensitivity,
+  ShareLevel,
+  SenderCheck,
+} from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Tx } from '../../base/db/database';
@@ -63,6 +74,8 @@ interface FactRow {
   codes: string[] | null;
   email_size: number;
   sensitivity: string | null;
+  sender_check: SenderCheck;
+  author_trusted: boolean;
   attachments: string[] | null;
   folders: string[] | null;
   mailboxes: string[] | null;
@@ -79,7 +92,7 @@ interface FactRow {
 export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], withText: boolean): Promise<StoredEmail[]> {
   const { rows } = await tx.execute<FactRow>(sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
-      e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
+      e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, e.sender_check, e.author_trusted, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
       coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
         (SELECT m.owner_id FROM participants s JOIN mailboxes m ON m.address = s.address OR s.address = ANY(m.aliases) WHERE s.email_id = e.id AND s.role = 'from' ORDER BY m.id LIMIT 1)) AS sender_owner,
       g.gestures, held.shared_by_rules, held.at_filing_address_only, held.own_take_in
@@ -87,7 +100,7 @@ export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], 
     JOIN emails e ON e.id = n.id
     LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id
     LEFT JOIN blobs b ON b.sha256 = e.blob AND c.email_id IS NULL
-    LEFT JOIN LATERAL (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc'], role), position) AS people FROM participants WHERE email_id = e.id) p ON true
+    LEFT JOIN LATERAL (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc','claimed'], role), position) AS people FROM participants WHERE email_id = e.id) p ON true
     LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
     LEFT JOIN LATERAL (SELECT bool_or(m.share = 'rules') AS shared_by_rules, bool_and(m.kind = 'filing') AS at_filing_address_only, (array_agg(m.take_in ORDER BY array_position(ARRAY['rules', 'known', 'byHand'], m.take_in)))[1] AS own_take_in, array_agg(DISTINCT s.folder) AS folders, array_agg(DISTINCT m.address) AS mailboxes
       FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) held ON true
@@ -111,9 +124,7 @@ export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], 
 
 /** What kept-out emails say, by their ids; null where the source cannot be read. */
 async function restoredFacts(rows: readonly FactRow[], sources: Sources): Promise<Map<number, EmailFacts | null>> {
-  const keptOut = rows.flatMap(({ id, pack, blob_position: position, length, size, arrived }) =>
-    pack === null ? [] : [{ id, pack, position, length, size, arrived }],
-  );
+  const keptOut = rows.flatMap(({ pack, blob_position: position, ...row }) => (pack === null ? [] : [{ ...row, pack, position }]));
   const read = await sources.readStored(keptOut);
   return new Map(keptOut.map(({ id }, at) => [id, read[at] ?? null]));
 }
@@ -135,6 +146,7 @@ function storedEmail(
       attachments: restored?.attachments.filter((one) => !one.inline).map((one) => one.name) ?? row.attachments ?? [],
       size: row.email_size,
       sensitivity: restored?.sensitivity ?? SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
+      senderCheck: row.sender_check,
       folders: row.folders ?? [],
       mailboxes: row.mailboxes ?? [],
       users: row.users ?? [],

@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import type { Sources } from '../../base/reading/sources';
+import type { Sources, StoredSource } from '../../base/reading/sources';
 import type { Concerned } from '../../base/concerned';
 import type { Database, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
@@ -99,8 +99,8 @@ async function restoreDecisions(tx: Tx, runId: number, ids: readonly number[]): 
 /** What a kept-out email says is read again from its source. */
 async function restoreContents(tx: Tx, blobs: Sources, ids: readonly number[]): Promise<void> {
   if (ids.length === 0) return;
-  const { rows } = await tx.execute<{ id: number; arrived: number; pack: string; position: number; length: number; size: number }>(sql`
-    SELECT e.id, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ANY(${sql.param([...ids])}::bigint[])`);
+  const { rows } = await tx.execute<StoredSource & { [column: string]: unknown; id: number }>(sql`
+    SELECT e.id, e.sender_check, e.author_trusted, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ANY(${sql.param([...ids])}::bigint[])`);
   const read = await blobs.readStored(rows);
   await insertContents(
     tx,

@@ -26,7 +26,7 @@ export async function fillThreadHashes(database: Database, sources: Sources, log
   let filled = 0;
   for (let after = 0; ;) {
     const { rows } = await database.worker.execute<Unhashed>(sql`
-      SELECT e.id, c.base_subject, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size,
+      SELECT e.id, e.sender_check, e.author_trusted, c.base_subject, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size,
         (SELECT json_agg(json_build_object('role', p.role, 'address', p.address)) FROM participants p WHERE p.email_id = e.id) AS people
       FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN blobs b ON b.sha256 = e.blob
       WHERE e.id > ${after} AND NOT EXISTS (SELECT FROM thread_hashes h WHERE h.email_id = e.id) ORDER BY e.id LIMIT ${BATCH}`);

@@ -1,4 +1,5 @@
-import type { EmailFacts } from '@fulvet/core';
+import { receiverOf, withCompanyAuthor } from '@fulvet/core';
+import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { existsSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
@@ -37,6 +38,7 @@ interface ImportRow {
   [column: string]: unknown;
   id: number;
   mailbox_id: number;
+  address: string;
   owner_id: number;
   state: string;
   created: number;
@@ -54,7 +56,7 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
   const { rows } =
     await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', message = '', started_at = coalesce(i.started_at, now()), interruptions = i.interruptions + (i.state = 'running')::int FROM mailboxes m
     WHERE i.id = ${importId} AND i.state IN ('queued', 'running') AND m.id = i.mailbox_id
-    RETURNING i.id, i.mailbox_id, m.owner_id, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`);
+    RETURNING i.id, i.mailbox_id, m.address, m.owner_id, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`);
   const row = rows[0];
   if (!row) return;
   const folder = join(uploads, String(importId));
@@ -103,7 +105,7 @@ async function readFiles(database: Database, blobs: Sources, folder: string, row
   };
   const { compiled } = await liveRulebook(database);
   const sink = new BatchSink(
-    (messages) => readMessages(blobs, messages, row),
+    (messages) => readMessages(blobs, messages, row, compiled),
     (batch) => storeBatch(database.worker, blobs, batch, place, compiled).then(() => undefined),
   );
   let readBytes = 0;
@@ -137,11 +139,17 @@ async function takeFound(database: Database, sink: BatchSink, found: Found, posi
   return true;
 }
 
-async function readMessages(sources: Sources, messages: readonly PlacedMessage[], row: ImportRow): Promise<ReadMessage[]> {
-  const read = await sources.read(messages.map(({ raw, envelope }) => ({ raw, options: { arrivedAt: row.created, envelope } })));
+async function readMessages(
+  sources: Sources,
+  messages: readonly PlacedMessage[],
+  row: ImportRow,
+  rulebook: CompiledRulebook,
+): Promise<ReadMessage[]> {
+  const receiver = receiverOf(rulebook.ownDomains, row.address, null);
+  const read = await sources.read(messages.map(({ raw, envelope }) => ({ raw, options: { arrivedAt: row.created, envelope, receiver } })));
   return messages.flatMap((message, at) => {
     const facts = read[at];
-    return facts ? [asRead(message, facts, row.owner_id)] : [];
+    return facts ? [asRead(message, withCompanyAuthor(facts, rulebook.isPublicProvider), row.owner_id)] : [];
   });
 }
 

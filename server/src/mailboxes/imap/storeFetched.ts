@@ -1,3 +1,4 @@
+import { receiverOf, withCompanyAuthor } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
@@ -35,7 +36,9 @@ export interface FetchPlace {
  * @param missing numbers that were asked for and did not come
  */
 export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[], missing: readonly number[]): Promise<void> {
-  const facts = await place.blobs.read(fetched.map(({ raw, internalDate }) => ({ raw, options: { arrivedAt: internalDate } })));
+  const receiver = receiverOf(place.rulebook.ownDomains, place.mailbox.address, place.mailbox.connection?.imap.host ?? null);
+  const found = await place.blobs.read(fetched.map(({ raw, internalDate }) => ({ raw, options: { arrivedAt: internalDate, receiver } })));
+  const facts = found.map((one) => withCompanyAuthor(one, place.rulebook.isPublicProvider));
   const read = fetched.map((message, at) => asRead(place, message, facts[at]));
   const wanted = read.filter((one) => isWanted(place, one.message));
   const passedOver = read.filter((one) => !wanted.includes(one)).map((one) => one.uid);

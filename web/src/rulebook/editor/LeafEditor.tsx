@@ -61,6 +61,18 @@ export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Le
           />
         </>
       );
+    case 'senderCheck':
+      return (
+        <>
+          the receiving server{' '}
+          <Several
+            label="Check of the sender"
+            all={{ passed: 'confirmed its sender', failed: 'found its sender forged', none: 'did not check its sender' }}
+            chosen={leaf.in}
+            onChange={(chosen) => onChange({ ...leaf, in: chosen })}
+          />
+        </>
+      );
     case 'subject':
       return (
         <>

@@ -56,6 +56,7 @@ describe('what the editor offers', () => {
       'team',
       'user',
       'sensitivity',
+      'senderCheck',
     ];
     expect(FACTS.map((one) => one.value).sort()).toEqual(known.sort());
   });

@@ -23,6 +23,7 @@ export const FACTS: (ChoiceOption<string> & { start: Leaf })[] = [
   { value: 'mailbox', label: 'mailbox …', start: { fact: 'mailbox', in: ['name@our-domain.example'] } },
   { value: 'team', label: 'whose team …', start: { fact: 'team', in: ['a team'] } },
   { value: 'user', label: 'whose mailbox …', start: { fact: 'user', in: ['name@our-domain.example'] } },
+  { value: 'senderCheck', label: 'whether its sender is proven …', start: { fact: 'senderCheck', in: ['failed'] } },
   { value: 'sensitivity', label: 'what the sender marked it …', start: { fact: 'sensitivity', in: ['private'] } },
 ];
 

@@ -34,6 +34,10 @@ export const emails = pgTable(
     classValue: text(),
     problems: jsonb().$type<{ code: string; message: string }[]>().notNull(),
     sensitivity: text(),
+    /** What the server that received it found about its sender. */
+    senderCheck: text().notNull().default('none'),
+    /** Where it was sent on: the author that it names is believed. */
+    authorTrusted: boolean().notNull().default(false),
     ownerIds: bigint({ mode: 'number' }).array().notNull(),
     /** Colleagues whom an owner lets read it. Kept by triggers from grants, filings and owners; nothing else writes it. */
     grantedIds: bigint({ mode: 'number' })
@@ -69,6 +73,7 @@ export const emails = pgTable(
       .on(t.id)
       .where(sql`${t.decidedAt} is null`),
     check('emails_outcome_known', sql`${t.outcome} in ('filed', 'waiting', 'loose', 'kept out', 'sealed')`),
+    check('emails_sender_check_known', sql`${t.senderCheck} in ('passed', 'failed', 'none')`),
     check('emails_visibility_known', sql`${t.visibility} in ('owner', 'record', 'teams', 'everyone')`),
     check('emails_direction_known', sql`${t.direction} in ('sent', 'received', 'internal')`),
   ],
