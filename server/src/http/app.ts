@@ -20,6 +20,7 @@ import { healthRoutes } from './health';
 import type { Call, Handlers } from '../base/handler';
 import { lacksFactor } from '../team/signIn/session';
 import { auditRoutes } from '../workspace/auditRoutes';
+import { writeEmergencyReading } from '../sharing/emergencyReading';
 import { sharingRoutes } from '../sharing/routes';
 import { accountRoutes } from '../team/signIn/accountRoutes';
 import { connectRoutes } from '../mailboxes/connect/routes';
@@ -195,17 +196,19 @@ function bearerToken(req: Request): string | null {
 /** Who calls, once it is known that they may: asked before anything of the body is read. */
 interface Admitted {
   user: User | null;
+  /** Whose mail they may read now by an emergency reading. */
+  emergencyOwners: readonly number[];
 }
 
 function admit(id: RouteId, route: RouteShape, services: Services): RequestHandler {
   return (req, res, next) => {
     const work = async (): Promise<void> => {
-      const { user, scopes } = await callerOf(req, services);
+      const { user, scopes, emergencyOwners } = await callerOf(req, services);
       if (route.access !== 'public') requireRole(user, route.access);
       if (scopes) requireScope(route, scopes);
       else if (user && !WITHOUT_FACTOR.has(id)) await requireFactor(req, services, user);
       if (route.method !== 'get') requireOwnPage(req, user);
-      (res.locals as Partial<Admitted>).user = user;
+      Object.assign(res.locals, { user, emergencyOwners } satisfies Admitted);
     };
     work().then(() => next(), next);
   };
@@ -215,12 +218,20 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
   const handler = handlers[id] as unknown as (call: Call<RouteId>) => Promise<unknown>;
   return (req, res, next) => {
     const work = async (): Promise<void> => {
-      const { user } = res.locals as Admitted;
+      const { user, emergencyOwners } = res.locals as Admitted;
       const params: unknown = route.params ? route.params.parse(withoutNul(req.params)) : {};
       const query: unknown = route.query ? route.query.parse(withoutNul(req.query)) : {};
       const body: unknown = route.body === undefined || route.body === 'bytes' ? undefined : route.body.parse(req.body ?? {});
+      const isFile = 'mediaType' in route.response;
+      const noted =
+        user && emergencyOwners.length > 0
+          ? (shown: unknown) => writeEmergencyReading(services, user, emergencyOwners, route, shown)
+          : null;
+      if (isFile) await noted?.(null);
       const answer = await handler({ user, params, query, body, services, req, res } as unknown as Call<RouteId>);
-      if (!res.headersSent && !('mediaType' in route.response)) res.json(answer);
+      if (res.headersSent || isFile) return;
+      await noted?.(answer);
+      res.json(answer);
     };
     work().catch(next);
   };
@@ -234,17 +245,18 @@ function withoutNul<T>(values: T): T {
 }
 
 /** Who calls: by session, or by a token with what it may do. */
-async function callerOf(req: Request, services: Services): Promise<{ user: User | null; scopes: readonly TokenScope[] | null }> {
+async function callerOf(req: Request, services: Services): Promise<Admitted & { scopes: readonly TokenScope[] | null }> {
   const token = bearerToken(req);
   const known = token === null ? null : await userOfToken(services.database.app, token);
   const userId = token === null ? (req.session as typeof req.session | undefined)?.userId : known?.userId;
   if (token !== null && known === null)
     throw new Refusal(401, 'bad-token', 'The access token is not valid, has ended or was revoked. Create a new one under Your account.');
-  if (userId === undefined) return { user: null, scopes: null };
-  const { rows } = await services.database.app.execute<User & Record<string, unknown>>(
-    sql`SELECT id, email, name, role FROM users WHERE id = ${userId} AND active`,
+  if (userId === undefined) return { user: null, scopes: null, emergencyOwners: [] };
+  const { rows } = await services.database.app.execute<User & { emergency_owners: number[] }>(
+    sql`SELECT id, email, name, role, fulvet_emergency_owners_of(id) AS emergency_owners FROM users WHERE id = ${userId} AND active`,
   );
-  return { user: rows[0] ?? null, scopes: known?.scopes ?? null };
+  const { emergency_owners: emergencyOwners = [], ...user } = rows[0] ?? {};
+  return { user: 'id' in user ? user : null, scopes: known?.scopes ?? null, emergencyOwners };
 }
 
 /** What may be called before a second factor that the workspace needs is set up. */

@@ -330,6 +330,23 @@ describe('an emergency', () => {
     const told = good(await as('rep')('GET', '/audit')).entries.map((one: { kind: string; about: string }) => `${one.kind}: ${one.about}`);
     expect(told).toContain('emergency: asked to read the mail of rep person for 2 hours: rep is ill and a gauge fails');
     expect(told).toContain('read: read an email of rep person');
+    const asAdmin = as('admin');
+    for (const path of [
+      '/emails',
+      '/domains/harbour.example/history',
+      `/search?text=gauge`,
+      '/export/mail',
+      `/emails/${await idOf('one')}/source`,
+    ])
+      expect((await asAdmin('GET', path)).status).toBe(200);
+    const shown = good(await as('rep')('GET', '/audit?kind=read')).entries.map((one: { about: string }) => one.about);
+    for (const what of ['The register of all emails', 'The conversations with a domain', 'as mbox', 'The source as .eml'])
+      expect(shown).toContainEqual(
+        expect.stringMatching(new RegExp(`(was shown|opened) .* in an emergency reading of rep person’s mail .*${what}`)),
+      );
+    expect(
+      good(await as('other')('GET', '/audit?kind=read')).entries.filter((one: { about: string }) => /emergency reading/.test(one.about)),
+    ).toEqual([]);
     const { eyes } = good(await as('rep')('GET', `/emails/${await idOf('one')}/eyes`));
     expect(eyes.find((one: { user: { name: string } }) => one.user.name === 'Ada Admin')).toMatchObject({
       reads: true,
@@ -338,6 +355,8 @@ describe('an emergency', () => {
     expect((await as('other')('POST', `/emergencies/${asked.id}/end`)).status).toBe(404);
     good(await as('rep')('POST', `/emergencies/${asked.id}/end`));
     expect(await knows('admin', 'one')).toBe('exists');
+    good(await asAdmin('GET', '/emails'));
+    expect(good(await as('rep')('GET', '/audit?kind=read')).entries).toHaveLength(shown.length);
     expect((await as('lead')('POST', `/emergencies/${asked.id}/confirm`)).json.error.code).toBe('over');
     good(await as('rep')('DELETE', `/my-mail/words/${seal.id}`));
   });
