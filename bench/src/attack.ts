@@ -66,7 +66,103 @@ async function growth(n: number, work: (count: number) => Promise<unknown>): Pro
 const calendar = (rule: string): string =>
   `From: x@elsewhere.example\nTo: ${rep}\nMessage-ID: <${rule.length}-${Math.random()}>\nContent-Type: text/calendar; method=REQUEST\n\nBEGIN:VCALENDAR\nMETHOD:REQUEST\nBEGIN:VEVENT\nUID:1\nDTSTART:20260101T090000Z\nRRULE:${rule}\nEND:VEVENT\nEND:VCALENDAR\n`;
 
+/** Mail that becomes costlier by one of its sizes, which is given. */
+const GROWING: Record<string, { from: number; message: (count: number) => string }> = {
+  'references in each of 50 emails': {
+    from: 250,
+    message: (count) =>
+      mbox(
+        Array.from({ length: 50 }, (_, n) =>
+          mail(`r${count}-${n}`, {
+            references: Array.from({ length: count }, (_unused, at) => `<r${count}-${n}-${at}@x.example>`).join(' '),
+          }),
+        ),
+      ),
+  },
+  'recipients of each of 20 answers': {
+    from: 250,
+    message: (count) => {
+      const to = Array.from({ length: count }, (_, n) => `p${n}@company${n % 500}.example`).join(', ');
+      return mbox(Array.from({ length: 20 }, (_, n) => mail(`p${count}-${n}`, { to, ...(n > 0 ? { references: `<p${count}-0>` } : {}) })));
+    },
+  },
+  'parts of a message': {
+    from: 10_000,
+    message: (count) =>
+      `From x@y.example Mon May  4 10:00:00 2026\nFrom: x@elsewhere.example\nMessage-ID: <parts${count}>\nContent-Type: multipart/mixed; boundary=b\n\n${'--b\n\nx\n'.repeat(count)}--b--\n`,
+  },
+  'meetings in an invitation': {
+    from: 250,
+    message: (count) =>
+      `From x@y.example Mon May  4 10:00:00 2026\nFrom: x@elsewhere.example\nTo: ${rep}\nMessage-ID: <events${count}>\nContent-Type: text/calendar; method=REQUEST\n\nBEGIN:VCALENDAR\nMETHOD:REQUEST\n${Array.from({ length: count }, (_, n) => `BEGIN:VEVENT\nUID:${n}\nDTSTART:20260101T090000Z\nRRULE:FREQ=DAILY\nEND:VEVENT\n`).join('')}END:VCALENDAR\n`,
+  },
+};
+
+/** A picture of 100 kB that a body shows so often. */
+function pictured(count: number): string {
+  const picture = Buffer.alloc(75_000, 7).toString('base64');
+  return [
+    'From: x@elsewhere.example',
+    `To: other@quillmere.example`,
+    `Message-ID: <pictures${count}>`,
+    'Content-Type: multipart/related; boundary=b',
+    '',
+    '--b',
+    'Content-Type: text/html',
+    '',
+    '<img src="cid:p">'.repeat(count),
+    '--b',
+    'Content-Type: image/png',
+    'Content-ID: <p>',
+    'Content-Transfer-Encoding: base64',
+    '',
+    picture,
+    '--b--',
+    '',
+  ].join('\r\n');
+}
+
 const ATTACKS: readonly Attack[] = [
+  ...Object.entries(GROWING).map(([name, { from, message }]): Attack => ({
+    name: `more and more ${name}`,
+    run: (at) =>
+      growth(from, (count) => importMail(at.server, at.crew.tokens.other, 'other@quillmere.example', { 'a.mbox': message(count) })),
+  })),
+  {
+    name: 'one picture, shown more and more often',
+    run: async (at) => {
+      const counts = [125, 250, 500];
+      for (const count of counts) await inbox(at, 'other', pictured(count));
+      const rows = await owner(at.server.ownerUrl, `SELECT id::int FROM emails WHERE message_id LIKE 'pictures%' ORDER BY id`);
+      let largest = 0;
+      const times = await growth(125, async (count) => {
+        const shown = await call(at, 'other', 'GET', `/emails/${String(rows[counts.indexOf(count)]?.id)}/html`);
+        largest = Math.max(largest, shown.text.length);
+      });
+      return { held: times.held && largest < 33_000_000, figure: `${times.figure}; at most ${(largest / 1e6).toFixed(1)} MB` };
+    },
+  },
+  {
+    name: 'an email in a customer’s name, by X-Original-From',
+    run: async (at) => {
+      await inbox(
+        at,
+        'other',
+        eml(
+          mail('claimed', {
+            from: 'x@evil.example',
+            to: 'other@quillmere.example',
+            headers: 'X-Original-From: Ida Brandt <ida@harbour.example>',
+          }),
+        ),
+      );
+      const [row] = await owner(
+        at.server.ownerUrl,
+        `SELECT p.address FROM participants p JOIN emails e ON e.id = p.email_id WHERE e.message_id = 'claimed' AND p.role = 'from'`,
+      );
+      return { held: row?.address === 'x@evil.example', figure: `it is from ${String(row?.address)}` };
+    },
+  },
   {
     name: 'a forged copy of a private email',
     run: async (at) => {
@@ -211,7 +307,8 @@ const ATTACKS: readonly Attack[] = [
 
 /** Attacks an installation of its own on loopback, and prints for each attack whether it held. */
 async function main(): Promise<void> {
-  const server = await startTestServer({ downloadLimits: { unread: 2_000 } });
+  // Work goes on in a thread, as where people use it.
+  const server = await startTestServer({ downloadLimits: { unread: 2_000 }, worksApart: true });
   try {
     const crew = await setUpCrew(server);
     const idle = await longestStop(() => new Promise((resolve) => setTimeout(resolve, 2_000)));

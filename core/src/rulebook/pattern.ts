@@ -20,6 +20,8 @@ export function compilePattern(pattern: string): Matcher {
         `The pattern “${pattern.slice(0, 60)}” is too large: it repeats too much. Use smaller numbers in braces, or several patterns.`,
       );
     return (text) => {
+      // Whether it matches is answered by an automaton, some ten times faster than where.
+      if (!compiled.test(text)) return null;
       const matcher = compiled.matcher(text);
       return matcher.find() ? matcher.group() : null;
     };

@@ -1,12 +1,11 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
-import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, openSync, readdirSync, closeSync, rmSync, statSync, truncateSync, writeSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { openSync, readdirSync, closeSync, statSync, truncateSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import pg from 'pg';
 import { verifySources } from '../emails/verifySources';
 import { openServices } from '../openServices';
+import { canMakeDisks, FullDisk, withDatabaseAway } from '../testing/faults';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
 import { decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
 
@@ -50,24 +49,9 @@ describe('health', () => {
 });
 
 describe('a database that goes away', () => {
-  /** Ends all connections of the server and lets none in, as a database that restarts does. */
-  async function away(work: () => Promise<void>): Promise<void> {
-    const name = new URL(server.ownerUrl).pathname.slice(1);
-    const admin = new pg.Client({ connectionString: process.env.FULVET_TEST_URL });
-    await admin.connect();
-    try {
-      await admin.query(`ALTER DATABASE ${name} ALLOW_CONNECTIONS false`);
-      await admin.query('SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1', [name]);
-      await work();
-    } finally {
-      await admin.query(`ALTER DATABASE ${name} ALLOW_CONNECTIONS true`);
-      await admin.end();
-    }
-  }
-
   test('is answered in words, under load, and everything goes on afterwards', async () => {
     const load = Array.from({ length: 40 }, () => rep('GET', '/emails'));
-    await away(async () => {
+    await withDatabaseAway(server.ownerUrl, async () => {
       await Promise.allSettled(load);
       const answer = await rep('GET', '/emails');
       expect(answer).toMatchObject({
@@ -91,7 +75,7 @@ describe('a database that goes away', () => {
     const { database } = server.services;
     for (let round = 0; round < 12; round += 1) {
       const load = Array.from({ length: 30 }, () => database.worker.transaction((tx) => tx.execute('SELECT pg_sleep(0.001)')));
-      await away(async () => {
+      await withDatabaseAway(server.ownerUrl, async () => {
         await Promise.allSettled(load);
       });
     }
@@ -107,7 +91,7 @@ describe('a database that goes away', () => {
   test('does not keep a server from stopping', async () => {
     const other = await server.again();
     const began = Date.now();
-    await away(async () => {
+    await withDatabaseAway(server.ownerUrl, async () => {
       await Promise.race([other.stop().catch(() => undefined), pause(14_000)]);
     });
     expect(Date.now() - began).toBeLessThan(14_000);
@@ -130,22 +114,12 @@ describe('work in a thread of its own', () => {
 });
 
 describe('a disk that is full', () => {
-  let folder = '';
-  afterEach(() => {
-    if (folder) spawnSync('umount', [folder]);
-    folder = '';
-  });
-  const canMount =
-    process.getuid?.() === 0 && spawnSync('sh', ['-c', 'd=$(mktemp -d) && mount -t tmpfs -o size=1m none $d && umount $d']).status === 0;
+  let disk: FullDisk | null = null;
+  afterEach(() => disk?.remove());
 
-  (canMount ? test : test.skip)('stops an import in words, loses nothing, and lets it go on when there is room', async () => {
-    folder = mkdtempSync(join(tmpdir(), 'fulvet-full-'));
-    expect(spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=6m', 'none', folder]).status).toBe(0);
-    mkdirSync(join(folder, 'blobs'));
-    const filler = openSync(join(folder, 'filler'), 'w');
-    writeSync(filler, Buffer.alloc(4 * 1024 * 1024));
-    closeSync(filler);
-    const small = await startTestServer({ takeUpMs: 200, sourceFolder: join(folder, 'blobs') });
+  (canMakeDisks() ? test : test.skip)('stops an import in words, loses nothing, and lets it go on when there is room', async () => {
+    disk = new FullDisk();
+    const small = await startTestServer({ takeUpMs: 200, sourceFolder: disk.blobs });
     const team = await setUpCrew(small);
     const call = (method: string, path: string, body?: unknown) => small.call(method, path, { token: team.tokens.rep, body });
     const created = await call('POST', '/imports', { mailbox: 'rep@quillmere.example' });
@@ -160,7 +134,7 @@ describe('a disk that is full', () => {
       state: expect.stringMatching(/queued|running/),
       message: expect.stringContaining('nothing was lost'),
     });
-    rmSync(join(folder, 'filler'));
+    disk.makeRoom();
     const done = await until(
       () => call('GET', at),
       ({ json }) => json.state === 'done' || json.state === 'failed',
