@@ -108,7 +108,7 @@ export const emailQuery = z.object({
   until: z.iso.date().optional(),
   text: z.string().max(500).optional(),
   conversation: z.coerce.number().int().optional(),
-  problems: z.enum(['yes']).optional(),
+  problems: z.enum(['yes', 'damaged']).optional().describe('yes: any problem; damaged: the stored source cannot be read.'),
   mine: z.enum(['yes']).optional().describe('Of mailboxes that the reader uses.'),
   after: z.string().optional().describe('Cursor of the page before.'),
   limit: z.coerce.number().int().min(1).max(200).default(60),

@@ -75,6 +75,7 @@ export const arrival = z.object({
   newAccounts: z.number().int(),
   waiting: z.number().int(),
   problems: z.number().int(),
+  damaged: z.number().int().describe('Emails whose stored source cannot be read.'),
   unanswered: z.array(
     z.object({
       emailId: id,

@@ -6,6 +6,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
+import { isDamaged } from './damagedSources';
 
 type Query = z.output<typeof emailQuery>;
 const SEARCH_LIMIT = 20_000;
@@ -89,6 +90,6 @@ function conditions(query: Query): SQL[] {
   if (query.text) found.push(sql`e.id IN (SELECT email_id FROM ${searched(query.text)} s)`);
   if (query.conversation) found.push(sql`e.conversation_id = ${query.conversation}`);
   if (query.mine) found.push(sql`(SELECT fulvet_acting_user()) = ANY(e.owner_ids)`);
-  if (query.problems) found.push(sql`e.problems <> '[]'::jsonb`);
+  if (query.problems) found.push(query.problems === 'damaged' ? isDamaged : sql`e.problems <> '[]'::jsonb`);
   return found;
 }

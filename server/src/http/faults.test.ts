@@ -168,6 +168,9 @@ describe('a source that cannot be read', () => {
     expect((await decideAll(server, crew.tokens.admin)).state).toBe('done');
     const [after] = await owner(server.ownerUrl, `SELECT outcome, problems FROM emails WHERE id = $1`, [kept?.id]);
     expect(after).toMatchObject({ outcome: 'kept out', problems: [{ code: 'damaged' }] });
+    const admin = (path: string): Promise<Answer> => server.call('GET', path, { token: crew.tokens.admin });
+    expect((await admin('/arrival')).json.damaged).toBeGreaterThan(0);
+    expect((await admin('/emails?problems=damaged')).json.emails.map((email: { id: number }) => email.id)).toContain(kept?.id);
     const detail = await rep('GET', `/emails/${String(kept?.id)}`);
     expect(detail.text).not.toContain(server.dataFolder);
     const [read] = await owner(

@@ -1,6 +1,7 @@
 import type { Arrival, RecordKind, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { isDamaged } from '../emails/damagedSources';
 
 /** What wants a person on arriving: what came since the last visit, what waits, who is not answered. */
 export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
@@ -17,6 +18,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     accounts: number;
     waiting: number;
     problems: number;
+    damaged: number;
     filed: number;
     imports: number;
     undecided: number;
@@ -25,6 +27,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
   }>(sql`SELECT
     (SELECT count(*)::int FROM contacts c JOIN emails e ON e.id = c.origin_email_id WHERE e.sent_at > ${from}) AS contacts, (SELECT count(*)::int FROM accounts a JOIN emails e ON e.id = a.origin_email_id WHERE e.sent_at > ${from}) AS accounts,
     (SELECT count(*)::int FROM emails WHERE outcome = 'waiting') AS waiting, (SELECT count(*)::int FROM emails WHERE problems <> '[]'::jsonb) AS problems,
+    (SELECT count(*)::int FROM emails e WHERE ${isDamaged}) AS damaged,
     (SELECT count(*)::int FROM emails WHERE outcome IN ('filed', 'waiting') AND ${user.id}::bigint = ANY(owner_ids) AND sent_at > ${from}) AS filed,
     (SELECT count(*)::int FROM imports WHERE state IN ('queued', 'running')) AS imports, (SELECT count(*)::int FROM emails WHERE decided_at IS NULL) AS undecided,
     (SELECT (SELECT count(*) FROM contacts) + (SELECT count(*) FROM leads) + (SELECT count(*) FROM accounts) + (SELECT count(*) FROM deals))::int AS records, (SELECT count(*)::int FROM emails) AS emails`);
@@ -37,6 +40,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     newAccounts: row?.accounts ?? 0,
     waiting: row?.waiting ?? 0,
     problems: row?.problems ?? 0,
+    damaged: row?.damaged ?? 0,
     filedForMe: row?.filed ?? 0,
     runningImports: row?.imports ?? 0,
     undecided: row?.undecided ?? 0,

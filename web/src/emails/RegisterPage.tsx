@@ -130,7 +130,9 @@ function FilterBar({
         until <input type="date" className={select} value={filter.until ?? ''} onChange={(event) => set('until', event.target.value)} />
       </label>
       {filter.conversation && <span className="rounded bg-sunk px-2 py-1 text-sm">one conversation</span>}
-      {filter.problems && <span className="rounded bg-sunk px-2 py-1 text-sm">read in part</span>}
+      {filter.problems && (
+        <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.problems === 'damaged' ? 'source damaged' : 'read in part'}</span>
+      )}
       {filter.mailClass && <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.mailClass}</span>}
       {Object.keys(filter).length > 0 && (
         <Button kind="quiet" onClick={clear}>

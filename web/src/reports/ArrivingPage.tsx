@@ -68,6 +68,13 @@ export default function Arriving({ user }: { user: User }) {
                 {counted(a.waiting, 'email waits', 'emails wait')} for a person to say under which deal or account
               </Door>
             )}
+            {a.damaged > 0 && user.role !== 'viewer' && (
+              <Door to="/register?problems=damaged">
+                <span className="font-semibold text-ochre">
+                  {counted(a.damaged, 'email has', 'emails have')} a damaged source. Import or synchronise them again.
+                </span>
+              </Door>
+            )}
             {a.problems > 0 && user.role !== 'viewer' && (
               <Door to="/register?problems=yes">{counted(a.problems, 'email')} could only be read in part</Door>
             )}

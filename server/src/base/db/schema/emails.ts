@@ -69,6 +69,9 @@ export const emails = pgTable(
     index('emails_by_message_id').on(t.messageId),
     index('emails_by_decision').on(t.decidedAt),
     index('emails_by_external_domain').using('gin', t.externalDomains),
+    index('emails_damaged')
+      .on(t.id)
+      .where(sql`${t.problems} @> '[{"code":"damaged"}]'`),
     index('emails_undecided')
       .on(t.id)
       .where(sql`${t.decidedAt} is null`),

@@ -1,0 +1,1 @@
+CREATE INDEX "emails_damaged" ON "emails" USING btree ("id") WHERE "emails"."problems" @> '[{"code":"damaged"}]';
