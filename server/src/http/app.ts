@@ -14,7 +14,7 @@ import { ZodError } from 'zod';
 import { SESSION_MS } from '../team/signIn/sessions';
 import { userOfToken } from '../team/signIn/tokens';
 import type { Services } from '../base/services';
-import { databaseAway, isOutage } from '../base/db/outage';
+import { databaseAway, isOutage, isTaken } from '../base/db/outage';
 import { Refusal } from '../base/refusal';
 import { healthRoutes } from './health';
 import type { Call, Handlers } from '../base/handler';
@@ -360,6 +360,13 @@ function asRequestError(error: unknown): Refusal | null {
       403,
       'not-allowed',
       'This is not yours to change, or it would leave it where you do not see it. Nothing was changed.',
+    );
+  // The checks before saw nothing: two wrote at once, or a record has it that whoever asks does not see. Which, is not told.
+  if (isTaken(error))
+    return new Refusal(
+      409,
+      'taken',
+      'This cannot be saved as it is. Nothing was changed. Load the page again; if it stays so, ask an administrator to save it.',
     );
   const status = error !== null && typeof error === 'object' && 'status' in error ? Number(error.status) : 0;
   if (status === 413) return new Refusal(413, 'too-large', 'The request is too large.');

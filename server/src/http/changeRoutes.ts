@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
 
 const STREAM_MS = 10 * 60_000;
@@ -7,7 +8,20 @@ const KEEP_ALIVE_MS = 25_000;
 const MOST_UNREAD = 256 * 1024;
 
 export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
-  streamChanges: ({ user, services, req, res }) => {
+  streamChanges: async ({ user, services, req, res }) => {
+    const seesAll = await services.database.as(user.id, async (tx) =>
+      Boolean((await tx.execute<{ all: boolean }>(sql`SELECT fulvet_all_records() AS all`)).rows[0]?.all),
+    );
+    /** Of records that a change names, those that the reader sees. */
+    const seen = async (records: string[]): Promise<string[]> => {
+      if (seesAll || records.length === 0) return records;
+      const { rows } = await services.database.as(user.id, (tx) =>
+        tx.execute<{ record: string }>(
+          sql`SELECT r AS record FROM unnest(${sql.param(records)}::text[]) AS r WHERE fulvet_sees_record(split_part(r, ':', 1), split_part(r, ':', 2)::bigint)`,
+        ),
+      );
+      return rows.map(({ record }) => record);
+    };
     res.set({ 'Content-Type': 'text/event-stream', 'X-Accel-Buffering': 'no' });
     res.flushHeaders();
     res.write('retry: 2000\n\n');
@@ -21,16 +35,19 @@ export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
     const deaf = services.changes.hear((change) => {
       if (change.kind === 'wake' || change.kind === 'work') return;
       if (change.to !== 'everyone' && !change.to.includes(user.id)) return;
-      const told = change.kind === 'mail' ? { kind: 'mail', records: change.records } : { kind: 'mailbox', id: change.id };
-      // A page that does not read is disconnected; it connects again when it does.
-      if (res.writableLength > MOST_UNREAD) return end();
-      res.write(`data: ${JSON.stringify(told)}\n\n`);
+      const tell = (told: object): void => {
+        // A page that does not read is disconnected; it connects again when it does.
+        if (res.writableLength > MOST_UNREAD) end();
+        else if (!res.writableEnded) res.write(`data: ${JSON.stringify(told)}\n\n`);
+      };
+      if (change.kind === 'mailbox') tell({ kind: 'mailbox', id: change.id });
+      else seen(change.records).then((records) => tell({ kind: 'mail', records }), end);
     });
     const alive = setInterval(() => res.write(': here\n\n'), KEEP_ALIVE_MS);
     // The page connects again, and who it is for is asked anew.
     const over = setTimeout(end, STREAM_MS);
     services.changes.streams.add(end);
     req.on('close', end);
-    return Promise.resolve(undefined);
+    return undefined;
   },
 };

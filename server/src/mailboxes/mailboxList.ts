@@ -147,7 +147,9 @@ async function foldersOf(tx: Tx, id: number): Promise<MailboxDetail['folders']> 
     file_as: 'rules' | 'account' | 'lead' | 'deal' | 'contact' | null;
     file_record_id: number | null;
     record: string;
-  }>(sql`SELECT f.id, f.path, f.role, f.followed, f.pending, f.total, f.file_as, f.file_record_id, coalesce(a.name, l.name, d.name, c.name, '') AS record
+    /** The reader sees the record. */
+    seen: boolean;
+  }>(sql`SELECT f.id, f.path, f.role, f.followed, f.pending, f.total, f.file_as, f.file_record_id, coalesce(a.id, l.id, d.id, c.id) IS NOT NULL AS seen, coalesce(a.name, l.name, d.name, c.name, '') AS record
     FROM mailbox_folders f LEFT JOIN accounts a ON f.file_as = 'account' AND a.id = f.file_record_id LEFT JOIN leads l ON f.file_as = 'lead' AND l.id = f.file_record_id
       LEFT JOIN deals d ON f.file_as = 'deal' AND d.id = f.file_record_id LEFT JOIN contacts c ON f.file_as = 'contact' AND c.id = f.file_record_id
     WHERE f.mailbox_id = ${id} AND f.present ORDER BY array_position(ARRAY['inbox','sent','archive','other','all','drafts','junk','trash'], f.role), f.path`);
@@ -158,6 +160,6 @@ async function foldersOf(tx: Tx, id: number): Promise<MailboxDetail['folders']> 
     followed: row.followed,
     pending: row.pending,
     total: row.total,
-    fileAs: row.file_as === null ? null : { target: row.file_as, recordId: row.file_record_id, recordName: row.record },
+    fileAs: row.file_as === null ? null : { target: row.file_as, recordId: row.seen ? row.file_record_id : null, recordName: row.record },
   }));
 }

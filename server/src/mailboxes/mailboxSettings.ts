@@ -19,6 +19,7 @@ type Settings = z.output<typeof mailboxSettings>;
 
 /** Changes what is given of a mailbox's settings, in one transaction; emails that this concerns are decided again. */
 export async function putSettings(services: Services, user: User, mailbox: MailboxRow, settings: Settings): Promise<void> {
+  await services.database.as(user.id, (tx) => demandRecords(tx, settings));
   if (settings.markFiled !== undefined && user.role !== 'admin')
     throw new Refusal(403, 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
   await services.database.worker.transaction(async (tx) => {
@@ -156,8 +157,6 @@ async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Set
   if (change.fileAs === undefined) return;
   const target = change.fileAs?.target ?? null;
   const recordId = change.fileAs && 'recordId' in change.fileAs ? change.fileAs.recordId : null;
-  if (target !== null && target !== 'rules' && !(await recordExists(tx, target, recordId)))
-    throw new Refusal(422, 'bad-input', `There is no such ${target}.`);
   await tx.execute(
     sql`UPDATE mailbox_folders SET file_as = ${target}, file_record_id = ${recordId}, followed = followed OR ${target !== null} WHERE id = ${change.id}`,
   );
@@ -174,10 +173,14 @@ async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Set
     UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM there)`);
 }
 
-async function recordExists(tx: Tx, kind: 'account' | 'lead' | 'deal' | 'contact', id: number | null): Promise<boolean> {
-  const table = sql.identifier({ account: 'accounts', lead: 'leads', deal: 'deals', contact: 'contacts' }[kind]);
-  const { rowCount } = await tx.execute(sql`SELECT FROM ${table} WHERE id = ${id}`);
-  return (rowCount ?? 0) > 0;
+/** A folder stands for a record that whoever says so sees. @throws 422 */
+async function demandRecords(tx: Tx, settings: Settings): Promise<void> {
+  for (const { fileAs } of settings.folders ?? []) {
+    if (!fileAs || !('recordId' in fileAs)) continue;
+    const table = sql.identifier({ account: 'accounts', lead: 'leads', deal: 'deals', contact: 'contacts' }[fileAs.target]);
+    const { rowCount } = await tx.execute(sql`SELECT FROM ${table} WHERE id = ${fileAs.recordId}`);
+    if (!rowCount) throw new Refusal(422, 'bad-input', `There is no such ${fileAs.target}.`);
+  }
 }
 
 async function decideAnew(tx: Tx, mailboxId: number): Promise<void> {

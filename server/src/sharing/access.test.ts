@@ -425,6 +425,12 @@ describe('the reach of records', () => {
     expect((await as('other')('GET', `/emails/${await idOf('one')}`)).text).toContain('Outer harbour');
     const [other, mine] = [marsh, await recordId('account', 'Harbour Oriel')];
     expect((await as('rep')('POST', `/merge/account/${mine ?? 0}`, { gone: other, take: [] })).status).toBe(404);
+    const same = { account: { name: 'MARSH' }, deal: { name: 'Another', code: 'qh-1001' } };
+    for (const [kind, values] of Object.entries(same)) {
+      const refused = await as('rep')('POST', `/records/${kind}`, { values });
+      expect([refused.status, refused.json.error.message]).toEqual([409, expect.stringContaining('cannot be saved as it is')]);
+      expect(refused.text).not.toMatch(/Marsh|Outer harbour/);
+    }
     good(await as('admin')('PUT', '/workspace', { recordReach: 'all' }));
     expect((await as('rep')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(200);
   });

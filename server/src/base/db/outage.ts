@@ -32,5 +32,15 @@ export function isOutage(error: unknown): boolean {
   return false;
 }
 
+/** What two records may not share, or what was written by two at once (appendix A: unique_violation). */
+const TAKEN = '23505';
+
+/** Whether an error, or what caused it, is that something is in use already. */
+export function isTaken(error: unknown): boolean {
+  for (let fault = asFault(error), depth = 0; fault && depth < 5; fault = asFault(fault.cause), depth += 1)
+    if (fault instanceof pg.DatabaseError && String(fault.code) === TAKEN) return true;
+  return false;
+}
+
 export const databaseAway = (): Refusal =>
   new Refusal(503, 'database-away', 'The database does not answer at the moment. Nothing was lost; try again in a minute.');

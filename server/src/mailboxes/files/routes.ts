@@ -40,6 +40,9 @@ async function importRun(tx: Tx, id: number): Promise<ImportRun> {
   return run;
 }
 
+/** Names of files tell what lies in them: they are for who imported them, and who uses the mailbox. */
+const namesFiles = sql`(fulvet_acting_user() IN (i.user_id, m.owner_id) OR EXISTS (SELECT FROM mailbox_users w WHERE w.mailbox_id = m.id AND w.user_id = fulvet_acting_user()))`;
+
 async function importRuns(tx: Tx, where: ReturnType<typeof sql>, limit: number): Promise<ImportRun[]> {
   const { rows } = await tx.execute<{
     id: number;
@@ -59,7 +62,7 @@ async function importRuns(tx: Tx, where: ReturnType<typeof sql>, limit: number):
     known: number;
     unreadable: number;
     problems: number;
-  }>(sql`SELECT i.id, m.address AS mailbox, i.file_names[1:50] AS file_names, i.state, i.phase, i.total_bytes, i.read_bytes, i.counts, i.message, i.created_at, i.started_at, i.finished_at, n.*
+  }>(sql`SELECT i.id, m.address AS mailbox, CASE WHEN ${namesFiles} THEN i.file_names[1:50] ELSE '{}' END AS file_names, i.state, i.phase, i.total_bytes, i.read_bytes, i.counts, i.message, i.created_at, i.started_at, i.finished_at, n.*
     FROM imports i JOIN mailboxes m ON m.id = i.mailbox_id
     LEFT JOIN LATERAL (SELECT count(*) FILTER (WHERE result = 'new')::int AS new, count(*) FILTER (WHERE result = 'other sighting')::int AS other, count(*) FILTER (WHERE result = 'known')::int AS known, count(*) FILTER (WHERE result = 'unreadable')::int AS unreadable, count(*) FILTER (WHERE problems <> '[]'::jsonb)::int AS problems FROM import_items x WHERE x.import_id = i.id) n ON true
     WHERE ${where} ORDER BY i.created_at DESC, i.id DESC LIMIT ${limit}`);
@@ -179,7 +182,7 @@ export const importRoutes: Pick<
         problems: { code: string; message: string }[];
         total: number;
       }>(sql`
-        SELECT i.position, i.file, i.result, i.email_id, e.outcome, i.problems, count(*) OVER ()::int AS total FROM import_items i LEFT JOIN emails e ON e.id = i.email_id WHERE ${where} ORDER BY i.position LIMIT ${query.limit} OFFSET ${query.offset}`);
+        SELECT i.position, CASE WHEN x.names_files THEN i.file ELSE '' END AS file, i.result, i.email_id, e.outcome, i.problems, count(*) OVER ()::int AS total FROM import_items i JOIN (SELECT i.id, ${namesFiles} AS names_files FROM imports i JOIN mailboxes m ON m.id = i.mailbox_id) x ON x.id = i.import_id LEFT JOIN emails e ON e.id = i.email_id WHERE ${where} ORDER BY i.position LIMIT ${query.limit} OFFSET ${query.offset}`);
       return {
         items: rows.map((row) => ({
           position: row.position,
