@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { announce } from '../base/live/changes';
 import type { Change } from '../base/live/changes';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
@@ -425,6 +426,13 @@ describe('the reach of records', () => {
     expect((await as('other')('GET', `/emails/${await idOf('one')}`)).text).toContain('Outer harbour');
     const [other, mine] = [marsh, await recordId('account', 'Harbour Oriel')];
     expect((await as('rep')('POST', `/merge/account/${mine ?? 0}`, { gone: other, take: [] })).status).toBe(404);
+    const stream = await fetch(`${server.url}/api/v1/changes`, { headers: { authorization: `Bearer ${crew.tokens.rep}` } });
+    await announce(server.services.database.worker, { kind: 'mail', to: 'everyone', records: [`account:${marsh}`, `account:${mine}`] });
+    const reader = stream.body!.getReader();
+    let streamed = '';
+    while (!streamed.includes('"kind":"mail"')) streamed += new TextDecoder().decode((await reader.read()).value);
+    await reader.cancel();
+    expect(streamed).toContain(`"records":["account:${mine}"]`);
     const same = { account: { name: 'MARSH' }, deal: { name: 'Another', code: 'qh-1001' } };
     for (const [kind, values] of Object.entries(same)) {
       const refused = await as('rep')('POST', `/records/${kind}`, { values });

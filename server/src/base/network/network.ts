@@ -80,18 +80,17 @@ export class Network {
     return this.options.privateHosts;
   }
 
-  /** Makes sure that a name leads to the open internet, where nothing else is allowed. @throws {MailFailure} name-unknown or host-refused */
-  async demandPublic(host: string): Promise<void> {
-    if (this.options.privateHosts) return;
-    if (isPrivateAddress(isIP(host) > 0 ? host : await this.resolved(host))) throw new MailFailure('host-refused');
+  /** The address that a name leads to, on the open internet where nothing else is allowed. @throws {MailFailure} name-unknown or host-refused */
+  async publicAddressOf(host: string): Promise<string> {
+    const address = isIP(host) > 0 ? host : await this.resolved(host);
+    if (!this.options.privateHosts && isPrivateAddress(address)) throw new MailFailure('host-refused');
+    return address;
   }
 
   /** @throws {MailFailure} name-unknown or host-refused */
   async addressOf({ host, port }: Pick<Endpoint, 'host' | 'port'>): Promise<string> {
-    const address = isIP(host) > 0 ? host : await this.resolved(host);
-    if (this.options.privateHosts) return address;
-    if (isPrivateAddress(address)) throw new MailFailure('host-refused');
-    if (!MAIL_PORTS.has(port)) throw new MailFailure('host-refused', `Port ${port} is not a port for mail.`);
+    const address = await this.publicAddressOf(host);
+    if (!this.options.privateHosts && !MAIL_PORTS.has(port)) throw new MailFailure('host-refused', `Port ${port} is not a port for mail.`);
     return address;
   }
 

@@ -3,7 +3,7 @@ import { createTransport } from 'nodemailer';
 import type { MailStage } from '../../testing/mailboxTools';
 import { connect, MAIL_PASSWORD, openMailStage, putMail, until } from '../../testing/mailboxTools';
 import type { Answer, Crew } from '../../testing/testServer';
-import { decisions, setUpCrew } from '../../testing/testServer';
+import { decisions, owner, setUpCrew } from '../../testing/testServer';
 
 const rep = 'rep@quillmere.example';
 const filing = 'filing@quillmere.example';
@@ -117,6 +117,12 @@ describe('a folder that stands for a record', () => {
         body: { folders: [{ id: folder?.id, fileAs }] },
       });
     expect((await settings({ target: 'deal', recordId: 999_999 })).json.error.message).toBe('There is no such deal.');
+    // Nor is there one that the member does not see.
+    const reach = (recordReach: string) => stage.server.call('PUT', '/workspace', { token: crew.tokens.admin, body: { recordReach } });
+    await owner(stage.server.ownerUrl, 'UPDATE deals SET owner_id = $1 WHERE id = $2', [crew.ids.other, other]);
+    await reach('owner');
+    expect((await settings({ target: 'deal', recordId: other })).json.error.message).toBe('There is no such deal.');
+    await reach('all');
     await settings({ target: 'deal', recordId: other });
     putMail(
       stage.mailhost,

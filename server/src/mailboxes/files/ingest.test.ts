@@ -49,6 +49,14 @@ describe('import of mail', () => {
     const second = await importMail(server, crew.tokens.rep, rep, { 'renamed.mbox': file });
     expect(second.counts).toMatchObject({ new: 0, known: 3 });
     expect(await everything()).toBe(before);
+    // What a file is called tells what lies in it.
+    const of = async (who: 'rep' | 'admin') => {
+      const get = async (path: string) => (await server.call('GET', path, { token: crew.tokens[who] })).json;
+      const { items } = await get(`/imports/${second.id}/items`);
+      return { files: (await get(`/imports/${second.id}`)).files, item: items[0].file };
+    };
+    expect(await of('rep')).toEqual({ files: ['renamed.mbox'], item: expect.stringContaining('renamed.mbox') });
+    expect(await of('admin')).toEqual({ files: [], item: '' });
   });
 
   test('an email in two mailboxes is one email with two sightings, and the Bcc of the sender’s copy counts', async () => {

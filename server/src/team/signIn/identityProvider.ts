@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import * as openid from 'openid-client';
+import { guardedFetch } from '../../base/network/guardedFetch';
 import type { Db } from '../../base/db/database';
 import { Refusal } from '../../base/refusal';
 import { PROVIDER_SECRET } from '../../base/secrets/sealedFor';
@@ -66,10 +67,11 @@ async function providerOf({ database, keyRing, network }: Services): Promise<ope
   );
   if (!known || !rows[0]) throw new Refusal(404, 'no-provider', 'No identity provider is set up. Sign in by password.');
   const issuer = new URL(known.issuer);
-  await network.demandPublic(issuer.hostname);
   try {
     return await openid.discovery(issuer, known.clientId, keyRing.open(rows[0].sealed, PROVIDER_SECRET), undefined, {
       timeout: ANSWER_SECONDS,
+      // Discovery names the other endpoints: each is resolved once, checked, and asked at that address.
+      [openid.customFetch]: guardedFetch(network),
       // Without TLS on loopback and in private networks alone, where the installation allows those.
       execute: issuer.protocol === 'http:' && network.allowsPrivate ? [openid.allowInsecureRequests] : [],
     });
