@@ -11,7 +11,7 @@ import { cleanText } from '../text/cleanText';
 import type { EmailDate } from './emailDate';
 import { emailDate } from './emailDate';
 import type { HeaderField } from './headers';
-import { decodedText, headerValue, headerValues, readHeaders } from './headers';
+import { decodedText, headerValue, headerValues, readHeaders, withoutPeopleFields } from './headers';
 import { htmlToText } from './htmlToText';
 import type { ClassifiedMail, MailClass } from './mailClass';
 import { classifyMail } from './mailClass';
@@ -233,7 +233,7 @@ export async function readEmailBody(raw: Uint8Array): Promise<EmailBody> {
 
 async function parseMime(raw: Uint8Array): Promise<Email | null> {
   try {
-    return await PostalMime.parse(raw, MIME_LIMITS);
+    return await PostalMime.parse(withoutPeopleFields(raw), MIME_LIMITS);
   } catch {
     return null;
   }
