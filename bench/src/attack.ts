@@ -1,3 +1,5 @@
+import { compilePattern } from '@fulvet/core';
+import { Random } from '@fulvet/demo';
 import { request } from 'node:http';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { gzipSync } from 'node:zlib';
@@ -122,7 +124,42 @@ function pictured(count: number): string {
   ].join('\r\n');
 }
 
+/** Patterns that an automaton finds hard, and a text of 100 kB that is made for them. */
+const HARD_PATTERNS = [
+  '(o|e).{20}z9',
+  '(o|e).{60}z9',
+  '.*o.{15}e.{15}z',
+  '(\\w{1,12} ){3}9',
+  '(?:(?:o|e|x)?){30}9',
+  '(x+x+)+y9',
+  '\\bo.{0,20}\\b9',
+];
+const MOST_PATTERN_MS = 1;
+
+/** Milliseconds that the costliest of them takes, the best of some runs. */
+function costliestPattern(): { pattern: string; ms: number } {
+  const random = new Random(3);
+  const text = Array.from({ length: 100_000 }, () => random.pick([...'oexyab '])).join('');
+  const costs = HARD_PATTERNS.map((pattern) => {
+    const matches = compilePattern(pattern);
+    const runs = Array.from({ length: 30 }, () => {
+      const began = performance.now();
+      matches(text);
+      return performance.now() - began;
+    });
+    return { pattern, ms: Math.min(...runs) };
+  });
+  return costs.reduce((worst, cost) => (cost.ms > worst.ms ? cost : worst));
+}
+
 const ATTACKS: readonly Attack[] = [
+  {
+    name: 'a pattern that is hard, on 100 kB made for it',
+    run: () => {
+      const { pattern, ms } = costliestPattern();
+      return Promise.resolve({ held: ms <= MOST_PATTERN_MS, figure: `${pattern} takes ${ms.toFixed(2)} ms (goal ${MOST_PATTERN_MS})` });
+    },
+  },
   ...Object.entries(GROWING).map(([name, { from, message }]): Attack => ({
     name: `more and more ${name}`,
     run: (at) =>

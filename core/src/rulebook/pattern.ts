@@ -6,6 +6,9 @@ export type Matcher = (text: string) => string | null;
 /** Instructions of a compiled pattern; each may be tried once for every character of a text. */
 const MOST_INSTRUCTIONS = 100;
 
+/** Characters of a text that a pattern looks at; behind these stand quotes of quotes. It bounds what any pattern can cost. */
+export const PATTERN_REACH = 20_000;
+
 /**
  * Compiles a pattern in the syntax of RE2 (no back references, no look-around), without regard to case.
  *
@@ -19,7 +22,8 @@ export function compilePattern(pattern: string): Matcher {
       throw new BadPattern(
         `The pattern “${pattern.slice(0, 60)}” is too large: it repeats too much. Use smaller numbers in braces, or several patterns.`,
       );
-    return (text) => {
+    return (whole) => {
+      const text = whole.length > PATTERN_REACH ? whole.slice(0, PATTERN_REACH) : whole;
       // Whether it matches is answered by an automaton, some ten times faster than where.
       if (!compiled.test(text)) return null;
       const matcher = compiled.matcher(text);

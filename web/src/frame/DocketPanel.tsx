@@ -97,9 +97,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
         </>
       )}
       {email.senderCheck === 'failed' && content && (
-        <p className="mt-1 text-ochre">
-          The server that received it says that its sender is forged. Do not trust who it claims to be from.
-        </p>
+        <p className="mt-1 text-ochre">The server that received it found its sender forged. Do not trust the name it carries.</p>
       )}
       {content?.participants.some((one) => one.role === 'claimed') && (
         <p className="mt-1 text-ochre">
@@ -217,7 +215,7 @@ function Content({ email }: { email: EmailDetail }) {
     .filter((line) => line.people.length > 0);
   return (
     <section className="mt-4 border-t border-line pt-3" aria-label="The email">
-      <dl className="mb-3 grid grid-cols-[4.5rem_1fr] gap-y-0.5 text-sm">
+      <dl className="mb-3 grid grid-cols-[5.25rem_1fr] gap-y-0.5 text-sm">
         {lines.map((line) => (
           <div key={line.role} className="contents">
             <dt className="text-muted">{ROLE_LABELS[line.role]}</dt>

@@ -224,7 +224,7 @@ function Text({ test, onChange }: { test: TextTest; onChange: (test: TextTest) =
         value={how}
         options={[
           { value: 'contains', label: 'says' },
-          { value: 'pattern', label: 'matches the pattern', hint: 'RE2; case does not count.' },
+          { value: 'pattern', label: 'matches the pattern', hint: 'RE2; case does not count. It looks at the first 20,000 characters.' },
         ]}
         onChange={(next) => onChange(next === 'pattern' ? { pattern: 'rma ?\\d+' } : { contains: ['invoice'] })}
       />{' '}
