@@ -66,7 +66,7 @@ export * from './rulebook/condition';
 export * from './rulebook/hit';
 export * from './rulebook/jsonSchema';
 export * from './rulebook/keptList';
-export { BadPattern, compilePattern } from './rulebook/pattern';
+export { BadPattern, compilePattern, demandCheapPattern } from './rulebook/pattern';
 export * from './rulebook/mergedRecords';
 export * from './rulebook/readRulebook';
 export * from './rulebook/rule';

@@ -146,6 +146,13 @@ function extentOf(condition: Condition): 'all' | 'none' | 'some' {
   return any === 'all' ? 'none' : any === 'none' ? 'all' : 'some';
 }
 
+/** Every pattern that rules ask for. */
+export function patternsIn(rulebook: Rulebook): string[] {
+  return RULE_STOPS.flatMap((stop) =>
+    (rulebook[stop].rules as Rule<Action<RuleStop>>[]).flatMap((rule) => [...leavesOf(rule.when)].flatMap(patternsOf)),
+  );
+}
+
 function patternsOf(leaf: Condition): string[] {
   if (!('fact' in leaf)) return [];
   if (leaf.fact === 'participant') return leaf.test.is === 'matches' ? [leaf.test.pattern] : [];

@@ -4,7 +4,19 @@ import type { IncomingMessage } from 'node:http';
 import { setTimeout as pause } from 'node:timers/promises';
 import { gzipSync } from 'node:zlib';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
-import { eml, finished, importMail, makeToken, mbox, owner, PASSWORD, setUpCrew, signIn, startTestServer } from '../testing/testServer';
+import {
+  changeRulebook,
+  eml,
+  finished,
+  importMail,
+  makeToken,
+  mbox,
+  owner,
+  PASSWORD,
+  setUpCrew,
+  signIn,
+  startTestServer,
+} from '../testing/testServer';
 
 let server: TestServer;
 let crew: Crew;
@@ -48,6 +60,16 @@ describe('the body of a request', () => {
     expect(answer.status).toBe(422);
     expect(Object.keys(answer.json.error.fields)).toHaveLength(20);
     expect(answer.text.length).toBeLessThan(5_000);
+  });
+
+  test('with a rule whose pattern costs too much is refused in words', async () => {
+    const put = await changeRulebook(server, crew.tokens.admin, (rulebook) => {
+      rulebook.takeIn.rules = [
+        { id: 'r', name: 'Costly', why: '', on: true, when: { fact: 'subject', test: { pattern: '(o|e).{30}z' } }, then: { do: 'track' } },
+      ] as never;
+    });
+    expect([put.status, put.json.error.code]).toEqual([422, 'bad-rulebook']);
+    expect(put.json.error.message).toContain('costs too much');
   });
 
   test('is refused in words when it is odd', async () => {

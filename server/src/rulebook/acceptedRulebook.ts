@@ -1,4 +1,4 @@
-import { BadPattern, readRulebook, RULE_STOPS } from '@fulvet/core';
+import { BadPattern, demandCheapPattern, patternsIn, readRulebook, RULE_STOPS } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { Refusal } from '../base/refusal';
@@ -35,6 +35,7 @@ export async function acceptedRulebook({ database }: Pick<Services, 'database'>,
   const missing = [...listsOf(rulebook)].find((id) => !there.has(id));
   if (missing !== undefined) throw refused(`There is no kept list ${missing}. Make it first, or choose another in the rule.`);
   try {
+    for (const pattern of patternsIn(rulebook)) demandCheapPattern(pattern);
     return { rulebook, compiled: await compiledFor(database.worker, rulebook) };
   } catch (error) {
     if (error instanceof BadPattern) throw refused(error.message);
