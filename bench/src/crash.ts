@@ -16,7 +16,9 @@ async function main(): Promise<void> {
     stage.mailhost.store.addAccount(ADDRESS, MAIL_PASSWORD);
     fillMailbox(stage.mailhost, ADDRESS, 'long', EMAILS);
     await connect(stage, { token: crew.tokens.admin, address: ADDRESS, settings: { readSinceDays: null } });
-    const points = Array.from({ length: KILLS }, () => Math.floor(Math.random() * EMAILS * 0.95) + 50).sort((one, other) => one - other);
+    const points = Array.from({ length: KILLS }, () => Math.floor(Math.random() * EMAILS * 0.95) + 50).sort(
+      (first, second) => first - second,
+    );
     const start = performance.now();
     for (const point of points) {
       await until(

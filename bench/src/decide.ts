@@ -91,7 +91,7 @@ async function main(): Promise<void> {
   }
   const engineStart = performance.now();
   for (const facts of emails.slice(0, ENGINE_EMAILS))
-    await engine.run(Object.fromEntries(facts.participants.map((one, at) => [`domain${at}`, one.domain])));
+    await engine.run(Object.fromEntries(facts.participants.map((participant, at) => [`domain${at}`, participant.domain])));
   const other = ((performance.now() - engineStart) * 1000) / ENGINE_EMAILS;
   report('deciding one email', [
     ['rules, listed domains, people', `${RULES}, ${DOMAINS}, ${PEOPLE}`],

@@ -42,37 +42,37 @@ function world(total: number): { records: Linkable[]; truth: Set<string> } {
     });
   }
   for (let at = 0; at < originals / 10; at += 1) {
-    const one = records[at * 10];
-    if (!one) continue;
+    const linkable = records[at * 10];
+    if (!linkable) continue;
     const id = originals + 1 + at;
-    const [first = '', last = ''] = one.name.split(' ');
-    const local = one.addresses[0]?.split('@')[0] ?? '';
+    const [first = '', last = ''] = linkable.name.split(' ');
+    const local = linkable.addresses[0]?.split('@')[0] ?? '';
     const way = at % 5;
     const twin: Linkable = {
       id,
       name:
         [
           `${last}, ${first}`,
-          one.name,
+          linkable.name,
           `${first.charAt(0)}. ${last}`,
           `${first} ${last.slice(0, 3)}${last.slice(4)}`,
-          one.name.toUpperCase(),
+          linkable.name.toUpperCase(),
         ][way] ?? '',
       addresses: [
         [
           `${local}@freemail.example`,
           `${local}@freemail.example`,
           `${last.toLowerCase()}@freemail.example`,
-          `${first.charAt(0).toLowerCase()}${last.toLowerCase()}@company-${one.accountId ?? 0}.example`,
+          `${first.charAt(0).toLowerCase()}${last.toLowerCase()}@company-${linkable.accountId ?? 0}.example`,
           `${local.replace('.', '_')}@other-${id}.example`,
         ][way] ?? '',
       ],
       domains: [],
-      phones: way === 2 ? [(one.phones[0] ?? '').replace('+44 ', '0')] : [],
-      accountId: way === 3 ? one.accountId : null,
+      phones: way === 2 ? [(linkable.phones[0] ?? '').replace('+44 ', '0')] : [],
+      accountId: way === 3 ? linkable.accountId : null,
     };
     records.push(twin);
-    truth.add(`${one.id} ${id}`);
+    truth.add(`${linkable.id} ${id}`);
   }
   return { records, truth };
 }
@@ -91,8 +91,8 @@ function main(): void {
   const small = world(1500);
   let from = performance.now();
   let compared = 0;
-  for (const [at, one] of small.records.entries())
-    for (const other of small.records.slice(at + 1)) if (compareRecords(one, other, options).score >= LIKELY) compared += 1;
+  for (const [at, linkable] of small.records.entries())
+    for (const other of small.records.slice(at + 1)) if (compareRecords(linkable, other, options).score >= LIKELY) compared += 1;
   const everyPair = seconds(from);
   from = performance.now();
   found(small.records);

@@ -13,7 +13,7 @@ async function median(work: () => Promise<unknown>): Promise<number> {
     await work();
     taken.push(performance.now() - from);
   }
-  return taken.sort((one, other) => one - other)[Math.floor(ROUNDS / 2)] ?? 0;
+  return taken.sort((first, second) => first - second)[Math.floor(ROUNDS / 2)] ?? 0;
 }
 
 /** The first page of a long history, and search, among a million emails with permissions, each against the bare query. */
@@ -56,7 +56,7 @@ async function main(): Promise<void> {
     });
     const found = await median(() => get(`/search?text=${encodeURIComponent(words)}`));
     const rare = await median(() => get('/search?text=77777'));
-    const ratio = (one: number, other: number): string => (one / other).toFixed(2);
+    const ratio = (first: number, second: number): string => (first / second).toFixed(2);
     report(`history and search among ${size.emails} emails`, [
       ['emails of the history', String(counted?.n)],
       ['first page, bare SQL', `${bareHistory.toFixed(0)} ms`],

@@ -14,8 +14,8 @@ test('whatever happens to mail and records is followed: deciding past mail again
       await life.step();
       expect({ stale: await life.staleNow(), after: life.told.at(-1) }).toEqual({ stale: [], after: expect.anything() });
     }
-    expect(life.told.filter((one) => one.startsWith('mail of')).length).toBeGreaterThan(2);
-    expect(life.told.filter((one) => one.includes('→ 200')).length).toBeGreaterThan(STEPS / 3);
+    expect(life.told.filter((value) => value.startsWith('mail of')).length).toBeGreaterThan(2);
+    expect(life.told.filter((value) => value.includes('→ 200')).length).toBeGreaterThan(STEPS / 3);
   } finally {
     await server.remove();
   }

@@ -22,7 +22,7 @@ async function main(): Promise<void> {
     }
     report(`Life ${seed}`, [
       ['things done', String(life.told.length)],
-      ['refused', String(life.told.filter((one) => / → 4\d\d/.test(one)).length)],
+      ['refused', String(life.told.filter((value) => / → 4\d\d/.test(value)).length)],
       ['emails that were not followed', String(stale.length)],
     ]);
     if (stale.length > 0) process.stdout.write(`${life.told.join('\n')}\n${stale.join('\n')}\n`);

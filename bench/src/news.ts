@@ -100,7 +100,7 @@ async function clientAlone(mailhost: Awaited<ReturnType<typeof startMailhost>>):
 }
 
 function median(values: readonly number[]): number {
-  return [...values].sort((one, other) => one - other)[Math.floor(values.length / 2)] ?? 0;
+  return [...values].sort((first, second) => first - second)[Math.floor(values.length / 2)] ?? 0;
 }
 
 await main();

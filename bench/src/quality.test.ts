@@ -18,7 +18,7 @@ function worldOf(cases: Record<string, Case>, seed: number): AnswerWorld {
 }
 
 const amissIn = (figures: Figures): string[] =>
-  FIGURES.filter((one) => /wrong|missing|needless|not|lost/.test(one)).flatMap((name) =>
+  FIGURES.filter((figure) => /wrong|missing|needless|not|lost/.test(figure)).flatMap((name) =>
     figures.byCase(name).map((line) => `${name}: ${line}`),
   );
 
@@ -83,14 +83,14 @@ test('records that come in after the mail lead to the same as records that were 
     inLines(await inWorld(worldOf(CASES, 4), order, nobody, (decided) => decided.decisions()));
   const [before, after] = [await filed('at once'), await filed('before the records')];
   expect(after).toEqual(before);
-  expect(before.filter((one) => one.includes('deal:')).length).toBeGreaterThan(50);
+  expect(before.filter((value) => value.includes('deal:')).length).toBeGreaterThan(50);
 });
 
 test.each(Object.entries(POLICIES))('under another rulebook everything is right and stays so, too: %s', async (_, { change, cases }) => {
   await inWorld(worldOf(cases, 3), 'one by one', change, async (decided) => {
     const figures = await decided.figures();
     expect(amissIn(figures)).toEqual([]);
-    expect(['filings right', 'questions right'].some((one) => figures.count(one) > 0)).toBe(true);
+    expect(['filings right', 'questions right'].some((value) => figures.count(value) > 0)).toBe(true);
     expect(await triedAgain(decided)).toEqual(AS_IT_STANDS);
   });
 });
@@ -113,6 +113,6 @@ test.each(Object.entries(POLICIES))(
     });
     const first = await inWorld(worldOf(cases, 3), 'at once', change, async (decided) => inLines(await decided.decisions()));
     expect(later).toEqual(first);
-    expect(first.some((one) => /: (filed|waiting)/.test(one))).toBe(true);
+    expect(first.some((value) => /: (filed|waiting)/.test(value))).toBe(true);
   },
 );

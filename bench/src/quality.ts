@@ -11,7 +11,7 @@ const OF_EACH = Number(process.env.BENCH_OF_EACH ?? 6);
 const SEED = Number(process.env.BENCH_SEED ?? 1);
 const ONLY = process.env.BENCH_CASE ?? '';
 const ORDERS = ['at once', 'one by one', 'before the records'] as const;
-const ORDER = ORDERS.find((one) => one === process.env.BENCH_ORDER) ?? 'at once';
+const ORDER = ORDERS.find((order) => order === process.env.BENCH_ORDER) ?? 'at once';
 
 function worldOf(cases: Record<string, Case>): { world: AnswerWorld; count: number } {
   const world = new AnswerWorld(new Random(SEED), Date.now());
@@ -25,7 +25,7 @@ function tell(name: string, { world, count }: ReturnType<typeof worldOf>, figure
     `${name}: ${world.sent.length} emails of ${count} cases, seed ${SEED}, mailboxes read ${ORDER}`,
     FIGURES.map((figure) => [figure, String(figures.count(figure))]),
   );
-  for (const figure of FIGURES.filter((one) => /wrong|missing|needless|not|lost/.test(one)))
+  for (const figure of FIGURES.filter((value) => /wrong|missing|needless|not|lost/.test(value)))
     for (const line of figures.byCase(figure)) process.stdout.write(`  ${figure}: ${line}\n`);
 }
 

@@ -13,10 +13,10 @@ const ROUNDS = 41;
 const WORDS = 'calibration staff';
 
 /** Middle times of two kinds of work, taken by turns so that both meet the same weather. */
-async function byTurns(one: () => Promise<unknown>, other: () => Promise<unknown>): Promise<[number, number]> {
+async function byTurns(first: () => Promise<unknown>, second: () => Promise<unknown>): Promise<[number, number]> {
   const taken: [number[], number[]] = [[], []];
   for (let round = 0; round < ROUNDS; round += 1)
-    for (const [at, work] of [one, other].entries()) {
+    for (const [at, work] of [first, second].entries()) {
       const from = performance.now();
       await work();
       taken[at as 0 | 1].push(performance.now() - from);

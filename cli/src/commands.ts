@@ -47,10 +47,10 @@ export async function importMail(client: Client, paths: readonly string[], mailb
   await client.json('POST', `/imports/${created.id}/start`);
   const run = await waitFor(
     () => client.json<ImportRun>('GET', `/imports/${created.id}`),
-    (one) =>
-      one.phase === 'deciding'
-        ? `deciding ${one.counts.decided} of ${one.counts.toDecide}`
-        : `read ${megabytes(one.readBytes)} of ${megabytes(one.totalBytes)} MB`,
+    (item) =>
+      item.phase === 'deciding'
+        ? `deciding ${item.counts.decided} of ${item.counts.toDecide}`
+        : `read ${megabytes(item.readBytes)} of ${megabytes(item.totalBytes)} MB`,
   );
   const { counts } = run;
   process.stdout.write(
@@ -108,7 +108,7 @@ export async function decide(client: Client): Promise<void> {
   const started = await client.json<DecideRun>('POST', '/decide');
   const run = await waitFor(
     () => client.json<DecideRun>('GET', `/decide/${started.id}`),
-    (one) => `decided ${one.done} of ${one.total}`,
+    (item) => `decided ${item.done} of ${item.total}`,
   );
   process.stdout.write(`${run.total} decided, ${run.changed} changed\n`);
   if (run.state !== 'done') throw new CommandError(run.message || `The run was ${run.state}.`);

@@ -9,9 +9,9 @@ const POLL_MS = 300;
 /** One line a mailbox: address, state in words, emails, what is still to be read, what is wrong. */
 export async function listMailboxes(client: Client): Promise<void> {
   const { mailboxes } = await client.json<{ mailboxes: Mailbox[] }>('GET', '/mailboxes');
-  for (const one of mailboxes)
+  for (const mailbox of mailboxes)
     process.stdout.write(
-      `${[one.address, one.health?.state ?? one.state, `${one.emails} emails`, `${one.backlog} to read`, one.health?.problem?.title ?? ''].join('\t').trimEnd()}\n`,
+      `${[mailbox.address, mailbox.health?.state ?? mailbox.state, `${mailbox.emails} emails`, `${mailbox.backlog} to read`, mailbox.health?.problem?.title ?? ''].join('\t').trimEnd()}\n`,
     );
 }
 
@@ -32,7 +32,7 @@ export async function connectMailboxes(client: Client, file: string): Promise<vo
   const failed: string[] = [];
   for (const row of planned.rows) {
     const mailbox = await tried(client, row.mailboxId ?? 0);
-    const stuck = mailbox.checks.find((one) => one.state === 'failed');
+    const stuck = mailbox.checks.find((check) => check.state === 'failed');
     if (stuck) failed.push(`${row.address}: ${stuck.message}. ${stuck.remedy}`);
     else await client.json('POST', `/mailboxes/${mailbox.id}/start`);
     process.stdout.write(`${row.address}\t${stuck ? stuck.message : 'started'}\n`);
@@ -43,7 +43,7 @@ export async function connectMailboxes(client: Client, file: string): Promise<vo
 async function tried(client: Client, id: number): Promise<MailboxDetail> {
   for (;;) {
     const mailbox = await client.json<MailboxDetail>('GET', `/mailboxes/${id}`);
-    if (mailbox.checked || mailbox.checks.some((one) => one.state === 'failed')) return mailbox;
+    if (mailbox.checked || mailbox.checks.some((check) => check.state === 'failed')) return mailbox;
     await pause(POLL_MS);
   }
 }

@@ -11,7 +11,7 @@ const DAY = 24 * HOUR;
 
 /** The cases that make filing hard, each as one or a few emails. */
 export function specialCases(world: World, mail: Mailboxes, letters: Correspondence, now: number): void {
-  const contacts = world.outsiders.filter((one) => one.kind === 'contact');
+  const contacts = world.outsiders.filter((outsider) => outsider.kind === 'contact');
   const [nadia, jonas, tobias] = [world.team[2]!, world.team[3]!, world.team[5]!];
   const write = (letter: Omit<Letter, 'messageId'> & { messageId?: string | null }, alsoTo: string[] = []): Letter => {
     const whole: Letter = { messageId: letters.nextId(letter.from.email.split('@')[1] ?? 'x.example'), ...letter };
@@ -62,7 +62,7 @@ export function specialCases(world: World, mail: Mailboxes, letters: Corresponde
   });
 
   // First from a private address at a provider, then from work.
-  const lea = contacts.slice(20).find((one) => one.company.owner === nadia)!;
+  const lea = contacts.slice(20).find((contact) => contact.company.owner === nadia)!;
   const fromHome = write({
     from: { name: lea.name, email: `${lea.email.split('@')[0] ?? 'x'}@${PROVIDER}` },
     to: [person(lea.company.owner)],
@@ -142,7 +142,7 @@ export function specialCases(world: World, mail: Mailboxes, letters: Corresponde
 }
 
 function listAndForwards(world: World, mail: Mailboxes, letters: Correspondence, now: number): void {
-  const contacts = world.outsiders.filter((one) => one.kind === 'contact');
+  const contacts = world.outsiders.filter((outsider) => outsider.kind === 'contact');
   const [ines, kenji, matteo] = [world.team[6]!, world.team[9]!, world.team[1]!];
   // The same email through a list and directly.
   const poster = contacts[30]!;
@@ -231,19 +231,19 @@ function listAndForwards(world: World, mail: Mailboxes, letters: Correspondence,
 }
 
 function brokenMail(world: World, mail: Mailboxes, letters: Correspondence, now: number): void {
-  const contacts = world.outsiders.filter((one) => one.kind === 'contact');
+  const contacts = world.outsiders.filter((outsider) => outsider.kind === 'contact');
   const [nadia, freya] = [world.team[2]!, world.team[8]!];
-  const one = contacts[50]!;
-  const domain = one.email.split('@')[1] ?? '';
+  const item = contacts[50]!;
+  const domain = item.email.split('@')[1] ?? '';
   const base: Letter = {
-    from: person(one),
+    from: person(item),
     to: [person(nadia)],
     at: now - 16 * DAY,
     subject: 'Clock of the logger',
-    text: 'The logger says it is next year. Is that a fault or a promise?\n\n' + one.name + '\n',
+    text: 'The logger says it is next year. Is that a fault or a promise?\n\n' + item.name + '\n',
     messageId: letters.nextId(domain),
   };
-  const put = (source: string | Uint8Array, at: number): void => mail.put(nadia.email, source, one.email, at);
+  const put = (source: string | Uint8Array, at: number): void => mail.put(nadia.email, source, item.email, at);
   put(compose({ ...base, at: now + 400 * DAY }, false), now - 16 * DAY);
   put(
     compose({ ...base, subject: 'Without a date', messageId: letters.nextId(domain) }, false).replace(/Date: .*\r\n/, ''),
@@ -251,7 +251,7 @@ function brokenMail(world: World, mail: Mailboxes, letters: Correspondence, now:
   );
   put(compose({ ...base, subject: 'Without an id', messageId: null, at: now - 14 * DAY }, false), now - 14 * DAY);
   put(
-    `From: ${one.email}\r\nTo: ${nadia.email}\r\nDate: ${new Date(now - 13 * DAY).toUTCString()}\r\nSubject: Photo that broke off\r\nContent-Type: multipart/mixed; boundary="cut\r\n\r\n--cut\r\nContent-Type: text/plain\r\n\r\nHere is the pho`,
+    `From: ${item.email}\r\nTo: ${nadia.email}\r\nDate: ${new Date(now - 13 * DAY).toUTCString()}\r\nSubject: Photo that broke off\r\nContent-Type: multipart/mixed; boundary="cut\r\n\r\n--cut\r\nContent-Type: text/plain\r\n\r\nHere is the pho`,
     now - 13 * DAY,
   );
   const many = Array.from({ length: 400 }, (_, at) => ({ name: '', email: `delegate${at + 1}@congress-of-gauges.example` }));
@@ -265,11 +265,11 @@ function brokenMail(world: World, mail: Mailboxes, letters: Correspondence, now:
   });
   const film = new Uint8Array(40 * 1024 * 1024).map((_, at) => (at * 31 + (at >> 9)) & 0xff);
   mail.deliver({
-    from: person(one),
+    from: person(item),
     to: [person(freya)],
     at: now - 10 * DAY,
     subject: 'Film of the wave staff',
-    text: 'The file is large, I know. Look at minute two.\n\n' + one.name + '\n',
+    text: 'The file is large, I know. Look at minute two.\n\n' + item.name + '\n',
     messageId: letters.nextId(domain),
     attachments: [{ name: 'wave-staff.mp4', type: 'video/mp4', content: film }],
   });

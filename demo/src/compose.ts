@@ -65,7 +65,7 @@ function part(type: string, encoding: string, content: string, extra = ''): stri
 function multipart(kind: string, boundary: string, parts: string[]): { type: string; content: string } {
   return {
     type: `multipart/${kind}; boundary="${boundary}"`,
-    content: `${parts.map((one) => `--${boundary}\r\n${one}\r\n`).join('')}--${boundary}--\r\n`,
+    content: `${parts.map((value) => `--${boundary}\r\n${value}\r\n`).join('')}--${boundary}--\r\n`,
   };
 }
 
@@ -77,10 +77,10 @@ function referenceHeaders(references: string[]): [string, string][] {
   ];
 }
 
-function address(one: { name: string; email: string }): string {
-  if (!one.name) return one.email;
-  if (/[^\x20-\x7e]/.test(one.name)) return `${encoded(one.name)} <${one.email}>`;
-  return /[,.()<>@"]/.test(one.name) ? `"${one.name.replace(/"/g, '\\"')}" <${one.email}>` : `${one.name} <${one.email}>`;
+function address(item: { name: string; email: string }): string {
+  if (!item.name) return item.email;
+  if (/[^\x20-\x7e]/.test(item.name)) return `${encoded(item.name)} <${item.email}>`;
+  return /[,.()<>@"]/.test(item.name) ? `"${item.name.replace(/"/g, '\\"')}" <${item.email}>` : `${item.name} <${item.email}>`;
 }
 
 function encoded(text: string): string {

@@ -93,13 +93,13 @@ export class Correspondence {
       if (at > this.now) break;
       const writer = turn.by === 'us' ? rep : (people[random.chance(0.8) ? 0 : random.int(0, people.length - 1)] ?? people[0]);
       if (!writer) break;
-      const others = people.filter((one) => one !== writer);
+      const others = people.filter((outsider) => outsider !== writer);
       const toShared = options.viaShared && turn.by === 'them';
       const us = toShared ? { name: 'Quillmere Sales', email: this.world.shared } : rep;
       const to = turn.by === 'us' ? [people[0]!] : [us];
       const copied = turn.by === 'us' ? people.slice(1) : others;
       const cc = copied.filter(() => random.chance(0.6)).map(person);
-      if (random.chance(0.12)) cc.push(person(random.pick(this.world.team.filter((one) => one !== rep && !one.left))));
+      if (random.chance(0.12)) cc.push(person(random.pick(this.world.team.filter((teammate) => teammate !== rep && !teammate.left))));
       const last = written.at(-1);
       const letter: Letter = {
         from:
@@ -157,9 +157,10 @@ export class Correspondence {
   /** Conversations with customers until there are about as many emails as wanted. */
   fill(target: number): void {
     const { random, world, now } = this;
-    const active = world.team.filter((one) => one.role === 'rep' || one.role === 'lead');
+    const active = world.team.filter((teammate) => teammate.role === 'rep' || teammate.role === 'lead');
     const byCompany = new Map<string, Outsider[]>();
-    for (const one of world.outsiders) byCompany.set(one.company.name, [...(byCompany.get(one.company.name) ?? []), one]);
+    for (const outsider of world.outsiders)
+      byCompany.set(outsider.company.name, [...(byCompany.get(outsider.company.name) ?? []), outsider]);
     const companies = [...byCompany.values()];
     while (this.mailboxes.size < target) {
       const people = random.pick(companies);
@@ -168,9 +169,9 @@ export class Correspondence {
       const rep = random.chance(0.75) ? company.owner : random.pick(active);
       const topic =
         company.type === 'reseller'
-          ? random.pick([...TOPICS, ...TOPICS.filter((one) => one.name === 'partnership').flatMap((one) => [one, one, one, one])])
-          : random.pick(TOPICS.filter((one) => one.name !== 'partnership'));
-      const deal = topic.sale ? world.deals.find((one) => one.company.name === company.name && one.open) : undefined;
+          ? random.pick([...TOPICS, ...TOPICS.filter((item) => item.name === 'partnership').flatMap((item) => [item, item, item, item])])
+          : random.pick(TOPICS.filter((item) => item.name !== 'partnership'));
+      const deal = topic.sale ? world.deals.find((item) => item.company.name === company.name && item.open) : undefined;
       const chosen = deal && random.chance(0.7) ? deal.people : random.shuffled(people).slice(0, random.int(1, Math.min(3, people.length)));
       const startAt = now - Math.floor(random.next() ** 1.15 * SPAN) - 2 * HOUR;
       if (rep.left && startAt > now - 100 * DAY) continue;
@@ -184,7 +185,7 @@ export class Correspondence {
   /** What else lies in mailboxes: talk among colleagues, newsletters, notices, out-of-office, bounces, invitations, private mail. */
   everydayMail(): void {
     const { random, world, now } = this;
-    const team = world.team.filter((one) => !one.left);
+    const team = world.team.filter((teammate) => !teammate.left);
     const times = (count: number, write: (at: number, slots: Record<string, string>) => void): void => {
       for (let at = 0; at < count; at += 1) {
         const moved = workingTime(now - Math.floor(random.next() * SPAN) - HOUR, random);
@@ -195,7 +196,7 @@ export class Correspondence {
     times(330, (at, slots) => {
       const [subject = '', text = ''] = random.pick(INTERNAL);
       const from = random.pick(team);
-      const to = random.shuffled(team.filter((one) => one !== from)).slice(0, random.int(1, 5));
+      const to = random.shuffled(team.filter((teammate) => teammate !== from)).slice(0, random.int(1, 5));
       const letter: Letter = {
         from: person(from),
         to: to.map(person),
@@ -266,7 +267,7 @@ export class Correspondence {
       });
     });
     times(60, (at, slots) => {
-      const who = random.pick(world.outsiders.filter((one) => one.kind === 'contact'));
+      const who = random.pick(world.outsiders.filter((outsider) => outsider.kind === 'contact'));
       const start = new Date(at + 6 * DAY).toISOString().replace(/[-:]/g, '').slice(0, 15);
       const calendar = `BEGIN:VCALENDAR\nVERSION:2.0\nMETHOD:REQUEST\nPRODID:-//Harbour Calendar//EN\nBEGIN:VEVENT\nUID:${this.nextId('calendar.example')}\nDTSTART:${start}Z\nDTEND:${start}Z\nSUMMARY:${filled('Site visit {station}', slots)}\nORGANIZER:mailto:${who.email}\nATTENDEE:mailto:${who.company.owner.email}\nEND:VEVENT\nEND:VCALENDAR\n`;
       this.mailboxes.deliver({
@@ -293,8 +294,8 @@ export class Correspondence {
   }
 }
 
-export function person(one: { name: string; email: string }): { name: string; email: string } {
-  return { name: one.name, email: one.email };
+export function person(item: { name: string; email: string }): { name: string; email: string } {
+  return { name: item.name, email: item.email };
 }
 
 export function filled(text: string, slots: Record<string, string>): string {
@@ -319,6 +320,6 @@ function asHtml(text: string): string {
   const escaped = text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
   return `<div style="font-family:sans-serif">${escaped
     .split('\n\n')
-    .map((one) => `<p>${one.replace(/\n/g, '<br>')}</p>`)
+    .map((part) => `<p>${part.replace(/\n/g, '<br>')}</p>`)
     .join('')}</div>`;
 }

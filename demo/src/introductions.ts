@@ -33,7 +33,7 @@ const OPENINGS = [
 
 /** People whom we wrote to after a fair; few of them answered. They are on no record, and nobody else writes to them. */
 export function introductions(world: World, mail: Mailboxes, now: number): void {
-  const team = world.team.filter((one) => one.role === 'rep' && !one.left);
+  const team = world.team.filter((teammate) => teammate.role === 'rep' && !teammate.left);
   MET.forEach(([name, domain, then], at) => {
     const us = person(team[at % team.length]!);
     const them = { name, email: `${name.split(' ')[0]?.toLowerCase() ?? ''}@${domain}` };

@@ -16,7 +16,7 @@ export class Mailboxes {
   /** Delivers a letter to its sender's and its recipients' mailboxes, as far as they are the team's. */
   deliver(letter: Letter, alsoTo: readonly string[] = []): void {
     this.letters.add(letter);
-    const received = [...letter.to, ...(letter.cc ?? []), ...(letter.bcc ?? [])].map((one) => one.email);
+    const received = [...letter.to, ...(letter.cc ?? []), ...(letter.bcc ?? [])].map((item) => item.email);
     for (const mailbox of new Set([letter.from.email, ...received, ...alsoTo])) {
       if (this.addresses.has(mailbox)) this.put(mailbox, compose(letter, mailbox === letter.from.email), letter.from.email, letter.at);
     }
@@ -32,11 +32,12 @@ export class Mailboxes {
 
   /** What lies in each mailbox, in order of date. */
   *messages(): Generator<{ address: string; list: readonly { at: number; sender: string; raw: Uint8Array }[] }> {
-    for (const [address, list] of this.entries) yield { address, list: list.sort((one, other) => one.at - other.at) };
+    for (const [address, list] of this.entries) yield { address, list: list.sort((first, second) => first.at - second.at) };
   }
 
   /** Each mailbox as the parts of an mbox, in order of date. */
   *mboxes(): Generator<{ address: string; parts: Uint8Array[] }> {
-    for (const { address, list } of this.messages()) yield { address, parts: list.map((one) => mboxEntry(one.raw, one.sender, one.at)) };
+    for (const { address, list } of this.messages())
+      yield { address, parts: list.map((item) => mboxEntry(item.raw, item.sender, item.at)) };
   }
 }

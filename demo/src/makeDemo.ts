@@ -33,8 +33,8 @@ export const demoSignIns = [
   'Nadia Okonjira:rep',
   'Jonas Fenwhistle:rep',
   'Astrid Pellworm:viewer',
-].map((one) => {
-  const [name = '', role = ''] = one.split(':');
+].map((value) => {
+  const [name = '', role = ''] = value.split(':');
   return { email: `${asciiOf(name).replace(' ', '.')}@${OWN_DOMAIN}`, role, password: PASSWORD };
 });
 
@@ -60,7 +60,7 @@ export async function makeDemo(services: Services, options: DemoOptions): Promis
   const plan = planDemo(options);
   const { world } = plan;
   const { userIds, token } = await setUpWorld(services, world, demoRulebook(options.now));
-  const gone = new Set(world.team.filter((one) => one.left).map((one) => one.email));
+  const gone = new Set(world.team.filter((teammate) => teammate.left).map((teammate) => teammate.email));
   for (const { address, parts } of plan.mailboxes.mboxes()) {
     if (options.atProvider && !gone.has(address)) continue;
     await importMailbox(services, address, parts, userIds);
@@ -134,16 +134,16 @@ async function setUp(services: Services, world: World, rulebook: Rulebook): Prom
   await demandOwnDatabase(services);
   const userIds = new Map<string, number>();
   const passwordHash = await hashPassword(PASSWORD);
-  const signIns = new Set(demoSignIns.map((one) => one.email));
+  const signIns = new Set(demoSignIns.map((item) => item.email));
   const { appPool } = services.database;
   await appPool.query('INSERT INTO workspace (name) VALUES ($1)', ['Quillmere Hydrometrics']);
-  for (const one of world.team) {
+  for (const teammate of world.team) {
     const { rows } = await appPool.query<{ id: number }>(
       'INSERT INTO users (email, name, role, password_hash, active) VALUES ($1, $2, $3, $4, $5) RETURNING id',
-      [one.email, one.name, one.role, signIns.has(one.email) ? passwordHash : null, !one.left],
+      [teammate.email, teammate.name, teammate.role, signIns.has(teammate.email) ? passwordHash : null, !teammate.left],
     );
-    userIds.set(one.email, rows[0]?.id ?? 0);
-    if (one.role === 'admin') userIds.set('admin', rows[0]?.id ?? 0);
+    userIds.set(teammate.email, rows[0]?.id ?? 0);
+    if (teammate.role === 'admin') userIds.set('admin', rows[0]?.id ?? 0);
   }
   const admin = userIds.get('admin') ?? 0;
   const token = await services.database.as(admin, async (tx) => {
@@ -167,12 +167,12 @@ async function setUpRecords(services: Services, admin: number): Promise<void> {
 
 /** People who were entered a second time, as it happens: turned around, with a slip, with a private address. */
 function enteredTwice(contacts: readonly Outsider[]): string[][] {
-  return contacts.slice(4, 40).flatMap((one, at) => {
+  return contacts.slice(4, 40).flatMap((contact, at) => {
     if (at % 9 !== 0) return [];
-    const [first = '', ...rest] = one.name.split(' ');
+    const [first = '', ...rest] = contact.name.split(' ');
     const last = rest.join(' ');
     const name = at % 18 === 0 ? `${last}, ${first}` : `${first} ${last.slice(0, -2)}${last.slice(-1)}`;
-    return [[name, `${one.email.split('@')[0] ?? ''}@${PROVIDER}`, '', '', at % 18 === 0 ? one.phone : '', '']];
+    return [[name, `${contact.email.split('@')[0] ?? ''}@${PROVIDER}`, '', '', at % 18 === 0 ? contact.phone : '', '']];
   });
 }
 
@@ -190,59 +190,59 @@ export async function importRecords(
   kind: (typeof IMPORT_ORDER)[number],
   admin: number,
 ): Promise<Awaited<ReturnType<typeof applyImport>>> {
-  const contacts = world.outsiders.filter((one) => one.kind === 'contact');
+  const contacts = world.outsiders.filter((outsider) => outsider.kind === 'contact');
   const files = {
     account: [
       ['name', 'domains', 'parent', 'type', 'owner', 'region'],
       ...world.companies
-        .filter((one) => one.onRecord)
-        .map((one, at) => [
-          one.name,
-          one.domains.join(';'),
-          one.parent ?? '',
-          one.type,
-          one.owner.email,
+        .filter((company) => company.onRecord)
+        .map((company, at) => [
+          company.name,
+          company.domains.join(';'),
+          company.parent ?? '',
+          company.type,
+          company.owner.email,
           REGIONS[at % REGIONS.length] ?? '',
         ]),
     ],
     contact: [
       ['name', 'emails', 'account', 'title', 'phone', 'owner'],
-      ...contacts.map((one) => [
-        one.name,
-        [one.email, one.otherEmail ?? []].flat().join(';'),
-        one.company.name,
-        one.title,
-        one.phone,
-        one.company.owner.email,
+      ...contacts.map((contact) => [
+        contact.name,
+        [contact.email, contact.otherEmail ?? []].flat().join(';'),
+        contact.company.name,
+        contact.title,
+        contact.phone,
+        contact.company.owner.email,
       ]),
       ...enteredTwice(contacts),
     ],
     lead: [
       ['name', 'emails', 'company', 'status', 'owner'],
       ...world.outsiders
-        .filter((one) => one.kind === 'lead')
-        .map((one, at) => [
-          one.name,
-          one.email,
-          one.company.name,
+        .filter((outsider) => outsider.kind === 'lead')
+        .map((outsider, at) => [
+          outsider.name,
+          outsider.email,
+          outsider.company.name,
           ['new', 'contacted', 'qualified'][at % 3] ?? 'new',
-          one.company.owner.email,
+          outsider.company.owner.email,
         ]),
     ],
     deal: [
       ['code', 'name', 'account', 'owner', 'stage', 'open', 'amount', 'currency', 'people', 'opened_on', 'closed_on', 'gauges'],
-      ...world.deals.map((one, at) => [
-        one.code,
-        one.name,
-        one.company.name,
-        one.owner.email,
-        one.stage,
-        one.open ? 'yes' : 'no',
-        String(one.amount),
+      ...world.deals.map((deal, at) => [
+        deal.code,
+        deal.name,
+        deal.company.name,
+        deal.owner.email,
+        deal.stage,
+        deal.open ? 'yes' : 'no',
+        String(deal.amount),
         'EUR',
-        [...new Set(one.people.map((who) => who.email))].join(';'),
-        one.openedOn ?? '',
-        one.closedOn ?? '',
+        [...new Set(deal.people.map((who) => who.email))].join(';'),
+        deal.openedOn ?? '',
+        deal.closedOn ?? '',
         String(3 + ((at * 7) % 22)),
       ]),
     ],

@@ -22,7 +22,7 @@ export function planDemo({ now, seed, emails }: { now: number; seed?: number | u
 }
 
 export function writeMail(world: World, random: Random, now: number, emails: number): Mailboxes {
-  const mailboxes = new Mailboxes(new Set([...world.team.map((one) => one.email), world.shared]));
+  const mailboxes = new Mailboxes(new Set([...world.team.map((teammate) => teammate.email), world.shared]));
   const letters = new Correspondence(world, mailboxes, random, now);
   specialCases(world, mailboxes, letters, now);
   if (emails >= 1500) letters.everydayMail();

@@ -15,9 +15,9 @@ export const UNCONNECTED = `kenji.moorcrest@${OWN_DOMAIN}`;
 const FILING = `filing@${OWN_DOMAIN}`;
 /** Keeps the own mail to herself: sharing is a person's choice. */
 const PRIVATE = `freya.zandvoorde@${OWN_DOMAIN}`;
-const SHARED_BY = ['nadia.okonjira', 'ines.marchetta', 'freya.zandvoorde'].map((one) => `${one}@${OWN_DOMAIN}`);
+const SHARED_BY = ['nadia.okonjira', 'ines.marchetta', 'freya.zandvoorde'].map((value) => `${value}@${OWN_DOMAIN}`);
 
-const stillHere = (world: World): Teammate[] => world.team.filter((one) => !one.left);
+const stillHere = (world: World): Teammate[] => world.team.filter((teammate) => !teammate.left);
 
 /**
  * Puts the demo's mail into the provider's mailboxes, before the provider starts.
@@ -46,12 +46,12 @@ export async function connectTeam(
   userIds: ReadonlyMap<string, number>,
   say: (line: string) => void,
 ): Promise<void> {
-  const hedda = world.team.find((one) => one.role === 'admin');
+  const hedda = world.team.find((teammate) => teammate.role === 'admin');
   const admin = { id: userIds.get('admin') ?? 0, email: hedda?.email ?? '', name: hedda?.name ?? '', role: 'admin' as const };
   const id = (email: string): number => userIds.get(email) ?? admin.id;
   const wanted = [
     ...stillHere(world)
-      .filter((one) => one.email !== UNCONNECTED)
+      .filter((teammate) => teammate.email !== UNCONNECTED)
       .map(({ email }) => ({ address: email, kind: 'person' as const, ownerId: id(email), aliases: [], userIds: [] })),
     {
       address: world.shared,
@@ -64,16 +64,16 @@ export async function connectTeam(
   ];
   say(`Connecting ${wanted.length} mailboxes at Longshore Mail …`);
   await Promise.all(
-    wanted.map(async (one) => {
-      const mailboxId = await beginMailbox(services, admin, one);
-      const { imap, smtp, preset } = await serversFor(services, one.address);
+    wanted.map(async (item) => {
+      const mailboxId = await beginMailbox(services, admin, item);
+      const { imap, smtp, preset } = await serversFor(services, item.address);
       const mailbox = await loadMailbox(services.database.worker, mailboxId);
-      if (!imap || !smtp || !mailbox) throw new Error(`The provider does not know ${one.address}.`);
-      await storeConnection(services, mailbox, { preset, imap, smtp, signIn: 'password', userName: one.address }, MAIL_PASSWORD);
+      if (!imap || !smtp || !mailbox) throw new Error(`The provider does not know ${item.address}.`);
+      await storeConnection(services, mailbox, { preset, imap, smtp, signIn: 'password', userName: item.address }, MAIL_PASSWORD);
       await runChecks(services, mailboxId, 'name');
-      const share = one.address === PRIVATE ? 'owner' : 'rules';
+      const share = item.address === PRIVATE ? 'owner' : 'rules';
       // What others see of a mailbox, its owner says.
-      await putSettings(services, { ...admin, id: one.ownerId }, mailbox, { share, readSinceDays: null });
+      await putSettings(services, { ...admin, id: item.ownerId }, mailbox, { share, readSinceDays: null });
       await startMailbox(services, admin, mailboxId);
     }),
   );

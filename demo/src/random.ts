@@ -33,7 +33,7 @@ export class Random {
   shuffled<T>(items: readonly T[]): T[] {
     return items
       .map((item) => ({ item, order: this.next() }))
-      .sort((one, other) => one.order - other.order)
+      .sort((first, second) => first.order - second.order)
       .map(({ item }) => item);
   }
 }

@@ -83,7 +83,7 @@ export function makeWorld(random: Random, now: number): World {
     left: left ?? false,
     email: `${asciiOf(name).split(' ').join('.')}@${OWN_DOMAIN}`,
   }));
-  const reps = team.filter((one) => one.role === 'rep' || one.role === 'lead');
+  const reps = team.filter((teammate) => teammate.role === 'rep' || teammate.role === 'lead');
   const companies = makeCompanies(random, reps);
   const outsiders = makeOutsiders(random, companies);
   return { team, shared: `sales@${OWN_DOMAIN}`, companies, outsiders, deals: makeDeals(random, companies, outsiders, now) };
@@ -151,11 +151,11 @@ function makeOutsiders(random: Random, companies: readonly Company[]): Outsider[
       return;
     }
   };
-  const onRecord = companies.filter((one) => one.onRecord);
+  const onRecord = companies.filter((company) => company.onRecord);
   for (const company of onRecord) for (let at = 0; at < (random.chance(0.6) ? 3 : 2); at += 1) add(company, 'contact');
   while (outsiders.length < 160) add(random.pick(onRecord), 'contact');
-  for (const company of companies.filter((one) => !one.onRecord)) for (let at = 0; at < 2; at += 1) add(company, 'unknown');
-  const strangers = companies.filter((one) => !one.onRecord);
+  for (const company of companies.filter((item) => !item.onRecord)) for (let at = 0; at < 2; at += 1) add(company, 'unknown');
+  const strangers = companies.filter((company) => !company.onRecord);
   for (let at = 0; at < 40; at += 1)
     add(
       {
@@ -173,7 +173,8 @@ function makeOutsiders(random: Random, companies: readonly Company[]): Outsider[
 
 function makeDeals(random: Random, companies: readonly Company[], outsiders: readonly Outsider[], now: number): DemoDeal[] {
   const deals: DemoDeal[] = [];
-  const peopleOf = (company: Company): Outsider[] => outsiders.filter((one) => one.company === company && one.kind === 'contact');
+  const peopleOf = (company: Company): Outsider[] =>
+    outsiders.filter((outsider) => outsider.company === company && outsider.kind === 'contact');
   const add = (company: Company, more: Partial<DemoDeal> = {}): void => {
     const open = more.open ?? random.chance(0.62);
     const closedOn = open ? null : new Date(now - random.int(10, 200) * DAY).toISOString().slice(0, 10);
@@ -191,7 +192,7 @@ function makeDeals(random: Random, companies: readonly Company[], outsiders: rea
       ...more,
     });
   };
-  const onRecord = companies.filter((one) => one.onRecord && one.type !== 'reseller');
+  const onRecord = companies.filter((company) => company.onRecord && company.type !== 'reseller');
   for (const company of onRecord.slice(0, 48)) add(company);
   // Two open deals with the same people; a closed one and a new one.
   for (const company of onRecord.slice(4, 10)) add(company, { open: true, people: peopleOf(company) });
@@ -199,7 +200,7 @@ function makeDeals(random: Random, companies: readonly Company[], outsiders: rea
     add(company, { open: false, closedOn: new Date(now - 120 * DAY).toISOString().slice(0, 10), people: peopleOf(company) });
   }
   // A reseller's people sit in the deals of end customers.
-  const resellers = outsiders.filter((one) => one.company.type === 'reseller' && one.kind === 'contact');
+  const resellers = outsiders.filter((outsider) => outsider.company.type === 'reseller' && outsider.kind === 'contact');
   for (const deal of deals.slice(20, 26)) deal.people.push(random.pick(resellers));
   while (deals.length < 70) add(random.pick(onRecord));
   return deals;

@@ -41,7 +41,7 @@ describe('entry', () => {
     const urls = await page.evaluate(() =>
       performance
         .getEntriesByType('resource')
-        .map((one) => one.name)
+        .map((entry) => entry.name)
         .filter((name) => name.endsWith('.js')),
     );
     const bodies = await Promise.all(urls.map(async (url) => Buffer.from(await (await fetch(url)).arrayBuffer())));
@@ -59,7 +59,9 @@ describe('the register, by keyboard', () => {
     await seen(page, 'is disregarded, because amaro-partners.example is on the kept-out list');
     expect(page.url()).toContain('docket=');
     expect(
-      await page.evaluate(() => [...document.querySelectorAll('[aria-label="The five stops"] .font-head')].map((one) => one.textContent)),
+      await page.evaluate(() =>
+        [...document.querySelectorAll('[aria-label="The five stops"] .font-head')].map((element) => element.textContent),
+      ),
     ).toEqual(['Keep out', 'Take in', 'Match', 'Create', 'Share']);
     await page.keyboard.press('Escape');
     await page.waitForSelector('aside[aria-label=Docket]', { hidden: true });
@@ -193,7 +195,9 @@ describe('a rep', () => {
     await page.waitForSelector('input[name=email]');
     await signInAs(page, server.url, rep);
     expect(
-      await page.evaluate(() => [...document.querySelectorAll('nav[aria-label="The line"] a .font-head')].map((one) => one.textContent)),
+      await page.evaluate(() =>
+        [...document.querySelectorAll('nav[aria-label="The line"] a .font-head')].map((element) => element.textContent),
+      ),
     ).toEqual(['My mail', 'Sorting desk', 'Histories', 'Mailboxes']);
     await open('/histories/account?sort=emails&descending=yes', 'Accounts');
     await page.waitForSelector('[role=grid] a[role=row]');

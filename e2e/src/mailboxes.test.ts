@@ -84,7 +84,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
       async () => (await stage.server.call('GET', '/emails?domain=harbour.example', { token: crew.tokens.rep })).json,
       (found) => found.total > 0,
     );
-    expect(all.emails.map((one: { content: { subject: string } }) => one.content.subject)).toEqual(['Gauge 1']);
+    expect(all.emails.map((email: { content: { subject: string } }) => email.content.subject)).toEqual(['Gauge 1']);
   });
 
   test('a new email stands on the open history without reload', async () => {

@@ -21,7 +21,7 @@ const choose = async (part: string, option: string): Promise<void> => {
   await stage.page.locator(`[role=option] ::-p-text(${option})`).click();
 };
 const rules = (): Promise<string[]> =>
-  stage.page.$$eval('section[aria-label=Rules] ol > li button.text-left', (all) => all.map((one) => one.textContent));
+  stage.page.$$eval('section[aria-label=Rules] ol > li button.text-left', (all) => all.map((element) => element.textContent));
 
 describe('a rule is written as a sentence, tried out and put live', () => {
   test('a kept list takes what is pasted and says what it could not read', async () => {
@@ -66,7 +66,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await choose('What of them: is on no record. Change', 'has an address like');
     await page.locator('input[aria-label=Pattern]').fill('(a');
     await seen(page, 'The pattern “(a” cannot be read');
-    expect(await page.$eval('button[type=submit]', (one) => (one as HTMLButtonElement).disabled)).toBe(true);
+    expect(await page.$eval('button[type=submit]', (element) => (element as HTMLButtonElement).disabled)).toBe(true);
     await press(page, 'Cancel');
   });
 
@@ -154,7 +154,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await seen(page, 'Draft: 1 change');
     await press(page, 'Put live …');
     await page.locator('input[name=whom]:not(:checked)').click();
-    expect(await page.$eval('[role=dialog] button[type=submit]', (one) => (one as HTMLButtonElement).disabled)).toBe(true);
+    expect(await page.$eval('[role=dialog] button[type=submit]', (element) => (element as HTMLButtonElement).disabled)).toBe(true);
     await page.locator('[role=dialog] li label ::-p-text(nadia.okonjira)').click();
     await page.locator('input[name=past]:not(:checked)').click();
     await seen(page, /Start the pilot for 1 mailbox, and decide \d+ past emails again/);
@@ -173,7 +173,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
   test('what past mail suggests goes into the draft with one click, its effect beside it', async () => {
     const { page } = stage;
     await open('/tuning', 'would change');
-    const text = await page.$eval('section[aria-label=Suggestions] li', (one) => (one as HTMLElement).innerText);
+    const text = await page.$eval('section[aria-label=Suggestions] li', (element) => (element as HTMLElement).innerText);
     expect(text).toMatch(/\d+ emails? would change/);
     await press(page, 'Put it into the draft');
     await seen(page, 'Draft: 1 change, not in force');
@@ -208,7 +208,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await press(page, 'Make a rule of this …');
     await page.locator('[role=option] ::-p-text(Match)').click();
     await seen(page, 'Rules, in order');
-    const domain = await page.$eval('input[aria-label=Domain]', (one) => (one as HTMLInputElement).value);
+    const domain = await page.$eval('input[aria-label=Domain]', (element) => (element as HTMLInputElement).value);
     expect(domain).toMatch(/\.example$/);
   });
 });

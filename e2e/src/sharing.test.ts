@@ -179,7 +179,9 @@ describe('the workspace', () => {
     await admin.type('input[name=person-addresses]', person?.address ?? '');
     await press(admin, 'Find');
     await seen(admin, /\d+ emails? in which nobody else from outside takes part/);
-    expect(await admin.$eval('button ::-p-text(Forget this person for good)', (one) => (one as HTMLButtonElement).disabled)).toBe(true);
+    expect(await admin.$eval('button ::-p-text(Forget this person for good)', (element) => (element as HTMLButtonElement).disabled)).toBe(
+      true,
+    );
     await admin.type('input[name=person-confirm]', person?.address ?? '');
     await press(admin, 'Forget this person for good');
     await seen(admin, 'Certificate 1');

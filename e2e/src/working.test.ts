@@ -20,7 +20,7 @@ const open = async (path: string, words: string | RegExp): Promise<string> => {
   return seen(stage.page, words);
 };
 const key = async (...keys: string[]): Promise<void> => {
-  for (const one of keys) await stage.page.keyboard.press(one as never);
+  for (const value of keys) await stage.page.keyboard.press(value as never);
 };
 const inDatabase = async <T>(statement: string): Promise<T[]> =>
   (await stage.server.services.database.workerPool.query(statement)).rows as T[];
@@ -76,7 +76,7 @@ describe('the sorting desk', () => {
     await open('/desk', /\d+ questions? left/);
     await page.waitForSelector('section[aria-label="The question"] ol button');
     await page.waitForSelector(EMAIL);
-    const [before, first] = [await left(), await page.$eval(EMAIL, (one) => one.textContent)];
+    const [before, first] = [await left(), await page.$eval(EMAIL, (element) => element.textContent)];
     await key('k');
     await page.waitForFunction(
       (selector, text) => ![text, undefined].includes(document.querySelector(selector)?.textContent ?? undefined),
@@ -150,7 +150,7 @@ describe('records', () => {
     await open(`/histories/contact/${contact?.id ?? ''}`, 'What was changed');
     await page.locator(`button[aria-label^="Change Title"]`).click();
     await page.waitForSelector('input[aria-label=Title]');
-    await page.$eval('input[aria-label=Title]', (one) => (one as HTMLInputElement).select());
+    await page.$eval('input[aria-label=Title]', (element) => (element as HTMLInputElement).select());
     await page.keyboard.type('Keeper of the gauge');
     await key('Enter');
     await seen(page, 'Saved.');
@@ -169,7 +169,7 @@ describe('records', () => {
     const { page } = stage;
     await page.locator(`button[aria-label^="Change Addresses"]`).click();
     await page.waitForSelector('input[aria-label=Addresses]');
-    await page.$eval('input[aria-label=Addresses]', (one) => (one as HTMLInputElement).select());
+    await page.$eval('input[aria-label=Addresses]', (element) => (element as HTMLInputElement).select());
     await page.keyboard.type('me@quillmere.example');
     await key('Enter');
     await seen(page, 'one of ours');
@@ -180,7 +180,7 @@ describe('records', () => {
     const { page } = stage;
     await open('/histories/deal?as=board&open=yes', /\d+ deals?/);
     await page.waitForSelector('section[aria-label=Enquiry] a');
-    const name = await page.$eval('section[aria-label=Enquiry] a span', (one) => one.textContent);
+    const name = await page.$eval('section[aria-label=Enquiry] a span', (element) => element.textContent);
     await page.focus('section[aria-label=Enquiry] a');
     await page.keyboard.down('Alt');
     await key('ArrowRight');
@@ -267,7 +267,7 @@ describe('a workspace’s own', () => {
     await page.type('[role=dialog] input', account?.name ?? '');
     await key('Enter');
     await seen(page, 'is taken');
-    expect(await page.$eval('[role=dialog] input', (one) => (one as HTMLInputElement).value)).toBe(account?.name);
+    expect(await page.$eval('[role=dialog] input', (element) => (element as HTMLInputElement).value)).toBe(account?.name);
     await key('Escape');
   });
 });

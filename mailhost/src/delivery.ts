@@ -54,7 +54,7 @@ export class Delivery {
   submit(raw: Buffer, signedIn: Account, recipients: readonly string[]): void {
     const sender = this.store.accountFor(addressIn(fieldOf(raw, 'from'))) ?? signedIn;
     const shown = new Set([...addressesIn(fieldOf(raw, 'to')), ...addressesIn(fieldOf(raw, 'cc'))]);
-    const hidden = recipients.filter((one) => !shown.has(one.toLowerCase()));
+    const hidden = recipients.filter((recipient) => !shown.has(recipient.toLowerCase()));
     const signed = withHeader(raw, `X-Authenticated-Sender: ${signedIn.address}`);
     const ownCopy = hidden.length > 0 && fieldOf(raw, 'bcc') === '' ? withHeader(signed, `Bcc: ${hidden.join(', ')}`) : signed;
     const sent = sender.folders.get('Sent');
@@ -88,7 +88,7 @@ export class Delivery {
 
   /** Answers an email that reached somebody outside. */
   answer(id: string, text: string): string | null {
-    const mail = this.outside.find((one) => one.id === id);
+    const mail = this.outside.find((item) => item.id === id);
     if (!mail) return null;
     mail.answered = true;
     return this.write({
@@ -133,7 +133,7 @@ export class Delivery {
     this.outside.length = Math.min(this.outside.length, KEPT);
     const key = recipient.toLowerCase();
     const script = this.scripts.find(
-      (one) => key === one.match.toLowerCase() || (one.match.startsWith('@') && key.endsWith(one.match.toLowerCase())),
+      (item) => key === item.match.toLowerCase() || (item.match.startsWith('@') && key.endsWith(item.match.toLowerCase())),
     );
     if (!script) return;
     const timer = setTimeout(() => {

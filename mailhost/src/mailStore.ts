@@ -95,14 +95,14 @@ export class MailStore {
 
   renameFolder(account: Account, from: Folder, path: string): void {
     const renamed = this.addFolder(account, path, from.specialUse);
-    for (const one of from.messages) this.append(account, renamed, one.raw, { at: one.internalDate, flags: one.flags });
+    for (const message of from.messages) this.append(account, renamed, message.raw, { at: message.internalDate, flags: message.flags });
     this.removeFolder(account, from.path);
   }
 
   /** The account that an address delivers to; a `+tag` and aliases lead to it. */
   accountFor(address: string): Account | undefined {
     const key = withoutTag(address.toLowerCase());
-    return this.accounts.get(key) ?? [...this.accounts.values()].find((one) => one.aliases.includes(key));
+    return this.accounts.get(key) ?? [...this.accounts.values()].find((account) => account.aliases.includes(key));
   }
 
   hosts(domain: string): boolean {
@@ -135,7 +135,7 @@ export class MailStore {
 
   expunge(account: Account, folder: Folder, uids: ReadonlySet<number>): void {
     if (uids.size === 0) return;
-    folder.messages = folder.messages.filter((one) => !uids.has(one.uid));
+    folder.messages = folder.messages.filter((message) => !uids.has(message.uid));
     folder.modseq += 1;
     this.write({ op: 'expunge', address: account.address, path: folder.path, uids: [...uids] });
     account.emit('change', folder.path);
@@ -153,8 +153,8 @@ export class MailStore {
     const key = address.toLowerCase();
     const account = this.accounts.get(key) ?? new Account(key, password);
     account.password = password;
-    account.aliases = aliases.map((one) => one.toLowerCase());
-    account.sharedWith = sharedWith.map((one) => one.toLowerCase());
+    account.aliases = aliases.map((alias) => alias.toLowerCase());
+    account.sharedWith = sharedWith.map((value) => value.toLowerCase());
     this.accounts.set(key, account);
     return account;
   }
@@ -186,11 +186,11 @@ export class MailStore {
     else if (entry.op === 'append') putMessage(folder, entry.uid, Buffer.from(entry.raw, 'base64'), new Date(entry.at), entry.flags);
     else if (entry.op === 'validity') renumbered(folder, entry.validity);
     else if (entry.op === 'flags') {
-      const message = folder.messages.find((one) => one.uid === entry.uid);
+      const message = folder.messages.find((item) => item.uid === entry.uid);
       if (message) message.flags = new Set(entry.flags);
     } else {
       const gone = new Set(entry.uids);
-      folder.messages = folder.messages.filter((one) => !gone.has(one.uid));
+      folder.messages = folder.messages.filter((message) => !gone.has(message.uid));
     }
   }
 }
@@ -245,7 +245,7 @@ function putMessage(folder: Folder, uid: number, raw: Buffer, internalDate: Date
 
 function renumbered(folder: Folder, validity: number): void {
   folder.uidValidity = validity;
-  folder.messages.forEach((one, at) => (one.uid = at + 1));
+  folder.messages.forEach((message, at) => (message.uid = at + 1));
   folder.uidNext = folder.messages.length + 1;
   folder.modseq += 1;
 }

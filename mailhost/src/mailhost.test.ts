@@ -42,13 +42,13 @@ function client(more: Partial<ConstructorParameters<typeof ImapFlow>[0]> = {}): 
   return made;
 }
 
-async function withClient<T>(work: (one: ImapFlow) => Promise<T>, more?: Parameters<typeof client>[0]): Promise<T> {
-  const one = client(more);
-  await one.connect();
+async function withClient<T>(work: (flow: ImapFlow) => Promise<T>, more?: Parameters<typeof client>[0]): Promise<T> {
+  const flow = client(more);
+  await flow.connect();
   try {
-    return await work(one);
+    return await work(flow);
   } finally {
-    one.close();
+    flow.close();
   }
 }
 
@@ -85,8 +85,8 @@ describe('IMAP commands', () => {
 
 describe('a standard IMAP client', () => {
   test('signs in over TLS and by STARTTLS, and not without either', async () => {
-    expect(await withClient((one) => Promise.resolve(Boolean(one.authenticated)))).toBe(true);
-    expect(await withClient((one) => Promise.resolve(one.secureConnection), { port: mailhost.ports.imap, secure: false })).toBe(true);
+    expect(await withClient((flow) => Promise.resolve(Boolean(flow.authenticated)))).toBe(true);
+    expect(await withClient((flow) => Promise.resolve(flow.secureConnection), { port: mailhost.ports.imap, secure: false })).toBe(true);
     await expect(withClient(() => Promise.resolve(), { port: mailhost.ports.imap, secure: false, doSTARTTLS: false })).rejects.toThrow();
     await expect(withClient(() => Promise.resolve(), { auth: { user: nadia, pass: 'wrong' } })).rejects.toMatchObject({
       authenticationFailed: true,
@@ -94,8 +94,8 @@ describe('a standard IMAP client', () => {
   });
 
   test('lists folders with their roles', async () => {
-    const folders = await withClient((one) => one.list());
-    expect(Object.fromEntries(folders.map((one) => [one.path, one.specialUse]))).toMatchObject({
+    const folders = await withClient((flow) => flow.list());
+    expect(Object.fromEntries(folders.map((folder) => [folder.path, folder.specialUse]))).toMatchObject({
       Sent: '\\Sent',
       Spam: '\\Junk',
       Bin: '\\Trash',
@@ -105,25 +105,29 @@ describe('a standard IMAP client', () => {
   test('searches, fetches whole and in parts, and never marks as read by peeking', async () => {
     put('one');
     put('two');
-    await withClient(async (one) => {
-      const opened = await one.mailboxOpen('INBOX', { readOnly: true });
+    await withClient(async (flow) => {
+      const opened = await flow.mailboxOpen('INBOX', { readOnly: true });
       expect(opened.exists).toBe(2);
-      expect(await one.search({ subject: 'two' }, { uid: true })).toEqual([2]);
-      expect(await one.search({ since: new Date(Date.now() - 86_400_000) }, { uid: true })).toEqual([1, 2]);
-      const fetched = await one.fetchAll('1:*', { uid: true, source: true, envelope: true, internalDate: true, size: true }, { uid: true });
+      expect(await flow.search({ subject: 'two' }, { uid: true })).toEqual([2]);
+      expect(await flow.search({ since: new Date(Date.now() - 86_400_000) }, { uid: true })).toEqual([1, 2]);
+      const fetched = await flow.fetchAll(
+        '1:*',
+        { uid: true, source: true, envelope: true, internalDate: true, size: true },
+        { uid: true },
+      );
       expect(fetched.map((message) => message.envelope?.subject)).toEqual(['one', 'two']);
       expect(fetched[0]?.source?.toString()).toContain('Body of one');
-      const part = await one.fetchOne('1', { source: { start: 0, maxLength: 10 } }, { uid: true });
+      const part = await flow.fetchOne('1', { source: { start: 0, maxLength: 10 } }, { uid: true });
       expect(part && part.source?.toString()).toBe('From: ida@');
     });
     expect([...(mailhost.store.accounts.get(nadia)?.folders.get('INBOX')?.messages[0]?.flags ?? [])]).toEqual([]);
   });
 
   test('is told of new mail while it idles', async () => {
-    await withClient(async (one) => {
-      await one.mailboxOpen('INBOX');
-      const arrived = new Promise<number>((resolve) => one.on('exists', (told: { count: number }) => resolve(told.count)));
-      void one.idle();
+    await withClient(async (flow) => {
+      await flow.mailboxOpen('INBOX');
+      const arrived = new Promise<number>((resolve) => flow.on('exists', (told: { count: number }) => resolve(told.count)));
+      void flow.idle();
       mailhost.delivery.write({ from: 'ida@harbour.example', to: nadia, subject: 'new', text: 'x' });
       expect(await arrived).toBe(1);
     });
@@ -131,25 +135,25 @@ describe('a standard IMAP client', () => {
 
   test('stores keywords, appends, copies, moves and deletes', async () => {
     put('one');
-    await withClient(async (one) => {
-      await one.mailboxOpen('INBOX');
-      await one.messageFlagsAdd('1', ['Fulvet'], { uid: true });
-      expect(await one.search({ keyword: 'Fulvet' }, { uid: true })).toEqual([1]);
-      const copied = await one.messageCopy('1', 'Archive', { uid: true });
+    await withClient(async (flow) => {
+      await flow.mailboxOpen('INBOX');
+      await flow.messageFlagsAdd('1', ['Fulvet'], { uid: true });
+      expect(await flow.search({ keyword: 'Fulvet' }, { uid: true })).toEqual([1]);
+      const copied = await flow.messageCopy('1', 'Archive', { uid: true });
       expect(copied && copied.uidMap?.get(1)).toBe(1);
-      await one.messageMove('1', 'Bin', { uid: true });
-      expect(await one.status('INBOX', { messages: true })).toMatchObject({ messages: 0 });
-      expect(await one.status('Bin', { messages: true })).toMatchObject({ messages: 1 });
-      await one.append('Drafts', 'Subject: draft\r\n\r\nx', ['\\Draft']);
-      expect(await one.status('Drafts', { messages: true })).toMatchObject({ messages: 1 });
+      await flow.messageMove('1', 'Bin', { uid: true });
+      expect(await flow.status('INBOX', { messages: true })).toMatchObject({ messages: 0 });
+      expect(await flow.status('Bin', { messages: true })).toMatchObject({ messages: 1 });
+      await flow.append('Drafts', 'Subject: draft\r\n\r\nx', ['\\Draft']);
+      expect(await flow.status('Drafts', { messages: true })).toMatchObject({ messages: 1 });
     });
   });
 
   test('does not change a folder that is open for reading', async () => {
     put('one');
-    await withClient(async (one) => {
-      await one.mailboxOpen('INBOX', { readOnly: true });
-      expect(await one.messageFlagsAdd('1', ['\\Seen'], { uid: true })).toBe(false);
+    await withClient(async (flow) => {
+      await flow.mailboxOpen('INBOX', { readOnly: true });
+      expect(await flow.messageFlagsAdd('1', ['\\Seen'], { uid: true })).toBe(false);
     });
     expect(mailhost.store.accounts.get(nadia)?.folders.get('INBOX')?.messages[0]?.flags.size).toBe(0);
   });
@@ -227,7 +231,7 @@ describe('the sign-in page', () => {
   test('gives a token that opens the mailbox and those shared with its owner, until it is taken back', async () => {
     const { access_token: accessToken, refresh_token: refreshToken } = await grant();
     for (const user of [nadia, sales])
-      expect(await withClient((one) => Promise.resolve(Boolean(one.authenticated)), { auth: { user, accessToken } })).toBe(true);
+      expect(await withClient((flow) => Promise.resolve(Boolean(flow.authenticated)), { auth: { user, accessToken } })).toBe(true);
     const again = await post('/token', { ...program, grant_type: 'refresh_token', refresh_token: refreshToken });
     expect(again.status).toBe(200);
     await post('/revoke', { token: refreshToken });
@@ -264,22 +268,22 @@ describe('misbehaviour', () => {
     for (let at = 0; at < 20; at += 1) put(`mail ${at}`);
     mailhost.faults.set({ dropAfterBytes: 3000 });
     await expect(
-      withClient(async (one) => {
-        await one.mailboxOpen('INBOX');
-        return (await one.fetchAll('1:*', { source: true })).length;
+      withClient(async (flow) => {
+        await flow.mailboxOpen('INBOX');
+        return (await flow.fetchAll('1:*', { source: true })).length;
       }),
     ).rejects.toThrow();
   });
 
   test('a folder gets a new UIDVALIDITY', async () => {
     put('one');
-    const before = await withClient((one) => one.mailboxOpen('INBOX'));
+    const before = await withClient((flow) => flow.mailboxOpen('INBOX'));
     await fetch(`${mailhost.webUrl}/play/renumber`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ address: nadia }),
     });
-    const after = await withClient((one) => one.mailboxOpen('INBOX'));
+    const after = await withClient((flow) => flow.mailboxOpen('INBOX'));
     expect(after.uidValidity).not.toBe(before.uidValidity);
   });
 });
@@ -325,7 +329,9 @@ describe('the journal', () => {
     first.setFlags(account, inbox, kept, ['Fulvet']);
     const again = new MailStore(folder).accounts.get(nadia)?.folders.get('INBOX');
     expect(again).toMatchObject({ uidValidity: inbox.uidValidity, uidNext: 3 });
-    expect(again?.messages.map((one) => [one.uid, one.raw.toString(), [...one.flags]])).toEqual([[1, 'Subject: a\r\n\r\nx', ['Fulvet']]]);
+    expect(again?.messages.map((message) => [message.uid, message.raw.toString(), [...message.flags]])).toEqual([
+      [1, 'Subject: a\r\n\r\nx', ['Fulvet']],
+    ]);
     await rm(folder, { recursive: true });
   });
 });

@@ -78,7 +78,7 @@ export async function startMailhost(options: MailhostOptions = {}): Promise<Mail
   const smtpParts = { store, faults, signIn, delivery, key, cert, host: HOST };
   const submissions = smtpServer(smtpParts, true);
   const submission = smtpServer(smtpParts, false);
-  for (const one of [submissions, submission]) one.on('error', () => undefined);
+  for (const server of [submissions, submission]) server.on('error', () => undefined);
   const shore = new ShorePage(store, delivery, faults);
   const web = createHttpServer((req, res) => {
     serve(req, res).catch((error: unknown) => sendJson(res, 400, { error: error instanceof Error ? error.message : 'unknown' }));
@@ -131,8 +131,8 @@ export async function startMailhost(options: MailhostOptions = {}): Promise<Mail
       dropConnections();
       web.closeAllConnections();
       names.close();
-      await Promise.all([imaps, imap, web].map((one) => new Promise<void>((resolve) => one.close(() => resolve()))));
-      await Promise.all([submissions, submission].map((one) => new Promise<void>((resolve) => one.close(() => resolve()))));
+      await Promise.all([imaps, imap, web].map((item) => new Promise<void>((resolve) => item.close(() => resolve()))));
+      await Promise.all([submissions, submission].map((server) => new Promise<void>((resolve) => server.close(() => resolve()))));
     },
   };
 }

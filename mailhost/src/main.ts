@@ -29,7 +29,7 @@ async function main(): Promise<void> {
       aliases?: string[];
       sharedWith?: string[];
     }[];
-    for (const one of accounts) mailhost.store.addAccount(one.address, one.password, one);
+    for (const account of accounts) mailhost.store.addAccount(account.address, account.password, account);
   }
   process.stdout.write(
     `${JSON.stringify({ host: mailhost.host, ports: mailhost.ports, webUrl: mailhost.webUrl, preset: presetOf(mailhost) })}\n`,

@@ -46,9 +46,9 @@ function answerTo(query: Buffer, parts: Parameters<typeof startNameServer>[0]): 
   const service = /^(_[a-z]+\._tcp)\.(.+)$/.exec(name);
   const hosted = service !== null && parts.domains().has(service[2] ?? '');
   if (type === SRV && hosted) {
-    for (const one of parts.records().filter((record) => record.service === service[1])) {
+    for (const item of parts.records().filter((record) => record.service === service[1])) {
       const data = Buffer.alloc(6);
-      data.writeUInt16BE(one.port, 4);
+      data.writeUInt16BE(item.port, 4);
       answers.push(record(SRV, Buffer.concat([data, encodeName(parts.host)])));
     }
   } else if (type === A && name === parts.host) answers.push(record(A, Buffer.from([127, 0, 0, 1])));

@@ -76,15 +76,15 @@ export class ShorePage {
 
   private show(res: ServerResponse, done: string): void {
     const accounts = [...this.store.accounts.keys()].sort();
-    const options = accounts.map((one) => `<option>${html(one)}</option>`).join('');
+    const options = accounts.map((account) => `<option>${html(account)}</option>`).join('');
     const everybody = this.faults.of(null);
     const letters = this.delivery.outside
       .slice(0, 30)
       .map(
         (
-          one,
-        ) => `<article><b>${html(one.subject || '(no subject)')}</b><br><small>${html(one.from)} to ${html(one.to)}, ${new Date(one.at).toISOString().slice(0, 16).replace('T', ' ')}${one.answered ? ', answered' : ''}</small>
-        <pre>${html(one.text)}</pre><form method="post" action="/play/answer"><input type="hidden" name="id" value="${one.id}"><label>Answer as ${html(one.to)}<textarea name="text" rows="2" required></textarea></label><button>Answer</button></form></article>`,
+          mail,
+        ) => `<article><b>${html(mail.subject || '(no subject)')}</b><br><small>${html(mail.from)} to ${html(mail.to)}, ${new Date(mail.at).toISOString().slice(0, 16).replace('T', ' ')}${mail.answered ? ', answered' : ''}</small>
+        <pre>${html(mail.text)}</pre><form method="post" action="/play/answer"><input type="hidden" name="id" value="${mail.id}"><label>Answer as ${html(mail.to)}<textarea name="text" rows="2" required></textarea></label><button>Answer</button></form></article>`,
       )
       .join('');
     const faults = (Object.keys(NO_FAULTS) as (keyof Faults)[])

@@ -197,8 +197,8 @@ function clientOf(req: IncomingMessage, form: URLSearchParams): [string, string]
   return [decodeURIComponent(id), decodeURIComponent(secret.join(':'))];
 }
 
-function same(one: string, other: string): boolean {
-  const first = Buffer.from(one);
+function same(item: string, other: string): boolean {
+  const first = Buffer.from(item);
   const second = Buffer.from(other);
   return first.length === second.length && timingSafeEqual(first, second);
 }

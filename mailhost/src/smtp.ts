@@ -53,7 +53,7 @@ export function smtpServer(parts: SmtpParts, secure: boolean): SMTPServer {
         parts.delivery.submit(
           Buffer.concat(chunks),
           account,
-          session.envelope.rcptTo.map((one) => one.address),
+          session.envelope.rcptTo.map((address) => address.address),
         );
         return done(null, 'Taken');
       });

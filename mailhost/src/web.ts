@@ -20,7 +20,7 @@ export async function readForm(req: IncomingMessage): Promise<URLSearchParams> {
 }
 
 export function html(text: string): string {
-  return text.replace(/[&<>"']/g, (one) => `&#${one.charCodeAt(0)};`);
+  return text.replace(/[&<>"']/g, (value) => `&#${value.charCodeAt(0)};`);
 }
 
 export function redirect(res: ServerResponse, to: string): void {

@@ -83,14 +83,14 @@ function compare(answer: Answer, decided: Decided, subject: string, figures: Fig
     },
   ];
   for (const { is, should, may, right, wrong, missing } of parts) {
-    for (const one of is) if (should.has(one)) note(right, one);
-    for (const one of is) if (!should.has(one) && !may.has(one)) note(wrong, one);
-    for (const one of should) if (!is.includes(one)) note(missing, one);
+    for (const value of is) if (should.has(value)) note(right, value);
+    for (const value of is) if (!should.has(value) && !may.has(value)) note(wrong, value);
+    for (const value of should) if (!is.includes(value)) note(missing, value);
   }
-  for (const one of decided.asks)
-    if (!answer.may.has(`question:${one}`)) note(answer.asks.has(one) ? 'questions right' : 'questions needless', one);
-  const settled = decided.under.some((one) => answer.may.has(one));
-  for (const one of answer.asks) if (!decided.asks.includes(one) && !settled) note('questions missing', one);
+  for (const ask of decided.asks)
+    if (!answer.may.has(`question:${ask}`)) note(answer.asks.has(ask) ? 'questions right' : 'questions needless', ask);
+  const settled = decided.under.some((value) => answer.may.has(value));
+  for (const ask of answer.asks) if (!decided.asks.includes(ask) && !settled) note('questions missing', ask);
 }
 
 async function decidedBy(services: Services): Promise<Map<string, Decided>> {

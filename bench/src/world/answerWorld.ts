@@ -34,9 +34,9 @@ type Right = Partial<Record<'under' | 'may' | 'asks' | 'creates', readonly strin
 /** Writes the emails of one case, each with what is right for it. */
 export type Case = (world: AnswerWorld, of: string) => void;
 
-export const contact = (one: Party): string => `contact:${one.email}`;
-export const account = (one: Company): string => `account:${one.name}`;
-export const deal = (one: DemoDeal): string => `deal:${one.code}`;
+export const contact = (item: Party): string => `contact:${item.email}`;
+export const account = (company: Company): string => `account:${company.name}`;
+export const deal = (item: DemoDeal): string => `deal:${item.code}`;
 
 /** Records and mail in which each email's right filing is known: every case has companies, people and deals of its own. */
 export class AnswerWorld {
@@ -52,12 +52,12 @@ export class AnswerWorld {
     readonly now: number,
   ) {
     this.world = { ...makeWorld(random, now), companies: [], outsiders: [], deals: [] };
-    this.mailboxes = new Mailboxes(new Set([...this.world.team.map((one) => one.email), this.world.shared]));
+    this.mailboxes = new Mailboxes(new Set([...this.world.team.map((teammate) => teammate.email), this.world.shared]));
     this.names = random.shuffled(PLACES.flatMap((place) => KINDS.map((kind) => ({ place, kind }))));
   }
 
   rep(): Teammate {
-    return this.random.pick(this.world.team.filter((one) => one.role === 'rep' && !one.left));
+    return this.random.pick(this.world.team.filter((teammate) => teammate.role === 'rep' && !teammate.left));
   }
 
   company(more: Partial<Company> = {}): Company {

@@ -55,12 +55,12 @@ export const DEAL_CASES: Record<string, Case> = {
   'code in subject or text': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);
-    const [one, other] = [w.deal(company, [ida], 'tide gauges', 90), w.deal(company, [ida], 'spare sensors', 90)];
+    const [first, other] = [w.deal(company, [ida], 'tide gauges', 90), w.deal(company, [ida], 'spare sensors', 90)];
     w.send(
       of,
       40,
-      { from: party(ida), to: [party(rep)], subject: `Order ${one.code}` },
-      { under: [contact(ida), account(company), deal(one)] },
+      { from: party(ida), to: [party(rep)], subject: `Order ${first.code}` },
+      { under: [contact(ida), account(company), deal(first)] },
     );
     const text = `about your offer ${other.code.toLowerCase()} of last week: we accept.`;
     const second = w.send(
@@ -74,16 +74,16 @@ export const DEAL_CASES: Record<string, Case> = {
   'a code written in other ways': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);
-    const [one, other] = [w.deal(company, [ida], 'tide gauges', 90), w.deal(company, [ida], 'spare sensors', 90)];
-    const number = one.code.replace('QH-', '');
-    const right = { under: [contact(ida), account(company), deal(one)] };
+    const [first, second] = [w.deal(company, [ida], 'tide gauges', 90), w.deal(company, [ida], 'spare sensors', 90)];
+    const number = first.code.replace('QH-', '');
+    const right = { under: [contact(ida), account(company), deal(first)] };
     const from = party(ida);
     const to = [party(rep)];
     for (const written of [`QH ${number}`, `qh${number}`, `QH#${number}`, `QH_${number}`])
       w.send(of, 40, { from, to, subject: `Order ${written}, confirmed` }, right);
     w.send(of, 30, { from, to, subject: 'Papers', text: `the papers for QH ${number}, as agreed on 12 May 2026.` }, right);
-    const theirs = { under: [contact(ida), account(company), deal(other)] };
-    w.send(of, 20, { from, to, subject: `Order ${other.code} of 2026, 12 pieces, PN 16` }, theirs);
+    const theirs = { under: [contact(ida), account(company), deal(second)] };
+    w.send(of, 20, { from, to, subject: `Order ${second.code} of 2026, 12 pieces, PN 16` }, theirs);
   },
   'somebody whom nobody knows names the code': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
@@ -153,11 +153,11 @@ export const DEAL_CASES: Record<string, Case> = {
   'a conversation that turns to another deal by its code': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);
-    const one = w.deal(company, [ida], 'tide gauges', 90, null, rep);
+    const item = w.deal(company, [ida], 'tide gauges', 90, null, rep);
     const other = w.deal(company, [ida], 'telemetry', 90, null, rep);
     const who = [contact(ida), account(company)];
-    const first = w.send(of, 40, { from: party(ida), to: [party(rep)], subject: `Papers ${one.code}` }, { under: [...who, deal(one)] });
-    const second = w.answer(of, first, rep, 6, { under: [...who, deal(one)] });
+    const first = w.send(of, 40, { from: party(ida), to: [party(rep)], subject: `Papers ${item.code}` }, { under: [...who, deal(item)] });
+    const second = w.answer(of, first, rep, 6, { under: [...who, deal(item)] });
     const turned = w.answer(of, second, ida, 30, { under: [...who, deal(other)] }, { subject: `Papers ${other.code}` });
     w.answer(of, turned, rep, 4, { under: [...who, deal(other)] });
   },

@@ -109,8 +109,8 @@ export class Life {
     await followLateActivity(services.database, services.blobs);
   }
 
-  private address(one: string): string {
-    return `${NAMES[one.split('@')[0] ?? ''] ?? ''} <${one}>`;
+  private address(value: string): string {
+    return `${NAMES[value.split('@')[0] ?? ''] ?? ''} <${value}>`;
   }
 
   private async mail(): Promise<void> {
@@ -120,9 +120,9 @@ export class Life {
       const us = this.some(US, 2);
       const ours = this.random.chance(0.5);
       const parent = this.sent.length > 0 && this.random.chance(0.45) ? this.random.pick(this.sent) : null;
-      const [first = '', ...rest] = ours ? us : people.map((one) => this.address(one));
-      const [to = '', ...cc] = ours ? people.map((one) => this.address(one)) : us;
-      const one: PlainEmail = {
+      const [first = '', ...rest] = ours ? us : people.map((person) => this.address(person));
+      const [to = '', ...cc] = ours ? people.map((person) => this.address(person)) : us;
+      const email: PlainEmail = {
         id: `${this.serial}@life.example`,
         from: first,
         to,
@@ -133,11 +133,11 @@ export class Life {
         ...(parent ? { references: `<${String(parent.id)}>` } : {}),
         ...(this.random.chance(0.08) ? { headers: 'List-Unsubscribe: <mailto:off@life.example>' } : {}),
       };
-      this.sent.push(one);
-      return one;
+      this.sent.push(email);
+      return email;
     });
     for (const mailbox of US) {
-      const theirs = emails.filter((one) => [one.from, one.to, one.cc].some((part) => part?.includes(mailbox)));
+      const theirs = emails.filter((email) => [email.from, email.to, email.cc].some((part) => part?.includes(mailbox)));
       if (theirs.length === 0) continue;
       this.told.push(`mail of ${mailbox}: ${JSON.stringify(theirs)}`);
       await importMail(this.server, this.crew.tokens.admin, mailbox, { [`${this.serial}.mbox`]: mbox(theirs) });
@@ -175,8 +175,8 @@ export class Life {
   private async importFile(): Promise<void> {
     const kind = this.random.pick(KINDS);
     const lines = [await this.values(kind), await this.values(kind)];
-    const columns = [...new Set(lines.flatMap((one) => Object.keys(one)))];
-    const text = [columns.join(','), ...lines.map((one) => columns.map((column) => one[column] ?? '').join(','))].join('\n');
+    const columns = [...new Set(lines.flatMap((line) => Object.keys(line)))];
+    const text = [columns.join(','), ...lines.map((line) => columns.map((column) => line[column] ?? '').join(','))].join('\n');
     const answer = await importRecords(this.server, this.crew.tokens.admin, kind, text);
     this.told.push(`import of ${kind}s ${JSON.stringify(text)} → ${answer.status} ${JSON.stringify(answer.json.counts ?? answer.json)}`);
   }
@@ -200,9 +200,9 @@ export class Life {
 
   private async merge(): Promise<void> {
     const kind = this.random.pick(['contact', 'account', 'lead'] as const);
-    const [one, other] = [await this.someRecord(kind), await this.someRecord(kind)];
-    if (one === null || other === null || one === other) return;
-    await this.ask('POST', `/merge/${kind}/${one}`, { gone: other, take: this.random.chance(0.4) ? ['name'] : [] });
+    const [first, second] = [await this.someRecord(kind), await this.someRecord(kind)];
+    if (first === null || second === null || first === second) return;
+    await this.ask('POST', `/merge/${kind}/${first}`, { gone: second, take: this.random.chance(0.4) ? ['name'] : [] });
   }
 
   private async part(): Promise<void> {

@@ -274,7 +274,7 @@ export const PEOPLE_CASES: Record<string, Case> = {
   'sent round with everybody in Bcc': (w, of) => {
     const rep = w.rep();
     const guests = [0, 1, 2].map(() => w.person(w.company()));
-    const under = guests.flatMap((one) => [contact(one), account(one.company)]);
+    const under = guests.flatMap((guest) => [contact(guest), account(guest.company)]);
     w.send(of, 20, { from: party(rep), to: [party(rep)], bcc: guests.map(party), subject: 'Our new catalogue' }, { under });
   },
   'no date and a date ahead': (w, of) => {

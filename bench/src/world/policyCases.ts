@@ -10,7 +10,7 @@ export interface Policy {
   cases: Record<string, Case>;
 }
 
-const lead = (one: { email: string }): string => `lead:${one.email}`;
+const lead = (item: { email: string }): string => `lead:${item.email}`;
 
 /** Somebody at a company that is not on record, of whom nothing is known. */
 function stranger(w: AnswerWorld): { name: string; email: string; domain: string } {
@@ -176,11 +176,11 @@ const certain: Record<string, Case> = {
   'only what is certain': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);
-    const [one, other] = [w.deal(company, [ida], 'tide gauges', 90, null, rep), w.deal(company, [ida], 'telemetry', 90, null, w.rep())];
+    const [first, second] = [w.deal(company, [ida], 'tide gauges', 90, null, rep), w.deal(company, [ida], 'telemetry', 90, null, w.rep())];
     const who = [contact(ida), account(company)];
     w.send(of, 40, { from: party(ida), to: [party(rep)], subject: 'Telemetry' }, { under: who, asks: ['deal'] });
-    w.send(of, 39, { from: party(ida), to: [party(rep)], subject: `Order ${one.code}` }, { under: [...who, deal(one)] });
-    w.send(of, 38, { from: party(ida), to: [party(rep)], subject: `Order ${other.code}` }, { under: [...who, deal(other)] });
+    w.send(of, 39, { from: party(ida), to: [party(rep)], subject: `Order ${first.code}` }, { under: [...who, deal(first)] });
+    w.send(of, 38, { from: party(ida), to: [party(rep)], subject: `Order ${second.code}` }, { under: [...who, deal(second)] });
   },
 };
 

@@ -66,11 +66,11 @@ export const repairRequest = z
     deal: newDeal.nullable().default(null),
   })
   .refine(
-    (one) =>
-      one.file.length + one.takeOff.length + one.people.length + one.secondAddresses.length > 0 ||
-      one.settle ||
-      one.seal ||
-      one.deal !== null,
+    (item) =>
+      item.file.length + item.takeOff.length + item.people.length + item.secondAddresses.length > 0 ||
+      item.settle ||
+      item.seal ||
+      item.deal !== null,
     {
       message: 'says nothing to do',
     },

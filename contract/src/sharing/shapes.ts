@@ -20,16 +20,16 @@ export const ownWordRequest = z
     existenceOnly: z.boolean().default(false),
     always: z.boolean().default(true).describe('false: of mail up to now only.'),
   })
-  .refine((one) => (one.scope === 'email' || one.scope === 'conversation') === (one.emailId !== undefined), {
+  .refine((item) => (item.scope === 'email' || item.scope === 'conversation') === (item.emailId !== undefined), {
     message: 'names the email where it is about one or its conversation, and nowhere else',
     path: ['emailId'],
   })
-  .refine((one) => (one.scope === 'person' || one.scope === 'domain') === (one.value !== undefined), {
+  .refine((item) => (item.scope === 'person' || item.scope === 'domain') === (item.value !== undefined), {
     message: 'names the address or domain where it is about one, and nowhere else',
     path: ['value'],
   })
-  .refine((one) => (one.does === 'share') === (one.level !== undefined), { message: 'says who sees it, for a share', path: ['level'] })
-  .refine((one) => one.level !== 'teams' || one.teams.length > 0, { message: 'names at least one team', path: ['teams'] });
+  .refine((item) => (item.does === 'share') === (item.level !== undefined), { message: 'says who sees it, for a share', path: ['level'] })
+  .refine((item) => item.level !== 'teams' || item.teams.length > 0, { message: 'names at least one team', path: ['teams'] });
 
 export type OwnWordRequest = z.input<typeof ownWordRequest>;
 
@@ -59,8 +59,8 @@ const about = {
   record: z.strictObject({ kind: recordKind, id }).optional(),
 };
 
-const isAbout = (one: { scope: AccessScope; emailId?: number | undefined; record?: unknown }): boolean =>
-  (one.scope === 'record') === (one.record !== undefined) && (one.scope !== 'record') === (one.emailId !== undefined);
+const isAbout = (item: { scope: AccessScope; emailId?: number | undefined; record?: unknown }): boolean =>
+  (item.scope === 'record') === (item.record !== undefined) && (item.scope !== 'record') === (item.emailId !== undefined);
 
 const ABOUT_MESSAGE = { message: 'names the record where it is about one, else the email', path: ['scope'] };
 

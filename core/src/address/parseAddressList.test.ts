@@ -2,7 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { parseAddressList } from './parseAddressList';
 
-const read = (value: string): string[] => parseAddressList(value).map((one) => (one.name ? `${one.name} <${one.address}>` : one.address));
+const read = (value: string): string[] =>
+  parseAddressList(value).map((address) => (address.name ? `${address.name} <${address.address}>` : address.address));
 
 describe('parseAddressList', () => {
   test.each([
@@ -50,7 +51,7 @@ describe('parseAddressList', () => {
     fc.assert(
       fc.property(fc.array(fc.tuple(name, address), { minLength: 1, maxLength: 8 }), (members) => {
         const value = members.map(([written, at]) => `${written} <${at}>`).join(', ');
-        expect(parseAddressList(value).map((one) => one.address)).toEqual(members.map(([, at]) => at));
+        expect(parseAddressList(value).map((item) => item.address)).toEqual(members.map(([, at]) => at));
       }),
     );
   });

@@ -102,7 +102,7 @@ function readBare(spoken: Token[], comments: string[], group: string | null, fou
     const unwrapped = word.kind === 'text' && word.value.startsWith('=?') ? decoded(word.value) : '';
     if (unwrapped.includes('@') && /[\s<]/.test(unwrapped)) {
       // An encoded word around a whole member, brackets and all.
-      found.push(...parseAddressList(unwrapped).map((one) => ({ ...one, group })));
+      found.push(...parseAddressList(unwrapped).map((address) => ({ ...address, group })));
       continue;
     }
     const text = word.kind === 'quoted' && !word.value.includes('@') ? '' : decoded(word.value);

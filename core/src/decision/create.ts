@@ -44,27 +44,27 @@ export function create(
   const creations: Creation[] = [];
   const questions: Question[] = [];
   const evidence: Evidence[] = [];
-  for (const one of companiesFirst(unknown, rulebook)) {
-    const policy = policyFor(context, one, rulebook);
+  for (const resolved of companiesFirst(unknown, rulebook)) {
+    const policy = policyFor(context, resolved, rulebook);
     if (policy.spoken) evidence.push(ruleEvidence(policy.spoken));
-    const because = reasonNotTo(context, one, policy, rulebook, directory);
-    const alike = because === null || because === 'asks' ? peopleAlike(one, rulebook, directory) : NOBODY;
+    const because = reasonNotTo(context, resolved, policy, rulebook, directory);
+    const alike = because === null || because === 'asks' ? peopleAlike(resolved, rulebook, directory) : NOBODY;
     const [like] = alike;
     if (because === 'asks' || like) {
       const candidates = alike.map(({ id, name }) => ({ id, name }));
-      questions.push({ about: 'person', kind: like?.kind ?? 'contact', candidates, domain: one.address });
+      questions.push({ about: 'person', kind: like?.kind ?? 'contact', candidates, domain: resolved.address });
     }
     if (because || like) {
       evidence.push({
         fact: 'not created',
-        address: one.address,
+        address: resolved.address,
         ...(like ? { like: { kind: like.kind, id: like.id, name: like.name } } : {}),
         ...(alike.length > 1 ? { alike: alike.length } : {}),
         because: because ?? 'known name',
       });
       continue;
     }
-    const account = policy.become === 'contact' ? accountFor(facts.id, one.domain, policy, rulebook, directory, ids) : null;
+    const account = policy.become === 'contact' ? accountFor(facts.id, resolved.domain, policy, rulebook, directory, ids) : null;
     if (account?.creation && !creations.some((known) => known.kind === 'account' && known.id === account.id)) {
       creations.push(account.creation);
       // Decided again, it is there already, perhaps renamed and with more domains by now.
@@ -86,19 +86,19 @@ export function create(
         confidence: 1,
       });
     }
-    const person = newPerson(facts.id, one, account?.id ?? null, policy, rulebook, directory, ids);
+    const person = newPerson(facts.id, resolved, account?.id ?? null, policy, rulebook, directory, ids);
     creations.push(person);
     evidence.push({
       fact: 'created',
       kind: person.kind,
       id: person.id,
       name: person.name,
-      via: one.address,
+      via: resolved.address,
       confidence: person.nameConfidence,
     });
   }
   const verdict = creations.length > 0 ? 'created' : questions.length > 0 ? 'waits' : 'nothing created';
-  const rule = evidence.find((one) => one.fact === 'rule')?.rule ?? (unknown.length > 0 ? RULES.createPeople : null);
+  const rule = evidence.find((item) => item.fact === 'rule')?.rule ?? (unknown.length > 0 ? RULES.createPeople : null);
   return { creations, questions, entry: { stop: 'create', verdict, rule, evidence } };
 }
 
@@ -113,8 +113,8 @@ interface PersonPolicy {
   spoken: Spoken<Action<'create'>> | null;
 }
 
-function policyFor(context: RuleContext, one: Resolved, rulebook: CompiledRulebook): PersonPolicy {
-  const focus = context.externals.find((it) => rulebook.personKey(it.address) === one.address);
+function policyFor(context: RuleContext, resolved: Resolved, rulebook: CompiledRulebook): PersonPolicy {
+  const focus = context.externals.find((it) => rulebook.personKey(it.address) === resolved.address);
   const spoken = focus ? rulebook.stops.create.first(context.about(focus)) : null;
   if (spoken) {
     const { then, id } = spoken.rule;
@@ -128,36 +128,37 @@ function policyFor(context: RuleContext, one: Resolved, rulebook: CompiledRulebo
 
 function reasonNotTo(
   { facts, direction, memory, externals }: RuleContext,
-  one: Resolved,
+  resolved: Resolved,
   policy: PersonPolicy,
   rulebook: CompiledRulebook,
   directory: Directory,
 ): Extract<Evidence, { fact: 'not created' }>['because'] | null {
   if (policy.become === 'nothing') return policy.spoken ? 'rule' : 'policy';
   // Nobody becomes a lead, or a question, who is a contact since this very email was decided before.
-  if (one.ofThis.length > 0 && one.ofThis.every((person) => person.kind !== policy.become)) return 'on record';
+  if (resolved.ofThis.length > 0 && resolved.ofThis.every((person) => person.kind !== policy.become)) return 'on record';
   if (facts.mailClass !== 'person') return 'machine mail';
   if (externals.length > rulebook.source.create.mostPeople) return 'too many people';
-  if (rulebook.isRoleAddress(one.address)) return 'role address';
+  if (rulebook.isRoleAddress(resolved.address)) return 'role address';
   // A colleague's own address at a provider: they send themselves what they want at home.
-  if (rulebook.isPublicProvider(one.domain) && rulebook.isTeamName(personName(one.name, one.address).name)) return 'team name';
+  if (rulebook.isPublicProvider(resolved.domain) && rulebook.isTeamName(personName(resolved.name, resolved.address).name))
+    return 'team name';
   if (policy.become === 'ask') return 'asks';
   if (policy.after === 'weWrote' && direction !== 'sent') return 'not written to';
-  if (policy.after === 'emails') return directory.emailsWith(one.address, facts.at) < policy.emails ? 'too few emails' : null;
+  if (policy.after === 'emails') return directory.emailsWith(resolved.address, facts.at) < policy.emails ? 'too few emails' : null;
   if (policy.after !== 'theyAnswered') return null;
   // Who was in copy of an answer has not answered.
-  const answers = direction === 'received' && memory.weWrote && facts.participants.some((it) => isFrom(it, one, rulebook));
+  const answers = direction === 'received' && memory.weWrote && facts.participants.some((it) => isFrom(it, resolved, rulebook));
   return answers ? null : 'no answer';
 }
 
-const isFrom = ({ role, address }: Participant, one: Resolved, rulebook: CompiledRulebook): boolean =>
-  role === 'from' && rulebook.personKey(address) === one.address;
+const isFrom = ({ role, address }: Participant, resolved: Resolved, rulebook: CompiledRulebook): boolean =>
+  role === 'from' && rulebook.personKey(address) === resolved.address;
 
 /** People at companies before those at public providers: under the same name, these may be the same. */
 function companiesFirst(unknown: readonly Resolved[], rulebook: CompiledRulebook): readonly Resolved[] {
   if (unknown.length < 2) return unknown;
-  const isProvider = (one: Resolved): boolean => rulebook.isPublicProvider(one.domain);
-  return [...unknown.filter((one) => !isProvider(one)), ...unknown.filter(isProvider)];
+  const isProvider = (resolved: Resolved): boolean => rulebook.isPublicProvider(resolved.domain);
+  return [...unknown.filter((resolved) => !isProvider(resolved)), ...unknown.filter(isProvider)];
 }
 
 const NOBODY: readonly PersonRecord[] = [];
@@ -168,14 +169,14 @@ const MOST_ALIKE = 9;
  * The people on record to one of whom an unknown address may belong: it writes under their full name, from a public provider or from their
  * company. Never taken for one of them without asking.
  */
-function peopleAlike(one: Resolved, rulebook: CompiledRulebook, directory: Directory): readonly PersonRecord[] {
+function peopleAlike(resolved: Resolved, rulebook: CompiledRulebook, directory: Directory): readonly PersonRecord[] {
   // Whom this email created before is that person, not like them.
-  if (one.ofThis.length > 0) return NOBODY;
-  const written = personName(one.name, one.address);
+  if (resolved.ofThis.length > 0) return NOBODY;
+  const written = personName(resolved.name, resolved.address);
   if (written.confidence < 1 || !written.name.includes(' ')) return NOBODY;
   let named = directory.peopleNamed(written.name);
-  if (named.length > 0 && !rulebook.isPublicProvider(one.domain)) {
-    const company = registrableDomain(one.domain);
+  if (named.length > 0 && !rulebook.isPublicProvider(resolved.domain)) {
+    const company = registrableDomain(resolved.domain);
     const isTheirs = (address: string): boolean => registrableDomain(domainOf(address)) === company;
     named = company === null ? NOBODY : named.filter((person) => person.addresses.some(isTheirs));
   }
@@ -185,17 +186,17 @@ function peopleAlike(one: Resolved, rulebook: CompiledRulebook, directory: Direc
 
 function newPerson(
   emailId: number,
-  one: Resolved,
+  resolved: Resolved,
   accountId: number | null,
   policy: PersonPolicy,
   rulebook: CompiledRulebook,
   directory: Directory,
   ids: TemporaryIds,
 ): Creation {
-  const key = rulebook.personKey(one.address);
+  const key = rulebook.personKey(resolved.address);
   const kind = policy.become === 'lead' ? 'lead' : 'contact';
   const existing = directory.peopleAt(key).find((person) => person.originEmailId === emailId && person.kind === kind);
-  const guessed = personName(one.name, one.address);
+  const guessed = personName(resolved.name, resolved.address);
   const record: PersonRecord = existing ?? {
     kind,
     id: ids.next(kind, key),
@@ -205,14 +206,14 @@ function newPerson(
     originEmailId: emailId,
   };
   if (!existing) directory.addPerson(record);
-  const company = kind === 'lead' && !rulebook.isPublicProvider(one.domain) ? companyNameFromDomain(one.domain) : null;
+  const company = kind === 'lead' && !rulebook.isPublicProvider(resolved.domain) ? companyNameFromDomain(resolved.domain) : null;
   return {
     kind,
     id: record.id,
     name: record.name,
     nameConfidence: guessed.confidence,
     address: key,
-    domain: kind === 'lead' && company !== null ? registrableDomain(one.domain) : null,
+    domain: kind === 'lead' && company !== null ? registrableDomain(resolved.domain) : null,
     accountId: record.accountId,
     company,
     owner: ownerFor(policy, record.accountId, directory),

@@ -50,7 +50,7 @@ describe('the email that somebody was created from, decided again', () => {
     const directory = directoryOf({ people: [lead] });
     for (let time = 1; time <= 3; time += 1) decided(fromNil, { rules }, directory);
     const ofLead = decided({ from: 'leo@fish.example', id: EMAIL + 1 }, { rules }, directory);
-    expect([ofLead.outcome, ofLead.filings.map((one) => one.kind)]).toEqual(['filed', ['lead', 'account']]);
+    expect([ofLead.outcome, ofLead.filings.map((filing) => filing.kind)]).toEqual(['filed', ['lead', 'account']]);
     expect(directory.accountsOfDomain('fish.example')).toHaveLength(1);
   });
 

@@ -34,7 +34,7 @@ export function dealsWithCodes(words: readonly string[], directory: Directory): 
   const found: CodedDeal[] = [];
   for (const code of words) {
     const deal = directory.dealWithCode(code);
-    if (deal && !found.some((one) => one.deal === deal)) found.push({ deal, code });
+    if (deal && !found.some((item) => item.deal === deal)) found.push({ deal, code });
   }
   return found;
 }

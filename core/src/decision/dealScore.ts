@@ -41,10 +41,10 @@ export function scoreDeals(
 ): DealScore[] {
   const found = findWords(facts.subject, candidates, nameOfAccount);
   const holders = new Set([...facts.users, ...facts.mailboxes]);
-  const ofOwner = candidates.every((one) => one.owner !== null) ? OWNER : OWNER_AMONG_UNOWNED;
+  const ofOwner = candidates.every((candidate) => candidate.owner !== null) ? OWNER : OWNER_AMONG_UNOWNED;
   return candidates
     .map((deal): DealScore => {
-      const people = deal.people.filter((one) => present.has(one)).length;
+      const people = deal.people.filter((person) => present.has(person)).length;
       const { words, weight } = found.get(deal) ?? NOTHING_FOUND;
       const days = daysSince(deal.activity, facts.at);
       const owner = deal.owner !== null && holders.has(deal.owner);
@@ -61,7 +61,7 @@ export function scoreDeals(
         days,
       };
     })
-    .sort((one, other) => other.score - one.score || one.id - other.id);
+    .sort((first, second) => second.score - first.score || first.id - second.id);
 }
 
 /** Whether a deal on which nobody of the email is could reach a score by all other evidence; cheap to ask. */
@@ -109,14 +109,14 @@ const NOTHING_FOUND: WordsFound = { words: [], weight: 0 };
 /** Whether a subject names some of these deals beyond doubt, and has no word of this one. */
 export function namesOthers(subject: string, deal: DealRecord, others: readonly DealRecord[]): boolean {
   const found = findWords(subject, [deal, ...others], () => undefined);
-  return found.get(deal)?.weight === 0 && others.some((one) => found.get(one)?.weight === WHOLE_NAME);
+  return found.get(deal)?.weight === 0 && others.some((other) => found.get(other)?.weight === WHOLE_NAME);
 }
 
 function findWords(subject: string, candidates: readonly DealRecord[], nameOfAccount: NameOfAccount): Map<DealRecord, WordsFound> {
   const said = wordsOf(subject);
   const sets = candidates.map((deal) => new Set(wordsOfNames(deal).flatMap((name) => [...name.keys()])));
   const having = countOfWords(sets);
-  const isShared = candidates.every((one) => one.accountId === candidates[0]?.accountId);
+  const isShared = candidates.every((candidate) => candidate.accountId === candidates[0]?.accountId);
   return new Map(
     candidates.map((deal, at) => {
       const byName = wordsFound(deal, said, having, sets, at);

@@ -47,21 +47,21 @@ const policy = fc.record({
 type Email = typeof email extends fc.Arbitrary<infer T> ? T : never;
 type Policy = typeof policy extends fc.Arbitrary<infer T> ? T : never;
 
-function rulebookOf(one: Policy): Rulebook {
+function rulebookOf(item: Policy): Rulebook {
   const rulebook = cautiousRulebook(['quillmere.example']);
-  rulebook.keepOut.entries = one.out.map((value) => ({
+  rulebook.keepOut.entries = item.out.map((value) => ({
     id: `out-${value}`,
     kind: 'domain',
     value,
     exactly: false,
-    effect: one.effect,
+    effect: item.effect,
     note: '',
     addedBy: '',
     addedAt: '',
   }));
-  rulebook.takeIn.scope = one.scope;
-  Object.assign(rulebook.create, { people: one.people, after: one.after, accounts: true });
-  rulebook.share.level = one.level;
+  rulebook.takeIn.scope = item.scope;
+  Object.assign(rulebook.create, { people: item.people, after: item.after, accounts: true });
+  rulebook.share.level = item.level;
   return rulebook;
 }
 
@@ -85,21 +85,21 @@ function directory(): Directory {
   });
 }
 
-function decided(one: Email, by: Policy, reverse = false): Decision {
+function decided(item: Email, by: Policy, reverse = false): Decision {
   const asParticipant = ({ role, local, domain }: Email['sender'], sender: boolean): Participant => ({
     role: sender ? 'from' : role,
     address: `${local}@${domain}`,
     domain,
     name: '',
   });
-  const others = one.others.map((other) => asParticipant(other, false));
+  const others = item.others.map((other) => asParticipant(other, false));
   const facts: DecisionFacts = {
     ...PLAIN_FACTS,
     id: 500,
     at: 0,
-    subject: one.subject,
-    mailClass: one.mailClass,
-    participants: [asParticipant(one.sender, true), ...(reverse ? others.reverse() : others)],
+    subject: item.subject,
+    mailClass: item.mailClass,
+    participants: [asParticipant(item.sender, true), ...(reverse ? others.reverse() : others)],
   };
   let last = 0;
   return decide(
@@ -113,14 +113,14 @@ function decided(one: Email, by: Policy, reverse = false): Decision {
 
 const keys = (decision: Decision): string[] =>
   decision.filings
-    .filter((one) => one.id > 0)
-    .map((one) => `${one.kind} ${one.id}`)
+    .filter((filing) => filing.id > 0)
+    .map((filing) => `${filing.kind} ${filing.id}`)
     .sort();
 
 describe('whatever the email and the rulebook', () => {
-  const holds = (property: (one: Email, by: Policy, decision: Decision) => void): void =>
+  const holds = (property: (item: Email, by: Policy, decision: Decision) => void): void =>
     fc.assert(
-      fc.property(email, policy, (one, by) => property(one, by, decided(one, by))),
+      fc.property(email, policy, (item, by) => property(item, by, decided(item, by))),
       { numRuns: 500 },
     );
 
@@ -144,12 +144,12 @@ describe('whatever the email and the rulebook', () => {
 
   test('nobody is created who is ours, excluded, a role or a machine', () => {
     holds((_, by, decision) => {
-      for (const one of decision.creations) {
-        if (one.address === null) continue;
-        expect(one.address).not.toMatch(/@quillmere\.example$|^info@|^no-reply@/);
-        expect(by.out.some((domain) => one.address?.endsWith(`@${domain}`))).toBe(false);
+      for (const creation of decision.creations) {
+        if (creation.address === null) continue;
+        expect(creation.address).not.toMatch(/@quillmere\.example$|^info@|^no-reply@/);
+        expect(by.out.some((domain) => creation.address?.endsWith(`@${domain}`))).toBe(false);
       }
-      expect(decision.creations.some((one) => one.kind === 'account' && one.domain === 'freemail.example')).toBe(false);
+      expect(decision.creations.some((creation) => creation.kind === 'account' && creation.domain === 'freemail.example')).toBe(false);
     });
   });
 
@@ -161,9 +161,9 @@ describe('whatever the email and the rulebook', () => {
 
   test('the order of the recipients does not matter', () => {
     fc.assert(
-      fc.property(email, policy, (one, by) => {
-        const there = decided(one, by);
-        const back = decided(one, by, true);
+      fc.property(email, policy, (item, by) => {
+        const there = decided(item, by);
+        const back = decided(item, by, true);
         expect([back.outcome, back.visibility, keys(back), [...back.externals].sort()]).toEqual([
           there.outcome,
           there.visibility,
@@ -177,10 +177,10 @@ describe('whatever the email and the rulebook', () => {
 
   test('taking an exclusion away never keeps an email out', () => {
     fc.assert(
-      fc.property(email, policy, fc.nat(), (one, by, at) => {
-        if (by.out.length === 0 || decided(one, by).outcome === 'kept out') return;
+      fc.property(email, policy, fc.nat(), (item, by, at) => {
+        if (by.out.length === 0 || decided(item, by).outcome === 'kept out') return;
         const fewer = { ...by, out: by.out.filter((_, position) => position !== at % by.out.length) };
-        expect(decided(one, fewer).outcome).not.toBe('kept out');
+        expect(decided(item, fewer).outcome).not.toBe('kept out');
       }),
       { numRuns: 300 },
     );
@@ -188,13 +188,13 @@ describe('whatever the email and the rulebook', () => {
 
   test('every stop up to the last that spoke is in the docket, in order', () => {
     holds((_, __, decision) => {
-      const stops = decision.docket.map((one) => one.stop);
+      const stops = decision.docket.map((entry) => entry.stop);
       const whole = ['keepOut', 'takeIn', 'match', 'create', 'share'];
       expect(stops).toEqual(decision.outcome === 'kept out' ? ['keepOut'] : stops.length === 3 ? ['keepOut', 'takeIn', 'share'] : whole);
     });
   });
 
   test('the same inputs give the same decision', () => {
-    holds((one, by, decision) => expect(decided(one, by)).toEqual(decision));
+    holds((item, by, decision) => expect(decided(item, by)).toEqual(decision));
   });
 });

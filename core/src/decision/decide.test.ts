@@ -106,7 +106,7 @@ describe('match', () => {
     const addresses = ['ida@freemail.example', 'ida@harbour.example', 'ida@reseller.example'];
     const moved = { ...ida, accountId: 12, addresses, formerAccounts: [{ accountId: 10, until: NOW }] };
     const accountAt = (at: number, from: string): string[] =>
-      filedUnder(decided({ at, from }, { people: [moved] })).filter((one) => one.startsWith('account'));
+      filedUnder(decided({ at, from }, { people: [moved] })).filter((value) => value.startsWith('account'));
     expect(accountAt(NOW - DAY, 'ida@freemail.example')).toEqual([`account 10 by ${RULES.accountByPerson}`]);
     expect(accountAt(NOW + DAY, 'ida@freemail.example')).toEqual([`account 12 by ${RULES.accountByPerson}`]);
     expect(accountAt(NOW + DAY, 'ida@harbour.example')).toEqual([`account 10 by ${RULES.accountByPerson}`]);
@@ -122,7 +122,7 @@ describe('match', () => {
 
   test('a domain of several accounts waits, unless a person decides', () => {
     const waiting = decided({ from: 'x@group.example' });
-    expect([waiting.outcome, waiting.questions[0]?.candidates.map((one) => one.id)]).toEqual(['waiting', [11, 13]]);
+    expect([waiting.outcome, waiting.questions[0]?.candidates.map((candidate) => candidate.id)]).toEqual(['waiting', [11, 13]]);
     const known: PersonRecord = { ...ida, id: 7, accountId: 13, addresses: ['y@group.example'] };
     expect(decided({ from: 'x@group.example', cc: ['y@group.example'] }, { people: [known] }).outcome).toBe('filed');
   });
@@ -140,7 +140,7 @@ describe('match', () => {
       },
       { rules: (rulebook) => rulebook.keepOut.entries.push(entry('domain', 'law.example'), entry('domain', 'press.example')) },
     );
-    expect(filedUnder(decision).map((one) => one.split(' by ')[0])).toEqual([
+    expect(filedUnder(decision).map((value) => value.split(' by ')[0])).toEqual([
       'contact 1',
       'contact 2',
       'lead 3',
@@ -265,7 +265,7 @@ describe('create', () => {
     ])('%s is somebody else', (_, from, name, people) => {
       const decision = decided({ from, names: { [from]: name } }, { rules, people });
       expect(decision.questions).toEqual([]);
-      expect(decision.creations.map((one) => one.address)).toContain(from);
+      expect(decision.creations.map((creation) => creation.address)).toContain(from);
     });
 
     test('may be one of a few who have the name', () => {
@@ -285,7 +285,7 @@ describe('create', () => {
         [elsewhere, work],
       ] as const) {
         const decision = decided({ from, cc: [cc], names: { [work]: 'Nil Strand', [elsewhere]: 'Nil Strand' } }, { rules });
-        expect(decision.creations.filter((one) => one.kind === 'contact').map((one) => one.address)).toEqual([work]);
+        expect(decision.creations.filter((creation) => creation.kind === 'contact').map((creation) => creation.address)).toEqual([work]);
         expect(decision.questions).toMatchObject([{ about: 'person', domain: elsewhere, candidates: [{ name: 'Nil Strand' }] }]);
       }
     });
@@ -306,9 +306,9 @@ describe('create', () => {
     const directory = directoryOf(world);
     const first = decided({ id: 100, from: 'new.person@nobody.example', cc: ['other.person@nobody.example'] }, world, directory);
     const second = decided({ id: 101, from: 'new.person@nobody.example' }, world, directory);
-    expect(first.creations.map((one) => one.kind)).toEqual(['account', 'contact', 'contact']);
+    expect(first.creations.map((creation) => creation.kind)).toEqual(['account', 'contact', 'contact']);
     expect(second.creations).toEqual([]);
-    expect(second.filings.map((one) => one.rule)).toEqual([RULES.person, RULES.accountByPerson]);
+    expect(second.filings.map((filing) => filing.rule)).toEqual([RULES.person, RULES.accountByPerson]);
   });
 
   test('deciding the creating email again gives the same docket', () => {
@@ -333,6 +333,6 @@ test('the same inputs give the same docket, and words for each stop', () => {
   const world = { deals: [deal(1, ['contact:1'])] };
   expect(decided({}, world)).toEqual(decided({}, world));
   const sentences = docketSentences(decided({}, world).docket);
-  expect(sentences.map((one) => one.title)).toEqual(['Keep out', 'Take in', 'Match', 'Create', 'Share']);
+  expect(sentences.map((sentence) => sentence.title)).toEqual(['Keep out', 'Take in', 'Match', 'Create', 'Share']);
   expect(sentences[2]?.because.join(' ')).toContain('Deal 1 is the only deal of these people that was open at that time.');
 });

@@ -34,13 +34,16 @@ export function externalParticipants(participants: readonly Participant[], ruleb
   const found: Participant[] = [];
   // Most emails have a few participants: looking through a short list is cheaper than a set.
   const seen = participants.length > FEW ? new Set<string>() : null;
-  for (const one of participants) {
-    if (!isCounted(one.role) || one.domain === ERASED_DOMAIN || rulebook.isOurs(one.address, one.domain)) continue;
-    const key = rulebook.personKey(one.address);
-    const again = seen ? seen.has(key) : found.some((known) => known.address === one.address || rulebook.personKey(known.address) === key);
+  for (const participant of participants) {
+    if (!isCounted(participant.role) || participant.domain === ERASED_DOMAIN || rulebook.isOurs(participant.address, participant.domain))
+      continue;
+    const key = rulebook.personKey(participant.address);
+    const again = seen
+      ? seen.has(key)
+      : found.some((known) => known.address === participant.address || rulebook.personKey(known.address) === key);
     if (again) continue;
     seen?.add(key);
-    found.push(one);
+    found.push(participant);
   }
   return found;
 }
@@ -52,7 +55,7 @@ export function directionOf(
   rulebook: CompiledRulebook,
 ): Direction {
   if (externals.length === 0) return 'internal';
-  const sender = participants.find((one) => one.role === 'from');
+  const sender = participants.find((participant) => participant.role === 'from');
   return sender && rulebook.isOurs(sender.address, sender.domain) ? 'sent' : 'received';
 }
 
@@ -76,7 +79,7 @@ export function decide(
   const facts = ownList === null ? asRead : asWritten(asRead);
   const externals = externalParticipants(facts.participants, rulebook);
   const direction = directionOf(facts.participants, externals, rulebook);
-  const addresses = externals.map((one) => rulebook.personKey(one.address));
+  const addresses = externals.map((external) => rulebook.personKey(external.address));
   const about = { direction, externals: addresses, externalDomains: domainsOf(externals) };
 
   const pins = weighPins(facts);
@@ -90,16 +93,16 @@ export function decide(
 
   const allRemain = first.remaining.length === externals.length;
   const context = allRemain ? asked : new RuleContext(facts, first.remaining, direction, memory, directory, rulebook.personKey);
-  const resolved = first.remaining.map((one): Resolved => {
-    const { before, ofThis } = context.peopleByOrigin(one);
-    return { address: rulebook.personKey(one.address), domain: one.domain, name: one.name, people: before, ofThis };
+  const resolved = first.remaining.map((participant): Resolved => {
+    const { before, ofThis } = context.peopleByOrigin(participant);
+    return { address: rulebook.personKey(participant.address), domain: participant.domain, name: participant.name, people: before, ofThis };
   });
   const known: string[] = [];
-  for (const one of resolved) if (one.people.length > 0) known.push(one.address);
+  for (const item of resolved) if (item.people.length > 0) known.push(item.address);
   const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn && pins.filings.length === 0;
   const second = takenInByHand(takeIn(rulebook, context, known), gestures, pins);
   if (second.verdict !== 'tracked' || waitsAtAddress) {
-    const questions = gestures.questions.filter((one) => !pins.answers(one.about));
+    const questions = gestures.questions.filter((question) => !pins.answers(question.about));
     const shared = share([], context, rulebook, words);
     const waits: Docket =
       questions.length > 0 ? [{ stop: 'match', verdict: 'waits', rule: RULES.filingAddress, evidence: gestures.evidence }] : [];
@@ -107,10 +110,10 @@ export function decide(
   }
 
   // Who takes an email off everything asks for nobody to be created from it.
-  const unknown = pins.offEverything ? [] : resolved.filter((one) => one.people.length === 0);
+  const unknown = pins.offEverything ? [] : resolved.filter((item) => item.people.length === 0);
   const fourth = create(context, unknown, rulebook, directory, ids);
   const matchable = unknown.length === 0 && !pins.offEverything ? resolved : matchableOf(resolved, fourth.creations);
-  const accountsOfNew = fourth.creations.flatMap((one) => (one.accountId === null ? [] : [one.accountId]));
+  const accountsOfNew = fourth.creations.flatMap((creation) => (creation.accountId === null ? [] : [creation.accountId]));
   const third = match(matchable, rulebook, directory, context, gestures, pins, {
     accounts: accountsOfNew,
     people: fourth.creations.length === 0 ? NOBODY : createdBefore(unknown, fourth.creations),
@@ -119,12 +122,12 @@ export function decide(
   const fileCreated = (filing: Filing): void => {
     if (!pins.isOff(filing.kind, filing.id)) addFiling(filings, filing);
   };
-  for (const one of fourth.creations) {
-    fileCreated({ kind: one.kind, id: one.id, rule: one.rule });
-    if (one.accountId !== null) fileCreated({ kind: 'account', id: one.accountId, rule: RULES.accountByDomain });
+  for (const creation of fourth.creations) {
+    fileCreated({ kind: creation.kind, id: creation.id, rule: creation.rule });
+    if (creation.accountId !== null) fileCreated({ kind: 'account', id: creation.accountId, rule: RULES.accountByDomain });
   }
   const questions = third.questions;
-  for (const one of fourth.questions) if (!pins.answers(one.about)) questions.push(one);
+  for (const question of fourth.questions) if (!pins.answers(question.about)) questions.push(question);
   const shared = share(filings, context, rulebook, words);
   const docket: Docket = [first.entry, second, third.entry, fourth.entry, shared.entry];
   return decisionOf(about, outcomeOf(filings, questions.length), { filings, creations: fourth.creations, questions }, shared.seen, docket);
@@ -136,7 +139,9 @@ const UNREAD: StopEntry = { stop: 'takeIn', verdict: 'left loose', rule: null, e
 
 /** The people whom this email created when it was decided before: they may be on deals by now. */
 function createdBefore(unknown: readonly Resolved[], creations: readonly Creation[]): readonly PersonRecord[] {
-  return unknown.flatMap((one) => one.ofThis.filter(({ kind, id }) => creations.some((made) => made.kind === kind && made.id === id)));
+  return unknown.flatMap((resolved) =>
+    resolved.ofThis.filter(({ kind, id }) => creations.some((made) => made.kind === kind && made.id === id)),
+  );
 }
 
 type About = Pick<Decision, 'direction' | 'externals' | 'externalDomains'>;
@@ -166,13 +171,13 @@ function domainsOf(externals: readonly Participant[]): string[] {
  * created by this email under an earlier rulebook is on record all the same.
  */
 function matchableOf(resolved: readonly Resolved[], creations: readonly Creation[]): readonly Resolved[] {
-  if (creations.length === 0 && resolved.every((one) => one.people.length > 0 || one.ofThis.length === 0)) return resolved;
-  const accounts = new Map(creations.map((one) => [one.address, one.accountId]));
+  if (creations.length === 0 && resolved.every((item) => item.people.length > 0 || item.ofThis.length === 0)) return resolved;
+  const accounts = new Map(creations.map((creation) => [creation.address, creation.accountId]));
   return resolved
-    .filter((one) => (accounts.get(one.address) ?? null) === null)
-    .map((one) => {
-      if (accounts.has(one.address)) return { ...one, isNew: true };
-      return one.people.length > 0 ? one : { ...one, people: one.ofThis };
+    .filter((item) => (accounts.get(item.address) ?? null) === null)
+    .map((item) => {
+      if (accounts.has(item.address)) return { ...item, isNew: true };
+      return item.people.length > 0 ? item : { ...item, people: item.ofThis };
     });
 }
 
@@ -182,7 +187,7 @@ function outcomeOf(filings: readonly Filing[], questions: number): Outcome {
 }
 
 function sealedBy(pins: PinVerdict, { seal }: WordVerdict): StopEntry {
-  const evidence = [...pins.evidence.filter((one) => one.fact === 'pin' && one.does === 'seal'), ...(seal ? [wordEvidence(seal)] : [])];
+  const evidence = [...pins.evidence.filter((item) => item.fact === 'pin' && item.does === 'seal'), ...(seal ? [wordEvidence(seal)] : [])];
   return { stop: 'share', verdict: 'owner', rule: RULES.seal, evidence };
 }
 

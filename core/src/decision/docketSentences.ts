@@ -77,7 +77,7 @@ function sentence(evidence: Evidence): string {
     case 'account':
       return accountSentence(evidence);
     case 'shared domain':
-      return `${evidence.domain} belongs to several accounts, and nobody here tells which: ${listed(evidence.candidates.map((one) => one.name))}.`;
+      return `${evidence.domain} belongs to several accounts, and nobody here tells which: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'provider':
       return `${evidence.domain} is a public mail provider and stands for no company.`;
     case 'unknown':
@@ -87,11 +87,11 @@ function sentence(evidence: Evidence): string {
     case 'new matter':
       return newMatterSentence(evidence);
     case 'deals too young':
-      return `Opened more than ${evidence.days} days after the email was sent: ${listed(evidence.candidates.map((one) => one.name))}.`;
+      return `Opened more than ${evidence.days} days after the email was sent: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'several codes':
-      return `The subject names several deals: ${listed(evidence.candidates.map((one) => one.name))}.`;
+      return `The subject names several deals: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'open deals':
-      return `These people have ${evidence.candidates.length} open deals: ${listed(evidence.candidates.map((one) => one.name))}.`;
+      return `These people have ${evidence.candidates.length} open deals: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'created':
       return `The ${evidence.kind} ${evidence.name} was created from ${evidence.via}${evidence.confidence < 1 ? ` (name guessed, ${Math.round(evidence.confidence * 100)} % sure)` : ''}.`;
     case 'not created':

@@ -13,8 +13,8 @@ export function recordsIn(docket: Docket, questions: readonly Question[]): { kin
     found.push({ kind, id });
     return '';
   };
-  for (const entry of docket) for (const one of entry.evidence) renamed(one, (kind, id) => note(kind, id));
-  for (const one of questions) for (const candidate of one.candidates) note(one.kind, candidate.id);
+  for (const entry of docket) for (const evidence of entry.evidence) renamed(evidence, (kind, id) => note(kind, id));
+  for (const question of questions) for (const candidate of question.candidates) note(question.kind, candidate.id);
   return found;
 }
 
@@ -22,43 +22,50 @@ export function recordsIn(docket: Docket, questions: readonly Question[]): { kin
 export function withoutHidden(docket: Docket, sees: SeesRecord): Docket {
   return docket.map((entry) => ({
     ...entry,
-    evidence: entry.evidence.map((one) => renamed(one, (kind, id, name) => (sees(kind, id) ? name : HIDDEN))),
+    evidence: entry.evidence.map((evidence) => renamed(evidence, (kind, id, name) => (sees(kind, id) ? name : HIDDEN))),
   }));
 }
 
 /** Questions with the candidates alone that the reader may see. */
 export function questionsWithoutHidden(questions: readonly Question[], sees: SeesRecord): Question[] {
-  return questions.map((one) => ({ ...one, candidates: one.candidates.filter((candidate) => sees(one.kind, candidate.id)) }));
+  return questions.map((question) => ({
+    ...question,
+    candidates: question.candidates.filter((candidate) => sees(question.kind, candidate.id)),
+  }));
 }
 
-function renamed(one: Evidence, name: (kind: RecordKind, id: number, name: string) => string): Evidence {
+function renamed(evidence: Evidence, name: (kind: RecordKind, id: number, name: string) => string): Evidence {
   const candidates = <T extends { id: number; name: string }>(kind: RecordKind, list: readonly T[]): T[] =>
     list.map((it) => ({ ...it, name: name(kind, it.id, it.name) }));
-  switch (one.fact) {
+  switch (evidence.fact) {
     case 'person':
     case 'created':
-      return { ...one, name: name(one.kind, one.id, one.name) };
+      return { ...evidence, name: name(evidence.kind, evidence.id, evidence.name) };
     case 'account':
     case 'deal':
-      return { ...one, name: name(one.fact, one.id, one.name) };
+      return { ...evidence, name: name(evidence.fact, evidence.id, evidence.name) };
     case 'shared domain':
-      return { ...one, candidates: candidates('account', one.candidates) };
+      return { ...evidence, candidates: candidates('account', evidence.candidates) };
     case 'not created':
-      return one.like ? { ...one, like: { ...one.like, name: name(one.like.kind, one.like.id, one.like.name) } } : one;
+      return evidence.like
+        ? { ...evidence, like: { ...evidence.like, name: name(evidence.like.kind, evidence.like.id, evidence.like.name) } }
+        : evidence;
     case 'new matter':
-      return { ...one, name: name('deal', one.id, one.name) };
+      return { ...evidence, name: name('deal', evidence.id, evidence.name) };
     case 'several codes':
     case 'deals too young':
     case 'open deals':
-      return { ...one, candidates: candidates('deal', one.candidates) };
+      return { ...evidence, candidates: candidates('deal', evidence.candidates) };
     case 'deal scores':
-      return { ...one, scores: candidates('deal', one.scores).map((it) => (it.name === HIDDEN ? { ...it, words: [] } : it)) };
+      return { ...evidence, scores: candidates('deal', evidence.scores).map((it) => (it.name === HIDDEN ? { ...it, words: [] } : it)) };
     // What people did by hand names the record without its id: kept from those who do not see all records.
     case 'pin':
-      return one.record === null ? one : { ...one, record: name(one.kind ?? 'account', -1, one.record) };
+      return evidence.record === null ? evidence : { ...evidence, record: name(evidence.kind ?? 'account', -1, evidence.record) };
     case 'gesture':
-      return one.target === null || one.target === 'rules' ? one : { ...one, record: name(one.target, -1, one.record) };
+      return evidence.target === null || evidence.target === 'rules'
+        ? evidence
+        : { ...evidence, record: name(evidence.target, -1, evidence.record) };
     default:
-      return one;
+      return evidence;
   }
 }

@@ -59,20 +59,20 @@ export function keepOut(
   }
 
   const remaining: Participant[] = [];
-  for (const one of left(externals, disregarded)) {
-    const hit = rulebook.entryFor(one.address, one.domain);
+  for (const participant of left(externals, disregarded)) {
+    const hit = rulebook.entryFor(participant.address, participant.domain);
     const said: Evidence | null = hit
-      ? { fact: 'entry', entry: hit.id, value: hit.value, participant: one.address, effect: hit.effect }
+      ? { fact: 'entry', entry: hit.id, value: hit.value, participant: participant.address, effect: hit.effect }
       : null;
     // What keeps the whole email out goes before an owner's word about one who takes part.
     if (hit?.effect === 'keepOut' && said) return spoken(true, [], hit.id, [said]);
-    if (facts.ownKeptOut.includes(one.address)) {
+    if (facts.ownKeptOut.includes(participant.address)) {
       lastRule = RULES.ownKeepOut;
-      evidence.push({ fact: 'own keep out', participant: one.address });
+      evidence.push({ fact: 'own keep out', participant: participant.address });
     } else if (hit && said) {
       lastRule = hit.id;
       evidence.push(said);
-    } else remaining.push(one);
+    } else remaining.push(participant);
   }
   if (externals.length > 0 && remaining.length === 0) {
     evidence.push({ fact: 'nobody left', disregarded: externals.length });
@@ -99,28 +99,28 @@ function letThrough(
   rulebook: CompiledRulebook,
   { externals, named, rule, evidence }: LetThrough,
 ): KeepOutVerdict {
-  const own = externals.filter((one) => ownKeptOut.includes(one.address));
+  const own = externals.filter((external) => ownKeptOut.includes(external.address));
   for (const { address } of own) evidence.push({ fact: 'own keep out', participant: address });
   if (own.length > 0 && own.length === externals.length)
     return spoken(true, [], RULES.ownKeepOut, [...evidence, { fact: 'nobody left', disregarded: own.length }]);
-  const wanted = own.length === 0 ? externals : externals.filter((one) => !own.includes(one));
-  const listed = wanted.flatMap((one) => {
-    const entry = named.has(one.address) ? undefined : rulebook.entryFor(one.address, one.domain);
-    return entry ? [{ one, entry }] : [];
+  const wanted = own.length === 0 ? externals : externals.filter((external) => !own.includes(external));
+  const listed = wanted.flatMap((participant) => {
+    const entry = named.has(participant.address) ? undefined : rulebook.entryFor(participant.address, participant.domain);
+    return entry ? [{ one: participant, entry }] : [];
   });
   if (listed.length === 0 || listed.length === wanted.length) return spoken(false, wanted, rule, evidence);
   for (const { one, entry } of listed)
     evidence.push({ fact: 'entry', entry: entry.id, value: entry.value, participant: one.address, effect: 'disregard' });
   return spoken(
     false,
-    wanted.filter((one) => !listed.some((it) => it.one === one)),
+    wanted.filter((participant) => !listed.some((it) => it.one === participant)),
     rule,
     evidence,
   );
 }
 
 function left(externals: readonly Participant[], disregarded: ReadonlySet<string>): readonly Participant[] {
-  return disregarded.size === 0 ? externals : externals.filter((one) => !disregarded.has(one.address));
+  return disregarded.size === 0 ? externals : externals.filter((external) => !disregarded.has(external.address));
 }
 
 function spoken(keptOut: boolean, remaining: readonly Participant[], rule: string | null, evidence: Evidence[]): KeepOutVerdict {

@@ -56,25 +56,25 @@ export function match(
 ): MatchVerdict {
   // A person's word comes first, and where it names the deal no other is looked for.
   const filings: Filing[] = [...pins.filings];
-  for (const one of gestures.filings) addFiling(filings, one);
+  for (const filing of gestures.filings) addFiling(filings, filing);
   const questions: Question[] = [...gestures.questions];
   const evidence: Evidence[] = [...pins.evidence, ...gestures.evidence];
   const spoken = rulebook.stops.match.all(context);
   const hasPins = context.facts.pins.length > 0;
-  for (const one of spoken) {
-    const { then, id } = one.rule;
-    evidence.push(ruleEvidence(one));
+  for (const item of spoken) {
+    const { then, id } = item.rule;
+    evidence.push(ruleEvidence(item));
     if (then.do === 'fileUnder' && directory.has(then.kind, then.id)) addFiling(filings, { kind: then.kind, id: then.id, rule: id });
-    if (then.do === 'hold') questions.push({ about: 'hold', kind: 'deal', candidates: [], domain: one.rule.name || null });
+    if (then.do === 'hold') questions.push({ about: 'hold', kind: 'deal', candidates: [], domain: item.rule.name || null });
   }
-  const says = (what: Action<'match'>['do']): boolean => spoken.length > 0 && spoken.some((one) => one.rule.then.do === what);
-  const dealIsSaid = pins.dealIsSaid || filings.some((one) => one.kind === 'deal') || says('neverDeals');
+  const says = (what: Action<'match'>['do']): boolean => spoken.length > 0 && spoken.some((item) => item.rule.then.do === what);
+  const dealIsSaid = pins.dealIsSaid || filings.some((filing) => filing.kind === 'deal') || says('neverDeals');
 
-  for (const one of resolved) {
-    if (one.people.length === 0 && !one.isNew) evidence.push({ fact: 'unknown', address: one.address });
-    for (const person of one.people) {
+  for (const item of resolved) {
+    if (item.people.length === 0 && !item.isNew) evidence.push({ fact: 'unknown', address: item.address });
+    for (const person of item.people) {
       addFiling(filings, { kind: person.kind, id: person.id, rule: RULES.person });
-      evidence.push({ fact: 'person', address: one.address, kind: person.kind, id: person.id, name: person.name });
+      evidence.push({ fact: 'person', address: item.address, kind: person.kind, id: person.id, name: person.name });
     }
   }
   if (rulebook.source.match.account !== 'never' && !says('neverAccounts'))
@@ -82,8 +82,8 @@ export function match(
   if (rulebook.source.match.deal !== 'never' && !dealIsSaid)
     matchDeal(context, peopleIn(resolved, newcomers), rulebook, directory, filings, questions, evidence, newcomers.accounts);
 
-  const standing = hasPins ? filings.filter((one) => !pins.isOff(one.kind, one.id)) : filings;
-  const open = hasPins ? questions.filter((one) => !pins.answers(one.about)) : questions;
+  const standing = hasPins ? filings.filter((filing) => !pins.isOff(filing.kind, filing.id)) : filings;
+  const open = hasPins ? questions.filter((question) => !pins.answers(question.about)) : questions;
   const verdict = open.length > 0 ? 'waits' : standing.length > 0 ? 'matched' : 'no match';
   return { filings: standing, questions: open, entry: { stop: 'match', verdict, rule: standing[0]?.rule ?? null, evidence } };
 }
@@ -103,7 +103,7 @@ function matchAccounts(
   evidence: Evidence[],
   at: number,
 ): void {
-  const isSettled = (account: AccountRecord): boolean => filings.some((one) => one.kind === 'account' && one.id === account.id);
+  const isSettled = (account: AccountRecord): boolean => filings.some((filing) => filing.kind === 'account' && filing.id === account.id);
   const fileUnder = (account: AccountRecord, by: Extract<Evidence, { fact: 'account' }>['by'], via: string): void => {
     if (isSettled(account)) return;
     addFiling(filings, { kind: 'account', id: account.id, rule: by === 'person' ? RULES.accountByPerson : RULES.accountByDomain });
@@ -111,33 +111,33 @@ function matchAccounts(
   };
 
   const byDomain: Resolved[] = [];
-  for (const one of resolved) {
+  for (const item of resolved) {
     let hasAccount = false;
-    for (const person of one.people) {
-      const account = directory.accountOf(person, one, at);
+    for (const person of item.people) {
+      const account = directory.accountOf(person, item, at);
       if (!account) continue;
       hasAccount = true;
-      fileUnder(account, 'person', one.address);
+      fileUnder(account, 'person', item.address);
     }
-    if (!hasAccount) byDomain.push(one);
+    if (!hasAccount) byDomain.push(item);
   }
   if (rulebook.source.match.account === 'person') return;
 
   const asked = new Set<string>();
-  for (const one of byDomain) {
-    if (rulebook.isPublicProvider(one.domain)) {
-      evidence.push({ fact: 'provider', domain: one.domain });
+  for (const item of byDomain) {
+    if (rulebook.isPublicProvider(item.domain)) {
+      evidence.push({ fact: 'provider', domain: item.domain });
       continue;
     }
-    const owners = directory.accountsOfDomain(one.domain);
-    if (owners.length === 1 && owners[0]) fileUnder(owners[0], 'domain', one.domain);
-    const theirs = owners.length === 0 ? directory.accountWithoutDomain(one.domain) : undefined;
-    if (theirs) fileUnder(theirs.account, theirs.by, one.domain);
-    if (owners.length < 2 || owners.some(isSettled) || asked.has(one.domain)) continue;
-    asked.add(one.domain);
+    const owners = directory.accountsOfDomain(item.domain);
+    if (owners.length === 1 && owners[0]) fileUnder(owners[0], 'domain', item.domain);
+    const theirs = owners.length === 0 ? directory.accountWithoutDomain(item.domain) : undefined;
+    if (theirs) fileUnder(theirs.account, theirs.by, item.domain);
+    if (owners.length < 2 || owners.some(isSettled) || asked.has(item.domain)) continue;
+    asked.add(item.domain);
     const candidates = owners.map(({ id, name }) => ({ id, name }));
-    evidence.push({ fact: 'shared domain', domain: one.domain, candidates });
-    questions.push({ about: 'account', kind: 'account', candidates, domain: one.domain });
+    evidence.push({ fact: 'shared domain', domain: item.domain, candidates });
+    questions.push({ about: 'account', kind: 'account', candidates, domain: item.domain });
   }
 }
 
@@ -181,7 +181,7 @@ function matchDeal(
   const inSubject = dealsWithCodes(codeWords(facts.subject), directory);
   if (inSubject.length > 1) {
     evidence.push({ fact: 'several codes', candidates: inSubject.map(({ deal: { id, name } }) => ({ id, name })) });
-    return ask(inSubject.map((one) => one.deal));
+    return ask(inSubject.map((deal) => deal.deal));
   }
   // Several codes in a text are a report on many deals, and settle nothing.
   const inText = inSubject.length > 0 ? [] : dealsWithCodes(facts.codes, directory);
@@ -208,7 +208,7 @@ function matchDeal(
     const present = new Set(people.map((person) => `${person.kind}:${person.id}`));
     const scores = scoreDeals(facts, candidates, present, (id) => directory.account(id)?.name);
     const best = clearWinner(scores, threshold, margin);
-    const winner = best && candidates.find((one) => one.id === best.id);
+    const winner = best && candidates.find((candidate) => candidate.id === best.id);
     // Nobody asks about deals that only the account leads to: that nobody of them takes part is no riddle.
     if (open.length === 0 && !winner) return;
     evidence.push({ fact: 'deal scores', scores: scores.slice(0, MOST_SCORES), threshold, margin });
@@ -241,8 +241,8 @@ function newMatter(
   const days = lastAt === null ? 0 : Math.floor((at - lastAt) / DAY);
   if (days >= RESTED_DAYS) return { because: 'rested', days };
   const coded = dealsWithCodes(codeWords(subject), directory);
-  if (coded.length > 0) return coded.some((one) => one.deal === deal) ? null : { because: 'names others' };
-  const others = openDeals(at, people, directory).filter((one) => one !== deal);
+  if (coded.length > 0) return coded.some((item) => item.deal === deal) ? null : { because: 'names others' };
+  const others = openDeals(at, people, directory).filter((openDeal) => openDeal !== deal);
   return others.length > 0 && namesOthers(subject, deal, others) ? { because: 'names others' } : null;
 }
 
@@ -260,9 +260,9 @@ function dealsOfAccounts(
       if (wasOpen(deal, at) && mayConcern(deal, at, leadDays) && !found?.includes(deal)) (found ??= []).push(deal);
     }
   };
-  for (const one of filings) if (one.kind === 'account') take(one.id);
+  for (const filing of filings) if (filing.kind === 'account') take(filing.id);
   for (const id of accountsOfNew) take(id);
-  return found === null ? NO_DEALS : (found as DealRecord[]).sort((one, other) => one.id - other.id);
+  return found === null ? NO_DEALS : (found as DealRecord[]).sort((first, second) => first.id - second.id);
 }
 
 /** Whether people of three accounts and more take part and have no deal in common: such an email is about none of theirs. */
@@ -279,7 +279,7 @@ function openDeals(at: number, people: readonly PersonRecord[], directory: Direc
       if (wasOpen(deal, at) && !found.includes(deal)) found.push(deal);
     }
   }
-  return found.length < 2 ? found : found.sort((one, other) => one.id - other.id);
+  return found.length < 2 ? found : found.sort((first, second) => first.id - second.id);
 }
 
 /** Those that had begun when the email was sent; all of them where none is known to have. */

@@ -35,12 +35,12 @@ export function remember(
   if (outcome === 'sealed') return memory;
   const deal = filings.find(isCertainDeal);
   const isNew = deal !== undefined && (memory.dealId === null || (deal.id !== memory.dealId && FOUND_ANEW.has(deal.rule)));
-  const keys = filings.map((one) => `${one.kind}:${one.id}`);
+  const keys = filings.map((filing) => `${filing.kind}:${filing.id}`);
   const isAway =
     !isNew &&
     (outcome === 'filed' || outcome === 'waiting') &&
     memory.dealSubject !== null &&
-    !filings.some((one) => one.kind === 'deal' && one.id === memory.dealId);
+    !filings.some((filing) => filing.kind === 'deal' && filing.id === memory.dealId);
   // Most emails stay with the deal of their conversation: what their subject comes to is not asked then.
   const matter = (isNew || isAway) && subject !== null ? matterOf(subject) : null;
   const hasTurned = isAway && matter !== null && matter !== memory.dealSubject && !memory.otherMatters.has(matter);

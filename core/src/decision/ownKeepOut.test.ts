@@ -20,13 +20,13 @@ test('a rule that lets an email through does not bring in whom the owner keeps o
     void rulebook.keepOut.rules.push(rule('keepOut', { fact: 'direction', in: ['received'] }, { do: 'letThrough' }));
   expect(decided({ ownKeptOut: ['ida@harbour.example'] }, letThrough)).toMatchObject({ outcome: 'kept out', filings: [] });
   const withLea = decided({ cc: ['lea@dredge.example'], ownKeptOut: ['ida@harbour.example'] }, letThrough);
-  expect(withLea.filings.map((one) => `${one.kind}:${one.id}`)).toEqual(['lead:3']);
+  expect(withLea.filings.map((filing) => `${filing.kind}:${filing.id}`)).toEqual(['lead:3']);
   expect(decided({}, letThrough).docket[0]).toMatchObject({ verdict: 'passed' });
 });
 
 test('somebody else outside in the same email keeps it in', () => {
   const decision = decided({ cc: ['lea@dredge.example'], ownKeptOut: ['ida@harbour.example'] }, asIs);
-  expect(decision.filings.map((one) => `${one.kind}:${one.id}`)).toEqual(['lead:3']);
+  expect(decision.filings.map((filing) => `${filing.kind}:${filing.id}`)).toEqual(['lead:3']);
 });
 
 test('does not bring in an email that the rulebook keeps out for the same participant', () => {

@@ -24,7 +24,10 @@ test('what somebody outside writes through a list of ours is no newsletter, and 
 test('whom it is from, becomes a record as by any other email', () => {
   const create = (rulebook: Rulebook): void => void Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail' });
   const mail = { ...list('<sales.quillmere.example>'), from: 'una@ferries.example' };
-  expect(decided(mail, create).creations.map((one) => one.address ?? one.domain)).toEqual(['ferries.example', 'una@ferries.example']);
+  expect(decided(mail, create).creations.map((creation) => creation.address ?? creation.domain)).toEqual([
+    'ferries.example',
+    'una@ferries.example',
+  ]);
 });
 
 test('rules ask about it as about mail of a person', () => {

@@ -11,7 +11,7 @@ export function ownListOf(
   { earlier }: Pick<ConversationMemory, 'earlier'>,
 ): string | null {
   if (mailClass !== 'newsletter' || !isOwnListId(classProof, rulebook)) return null;
-  const sender = participants.find((one) => one.role === 'from');
+  const sender = participants.find((participant) => participant.role === 'from');
   if (!sender) return null;
   return earlier > 0 || !rulebook.isOurs(sender.address, sender.domain) ? listId(classProof?.value ?? '') : null;
 }

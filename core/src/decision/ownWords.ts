@@ -17,13 +17,13 @@ const NOTHING: WordVerdict = { seal: null, share: null };
  */
 export function weighWords(words: readonly OwnWord[]): WordVerdict {
   if (words.length === 0) return NOTHING;
-  const seal = words.find((one) => one.does === 'seal') ?? null;
+  const seal = words.find((word) => word.does === 'seal') ?? null;
   const byOwner = new Map<number, OwnWord>();
   for (const word of words) {
     const known = byOwner.get(word.userId);
     if (word.does === 'share' && (!known || goesBefore(word, known))) byOwner.set(word.userId, word);
   }
-  const share = [...byOwner.values()].sort((one, other) => reach(one) - reach(other) || one.userId - other.userId)[0] ?? null;
+  const share = [...byOwner.values()].sort((first, second) => reach(first) - reach(second) || first.userId - second.userId)[0] ?? null;
   return { seal, share };
 }
 
@@ -31,9 +31,9 @@ export function wordEvidence({ does, scope, value, by, at }: OwnWord): Evidence 
   return { fact: 'own word', does, scope, value, by, at };
 }
 
-function goesBefore(one: OwnWord, other: OwnWord): boolean {
-  const place = WORD_SCOPES.indexOf(one.scope) - WORD_SCOPES.indexOf(other.scope);
-  return place < 0 || (place === 0 && one.at > other.at);
+function goesBefore(first: OwnWord, second: OwnWord): boolean {
+  const place = WORD_SCOPES.indexOf(first.scope) - WORD_SCOPES.indexOf(second.scope);
+  return place < 0 || (place === 0 && first.at > second.at);
 }
 
 function reach({ level, teams, existenceOnly }: OwnWord): number {

@@ -20,7 +20,7 @@ const pin = (does: Pin['does'], kind: Pin['kind'], recordId: number | null, more
   at: NOW,
   ...more,
 });
-const filedUnder = (decision: Decision): string[] => decision.filings.map((one) => `${one.kind}:${one.id}`).sort();
+const filedUnder = (decision: Decision): string[] => decision.filings.map((filing) => `${filing.kind}:${filing.id}`).sort();
 const deal = (id: number) => ({ ...PLAIN_DEAL, id, name: `Deal ${id}`, people: ['contact:1'] });
 const asIs = (): void => undefined;
 
@@ -28,7 +28,7 @@ describe('a pin', () => {
   test('files an email under a record beside what the rules say', () => {
     const decision = decided({ pins: [pin('file', 'account', 77)] }, asIs);
     expect(filedUnder(decision)).toEqual(['account:10', 'account:77', 'contact:1']);
-    expect(decision.filings.find((one) => one.id === 77)?.rule).toBe(RULES.pin);
+    expect(decision.filings.find((filing) => filing.id === 77)?.rule).toBe(RULES.pin);
   });
 
   test('takes an email off a record that the rules would file it under, and leaves the others', () => {

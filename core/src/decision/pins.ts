@@ -47,7 +47,7 @@ export function weighPins({ pins }: Pick<DecisionFacts, 'pins'>): PinVerdict {
   let settled = false;
   let sealed = false;
   const own = new Set<string>();
-  const ordered = pins.length > 1 ? [...pins].sort((one, other) => one.at - other.at || one.id - other.id) : pins;
+  const ordered = pins.length > 1 ? [...pins].sort((first, second) => first.at - second.at || first.id - second.id) : pins;
   for (const pin of ordered) {
     const { kind, recordId } = pin;
     if (pin.does === 'seal' && pin.own) sealed = true;

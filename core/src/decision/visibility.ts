@@ -15,7 +15,9 @@ export function visibilityKey({
 
 /** How far a visibility reaches, to tell whether more is seen than before. That an email exists counts for less than what it says. */
 export function reachOf(key: string): number {
-  const level = SHARE_LEVELS.findIndex((one) => key === one || key.startsWith(`${one},`) || key.startsWith(`${one}:`));
+  const level = SHARE_LEVELS.findIndex(
+    (shareLevel) => key === shareLevel || key.startsWith(`${shareLevel},`) || key.startsWith(`${shareLevel}:`),
+  );
   if (level <= 0) return 0;
   return key.endsWith(', exists') ? level / 10 : level;
 }
@@ -37,6 +39,6 @@ export function visibilityWords(level: ShareLevel, teams: readonly string[] = []
 export function visibilityKeyWords(key: string): string {
   const existenceOnly = key.endsWith(', exists');
   const plain = existenceOnly ? key.slice(0, -', exists'.length) : key;
-  const level = SHARE_LEVELS.find((one) => plain === one || plain.startsWith(`${one}:`)) ?? 'owner';
+  const level = SHARE_LEVELS.find((shareLevel) => plain === shareLevel || plain.startsWith(`${shareLevel}:`)) ?? 'owner';
   return visibilityWords(level, level === 'teams' ? [plain.slice('teams: '.length)] : [], existenceOnly);
 }

@@ -21,7 +21,7 @@ describe('the deal', () => {
 
   test('two open deals wait, filed under person and account meanwhile', () => {
     const decision = decided({}, { deals: [deal(1, people), deal(2, people)] });
-    expect([decision.outcome, decision.filings.map((one) => one.kind)]).toEqual(['waiting', ['contact', 'account']]);
+    expect([decision.outcome, decision.filings.map((filing) => filing.kind)]).toEqual(['waiting', ['contact', 'account']]);
     expect(decision.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 2 }] }]);
   });
 
@@ -176,7 +176,7 @@ describe('the deal', () => {
   test('a reseller names a deal by the company that it is with, in full', () => {
     const deals = [deal(1, ['contact:2'], { name: 'Lot 1', accountId: 10 }), deal(2, ['contact:2'], { name: 'Lot 2', accountId: 11 })];
     const holders = { users: ['tomas@quillmere.example'] };
-    const owned = deals.map((one) => ({ ...one, owner: 'tomas@quillmere.example' }));
+    const owned = deals.map((record) => ({ ...record, owner: 'tomas@quillmere.example' }));
     const from = 'ravi@reseller.example';
     const named = decided({ ...holders, from, subject: 'Crates for Oriel North' }, { deals: owned });
     expect(filedUnder(named)).toContain(`deal 2 by ${RULES.dealByScore}`);
@@ -212,7 +212,7 @@ describe('the deal', () => {
         [`contact 1 by ${RULES.person}`, `account 10 by ${RULES.accountByPerson}`],
       ]);
       const certain = (rulebook: Rulebook) => void (rulebook.match.deal = 'certain');
-      expect(decided({ users, subject: 'Survey buoys' }, { deals, rules: certain }).filings.map((one) => one.kind)).toEqual([
+      expect(decided({ users, subject: 'Survey buoys' }, { deals, rules: certain }).filings.map((filing) => filing.kind)).toEqual([
         'contact',
         'account',
       ]);
@@ -224,8 +224,8 @@ describe('the deal', () => {
     const decision = decided({}, { deals });
     expect(filedUnder(decision)).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
     expect(said(decision)).toContain('Deal 1 is the only deal of the account that was open at that time, and names nobody.');
-    expect(decided({}, { deals: [...deals, deal(2, [])] }).filings.map((one) => one.kind)).toEqual(['contact', 'account']);
-    expect(decided({}, { deals: [deal(1, [], { open: false, closedAt: NOW - DAY })] }).filings.map((one) => one.kind)).toEqual([
+    expect(decided({}, { deals: [...deals, deal(2, [])] }).filings.map((filing) => filing.kind)).toEqual(['contact', 'account']);
+    expect(decided({}, { deals: [deal(1, [], { open: false, closedAt: NOW - DAY })] }).filings.map((filing) => filing.kind)).toEqual([
       'contact',
       'account',
     ]);
@@ -249,7 +249,9 @@ describe('the deal', () => {
 
   test('never, where the rulebook says never', () => {
     expect(
-      decided({}, { deals: [deal(1, people)], rules: (rulebook) => void (rulebook.match.deal = 'never') }).filings.map((one) => one.kind),
+      decided({}, { deals: [deal(1, people)], rules: (rulebook) => void (rulebook.match.deal = 'never') }).filings.map(
+        (filing) => filing.kind,
+      ),
     ).toEqual(['contact', 'account']);
   });
 });
@@ -261,10 +263,10 @@ test('a deal on which nobody is never scores more than it could reach', () => {
       fc.constantFrom(null, 'tomas@quillmere.example', 'jo@quillmere.example'),
       fc.array(fc.integer({ min: -90, max: 5 }), { maxLength: 3 }),
       (subject, owner, days) => {
-        const activity = days.sort((one, other) => one - other).map((one) => NOW + one * DAY);
+        const activity = days.sort((first, second) => first - second).map((day) => NOW + day * DAY);
         const deals = [deal(1, ['contact:77'], { name: 'Survey buoys', owner, activity }), deal(2, ['contact:78'])];
         const facts = { ...PLAIN_FACTS, id: 1, at: NOW, subject, participants: [], users: ['tomas@quillmere.example'] };
-        const score = scoreDeals(facts, deals, new Set(people)).find((one) => one.id === 1)?.score ?? 0;
+        const score = scoreDeals(facts, deals, new Set(people)).find((scoreDeal) => scoreDeal.id === 1)?.score ?? 0;
         expect(couldReach(facts, deals[0]!, score)).toBe(true);
         expect(couldReach(facts, deals[0]!, 1)).toBe(false);
       },
@@ -277,7 +279,7 @@ describe('words of a deal’s name in the subject', () => {
     const deals = names.map((name, at) => deal(at + 1, people, { name }));
     const present = new Set(people);
     const scores = scoreDeals({ ...PLAIN_FACTS, id: 1, at: NOW, subject, participants: [] }, deals, present);
-    return names.map((_, at) => scores.find((one) => one.id === at + 1)?.score);
+    return names.map((_, at) => scores.find((score) => score.id === at + 1)?.score);
   };
 
   test.each([
@@ -298,6 +300,6 @@ describe('words of a deal’s name in the subject', () => {
     ['a plural', 'the gauge', ['Gauges', 'Buoys'], [0.75, 0.35]],
     ['a word that all have', 'River', ['Zander River', 'Oriel River'], [0.35, 0.35]],
   ])('%s', (_, subject, names, scores) => {
-    expect(named(subject, ...names)).toEqual(scores.map((one) => Math.round(one * 100) / 100));
+    expect(named(subject, ...names)).toEqual(scores.map((score) => Math.round(score * 100) / 100));
   });
 });

@@ -51,7 +51,7 @@ describe('DomainTrie', () => {
         for (const entry of entries) trie.add(entry, entry);
         const plain = entries
           .filter((entry) => asked === entry || asked.endsWith(`.${entry}`))
-          .sort((one, other) => other.length - one.length)[0];
+          .sort((first, second) => second.length - first.length)[0];
         expect(trie.find(asked)).toBe(plain);
       }),
     );

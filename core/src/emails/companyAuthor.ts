@@ -12,7 +12,7 @@ export function withCompanyAuthor(facts: EmailFacts, isPublicProvider: (domain: 
   const via = facts.participants.find(({ role }) => role === 'from');
   if (!author || !via || facts.senderCheck === 'failed') return facts;
   if (!isAligned(author.domain, via.domain) || isPublicProvider(via.domain)) return facts;
-  const rest = facts.participants.filter((one) => one !== author && one !== via && one.role !== 'sender');
+  const rest = facts.participants.filter((participant) => participant !== author && participant !== via && participant.role !== 'sender');
   const participants: Participant[] = [{ ...author, role: 'from' }, { ...via, role: 'sender' }, ...rest];
   return { ...facts, participants, authorTrusted: true };
 }

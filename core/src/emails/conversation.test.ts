@@ -78,12 +78,12 @@ describe('threadConversations', () => {
         const made = drawn.map(([id, references, at], position) =>
           email(
             `k${position}`,
-            references.map((one) => `m${one}`),
+            references.map((reference) => `m${reference}`),
             { messageId: `m${id}`, at },
           ),
         );
         const shuffled = made
-          .map((one, at) => ({ one, order: Math.sin(seed + at) }))
+          .map((item, at) => ({ one: item, order: Math.sin(seed + at) }))
           .sort((a, b) => a.order - b.order)
           .map(({ one }) => one);
         expect(groups(shuffled)).toEqual(groups(made));
@@ -122,8 +122,8 @@ describe('subjectFallback', () => {
     ['with references', { ...candidate, hasReferences: true }],
     ['when forwarded', { ...candidate, isForward: true }],
     ['without a subject', { ...candidate, subjectKey: '' }],
-  ])('does nothing %s', (_, one) => {
-    expect(subjectFallback(one, [peer('a', 99)])).toBeNull();
+  ])('does nothing %s', (_, item) => {
+    expect(subjectFallback(item, [peer('a', 99)])).toBeNull();
   });
 
   test('who is in copy on both makes no conversation; who writes one of them does', () => {
@@ -158,7 +158,9 @@ describe('emails of one subject', () => {
       .map((other, place) => ({ other, place }))
       .filter(({ other }) => other.at <= email.at && email.at - other.at <= SUBJECT_REACH)
       .filter(({ other }) =>
-        other.externals.some((one) => email.externals.includes(one) && !(email.copied.includes(one) && other.copied.includes(one))),
+        other.externals.some(
+          (external) => email.externals.includes(external) && !(email.copied.includes(external) && other.copied.includes(external)),
+        ),
       );
     fits.sort((first, second) => second.other.at - first.other.at || first.place - second.place);
     return fits[0]?.place ?? null;
@@ -170,7 +172,7 @@ describe('emails of one subject', () => {
         const peers = [...unordered].sort((first, second) => first.at - second.at);
         const found = subjectFallback(
           { ...email, subjectKey: 'gauge', hasReferences: false, isForward: false },
-          peers.map((one, place) => ({ ...one, conversation: String(place) })),
+          peers.map((item, place) => ({ ...item, conversation: String(place) })),
         );
         expect(found === null ? null : Number(found)).toBe(plainly(email, peers));
       }),

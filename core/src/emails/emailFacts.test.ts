@@ -20,7 +20,7 @@ describe('readEmail', () => {
       deliveredTo: [],
       problems: [],
     });
-    expect(facts.participants.map((one) => `${one.role} ${one.address} ${one.name}`)).toEqual([
+    expect(facts.participants.map((participant) => `${participant.role} ${participant.address} ${participant.name}`)).toEqual([
       'from ida@harbour.example Ida',
       'to tomas@quillmere.example ',
       'cc jo@harbour.example Brandt, Jo',
@@ -102,7 +102,7 @@ describe('readEmail', () => {
     for (let depth = 0; depth < 1000; depth += 1)
       nested = `Content-Type: multipart/mixed; boundary=b${depth}\n\n--b${depth}\n${nested}\n--b${depth}--\n`;
     const facts = await read(base + nested);
-    expect(facts.problems.map((one) => one.code)).toEqual(['broken-mime']);
+    expect(facts.problems.map((problem) => problem.code)).toEqual(['broken-mime']);
     expect(facts.subject).toBe('Gauge');
   });
 
@@ -112,7 +112,7 @@ describe('readEmail', () => {
       `From: ida@harbour.example\nX-Large: ${'y'.repeat(10_000_000)}\nTo: ${recipients}\nSubject: ${'s'.repeat(1_000_000)}\n\nx`,
     );
     expect(facts.subject).toHaveLength(2000);
-    expect(facts.problems.map((one) => one.code)).toContain('shortened');
+    expect(facts.problems.map((problem) => problem.code)).toContain('shortened');
     expect((await read(`From: a@x.example\nTo: ${recipients}\n\nx`)).participants).toHaveLength(1_000);
   });
 

@@ -142,7 +142,7 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
   const rewritten = rewrittenAuthor(fields);
   const { senderCheck, authorTrusted } = options.found ?? checkSender(fields, rewritten, options.receiver);
   const participants = readParticipants(fields, rewritten, authorTrusted, options.envelope?.sender ?? '', problems);
-  const sender = participants.find((one) => one.role === 'from');
+  const sender = participants.find((participant) => participant.role === 'from');
   // Whoever fills in a form wants an answer, whatever address the form has.
   const classedBy = rewritten?.by === 'group' && authorTrusted ? rewritten.via : sender;
   const { mailClass, proof } = classifyMail(fields, classedBy?.address ?? '', body.calendarMethod);
@@ -274,8 +274,8 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
     text: text.slice(0, MAX_TEXT).toWellFormed(),
     hasHtml: Boolean(email.html),
     attachments: listedAttachments(email.attachments, problems),
-    calendarMethod: email.attachments.find((one) => one.method)?.method ?? null,
-    calendars: email.attachments.filter(isCalendar).map((one) => new TextDecoder().decode(contentOf(one))),
+    calendarMethod: email.attachments.find((attachment) => attachment.method)?.method ?? null,
+    calendars: email.attachments.filter(isCalendar).map((attachment) => new TextDecoder().decode(contentOf(attachment))),
     content: { text: email.text ?? '', htmlText, html: email.html ?? '', attachments: email.attachments.map(contentOf) },
   };
 }
@@ -355,7 +355,7 @@ function readParticipants(
   }
   for (const [field, role] of believed ? ROLE_FIELDS.slice(1) : ROLE_FIELDS) {
     for (const value of headerValues(fields, field)) {
-      const unread = parseAddressList(value).filter((one) => !add(role, one.address, one.name));
+      const unread = parseAddressList(value).filter((address) => !add(role, address.address, address.name));
       if (unread.length > 0) problems.push({ code: 'bad-address', message: `${unread.length} address(es) in ${field} could not be read.` });
     }
   }
@@ -363,10 +363,10 @@ function readParticipants(
   if (seen.size > MAX_PARTICIPANTS)
     problems.push({ code: 'shortened', message: `The email names ${seen.size} people; the first ${MAX_PARTICIPANTS} count.` });
   // Who sent from a shared address: the Sender field, else what the provider notes about the sign-in.
-  if (!participants.some((one) => one.role === 'sender')) add('sender', headerValue(fields, 'x-authenticated-sender'), '');
-  if (participants.some((one) => one.role === 'from')) return participants;
+  if (!participants.some((participant) => participant.role === 'sender')) add('sender', headerValue(fields, 'x-authenticated-sender'), '');
+  if (participants.some((participant) => participant.role === 'from')) return participants;
 
-  const standIn = participants.find((one) => one.role === 'sender');
+  const standIn = participants.find((participant) => participant.role === 'sender');
   const fallback = standIn?.address ?? parseAddressList(headerValue(fields, 'return-path'))[0]?.address ?? envelopeSender;
   if (!add('from', fallback, standIn?.name ?? '')) problems.push({ code: 'no-sender', message: 'The email names no sender.' });
   return participants;
@@ -377,7 +377,7 @@ const DELIVERY_FIELDS = ['delivered-to', 'x-original-to', 'envelope-to', 'x-enve
 function readDelivered(fields: readonly HeaderField[]): string[] {
   const written = DELIVERY_FIELDS.flatMap((field) => headerValues(fields, field)).slice(0, 50);
   const keys = written.flatMap((value) =>
-    parseAddressList(value).map((one) => addressKey(one.address, { tagsTellApart: true })?.key ?? ''),
+    parseAddressList(value).map((address) => addressKey(address.address, { tagsTellApart: true })?.key ?? ''),
   );
   return [...new Set(keys.filter((key) => key !== ''))];
 }
@@ -406,5 +406,5 @@ function noteDate(date: EmailDate, problems: ReadingProblem[]): void {
 
 function readSensitivity(value: string): Sensitivity | null {
   const said = value.trim().toLowerCase();
-  return SENSITIVITIES.find((one) => one === said) ?? null;
+  return SENSITIVITIES.find((sensitivity) => sensitivity === said) ?? null;
 }

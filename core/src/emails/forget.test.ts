@@ -23,7 +23,7 @@ describe('a person who is forgotten', () => {
     const left = withoutPeople(parts, (address) => address === 'ida@harbour.example');
     expect(left.found).toBe(true);
     expect(JSON.stringify(left)).not.toMatch(/ida@harbour|ida\s+brandt/i);
-    expect(left.participants.map((one) => `${one.role} ${one.address} ${one.name}`)).toEqual([
+    expect(left.participants.map((participant) => `${participant.role} ${participant.address} ${participant.name}`)).toEqual([
       'from erased-1@erased.invalid ',
       'to kim@reef.example Kim (for [erased])',
       'cc erased-1@erased.invalid ',
@@ -38,7 +38,7 @@ describe('a person who is forgotten', () => {
 
   test('several people keep their own numbers', () => {
     const left = withoutPeople(parts, (address) => !address.includes('quillmere'));
-    expect(left.participants.map((one) => one.address)).toEqual([
+    expect(left.participants.map((participant) => participant.address)).toEqual([
       'erased-1@erased.invalid',
       'erased-2@erased.invalid',
       'erased-1@erased.invalid',

@@ -29,14 +29,19 @@ export function withoutPeople(
   isForgotten: (address: string) => boolean,
   more: PersonTraces = { addresses: [], names: [] },
 ): TellingParts & { found: boolean } {
-  const gone = parts.participants.filter((one) => isForgotten(one.address));
-  const addresses = [...new Set([...more.addresses, ...gone.map((one) => one.address)])];
-  const redact = redactor({ addresses, names: [...more.names, ...gone.map((one) => one.name)] });
+  const gone = parts.participants.filter((participant) => isForgotten(participant.address));
+  const addresses = [...new Set([...more.addresses, ...gone.map((participant) => participant.address)])];
+  const redact = redactor({ addresses, names: [...more.names, ...gone.map((participant) => participant.name)] });
   const numbers = new Map(addresses.map((address, at) => [address, at + 1]));
-  const participants = parts.participants.map((one) =>
-    isForgotten(one.address)
-      ? { role: one.role, address: `erased-${numbers.get(one.address) ?? 0}@${ERASED_DOMAIN}`, domain: ERASED_DOMAIN, name: '' }
-      : { ...one, name: redact(one.name) },
+  const participants = parts.participants.map((participant) =>
+    isForgotten(participant.address)
+      ? {
+          role: participant.role,
+          address: `erased-${numbers.get(participant.address) ?? 0}@${ERASED_DOMAIN}`,
+          domain: ERASED_DOMAIN,
+          name: '',
+        }
+      : { ...participant, name: redact(participant.name) },
   );
   const [subject, text] = [redact(parts.subject), redact(parts.text)];
   return { subject, text, participants, found: gone.length > 0 || subject !== parts.subject || text !== parts.text };
@@ -46,9 +51,9 @@ export function withoutPeople(
 export function redactor({ addresses, names }: PersonTraces): (text: string) => string {
   const wanted = tracesOf({ addresses, names });
   if (wanted.length === 0) return (text) => text;
-  const longestFirst = [...new Set(wanted)].sort((one, other) => other.length - one.length);
+  const longestFirst = [...new Set(wanted)].sort((first, second) => second.length - first.length);
   const pattern = new RegExp(
-    longestFirst.map((one) => one.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&').replace(/\s+/g, '\\s+')).join('|'),
+    longestFirst.map((value) => value.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&').replace(/\s+/g, '\\s+')).join('|'),
     'giu',
   );
   return (text) => text.replace(pattern, ERASED);
@@ -56,7 +61,7 @@ export function redactor({ addresses, names }: PersonTraces): (text: string) => 
 
 /** What is looked for of a person in texts: their addresses, and those of their names that tell of one person. */
 export function tracesOf({ addresses, names }: PersonTraces): string[] {
-  return [...addresses, ...names.map((one) => one.trim()).filter(isTelling)].filter((one) => one !== '');
+  return [...addresses, ...names.map((name) => name.trim()).filter(isTelling)].filter((address) => address !== '');
 }
 
 /** A name that tells of one person: of several words. */

@@ -10,7 +10,7 @@ describe('what no one writes by hand is read in part, and said so', () => {
     const facts = await read(`${head}To: ${to}\n\nHello`);
     expect(facts.participants).toHaveLength(MAX_PARTICIPANTS);
     expect(facts.participants[0]).toMatchObject({ role: 'from', address: 'ida@harbour.example' });
-    expect(facts.problems.map((one) => one.message).join()).toContain('the first 1000 count');
+    expect(facts.problems.map((problem) => problem.message).join()).toContain('the first 1000 count');
   });
 
   test('400 recipients are all there', async () => {
@@ -32,7 +32,7 @@ describe('what no one writes by hand is read in part, and said so', () => {
     ).join('');
     const facts = await read(`${head}Content-Type: multipart/mixed; boundary=b\n\n${parts}--b--`);
     expect(facts.attachments).toHaveLength(1_000);
-    expect(facts.problems.map((one) => one.message).join()).toContain('has 5000 attachments');
+    expect(facts.problems.map((problem) => problem.message).join()).toContain('has 5000 attachments');
   });
 });
 

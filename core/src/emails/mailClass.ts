@@ -92,6 +92,6 @@ function isEmptyPath(fields: readonly HeaderField[]): boolean {
 }
 
 /** Of the classes that two sightings of one email suggest, the one to keep: what came directly is not a newsletter. */
-export function betterClass(one: ClassifiedMail, other: ClassifiedMail): ClassifiedMail {
-  return one.mailClass === 'newsletter' && other.mailClass !== 'newsletter' ? other : one;
+export function betterClass(first: ClassifiedMail, second: ClassifiedMail): ClassifiedMail {
+  return first.mailClass === 'newsletter' && second.mailClass !== 'newsletter' ? second : first;
 }

@@ -10,8 +10,9 @@ function split(source: string, chunk = 1_000_000, limit?: number): string[] {
   const splitter = new MboxSplitter(limit);
   const data = bytes(source);
   const found: string[] = [];
-  for (let at = 0; at < data.length; at += chunk) found.push(...splitter.push(data.subarray(at, at + chunk)).map((one) => text(one.raw)));
-  return [...found, ...splitter.end().map((one) => text(one.raw))];
+  for (let at = 0; at < data.length; at += chunk)
+    found.push(...splitter.push(data.subarray(at, at + chunk)).map((message) => text(message.raw)));
+  return [...found, ...splitter.end().map((message) => text(message.raw))];
 }
 
 const FROM = 'From ida@harbour.example Mon May  4 10:00:00 2026\n';
@@ -60,7 +61,7 @@ describe('MboxSplitter', () => {
   test('keeps no more of a message than the limit, and counts the rest', () => {
     const splitter = new MboxSplitter(60);
     const found = [...splitter.push(bytes(`${FROM}S: a\n\n${'x'.repeat(50)}\n${'y'.repeat(50)}\n\n${FROM}S: b\n\nz\n`)), ...splitter.end()];
-    expect(found.map((one) => one.cutBytes)).toEqual([51, 0]);
+    expect(found.map((message) => message.cutBytes)).toEqual([51, 0]);
     expect(found).toHaveLength(2);
   });
 
@@ -84,8 +85,8 @@ test('what is written is read again', () => {
   );
   fc.assert(
     fc.property(fc.array(fc.array(line, { maxLength: 8 }), { minLength: 1, maxLength: 4 }), (bodies) => {
-      const messages = bodies.map((lines, at) => `Subject: ${at}\n\n${lines.map((one) => `${one}\n`).join('')}end\n`);
-      const mbox = messages.map((one) => text(mboxEntry(bytes(one), 'ida@harbour.example', 0))).join('');
+      const messages = bodies.map((lines, at) => `Subject: ${at}\n\n${lines.map((value) => `${value}\n`).join('')}end\n`);
+      const mbox = messages.map((message) => text(mboxEntry(bytes(message), 'ida@harbour.example', 0))).join('');
       expect(split(mbox)).toEqual(messages);
     }),
   );

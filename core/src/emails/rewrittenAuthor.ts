@@ -60,14 +60,16 @@ export function rewrittenAuthor(fields: readonly HeaderField[]): RewrittenAuthor
   });
   const [original] = parseAddressList(headerValue(fields, 'x-original-from'));
   if (original && addressKey(original.address)) return writtenBy(original.address, original.name || (written ?? ''));
-  const [reply, ...more] = parseAddressList(headerValue(fields, 'reply-to')).filter((one) => addressKey(one.address)?.key !== sender.key);
+  const [reply, ...more] = parseAddressList(headerValue(fields, 'reply-to')).filter(
+    (address) => addressKey(address.address)?.key !== sender.key,
+  );
   const answered = reply && addressKey(reply.address);
   if (!answered || more.length > 0) return null;
   if (written !== undefined)
     return reply.name === '' || nameKey(reply.name) === nameKey(written) ? writtenBy(reply.address, written) : null;
   if (!FORM.test(sender.local) || answered.domain === sender.domain || isRoleLocal(answered.local)) return null;
   const to = ['to', 'cc'].flatMap((field) => parseAddressList(headerValue(fields, field)));
-  return to.length > 0 && to.every((one) => addressKey(one.address)?.domain === sender.domain)
+  return to.length > 0 && to.every((address) => addressKey(address.address)?.domain === sender.domain)
     ? writtenBy(reply.address, reply.name, 'form')
     : null;
 }

@@ -44,7 +44,7 @@ export function readSignature(text: string, name: string, domain: string): Signa
   const company = companyNameFromDomain(domain);
   const found = (own ? [own] : lines.slice(at + 1, at + 2))
     .map((line) => titleAndCompany(line, company))
-    .find((one) => one.title || one.company);
+    .find((item) => item.title || item.company);
   const later = lines.slice(at + 1).find((line) => company !== null && nameKey(line) === nameKey(company));
   return {
     title: found?.title ?? '',

@@ -32,7 +32,7 @@ interface Node {
  * @returns for each email key the key that names its conversation: that of the conversation's first email
  */
 export function threadConversations(emails: readonly ThreadEmail[]): Map<string, string> {
-  const ordered = [...emails].sort((one, other) => one.at - other.at || (one.key < other.key ? -1 : 1));
+  const ordered = [...emails].sort((first, second) => first.at - second.at || (first.key < second.key ? -1 : 1));
   const nodes = new Map<string, Node>();
   const nodeFor = (id: string): Node => {
     let node = nodes.get(id);

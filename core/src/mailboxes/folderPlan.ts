@@ -30,14 +30,14 @@ const MAX_TRIES = 3;
  */
 export function planFolder(present: readonly number[], known: readonly KnownMessage[]): FolderPlan {
   const there = new Set(present);
-  const byUid = new Map(known.map((one) => [one.uid, one]));
+  const byUid = new Map(known.map((message) => [message.uid, message]));
   const read = [...there].filter((uid) => {
     const before = byUid.get(uid);
     return !before || (!before.settled && before.tries < MAX_TRIES);
   });
   return {
-    read: read.sort((one, other) => other - one),
-    gone: known.filter((one) => !one.gone && !there.has(one.uid)).map((one) => one.uid),
-    back: known.filter((one) => one.gone && there.has(one.uid)).map((one) => one.uid),
+    read: read.sort((first, second) => second - first),
+    gone: known.filter((message) => !message.gone && !there.has(message.uid)).map((message) => message.uid),
+    back: known.filter((message) => message.gone && there.has(message.uid)).map((message) => message.uid),
   };
 }

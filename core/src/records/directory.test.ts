@@ -36,7 +36,7 @@ describe('whose a domain is', () => {
   const names = (domain: string): string[] =>
     of({ accounts })
       .accountsOfDomain(domain)
-      .map((one) => one.name);
+      .map((record) => record.name);
 
   test('the nearest domain above it tells, and a shared one tells several', () => {
     expect(names('harbour.example')).toEqual(['Harbour Oriel']);
@@ -87,7 +87,7 @@ describe('an account without a domain', () => {
         fc.constantFrom('', ' Ltd.', ' GmbH', ' plc'),
         fc.constantFrom('-', ''),
         (words, form, joint) => {
-          const name = `${words.map((one) => one[0]!.toUpperCase() + one.slice(1)).join(' ')}${form}`;
+          const name = `${words.map((value) => value[0]!.toUpperCase() + value.slice(1)).join(' ')}${form}`;
           expect(companyKeyOfDomain(`mail.${words.join(joint)}.example`)).toBe(companyKey(name));
         },
       ),
@@ -149,7 +149,7 @@ test('whoever is added is known from then on, by address and by name however it 
   expect(directory.peopleNamed('Jurgen Ebb')).toEqual([]);
   directory.addPerson({ ...person(9, null, 'nine@harbour.example'), name: 'Jürgen Ebb' });
   expect(directory.peopleNamed('ebb, juergen')).toEqual([]);
-  expect(directory.peopleNamed('EBB, Jurgen').map((one) => one.id)).toEqual([9]);
+  expect(directory.peopleNamed('EBB, Jurgen').map((record) => record.id)).toEqual([9]);
   expect(directory.has('contact', 9) && !directory.has('lead', 9)).toBe(true);
 });
 

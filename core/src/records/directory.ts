@@ -133,7 +133,7 @@ export class Directory {
 
   private addDeal(deal: DealRecord): void {
     this.dealById.set(deal.id, deal);
-    deal.activity.sort((one, other) => one - other);
+    deal.activity.sort((first, second) => first - second);
     if (deal.accountId !== null) append(this.dealsByAccount, deal.accountId, deal);
     if (deal.code) this.noteCode(deal.code, deal);
     for (const person of deal.people) {
@@ -198,11 +198,11 @@ export class Directory {
    */
   accountOf(person: PersonRecord, from: { domain: string }, at: number): AccountRecord | undefined {
     const formers = person.formerAccounts ?? NONE;
-    const former = formers.length === 0 ? undefined : formers.find((one) => at < one.until && this.accountById.has(one.accountId));
+    const former = formers.length === 0 ? undefined : formers.find((item) => at < item.until && this.accountById.has(item.accountId));
     const { accountId } = person;
     if (accountId !== null && (formers.length > 0 || person.addresses.length > 1)) {
       const [owner, ...others] = this.accountsOfDomain(from.domain);
-      const theirs = (id: number): boolean => id === accountId || formers.some((one) => one.accountId === id);
+      const theirs = (id: number): boolean => id === accountId || formers.some((item) => item.accountId === id);
       if (owner && others.length === 0 && (theirs(owner.id) || this.hasAddressAt(person, accountId))) return owner;
     }
     const id = former?.accountId ?? accountId;
@@ -210,7 +210,7 @@ export class Directory {
   }
 
   private hasAddressAt(person: PersonRecord, accountId: number): boolean {
-    return person.addresses.some((one) => this.accountsOfDomain(domainOf(one)).some((it) => it.id === accountId));
+    return person.addresses.some((address) => this.accountsOfDomain(domainOf(address)).some((it) => it.id === accountId));
   }
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {
@@ -229,7 +229,7 @@ export class Directory {
   /** Learns that an email of this time with these addresses came in, or went, beside those that the directory was made of. */
   noteExchange(addresses: readonly string[], at: number, cameIn: boolean): void {
     for (const address of addresses) {
-      const others = (this.exchanges.get(address) ?? NONE).filter((one) => one !== at);
+      const others = (this.exchanges.get(address) ?? NONE).filter((value) => value !== at);
       this.exchanges.set(address, cameIn ? [...others, at] : others);
     }
   }
@@ -267,10 +267,10 @@ function noteColleague(colleagues: Map<string, Set<number>>, { kind, accountId, 
   for (const address of addresses) addTo(colleagues, domainOf(address), accountId);
 }
 
-function addTo(sets: Map<string, Set<number>>, key: string, one: number): void {
+function addTo(sets: Map<string, Set<number>>, key: string, value: number): void {
   const known = sets.get(key);
-  if (known) known.add(one);
-  else sets.set(key, new Set([one]));
+  if (known) known.add(value);
+  else sets.set(key, new Set([value]));
 }
 
 /** What is noted of a domain or, failing that, of the nearest above it. */

@@ -34,8 +34,8 @@ test.each([
   ['Ida Brandt', 'Jo Brandt', 0],
   ['Ida', 'Ida Brandt', 0],
   ['I. B.', 'Ida Brandt', 0],
-])('%j and %j are alike by %d', (one, other, expected) => {
-  expect(nameLikeness(one, other)).toBeCloseTo(expected, 2);
+])('%j and %j are alike by %d', (first, second, expected) => {
+  expect(nameLikeness(first, second)).toBeCloseTo(expected, 2);
 });
 
 describe('two people are proposed as one', () => {
@@ -74,7 +74,7 @@ describe('two people are proposed as one', () => {
 
   test('with the evidence said', () => {
     const [pair] = run([ida, person(2, 'Ida Brandt', 'ida.brandt@freemail.example'), ...others]);
-    expect(pair?.evidence.map((one) => one.fact)).toEqual(['name', 'local part']);
+    expect(pair?.evidence.map((evidence) => evidence.fact)).toEqual(['name', 'local part']);
     expect(pair?.likelihood).toBeGreaterThan(0.9);
   });
 });

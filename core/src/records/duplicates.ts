@@ -67,21 +67,21 @@ export function* findDuplicates(records: readonly Linkable[], options: LinkOptio
   const found = new Map<string, DuplicatePair>();
   for (const block of blocks.values()) {
     if (block.length < 2 || block.length > MOST_IN_BLOCK) continue;
-    for (const [at, one] of block.entries()) {
+    for (const [at, item] of block.entries()) {
       for (let next = at + 1; next < block.length; next += 1) {
         const other = block[next];
-        if (!other || one.record.id === other.record.id) continue;
+        if (!other || item.record.id === other.record.id) continue;
         if ((done += 1) % GIVE_WAY_EVERY === 0) yield null;
-        const likeness = likenessOf(one, other);
+        const likeness = likenessOf(item, other);
         // Two people of other names are two, whatever else they share; few pairs of a block get past this.
-        if (likeness === 0 && options.kind === 'person' && !one.unnamed && !other.unnamed) continue;
-        const [first, second] = one.record.id < other.record.id ? [one, other] : [other, one];
+        if (likeness === 0 && options.kind === 'person' && !item.unnamed && !other.unnamed) continue;
+        const [first, second] = item.record.id < other.record.id ? [item, other] : [other, item];
         const pair = weigh(first, second, likeness, options, frequencies);
         if (pair.score >= LIKELY) found.set(`${pair.one} ${pair.other}`, pair);
       }
     }
   }
-  return [...found.values()].sort((one, other) => other.score - one.score || one.one - other.one || one.other - other.other);
+  return [...found.values()].sort((first, second) => second.score - first.score || first.one - second.one || first.other - second.other);
 }
 
 /** A record with all that is compared of it, computed once. */
@@ -110,8 +110,8 @@ function prepare(record: Linkable, { isPublicProvider }: LinkOptions): Prepared 
   };
 }
 
-const likenessOf = (one: Prepared, other: Prepared): number =>
-  one.key !== '' && one.key === other.key ? 1 : tokenListLikeness(one.tokens, other.tokens);
+const likenessOf = (first: Prepared, second: Prepared): number =>
+  first.key !== '' && first.key === second.key ? 1 : tokenListLikeness(first.tokens, second.tokens);
 
 interface Frequencies {
   names: ReadonlyMap<string, number>;
@@ -122,26 +122,26 @@ interface Frequencies {
 function frequenciesOf(records: readonly Prepared[]): Frequencies {
   const names = new Map<string, number>();
   const locals = new Map<string, number>();
-  for (const one of records) {
-    count(names, one.key);
-    for (const local of one.locals) count(locals, local);
+  for (const record of records) {
+    count(names, record.key);
+    for (const local of record.locals) count(locals, local);
   }
   return { names, locals, total: records.length };
 }
 
 /** What speaks for and against two records being the same, where nothing is known of how common their names are. */
-export function compareRecords(one: Linkable, other: Linkable, options: LinkOptions): DuplicatePair {
-  const [first, second] = [prepare(one, options), prepare(other, options)];
+export function compareRecords(item: Linkable, other: Linkable, options: LinkOptions): DuplicatePair {
+  const [first, second] = [prepare(item, options), prepare(other, options)];
   return weigh(first, second, likenessOf(first, second), options, { names: new Map(), locals: new Map(), total: 1000 });
 }
 
-function weigh(one: Prepared, other: Prepared, likeness: number, { kind }: LinkOptions, frequencies: Frequencies): DuplicatePair {
+function weigh(item: Prepared, other: Prepared, likeness: number, { kind }: LinkOptions, frequencies: Frequencies): DuplicatePair {
   const evidence = [
-    ...nameEvidence(one, other, likeness, kind, frequencies),
-    ...(kind === 'person' ? personEvidence(one, other, likeness, frequencies) : companyEvidence(one, other)),
+    ...nameEvidence(item, other, likeness, kind, frequencies),
+    ...(kind === 'person' ? personEvidence(item, other, likeness, frequencies) : companyEvidence(item, other)),
   ].sort((first, second) => second.weight - first.weight);
   const score = evidence.reduce((sum, it) => sum + it.weight, 0);
-  return { one: one.record.id, other: other.record.id, score, likelihood: 1 / (1 + 2 ** (LIKELY - 2 - score)), evidence };
+  return { one: item.record.id, other: other.record.id, score, likelihood: 1 / (1 + 2 ** (LIKELY - 2 - score)), evidence };
 }
 
 /** Bits that a value is worth of which so many records have the same: rare ones more, within bounds. */
@@ -150,52 +150,52 @@ function rarity(frequency: number, total: number, least: number, most: number): 
 }
 
 function nameEvidence(
-  one: Prepared,
-  other: Prepared,
+  first: Prepared,
+  second: Prepared,
   likeness: number,
   kind: LinkOptions['kind'],
   { names, total }: Frequencies,
 ): LinkEvidence[] {
-  const value = one.record.name === other.record.name ? one.record.name : `${one.record.name} · ${other.record.name}`;
+  const value = first.record.name === second.record.name ? first.record.name : `${first.record.name} · ${second.record.name}`;
   if (likeness === 1) {
     // One name without a surname says little of a person.
-    const single = kind === 'person' && one.tokens.length < 2;
-    const bits = rarity(names.get(one.key) ?? 1, total, 3.5, 8);
+    const single = kind === 'person' && first.tokens.length < 2;
+    const bits = rarity(names.get(first.key) ?? 1, total, 3.5, 8);
     return [{ fact: 'name', value, weight: single ? 2 : kind === 'company' ? bits + 2 : bits }];
   }
   if (likeness > 0) return [{ fact: 'similar name', value, weight: 2 + 3 * likeness }];
-  return one.unnamed || other.unnamed ? [] : [{ fact: 'other name', value, weight: kind === 'company' ? -3 : -6 }];
+  return first.unnamed || second.unnamed ? [] : [{ fact: 'other name', value, weight: kind === 'company' ? -3 : -6 }];
 }
 
-function personEvidence(one: Prepared, other: Prepared, likeness: number, { locals, total }: Frequencies): LinkEvidence[] {
+function personEvidence(first: Prepared, second: Prepared, likeness: number, { locals, total }: Frequencies): LinkEvidence[] {
   const found: LinkEvidence[] = [];
-  const phone = inCommon(one.phones, other.phones);
+  const phone = inCommon(first.phones, second.phones);
   if (phone !== undefined) found.push({ fact: 'phone', value: phone, weight: 6 });
-  const local = inCommon(one.locals, other.locals);
+  const local = inCommon(first.locals, second.locals);
   if (local !== undefined) {
     // Whoever has the same name has the same local part where it is made of the name; that says little more.
-    const fromName = likeness === 1 && one.tokens.some((token) => token.length > 2 && local.includes(token));
+    const fromName = likeness === 1 && first.tokens.some((token) => token.length > 2 && local.includes(token));
     found.push({ fact: 'local part', value: local, weight: fromName ? 1 : rarity(locals.get(local) ?? 2, total, 1, 4.5) });
   }
-  const { accountId } = one.record;
-  const domain = inCommon(one.domains, other.domains);
-  if (accountId !== null && accountId === other.record.accountId) found.push({ fact: 'company', value: '', weight: 2.5 });
+  const { accountId } = first.record;
+  const domain = inCommon(first.domains, second.domains);
+  if (accountId !== null && accountId === second.record.accountId) found.push({ fact: 'company', value: '', weight: 2.5 });
   else if (domain !== undefined) found.push({ fact: 'domain', value: domain, weight: 2.5 });
-  else if (accountId !== null && other.record.accountId !== null) found.push({ fact: 'other company', value: '', weight: -3 });
+  else if (accountId !== null && second.record.accountId !== null) found.push({ fact: 'other company', value: '', weight: -3 });
   return found;
 }
 
-function companyEvidence(one: Prepared, other: Prepared): LinkEvidence[] {
+function companyEvidence(first: Prepared, second: Prepared): LinkEvidence[] {
   const found: LinkEvidence[] = [];
-  const domain = inCommon(one.domains, other.domains);
+  const domain = inCommon(first.domains, second.domains);
   if (domain !== undefined) found.push({ fact: 'domain', value: domain, weight: 4 });
   else {
-    const label = inCommon(one.domains.map(labelOf), other.domains.map(labelOf));
+    const label = inCommon(first.domains.map(labelOf), second.domains.map(labelOf));
     if (label !== undefined && label.length >= 4) found.push({ fact: 'domain name', value: label, weight: 4 });
   }
-  const phone = inCommon(one.phones, other.phones);
+  const phone = inCommon(first.phones, second.phones);
   if (phone !== undefined) found.push({ fact: 'phone', value: phone, weight: 5 });
-  if (one.record.accountId === other.record.id || other.record.accountId === one.record.id)
+  if (first.record.accountId === second.record.id || second.record.accountId === first.record.id)
     found.push({ fact: 'family', value: '', weight: -9 });
   return found;
 }
@@ -205,7 +205,7 @@ function* keysFor({ record, key, tokens, unnamed, locals, phones, domains }: Pre
   if (key !== '' && !unnamed) {
     yield `n ${key}`;
     // A slip in one letter leaves the beginnings, or the consonants, as they are.
-    const beginnings = tokens.map((one) => one.slice(0, 3));
+    const beginnings = tokens.map((token) => token.slice(0, 3));
     yield `p ${beginnings.sort().join(' ')}`;
     yield `c ${[...key.replace(/[\saeiouy]/g, '')].sort().join('')}`;
     const last = tokens.at(-1) ?? '';
@@ -229,8 +229,8 @@ const phoneKey = (phone: string): string => phone.replace(/\D/g, '').slice(-9);
 const localOf = (address: string): string => address.slice(0, address.lastIndexOf('@')).replace(/[._-]/g, '');
 const labelOf = (domain: string): string => domain.slice(0, domain.indexOf('.'));
 
-function inCommon(one: readonly string[], other: readonly string[]): string | undefined {
-  return one.find((it) => it !== '' && other.includes(it));
+function inCommon(first: readonly string[], second: readonly string[]): string | undefined {
+  return first.find((it) => it !== '' && second.includes(it));
 }
 
 function count(counts: Map<string, number>, key: string): void {

@@ -7,8 +7,8 @@ import { placeOfNumber } from './inOrder';
 test('the place of a number is that of the first which is not below it', () => {
   fc.assert(
     fc.property(fc.array(fc.integer({ min: -20, max: 20 })), fc.integer({ min: -22, max: 22 }), (given, value) => {
-      const numbers = [...given].sort((one, other) => one - other);
-      expect(placeOfNumber(numbers, value)).toBe(numbers.filter((one) => one < value).length);
+      const numbers = [...given].sort((first, second) => first - second);
+      expect(placeOfNumber(numbers, value)).toBe(numbers.filter((item) => item < value).length);
     }),
   );
 });
@@ -19,7 +19,7 @@ test('the directory keeps the activity of a deal in order, each time once, in wh
       const deal = { id: 1, name: 'Gauges', ...PLAIN_DEAL, people: [], activity: [...new Set(known)] };
       const directory = new Directory({ people: [], accounts: [], deals: [deal] });
       for (const at of learned) directory.noteDealActivity([1], at);
-      expect(deal.activity).toEqual([...new Set([...known, ...learned])].sort((one, other) => one - other));
+      expect(deal.activity).toEqual([...new Set([...known, ...learned])].sort((first, second) => first - second));
     }),
   );
 });

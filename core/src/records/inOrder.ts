@@ -1,5 +1,5 @@
 /** The first place in an ascending list whose value is not below `value`, by halving. */
-export function placeOf<T>(list: readonly T[], value: number, of: (one: T) => number): number {
+export function placeOf<T>(list: readonly T[], value: number, of: (nullable: T) => number): number {
   let [low, high] = [0, list.length];
   while (low < high) {
     const middle = (low + high) >> 1;
@@ -10,4 +10,4 @@ export function placeOf<T>(list: readonly T[], value: number, of: (one: T) => nu
 }
 
 /** The same of numbers. */
-export const placeOfNumber = (numbers: readonly number[], value: number): number => placeOf(numbers, value, (one) => one);
+export const placeOfNumber = (numbers: readonly number[], value: number): number => placeOf(numbers, value, (item) => item);

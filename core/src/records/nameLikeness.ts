@@ -12,14 +12,14 @@ export function nameTokens(name: string): string[] {
 }
 
 /** 1 for the same name in any order and spelling of marks; less for initials, one letter more, less, other or swapped; 0 for different names. */
-export function nameLikeness(one: string, other: string): number {
-  if (nameKey(one) !== '' && nameKey(one) === nameKey(other)) return 1;
-  return tokenListLikeness(nameTokens(one), nameTokens(other));
+export function nameLikeness(first: string, second: string): number {
+  if (nameKey(first) !== '' && nameKey(first) === nameKey(second)) return 1;
+  return tokenListLikeness(nameTokens(first), nameTokens(second));
 }
 
 /** The same for the parts of two names that are not the same. */
-export function tokenListLikeness(one: readonly string[], other: readonly string[]): number {
-  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
+export function tokenListLikeness(first: readonly string[], second: readonly string[]): number {
+  const [short, long] = first.length <= second.length ? [first, second] : [second, first];
   if (short.length === 0) return 0;
   const free = [...long];
   let sum = 0;
@@ -44,19 +44,19 @@ export function tokenListLikeness(one: readonly string[], other: readonly string
 
 const INITIAL = 0.7;
 
-function tokenLikeness(one: string, other: string): number {
-  if (one === other) return 1;
-  const [short, long] = one.length <= other.length ? [one, other] : [other, one];
+function tokenLikeness(first: string, second: string): number {
+  if (first === second) return 1;
+  const [short, long] = first.length <= second.length ? [first, second] : [second, first];
   if (short.length === 1) return long.startsWith(short) ? INITIAL : 0;
   if (short.length < 4) return 0;
   return isOneSlipApart(short, long) ? 0.88 : 0;
 }
 
 /** One letter more, less or other, or two neighbours swapped. */
-function isOneSlipApart(one: string, other: string): boolean {
-  if (isOneEditApart(one, other)) return true;
-  if (one.length !== other.length || one === other) return false;
+function isOneSlipApart(first: string, second: string): boolean {
+  if (isOneEditApart(first, second)) return true;
+  if (first.length !== second.length || first === second) return false;
   let at = 0;
-  while (one[at] === other[at]) at += 1;
-  return one[at] === other[at + 1] && one[at + 1] === other[at] && one.slice(at + 2) === other.slice(at + 2);
+  while (first[at] === second[at]) at += 1;
+  return first[at] === second[at + 1] && first[at + 1] === second[at] && first.slice(at + 2) === second.slice(at + 2);
 }

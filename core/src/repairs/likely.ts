@@ -37,13 +37,13 @@ export function rankLikely(evidence: readonly LikelyEvidence[], most = 12): Like
     const key = `${kind}:${id}`;
     const known = byKey.get(key) ?? { record: { kind, id, name, detail, score: 0, why: [] }, reasons: [] };
     byKey.set(key, known);
-    if (!known.reasons.some((one) => one.why === reason.why)) known.reasons.push(reason);
+    if (!known.reasons.some((item) => item.why === reason.why)) known.reasons.push(reason);
   }
   const ranked = [...byKey.values()].map(({ record, reasons }) => {
-    const ordered = [...reasons].sort((one, other) => weightOf(other) - weightOf(one));
-    return { ...record, score: ordered.reduce((sum, one) => sum + weightOf(one), 0), why: ordered.map(wordsOf).filter(Boolean) };
+    const ordered = [...reasons].sort((first, second) => weightOf(second) - weightOf(first));
+    return { ...record, score: ordered.reduce((sum, reason) => sum + weightOf(reason), 0), why: ordered.map(wordsOf).filter(Boolean) };
   });
-  return ranked.sort((one, other) => other.score - one.score || (one.name < other.name ? -1 : 1)).slice(0, most);
+  return ranked.sort((first, second) => second.score - first.score || (first.name < second.name ? -1 : 1)).slice(0, most);
 }
 
 function weightOf(reason: LikelyReason): number {

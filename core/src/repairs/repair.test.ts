@@ -70,7 +70,7 @@ describe('likely records', () => {
       { ...record('deal', 3), reason: { why: 'conversation', emails: 2 } },
       { ...record('deal', 3), reason: { why: 'conversation', emails: 2 } },
     ]);
-    expect(ranked.map((one) => `${one.kind}:${one.id}`)).toEqual(['deal:3', 'deal:2', 'contact:1']);
+    expect(ranked.map((item) => `${item.kind}:${item.id}`)).toEqual(['deal:3', 'deal:2', 'contact:1']);
     expect(ranked[0]).toMatchObject({ why: ['2 other emails of this conversation are there', '3 of its people take part'] });
   });
 

@@ -31,7 +31,7 @@ export function ruleOffer(repaired: readonly RepairedEmail[], isPublicProvider: 
   const [first] = repaired;
   if (!first || repaired.length < REPAIRS_FOR_OFFER) return null;
   const who = inCommon(
-    repaired.map((one) => one.externals),
+    repaired.map((email) => email.externals),
     isPublicProvider,
   );
   const action = actionFor(first);
@@ -48,12 +48,12 @@ export function ruleOffer(repaired: readonly RepairedEmail[], isPublicProvider: 
 /** Where different people of one company take part, the company's domain; else the one address that all have in common. */
 function inCommon(externals: readonly (readonly string[])[], isPublicProvider: (domain: string) => boolean): string | null {
   const [first = [], ...others] = externals;
-  const address = first.find((one) => others.every((other) => other.includes(one)));
+  const address = first.find((value) => others.every((other) => other.includes(value)));
   const everyone = new Set(externals.flat());
   const domain = first
     .map(domainOf)
-    .find((one) => !isPublicProvider(one) && others.every((other) => other.some((it) => domainOf(it) === one)));
-  const peopleThere = [...everyone].filter((one) => domainOf(one) === domain).length;
+    .find((value) => !isPublicProvider(value) && others.every((other) => other.some((it) => domainOf(it) === value)));
+  const peopleThere = [...everyone].filter((value) => domainOf(value) === domain).length;
   if (domain !== undefined && (address === undefined || peopleThere > 1)) return domain;
   return address ?? null;
 }

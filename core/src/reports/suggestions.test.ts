@@ -25,7 +25,8 @@ const facts = (more: Partial<TuningFacts>): TuningFacts => ({
   isPublicProvider: (domain) => domain === 'freemail.example',
   ...more,
 });
-const found = (more: Partial<TuningFacts>): string[] => suggestions(facts(more)).map((one) => `${one.code} ${one.about}`);
+const found = (more: Partial<TuningFacts>): string[] =>
+  suggestions(facts(more)).map((suggestion) => `${suggestion.code} ${suggestion.about}`);
 
 describe('suggestions from past mail', () => {
   test('what people keep taking off, for companies and from the third on', () => {
@@ -36,7 +37,7 @@ describe('suggestions from past mail', () => {
       { domain: 'freemail.example', kind: null, emails: 9 },
     ];
     expect(found({ takenOff })).toEqual(['taken-off agency.example', 'taken-off dentist.example']);
-    expect(suggestions(facts({ takenOff })).map((one) => [one.stop, one.rule.then])).toEqual([
+    expect(suggestions(facts({ takenOff })).map((suggestion) => [suggestion.stop, suggestion.rule.then])).toEqual([
       ['match', { do: 'neverDeals' }],
       ['takeIn', { do: 'leaveLoose' }],
     ]);
@@ -95,7 +96,7 @@ describe('suggestions from past mail', () => {
         ['gauge', 'gauge'],
         ['gauge', 'gauged2'],
         ['abc', 'xbd'],
-      ].map(([one = '', other = '']) => isOneEditApart(one, other)),
+      ].map(([first = '', second = '']) => isOneEditApart(first, second)),
     ).toEqual([true, true, false, false, false]);
   });
 });

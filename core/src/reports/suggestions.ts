@@ -82,7 +82,7 @@ export function suggestions(facts: TuningFacts): Suggestion[] {
     correspondents(facts),
     oneSided(facts),
   ];
-  return kinds.flatMap((found) => found.sort((one, other) => other.weight - one.weight).slice(0, MOST_OF_A_KIND));
+  return kinds.flatMap((found) => found.sort((first, second) => second.weight - first.weight).slice(0, MOST_OF_A_KIND));
 }
 
 const atDomain = (value: string): Rule['when'] => ({ fact: 'participant', which: 'any', test: { is: 'domain', value, exactly: false } });
@@ -90,19 +90,19 @@ const atDomain = (value: string): Rule['when'] => ({ fact: 'participant', which:
 /** Domains from which machines write only, and which come in. */
 function machineDomains({ domains }: TuningFacts): Suggestion[] {
   return domains
-    .filter((one) => one.emails >= FEW && one.machine === one.emails && one.sent === 0 && one.keptOut < one.emails)
-    .map((one) => ({
+    .filter((domain) => domain.emails >= FEW && domain.machine === domain.emails && domain.sent === 0 && domain.keptOut < domain.emails)
+    .map((domain) => ({
       code: 'machine-domain',
-      about: one.domain,
-      because: `All ${one.emails} emails from ${one.domain} were written by machines; ${one.emails - one.keptOut} of them came in.`,
+      about: domain.domain,
+      because: `All ${domain.emails} emails from ${domain.domain} were written by machines; ${domain.emails - domain.keptOut} of them came in.`,
       stop: 'keepOut',
       rule: {
-        name: `Machines of ${one.domain}`,
+        name: `Machines of ${domain.domain}`,
         note: 'Machines write from there only.',
-        when: atDomain(one.domain),
+        when: atDomain(domain.domain),
         then: { do: 'disregard' },
       },
-      weight: one.emails,
+      weight: domain.emails,
     }));
 }
 
@@ -110,50 +110,51 @@ function machineDomains({ domains }: TuningFacts): Suggestion[] {
 function oneSided({ domains, isPublicProvider }: TuningFacts): Suggestion[] {
   return domains
     .filter(
-      (one) =>
-        one.received >= MANY &&
-        one.machine < one.emails &&
-        one.sent === 0 &&
-        one.filed === 0 &&
-        one.keptOut === 0 &&
-        !isPublicProvider(one.domain),
+      (domain) =>
+        domain.received >= MANY &&
+        domain.machine < domain.emails &&
+        domain.sent === 0 &&
+        domain.filed === 0 &&
+        domain.keptOut === 0 &&
+        !isPublicProvider(domain.domain),
     )
-    .map((one) => ({
+    .map((domain) => ({
       code: 'one-sided',
-      about: one.domain,
-      because: `${one.domain} wrote ${one.received} times; nobody of us ever wrote there, and none of it is filed.`,
+      about: domain.domain,
+      because: `${domain.domain} wrote ${domain.received} times; nobody of us ever wrote there, and none of it is filed.`,
       stop: 'keepOut',
       rule: {
-        name: `Keep out ${one.domain}`,
+        name: `Keep out ${domain.domain}`,
         note: 'They write, and nobody of us answers.',
-        when: atDomain(one.domain),
+        when: atDomain(domain.domain),
         then: { do: 'disregard' },
       },
-      weight: one.received,
+      weight: domain.received,
     }));
 }
 
 /** Unmatched domains that look like those of an account. */
 function likeAccounts({ domains, accounts, isPublicProvider }: TuningFacts): Suggestion[] {
-  const owned = new Set(accounts.flatMap((one) => one.domains));
-  return domains.flatMap((one): Suggestion[] => {
-    const own = registrableDomain(one.domain);
-    if (own === null || owned.has(own) || owned.has(one.domain) || isPublicProvider(one.domain) || one.filed === one.emails) return [];
+  const owned = new Set(accounts.flatMap((account) => account.domains));
+  return domains.flatMap((domain): Suggestion[] => {
+    const own = registrableDomain(domain.domain);
+    if (own === null || owned.has(own) || owned.has(domain.domain) || isPublicProvider(domain.domain) || domain.filed === domain.emails)
+      return [];
     const [like, ...others] = accounts.filter((account) => looksLike(own, account));
     if (!like || others.length > 0) return [];
     return [
       {
         code: 'like-account',
-        about: one.domain,
-        because: `${one.domain} looks like ${like.name}${like.domains.length > 0 ? ` (${like.domains.join(', ')})` : ''}; ${one.emails - one.filed} of its ${one.emails} emails are under no record.`,
+        about: domain.domain,
+        because: `${domain.domain} looks like ${like.name}${like.domains.length > 0 ? ` (${like.domains.join(', ')})` : ''}; ${domain.emails - domain.filed} of its ${domain.emails} emails are under no record.`,
         stop: 'match',
         rule: {
-          name: `${one.domain} is ${like.name}`,
+          name: `${domain.domain} is ${like.name}`,
           note: 'Another domain of the same company.',
-          when: atDomain(one.domain),
+          when: atDomain(domain.domain),
           then: { do: 'fileUnder', kind: 'account', id: like.id, name: like.name },
         },
-        weight: one.emails - one.filed,
+        weight: domain.emails - domain.filed,
       },
     ];
   });
@@ -164,8 +165,8 @@ function looksLike(domain: string, account: TuningFacts['accounts'][number]): bo
   if (label.length < 4) return false;
   const company = companyNameFromDomain(domain);
   if (company !== null && nameKey(company) === nameKey(account.name)) return true;
-  return account.domains.some((one) => {
-    const theirs = labelOf(registrableDomain(one) ?? one);
+  return account.domains.some((value) => {
+    const theirs = labelOf(registrableDomain(value) ?? value);
     return (
       theirs === label ||
       (label.length >= 7 && theirs.length >= 7 && isOneEditApart(label, theirs)) ||
@@ -183,26 +184,26 @@ const isPartOf = (short: string, long: string): boolean => short.length >= 7 && 
 function secondAddresses({ unknown, people, isPublicProvider }: TuningFacts): Suggestion[] {
   const byName = new Map<string, TuningFacts['people'][number][]>();
   for (const person of people) byName.set(nameKey(person.name), [...(byName.get(nameKey(person.name)) ?? []), person]);
-  return unknown.flatMap((one): Suggestion[] => {
-    const key = nameKey(one.name);
+  return unknown.flatMap((item): Suggestion[] => {
+    const key = nameKey(item.name);
     if (!key.includes(' ')) return [];
     const [person, ...others] = byName.get(key) ?? [];
     if (!person || others.length > 0) return [];
-    const sameCompany = person.addresses.some((address) => registrableDomain(domainOf(address)) === registrableDomain(one.domain));
-    if (!sameCompany && !isPublicProvider(one.domain)) return [];
+    const sameCompany = person.addresses.some((address) => registrableDomain(domainOf(address)) === registrableDomain(item.domain));
+    if (!sameCompany && !isPublicProvider(item.domain)) return [];
     return [
       {
         code: 'second-address',
-        about: one.address,
-        because: `${one.address} writes as ${one.name}, and so does the ${person.kind} with ${person.addresses.join(', ')}.`,
+        about: item.address,
+        because: `${item.address} writes as ${item.name}, and so does the ${person.kind} with ${person.addresses.join(', ')}.`,
         stop: 'match',
         rule: {
-          name: `${one.name} at another address`,
+          name: `${item.name} at another address`,
           note: 'Looks like a second address of the same person.',
-          when: { fact: 'participant', which: 'any', test: { is: 'address', value: one.address } },
+          when: { fact: 'participant', which: 'any', test: { is: 'address', value: item.address } },
           then: { do: 'fileUnder', kind: person.kind, id: person.id, name: person.name },
         },
-        weight: one.emails,
+        weight: item.emails,
       },
     ];
   });
@@ -210,22 +211,22 @@ function secondAddresses({ unknown, people, isPublicProvider }: TuningFacts): Su
 
 /** Companies with which mail goes both ways and of which nobody is on record. */
 function correspondents({ domains, accounts, isPublicProvider }: TuningFacts): Suggestion[] {
-  const owned = new Set(accounts.flatMap((one) => one.domains));
+  const owned = new Set(accounts.flatMap((account) => account.domains));
   return domains
-    .filter((one) => one.sent >= 2 && one.received >= 2 && one.filed === 0 && !isPublicProvider(one.domain))
-    .filter((one) => !owned.has(one.domain) && !owned.has(registrableDomain(one.domain) ?? ''))
-    .map((one) => ({
+    .filter((domain) => domain.sent >= 2 && domain.received >= 2 && domain.filed === 0 && !isPublicProvider(domain.domain))
+    .filter((domain) => !owned.has(domain.domain) && !owned.has(registrableDomain(domain.domain) ?? ''))
+    .map((domain) => ({
       code: 'correspondents',
-      about: one.domain,
-      because: `Mail goes both ways with ${one.domain} (${one.sent} sent, ${one.received} received), and none of it is filed.`,
+      about: domain.domain,
+      because: `Mail goes both ways with ${domain.domain} (${domain.sent} sent, ${domain.received} received), and none of it is filed.`,
       stop: 'create',
       rule: {
-        name: `People of ${one.domain}`,
+        name: `People of ${domain.domain}`,
         note: 'We correspond with them.',
-        when: { fact: 'participant', which: 'this', test: { is: 'domain', value: one.domain, exactly: false } },
+        when: { fact: 'participant', which: 'this', test: { is: 'domain', value: domain.domain, exactly: false } },
         then: { do: 'contact', account: true, after: 'weWrote', emails: 3, owner: 'mailbox' },
       },
-      weight: one.sent + one.received,
+      weight: domain.sent + domain.received,
     }));
 }
 
@@ -257,10 +258,10 @@ function takenOffByHand({ takenOff, isPublicProvider }: TuningFacts): Suggestion
 /** What people kept filing under one record by hand: the rule that would have done it. */
 function filedByHand({ byHand, isPublicProvider }: TuningFacts): Suggestion[] {
   const byDomain = new Map<string, HandFiling[]>();
-  for (const one of byHand) byDomain.set(one.domain, [...(byDomain.get(one.domain) ?? []), one]);
+  for (const filing of byHand) byDomain.set(filing.domain, [...(byDomain.get(filing.domain) ?? []), filing]);
   return [...byDomain].flatMap(([domain, filings]): Suggestion[] => {
     const [first] = filings;
-    const alike = filings.every((one) => one.kind === first?.kind && one.recordId === first.recordId);
+    const alike = filings.every((filing) => filing.kind === first?.kind && filing.recordId === first.recordId);
     if (!first || !alike || filings.length < HAND_FILINGS || isPublicProvider(domain)) return [];
     return [
       {

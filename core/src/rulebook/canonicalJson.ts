@@ -2,7 +2,7 @@
 export function canonicalJson(value: unknown): string {
   return JSON.stringify(value, (_, inner: unknown) =>
     inner !== null && typeof inner === 'object' && !Array.isArray(inner)
-      ? Object.fromEntries(Object.entries(inner).sort(([one], [other]) => (one < other ? -1 : 1)))
+      ? Object.fromEntries(Object.entries(inner).sort(([item], [other]) => (item < other ? -1 : 1)))
       : inner,
   );
 }

@@ -58,8 +58,8 @@ function checkStop(rulebook: Rulebook, stop: RuleStop, context: CheckContext): R
   inForce.forEach((rule, at) => {
     const without = withoutRule(rulebook, stop, rule.id);
     const earlier = inForce.slice(0, at);
-    const same = earlier.find((one) => sameScope(one, rule) && canonicalJson(one.when) === canonicalJson(rule.when));
-    const covering = stop === 'match' ? undefined : earlier.find((one) => covers(one, rule));
+    const same = earlier.find((item) => sameScope(item, rule) && canonicalJson(item.when) === canonicalJson(rule.when));
+    const covering = stop === 'match' ? undefined : earlier.find((item) => covers(item, rule));
     if (same && canonicalJson(same.then) === canonicalJson(rule.then)) note('repeats', rule.id, same.id, without);
     else if (covering) note('covered', rule.id, covering.id, without);
     const extent = extentOf(rule.when);
@@ -72,13 +72,14 @@ function checkStop(rulebook: Rulebook, stop: RuleStop, context: CheckContext): R
       if (patternsOf(leaf).some(matchesAll)) note('pattern-all', rule.id);
     }
     const { then } = rule;
-    for (const gone of peopleIn(rule).filter((one) => !context.people.has(one))) note('people-gone', rule.id, gone);
+    for (const gone of peopleIn(rule).filter((person) => !context.people.has(person))) note('people-gone', rule.id, gone);
     if (then.do === 'fileUnder' && then.kind === 'account')
       for (const leaf of leavesOf(rule.when))
         if (leaf.fact === 'participant' && leaf.test.is === 'domain' && context.isPublicProvider(leaf.test.value))
           note('provider-company', rule.id, leaf.test.value);
     if (stop === 'share' && then.do !== 'owner')
-      for (const mailbox of mailboxesOf(rule).filter((one) => context.privateMailboxes.has(one))) note('private-mailbox', rule.id, mailbox);
+      for (const mailbox of mailboxesOf(rule).filter((value) => context.privateMailboxes.has(value)))
+        note('private-mailbox', rule.id, mailbox);
     if (then.do === 'fileUnder' && !context.records.has(`${then.kind}:${then.id}`)) note('record-gone', rule.id, then.name, without);
   });
   return found;
@@ -91,8 +92,8 @@ function peopleIn({ appliesTo, when, then }: Rule<Action<RuleStop>>): string[] {
   );
   const owner = 'owner' in then && then.owner.includes('@') ? [then.owner] : [];
   const teams = then.do === 'teams' ? then.teams : [];
-  return [...appliesTo.mailboxes, ...appliesTo.users, ...(appliesTo.teams ?? []), ...named, ...owner, ...teams].map((one) =>
-    one.toLowerCase(),
+  return [...appliesTo.mailboxes, ...appliesTo.users, ...(appliesTo.teams ?? []), ...named, ...owner, ...teams].map((mailbox) =>
+    mailbox.toLowerCase(),
   );
 }
 
@@ -112,12 +113,12 @@ function covers(earlier: Rule<Action<RuleStop>>, rule: Rule<Action<RuleStop>>): 
 /** A sure sign that whenever the first holds, the second does. */
 function implies(first: Condition, second: Condition): boolean {
   if (canonicalJson(first) === canonicalJson(second) || extentOf(second) === 'all') return true;
-  const one = membersOf(first);
+  const item = membersOf(first);
   const other = membersOf(second);
   if (other?.how === 'any' && other.members.some((member) => implies(first, member))) return true;
   if (other?.how === 'all' && other.members.every((member) => implies(first, member))) return true;
-  if (one?.how === 'all' && one.members.some((member) => implies(member, second))) return true;
-  if (one?.how === 'any' && one.members.length > 0 && one.members.every((member) => implies(member, second))) return true;
+  if (item?.how === 'all' && item.members.some((member) => implies(member, second))) return true;
+  if (item?.how === 'any' && item.members.length > 0 && item.members.every((member) => implies(member, second))) return true;
   return domainImplies(first, second);
 }
 
@@ -140,8 +141,8 @@ function extentOf(condition: Condition): 'all' | 'none' | 'some' {
     return (leaf.fact === 'size' || leaf.fact === 'recipients') && leaf.atLeast === 0 ? 'all' : 'some';
   }
   const extents = group.members.map(extentOf);
-  if (group.how === 'all') return extents.includes('none') ? 'none' : extents.every((one) => one === 'all') ? 'all' : 'some';
-  const any = extents.includes('all') ? 'all' : extents.every((one) => one === 'none') ? 'none' : 'some';
+  if (group.how === 'all') return extents.includes('none') ? 'none' : extents.every((extent) => extent === 'all') ? 'all' : 'some';
+  const any = extents.includes('all') ? 'all' : extents.every((extent) => extent === 'none') ? 'none' : 'some';
   if (group.how === 'any') return any;
   return any === 'all' ? 'none' : any === 'none' ? 'all' : 'some';
 }
@@ -193,5 +194,5 @@ function withoutRule(rulebook: Rulebook, stop: RuleStop, id: string): Rulebook {
   return { ...rulebook, [stop]: { ...part, rules: (part.rules as { id: string }[]).filter((rule) => rule.id !== id) } };
 }
 
-const sameScope = (one: Pick<Rule, 'appliesTo'>, other: Pick<Rule, 'appliesTo'>): boolean =>
-  canonicalJson(one.appliesTo) === canonicalJson(other.appliesTo);
+const sameScope = (first: Pick<Rule, 'appliesTo'>, second: Pick<Rule, 'appliesTo'>): boolean =>
+  canonicalJson(first.appliesTo) === canonicalJson(second.appliesTo);

@@ -29,7 +29,7 @@ const hit = (fact: string, value: string, participant: string | null = null): re
 export function compileCondition(condition: Condition, parts: ConditionParts): Test {
   const group = membersOf(condition);
   if (group === null) return compileLeaf(condition as Leaf, parts);
-  const tests = [...group.members].sort((one, other) => costOf(one) - costOf(other)).map((member) => compileCondition(member, parts));
+  const tests = [...group.members].sort((first, second) => costOf(first) - costOf(second)).map((member) => compileCondition(member, parts));
   switch (group.how) {
     case 'all':
       return (context) => everyOf(tests, context);
@@ -63,7 +63,7 @@ function someOf(tests: readonly Test[], context: RuleContext): readonly Hit[] | 
 /** Relative cost of asking: facts at hand, then texts, then records. */
 function costOf(condition: Condition): number {
   const group = membersOf(condition);
-  if (group !== null) return group.members.reduce((sum, one) => sum + costOf(one), 1);
+  if (group !== null) return group.members.reduce((sum, member) => sum + costOf(member), 1);
   const leaf = condition as Leaf;
   if (leaf.fact === 'body') return 50;
   if (leaf.fact === 'record') return 20;
@@ -95,7 +95,9 @@ function compileLeaf(leaf: Leaf, parts: ConditionParts): Test {
       return ({ facts }) => (facts.size >= leaf.atLeast ? hit('size', String(facts.size)) : null);
     case 'recipients':
       return ({ facts }) => {
-        const count = facts.participants.filter((one) => one.role === 'to' || one.role === 'cc' || one.role === 'bcc').length;
+        const count = facts.participants.filter(
+          (participant) => participant.role === 'to' || participant.role === 'cc' || participant.role === 'bcc',
+        ).length;
         return count >= leaf.atLeast ? hit('recipients', String(count)) : null;
       };
     case 'folder':
@@ -128,9 +130,9 @@ function oneOf<T extends string>(fact: string, wanted: readonly T[], valueOf: (c
 }
 
 function anyOf(fact: string, wanted: readonly string[], valuesOf: (context: RuleContext) => readonly string[]): Test {
-  const set = new Set(wanted.map((one) => one.toLowerCase()));
+  const set = new Set(wanted.map((value) => value.toLowerCase()));
   return (context) => {
-    const value = valuesOf(context).find((one) => set.has(one.toLowerCase()));
+    const value = valuesOf(context).find((item) => set.has(item.toLowerCase()));
     return value === undefined ? null : hit(fact, value);
   };
 }
@@ -148,23 +150,23 @@ function textLeaf(fact: string, test: TextTest, textsOf: (context: RuleContext) 
 
 function compileText(test: TextTest): (text: string) => string | null {
   if ('pattern' in test) return compilePattern(test.pattern);
-  const wanted = test.contains.map((one) => one.toLowerCase());
+  const wanted = test.contains.map((contain) => contain.toLowerCase());
   return (text) => {
     const lower = text.toLowerCase();
-    return wanted.find((one) => lower.includes(one)) ?? null;
+    return wanted.find((value) => lower.includes(value)) ?? null;
   };
 }
 
 /** Asks about one participant; the value that fulfilled the test, or null. */
-type AskParticipant = (one: Participant, context: RuleContext) => string | null;
+type AskParticipant = (participant: Participant, context: RuleContext) => string | null;
 
 function participantLeaf(which: 'sender' | 'recipient' | 'any' | 'every' | 'this', ask: AskParticipant): Test {
   return (context) => {
     const asked = chosen(which, context);
     const hits: Hit[] = [];
-    for (const one of asked) {
-      const value = ask(one, context);
-      if (value !== null) hits.push({ fact: 'participant', value, participant: one.address });
+    for (const participant of asked) {
+      const value = ask(participant, context);
+      if (value !== null) hits.push({ fact: 'participant', value, participant: participant.address });
       else if (which === 'every') return null;
     }
     return hits.length > 0 ? hits : null;
@@ -174,9 +176,9 @@ function participantLeaf(which: 'sender' | 'recipient' | 'any' | 'every' | 'this
 function chosen(which: 'sender' | 'recipient' | 'any' | 'every' | 'this', { externals, focus }: RuleContext): readonly Participant[] {
   switch (which) {
     case 'sender':
-      return externals.filter((one) => one.role === 'from');
+      return externals.filter((external) => external.role === 'from');
     case 'recipient':
-      return externals.filter((one) => one.role !== 'from');
+      return externals.filter((external) => external.role !== 'from');
     case 'this':
       return focus ? [focus] : externals;
     default:
@@ -188,44 +190,45 @@ function compileParticipant(test: ParticipantTest, { lists, personKey, isPublicP
   switch (test.is) {
     case 'address': {
       const key = personKey(test.value.toLowerCase());
-      return (one) => (personKey(one.address) === key ? key : null);
+      return (participant) => (personKey(participant.address) === key ? key : null);
     }
     case 'domain': {
       const domain = domainToAscii(test.value);
       const tail = `.${domain}`;
-      return (one) => (one.domain === domain || (!test.exactly && one.domain.endsWith(tail)) ? domain : null);
+      return (participant) => (participant.domain === domain || (!test.exactly && participant.domain.endsWith(tail)) ? domain : null);
     }
     case 'inList': {
       const list = lists.get(test.list);
-      return (one) => {
-        const entry = list?.find(one.address, one.domain);
+      return (participant) => {
+        const entry = list?.find(participant.address, participant.domain);
         return entry === undefined ? null : `${entry} in ${list?.list.name ?? ''}`;
       };
     }
     case 'matches': {
       const match = compilePattern(test.pattern);
-      return (one) => match(one.address);
+      return (participant) => match(participant.address);
     }
     case 'contact':
     case 'lead':
-      return (one, context) => context.people(one).find((person) => person.kind === test.is)?.name ?? null;
+      return (participant, context) => context.people(participant).find((person) => person.kind === test.is)?.name ?? null;
     case 'account':
-      return (one, context) => context.accounts(one)[0]?.name ?? null;
+      return (participant, context) => context.accounts(participant)[0]?.name ?? null;
     case 'onOpenDeal':
-      return (one, context) => context.deals(one).find((deal) => deal.open)?.name ?? null;
+      return (participant, context) => context.deals(participant).find((deal) => deal.open)?.name ?? null;
     case 'unknown':
-      return (one, context) => (context.people(one).length === 0 ? 'on no record' : null);
+      return (participant, context) => (context.people(participant).length === 0 ? 'on no record' : null);
     case 'roleAddress':
-      return (one) => (isRoleAddress(one.address) ? one.address.slice(0, one.address.lastIndexOf('@')) : null);
+      return (participant) =>
+        isRoleAddress(participant.address) ? participant.address.slice(0, participant.address.lastIndexOf('@')) : null;
     case 'publicProvider':
-      return (one) => (isPublicProvider(one.domain) ? one.domain : null);
+      return (participant) => (isPublicProvider(participant.domain) ? participant.domain : null);
   }
 }
 
 function recordLeaf(test: RecordTest): Test {
   const find = (context: RuleContext): string | null => {
-    for (const one of context.externals) {
-      const value = recordValue(test, one, context);
+    for (const external of context.externals) {
+      const value = recordValue(test, external, context);
       if (value !== null) return value;
     }
     return null;
@@ -236,24 +239,24 @@ function recordLeaf(test: RecordTest): Test {
   };
 }
 
-function recordValue(test: RecordTest, one: Participant, context: RuleContext): string | null {
+function recordValue(test: RecordTest, participant: Participant, context: RuleContext): string | null {
   const has = (wanted: readonly string[], value: string | null): boolean =>
     value !== null && wanted.some((item) => item.toLowerCase() === value.toLowerCase());
   switch (test.field) {
     case 'accountType':
-      return context.accounts(one).find((account) => has(test.in, account.type))?.name ?? null;
+      return context.accounts(participant).find((account) => has(test.in, account.type))?.name ?? null;
     case 'accountOwner':
-      return context.accounts(one).find((account) => has(test.in, account.owner))?.name ?? null;
+      return context.accounts(participant).find((account) => has(test.in, account.owner))?.name ?? null;
     case 'dealStage':
-      return context.deals(one).find((deal) => has(test.in, deal.stage))?.name ?? null;
+      return context.deals(participant).find((deal) => has(test.in, deal.stage))?.name ?? null;
     case 'dealOwner':
-      return context.deals(one).find((deal) => has(test.in, deal.owner))?.name ?? null;
+      return context.deals(participant).find((deal) => has(test.in, deal.owner))?.name ?? null;
     case 'dealOpen':
-      return context.deals(one).find((deal) => deal.open === test.is)?.name ?? null;
+      return context.deals(participant).find((deal) => deal.open === test.is)?.name ?? null;
     case 'dealAmount':
-      return context.deals(one).find((deal) => (deal.amount ?? 0) >= test.atLeast)?.name ?? null;
+      return context.deals(participant).find((deal) => (deal.amount ?? 0) >= test.atLeast)?.name ?? null;
     case 'own':
-      return recordsOfKind(test.of, one, context).find((record) => ownHolds(test.test, record.own?.[test.key] ?? ''))?.name ?? null;
+      return recordsOfKind(test.of, participant, context).find((record) => ownHolds(test.test, record.own?.[test.key] ?? ''))?.name ?? null;
   }
 }
 
@@ -261,17 +264,17 @@ type OwnTest = Extract<RecordTest, { field: 'own' }>;
 
 function recordsOfKind(
   kind: OwnTest['of'],
-  one: Participant,
+  participant: Participant,
   context: RuleContext,
 ): readonly { name: string; own?: Readonly<Record<string, string>> }[] {
-  if (kind === 'account') return context.accounts(one);
-  return kind === 'deal' ? context.deals(one) : context.people(one).filter((person) => person.kind === kind);
+  if (kind === 'account') return context.accounts(participant);
+  return kind === 'deal' ? context.deals(participant) : context.people(participant).filter((person) => person.kind === kind);
 }
 
 /** An empty field says nothing. */
 function ownHolds(test: OwnTest['test'], value: string): boolean {
   if (value === '') return false;
-  if ('in' in test) return test.in.some((one) => one.toLowerCase() === value.toLowerCase());
+  if ('in' in test) return test.in.some((item) => item.toLowerCase() === value.toLowerCase());
   if ('atLeast' in test) return Number(value) >= test.atLeast;
   // Dates as 2026-05-04 are in order as texts.
   return 'onOrAfter' in test ? value >= test.onOrAfter : value <= test.onOrBefore;
@@ -293,17 +296,17 @@ export function requiredKeys(condition: Condition, personKey: (address: string) 
   if (group.how === 'none') return null;
   if (group.how === 'any') {
     if (keys.length === 0 || keys.includes(null)) return null;
-    return new Set(keys.flatMap((one) => [...(one ?? [])]));
+    return new Set(keys.flatMap((key) => [...(key ?? [])]));
   }
-  return keys.reduce((best, one) => (one !== null && (best === null || one.size < best.size) ? one : best), null);
+  return keys.reduce((best, key) => (key !== null && (best === null || key.size < best.size) ? key : best), null);
 }
 
 /** The keys that an email's participants have. */
 export function keysOf(externals: readonly Participant[], personKey: (address: string) => string): Set<string> {
   const keys = new Set<string>();
-  for (const one of externals) {
-    keys.add(`@${personKey(one.address)}`);
-    for (const domain of domainAndParents(one.domain)) keys.add(domain);
+  for (const external of externals) {
+    keys.add(`@${personKey(external.address)}`);
+    for (const domain of domainAndParents(external.domain)) keys.add(domain);
   }
   return keys;
 }

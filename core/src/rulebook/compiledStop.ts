@@ -89,7 +89,7 @@ export class CompiledStop<A> {
       }
     }
     if (keyed === null) return this.general;
-    return [...new Set([...this.always, ...keyed])].sort((one, other) => one - other).flatMap((at) => this.rules[at] ?? []);
+    return [...new Set([...this.always, ...keyed])].sort((first, second) => first - second).flatMap((at) => this.rules[at] ?? []);
   }
 
   /** This stop as it would be without one rule. */
@@ -144,12 +144,14 @@ const joined = (all: number[] | null, more: readonly number[] | undefined): numb
 function withScope(rule: Rule<unknown>, test: Test): Test {
   const { mailboxes, users, teams = [] } = rule.appliesTo;
   if (mailboxes.length + users.length + teams.length === 0) return test;
-  const of = new Set([...mailboxes, ...users].map((one) => one.toLowerCase()));
+  const of = new Set([...mailboxes, ...users].map((mailbox) => mailbox.toLowerCase()));
   const ofTeams = new Set(teams);
   return (context) => {
     const { facts } = context;
     const applies =
-      facts.mailboxes.some((one) => of.has(one)) || facts.users.some((one) => of.has(one)) || facts.teams.some((one) => ofTeams.has(one));
+      facts.mailboxes.some((mailbox) => of.has(mailbox)) ||
+      facts.users.some((user) => of.has(user)) ||
+      facts.teams.some((team) => ofTeams.has(team));
     return applies ? test(context) : null;
   };
 }

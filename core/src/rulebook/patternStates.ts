@@ -78,10 +78,10 @@ function kindsOfRunes({ inst }: Program): boolean[][] {
   }
   const kinds = new Map<string, boolean[]>();
   for (const rune of samples) {
-    const takes = inst.map((one) => {
-      if (one.op === OP.any) return true;
-      if (one.op === OP.anyButNewline) return rune !== NEWLINE;
-      return (one.op === OP.runes || one.op === OP.rune) && one.matchRune(rune);
+    const takes = inst.map((instruction) => {
+      if (instruction.op === OP.any) return true;
+      if (instruction.op === OP.anyButNewline) return rune !== NEWLINE;
+      return (instruction.op === OP.runes || instruction.op === OP.rune) && instruction.matchRune(rune);
     });
     kinds.set(takes.map(Number).join(''), takes);
   }
@@ -99,14 +99,14 @@ function closure({ inst }: Program, from: number): number[] {
   const found: number[] = [];
   const waiting = [from];
   for (let at = waiting.pop(); at !== undefined; at = waiting.pop()) {
-    const one = inst[at];
-    if (!one || reached.has(at)) continue;
+    const instruction = inst[at];
+    if (!instruction || reached.has(at)) continue;
     reached.add(at);
-    if (one.op === OP.alt || one.op === OP.altMatch) waiting.push(one.out, one.arg);
-    else if (one.op === OP.capture || one.op === OP.emptyWidth || one.op === OP.nop) waiting.push(one.out);
-    else if (one.op !== OP.fail) found.push(at);
+    if (instruction.op === OP.alt || instruction.op === OP.altMatch) waiting.push(instruction.out, instruction.arg);
+    else if (instruction.op === OP.capture || instruction.op === OP.emptyWidth || instruction.op === OP.nop) waiting.push(instruction.out);
+    else if (instruction.op !== OP.fail) found.push(at);
   }
   return found;
 }
 
-const union = (sets: readonly (readonly number[])[]): number[] => [...new Set(sets.flat())].sort((one, other) => one - other);
+const union = (sets: readonly (readonly number[])[]): number[] => [...new Set(sets.flat())].sort((first, second) => first - second);

@@ -29,23 +29,23 @@ interface Asked {
 }
 
 function holds(condition: Condition, asked: Asked): boolean {
-  if ('all' in condition) return condition.all.every((one) => holds(one, asked));
-  if ('any' in condition) return condition.any.some((one) => holds(one, asked));
-  if ('none' in condition) return !condition.none.some((one) => holds(one, asked));
+  if ('all' in condition) return condition.all.every((item) => holds(item, asked));
+  if ('any' in condition) return condition.any.some((item) => holds(item, asked));
+  if ('none' in condition) return !condition.none.some((item) => holds(item, asked));
   return leafHolds(condition, asked);
 }
 
 function leafHolds(leaf: Leaf, { facts, externals, direction, focus }: Asked): boolean {
   switch (leaf.fact) {
     case 'participant': {
-      const asked = externals.filter((one) =>
+      const asked = externals.filter((external) =>
         leaf.which === 'sender'
-          ? one.role === 'from'
+          ? external.role === 'from'
           : leaf.which === 'recipient'
-            ? one.role !== 'from'
-            : leaf.which !== 'this' || !focus || one === focus,
+            ? external.role !== 'from'
+            : leaf.which !== 'this' || !focus || external === focus,
       );
-      const yes = asked.filter((one) => isSo(leaf.test, one));
+      const yes = asked.filter((participant) => isSo(leaf.test, participant));
       return leaf.which === 'every' ? asked.length > 0 && yes.length === asked.length : yes.length > 0;
     }
     case 'direction':
@@ -55,11 +55,11 @@ function leafHolds(leaf: Leaf, { facts, externals, direction, focus }: Asked): b
     case 'subject':
       return 'contains' in leaf.test && leaf.test.contains.some((word) => facts.subject.toLowerCase().includes(word.toLowerCase()));
     case 'recipients':
-      return facts.participants.filter((one) => ['to', 'cc', 'bcc'].includes(one.role)).length >= leaf.atLeast;
+      return facts.participants.filter((participant) => ['to', 'cc', 'bcc'].includes(participant.role)).length >= leaf.atLeast;
     case 'size':
       return facts.size >= leaf.atLeast;
     case 'team':
-      return leaf.in.some((one) => facts.teams.includes(one));
+      return leaf.in.some((value) => facts.teams.includes(value));
     default:
       throw new Error(`The plain interpreter is not asked about ${leaf.fact}.`);
   }
@@ -74,7 +74,8 @@ function isSo(test: ParticipantTest, { address, domain }: Participant): boolean 
       return test.exactly ? domain === test.value : under(test.value);
     case 'inList':
       return LISTS.some(
-        (list) => list.id === test.list && list.entries.some((one) => (one.kind === 'address' ? one.value === address : under(one.value))),
+        (list) =>
+          list.id === test.list && list.entries.some((entry) => (entry.kind === 'address' ? entry.value === address : under(entry.value))),
       );
     case 'contact':
       return CONTACTS.includes(address);
@@ -95,20 +96,20 @@ function isSo(test: ParticipantTest, { address, domain }: Participant): boolean 
 
 const speaks = ({ on, when, appliesTo }: Rule, asked: Asked): boolean => {
   const teams = appliesTo.teams ?? [];
-  return on && (teams.length === 0 || teams.some((one) => asked.facts.teams.includes(one))) && holds(when, asked);
+  return on && (teams.length === 0 || teams.some((team) => asked.facts.teams.includes(team))) && holds(when, asked);
 };
 
 /** Participants whom a condition names: those of every fact about participants that holds, where none stands under “none”. */
 function namedIn(condition: Condition, asked: Asked): string[] {
   if ('none' in condition) return [];
-  if ('all' in condition) return condition.all.flatMap((one) => namedIn(one, asked));
-  if ('any' in condition) return condition.any.filter((one) => holds(one, asked)).flatMap((one) => namedIn(one, asked));
+  if ('all' in condition) return condition.all.flatMap((item) => namedIn(item, asked));
+  if ('any' in condition) return condition.any.filter((item) => holds(item, asked)).flatMap((item) => namedIn(item, asked));
   if (condition.fact !== 'participant') return [];
   const { which, test } = condition;
   return asked.externals
-    .filter((one) => (which === 'sender' ? one.role === 'from' : which === 'recipient' ? one.role !== 'from' : true))
-    .filter((one) => isSo(test, one))
-    .map((one) => one.address);
+    .filter((external) => (which === 'sender' ? external.role === 'from' : which === 'recipient' ? external.role !== 'from' : true))
+    .filter((external) => isSo(test, external))
+    .map((external) => external.address);
 }
 
 /** What the stops say by their rules alone: kept out by which, taken in by which, which apply at Match, who sees it by which. */
@@ -120,30 +121,30 @@ function plainly(rulebook: Rulebook, facts: DecisionFacts): unknown {
   const gone = new Set<string>();
   let kept: string | null = null;
   let passed = false;
-  for (const one of rulebook.keepOut.rules as Rule<Action<'keepOut'>>[]) {
-    if (kept !== null || passed || !speaks(one, asked)) continue;
-    if (one.then.do === 'letThrough') passed = true;
+  for (const item of rulebook.keepOut.rules as Rule<Action<'keepOut'>>[]) {
+    if (kept !== null || passed || !speaks(item, asked)) continue;
+    if (item.then.do === 'letThrough') passed = true;
     else {
-      const named = namedIn(one.when, asked);
-      if (one.then.do === 'keepOut' || named.length === 0) kept = one.id;
+      const named = namedIn(item.when, asked);
+      if (item.then.do === 'keepOut' || named.length === 0) kept = item.id;
       else for (const address of named) gone.add(address);
     }
   }
-  const left = externals.filter((one) => !gone.has(one.address));
+  const left = externals.filter((external) => !gone.has(external.address));
   if (kept !== null) return { keptOut: true };
   if (!passed && (direction === 'internal' || rulebook.keepOut.machineMail.includes(facts.mailClass as never))) return { keptOut: true };
   if (!passed && externals.length > 0 && left.length === 0) return { keptOut: true };
   const after: Asked = { ...asked, externals: left };
-  const first = (stop: RuleStop): string | undefined => (rulebook[stop].rules as Rule[]).find((one) => speaks(one, after))?.id;
+  const first = (stop: RuleStop): string | undefined => (rulebook[stop].rules as Rule[]).find((item) => speaks(item, after))?.id;
   const takenBy = left.length > 0 ? first('takeIn') : undefined;
-  const said = (rulebook.takeIn.rules as Rule<Action<'takeIn'>>[]).find((one) => one.id === takenBy)?.then.do;
+  const said = (rulebook.takeIn.rules as Rule<Action<'takeIn'>>[]).find((item) => item.id === takenBy)?.then.do;
   const tracked = said === undefined ? left.length > 0 : said === 'track';
   if (!tracked) return { keptOut: false, tracked: false };
   return {
     keptOut: false,
     tracked: true,
     takenBy,
-    matching: (rulebook.match.rules as Rule[]).filter((one) => speaks(one, after)).map((one) => one.id),
+    matching: (rulebook.match.rules as Rule[]).filter((item) => speaks(item, after)).map((item) => item.id),
     sharedBy: first('share'),
   };
 }
@@ -263,7 +264,7 @@ function asCompiled(rulebook: Rulebook, facts: Parameters<typeof factsOf>[0]): u
   if (decision.outcome === 'kept out') return { keptOut: true };
   if (takeIn?.verdict !== 'tracked') return { keptOut: false, tracked: false };
   const own = (id: string | null | undefined): string | undefined => (id?.startsWith('rule-') ? id : undefined);
-  const spoke = (match?.evidence ?? []).flatMap((one) => (one.fact === 'rule' ? [one.rule] : []));
+  const spoke = (match?.evidence ?? []).flatMap((evidence) => (evidence.fact === 'rule' ? [evidence.rule] : []));
   return {
     keptOut: false,
     tracked: true,

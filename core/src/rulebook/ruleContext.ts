@@ -41,14 +41,14 @@ export class RuleContext {
   }
 
   /** Contacts and leads with this participant's address; not those that this very email created. */
-  people(one: Participant): readonly PersonRecord[] {
-    return this.peopleByOrigin(one).before;
+  people(participant: Participant): readonly PersonRecord[] {
+    return this.peopleByOrigin(participant).before;
   }
 
   /** Contacts and leads with this participant's address, those that this very email created apart. */
-  peopleByOrigin(one: Participant): { before: readonly PersonRecord[]; ofThis: readonly PersonRecord[] } {
+  peopleByOrigin(participant: Participant): { before: readonly PersonRecord[]; ofThis: readonly PersonRecord[] } {
     const { id } = this.facts;
-    const people = this.directory.peopleAt(this.personKey(one.address));
+    const people = this.directory.peopleAt(this.personKey(participant.address));
     // Hardly ever did the email itself create one of them; else the list is as the directory has it.
     if (!people.some((person) => person.originEmailId === id)) return { before: people, ofThis: NONE };
     return {
@@ -58,14 +58,14 @@ export class RuleContext {
   }
 
   /** The accounts of this participant: by person, else by domain. */
-  accounts(one: Participant): readonly AccountRecord[] {
-    const byPerson = this.people(one).flatMap((person) => this.directory.accountOf(person, one, this.facts.at) ?? []);
+  accounts(participant: Participant): readonly AccountRecord[] {
+    const byPerson = this.people(participant).flatMap((person) => this.directory.accountOf(person, participant, this.facts.at) ?? []);
     return byPerson.length > 0
       ? byPerson
-      : this.directory.accountsOfDomain(one.domain).filter((account) => account.originEmailId !== this.facts.id);
+      : this.directory.accountsOfDomain(participant.domain).filter((account) => account.originEmailId !== this.facts.id);
   }
 
-  deals(one: Participant): readonly DealRecord[] {
-    return this.people(one).flatMap((person) => this.directory.dealsOf(person));
+  deals(participant: Participant): readonly DealRecord[] {
+    return this.people(participant).flatMap((person) => this.directory.dealsOf(person));
   }
 }

@@ -38,7 +38,7 @@ function leafWords(leaf: Leaf, lists: ListNames): string {
     case 'direction':
       return `it is ${leaf.in.join(' or ')}`;
     case 'mailClass':
-      return `it is ${leaf.in.map((one) => (one === 'person' ? 'a person’s mail' : one)).join(' or ')}`;
+      return `it is ${leaf.in.map((value) => (value === 'person' ? 'a person’s mail' : value)).join(' or ')}`;
     case 'sensitivity':
       return `the sender marked it ${leaf.in.join(' or ')}`;
     case 'senderCheck':
@@ -98,7 +98,7 @@ function testWords(test: ParticipantTest, lists: ListNames): string {
 }
 
 function textWords(test: TextTest): string {
-  return 'pattern' in test ? `matches ${test.pattern}` : `says ${test.contains.map((one) => `“${one}”`).join(' or ')}`;
+  return 'pattern' in test ? `matches ${test.pattern}` : `says ${test.contains.map((contain) => `“${contain}”`).join(' or ')}`;
 }
 
 function recordWords(test: RecordTest): string {
@@ -187,7 +187,7 @@ export function ruleWords(
 ): string {
   const words = conditionWords(rule.when, lists);
   const { mailboxes, users, teams = [] } = rule.appliesTo ?? NOBODY;
-  const whose = [...mailboxes, ...users, ...teams.map((one) => `the team ${one}`)];
+  const whose = [...mailboxes, ...users, ...teams.map((team) => `the team ${team}`)];
   const scope =
     whose.length > 0
       ? `In mail of ${whose.join(', ')}: ${words === 'always' ? 'always' : `when ${words}`}`
@@ -283,13 +283,13 @@ const MOST_NAMED = 3;
 
 /** What a list has more and less, by name where they are few. */
 function listChange(before: readonly unknown[], after: readonly unknown[]): string {
-  const nameOf = (one: unknown): string =>
-    typeof one === 'object' && one !== null && 'value' in one ? String((one as { value: unknown }).value) : plain(one);
+  const nameOf = (item: unknown): string =>
+    typeof item === 'object' && item !== null && 'value' in item ? String((item as { value: unknown }).value) : plain(item);
   const was = new Set(before.map(nameOf));
   const is = new Set(after.map(nameOf));
   const parts = [
-    ['more', [...is].filter((one) => !was.has(one))],
-    ['no longer', [...was].filter((one) => !is.has(one))],
+    ['more', [...is].filter((value) => !was.has(value))],
+    ['no longer', [...was].filter((value) => !is.has(value))],
   ] as const;
   const said = parts
     .filter(([, names]) => names.length > 0)

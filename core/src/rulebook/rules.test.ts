@@ -204,7 +204,7 @@ describe('the stops', () => {
     const deals = [{ ...PLAIN_DEAL, id: 20, name: 'Outer harbour', people: ['contact:1'] }];
     const filed = (then: Action<'match'>) => {
       const decision = decided({}, (rulebook) => void (rulebook.match.rules = [rule('match', { fact: 'size', atLeast: 0 }, then)]), deals);
-      return [decision.outcome, ...decision.filings.map((one) => `${one.kind}:${one.id}`)];
+      return [decision.outcome, ...decision.filings.map((filing) => `${filing.kind}:${filing.id}`)];
     };
     expect(filed({ do: 'neverDeals' })).toEqual(['filed', 'contact:1', 'account:10']);
     expect(filed({ do: 'neverAccounts' })).toEqual(['filed', 'contact:1', 'deal:20']);
@@ -227,7 +227,9 @@ describe('the stops', () => {
       { cc: ['ola@fish.example', 'who@ask.example', 'nil@else.example'] },
       (rulebook) => void (rulebook.create.rules = rules),
     );
-    expect(decision.creations.map((one) => [one.kind, one.address, one.rule])).toEqual([['lead', 'ola@fish.example', rules[0]?.id]]);
+    expect(decision.creations.map((creation) => [creation.kind, creation.address, creation.rule])).toEqual([
+      ['lead', 'ola@fish.example', rules[0]?.id],
+    ]);
     expect(decision.questions).toMatchObject([{ about: 'person', domain: 'who@ask.example' }]);
     expect(decision.outcome).toBe('waiting');
   });
@@ -242,7 +244,10 @@ describe('the stops', () => {
     };
     const contacts = change(who('any', { is: 'contact' }));
     const withBoth = decided({ cc: ['lea@dredge.example', 'cora@law.example'] }, contacts);
-    expect([withBoth.filings.map((one) => `${one.kind}:${one.id}`), withBoth.creations]).toEqual([['contact:1', 'account:10'], []]);
+    expect([withBoth.filings.map((filing) => `${filing.kind}:${filing.id}`), withBoth.creations]).toEqual([
+      ['contact:1', 'account:10'],
+      [],
+    ]);
     expect(withBoth.docket[0]?.evidence).toContainEqual({
       fact: 'entry',
       entry: 'entry-1',
@@ -252,9 +257,9 @@ describe('the stops', () => {
     });
     // Of whom the rule speaks counts, and so does everybody where nobody else would be left.
     const domain = change(who('any', { is: 'domain', value: 'law.example' }));
-    expect(decided({ cc: ['cora@law.example'] }, domain).creations.map((one) => one.address)).toEqual(['cora@law.example']);
+    expect(decided({ cc: ['cora@law.example'] }, domain).creations.map((creation) => creation.address)).toEqual(['cora@law.example']);
     const subject = change({ fact: 'subject', test: { contains: ['gauge'] } });
-    expect(decided({ from: 'cora@law.example', subject: 'A gauge' }, subject).creations.map((one) => one.address)).toEqual([
+    expect(decided({ from: 'cora@law.example', subject: 'A gauge' }, subject).creations.map((creation) => creation.address)).toEqual([
       'cora@law.example',
     ]);
     expect(decided({ from: 'cora@law.example', subject: 'Our fee' }, contacts).outcome).toBe('kept out');
@@ -263,7 +268,7 @@ describe('the stops', () => {
   test('Create: a lead’s company on record has the email, too, and a shared domain is asked about', () => {
     const change = (rulebook: Rulebook): void => void Object.assign(rulebook.create, { people: 'lead', after: 'firstEmail' });
     const decision = decided({ from: 'anew@harbour.example' }, change);
-    expect(decision.filings.map((one) => one.kind).sort()).toEqual(['account', 'lead']);
+    expect(decision.filings.map((filing) => filing.kind).sort()).toEqual(['account', 'lead']);
     expect(decision.docket[2]?.evidence).toEqual([
       { fact: 'account', id: 10, name: 'Harbour Oriel', by: 'domain', via: 'harbour.example' },
     ]);
@@ -283,8 +288,8 @@ describe('the stops', () => {
       [],
       { ...NO_MEMORY, earlier: 1, weWrote: true },
     );
-    expect(copied.creations.map((one) => one.address ?? one.domain)).toEqual(['else.example', 'new@else.example']);
-    expect(copied.docket.flatMap((one) => one.evidence)).toContainEqual({
+    expect(copied.creations.map((creation) => creation.address ?? creation.domain)).toEqual(['else.example', 'new@else.example']);
+    expect(copied.docket.flatMap((entry) => entry.evidence)).toContainEqual({
       fact: 'not created',
       address: 'boss@else.example',
       because: 'no answer',
@@ -331,7 +336,7 @@ describe('which deal', () => {
       (rulebook: Rulebook) => void (rulebook.match.margin = 0.9),
     ]) {
       const decision = scored({ subject: 'The gauges' }, change);
-      expect([decision.outcome, decision.questions[0]?.candidates.map((one) => one.id)]).toEqual(['waiting', [20, 21]]);
+      expect([decision.outcome, decision.questions[0]?.candidates.map((candidate) => candidate.id)]).toEqual(['waiting', [20, 21]]);
     }
   });
 });
@@ -387,14 +392,14 @@ describe('finding rules by what they need', () => {
           );
           const facts = factsOf({ from: `x@${seen[0] ?? ''}`, to: seen.slice(1).map((domain) => `y@${domain}`), subject });
           const context = new RuleContext(facts, facts.participants, 'received', NO_MEMORY, directory(), parts.personKey);
-          const asked = stop.all(context).map((one) => one.rule.id);
+          const asked = stop.all(context).map((spoken) => spoken.rule.id);
           const all = conditions
             .map((_, at) => at)
             .filter(
               (at) => new CompiledStop([rule('takeIn', conditions[at] as ConditionInput, { do: 'track' })], parts).all(context).length > 0,
             );
           expect(asked).toHaveLength(all.length);
-          expect([...asked].sort((one, other) => Number(one.slice(5)) - Number(other.slice(5)))).toEqual(asked);
+          expect([...asked].sort((first, second) => Number(first.slice(5)) - Number(second.slice(5)))).toEqual(asked);
         },
       ),
       { numRuns: 300 },

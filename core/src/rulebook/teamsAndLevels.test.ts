@@ -57,7 +57,7 @@ describe('teams, levels of sharing, how much contact', () => {
         NO_MEMORY,
         new Map([['new@harbour.example', at]]),
       );
-      return creations.map((one) => one.owner);
+      return creations.map((creation) => creation.owner);
     };
     const three = { after: 'emails', emails: 3, owner: 'tomas@quillmere.example' };
     expect(made(three, [NOW - 2, NOW])).toEqual([]);

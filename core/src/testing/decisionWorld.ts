@@ -106,12 +106,13 @@ export function decided(
   return decide(facts, compiled, directory, world.memory ?? NO_MEMORY, ids());
 }
 
-export const filedUnder = (decision: Decision): string[] => decision.filings.map((one) => `${one.kind} ${one.id} by ${one.rule}`);
+export const filedUnder = (decision: Decision): string[] =>
+  decision.filings.map((filing) => `${filing.kind} ${filing.id} by ${filing.rule}`);
 export const entry = (kind: 'domain' | 'address', value: string, more: Partial<KeepOutEntry> = {}): KeepOutEntry =>
   keepOutEntrySchema.parse({ id: `out-${value.replace('@', '.')}`, kind, value, ...more });
 
 /** All that the docket says, in one text. */
 export const said = (decision: Decision): string =>
   docketSentences(decision.docket)
-    .flatMap((one) => one.because)
+    .flatMap((docketSentence) => docketSentence.because)
     .join(' ');

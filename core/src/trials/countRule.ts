@@ -45,7 +45,7 @@ export function countRule(
     if (speaks.length === 0) continue;
     newest[took % examples] = email.facts.id;
     took += 1;
-    if (speaks.some((one) => earlier.first(one) === null)) first += 1;
+    if (speaks.some((speak) => earlier.first(speak) === null)) first += 1;
   }
   const start = took <= examples ? 0 : took % examples;
   return { took, first, newest: [...newest.slice(start), ...newest.slice(0, start)].reverse() };
@@ -54,7 +54,7 @@ export function countRule(
 /** The unknown participants about whom the rule speaks, each as it is asked. */
 function speakingPeople(context: RuleContext, rule: CompiledStop<unknown>): readonly RuleContext[] {
   return context.externals
-    .filter((one) => context.people(one).length === 0)
-    .map((one) => context.about(one))
-    .filter((one) => rule.first(one) !== null);
+    .filter((external) => context.people(external).length === 0)
+    .map((external) => context.about(external))
+    .filter((item) => rule.first(item) !== null);
 }

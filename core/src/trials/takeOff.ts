@@ -52,7 +52,7 @@ export class CountedGroups {
  */
 export function takeOffSummary(summary: TrialSummary, emails: readonly CountedEmail[]): TrialSummary {
   const left = structuredClone(summary);
-  for (const one of emails) takeOff(left, one);
+  for (const email of emails) takeOff(left, email);
   left.records = left.records.filter(({ won, lost }) => won + lost > 0).sort(mostChanged);
   for (const counts of [left.matrix, left.stops])
     for (const [key, of] of Object.entries(counts)) if (Object.keys(of).length === 0) Reflect.deleteProperty(counts, key);
@@ -69,7 +69,7 @@ function takeOff(left: TrialSummary, { outcomeBefore, outcomeAfter, direction, d
     for (const said of entry.evidence) {
       if (said.fact !== 'created' || said.id >= 0) continue;
       left.createdCount -= 1;
-      const at = left.created.findIndex((one) => one.kind === said.kind && one.via === said.via);
+      const at = left.created.findIndex((item) => item.kind === said.kind && item.via === said.via);
       if (at >= 0) left.created.splice(at, 1);
     }
   }
@@ -81,7 +81,7 @@ function takeOff(left: TrialSummary, { outcomeBefore, outcomeAfter, direction, d
   for (const side of ['won', 'lost'] as const) {
     for (const key of difference[side]) {
       less(left[side], key.slice(0, key.indexOf(':')));
-      const record = left.records.find((one) => one.key === key);
+      const record = left.records.find((item) => item.key === key);
       if (record) record[side] -= 1;
     }
   }

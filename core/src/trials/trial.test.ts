@@ -44,7 +44,7 @@ function apply(rulebook: Rulebook, to: Policy): void {
 
 function decidedBy({ sent, who, cc, mailClass }: Mail, by: Policy): Decision {
   const around = sent ? { from: OUR, to: [who] } : { from: who, to: [OUR] };
-  return decided({ ...around, cc: cc.filter((one) => one !== who), mailClass }, (rulebook) => apply(rulebook, by));
+  return decided({ ...around, cc: cc.filter((value) => value !== who), mailClass }, (rulebook) => apply(rulebook, by));
 }
 
 /** What would stand if the decision had been carried out: records that it created have lasting numbers, never provisional ones. */
@@ -52,7 +52,7 @@ function standingOf(decision: Decision): Standing {
   return {
     outcome: decision.outcome,
     visibility: visibilityKey(decision),
-    filings: decision.filings.map((one) => `${one.kind}:${one.id < 0 ? 1000 - one.id : one.id}`),
+    filings: decision.filings.map((filing) => `${filing.kind}:${filing.id < 0 ? 1000 - filing.id : filing.id}`),
     stops: decision.docket,
   };
 }
@@ -72,7 +72,10 @@ function summaryOf(all: readonly Counted[]): TrialSummary {
 
 /** The numbers with what would be created in one order: nothing here remembers that an email before created the same. */
 function inOrder(summary: TrialSummary): TrialSummary {
-  return { ...summary, created: [...summary.created].sort((one, other) => (one.kind + one.via < other.kind + other.via ? -1 : 1)) };
+  return {
+    ...summary,
+    created: [...summary.created].sort((first, second) => (first.kind + first.via < second.kind + second.via ? -1 : 1)),
+  };
 }
 
 describe('the numbers of a trial', () => {
@@ -84,9 +87,9 @@ describe('the numbers of a trial', () => {
         policy,
         fc.func(fc.boolean()),
         (mails, live, draft, isSealed) => {
-          const all = mails.map((one, id): Counted => {
-            const before = standingOf(decidedBy(one, live));
-            const after = decidedBy(one, draft);
+          const all = mails.map((email, id): Counted => {
+            const before = standingOf(decidedBy(email, live));
+            const after = decidedBy(email, draft);
             return { id, before, after, difference: compareDecision(before, after) };
           });
           const sealed = all.filter(({ id }) => isSealed(id));
@@ -102,7 +105,7 @@ describe('the numbers of a trial', () => {
                 docket: after.docket,
                 difference,
               };
-            const group = groups.all().find((one) => one.emailIds.includes(id));
+            const group = groups.all().find((item) => item.emailIds.includes(id));
             if (!group) throw new Error('It was counted, and is in no group.');
             const docket = group.stops.map((entry) => ({ ...entry, evidence: [] }));
             return {
@@ -115,7 +118,7 @@ describe('the numbers of a trial', () => {
           });
           const whole = summaryOf(all);
           const untouched = structuredClone(whole);
-          expect(inOrder(takeOffSummary(whole, taken))).toEqual(inOrder(summaryOf(all.filter((one) => !sealed.includes(one)))));
+          expect(inOrder(takeOffSummary(whole, taken))).toEqual(inOrder(summaryOf(all.filter((counted) => !sealed.includes(counted)))));
           expect(whole).toEqual(untouched);
         },
       ),
@@ -125,8 +128,8 @@ describe('the numbers of a trial', () => {
   test('say for an email what is won, lost, newly seen and at which stop it parts', () => {
     const cautious: Policy = { scope: 'byHand', people: 'nothing', level: 'owner', out: null };
     const open: Policy = { scope: 'external', people: 'nothing', level: 'everyone', out: null };
-    const one: Mail = { sent: false, who: 'ida@harbour.example', cc: [], mailClass: 'person' };
-    const [narrow, wide] = [decidedBy(one, cautious), decidedBy(one, open)];
+    const item: Mail = { sent: false, who: 'ida@harbour.example', cc: [], mailClass: 'person' };
+    const [narrow, wide] = [decidedBy(item, cautious), decidedBy(item, open)];
     expect(compareDecision(standingOf(narrow), wide)).toEqual({
       outcomeBefore: 'loose',
       outcomeAfter: 'filed',

@@ -32,9 +32,9 @@ export interface Difference {
 
 /** Compares a decision with what stands; null when nothing that anybody sees would change. */
 export function compareDecision(before: Standing, after: Decision): Difference | null {
-  const filings = after.filings.map((one) => `${one.kind}:${one.id}`);
-  const won = filings.filter((one) => !before.filings.includes(one));
-  const lost = before.filings.filter((one) => !filings.includes(one));
+  const filings = after.filings.map((filing) => `${filing.kind}:${filing.id}`);
+  const won = filings.filter((filing) => !before.filings.includes(filing));
+  const lost = before.filings.filter((filing) => !filings.includes(filing));
   const visibility = visibilityKey(after);
   const same = before.outcome === after.outcome && before.visibility === visibility && won.length === 0 && lost.length === 0;
   if (same) return null;
@@ -53,8 +53,8 @@ export function compareDecision(before: Standing, after: Decision): Difference |
 
 function firstDifferentStop(before: Standing, after: Decision): Stop | null {
   for (const stop of STOPS) {
-    const was = before.stops.find((one) => one.stop === stop);
-    const is = after.docket.find((one) => one.stop === stop);
+    const was = before.stops.find((item) => item.stop === stop);
+    const is = after.docket.find((entry) => entry.stop === stop);
     if (was?.verdict !== is?.verdict || was?.rule !== is?.rule) return stop;
   }
   return null;
@@ -87,8 +87,8 @@ export interface TrialSummary {
 const MOST_LISTED = 200;
 
 type OfRecord = TrialSummary['records'][number];
-export const mostChanged = (one: OfRecord, other: OfRecord): number =>
-  other.won + other.lost - (one.won + one.lost) || (one.key < other.key ? -1 : 1);
+export const mostChanged = (first: OfRecord, second: OfRecord): number =>
+  second.won + second.lost - (first.won + first.lost) || (first.key < second.key ? -1 : 1);
 
 /** Adds decisions up to a summary. */
 export class TrialCount {
@@ -123,7 +123,7 @@ export class TrialCount {
       if (entry.rule !== null) count(summary.byRule, entry.rule);
     }
     count((summary.matrix[before.outcome ?? 'undecided'] ??= {}), after.outcome);
-    for (const one of after.creations.filter((it) => it.id < 0)) this.addCreation(one);
+    for (const creation of after.creations.filter((it) => it.id < 0)) this.addCreation(creation);
     if (difference) this.addDifference(difference);
   }
 
@@ -146,12 +146,18 @@ export class TrialCount {
     return { ...this.summary, records: records.sort(mostChanged).slice(0, MOST_LISTED) };
   }
 
-  private addCreation(one: Decision['creations'][number]): void {
+  private addCreation(creation: Decision['creations'][number]): void {
     const { summary } = this;
     summary.createdCount += 1;
     if (summary.created.length >= MOST_LISTED) return;
-    const via = one.address ?? one.domain ?? '';
-    summary.created.push({ kind: one.kind, name: one.name, via, confidence: one.nameConfidence, like: this.like(one.kind, one.name) });
+    const via = creation.address ?? creation.domain ?? '';
+    summary.created.push({
+      kind: creation.kind,
+      name: creation.name,
+      via,
+      confidence: creation.nameConfidence,
+      like: this.like(creation.kind, creation.name),
+    });
   }
 
   private addDifference(difference: Difference): void {

@@ -23,7 +23,7 @@ const MACROS: Record<string, string[]> = {
 export function fetchItems(asked: Token | undefined, withUid: boolean): FetchItem[] {
   const words = Array.isArray(asked) ? asked.map(textOf) : (MACROS[textOf(asked).toUpperCase()] ?? [textOf(asked)]);
   const items = words.map(itemOf);
-  return withUid && !items.some((one) => one.name === 'UID') ? [itemOf('UID'), ...items] : items;
+  return withUid && !items.some((item) => item.name === 'UID') ? [itemOf('UID'), ...items] : items;
 }
 
 function itemOf(word: string): FetchItem {

@@ -32,7 +32,7 @@ export function fieldsOf(raw: Buffer): { name: string; source: string; value: st
 }
 
 export function fieldOf(raw: Buffer, name: string): string {
-  return fieldsOf(raw).find((one) => one.name === name.toLowerCase())?.value ?? '';
+  return fieldsOf(raw).find((field) => field.name === name.toLowerCase())?.value ?? '';
 }
 
 /** The part of a message that a section names: empty, `HEADER`, `TEXT`, `HEADER.FIELDS (…)`, `HEADER.FIELDS.NOT (…)`. */
@@ -44,8 +44,8 @@ export function sectionOf(raw: Buffer, section: string): Buffer | null {
   const fields = /^HEADER\.FIELDS(\.NOT)? \((.*)\)$/.exec(upper);
   if (!fields) return null;
   const names = new Set((fields[2] ?? '').replace(/"/g, '').split(/\s+/));
-  const chosen = fieldsOf(raw).filter((one) => names.has(one.name.toUpperCase()) !== Boolean(fields[1]));
-  return Buffer.from(`${chosen.map((one) => `${one.source}\r\n`).join('')}\r\n`, 'latin1');
+  const chosen = fieldsOf(raw).filter((field) => names.has(field.name.toUpperCase()) !== Boolean(fields[1]));
+  return Buffer.from(`${chosen.map((item) => `${item.source}\r\n`).join('')}\r\n`, 'latin1');
 }
 
 /** `04-May-2026 10:00:00 +0000` */
@@ -59,7 +59,7 @@ export function parseImapDate(text: string): number {
   const found = /^\s*(\d{1,2})-(\w{3})-(\d{4})(?: (\d{2}):(\d{2}):(\d{2}) ([+-])(\d{2})(\d{2}))?$/.exec(text);
   if (!found) return NaN;
   const [, day, month = '', year, hour = '0', minute = '0', second = '0', sign = '+', zoneHours = '0', zoneMinutes = '0'] = found;
-  const at = MONTHS.findIndex((one) => one.toLowerCase() === month.toLowerCase());
+  const at = MONTHS.findIndex((value) => value.toLowerCase() === month.toLowerCase());
   const offset = (Number(zoneHours) * 60 + Number(zoneMinutes)) * 60_000 * (sign === '-' ? -1 : 1);
   return at < 0 ? NaN : Date.UTC(Number(year), at, Number(day), Number(hour), Number(minute), Number(second)) - offset;
 }
@@ -67,7 +67,7 @@ export function parseImapDate(text: string): number {
 /** The envelope structure (RFC 3501, section 7.4.2). */
 export function envelopeOf(message: StoredMessage): string {
   const fields = fieldsOf(message.raw);
-  const value = (name: string): string => fields.find((one) => one.name === name)?.value ?? '';
+  const value = (name: string): string => fields.find((field) => field.name === name)?.value ?? '';
   const text = (name: string): string => (value(name) === '' ? 'NIL' : sent(value(name)));
   const from = addressesOf(value('from'));
   const people = (name: string, fallback = 'NIL'): string => (value(name) === '' ? fallback : addressesOf(value(name)));

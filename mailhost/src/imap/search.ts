@@ -22,7 +22,7 @@ export function searchTest(keys: readonly Token[], folder: Folder): Test {
     return (message) => fieldOf(message.raw, name).toLowerCase().includes(wanted);
   };
 
-  const one = (): Test => {
+  const call = (): Test => {
     const token = keys[at];
     at += 1;
     if (Array.isArray(token)) return searchTest(token, folder);
@@ -86,12 +86,12 @@ export function searchTest(keys: readonly Token[], folder: Folder): Test {
           (key === 'TEXT' && headerOf(message.raw).toString('latin1').toLowerCase().includes(wanted));
       }
       case 'NOT': {
-        const inner = one();
+        const inner = call();
         return (message, sequence) => !inner(message, sequence);
       }
       case 'OR': {
-        const first = one();
-        const second = one();
+        const first = call();
+        const second = call();
         return (message, sequence) => first(message, sequence) || second(message, sequence);
       }
       default: {
@@ -101,7 +101,7 @@ export function searchTest(keys: readonly Token[], folder: Folder): Test {
       }
     }
   };
-  while (at < keys.length) tests.push(one());
+  while (at < keys.length) tests.push(call());
   return (message, sequence) => tests.every((test) => test(message, sequence));
 }
 

@@ -133,7 +133,7 @@ export class ImapSession {
       return 'OK Done';
     },
     ENABLE: async (_, args) => {
-      this.condstore ||= args.some((one) => textOf(one).toUpperCase() === 'CONDSTORE');
+      this.condstore ||= args.some((arg) => textOf(arg).toUpperCase() === 'CONDSTORE');
       await this.connection.line('* ENABLED CONDSTORE');
       return 'OK Done';
     },
@@ -159,7 +159,7 @@ export class ImapSession {
     STATUS: async (_, args) => {
       const folder = this.folderNamed(args[0]);
       if (!folder) return 'NO [NONEXISTENT] There is no such folder';
-      const items = (Array.isArray(args[1]) ? args[1] : []).map((one) => statusItem(folder, textOf(one).toUpperCase()));
+      const items = (Array.isArray(args[1]) ? args[1] : []).map((token) => statusItem(folder, textOf(token).toUpperCase()));
       await this.connection.line(`* STATUS ${sent(folder.path)} (${items.filter(Boolean).join(' ')})`);
       return 'OK Done';
     },
@@ -236,7 +236,7 @@ export class ImapSession {
   }
 
   private async list(args: Token[], word: string): Promise<string> {
-    const lists = args.filter((one) => !Array.isArray(one)).map(textOf);
+    const lists = args.filter((arg) => !Array.isArray(arg)).map(textOf);
     const pattern = `${lists[0] ?? ''}${lists[1] ?? ''}`;
     if (lists[1] === '') {
       await this.connection.line(`* ${word} (\\Noselect) "/" ""`);
@@ -248,8 +248,8 @@ export class ImapSession {
       .replace(/%/g, '[^/]*');
     const wanted = new RegExp(`^${escaped}$`, 'i');
     const paths = [...(this.account?.folders.values() ?? [])];
-    for (const folder of paths.filter((one) => wanted.test(one.path))) {
-      const children = paths.some((one) => one.path.startsWith(`${folder.path}/`));
+    for (const folder of paths.filter((path) => wanted.test(path.path))) {
+      const children = paths.some((path) => path.path.startsWith(`${folder.path}/`));
       const attributes = [children ? '\\HasChildren' : '\\HasNoChildren', ...(folder.specialUse ? [folder.specialUse] : [])];
       await this.connection.line(`* ${word} (${attributes.join(' ')}) "/" ${sent(folder.path)}`);
     }
@@ -260,8 +260,8 @@ export class ImapSession {
     const folder = this.folderNamed(args[0]);
     this.folder = null;
     if (!folder) return 'NO [NONEXISTENT] There is no such folder';
-    this.condstore ||= Array.isArray(args[1]) && args[1].some((one) => textOf(one).toUpperCase() === 'CONDSTORE');
-    this.view = folder.messages.map((one) => one.uid);
+    this.condstore ||= Array.isArray(args[1]) && args[1].some((token) => textOf(token).toUpperCase() === 'CONDSTORE');
+    this.view = folder.messages.map((message) => message.uid);
     this.seenModseq = folder.modseq;
     this.readOnly = readOnly;
     await this.connection.send(
@@ -290,22 +290,22 @@ export class ImapSession {
   private async tellChanges(expunges: boolean): Promise<void> {
     const { folder } = this;
     if (!folder) return;
-    const now = new Set(folder.messages.map((one) => one.uid));
+    const now = new Set(folder.messages.map((message) => message.uid));
     const lines: string[] = [];
     if (expunges) {
       for (let at = this.view.length - 1; at >= 0; at -= 1) if (!now.has(this.view[at] ?? 0)) lines.push(`* ${at + 1} EXPUNGE`);
       this.view = this.view.filter((uid) => now.has(uid));
     }
     const last = this.view.at(-1) ?? 0;
-    const fresh = folder.messages.filter((one) => one.uid > last).map((one) => one.uid);
+    const fresh = folder.messages.filter((message) => message.uid > last).map((message) => message.uid);
     if (fresh.length > 0) {
       this.view.push(...fresh);
       lines.push(`* ${this.view.length} EXISTS`);
     }
     const freshUids = new Set(fresh);
-    for (const one of folder.messages) {
-      if (one.modseq <= this.seenModseq || freshUids.has(one.uid)) continue;
-      lines.push(`* ${this.view.indexOf(one.uid) + 1} FETCH (UID ${one.uid} FLAGS (${[...one.flags].join(' ')}) MODSEQ (${one.modseq}))`);
+    for (const { uid, flags, modseq } of folder.messages) {
+      if (modseq <= this.seenModseq || freshUids.has(uid)) continue;
+      lines.push(`* ${this.view.indexOf(uid) + 1} FETCH (UID ${uid} FLAGS (${[...flags].join(' ')}) MODSEQ (${modseq}))`);
     }
     this.seenModseq = folder.modseq;
     if (lines.length > 0) await this.connection.send(`${lines.join('\r\n')}\r\n`);
@@ -328,8 +328,10 @@ export class ImapSession {
     const keys = textOf(args[0]).toUpperCase() === 'CHARSET' ? args.slice(2) : args;
     const test = searchTest(keys, folder);
     const sequences = new Map(this.view.map((uid, at) => [uid, at + 1]));
-    const found = folder.messages.filter((one) => sequences.has(one.uid) && test(one, sequences.get(one.uid) ?? 0));
-    await this.connection.line(`* SEARCH ${found.map((one) => (byUid ? one.uid : sequences.get(one.uid))).join(' ')}`.trimEnd());
+    const found = folder.messages.filter((message) => sequences.has(message.uid) && test(message, sequences.get(message.uid) ?? 0));
+    await this.connection.line(
+      `* SEARCH ${found.map((message) => (byUid ? message.uid : sequences.get(message.uid))).join(' ')}`.trimEnd(),
+    );
     return 'OK Done';
   }
 
@@ -359,7 +361,7 @@ export class ImapSession {
 
   private async storeFlags(args: Token[], byUid: boolean): Promise<string> {
     if (this.readOnly) return 'NO [READ-ONLY] The folder is open for reading';
-    const [action = ''] = [args.map(textOf).find((one) => /^[+-]?FLAGS/i.test(one))];
+    const [action = ''] = [args.map(textOf).find((value) => /^[+-]?FLAGS/i.test(value))];
     const list = args.at(-1);
     const flags = (Array.isArray(list) ? list : list ? [list] : []).map(textOf);
     for (const { message, sequence } of this.chosen(args[0], byUid)) {
@@ -367,7 +369,7 @@ export class ImapSession {
       const after = action.startsWith('+')
         ? [...before, ...flags]
         : action.startsWith('-')
-          ? before.filter((one) => !flags.includes(one))
+          ? before.filter((value) => !flags.includes(value))
           : flags;
       if (this.account && this.folder) this.parts.store.setFlags(this.account, this.folder, message, after);
       if (!/SILENT$/i.test(action))
@@ -382,23 +384,23 @@ export class ImapSession {
     const target = this.folderNamed(args[1]);
     if (!account || !folder || !target) return 'NO [TRYCREATE] There is no such folder';
     if (moving && this.readOnly) return 'NO [READ-ONLY] The folder is open for reading';
-    const chosen = this.chosen(args[0], byUid).map((one) => one.message);
+    const chosen = this.chosen(args[0], byUid).map((item) => item.message);
     if (chosen.length === 0) return 'OK Nothing chosen';
-    const copies = chosen.map((one) => this.parts.store.append(account, target, one.raw, { at: one.internalDate, flags: one.flags }));
-    const code = `[COPYUID ${target.uidValidity} ${chosen.map((one) => one.uid).join(',')} ${copies.map((one) => one.uid).join(',')}]`;
+    const copies = chosen.map(({ raw, internalDate: at, flags }) => this.parts.store.append(account, target, raw, { at, flags }));
+    const code = `[COPYUID ${target.uidValidity} ${chosen.map((message) => message.uid).join(',')} ${copies.map((copy) => copy.uid).join(',')}]`;
     if (!moving) return `OK ${code} Copied`;
     await this.connection.line(`* OK ${code} Moved`);
-    this.parts.store.expunge(account, folder, new Set(chosen.map((one) => one.uid)));
+    this.parts.store.expunge(account, folder, new Set(chosen.map((message) => message.uid)));
     return 'OK Moved';
   }
 
   private append(args: Token[]): Promise<string> {
     const folder = this.folderNamed(args[0]);
     if (!folder || !this.account) return Promise.resolve('NO [TRYCREATE] There is no such folder');
-    const flags = args.find((one) => Array.isArray(one));
+    const flags = args.find((arg) => Array.isArray(arg));
     const rest = args
       .slice(1)
-      .filter((one) => !Array.isArray(one))
+      .filter((arg) => !Array.isArray(arg))
       .map(textOf);
     const at = rest.length > 1 ? parseImapDate(rest[0] ?? '') : NaN;
     const message = this.parts.store.append(this.account, folder, Buffer.from(rest.at(-1) ?? '', 'latin1'), {
@@ -417,7 +419,7 @@ export class ImapSession {
   private removeDeleted(within: (uid: number) => boolean): void {
     const { account, folder } = this;
     if (!account || !folder) return;
-    const gone = folder.messages.filter((one) => one.flags.has('\\Deleted') && within(one.uid)).map((one) => one.uid);
+    const gone = folder.messages.filter((message) => message.flags.has('\\Deleted') && within(message.uid)).map((message) => message.uid);
     this.parts.store.expunge(account, folder, new Set(gone));
   }
 
@@ -438,7 +440,7 @@ function statusItem(folder: Folder, item: string): string {
     case 'UIDVALIDITY':
       return `UIDVALIDITY ${folder.uidValidity}`;
     case 'UNSEEN':
-      return `UNSEEN ${folder.messages.filter((one) => !one.flags.has('\\Seen')).length}`;
+      return `UNSEEN ${folder.messages.filter((message) => !message.flags.has('\\Seen')).length}`;
     case 'HIGHESTMODSEQ':
       return `HIGHESTMODSEQ ${folder.modseq}`;
     case 'RECENT':

@@ -62,7 +62,9 @@ export async function writeReading(tx: Tx, reader: User, emailId: number, how: s
 
 /** Writes down that somebody read emails of others in a history; which history by its number, since names of people stay out of the log. */
 export async function writeHistoryReading(tx: Tx, reader: User, page: HistoryPage, history: string): Promise<void> {
-  const shown = page.conversations.flatMap((one) => one.emails.filter((email) => email.content !== null).map((email) => email.id));
+  const shown = page.conversations.flatMap((conversation) =>
+    conversation.emails.filter((email) => email.content !== null).map((email) => email.id),
+  );
   const about = `read emails of others in the history of ${history}`;
   const { rows } = await tx.execute<{ others: boolean }>(sql`
     SELECT EXISTS (SELECT FROM emails e WHERE e.id = ANY(${sql.param(shown)}::bigint[]) AND NOT ${reader.id} = ANY(e.owner_ids))

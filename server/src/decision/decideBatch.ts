@@ -80,5 +80,5 @@ async function noteDamaged(tx: Tx, ids: readonly number[], loaded: readonly Stor
 
 /** People who became no record, since there were too few emails with them. */
 function addressesOfTooFew({ evidence }: StopEntry): string[] {
-  return evidence.flatMap((one) => (one.fact === 'not created' && one.because === 'too few emails' ? [one.address] : []));
+  return evidence.flatMap((item) => (item.fact === 'not created' && item.because === 'too few emails' ? [item.address] : []));
 }

@@ -40,7 +40,7 @@ export function decideInOrder(
     )
       directory.noteExchange(decision.externals, email.facts.at, !isOut);
     directory.noteDealActivity(
-      decision.filings.filter(isCertainDeal).map((one) => one.id),
+      decision.filings.filter(isCertainDeal).map((filing) => filing.id),
       email.facts.at,
     );
     return [{ email, decision }];

@@ -56,11 +56,11 @@ beforeAll(async () => {
     });
   });
   await decideAll(server, crew.tokens.admin);
-  for (const one of (await server.call('GET', '/emails', { token: crew.tokens.rep })).json.emails)
-    ids.set(one.content?.subject ?? 'Out', one.id);
+  for (const email of (await server.call('GET', '/emails', { token: crew.tokens.rep })).json.emails)
+    ids.set(email.content?.subject ?? 'Out', email.id);
   for (const kind of ['account', 'deal'])
-    for (const one of (await server.call('GET', `/records/${kind}`, { token: crew.tokens.rep })).json.records)
-      records.set(one.name, one.id);
+    for (const record of (await server.call('GET', `/records/${kind}`, { token: crew.tokens.rep })).json.records)
+      records.set(record.name, record.id);
 });
 afterAll(() => server.remove());
 

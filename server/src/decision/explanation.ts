@@ -24,9 +24,9 @@ export async function explanationOf(services: Services, userId: number, emailId:
         : `“${name || rule}” would speak if ${conditionWords(missing, lists)}.`,
   }));
   const found = alternatives(situation);
-  const keys = found.flatMap((one) => [...one.won, ...one.lost]).filter((key) => !key.includes(':-'));
+  const keys = found.flatMap((alternative) => [...alternative.won, ...alternative.lost]).filter((key) => !key.includes(':-'));
   const names = await database.as(userId, (tx) => namesOf(tx, keys));
-  return { nearly, changes: found.map((one) => ({ change: one.words, then: thenWords(one, names) })) };
+  return { nearly, changes: found.map((alternative) => ({ change: alternative.words, then: thenWords(alternative, names) })) };
 }
 
 /** Why an email does not stand under a record that somebody names. Of kept-out mail only the stop is told. */

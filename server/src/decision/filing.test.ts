@@ -6,8 +6,8 @@ let server: TestServer;
 let crew: Crew;
 const rep = 'rep@quillmere.example';
 const email = (id: string, more: Partial<PlainEmail> = {}): PlainEmail => ({ id, from: 'ida@harbour.example', to: rep, ...more });
-const names = (one: { filings: { kind: string; name: string }[] }): string[] =>
-  one.filings.map((filing) => `${filing.kind} ${filing.name}`);
+const names = (item: { filings: { kind: string; name: string }[] }): string[] =>
+  item.filings.map((filing) => `${filing.kind} ${filing.name}`);
 
 async function records(kind: string, text: string): Promise<void> {
   const done = await server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
@@ -100,9 +100,9 @@ describe('filing', () => {
     });
     expect((await decideAll(server, crew.tokens.admin)).state).toBe('done');
     const all = await decisions(server, crew.tokens.admin);
-    expect(all['new-sent'].created.map((one: { name: string }) => one.name)).toEqual(['Salt Marsh', 'New Person']);
+    expect(all['new-sent'].created.map((item: { name: string }) => item.name)).toEqual(['Salt Marsh', 'New Person']);
     expect(names(all.new)).toEqual(['account Salt Marsh', 'contact New Person']);
-    const contact = all['new-sent'].created.find((one: { kind: string }) => one.kind === 'contact');
+    const contact = all['new-sent'].created.find((item: { kind: string }) => item.kind === 'contact');
     const { json } = await server.call('GET', `/records/contact/${contact.id}`, { token: crew.tokens.viewer });
     expect(json.origin.rule).toBe('create.people');
     expect(all.known.visibility).toBe('everyone');
@@ -111,9 +111,11 @@ describe('filing', () => {
   test('a history shows the whole conversation once, to everybody who may', async () => {
     const account = (await server.call('GET', '/records/account?text=Harbour', { token: crew.tokens.viewer })).json.records[0];
     const { conversations } = (await server.call('GET', `/records/account/${account.id}/history`, { token: crew.tokens.viewer })).json;
-    const coded = conversations.find((one: { emailCount: number }) => one.emailCount === 2);
-    expect(coded.emails.map((one: { direction: string }) => one.direction)).toEqual(['received', 'sent']);
-    expect(account.emails).toBe(conversations.reduce((sum: number, one: { emailCount: number }) => sum + one.emailCount, 0));
+    const coded = conversations.find((conversation: { emailCount: number }) => conversation.emailCount === 2);
+    expect(coded.emails.map((item: { direction: string }) => item.direction)).toEqual(['received', 'sent']);
+    expect(account.emails).toBe(
+      conversations.reduce((sum: number, conversation: { emailCount: number }) => sum + conversation.emailCount, 0),
+    );
   });
 });
 

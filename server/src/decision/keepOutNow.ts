@@ -8,7 +8,7 @@ import type { DecideScope } from './decideRun';
 /** What keeping it out would do to stored mail. Counts only; changes nothing. Runs as worker, because the numbers are about all mail. */
 export async function previewKeepOut(database: Database, entry: KeepOutEntry, rulebook: CompiledRulebook): Promise<KeepOutPreview> {
   const warning = warningFor(entry, rulebook);
-  const already = rulebook.source.keepOut.entries.find((one) => one.kind === entry.kind && one.value === entry.value);
+  const already = rulebook.source.keepOut.entries.find((item) => item.kind === entry.kind && item.value === entry.value);
   const matches = entry.kind === 'domain' ? domainMatch(entry) : sql`p.address = ${entry.value}`;
   const left =
     entry.effect === 'keepOut'
@@ -51,9 +51,12 @@ function domainMatch(entry: KeepOutEntry): ReturnType<typeof sql> {
 /** Participants who do not count anyway: our own domains, and those that other entries disregard. */
 function uncountedMatch(rulebook: CompiledRulebook): ReturnType<typeof sql> {
   const { us, keepOut } = rulebook.source;
-  const covering = [...us.ownDomains, ...keepOut.entries.filter((one) => one.kind === 'domain' && !one.exactly).map((one) => one.value)];
-  const exact = keepOut.entries.filter((one) => one.kind === 'domain' && one.exactly).map((one) => one.value);
-  const addresses = keepOut.entries.filter((one) => one.kind === 'address').map((one) => one.value);
+  const covering = [
+    ...us.ownDomains,
+    ...keepOut.entries.filter((entry) => entry.kind === 'domain' && !entry.exactly).map((entry) => entry.value),
+  ];
+  const exact = keepOut.entries.filter((entry) => entry.kind === 'domain' && entry.exactly).map((entry) => entry.value);
+  const addresses = keepOut.entries.filter((entry) => entry.kind === 'address').map((entry) => entry.value);
   return sql`(EXISTS (SELECT FROM unnest(${sql.param(covering)}::text[]) AS o(domain) WHERE p.domain = o.domain OR right(p.domain, length(o.domain) + 1) = '.' || o.domain)
     OR p.domain = ANY(${sql.param(exact)}::text[]) OR p.address = ANY(${sql.param(addresses)}::text[]))`;
 }

@@ -16,7 +16,7 @@ async function takeOff(services: Services, userId: number, entryId: string): Pro
   const { entry, version } = await services.database.as(userId, async (tx) => {
     await takeRulebookLock(tx);
     const { rulebook } = await storedRulebook(tx);
-    const found = rulebook.keepOut.entries.find((one) => one.id === entryId);
+    const found = rulebook.keepOut.entries.find((item) => item.id === entryId);
     if (!found) throw new Refusal(404, 'not-found', 'This entry is not on the kept-out list any more.');
     await tx.execute(sql`UPDATE undo_steps SET undone_at = now() WHERE entry_id = ${entryId} AND undone_at IS NULL`);
     const next = await putRulebook(tx, withoutEntry(rulebook, entryId), `No longer keep out ${found.value}`, userId);
@@ -40,7 +40,7 @@ export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'remov
     const { version, undo } = await database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const { rulebook } = await storedRulebook(tx);
-      if (rulebook.keepOut.entries.some((one) => one.kind === entry.kind && one.value === entry.value))
+      if (rulebook.keepOut.entries.some((item) => item.kind === entry.kind && item.value === entry.value))
         throw new Refusal(409, 'exists', `${entry.value} is on the kept-out list already.`);
       const next = await putRulebook(tx, withEntry(rulebook, entry), `Keep out ${entry.value}`, user.id);
       await changeDraftToo(tx, next, (draft) => withEntry(draft, entry));

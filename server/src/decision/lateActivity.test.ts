@@ -35,9 +35,9 @@ beforeAll(async () => {
 afterAll(() => server.remove());
 
 async function dealOf(id: string): Promise<string> {
-  const one = (await decisions(server, crew.tokens.admin))[id];
-  const deal = one.filings.find((filing: { kind: string }) => filing.kind === 'deal') as { name: string } | undefined;
-  return deal?.name ?? one.outcome;
+  const item = (await decisions(server, crew.tokens.admin))[id];
+  const deal = item.filings.find((filing: { kind: string }) => filing.kind === 'deal') as { name: string } | undefined;
+  return deal?.name ?? item.outcome;
 }
 
 test('mail that comes in late tells later emails which deal they are about; those before it stay as they are', async () => {
@@ -102,7 +102,7 @@ test('older mail that comes in late counts for a record that is created after so
     'una.mbox': mbox([mail('una-3', { ...una, date: day(20) }), mail('una-4', { ...una, date: day(21) })]),
   });
   const people = async (id: string): Promise<string[]> =>
-    (await decisions(server, crew.tokens.admin))[id].filings.map((one: { name: string }) => one.name);
+    (await decisions(server, crew.tokens.admin))[id].filings.map((filing: { name: string }) => filing.name);
   expect(await people('una-4')).toEqual([]);
   await importMail(server, crew.tokens.admin, OTHER, {
     'older.mbox': mbox([mail('una-1', { ...una, to: OTHER, date: day(5) }), mail('una-2', { ...una, to: OTHER, date: day(6) })]),

@@ -10,7 +10,8 @@ import type { RulebookInForce } from '../rulebook/rulebookInForce';
 export type ChangedDeals = ReadonlyMap<number, number | null>;
 
 /** Whether any rulebook in force finds deals by score. */
-export const goesByScore = (inForce: RulebookInForce): boolean => inForce.rulebooks.some((one) => one.source.match.deal === 'scored');
+export const goesByScore = (inForce: RulebookInForce): boolean =>
+  inForce.rulebooks.some((rulebook) => rulebook.source.match.deal === 'scored');
 
 /**
  * Notes the deals that these decisions file emails under beyond doubt, or no longer do, where later emails are decided already: mailboxes are
@@ -34,7 +35,7 @@ export async function noteLateActivity(tx: Tx, decided: readonly DecidedEmail[],
 }
 
 const dealsOf = (filings: DecidedEmail['decision']['filings']): ReadonlySet<number> =>
-  new Set(filings.filter(isCertainDeal).map((one) => one.id));
+  new Set(filings.filter(isCertainDeal).map((filing) => filing.id));
 
 /**
  * Emails that may go otherwise now: those under the people and accounts of these deals that stand under a deal by score, or under none. They

@@ -14,7 +14,7 @@ export async function hideTraces(tx: Tx, emailIds: readonly number[], records: r
   if (emailIds.length === 0) return;
   for (const kind of MADE_KINDS) {
     const table = sql.identifier(`${kind}s`);
-    const stoodUnder = records.filter((one) => one.startsWith(`${kind}:`)).map((one) => Number(one.slice(kind.length + 1)));
+    const stoodUnder = records.filter((record) => record.startsWith(`${kind}:`)).map((record) => Number(record.slice(kind.length + 1)));
     const { rows } = await tx.execute<{ id: number; origin: number }>(sql`
       SELECT t.id, t.origin_email_id AS origin FROM ${table} t JOIN emails o ON o.id = t.origin_email_id AND o.outcome = 'sealed'
       WHERE (t.origin_email_id = ANY(${sql.param([...emailIds])}::bigint[]) OR t.id = ANY(${sql.param(stoodUnder)}::bigint[])) AND ${whatDependsOn(kind, { filings: true, made: 0 })} IS NULL`);

@@ -38,7 +38,7 @@ export async function storeDecisions(
   for (const { decision } of decided) replaceTemporaryIds(decision, realIds);
 
   const changed = decided.filter(({ email, decision }) => !email.before.decided || isDifferent(email, decision));
-  const unchanged = decided.filter((one) => !changed.includes(one)).map(({ email }) => email);
+  const unchanged = decided.filter((email) => !changed.includes(email)).map(({ email }) => email);
   if (runId !== null)
     await keepBefores(
       tx,
@@ -71,23 +71,23 @@ export async function storeDecisions(
 export function withoutNames(docket: Docket): Docket {
   return docket.map((entry) => ({
     ...entry,
-    evidence: entry.evidence.map((one) =>
-      one.fact === 'entry' || one.fact === 'own keep out'
-        ? { ...one, participant: domainOf(one.participant) }
-        : one.fact === 'rule'
-          ? { ...one, hits: [] }
-          : one.fact === 'mail class' && one.header === 'From'
-            ? { ...one, value: '' }
-            : one,
+    evidence: entry.evidence.map((evidence) =>
+      evidence.fact === 'entry' || evidence.fact === 'own keep out'
+        ? { ...evidence, participant: domainOf(evidence.participant) }
+        : evidence.fact === 'rule'
+          ? { ...evidence, hits: [] }
+          : evidence.fact === 'mail class' && evidence.header === 'From'
+            ? { ...evidence, value: '' }
+            : evidence,
     ),
   }));
 }
 
 function filingsKey(decision: Decision): string {
   return decision.filings
-    .map((one) => ({ ...one, key: `${one.kind}:${one.id}:${one.rule}` }))
-    .sort((one, other) => (one.kind === other.kind ? one.id - other.id : one.kind < other.kind ? -1 : 1))
-    .map((one) => one.key)
+    .map((filing) => ({ ...filing, key: `${filing.kind}:${filing.id}:${filing.rule}` }))
+    .sort((first, second) => (first.kind === second.kind ? first.id - second.id : first.kind < second.kind ? -1 : 1))
+    .map((item) => item.key)
     .join(',');
 }
 
@@ -155,13 +155,13 @@ async function replaceFilings(tx: Tx, changed: readonly DecidedEmail[]): Promise
   const ids = changed.filter(({ email }) => email.before.filings !== '').map(({ email }) => email.facts.id);
   if (ids.length > 0) await tx.execute(sql`DELETE FROM filings WHERE email_id = ANY(${sql.param(ids)}::bigint[])`);
   const rows = changed.flatMap(({ email, decision }) => {
-    const made = new Set(decision.creations.map((one) => `${one.kind}:${one.id}`));
-    return decision.filings.map((one) => ({
+    const made = new Set(decision.creations.map((creation) => `${creation.kind}:${creation.id}`));
+    return decision.filings.map((filing) => ({
       email_id: email.facts.id,
-      kind: one.kind,
-      record_id: one.id,
-      rule: one.rule,
-      created: made.has(`${one.kind}:${one.id}`),
+      kind: filing.kind,
+      record_id: filing.id,
+      rule: filing.rule,
+      created: made.has(`${filing.kind}:${filing.id}`),
     }));
   });
   if (rows.length === 0) return;
@@ -181,47 +181,47 @@ export async function storeCreations(
   runId: number | null,
 ): Promise<{ addresses: string[]; domains: string[] }> {
   const fresh = decided.flatMap(({ email, decision }) =>
-    decision.creations.filter((one) => one.id < 0 && !ids.has(one.id)).map((one) => ({ ...one, email })),
+    decision.creations.filter((creation) => creation.id < 0 && !ids.has(creation.id)).map((creation) => ({ ...creation, email })),
   );
   for (const kind of ['account', 'contact', 'lead'] as const) {
-    const ofKind = fresh.filter((one) => one.kind === kind);
+    const ofKind = fresh.filter((item) => item.kind === kind);
     const real = await nextIds(tx, `${kind}s`, ofKind.length);
-    ofKind.forEach((one, at) => ids.set(one.id, real[at] ?? 0));
+    ofKind.forEach((item, at) => ids.set(item.id, real[at] ?? 0));
   }
   const realId = (id: number | null): number | null => (id === null ? null : (ids.get(id) ?? id));
   const accounts = fresh
-    .filter((one) => one.kind === 'account')
-    .map((one) => ({ ...originOf(one), id: realId(one.id), name: one.name, domain: one.domain }));
+    .filter((item) => item.kind === 'account')
+    .map((item) => ({ ...originOf(item), id: realId(item.id), name: item.name, domain: item.domain }));
   await insertAccounts(tx, accounts);
   const people = fresh
-    .filter((one) => one.kind !== 'account')
-    .map((one) => ({
-      ...originOf(one),
-      kind: one.kind,
-      id: realId(one.id),
-      name: one.name,
-      confidence: one.nameConfidence,
-      account_id: realId(one.accountId),
-      company: one.company ?? '',
-      address: one.address,
+    .filter((item) => item.kind !== 'account')
+    .map((item) => ({
+      ...originOf(item),
+      kind: item.kind,
+      id: realId(item.id),
+      name: item.name,
+      confidence: item.nameConfidence,
+      account_id: realId(item.accountId),
+      company: item.company ?? '',
+      address: item.address,
     }));
   await insertPeople(tx, people);
   await fillFromSignatures(
     tx,
     people.map(({ kind, id, name, origin }) => ({ kind, id: id ?? 0, name, emailId: origin })),
-    accounts.map((one) => one.id ?? 0),
+    accounts.map((account) => account.id ?? 0),
   );
   if (runId !== null)
     await keepCreated(
       tx,
       runId,
-      fresh.map((one) => ({ kind: one.kind, id: realId(one.id) ?? 0 })),
+      fresh.map((item) => ({ kind: item.kind, id: realId(item.id) ?? 0 })),
     );
-  return { addresses: fresh.flatMap((one) => one.address ?? []), domains: accounts.flatMap((one) => one.domain ?? []) };
+  return { addresses: fresh.flatMap((item) => item.address ?? []), domains: accounts.flatMap((account) => account.domain ?? []) };
 }
 
-function originOf(one: Creation & { email: StoredEmail }): { owner: number | null; named: string | null; origin: number; rule: string } {
-  return { owner: one.email.ownerId, named: one.owner ?? null, origin: one.email.facts.id, rule: one.rule };
+function originOf(item: Creation & { email: StoredEmail }): { owner: number | null; named: string | null; origin: number; rule: string } {
+  return { owner: item.email.ownerId, named: item.owner ?? null, origin: item.email.facts.id, rule: item.rule };
 }
 
 /** The member whom the rule names, else whoever has the email. */
@@ -242,12 +242,12 @@ async function insertAccounts(
 ): Promise<void> {
   if (accounts.length === 0) return;
   const { rows } = await tx.execute<{ name: string }>(
-    sql`SELECT lower(name) AS name FROM accounts WHERE lower(name) = ANY(${sql.param(accounts.map((one) => one.name.toLowerCase()))}::text[])`,
+    sql`SELECT lower(name) AS name FROM accounts WHERE lower(name) = ANY(${sql.param(accounts.map((account) => account.name.toLowerCase()))}::text[])`,
   );
   const taken = new Set(rows.map((row) => row.name));
-  for (const one of accounts) {
-    if (taken.has(one.name.toLowerCase())) one.name = `${one.name} (${one.domain ?? String(one.id)})`;
-    taken.add(one.name.toLowerCase());
+  for (const account of accounts) {
+    if (taken.has(account.name.toLowerCase())) account.name = `${account.name} (${account.domain ?? String(account.id)})`;
+    taken.add(account.name.toLowerCase());
   }
   const values = JSON.stringify(accounts);
   await tx.execute(sql`INSERT INTO accounts (id, name, owner_id, origin_email_id, origin_rule) OVERRIDING SYSTEM VALUE
@@ -276,10 +276,10 @@ function replaceTemporaryIds(decision: Decision, ids: ReadonlyMap<number, number
     creation.id = real(creation.id);
     if (creation.accountId !== null) creation.accountId = real(creation.accountId);
   }
-  for (const question of decision.questions) for (const one of question.candidates) one.id = real(one.id);
-  for (const one of decision.docket.flatMap((entry) => entry.evidence)) {
-    if ('id' in one) one.id = real(one.id);
-    if ('candidates' in one) for (const candidate of one.candidates) candidate.id = real(candidate.id);
-    if (one.fact === 'not created' && one.like) one.like.id = real(one.like.id);
+  for (const question of decision.questions) for (const candidate of question.candidates) candidate.id = real(candidate.id);
+  for (const evidence of decision.docket.flatMap((entry) => entry.evidence)) {
+    if ('id' in evidence) evidence.id = real(evidence.id);
+    if ('candidates' in evidence) for (const candidate of evidence.candidates) candidate.id = real(candidate.id);
+    if (evidence.fact === 'not created' && evidence.like) evidence.like.id = real(evidence.like.id);
   }
 }

@@ -25,7 +25,7 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
     preview: previewOf(facts.text),
     body: facts.text,
     has_html: facts.hasHtml,
-    attachment_count: facts.attachments.filter((one) => !one.inline).length,
+    attachment_count: facts.attachments.filter((attachment) => !attachment.inline).length,
     words: searchText(facts),
     codes: codeWordsOfText(facts.text),
   }));
@@ -36,14 +36,14 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
   await insertParticipants(tx, emails);
   await insertMeetings(tx, emails);
   const attached = emails.flatMap(({ id, facts }) =>
-    facts.attachments.map((one, position) => ({
+    facts.attachments.map((attachment, position) => ({
       email_id: id,
       position,
-      name: one.name,
-      type: one.type,
-      size: one.size,
-      content_id: one.contentId,
-      inline: one.inline,
+      name: attachment.name,
+      type: attachment.type,
+      size: attachment.size,
+      content_id: attachment.contentId,
+      inline: attachment.inline,
     })),
   );
   if (attached.length === 0) return;
@@ -73,7 +73,7 @@ export async function insertParticipants(
   tx: Tx,
   emails: readonly { id: number; facts: Pick<EmailFacts, 'participants'> }[],
 ): Promise<void> {
-  const rows = emails.flatMap(({ id, facts }) => facts.participants.map((one, position) => ({ id, position, ...one })));
+  const rows = emails.flatMap(({ id, facts }) => facts.participants.map((participant, position) => ({ id, position, ...participant })));
   if (rows.length === 0) return;
   await tx.execute(sql`INSERT INTO participants (email_id, role, position, address, domain, name)
     SELECT * FROM unnest(${sql.param(rows.map((row) => row.id))}::bigint[], ${sql.param(rows.map((row) => row.role))}::text[], ${sql.param(rows.map((row) => row.position))}::int[],
@@ -93,6 +93,6 @@ export function searchText(facts: Pick<EmailFacts, 'subject' | 'attachments' | '
     .filter((participant) => participant.role !== 'bcc')
     .slice(0, 500)
     .map((participant) => `${participant.name} ${participant.address}`);
-  const names = facts.attachments.slice(0, 100).map((one) => one.name);
+  const names = facts.attachments.slice(0, 100).map((attachment) => attachment.name);
   return [facts.subject, ...people, ...names, facts.text].join(' ').slice(0, INDEXED_TEXT).toWellFormed();
 }

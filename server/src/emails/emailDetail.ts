@@ -73,7 +73,7 @@ export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook
     conversationId: row.conversation_id,
     owned: row.owner_ids.includes(reader.id),
     size: row.size,
-    sightings: (row.sightings ?? []).map((one) => (existenceAlone ? { ...one, folder: '' } : one)),
+    sightings: (row.sightings ?? []).map((sighting) => (existenceAlone ? { ...sighting, folder: '' } : sighting)),
     externalDomains: row.external_domains,
     problems: existenceAlone ? [] : row.problems,
     filings: row.filings ?? [],
@@ -97,7 +97,7 @@ async function contentOf(tx: Tx, row: Row, rulebook: CompiledRulebook): Promise<
   );
   return {
     subject: row.subject ?? '',
-    participants: people.rows.map((one) => asPerson(one, rulebook)),
+    participants: people.rows.map((item) => asPerson(item, rulebook)),
     parts: bodyParts(row.body ?? ''),
     hasHtml: row.has_html ?? false,
     attachments: attached.rows,

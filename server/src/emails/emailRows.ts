@@ -52,23 +52,23 @@ export async function emailRows(tx: Tx, ids: readonly number[], rulebook: Compil
 }
 
 function contentOf(row: Row, rulebook: CompiledRulebook): EmailRow['content'] {
-  const people = (row.people ?? []).map((one) => asPerson(one, rulebook));
+  const people = (row.people ?? []).map((person) => asPerson(person, rulebook));
   return {
     subject: row.subject ?? '',
     preview: row.preview ?? '',
-    from: people.find((one) => one.role === 'from') ?? null,
-    to: people.filter((one) => one.role !== 'from').slice(0, SHOWN_RECIPIENTS),
+    from: people.find((person) => person.role === 'from') ?? null,
+    to: people.filter((person) => person.role !== 'from').slice(0, SHOWN_RECIPIENTS),
     recipientCount: row.recipient_count,
     attachmentCount: row.attachment_count ?? 0,
   };
 }
 
-export function asPerson(one: { role: Person['role']; address: string; name: string }, rulebook: CompiledRulebook): Person {
+export function asPerson(item: { role: Person['role']; address: string; name: string }, rulebook: CompiledRulebook): Person {
   return {
-    role: one.role,
-    address: one.address,
-    name: one.name,
-    ours: rulebook.isOurs(one.address, domainOf(one.address)),
+    role: item.role,
+    address: item.address,
+    name: item.name,
+    ours: rulebook.isOurs(item.address, domainOf(item.address)),
   };
 }
 

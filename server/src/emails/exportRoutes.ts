@@ -47,7 +47,7 @@ function exported(row: DecisionRow): ExportedDecision {
     outcome: row.outcome,
     conversation: row.conversation_id,
     filings: filings.map(({ kind, id, name, rule }) => ({ kind, id, name, rule })),
-    created: filings.filter((one) => one.created).map(({ kind, id, name }) => ({ kind, id, name })),
+    created: filings.filter((filing) => filing.created).map(({ kind, id, name }) => ({ kind, id, name })),
     visibility: row.visibility,
     ...(row.shared_teams.length > 0 ? { sharedTeams: row.shared_teams } : {}),
     ...(row.existence_only ? { existenceOnly: true } : {}),

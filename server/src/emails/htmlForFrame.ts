@@ -10,7 +10,11 @@ const IMAGE = /^image\/(?:png|jpe?g|gif|webp|bmp)$/;
  * Images inside the email are put in place; remote ones stay away, with a place-holder, unless asked for.
  */
 export function htmlForFrame(html: string, attachments: EmailBody['attachments'], showRemote: boolean): string {
-  const inline = new Map(attachments.filter((one) => one.contentId !== null && IMAGE.test(one.type)).map((one) => [one.contentId, one]));
+  const inline = new Map(
+    attachments
+      .filter((attachment) => attachment.contentId !== null && IMAGE.test(attachment.type))
+      .map((attachment) => [attachment.contentId, attachment]),
+  );
   let blocked = 0;
   let inPlace = 0;
   const clean = sanitizeHtml(html.slice(0, MAX_HTML), {

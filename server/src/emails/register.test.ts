@@ -46,7 +46,7 @@ afterAll(() => server.remove());
 const list = async (query: string, token = crew.tokens.rep): Promise<Answer['json']> =>
   (await server.call('GET', `/emails?${query}`, { token })).json;
 const subjects = async (query: string): Promise<string[]> =>
-  (await list(query)).emails.map((one: Answer['json']) => one.content?.subject ?? one.mailClass);
+  (await list(query)).emails.map((email: Answer['json']) => email.content?.subject ?? email.mailClass);
 
 describe('the register', () => {
   test('is newest first; what has no readable date stands by the time of its mbox', async () => {
@@ -80,7 +80,7 @@ describe('the register', () => {
     for (;;) {
       const page = await list(`limit=2${after}`);
       expect(page.total).toBe(6);
-      seen.push(...page.emails.map((one: Answer['json']) => one.id));
+      seen.push(...page.emails.map((email: Answer['json']) => email.id));
       if (page.next === null) break;
       after = `&after=${page.next}`;
     }
@@ -174,7 +174,7 @@ describe('the line and arriving', () => {
     expect(await line(crew.tokens.rep)).toMatchObject({ came: 2, filed: 1, unmatched: 1, keptOut: 0, undecided: 0 });
     expect(await line(crew.tokens.other)).toMatchObject({ came: 0, filed: 0 });
     const arrival = (await server.call('GET', '/arrival', { token: crew.tokens.rep })).json;
-    expect(arrival.unanswered.map((one: { subject: string }) => one.subject)).toContain('Gauge');
+    expect(arrival.unanswered.map((item: { subject: string }) => item.subject)).toContain('Gauge');
     expect((await server.call('GET', '/arrival', { token: crew.tokens.other })).json).toMatchObject({ unanswered: [], emails: 0 });
   });
 
@@ -183,7 +183,7 @@ describe('the line and arriving', () => {
     const { decideAll } = await import('../testing/testServer');
     await decideAll(server, crew.tokens.admin);
     const seen = await list('', crew.tokens.viewer);
-    expect(seen.emails.every((one: Answer['json']) => one.outcome === 'filed' && one.content !== null)).toBe(true);
+    expect(seen.emails.every((email: Answer['json']) => email.outcome === 'filed' && email.content !== null)).toBe(true);
     expect(seen.total).toBeGreaterThan(3);
     expect((await list('outcome=loose', crew.tokens.viewer)).total).toBe(0);
   });

@@ -62,7 +62,7 @@ function afterCursor(cursor: string): SQL {
 function conditions(query: Query): SQL[] {
   const found: SQL[] = [];
   if (query.outcome) {
-    const wanted = query.outcome.split(',').map((one) => one.trim());
+    const wanted = query.outcome.split(',').map((part) => part.trim());
     found.push(
       wanted.includes('undecided')
         ? sql`(e.outcome IS NULL OR e.outcome = ANY(${sql.param(wanted)}::text[]))`

@@ -37,7 +37,7 @@ beforeAll(async () => {
   await put('contact', 'name,emails,account\nPia,p0@harbour.example,Harbour Oriel\nPer,p1@harbour.example,Harbour Oriel\n');
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
   await importMail(server, crew.tokens.admin, REP, { 'rep.mbox': mbox(mails) });
-  await importMail(server, crew.tokens.admin, OTHER, { 'other.mbox': mbox(mails.filter((one) => one.both)) });
+  await importMail(server, crew.tokens.admin, OTHER, { 'other.mbox': mbox(mails.filter((email) => email.both)) });
   const [row] = await owner(server.ownerUrl, 'SELECT id FROM accounts');
   account = Number(row?.id);
 }, 60_000);
@@ -65,12 +65,13 @@ async function wholeHistory(who: Who, query: string, limit: number): Promise<Con
 describe('a history', () => {
   test('has each email once, however many mailboxes hold it, conversations newest first', async () => {
     const all = await wholeHistory('viewer', '', 50);
-    const emails = all.flatMap((one) => one.emails);
+    const emails = all.flatMap((conversation) => conversation.emails);
     expect(emails).toHaveLength(60);
-    expect(new Set(emails.map((one) => one.id)).size).toBe(60);
-    expect(emails.filter((one) => one.mailboxes.length === 2)).toHaveLength(15);
-    expect(all.map((one) => one.lastAt)).toEqual([...all.map((one) => one.lastAt)].sort().reverse());
-    for (const one of all) expect(one.emails.map((email) => email.at)).toEqual([...one.emails.map((email) => email.at)].sort());
+    expect(new Set(emails.map((email) => email.id)).size).toBe(60);
+    expect(emails.filter((email) => email.mailboxes.length === 2)).toHaveLength(15);
+    expect(all.map((conversation) => conversation.lastAt)).toEqual([...all.map((conversation) => conversation.lastAt)].sort().reverse());
+    for (const conversation of all)
+      expect(conversation.emails.map((email) => email.at)).toEqual([...conversation.emails.map((email) => email.at)].sort());
   });
 
   test('is the same in pages of any size, with any filter', async () => {
@@ -88,7 +89,10 @@ describe('a history', () => {
         const whole = await wholeHistory('rep', filter, 50);
         expect(await wholeHistory('rep', filter, limit)).toEqual(whole);
         const { found } = (await as('rep')(`/records/account/${account}/history?limit=${limit}${filter}`)).json;
-        expect(found).toEqual({ conversations: whole.length, emails: whole.reduce((sum, one) => sum + one.emailCount, 0) });
+        expect(found).toEqual({
+          conversations: whole.length,
+          emails: whole.reduce((sum, conversation) => sum + conversation.emailCount, 0),
+        });
       }),
       { numRuns: 25 },
     );
@@ -118,7 +122,7 @@ describe('where only that mail exists is seen', () => {
 
   test('a history has every email without what it says, and no filter tells of it', async () => {
     const all = await wholeHistory('viewer', '', 50);
-    expect(all.flatMap((one) => one.emails).every((email) => email.content === null)).toBe(true);
+    expect(all.flatMap((conversation) => conversation.emails).every((email) => email.content === null)).toBe(true);
     for (const filter of ['&text=barnacle', '&person=p1@harbour.example', '&attachment=yes'])
       expect(await wholeHistory('viewer', filter, 50)).toEqual([]);
     // Those who use a mailbox read what lies in it.
@@ -129,7 +133,7 @@ describe('where only that mail exists is seen', () => {
     const insights: Answer['json'] = (await as('viewer')(`/records/account/${account}/insights`)).json;
     expect(insights.figures.emails).toBe(60);
     expect(insights.acquaintances).toEqual([]);
-    expect(insights.unanswered.every((one: { subject: string; from: string }) => one.subject === '' && one.from === '')).toBe(true);
+    expect(insights.unanswered.every((item: { subject: string; from: string }) => item.subject === '' && item.from === '')).toBe(true);
     expect(JSON.stringify(insights)).not.toMatch(/barnacle|About \d|p\d@harbour/);
   });
 });

@@ -79,8 +79,8 @@ export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: Co
   const [first] = heads.rows;
   return {
     conversations: page.map((head) => {
-      const own = emails.filter((one) => one.conversationId === head.conversation_id).map((one) => one.email);
-      const titled = own.find((one) => one.content !== null && one.content.subject !== '');
+      const own = emails.filter((email) => email.conversationId === head.conversation_id).map((email) => email.email);
+      const titled = own.find((item) => item.content !== null && item.content.subject !== '');
       return {
         id: head.conversation_id,
         subject: titled?.content?.subject ?? '',
@@ -147,12 +147,12 @@ async function historyEmails(
 }
 
 function contentOf(row: EmailRow, rulebook: CompiledRulebook): HistoryEmail['content'] {
-  const people = (row.people ?? []).map((one) => asPerson(one, rulebook));
+  const people = (row.people ?? []).map((person) => asPerson(person, rulebook));
   const body = row.body ?? '';
   return {
     subject: row.subject ?? '',
-    from: people.find((one) => one.role === 'from') ?? null,
-    recipients: people.filter((one) => one.role !== 'from'),
+    from: people.find((person) => person.role === 'from') ?? null,
+    recipients: people.filter((person) => person.role !== 'from'),
     recipientCount: row.recipient_count,
     parts: bodyParts(body.slice(0, SHOWN_TEXT)),
     shortened: body.length > SHOWN_TEXT,

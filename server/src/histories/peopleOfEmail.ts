@@ -16,7 +16,7 @@ export async function concernedPeople(tx: Tx, emailId: number, rulebook: Compile
     sql`SELECT address FROM participants WHERE email_id = ${emailId} AND role = 'from'`,
   );
   const sender = rows[0]?.address;
-  const ordered = [...people].sort((one, other) => Number(other.address === sender) - Number(one.address === sender));
+  const ordered = [...people].sort((first, second) => Number(second.address === sender) - Number(first.address === sender));
   const found: ConcernedPerson[] = [];
   for (const person of ordered) {
     const { record } = person;

@@ -129,7 +129,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
   // A path with a literal word goes before one with a parameter in its place: `/records/{kind}/export` before `/records/{kind}/{id}`.
   const parameters = (path: string): number => path.split('{').length;
   const ordered = (Object.entries(routes) as [RouteId, RouteShape][]).sort(
-    ([, one], [, other]) => parameters(one.path) - parameters(other.path),
+    ([, shape], [, other]) => parameters(shape.path) - parameters(other.path),
   );
   for (const [id, route] of ordered) {
     const steps: RequestHandler[] = [admit(id, route, services)];
@@ -280,7 +280,7 @@ async function requireFactor(req: Request, services: Services, user: User): Prom
 function requireScope(route: RouteShape, scopes: readonly TokenScope[]): void {
   const needed: TokenScope[] = [route.method === 'get' ? 'read' : 'write'];
   if (route.access !== 'public' && route.access.length === 1 && route.access[0] === 'admin') needed.push('admin');
-  const missing = needed.filter((one) => !scopes.includes(one) && !(one === 'read' && scopes.includes('write')));
+  const missing = needed.filter((value) => !scopes.includes(value) && !(value === 'read' && scopes.includes('write')));
   if (missing.length > 0)
     throw new Refusal(
       403,

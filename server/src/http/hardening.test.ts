@@ -24,20 +24,21 @@ beforeAll(async () => {
       { id: 'one', from: 'Ida <ida@harbour.example>', to: 'rep@quillmere.example', subject: '=cmd|calc', text: 'secret of the rep' },
     ]),
   });
-  const one = async (table: string): Promise<number> => Number((await owner(server.ownerUrl, `SELECT max(id) AS id FROM ${table}`))[0]?.id);
-  made.emails = await one('emails');
+  const call = async (table: string): Promise<number> =>
+    Number((await owner(server.ownerUrl, `SELECT max(id) AS id FROM ${table}`))[0]?.id);
+  made.emails = await call('emails');
   made.imports = imported.id;
-  made.mailboxes = await one('mailboxes');
+  made.mailboxes = await call('mailboxes');
   made.words = (await rep('POST', '/my-mail/words', { does: 'share', scope: 'email', emailId: made.emails, level: 'owner' })).json.id;
   made['keep-outs'] = (await rep('POST', '/my-mail/keep-outs', { kind: 'domain', value: 'school.example' })).json.id;
   made.grants = (await rep('POST', '/access/grants', { scope: 'email', emailId: made.emails, to: [crew.ids.viewer] })).json.grants[0].id;
   await as('admin')('POST', '/access/requests', { scope: 'email', emailId: made.emails });
-  made.requests = await one('access_requests');
+  made.requests = await call('access_requests');
   made.repairs = (await rep('POST', '/repairs', { emails: [made.emails], settle: true })).json.id;
   made.tokens = (await makeToken(server, 'rep@quillmere.example')).json.entry.id;
   made['record-views'] =
     (await rep('POST', '/record-views', { kind: 'deal', name: 'Mine', query: 'a=b', shared: false })).json.id ??
-    (await one('record_views'));
+    (await call('record_views'));
   made.emergencies = (
     await as('admin')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })
   ).json.id;
@@ -110,7 +111,7 @@ describe('what comes in from outside', () => {
     for (const name of ['../../evil.mbox', '/etc/evil.mbox', '..\\evil.mbox', 'a\u0000b.mbox'])
       await server.call('PUT', `/imports/${json.id}/files?name=${encodeURIComponent(name)}`, { token: crew.tokens.rep, bytes: 'x' });
     const stored = await readdir(join(server.dataFolder, 'uploads', String(json.id)));
-    expect(stored.every((one) => /^\w+$/.test(one))).toBe(true);
+    expect(stored.every((value) => /^\w+$/.test(value))).toBe(true);
     expect(await readdir(server.dataFolder)).not.toContain('evil.mbox');
   });
 

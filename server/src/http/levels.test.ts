@@ -87,7 +87,7 @@ describe('who sees an email', () => {
     const { text, json } = await server.call('GET', `/emails/${id}`, { token: crew.tokens.viewer });
     expect(text).not.toMatch(/barnacle|ida@|Ida|"one/i);
     expect(json).toMatchObject({ externalDomains: ['harbour.example'], docket: [], messageId: null, content: null });
-    expect(json.filings.map((one: { kind: string }) => one.kind)).toEqual(['account']);
+    expect(json.filings.map((filing: { kind: string }) => filing.kind)).toEqual(['account']);
     const contact = (await server.call('GET', '/records/contact?text=Ida', { token: crew.tokens.viewer })).json.records[0];
     const history = await server.call('GET', `/records/contact/${contact.id}/history`, { token: crew.tokens.viewer });
     expect(history.json.conversations).toEqual([]);
@@ -95,7 +95,7 @@ describe('who sees an email', () => {
 
   test('a mailbox whose owner keeps it private goes before all that', async () => {
     const { mailboxes } = (await admin('GET', '/mailboxes')).json;
-    const mine = mailboxes.find((one: { address: string }) => one.address === 'rep@quillmere.example');
+    const mine = mailboxes.find((mailbox: { address: string }) => mailbox.address === 'rep@quillmere.example');
     await share({ do: 'everyone' });
     expect((await learns('viewer')).reads).toBe(true);
     const set = await server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body: { share: 'owner' } });
@@ -103,7 +103,7 @@ describe('who sees an email', () => {
       set.status,
       await until(
         () => learns('viewer'),
-        (one) => !one.knows,
+        (item) => !item.knows,
       ),
     ]).toEqual([200, NONE]);
     await server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body: { share: 'rules' } });
@@ -113,7 +113,7 @@ describe('who sees an email', () => {
 describe('what the owner of a mailbox may set otherwise', () => {
   const settings = async (body: object) => {
     const { mailboxes } = (await admin('GET', '/mailboxes')).json;
-    const mine = mailboxes.find((one: { address: string }) => one.address === 'rep@quillmere.example');
+    const mine = mailboxes.find((mailbox: { address: string }) => mailbox.address === 'rep@quillmere.example');
     return server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body });
   };
 
@@ -121,13 +121,13 @@ describe('what the owner of a mailbox may set otherwise', () => {
     expect((await settings({ takeIn: 'byHand' })).json.takeIn).toBe('byHand');
     const loose = await until(
       async () => (await decisions(server, crew.tokens.admin)).one,
-      (one) => one.outcome === 'loose',
+      (item) => item.outcome === 'loose',
     );
     expect(loose.filings).toEqual([]);
     await settings({ takeIn: 'rules' });
     await until(
       async () => (await decisions(server, crew.tokens.admin)).one,
-      (one) => one.outcome === 'filed',
+      (item) => item.outcome === 'filed',
     );
   });
 
@@ -150,7 +150,7 @@ describe('who is created', () => {
       Object.assign(rulebook.create, { people: 'lead', after: 'emails', emails: 3, owner: 'lead@quillmere.example' });
     });
     const all = await decisions(server, crew.tokens.admin);
-    expect(all.four.created.map((one: { name: string }) => one.name)).toEqual(['New One']);
+    expect(all.four.created.map((item: { name: string }) => item.name)).toEqual(['New One']);
     expect([all.two.filings.length, all.three.created.length]).toEqual([1, 0]);
     const lead = await server.call('GET', `/records/lead/${all.four.created[0].id}`, { token: crew.tokens.admin });
     expect(lead.text).toContain('lead person');
@@ -167,7 +167,9 @@ test('the check of a draft names people who are not there, a provider that stand
     { id: 'odd', name: 'Odd', when, appliesTo, then: { do: 'fileUnder', kind: 'account', id: account.id, name: account.name } },
   ];
   await admin('PUT', `/rulebook/draft?revision=${json.revision}`, { ...json.document, match: { ...json.document.match, rules } });
-  const codes = (await admin('GET', '/rulebook/draft/check')).json.findings.map((one: { code: string; message: string }) => one.code);
-  expect(codes.filter((one: string) => one === 'people-gone')).toHaveLength(2);
+  const codes = (await admin('GET', '/rulebook/draft/check')).json.findings.map(
+    (finding: { code: string; message: string }) => finding.code,
+  );
+  expect(codes.filter((code: string) => code === 'people-gone')).toHaveLength(2);
   expect(codes).toContain('provider-company');
 });

@@ -186,7 +186,7 @@ test('the OpenAPI document describes every route', async () => {
   const { json } = await server.call('GET', '/openapi.json');
   expect(json.openapi).toBe('3.1.0');
   const described = Object.values(json.paths as Record<string, Record<string, { operationId: string }>>).flatMap((path) =>
-    Object.values(path).map((one) => one.operationId),
+    Object.values(path).map((value) => value.operationId),
   );
   expect(described.sort()).toEqual(Object.keys(routes).sort());
 });

@@ -108,7 +108,7 @@ export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: b
     users: users.rows,
     connection: row.connection && { ...row.connection, hasSecret },
     checks,
-    checked: checks.every((one) => one.state === 'passed'),
+    checked: checks.every((check) => check.state === 'passed'),
     folders: await foldersOf(tx, id),
     direction: row.direction,
     readSince: row.read_since === null ? null : new Date(row.read_since).toISOString(),

@@ -32,7 +32,7 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
     if (settings.direction !== undefined && settings.direction !== mailbox.direction) await refollow(tx, mailbox, settings.direction);
     if (settings.userIds) await changeUsers(tx, user, mailbox, settings.userIds);
     for (const folder of settings.folders ?? []) await changeFolder(tx, mailbox, folder);
-    const changed = (one: string | undefined, was: string): boolean => one !== undefined && one !== was;
+    const changed = (value: string | undefined, was: string): boolean => value !== undefined && value !== was;
     if (changed(settings.share, standing.share) || changed(settings.takeIn, standing.take_in)) await decideAnew(tx, mailbox.id);
     await noteEvent(tx, mailbox.id, 'note', `${user.name} changed: ${changedWords(settings)}.`);
   });
@@ -40,7 +40,7 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
     settings.share !== undefined ||
     settings.takeIn !== undefined ||
     settings.userIds !== undefined ||
-    settings.folders?.some((one) => one.fileAs !== undefined)
+    settings.folders?.some((folder) => folder.fileAs !== undefined)
   )
     await services.jobs.decidePending();
 }
@@ -98,8 +98,8 @@ const SETTING_WORDS: Record<keyof Settings, string> = {
 
 function changedWords(settings: Settings): string {
   return (Object.keys(settings) as (keyof Settings)[])
-    .filter((one) => settings[one] !== undefined)
-    .map((one) => SETTING_WORDS[one])
+    .filter((key) => settings[key] !== undefined)
+    .map((key) => SETTING_WORDS[key])
     .join(', ');
 }
 
@@ -137,7 +137,7 @@ async function changeUsers(
   const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailboxId}`);
   const before = rows.map((row) => row.id);
   refuseSelf(user, ownerId, userIds.includes(user.id) && !before.includes(user.id));
-  if (before.length !== userIds.length || before.some((one) => !userIds.includes(one)))
+  if (before.length !== userIds.length || before.some((value) => !userIds.includes(value)))
     await writeDown(tx, user, { kind: 'mailbox', about: `changed who uses the mailbox ${address}`, subjectId: ownerId });
   await tx.execute(
     sql`DELETE FROM mailbox_users WHERE mailbox_id = ${mailboxId} AND NOT user_id = ANY(${sql.param([...userIds])}::bigint[])`,

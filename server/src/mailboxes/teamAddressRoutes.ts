@@ -32,7 +32,7 @@ export const teamAddressRoutes: Pick<Handlers, 'listTeamAddresses' | 'setTeamAdd
     const address = mailboxKey(body.address);
     const addresses = await services.database.worker.transaction(async (tx) => {
       const known = await outsideAddresses(tx, compiled);
-      if (!known.some((one) => one.address === address)) throw notFound('address of a mailbox outside our own domains');
+      if (!known.some((item) => item.address === address)) throw notFound('address of a mailbox outside our own domains');
       await tx.execute(
         body.isOurs
           ? sql`INSERT INTO team_addresses (address, confirmed_by) VALUES (${address}, ${user.id}) ON CONFLICT DO NOTHING`

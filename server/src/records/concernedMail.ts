@@ -16,18 +16,18 @@ const MOST_CODES = 40;
  */
 export async function mailConcerning(database: Database, concerned: Concerned, rulebooks: readonly CompiledRulebook[]): Promise<SQL> {
   const found = await resolved(database, concerned);
-  const isPeer = (domain: string): boolean => found.peers.has(domain) && !rulebooks.some((one) => one.isPublicProvider(domain));
+  const isPeer = (domain: string): boolean => found.peers.has(domain) && !rulebooks.some((rulebook) => rulebook.isPublicProvider(domain));
   const byDomain =
     found.domains.size + found.peers.size + found.companies.size === 0
       ? []
       : (await seenDomains(database)).filter(
           (domain) =>
-            [...domainAndParents(domain)].some((one) => found.domains.has(one) || isPeer(one)) ||
+            [...domainAndParents(domain)].some((domainAndParent) => found.domains.has(domainAndParent) || isPeer(domainAndParent)) ||
             found.companies.has(companyKeyOfDomain(domain)),
         );
   const domains = sql.param(byDomain);
   const addresses = sql.param([...found.addresses]);
-  const theirs = sql.param([...found.addresses].map((one) => domainOf(one)));
+  const theirs = sql.param([...found.addresses].map((address) => domainOf(address)));
   // What is kept out has no addresses any more, and is found by domain.
   return sql`conversation_id IN (SELECT conversation_id FROM emails WHERE external_domains && ${domains}::text[]
     UNION ALL SELECT e.conversation_id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${untagged(sql`p.address`)} = ANY(${addresses}::text[]) OR p.address = ANY(${addresses}::text[])
@@ -82,16 +82,16 @@ async function resolved(database: Database, { addresses, domains, codes, compani
   const list = async (query: SQL): Promise<string[]> =>
     (await database.worker.execute<{ value: string }>(query)).rows.map((row) => row.value);
   if (companies.length > 0)
-    for (const one of await list(
+    for (const value of await list(
       sql`SELECT d.domain AS value FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE lower(a.name) = ANY(${sql.param(companies.map((name) => name.toLowerCase()))}::text[])`,
     ))
-      found.domains.add(one);
+      found.domains.add(value);
   // Somebody who is named by one address writes from the others, too.
   if (addresses.length > 0)
-    for (const one of await list(
+    for (const value of await list(
       sql`SELECT o.address AS value FROM person_addresses a JOIN person_addresses o ON o.kind = a.kind AND o.person_id = a.person_id WHERE a.address = ANY(${sql.param(addresses)}::text[])`,
     ))
-      found.addresses.add(one);
+      found.addresses.add(value);
   if (!records || records.ids.length === 0) return found;
   const { kind } = records;
   const ids = sql.param(records.ids);
@@ -109,7 +109,7 @@ async function resolved(database: Database, { addresses, domains, codes, compani
   };
   const addressesOf = (of: SQL): SQL =>
     sql`SELECT a.address AS value FROM (${of}) q JOIN person_addresses a ON a.kind = q.kind AND a.person_id = q.id`;
-  for (const one of await list(addressesOf(people[kind]))) found.addresses.add(one);
+  for (const value of await list(addressesOf(people[kind]))) found.addresses.add(value);
   // With whom an account's people write tells whose a domain is, where an account has none: of accounts, perhaps only until now.
   const tellsDomains =
     kind === 'account' ||
@@ -119,18 +119,18 @@ async function resolved(database: Database, { addresses, domains, codes, compani
           sql`SELECT a.name AS value FROM accounts a WHERE NOT EXISTS (SELECT FROM account_domains d WHERE d.account_id = a.id) LIMIT 1`,
         )
       ).length > 0);
-  if (tellsDomains) for (const one of found.addresses) found.peers.add(domainOf(one));
+  if (tellsDomains) for (const address of found.addresses) found.peers.add(domainOf(address));
   // That a contact is with an account tells nothing about the account's other mail, where it has a domain of its own.
   if (kind !== 'contact')
-    for (const one of await list(sql`SELECT d.domain AS value FROM account_domains d JOIN (${accounts[kind]}) q ON q.id = d.account_id`))
-      found.domains.add(one);
+    for (const value of await list(sql`SELECT d.domain AS value FROM account_domains d JOIN (${accounts[kind]}) q ON q.id = d.account_id`))
+      found.domains.add(value);
   const domainless = sql`SELECT a.id, a.name FROM accounts a JOIN (${accounts[kind]}) q ON q.id = a.id WHERE NOT EXISTS (SELECT FROM account_domains d WHERE d.account_id = a.id)`;
-  for (const one of await list(sql`SELECT name AS value FROM (${domainless}) n`)) found.companies.add(companyKey(one));
+  for (const value of await list(sql`SELECT name AS value FROM (${domainless}) n`)) found.companies.add(companyKey(value));
   const theirPeople = sql`SELECT 'contact' AS kind, c.id FROM contacts c JOIN (${domainless}) n ON n.id = c.account_id`;
-  for (const one of await list(addressesOf(theirPeople))) found.peers.add(domainOf(one));
+  for (const value of await list(addressesOf(theirPeople))) found.peers.add(domainOf(value));
   if (kind === 'deal' && codes)
-    for (const one of await list(sql`SELECT code AS value FROM deals WHERE id = ANY(${ids}::bigint[]) AND code <> ''`))
-      found.codes.add(codeKey(one));
+    for (const value of await list(sql`SELECT code AS value FROM deals WHERE id = ANY(${ids}::bigint[]) AND code <> ''`))
+      found.codes.add(codeKey(value));
   found.companies.delete('');
   return found;
 }

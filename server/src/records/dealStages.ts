@@ -13,12 +13,12 @@ export async function dealStages(tx: Tx): Promise<DealStage[]> {
 
 /** Sets the stages and their order. Deals follow a stage that is renamed, and open or close with it; one in which deals stand cannot go. */
 export async function setDealStages(tx: Tx, userId: number, wanted: readonly DealStage[]): Promise<void> {
-  const names = wanted.map((one) => one.name.toLowerCase());
-  const twice = names.find((one, at) => names.indexOf(one) !== at);
+  const names = wanted.map((item) => item.name.toLowerCase());
+  const twice = names.find((name, at) => names.indexOf(name) !== at);
   if (twice !== undefined)
     throw new Refusal(422, 'bad-input', `Two stages are called “${twice}”. Give each its own name.`, { stages: 'has a name twice' });
   const known = await dealStages(tx);
-  for (const stage of known.filter((one) => !wanted.some((it) => it.id === one.id))) {
+  for (const stage of known.filter((item) => !wanted.some((it) => it.id === item.id))) {
     const { rows } = await tx.execute<{ n: number }>(sql`SELECT count(*)::int AS n FROM deals WHERE lower(stage) = lower(${stage.name})`);
     const count = rows[0]?.n ?? 0;
     if (count > 0)
@@ -33,7 +33,7 @@ export async function setDealStages(tx: Tx, userId: number, wanted: readonly Dea
   // Names are told apart by the database: out of each other's way first, so that two can be swapped.
   await tx.execute(sql`UPDATE deal_stages SET name = name || ' (' || id || ')'`);
   for (const [position, stage] of wanted.entries()) {
-    const before = known.find((one) => one.id === stage.id);
+    const before = known.find((item) => item.id === stage.id);
     if (!before) {
       await tx.execute(sql`INSERT INTO deal_stages (name, position, open) VALUES (${stage.name}, ${position}, ${stage.open})`);
       continue;

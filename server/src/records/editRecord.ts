@@ -158,7 +158,7 @@ const NAMED_IN_MAIL: ReadonlySet<RecordKind> = new Set(['deal', 'account']);
 
 /** Whose mail may be decided otherwise: by what the record said before, and by all that it leads to now. */
 function concernedBy(kind: RecordKind, id: number, before: Values, after: Values): Concerned {
-  const changed = changesBetween(before, after).map((one) => one.field);
+  const changed = changesBetween(before, after).map((change) => change.field);
   if (changed.every((field) => IDLE.has(field))) return { addresses: [], domains: [] };
   if (!NAMED_IN_MAIL.has(kind) && changed.every((field) => IDLE.has(field) || field === 'name'))
     return { addresses: [], domains: [], renamed: { kind, ids: [id] } };

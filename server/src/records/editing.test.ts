@@ -64,7 +64,7 @@ describe('a record', () => {
     });
     expect(made.status).toBe(200);
     const changed = await rep('PUT', `/records/contact/${made.json.id}`, { values: { title: 'Pilot', owner: US } });
-    const field = (key: string) => changed.json.fields.find((one: { key: string }) => one.key === key);
+    const field = (key: string) => changed.json.fields.find((item: { key: string }) => item.key === key);
     expect(field('title').value).toBe('Pilot');
     expect(field('emails').value).toBe('jo@harbour.example;jo.lund@freemail.example');
     expect(field('owner')).toMatchObject({ value: US, shown: 'rep person' });
@@ -99,7 +99,7 @@ describe('a record', () => {
     await importMail(server, crew.tokens.admin, US, { 'kim.mbox': mbox([mail('from-kim', 2, { from: 'kim@unknown.example' })]) });
     await edit('contact', 'Jo Lund', { emails: 'jo@harbour.example;kim@unknown.example' });
     await until(
-      async () => (await decisions(server, crew.tokens.rep))['from-kim'].filings.map((one: { name: string }) => one.name),
+      async () => (await decisions(server, crew.tokens.rep))['from-kim'].filings.map((filing: { name: string }) => filing.name),
       (names: string[]) => names.includes('Jo Lund'),
     );
   });
@@ -129,7 +129,7 @@ describe('own fields', () => {
   test('are for administrators to set; a label that is a field already gets a key of its own', async () => {
     expect((await rep('PUT', '/record-setup/fields/account', { fields: [] })).status).toBe(403);
     const { ownFields } = (await rep('GET', '/record-setup')).json;
-    expect(ownFields.account.map((one: { key: string }) => one.key)).toEqual(['region', 'gauges', 'renewal', 'key_account', 'name_2']);
+    expect(ownFields.account.map((item: { key: string }) => item.key)).toEqual(['region', 'gauges', 'renewal', 'key_account', 'name_2']);
   });
 
   test('take values of their type only, and are sorted, filtered and exported', async () => {
@@ -139,7 +139,7 @@ describe('own fields', () => {
     await edit('account', 'Tidewise', { region: 'north', gauges: '9', renewal: '2026-05-04', key_account: 'yes' });
     await edit('account', 'Harbour Oriel', { region: 'South', gauges: '12' });
     const names = async (query: string): Promise<string[]> =>
-      (await rep('GET', `/records/account?${query}`)).json.records.map((one: { name: string }) => one.name);
+      (await rep('GET', `/records/account?${query}`)).json.records.map((record: { name: string }) => record.name);
     expect(await names('sort=own:gauges&descending=yes')).toEqual(['Harbour Oriel', 'Tidewise']);
     expect(await names('own=region:North')).toEqual(['Tidewise']);
     expect(await names('own=key_account:yes')).toEqual(['Tidewise']);
@@ -172,8 +172,8 @@ describe('own fields', () => {
   test('that change their type keep what can be read as the new one', async () => {
     const { ownFields } = (await rep('GET', '/record-setup')).json;
     const fields = ownFields.account
-      .map((one: { key: string }) => (one.key === 'gauges' ? { ...one, type: 'text' } : one))
-      .filter((one: { key: string }) => one.key !== 'region');
+      .map((item: { key: string }) => (item.key === 'gauges' ? { ...item, type: 'text' } : item))
+      .filter((item: { key: string }) => item.key !== 'region');
     await admin('PUT', '/record-setup/fields/account', { fields });
     const [row] = await owner(server.ownerUrl, `SELECT own FROM accounts WHERE name = 'Tidewise'`);
     expect(row?.own).toEqual({ gauges: '9', renewal: '2026-05-04', key_account: true });
@@ -194,7 +194,7 @@ describe('a file of records', () => {
     const text =
       'name,emails,Source,budget\nLea Ost,lea@dredge.example,fair,"1 200"\nNed Ash,ned@dredge.example,Radio,1\nKim Aster,kim@dredge.example,,much\n';
     const preview = (await rep('POST', '/records/lead/import/preview', { text })).json;
-    expect(preview.columns.map((one: { field: string }) => one.field)).toEqual(['name', 'emails', 'source', 'budget']);
+    expect(preview.columns.map((column: { field: string }) => column.field)).toEqual(['name', 'emails', 'source', 'budget']);
     expect(preview.bad).toEqual([
       { line: 3, reason: '“Radio” is none of the choices of Source: Fair, Web.' },
       { line: 4, reason: '“much” is not a number for Budget.' },
@@ -204,7 +204,7 @@ describe('a file of records', () => {
       { own: { source: 'Fair', budget: 1200 } },
     ]);
     const { changes } = (await rep('GET', `/records/lead/${await idOf('lead', 'Lea Ost')}/changes`)).json;
-    expect(changes.map((one: { after: string }) => one.after)).toEqual(['created as Lea Ost']);
+    expect(changes.map((change: { after: string }) => change.after)).toEqual(['created as Lea Ost']);
   });
 
   test('that was exported is taken back without a change', async () => {
@@ -233,7 +233,7 @@ describe('deals', () => {
     const shown = async () =>
       Object.fromEntries(
         (await rep('GET', `/records/deal/${await idOf('deal', 'Outer harbour')}`)).json.fields.map(
-          (one: { key: string; value: string }) => [one.key, one.value],
+          (field: { key: string; value: string }) => [field.key, field.value],
         ),
       );
     expect((await shown()).stage).toBe('Offered');
@@ -251,7 +251,7 @@ describe('deals', () => {
       { kind: 'contact', id: await idOf('contact', 'Jo Lund') },
     ];
     const set = await rep('PUT', `/deals/${deal}/people`, { people });
-    expect(set.json.people.map((one: { name: string; role: string }) => [one.name, one.role])).toEqual([
+    expect(set.json.people.map((person: { name: string; role: string }) => [person.name, person.role])).toEqual([
       ['Jo Lund', ''],
       ['Ravi Sen', 'sells on'],
     ]);
@@ -268,18 +268,18 @@ describe('the numbers', () => {
   test('of a history, of the table and beside it are those of the exported mail', async () => {
     const account = await idOf('account', 'Harbour Oriel');
     const deal = await idOf('deal', 'Outer harbour');
-    const exported = Object.values(await decisions(server, crew.tokens.rep)).filter((one) =>
-      one.filings.some(
+    const exported = Object.values(await decisions(server, crew.tokens.rep)).filter((value) =>
+      value.filings.some(
         (it: { kind: string; id: number }) => (it.kind === 'account' && it.id === account) || (it.kind === 'deal' && it.id === deal),
       ),
     );
     const counted = {
       emails: exported.length,
-      emailsIn: exported.filter((one) => one.direction === 'received').length,
-      emailsOut: exported.filter((one) => one.direction === 'sent').length,
-      conversations: new Set(exported.map((one) => one.conversation)).size,
+      emailsIn: exported.filter((item) => item.direction === 'received').length,
+      emailsOut: exported.filter((item) => item.direction === 'sent').length,
+      conversations: new Set(exported.map((item) => item.conversation)).size,
       lastEmailAt: exported
-        .map((one) => new Date(one.date).toISOString())
+        .map((item) => new Date(item.date).toISOString())
         .sort()
         .at(-1),
     };
@@ -290,15 +290,15 @@ describe('the numbers', () => {
     const history = (await rep('GET', `/records/account/${account}/history?limit=50`)).json;
     for (const shown of [row, detail, insights.figures]) expect(shown).toMatchObject(counted);
     expect(history.found).toEqual({ conversations: counted.conversations, emails: counted.emails });
-    expect(history.conversations.flatMap((one: { emails: unknown[] }) => one.emails)).toHaveLength(counted.emails);
-    expect(insights.months.reduce((sum: number, one: { sent: number; received: number }) => sum + one.sent + one.received, 0)).toBe(
+    expect(history.conversations.flatMap((conversation: { emails: unknown[] }) => conversation.emails)).toHaveLength(counted.emails);
+    expect(insights.months.reduce((sum: number, month: { sent: number; received: number }) => sum + month.sent + month.received, 0)).toBe(
       counted.emailsIn + counted.emailsOut,
     );
   });
 
   test('say what is not answered, how long answers take, who knows whom, and when they meet', async () => {
     const insights = (await rep('GET', `/records/contact/${await idOf('contact', 'Ida Brandt')}/insights`)).json;
-    expect(insights.unanswered.map((one: { subject: string }) => one.subject)).toEqual(['again']);
+    expect(insights.unanswered.map((item: { subject: string }) => item.subject)).toEqual(['again']);
     expect(insights.figures.unanswered).toBe(1);
     expect(insights.acquaintances).toEqual([
       expect.objectContaining({ colleague: 'rep person', person: 'Ida Brandt', sent: 2, received: 4, strength: 'somewhat' }),
@@ -308,7 +308,7 @@ describe('the numbers', () => {
 
   test('filter the table: what waits for an answer, what is quiet', async () => {
     const names = async (query: string): Promise<string[]> =>
-      (await rep('GET', `/records/contact?${query}`)).json.records.map((one: { name: string }) => one.name);
+      (await rep('GET', `/records/contact?${query}`)).json.records.map((record: { name: string }) => record.name);
     expect(await names('unanswered=yes&sort=name')).toEqual(['Ida Brandt', 'Jo Lund', 'Ravi Sen']);
     expect(await names('quiet=4')).toEqual(['Ravi Sen']);
     expect(await names('sort=in&descending=yes')).toEqual(expect.arrayContaining(['Ida Brandt']));
@@ -343,7 +343,7 @@ test('records are handed over, all of one owner or those named; that is noted', 
   const given = await rep('POST', '/records/account/hand-over', { from: crew.ids.rep, to: crew.ids.other });
   expect(given.json.ids).toHaveLength(2);
   const names = async (owner: number): Promise<string[]> =>
-    (await rep('GET', `/records/account?owner=${owner}`)).json.records.map((one: { name: string }) => one.name);
+    (await rep('GET', `/records/account?owner=${owner}`)).json.records.map((record: { name: string }) => record.name);
   expect([await names(crew.ids.rep), await names(crew.ids.other)]).toEqual([[], ['Harbour Oriel', 'Tidewise']]);
   await rep('POST', '/records/account/hand-over', { ids: given.json.ids, to: crew.ids.rep });
   expect(await names(crew.ids.rep)).toEqual(['Harbour Oriel', 'Tidewise']);
@@ -374,7 +374,8 @@ test.each([
   for (const kind of ['contact', 'lead', 'account', 'deal']) {
     const found = async (descending: string) => (await rep('GET', `/records/${kind}?sort=${sort}&descending=${descending}`)).json;
     const [up, down] = [await found('no'), await found('yes')];
-    const ids = (page: { records: { id: number }[] }): number[] => page.records.map((one) => one.id).sort((one, other) => one - other);
+    const ids = (page: { records: { id: number }[] }): number[] =>
+      page.records.map((record) => record.id).sort((first, second) => first - second);
     expect(ids(up)).toEqual(ids(down));
   }
 });
@@ -383,7 +384,7 @@ test('a list is kept under a name, for oneself or for all', async () => {
   const kept = await rep('POST', '/record-views', { kind: 'deal', name: 'Quiet ones', query: 'quiet=30', shared: true });
   await rep('POST', '/record-views', { kind: 'deal', name: 'Mine', query: 'owner=1' });
   const names = async (who: keyof Crew['tokens']): Promise<string[]> =>
-    (await server.call('GET', '/record-views', { token: crew.tokens[who] })).json.views.map((one: { name: string }) => one.name);
+    (await server.call('GET', '/record-views', { token: crew.tokens[who] })).json.views.map((view: { name: string }) => view.name);
   expect(await names('rep')).toEqual(['Mine', 'Quiet ones']);
   expect(await names('other')).toEqual(['Quiet ones']);
   expect((await server.call('DELETE', `/record-views/${kept.json.id}`, { token: crew.tokens.other })).status).toBe(404);

@@ -42,20 +42,20 @@ export async function listAsCsv(tx: Tx, kind: RecordKind, query: RecordQuery): P
     'owner',
   ];
   const mail = ['emails', 'emails in', 'emails out', 'conversations', 'last email', 'last by', 'unanswered', 'unanswered since'];
-  const rows = records.map((one) => [
-    ...[one.id, one.name, one.addresses.join(';'), one.account?.name ?? '', one.code ?? '', one.stage ?? ''],
-    ...[one.open === null ? '' : one.open ? 'yes' : 'no', one.amount ?? '', one.currency ?? '', one.owner ?? ''],
+  const rows = records.map((record) => [
+    ...[record.id, record.name, record.addresses.join(';'), record.account?.name ?? '', record.code ?? '', record.stage ?? ''],
+    ...[record.open === null ? '' : record.open ? 'yes' : 'no', record.amount ?? '', record.currency ?? '', record.owner ?? ''],
     ...[
-      one.emails,
-      one.emailsIn,
-      one.emailsOut,
-      one.conversations,
-      one.lastEmailAt ?? '',
-      one.lastBy ?? '',
-      one.unanswered,
-      one.unansweredSince ?? '',
+      record.emails,
+      record.emailsIn,
+      record.emailsOut,
+      record.conversations,
+      record.lastEmailAt ?? '',
+      record.lastBy ?? '',
+      record.unanswered,
+      record.unansweredSince ?? '',
     ],
-    ...own.map((field) => one.own[field.key] ?? ''),
+    ...own.map((field) => record.own[field.key] ?? ''),
   ]);
   return stringify(rows, { header: true, columns: [...head, ...mail, ...own.map((field) => field.label)], escape_formulas: true });
 }

@@ -65,6 +65,6 @@ export function fieldForHeader(kind: RecordKind, header: string): string | null 
   const wanted = header.trim().toLowerCase();
   const plain = wanted.replace(/[_-]+/g, ' ');
   const fields = RECORD_FIELDS[kind];
-  const direct = fields.find((one) => one.name === wanted || one.name.replace(/_/g, ' ') === plain);
-  return (direct ?? fields.find((one) => one.alsoCalled.includes(plain)))?.name ?? null;
+  const direct = fields.find((item) => item.name === wanted || item.name.replace(/_/g, ' ') === plain);
+  return (direct ?? fields.find((item) => item.alsoCalled.includes(plain)))?.name ?? null;
 }

@@ -6,7 +6,7 @@ export function ledTo(
   kind: RecordKind,
   stood: readonly (Readonly<Record<string, string>> | undefined)[],
 ): Required<Omit<Concerned, 'records' | 'renamed'>> {
-  const all = (field: string): string[] => stood.flatMap((one) => one?.[field] ?? []).filter(Boolean);
+  const all = (field: string): string[] => stood.flatMap((item) => item?.[field] ?? []).filter(Boolean);
   const lists = (field: string): string[] => all(field).flatMap((text) => text.split(';').filter(Boolean));
   return {
     addresses: [...new Set([...lists('emails'), ...lists('people')])],

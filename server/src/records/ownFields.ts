@@ -38,7 +38,7 @@ export function readOwnValue(field: OwnField, text: string): { value: string | n
         ? { value: written }
         : { wrong: `“${written}” is not a date such as 2026-05-04 for ${field.label}.` };
     case 'choice': {
-      const found = field.choices.find((one) => one.toLowerCase() === written.toLowerCase());
+      const found = field.choices.find((choice) => choice.toLowerCase() === written.toLowerCase());
       return found === undefined
         ? { wrong: `“${written}” is none of the choices of ${field.label}: ${field.choices.join(', ')}.` }
         : { value: found };
@@ -57,23 +57,23 @@ export async function setOwnFields(
 ): Promise<void> {
   const known = await ownFields(tx, kind);
   const taken = new Set(RECORD_FIELDS[kind].map((field) => field.name));
-  const fields = wanted.map((one): OwnField => {
-    const key = one.key !== undefined && known.some((it) => it.key === one.key) ? one.key : keyOf(one.label, taken);
+  const fields = wanted.map((item): OwnField => {
+    const key = item.key !== undefined && known.some((it) => it.key === item.key) ? item.key : keyOf(item.label, taken);
     taken.add(key);
-    return { ...one, key };
+    return { ...item, key };
   });
-  const labels = fields.map((one) => one.label.toLowerCase());
-  const twice = labels.find((one, at) => labels.indexOf(one) !== at);
+  const labels = fields.map((field) => field.label.toLowerCase());
+  const twice = labels.find((label, at) => labels.indexOf(label) !== at);
   if (twice !== undefined)
     throw new Refusal(422, 'bad-input', `Two fields are called “${twice}”. Give each its own name.`, { fields: 'has a name twice' });
-  const empty = fields.find((one) => one.type === 'choice' && one.choices.length === 0);
+  const empty = fields.find((field) => field.type === 'choice' && field.choices.length === 0);
   if (empty)
     throw new Refusal(422, 'bad-input', `“${empty.label}” has nothing to choose from. Add at least one choice.`, {
       choices: 'is empty',
     });
   const table = sql.identifier(`${kind}s`);
   for (const field of known) {
-    const next = fields.find((one) => one.key === field.key);
+    const next = fields.find((item) => item.key === field.key);
     if (next && next.type === field.type && next.type !== 'choice') continue;
     const { rows } = await tx.execute<{ id: number; value: unknown }>(
       sql`SELECT id, own -> ${field.key} AS value FROM ${table} WHERE own ? ${field.key}`,
@@ -88,10 +88,10 @@ export async function setOwnFields(
     }
   }
   await tx.execute(
-    sql`DELETE FROM own_fields WHERE record_kind = ${kind} AND key <> ALL(${sql.param(fields.map((one) => one.key))}::text[])`,
+    sql`DELETE FROM own_fields WHERE record_kind = ${kind} AND key <> ALL(${sql.param(fields.map((field) => field.key))}::text[])`,
   );
   await tx.execute(sql`INSERT INTO own_fields (record_kind, key, label, type, choices, position)
-    SELECT ${kind}, f.key, f.label, f.type, ARRAY(SELECT json_array_elements_text(f.choices)), f.position FROM json_to_recordset(${JSON.stringify(fields.map((one, position) => ({ ...one, position })))}::json) AS f(key text, label text, type text, choices json, position int)
+    SELECT ${kind}, f.key, f.label, f.type, ARRAY(SELECT json_array_elements_text(f.choices)), f.position FROM json_to_recordset(${JSON.stringify(fields.map((field, position) => ({ ...field, position })))}::json) AS f(key text, label text, type text, choices json, position int)
     ON CONFLICT (record_kind, key) DO UPDATE SET label = excluded.label, type = excluded.type, choices = excluded.choices, position = excluded.position`);
 }
 

@@ -26,7 +26,7 @@ const idOf = async (kind: string, name: string): Promise<number> => {
 const stands = (id: string, ...under: string[]): Promise<unknown> =>
   until(
     async () => (await decisions(server, crew.tokens.admin))[id].filings as { kind: string; name: string }[],
-    (filings) => JSON.stringify(filings.map((one) => `${one.kind} ${one.name}`).sort()) === JSON.stringify(under.sort()),
+    (filings) => JSON.stringify(filings.map((filing) => `${filing.kind} ${filing.name}`).sort()) === JSON.stringify(under.sort()),
   );
 
 let serial = 0;
@@ -124,7 +124,7 @@ test('the email that somebody was created from goes under the deal that they are
   });
   await stands('first-of-ed', 'account Moorings', 'contact Ed Moor');
   await importRecords(server, crew.tokens.admin, 'deal', 'name,people\nMoor chains,ed@moorings.example\n');
-  for (const one of ['first-of-ed', 'second-of-ed']) await stands(one, 'account Moorings', 'contact Ed Moor', 'deal Moor chains');
+  for (const value of ['first-of-ed', 'second-of-ed']) await stands(value, 'account Moorings', 'contact Ed Moor', 'deal Moor chains');
 });
 
 test('a file’s account takes over the one that mail had created for its domain, once, and says so before', async () => {

@@ -6,7 +6,7 @@ export function readAddresses(text: string, rulebook: CompiledRulebook): string[
   const found: string[] = [];
   for (const written of text
     .split(';')
-    .map((one) => one.trim())
+    .map((part) => part.trim())
     .filter(Boolean)) {
     const key = addressKey(written, { tagsTellApart: rulebook.tagsTellApart });
     if (!key || /\s/.test(written) || !key.domain.includes('.')) return `“${written}” is not an address such as ida@harbour.example.`;
@@ -21,7 +21,7 @@ export function readDomains(text: string, rulebook: CompiledRulebook): string[] 
   const found: string[] = [];
   for (const written of text
     .split(';')
-    .map((one) => one.trim())
+    .map((part) => part.trim())
     .filter(Boolean)) {
     const domain = domainToAscii(
       written

@@ -11,7 +11,7 @@ export interface FieldChange {
 
 /** Notes changes of a record with before and after; what did not change is not noted. */
 export async function noteChanges(tx: Tx, userId: number, kind: RecordKind, id: number, changes: readonly FieldChange[]): Promise<void> {
-  const real = changes.filter((one) => one.before !== one.after);
+  const real = changes.filter((change) => change.before !== change.after);
   if (real.length === 0) return;
   await tx.execute(sql`INSERT INTO record_changes (kind, record_id, user_id, field, before, after)
     SELECT ${kind}, ${id}::bigint, ${userId}::bigint, field, before, after FROM json_to_recordset(${JSON.stringify(real)}::json) AS c(field text, before text, after text)`);
@@ -26,5 +26,5 @@ export function changesBetween(before: Record<string, string>, after: Record<str
   const fields = new Set([...Object.keys(before), ...Object.keys(after)]);
   return [...fields]
     .map((field) => ({ field, before: before[field] ?? '', after: after[field] ?? '' }))
-    .filter((one) => one.before !== one.after);
+    .filter((item) => item.before !== item.after);
 }

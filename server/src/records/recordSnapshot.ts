@@ -41,7 +41,7 @@ export async function putBackRecord(tx: Tx, kind: MadeKind, stood: unknown): Pro
     sql`SELECT k AS name FROM jsonb_object_keys(${value}::jsonb -> 'record') k ORDER BY 1`,
   );
   const list = sql.join(
-    columns.map((one) => sql.identifier(one.name)),
+    columns.map((column) => sql.identifier(column.name)),
     sql`, `,
   );
   const record = sql`(${value}::jsonb -> 'record')`;

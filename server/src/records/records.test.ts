@@ -56,8 +56,8 @@ describe('import of records', () => {
       '"G","g@a.example","","",too,many',
     ].join('\n');
     const result = await post('contact', text);
-    expect(result.bad.map((one: { line: number }) => one.line)).toEqual([2, 3, 4, 5, 6, 8, 9]);
-    expect(result.bad.map((one: { reason: string }) => one.reason).join('\n')).toMatch(
+    expect(result.bad.map((item: { line: number }) => item.line)).toEqual([2, 3, 4, 5, 6, 8, 9]);
+    expect(result.bad.map((item: { reason: string }) => item.reason).join('\n')).toMatch(
       /name is missing[\s\S]*not an address[\s\S]*“Nobody Ltd” is not known[\s\S]*not on the team[\s\S]*one of ours[\s\S]*same contact as in line 7[\s\S]*columns/,
     );
     expect(result.counts).toMatchObject({ create: 1 });
@@ -67,7 +67,7 @@ describe('import of records', () => {
     const text =
       'code,name,account,stage,open,amount,currency,people,closed_on\nD-1,One,Oriel,Quoted,true,"12,500.50",EUR,ida@oriel.example,\nD-2,Two,,Won,0,"1.250,75",EUR,,2026-02-01\nD-3,Three,,,maybe,1,,,\nD-4,Four,,,yes,lots,,,\nD-5,Five,,,no,1,,,31.12.2026\nD-6,Six,,,yes,1,,ghost@a.example,\n';
     const result = await post('deal', text);
-    expect(result.bad.map((one: { line: number }) => one.line)).toEqual([4, 5, 6, 7]);
+    expect(result.bad.map((item: { line: number }) => item.line)).toEqual([4, 5, 6, 7]);
     expect(await exported('deal')).toBe(
       'code,name,account,owner,stage,open,amount,currency,people,closed_on,opened_on\nD-1,One,Oriel,,Quoted,yes,12500.5,EUR,ida@oriel.example,,\nD-2,Two,,,Won,no,1250.75,EUR,,2026-02-01,\n',
     );

@@ -8,7 +8,10 @@ import { namesOf } from '../base/db/recordNames';
 
 /** Stored questions; those of earlier versions do not say what their candidates are. */
 export const questionsOf = (stored: readonly Question[] | null): Question[] =>
-  (stored ?? []).map((one) => ({ ...one, kind: (one.kind as RecordKind | undefined) ?? (one.about === 'deal' ? 'deal' : 'account') }));
+  (stored ?? []).map((question) => ({
+    ...question,
+    kind: (question.kind as RecordKind | undefined) ?? (question.about === 'deal' ? 'deal' : 'account'),
+  }));
 
 /** Dockets and questions as the acting user may read them: records out of their reach have no names there. */
 export async function asSeen<T extends { docket: Docket; questions: Question[] }>(tx: Tx, all: readonly T[]): Promise<T[]> {
@@ -16,9 +19,9 @@ export async function asSeen<T extends { docket: Docket; questions: Question[] }
   if (rows[0]?.all ?? false) return [...all];
   const sees = await seesOf(
     tx,
-    all.flatMap((one) => recordsIn(one.docket, one.questions)),
+    all.flatMap((t) => recordsIn(t.docket, t.questions)),
   );
-  return all.map((one) => ({ ...one, docket: withoutHidden(one.docket, sees), questions: questionsWithoutHidden(one.questions, sees) }));
+  return all.map((t) => ({ ...t, docket: withoutHidden(t.docket, sees), questions: questionsWithoutHidden(t.questions, sees) }));
 }
 
 async function seesOf(tx: Tx, records: readonly { kind: RecordKind; id: number }[]): Promise<SeesRecord> {

@@ -85,9 +85,9 @@ export async function strangers(
       lastEmailId: row.last_id,
     });
   }
-  const rank = (group: StrangerGroup): number => Math.max(...group.people.map((one) => Math.min(one.sent, one.received)));
+  const rank = (group: StrangerGroup): number => Math.max(...group.people.map((person) => Math.min(person.sent, person.received)));
   const ranked = [...groups.values()].sort(
-    (one, other) => rank(other) - rank(one) || other.sent + other.received - (one.sent + one.received),
+    (first, second) => rank(second) - rank(first) || second.sent + second.received - (first.sent + first.received),
   );
   return { groups: ranked.slice(0, limit), people: found.length };
 }

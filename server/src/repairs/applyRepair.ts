@@ -45,12 +45,12 @@ export async function applyRepair(services: Services, user: User, order: Order):
     await checkRecords(tx, [...order.file, ...order.secondAddresses]);
     const second = await addSecondAddresses(tx, user.id, order.secondAddresses, inForce);
     const deeds: Deed[] = [
-      ...order.file.map((one): Deed => ({ does: 'file', ...one })),
+      ...order.file.map((item): Deed => ({ does: 'file', ...item })),
       // An account that was created with its people has their mail by the rules.
       ...started.records
-        .filter((one) => one.kind !== 'account')
+        .filter((record) => record.kind !== 'account')
         .map(({ kind, id, address }): Deed => ({ does: 'file', kind, id, ...(address ? { address } : {}) })),
-      ...order.takeOff.map((one): Deed => ({ does: 'takeOff', ...one })),
+      ...order.takeOff.map((item): Deed => ({ does: 'takeOff', ...item })),
       ...(order.settle ? [{ does: 'settle', kind: null, id: null } as const] : []),
       ...(order.seal ? [{ does: 'seal', kind: null, id: null } as const] : []),
     ];
@@ -66,7 +66,7 @@ export async function applyRepair(services: Services, user: User, order: Order):
   });
   const { repairId, summary, started, second, decided, othersFollow } = done;
   const concerned = {
-    addresses: [...started.addresses, ...second.map((one) => one.address), ...decided.addresses],
+    addresses: [...started.addresses, ...second.map((address) => address.address), ...decided.addresses],
     domains: [...started.domains, ...decided.domains],
   };
   if (concerned.addresses.length + concerned.domains.length > 0) await jobs.decideConcerned(concerned);
@@ -112,7 +112,7 @@ async function pinEmails(tx: Tx, repairId: number, userId: number, order: Order,
     sql`SELECT id, conversation_id FROM emails WHERE id = ANY(${sql.param(order.emails)}::bigint[]) ORDER BY sent_at, id`,
   );
   const conversations = [...new Set(rows.map((row) => row.conversation_id))];
-  const first = conversations.flatMap((one) => rows.find((row) => row.conversation_id === one)?.id ?? []);
+  const first = conversations.flatMap((conversation) => rows.find((row) => row.conversation_id === conversation)?.id ?? []);
   const anchors = order.reach === 'email' ? rows.map((row) => row.id) : first;
   // The moment of saying, not of the transaction's beginning: one after another is later.
   await tx.execute(sql`INSERT INTO pins (repair_id, user_id, email_id, does, kind, record_id, reach, at)

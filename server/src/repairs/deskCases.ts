@@ -47,9 +47,9 @@ export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit
       LEFT JOIN emails e ON e.sent_at >= d AND e.sent_at < d + interval '1 day' AND (e.outcome = 'waiting' OR EXISTS (SELECT FROM pins x WHERE x.email_id = e.id)) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}
     GROUP BY d ORDER BY d`);
   return {
-    cases: cases.slice(0, limit).map((one) => ({
-      ...one,
-      candidates: one.candidates.map((it) => ({ ...it, detail: details.get(`${one.kind}:${it.id}`) ?? '' })),
+    cases: cases.slice(0, limit).map((testCase) => ({
+      ...testCase,
+      candidates: testCase.candidates.map((it) => ({ ...it, detail: details.get(`${testCase.kind}:${it.id}`) ?? '' })),
     })),
     left: cases.length,
     emails: rows.length,
@@ -66,7 +66,7 @@ function casesOf(rows: readonly WaitingRow[], rulebook: CompiledRulebook): DeskC
     const { kind } = question;
     const where = question.about === 'person' ? question.domain : row.conversation_id;
     const key = `${question.about} ${where ?? ''} ${question.candidates
-      .map((one) => one.id)
+      .map((candidate) => candidate.id)
       .sort()
       .join(',')}`;
     const known = byKey.get(key);
@@ -85,7 +85,11 @@ function casesOf(rows: readonly WaitingRow[], rulebook: CompiledRulebook): DeskC
       about: question.about,
       kind,
       domain: question.domain,
-      candidates: question.candidates.map((one) => ({ ...one, detail: '', ...scoreOf(one.id, kind === 'deal' ? scores : []) })),
+      candidates: question.candidates.map((candidate) => ({
+        ...candidate,
+        detail: '',
+        ...scoreOf(candidate.id, kind === 'deal' ? scores : []),
+      })),
       emails: [row.id],
       count: 1,
       conversations: 1,
@@ -101,15 +105,17 @@ function casesOf(rows: readonly WaitingRow[], rulebook: CompiledRulebook): DeskC
     byKey.set(key, { made, conversations: new Set([row.conversation_id]) });
   }
   return [...byKey.values()]
-    .map((one) => one.made)
+    .map((item) => item.made)
     .sort(
-      (one, other) =>
-        Number(other.passedBy !== null) - Number(one.passedBy !== null) || other.count - one.count || (one.lastAt < other.lastAt ? 1 : -1),
+      (first, second) =>
+        Number(second.passedBy !== null) - Number(first.passedBy !== null) ||
+        second.count - first.count ||
+        (first.lastAt < second.lastAt ? 1 : -1),
     );
 }
 
 function scoreOf(id: number, scores: readonly DealScore[]): { score: number | null; why: string[] } {
-  const found = scores.find((one) => one.id === id);
+  const found = scores.find((score) => score.id === id);
   if (!found) return { score: null, why: [] };
   return {
     score: found.score,
@@ -124,7 +130,7 @@ function scoreOf(id: number, scores: readonly DealScore[]): { score: number | nu
 
 async function candidateDetails(tx: Tx, cases: readonly DeskCase[]): Promise<Map<string, string>> {
   const idsOf = (kind: DeskCase['kind']): number[] => [
-    ...new Set(cases.filter((one) => one.kind === kind).flatMap((one) => one.candidates.map((it) => it.id))),
+    ...new Set(cases.filter((testCase) => testCase.kind === kind).flatMap((testCase) => testCase.candidates.map((it) => it.id))),
   ];
   const { rows } = await tx.execute<{ kind: string; id: number; detail: string }>(sql`
     SELECT 'deal' AS kind, d.id, concat_ws(' · ', d.code, nullif(d.stage, ''), a.name, u.name, CASE WHEN l.at IS NULL THEN 'nothing filed there yet' ELSE 'last filed there ' || to_char(l.at, 'YYYY-MM-DD') END) AS detail

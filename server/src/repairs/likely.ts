@@ -18,19 +18,19 @@ export async function likelyRecords(
   const evidence = await evidenceOf(tx, emailId, userId, rulebook);
   const wanted = text.trim();
   if (wanted === '') return rankLikely(evidence).map(asAnswer);
-  const found = (await searchRecords(tx, wanted)).map((one): LikelyEvidence => ({
-    ...one,
+  const found = (await searchRecords(tx, wanted)).map((searchRecord): LikelyEvidence => ({
+    ...searchRecord,
     reason: {
       why: 'name',
       begins:
-        one.name
+        searchRecord.name
           .toLowerCase()
           .split(/\s+/)
-          .some((word) => word.startsWith(wanted.toLowerCase())) || one.name.toLowerCase().startsWith(wanted.toLowerCase()),
+          .some((word) => word.startsWith(wanted.toLowerCase())) || searchRecord.name.toLowerCase().startsWith(wanted.toLowerCase()),
     },
   }));
-  const keys = new Set(found.map((one) => `${one.kind}:${one.id}`));
-  return rankLikely([...found, ...evidence.filter((one) => keys.has(`${one.kind}:${one.id}`))], 20).map(asAnswer);
+  const keys = new Set(found.map((item) => `${item.kind}:${item.id}`));
+  return rankLikely([...found, ...evidence.filter((item) => keys.has(`${item.kind}:${item.id}`))], 20).map(asAnswer);
 }
 
 const asAnswer = ({ kind, id, name, detail, why }: ReturnType<typeof rankLikely>[number]): LikelyRecord => ({
@@ -48,9 +48,9 @@ async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: Com
   const { rows: people } = await tx.execute<{ address: string }>(
     sql`SELECT DISTINCT address FROM participants WHERE email_id = ${emailId} AND role IN ('from', 'to', 'cc', 'bcc')`,
   );
-  const addresses = people.map((one) => one.address).filter((one) => !rulebook.isOurs(one, domainOf(one)));
-  const keys = addresses.map((one) => rulebook.personKey(one));
-  const domains = [...new Set(addresses.map(domainOf))].filter((one) => !rulebook.isPublicProvider(one));
+  const addresses = people.map((person) => person.address).filter((value) => !rulebook.isOurs(value, domainOf(value)));
+  const keys = addresses.map((address) => rulebook.personKey(address));
+  const domains = [...new Set(addresses.map(domainOf))].filter((value) => !rulebook.isPublicProvider(value));
   const { rows } = await tx.execute<{
     kind: RecordKind;
     id: number;
@@ -93,16 +93,21 @@ async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: Com
   }));
   const [docket] = docketRows;
   const scores = docket ? dealScores(docket.docket) : [];
-  const details = new Map(found.map((one) => [`${one.kind}:${one.id}`, one.detail]));
+  const details = new Map(found.map((evidence) => [`${evidence.kind}:${evidence.id}`, evidence.detail]));
   const asked = (docket?.questions ?? []).flatMap((question) =>
-    question.candidates.map((one): LikelyEvidence => {
-      const score = question.kind === 'deal' ? (scores.find((it) => it.id === one.id)?.score ?? null) : null;
-      return { kind: question.kind, ...one, detail: details.get(`${question.kind}:${one.id}`) ?? '', reason: { why: 'candidate', score } };
+    question.candidates.map((candidate): LikelyEvidence => {
+      const score = question.kind === 'deal' ? (scores.find((it) => it.id === candidate.id)?.score ?? null) : null;
+      return {
+        kind: question.kind,
+        ...candidate,
+        detail: details.get(`${question.kind}:${candidate.id}`) ?? '',
+        reason: { why: 'candidate', score },
+      };
     }),
   );
   return [...found, ...asked];
 }
 
 export function dealScores(docket: Docket): readonly DealScore[] {
-  return docket.flatMap((entry) => entry.evidence.flatMap((one) => (one.fact === 'deal scores' ? one.scores : [])));
+  return docket.flatMap((entry) => entry.evidence.flatMap((evidence) => (evidence.fact === 'deal scores' ? evidence.scores : [])));
 }

@@ -15,8 +15,8 @@ export async function offerFor(
   rulebook: CompiledRulebook | undefined,
 ): Promise<RepairResult['offer']> {
   const deeds = [
-    ...order.file.map((one) => ({ does: 'file' as const, ...one })),
-    ...order.takeOff.map((one) => ({ does: 'takeOff' as const, ...one })),
+    ...order.file.map((item) => ({ does: 'file' as const, ...item })),
+    ...order.takeOff.map((item) => ({ does: 'takeOff' as const, ...item })),
   ];
   if (!rulebook || deeds.length !== 1) return null;
   const [deed] = deeds;
@@ -33,7 +33,7 @@ export async function offerFor(
     kind: deed.kind,
     recordId: deed.id,
     recordName: row.record_name ?? '',
-    externals: row.externals.filter((one) => !rulebook.isOurs(one, domainOf(one))),
+    externals: row.externals.filter((external) => !rulebook.isOurs(external, domainOf(external))),
   }));
   // The last three alike are what is asked about; where more agree, the offer rests on all of them.
   return (

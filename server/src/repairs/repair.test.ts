@@ -53,7 +53,7 @@ async function emailOf(messageId: string): Promise<Answer['json']> {
 }
 const idOf = async (messageId: string): Promise<number> => (await emailOf(messageId)).id;
 const under = async (messageId: string): Promise<string[]> =>
-  (await emailOf(messageId)).filings.map((one: { name: string }) => one.name).sort();
+  (await emailOf(messageId)).filings.map((filing: { name: string }) => filing.name).sort();
 async function recordId(kind: string, name: string): Promise<number> {
   const [row] = await owner(server.ownerUrl, `SELECT id FROM ${kind}s WHERE name = $1`, [name]);
   return Number(row?.id);
@@ -86,14 +86,14 @@ describe('a repair', () => {
       file: [{ kind: 'deal', id: deal }],
     });
     expect(done.json).toMatchObject({ summary: 'Filed a conversation under the deal Outer harbour', changed: 3, offer: null });
-    for (const one of ['first', 'second', 'third']) expect(await under(one)).toEqual(['Harbour Oriel', 'Ida Brandt', 'Outer harbour']);
+    for (const value of ['first', 'second', 'third']) expect(await under(value)).toEqual(['Harbour Oriel', 'Ida Brandt', 'Outer harbour']);
     expect((await emailOf('third')).outcome).toBe('filed');
     await decideAll(server, crew.tokens.admin);
     expect(await under('second')).toContain('Outer harbour');
     await importMail(server, crew.tokens.admin, US, { 'later.mbox': mbox([mail('fourth', { date: day(20), references: '<third>' })]) });
     expect(await under('fourth')).toContain('Outer harbour');
-    const docket = (await emailOf('second')).docket.flatMap((one: { because: string[] }) => one.because);
-    expect(docket.some((one: string) => one.startsWith('rep person filed the conversation under the deal Outer harbour'))).toBe(true);
+    const docket = (await emailOf('second')).docket.flatMap((entry: { because: string[] }) => entry.because);
+    expect(docket.some((entry: string) => entry.startsWith('rep person filed the conversation under the deal Outer harbour'))).toBe(true);
   });
 
   test('undone, leaves everything as it stood', async () => {
@@ -191,8 +191,8 @@ describe('a repair', () => {
   test('offers the rule after the third alike', async () => {
     const account = await recordId('account', 'Tidewise');
     const offers: unknown[] = [];
-    for (const one of ['other-1', 'other-2', 'other-3']) {
-      const done = await rep('POST', '/repairs', { emails: [await idOf(one)], file: [{ kind: 'account', id: account }] });
+    for (const value of ['other-1', 'other-2', 'other-3']) {
+      const done = await rep('POST', '/repairs', { emails: [await idOf(value)], file: [{ kind: 'account', id: account }] });
       offers.push(done.json.offer);
     }
     expect(offers.slice(0, 2)).toEqual([null, null]);
@@ -225,7 +225,7 @@ describe('a repair', () => {
     const account = await recordId('account', 'Harbour Oriel');
     await until(
       () => Promise.resolve(heard),
-      (all) => all.some((one) => one.kind === 'mail' && one.to === 'everyone' && one.records.includes(`account:${account}`)),
+      (all) => all.some((change) => change.kind === 'mail' && change.to === 'everyone' && change.records.includes(`account:${account}`)),
     );
     await rep('POST', `/repairs/${done.json.id}/undo`);
     deaf();
@@ -300,7 +300,7 @@ test('a word about a conversation reaches no further into a colleague’s mailbo
   ]);
   await rep('POST', `/repairs/${done.json.id}/undo`);
   const seal = await rep('POST', '/repairs', { emails: [await idOf('shared')], reach: 'conversation', seal: true });
-  expect((await outcomes()).map((one) => one.outcome)).toEqual(['sealed', 'loose']);
+  expect((await outcomes()).map((outcome) => outcome.outcome)).toEqual(['sealed', 'loose']);
   await rep('POST', `/repairs/${seal.json.id}/undo`);
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.takeIn.scope = 'external'));
   await decideAll(server, crew.tokens.admin);
@@ -325,7 +325,7 @@ test('where another email’s deal goes by score, it follows a repair and its un
 test('any repairs, undone in any order, leave everything as it stood; decided again in between, nothing changes', async () => {
   const before = await settled();
   const messages = ['first', 'second', 'third', 'alone', 'other-1', 'reef'];
-  const emails = Object.fromEntries(await Promise.all(messages.map(async (one) => [one, await idOf(one)] as const)));
+  const emails = Object.fromEntries(await Promise.all(messages.map(async (message) => [message, await idOf(message)] as const)));
   const records = await Promise.all(
     [
       ['deal', 'Outer harbour'],
@@ -336,8 +336,8 @@ test('any repairs, undone in any order, leave everything as it stood; decided ag
     ].map(async ([kind = '', name = '']) => ({ kind, id: await recordId(kind, name) })),
   );
   const deed = fc.oneof(
-    fc.constantFrom(...records).map((one) => ({ file: [one] })),
-    fc.constantFrom(...records).map((one) => ({ takeOff: [one] })),
+    fc.constantFrom(...records).map((item) => ({ file: [item] })),
+    fc.constantFrom(...records).map((item) => ({ takeOff: [item] })),
     fc.constantFrom('deal', 'account', null).map((kind) => ({ takeOff: [{ kind, id: null }] })),
     fc.constantFrom({ settle: true }, { seal: true }),
   );
@@ -353,15 +353,15 @@ test('any repairs, undone in any order, leave everything as it stood; decided ag
   await fc.assert(
     fc.asyncProperty(repairs, async (all) => {
       const made: { id: number; back: number }[] = [];
-      for (const one of all) {
-        const done = await rep('POST', '/repairs', { emails: one.emails.map((name) => emails[name]), reach: one.reach, ...one.deed });
+      for (const item of all) {
+        const done = await rep('POST', '/repairs', { emails: item.emails.map((name) => emails[name]), reach: item.reach, ...item.deed });
         expect(done.status).toBe(200);
-        made.push({ id: done.json.id, back: one.back });
+        made.push({ id: done.json.id, back: item.back });
       }
       const repaired = await settled();
       await decideAll(server, crew.tokens.admin);
       expect(await settled()).toEqual(repaired);
-      for (const { id } of made.sort((one, other) => one.back - other.back))
+      for (const { id } of made.sort((first, second) => first.back - second.back))
         expect((await rep('POST', `/repairs/${id}/undo`)).status).toBe(200);
       expect(await settled()).toEqual(before);
     }),
@@ -372,10 +372,10 @@ test('any repairs, undone in any order, leave everything as it stood; decided ag
 describe('the sorting desk', () => {
   test('asks once for all emails of a conversation, with the candidates; an answer settles them', async () => {
     const desk = (await rep('GET', '/desk')).json;
-    const aboutReef = desk.cases.find((one: { about: string }) => one.about === 'account');
+    const aboutReef = desk.cases.find((testCase: { about: string }) => testCase.about === 'account');
     expect(aboutReef).toMatchObject({ count: 1, domain: 'reef.example', kind: 'account' });
-    expect(aboutReef.candidates.map((one: { name: string }) => one.name).sort()).toEqual(['Reef North', 'Reef South']);
-    const north = aboutReef.candidates.find((one: { name: string }) => one.name === 'Reef North');
+    expect(aboutReef.candidates.map((candidate: { name: string }) => candidate.name).sort()).toEqual(['Reef North', 'Reef South']);
+    const north = aboutReef.candidates.find((candidate: { name: string }) => candidate.name === 'Reef North');
     await rep('POST', '/repairs', { emails: aboutReef.emails, reach: 'conversation', file: [{ kind: 'account', id: north.id }] });
     expect((await rep('GET', '/desk')).json.left).toBe(desk.left - 1);
     expect(await under('reef')).toEqual(['Reef North']);
@@ -425,8 +425,8 @@ test('people outside are told apart: who is known, names a function, is a machin
   });
   await decideAll(server, crew.tokens.admin);
   const { people } = (await rep('GET', `/outsiders?emails=${await idOf('cast')},${await idOf('robot')}`)).json;
-  const told = (address: string) => people.find((one: { address: string }) => one.address === address);
-  expect(people.map((one: { address: string }) => one.address).sort()).toEqual([
+  const told = (address: string) => people.find((person: { address: string }) => person.address === address);
+  expect(people.map((person: { address: string }) => person.address).sort()).toEqual([
     'ida@harbour.example',
     'info@reef.example',
     'kim+gauge@unknown.example',
@@ -453,7 +453,7 @@ test('whom an email concerns says what one wants to know before answering', asyn
     account: { name: 'Harbour Oriel' },
     lastContact: { colleague: 'rep person', direction: 'received' },
   });
-  expect(people[0].deals.map((one: { name: string }) => one.name).sort()).toEqual(['Inner basin', 'Outer harbour']);
+  expect(people[0].deals.map((deal: { name: string }) => deal.name).sort()).toEqual(['Inner basin', 'Outer harbour']);
 });
 
 test('an email is found by its Message-ID, by those who may read it', async () => {
@@ -470,7 +470,7 @@ test('an email is found by its Message-ID, by those who may read it', async () =
 test('likely records come with why; by name, those are first', async () => {
   const id = await idOf('alone');
   const names = async (text: string): Promise<string[]> =>
-    (await rep('GET', `/emails/${id}/likely?text=${encodeURIComponent(text)}`)).json.records.map((one: { name: string }) => one.name);
+    (await rep('GET', `/emails/${id}/likely?text=${encodeURIComponent(text)}`)).json.records.map((record: { name: string }) => record.name);
   const [first] = (await rep('GET', `/emails/${id}/likely`)).json.records;
   expect(first).toMatchObject({ kind: 'deal', why: expect.arrayContaining(['one of its people takes part']) });
   expect(await names('')).toEqual(expect.arrayContaining(['Outer harbour', 'Inner basin', 'Harbour Oriel', 'Ida Brandt']));

@@ -20,21 +20,21 @@ export async function repairWords(
   const parts: string[] = [];
   const filed = await named(
     tx,
-    deeds.filter((one) => one.does === 'file'),
+    deeds.filter((deed) => deed.does === 'file'),
   );
   const off = await named(
     tx,
-    deeds.filter((one) => one.does === 'takeOff'),
+    deeds.filter((deed) => deed.does === 'takeOff'),
   );
   if (filed.length > 0 && off.length > 0) parts.push(`Moved ${things} from ${listed(off)} to ${listed(filed)}`);
   else if (filed.length > 0) parts.push(`Filed ${things} under ${listed(filed)}`);
   else if (off.length > 0) parts.push(`Took ${things} off ${listed(off)}`);
-  for (const one of order.secondAddresses) {
-    const [who = ''] = await named(tx, [{ does: 'file', kind: one.kind, id: one.id }]);
-    parts.push(`Noted ${one.address} as an address of ${who}`);
+  for (const secondAddress of order.secondAddresses) {
+    const [who = ''] = await named(tx, [{ does: 'file', kind: secondAddress.kind, id: secondAddress.id }]);
+    parts.push(`Noted ${secondAddress.address} as an address of ${who}`);
   }
-  if (deeds.some((one) => one.does === 'settle')) parts.push(`Left ${things} as it stands`);
-  if (deeds.some((one) => one.does === 'seal')) parts.push(`Sealed ${things}`);
+  if (deeds.some((deed) => deed.does === 'settle')) parts.push(`Left ${things} as it stands`);
+  if (deeds.some((deed) => deed.does === 'seal')) parts.push(`Sealed ${things}`);
   return parts.join('; ');
 }
 

@@ -71,7 +71,7 @@ describe('a second address of somebody on record', () => {
     });
     expect([done.status, done.json.summary]).toEqual([200, `Noted ${HOME} as an address of the contact Lea Ost`]);
     const filed = { outcome: 'filed', under: ['account Harbour Oriel', 'contact Lea Ost'] };
-    await until(standing, (now) => now.every((one) => one.outcome === 'filed'));
+    await until(standing, (now) => now.every((item) => item.outcome === 'filed'));
     expect(await standing()).toEqual([filed, filed]);
     const undone = await rep('POST', `/repairs/${done.json.id}/undo`);
     expect(undone.status).toBe(200);
@@ -109,7 +109,7 @@ describe('a second address of somebody on record', () => {
     });
     const id = await idOf('contacts', "name = 'Mo Sand'");
     const casesOfMo = async (): Promise<object[]> =>
-      (await rep('GET', '/desk')).json.cases.filter((one: { domain: string }) => one.domain === mo);
+      (await rep('GET', '/desk')).json.cases.filter((testCase: { domain: string }) => testCase.domain === mo);
     expect(await casesOfMo()).toMatchObject([{ candidates: [{ id, name: 'Mo Sand', detail: 'Saltworks · mo@saltworks.example' }] }]);
     await rep('PUT', `/records/contact/${id}`, { values: { name: 'Moritz Sandmann' } });
     await until(casesOfMo, (cases) => cases.length === 0);

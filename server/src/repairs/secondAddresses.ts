@@ -50,13 +50,13 @@ export async function addSecondAddresses(
 /** Takes addresses back that a repair gave; one that was moved to somebody else since stays there. @returns those taken */
 export async function removeSecondAddresses(tx: Tx, userId: number, given: readonly SecondAddress[]): Promise<SecondAddress[]> {
   const removed: SecondAddress[] = [];
-  for (const one of given) {
+  for (const address of given) {
     const { rows } = await tx.execute(
-      sql`DELETE FROM person_addresses WHERE kind = ${one.kind} AND person_id = ${one.id} AND address = ${one.address} RETURNING address`,
+      sql`DELETE FROM person_addresses WHERE kind = ${address.kind} AND person_id = ${address.id} AND address = ${address.address} RETURNING address`,
     );
     if (rows.length === 0) continue;
-    await noteChanges(tx, userId, one.kind, one.id, [{ field: 'address', before: one.address, after: '' }]);
-    removed.push(one);
+    await noteChanges(tx, userId, address.kind, address.id, [{ field: 'address', before: address.address, after: '' }]);
+    removed.push(address);
   }
   return removed;
 }
@@ -64,7 +64,7 @@ export async function removeSecondAddresses(tx: Tx, userId: number, given: reado
 /** Conversations in which one of these addresses takes part. */
 export async function conversationsWith(tx: Tx, addresses: readonly SecondAddress[]): Promise<number[]> {
   if (addresses.length === 0) return [];
-  const list = sql`ANY(${sql.param(addresses.map((one) => one.address))}::text[])`;
+  const list = sql`ANY(${sql.param(addresses.map((address) => address.address))}::text[])`;
   const { rows } = await tx.execute<{ id: number }>(
     sql`SELECT DISTINCT e.conversation_id AS id FROM participants p JOIN emails e ON e.id = p.email_id WHERE p.address = ${list} OR ${untagged(sql`p.address`)} = ${list}`,
   );

@@ -22,30 +22,30 @@ export interface Started {
 export async function startRecords(tx: Tx, userId: number, order: Order, inForce: RulebookInForce): Promise<Started> {
   const started: Started = { records: [], addresses: [], domains: [] };
   const [origin = null] = order.emails;
-  for (const one of order.people) {
-    const key = outsideAddress(one.address, inForce, ': colleagues never become records.');
-    const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${one.kind} AND address = ${key}`);
+  for (const person of order.people) {
+    const key = outsideAddress(person.address, inForce, ': colleagues never become records.');
+    const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${person.kind} AND address = ${key}`);
     if (taken.rows.length > 0)
-      throw new Refusal(409, 'taken', `${one.address} belongs to a ${one.kind} already. Nothing was changed.`, {
+      throw new Refusal(409, 'taken', `${person.address} belongs to a ${person.kind} already. Nothing was changed.`, {
         address: 'is on record already',
       });
-    const account = one.kind === 'contact' ? await accountOf(tx, userId, one.account, origin, started) : null;
-    const company = one.kind === 'lead' && one.account !== null && 'name' in one.account ? one.account.name : '';
+    const account = person.kind === 'contact' ? await accountOf(tx, userId, person.account, origin, started) : null;
+    const company = person.kind === 'lead' && person.account !== null && 'name' in person.account ? person.account.name : '';
     const { rows } =
-      one.kind === 'contact'
+      person.kind === 'contact'
         ? await tx.execute<{ id: number }>(
-            sql`INSERT INTO contacts (name, account_id, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${one.name}, ${account}, ${one.title}, ${sql.param(one.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
+            sql`INSERT INTO contacts (name, account_id, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${person.name}, ${account}, ${person.title}, ${sql.param(person.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
           )
         : await tx.execute<{ id: number }>(
-            sql`INSERT INTO leads (name, company, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${one.name}, ${company}, ${one.title}, ${sql.param(one.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
+            sql`INSERT INTO leads (name, company, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${person.name}, ${company}, ${person.title}, ${sql.param(person.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
           );
     const id = rows[0]?.id ?? 0;
-    await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${one.kind}, ${id}, ${key})`);
-    started.records.push({ kind: one.kind, id, name: one.name, address: key });
+    await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${person.kind}, ${id}, ${key})`);
+    started.records.push({ kind: person.kind, id, name: person.name, address: key });
     started.addresses.push(key);
   }
   if (order.deal) await startDeal(tx, userId, order.deal, started);
-  for (const one of started.records) await noteCreated(tx, userId, one);
+  for (const record of started.records) await noteCreated(tx, userId, record);
   return started;
 }
 
@@ -85,6 +85,6 @@ async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']
   );
   const id = rows[0]?.id ?? 0;
   await tx.execute(sql`INSERT INTO deal_people (deal_id, kind, person_id) SELECT DISTINCT ${id}::bigint, kind, person_id FROM person_addresses
-    WHERE address = ANY(${sql.param(deal.people.map((one) => addressKey(one, { tagsTellApart: false })?.key ?? one))}::text[])`);
+    WHERE address = ANY(${sql.param(deal.people.map((person) => addressKey(person, { tagsTellApart: false })?.key ?? person))}::text[])`);
   started.records.push({ kind: 'deal', id, name: deal.name });
 }

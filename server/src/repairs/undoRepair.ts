@@ -39,7 +39,7 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     const freed = pinned.rows.map((row) => row.id);
     const activity = await dealActivity(tx, freed);
     const kept = await removeCreated(tx, repair.created);
-    const gone = repair.created.filter((one) => !kept.some((it) => it.kind === one.kind && it.id === one.id));
+    const gone = repair.created.filter((item) => !kept.some((it) => it.kind === item.kind && it.id === item.id));
     const taken = await removeSecondAddresses(tx, user.id, repair.addresses);
     const touched = [...(await detach(tx, gone)), ...(await conversationsWith(tx, taken))];
     await tx.execute(sql`UPDATE repairs SET undone_at = now() WHERE id = ${repairId}`);
@@ -59,7 +59,7 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
 async function removeCreated(tx: Tx, created: readonly { kind: RecordKind; id: number }[]): Promise<RepairUndone['kept']> {
   const kept: RepairUndone['kept'] = [];
   for (const kind of ['deal', 'contact', 'lead', 'account'] as const) {
-    for (const { id } of created.filter((one) => one.kind === kind)) {
+    for (const { id } of created.filter((item) => item.kind === kind)) {
       const table = sql.identifier(`${kind}s`);
       const { rows } = await tx.execute<{ name: string; because: string | null }>(sql`
         SELECT t.name, ${whatDependsOn(kind, { filings: false, made: 1 })} AS because

@@ -34,8 +34,8 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
   const row = totals.rows[0];
   return {
     since: since === null ? null : new Date(since).toISOString(),
-    came: outcomes.rows.reduce((sum, one) => sum + one.count, 0),
-    byOutcome: Object.fromEntries(outcomes.rows.map((one) => [one.outcome, one.count])),
+    came: outcomes.rows.reduce((sum, item) => sum + item.count, 0),
+    byOutcome: Object.fromEntries(outcomes.rows.map((item) => [item.outcome, item.count])),
     newContacts: row?.contacts ?? 0,
     newAccounts: row?.accounts ?? 0,
     waiting: row?.waiting ?? 0,

@@ -28,7 +28,7 @@ beforeAll(async () => {
       ...several('cold.example', 9, {}),
       ...several('harbour-oriel.test', 3, {}),
       ...several('marsh.example', 3, {}),
-      ...several('marsh.example', 2, { from: rep, to: 'x@marsh.example' }).map((one) => ({ ...one, id: `sent-${one.id ?? ''}` })),
+      ...several('marsh.example', 2, { from: rep, to: 'x@marsh.example' }).map((email) => ({ ...email, id: `sent-${email.id ?? ''}` })),
       ...several('tickets.example', 6, { headers }),
       ...several('gmail.com', 2, { from: 'Ida Brandt <ida.brandt@gmail.com>' }),
     ]),
@@ -47,13 +47,13 @@ test('domains by volume, with what became of their mail and by which rule', asyn
   const all = (await admin('GET', '/tuning/domains?show=all&text=oriel')).json;
   expect(all).toMatchObject({ total: 1, rows: [{ domain: 'harbour-oriel.test' }] });
   const junk = (await admin('GET', '/tuning/domains?show=junk')).json.rows;
-  expect(junk.map((one: { domain: string }) => one.domain)).toEqual(['tickets.example']);
+  expect(junk.map((item: { domain: string }) => item.domain)).toEqual(['tickets.example']);
 });
 
 describe('suggestions', () => {
   const list = async () =>
     (await admin('GET', '/tuning/suggestions')).json.suggestions as { code: string; about: string; effect: object }[];
-  const named = async (): Promise<string[]> => (await list()).map((one) => `${one.code} ${one.about}`).sort();
+  const named = async (): Promise<string[]> => (await list()).map((item) => `${item.code} ${item.about}`).sort();
 
   test('are computed, and each says what it would do', async () => {
     const found = await list();
@@ -63,7 +63,7 @@ describe('suggestions', () => {
       'machine-domain tickets.example',
       'one-sided cold.example',
     ]);
-    const effectOf = (about: string) => found.find((one) => one.about === about)?.effect;
+    const effectOf = (about: string) => found.find((item) => item.about === about)?.effect;
     expect(effectOf('harbour-oriel.test')).toMatchObject({ emails: 3, changed: 3, filed: 3, keptOut: 0 });
     expect(effectOf('cold.example')).toMatchObject({ emails: 9, changed: 9, keptOut: 9 });
     expect(effectOf('marsh.example')).toMatchObject({ emails: 5, created: 2 });

@@ -45,7 +45,7 @@ export const tuningRoutes: Pick<Handlers, 'listDomainUse' | 'listSuggestions' | 
     const { database, blobs } = services;
     const draft = await database.as(user.id, (tx) => loadDraft(tx));
     const compiled = await compiledFor(database.worker, draft.rulebook);
-    const found = (await suggestionsFor(services, user.id)).filter((one) => !isIn(draft.rulebook, one));
+    const found = (await suggestionsFor(services, user.id)).filter((suggestion) => !isIn(draft.rulebook, suggestion));
     return {
       suggestions: await Promise.all(
         found.map(async ({ code, about, because, stop, rule }) => {
@@ -57,7 +57,9 @@ export const tuningRoutes: Pick<Handlers, 'listDomainUse' | 'listSuggestions' | 
   },
 
   takeSuggestion: async ({ user, body, services }) => {
-    const found = (await suggestionsFor(services, user.id)).find((one) => one.code === body.code && one.about === body.about);
+    const found = (await suggestionsFor(services, user.id)).find(
+      (suggestion) => suggestion.code === body.code && suggestion.about === body.about,
+    );
     if (!found) throw new Refusal(409, 'gone', 'This is no longer suggested: mail or records have changed. Look at the list again.');
     return services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);

@@ -30,9 +30,9 @@ export async function draftFindings(services: Parts, rulebook: Rulebook, live: R
   });
   const took = await tookIn(services, QUIET_DAYS);
   return [
-    ...found.map((one): Finding => ({
-      ...asFinding(one, rulebook),
-      emails: one.rule === null ? null : (took.get(one.rule)?.took ?? 0),
+    ...found.map((finding): Finding => ({
+      ...asFinding(finding, rulebook),
+      emails: finding.rule === null ? null : (took.get(finding.rule)?.took ?? 0),
     })),
     ...quietRules(rulebook, live, took),
     ...(await missingDomains(
@@ -92,7 +92,7 @@ function asFinding({ code, stop, rule, other, repaired }: RulebookFinding, ruleb
 function quietRules(rulebook: Rulebook, live: Rulebook, took: ReadonlyMap<string, RuleUse>): Finding[] {
   return RULE_STOPS.flatMap((stop) =>
     rulebook[stop].rules
-      .filter((rule) => rule.on && !took.has(rule.id) && live[stop].rules.some((one) => one.id === rule.id))
+      .filter((rule) => rule.on && !took.has(rule.id) && live[stop].rules.some((item) => item.id === rule.id))
       .map((rule) => ({
         code: 'quiet',
         stop,

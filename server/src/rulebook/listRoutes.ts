@@ -25,7 +25,7 @@ export const listRoutes: Pick<
   createKeptList: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const id = await createList(tx, user, body.name, body.note);
-      const made = (await keptLists(tx, [])).find((one) => one.id === id);
+      const made = (await keptLists(tx, [])).find((keptList) => keptList.id === id);
       if (!made) throw notFound('list');
       return made;
     }),

@@ -75,8 +75,8 @@ export async function pilotState(tx: Tx): Promise<Pilot | null> {
     at,
     by: row?.by ?? null,
     from,
-    group: figures(rows.filter((one) => one.is_group)),
-    others: figures(rows.filter((one) => !one.is_group)),
+    group: figures(rows.filter((item) => item.is_group)),
+    others: figures(rows.filter((item) => !item.is_group)),
   };
 }
 

@@ -21,7 +21,7 @@ async function demandMailboxes(tx: Tx, addresses: readonly string[]): Promise<vo
     sql`SELECT address FROM mailboxes WHERE address = ANY(${sql.param([...addresses])}::text[])`,
   );
   const there = new Set(rows.map((row) => row.address));
-  const missing = addresses.find((one) => !there.has(one));
+  const missing = addresses.find((address) => !there.has(address));
   if (missing !== undefined)
     throw new Refusal(422, 'no-such-mailbox', `There is no mailbox ${missing}. Choose among those that are connected.`);
 }

@@ -31,7 +31,7 @@ export class RulebookInForce {
   /** The version for an email. The pilot's decides what lies in mailboxes of the pilot only, so that nobody else is touched by it. */
   versionFor({ facts }: { facts: Pick<DecisionFacts, 'mailboxes'> }): VersionInForce {
     const { pilot } = this;
-    const isPilots = pilot !== null && facts.mailboxes.length > 0 && facts.mailboxes.every((one) => pilot.mailboxes.has(one));
+    const isPilots = pilot !== null && facts.mailboxes.length > 0 && facts.mailboxes.every((mailbox) => pilot.mailboxes.has(mailbox));
     return isPilots ? pilot : this.live;
   }
 
@@ -41,7 +41,7 @@ export class RulebookInForce {
   }
 
   get needsText(): boolean {
-    return this.rulebooks.some((one) => one.needsText);
+    return this.rulebooks.some((rulebook) => rulebook.needsText);
   }
 
   /** Tells whether another version came into force. */

@@ -217,12 +217,12 @@ describe('a seal of everything with somebody', () => {
   const corners = async (who: Who) => ({
     register: good(await as(who)('GET', '/emails')).total,
     line: good(await as(who)('GET', '/line')),
-    contacts: good(await as(who)('GET', '/records/contact')).records.map((one: { name: string }) => one.name),
-    accounts: good(await as(who)('GET', '/records/account')).records.map((one: { name: string }) => one.name),
+    contacts: good(await as(who)('GET', '/records/contact')).records.map((record: { name: string }) => record.name),
+    accounts: good(await as(who)('GET', '/records/account')).records.map((record: { name: string }) => record.name),
     found: good(await as(who)('GET', '/search?text=Vale')),
     domains: who === 'admin' ? good(await as(who)('GET', '/tuning/domains')) : null,
     decisions: (await as(who)('GET', '/export/decisions')).text,
-    audit: good(await as(who)('GET', '/audit?limit=500')).entries.filter((one: { kind: string }) => one.kind !== 'export').length,
+    audit: good(await as(who)('GET', '/audit?limit=500')).entries.filter((entry: { kind: string }) => entry.kind !== 'export').length,
     arrival: good(await as(who)('GET', '/arrival')),
   });
 
@@ -245,7 +245,7 @@ describe('a seal of everything with somebody', () => {
       outcome: 'sealed',
       content: { subject: 'About school-1' },
     });
-    expect(good(await as('rep')('GET', '/audit')).entries.map((one: { about: string }) => one.about)).toContain(
+    expect(good(await as('rep')('GET', '/audit')).entries.map((entry: { about: string }) => entry.about)).toContain(
       'sealed mail with teeth.example',
     );
     // Open pages of others are told of what they saw, and of nothing that is not shown to them any more.
@@ -261,7 +261,7 @@ describe('a seal of everything with somebody', () => {
     await decideAll(server, crew.tokens.admin);
     expect([await knows('admin', 'tooth-3'), await knows('rep', 'tooth-3')]).toEqual(['nothing', 'reads']);
     await owner(server.ownerUrl, `DELETE FROM emails WHERE message_id = 'tooth-3'`);
-    for (const one of [word, school]) good(await as('rep')('DELETE', `/my-mail/words/${one.id}`));
+    for (const item of [word, school]) good(await as('rep')('DELETE', `/my-mail/words/${item.id}`));
     const after = { admin: await corners('admin'), viewer: await corners('viewer') };
     const plain = (text: string): string => text.replace(/"at":"[^"]*"/g, '');
     expect(plain(JSON.stringify({ ...after, admin: { ...after.admin, audit: 0 }, viewer: { ...after.viewer, audit: 0 } }))).toEqual(
@@ -328,7 +328,9 @@ describe('an emergency', () => {
       reason: 'rep is ill and a gauge fails',
       state: 'open',
     });
-    const told = good(await as('rep')('GET', '/audit')).entries.map((one: { kind: string; about: string }) => `${one.kind}: ${one.about}`);
+    const told = good(await as('rep')('GET', '/audit')).entries.map(
+      (entry: { kind: string; about: string }) => `${entry.kind}: ${entry.about}`,
+    );
     expect(told).toContain('emergency: asked to read the mail of rep person for 2 hours: rep is ill and a gauge fails');
     expect(told).toContain('read: read an email of rep person');
     const asAdmin = as('admin');
@@ -340,16 +342,18 @@ describe('an emergency', () => {
       `/emails/${await idOf('one')}/source`,
     ])
       expect((await asAdmin('GET', path)).status).toBe(200);
-    const shown = good(await as('rep')('GET', '/audit?kind=read')).entries.map((one: { about: string }) => one.about);
+    const shown = good(await as('rep')('GET', '/audit?kind=read')).entries.map((entry: { about: string }) => entry.about);
     for (const what of ['The register of all emails', 'The conversations with a domain', 'as mbox', 'The source as .eml'])
       expect(shown).toContainEqual(
         expect.stringMatching(new RegExp(`(was shown|opened) .* in an emergency reading of rep person’s mail .*${what}`)),
       );
     expect(
-      good(await as('other')('GET', '/audit?kind=read')).entries.filter((one: { about: string }) => /emergency reading/.test(one.about)),
+      good(await as('other')('GET', '/audit?kind=read')).entries.filter((entry: { about: string }) =>
+        /emergency reading/.test(entry.about),
+      ),
     ).toEqual([]);
     const { eyes } = good(await as('rep')('GET', `/emails/${await idOf('one')}/eyes`));
-    expect(eyes.find((one: { user: { name: string } }) => one.user.name === 'Ada Admin')).toMatchObject({
+    expect(eyes.find((viewer: { user: { name: string } }) => viewer.user.name === 'Ada Admin')).toMatchObject({
       reads: true,
       why: [expect.stringContaining('emergency')],
     });
@@ -396,7 +400,7 @@ describe('whose eyes', () => {
       eyes: { user: { name: string }; reads: boolean; why: string[] }[];
       nobody: number;
     };
-    const why = (name: string): string[] => eyes.find((one) => one.user.name === name)?.why ?? [];
+    const why = (name: string): string[] => eyes.find((viewer) => viewer.user.name === name)?.why ?? [];
     expect(why('rep person')).toEqual(['it lies in their mailbox rep@quillmere.example']);
     expect(why('other person')).toEqual(['through the deal Outer harbour, as its owner']);
     expect(why('lead person')).toEqual(['through the deal Outer harbour, as one of its team']);
@@ -406,7 +410,7 @@ describe('whose eyes', () => {
     const [box] = await owner(server.ownerUrl, 'SELECT id FROM mailboxes WHERE address = $1', [US]);
     const sight = good(await as('rep')('GET', `/team/${crew.ids.lead}/sight?mailbox=${String(box?.id)}`));
     expect(sight).toMatchObject({ member: { name: 'lead person' }, reads: 4, exists: 0 });
-    expect(sight.emails.every((one: { reads: boolean; why: string[] }) => one.reads && one.why.length > 0)).toBe(true);
+    expect(sight.emails.every((email: { reads: boolean; why: string[] }) => email.reads && email.why.length > 0)).toBe(true);
     expect((await as('other')('GET', `/team/${crew.ids.lead}/sight?mailbox=${String(box?.id)}`)).status).toBe(404);
   });
 });
@@ -447,11 +451,11 @@ describe('the reach of records', () => {
 describe('the audit log', () => {
   test('tells everybody their own deeds and what concerns them, administrators all but what members alone know', async () => {
     expect(
-      good(await as('viewer')('GET', '/audit?kind=share')).entries.every((one: { subject: string | null; actor: string }) =>
-        [one.subject, one.actor].includes('viewer person'),
+      good(await as('viewer')('GET', '/audit?kind=share')).entries.every((entry: { subject: string | null; actor: string }) =>
+        [entry.subject, entry.actor].includes('viewer person'),
       ),
     ).toBe(true);
-    const kinds = new Set(good(await as('admin')('GET', '/audit?limit=500')).entries.map((one: { kind: string }) => one.kind));
+    const kinds = new Set(good(await as('admin')('GET', '/audit?limit=500')).entries.map((entry: { kind: string }) => entry.kind));
     expect([...kinds]).toEqual(expect.arrayContaining(['share', 'unshare', 'ask', 'emergency', 'read', 'settings', 'mailbox', 'rules']));
     expect(kinds.has('seal')).toBe(false);
     const exported = (await as('admin')('GET', '/export/audit?kind=emergency')).text.trim().split('\n');

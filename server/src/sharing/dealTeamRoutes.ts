@@ -31,7 +31,7 @@ export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
       const { rows: mail } = await tx.execute<{ id: number }>(
         sql`SELECT email_id AS id FROM filings WHERE kind = 'deal' AND record_id = ${params.id} ORDER BY email_id DESC LIMIT 200`,
       );
-      const told = mail.map((one) => one.id);
+      const told = mail.map((email) => email.id);
       await announceDecided(tx, told);
       await tx.execute(sql`DELETE FROM deal_team WHERE deal_id = ${params.id} AND NOT user_id = ANY(${sql.param(body.members)}::bigint[])`);
       await tx.execute(
@@ -42,7 +42,7 @@ export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
       const ownerId = deals[0]?.owner_id ?? null;
       await writeDown(tx, user, {
         kind: 'share',
-        about: `the team of the deal ${team.name} is ${team.members.map((one) => one.name).join(', ') || 'nobody'}`,
+        about: `the team of the deal ${team.name} is ${team.members.map((member) => member.name).join(', ') || 'nobody'}`,
         ...(ownerId === null ? {} : { subjectId: ownerId }),
       });
       await announceDecided(tx, told);

@@ -58,7 +58,7 @@ export function giveGrants({ database }: Services, user: User, order: z.output<t
     if (people.length < new Set(order.to).size) throw notFound('member to share with');
     const made: number[] = [];
     for (const person of people) made.push(await give(tx, user, person, about));
-    return (await grantsOf(tx, user.id)).given.filter((one) => made.includes(one.id));
+    return (await grantsOf(tx, user.id)).given.filter((item) => made.includes(item.id));
   });
 }
 
@@ -125,7 +125,7 @@ export async function grantsOf(tx: Tx, userId: number): Promise<{ given: Grant[]
       to: { id: row.to_id, name: row.to_name },
       emails: await countOf(tx, asSubject(row), row.by_id),
     });
-  return { given: grants.filter((one) => one.by.id === userId), received: grants.filter((one) => one.to.id === userId) };
+  return { given: grants.filter((grant) => grant.by.id === userId), received: grants.filter((grant) => grant.to.id === userId) };
 }
 
 async function countOf(tx: Tx, about: ShareTarget, ownerId: number): Promise<number> {
@@ -163,7 +163,7 @@ export function askOwners({ database }: Services, user: User, order: z.output<ty
         subjectId: owner.id,
       });
     }
-    await announce(tx, { kind: 'mail', to: owners.map((one) => one.id), records: [] });
+    await announce(tx, { kind: 'mail', to: owners.map((owner) => owner.id), records: [] });
     return asked;
   });
 }
@@ -196,7 +196,7 @@ export async function requestsOf(tx: Tx, userId: number, id?: number): Promise<A
       note: row.note,
       state: row.state,
       answeredAt: row.answered_at === null ? null : new Date(row.answered_at).toISOString(),
-      records: records.filter((one) => one.name !== null),
+      records: records.filter((record) => record.name !== null),
       emails: row.owner_id === userId ? await countOf(tx, asSubject(row), userId) : 0,
     });
   }

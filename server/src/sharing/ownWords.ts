@@ -60,7 +60,7 @@ export async function sayWord(services: Services, user: User, order: Order): Pro
   const { compiled } = await liveRulebook(database);
   const value =
     order.value === undefined ? null : outsideValue(kind, order.value, compiled, '. Say it about people outside, or about single emails.');
-  const teams = order.level === 'teams' ? order.teams.map((one) => one.toLowerCase()) : [];
+  const teams = order.level === 'teams' ? order.teams.map((team) => team.toLowerCase()) : [];
   await database.as(user.id, (tx) => checkWord(tx, user, order, teams));
   const done = await database.worker.transaction(async (tx) => {
     await takeMailLock(tx);
@@ -117,7 +117,7 @@ async function checkWord(tx: Tx, user: User, order: Order, teams: readonly strin
     const { rows } = await tx.execute<{ name: string }>(
       sql`SELECT lower(name) AS name FROM teams WHERE lower(name) = ANY(${sql.param([...teams])}::text[])`,
     );
-    const missing = teams.filter((one) => !rows.some((row) => row.name === one));
+    const missing = teams.filter((team) => !rows.some((row) => row.name === team));
     if (missing.length > 0) throw new Refusal(422, 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
   }
   if (order.level === undefined) return;

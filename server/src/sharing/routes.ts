@@ -41,7 +41,7 @@ export const sharingRoutes: Pick<
 
   listAccessRequests: async ({ user, services }) => {
     const all = await services.database.as(user.id, (tx) => requestsOf(tx, user.id));
-    return { toMe: all.filter((one) => one.owner.id === user.id), mine: all.filter((one) => one.askedBy.id === user.id) };
+    return { toMe: all.filter((item) => item.owner.id === user.id), mine: all.filter((item) => item.askedBy.id === user.id) };
   },
 
   answerAccessRequest: ({ user, params, body, services }) => answerRequest(services, user, params.id, body),

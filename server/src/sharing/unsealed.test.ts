@@ -43,12 +43,12 @@ test('mail that is unsealed after its mailbox went to somebody else is told of t
   await announce(server.services.database.worker, { kind: 'wake', id: MARK });
   await until(
     () => Promise.resolve(heard),
-    (all) => all.some((one) => one.kind === 'wake' && one.id === MARK),
+    (all) => all.some((change) => change.kind === 'wake' && change.id === MARK),
   );
   heard.length = 0;
   await as('rep', 'POST', `/repairs/${seal.id}/undo`);
   const told = await until(
-    () => Promise.resolve(heard.flatMap((one) => (one.kind === 'mail' ? [one.to] : []))),
+    () => Promise.resolve(heard.flatMap((change) => (change.kind === 'mail' ? [change.to] : []))),
     (all) => all.flat().includes(crew.ids.lead),
   );
   deaf();

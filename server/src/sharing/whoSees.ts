@@ -73,20 +73,22 @@ export async function sightsOf(
 function sightOf(email: EmailRow, member: Member, names: ReadonlySet<string>): Sight | null {
   const reads: string[] = [];
   if (email.owner_ids.includes(member.id)) {
-    const boxes = (email.mailboxes ?? []).filter((one) => one.owner === member.id).map((one) => one.address);
+    const boxes = (email.mailboxes ?? []).filter((mailbox) => mailbox.owner === member.id).map((mailbox) => mailbox.address);
     reads.push(boxes.length > 0 ? `it lies in their mailbox ${boxes.join(', ')}` : `it lies in a shared mailbox that they use`);
     return { reads: true, why: reads };
   }
   if (email.outcome === null || email.outcome === 'sealed') return null;
   const scopes: Record<string, string> = { email: 'this email', conversation: 'the conversation', record: 'all with one of its records' };
-  for (const one of email.grants ?? []) if (one.to === member.id) reads.push(`${one.by} lets them read ${scopes[one.scope] ?? one.scope}`);
-  for (const one of email.emergencies ?? [])
-    if (one.reader === member.id) reads.push(`an emergency reading of ${one.owner}’s mail, confirmed by ${one.by}, until ${one.until} UTC`);
+  for (const grant of email.grants ?? [])
+    if (grant.to === member.id) reads.push(`${grant.by} lets them read ${scopes[grant.scope] ?? grant.scope}`);
+  for (const emergency of email.emergencies ?? [])
+    if (emergency.reader === member.id)
+      reads.push(`an emergency reading of ${emergency.owner}’s mail, confirmed by ${emergency.by}, until ${emergency.until} UTC`);
   const level = levelReasons(email, member, names);
   if (!email.existence_only) reads.push(...level);
   if (reads.length > 0) return { reads: true, why: reads };
   const exists = [
-    ...level.map((one) => `${one}: that it exists only`),
+    ...level.map((value) => `${value}: that it exists only`),
     ...(member.role === 'admin' ? ['as an administrator: that it exists, and how it was decided'] : []),
   ];
   return exists.length > 0 ? { reads: false, why: exists } : null;
@@ -96,8 +98,8 @@ function levelReasons(email: EmailRow, member: Member, names: ReadonlySet<string
   if (email.visibility === 'everyone') return ['it is shared with everyone'];
   if (email.visibility === 'teams')
     return email.shared_teams
-      .filter((one) => member.teams?.includes(one))
-      .map((one) => `they are in the team ${one}, with which it is shared`);
+      .filter((shared_team) => member.teams?.includes(shared_team))
+      .map((shared_team) => `they are in the team ${shared_team}, with which it is shared`);
   if (email.visibility !== 'record') return [];
   return (email.owners ?? []).flatMap(({ kind, id, name, owner, team }) => {
     const shown = names.has(`${kind}:${id}`) ? `the ${kind} ${name}` : `a ${kind} that you may not see`;
@@ -122,7 +124,7 @@ export async function whoSees(database: Database, reader: User, emailId: number)
     return sight ? [{ user: { id, name, role }, ...sight }] : [];
   });
   return {
-    eyes: eyes.sort((one, other) => Number(other.reads) - Number(one.reads)),
+    eyes: eyes.sort((first, second) => Number(second.reads) - Number(first.reads)),
     nobody: members.length - eyes.length,
     sealed: rows[0]?.sealed ?? false,
   };

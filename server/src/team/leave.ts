@@ -28,7 +28,7 @@ export async function deactivate(
     );
     const [member] = rows;
     if (!member) throw notFound('active member');
-    const heirs = [mailboxesTo, recordsTo].filter((one): one is number => one !== null);
+    const heirs = [mailboxesTo, recordsTo].filter((value): value is number => value !== null);
     const { rows: known } = await tx.execute<{ id: number; name: string }>(
       sql`SELECT id, name FROM users WHERE id = ANY(${sql.param(heirs)}::bigint[]) AND active AND id <> ${memberId}`,
     );
@@ -47,7 +47,7 @@ export async function deactivate(
     let records = 0;
     for (const kind of KINDS)
       if (recordsTo !== null) records += (await handOver(tx, user.id, kind, { from: memberId, ids: [], to: recordsTo })).ids.length;
-    const to = (id: number | null): string => known.find((one) => one.id === id)?.name ?? 'nobody';
+    const to = (id: number | null): string => known.find((item) => item.id === id)?.name ?? 'nobody';
     await writeDown(tx, user, {
       kind: 'account',
       about: `closed the door for ${member.name}; mailboxes go to ${to(mailboxesTo)}, records to ${to(recordsTo)}`,

@@ -72,7 +72,7 @@ async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<void> {
   if (rowCount === 0) throw new Refusal(409, 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
 }
 
-async function one(tx: Tx, id: number): Promise<TeamMember> {
+async function memberOf(tx: Tx, id: number): Promise<TeamMember> {
   const found = (await teamMembers(tx, true)).find((member) => member.id === id);
   if (!found) throw notFound('member');
   return found;
@@ -126,18 +126,18 @@ export const memberRoutes: Pick<
       const id = await insertMember(tx, body, passwordHash);
       await notePower(tx, user.id, id);
       await writeDown(tx, user, { kind: 'account', about: `put ${body.name} on the team as ${body.role}`, subjectId: id });
-      return one(tx, id);
+      return memberOf(tx, id);
     });
   },
 
   changeMember: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      const before = await one(tx, params.id);
+      const before = await memberOf(tx, params.id);
       if (body.role !== undefined && body.role !== 'admin') await demandOtherAdmin(tx, before);
       await tx.execute(
         sql`UPDATE users SET name = coalesce(${body.name ?? null}, name), role = coalesce(${body.role ?? null}, role) WHERE id = ${params.id}`,
       );
-      const after = await one(tx, params.id);
+      const after = await memberOf(tx, params.id);
       if (after.role !== before.role) await notePower(tx, user.id, after.id);
       if (after.role !== before.role)
         await writeDown(tx, user, {
@@ -155,10 +155,10 @@ export const memberRoutes: Pick<
         'own-password',
         'This is your own password. Change it under Your account, where the present one is asked for.',
       );
-    demandGoodPassword(body.password, await services.database.as(user.id, (tx) => one(tx, params.id)));
+    demandGoodPassword(body.password, await services.database.as(user.id, (tx) => memberOf(tx, params.id)));
     const passwordHash = await hashPassword(body.password);
     await services.database.as(user.id, async (tx) => {
-      const { name } = await one(tx, params.id);
+      const { name } = await memberOf(tx, params.id);
       await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${params.id}`);
       await endSessions(tx, params.id, null, undefined);
       await tx.execute(sql`UPDATE access_tokens SET revoked_at = now() WHERE user_id = ${params.id} AND revoked_at IS NULL`);
@@ -170,7 +170,7 @@ export const memberRoutes: Pick<
 
   deactivateMember: async ({ user, params, body, services }) => {
     await services.database.as(user.id, async (tx) => {
-      const member = await one(tx, params.id);
+      const member = await memberOf(tx, params.id);
       if (!member.active) throw new Refusal(409, 'inactive', `${member.name} is not active any more.`);
       await demandOtherAdmin(tx, member);
     });
@@ -179,9 +179,9 @@ export const memberRoutes: Pick<
 
   activateMember: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      await one(tx, params.id);
+      await memberOf(tx, params.id);
       await tx.execute(sql`UPDATE users SET active = true, deactivated_at = NULL WHERE id = ${params.id}`);
-      const member = await one(tx, params.id);
+      const member = await memberOf(tx, params.id);
       await notePower(tx, user.id, member.id);
       await writeDown(tx, user, { kind: 'account', about: `let ${member.name} in again`, subjectId: member.id });
       return member;

@@ -26,7 +26,7 @@ async function putMembers(tx: Tx, teamId: number, members: readonly number[]): P
 }
 
 async function oneTeam(tx: Tx, id: number): Promise<Team> {
-  const team = (await loadTeams(tx)).find((one) => one.id === id);
+  const team = (await loadTeams(tx)).find((item) => item.id === id);
   if (!team) throw notFound('team');
   return team;
 }

@@ -99,7 +99,7 @@ export async function check(stage: MailStage, token: string, id: number, from = 
     async () => (await stage.server.call('GET', `/mailboxes/${id}`, { token })).json,
     (mailbox) =>
       (mailbox.checked && mailbox.health.state !== 'Being connected') ||
-      mailbox.checks.some((one: { state: string }) => one.state === 'failed'),
+      mailbox.checks.some((item: { state: string }) => item.state === 'failed'),
     45_000,
   );
 }

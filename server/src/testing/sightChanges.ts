@@ -46,7 +46,7 @@ export class ChangingWorld {
   }
 
   protected nameOf(id: number): Who {
-    return WHO.find((one) => this.crew.ids[one] === id) ?? 'admin';
+    return WHO.find((value) => this.crew.ids[value] === id) ?? 'admin';
   }
 
   /** Some random changes, each made through the API and in the model. @returns what was done, in words */
@@ -54,7 +54,7 @@ export class ChangingWorld {
     const done: string[] = [];
     const { changes, database } = this.server.services;
     this.heard = [];
-    this.mayHear = new Map(this.state.users.map((one) => [one.id, new Set<string>()]));
+    this.mayHear = new Map(this.state.users.map((user) => [user.id, new Set<string>()]));
     let marked = false;
     const deaf = changes.hear((change) => {
       if (change.kind === 'mail') this.heard.push(change);
@@ -62,7 +62,7 @@ export class ChangingWorld {
     });
     this.noteKnown();
     for (let at = 0; at < steps; at += 1) {
-      const sealed = new Set(this.state.emails.filter((one) => isSealed(this.state, one)).map((one) => one.key));
+      const sealed = new Set(this.state.emails.filter((email) => isSealed(this.state, email)).map((email) => email.key));
       done.push(await this.step(random));
       releaseUnsealed(this.state, sealed);
       this.noteKnown();
@@ -136,7 +136,7 @@ export class ChangingWorld {
         const name = pick(['coast', 'rivers']);
         const team = state.teams.get(name);
         if (!team) return 'no team';
-        team.members = state.users.filter(() => random() < 0.4).map((one) => one.id);
+        team.members = state.users.filter(() => random() < 0.4).map((item) => item.id);
         await this.ok('admin', 'PUT', `/teams/${team.id}`, { members: team.members });
         return `team ${name}: ${team.members.join(' ')}`;
       }
@@ -175,7 +175,7 @@ export class ChangingWorld {
         return `${this.nameOf(user)} seals ${email.key} ${whole ? 'with its conversation' : 'alone'} by hand`;
       }
       case 'grant': {
-        const to = pick(state.users.filter((one) => one.id !== user)).id;
+        const to = pick(state.users.filter((item) => item.id !== user)).id;
         if (!mayRepair || to === user) return 'nobody to share';
         const record = pick(email.filings.length > 0 ? email.filings : ['']);
         const scope =
@@ -190,7 +190,7 @@ export class ChangingWorld {
           ...(scope === 'record' ? { record: { kind: record.split(':')[0], id: target?.id } } : { emailId: email.id }),
         });
         const id = made.grants[0]?.id as number;
-        if (!state.grants.some((one) => one.id === id))
+        if (!state.grants.some((grant) => grant.id === id))
           state.grants.push({ id, by: user, to, scope, about: scope === 'record' ? record : email.key });
         return `${this.nameOf(user)} lets ${this.nameOf(to)} read ${scope} ${record} ${email.key}`;
       }
@@ -211,9 +211,14 @@ export class ChangingWorld {
           scope: string;
           emailId: number;
         }[];
-        for (const one of given)
-          if (one.to.id === asker.id && one.scope === 'email' && one.emailId === email.id && !state.grants.some((it) => it.id === one.id))
-            state.grants.push({ id: one.id, by: owner, to: asker.id, scope: 'email', about: email.key });
+        for (const item of given)
+          if (
+            item.to.id === asker.id &&
+            item.scope === 'email' &&
+            item.emailId === email.id &&
+            !state.grants.some((it) => it.id === item.id)
+          )
+            state.grants.push({ id: item.id, by: owner, to: asker.id, scope: 'email', about: email.key });
         return `${name} answers ${this.nameOf(asker.id)}: ${email.key}`;
       }
       case 'withdraw': {
@@ -222,25 +227,25 @@ export class ChangingWorld {
           const word = pick(state.words);
           if (this.nameOf(word.user) === 'viewer') return 'a viewer';
           await this.ok(word.user, 'DELETE', `/my-mail/words/${word.id}`);
-          state.words = state.words.filter((one) => one !== word);
+          state.words = state.words.filter((item) => item !== word);
           return `word ${word.does} ${word.about} taken back`;
         }
         if (what === 'grant' && state.grants.length > 0) {
           const grant = pick(state.grants);
           await this.ok(grant.by, 'DELETE', `/access/grants/${grant.id}`);
-          state.grants = state.grants.filter((one) => one !== grant);
+          state.grants = state.grants.filter((item) => item !== grant);
           return `grant ${grant.about} taken back`;
         }
         if (what === 'seal' && state.seals.length > 0) {
           const seal = pick(state.seals);
           await this.ok(seal.user, 'POST', `/repairs/${seal.id}/undo`);
-          state.seals = state.seals.filter((one) => one !== seal);
+          state.seals = state.seals.filter((item) => item !== seal);
           return `seal of ${seal.email} undone`;
         }
         if (what === 'emergency' && state.emergencies.length > 0) {
           const emergency = pick(state.emergencies);
           await this.ok(emergency.owner, 'POST', `/emergencies/${emergency.id}/end`);
-          state.emergencies = state.emergencies.filter((one) => one !== emergency);
+          state.emergencies = state.emergencies.filter((item) => item !== emergency);
           return 'emergency ended';
         }
         return 'nothing to take back';
@@ -248,10 +253,10 @@ export class ChangingWorld {
       case 'users': {
         const [name, box] = pick([...state.boxes]);
         if (this.nameOf(box.owner) === 'viewer') return 'a viewer’s mailbox';
-        box.users = state.users.filter((one) => random() < 0.25 && one.id !== box.owner).map((one) => one.id);
+        box.users = state.users.filter((item) => random() < 0.25 && item.id !== box.owner).map((item) => item.id);
         await this.ok(box.owner, 'PUT', `/mailboxes/${box.id}/settings`, { userIds: box.users });
         changeHands(state, name);
-        return `mailbox ${name} used by ${box.users.map((one) => this.nameOf(one)).join(' ')}`;
+        return `mailbox ${name} used by ${box.users.map((item) => this.nameOf(item)).join(' ')}`;
       }
       case 'pass': {
         const [name, box] = pick([...state.boxes]);
@@ -278,13 +283,13 @@ export class ChangingWorld {
       case 'deal': {
         const deal = state.records.get(pick(['deal:Outer harbour', 'deal:Reef marks']));
         if (!deal) return 'no deal';
-        deal.team = state.users.filter((one) => random() < 0.3 && one.role !== 'admin').map((one) => one.id);
+        deal.team = state.users.filter((item) => random() < 0.3 && item.role !== 'admin').map((item) => item.id);
         await this.ok('admin', 'PUT', `/deals/${deal.id}/team`, { members: deal.team });
-        return `team of deal ${deal.id}: ${deal.team.map((one) => this.nameOf(one)).join(' ')}`;
+        return `team of deal ${deal.id}: ${deal.team.map((value) => this.nameOf(value)).join(' ')}`;
       }
       case 'own': {
         const [key, record] = pick([...state.records]);
-        record.owner = pick([null, ...state.users.filter((one) => one.role !== 'admin').map((one) => one.id)]);
+        record.owner = pick([null, ...state.users.filter((item) => item.role !== 'admin').map((item) => item.id)]);
         await this.ok('admin', 'POST', `/records/${key.split(':')[0] ?? ''}/hand-over`, { ids: [record.id], to: record.owner });
         return `${key} goes to ${record.owner === null ? 'nobody' : this.nameOf(record.owner)}`;
       }
@@ -329,13 +334,13 @@ export class ChangingWorld {
   }
 
   protected user(id: number): ModelUser {
-    const found = this.state.users.find((one) => one.id === id);
+    const found = this.state.users.find((user) => user.id === id);
     if (!found) throw new Error(`no user ${id}`);
     return found;
   }
 
   private byName(name: string): number {
-    const who = WHO.find((one) => name === `${one} person` || (one === 'admin' && name === 'Ada Admin'));
+    const who = WHO.find((value) => name === `${value} person` || (value === 'admin' && name === 'Ada Admin'));
     if (!who) throw new Error(`nobody is called ${name}`);
     return this.crew.ids[who];
   }

@@ -21,7 +21,7 @@ export const OLA = 'ola@marsh.example';
 /** The mail of the world: each email has a word of its own, and one that all have. */
 function mailOf(): Made[] {
   let ago = 25;
-  const one = (id: string, from: string, boxes: string[], more: Partial<Made> = {}): Made => ({
+  const call = (id: string, from: string, boxes: string[], more: Partial<Made> = {}): Made => ({
     id,
     from,
     to: boxes.map((box) => `${box}@quillmere.example`).join(', '),
@@ -34,15 +34,15 @@ function mailOf(): Made[] {
     ...more,
   });
   return [
-    one('a1', IDA, ['rep']),
-    one('a2', IDA, ['rep'], { references: '<a1>', conversation: 'a1' }),
-    one('a3', IDA, ['rep', 'other'], { references: '<a1>', conversation: 'a1', subject: 'zeta Gauge a3' }),
-    one('b1', KIM, ['other']),
-    one('b2', KIM, ['other', 'lead'], { subject: 'QH-2002 zeta Gauge b2' }),
-    one('c1', OLA, ['rep']),
-    one('c2', OLA, ['lead']),
-    one('d1', IDA, ['lead'], { cc: KIM, people: [IDA, KIM], subject: 'QH-2001 Gauge d1' }),
-    one('n1', 'news@reef.example', ['rep'], { headers: 'List-Unsubscribe: <https://reef.example/off>\r\nList-Id: <news.reef.example>' }),
+    call('a1', IDA, ['rep']),
+    call('a2', IDA, ['rep'], { references: '<a1>', conversation: 'a1' }),
+    call('a3', IDA, ['rep', 'other'], { references: '<a1>', conversation: 'a1', subject: 'zeta Gauge a3' }),
+    call('b1', KIM, ['other']),
+    call('b2', KIM, ['other', 'lead'], { subject: 'QH-2002 zeta Gauge b2' }),
+    call('c1', OLA, ['rep']),
+    call('c2', OLA, ['lead']),
+    call('d1', IDA, ['lead'], { cc: KIM, people: [IDA, KIM], subject: 'QH-2001 Gauge d1' }),
+    call('n1', 'news@reef.example', ['rep'], { headers: 'List-Unsubscribe: <https://reef.example/off>\r\nList-Id: <news.reef.example>' }),
   ];
 }
 
@@ -68,7 +68,7 @@ export async function makeSightWorld(): Promise<{ server: TestServer; crew: Crew
   const mail = mailOf();
   for (const box of ['rep', 'other', 'lead'])
     await importMail(server, crew.tokens.admin, `${box}@quillmere.example`, {
-      [`${box}.mbox`]: mbox(mail.filter((one) => one.boxes.includes(box))),
+      [`${box}.mbox`]: mbox(mail.filter((email) => email.boxes.includes(box))),
     });
   const state = await firstState(server, crew, mail, teams);
   return { server, crew, state, mail };
@@ -79,7 +79,7 @@ export function lines(text: string): { messageId: string }[] {
   return text
     .split('\n')
     .filter(Boolean)
-    .map((one) => JSON.parse(one) as { messageId: string });
+    .map((part) => JSON.parse(part) as { messageId: string });
 }
 
 async function firstState(server: TestServer, crew: Crew, mail: readonly Made[], teams: ModelState['teams']): Promise<ModelState> {
@@ -88,18 +88,18 @@ async function firstState(server: TestServer, crew: Crew, mail: readonly Made[],
     messageId: string;
     filings: { kind: string; name: string }[];
   }[];
-  const emails: ModelEmail[] = mail.map((one) => {
-    const row = rows.find((it) => it.message_id === one.id);
+  const emails: ModelEmail[] = mail.map((email) => {
+    const row = rows.find((it) => it.message_id === email.id);
     return {
-      key: one.id,
-      messageId: one.id,
+      key: email.id,
+      messageId: email.id,
       id: Number(row?.id),
-      conversation: one.conversation,
-      boxes: one.boxes,
-      people: one.people,
-      filings: (filed.find((it) => it.messageId === one.id)?.filings ?? []).map((it) => `${it.kind}:${it.name}`),
+      conversation: email.conversation,
+      boxes: email.boxes,
+      people: email.people,
+      filings: (filed.find((it) => it.messageId === email.id)?.filings ?? []).map((it) => `${it.kind}:${it.name}`),
       keptOut: row?.outcome === 'kept out',
-      marked: (one.subject ?? '').includes('zeta'),
+      marked: (email.subject ?? '').includes('zeta'),
     };
   });
   const boxes = await owner(server.ownerUrl, `SELECT id, split_part(address, '@', 1) AS name, owner_id FROM mailboxes`);

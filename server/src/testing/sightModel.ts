@@ -74,7 +74,7 @@ export interface ModelState {
 }
 
 const emailOf = (state: ModelState, key: string): ModelEmail => {
-  const found = state.emails.find((one) => one.key === key);
+  const found = state.emails.find((email) => email.key === key);
   if (!found) throw new Error(`the model has no email ${key}`);
   return found;
 };
@@ -89,36 +89,36 @@ function coversWord(state: ModelState, word: Word, email: ModelEmail): boolean {
     case 'person':
       return email.people.includes(word.about);
     case 'domain':
-      return email.people.some((one) => one.endsWith(`@${word.about}`) || one.endsWith(`.${word.about}`));
+      return email.people.some((person) => person.endsWith(`@${word.about}`) || person.endsWith(`.${word.about}`));
   }
 }
 
 export function isSealed(state: ModelState, email: ModelEmail): boolean {
   const owners = state.owners.get(email.key) ?? [];
   const byHand = state.seals.some(
-    (one) =>
-      owners.includes(one.user) &&
-      (one.email === email.key || (one.whole && emailOf(state, one.email).conversation === email.conversation)),
+    (seal) =>
+      owners.includes(seal.user) &&
+      (seal.email === email.key || (seal.whole && emailOf(state, seal.email).conversation === email.conversation)),
   );
   return byHand || state.words.some((word) => word.does === 'seal' && coversWord(state, word, email));
 }
 
 const LEVELS: readonly Level[] = ['owner', 'record', 'teams', 'everyone'];
 const SCOPES = ['email', 'conversation', 'person', 'domain'];
-const reach = (one: RuleLevel): number => LEVELS.indexOf(one.level) / (one.existenceOnly && one.level !== 'owner' ? 10 : 1);
+const reach = (level: RuleLevel): number => LEVELS.indexOf(level.level) / (level.existenceOnly && level.level !== 'owner' ? 10 : 1);
 
 export function levelOf(state: ModelState, email: ModelEmail): RuleLevel {
   const OWNER: RuleLevel = { level: 'owner', teams: [], existenceOnly: false };
   if (email.keptOut) return OWNER;
   const words = state.words.filter((word) => word.does === 'share' && coversWord(state, word, email));
   if (words.length > 0) {
-    const byOwner = [...new Set(words.map((one) => one.user))].map(
+    const byOwner = [...new Set(words.map((word) => word.user))].map(
       (user) =>
         words
-          .filter((one) => one.user === user)
-          .sort((one, other) => SCOPES.indexOf(one.scope) - SCOPES.indexOf(other.scope) || other.order - one.order)[0] ?? OWNER,
+          .filter((word) => word.user === user)
+          .sort((first, second) => SCOPES.indexOf(first.scope) - SCOPES.indexOf(second.scope) || second.order - first.order)[0] ?? OWNER,
     );
-    return [...byOwner].sort((one, other) => reach(one) - reach(other))[0] ?? OWNER;
+    return [...byOwner].sort((first, second) => reach(first) - reach(second))[0] ?? OWNER;
   }
   if (email.filings.length === 0) return OWNER;
   return email.marked ? state.marked : state.usual;
@@ -126,7 +126,7 @@ export function levelOf(state: ModelState, email: ModelEmail): RuleLevel {
 
 function levelReaches(state: ModelState, user: ModelUser, email: ModelEmail, level: RuleLevel): boolean {
   if (level.level === 'everyone') return true;
-  if (level.level === 'teams') return level.teams.some((one) => state.teams.get(one)?.members.includes(user.id));
+  if (level.level === 'teams') return level.teams.some((team) => state.teams.get(team)?.members.includes(user.id));
   if (level.level !== 'record') return false;
   return email.filings.some((key) => {
     const record = state.records.get(key);
@@ -148,8 +148,8 @@ export function sees(state: ModelState, user: ModelUser, email: ModelEmail): See
   if (isSealed(state, email)) return 'nothing';
   const level = levelOf(state, email);
   const reached = levelReaches(state, user, email, level);
-  const granted = state.grants.some((one) => one.to === user.id && grantReaches(state, one, email));
-  const emergency = state.emergencies.some((one) => one.reader === user.id && owners.includes(one.owner));
+  const granted = state.grants.some((grant) => grant.to === user.id && grantReaches(state, grant, email));
+  const emergency = state.emergencies.some((item) => item.reader === user.id && owners.includes(item.owner));
   if (granted || emergency || (reached && !level.existenceOnly)) return email.keptOut ? 'exists' : 'reads';
   return reached || user.role === 'admin' ? 'exists' : 'nothing';
 }
@@ -159,12 +159,12 @@ export function seesRecord(state: ModelState, user: ModelUser, key: string): boo
   if (state.recordReach === 'all' || user.role === 'admin') return true;
   const record = state.records.get(key);
   if (!record) return false;
-  const mates = [...state.teams.values()].filter((one) => one.members.includes(user.id)).flatMap((one) => one.members);
+  const mates = [...state.teams.values()].filter((team) => team.members.includes(user.id)).flatMap((team) => team.members);
   const reachable = [user.id, ...(state.recordReach === 'team' || user.role === 'lead' ? mates : [])];
   if (record.owner === null || reachable.includes(record.owner) || record.team.includes(user.id)) return true;
   const [kind] = key.split(':');
   if (kind === 'deal') return false;
-  const deals = [...state.records].filter(([one]) => one.startsWith('deal:') && seesRecord(state, user, one));
+  const deals = [...state.records].filter(([value]) => value.startsWith('deal:') && seesRecord(state, user, value));
   if (kind === 'account') return deals.some(([, deal]) => deal.account === key);
   if (kind === 'contact' || kind === 'lead') return deals.some(([, deal]) => deal.people.includes(key));
   return false;
@@ -182,10 +182,10 @@ export function releaseUnsealed(state: ModelState, before: ReadonlySet<string>):
 
 function resetOwners(state: ModelState, email: ModelEmail): void {
   const before = state.owners.get(email.key) ?? [];
-  const now = [...new Set(email.boxes.flatMap((one) => [state.boxes.get(one)?.owner ?? 0, ...(state.boxes.get(one)?.users ?? [])]))];
+  const now = [...new Set(email.boxes.flatMap((box) => [state.boxes.get(box)?.owner ?? 0, ...(state.boxes.get(box)?.users ?? [])]))];
   const hasSealed = (user: number): boolean =>
-    state.seals.some((one) => one.user === user && emailOf(state, one.email).conversation === email.conversation) ||
-    state.words.some((one) => one.user === user && one.does === 'seal');
-  const next = isSealed(state, email) ? before.filter((one) => now.includes(one) || hasSealed(one)) : now;
+    state.seals.some((seal) => seal.user === user && emailOf(state, seal.email).conversation === email.conversation) ||
+    state.words.some((word) => word.user === user && word.does === 'seal');
+  const next = isSealed(state, email) ? before.filter((value) => now.includes(value) || hasSealed(value)) : now;
   state.owners.set(email.key, next);
 }

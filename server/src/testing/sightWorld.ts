@@ -18,7 +18,7 @@ export class SightWorld extends ChangingWorld {
   async differences(random: () => number): Promise<string[]> {
     const found: string[] = [];
     for (const { to, records } of this.heard)
-      for (const user of this.state.users.filter((one) => to === 'everyone' || to.includes(one.id)))
+      for (const user of this.state.users.filter((item) => to === 'everyone' || to.includes(item.id)))
         for (const record of records)
           if (!this.mayHear.get(user.id)?.has(record))
             found.push(`${this.nameOf(user.id)}: is told that mail of ${record} changed, and knows of none`);
@@ -35,33 +35,33 @@ export class SightWorld extends ChangingWorld {
   private async compareFor(user: ModelUser, random: () => number, differs: (text: string) => void): Promise<void> {
     const { state } = this;
     const get = (path: string): Promise<Answer> => this.call(user.id, 'GET', path);
-    const sight = new Map<string, Sees>(state.emails.map((one) => [one.key, sees(state, user, one)]));
-    const knows = state.emails.filter((one) => sight.get(one.key) !== 'nothing');
-    const reads = state.emails.filter((one) => sight.get(one.key) === 'reads');
+    const sight = new Map<string, Sees>(state.emails.map((email) => [email.key, sees(state, user, email)]));
+    const knows = state.emails.filter((email) => sight.get(email.key) !== 'nothing');
+    const reads = state.emails.filter((email) => sight.get(email.key) === 'reads');
     const same = (what: string, given: unknown, wanted: unknown): void => {
-      const [one, other] = [JSON.stringify(given), JSON.stringify(wanted)];
-      if (one !== other) differs(`${what}: ${one}, and should be ${other}`);
+      const [first, second] = [JSON.stringify(given), JSON.stringify(wanted)];
+      if (first !== second) differs(`${what}: ${first}, and should be ${second}`);
     };
-    const keys = (list: readonly ModelEmail[]): string[] => list.map((one) => one.key).sort();
-    const keyOf = (id: number): string => state.emails.find((one) => one.id === id)?.key ?? `unknown ${id}`;
+    const keys = (list: readonly ModelEmail[]): string[] => list.map((email) => email.key).sort();
+    const keyOf = (id: number): string => state.emails.find((email) => email.id === id)?.key ?? `unknown ${id}`;
 
     const register = (await get('/emails?limit=200')).json;
-    same('register', register.emails.map((one: { id: number }) => keyOf(one.id)).sort(), keys(knows));
+    same('register', register.emails.map((email: { id: number }) => keyOf(email.id)).sort(), keys(knows));
     same('register total', register.total, knows.length);
     same(
       'readable in the register',
       register.emails
-        .filter((one: { content: unknown }) => one.content !== null)
-        .map((one: { id: number }) => keyOf(one.id))
+        .filter((email: { content: unknown }) => email.content !== null)
+        .map((email: { id: number }) => keyOf(email.id))
         .sort(),
       keys(reads),
     );
     for (const row of register.emails as { id: number; filings: { kind: string; name: string }[] }[]) {
-      const email = state.emails.find((one) => one.id === row.id);
+      const email = state.emails.find((item) => item.id === row.id);
       if (email)
         same(
           `filings of ${email.key}`,
-          row.filings.map((one) => `${one.kind}:${one.name}`).sort(),
+          row.filings.map((filing) => `${filing.kind}:${filing.name}`).sort(),
           this.filingsFor(user, email, sight.get(email.key) ?? 'nothing'),
         );
     }
@@ -72,10 +72,10 @@ export class SightWorld extends ChangingWorld {
         same('search for all', (await get('/search?text=tide')).json.emailTotal, reads.length);
       },
       async () => {
-        const told = lines((await get('/export/decisions')).text).map((one) => one.messageId);
+        const told = lines((await get('/export/decisions')).text).map((line) => line.messageId);
         same('export of decisions', told.sort(), knows.map((email) => email.messageId).sort());
         const exported = (await get('/export/mail')).text;
-        same('export of mail', keys(state.emails.filter((one) => exported.includes(`token${one.key} `))), keys(reads));
+        same('export of mail', keys(state.emails.filter((email) => exported.includes(`token${email.key} `))), keys(reads));
       },
       async () => {
         const email = state.emails[Math.floor(random() * state.emails.length)];
@@ -91,7 +91,7 @@ export class SightWorld extends ChangingWorld {
       async () => {
         const person = [IDA, KIM, OLA][Math.floor(random() * 3)] ?? IDA;
         const total = (await get(`/emails?person=${person}`)).json.total;
-        same(`mail with ${person}`, total, reads.filter((one) => one.people.includes(person)).length);
+        same(`mail with ${person}`, total, reads.filter((email) => email.people.includes(person)).length);
         if (user.role === 'admin') await this.compareAudit(same);
       },
       () => this.compareRecords(user, sight, random, same),
@@ -118,7 +118,7 @@ export class SightWorld extends ChangingWorld {
     for (const kind of ['contact', 'account', 'deal']) {
       const wanted = [...state.records].filter(([key]) => key.startsWith(`${kind}:`) && seesRecord(state, user, key));
       const listed = (await this.call(user.id, 'GET', `/records/${kind}?limit=50`)).json;
-      same(`list of ${kind}s`, listed.records.map((one: { id: number }) => one.id).sort(), wanted.map(([, one]) => one.id).sort());
+      same(`list of ${kind}s`, listed.records.map((record: { id: number }) => record.id).sort(), wanted.map(([, item]) => item.id).sort());
     }
     for (const [key, record] of [...state.records].filter(() => random() < 0.34)) {
       const [kind = ''] = key.split(':');
@@ -129,14 +129,18 @@ export class SightWorld extends ChangingWorld {
       const under = state.emails.filter((email) => {
         const filings = this.filingsFor(user, email, sight.get(email.key) ?? 'nothing');
         const own = filings.includes(key);
-        const byDeal = kind === 'account' && filings.some((one) => one.startsWith('deal:') && state.records.get(one)?.account === key);
+        const byDeal =
+          kind === 'account' && filings.some((filing) => filing.startsWith('deal:') && state.records.get(filing)?.account === key);
         return sight.get(email.key) !== 'nothing' && (own || byDeal);
       });
       same(`emails of ${key}`, detail.json.emails, under.length);
       const history = (await this.call(user.id, 'GET', `/records/${kind}/${record.id}/history`)).json;
-      const shown = (history.conversations as { emails: { id: number }[] }[]).flatMap((one) => one.emails.map((it) => it.id));
+      const shown = (history.conversations as { emails: { id: number }[] }[]).flatMap((conversation) =>
+        conversation.emails.map((it) => it.id),
+      );
       const extra = shown.filter(
-        (id) => !under.some((one) => one.id === id) && sight.get(state.emails.find((one) => one.id === id)?.key ?? '') === 'nothing',
+        (id) =>
+          !under.some((email) => email.id === id) && sight.get(state.emails.find((email) => email.id === id)?.key ?? '') === 'nothing',
       );
       same(`history of ${key} shows what is not known`, extra, []);
     }
@@ -144,17 +148,17 @@ export class SightWorld extends ChangingWorld {
 
   /** “Whose eyes?”, asked by each owner, tells of everybody what the model says. */
   private async compareEyes(user: ModelUser, same: (what: string, given: unknown, wanted: unknown) => void): Promise<void> {
-    const mine = this.state.emails.filter((one) => (this.state.owners.get(one.key) ?? []).includes(user.id)).slice(0, 2);
+    const mine = this.state.emails.filter((email) => (this.state.owners.get(email.key) ?? []).includes(user.id)).slice(0, 2);
     for (const email of mine) {
       const { eyes } = (await this.call(user.id, 'GET', `/emails/${email.id}/eyes`)).json as {
         eyes: { user: { id: number }; reads: boolean }[];
       };
       const wanted = this.state.users
-        .map((one) => [one.id, sees(this.state, one, email)] as const)
+        .map((item) => [item.id, sees(this.state, item, email)] as const)
         .filter(([, sight]) => sight !== 'nothing')
         .map(([id]) => id)
         .sort();
-      same(`eyes on ${email.key}`, eyes.map((one) => one.user.id).sort(), wanted);
+      same(`eyes on ${email.key}`, eyes.map((viewer) => viewer.user.id).sort(), wanted);
     }
   }
 
@@ -163,17 +167,17 @@ export class SightWorld extends ChangingWorld {
       entries: { actor: string; emailId: number | null; about: string }[];
     };
     const hidden = new Set(
-      this.state.emails.filter((one) => sees(this.state, this.user(this.crew.ids.admin), one) === 'nothing').map((one) => one.id),
+      this.state.emails.filter((email) => sees(this.state, this.user(this.crew.ids.admin), email) === 'nothing').map((email) => email.id),
     );
-    same('audit entries about what is sealed', entries.filter((one) => one.emailId !== null && hidden.has(one.emailId)).length, 0);
+    same('audit entries about what is sealed', entries.filter((entry) => entry.emailId !== null && hidden.has(entry.emailId)).length, 0);
     // What administrators seal in mailboxes that they use, they know themselves.
-    const ofOthers = entries.filter((one) => one.actor !== 'Ada Admin');
-    same('audit entries that tell of seals', ofOthers.filter((one) => one.about.includes('seal')).length, 0);
+    const ofOthers = entries.filter((entry) => entry.actor !== 'Ada Admin');
+    same('audit entries that tell of seals', ofOthers.filter((ofOther) => ofOther.about.includes('seal')).length, 0);
   }
 
   /** A trial by an administrator: its numbers are of what is not sealed. */
   async trialDifferences(): Promise<string[]> {
-    const visible = this.state.emails.filter((one) => !isSealed(this.state, one)).length;
+    const visible = this.state.emails.filter((email) => !isSealed(this.state, email)).length;
     const made = await this.ok('admin', 'POST', '/trials', { name: 'sight', mailboxes: [] });
     for (;;) {
       const trial = await this.ok('admin', 'GET', `/trials/${made.id}`);

@@ -192,7 +192,7 @@ export async function decisions(server: TestServer, token: string): Promise<Reco
       .split('\n')
       .filter(Boolean)
       .map((line) => JSON.parse(line) as { messageId: string })
-      .map((one) => [one.messageId, one]),
+      .map((item) => [item.messageId, item]),
   );
 }
 
@@ -210,21 +210,21 @@ export interface PlainEmail {
 }
 
 /** A message as mail programs write it. */
-export function eml(one: PlainEmail): string {
+export function eml(email: PlainEmail): string {
   const lines = [
-    `From: ${one.from}`,
-    `To: ${one.to}`,
-    one.cc && `Cc: ${one.cc}`,
-    one.bcc && `Bcc: ${one.bcc}`,
-    `Subject: ${one.subject ?? 'Gauge'}`,
-    `Date: ${one.date ?? 'Mon, 4 May 2026 10:00:00 +0000'}`,
-    one.id && `Message-ID: <${one.id}>`,
-    one.references && `References: ${one.references}`,
-    one.headers,
+    `From: ${email.from}`,
+    `To: ${email.to}`,
+    email.cc && `Cc: ${email.cc}`,
+    email.bcc && `Bcc: ${email.bcc}`,
+    `Subject: ${email.subject ?? 'Gauge'}`,
+    `Date: ${email.date ?? 'Mon, 4 May 2026 10:00:00 +0000'}`,
+    email.id && `Message-ID: <${email.id}>`,
+    email.references && `References: ${email.references}`,
+    email.headers,
   ];
-  return `${lines.filter(Boolean).join('\r\n')}\r\n\r\n${one.text ?? 'Hello'}\r\n`;
+  return `${lines.filter(Boolean).join('\r\n')}\r\n\r\n${email.text ?? 'Hello'}\r\n`;
 }
 
 export function mbox(emails: readonly PlainEmail[]): string {
-  return emails.map((one) => `From x@y.example Mon May  4 10:00:00 2026\n${eml(one).replace(/\r\n/g, '\n')}\n`).join('');
+  return emails.map((email) => `From x@y.example Mon May  4 10:00:00 2026\n${eml(email).replace(/\r\n/g, '\n')}\n`).join('');
 }

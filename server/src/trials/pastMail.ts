@@ -58,12 +58,12 @@ export async function makePastMail(
 export function emailsFor(past: PastMail, rule: CompiledStop<unknown>, since: number): { emails: Iterable<PastEmail>; of: number } {
   const from = Math.max(
     rule.needs('body') ? past.textsFrom : 0,
-    placeOf(past.emails, since, (one) => one.facts.at),
+    placeOf(past.emails, since, (email) => email.facts.at),
   );
   const of = past.emails.length - from;
   const keys = rule.keys();
   if (keys === null) return { emails: from === 0 ? past.emails : past.emails.slice(from), of };
   const places = new Set([...keys].flatMap((key) => past.byKey.get(key) ?? []));
-  const ordered = [...places].filter((at) => at >= from).sort((one, other) => one - other);
+  const ordered = [...places].filter((at) => at >= from).sort((first, second) => first - second);
   return { emails: ordered.flatMap((at) => past.emails[at] ?? []), of };
 }

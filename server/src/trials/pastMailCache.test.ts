@@ -10,7 +10,7 @@ const US = 'rep@quillmere.example';
 const day = (n: number): string => `${String(n).padStart(2, '0')} May 2026 10:00:00 +0000`;
 const mail = (n: number, from = `p${n}@harbour.example`) => ({ id: `m${n}`, from, to: US, subject: `Email ${n}`, date: day(n) });
 const compiled = compileRulebook(cautiousRulebook(['quillmere.example']), { teamAddresses: [], publicProviders: new Set() });
-const subjects = (past: PastMail): string[] => past.emails.map((one) => one.facts.subject);
+const subjects = (past: PastMail): string[] => past.emails.map((email) => email.facts.subject);
 const numbered = (...numbers: number[]): string[] => numbers.map((n) => `Email ${n}`);
 
 let server: TestServer;

@@ -113,7 +113,7 @@ export class PastMailCache {
       const stored = all.slice(0, count).flatMap((row) => this.byId.get(row.id) ?? []);
       return makePastMail(stored.reverse(), directory, rulebook, all.length);
     };
-    const parts = inParts ? more.filter((one) => one < all.length) : [];
+    const parts = inParts ? more.filter((value) => value < all.length) : [];
     let from = 0;
     for (const to of [...parts, all.length]) {
       const wanted = all.slice(from, to).flatMap((row, at) => (row.fresh || !this.byId.has(row.id) ? [{ id: row.id, at: from + at }] : []));
@@ -150,7 +150,7 @@ export class PastMailCache {
       (tx) =>
         loadDirectory(
           tx,
-          stored.map((one) => one.facts),
+          stored.map((email) => email.facts),
           [rulebook],
           [],
         ),

@@ -57,7 +57,7 @@ export const trialRoutes: Pick<
         id: number;
       }>(sql`INSERT INTO trials (name, user_id, document, base_version, since, mailboxes, without_made)
         VALUES (${name}, ${user.id}, ${JSON.stringify(draft.rulebook)}::jsonb, ${draft.liveVersion}, ${body.days === null ? null : sql`now() - make_interval(days => ${body.days})`},
-          ${sql.param(body.mailboxes.map((one) => one.toLowerCase()))}::text[], ${body.withoutMade}) RETURNING id`);
+          ${sql.param(body.mailboxes.map((mailbox) => mailbox.toLowerCase()))}::text[], ${body.withoutMade}) RETURNING id`);
       return rows[0]?.id ?? 0;
     });
     await services.jobs.runTrial(id);

@@ -113,7 +113,7 @@ class TrialRun {
   }
 
   private async storeMade(): Promise<void> {
-    const rows = this.made.setAside.map((one) => ({ ...one, again: this.made.isAgain(one) }));
+    const rows = this.made.setAside.map((record) => ({ ...record, again: this.made.isAgain(record) }));
     await this.database.worker.transaction(async (tx) => {
       await tx.execute(sql`DELETE FROM trial_made WHERE trial_id = ${this.trialId}`);
       await tx.execute(sql`INSERT INTO trial_made (trial_id, kind, record_id, email_id, again) SELECT ${this.trialId}::bigint, r.kind, r.id, e.id, r.again

@@ -43,7 +43,7 @@ export async function smallTrial(
       );
       const records = await loadRecords(
         tx,
-        emails.map((one) => one.facts),
+        emails.map((email) => email.facts),
         [live, changed],
         [],
       );
@@ -55,10 +55,10 @@ export async function smallTrial(
         memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts));
         const was = decideIn({ facts, rulebook: live, records, memory });
         const is = decideIn({ facts, rulebook: changed, records, memory });
-        for (const one of is.creations)
-          if (!was.creations.some((it) => it.address === one.address && it.domain === one.domain))
-            created.add(`${one.kind} ${one.address ?? one.domain}`);
-        const keys = (filings: readonly { kind: string; id: number }[]): string[] => filings.map((one) => `${one.kind}:${one.id}`);
+        for (const creation of is.creations)
+          if (!was.creations.some((it) => it.address === creation.address && it.domain === creation.domain))
+            created.add(`${creation.kind} ${creation.address ?? creation.domain}`);
+        const keys = (filings: readonly { kind: string; id: number }[]): string[] => filings.map((filing) => `${filing.kind}:${filing.id}`);
         const standing = { outcome: was.outcome, visibility: was.visibility, filings: keys(was.filings), stops: was.docket };
         if (compareDecision(standing, { ...is, sharedTeams: was.sharedTeams, existenceOnly: false }) === null) continue;
         trial.changed += 1;

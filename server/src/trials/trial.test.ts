@@ -112,7 +112,7 @@ describe('kept lists', () => {
     });
     expect(pasted.json).toEqual({ added: 4, known: 0, unread: ['not', 'a', 'domain'] });
     const { json: found } = await call('GET', `/kept-lists/${json.id}/entries`);
-    expect(found.entries.map((one: { value: string; note: string }) => [one.value, one.note])).toEqual([
+    expect(found.entries.map((entry: { value: string; note: string }) => [entry.value, entry.note])).toEqual([
       ['gazette.example', ''],
       ['news.example', ''],
       ['paper.example', 'Our paper'],
@@ -122,8 +122,8 @@ describe('kept lists', () => {
     const again = (await call('GET', `/kept-lists/${json.id}/entries`)).json.entries;
     expect(
       again
-        .filter((one: { coveredBy: string | null }) => one.coveredBy)
-        .map((one: { value: string; coveredBy: string }) => [one.value, one.coveredBy]),
+        .filter((item: { coveredBy: string | null }) => item.coveredBy)
+        .map((item: { value: string; coveredBy: string }) => [item.value, item.coveredBy]),
     ).toEqual([
       ['today.news.example', 'news.example'],
       ['clerk@law.example', 'law.example'],
@@ -151,7 +151,7 @@ describe('kept lists', () => {
     await call('PUT', `/kept-lists/${json.id}/entries/${entries[0].id}`, { note: 'calls often' });
     await call('DELETE', `/kept-lists/${json.id}/entries/${entries[0].id}`);
     await call('DELETE', `/kept-lists/${json.id}`);
-    const log = (await call('GET', '/audit?kind=rules&limit=500')).json.entries.map((one: { about: string }) => one.about);
+    const log = (await call('GET', '/audit?kind=rules&limit=500')).json.entries.map((entry: { about: string }) => entry.about);
     expect(log.slice(0, 5)).toEqual([
       'deleted the kept list “Recruiters”',
       'took an entry off the kept list “Recruiters”',
@@ -166,7 +166,7 @@ describe('kept lists', () => {
 describe('the lists that ship with content', () => {
   test('stand below one’s own, are used by every rulebook, and stay', async () => {
     const { lists } = (await call('GET', '/kept-lists')).json;
-    expect(lists.slice(-2).map((one: { id: string; shipped: boolean }) => [one.id, one.shipped])).toEqual([
+    expect(lists.slice(-2).map((list: { id: string; shipped: boolean }) => [list.id, list.shipped])).toEqual([
       ['public-providers', true],
       ['role-addresses', true],
     ]);
@@ -180,7 +180,10 @@ describe('the lists that ship with content', () => {
     expect([await isProvider('gmail.com'), await isProvider('village-mail.example')]).toEqual([true, false]);
     await call('POST', '/kept-lists/public-providers/entries', { text: 'village-mail.example' });
     const { entries } = (await call('GET', '/kept-lists/public-providers/entries?text=gmail.com')).json;
-    await call('DELETE', `/kept-lists/public-providers/entries/${entries.find((one: { value: string }) => one.value === 'gmail.com').id}`);
+    await call(
+      'DELETE',
+      `/kept-lists/public-providers/entries/${entries.find((entry: { value: string }) => entry.value === 'gmail.com').id}`,
+    );
     expect([await isProvider('gmail.com'), await isProvider('village-mail.example')]).toEqual([false, true]);
     const pasted = await call('POST', '/kept-lists/role-addresses/entries', { text: 'harbourmaster@, info' });
     expect(pasted.json).toEqual({ added: 1, known: 1, unread: [] });
@@ -217,14 +220,16 @@ describe('the check of the draft', () => {
     });
     const { findings } = (await call('GET', '/rulebook/draft/check')).json;
     const codes = Object.fromEntries(
-      findings.filter((one: { code: string }) => one.code !== 'quiet').map((one: { rule: string; code: string }) => [one.rule, one.code]),
+      findings
+        .filter((finding: { code: string }) => finding.code !== 'quiet')
+        .map((finding: { rule: string; code: string }) => [finding.rule, finding.code]),
     );
     expect(codes).toEqual({ narrow: 'covered', empty: 'matches-none' });
-    const covered = findings.find((one: { code: string }) => one.code === 'covered');
+    const covered = findings.find((finding: { code: string }) => finding.code === 'covered');
     expect(covered.message).toBe('“narrow” can never speak: “wide” before it speaks on all that it would.');
     const { revision } = (await call('GET', '/rulebook/draft')).json;
     const repaired = await call('PUT', `/rulebook/draft?revision=${revision}`, covered.repair.document);
-    expect(repaired.json.document.takeIn.rules.map((one: { id: string }) => one.id)).toEqual(['no-invoices', 'wide', 'empty']);
+    expect(repaired.json.document.takeIn.rules.map((item: { id: string }) => item.id)).toEqual(['no-invoices', 'wide', 'empty']);
   });
 });
 
@@ -285,7 +290,7 @@ describe('a trial', () => {
       rulebook.share.rules.push(rule('private', from('company3.example'), { do: 'owner' }) as never);
     });
     const trial = await tried({ name: 'Leads' });
-    expect(trial.summary.created.map((one: { kind: string }) => one.kind)).toContain('lead');
+    expect(trial.summary.created.map((item: { kind: string }) => item.kind)).toContain('lead');
     const told = (await call('GET', `/trials/${trial.id}/emails?limit=500`)).json.rows as {
       email: { id: number };
       outcomeAfter: string;
@@ -312,10 +317,10 @@ describe('a trial', () => {
         before[id].visibility !== after[id].visibility ||
         under(before[id]) !== under(after[id]),
     );
-    expect(told.map((one) => idOf.get(one.email.id) ?? '').sort()).toEqual(differs.sort());
-    for (const one of told) {
-      const now = after[idOf.get(one.email.id) ?? ''];
-      expect([now.outcome, now.visibility]).toEqual([one.outcomeAfter, one.visibilityAfter]);
+    expect(told.map((item) => idOf.get(item.email.id) ?? '').sort()).toEqual(differs.sort());
+    for (const item of told) {
+      const now = after[idOf.get(item.email.id) ?? ''];
+      expect([now.outcome, now.visibility]).toEqual([item.outcomeAfter, item.visibilityAfter]);
     }
     const rest = await tried({ name: 'Nothing left' });
     expect(rest.summary.changed).toBe(0);
@@ -336,7 +341,7 @@ describe('what rules took', () => {
     await decideAll(server, crew.tokens.admin);
     const { rules } = (await call('GET', '/rules/use')).json;
     // The demo’s emails are older than 30 days: nothing counts here, and the answer says so rather than guess.
-    expect(rules.every((one: { took: number }) => one.took > 0)).toBe(true);
+    expect(rules.every((item: { took: number }) => item.took > 0)).toBe(true);
   });
 });
 

@@ -44,7 +44,7 @@ export async function loadTrial(tx: Tx, id: number): Promise<Trial> {
 }
 
 async function asTrial(tx: Tx, row: Row): Promise<Trial> {
-  const names = await namesOf(tx, row.summary?.records.map((one) => one.key) ?? []);
+  const names = await namesOf(tx, row.summary?.records.map((record) => record.key) ?? []);
   return {
     id: row.id,
     name: row.name,
@@ -61,7 +61,7 @@ async function asTrial(tx: Tx, row: Row): Promise<Trial> {
     message: row.message,
     summary: row.summary && {
       ...row.summary,
-      records: row.summary.records.map((one) => ({ ...one, name: names.get(one.key) ?? 'a record that is gone' })),
+      records: row.summary.records.map((record) => ({ ...record, name: names.get(record.key) ?? 'a record that is gone' })),
     },
     isDraft: row.is_draft,
   };
@@ -123,7 +123,7 @@ export async function trialRows(
         rows.map((row) => row.email_id),
         rulebook,
       )
-    ).map((one) => [one.id, one]),
+    ).map((emailRow) => [emailRow.id, emailRow]),
   );
   const names = await namesOf(
     tx,

@@ -66,7 +66,7 @@ beforeAll(async () => {
   await importRecords(server, crew.tokens.admin, 'deal', 'name,people\nHale gauges,dov@hale.example\n');
   await until(
     () => decisions(server, crew.tokens.admin),
-    (all) => all['to-dov'].filings.some((one: { name: string }) => one.name === 'Hale gauges'),
+    (all) => all['to-dov'].filings.some((filing: { name: string }) => filing.name === 'Hale gauges'),
   );
 }, 60_000);
 afterAll(() => server.remove());
@@ -95,14 +95,14 @@ describe('a trial as if the records that mail created were not there', () => {
     const trial = await tried({ withoutMade: true });
     expect(trial.made).toEqual({ again: 2, notAgain: 2 });
     const { records: lost, total } = (await call('GET', `/trials/${trial.id}/not-created`)).json;
-    expect([total, lost.map((one: { via: string; name: string; emails: number }) => [one.name, one.via, one.emails])]).toEqual([
+    expect([total, lost.map((item: { via: string; name: string; emails: number }) => [item.name, item.via, item.emails])]).toEqual([
       2,
       expect.arrayContaining([
         ['Cold Call', 'cold@chill.example', 2],
         ['Chill', 'chill.example', 2],
       ]),
     ]);
-    const cold = lost.find((one: { via: string }) => one.via === 'cold@chill.example');
+    const cold = lost.find((item: { via: string }) => item.via === 'cold@chill.example');
     const behind = (await call('GET', `/trials/${trial.id}/emails?record=${encodeURIComponent(cold.key)}`)).json;
     expect(behind.total).toBe(2);
     expect(behind.rows[0]).toMatchObject({ outcomeBefore: 'filed', outcomeAfter: 'loose', lost: expect.arrayContaining(['Cold Call']) });
@@ -116,7 +116,7 @@ describe('a trial as if the records that mail created were not there', () => {
     await edit((rulebook) => void (rulebook.create.people = 'lead'));
     const trial = await tried({ withoutMade: true });
     expect(trial.made).toEqual({ again: 0, notAgain: 4 });
-    expect(trial.summary.created.map((one: { kind: string; via: string }) => [one.kind, one.via])).toEqual([
+    expect(trial.summary.created.map((item: { kind: string; via: string }) => [item.kind, item.via])).toEqual([
       ['lead', 'nil@fish.example'],
       ['lead', 'cold@chill.example'],
     ]);
@@ -137,12 +137,12 @@ describe('a trial as if the records that mail created were not there', () => {
     await call('POST', '/rulebook/draft/live', { revision, note: '' });
     const run = await decideAll(server, crew.tokens.admin, { withoutMade: true });
     expect(run).toMatchObject({ state: 'done', takenBack: trial.made.notAgain });
-    const names = ((await records()) as { name: string }[]).map((one) => one.name);
+    const names = ((await records()) as { name: string }[]).map((record) => record.name);
     expect(names.sort()).toEqual(['Dov Hale', 'Fish', 'Hale', 'Lorne', 'Nil Strand', 'Una Lorne-Vik']);
     const after = await decisions(server, crew.tokens.admin);
-    for (const one of told) {
-      const [row] = await owner(server.ownerUrl, 'SELECT message_id, outcome FROM emails WHERE id = $1', [one.email.id]);
-      expect(row?.outcome).toBe(one.outcomeAfter);
+    for (const item of told) {
+      const [row] = await owner(server.ownerUrl, 'SELECT message_id, outcome FROM emails WHERE id = $1', [item.email.id]);
+      expect(row?.outcome).toBe(item.outcomeAfter);
     }
     expect(Object.keys(after).filter((id) => after[id].outcome !== before[id].outcome)).toHaveLength(told.length);
     // It stays so: the answer created Nil now, and creates nobody else when it is decided again.
@@ -169,7 +169,7 @@ describe('a trial as if the records that mail created were not there', () => {
       () => decisions(server, crew.tokens.admin),
       (now) => now['to-cold'].filings.length > 1,
     );
-    expect(all['to-cold'].filings.map((one: { name: string }) => one.name).sort()).toEqual(['Chill', 'Cole Call']);
+    expect(all['to-cold'].filings.map((filing: { name: string }) => filing.name).sort()).toEqual(['Chill', 'Cole Call']);
   });
 
   test('tells nothing of a record whose email was sealed meanwhile, and is for administrators', async () => {

@@ -22,8 +22,8 @@ export const auditRoutes: Pick<Handlers, 'listAudit' | 'exportAudit' | 'checkAud
     // Chains of single members are theirs: that one has entries tells that there is something to hide.
     return {
       ...check,
-      entries: chains.find((one) => one.chain === 'workspace')?.entries ?? 0,
-      chains: chains.filter((one) => one.chain === 'workspace'),
+      entries: chains.find((chain) => chain.chain === 'workspace')?.entries ?? 0,
+      chains: chains.filter((chain) => chain.chain === 'workspace'),
     };
   },
 };

@@ -47,7 +47,7 @@ export async function checkAudit(db: Db | Tx): Promise<AuditCheck> {
   const listed = [...chains].map(([chain, { entries, head }]) => ({ chain, entries, head }));
   return {
     intact: broken.length === 0,
-    entries: listed.reduce((sum, one) => sum + one.entries, 0),
+    entries: listed.reduce((sum, item) => sum + item.entries, 0),
     chains: listed,
     broken: broken.slice(0, 100),
   };

@@ -95,7 +95,7 @@ export function useRecords(kind: RecordKind, filter: RecordFilter) {
       api<RecordPage>('GET', `/records/${kind}${queryOf({ ...filter, offset: pageParam, limit: 100 })}`, undefined, signal),
     initialPageParam: 0,
     getNextPageParam: (page, pages) => {
-      const loaded = pages.reduce((sum, one) => sum + one.records.length, 0);
+      const loaded = pages.reduce((sum, item) => sum + item.records.length, 0);
       return page.records.length > 0 && loaded < page.total ? loaded : null;
     },
     placeholderData: keepPreviousData,

@@ -46,16 +46,16 @@ function WhyNot({ emailId, record }: { emailId: number; record: PickedRecord }) 
       {isPending && <p className="text-muted">Working it out …</p>}
       <Trouble error={error} />
       <ul>
-        {data?.reasons.map((one) => (
-          <li key={one}>{one}</li>
+        {data?.reasons.map((reason) => (
+          <li key={reason}>{reason}</li>
         ))}
       </ul>
       {data && !data.filed && data.changes.length > 0 && (
         <>
           <p className="mt-2 font-medium">It would be, if</p>
           <ul className="list-disc pl-5">
-            {data.changes.map((one) => (
-              <li key={one}>{one}</li>
+            {data.changes.map((change) => (
+              <li key={change}>{change}</li>
             ))}
           </ul>
         </>
@@ -88,9 +88,9 @@ function Otherwise({ emailId }: { emailId: number }) {
       <h4 className="mt-2 font-medium">What nearly happened</h4>
       {data.nearly.length === 0 && <p className="text-muted">No rule missed it by one part of its condition.</p>}
       <ul>
-        {data.nearly.map((one) => (
-          <li key={one.stop + one.rule} className="mt-1">
-            {one.stop}: {one.text}
+        {data.nearly.map((item) => (
+          <li key={item.stop + item.rule} className="mt-1">
+            {item.stop}: {item.text}
           </li>
         ))}
       </ul>

@@ -27,10 +27,10 @@ function useLetIn() {
   const refresh = useRefreshAll();
   const notice = useNotice();
   return useMutation({
-    mutationFn: (one: OwnKeepOut) => api('DELETE', `/my-mail/keep-outs/${one.id}`),
-    onSuccess: async (_, one) => {
+    mutationFn: (item: OwnKeepOut) => api('DELETE', `/my-mail/keep-outs/${item.id}`),
+    onSuccess: async (_, item) => {
       await refresh();
-      notice(`${one.value} comes in again; past mail is being read from its source.`);
+      notice(`${item.value} comes in again; past mail is being read from its source.`);
     },
     onError: (error) => notice(error.message),
   });
@@ -48,11 +48,11 @@ export function OwnKeepOuts() {
   return (
     <p className="mt-4 border-t border-line pt-2 text-sm text-muted" aria-label="Kept out of my mail">
       You keep out{' '}
-      {list.map((one, at) => (
-        <span key={one.id}>
+      {list.map((item, at) => (
+        <span key={item.id}>
           {at > 0 && ', '}
-          <span className="font-mono text-[0.92em]">{one.value}</span>{' '}
-          <button type="button" className="text-spruce hover:underline" onClick={() => letIn.mutate(one)}>
+          <span className="font-mono text-[0.92em]">{item.value}</span>{' '}
+          <button type="button" className="text-spruce hover:underline" onClick={() => letIn.mutate(item)}>
             let in
           </button>
         </span>

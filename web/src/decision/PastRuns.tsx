@@ -63,8 +63,8 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
       const said = [
         `${counted(restored, 'email')} stand as before; ${counted(removed, 'record')} that the run created are gone`,
         back > 0 && `${counted(back, 'record')} that it took back are there again`,
-        kept.length > 0 && `Kept, since something depends on them: ${kept.map((one) => `${one.name} (${one.because})`).join(', ')}`,
-        away.length > 0 && `Not there again, since others have their addresses by now: ${away.map((one) => one.name).join(', ')}`,
+        kept.length > 0 && `Kept, since something depends on them: ${kept.map((item) => `${item.name} (${item.because})`).join(', ')}`,
+        away.length > 0 && `Not there again, since others have their addresses by now: ${away.map((item) => item.name).join(', ')}`,
       ];
       notice(`${said.filter(Boolean).join('. ')}.`);
     },

@@ -37,5 +37,7 @@ export function WithoutMade({ checked, onChange }: { checked: boolean; onChange:
 /** Chooses mailboxes by ticking them; `none` says what no tick means. */
 export function MailboxTicks(props: { chosen: readonly string[]; onChange: (mailboxes: string[]) => void; label: string; none: string }) {
   const mailboxes = useMailboxes().data?.mailboxes ?? [];
-  return <Ticks {...props} options={mailboxes.map((one) => ({ value: one.address, shown: <Address>{one.address}</Address> }))} />;
+  return (
+    <Ticks {...props} options={mailboxes.map((mailbox) => ({ value: mailbox.address, shown: <Address>{mailbox.address}</Address> }))} />
+  );
 }

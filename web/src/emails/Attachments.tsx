@@ -8,20 +8,20 @@ export function Attachments({
   emailId: number;
   list: readonly { position: number; name: string; size: number; inline: boolean }[];
 }) {
-  const shown = list.filter((one) => !one.inline);
+  const shown = list.filter((item) => !item.inline);
   if (shown.length === 0) return null;
   return (
     <ul className="mt-2 flex flex-wrap gap-1.5" aria-label="Attachments">
-      {shown.map((one) => (
-        <li key={one.position} className="max-w-full">
+      {shown.map((item) => (
+        <li key={item.position} className="max-w-full">
           <a
-            href={`/api/v1/emails/${emailId}/attachments/${one.position}`}
+            href={`/api/v1/emails/${emailId}/attachments/${item.position}`}
             download
             className="flex max-w-full items-center gap-1.5 rounded border border-line bg-raised px-2 py-0.5 text-sm hover:border-muted"
           >
             <Paperclip size={12} aria-hidden className="shrink-0" />
-            <span className="truncate">{one.name}</span>
-            <span className="tabular whitespace-nowrap text-muted">{bytes(one.size)}</span>
+            <span className="truncate">{item.name}</span>
+            <span className="tabular whitespace-nowrap text-muted">{bytes(item.size)}</span>
           </a>
         </li>
       ))}

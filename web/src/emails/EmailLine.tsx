@@ -83,7 +83,7 @@ function withWhom(email: EmailRow): string {
   const { content } = email;
   if (!content) return '';
   if (email.direction === 'received') return content.from ? nameOf(content.from) : '(no sender)';
-  const outside = content.to.filter((one) => !one.ours);
+  const outside = content.to.filter((item) => !item.ours);
   const shown = (outside.length > 0 ? outside : content.to).map(nameOf);
   return shown.length > 1 ? `${shown[0] ?? ''} +${content.recipientCount - 1}` : (shown[0] ?? '(nobody)');
 }

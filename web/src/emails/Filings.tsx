@@ -10,19 +10,19 @@ export function Filings({ filings, most }: { filings: readonly Filing[]; most?: 
   const shown = most === undefined ? filings : filings.slice(0, most);
   return (
     <span className="flex min-w-0 flex-wrap gap-1">
-      {shown.map((one) => {
-        const Icon = ICONS[one.kind];
+      {shown.map((item) => {
+        const Icon = ICONS[item.kind];
         return (
           <Link
-            key={`${one.kind}${one.id}`}
-            to={recordPath(one.kind, one.id)}
-            title={`${KIND_LABELS[one.kind].one}: ${one.name}${one.created ? ' (created by this email)' : ''}`}
+            key={`${item.kind}${item.id}`}
+            to={recordPath(item.kind, item.id)}
+            title={`${KIND_LABELS[item.kind].one}: ${item.name}${item.created ? ' (created by this email)' : ''}`}
             className="inline-flex max-w-56 items-center gap-1 rounded border border-line bg-raised px-1.5 text-sm hover:border-muted"
             onClick={(event) => event.stopPropagation()}
           >
-            <Icon size={12} aria-label={KIND_LABELS[one.kind].one} className="shrink-0 text-muted" />
-            <span className="truncate">{one.name}</span>
-            {one.created && <span className="text-xs text-moss">new</span>}
+            <Icon size={12} aria-label={KIND_LABELS[item.kind].one} className="shrink-0 text-muted" />
+            <span className="truncate">{item.name}</span>
+            {item.created && <span className="text-xs text-moss">new</span>}
           </Link>
         );
       })}

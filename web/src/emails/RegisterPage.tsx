@@ -93,8 +93,8 @@ function FilterBar({
       <TypedFilter label="Words" name="text" value={filter.text ?? ''} onSet={set} wide />
       <select aria-label="Outcome" className={select} value={filter.outcome ?? ''} onChange={(event) => set('outcome', event.target.value)}>
         <option value="">Any outcome</option>
-        {['filed', 'waiting', 'loose', 'kept out', 'undecided'].map((one) => (
-          <option key={one}>{one}</option>
+        {['filed', 'waiting', 'loose', 'kept out', 'undecided'].map((value) => (
+          <option key={value}>{value}</option>
         ))}
       </select>
       <select
@@ -104,8 +104,8 @@ function FilterBar({
         onChange={(event) => set('direction', event.target.value)}
       >
         <option value="">Either direction</option>
-        {['sent', 'received', 'internal'].map((one) => (
-          <option key={one}>{one}</option>
+        {['sent', 'received', 'internal'].map((value) => (
+          <option key={value}>{value}</option>
         ))}
       </select>
       <select
@@ -115,9 +115,9 @@ function FilterBar({
         onChange={(event) => set('mailbox', event.target.value)}
       >
         <option value="">Every mailbox</option>
-        {mailboxes.data?.mailboxes.map((one) => (
-          <option key={one.id} value={one.address}>
-            {one.address}
+        {mailboxes.data?.mailboxes.map((mailbox) => (
+          <option key={mailbox.id} value={mailbox.address}>
+            {mailbox.address}
           </option>
         ))}
       </select>
@@ -181,7 +181,7 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
     if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
     const row = rows[at];
     const outsider = row
-      ? ((row.content ? [row.content.from, ...row.content.to].find((one) => one && !one.ours)?.address : undefined) ??
+      ? ((row.content ? [row.content.from, ...row.content.to].find((item) => item && !item.ours)?.address : undefined) ??
         row.externalDomains[0])
       : undefined;
     const filed = row?.filings[0];
@@ -261,7 +261,7 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
 
 /** Records under which any of the emails stand, each once. */
 function filingsIn(rows: readonly EmailRow[]): EmailRow['filings'] {
-  const byKey = new Map(rows.flatMap((row) => row.filings.map((one) => [`${one.kind}:${one.id}`, one] as const)));
+  const byKey = new Map(rows.flatMap((row) => row.filings.map((filing) => [`${filing.kind}:${filing.id}`, filing] as const)));
   return [...byKey.values()];
 }
 

@@ -33,11 +33,11 @@ export default function SearchPage() {
         <div className="mt-5 space-y-6">
           {found.data.records.length > 0 && (
             <ul className="grid gap-x-6 sm:grid-cols-2 lg:grid-cols-3" aria-label="Records">
-              {found.data.records.map((one) => (
-                <li key={`${one.kind}${one.id}`} className="border-b border-line">
-                  <Link to={recordPath(one.kind, one.id)} className="flex gap-2 px-1 py-1 hover:bg-sunk">
-                    <span className="truncate font-medium">{one.name}</span>
-                    <span className="ml-auto text-sm whitespace-nowrap text-muted">{KIND_LABELS[one.kind].one}</span>
+              {found.data.records.map((record) => (
+                <li key={`${record.kind}${record.id}`} className="border-b border-line">
+                  <Link to={recordPath(record.kind, record.id)} className="flex gap-2 px-1 py-1 hover:bg-sunk">
+                    <span className="truncate font-medium">{record.name}</span>
+                    <span className="ml-auto text-sm whitespace-nowrap text-muted">{KIND_LABELS[record.kind].one}</span>
                   </Link>
                 </li>
               ))}

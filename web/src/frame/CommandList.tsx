@@ -149,20 +149,20 @@ function entriesFor(text: string, found: ReturnType<typeof useSearch>['data'], u
     (page) => (user.role === 'admin' || REP_PAGES.has(page.to)) && page.label.toLowerCase().includes(text.toLowerCase()),
   );
   if (!found || text.length < 2) return pages;
-  const records = found.records.slice(0, 14).map((one) => ({
-    key: `${one.kind}${one.id}`,
-    group: KIND_LABELS[one.kind].many,
-    label: one.name,
-    detail: one.detail,
-    to: recordPath(one.kind, one.id),
+  const records = found.records.slice(0, 14).map((record) => ({
+    key: `${record.kind}${record.id}`,
+    group: KIND_LABELS[record.kind].many,
+    label: record.name,
+    detail: record.detail,
+    to: recordPath(record.kind, record.id),
   }));
-  const emails = found.emails.slice(0, 8).map((one) => ({
-    key: `e${one.id}`,
+  const emails = found.emails.slice(0, 8).map((email) => ({
+    key: `e${email.id}`,
     group: `Emails, ${found.emailTotal} in all`,
-    label: one.content?.subject || '(no subject)',
-    detail: one.content?.from ? nameOf(one.content.from) : '',
-    to: `/register?text=${encodeURIComponent(text)}&docket=${one.id}`,
-    outcome: one.outcome,
+    label: email.content?.subject || '(no subject)',
+    detail: email.content?.from ? nameOf(email.content.from) : '',
+    to: `/register?text=${encodeURIComponent(text)}&docket=${email.id}`,
+    outcome: email.outcome,
   }));
   const all = {
     key: 'all',

@@ -67,7 +67,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
   const [keepOut, setKeepOut] = useState<string | null>(null);
   const { content } = email;
   const outsider = content?.participants.find(
-    (one) => !one.ours && one.role !== 'sender' && one.role !== 'replyTo' && one.role !== 'claimed',
+    (participant) => !participant.ours && participant.role !== 'sender' && participant.role !== 'replyTo' && participant.role !== 'claimed',
   );
   const keepable = outsider?.address ?? email.externalDomains[0] ?? null;
   const canKeepOut = user.role === 'admin' && keepable !== null;
@@ -99,7 +99,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
       {email.senderCheck === 'failed' && content && (
         <p className="mt-1 text-ochre">The server that received it found its sender forged. Do not trust the name it carries.</p>
       )}
-      {content?.participants.some((one) => one.role === 'claimed') && (
+      {content?.participants.some((participant) => participant.role === 'claimed') && (
         <p className="mt-1 text-ochre">
           It was sent on. Nothing proves that it was written by whom it names, so it is filed by who sent it.
         </p>
@@ -118,10 +118,10 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
         <div key={at} className="mt-3 rounded border border-ochre/50 px-3 py-2">
           <span className="font-medium text-ochre">{waitsFor(question)}</span>
           <ul>
-            {question.candidates.map((one) => (
-              <li key={one.id}>
-                <Link className="text-spruce hover:underline" to={recordPath(question.kind, one.id)}>
-                  {one.name}
+            {question.candidates.map((candidate) => (
+              <li key={candidate.id}>
+                <Link className="text-spruce hover:underline" to={recordPath(question.kind, candidate.id)}>
+                  {candidate.name}
                 </Link>
               </li>
             ))}
@@ -195,8 +195,8 @@ function Stops({ docket }: { docket: readonly DocketEntry[] }) {
           {entry.ruleText && <div className="text-sm text-muted">By “{entry.ruleText}”</div>}
           {entry.because.length > 0 && (
             <ul className="mt-0.5 text-sm break-words">
-              {entry.because.map((one) => (
-                <li key={one}>{one}</li>
+              {entry.because.map((value) => (
+                <li key={value}>{value}</li>
               ))}
             </ul>
           )}
@@ -211,7 +211,7 @@ function Content({ email }: { email: EmailDetail }) {
   const [html, setHtml] = useState(false);
   if (!content) return null;
   const lines = (['from', 'claimed', 'sender', 'replyTo', 'to', 'cc', 'bcc'] as const)
-    .map((role) => ({ role, people: content.participants.filter((one) => one.role === role) }))
+    .map((role) => ({ role, people: content.participants.filter((participant) => participant.role === role) }))
     .filter((line) => line.people.length > 0);
   return (
     <section className="mt-4 border-t border-line pt-3" aria-label="The email">
@@ -220,10 +220,10 @@ function Content({ email }: { email: EmailDetail }) {
           <div key={line.role} className="contents">
             <dt className="text-muted">{ROLE_LABELS[line.role]}</dt>
             <dd className="min-w-0 break-words">
-              {line.people.slice(0, 12).map((one) => (
-                <span key={one.address} className="mr-2 inline-block max-w-full">
-                  {one.name && <span className={one.ours ? 'text-muted' : 'font-medium'}>{one.name} </span>}
-                  <Address className="text-muted">{one.address}</Address>
+              {line.people.slice(0, 12).map((person) => (
+                <span key={person.address} className="mr-2 inline-block max-w-full">
+                  {person.name && <span className={person.ours ? 'text-muted' : 'font-medium'}>{person.name} </span>}
+                  <Address className="text-muted">{person.address}</Address>
                 </span>
               ))}
               {line.people.length > 12 && <span className="text-muted">and {line.people.length - 12} more</span>}
@@ -260,10 +260,10 @@ function Facts({ email }: { email: EmailDetail }) {
     <section className="mt-4 border-t border-line pt-3 text-sm text-muted" aria-label="Facts">
       <p>
         Lies in{' '}
-        {email.sightings.map((one, at) => (
-          <span key={`${one.mailbox}${one.folder}`}>
+        {email.sightings.map((sighting, at) => (
+          <span key={`${sighting.mailbox}${sighting.folder}`}>
             {at > 0 && ', '}
-            <Address>{one.mailbox}</Address>
+            <Address>{sighting.mailbox}</Address>
           </span>
         ))}
         .
@@ -279,9 +279,9 @@ function Facts({ email }: { email: EmailDetail }) {
           Message-ID <Address>{email.messageId}</Address>
         </p>
       )}
-      {email.problems.map((one) => (
-        <p key={one.code + one.message} className="text-ochre">
-          {one.message}
+      {email.problems.map((problem) => (
+        <p key={problem.code + problem.message} className="text-ochre">
+          {problem.message}
         </p>
       ))}
       <p className="mt-1 flex flex-wrap gap-x-3">

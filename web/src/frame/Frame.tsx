@@ -99,7 +99,7 @@ export function Frame({ user, workspace, children }: { user: User; workspace: st
 /** How many requests of colleagues and emergency readings wait for the reader. */
 function Asked() {
   const requests = useRequests();
-  const open = requests.data?.toMe.filter((one) => one.state === 'open').length ?? 0;
+  const open = requests.data?.toMe.filter((item) => item.state === 'open').length ?? 0;
   if (open === 0) return null;
   return (
     <span

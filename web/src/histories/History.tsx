@@ -58,7 +58,7 @@ export function History({
         {found && found.emails > 0 && `${counted(found.emails, 'email')} in ${counted(found.conversations, 'conversation')}`}
       </p>
       {source.kind !== 'domain' &&
-        all.some((one) => one.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
+        all.some((item) => item.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
           <div className="mb-3 rounded border border-line px-3 py-2 text-sm">
             Of some of these you see only that they exist.
             <AskAccess
@@ -155,8 +155,8 @@ function Conversation({
 
 /** Where the reader may not know the subject, whose it is. */
 function titleOf({ subject, emails }: HistoryConversation): string {
-  if (subject !== '' || emails.some((one) => one.content !== null)) return subject || '(no subject)';
-  const mailboxes = [...new Set(emails.flatMap((one) => one.mailboxes))];
+  if (subject !== '' || emails.some((email) => email.content !== null)) return subject || '(no subject)';
+  const mailboxes = [...new Set(emails.flatMap((email) => email.mailboxes))];
   return `Private, in ${mailboxes.slice(0, 2).join(' and ') || 'a mailbox'}`;
 }
 
@@ -173,7 +173,7 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
   const subject = useMemo((): Subject => ({ emails: [email.id], filings: email.filings, owned: false }), [email.id, email.filings]);
   const [focused, setFocused] = useState(false);
   const { dialog } = useRepairKeys(editable && focused && docket.openId === null ? subject : null);
-  const beside = email.filings.filter((one) => one.kind !== source.kind || one.id !== source.id);
+  const beside = email.filings.filter((filing) => filing.kind !== source.kind || filing.id !== source.id);
   const { content } = email;
   const ours = email.direction === 'sent';
   return (

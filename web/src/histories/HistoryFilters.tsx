@@ -50,18 +50,18 @@ export function HistoryFilters({
         onChange={(event) => set({ colleague: event.target.value })}
       >
         <option value="">Any of us</option>
-        {team.data?.members.map((one) => (
-          <option key={one.id} value={one.id}>
-            {one.name}
+        {team.data?.members.map((member) => (
+          <option key={member.id} value={member.id}>
+            {member.name}
           </option>
         ))}
       </select>
       {within.length > 0 && (
         <select aria-label="Under" className={select} value={filter.under ?? ''} onChange={(event) => set({ under: event.target.value })}>
           <option value="">People and deals</option>
-          {within.map((one) => (
-            <option key={one.key} value={one.key}>
-              {one.name}
+          {within.map((item) => (
+            <option key={item.key} value={item.key}>
+              {item.name}
             </option>
           ))}
         </select>

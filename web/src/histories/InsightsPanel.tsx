@@ -89,11 +89,11 @@ function Unanswered({ list }: { list: Insights['unanswered'] }) {
     <section aria-label="Not answered">
       <h3 className="text-ochre">{list.length === 1 ? 'One is not answered' : `${list.length} are not answered`}</h3>
       <ul>
-        {list.map((one) => (
-          <li key={one.emailId}>
-            <button type="button" className="flex w-full gap-2 rounded text-left hover:bg-sunk" onClick={() => docket.open(one.emailId)}>
-              <span className="min-w-0 grow truncate">{one.subject || one.from || 'a private email'}</span>
-              <Moment at={one.since} className="tabular whitespace-nowrap text-muted" />
+        {list.map((item) => (
+          <li key={item.emailId}>
+            <button type="button" className="flex w-full gap-2 rounded text-left hover:bg-sunk" onClick={() => docket.open(item.emailId)}>
+              <span className="min-w-0 grow truncate">{item.subject || item.from || 'a private email'}</span>
+              <Moment at={item.since} className="tabular whitespace-nowrap text-muted" />
             </button>
           </li>
         ))}
@@ -110,20 +110,20 @@ function Acquaintances({ list, onPerson }: { list: Insights['acquaintances']; on
     <section aria-label="Who knows whom">
       <h3 className="text-muted">Who knows whom</h3>
       <ul>
-        {list.slice(0, 8).map((one) => (
+        {list.slice(0, 8).map((item) => (
           <li
-            key={`${one.colleague}${one.address}`}
+            key={`${item.colleague}${item.address}`}
             className="flex gap-2"
-            title={`${one.sent} sent, ${one.received} received; last ${exactMoment(one.lastAt)}`}
+            title={`${item.sent} sent, ${item.received} received; last ${exactMoment(item.lastAt)}`}
           >
             <span className="min-w-0 grow truncate">
-              {one.colleague} ·{' '}
-              <button type="button" className="text-spruce hover:underline" onClick={() => onPerson(one.address)}>
-                {one.person}
+              {item.colleague} ·{' '}
+              <button type="button" className="text-spruce hover:underline" onClick={() => onPerson(item.address)}>
+                {item.person}
               </button>
             </span>
-            <span className="text-xs text-spruce" role="img" aria-label={one.strength}>
-              {STRENGTHS[one.strength]}
+            <span className="text-xs text-spruce" role="img" aria-label={item.strength}>
+              {STRENGTHS[item.strength]}
             </span>
           </li>
         ))}
@@ -138,12 +138,12 @@ function Deals({ deals }: { deals: Insights['deals'] }) {
     <section aria-label="Open deals">
       <h3 className="text-muted">Open deals</h3>
       <ul>
-        {deals.map((one) => (
-          <li key={one.id}>
-            <Link to={recordPath('deal', one.id)} className="flex gap-2 rounded hover:bg-sunk">
-              <span className="min-w-0 grow truncate text-spruce">{one.name}</span>
-              <span className="whitespace-nowrap text-muted">{one.stage}</span>
-              {one.amount !== null && <span className="tabular whitespace-nowrap">{`${count(one.amount)} ${one.currency}`.trim()}</span>}
+        {deals.map((deal) => (
+          <li key={deal.id}>
+            <Link to={recordPath('deal', deal.id)} className="flex gap-2 rounded hover:bg-sunk">
+              <span className="min-w-0 grow truncate text-spruce">{deal.name}</span>
+              <span className="whitespace-nowrap text-muted">{deal.stage}</span>
+              {deal.amount !== null && <span className="tabular whitespace-nowrap">{`${count(deal.amount)} ${deal.currency}`.trim()}</span>}
             </Link>
           </li>
         ))}

@@ -86,7 +86,7 @@ export default function MyMailPage({ user }: { user: User }) {
 /** Arrows move, Enter opens. */
 function List({ rows, current, onOpen }: { rows: readonly EmailRow[]; current: number | null; onOpen: (id: number) => void }) {
   const move = (step: number): void => {
-    const at = rows.findIndex((one) => one.id === current);
+    const at = rows.findIndex((row) => row.id === current);
     const next = rows[Math.max(0, Math.min(rows.length - 1, at + step))];
     if (!next) return;
     onOpen(next.id);
@@ -136,7 +136,7 @@ function withWhom(email: EmailRow): string {
   const { content } = email;
   if (!content) return email.externalDomains.join(', ') || 'among ourselves';
   if (email.direction !== 'sent') return content.from ? nameOf(content.from) : '(no sender)';
-  const outside = content.to.filter((one) => !one.ours);
+  const outside = content.to.filter((item) => !item.ours);
   return `to ${(outside.length > 0 ? outside : content.to).map(nameOf).join(', ')}`;
 }
 

@@ -23,8 +23,8 @@ export function Concerned({ email, user }: { email: EmailDetail; user: User }) {
       <Trouble error={found.error} />
       {found.data?.people.length === 0 && <p className="text-muted">Nobody outside takes part, or nothing of it is kept.</p>}
       <ul className="space-y-3">
-        {found.data?.people.map((one) => (
-          <Person key={one.address} person={one} email={email} user={user} />
+        {found.data?.people.map((item) => (
+          <Person key={item.address} person={item} email={email} user={user} />
         ))}
       </ul>
     </section>

@@ -40,7 +40,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
   const { data } = record;
   const editable = user.role !== 'viewer';
   const source = { kind, id };
-  const within = kind === 'account' ? data.related.filter((one) => one.label !== 'Subsidiaries').flatMap((one) => one.records) : [];
+  const within = kind === 'account' ? data.related.filter((item) => item.label !== 'Subsidiaries').flatMap((item) => item.records) : [];
   return (
     <div className="px-4 pt-4 pb-16 sm:px-6">
       <nav className="mb-1 text-sm text-muted" aria-label="Where this is">
@@ -50,7 +50,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
       </nav>
       <Name record={data} editable={editable} />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_17rem]">
-        <History source={source} editable={editable} within={within.map((one) => ({ key: `${one.kind}:${one.id}`, name: one.name }))} />
+        <History source={source} editable={editable} within={within.map((item) => ({ key: `${item.kind}:${item.id}`, name: item.name }))} />
         <Aside>
           <InsightsPanel source={source} onPerson={(person) => setFilter({ person })} />
           <div className="mt-3">
@@ -138,10 +138,10 @@ function Facts({ record }: { record: RecordDetail }) {
         <section key={group.label} className="mt-4 border-t border-line pt-2" aria-label={group.label}>
           <h2 className="mb-1">{countedLabel(group.label, group.records.length)}</h2>
           <ul>
-            {group.records.slice(0, 30).map((one) => (
-              <li key={`${one.kind}${one.id}`}>
-                <Link to={recordPath(one.kind, one.id)} className="block rounded py-0.5 hover:bg-sunk">
-                  <span className="text-spruce">{one.name}</span> <span className="break-words text-muted">{one.detail}</span>
+            {group.records.slice(0, 30).map((item) => (
+              <li key={`${item.kind}${item.id}`}>
+                <Link to={recordPath(item.kind, item.id)} className="block rounded py-0.5 hover:bg-sunk">
+                  <span className="text-spruce">{item.name}</span> <span className="break-words text-muted">{item.detail}</span>
                 </Link>
               </li>
             ))}

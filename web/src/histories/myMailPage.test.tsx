@@ -37,7 +37,7 @@ describe('my mail', () => {
     const page = openPage('/my-mail', answers());
     const list = await screen.findByRole('list', { name: 'My emails' });
     const buttons = await within(list).findAllByRole('button');
-    expect(buttons.map((one) => one.textContent)).toEqual([
+    expect(buttons.map((button) => button.textContent)).toEqual([
       expect.stringContaining('Ida Brandt'),
       expect.stringContaining('to Ida Brandt'),
       expect.stringContaining('talent.example'),

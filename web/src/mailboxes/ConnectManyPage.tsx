@@ -169,7 +169,7 @@ function ProgressRow({ id }: { id: number }) {
       </tr>
     );
   const { data } = mailbox;
-  const failed = data.checks.find((one) => one.state === 'failed');
+  const failed = data.checks.find((check) => check.state === 'failed');
   return (
     <tr>
       <td className="px-1 py-1">

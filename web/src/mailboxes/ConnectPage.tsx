@@ -69,7 +69,7 @@ function NewMailbox({ user }: { user: User }) {
   const team = useTeam();
   const go = useNavigate();
   const members = team.data?.members ?? [];
-  const owner = ownerId || String(members.find((one) => one.email === address.trim().toLowerCase())?.id ?? '');
+  const owner = ownerId || String(members.find((member) => member.email === address.trim().toLowerCase())?.id ?? '');
   const begin = useMutation({
     mutationFn: () =>
       api<MailboxDetail>('POST', '/mailboxes', {
@@ -118,10 +118,10 @@ function NewMailbox({ user }: { user: User }) {
               <Select name="owner" value={owner} onChange={(event) => setOwnerId(event.target.value)}>
                 <option value="">{user.name} (you)</option>
                 {members
-                  .filter((one) => one.id !== user.id)
-                  .map((one) => (
-                    <option key={one.id} value={one.id}>
-                      {one.name}
+                  .filter((member) => member.id !== user.id)
+                  .map((member) => (
+                    <option key={member.id} value={member.id}>
+                      {member.name}
                     </option>
                   ))}
               </Select>
@@ -130,16 +130,16 @@ function NewMailbox({ user }: { user: User }) {
               <fieldset>
                 <legend className="mb-1 text-sm font-medium">Who uses it: they see its mail</legend>
                 <div className="grid gap-x-4 sm:grid-cols-2">
-                  {members.map((one) => (
-                    <label key={one.id} className="flex gap-2 py-0.5">
+                  {members.map((member) => (
+                    <label key={member.id} className="flex gap-2 py-0.5">
                       <input
                         type="checkbox"
-                        checked={userIds.includes(one.id)}
+                        checked={userIds.includes(member.id)}
                         onChange={(event) =>
-                          setUserIds(event.target.checked ? [...userIds, one.id] : userIds.filter((known) => known !== one.id))
+                          setUserIds(event.target.checked ? [...userIds, member.id] : userIds.filter((known) => known !== member.id))
                         }
                       />{' '}
-                      {one.name}
+                      {member.name}
                     </label>
                   ))}
                 </div>
@@ -169,8 +169,8 @@ function Connecting({ mailbox }: { mailbox: MailboxDetail }) {
   const [params] = useSearchParams();
   const [editing, setEditing] = useState(false);
   const take = useTakeMailbox();
-  const failed = mailbox.checks.find((one) => one.state === 'failed');
-  const begun = mailbox.checks.some((one) => one.state !== 'waiting');
+  const failed = mailbox.checks.find((check) => check.state === 'failed');
+  const begun = mailbox.checks.some((check) => check.state !== 'waiting');
   const wantsForm = mailbox.connection === null || !mailbox.connection.hasSecret || editing;
   const refusedThere = params.get('signedIn') === 'refused' && !begun;
   const failedThere = params.get('signedIn') === 'failed' && !begun;

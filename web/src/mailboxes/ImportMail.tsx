@@ -42,7 +42,9 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
     },
     onSettled: () => setSent(0),
   });
-  const suggestions = [...new Set([...mailboxes.map((one) => one.address), ...(team.data?.members.map((one) => one.email) ?? [])])].sort();
+  const suggestions = [
+    ...new Set([...mailboxes.map((item) => item.address), ...(team.data?.members.map((member) => member.email) ?? [])]),
+  ].sort();
   const take = (list: FileList | null): void => setFiles(list ? [...list] : []);
   return (
     <section aria-label="Import mail" className="max-w-3xl">
@@ -109,8 +111,8 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
               />
             </Field>
             <datalist id={listId}>
-              {suggestions.map((one) => (
-                <option key={one} value={one} />
+              {suggestions.map((suggestion) => (
+                <option key={suggestion} value={suggestion} />
               ))}
             </datalist>
           </div>

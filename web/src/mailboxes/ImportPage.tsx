@@ -129,9 +129,9 @@ function Items({ run }: { run: ImportRun }) {
                 {item.result}
               </span>
               <span className="min-w-0 grow">
-                {item.problems.map((one) => (
-                  <span key={one.code + one.message} className="block text-ochre">
-                    {one.message}
+                {item.problems.map((problem) => (
+                  <span key={problem.code + problem.message} className="block text-ochre">
+                    {problem.message}
                   </span>
                 ))}
                 <Address className="text-muted">{item.file}</Address>

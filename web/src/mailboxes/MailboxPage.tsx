@@ -62,8 +62,8 @@ function Health({ mailbox }: { mailbox: MailboxDetail }) {
   });
   if (!health) return null;
   const { problem } = health;
-  const pending = mailbox.folders.reduce((sum, one) => sum + one.pending, 0);
-  const total = mailbox.folders.reduce((sum, one) => sum + one.total, 0);
+  const pending = mailbox.folders.reduce((sum, folder) => sum + folder.pending, 0);
+  const total = mailbox.folders.reduce((sum, folder) => sum + folder.total, 0);
   return (
     <section aria-label="How it is doing">
       <div className="flex flex-wrap items-start gap-x-8 gap-y-3">
@@ -194,9 +194,9 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
   const team = useTeam();
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const others = team.data?.members.filter((one) => one.id !== mailbox.ownerId) ?? [];
+  const others = team.data?.members.filter((member) => member.id !== mailbox.ownerId) ?? [];
   const [to, setTo] = useState('');
-  const next = others.find((one) => String(one.id) === to);
+  const next = others.find((other) => String(other.id) === to);
   const pass = useMutation({
     mutationFn: (ownerId: number) => api<{ emails: number }>('POST', `/mailboxes/${mailbox.id}/owner`, { ownerId }),
     onSuccess: async ({ emails }) => {
@@ -222,9 +222,9 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
       </p>
       <Select aria-label="Colleague" value={to} onChange={(event) => setTo(event.target.value)}>
         <option value="">Choose …</option>
-        {others.map((one) => (
-          <option key={one.id} value={one.id}>
-            {one.name}
+        {others.map((other) => (
+          <option key={other.id} value={other.id}>
+            {other.name}
           </option>
         ))}
       </Select>

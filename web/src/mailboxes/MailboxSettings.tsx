@@ -48,8 +48,8 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
           <Choice
             label="How far back"
             value={since}
-            options={SPANS.filter((one) => one.value !== 'stored' || since === 'stored').map((one) =>
-              one.value === 'stored' ? { value: one.value, label: sinceWords } : one,
+            options={SPANS.filter((span) => span.value !== 'stored' || since === 'stored').map((span) =>
+              span.value === 'stored' ? { value: span.value, label: sinceWords } : span,
             )}
             onChange={(value) => value !== 'stored' && change({ readSinceDays: value === 'all' ? null : Number(value) })}
           />
@@ -144,21 +144,21 @@ function Aliases({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (set
 
 function Users({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (settings: object) => void }) {
   const team = useTeam();
-  const using = new Set(mailbox.users.map((one) => one.id));
+  const using = new Set(mailbox.users.map((user) => user.id));
   return (
     <fieldset>
       <legend className="mb-1 text-sm font-medium">Who uses it, and sees its mail</legend>
       <div className="grid max-w-xl gap-x-4 sm:grid-cols-2">
-        {team.data?.members.map((one) => (
-          <label key={one.id} className="flex gap-2 py-0.5">
+        {team.data?.members.map((member) => (
+          <label key={member.id} className="flex gap-2 py-0.5">
             <input
               type="checkbox"
-              checked={using.has(one.id)}
+              checked={using.has(member.id)}
               onChange={(event) =>
-                onChange({ userIds: event.target.checked ? [...using, one.id] : [...using].filter((id) => id !== one.id) })
+                onChange({ userIds: event.target.checked ? [...using, member.id] : [...using].filter((id) => id !== member.id) })
               }
             />{' '}
-            {one.name}
+            {member.name}
           </label>
         ))}
       </div>

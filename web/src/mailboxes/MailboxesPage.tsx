@@ -17,7 +17,7 @@ export default function MailboxesPage({ user }: { user: User }) {
   const go = useNavigate();
   const edits = user.role !== 'viewer';
   const all = mailboxes.data?.mailboxes ?? [];
-  const sorted = [...all].sort((one, other) => urgencyOf(one) - urgencyOf(other) || one.address.localeCompare(other.address));
+  const sorted = [...all].sort((first, second) => urgencyOf(first) - urgencyOf(second) || first.address.localeCompare(second.address));
   return (
     <Page
       title="Mailboxes"
@@ -41,8 +41,8 @@ export default function MailboxesPage({ user }: { user: User }) {
       )}
       {all.length > 0 && <p className="mb-3 text-muted">{digest(all)}</p>}
       <ul aria-label="Mailboxes" className="divide-y divide-line border-y border-line">
-        {sorted.map((one) => (
-          <MailboxRow key={one.id} mailbox={one} />
+        {sorted.map((item) => (
+          <MailboxRow key={item.id} mailbox={item} />
         ))}
       </ul>
       {edits && (
@@ -58,20 +58,20 @@ export default function MailboxesPage({ user }: { user: User }) {
   );
 }
 
-const urgencyOf = (one: Mailbox): number => URGENCY[one.health?.level ?? 'resting'];
+const urgencyOf = (item: Mailbox): number => URGENCY[item.health?.level ?? 'resting'];
 
 /** The state of all mailboxes that the reader looks after, in a sentence or two. */
 function digest(all: readonly Mailbox[]): string {
-  const mine = all.filter((one) => one.health !== null);
-  const backlog = mine.reduce((sum, one) => sum + one.backlog, 0);
-  const at = (level: keyof typeof URGENCY): number => mine.filter((one) => one.health?.level === level).length;
+  const mine = all.filter((item) => item.health !== null);
+  const backlog = mine.reduce((sum, item) => sum + item.backlog, 0);
+  const at = (level: keyof typeof URGENCY): number => mine.filter((item) => item.health?.level === level).length;
   const said = [
     at('well') > 0 && counted(at('well'), 'mailbox works', 'mailboxes work'),
     at('busy') > 0 && `${at('busy')} being read, ${counted(backlog, 'email')} to go`,
     at('trouble') > 0 && `${at('trouble')} in trouble, Fulvet is trying again`,
     at('stopped') > 0 && `${at('stopped')} stopped and ${at('stopped') === 1 ? 'needs' : 'need'} a person`,
     at('resting') > 0 && `${at('resting')} not followed`,
-  ].filter((one) => one !== false);
+  ].filter((item) => item !== false);
   return said.length > 0
     ? `${said.join('; ')}.`
     : `${counted(all.length, 'mailbox', 'mailboxes')}. How each is doing is seen by those who look after it.`;

@@ -24,17 +24,20 @@ export function OutsideAddresses() {
         record is created for them.
       </p>
       <ul className="divide-y divide-line border-y border-line">
-        {known.data?.addresses.map((one) => (
-          <li key={`${one.address} ${one.mailbox}`} className="flex flex-wrap items-center gap-x-3 gap-y-1 px-1 py-1.5 sm:flex-nowrap">
+        {known.data?.addresses.map((address) => (
+          <li
+            key={`${address.address} ${address.mailbox}`}
+            className="flex flex-wrap items-center gap-x-3 gap-y-1 px-1 py-1.5 sm:flex-nowrap"
+          >
             <span className="min-w-0 grow">
-              <Address>{one.address}</Address>
+              <Address>{address.address}</Address>
               <span className="block text-sm text-muted">
-                {one.isOurs ? 'Confirmed' : 'Not confirmed'} · mailbox of {one.owner} · in {counted(one.emails, 'email')} ·{' '}
-                {one.records === 0 ? 'in no record' : `of ${counted(one.records, 'contact or lead', 'contacts and leads')}`}
+                {address.isOurs ? 'Confirmed' : 'Not confirmed'} · mailbox of {address.owner} · in {counted(address.emails, 'email')} ·{' '}
+                {address.records === 0 ? 'in no record' : `of ${counted(address.records, 'contact or lead', 'contacts and leads')}`}
               </span>
             </span>
-            <Button disabled={say.isPending} onClick={() => say.mutate({ address: one.address, isOurs: !one.isOurs })}>
-              {one.isOurs ? 'Take back' : 'Confirm as yours'}
+            <Button disabled={say.isPending} onClick={() => say.mutate({ address: address.address, isOurs: !address.isOurs })}>
+              {address.isOurs ? 'Take back' : 'Confirm as yours'}
             </Button>
           </li>
         ))}

@@ -24,8 +24,8 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
   const isOwn = useSession().data?.user?.id === mailbox.ownerId;
   const go = useNavigate();
   const followed = mailbox.folders
-    .filter((one) => one.followed)
-    .map((one) => one.path)
+    .filter((folder) => folder.followed)
+    .map((folder) => folder.path)
     .join('\n');
   const lookBack = useLookBack(mailbox.id, true, followed);
   const [days, setDays] = useState('90');
@@ -44,7 +44,7 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
       await go(`/mailboxes/${mailbox.id}`);
     },
   });
-  const chosen = lookBack.data?.choices.find((one) => keyOf(one) === days);
+  const chosen = lookBack.data?.choices.find((choice) => keyOf(choice) === days);
   return (
     <div className="max-w-2xl space-y-6">
       <section aria-label="Folders">

@@ -34,7 +34,7 @@ export function ServerForm({
   const [password, setPassword] = useState('');
   const [showServers, setShowServers] = useState(known === null && found?.imap == null);
   const presets = usePresets();
-  const preset = presets.data?.presets.find((one) => one.hosts.includes(imap.host.trim().toLowerCase()));
+  const preset = presets.data?.presets.find((item) => item.hosts.includes(imap.host.trim().toLowerCase()));
   const ways = preset?.signIn ?? ['password'];
   const signIn = chosen !== null && ways.includes(chosen) ? chosen : ways.includes('redirect') ? 'redirect' : 'password';
   const save = useMutation({

@@ -15,9 +15,9 @@ export const useMailbox = (id: number | null) =>
 
 /** The checks go on: one is running, or some have passed and the next waits without a failure. */
 export function isBeingTried({ checks }: Pick<MailboxDetail, 'checks'>): boolean {
-  if (checks.some((one) => one.state === 'running')) return true;
-  const passed = checks.filter((one) => one.state === 'passed').length;
-  return passed > 0 && passed < checks.length && !checks.some((one) => one.state === 'failed');
+  if (checks.some((check) => check.state === 'running')) return true;
+  const passed = checks.filter((check) => check.state === 'passed').length;
+  return passed > 0 && passed < checks.length && !checks.some((check) => check.state === 'failed');
 }
 
 export const usePresets = () =>

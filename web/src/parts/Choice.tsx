@@ -26,11 +26,11 @@ export function Choice<T extends string>({
 }) {
   const [open, setOpen] = useState(false);
   const list = useRef<HTMLDivElement>(null);
-  const current = options.find((one) => one.value === value);
+  const current = options.find((option) => option.value === value);
   if (disabled) return <strong className="font-semibold">{current?.label ?? value}</strong>;
   const move = (step: number): void => {
     const items = [...(list.current?.querySelectorAll<HTMLElement>('[role=option]') ?? [])];
-    const at = items.findIndex((one) => one === document.activeElement);
+    const at = items.findIndex((item) => item === document.activeElement);
     items[(at + step + items.length) % items.length]?.focus();
   };
   return (
@@ -60,20 +60,20 @@ export function Choice<T extends string>({
           }}
         >
           <div ref={list} role="listbox" aria-label={label} className="max-h-80 overflow-y-auto">
-            {options.map((one) => (
+            {options.map((option) => (
               <button
-                key={one.value}
+                key={option.value}
                 type="button"
                 role="option"
-                aria-selected={one.value === value}
+                aria-selected={option.value === value}
                 className="block w-full rounded px-2.5 py-1.5 text-left hover:bg-sunk aria-selected:bg-sunk"
                 onClick={() => {
                   setOpen(false);
-                  if (one.value !== value) onChange(one.value);
+                  if (option.value !== value) onChange(option.value);
                 }}
               >
-                <span className="font-medium">{one.label}</span>
-                {one.hint && <span className="block text-sm text-muted">{one.hint}</span>}
+                <span className="font-medium">{option.label}</span>
+                {option.hint && <span className="block text-sm text-muted">{option.hint}</span>}
               </button>
             ))}
           </div>

@@ -7,7 +7,7 @@ const dayName = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'sho
 export function DayBars({ perDay, width = 150, height = 26 }: { perDay: readonly number[]; width?: number; height?: number }) {
   const most = Math.max(1, ...perDay);
   const step = width / perDay.length;
-  const total = perDay.reduce((sum, one) => sum + one, 0);
+  const total = perDay.reduce((sum, value) => sum + value, 0);
   return (
     <svg
       width={width}

@@ -19,7 +19,7 @@ export function useNotice(): (text: string, action?: Notice['action']) => void {
 export function Notices({ children }: { children: ReactNode }) {
   const [notices, setNotices] = useState<Notice[]>([]);
   const last = useRef(0);
-  const dismiss = useCallback((id: number) => setNotices((all) => all.filter((one) => one.id !== id)), []);
+  const dismiss = useCallback((id: number) => setNotices((all) => all.filter((notice) => notice.id !== id)), []);
   const tell = useCallback(
     (text: string, action?: Notice['action']) => {
       last.current += 1;

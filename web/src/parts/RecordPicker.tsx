@@ -43,14 +43,15 @@ export function RecordPicker({
   const listId = useId();
   const asked = useDeferredValue(text.trim());
   const found = useSearch(asked);
-  const records = asked.length > 1 ? (found.data?.records.filter((one) => only === undefined || one.kind === only).slice(0, 12) ?? []) : [];
+  const records =
+    asked.length > 1 ? (found.data?.records.filter((record) => only === undefined || record.kind === only).slice(0, 12) ?? []) : [];
   const choices = [
-    ...extra.map((one) => ({ key: one.label, name: one.label, detail: '', choose: one.choose })),
-    ...records.map((one) => ({
-      key: `${one.kind}${one.id}`,
-      name: one.name,
-      detail: KIND_LABELS[one.kind].one.toLowerCase(),
-      choose: () => onPick({ kind: one.kind, id: one.id, name: one.name }),
+    ...extra.map((item) => ({ key: item.label, name: item.label, detail: '', choose: item.choose })),
+    ...records.map((record) => ({
+      key: `${record.kind}${record.id}`,
+      name: record.name,
+      detail: KIND_LABELS[record.kind].one.toLowerCase(),
+      choose: () => onPick({ kind: record.kind, id: record.id, name: record.name }),
     })),
   ];
   const choose = (position: number): void => {

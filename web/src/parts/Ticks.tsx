@@ -20,15 +20,17 @@ export function Ticks({
         {label} <span className="font-normal text-muted">{chosen.length === 0 ? none : `${chosen.length} chosen`}</span>
       </legend>
       <ul className="mt-1 max-h-36 overflow-y-auto rounded border border-line px-2 py-1 empty:hidden">
-        {options.map((one) => (
-          <li key={one.value}>
+        {options.map((option) => (
+          <li key={option.value}>
             <label className="flex items-baseline gap-2 text-sm">
               <input
                 type="checkbox"
-                checked={chosen.includes(one.value)}
-                onChange={(event) => onChange(event.target.checked ? [...chosen, one.value] : chosen.filter((it) => it !== one.value))}
+                checked={chosen.includes(option.value)}
+                onChange={(event) =>
+                  onChange(event.target.checked ? [...chosen, option.value] : chosen.filter((it) => it !== option.value))
+                }
               />
-              {one.shown}
+              {option.shown}
             </label>
           </li>
         ))}

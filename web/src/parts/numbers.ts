@@ -5,8 +5,8 @@ export function count(value: number): string {
 }
 
 /** `1 email`, `12 emails`. */
-export function counted(value: number, one: string, many = `${one}s`): string {
-  return `${whole.format(value)} ${value === 1 ? one : many}`;
+export function counted(value: number, item: string, many = `${item}s`): string {
+  return `${whole.format(value)} ${value === 1 ? item : many}`;
 }
 
 export function bytes(value: number): string {

@@ -48,7 +48,7 @@ test('class names that hold are joined', () => {
 
 describe('what is in force, in sentences', () => {
   test('of a new installation: nothing is created, nothing is shared', () => {
-    const sentences = inForce(cautiousRulebook(['quillmere.example'])).map((one) => one.text);
+    const sentences = inForce(cautiousRulebook(['quillmere.example'])).map((item) => item.text);
     expect(sentences).toHaveLength(5);
     expect(sentences[0]).toBe('Kept out: mail among ourselves, newsletters, notices, automatic replies, bounces.');
     expect(sentences[3]).toBe('Nobody is created.');
@@ -60,7 +60,7 @@ describe('what is in force, in sentences', () => {
     Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail', accounts: true });
     rulebook.keepOut.machineMail = [];
     rulebook.keepOut.internal = false;
-    const sentences = inForce(rulebook).map((one) => one.text);
+    const sentences = inForce(rulebook).map((item) => item.text);
     expect(sentences[0]).toBe('Nothing is kept out.');
     expect(sentences[3]).toBe('Unknown people become a contact from the first email on, with an account from the domain.');
   });

@@ -43,7 +43,7 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
     // The card stands there at once; where it cannot be saved, the list is asked for again.
     client.setQueryData<RecordPage>(
       key,
-      (page) => page && { ...page, records: page.records.map((one) => (one.id === row.id ? { ...one, stage } : one)) },
+      (page) => page && { ...page, records: page.records.map((record) => (record.id === row.id ? { ...record, stage } : record)) },
     );
     put(row, stage)
       .then(() => notice(`${row.name} is at ${stage || 'no stage'}.`, { label: 'Undo', run: () => put(row, before) }))
@@ -79,7 +79,7 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
               onDrop={(event) => {
                 event.preventDefault();
                 setOver(null);
-                const row = rows.find((one) => String(one.id) === event.dataTransfer.getData('text/plain'));
+                const row = rows.find((item) => String(item.id) === event.dataTransfer.getData('text/plain'));
                 if (row) move(row, stage.name);
               }}
             >
@@ -142,8 +142,8 @@ function Card({ row, editable, onMove }: { row: RecordRow; editable: boolean; on
 
 /** The stages in their order, and those that deals stand at beside them. */
 function stagesOf(stages: readonly DealStage[], rows: readonly RecordRow[], open: string): { name: string; open: boolean }[] {
-  const shown = stages.filter((one) => open === '' || one.open === (open === 'yes'));
-  const known = new Set(stages.map((one) => one.name.toLowerCase()));
+  const shown = stages.filter((stage) => open === '' || stage.open === (open === 'yes'));
+  const known = new Set(stages.map((stage) => stage.name.toLowerCase()));
   const others = [...new Set(rows.map((row) => row.stage ?? ''))].filter((name) => !known.has(name.toLowerCase()));
   return [...others.map((name) => ({ name, open: true })), ...shown];
 }

@@ -31,32 +31,32 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
     <section className="mt-4 border-t border-line pt-2" aria-label="People">
       <h2 className="mb-1">People on it</h2>
       <ul>
-        {record.people.map((one) => (
-          <li key={`${one.kind}${one.id}`} className="group flex items-baseline gap-2">
-            <Link to={recordPath(one.kind, one.id)} className="min-w-0 shrink truncate text-spruce hover:underline">
-              {one.name}
+        {record.people.map((person) => (
+          <li key={`${person.kind}${person.id}`} className="group flex items-baseline gap-2">
+            <Link to={recordPath(person.kind, person.id)} className="min-w-0 shrink truncate text-spruce hover:underline">
+              {person.name}
             </Link>
             {editable ? (
               <input
-                aria-label={`What ${one.name} is to the deal`}
+                aria-label={`What ${person.name} is to the deal`}
                 placeholder="role"
-                defaultValue={one.role}
+                defaultValue={person.role}
                 className="w-20 min-w-0 grow rounded border border-transparent bg-transparent px-1 placeholder:text-muted hover:border-line focus:border-line"
                 onBlur={(event) => {
                   const role = event.target.value.trim();
-                  if (role !== one.role) save.mutate(record.people.map((it) => (it === one ? { ...it, role } : it)));
+                  if (role !== person.role) save.mutate(record.people.map((it) => (it === person ? { ...it, role } : it)));
                 }}
                 onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
               />
             ) : (
-              <span className="text-muted">{one.role}</span>
+              <span className="text-muted">{person.role}</span>
             )}
             {editable && (
               <button
                 type="button"
-                aria-label={`Take ${one.name} off the deal`}
+                aria-label={`Take ${person.name} off the deal`}
                 className="text-muted hover:text-brick"
-                onClick={() => save.mutate(record.people.filter((it) => it !== one))}
+                onClick={() => save.mutate(record.people.filter((it) => it !== person))}
               >
                 <X size={13} />
               </button>
@@ -69,7 +69,7 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
           label="Add a person"
           onPick={(picked) => {
             if (picked.kind !== 'contact' && picked.kind !== 'lead') notice('Only contacts and leads can be on a deal.');
-            else if (!record.people.some((one) => one.kind === picked.kind && one.id === picked.id))
+            else if (!record.people.some((person) => person.kind === picked.kind && person.id === picked.id))
               save.mutate([...record.people, { kind: picked.kind, id: picked.id, role: '' }]);
           }}
         >

@@ -17,13 +17,13 @@ const KINDS: Kind[] = ['account', 'contact', 'lead'];
 /** Records that are likely one, side by side; merged field by field, parted again exactly. */
 export default function DuplicatesPage() {
   const params = useParams();
-  const kind: Kind = KINDS.find((one) => one === params.kind) ?? 'contact';
+  const kind: Kind = KINDS.find((value) => value === params.kind) ?? 'contact';
   const found = useQuery({
     queryKey: ['duplicates', kind],
     queryFn: ({ signal }) => api<Page_>('GET', `/duplicates/${kind}`, undefined, signal),
   });
   const [settled, setSettled] = useState<ReadonlySet<string>>(new Set());
-  const pairs = (found.data?.pairs ?? []).filter((one) => !settled.has(keyOf(one)));
+  const pairs = (found.data?.pairs ?? []).filter((pair) => !settled.has(keyOf(pair)));
   const settle = (pair: DuplicatePair): void => setSettled((all) => new Set([...all, keyOf(pair)]));
   return (
     <Page
@@ -31,17 +31,17 @@ export default function DuplicatesPage() {
       wide
       aside={
         <span className="flex gap-1">
-          {KINDS.map((one) => (
+          {KINDS.map((value) => (
             <Link
-              key={one}
-              to={`/duplicates/${one}`}
-              aria-current={one === kind ? 'page' : undefined}
+              key={value}
+              to={`/duplicates/${value}`}
+              aria-current={value === kind ? 'page' : undefined}
               className={clsx(
                 'rounded px-2.5 py-1',
-                one === kind ? 'bg-raised font-semibold shadow-[inset_0_-2px_0_var(--spruce)]' : 'text-muted hover:bg-sunk',
+                value === kind ? 'bg-raised font-semibold shadow-[inset_0_-2px_0_var(--spruce)]' : 'text-muted hover:bg-sunk',
               )}
             >
-              {KIND_LABELS[one].many}
+              {KIND_LABELS[value].many}
             </Link>
           ))}
         </span>
@@ -130,11 +130,11 @@ function Pair({
       <div className="mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
         <span className="tabular font-head font-semibold">{Math.round(pair.likelihood * 100)} %</span>
         <span className="min-w-0 grow text-sm">
-          {pair.because.map((one, at) => (
-            <span key={one.text} className={one.weight < 0 ? 'text-brick' : ''}>
+          {pair.because.map((item, at) => (
+            <span key={item.text} className={item.weight < 0 ? 'text-brick' : ''}>
               {at > 0 && ' · '}
-              {one.weight < 0 && 'but '}
-              {one.text}
+              {item.weight < 0 && 'but '}
+              {item.text}
             </span>
           ))}
         </span>
@@ -236,18 +236,18 @@ function LastMerges({ kind }: { kind: Kind }) {
     <section className="mt-8 max-w-3xl" aria-label="Merged before">
       <h2 className="mb-1 text-lg">Merged before</h2>
       <ul className="divide-y divide-line border-y border-line text-sm">
-        {list.map((one) => (
-          <li key={one.id} className="flex items-baseline gap-2 py-1">
+        {list.map((item) => (
+          <li key={item.id} className="flex items-baseline gap-2 py-1">
             <span className="min-w-0 grow truncate">
-              {one.goneName} into {one.keptName}{' '}
+              {item.goneName} into {item.keptName}{' '}
               <span className="text-muted">
-                · {one.by}, <Moment at={one.at} />
+                · {item.by}, <Moment at={item.at} />
               </span>
             </span>
-            {one.undone ? (
+            {item.undone ? (
               <span className="text-muted">parted again</span>
             ) : (
-              <button type="button" className="text-spruce hover:underline" onClick={() => undo.mutate(one)}>
+              <button type="button" className="text-spruce hover:underline" onClick={() => undo.mutate(item)}>
                 Part them again
               </button>
             )}

@@ -11,7 +11,7 @@ import { KIND_LABELS } from '../parts/people';
 export function HandOver({ kind, from, members }: { kind: RecordKind; from: number; members: readonly TeamMember[] }) {
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const owner = members.find((one) => one.id === from);
+  const owner = members.find((member) => member.id === from);
   const give = useMutation({
     mutationFn: (to: TeamMember) => api<{ ids: number[] }>('POST', `/records/${kind}/hand-over`, { from, to: to.id }),
     onSuccess: async ({ ids }, to) => {
@@ -33,9 +33,11 @@ export function HandOver({ kind, from, members }: { kind: RecordKind; from: numb
       label="Give them all to"
       shown={`Give all of ${owner?.name.split(' ')[0] ?? 'them'}’s to …`}
       value=""
-      options={members.filter((one) => one.id !== from && one.role !== 'viewer').map((one) => ({ value: String(one.id), label: one.name }))}
+      options={members
+        .filter((member) => member.id !== from && member.role !== 'viewer')
+        .map((member) => ({ value: String(member.id), label: member.name }))}
       onChange={(id) => {
-        const to = members.find((one) => String(one.id) === id);
+        const to = members.find((member) => String(member.id) === id);
         if (to) give.mutate(to);
       }}
     />

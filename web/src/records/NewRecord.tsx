@@ -77,8 +77,8 @@ export function NewRecord({ kind, onClose }: { kind: RecordKind; onClose: () => 
           </Field>
         ))}
         <datalist id="stages">
-          {setup.data?.stages.map((one) => (
-            <option key={one.name} value={one.name} />
+          {setup.data?.stages.map((stage) => (
+            <option key={stage.name} value={stage.name} />
           ))}
         </datalist>
         {Object.keys(wrong).length === 0 && <Trouble error={create.error} />}

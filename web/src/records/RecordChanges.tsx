@@ -17,16 +17,17 @@ export function RecordChanges({ kind, id }: { kind: RecordKind; id: number }) {
       {open && <Trouble error={changes.error} />}
       {open && changes.data && (
         <ol className="mt-1 space-y-1">
-          {changes.data.changes.map((one) => (
-            <li key={one.id} className="break-words">
+          {changes.data.changes.map((change) => (
+            <li key={change.id} className="break-words">
               <span className="text-muted">
-                <Moment at={one.at} />, {one.by ?? 'Fulvet'}:
+                <Moment at={change.at} />, {change.by ?? 'Fulvet'}:
               </span>{' '}
-              {one.field === 'record' ? (
-                one.after
+              {change.field === 'record' ? (
+                change.after
               ) : (
                 <>
-                  {one.field.replace(/_/g, ' ')} {one.before && <s className="text-muted">{one.before}</s>} {one.after || 'empty'}
+                  {change.field.replace(/_/g, ' ')} {change.before && <s className="text-muted">{change.before}</s>}{' '}
+                  {change.after || 'empty'}
                 </>
               )}
             </li>

@@ -62,9 +62,9 @@ function Shown({ field, editable, onEdit }: { field: RecordFieldValue; editable:
       field.value
         .split(';')
         .filter(Boolean)
-        .map((one) => (
-          <span key={one} className="block">
-            {one}
+        .map((part) => (
+          <span key={part} className="block">
+            {part}
           </span>
         ))
     ) : field.link ? (
@@ -103,9 +103,9 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
       onBlur={onLeave}
       onKeyDown={(event) => event.key === 'Escape' && onLeave()}
     >
-      {options.map((one) => (
-        <option key={one.value} value={one.value}>
-          {one.label}
+      {options.map((item) => (
+        <option key={item.value} value={item.value}>
+          {item.label}
         </option>
       ))}
     </Select>
@@ -122,9 +122,12 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
           ])
         : plain(['yes', 'no']);
     case 'stage':
-      return plain([...new Set([...(setup.data?.stages ?? []).map((one) => one.name), field.value].filter(Boolean))]);
+      return plain([...new Set([...(setup.data?.stages ?? []).map((stage) => stage.name), field.value].filter(Boolean))]);
     case 'member':
-      return choose([{ value: '', label: 'nobody' }, ...(team.data?.members ?? []).map((one) => ({ value: one.email, label: one.name }))]);
+      return choose([
+        { value: '', label: 'nobody' },
+        ...(team.data?.members ?? []).map((member) => ({ value: member.email, label: member.name })),
+      ]);
     case 'account':
       return (
         <span className="flex gap-2">

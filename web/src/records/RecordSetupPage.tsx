@@ -36,10 +36,10 @@ export default function RecordSetupPage() {
       }
     >
       <nav aria-label="Kinds of records" className="mb-4 flex gap-1">
-        {(['account', 'contact', 'lead', 'deal'] as const).map((one) => (
+        {(['account', 'contact', 'lead', 'deal'] as const).map((value) => (
           <NavLink
-            key={one}
-            to={`/record-setup/${one}`}
+            key={value}
+            to={`/record-setup/${value}`}
             className={({ isActive }) =>
               clsx(
                 'rounded px-2.5 py-1',
@@ -47,7 +47,7 @@ export default function RecordSetupPage() {
               )
             }
           >
-            {KIND_LABELS[one].many}
+            {KIND_LABELS[value].many}
           </NavLink>
         ))}
       </nav>
@@ -78,8 +78,8 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
   useEffect(() => setRows([...fields]), [fields]);
   const save = useSave(`/record-setup/fields/${kind}`, 'The fields are saved.');
   const change = (at: number, part: Partial<Draft>): void =>
-    setRows((all) => all.map((one, position) => (position === at ? { ...one, ...part } : one)));
-  const gone = fields.filter((one) => !rows.some((row) => row.key === one.key));
+    setRows((all) => all.map((draft, position) => (position === at ? { ...draft, ...part } : draft)));
+  const gone = fields.filter((field) => !rows.some((row) => row.key === field.key));
   return (
     <section aria-label="Own fields">
       <h2 className="mb-1 text-lg">Own fields of {KIND_LABELS[kind].many.toLowerCase()}</h2>
@@ -113,7 +113,7 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
                   change(at, {
                     choices: event.target.value
                       .split(';')
-                      .map((one) => one.trim())
+                      .map((part) => part.trim())
                       .filter(Boolean),
                   })
                 }
@@ -132,7 +132,7 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
         ))}
       </ul>
       {gone.length > 0 && (
-        <p className="mt-2 text-brick">Saving removes {gone.map((one) => one.label).join(', ')} from every record, with all values.</p>
+        <p className="mt-2 text-brick">Saving removes {gone.map((item) => item.label).join(', ')} from every record, with all values.</p>
       )}
       <Trouble error={save.error} />
       <div className="mt-3 flex gap-2">
@@ -156,8 +156,8 @@ function Stages({ stages }: { stages: readonly DealStage[] }) {
   const move = (at: number, step: number): void =>
     setRows((all) => {
       const next = [...all];
-      const [one] = next.splice(at, 1);
-      if (one) next.splice(Math.max(0, at + step), 0, one);
+      const [item] = next.splice(at, 1);
+      if (item) next.splice(Math.max(0, at + step), 0, item);
       return next;
     });
   return (
@@ -172,7 +172,7 @@ function Stages({ stages }: { stages: readonly DealStage[] }) {
               className="w-52!"
               value={row.name}
               onChange={(event) =>
-                setRows((all) => all.map((one, position) => (position === at ? { ...one, name: event.target.value } : one)))
+                setRows((all) => all.map((item, position) => (position === at ? { ...item, name: event.target.value } : item)))
               }
             />
             <label className="flex items-center gap-1 text-sm">
@@ -180,7 +180,7 @@ function Stages({ stages }: { stages: readonly DealStage[] }) {
                 type="checkbox"
                 checked={row.open}
                 onChange={(event) =>
-                  setRows((all) => all.map((one, position) => (position === at ? { ...one, open: event.target.checked } : one)))
+                  setRows((all) => all.map((item, position) => (position === at ? { ...item, open: event.target.checked } : item)))
                 }
               />{' '}
               open

@@ -31,7 +31,7 @@ export function RecordTable({
   const [at, setAt] = useState(0);
   const go = useNavigate();
   const columns = useMemo(() => columnsFor(kind, own), [kind, own]);
-  const template = columns.map((one) => one.width).join(' ');
+  const template = columns.map((column) => column.width).join(' ');
   const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW, overscan: 12 });
   const shown = virtual.getVirtualItems();
   const last = shown.at(-1)?.index ?? 0;

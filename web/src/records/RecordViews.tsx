@@ -32,35 +32,35 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
     },
   });
   const forget = useMutation({ mutationFn: (view: RecordView) => api('DELETE', `/record-views/${view.id}`), onSuccess: refresh });
-  const own = views.data?.views.filter((one) => one.kind === kind) ?? [];
+  const own = views.data?.views.filter((view) => view.kind === kind) ?? [];
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
-        <Button>{own.find((one) => one.query === query && query !== '')?.name ?? 'Lists'} ▾</Button>
+        <Button>{own.find((item) => item.query === query && query !== '')?.name ?? 'Lists'} ▾</Button>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content align="end" sideOffset={6} className="z-40 w-80 max-w-[92vw] rounded border border-line bg-raised p-3 shadow-xl">
           {own.length === 0 && <p className="text-sm text-muted">No list is kept yet. Filter and sort, then give it a name.</p>}
           <ul>
-            {own.map((one) => (
-              <li key={one.id} className="flex items-baseline gap-2">
+            {own.map((item) => (
+              <li key={item.id} className="flex items-baseline gap-2">
                 <button
                   type="button"
                   className="min-w-0 grow truncate rounded py-0.5 text-left text-spruce hover:underline"
                   onClick={() => {
                     setOpen(false);
-                    void go(`/histories/${kind}?${one.query}`);
+                    void go(`/histories/${kind}?${item.query}`);
                   }}
                 >
-                  {one.name}
+                  {item.name}
                 </button>
-                <span className="text-sm text-muted">{one.mine ? (one.shared ? 'shared' : '') : one.by}</span>
-                {one.mine && (
+                <span className="text-sm text-muted">{item.mine ? (item.shared ? 'shared' : '') : item.by}</span>
+                {item.mine && (
                   <button
                     type="button"
-                    aria-label={`Forget ${one.name}`}
+                    aria-label={`Forget ${item.name}`}
                     className="text-muted hover:text-brick"
-                    onClick={() => forget.mutate(one)}
+                    onClick={() => forget.mutate(item)}
                   >
                     ×
                   </button>

@@ -168,10 +168,10 @@ function Lines({
     <section aria-label={label}>
       <h2 className="mb-1 text-lg">{title}</h2>
       <ul className="max-w-4xl divide-y divide-line border-y border-line">
-        {lines.map((one) => (
-          <li key={`${one.line}${one.reason}`} className="flex gap-3 px-1 py-1">
-            <span className="tabular w-16 shrink-0 text-muted">line {one.line}</span>
-            <span className={wrong ? 'text-brick' : ''}>{one.reason}</span>
+        {lines.map((line) => (
+          <li key={`${line.line}${line.reason}`} className="flex gap-3 px-1 py-1">
+            <span className="tabular w-16 shrink-0 text-muted">line {line.line}</span>
+            <span className={wrong ? 'text-brick' : ''}>{line.reason}</span>
           </li>
         ))}
       </ul>

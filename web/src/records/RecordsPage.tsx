@@ -34,10 +34,10 @@ export default function RecordsPage({ user }: { user: User }) {
       <header className="flex flex-wrap items-center gap-x-1.5 gap-y-2 px-3 pt-4 pb-2">
         <h1 className="sr-only">{KIND_LABELS[kind].many}</h1>
         <nav aria-label="Kinds of records" className="mr-auto flex gap-1">
-          {KINDS.map((one) => (
+          {KINDS.map((value) => (
             <NavLink
-              key={one}
-              to={`/histories/${one}`}
+              key={value}
+              to={`/histories/${value}`}
               className={({ isActive }) =>
                 clsx(
                   'rounded px-2.5 py-1 font-head text-lg',
@@ -45,7 +45,7 @@ export default function RecordsPage({ user }: { user: User }) {
                 )
               }
             >
-              {KIND_LABELS[one].many}
+              {KIND_LABELS[value].many}
             </NavLink>
           ))}
         </nav>
@@ -142,9 +142,9 @@ function Filters({
       <select aria-label="Owner" className={select} value={filter.owner ?? ''} onChange={(event) => set({ owner: event.target.value })}>
         <option value="">Any owner</option>
         <option value="nobody">Nobody’s</option>
-        {team.data?.members.map((one) => (
-          <option key={one.id} value={one.id}>
-            {one.name}
+        {team.data?.members.map((member) => (
+          <option key={member.id} value={member.id}>
+            {member.name}
           </option>
         ))}
       </select>
@@ -162,8 +162,8 @@ function Filters({
           </select>
           <select aria-label="Stage" className={select} value={filter.stage ?? ''} onChange={(event) => set({ stage: event.target.value })}>
             <option value="">Any stage</option>
-            {setup.data?.stages.map((one) => (
-              <option key={one.name}>{one.name}</option>
+            {setup.data?.stages.map((stage) => (
+              <option key={stage.name}>{stage.name}</option>
             ))}
           </select>
         </>
@@ -204,9 +204,9 @@ function Filters({
           onChange={(event) => set({ own: event.target.value })}
         >
           <option value="">{field.label}: any</option>
-          {(field.type === 'yesNo' ? ['yes', 'no'] : field.choices).map((one) => (
-            <option key={one} value={`${field.key}:${one}`}>
-              {field.label}: {one}
+          {(field.type === 'yesNo' ? ['yes', 'no'] : field.choices).map((choice) => (
+            <option key={choice} value={`${field.key}:${choice}`}>
+              {field.label}: {choice}
             </option>
           ))}
         </select>

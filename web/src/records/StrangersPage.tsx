@@ -29,13 +29,15 @@ export default function StrangersPage({ user }: { user: User }) {
   const refresh = useRefreshAll();
   const notice = useNotice();
   const groups = found.data?.groups ?? [];
-  const picked = groups.flatMap((group) => group.people.filter((one) => chosen.has(one.address)).map((person) => ({ group, person })));
+  const picked = groups.flatMap((group) =>
+    group.people.filter((person) => chosen.has(person.address)).map((person) => ({ group, person })),
+  );
   const undo = async (id: number): Promise<void> => {
     const undone = await api<RepairUndone>('POST', `/repairs/${id}/undo`);
     await refresh();
     notice(
       undone.kept.length > 0
-        ? `Taken back, but for ${undone.kept.map((one) => `${one.name} (${one.because})`).join(', ')}.`
+        ? `Taken back, but for ${undone.kept.map((item) => `${item.name} (${item.because})`).join(', ')}.`
         : 'Taken back.',
     );
   };
@@ -57,10 +59,10 @@ export default function StrangersPage({ user }: { user: User }) {
   const toggle = (addresses: readonly string[]): void =>
     setChosen((all) => {
       const next = new Set(all);
-      const take = addresses.some((one) => !next.has(one));
-      for (const one of addresses)
-        if (take) next.add(one);
-        else next.delete(one);
+      const take = addresses.some((address) => !next.has(address));
+      for (const address of addresses)
+        if (take) next.add(address);
+        else next.delete(address);
       return next;
     });
   return (
@@ -136,7 +138,7 @@ function Group({
   toggle: (addresses: readonly string[]) => void;
 }) {
   const docket = useDocket();
-  const addresses = group.people.map((one) => one.address);
+  const addresses = group.people.map((person) => person.address);
   return (
     <li className="border-t border-line pt-2">
       <div className="flex flex-wrap items-baseline gap-x-3">
@@ -144,7 +146,7 @@ function Group({
           <input
             type="checkbox"
             aria-label={`Everybody at ${group.company || 'public providers'}`}
-            checked={addresses.every((one) => chosen.has(one))}
+            checked={addresses.every((address) => chosen.has(address))}
             onChange={() => toggle(addresses)}
           />
           <span className="font-head text-lg font-semibold">{group.company || 'At public mail providers'}</span>
@@ -163,23 +165,32 @@ function Group({
         )}
       </div>
       <ul>
-        {group.people.map((one) => (
+        {group.people.map((person) => (
           <li
-            key={one.address}
+            key={person.address}
             className="grid items-baseline gap-x-3 py-0.5 pl-6 sm:grid-cols-[auto_minmax(9rem,1fr)_minmax(10rem,1.4fr)_8rem_minmax(8rem,1fr)_5rem]"
           >
-            <input type="checkbox" aria-label={one.name} checked={chosen.has(one.address)} onChange={() => toggle([one.address])} />
+            <input
+              type="checkbox"
+              aria-label={person.name}
+              checked={chosen.has(person.address)}
+              onChange={() => toggle([person.address])}
+            />
             <span className="truncate font-medium">
-              {one.name}
-              {one.title && <span className="font-normal text-muted">, {one.title}</span>}
+              {person.name}
+              {person.title && <span className="font-normal text-muted">, {person.title}</span>}
             </span>
-            <Address className="text-muted">{one.address}</Address>
+            <Address className="text-muted">{person.address}</Address>
             <span className="tabular text-sm">
-              {one.sent} sent, {one.received} got
+              {person.sent} sent, {person.received} got
             </span>
-            <span className="truncate text-sm text-muted">{one.colleagues.map((it) => it.name).join(', ')}</span>
-            <button type="button" className="text-right text-sm text-spruce hover:underline" onClick={() => docket.open(one.lastEmailId)}>
-              <Moment at={one.lastAt} />
+            <span className="truncate text-sm text-muted">{person.colleagues.map((it) => it.name).join(', ')}</span>
+            <button
+              type="button"
+              className="text-right text-sm text-spruce hover:underline"
+              onClick={() => docket.open(person.lastEmailId)}
+            >
+              <Moment at={person.lastAt} />
             </button>
           </li>
         ))}

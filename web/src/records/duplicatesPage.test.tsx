@@ -55,7 +55,7 @@ describe('duplicates', () => {
     expect(
       within(title)
         .getAllByRole<HTMLInputElement>('radio')
-        .map((one) => one.checked),
+        .map((element) => element.checked),
     ).toEqual([false, true]);
     await page.user.click(within(title).getAllByRole('radio')[0]!);
     await page.user.click(screen.getByRole('button', { name: 'Merge into Hartwig, Una' }));

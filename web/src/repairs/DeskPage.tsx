@@ -36,24 +36,24 @@ export default function DeskPage({ user }: { user: User }) {
   // The next question stands there at once. When the list is fetched anew it tells by itself what is left; where the answer failed, the question
   // comes back and says why.
   const settle = useCallback(
-    async (one: DeskCase, what: Answer): Promise<void> => {
+    async (item: DeskCase, what: Answer): Promise<void> => {
       setFailed(null);
-      setAnswered((all) => new Set([...all, one.key]));
+      setAnswered((all) => new Set([...all, item.key]));
       try {
-        await repair({ emails: one.emails.slice(0, 500), reach: 'conversation', ...what });
+        await repair({ emails: item.emails.slice(0, 500), reach: 'conversation', ...what });
         await refresh();
       } catch (error) {
-        setFailed({ key: one.key, error });
-        setSkipped((all) => all.filter((key) => key !== one.key));
+        setFailed({ key: item.key, error });
+        setSkipped((all) => all.filter((key) => key !== item.key));
       } finally {
-        setAnswered((all) => new Set([...all].filter((key) => key !== one.key)));
+        setAnswered((all) => new Set([...all].filter((key) => key !== item.key)));
       }
     },
     [repair, refresh],
   );
   const cases = useMemo(() => {
-    const place = (one: DeskCase): number => (one.key === failed?.key ? 0 : skipped.includes(one.key) ? 2 : 1);
-    return (desk.data?.cases ?? []).filter((one) => !answered.has(one.key)).sort((one, other) => place(one) - place(other));
+    const place = (item: DeskCase): number => (item.key === failed?.key ? 0 : skipped.includes(item.key) ? 2 : 1);
+    return (desk.data?.cases ?? []).filter((testCase) => !answered.has(testCase.key)).sort((first, second) => place(first) - place(second));
   }, [desk.data, answered, skipped, failed]);
   const [current] = cases;
   const arriving = desk.data?.arriving ?? [];
@@ -63,7 +63,7 @@ export default function DeskPage({ user }: { user: User }) {
         <h1 className="text-xl leading-tight">Sorting desk</h1>
         <p className="tabular text-muted" role="status">
           {desk.data &&
-            `${counted(desk.data.left - desk.data.cases.filter((one) => answered.has(one.key)).length, 'question')} left, about ${counted(desk.data.emails, 'email')}`}
+            `${counted(desk.data.left - desk.data.cases.filter((testCase) => answered.has(testCase.key)).length, 'question')} left, about ${counted(desk.data.emails, 'email')}`}
         </p>
         {user.role === 'admin' && (
           <span>
@@ -80,7 +80,7 @@ export default function DeskPage({ user }: { user: User }) {
         )}
         {arriving.length > 0 && (
           <span className="ml-auto flex items-end gap-2 text-sm text-muted">
-            <DayBars perDay={arriving.map((one) => one.emails)} width={110} height={22} />
+            <DayBars perDay={arriving.map((item) => item.emails)} width={110} height={22} />
             {perDay(arriving)} a day
           </span>
         )}
@@ -112,7 +112,7 @@ export default function DeskPage({ user }: { user: User }) {
 }
 
 function perDay(arriving: readonly { emails: number }[]): string {
-  const mean = arriving.reduce((sum, one) => sum + one.emails, 0) / arriving.length;
+  const mean = arriving.reduce((sum, item) => sum + item.emails, 0) / arriving.length;
   return mean >= 10 ? Math.round(mean).toString() : mean.toFixed(1);
 }
 
@@ -130,7 +130,7 @@ function Question({
   user: User;
   /** Why the answer that was given failed. */
   error: unknown;
-  onAnswer: (one: DeskCase, what: Answer) => Promise<void>;
+  onAnswer: (item: DeskCase, what: Answer) => Promise<void>;
   onPassed: () => void;
   onSkip: () => void;
 }) {
@@ -239,8 +239,8 @@ function Question({
   );
 }
 
-function noneOf(one: DeskCase): Answer {
-  if (one.about === 'deal' || one.about === 'account') return { takeOff: [{ kind: one.about, id: null }] };
+function noneOf(item: DeskCase): Answer {
+  if (item.about === 'deal' || item.about === 'account') return { takeOff: [{ kind: item.about, id: null }] };
   return { settle: true };
 }
 
@@ -249,18 +249,18 @@ function K({ children }: { children: string }) {
 }
 
 /** Puts a rule into the draft that answers alike from now on, for mail with this person. */
-function useAlways(user: User): (one: DeskCase, candidate: DeskCase['candidates'][number]) => void {
+function useAlways(user: User): (item: DeskCase, candidate: DeskCase['candidates'][number]) => void {
   const notice = useNotice();
   return useCallback(
-    (one, candidate) => {
-      if (user.role !== 'admin' || !one.from) return;
-      const who = one.from.address;
+    (item, candidate) => {
+      if (user.role !== 'admin' || !item.from) return;
+      const who = item.from.address;
       const put = async (): Promise<void> => {
         await addToDraft('match', {
           name: `${who} under ${candidate.name}`,
           note: 'Always so, from the sorting desk.',
           when: { fact: 'participant', which: 'any', test: { is: 'address', value: who } },
-          then: { do: 'fileUnder', kind: one.kind, id: candidate.id, name: candidate.name },
+          then: { do: 'fileUnder', kind: item.kind, id: candidate.id, name: candidate.name },
         });
         notice(`The draft has a rule now: mail with ${who} goes under ${candidate.name}.`);
       };
@@ -316,12 +316,12 @@ function EmailBeside({ id }: { id: number }) {
           <h3 className="text-lg leading-snug break-words">{content.subject || '(no subject)'}</h3>
           <p className="mb-3 text-sm break-words text-muted">
             {content.participants
-              .filter((one) => one.role === 'from')
+              .filter((participant) => participant.role === 'from')
               .map(nameOf)
               .join(', ')}{' '}
             to{' '}
             {content.participants
-              .filter((one) => one.role === 'to' || one.role === 'cc')
+              .filter((participant) => participant.role === 'to' || participant.role === 'cc')
               .slice(0, 6)
               .map(nameOf)
               .join(', ')}{' '}
@@ -332,17 +332,17 @@ function EmailBeside({ id }: { id: number }) {
         </>
       ) : (
         <p className="text-muted italic">
-          Not yours to read: who uses {data.sightings.map((one) => one.mailbox).join(', ')} decides about it.
+          Not yours to read: who uses {data.sightings.map((sighting) => sighting.mailbox).join(', ')} decides about it.
         </p>
       )}
       {data.filings.length > 0 && (
         <p className="mt-3 border-t border-line pt-2 text-sm text-muted">
           Stands under{' '}
-          {data.filings.map((one, at) => (
-            <span key={`${one.kind}${one.id}`}>
+          {data.filings.map((filing, at) => (
+            <span key={`${filing.kind}${filing.id}`}>
               {at > 0 && ', '}
-              <Link className="text-spruce hover:underline" to={recordPath(one.kind, one.id)}>
-                {one.name}
+              <Link className="text-spruce hover:underline" to={recordPath(filing.kind, filing.id)}>
+                {filing.name}
               </Link>
             </span>
           ))}
@@ -359,10 +359,10 @@ function Queue({ cases }: { cases: readonly DeskCase[] }) {
     <aside aria-label="What comes next" className="text-sm max-xl:hidden">
       <h2 className="mb-1 text-muted">Then</h2>
       <ol>
-        {cases.slice(1, SHOWN_IN_QUEUE).map((one, at) => (
-          <li key={one.key} className={clsx('flex gap-2 border-b border-line py-1', at === 0 && 'border-t')}>
-            <span className="min-w-0 grow truncate">{one.subject ?? questionWords(one)}</span>
-            <span className="tabular text-muted">{one.count}</span>
+        {cases.slice(1, SHOWN_IN_QUEUE).map((testCase, at) => (
+          <li key={testCase.key} className={clsx('flex gap-2 border-b border-line py-1', at === 0 && 'border-t')}>
+            <span className="min-w-0 grow truncate">{testCase.subject ?? questionWords(testCase)}</span>
+            <span className="tabular text-muted">{testCase.count}</span>
           </li>
         ))}
       </ol>

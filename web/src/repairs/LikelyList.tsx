@@ -21,7 +21,7 @@ export function LikelyList({
   const listId = useId();
   const asked = useDeferredValue(text.trim());
   const found = useLikely(emailId, asked);
-  const records = (found.data?.records ?? []).filter((one) => !without.includes(`${one.kind}:${one.id}`));
+  const records = (found.data?.records ?? []).filter((record) => !without.includes(`${record.kind}:${record.id}`));
   return (
     <>
       <TextInput
@@ -47,22 +47,22 @@ export function LikelyList({
         }}
       />
       <ul id={listId} role="listbox" aria-label="Records" className="mt-2 max-h-72 overflow-y-auto">
-        {records.map((one, position) => (
+        {records.map((record, position) => (
           <li
-            key={`${one.kind}${one.id}`}
+            key={`${record.kind}${record.id}`}
             id={`${listId}-${position}`}
             role="option"
             aria-selected={position === at}
             className={clsx('rounded px-2 py-1', position === at && 'bg-sunk')}
             onMouseMove={() => setAt(position)}
-            onClick={() => onPick(one)}
+            onClick={() => onPick(record)}
           >
             <span className="flex gap-2">
-              <span className="w-14 shrink-0 text-sm text-muted">{KIND_LABELS[one.kind].one}</span>
-              <span className="min-w-0 truncate font-medium">{one.name}</span>
-              <span className="ml-auto min-w-0 truncate text-sm text-muted">{one.detail}</span>
+              <span className="w-14 shrink-0 text-sm text-muted">{KIND_LABELS[record.kind].one}</span>
+              <span className="min-w-0 truncate font-medium">{record.name}</span>
+              <span className="ml-auto min-w-0 truncate text-sm text-muted">{record.detail}</span>
             </span>
-            {one.why.length > 0 && <span className="block truncate pl-16 text-sm text-muted">{one.why.join(' · ')}</span>}
+            {record.why.length > 0 && <span className="block truncate pl-16 text-sm text-muted">{record.why.join(' · ')}</span>}
           </li>
         ))}
         {records.length === 0 && (

@@ -22,20 +22,20 @@ export function ReachChoice({
 }) {
   return (
     <div role="radiogroup" aria-label="For" className="mb-3 flex flex-wrap gap-1.5">
-      {reaches.map((one) => {
-        const [single, several, hint] = WORDS[one];
+      {reaches.map((reach) => {
+        const [single, several, hint] = WORDS[reach];
         return (
           <button
-            key={one}
+            key={reach}
             type="button"
             role="radio"
-            aria-checked={value === one}
+            aria-checked={value === reach}
             title={hint}
             className={clsx(
               'rounded border px-2 py-1 text-sm',
-              value === one ? 'border-spruce bg-sunk font-semibold' : 'border-line hover:border-muted',
+              value === reach ? 'border-spruce bg-sunk font-semibold' : 'border-line hover:border-muted',
             )}
-            onClick={() => onChange(one)}
+            onClick={() => onChange(reach)}
           >
             {many ? several : single}
           </button>

@@ -44,11 +44,15 @@ export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
             label="Move it from"
             shown="Move from …"
             value=""
-            options={email.filings.map((one) => ({ value: `${one.kind}:${one.id}`, label: one.name, hint: KIND_LABELS[one.kind].one }))}
+            options={email.filings.map((filing) => ({
+              value: `${filing.kind}:${filing.id}`,
+              label: filing.name,
+              hint: KIND_LABELS[filing.kind].one,
+            }))}
             onChange={(key) =>
               open(
                 'move',
-                email.filings.find((one) => `${one.kind}:${one.id}` === key),
+                email.filings.find((filing) => `${filing.kind}:${filing.id}` === key),
               )
             }
           />
@@ -69,24 +73,24 @@ function ByHand({ emailId, user }: { emailId: number; user: User }) {
   const repairs = useRepairs(emailId);
   const undo = useUndoRepair();
   const notice = useNotice();
-  const standing = repairs.data?.repairs.filter((one) => !one.undone) ?? [];
+  const standing = repairs.data?.repairs.filter((repair) => !repair.undone) ?? [];
   if (standing.length === 0) return null;
   return (
     <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Decided by hand">
-      {standing.map((one) => (
-        <li key={one.id} className="flex items-baseline gap-2">
+      {standing.map((item) => (
+        <li key={item.id} className="flex items-baseline gap-2">
           <span className="min-w-0 grow break-words">
-            {one.summary}{' '}
+            {item.summary}{' '}
             <span className="text-muted">
-              · {one.mine ? 'you' : one.by}, <Moment at={one.at} />
+              · {item.mine ? 'you' : item.by}, <Moment at={item.at} />
             </span>
           </span>
-          {(one.mine || user.role === 'admin') && (
+          {(item.mine || user.role === 'admin') && (
             <button
               type="button"
               className="text-spruce hover:underline"
               onClick={() =>
-                void undo(one.id).catch((error: unknown) =>
+                void undo(item.id).catch((error: unknown) =>
                   notice(error instanceof Error ? error.message : 'That could not be taken back.'),
                 )
               }

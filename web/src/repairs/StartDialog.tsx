@@ -38,22 +38,22 @@ function startOf(person: Outsider): Row {
 }
 
 function People({ emails, people, onClose }: { emails: readonly number[]; people: readonly Outsider[]; onClose: () => void }) {
-  const unknown = people.filter((one) => one.record === null);
-  const known = people.filter((one) => one.record !== null);
-  const [rows, setRows] = useState<Record<string, Row>>(() => Object.fromEntries(unknown.map((one) => [one.address, startOf(one)])));
+  const unknown = people.filter((person) => person.record === null);
+  const known = people.filter((person) => person.record !== null);
+  const [rows, setRows] = useState<Record<string, Row>>(() => Object.fromEntries(unknown.map((item) => [item.address, startOf(item)])));
   const [deal, setDeal] = useState('');
   const repair = useRepair();
   const change = (address: string, part: Partial<Row>): void =>
     setRows((all) => ({ ...all, [address]: { ...(all[address] ?? { become: 'nothing', name: '', title: '', company: '' }), ...part } }));
-  const chosen = unknown.filter((one) => rows[one.address]?.become !== 'nothing');
-  const account = people.find((one) => one.account)?.account ?? null;
+  const chosen = unknown.filter((item) => rows[item.address]?.become !== 'nothing');
+  const account = people.find((person) => person.account)?.account ?? null;
   const save = (): void =>
     repair.mutate(
       {
         emails: [...emails],
         reach: 'conversation',
-        people: chosen.map((one) => personOf(one, rows[one.address] ?? startOf(one))),
-        deal: deal.trim() ? { name: deal.trim(), accountId: account?.id ?? null, people: people.map((one) => one.address) } : null,
+        people: chosen.map((item) => personOf(item, rows[item.address] ?? startOf(item))),
+        deal: deal.trim() ? { name: deal.trim(), accountId: account?.id ?? null, people: people.map((person) => person.address) } : null,
       },
       { onSuccess: onClose },
     );
@@ -66,44 +66,44 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
     >
       {unknown.length === 0 && <p className="text-muted">Everybody outside who takes part is on record already.</p>}
       <ul className="space-y-3">
-        {unknown.map((one) => {
-          const row = rows[one.address] ?? startOf(one);
+        {unknown.map((item) => {
+          const row = rows[item.address] ?? startOf(item);
           return (
-            <li key={one.address} className="border-t border-line pt-2 first:border-0 first:pt-0">
+            <li key={item.address} className="border-t border-line pt-2 first:border-0 first:pt-0">
               <div className="mb-1 flex flex-wrap items-baseline gap-x-2 text-sm">
-                <Address>{one.address}</Address>
-                <span className="text-muted">{hintOf(one)}</span>
+                <Address>{item.address}</Address>
+                <span className="text-muted">{hintOf(item)}</span>
               </div>
               <div className="grid gap-1.5 sm:grid-cols-[7.5rem_1fr_1fr_1fr]">
                 <Select
-                  aria-label={`What ${one.address} becomes`}
+                  aria-label={`What ${item.address} becomes`}
                   value={row.become}
-                  onChange={(event) => change(one.address, { become: event.target.value as Become })}
+                  onChange={(event) => change(item.address, { become: event.target.value as Become })}
                 >
                   <option value="contact">Contact</option>
                   <option value="lead">Lead</option>
                   <option value="nothing">Nothing</option>
                 </Select>
                 <TextInput
-                  aria-label={`Name of ${one.address}`}
+                  aria-label={`Name of ${item.address}`}
                   placeholder="Name"
                   disabled={row.become === 'nothing'}
                   value={row.name}
-                  onChange={(event) => change(one.address, { name: event.target.value })}
+                  onChange={(event) => change(item.address, { name: event.target.value })}
                 />
                 <TextInput
-                  aria-label={`Title of ${one.address}`}
+                  aria-label={`Title of ${item.address}`}
                   placeholder="Title"
                   disabled={row.become === 'nothing'}
                   value={row.title}
-                  onChange={(event) => change(one.address, { title: event.target.value })}
+                  onChange={(event) => change(item.address, { title: event.target.value })}
                 />
                 <TextInput
-                  aria-label={`Company of ${one.address}`}
+                  aria-label={`Company of ${item.address}`}
                   placeholder={row.become === 'lead' ? 'Company' : 'Account'}
                   disabled={row.become === 'nothing'}
                   value={row.company}
-                  onChange={(event) => change(one.address, { company: event.target.value })}
+                  onChange={(event) => change(item.address, { company: event.target.value })}
                 />
               </div>
             </li>
@@ -113,12 +113,12 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
       {known.length > 0 && (
         <p className="mt-3 text-sm text-muted">
           On record:{' '}
-          {known.map((one, at) => (
-            <span key={one.address}>
+          {known.map((item, at) => (
+            <span key={item.address}>
               {at > 0 && ', '}
-              {one.record && (
-                <Link className="text-spruce hover:underline" to={recordPath(one.record.kind, one.record.id)}>
-                  {one.record.name}
+              {item.record && (
+                <Link className="text-spruce hover:underline" to={recordPath(item.record.kind, item.record.id)}>
+                  {item.record.name}
                 </Link>
               )}
             </span>

@@ -25,10 +25,11 @@ export function TakeOffDialog({
     <Modal open onClose={onClose} title={`Take ${emails.length === 1 ? 'it' : counted(emails.length, 'email')} off …`}>
       <ReachChoice value={reach} onChange={setReach} reaches={['email', 'onward', 'soFar', 'conversation']} many={emails.length > 1} />
       <ul className="space-y-1">
-        {filings.map((one, at) => (
-          <li key={`${one.kind}${one.id}`}>
-            <Button autoFocus={at === 0} className="w-full" disabled={repair.isPending} onClick={() => takeOff(one.kind, one.id)}>
-              <span className="w-16 text-left text-muted">{KIND_LABELS[one.kind].one}</span> <span className="truncate">{one.name}</span>
+        {filings.map((filing, at) => (
+          <li key={`${filing.kind}${filing.id}`}>
+            <Button autoFocus={at === 0} className="w-full" disabled={repair.isPending} onClick={() => takeOff(filing.kind, filing.id)}>
+              <span className="w-16 text-left text-muted">{KIND_LABELS[filing.kind].one}</span>{' '}
+              <span className="truncate">{filing.name}</span>
             </Button>
           </li>
         ))}

@@ -30,7 +30,7 @@ const question = (key: string, more: Partial<DeskCase> = {}): DeskCase =>
   });
 
 function desk(...cases: DeskCase[]): Desk {
-  return { cases, left: cases.length, emails: cases.reduce((sum, one) => sum + one.count, 0), arriving: [] };
+  return { cases, left: cases.length, emails: cases.reduce((sum, testCase) => sum + testCase.count, 0), arriving: [] };
 }
 
 const done = like(repairResult, { id: 5, summary: 'Filed a conversation under the deal Tide gauges', changed: 2 });
@@ -47,7 +47,7 @@ function answers(cases: DeskCase[], more: Answers = {}): Answers {
 
 /** A server on whose desk a question stays until it is answered. */
 function settling(cases: DeskCase[], more: Answers = {}): Answers {
-  const open = new Map(cases.map((one) => [one.emails[0], one]));
+  const open = new Map(cases.map((testCase) => [testCase.emails[0], testCase]));
   return answers(cases, {
     getDesk: () => desk(...open.values()),
     repair: ({ body }) => {
@@ -76,7 +76,7 @@ describe('the sorting desk', () => {
     expect(screen.getByText('0.71')).toBeTruthy();
     await page.user.keyboard('2');
     await screen.findByRole('heading', { name: 'Which account of group.example?' });
-    expect(page.calls('repair').map((one) => one.body)).toEqual([
+    expect(page.calls('repair').map((call) => call.body)).toEqual([
       { emails: [7, 6], reach: 'conversation', file: [{ kind: 'deal', id: 22 }] },
     ]);
     await screen.findByText('Filed a conversation under the deal Tide gauges.');
@@ -88,7 +88,7 @@ describe('the sorting desk', () => {
     await page.user.click(await screen.findByRole('button', { name: /Tide gauges/ }));
     await page.user.click(await screen.findByRole('button', { name: 'Undo' }));
     await screen.findByText('Taken back; 2 emails stand as before.');
-    expect(page.calls('undoRepair').map((one) => one.params)).toEqual([{ id: '5' }]);
+    expect(page.calls('undoRepair').map((call) => call.params)).toEqual([{ id: '5' }]);
   });
 
   test.each<[string, string, object]>([
@@ -98,7 +98,9 @@ describe('the sorting desk', () => {
     const page = openPage('/desk', settling([question('one')]));
     await screen.findByRole('heading', { name: 'Which of these 2 deals?' });
     await page.user.keyboard(key);
-    await waitFor(() => expect(page.calls('repair').map((one) => one.body)).toEqual([{ emails: [7, 6], reach: 'conversation', ...says }]));
+    await waitFor(() =>
+      expect(page.calls('repair').map((call) => call.body)).toEqual([{ emails: [7, 6], reach: 'conversation', ...says }]),
+    );
   });
 
   test('skips a question, which comes again after the others', async () => {
@@ -161,7 +163,7 @@ describe('the sorting desk', () => {
     );
     const page = openPage('/desk', answers([question('one')], { listTeam: { members }, passCase: { passed: 2 } }));
     await page.user.click(await screen.findByRole('button', { name: 'Pass to …' }));
-    expect(screen.getAllByRole('option').map((one) => one.textContent)).toEqual([expect.stringContaining('Nadia Okonjira')]);
+    expect(screen.getAllByRole('option').map((element) => element.textContent)).toEqual([expect.stringContaining('Nadia Okonjira')]);
     await page.user.click(screen.getByRole('option', { name: /Nadia/ }));
     await screen.findByText('Passed to Nadia Okonjira.');
     expect(page.calls('passCase')[0]?.body).toEqual({ emails: [7, 6], to: 2 });

@@ -10,8 +10,8 @@ test.each([
     'Is kim@driftpost.example another address of Kim Aster?',
   ],
   [{ about: 'hold', domain: 'Tenders', candidates: [] }, 'A rule asks: Tenders'],
-] as const)('%j asks %j', (one, words) => {
-  expect(questionWords(one as never)).toBe(words);
+] as const)('%j asks %j', (item, words) => {
+  expect(questionWords(item as never)).toBe(words);
 });
 
 test.each([
@@ -22,6 +22,6 @@ test.each([
     { count: 2, conversations: 2, about: 'person', candidates: [{ id: 1 }] },
     '2 emails ask; all mail with this address goes by the answer.',
   ],
-] as const)('%j settles: %j', (one, words) => {
-  expect(reachWords(one as never)).toBe(words);
+] as const)('%j settles: %j', (item, words) => {
+  expect(reachWords(item as never)).toBe(words);
 });

@@ -16,7 +16,7 @@ export function questionWords({ about, domain, candidates }: Pick<DeskCase, 'abo
       return domain ? `A rule asks: ${domain}` : 'A rule asks a person where it belongs.';
     case 'person':
       return candidates.length > 0
-        ? `Is ${domain ?? 'this address'} another address of ${candidates.map((one) => one.name).join(' or ')}?`
+        ? `Is ${domain ?? 'this address'} another address of ${candidates.map((candidate) => candidate.name).join(' or ')}?`
         : `Is ${domain ?? 'this person'} to become a record?`;
   }
 }

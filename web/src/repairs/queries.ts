@@ -57,7 +57,7 @@ export function useUndoRepair(): (id: number) => Promise<void> {
   return async (id) => {
     const undone = await api<RepairUndone>('POST', `/repairs/${id}/undo`);
     await refresh();
-    const kept = undone.kept.map((one) => `${one.name} stays: ${one.because}.`);
+    const kept = undone.kept.map((item) => `${item.name} stays: ${item.because}.`);
     notice(`Taken back; ${counted(undone.changed, 'email stands', 'emails stand')} as before. ${kept.join(' ')}`.trim());
   };
 }

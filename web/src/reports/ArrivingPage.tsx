@@ -86,25 +86,25 @@ export default function Arriving({ user }: { user: User }) {
             <div>
               <h2 className="mb-2 text-lg">Wrote to you, not answered yet</h2>
               <ul className="divide-y divide-line border-y border-line">
-                {a.unanswered.map((one) => (
-                  <li key={one.emailId}>
+                {a.unanswered.map((item) => (
+                  <li key={item.emailId}>
                     <button
                       type="button"
                       className="block w-full px-1 py-1.5 text-left hover:bg-sunk"
-                      onClick={() => docket.open(one.emailId)}
+                      onClick={() => docket.open(item.emailId)}
                     >
                       <span className="flex gap-2">
-                        <span className="truncate font-medium">{one.from}</span>
-                        <Moment at={one.at} className="tabular ml-auto text-sm whitespace-nowrap text-muted" />
+                        <span className="truncate font-medium">{item.from}</span>
+                        <Moment at={item.at} className="tabular ml-auto text-sm whitespace-nowrap text-muted" />
                       </span>
-                      <span className="block truncate text-muted">{one.subject || '(no subject)'}</span>
+                      <span className="block truncate text-muted">{item.subject || '(no subject)'}</span>
                     </button>
-                    {one.record && (
+                    {item.record && (
                       <Link
-                        to={recordPath(one.record.kind, one.record.id)}
+                        to={recordPath(item.record.kind, item.record.id)}
                         className="block truncate px-1 pb-1.5 text-sm text-spruce hover:underline"
                       >
-                        {one.record.name}
+                        {item.record.name}
                       </Link>
                     )}
                   </li>

@@ -41,8 +41,8 @@ function Suggestions() {
       <Trouble error={found.error} />
       {found.data?.suggestions.length === 0 && <p className="text-muted">Nothing: the rules take the mail as it comes.</p>}
       <ul className="divide-y divide-line border-y border-line empty:border-0">
-        {found.data?.suggestions.map((one) => (
-          <SuggestionLine key={one.code + one.about} suggestion={one} />
+        {found.data?.suggestions.map((item) => (
+          <SuggestionLine key={item.code + item.about} suggestion={item} />
         ))}
       </ul>
     </section>
@@ -61,7 +61,7 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
     },
   });
   const { effect } = suggestion;
-  const stop = STOPS.find((one) => one.stop === suggestion.stop);
+  const stop = STOPS.find((item) => item.stop === suggestion.stop);
   return (
     <li className="grid items-baseline gap-x-4 gap-y-1 px-1 py-2 md:grid-cols-[5rem_minmax(0,1fr)_18rem_auto]">
       <span className="text-sm font-medium text-muted">{stop?.title}</span>

@@ -38,8 +38,8 @@ export function DraftBar({ draft }: { draft: Draft }) {
         </Button>
       </div>
       <ul className="mt-1 list-disc pl-5 text-sm">
-        {draft.differences.slice(0, 4).map((one) => (
-          <li key={one}>{one}</li>
+        {draft.differences.slice(0, 4).map((difference) => (
+          <li key={difference}>{difference}</li>
         ))}
         {draft.differences.length > 4 && <li>and {draft.differences.length - 4} more</li>}
       </ul>

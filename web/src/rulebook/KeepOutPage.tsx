@@ -52,10 +52,10 @@ export default function KeepOutPage({ user }: { user: User }) {
         </p>
         <p>Machine mail that is kept out:</p>
         <ul className="flex flex-wrap gap-x-5 gap-y-1 text-base">
-          {MACHINE.map((one) => {
-            const on = document.keepOut.machineMail.includes(one);
+          {MACHINE.map((value) => {
+            const on = document.keepOut.machineMail.includes(value);
             return (
-              <li key={one}>
+              <li key={value}>
                 <label className="flex items-center gap-1.5">
                   <input
                     type="checkbox"
@@ -65,12 +65,12 @@ export default function KeepOutPage({ user }: { user: User }) {
                     onChange={() =>
                       change({
                         machineMail: on
-                          ? document.keepOut.machineMail.filter((other) => other !== one)
-                          : [...document.keepOut.machineMail, one],
+                          ? document.keepOut.machineMail.filter((other) => other !== value)
+                          : [...document.keepOut.machineMail, value],
                       })
                     }
                   />
-                  {CLASS_LABELS[one]}
+                  {CLASS_LABELS[value]}
                 </label>
               </li>
             );
@@ -209,7 +209,7 @@ function Steps() {
       notice(`Undone. ${count(result.changed)} emails changed.`);
     },
   });
-  const open = steps.data?.steps.filter((one) => !one.undone).slice(0, 5) ?? [];
+  const open = steps.data?.steps.filter((step) => !step.undone).slice(0, 5) ?? [];
   if (open.length === 0) return null;
   return (
     <section className="mt-5" aria-label="Steps that can be undone">

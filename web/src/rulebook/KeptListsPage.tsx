@@ -15,7 +15,7 @@ export default function KeptListsPage() {
   const lists = useKeptLists();
   const [params, set] = useAddressBar();
   const all = lists.data?.lists ?? [];
-  const chosen = all.find((one) => one.id === params.get('list')) ?? all.find((one) => !one.shipped);
+  const chosen = all.find((item) => item.id === params.get('list')) ?? all.find((item) => !item.shipped);
   return (
     <Page title="Kept lists" wide>
       <p className="mb-4 max-w-prose text-muted">
@@ -25,10 +25,10 @@ export default function KeptListsPage() {
       <Trouble error={lists.error} />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[17rem_minmax(0,1fr)]">
         <section aria-label="Lists">
-          <Names lists={all.filter((one) => !one.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
+          <Names lists={all.filter((item) => !item.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
           <NewList onMade={(id) => set({ list: id })} />
           <h2 className="mt-6 mb-1 text-sm font-medium text-muted">For every rulebook</h2>
-          <Names lists={all.filter((one) => one.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
+          <Names lists={all.filter((item) => item.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
         </section>
         {chosen ? (
           <Entries key={chosen.id} list={chosen} />
@@ -55,18 +55,18 @@ function Names({
 }) {
   return (
     <ul className="divide-y divide-line border-y border-line empty:border-0">
-      {lists.map((one) => (
-        <li key={one.id}>
+      {lists.map((list) => (
+        <li key={list.id}>
           <button
             type="button"
-            aria-current={one.id === chosen?.id}
-            className={clsx('block w-full px-2 py-1.5 text-left hover:bg-sunk', one.id === chosen?.id && 'bg-raised')}
-            onClick={() => onChoose(one.id)}
+            aria-current={list.id === chosen?.id}
+            className={clsx('block w-full px-2 py-1.5 text-left hover:bg-sunk', list.id === chosen?.id && 'bg-raised')}
+            onClick={() => onChoose(list.id)}
           >
-            <span className="font-medium">{one.name}</span>
+            <span className="font-medium">{list.name}</span>
             <span className="tabular block text-sm text-muted">
-              {counted(one.entries, 'entry', 'entries')}
-              {one.id !== ROLES && `, ${counted(one.took, 'email')} in 30 days`}
+              {counted(list.entries, 'entry', 'entries')}
+              {list.id !== ROLES && `, ${counted(list.took, 'email')} in 30 days`}
             </span>
           </button>
         </li>

@@ -32,10 +32,10 @@ export function PilotPanel() {
         <Button onClick={() => setAsking('end')}>End the pilot …</Button>
       </div>
       <p className="mt-1 text-sm text-muted">
-        {pilot.mailboxes.map((one, at) => (
-          <span key={one}>
+        {pilot.mailboxes.map((mailbox, at) => (
+          <span key={mailbox}>
             {at > 0 && ', '}
-            <Address>{one}</Address>
+            <Address>{mailbox}</Address>
           </span>
         ))}
       </p>
@@ -65,9 +65,9 @@ function Figures({ pilot }: { pilot: Pilot }) {
           <tr>
             <th className="pr-4 font-normal" />
             <th className="pr-4 text-right font-normal">emails</th>
-            {OUTCOMES.map((one) => (
-              <th key={one} className="pr-4 text-right font-normal">
-                {one}
+            {OUTCOMES.map((outcome) => (
+              <th key={outcome} className="pr-4 text-right font-normal">
+                {outcome}
               </th>
             ))}
             <th className="pr-4 text-right font-normal">seen by everyone</th>
@@ -79,9 +79,9 @@ function Figures({ pilot }: { pilot: Pilot }) {
             <tr key={name}>
               <th className="pr-4 text-left font-medium">{name}</th>
               <td className="pr-4 text-right">{count(figures.emails)}</td>
-              {OUTCOMES.map((one) => (
-                <td key={one} className="pr-4 text-right">
-                  {percent(figures.outcomes[one] ?? 0, figures.emails)}
+              {OUTCOMES.map((outcome) => (
+                <td key={outcome} className="pr-4 text-right">
+                  {percent(figures.outcomes[outcome] ?? 0, figures.emails)}
                 </td>
               ))}
               <td className="pr-4 text-right">{percent(figures.everyone, figures.emails)}</td>
@@ -125,8 +125,8 @@ function Ask({ pilot, end, onClose }: { pilot: Pilot; end: boolean; onClose: () 
         }}
       >
         <ul className="list-disc pl-5">
-          {pilot.summary.split('\n').map((one) => (
-            <li key={one}>{one}</li>
+          {pilot.summary.split('\n').map((part) => (
+            <li key={part}>{part}</li>
           ))}
         </ul>
         <label className="flex gap-2">

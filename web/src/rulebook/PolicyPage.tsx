@@ -66,7 +66,7 @@ const steps = (
   usual: readonly number[],
   label = (value: number): string => value.toFixed(2),
 ): { value: string; label: string }[] =>
-  [...new Set([...usual, current])].sort((one, other) => one - other).map((one) => ({ value: String(one), label: label(one) }));
+  [...new Set([...usual, current])].sort((first, second) => first - second).map((value) => ({ value: String(value), label: label(value) }));
 const inDays = (days: number): string => (days === 1 ? '1 day' : `${days} days`);
 
 type ChangedPart = PolicyStop | 'personal';
@@ -182,7 +182,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
                 <Choice
                   label="How many emails"
                   value={String(create.emails)}
-                  options={[2, 3, 4, 5, 10].map((one) => ({ value: String(one), label: `${one} emails` }))}
+                  options={[2, 3, 4, 5, 10].map((value) => ({ value: String(value), label: `${value} emails` }))}
                   shown={`${create.emails} emails`}
                   disabled={fixed}
                   onChange={(value) => change('create', { emails: Number(value) })}

@@ -54,8 +54,8 @@ export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void 
         }}
       >
         <ul className="list-disc pl-5">
-          {draft.differences.map((one) => (
-            <li key={one}>{one}</li>
+          {draft.differences.map((difference) => (
+            <li key={difference}>{difference}</li>
           ))}
         </ul>
         <Tried />
@@ -116,7 +116,7 @@ export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void 
 }
 
 function Tried() {
-  const tried = useTrials().data?.trials.find((one) => one.isDraft && one.state === 'done');
+  const tried = useTrials().data?.trials.find((trial) => trial.isDraft && trial.state === 'done');
   if (!tried?.summary) return <p className="font-medium text-ochre">This draft has not been tried out on past mail yet.</p>;
   return (
     <p>

@@ -26,8 +26,8 @@ export default function VersionsPage() {
       {versions.isPending && <Waiting what="Reading the versions" />}
       <Trouble error={versions.error} />
       <ol className="divide-y divide-line border-y border-line empty:border-0">
-        {all.map((one) => (
-          <VersionLine key={one.version} version={one} all={all} />
+        {all.map((item) => (
+          <VersionLine key={item.version} version={item} all={all} />
         ))}
       </ol>
     </Page>
@@ -53,8 +53,8 @@ function VersionLine({ version, all }: { version: RulebookVersion; all: readonly
         </Button>
       </div>
       <ul className="list-disc pl-5 text-sm">
-        {lines.slice(0, SHOWN_LINES).map((one) => (
-          <li key={one}>{one}</li>
+        {lines.slice(0, SHOWN_LINES).map((line) => (
+          <li key={line}>{line}</li>
         ))}
         {lines.length > SHOWN_LINES && <li className="text-muted">and {lines.length - SHOWN_LINES} more</li>}
       </ul>
@@ -88,10 +88,10 @@ function Compared({ version, all }: { version: RulebookVersion; all: readonly Ru
           <Select aria-label="Compared with" value={against} onChange={(event) => setAgainst(event.target.value)}>
             <option value="">what stood before it</option>
             {all
-              .filter((one) => one.version !== version.version)
-              .map((one) => (
-                <option key={one.version} value={String(one.version)}>
-                  version {one.version}
+              .filter((item) => item.version !== version.version)
+              .map((item) => (
+                <option key={item.version} value={String(item.version)}>
+                  version {item.version}
                 </option>
               ))}
           </Select>
@@ -112,8 +112,8 @@ function Compared({ version, all }: { version: RulebookVersion; all: readonly Ru
       </div>
       <Trouble error={whole.error ?? take.error} />
       <ul className="mt-1 list-disc pl-5 text-sm">
-        {whole.data?.differences.map((one) => (
-          <li key={one}>{one}</li>
+        {whole.data?.differences.map((difference) => (
+          <li key={difference}>{difference}</li>
         ))}
       </ul>
       {whole.data?.differences.length === 0 && (

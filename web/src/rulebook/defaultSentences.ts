@@ -79,12 +79,15 @@ export const CLASS_LABELS: Record<string, string> = {
 };
 
 const labelOf = <T extends string>(options: readonly ChoiceOption<T>[], value: T): string =>
-  options.find((one) => one.value === value)?.label ?? value;
+  options.find((option) => option.value === value)?.label ?? value;
 
 /** What the rulebook does, one sentence a stop, each with the page that changes it. */
 export function inForce(rulebook: Rulebook): { to: string; text: string }[] {
   const { keepOut, takeIn, match, create, share } = rulebook;
-  const kept = [...(keepOut.internal ? ['mail among ourselves'] : []), ...keepOut.machineMail.map((one) => CLASS_LABELS[one] ?? one)];
+  const kept = [
+    ...(keepOut.internal ? ['mail among ourselves'] : []),
+    ...keepOut.machineMail.map((machineEmail) => CLASS_LABELS[machineEmail] ?? machineEmail),
+  ];
   const entries = keepOut.entries.length > 0 ? ` and ${keepOut.entries.length} domains and addresses` : '';
   const created =
     create.people === 'nothing'

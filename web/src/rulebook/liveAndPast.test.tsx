@@ -36,7 +36,7 @@ const run = (id: number, more: Partial<Runs[number]> = {}): Runs[number] =>
   }) as Runs[number];
 
 describe('the pilot', () => {
-  const answers = (one: Pilot | null, more: Answers = {}): Answers => ({ ...workspace(), getPilot: { pilot: one }, ...more });
+  const answers = (item: Pilot | null, more: Answers = {}): Answers => ({ ...workspace(), getPilot: { pilot: item }, ...more });
 
   test('stands on every stop, its figures beside those of other mail', async () => {
     openPage('/share', answers(pilot()));
@@ -49,7 +49,7 @@ describe('the pilot', () => {
         within(line)
           .getAllByRole('cell')
           .slice(0, 2)
-          .map((one) => one.textContent),
+          .map((element) => element.textContent),
       ),
     ).toEqual([
       ['40', '75 %'],
@@ -77,7 +77,7 @@ describe('the pilot', () => {
     expect(
       within(dialog)
         .getAllByRole('listitem')
-        .map((one) => one.textContent),
+        .map((element) => element.textContent),
     ).toEqual(['Recruiters are kept out.', 'Surveys are left loose.']);
     expect(within(dialog).getByRole('button', { name: 'Put live for everyone, for new mail' })).toBeTruthy();
     await page.user.click(within(dialog).getByRole('checkbox'));
@@ -196,7 +196,7 @@ describe('the versions', () => {
     listRulebooks: { versions },
     getRulebookVersion: ({ params, query }) =>
       ({
-        ...versions.find((one) => String(one.version) === params.version)!,
+        ...versions.find((version) => String(version.version) === params.version)!,
         document: rulebook,
         against: query.against ? Number(query.against) : 2,
         differences: query.against === '2' ? [] : ['Deals go by score.'],

@@ -69,7 +69,7 @@ describe('the sentences of a stop', () => {
     const page = openPage('/take-in', keepsDraft(withRules()));
     await choose(page, /^What comes in/, /only mail with people on record/);
     await screen.findByText('Draft: 1 change, not in force');
-    expect(page.calls('putDraft').map((one) => one.body.takeIn.scope)).toEqual(['known']);
+    expect(page.calls('putDraft').map((call) => call.body.takeIn.scope)).toEqual(['known']);
     expect(page.calls('putDraftLive')).toEqual([]);
     expect(screen.getByText(/It is in the draft; nothing has taken effect/)).toBeTruthy();
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
@@ -146,7 +146,7 @@ describe('the rules of a stop', () => {
     await within(second).findByTitle('1,200 emails in 30 days');
     second.focus();
     await page.user.keyboard('{Alt>}{ArrowUp}{/Alt}');
-    await waitFor(() => expect(rulesPut(page).map((one) => one.name)).toEqual(['Lawyers', 'Press', 'School']));
+    await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['Lawyers', 'Press', 'School']));
     await screen.findByText(/^Moved\./);
     // The first one cannot go further up.
     (await screen.findByRole('listitem', { name: /^Rule 1: Lawyers/ })).focus();
@@ -157,13 +157,13 @@ describe('the rules of a stop', () => {
   test('are switched on and off and removed, each with a way back', async () => {
     const page = openPage('/take-in', keepsDraft(withRules(press, school)));
     await page.user.click(await screen.findByRole('button', { name: 'On' }));
-    await waitFor(() => expect(rulesPut(page).map((one) => one.on)).toEqual([true, true]));
+    await waitFor(() => expect(rulesPut(page).map((item) => item.on)).toEqual([true, true]));
     const first = await screen.findByRole('listitem', { name: /^Rule 1: Press/ });
     await page.user.click(within(first).getByRole('button', { name: 'Remove' }));
-    await waitFor(() => expect(rulesPut(page).map((one) => one.name)).toEqual(['School']));
+    await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['School']));
     await screen.findByText(/^Removed\./);
     await page.user.click(screen.getAllByRole('button', { name: 'Undo' }).at(-1)!);
-    await waitFor(() => expect(rulesPut(page).map((one) => one.name)).toEqual(['Press', 'School']));
+    await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['Press', 'School']));
   });
 
   test('are mended by one click where the check knows how', async () => {
@@ -183,7 +183,7 @@ describe('the rules of a stop', () => {
     const odd = await screen.findByRole('list', { name: 'What is odd' });
     expect(within(odd).getAllByRole('listitem')).toHaveLength(1);
     await page.user.click(within(odd).getByRole('button', { name: 'Remove it' }));
-    await waitFor(() => expect(rulesPut(page).map((one) => one.name)).toEqual(['Press']));
+    await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['Press']));
   });
 });
 
@@ -329,7 +329,7 @@ describe('the draft', () => {
     await page.user.type(within(dialog).getByRole('textbox'), 'Recruiters write daily.');
     await page.user.click(within(dialog).getByRole('button', { name: 'Put live for everyone, for new mail' }));
     await screen.findByText('Version 4 is in force for everyone, for new mail.');
-    expect(page.calls('putDraftLive').map((one) => one.body)).toEqual([{ revision: 4, note: 'Recruiters write daily.' }]);
+    expect(page.calls('putDraftLive').map((call) => call.body)).toEqual([{ revision: 4, note: 'Recruiters write daily.' }]);
     expect(page.calls('decide')).toEqual([]);
   });
 

@@ -11,11 +11,11 @@ export function AskAccess({ about, label }: { about: About; label: string }) {
   const [note, setNote] = useState<string | null>(null);
   const requests = useRequests();
   const open = requests.data?.mine.find(
-    (one) =>
-      one.state === 'open' &&
-      one.scope === about.scope &&
-      one.emailId === (about.emailId ?? null) &&
-      (one.record?.id ?? null) === (about.record?.id ?? null),
+    (item) =>
+      item.state === 'open' &&
+      item.scope === about.scope &&
+      item.emailId === (about.emailId ?? null) &&
+      (item.record?.id ?? null) === (about.record?.id ?? null),
   );
   const ask = useSharing(
     () => api('POST', '/access/requests', { ...about, note: note ?? '' }),

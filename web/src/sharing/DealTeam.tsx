@@ -23,7 +23,7 @@ export function DealTeam({ dealId, editable }: { dealId: number; editable: boole
     <section className="mt-4 border-t border-line pt-2" aria-label="Deal team">
       <h2 className="mb-1">Colleagues on it</h2>
       <p>
-        {members.length > 0 ? members.map((one) => one.name).join(', ') : <span className="text-muted">its owner alone</span>}{' '}
+        {members.length > 0 ? members.map((member) => member.name).join(', ') : <span className="text-muted">its owner alone</span>}{' '}
         {editable && (
           <button type="button" className="text-sm text-spruce hover:underline" onClick={() => setEditing(true)}>
             change
@@ -38,7 +38,7 @@ export function DealTeam({ dealId, editable }: { dealId: number; editable: boole
 
 function Edit({ dealId, members, onClose }: { dealId: number; members: OnTeam['members']; onClose: () => void }) {
   const team = useTeam();
-  const [chosen, setChosen] = useState(members.map((one) => String(one.id)));
+  const [chosen, setChosen] = useState(members.map((member) => String(member.id)));
   const save = useSharing(
     () => api('PUT', `/deals/${dealId}/team`, { members: chosen.map(Number) }),
     () => 'Saved. They see at once what those on the record see.',
@@ -48,7 +48,9 @@ function Edit({ dealId, members, onClose }: { dealId: number; members: OnTeam['m
       <Ticks
         label="Members"
         none="its owner alone"
-        options={(team.data?.members ?? []).filter((one) => one.active).map((one) => ({ value: String(one.id), shown: one.name }))}
+        options={(team.data?.members ?? [])
+          .filter((member) => member.active)
+          .map((member) => ({ value: String(member.id), shown: member.name }))}
         chosen={chosen}
         onChange={setChosen}
       />

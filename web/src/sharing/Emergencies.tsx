@@ -14,7 +14,7 @@ export function Emergencies({ user }: { user: User }) {
   const found = useEmergencies();
   const [asking, setAsking] = useState(false);
   const list = found.data?.emergencies ?? [];
-  const shown = list.filter((one) => one.state !== 'over').concat(list.filter((one) => one.state === 'over').slice(0, 3));
+  const shown = list.filter((item) => item.state !== 'over').concat(list.filter((item) => item.state === 'over').slice(0, 3));
   if (shown.length === 0 && user.role !== 'admin') return null;
   return (
     <Part
@@ -23,8 +23,8 @@ export function Emergencies({ user }: { user: User }) {
     >
       <Trouble error={found.error} />
       <Lines empty="None.">
-        {shown.map((one) => (
-          <Line key={one.id} one={one} user={user} />
+        {shown.map((item) => (
+          <Line key={item.id} one={item} user={user} />
         ))}
       </Lines>
       {user.role === 'admin' && (
@@ -97,10 +97,10 @@ function Ask({ user, onClose }: { user: User; onClose: () => void }) {
           <Select required value={owner} onChange={(event) => setOwner(event.target.value)}>
             <option value="">Choose …</option>
             {team.data?.members
-              .filter((one) => one.id !== user.id)
-              .map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}
+              .filter((member) => member.id !== user.id)
+              .map((member) => (
+                <option key={member.id} value={member.id}>
+                  {member.name}
                 </option>
               ))}
           </Select>

@@ -24,8 +24,10 @@ const LABELS: Record<Exclude<Who, 'rules'>, string> = {
 /** The owner says who sees an email, its conversation, or everything with the person or company in it. */
 export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user: User; onClose: () => void }) {
   const outsider =
-    email.content?.participants.find((one) => !one.ours && one.role !== 'sender' && one.role !== 'replyTo' && one.role !== 'claimed')
-      ?.address ?? null;
+    email.content?.participants.find(
+      (participant) =>
+        !participant.ours && participant.role !== 'sender' && participant.role !== 'replyTo' && participant.role !== 'claimed',
+    )?.address ?? null;
   const domain = outsider?.slice(outsider.lastIndexOf('@') + 1) ?? null;
   const [scope, setScope] = useState<Scope>('conversation');
   const [who, setWho] = useState<Exclude<Who, 'rules'>>('people');
@@ -76,10 +78,10 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
         <Field label="Who">
           <Select value={who} onChange={(event) => setWho(event.target.value as Exclude<Who, 'rules'>)}>
             {(Object.keys(LABELS) as Exclude<Who, 'rules'>[])
-              .filter((one) => one === 'seal' || one === 'people' || SHARE_LEVELS.indexOf(one) <= SHARE_LEVELS.indexOf(widest))
-              .map((one) => (
-                <option key={one} value={one}>
-                  {LABELS[one]}
+              .filter((key) => key === 'seal' || key === 'people' || SHARE_LEVELS.indexOf(key) <= SHARE_LEVELS.indexOf(widest))
+              .map((keyValue) => (
+                <option key={keyValue} value={keyValue}>
+                  {LABELS[keyValue]}
                 </option>
               ))}
           </Select>
@@ -87,10 +89,10 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
         <Field label="Of what">
           <Select value={scope} onChange={(event) => setScope(event.target.value as Scope)}>
             {scopes
-              .filter((one) => isWord || one.value === 'email' || one.value === 'conversation')
-              .map((one) => (
-                <option key={one.value} value={one.value}>
-                  {one.label}
+              .filter((item) => isWord || item.value === 'email' || item.value === 'conversation')
+              .map((item) => (
+                <option key={item.value} value={item.value}>
+                  {item.label}
                 </option>
               ))}
           </Select>
@@ -100,8 +102,8 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
             label="Colleagues"
             none="nobody yet"
             options={(team.data?.members ?? [])
-              .filter((one) => one.active && one.id !== user.id)
-              .map((one) => ({ value: String(one.id), shown: one.name }))}
+              .filter((member) => member.active && member.id !== user.id)
+              .map((member) => ({ value: String(member.id), shown: member.name }))}
             chosen={people}
             onChange={setPeople}
           />
@@ -110,7 +112,7 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
           <Ticks
             label="Teams"
             none="none yet"
-            options={(allTeams.data?.teams ?? []).map((one) => ({ value: one.name, shown: one.name }))}
+            options={(allTeams.data?.teams ?? []).map((item) => ({ value: item.name, shown: item.name }))}
             chosen={teams}
             onChange={setTeams}
           />

@@ -36,13 +36,13 @@ export default function SharingPage({ user }: { user: User }) {
 
 function AskedOfMe() {
   const requests = useRequests();
-  const open = requests.data?.toMe.filter((one) => one.state === 'open') ?? [];
+  const open = requests.data?.toMe.filter((item) => item.state === 'open') ?? [];
   return (
     <Part title="Colleagues ask you" hint="Each sees that there is mail, and not what it says.">
       <Trouble error={requests.error} />
       <Lines empty="Nobody asks for anything.">
-        {open.map((one) => (
-          <Request key={one.id} request={one} />
+        {open.map((item) => (
+          <Request key={item.id} request={item} />
         ))}
       </Lines>
     </Part>
@@ -88,10 +88,10 @@ function Request({ request }: { request: AccessRequest }) {
             label="Share all with"
             value=""
             shown="All with a record …"
-            options={request.records.map((one) => ({
-              value: `${one.kind}:${one.id}`,
-              label: one.name,
-              hint: `All mail of yours under this ${KIND_LABELS[one.kind].one.toLowerCase()}, later mail too.`,
+            options={request.records.map((record) => ({
+              value: `${record.kind}:${record.id}`,
+              label: record.name,
+              hint: `All mail of yours under this ${KIND_LABELS[record.kind].one.toLowerCase()}, later mail too.`,
             }))}
             onChange={(key) => {
               const [kind, id] = key.split(':');
@@ -111,20 +111,20 @@ function Request({ request }: { request: AccessRequest }) {
 function AskedByMe() {
   const requests = useRequests();
   const withdraw = useWithdrawRequest();
-  const mine = requests.data?.mine.filter((one) => one.state !== 'withdrawn') ?? [];
+  const mine = requests.data?.mine.filter((item) => item.state !== 'withdrawn') ?? [];
   return (
     <Part title="You have asked">
       <Lines empty="Where you see that an email exists, you can ask its owner to let you read it.">
-        {mine.slice(0, 12).map((one) => (
-          <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+        {mine.slice(0, 12).map((item) => (
+          <li key={item.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow">
-              {one.owner.name} for {subjectText(one)} <Moment at={one.at} className="text-muted" />
+              {item.owner.name} for {subjectText(item)} <Moment at={item.at} className="text-muted" />
             </span>
-            <span className={one.state === 'declined' ? 'text-brick' : one.state === 'shared' ? 'text-moss' : 'text-muted'}>
-              {one.state}
+            <span className={item.state === 'declined' ? 'text-brick' : item.state === 'shared' ? 'text-moss' : 'text-muted'}>
+              {item.state}
             </span>
-            {one.state === 'open' && (
-              <Button kind="quiet" onClick={() => withdraw.mutate(one.id)}>
+            {item.state === 'open' && (
+              <Button kind="quiet" onClick={() => withdraw.mutate(item.id)}>
                 Withdraw
               </Button>
             )}
@@ -142,12 +142,12 @@ function Said() {
     <Part title="What you said of your mail" hint="Your word goes before the rules. Nobody else sees this list.">
       <Trouble error={words.error ?? back.error} />
       <Lines empty="Nothing: all of it is seen as the rules say. Say otherwise from an email’s docket, with “Share or seal”.">
-        {(words.data?.words ?? []).map((one) => (
-          <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+        {(words.data?.words ?? []).map((word) => (
+          <li key={word.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow break-words">
-              {ownWordText(one)} <Moment at={one.at} className="text-muted" />
+              {ownWordText(word)} <Moment at={word.at} className="text-muted" />
             </span>
-            <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(one.id)}>
+            <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(word.id)}>
               Take back
             </Button>
           </li>
@@ -167,13 +167,13 @@ function Given() {
     <Part title="What you let colleagues read">
       <Trouble error={grants.error ?? back.error} />
       <Lines empty="Nothing beyond the rules.">
-        {(grants.data?.given ?? []).map((one) => (
-          <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+        {(grants.data?.given ?? []).map((item) => (
+          <li key={item.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow">
-              <span className="font-medium">{one.to.name}</span> {subjectText(one)}{' '}
-              <span className="text-muted">· {counted(one.emails, 'email', 'emails')}</span>
+              <span className="font-medium">{item.to.name}</span> {subjectText(item)}{' '}
+              <span className="text-muted">· {counted(item.emails, 'email', 'emails')}</span>
             </span>
-            <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(one)}>
+            <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(item)}>
               Take back
             </Button>
           </li>
@@ -191,10 +191,10 @@ function Received() {
   return (
     <Part title="What colleagues let you read">
       <Lines empty="">
-        {list.slice(0, all ? undefined : 8).map((one) => (
-          <li key={one.id} className="px-1 py-1.5">
-            <span className="font-medium">{one.by.name}</span>: {subjectText(one)}{' '}
-            <span className="text-muted">· {counted(one.emails, 'email', 'emails')}</span>
+        {list.slice(0, all ? undefined : 8).map((item) => (
+          <li key={item.id} className="px-1 py-1.5">
+            <span className="font-medium">{item.by.name}</span>: {subjectText(item)}{' '}
+            <span className="text-muted">· {counted(item.emails, 'email', 'emails')}</span>
           </li>
         ))}
       </Lines>

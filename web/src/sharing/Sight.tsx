@@ -16,7 +16,7 @@ export function Sight({ user }: { user: User }) {
   const docket = useDocket();
   const [member, setMember] = useState<number | null>(null);
   const [mailbox, setMailbox] = useState<number | null>(null);
-  const own = (mailboxes.data?.mailboxes ?? []).filter((one) => user.role === 'admin' || one.ownerId === user.id);
+  const own = (mailboxes.data?.mailboxes ?? []).filter((item) => user.role === 'admin' || item.ownerId === user.id);
   const sight = useSight(member, mailbox ?? own[0]?.id ?? null);
   if (own.length === 0) return null;
   return (
@@ -26,19 +26,19 @@ export function Sight({ user }: { user: User }) {
           <Select value={member ?? ''} onChange={(event) => setMember(event.target.value === '' ? null : Number(event.target.value))}>
             <option value="">Choose a colleague …</option>
             {team.data?.members
-              .filter((one) => one.id !== user.id && one.active)
-              .map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}
+              .filter((item) => item.id !== user.id && item.active)
+              .map((item) => (
+                <option key={item.id} value={item.id}>
+                  {item.name}
                 </option>
               ))}
           </Select>
         </Field>
         <Field label="see of">
           <Select value={mailbox ?? own[0]?.id ?? ''} onChange={(event) => setMailbox(Number(event.target.value))}>
-            {own.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.address}
+            {own.map((item) => (
+              <option key={item.id} value={item.id}>
+                {item.address}
               </option>
             ))}
           </Select>
@@ -52,15 +52,15 @@ export function Sight({ user }: { user: User }) {
             nothing of <strong>{sight.data.nothing}</strong>.
           </p>
           <ul className="mt-1 max-h-80 divide-y divide-line overflow-y-auto border-y border-line text-sm" aria-label="Emails that they see">
-            {sight.data.emails.map((one) => (
-              <li key={one.email.id} className="px-1 py-1">
-                <button type="button" className="text-left text-spruce hover:underline" onClick={() => docket.open(one.email.id)}>
-                  {one.email.content?.subject ?? `with ${one.email.externalDomains.join(', ') || 'nobody outside'}`}
+            {sight.data.emails.map((email) => (
+              <li key={email.email.id} className="px-1 py-1">
+                <button type="button" className="text-left text-spruce hover:underline" onClick={() => docket.open(email.email.id)}>
+                  {email.email.content?.subject ?? `with ${email.email.externalDomains.join(', ') || 'nobody outside'}`}
                 </button>{' '}
-                <Moment at={one.email.at} className="text-muted" />
+                <Moment at={email.email.at} className="text-muted" />
                 <span className="block text-muted">
-                  {one.reads ? 'reads it: ' : ''}
-                  {one.why.join('; ')}
+                  {email.reads ? 'reads it: ' : ''}
+                  {email.why.join('; ')}
                 </span>
               </li>
             ))}

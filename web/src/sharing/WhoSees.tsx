@@ -35,15 +35,15 @@ function EyeList({ email }: { email: number }) {
   return (
     <div className="mt-2 border-l-2 border-line pl-2.5 text-sm">
       <ul className="space-y-1" aria-label="Whose eyes">
-        {eyes.data.eyes.map((one) => (
-          <li key={one.user.id} className="flex items-baseline gap-2">
-            {one.reads ? (
+        {eyes.data.eyes.map((viewer) => (
+          <li key={viewer.user.id} className="flex items-baseline gap-2">
+            {viewer.reads ? (
               <Eye size={13} className="shrink-0 translate-y-0.5 text-spruce" aria-label="reads it" />
             ) : (
               <EyeOff size={13} className="shrink-0 translate-y-0.5 text-muted" aria-label="knows that it exists" />
             )}
             <span className="min-w-0 break-words">
-              <span className="font-medium">{one.user.name}</span> <span className="text-muted">{one.why.join('; ')}</span>
+              <span className="font-medium">{viewer.user.name}</span> <span className="text-muted">{viewer.why.join('; ')}</span>
             </span>
           </li>
         ))}
@@ -64,10 +64,10 @@ function OwnWords({ email }: { email: number }) {
   if (!words.data || words.data.words.length === 0) return null;
   return (
     <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Your word">
-      {words.data.words.map((one) => (
-        <li key={one.id} className="flex items-baseline gap-2">
-          <span className="min-w-0 grow break-words">You said of {ownWordText(one)}.</span>
-          <button type="button" className="text-spruce hover:underline" disabled={back.isPending} onClick={() => back.mutate(one.id)}>
+      {words.data.words.map((word) => (
+        <li key={word.id} className="flex items-baseline gap-2">
+          <span className="min-w-0 grow break-words">You said of {ownWordText(word)}.</span>
+          <button type="button" className="text-spruce hover:underline" disabled={back.isPending} onClick={() => back.mutate(word.id)}>
             Take back
           </button>
         </li>

@@ -17,9 +17,9 @@ export function ownWordText(
 }
 
 /** What a request or a grant is about. */
-export function subjectText(one: Pick<AccessRequest | Grant, 'scope' | 'record' | 'subject' | 'emails'>): string {
-  if (one.scope === 'record')
-    return one.record ? `all mail of the ${KIND_LABELS[one.record.kind].one.toLowerCase()} ${one.record.name}` : 'all mail of a record';
-  const named = one.subject ? `“${one.subject}”` : 'an email';
-  return one.scope === 'email' ? named : `the conversation ${named}`;
+export function subjectText(item: Pick<AccessRequest | Grant, 'scope' | 'record' | 'subject' | 'emails'>): string {
+  if (item.scope === 'record')
+    return item.record ? `all mail of the ${KIND_LABELS[item.record.kind].one.toLowerCase()} ${item.record.name}` : 'all mail of a record';
+  const named = item.subject ? `“${item.subject}”` : 'an email';
+  return item.scope === 'email' ? named : `the conversation ${named}`;
 }

@@ -40,7 +40,7 @@ describe('what colleagues ask for', () => {
     await waitFor(() => expect(page.calls('answerAccessRequest')).toHaveLength(3));
     await page.user.click(asked.getByRole('button', { name: 'Decline' }));
     await screen.findByText('Declined. Nadia Okonjira is told.');
-    expect(page.calls('answerAccessRequest').map((one) => one.body)).toEqual([
+    expect(page.calls('answerAccessRequest').map((call) => call.body)).toEqual([
       { answer: 'asked' },
       { answer: 'conversation' },
       { answer: 'record', record: { kind: 'deal', id: 9 } },

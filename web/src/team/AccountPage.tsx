@@ -101,21 +101,21 @@ function Sessions() {
     <section aria-label="Where you are signed in">
       <h2 className="mb-1.5 text-lg">Where you are signed in</h2>
       <ul className="divide-y divide-line border-y border-line">
-        {list.map((one) => (
-          <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+        {list.map((item) => (
+          <li key={item.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow">
-              {programName(one.program)} {one.current && <span className="text-spruce">· here</span>}
+              {programName(item.program)} {item.current && <span className="text-spruce">· here</span>}
               <span className="block text-sm text-muted">
-                {one.since && (
+                {item.since && (
                   <>
-                    since <Moment at={one.since} />,{' '}
+                    since <Moment at={item.since} />,{' '}
                   </>
                 )}
-                last seen <Moment at={one.lastSeenAt} />
+                last seen <Moment at={item.lastSeenAt} />
               </span>
             </span>
-            {!one.current && (
-              <Button kind="quiet" disabled={end.isPending} onClick={() => end.mutate(one.id)}>
+            {!item.current && (
+              <Button kind="quiet" disabled={end.isPending} onClick={() => end.mutate(item.id)}>
                 Sign out
               </Button>
             )}
@@ -178,7 +178,7 @@ function Tokens({ user }: { user: User }) {
             <span className="min-w-0 grow">
               {token.name}
               <span className="block text-sm text-muted">
-                {Object.values(SCOPE_LABELS).find((one) => one.scopes.join() === token.scopes.join())?.label ?? token.scopes.join(', ')}
+                {Object.values(SCOPE_LABELS).find((value) => value.scopes.join() === token.scopes.join())?.label ?? token.scopes.join(', ')}
                 {token.expiresAt && (
                   <>
                     , until <Moment at={token.expiresAt} />
@@ -228,9 +228,9 @@ function Tokens({ user }: { user: User }) {
             <Select value={form.scope} onChange={(event) => setForm({ ...form, scope: event.target.value })}>
               {Object.entries(SCOPE_LABELS)
                 .filter(([key]) => key !== 'admin' || user.role === 'admin')
-                .map(([key, one]) => (
+                .map(([key, item]) => (
                   <option key={key} value={key}>
-                    {one.label}
+                    {item.label}
                   </option>
                 ))}
             </Select>

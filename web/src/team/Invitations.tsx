@@ -25,7 +25,7 @@ export function Invitations() {
   });
   const withdraw = useMutation({ mutationFn: (id: number) => api('DELETE', `/invitations/${id}`), onSuccess: again });
   const fields = invite.error instanceof ApiFailure ? invite.error.fields : {};
-  const open = found.data?.invitations.filter((one) => one.state === 'open') ?? [];
+  const open = found.data?.invitations.filter((invitation) => invitation.state === 'open') ?? [];
   return (
     <section aria-label="Invitations">
       <h2 className="mb-1 text-lg">Invite somebody</h2>
@@ -58,8 +58,8 @@ export function Invitations() {
           </Field>
           <Field label="Role">
             <Select value={form.role} onChange={(event) => setForm({ ...form, role: event.target.value as Role })}>
-              {(['rep', 'lead', 'viewer', 'admin'] as const).map((one) => (
-                <option key={one}>{one}</option>
+              {(['rep', 'lead', 'viewer', 'admin'] as const).map((value) => (
+                <option key={value}>{value}</option>
               ))}
             </Select>
           </Field>
@@ -77,15 +77,15 @@ export function Invitations() {
       )}
       {open.length > 0 && (
         <ul className="mt-3 divide-y divide-line border-y border-line" aria-label="Open invitations">
-          {open.map((one) => (
-            <li key={one.id} className="flex items-baseline gap-3 px-1 py-1.5">
+          {open.map((item) => (
+            <li key={item.id} className="flex items-baseline gap-3 px-1 py-1.5">
               <span className="min-w-0 grow">
-                {one.name} <Address className="text-muted">{one.email}</Address>{' '}
+                {item.name} <Address className="text-muted">{item.email}</Address>{' '}
                 <span className="text-sm text-muted">
-                  {one.role}, asked by {one.by} <Moment at={one.at} />
+                  {item.role}, asked by {item.by} <Moment at={item.at} />
                 </span>
               </span>
-              <Button kind="quiet" disabled={withdraw.isPending} onClick={() => withdraw.mutate(one.id)}>
+              <Button kind="quiet" disabled={withdraw.isPending} onClick={() => withdraw.mutate(item.id)}>
                 Take back
               </Button>
             </li>

@@ -43,8 +43,8 @@ export function SecondFactor({ onDone }: { onDone?: () => void }) {
             It is on. Keep these recovery codes: each is good once, when the device is lost. They are not shown again.
           </p>
           <ul className="my-2 grid grid-cols-2 gap-x-6 font-mono text-sm sm:grid-cols-3">
-            {codes.map((one) => (
-              <li key={one}>{one}</li>
+            {codes.map((value) => (
+              <li key={value}>{value}</li>
             ))}
           </ul>
           <CopyText text={codes.join(' ')} label="Copy all codes" />

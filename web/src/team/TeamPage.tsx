@@ -132,7 +132,7 @@ function Leave({
   const [recordsTo, setRecordsTo] = useState('');
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const others = members.filter((one) => one.active && one.id !== member.id);
+  const others = members.filter((item) => item.active && item.id !== member.id);
   const leave = useMutation({
     mutationFn: () =>
       api<Deactivated>('POST', `/team/${member.id}/deactivate`, {
@@ -163,10 +163,10 @@ function Leave({
           <Select value={mailboxesTo} onChange={(event) => setMailboxesTo(event.target.value)}>
             <option value="">nobody: histories stay, mail comes in no more</option>
             {others
-              .filter((one) => one.id !== user.id)
-              .map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}
+              .filter((other) => other.id !== user.id)
+              .map((other) => (
+                <option key={other.id} value={other.id}>
+                  {other.name}
                 </option>
               ))}
           </Select>
@@ -174,9 +174,9 @@ function Leave({
         <Field label="Their records go to">
           <Select value={recordsTo} onChange={(event) => setRecordsTo(event.target.value)}>
             <option value="">nobody: they stay as theirs</option>
-            {others.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
+            {others.map((other) => (
+              <option key={other.id} value={other.id}>
+                {other.name}
               </option>
             ))}
           </Select>
@@ -279,9 +279,9 @@ function AddMember() {
         </Field>
         <Field label="Role">
           <Select value={form.role} onChange={(event) => setForm({ ...form, role: event.target.value as Role })}>
-            {ROLE_OPTIONS.map((one) => (
-              <option key={one.value} value={one.value}>
-                {one.label}: {one.hint}
+            {ROLE_OPTIONS.map((roleOption) => (
+              <option key={roleOption.value} value={roleOption.value}>
+                {roleOption.label}: {roleOption.hint}
               </option>
             ))}
           </Select>

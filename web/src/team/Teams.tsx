@@ -33,7 +33,7 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
             <span className="min-w-0 grow">
               <span className="font-medium">{team.name}</span>
               <span className="block text-sm text-muted">
-                {team.members.length === 0 ? 'nobody yet' : team.members.map((one) => one.name).join(', ')}
+                {team.members.length === 0 ? 'nobody yet' : team.members.map((member) => member.name).join(', ')}
               </span>
             </span>
             {admin && (
@@ -67,7 +67,7 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
 }
 
 function Members({ team, members, onClose }: { team: Team; members: readonly TeamMember[]; onClose: () => void }) {
-  const [chosen, setChosen] = useState(team.members.map((one) => String(one.id)));
+  const [chosen, setChosen] = useState(team.members.map((member) => String(member.id)));
   const client = useQueryClient();
   const notice = useNotice();
   const done = async (said: string): Promise<void> => {
@@ -88,7 +88,7 @@ function Members({ team, members, onClose }: { team: Team; members: readonly Tea
       <Ticks
         label="Members"
         none="nobody"
-        options={members.map((one) => ({ value: String(one.id), shown: one.name }))}
+        options={members.map((member) => ({ value: String(member.id), shown: member.name }))}
         chosen={chosen}
         onChange={setChosen}
       />

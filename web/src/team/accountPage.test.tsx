@@ -56,7 +56,7 @@ describe('sessions', () => {
     await screen.findByText('Signed out there.');
     await page.user.click(list.getByRole('button', { name: 'Sign out everywhere else' }));
     await screen.findByText('Signed out in 3 places.');
-    expect(page.calls('endSession').map((one) => one.params.session)).toEqual(['phone', 'others']);
+    expect(page.calls('endSession').map((call) => call.params.session)).toEqual(['phone', 'others']);
   });
 });
 
@@ -109,7 +109,7 @@ describe('the second factor', () => {
     page.answer({ confirmSecondFactor: { recoveryCodes: ['aaaa-bbbb', 'cccc-dddd'] }, getSecondFactor: { on: true, recoveryCodes: 2 } });
     await page.user.click(factor.getByRole('button', { name: 'Switch it on' }));
     await factor.findByText('aaaa-bbbb');
-    expect(page.calls('confirmSecondFactor').map((one) => one.body)).toEqual([{ code: '123456' }, { code: '123456' }]);
+    expect(page.calls('confirmSecondFactor').map((call) => call.body)).toEqual([{ code: '123456' }, { code: '123456' }]);
   });
 
   test('is switched off by the password, and says why where it may not be', async () => {

@@ -21,7 +21,7 @@ const more = async ({ user }: OpenPage, name: string): Promise<void> => {
   const line = (await screen.findByText(name)).closest('li')!;
   await user.click(within(line).getByRole('button', { name: 'more' }));
 };
-const options = (): (string | null)[] => screen.getAllByRole('option').map((one) => one.firstChild?.textContent ?? null);
+const options = (): (string | null)[] => screen.getAllByRole('option').map((element) => element.firstChild?.textContent ?? null);
 
 describe('the team', () => {
   test('offers for each member what fits them', async () => {
@@ -58,7 +58,7 @@ describe('the team', () => {
     expect(
       within(mailboxes)
         .getAllByRole('option')
-        .map((one) => one.textContent),
+        .map((element) => element.textContent),
     ).toEqual(['nobody: histories stay, mail comes in no more', 'Jonas']);
     await page.user.selectOptions(mailboxes, 'Jonas');
     await page.user.selectOptions(within(dialog).getByRole('combobox', { name: /Their records go to/ }), 'Hedda');

@@ -18,7 +18,7 @@ export function emptyAnswer(schema: z.ZodType): unknown {
     return Object.fromEntries(filled.filter(([, value]) => value !== undefined));
   }
   if (keyType?.options && valueType) return Object.fromEntries(keyType.options.map((key) => [key, emptyAnswer(valueType)]));
-  const found = candidates.find((one) => schema.safeParse(one).success);
+  const found = candidates.find((candidate) => schema.safeParse(candidate).success);
   if (found !== undefined || schema.safeParse(undefined).success) return found;
   const [first] = options ?? [];
   if (typeof first === 'object' && first !== null) return emptyAnswer(first as z.ZodType);

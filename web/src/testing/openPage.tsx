@@ -97,7 +97,7 @@ export function openPage(path: string, given: Answers): OpenPage {
   );
   return {
     user: userEvent.setup(),
-    calls: (route) => asked.filter((one) => one.route === route),
+    calls: (route) => asked.filter((call) => call.route === route),
     address: () => address,
     answer: (more) => void Object.assign(answers, more),
   };
@@ -107,7 +107,7 @@ const reply = (status: number, body: unknown) => ({ ok: status < 400, status, js
 
 /** A path without a parameter goes before one that has one at the same place. */
 const ORDERED = (Object.entries(routes) as [RouteId, RouteShape][]).sort(
-  ([, one], [, other]) => one.path.split('{').length - other.path.split('{').length,
+  ([, shape], [, other]) => shape.path.split('{').length - other.path.split('{').length,
 );
 
 /** Finds the route of the contract that a request is for, and holds its body against it. */
@@ -126,7 +126,12 @@ function callOf(url: string, method: string, text: string | undefined): Call {
     if (route.body && route.body !== 'bytes') route.body.parse(body);
     const query = Object.fromEntries(searchParams);
     route.query?.parse(query);
-    return { route: name, params: Object.fromEntries(names.map((one, at) => [one, decodeURIComponent(found[at + 1] ?? '')])), query, body };
+    return {
+      route: name,
+      params: Object.fromEntries(names.map((value, at) => [value, decodeURIComponent(found[at + 1] ?? '')])),
+      query,
+      body,
+    };
   }
   throw new Error(`The contract has no ${method} ${pathname}.`);
 }

@@ -114,15 +114,15 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
                 {stop === name && <span className="block text-xs font-normal text-ochre">differs here</span>}
               </th>
               {[before, after].map((docket, at) => {
-                const entry = docket.find((one) => one.stop === name);
+                const entry = docket.find((item) => item.stop === name);
                 return (
                   <td key={at} className="px-2 py-1.5 break-words">
                     {entry ? (
                       <>
                         <strong>{entry.verdict}</strong>
-                        {entry.because.map((one) => (
-                          <span key={one} className="block text-muted">
-                            {one}
+                        {entry.because.map((value) => (
+                          <span key={value} className="block text-muted">
+                            {value}
                           </span>
                         ))}
                       </>

@@ -82,8 +82,8 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
   const open = (next: Partial<Record<(typeof FILTERS)[number], string>>): void =>
     set({ ...Object.fromEntries(FILTERS.map((name) => [name, ''])), ...next });
   const [against, setAgainst] = useState('');
-  const others = useTrials().data?.trials.filter((one) => one.id !== trial.id && one.state === 'done') ?? [];
-  const other = others.find((one) => String(one.id) === against)?.summary ?? null;
+  const others = useTrials().data?.trials.filter((item) => item.id !== trial.id && item.state === 'done') ?? [];
+  const other = others.find((item) => String(item.id) === against)?.summary ?? null;
   return (
     <>
       <p className="mb-4 text-lg">
@@ -123,9 +123,9 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
               <strong className="tabular inline-block w-14 text-right">{count(summary.createdCount)}</strong>{' '}
               {trial.withoutMade ? 'other records would be created' : 'records would be created'}
               {!trial.withoutMade && <BeforeStay trial={trial} />}
-              {summary.created.some((one) => one.like) && (
+              {summary.created.some((item) => item.like) && (
                 <span className="text-ochre">
-                  , {count(summary.created.filter((one) => one.like).length)} of them like one that is there
+                  , {count(summary.created.filter((item) => item.like).length)} of them like one that is there
                 </span>
               )}
             </li>
@@ -138,9 +138,9 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
             <span className="whitespace-nowrap text-muted">Compare with</span>
             <Select value={against} onChange={(event) => setAgainst(event.target.value)}>
               <option value="">no other trial</option>
-              {others.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name}
+              {others.map((item) => (
+                <option key={item.id} value={item.id}>
+                  {item.name}
                 </option>
               ))}
             </Select>
@@ -156,7 +156,7 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
   );
 }
 
-const sum = (counts: Record<string, number>): number => Object.values(counts).reduce((all, one) => all + one, 0);
+const sum = (counts: Record<string, number>): number => Object.values(counts).reduce((all, value) => all + value, 0);
 
 function Delta({ now, was }: { now: number; was: number }) {
   const more = now - was;
@@ -193,7 +193,7 @@ function Matrix({
   active: Record<string, string>;
   onOpen: (filter: { before: string; after: string }) => void;
 }) {
-  const from = [...OUTCOMES, 'undecided'].filter((one) => summary.matrix[one]);
+  const from = [...OUTCOMES, 'undecided'].filter((outcome) => summary.matrix[outcome]);
   return (
     <section aria-label="From outcome to outcome" className="min-w-0">
       <h2 className="mb-1 text-lg">From what stands to what would be</h2>
@@ -202,10 +202,10 @@ function Matrix({
           <thead>
             <tr className="text-sm text-muted">
               <th className="py-1 text-left font-normal">stands as</th>
-              {OUTCOMES.map((one) => (
-                <th key={one} className="px-2 py-1 text-right font-normal">
+              {OUTCOMES.map((value) => (
+                <th key={value} className="px-2 py-1 text-right font-normal">
                   <span className="inline-flex items-center gap-1.5">
-                    <OutcomeMark outcome={one} label={false} /> {one}
+                    <OutcomeMark outcome={value} label={false} /> {value}
                   </span>
                 </th>
               ))}
@@ -267,7 +267,7 @@ function Stops({ summary, onOpen }: { summary: TrialSummary; onOpen: (stop: stri
               {title}
             </button>
             {Object.entries(summary.stops[stop] ?? {})
-              .sort(([, one], [, other]) => other - one)
+              .sort(([, value], [, other]) => other - value)
               .map(([verdict, number]) => (
                 <span key={verdict} className="tabular">
                   {count(number)} <span className="text-muted">{verdict}</span>
@@ -286,14 +286,14 @@ function Records({ summary, onOpen }: { summary: TrialSummary; onOpen: (record: 
     <section aria-label="Records">
       <h2 className="mb-1 text-lg">Filings by record</h2>
       <ul className="max-h-64 divide-y divide-line overflow-y-auto border-y border-line">
-        {summary.records.map((one) => (
-          <li key={one.key}>
-            <button type="button" className="flex w-full gap-3 px-1 py-1 text-left hover:bg-sunk" onClick={() => onOpen(one.key)}>
+        {summary.records.map((record) => (
+          <li key={record.key}>
+            <button type="button" className="flex w-full gap-3 px-1 py-1 text-left hover:bg-sunk" onClick={() => onOpen(record.key)}>
               <span className="min-w-0 grow truncate">
-                {one.name} <span className="text-sm text-muted">{one.key.slice(0, one.key.indexOf(':'))}</span>
+                {record.name} <span className="text-sm text-muted">{record.key.slice(0, record.key.indexOf(':'))}</span>
               </span>
-              <span className="tabular w-14 text-right text-moss">{one.won > 0 && `+${count(one.won)}`}</span>
-              <span className="tabular w-14 text-right text-brick">{one.lost > 0 && `−${count(one.lost)}`}</span>
+              <span className="tabular w-14 text-right text-moss">{record.won > 0 && `+${count(record.won)}`}</span>
+              <span className="tabular w-14 text-right text-brick">{record.lost > 0 && `−${count(record.lost)}`}</span>
             </button>
           </li>
         ))}

@@ -48,14 +48,14 @@ export function NotAgain({ trial, onOpen }: { trial: Trial; onOpen: (record: str
       <h2 className="mb-1 text-lg">{counted(trial.made?.notAgain ?? 0, 'record')} would not be created</h2>
       <Trouble error={made.error} />
       <ul className="max-h-72 divide-y divide-line overflow-y-auto border-y border-line">
-        {found?.records.map((one) => (
-          <li key={one.key}>
-            <button type="button" className="flex w-full gap-3 px-1 py-1 text-left hover:bg-sunk" onClick={() => onOpen(one.key)}>
-              <span className="w-16 shrink-0 text-sm text-muted">{one.key.slice(0, one.key.indexOf(':'))}</span>
+        {found?.records.map((record) => (
+          <li key={record.key}>
+            <button type="button" className="flex w-full gap-3 px-1 py-1 text-left hover:bg-sunk" onClick={() => onOpen(record.key)}>
+              <span className="w-16 shrink-0 text-sm text-muted">{record.key.slice(0, record.key.indexOf(':'))}</span>
               <span className="min-w-0 grow truncate">
-                {one.name} <span className="font-mono text-[0.92em] text-muted">{one.via}</span>
+                {record.name} <span className="font-mono text-[0.92em] text-muted">{record.via}</span>
               </span>
-              <span className="tabular shrink-0 text-sm text-muted">{counted(one.emails, 'email')} under it</span>
+              <span className="tabular shrink-0 text-sm text-muted">{counted(record.emails, 'email')} under it</span>
             </button>
           </li>
         ))}
@@ -76,14 +76,14 @@ export function Created({ summary }: { summary: TrialSummary }) {
     <details className="mt-6">
       <summary className="text-lg font-semibold">{counted(summary.createdCount, 'record')} would be created</summary>
       <ul className="mt-1 max-h-72 divide-y divide-line overflow-y-auto border-y border-line">
-        {summary.created.map((one) => (
-          <li key={`${one.kind}${one.via}`} className="flex gap-3 px-1 py-1">
-            <span className="w-16 text-sm text-muted">{one.kind}</span>
+        {summary.created.map((item) => (
+          <li key={`${item.kind}${item.via}`} className="flex gap-3 px-1 py-1">
+            <span className="w-16 text-sm text-muted">{item.kind}</span>
             <span className="min-w-0 grow truncate">
-              {one.name} <span className="font-mono text-[0.92em] text-muted">{one.via}</span>
+              {item.name} <span className="font-mono text-[0.92em] text-muted">{item.via}</span>
             </span>
-            {one.confidence < 1 && <span className="text-sm text-muted">name {Math.round(one.confidence * 100)} % sure</span>}
-            {one.like && <span className="text-sm text-ochre">like {one.like}</span>}
+            {item.confidence < 1 && <span className="text-sm text-muted">name {Math.round(item.confidence * 100)} % sure</span>}
+            {item.like && <span className="text-sm text-ochre">like {item.like}</span>}
           </li>
         ))}
       </ul>

@@ -86,9 +86,9 @@ function NewTrial() {
         <Field label="Mailboxes">
           <Select value={mailbox} onChange={(event) => setMailbox(event.target.value)}>
             <option value="">all</option>
-            {mailboxes.map((one) => (
-              <option key={one.id} value={one.address}>
-                {one.address}
+            {mailboxes.map((item) => (
+              <option key={item.id} value={item.address}>
+                {item.address}
               </option>
             ))}
           </Select>

@@ -83,7 +83,7 @@ describe('the page of a trial', () => {
     expect(
       within(differing)
         .getAllByRole('cell')
-        .map((one) => one.textContent),
+        .map((element) => element.textContent),
     ).toEqual(['passed', 'kept outtalent.example is on the list.']);
     expect(screen.getAllByText('not reached')).toHaveLength(8);
     expect(screen.getByText('The newest 2 of 210.')).toBeTruthy();

@@ -73,17 +73,17 @@ export default function LogPage({ user }: { user: User }) {
         <Field label="What">
           <Select value={params.get('kind') ?? ''} onChange={(event) => set({ kind: event.target.value })}>
             <option value="">everything</option>
-            {pages[0]?.kinds.map((one) => (
-              <option key={one}>{one}</option>
+            {pages[0]?.kinds.map((kind) => (
+              <option key={kind}>{kind}</option>
             ))}
           </Select>
         </Field>
         <Field label="Who did it, or whom it concerns">
           <Select value={params.get('member') ?? ''} onChange={(event) => set({ member: event.target.value })}>
             <option value="">anybody</option>
-            {team.data?.members.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
+            {team.data?.members.map((member) => (
+              <option key={member.id} value={member.id}>
+                {member.name}
               </option>
             ))}
           </Select>
@@ -98,24 +98,24 @@ export default function LogPage({ user }: { user: User }) {
       <Trouble error={log.error ?? check.error} />
       {log.data && entries.length === 0 && <Empty title="Nothing of that kind">Take a filter off to see more.</Empty>}
       <ul className="divide-y divide-line border-y border-line empty:hidden" aria-label="Entries">
-        {entries.map((one) => (
-          <li key={one.hash} className="grid items-baseline gap-x-3 px-1 py-1.5 sm:grid-cols-[6rem_8rem_11rem_1fr]">
-            <span className="text-muted" title={exactMoment(one.at)}>
-              <Moment at={one.at} />
+        {entries.map((entry) => (
+          <li key={entry.hash} className="grid items-baseline gap-x-3 px-1 py-1.5 sm:grid-cols-[6rem_8rem_11rem_1fr]">
+            <span className="text-muted" title={exactMoment(entry.at)}>
+              <Moment at={entry.at} />
             </span>
-            <span className="text-sm">{one.kind}</span>
-            <span className="font-medium">{one.actor || 'somebody'}</span>
+            <span className="text-sm">{entry.kind}</span>
+            <span className="font-medium">{entry.actor || 'somebody'}</span>
             <span className="min-w-0 break-words">
-              {one.about}
-              {one.emailId !== null && (
+              {entry.about}
+              {entry.emailId !== null && (
                 <>
                   {' '}
-                  <button type="button" className="text-spruce hover:underline" onClick={() => docket.open(one.emailId ?? 0)}>
+                  <button type="button" className="text-spruce hover:underline" onClick={() => docket.open(entry.emailId ?? 0)}>
                     which
                   </button>
                 </>
               )}
-              {one.subject && one.subject !== one.actor && <span className="text-muted"> · concerns {one.subject}</span>}
+              {entry.subject && entry.subject !== entry.actor && <span className="text-muted"> · concerns {entry.subject}</span>}
             </span>
           </li>
         ))}

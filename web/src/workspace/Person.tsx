@@ -102,21 +102,21 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
         <li>{counted(held.emailsAlone, 'email', 'emails')} in which nobody else from outside takes part</li>
         <li>{counted(held.emailsShared, 'email', 'emails')} with others</li>
         <li>{counted(held.mentions, 'email of others names', 'emails of others name')} them</li>
-        {held.records.map((one) => (
-          <li key={`${one.kind}${one.id}`}>
-            the {one.kind}{' '}
-            <Link className="text-spruce hover:underline" to={recordPath(one.kind, one.id)}>
-              {one.name}
+        {held.records.map((record) => (
+          <li key={`${record.kind}${record.id}`}>
+            the {record.kind}{' '}
+            <Link className="text-spruce hover:underline" to={recordPath(record.kind, record.id)}>
+              {record.name}
             </Link>
           </li>
         ))}
-        {held.rules.map((one) => (
-          <li key={one}>named by {one}: change that by hand</li>
+        {held.rules.map((rule) => (
+          <li key={rule}>named by {rule}: change that by hand</li>
         ))}
-        {held.further.map((one) => (
-          <li key={one}>
-            their record has <Address>{one}</Address> as well{' '}
-            <button type="button" className="text-spruce hover:underline" onClick={() => more(one)}>
+        {held.further.map((value) => (
+          <li key={value}>
+            their record has <Address>{value}</Address> as well{' '}
+            <button type="button" className="text-spruce hover:underline" onClick={() => more(value)}>
               look for that, too
             </button>
           </li>
@@ -162,18 +162,18 @@ function Erasures() {
   if (list.length === 0) return null;
   return (
     <ul className="mt-4 divide-y divide-line border-y border-line" aria-label="Certificates">
-      {list.map((one) => (
-        <li key={one.id} className="px-1 py-1.5">
+      {list.map((item) => (
+        <li key={item.id} className="px-1 py-1.5">
           <details>
             <summary className="cursor-pointer">
-              Certificate {one.id}
-              {one.reference && `, ${one.reference}`} <Moment at={one.at} className="text-muted" />
+              Certificate {item.id}
+              {item.reference && `, ${item.reference}`} <Moment at={item.at} className="text-muted" />
             </summary>
-            <pre className="mt-1 overflow-x-auto rounded bg-sunk p-2 text-xs whitespace-pre-wrap">{one.certificate}</pre>
+            <pre className="mt-1 overflow-x-auto rounded bg-sunk p-2 text-xs whitespace-pre-wrap">{item.certificate}</pre>
             <a
               className="text-sm text-spruce hover:underline"
-              download={`erasure-${one.id}.txt`}
-              href={`data:text/plain;charset=utf-8,${encodeURIComponent(one.certificate)}`}
+              download={`erasure-${item.id}.txt`}
+              href={`data:text/plain;charset=utf-8,${encodeURIComponent(item.certificate)}`}
             >
               Save as a file
             </a>

@@ -195,7 +195,7 @@ function Retention() {
     () => api<{ gone: number }>('POST', '/retention/run'),
     () => 'Done. What was older is gone, sources and all.',
   );
-  const due = rules.data?.rules.reduce((sum, one) => sum + one.wouldGo, 0) ?? 0;
+  const due = rules.data?.rules.reduce((sum, rule) => sum + rule.wouldGo, 0) ?? 0;
   return (
     <section aria-label="How long mail is kept">
       <h2 className="text-lg">How long mail is kept</h2>

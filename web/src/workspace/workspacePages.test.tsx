@@ -119,7 +119,7 @@ describe('a person who asks', () => {
     await person.findByText(/3 emails in which nobody else/);
     await page.user.click(person.getByRole('button', { name: 'look for that, too' }));
     await waitFor(() =>
-      expect(page.calls('findPerson').map((one) => one.body)).toEqual([
+      expect(page.calls('findPerson').map((call) => call.body)).toEqual([
         { addresses: ['ida@harbour.example'] },
         { addresses: ['ida@harbour.example', 'ida@post.example'] },
       ]),

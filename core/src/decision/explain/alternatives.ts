@@ -36,36 +36,37 @@ export function alternatives(situation: Situation): Alternative[] {
     const lost = keysOf(now).filter((key) => !keysOf(then).includes(key));
     const visibility = visibilityKey(then);
     const same = then.outcome === now.outcome && visibility === visibilityKey(now) && won.length + lost.length === 0;
-    const created = then.creations.filter((one) => won.includes(`${one.kind}:${one.id}`)).map((one) => one.name);
+    const created = then.creations.filter((creation) => won.includes(`${creation.kind}:${creation.id}`)).map((creation) => creation.name);
     return same ? [] : [{ words, outcome: then.outcome, visibility, won, lost, created }];
   });
 }
 
-const keysOf = (decision: Decision): string[] => decision.filings.map((one) => `${one.kind}:${one.id}`);
+const keysOf = (decision: Decision): string[] => decision.filings.map((filing) => `${filing.kind}:${filing.id}`);
 
 /** The situations in which one rule or default that spoke on the email does not. */
 export function ruleVariants(situation: Situation, decision: Decision): Variant[] {
   const { rulebook } = situation;
   const variants: Variant[] = [];
   const add = (words: string, changed: CompiledRulebook): void => {
-    if (!variants.some((one) => one.words === words)) variants.push({ words, situation: { ...situation, rulebook: changed } });
+    if (!variants.some((variant) => variant.words === words)) variants.push({ words, situation: { ...situation, rulebook: changed } });
   };
   for (const entry of decision.docket) {
-    for (const one of entry.evidence) {
-      if (one.fact === 'rule') add(`the rule “${one.name || one.rule}” did not speak`, withoutRule(rulebook, entry.stop, one.rule));
-      if (one.fact === 'entry') add(`${one.value} were not on the kept-out list`, withoutEntry(rulebook, one.entry));
-      if (one.fact === 'mail class' && entry.verdict === 'kept out')
-        add(`machine mail of this kind (${one.mailClass}) came in`, { ...rulebook, keepsOutClass: () => false });
-      if (one.fact === 'scope' && entry.verdict === 'left loose')
+    for (const evidence of entry.evidence) {
+      if (evidence.fact === 'rule')
+        add(`the rule “${evidence.name || evidence.rule}” did not speak`, withoutRule(rulebook, entry.stop, evidence.rule));
+      if (evidence.fact === 'entry') add(`${evidence.value} were not on the kept-out list`, withoutEntry(rulebook, evidence.entry));
+      if (evidence.fact === 'mail class' && entry.verdict === 'kept out')
+        add(`machine mail of this kind (${evidence.mailClass}) came in`, { ...rulebook, keepsOutClass: () => false });
+      if (evidence.fact === 'scope' && entry.verdict === 'left loose')
         add('all mail with people outside came in', withDefaults(rulebook, { takeIn: { scope: 'external' } }));
-      for (const [words, defaults] of createDefaults(one)) add(words, withDefaults(rulebook, defaults));
-      if (one.fact === 'level' && one.because === 'policy')
+      for (const [words, defaults] of createDefaults(evidence)) add(words, withDefaults(rulebook, defaults));
+      if (evidence.fact === 'level' && evidence.because === 'policy')
         add(
-          one.level === 'everyone' ? 'filed mail were seen by its owner only' : 'filed mail were seen by everyone',
-          withDefaults(rulebook, { share: { level: one.level === 'everyone' ? 'owner' : 'everyone', existenceOnly: false } }),
+          evidence.level === 'everyone' ? 'filed mail were seen by its owner only' : 'filed mail were seen by everyone',
+          withDefaults(rulebook, { share: { level: evidence.level === 'everyone' ? 'owner' : 'everyone', existenceOnly: false } }),
         );
-      if (one.fact === 'deal scores' && decision.questions.some((it) => it.about === 'deal')) {
-        const [best, next] = one.scores;
+      if (evidence.fact === 'deal scores' && decision.questions.some((it) => it.about === 'deal')) {
+        const [best, next] = evidence.scores;
         const ahead = (best?.score ?? 0) - (next?.score ?? 0);
         if (best && ahead > 0)
           add(
@@ -73,17 +74,17 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
             withDefaults(rulebook, { match: { threshold: best.score, margin: Math.floor(ahead * 100) / 100 } }),
           );
       }
-      if (one.fact === 'deals too young')
+      if (evidence.fact === 'deals too young')
         add('mail from longer before a deal could be about it', withDefaults(rulebook, { match: { leadDays: 3650 } }));
-      if (one.fact === 'open deals') add('open deals were told apart by score', withDefaults(rulebook, { match: { deal: 'scored' } }));
+      if (evidence.fact === 'open deals') add('open deals were told apart by score', withDefaults(rulebook, { match: { deal: 'scored' } }));
     }
   }
   const { match } = rulebook.source;
   if (match.account === 'never') add('mail were filed under accounts', withDefaults(rulebook, { match: { account: 'personOrDomain' } }));
   if (match.account === 'person')
     add('accounts were found by their domains, too', withDefaults(rulebook, { match: { account: 'personOrDomain' } }));
-  const asksWhich = decision.docket.some((entry) => entry.evidence.some((one) => one.fact === 'open deals'));
-  if (match.deal === 'certain' && !asksWhich && !decision.filings.some((one) => one.kind === 'deal'))
+  const asksWhich = decision.docket.some((entry) => entry.evidence.some((evidence) => evidence.fact === 'open deals'));
+  if (match.deal === 'certain' && !asksWhich && !decision.filings.some((filing) => filing.kind === 'deal'))
     add('deals were found by score, too', withDefaults(rulebook, { match: { deal: 'scored' } }));
   if (match.deal === 'never') add('mail were filed under deals', withDefaults(rulebook, { match: { deal: 'certain' } }));
   if (decision.docket[0]?.rule === RULES.internal)
@@ -91,15 +92,15 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
   return variants;
 }
 
-function createDefaults(one: Evidence): [string, { create: Partial<Rulebook['create']> }][] {
-  if (one.fact !== 'not created') return [];
-  if (one.because === 'policy')
+function createDefaults(evidence: Evidence): [string, { create: Partial<Rulebook['create']> }][] {
+  if (evidence.fact !== 'not created') return [];
+  if (evidence.because === 'policy')
     return [
       ['unknown people became contacts once we wrote to them', { create: { people: 'contact', after: 'weWrote' } }],
       ['unknown people became contacts with their first email', { create: { people: 'contact', after: 'firstEmail' } }],
     ];
-  if (one.because === 'too many people') return [['an email could have more people outside', { create: { mostPeople: 100_000 } }]];
-  return one.because === 'not written to' || one.because === 'no answer' || one.because === 'too few emails'
+  if (evidence.because === 'too many people') return [['an email could have more people outside', { create: { mostPeople: 100_000 } }]];
+  return evidence.because === 'not written to' || evidence.because === 'no answer' || evidence.because === 'too few emails'
     ? [['their first email were enough to create a record', { create: { after: 'firstEmail' } }]]
     : [];
 }

@@ -55,7 +55,7 @@ function situation(more: {
       participants: [
         participant('from', more.from ?? 'ida@harbour.example'),
         participant('to', 'tomas@quillmere.example'),
-        ...(more.cc ?? []).map((one) => participant('cc', one)),
+        ...(more.cc ?? []).map((value) => participant('cc', value)),
       ],
     },
     rulebook: compileRulebook(read.data, { teamAddresses: [], publicProviders: new Set(['freemail.example']) }),
@@ -163,7 +163,7 @@ describe('what would have to change for another outcome', () => {
     expect(found).toContainEqual(
       expect.objectContaining({ words: 'unknown people became contacts with their first email', created: ['Marsh', 'New Person'] }),
     );
-    expect(found.some((one) => one.words.includes('once we wrote'))).toBe(false);
+    expect(found.some((alternative) => alternative.words.includes('once we wrote'))).toBe(false);
   });
 
   test('deciding in a situation changes nothing of it', () => {

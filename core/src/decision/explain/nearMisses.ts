@@ -25,10 +25,12 @@ export function nearMisses({ facts: asRead, rulebook, records, memory }: Situati
   const context = new RuleContext(facts, externals, direction, memory, new Directory(records), key);
   return STOPS.flatMap((stop) => {
     const asked =
-      stop === 'create' ? externals.filter((one) => context.people(one).length === 0).map((one) => context.about(one)) : [context];
+      stop === 'create'
+        ? externals.filter((external) => context.people(external).length === 0).map((external) => context.about(external))
+        : [context];
     const found = new Map<string, NearMiss>();
-    for (const one of asked) {
-      for (const { rule, missing } of rulebook.stops[stop].nearly(one))
+    for (const item of asked) {
+      for (const { rule, missing } of rulebook.stops[stop].nearly(item))
         found.set(rule.id, { stop, rule: rule.id, name: rule.name, missing });
     }
     return [...found.values()];

@@ -36,14 +36,15 @@ const MOST_CHANGES = 6;
 export function whyNot(situation: Situation, target: Target): WhyNot {
   const now = decideIn(situation);
   if (stands(now, target)) {
-    const rule = now.filings.find((one) => one.kind === target.kind && one.id === target.id)?.rule ?? '';
-    const said = docketSentences(now.docket).flatMap((entry) => entry.because.filter((one) => one.includes(target.name)));
+    const rule = now.filings.find((filing) => filing.kind === target.kind && filing.id === target.id)?.rule ?? '';
+    const said = docketSentences(now.docket).flatMap((entry) => entry.because.filter((value) => value.includes(target.name)));
     return { filed: true, reasons: said.length > 0 ? said : [`It is filed there by ${rule}.`], changes: [] };
   }
   return { filed: false, reasons: reasons(situation, now, target), changes: changes(situation, now, target) };
 }
 
-const stands = (decision: Decision, { kind, id }: Target): boolean => decision.filings.some((one) => one.kind === kind && one.id === id);
+const stands = (decision: Decision, { kind, id }: Target): boolean =>
+  decision.filings.some((filing) => filing.kind === kind && filing.id === id);
 
 function reasons(situation: Situation, now: Decision, target: Target): string[] {
   const [first, second] = docketSentences(now.docket);
@@ -58,7 +59,9 @@ function reasons(situation: Situation, now: Decision, target: Target): string[] 
   const own =
     target.kind === 'account' ? accountReasons(situation, target) : target.kind === 'deal' ? dealReasons(situation, now, target) : [];
   const person = target.kind === 'contact' || target.kind === 'lead' ? personReasons(situation, now, target) : [];
-  const waiting = now.questions.filter((one) => one.candidates.some((it) => it.id === target.id) && one.kind === target.kind);
+  const waiting = now.questions.filter(
+    (question) => question.candidates.some((it) => it.id === target.id) && question.kind === target.kind,
+  );
   return [...person, ...own, ...waiting.map(asksWhich), ...disregarded];
 }
 
@@ -67,7 +70,7 @@ function pinReasons({ facts }: Situation, now: Decision, target: Target): string
   const pins = weighPins(facts);
   const said = docketSentences(now.docket).flatMap((entry) => entry.because);
   const words = (does: Pin['does'], about: (pin: Pin) => boolean): string[] =>
-    facts.pins.flatMap((pin) => (pin.does === does && about(pin) ? said.filter((one) => one.startsWith(`${pin.by} `)) : []));
+    facts.pins.flatMap((pin) => (pin.does === does && about(pin) ? said.filter((value) => value.startsWith(`${pin.by} `)) : []));
   if (pins.isOff(target.kind, target.id))
     return [...new Set(words('takeOff', (pin) => pin.kind === null || pin.kind === target.kind)), 'Rules never overturn that.'];
   if (target.kind === 'deal' && pins.dealIsSaid)
@@ -80,22 +83,22 @@ function asksWhich(question: Question): string {
 }
 
 function personReasons({ facts, records, rulebook }: Situation, now: Decision, target: Target): string[] {
-  const person = records.people.find((one) => one.kind === target.kind && one.id === target.id);
+  const person = records.people.find((record) => record.kind === target.kind && record.id === target.id);
   if (!person) return [`${target.name} has no address.`];
-  const inIt = new Set(facts.participants.map((one) => rulebook.personKey(one.address)));
-  const present = person.addresses.filter((one) => inIt.has(one));
+  const inIt = new Set(facts.participants.map((participant) => rulebook.personKey(participant.address)));
+  const present = person.addresses.filter((address) => inIt.has(address));
   if (present.length === 0) return [`None of the addresses of ${target.name} takes part: ${person.addresses.join(', ')}.`];
-  return now.externals.some((one) => present.includes(one)) ? [] : [`${present.join(', ')} takes part, but counts as one of us.`];
+  return now.externals.some((external) => present.includes(external)) ? [] : [`${present.join(', ')} takes part, but counts as one of us.`];
 }
 
 function accountReasons({ facts, records, rulebook }: Situation, target: Target): string[] {
-  const account = records.accounts.find((one) => one.id === target.id);
+  const account = records.accounts.find((record) => record.id === target.id);
   const people = peopleIn(records.people, facts.participants, rulebook.personKey);
-  const elsewhere = people.filter((one) => one.accountId !== null && one.accountId !== target.id);
-  const nameOf = (id: number | null): string => records.accounts.find((one) => one.id === id)?.name ?? 'another account';
+  const elsewhere = people.filter((person) => person.accountId !== null && person.accountId !== target.id);
+  const nameOf = (id: number | null): string => records.accounts.find((record) => record.id === id)?.name ?? 'another account';
   return [
-    ...(people.some((one) => one.accountId === target.id) ? [] : [`None of the people who take part is with ${target.name}.`]),
-    ...elsewhere.slice(0, 3).map((one) => `${one.name} is with ${nameOf(one.accountId)}.`),
+    ...(people.some((person) => person.accountId === target.id) ? [] : [`None of the people who take part is with ${target.name}.`]),
+    ...elsewhere.slice(0, 3).map((record) => `${record.name} is with ${nameOf(record.accountId)}.`),
     ...(account && account.domains.length > 0
       ? [`Its domains are ${account.domains.join(', ')}.`]
       : [`${target.name} has no domain, so nobody is recognised by it.`]),
@@ -103,19 +106,19 @@ function accountReasons({ facts, records, rulebook }: Situation, target: Target)
 }
 
 function dealReasons({ facts, records, rulebook, memory }: Situation, now: Decision, target: Target): string[] {
-  const deal = records.deals.find((one) => one.id === target.id);
+  const deal = records.deals.find((record) => record.id === target.id);
   if (!deal) return [];
-  const people = peopleIn(records.people, facts.participants, rulebook.personKey).filter((one) =>
-    deal.people.includes(`${one.kind}:${one.id}`),
+  const people = peopleIn(records.people, facts.participants, rulebook.personKey).filter((person) =>
+    deal.people.includes(`${person.kind}:${person.id}`),
   );
-  const other = now.filings.find((one) => one.kind === 'deal');
-  const why = docketSentences(now.docket)[2]?.because.filter((one) => /deal|clearly the best|names/.test(one)) ?? [];
+  const other = now.filings.find((filing) => filing.kind === 'deal');
+  const why = docketSentences(now.docket)[2]?.because.filter((value) => /deal|clearly the best|names/.test(value)) ?? [];
   return [
     people.length === 0
       ? deal.people.length === 0
         ? 'Nobody is on it, so no email leads to it by its people.'
         : `None of its people takes part; it has ${deal.people.length}.`
-      : `${people.length} of its ${deal.people.length} people ${people.length === 1 ? 'takes' : 'take'} part: ${people.map((one) => one.name).join(', ')}.`,
+      : `${people.length} of its ${deal.people.length} people ${people.length === 1 ? 'takes' : 'take'} part: ${people.map((person) => person.name).join(', ')}.`,
     ...(wasOpen(deal, facts.at) ? [] : ['It was not open when the email was sent.']),
     ...(!mayConcern(deal, facts.at, rulebook.source.match.leadDays)
       ? [`It was opened more than ${rulebook.source.match.leadDays} days after the email was sent.`]
@@ -130,8 +133,8 @@ function peopleIn(
   participants: Situation['facts']['participants'],
   key: (address: string) => string,
 ): PersonRecord[] {
-  const inIt = new Set(participants.map((one) => key(one.address)));
-  return people.filter((one) => one.addresses.some((address) => inIt.has(address)));
+  const inIt = new Set(participants.map((participant) => key(participant.address)));
+  return people.filter((person) => person.addresses.some((address) => inIt.has(address)));
 }
 
 /** The changes that alone put the email under the record; where none does, the pairs of a rule's change and a record's. */
@@ -140,7 +143,7 @@ function changes(situation: Situation, now: Decision, target: Target): string[] 
   const ofRecords = recordVariants(situation, target);
   const works = ({ situation: other }: Variant): boolean => stands(decideIn(other), target);
   const single = [...pinVariants(situation), ...ofRecords, ...ofRules].filter(works);
-  if (single.length > 0) return single.slice(0, MOST_CHANGES).map((one) => one.words);
+  if (single.length > 0) return single.slice(0, MOST_CHANGES).map((variant) => variant.words);
   const pairs = ofRules.flatMap((rule) =>
     [...recordVariants(rule.situation, target), ...ruleVariants(rule.situation, decideIn(rule.situation))].map((more) => ({
       words: `${rule.words}, and ${more.words}`,
@@ -150,7 +153,7 @@ function changes(situation: Situation, now: Decision, target: Target): string[] 
   return pairs
     .filter(works)
     .slice(0, MOST_CHANGES)
-    .map((one) => one.words);
+    .map((pair) => pair.words);
 }
 
 /** Each word that was said by hand, taken back. */
@@ -158,7 +161,7 @@ function pinVariants(situation: Situation): Variant[] {
   const { facts } = situation;
   return facts.pins.map((pin) => ({
     words: `what ${pin.by} said by hand on ${new Date(pin.at).toISOString().slice(0, 10)} were taken back`,
-    situation: { ...situation, facts: { ...facts, pins: facts.pins.filter((one) => one !== pin) } },
+    situation: { ...situation, facts: { ...facts, pins: facts.pins.filter((item) => item !== pin) } },
   }));
 }
 
@@ -180,38 +183,40 @@ const withRecords = (situation: Situation, records: Partial<Situation['records']
 });
 
 function outsiders({ facts, rulebook }: Situation): { address: string; domain: string }[] {
-  const found = new Map(facts.participants.map((one) => [rulebook.personKey(one.address), one]));
+  const found = new Map(facts.participants.map((participant) => [rulebook.personKey(participant.address), participant]));
   return [...found]
-    .filter(([, one]) => !rulebook.isOurs(one.address, one.domain))
-    .map(([address, one]) => ({ address, domain: one.domain }));
+    .filter(([, participant]) => !rulebook.isOurs(participant.address, participant.domain))
+    .map(([address, participant]) => ({ address, domain: participant.domain }));
 }
 
 function personVariants(situation: Situation, target: Target): Variant[] {
   const { people } = situation.records;
-  const is = (one: PersonRecord): boolean => one.kind === target.kind && one.id === target.id;
+  const is = (record: PersonRecord): boolean => record.kind === target.kind && record.id === target.id;
   return outsiders(situation).map(({ address }) => ({
     words: `${address} were an address of ${target.name}`,
     situation: withRecords(situation, {
-      people: people.map((one) => (is(one) ? { ...one, addresses: [...one.addresses, address] } : one)),
+      people: people.map((person) => (is(person) ? { ...person, addresses: [...person.addresses, address] } : person)),
     }),
   }));
 }
 
 function accountVariants(situation: Situation, target: Target): Variant[] {
   const { people, accounts } = situation.records;
-  const domains = [...new Set(outsiders(situation).map((one) => one.domain))].filter((one) => !situation.rulebook.isPublicProvider(one));
+  const domains = [...new Set(outsiders(situation).map((outsider) => outsider.domain))].filter(
+    (value) => !situation.rulebook.isPublicProvider(value),
+  );
   const inIt = peopleIn(people, situation.facts.participants, situation.rulebook.personKey);
   return [
     ...inIt.map((person) => ({
       words: `${person.name} were with ${target.name}`,
       situation: withRecords(situation, {
-        people: people.map((one) => (one === person ? { ...one, accountId: target.id, formerAccounts: [] } : one)),
+        people: people.map((record) => (record === person ? { ...record, accountId: target.id, formerAccounts: [] } : record)),
       }),
     })),
     ...domains.map((domain) => ({
       words: `${domain} belonged to ${target.name}`,
       situation: withRecords(situation, {
-        accounts: accounts.map((one) => (one.id === target.id ? { ...one, domains: [...one.domains, domain] } : one)),
+        accounts: accounts.map((account) => (account.id === target.id ? { ...account, domains: [...account.domains, domain] } : account)),
       }),
     })),
   ];
@@ -220,23 +225,25 @@ function accountVariants(situation: Situation, target: Target): Variant[] {
 function dealVariants(situation: Situation, target: Target): Variant[] {
   const { facts, memory, rulebook } = situation;
   const { people, deals } = situation.records;
-  const deal = deals.find((one) => one.id === target.id);
+  const deal = deals.find((record) => record.id === target.id);
   if (!deal) return [];
   const changed = (change: Partial<DealRecord>): Situation =>
-    withRecords(situation, { deals: deals.map((one) => (one === deal ? { ...one, ...change } : one)) });
-  const missing = peopleIn(people, facts.participants, rulebook.personKey).filter((one) => !deal.people.includes(`${one.kind}:${one.id}`));
-  const rivals = deals.filter((one) => one.id !== deal.id && wasOpen(one, facts.at));
+    withRecords(situation, { deals: deals.map((record) => (record === deal ? { ...record, ...change } : record)) });
+  const missing = peopleIn(people, facts.participants, rulebook.personKey).filter(
+    (person) => !deal.people.includes(`${person.kind}:${person.id}`),
+  );
+  const rivals = deals.filter((record) => record.id !== deal.id && wasOpen(record, facts.at));
   return [
-    ...missing.map((one) => ({
-      words: `${one.name} were on the deal`,
-      situation: changed({ people: [...deal.people, `${one.kind}:${one.id}`] }),
+    ...missing.map((record) => ({
+      words: `${record.name} were on the deal`,
+      situation: changed({ people: [...deal.people, `${record.kind}:${record.id}`] }),
     })),
     ...(wasOpen(deal, facts.at) ? [] : [{ words: 'the deal had been open then', situation: changed({ open: true }) }]),
     ...(rivals.length > 0 && rivals.length <= 3
       ? [
           {
-            words: `${rivals.map((one) => one.name).join(' and ')} had not been open then`,
-            situation: withRecords(situation, { deals: deals.filter((one) => !rivals.includes(one)) }),
+            words: `${rivals.map((rival) => rival.name).join(' and ')} had not been open then`,
+            situation: withRecords(situation, { deals: deals.filter((record) => !rivals.includes(record)) }),
           },
         ]
       : []),

@@ -39,7 +39,7 @@ describe('FolderBlobStore', () => {
     const texts = Array.from({ length: 40 }, (_, at) => new TextEncoder().encode(`${at} `.repeat(at * 20)));
     const places = (await Promise.all(texts.map((text) => store.put([text])))).flat();
     const back = await Promise.all(places.map((place) => store.get(place)));
-    expect(back.map((one) => Buffer.from(one).toString())).toEqual(texts.map((one) => Buffer.from(one).toString()));
+    expect(back.map((array) => Buffer.from(array).toString())).toEqual(texts.map((text) => Buffer.from(text).toString()));
   });
 
   test('another process writes a pack of its own and reads ours', async () => {

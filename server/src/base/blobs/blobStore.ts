@@ -96,14 +96,15 @@ export class FolderBlobStore implements BlobStore {
   }
 
   async erase(places: readonly Pick<BlobPlace, 'pack' | 'position' | 'length'>[]): Promise<void> {
-    for (const pack of new Set(places.map((one) => one.pack))) {
+    for (const pack of new Set(places.map((place) => place.pack))) {
       const handle = await open(join(this.folder, pack), 'r+').catch((error: NodeJS.ErrnoException) => {
         if (error.code === 'ENOENT') return null;
         throw error;
       });
       if (!handle) continue;
       try {
-        for (const one of places) if (one.pack === pack) await handle.write(Buffer.alloc(one.length), 0, one.length, one.position);
+        for (const place of places)
+          if (place.pack === pack) await handle.write(Buffer.alloc(place.length), 0, place.length, place.position);
         await handle.datasync();
       } finally {
         await handle.close();

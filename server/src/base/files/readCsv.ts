@@ -15,7 +15,7 @@ export function readCsv(text: string): RecordTable {
   const plain = cleanText(text.replace(/^\ufeff/, ''));
   const headerLine = plain.split(/\r?\n/, 1)[0] ?? '';
   const delimiter =
-    [',', ';', '\t'].map((mark) => ({ mark, count: headerLine.split(mark).length })).sort((one, other) => other.count - one.count)[0]
+    [',', ';', '\t'].map((mark) => ({ mark, count: headerLine.split(mark).length })).sort((first, second) => second.count - first.count)[0]
       ?.mark ?? ',';
   const bad: RecordTable['bad'] = [];
   let records: { record: string[]; info: { lines: number } }[];
@@ -40,7 +40,7 @@ export function readCsv(text: string): RecordTable {
       bad: [{ line, reason: `The file cannot be read as CSV: ${error instanceof Error ? error.message : String(error)}` }],
     };
   }
-  const headers = (records[0]?.record ?? []).map((one) => one.trim());
+  const headers = (records[0]?.record ?? []).map((value) => value.trim());
   if (headers.length === 0)
     return { headers, rows: [], bad: [{ line: 1, reason: 'The file is empty. Its first line must name the columns.' }] };
   const rows: RecordTable['rows'] = [];

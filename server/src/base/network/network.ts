@@ -116,8 +116,8 @@ export class Network {
     const resolver = this.resolver ?? new Resolver({ timeout: 2000, tries: 1 });
     const records = await resolver.resolveSrv(`${name}.${domain}`).catch(() => []);
     const [best] = records
-      .filter((one) => one.name !== '' && one.name !== '.')
-      .sort((one, other) => one.priority - other.priority || other.weight - one.weight);
+      .filter((record) => record.name !== '' && record.name !== '.')
+      .sort((first, second) => first.priority - second.priority || second.weight - first.weight);
     return best ? { host: best.name.toLowerCase(), port: best.port, security } : null;
   }
 }

@@ -44,7 +44,7 @@ export class Presets {
   private readonly byId: ReadonlyMap<string, Preset>;
 
   constructor(presets: readonly Preset[]) {
-    this.byId = new Map(presets.map((one) => [one.id, one]));
+    this.byId = new Map(presets.map((preset) => [preset.id, preset]));
   }
 
   /**
@@ -76,7 +76,7 @@ export class Presets {
   /** The preset that knows this host, else the general one. */
   ofHost(host: string): Preset {
     const key = host.toLowerCase();
-    return this.all().find((one) => one.hosts.includes(key)) ?? this.general();
+    return this.all().find((item) => item.hosts.includes(key)) ?? this.general();
   }
 
   remedyOf(id: string, code: FailureCode): string {
@@ -98,6 +98,6 @@ function readPreset(file: string): Preset {
   const parsed = presetSchema.safeParse(JSON.parse(readFileSync(file, 'utf8')));
   if (parsed.success) return parsed.data;
   throw new Error(
-    `The preset ${file} cannot be read: ${parsed.error.issues.map((one) => `${one.path.join('.')} ${one.message}`).join('; ')}`,
+    `The preset ${file} cannot be read: ${parsed.error.issues.map((issue) => `${issue.path.join('.')} ${issue.message}`).join('; ')}`,
   );
 }

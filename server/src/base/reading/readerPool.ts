@@ -63,7 +63,7 @@ export class ReaderPool {
 
   async close(): Promise<void> {
     this.closed = true;
-    for (const one of this.waiting.splice(0)) one.reject(new ReadingGivenUp('failed', 'Fulvet is stopping.'));
+    for (const waiting of this.waiting.splice(0)) waiting.reject(new ReadingGivenUp('failed', 'Fulvet is stopping.'));
     await Promise.all([...this.all].map((thread) => thread.terminate()));
   }
 

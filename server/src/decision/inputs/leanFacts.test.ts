@@ -61,10 +61,10 @@ test.each([true, false])('facts read for walking over much mail are those that d
     { isolationLevel: 'repeatable read' },
   );
   expect(ids.length).toBeGreaterThan(150);
-  expect(whole.filter((one) => one.before.outcome === 'kept out').length).toBeGreaterThan(3);
-  expect(whole.some((one) => one.facts.attachments.length > 0)).toBe(true);
-  expect(lean.map((one) => plain(one.email))).toEqual(whole.map(plain));
-  expect(lean.some((one) => one.settled)).toBe(false);
+  expect(whole.filter((email) => email.before.outcome === 'kept out').length).toBeGreaterThan(3);
+  expect(whole.some((email) => email.facts.attachments.length > 0)).toBe(true);
+  expect(lean.map((email) => plain(email.email))).toEqual(whole.map(plain));
+  expect(lean.some((email) => email.settled)).toBe(false);
 });
 
 test('machine mail that stays out by its kind is settled without being read, unless a rule could go before', async () => {
@@ -82,7 +82,7 @@ test('machine mail that stays out by its kind is settled without being read, unl
           toKeep: false,
         });
         let settled = 0;
-        for await (const found of reader.stream(tx, sql`true`)) settled += found.filter((one) => one.settled).length;
+        for await (const found of reader.stream(tx, sql`true`)) settled += found.filter((email) => email.settled).length;
         return settled;
       },
       { isolationLevel: 'repeatable read' },

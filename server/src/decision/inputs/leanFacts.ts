@@ -135,9 +135,9 @@ export class LeanReader {
       const settled = keptOut && !special && this.staysOut({ mailClass: row.mailClass, proof: proofOf(row), rule });
       return { row, settled, again: !settled && (special || row.subject === null) };
     });
-    const again = found.filter((one) => one.again).map((one) => one.row.id);
+    const again = found.filter((item) => item.again).map((item) => item.row.id);
     const whole = again.length > 0 ? await loadFacts(tx, this.blobs, again, this.needs.text) : [];
-    const byId = new Map(whole.map((one) => [one.facts.id, one]));
+    const byId = new Map(whole.map((email) => [email.facts.id, email]));
     return found.flatMap(({ row, settled }) => {
       const email = byId.get(row.id) ?? this.emailOf(row);
       return [{ email, settled }];
@@ -157,7 +157,7 @@ export class LeanReader {
         attachments: partsOf(row.attachments),
         size: row.size,
         senderCheck: row.senderCheck,
-        sensitivity: SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
+        sensitivity: SENSITIVITIES.find((sensitivity): sensitivity is Sensitivity => sensitivity === row.sensitivity) ?? null,
         mailClass: row.mailClass,
         classProof: proofOf(row, (text) => this.shared(text)),
         participants,
@@ -200,8 +200,8 @@ export class LeanReader {
   private participants(packed: string): readonly Participant[] {
     const known = this.toKeep ? this.casts.get(packed) : undefined;
     if (known) return known;
-    const made = packed.split(GROUP).map((one) => this.participant(one));
-    if (made.length > 1) made.sort((one, other) => ROLES.indexOf(one.role) - ROLES.indexOf(other.role));
+    const made = packed.split(GROUP).map((part) => this.participant(part));
+    if (made.length > 1) made.sort((first, second) => ROLES.indexOf(first.role) - ROLES.indexOf(second.role));
     if (this.toKeep) this.casts.set(ownText(packed), made);
     return made;
   }
@@ -226,21 +226,21 @@ export class LeanReader {
     if (known) return known;
     const { mailboxes, users, teams } = this.places;
     const holders = owners.split(',').filter(Boolean).map(Number);
-    const pairs = held === '' ? [] : held.split(GROUP).map((one) => one.split(PART));
+    const pairs = held === '' ? [] : held.split(GROUP).map((part) => part.split(PART));
     const boxes = [...new Set(pairs.map(([id]) => Number(id)))].flatMap((id) => mailboxes.get(id) ?? []);
-    const sorted = [...holders].sort((one, other) => one - other);
+    const sorted = [...holders].sort((first, second) => first - second);
     const place: Place = {
       holders,
       folders: this.list(pairs.map(([, folder = '']) => folder)),
-      mailboxes: this.list(boxes.map((one) => one.address)),
+      mailboxes: this.list(boxes.map((box) => box.address)),
       users: this.list(
         sorted.flatMap((id) => users.get(id) ?? []),
         false,
       ),
       teams: this.list(holders.flatMap((id) => teams.get(id) ?? [])),
-      ownTakeIn: TAKE_INS.find((one) => boxes.some((box) => box.takeIn === one)) ?? 'rules',
-      sharedByRules: boxes.length === 0 || boxes.some((one) => one.byRules),
-      atFilingAddressOnly: boxes.length > 0 && boxes.every((one) => one.filing),
+      ownTakeIn: TAKE_INS.find((value) => boxes.some((box) => box.takeIn === value)) ?? 'rules',
+      sharedByRules: boxes.length === 0 || boxes.some((box) => box.byRules),
+      atFilingAddressOnly: boxes.length > 0 && boxes.every((box) => box.filing),
     };
     this.wheres.set(ownText(key), place);
     return place;

@@ -14,12 +14,12 @@ export async function loadWholeDirectory(
   tx: Tx,
   { withExchanges = false, without = new Set() }: { withExchanges?: boolean; without?: ReadonlySet<string> } = {},
 ): Promise<{ directory: Directory; names: Map<string, string> }> {
-  const people = (await loadPeople(tx, sql`true`)).filter((one) => !without.has(`${one.kind}:${one.id}`));
-  const accounts = (await loadAccounts(tx, sql`true`)).filter((one) => !without.has(`account:${one.id}`));
+  const people = (await loadPeople(tx, sql`true`)).filter((person) => !without.has(`${person.kind}:${person.id}`));
+  const accounts = (await loadAccounts(tx, sql`true`)).filter((account) => !without.has(`account:${account.id}`));
   const deals = await loadDeals(tx, sql`true`);
   const names = new Map<string, string>();
-  for (const one of people) names.set(`contact ${nameKey(one.name)}`, one.name);
-  for (const one of accounts) names.set(`account ${nameKey(one.name)}`, one.name);
+  for (const person of people) names.set(`contact ${nameKey(person.name)}`, person.name);
+  for (const account of accounts) names.set(`account ${nameKey(account.name)}`, account.name);
   const exchanges = withExchanges ? await loadExchanges(tx, null) : new Map<string, number[]>();
   return { directory: new Directory({ people, accounts, deals, exchanges }), names };
 }
@@ -31,8 +31,10 @@ export async function loadDirectory(
   rulebooks: readonly CompiledRulebook[],
   dealIds: readonly number[],
 ): Promise<Directory> {
-  const asked = rulebooks.some((one) => one.needsExchanges) ? rulebooks[0] : undefined;
-  const addresses = emails.flatMap((facts) => facts.participants.map((one) => asked?.personKey(one.address) ?? one.address));
+  const asked = rulebooks.some((rulebook) => rulebook.needsExchanges) ? rulebooks[0] : undefined;
+  const addresses = emails.flatMap((facts) =>
+    facts.participants.map((participant) => asked?.personKey(participant.address) ?? participant.address),
+  );
   return new Directory({
     exchanges: asked ? await loadExchanges(tx, [...new Set(addresses)]) : new Map(),
     ...(await loadRecords(

@@ -143,9 +143,11 @@ function storedEmail(
       subject: restored?.subject ?? row.subject ?? '',
       text: restored?.text ?? row.body ?? '',
       codes: restored ? codeWordsOfText(restored.text) : (row.codes ?? []),
-      attachments: restored?.attachments.filter((one) => !one.inline).map((one) => one.name) ?? row.attachments ?? [],
+      attachments:
+        restored?.attachments.filter((attachment) => !attachment.inline).map((attachment) => attachment.name) ?? row.attachments ?? [],
       size: row.email_size,
-      sensitivity: restored?.sensitivity ?? SENSITIVITIES.find((one): one is Sensitivity => one === row.sensitivity) ?? null,
+      sensitivity:
+        restored?.sensitivity ?? SENSITIVITIES.find((sensitivity): sensitivity is Sensitivity => sensitivity === row.sensitivity) ?? null,
       senderCheck: row.sender_check,
       folders: row.folders ?? [],
       mailboxes: row.mailboxes ?? [],

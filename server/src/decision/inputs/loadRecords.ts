@@ -19,15 +19,15 @@ export async function loadRecords(
   const codes = new Set<string>();
   const writtenNames = new Set<string>();
   for (const facts of emails) {
-    for (const one of facts.participants) {
-      for (const rulebook of rulebooks) addresses.add(rulebook.personKey(one.address));
-      for (const domain of domainAndParents(one.domain)) domains.add(domain);
-      if (one.name !== '') writtenNames.add(personName(one.name, one.address).name.toLowerCase());
+    for (const participant of facts.participants) {
+      for (const rulebook of rulebooks) addresses.add(rulebook.personKey(participant.address));
+      for (const domain of domainAndParents(participant.domain)) domains.add(domain);
+      if (participant.name !== '') writtenNames.add(personName(participant.name, participant.address).name.toLowerCase());
     }
     for (const code of [...codeWords(facts.subject), ...facts.codes]) codes.add(codeKey(code));
   }
-  const named = [...rulebooks.flatMap((one) => one.fixedRecords), ...more, ...(await peopleNamed(tx, [...writtenNames]))];
-  const fixed = (kind: RecordKind): number[] => named.filter((one) => one.kind === kind).map((one) => one.id);
+  const named = [...rulebooks.flatMap((rulebook) => rulebook.fixedRecords), ...more, ...(await peopleNamed(tx, [...writtenNames]))];
+  const fixed = (kind: RecordKind): number[] => named.filter((item) => item.kind === kind).map((item) => item.id);
   const people = await loadPeople(
     tx,
     sql`a.address = ANY(${sql.param([...addresses])}::text[]) OR (a.kind = 'contact' AND a.person_id = ANY(${sql.param(fixed('contact'))}::bigint[])) OR (a.kind = 'lead' AND a.person_id = ANY(${sql.param(fixed('lead'))}::bigint[]))`,
@@ -37,7 +37,11 @@ export async function loadRecords(
     [...domains].filter((domain) => !rulebooks.every((rulebook) => rulebook.isPublicProvider(domain))),
   );
   const accountIds = [
-    ...new Set([...fixed('account'), ...people.flatMap(accountsOf), ...accountsByColleagues.map((one) => one.accountId)]),
+    ...new Set([
+      ...fixed('account'),
+      ...people.flatMap(accountsOf),
+      ...accountsByColleagues.map((accountsByColleague) => accountsByColleague.accountId),
+    ]),
   ];
   const domainList = sql.param([...domains]);
   // Unions of ids and not conditions joined by OR: each part goes by its own index.
@@ -53,11 +57,11 @@ export async function loadRecords(
     sql`d.id IN (SELECT unnest(${sql.param(fixed('deal'))}::bigint[])
       UNION SELECT id FROM deals WHERE ${codeKeyInSql(sql`code`)} = ANY(${codeList}::text[])
       UNION SELECT record_id FROM record_changes WHERE kind = 'deal' AND field = 'code' AND ${codeKeyInSql(sql`before`)} = ANY(${codeList}::text[])
-      UNION SELECT id FROM deals WHERE account_id = ANY(${sql.param(accounts.map((one) => one.id))}::bigint[])
-      UNION SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((one) => one.kind))}::text[], ${sql.param(people.map((one) => one.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
+      UNION SELECT id FROM deals WHERE account_id = ANY(${sql.param(accounts.map((account) => account.id))}::bigint[])
+      UNION SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((person) => person.kind))}::text[], ${sql.param(people.map((person) => person.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
   // A subject may name a deal by its company, though nobody of it takes part.
-  const known = new Set(accounts.map((one) => one.id));
+  const known = new Set(accounts.map((account) => account.id));
   const others = [...new Set(deals.flatMap(({ accountId }) => (accountId === null || known.has(accountId) ? [] : [accountId])))];
   const accountsOfDeals = others.length === 0 ? [] : await loadAccounts(tx, sql`a.id = ANY(${sql.param(others)}::bigint[])`);
   return { people, accounts: [...accounts, ...accountsOfDeals], deals, accountsByColleagues };
@@ -83,7 +87,10 @@ async function peopleNamed(tx: Tx, names: readonly string[]): Promise<{ kind: 'c
 }
 
 function accountsOf(person: PersonRecord): number[] {
-  return [...(person.accountId === null ? [] : [person.accountId]), ...(person.formerAccounts ?? []).map((one) => one.accountId)];
+  return [
+    ...(person.accountId === null ? [] : [person.accountId]),
+    ...(person.formerAccounts ?? []).map((formerAccount) => formerAccount.accountId),
+  ];
 }
 
 export async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {

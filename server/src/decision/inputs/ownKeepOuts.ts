@@ -33,7 +33,7 @@ export function keptOutByOwners(
   if (all.length < ownerIds.length) return NOBODY;
   const isOut = ({ address, domain }: Participant): boolean => {
     const keys = keysOfParticipant({ address, domain });
-    return all.every((one) => keys.some((key) => one.has(key)));
+    return all.every((set) => keys.some((key) => set.has(key)));
   };
-  return [...new Set(participants.filter(isOut).map((one) => one.address))];
+  return [...new Set(participants.filter(isOut).map((participant) => participant.address))];
 }

@@ -77,9 +77,9 @@ export function wordsOn(
   const found = new Set<StandingWord>([...(words.byEmail.get(email.id) ?? []), ...(words.byConversation.get(email.conversationId) ?? [])]);
   if (words.byValue.size > 0)
     for (const participant of email.participants)
-      for (const key of keysOfParticipant(participant)) for (const one of words.byValue.get(key) ?? []) found.add(one);
+      for (const key of keysOfParticipant(participant)) for (const word of words.byValue.get(key) ?? []) found.add(word);
   if (found.size === 0) return NONE;
   return [...found]
     .filter(({ word, until }) => email.ownerIds.includes(word.userId) && (until === null || email.at <= until))
-    .map((one) => one.word);
+    .map((word) => word.word);
 }

@@ -25,23 +25,24 @@ export class CreatedAgain {
 
   note(decided: readonly DecidedEmail[]): void {
     for (const { email, decision } of decided)
-      for (const one of decision.creations) if (one.id > 0) this.by.set(keyOf(one), { emailId: email.facts.id, rule: one.rule });
+      for (const creation of decision.creations)
+        if (creation.id > 0) this.by.set(keyOf(creation), { emailId: email.facts.id, rule: creation.rule });
   }
 
   /** Those that nothing creates any more. */
   gone(): readonly MadeRecord[] {
-    return this.setAside.filter((one) => !this.isAgain(one));
+    return this.setAside.filter((record) => !this.isAgain(record));
   }
 
-  isAgain(one: MadeRecord): boolean {
-    return this.by.has(keyOf(one));
+  isAgain(record: MadeRecord): boolean {
+    return this.by.has(keyOf(record));
   }
 
   /** Those that another email creates than the one from which they were. */
   moved(): (MadeRecord & { rule: string })[] {
-    return this.setAside.flatMap((one) => {
-      const by = this.by.get(keyOf(one));
-      return by && by.emailId !== one.emailId ? [{ ...one, ...by }] : [];
+    return this.setAside.flatMap((record) => {
+      const by = this.by.get(keyOf(record));
+      return by && by.emailId !== record.emailId ? [{ ...record, ...by }] : [];
     });
   }
 }
@@ -63,7 +64,7 @@ async function madeByMail(tx: Tx, span: SpanEmails): Promise<MadeRecord[]> {
     tx,
     span,
     'account',
-    contacts.map((one) => one.id),
+    contacts.map((contact) => contact.id),
   );
   return [...contacts, ...leads, ...accounts];
 }

@@ -96,8 +96,8 @@ export interface PastWork {
 export async function decidePast(database: Database, work: PastWork): Promise<void> {
   const reading = <T>(read: (tx: Tx) => Promise<T>): Promise<T> =>
     database.worker.transaction(read, { accessMode: 'read only', isolationLevel: 'repeatable read' });
-  const setAside = new Map((work.setAside ?? []).map((one) => [`${one.kind} ${one.via}`, one]));
-  const without = new Set([...setAside.values()].map((one) => `${one.kind}:${one.id}`));
+  const setAside = new Map((work.setAside ?? []).map((record) => [`${record.kind} ${record.via}`, record]));
+  const without = new Set([...setAside.values()].map((record) => `${record.kind}:${record.id}`));
   const { directory, names } = await reading((tx) => loadWholeDirectory(tx, { withExchanges: work.needsExchanges, without }));
   const { total, isInSpan } = work.emails;
   let created = 0;
@@ -119,10 +119,10 @@ export async function decidePast(database: Database, work: PastWork): Promise<vo
           await work.progress(done, total);
           told = performance.now();
         }
-        const settled = new Set(found.filter((one) => one.settled && isInSpan(one.email.facts.id)).map((one) => one.email));
+        const settled = new Set(found.filter((email) => email.settled && isInSpan(email.email.facts.id)).map((email) => email.email));
         const rulebookFor = (email: StoredEmail): CompiledRulebook | null =>
           isInSpan(email.facts.id) && !settled.has(email) ? work.rulebookFor(email) : null;
-        const all = found.map((one) => one.email);
+        const all = found.map((email) => email.email);
         const decided = decideInOrder(all, rulebookFor, directory, memories, temporary);
         work.settled?.([...settled]);
         await work.batch(decided);

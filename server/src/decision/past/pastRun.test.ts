@@ -72,7 +72,7 @@ describe('a run over past mail', () => {
       phases.add((await admin('GET', `/decide/${json.id}`)).json.phase);
     }
     const { changed } = (await admin('GET', `/decide/${json.id}`)).json;
-    expect([...seen].every((one) => one === 0 || one === changed)).toBe(true);
+    expect([...seen].every((value) => value === 0 || value === changed)).toBe(true);
     expect([(await seenByAll()).length, seen.has(0)]).toEqual([changed, true]);
     expect(phases.has('deciding')).toBe(true);
     expect(await owner(server.ownerUrl, 'SELECT count(*)::int AS n FROM run_staged')).toEqual([{ n: 0 }]);
@@ -119,7 +119,7 @@ describe('a run over past mail', () => {
     try {
       const run = await until(
         async () => (await admin('GET', `/decide/${String(row?.id)}`)).json,
-        (one) => one.state === 'done',
+        (item) => item.state === 'done',
       );
       expect(run.changed).toBe((await seenByAll()).length);
       expect(run.changed).toBeGreaterThan(900);

@@ -95,7 +95,7 @@ class PastRun {
       setAside: this.made.setAside,
       rulebookFor: (email) => inForce.versionFor(email).compiled,
       read: (tx) => this.batches(tx, emails, inForce),
-      needsExchanges: inForce.rulebooks.some((one) => one.needsExchanges),
+      needsExchanges: inForce.rulebooks.some((rulebook) => rulebook.needsExchanges),
       begin: async () => {
         this.place = 0;
         this.unchanged = new Map();
@@ -159,7 +159,7 @@ class PastRun {
       const batch = await this.staged(tx, ids.slice(at, at + BATCH));
       const known = batch.filter(({ email, decision }) => {
         // A record that the first pass created and no later one did leaves nothing to file under.
-        const whole = decision.filings.every((one) => one.id > 0 || realIds.has(one.id));
+        const whole = decision.filings.every((filing) => filing.id > 0 || realIds.has(filing.id));
         if (!whole) again.add(email.conversationId);
         return whole;
       });

@@ -18,7 +18,7 @@ export async function takeBackMade(tx: Tx, runId: number, made: CreatedAgain): P
   let gone = 0;
   for (const kind of MADE_KINDS) {
     const table = sql.identifier(`${kind}s`);
-    const ids = made.gone().flatMap((one) => (one.kind === kind ? [one.id] : []));
+    const ids = made.gone().flatMap((record) => (record.kind === kind ? [record.id] : []));
     const { rows } = await tx.execute<{ id: number }>(
       sql`SELECT t.id FROM ${table} t WHERE t.id = ANY(${sql.param(ids)}::bigint[]) AND ${whatDependsOn(kind, { filings: true, made: 0 })} IS NULL`,
     );

@@ -66,7 +66,7 @@ async function everything(): Promise<Record<string, unknown>> {
     `SELECT relname FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = 'public' AND relkind = 'r' ORDER BY 1`,
   );
   const dump: Record<string, unknown> = {};
-  for (const name of tables.map((row) => String(row.relname)).filter((one) => !NOT_COMPARED.includes(one)))
+  for (const name of tables.map((row) => String(row.relname)).filter((value) => !NOT_COMPARED.includes(value)))
     dump[name] = (
       await owner(server.ownerUrl, `SELECT coalesce(jsonb_agg(to_jsonb(t) ORDER BY to_jsonb(t)::text), '[]') AS rows FROM "${name}" t`)
     )[0]?.rows;
@@ -197,7 +197,7 @@ describe('a run over past mail', () => {
     // It was decided by what is taken back; it is decided anew by what stands again.
     const now = await until(
       async () => (await decisions(server, crew.tokens.admin))['came-since'],
-      (one) => one.visibility === 'owner',
+      (item) => item.visibility === 'owner',
     );
     expect(now.outcome).toBe('waiting');
   });

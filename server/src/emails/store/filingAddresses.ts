@@ -26,7 +26,7 @@ export async function noteFilingAddresses(
     return { local: `${address.slice(0, at)}+`, domain: address.slice(at) };
   });
   const found = batch.flatMap((message, at) => {
-    const sender = message.facts.participants.find((one) => one.role === 'from');
+    const sender = message.facts.participants.find((participant) => participant.role === 'from');
     const trusted = sender !== undefined && rulebook.isOurs(sender.address, sender.domain);
     return addressesOf(message).flatMap((address) => {
       const code = codeOf(address, mailboxes);
@@ -47,11 +47,13 @@ export async function noteFilingAddresses(
 
 /** Addresses that the message was sent to, the hidden ones as far as it tells of them. */
 function addressesOf(message: ReadMessage): string[] {
-  const shown = message.facts.participants.filter((one) => one.role === 'to' || one.role === 'cc' || one.role === 'bcc');
-  return [...new Set([...shown.map((one) => one.address), ...message.facts.deliveredTo])];
+  const shown = message.facts.participants.filter(
+    (participant) => participant.role === 'to' || participant.role === 'cc' || participant.role === 'bcc',
+  );
+  return [...new Set([...shown.map((participant) => participant.address), ...message.facts.deliveredTo])];
 }
 
 function codeOf(address: string, mailboxes: readonly FilingMailbox[]): string | null {
-  const mailbox = mailboxes.find((one) => address.startsWith(one.local) && address.endsWith(one.domain));
+  const mailbox = mailboxes.find((item) => address.startsWith(item.local) && address.endsWith(item.domain));
   return mailbox ? address.slice(mailbox.local.length, address.length - mailbox.domain.length) : null;
 }

@@ -54,8 +54,10 @@ export interface Kept {
  * @returns null where nobody forgotten takes part
  */
 export function keptOf(facts: EmailFacts, forgotten: Forgotten, isOurs: (address: string, domain: string) => boolean): Kept | null {
-  if (forgotten.isEmpty || !facts.participants.some((one) => forgotten.has(one.address))) return null;
-  const others = facts.participants.some((one) => !forgotten.has(one.address) && !isOurs(one.address, one.domain));
+  if (forgotten.isEmpty || !facts.participants.some((participant) => forgotten.has(participant.address))) return null;
+  const others = facts.participants.some(
+    (participant) => !forgotten.has(participant.address) && !isOurs(participant.address, participant.domain),
+  );
   const bare: EmailFacts = { ...facts, hasHtml: false, attachments: [], meetings: [], deliveredTo: [], problems: [], classProof: null };
   if (!others)
     return { emptied: true, facts: { ...bare, messageId: null, references: [], participants: [], subject: '', baseSubject: '', text: '' } };

@@ -29,7 +29,7 @@ beforeAll(async () => {
   await connect(stage, { token: crew.tokens.admin, address: filing, body: { kind: 'filing' } });
   const deals = await get('/records/deal');
   [deal, other] = ['Outer harbour', 'Inner harbour'].map(
-    (name) => deals.records.find((one: { name: string }) => one.name === name).id as number,
+    (name) => deals.records.find((record: { name: string }) => record.name === name).id as number,
   ) as [number, number];
   dealAddress = (await get(`/records/deal/${deal}`)).filingAddress;
 }, 90_000);
@@ -37,18 +37,18 @@ afterAll(() => stage.close());
 
 const get = async (path: string, token = crew.tokens.rep): Promise<Answer['json']> =>
   (await stage.server.call('GET', path, { token })).json;
-const decided = (id: string, holds: (one: Answer['json']) => boolean): Promise<Answer['json']> =>
+const decided = (id: string, holds: (item: Answer['json']) => boolean): Promise<Answer['json']> =>
   until(
     async () => (await decisions(stage.server, crew.tokens.admin))[id],
-    (one) => one !== undefined && one.outcome !== null && holds(one),
+    (item) => item !== undefined && item.outcome !== null && holds(item),
     30_000,
   );
-const filedUnder = (one: Answer['json']): string[] =>
-  one.filings.map((filed: { kind: string; name: string }) => `${filed.kind} ${filed.name}`);
+const filedUnder = (item: Answer['json']): string[] =>
+  item.filings.map((filed: { kind: string; name: string }) => `${filed.kind} ${filed.name}`);
 const because = async (id: string): Promise<string> => {
   const { emails } = await get('/emails?limit=100');
   const subject = id.split('@')[0];
-  const row = emails.find((one: { content: { subject: string } | null }) => one.content?.subject === subject);
+  const row = emails.find((email: { content: { subject: string } | null }) => email.content?.subject === subject);
   const { docket } = await get(`/emails/${row.id}`);
   return docket.flatMap((entry: { because: string[] }) => entry.because).join(' ');
 };
@@ -73,8 +73,8 @@ describe('a filing address', () => {
 
   test('in Bcc files what a teammate sends, though no rule would', async () => {
     await send('bcc@quillmere.example', { to: 'somebody@lagoon.example', bcc: dealAddress });
-    const one = await decided('bcc@quillmere.example', (it) => it.outcome === 'filed');
-    expect(filedUnder(one)).toContain('deal Outer harbour');
+    const item = await decided('bcc@quillmere.example', (it) => it.outcome === 'filed');
+    expect(filedUnder(item)).toContain('deal Outer harbour');
     expect(await because('bcc@quillmere.example')).toContain(
       `rep person sent it to ${dealAddress}, the filing address of the deal Outer harbour.`,
     );
@@ -96,21 +96,21 @@ describe('a filing address', () => {
       subject: 'stranger',
       headers: `Delivered-To: ${dealAddress}`,
     });
-    const one = await decided('stranger@lagoon.example', (it) => it.outcome === 'waiting');
-    expect(one.filings).toEqual([]);
+    const item = await decided('stranger@lagoon.example', (it) => it.outcome === 'waiting');
+    expect(item.filings).toEqual([]);
   });
 
   test('that no record has files nothing and asks', async () => {
     await send('nowhere@quillmere.example', { to: 'somebody@lagoon.example', bcc: 'filing+000000000000@quillmere.example' });
-    const one = await decided('nowhere@quillmere.example', (it) => it.outcome === 'waiting');
-    expect(one.filings).toEqual([]);
+    const item = await decided('nowhere@quillmere.example', (it) => it.outcome === 'waiting');
+    expect(item.filings).toEqual([]);
   });
 });
 
 describe('a folder that stands for a record', () => {
   test('files what is moved there, and only while it stands for it', async () => {
     const folders = (await get(`/mailboxes/${repMailbox}`)).folders as { id: number; path: string }[];
-    const folder = folders.find((one) => one.path === 'Customers/Outer harbour');
+    const folder = folders.find((item) => item.path === 'Customers/Outer harbour');
     const settings = (fileAs: object | null) =>
       stage.server.call('PUT', `/mailboxes/${repMailbox}/settings`, {
         token: crew.tokens.rep,
@@ -130,8 +130,8 @@ describe('a folder that stands for a record', () => {
       { id: 'moved@lagoon.example', from: 'who@lagoon.example', to: rep, subject: 'moved' },
       'Customers/Outer harbour',
     );
-    const one = await decided('moved@lagoon.example', (it) => it.outcome === 'filed');
-    expect(filedUnder(one)).toEqual(['deal Inner harbour']);
+    const value = await decided('moved@lagoon.example', (it) => it.outcome === 'filed');
+    expect(filedUnder(value)).toEqual(['deal Inner harbour']);
     expect(await because('moved@lagoon.example')).toContain(
       `rep person moved it to the folder Customers/Outer harbour of ${rep}, which stands for the deal Inner harbour.`,
     );
@@ -148,7 +148,7 @@ describe('a folder that stands for a record', () => {
     const folders = (await get(`/mailboxes/${repMailbox}`)).folders as { id: number; path: string }[];
     await stage.server.call('PUT', `/mailboxes/${repMailbox}/settings`, {
       token: crew.tokens.rep,
-      body: { folders: [{ id: folders.find((one) => one.path === 'File it')?.id, fileAs: { target: 'rules' } }] },
+      body: { folders: [{ id: folders.find((folder) => folder.path === 'File it')?.id, fileAs: { target: 'rules' } }] },
     });
     const mail = { from: 'who@harbour.example', to: rep };
     putMail(stage.mailhost, rep, { ...mail, id: 'by-rules@harbour.example', subject: 'by-rules' }, 'File it');

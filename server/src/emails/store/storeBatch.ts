@@ -90,16 +90,16 @@ export async function storeBatch(
       identity: identityAt.get(message) ?? '',
       emptied: emptied.has(message),
     }));
-    for (const one of created) idByIdentity.set(one.identity, one.id);
+    for (const item of created) idByIdentity.set(item.identity, item.id);
     const newIds = new Set(ids);
 
     const { placed, hashed } = await placeInFamilies(tx, created, rulebook);
     await insertEmails(
       tx,
-      created.map((one) => ({
-        ...one,
-        blob: blobOf.get(batchEntry(first, one)) ?? null,
-        ...(placed.get(one.id) ?? { familyId: one.id, subjectParentId: null }),
+      created.map((item) => ({
+        ...item,
+        blob: blobOf.get(batchEntry(first, item)) ?? null,
+        ...(placed.get(item.id) ?? { familyId: item.id, subjectParentId: null }),
       })),
       place,
     );
@@ -109,9 +109,9 @@ export async function storeBatch(
     );
     await insertContents(
       tx,
-      created.filter((one) => !one.emptied),
+      created.filter((item) => !item.emptied),
     );
-    const moved = await setConversations(tx, [...new Set([...placed.values()].map((one) => one.familyId))]);
+    const moved = await setConversations(tx, [...new Set([...placed.values()].map((item) => item.familyId))]);
     const disturbed = moved.filter((id) => !newIds.has(id));
 
     await takeBcc(
@@ -137,8 +137,8 @@ export async function storeBatch(
   });
 }
 
-function batchEntry(first: readonly ReadMessage[], one: ReadMessage): ReadMessage {
-  return first.find((message) => message.position === one.position) ?? one;
+function batchEntry(first: readonly ReadMessage[], item: ReadMessage): ReadMessage {
+  return first.find((message) => message.position === item.position) ?? item;
 }
 
 interface SeenBefore {
@@ -192,21 +192,21 @@ async function insertEmails(
   place: SightingPlace,
 ): Promise<void> {
   if (emails.length === 0) return;
-  const rows = emails.map(({ facts, ...one }) => ({
-    id: one.id,
-    identity: one.identity,
+  const rows = emails.map(({ facts, ...item }) => ({
+    id: item.id,
+    identity: item.identity,
     identity_version: 2,
     message_id: facts.messageId,
     references: facts.references,
-    family_id: one.familyId,
-    conversation_id: one.id,
-    subject_parent_id: one.subjectParentId,
+    family_id: item.familyId,
+    conversation_id: item.id,
+    subject_parent_id: item.subjectParentId,
     is_forward: facts.isForward,
     sent_at: new Date(facts.date.at).toISOString(),
     date_source: facts.date.source,
     arrived_at: new Date(place.arrivedAt).toISOString(),
     size: facts.size,
-    blob: one.blob,
+    blob: item.blob,
     mail_class: facts.mailClass,
     class_header: facts.classProof?.header ?? null,
     class_value: facts.classProof?.value ?? null,
@@ -214,7 +214,7 @@ async function insertEmails(
     sensitivity: facts.sensitivity,
     sender_check: facts.senderCheck,
     author_trusted: facts.authorTrusted,
-    owner_ids: one.ownerIds,
+    owner_ids: item.ownerIds,
   }));
   await tx.execute(sql`INSERT INTO emails (id, identity, identity_version, message_id, "references", family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, sender_check, author_trusted, owner_ids)
     OVERRIDING SYSTEM VALUE
@@ -290,15 +290,15 @@ async function uniteKnown(
 ): Promise<void> {
   const known = batch
     .map((message, at) => ({ id: idByIdentity.get(identities[at] ?? '') ?? 0, facts: message.facts, message }))
-    .filter((one, at, all) => !newIds.has(one.id) || all.findIndex((other) => other.id === one.id) !== at);
+    .filter((item, at, all) => !newIds.has(item.id) || all.findIndex((other) => other.id === item.id) !== at);
   if (known.length === 0) return;
-  const owners = known.flatMap((one) => one.message.ownerIds.map((owner) => ({ id: one.id, owner })));
+  const owners = known.flatMap((item) => item.message.ownerIds.map((owner) => ({ id: item.id, owner })));
   await tx.execute(sql`UPDATE emails e SET owner_ids = e.owner_ids || n.more, decided_at = NULL FROM (
-    SELECT p.id, array_agg(DISTINCT p.owner) AS more FROM unnest(${sql.param(owners.map((one) => one.id))}::bigint[], ${sql.param(owners.map((one) => one.owner))}::bigint[]) AS p(id, owner)
+    SELECT p.id, array_agg(DISTINCT p.owner) AS more FROM unnest(${sql.param(owners.map((owner) => owner.id))}::bigint[], ${sql.param(owners.map((owner) => owner.owner))}::bigint[]) AS p(id, owner)
     JOIN emails x ON x.id = p.id WHERE NOT p.owner = ANY(x.owner_ids) GROUP BY p.id) n WHERE e.id = n.id`);
-  const direct = known.filter((one) => one.facts.mailClass !== 'newsletter');
+  const direct = known.filter((item) => item.facts.mailClass !== 'newsletter');
   await tx.execute(sql`UPDATE emails e SET mail_class = n.class, class_header = n.header, class_value = n.value, decided_at = NULL
-    FROM unnest(${sql.param(direct.map((one) => one.id))}::bigint[], ${sql.param(direct.map((one) => one.facts.mailClass))}::text[], ${sql.param(direct.map((one) => one.facts.classProof?.header ?? null))}::text[], ${sql.param(direct.map((one) => one.facts.classProof?.value ?? null))}::text[]) AS n(id, class, header, value)
+    FROM unnest(${sql.param(direct.map((item) => item.id))}::bigint[], ${sql.param(direct.map((item) => item.facts.mailClass))}::text[], ${sql.param(direct.map((item) => item.facts.classProof?.header ?? null))}::text[], ${sql.param(direct.map((item) => item.facts.classProof?.value ?? null))}::text[]) AS n(id, class, header, value)
     WHERE e.id = n.id AND e.mail_class = 'newsletter'`);
 }
 

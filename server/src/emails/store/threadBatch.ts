@@ -59,7 +59,7 @@ export async function placeInFamilies(tx: Tx, emails: readonly NewEmail[], ruleb
     .map(([messageId, family]) => [messageId, families.of(family)] as const);
   if (newIds.length > 0) {
     await tx.execute(sql`INSERT INTO thread_ids (message_id, family_id)
-      SELECT * FROM unnest(${sql.param(newIds.map(([one]) => one))}::text[], ${sql.param(newIds.map(([, family]) => family))}::bigint[]) ON CONFLICT DO NOTHING`);
+      SELECT * FROM unnest(${sql.param(newIds.map(([value]) => value))}::text[], ${sql.param(newIds.map(([, family]) => family))}::bigint[]) ON CONFLICT DO NOTHING`);
   }
   return { placed, hashed };
 }
@@ -105,10 +105,10 @@ export async function setConversations(tx: Tx, familyIds: readonly number[]): Pr
     .filter((row) => row.before !== row.now);
   if (changed.length > 0) {
     await tx.execute(
-      sql`UPDATE emails e SET conversation_id = n.conversation FROM unnest(${sql.param(changed.map((one) => one.id))}::bigint[], ${sql.param(changed.map((one) => one.now))}::bigint[]) AS n(id, conversation) WHERE e.id = n.id`,
+      sql`UPDATE emails e SET conversation_id = n.conversation FROM unnest(${sql.param(changed.map((item) => item.id))}::bigint[], ${sql.param(changed.map((item) => item.now))}::bigint[]) AS n(id, conversation) WHERE e.id = n.id`,
     );
   }
-  return changed.map((one) => one.id);
+  return changed.map((item) => item.id);
 }
 
 function idsOf(facts: EmailFacts): string[] {
@@ -159,41 +159,41 @@ async function joinBySubject(
   const stored = rows.map((row) => ({ ...row, isNew: false }));
 
   const bySubject = new Map<string, ((typeof stored)[number] | (typeof fresh)[number])[]>();
-  for (const one of [...stored, ...fresh]) {
-    const group = bySubject.get(one.key);
-    if (group) group.push(one);
-    else bySubject.set(one.key, [one]);
+  for (const item of [...stored, ...fresh]) {
+    const group = bySubject.get(item.key);
+    if (group) group.push(item);
+    else bySubject.set(item.key, [item]);
   }
   const repointed: { id: number; parent: number }[] = [];
   for (const group of bySubject.values()) {
-    const ordered = group.sort((one, other) => one.at - other.at || one.id - other.id);
-    const firstNew = ordered.reduce((first, one) => (one.isNew ? Math.min(first, one.at) : first), Infinity);
-    const byId = new Map(ordered.map((one) => [one.id, one]));
+    const ordered = group.sort((first, second) => first.at - second.at || first.id - second.id);
+    const firstNew = ordered.reduce((first, item) => (item.isNew ? Math.min(first, item.at) : first), Infinity);
+    const byId = new Map(ordered.map((item) => [item.id, item]));
     const peers = new SubjectPeers();
-    ordered.forEach((one) => {
-      const { id, key, is_forward: isForward, at, externals, copied } = one;
-      const isSettled = one.has_references || (!one.isNew && at < firstNew);
+    ordered.forEach((item) => {
+      const { id, key, is_forward: isForward, at, externals, copied } = item;
+      const isSettled = item.has_references || (!item.isNew && at < firstNew);
       const found = isSettled ? null : peers.nearest({ subjectKey: key, hasReferences: false, isForward, at, externals, copied });
       peers.add({ conversation: String(id), at, externals, copied });
-      if (found === null || Number(found) === one.subject_parent_id) return;
+      if (found === null || Number(found) === item.subject_parent_id) return;
       const parent = byId.get(Number(found));
       if (!parent) return;
-      families.join(one.family_id, parent.family_id);
-      if (one.isNew) parents.set(one.id, parent.id);
-      else repointed.push({ id: one.id, parent: parent.id });
+      families.join(item.family_id, parent.family_id);
+      if (item.isNew) parents.set(item.id, parent.id);
+      else repointed.push({ id: item.id, parent: parent.id });
     });
   }
   if (repointed.length > 0) {
     await tx.execute(
-      sql`UPDATE emails e SET subject_parent_id = n.parent FROM unnest(${sql.param(repointed.map((one) => one.id))}::bigint[], ${sql.param(repointed.map((one) => one.parent))}::bigint[]) AS n(id, parent) WHERE e.id = n.id`,
+      sql`UPDATE emails e SET subject_parent_id = n.parent FROM unnest(${sql.param(repointed.map((item) => item.id))}::bigint[], ${sql.param(repointed.map((item) => item.parent))}::bigint[]) AS n(id, parent) WHERE e.id = n.id`,
     );
   }
   return parents;
 }
 
 async function movePointers(tx: Tx, moved: readonly { from: number; to: number }[]): Promise<void> {
-  const from = sql.param(moved.map((one) => one.from));
-  const to = sql.param(moved.map((one) => one.to));
+  const from = sql.param(moved.map((item) => item.from));
+  const to = sql.param(moved.map((item) => item.to));
   await tx.execute(
     sql`UPDATE emails e SET family_id = m.target FROM unnest(${from}::bigint[], ${to}::bigint[]) AS m(source, target) WHERE e.family_id = m.source`,
   );
@@ -218,8 +218,8 @@ class Families {
     return root;
   }
 
-  join(one: number, other: number): void {
-    const first = this.of(one);
+  join(item: number, other: number): void {
+    const first = this.of(item);
     const second = this.of(other);
     if (first !== second) this.parents.set(Math.max(first, second), Math.min(first, second));
   }

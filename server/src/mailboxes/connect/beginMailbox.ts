@@ -58,7 +58,7 @@ export async function serversFor(services: MailServices, address: string): Promi
   const domain = domainOf(address).toLowerCase();
   const found = await services.network.findServers(domain);
   if (found) return { by: 'service records', preset: services.presets.ofHost(found.imap.host).id, ...found };
-  const preset = services.presets.all().find((one) => one.hosts.includes(domain));
+  const preset = services.presets.all().find((item) => item.hosts.includes(domain));
   if (preset) return { by: 'preset', preset: preset.id, imap: preset.imap, smtp: preset.smtp };
   return { by: 'nothing', preset: 'general', imap: null, smtp: null };
 }
@@ -78,7 +78,9 @@ export async function storeConnection(
   const before = mailbox.connection;
   const sameServer =
     before !== null &&
-    (['imap', 'smtp'] as const).every((one) => before[one].host === connection[one].host && before[one].port === connection[one].port) &&
+    (['imap', 'smtp'] as const).every(
+      (value) => before[value].host === connection[value].host && before[value].port === connection[value].port,
+    ) &&
     before.signIn === connection.signIn &&
     before.userName === connection.userName;
   if (!sameServer && password === undefined) await dropSecret(services, mailbox.id);

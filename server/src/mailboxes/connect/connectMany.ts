@@ -29,13 +29,13 @@ const COLUMNS = ['address', 'kind', 'owner', 'user', 'password', 'aliases', 'ima
  */
 export async function planMany(services: Services, text: string): Promise<ManyLine[]> {
   const table = await readTable(services.blobs.readers, text, 'csv');
-  const headers = table.headers.map((one) => one.trim().toLowerCase());
-  const unknown = headers.filter((one) => one !== '' && !COLUMNS.includes(one));
+  const headers = table.headers.map((header) => header.trim().toLowerCase());
+  const unknown = headers.filter((header) => header !== '' && !COLUMNS.includes(header));
   if (!headers.includes('address') || unknown.length > 0)
     throw new Refusal(
       422,
       'bad-file',
-      `The first line has to name the columns: address and password, and if wanted ${COLUMNS.filter((one) => one !== 'address' && one !== 'password').join(', ')}.${unknown.length > 0 ? ` Unknown: ${unknown.join(', ')}.` : ''}`,
+      `The first line has to name the columns: address and password, and if wanted ${COLUMNS.filter((column) => column !== 'address' && column !== 'password').join(', ')}.${unknown.length > 0 ? ` Unknown: ${unknown.join(', ')}.` : ''}`,
     );
   if (table.rows.length > MOST) throw new Refusal(422, 'bad-file', `At most ${MOST} mailboxes at once.`);
   const users = await services.database.worker.execute<{ id: number; email: string }>(
@@ -88,7 +88,7 @@ async function planLine(
   const imap = server('imap', 993);
   const smtp = server('smtp', 465);
   const problem = !parsed.success
-    ? parsed.error.issues.map((one) => `${one.path.join('.')} ${one.message}`).join('; ')
+    ? parsed.error.issues.map((issue) => `${issue.path.join('.')} ${issue.message}`).join('; ')
     : people !== '' && ownerId === undefined
       ? `the owner ${people} is not on the team`
       : cell('password') === ''

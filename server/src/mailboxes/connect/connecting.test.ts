@@ -28,7 +28,7 @@ afterAll(() => stage.close());
 afterEach(() => stage.mailhost.faults.clear());
 
 const stepsOf = (mailbox: { checks: { step: string; state: string }[] }): string =>
-  mailbox.checks.map((one) => `${one.step} ${one.state}`).join(', ');
+  mailbox.checks.map((item) => `${item.step} ${item.state}`).join(', ');
 
 describe('finding the servers', () => {
   test('by the domain’s service records', async () => {
@@ -73,8 +73,8 @@ describe('the list of checks', () => {
     expect(mended.health.state).toBe('Tried and ready to start');
     expect(
       mended.folders
-        .filter((one: { followed: boolean }) => one.followed)
-        .map((one: { path: string; role: string }) => `${one.path} ${one.role}`),
+        .filter((folder: { followed: boolean }) => folder.followed)
+        .map((folder: { path: string; role: string }) => `${folder.path} ${folder.role}`),
     ).toEqual(['INBOX inbox', 'Sent sent', 'Archive archive']);
   });
 
@@ -88,7 +88,7 @@ describe('the list of checks', () => {
     const { id } = await beginConnecting(stage, { token: crew.tokens.other, address });
     stage.mailhost.faults.set(faults);
     const failed = await check(stage, crew.tokens.other, id);
-    const at = failed.checks.find((one: { state: string }) => one.state === 'failed');
+    const at = failed.checks.find((item: { state: string }) => item.state === 'failed');
     expect([at.step, at.code]).toEqual([step, code]);
     expect(at.remedy).toContain(remedy);
   });
@@ -106,7 +106,7 @@ describe('the list of checks', () => {
         connection: { ...servers, imap: { ...servers.imap, ...imap } },
       });
       const failed = await check(stage, crew.tokens.other, id);
-      return failed.checks.map((one: { code: string | null }) => one.code).find(Boolean);
+      return failed.checks.map((item: { code: string | null }) => item.code).find(Boolean);
     };
     expect(await codeWith({ host: 'no-such-host.invalid' })).toBe('name-unknown');
     expect(await codeWith({ port: 1 })).toBe('port-closed');
@@ -140,13 +140,15 @@ describe('how far back', () => {
     const { id } = await beginConnecting(stage, { token: crew.tokens.lead, address });
     await check(stage, crew.tokens.lead, id);
     const { json } = await stage.server.call('GET', `/mailboxes/${id}/look-back`, { token: crew.tokens.lead });
-    const counted = Object.fromEntries(json.choices.map((one: { days: number | null; emails: number }) => [String(one.days), one.emails]));
+    const counted = Object.fromEntries(
+      json.choices.map((choice: { days: number | null; emails: number }) => [String(choice.days), choice.emails]),
+    );
     // The test email to oneself, and its copy among the sent ones, count too.
     expect(counted).toEqual({ 30: 3, 90: 4, 365: 5, null: 6 });
     await stage.server.call('PUT', `/mailboxes/${id}/settings`, { token: crew.tokens.lead, body: { readSinceDays: 90 } });
     await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.lead });
     await inStep(stage, crew.tokens.lead, id);
-    expect((await storedOf(stage.server, address)).map((one) => one.id)).toEqual(['back-1@x', 'back-40@x']);
+    expect((await storedOf(stage.server, address)).map((item) => item.id)).toEqual(['back-1@x', 'back-40@x']);
   });
 });
 
@@ -168,7 +170,7 @@ describe('whose mailbox', () => {
 
   test('what goes on in it is for its owner and administrators', async () => {
     const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.other });
-    const listed = json.mailboxes.find((one: { address: string }) => one.address === rep);
+    const listed = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === rep);
     expect([listed.lookedAfter, listed.health]).toEqual([false, null]);
     for (const [method, path] of [
       ['GET', ''],
@@ -192,7 +194,7 @@ describe('whose mailbox', () => {
 describe('secrets', () => {
   test('a password is never shown, logged or stored in plain text, and survives a change of keys', async () => {
     const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.admin });
-    const { id } = json.mailboxes.find((one: { address: string }) => one.address === rep);
+    const { id } = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === rep);
     const shown = await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.rep });
     expect(shown.text).not.toContain(MAIL_PASSWORD);
     expect(shown.json.connection.hasSecret).toBe(true);
@@ -215,7 +217,7 @@ describe('secrets', () => {
 
   test('is not sent to another server than the one it was given for', async () => {
     const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.admin });
-    const { id } = json.mailboxes.find((one: { address: string }) => one.address === 'other@quillmere.example');
+    const { id } = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === 'other@quillmere.example');
     const { connection } = (await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.other })).json;
     const moved = await stage.server.call('PUT', `/mailboxes/${id}/connection`, {
       token: crew.tokens.other,
@@ -298,11 +300,11 @@ describe('many at once', () => {
       good.json.rows.map(({ mailboxId }: { mailboxId: number }) =>
         until(
           async () => (await stage.server.call('GET', `/mailboxes/${mailboxId}`, { token: crew.tokens.admin })).json,
-          (one) => one.checked || one.checks.some((step: { state: string }) => step.state === 'failed'),
+          (item) => item.checked || item.checks.some((step: { state: string }) => step.state === 'failed'),
         ),
       ),
     );
-    expect(states.map((one) => [one.address, one.checked, one.checks[3].state])).toEqual([
+    expect(states.map((state) => [state.address, state.checked, state.checks[3].state])).toEqual([
       ['many1@quillmere.example', true, 'passed'],
       ['many2@quillmere.example', false, 'failed'],
     ]);

@@ -14,12 +14,12 @@ export interface FoundFolder {
  * what a person chose stays.
  */
 export async function lookAtFolders(services: MailServices, mailbox: MailboxRow, client: ImapFlow): Promise<FoundFolder[]> {
-  const listed = (await client.list()).filter((one) => !one.flags.has('\\Noselect') && !one.flags.has('\\NonExistent'));
+  const listed = (await client.list()).filter((response) => !response.flags.has('\\Noselect') && !response.flags.has('\\NonExistent'));
   const roles = folderRoles(
-    listed.map((one) => ({
-      path: one.path,
-      name: one.name,
-      specialUse: one.specialUseSource === 'name' ? null : (one.specialUse ?? null),
+    listed.map((response) => ({
+      path: response.path,
+      name: response.name,
+      specialUse: response.specialUseSource === 'name' ? null : (response.specialUse ?? null),
     })),
     services.presets.roles(mailbox.connection?.preset ?? 'general'),
   );

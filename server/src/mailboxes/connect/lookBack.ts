@@ -18,7 +18,7 @@ const ASSUMED_FETCH_RATE = 60;
  */
 export async function lookBackChoices(services: MailServices, mailbox: MailboxRow): Promise<LookBackChoice[]> {
   const db = services.database.worker;
-  const folders = (await loadFolders(db, mailbox.id)).filter((one) => one.followed);
+  const folders = (await loadFolders(db, mailbox.id)).filter((folder) => folder.followed);
   const { rows } = await db.execute<{ fetch_rate: number | null }>(sql`SELECT fetch_rate FROM mailboxes WHERE id = ${mailbox.id}`);
   const rate = Math.min(STORE_RATE, rows[0]?.fetch_rate ?? ASSUMED_FETCH_RATE);
   const { client } = await signedIn(services, mailbox);

@@ -115,8 +115,8 @@ const STEPS: Record<CheckStep, (run: Run) => Promise<string>> = {
   },
   folders: async (run) => {
     const found = await lookAtFolders(run.services, run.mailbox, await connected(run));
-    if (!found.some((one) => one.role === 'inbox')) throw new MailFailure('no-inbox');
-    const sent = found.find((one) => one.role === 'sent');
+    if (!found.some((folder) => folder.role === 'inbox')) throw new MailFailure('no-inbox');
+    const sent = found.find((folder) => folder.role === 'sent');
     return `${found.length} folders; sent mail lies in ${sent ? sent.path : 'no folder that is recognised: choose it below'}`;
   },
   newest: (run) => readNewest(run),

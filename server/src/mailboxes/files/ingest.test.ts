@@ -107,7 +107,7 @@ describe('import of mail', () => {
     expect(run.state).toBe('done');
     const { items } = (await server.call('GET', `/imports/${run.id}/items?problems=yes`, { token: crew.tokens.rep })).json;
     const said = items
-      .map((one: { problems: { message: string }[] }) => one.problems.map((problem) => problem.message).join(' '))
+      .map((item: { problems: { message: string }[] }) => item.problems.map((problem) => problem.message).join(' '))
       .join('\n');
     expect(said).toMatch(/no header fields[\s\S]*cannot be read[\s\S]*is empty[\s\S]*cannot be read further/);
     expect(Object.keys(await decisions(server, crew.tokens.rep))).toEqual(expect.arrayContaining(['e2', 'e3']));
@@ -120,7 +120,7 @@ describe('import of mail', () => {
     const path = `${server.dataFolder}/bomb.gz`;
     await writeFile(path, bomb);
     const found = [];
-    for await (const one of readMailFile(path, 'bomb.gz', { maxUnfoldedBytes: 10_000_000 })) found.push(one);
+    for await (const item of readMailFile(path, 'bomb.gz', { maxUnfoldedBytes: 10_000_000 })) found.push(item);
     expect(JSON.stringify(found)).toContain('made to do harm');
   });
 
@@ -145,9 +145,9 @@ describe('import of mail', () => {
 
 describe('conversations in the store', () => {
   const groups = async (prefix: string): Promise<string[]> => {
-    const all = Object.values(await decisions(server, crew.tokens.rep)).filter((one) => one.messageId?.startsWith(prefix));
+    const all = Object.values(await decisions(server, crew.tokens.rep)).filter((value) => value.messageId?.startsWith(prefix));
     const byId = new Map<number, string[]>();
-    for (const one of all) byId.set(one.conversation, [...(byId.get(one.conversation) ?? []), one.messageId]);
+    for (const item of all) byId.set(item.conversation, [...(byId.get(item.conversation) ?? []), item.messageId]);
     return [...byId.values()].map((ids) => ids.sort().join(' ')).sort();
   };
 
@@ -187,7 +187,7 @@ test('deciding everything again changes nothing', async () => {
   });
   await decideAll(server, crew.tokens.admin);
   const created = await decisions(server, crew.tokens.admin);
-  expect(created.a1.created.map((one: { kind: string }) => one.kind).length + created.h1.created.length).toBeGreaterThan(0);
+  expect(created.a1.created.map((item: { kind: string }) => item.kind).length + created.h1.created.length).toBeGreaterThan(0);
   const before = await everything();
   expect(await decideAll(server, crew.tokens.admin)).toMatchObject({ state: 'done', changed: 0 });
   expect(await everything()).toBe(before);

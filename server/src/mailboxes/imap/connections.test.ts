@@ -28,7 +28,7 @@ test('more mailboxes than a provider allows connections take turns, and all are 
         counts.push(stage.mailhost.connectionCount());
         return storedOf(stage.server, address);
       },
-      (all) => all.some((one) => one.id === `to-${address}`),
+      (all) => all.some((item) => item.id === `to-${address}`),
       40_000,
     );
   expect(counts.length).toBeGreaterThan(0);

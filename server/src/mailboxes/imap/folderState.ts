@@ -68,7 +68,7 @@ export class FolderState {
 
   /** Takes up numbers above all that were known. */
   append(uids: readonly number[]): void {
-    const fresh = uids.filter((uid) => uid > this.top).sort((one, other) => other - one);
+    const fresh = uids.filter((uid) => uid > this.top).sort((first, second) => second - first);
     this.waiting = [...fresh, ...this.waiting];
     this.top = fresh[0] ?? this.top;
   }
@@ -83,7 +83,7 @@ export class FolderState {
 
 /** `7,3:5` for the numbers 7, 5, 4, 3. */
 export function sequenceSet(uids: readonly number[]): string {
-  const sorted = [...uids].sort((one, other) => one - other);
+  const sorted = [...uids].sort((first, second) => first - second);
   const ranges: [number, number][] = [];
   for (const uid of sorted) {
     const last = ranges.at(-1);

@@ -13,13 +13,13 @@ function stage(answers: ('had' | 'not to be had' | 'fails')[]) {
     tries += 1;
     if (answer === 'fails') throw new Error('refused');
     if (answer === 'not to be had') return null;
-    const one = { broken: false, closed: 0 };
-    begun.push(one);
+    const item = { broken: false, closed: 0 };
+    begun.push(item);
     return {
       get open() {
-        return !one.broken && one.closed === 0;
+        return !item.broken && item.closed === 0;
       },
-      close: async () => void (one.closed += 1),
+      close: async () => void (item.closed += 1),
     };
   }, AGAIN_MS);
   const keep = async (now: number): Promise<number> => {

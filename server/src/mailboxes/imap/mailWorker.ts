@@ -87,8 +87,8 @@ export class MailWorker {
     this.stopping = true;
     this.stopped.abort();
     this.deaf();
-    for (const one of this.running.values()) one.stop.abort();
-    await Promise.all([...this.loops, ...[...this.running.values()].map((one) => one.done), ...this.checks, this.decidingLeft]);
+    for (const running of this.running.values()) running.stop.abort();
+    await Promise.all([...this.loops, ...[...this.running.values()].map((running) => running.done), ...this.checks, this.decidingLeft]);
     await this.slots.stop();
   }
 
@@ -178,7 +178,7 @@ export class MailWorker {
       this.decidingLeft = this.decideLeft()
         .catch((error: unknown) => this.services.log.error({ err: error }, 'deciding what was left'))
         .finally(() => (this.decidingLeft = null));
-    for (const [id, one] of this.running) if (one.turn && !held.has(id)) one.stop.abort();
+    for (const [id, running] of this.running) if (running.turn && !held.has(id)) running.stop.abort();
     const { rows } = await db.execute<{ id: number; lease_job: string | null; host: string | null; due: number }>(sql`
       SELECT id, lease_job, connection -> 'imap' ->> 'host' AS host, greatest(0, coalesce((problem ->> 'retryAt')::float8, 0) - extract(epoch FROM now()) * 1000)::float8 AS due
       FROM mailboxes WHERE state = 'running' AND (lease_until IS NULL OR lease_until < now()) ORDER BY id LIMIT 500`);

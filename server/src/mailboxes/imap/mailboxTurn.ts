@@ -161,9 +161,9 @@ export class MailboxTurn {
 
   private async reload(): Promise<void> {
     const found = await this.mail((client) => lookAtFolders(this.services, this.mailbox, client));
-    if (!found.some((one) => one.role === 'inbox')) throw new MailFailure('no-inbox');
-    const before = new Map(this.folders.map((one) => [one.row.id, one]));
-    const rows = (await loadFolders(this.db, this.mailbox.id)).filter((one) => one.followed || one.file_as !== null);
+    if (!found.some((folder) => folder.role === 'inbox')) throw new MailFailure('no-inbox');
+    const before = new Map(this.folders.map((folder) => [folder.row.id, folder]));
+    const rows = (await loadFolders(this.db, this.mailbox.id)).filter((folder) => folder.followed || folder.file_as !== null);
     this.folders = rows.map((row) => {
       const known = before.get(row.id);
       return known ? Object.assign(known, { row: { ...row, uid_validity: known.row.uid_validity } }) : new FolderState(row);
@@ -225,7 +225,7 @@ export class MailboxTurn {
       await this.askForStatus();
       this.lookedAt = Date.now();
     }
-    for (const folder of this.folders.filter((one) => one.changed)) await this.lookOrDrop(folder);
+    for (const folder of this.folders.filter((state) => state.changed)) await this.lookOrDrop(folder);
   }
 
   /** A folder that was deleted or renamed in the meantime is left; the mailbox goes on. */
@@ -276,9 +276,9 @@ export class MailboxTurn {
 
   /** The folder whose turn it is: what has just come in goes first, then the one that has waited longest. */
   private nextFolder(): FolderState | undefined {
-    const waiting = this.folders.filter((one) => one.waiting.length > 0);
-    const live = waiting.find((one) => (one.waiting[0] ?? 0) > one.firstTop);
-    return live ?? waiting.sort((one, other) => one.readAt - other.readAt)[0];
+    const waiting = this.folders.filter((folder) => folder.waiting.length > 0);
+    const live = waiting.find((state) => (state.waiting[0] ?? 0) > state.firstTop);
+    return live ?? waiting.sort((first, second) => first.readAt - second.readAt)[0];
   }
 
   private async readBatch(folder: FolderState): Promise<void> {
@@ -313,7 +313,7 @@ export class MailboxTurn {
   }
 
   private isLive(batch: readonly Fetched[]): boolean {
-    return batch.some((one) => one.internalDate >= this.begunAt - 60_000);
+    return batch.some((fetched) => fetched.internalDate >= this.begunAt - 60_000);
   }
 
   /** Stores a batch while the next one is being read; one at a time. */
@@ -338,10 +338,10 @@ export class MailboxTurn {
   }
 
   private async noteDelay(batch: readonly Fetched[]): Promise<void> {
-    const live = batch.filter((one) => one.internalDate >= this.begunAt);
+    const live = batch.filter((fetched) => fetched.internalDate >= this.begunAt);
     if (batch.length === 0) return;
-    const newest = Math.max(...batch.map((one) => one.internalDate));
-    const delay = live.length === 0 ? null : Math.max(0, Date.now() - Math.max(...live.map((one) => one.internalDate)));
+    const newest = Math.max(...batch.map((fetched) => fetched.internalDate));
+    const delay = live.length === 0 ? null : Math.max(0, Date.now() - Math.max(...live.map((fetched) => fetched.internalDate)));
     await this.db.execute(
       sql`UPDATE mailboxes SET last_mail_at = greatest(last_mail_at, to_timestamp(${newest / 1000})), delay_ms = coalesce(${delay}::int, delay_ms) WHERE id = ${this.mailbox.id}`,
     );
@@ -371,8 +371,8 @@ export class MailboxTurn {
     const now = Date.now();
     if (!atRest && now - this.reportedAt < REPORT_MS) return;
     this.reportedAt = now;
-    const backlog = this.folders.reduce((sum, one) => sum + one.waiting.length, 0);
-    const pending = JSON.stringify(this.folders.map((one) => ({ id: one.row.id, pending: one.waiting.length })));
+    const backlog = this.folders.reduce((sum, folder) => sum + folder.waiting.length, 0);
+    const pending = JSON.stringify(this.folders.map((folder) => ({ id: folder.row.id, pending: folder.waiting.length })));
     const { rows } = await this.db.execute<{ changed: boolean }>(sql`
       WITH before AS (SELECT backlog, last_contact_at FROM mailboxes WHERE id = ${this.mailbox.id})
       UPDATE mailboxes m SET last_contact_at = now(), backlog = ${backlog} FROM before WHERE m.id = ${this.mailbox.id} AND m.lease_holder = ${this.lease.holder}
@@ -388,7 +388,7 @@ export class MailboxTurn {
 
   /** Has sent mail watched too, where the provider has room for one more connection. */
   private async watchSent(): Promise<FolderWatch | null> {
-    const sent = this.folders.find((one) => one.row.role === 'sent');
+    const sent = this.folders.find((folder) => folder.row.role === 'sent');
     const slot = sent ? await this.provider.takeSlot() : null;
     if (!sent || !slot) return null;
     return FolderWatch.open(this.services, this.mailbox, sent.row.path, slot, () => {
@@ -399,7 +399,7 @@ export class MailboxTurn {
 
   /** Waits for word from the server about the inbox, from a person, or for the time of the next look. */
   private async waitForNews(): Promise<void> {
-    const watched = this.folders.find((one) => one.row.role === 'inbox') ?? this.folders[0];
+    const watched = this.folders.find((folder) => folder.row.role === 'inbox') ?? this.folders[0];
     if (!watched) throw new TurnOver();
     await this.mail(async (client) => {
       if (!client.mailbox || client.mailbox.path !== watched.row.path || !client.mailbox.readOnly) {

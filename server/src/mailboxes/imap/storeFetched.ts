@@ -38,10 +38,10 @@ export interface FetchPlace {
 export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[], missing: readonly number[]): Promise<void> {
   const receiver = receiverOf(place.rulebook.ownDomains, place.mailbox.address, place.mailbox.connection?.imap.host ?? null);
   const found = await place.blobs.read(fetched.map(({ raw, internalDate }) => ({ raw, options: { arrivedAt: internalDate, receiver } })));
-  const facts = found.map((one) => withCompanyAuthor(one, place.rulebook.isPublicProvider));
+  const facts = found.map((item) => withCompanyAuthor(item, place.rulebook.isPublicProvider));
   const read = fetched.map((message, at) => asRead(place, message, facts[at]));
-  const wanted = read.filter((one) => isWanted(place, one.message));
-  const passedOver = read.filter((one) => !wanted.includes(one)).map((one) => one.uid);
+  const wanted = read.filter((item) => isWanted(place, item.message));
+  const passedOver = read.filter((item) => !wanted.includes(item)).map((item) => item.uid);
   if (wanted.length === 0) {
     await place.db.transaction(async (tx) => {
       await place.lease.check(tx);
@@ -49,7 +49,7 @@ export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[
     });
     return;
   }
-  const batch = wanted.map((one) => one.message);
+  const batch = wanted.map((item) => item.message);
   const sighting = { mailboxId: place.mailbox.id, folder: place.folder.path, importId: null, arrivedAt: Date.now() };
   await storeBatch(place.db, place.blobs, batch, sighting, place.rulebook, async (tx, emailIds) => {
     await place.lease.check(tx);
@@ -57,7 +57,7 @@ export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[
       tx,
       place,
       emailIds,
-      wanted.map((one) => one.uid),
+      wanted.map((item) => item.uid),
       passedOver,
       missing,
     );
@@ -65,10 +65,10 @@ export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[
   });
 }
 
-function asRead(place: FetchPlace, one: Fetched, facts: EmailFacts | undefined): { uid: number; message: ReadMessage } {
+function asRead(place: FetchPlace, fetched: Fetched, facts: EmailFacts | undefined): { uid: number; message: ReadMessage } {
   if (!facts) throw new Error('a message was not read');
   const sender = facts.participants.find((who) => who.role === 'from')?.address ?? '';
-  return { uid: one.uid, message: { raw: one.raw, facts, file: '', position: one.uid, ownerIds: readersOf(place, sender) } };
+  return { uid: fetched.uid, message: { raw: fetched.raw, facts, file: '', position: fetched.uid, ownerIds: readersOf(place, sender) } };
 }
 
 /** Those who use the mailbox. What comes to a filing address is its sender's; of others, that of whom looks after it. */
@@ -79,7 +79,7 @@ function readersOf({ mailbox, userIds }: FetchPlace, sender: string): number[] {
 
 function isWanted({ mailbox }: FetchPlace, { facts }: ReadMessage): boolean {
   if (mailbox.direction === 'both') return true;
-  const sender = facts.participants.find((one) => one.role === 'from')?.address ?? '';
+  const sender = facts.participants.find((participant) => participant.role === 'from')?.address ?? '';
   const isSent = sender === mailbox.address || mailbox.aliases.includes(sender);
   return isSent === (mailbox.direction === 'sent');
 }

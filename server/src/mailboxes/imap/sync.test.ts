@@ -48,7 +48,7 @@ function incoming(id: string, path = 'INBOX', at = new Date(), more: { from?: st
     at,
   );
 }
-const ids = async (address = rep): Promise<string[]> => (await storedOf(stage.server, address)).map((one) => one.id);
+const ids = async (address = rep): Promise<string[]> => (await storedOf(stage.server, address)).map((item) => item.id);
 const stored = (id: string, address = rep): Promise<string[]> =>
   until(
     () => ids(address),
@@ -78,7 +78,7 @@ async function nothingTwice(): Promise<void> {
 describe('the first look', () => {
   test('reads all that lies there, an email in two folders once', async () => {
     const all = await storedOf(stage.server, rep);
-    expect(all.map((one) => one.id)).toEqual([
+    expect(all.map((item) => item.id)).toEqual([
       'kept-copy@harbour.example',
       ...[1, 2, 3, 4, 5, 6, 7].map((at) => `old-${at}@harbour.example`),
     ]);
@@ -100,7 +100,7 @@ describe('the first look', () => {
 
   test('leaves the mailbox as it was: nothing read, nothing flagged', () => {
     for (const path of ['INBOX', 'Archive'])
-      expect(folder(path).messages.map((one) => [...one.flags])).toEqual(folder(path).messages.map(() => []));
+      expect(folder(path).messages.map((message) => [...message.flags])).toEqual(folder(path).messages.map(() => []));
   });
 });
 
@@ -110,7 +110,7 @@ describe('staying in step', () => {
     await told.ready;
     const before = Date.now();
     incoming('live');
-    const event = await told.next((one) => one.kind === 'mail' && one.records.some((record: string) => record.startsWith('contact:')));
+    const event = await told.next((item) => item.kind === 'mail' && item.records.some((record: string) => record.startsWith('contact:')));
     expect(event.records.some((record: string) => record.startsWith('account:'))).toBe(true);
     told.close();
     const contact = Number(event.records.find((record: string) => record.startsWith('contact:')).split(':')[1]);
@@ -130,8 +130,8 @@ describe('staying in step', () => {
     const theirs = openEvents(crew.tokens.other);
     await Promise.all([mine.ready, theirs.ready]);
     incoming('private');
-    await mine.next((one) => one.kind === 'mail');
-    expect(theirs.heard.filter((one) => one.kind === 'mail')).toEqual([]);
+    await mine.next((told) => told.kind === 'mail');
+    expect(theirs.heard.filter((told) => told.kind === 'mail')).toEqual([]);
     mine.close();
     theirs.close();
   });
@@ -145,7 +145,7 @@ describe('staying in step', () => {
     );
     const decided = await until(
       async () => (await decisions(stage.server, crew.tokens.rep))['sent-1@quillmere.example'],
-      (one) => one.outcome !== null,
+      (item) => item.outcome !== null,
     );
     expect(decided).toMatchObject({ direction: 'sent', outcome: 'filed' });
   });
@@ -196,7 +196,7 @@ describe('staying in step', () => {
     expect((await ids()).filter((id) => id !== 'after-renumbering@harbour.example')).toEqual(before);
     await nothingTwice();
     const { events } = await get(`/mailboxes/${repId}/events`);
-    expect(events.map((one: { message: string }) => one.message)).toContain(
+    expect(events.map((event: { message: string }) => event.message)).toContain(
       'The server has renumbered INBOX. It is read again; nothing is doubled.',
     );
   });
@@ -224,7 +224,7 @@ describe('when things go wrong', () => {
     stage.mailhost.dropConnections();
     const key = name.replace(/\W/g, '');
     for (let at = 0; at < 9; at += 1) incoming(`${key}-${at}`);
-    await until(health, (one) => one.problem !== null || 'delayMs' in faults || 'expungeWhileReading' in faults);
+    await until(health, (item) => item.problem !== null || 'delayMs' in faults || 'expungeWhileReading' in faults);
     stage.mailhost.faults.clear();
     await stage.server.call('POST', `/mailboxes/${repId}/retry`, { token: crew.tokens.rep });
     if ('expungeWhileReading' in faults) stage.mailhost.dropConnections();
@@ -233,14 +233,14 @@ describe('when things go wrong', () => {
       (all) => all.filter((id) => id.startsWith(`${key}-`)).length === 9,
       30_000,
     );
-    await until(health, (one) => one.state === 'Working', 30_000);
+    await until(health, (item) => item.state === 'Working', 30_000);
     await nothingTwice();
   });
 
   test('while the provider is down it says since when, what it means and what is done; then it mends itself', async () => {
     stage.mailhost.faults.set({ down: true });
     stage.mailhost.dropConnections();
-    const down = await until(health, (one) => one.problem !== null);
+    const down = await until(health, (item) => item.problem !== null);
     expect(down).toMatchObject({ level: 'trouble', state: 'In trouble: trying again' });
     expect(down.problem.means).toContain('Histories may lack this mailbox’s emails');
     expect(down.problem.doing).toMatch(/^Fulvet has tried (once|\d+ times) and tries again (now|in \d+ seconds)\.$/);
@@ -249,9 +249,9 @@ describe('when things go wrong', () => {
     incoming('while-down');
     stage.mailhost.faults.clear();
     await stored('while-down');
-    expect((await until(health, (one) => one.state === 'Working')).problem).toBeNull();
+    expect((await until(health, (item) => item.state === 'Working')).problem).toBeNull();
     const { events } = await get(`/mailboxes/${repId}/events`);
-    expect(events.some((one: { level: string }) => one.level === 'mended')).toBe(true);
+    expect(events.some((event: { level: string }) => event.level === 'mended')).toBe(true);
   });
 
   test('a refused sign-in stops at once and asks; it is not tried again by itself', async () => {
@@ -277,7 +277,7 @@ describe('when things go wrong', () => {
     stage.mailhost.dropConnections();
     const stopped = await until(
       () => get(`/mailboxes/${repId}`),
-      (one) => one.state === 'stopped',
+      (item) => item.state === 'stopped',
     );
     stage.mailhost.store.accounts.get = signIn;
     expect(tries).toBe(1);
@@ -355,7 +355,9 @@ describe('marking', () => {
     );
     await stage.server.call('PUT', `/mailboxes/${repId}/settings`, { token: crew.tokens.admin, body: { markFiled: true } });
     const marks = () =>
-      folder('INBOX').messages.map((one) => [/Message-ID: <([^>]*)>/.exec(one.raw.toString())?.[1] ?? '', [...one.flags]] as const);
+      folder('INBOX').messages.map(
+        (message) => [/Message-ID: <([^>]*)>/.exec(message.raw.toString())?.[1] ?? '', [...message.flags]] as const,
+      );
     const all = await until(
       () => Promise.resolve(marks()),
       (list) => list.filter(([, flags]) => flags.includes('Fulvet-filed')).length > 10,
@@ -379,7 +381,7 @@ interface Told {
 function openEvents(token: string): {
   ready: Promise<void>;
   heard: Told[];
-  next: (wanted: (one: Told) => boolean) => Promise<Answer['json']>;
+  next: (wanted: (told: Told) => boolean) => Promise<Answer['json']>;
   close: () => void;
 } {
   const heard: Told[] = [];
@@ -407,7 +409,7 @@ function openEvents(token: string): {
     next: (wanted) =>
       until(
         () => Promise.resolve(heard.find(wanted)),
-        (one) => one !== undefined,
+        (told) => told !== undefined,
       ),
     close: () => stop.abort(),
   };

@@ -100,7 +100,7 @@ async function shown(tx: Tx, kind: MergeableKind, pairs: readonly DuplicatePair[
       one: side(pair.one),
       other: side(pair.other),
       likelihood: pair.likelihood,
-      because: pair.evidence.map((one) => ({ text: words(one), weight: one.weight })),
+      because: pair.evidence.map((evidence) => ({ text: words(evidence), weight: evidence.weight })),
     })),
     labels: Object.fromEntries([
       ...RECORD_FIELDS[kind].map((field) => [field.name, field.name.charAt(0).toUpperCase() + field.name.slice(1)] as const),

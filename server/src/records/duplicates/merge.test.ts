@@ -55,13 +55,13 @@ async function world(): Promise<unknown> {
   const found: Record<string, unknown> = {};
   for (const table of tables) {
     const rows = await owner(server.ownerUrl, `SELECT to_jsonb(t) AS row FROM ${table} t ORDER BY to_jsonb(t)::text`);
-    found[table] = rows.map((one) => one.row);
+    found[table] = rows.map((row) => row.row);
   }
-  found.pins = (await owner(server.ownerUrl, 'SELECT id, kind, record_id FROM pins ORDER BY id')).map((one) => ({ ...one }));
+  found.pins = (await owner(server.ownerUrl, 'SELECT id, kind, record_id FROM pins ORDER BY id')).map((item) => ({ ...item }));
   return found;
 }
 const under = async (id: string): Promise<string[]> =>
-  (await decisions(server, crew.tokens.rep))[id].filings.map((one: { name: string }) => one.name).sort();
+  (await decisions(server, crew.tokens.rep))[id].filings.map((filing: { name: string }) => filing.name).sort();
 const idle = () =>
   until(
     () => owner(server.ownerUrl, `SELECT name, state FROM pgboss.job WHERE name LIKE 'decide%' AND state IN ('created', 'active')`),
@@ -73,10 +73,10 @@ test('likely duplicates are proposed with the evidence, and not again once refus
   const [pair, ...others] = await pairs('contact');
   expect(others).toEqual([]);
   expect([pair.one.name, pair.other.name].sort()).toEqual(['Brandt, Ida', 'Ida Brandt']);
-  expect(pair.because.map((one: { text: string }) => one.text)).toEqual(
+  expect(pair.because.map((item: { text: string }) => item.text)).toEqual(
     expect.arrayContaining(['the same name', 'the same telephone number']),
   );
-  expect((await pairs('account')).map((one) => [one.one.name, one.other.name])).toEqual([['Harbour Oriel', 'Harbour Oriel Ltd']]);
+  expect((await pairs('account')).map((item) => [item.one.name, item.other.name])).toEqual([['Harbour Oriel', 'Harbour Oriel Ltd']]);
   await rep('POST', '/duplicates/contact/refuse', { one: pair.other.id, other: pair.one.id });
   expect(await pairs('contact')).toEqual([]);
 });
@@ -104,13 +104,13 @@ test('a merged contact has the mail, addresses and deals of both; parted again, 
   expect(merged.json).toMatchObject({ keptName: 'Ida Brandt', goneName: 'Brandt, Ida', undone: false });
   await idle();
   const detail = (await rep('GET', `/records/contact/${kept}`)).json;
-  const value = (key: string): string => detail.fields.find((one: { key: string }) => one.key === key).value;
+  const value = (key: string): string => detail.fields.find((field: { key: string }) => field.key === key).value;
   expect([value('title'), value('emails'), value('account')]).toEqual([
     'Engineer',
     'ida@harbour.example;ida@freemail.example',
     'Harbour Oriel',
   ]);
-  expect(detail.related.find((one: { label: string }) => one.label === 'Deals').records).toHaveLength(2);
+  expect(detail.related.find((item: { label: string }) => item.label === 'Deals').records).toHaveLength(2);
   expect(detail.emails).toBe(4);
   expect(await under('private')).toEqual(expect.arrayContaining(['Ida Brandt']));
   expect(await under('pinned')).toEqual(['Ida Brandt']);
@@ -129,29 +129,29 @@ test('a merged account has the people, deals, domains and subsidiaries of both; 
   await idle();
   expect(await under('office')).toEqual(['Harbour Oriel']);
   const related = (await rep('GET', `/records/account/${kept}`)).json.related as { label: string; records: unknown[] }[];
-  expect(Object.fromEntries(related.map((one) => [one.label, one.records.length]))).toEqual({ Deals: 2, People: 3, Subsidiaries: 1 });
+  expect(Object.fromEntries(related.map((item) => [item.label, item.records.length]))).toEqual({ Deals: 2, People: 3, Subsidiaries: 1 });
   await rep('POST', `/merges/${merged.json.id}/undo`);
   await idle();
   expect(await world()).toEqual(before);
 });
 
 test('merges one after another are parted the last first', async () => {
-  const [one, two, three] = [
+  const [value, two, three] = [
     await idOf('account', 'Harbour Oriel'),
     await idOf('account', 'Harbour Oriel Ltd'),
     await idOf('account', 'Oriel North'),
   ];
   const before = await world();
   const first = await rep('POST', `/merge/account/${two}`, { gone: three });
-  const second = await rep('POST', `/merge/account/${one}`, { gone: two });
+  const second = await rep('POST', `/merge/account/${value}`, { gone: two });
   await idle();
   expect((await rep('POST', `/merges/${first.json.id}/undo`)).json.error.code).toBe('later');
   await rep('POST', `/merges/${second.json.id}/undo`);
   await rep('POST', `/merges/${first.json.id}/undo`);
   await idle();
   expect(await world()).toEqual(before);
-  expect((await rep('POST', `/merge/account/${one}`, { gone: one })).status).toBe(422);
-  expect((await rep('POST', `/merge/account/${one}`, { gone: 999_999 })).status).toBe(404);
+  expect((await rep('POST', `/merge/account/${value}`, { gone: value })).status).toBe(422);
+  expect((await rep('POST', `/merge/account/${value}`, { gone: 999_999 })).status).toBe(404);
 });
 
 test('what was merged is not parted while another account has its name', async () => {

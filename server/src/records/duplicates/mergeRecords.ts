@@ -138,7 +138,7 @@ async function rowsOf(tx: Tx, kind: MergeableKind, keptId: number, goneId: numbe
   const stood: Stood = {};
   for (const { table, where } of touchedBy(kind, keptId, goneId)) {
     const { rows } = await tx.execute<{ row: unknown }>(sql`SELECT to_jsonb(t) AS row FROM ${sql.identifier(table)} t WHERE ${where}`);
-    stood[table] = rows.map((one) => one.row);
+    stood[table] = rows.map((row) => row.row);
   }
   const children =
     kind === 'account'
@@ -146,7 +146,7 @@ async function rowsOf(tx: Tx, kind: MergeableKind, keptId: number, goneId: numbe
           sql`SELECT jsonb_build_object('id', id, 'parent_id', parent_id) AS row FROM accounts WHERE parent_id IN (${keptId}, ${goneId})`,
         )
       : null;
-  stood.children = children?.rows.map((one) => one.row) ?? [];
+  stood.children = children?.rows.map((row) => row.row) ?? [];
   return stood;
 }
 
@@ -223,7 +223,7 @@ async function refuseTakenNames(tx: Tx, ids: readonly number[], stood: Stood): P
 async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: number, stood: Stood): Promise<void> {
   const records = `${kind}s`;
   const ordered = [...touchedBy(kind, keptId, goneId)].sort(
-    (one, other) => Number(other.table === records) - Number(one.table === records),
+    (first, second) => Number(second.table === records) - Number(first.table === records),
   );
   for (const { table, where } of ordered) {
     const rows = JSON.stringify(stood[table] ?? []);
@@ -263,16 +263,16 @@ async function putRecordsBack(tx: Tx, name: SQL | ReturnType<typeof sql.identifi
     sql`SELECT k AS name FROM (SELECT DISTINCT jsonb_object_keys(r) AS k FROM jsonb_array_elements(${rows}::jsonb) r) q WHERE k <> 'id' ORDER BY 1`,
   );
   const list = sql.join(
-    columns.map((one) => sql.identifier(one.name)),
+    columns.map((column) => sql.identifier(column.name)),
     sql`, `,
   );
   const set = sql.join(
-    columns.map((one) => sql`${sql.identifier(one.name)} = excluded.${sql.identifier(one.name)}`),
+    columns.map((column) => sql`${sql.identifier(column.name)} = excluded.${sql.identifier(column.name)}`),
     sql`, `,
   );
   await tx.execute(
     sql`INSERT INTO ${name} (id, ${list}) OVERRIDING SYSTEM VALUE SELECT s.id, ${sql.join(
-      columns.map((one) => sql`s.${sql.identifier(one.name)}`),
+      columns.map((column) => sql`s.${sql.identifier(column.name)}`),
       sql`, `,
     )} FROM jsonb_populate_recordset(NULL::${name}, ${rows}::jsonb) s ORDER BY s.id <> ${keptId} ON CONFLICT (id) DO UPDATE SET ${set}`,
   );

@@ -50,10 +50,10 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
 
   refuseDuplicate: async ({ user, params, body, services }) => {
     if (body.one === body.other) throw new Refusal(422, 'bad-input', 'These are one record. Name two.', { other: 'is the same' });
-    const [one, other] = body.one < body.other ? [body.one, body.other] : [body.other, body.one];
+    const [first, second] = body.one < body.other ? [body.one, body.other] : [body.other, body.one];
     await services.database.as(user.id, (tx) =>
       tx.execute(
-        sql`INSERT INTO duplicate_refusals (kind, one_id, other_id, user_id) VALUES (${params.kind}, ${one}, ${other}, ${user.id}) ON CONFLICT DO NOTHING`,
+        sql`INSERT INTO duplicate_refusals (kind, one_id, other_id, user_id) VALUES (${params.kind}, ${first}, ${second}, ${user.id}) ON CONFLICT DO NOTHING`,
       ),
     );
     return {};

@@ -61,12 +61,12 @@ export async function planImport(
     if (typeof planned === 'string') bad.push({ line, reason: planned });
     else rows.push(planned);
   }
-  return { kind, columns, rows, bad: bad.sort((one, other) => one.line - other.line), own };
+  return { kind, columns, rows, bad: bad.sort((first, second) => first.line - second.line), own };
 }
 
 function ownFieldFor(own: readonly OwnField[], header: string): string | null {
   const wanted = header.trim().toLowerCase();
-  return own.find((one) => one.key === wanted || one.label.toLowerCase() === wanted)?.key ?? null;
+  return own.find((item) => item.key === wanted || item.label.toLowerCase() === wanted)?.key ?? null;
 }
 
 interface FileContext {
@@ -198,7 +198,7 @@ function samePeople(text: string, current: string, known: Known, rulebook: Compi
       ...new Set(
         list
           .split(';')
-          .map((one) => addressKey(one.trim(), { tagsTellApart: rulebook.tagsTellApart })?.key ?? '')
+          .map((part) => addressKey(part.trim(), { tagsTellApart: rulebook.tagsTellApart })?.key ?? '')
           .filter(Boolean)
           .map((key) => JSON.stringify(known.people.get(key) ?? key)),
       ),
@@ -213,8 +213,10 @@ function sameText(field: string, text: string, current: string, rulebook: Compil
     const normal = (list: string): string =>
       list
         .split(';')
-        .map((one) =>
-          field === 'domains' ? domainToAscii(one.trim()) : (addressKey(one.trim(), { tagsTellApart: rulebook.tagsTellApart })?.key ?? ''),
+        .map((part) =>
+          field === 'domains'
+            ? domainToAscii(part.trim())
+            : (addressKey(part.trim(), { tagsTellApart: rulebook.tagsTellApart })?.key ?? ''),
         )
         .filter(Boolean)
         .sort()

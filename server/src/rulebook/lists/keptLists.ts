@@ -75,7 +75,7 @@ export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: rea
     throw new Refusal(409, 'in-use', 'Every rulebook goes by this list. Take entries off it instead.');
   const users = usersOf(id, rulebooks);
   if (users.length > 0)
-    throw new Refusal(409, 'in-use', `The list is used by ${users.map((one) => `“${one}”`).join(', ')}. Change those rules first.`);
+    throw new Refusal(409, 'in-use', `The list is used by ${users.map((value) => `“${value}”`).join(', ')}. Change those rules first.`);
   const { rows } = await tx.execute<{ name: string }>(sql`DELETE FROM kept_lists WHERE id = ${id} RETURNING name`);
   if (!rows[0]) throw notFound('list');
   await writeDown(tx, user, { kind: 'rules', about: `deleted the kept list “${rows[0].name}”` });

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { readPasted } from './readPasted';
 
-const values = (text: string): string[] => readPasted(text).read.map((one) => `${one.kind} ${one.value}`);
+const values = (text: string): string[] => readPasted(text).read.map((entry) => `${entry.kind} ${entry.value}`);
 
 describe('what is pasted into a kept list', () => {
   test.each([
@@ -53,7 +53,7 @@ describe('what is pasted into a kept list', () => {
   });
 
   test('local parts, for the list of role addresses', () => {
-    expect(readPasted('Info@, billing@x.example verkauf', 'locals').read.map((one) => `${one.kind} ${one.value}`)).toEqual([
+    expect(readPasted('Info@, billing@x.example verkauf', 'locals').read.map((entry) => `${entry.kind} ${entry.value}`)).toEqual([
       'local info',
       'local billing',
       'local verkauf',

@@ -33,9 +33,9 @@ export function readPasted(text: string, holds: ListHolds = 'domains'): ReadPast
 
 function readTable(text: string, holds: ListHolds): ReadPaste | null {
   const [first = ''] = text.replace(/^\ufeff/, '').split(/\r?\n/, 1);
-  const delimiter = [',', ';', '\t'].find((one) => first.includes(one)) ?? ',';
-  const headers = first.split(delimiter).map((one) => one.trim().replace(/^"|"$/g, '').toLowerCase());
-  if (!headers.every((one) => COLUMNS.has(one)) || !headers.some((one) => VALUE_COLUMNS.includes(one))) return null;
+  const delimiter = [',', ';', '\t'].find((value) => first.includes(value)) ?? ',';
+  const headers = first.split(delimiter).map((part) => part.trim().replace(/^"|"$/g, '').toLowerCase());
+  if (!headers.every((header) => COLUMNS.has(header)) || !headers.some((header) => VALUE_COLUMNS.includes(header))) return null;
   const rows = parse(text, {
     bom: true,
     columns: () => headers,
@@ -48,7 +48,7 @@ function readTable(text: string, holds: ListHolds): ReadPaste | null {
   const read = new Map<string, ReadEntry>();
   const unread: string[] = [];
   for (const row of rows as Record<string, string>[]) {
-    const written = VALUE_COLUMNS.map((one) => row[one] ?? '').find((one) => one !== '') ?? '';
+    const written = VALUE_COLUMNS.map((valueColumn) => row[valueColumn] ?? '').find((value) => value !== '') ?? '';
     const entry = readEntry(written.replace(/^'/, ''), holds);
     if (!entry) {
       unread.push(written.slice(0, 200) || '(no value)');
@@ -86,7 +86,7 @@ function readLines(text: string, holds: ListHolds): ReadPaste {
 function piecesOf(text: string): string[] {
   const inBrackets = [...text.matchAll(/<([^<>]+)>/g)].map(([, inner = '']) => inner);
   const rest = text.replace(/(?:"[^"]*"\s*|[^,;<>]*)<[^<>]+>/g, ' ');
-  return [...inBrackets, ...rest.split(/[\s,;]+/)].map((one) => one.replace(/^["'(]+|["'),.]+$/g, '').trim()).filter(Boolean);
+  return [...inBrackets, ...rest.split(/[\s,;]+/)].map((inBracket) => inBracket.replace(/^["'(]+|["'),.]+$/g, '').trim()).filter(Boolean);
 }
 
 function readEntry(piece: string, holds: ListHolds): Pick<ReadEntry, 'kind' | 'value'> | null {

@@ -23,7 +23,7 @@ export interface ShippedLists {
  * `all.json`) and role addresses (RFC 2142 and common use). What an administrator makes of them since stays.
  */
 export async function putShippedLists({ worker }: Database): Promise<void> {
-  const providers = (createRequire(import.meta.url)('email-providers/all.json') as string[]).filter((one) => !NOT_PROVIDERS.has(one));
+  const providers = (createRequire(import.meta.url)('email-providers/all.json') as string[]).filter((value) => !NOT_PROVIDERS.has(value));
   await putList(worker, PROVIDERS_LIST, 'Public mail providers', 'Their domains never stand for a company.', 'domain', providers);
   await putList(worker, ROLES_LIST, 'Role addresses', 'Parts before the @ that name a function: nobody is created from them.', 'local', [
     ...ROLE_LOCALS,

@@ -65,7 +65,7 @@ export async function newRecoveryCodes(db: Db | Tx, userId: number): Promise<str
       .slice(-10);
     return `${text.slice(0, 5)}-${text.slice(5)}`;
   });
-  const hashes = codes.map((one) => hashOf(one.replace('-', '')));
+  const hashes = codes.map((code) => hashOf(code.replace('-', '')));
   await db.execute(sql`UPDATE user_secrets SET recovery_hashes = ${sql.param(hashes)}::text[] WHERE user_id = ${userId}`);
   return codes;
 }

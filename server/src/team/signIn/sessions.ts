@@ -62,7 +62,7 @@ export async function sessionsOf(db: Db | Tx, userId: number, current: string | 
       lastSeenAt: new Date(new Date(row.expire).getTime() - SESSION_MS).toISOString(),
       current: row.sid === current,
     }))
-    .sort((one, other) => Number(other.current) - Number(one.current));
+    .sort((first, second) => Number(second.current) - Number(first.current));
 }
 
 /** Ends sessions of a member: one by its public id, or all but the one that asks. @returns how many */

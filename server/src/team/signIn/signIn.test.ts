@@ -121,11 +121,11 @@ describe('a second factor', () => {
 describe('sessions', () => {
   test('are listed, and ended one by one or all but this one', async () => {
     const [here, there, elsewhere] = [new Visitor(), new Visitor(), new Visitor()];
-    for (const one of [here, there, elsewhere]) good(await one.signIn('other@quillmere.example'));
+    for (const visitor of [here, there, elsewhere]) good(await visitor.signIn('other@quillmere.example'));
     const { sessions } = good(await here.call('GET', '/me/sessions'));
     expect(sessions[0]).toMatchObject({ current: true, program: 'Test browser', since: expect.any(String) });
     expect(JSON.stringify(sessions)).not.toContain(decodeURIComponent(here.cookie).split('s:')[1]?.split('.')[0]);
-    const other = sessions.find((one: { current: boolean }) => !one.current);
+    const other = sessions.find((session: { current: boolean }) => !session.current);
     expect(good(await here.call('DELETE', `/me/sessions/${other.id}`))).toEqual({ ended: 1 });
     good(await here.call('DELETE', '/me/sessions/others'));
     expect([
@@ -138,7 +138,7 @@ describe('sessions', () => {
 
   test('end with the password that began them', async () => {
     const [here, there] = [new Visitor(), new Visitor()];
-    for (const one of [here, there]) good(await one.signIn('other@quillmere.example'));
+    for (const visitor of [here, there]) good(await visitor.signIn('other@quillmere.example'));
     expect((await here.call('PUT', '/me/password', { current: 'wrong', password: 'a quite new password' })).json.error.code).toBe(
       'wrong-password',
     );
@@ -305,7 +305,7 @@ describe('leaving', () => {
     expect((await signIn(server, 'other@quillmere.example')).status).toBe(401);
     expect((await as('lead')('GET', '/emails')).json.emails[0].content.subject).toBe('Barnacles');
     expect((await as('rep')('GET', '/records/account')).json.records[0]).toMatchObject({ owner: expect.anything() });
-    expect(good(await as('rep')('GET', '/team')).members.some((one: { id: number }) => one.id === crew.ids.other)).toBe(false);
+    expect(good(await as('rep')('GET', '/team')).members.some((member: { id: number }) => member.id === crew.ids.other)).toBe(false);
     good(await as('admin')('POST', `/team/${crew.ids.other}/activate`));
     expect((await signIn(server, 'other@quillmere.example')).status).toBe(200);
   });
@@ -316,7 +316,7 @@ describe('the log of sign-ins', () => {
     await signIn(server, 'viewer@quillmere.example', 'my secret mistake');
     await signIn(server, 'nobody.here@quillmere.example', 'another mistake');
     const mine = good(await as('viewer')('GET', '/audit')).entries;
-    expect(mine.map((one: { kind: string }) => one.kind)).toEqual(expect.arrayContaining(['sign-in', 'failed sign-in']));
+    expect(mine.map((item: { kind: string }) => item.kind)).toEqual(expect.arrayContaining(['sign-in', 'failed sign-in']));
     const all = (await as('admin')('GET', '/export/audit')).text;
     expect(all).not.toMatch(/mistake|nobody\.here/);
     expect(good(await as('admin')('GET', '/audit/check')).intact).toBe(true);

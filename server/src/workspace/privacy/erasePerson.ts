@@ -28,7 +28,7 @@ type Counts = Record<string, number>;
 export async function erasePerson(services: Services, user: User, order: Order): Promise<Erasure> {
   const { database, blobs, jobs } = services;
   const { compiled } = await liveRulebook(database);
-  const ours = order.addresses.find((one) => compiled.isOurs(one, domainOf(one)));
+  const ours = order.addresses.find((address) => compiled.isOurs(address, domainOf(address)));
   if (ours)
     throw new Refusal(422, 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
       addresses: 'names one of ours',
@@ -37,7 +37,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     throw new Refusal(422, 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
       confirm: 'is not the first address',
     });
-  const addresses = [...new Set(order.addresses.map((one) => compiled.personKey(one)))];
+  const addresses = [...new Set(order.addresses.map((address) => compiled.personKey(address)))];
   // Counted as whoever asks may know of it.
   const known = await database.as(user.id, (tx) => knownCounts(tx, addresses, order.way));
   const done = await database.worker.transaction(async (tx) => {
@@ -60,7 +60,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     const id = made[0]?.id ?? 0;
     const at = new Date(made[0]?.at ?? 0).toISOString();
     await tx.execute(
-      sql`INSERT INTO forgotten (hash, erasure_id) SELECT h, ${id}::bigint FROM unnest(${sql.param(addresses.map((one) => hashOf(salt, one)))}::text[]) AS h ON CONFLICT DO NOTHING`,
+      sql`INSERT INTO forgotten (hash, erasure_id) SELECT h, ${id}::bigint FROM unnest(${sql.param(addresses.map((address) => hashOf(salt, address)))}::text[]) AS h ON CONFLICT DO NOTHING`,
     );
     const counts = { ...known, records };
     const certificate = certificateOf({ id, at, by: user.name, order, counts });
@@ -115,7 +115,10 @@ async function anonymise(tx: Tx, ids: readonly number[], addresses: readonly str
       addresses,
       names,
     });
-    const redact = redactor({ addresses, names: [...names, ...before.filter((one) => isForgotten(one.address)).map((one) => one.name)] });
+    const redact = redactor({
+      addresses,
+      names: [...names, ...before.filter((participant) => isForgotten(participant.address)).map((participant) => participant.name)],
+    });
     const baseSubject = redact(row.base_subject);
     await tx.execute(sql`UPDATE thread_hashes SET subject = ${hasher.subject(baseSubject)} WHERE email_id = ${id}`);
     const words = searchText({ subject, participants, attachments: [], text });
@@ -158,7 +161,7 @@ async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: reado
   await tx.execute(sql`DELETE FROM trial_dockets WHERE email_id = ANY(${ids}::bigint[])`);
   await tx.execute(sql`DELETE FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[])`);
   await tx.execute(sql`DELETE FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[])`);
-  const quoted = sql.param(addresses.map((one) => containing(`"${one}"`)));
+  const quoted = sql.param(addresses.map((address) => containing(`"${address}"`)));
   for (const aside of ['run_taken_back', 'sealed_records'])
     await tx.execute(sql`DELETE FROM ${sql.identifier(aside)} WHERE stood::text ILIKE ANY(${quoted}::text[])`);
   const redact = redactor({ addresses, names });

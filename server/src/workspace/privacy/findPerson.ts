@@ -29,7 +29,7 @@ export async function namesOf(db: Db | Tx, addresses: readonly string[]): Promis
 export function mentionsOf(addresses: readonly string[], names: readonly string[]): SQL {
   const traces = tracesOf({ addresses, names });
   // The index finds words in order; whether they truly are that name is looked at after.
-  const query = traces.map((one) => `"${one.replace(/"/g, ' ')}"`).join(' or ');
+  const query = traces.map((trace) => `"${trace.replace(/"/g, ' ')}"`).join(' or ');
   const likes = traces.map(containing);
   return sql`SELECT c.email_id FROM email_contents c WHERE c.search @@ websearch_to_tsquery('simple', ${query}) AND (c.body ILIKE ANY(${sql.param(likes)}::text[]) OR c.subject ILIKE ANY(${sql.param(likes)}::text[]))
     AND NOT EXISTS (SELECT FROM participants p WHERE p.email_id = c.email_id AND ${isPerson(addresses)})`;
@@ -73,11 +73,12 @@ async function wordsAbout(tx: Tx, addresses: readonly string[]): Promise<number>
 
 async function rulesNaming(tx: Tx, addresses: readonly string[]): Promise<string[]> {
   const { rulebook } = await storedRulebook(tx);
-  const names = (value: unknown): boolean => addresses.some((one) => JSON.stringify(value).toLowerCase().includes(JSON.stringify(one)));
+  const names = (value: unknown): boolean =>
+    addresses.some((address) => JSON.stringify(value).toLowerCase().includes(JSON.stringify(address)));
   const rules = RULE_STOPS.flatMap((stop) =>
     rulebook[stop].rules.filter((rule) => names(rule)).map((rule) => `the rule “${rule.name || rule.id}”`),
   );
-  const entries = rulebook.keepOut.entries.filter((one) => names(one.value)).map((one) => `the keep-out entry ${one.value}`);
+  const entries = rulebook.keepOut.entries.filter((entry) => names(entry.value)).map((entry) => `the keep-out entry ${entry.value}`);
   const { rows } = await tx.execute<{ name: string }>(
     sql`SELECT DISTINCT l.name FROM kept_entries k JOIN kept_lists l ON l.id = k.list_id WHERE k.value = ANY(${sql.param([...addresses])}::text[])`,
   );

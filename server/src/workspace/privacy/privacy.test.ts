@@ -85,7 +85,7 @@ describe('a person who asks', () => {
   test('is told what is held, as far as whoever asks for them may know', async () => {
     const held = good(await admin('POST', '/privacy/find', { addresses: ['Finn@Teeth.example'] }));
     expect(held).toMatchObject({ names: ['Finn Vale'], emailsAlone: 2, emailsShared: 1, mentions: 1, further: [], rules: [] });
-    expect(held.records.map((one: { name: string }) => one.name)).toEqual(['Finn Vale']);
+    expect(held.records.map((record: { name: string }) => record.name)).toEqual(['Finn Vale']);
     const word = good(await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'email', emailId: await idOf('alone') }));
     expect(good(await admin('POST', '/privacy/find', { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(1);
     good(await as('rep')('DELETE', `/my-mail/words/${word.id}`));
@@ -102,8 +102,8 @@ describe('a person who asks', () => {
       mentionedIn: unknown[];
     };
     expect(made.format).toBe('fulvet-person');
-    expect(made.emails.map((one) => one.text).join(' ')).toContain('secret tooth');
-    expect(made.emails.flatMap((one) => one.takesPart.map((it) => it.as)).sort()).toEqual(['cc', 'from', 'from']);
+    expect(made.emails.map((email) => email.text).join(' ')).toContain('secret tooth');
+    expect(made.emails.flatMap((email) => email.takesPart.map((it) => it.as)).sort()).toEqual(['cc', 'from', 'from']);
     expect([made.records.length, made.mentionedIn.length]).toEqual([1, 1]);
   });
 });
@@ -142,7 +142,7 @@ describe('a person who asks to be forgotten', () => {
     expect(left).toContain('Nothing of anybody');
     const both = good(await admin('GET', `/emails/${await idOf('both')}`));
     expect(both.content).toMatchObject({ subject: '[erased] and the gauge' });
-    expect(both.filings.map((one: { name: string }) => one.name)).toEqual(expect.arrayContaining(['Kim Aster', 'Reef']));
+    expect(both.filings.map((filing: { name: string }) => filing.name)).toEqual(expect.arrayContaining(['Kim Aster', 'Reef']));
     expect(JSON.stringify(both.content.participants)).toContain('erased-1@erased.invalid');
     expect(good(await admin('GET', '/search?text=erased')).records).toEqual([]);
     expect(good(await admin('GET', '/privacy/erasures')).erasures).toHaveLength(1);
@@ -158,8 +158,8 @@ describe('a person who asks to be forgotten', () => {
     });
     expect((await everything()).match(FINN)).toBeNull();
     const emails = good(await admin('GET', '/emails')).emails as { content: { subject: string } | null; outcome: string }[];
-    expect(emails.map((one) => one.content?.subject)).toEqual(expect.arrayContaining(['About later-both', 'About later-plain']));
-    expect(emails.filter((one) => one.content === null)).toMatchObject([{ outcome: 'kept out' }]);
+    expect(emails.map((email) => email.content?.subject)).toEqual(expect.arrayContaining(['About later-both', 'About later-plain']));
+    expect(emails.filter((email) => email.content === null)).toMatchObject([{ outcome: 'kept out' }]);
     // Read again, nothing happens twice.
     const again = await importMail(server, crew.tokens.admin, US, {
       'later.mbox': mbox([mail('later', 'Finn Vale <Finn@teeth.example>', { text: 'secret tooth again', date: LATER })]),

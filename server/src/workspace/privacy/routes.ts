@@ -11,7 +11,7 @@ import { KIND_WORDS, letGo, retentionRules, wouldGo } from './retention';
 
 const keysOf = async (services: Services, addresses: readonly string[]): Promise<string[]> => {
   const { compiled } = await liveRulebook(services.database);
-  return [...new Set(addresses.map((one) => compiled.personKey(one)))];
+  return [...new Set(addresses.map((address) => compiled.personKey(address)))];
 };
 
 export const privacyRoutes: Pick<
@@ -57,7 +57,7 @@ export const privacyRoutes: Pick<
       );
       const kept = body.days === null ? 'kept for ever' : `kept for ${body.days} days`;
       await writeDown(tx, user, { kind: 'retention', about: `${KIND_WORDS[body.kind]}: ${kept}` });
-      const rule = (await retentionRules(tx)).find((one) => one.kind === body.kind);
+      const rule = (await retentionRules(tx)).find((retentionRule) => retentionRule.kind === body.kind);
       if (!rule) throw notFound('kind of mail');
       return rule;
     }),

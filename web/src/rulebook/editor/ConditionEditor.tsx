@@ -37,12 +37,12 @@ export function ConditionEditor({
                 <ConditionEditor
                   condition={member}
                   depth={depth + 1}
-                  onChange={(next) => put(group.members.map((one, index) => (index === at ? next : one)))}
+                  onChange={(next) => put(group.members.map((memberCondition, index) => (index === at ? next : memberCondition)))}
                 />
               ) : (
                 <LeafEditor
                   leaf={member as Leaf}
-                  onChange={(next) => put(group.members.map((one, index) => (index === at ? next : one)))}
+                  onChange={(next) => put(group.members.map((memberCondition, index) => (index === at ? next : memberCondition)))}
                 />
               )}
             </div>
@@ -64,7 +64,7 @@ export function ConditionEditor({
             shown="Add a condition"
             options={[...FACTS, { value: 'group', label: 'a group of conditions …' }]}
             onChange={(fact) => {
-              const start = FACTS.find((one) => one.value === fact)?.start;
+              const start = FACTS.find((item) => item.value === fact)?.start;
               put([...group.members, start ?? { any: [{ fact: 'participant', which: 'any', test: { is: 'unknown' } }] }]);
             }}
           />

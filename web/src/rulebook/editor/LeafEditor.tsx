@@ -171,7 +171,7 @@ function Participant({ test, onChange }: { test: ParticipantTest; onChange: (tes
         value={test.is}
         options={TESTS}
         onChange={(is) => {
-          const start = TESTS.find((one) => one.value === is)?.start;
+          const start = TESTS.find((item) => item.value === is)?.start;
           if (start) onChange(start.is === 'inList' ? { is: 'inList', list: all[0]?.id ?? '' } : start);
         }}
       />{' '}
@@ -207,7 +207,7 @@ function Participant({ test, onChange }: { test: ParticipantTest; onChange: (tes
           <Choice
             label="List"
             value={test.list}
-            options={all.map((one) => ({ value: one.id, label: one.name }))}
+            options={all.map((item) => ({ value: item.id, label: item.name }))}
             onChange={(list) => onChange({ is: 'inList', list })}
           />
         ))}
@@ -263,7 +263,7 @@ function RecordLeaf({ test, onChange }: { test: RecordTest; onChange: (test: Rec
         value={test.field}
         options={RECORD_FIELDS}
         onChange={(field) => {
-          const start = RECORD_FIELDS.find((one) => one.value === field)?.start;
+          const start = RECORD_FIELDS.find((recordField) => recordField.value === field)?.start;
           if (start) onChange(start);
         }}
       />{' '}
@@ -335,7 +335,7 @@ function Words({
         onChange(
           event.target.value
             .split(',')
-            .map((one) => one.trim())
+            .map((part) => part.trim())
             .filter(Boolean),
         )
       }
@@ -361,7 +361,7 @@ function Several<T extends string>({
           <input
             type="checkbox"
             checked={chosen.includes(value)}
-            onChange={(event) => onChange(event.target.checked ? [...chosen, value] : chosen.filter((one) => one !== value))}
+            onChange={(event) => onChange(event.target.checked ? [...chosen, value] : chosen.filter((t) => t !== value))}
           />
           {text}
         </label>

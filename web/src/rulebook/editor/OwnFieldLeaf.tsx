@@ -13,7 +13,7 @@ export function OwnFieldLeaf({ test, onChange }: { test: OwnTest; onChange: (tes
   const all = (['account', 'contact', 'lead', 'deal'] as const).flatMap((kind) =>
     (setup.data?.ownFields[kind] ?? []).map((field) => ({ kind, field })),
   );
-  const current = all.find((one) => one.kind === test.of && one.field.key === test.key);
+  const current = all.find((item) => item.kind === test.of && item.field.key === test.key);
   if (all.length === 0) return <span className="text-muted">No field of your own is set up yet; see Fields beside the records.</span>;
   return (
     <>
@@ -28,7 +28,7 @@ export function OwnFieldLeaf({ test, onChange }: { test: OwnTest; onChange: (tes
           })),
         ]}
         onChange={(value) => {
-          const next = all.find((one) => `${one.kind}:${one.field.key}` === value);
+          const next = all.find((item) => `${item.kind}:${item.field.key}` === value);
           if (next) onChange({ field: 'own', of: next.kind as RecordKind, key: next.field.key, test: startFor(next.field) });
         }}
       />{' '}
@@ -70,8 +70,8 @@ function OwnValue({ test, field, onChange }: { test: OwnTest; field: OwnField; o
           <Choice
             label="Value"
             value={value}
-            options={choices.map((one) => ({ value: one, label: one }))}
-            onChange={(one) => set({ in: [one] })}
+            options={choices.map((choice) => ({ value: choice, label: choice }))}
+            onChange={(item) => set({ in: [item] })}
           />
         </>
       );
@@ -82,7 +82,7 @@ function OwnValue({ test, field, onChange }: { test: OwnTest; field: OwnField; o
           aria-label="Values"
           className={small}
           value={how.in.join(', ')}
-          onChange={(event) => set({ in: event.target.value.split(',').map((one) => one.trimStart()) })}
+          onChange={(event) => set({ in: event.target.value.split(',').map((part) => part.trimStart()) })}
         />
       </>
     );

@@ -13,13 +13,13 @@ export function OwnerChoice({
   onChange: (owner: string) => void;
 }) {
   const members = useTeam().data?.members ?? [];
-  const options = [...OWNER_OPTIONS, ...members.map((one) => ({ value: one.email.toLowerCase(), label: `owned by ${one.name}` }))];
+  const options = [...OWNER_OPTIONS, ...members.map((member) => ({ value: member.email.toLowerCase(), label: `owned by ${member.name}` }))];
   return (
     <Choice
       label="Owner"
       value={value}
       options={options}
-      shown={options.find((one) => one.value === value)?.label ?? `owned by ${value}`}
+      shown={options.find((option) => option.value === value)?.label ?? `owned by ${value}`}
       disabled={disabled}
       onChange={onChange}
     />

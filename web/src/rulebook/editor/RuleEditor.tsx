@@ -131,7 +131,7 @@ function ActionEditor({
         value={action.do}
         options={choices}
         onChange={(next) => {
-          const start = choices.find((one) => one.value === next)?.start;
+          const start = choices.find((choice) => choice.value === next)?.start;
           if (start) onChange(start);
         }}
       />
@@ -146,7 +146,7 @@ function ActionEditor({
                 label="How many emails"
                 value={String(action.emails)}
                 shown={`${action.emails} emails`}
-                options={[2, 3, 4, 5, 10].map((one) => ({ value: String(one), label: `${one} emails` }))}
+                options={[2, 3, 4, 5, 10].map((value) => ({ value: String(value), label: `${value} emails` }))}
                 onChange={(value) => onChange({ ...action, emails: Number(value) })}
               />
             </>

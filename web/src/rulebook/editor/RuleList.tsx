@@ -21,8 +21,8 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
   const [editing, setEditing] = useState<AnyRule | null>(() => (wanted === null ? null : ruleFromAddress(stop, wanted)));
   const [dragged, setDragged] = useState<number | null>(null);
   const lists = useKeptLists();
-  const names = new Map(lists.data?.lists.map((one) => [one.id, one.name]));
-  const use = new Map(useRuleUse().data?.rules.map((one) => [one.rule, one.took]));
+  const names = new Map(lists.data?.lists.map((list) => [list.id, list.name]));
+  const use = new Map(useRuleUse().data?.rules.map((rule) => [rule.rule, rule.took]));
   const most = Math.max(1, ...rules.map((rule) => use.get(rule.id) ?? 0));
   const keep = useKeepDraft();
   const put = (next: AnyRule[], said: string): void =>
@@ -42,8 +42,8 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
   const move = (from: number, to: number): void => {
     if (to < 0 || to >= rules.length || from === to) return;
     const next = [...rules];
-    const [one] = next.splice(from, 1);
-    if (one) next.splice(to, 0, one);
+    const [rule] = next.splice(from, 1);
+    if (rule) next.splice(to, 0, rule);
     put(next, 'Moved.');
   };
   const isNew = editing !== null && !rules.some((rule) => rule.id === editing.id);
@@ -70,7 +70,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
                 onClose={close}
                 onKeep={(next) =>
                   put(
-                    rules.map((one) => (one.id === rule.id ? next : one)),
+                    rules.map((item) => (item.id === rule.id ? next : item)),
                     'Changed.',
                   )
                 }
@@ -131,7 +131,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
                   kind="quiet"
                   onClick={() =>
                     put(
-                      rules.map((one) => (one.id === rule.id ? { ...one, on: !one.on } : one)),
+                      rules.map((item) => (item.id === rule.id ? { ...item, on: !item.on } : item)),
                       rule.on ? 'Switched off.' : 'Switched on.',
                     )
                   }
@@ -143,7 +143,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
                   className="text-brick"
                   onClick={() =>
                     put(
-                      rules.filter((one) => one.id !== rule.id),
+                      rules.filter((item) => item.id !== rule.id),
                       'Removed.',
                     )
                   }
@@ -196,25 +196,27 @@ function Took({ took, most }: { took: number; most: number }) {
 /** What is odd about the rules of this stop. */
 function Findings({ stop, draft }: { stop: RuleStop; draft: Draft }) {
   const found =
-    useFindings(draft.revision).data?.findings.filter((one) => one.stop === stop || (stop === 'keepOut' && one.stop === null)) ?? [];
+    useFindings(draft.revision).data?.findings.filter(
+      (finding) => finding.stop === stop || (stop === 'keepOut' && finding.stop === null),
+    ) ?? [];
   const keep = useKeepDraft();
   if (found.length === 0) return null;
   return (
     <ul aria-label="What is odd" className="mt-3 space-y-1">
-      {found.map((one) => (
+      {found.map((item) => (
         <li
-          key={`${one.code}${one.rule ?? ''}`}
+          key={`${item.code}${item.rule ?? ''}`}
           className="flex flex-wrap items-center gap-x-3 border-l-4 border-ochre bg-raised px-3 py-1.5"
         >
-          <span className="min-w-0 grow">{one.message}</span>
-          {one.repair && (
+          <span className="min-w-0 grow">{item.message}</span>
+          {item.repair && (
             <Button
               disabled={keep.isPending}
               onClick={() =>
-                keep.mutate({ document: one.repair?.document, revision: draft.revision, said: 'Mended.', before: draft.document })
+                keep.mutate({ document: item.repair?.document, revision: draft.revision, said: 'Mended.', before: draft.document })
               }
             >
-              {one.repair.label}
+              {item.repair.label}
             </Button>
           )}
         </li>

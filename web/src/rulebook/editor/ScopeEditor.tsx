@@ -31,14 +31,14 @@ export function ScopeEditor({ scope, onChange }: { scope: Scope; onChange: (scop
           <Ticks
             label="Members"
             none="none named"
-            options={members.map((one) => ({ value: one.email.toLowerCase(), shown: one.name }))}
+            options={members.map((member) => ({ value: member.email.toLowerCase(), shown: member.name }))}
             chosen={users}
             onChange={(next) => onChange({ ...scope, users: next })}
           />
           <Ticks
             label="Teams"
             none={teams.length === 0 ? 'there are none yet: make them under Team' : 'none named'}
-            options={teams.map((one) => ({ value: one.name.toLowerCase(), shown: one.name }))}
+            options={teams.map((team) => ({ value: team.name.toLowerCase(), shown: team.name }))}
             chosen={chosen}
             onChange={(next) => onChange({ ...scope, teams: next })}
           />
@@ -54,16 +54,16 @@ export function TeamChoice({ chosen, onChange }: { chosen: readonly string[]; on
   if (teams.length === 0) return <span className="text-brick"> (there is no team yet: make one under Team)</span>;
   return (
     <span className="inline-flex flex-wrap gap-2 px-1">
-      {teams.map((one) => {
-        const name = one.name.toLowerCase();
+      {teams.map((team) => {
+        const name = team.name.toLowerCase();
         return (
-          <label key={one.id} className="inline-flex items-baseline gap-1">
+          <label key={team.id} className="inline-flex items-baseline gap-1">
             <input
               type="checkbox"
               checked={chosen.includes(name)}
               onChange={(event) => onChange(event.target.checked ? [...chosen, name] : chosen.filter((it) => it !== name))}
             />
-            {one.name}
+            {team.name}
           </label>
         );
       })}

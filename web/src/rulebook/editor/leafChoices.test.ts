@@ -22,13 +22,13 @@ const literalsOf = (union: { options: readonly { shape: Record<string, unknown> 
 
 describe('what the editor offers', () => {
   test('is every test of a participant and of a record that a rulebook may hold', () => {
-    expect(TESTS.map((one) => one.value).sort()).toEqual(literalsOf(participantTest as never, 'is').sort());
-    expect(RECORD_FIELDS.map((one) => one.value).sort()).toEqual(literalsOf(recordTest as never, 'field').sort());
+    expect(TESTS.map((item) => item.value).sort()).toEqual(literalsOf(participantTest as never, 'is').sort());
+    expect(RECORD_FIELDS.map((recordField) => recordField.value).sort()).toEqual(literalsOf(recordTest as never, 'field').sort());
   });
 
   test.each(RULE_STOPS)('is every action of %s, each complete as it is begun', (stop) => {
     const schema = ACTIONS[stop];
-    expect(ACTION_CHOICES[stop].map((one) => one.value).sort()).toEqual(literalsOf(schema as never, 'do').sort());
+    expect(ACTION_CHOICES[stop].map((item) => item.value).sort()).toEqual(literalsOf(schema as never, 'do').sort());
     for (const { value, start } of ACTION_CHOICES[stop]) {
       // Teams are chosen by name after that.
       if (value !== 'teams') expect(schema.parse(start)).toEqual(start);
@@ -37,7 +37,7 @@ describe('what the editor offers', () => {
 
   test('are conditions that are complete as they are begun, each once, and of every kind', () => {
     for (const { start } of FACTS) expect(conditionSchema.safeParse(start)).toMatchObject({ success: true });
-    expect(new Set(FACTS.map((one) => one.value)).size).toBe(FACTS.length);
+    expect(new Set(FACTS.map((fact) => fact.value)).size).toBe(FACTS.length);
     for (const { value, start } of FACTS) expect(start.fact).toBe(value);
     const known = [
       'participant',
@@ -58,7 +58,7 @@ describe('what the editor offers', () => {
       'sensitivity',
       'senderCheck',
     ];
-    expect(FACTS.map((one) => one.value).sort()).toEqual(known.sort());
+    expect(FACTS.map((fact) => fact.value).sort()).toEqual(known.sort());
   });
 
   test('are groups and whom a test is about, in words', () => {
@@ -82,7 +82,7 @@ describe('a rule that is begun', () => {
   });
 
   test('to file under a record names none before one is chosen', () => {
-    const start = ACTION_CHOICES.match.find((one) => one.value === 'fileUnder')?.start;
+    const start = ACTION_CHOICES.match.find((item) => item.value === 'fileUnder')?.start;
     expect(start).toMatchObject({ id: NO_RECORD_YET });
     if (start === undefined) throw new Error('It is not offered.');
     expect(actionWords(start)).toBe('file it under a record that is not chosen yet');

@@ -93,6 +93,6 @@ describe('the first set-up', () => {
     await page.user.tab();
     await page.user.type(screen.getByLabelText(/^Password/), 'a long enough one{Enter}');
     const alerts = await screen.findAllByRole('alert');
-    expect(alerts.map((one) => one.textContent)).toContain('freemail.example is a public mail provider.');
+    expect(alerts.map((alert) => alert.textContent)).toContain('freemail.example is a public mail provider.');
   });
 });
