@@ -1,6 +1,7 @@
 import { readEmail, readEmailBody } from '@fulvet/core';
 import { parentPort } from 'node:worker_threads';
 import { readCsv } from './base/files/readCsv';
+import { replaceBlobs } from './base/reading/quickBlob';
 import type { ReadAnswer, Readers, ReadOrder } from './base/reading/readTasks';
 import { htmlForFrame } from './emails/htmlForFrame';
 import { readVcards } from './records/import/readVcards';
@@ -16,6 +17,7 @@ const readers: Readers = {
   table: ({ text, format }) => Promise.resolve(format === 'vcard' ? readVcards(text) : readCsv(text)),
 };
 
+replaceBlobs();
 parentPort?.postMessage('ready');
 parentPort?.on('message', ({ id, task, input }: ReadOrder) => {
   const read = readers[task] as (input: unknown) => Promise<unknown>;

@@ -11,7 +11,7 @@ const fine = (id: string): { id: string; from: string; to: string } => ({
   from: 'Ida <ida@harbour.example>',
   to: 'rep@quillmere.example',
 });
-const POISON = `From ida@harbour.example Mon May  4 10:00:00 2026\nFrom: Ida <ida@harbour.example>\nMessage-ID: <poison>\nSubject: Gauge\n\n\n${'\n'.repeat(400_000)}x\n\n`;
+const POISON = `From ida@harbour.example Mon May  4 10:00:00 2026\nFrom: Ida <ida@harbour.example>\nMessage-ID: <poison>\nSubject: Gauge\nContent-Type: multipart/mixed; boundary=b\n\n${'--b\n\nx\n'.repeat(600_000)}--b--\n\n`;
 
 beforeAll(async () => {
   server = await startTestServer({ readerLimits: { deadline: 2_500 } });
