@@ -1,11 +1,19 @@
+import { routes } from '@fulvet/contract';
+import type { RouteShape } from '@fulvet/contract';
 import { cleanText, meetingsOf, readEmail, readEmailBody } from '@fulvet/core';
+import { readMailFile } from '@fulvet/server';
 import fc from 'fast-check';
+import { writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { readCsv } from '../../server/src/base/files/readCsv';
 import { replaceBlobs } from '../../server/src/base/reading/quickBlob';
+import { zipOf } from '../../server/src/testing/zipOf';
 import { htmlForFrame } from '../../server/src/emails/htmlForFrame';
 import { readVcards } from '../../server/src/records/import/readVcards';
 
-/** Seconds for each reader; `FUZZ_SECONDS=600` for an hour in all. */
+/** Seconds for each reader; `FUZZ_SECONDS=520` for an hour in all. */
 const SECONDS = Number(process.env.FUZZ_SECONDS ?? 20);
 const MOST_MS = 2_000;
 const MOST_GROWTH = 200 * 1024 * 1024;
@@ -117,6 +125,43 @@ const PIECES = {
     'url(',
     '\u0000',
   ],
+  archive: [
+    'From x@y.example Mon May  4 10:00:00 2026\n',
+    'Message-ID: <a@x>\n',
+    '>From ',
+    '\n',
+    '\r',
+    'PK\u0003\u0004',
+    'PK\u0001\u0002',
+    'PK\u0005\u0006',
+    '\u001f\u008b\u0008',
+    '\u0000',
+    'a',
+  ],
+  api: [
+    '{',
+    '}',
+    '[',
+    ']',
+    '"',
+    ':',
+    ',',
+    '"when":',
+    '"all":[',
+    '"fact":"participant"',
+    '"__proto__":',
+    '"rules":[',
+    '"id":',
+    '1e999',
+    '-1',
+    'null',
+    'true',
+    '"\\u0000"',
+    '"x"',
+    '\\',
+    '{"a":',
+    '"2026-11-29"',
+  ],
 } as const;
 
 const READERS: Record<keyof typeof PIECES, (text: string) => unknown> = {
@@ -129,11 +174,44 @@ const READERS: Record<keyof typeof PIECES, (text: string) => unknown> = {
   calendar: (text) => meetingsOf([text, text], 0),
   vcard: (text) => readVcards(text),
   csv: (text) => readCsv(text),
+  archive: readArchives,
+  api: (text) => {
+    const given = parsed(text);
+    for (const route of Object.values(routes) as RouteShape[]) {
+      for (const part of [route.body, route.query, route.params]) if (part !== undefined && part !== 'bytes') part.safeParse(given);
+    }
+  },
   html: (text) => {
     const page = htmlForFrame(text, [], false);
     if (/<script|<iframe|\son\w+=|javascript:/i.test(page)) throw new Error('something that runs is left');
   },
 };
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return { text, document: text, values: { name: text }, emails: [text], [text]: text };
+  }
+}
+
+/** Mail files as they are and compressed; and both with some bytes changed, as the text says which. */
+async function readArchives(text: string): Promise<void> {
+  const plain = Buffer.from(text, 'latin1');
+  const whole = [plain, zipOf({ 'a.mbox': plain, 'b/c.eml': 'Subject: x\n\nx' }), gzipSync(plain)];
+  const changed = whole.slice(1).map((bytes, at) => {
+    const copy = Buffer.from(bytes);
+    for (const letter of text.slice(at, at + 12)) copy[(letter.charCodeAt(0) * 7919) % copy.length] = letter.charCodeAt(0) & 255;
+    return copy;
+  });
+  const file = join(tmpdir(), `fulvet-fuzz-${process.pid}`);
+  for (const bytes of [...whole, ...changed]) {
+    await writeFile(file, bytes);
+    for await (const found of readMailFile(file, 'a', { maxUnfoldedBytes: 50_000_000 })) {
+      if ('message' in found && found.message.raw.length > 50_000_000) throw new Error('a message is longer than what may be unfolded');
+    }
+  }
+}
 
 /** Short strings, long repetitions, and pieces in any order. */
 function inputs(pieces: readonly string[]): fc.Arbitrary<string> {
