@@ -2,7 +2,7 @@ import { readDate, MboxSplitter } from '@fulvet/core';
 import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { pipeline, Readable, Transform } from 'node:stream';
-import { createGunzip } from 'node:zlib';
+import { createGunzip, createInflateRaw } from 'node:zlib';
 import { fromRandomAccessReader, RandomAccessReader } from 'yauzl';
 import type { Entry, ZipFile } from 'yauzl';
 
@@ -36,6 +36,8 @@ export const MAX_MESSAGE_BYTES = 64 * 1024 * 1024;
 const MIN_UNFOLD_LIMIT = 2 * 1024 * 1024 * 1024;
 const MAX_UNFOLD_LIMIT = 200 * 1024 * 1024 * 1024;
 const MAX_ENTRIES = 1_000_000;
+/** Compression method 8 of the zip format: deflate. */
+const DEFLATED = 8;
 /** How deep compressed files may stand in each other: a .gz in a .zip. An archive can be made to hold itself. */
 const MAX_LAYERS = 2;
 
@@ -159,17 +161,25 @@ async function* readZip(
       if (entry.fileName.endsWith('/') || /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|\._)/.test(entry.fileName)) continue;
       entries += 1;
       if (entries > MAX_ENTRIES) throw new UnfoldLimitError('The archive holds more than a million files.');
-      const stream = await new Promise<Readable>((resolve, reject) => {
-        zip.openReadStream(entry, (error, opened) => {
-          if (error) reject(error);
-          else resolve(opened);
-        });
-      });
-      yield* readStream(chained(stream, limited(limit)), inside, { limit, layers: 1 }, options);
+      const stored = await storedBytes(zip, entry);
+      // Unpacked here, and not by the zip reader: of damaged bytes it says nothing, and whoever reads would wait for ever.
+      const unpack = entry.compressionMethod === DEFLATED ? [createInflateRaw()] : [];
+      yield* readStream(chained(stored, ...unpack, limited(limit)), inside, { limit, layers: 1 }, options);
     }
   } finally {
     zip.close();
   }
+}
+
+/** The bytes of an entry as they lie in the archive. */
+function storedBytes(zip: ZipFile, entry: Entry): Promise<Readable> {
+  const options = { decompress: entry.compressionMethod === DEFLATED ? false : null, decrypt: null, start: null, end: null };
+  return new Promise((resolve, reject) => {
+    zip.openReadStream(entry, options, (error, opened) => {
+      if (error) reject(error);
+      else resolve(opened);
+    });
+  });
 }
 
 /** Positioned reads of a file for the zip reader. */
@@ -180,6 +190,24 @@ class FileReader extends RandomAccessReader {
 
   override _readStreamForRange(start: number, end: number): Readable {
     return createReadStream(this.path, { start, end: end - 1 });
+  }
+
+  /** A place behind the end of the file, as a damaged archive names, is an error: the reader's own way would wait for it for ever. */
+  override read(buffer: Buffer, offset: number, length: number, position: number, callback: (error: Error | null) => void): void {
+    readAt(this.path, buffer, { offset, length, position }).then(
+      () => setImmediate(callback, null),
+      (error: unknown) => setImmediate(callback, error instanceof Error ? error : new Error(String(error))),
+    );
+  }
+}
+
+async function readAt(path: string, buffer: Buffer, place: { offset: number; length: number; position: number }): Promise<void> {
+  const handle = await open(path, 'r');
+  try {
+    const { bytesRead } = await handle.read(buffer, place.offset, place.length, place.position);
+    if (bytesRead < place.length) throw new Error('The archive is damaged: it names a place behind its end.');
+  } finally {
+    await handle.close();
   }
 }
 
