@@ -1,5 +1,5 @@
 import type { Rulebook } from '@fulvet/core';
-import { expect, test } from '@jest/globals';
+import { expect, jest, test } from '@jest/globals';
 import { Random } from '@fulvet/demo';
 import { CASES } from './world/answerCases';
 import { putRulebook, runOverPast, runTrial, storedRulebook } from '@fulvet/server';
@@ -8,6 +8,9 @@ import { FIGURES, inWorld } from './world/answerFigures';
 import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
 import { POLICIES } from './world/policyCases';
+
+// Whole worlds are decided, on machines that do other things beside it.
+jest.setTimeout(240_000);
 
 const NOW = Date.now();
 
