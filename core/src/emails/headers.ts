@@ -1,5 +1,6 @@
 import { decodeWords } from 'postal-mime';
 import { cleanText } from '../text/cleanText';
+import { joined } from './joined';
 
 /** One header field, unfolded, encoded words not decoded. */
 export interface HeaderField {
@@ -117,7 +118,7 @@ export function withoutPeopleFields(raw: Uint8Array): Uint8Array {
   }
   if (keepsField && kept.length === 0) return raw;
   kept.push(raw.subarray(keepsField ? keptFrom : headerEnd));
-  return concatenated(kept);
+  return joined(kept);
 }
 
 const LONGEST_NAME = 40;
@@ -126,16 +127,6 @@ function nameAt(raw: Uint8Array, at: number, end: number): string {
   const line = raw.subarray(at, Math.min(end, at + LONGEST_NAME));
   const colon = line.indexOf(0x3a);
   return colon < 0 ? '' : String.fromCharCode(...line.subarray(0, colon));
-}
-
-function concatenated(parts: readonly Uint8Array[]): Uint8Array {
-  const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    whole.set(part, at);
-    at += part.length;
-  }
-  return whole;
 }
 
 /** First value of a field, or an empty string. */

@@ -1,3 +1,5 @@
+import { joined } from './joined';
+
 /** One message out of an mbox. */
 export interface MboxMessage {
   raw: Uint8Array;
@@ -225,11 +227,5 @@ function textOf(bytes: Uint8Array): string {
 function concatenated(parts: readonly Uint8Array[]): Uint8Array {
   const filled = parts.filter((part) => part.length > 0);
   if (filled.length === 1 && filled[0]) return filled[0];
-  const whole = new Uint8Array(filled.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of filled) {
-    whole.set(part, at);
-    at += part.length;
-  }
-  return whole;
+  return joined(filled);
 }

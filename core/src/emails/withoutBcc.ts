@@ -1,4 +1,5 @@
 import { endOfHeaders } from './headers';
+import { joined } from './joined';
 
 const LF = 10;
 const CR = 13;
@@ -46,14 +47,4 @@ function fieldName(raw: Uint8Array, from: number, to: number): string | null {
   if (colon < 1 || colon > 200) return null;
   const name = String.fromCharCode(...raw.subarray(from, from + colon)).trim();
   return /[\s\u0000-\u001f]/.test(name) ? null : name.toLowerCase();
-}
-
-function joined(pieces: readonly Uint8Array[]): Uint8Array {
-  const whole = new Uint8Array(pieces.reduce((length, piece) => length + piece.length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    whole.set(piece, at);
-    at += piece.length;
-  }
-  return whole;
 }
