@@ -4,6 +4,6 @@ import { Refusal } from './refusal';
 export function cursorParts(cursor: string): [microseconds: string, id: string] {
   const [, microseconds, id] = /^(-?\d{1,18})\.(\d{1,18})$/.exec(cursor) ?? [];
   if (microseconds === undefined || id === undefined)
-    throw new Refusal(422, 'bad-input', 'The cursor is not one that this list gave.', { after: 'is not a cursor' });
+    throw new Refusal('unfit', 'bad-input', 'The cursor is not one that this list gave.', { after: 'is not a cursor' });
   return [microseconds, id];
 }

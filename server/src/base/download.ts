@@ -27,7 +27,7 @@ export class Downloads {
   async send(user: User, res: Response, pages: AsyncIterable<string | Uint8Array>): Promise<void> {
     const running = this.underWay.get(user.id) ?? 0;
     if (running >= this.limits.atOnce)
-      throw new Refusal(429, 'too-many-downloads', `You have ${running} downloads under way. Wait until one of them ends.`);
+      throw new Refusal('busy', 'too-many-downloads', `You have ${running} downloads under way. Wait until one of them ends.`);
     this.underWay.set(user.id, running + 1);
     try {
       for await (const page of pages) {

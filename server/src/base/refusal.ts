@@ -1,7 +1,10 @@
-/** A failure that the caller can do something about: answered with its status, code and sentence. */
+/** Of what sort a refusal is. What becomes of it on the way to whoever asked is not known here. */
+export type RefusalKind = 'signedOut' | 'forbidden' | 'unknown' | 'conflict' | 'tooLarge' | 'unfit' | 'busy' | 'elsewhere' | 'away';
+
+/** What somebody can do something about: a code for programs, a sentence for people, and the fields that it is about. */
 export class Refusal extends Error {
   constructor(
-    readonly status: number,
+    readonly kind: RefusalKind,
     readonly code: string,
     message: string,
     readonly fields?: Record<string, string>,
@@ -10,4 +13,7 @@ export class Refusal extends Error {
   }
 }
 
-export const notFound = (what: string): Refusal => new Refusal(404, 'not-found', `There is no such ${what}, or it is not yours to see.`);
+export const isRefusal = (value: unknown): value is Refusal => value instanceof Refusal;
+
+export const notFound = (what: string): Refusal =>
+  new Refusal('unknown', 'not-found', `There is no such ${what}, or it is not yours to see.`);

@@ -59,7 +59,7 @@ async function standingFor({ database }: Services, userId: number, emailId: numb
   if (!row) throw notFound('email');
   const keptOut = row.outcome === 'kept out';
   if (!row.readable && !keptOut)
-    throw new Refusal(403, 'not-yours', 'This email is not yours to read, so what it says cannot be explained to you.');
+    throw new Refusal('forbidden', 'not-yours', 'This email is not yours to read, so what it says cannot be explained to you.');
   return { keptOut, stops: row.stops ?? [] };
 }
 

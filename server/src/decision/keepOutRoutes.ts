@@ -17,7 +17,7 @@ async function takeOff(services: Services, userId: number, entryId: string): Pro
     await takeRulebookLock(tx);
     const { rulebook } = await storedRulebook(tx);
     const found = rulebook.keepOut.entries.find((item) => item.id === entryId);
-    if (!found) throw new Refusal(404, 'not-found', 'This entry is not on the kept-out list any more.');
+    if (!found) throw new Refusal('unknown', 'not-found', 'This entry is not on the kept-out list any more.');
     await tx.execute(sql`UPDATE undo_steps SET undone_at = now() WHERE entry_id = ${entryId} AND undone_at IS NULL`);
     const next = await putRulebook(tx, withoutEntry(rulebook, entryId), `No longer keep out ${found.value}`, userId);
     await changeDraftToo(tx, next, (draft) => withoutEntry(draft, entryId));
@@ -41,7 +41,7 @@ export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'remov
       await takeRulebookLock(tx);
       const { rulebook } = await storedRulebook(tx);
       if (rulebook.keepOut.entries.some((item) => item.kind === entry.kind && item.value === entry.value))
-        throw new Refusal(409, 'exists', `${entry.value} is on the kept-out list already.`);
+        throw new Refusal('conflict', 'exists', `${entry.value} is on the kept-out list already.`);
       const next = await putRulebook(tx, withEntry(rulebook, entry), `Keep out ${entry.value}`, user.id);
       await changeDraftToo(tx, next, (draft) => withEntry(draft, entry));
       await changePilotToo(tx, (pilot) => withEntry(pilot, entry));
@@ -78,7 +78,7 @@ export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'remov
     );
     const step = rows[0];
     if (!step) throw notFound('step');
-    if (step.undone_at !== null) throw new Refusal(409, 'undone-already', 'This step is undone already.');
+    if (step.undone_at !== null) throw new Refusal('conflict', 'undone-already', 'This step is undone already.');
     return takeOff(services, user.id, step.entry_id);
   },
 };

@@ -11,7 +11,7 @@ import { sourceOf } from './sourceOf';
 /** @throws {Refusal} where the limits of reading were exceeded */
 function refuseUnread(error: unknown): never {
   if (!(error instanceof ReadingGivenUp)) throw error;
-  throw new Refusal(422, 'not-read', `This email could not be shown. ${error.message} Its source is complete: download it instead.`);
+  throw new Refusal('unfit', 'not-read', `This email could not be shown. ${error.message} Its source is complete: download it instead.`);
 }
 
 export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHtml' | 'getEmailSource' | 'getAttachment'> = {

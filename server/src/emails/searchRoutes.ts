@@ -30,7 +30,7 @@ export const searchRoutes: Pick<Handlers, 'search' | 'findByMessageId'> = {
     );
     await alike;
     if (!rows[0])
-      throw new Refusal(404, 'not-found', 'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.');
+      throw new Refusal('unknown', 'not-found', 'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.');
     return rows[0];
   },
 };

@@ -28,7 +28,7 @@ export async function detailOf(services: Services, user: User, id: number): Prom
 export function refuseSelf(user: User, ownerId: number, toSelf: boolean): void {
   if (toSelf && ownerId !== user.id)
     throw new Refusal(
-      403,
+      'forbidden',
       'own-hand',
       'Nobody can let themselves read a colleague’s mailbox. Its owner can, or another administrator; in an emergency ask for emergency reading.',
     );
@@ -38,7 +38,7 @@ export function refuseSelf(user: User, ownerId: number, toSelf: boolean): void {
 export function mailServerError(error: unknown): unknown {
   if (!(error instanceof MailFailure)) return error;
   const known = FAILURES[error.code];
-  return new Refusal(502, 'mail-server', `${known.title}. ${known.remedy}${error.said ? ` The server said: ${error.said}` : ''}`);
+  return new Refusal('elsewhere', 'mail-server', `${known.title}. ${known.remedy}${error.said ? ` The server said: ${error.said}` : ''}`);
 }
 
 /** Running turns learn that something about their mailbox changed. */

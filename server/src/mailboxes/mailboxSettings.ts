@@ -21,7 +21,7 @@ type Settings = z.output<typeof mailboxSettings>;
 export async function putSettings(services: Services, user: User, mailbox: MailboxRow, settings: Settings): Promise<void> {
   await services.database.as(user.id, (tx) => demandRecords(tx, settings));
   if (settings.markFiled !== undefined && user.role !== 'admin')
-    throw new Refusal(403, 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
+    throw new Refusal('forbidden', 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
   await services.database.worker.transaction(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<Standing>(sql`SELECT share, take_in FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
@@ -55,7 +55,7 @@ interface Standing {
 async function demandUnlocked(tx: Tx, settings: Settings, standing: Standing): Promise<void> {
   const { personal } = (await storedRulebook(tx)).rulebook;
   const locked = (what: string): Refusal =>
-    new Refusal(409, 'locked', `${what} is locked by the rulebook, for every mailbox. An administrator can unlock it.`);
+    new Refusal('conflict', 'locked', `${what} is locked by the rulebook, for every mailbox. An administrator can unlock it.`);
   if (personal.share === 'locked' && settings.share !== undefined && settings.share !== standing.share) throw locked('Who sees filed mail');
   if (personal.takeIn === 'locked' && settings.takeIn !== undefined && settings.takeIn !== standing.take_in) throw locked('What comes in');
 }
@@ -72,7 +72,7 @@ async function demandOwnersChoice(tx: Tx, user: User, mailbox: MailboxRow, setti
     const widens = (share !== standing.share && share === 'rules') || TAKE_INS.indexOf(takeIn) > TAKE_INS.indexOf(standing.take_in);
     if (widens || (added.length > 0 && (mailbox.kind === 'person' || mailbox.kind === 'imported')))
       throw new Refusal(
-        403,
+        'forbidden',
         'owners-choice',
         'Only the owner of the mailbox lets more of it in, or lets others see more of it. Nothing was changed; ask them.',
       );
@@ -153,7 +153,7 @@ async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Set
     sql`UPDATE mailbox_folders SET followed = coalesce(${change.followed ?? null}::boolean, followed) WHERE id = ${change.id} AND mailbox_id = ${mailbox.id} RETURNING path`,
   );
   const folder = rows[0];
-  if (!folder) throw new Refusal(404, 'not-found', 'This mailbox has no such folder.');
+  if (!folder) throw new Refusal('unknown', 'not-found', 'This mailbox has no such folder.');
   if (change.fileAs === undefined) return;
   const target = change.fileAs?.target ?? null;
   const recordId = change.fileAs && 'recordId' in change.fileAs ? change.fileAs.recordId : null;
@@ -179,7 +179,7 @@ async function demandRecords(tx: Tx, settings: Settings): Promise<void> {
     if (!fileAs || !('recordId' in fileAs)) continue;
     const table = sql.identifier({ account: 'accounts', lead: 'leads', deal: 'deals', contact: 'contacts' }[fileAs.target]);
     const { rowCount } = await tx.execute(sql`SELECT FROM ${table} WHERE id = ${fileAs.recordId}`);
-    if (!rowCount) throw new Refusal(422, 'bad-input', `There is no such ${fileAs.target}.`);
+    if (!rowCount) throw new Refusal('unfit', 'bad-input', `There is no such ${fileAs.target}.`);
   }
 }
 

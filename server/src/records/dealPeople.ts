@@ -19,7 +19,7 @@ export async function setDealPeople(tx: Tx, userId: number, dealId: number, peop
     sql`SELECT n.kind FROM ${wanted} LEFT JOIN contacts c ON n.kind = 'contact' AND c.id = n.id LEFT JOIN leads l ON n.kind = 'lead' AND l.id = n.id WHERE coalesce(c.id, l.id) IS NULL`,
   );
   if (strangers.rows[0])
-    throw new Refusal(404, 'not-found', `A ${strangers.rows[0].kind} of these is not there any more. Nothing was changed.`);
+    throw new Refusal('unknown', 'not-found', `A ${strangers.rows[0].kind} of these is not there any more. Nothing was changed.`);
   const before = await namesOn(tx, dealId);
   const concerned = await tx.execute<{ address: string }>(sql`
     WITH moved AS (SELECT coalesce(n.kind, p.kind) AS kind, coalesce(n.id, p.person_id) AS id FROM ${wanted} FULL JOIN (SELECT kind, person_id FROM deal_people WHERE deal_id = ${dealId}) p ON p.kind = n.kind AND p.person_id = n.id WHERE n.id IS NULL OR p.person_id IS NULL)

@@ -16,14 +16,14 @@ export async function setDealStages(tx: Tx, userId: number, wanted: readonly Dea
   const names = wanted.map((item) => item.name.toLowerCase());
   const twice = names.find((name, at) => names.indexOf(name) !== at);
   if (twice !== undefined)
-    throw new Refusal(422, 'bad-input', `Two stages are called “${twice}”. Give each its own name.`, { stages: 'has a name twice' });
+    throw new Refusal('unfit', 'bad-input', `Two stages are called “${twice}”. Give each its own name.`, { stages: 'has a name twice' });
   const known = await dealStages(tx);
   for (const stage of known.filter((item) => !wanted.some((it) => it.id === item.id))) {
     const { rows } = await tx.execute<{ n: number }>(sql`SELECT count(*)::int AS n FROM deals WHERE lower(stage) = lower(${stage.name})`);
     const count = rows[0]?.n ?? 0;
     if (count > 0)
       throw new Refusal(
-        409,
+        'conflict',
         'in-use',
         `${count} ${count === 1 ? 'deal stands' : 'deals stand'} at “${stage.name}”. Move them first; nothing was changed.`,
         { stages: 'is in use' },

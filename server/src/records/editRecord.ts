@@ -18,7 +18,7 @@ import { changesBetween, noteChanges, noteCreated } from './recordLog';
 type Values = Record<string, string>;
 
 const wrong = (field: string, sentence: string): Refusal =>
-  new Refusal(422, 'bad-input', `${sentence} Nothing was changed.`, { [field]: sentence });
+  new Refusal('unfit', 'bad-input', `${sentence} Nothing was changed.`, { [field]: sentence });
 
 /**
  * Creates a record, or changes the fields that are named, each as text in the form that files have. Every change is noted with before and after.
@@ -116,7 +116,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
     );
     if (rows[0])
       throw new Refusal(
-        409,
+        'conflict',
         'taken',
         `${rows[0].address} belongs to the ${kind} ${rows[0].name} already. Merge the two, or take it off there first.`,
         { emails: 'is taken' },
@@ -126,7 +126,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
     const { rows } = await tx.execute(sql`SELECT FROM accounts WHERE lower(name) = lower(${row.values.name}) AND id <> ${other}`);
     if (rows.length > 0)
       throw new Refusal(
-        409,
+        'conflict',
         'taken',
         `There is an account “${row.values.name ?? ''}” already. Give this one another name, or merge the two.`,
         { name: 'is taken' },
@@ -137,7 +137,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
       sql`SELECT name FROM deals WHERE upper(code) = upper(${row.values.code}) AND id <> ${other}`,
     );
     if (rows[0])
-      throw new Refusal(409, 'taken', `The code ${row.values.code} belongs to the deal ${rows[0].name} already.`, {
+      throw new Refusal('conflict', 'taken', `The code ${row.values.code} belongs to the deal ${rows[0].name} already.`, {
         code: 'is taken',
       });
   }

@@ -59,7 +59,7 @@ export const recordFileRoutes: Pick<Handlers, 'previewRecords' | 'importRecords'
     const { preview, concerned } = await services.database.as(user.id, async (tx) => {
       const plan = await planImport(tx, params.kind, table, body.mapping, compiled);
       if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
-        throw new Refusal(422, 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
+        throw new Refusal('unfit', 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
       return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan, user.id) };
     });
     await decideFor(services, concerned);
@@ -68,7 +68,7 @@ export const recordFileRoutes: Pick<Handlers, 'previewRecords' | 'importRecords'
 
   exportRecords: async ({ user, params, query, services, res }) => {
     if (query.format === 'vcard' && params.kind !== 'contact')
-      throw new Refusal(422, 'bad-input', 'Only contacts can be exported as vCard.');
+      throw new Refusal('unfit', 'bad-input', 'Only contacts can be exported as vCard.');
     const text = await services.database.as(user.id, (tx) =>
       query.format === 'vcard'
         ? contactsAsVcards(tx)

@@ -16,7 +16,7 @@ export async function handOver(
   { from, ids, to }: { from: number | null; ids: readonly number[]; to: number | null },
 ): Promise<{ ids: number[]; concerned: Concerned }> {
   if (from === null && ids.length === 0)
-    throw new Refusal(422, 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
+    throw new Refusal('unfit', 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
   if (to !== null) {
     const { rows } = await tx.execute(sql`SELECT FROM users WHERE id = ${to} AND active`);
     if (rows.length === 0) throw notFound('member');

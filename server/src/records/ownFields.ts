@@ -65,10 +65,10 @@ export async function setOwnFields(
   const labels = fields.map((field) => field.label.toLowerCase());
   const twice = labels.find((label, at) => labels.indexOf(label) !== at);
   if (twice !== undefined)
-    throw new Refusal(422, 'bad-input', `Two fields are called “${twice}”. Give each its own name.`, { fields: 'has a name twice' });
+    throw new Refusal('unfit', 'bad-input', `Two fields are called “${twice}”. Give each its own name.`, { fields: 'has a name twice' });
   const empty = fields.find((field) => field.type === 'choice' && field.choices.length === 0);
   if (empty)
-    throw new Refusal(422, 'bad-input', `“${empty.label}” has nothing to choose from. Add at least one choice.`, {
+    throw new Refusal('unfit', 'bad-input', `“${empty.label}” has nothing to choose from. Add at least one choice.`, {
       choices: 'is empty',
     });
   const table = sql.identifier(`${kind}s`);

@@ -59,7 +59,7 @@ export const recordSetupRoutes: Pick<
   forgetView: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rowCount } = await tx.execute(sql`DELETE FROM record_views WHERE id = ${params.id} AND user_id = ${user.id}`);
-      if (rowCount === 0) throw new Refusal(404, 'not-found', 'There is no such list of yours.');
+      if (rowCount === 0) throw new Refusal('unknown', 'not-found', 'There is no such list of yours.');
       return {};
     }),
 };

@@ -91,18 +91,18 @@ async function checkEntitled({ database }: Services, user: User, order: Pick<Ord
   const wanted = new Set(order.emails).size;
   if ((rows[0]?.readable ?? 0) < wanted)
     throw new Refusal(
-      403,
+      'forbidden',
       'not-yours',
       'Some of these emails are not yours to read, so they are not yours to put right. Nothing was changed.',
     );
   if (order.seal && (rows[0]?.owned ?? 0) < wanted)
-    throw new Refusal(403, 'not-yours', 'Only who has an email in a mailbox of their own can seal it. Nothing was changed.');
+    throw new Refusal('forbidden', 'not-yours', 'Only who has an email in a mailbox of their own can seal it. Nothing was changed.');
 }
 
 async function checkRecords(tx: Tx, records: readonly NonNullable<RepairRequest['file']>[number][]): Promise<void> {
   for (const { kind, id } of records) {
     const { rows } = await tx.execute(sql`SELECT FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
-    if (rows.length === 0) throw new Refusal(404, 'not-found', `There is no such ${kind} any more. Nothing was changed.`);
+    if (rows.length === 0) throw new Refusal('unknown', 'not-found', `There is no such ${kind} any more. Nothing was changed.`);
   }
 }
 

@@ -35,7 +35,7 @@ export async function addSecondAddresses(
     const [owner] = taken.rows;
     if (owner?.person_id === id) continue;
     if (owner)
-      throw new Refusal(409, 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
+      throw new Refusal('conflict', 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
         address: 'is on record already',
       });
     await tx.execute(

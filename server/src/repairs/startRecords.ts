@@ -26,7 +26,7 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
     const key = outsideAddress(person.address, inForce, ': colleagues never become records.');
     const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${person.kind} AND address = ${key}`);
     if (taken.rows.length > 0)
-      throw new Refusal(409, 'taken', `${person.address} belongs to a ${person.kind} already. Nothing was changed.`, {
+      throw new Refusal('conflict', 'taken', `${person.address} belongs to a ${person.kind} already. Nothing was changed.`, {
         address: 'is on record already',
       });
     const account = person.kind === 'contact' ? await accountOf(tx, userId, person.account, origin, started) : null;
@@ -58,7 +58,7 @@ async function accountOf(tx: Tx, userId: number, wanted: Wanted, origin: number 
   if (known.rows[0]) return known.rows[0].id;
   const domain = wanted.domain === '' ? null : domainToAscii(wanted.domain);
   if (domain !== null && !domain.includes('.'))
-    throw new Refusal(422, 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
+    throw new Refusal('unfit', 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO accounts (name, owner_id, origin_email_id, origin_rule) VALUES (${wanted.name}, ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
   );
@@ -75,7 +75,7 @@ async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']
   if (deal.code !== '') {
     const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM deals WHERE upper(code) = upper(${deal.code})`);
     if (rows[0])
-      throw new Refusal(409, 'taken', `The code ${deal.code} belongs to the deal ${rows[0].name} already. Nothing was changed.`, {
+      throw new Refusal('conflict', 'taken', `The code ${deal.code} belongs to the deal ${rows[0].name} already. Nothing was changed.`, {
         code: 'is taken',
       });
   }

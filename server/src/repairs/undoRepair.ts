@@ -32,7 +32,7 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     }>(sql`SELECT user_id, sealed, created, addresses, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`);
     const [repair] = rows;
     if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) throw notFound('repair');
-    if (repair.undone) throw new Refusal(409, 'undone', 'This was taken back already.');
+    if (repair.undone) throw new Refusal('conflict', 'undone', 'This was taken back already.');
     const pinned = await tx.execute<{ id: number }>(sql`
       WITH freed AS (UPDATE pins SET released_at = clock_timestamp() WHERE repair_id = ${repairId} AND released_at IS NULL RETURNING email_id)
       SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);

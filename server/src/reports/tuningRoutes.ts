@@ -60,7 +60,7 @@ export const tuningRoutes: Pick<Handlers, 'listDomainUse' | 'listSuggestions' | 
     const found = (await suggestionsFor(services, user.id)).find(
       (suggestion) => suggestion.code === body.code && suggestion.about === body.about,
     );
-    if (!found) throw new Refusal(409, 'gone', 'This is no longer suggested: mail or records have changed. Look at the list again.');
+    if (!found) throw new Refusal('conflict', 'gone', 'This is no longer suggested: mail or records have changed. Look at the list again.');
     return services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const draft = await loadDraft(tx);

@@ -44,7 +44,7 @@ export async function acceptedRulebook({ database }: Pick<Services, 'database'>,
 }
 
 function refused(what: string, fields: Record<string, string> = {}): Refusal {
-  return new Refusal(422, 'bad-rulebook', `The rulebook was not taken, and the one in force stays. ${what}`, fields);
+  return new Refusal('unfit', 'bad-rulebook', `The rulebook was not taken, and the one in force stays. ${what}`, fields);
 }
 
 function firstTwice(ids: readonly string[]): string | undefined {

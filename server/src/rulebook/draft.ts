@@ -76,7 +76,7 @@ export async function demandRevision(tx: Tx, revision: number): Promise<Draft> {
   const draft = await loadDraft(tx);
   if (draft.revision !== revision)
     throw new Refusal(
-      409,
+      'conflict',
       'changed-meanwhile',
       `The draft was changed meanwhile${draft.by ? ` by ${draft.by}` : ''}. Look at it, then edit again.`,
     );

@@ -31,10 +31,10 @@ export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' |
       await takeRulebookLock(tx);
       const draft = await demandRevision(tx, body.revision);
       const { differences } = await draftState(tx);
-      if (differences.length === 0) throw new Refusal(409, 'nothing-changed', 'The draft says the same as what is in force.');
+      if (differences.length === 0) throw new Refusal('conflict', 'nothing-changed', 'The draft says the same as what is in force.');
       if (draft.baseVersion !== draft.liveVersion)
         throw new Refusal(
-          409,
+          'conflict',
           'changed-meanwhile',
           `Version ${draft.liveVersion} was put in force after this draft was begun. Throw the draft away, or make its changes again over what is in force.`,
         );

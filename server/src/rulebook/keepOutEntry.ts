@@ -9,7 +9,7 @@ type Request = Required<Omit<KeepOutRequest, 'note'>> & { note: string };
 export function entryFrom(request: Request, id: string, by: string, at: string): KeepOutEntry {
   const parsed = keepOutEntrySchema.safeParse({ id, ...request, addedBy: by, addedAt: at });
   if (!parsed.success)
-    throw new Refusal(422, 'bad-input', `${parsed.error.issues[0]?.message ?? 'It cannot be read'}.`, {
+    throw new Refusal('unfit', 'bad-input', `${parsed.error.issues[0]?.message ?? 'It cannot be read'}.`, {
       value: parsed.error.issues[0]?.message ?? '',
     });
   const value =

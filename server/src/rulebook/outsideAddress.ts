@@ -11,8 +11,8 @@ import { Refusal } from '../base/refusal';
 export function outsideAddress(written: string, inForce: RulebookInForce, whyNotOurs: string): string {
   const rulebook = inForce.rulebooks[0];
   const parsed = addressKey(written, { tagsTellApart: rulebook?.source.us.tagsTellApart ?? false });
-  if (!parsed) throw new Refusal(422, 'bad-input', `${written} is not an address. Nothing was changed.`, { address: 'is not an address' });
+  if (!parsed) throw new Refusal('unfit', 'bad-input', `${written} is not an address. Nothing was changed.`, { address: 'is not an address' });
   if (rulebook?.isOurs(parsed.key, parsed.domain))
-    throw new Refusal(422, 'bad-input', `${written} is a colleague’s address${whyNotOurs}`, { address: 'is ours' });
+    throw new Refusal('unfit', 'bad-input', `${written} is a colleague’s address${whyNotOurs}`, { address: 'is ours' });
   return parsed.key;
 }

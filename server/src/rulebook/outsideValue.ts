@@ -13,8 +13,8 @@ const WORDS = { address: 'an address such as ida@harbour.example', domain: 'a do
 export function outsideValue(kind: 'address' | 'domain', text: string, rulebook: CompiledRulebook, ours: string): string {
   const value = kind === 'address' ? rulebook.personKey(text.toLowerCase()) : domainToAscii(text.replace(/^@/, ''));
   const isWhole = kind === 'address' ? /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value) : value.includes('.');
-  if (!isWhole) throw new Refusal(422, 'bad-input', `“${text}” is not ${WORDS[kind]}.`, { value: `is not ${kind}` });
+  if (!isWhole) throw new Refusal('unfit', 'bad-input', `“${text}” is not ${WORDS[kind]}.`, { value: `is not ${kind}` });
   if (rulebook.isOurs(kind === 'address' ? value : `x@${value}`, domainOf(value)))
-    throw new Refusal(422, 'ours', `${value} is one of ours${ours}`, { value: 'is ours' });
+    throw new Refusal('unfit', 'ours', `${value} is one of ours${ours}`, { value: 'is ours' });
   return value;
 }

@@ -12,7 +12,7 @@ import { rulebookState } from './rulebookState';
 
 async function demandPilot(tx: Tx): Promise<RunningPilot> {
   const pilot = await runningPilot(tx);
-  if (!pilot) throw new Refusal(409, 'no-pilot', 'No pilot runs. It was put live or ended meanwhile.');
+  if (!pilot) throw new Refusal('conflict', 'no-pilot', 'No pilot runs. It was put live or ended meanwhile.');
   return pilot;
 }
 
@@ -23,7 +23,7 @@ async function demandMailboxes(tx: Tx, addresses: readonly string[]): Promise<vo
   const there = new Set(rows.map((row) => row.address));
   const missing = addresses.find((address) => !there.has(address));
   if (missing !== undefined)
-    throw new Refusal(422, 'no-such-mailbox', `There is no mailbox ${missing}. Choose among those that are connected.`);
+    throw new Refusal('unfit', 'no-such-mailbox', `There is no mailbox ${missing}. Choose among those that are connected.`);
 }
 
 export const pilotRoutes: Pick<Handlers, 'getPilot' | 'startPilot' | 'putPilotLive' | 'endPilot'> = {
@@ -33,9 +33,9 @@ export const pilotRoutes: Pick<Handlers, 'getPilot' | 'startPilot' | 'putPilotLi
     services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const draft = await demandRevision(tx, body.revision);
-      if (await runningPilot(tx)) throw new Refusal(409, 'pilot-runs', 'A pilot runs already. Put it live for everyone, or end it, first.');
+      if (await runningPilot(tx)) throw new Refusal('conflict', 'pilot-runs', 'A pilot runs already. Put it live for everyone, or end it, first.');
       const { differences } = await draftState(tx);
-      if (differences.length === 0) throw new Refusal(409, 'nothing-changed', 'The draft says the same as what is in force.');
+      if (differences.length === 0) throw new Refusal('conflict', 'nothing-changed', 'The draft says the same as what is in force.');
       await demandMailboxes(tx, body.mailboxes);
       const summary = [body.note, ...differences].filter(Boolean).join('\n').slice(0, 4000);
       return { version: await putRulebook(tx, draft.rulebook, summary, user.id, body.mailboxes) };
@@ -47,7 +47,7 @@ export const pilotRoutes: Pick<Handlers, 'getPilot' | 'startPilot' | 'putPilotLi
       const pilot = await demandPilot(tx);
       if (pilot.behind)
         throw new Refusal(
-          409,
+          'conflict',
           'changed-meanwhile',
           'Another version was put in force for everyone since this pilot began, and would be lost. End the pilot, and make its changes again over what is in force.',
         );

@@ -18,7 +18,7 @@ export const rulebookRoutes: Pick<Handlers, 'getRulebook' | 'rulebookSchema' | '
       await takeRulebookLock(tx);
       const current = await storedRulebook(tx);
       if (query.over !== undefined && query.over !== current.version)
-        throw new Refusal(409, 'changed-meanwhile', `Version ${current.version} was put in force meanwhile. Look at it, then save again.`);
+        throw new Refusal('conflict', 'changed-meanwhile', `Version ${current.version} was put in force meanwhile. Look at it, then save again.`);
       const differences = differenceWords(current.rulebook, rulebook, await listNames(tx));
       await putRulebook(tx, rulebook, differences.join('\n').slice(0, 4000) || 'Nothing changed', user.id);
     });

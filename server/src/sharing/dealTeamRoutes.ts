@@ -18,7 +18,7 @@ async function demandRight(tx: Tx, user: User, dealId: number, joins: boolean): 
   if (user.role === 'lead' || (user.role === 'admin' && !joins)) return;
   const { rows } = await tx.execute<{ owner_id: number | null }>(sql`SELECT owner_id FROM deals WHERE id = ${dealId}`);
   if (rows[0]?.owner_id === user.id) return;
-  throw new Refusal(403, 'not-yours', 'The owner of the deal or a manager says who is on its team. Nothing was changed; ask one of them.');
+  throw new Refusal('forbidden', 'not-yours', 'The owner of the deal or a manager says who is on its team. Nothing was changed; ask one of them.');
 }
 
 export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {

@@ -46,7 +46,7 @@ export async function emergenciesOf(tx: Tx, which: SQL = sql`true`): Promise<Eme
 /** Asks to read a member's mail. Nothing opens before a second person confirms. */
 export function askEmergency({ database }: Services, user: User, order: EmergencyRequest): Promise<Emergency> {
   return database.as(user.id, async (tx) => {
-    if (order.ownerId === user.id) throw new Refusal(409, 'own-mail', 'This is your own mail; you read it already.');
+    if (order.ownerId === user.id) throw new Refusal('conflict', 'own-mail', 'This is your own mail; you read it already.');
     const { rows: owners } = await tx.execute<{ name: string }>(sql`SELECT name FROM users WHERE id = ${order.ownerId}`);
     if (!owners[0]) throw notFound('member');
     const { rows } = await tx.execute<{ id: number }>(
@@ -72,14 +72,14 @@ export async function confirmEmergency({ database }: Services, user: User, id: n
     const known = await one(tx, id);
     if (isDependent)
       throw new Refusal(
-        403,
+        'forbidden',
         'not-independent',
         `${known.askedBy.name} created your account, or changed its role or password, within the last ${POWER_DAYS} days. Someone else has to confirm.`,
       );
     if (known.askedBy.id === user.id)
-      throw new Refusal(403, 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
+      throw new Refusal('forbidden', 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
     if (known.state !== 'asked')
-      throw new Refusal(409, 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask anew.');
+      throw new Refusal('conflict', 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask anew.');
     await tx.execute(
       sql`UPDATE emergencies SET confirmed_by = ${user.id}, confirmed_at = now(), until = now() + make_interval(hours => hours) WHERE id = ${id} AND confirmed_by IS NULL AND ended_at IS NULL`,
     );
@@ -97,7 +97,7 @@ export function endEmergency({ database }: Services, user: User, id: number): Pr
   return database.as(user.id, async (tx) => {
     const known = await one(tx, id);
     if (user.role !== 'admin' && user.id !== known.askedBy.id && user.id !== known.owner.id) throw notFound('emergency reading');
-    if (known.state === 'over') throw new Refusal(409, 'over', 'It is over already.');
+    if (known.state === 'over') throw new Refusal('conflict', 'over', 'It is over already.');
     await tx.execute(sql`UPDATE emergencies SET ended_at = now(), ended_by = ${user.id} WHERE id = ${id} AND ended_at IS NULL`);
     await writeDown(tx, user, {
       kind: 'emergency',

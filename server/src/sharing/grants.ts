@@ -51,7 +51,7 @@ export function giveGrants({ database }: Services, user: User, order: z.output<t
     await demandKnown(tx, about);
     await demandOwn(tx, user, about);
     if ((await widestShare(tx)) === 'owner')
-      throw new Refusal(403, 'too-wide', 'The workspace does not let owners share by hand. Nothing was changed.');
+      throw new Refusal('forbidden', 'too-wide', 'The workspace does not let owners share by hand. Nothing was changed.');
     const { rows: people } = await tx.execute<{ id: number; name: string }>(
       sql`SELECT id, name FROM users WHERE id = ANY(${sql.param(order.to)}::bigint[]) AND active AND id <> ${user.id}`,
     );
@@ -67,7 +67,7 @@ async function demandOwn(tx: Tx, user: User, about: ShareTarget): Promise<void> 
     sql`SELECT count(*)::int AS own FROM emails e WHERE ${emailsOfSubject(about)} AND ${user.id} = ANY(e.owner_ids)`,
   );
   if ((rows[0]?.own ?? 0) === 0)
-    throw new Refusal(403, 'not-yours', 'Nothing of this lies in a mailbox of yours, so it is not yours to share. Nothing was changed.');
+    throw new Refusal('forbidden', 'not-yours', 'Nothing of this lies in a mailbox of yours, so it is not yours to share. Nothing was changed.');
 }
 
 /** Gives one grant, by the acting user. @returns its id, or that of the one that stands already */
@@ -143,7 +143,7 @@ export function askOwners({ database }: Services, user: User, order: z.output<ty
     const { rows: owners } = await tx.execute<{ id: number; name: string }>(sql`
       SELECT DISTINCT u.id, u.name FROM emails e CROSS JOIN unnest(e.owner_ids) AS o(id) JOIN users u ON u.id = o.id AND u.active
       WHERE ${emailsOfSubject(about)} AND e.outcome <> 'kept out' AND NOT EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id) ORDER BY u.name`);
-    if (owners.length === 0) throw new Refusal(409, 'nothing-to-ask', 'There is nothing here that you know of and may not read already.');
+    if (owners.length === 0) throw new Refusal('conflict', 'nothing-to-ask', 'There is nothing here that you know of and may not read already.');
     const asked: { id: number; owner: string }[] = [];
     for (const owner of owners) {
       const { rows: open } = await tx.execute<{ id: number }>(sql`
@@ -212,7 +212,7 @@ export function answerRequest({ database }: Services, user: User, id: number, { 
       SELECT ${SUBJECT_COLUMNS}, g.asked_by AS asker_id, a.name AS asker_name, g.owner_id, '' AS owner_name, g.note, g.state, g.answered_at FROM access_requests g JOIN users a ON a.id = g.asked_by WHERE g.id = ${id} AND g.owner_id = ${user.id}`);
     const [row] = rows;
     if (!row) throw notFound('request to you');
-    if (row.state !== 'open') throw new Refusal(409, 'answered', `This request is settled already: ${row.state}.`);
+    if (row.state !== 'open') throw new Refusal('conflict', 'answered', `This request is settled already: ${row.state}.`);
     const asked = asSubject(row);
     if (answer === 'decline') {
       await tx.execute(sql`UPDATE access_requests SET state = 'declined', answered_at = now() WHERE id = ${id}`);
@@ -231,7 +231,7 @@ export function answerRequest({ database }: Services, user: User, id: number, { 
             ? { scope: 'record', emailId: null, record: record ?? asked.record }
             : { scope: answer, emailId: asked.emailId, record: null };
       if ((about.scope === 'record') !== (about.record !== null) || (about.scope !== 'record' && about.emailId === null))
-        throw new Refusal(422, 'bad-input', 'Say which record, or answer as it was asked for.', { record: 'is missing' });
+        throw new Refusal('unfit', 'bad-input', 'Say which record, or answer as it was asked for.', { record: 'is missing' });
       await demandKnown(tx, about);
       await demandOwn(tx, user, about);
       const grantId = await give(tx, user, { id: row.asker_id, name: row.asker_name }, about);
@@ -250,7 +250,7 @@ export function withdrawRequest({ database }: Services, user: User, id: number):
     );
     const [row] = rows;
     if (!row) throw notFound('request of yours');
-    if (row.state !== 'open') throw new Refusal(409, 'answered', `This request is settled already: ${row.state}.`);
+    if (row.state !== 'open') throw new Refusal('conflict', 'answered', `This request is settled already: ${row.state}.`);
     await tx.execute(sql`UPDATE access_requests SET state = 'withdrawn', answered_at = now() WHERE id = ${id}`);
     await announce(tx, { kind: 'mail', to: [row.owner_id], records: [] });
   });

@@ -111,20 +111,20 @@ async function checkWord(tx: Tx, user: User, order: Order, teams: readonly strin
     );
     if (!rows[0]) throw notFound('email');
     if (!rows[0].own)
-      throw new Refusal(403, 'not-yours', 'Only who has an email in a mailbox of their own says who sees it. Nothing was changed.');
+      throw new Refusal('forbidden', 'not-yours', 'Only who has an email in a mailbox of their own says who sees it. Nothing was changed.');
   }
   if (teams.length > 0) {
     const { rows } = await tx.execute<{ name: string }>(
       sql`SELECT lower(name) AS name FROM teams WHERE lower(name) = ANY(${sql.param([...teams])}::text[])`,
     );
     const missing = teams.filter((team) => !rows.some((row) => row.name === team));
-    if (missing.length > 0) throw new Refusal(422, 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
+    if (missing.length > 0) throw new Refusal('unfit', 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
   }
   if (order.level === undefined) return;
   const widest = await widestShare(tx);
   const rank = (level: ShareLevel): number => SHARE_LEVELS.indexOf(level);
   if (rank(order.level) > rank(widest))
-    throw new Refusal(403, 'too-wide', `The workspace lets owners share with ${WIDEST_WORDS[widest]} at the widest. Nothing was changed.`);
+    throw new Refusal('forbidden', 'too-wide', `The workspace lets owners share with ${WIDEST_WORDS[widest]} at the widest. Nothing was changed.`);
 }
 
 const WIDEST_WORDS: Record<ShareLevel, string> = {

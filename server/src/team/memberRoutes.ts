@@ -24,7 +24,7 @@ async function openInvitation(
     WHERE i.token_hash = ${hashOf(token)} AND i.accepted_at IS NULL AND i.withdrawn_at IS NULL AND i.expires_at > now()`);
   if (!rows[0])
     throw new Refusal(
-      404,
+      'unknown',
       'bad-invitation',
       'This link is not good (any more): it was used, taken back, or a week has passed. Ask for another.',
     );
@@ -56,7 +56,7 @@ async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>,
     sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.email}, ${body.name}, ${body.role}, ${passwordHash}) ON CONFLICT (lower(email)) DO NOTHING RETURNING id`,
   );
   const id = rows[0]?.id;
-  if (id === undefined) throw new Refusal(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
+  if (id === undefined) throw new Refusal('conflict', 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
   return id;
 }
 
@@ -69,7 +69,7 @@ async function notePower(tx: Tx, byId: number, userId: number): Promise<void> {
 async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<void> {
   if (member.role !== 'admin' || !member.active) return;
   const { rowCount } = await tx.execute(sql`SELECT FROM users WHERE role = 'admin' AND active AND id <> ${member.id}`);
-  if (rowCount === 0) throw new Refusal(409, 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
+  if (rowCount === 0) throw new Refusal('conflict', 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
 }
 
 async function memberOf(tx: Tx, id: number): Promise<TeamMember> {
@@ -151,7 +151,7 @@ export const memberRoutes: Pick<
   setPassword: async ({ params, body, services, user }) => {
     if (params.id === user.id)
       throw new Refusal(
-        409,
+        'conflict',
         'own-password',
         'This is your own password. Change it under Your account, where the present one is asked for.',
       );
@@ -171,7 +171,7 @@ export const memberRoutes: Pick<
   deactivateMember: async ({ user, params, body, services }) => {
     await services.database.as(user.id, async (tx) => {
       const member = await memberOf(tx, params.id);
-      if (!member.active) throw new Refusal(409, 'inactive', `${member.name} is not active any more.`);
+      if (!member.active) throw new Refusal('conflict', 'inactive', `${member.name} is not active any more.`);
       await demandOtherAdmin(tx, member);
     });
     return deactivate(services, user, params.id, body);
@@ -205,7 +205,7 @@ export const memberRoutes: Pick<
   invite: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const there = await tx.execute(sql`SELECT FROM users WHERE lower(email) = lower(${body.email})`);
-      if (there.rowCount) throw new Refusal(409, 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
+      if (there.rowCount) throw new Refusal('conflict', 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
       // A new link makes the ones before it void.
       await tx.execute(
         sql`UPDATE invitations SET withdrawn_at = now() WHERE lower(email) = lower(${body.email}) AND accepted_at IS NULL AND withdrawn_at IS NULL`,

@@ -47,7 +47,7 @@ export const teamRoutes: Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMember
         sql`INSERT INTO teams (name) VALUES (${body.name}) ON CONFLICT (lower(name)) DO NOTHING RETURNING id`,
       );
       const id = rows[0]?.id;
-      if (id === undefined) throw new Refusal(409, 'exists', `There is a team ${body.name} already.`, { name: 'is taken' });
+      if (id === undefined) throw new Refusal('conflict', 'exists', `There is a team ${body.name} already.`, { name: 'is taken' });
       await putMembers(tx, id, body.members);
       return oneTeam(tx, id);
     }),
@@ -65,7 +65,7 @@ export const teamRoutes: Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMember
       const { name } = await oneTeam(tx, params.id);
       const { rulebook } = await storedRulebook(tx);
       if (teamsIn(rulebook).has(name.toLowerCase()))
-        throw new Refusal(409, 'in-use', `Rules in force name the team ${name}. Change them first.`);
+        throw new Refusal('conflict', 'in-use', `Rules in force name the team ${name}. Change them first.`);
       await tx.execute(sql`DELETE FROM teams WHERE id = ${params.id}`);
       return {};
     }),

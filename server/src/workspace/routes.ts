@@ -11,7 +11,7 @@ import { workspaceOf } from './workspaceSettings';
 async function demandOwnFactor(tx: Tx, userId: number): Promise<void> {
   const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${userId}`);
   if (!rows[0]?.on)
-    throw new Refusal(409, 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
+    throw new Refusal('conflict', 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
 }
 
 async function putProvider(
@@ -34,7 +34,7 @@ async function putProvider(
     const { rows } = await tx.execute<{ issuer: string | null }>(sql`SELECT identity_provider ->> 'issuer' AS issuer FROM workspace`);
     const kept = await database.worker.execute(sql`SELECT FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
     if (rows[0]?.issuer !== shown.issuer || kept.rowCount === 0)
-      throw new Refusal(422, 'bad-input', 'Give the client secret for this provider.', {
+      throw new Refusal('unfit', 'bad-input', 'Give the client secret for this provider.', {
         'identityProvider.clientSecret': 'is missing',
       });
   }

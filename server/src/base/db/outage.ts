@@ -1,5 +1,6 @@
 import pg from 'pg';
 import { Refusal } from '../refusal';
+import { causesOf } from './causes';
 
 /** Classes and codes with which PostgreSQL says that it ends, starts, or has no room for a connection (appendix A of its manual). */
 const AWAY = /^(?:08|57P0[1-5]|53300|25P03)/;
@@ -9,20 +10,10 @@ const SAID =
 
 const CLOSED = /not currently accepting connections/;
 
-/** An error by its parts: those of the system are not always instances of this realm's `Error`. */
-interface Fault {
-  code?: unknown;
-  message?: unknown;
-  cause?: unknown;
-  errors?: unknown;
-}
-
-const asFault = (value: unknown): Fault | null => (typeof value === 'object' && value !== null ? value : null);
-
 /** Whether an error, or what caused it, means that the database cannot be reached at the moment. */
 export function isOutage(error: unknown): boolean {
   if (error instanceof Refusal) return false;
-  for (let fault = asFault(error), depth = 0; fault && depth < 5; fault = asFault(fault.cause), depth += 1) {
+  for (const fault of causesOf(error)) {
     const code = String(fault.code ?? '');
     const isDatabases = fault instanceof pg.DatabaseError;
     if (isDatabases ? AWAY.test(code) || CLOSED.test(String(fault.message)) : SYSTEM.has(code) || SAID.test(String(fault.message)))
@@ -32,15 +23,5 @@ export function isOutage(error: unknown): boolean {
   return false;
 }
 
-/** What two records may not share, or what was written by two at once (appendix A: unique_violation). */
-const TAKEN = '23505';
-
-/** Whether an error, or what caused it, is that something is in use already. */
-export function isTaken(error: unknown): boolean {
-  for (let fault = asFault(error), depth = 0; fault && depth < 5; fault = asFault(fault.cause), depth += 1)
-    if (fault instanceof pg.DatabaseError && String(fault.code) === TAKEN) return true;
-  return false;
-}
-
 export const databaseAway = (): Refusal =>
-  new Refusal(503, 'database-away', 'The database does not answer at the moment. Nothing was lost; try again in a minute.');
+  new Refusal('away', 'database-away', 'The database does not answer at the moment. Nothing was lost; try again in a minute.');

@@ -51,7 +51,7 @@ export class UploadQuota {
               'too-large',
               `The workspace’s files that wait for their import are ${inGb(this.limits.workspace)} already. Wait until they are imported.`,
             ];
-    throw new Refusal(413, code, sentence);
+    throw new Refusal('tooLarge', code, sentence);
   }
 
   /** Notes bytes that came in, or with a negative number that an upload ended. */
@@ -63,7 +63,7 @@ export class UploadQuota {
 
   tooLarge(room: number): Refusal {
     return new Refusal(
-      413,
+      'tooLarge',
       'too-large',
       room === this.limits.file
         ? `The file is larger than ${inGb(room)}. Split it and import the parts.`

@@ -13,6 +13,10 @@ export async function readTable(readers: ReaderPool, text: string, format: 'csv'
     return await readers.read('table', { text, format });
   } catch (error) {
     if (!(error instanceof ReadingGivenUp)) throw error;
-    throw new Refusal(422, 'bad-file', `The file cannot be read, and nothing was changed. ${error.message} Divide it into smaller files.`);
+    throw new Refusal(
+      'unfit',
+      'bad-file',
+      `The file cannot be read, and nothing was changed. ${error.message} Divide it into smaller files.`,
+    );
   }
 }

@@ -80,7 +80,7 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
       if (!run) throw notFound('run');
       if (run.undone || !run.ended)
         throw new Refusal(
-          409,
+          'conflict',
           'undone-already',
           run.undone ? 'This run is undone already.' : 'This run has changed nothing: it was cancelled, failed, or has not ended yet.',
         );

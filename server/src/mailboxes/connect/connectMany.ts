@@ -33,11 +33,11 @@ export async function planMany(services: Services, text: string): Promise<ManyLi
   const unknown = headers.filter((header) => header !== '' && !COLUMNS.includes(header));
   if (!headers.includes('address') || unknown.length > 0)
     throw new Refusal(
-      422,
+      'unfit',
       'bad-file',
       `The first line has to name the columns: address and password, and if wanted ${COLUMNS.filter((column) => column !== 'address' && column !== 'password').join(', ')}.${unknown.length > 0 ? ` Unknown: ${unknown.join(', ')}.` : ''}`,
     );
-  if (table.rows.length > MOST) throw new Refusal(422, 'bad-file', `At most ${MOST} mailboxes at once.`);
+  if (table.rows.length > MOST) throw new Refusal('unfit', 'bad-file', `At most ${MOST} mailboxes at once.`);
   const users = await services.database.worker.execute<{ id: number; email: string }>(
     sql`SELECT id, lower(email) AS email FROM users WHERE active`,
   );

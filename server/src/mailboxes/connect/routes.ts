@@ -37,7 +37,7 @@ export const connectRoutes: Pick<
     const mailbox = await lookedAfter(services, user, params.id);
     const preset = services.presets.ofHost(body.imap.host);
     if (!preset.signIn.includes(body.signIn))
-      throw new Refusal(422, 'bad-input', `${preset.name} does not offer this way of signing in.`, { signIn: 'is not offered here' });
+      throw new Refusal('unfit', 'bad-input', `${preset.name} does not offer this way of signing in.`, { signIn: 'is not offered here' });
     const { imap, smtp, userName, signIn } = body;
     const connection: MailboxConnection = { preset: preset.id, imap, smtp, userName, signIn };
     await storeConnection(services, mailbox, connection, signIn === 'password' ? body.password : undefined);
@@ -47,7 +47,7 @@ export const connectRoutes: Pick<
   beginRedirect: async ({ user, params, services, req }) => {
     const mailbox = await lookedAfter(services, user, params.id);
     if (mailbox.connection?.signIn !== 'redirect')
-      throw new Refusal(409, 'no-redirect', 'This mailbox is not set to sign in at its provider. Choose that first.');
+      throw new Refusal('conflict', 'no-redirect', 'This mailbox is not set to sign in at its provider. Choose that first.');
     const returnUrl = `${originOf(req)}/api/v1/mailboxes/sign-in-return`;
     try {
       const begun = beginSignIn(services.presets.get(mailbox.connection.preset), returnUrl, mailbox.connection.userName);
@@ -64,7 +64,7 @@ export const connectRoutes: Pick<
       sql`DELETE FROM sign_in_states WHERE state_hash = ${hashOf(query.state)} AND user_id = ${user.id} AND created_at > now() - interval '15 minutes' RETURNING mailbox_id, verifier, return_url`,
     );
     const begun = rows[0];
-    if (!begun) throw new Refusal(409, 'bad-state', 'This sign-in was not begun here, or too long ago. Begin it again at the mailbox.');
+    if (!begun) throw new Refusal('conflict', 'bad-state', 'This sign-in was not begun here, or too long ago. Begin it again at the mailbox.');
     const back = (outcome: string): void => res.redirect(303, `/mailboxes/connect/${begun.mailbox_id}?signedIn=${outcome}`);
     if (query.code === undefined) return back('refused') as undefined;
     const mailbox = await lookedAfter(services, user, begun.mailbox_id);
@@ -84,7 +84,7 @@ export const connectRoutes: Pick<
 
   checkMailbox: async ({ user, params, body, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
-    if (!mailbox.connection) throw new Refusal(409, 'no-connection', 'Say first which server it is and how to sign in.');
+    if (!mailbox.connection) throw new Refusal('conflict', 'no-connection', 'Say first which server it is and how to sign in.');
     // A step may only be begun with when all before it have passed.
     const { rows } = await services.database.worker.execute<{ step: string }>(
       sql`SELECT step FROM mailbox_checks WHERE mailbox_id = ${mailbox.id} AND state = 'passed'`,

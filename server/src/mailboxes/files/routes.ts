@@ -26,7 +26,7 @@ async function mailboxFor(tx: Tx, user: User, address: string): Promise<number> 
   const member = await tx.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = ${address}`);
   const ownerId = known.rows[0]?.owner_id ?? member.rows[0]?.id ?? user.id;
   if (ownerId !== user.id && user.role !== 'admin')
-    throw new Refusal(403, 'not-your-mailbox', `${address} is another member’s mailbox. Import into your own, or ask an administrator.`);
+    throw new Refusal('forbidden', 'not-your-mailbox', `${address} is another member’s mailbox. Import into your own, or ask an administrator.`);
   if (known.rows[0]) return known.rows[0].id;
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO mailboxes (address, owner_id) VALUES (${address}, ${ownerId}) ON CONFLICT (address) DO UPDATE SET address = excluded.address RETURNING id`,
@@ -115,7 +115,7 @@ export const importRoutes: Pick<
       );
       return rows[0]?.position;
     });
-    if (position === undefined) throw new Refusal(409, 'not-open', 'This import takes no more files: it was started, or it is not yours.');
+    if (position === undefined) throw new Refusal('conflict', 'not-open', 'This import takes no more files: it was started, or it is not yours.');
     const folder = join(services.uploads, String(params.id));
     await mkdir(folder, { recursive: true, mode: 0o700 });
     const room = await services.uploadQuota.room(services.database, user, folder);
@@ -153,7 +153,7 @@ export const importRoutes: Pick<
       );
       const found = await importRun(tx, params.id);
       if (rowCount === 0)
-        throw new Refusal(409, 'not-open', found.files.length === 0 ? 'The import has no files yet.' : 'The import was started already.');
+        throw new Refusal('conflict', 'not-open', found.files.length === 0 ? 'The import has no files yet.' : 'The import was started already.');
       return found;
     });
     await services.jobs.importMail(params.id);

@@ -76,7 +76,7 @@ export async function mergeRecords(
   rulebook: CompiledRulebook,
 ): Promise<{ id: number; mail: Concerned }> {
   await takeMailLock(tx);
-  if (keptId === goneId) throw new Refusal(422, 'bad-input', 'A record cannot be merged into itself. Choose two.', { gone: 'is the same' });
+  if (keptId === goneId) throw new Refusal('unfit', 'bad-input', 'A record cannot be merged into itself. Choose two.', { gone: 'is the same' });
   const both = await currentValues(tx, kind, [keptId, goneId]);
   const [kept, gone] = [both.get(keptId), both.get(goneId)];
   if (!kept || !gone) throw notFound(kind);
@@ -197,12 +197,12 @@ export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ 
   }>(sql`SELECT kind, kept_id, gone_id, user_id, stood, undone_at IS NOT NULL AS undone FROM merges WHERE id = ${mergeId} FOR UPDATE`);
   const [merge] = rows;
   if (!merge || (merge.user_id !== user.id && user.role !== 'admin')) throw notFound('merge');
-  if (merge.undone) throw new Refusal(409, 'undone', 'This merge was taken back already.');
+  if (merge.undone) throw new Refusal('conflict', 'undone', 'This merge was taken back already.');
   const { kind, kept_id: keptId, gone_id: goneId, stood } = merge;
   const later = await tx.execute<{ id: number }>(
     sql`SELECT id FROM merges WHERE undone_at IS NULL AND kind = ${kind} AND id > ${mergeId} AND (kept_id IN (${keptId}, ${goneId}) OR gone_id IN (${keptId}, ${goneId})) LIMIT 1`,
   );
-  if (later.rows[0]) throw new Refusal(409, 'later', 'One of these records was merged again since. Take the later merge back first.');
+  if (later.rows[0]) throw new Refusal('conflict', 'later', 'One of these records was merged again since. Take the later merge back first.');
   if (kind === 'account') await refuseTakenNames(tx, [keptId, goneId], stood);
   const united = (await currentValues(tx, kind, [keptId])).get(keptId);
   await putBack(tx, kind, keptId, goneId, stood);
@@ -217,7 +217,7 @@ async function refuseTakenNames(tx: Tx, ids: readonly number[], stood: Stood): P
     SELECT a.name FROM jsonb_populate_recordset(NULL::accounts, ${JSON.stringify(stood.accounts ?? [])}::jsonb) s JOIN accounts a ON lower(a.name) = lower(s.name)
     WHERE NOT a.id = ANY(${sql.param([...ids])}::bigint[]) LIMIT 1`);
   if (rows[0])
-    throw new Refusal(409, 'taken', `Another account is called “${rows[0].name}” by now. Give that one another name, then part these two.`);
+    throw new Refusal('conflict', 'taken', `Another account is called “${rows[0].name}” by now. Give that one another name, then part these two.`);
 }
 
 async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: number, stood: Stood): Promise<void> {

@@ -49,7 +49,7 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
   },
 
   refuseDuplicate: async ({ user, params, body, services }) => {
-    if (body.one === body.other) throw new Refusal(422, 'bad-input', 'These are one record. Name two.', { other: 'is the same' });
+    if (body.one === body.other) throw new Refusal('unfit', 'bad-input', 'These are one record. Name two.', { other: 'is the same' });
     const [first, second] = body.one < body.other ? [body.one, body.other] : [body.other, body.one];
     await services.database.as(user.id, (tx) =>
       tx.execute(

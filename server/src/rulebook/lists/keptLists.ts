@@ -63,7 +63,7 @@ function usersOf(listId: string, rulebooks: readonly Rulebook[]): string[] {
 
 export async function createList(tx: Tx, user: Actor, name: string, note: string): Promise<string> {
   const { rowCount } = await tx.execute(sql`SELECT FROM kept_lists WHERE lower(name) = lower(${name})`);
-  if (rowCount) throw new Refusal(409, 'exists', `There is a list “${name}” already. Choose another name.`, { name: 'is taken' });
+  if (rowCount) throw new Refusal('conflict', 'exists', `There is a list “${name}” already. Choose another name.`, { name: 'is taken' });
   const id = `list-${randomBytes(4).toString('hex')}`;
   await tx.execute(sql`INSERT INTO kept_lists (id, name, note, created_by) VALUES (${id}, ${name}, ${note}, ${user.id})`);
   await writeDown(tx, user, { kind: 'rules', about: `made the kept list “${name}”` });
@@ -72,10 +72,10 @@ export async function createList(tx: Tx, user: Actor, name: string, note: string
 
 export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: readonly Rulebook[]): Promise<void> {
   if (id === PROVIDERS_LIST || id === ROLES_LIST)
-    throw new Refusal(409, 'in-use', 'Every rulebook goes by this list. Take entries off it instead.');
+    throw new Refusal('conflict', 'in-use', 'Every rulebook goes by this list. Take entries off it instead.');
   const users = usersOf(id, rulebooks);
   if (users.length > 0)
-    throw new Refusal(409, 'in-use', `The list is used by ${users.map((value) => `“${value}”`).join(', ')}. Change those rules first.`);
+    throw new Refusal('conflict', 'in-use', `The list is used by ${users.map((value) => `“${value}”`).join(', ')}. Change those rules first.`);
   const { rows } = await tx.execute<{ name: string }>(sql`DELETE FROM kept_lists WHERE id = ${id} RETURNING name`);
   if (!rows[0]) throw notFound('list');
   await writeDown(tx, user, { kind: 'rules', about: `deleted the kept list “${rows[0].name}”` });

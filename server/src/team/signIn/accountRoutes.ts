@@ -22,7 +22,7 @@ async function demandPassword({ database, attemptLimits }: Services, req: Reques
     about: 'a wrong password was given for a change of the account',
     subjectId: userId,
   });
-  throw new Refusal(403, 'wrong-password', 'This is not your password. Nothing was changed.', {
+  throw new Refusal('forbidden', 'wrong-password', 'This is not your password. Nothing was changed.', {
     password: 'is wrong',
     current: 'is wrong',
   });
@@ -67,9 +67,9 @@ export const accountRoutes: Pick<
   createToken: async ({ user, body, services, req }) => {
     // A token that could make others would outlive its own end, and have what it lacks.
     if ((req.session as typeof req.session | undefined)?.userId !== user.id)
-      throw new Refusal(403, 'not-by-token', 'An access token cannot create others. Sign in, and create it under Your account.');
+      throw new Refusal('forbidden', 'not-by-token', 'An access token cannot create others. Sign in, and create it under Your account.');
     if (body.scopes.includes('admin') && user.role !== 'admin')
-      throw new Refusal(403, 'token-scope', 'A token never may more than you may: choose it without administration.', {
+      throw new Refusal('forbidden', 'token-scope', 'A token never may more than you may: choose it without administration.', {
         scopes: 'has more than you may',
       });
     await demandPassword(services, req, user.id, body.password);
@@ -100,7 +100,7 @@ export const accountRoutes: Pick<
       const { rows } = await tx.execute<{ name: string }>(
         sql`UPDATE access_tokens SET revoked_at = now() WHERE id = ${params.id} AND user_id = ${user.id} AND revoked_at IS NULL RETURNING name`,
       );
-      if (!rows[0]) throw new Refusal(404, 'not-found', 'There is no such token of yours, or it is revoked already.');
+      if (!rows[0]) throw new Refusal('unknown', 'not-found', 'There is no such token of yours, or it is revoked already.');
       await writeDown(tx, user, { kind: 'token', about: `revoked the access token ${rows[0].name}`, subjectId: user.id });
       return {};
     }),
@@ -112,7 +112,7 @@ export const accountRoutes: Pick<
   endSession: async ({ user, params, services, req }) => {
     const which = params.session === 'others' ? null : params.session;
     const ended = await endSessions(services.database.app, user.id, which, req.sessionID as string | undefined);
-    if (ended === 0 && which !== null) throw new Refusal(404, 'not-found', 'There is no such session of yours, or it has ended.');
+    if (ended === 0 && which !== null) throw new Refusal('unknown', 'not-found', 'There is no such session of yours, or it has ended.');
     return { ended };
   },
 
@@ -138,7 +138,7 @@ export const accountRoutes: Pick<
   beginSecondFactor: async ({ user, body, services, req }) => {
     await demandPassword(services, req, user.id, body.password);
     const { rows } = await services.database.app.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id}`);
-    if (rows[0]?.on) throw new Refusal(409, 'on-already', 'You have a second factor already. Switch it off to begin with another.');
+    if (rows[0]?.on) throw new Refusal('conflict', 'on-already', 'You have a second factor already. Switch it off to begin with another.');
     const { key, uri } = newKey(user.email);
     await storeKey(services.database.worker, services.keyRing, user.id, key);
     return { key, uri };
@@ -148,11 +148,11 @@ export const accountRoutes: Pick<
     const wasRight = await countAttempt(services.database, services.attemptLimits, { kind: 'code', ip: req.ip, accountId: user.id });
     const recoveryCodes = await services.database.worker.transaction(async (tx) => {
       const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id} FOR UPDATE`);
-      if (rows[0]?.on) throw new Refusal(409, 'on-already', 'Your second factor is on already. Nothing was changed.');
+      if (rows[0]?.on) throw new Refusal('conflict', 'on-already', 'Your second factor is on already. Nothing was changed.');
       const { rowCount } = await tx.execute(sql`SELECT FROM user_secrets WHERE user_id = ${user.id}`);
-      if (rowCount === 0) throw new Refusal(409, 'not-begun', 'Begin with a key first.');
+      if (rowCount === 0) throw new Refusal('conflict', 'not-begun', 'Begin with a key first.');
       if (!(await takeCode(tx, services.keyRing, user.id, body.code)))
-        throw new Refusal(422, 'wrong-code', 'The code is not right. Check the clock of the device, and give the code that it shows now.', {
+        throw new Refusal('unfit', 'wrong-code', 'The code is not right. Check the clock of the device, and give the code that it shows now.', {
           code: 'is not right',
         });
       await tx.execute(sql`UPDATE users SET second_factor = true WHERE id = ${user.id}`);
@@ -166,7 +166,7 @@ export const accountRoutes: Pick<
   endSecondFactor: async ({ user, body, services, req }) => {
     await demandPassword(services, req, user.id, body.password);
     const { secondFactorNeeded } = await services.database.as(user.id, workspaceOf);
-    if (secondFactorNeeded) throw new Refusal(409, 'needed', 'The workspace needs a second factor of every member.');
+    if (secondFactorNeeded) throw new Refusal('conflict', 'needed', 'The workspace needs a second factor of every member.');
     await services.database.worker.transaction(async (tx) => {
       await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${user.id}`);
       await tx.execute(sql`UPDATE users SET second_factor = false WHERE id = ${user.id}`);

@@ -41,7 +41,7 @@ export async function countAttempt(database: Database, limits: AttemptLimits, at
   const failures = new Map(rows.map((row) => [row.key_hash, row.failures]));
   if (keys.some(({ limit }, at) => (failures.get(hashes[at] ?? '') ?? 0) > limit))
     throw new Refusal(
-      429,
+      'busy',
       'too-many-attempts',
       'There were too many attempts. Wait a quarter of an hour, or ask an administrator for a new password.',
     );

@@ -41,7 +41,7 @@ export async function beginAtProvider(services: Services, returnUrl: string): Pr
 export async function takeUpFromProvider(services: Services, back: URL, begun: Begun): Promise<Vouched> {
   const config = await providerOf(services);
   const failed = (why: string): Refusal =>
-    new Refusal(401, 'provider-refused', `The identity provider did not sign you in: ${why}. Try again, or sign in by password.`);
+    new Refusal('signedOut', 'provider-refused', `The identity provider did not sign you in: ${why}. Try again, or sign in by password.`);
   let claims: openid.IDToken | undefined;
   try {
     const tokens = await openid.authorizationCodeGrant(config, back, {
@@ -65,7 +65,7 @@ async function providerOf({ database, keyRing, network }: Services): Promise<ope
   const { rows } = await database.worker.execute<{ sealed: string }>(
     sql`SELECT sealed FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`,
   );
-  if (!known || !rows[0]) throw new Refusal(404, 'no-provider', 'No identity provider is set up. Sign in by password.');
+  if (!known || !rows[0]) throw new Refusal('unknown', 'no-provider', 'No identity provider is set up. Sign in by password.');
   const issuer = new URL(known.issuer);
   try {
     return await openid.discovery(issuer, known.clientId, keyRing.open(rows[0].sealed, PROVIDER_SECRET), undefined, {
@@ -76,7 +76,7 @@ async function providerOf({ database, keyRing, network }: Services): Promise<ope
       execute: issuer.protocol === 'http:' && network.allowsPrivate ? [openid.allowInsecureRequests] : [],
     });
   } catch {
-    throw new Refusal(502, 'no-provider', 'The identity provider does not answer as one. Sign in by password, and tell an administrator.');
+    throw new Refusal('elsewhere', 'no-provider', 'The identity provider does not answer as one. Sign in by password, and tell an administrator.');
   }
 }
 

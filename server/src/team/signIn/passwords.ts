@@ -25,7 +25,7 @@ export function demandGoodPassword(password: string, account: { email: string; n
       ? 'is one of those that attackers try first'
       : null;
   if (because === null) return;
-  throw new Refusal(422, 'weak-password', `This password ${because}. Nothing was changed; choose another.`, { password: because });
+  throw new Refusal('unfit', 'weak-password', `This password ${because}. Nothing was changed; choose another.`, { password: because });
 }
 
 const simplified = (text: string): string =>

@@ -50,7 +50,7 @@ export const sessionRoutes: Pick<
       // Whose address was tried stands in the log of those whom it concerns; an unknown one is not written down: it may be a password.
       if (found)
         await writeDown(database.worker, null, { kind: 'failed sign-in', about: 'a wrong password was given', subjectId: found.id });
-      throw new Refusal(401, 'wrong-sign-in', 'Address or password is wrong.');
+      throw new Refusal('signedOut', 'wrong-sign-in', 'Address or password is wrong.');
     }
     await wasRight();
     const user = { id: found.id, email: found.email, name: found.name, role: found.role };
@@ -67,7 +67,7 @@ export const sessionRoutes: Pick<
     const { database, keyRing } = services;
     const pending = pendingOf(req);
     const again = new Refusal(
-      401,
+      'signedOut',
       'wrong-code',
       'Sign in with address and password first; the code is asked for after that, within five minutes.',
     );
@@ -87,10 +87,10 @@ export const sessionRoutes: Pick<
       const tries = pending.tries + 1;
       if (tries >= MOST_CODES) {
         await renewSession(req);
-        throw new Refusal(429, 'too-many-attempts', 'Too many wrong codes. Begin again with address and password.');
+        throw new Refusal('busy', 'too-many-attempts', 'Too many wrong codes. Begin again with address and password.');
       }
       req.session.pending = { ...pending, tries };
-      throw new Refusal(401, 'wrong-code', 'The code is wrong, or was used already. Wait for the next one, or take a recovery code.');
+      throw new Refusal('signedOut', 'wrong-code', 'The code is wrong, or was used already. Wait for the next one, or take a recovery code.');
     }
     await wasRight();
     await signInto(req, database, user, 'password and code');
@@ -110,7 +110,7 @@ export const sessionRoutes: Pick<
     const { database } = services;
     try {
       const begun = req.session.provider;
-      if (!begun) throw new Refusal(401, 'provider-refused', 'This sign-in was not begun here, or long ago. Begin again.');
+      if (!begun) throw new Refusal('signedOut', 'provider-refused', 'This sign-in was not begun here, or long ago. Begin again.');
       const back = new URL(returnUrl(req));
       back.search = new URL(req.originalUrl, back).search;
       const { subject, email } = await takeUpFromProvider(services, back, begun);
@@ -119,7 +119,7 @@ export const sessionRoutes: Pick<
       );
       const [found] = rows;
       if (!found)
-        throw new Refusal(403, 'provider-refused', `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`);
+        throw new Refusal('forbidden', 'provider-refused', `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`);
       if (found.provider_subject === null)
         await database.app.execute(sql`UPDATE users SET provider_subject = ${subject} WHERE id = ${found.id}`);
       await signInto(
@@ -151,7 +151,7 @@ export const sessionRoutes: Pick<
   setUp: async ({ body, services, req }) => {
     const rulebook = rulebookSchema.safeParse(cautiousRulebook(body.ownDomains));
     if (!rulebook.success)
-      throw new Refusal(422, 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
+      throw new Refusal('unfit', 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
         ownDomains: 'is not a domain such as harbour.example',
       });
     demandGoodPassword(body.admin.password, body.admin);
@@ -159,7 +159,7 @@ export const sessionRoutes: Pick<
     const { user, token } = await services.database.app.transaction(async (tx) => {
       await tx.execute(sql`SELECT pg_advisory_xact_lock(460205)`);
       const there = await tx.execute(sql`SELECT FROM users`);
-      if ((there.rowCount ?? 0) > 0) throw new Refusal(409, 'set-up-already', 'The installation is set up already. Sign in instead.');
+      if ((there.rowCount ?? 0) > 0) throw new Refusal('conflict', 'set-up-already', 'The installation is set up already. Sign in instead.');
       await tx.execute(sql`INSERT INTO workspace (name) VALUES (${body.workspace})`);
       const { rows } = await tx.execute<{ id: number }>(
         sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.admin.email}, ${body.admin.name}, 'admin', ${passwordHash}) RETURNING id`,

@@ -30,11 +30,11 @@ export async function erasePerson(services: Services, user: User, order: Order):
   const { compiled } = await liveRulebook(database);
   const ours = order.addresses.find((address) => compiled.isOurs(address, domainOf(address)));
   if (ours)
-    throw new Refusal(422, 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
+    throw new Refusal('unfit', 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
       addresses: 'names one of ours',
     });
   if (order.confirm.trim().toLowerCase() !== order.addresses[0])
-    throw new Refusal(422, 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
+    throw new Refusal('unfit', 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
       confirm: 'is not the first address',
     });
   const addresses = [...new Set(order.addresses.map((address) => compiled.personKey(address)))];
