@@ -88,6 +88,10 @@ const GROWING: Record<string, { from: number; message: (count: number) => string
       return mbox(Array.from({ length: 20 }, (_, n) => mail(`p${count}-${n}`, { to, ...(n > 0 ? { references: `<p${count}-0>` } : {}) })));
     },
   },
+  'comments that are never closed, in each of 20 emails': {
+    from: 5_000,
+    message: (count) => mbox(Array.from({ length: 20 }, (_, n) => mail(`c${count}-${n}`, { to: `${'('.repeat(count)} ${rep}` }))),
+  },
   'parts of a message': {
     from: 10_000,
     message: (count) =>

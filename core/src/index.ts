@@ -40,7 +40,7 @@ export * from './emails/headers';
 export * from './emails/htmlToText';
 export * from './emails/contentDigest';
 export * from './emails/identity';
-export * from './emails/withoutBcc';
+export { withoutBcc } from './emails/withoutFields';
 export * from './emails/mailClass';
 export * from './emails/messageIds';
 export * from './emails/companyAuthor';

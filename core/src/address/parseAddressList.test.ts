@@ -65,3 +65,14 @@ describe('parseAddressList', () => {
     expect(parseAddressList(value)).toHaveLength(10_000);
   });
 });
+
+describe('what is never closed', () => {
+  test.each([
+    ['comments', '(((((Ida <ida@x.example>', ['ida@x.example']],
+    ['a comment within closed ones', '(a (b) <ida@x.example>, (c) tam@x.example', ['ida@x.example', 'tam@x.example']],
+    ['a quotation of escaped marks', '"\\"\\"\\" <ida@x.example>', ['ida@x.example']],
+    ['a bracket', '<ida@x.example, tam@x.example', ['ida@x.example', 'tam@x.example']],
+  ])('%s: no address is lost', (_, value, addresses) => {
+    expect(parseAddressList(value).map((found) => found.address)).toEqual(addresses);
+  });
+});

@@ -1,4 +1,6 @@
 import { decodeWords } from 'postal-mime';
+import { addressTokens } from './addressTokens';
+import type { Token } from './addressTokens';
 
 /** One mailbox named in an address header. */
 export interface WrittenAddress {
@@ -11,13 +13,8 @@ export interface WrittenAddress {
 }
 
 const MAX_ADDRESSES = 20_000;
-
-type Token =
-  | { kind: 'text'; value: string }
-  | { kind: 'quoted'; value: string }
-  | { kind: 'comment'; value: string }
-  | { kind: 'angle'; value: string }
-  | { kind: 'mark'; value: ',' | ';' | ':' };
+/** What is longer is joined no further: no address is (RFC 5321, section 4.5.3.1). */
+const LONGEST_ADDRESS = 320;
 
 /**
  * Reads the addresses of a From, To, Cc, Bcc, Sender or Reply-To value.
@@ -33,25 +30,30 @@ export function parseAddressList(value: string): WrittenAddress[] {
   const found: WrittenAddress[] = [];
   let group: string | null = null;
   let words: Token[] = [];
+  let hasAddress = false;
 
   const closeMember = (): void => {
     if (words.length > 0) readMember(words, group, found);
     words = [];
+    hasAddress = false;
   };
 
-  for (const token of tokenize(value)) {
+  for (const token of addressTokens(value)) {
     if (found.length >= MAX_ADDRESSES) break;
     if (token.kind !== 'mark') {
       words.push(token);
-      if (token.kind === 'angle') closeAngle();
+      hasAddress ||= holdsAddress(token);
+      // "a@x.example <b@x.example> c@x.example" written without commas: what follows a bracket starts a new member.
+      if (token.kind === 'angle') closeMember();
       continue;
     }
-    if (token.value === ':' && !words.some(holdsAddress)) {
+    if (token.value === ':' && !hasAddress) {
       group = decoded(words.map((word) => word.value).join(' '));
       words = [];
       continue;
     }
-    if (token.value === ',' && isUnquotedLastName(words)) {
+    // `Brandt, Ida <ida@…>`: words without an address before a comma belong to the name that follows.
+    if (token.value === ',' && words.length > 0 && !hasAddress) {
       words.push({ kind: 'text', value: ',' });
       continue;
     }
@@ -60,22 +62,10 @@ export function parseAddressList(value: string): WrittenAddress[] {
   }
   closeMember();
   return found;
-
-  // "a@x.example <b@x.example> c@x.example" written without commas: what follows a bracket starts a new member.
-  function closeAngle(): void {
-    const members = words;
-    words = [];
-    readMember(members, group, found);
-  }
 }
 
 function holdsAddress(token: Token): boolean {
   return token.kind === 'angle' || (token.kind === 'text' && /\S@\S/.test(token.value));
-}
-
-/** `Brandt, Ida <ida@…>`: words without an address before a comma belong to the name that follows. */
-function isUnquotedLastName(words: Token[]): boolean {
-  return words.length > 0 && !words.some(holdsAddress) && words.every((word) => word.kind !== 'angle');
 }
 
 function readMember(words: Token[], group: string | null, found: WrittenAddress[]): void {
@@ -123,7 +113,8 @@ function joinLocalParts(words: Token[]): Token[] {
   const joined: Token[] = [];
   for (const word of words) {
     const last = joined.at(-1);
-    if (last && word.kind === 'text' && word.value.startsWith('@') && word.value.length > 1) {
+    if (last && last.value.length > LONGEST_ADDRESS) joined.push(word);
+    else if (last && word.kind === 'text' && word.value.startsWith('@') && word.value.length > 1) {
       const local = last.kind === 'quoted' ? JSON.stringify(last.value) : last.value;
       joined[joined.length - 1] = { kind: 'text', value: local + word.value };
     } else if (last?.kind === 'text' && last.value.endsWith('@') && word.kind === 'text') {
@@ -155,84 +146,4 @@ function cleanAddress(written: string): string {
   if (!address.startsWith('"')) address = address.replace(/\s+/g, '');
   const at = address.lastIndexOf('@');
   return at > 0 && at < address.length - 1 ? address : '';
-}
-
-function* tokenize(value: string): Generator<Token> {
-  let at = 0;
-  let text = '';
-  const flush = function* (): Generator<Token> {
-    if (text) yield { kind: 'text', value: text };
-    text = '';
-  };
-  while (at < value.length) {
-    const char = value.charAt(at);
-    if (char === '"') {
-      const [quoted, next] = readQuoted(value, at);
-      yield* flush();
-      yield { kind: 'quoted', value: quoted };
-      at = next;
-    } else if (char === '(') {
-      const [comment, next] = readComment(value, at);
-      yield* flush();
-      if (comment) yield { kind: 'comment', value: comment };
-      at = next;
-    } else if (char === '<') {
-      yield* flush();
-      const [inside, next] = readAngle(value, at);
-      yield { kind: 'angle', value: inside };
-      at = next;
-    } else if (char === ',' || char === ';' || (char === ':' && !/^mailto$/i.test(text))) {
-      yield* flush();
-      yield { kind: 'mark', value: char as ',' | ';' | ':' };
-      at += 1;
-    } else if (/\s/.test(char)) {
-      yield* flush();
-      at += 1;
-    } else {
-      text += char;
-      at += 1;
-    }
-  }
-  yield* flush();
-}
-
-function readQuoted(value: string, start: number): [string, number] {
-  let text = '';
-  for (let at = start + 1; at < value.length; at += 1) {
-    const char = value.charAt(at);
-    if (char === '\\' && at + 1 < value.length) {
-      at += 1;
-      text += value.charAt(at);
-    } else if (char === '"') return [text, at + 1];
-    else text += char;
-  }
-  // An unclosed quote would swallow the addresses behind it: then the quote is read as a plain character.
-  return ['', start + 1];
-}
-
-function readComment(value: string, start: number): [string, number] {
-  let depth = 0;
-  for (let at = start; at < value.length; at += 1) {
-    const char = value.charAt(at);
-    if (char === '\\') at += 1;
-    else if (char === '(') depth += 1;
-    else if (char === ')') {
-      depth -= 1;
-      if (depth === 0) return [value.slice(start + 1, at).trim(), at + 1];
-    }
-  }
-  return ['', start + 1];
-}
-
-function readAngle(value: string, start: number): [string, number] {
-  let quoted = false;
-  for (let at = start + 1; at < value.length; at += 1) {
-    const char = value.charAt(at);
-    if (char === '\\' && quoted) at += 1;
-    else if (char === '"') quoted = !quoted;
-    else if (char === '>' && !quoted) return [value.slice(start + 1, at), at + 1];
-    else if (char === '<' && !quoted) return [value.slice(start + 1, at), at];
-  }
-  const end = value.slice(start + 1).search(/[,;\s]/);
-  return end < 0 ? [value.slice(start + 1), value.length] : [value.slice(start + 1, start + 1 + end), start + 1 + end];
 }

@@ -1,6 +1,5 @@
 import { decodeWords } from 'postal-mime';
 import { cleanText } from '../text/cleanText';
-import { joined } from './joined';
 
 /** One header field, unfolded, encoded words not decoded. */
 export interface HeaderField {
@@ -89,44 +88,6 @@ export function endOfHeaders(raw: Uint8Array): { headerEnd: number; bodyStart: n
     if (next === 0x0d && raw[at + 2] === 0x0a) return { headerEnd: at + 1, bodyStart: at + 3 };
   }
   return { headerEnd: raw.length, bodyStart: raw.length };
-}
-
-/** Fields that say nothing of the body's structure, and cost a MIME library much when they are long. */
-const NOT_STRUCTURE = /^(?:from|sender|reply-to|to|cc|bcc|delivered-to|return-path|received|references|in-reply-to)[ \t]*$/i;
-
-/** The message without the header fields of people and routes, byte for byte otherwise: for a MIME library that is asked for the body alone. */
-export function withoutPeopleFields(raw: Uint8Array): Uint8Array {
-  // Here a MIME library finds no header at all.
-  if (raw[0] === 0x0a || raw[0] === 0x0d) return raw;
-  const { headerEnd } = endOfHeaders(raw);
-  const kept: Uint8Array[] = [];
-  let keepsField = true;
-  let keptFrom = 0;
-  for (let at = 0; at < headerEnd;) {
-    const newline = raw.indexOf(0x0a, at);
-    const end = newline < 0 || newline >= headerEnd ? headerEnd : newline + 1;
-    const isContinuation = at > 0 && (raw[at] === 0x20 || raw[at] === 0x09);
-    if (!isContinuation) {
-      const keeps = !NOT_STRUCTURE.test(nameAt(raw, at, end));
-      if (keeps !== keepsField) {
-        if (keeps) keptFrom = at;
-        else kept.push(raw.subarray(keptFrom, at));
-        keepsField = keeps;
-      }
-    }
-    at = end;
-  }
-  if (keepsField && kept.length === 0) return raw;
-  kept.push(raw.subarray(keepsField ? keptFrom : headerEnd));
-  return joined(kept);
-}
-
-const LONGEST_NAME = 40;
-
-function nameAt(raw: Uint8Array, at: number, end: number): string {
-  const line = raw.subarray(at, Math.min(end, at + LONGEST_NAME));
-  const colon = line.indexOf(0x3a);
-  return colon < 0 ? '' : String.fromCharCode(...line.subarray(0, colon));
 }
 
 /** First value of a field, or an empty string. */
