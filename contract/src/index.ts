@@ -1,3 +1,4 @@
+export * from './client';
 export * from './openApi';
 export * from './base/route';
 export * from './routes';

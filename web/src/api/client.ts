@@ -19,10 +19,10 @@ export function setCsrf(value: string): void {
   csrf = value;
 }
 
-/** Calls the API with JSON; rejects with {@link ApiFailure}. */
-export async function api<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+/** Sends JSON to a path of the API and gives what is answered; rejects with {@link ApiFailure}. */
+export async function send(method: string, path: string, body?: unknown, signal?: AbortSignal): Promise<unknown> {
   const response = await request(method, path, body === undefined ? undefined : JSON.stringify(body), signal);
-  return (await response.json()) as T;
+  return response.json();
 }
 
 async function request(method: string, path: string, body: string | undefined, signal?: AbortSignal): Promise<Response> {

@@ -1,30 +1,8 @@
-import type {
-  AccessToken,
-  Arrival,
-  EmailDetail,
-  EmailPage,
-  HistoryPage,
-  ImportItem,
-  ImportRun,
-  Insights,
-  LineCounts,
-  Mailbox,
-  RecordChange,
-  RecordDetail,
-  RecordKind,
-  RecordPage,
-  RecordSetup,
-  RulebookState,
-  SearchResult,
-  Session,
-  Team,
-  TeamMember,
-  Trial,
-  UndoStep,
-} from '@fulvet/contract';
+import type { RecordKind, RulebookState, Trial } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, queryOf, setCsrf } from './client';
+import { setCsrf } from './client';
+import { call } from './call';
 
 const RUNNING = new Set(['open', 'queued', 'running']);
 
@@ -32,7 +10,7 @@ export function useSession() {
   return useQuery({
     queryKey: ['session'],
     queryFn: async ({ signal }) => {
-      const session = await api<Session>('GET', '/session', undefined, signal);
+      const session = await call('getSession', {}, signal);
       setCsrf(session.csrf);
       return session;
     },
@@ -41,38 +19,33 @@ export function useSession() {
 }
 
 export const useLine = () =>
-  useQuery({ queryKey: ['line'], queryFn: ({ signal }) => api<LineCounts>('GET', '/line', undefined, signal), refetchInterval: 30_000 });
+  useQuery({ queryKey: ['line'], queryFn: ({ signal }) => call('getLine', {}, signal), refetchInterval: 30_000 });
 
-export const useArrival = () =>
-  useQuery({ queryKey: ['arrival'], queryFn: ({ signal }) => api<Arrival>('GET', '/arrival', undefined, signal) });
+export const useArrival = () => useQuery({ queryKey: ['arrival'], queryFn: ({ signal }) => call('getArrival', {}, signal) });
 
-export const useMailboxes = () =>
-  useQuery({ queryKey: ['mailboxes'], queryFn: ({ signal }) => api<{ mailboxes: Mailbox[] }>('GET', '/mailboxes', undefined, signal) });
+export const useMailboxes = () => useQuery({ queryKey: ['mailboxes'], queryFn: ({ signal }) => call('listMailboxes', {}, signal) });
 
-export const useTeams = () =>
-  useQuery({ queryKey: ['teams'], queryFn: ({ signal }) => api<{ teams: Team[] }>('GET', '/teams', undefined, signal) });
+export const useTeams = () => useQuery({ queryKey: ['teams'], queryFn: ({ signal }) => call('listTeams', {}, signal) });
 
-export const useTeam = () =>
-  useQuery({ queryKey: ['team'], queryFn: ({ signal }) => api<{ members: TeamMember[] }>('GET', '/team', undefined, signal) });
+export const useTeam = () => useQuery({ queryKey: ['team'], queryFn: ({ signal }) => call('listTeam', {}, signal) });
 
-export const useTokens = () =>
-  useQuery({ queryKey: ['tokens'], queryFn: ({ signal }) => api<{ tokens: AccessToken[] }>('GET', '/me/tokens', undefined, signal) });
+export const useTokens = () => useQuery({ queryKey: ['tokens'], queryFn: ({ signal }) => call('listTokens', {}, signal) });
 
 export const useUndoSteps = (enabled: boolean) =>
-  useQuery({ queryKey: ['undo'], queryFn: ({ signal }) => api<{ steps: UndoStep[] }>('GET', '/undo', undefined, signal), enabled });
+  useQuery({ queryKey: ['undo'], queryFn: ({ signal }) => call('listUndo', {}, signal), enabled });
 
 export type LiveRulebook = Omit<RulebookState, 'document'> & { document: Rulebook };
 
+/** A rulebook as the core knows it, which the API passes on as it is. */
 export const useRulebook = () =>
-  useQuery({ queryKey: ['rulebook'], queryFn: ({ signal }) => api<LiveRulebook>('GET', '/rulebook', undefined, signal) });
+  useQuery({ queryKey: ['rulebook'], queryFn: async ({ signal }) => (await call('getRulebook', {}, signal)) as LiveRulebook });
 
 export type EmailFilter = Record<string, string>;
 
 export function useEmails(filter: EmailFilter) {
   return useInfiniteQuery({
     queryKey: ['emails', filter],
-    queryFn: ({ pageParam, signal }) =>
-      api<EmailPage>('GET', `/emails${queryOf({ ...filter, after: pageParam, limit: 80 })}`, undefined, signal),
+    queryFn: ({ pageParam, signal }) => call('listEmails', { ...filter, after: pageParam, limit: 80 }, signal),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
@@ -82,7 +55,7 @@ export function useEmails(filter: EmailFilter) {
 export const useEmail = (id: number | null) =>
   useQuery({
     queryKey: ['email', id],
-    queryFn: ({ signal }) => api<EmailDetail>('GET', `/emails/${String(id)}`, undefined, signal),
+    queryFn: ({ signal }) => call('getEmail', { id: id ?? 0 }, signal),
     enabled: id !== null,
   });
 
@@ -91,8 +64,7 @@ export type RecordFilter = Record<string, string>;
 export function useRecords(kind: RecordKind, filter: RecordFilter) {
   return useInfiniteQuery({
     queryKey: ['records', kind, filter],
-    queryFn: ({ pageParam, signal }) =>
-      api<RecordPage>('GET', `/records/${kind}${queryOf({ ...filter, offset: pageParam, limit: 100 })}`, undefined, signal),
+    queryFn: ({ pageParam, signal }) => call('listRecords', { kind, ...filter, offset: pageParam, limit: 100 }, signal),
     initialPageParam: 0,
     getNextPageParam: (page, pages) => {
       const loaded = pages.reduce((sum, item) => sum + item.records.length, 0);
@@ -105,7 +77,7 @@ export function useRecords(kind: RecordKind, filter: RecordFilter) {
 export const useRecord = (kind: RecordKind, id: number) =>
   useQuery({
     queryKey: ['record', kind, id],
-    queryFn: ({ signal }) => api<RecordDetail>('GET', `/records/${kind}/${id}`, undefined, signal),
+    queryFn: ({ signal }) => call('getRecord', { kind, id }, signal),
   });
 
 /** A history: of a record as `contact 3`, or of a domain as `domain harbour.example`. */
@@ -114,14 +86,13 @@ export interface HistorySource {
   id: number | string;
 }
 
-export const historyPath = ({ kind, id }: HistorySource): string =>
-  kind === 'domain' ? `/domains/${encodeURIComponent(id)}` : `/records/${kind}/${id}`;
-
 export function useHistory(source: HistorySource, filter: Record<string, string>) {
   return useInfiniteQuery({
     queryKey: ['history', source.kind, source.id, filter],
     queryFn: ({ pageParam, signal }) =>
-      api<HistoryPage>('GET', `${historyPath(source)}/history${queryOf({ ...filter, after: pageParam })}`, undefined, signal),
+      source.kind === 'domain'
+        ? call('getDomainHistory', { domain: String(source.id), ...filter, after: pageParam }, signal)
+        : call('getHistory', { kind: source.kind, id: Number(source.id), ...filter, after: pageParam }, signal),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
@@ -131,27 +102,30 @@ export function useHistory(source: HistorySource, filter: Record<string, string>
 export const useInsights = (source: HistorySource) =>
   useQuery({
     queryKey: ['insights', source.kind, source.id],
-    queryFn: ({ signal }) => api<Insights>('GET', `${historyPath(source)}/insights`, undefined, signal),
+    queryFn: ({ signal }) =>
+      source.kind === 'domain'
+        ? call('getDomainInsights', { domain: String(source.id) }, signal)
+        : call('getInsights', { kind: source.kind, id: Number(source.id) }, signal),
   });
 
 export const useRecordSetup = () =>
   useQuery({
     queryKey: ['record-setup'],
-    queryFn: ({ signal }) => api<RecordSetup>('GET', '/record-setup', undefined, signal),
+    queryFn: ({ signal }) => call('getRecordSetup', {}, signal),
     staleTime: 60_000,
   });
 
 export const useRecordChanges = (kind: RecordKind, id: number, enabled: boolean) =>
   useQuery({
     queryKey: ['record-changes', kind, id],
-    queryFn: ({ signal }) => api<{ changes: RecordChange[] }>('GET', `/records/${kind}/${id}/changes`, undefined, signal),
+    queryFn: ({ signal }) => call('recordChanges', { kind, id }, signal),
     enabled,
   });
 
 export const useSearch = (text: string) =>
   useQuery({
     queryKey: ['search', text],
-    queryFn: ({ signal }) => api<SearchResult>('GET', `/search${queryOf({ text })}`, undefined, signal),
+    queryFn: ({ signal }) => call('search', { text }, signal),
     enabled: text.trim().length > 1,
     placeholderData: keepPreviousData,
   });
@@ -159,7 +133,7 @@ export const useSearch = (text: string) =>
 export const useImports = (enabled = true) =>
   useQuery({
     queryKey: ['imports'],
-    queryFn: ({ signal }) => api<{ imports: ImportRun[] }>('GET', '/imports', undefined, signal),
+    queryFn: ({ signal }) => call('listImports', {}, signal),
     refetchInterval: (query) => (query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? 500 : false),
     enabled,
   });
@@ -167,7 +141,7 @@ export const useImports = (enabled = true) =>
 export const useImport = (id: number | null) =>
   useQuery({
     queryKey: ['import', id],
-    queryFn: ({ signal }) => api<ImportRun>('GET', `/imports/${String(id)}`, undefined, signal),
+    queryFn: ({ signal }) => call('getImport', { id: id ?? 0 }, signal),
     enabled: id !== null,
     refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : 500),
   });
@@ -175,8 +149,7 @@ export const useImport = (id: number | null) =>
 export const useImportItems = (id: number, filter: { result?: string; problems?: string }, live: boolean) =>
   useQuery({
     queryKey: ['import-items', id, filter],
-    queryFn: ({ signal }) =>
-      api<{ items: ImportItem[]; total: number }>('GET', `/imports/${id}/items${queryOf({ ...filter, limit: 500 })}`, undefined, signal),
+    queryFn: ({ signal }) => call('listImportItems', { id, ...filter, limit: 500 }, signal),
     refetchInterval: live ? 2000 : false,
     placeholderData: keepPreviousData,
   });
@@ -192,6 +165,6 @@ export const isRunning = (trial: Trial): boolean => trial.state === 'queued' || 
 export const useTrials = () =>
   useQuery({
     queryKey: ['trials'],
-    queryFn: ({ signal }) => api<{ trials: Trial[] }>('GET', '/trials', undefined, signal),
+    queryFn: ({ signal }) => call('listTrials', {}, signal),
     refetchInterval: (query) => (query.state.data?.trials.some(isRunning) ? 500 : false),
   });

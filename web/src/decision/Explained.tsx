@@ -1,8 +1,8 @@
-import type { EmailDetail, Explanation, WhyNotAnswer } from '@fulvet/contract';
+import type { EmailDetail } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronRight } from 'lucide-react';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { Button, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import type { PickedRecord } from '../parts/RecordPicker';
@@ -34,8 +34,7 @@ export function Explained({ email }: { email: EmailDetail }) {
 function WhyNot({ emailId, record }: { emailId: number; record: PickedRecord }) {
   const { data, error, isPending } = useQuery({
     queryKey: ['why-not', emailId, record.kind, record.id],
-    queryFn: ({ signal }) =>
-      api<WhyNotAnswer>('GET', `/emails/${emailId}/why-not?kind=${record.kind}&record=${record.id}`, undefined, signal),
+    queryFn: ({ signal }) => call('whyNot', { id: emailId, kind: record.kind, record: record.id }, signal),
   });
   return (
     <div aria-live="polite" className="mt-2 rounded border border-line bg-sunk px-3 py-2">
@@ -70,7 +69,7 @@ function WhyNot({ emailId, record }: { emailId: number; record: PickedRecord }) 
 function Otherwise({ emailId }: { emailId: number }) {
   const { data, error, isPending } = useQuery({
     queryKey: ['explanation', emailId],
-    queryFn: ({ signal }) => api<Explanation>('GET', `/emails/${emailId}/explanation`, undefined, signal),
+    queryFn: ({ signal }) => call('explainEmail', { id: emailId }, signal),
   });
   if (isPending) return <p className="mt-2 text-muted">Working it out …</p>;
   if (error) return <Trouble error={error} />;

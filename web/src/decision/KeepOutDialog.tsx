@@ -1,7 +1,7 @@
-import type { KeepOutPreview, KeepOutRequest, UndoStep } from '@fulvet/contract';
+import type { KeepOutRequest, UndoStep } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
@@ -20,15 +20,15 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
   const request: KeepOutRequest = { kind, value: kind === 'domain' ? domain : address, effect, note };
   const preview = useQuery({
     queryKey: ['keep-out-preview', kind, request.value, effect],
-    queryFn: ({ signal }) => api<KeepOutPreview>('POST', '/keep-out/preview', { kind, value: request.value, effect }, signal),
+    queryFn: ({ signal }) => call('previewKeepOut', { body: { kind, value: request.value, effect } }, signal),
   });
   const undo = async (step: UndoStep): Promise<void> => {
-    await api('POST', `/undo/${step.id}`);
+    await call('undo', { id: step.id });
     await refresh();
     notice(`Undone: ${step.summary}. Its emails were decided again.`);
   };
   const keepOut = useMutation({
-    mutationFn: () => api<{ undo: UndoStep; changed: number }>('POST', '/keep-out', request),
+    mutationFn: () => call('keepOut', { body: request }),
     onSuccess: async (result) => {
       await refresh();
       onClose();

@@ -1,6 +1,6 @@
 import type { OwnKeepOut } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
 
@@ -10,8 +10,7 @@ export function useKeepOutOfMine() {
   const notice = useNotice();
   const letIn = useLetIn();
   return useMutation({
-    mutationFn: (value: string) =>
-      api<OwnKeepOut>('POST', '/my-mail/keep-outs', { kind: value.includes('@') ? 'address' : 'domain', value }),
+    mutationFn: (value: string) => call('addOwnKeepOut', { body: { kind: value.includes('@') ? 'address' : 'domain', value } }),
     onSuccess: async (added) => {
       await refresh();
       notice(`${added.value} is kept out of your mail. Nothing changes in your mailbox.`, {
@@ -27,7 +26,7 @@ function useLetIn() {
   const refresh = useRefreshAll();
   const notice = useNotice();
   return useMutation({
-    mutationFn: (item: OwnKeepOut) => api('DELETE', `/my-mail/keep-outs/${item.id}`),
+    mutationFn: (item: OwnKeepOut) => call('removeOwnKeepOut', { id: item.id }),
     onSuccess: async (_, item) => {
       await refresh();
       notice(`${item.value} comes in again; past mail is being read from its source.`);
@@ -40,7 +39,7 @@ function useLetIn() {
 export function OwnKeepOuts() {
   const found = useQuery({
     queryKey: ['own-keep-outs'],
-    queryFn: ({ signal }) => api<{ keepOuts: OwnKeepOut[] }>('GET', '/my-mail/keep-outs', undefined, signal),
+    queryFn: ({ signal }) => call('listOwnKeepOuts', {}, signal),
   });
   const letIn = useLetIn();
   const list = found.data?.keepOuts ?? [];

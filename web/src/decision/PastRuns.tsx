@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Button, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
@@ -9,15 +9,6 @@ import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import type { PastRun } from './usePastRuns';
 import { changedWords } from './usePastRuns';
-
-interface Undone {
-  restored: number;
-  again: number;
-  removed: number;
-  back: number;
-  away: { kind: string; id: number; name: string }[];
-  kept: { kind: string; id: number; name: string; because: string }[];
-}
 
 /** The last runs over past mail; each can be undone as one step. */
 export function PastRuns({ runs }: { runs: readonly PastRun[] }) {
@@ -56,7 +47,7 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
   const refresh = useRefreshAll();
   const notice = useNotice();
   const undo = useMutation({
-    mutationFn: () => api<Undone>('POST', `/decide/${run.id}/undo`, { rulebook }),
+    mutationFn: () => call('undoDecideRun', { id: run.id, body: { rulebook } }),
     onSuccess: async ({ restored, removed, kept, back, away }) => {
       onClose();
       await refresh();

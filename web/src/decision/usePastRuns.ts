@@ -1,7 +1,7 @@
 import type { DecideRun } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
@@ -32,11 +32,11 @@ export function usePastRuns() {
   const notice = useNotice();
   const runs = useQuery({
     queryKey: ['decide-runs'],
-    queryFn: ({ signal }) => api<{ runs: PastRun[] }>('GET', '/decide', undefined, signal),
+    queryFn: ({ signal }) => call('listDecideRuns', {}, signal),
     refetchInterval: (query) => (query.state.data?.runs.some(isRunning) ? 400 : false),
   });
   const start = useMutation({
-    mutationFn: (ask: PastAsk) => api<DecideRun>('POST', '/decide', ask),
+    mutationFn: (ask: PastAsk) => call('decide', { body: ask }),
     onSuccess: () => client.invalidateQueries({ queryKey: ['decide-runs'] }),
   });
   const all = runs.data?.runs ?? [];
@@ -52,7 +52,7 @@ export function usePastRuns() {
   }, [runs.data, notice, refresh]);
   const cancel = (): void => {
     if (running)
-      api('POST', `/decide/${running.id}/cancel`).catch((error: unknown) =>
+      call('cancelDecideRun', { id: running.id }).catch((error: unknown) =>
         notice(error instanceof Error ? error.message : 'It was not cancelled.'),
       );
   };
@@ -63,7 +63,7 @@ export function usePastRuns() {
 export function useCountPast(span: PastSpan, enabled: boolean): number | undefined {
   const counting = useQuery({
     queryKey: ['count-past', span],
-    queryFn: ({ signal }) => api<{ emails: number }>('POST', '/decide/count', span, signal),
+    queryFn: ({ signal }) => call('countPast', { body: span }, signal),
     enabled,
   });
   return enabled ? counting.data?.emails : undefined;

@@ -5,7 +5,7 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, NavLink, useLocation } from 'react-router';
 import { useRequests } from '../sharing/queries';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { Button } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { useLiveChanges } from '../api/useLiveChanges';
@@ -117,7 +117,7 @@ function Below({ user }: { user: User }) {
   const link = ({ isActive }: { isActive: boolean }): string =>
     clsx('block rounded px-2.5 py-px text-sm hover:bg-sunk', isActive && 'bg-raised font-semibold');
   const signOut = async (): Promise<void> => {
-    await api('DELETE', '/session').catch(() => undefined);
+    await call('signOut').catch(() => undefined);
     client.clear();
     await client.invalidateQueries();
     window.location.assign('/');

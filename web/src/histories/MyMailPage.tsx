@@ -1,7 +1,7 @@
 import type { EmailRow, User } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { api, queryOf } from '../api/client';
+import { call } from '../api/call';
 import { useEmail, useEmails } from '../api/queries';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
@@ -32,7 +32,7 @@ export default function MyMailPage({ user }: { user: User }) {
   const rows = emails.data?.pages.flatMap((page) => page.emails) ?? [];
   const found = useQuery({
     queryKey: ['my-mail', 'message', message],
-    queryFn: ({ signal }) => api<{ id: number }>('GET', `/my-mail/message${queryOf({ id: message })}`, undefined, signal),
+    queryFn: ({ signal }) => call('findByMessageId', { id: message }, signal),
     enabled: message !== '',
     retry: false,
   });

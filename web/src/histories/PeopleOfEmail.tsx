@@ -2,7 +2,7 @@ import type { ConcernedPerson, EmailDetail, User } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRepair } from '../repairs/queries';
 import { KeepOutDialog } from '../decision/KeepOutDialog';
 import { Address, Button, Trouble, Waiting } from '../parts/basics';
@@ -14,7 +14,7 @@ import { useKeepOutOfMine } from '../decision/OwnKeepOuts';
 export function Concerned({ email, user }: { email: EmailDetail; user: User }) {
   const found = useQuery({
     queryKey: ['email', email.id, 'concerned'],
-    queryFn: ({ signal }) => api<{ people: ConcernedPerson[] }>('GET', `/emails/${email.id}/concerned`, undefined, signal),
+    queryFn: ({ signal }) => call('concernedPeople', { id: email.id }, signal),
   });
   return (
     <section aria-label="Whom it concerns" className="mt-4 border-t border-line pt-2">

@@ -1,7 +1,7 @@
 import type { MailboxCheck, MailboxDetail } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { Check, Circle, LoaderCircle, X } from 'lucide-react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTakeMailbox } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -10,7 +10,7 @@ import { clsx } from '../parts/clsx';
 export function CheckList({ mailbox }: { mailbox: MailboxDetail }) {
   const take = useTakeMailbox();
   const tryFrom = useMutation({
-    mutationFn: (step: MailboxCheck['step']) => api<MailboxDetail>('POST', `/mailboxes/${mailbox.id}/check`, { from: step }),
+    mutationFn: (step: MailboxCheck['step']) => call('checkMailbox', { id: mailbox.id, body: { from: step } }),
     onSuccess: take,
   });
   return (

@@ -1,20 +1,14 @@
-import type { BulkRow } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { Check, Circle, LoaderCircle, X } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useMailbox } from './queries';
 import { useRefreshAll } from '../api/queries';
 import { Address, Button, Page, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { counted } from '../parts/numbers';
 import { useAddressBar } from '../parts/useAddressBar';
-
-interface Planned {
-  rows: BulkRow[];
-  done: boolean;
-}
 
 const SAMPLE = `address,password,owner
 sales@our-domain.example,its password,name@our-domain.example
@@ -36,7 +30,7 @@ function FromList() {
   const picker = useRef<HTMLInputElement>(null);
   const [, setBar] = useAddressBar();
   const send = useMutation({
-    mutationFn: (commit: boolean) => api<Planned>('POST', '/mailboxes/bulk', { text, commit }),
+    mutationFn: (commit: boolean) => call('connectMany', { body: { text, commit } }),
     onSuccess: ({ rows, done }) => {
       if (done) setBar({ ids: rows.map((row) => row.mailboxId).join(',') });
     },
@@ -116,9 +110,9 @@ function Progressing({ ids }: { ids: readonly number[] }) {
     mutationFn: async () => {
       let started = 0;
       for (const id of ids) {
-        const mailbox = await api<{ checked: boolean; state: string }>('GET', `/mailboxes/${id}`);
+        const mailbox = await call('getMailbox', { id });
         if (!mailbox.checked || mailbox.state !== 'connecting') continue;
-        await api('POST', `/mailboxes/${id}/start`);
+        await call('startMailbox', { id });
         started += 1;
       }
       await refresh();

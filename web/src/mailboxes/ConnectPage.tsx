@@ -3,7 +3,8 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { api, ApiFailure } from '../api/client';
+import { ApiFailure } from '../api/client';
+import { call } from '../api/call';
 import { isBeingTried, useMailbox, useServers, useTakeMailbox } from './queries';
 import { useTeam } from '../api/queries';
 import { Address, Button, Field, Page, TextInput, Trouble, Waiting } from '../parts/basics';
@@ -72,12 +73,14 @@ function NewMailbox({ user }: { user: User }) {
   const owner = ownerId || String(members.find((member) => member.email === address.trim().toLowerCase())?.id ?? '');
   const begin = useMutation({
     mutationFn: () =>
-      api<MailboxDetail>('POST', '/mailboxes', {
-        address: address.trim(),
-        kind,
-        aliases: aliases.split(/[\s,;]+/).filter(Boolean),
-        ...(owner && admin ? { ownerId: Number(owner) } : {}),
-        ...(kind === 'shared' ? { userIds } : {}),
+      call('createMailbox', {
+        body: {
+          address: address.trim(),
+          kind,
+          aliases: aliases.split(/[\s,;]+/).filter(Boolean),
+          ...(owner && admin ? { ownerId: Number(owner) } : {}),
+          ...(kind === 'shared' ? { userIds } : {}),
+        },
       }),
     onSuccess: (made) => go(`/mailboxes/connect/${made.id}`),
   });
@@ -232,7 +235,7 @@ function Followed({ mailbox }: { mailbox: MailboxDetail }) {
   const take = useTakeMailbox();
   const go = useNavigate();
   const start = useMutation({
-    mutationFn: () => api<MailboxDetail>('POST', `/mailboxes/${mailbox.id}/start`),
+    mutationFn: () => call('startMailbox', { id: mailbox.id }),
     onSuccess: async (started) => {
       take(started);
       await go(`/mailboxes/${mailbox.id}`);

@@ -1,9 +1,10 @@
-import type { ImportRun, Mailbox, User } from '@fulvet/contract';
+import type { Mailbox, User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { FileUp } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api, upload } from '../api/client';
+import { upload } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll, useTeam } from '../api/queries';
 import { Button, Field, Progress, TextInput, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -24,7 +25,7 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
   const total = files.reduce((sum, file) => sum + file.size, 0);
   const start = useMutation({
     mutationFn: async () => {
-      const run = await api<ImportRun>('POST', '/imports', { mailbox: mailbox.trim() });
+      const run = await call('createImport', { body: { mailbox: mailbox.trim() } });
       let before = 0;
       for (const file of files) {
         const sending = upload(`/imports/${run.id}/files?name=${encodeURIComponent(file.webkitRelativePath || file.name)}`, file, (part) =>
@@ -34,7 +35,7 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
         await sending.done;
         before += file.size;
       }
-      return api<ImportRun>('POST', `/imports/${run.id}/start`);
+      return call('startImport', { id: run.id });
     },
     onSuccess: async (run) => {
       await refresh();

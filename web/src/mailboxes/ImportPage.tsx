@@ -2,7 +2,7 @@ import type { ImportRun } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useImport, useImportItems, useRefreshAll } from '../api/queries';
 import { useDocket } from '../parts/useDocket';
 import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
@@ -35,7 +35,7 @@ export default function ImportPage() {
 
 function Summary({ run }: { run: ImportRun }) {
   const { counts } = run;
-  const cancel = useMutation({ mutationFn: () => api('POST', `/imports/${run.id}/cancel`) });
+  const cancel = useMutation({ mutationFn: () => call('cancelImport', { id: run.id }) });
   const running = run.state === 'queued' || run.state === 'running';
   const read = counts.new + counts.otherSighting + counts.known + counts.unreadable;
   const seconds = run.startedAt ? ((run.finishedAt ? Date.parse(run.finishedAt) : Date.now()) - Date.parse(run.startedAt)) / 1000 : 0;

@@ -2,7 +2,7 @@ import type { MailboxDetail, User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, Navigate, useNavigate, useParams } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useMailbox, useTakeMailbox } from './queries';
 import { useRefreshAll, useTeam } from '../api/queries';
 import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
@@ -50,6 +50,7 @@ export default function MailboxPage({ user }: { user: User }) {
   );
 }
 
+const ACTS = { start: 'startMailbox', pause: 'pauseMailbox', retry: 'retryMailbox' } as const;
 const RUNS = new Set(['running', 'stopped']);
 
 function Health({ mailbox }: { mailbox: MailboxDetail }) {
@@ -57,7 +58,7 @@ function Health({ mailbox }: { mailbox: MailboxDetail }) {
   const take = useTakeMailbox();
   const go = useNavigate();
   const act = useMutation({
-    mutationFn: (what: 'start' | 'pause' | 'retry') => api<MailboxDetail>('POST', `/mailboxes/${mailbox.id}/${what}`),
+    mutationFn: (what: keyof typeof ACTS) => call(ACTS[what], { id: mailbox.id }),
     onSuccess: take,
   });
   if (!health) return null;
@@ -198,7 +199,7 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
   const [to, setTo] = useState('');
   const next = others.find((other) => String(other.id) === to);
   const pass = useMutation({
-    mutationFn: (ownerId: number) => api<{ emails: number }>('POST', `/mailboxes/${mailbox.id}/owner`, { ownerId }),
+    mutationFn: (ownerId: number) => call('passOnMailbox', { id: mailbox.id, body: { ownerId } }),
     onSuccess: async ({ emails }) => {
       onClose();
       await refresh();
@@ -207,7 +208,7 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
         {
           label: 'Give it back',
           run: async () => {
-            await api('POST', `/mailboxes/${mailbox.id}/owner`, { ownerId: mailbox.ownerId });
+            await call('passOnMailbox', { id: mailbox.id, body: { ownerId: mailbox.ownerId } });
             await refresh();
           },
         },
@@ -244,7 +245,7 @@ function Disconnect({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: 
   const refresh = useRefreshAll();
   const notice = useNotice();
   const disconnect = useMutation({
-    mutationFn: () => api('DELETE', `/mailboxes/${mailbox.id}`),
+    mutationFn: () => call('disconnectMailbox', { id: mailbox.id }),
     onSuccess: async () => {
       await go('/mailboxes');
       await refresh();

@@ -1,7 +1,7 @@
 import type { MailboxDetail, User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTakeMailbox } from './queries';
 import { useTeam } from '../api/queries';
 import { Button, TextInput, Trouble } from '../parts/basics';
@@ -23,7 +23,7 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
   const take = useTakeMailbox();
   const notice = useNotice();
   const put = useMutation({
-    mutationFn: (settings: object) => api<MailboxDetail>('PUT', `/mailboxes/${mailbox.id}/settings`, settings),
+    mutationFn: (settings: object) => call('putMailboxSettings', { id: mailbox.id, body: settings }),
     onSuccess: (stored) => {
       take(stored);
       notice('Changed. It is in force at once.');

@@ -1,6 +1,5 @@
-import type { TeamAddress } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { Address, Button, Trouble } from '../parts/basics';
 import { counted } from '../parts/numbers';
 
@@ -9,10 +8,10 @@ export function OutsideAddresses() {
   const client = useQueryClient();
   const known = useQuery({
     queryKey: ['team-addresses'],
-    queryFn: ({ signal }) => api<{ addresses: TeamAddress[] }>('GET', '/team-addresses', undefined, signal),
+    queryFn: ({ signal }) => call('listTeamAddresses', {}, signal),
   });
   const say = useMutation({
-    mutationFn: (body: { address: string; isOurs: boolean }) => api<{ addresses: TeamAddress[] }>('PUT', '/team-addresses', body),
+    mutationFn: (body: { address: string; isOurs: boolean }) => call('setTeamAddress', { body }),
     onSuccess: (answer) => client.setQueryData(['team-addresses'], answer),
   });
   if (known.data?.addresses.length === 0) return null;

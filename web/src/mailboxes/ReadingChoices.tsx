@@ -2,7 +2,7 @@ import type { LookBackChoice, MailboxDetail } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useSession } from '../api/queries';
 import { useLookBack, useTakeMailbox } from './queries';
 import { Button, Trouble } from '../parts/basics';
@@ -31,13 +31,13 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
   const [days, setDays] = useState('90');
   const [share, setShare] = useState<'owner' | 'rules'>(mailbox.share);
   const put = useMutation({
-    mutationFn: (settings: object) => api<MailboxDetail>('PUT', `/mailboxes/${mailbox.id}/settings`, settings),
+    mutationFn: (settings: object) => call('putMailboxSettings', { id: mailbox.id, body: settings }),
     onSuccess: take,
   });
   const start = useMutation({
     mutationFn: async () => {
-      await api('PUT', `/mailboxes/${mailbox.id}/settings`, { readSinceDays: days === 'all' ? null : Number(days), share });
-      return api<MailboxDetail>('POST', `/mailboxes/${mailbox.id}/start`);
+      await call('putMailboxSettings', { id: mailbox.id, body: { readSinceDays: days === 'all' ? null : Number(days), share } });
+      return call('startMailbox', { id: mailbox.id });
     },
     onSuccess: async (started) => {
       take(started);

@@ -1,7 +1,8 @@
 import type { FoundServers, MailboxDetail, MailEndpoint } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, ApiFailure } from '../api/client';
+import { ApiFailure } from '../api/client';
+import { call } from '../api/call';
 import { usePresets } from './queries';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Select } from '../parts/Select';
@@ -39,19 +40,22 @@ export function ServerForm({
   const signIn = chosen !== null && ways.includes(chosen) ? chosen : ways.includes('redirect') ? 'redirect' : 'password';
   const save = useMutation({
     mutationFn: async () => {
-      const stored = await api<MailboxDetail>('PUT', `/mailboxes/${mailbox.id}/connection`, {
-        imap,
-        smtp,
-        userName: userName.trim(),
-        signIn,
-        ...(signIn === 'password' && password ? { password } : {}),
+      const stored = await call('putConnection', {
+        id: mailbox.id,
+        body: {
+          imap,
+          smtp,
+          userName: userName.trim(),
+          signIn,
+          ...(signIn === 'password' && password ? { password } : {}),
+        },
       });
       if (signIn === 'redirect') {
-        const { url } = await api<{ url: string }>('POST', `/mailboxes/${mailbox.id}/redirect`);
+        const { url } = await call('beginRedirect', { id: mailbox.id });
         window.location.assign(url);
         return stored;
       }
-      return api<MailboxDetail>('POST', `/mailboxes/${mailbox.id}/check`, { from: 'name' });
+      return call('checkMailbox', { id: mailbox.id, body: { from: 'name' } });
     },
     onSuccess: (stored) => signIn === 'password' && onStored(stored),
   });

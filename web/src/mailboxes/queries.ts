@@ -1,6 +1,6 @@
-import type { FoundServers, LookBackChoice, MailboxDetail, MailboxEvent, ProviderPreset } from '@fulvet/contract';
+import type { MailboxDetail } from '@fulvet/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, queryOf } from '../api/client';
+import { call } from '../api/call';
 
 const CHECKING_MS = 700;
 
@@ -8,7 +8,7 @@ const CHECKING_MS = 700;
 export const useMailbox = (id: number | null) =>
   useQuery({
     queryKey: ['mailbox', id],
-    queryFn: ({ signal }) => api<MailboxDetail>('GET', `/mailboxes/${String(id)}`, undefined, signal),
+    queryFn: ({ signal }) => call('getMailbox', { id: id ?? 0 }, signal),
     enabled: id !== null,
     refetchInterval: (query) => (query.state.data && isBeingTried(query.state.data) ? CHECKING_MS : 15_000),
   });
@@ -23,7 +23,7 @@ export function isBeingTried({ checks }: Pick<MailboxDetail, 'checks'>): boolean
 export const usePresets = () =>
   useQuery({
     queryKey: ['presets'],
-    queryFn: ({ signal }) => api<{ presets: ProviderPreset[] }>('GET', '/mailboxes/presets', undefined, signal),
+    queryFn: ({ signal }) => call('listPresets', {}, signal),
     staleTime: 600_000,
   });
 
@@ -31,7 +31,7 @@ export const usePresets = () =>
 export const useServers = (address: string, enabled: boolean) =>
   useQuery({
     queryKey: ['servers', address],
-    queryFn: ({ signal }) => api<FoundServers>('POST', '/mailboxes/find-servers', { address }, signal),
+    queryFn: ({ signal }) => call('findServers', { body: { address } }, signal),
     enabled,
     staleTime: 60_000,
   });
@@ -39,7 +39,7 @@ export const useServers = (address: string, enabled: boolean) =>
 export const useLookBack = (id: number, enabled: boolean, followed: string) =>
   useQuery({
     queryKey: ['look-back', id, followed],
-    queryFn: ({ signal }) => api<{ choices: LookBackChoice[] }>('GET', `/mailboxes/${id}/look-back`, undefined, signal),
+    queryFn: ({ signal }) => call('getLookBack', { id }, signal),
     enabled,
     staleTime: 60_000,
     retry: false,
@@ -48,7 +48,7 @@ export const useLookBack = (id: number, enabled: boolean, followed: string) =>
 export const useMailboxEvents = (id: number, limit: number) =>
   useQuery({
     queryKey: ['mailbox', id, 'events', limit],
-    queryFn: ({ signal }) => api<{ events: MailboxEvent[] }>('GET', `/mailboxes/${id}/events${queryOf({ limit })}`, undefined, signal),
+    queryFn: ({ signal }) => call('listMailboxEvents', { id, limit }, signal),
   });
 
 /** Puts what the server answered about a mailbox in place at once, and has the lists asked for again. */

@@ -1,8 +1,8 @@
-import type { DealStage, RecordDetail, RecordPage, RecordRow } from '@fulvet/contract';
+import type { DealStage, RecordPage, RecordRow } from '@fulvet/contract';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api, queryOf } from '../api/client';
+import { call } from '../api/call';
 import type { RecordFilter } from '../api/queries';
 import { useRecordSetup, useRefreshAll } from '../api/queries';
 import { Trouble, Waiting } from '../parts/basics';
@@ -25,15 +25,14 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
   const key = ['records', 'deal', 'board', filter];
   const deals = useQuery({
     queryKey: key,
-    queryFn: ({ signal }) =>
-      api<RecordPage>('GET', `/records/deal${queryOf({ ...filter, sort: 'amount', descending: 'yes', limit: MOST })}`, undefined, signal),
+    queryFn: ({ signal }) => call('listRecords', { kind: 'deal', ...filter, sort: 'amount', descending: 'yes', limit: MOST }, signal),
     placeholderData: keepPreviousData,
   });
   if (deals.isPending || setup.isPending) return <Waiting what="Laying out the deals" />;
   const rows = deals.data?.records ?? [];
   const stages = stagesOf(setup.data?.stages ?? [], rows, filter.open ?? '');
   const put = async (row: RecordRow, stage: string): Promise<void> => {
-    await api<RecordDetail>('PUT', `/records/deal/${row.id}`, { values: { stage } });
+    await call('editRecord', { kind: 'deal', id: row.id, body: { values: { stage } } });
     await refresh();
   };
   const move = (row: RecordRow, stage: string): void => {

@@ -2,7 +2,7 @@ import type { RecordDetail } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { Link } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Trouble } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
@@ -18,8 +18,8 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
   const refresh = useRefreshAll();
   const notice = useNotice();
   const put = async (people: readonly Wanted[]): Promise<void> => {
-    const body = { people: people.map(({ kind, id, role }) => ({ kind, id, role })) };
-    client.setQueryData(['record', 'deal', record.id], await api<RecordDetail>('PUT', `/deals/${record.id}/people`, body));
+    const body = { people: people.flatMap(({ kind, id, role }) => (kind === 'contact' || kind === 'lead' ? [{ kind, id, role }] : [])) };
+    client.setQueryData(['record', 'deal', record.id], await call('setDealPeople', { id: record.id, body }));
     await refresh();
   };
   const before = record.people;

@@ -1,8 +1,8 @@
-import type { DuplicatePair, DuplicatesPage as Page_, Merge } from '@fulvet/contract';
+import type { DuplicatePair, Merge } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -20,7 +20,7 @@ export default function DuplicatesPage() {
   const kind: Kind = KINDS.find((value) => value === params.kind) ?? 'contact';
   const found = useQuery({
     queryKey: ['duplicates', kind],
-    queryFn: ({ signal }) => api<Page_>('GET', `/duplicates/${kind}`, undefined, signal),
+    queryFn: ({ signal }) => call('listDuplicates', { kind }, signal),
   });
   const [settled, setSettled] = useState<ReadonlySet<string>>(new Set());
   const pairs = (found.data?.pairs ?? []).filter((pair) => !settled.has(keyOf(pair)));
@@ -101,14 +101,18 @@ function Pair({
   const chosen = (field: string): 'one' | 'other' =>
     from[field] ?? ((kept.values[field] ?? '') === '' ? (keep === 'one' ? 'other' : 'one') : keep);
   const undo = async (merge: Merge): Promise<void> => {
-    await api('POST', `/merges/${merge.id}/undo`);
+    await call('undoMerge', { id: merge.id });
     await refresh();
     onParted();
     notice('They are two records again, as before.');
   };
   const merge = useMutation({
     mutationFn: () =>
-      api<Merge>('POST', `/merge/${pair.kind}/${kept.id}`, { gone: gone.id, take: fields.filter((field) => chosen(field) !== keep) }),
+      call('mergeRecords', {
+        kind: pair.kind,
+        id: kept.id,
+        body: { gone: gone.id, take: fields.filter((field) => chosen(field) !== keep) },
+      }),
     onSuccess: async (done) => {
       onSettled();
       await client.invalidateQueries({ queryKey: ['merges'] });
@@ -119,7 +123,7 @@ function Pair({
     },
   });
   const refuse = useMutation({
-    mutationFn: () => api('POST', `/duplicates/${pair.kind}/refuse`, { one: pair.one.id, other: pair.other.id }),
+    mutationFn: () => call('refuseDuplicate', { kind: pair.kind, body: { one: pair.one.id, other: pair.other.id } }),
     onSuccess: () => {
       onSettled();
       notice('They stay two, and are not proposed again.');
@@ -219,10 +223,10 @@ function LastMerges({ kind }: { kind: Kind }) {
   const notice = useNotice();
   const merges = useQuery({
     queryKey: ['merges', kind],
-    queryFn: ({ signal }) => api<{ merges: Merge[] }>('GET', `/merges?kind=${kind}`, undefined, signal),
+    queryFn: ({ signal }) => call('listMerges', { kind }, signal),
   });
   const undo = useMutation({
-    mutationFn: (merge: Merge) => api<Merge>('POST', `/merges/${merge.id}/undo`),
+    mutationFn: (merge: Merge) => call('undoMerge', { id: merge.id }),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['merges'] });
       await refresh();

@@ -1,6 +1,6 @@
 import type { RecordKind, TeamMember } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Choice } from '../parts/Choice';
 import { useNotice } from '../parts/Notices';
@@ -13,14 +13,14 @@ export function HandOver({ kind, from, members }: { kind: RecordKind; from: numb
   const notice = useNotice();
   const owner = members.find((member) => member.id === from);
   const give = useMutation({
-    mutationFn: (to: TeamMember) => api<{ ids: number[] }>('POST', `/records/${kind}/hand-over`, { from, to: to.id }),
+    mutationFn: (to: TeamMember) => call('handOver', { kind, body: { from, to: to.id } }),
     onSuccess: async ({ ids }, to) => {
       await refresh();
       const { one, many } = KIND_LABELS[kind];
       notice(`${to.name} owns ${counted(ids.length, one.toLowerCase(), many.toLowerCase())} more.`, {
         label: 'Undo',
         run: async () => {
-          await api('POST', `/records/${kind}/hand-over`, { ids, to: from });
+          await call('handOver', { kind, body: { ids, to: from } });
           await refresh();
           notice(`They are ${owner?.name ?? 'the owner before'}’s again.`);
         },

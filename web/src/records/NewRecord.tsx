@@ -2,7 +2,8 @@ import type { RecordKind } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api, ApiFailure } from '../api/client';
+import { ApiFailure } from '../api/client';
+import { call } from '../api/call';
 import { useRecordSetup, useRefreshAll } from '../api/queries';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
@@ -42,8 +43,11 @@ export function NewRecord({ kind, onClose }: { kind: RecordKind; onClose: () => 
   const setup = useRecordSetup();
   const create = useMutation({
     mutationFn: () =>
-      api<{ id: number }>('POST', `/records/${kind}`, {
-        values: Object.fromEntries(Object.entries(values).filter(([, text]) => text.trim())),
+      call('createRecord', {
+        kind,
+        body: {
+          values: Object.fromEntries(Object.entries(values).filter(([, text]) => text.trim())),
+        },
       }),
     onSuccess: async ({ id }) => {
       await refresh();

@@ -2,7 +2,7 @@ import type { RecordDetail, RecordFieldValue } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRecordSetup, useRefreshAll, useTeam } from '../api/queries';
 import { TextInput, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -17,7 +17,7 @@ export function useEditRecord({ kind, id }: Pick<RecordDetail, 'kind' | 'id'>) {
   const refresh = useRefreshAll();
   const notice = useNotice();
   const save = async (values: Record<string, string>): Promise<void> => {
-    client.setQueryData(['record', kind, id], await api<RecordDetail>('PUT', `/records/${kind}/${id}`, { values }));
+    client.setQueryData(['record', kind, id], await call('editRecord', { kind, id, body: { values } }));
     await refresh();
   };
   return useMutation({

@@ -1,9 +1,9 @@
-import type { DealStage, OwnField, RecordKind, RecordSetup } from '@fulvet/contract';
+import type { DealStage, Input, OwnField, RecordKind, RecordSetup } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, NavLink, useParams } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRecordSetup, useRefreshAll } from '../api/queries';
 import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -59,12 +59,12 @@ export default function RecordSetupPage() {
   );
 }
 
-function useSave(path: string, said: string) {
+function useSave<T>(save: (rows: T) => Promise<RecordSetup>, said: string) {
   const client = useQueryClient();
   const refresh = useRefreshAll();
   const notice = useNotice();
   return useMutation({
-    mutationFn: (body: unknown) => api<RecordSetup>('PUT', path, body),
+    mutationFn: save,
     onSuccess: async (setup) => {
       client.setQueryData(['record-setup'], setup);
       await refresh();
@@ -76,7 +76,7 @@ function useSave(path: string, said: string) {
 function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[] }) {
   const [rows, setRows] = useState<Draft[]>([...fields]);
   useEffect(() => setRows([...fields]), [fields]);
-  const save = useSave(`/record-setup/fields/${kind}`, 'The fields are saved.');
+  const save = useSave((body: Input<'setOwnFields'>['body']) => call('setOwnFields', { kind, body }), 'The fields are saved.');
   const change = (at: number, part: Partial<Draft>): void =>
     setRows((all) => all.map((draft, position) => (position === at ? { ...draft, ...part } : draft)));
   const gone = fields.filter((field) => !rows.some((row) => row.key === field.key));
@@ -152,7 +152,7 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
 function Stages({ stages }: { stages: readonly DealStage[] }) {
   const [rows, setRows] = useState<DealStage[]>([...stages]);
   useEffect(() => setRows([...stages]), [stages]);
-  const save = useSave('/record-setup/stages', 'The stages are saved.');
+  const save = useSave((body: Input<'setDealStages'>['body']) => call('setDealStages', { body }), 'The stages are saved.');
   const move = (at: number, step: number): void =>
     setRows((all) => {
       const next = [...all];

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { Button, TextInput, Trouble } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
 
@@ -18,12 +18,12 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
   const [shared, setShared] = useState(false);
   const views = useQuery({
     queryKey: ['record-views'],
-    queryFn: ({ signal }) => api<{ views: RecordView[] }>('GET', '/record-views', undefined, signal),
+    queryFn: ({ signal }) => call('listViews', {}, signal),
   });
   const query = search.replace(/^\?/, '');
   const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['record-views'] });
   const keep = useMutation({
-    mutationFn: () => api<RecordView>('POST', '/record-views', { kind, name, query, shared }),
+    mutationFn: () => call('keepView', { body: { kind, name, query, shared } }),
     onSuccess: async (view) => {
       setName('');
       setOpen(false);
@@ -31,7 +31,7 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
       notice(`Kept as “${view.name}”.`);
     },
   });
-  const forget = useMutation({ mutationFn: (view: RecordView) => api('DELETE', `/record-views/${view.id}`), onSuccess: refresh });
+  const forget = useMutation({ mutationFn: (view: RecordView) => call('forgetView', { id: view.id }), onSuccess: refresh });
   const own = views.data?.views.filter((view) => view.kind === kind) ?? [];
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>

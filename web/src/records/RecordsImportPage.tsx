@@ -2,7 +2,7 @@ import type { RecordKind, RecordsPreview } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Button, Page, Trouble, Waiting } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
@@ -24,16 +24,16 @@ function Import({ kind }: { kind: RecordKind }) {
   const picker = useRef<HTMLInputElement>(null);
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const format = file && /^\ufeff?\s*BEGIN:VCARD/i.test(file.text) ? 'vcard' : 'csv';
+  const format = file && /^\ufeff?\s*BEGIN:VCARD/i.test(file.text) ? ('vcard' as const) : ('csv' as const);
   const request = { format, text: file?.text ?? '', mapping };
   const preview = useQuery({
     queryKey: ['records-preview', kind, file?.name, file?.text.length, mapping],
-    queryFn: ({ signal }) => api<RecordsPreview>('POST', `/records/${kind}/import/preview`, request, signal),
+    queryFn: ({ signal }) => call('previewRecords', { kind, body: request }, signal),
     enabled: file !== null && done === null,
     placeholderData: (before) => before,
   });
   const confirm = useMutation({
-    mutationFn: () => api<RecordsPreview>('POST', `/records/${kind}/import`, request),
+    mutationFn: () => call('importRecords', { kind, body: request }),
     onSuccess: async (result) => {
       setDone(result);
       await refresh();

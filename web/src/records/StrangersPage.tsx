@@ -1,8 +1,8 @@
-import type { NewPerson, RepairResult, RepairUndone, Stranger, StrangerGroup, User } from '@fulvet/contract';
+import type { NewPerson, Stranger, StrangerGroup, User } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api, queryOf } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useDocket } from '../parts/useDocket';
 import { Address, Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
@@ -20,8 +20,7 @@ export default function StrangersPage({ user }: { user: User }) {
   const whose = params.get('whose') ?? 'all';
   const found = useQuery({
     queryKey: ['strangers', days, whose],
-    queryFn: ({ signal }) =>
-      api<{ groups: StrangerGroup[]; people: number }>('GET', `/strangers${queryOf({ days, whose })}`, undefined, signal),
+    queryFn: ({ signal }) => call('listStrangers', { days, whose }, signal),
     placeholderData: keepPreviousData,
   });
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
@@ -33,7 +32,7 @@ export default function StrangersPage({ user }: { user: User }) {
     group.people.filter((person) => chosen.has(person.address)).map((person) => ({ group, person })),
   );
   const undo = async (id: number): Promise<void> => {
-    const undone = await api<RepairUndone>('POST', `/repairs/${id}/undo`);
+    const undone = await call('undoRepair', { id });
     await refresh();
     notice(
       undone.kept.length > 0
@@ -43,9 +42,11 @@ export default function StrangersPage({ user }: { user: User }) {
   };
   const start = useMutation({
     mutationFn: () =>
-      api<RepairResult>('POST', '/repairs', {
-        emails: [...new Set(picked.map(({ person }) => person.lastEmailId))],
-        people: picked.map(({ group, person }) => recordOf(group, person, become)),
+      call('repair', {
+        body: {
+          emails: [...new Set(picked.map(({ person }) => person.lastEmailId))],
+          people: picked.map(({ group, person }) => recordOf(group, person, become)),
+        },
       }),
     onSuccess: async (done) => {
       setChosen(new Set());

@@ -2,7 +2,7 @@ import type { DeskCase, RepairRequest, TeamMember, User } from '@fulvet/contract
 import { useMutation } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useEmail, useRefreshAll, useTeam } from '../api/queries';
 import { useDesk, useRepair } from './queries';
 import { Attachments } from '../emails/Attachments';
@@ -275,7 +275,7 @@ function Pass({ one, user, onPassed }: { one: DeskCase; user: User; onPassed: ()
   const notice = useNotice();
   const refresh = useRefreshAll();
   const pass = useMutation({
-    mutationFn: (to: TeamMember) => api<{ passed: number }>('POST', '/desk/pass', { emails: one.emails, to: to.id }),
+    mutationFn: (to: TeamMember) => call('passCase', { body: { emails: one.emails, to: to.id } }),
     onSuccess: async (_, to) => {
       onPassed();
       await refresh();

@@ -1,8 +1,8 @@
-import type { DomainRow, DraftState, SuggestionRow } from '@fulvet/contract';
+import type { DomainRow, SuggestionRow } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { api, queryOf } from '../api/client';
+import { call } from '../api/call';
 import { useDraft } from '../rulebook/queries';
 import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -28,7 +28,7 @@ export default function TuningPage() {
 function Suggestions() {
   const found = useQuery({
     queryKey: ['suggestions'],
-    queryFn: ({ signal }) => api<{ suggestions: SuggestionRow[] }>('GET', '/tuning/suggestions', undefined, signal),
+    queryFn: ({ signal }) => call('listSuggestions', {}, signal),
   });
   return (
     <section aria-label="Suggestions" className="mb-8">
@@ -53,7 +53,7 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
   const client = useQueryClient();
   const notice = useNotice();
   const take = useMutation({
-    mutationFn: () => api<DraftState>('POST', '/tuning/suggestions', { code: suggestion.code, about: suggestion.about }),
+    mutationFn: () => call('takeSuggestion', { body: { code: suggestion.code, about: suggestion.about } }),
     onSuccess: async (draft) => {
       client.setQueryData(['draft'], draft);
       for (const key of ['suggestions', 'draft-check', 'trials']) await client.invalidateQueries({ queryKey: [key] });
@@ -104,8 +104,7 @@ function Domains() {
   const asked = useDeferredValue(text.trim());
   const found = useQuery({
     queryKey: ['domain-use', show, asked],
-    queryFn: ({ signal }) =>
-      api<{ rows: DomainRow[]; total: number }>('GET', `/tuning/domains${queryOf({ show, text: asked, limit: 100 })}`, undefined, signal),
+    queryFn: ({ signal }) => call('listDomainUse', { show, text: asked, limit: 100 }, signal),
     placeholderData: keepPreviousData,
   });
   const rows = found.data?.rows ?? [];

@@ -1,8 +1,7 @@
-import type { Trial } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import type { Draft } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
@@ -15,7 +14,7 @@ export function DraftBar({ draft }: { draft: Draft }) {
   const go = useNavigate();
   const client = useQueryClient();
   const tryOut = useMutation({
-    mutationFn: () => api<Trial>('POST', '/trials', {}),
+    mutationFn: () => call('startTrial', { body: {} }),
     onSuccess: async (trial) => {
       await client.invalidateQueries({ queryKey: ['trials'] });
       await go(`/trials/${trial.id}`);
@@ -53,7 +52,7 @@ export function DraftBar({ draft }: { draft: Draft }) {
 function Drop({ draft, onClose }: { draft: Draft; onClose: () => void }) {
   const client = useQueryClient();
   const drop = useMutation({
-    mutationFn: () => api<Draft>('DELETE', '/rulebook/draft'),
+    mutationFn: () => call('dropDraft'),
     onSuccess: (state) => {
       client.setQueryData(['draft'], state);
       onClose();

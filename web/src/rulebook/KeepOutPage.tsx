@@ -2,7 +2,7 @@ import type { User } from '@fulvet/contract';
 import type { KeepOutEntry, Rulebook } from '@fulvet/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll, useRulebook, useUndoSteps } from '../api/queries';
 import { KeepOutDialog } from '../decision/KeepOutDialog';
 import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
@@ -96,7 +96,7 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
   const refresh = useRefreshAll();
   const notice = useNotice();
   const remove = useMutation({
-    mutationFn: (entry: KeepOutEntry) => api<{ changed: number }>('DELETE', `/keep-out/${encodeURIComponent(entry.id)}`),
+    mutationFn: (entry: KeepOutEntry) => call('removeKeepOut', { entry: entry.id }),
     onSuccess: async (result, entry) => {
       await refresh();
       notice(`${entry.value} is let in again. ${counted(result.changed, 'email')} changed.`);
@@ -203,7 +203,7 @@ function Steps() {
   const refresh = useRefreshAll();
   const notice = useNotice();
   const undo = useMutation({
-    mutationFn: (id: number) => api<{ changed: number }>('POST', `/undo/${id}`),
+    mutationFn: (id: number) => call('undo', { id }),
     onSuccess: async (result) => {
       await refresh();
       notice(`Undone. ${count(result.changed)} emails changed.`);

@@ -1,7 +1,7 @@
-import type { KeptEntryRow, KeptListRow, Pasted } from '@fulvet/contract';
+import type { KeptEntryRow, KeptListRow } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useKeptEntries, useKeptLists } from './queries';
 import { Address, Button, Empty, Field, Page, TextInput, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -81,7 +81,7 @@ function NewList({ onMade }: { onMade: (id: string) => void }) {
   const [name, setName] = useState('');
   const client = useQueryClient();
   const make = useMutation({
-    mutationFn: () => api<KeptListRow>('POST', '/kept-lists', { name }),
+    mutationFn: () => call('createKeptList', { body: { name } }),
     onSuccess: async (made) => {
       setName('');
       await client.invalidateQueries({ queryKey: ['kept-lists'] });
@@ -113,19 +113,19 @@ function Entries({ list }: { list: KeptListRow }) {
   const notice = useNotice();
   const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['kept-lists'] });
   const remove = useMutation({
-    mutationFn: (entry: KeptEntryRow) => api('DELETE', `/kept-lists/${list.id}/entries/${entry.id}`),
+    mutationFn: (entry: KeptEntryRow) => call('removeKeptEntry', { list: list.id, id: entry.id }),
     onSuccess: async (_, entry) => {
       await again();
       notice(`${entry.value} is off the list.`, {
         label: 'Undo',
         run: async () => {
-          await api('POST', `/kept-lists/${list.id}/entries`, { text: entry.value, note: entry.note, until: entry.until });
+          await call('pasteKeptEntries', { list: list.id, body: { text: entry.value, note: entry.note, until: entry.until } });
           await again();
         },
       });
     },
   });
-  const drop = useMutation({ mutationFn: () => api('DELETE', `/kept-lists/${list.id}`), onSuccess: again });
+  const drop = useMutation({ mutationFn: () => call('deleteKeptList', { list: list.id }), onSuccess: again });
   return (
     <section aria-label={`Entries of ${list.name}`} className="min-w-0">
       <div className="mb-2 flex flex-wrap items-center gap-3">
@@ -200,7 +200,10 @@ function Entries({ list }: { list: KeptListRow }) {
 /** The note on an entry, edited in place. */
 function Note({ list, entry, onKept }: { list: KeptListRow; entry: KeptEntryRow; onKept: () => Promise<void> }) {
   const [note, setNote] = useState(entry.note);
-  const keep = useMutation({ mutationFn: () => api('PUT', `/kept-lists/${list.id}/entries/${entry.id}`, { note }), onSuccess: onKept });
+  const keep = useMutation({
+    mutationFn: () => call('changeKeptEntry', { list: list.id, id: entry.id, body: { note } }),
+    onSuccess: onKept,
+  });
   return (
     <input
       aria-label={`Note on ${entry.value}`}
@@ -226,7 +229,7 @@ interface Edited {
 /** Whether a domain stands for its sub-domains too; one click changes it. */
 function Reach({ list, entry, onKept }: Edited) {
   const keep = useMutation({
-    mutationFn: () => api('PUT', `/kept-lists/${list.id}/entries/${entry.id}`, { exactly: !entry.exactly }),
+    mutationFn: () => call('changeKeptEntry', { list: list.id, id: entry.id, body: { exactly: !entry.exactly } }),
     onSuccess: onKept,
   });
   return (
@@ -246,7 +249,7 @@ function Reach({ list, entry, onKept }: Edited) {
 function Until({ list, entry, onKept }: Edited) {
   const [editing, setEditing] = useState(false);
   const keep = useMutation({
-    mutationFn: (until: string) => api('PUT', `/kept-lists/${list.id}/entries/${entry.id}`, { until: until || null }),
+    mutationFn: (until: string) => call('changeKeptEntry', { list: list.id, id: entry.id, body: { until: until || null } }),
     onSuccess: onKept,
   });
   if (!editing)
@@ -277,7 +280,7 @@ function Paste({ list }: { list: KeptListRow }) {
   const [until, setUntil] = useState('');
   const client = useQueryClient();
   const paste = useMutation({
-    mutationFn: () => api<Pasted>('POST', `/kept-lists/${list.id}/entries`, { text, note, until: until || null }),
+    mutationFn: () => call('pasteKeptEntries', { list: list.id, body: { text, note, until: until || null } }),
     onSuccess: async ({ unread }) => {
       setText(unread.join('\n'));
       await client.invalidateQueries({ queryKey: ['kept-lists'] });

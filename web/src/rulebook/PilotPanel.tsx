@@ -1,7 +1,7 @@
-import type { Pilot, RulebookState } from '@fulvet/contract';
+import type { Pilot } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { usePilot } from './queries';
 import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
@@ -104,9 +104,9 @@ function Ask({ pilot, end, onClose }: { pilot: Pilot; end: boolean; onClose: () 
   const notice = useNotice();
   const act = useMutation({
     mutationFn: async () => {
-      if (end) await api('DELETE', '/rulebook/pilot');
-      else await api<RulebookState>('POST', '/rulebook/pilot/live', { note });
-      if (past) await api('POST', '/decide', span);
+      if (end) await call('endPilot');
+      else await call('putPilotLive', { body: { note } });
+      if (past) await call('decide', { body: span });
     },
     onSuccess: async () => {
       onClose();

@@ -1,9 +1,8 @@
-import type { RulebookState } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll, useTrials } from '../api/queries';
 import { DaysChoice, MailboxTicks, WithoutMade } from '../decision/SpanChoice';
 import type { PastSpan } from '../decision/usePastRuns';
@@ -31,10 +30,8 @@ export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void 
   const live = useMutation({
     mutationFn: async () => {
       const said = { revision: draft.revision, note };
-      const { version } = pilot
-        ? await api<{ version: number }>('POST', '/rulebook/pilot', { ...said, mailboxes })
-        : await api<RulebookState>('POST', '/rulebook/draft/live', said);
-      if (past) await api('POST', '/decide', { ...span, withoutMade });
+      const { version } = pilot ? await call('startPilot', { body: { ...said, mailboxes } }) : await call('putDraftLive', { body: said });
+      if (past) await call('decide', { body: { ...span, withoutMade } });
       return version;
     },
     onSuccess: async (version) => {

@@ -1,7 +1,7 @@
-import type { DraftState, RulebookVersion } from '@fulvet/contract';
+import type { RulebookVersion } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, queryOf } from '../api/client';
+import { call } from '../api/call';
 import { useDraft, useKeepDraft } from './queries';
 import { Button, Page, Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
@@ -10,13 +10,11 @@ import { counted } from '../parts/numbers';
 import { Select } from '../parts/Select';
 import { DraftBar } from './DraftBar';
 
-type Whole = RulebookVersion & { document: unknown; against: number | null; differences: string[] };
-
 /** Every version of the rulebook: who put it in force, when, why, and what it changed; and the rulebook as a file. */
 export default function VersionsPage() {
   const versions = useQuery({
     queryKey: ['versions'],
-    queryFn: ({ signal }) => api<{ versions: RulebookVersion[] }>('GET', '/rulebook/versions', undefined, signal),
+    queryFn: ({ signal }) => call('listRulebooks', {}, signal),
   });
   const draft = useDraft();
   const all = versions.data?.versions ?? [];
@@ -68,12 +66,12 @@ function Compared({ version, all }: { version: RulebookVersion; all: readonly Ru
   const [against, setAgainst] = useState('');
   const whole = useQuery({
     queryKey: ['versions', version.version, against],
-    queryFn: ({ signal }) => api<Whole>('GET', `/rulebook/versions/${version.version}${queryOf({ against })}`, undefined, signal),
+    queryFn: ({ signal }) => call('getRulebookVersion', { version: version.version, against }, signal),
   });
   const client = useQueryClient();
   const notice = useNotice();
   const take = useMutation({
-    mutationFn: () => api<DraftState>('POST', `/rulebook/versions/${version.version}/draft`),
+    mutationFn: () => call('versionToDraft', { version: version.version }),
     onSuccess: async (draft) => {
       client.setQueryData(['draft'], draft);
       await client.invalidateQueries({ queryKey: ['draft-check'] });

@@ -1,13 +1,13 @@
-import type { DraftState, Finding, KeptEntryRow, KeptListRow, Pilot, RuleCount, RuleUse } from '@fulvet/contract';
+import type { DraftState } from '@fulvet/contract';
 import type { RuleStop, Rulebook } from '@fulvet/core';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { api, queryOf } from '../api/client';
+import { call } from '../api/call';
 import { useNotice } from '../parts/Notices';
 
 export type Draft = Omit<DraftState, 'document'> & { document: Rulebook };
 
 export const useDraft = (enabled = true) =>
-  useQuery({ queryKey: ['draft'], queryFn: ({ signal }) => api<Draft>('GET', '/rulebook/draft', undefined, signal), enabled });
+  useQuery({ queryKey: ['draft'], queryFn: async ({ signal }) => (await call('getDraft', {}, signal)) as Draft, enabled });
 
 /** Keeps an edited rulebook as the draft; what stood before can be had back. */
 export function useKeepDraft() {
@@ -15,13 +15,13 @@ export function useKeepDraft() {
   const notice = useNotice();
   return useMutation({
     mutationFn: ({ document, revision }: { document: unknown; revision: number; said?: string; before?: unknown }) =>
-      api<Draft>('PUT', `/rulebook/draft?revision=${revision}`, document),
+      call('putDraft', { revision, body: document }),
     onSuccess: (kept, { said, before }) => {
       client.setQueryData(['draft'], kept);
       for (const key of ['draft-check', 'kept-lists', 'trials']) void client.invalidateQueries({ queryKey: [key] });
       if (!said) return;
       const undo = async (): Promise<void> => {
-        client.setQueryData(['draft'], await api<Draft>('PUT', `/rulebook/draft?revision=${kept.revision}`, before));
+        client.setQueryData(['draft'], await call('putDraft', { revision: kept.revision, body: before }));
         await client.invalidateQueries({ queryKey: ['draft-check'] });
       };
       notice(`${said} It is in the draft; nothing has taken effect.`, before === undefined ? undefined : { label: 'Undo', run: undo });
@@ -32,22 +32,20 @@ export function useKeepDraft() {
 export const useFindings = (revision: number | undefined) =>
   useQuery({
     queryKey: ['draft-check', revision],
-    queryFn: ({ signal }) => api<{ findings: Finding[] }>('GET', '/rulebook/draft/check', undefined, signal),
+    queryFn: ({ signal }) => call('checkDraft', {}, signal),
     enabled: revision !== undefined,
     placeholderData: keepPreviousData,
   });
 
-export const usePilot = () =>
-  useQuery({ queryKey: ['pilot'], queryFn: ({ signal }) => api<{ pilot: Pilot | null }>('GET', '/rulebook/pilot', undefined, signal) });
+export const usePilot = () => useQuery({ queryKey: ['pilot'], queryFn: ({ signal }) => call('getPilot', {}, signal) });
 
-export const useRuleUse = () =>
-  useQuery({ queryKey: ['rule-use'], queryFn: ({ signal }) => api<{ rules: RuleUse[] }>('GET', '/rules/use', undefined, signal) });
+export const useRuleUse = () => useQuery({ queryKey: ['rule-use'], queryFn: ({ signal }) => call('useOfRules', {}, signal) });
 
 /** What a rule would take of past mail; follows while it is edited, and while older mail is still being read. */
 export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
   useQuery({
     queryKey: ['rule-count', stop, rule],
-    queryFn: ({ signal }) => api<RuleCount>('POST', '/rules/count', { stop, rule, partly: true }, signal),
+    queryFn: ({ signal }) => call('countRule', { body: { stop, rule, partly: true } }, signal),
     enabled,
     refetchInterval: ({ state }) => (state.data && state.data.read < state.data.total ? COUNT_ON_MS : false),
     placeholderData: keepPreviousData,
@@ -57,15 +55,14 @@ export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
 export const useKeptLists = (enabled = true) =>
   useQuery({
     queryKey: ['kept-lists'],
-    queryFn: ({ signal }) => api<{ lists: KeptListRow[] }>('GET', '/kept-lists', undefined, signal),
+    queryFn: ({ signal }) => call('listKeptLists', {}, signal),
     enabled,
   });
 
 export const useKeptEntries = (list: string, text: string) =>
   useQuery({
     queryKey: ['kept-lists', list, text],
-    queryFn: ({ signal }) =>
-      api<{ entries: KeptEntryRow[]; total: number }>('GET', `/kept-lists/${list}/entries${queryOf({ text })}`, undefined, signal),
+    queryFn: ({ signal }) => call('listKeptEntries', { list, text }, signal),
     placeholderData: keepPreviousData,
   });
 

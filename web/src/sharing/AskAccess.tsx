@@ -1,7 +1,7 @@
 import type { AccessAsk } from '@fulvet/contract';
 import { useState } from 'react';
 import { useRequests, useSharing, useWithdrawRequest } from './queries';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 
 type About = Pick<AccessAsk, 'scope' | 'emailId' | 'record'>;
@@ -18,7 +18,7 @@ export function AskAccess({ about, label }: { about: About; label: string }) {
       (item.record?.id ?? null) === (about.record?.id ?? null),
   );
   const ask = useSharing(
-    () => api('POST', '/access/requests', { ...about, note: note ?? '' }),
+    () => call('askAccess', { body: { ...about, note: note ?? '' } }),
     () => 'Asked. The owner sees it under Sharing.',
   );
   const withdraw = useWithdrawRequest();

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSharing } from './queries';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTeam } from '../api/queries';
 import { Button, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
@@ -15,7 +15,7 @@ interface OnTeam {
 export function DealTeam({ dealId, editable }: { dealId: number; editable: boolean }) {
   const found = useQuery({
     queryKey: ['deal-team', dealId],
-    queryFn: ({ signal }) => api<OnTeam>('GET', `/deals/${dealId}/team`, undefined, signal),
+    queryFn: ({ signal }) => call('getDealTeam', { id: dealId }, signal),
   });
   const [editing, setEditing] = useState(false);
   const members = found.data?.members ?? [];
@@ -40,7 +40,7 @@ function Edit({ dealId, members, onClose }: { dealId: number; members: OnTeam['m
   const team = useTeam();
   const [chosen, setChosen] = useState(members.map((member) => String(member.id)));
   const save = useSharing(
-    () => api('PUT', `/deals/${dealId}/team`, { members: chosen.map(Number) }),
+    () => call('setDealTeam', { id: dealId, body: { members: chosen.map(Number) } }),
     () => 'Saved. They see at once what those on the record see.',
   );
   return (

@@ -1,7 +1,7 @@
 import type { Emergency, User } from '@fulvet/contract';
 import { useState } from 'react';
 import { useEmergencies, useSharing } from './queries';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTeam } from '../api/queries';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
@@ -39,7 +39,7 @@ export function Emergencies({ user }: { user: User }) {
 
 function Line({ one, user }: { one: Emergency; user: User }) {
   const act = useSharing(
-    (verb: 'confirm' | 'end') => api('POST', `/emergencies/${one.id}/${verb}`),
+    (verb: 'confirm' | 'end') => call(verb === 'confirm' ? 'confirmEmergency' : 'endEmergency', { id: one.id }),
     (verb) => (verb === 'confirm' ? `Confirmed for ${one.hours} hours from now.` : 'It is over.'),
   );
   const mine = one.owner.id === user.id;
@@ -81,7 +81,7 @@ function Ask({ user, onClose }: { user: User; onClose: () => void }) {
   const [reason, setReason] = useState('');
   const [hours, setHours] = useState('4');
   const ask = useSharing(
-    () => api('POST', '/emergencies', { ownerId: Number(owner), reason, hours: Number(hours) }),
+    () => call('askEmergency', { body: { ownerId: Number(owner), reason, hours: Number(hours) } }),
     () => 'Asked. Another administrator or a lead has to confirm it.',
   );
   return (

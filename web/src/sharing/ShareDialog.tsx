@@ -2,7 +2,7 @@ import type { EmailDetail, OwnWordRequest, User } from '@fulvet/contract';
 import { SHARE_LEVELS } from '@fulvet/core';
 import { useState } from 'react';
 import { useSharing, useWords } from './queries';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTeam, useTeams } from '../api/queries';
 import { Button, Field, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
@@ -44,14 +44,18 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
   const save = useSharing(
     () =>
       who === 'people'
-        ? api('POST', '/access/grants', { scope: scope === 'email' ? 'email' : 'conversation', emailId: email.id, to: people.map(Number) })
-        : api('POST', '/my-mail/words', {
-            does: who === 'seal' ? 'seal' : 'share',
-            scope,
-            ...(about ? { value: scope === 'person' ? outsider : domain } : { emailId: email.id }),
-            ...(who === 'seal' ? {} : { level: who, teams: who === 'teams' ? teams : [], existenceOnly: existenceOnly && who !== 'owner' }),
-            always,
-          } as OwnWordRequest),
+        ? call('addGrants', { body: { scope: scope === 'email' ? 'email' : 'conversation', emailId: email.id, to: people.map(Number) } })
+        : call('addOwnWord', {
+            body: {
+              does: who === 'seal' ? 'seal' : 'share',
+              scope,
+              ...(about ? { value: scope === 'person' ? outsider : domain } : { emailId: email.id }),
+              ...(who === 'seal'
+                ? {}
+                : { level: who, teams: who === 'teams' ? teams : [], existenceOnly: existenceOnly && who !== 'owner' }),
+              always,
+            } as OwnWordRequest,
+          }),
     () =>
       who === 'seal'
         ? 'Sealed. Nobody else learns that it exists.'

@@ -1,7 +1,7 @@
-import type { AccessRequest, Grant, User } from '@fulvet/contract';
+import type { AccessRequest, Grant, Input, User } from '@fulvet/contract';
 import { useState } from 'react';
 import { useGrants, useRequests, useSharing, useTakeBackWord, useWithdrawRequest, useWords } from './queries';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useDocket } from '../parts/useDocket';
 import { Button, Page, Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
@@ -52,11 +52,8 @@ function AskedOfMe() {
 function Request({ request }: { request: AccessRequest }) {
   const docket = useDocket();
   const answer = useSharing(
-    (body: object) => api('POST', `/access/requests/${request.id}/answer`, body),
-    (body) =>
-      'answer' in body && body.answer === 'decline'
-        ? `Declined. ${request.askedBy.name} is told.`
-        : `${request.askedBy.name} reads it from now on.`,
+    (body: Input<'answerAccessRequest'>['body']) => call('answerAccessRequest', { id: request.id, body }),
+    (body) => (body.answer === 'decline' ? `Declined. ${request.askedBy.name} is told.` : `${request.askedBy.name} reads it from now on.`),
   );
   return (
     <li className="px-1 py-2">
@@ -94,8 +91,8 @@ function Request({ request }: { request: AccessRequest }) {
               hint: `All mail of yours under this ${KIND_LABELS[record.kind].one.toLowerCase()}, later mail too.`,
             }))}
             onChange={(key) => {
-              const [kind, id] = key.split(':');
-              answer.mutate({ answer: 'record', record: { kind, id: Number(id) } });
+              const record = request.records.find(({ kind, id }) => `${kind}:${id}` === key);
+              if (record) answer.mutate({ answer: 'record', record: { kind: record.kind, id: record.id } });
             }}
           />
         )}
@@ -160,7 +157,7 @@ function Said() {
 function Given() {
   const grants = useGrants();
   const back = useSharing(
-    (grant: Grant) => api('DELETE', `/access/grants/${grant.id}`),
+    (grant: Grant) => call('withdrawGrant', { id: grant.id }),
     (grant) => `${grant.to.name} reads it no more.`,
   );
   return (

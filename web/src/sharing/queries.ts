@@ -1,43 +1,40 @@
-import type { AccessRequest, Emergency, Eyes, Grant, MemberSight, OwnWord } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { api, queryOf } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
-
-type Level = NonNullable<OwnWord['level']>;
 
 export const useWords = (email?: number) =>
   useQuery({
     queryKey: ['words', email ?? 0],
-    queryFn: ({ signal }) => api<{ words: OwnWord[]; widest: Level }>('GET', `/my-mail/words${queryOf({ email })}`, undefined, signal),
+    queryFn: ({ signal }) => call('listOwnWords', { email }, signal),
   });
 
 export const useRequests = () =>
   useQuery({
     queryKey: ['access-requests'],
-    queryFn: ({ signal }) => api<{ toMe: AccessRequest[]; mine: AccessRequest[] }>('GET', '/access/requests', undefined, signal),
+    queryFn: ({ signal }) => call('listAccessRequests', {}, signal),
     refetchInterval: 60_000,
   });
 
 export const useGrants = () =>
   useQuery({
     queryKey: ['grants'],
-    queryFn: ({ signal }) => api<{ given: Grant[]; received: Grant[] }>('GET', '/access/grants', undefined, signal),
+    queryFn: ({ signal }) => call('listGrants', {}, signal),
   });
 
 export const useEyes = (email: number, enabled: boolean) =>
-  useQuery({ queryKey: ['eyes', email], queryFn: ({ signal }) => api<Eyes>('GET', `/emails/${email}/eyes`, undefined, signal), enabled });
+  useQuery({ queryKey: ['eyes', email], queryFn: ({ signal }) => call('getEyes', { id: email }, signal), enabled });
 
 export const useEmergencies = () =>
   useQuery({
     queryKey: ['emergencies'],
-    queryFn: ({ signal }) => api<{ emergencies: Emergency[] }>('GET', '/emergencies', undefined, signal),
+    queryFn: ({ signal }) => call('listEmergencies', {}, signal),
   });
 
 export const useSight = (member: number | null, mailbox: number | null) =>
   useQuery({
     queryKey: ['sight', member, mailbox],
-    queryFn: ({ signal }) => api<MemberSight>('GET', `/team/${member ?? 0}/sight${queryOf({ mailbox })}`, undefined, signal),
+    queryFn: ({ signal }) => call('getSight', { id: member ?? 0, mailbox }, signal),
     enabled: member !== null && mailbox !== null,
   });
 
@@ -57,13 +54,13 @@ export function useSharing<T>(call: (input: T) => Promise<unknown>, said: (input
 /** Takes back what an owner said of emails of theirs. */
 export const useTakeBackWord = () =>
   useSharing(
-    (id: number) => api('DELETE', `/my-mail/words/${id}`),
+    (id: number) => call('removeOwnWord', { id }),
     () => 'Taken back. It is seen by the rules again.',
   );
 
 /** Withdraws a request to read. */
 export const useWithdrawRequest = () =>
   useSharing(
-    (id: number) => api('DELETE', `/access/requests/${id}`),
+    (id: number) => call('withdrawAccessRequest', { id }),
     () => 'Your request is withdrawn.',
   );

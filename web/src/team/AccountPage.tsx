@@ -2,7 +2,8 @@ import type { AccessToken, TokenScope, User } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSessions } from './queries';
-import { api, ApiFailure } from '../api/client';
+import { ApiFailure } from '../api/client';
+import { call } from '../api/call';
 import { useTokens } from '../api/queries';
 import { Button, Field, Page, TextInput, Trouble } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
@@ -37,7 +38,7 @@ function OwnPassword() {
   const client = useQueryClient();
   const notice = useNotice();
   const save = useMutation({
-    mutationFn: () => api('PUT', '/me/password', form),
+    mutationFn: () => call('changeOwnPassword', { body: form }),
     onSuccess: async () => {
       setForm({ current: '', password: '' });
       await client.invalidateQueries({ queryKey: ['sessions'] });
@@ -90,7 +91,7 @@ function Sessions() {
   const client = useQueryClient();
   const notice = useNotice();
   const end = useMutation({
-    mutationFn: (id: string) => api<{ ended: number }>('DELETE', `/me/sessions/${id}`),
+    mutationFn: (id: string) => call('endSession', { session: id }),
     onSuccess: async ({ ended }) => {
       await client.invalidateQueries({ queryKey: ['sessions'] });
       notice(ended === 1 ? 'Signed out there.' : `Signed out in ${ended} places.`);
@@ -155,11 +156,13 @@ function Tokens({ user }: { user: User }) {
   const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['tokens'] });
   const create = useMutation({
     mutationFn: () =>
-      api<{ token: string }>('POST', '/me/tokens', {
-        name: form.name,
-        scopes: SCOPE_LABELS[form.scope]?.scopes ?? ['read'],
-        days: form.days === '' ? null : Number(form.days),
-        password: form.password,
+      call('createToken', {
+        body: {
+          name: form.name,
+          scopes: SCOPE_LABELS[form.scope]?.scopes ?? ['read'],
+          days: form.days === '' ? null : Number(form.days),
+          password: form.password,
+        },
       }),
     onSuccess: async (result) => {
       setMade(result.token);
@@ -167,7 +170,7 @@ function Tokens({ user }: { user: User }) {
       await again();
     },
   });
-  const revoke = useMutation({ mutationFn: (token: AccessToken) => api('DELETE', `/me/tokens/${token.id}`), onSuccess: again });
+  const revoke = useMutation({ mutationFn: (token: AccessToken) => call('revokeToken', { id: token.id }), onSuccess: again });
   return (
     <section aria-label="Access tokens">
       <h2 className="mb-1 text-lg">Your access tokens</h2>

@@ -1,8 +1,9 @@
-import type { Invitation, Role } from '@fulvet/contract';
+import type { Role } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useInvitations } from './queries';
-import { api, ApiFailure } from '../api/client';
+import { ApiFailure } from '../api/client';
+import { call } from '../api/call';
 import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
 import { Moment } from '../parts/Moment';
@@ -16,14 +17,14 @@ export function Invitations() {
   const client = useQueryClient();
   const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['invitations'] });
   const invite = useMutation({
-    mutationFn: () => api<{ invitation: Invitation; token: string }>('POST', '/invitations', form),
+    mutationFn: () => call('invite', { body: form }),
     onSuccess: async ({ invitation, token }) => {
       setLink({ name: invitation.name, url: `${window.location.origin}/join?token=${token}` });
       setForm({ email: '', name: '', role: 'rep' });
       await again();
     },
   });
-  const withdraw = useMutation({ mutationFn: (id: number) => api('DELETE', `/invitations/${id}`), onSuccess: again });
+  const withdraw = useMutation({ mutationFn: (id: number) => call('withdrawInvitation', { id }), onSuccess: again });
   const fields = invite.error instanceof ApiFailure ? invite.error.fields : {};
   const open = found.data?.invitations.filter((invitation) => invitation.state === 'open') ?? [];
   return (

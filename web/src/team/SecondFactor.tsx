@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSecondFactor } from './queries';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
 import { useNotice } from '../parts/Notices';
@@ -14,9 +14,9 @@ export function SecondFactor({ onDone }: { onDone?: () => void }) {
   const [password, setPassword] = useState('');
   const [code, setCode] = useState('');
   const [codes, setCodes] = useState<string[] | null>(null);
-  const begin = useMutation({ mutationFn: () => api<{ key: string; uri: string }>('POST', '/me/second-factor', { password }) });
+  const begin = useMutation({ mutationFn: () => call('beginSecondFactor', { body: { password } }) });
   const confirm = useMutation({
-    mutationFn: () => api<{ recoveryCodes: string[] }>('POST', '/me/second-factor/confirm', { code }),
+    mutationFn: () => call('confirmSecondFactor', { body: { code } }),
     onSuccess: async (done) => {
       setCodes(done.recoveryCodes);
       begin.reset();
@@ -26,7 +26,7 @@ export function SecondFactor({ onDone }: { onDone?: () => void }) {
     },
   });
   const end = useMutation({
-    mutationFn: () => api('DELETE', '/me/second-factor', { password }),
+    mutationFn: () => call('endSecondFactor', { body: { password } }),
     onSuccess: async () => {
       setPassword('');
       await client.invalidateQueries({ queryKey: ['second-factor'] });

@@ -1,9 +1,10 @@
-import type { Deactivated, Role, TeamMember, User } from '@fulvet/contract';
+import type { Role, TeamMember, User } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useSharing } from '../sharing/queries';
-import { api, ApiFailure } from '../api/client';
+import { ApiFailure } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll, useTeam } from '../api/queries';
 import { OutsideAddresses } from '../mailboxes/OutsideAddresses';
 import { Address, Button, Field, Page, TextInput, Trouble } from '../parts/basics';
@@ -63,12 +64,12 @@ function Member({ member, user, members }: { member: TeamMember; user: User; mem
   const [open, setOpen] = useState<'password' | 'leave' | null>(null);
   const admin = user.role === 'admin';
   const change = useSharing(
-    (role: Role) => api('PUT', `/team/${member.id}`, { role }),
+    (role: Role) => call('changeMember', { id: member.id, body: { role } }),
     (role) => `${member.name} is ${role} from now on.`,
   );
   const act = useSharing(
-    (path: string) => api(path.endsWith('second-factor') ? 'DELETE' : 'POST', path),
-    (path) => (path.endsWith('activate') ? `${member.name} may sign in again.` : `${member.name} signs in by password alone, and is told.`),
+    (what: 'activateMember' | 'resetSecondFactor') => call(what, { id: member.id }),
+    (what) => (what === 'activateMember' ? `${member.name} may sign in again.` : `${member.name} signs in by password alone, and is told.`),
   );
   return (
     <li className={`px-1 py-1.5 ${member.active ? '' : 'text-muted'}`}>
@@ -104,7 +105,7 @@ function Member({ member, user, members }: { member: TeamMember; user: User; mem
             }
             onChange={(verb) => {
               if (verb === 'password' || verb === 'leave') setOpen(verb);
-              else act.mutate(verb === 'activate' ? `/team/${member.id}/activate` : `/team/${member.id}/second-factor`);
+              else act.mutate(verb === 'activate' ? 'activateMember' : 'resetSecondFactor');
             }}
           />
         )}
@@ -135,9 +136,12 @@ function Leave({
   const others = members.filter((item) => item.active && item.id !== member.id);
   const leave = useMutation({
     mutationFn: () =>
-      api<Deactivated>('POST', `/team/${member.id}/deactivate`, {
-        mailboxesTo: mailboxesTo === '' ? null : Number(mailboxesTo),
-        recordsTo: recordsTo === '' ? null : Number(recordsTo),
+      call('deactivateMember', {
+        id: member.id,
+        body: {
+          mailboxesTo: mailboxesTo === '' ? null : Number(mailboxesTo),
+          recordsTo: recordsTo === '' ? null : Number(recordsTo),
+        },
       }),
     onSuccess: async (done) => {
       await refresh();
@@ -202,7 +206,7 @@ function SetPassword({ member, onDone }: { member: TeamMember; onDone: () => voi
   const client = useQueryClient();
   const notice = useNotice();
   const save = useMutation({
-    mutationFn: () => api('PUT', `/team/${member.id}/password`, { password }),
+    mutationFn: () => call('setPassword', { id: member.id, body: { password } }),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['team'] });
       notice(`${member.name} signs in with the new password from now on.`);
@@ -241,11 +245,13 @@ function AddMember() {
   const notice = useNotice();
   const add = useMutation({
     mutationFn: () =>
-      api<TeamMember>('POST', '/team', {
-        email: form.email,
-        name: form.name,
-        role: form.role,
-        ...(form.password ? { password: form.password } : {}),
+      call('addMember', {
+        body: {
+          email: form.email,
+          name: form.name,
+          role: form.role,
+          ...(form.password ? { password: form.password } : {}),
+        },
       }),
     onSuccess: async (member) => {
       setForm({ email: '', name: '', role: 'rep', password: '' });

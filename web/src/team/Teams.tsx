@@ -1,7 +1,7 @@
 import type { Team, TeamMember } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTeams } from '../api/queries';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
@@ -15,7 +15,7 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
   const [name, setName] = useState('');
   const client = useQueryClient();
   const add = useMutation({
-    mutationFn: () => api<Team>('POST', '/teams', { name }),
+    mutationFn: () => call('addTeam', { body: { name } }),
     onSuccess: async (team) => {
       setName('');
       await client.invalidateQueries({ queryKey: ['teams'] });
@@ -76,11 +76,11 @@ function Members({ team, members, onClose }: { team: Team; members: readonly Tea
     notice(said);
   };
   const save = useMutation({
-    mutationFn: () => api<Team>('PUT', `/teams/${team.id}`, { members: chosen.map(Number) }),
+    mutationFn: () => call('setTeamMembers', { id: team.id, body: { members: chosen.map(Number) } }),
     onSuccess: () => done(`${team.name} has ${chosen.length} members.`),
   });
   const remove = useMutation({
-    mutationFn: () => api('DELETE', `/teams/${team.id}`),
+    mutationFn: () => call('removeTeam', { id: team.id }),
     onSuccess: () => done(`The team ${team.name} is gone.`),
   });
   return (

@@ -1,7 +1,7 @@
 import type { Trial, TrialRow } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTrialRows } from './queries';
 import { Button, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -78,16 +78,10 @@ function Subject({ row }: { row: TrialRow }) {
   );
 }
 
-interface Dockets {
-  before: { stop: string; title: string; verdict: string; because: string[] }[];
-  after: { stop: string; title: string; verdict: string; because: string[] }[];
-  stop: string | null;
-}
-
 function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
   const dockets = useQuery({
     queryKey: ['trial-docket', trialId, row.email.id],
-    queryFn: ({ signal }) => api<Dockets>('GET', `/trials/${trialId}/emails/${row.email.id}`, undefined, signal),
+    queryFn: ({ signal }) => call('getTrialDocket', { id: trialId, email: row.email.id }, signal),
     enabled: row.email.content !== null,
     retry: false,
   });

@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTrial } from './queries';
 import { useTrials } from '../api/queries';
 import { Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
@@ -30,8 +30,8 @@ export default function TrialPage() {
 function Loaded({ trial }: { trial: Trial }) {
   const go = useNavigate();
   const running = trial.state === 'queued' || trial.state === 'running';
-  const cancel = useMutation({ mutationFn: () => api('POST', `/trials/${trial.id}/cancel`) });
-  const remove = useMutation({ mutationFn: () => api('DELETE', `/trials/${trial.id}`), onSuccess: () => go('/trials') });
+  const cancel = useMutation({ mutationFn: () => call('cancelTrial', { id: trial.id }) });
+  const remove = useMutation({ mutationFn: () => call('deleteTrial', { id: trial.id }), onSuccess: () => go('/trials') });
   return (
     <Page
       title={

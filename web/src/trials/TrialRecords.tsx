@@ -1,7 +1,7 @@
 import type { Trial, TrialSummary } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useTrialMade } from './queries';
 import { Trouble } from '../parts/basics';
 import { count, counted } from '../parts/numbers';
@@ -12,11 +12,13 @@ export function BeforeStay({ trial }: { trial: Trial }) {
   const days = trial.since === null ? null : Math.max(1, Math.round((Date.parse(trial.at) - Date.parse(trial.since)) / 86_400_000));
   const again = useMutation({
     mutationFn: () =>
-      api<Trial>('POST', '/trials', {
-        name: `${trial.name}, without what mail created`.slice(0, 100),
-        days,
-        mailboxes: trial.mailboxes,
-        withoutMade: true,
+      call('startTrial', {
+        body: {
+          name: `${trial.name}, without what mail created`.slice(0, 100),
+          days,
+          mailboxes: trial.mailboxes,
+          withoutMade: true,
+        },
       }),
     onSuccess: (made) => go(`/trials/${made.id}`),
   });

@@ -2,7 +2,7 @@ import type { Mailbox, Trial } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useMailboxes } from '../api/queries';
 import { useDraft } from '../rulebook/queries';
 import { useTrials } from '../api/queries';
@@ -48,11 +48,13 @@ function NewTrial() {
   const go = useNavigate();
   const start = useMutation({
     mutationFn: () =>
-      api<Trial>('POST', '/trials', {
-        name,
-        days: days === '' ? null : Number(days),
-        mailboxes: mailbox === '' ? [] : [mailbox],
-        withoutMade,
+      call('startTrial', {
+        body: {
+          name,
+          days: days === '' ? null : Number(days),
+          mailboxes: mailbox === '' ? [] : [mailbox],
+          withoutMade,
+        },
       }),
     onSuccess: async (trial) => {
       await client.invalidateQueries({ queryKey: ['trials'] });

@@ -1,7 +1,8 @@
 import type { User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useAudit } from './queries';
-import { api, queryOf } from '../api/client';
+import { queryOf } from '../api/client';
+import { call } from '../api/call';
 import { useTeam } from '../api/queries';
 import { useDocket } from '../parts/useDocket';
 import { Button, Empty, Field, Page, TextInput, Trouble } from '../parts/basics';
@@ -9,12 +10,6 @@ import { exactMoment, Moment } from '../parts/Moment';
 import { Select } from '../parts/Select';
 import { TypedFilter } from '../parts/TypedFilter';
 import { useAddressBar } from '../parts/useAddressBar';
-
-interface Check {
-  intact: boolean;
-  entries: number;
-  broken: string[];
-}
 
 /** What was done with mail and settings, the latest first: one's own and what concerns one; for administrators all of the workspace. */
 export default function LogPage({ user }: { user: User }) {
@@ -29,7 +24,7 @@ export default function LogPage({ user }: { user: User }) {
   const log = useAudit(query);
   const team = useTeam();
   const docket = useDocket();
-  const check = useMutation({ mutationFn: () => api<Check>('GET', '/audit/check') });
+  const check = useMutation({ mutationFn: () => call('checkAudit') });
   const pages = log.data?.pages ?? [];
   const entries = pages.flatMap((page) => page.entries);
   return (

@@ -3,7 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useErasures } from './queries';
-import { api } from '../api/client';
+import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Moment } from '../parts/Moment';
@@ -23,7 +23,7 @@ export function Person() {
         .filter(Boolean),
     ),
   ];
-  const find = useMutation({ mutationFn: (wanted: string[]) => api<PersonHeld>('POST', '/privacy/find', { addresses: wanted }) });
+  const find = useMutation({ mutationFn: (wanted: string[]) => call('findPerson', { body: { addresses: wanted } }) });
   return (
     <section aria-label="A person who asks">
       <h2 className="text-lg">A person who asks</h2>
@@ -68,13 +68,13 @@ export function Person() {
 }
 
 function Held({ held, more }: { held: PersonHeld; more: (address: string) => void }) {
-  const [way, setWay] = useState('erase');
+  const [way, setWay] = useState<'erase' | 'anonymise'>('erase');
   const [reference, setReference] = useState('');
   const [confirm, setConfirm] = useState('');
   const refresh = useRefreshAll();
   const notice = useNotice();
   const erase = useMutation({
-    mutationFn: () => api<{ id: number }>('POST', '/privacy/erase', { addresses: held.addresses, way, reference, confirm }),
+    mutationFn: () => call('erasePerson', { body: { addresses: held.addresses, way, reference, confirm } }),
     onSuccess: async ({ id }) => {
       await refresh();
       setConfirm('');
@@ -83,7 +83,7 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
   });
   const exporting = useMutation({
     mutationFn: async () => {
-      const made = await api<unknown>('POST', '/privacy/export', { addresses: held.addresses });
+      const made = await call('exportPerson', { body: { addresses: held.addresses } });
       const link = document.createElement('a');
       link.href = URL.createObjectURL(new Blob([JSON.stringify(made, null, 2)], { type: 'application/json' }));
       link.download = 'person.json';
@@ -135,7 +135,7 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
       >
         <div className="grid gap-3 sm:grid-cols-2">
           <Field label="Emails with nobody else from outside">
-            <Select value={way} onChange={(event) => setWay(event.target.value)}>
+            <Select value={way} onChange={(event) => setWay(event.target.value === 'anonymise' ? 'anonymise' : 'erase')}>
               <option value="erase">go, with their sources</option>
               <option value="anonymise">stay, without the person</option>
             </Select>

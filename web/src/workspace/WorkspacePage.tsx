@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useRetention, useWorkspace } from './queries';
 import { useSharing } from '../sharing/queries';
-import { api, ApiFailure, queryOf } from '../api/client';
+import { ApiFailure } from '../api/client';
+import { call } from '../api/call';
 import { Button, Field, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { Moment } from '../parts/Moment';
@@ -48,7 +49,7 @@ const WIDEST = [
 
 function Policy({ workspace }: { workspace: Workspace }) {
   const save = useSharing(
-    (change: WorkspaceChange) => api('PUT', '/workspace', change),
+    (change: WorkspaceChange) => call('putWorkspace', { body: change }),
     () => 'Saved. It holds from now on.',
   );
   const [name, setName] = useState(workspace.name);
@@ -124,7 +125,7 @@ function Provider({ workspace }: { workspace: Workspace }) {
     clientSecret: '',
   });
   const save = useSharing(
-    (provider: NonNullable<WorkspaceChange['identityProvider']> | null) => api('PUT', '/workspace', { identityProvider: provider }),
+    (provider: NonNullable<WorkspaceChange['identityProvider']> | null) => call('putWorkspace', { body: { identityProvider: provider } }),
     (provider) => (provider ? `Members can sign in at ${provider.label}.` : 'Members sign in by password.'),
   );
   const fields = save.error instanceof ApiFailure ? save.error.fields : {};
@@ -192,7 +193,7 @@ const KINDS: Record<RetentionKind, { title: string; what: string }> = {
 function Retention() {
   const rules = useRetention();
   const run = useSharing(
-    () => api<{ gone: number }>('POST', '/retention/run'),
+    () => call('runRetention'),
     () => 'Done. What was older is gone, sources and all.',
   );
   const due = rules.data?.rules.reduce((sum, rule) => sum + rule.wouldGo, 0) ?? 0;
@@ -226,17 +227,11 @@ function Rule({ rule }: { rule: RetentionRule }) {
   }, [days]);
   const preview = useQuery({
     queryKey: ['retention-preview', rule.kind, asked],
-    queryFn: ({ signal }) =>
-      api<{ wouldGo: number; oldest: string | null }>(
-        'GET',
-        `/retention/preview${queryOf({ kind: rule.kind, days: asked })}`,
-        undefined,
-        signal,
-      ),
+    queryFn: ({ signal }) => call('previewRetention', { kind: rule.kind, days: asked }, signal),
     enabled: /^[1-9]\d{0,4}$/.test(asked),
   });
   const save = useSharing(
-    (value: number | null) => api('PUT', '/retention', { kind: rule.kind, days: value }),
+    (value: number | null) => call('putRetention', { body: { kind: rule.kind, days: value } }),
     (value) => (value === null ? `${KINDS[rule.kind].title}: kept for ever.` : `${KINDS[rule.kind].title}: kept for ${value} days.`),
   );
   const changed = days !== (rule.days === null ? '' : String(rule.days));

@@ -182,7 +182,7 @@ describe('the log', () => {
       listAudit: ({ query }) =>
         query.after
           ? { entries: [entry('b', 'earlier')], next: null, kinds: [] }
-          : { entries: [entry('a', 'latest')], next: 'x', kinds: [] },
+          : { entries: [entry('a', 'latest')], next: '1.2', kinds: [] },
     });
     await screen.findByText('latest');
     expect(screen.queryByRole('button', { name: /Prove/ })).toBeNull();

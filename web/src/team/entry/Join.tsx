@@ -1,24 +1,17 @@
-import type { Session } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { api, ApiFailure, queryOf } from '../../api/client';
+import { ApiFailure } from '../../api/client';
+import { call } from '../../api/call';
 import { Address, Button, Field, TextInput, Trouble, Waiting } from '../../parts/basics';
 import { Gate } from './Gate';
 import { useTakeSession } from './SignIn';
-
-interface Invited {
-  email: string;
-  name: string;
-  workspace: string;
-  by: string;
-}
 
 /** Where an invitation's link leads: a name, a password of one's own, and in. */
 export function Join({ token }: { token: string }) {
   const invited = useQuery({
     queryKey: ['invited', token],
-    queryFn: ({ signal }) => api<Invited>('GET', `/invitations/by-token${queryOf({ token })}`, undefined, signal),
+    queryFn: ({ signal }) => call('getInvitation', { token }, signal),
     retry: false,
   });
   const [name, setName] = useState('');
@@ -27,7 +20,7 @@ export function Join({ token }: { token: string }) {
   const go = useNavigate();
   useEffect(() => setName(invited.data?.name ?? ''), [invited.data?.name]);
   const join = useMutation({
-    mutationFn: () => api<Session>('POST', '/invitations/accept', { token, name, password }),
+    mutationFn: () => call('acceptInvitation', { body: { token, name, password } }),
     onSuccess: (session) => {
       void go('/', { replace: true });
       take(session);

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, ApiFailure } from '../../api/client';
+import { ApiFailure } from '../../api/client';
+import { call } from '../../api/call';
 import { Button, Field, TextInput, Trouble } from '../../parts/basics';
 import { Gate } from './Gate';
 
@@ -12,10 +13,12 @@ export function SetUp() {
   const ownDomains = form.domains.split(/[\s,;]+/).filter(Boolean);
   const setUp = useMutation({
     mutationFn: () =>
-      api('POST', '/setup', {
-        workspace: form.workspace || 'Our team',
-        admin: { email: form.email, name: form.name, password: form.password },
-        ownDomains,
+      call('setUp', {
+        body: {
+          workspace: form.workspace || 'Our team',
+          admin: { email: form.email, name: form.name, password: form.password },
+          ownDomains,
+        },
       }),
     onSuccess: () => client.invalidateQueries(),
   });

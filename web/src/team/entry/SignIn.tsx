@@ -1,7 +1,8 @@
 import type { Session } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, setCsrf } from '../../api/client';
+import { setCsrf } from '../../api/client';
+import { call } from '../../api/call';
 import { Button, Field, TextInput, Trouble } from '../../parts/basics';
 import { Gate } from './Gate';
 
@@ -20,7 +21,7 @@ export function SignIn({ session }: { session: Session }) {
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
   const take = useTakeSession();
-  const signIn = useMutation({ mutationFn: () => api<Session>('POST', '/session', { email, password }), onSuccess: take });
+  const signIn = useMutation({ mutationFn: () => call('signIn', { body: { email, password } }), onSuccess: take });
   const told = new URLSearchParams(window.location.search).get('sign-in');
   if (session.needs === 'code') return <Code workspace={session.workspace} />;
   return (
@@ -76,7 +77,7 @@ export function SignIn({ session }: { session: Session }) {
 function Code({ workspace }: { workspace: string }) {
   const [code, setCode] = useState('');
   const take = useTakeSession();
-  const give = useMutation({ mutationFn: () => api<Session>('POST', '/session/code', { code }), onSuccess: take });
+  const give = useMutation({ mutationFn: () => call('giveCode', { body: { code } }), onSuccess: take });
   return (
     <Gate title={`The code for ${workspace}`}>
       <form
