@@ -1,5 +1,6 @@
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
+import { noDroppedRefusal } from './scripts/lint/noDroppedRefusal.mjs';
 
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/node_modules/**', '.fulvet/**', 'server/migrations/**'] },
@@ -18,6 +19,12 @@ export default tseslint.config(
       'max-lines': ['error', { max: 420, skipBlankLines: true, skipComments: true }],
       'no-restricted-syntax': ['error', { selector: 'TSEnumDeclaration', message: 'Use a union of literals.' }],
     },
+  },
+  {
+    files: ['server/src/**/*.ts', 'demo/src/**/*.ts', 'bench/src/**/*.ts'],
+    languageOptions: { parserOptions: { project: ['tsconfig.node.json'] } },
+    plugins: { fulvet: { rules: { 'no-dropped-refusal': noDroppedRefusal } } },
+    rules: { 'fulvet/no-dropped-refusal': 'error' },
   },
   { files: ['**/*.test.ts', 'demo/**/*.ts'], rules: { 'max-lines': 'off' } },
 );

@@ -1,4 +1,5 @@
 import { cautiousRulebook } from '@fulvet/core';
+import { taken } from './taken';
 import type { Rulebook } from '@fulvet/core';
 import type { Services } from '@fulvet/server';
 import {
@@ -158,10 +159,10 @@ const REGIONS = ['North coast', 'South coast', 'Rivers', 'Islands'];
 /** What the workspace has added to its records, and the stages that its deals go through. */
 async function setUpRecords(services: Services, admin: number): Promise<void> {
   await services.database.as(admin, async (tx) => {
-    await setOwnFields(tx, 'account', [{ label: 'Region', type: 'choice', choices: REGIONS }]);
-    await setOwnFields(tx, 'deal', [{ label: 'Gauges', type: 'number', choices: [] }]);
+    taken(await setOwnFields(tx, 'account', [{ label: 'Region', type: 'choice', choices: REGIONS }]));
+    taken(await setOwnFields(tx, 'deal', [{ label: 'Gauges', type: 'number', choices: [] }]));
     const closed = ['Won', 'Lost'].map((name) => ({ id: null, name, open: false }));
-    await setDealStages(tx, admin, [...STAGES.map((name) => ({ id: null, name, open: true })), ...closed]);
+    taken(await setDealStages(tx, admin, [...STAGES.map((name) => ({ id: null, name, open: true })), ...closed]));
   });
 }
 

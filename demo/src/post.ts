@@ -4,6 +4,7 @@ import type { Services } from '@fulvet/server';
 import { beginMailbox, loadMailbox, putSettings, runChecks, serversFor, startMailbox, storeConnection } from '@fulvet/server';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { DemoPlan } from './plan';
+import { taken } from './taken';
 import type { Teammate, World } from './world';
 import { OWN_DOMAIN } from './world';
 
@@ -65,7 +66,7 @@ export async function connectTeam(
   say(`Connecting ${wanted.length} mailboxes at Longshore Mail …`);
   await Promise.all(
     wanted.map(async (item) => {
-      const mailboxId = await beginMailbox(services, admin, item);
+      const mailboxId = taken(await beginMailbox(services, admin, item));
       const { imap, smtp, preset } = await serversFor(services, item.address);
       const mailbox = await loadMailbox(services.database.worker, mailboxId);
       if (!imap || !smtp || !mailbox) throw new Error(`The provider does not know ${item.address}.`);
@@ -73,8 +74,8 @@ export async function connectTeam(
       await runChecks(services, mailboxId, 'name');
       const share = item.address === PRIVATE ? 'owner' : 'rules';
       // What others see of a mailbox, its owner says.
-      await putSettings(services, { ...admin, id: item.ownerId }, mailbox, { share, readSinceDays: null });
-      await startMailbox(services, admin, mailboxId);
+      taken(await putSettings(services, { ...admin, id: item.ownerId }, mailbox, { share, readSinceDays: null }));
+      taken(await startMailbox(services, admin, mailboxId));
     }),
   );
   await inStep(services, say);

@@ -26,3 +26,5 @@ export { planImport } from './records/import/planImport';
 export { readCsv } from './base/files/readCsv';
 export { liveRulebook, putRulebook, storedRulebook } from './rulebook/liveRulebook';
 export type { Services } from './base/services';
+export { isRefusal } from './base/refusal';
+export type { Refusal } from './base/refusal';

@@ -25,3 +25,6 @@ export const mailClass = z.enum(['person', 'newsletter', 'notice', 'auto-reply',
 export const id = z.number().int().positive();
 
 export const moment = z.iso.datetime({ offset: true });
+
+/** Where a page of a list ended, for the next one. */
+export const cursor = z.string().regex(/^-?\d{1,18}\.\d{1,18}$/, 'is not a cursor that this list gave');

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { direction, id, mailClass, moment, outcome, recordKind, shareLevel } from '../base/values';
+import { cursor, direction, id, mailClass, moment, outcome, recordKind, shareLevel } from '../base/values';
 
 export const filing = z.object({ kind: recordKind, id, name: z.string(), rule: z.string(), created: z.boolean() });
 
@@ -110,7 +110,7 @@ export const emailQuery = z.object({
   conversation: z.coerce.number().int().optional(),
   problems: z.enum(['yes', 'damaged']).optional().describe('yes: any problem; damaged: the stored source cannot be read.'),
   mine: z.enum(['yes']).optional().describe('Of mailboxes that the reader uses.'),
-  after: z.string().optional().describe('Cursor of the page before.'),
+  after: cursor.optional().describe('Cursor of the page before.'),
   limit: z.coerce.number().int().min(1).max(200).default(60),
 });
 

@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import { direction, id, mailClass, moment, outcome, shareLevel } from '../base/values';
+import { cursor, direction, id, mailClass, moment, outcome, shareLevel } from '../base/values';
 import { filing, person } from '../emails/shapes';
 import { mailFigures, outsider } from '../records/shapes';
 
 export const historyQuery = z.object({
-  after: z.string().optional(),
+  after: cursor.optional(),
   limit: z.coerce.number().int().min(1).max(50).default(12),
   person: z.string().max(320).optional().describe('An address that takes part.'),
   colleague: z.coerce.number().int().positive().optional().describe('A member in whose mailbox it lies.'),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { id, moment, shareLevel } from '../base/values';
+import { cursor, id, moment, shareLevel } from '../base/values';
 
 export const recordReach = z
   .enum(['all', 'team', 'owner'])
@@ -59,7 +59,7 @@ export const auditQuery = z.object({
   member: z.coerce.number().int().positive().optional().describe('Who did it, or whom it concerns.'),
   from: z.iso.date().optional(),
   until: z.iso.date().optional(),
-  after: z.string().optional().describe('Cursor of the page before.'),
+  after: cursor.optional().describe('Cursor of the page before.'),
   limit: z.coerce.number().int().min(1).max(500).default(100),
 });
 

@@ -1,9 +1,5 @@
-import { Refusal } from './refusal';
-
-/** What a page's cursor says: microseconds and the id of the last row. @throws 422 for one that no list gave */
+/** What a page's cursor says: microseconds and the id of the last row. The contract lets through no other. */
 export function cursorParts(cursor: string): [microseconds: string, id: string] {
-  const [, microseconds, id] = /^(-?\d{1,18})\.(\d{1,18})$/.exec(cursor) ?? [];
-  if (microseconds === undefined || id === undefined)
-    throw new Refusal('unfit', 'bad-input', 'The cursor is not one that this list gave.', { after: 'is not a cursor' });
+  const [microseconds = '0', id = '0'] = cursor.split('.');
   return [microseconds, id];
 }

@@ -1,6 +1,6 @@
+import { Refusal } from './refusal';
 import type { User } from '@fulvet/contract';
 import type { Response } from 'express';
-import { Refusal } from './refusal';
 
 export interface DownloadLimits {
   /** Downloads of one member at once. */
@@ -23,16 +23,16 @@ export class Downloads {
     this.limits = { ...LIMITS, ...limits };
   }
 
-  /** @throws {Refusal} 429 when the member has as many downloads as may be */
-  async send(user: User, res: Response, pages: AsyncIterable<string | Uint8Array>): Promise<void> {
+  /** @returns a refusal when the member has as many downloads as may be */
+  async send(user: User, res: Response, pages: AsyncIterable<string | Uint8Array>): Promise<Refusal | null> {
     const running = this.underWay.get(user.id) ?? 0;
     if (running >= this.limits.atOnce)
-      throw new Refusal('busy', 'too-many-downloads', `You have ${running} downloads under way. Wait until one of them ends.`);
+      return new Refusal('busy', 'too-many-downloads', `You have ${running} downloads under way. Wait until one of them ends.`);
     this.underWay.set(user.id, running + 1);
     try {
       for await (const page of pages) {
-        if (res.destroyed) return;
-        if (!res.write(page) && !(await this.read(res))) return;
+        if (res.destroyed) return null;
+        if (!res.write(page) && !(await this.read(res))) return null;
       }
       res.end();
     } finally {
@@ -40,6 +40,7 @@ export class Downloads {
       if (left > 0) this.underWay.set(user.id, left);
       else this.underWay.delete(user.id);
     }
+    return null;
   }
 
   /** Waits until the client has read what was sent. @returns false when it went away, or did not read in time */

@@ -1,6 +1,7 @@
 import type { RouteId, routes, User } from '@fulvet/contract';
 import type { Request, Response } from 'express';
 import type { z } from 'zod';
+import type { Refusal } from './refusal';
 import type { Services } from './services';
 
 type Shape<Id extends RouteId> = (typeof routes)[Id];
@@ -20,7 +21,7 @@ export interface Call<Id extends RouteId> {
   res: Response;
 }
 
-/** Answers with the JSON that the route promises; where it promises another media type, it writes to `res` itself. */
-export type Handler<Id extends RouteId> = (call: Call<Id>) => Promise<Answer<Id>>;
+/** Answers with the JSON that the route promises, or with a refusal; where it promises another media type, it writes to `res` itself. */
+export type Handler<Id extends RouteId> = (call: Call<Id>) => Promise<Answer<Id> | Refusal>;
 
 export type Handlers = { [Id in RouteId]: Handler<Id> };

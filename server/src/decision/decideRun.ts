@@ -91,7 +91,7 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
     const domains = new Set<string>();
     for (let at = 0; at < ids.length; at += BATCH) {
       if (options.isCancelled?.()) return { ...report, cancelled: true };
-      const stored = await database.worker.transaction(async (tx) => {
+      const stored = await database.work(async (tx) => {
         const batch = await decideBatch(tx, blobs, ids.slice(at, at + BATCH), inForce, memories);
         await announceDecided(tx, batch.emailIds);
         return batch;

@@ -1,20 +1,24 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Explanation, WhyNotAnswer } from '@fulvet/contract';
 import { alternatives, conditionWords, docketSentences, nearMisses, STOP_TITLES, visibilityKeyWords, whyNot } from '@fulvet/core';
 import type { Alternative, Docket, ListNames, RecordKind, Situation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { decisionInputsOf } from './inputs/decisionInputsOf';
-import { notFound, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { namesOf } from '../base/db/recordNames';
 import { listNames } from '../rulebook/draft';
 import { liveRulebook } from '../rulebook/liveRulebook';
 
 /** What nearly happened to an email, and what each rule that spoke changed. For those who may read it. */
-export async function explanationOf(services: Services, userId: number, emailId: number): Promise<Explanation> {
+export async function explanationOf(services: Services, userId: number, emailId: number): Promise<Explanation | Refusal> {
   const { database } = services;
-  if ((await standingFor(services, userId, emailId)).keptOut) return { nearly: [], changes: [] };
-  const { situation, lists } = await situationFor(services, emailId, []);
+  const standing = await standingFor(services, userId, emailId);
+  if (isRefusal(standing)) return standing;
+  if (standing.keptOut) return { nearly: [], changes: [] };
+  const result = await situationFor(services, emailId, []);
+  if (isRefusal(result)) return result;
+  const { situation, lists } = result;
   const nearly = nearMisses(situation).map(({ stop, rule, name, missing }) => ({
     stop: STOP_TITLES[stop],
     rule,
@@ -35,31 +39,38 @@ export async function whyNotOf(
   userId: number,
   emailId: number,
   target: { kind: RecordKind; id: number },
-): Promise<WhyNotAnswer> {
+): Promise<WhyNotAnswer | Refusal> {
   const standing = await standingFor(services, userId, emailId);
+  if (isRefusal(standing)) return standing;
   const key = `${target.kind}:${target.id}`;
   const name = (await services.database.as(userId, (tx) => namesOf(tx, [key]))).get(key);
-  if (name === undefined) throw notFound(target.kind);
+  if (name === undefined) return notFound(target.kind);
   if (standing.keptOut) {
     const because = docketSentences(standing.stops)[0]?.because.join(' ') ?? '';
     return { filed: false, name, reasons: [`It was kept out, and what is kept out is filed nowhere. ${because}`.trim()], changes: [] };
   }
-  const { situation } = await situationFor(services, emailId, [target]);
+  const result = await situationFor(services, emailId, [target]);
+  if (isRefusal(result)) return result;
+  const { situation } = result;
   return { name, ...whyNot(situation, { ...target, name }) };
 }
 
-/** @throws 404 where the reader may not know of the email, 403 where they may not read it */
-async function standingFor({ database }: Services, userId: number, emailId: number): Promise<{ keptOut: boolean; stops: Docket }> {
+/** @returns a refusal where the reader may not know of the email, or may not read it */
+async function standingFor(
+  { database }: Services,
+  userId: number,
+  emailId: number,
+): Promise<{ keptOut: boolean; stops: Docket } | Refusal> {
   const { rows } = await database.as(userId, (tx) =>
     tx.execute<{ outcome: string | null; readable: boolean; stops: Docket | null }>(
       sql`SELECT e.outcome, c.email_id IS NOT NULL AS readable, e.stops FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ${emailId}`,
     ),
   );
   const row = rows[0];
-  if (!row) throw notFound('email');
+  if (!row) return notFound('email');
   const keptOut = row.outcome === 'kept out';
   if (!row.readable && !keptOut)
-    throw new Refusal('forbidden', 'not-yours', 'This email is not yours to read, so what it says cannot be explained to you.');
+    return new Refusal('forbidden', 'not-yours', 'This email is not yours to read, so what it says cannot be explained to you.');
   return { keptOut, stops: row.stops ?? [] };
 }
 
@@ -67,12 +78,12 @@ async function situationFor(
   { database, blobs }: Services,
   emailId: number,
   about: readonly { kind: RecordKind; id: number }[],
-): Promise<{ situation: Situation; lists: ListNames }> {
+): Promise<{ situation: Situation; lists: ListNames } | Refusal> {
   const { compiled } = await liveRulebook(database);
-  return database.worker.transaction(
+  return database.work(
     async (tx: Tx) => {
       const situation = await decisionInputsOf(tx, blobs, emailId, compiled, about);
-      if (!situation) throw notFound('email');
+      if (!situation) return notFound('email');
       return { situation, lists: await listNames(tx) };
     },
     { accessMode: 'read only' },

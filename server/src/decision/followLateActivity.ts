@@ -11,7 +11,7 @@ import { markByScore } from './lateActivity';
  * @param quietSeconds deals about which something was learnt since are left for later: while a mailbox is read back, more comes
  */
 export async function followLateActivity(database: Database, blobs: Sources, quietSeconds = 0): Promise<void> {
-  const marked = await database.worker.transaction(async (tx) => {
+  const marked = await database.work(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<{ deal: number; since: number }>(
       sql`DELETE FROM late_activity WHERE touched_at <= now() - make_interval(secs => ${quietSeconds}) RETURNING deal_id AS deal, (extract(epoch FROM since) * 1000)::float8 AS since`,

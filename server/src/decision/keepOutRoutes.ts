@@ -1,8 +1,8 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import type { Handlers } from '../base/handler';
 import { iso } from '../base/iso';
-import { Refusal, notFound } from '../base/refusal';
 import type { Services } from '../base/services';
 import { changeDraftToo } from '../rulebook/draft';
 import { entryFrom, withEntry, withoutEntry } from '../rulebook/keepOutEntry';
@@ -12,18 +12,20 @@ import { takeRulebookLock } from '../rulebook/rulebookLock';
 import { runDecisions } from './decideRun';
 import { noteUndo, previewKeepOut, scopeOf } from './keepOutNow';
 
-async function takeOff(services: Services, userId: number, entryId: string): Promise<{ changed: number; version: number }> {
-  const { entry, version } = await services.database.as(userId, async (tx) => {
+async function takeOff(services: Services, userId: number, entryId: string): Promise<{ changed: number; version: number } | Refusal> {
+  const result = await services.database.as(userId, async (tx) => {
     await takeRulebookLock(tx);
     const { rulebook } = await storedRulebook(tx);
     const found = rulebook.keepOut.entries.find((item) => item.id === entryId);
-    if (!found) throw new Refusal('unknown', 'not-found', 'This entry is not on the kept-out list any more.');
+    if (!found) return new Refusal('unknown', 'not-found', 'This entry is not on the kept-out list any more.');
     await tx.execute(sql`UPDATE undo_steps SET undone_at = now() WHERE entry_id = ${entryId} AND undone_at IS NULL`);
     const next = await putRulebook(tx, withoutEntry(rulebook, entryId), `No longer keep out ${found.value}`, userId);
     await changeDraftToo(tx, next, (draft) => withoutEntry(draft, entryId));
     await changePilotToo(tx, (pilot) => withoutEntry(pilot, entryId));
     return { entry: found, version: next };
   });
+  if (isRefusal(result)) return result;
+  const { entry, version } = result;
   const report = await runDecisions(services.database, services.blobs, scopeOf(entry));
   return { changed: report.changed, version };
 }
@@ -31,17 +33,19 @@ async function takeOff(services: Services, userId: number, entryId: string): Pro
 export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'removeKeepOut' | 'listUndo' | 'undo'> = {
   previewKeepOut: async ({ body, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return previewKeepOut(services.database, entryFrom(body, 'preview', '', ''), compiled);
+    const entry = entryFrom(body, 'preview', '', '');
+    return isRefusal(entry) ? entry : previewKeepOut(services.database, entry, compiled);
   },
 
   keepOut: async ({ user, body, services }) => {
     const { database } = services;
     const entry = entryFrom(body, `out-${randomBytes(4).toString('hex')}`, user.name, new Date().toISOString());
-    const { version, undo } = await database.as(user.id, async (tx) => {
+    if (isRefusal(entry)) return entry;
+    const result = await database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const { rulebook } = await storedRulebook(tx);
       if (rulebook.keepOut.entries.some((item) => item.kind === entry.kind && item.value === entry.value))
-        throw new Refusal('conflict', 'exists', `${entry.value} is on the kept-out list already.`);
+        return new Refusal('conflict', 'exists', `${entry.value} is on the kept-out list already.`);
       const next = await putRulebook(tx, withEntry(rulebook, entry), `Keep out ${entry.value}`, user.id);
       await changeDraftToo(tx, next, (draft) => withEntry(draft, entry));
       await changePilotToo(tx, (pilot) => withEntry(pilot, entry));
@@ -55,6 +59,8 @@ export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'remov
         },
       };
     });
+    if (isRefusal(result)) return result;
+    const { version, undo } = result;
     const report = await runDecisions(database, services.blobs, scopeOf(entry));
     return { undo, changed: report.changed, version };
   },
@@ -77,8 +83,8 @@ export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'remov
       tx.execute<{ entry_id: string; undone_at: string | null }>(sql`SELECT entry_id, undone_at FROM undo_steps WHERE id = ${params.id}`),
     );
     const step = rows[0];
-    if (!step) throw notFound('step');
-    if (step.undone_at !== null) throw new Refusal('conflict', 'undone-already', 'This step is undone already.');
+    if (!step) return notFound('step');
+    if (step.undone_at !== null) return new Refusal('conflict', 'undone-already', 'This step is undone already.');
     return takeOff(services, user.id, step.entry_id);
   },
 };

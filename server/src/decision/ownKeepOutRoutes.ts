@@ -1,7 +1,7 @@
+import { isRefusal, notFound } from '../base/refusal';
 import type { OwnKeepOut } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
-import { notFound } from '../base/refusal';
 import type { Jobs } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { outsideValue } from '../rulebook/outsideValue';
@@ -30,6 +30,7 @@ export const ownKeepOutRoutes: Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut
   addOwnKeepOut: async ({ user, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
     const value = outsideValue(body.kind, body.value, compiled, '; mail among ourselves is a matter of the first stop.');
+    if (isRefusal(value)) return value;
     const { rows } = await services.database.as(user.id, (tx) =>
       tx.execute<Row>(
         sql`INSERT INTO own_keep_outs (user_id, kind, value) VALUES (${user.id}, ${body.kind}, ${value}) ON CONFLICT (user_id, kind, value) DO UPDATE SET value = excluded.value RETURNING id, kind, value, at`,
@@ -45,7 +46,7 @@ export const ownKeepOutRoutes: Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut
     const { rows } = await services.database.as(user.id, (tx) =>
       tx.execute<Row>(sql`DELETE FROM own_keep_outs WHERE id = ${params.id} RETURNING id, kind, value, at`),
     );
-    if (!rows[0]) throw notFound('entry of yours');
+    if (!rows[0]) return notFound('entry of yours');
     await decide(services.jobs, rows[0]);
     return {};
   },

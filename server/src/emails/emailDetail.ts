@@ -1,10 +1,11 @@
+import { notFound } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import type { EmailDetail, Filing, Person, User } from '@fulvet/contract';
 import { bodyParts, docketSentences } from '@fulvet/core';
 import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { asSeen, questionsOf } from '../records/seenRecords';
 import type { Tx } from '../base/db/database';
-import { notFound } from '../base/refusal';
 import { asPerson, filingsOf } from './emailRows';
 import { ruleTextOf } from '../rulebook/ruleTexts';
 
@@ -42,13 +43,18 @@ interface Row {
 }
 
 /** One email with its docket. Without the right to read it, what it says and the evidence stay away. */
-export async function emailDetail(tx: Tx, id: number, rulebook: CompiledRulebook, reader: Pick<User, 'id' | 'role'>): Promise<EmailDetail> {
+export async function emailDetail(
+  tx: Tx,
+  id: number,
+  rulebook: CompiledRulebook,
+  reader: Pick<User, 'id' | 'role'>,
+): Promise<EmailDetail | Refusal> {
   const { rows } = await tx.execute<Row>(sql`
     SELECT e.*, c.subject, c.body, c.has_html, k.docket, k.questions, fulvet_hidden_bcc(e.id) AS hidden, ${filingsOf(sql`e.id`)} AS filings,
       (SELECT json_agg(json_build_object('mailbox', m.address, 'owner', u.name, 'folder', s.folder) ORDER BY m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id JOIN users u ON u.id = m.owner_id WHERE s.email_id = e.id) AS sightings
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id WHERE e.id = ${id}`);
   const row = rows[0];
-  if (!row) throw notFound('email');
+  if (!row) return notFound('email');
   const questions = questionsOf(row.questions);
   const [seen] = await asSeen(tx, [{ docket: row.docket ?? row.stops ?? [], questions }]);
   const ruleText = ruleTextOf(rulebook);

@@ -1,17 +1,17 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import { writeReading } from '../base/audit';
 import type { Handlers } from '../base/handler';
 import { ReadingGivenUp } from '../base/reading/readerPool';
-import { notFound, Refusal } from '../base/refusal';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { emailDetail } from './emailDetail';
 import { emailRows } from './emailRows';
 import { registerPage } from './register';
 import { sourceOf } from './sourceOf';
 
-/** @throws {Refusal} where the limits of reading were exceeded */
-function refuseUnread(error: unknown): never {
+/** @returns a refusal where the limits of reading were exceeded */
+function refuseUnread(error: unknown): Refusal {
   if (!(error instanceof ReadingGivenUp)) throw error;
-  throw new Refusal('unfit', 'not-read', `This email could not be shown. ${error.message} Its source is complete: download it instead.`);
+  return new Refusal('unfit', 'not-read', `This email could not be shown. ${error.message} Its source is complete: download it instead.`);
 }
 
 export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHtml' | 'getEmailSource' | 'getAttachment'> = {
@@ -19,6 +19,7 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
       const page = await registerPage(tx, query);
+      if (isRefusal(page)) return page;
       return { emails: await emailRows(tx, page.ids, compiled), next: page.next, total: page.total };
     });
   },
@@ -27,6 +28,7 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
       const detail = await emailDetail(tx, params.id, compiled, user);
+      if (isRefusal(detail)) return detail;
       await writeReading(tx, user, params.id, 'read an email');
       return detail;
     });
@@ -34,8 +36,10 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
 
   getEmailHtml: async ({ user, params, query, services, res }) => {
     const raw = await sourceOf(services, user, params.id, 'read an email');
+    if (isRefusal(raw)) return raw;
     const showRemote = query.remote === 'show';
     const page = await services.blobs.readers.read('frame', { raw, showRemote }).catch(refuseUnread);
+    if (isRefusal(page)) return page;
     res.set({
       'Content-Type': 'text/html; charset=utf-8',
       'Content-Security-Policy': `sandbox allow-same-origin allow-popups allow-popups-to-escape-sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:${showRemote ? ' https: http:' : ''}; frame-ancestors 'self'; form-action 'none'; base-uri 'none'`,
@@ -49,6 +53,7 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
 
   getEmailSource: async ({ user, params, services, res }) => {
     const raw = await sourceOf(services, user, params.id, 'downloaded the source of an email');
+    if (isRefusal(raw)) return raw;
     res.set({
       'Content-Type': 'message/rfc822',
       'Content-Disposition': `attachment; filename="email-${params.id}.eml"`,
@@ -60,8 +65,10 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
 
   getAttachment: async ({ user, params, services, res }) => {
     const raw = await sourceOf(services, user, params.id, 'downloaded an attachment');
+    if (isRefusal(raw)) return raw;
     const attachment = await services.blobs.readers.read('attachment', { raw, position: params.position }).catch(refuseUnread);
-    if (!attachment) throw notFound('attachment');
+    if (isRefusal(attachment)) return attachment;
+    if (!attachment) return notFound('attachment');
     // Always a download, and never as a type that a browser would run.
     res.set({
       'Content-Type': 'application/octet-stream',

@@ -1,7 +1,7 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Handlers } from '../base/handler';
-import { Refusal } from '../base/refusal';
 import { searchRecords } from '../records/recordList';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { emailRows } from './emailRows';
@@ -15,6 +15,7 @@ export const searchRoutes: Pick<Handlers, 'search' | 'findByMessageId'> = {
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
       const page = await registerPage(tx, { text: query.text, limit: 12 });
+      if (isRefusal(page)) return page;
       return { records: await searchRecords(tx, query.text), emails: await emailRows(tx, page.ids, compiled), emailTotal: page.total };
     });
   },
@@ -30,7 +31,11 @@ export const searchRoutes: Pick<Handlers, 'search' | 'findByMessageId'> = {
     );
     await alike;
     if (!rows[0])
-      throw new Refusal('unknown', 'not-found', 'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.');
+      return new Refusal(
+        'unknown',
+        'not-found',
+        'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.',
+      );
     return rows[0];
   },
 };

@@ -66,7 +66,7 @@ async function damageOf(
 }
 
 async function mark(database: Database, damaged: readonly number[], looked: readonly number[], found: Verified): Promise<void> {
-  await database.worker.transaction(async (tx) => {
+  await database.work(async (tx) => {
     const whole = looked.filter((id) => !damaged.includes(id));
     const { rowCount } = await tx.execute(
       sql`UPDATE emails e SET problems = ${problemsWithoutDamage} WHERE e.id = ANY(${sql.param(whole)}::bigint[]) AND ${isDamaged}`,

@@ -6,11 +6,9 @@ import { concernedPeople } from './peopleOfEmail';
 export const peopleOfEmailRoutes: Pick<Handlers, 'concernedPeople'> = {
   concernedPeople: async ({ user, params, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return {
-      people: await services.database.as(user.id, async (tx) => {
-        await demandEmail(tx, params.id);
-        return concernedPeople(tx, params.id, compiled);
-      }),
-    };
+    return services.database.as(
+      user.id,
+      async (tx) => (await demandEmail(tx, params.id)) ?? { people: await concernedPeople(tx, params.id, compiled) },
+    );
   },
 };

@@ -1,3 +1,4 @@
+import { isRefusal } from '../base/refusal';
 import { writeHistoryReading } from '../base/audit';
 import type { Handlers } from '../base/handler';
 import { scopeFigures } from '../records/mailFigures';
@@ -10,6 +11,7 @@ export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDo
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
       const page = await historyPage(tx, historyOf(params.kind, params.id), query, compiled);
+      if (isRefusal(page)) return page;
       await writeHistoryReading(tx, user, page, `${params.kind} ${params.id}`);
       return page;
     });
@@ -24,6 +26,7 @@ export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDo
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
       const page = await historyPage(tx, historyOfDomain(params.domain), query, compiled);
+      if (isRefusal(page)) return page;
       await writeHistoryReading(tx, user, page, 'domain');
       return page;
     });

@@ -2,8 +2,9 @@ import type { RouteId, RouteShape, TokenScope, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Request, RequestHandler } from 'express';
 import { timingSafeEqual } from 'node:crypto';
-import { Refusal } from '../base/refusal';
+import { isRefusal, Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
+import { answerRefusal } from './answerRefusal';
 import { lacksFactor } from '../team/signIn/session';
 import { userOfToken } from '../team/signIn/tokens';
 
@@ -18,27 +19,37 @@ export interface Admitted {
   emergencyOwners: readonly number[];
 }
 
+/** Lets on who may call a route; the others get the refusal as their answer. */
 export function admit(id: RouteId, route: RouteShape, services: Services): RequestHandler {
   return (req, res, next) => {
     const work = async (): Promise<void> => {
-      const { user, scopes, emergencyOwners } = await callerOf(req, services);
-      if (route.access !== 'public') requireRole(user, route.access);
-      if (scopes) requireScope(route, scopes);
-      else if (user && !WITHOUT_FACTOR.has(id)) await requireFactor(req, services, user);
-      if (route.method !== 'get') requireOwnPage(req, user);
-      Object.assign(res.locals, { user, emergencyOwners } satisfies Admitted);
+      const admitted = await admission(req, id, route, services);
+      if (isRefusal(admitted)) return answerRefusal(res, admitted);
+      Object.assign(res.locals, admitted);
+      next();
     };
-    work().then(() => next(), next);
+    work().catch(next);
   };
 }
 
+async function admission(req: Request, id: RouteId, route: RouteShape, services: Services): Promise<Admitted | Refusal> {
+  const caller = await callerOf(req, services);
+  if (isRefusal(caller)) return caller;
+  const { user, scopes, emergencyOwners } = caller;
+  const refused =
+    (route.access === 'public' ? null : requireRole(user, route.access)) ??
+    (scopes ? requireScope(route, scopes) : user && !WITHOUT_FACTOR.has(id) ? await requireFactor(req, services, user) : null) ??
+    (route.method === 'get' ? null : requireOwnPage(req, user));
+  return refused ?? { user, emergencyOwners };
+}
+
 /** Who calls: by session, or by a token with what it may do. */
-async function callerOf(req: Request, services: Services): Promise<Admitted & { scopes: readonly TokenScope[] | null }> {
+async function callerOf(req: Request, services: Services): Promise<(Admitted & { scopes: readonly TokenScope[] | null }) | Refusal> {
   const token = bearerToken(req);
   const known = token === null ? null : await userOfToken(services.database.app, token);
   const userId = token === null ? (req.session as typeof req.session | undefined)?.userId : known?.userId;
   if (token !== null && known === null)
-    throw new Refusal(
+    return new Refusal(
       'signedOut',
       'bad-token',
       'The access token is not valid, has ended or was revoked. Create a new one under Your account.',
@@ -63,39 +74,43 @@ const WITHOUT_FACTOR: ReadonlySet<RouteId> = new Set<RouteId>([
   'confirmSecondFactor',
 ]);
 
-async function requireFactor(req: Request, services: Services, user: User): Promise<void> {
+async function requireFactor(req: Request, services: Services, user: User): Promise<Refusal | null> {
   if (await lacksFactor(services, user.id, req.session.viaProvider ?? false))
-    throw new Refusal('forbidden', 'second-factor-needed', 'The workspace needs a second factor of every member. Set yours up first.');
+    return new Refusal('forbidden', 'second-factor-needed', 'The workspace needs a second factor of every member. Set yours up first.');
+  return null;
 }
 
 /** A token does what its scopes name, however much its member may. */
-function requireScope(route: RouteShape, scopes: readonly TokenScope[]): void {
+function requireScope(route: RouteShape, scopes: readonly TokenScope[]): Refusal | null {
   const needed: TokenScope[] = [route.method === 'get' ? 'read' : 'write'];
   if (route.access !== 'public' && route.access.length === 1 && route.access[0] === 'admin') needed.push('admin');
   const missing = needed.filter((value) => !scopes.includes(value) && !(value === 'read' && scopes.includes('write')));
   if (missing.length > 0)
-    throw new Refusal(
+    return new Refusal(
       'forbidden',
       'token-scope',
       `This access token is not for that: it lacks “${missing.join('”, “')}”. Create one with that scope.`,
     );
+  return null;
 }
 
-function requireRole(user: User | null, roles: readonly string[]): void {
-  if (!user) throw new Refusal('signedOut', 'not-signed-in', 'Sign in first, or send an access token.');
+function requireRole(user: User | null, roles: readonly string[]): Refusal | null {
+  if (!user) return new Refusal('signedOut', 'not-signed-in', 'Sign in first, or send an access token.');
   if (!roles.includes(user.role))
-    throw new Refusal('forbidden', 'not-allowed', `This is for ${roles.join(', ')}; you are signed in as ${user.role}.`);
+    return new Refusal('forbidden', 'not-allowed', `This is for ${roles.join(', ')}; you are signed in as ${user.role}.`);
+  return null;
 }
 
 /** A change by cookie must come from our own pages: they alone know the session's secret, and no other origin is taken. */
-function requireOwnPage(req: Request, user: User | null): void {
-  if (bearerToken(req) !== null) return;
+function requireOwnPage(req: Request, user: User | null): Refusal | null {
+  if (bearerToken(req) !== null) return null;
   const origin = req.get('origin');
   if (origin !== undefined && origin.replace(/^https?:\/\//, '') !== req.get('host'))
-    throw new Refusal('forbidden', 'other-origin', 'Changes are taken from Fulvet’s own pages only.');
-  if (user === null) return;
+    return new Refusal('forbidden', 'other-origin', 'Changes are taken from Fulvet’s own pages only.');
+  if (user === null) return null;
   const sent = Buffer.from(req.get('x-fulvet-csrf') ?? '');
   const expected = Buffer.from(req.session.csrf ?? '');
   if (expected.length === 0 || sent.length !== expected.length || !timingSafeEqual(sent, expected))
-    throw new Refusal('forbidden', 'no-csrf', 'The page is out of date. Load it again; nothing was changed.');
+    return new Refusal('forbidden', 'no-csrf', 'The page is out of date. Load it again; nothing was changed.');
+  return null;
 }

@@ -3,7 +3,7 @@ import pg from 'pg';
 import { ZodError } from 'zod';
 import { databaseAway, isOutage } from '../base/db/outage';
 import { isTaken } from '../base/db/taken';
-import { isRefusal, Refusal } from '../base/refusal';
+import { Refusal } from '../base/refusal';
 import type { RefusalKind } from '../base/refusal';
 import type { Services } from '../base/services';
 
@@ -35,7 +35,7 @@ export function answerError(services: Services): express.ErrorRequestHandler {
       res.destroy();
       return;
     }
-    const refusal = isRefusal(error) ? error : isOutage(error) ? databaseAway() : refusalOf(error);
+    const refusal = isOutage(error) ? databaseAway() : refusalOf(error);
     if (refusal) answerRefusal(res, refusal);
     else if (isUnreadable(error)) answer(res, Number(error.status), UNREADABLE);
     else {

@@ -10,10 +10,10 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { SESSION_MS } from '../team/signIn/sessions';
 import type { Services } from '../base/services';
-import { Refusal } from '../base/refusal';
+import { isRefusal, Refusal } from '../base/refusal';
 import { admit, bearerToken } from './admission';
 import type { Admitted } from './admission';
-import { answerError } from './answerRefusal';
+import { answerError, answerRefusal } from './answerRefusal';
 import { handlers } from './handlers';
 import { healthRoutes } from './health';
 import type { Call } from '../base/handler';
@@ -29,6 +29,8 @@ export interface AppOptions {
 }
 
 const API = '/api/v1';
+
+const NO_PATH = new Refusal('unknown', 'not-found', 'The API has no such path. See /api/v1/openapi.json.');
 
 /** The HTTP server: the API as its routes describe it, and the web application. */
 export function createApp(services: Services, options: AppOptions): express.Express {
@@ -52,7 +54,7 @@ export function createApp(services: Services, options: AppOptions): express.Expr
     steps.push(run(id, route, services));
     api[route.method](route.path.replace(/\{(\w+)\}/g, ':$1'), ...steps);
   }
-  api.use((_req, _res, next) => next(new Refusal('unknown', 'not-found', 'The API has no such path. See /api/v1/openapi.json.')));
+  api.use((_req, res) => answerRefusal(res, NO_PATH));
   app.use(API, api);
   if (options.webFolder !== null) serveWeb(app, options.webFolder);
   app.use(answerError(services));
@@ -108,8 +110,9 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
   return (req, res, next) => {
     const work = async (): Promise<void> => {
       const { user, emergencyOwners } = res.locals as Admitted;
-      const params: unknown = route.params ? route.params.parse(withoutNul(req.params)) : {};
-      const query: unknown = route.query ? route.query.parse(withoutNul(req.query)) : {};
+      if (hasNul([req.params, req.query])) return answerRefusal(res, NUL);
+      const params: unknown = route.params ? route.params.parse(req.params) : {};
+      const query: unknown = route.query ? route.query.parse(req.query) : {};
       const body: unknown = route.body === undefined || route.body === 'bytes' ? undefined : route.body.parse(req.body ?? {});
       const isFile = 'mediaType' in route.response;
       const noted =
@@ -118,6 +121,7 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
           : null;
       if (isFile) await noted?.(null);
       const answer = await handler({ user, params, query, body, services, req, res } as unknown as Call<RouteId>);
+      if (isRefusal(answer)) return answerRefusal(res, answer);
       if (res.headersSent || isFile) return;
       await noted?.(answer);
       res.json(answer);
@@ -127,11 +131,9 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
 }
 
 /** PostgreSQL stores no NUL: what has one is not found anywhere. */
-function withoutNul<T>(values: T): T {
-  if (JSON.stringify(values).includes('\\u0000'))
-    throw new Refusal('unfit', 'bad-input', 'The address of the request has a NUL character, which nothing here has.');
-  return values;
-}
+const hasNul = (values: unknown): boolean => JSON.stringify(values).includes('\\u0000');
+
+const NUL = new Refusal('unfit', 'bad-input', 'The address of the request has a NUL character, which nothing here has.');
 
 function serveWeb(app: express.Express, folder: string): void {
   app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));

@@ -1,3 +1,4 @@
+import { Refusal, notFound } from '../base/refusal';
 import type { MailboxDetail, User } from '@fulvet/contract';
 import { FAILURES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -6,16 +7,15 @@ import { mailboxDetail } from './mailboxList';
 import type { MailboxRow } from './mailbox';
 import { loadMailbox } from './mailbox';
 import type { Services } from '../base/services';
-import { notFound, Refusal } from '../base/refusal';
 
-/** The mailbox, where the user looks after it: the owner, or an administrator. @throws 404 otherwise */
-export async function lookedAfter(services: Services, user: User, id: number): Promise<MailboxRow> {
+/** The mailbox, where the user looks after it: the owner, or an administrator. @returns a refusal otherwise */
+export async function lookedAfter(services: Services, user: User, id: number): Promise<MailboxRow | Refusal> {
   const mailbox = await loadMailbox(services.database.worker, id);
-  if (!mailbox || (user.role !== 'admin' && mailbox.owner_id !== user.id)) throw notFound('mailbox');
+  if (!mailbox || (user.role !== 'admin' && mailbox.owner_id !== user.id)) return notFound('mailbox');
   return mailbox;
 }
 
-export async function detailOf(services: Services, user: User, id: number): Promise<MailboxDetail> {
+export async function detailOf(services: Services, user: User, id: number): Promise<MailboxDetail | Refusal> {
   const { rowCount } = await services.database.worker.execute(sql`SELECT FROM mailbox_secrets WHERE mailbox_id = ${id}`);
   return services.database.as(user.id, (tx) => mailboxDetail(tx, user, id, (rowCount ?? 0) > 0));
 }
@@ -23,15 +23,16 @@ export async function detailOf(services: Services, user: User, id: number): Prom
 /**
  * Administrators look after mailboxes, and do not come to read them by that: nobody gives somebody else's mail to themselves.
  *
- * @throws 403
+ * @returns a refusal otherwise
  */
-export function refuseSelf(user: User, ownerId: number, toSelf: boolean): void {
+export function refuseSelf(user: User, ownerId: number, toSelf: boolean): Refusal | null {
   if (toSelf && ownerId !== user.id)
-    throw new Refusal(
+    return new Refusal(
       'forbidden',
       'own-hand',
       'Nobody can let themselves read a colleague’s mailbox. Its owner can, or another administrator; in an emergency ask for emergency reading.',
     );
+  return null;
 }
 
 /** A failure at the mail server as an answer that says what to do. */

@@ -1,10 +1,11 @@
+import { notFound } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import type { Mailbox, MailboxDetail, User } from '@fulvet/contract';
 import type { CheckStep, MailboxProblem, MailboxState, MailDirection } from '@fulvet/core';
 import { CHECK_STEPS, CHECK_TITLES, healthOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { notFound } from '../base/refusal';
 import type { MailboxConnection, MailboxKind } from './mailbox';
 
 interface ListRow {
@@ -89,15 +90,15 @@ interface DetailRow {
   started_at: string | null;
 }
 
-/** @throws 404 for those who do not look after it */
-export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: boolean): Promise<MailboxDetail> {
+/** @returns a refusal for those who do not look after it */
+export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: boolean): Promise<MailboxDetail | Refusal> {
   const [mailbox] = await mailboxList(tx, user, sql`m.id = ${id}`);
-  if (!mailbox?.lookedAfter) throw notFound('mailbox');
+  if (!mailbox?.lookedAfter) return notFound('mailbox');
   const { rows } = await tx.execute<DetailRow>(
     sql`SELECT aliases, connection, direction, read_since, share, take_in, mark_filed, started_at FROM mailboxes WHERE id = ${id}`,
   );
   const row = rows[0];
-  if (!row) throw notFound('mailbox');
+  if (!row) return notFound('mailbox');
   const users = await tx.execute<{ id: number; name: string }>(
     sql`SELECT u.id, u.name FROM mailbox_users m JOIN users u ON u.id = m.user_id WHERE m.mailbox_id = ${id} ORDER BY u.name`,
   );

@@ -1,3 +1,4 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import type { mailboxSettings, User } from '@fulvet/contract';
 import { isFollowedAtFirst } from '@fulvet/core';
 import type { FolderRole } from '@fulvet/core';
@@ -6,7 +7,6 @@ import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { writeDown } from '../base/audit';
-import { Refusal } from '../base/refusal';
 import { refuseSelf } from './lookedAfter';
 import { storedRulebook } from '../rulebook/liveRulebook';
 import type { Services } from '../base/services';
@@ -18,24 +18,33 @@ import { resetReaders } from '../emails/owners';
 type Settings = z.output<typeof mailboxSettings>;
 
 /** Changes what is given of a mailbox's settings, in one transaction; emails that this concerns are decided again. */
-export async function putSettings(services: Services, user: User, mailbox: MailboxRow, settings: Settings): Promise<void> {
-  await services.database.as(user.id, (tx) => demandRecords(tx, settings));
+export async function putSettings(services: Services, user: User, mailbox: MailboxRow, settings: Settings): Promise<Refusal | null> {
+  const refused = await services.database.as(user.id, (tx) => demandRecords(tx, settings));
+  if (isRefusal(refused)) return refused;
   if (settings.markFiled !== undefined && user.role !== 'admin')
-    throw new Refusal('forbidden', 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
-  await services.database.worker.transaction(async (tx) => {
+    return new Refusal('forbidden', 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
+  const unchanged = await services.database.work(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<Standing>(sql`SELECT share, take_in FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
     const standing = rows[0] ?? { share: 'rules', take_in: 'rules' };
-    await demandUnlocked(tx, settings, standing);
-    await demandOwnersChoice(tx, user, mailbox, settings, standing);
+    const refused = (await demandUnlocked(tx, settings, standing)) ?? (await demandOwnersChoice(tx, user, mailbox, settings, standing));
+    if (isRefusal(refused)) return refused;
     await changeMailbox(tx, mailbox, settings);
     if (settings.direction !== undefined && settings.direction !== mailbox.direction) await refollow(tx, mailbox, settings.direction);
-    if (settings.userIds) await changeUsers(tx, user, mailbox, settings.userIds);
-    for (const folder of settings.folders ?? []) await changeFolder(tx, mailbox, folder);
+    if (settings.userIds) {
+      const badUsers = await changeUsers(tx, user, mailbox, settings.userIds);
+      if (isRefusal(badUsers)) return badUsers;
+    }
+    for (const folder of settings.folders ?? []) {
+      const badFolder = await changeFolder(tx, mailbox, folder);
+      if (isRefusal(badFolder)) return badFolder;
+    }
     const changed = (value: string | undefined, was: string): boolean => value !== undefined && value !== was;
     if (changed(settings.share, standing.share) || changed(settings.takeIn, standing.take_in)) await decideAnew(tx, mailbox.id);
     await noteEvent(tx, mailbox.id, 'note', `${user.name} changed: ${changedWords(settings)}.`);
+    return null;
   });
+  if (isRefusal(unchanged)) return unchanged;
   if (
     settings.share !== undefined ||
     settings.takeIn !== undefined ||
@@ -43,6 +52,7 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
     settings.folders?.some((folder) => folder.fileAs !== undefined)
   )
     await services.jobs.decidePending();
+  return null;
 }
 
 interface Standing {
@@ -51,27 +61,36 @@ interface Standing {
   take_in: string;
 }
 
-/** What the rulebook locks is not changed by a mailbox's owner. @throws 409 */
-async function demandUnlocked(tx: Tx, settings: Settings, standing: Standing): Promise<void> {
+/** What the rulebook locks is not changed by a mailbox's owner. @returns a refusal otherwise */
+async function demandUnlocked(tx: Tx, settings: Settings, standing: Standing): Promise<Refusal | null> {
   const { personal } = (await storedRulebook(tx)).rulebook;
   const locked = (what: string): Refusal =>
     new Refusal('conflict', 'locked', `${what} is locked by the rulebook, for every mailbox. An administrator can unlock it.`);
-  if (personal.share === 'locked' && settings.share !== undefined && settings.share !== standing.share) throw locked('Who sees filed mail');
-  if (personal.takeIn === 'locked' && settings.takeIn !== undefined && settings.takeIn !== standing.take_in) throw locked('What comes in');
+  if (personal.share === 'locked' && settings.share !== undefined && settings.share !== standing.share)
+    return locked('Who sees filed mail');
+  if (personal.takeIn === 'locked' && settings.takeIn !== undefined && settings.takeIn !== standing.take_in) return locked('What comes in');
+  return null;
 }
 
 const TAKE_INS = ['byHand', 'known', 'rules'];
 
-/** Whose mailbox it is, alone lets more of it be seen or more of it in; what others change is told to them. @throws 403 */
-async function demandOwnersChoice(tx: Tx, user: User, mailbox: MailboxRow, settings: Settings, standing: Standing): Promise<void> {
+/** Whose mailbox it is, alone lets more of it be seen or more of it in; what others change is told to them. @returns a refusal otherwise */
+async function demandOwnersChoice(
+  tx: Tx,
+  user: User,
+  mailbox: MailboxRow,
+  settings: Settings,
+  standing: Standing,
+): Promise<Refusal | null> {
   const { share = standing.share, takeIn = standing.take_in, userIds } = settings;
   if (user.id !== mailbox.owner_id) {
     const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailbox.id}`);
     const added = (userIds ?? []).filter((id) => id !== mailbox.owner_id && !rows.some((row) => row.id === id));
-    refuseSelf(user, mailbox.owner_id, added.includes(user.id));
+    const refused = refuseSelf(user, mailbox.owner_id, added.includes(user.id));
+    if (isRefusal(refused)) return refused;
     const widens = (share !== standing.share && share === 'rules') || TAKE_INS.indexOf(takeIn) > TAKE_INS.indexOf(standing.take_in);
     if (widens || (added.length > 0 && (mailbox.kind === 'person' || mailbox.kind === 'imported')))
-      throw new Refusal(
+      return new Refusal(
         'forbidden',
         'owners-choice',
         'Only the owner of the mailbox lets more of it in, or lets others see more of it. Nothing was changed; ask them.',
@@ -83,6 +102,7 @@ async function demandOwnersChoice(tx: Tx, user: User, mailbox: MailboxRow, setti
       about: `set the mailbox ${mailbox.address}: ${share === 'rules' ? 'seen as the rulebook says' : 'seen by its owner only'}, ${{ rules: 'all comes in that the rulebook takes in', known: 'mail with known people comes in', byHand: 'nothing comes in by itself' }[takeIn as 'rules']}`,
       subjectId: mailbox.owner_id,
     });
+  return null;
 }
 
 const SETTING_WORDS: Record<keyof Settings, string> = {
@@ -133,10 +153,11 @@ async function changeUsers(
   user: User,
   { id: mailboxId, address, owner_id: ownerId }: MailboxRow,
   userIds: readonly number[],
-): Promise<void> {
+): Promise<Refusal | null> {
   const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailboxId}`);
   const before = rows.map((row) => row.id);
-  refuseSelf(user, ownerId, userIds.includes(user.id) && !before.includes(user.id));
+  const refused = refuseSelf(user, ownerId, userIds.includes(user.id) && !before.includes(user.id));
+  if (isRefusal(refused)) return refused;
   if (before.length !== userIds.length || before.some((value) => !userIds.includes(value)))
     await writeDown(tx, user, { kind: 'mailbox', about: `changed who uses the mailbox ${address}`, subjectId: ownerId });
   await tx.execute(
@@ -146,15 +167,16 @@ async function changeUsers(
     sql`INSERT INTO mailbox_users (mailbox_id, user_id) SELECT ${mailboxId}::bigint, id FROM users WHERE id = ANY(${sql.param([...userIds])}::bigint[]) ON CONFLICT DO NOTHING`,
   );
   await resetReaders(tx, mailboxId);
+  return null;
 }
 
-async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Settings['folders']>[number]): Promise<void> {
+async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Settings['folders']>[number]): Promise<Refusal | null> {
   const { rows } = await tx.execute<{ path: string }>(
     sql`UPDATE mailbox_folders SET followed = coalesce(${change.followed ?? null}::boolean, followed) WHERE id = ${change.id} AND mailbox_id = ${mailbox.id} RETURNING path`,
   );
   const folder = rows[0];
-  if (!folder) throw new Refusal('unknown', 'not-found', 'This mailbox has no such folder.');
-  if (change.fileAs === undefined) return;
+  if (!folder) return new Refusal('unknown', 'not-found', 'This mailbox has no such folder.');
+  if (change.fileAs === undefined) return null;
   const target = change.fileAs?.target ?? null;
   const recordId = change.fileAs && 'recordId' in change.fileAs ? change.fileAs.recordId : null;
   await tx.execute(
@@ -165,22 +187,24 @@ async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Set
     sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM gestures WHERE via = 'folder' AND detail = ${detail})`,
   );
   await tx.execute(sql`DELETE FROM gestures WHERE via = 'folder' AND detail = ${detail}`);
-  if (target === null) return;
+  if (target === null) return null;
   await tx.execute(sql`WITH there AS (
       INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
       SELECT DISTINCT m.email_id, 'folder', ${target}, ${recordId}::bigint, ${detail}, ${mailbox.owner_id}::bigint, true FROM folder_messages m
       WHERE m.folder_id = ${change.id} AND m.email_id IS NOT NULL AND m.gone_at IS NULL ON CONFLICT DO NOTHING RETURNING email_id)
     UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM there)`);
+  return null;
 }
 
-/** A folder stands for a record that whoever says so sees. @throws 422 */
-async function demandRecords(tx: Tx, settings: Settings): Promise<void> {
+/** A folder stands for a record that whoever says so sees. @returns a refusal otherwise */
+async function demandRecords(tx: Tx, settings: Settings): Promise<Refusal | null> {
   for (const { fileAs } of settings.folders ?? []) {
     if (!fileAs || !('recordId' in fileAs)) continue;
     const table = sql.identifier({ account: 'accounts', lead: 'leads', deal: 'deals', contact: 'contacts' }[fileAs.target]);
     const { rowCount } = await tx.execute(sql`SELECT FROM ${table} WHERE id = ${fileAs.recordId}`);
-    if (!rowCount) throw new Refusal('unfit', 'bad-input', `There is no such ${fileAs.target}.`);
+    if (!rowCount) return new Refusal('unfit', 'bad-input', `There is no such ${fileAs.target}.`);
   }
+  return null;
 }
 
 async function decideAnew(tx: Tx, mailboxId: number): Promise<void> {

@@ -1,3 +1,5 @@
+import { isRefusal } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import type { User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
@@ -10,12 +12,15 @@ export async function passMailboxes(
   user: User,
   memberId: number,
   mailboxesTo: number | null,
-): Promise<{ mailboxes: number; emails: number }> {
+): Promise<{ mailboxes: number; emails: number } | Refusal> {
   const { rows: boxes } = await tx.execute<{ id: number; address: string }>(
     sql`SELECT id, address FROM mailboxes WHERE owner_id = ${memberId} ORDER BY id`,
   );
   // Whoever closes the door does not come to read the mail by that.
-  if (boxes.length > 0) refuseSelf(user, memberId, mailboxesTo === user.id);
+  if (boxes.length > 0) {
+    const refused = refuseSelf(user, memberId, mailboxesTo === user.id);
+    if (isRefusal(refused)) return refused;
+  }
   let emails = 0;
   for (const box of boxes) {
     await tx.execute(

@@ -1,8 +1,8 @@
+import { isRefusal, notFound } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import { takeMailLock } from '../base/db/mailLock';
 import type { Handlers } from '../base/handler';
-import { notFound } from '../base/refusal';
 import { rotateKeys } from '../base/secrets/rotateKeys';
 import { resetReaders } from '../emails/owners';
 import { lookBackChoices } from './connect/lookBack';
@@ -54,6 +54,7 @@ export const mailboxRoutes: Pick<
 
   getLookBack: async ({ user, params, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
+    if (isRefusal(mailbox)) return mailbox;
     try {
       return { choices: await lookBackChoices(services, mailbox) };
     } catch (error) {
@@ -63,19 +64,24 @@ export const mailboxRoutes: Pick<
 
   putMailboxSettings: async ({ user, params, body, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
-    await putSettings(services, user, mailbox, body);
+    if (isRefusal(mailbox)) return mailbox;
+    const refused = await putSettings(services, user, mailbox, body);
+    if (isRefusal(refused)) return refused;
     await raiseRevision(services, mailbox.id);
     return detailOf(services, user, params.id);
   },
 
   startMailbox: async ({ user, params, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
-    await startMailbox(services, user, mailbox.id);
+    if (isRefusal(mailbox)) return mailbox;
+    const refused = await startMailbox(services, user, mailbox.id);
+    if (isRefusal(refused)) return refused;
     return detailOf(services, user, params.id);
   },
 
   pauseMailbox: async ({ user, params, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
+    if (isRefusal(mailbox)) return mailbox;
     await services.database.worker.execute(
       sql`UPDATE mailboxes SET state = 'paused' WHERE id = ${mailbox.id} AND state IN ('running', 'stopped')`,
     );
@@ -87,6 +93,7 @@ export const mailboxRoutes: Pick<
 
   retryMailbox: async ({ user, params, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
+    if (isRefusal(mailbox)) return mailbox;
     await services.database.worker.execute(
       sql`UPDATE mailboxes SET state = 'running', problem = jsonb_set(problem, '{retryAt}', '0') WHERE id = ${mailbox.id} AND state IN ('running', 'stopped') AND problem IS NOT NULL`,
     );
@@ -98,6 +105,7 @@ export const mailboxRoutes: Pick<
 
   disconnectMailbox: async ({ user, params, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
+    if (isRefusal(mailbox)) return mailbox;
     const { worker } = services.database;
     const secret = await dropSecret(services, mailbox.id);
     if (secret && 'refreshToken' in secret && mailbox.connection)
@@ -117,13 +125,15 @@ export const mailboxRoutes: Pick<
 
   passOnMailbox: async ({ user, params, body, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
+    if (isRefusal(mailbox)) return mailbox;
     const { rows } = await services.database.worker.execute<{ name: string }>(
       sql`SELECT name FROM users WHERE id = ${body.ownerId} AND active`,
     );
     const next = rows[0];
-    if (!next) throw notFound('member');
-    refuseSelf(user, mailbox.owner_id, body.ownerId === user.id);
-    const emails = await services.database.worker.transaction(async (tx) => {
+    if (!next) return notFound('member');
+    const refused = refuseSelf(user, mailbox.owner_id, body.ownerId === user.id);
+    if (isRefusal(refused)) return refused;
+    const emails = await services.database.work(async (tx) => {
       await takeMailLock(tx);
       await tx.execute(sql`UPDATE mailboxes SET owner_id = ${body.ownerId}, revision = revision + 1 WHERE id = ${mailbox.id}`);
       await noteEvent(tx, mailbox.id, 'note', `${user.name} gave it to ${next.name}.`);
@@ -140,7 +150,8 @@ export const mailboxRoutes: Pick<
   },
 
   listMailboxEvents: async ({ user, params, query, services }) => {
-    await lookedAfter(services, user, params.id);
+    const refused = await lookedAfter(services, user, params.id);
+    if (isRefusal(refused)) return refused;
     const { rows } = await services.database.as(user.id, (tx) =>
       tx.execute<EventRow>(sql`SELECT id, at, level, message, said FROM mailbox_events
       WHERE mailbox_id = ${params.id} AND (${query.before ?? null}::bigint IS NULL OR id < ${query.before ?? null}) ORDER BY id DESC LIMIT ${query.limit}`),
@@ -150,6 +161,7 @@ export const mailboxRoutes: Pick<
 
   exportMailboxEvents: async ({ user, params, services, res }) => {
     const mailbox = await lookedAfter(services, user, params.id);
+    if (isRefusal(mailbox)) return mailbox;
     res.set('Content-Type', 'application/jsonl; charset=utf-8');
     res.attachment(`mailbox-log-${mailbox.address.replace(/[^\w.@-]/g, '_')}.jsonl`);
     const lines = async function* (): AsyncGenerator<string> {
@@ -164,7 +176,8 @@ export const mailboxRoutes: Pick<
         last = rows.at(-1)?.id ?? last;
       }
     };
-    await services.downloads.send(user, res, lines());
+    const refused = await services.downloads.send(user, res, lines());
+    if (isRefusal(refused)) return refused;
     return undefined;
   },
 

@@ -1,3 +1,4 @@
+import { isRefusal, notFound } from '../base/refusal';
 import type { TeamAddress } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { domainOf } from '@fulvet/core';
@@ -6,7 +7,6 @@ import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import { untagged } from '../base/db/untagged';
 import type { Handlers } from '../base/handler';
-import { notFound } from '../base/refusal';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { mailboxKey } from './mailboxKey';
 
@@ -24,15 +24,15 @@ async function outsideAddresses(tx: Tx, rulebook: CompiledRulebook): Promise<Tea
 export const teamAddressRoutes: Pick<Handlers, 'listTeamAddresses' | 'setTeamAddress'> = {
   listTeamAddresses: async ({ services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return { addresses: await services.database.worker.transaction((tx) => outsideAddresses(tx, compiled)) };
+    return { addresses: await services.database.work((tx) => outsideAddresses(tx, compiled)) };
   },
 
   setTeamAddress: async ({ user, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
     const address = mailboxKey(body.address);
-    const addresses = await services.database.worker.transaction(async (tx) => {
+    const addresses = await services.database.work(async (tx) => {
       const known = await outsideAddresses(tx, compiled);
-      if (!known.some((item) => item.address === address)) throw notFound('address of a mailbox outside our own domains');
+      if (!known.some((item) => item.address === address)) return notFound('address of a mailbox outside our own domains');
       await tx.execute(
         body.isOurs
           ? sql`INSERT INTO team_addresses (address, confirmed_by) VALUES (${address}, ${user.id}) ON CONFLICT DO NOTHING`
@@ -46,6 +46,7 @@ export const teamAddressRoutes: Pick<Handlers, 'listTeamAddresses' | 'setTeamAdd
       if (!body.isOurs) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE outcome = 'kept out' AND direction = 'internal'`);
       return outsideAddresses(tx, compiled);
     });
+    if (isRefusal(addresses)) return addresses;
     if (body.isOurs) await services.jobs.decideConcerned({ addresses: [address], domains: [] });
     else await services.jobs.decidePending();
     return { addresses };

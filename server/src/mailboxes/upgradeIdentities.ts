@@ -36,7 +36,7 @@ export async function upgradeIdentities(
     const last = rows.at(-1);
     if (!last) break;
     const read = await sources.readStored(rows);
-    sum.separated += await database.worker.transaction((tx) => upgradeBatch(tx, rows, read));
+    sum.separated += await database.work((tx) => upgradeBatch(tx, rows, read));
     sum.checked += rows.length;
     after = last.id;
   }

@@ -1,6 +1,6 @@
+import { Refusal, notFound } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { notFound, Refusal } from '../base/refusal';
 import type { Concerned } from '../base/concerned';
 import { noteChanges } from './recordLog';
 
@@ -11,15 +11,15 @@ interface DealPerson {
 }
 
 /** Sets who is on a deal, and what they are to it. @returns whose mail it concerns: those who come and those who go */
-export async function setDealPeople(tx: Tx, userId: number, dealId: number, people: readonly DealPerson[]): Promise<Concerned> {
+export async function setDealPeople(tx: Tx, userId: number, dealId: number, people: readonly DealPerson[]): Promise<Concerned | Refusal> {
   const { rows } = await tx.execute(sql`SELECT FROM deals WHERE id = ${dealId} FOR UPDATE`);
-  if (rows.length === 0) throw notFound('deal');
+  if (rows.length === 0) return notFound('deal');
   const wanted = sql`json_to_recordset(${JSON.stringify(people)}::json) AS n(kind text, id bigint, role text)`;
   const strangers = await tx.execute<{ kind: string }>(
     sql`SELECT n.kind FROM ${wanted} LEFT JOIN contacts c ON n.kind = 'contact' AND c.id = n.id LEFT JOIN leads l ON n.kind = 'lead' AND l.id = n.id WHERE coalesce(c.id, l.id) IS NULL`,
   );
   if (strangers.rows[0])
-    throw new Refusal('unknown', 'not-found', `A ${strangers.rows[0].kind} of these is not there any more. Nothing was changed.`);
+    return new Refusal('unknown', 'not-found', `A ${strangers.rows[0].kind} of these is not there any more. Nothing was changed.`);
   const before = await namesOn(tx, dealId);
   const concerned = await tx.execute<{ address: string }>(sql`
     WITH moved AS (SELECT coalesce(n.kind, p.kind) AS kind, coalesce(n.id, p.person_id) AS id FROM ${wanted} FULL JOIN (SELECT kind, person_id FROM deal_people WHERE deal_id = ${dealId}) p ON p.kind = n.kind AND p.person_id = n.id WHERE n.id IS NULL OR p.person_id IS NULL)

@@ -1,7 +1,7 @@
+import { Refusal } from '../base/refusal';
 import type { DealStage } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { Refusal } from '../base/refusal';
 
 /** The stages in their order. */
 export async function dealStages(tx: Tx): Promise<DealStage[]> {
@@ -12,17 +12,17 @@ export async function dealStages(tx: Tx): Promise<DealStage[]> {
 }
 
 /** Sets the stages and their order. Deals follow a stage that is renamed, and open or close with it; one in which deals stand cannot go. */
-export async function setDealStages(tx: Tx, userId: number, wanted: readonly DealStage[]): Promise<void> {
+export async function setDealStages(tx: Tx, userId: number, wanted: readonly DealStage[]): Promise<Refusal | null> {
   const names = wanted.map((item) => item.name.toLowerCase());
   const twice = names.find((name, at) => names.indexOf(name) !== at);
   if (twice !== undefined)
-    throw new Refusal('unfit', 'bad-input', `Two stages are called “${twice}”. Give each its own name.`, { stages: 'has a name twice' });
+    return new Refusal('unfit', 'bad-input', `Two stages are called “${twice}”. Give each its own name.`, { stages: 'has a name twice' });
   const known = await dealStages(tx);
   for (const stage of known.filter((item) => !wanted.some((it) => it.id === item.id))) {
     const { rows } = await tx.execute<{ n: number }>(sql`SELECT count(*)::int AS n FROM deals WHERE lower(stage) = lower(${stage.name})`);
     const count = rows[0]?.n ?? 0;
     if (count > 0)
-      throw new Refusal(
+      return new Refusal(
         'conflict',
         'in-use',
         `${count} ${count === 1 ? 'deal stands' : 'deals stand'} at “${stage.name}”. Move them first; nothing was changed.`,
@@ -44,4 +44,5 @@ export async function setDealStages(tx: Tx, userId: number, wanted: readonly Dea
     await tx.execute(sql`WITH moved AS (UPDATE deals SET stage = ${stage.name}, open = ${stage.open} WHERE lower(stage) = lower(${before.name}) AND (stage, open) IS DISTINCT FROM (${stage.name}, ${stage.open}) RETURNING id)
       INSERT INTO record_changes (kind, record_id, user_id, field, before, after) SELECT 'deal', id, ${userId}::bigint, 'stage', ${before.name}, ${stage.name} FROM moved`);
   }
+  return null;
 }

@@ -1,8 +1,8 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { notFound, Refusal } from '../base/refusal';
 import type { Concerned } from '../base/concerned';
 import { setParent, writeRow } from './writeRecord';
 import { RECORD_FIELDS } from './fields';
@@ -33,23 +33,31 @@ export async function editRecord(
   id: number | null,
   given: Values,
   rulebook: CompiledRulebook,
-): Promise<{ id: number; concerned: Concerned }> {
+): Promise<{ id: number; concerned: Concerned } | Refusal> {
   const own = await ownFields(tx, kind);
   const known = new Set([...RECORD_FIELDS[kind].map((field) => field.name), ...own.map((field) => field.key)]);
   const strange = Object.keys(given).find((field) => !known.has(field));
-  if (strange !== undefined) throw wrong(strange, `A ${kind} has no field “${strange}”.`);
+  if (strange !== undefined) return wrong(strange, `A ${kind} has no field “${strange}”.`);
   const before = id === null ? null : (await currentValues(tx, kind, [id])).get(id);
-  if (before === undefined) throw notFound(kind);
+  if (before === undefined) return notFound(kind);
   const values: Values = { ...given, name: (given.name ?? before?.name ?? '').trim() };
-  if (values.name === '') throw wrong('name', 'The name is missing.');
-  if ((values.name ?? '').length > 300) throw wrong('name', 'The name is longer than 300 characters.');
-  if (kind === 'deal') await completeDeal(tx, values, before);
+  if (values.name === '') return wrong('name', 'The name is missing.');
+  if ((values.name ?? '').length > 300) return wrong('name', 'The name is longer than 300 characters.');
+  if (kind === 'deal') {
+    const refused = await completeDeal(tx, values, before);
+    if (isRefusal(refused)) return refused;
+  }
   const row = await plannedRow(tx, kind, id, values, own, rulebook);
-  await checkTaken(tx, kind, id, row);
+  if (isRefusal(row)) return row;
+  const takenBy = await checkTaken(tx, kind, id, row);
+  if (isRefusal(takenBy)) return takenBy;
   const recordId = await writeRow(tx, kind, row, own);
   row.id = recordId;
   if (kind === 'account' && 'parent' in values) await setParent(tx, row);
-  if (kind === 'account') await checkParents(tx, recordId);
+  if (kind === 'account') {
+    const circle = await checkParents(tx, recordId);
+    if (isRefusal(circle)) return circle;
+  }
   const after = (await currentValues(tx, kind, [recordId])).get(recordId) ?? {};
   if (before) await noteChanges(tx, userId, kind, recordId, changesBetween(before, after));
   else await noteCreated(tx, userId, { kind, id: recordId, name: row.values.name ?? '' });
@@ -57,7 +65,7 @@ export async function editRecord(
 }
 
 /** A stage says whether a deal is open; a deal that closes today closes today. */
-async function completeDeal(tx: Tx, values: Values, before: Values | null): Promise<void> {
+async function completeDeal(tx: Tx, values: Values, before: Values | null): Promise<Refusal | null> {
   if (values.stage !== undefined && values.open === undefined) {
     const { rows } = await tx.execute<{ open: boolean }>(sql`SELECT open FROM deal_stages WHERE lower(name) = lower(${values.stage})`);
     if (rows[0]) values.open = rows[0].open ? 'yes' : 'no';
@@ -68,7 +76,8 @@ async function completeDeal(tx: Tx, values: Values, before: Values | null): Prom
   if (values.open === 'yes' && values.closed_on === undefined && before?.closed_on) values.closed_on = '';
   if (before === null && values.opened_on === undefined) values.opened_on = today;
   const sentence = normaliseDeal(values);
-  if (sentence) throw wrong('amount', sentence);
+  if (sentence) return wrong('amount', sentence);
+  return null;
 }
 
 async function plannedRow(
@@ -78,21 +87,21 @@ async function plannedRow(
   values: Values,
   own: Parameters<typeof normaliseOwn>[0],
   rulebook: CompiledRulebook,
-): Promise<PlannedRow> {
+): Promise<PlannedRow | Refusal> {
   const bad = normaliseOwn(own, values);
-  if (bad) throw wrong(own.find((field) => bad.includes(field.label))?.key ?? 'own', bad);
+  if (bad) return wrong(own.find((field) => bad.includes(field.label))?.key ?? 'own', bad);
   const addresses = readAddresses(values.emails ?? '', rulebook);
-  if (typeof addresses === 'string') throw wrong('emails', addresses);
+  if (typeof addresses === 'string') return wrong('emails', addresses);
   const domains = readDomains(values.domains ?? '', rulebook);
-  if (typeof domains === 'string') throw wrong('domains', domains);
+  if (typeof domains === 'string') return wrong('domains', domains);
   const people = readAddresses(values.people ?? '', rulebook);
-  if (typeof people === 'string') throw wrong('people', people);
+  if (typeof people === 'string') return wrong('people', people);
   const owner = values.owner ? await idOfMember(tx, values.owner) : null;
-  if (values.owner && owner === null) throw wrong('owner', `${values.owner} is not on the team.`);
+  if (values.owner && owner === null) return wrong('owner', `${values.owner} is not on the team.`);
   const account = kind === 'account' ? values.parent : kind === 'lead' ? undefined : values.account;
   const field = kind === 'account' ? 'parent' : 'account';
   if (account && (await idOfAccount(tx, account)) === null)
-    throw wrong(field, `The account “${account}” is not known. Create it first, or correct the name.`);
+    return wrong(field, `The account “${account}” is not known. Create it first, or correct the name.`);
   return {
     line: 0,
     action: id === null ? 'create' : 'update',
@@ -107,7 +116,7 @@ async function plannedRow(
 }
 
 /** What one record has, no other of its kind may have. */
-async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: PlannedRow): Promise<void> {
+async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: PlannedRow): Promise<Refusal | null> {
   const other = id ?? 0;
   if (kind === 'contact' || kind === 'lead') {
     const table = sql.identifier(`${kind}s`);
@@ -115,7 +124,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
       sql`SELECT a.address, t.name FROM person_addresses a JOIN ${table} t ON t.id = a.person_id WHERE a.kind = ${kind} AND a.address = ANY(${sql.param(row.addresses)}::text[]) AND a.person_id <> ${other}`,
     );
     if (rows[0])
-      throw new Refusal(
+      return new Refusal(
         'conflict',
         'taken',
         `${rows[0].address} belongs to the ${kind} ${rows[0].name} already. Merge the two, or take it off there first.`,
@@ -125,7 +134,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
   if (kind === 'account') {
     const { rows } = await tx.execute(sql`SELECT FROM accounts WHERE lower(name) = lower(${row.values.name}) AND id <> ${other}`);
     if (rows.length > 0)
-      throw new Refusal(
+      return new Refusal(
         'conflict',
         'taken',
         `There is an account “${row.values.name ?? ''}” already. Give this one another name, or merge the two.`,
@@ -137,18 +146,20 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
       sql`SELECT name FROM deals WHERE upper(code) = upper(${row.values.code}) AND id <> ${other}`,
     );
     if (rows[0])
-      throw new Refusal('conflict', 'taken', `The code ${row.values.code} belongs to the deal ${rows[0].name} already.`, {
+      return new Refusal('conflict', 'taken', `The code ${row.values.code} belongs to the deal ${rows[0].name} already.`, {
         code: 'is taken',
       });
   }
+  return null;
 }
 
 /** An account may not stand above itself. */
-async function checkParents(tx: Tx, id: number): Promise<void> {
+async function checkParents(tx: Tx, id: number): Promise<Refusal | null> {
   const { rows } = await tx.execute(sql`
     WITH RECURSIVE up AS (SELECT parent_id AS id, 1 AS depth FROM accounts WHERE id = ${id} UNION ALL SELECT a.parent_id, depth + 1 FROM up JOIN accounts a ON a.id = up.id WHERE depth < 50)
     SELECT FROM up WHERE id = ${id} LIMIT 1`);
-  if (rows.length > 0) throw wrong('parent', 'An account cannot stand above itself. Choose another parent.');
+  if (rows.length > 0) return wrong('parent', 'An account cannot stand above itself. Choose another parent.');
+  return null;
 }
 
 /** Fields on which no decision rests. */

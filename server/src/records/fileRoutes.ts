@@ -1,10 +1,10 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { RecordKind, RecordsPreview, recordsImportRequest } from '@fulvet/contract';
 import type { z } from 'zod';
 import { decideFor } from '../base/concerned';
 import type { RecordTable } from '../base/files/readCsv';
 import type { Handlers } from '../base/handler';
 import { readTable } from '../base/reading/readTable';
-import { Refusal, notFound } from '../base/refusal';
 import type { Services } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { contactsAsVcards, listAsCsv, recordsAsCsv } from './exportRecords';
@@ -19,8 +19,8 @@ const SHOWN_BAD = 200;
 
 type ImportRequest = z.output<typeof recordsImportRequest>;
 
-function tableOf({ blobs }: Services, kind: RecordKind, { format, text }: ImportRequest): Promise<RecordTable> {
-  if (format === 'vcard' && kind !== 'contact') throw notFound('vCard import for this kind');
+async function tableOf({ blobs }: Services, kind: RecordKind, { format, text }: ImportRequest): Promise<RecordTable | Refusal> {
+  if (format === 'vcard' && kind !== 'contact') return notFound('vCard import for this kind');
   return readTable(blobs.readers, text, format === 'vcard' ? 'vcard' : 'csv');
 }
 
@@ -50,25 +50,29 @@ export const recordFileRoutes: Pick<Handlers, 'previewRecords' | 'importRecords'
   previewRecords: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
     const table = await tableOf(services, params.kind, body);
+    if (isRefusal(table)) return table;
     return services.database.as(user.id, async (tx) => previewOf(await planImport(tx, params.kind, table, body.mapping, compiled), false));
   },
 
   importRecords: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
     const table = await tableOf(services, params.kind, body);
-    const { preview, concerned } = await services.database.as(user.id, async (tx) => {
+    if (isRefusal(table)) return table;
+    const result = await services.database.as(user.id, async (tx) => {
       const plan = await planImport(tx, params.kind, table, body.mapping, compiled);
       if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
-        throw new Refusal('unfit', 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
+        return new Refusal('unfit', 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
       return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan, user.id) };
     });
+    if (isRefusal(result)) return result;
+    const { preview, concerned } = result;
     await decideFor(services, concerned);
     return preview;
   },
 
   exportRecords: async ({ user, params, query, services, res }) => {
     if (query.format === 'vcard' && params.kind !== 'contact')
-      throw new Refusal('unfit', 'bad-input', 'Only contacts can be exported as vCard.');
+      return new Refusal('unfit', 'bad-input', 'Only contacts can be exported as vCard.');
     const text = await services.database.as(user.id, (tx) =>
       query.format === 'vcard'
         ? contactsAsVcards(tx)

@@ -14,12 +14,12 @@ export async function handOver(
   userId: number,
   kind: RecordKind,
   { from, ids, to }: { from: number | null; ids: readonly number[]; to: number | null },
-): Promise<{ ids: number[]; concerned: Concerned }> {
+): Promise<{ ids: number[]; concerned: Concerned } | Refusal> {
   if (from === null && ids.length === 0)
-    throw new Refusal('unfit', 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
+    return new Refusal('unfit', 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
   if (to !== null) {
     const { rows } = await tx.execute(sql`SELECT FROM users WHERE id = ${to} AND active`);
-    if (rows.length === 0) throw notFound('member');
+    if (rows.length === 0) return notFound('member');
   }
   const table = sql.identifier(`${kind}s`);
   const these = from === null ? sql`t.id = ANY(${sql.param([...ids])}::bigint[])` : sql`t.owner_id = ${from}`;

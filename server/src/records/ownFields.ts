@@ -1,7 +1,7 @@
+import { Refusal } from '../base/refusal';
 import type { OwnField, RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { Refusal } from '../base/refusal';
 import { RECORD_FIELDS } from './fields';
 
 /** The own fields of a kind, in order. */
@@ -54,7 +54,7 @@ export async function setOwnFields(
   tx: Tx,
   kind: RecordKind,
   wanted: readonly (Omit<OwnField, 'key'> & { key?: string | undefined })[],
-): Promise<void> {
+): Promise<Refusal | null> {
   const known = await ownFields(tx, kind);
   const taken = new Set(RECORD_FIELDS[kind].map((field) => field.name));
   const fields = wanted.map((item): OwnField => {
@@ -65,10 +65,10 @@ export async function setOwnFields(
   const labels = fields.map((field) => field.label.toLowerCase());
   const twice = labels.find((label, at) => labels.indexOf(label) !== at);
   if (twice !== undefined)
-    throw new Refusal('unfit', 'bad-input', `Two fields are called “${twice}”. Give each its own name.`, { fields: 'has a name twice' });
+    return new Refusal('unfit', 'bad-input', `Two fields are called “${twice}”. Give each its own name.`, { fields: 'has a name twice' });
   const empty = fields.find((field) => field.type === 'choice' && field.choices.length === 0);
   if (empty)
-    throw new Refusal('unfit', 'bad-input', `“${empty.label}” has nothing to choose from. Add at least one choice.`, {
+    return new Refusal('unfit', 'bad-input', `“${empty.label}” has nothing to choose from. Add at least one choice.`, {
       choices: 'is empty',
     });
   const table = sql.identifier(`${kind}s`);
@@ -93,6 +93,7 @@ export async function setOwnFields(
   await tx.execute(sql`INSERT INTO own_fields (record_kind, key, label, type, choices, position)
     SELECT ${kind}, f.key, f.label, f.type, ARRAY(SELECT json_array_elements_text(f.choices)), f.position FROM json_to_recordset(${JSON.stringify(fields.map((field, position) => ({ ...field, position })))}::json) AS f(key text, label text, type text, choices json, position int)
     ON CONFLICT (record_kind, key) DO UPDATE SET label = excluded.label, type = excluded.type, choices = excluded.choices, position = excluded.position`);
+  return null;
 }
 
 function keyOf(label: string, taken: ReadonlySet<string>): string {

@@ -1,10 +1,11 @@
+import { notFound } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import type { FIELD_INPUTS, OwnField, RecordDetail, RecordFieldValue, RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { filingAddress } from './filingAddress';
-import { notFound } from '../base/refusal';
 import { ruleTextOf } from '../rulebook/ruleTexts';
 import { BY_HAND } from './byHand';
 import { ownFields } from './ownFields';
@@ -68,13 +69,13 @@ const BASES: Record<RecordKind, SQL> = {
 };
 
 /** One record with its fields, the records beside it, and what its mail comes to. */
-export async function recordDetail(tx: Tx, kind: RecordKind, id: number, rulebook: CompiledRulebook): Promise<RecordDetail> {
+export async function recordDetail(tx: Tx, kind: RecordKind, id: number, rulebook: CompiledRulebook): Promise<RecordDetail | Refusal> {
   const { rows } = await tx.execute<Base>(
     sql`SELECT b.*, u.name AS owner FROM (${BASES[kind]}) b LEFT JOIN users u ON u.id = b.owner_id WHERE b.id = ${id}`,
   );
   const [base] = rows;
   const values = (await currentValues(tx, kind, [id])).get(id);
-  if (!base || !values) throw notFound(kind);
+  if (!base || !values) return notFound(kind);
   const figures = (await mailFigures(tx, kind, [id])).get(id) ?? NO_FIGURES;
   return {
     kind,

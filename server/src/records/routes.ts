@@ -1,3 +1,4 @@
+import { isRefusal } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import { decideFor } from '../base/concerned';
 import type { Handlers } from '../base/handler';
@@ -21,19 +22,23 @@ export const recordRoutes: Pick<
 
   createRecord: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    const { id, concerned } = await services.database.as(user.id, (tx) =>
-      editRecord(tx, user.id, params.kind, null, body.values, compiled),
-    );
+    const result = await services.database.as(user.id, (tx) => editRecord(tx, user.id, params.kind, null, body.values, compiled));
+    if (isRefusal(result)) return result;
+    const { id, concerned } = result;
     await decideFor(services, concerned);
     return { id };
   },
 
   editRecord: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    const { detail, concerned } = await services.database.as(user.id, async (tx) => {
+    const result = await services.database.as(user.id, async (tx) => {
       const edited = await editRecord(tx, user.id, params.kind, params.id, body.values, compiled);
-      return { detail: await recordDetail(tx, params.kind, params.id, compiled), concerned: edited.concerned };
+      if (isRefusal(edited)) return edited;
+      const detail = await recordDetail(tx, params.kind, params.id, compiled);
+      return isRefusal(detail) ? detail : { detail, concerned: edited.concerned };
     });
+    if (isRefusal(result)) return result;
+    const { detail, concerned } = result;
     await decideFor(services, concerned);
     return detail;
   },
@@ -48,17 +53,23 @@ export const recordRoutes: Pick<
   },
 
   handOver: async ({ user, params, body, services }) => {
-    const { ids, concerned } = await services.database.as(user.id, (tx) => handOver(tx, user.id, params.kind, body));
+    const result = await services.database.as(user.id, (tx) => handOver(tx, user.id, params.kind, body));
+    if (isRefusal(result)) return result;
+    const { ids, concerned } = result;
     await decideFor(services, concerned);
     return { ids };
   },
 
   setDealPeople: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    const { detail, concerned } = await services.database.as(user.id, async (tx) => {
+    const result = await services.database.as(user.id, async (tx) => {
       const changed = await setDealPeople(tx, user.id, params.id, body.people);
-      return { detail: await recordDetail(tx, 'deal', params.id, compiled), concerned: changed };
+      if (isRefusal(changed)) return changed;
+      const detail = await recordDetail(tx, 'deal', params.id, compiled);
+      return isRefusal(detail) ? detail : { detail, concerned: changed };
     });
+    if (isRefusal(result)) return result;
+    const { detail, concerned } = result;
     await decideFor(services, concerned);
     return detail;
   },

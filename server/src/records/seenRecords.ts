@@ -1,9 +1,10 @@
+import { notFound } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import type { RecordKind } from '@fulvet/contract';
 import type { Docket, Question, SeesRecord } from '@fulvet/core';
 import { questionsWithoutHidden, recordsIn, withoutHidden } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { notFound } from '../base/refusal';
 import { namesOf } from '../base/db/recordNames';
 
 /** Stored questions; those of earlier versions do not say what their candidates are. */
@@ -29,9 +30,10 @@ async function seesOf(tx: Tx, records: readonly { kind: RecordKind; id: number }
   return (kind, id) => seen.has(`${kind}:${id}`);
 }
 
-/** Makes sure that the acting user sees all of these records, before something is done with them beyond row security. @throws 404 */
-export async function demandSeen(tx: Tx, records: readonly { kind: RecordKind; id: number }[]): Promise<void> {
+/** Makes sure that the acting user sees all of these records, before something is done with them beyond row security. @returns a refusal otherwise */
+export async function demandSeen(tx: Tx, records: readonly { kind: RecordKind; id: number }[]): Promise<Refusal | null> {
   const sees = await seesOf(tx, records);
   const missing = records.find(({ kind, id }) => !sees(kind, id));
-  if (missing) throw notFound(missing.kind);
+  if (missing) return notFound(missing.kind);
+  return null;
 }

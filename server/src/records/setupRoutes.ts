@@ -1,8 +1,8 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import type { RecordSetup, RecordView } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
-import { Refusal } from '../base/refusal';
 import { dealStages, setDealStages } from './dealStages';
 import { ownFields, setOwnFields } from './ownFields';
 
@@ -33,13 +33,15 @@ export const recordSetupRoutes: Pick<
 
   setOwnFields: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      await setOwnFields(tx, params.kind, body.fields);
+      const refused = await setOwnFields(tx, params.kind, body.fields);
+      if (isRefusal(refused)) return refused;
       return setup(tx);
     }),
 
   setDealStages: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      await setDealStages(tx, user.id, body.stages);
+      const refused = await setDealStages(tx, user.id, body.stages);
+      if (isRefusal(refused)) return refused;
       return setup(tx);
     }),
 
@@ -59,7 +61,7 @@ export const recordSetupRoutes: Pick<
   forgetView: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rowCount } = await tx.execute(sql`DELETE FROM record_views WHERE id = ${params.id} AND user_id = ${user.id}`);
-      if (rowCount === 0) throw new Refusal('unknown', 'not-found', 'There is no such list of yours.');
+      if (rowCount === 0) return new Refusal('unknown', 'not-found', 'There is no such list of yours.');
       return {};
     }),
 };

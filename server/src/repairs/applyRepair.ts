@@ -1,3 +1,4 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import { untagged } from '../base/db/untagged';
 import type { RepairRequest, User } from '@fulvet/contract';
 import type { repairRequest, RepairResult } from '@fulvet/contract';
@@ -8,7 +9,6 @@ import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { decideConversations } from '../decision/decideConversations';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
-import { Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { dealActivity, letScoresFollow } from './followScores';
 import { offerFor } from './offer';
@@ -29,21 +29,26 @@ interface Deed {
  * Puts emails right by hand as one step: notes the pins, creates the records that are asked for, and decides the conversations anew, all in one
  * transaction. Further mail of created people and companies is decided by a job.
  */
-export async function applyRepair(services: Services, user: User, order: Order): Promise<RepairResult> {
+export async function applyRepair(services: Services, user: User, order: Order): Promise<RepairResult | Refusal> {
   const { database, blobs, jobs } = services;
-  await checkEntitled(services, user, order);
+  const refused = await checkEntitled(services, user, order);
+  if (isRefusal(refused)) return refused;
   const named = order.takeOff.flatMap(({ kind, id }) => (kind !== null && id !== null ? [{ kind, id }] : []));
-  await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...order.secondAddresses, ...named]));
+  const unseen = await database.as(user.id, (tx) => demandSeen(tx, [...order.file, ...order.secondAddresses, ...named]));
+  if (isRefusal(unseen)) return unseen;
   const inForce = await RulebookInForce.load(database);
-  const done = await database.worker.transaction(async (tx) => {
+  const done = await database.work(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<{ id: number }>(
       sql`INSERT INTO repairs (user_id, summary, emails, sealed) VALUES (${user.id}, '', ${order.emails.length}, ${order.seal}) RETURNING id`,
     );
     const repairId = rows[0]?.id ?? 0;
     const started = await startRecords(tx, user.id, order, inForce);
-    await checkRecords(tx, [...order.file, ...order.secondAddresses]);
+    if (isRefusal(started)) return started;
+    const refused = await checkRecords(tx, [...order.file, ...order.secondAddresses]);
+    if (isRefusal(refused)) return refused;
     const second = await addSecondAddresses(tx, user.id, order.secondAddresses, inForce);
+    if (isRefusal(second)) return second;
     const deeds: Deed[] = [
       ...order.file.map((item): Deed => ({ does: 'file', ...item })),
       // An account that was created with its people has their mail by the rules.
@@ -64,6 +69,7 @@ export async function applyRepair(services: Services, user: User, order: Order):
     const othersFollow = await letScoresFollow(tx, activity, conversations, inForce);
     return { repairId, summary, started, second, decided, othersFollow };
   });
+  if (isRefusal(done)) return done;
   const { repairId, summary, started, second, decided, othersFollow } = done;
   const concerned = {
     addresses: [...started.addresses, ...second.map((address) => address.address), ...decided.addresses],
@@ -82,7 +88,7 @@ export async function applyRepair(services: Services, user: User, order: Order):
 }
 
 /** Whoever may read an email may put it right; its owners also where nothing is kept of what it says. A seal is its owners' alone. */
-async function checkEntitled({ database }: Services, user: User, order: Pick<Order, 'emails' | 'seal'>): Promise<void> {
+async function checkEntitled({ database }: Services, user: User, order: Pick<Order, 'emails' | 'seal'>): Promise<Refusal | null> {
   const { rows } = await database.as(user.id, (tx) =>
     tx.execute<{ readable: number; owned: number }>(sql`
       SELECT count(*) FILTER (WHERE c.email_id IS NOT NULL OR ${user.id} = ANY(e.owner_ids))::int AS readable, count(*) FILTER (WHERE ${user.id} = ANY(e.owner_ids))::int AS owned
@@ -90,20 +96,22 @@ async function checkEntitled({ database }: Services, user: User, order: Pick<Ord
   );
   const wanted = new Set(order.emails).size;
   if ((rows[0]?.readable ?? 0) < wanted)
-    throw new Refusal(
+    return new Refusal(
       'forbidden',
       'not-yours',
       'Some of these emails are not yours to read, so they are not yours to put right. Nothing was changed.',
     );
   if (order.seal && (rows[0]?.owned ?? 0) < wanted)
-    throw new Refusal('forbidden', 'not-yours', 'Only who has an email in a mailbox of their own can seal it. Nothing was changed.');
+    return new Refusal('forbidden', 'not-yours', 'Only who has an email in a mailbox of their own can seal it. Nothing was changed.');
+  return null;
 }
 
-async function checkRecords(tx: Tx, records: readonly NonNullable<RepairRequest['file']>[number][]): Promise<void> {
+async function checkRecords(tx: Tx, records: readonly NonNullable<RepairRequest['file']>[number][]): Promise<Refusal | null> {
   for (const { kind, id } of records) {
     const { rows } = await tx.execute(sql`SELECT FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
-    if (rows.length === 0) throw new Refusal('unknown', 'not-found', `There is no such ${kind} any more. Nothing was changed.`);
+    if (rows.length === 0) return new Refusal('unknown', 'not-found', `There is no such ${kind} any more. Nothing was changed.`);
   }
+  return null;
 }
 
 /** Notes the pins, for a reach beyond single emails one a conversation. @returns the conversations */

@@ -7,7 +7,7 @@ import { deskCases } from './deskCases';
 export const deskRoutes: Pick<Handlers, 'getDesk' | 'passCase'> = {
   getDesk: async ({ user, query, services }) => {
     if (query.whose === 'all' && user.role !== 'admin')
-      throw new Refusal('forbidden', 'not-allowed', 'All that waits is for administrators; you see what waits in your own mailboxes.');
+      return new Refusal('forbidden', 'not-allowed', 'All that waits is for administrators; you see what waits in your own mailboxes.');
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, (tx) => deskCases(tx, user, query.whose, query.limit, compiled));
   },
@@ -24,9 +24,9 @@ export const deskRoutes: Pick<Handlers, 'getDesk' | 'passCase'> = {
       return rows[0]?.n ?? 0;
     };
     if ((await readable(user.id)) < new Set(body.emails).size)
-      throw new Refusal('forbidden', 'not-yours', 'Some of these emails are not yours to read. Nothing was passed on.');
+      return new Refusal('forbidden', 'not-yours', 'Some of these emails are not yours to read. Nothing was passed on.');
     if ((await readable(body.to)) < new Set(body.emails).size)
-      throw new Refusal(
+      return new Refusal(
         'conflict',
         'not-theirs',
         'That colleague may not read these emails, so they cannot decide about them. Choose somebody else, or share the emails first.',

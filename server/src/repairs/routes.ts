@@ -26,11 +26,9 @@ export const repairRoutes: Pick<Handlers, 'repair' | 'undoRepair' | 'listRepairs
 
   likelyRecords: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return {
-      records: await services.database.as(user.id, async (tx) => {
-        await demandEmail(tx, params.id);
-        return likelyRecords(tx, params.id, user.id, query.text, compiled);
-      }),
-    };
+    return services.database.as(
+      user.id,
+      async (tx) => (await demandEmail(tx, params.id)) ?? { records: await likelyRecords(tx, params.id, user.id, query.text, compiled) },
+    );
   },
 };

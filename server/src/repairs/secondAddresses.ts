@@ -1,9 +1,9 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import type { RepairRequest } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { untagged } from '../base/db/untagged';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
-import { Refusal } from '../base/refusal';
 import { noteChanges } from '../records/recordLog';
 import { outsideAddress } from '../rulebook/outsideAddress';
 
@@ -24,10 +24,11 @@ export async function addSecondAddresses(
   userId: number,
   wanted: NonNullable<RepairRequest['secondAddresses']>,
   inForce: RulebookInForce,
-): Promise<SecondAddress[]> {
+): Promise<SecondAddress[] | Refusal> {
   const added: SecondAddress[] = [];
   for (const { kind, id, address } of wanted) {
     const key = outsideAddress(address, inForce, '. Nothing was changed.');
+    if (isRefusal(key)) return key;
     const taken = await tx.execute<{ person_id: number; name: string }>(
       sql`SELECT a.person_id, coalesce(c.name, l.name) AS name FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
         WHERE a.kind = ${kind} AND a.address = ${key}`,
@@ -35,7 +36,7 @@ export async function addSecondAddresses(
     const [owner] = taken.rows;
     if (owner?.person_id === id) continue;
     if (owner)
-      throw new Refusal('conflict', 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
+      return new Refusal('conflict', 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
         address: 'is on record already',
       });
     await tx.execute(

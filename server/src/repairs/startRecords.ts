@@ -1,10 +1,10 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import type { repairRequest, RecordKind } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
-import { Refusal } from '../base/refusal';
 import { BY_HAND } from '../records/byHand';
 import { noteCreated } from '../records/recordLog';
 import { outsideAddress } from '../rulebook/outsideAddress';
@@ -19,17 +19,19 @@ export interface Started {
 }
 
 /** Creates the people, with new accounts where they are asked for, and the deal that an order names. Their origin is the order's first email. */
-export async function startRecords(tx: Tx, userId: number, order: Order, inForce: RulebookInForce): Promise<Started> {
+export async function startRecords(tx: Tx, userId: number, order: Order, inForce: RulebookInForce): Promise<Started | Refusal> {
   const started: Started = { records: [], addresses: [], domains: [] };
   const [origin = null] = order.emails;
   for (const person of order.people) {
     const key = outsideAddress(person.address, inForce, ': colleagues never become records.');
+    if (isRefusal(key)) return key;
     const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${person.kind} AND address = ${key}`);
     if (taken.rows.length > 0)
-      throw new Refusal('conflict', 'taken', `${person.address} belongs to a ${person.kind} already. Nothing was changed.`, {
+      return new Refusal('conflict', 'taken', `${person.address} belongs to a ${person.kind} already. Nothing was changed.`, {
         address: 'is on record already',
       });
     const account = person.kind === 'contact' ? await accountOf(tx, userId, person.account, origin, started) : null;
+    if (isRefusal(account)) return account;
     const company = person.kind === 'lead' && person.account !== null && 'name' in person.account ? person.account.name : '';
     const { rows } =
       person.kind === 'contact'
@@ -44,21 +46,30 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
     started.records.push({ kind: person.kind, id, name: person.name, address: key });
     started.addresses.push(key);
   }
-  if (order.deal) await startDeal(tx, userId, order.deal, started);
+  if (order.deal) {
+    const refused = await startDeal(tx, userId, order.deal, started);
+    if (isRefusal(refused)) return refused;
+  }
   for (const record of started.records) await noteCreated(tx, userId, record);
   return started;
 }
 
 type Wanted = Order['people'][number]['account'];
 
-async function accountOf(tx: Tx, userId: number, wanted: Wanted, origin: number | null, started: Started): Promise<number | null> {
+async function accountOf(
+  tx: Tx,
+  userId: number,
+  wanted: Wanted,
+  origin: number | null,
+  started: Started,
+): Promise<number | null | Refusal> {
   if (wanted === null) return null;
   if ('id' in wanted) return wanted.id;
   const known = await tx.execute<{ id: number }>(sql`SELECT id FROM accounts WHERE lower(name) = lower(${wanted.name})`);
   if (known.rows[0]) return known.rows[0].id;
   const domain = wanted.domain === '' ? null : domainToAscii(wanted.domain);
   if (domain !== null && !domain.includes('.'))
-    throw new Refusal('unfit', 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
+    return new Refusal('unfit', 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO accounts (name, owner_id, origin_email_id, origin_rule) VALUES (${wanted.name}, ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
   );
@@ -71,11 +82,11 @@ async function accountOf(tx: Tx, userId: number, wanted: Wanted, origin: number 
   return id;
 }
 
-async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']>, started: Started): Promise<void> {
+async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']>, started: Started): Promise<Refusal | null> {
   if (deal.code !== '') {
     const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM deals WHERE upper(code) = upper(${deal.code})`);
     if (rows[0])
-      throw new Refusal('conflict', 'taken', `The code ${deal.code} belongs to the deal ${rows[0].name} already. Nothing was changed.`, {
+      return new Refusal('conflict', 'taken', `The code ${deal.code} belongs to the deal ${rows[0].name} already. Nothing was changed.`, {
         code: 'is taken',
       });
   }
@@ -87,4 +98,5 @@ async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']
   await tx.execute(sql`INSERT INTO deal_people (deal_id, kind, person_id) SELECT DISTINCT ${id}::bigint, kind, person_id FROM person_addresses
     WHERE address = ANY(${sql.param(deal.people.map((person) => addressKey(person, { tagsTellApart: false })?.key ?? person))}::text[])`);
   started.records.push({ kind: 'deal', id, name: deal.name });
+  return null;
 }

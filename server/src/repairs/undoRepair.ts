@@ -1,10 +1,10 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { RecordKind, RepairUndone, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { decideUnsealed } from '../decision/decideConversations';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
-import { notFound, Refusal } from '../base/refusal';
 import { whatDependsOn } from '../records/whatDependsOn';
 import type { Services } from '../base/services';
 import { dealActivity, letScoresFollow } from './followScores';
@@ -18,10 +18,10 @@ const AT_ONCE = 2000;
  * Takes a repair back as one step: its pins are released, the records that it created go unless something else has come to depend on them,
  * and the mail is decided anew.
  */
-export async function undoRepair(services: Services, user: User, repairId: number): Promise<RepairUndone> {
+export async function undoRepair(services: Services, user: User, repairId: number): Promise<RepairUndone | Refusal> {
   const { database, blobs, jobs } = services;
   const inForce = await RulebookInForce.load(database);
-  const { pending, ...undone } = await database.worker.transaction(async (tx) => {
+  const result = await database.work(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<{
       user_id: number;
@@ -31,8 +31,8 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
       undone: boolean;
     }>(sql`SELECT user_id, sealed, created, addresses, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`);
     const [repair] = rows;
-    if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) throw notFound('repair');
-    if (repair.undone) throw new Refusal('conflict', 'undone', 'This was taken back already.');
+    if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) return notFound('repair');
+    if (repair.undone) return new Refusal('conflict', 'undone', 'This was taken back already.');
     const pinned = await tx.execute<{ id: number }>(sql`
       WITH freed AS (UPDATE pins SET released_at = clock_timestamp() WHERE repair_id = ${repairId} AND released_at IS NULL RETURNING email_id)
       SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
@@ -51,6 +51,8 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     const othersFollow = await letScoresFollow(tx, activity, freed, inForce);
     return { changed, kept, pending: touched.length > AT_ONCE || othersFollow };
   });
+  if (isRefusal(result)) return result;
+  const { pending, ...undone } = result;
   if (pending) await jobs.decidePending();
   return undone;
 }

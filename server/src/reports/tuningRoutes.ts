@@ -1,7 +1,7 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import type { Rulebook, Suggestion } from '@fulvet/core';
 import { suggestions } from '@fulvet/core';
 import type { Handlers } from '../base/handler';
-import { Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { acceptedRulebook } from '../rulebook/acceptedRulebook';
 import { draftState, keepDraft, loadDraft } from '../rulebook/draft';
@@ -60,12 +60,16 @@ export const tuningRoutes: Pick<Handlers, 'listDomainUse' | 'listSuggestions' | 
     const found = (await suggestionsFor(services, user.id)).find(
       (suggestion) => suggestion.code === body.code && suggestion.about === body.about,
     );
-    if (!found) throw new Refusal('conflict', 'gone', 'This is no longer suggested: mail or records have changed. Look at the list again.');
+    if (!found)
+      return new Refusal('conflict', 'gone', 'This is no longer suggested: mail or records have changed. Look at the list again.');
     return services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const draft = await loadDraft(tx);
-      const { rulebook } = await acceptedRulebook(services, withRule(draft.rulebook, found));
-      await keepDraft(tx, user.id, rulebook, draft.revision);
+      const result = await acceptedRulebook(services, withRule(draft.rulebook, found));
+      if (isRefusal(result)) return result;
+      const { rulebook } = result;
+      const refused = await keepDraft(tx, user.id, rulebook, draft.revision);
+      if (isRefusal(refused)) return refused;
       return draftState(tx);
     });
   },

@@ -1,7 +1,7 @@
+import { Refusal } from '../base/refusal';
 import { BadPattern, demandCheapPattern, patternsIn, readRulebook, RULE_STOPS } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import { Refusal } from '../base/refusal';
 import type { Services } from '../base/services';
 import { listsOf } from './lists/loadLists';
 import { compiledFor } from './liveRulebook';
@@ -15,30 +15,30 @@ export interface AcceptedRulebook {
 /**
  * Reads a rulebook that somebody gave, and proves that everything in it can be put to use.
  *
- * @throws 422 with the first thing that is wrong, and all of them by field
+ * @returns a refusal with the first thing that is wrong, and all of them by field
  */
-export async function acceptedRulebook({ database }: Pick<Services, 'database'>, document: unknown): Promise<AcceptedRulebook> {
+export async function acceptedRulebook({ database }: Pick<Services, 'database'>, document: unknown): Promise<AcceptedRulebook | Refusal> {
   const parsed = readRulebook(document);
   if (!parsed.success) {
     const fields = Object.fromEntries(parsed.error.issues.slice(0, 20).map((issue) => [issue.path.join('.') || 'document', issue.message]));
     const [first] = Object.entries(fields);
-    throw refused(first ? `${first[0]}: ${first[1]}` : '', fields);
+    return refused(first ? `${first[0]}: ${first[1]}` : '', fields);
   }
   const rulebook = parsed.data;
   const twice = firstTwice([
     ...rulebook.keepOut.entries.map((entry) => entry.id),
     ...RULE_STOPS.flatMap((stop) => rulebook[stop].rules.map((rule) => rule.id)),
   ]);
-  if (twice) throw refused(`Two entries or rules have the id ${twice}. Give each its own.`);
+  if (twice) return refused(`Two entries or rules have the id ${twice}. Give each its own.`);
   const { rows } = await database.worker.execute<{ id: string }>(sql`SELECT id FROM kept_lists`);
   const there = new Set(rows.map((row) => row.id));
   const missing = [...listsOf(rulebook)].find((id) => !there.has(id));
-  if (missing !== undefined) throw refused(`There is no kept list ${missing}. Make it first, or choose another in the rule.`);
+  if (missing !== undefined) return refused(`There is no kept list ${missing}. Make it first, or choose another in the rule.`);
   try {
     for (const pattern of patternsIn(rulebook)) demandCheapPattern(pattern);
     return { rulebook, compiled: await compiledFor(database.worker, rulebook) };
   } catch (error) {
-    if (error instanceof BadPattern) throw refused(error.message);
+    if (error instanceof BadPattern) return refused(error.message);
     throw error;
   }
 }

@@ -1,9 +1,9 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import type { DraftState } from '@fulvet/contract';
 import { differenceWords, parsedRulebook } from '@fulvet/core';
 import type { ListNames, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Db, Tx } from '../base/db/database';
-import { Refusal } from '../base/refusal';
 import { takeRulebookLock } from './rulebookLock';
 import { storedRulebook } from './liveRulebook';
 
@@ -54,13 +54,15 @@ export async function draftState(db: Db | Tx): Promise<DraftState> {
   };
 }
 
-/** Keeps a draft. @throws 409 when another revision is kept than the one that was edited */
-export async function keepDraft(tx: Tx, userId: number, rulebook: Rulebook, revision: number): Promise<void> {
+/** Keeps a draft. @returns a refusal when another revision is kept than the one that was edited */
+export async function keepDraft(tx: Tx, userId: number, rulebook: Rulebook, revision: number): Promise<Refusal | null> {
   await takeRulebookLock(tx);
-  await demandRevision(tx, revision);
+  const refused = await demandRevision(tx, revision);
+  if (isRefusal(refused)) return refused;
   const { version } = await storedRulebook(tx);
   await tx.execute(sql`INSERT INTO rulebook_draft (document, base_version, revision, edited_by) VALUES (${JSON.stringify(rulebook)}::jsonb, ${version}, 1, ${userId})
     ON CONFLICT (id) DO UPDATE SET document = excluded.document, revision = rulebook_draft.revision + 1, edited_by = excluded.edited_by, edited_at = now()`);
+  return null;
 }
 
 /** Makes a change that was put in force at once in the draft as well, so that both go on from the same. */
@@ -72,10 +74,10 @@ export async function changeDraftToo(tx: Tx, version: number, change: (rulebook:
   );
 }
 
-export async function demandRevision(tx: Tx, revision: number): Promise<Draft> {
+export async function demandRevision(tx: Tx, revision: number): Promise<Draft | Refusal> {
   const draft = await loadDraft(tx);
   if (draft.revision !== revision)
-    throw new Refusal(
+    return new Refusal(
       'conflict',
       'changed-meanwhile',
       `The draft was changed meanwhile${draft.by ? ` by ${draft.by}` : ''}. Look at it, then edit again.`,

@@ -1,6 +1,6 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
-import { Refusal } from '../base/refusal';
 import { acceptedRulebook } from './acceptedRulebook';
 import { demandRevision, draftState, keepDraft, loadDraft } from './draft';
 import { draftFindings } from './draftFindings';
@@ -13,9 +13,12 @@ export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' |
   getDraft: ({ user, services }) => services.database.as(user.id, (tx) => draftState(tx)),
 
   putDraft: async ({ user, body, query, services }) => {
-    const { rulebook } = await acceptedRulebook(services, body);
+    const result = await acceptedRulebook(services, body);
+    if (isRefusal(result)) return result;
+    const { rulebook } = result;
     return services.database.as(user.id, async (tx) => {
-      await keepDraft(tx, user.id, rulebook, query.revision);
+      const refused = await keepDraft(tx, user.id, rulebook, query.revision);
+      if (isRefusal(refused)) return refused;
       return draftState(tx);
     });
   },
@@ -27,13 +30,14 @@ export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' |
     }),
 
   putDraftLive: async ({ user, body, services }) => {
-    await services.database.as(user.id, async (tx) => {
+    const refused = await services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const draft = await demandRevision(tx, body.revision);
+      if (isRefusal(draft)) return draft;
       const { differences } = await draftState(tx);
-      if (differences.length === 0) throw new Refusal('conflict', 'nothing-changed', 'The draft says the same as what is in force.');
+      if (differences.length === 0) return new Refusal('conflict', 'nothing-changed', 'The draft says the same as what is in force.');
       if (draft.baseVersion !== draft.liveVersion)
-        throw new Refusal(
+        return new Refusal(
           'conflict',
           'changed-meanwhile',
           `Version ${draft.liveVersion} was put in force after this draft was begun. Throw the draft away, or make its changes again over what is in force.`,
@@ -41,7 +45,9 @@ export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' |
       const summary = [body.note, ...differences].filter(Boolean).join('\n').slice(0, 4000);
       await putRulebook(tx, draft.rulebook, summary, user.id);
       await tx.execute(sql`DELETE FROM rulebook_draft`);
+      return null;
     });
+    if (isRefusal(refused)) return refused;
     return rulebookState(services, user.id);
   },
 

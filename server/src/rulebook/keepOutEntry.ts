@@ -1,15 +1,15 @@
+import { Refusal } from '../base/refusal';
 import type { KeepOutRequest } from '@fulvet/contract';
 import type { KeepOutEntry, Rulebook } from '@fulvet/core';
 import { addressKey, domainToAscii, keepOutEntrySchema, rulebookSchema } from '@fulvet/core';
-import { Refusal } from '../base/refusal';
 
 type Request = Required<Omit<KeepOutRequest, 'note'>> & { note: string };
 
-/** The request as an entry in its comparable form. @throws Refusal where it can be no entry */
-export function entryFrom(request: Request, id: string, by: string, at: string): KeepOutEntry {
+/** The request as an entry in its comparable form. @returns a refusal where it can be no entry */
+export function entryFrom(request: Request, id: string, by: string, at: string): KeepOutEntry | Refusal {
   const parsed = keepOutEntrySchema.safeParse({ id, ...request, addedBy: by, addedAt: at });
   if (!parsed.success)
-    throw new Refusal('unfit', 'bad-input', `${parsed.error.issues[0]?.message ?? 'It cannot be read'}.`, {
+    return new Refusal('unfit', 'bad-input', `${parsed.error.issues[0]?.message ?? 'It cannot be read'}.`, {
       value: parsed.error.issues[0]?.message ?? '',
     });
   const value =

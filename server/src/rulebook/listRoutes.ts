@@ -1,7 +1,7 @@
+import { isRefusal, notFound } from '../base/refusal';
 import { stringify } from 'csv-stringify/sync';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
-import { notFound } from '../base/refusal';
 import { loadDraft } from './draft';
 import { changeEntry, createList, deleteList, demandList, keptEntries, keptLists, pasteEntries, removeEntry } from './lists/keptLists';
 
@@ -25,15 +25,17 @@ export const listRoutes: Pick<
   createKeptList: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const id = await createList(tx, user, body.name, body.note);
+      if (isRefusal(id)) return id;
       const made = (await keptLists(tx, [])).find((keptList) => keptList.id === id);
-      if (!made) throw notFound('list');
+      if (!made) return notFound('list');
       return made;
     }),
 
   deleteKeptList: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rulebook, live } = await loadDraft(tx);
-      await deleteList(tx, user, params.list, [live, rulebook]);
+      const refused = await deleteList(tx, user, params.list, [live, rulebook]);
+      if (isRefusal(refused)) return refused;
       return {};
     }),
 
@@ -44,24 +46,28 @@ export const listRoutes: Pick<
 
   changeKeptEntry: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      await changeEntry(tx, user, params.list, params.id, body);
+      const refused = await changeEntry(tx, user, params.list, params.id, body);
+      if (isRefusal(refused)) return refused;
       return {};
     }),
 
   removeKeptEntry: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      await removeEntry(tx, user, params.list, params.id);
+      const refused = await removeEntry(tx, user, params.list, params.id);
+      if (isRefusal(refused)) return refused;
       return {};
     }),
 
   exportKeptList: async ({ user, params, services, res }) => {
     const rows = await services.database.as(user.id, async (tx) => {
-      await demandList(tx, params.list);
+      const refused = await demandList(tx, params.list);
+      if (isRefusal(refused)) return refused;
       const found = await tx.execute<{ kind: string; value: string; exactly: boolean; note: string; until: string | null }>(
         sql`SELECT kind, value, exactly, note, until::text FROM kept_entries WHERE list_id = ${params.list} ORDER BY kind DESC, value`,
       );
       return found.rows;
     });
+    if (isRefusal(rows)) return rows;
     res.set('Content-Type', 'text/csv; charset=utf-8');
     res.attachment(`${params.list}.csv`);
     res.end(

@@ -1,18 +1,19 @@
+import { Refusal } from '../base/refusal';
 import { addressKey } from '@fulvet/core';
 import type { RulebookInForce } from './rulebookInForce';
-import { Refusal } from '../base/refusal';
 
 /**
  * The comparable form of an address that somebody on record is to have.
  *
  * @param whyNotOurs what to say of a colleague's address, behind it
- * @throws 422 when it is no address, or one of ours
+ * @returns a refusal when it is no address, or one of ours
  */
-export function outsideAddress(written: string, inForce: RulebookInForce, whyNotOurs: string): string {
+export function outsideAddress(written: string, inForce: RulebookInForce, whyNotOurs: string): string | Refusal {
   const rulebook = inForce.rulebooks[0];
   const parsed = addressKey(written, { tagsTellApart: rulebook?.source.us.tagsTellApart ?? false });
-  if (!parsed) throw new Refusal('unfit', 'bad-input', `${written} is not an address. Nothing was changed.`, { address: 'is not an address' });
+  if (!parsed)
+    return new Refusal('unfit', 'bad-input', `${written} is not an address. Nothing was changed.`, { address: 'is not an address' });
   if (rulebook?.isOurs(parsed.key, parsed.domain))
-    throw new Refusal('unfit', 'bad-input', `${written} is a colleague’s address${whyNotOurs}`, { address: 'is ours' });
+    return new Refusal('unfit', 'bad-input', `${written} is a colleague’s address${whyNotOurs}`, { address: 'is ours' });
   return parsed.key;
 }

@@ -1,6 +1,6 @@
+import { Refusal } from '../base/refusal';
 import { domainToAscii, domainOf } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
-import { Refusal } from '../base/refusal';
 
 const WORDS = { address: 'an address such as ida@harbour.example', domain: 'a domain such as harbour.example' };
 
@@ -8,13 +8,13 @@ const WORDS = { address: 'an address such as ida@harbour.example', domain: 'a do
  * An address or a domain of somebody outside, in the form in which they are compared.
  *
  * @param ours what is said behind “X is one of ours”
- * @throws 422 for what is neither, and for our own
+ * @returns a refusal for what is neither, and for our own
  */
-export function outsideValue(kind: 'address' | 'domain', text: string, rulebook: CompiledRulebook, ours: string): string {
+export function outsideValue(kind: 'address' | 'domain', text: string, rulebook: CompiledRulebook, ours: string): string | Refusal {
   const value = kind === 'address' ? rulebook.personKey(text.toLowerCase()) : domainToAscii(text.replace(/^@/, ''));
   const isWhole = kind === 'address' ? /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value) : value.includes('.');
-  if (!isWhole) throw new Refusal('unfit', 'bad-input', `“${text}” is not ${WORDS[kind]}.`, { value: `is not ${kind}` });
+  if (!isWhole) return new Refusal('unfit', 'bad-input', `“${text}” is not ${WORDS[kind]}.`, { value: `is not ${kind}` });
   if (rulebook.isOurs(kind === 'address' ? value : `x@${value}`, domainOf(value)))
-    throw new Refusal('unfit', 'ours', `${value} is one of ours${ours}`, { value: 'is ours' });
+    return new Refusal('unfit', 'ours', `${value} is one of ours${ours}`, { value: 'is ours' });
   return value;
 }

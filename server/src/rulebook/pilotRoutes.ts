@@ -1,8 +1,8 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import { canonicalJson } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
-import { Refusal } from '../base/refusal';
 import { demandRevision, draftState, loadDraft } from './draft';
 import { putRulebook } from './liveRulebook';
 import type { RunningPilot } from './pilot';
@@ -10,20 +10,21 @@ import { endPilot, pilotState, runningPilot } from './pilot';
 import { takeRulebookLock } from './rulebookLock';
 import { rulebookState } from './rulebookState';
 
-async function demandPilot(tx: Tx): Promise<RunningPilot> {
+async function demandPilot(tx: Tx): Promise<RunningPilot | Refusal> {
   const pilot = await runningPilot(tx);
-  if (!pilot) throw new Refusal('conflict', 'no-pilot', 'No pilot runs. It was put live or ended meanwhile.');
+  if (!pilot) return new Refusal('conflict', 'no-pilot', 'No pilot runs. It was put live or ended meanwhile.');
   return pilot;
 }
 
-async function demandMailboxes(tx: Tx, addresses: readonly string[]): Promise<void> {
+async function demandMailboxes(tx: Tx, addresses: readonly string[]): Promise<Refusal | null> {
   const { rows } = await tx.execute<{ address: string }>(
     sql`SELECT address FROM mailboxes WHERE address = ANY(${sql.param([...addresses])}::text[])`,
   );
   const there = new Set(rows.map((row) => row.address));
   const missing = addresses.find((address) => !there.has(address));
   if (missing !== undefined)
-    throw new Refusal('unfit', 'no-such-mailbox', `There is no mailbox ${missing}. Choose among those that are connected.`);
+    return new Refusal('unfit', 'no-such-mailbox', `There is no mailbox ${missing}. Choose among those that are connected.`);
+  return null;
 }
 
 export const pilotRoutes: Pick<Handlers, 'getPilot' | 'startPilot' | 'putPilotLive' | 'endPilot'> = {
@@ -33,20 +34,24 @@ export const pilotRoutes: Pick<Handlers, 'getPilot' | 'startPilot' | 'putPilotLi
     services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const draft = await demandRevision(tx, body.revision);
-      if (await runningPilot(tx)) throw new Refusal('conflict', 'pilot-runs', 'A pilot runs already. Put it live for everyone, or end it, first.');
+      if (isRefusal(draft)) return draft;
+      if (await runningPilot(tx))
+        return new Refusal('conflict', 'pilot-runs', 'A pilot runs already. Put it live for everyone, or end it, first.');
       const { differences } = await draftState(tx);
-      if (differences.length === 0) throw new Refusal('conflict', 'nothing-changed', 'The draft says the same as what is in force.');
-      await demandMailboxes(tx, body.mailboxes);
+      if (differences.length === 0) return new Refusal('conflict', 'nothing-changed', 'The draft says the same as what is in force.');
+      const refused = await demandMailboxes(tx, body.mailboxes);
+      if (isRefusal(refused)) return refused;
       const summary = [body.note, ...differences].filter(Boolean).join('\n').slice(0, 4000);
       return { version: await putRulebook(tx, draft.rulebook, summary, user.id, body.mailboxes) };
     }),
 
   putPilotLive: async ({ user, body, services }) => {
-    await services.database.as(user.id, async (tx) => {
+    const refused = await services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const pilot = await demandPilot(tx);
+      if (isRefusal(pilot)) return pilot;
       if (pilot.behind)
-        throw new Refusal(
+        return new Refusal(
           'conflict',
           'changed-meanwhile',
           'Another version was put in force for everyone since this pilot began, and would be lost. End the pilot, and make its changes again over what is in force.',
@@ -58,16 +63,21 @@ export const pilotRoutes: Pick<Handlers, 'getPilot' | 'startPilot' | 'putPilotLi
       if (canonicalJson(draft.rulebook) === canonicalJson(pilot.rulebook)) await tx.execute(sql`DELETE FROM rulebook_draft`);
       else
         await tx.execute(sql`UPDATE rulebook_draft SET base_version = (SELECT max(version) FROM rulebooks WHERE pilot_mailboxes IS NULL)`);
+      return null;
     });
+    if (isRefusal(refused)) return refused;
     return rulebookState(services, user.id);
   },
 
   endPilot: async ({ user, services }) => {
-    await services.database.as(user.id, async (tx) => {
+    const refused = await services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
-      await demandPilot(tx);
+      const refused = await demandPilot(tx);
+      if (isRefusal(refused)) return refused;
       await endPilot(tx);
+      return null;
     });
+    if (isRefusal(refused)) return refused;
     return {};
   },
 };

@@ -1,6 +1,6 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import { differenceWords, rulebookJsonSchema } from '@fulvet/core';
 import type { Handlers } from '../base/handler';
-import { Refusal } from '../base/refusal';
 import { acceptedRulebook } from './acceptedRulebook';
 import { listNames } from './draft';
 import { putRulebook, storedRulebook } from './liveRulebook';
@@ -13,15 +13,23 @@ export const rulebookRoutes: Pick<Handlers, 'getRulebook' | 'rulebookSchema' | '
   rulebookSchema: () => Promise.resolve(rulebookJsonSchema()),
 
   putRulebook: async ({ user, body, query, services }) => {
-    const { rulebook } = await acceptedRulebook(services, body);
-    await services.database.as(user.id, async (tx) => {
+    const result = await acceptedRulebook(services, body);
+    if (isRefusal(result)) return result;
+    const { rulebook } = result;
+    const refused = await services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const current = await storedRulebook(tx);
       if (query.over !== undefined && query.over !== current.version)
-        throw new Refusal('conflict', 'changed-meanwhile', `Version ${current.version} was put in force meanwhile. Look at it, then save again.`);
+        return new Refusal(
+          'conflict',
+          'changed-meanwhile',
+          `Version ${current.version} was put in force meanwhile. Look at it, then save again.`,
+        );
       const differences = differenceWords(current.rulebook, rulebook, await listNames(tx));
       await putRulebook(tx, rulebook, differences.join('\n').slice(0, 4000) || 'Nothing changed', user.id);
+      return null;
     });
+    if (isRefusal(refused)) return refused;
     return rulebookState(services, user.id);
   },
 };

@@ -1,3 +1,5 @@
+import { isRefusal, notFound } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import type { RulebookVersion } from '@fulvet/contract';
 import { differenceWords, parsedRulebook } from '@fulvet/core';
 import type { SQL } from 'drizzle-orm';
@@ -5,7 +7,6 @@ import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
 import { iso } from '../base/iso';
-import { notFound } from '../base/refusal';
 import { acceptedRulebook } from './acceptedRulebook';
 import { draftState, keepDraft, listNames, loadDraft } from './draft';
 import { takeRulebookLock } from './rulebookLock';
@@ -29,9 +30,9 @@ async function versionsWhere(tx: Tx, where: SQL): Promise<VersionRow[]> {
   return rows;
 }
 
-async function oneVersion(tx: Tx, version: number): Promise<VersionRow> {
+async function oneVersion(tx: Tx, version: number): Promise<VersionRow | Refusal> {
   const [row] = await versionsWhere(tx, sql`r.version = ${version}`);
-  if (!row) throw notFound('version');
+  if (!row) return notFound('version');
   return row;
 }
 
@@ -52,19 +53,26 @@ export const versionRoutes: Pick<Handlers, 'listRulebooks' | 'getRulebookVersion
   getRulebookVersion: ({ user, params, query, services }) =>
     services.database.as(user.id, async (tx) => {
       const row = await oneVersion(tx, params.version);
+      if (isRefusal(row)) return row;
       const other = query.against === undefined ? await versionBefore(tx, params.version) : await oneVersion(tx, query.against);
+      if (isRefusal(other)) return other;
       const document = parsedRulebook(row.document);
       const differences = other ? differenceWords(parsedRulebook(other.document), document, await listNames(tx)) : [];
       return { ...shown(row), document, against: other?.version ?? null, differences };
     }),
 
   versionToDraft: async ({ user, params, services }) => {
-    const { document } = await services.database.as(user.id, (tx) => oneVersion(tx, params.version));
-    const { rulebook } = await acceptedRulebook(services, document);
+    const result = await services.database.as(user.id, (tx) => oneVersion(tx, params.version));
+    if (isRefusal(result)) return result;
+    const { document } = result;
+    const accepted = await acceptedRulebook(services, document);
+    if (isRefusal(accepted)) return accepted;
+    const { rulebook } = accepted;
     return services.database.as(user.id, async (tx) => {
       await takeRulebookLock(tx);
       const draft = await loadDraft(tx);
-      await keepDraft(tx, user.id, rulebook, draft.revision);
+      const refused = await keepDraft(tx, user.id, rulebook, draft.revision);
+      if (isRefusal(refused)) return refused;
       return draftState(tx);
     });
   },

@@ -1,24 +1,28 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
-import { notFound, Refusal } from '../base/refusal';
 import { announceDecided } from '../decision/announceDecided';
 
-async function teamOfDeal(tx: Tx, id: number): Promise<{ name: string; members: { id: number; name: string }[] }> {
+async function teamOfDeal(tx: Tx, id: number): Promise<{ name: string; members: { id: number; name: string }[] } | Refusal> {
   const { rows } = await tx.execute<{ name: string; members: { id: number; name: string }[] }>(sql`
     SELECT d.name, coalesce((SELECT json_agg(json_build_object('id', u.id, 'name', u.name) ORDER BY u.name) FROM deal_team t JOIN users u ON u.id = t.user_id WHERE t.deal_id = d.id), '[]') AS members FROM deals d WHERE d.id = ${id}`);
-  if (!rows[0]) throw notFound('deal');
+  if (!rows[0]) return notFound('deal');
   return rows[0];
 }
 
 /** Who is on a deal's team can come to read its mail: its owner says who, or a manager; an administrator does for others. */
-async function demandRight(tx: Tx, user: User, dealId: number, joins: boolean): Promise<void> {
-  if (user.role === 'lead' || (user.role === 'admin' && !joins)) return;
+async function demandRight(tx: Tx, user: User, dealId: number, joins: boolean): Promise<Refusal | null> {
+  if (user.role === 'lead' || (user.role === 'admin' && !joins)) return null;
   const { rows } = await tx.execute<{ owner_id: number | null }>(sql`SELECT owner_id FROM deals WHERE id = ${dealId}`);
-  if (rows[0]?.owner_id === user.id) return;
-  throw new Refusal('forbidden', 'not-yours', 'The owner of the deal or a manager says who is on its team. Nothing was changed; ask one of them.');
+  if (rows[0]?.owner_id === user.id) return null;
+  return new Refusal(
+    'forbidden',
+    'not-yours',
+    'The owner of the deal or a manager says who is on its team. Nothing was changed; ask one of them.',
+  );
 }
 
 export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
@@ -27,7 +31,14 @@ export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
   setDealTeam: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const before = await teamOfDeal(tx, params.id);
-      await demandRight(tx, user, params.id, body.members.includes(user.id) && !before.members.some((member) => member.id === user.id));
+      if (isRefusal(before)) return before;
+      const refused = await demandRight(
+        tx,
+        user,
+        params.id,
+        body.members.includes(user.id) && !before.members.some((member) => member.id === user.id),
+      );
+      if (isRefusal(refused)) return refused;
       const { rows: mail } = await tx.execute<{ id: number }>(
         sql`SELECT email_id AS id FROM filings WHERE kind = 'deal' AND record_id = ${params.id} ORDER BY email_id DESC LIMIT 200`,
       );
@@ -38,6 +49,7 @@ export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
         sql`INSERT INTO deal_team (deal_id, user_id) SELECT ${params.id}::bigint, id FROM users WHERE id = ANY(${sql.param(body.members)}::bigint[]) AND active ON CONFLICT DO NOTHING`,
       );
       const team = await teamOfDeal(tx, params.id);
+      if (isRefusal(team)) return team;
       const { rows: deals } = await tx.execute<{ owner_id: number | null }>(sql`SELECT owner_id FROM deals WHERE id = ${params.id}`);
       const ownerId = deals[0]?.owner_id ?? null;
       await writeDown(tx, user, {

@@ -1,8 +1,8 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Emergency, EmergencyRequest, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { notFound, Refusal } from '../base/refusal';
 import { announce } from '../base/live/changes';
 import type { Services } from '../base/services';
 import { writeDown } from '../base/audit';
@@ -44,11 +44,11 @@ export async function emergenciesOf(tx: Tx, which: SQL = sql`true`): Promise<Eme
 }
 
 /** Asks to read a member's mail. Nothing opens before a second person confirms. */
-export function askEmergency({ database }: Services, user: User, order: EmergencyRequest): Promise<Emergency> {
+export function askEmergency({ database }: Services, user: User, order: EmergencyRequest): Promise<Emergency | Refusal> {
   return database.as(user.id, async (tx) => {
-    if (order.ownerId === user.id) throw new Refusal('conflict', 'own-mail', 'This is your own mail; you read it already.');
+    if (order.ownerId === user.id) return new Refusal('conflict', 'own-mail', 'This is your own mail; you read it already.');
     const { rows: owners } = await tx.execute<{ name: string }>(sql`SELECT name FROM users WHERE id = ${order.ownerId}`);
-    if (!owners[0]) throw notFound('member');
+    if (!owners[0]) return notFound('member');
     const { rows } = await tx.execute<{ id: number }>(
       sql`INSERT INTO emergencies (owner_id, asked_by, reason, hours) VALUES (${order.ownerId}, ${user.id}, ${order.reason}, ${order.hours}) RETURNING id`,
     );
@@ -65,21 +65,22 @@ export function askEmergency({ database }: Services, user: User, order: Emergenc
 /** Days for which whoever gave an account its powers is not confirmed by it. */
 const POWER_DAYS = 30;
 
-export async function confirmEmergency({ database }: Services, user: User, id: number): Promise<Emergency> {
+export async function confirmEmergency({ database }: Services, user: User, id: number): Promise<Emergency | Refusal> {
   const { rowCount: isDependent } = await database.worker.execute(sql`
     SELECT FROM emergencies x JOIN account_powers p ON p.by_id = x.asked_by AND p.user_id = ${user.id} AND p.at > now() - make_interval(days => ${POWER_DAYS}) WHERE x.id = ${id} LIMIT 1`);
   return database.as(user.id, async (tx) => {
     const known = await one(tx, id);
+    if (isRefusal(known)) return known;
     if (isDependent)
-      throw new Refusal(
+      return new Refusal(
         'forbidden',
         'not-independent',
         `${known.askedBy.name} created your account, or changed its role or password, within the last ${POWER_DAYS} days. Someone else has to confirm.`,
       );
     if (known.askedBy.id === user.id)
-      throw new Refusal('forbidden', 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
+      return new Refusal('forbidden', 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
     if (known.state !== 'asked')
-      throw new Refusal('conflict', 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask anew.');
+      return new Refusal('conflict', 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask anew.');
     await tx.execute(
       sql`UPDATE emergencies SET confirmed_by = ${user.id}, confirmed_at = now(), until = now() + make_interval(hours => hours) WHERE id = ${id} AND confirmed_by IS NULL AND ended_at IS NULL`,
     );
@@ -93,11 +94,12 @@ export async function confirmEmergency({ database }: Services, user: User, id: n
   });
 }
 
-export function endEmergency({ database }: Services, user: User, id: number): Promise<Emergency> {
+export function endEmergency({ database }: Services, user: User, id: number): Promise<Emergency | Refusal> {
   return database.as(user.id, async (tx) => {
     const known = await one(tx, id);
-    if (user.role !== 'admin' && user.id !== known.askedBy.id && user.id !== known.owner.id) throw notFound('emergency reading');
-    if (known.state === 'over') throw new Refusal('conflict', 'over', 'It is over already.');
+    if (isRefusal(known)) return known;
+    if (user.role !== 'admin' && user.id !== known.askedBy.id && user.id !== known.owner.id) return notFound('emergency reading');
+    if (known.state === 'over') return new Refusal('conflict', 'over', 'It is over already.');
     await tx.execute(sql`UPDATE emergencies SET ended_at = now(), ended_by = ${user.id} WHERE id = ${id} AND ended_at IS NULL`);
     await writeDown(tx, user, {
       kind: 'emergency',
@@ -109,8 +111,8 @@ export function endEmergency({ database }: Services, user: User, id: number): Pr
   });
 }
 
-async function one(tx: Tx, id: number): Promise<Emergency> {
+async function one(tx: Tx, id: number): Promise<Emergency | Refusal> {
   const [found] = await emergenciesOf(tx, sql`x.id = ${id}`);
-  if (!found) throw notFound('emergency reading');
+  if (!found) return notFound('emergency reading');
   return found;
 }

@@ -1,8 +1,8 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { AccessRequest, accessAsk, AccessScope, Grant, grantRequest, RecordKind, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
-import { notFound, Refusal } from '../base/refusal';
 import { announce } from '../base/live/changes';
 import { recordName } from '../base/db/recordNames';
 import type { Services } from '../base/services';
@@ -45,29 +45,36 @@ const asSubject = (row: SubjectRow): ShareTarget => ({
 });
 
 /** Lets colleagues read mail of one's own. Those who read it so already are left as they are. */
-export function giveGrants({ database }: Services, user: User, order: z.output<typeof grantRequest>): Promise<Grant[]> {
+export function giveGrants({ database }: Services, user: User, order: z.output<typeof grantRequest>): Promise<Grant[] | Refusal> {
   const about = subjectOf(order);
   return database.as(user.id, async (tx) => {
-    await demandKnown(tx, about);
-    await demandOwn(tx, user, about);
+    const refused = await demandKnown(tx, about);
+    if (isRefusal(refused)) return refused;
+    const notOwn = await demandOwn(tx, user, about);
+    if (isRefusal(notOwn)) return notOwn;
     if ((await widestShare(tx)) === 'owner')
-      throw new Refusal('forbidden', 'too-wide', 'The workspace does not let owners share by hand. Nothing was changed.');
+      return new Refusal('forbidden', 'too-wide', 'The workspace does not let owners share by hand. Nothing was changed.');
     const { rows: people } = await tx.execute<{ id: number; name: string }>(
       sql`SELECT id, name FROM users WHERE id = ANY(${sql.param(order.to)}::bigint[]) AND active AND id <> ${user.id}`,
     );
-    if (people.length < new Set(order.to).size) throw notFound('member to share with');
+    if (people.length < new Set(order.to).size) return notFound('member to share with');
     const made: number[] = [];
     for (const person of people) made.push(await give(tx, user, person, about));
     return (await grantsOf(tx, user.id)).given.filter((item) => made.includes(item.id));
   });
 }
 
-async function demandOwn(tx: Tx, user: User, about: ShareTarget): Promise<void> {
+async function demandOwn(tx: Tx, user: User, about: ShareTarget): Promise<Refusal | null> {
   const { rows } = await tx.execute<{ own: number }>(
     sql`SELECT count(*)::int AS own FROM emails e WHERE ${emailsOfSubject(about)} AND ${user.id} = ANY(e.owner_ids)`,
   );
   if ((rows[0]?.own ?? 0) === 0)
-    throw new Refusal('forbidden', 'not-yours', 'Nothing of this lies in a mailbox of yours, so it is not yours to share. Nothing was changed.');
+    return new Refusal(
+      'forbidden',
+      'not-yours',
+      'Nothing of this lies in a mailbox of yours, so it is not yours to share. Nothing was changed.',
+    );
+  return null;
 }
 
 /** Gives one grant, by the acting user. @returns its id, or that of the one that stands already */
@@ -95,13 +102,13 @@ async function wordsFor(tx: Tx, { scope, record }: ShareTarget): Promise<string>
 }
 
 /** Takes a grant back. */
-export function takeGrantBack({ database }: Services, user: User, id: number): Promise<void> {
+export function takeGrantBack({ database }: Services, user: User, id: number): Promise<Refusal | null> {
   return database.as(user.id, async (tx) => {
     const { rows } = await tx.execute<SubjectRow & { to_user_id: number }>(
       sql`UPDATE grants g SET withdrawn_at = now() WHERE g.id = ${id} AND g.by_user_id = ${user.id} AND g.withdrawn_at IS NULL RETURNING g.to_user_id, g.id, g.scope, g.email_id, g.record_kind, g.record_id, g.at, NULL AS record_name, NULL AS subject, NULL AS sent_at`,
     );
     const [row] = rows;
-    if (!row) throw notFound('share of yours');
+    if (!row) return notFound('share of yours');
     await writeDown(tx, user, {
       kind: 'unshare',
       about: `took back ${await wordsFor(tx, asSubject(row))}`,
@@ -109,6 +116,7 @@ export function takeGrantBack({ database }: Services, user: User, id: number): P
       subjectId: row.to_user_id,
     });
     await announce(tx, { kind: 'mail', to: [user.id, row.to_user_id], records: [] });
+    return null;
   });
 }
 
@@ -136,14 +144,20 @@ async function countOf(tx: Tx, about: ShareTarget, ownerId: number): Promise<num
 }
 
 /** Asks the owners of what the acting user knows to exist and may not read. */
-export function askOwners({ database }: Services, user: User, order: z.output<typeof accessAsk>): Promise<{ id: number; owner: string }[]> {
+export function askOwners(
+  { database }: Services,
+  user: User,
+  order: z.output<typeof accessAsk>,
+): Promise<{ id: number; owner: string }[] | Refusal> {
   const about = subjectOf(order);
   return database.as(user.id, async (tx) => {
-    await demandKnown(tx, about);
+    const refused = await demandKnown(tx, about);
+    if (isRefusal(refused)) return refused;
     const { rows: owners } = await tx.execute<{ id: number; name: string }>(sql`
       SELECT DISTINCT u.id, u.name FROM emails e CROSS JOIN unnest(e.owner_ids) AS o(id) JOIN users u ON u.id = o.id AND u.active
       WHERE ${emailsOfSubject(about)} AND e.outcome <> 'kept out' AND NOT EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id) ORDER BY u.name`);
-    if (owners.length === 0) throw new Refusal('conflict', 'nothing-to-ask', 'There is nothing here that you know of and may not read already.');
+    if (owners.length === 0)
+      return new Refusal('conflict', 'nothing-to-ask', 'There is nothing here that you know of and may not read already.');
     const asked: { id: number; owner: string }[] = [];
     for (const owner of owners) {
       const { rows: open } = await tx.execute<{ id: number }>(sql`
@@ -206,13 +220,18 @@ export async function requestsOf(tx: Tx, userId: number, id?: number): Promise<A
 type Answer = { answer: 'asked' | 'email' | 'conversation' | 'record' | 'decline'; record?: { kind: RecordKind; id: number } | undefined };
 
 /** The owner's answer: a grant as far as they say, or none. */
-export function answerRequest({ database }: Services, user: User, id: number, { answer, record }: Answer): Promise<AccessRequest> {
+export function answerRequest(
+  { database }: Services,
+  user: User,
+  id: number,
+  { answer, record }: Answer,
+): Promise<AccessRequest | Refusal> {
   return database.as(user.id, async (tx) => {
     const { rows } = await tx.execute<RequestRow>(sql`
       SELECT ${SUBJECT_COLUMNS}, g.asked_by AS asker_id, a.name AS asker_name, g.owner_id, '' AS owner_name, g.note, g.state, g.answered_at FROM access_requests g JOIN users a ON a.id = g.asked_by WHERE g.id = ${id} AND g.owner_id = ${user.id}`);
     const [row] = rows;
-    if (!row) throw notFound('request to you');
-    if (row.state !== 'open') throw new Refusal('conflict', 'answered', `This request is settled already: ${row.state}.`);
+    if (!row) return notFound('request to you');
+    if (row.state !== 'open') return new Refusal('conflict', 'answered', `This request is settled already: ${row.state}.`);
     const asked = asSubject(row);
     if (answer === 'decline') {
       await tx.execute(sql`UPDATE access_requests SET state = 'declined', answered_at = now() WHERE id = ${id}`);
@@ -231,27 +250,30 @@ export function answerRequest({ database }: Services, user: User, id: number, { 
             ? { scope: 'record', emailId: null, record: record ?? asked.record }
             : { scope: answer, emailId: asked.emailId, record: null };
       if ((about.scope === 'record') !== (about.record !== null) || (about.scope !== 'record' && about.emailId === null))
-        throw new Refusal('unfit', 'bad-input', 'Say which record, or answer as it was asked for.', { record: 'is missing' });
-      await demandKnown(tx, about);
-      await demandOwn(tx, user, about);
+        return new Refusal('unfit', 'bad-input', 'Say which record, or answer as it was asked for.', { record: 'is missing' });
+      const refused = await demandKnown(tx, about);
+      if (isRefusal(refused)) return refused;
+      const notOwn = await demandOwn(tx, user, about);
+      if (isRefusal(notOwn)) return notOwn;
       const grantId = await give(tx, user, { id: row.asker_id, name: row.asker_name }, about);
       await tx.execute(sql`UPDATE access_requests SET state = 'shared', answered_at = now(), grant_id = ${grantId} WHERE id = ${id}`);
     }
     const [answered] = await requestsOf(tx, user.id, id);
-    if (!answered) throw notFound('request to you');
+    if (!answered) return notFound('request to you');
     return answered;
   });
 }
 
-export function withdrawRequest({ database }: Services, user: User, id: number): Promise<void> {
+export function withdrawRequest({ database }: Services, user: User, id: number): Promise<Refusal | null> {
   return database.as(user.id, async (tx) => {
     const { rows } = await tx.execute<{ state: string; owner_id: number }>(
       sql`SELECT state, owner_id FROM access_requests WHERE id = ${id} AND asked_by = ${user.id}`,
     );
     const [row] = rows;
-    if (!row) throw notFound('request of yours');
-    if (row.state !== 'open') throw new Refusal('conflict', 'answered', `This request is settled already: ${row.state}.`);
+    if (!row) return notFound('request of yours');
+    if (row.state !== 'open') return new Refusal('conflict', 'answered', `This request is settled already: ${row.state}.`);
     await tx.execute(sql`UPDATE access_requests SET state = 'withdrawn', answered_at = now() WHERE id = ${id}`);
     await announce(tx, { kind: 'mail', to: [row.owner_id], records: [] });
+    return null;
   });
 }

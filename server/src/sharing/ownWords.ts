@@ -1,3 +1,4 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { OwnWord, User, ownWordRequest } from '@fulvet/contract';
 import type { ShareLevel } from '@fulvet/core';
 import { SHARE_LEVELS, domainOf } from '@fulvet/core';
@@ -7,7 +8,6 @@ import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { untagged } from '../base/db/untagged';
-import { Refusal, notFound } from '../base/refusal';
 import type { Services } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { outsideValue } from '../rulebook/outsideValue';
@@ -53,16 +53,18 @@ export async function widestShare(tx: Tx): Promise<ShareLevel> {
 }
 
 /** Says a word about one's own mail; what it is about stands by it when this returns. */
-export async function sayWord(services: Services, user: User, order: Order): Promise<OwnWord & { emails: number }> {
+export async function sayWord(services: Services, user: User, order: Order): Promise<(OwnWord & { emails: number }) | Refusal> {
   const { database } = services;
   const inForce = await RulebookInForce.load(database);
   const kind = order.scope === 'person' ? 'address' : 'domain';
   const { compiled } = await liveRulebook(database);
   const value =
     order.value === undefined ? null : outsideValue(kind, order.value, compiled, '. Say it about people outside, or about single emails.');
+  if (isRefusal(value)) return value;
   const teams = order.level === 'teams' ? order.teams.map((team) => team.toLowerCase()) : [];
-  await database.as(user.id, (tx) => checkWord(tx, user, order, teams));
-  const done = await database.worker.transaction(async (tx) => {
+  const refused = await database.as(user.id, (tx) => checkWord(tx, user, order, teams));
+  if (isRefusal(refused)) return refused;
+  const done = await database.work(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<Row>(sql`
       INSERT INTO own_words (user_id, does, scope, email_id, value, level, teams, existence_only, until)
@@ -84,15 +86,15 @@ export async function sayWord(services: Services, user: User, order: Order): Pro
 }
 
 /** Takes a word back. */
-export async function withdrawWord(services: Services, user: User, id: number): Promise<void> {
+export async function withdrawWord(services: Services, user: User, id: number): Promise<Refusal | null> {
   const inForce = await RulebookInForce.load(services.database);
-  const done = await services.database.worker.transaction(async (tx) => {
+  const done = await services.database.work(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<Row>(
       sql`UPDATE own_words SET withdrawn_at = clock_timestamp() WHERE id = ${id} AND user_id = ${user.id} AND withdrawn_at IS NULL RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, NULL AS subject`,
     );
     const [word] = rows;
-    if (!word) throw notFound('word of yours');
+    if (!word) return notFound('word of yours');
     await writeDown(tx, user, {
       kind: word.does === 'seal' ? 'unseal' : 'unshare',
       about: `took back: ${wordWords({ does: word.does, scope: word.scope, level: word.level ?? undefined, teams: word.teams, existenceOnly: word.existence_only }, word.value)}`,
@@ -101,30 +103,41 @@ export async function withdrawWord(services: Services, user: User, id: number): 
     });
     return decideAbout(tx, services, user.id, word, inForce);
   });
+  if (isRefusal(done)) return done;
   await decideFurther(services, done);
+  return null;
 }
 
-async function checkWord(tx: Tx, user: User, order: Order, teams: readonly string[]): Promise<void> {
+async function checkWord(tx: Tx, user: User, order: Order, teams: readonly string[]): Promise<Refusal | null> {
   if (order.emailId !== undefined) {
     const { rows } = await tx.execute<{ own: boolean }>(
       sql`SELECT ${user.id} = ANY(owner_ids) AS own FROM emails WHERE id = ${order.emailId}`,
     );
-    if (!rows[0]) throw notFound('email');
+    if (!rows[0]) return notFound('email');
     if (!rows[0].own)
-      throw new Refusal('forbidden', 'not-yours', 'Only who has an email in a mailbox of their own says who sees it. Nothing was changed.');
+      return new Refusal(
+        'forbidden',
+        'not-yours',
+        'Only who has an email in a mailbox of their own says who sees it. Nothing was changed.',
+      );
   }
   if (teams.length > 0) {
     const { rows } = await tx.execute<{ name: string }>(
       sql`SELECT lower(name) AS name FROM teams WHERE lower(name) = ANY(${sql.param([...teams])}::text[])`,
     );
     const missing = teams.filter((team) => !rows.some((row) => row.name === team));
-    if (missing.length > 0) throw new Refusal('unfit', 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
+    if (missing.length > 0) return new Refusal('unfit', 'bad-input', `There is no team ${missing.join(', ')}.`, { teams: 'names no team' });
   }
-  if (order.level === undefined) return;
+  if (order.level === undefined) return null;
   const widest = await widestShare(tx);
   const rank = (level: ShareLevel): number => SHARE_LEVELS.indexOf(level);
   if (rank(order.level) > rank(widest))
-    throw new Refusal('forbidden', 'too-wide', `The workspace lets owners share with ${WIDEST_WORDS[widest]} at the widest. Nothing was changed.`);
+    return new Refusal(
+      'forbidden',
+      'too-wide',
+      `The workspace lets owners share with ${WIDEST_WORDS[widest]} at the widest. Nothing was changed.`,
+    );
+  return null;
 }
 
 const WIDEST_WORDS: Record<ShareLevel, string> = {

@@ -1,3 +1,4 @@
+import { isRefusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 import type { Services } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
@@ -33,11 +34,15 @@ export const sharingRoutes: Pick<
   addOwnWord: ({ user, body, services }) => sayWord(services, user, body),
 
   removeOwnWord: async ({ user, params, services }) => {
-    await withdrawWord(services, user, params.id);
+    const refused = await withdrawWord(services, user, params.id);
+    if (isRefusal(refused)) return refused;
     return {};
   },
 
-  askAccess: async ({ user, body, services }) => ({ asked: await askOwners(services, user, body) }),
+  askAccess: async ({ user, body, services }) => {
+    const asked = await askOwners(services, user, body);
+    return isRefusal(asked) ? asked : { asked };
+  },
 
   listAccessRequests: async ({ user, services }) => {
     const all = await services.database.as(user.id, (tx) => requestsOf(tx, user.id));
@@ -47,16 +52,21 @@ export const sharingRoutes: Pick<
   answerAccessRequest: ({ user, params, body, services }) => answerRequest(services, user, params.id, body),
 
   withdrawAccessRequest: async ({ user, params, services }) => {
-    await withdrawRequest(services, user, params.id);
+    const refused = await withdrawRequest(services, user, params.id);
+    if (isRefusal(refused)) return refused;
     return {};
   },
 
   listGrants: ({ user, services }) => services.database.as(user.id, (tx) => grantsOf(tx, user.id)),
 
-  addGrants: async ({ user, body, services }) => ({ grants: await giveGrants(services, user, body) }),
+  addGrants: async ({ user, body, services }) => {
+    const grants = await giveGrants(services, user, body);
+    return isRefusal(grants) ? grants : { grants };
+  },
 
   withdrawGrant: async ({ user, params, services }) => {
-    await takeGrantBack(services, user, params.id);
+    const refused = await takeGrantBack(services, user, params.id);
+    if (isRefusal(refused)) return refused;
     return {};
   },
 

@@ -1,3 +1,4 @@
+import type { Refusal } from '../base/refusal';
 import type { AccessScope, RecordKind } from '@fulvet/contract';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
@@ -31,7 +32,7 @@ export function isAbout({ scope, emailId, record }: ShareTarget): SQL {
   return sql`scope = ${scope} AND email_id IS NOT DISTINCT FROM ${emailId}::bigint AND record_kind IS NOT DISTINCT FROM ${record?.kind ?? null}::text AND record_id IS NOT DISTINCT FROM ${record?.id ?? null}::bigint`;
 }
 
-/** Makes sure that the acting user may know of it. @throws 404 */
-export function demandKnown(tx: Tx, { emailId, record }: ShareTarget): Promise<void> {
+/** Makes sure that the acting user may know of it. @returns a refusal otherwise */
+export function demandKnown(tx: Tx, { emailId, record }: ShareTarget): Promise<Refusal | null> {
   return record ? demandSeen(tx, [record]) : demandEmail(tx, emailId ?? 0);
 }

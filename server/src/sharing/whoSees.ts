@@ -1,8 +1,9 @@
+import { isRefusal, notFound } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import type { Eye, Eyes, MemberSight, RecordKind, User } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Db, Tx } from '../base/db/database';
-import { notFound } from '../base/refusal';
 import { emailRows } from '../emails/emailRows';
 import { demandEmail } from '../emails/demandEmail';
 
@@ -109,11 +110,13 @@ function levelReasons(email: EmailRow, member: Member, names: ReadonlySet<string
 }
 
 /** Who sees an email, to somebody who knows of it. */
-export async function whoSees(database: Database, reader: User, emailId: number): Promise<Eyes> {
+export async function whoSees(database: Database, reader: User, emailId: number): Promise<Eyes | Refusal> {
   const names = await database.as(reader.id, async (tx) => {
-    await demandEmail(tx, emailId);
+    const refused = await demandEmail(tx, emailId);
+    if (isRefusal(refused)) return refused;
     return namesOf(tx, [emailId]);
   });
+  if (isRefusal(names)) return names;
   const { members, byEmail } = await sightsOf(database.worker, [emailId], names);
   const { rows } = await database.worker.execute<{ sealed: boolean }>(
     sql`SELECT outcome = 'sealed' AS sealed FROM emails WHERE id = ${emailId}`,
@@ -147,15 +150,15 @@ export async function sightOfMailbox(
   memberId: number,
   mailboxId: number,
   rulebook: CompiledRulebook,
-): Promise<MemberSight> {
+): Promise<MemberSight | Refusal> {
   const { rows } = await database.as(reader.id, (tx) =>
     tx.execute<{ name: string; address: string; owner_id: number }>(
       sql`SELECT u.name, m.address, m.owner_id FROM users u, mailboxes m WHERE u.id = ${memberId} AND m.id = ${mailboxId}`,
     ),
   );
   const [about] = rows;
-  if (!about) throw notFound('member or mailbox');
-  if (reader.role !== 'admin' && about.owner_id !== reader.id && memberId !== reader.id) throw notFound('mailbox of yours');
+  if (!about) return notFound('member or mailbox');
+  if (reader.role !== 'admin' && about.owner_id !== reader.id && memberId !== reader.id) return notFound('mailbox of yours');
   const known = await database.as(reader.id, (tx) =>
     tx.execute<{ id: number }>(
       sql`SELECT DISTINCT e.id FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = ${mailboxId}`,

@@ -1,10 +1,10 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Invitation, TeamMember, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { createHash, randomBytes } from 'node:crypto';
 import { writeDown } from '../base/audit';
 import type { Db, Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
-import { Refusal, notFound } from '../base/refusal';
 import { deactivate } from './leave';
 import { countAttempt } from './signIn/attempts';
 import { demandGoodPassword, hashPassword } from './signIn/passwords';
@@ -18,12 +18,12 @@ const hashOf = (token: string): string => createHash('sha256').update(`invitatio
 async function openInvitation(
   db: Db | Tx,
   token: string,
-): Promise<{ id: number; email: string; name: string; role: User['role']; by: string }> {
+): Promise<{ id: number; email: string; name: string; role: User['role']; by: string } | Refusal> {
   const { rows } = await db.execute<{ id: number; email: string; name: string; role: User['role']; by: string }>(sql`
     SELECT i.id, i.email, i.name, i.role, u.name AS by FROM invitations i JOIN users u ON u.id = i.invited_by
     WHERE i.token_hash = ${hashOf(token)} AND i.accepted_at IS NULL AND i.withdrawn_at IS NULL AND i.expires_at > now()`);
   if (!rows[0])
-    throw new Refusal(
+    return new Refusal(
       'unknown',
       'bad-invitation',
       'This link is not good (any more): it was used, taken back, or a week has passed. Ask for another.',
@@ -51,12 +51,13 @@ async function invitationsOf(tx: Tx): Promise<Invitation[]> {
   }));
 }
 
-async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>, passwordHash: string | null): Promise<number> {
+async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>, passwordHash: string | null): Promise<number | Refusal> {
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.email}, ${body.name}, ${body.role}, ${passwordHash}) ON CONFLICT (lower(email)) DO NOTHING RETURNING id`,
   );
   const id = rows[0]?.id;
-  if (id === undefined) throw new Refusal('conflict', 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
+  if (id === undefined)
+    return new Refusal('conflict', 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
   return id;
 }
 
@@ -66,15 +67,17 @@ async function notePower(tx: Tx, byId: number, userId: number): Promise<void> {
 }
 
 /** The workspace is never left without an administrator. */
-async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<void> {
-  if (member.role !== 'admin' || !member.active) return;
+async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<Refusal | null> {
+  if (member.role !== 'admin' || !member.active) return null;
   const { rowCount } = await tx.execute(sql`SELECT FROM users WHERE role = 'admin' AND active AND id <> ${member.id}`);
-  if (rowCount === 0) throw new Refusal('conflict', 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
+  if (rowCount === 0)
+    return new Refusal('conflict', 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
+  return null;
 }
 
-async function memberOf(tx: Tx, id: number): Promise<TeamMember> {
+async function memberOf(tx: Tx, id: number): Promise<TeamMember | Refusal> {
   const found = (await teamMembers(tx, true)).find((member) => member.id === id);
-  if (!found) throw notFound('member');
+  if (!found) return notFound('member');
   return found;
 }
 
@@ -120,10 +123,14 @@ export const memberRoutes: Pick<
   listTeam: async ({ user, services }) => ({ members: await teamMembers(services.database.app, user.role === 'admin') }),
 
   addMember: async ({ user, body, services }) => {
-    if (body.password !== undefined) demandGoodPassword(body.password, body);
+    if (body.password !== undefined) {
+      const refused = demandGoodPassword(body.password, body);
+      if (isRefusal(refused)) return refused;
+    }
     const passwordHash = body.password === undefined ? null : await hashPassword(body.password);
     return services.database.as(user.id, async (tx) => {
       const id = await insertMember(tx, body, passwordHash);
+      if (isRefusal(id)) return id;
       await notePower(tx, user.id, id);
       await writeDown(tx, user, { kind: 'account', about: `put ${body.name} on the team as ${body.role}`, subjectId: id });
       return memberOf(tx, id);
@@ -133,11 +140,16 @@ export const memberRoutes: Pick<
   changeMember: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const before = await memberOf(tx, params.id);
-      if (body.role !== undefined && body.role !== 'admin') await demandOtherAdmin(tx, before);
+      if (isRefusal(before)) return before;
+      if (body.role !== undefined && body.role !== 'admin') {
+        const refused = await demandOtherAdmin(tx, before);
+        if (isRefusal(refused)) return refused;
+      }
       await tx.execute(
         sql`UPDATE users SET name = coalesce(${body.name ?? null}, name), role = coalesce(${body.role ?? null}, role) WHERE id = ${params.id}`,
       );
       const after = await memberOf(tx, params.id);
+      if (isRefusal(after)) return after;
       if (after.role !== before.role) await notePower(tx, user.id, after.id);
       if (after.role !== before.role)
         await writeDown(tx, user, {
@@ -150,53 +162,68 @@ export const memberRoutes: Pick<
 
   setPassword: async ({ params, body, services, user }) => {
     if (params.id === user.id)
-      throw new Refusal(
+      return new Refusal(
         'conflict',
         'own-password',
         'This is your own password. Change it under Your account, where the present one is asked for.',
       );
-    demandGoodPassword(body.password, await services.database.as(user.id, (tx) => memberOf(tx, params.id)));
+    const member = await services.database.as(user.id, (tx) => memberOf(tx, params.id));
+    if (isRefusal(member)) return member;
+    const refused = demandGoodPassword(body.password, member);
+    if (isRefusal(refused)) return refused;
     const passwordHash = await hashPassword(body.password);
-    await services.database.as(user.id, async (tx) => {
-      const { name } = await memberOf(tx, params.id);
+    const unset = await services.database.as(user.id, async (tx) => {
+      const result = await memberOf(tx, params.id);
+      if (isRefusal(result)) return result;
+      const { name } = result;
       await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${params.id}`);
       await endSessions(tx, params.id, null, undefined);
       await tx.execute(sql`UPDATE access_tokens SET revoked_at = now() WHERE user_id = ${params.id} AND revoked_at IS NULL`);
       await notePower(tx, user.id, params.id);
       await writeDown(tx, user, { kind: 'account', about: `set the password of ${name}`, subjectId: params.id });
+      return null;
     });
+    if (isRefusal(unset)) return unset;
     return {};
   },
 
   deactivateMember: async ({ user, params, body, services }) => {
-    await services.database.as(user.id, async (tx) => {
+    const refused = await services.database.as(user.id, async (tx) => {
       const member = await memberOf(tx, params.id);
-      if (!member.active) throw new Refusal('conflict', 'inactive', `${member.name} is not active any more.`);
-      await demandOtherAdmin(tx, member);
+      if (isRefusal(member)) return member;
+      if (!member.active) return new Refusal('conflict', 'inactive', `${member.name} is not active any more.`);
+      const refused = await demandOtherAdmin(tx, member);
+      if (isRefusal(refused)) return refused;
+      return null;
     });
+    if (isRefusal(refused)) return refused;
     return deactivate(services, user, params.id, body);
   },
 
   activateMember: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      await memberOf(tx, params.id);
+      const refused = await memberOf(tx, params.id);
+      if (isRefusal(refused)) return refused;
       await tx.execute(sql`UPDATE users SET active = true, deactivated_at = NULL WHERE id = ${params.id}`);
       const member = await memberOf(tx, params.id);
+      if (isRefusal(member)) return member;
       await notePower(tx, user.id, member.id);
       await writeDown(tx, user, { kind: 'account', about: `let ${member.name} in again`, subjectId: member.id });
       return member;
     }),
 
   resetSecondFactor: async ({ user, params, services }) => {
-    await services.database.worker.transaction(async (tx) => {
+    const refused = await services.database.work(async (tx) => {
       const { rows } = await tx.execute<{ name: string }>(
         sql`UPDATE users SET second_factor = false WHERE id = ${params.id} RETURNING name`,
       );
-      if (!rows[0]) throw notFound('member');
+      if (!rows[0]) return notFound('member');
       await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${params.id}`);
       await notePower(tx, user.id, params.id);
       await writeDown(tx, user, { kind: 'account', about: `took the second factor off ${rows[0].name}`, subjectId: params.id });
+      return null;
     });
+    if (isRefusal(refused)) return refused;
     return {};
   },
 
@@ -205,7 +232,8 @@ export const memberRoutes: Pick<
   invite: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const there = await tx.execute(sql`SELECT FROM users WHERE lower(email) = lower(${body.email})`);
-      if (there.rowCount) throw new Refusal('conflict', 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
+      if (there.rowCount)
+        return new Refusal('conflict', 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
       // A new link makes the ones before it void.
       await tx.execute(
         sql`UPDATE invitations SET withdrawn_at = now() WHERE lower(email) = lower(${body.email}) AND accepted_at IS NULL AND withdrawn_at IS NULL`,
@@ -225,14 +253,16 @@ export const memberRoutes: Pick<
       const { rows } = await tx.execute<{ email: string }>(
         sql`UPDATE invitations SET withdrawn_at = now() WHERE id = ${params.id} AND accepted_at IS NULL AND withdrawn_at IS NULL RETURNING email`,
       );
-      if (!rows[0]) throw notFound('open invitation');
+      if (!rows[0]) return notFound('open invitation');
       await writeDown(tx, user, { kind: 'account', about: `took back the invitation of ${rows[0].email}` });
       return {};
     }),
 
   getInvitation: async ({ query, services, req }) => {
     const wasRight = await countAttempt(services.database, services.attemptLimits, { kind: 'invitation', ip: req.ip });
+    if (isRefusal(wasRight)) return wasRight;
     const found = await openInvitation(services.database.worker, query.token);
+    if (isRefusal(found)) return found;
     await wasRight();
     const { rows } = await services.database.app.execute<{ name: string }>(sql`SELECT name FROM workspace`);
     return { email: found.email, name: found.name, workspace: rows[0]?.name ?? '', by: found.by };
@@ -241,18 +271,25 @@ export const memberRoutes: Pick<
   acceptInvitation: async ({ body, services, req }) => {
     const { database } = services;
     const wasRight = await countAttempt(database, services.attemptLimits, { kind: 'invitation', ip: req.ip });
-    const { email } = await openInvitation(database.worker, body.token);
-    demandGoodPassword(body.password, { email, name: body.name });
+    if (isRefusal(wasRight)) return wasRight;
+    const result = await openInvitation(database.worker, body.token);
+    if (isRefusal(result)) return result;
+    const { email } = result;
+    const refused = demandGoodPassword(body.password, { email, name: body.name });
+    if (isRefusal(refused)) return refused;
     const passwordHash = await hashPassword(body.password);
-    const user = await database.worker.transaction(async (tx): Promise<User> => {
+    const user = await database.work(async (tx): Promise<User | Refusal> => {
       const found = await openInvitation(tx, body.token);
+      if (isRefusal(found)) return found;
       const id = await insertMember(tx, { email: found.email, name: body.name, role: found.role }, passwordHash);
+      if (isRefusal(id)) return id;
       await tx.execute(sql`UPDATE invitations SET accepted_at = now() WHERE id = ${found.id}`);
       await tx.execute(sql`INSERT INTO account_powers (user_id, by_id) SELECT ${id}, invited_by FROM invitations WHERE id = ${found.id}`);
       const joined = { id, email: found.email, name: body.name, role: found.role };
       await writeDown(tx, joined, { kind: 'account', about: `joined on the invitation of ${found.by}`, subjectId: id });
       return joined;
     });
+    if (isRefusal(user)) return user;
     await wasRight();
     await signInto(req, database, user, 'invitation');
     return sessionOf(services, user, req);

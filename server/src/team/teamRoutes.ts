@@ -1,10 +1,10 @@
+import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Team } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import { RULE_STOPS, leavesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
-import { Refusal, notFound } from '../base/refusal';
 import { storedRulebook } from '../rulebook/liveRulebook';
 
 /** Names of teams that a rulebook refers to, in small letters. */
@@ -25,9 +25,9 @@ async function putMembers(tx: Tx, teamId: number, members: readonly number[]): P
   );
 }
 
-async function oneTeam(tx: Tx, id: number): Promise<Team> {
+async function oneTeam(tx: Tx, id: number): Promise<Team | Refusal> {
   const team = (await loadTeams(tx)).find((item) => item.id === id);
-  if (!team) throw notFound('team');
+  if (!team) return notFound('team');
   return team;
 }
 
@@ -47,14 +47,15 @@ export const teamRoutes: Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMember
         sql`INSERT INTO teams (name) VALUES (${body.name}) ON CONFLICT (lower(name)) DO NOTHING RETURNING id`,
       );
       const id = rows[0]?.id;
-      if (id === undefined) throw new Refusal('conflict', 'exists', `There is a team ${body.name} already.`, { name: 'is taken' });
+      if (id === undefined) return new Refusal('conflict', 'exists', `There is a team ${body.name} already.`, { name: 'is taken' });
       await putMembers(tx, id, body.members);
       return oneTeam(tx, id);
     }),
 
   setTeamMembers: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      await oneTeam(tx, params.id);
+      const refused = await oneTeam(tx, params.id);
+      if (isRefusal(refused)) return refused;
       await tx.execute(sql`DELETE FROM team_members WHERE team_id = ${params.id}`);
       await putMembers(tx, params.id, body.members);
       return oneTeam(tx, params.id);
@@ -62,10 +63,12 @@ export const teamRoutes: Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMember
 
   removeTeam: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      const { name } = await oneTeam(tx, params.id);
+      const result = await oneTeam(tx, params.id);
+      if (isRefusal(result)) return result;
+      const { name } = result;
       const { rulebook } = await storedRulebook(tx);
       if (teamsIn(rulebook).has(name.toLowerCase()))
-        throw new Refusal('conflict', 'in-use', `Rules in force name the team ${name}. Change them first.`);
+        return new Refusal('conflict', 'in-use', `Rules in force name the team ${name}. Change them first.`);
       await tx.execute(sql`DELETE FROM teams WHERE id = ${params.id}`);
       return {};
     }),

@@ -1,3 +1,4 @@
+import { isRefusal } from '../base/refusal';
 import type { CompiledStop } from '@fulvet/core';
 import { countRule } from '@fulvet/core';
 import type { Handlers } from '../base/handler';
@@ -29,7 +30,9 @@ export const countRoutes: Pick<Handlers, 'countRule'> = {
   countRule: async ({ user, body, services }) => {
     const { rulebook: draft } = await services.database.as(user.id, (tx) => loadDraft(tx));
     const given = { ...draft, [body.stop]: { ...draft[body.stop], rules: [{ id: 'counted', ...(body.rule as object), on: true }] } };
-    const { compiled } = await acceptedRulebook(services, given);
+    const result = await acceptedRulebook(services, given);
+    if (isRefusal(result)) return result;
+    const { compiled } = result;
     const cache = pastMailOf(services);
     const past = body.partly ? await cache.soon(compiled, PATIENCE_MS) : await cache.whole(compiled);
     const id = (body.rule as { id?: unknown } | null)?.id;

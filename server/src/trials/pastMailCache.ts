@@ -172,7 +172,7 @@ export class PastMailCache {
 
   private async read(ids: readonly number[], text: boolean): Promise<void> {
     if (ids.length === 0) return;
-    await this.database.worker.transaction(
+    await this.database.work(
       async (tx) => {
         const reader = await LeanReader.open(this.database, tx, this.blobs, { needs: { text, attachments: true }, toKeep: true });
         for await (const found of reader.stream(tx, sql`e.id = ANY(${bigints(ids)})`))

@@ -1,10 +1,11 @@
+import { isRefusal, notFound } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import type { TrialRow } from '@fulvet/contract';
 import type { Docket } from '@fulvet/core';
 import { docketSentences } from '@fulvet/core';
 import { stringify } from 'csv-stringify/sync';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
-import { notFound } from '../base/refusal';
 import { loadDraft } from '../rulebook/draft';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { loadTrial, loadTrials, trialMade, trialRows } from './trials';
@@ -77,21 +78,23 @@ export const trialRoutes: Pick<
   deleteTrial: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rowCount } = await tx.execute(sql`DELETE FROM trials WHERE id = ${params.id}`);
-      if (!rowCount) throw notFound('trial');
+      if (!rowCount) return notFound('trial');
       return {};
     }),
 
   listTrialRows: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
-      await loadTrial(tx, params.id);
+      const refused = await loadTrial(tx, params.id);
+      if (isRefusal(refused)) return refused;
       return trialRows(tx, params.id, query, compiled);
     });
   },
 
   listTrialMade: ({ user, params, query, services }) =>
     services.database.as(user.id, async (tx) => {
-      await loadTrial(tx, params.id);
+      const refused = await loadTrial(tx, params.id);
+      if (isRefusal(refused)) return refused;
       return trialMade(tx, params.id, query);
     }),
 
@@ -102,7 +105,7 @@ export const trialRoutes: Pick<
         JOIN trial_dockets d ON d.trial_id = r.trial_id AND d.email_id = r.email_id LEFT JOIN dockets k ON k.email_id = r.email_id
         WHERE r.trial_id = ${params.id} AND r.email_id = ${params.email}`);
       const row = rows[0];
-      if (!row) throw notFound('email of this trial that you may read');
+      if (!row) return notFound('email of this trial that you may read');
       const inWords = (docket: Docket) => docketSentences(docket).map((entry) => ({ ...entry, ruleText: null }));
       return { before: inWords(row.before ?? []), after: inWords(row.after), stop: row.stop };
     }),
@@ -111,18 +114,25 @@ export const trialRoutes: Pick<
     const { compiled } = await liveRulebook(services.database);
     const page = (offset: number) =>
       services.database.as(user.id, async (tx) => {
-        await loadTrial(tx, params.id);
+        const refused = await loadTrial(tx, params.id);
+        if (isRefusal(refused)) return refused;
         return trialRows(tx, params.id, { offset, limit: EXPORT_PAGE }, compiled);
       });
     const first = await page(0);
+    if (isRefusal(first)) return first;
     res.set('Content-Type', query.format === 'csv' ? 'text/csv; charset=utf-8' : 'application/jsonl; charset=utf-8');
     res.attachment(`trial-${params.id}.${query.format}`);
     const lines = async function* (): AsyncGenerator<string> {
       if (query.format === 'csv') yield `${TRIAL_COLUMNS}\n`;
-      for (let offset = 0, part = first; part.rows.length > 0; offset += EXPORT_PAGE, part = await page(offset))
+      for (let offset = 0, part: typeof first | Refusal = first; ; offset += EXPORT_PAGE, part = await page(offset)) {
+        // A trial that is deleted meanwhile ends the download before its end, so that nothing seems complete that is not.
+        if (isRefusal(part)) throw new Error(part.message);
+        if (part.rows.length === 0) return;
         yield part.rows.map((row) => (query.format === 'csv' ? trialLine(row) : trialJson(row))).join('');
+      }
     };
-    await services.downloads.send(user, res, lines());
+    const refused = await services.downloads.send(user, res, lines());
+    if (isRefusal(refused)) return refused;
     return undefined;
   },
 };

@@ -32,7 +32,7 @@ export async function runTrial(database: Database, blobs: Sources, trialId: numb
     for (;;) {
       const begun = await mailMoment(database);
       await new TrialRun(database, blobs, trialId, trial).run();
-      if (await database.worker.transaction((tx) => finish(tx, trialId, begun))) break;
+      if (await database.work((tx) => finish(tx, trialId, begun))) break;
     }
   } catch (error) {
     const cancelled = error instanceof Cancelled;
@@ -114,7 +114,7 @@ class TrialRun {
 
   private async storeMade(): Promise<void> {
     const rows = this.made.setAside.map((record) => ({ ...record, again: this.made.isAgain(record) }));
-    await this.database.worker.transaction(async (tx) => {
+    await this.database.work(async (tx) => {
       await tx.execute(sql`DELETE FROM trial_made WHERE trial_id = ${this.trialId}`);
       await tx.execute(sql`INSERT INTO trial_made (trial_id, kind, record_id, email_id, again) SELECT ${this.trialId}::bigint, r.kind, r.id, e.id, r.again
         FROM json_to_recordset(${JSON.stringify(rows)}::json) AS r(kind text, id bigint, "emailId" bigint, again boolean) JOIN emails e ON e.id = r."emailId"`);
@@ -137,7 +137,7 @@ class TrialRun {
   private async store(changed: readonly { emailId: number; difference: Difference; docket: Docket }[]): Promise<void> {
     if (changed.length === 0) return;
     const rows = JSON.stringify(changed.map(({ emailId, difference, docket }) => ({ email_id: emailId, ...difference, docket })));
-    await this.database.worker.transaction(async (tx) => {
+    await this.database.work(async (tx) => {
       await tx.execute(sql`INSERT INTO trial_rows (trial_id, email_id, outcome_before, outcome_after, visibility_before, visibility_after, seen, stop, won, lost)
         SELECT ${this.trialId}::bigint, email_id, "outcomeBefore", "outcomeAfter", "visibilityBefore", "visibilityAfter", seen, stop, ARRAY(SELECT json_array_elements_text(won)), ARRAY(SELECT json_array_elements_text(lost))
         FROM json_to_recordset(${rows}::json) AS r(email_id bigint, "outcomeBefore" text, "outcomeAfter" text, "visibilityBefore" text, "visibilityAfter" text, seen text, stop text, won json, lost json)`);

@@ -30,7 +30,7 @@ export async function smallTrial(
   changed: CompiledRulebook,
 ): Promise<SmallTrial> {
   const domain = domainOf(about);
-  return database.worker.transaction(
+  return database.work(
     async (tx) => {
       const { rows } = await tx.execute<{ id: number }>(sql`
         SELECT id FROM (SELECT e.id, e.sent_at FROM emails e WHERE e.outcome <> 'sealed' AND e.external_domains @> ARRAY[${domain}]::text[]

@@ -1,3 +1,5 @@
+import { notFound } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
 import { namesOf, recordName } from '../base/db/recordNames';
 import type { Trial, TrialMadeRow, TrialRow, trialQuery, TrialSummary } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
@@ -5,7 +7,6 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from '../base/db/database';
-import { notFound } from '../base/refusal';
 import { emailRows } from '../emails/emailRows';
 
 interface Row {
@@ -37,9 +38,9 @@ export async function loadTrials(tx: Tx, where: SQL): Promise<Trial[]> {
   return Promise.all(rows.map((row) => asTrial(tx, row)));
 }
 
-export async function loadTrial(tx: Tx, id: number): Promise<Trial> {
+export async function loadTrial(tx: Tx, id: number): Promise<Trial | Refusal> {
   const [trial] = await loadTrials(tx, sql`t.id = ${id}`);
-  if (!trial) throw notFound('trial');
+  if (!trial) return notFound('trial');
   return trial;
 }
 

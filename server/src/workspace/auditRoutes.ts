@@ -1,3 +1,4 @@
+import { isRefusal } from '../base/refusal';
 import { writeDown } from '../base/audit';
 import type { Handlers } from '../base/handler';
 import { auditPageOf, auditPages } from './auditPages';
@@ -12,7 +13,8 @@ export const auditRoutes: Pick<Handlers, 'listAudit' | 'exportAudit' | 'checkAud
       for await (const entries of auditPages(services.database, user.id, query))
         yield entries.map((entry) => `${JSON.stringify(entry)}\n`).join('');
     };
-    await services.downloads.send(user, res, lines());
+    const refused = await services.downloads.send(user, res, lines());
+    if (isRefusal(refused)) return refused;
     await services.database.as(user.id, (tx) => writeDown(tx, user, { kind: 'export', about: 'exported the audit log' }));
     return undefined;
   },

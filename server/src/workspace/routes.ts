@@ -1,28 +1,29 @@
+import { Refusal, isRefusal } from '../base/refusal';
 import type { RecordReach, Workspace } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
-import { Refusal } from '../base/refusal';
 import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
 import type { Services } from '../base/services';
 import { workspaceOf } from './workspaceSettings';
 
-async function demandOwnFactor(tx: Tx, userId: number): Promise<void> {
+async function demandOwnFactor(tx: Tx, userId: number): Promise<Refusal | null> {
   const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${userId}`);
   if (!rows[0]?.on)
-    throw new Refusal('conflict', 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
+    return new Refusal('conflict', 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
+  return null;
 }
 
 async function putProvider(
   { keyRing, database }: Services,
   tx: Tx,
   provider: { issuer: string; clientId: string; label: string; clientSecret?: string | undefined } | null,
-): Promise<void> {
+): Promise<Refusal | null> {
   if (provider === null) {
     await tx.execute(sql`UPDATE workspace SET identity_provider = NULL`);
     await database.worker.execute(sql`DELETE FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
-    return;
+    return null;
   }
   const { clientSecret, ...shown } = { ...provider, issuer: provider.issuer.replace(/\/$/, '') };
   if (clientSecret !== undefined)
@@ -34,11 +35,12 @@ async function putProvider(
     const { rows } = await tx.execute<{ issuer: string | null }>(sql`SELECT identity_provider ->> 'issuer' AS issuer FROM workspace`);
     const kept = await database.worker.execute(sql`SELECT FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
     if (rows[0]?.issuer !== shown.issuer || kept.rowCount === 0)
-      throw new Refusal('unfit', 'bad-input', 'Give the client secret for this provider.', {
+      return new Refusal('unfit', 'bad-input', 'Give the client secret for this provider.', {
         'identityProvider.clientSecret': 'is missing',
       });
   }
   await tx.execute(sql`UPDATE workspace SET identity_provider = ${JSON.stringify(shown)}::jsonb`);
+  return null;
 }
 
 function changedWords(before: Workspace, after: Workspace): string[] {
@@ -66,12 +68,20 @@ export const workspaceRoutes: Pick<Handlers, 'getWorkspace' | 'putWorkspace'> = 
   putWorkspace: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const { identityProvider, ...plain } = body;
-      if (body.secondFactorNeeded) await demandOwnFactor(tx, user.id);
+      if (body.secondFactorNeeded) {
+        const refused = await demandOwnFactor(tx, user.id);
+        if (isRefusal(refused)) return refused;
+      }
       const before = await workspaceOf(tx);
+      if (isRefusal(before)) return before;
       await tx.execute(sql`UPDATE workspace SET name = coalesce(${plain.name ?? null}, name), record_reach = coalesce(${plain.recordReach ?? null}, record_reach),
         widest_share = coalesce(${plain.widestShare ?? null}, widest_share), second_factor_needed = coalesce(${plain.secondFactorNeeded ?? null}::boolean, second_factor_needed)`);
-      if (identityProvider !== undefined) await putProvider(services, tx, identityProvider);
+      if (identityProvider !== undefined) {
+        const badProvider = await putProvider(services, tx, identityProvider);
+        if (isRefusal(badProvider)) return badProvider;
+      }
       const after = await workspaceOf(tx);
+      if (isRefusal(after)) return after;
       const words = changedWords(before, after);
       if (words.length > 0) await writeDown(tx, user, { kind: 'settings', about: words.join('; ') });
       return after;

@@ -1,11 +1,12 @@
 import { drizzle } from 'drizzle-orm/node-postgres';
 import type { NodePgDatabase } from 'drizzle-orm/node-postgres';
+import type { PgTransactionConfig } from 'drizzle-orm/pg-core';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { createHmac } from 'node:crypto';
 import pg from 'pg';
 import { claimRoles, demandKnownSchema } from './checkInstallation';
 import * as schema from './schema';
-import { returnConnections } from './transactions';
+import { refusing, returnConnections } from './transactions';
 
 // bigint and numeric come as numbers: ids stay far below 2^53, amounts are sums of money.
 const setParser = pg.types.setTypeParser as (oid: number, parse: (text: string) => unknown) => void;
@@ -27,8 +28,10 @@ export interface Database {
   /** Ingest and decision. Serves no request. */
   worker: Db;
   workerPool: pg.Pool;
-  /** Runs `work` in a transaction that acts for the user. */
+  /** Runs `work` in a transaction that acts for the user; what it wrote is undone when it throws or gives back a refusal. */
   as<T>(userId: number, work: (tx: Tx) => Promise<T>): Promise<T>;
+  /** Runs `work` in a transaction of the worker; what it wrote is undone when it throws or gives back a refusal. */
+  work<T>(work: (tx: Tx) => Promise<T>, config?: PgTransactionConfig): Promise<T>;
   close(): Promise<void>;
 }
 
@@ -78,10 +81,11 @@ export async function openDatabase(options: DatabaseOptions): Promise<Database> 
     worker,
     workerPool,
     as: (userId, work) =>
-      app.transaction(async (tx) => {
+      refusing(app, async (tx) => {
         await tx.execute(`SELECT set_config('fulvet.user_id', '${String(Math.trunc(userId))}', true)`);
         return work(tx);
       }),
+    work: (work, config) => refusing(worker, work, config),
     close: async () => {
       await Promise.all([appPool.end(), workerPool.end()]);
     },

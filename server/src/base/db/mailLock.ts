@@ -12,8 +12,8 @@ export async function takeMailLock(tx: Tx): Promise<void> {
 }
 
 /** A moment at which nobody writes mail: what is decided before it is seen from now on, and whatever is written later bears a later time. */
-export function mailMoment({ worker }: Database): Promise<string> {
-  return worker.transaction(async (tx) => {
+export function mailMoment(database: Database): Promise<string> {
+  return database.work(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<{ now: string }>(sql`SELECT clock_timestamp()::text AS now`);
     return rows[0]?.now ?? '';

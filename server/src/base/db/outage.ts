@@ -12,7 +12,6 @@ const CLOSED = /not currently accepting connections/;
 
 /** Whether an error, or what caused it, means that the database cannot be reached at the moment. */
 export function isOutage(error: unknown): boolean {
-  if (error instanceof Refusal) return false;
   for (const fault of causesOf(error)) {
     const code = String(fault.code ?? '');
     const isDatabases = fault instanceof pg.DatabaseError;

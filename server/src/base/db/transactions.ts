@@ -2,6 +2,7 @@ import type { NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { NodePgSession } from 'drizzle-orm/node-postgres';
 import type { PgDialect } from 'drizzle-orm/pg-core';
 import type pg from 'pg';
+import { isRefusal } from '../refusal';
 
 /**
  * Gives each transaction a connection that always goes back to the pool.
@@ -24,4 +25,28 @@ export function returnConnections<Schema extends Record<string, unknown>>(
     }
   };
   return db;
+}
+
+/** Carries a refusal out of a transaction, which rolls back for what is thrown alone. */
+class Refused {
+  constructor(readonly refusal: unknown) {}
+}
+
+/** A transaction that writes nothing when its work gives back a refusal. */
+export async function refusing<Tx, Config, T>(
+  db: { transaction<R>(work: (tx: Tx) => Promise<R>, config?: Config): Promise<R> },
+  work: (tx: Tx) => Promise<T>,
+  config?: Config,
+): Promise<T> {
+  try {
+    return await db.transaction(async (tx) => {
+      const result = await work(tx);
+
+      if (isRefusal(result)) throw new Refused(result);
+      return result;
+    }, config);
+  } catch (error) {
+    if (error instanceof Refused) return error.refusal as T;
+    throw error;
+  }
 }

@@ -1,8 +1,8 @@
+import { Refusal } from '../refusal';
 import type { User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { statfs } from 'node:fs/promises';
 import type { Database } from '../db/database';
-import { Refusal } from '../refusal';
 
 /** Bytes of files that may wait for their import. */
 export interface UploadLimits {
@@ -25,9 +25,9 @@ export class UploadQuota {
   /**
    * How much of a file is still taken from this member.
    *
-   * @throws {Refusal} when nothing is
+   * @returns a refusal when nothing is
    */
-  async room(database: Database, user: User, folder: string): Promise<number> {
+  async room(database: Database, user: User, folder: string): Promise<number | Refusal> {
     const { rows } = await database.worker.execute<{ own: number; all: number }>(
       sql`SELECT coalesce(sum(total_bytes) FILTER (WHERE user_id = ${user.id}), 0)::float8 AS own, coalesce(sum(total_bytes), 0)::float8 AS all FROM imports WHERE state IN ('open', 'queued', 'running')`,
     );
@@ -51,7 +51,7 @@ export class UploadQuota {
               'too-large',
               `The workspace’s files that wait for their import are ${inGb(this.limits.workspace)} already. Wait until they are imported.`,
             ];
-    throw new Refusal('tooLarge', code, sentence);
+    return new Refusal('tooLarge', code, sentence);
   }
 
   /** Notes bytes that came in, or with a negative number that an upload ended. */

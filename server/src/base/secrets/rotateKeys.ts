@@ -6,7 +6,7 @@ import { mailboxBelongsTo, factorBelongsTo } from './sealedFor';
 /** Seals every secret with a new key and throws the old ones away. @returns how many were sealed anew */
 export async function rotateKeys(services: { database: Database; keyRing: KeyRing }): Promise<number> {
   services.keyRing.addKey();
-  const count = await services.database.worker.transaction(async (tx) => {
+  const count = await services.database.work(async (tx) => {
     const { rows } = await tx.execute<{ mailbox_id: number; sealed: string }>(
       sql`SELECT mailbox_id, sealed FROM mailbox_secrets ORDER BY mailbox_id FOR UPDATE`,
     );

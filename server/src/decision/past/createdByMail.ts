@@ -15,7 +15,7 @@ export class CreatedAgain {
 
   /** @param wanted whether the records that mail of the span created are to be taken as not there; else none is */
   static async of(database: Database, wanted: boolean, span: SpanEmails): Promise<CreatedAgain> {
-    return new CreatedAgain(wanted ? await database.worker.transaction((tx) => madeByMail(tx, span), { accessMode: 'read only' }) : []);
+    return new CreatedAgain(wanted ? await database.work((tx) => madeByMail(tx, span), { accessMode: 'read only' }) : []);
   }
 
   /** A pass begins; what the one before created is void. */

@@ -95,7 +95,7 @@ export interface PastWork {
  */
 export async function decidePast(database: Database, work: PastWork): Promise<void> {
   const reading = <T>(read: (tx: Tx) => Promise<T>): Promise<T> =>
-    database.worker.transaction(read, { accessMode: 'read only', isolationLevel: 'repeatable read' });
+    database.work(read, { accessMode: 'read only', isolationLevel: 'repeatable read' });
   const setAside = new Map((work.setAside ?? []).map((record) => [`${record.kind} ${record.via}`, record]));
   const without = new Set([...setAside.values()].map((record) => `${record.kind}:${record.id}`));
   const { directory, names } = await reading((tx) => loadWholeDirectory(tx, { withExchanges: work.needsExchanges, without }));

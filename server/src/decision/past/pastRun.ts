@@ -78,7 +78,7 @@ class PastRun {
       const emails = await emailsOfSpan(this.database.worker, this.span);
       await this.stage(emails, inForce);
       try {
-        const later = await this.database.worker.transaction((tx) => this.putInPlace(tx, emails, inForce, started, stamp));
+        const later = await this.database.work((tx) => this.putInPlace(tx, emails, inForce, started, stamp));
         // Mail that came in meanwhile may have created records which concern more.
         if (later.addresses.length + later.domains.length > 0) await runDecisions(this.database, this.blobs, later);
         return;

@@ -1,9 +1,9 @@
+import { Refusal, notFound } from '../../base/refusal';
 import type { DecideRun } from '@fulvet/contract';
 import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../../base/handler';
 import { iso } from '../../base/iso';
-import { Refusal, notFound } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { putRulebook } from '../../rulebook/liveRulebook';
 import { endPilot, runningPilot } from '../../rulebook/pilot';
@@ -31,14 +31,14 @@ async function putBack(services: Services, userId: number, version: number): Pro
   });
 }
 
-async function decideRun(services: Services, userId: number, id: number): Promise<DecideRun> {
+async function decideRun(services: Services, userId: number, id: number): Promise<DecideRun | Refusal> {
   const { rows } = await services.database.as(userId, (tx) =>
     tx.execute<DecideRun & Record<string, unknown>>(
       sql`SELECT id, state, done, total, changed, message, phase, since, mailboxes, taken_back AS "takenBack" FROM decide_runs WHERE id = ${id}`,
     ),
   );
   const row = rows[0];
-  if (!row) throw notFound('run');
+  if (!row) return notFound('run');
   return { ...row, since: row.since === null ? null : iso(row.since) };
 }
 
@@ -77,9 +77,9 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
         ),
       );
       const run = rows[0];
-      if (!run) throw notFound('run');
+      if (!run) return notFound('run');
       if (run.undone || !run.ended)
-        throw new Refusal(
+        return new Refusal(
           'conflict',
           'undone-already',
           run.undone ? 'This run is undone already.' : 'This run has changed nothing: it was cancelled, failed, or has not ended yet.',

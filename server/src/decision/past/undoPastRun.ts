@@ -33,7 +33,7 @@ export interface UndoReport {
  * @param fromVersion a rulebook version that is taken back too: what was decided by it since is left to be decided anew as well
  */
 export function undoPastRun(database: Database, blobs: Sources, runId: number, fromVersion: number | null): Promise<UndoReport> {
-  return database.worker.transaction(async (tx) => {
+  return database.work(async (tx) => {
     await takeMailLock(tx);
     const { rows } = await tx.execute<{ email_id: number; whole: boolean; later: boolean; was_out: boolean; is_out: boolean }>(sql`
       SELECT b.email_id, b.filings IS NOT NULL AS whole, coalesce(e.decided_at > r.finished_at, true) AS later, b.email ->> 'outcome' = 'kept out' AS was_out, e.outcome = 'kept out' AS is_out

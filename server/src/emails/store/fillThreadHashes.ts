@@ -36,7 +36,7 @@ export async function fillThreadHashes(database: Database, sources: Sources, log
     const emptied = rows.filter(hasSource);
     const read = new Map<number, EmailFacts | null>();
     (await sources.readStored(emptied)).forEach((facts, at) => read.set(emptied[at]?.id ?? 0, facts));
-    await database.worker.transaction(async (tx) => {
+    await database.work(async (tx) => {
       const hasher = await ThreadHasher.load(tx);
       await insertThreadHashes(
         tx,

@@ -1,8 +1,8 @@
+import { Refusal } from '../../base/refusal';
 import type { FoundServers, User, newMailbox } from '@fulvet/contract';
 import { domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import type { MailServices, MailboxConnection, MailboxRow } from '../mailbox';
 import { mailboxKey } from '../mailboxKey';
@@ -18,10 +18,10 @@ type NewMailbox = z.output<typeof newMailbox>;
  *
  * @returns its id
  */
-export async function beginMailbox(services: Services, user: User, wanted: NewMailbox): Promise<number> {
+export async function beginMailbox(services: Services, user: User, wanted: NewMailbox): Promise<number | Refusal> {
   const ownerId = wanted.ownerId ?? user.id;
   if (user.role !== 'admin' && (wanted.kind !== 'person' || ownerId !== user.id))
-    throw new Refusal(
+    return new Refusal(
       'forbidden',
       'not-your-mailbox',
       'You can connect your own mailbox. Shared addresses and those of others are for administrators.',
@@ -31,15 +31,15 @@ export async function beginMailbox(services: Services, user: User, wanted: NewMa
   const member = await db.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = ${address}`);
   const mailboxBelongsTo = member.rows[0]?.id;
   if (mailboxBelongsTo !== undefined && mailboxBelongsTo !== user.id && user.role !== 'admin')
-    throw new Refusal('forbidden', 'not-your-mailbox', `${address} belongs to another member.`);
+    return new Refusal('forbidden', 'not-your-mailbox', `${address} belongs to another member.`);
   const known = await db.execute<{ id: number; owner_id: number; state: string }>(
     sql`SELECT id, owner_id, state FROM mailboxes WHERE address = ${address}`,
   );
   const before = known.rows[0];
   if (before && user.role !== 'admin' && before.owner_id !== user.id)
-    throw new Refusal('conflict', 'exists', `${address} is connected already, by another member.`);
+    return new Refusal('conflict', 'exists', `${address} is connected already, by another member.`);
   if (before && !['imported', 'closed', 'connecting'].includes(before.state))
-    throw new Refusal('conflict', 'exists', `${address} is connected already.`);
+    return new Refusal('conflict', 'exists', `${address} is connected already.`);
   const aliases = [...new Set(wanted.aliases.map(mailboxKey))];
   const owner = wanted.ownerId ?? before?.owner_id ?? mailboxBelongsTo ?? user.id;
   const { rows } = await db.execute<{ id: number }>(sql`INSERT INTO mailboxes (address, owner_id, kind, state, aliases, share)

@@ -1,8 +1,8 @@
+import { Refusal, isRefusal } from '../../base/refusal';
 import { endpoint, newMailbox } from '@fulvet/contract';
 import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
-import { Refusal } from '../../base/refusal';
 import { readTable } from '../../base/reading/readTable';
 import type { Services } from '../../base/services';
 import { mailboxKey } from '../mailboxKey';
@@ -25,19 +25,20 @@ const COLUMNS = ['address', 'kind', 'owner', 'user', 'password', 'aliases', 'ima
 /**
  * Reads a CSV of mailboxes: `address` and `password` are needed, the rest is found or left out. Nothing is changed.
  *
- * @throws 422 when it is no such file
+ * @returns a refusal when it is no such file
  */
-export async function planMany(services: Services, text: string): Promise<ManyLine[]> {
+export async function planMany(services: Services, text: string): Promise<ManyLine[] | Refusal> {
   const table = await readTable(services.blobs.readers, text, 'csv');
+  if (isRefusal(table)) return table;
   const headers = table.headers.map((header) => header.trim().toLowerCase());
   const unknown = headers.filter((header) => header !== '' && !COLUMNS.includes(header));
   if (!headers.includes('address') || unknown.length > 0)
-    throw new Refusal(
+    return new Refusal(
       'unfit',
       'bad-file',
       `The first line has to name the columns: address and password, and if wanted ${COLUMNS.filter((column) => column !== 'address' && column !== 'password').join(', ')}.${unknown.length > 0 ? ` Unknown: ${unknown.join(', ')}.` : ''}`,
     );
-  if (table.rows.length > MOST) throw new Refusal('unfit', 'bad-file', `At most ${MOST} mailboxes at once.`);
+  if (table.rows.length > MOST) return new Refusal('unfit', 'bad-file', `At most ${MOST} mailboxes at once.`);
   const users = await services.database.worker.execute<{ id: number; email: string }>(
     sql`SELECT id, lower(email) AS email FROM users WHERE active`,
   );

@@ -41,7 +41,7 @@ export async function targetOf(services: MailServices, mailbox: Pick<MailboxRow,
   const { connection } = mailbox;
   if (!connection) throw new MailFailure('sign-in-refused', 'The mailbox has no server yet.');
   const preset = services.presets.get(connection.preset);
-  const secret = await services.database.worker.transaction(async (tx) => {
+  const secret = await services.database.work(async (tx) => {
     const { rows } = await tx.execute<{ sealed: string }>(
       sql`SELECT sealed FROM mailbox_secrets WHERE mailbox_id = ${mailbox.id} FOR UPDATE`,
     );

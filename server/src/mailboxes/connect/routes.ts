@@ -1,9 +1,9 @@
+import { Refusal, isRefusal } from '../../base/refusal';
 import { CHECK_STEPS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import { createHash } from 'node:crypto';
 import type { Handlers } from '../../base/handler';
-import { Refusal } from '../../base/refusal';
 import { detailOf, lookedAfter, mailServerError } from '../lookedAfter';
 import type { MailboxConnection } from '../mailbox';
 import { announceMailbox, noteEvent } from '../mailboxLog';
@@ -25,6 +25,7 @@ export const connectRoutes: Pick<
 > = {
   createMailbox: async ({ user, body, services }) => {
     const id = await beginMailbox(services, user, body);
+    if (isRefusal(id)) return id;
     return detailOf(services, user, id);
   },
 
@@ -35,9 +36,10 @@ export const connectRoutes: Pick<
 
   putConnection: async ({ user, params, body, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
+    if (isRefusal(mailbox)) return mailbox;
     const preset = services.presets.ofHost(body.imap.host);
     if (!preset.signIn.includes(body.signIn))
-      throw new Refusal('unfit', 'bad-input', `${preset.name} does not offer this way of signing in.`, { signIn: 'is not offered here' });
+      return new Refusal('unfit', 'bad-input', `${preset.name} does not offer this way of signing in.`, { signIn: 'is not offered here' });
     const { imap, smtp, userName, signIn } = body;
     const connection: MailboxConnection = { preset: preset.id, imap, smtp, userName, signIn };
     await storeConnection(services, mailbox, connection, signIn === 'password' ? body.password : undefined);
@@ -46,8 +48,9 @@ export const connectRoutes: Pick<
 
   beginRedirect: async ({ user, params, services, req }) => {
     const mailbox = await lookedAfter(services, user, params.id);
+    if (isRefusal(mailbox)) return mailbox;
     if (mailbox.connection?.signIn !== 'redirect')
-      throw new Refusal('conflict', 'no-redirect', 'This mailbox is not set to sign in at its provider. Choose that first.');
+      return new Refusal('conflict', 'no-redirect', 'This mailbox is not set to sign in at its provider. Choose that first.');
     const returnUrl = `${originOf(req)}/api/v1/mailboxes/sign-in-return`;
     try {
       const begun = beginSignIn(services.presets.get(mailbox.connection.preset), returnUrl, mailbox.connection.userName);
@@ -64,10 +67,12 @@ export const connectRoutes: Pick<
       sql`DELETE FROM sign_in_states WHERE state_hash = ${hashOf(query.state)} AND user_id = ${user.id} AND created_at > now() - interval '15 minutes' RETURNING mailbox_id, verifier, return_url`,
     );
     const begun = rows[0];
-    if (!begun) throw new Refusal('conflict', 'bad-state', 'This sign-in was not begun here, or too long ago. Begin it again at the mailbox.');
+    if (!begun)
+      return new Refusal('conflict', 'bad-state', 'This sign-in was not begun here, or too long ago. Begin it again at the mailbox.');
     const back = (outcome: string): void => res.redirect(303, `/mailboxes/connect/${begun.mailbox_id}?signedIn=${outcome}`);
     if (query.code === undefined) return back('refused') as undefined;
     const mailbox = await lookedAfter(services, user, begun.mailbox_id);
+    if (isRefusal(mailbox)) return mailbox;
     const preset = services.presets.get(mailbox.connection?.preset ?? 'general');
     try {
       const verifier = services.keyRing.open(begun.verifier, `sign-in ${mailbox.id}`);
@@ -84,7 +89,8 @@ export const connectRoutes: Pick<
 
   checkMailbox: async ({ user, params, body, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
-    if (!mailbox.connection) throw new Refusal('conflict', 'no-connection', 'Say first which server it is and how to sign in.');
+    if (isRefusal(mailbox)) return mailbox;
+    if (!mailbox.connection) return new Refusal('conflict', 'no-connection', 'Say first which server it is and how to sign in.');
     // A step may only be begun with when all before it have passed.
     const { rows } = await services.database.worker.execute<{ step: string }>(
       sql`SELECT step FROM mailbox_checks WHERE mailbox_id = ${mailbox.id} AND state = 'passed'`,
@@ -99,12 +105,15 @@ export const connectRoutes: Pick<
 
   connectMany: async ({ user, body, services }) => {
     const lines = await planMany(services, body.text);
+    if (isRefusal(lines)) return lines;
     if (!body.commit || lines.some((line) => line.problem !== null))
       return { rows: lines.map(({ line, address, problem }) => ({ line, address, problem, mailboxId: null })), done: false };
     const rows = [];
     for (const line of lines) {
       const mailboxId = await beginMailbox(services, user, line.mailbox);
+      if (isRefusal(mailboxId)) return mailboxId;
       const mailbox = await lookedAfter(services, user, mailboxId);
+      if (isRefusal(mailbox)) return mailbox;
       await storeConnection(services, mailbox, line.connection, line.password);
       await services.jobs.checkMailbox(mailboxId, 'name');
       rows.push({ line: line.line, address: line.address, problem: null, mailboxId });

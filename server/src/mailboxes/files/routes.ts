@@ -1,3 +1,4 @@
+import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import type { ImportRun, User } from '@fulvet/contract';
 import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -9,7 +10,6 @@ import { pipeline } from 'node:stream/promises';
 import type { Tx } from '../../base/db/database';
 import type { Handlers } from '../../base/handler';
 import { iso } from '../../base/iso';
-import { Refusal, notFound } from '../../base/refusal';
 import { uploadName } from './importRun';
 
 const MAX_FILES = 100_000;
@@ -21,12 +21,16 @@ type ImportItemOutcome = 'filed' | 'waiting' | 'loose' | 'kept out' | 'sealed' |
  * The mailbox of this address, made when it is new: a member's own where the address is a member's, else the importer's.
  * Only administrators import into another's mailbox.
  */
-async function mailboxFor(tx: Tx, user: User, address: string): Promise<number> {
+async function mailboxFor(tx: Tx, user: User, address: string): Promise<number | Refusal> {
   const known = await tx.execute<{ id: number; owner_id: number }>(sql`SELECT id, owner_id FROM mailboxes WHERE address = ${address}`);
   const member = await tx.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = ${address}`);
   const ownerId = known.rows[0]?.owner_id ?? member.rows[0]?.id ?? user.id;
   if (ownerId !== user.id && user.role !== 'admin')
-    throw new Refusal('forbidden', 'not-your-mailbox', `${address} is another member’s mailbox. Import into your own, or ask an administrator.`);
+    return new Refusal(
+      'forbidden',
+      'not-your-mailbox',
+      `${address} is another member’s mailbox. Import into your own, or ask an administrator.`,
+    );
   if (known.rows[0]) return known.rows[0].id;
   const { rows } = await tx.execute<{ id: number }>(
     sql`INSERT INTO mailboxes (address, owner_id) VALUES (${address}, ${ownerId}) ON CONFLICT (address) DO UPDATE SET address = excluded.address RETURNING id`,
@@ -34,9 +38,9 @@ async function mailboxFor(tx: Tx, user: User, address: string): Promise<number> 
   return rows[0]?.id ?? 0;
 }
 
-async function importRun(tx: Tx, id: number): Promise<ImportRun> {
+async function importRun(tx: Tx, id: number): Promise<ImportRun | Refusal> {
   const [run] = await importRuns(tx, sql`i.id = ${id}`, 1);
-  if (!run) throw notFound('import');
+  if (!run) return notFound('import');
   return run;
 }
 
@@ -101,6 +105,7 @@ export const importRoutes: Pick<
     const address = addressKey(body.mailbox, { tagsTellApart: true })?.key ?? body.mailbox.toLowerCase();
     return services.database.as(user.id, async (tx) => {
       const mailboxId = await mailboxFor(tx, user, address);
+      if (isRefusal(mailboxId)) return mailboxId;
       const { rows } = await tx.execute<{ id: number }>(
         sql`INSERT INTO imports (mailbox_id, user_id) VALUES (${mailboxId}, ${user.id}) RETURNING id`,
       );
@@ -115,27 +120,33 @@ export const importRoutes: Pick<
       );
       return rows[0]?.position;
     });
-    if (position === undefined) throw new Refusal('conflict', 'not-open', 'This import takes no more files: it was started, or it is not yours.');
+    if (position === undefined)
+      return new Refusal('conflict', 'not-open', 'This import takes no more files: it was started, or it is not yours.');
     const folder = join(services.uploads, String(params.id));
     await mkdir(folder, { recursive: true, mode: 0o700 });
     const room = await services.uploadQuota.room(services.database, user, folder);
-    if (Number(req.headers['content-length'] ?? 0) > room) throw services.uploadQuota.tooLarge(room);
+    if (isRefusal(room)) return room;
+    if (Number(req.headers['content-length'] ?? 0) > room) return services.uploadQuota.tooLarge(room);
     let bytes = 0;
     const limit = new Transform({
       transform(chunk: Buffer, _encoding, done) {
         bytes += chunk.length;
         services.uploadQuota.count(user, chunk.length);
         // A little more is read and dropped, so that the sender gets to hear the answer.
-        if (bytes > room + MOST_DROPPED) done(services.uploadQuota.tooLarge(room));
+        if (bytes > room + MOST_DROPPED) done(new Error('the file is far larger than what may be uploaded'));
         else if (bytes > room) done();
         else done(null, chunk);
       },
     });
     try {
       await pipeline(req, limit, createWriteStream(join(folder, uploadName(position)), { mode: 0o600 }));
-      if (bytes > room) throw services.uploadQuota.tooLarge(room);
+      if (bytes > room) {
+        await rm(join(folder, uploadName(position)), { force: true });
+        return services.uploadQuota.tooLarge(room);
+      }
     } catch (error) {
       await rm(join(folder, uploadName(position)), { force: true });
+      if (bytes > room) return services.uploadQuota.tooLarge(room);
       throw error;
     } finally {
       services.uploadQuota.count(user, -bytes);
@@ -152,10 +163,16 @@ export const importRoutes: Pick<
         sql`UPDATE imports SET state = 'queued' WHERE id = ${params.id} AND state = 'open' AND cardinality(file_names) > 0`,
       );
       const found = await importRun(tx, params.id);
+      if (isRefusal(found)) return found;
       if (rowCount === 0)
-        throw new Refusal('conflict', 'not-open', found.files.length === 0 ? 'The import has no files yet.' : 'The import was started already.');
+        return new Refusal(
+          'conflict',
+          'not-open',
+          found.files.length === 0 ? 'The import has no files yet.' : 'The import was started already.',
+        );
       return found;
     });
+    if (isRefusal(run)) return run;
     await services.jobs.importMail(params.id);
     return run;
   },
@@ -164,7 +181,8 @@ export const importRoutes: Pick<
 
   listImportItems: async ({ user, params, query, services }) =>
     services.database.as(user.id, async (tx) => {
-      await importRun(tx, params.id);
+      const refused = await importRun(tx, params.id);
+      if (isRefusal(refused)) return refused;
       const where = sql.join(
         [
           sql`i.import_id = ${params.id}`,
@@ -197,13 +215,15 @@ export const importRoutes: Pick<
     }),
 
   cancelImport: async ({ user, params, services }) => {
-    const { run, unstarted } = await services.database.as(user.id, async (tx) => {
+    const result = await services.database.as(user.id, async (tx) => {
       await tx.execute(sql`UPDATE imports SET cancel_asked = true WHERE id = ${params.id}`);
       const open = await tx.execute(
         sql`UPDATE imports SET state = 'cancelled', finished_at = now(), message = 'Cancelled before it was started.' WHERE id = ${params.id} AND state = 'open'`,
       );
       return { run: await importRun(tx, params.id), unstarted: (open.rowCount ?? 0) > 0 };
     });
+    if (isRefusal(result)) return result;
+    const { run, unstarted } = result;
     if (unstarted) await rm(join(services.uploads, String(params.id)), { recursive: true, force: true });
     return run;
   },

@@ -1,3 +1,4 @@
+import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import type { User } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -5,7 +6,6 @@ import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
 import type { Concerned } from '../../base/concerned';
 import { takeMailLock } from '../../base/db/mailLock';
-import { notFound, Refusal } from '../../base/refusal';
 import { setParent, writeRow } from '../writeRecord';
 import { ledTo } from '../mailLedTo';
 import { ownFields } from '../ownFields';
@@ -74,12 +74,13 @@ export async function mergeRecords(
   keptId: number,
   { gone: goneId, take }: { gone: number; take: readonly string[] },
   rulebook: CompiledRulebook,
-): Promise<{ id: number; mail: Concerned }> {
+): Promise<{ id: number; mail: Concerned } | Refusal> {
   await takeMailLock(tx);
-  if (keptId === goneId) throw new Refusal('unfit', 'bad-input', 'A record cannot be merged into itself. Choose two.', { gone: 'is the same' });
+  if (keptId === goneId)
+    return new Refusal('unfit', 'bad-input', 'A record cannot be merged into itself. Choose two.', { gone: 'is the same' });
   const both = await currentValues(tx, kind, [keptId, goneId]);
   const [kept, gone] = [both.get(keptId), both.get(goneId)];
-  if (!kept || !gone) throw notFound(kind);
+  if (!kept || !gone) return notFound(kind);
   const stood = await rowsOf(tx, kind, keptId, goneId);
   const values = mergedValues(kind, kept, gone, take);
   await pointTo(tx, kind, keptId, goneId);
@@ -185,7 +186,7 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
 }
 
 /** Parts two records again as they were; what was changed of the one that stayed in the meantime is taken back with it. */
-export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ mail: Concerned }> {
+export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ mail: Concerned } | Refusal> {
   await takeMailLock(tx);
   const { rows } = await tx.execute<{
     kind: MergeableKind;
@@ -196,14 +197,18 @@ export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ 
     undone: boolean;
   }>(sql`SELECT kind, kept_id, gone_id, user_id, stood, undone_at IS NOT NULL AS undone FROM merges WHERE id = ${mergeId} FOR UPDATE`);
   const [merge] = rows;
-  if (!merge || (merge.user_id !== user.id && user.role !== 'admin')) throw notFound('merge');
-  if (merge.undone) throw new Refusal('conflict', 'undone', 'This merge was taken back already.');
+  if (!merge || (merge.user_id !== user.id && user.role !== 'admin')) return notFound('merge');
+  if (merge.undone) return new Refusal('conflict', 'undone', 'This merge was taken back already.');
   const { kind, kept_id: keptId, gone_id: goneId, stood } = merge;
   const later = await tx.execute<{ id: number }>(
     sql`SELECT id FROM merges WHERE undone_at IS NULL AND kind = ${kind} AND id > ${mergeId} AND (kept_id IN (${keptId}, ${goneId}) OR gone_id IN (${keptId}, ${goneId})) LIMIT 1`,
   );
-  if (later.rows[0]) throw new Refusal('conflict', 'later', 'One of these records was merged again since. Take the later merge back first.');
-  if (kind === 'account') await refuseTakenNames(tx, [keptId, goneId], stood);
+  if (later.rows[0])
+    return new Refusal('conflict', 'later', 'One of these records was merged again since. Take the later merge back first.');
+  if (kind === 'account') {
+    const refused = await refuseTakenNames(tx, [keptId, goneId], stood);
+    if (isRefusal(refused)) return refused;
+  }
   const united = (await currentValues(tx, kind, [keptId])).get(keptId);
   await putBack(tx, kind, keptId, goneId, stood);
   await tx.execute(sql`UPDATE merges SET undone_at = now() WHERE id = ${mergeId}`);
@@ -212,12 +217,17 @@ export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ 
 }
 
 /** @throws where another account has got the name of one of the two since: no two have the same */
-async function refuseTakenNames(tx: Tx, ids: readonly number[], stood: Stood): Promise<void> {
+async function refuseTakenNames(tx: Tx, ids: readonly number[], stood: Stood): Promise<Refusal | null> {
   const { rows } = await tx.execute<{ name: string }>(sql`
     SELECT a.name FROM jsonb_populate_recordset(NULL::accounts, ${JSON.stringify(stood.accounts ?? [])}::jsonb) s JOIN accounts a ON lower(a.name) = lower(s.name)
     WHERE NOT a.id = ANY(${sql.param([...ids])}::bigint[]) LIMIT 1`);
   if (rows[0])
-    throw new Refusal('conflict', 'taken', `Another account is called “${rows[0].name}” by now. Give that one another name, then part these two.`);
+    return new Refusal(
+      'conflict',
+      'taken',
+      `Another account is called “${rows[0].name}” by now. Give that one another name, then part these two.`,
+    );
+  return null;
 }
 
 async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: number, stood: Stood): Promise<void> {

@@ -1,10 +1,10 @@
+import { Refusal, isRefusal } from '../../base/refusal';
 import type { Merge } from '@fulvet/contract';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import { concernsMail } from '../../base/concerned';
 import type { Tx } from '../../base/db/database';
 import type { Handlers } from '../../base/handler';
-import { Refusal } from '../../base/refusal';
 import { liveRulebook } from '../../rulebook/liveRulebook';
 import { demandSeen } from '../seenRecords';
 import { duplicatesOf } from './duplicatesOf';
@@ -49,7 +49,7 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
   },
 
   refuseDuplicate: async ({ user, params, body, services }) => {
-    if (body.one === body.other) throw new Refusal('unfit', 'bad-input', 'These are one record. Name two.', { other: 'is the same' });
+    if (body.one === body.other) return new Refusal('unfit', 'bad-input', 'These are one record. Name two.', { other: 'is the same' });
     const [first, second] = body.one < body.other ? [body.one, body.other] : [body.other, body.one];
     await services.database.as(user.id, (tx) =>
       tx.execute(
@@ -62,9 +62,12 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
   mergeRecords: async ({ user, params, body, services }) => {
     const { database, jobs } = services;
     const both = [params.id, body.gone].map((id) => ({ kind: params.kind, id }));
-    await database.as(user.id, (tx) => demandSeen(tx, both));
+    const refused = await database.as(user.id, (tx) => demandSeen(tx, both));
+    if (isRefusal(refused)) return refused;
     const { compiled } = await liveRulebook(database);
-    const { id, mail } = await database.worker.transaction((tx) => mergeRecords(tx, user, params.kind, params.id, body, compiled));
+    const result = await database.work((tx) => mergeRecords(tx, user, params.kind, params.id, body, compiled));
+    if (isRefusal(result)) return result;
+    const { id, mail } = result;
     if (concernsMail(mail)) await jobs.decideConcerned(mail);
     return database.as(user.id, (tx) => mergeById(tx, id));
   },
@@ -77,7 +80,9 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
 
   undoMerge: async ({ user, params, services }) => {
     const { database, jobs } = services;
-    const { mail } = await database.worker.transaction((tx) => undoMerge(tx, user, params.id));
+    const result = await database.work((tx) => undoMerge(tx, user, params.id));
+    if (isRefusal(result)) return result;
+    const { mail } = result;
     if (concernsMail(mail)) await jobs.decideConcerned(mail);
     return database.as(user.id, (tx) => mergeById(tx, params.id));
   },

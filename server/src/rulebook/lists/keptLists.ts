@@ -1,3 +1,4 @@
+import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import { containing } from '../../base/db/like';
 import type { KeptEntryRow, KeptListRow, Pasted, User } from '@fulvet/contract';
 import { RULE_STOPS, leavesOf } from '@fulvet/core';
@@ -7,7 +8,6 @@ import type { SQL } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { writeDown } from '../../base/audit';
 import type { Tx } from '../../base/db/database';
-import { notFound, Refusal } from '../../base/refusal';
 import { readPasted } from './readPasted';
 import { PROVIDERS_LIST, ROLES_LIST } from './shippedLists';
 
@@ -61,24 +61,29 @@ function usersOf(listId: string, rulebooks: readonly Rulebook[]): string[] {
   return [...new Set(names)];
 }
 
-export async function createList(tx: Tx, user: Actor, name: string, note: string): Promise<string> {
+export async function createList(tx: Tx, user: Actor, name: string, note: string): Promise<string | Refusal> {
   const { rowCount } = await tx.execute(sql`SELECT FROM kept_lists WHERE lower(name) = lower(${name})`);
-  if (rowCount) throw new Refusal('conflict', 'exists', `There is a list “${name}” already. Choose another name.`, { name: 'is taken' });
+  if (rowCount) return new Refusal('conflict', 'exists', `There is a list “${name}” already. Choose another name.`, { name: 'is taken' });
   const id = `list-${randomBytes(4).toString('hex')}`;
   await tx.execute(sql`INSERT INTO kept_lists (id, name, note, created_by) VALUES (${id}, ${name}, ${note}, ${user.id})`);
   await writeDown(tx, user, { kind: 'rules', about: `made the kept list “${name}”` });
   return id;
 }
 
-export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: readonly Rulebook[]): Promise<void> {
+export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: readonly Rulebook[]): Promise<Refusal | null> {
   if (id === PROVIDERS_LIST || id === ROLES_LIST)
-    throw new Refusal('conflict', 'in-use', 'Every rulebook goes by this list. Take entries off it instead.');
+    return new Refusal('conflict', 'in-use', 'Every rulebook goes by this list. Take entries off it instead.');
   const users = usersOf(id, rulebooks);
   if (users.length > 0)
-    throw new Refusal('conflict', 'in-use', `The list is used by ${users.map((value) => `“${value}”`).join(', ')}. Change those rules first.`);
+    return new Refusal(
+      'conflict',
+      'in-use',
+      `The list is used by ${users.map((value) => `“${value}”`).join(', ')}. Change those rules first.`,
+    );
   const { rows } = await tx.execute<{ name: string }>(sql`DELETE FROM kept_lists WHERE id = ${id} RETURNING name`);
-  if (!rows[0]) throw notFound('list');
+  if (!rows[0]) return notFound('list');
   await writeDown(tx, user, { kind: 'rules', about: `deleted the kept list “${rows[0].name}”` });
+  return null;
 }
 
 export async function keptEntries(
@@ -86,8 +91,9 @@ export async function keptEntries(
   listId: string,
   text: string,
   offset: number,
-): Promise<{ entries: KeptEntryRow[]; total: number }> {
-  await demandList(tx, listId);
+): Promise<{ entries: KeptEntryRow[]; total: number } | Refusal> {
+  const refused = await demandList(tx, listId);
+  if (isRefusal(refused)) return refused;
   const like = containing(text.toLowerCase());
   const where = sql`k.list_id = ${listId} AND (${text} = '' OR lower(k.value || ' ' || k.note) LIKE ${like})`;
   const { rows } = await tx.execute<Omit<KeptEntryRow, 'at'> & { added_at: string; [column: string]: unknown }>(sql`
@@ -113,8 +119,9 @@ export async function pasteEntries(
   user: Actor,
   listId: string,
   { text, note, until }: { text: string; note: string; until: string | null },
-): Promise<Pasted> {
-  await demandList(tx, listId);
+): Promise<Pasted | Refusal> {
+  const refused = await demandList(tx, listId);
+  if (isRefusal(refused)) return refused;
   const { read, unread } = readPasted(text, listId === ROLES_LIST ? 'locals' : 'domains');
   const { rowCount } = await tx.execute(sql`INSERT INTO kept_entries (list_id, kind, value, exactly, note, added_by, until)
     SELECT ${listId}, kind, value, exactly, CASE WHEN note = '' THEN ${note} ELSE note END, ${user.id}::bigint, coalesce(until, ${until}::date)
@@ -130,18 +137,20 @@ export async function changeEntry(
   listId: string,
   id: number,
   change: { note?: string | undefined; until?: string | null | undefined; exactly?: boolean | undefined },
-): Promise<void> {
+): Promise<Refusal | null> {
   const { rowCount } =
     await tx.execute(sql`UPDATE kept_entries SET note = coalesce(${change.note ?? null}, note), exactly = coalesce(${change.exactly ?? null}::boolean, exactly),
     until = ${change.until === undefined ? sql`until` : sql`${change.until}::date`} WHERE id = ${id} AND list_id = ${listId}`);
-  if (!rowCount) throw notFound('entry');
+  if (!rowCount) return notFound('entry');
   await noteChange(tx, user, listId, 'changed an entry of');
+  return null;
 }
 
-export async function removeEntry(tx: Tx, user: Actor, listId: string, id: number): Promise<void> {
+export async function removeEntry(tx: Tx, user: Actor, listId: string, id: number): Promise<Refusal | null> {
   const { rowCount } = await tx.execute(sql`DELETE FROM kept_entries WHERE id = ${id} AND list_id = ${listId}`);
-  if (!rowCount) throw notFound('entry');
+  if (!rowCount) return notFound('entry');
   await noteChange(tx, user, listId, 'took an entry off');
+  return null;
 }
 
 /** @param what as “added 3 entries to”; never what the entries say: they may name people outside */
@@ -152,7 +161,8 @@ async function noteChange(tx: Tx, user: Actor, listId: string, what: string): Pr
   await writeDown(tx, user, { kind: 'rules', about: `${what} the kept list “${rows[0]?.name ?? listId}”` });
 }
 
-export async function demandList(tx: Tx, id: string): Promise<void> {
+export async function demandList(tx: Tx, id: string): Promise<Refusal | null> {
   const { rowCount } = await tx.execute(sql`SELECT FROM kept_lists WHERE id = ${id}`);
-  if (!rowCount) throw notFound('list');
+  if (!rowCount) return notFound('list');
+  return null;
 }

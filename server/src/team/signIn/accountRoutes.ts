@@ -1,9 +1,9 @@
+import { Refusal, isRefusal } from '../../base/refusal';
 import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import { writeDown } from '../../base/audit';
 import type { Handlers } from '../../base/handler';
 import { iso } from '../../base/iso';
-import { Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { workspaceOf } from '../../workspace/workspaceSettings';
 import { demandGoodPassword, hashPassword, isPassword } from './passwords';
@@ -13,16 +13,25 @@ import { endSessions, sessionsOf } from './sessions';
 import { createToken } from './tokens';
 
 /** What is done to an account is asked for with its password, lest an open page be enough. */
-async function demandPassword({ database, attemptLimits }: Services, req: Request, userId: number, password: string): Promise<void> {
+async function demandPassword(
+  { database, attemptLimits }: Services,
+  req: Request,
+  userId: number,
+  password: string,
+): Promise<Refusal | null> {
   const wasRight = await countAttempt(database, attemptLimits, { kind: 'password', ip: req.ip, accountId: userId });
+  if (isRefusal(wasRight)) return wasRight;
   const { rows } = await database.app.execute<{ password_hash: string | null }>(sql`SELECT password_hash FROM users WHERE id = ${userId}`);
-  if (await isPassword(rows[0]?.password_hash ?? null, password)) return wasRight();
+  if (await isPassword(rows[0]?.password_hash ?? null, password)) {
+    await wasRight();
+    return null;
+  }
   await writeDown(database.worker, null, {
     kind: 'failed sign-in',
     about: 'a wrong password was given for a change of the account',
     subjectId: userId,
   });
-  throw new Refusal('forbidden', 'wrong-password', 'This is not your password. Nothing was changed.', {
+  return new Refusal('forbidden', 'wrong-password', 'This is not your password. Nothing was changed.', {
     password: 'is wrong',
     current: 'is wrong',
   });
@@ -67,12 +76,13 @@ export const accountRoutes: Pick<
   createToken: async ({ user, body, services, req }) => {
     // A token that could make others would outlive its own end, and have what it lacks.
     if ((req.session as typeof req.session | undefined)?.userId !== user.id)
-      throw new Refusal('forbidden', 'not-by-token', 'An access token cannot create others. Sign in, and create it under Your account.');
+      return new Refusal('forbidden', 'not-by-token', 'An access token cannot create others. Sign in, and create it under Your account.');
     if (body.scopes.includes('admin') && user.role !== 'admin')
-      throw new Refusal('forbidden', 'token-scope', 'A token never may more than you may: choose it without administration.', {
+      return new Refusal('forbidden', 'token-scope', 'A token never may more than you may: choose it without administration.', {
         scopes: 'has more than you may',
       });
-    await demandPassword(services, req, user.id, body.password);
+    const refused = await demandPassword(services, req, user.id, body.password);
+    if (isRefusal(refused)) return refused;
     return services.database.as(user.id, async (tx) => {
       const made = await createToken(tx, user.id, body.name, body);
       const until = made.expiresAt ? `, until ${made.expiresAt.toISOString().slice(0, 10)}` : '';
@@ -100,7 +110,7 @@ export const accountRoutes: Pick<
       const { rows } = await tx.execute<{ name: string }>(
         sql`UPDATE access_tokens SET revoked_at = now() WHERE id = ${params.id} AND user_id = ${user.id} AND revoked_at IS NULL RETURNING name`,
       );
-      if (!rows[0]) throw new Refusal('unknown', 'not-found', 'There is no such token of yours, or it is revoked already.');
+      if (!rows[0]) return new Refusal('unknown', 'not-found', 'There is no such token of yours, or it is revoked already.');
       await writeDown(tx, user, { kind: 'token', about: `revoked the access token ${rows[0].name}`, subjectId: user.id });
       return {};
     }),
@@ -112,13 +122,15 @@ export const accountRoutes: Pick<
   endSession: async ({ user, params, services, req }) => {
     const which = params.session === 'others' ? null : params.session;
     const ended = await endSessions(services.database.app, user.id, which, req.sessionID as string | undefined);
-    if (ended === 0 && which !== null) throw new Refusal('unknown', 'not-found', 'There is no such session of yours, or it has ended.');
+    if (ended === 0 && which !== null) return new Refusal('unknown', 'not-found', 'There is no such session of yours, or it has ended.');
     return { ended };
   },
 
   changeOwnPassword: async ({ user, body, services, req }) => {
-    await demandPassword(services, req, user.id, body.current);
-    demandGoodPassword(body.password, user);
+    const refused = await demandPassword(services, req, user.id, body.current);
+    if (isRefusal(refused)) return refused;
+    const weak = demandGoodPassword(body.password, user);
+    if (isRefusal(weak)) return weak;
     const passwordHash = await hashPassword(body.password);
     await services.database.as(user.id, async (tx) => {
       await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${user.id}`);
@@ -136,9 +148,10 @@ export const accountRoutes: Pick<
   },
 
   beginSecondFactor: async ({ user, body, services, req }) => {
-    await demandPassword(services, req, user.id, body.password);
+    const refused = await demandPassword(services, req, user.id, body.password);
+    if (isRefusal(refused)) return refused;
     const { rows } = await services.database.app.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id}`);
-    if (rows[0]?.on) throw new Refusal('conflict', 'on-already', 'You have a second factor already. Switch it off to begin with another.');
+    if (rows[0]?.on) return new Refusal('conflict', 'on-already', 'You have a second factor already. Switch it off to begin with another.');
     const { key, uri } = newKey(user.email);
     await storeKey(services.database.worker, services.keyRing, user.id, key);
     return { key, uri };
@@ -146,28 +159,38 @@ export const accountRoutes: Pick<
 
   confirmSecondFactor: async ({ user, body, services, req }) => {
     const wasRight = await countAttempt(services.database, services.attemptLimits, { kind: 'code', ip: req.ip, accountId: user.id });
-    const recoveryCodes = await services.database.worker.transaction(async (tx) => {
+    if (isRefusal(wasRight)) return wasRight;
+    const recoveryCodes = await services.database.work(async (tx) => {
       const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id} FOR UPDATE`);
-      if (rows[0]?.on) throw new Refusal('conflict', 'on-already', 'Your second factor is on already. Nothing was changed.');
+      if (rows[0]?.on) return new Refusal('conflict', 'on-already', 'Your second factor is on already. Nothing was changed.');
       const { rowCount } = await tx.execute(sql`SELECT FROM user_secrets WHERE user_id = ${user.id}`);
-      if (rowCount === 0) throw new Refusal('conflict', 'not-begun', 'Begin with a key first.');
+      if (rowCount === 0) return new Refusal('conflict', 'not-begun', 'Begin with a key first.');
       if (!(await takeCode(tx, services.keyRing, user.id, body.code)))
-        throw new Refusal('unfit', 'wrong-code', 'The code is not right. Check the clock of the device, and give the code that it shows now.', {
-          code: 'is not right',
-        });
+        return new Refusal(
+          'unfit',
+          'wrong-code',
+          'The code is not right. Check the clock of the device, and give the code that it shows now.',
+          {
+            code: 'is not right',
+          },
+        );
       await tx.execute(sql`UPDATE users SET second_factor = true WHERE id = ${user.id}`);
       await writeDown(tx, user, { kind: 'account', about: 'set up a second factor', subjectId: user.id });
       return newRecoveryCodes(tx, user.id);
     });
+    if (isRefusal(recoveryCodes)) return recoveryCodes;
     await wasRight();
     return { recoveryCodes };
   },
 
   endSecondFactor: async ({ user, body, services, req }) => {
-    await demandPassword(services, req, user.id, body.password);
-    const { secondFactorNeeded } = await services.database.as(user.id, workspaceOf);
-    if (secondFactorNeeded) throw new Refusal('conflict', 'needed', 'The workspace needs a second factor of every member.');
-    await services.database.worker.transaction(async (tx) => {
+    const refused = await demandPassword(services, req, user.id, body.password);
+    if (isRefusal(refused)) return refused;
+    const workspace = await services.database.as(user.id, workspaceOf);
+    if (isRefusal(workspace)) return workspace;
+    const { secondFactorNeeded } = workspace;
+    if (secondFactorNeeded) return new Refusal('conflict', 'needed', 'The workspace needs a second factor of every member.');
+    await services.database.work(async (tx) => {
       await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${user.id}`);
       await tx.execute(sql`UPDATE users SET second_factor = false WHERE id = ${user.id}`);
       await writeDown(tx, user, { kind: 'account', about: 'switched their second factor off', subjectId: user.id });

@@ -1,8 +1,8 @@
+import { Refusal } from '../../base/refusal';
 import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { Database } from '../../base/db/database';
-import { Refusal } from '../../base/refusal';
 
 /** Failed attempts that are let through within a quarter of an hour. */
 export interface AttemptLimits {
@@ -28,9 +28,9 @@ export interface Attempt {
  * Counts an attempt before it is tried, in the database, so that neither many at once nor many processes let more through.
  *
  * @returns what takes it off again, when it was right
- * @throws {Refusal} 429 when there were too many
+ * @returns a refusal when there were too many
  */
-export async function countAttempt(database: Database, limits: AttemptLimits, attempt: Attempt): Promise<() => Promise<void>> {
+export async function countAttempt(database: Database, limits: AttemptLimits, attempt: Attempt): Promise<(() => Promise<void>) | Refusal> {
   const keys = keysOf(attempt, limits);
   const hashes = keys.map(({ key }) => createHash('sha256').update(key).digest('hex'));
   const { rows } = await database.worker.execute<{ key_hash: string; failures: number }>(sql`
@@ -40,7 +40,7 @@ export async function countAttempt(database: Database, limits: AttemptLimits, at
     RETURNING key_hash, failures`);
   const failures = new Map(rows.map((row) => [row.key_hash, row.failures]));
   if (keys.some(({ limit }, at) => (failures.get(hashes[at] ?? '') ?? 0) > limit))
-    throw new Refusal(
+    return new Refusal(
       'busy',
       'too-many-attempts',
       'There were too many attempts. Wait a quarter of an hour, or ask an administrator for a new password.',

@@ -1,8 +1,8 @@
+import { Refusal, isRefusal } from '../../base/refusal';
 import { sql } from 'drizzle-orm';
 import * as openid from 'openid-client';
 import { guardedFetch } from '../../base/network/guardedFetch';
 import type { Db } from '../../base/db/database';
-import { Refusal } from '../../base/refusal';
 import { PROVIDER_SECRET } from '../../base/secrets/sealedFor';
 import type { Services } from '../../base/services';
 
@@ -23,8 +23,9 @@ export interface Vouched {
 const ANSWER_SECONDS = 10;
 
 /** Where to send somebody who signs in at the workspace's identity provider: OpenID Connect, authorization code with PKCE. */
-export async function beginAtProvider(services: Services, returnUrl: string): Promise<{ url: string; begun: Begun }> {
+export async function beginAtProvider(services: Services, returnUrl: string): Promise<{ url: string; begun: Begun } | Refusal> {
   const config = await providerOf(services);
+  if (isRefusal(config)) return config;
   const begun = { state: openid.randomState(), nonce: openid.randomNonce(), verifier: openid.randomPKCECodeVerifier() };
   const url = openid.buildAuthorizationUrl(config, {
     redirect_uri: returnUrl,
@@ -38,8 +39,9 @@ export async function beginAtProvider(services: Services, returnUrl: string): Pr
 }
 
 /** Takes up what the provider sent back: state, nonce, signature, issuer, audience and time are checked. */
-export async function takeUpFromProvider(services: Services, back: URL, begun: Begun): Promise<Vouched> {
+export async function takeUpFromProvider(services: Services, back: URL, begun: Begun): Promise<Vouched | Refusal> {
   const config = await providerOf(services);
+  if (isRefusal(config)) return config;
   const failed = (why: string): Refusal =>
     new Refusal('signedOut', 'provider-refused', `The identity provider did not sign you in: ${why}. Try again, or sign in by password.`);
   let claims: openid.IDToken | undefined;
@@ -53,19 +55,19 @@ export async function takeUpFromProvider(services: Services, back: URL, begun: B
     claims = tokens.claims();
   } catch (error) {
     services.log.warn({ err: error }, 'identity provider');
-    throw failed(back.searchParams.get('error') === 'access_denied' ? 'it was refused there' : 'its answer could not be verified');
+    return failed(back.searchParams.get('error') === 'access_denied' ? 'it was refused there' : 'its answer could not be verified');
   }
-  if (!claims) throw failed('it told nothing of who you are');
-  if (typeof claims.email !== 'string' || claims.email_verified !== true) throw failed('it does not vouch for your address');
+  if (!claims) return failed('it told nothing of who you are');
+  if (typeof claims.email !== 'string' || claims.email_verified !== true) return failed('it does not vouch for your address');
   return { subject: `${claims.iss}|${claims.sub}`, email: claims.email };
 }
 
-async function providerOf({ database, keyRing, network }: Services): Promise<openid.Configuration> {
+async function providerOf({ database, keyRing, network }: Services): Promise<openid.Configuration | Refusal> {
   const known = await providerSettings(database.app);
   const { rows } = await database.worker.execute<{ sealed: string }>(
     sql`SELECT sealed FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`,
   );
-  if (!known || !rows[0]) throw new Refusal('unknown', 'no-provider', 'No identity provider is set up. Sign in by password.');
+  if (!known || !rows[0]) return new Refusal('unknown', 'no-provider', 'No identity provider is set up. Sign in by password.');
   const issuer = new URL(known.issuer);
   try {
     return await openid.discovery(issuer, known.clientId, keyRing.open(rows[0].sealed, PROVIDER_SECRET), undefined, {
@@ -76,7 +78,11 @@ async function providerOf({ database, keyRing, network }: Services): Promise<ope
       execute: issuer.protocol === 'http:' && network.allowsPrivate ? [openid.allowInsecureRequests] : [],
     });
   } catch {
-    throw new Refusal('elsewhere', 'no-provider', 'The identity provider does not answer as one. Sign in by password, and tell an administrator.');
+    return new Refusal(
+      'elsewhere',
+      'no-provider',
+      'The identity provider does not answer as one. Sign in by password, and tell an administrator.',
+    );
   }
 }
 

@@ -1,6 +1,6 @@
+import { Refusal } from '../../base/refusal';
 import { hash, verify } from '@node-rs/argon2';
 import { dictionary } from '@zxcvbn-ts/language-common';
-import { Refusal } from '../../base/refusal';
 
 // argon2id with the parameters that OWASP names as a minimum for interactive sign-in.
 const OPTIONS = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
@@ -12,9 +12,9 @@ let common: ReadonlySet<string> | null = null;
  * Refuses a password that an attacker tries first: one of the 10,000 most common, or the address or name of the account. The length is the
  * contract's to check.
  *
- * @throws {Refusal} 422
+ * @returns a refusal otherwise
  */
-export function demandGoodPassword(password: string, account: { email: string; name: string }): void {
+export function demandGoodPassword(password: string, account: { email: string; name: string }): Refusal | null {
   common ??= new Set(dictionary.passwords.slice(0, COMMON));
   const plain = simplified(password);
   const [local = '', domain = ''] = account.email.split('@');
@@ -24,8 +24,8 @@ export function demandGoodPassword(password: string, account: { email: string; n
     : common.has(password.toLowerCase()) || common.has(plain) || new Set(plain).size < 4
       ? 'is one of those that attackers try first'
       : null;
-  if (because === null) return;
-  throw new Refusal('unfit', 'weak-password', `This password ${because}. Nothing was changed; choose another.`, { password: because });
+  if (because === null) return null;
+  return new Refusal('unfit', 'weak-password', `This password ${because}. Nothing was changed; choose another.`, { password: because });
 }
 
 const simplified = (text: string): string =>

@@ -1,10 +1,12 @@
+import { Refusal, isRefusal } from '../../base/refusal';
 import type { User } from '@fulvet/contract';
 import { cautiousRulebook, rulebookSchema } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import { writeDown } from '../../base/audit';
+import { refusing } from '../../base/db/transactions';
 import type { Handlers } from '../../base/handler';
-import { Refusal } from '../../base/refusal';
+import type { Services } from '../../base/services';
 import { putRulebook } from '../../rulebook/liveRulebook';
 import { beginAtProvider, takeUpFromProvider } from './identityProvider';
 import { countAttempt } from './attempts';
@@ -28,6 +30,32 @@ function saved(req: Request): Promise<void> {
   });
 }
 
+async function signInByProvider(services: Services, req: Request): Promise<Refusal | null> {
+  const { database } = services;
+  const begun = req.session.provider;
+  if (!begun) return new Refusal('signedOut', 'provider-refused', 'This sign-in was not begun here, or long ago. Begin again.');
+  const back = new URL(returnUrl(req));
+  back.search = new URL(req.originalUrl, back).search;
+  const result = await takeUpFromProvider(services, back, begun);
+  if (isRefusal(result)) return result;
+  const { subject, email } = result;
+  const { rows } = await database.app.execute<User & { provider_subject: string | null }>(
+    sql`SELECT id, email, name, role, provider_subject FROM users WHERE active AND (provider_subject = ${subject} OR (provider_subject IS NULL AND lower(email) = lower(${email}))) ORDER BY provider_subject IS NOT NULL DESC LIMIT 1`,
+  );
+  const [found] = rows;
+  if (!found)
+    return new Refusal(
+      'forbidden',
+      'provider-refused',
+      `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`,
+    );
+  if (found.provider_subject === null)
+    await database.app.execute(sql`UPDATE users SET provider_subject = ${subject} WHERE id = ${found.id}`);
+  await signInto(req, database, { id: found.id, email: found.email, name: found.name, role: found.role }, 'the identity provider', true);
+  await saved(req);
+  return null;
+}
+
 export const sessionRoutes: Pick<
   Handlers,
   'getSession' | 'signIn' | 'giveCode' | 'goToProvider' | 'backFromProvider' | 'signOut' | 'setUp'
@@ -46,11 +74,12 @@ export const sessionRoutes: Pick<
       address: body.email,
       accountId: found?.id,
     });
+    if (isRefusal(wasRight)) return wasRight;
     if (!(await isPassword(found?.password_hash ?? null, body.password)) || !found) {
       // Whose address was tried stands in the log of those whom it concerns; an unknown one is not written down: it may be a password.
       if (found)
         await writeDown(database.worker, null, { kind: 'failed sign-in', about: 'a wrong password was given', subjectId: found.id });
-      throw new Refusal('signedOut', 'wrong-sign-in', 'Address or password is wrong.');
+      return new Refusal('signedOut', 'wrong-sign-in', 'Address or password is wrong.');
     }
     await wasRight();
     const user = { id: found.id, email: found.email, name: found.name, role: found.role };
@@ -71,14 +100,15 @@ export const sessionRoutes: Pick<
       'wrong-code',
       'Sign in with address and password first; the code is asked for after that, within five minutes.',
     );
-    if (!pending) throw again;
+    if (!pending) return again;
     const { rows } = await database.app.execute<User & Record<string, unknown>>(
       sql`SELECT id, email, name, role FROM users WHERE id = ${pending.userId} AND active`,
     );
     const [user] = rows;
-    if (!user) throw again;
+    if (!user) return again;
     const wasRight = await countAttempt(database, services.attemptLimits, { kind: 'code', ip: req.ip, accountId: user.id });
-    if (!(await database.worker.transaction((tx) => takeCode(tx, keyRing, user.id, body.code)))) {
+    if (isRefusal(wasRight)) return wasRight;
+    if (!(await database.work((tx) => takeCode(tx, keyRing, user.id, body.code)))) {
       await writeDown(database.worker, null, {
         kind: 'failed sign-in',
         about: 'a wrong code was given after the right password',
@@ -87,10 +117,14 @@ export const sessionRoutes: Pick<
       const tries = pending.tries + 1;
       if (tries >= MOST_CODES) {
         await renewSession(req);
-        throw new Refusal('busy', 'too-many-attempts', 'Too many wrong codes. Begin again with address and password.');
+        return new Refusal('busy', 'too-many-attempts', 'Too many wrong codes. Begin again with address and password.');
       }
       req.session.pending = { ...pending, tries };
-      throw new Refusal('signedOut', 'wrong-code', 'The code is wrong, or was used already. Wait for the next one, or take a recovery code.');
+      return new Refusal(
+        'signedOut',
+        'wrong-code',
+        'The code is wrong, or was used already. Wait for the next one, or take a recovery code.',
+      );
     }
     await wasRight();
     await signInto(req, database, user, 'password and code');
@@ -98,7 +132,9 @@ export const sessionRoutes: Pick<
   },
 
   goToProvider: async ({ services, req, res }) => {
-    const { url, begun } = await beginAtProvider(services, returnUrl(req));
+    const result = await beginAtProvider(services, returnUrl(req));
+    if (isRefusal(result)) return result;
+    const { url, begun } = result;
     await renewSession(req);
     req.session.provider = begun;
     await saved(req);
@@ -107,35 +143,9 @@ export const sessionRoutes: Pick<
   },
 
   backFromProvider: async ({ services, req, res }) => {
-    const { database } = services;
-    try {
-      const begun = req.session.provider;
-      if (!begun) throw new Refusal('signedOut', 'provider-refused', 'This sign-in was not begun here, or long ago. Begin again.');
-      const back = new URL(returnUrl(req));
-      back.search = new URL(req.originalUrl, back).search;
-      const { subject, email } = await takeUpFromProvider(services, back, begun);
-      const { rows } = await database.app.execute<User & { provider_subject: string | null }>(
-        sql`SELECT id, email, name, role, provider_subject FROM users WHERE active AND (provider_subject = ${subject} OR (provider_subject IS NULL AND lower(email) = lower(${email}))) ORDER BY provider_subject IS NOT NULL DESC LIMIT 1`,
-      );
-      const [found] = rows;
-      if (!found)
-        throw new Refusal('forbidden', 'provider-refused', `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`);
-      if (found.provider_subject === null)
-        await database.app.execute(sql`UPDATE users SET provider_subject = ${subject} WHERE id = ${found.id}`);
-      await signInto(
-        req,
-        database,
-        { id: found.id, email: found.email, name: found.name, role: found.role },
-        'the identity provider',
-        true,
-      );
-      await saved(req);
-      res.redirect(303, '/');
-    } catch (error) {
-      // The person comes from another page: what went wrong is told on ours.
-      if (!(error instanceof Refusal)) throw error;
-      res.redirect(303, `/?sign-in=${encodeURIComponent(error.message)}`);
-    }
+    const refused = await signInByProvider(services, req);
+    // The person comes from another page: what went wrong is told on ours.
+    res.redirect(303, isRefusal(refused) ? `/?sign-in=${encodeURIComponent(refused.message)}` : '/');
     return undefined;
   },
 
@@ -151,15 +161,17 @@ export const sessionRoutes: Pick<
   setUp: async ({ body, services, req }) => {
     const rulebook = rulebookSchema.safeParse(cautiousRulebook(body.ownDomains));
     if (!rulebook.success)
-      throw new Refusal('unfit', 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
+      return new Refusal('unfit', 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
         ownDomains: 'is not a domain such as harbour.example',
       });
-    demandGoodPassword(body.admin.password, body.admin);
+    const refused = demandGoodPassword(body.admin.password, body.admin);
+    if (isRefusal(refused)) return refused;
     const passwordHash = await hashPassword(body.admin.password);
-    const { user, token } = await services.database.app.transaction(async (tx) => {
+    const result = await refusing(services.database.app, async (tx) => {
       await tx.execute(sql`SELECT pg_advisory_xact_lock(460205)`);
       const there = await tx.execute(sql`SELECT FROM users`);
-      if ((there.rowCount ?? 0) > 0) throw new Refusal('conflict', 'set-up-already', 'The installation is set up already. Sign in instead.');
+      if ((there.rowCount ?? 0) > 0)
+        return new Refusal('conflict', 'set-up-already', 'The installation is set up already. Sign in instead.');
       await tx.execute(sql`INSERT INTO workspace (name) VALUES (${body.workspace})`);
       const { rows } = await tx.execute<{ id: number }>(
         sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.admin.email}, ${body.admin.name}, 'admin', ${passwordHash}) RETURNING id`,
@@ -172,6 +184,8 @@ export const sessionRoutes: Pick<
         token: (await createToken(tx, id, 'First set-up')).token,
       };
     });
+    if (isRefusal(result)) return result;
+    const { user, token } = result;
     await signInto(req, services.database, user, 'setting up the installation');
     return { user, token };
   },

@@ -1,3 +1,4 @@
+import { Refusal } from '../../base/refusal';
 import type { Erasure, eraseRequest, User } from '@fulvet/contract';
 import { redactor, tracesOf, withoutPeople, domainOf } from '@fulvet/core';
 import type { Participant } from '@fulvet/core';
@@ -8,7 +9,6 @@ import { writeDown } from '../../base/audit';
 import type { Tx } from '../../base/db/database';
 import { containing } from '../../base/db/like';
 import { takeMailLock } from '../../base/db/mailLock';
-import { Refusal } from '../../base/refusal';
 import { searchText } from '../../emails/contents';
 import type { Services } from '../../base/services';
 import { liveRulebook } from '../../rulebook/liveRulebook';
@@ -25,22 +25,22 @@ type Counts = Record<string, number>;
  * others, and those that name them, stay without them; the sources of all these are overwritten. From then on they are kept out, by hashes of their
  * addresses. Sealed mail is no exception, and no number tells of it.
  */
-export async function erasePerson(services: Services, user: User, order: Order): Promise<Erasure> {
+export async function erasePerson(services: Services, user: User, order: Order): Promise<Erasure | Refusal> {
   const { database, blobs, jobs } = services;
   const { compiled } = await liveRulebook(database);
   const ours = order.addresses.find((address) => compiled.isOurs(address, domainOf(address)));
   if (ours)
-    throw new Refusal('unfit', 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
+    return new Refusal('unfit', 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
       addresses: 'names one of ours',
     });
   if (order.confirm.trim().toLowerCase() !== order.addresses[0])
-    throw new Refusal('unfit', 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
+    return new Refusal('unfit', 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
       confirm: 'is not the first address',
     });
   const addresses = [...new Set(order.addresses.map((address) => compiled.personKey(address)))];
   // Counted as whoever asks may know of it.
   const known = await database.as(user.id, (tx) => knownCounts(tx, addresses, order.way));
-  const done = await database.worker.transaction(async (tx) => {
+  const done = await database.work(async (tx) => {
     await takeMailLock(tx);
     const names = await namesOf(tx, addresses);
     const { rows } = await tx.execute<{ email_id: number; shared: boolean }>(emailsWith(addresses));

@@ -54,7 +54,7 @@ export async function letGo(database: Database, blobs: Sources, by: { id: number
   for (const { kind, days } of rules) {
     let gone = 0;
     for (;;) {
-      const { places, count } = await database.worker.transaction(async (tx) => {
+      const { places, count } = await database.work(async (tx) => {
         await takeMailLock(tx);
         const { rows } = await tx.execute<{ id: number }>(
           sql`SELECT e.id FROM emails e WHERE ${outdated(kind, days)} ORDER BY e.id LIMIT ${BATCH}`,

@@ -58,7 +58,7 @@ export const privacyRoutes: Pick<
       const kept = body.days === null ? 'kept for ever' : `kept for ${body.days} days`;
       await writeDown(tx, user, { kind: 'retention', about: `${KIND_WORDS[body.kind]}: ${kept}` });
       const rule = (await retentionRules(tx)).find((retentionRule) => retentionRule.kind === body.kind);
-      if (!rule) throw notFound('kind of mail');
+      if (!rule) return notFound('kind of mail');
       return rule;
     }),
 
