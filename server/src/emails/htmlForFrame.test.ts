@@ -32,4 +32,10 @@ describe('htmlForFrame', () => {
     const picture = { name: 'a.png', type: 'image/png', size: 1, contentId: 'one', inline: true, content: new Uint8Array([1]) };
     expect(htmlForFrame('<img src="cid:one">', [picture], false)).toContain('src="data:image/png;base64,AQ=="');
   });
+
+  test('leaves out what stands deeper in others than any program nests it, and no more', () => {
+    expect(body(`before ${'<div>'.repeat(1_500)}within`)).toMatch(/^before (?:<div>)+(?:<\/div>)+$/);
+    const flat = '<p>a<p>b<div>c</div><ul><li>d<li>e</ul><br>'.repeat(1_500);
+    expect(body(`${flat}after`)).toContain('after');
+  });
 });

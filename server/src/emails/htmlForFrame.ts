@@ -17,7 +17,7 @@ export function htmlForFrame(html: string, attachments: EmailBody['attachments']
   );
   let blocked = 0;
   let inPlace = 0;
-  const clean = sanitizeHtml(html.slice(0, MAX_HTML), {
+  const clean = sanitizeHtml(html.slice(0, Math.min(MAX_HTML, depthLimit(html))), {
     allowedTags: [...sanitizeHtml.defaults.allowedTags, 'img', 'center', 'font', 'u', 's', 'del', 'ins', 'hr'],
     allowedAttributes: {
       a: ['href', 'title', 'target', 'rel'],
@@ -68,6 +68,22 @@ export function htmlForFrame(html: string, attachments: EmailBody['attachments']
   return `<!doctype html><html><head><meta charset="utf-8"><meta name="remote-blocked" content="${blocked}"><style>
 html{color-scheme:light}body{margin:0;padding:2px;font:14px/1.5 system-ui,sans-serif;color:#19211D;background:#fff;overflow-wrap:anywhere}img{max-width:100%;height:auto}img:not([src]){display:inline-block;min-width:24px;min-height:18px;border:1px dashed #9aa39d;font-size:11px;color:#5C665F}table{max-width:100%}blockquote{margin:0 0 0 8px;padding-left:10px;border-left:2px solid #D9DCD0}
 </style></head><body>${clean}</body></html>`;
+}
+
+/** Elements that end by themselves: they hold nothing, or the next of their kind ends them. */
+const ENDING =
+  /^(?:area|base|br|col|colgroup|dd|dt|embed|hr|img|input|li|link|meta|optgroup|option|p|source|tbody|td|tfoot|th|thead|tr|track|wbr)$/i;
+const MOST_DEEP = 1_000;
+
+/** Where elements stand within more others than any program nests them: what follows is left out, since each costs as much as it is deep. */
+function depthLimit(html: string): number {
+  let depth = 0;
+  for (const { 1: slash, 2: name = '', index } of html.matchAll(/<(\/?)([a-z][a-z0-9]*)/gi)) {
+    if (ENDING.test(name)) continue;
+    depth = slash ? Math.max(0, depth - 1) : depth + 1;
+    if (depth > MOST_DEEP) return index;
+  }
+  return html.length;
 }
 
 /** A relative link in an email would lead to a page of ours: it leads nowhere. */

@@ -107,6 +107,11 @@ describe('import of records', () => {
 });
 
 describe('readCsv', () => {
+  test('a file with more columns than any table has is refused at once', () => {
+    const answer = readCsv(`name${','.repeat(1_000)}\n${'a\n'.repeat(10)}`);
+    expect(answer).toMatchObject({ rows: [], bad: [{ line: 1, reason: expect.stringContaining('1001 columns; at most 1000') }] });
+  });
+
   test.each([
     ['a BOM and semicolons', '\ufeffname;emails\nIda;a@x\n'],
     ['tabs and CRLF', 'name\temails\r\nIda\ta@x\r\n'],

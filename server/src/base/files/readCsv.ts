@@ -9,6 +9,7 @@ export interface RecordTable {
 }
 
 const MAX_ROWS = 500_000;
+const MAX_COLUMNS = 1_000;
 
 /** Reads CSV (RFC 4180; comma, semicolon or tab, told by the header line; with or without BOM). Never throws. */
 export function readCsv(text: string): RecordTable {
@@ -17,6 +18,18 @@ export function readCsv(text: string): RecordTable {
   const delimiter =
     [',', ';', '\t'].map((mark) => ({ mark, count: headerLine.split(mark).length })).sort((first, second) => second.count - first.count)[0]
       ?.mark ?? ',';
+  const columns = headerLine.split(delimiter).length;
+  if (columns > MAX_COLUMNS)
+    return {
+      headers: [],
+      rows: [],
+      bad: [
+        {
+          line: 1,
+          reason: `The first line names ${columns} columns; at most ${MAX_COLUMNS} are read. Leave out the columns that are not needed.`,
+        },
+      ],
+    };
   const bad: RecordTable['bad'] = [];
   let records: { record: string[]; info: { lines: number } }[];
   try {
