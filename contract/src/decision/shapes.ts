@@ -36,7 +36,11 @@ export type KeepOutRequest = z.input<typeof keepOutRequest>;
 export const keepOutPreview = z.object({
   value: z.string(),
   concerned: z.number().int().describe('Emails with this participant.'),
-  wouldLeave: z.number().int().describe('Of these, emails that would be kept out.'),
+  tried: z
+    .number()
+    .int()
+    .describe('Of these, the newest, which were decided to see what would come of it; the numbers below are about them.'),
+  wouldLeave: z.number().int().describe('Of those tried, emails that would be kept out.'),
   filedNow: z.number().int().describe('Of those, emails that stand under a record now.'),
   records: z.number().int().describe('Records that would lose all their emails.'),
   already: z.string().nullable().describe('The entry that keeps it out already.'),

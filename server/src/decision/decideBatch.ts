@@ -1,3 +1,4 @@
+import { Directory } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory, StopEntry } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
@@ -8,9 +9,8 @@ import { filedUnder } from '../emails/filingsText';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import type { DecidedEmail } from './decideInOrder';
 import { decideInOrder } from './decideInOrder';
-import { loadDirectory } from './inputs/loadDirectory';
 import type { StoredEmail } from './inputs/loadFacts';
-import { loadFacts } from './inputs/loadFacts';
+import { loadInputs } from './inputs/loadInputs';
 import { noteLateActivity } from './lateActivity';
 import { bringBackTraces, hideTraces } from './sealedTraces';
 import type { StoredDecisions } from './storeDecisions';
@@ -34,19 +34,12 @@ export async function decideBatch(
 ): Promise<StoredDecisions & { tooFew: string[]; tooFewAgain: string[] }> {
   await takeMailLock(tx);
   await bringBackTraces(tx, ids);
-  const emails = await loadFacts(tx, blobs, ids, inForce.needsText);
+  const { emails, records } = await loadInputs(tx, blobs, ids, inForce.rulebooks, { memories });
   await noteDamaged(tx, ids, emails);
-  const remembered = [...memories.values()].flatMap((memory) => (memory.dealId === null ? [] : [memory.dealId]));
-  const directory = await loadDirectory(
-    tx,
-    emails.map((email) => email.facts),
-    inForce.rulebooks,
-    [...new Set(remembered)],
-  );
   let lastId = 0;
   const temporary = { next: () => (lastId -= 1) };
   const rulebookFor = (email: StoredEmail): CompiledRulebook | null => (isAsked(email) ? inForce.versionFor(email).compiled : null);
-  const decided = decideInOrder(emails, rulebookFor, directory, memories, temporary);
+  const decided = decideInOrder(emails, rulebookFor, new Directory(records), memories, temporary);
   const sealed = decided.filter(({ decision }) => decision.outcome === 'sealed').map(({ email }) => email);
   const newlySealed = sealed.filter(({ before }) => before.outcome !== 'sealed' && before.outcome !== null);
   await takeOffTrials(

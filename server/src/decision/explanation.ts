@@ -1,14 +1,23 @@
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Explanation, WhyNotAnswer } from '@fulvet/contract';
-import { alternatives, conditionWords, docketSentences, nearMisses, STOP_TITLES, visibilityKeyWords, whyNot } from '@fulvet/core';
+import {
+  alternatives,
+  conditionWords,
+  docketSentences,
+  nearMisses,
+  NO_MEMORY,
+  STOP_TITLES,
+  visibilityKeyWords,
+  whyNot,
+} from '@fulvet/core';
 import type { Alternative, Docket, ListNames, RecordKind, Situation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { decisionInputsOf } from './inputs/decisionInputsOf';
+import { loadInputs } from './inputs/loadInputs';
 import type { Services } from '../base/services';
 import { namesOf } from '../base/db/recordNames';
 import { listNames } from '../rulebook/draft';
-import { liveRulebook } from '../rulebook/liveRulebook';
+import { RulebookInForce } from '../rulebook/rulebookInForce';
 
 /** What nearly happened to an email, and what each rule that spoke changed. For those who may read it. */
 export async function explanationOf(services: Services, userId: number, emailId: number): Promise<Explanation | Refusal> {
@@ -79,12 +88,15 @@ async function situationFor(
   emailId: number,
   about: readonly { kind: RecordKind; id: number }[],
 ): Promise<{ situation: Situation; lists: ListNames } | Refusal> {
-  const { compiled } = await liveRulebook(database);
+  const inForce = await RulebookInForce.load(database);
   return database.work(
     async (tx: Tx) => {
-      const situation = await decisionInputsOf(tx, blobs, emailId, compiled, about);
-      if (!situation) return notFound('email');
-      return { situation, lists: await listNames(tx) };
+      const { emails, records, memories } = await loadInputs(tx, blobs, [emailId], inForce.rulebooks, { about, withText: true });
+      const [email] = emails;
+      if (!email) return notFound('email');
+      const { compiled: rulebook } = inForce.versionFor(email);
+      const memory = memories.get(email.conversationId) ?? NO_MEMORY;
+      return { situation: { facts: email.facts, rulebook, records, memory }, lists: await listNames(tx) };
     },
     { accessMode: 'read only' },
   );

@@ -6,11 +6,12 @@ import { iso } from '../base/iso';
 import type { Services } from '../base/services';
 import { changeDraftToo } from '../rulebook/draft';
 import { entryFrom, withEntry, withoutEntry } from '../rulebook/keepOutEntry';
-import { liveRulebook, putRulebook, storedRulebook } from '../rulebook/liveRulebook';
+import { putRulebook, storedRulebook } from '../rulebook/liveRulebook';
 import { changePilotToo } from '../rulebook/pilot';
 import { takeRulebookLock } from '../rulebook/rulebookLock';
 import { runDecisions } from './decideRun';
-import { noteUndo, previewKeepOut, scopeOf } from './keepOutNow';
+import { noteUndo, scopeOf } from './keepOutNow';
+import { previewKeepOut } from './previewKeepOut';
 
 async function takeOff(services: Services, userId: number, entryId: string): Promise<{ changed: number; version: number } | Refusal> {
   const result = await services.database.as(userId, async (tx) => {
@@ -32,9 +33,8 @@ async function takeOff(services: Services, userId: number, entryId: string): Pro
 
 export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'removeKeepOut' | 'listUndo' | 'undo'> = {
   previewKeepOut: async ({ body, services }) => {
-    const { compiled } = await liveRulebook(services.database);
     const entry = entryFrom(body, 'preview', '', '');
-    return isRefusal(entry) ? entry : previewKeepOut(services.database, entry, compiled);
+    return isRefusal(entry) ? entry : previewKeepOut(services.database, services.blobs, entry);
   },
 
   keepOut: async ({ user, body, services }) => {

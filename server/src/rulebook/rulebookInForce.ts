@@ -1,7 +1,7 @@
-import type { CompiledRulebook, DecisionFacts } from '@fulvet/core';
+import type { CompiledRulebook, DecisionFacts, Rulebook } from '@fulvet/core';
 import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { Database } from '../base/db/database';
+import type { Database, Db, Tx } from '../base/db/database';
 import { compiledFor, liveRulebook } from './liveRulebook';
 
 /** A version of the rulebook, ready for deciding. */
@@ -13,7 +13,8 @@ export interface VersionInForce {
 /** What is in force: for everyone, and while a pilot runs, for the mail of its mailboxes. */
 export class RulebookInForce {
   private constructor(
-    private readonly live: VersionInForce,
+    /** What is in force for everyone. */
+    readonly live: VersionInForce,
     private readonly pilot: (VersionInForce & { mailboxes: ReadonlySet<string> }) | null,
   ) {}
 
@@ -33,6 +34,15 @@ export class RulebookInForce {
     const { pilot } = this;
     const isPilots = pilot !== null && facts.mailboxes.length > 0 && facts.mailboxes.every((mailbox) => pilot.mailboxes.has(mailbox));
     return isPilots ? pilot : this.live;
+  }
+
+  /** What would be in force if all rulebooks were changed so. */
+  async changed(db: Db | Tx, change: (rulebook: Rulebook) => Rulebook): Promise<RulebookInForce> {
+    const { live, pilot } = this;
+    return new RulebookInForce(
+      { ...live, compiled: await compiledFor(db, change(live.compiled.source)) },
+      pilot && { ...pilot, compiled: await compiledFor(db, change(pilot.compiled.source)) },
+    );
   }
 
   /** All rulebooks by which emails may be decided. */

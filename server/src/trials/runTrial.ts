@@ -1,15 +1,14 @@
 import { compareDecision, CountedGroups, nameKey, parsedRulebook, TrialCount } from '@fulvet/core';
-import type { Difference, Docket, RecordKind, Standing } from '@fulvet/core';
+import type { Difference, Docket, RecordKind } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
 import type { Database, Tx } from '../base/db/database';
 import { mailMoment, takeMailLock } from '../base/db/mailLock';
+import { standingOf } from '../decision/standing';
 import type { DecidedEmail } from '../decision/decideInOrder';
 import { Cancelled, decidePast, emailsOfSpan } from '../decision/past/decidePast';
 import { CreatedAgain } from '../decision/past/createdByMail';
 import { LeanReader, staysOutByKind } from '../decision/inputs/leanFacts';
-import { recordsFiledUnder } from '../emails/filingsText';
-import type { StoredEmail } from '../decision/inputs/loadFacts';
 import { compiledFor } from '../rulebook/liveRulebook';
 
 interface TrialRow {
@@ -153,18 +152,6 @@ class TrialRun {
     );
     if (rows[0]?.cancel_asked ?? true) throw new Cancelled();
   }
-}
-
-function standingOf({ before }: StoredEmail): Standing {
-  return {
-    outcome: before.outcome as Standing['outcome'],
-    visibility: before.visibility,
-    filings: recordsFiledUnder(before.filings),
-    // Asked for only where something differs.
-    get stops() {
-      return (JSON.parse(before.docket) ?? []) as Standing['stops'];
-    },
-  };
 }
 
 /** A record with the same name in other words: probably the same one. */

@@ -1,13 +1,13 @@
-import { compareDecision, decideIn, NO_MEMORY, remember, domainOf } from '@fulvet/core';
-import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
+import { compareDecision, domainOf } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
 import type { Database } from '../base/db/database';
-import { filedUnder } from '../emails/filingsText';
-import { loadRecords } from '../decision/inputs/loadRecords';
-import { loadFacts } from '../decision/inputs/loadFacts';
+import { decideOtherwise } from '../decision/decideOtherwise';
+import { conversationsOf, loadInputs } from '../decision/inputs/loadInputs';
 
 const MOST_EMAILS = 200;
+const MOST_WITH_CONVERSATIONS = 1_000;
 
 /** What a rule would do to the mail that it is about. */
 export interface SmallTrial {
@@ -35,37 +35,28 @@ export async function smallTrial(
       const { rows } = await tx.execute<{ id: number }>(sql`
         SELECT id FROM (SELECT e.id, e.sent_at FROM emails e WHERE e.outcome <> 'sealed' AND e.external_domains @> ARRAY[${domain}]::text[]
           AND (${!about.includes('@')} OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.address = ${about})) ORDER BY e.sent_at DESC LIMIT ${MOST_EMAILS}) n ORDER BY sent_at, id`);
-      const emails = await loadFacts(
-        tx,
-        blobs,
-        rows.map((row) => row.id),
-        live.needsText || changed.needsText,
-      );
-      const records = await loadRecords(
-        tx,
-        emails.map((email) => email.facts),
-        [live, changed],
-        [],
-      );
-      const trial: SmallTrial = { emails: emails.length, changed: 0, filed: 0, unfiled: 0, keptOut: 0, created: 0 };
-      const memories = new Map<number, ConversationMemory>();
+      const ids = rows.map((row) => row.id);
+      const asked = new Set(ids);
+      const all = await conversationsOf(tx, ids, MOST_WITH_CONVERSATIONS);
+      const inputs = await loadInputs(tx, blobs, all, [live, changed], { memories: new Map() });
+      const before = decideOtherwise(inputs, () => live);
+      const after = decideOtherwise(inputs, () => changed);
+      const trial: SmallTrial = { emails: ids.length, changed: 0, filed: 0, unfiled: 0, keptOut: 0, created: 0 };
       const created = new Set<string>();
-      for (const { facts, before, conversationId } of emails) {
-        const memory = memories.get(conversationId) ?? NO_MEMORY;
-        memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts));
-        const was = decideIn({ facts, rulebook: live, records, memory });
-        const is = decideIn({ facts, rulebook: changed, records, memory });
+      before.forEach(({ email, decision: was }, at) => {
+        const is = after[at]?.decision;
+        if (!is || !asked.has(email.facts.id)) return;
         for (const creation of is.creations)
           if (!was.creations.some((it) => it.address === creation.address && it.domain === creation.domain))
             created.add(`${creation.kind} ${creation.address ?? creation.domain}`);
         const keys = (filings: readonly { kind: string; id: number }[]): string[] => filings.map((filing) => `${filing.kind}:${filing.id}`);
         const standing = { outcome: was.outcome, visibility: was.visibility, filings: keys(was.filings), stops: was.docket };
-        if (compareDecision(standing, { ...is, sharedTeams: was.sharedTeams, existenceOnly: false }) === null) continue;
+        if (compareDecision(standing, { ...is, sharedTeams: was.sharedTeams, existenceOnly: false }) === null) return;
         trial.changed += 1;
         if (was.filings.length === 0 && is.filings.length > 0) trial.filed += 1;
         if (was.filings.length > 0 && is.filings.length === 0) trial.unfiled += 1;
         if (was.outcome !== 'kept out' && is.outcome === 'kept out') trial.keptOut += 1;
-      }
+      });
       return { ...trial, created: created.size };
     },
     { accessMode: 'read only' },

@@ -6,7 +6,7 @@ import { useRefreshAll } from '../api/queries';
 import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
-import { counted } from '../parts/numbers';
+import { count, counted } from '../parts/numbers';
 
 /** Keeps out a domain or an address: its effect in numbers first, undo after. */
 export function KeepOutDialog({ address, onClose }: { address: string; onClose: () => void }) {
@@ -72,6 +72,7 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
           {p ? (
             <>
               <strong className="tabular">{counted(p.concerned, 'email')}</strong> with {p.value}.{' '}
+              {p.tried < p.concerned && <>Tried on the newest {count(p.tried)}: </>}
               <strong className="tabular">{counted(p.wouldLeave, 'email')}</strong> would be kept out
               {p.filedNow > 0 && `, ${p.filedNow} of them filed now`}
               {p.records > 0 && `; ${counted(p.records, 'record')} would have no email left`}.

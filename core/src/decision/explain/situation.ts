@@ -12,6 +12,13 @@ export interface Records {
   deals: readonly DealRecord[];
   /** Accounts of contacts by the domains of their addresses. */
   accountsByColleagues?: readonly { domain: string; accountId: number }[];
+  /** When people’s emails with an address were sent, milliseconds; only where a rule asks how many there are. */
+  exchanges?: ReadonlyMap<string, readonly number[]>;
+}
+
+/** A directory of these records of its own: what is noted in it while deciding touches them not. */
+export function directoryOf(records: Records): Directory {
+  return new Directory({ ...records, deals: records.deals.map((deal) => ({ ...deal, activity: [...deal.activity] })) });
 }
 
 /** Everything that one email was decided from. */
@@ -25,6 +32,5 @@ export interface Situation {
 /** Decides the email anew in this situation; the records given are not touched. */
 export function decideIn({ facts, rulebook, records, memory }: Situation): Decision {
   let last = 0;
-  const directory = new Directory({ ...records, deals: records.deals.map((deal) => ({ ...deal, activity: [...deal.activity] })) });
-  return decide(facts, rulebook, directory, memory, { next: () => (last -= 1) });
+  return decide(facts, rulebook, directoryOf(records), memory, { next: () => (last -= 1) });
 }

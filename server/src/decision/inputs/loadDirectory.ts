@@ -2,7 +2,7 @@ import type { CompiledRulebook, DecisionFacts } from '@fulvet/core';
 import { Directory, nameKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
-import { untagged } from '../../base/db/untagged';
+import { loadExchanges } from './loadExchanges';
 import { loadAccounts, loadDeals, loadPeople, loadRecords } from './loadRecords';
 
 /**
@@ -31,26 +31,12 @@ export async function loadDirectory(
   rulebooks: readonly CompiledRulebook[],
   dealIds: readonly number[],
 ): Promise<Directory> {
-  const asked = rulebooks.some((rulebook) => rulebook.needsExchanges) ? rulebooks[0] : undefined;
-  const addresses = emails.flatMap((facts) =>
-    facts.participants.map((participant) => asked?.personKey(participant.address) ?? participant.address),
-  );
-  return new Directory({
-    exchanges: asked ? await loadExchanges(tx, [...new Set(addresses)]) : new Map(),
-    ...(await loadRecords(
+  return new Directory(
+    await loadRecords(
       tx,
       emails,
       rulebooks,
       dealIds.map((id) => ({ kind: 'deal', id })),
-    )),
-  });
-}
-
-/** When people's emails with these addresses were sent, by the address without its +tag; null: with all. */
-async function loadExchanges(tx: Tx, addresses: readonly string[] | null): Promise<Map<string, number[]>> {
-  const person = untagged(sql`p.address`);
-  const { rows } = await tx.execute<{ address: string; times: number[] }>(sql`
-    SELECT ${person} AS address, array_agg(DISTINCT (extract(epoch FROM e.sent_at) * 1000)::float8) AS times FROM participants p JOIN emails e ON e.id = p.email_id
-    WHERE e.mail_class = 'person' AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${addresses === null ? sql`true` : sql`${person} = ANY(${sql.param([...addresses])}::text[])`} GROUP BY 1`);
-  return new Map(rows.map((row) => [row.address, row.times]));
+    ),
+  );
 }

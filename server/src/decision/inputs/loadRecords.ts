@@ -6,6 +6,7 @@ import type { Tx } from '../../base/db/database';
 import { codeKeyInSql, companyKeyInSql } from '../../base/db/schema/recordKeys';
 import { BY_HAND } from '../../records/byHand';
 import { ownTexts } from '../../records/ownFields';
+import { loadExchanges } from './loadExchanges';
 
 /** Loads the records that the decision of these emails may ask for, and some more, by a few set-based queries. */
 export async function loadRecords(
@@ -64,7 +65,26 @@ export async function loadRecords(
   const known = new Set(accounts.map((account) => account.id));
   const others = [...new Set(deals.flatMap(({ accountId }) => (accountId === null || known.has(accountId) ? [] : [accountId])))];
   const accountsOfDeals = others.length === 0 ? [] : await loadAccounts(tx, sql`a.id = ANY(${sql.param(others)}::bigint[])`);
-  return { people, accounts: [...accounts, ...accountsOfDeals], deals, accountsByColleagues };
+  return {
+    people,
+    accounts: [...accounts, ...accountsOfDeals],
+    deals,
+    accountsByColleagues,
+    ...(await exchangesWith(tx, emails, rulebooks)),
+  };
+}
+
+/** When there were emails with the participants, where a rule asks how many there are. */
+async function exchangesWith(
+  tx: Tx,
+  emails: readonly DecisionFacts[],
+  rulebooks: readonly CompiledRulebook[],
+): Promise<Pick<Records, 'exchanges'>> {
+  if (!rulebooks.some((rulebook) => rulebook.needsExchanges)) return {};
+  const addresses = emails.flatMap(({ participants }) =>
+    participants.flatMap(({ address }) => rulebooks.map((rulebook) => rulebook.personKey(address))),
+  );
+  return { exchanges: await loadExchanges(tx, [...new Set(addresses)]) };
 }
 
 /** The accounts of contacts by the domains of their addresses. */

@@ -1,0 +1,58 @@
+import type { CompiledRulebook, ConversationMemory, RecordKind, Records } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Sources } from '../../base/reading/sources';
+import type { Tx } from '../../base/db/database';
+import { loadFacts } from './loadFacts';
+import type { StoredEmail } from './loadFacts';
+import { loadRecords } from './loadRecords';
+import { memoriesBefore } from './memoriesBefore';
+
+/** All that emails are decided from, as it stands. */
+export interface DecisionInputs {
+  /** In order of date; without those whose source cannot be read. */
+  emails: StoredEmail[];
+  records: Records;
+  /** What their conversations said before them, by conversation. */
+  memories: Map<number, ConversationMemory>;
+}
+
+interface Options {
+  /** What conversations said before, where emails before these were decided in the same go; else it is loaded. */
+  memories?: Map<number, ConversationMemory>;
+  /** Records that are asked about beside those that the emails lead to. */
+  about?: readonly { kind: RecordKind; id: number }[];
+  /** Reads what they say even where no rule asks for it. */
+  withText?: boolean;
+}
+
+/**
+ * Loads what emails are decided from: whoever decides, live, over past mail, in trials and previews or to explain, starts here.
+ *
+ * @param rulebooks all by which they may be decided
+ */
+export async function loadInputs(
+  tx: Tx,
+  blobs: Sources,
+  ids: readonly number[],
+  rulebooks: readonly CompiledRulebook[],
+  { memories, about = [], withText = false }: Options = {},
+): Promise<DecisionInputs> {
+  const emails = await loadFacts(tx, blobs, ids, withText || rulebooks.some((rulebook) => rulebook.needsText));
+  const known = memories ?? (await memoriesBefore(tx, ids));
+  const deals = [...new Set([...known.values()].flatMap(({ dealId }) => (dealId === null ? [] : [dealId])))];
+  const records = await loadRecords(
+    tx,
+    emails.map((email) => email.facts),
+    rulebooks,
+    [...about, ...deals.map((id) => ({ kind: 'deal' as const, id }))],
+  );
+  return { emails, records, memories: known };
+}
+
+/** All emails of the conversations of these, in order of date: what is decided of one tells on those after it. */
+export async function conversationsOf(tx: Tx, ids: readonly number[], most: number): Promise<number[]> {
+  const { rows } = await tx.execute<{ id: number }>(
+    sql`SELECT id FROM emails WHERE conversation_id IN (SELECT conversation_id FROM emails WHERE id = ANY(${sql.param([...ids])}::bigint[])) ORDER BY sent_at, id LIMIT ${most}`,
+  );
+  return rows.map((row) => row.id);
+}
