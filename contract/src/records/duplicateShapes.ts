@@ -74,7 +74,7 @@ export type Stranger = z.infer<typeof stranger>;
 export const strangerGroup = z.object({
   domain: z.string().describe('Empty for people at public mail providers.'),
   company: z.string(),
-  account: z.object({ id, name: z.string() }).nullable(),
+  accounts: z.array(z.object({ id, name: z.string() })).describe('Whose domain it is; several may share it.'),
   sent: z.number().int(),
   received: z.number().int(),
   people: z.array(stranger),

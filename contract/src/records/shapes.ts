@@ -172,7 +172,7 @@ export const outsider = z.object({
   domain: z.string(),
   emails: z.number().int(),
   record: z.object({ kind: recordKind, id, name: z.string() }).nullable().describe('Who it is already.'),
-  account: z.object({ id, name: z.string() }).nullable(),
+  accounts: z.array(z.object({ id, name: z.string() })).describe('Whose domain it is; several may share it.'),
   role: z.boolean().describe('The address names a function, not a person.'),
   machine: z.boolean().describe('Machines write from there only.'),
   keptOut: z.boolean().describe('An entry of the first stop keeps them out.'),

@@ -13,7 +13,7 @@ export const domainRow = z.object({
   loose: z.number().int(),
   keptOut: z.number().int(),
   last: z.iso.datetime({ offset: true }),
-  account: z.string().nullable().describe('The account that the domain belongs to.'),
+  accounts: z.array(z.string()).describe('The accounts that the domain belongs to; several may share it.'),
   rule: z.string().nullable().describe('The rule that spoke on most of them.'),
 });
 

@@ -35,14 +35,14 @@ export async function concernedPeople(tx: Tx, emailId: number, rulebook: Compile
 /** What the record says goes before what the signature says. */
 async function knownFacts(
   tx: Tx,
-  { record, title, account }: ConcernedPerson | Omit<ConcernedPerson, 'deals' | 'meeting' | 'lastContact'>,
-): Promise<Pick<ConcernedPerson, 'title' | 'account'>> {
-  if (record?.kind !== 'contact') return { title, account };
+  { record, title, accounts }: ConcernedPerson | Omit<ConcernedPerson, 'deals' | 'meeting' | 'lastContact'>,
+): Promise<Pick<ConcernedPerson, 'title' | 'accounts'>> {
+  if (record?.kind !== 'contact') return { title, accounts };
   const { rows } = await tx.execute<{ title: string; account_id: number | null; account: string | null }>(
     sql`SELECT c.title, c.account_id, a.name AS account FROM contacts c LEFT JOIN accounts a ON a.id = c.account_id WHERE c.id = ${record.id}`,
   );
   const [row] = rows;
-  return { title: row?.title || title, account: row?.account_id ? { id: row.account_id, name: row.account ?? '' } : account };
+  return { title: row?.title || title, accounts: row?.account_id ? [{ id: row.account_id, name: row.account ?? '' }] : accounts };
 }
 
 async function openDealsOf(tx: Tx, record: NonNullable<ConcernedPerson['record']>): Promise<ConcernedPerson['deals']> {

@@ -4,6 +4,8 @@ import { companyNameFromDomain, isNoReplyLocal, personName, readSignature } from
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { whoseDomain } from './whoseDomain';
+import type { DomainOwner } from './whoseDomain';
 
 const MOST = 200;
 
@@ -18,8 +20,7 @@ interface Row {
   kind: RecordKind | null;
   record_id: number | null;
   record_name: string | null;
-  account_id: number | null;
-  account_name: string | null;
+  accounts: DomainOwner[];
 }
 
 /** The people outside who take part in these emails, of those that the reader may read; each with what a record of them would say. */
@@ -28,11 +29,10 @@ export async function outsidersOf(tx: Tx, emailIds: readonly number[], rulebook:
     WITH p AS (SELECT x.address, x.domain, (array_agg(x.name ORDER BY x.name = '', e.sent_at DESC))[1] AS name, count(DISTINCT e.id)::int AS emails, bool_or(e.mail_class = 'person') AS people_wrote,
         (array_agg(e.id ORDER BY e.sent_at DESC) FILTER (WHERE x.role = 'from'))[1] AS wrote
       FROM participants x JOIN emails e ON e.id = x.email_id WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[]) AND x.role IN ('from', 'to', 'cc', 'bcc') GROUP BY 1, 2)
-    SELECT p.*, c.body AS text, k.kind, k.person_id AS record_id, coalesce(pc.name, pl.name) AS record_name, a.id AS account_id, a.name AS account_name
+    SELECT p.*, c.body AS text, k.kind, k.person_id AS record_id, coalesce(pc.name, pl.name) AS record_name, ${whoseDomain(sql`p.domain`)} AS accounts
     FROM p LEFT JOIN email_contents c ON c.email_id = p.wrote
       LEFT JOIN LATERAL (SELECT kind, person_id FROM person_addresses y WHERE y.address = ${untagged(sql`p.address`)} OR y.address = p.address ORDER BY kind LIMIT 1) k ON true
       LEFT JOIN contacts pc ON k.kind = 'contact' AND pc.id = k.person_id LEFT JOIN leads pl ON k.kind = 'lead' AND pl.id = k.person_id
-      LEFT JOIN LATERAL (SELECT o.id, o.name FROM account_domains d JOIN accounts o ON o.id = d.account_id WHERE p.domain = d.domain OR p.domain LIKE '%.' || d.domain ORDER BY length(d.domain) DESC, o.id LIMIT 1) a ON true
     ORDER BY p.emails DESC, p.address LIMIT ${MOST * 2}`);
   return rows
     .filter((row) => !rulebook.isOurs(row.address, row.domain))
@@ -55,7 +55,7 @@ function asOutsider(row: Row, rulebook: CompiledRulebook): Outsider {
     domain: isPublic ? '' : row.domain,
     emails: row.emails,
     record: row.kind !== null && row.record_id !== null ? { kind: row.kind, id: row.record_id, name: row.record_name ?? '' } : null,
-    account: row.account_id === null ? null : { id: row.account_id, name: row.account_name ?? '' },
+    accounts: row.accounts,
     role: rulebook.isRoleAddress(row.address),
     machine: !row.people_wrote || isNoReplyLocal(local),
     keptOut: rulebook.entryFor(row.address, row.domain) !== undefined,

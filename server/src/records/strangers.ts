@@ -4,6 +4,8 @@ import { companyNameFromDomain, isNoReplyLocal, personName, readSignature, regis
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { whoseDomain } from './whoseDomain';
+import type { DomainOwner } from './whoseDomain';
 
 interface Row {
   [column: string]: unknown;
@@ -16,8 +18,7 @@ interface Row {
   last_id: number;
   colleagues: { name: string; emails: number }[] | null;
   text: string | null;
-  account_id: number | null;
-  account_name: string | null;
+  accounts: DomainOwner[];
 }
 
 const MOST_PEOPLE = 2000;
@@ -40,10 +41,9 @@ export async function strangers(
           AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${untagged(sql`p.address`)} OR a.address = p.address)),
       s AS (SELECT address, domain, (array_agg(name ORDER BY name = '', sent_at DESC))[1] AS name, count(DISTINCT id) FILTER (WHERE direction = 'sent')::int AS sent, count(DISTINCT id) FILTER (WHERE direction = 'received')::int AS received,
         max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC))[1] AS last_id, (array_agg(id ORDER BY sent_at DESC) FILTER (WHERE role = 'from'))[1] AS wrote FROM p GROUP BY 1, 2)
-    SELECT s.*, c.body AS text, a.id AS account_id, a.name AS account_name,
+    SELECT s.*, c.body AS text, ${whoseDomain(sql`s.domain`)} AS accounts,
       (SELECT json_agg(json_build_object('name', k.name, 'emails', k.emails) ORDER BY k.emails DESC) FROM (SELECT u.name, count(DISTINCT q.id)::int AS emails FROM p q JOIN users u ON u.id = ANY(q.owner_ids) WHERE q.address = s.address GROUP BY u.id ORDER BY 2 DESC LIMIT 4) k) AS colleagues
     FROM s LEFT JOIN email_contents c ON c.email_id = s.wrote
-      LEFT JOIN LATERAL (SELECT o.id, o.name FROM account_domains d JOIN accounts o ON o.id = d.account_id WHERE s.domain = d.domain OR s.domain LIKE '%.' || d.domain ORDER BY length(d.domain) DESC, o.id LIMIT 1) a ON true
     WHERE s.sent > 0 AND s.received > 0 ORDER BY least(s.sent, s.received) DESC, s.sent + s.received DESC, s.address LIMIT ${MOST_PEOPLE}`);
   const found = rows.filter((row) => {
     const local = row.address.slice(0, row.address.lastIndexOf('@'));
@@ -61,12 +61,14 @@ export async function strangers(
     const group = groups.get(domain) ?? {
       domain,
       company: isPublic ? '' : (companyNameFromDomain(row.domain) ?? domain),
-      account: row.account_id === null || isPublic ? null : { id: row.account_id, name: row.account_name ?? '' },
+      accounts: [],
       sent: 0,
       received: 0,
       people: [],
     };
     groups.set(domain, group);
+    // Parts of a company may have accounts of their own, by their own sub-domains.
+    if (!isPublic) group.accounts.push(...row.accounts.filter(({ id }) => !group.accounts.some((known) => known.id === id)));
     const { name, confidence } = personName(row.name, row.address);
     const { title, phones } = readSignature(row.text ?? '', name, row.domain);
     group.sent += row.sent;

@@ -435,7 +435,7 @@ test('people outside are told apart: who is known, names a function, is a machin
   ]);
   expect(told('ida@harbour.example')).toMatchObject({
     record: { name: 'Ida Brandt' },
-    account: { name: 'Harbour Oriel' },
+    accounts: [{ name: 'Harbour Oriel' }],
     role: false,
     machine: false,
   });
@@ -450,7 +450,7 @@ test('whom an email concerns says what one wants to know before answering', asyn
   expect(people).toHaveLength(1);
   expect(people[0]).toMatchObject({
     record: { kind: 'contact', name: 'Ida Brandt' },
-    account: { name: 'Harbour Oriel' },
+    accounts: [{ name: 'Harbour Oriel' }],
     lastContact: { colleague: 'rep person', direction: 'received' },
   });
   expect(people[0].deals.map((deal: { name: string }) => deal.name).sort()).toEqual(['Inner basin', 'Outer harbour']);

@@ -3,12 +3,14 @@ import type { DomainUse } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { containing } from '../base/db/like';
+import { whoseDomain } from '../records/whoseDomain';
+import type { DomainOwner } from '../records/whoseDomain';
 
 interface UseRow extends DomainUse {
   [column: string]: unknown;
   last: string;
   rule: string | null;
-  account: string | null;
+  owners: DomainOwner[];
 }
 
 /** Who writes to us and is written to, by domain: how much, what kind, what became of it, and which rule said so most. */
@@ -26,12 +28,17 @@ export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: Dom
       used AS (SELECT o.domain, count(*)::int AS emails, count(*) FILTER (WHERE o.direction = 'sent')::int AS sent, count(*) FILTER (WHERE o.direction = 'received')::int AS received,
         count(*) FILTER (WHERE o.mail_class <> 'person')::int AS machine, count(*) FILTER (WHERE o.outcome = 'filed')::int AS filed, count(*) FILTER (WHERE o.outcome = 'waiting')::int AS waiting,
         count(*) FILTER (WHERE o.outcome = 'loose')::int AS loose, count(*) FILTER (WHERE o.outcome = 'kept out')::int AS kept_out, max(o.sent_at) AS last FROM o GROUP BY 1 HAVING ${having})
-    SELECT u.*, (SELECT a.name FROM account_domains d JOIN accounts a ON a.id = d.account_id WHERE d.domain = u.domain LIMIT 1) AS account,
+    SELECT u.*, ${whoseDomain(sql`u.domain`)} AS owners,
       (SELECT s.value ->> 'rule' FROM o JOIN LATERAL jsonb_array_elements(o.stops) s ON true WHERE o.domain = u.domain AND s.value ->> 'verdict' IN ('kept out', 'left loose', 'waits', 'matched', 'no match', 'created') AND s.value ->> 'rule' IS NOT NULL GROUP BY 1 ORDER BY count(*) DESC LIMIT 1) AS rule,
       count(*) OVER ()::int AS total
     FROM used u ORDER BY ${order} DESC, domain LIMIT ${query.limit} OFFSET ${query.offset}`);
   return {
-    rows: rows.map(({ kept_out: keptOut, total: _, last, ...row }) => ({ ...row, keptOut, last: new Date(last).toISOString() })),
+    rows: rows.map(({ kept_out: keptOut, total: _, last, owners, ...row }) => ({
+      ...row,
+      accounts: owners.map(({ name }) => name),
+      keptOut,
+      last: new Date(last).toISOString(),
+    })),
     total: rows[0]?.total ?? 0,
   };
 }

@@ -35,7 +35,9 @@ function Person({ person, email, user }: { person: ConcernedPerson; email: Email
   const repair = useRepair();
   const keepOutOfMine = useKeepOutOfMine();
   const [keepOut, setKeepOut] = useState(false);
-  const { record, account } = person;
+  const { record, accounts } = person;
+  // Of several that share the domain, none is guessed.
+  const [account = null] = accounts.length === 1 ? accounts : [];
   const add = (): void =>
     repair.mutate({
       emails: [email.id],
@@ -46,7 +48,11 @@ function Person({ person, email, user }: { person: ConcernedPerson; email: Email
           name: person.name,
           title: person.title,
           phones: person.phones,
-          account: account ? { id: account.id } : person.company ? { name: person.company, domain: person.domain } : null,
+          account: account
+            ? { id: account.id }
+            : person.company && accounts.length === 0
+              ? { name: person.company, domain: person.domain }
+              : null,
         },
       ],
     });

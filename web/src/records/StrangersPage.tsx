@@ -23,6 +23,7 @@ export default function StrangersPage({ user }: { user: User }) {
     queryFn: ({ signal }) => call('listStrangers', { days, whose }, signal),
     placeholderData: keepPreviousData,
   });
+  const [joins, setJoins] = useState<Readonly<Record<string, number>>>({});
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [become, setBecome] = useState<'contact' | 'lead'>('contact');
   const refresh = useRefreshAll();
@@ -45,7 +46,7 @@ export default function StrangersPage({ user }: { user: User }) {
       call('repair', {
         body: {
           emails: [...new Set(picked.map(({ person }) => person.lastEmailId))],
-          people: picked.map(({ group, person }) => recordOf(group, person, become)),
+          people: picked.map(({ group, person }) => recordOf(group, person, become, joinedBy(group, joins))),
         },
       }),
     onSuccess: async (done) => {
@@ -115,26 +116,44 @@ export default function StrangersPage({ user }: { user: User }) {
       )}
       <ul className="space-y-3">
         {groups.map((group) => (
-          <Group key={group.domain} group={group} chosen={chosen} toggle={toggle} />
+          <Group
+            key={group.domain}
+            group={group}
+            joined={joinedBy(group, joins)}
+            join={(id) => setJoins((all) => ({ ...all, [group.domain]: id }))}
+            chosen={chosen}
+            toggle={toggle}
+          />
         ))}
       </ul>
     </Page>
   );
 }
 
-function recordOf(group: StrangerGroup, person: Stranger, kind: 'contact' | 'lead'): NewPerson {
+/** The account that contacts of a group join: its only one, or the one that was chosen. */
+const joinedBy = (group: StrangerGroup, joins: Readonly<Record<string, number>>): number | undefined =>
+  group.accounts.length === 1 ? group.accounts[0]?.id : joins[group.domain];
+
+/** @param joined the account of a contact, where there is one */
+function recordOf(group: StrangerGroup, person: Stranger, kind: 'contact' | 'lead', joined: number | undefined): NewPerson {
   const { address, name, title, phones } = person;
-  const account =
-    kind === 'contact' && group.account ? { id: group.account.id } : group.company ? { name: group.company, domain: group.domain } : null;
+  const ofCompany = group.company ? { name: group.company, domain: group.domain } : null;
+  // Of several accounts that share the domain none is guessed.
+  const isOpen = kind === 'contact' && group.accounts.length > 0;
+  const account = isOpen ? (joined === undefined ? null : { id: joined }) : ofCompany;
   return { kind, address, name, title, phones, account };
 }
 
 function Group({
   group,
+  joined,
+  join,
   chosen,
   toggle,
 }: {
   group: StrangerGroup;
+  joined: number | undefined;
+  join: (accountId: number) => void;
   chosen: ReadonlySet<string>;
   toggle: (addresses: readonly string[]) => void;
 }) {
@@ -157,13 +176,25 @@ function Group({
             {group.domain}
           </Link>
         )}
-        {group.account ? (
-          <Link className="text-sm text-spruce hover:underline" to={recordPath('account', group.account.id)}>
-            joins {group.account.name}
-          </Link>
-        ) : (
-          group.domain && <span className="text-sm text-muted">a new account</span>
+        {group.accounts.length === 1 &&
+          group.accounts.map(({ id, name }) => (
+            <Link key={id} className="text-sm text-spruce hover:underline" to={recordPath('account', id)}>
+              joins {name}
+            </Link>
+          ))}
+        {group.accounts.length > 1 && (
+          <span className="text-sm text-muted">
+            {group.accounts.length} accounts share the domain; contacts join{' '}
+            <Choice
+              label={`Account of contacts at ${group.domain}`}
+              value={String(joined ?? '')}
+              options={group.accounts.map(({ id, name }) => ({ value: String(id), label: name }))}
+              shown={joined === undefined ? 'none of them' : undefined}
+              onChange={(id) => join(Number(id))}
+            />
+          </span>
         )}
+        {group.accounts.length === 0 && group.domain && <span className="text-sm text-muted">a new account</span>}
       </div>
       <ul>
         {group.people.map((person) => (

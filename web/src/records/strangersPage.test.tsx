@@ -28,7 +28,7 @@ const groups = [
   like(strangerGroup, {
     domain: 'quay.example',
     company: 'Quay',
-    account: { id: 5, name: 'Quay Works' },
+    accounts: [{ id: 5, name: 'Quay Works' }],
     people: [person('Cleo Brand', 'cleo@quay.example', 33)],
   }),
   like(strangerGroup, { domain: '', company: '', people: [person('Olga Prentiss', 'olga@post.example', 34)] }),
@@ -67,6 +67,27 @@ describe('people whom nobody has on record', () => {
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
     await screen.findByText('Taken back, but for Bo Lind (a deal names it).');
     expect(page.calls('undoRepair')[0]?.params).toEqual({ id: '8' });
+  });
+
+  test('join no account by a guess where several share their domain', async () => {
+    const shared = like(strangerGroup, {
+      domain: 'quay.example',
+      company: 'Quay',
+      accounts: [
+        { id: 5, name: 'Quay East' },
+        { id: 6, name: 'Quay West' },
+      ],
+      people: [person('Cleo Brand', 'cleo@quay.example', 33)],
+    });
+    const page = openPage('/strangers', answers({ listStrangers: { groups: [shared], people: 1 }, repair: like(repairResult, { id: 8 }) }));
+    await page.user.click(await screen.findByLabelText('Everybody at Quay'));
+    await page.user.click(screen.getByRole('button', { name: 'Start 1 contact' }));
+    await waitFor(() => expect(page.calls('repair')[0]?.body.people).toMatchObject([{ kind: 'contact', account: null }]));
+    await page.user.click(await screen.findByLabelText('Everybody at Quay'));
+    await page.user.click(screen.getByRole('button', { name: 'none of them' }));
+    await page.user.click(await screen.findByRole('option', { name: 'Quay West' }));
+    await page.user.click(screen.getByRole('button', { name: 'Start 1 contact' }));
+    await waitFor(() => expect(page.calls('repair')[1]?.body.people).toMatchObject([{ kind: 'contact', account: { id: 6 } }]));
   });
 
   test('become leads with their company’s name, at providers without one', async () => {

@@ -33,7 +33,8 @@ function startOf(person: Outsider): Row {
     become: person.role || person.machine || person.keptOut ? 'nothing' : 'contact',
     name: person.name,
     title: person.title,
-    company: person.account?.name ?? person.company,
+    // Of several that share the domain, the person on the spot knows which.
+    company: person.accounts.length > 1 ? '' : (person.accounts[0]?.name ?? person.company),
   };
 }
 
@@ -46,7 +47,10 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
   const change = (address: string, part: Partial<Row>): void =>
     setRows((all) => ({ ...all, [address]: { ...(all[address] ?? { become: 'nothing', name: '', title: '', company: '' }), ...part } }));
   const chosen = unknown.filter((item) => rows[item.address]?.become !== 'nothing');
-  const account = people.find((person) => person.account)?.account ?? null;
+  const accounts = new Map(
+    people.flatMap((person) => (person.accounts.length === 1 ? person.accounts.map(({ id, name }) => [id, name] as const) : [])),
+  );
+  const [account = null] = accounts.size === 1 ? [...accounts].map(([id, name]) => ({ id, name })) : [];
   const save = (): void =>
     repair.mutate(
       {
@@ -98,7 +102,15 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
                   value={row.title}
                   onChange={(event) => change(item.address, { title: event.target.value })}
                 />
+                {item.accounts.length > 1 && (
+                  <datalist id={`accounts of ${item.address}`}>
+                    {item.accounts.map(({ id, name }) => (
+                      <option key={id} value={name} />
+                    ))}
+                  </datalist>
+                )}
                 <TextInput
+                  list={item.accounts.length > 1 ? `accounts of ${item.address}` : undefined}
                   aria-label={`Company of ${item.address}`}
                   placeholder={row.become === 'lead' ? 'Company' : 'Account'}
                   disabled={row.become === 'nothing'}
@@ -152,23 +164,19 @@ function saveLabel(people: number, deal: boolean): string {
 
 function personOf(person: Outsider, { become, name, title, company }: Row): NewPerson {
   const wanted = company.trim();
-  const isKnown = person.account !== null && person.account.name === wanted;
+  const known = person.accounts.find((account) => account.name === wanted);
   return {
     kind: become === 'lead' ? 'lead' : 'contact',
     address: person.address,
     name,
     title,
     phones: person.phones,
-    account:
-      wanted === ''
-        ? null
-        : isKnown && person.account && become === 'contact'
-          ? { id: person.account.id }
-          : { name: wanted, domain: person.domain },
+    account: wanted === '' ? null : known && become === 'contact' ? { id: known.id } : { name: wanted, domain: person.domain },
   };
 }
 
 function hintOf(person: Outsider): string {
+  if (person.accounts.length > 1) return `${person.accounts.map(({ name }) => name).join(' and ')} share the domain: say which`;
   if (person.keptOut) return 'is kept out by the first stop';
   if (person.role) return 'names a function, not a person';
   if (person.machine) return 'machines write from there';

@@ -177,7 +177,7 @@ function DomainLine({ row }: { row: DomainRow }) {
         <Link className="hover:underline" to={`/register?domain=${encodeURIComponent(row.domain)}`}>
           <Address>{row.domain}</Address>
         </Link>
-        {row.account && <span className="block text-muted">{row.account}</span>}
+        {row.accounts.length > 0 && <span className="block text-muted">{row.accounts.join(', ')}</span>}
       </td>
       <td className="pr-3 text-right">{count(row.emails)}</td>
       <td className="pr-3 text-right">{count(row.received)}</td>

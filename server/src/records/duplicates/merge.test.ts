@@ -203,3 +203,33 @@ test('the sweep finds who mail goes both ways with and who is in no record, by c
   ]);
   expect((await server.call('GET', '/strangers?whose=mine', { token: crew.tokens.other })).json.people).toBe(0);
 });
+
+test('whose a domain is says all accounts that share it, and those of the closest domain alone', async () => {
+  await admin('POST', '/records/account/import', {
+    text: 'name,domains\nShared East,shared.example\nShared West,shared.example\nShared Pier,pier.shared.example\n',
+  });
+  const at = { date: new Date().toUTCString().replace('GMT', '+0000') };
+  await importMail(server, crew.tokens.admin, US, {
+    'shared.mbox': mbox([
+      mail('shared-1', 'Ada Moss <ada@shared.example>', at),
+      { ...mail('shared-2', `Rep <${US}>`, at), to: 'ada@shared.example' },
+      mail('shared-3', 'Bea Moss <bea@old.pier.shared.example>', at),
+      { ...mail('shared-4', `Rep <${US}>`, at), to: 'bea@old.pier.shared.example' },
+    ]),
+  });
+  const names = (list: readonly { name: string }[]): string[] => list.map(({ name }) => name);
+  const [group] = (await rep('GET', '/strangers')).json.groups.filter((item: { domain: string }) => item.domain === 'shared.example');
+  expect(names(group.accounts).sort()).toEqual(['Shared East', 'Shared Pier', 'Shared West']);
+  const [email] = await owner(server.ownerUrl, `SELECT id::int FROM emails WHERE message_id = 'shared-1'`);
+  const [pier] = await owner(server.ownerUrl, `SELECT id::int FROM emails WHERE message_id = 'shared-3'`);
+  const { people } = (await rep('GET', `/outsiders?emails=${String(email?.id)},${String(pier?.id)}`)).json;
+  expect(people.map((person: { address: string; accounts: { name: string }[] }) => [person.address, names(person.accounts)])).toEqual([
+    ['ada@shared.example', ['Shared East', 'Shared West']],
+    ['bea@old.pier.shared.example', ['Shared Pier']],
+  ]);
+  const { rows } = (await admin('GET', '/tuning/domains?show=all&text=shared.example')).json;
+  expect(Object.fromEntries(rows.map((row: { domain: string; accounts: string[] }) => [row.domain, row.accounts]))).toEqual({
+    'shared.example': ['Shared East', 'Shared West'],
+    'old.pier.shared.example': ['Shared Pier'],
+  });
+});
