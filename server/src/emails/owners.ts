@@ -1,10 +1,38 @@
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
+import type { EmailFacts } from '@fulvet/core';
 import type { Db, Tx } from '../base/db/database';
+
+/** Who uses a mailbox, as far as it tells who owns what lies in it. */
+export interface MailboxReaders {
+  kind: string;
+  ownerId: number;
+  users: readonly number[];
+  /** Members by their address, in small letters. */
+  members: ReadonlyMap<string, number>;
+}
+
+export async function loadReaders(db: Db | Tx, mailboxId: number): Promise<MailboxReaders> {
+  const { rows } = await db.execute<{ kind: string; owner_id: number; users: number[] }>(
+    sql`SELECT m.kind, m.owner_id, ARRAY(SELECT u.user_id FROM mailbox_users u WHERE u.mailbox_id = m.id) AS users FROM mailboxes m WHERE m.id = ${mailboxId}`,
+  );
+  const [row] = rows;
+  if (!row) throw new Error(`there is no mailbox ${mailboxId}`);
+  const members = await db.execute<{ id: number; email: string }>(sql`SELECT id, lower(email) AS email FROM users`);
+  return { kind: row.kind, ownerId: row.owner_id, users: row.users, members: new Map(members.rows.map(({ id, email }) => [email, id])) };
+}
+
+/** The owners of an email that lies in a mailbox: those who use it. What comes to a filing address is its sender's; of others, that of whom looks after it. */
+export function ownersIn({ kind, ownerId, users, members }: MailboxReaders, { participants }: Pick<EmailFacts, 'participants'>): number[] {
+  if (kind !== 'filing') return [...new Set([ownerId, ...users])];
+  const sender = participants.find((participant) => participant.role === 'from')?.address ?? '';
+  return [members.get(sender) ?? ownerId];
+}
 
 /**
  * Brings up to date who may read the emails of a mailbox, after its owner or its users changed. An email that lies in several
- * mailboxes is read by the users of each. What came to a filing address is its sender's. What is sealed stays with those who sealed it: nobody
+ * mailboxes is read by the users of each. What came to a filing address is its sender's, and stays so
+ * where it is kept out and no longer says who that is. What is sealed stays with those who sealed it: nobody
  * comes to read it by being given the mailbox. What changes hands is to be decided anew, since rules and words go by whose it is.
  *
  * @returns how many emails have other readers now
@@ -30,7 +58,8 @@ async function resetWhere(db: Db | Tx, which: SQL): Promise<number> {
           LATERAL (
             SELECT m.owner_id AS id WHERE m.kind <> 'filing'
             UNION SELECT u.user_id FROM mailbox_users u WHERE u.mailbox_id = m.id
-            UNION SELECT coalesce((SELECT w.id FROM participants p JOIN users w ON lower(w.email) = p.address WHERE p.email_id = s.email_id AND p.role = 'from' LIMIT 1), m.owner_id) WHERE m.kind = 'filing'
+            UNION SELECT coalesce((SELECT w.id FROM participants p JOIN users w ON lower(w.email) = p.address WHERE p.email_id = s.email_id AND p.role = 'from' LIMIT 1),
+              (SELECT k.owner_ids[1] FROM emails k WHERE k.id = s.email_id AND NOT EXISTS (SELECT FROM participants p WHERE p.email_id = k.id)), m.owner_id) WHERE m.kind = 'filing'
           ) o
         WHERE ${which} GROUP BY s.email_id) n ON n.email_id = e.id) w
     WHERE e.id = w.id AND ARRAY(SELECT unnest(e.owner_ids) ORDER BY 1) IS DISTINCT FROM w.owners`);

@@ -14,6 +14,8 @@ import { liveRulebook } from '../../rulebook/liveRulebook';
 import type { Found, FoundMessage } from './mailFiles';
 import { readMailFile } from './mailFiles';
 import type { ReadMessage } from '../../emails/store/readMessage';
+import { loadReaders, ownersIn } from '../../emails/owners';
+import type { MailboxReaders } from '../../emails/owners';
 import type { SightingPlace } from '../../emails/store/storeBatch';
 import { storeBatch } from '../../emails/store/storeBatch';
 
@@ -39,7 +41,6 @@ interface ImportRow {
   id: number;
   mailbox_id: number;
   address: string;
-  owner_id: number;
   state: string;
   created: number;
   cancel_asked: boolean;
@@ -56,7 +57,7 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
   const { rows } =
     await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', message = '', started_at = coalesce(i.started_at, now()), interruptions = i.interruptions + (i.state = 'running')::int FROM mailboxes m
     WHERE i.id = ${importId} AND i.state IN ('queued', 'running') AND m.id = i.mailbox_id
-    RETURNING i.id, i.mailbox_id, m.address, m.owner_id, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`);
+    RETURNING i.id, i.mailbox_id, m.address, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`);
   const row = rows[0];
   if (!row) return;
   const folder = join(uploads, String(importId));
@@ -105,7 +106,7 @@ async function readFiles(database: Database, blobs: Sources, folder: string, row
   };
   const { compiled } = await liveRulebook(database);
   const sink = new BatchSink(
-    (messages) => readMessages(blobs, messages, row, compiled),
+    async (messages) => readMessages(blobs, messages, row, compiled, await loadReaders(database.worker, row.mailbox_id)),
     (batch) => storeBatch(database.worker, blobs, batch, place, compiled).then(() => undefined),
   );
   let readBytes = 0;
@@ -144,23 +145,24 @@ async function readMessages(
   messages: readonly PlacedMessage[],
   row: ImportRow,
   rulebook: CompiledRulebook,
+  readers: MailboxReaders,
 ): Promise<ReadMessage[]> {
   const receiver = receiverOf(rulebook.ownDomains, row.address, null);
   const read = await sources.read(messages.map(({ raw, envelope }) => ({ raw, options: { arrivedAt: row.created, envelope, receiver } })));
   return messages.flatMap((message, at) => {
     const facts = read[at];
-    return facts ? [asRead(message, withCompanyAuthor(facts, rulebook.isPublicProvider), row.owner_id)] : [];
+    return facts ? [asRead(message, withCompanyAuthor(facts, rulebook.isPublicProvider), readers)] : [];
   });
 }
 
-function asRead(message: PlacedMessage, facts: EmailFacts, ownerId: number): ReadMessage {
+function asRead(message: PlacedMessage, facts: EmailFacts, readers: MailboxReaders): ReadMessage {
   if (message.cutBytes > 0) {
     facts.problems.push({
       code: 'shortened',
       message: `The message is longer than the limit; its last ${message.cutBytes} bytes were left away.`,
     });
   }
-  return { raw: message.raw, facts, file: message.file, position: message.position, ownerIds: [ownerId] };
+  return { raw: message.raw, facts, file: message.file, position: message.position, ownerIds: ownersIn(readers, facts) };
 }
 
 /** @returns true when cancelling was asked for */

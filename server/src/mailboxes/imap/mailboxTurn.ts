@@ -1,3 +1,4 @@
+import { loadReaders } from '../../emails/owners';
 import { sql } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
 import type { Sources } from '../../base/reading/sources';
@@ -85,7 +86,6 @@ export class MailboxTurn {
   private undecided = 0;
   private storing: Promise<void> = Promise.resolve();
   private rulebook: LiveRulebook | null = null;
-  private userIds: ReadonlyMap<string, number> = new Map();
   private woken = false;
   private marksLookedFor = false;
   private readonly watch = new NewsWatch();
@@ -154,8 +154,6 @@ export class MailboxTurn {
     const { client } = await signedIn(this.services, this.mailbox);
     this.client = client;
     this.watch.attach(client, (path) => this.noteChange(path));
-    const { rows } = await this.db.execute<{ id: number; email: string }>(sql`SELECT id, lower(email) AS email FROM users`);
-    this.userIds = new Map(rows.map((row) => [row.email, row.id]));
     await this.reload();
   }
 
@@ -329,7 +327,7 @@ export class MailboxTurn {
       folder: folder.row,
       uidValidity: folder.uidValidity,
       rulebook: rulebook.compiled,
-      userIds: this.userIds,
+      readers: await loadReaders(this.db, this.mailbox.id),
     };
     this.undecided += batch.length;
     this.storing = storeFetched(place, batch, missing).then(() => this.noteDelay(batch));

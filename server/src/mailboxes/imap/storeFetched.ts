@@ -3,6 +3,8 @@ import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Db, Tx } from '../../base/db/database';
+import { ownersIn } from '../../emails/owners';
+import type { MailboxReaders } from '../../emails/owners';
 import type { ReadMessage } from '../../emails/store/readMessage';
 import { storeBatch } from '../../emails/store/storeBatch';
 import type { FolderRow, MailboxRow } from '../mailbox';
@@ -25,8 +27,7 @@ export interface FetchPlace {
   folder: FolderRow;
   uidValidity: number;
   rulebook: CompiledRulebook;
-  /** Users by their address. */
-  userIds: ReadonlyMap<string, number>;
+  readers: MailboxReaders;
 }
 
 /**
@@ -67,14 +68,10 @@ export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[
 
 function asRead(place: FetchPlace, fetched: Fetched, facts: EmailFacts | undefined): { uid: number; message: ReadMessage } {
   if (!facts) throw new Error('a message was not read');
-  const sender = facts.participants.find((who) => who.role === 'from')?.address ?? '';
-  return { uid: fetched.uid, message: { raw: fetched.raw, facts, file: '', position: fetched.uid, ownerIds: readersOf(place, sender) } };
-}
-
-/** Those who use the mailbox. What comes to a filing address is its sender's; of others, that of whom looks after it. */
-function readersOf({ mailbox, userIds }: FetchPlace, sender: string): number[] {
-  if (mailbox.kind === 'filing') return [userIds.get(sender) ?? mailbox.owner_id];
-  return [...new Set([mailbox.owner_id, ...mailbox.users])];
+  return {
+    uid: fetched.uid,
+    message: { raw: fetched.raw, facts, file: '', position: fetched.uid, ownerIds: ownersIn(place.readers, facts) },
+  };
 }
 
 function isWanted({ mailbox }: FetchPlace, { facts }: ReadMessage): boolean {
