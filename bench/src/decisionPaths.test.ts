@@ -5,7 +5,7 @@ import { putRulebook, runDecisions, runOverPast, storedRulebook } from '@fulvet/
 import { expect, jest, test } from '@jest/globals';
 import { decideOtherwise } from '../../server/src/decision/decideOtherwise';
 import { loadInputs } from '../../server/src/decision/inputs/loadInputs';
-import { scopeOf } from '../../server/src/decision/keepOutNow';
+import { scopeOf } from '../../server/src/decision/keepOutScope';
 import { previewKeepOut } from '../../server/src/decision/previewKeepOut';
 import { standingOf } from '../../server/src/decision/standing';
 import { withEntry } from '../../server/src/rulebook/keepOutEntry';

@@ -1,4 +1,5 @@
 export * from './base/errorShape';
+export * from './base/undoShapes';
 export * from './base/values';
 export * from './decision/shapes';
 export * from './emails/shapes';

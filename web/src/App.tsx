@@ -37,6 +37,7 @@ const TeamPage = lazy(() => import('./team/TeamPage'));
 const SharingPage = lazy(() => import('./sharing/SharingPage'));
 const AccountPage = lazy(() => import('./team/AccountPage'));
 const WorkspacePage = lazy(() => import('./workspace/WorkspacePage'));
+const UndoPage = lazy(() => import('./workspace/UndoPage'));
 const LogPage = lazy(() => import('./workspace/LogPage'));
 const SecondFactor = lazy(() => import('./team/SecondFactor').then((module) => ({ default: module.SecondFactor })));
 
@@ -93,6 +94,7 @@ export function App() {
           <Route path="duplicates/:kind" element={<DuplicatesPage />} />
           <Route path="strangers" element={<StrangersPage user={session.data.user} />} />
           <Route path="record-setup/:kind" element={<RecordSetupPage />} />
+          <Route path="undo" element={<UndoPage />} />
           <Route path="trials" element={<TrialsPage />} />
           <Route path="trials/:id" element={<TrialPage />} />
           <Route path="kept-lists" element={<KeptListsPage />} />

@@ -48,7 +48,7 @@ export class Corpus {
       case 1:
         return before + after;
       case 2:
-        return before + part.repeat(random.chance(0.9) ? random.int(2, 9) : random.int(10, 5_000)).slice(0, MOST_LETTERS) + after;
+        return before + repeated(part, random.chance(0.9) ? random.int(2, 9) : random.int(10, 5_000)) + after;
       case 3: {
         const other = random.pick(this.kept);
         return before + other.slice(random.int(0, other.length)) + after;
@@ -62,6 +62,8 @@ export class Corpus {
     }
   }
 }
+
+const repeated = (text: string, times: number): string => text.repeat(Math.min(times, Math.ceil(MOST_LETTERS / (text.length || 1))));
 
 /** Short strings, long repetitions, and pieces in any order. */
 function madeUpOf(pieces: readonly string[]): fc.Arbitrary<string> {

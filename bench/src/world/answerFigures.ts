@@ -154,7 +154,7 @@ export async function inWorld<T>(
     }
     await decideAll();
     for (const kind of order === 'before the records' ? IMPORT_ORDER : []) {
-      const concerned = await importRecords(services, world.world, kind, adminId);
+      const { concerned } = await importRecords(services, world.world, kind, adminId);
       await runDecisions(services.database, services.blobs, concerned);
     }
     const decisions = (): Promise<Map<string, Decided>> => decidedBy(services);

@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { addresses, idParam, nothing } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { ADMINS, EDITORS, EVERYBODY } from '../base/route';
-import { recordKind } from '../base/values';
-import { decideRun, explanation, keepOutPreview, keepOutRequest, ownKeepOut, undoStep, whyNot } from './shapes';
+import { id, recordKind } from '../base/values';
+import { decideRun, explanation, keepOutPreview, keepOutRequest, ownKeepOut, whyNot } from './shapes';
 
 /** Which past mail. */
 const span = z.strictObject({
@@ -80,7 +80,7 @@ export const decisionRoutes = {
     access: ADMINS,
     summary: 'Keep out a domain or an address, past mail included',
     body: keepOutRequest,
-    response: z.object({ undo: undoStep, changed: z.number().int(), version: z.number().int() }),
+    response: z.object({ undo: id, changed: z.number().int(), version: z.number().int() }),
     errors: ['exists'],
   },
   removeKeepOut: {
@@ -90,22 +90,6 @@ export const decisionRoutes = {
     summary: 'Take an entry off the kept-out list; its emails are decided again',
     params: z.object({ entry: z.string() }),
     response: z.object({ changed: z.number().int(), version: z.number().int() }),
-  },
-  listUndo: {
-    method: 'get',
-    path: '/undo',
-    access: ADMINS,
-    summary: 'Steps that can be undone, newest first',
-    response: z.object({ steps: z.array(undoStep) }),
-  },
-  undo: {
-    method: 'post',
-    path: '/undo/{id}',
-    access: ADMINS,
-    summary: 'Undo a step',
-    params: idParam,
-    response: z.object({ changed: z.number().int(), version: z.number().int() }),
-    errors: ['undone-already'],
   },
   countPast: {
     method: 'post',

@@ -49,10 +49,6 @@ export const keepOutPreview = z.object({
 
 export type KeepOutPreview = z.infer<typeof keepOutPreview>;
 
-export const undoStep = z.object({ id, summary: z.string(), at: moment, by: z.string(), undone: z.boolean() });
-
-export type UndoStep = z.infer<typeof undoStep>;
-
 export const decideRun = z.object({
   id,
   state: z.enum(['queued', 'running', 'done', 'cancelled', 'failed']),

@@ -17,6 +17,8 @@ import {
   recordsPreview,
 } from './shapes';
 
+const undo = z.number().int().describe('The step that takes it back, for `POST /undo/{id}`; null where nothing was changed.');
+
 export const recordRoutes = {
   listRecords: {
     method: 'get',
@@ -42,7 +44,7 @@ export const recordRoutes = {
     summary: 'Create a record',
     params: kindParam,
     body: recordValues,
-    response: z.object({ id: z.number().int() }),
+    response: z.object({ id: z.number().int(), undo }),
     errors: ['taken'],
   },
   editRecord: {
@@ -52,7 +54,7 @@ export const recordRoutes = {
     summary: 'Change fields of a record; those not named stay. Noted with before and after',
     params: kindAndId,
     body: recordValues,
-    response: recordDetail,
+    response: recordDetail.extend({ undo: undo.nullable() }),
     errors: ['taken'],
   },
   recordChanges: {
@@ -74,7 +76,7 @@ export const recordRoutes = {
       ids: z.array(z.number().int().positive()).max(20_000).default([]),
       to: z.number().int().positive().nullable().describe('Null: nobody.'),
     }),
-    response: z.object({ ids: z.array(z.number().int()) }),
+    response: z.object({ ids: z.array(z.number().int()), undo: undo.nullable() }),
   },
   setDealPeople: {
     method: 'put',
@@ -93,7 +95,7 @@ export const recordRoutes = {
         )
         .max(500),
     }),
-    response: recordDetail,
+    response: recordDetail.extend({ undo: undo.nullable() }),
   },
   getRecordSetup: {
     method: 'get',
@@ -166,7 +168,7 @@ export const recordRoutes = {
     params: kindParam,
     body: recordsImportRequest,
     maxBody: 64 * 1024 * 1024,
-    response: recordsPreview,
+    response: recordsPreview.extend({ undo: undo.nullable() }),
   },
   exportRecords: {
     method: 'get',

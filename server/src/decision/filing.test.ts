@@ -139,11 +139,11 @@ describe('keeping out', () => {
     expect((await decisions(server, crew.tokens.admin)).known).toMatchObject({ outcome: 'kept out', filings: [] });
     expect((await server.call('GET', '/search?text=Two', { token: crew.tokens.rep })).json.emailTotal).toBe(0);
 
-    const undone = await server.call('POST', `/undo/${done.json.undo.id}`, { token: crew.tokens.admin });
+    const undone = await server.call('POST', `/undo/${done.json.undo}`, { token: crew.tokens.admin });
     expect(undone.json.changed).toBe(6);
     expect(await state()).toBe(before);
     expect((await server.call('GET', '/search?text=Two', { token: crew.tokens.rep })).json.emailTotal).toBe(1);
-    expect((await server.call('POST', `/undo/${done.json.undo.id}`, { token: crew.tokens.admin })).json.error.code).toBe('undone-already');
+    expect((await server.call('POST', `/undo/${done.json.undo}`, { token: crew.tokens.admin })).json.error.code).toBe('undone-already');
   });
 
   test('one address only, and the same twice is refused', async () => {
@@ -157,7 +157,7 @@ describe('keeping out', () => {
       (await server.call('POST', '/keep-out', { token: crew.tokens.admin, body: { kind: 'address', value: 'JO@harbour.example' } })).json
         .error.code,
     ).toBe('exists');
-    await server.call('POST', `/undo/${done.json.undo.id}`, { token: crew.tokens.admin });
+    await server.call('POST', `/undo/${done.json.undo}`, { token: crew.tokens.admin });
     expect((await decisions(server, crew.tokens.admin)).two.outcome).toBe('waiting');
   });
 
@@ -172,7 +172,7 @@ describe('keeping out', () => {
       body: { kind: 'domain', value: 'second-law.example' },
     });
     expect(await preview('first-law.example')).toMatchObject({ concerned: 1, wouldLeave: 1 });
-    await server.call('POST', `/undo/${done.json.undo.id}`, { token: crew.tokens.admin });
+    await server.call('POST', `/undo/${done.json.undo}`, { token: crew.tokens.admin });
   });
 
   test('warns of a provider and of ourselves', async () => {

@@ -1,37 +1,18 @@
-import { Refusal, isRefusal, notFound } from '../base/refusal';
-import { sql } from 'drizzle-orm';
+import { isRefusal, Refusal } from '../base/refusal';
 import { randomBytes } from 'node:crypto';
 import type { Handlers } from '../base/handler';
-import { iso } from '../base/iso';
-import type { Services } from '../base/services';
+import { noteStep } from '../base/undoLog';
 import { changeDraftToo } from '../rulebook/draft';
-import { entryFrom, withEntry, withoutEntry } from '../rulebook/keepOutEntry';
+import { entryFrom, withEntry } from '../rulebook/keepOutEntry';
 import { putRulebook, storedRulebook } from '../rulebook/liveRulebook';
 import { changePilotToo } from '../rulebook/pilot';
 import { takeRulebookLock } from '../rulebook/rulebookLock';
 import { runDecisions } from './decideRun';
-import { noteUndo, scopeOf } from './keepOutNow';
+import { scopeOf } from './keepOutScope';
+import { takeOff, undoKeepOut } from './undoKeepOut';
 import { previewKeepOut } from './previewKeepOut';
 
-async function takeOff(services: Services, userId: number, entryId: string): Promise<{ changed: number; version: number } | Refusal> {
-  const result = await services.database.as(userId, async (tx) => {
-    await takeRulebookLock(tx);
-    const { rulebook } = await storedRulebook(tx);
-    const found = rulebook.keepOut.entries.find((item) => item.id === entryId);
-    if (!found) return new Refusal('unknown', 'not-found', 'This entry is not on the kept-out list any more.');
-    await tx.execute(sql`UPDATE undo_steps SET undone_at = now() WHERE entry_id = ${entryId} AND undone_at IS NULL`);
-    const next = await putRulebook(tx, withoutEntry(rulebook, entryId), `No longer keep out ${found.value}`, userId);
-    await changeDraftToo(tx, next, (draft) => withoutEntry(draft, entryId));
-    await changePilotToo(tx, (pilot) => withoutEntry(pilot, entryId));
-    return { entry: found, version: next };
-  });
-  if (isRefusal(result)) return result;
-  const { entry, version } = result;
-  const report = await runDecisions(services.database, services.blobs, scopeOf(entry));
-  return { changed: report.changed, version };
-}
-
-export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'removeKeepOut' | 'listUndo' | 'undo'> = {
+export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'removeKeepOut'> = {
   previewKeepOut: async ({ body, services }) => {
     const entry = entryFrom(body, 'preview', '', '');
     return isRefusal(entry) ? entry : previewKeepOut(services.database, services.blobs, entry);
@@ -51,12 +32,7 @@ export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'remov
       await changePilotToo(tx, (pilot) => withEntry(pilot, entry));
       return {
         version: next,
-        undo: {
-          ...(await noteUndo(tx, user.id, `Keep out ${entry.value}`, entry.id)),
-          summary: `Keep out ${entry.value}`,
-          by: user.name,
-          undone: false,
-        },
+        undo: await noteStep(tx, user.id, undoKeepOut, { summary: `Keep out ${entry.value}`, payload: { entryId: entry.id } }),
       };
     });
     if (isRefusal(result)) return result;
@@ -65,26 +41,5 @@ export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'remov
     return { undo, changed: report.changed, version };
   },
 
-  removeKeepOut: async ({ user, params, services }) => takeOff(services, user.id, params.entry),
-
-  listUndo: async ({ user, services }) => {
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<{ id: number; summary: string; created_at: string; undone_at: string | null; by: string }>(
-        sql`SELECT s.id, s.summary, s.created_at, s.undone_at, u.name AS by FROM undo_steps s JOIN users u ON u.id = s.user_id ORDER BY s.id DESC LIMIT 100`,
-      ),
-    );
-    return {
-      steps: rows.map((row) => ({ id: row.id, summary: row.summary, at: iso(row.created_at), by: row.by, undone: row.undone_at !== null })),
-    };
-  },
-
-  undo: async ({ user, params, services }) => {
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<{ entry_id: string; undone_at: string | null }>(sql`SELECT entry_id, undone_at FROM undo_steps WHERE id = ${params.id}`),
-    );
-    const step = rows[0];
-    if (!step) return notFound('step');
-    if (step.undone_at !== null) return new Refusal('conflict', 'undone-already', 'This step is undone already.');
-    return takeOff(services, user.id, step.entry_id);
-  },
+  removeKeepOut: ({ user, params, services }) => takeOff(services, user.id, params.entry),
 };

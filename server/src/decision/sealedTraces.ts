@@ -17,7 +17,7 @@ export async function hideTraces(tx: Tx, emailIds: readonly number[], records: r
     const stoodUnder = records.filter((record) => record.startsWith(`${kind}:`)).map((record) => Number(record.slice(kind.length + 1)));
     const { rows } = await tx.execute<{ id: number; origin: number }>(sql`
       SELECT t.id, t.origin_email_id AS origin FROM ${table} t JOIN emails o ON o.id = t.origin_email_id AND o.outcome = 'sealed'
-      WHERE (t.origin_email_id = ANY(${sql.param([...emailIds])}::bigint[]) OR t.id = ANY(${sql.param(stoodUnder)}::bigint[])) AND ${whatDependsOn(kind, { filings: true, made: 0 })} IS NULL`);
+      WHERE (t.origin_email_id = ANY(${sql.param([...emailIds])}::bigint[]) OR t.id = ANY(${sql.param(stoodUnder)}::bigint[])) AND ${whatDependsOn(kind, { filings: true })} IS NULL`);
     for (const { id, origin } of rows)
       await tx.execute(
         sql`INSERT INTO sealed_records (email_id, kind, record_id, stood) SELECT ${origin}::bigint, ${kind}, t.id, ${asItStands(kind)} FROM ${table} t WHERE t.id = ${id} ON CONFLICT DO NOTHING`,

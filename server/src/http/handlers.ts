@@ -19,6 +19,7 @@ import { listRoutes } from '../rulebook/listRoutes';
 import { mailboxRoutes } from '../mailboxes/routes';
 import { memberRoutes } from '../team/memberRoutes';
 import { openApiRoutes } from './openApiRoutes';
+import { undoRoutes } from './undoRoutes';
 import { ownKeepOutRoutes } from '../decision/ownKeepOutRoutes';
 import { pastRoutes } from '../decision/past/routes';
 import { peopleOfEmailRoutes } from '../histories/peopleRoutes';
@@ -75,6 +76,7 @@ export const handlers: Handlers = {
   ...keepOutRoutes,
   ...pastRoutes,
   ...openApiRoutes,
+  ...undoRoutes,
   ...sessionRoutes,
   ...teamRoutes,
   ...trialRoutes,

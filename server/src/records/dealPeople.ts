@@ -4,14 +4,19 @@ import type { Tx } from '../base/db/database';
 import type { Concerned } from '../base/concerned';
 import { noteChanges } from './recordLog';
 
-interface DealPerson {
+export interface DealPerson {
   kind: 'contact' | 'lead';
   id: number;
   role: string;
 }
 
 /** Sets who is on a deal, and what they are to it. @returns whose mail it concerns: those who come and those who go */
-export async function setDealPeople(tx: Tx, userId: number, dealId: number, people: readonly DealPerson[]): Promise<Concerned | Refusal> {
+export async function setDealPeople(
+  tx: Tx,
+  userId: number,
+  dealId: number,
+  people: readonly DealPerson[],
+): Promise<{ before: DealPerson[]; after: DealPerson[]; concerned: Concerned } | Refusal> {
   const { rows } = await tx.execute(sql`SELECT FROM deals WHERE id = ${dealId} FOR UPDATE`);
   if (rows.length === 0) return notFound('deal');
   const wanted = sql`json_to_recordset(${JSON.stringify(people)}::json) AS n(kind text, id bigint, role text)`;
@@ -21,6 +26,7 @@ export async function setDealPeople(tx: Tx, userId: number, dealId: number, peop
   if (strangers.rows[0])
     return new Refusal('unknown', 'not-found', `A ${strangers.rows[0].kind} of these is not there any more. Nothing was changed.`);
   const before = await namesOn(tx, dealId);
+  const stood = await peopleOn(tx, dealId);
   const concerned = await tx.execute<{ address: string }>(sql`
     WITH moved AS (SELECT coalesce(n.kind, p.kind) AS kind, coalesce(n.id, p.person_id) AS id FROM ${wanted} FULL JOIN (SELECT kind, person_id FROM deal_people WHERE deal_id = ${dealId}) p ON p.kind = n.kind AND p.person_id = n.id WHERE n.id IS NULL OR p.person_id IS NULL)
     SELECT a.address FROM moved m JOIN person_addresses a ON a.kind = m.kind AND a.person_id = m.id`);
@@ -29,7 +35,19 @@ export async function setDealPeople(tx: Tx, userId: number, dealId: number, peop
     sql`INSERT INTO deal_people (deal_id, kind, person_id, role) SELECT DISTINCT ON (n.kind, n.id) ${dealId}::bigint, n.kind, n.id, n.role FROM ${wanted}`,
   );
   await noteChanges(tx, userId, 'deal', dealId, [{ field: 'people', before, after: await namesOn(tx, dealId) }]);
-  return { addresses: concerned.rows.map((row) => row.address), domains: [], records: { kind: 'deal', ids: [dealId] } };
+  return {
+    before: stood,
+    after: await peopleOn(tx, dealId),
+    concerned: { addresses: concerned.rows.map((row) => row.address), domains: [], records: { kind: 'deal', ids: [dealId] } },
+  };
+}
+
+/** Who is on a deal, always in the same order. */
+export async function peopleOn(tx: Tx, dealId: number): Promise<DealPerson[]> {
+  const { rows } = await tx.execute<{ kind: DealPerson['kind']; id: number; role: string }>(
+    sql`SELECT kind, person_id AS id, role FROM deal_people WHERE deal_id = ${dealId} ORDER BY kind, person_id`,
+  );
+  return rows;
 }
 
 async function namesOn(tx: Tx, dealId: number): Promise<string> {

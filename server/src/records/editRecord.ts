@@ -13,12 +13,22 @@ import { currentValues } from './currentValues';
 import { normaliseOwn } from './ownFields';
 import { normaliseDeal, readAddresses, readDomains } from './readValues';
 import { idOfAccount, idOfMember } from './idsByName';
+import type { FieldChange } from './recordLog';
 import { changesBetween, noteChanges, noteCreated } from './recordLog';
 
 type Values = Record<string, string>;
 
 const wrong = (field: string, sentence: string): Refusal =>
   new Refusal('unfit', 'bad-input', `${sentence} Nothing was changed.`, { [field]: sentence });
+
+export interface EditedRecord {
+  id: number;
+  name: string;
+  /** What differs now from what it said before. */
+  changes: FieldChange[];
+  /** Whose mail it concerns. */
+  concerned: Concerned;
+}
 
 /**
  * Creates a record, or changes the fields that are named, each as text in the form that files have. Every change is noted with before and after.
@@ -33,7 +43,7 @@ export async function editRecord(
   id: number | null,
   given: Values,
   rulebook: CompiledRulebook,
-): Promise<{ id: number; concerned: Concerned } | Refusal> {
+): Promise<EditedRecord | Refusal> {
   const own = await ownFields(tx, kind);
   const known = new Set([...RECORD_FIELDS[kind].map((field) => field.name), ...own.map((field) => field.key)]);
   const strange = Object.keys(given).find((field) => !known.has(field));
@@ -59,9 +69,10 @@ export async function editRecord(
     if (isRefusal(circle)) return circle;
   }
   const after = (await currentValues(tx, kind, [recordId])).get(recordId) ?? {};
-  if (before) await noteChanges(tx, userId, kind, recordId, changesBetween(before, after));
+  const changes = changesBetween(before ?? {}, after);
+  if (before) await noteChanges(tx, userId, kind, recordId, changes);
   else await noteCreated(tx, userId, { kind, id: recordId, name: row.values.name ?? '' });
-  return { id: recordId, concerned: concernedBy(kind, recordId, before ?? {}, after) };
+  return { id: recordId, name: after.name ?? '', changes, concerned: concernedBy(kind, recordId, before ?? {}, after) };
 }
 
 /** A stage says whether a deal is open; a deal that closes today closes today. */

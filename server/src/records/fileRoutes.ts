@@ -9,7 +9,9 @@ import type { Services } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { contactsAsVcards, listAsCsv, recordsAsCsv } from './exportRecords';
 import { RECORD_FIELDS } from './fields';
+import { noteStep } from '../base/undoLog';
 import { applyImport } from './import/applyImport';
+import { undoImport } from './import/undoImport';
 import type { ImportPlan } from './import/planImport';
 import { planImport } from './import/planImport';
 
@@ -62,7 +64,11 @@ export const recordFileRoutes: Pick<Handlers, 'previewRecords' | 'importRecords'
       const plan = await planImport(tx, params.kind, table, body.mapping, compiled);
       if (plan.columns.length === 0 || !plan.columns.some((column) => column.field === 'name'))
         return new Refusal('unfit', 'bad-file', plan.bad[0]?.reason ?? 'The file cannot be read.');
-      return { preview: previewOf(plan, true), concerned: await applyImport(tx, plan, user.id) };
+      const { created, updated, concerned } = await applyImport(tx, plan, user.id);
+      const count = created.length + updated.length;
+      const summary = `Imported ${count} ${count === 1 ? params.kind : `${params.kind}s`} from a file`;
+      const step = { summary, payload: { kind: params.kind, created, updated } };
+      return { preview: { ...previewOf(plan, true), undo: count > 0 ? await noteStep(tx, user.id, undoImport, step) : null }, concerned };
     });
     if (isRefusal(result)) return result;
     const { preview, concerned } = result;

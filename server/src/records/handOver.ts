@@ -4,6 +4,15 @@ import type { Tx } from '../base/db/database';
 import { notFound, Refusal } from '../base/refusal';
 import type { Concerned } from '../base/concerned';
 
+/** Records that changed hands. */
+export interface HandedOver {
+  ids: number[];
+  /** Who owned each. */
+  before: { id: number; owner: number | null }[];
+  /** Whose mail it concerns. */
+  concerned: Concerned;
+}
+
 /**
  * Gives records of a kind to another member as one step: those named, or all that one member owns.
  *
@@ -14,7 +23,7 @@ export async function handOver(
   userId: number,
   kind: RecordKind,
   { from, ids, to }: { from: number | null; ids: readonly number[]; to: number | null },
-): Promise<{ ids: number[]; concerned: Concerned } | Refusal> {
+): Promise<HandedOver | Refusal> {
   if (from === null && ids.length === 0)
     return new Refusal('unfit', 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
   if (to !== null) {
@@ -23,11 +32,11 @@ export async function handOver(
   }
   const table = sql.identifier(`${kind}s`);
   const these = from === null ? sql`t.id = ANY(${sql.param([...ids])}::bigint[])` : sql`t.owner_id = ${from}`;
-  const { rows } = await tx.execute<{ id: number }>(sql`
-    WITH before AS (SELECT t.id, u.email FROM ${table} t LEFT JOIN users u ON u.id = t.owner_id WHERE ${these} AND t.owner_id IS DISTINCT FROM ${to}::bigint),
-      given AS (UPDATE ${table} t SET owner_id = ${to}::bigint FROM before b WHERE b.id = t.id RETURNING t.id),
+  const { rows } = await tx.execute<{ id: number; owner: number | null }>(sql`
+    WITH before AS (SELECT t.id, t.owner_id AS owner, u.email FROM ${table} t LEFT JOIN users u ON u.id = t.owner_id WHERE ${these} AND t.owner_id IS DISTINCT FROM ${to}::bigint),
+      given AS (UPDATE ${table} t SET owner_id = ${to}::bigint FROM before b WHERE b.id = t.id RETURNING t.id, b.owner),
       noted AS (INSERT INTO record_changes (kind, record_id, user_id, field, before, after) SELECT ${kind}, b.id, ${userId}::bigint, 'owner', coalesce(b.email, ''), coalesce((SELECT email FROM users WHERE id = ${to}), '') FROM before b)
-    SELECT id FROM given ORDER BY id`);
+    SELECT id, owner FROM given ORDER BY id`);
   const given = rows.map((row) => row.id);
-  return { ids: given, concerned: { addresses: [], domains: [], records: { kind, ids: given } } };
+  return { ids: given, before: rows, concerned: { addresses: [], domains: [], records: { kind, ids: given } } };
 }

@@ -2,12 +2,17 @@ import { isRefusal } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import { decideFor } from '../base/concerned';
 import type { Handlers } from '../base/handler';
+import { noteStep } from '../base/undoLog';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { setDealPeople } from './dealPeople';
 import { editRecord } from './editRecord';
 import { handOver } from './handOver';
 import { recordDetail } from './recordDetail';
 import { recordList } from './recordList';
+import { undoCreate } from './undoCreate';
+import { undoDealPeople } from './undoDealPeople';
+import { editStep, undoEdit } from './undoEdit';
+import { undoHandOver } from './undoHandOver';
 
 export const recordRoutes: Pick<
   Handlers,
@@ -22,25 +27,34 @@ export const recordRoutes: Pick<
 
   createRecord: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    const result = await services.database.as(user.id, (tx) => editRecord(tx, user.id, params.kind, null, body.values, compiled));
+    const result = await services.database.as(user.id, async (tx) => {
+      const created = await editRecord(tx, user.id, params.kind, null, body.values, compiled);
+      if (isRefusal(created)) return created;
+      const { id, name, concerned } = created;
+      const step = { summary: `Created the ${params.kind} ${name}`, payload: { kind: params.kind, id } };
+      return { id, concerned, undo: await noteStep(tx, user.id, undoCreate, step) };
+    });
     if (isRefusal(result)) return result;
-    const { id, concerned } = result;
+    const { id, undo, concerned } = result;
     await decideFor(services, concerned);
-    return { id };
+    return { id, undo };
   },
 
   editRecord: async ({ user, params, body, services }) => {
+    const { kind, id } = params;
     const { compiled } = await liveRulebook(services.database);
     const result = await services.database.as(user.id, async (tx) => {
-      const edited = await editRecord(tx, user.id, params.kind, params.id, body.values, compiled);
+      const edited = await editRecord(tx, user.id, kind, id, body.values, compiled);
       if (isRefusal(edited)) return edited;
-      const detail = await recordDetail(tx, params.kind, params.id, compiled);
-      return isRefusal(detail) ? detail : { detail, concerned: edited.concerned };
+      const detail = await recordDetail(tx, kind, id, compiled);
+      if (isRefusal(detail)) return detail;
+      const { name, changes, concerned } = edited;
+      const undo = changes.length > 0 ? await noteStep(tx, user.id, undoEdit, editStep(kind, id, name, changes)) : null;
+      return { detail: { ...detail, undo }, concerned };
     });
     if (isRefusal(result)) return result;
-    const { detail, concerned } = result;
-    await decideFor(services, concerned);
-    return detail;
+    await decideFor(services, result.concerned);
+    return result.detail;
   },
 
   recordChanges: async ({ user, params, services }) => {
@@ -53,24 +67,36 @@ export const recordRoutes: Pick<
   },
 
   handOver: async ({ user, params, body, services }) => {
-    const result = await services.database.as(user.id, (tx) => handOver(tx, user.id, params.kind, body));
+    const { kind } = params;
+    const result = await services.database.as(user.id, async (tx) => {
+      const handed = await handOver(tx, user.id, kind, body);
+      if (isRefusal(handed)) return handed;
+      const { ids, before, concerned } = handed;
+      if (ids.length === 0) return { ids, concerned, undo: null };
+      const summary = `Handed over ${ids.length} ${ids.length === 1 ? kind : `${kind}s`}`;
+      const undo = await noteStep(tx, user.id, undoHandOver, { summary, payload: { kind, to: body.to, records: before } });
+      return { ids, concerned, undo };
+    });
     if (isRefusal(result)) return result;
-    const { ids, concerned } = result;
+    const { ids, undo, concerned } = result;
     await decideFor(services, concerned);
-    return { ids };
+    return { ids, undo };
   },
 
   setDealPeople: async ({ user, params, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
     const result = await services.database.as(user.id, async (tx) => {
-      const changed = await setDealPeople(tx, user.id, params.id, body.people);
-      if (isRefusal(changed)) return changed;
+      const set = await setDealPeople(tx, user.id, params.id, body.people);
+      if (isRefusal(set)) return set;
       const detail = await recordDetail(tx, 'deal', params.id, compiled);
-      return isRefusal(detail) ? detail : { detail, concerned: changed };
+      if (isRefusal(detail)) return detail;
+      const { before, after, concerned } = set;
+      const isSame = JSON.stringify(before) === JSON.stringify(after);
+      const step = { summary: `Changed who is on ${detail.name}`, payload: { dealId: params.id, before, after } };
+      return { detail: { ...detail, undo: isSame ? null : await noteStep(tx, user.id, undoDealPeople, step) }, concerned };
     });
     if (isRefusal(result)) return result;
-    const { detail, concerned } = result;
-    await decideFor(services, concerned);
-    return detail;
+    await decideFor(services, result.concerned);
+    return result.detail;
   },
 };

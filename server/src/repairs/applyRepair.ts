@@ -15,6 +15,8 @@ import { offerFor } from './offer';
 import { repairWords } from './repairWords';
 import { addSecondAddresses } from './secondAddresses';
 import { startRecords } from './startRecords';
+import { noteStep } from '../base/undoLog';
+import { undoRepairStep } from './undoRepairStep';
 
 type Order = z.output<typeof repairRequest>;
 interface Deed {
@@ -64,6 +66,7 @@ export async function applyRepair(services: Services, user: User, order: Order):
     await tx.execute(
       sql`UPDATE repairs SET summary = ${summary}, addresses = ${JSON.stringify(second)}::jsonb, created = ${JSON.stringify(started.records.map(({ kind, id }) => ({ kind, id })))}::jsonb WHERE id = ${repairId}`,
     );
+    await noteStep(tx, user.id, undoRepairStep, { summary, payload: { repairId } });
     const activity = await dealActivity(tx, conversations);
     const decided = await decideConversations(tx, blobs, conversations, inForce);
     const othersFollow = await letScoresFollow(tx, activity, conversations, inForce);

@@ -1,11 +1,11 @@
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { RecordKind, RepairUndone, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { decideUnsealed } from '../decision/decideConversations';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
-import { whatDependsOn } from '../records/whatDependsOn';
+import { detach, removeCreated } from '../records/removeCreated';
+import { markUndone } from '../base/undoLog';
 import type { Services } from '../base/services';
 import { dealActivity, letScoresFollow } from './followScores';
 import { conversationsWith, removeSecondAddresses } from './secondAddresses';
@@ -43,6 +43,7 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     const taken = await removeSecondAddresses(tx, user.id, repair.addresses);
     const touched = [...(await detach(tx, gone)), ...(await conversationsWith(tx, taken))];
     await tx.execute(sql`UPDATE repairs SET undone_at = now() WHERE id = ${repairId}`);
+    await markUndone(tx, user.id, 'repair', { repairId });
     const conversations = [...new Set([...freed, ...(touched.length <= AT_ONCE ? touched : [])])];
     await tx.execute(
       sql`UPDATE emails SET decided_at = NULL WHERE conversation_id = ANY(${sql.param([...new Set([...conversations, ...touched])])}::bigint[])`,
@@ -55,34 +56,4 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
   const { pending, ...undone } = result;
   if (pending) await jobs.decidePending();
   return undone;
-}
-
-/** Removes created records on which nothing else depends; people first, since accounts depend on them. @returns those that stay */
-async function removeCreated(tx: Tx, created: readonly { kind: RecordKind; id: number }[]): Promise<RepairUndone['kept']> {
-  const kept: RepairUndone['kept'] = [];
-  for (const kind of ['deal', 'contact', 'lead', 'account'] as const) {
-    for (const { id } of created.filter((item) => item.kind === kind)) {
-      const table = sql.identifier(`${kind}s`);
-      const { rows } = await tx.execute<{ name: string; because: string | null }>(sql`
-        SELECT t.name, ${whatDependsOn(kind, { filings: false, made: 1 })} AS because
-        FROM ${table} t WHERE t.id = ${id}`);
-      const [row] = rows;
-      if (!row) continue;
-      if (row.because !== null) kept.push({ kind, id, name: row.name, because: row.because });
-      else {
-        await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`);
-        await tx.execute(sql`DELETE FROM ${table} WHERE id = ${id}`);
-      }
-    }
-  }
-  return kept;
-}
-
-/** Takes what is filed under removed records off them. @returns its conversations */
-async function detach(tx: Tx, gone: readonly { kind: RecordKind; id: number }[]): Promise<number[]> {
-  if (gone.length === 0) return [];
-  const { rows } = await tx.execute<{ id: number }>(sql`
-    WITH freed AS (DELETE FROM filings f USING json_to_recordset(${JSON.stringify(gone)}::json) AS g(kind text, id bigint) WHERE f.kind = g.kind AND f.record_id = g.id RETURNING f.email_id)
-    SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
-  return rows.map((row) => row.id);
 }

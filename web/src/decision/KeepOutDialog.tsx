@@ -1,4 +1,4 @@
-import type { KeepOutRequest, UndoStep } from '@fulvet/contract';
+import type { KeepOutRequest } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call } from '../api/call';
@@ -6,6 +6,7 @@ import { useRefreshAll } from '../api/queries';
 import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 import { count, counted } from '../parts/numbers';
 
 /** Keeps out a domain or an address: its effect in numbers first, undo after. */
@@ -22,17 +23,13 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
     queryKey: ['keep-out-preview', kind, request.value, effect],
     queryFn: ({ signal }) => call('previewKeepOut', { body: { kind, value: request.value, effect } }, signal),
   });
-  const undo = async (step: UndoStep): Promise<void> => {
-    await call('undo', { id: step.id });
-    await refresh();
-    notice(`Undone: ${step.summary}. Its emails were decided again.`);
-  };
+  const undo = useUndo();
   const keepOut = useMutation({
     mutationFn: () => call('keepOut', { body: request }),
     onSuccess: async (result) => {
       await refresh();
       onClose();
-      notice(`${request.value} is kept out. ${counted(result.changed, 'email')} changed.`, { label: 'Undo', run: () => undo(result.undo) });
+      notice(`${request.value} is kept out. ${counted(result.changed, 'email')} changed.`, undo(result.undo));
     },
   });
   const p = preview.data;

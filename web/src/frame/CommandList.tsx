@@ -46,6 +46,7 @@ const PAGES: Entry[] = [
   ['Log', '/log'],
   ['Team', '/team'],
   ['What holds for the workspace', '/workspace'],
+  ['What you can undo', '/undo'],
   ['Your account', '/account'],
 ].map(([label = '', to = '']) => ({ key: to, group: 'Pages', label, detail: '', to }));
 const REP_PAGES = new Set([
@@ -66,6 +67,7 @@ const REP_PAGES = new Set([
   '/sharing',
   '/log',
   '/team',
+  '/undo',
   '/account',
 ]);
 

@@ -162,6 +162,9 @@ function Below({ user }: { user: User }) {
         <NavLink to="/log" className={link}>
           Log
         </NavLink>
+        <NavLink to="/undo" className={link}>
+          Undo
+        </NavLink>
         <NavLink to="/team" className={link}>
           Team
         </NavLink>

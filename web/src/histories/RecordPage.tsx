@@ -71,7 +71,7 @@ function Name({ record, editable }: { record: RecordDetail; editable: boolean })
   const edit = useEditRecord(record);
   const save = (name: string): void => {
     setOpen(false);
-    if (name && name !== record.name) edit.mutate({ values: { name }, before: { name: record.name } });
+    if (name && name !== record.name) edit.mutate({ name });
   };
   return (
     <div className="mb-4">

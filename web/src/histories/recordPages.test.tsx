@@ -51,7 +51,7 @@ describe('the lists of records', () => {
   });
 
   test('begin a record by hand, and lead to it', async () => {
-    const page = openPage('/histories/account', answers({ createRecord: { id: 9 } }));
+    const page = openPage('/histories/account', answers({ createRecord: { id: 9, undo: 1 } }));
     await page.user.click(await screen.findByRole('button', { name: 'New …' }));
     const dialog = await screen.findByRole('dialog');
     await page.user.type(within(dialog).getByLabelText('Name'), 'Reef North');

@@ -8,6 +8,7 @@ import { useRecordSetup, useRefreshAll } from '../api/queries';
 import { Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 import { count, counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { quietDays } from './recordColumns';
@@ -19,6 +20,7 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
   const client = useQueryClient();
   const refresh = useRefreshAll();
   const notice = useNotice();
+  const undo = useUndo();
   const setup = useRecordSetup();
   const [error, setError] = useState<unknown>(null);
   const [over, setOver] = useState<string | null>(null);
@@ -31,9 +33,10 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
   if (deals.isPending || setup.isPending) return <Waiting what="Laying out the deals" />;
   const rows = deals.data?.records ?? [];
   const stages = stagesOf(setup.data?.stages ?? [], rows, filter.open ?? '');
-  const put = async (row: RecordRow, stage: string): Promise<void> => {
-    await call('editRecord', { kind: 'deal', id: row.id, body: { values: { stage } } });
+  const put = async (row: RecordRow, stage: string): Promise<number | null> => {
+    const { undo: step } = await call('editRecord', { kind: 'deal', id: row.id, body: { values: { stage } } });
     await refresh();
+    return step;
   };
   const move = (row: RecordRow, stage: string): void => {
     const before = row.stage ?? '';
@@ -45,7 +48,7 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
       (page) => page && { ...page, records: page.records.map((record) => (record.id === row.id ? { ...record, stage } : record)) },
     );
     put(row, stage)
-      .then(() => notice(`${row.name} is at ${stage || 'no stage'}.`, { label: 'Undo', run: () => put(row, before) }))
+      .then((step) => notice(`${row.name} is at ${stage || 'no stage'}.`, undo(step)))
       .catch((failure: unknown) => {
         setError(failure);
         void client.invalidateQueries({ queryKey: key });

@@ -6,6 +6,7 @@ import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Trouble } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
 
@@ -17,15 +18,17 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
   const client = useQueryClient();
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const put = async (people: readonly Wanted[]): Promise<void> => {
+  const undo = useUndo();
+  const put = async (people: readonly Wanted[]): Promise<number | null> => {
     const body = { people: people.flatMap(({ kind, id, role }) => (kind === 'contact' || kind === 'lead' ? [{ kind, id, role }] : [])) };
-    client.setQueryData(['record', 'deal', record.id], await call('setDealPeople', { id: record.id, body }));
+    const deal = await call('setDealPeople', { id: record.id, body });
+    client.setQueryData(['record', 'deal', record.id], deal);
     await refresh();
+    return deal.undo;
   };
-  const before = record.people;
   const save = useMutation({
     mutationFn: (people: readonly Wanted[]) => put(people),
-    onSuccess: () => notice('Saved. Mail of these people is decided again.', { label: 'Undo', run: () => put(before) }),
+    onSuccess: (step) => notice('Saved. Mail of these people is decided again.', undo(step)),
   });
   return (
     <section className="mt-4 border-t border-line pt-2" aria-label="People">

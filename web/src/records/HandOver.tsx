@@ -4,6 +4,7 @@ import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Choice } from '../parts/Choice';
 import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 
@@ -11,20 +12,14 @@ import { KIND_LABELS } from '../parts/people';
 export function HandOver({ kind, from, members }: { kind: RecordKind; from: number; members: readonly TeamMember[] }) {
   const refresh = useRefreshAll();
   const notice = useNotice();
+  const undo = useUndo();
   const owner = members.find((member) => member.id === from);
   const give = useMutation({
     mutationFn: (to: TeamMember) => call('handOver', { kind, body: { from, to: to.id } }),
-    onSuccess: async ({ ids }, to) => {
+    onSuccess: async ({ ids, undo: step }, to) => {
       await refresh();
       const { one, many } = KIND_LABELS[kind];
-      notice(`${to.name} owns ${counted(ids.length, one.toLowerCase(), many.toLowerCase())} more.`, {
-        label: 'Undo',
-        run: async () => {
-          await call('handOver', { kind, body: { ids, to: from } });
-          await refresh();
-          notice(`They are ${owner?.name ?? 'the owner before'}’s again.`);
-        },
-      });
+      notice(`${to.name} owns ${counted(ids.length, one.toLowerCase(), many.toLowerCase())} more.`, undo(step));
     },
     onError: (error) => notice(error.message),
   });

@@ -7,6 +7,7 @@ import { useRecordSetup, useRefreshAll, useTeam } from '../api/queries';
 import { TextInput, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
 import { Select } from '../parts/Select';
@@ -16,13 +17,14 @@ export function useEditRecord({ kind, id }: Pick<RecordDetail, 'kind' | 'id'>) {
   const client = useQueryClient();
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const save = async (values: Record<string, string>): Promise<void> => {
-    client.setQueryData(['record', kind, id], await call('editRecord', { kind, id, body: { values } }));
-    await refresh();
-  };
+  const undo = useUndo();
   return useMutation({
-    mutationFn: ({ values }: { values: Record<string, string>; before: Record<string, string> }) => save(values),
-    onSuccess: (_, { before }) => notice('Saved.', { label: 'Undo', run: () => save(before) }),
+    mutationFn: (values: Record<string, string>) => call('editRecord', { kind, id, body: { values } }),
+    onSuccess: async (record) => {
+      client.setQueryData(['record', kind, id], record);
+      await refresh();
+      notice('Saved.', undo(record.undo));
+    },
   });
 }
 
@@ -32,7 +34,7 @@ export function RecordFields({ record, editable }: { record: RecordDetail; edita
   const [open, setOpen] = useState<string | null>(null);
   const save = (field: RecordFieldValue, value: string): void => {
     setOpen(null);
-    if (value !== field.value) edit.mutate({ values: { [field.key]: value }, before: { [field.key]: field.value } });
+    if (value !== field.value) edit.mutate({ [field.key]: value });
   };
   return (
     <>

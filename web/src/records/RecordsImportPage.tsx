@@ -6,6 +6,7 @@ import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Button, Page, Trouble, Waiting } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 import { count, counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 import { isKind } from '../parts/people';
@@ -24,6 +25,7 @@ function Import({ kind }: { kind: RecordKind }) {
   const picker = useRef<HTMLInputElement>(null);
   const refresh = useRefreshAll();
   const notice = useNotice();
+  const undo = useUndo();
   const format = file && /^\ufeff?\s*BEGIN:VCARD/i.test(file.text) ? ('vcard' as const) : ('csv' as const);
   const request = { format, text: file?.text ?? '', mapping };
   const preview = useQuery({
@@ -37,7 +39,10 @@ function Import({ kind }: { kind: RecordKind }) {
     onSuccess: async (result) => {
       setDone(result);
       await refresh();
-      notice(`${count(result.counts.create)} created, ${count(result.counts.update)} updated. Their past mail is being filed.`);
+      notice(
+        `${count(result.counts.create)} created, ${count(result.counts.update)} updated. Their past mail is being filed.`,
+        undo(result.undo),
+      );
     },
   });
   const take = async (chosen: File | undefined): Promise<void> => {

@@ -41,7 +41,10 @@ describe('the import of records', () => {
   });
 
   test('is confirmed by a button that says how many, and then leads to them', async () => {
-    const page = openPage('/histories/account/import', answers({ importRecords: { ...preview, done: true, warnings: [], bad: [] } }));
+    const page = openPage(
+      '/histories/account/import',
+      answers({ importRecords: { ...preview, done: true, warnings: [], bad: [], undo: 4 } }),
+    );
     await page.user.upload(await screen.findByLabelText('File of records'), file());
     await page.user.click(await screen.findByRole('button', { name: 'Import 3 accounts' }));
     await screen.findByText('2 created, 1 updated. Their past mail is being filed.');

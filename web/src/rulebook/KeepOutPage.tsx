@@ -209,7 +209,7 @@ function Steps() {
       notice(`Undone. ${count(result.changed)} emails changed.`);
     },
   });
-  const open = steps.data?.steps.filter((step) => !step.undone).slice(0, 5) ?? [];
+  const open = steps.data?.steps.filter((step) => step.kind === 'keepOut' && !step.undone).slice(0, 5) ?? [];
   if (open.length === 0) return null;
   return (
     <section className="mt-5" aria-label="Steps that can be undone">

@@ -76,7 +76,7 @@ async function madeOf(tx: Tx, span: SpanEmails, kind: MadeRecord['kind'], withou
       : sql`SELECT address FROM person_addresses WHERE kind = ${kind} AND person_id = t.id`;
   const { rows } = await tx.execute<Row>(sql`
     SELECT t.id, t.origin_email_id AS email_id, ARRAY(${via}) AS via FROM ${sql.identifier(`${kind}s`)} t JOIN emails e ON e.id = t.origin_email_id
-    WHERE t.origin_rule IS DISTINCT FROM ${BY_HAND} AND ${span.where} AND ${whatDependsOn(kind, { filings: false, made: 0, without })} IS NULL ORDER BY t.id`);
+    WHERE t.origin_rule IS DISTINCT FROM ${BY_HAND} AND ${span.where} AND ${whatDependsOn(kind, { filings: false, without })} IS NULL ORDER BY t.id`);
   return rows.flatMap(({ id, email_id: emailId, via: [first, ...more] }) =>
     first !== undefined && more.length === 0 && span.isInSpan(emailId) ? [{ kind, id, via: first, emailId }] : [],
   );

@@ -20,7 +20,7 @@ export async function takeBackMade(tx: Tx, runId: number, made: CreatedAgain): P
     const table = sql.identifier(`${kind}s`);
     const ids = made.gone().flatMap((record) => (record.kind === kind ? [record.id] : []));
     const { rows } = await tx.execute<{ id: number }>(
-      sql`SELECT t.id FROM ${table} t WHERE t.id = ANY(${sql.param(ids)}::bigint[]) AND ${whatDependsOn(kind, { filings: true, made: 0 })} IS NULL`,
+      sql`SELECT t.id FROM ${table} t WHERE t.id = ANY(${sql.param(ids)}::bigint[]) AND ${whatDependsOn(kind, { filings: true })} IS NULL`,
     );
     const free = rows.map((row) => row.id);
     await tx.execute(sql`INSERT INTO run_taken_back (run_id, kind, record_id, gone, stood) SELECT ${runId}::bigint, ${kind}, t.id, true, ${asItStands(kind)}

@@ -117,7 +117,7 @@ async function removeCreated(tx: Tx, runId: number): Promise<UndoReport['kept']>
   for (const kind of MADE_KINDS) {
     const table = sql.identifier(`${kind}s`);
     const { rows } = await tx.execute<{ id: number; name: string; because: string | null }>(sql`
-      SELECT t.id, t.name, ${whatDependsOn(kind, { filings: true, made: 0 })} AS because
+      SELECT t.id, t.name, ${whatDependsOn(kind, { filings: true })} AS because
       FROM run_created r JOIN ${table} t ON t.id = r.record_id WHERE r.run_id = ${runId} AND r.kind = ${kind}`);
     const free = rows.filter((row) => row.because === null).map((row) => row.id);
     await removeRecords(tx, kind, free);

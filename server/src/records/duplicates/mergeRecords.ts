@@ -1,3 +1,4 @@
+import { markUndone } from '../../base/undoLog';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import type { User } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
@@ -212,6 +213,7 @@ export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ 
   const united = (await currentValues(tx, kind, [keptId])).get(keptId);
   await putBack(tx, kind, keptId, goneId, stood);
   await tx.execute(sql`UPDATE merges SET undone_at = now() WHERE id = ${mergeId}`);
+  await markUndone(tx, user.id, 'merge', { mergeId });
   await noteChanges(tx, user.id, kind, keptId, [{ field: 'record', before: 'merged', after: 'parted again' }]);
   return { mail: { ...ledTo(kind, [united]), records: { kind, ids: [keptId, goneId] } } };
 }

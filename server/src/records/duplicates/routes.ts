@@ -9,6 +9,8 @@ import { liveRulebook } from '../../rulebook/liveRulebook';
 import { demandSeen } from '../seenRecords';
 import { duplicatesOf } from './duplicatesOf';
 import { mergeRecords, undoMerge } from './mergeRecords';
+import { undoMergeStep } from './undoMergeStep';
+import { noteStep } from '../../base/undoLog';
 
 async function mergesWhere(tx: Tx, where: SQL, limit: number): Promise<Merge[]> {
   const { rows } = await tx.execute<{
@@ -65,7 +67,13 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
     const refused = await database.as(user.id, (tx) => demandSeen(tx, both));
     if (isRefusal(refused)) return refused;
     const { compiled } = await liveRulebook(database);
-    const result = await database.work((tx) => mergeRecords(tx, user, params.kind, params.id, body, compiled));
+    const result = await database.work(async (tx) => {
+      const merged = await mergeRecords(tx, user, params.kind, params.id, body, compiled);
+      if (isRefusal(merged)) return merged;
+      const { goneName, keptName } = await mergeById(tx, merged.id);
+      await noteStep(tx, user.id, undoMergeStep, { summary: `Merged ${goneName} into ${keptName}`, payload: { mergeId: merged.id } });
+      return merged;
+    });
     if (isRefusal(result)) return result;
     const { id, mail } = result;
     if (concernsMail(mail)) await jobs.decideConcerned(mail);

@@ -164,11 +164,15 @@ async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: reado
   const quoted = sql.param(addresses.map((address) => containing(`"${address}"`)));
   for (const aside of ['run_taken_back', 'sealed_records'])
     await tx.execute(sql`DELETE FROM ${sql.identifier(aside)} WHERE stood::text ILIKE ANY(${quoted}::text[])`);
+  // What an edit said before and after: such a step cannot be undone any more.
+  await tx.execute(
+    sql`DELETE FROM undo_log WHERE payload::text ILIKE ANY(${sql.param(tracesOf({ addresses, names }).map(containing))}::text[])`,
+  );
   const redact = redactor({ addresses, names });
   const likes = sql.param(tracesOf({ addresses, names }).map(containing));
   for (const [table, column] of [
     ['repairs', 'summary'],
-    ['undo_steps', 'summary'],
+    ['undo_log', 'summary'],
     ['access_requests', 'note'],
     ['merges', 'gone_name'],
   ] as const) {

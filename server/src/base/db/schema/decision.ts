@@ -39,18 +39,6 @@ export const ownKeepOuts = pgTable(
   ],
 );
 
-/** A keep-out that can be taken back as one step. */
-export const undoSteps = pgTable('undo_steps', {
-  id: id(),
-  userId: ref()
-    .notNull()
-    .references(() => users.id),
-  summary: text().notNull(),
-  entryId: text().notNull(),
-  createdAt: moment().notNull().defaultNow(),
-  undoneAt: moment(),
-});
-
 /** A run over stored mail with the rulebook in force. */
 export const decideRuns = pgTable(
   'decide_runs',

@@ -9,3 +9,4 @@ export * from './workspace';
 export * from './recordWork';
 export * from './repairs';
 export * from './sharing';
+export * from './undo';

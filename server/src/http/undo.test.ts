@@ -1,0 +1,177 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import type { Answer, Crew, TestServer } from '../testing/testServer';
+import { importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+
+let server: TestServer;
+let crew: Crew;
+const as =
+  (who: keyof Crew['tokens']) =>
+  (method: string, path: string, body?: unknown): Promise<Answer> =>
+    server.call(method, `/${path.replace(/^\//, '')}`, { token: crew.tokens[who], ...(body === undefined ? {} : { body }) });
+let admin: ReturnType<typeof as>;
+let rep: ReturnType<typeof as>;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  [admin, rep] = [as('admin'), as('rep')];
+  await admin('POST', '/records/account/import', { text: 'name,domains\nHarbour Oriel,harbour.example\nReef North,reef.example\n' });
+  await admin('POST', '/records/contact/import', {
+    text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\nJo Lund,jo@harbour.example,Harbour Oriel\nKim Aster,kim@reef.example,Reef North\n',
+  });
+  await admin('POST', '/records/lead/import', { text: 'name,emails,company\nUna Tor,una@tor.example,Tor\n' });
+  await admin('POST', '/records/deal/import', { text: 'code,name,account,people\nQH-1,Gauges,Harbour Oriel,ida@harbour.example\n' });
+  await importMail(server, crew.tokens.admin, 'rep@quillmere.example', {
+    'rep.mbox': mbox([{ id: 'one', from: 'ida@harbour.example', to: 'rep@quillmere.example', subject: 'Gauges' }]),
+  });
+});
+afterAll(() => server.remove());
+
+const TABLES: Record<string, string> = {
+  accounts: `to_jsonb(t) - 'created_at'`,
+  contacts: `to_jsonb(t) - 'created_at'`,
+  leads: `to_jsonb(t) - 'created_at'`,
+  deals: `to_jsonb(t) - 'created_at'`,
+  person_addresses: 'to_jsonb(t)',
+  account_domains: 'to_jsonb(t)',
+  contact_accounts: 'to_jsonb(t)',
+  deal_people: 'to_jsonb(t)',
+};
+
+/** The records, table by table; what their log says is no part of it, since undoing is noted, too. */
+async function records(): Promise<Record<string, string[]>> {
+  const found: Record<string, string[]> = {};
+  for (const [table, row] of Object.entries(TABLES))
+    found[table] = (await owner(server.ownerUrl, `SELECT (${row})::text AS row FROM ${table} t ORDER BY 1`)).map((item) =>
+      String(item.row),
+    );
+  return found;
+}
+const idOf = async (kind: string, name: string): Promise<number> =>
+  Number((await owner(server.ownerUrl, `SELECT id::int AS id FROM ${kind}s WHERE name = $1`, [name]))[0]?.id);
+const anyOf = async (kind: string, at: number): Promise<number> => {
+  const rows = await owner(server.ownerUrl, `SELECT id::int AS id FROM ${kind}s ORDER BY id`);
+  return Number(rows[at % rows.length]?.id);
+};
+
+/** Steps by chance; each gives the step that it left, or null where it was refused or changed nothing. */
+const STEPS: Record<string, (at: number) => Promise<number | null>> = {
+  rename: async (at) =>
+    (await admin('PUT', `/records/contact/${await anyOf('contact', at)}`, { values: { name: `Renamed ${at}` } })).json.undo ?? null,
+  move: async (at) =>
+    (
+      await admin('PUT', `/records/contact/${await anyOf('contact', at)}`, {
+        values: { account: ['Harbour Oriel', 'Reef North', ''][at % 3] },
+      })
+    ).json.undo ?? null,
+  address: async (at) =>
+    (
+      await admin('PUT', `/records/contact/${await anyOf('contact', at)}`, {
+        values: { emails: `new${at}@harbour.example; b${at}@x.example` },
+      })
+    ).json.undo ?? null,
+  domain: async (at) =>
+    (await admin('PUT', `/records/account/${await anyOf('account', at)}`, { values: { domains: `d${at}.example` } })).json.undo ?? null,
+  close: async (at) =>
+    (
+      await admin('PUT', `/records/deal/${await anyOf('deal', at)}`, {
+        values: { open: at % 2 ? 'no' : 'yes', amount: String(at), currency: 'EUR' },
+      })
+    ).json.undo ?? null,
+  create: async (at) =>
+    (await admin('POST', '/records/contact', { values: { name: `New ${at}`, emails: `made${at}@made.example`, account: 'Reef North' } }))
+      .json.undo ?? null,
+  createDeal: async (at) =>
+    (await admin('POST', '/records/deal', { values: { name: `Deal ${at}`, account: 'Reef North', people: 'kim@reef.example' } })).json
+      .undo ?? null,
+  handOver: async (at) =>
+    (
+      await admin('POST', '/records/contact/hand-over', {
+        ids: [await anyOf('contact', at), await anyOf('contact', at + 1)],
+        to: crew.ids.other,
+      })
+    ).json.undo ?? null,
+  people: async (at) =>
+    (
+      await admin('PUT', `/deals/${await anyOf('deal', at)}/people`, {
+        people: [{ kind: 'contact', id: await anyOf('contact', at), role: `role ${at}` }],
+      })
+    ).json.undo ?? null,
+  importFile: async (at) =>
+    (
+      await admin('POST', '/records/contact/import', {
+        text: `name,emails,title\nIda Brandt,ida@harbour.example,Title ${at}\nFiled ${at},filed${at}@file.example,Keeper\n`,
+      })
+    ).json.undo ?? null,
+  merge: async (at) => {
+    const [kept, gone] = [await anyOf('contact', at), await anyOf('contact', at + 1)];
+    const { status } = await admin('POST', `/merge/contact/${kept}`, { gone, take: [] });
+    return status === 200 ? (await admin('GET', '/undo')).json.steps[0].id : null;
+  },
+};
+
+test('any steps, undone in reverse, leave the records as they were, table by table', async () => {
+  const step = fc.tuple(fc.constantFrom(...Object.keys(STEPS)), fc.integer({ min: 0, max: 9999 }));
+  await fc.assert(
+    fc.asyncProperty(fc.array(step, { minLength: 1, maxLength: 8 }), async (steps) => {
+      const before = await records();
+      const done: number[] = [];
+      for (const [name, at] of steps) {
+        const id = await STEPS[name]?.(at);
+        if (id) done.push(id);
+      }
+      for (const id of done.reverse()) {
+        const { status, json } = await admin('POST', `/undo/${id}`);
+        expect([status, json.kept ?? json]).toEqual([200, []]);
+      }
+      expect(await records()).toEqual(before);
+    }),
+    { numRuns: 12 },
+  );
+});
+
+describe('a step', () => {
+  test('is listed for who did it alone, and undone once', async () => {
+    const id = await idOf('contact', 'Ida Brandt');
+    const { undo } = (await admin('PUT', `/records/contact/${id}`, { values: { title: 'Pilot' } })).json;
+    const [latest] = (await admin('GET', '/undo')).json.steps;
+    expect(latest).toMatchObject({ id: undo, kind: 'edit', summary: 'Changed Ida Brandt: title', by: 'Ada Admin', undone: false });
+    expect((await rep('GET', '/undo')).json.steps.map((step: { id: number }) => step.id)).not.toContain(undo);
+    expect((await rep('POST', `/undo/${undo}`)).status).toBe(404);
+    expect((await admin('POST', `/undo/${undo}`)).status).toBe(200);
+    expect((await admin('POST', `/undo/${undo}`)).json.error.code).toBe('undone-already');
+    expect((await admin('GET', '/undo')).json.steps[0]).toMatchObject({ id: undo, undone: true });
+  });
+
+  test('on which something was built stays, and says so; nothing is changed', async () => {
+    const id = await idOf('contact', 'Ida Brandt');
+    const first = (await admin('PUT', `/records/contact/${id}`, { values: { title: 'First' } })).json.undo;
+    await admin('PUT', `/records/contact/${id}`, { values: { title: 'Second' } });
+    const refused = await admin('POST', `/undo/${first}`);
+    expect([refused.status, refused.json.error.code]).toEqual([409, 'changed-since']);
+    const made = (await admin('POST', '/records/account', { values: { name: 'Built On' } })).json;
+    await admin('POST', '/records/contact', { values: { name: 'Their Keeper', account: 'Built On' } });
+    expect((await admin('POST', `/undo/${made.undo}`)).json.error.message).toContain('people or deals belong to it');
+    expect(await idOf('account', 'Built On')).toBe(made.id);
+  });
+
+  test('of an import takes back what was not touched since, and names the rest', async () => {
+    const { undo } = (
+      await admin('POST', '/records/contact/import', { text: 'name,emails\nOld Hand,old@hand.example\nNew Hand,new@hand.example\n' })
+    ).json;
+    await admin('PUT', `/records/contact/${await idOf('contact', 'Old Hand')}`, { values: { title: 'Keeper' } });
+    expect((await admin('POST', `/undo/${undo}`)).json).toMatchObject({
+      changed: 1,
+      kept: [{ name: 'Old Hand', because: 'it was changed since' }],
+    });
+    expect(await idOf('contact', 'Old Hand')).toBeGreaterThan(0);
+    expect(await idOf('contact', 'New Hand')).toBeNaN();
+  });
+
+  test('keeping out is any administrator’s to undo, and no one else’s', async () => {
+    const { undo } = (await admin('POST', '/keep-out', { kind: 'domain', value: 'loud.example', effect: 'keepOut', note: '' })).json;
+    expect((await rep('POST', `/undo/${undo}`)).status).toBe(404);
+    expect((await admin('POST', `/undo/${undo}`)).status).toBe(200);
+  });
+});

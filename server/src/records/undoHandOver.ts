@@ -1,0 +1,39 @@
+import { recordKind } from '@fulvet/contract';
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import { decideFor } from '../base/concerned';
+import { isRefusal } from '../base/refusal';
+import type { Undoer } from '../base/undoLog';
+import { handOver } from './handOver';
+
+const owner = z.number().nullable();
+const handed = z.object({ kind: recordKind, to: owner, records: z.array(z.object({ id: z.number(), owner })) });
+
+/** Records go back to who owned them; those that changed hands again since stay where they are. */
+export const undoHandOver: Undoer<z.output<typeof handed>> = {
+  kind: 'handOver',
+  payload: handed,
+  undo: async (services, doer, { kind, to, records }) => {
+    const result = await services.database.as(doer.id, async (tx) => {
+      const table = sql.identifier(`${kind}s`);
+      const { rows } = await tx.execute<{ id: number; name: string; theirs: boolean }>(
+        sql`SELECT id, name, owner_id IS NOT DISTINCT FROM ${to}::bigint AS theirs FROM ${table} WHERE id = ANY(${sql.param(records.map(({ id }) => id))}::bigint[])`,
+      );
+      const theirs = new Set(rows.filter((row) => row.theirs).map((row) => row.id));
+      const back: number[] = [];
+      for (const before of new Set(records.map((record) => record.owner))) {
+        const ids = records.filter((record) => record.owner === before && theirs.has(record.id)).map(({ id }) => id);
+        if (ids.length === 0) continue;
+        const given = await handOver(tx, doer.id, kind, { from: null, ids, to: before });
+        if (isRefusal(given)) return given;
+        back.push(...given.ids);
+      }
+      const kept = rows.filter((row) => !row.theirs).map(({ id, name }) => ({ kind, id, name, because: 'it changed hands again since' }));
+      return { back, kept };
+    });
+    if (isRefusal(result)) return result;
+    const { back, kept } = result;
+    await decideFor(services, { addresses: [], domains: [], records: { kind, ids: back } });
+    return { changed: back.length, kept };
+  },
+};

@@ -1,0 +1,63 @@
+import type { UndoKind, UndoStep } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { useUndoSteps } from '../api/queries';
+import { Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
+import { Moment } from '../parts/Moment';
+import { useUndo } from '../parts/useUndo';
+
+/** What undoing a step of each kind does. */
+const EFFECTS: Record<UndoKind, string> = {
+  keepOut: 'takes it off the list, and decides its emails again',
+  edit: 'puts the fields back as they were',
+  create: 'removes the record, unless something was built on it',
+  handOver: 'gives the records back to their owners before',
+  dealPeople: 'puts back who was on the deal',
+  recordImport: 'removes what it created and puts back what it changed, but for records that were changed since',
+  repair: 'lets the rules decide these emails again',
+  merge: 'parts the two records again as they were',
+};
+
+/** What the reader has done and can take back, the latest first. */
+export default function UndoPage() {
+  const steps = useUndoSteps(true);
+  return (
+    <Page title="What you can undo">
+      <p className="mb-3 max-w-prose text-muted">
+        Your changes of records, emails and lists, the latest first. Undoing one never undoes what somebody built on it since: it says what
+        stays.
+      </p>
+      {steps.isPending && <Waiting what="Fetching your steps" />}
+      <Trouble error={steps.error} />
+      {steps.data?.steps.length === 0 && <Empty title="Nothing to undo yet">What you change from now on stands here.</Empty>}
+      <ul className="max-w-3xl divide-y divide-line border-y border-line empty:hidden">
+        {steps.data?.steps.map((step) => (
+          <Step key={step.id} step={step} />
+        ))}
+      </ul>
+    </Page>
+  );
+}
+
+function Step({ step }: { step: UndoStep }) {
+  const undo = useUndo();
+  const run = useMutation({ mutationFn: () => undo(step.id)?.run() ?? Promise.resolve() });
+  return (
+    <li className="px-1 py-2">
+      <div className="flex items-baseline gap-x-3">
+        <span className={`min-w-0 grow ${step.undone ? 'text-muted line-through' : ''}`}>{step.summary}</span>
+        <span className="shrink-0 text-sm text-muted">
+          <Moment at={step.at} />
+        </span>
+        {step.undone ? (
+          <span className="w-16 shrink-0 text-right text-sm text-muted">undone</span>
+        ) : (
+          <Button kind="quiet" disabled={run.isPending} aria-label={`Undo: ${step.summary}`} onClick={() => run.mutate()}>
+            Undo
+          </Button>
+        )}
+      </div>
+      {!step.undone && <p className="text-sm text-muted">Undoing {EFFECTS[step.kind]}.</p>}
+      <Trouble error={run.error} />
+    </li>
+  );
+}
