@@ -1,4 +1,5 @@
-import type { ApiError } from '@fulvet/contract';
+import { requestOf } from '@fulvet/contract';
+import type { Answer, ApiError, Called, RouteId } from '@fulvet/contract';
 
 /** A failure that is told in one sentence, with the exit code it gives. */
 export class CommandError extends Error {
@@ -17,13 +18,15 @@ export class Client {
     private readonly token: string | null,
   ) {}
 
-  async json<T>(method: string, path: string, body?: unknown): Promise<T> {
+  /** Calls a route by its name. */
+  async call<Id extends RouteId>(id: Id, ...called: Called<Id>): Promise<Answer<Id>> {
+    const { method, path, body } = requestOf(id, ...called);
     const response = await this.send(
       method,
       path,
       body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } },
     );
-    return (await response.json()) as T;
+    return (await response.json()) as Answer<Id>;
   }
 
   /** A response to be read as it comes. */

@@ -1,4 +1,4 @@
-import type { DecideRun, ImportRun, RecordKind, RecordsPreview, RulebookState } from '@fulvet/contract';
+import type { RecordKind, Role } from '@fulvet/contract';
 import { createReadStream } from 'node:fs';
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { basename, join, relative } from 'node:path';
@@ -16,10 +16,12 @@ export async function setUp(
 ): Promise<void> {
   const password = await firstLine(options.passwordFile);
   const name = options.name ?? options.admin.split('@')[0] ?? options.admin;
-  const { token } = await client.json<{ token: string }>('POST', '/setup', {
-    workspace: options.workspace,
-    admin: { email: options.admin, name, password },
-    ownDomains: options.ownDomain,
+  const { token } = await client.call('setUp', {
+    body: {
+      workspace: options.workspace,
+      admin: { email: options.admin, name, password },
+      ownDomains: options.ownDomain,
+    },
   });
   say(`Set up. ${options.admin} is the first administrator.`);
   process.stdout.write(`${token}\n`);
@@ -28,25 +30,25 @@ export async function setUp(
 export async function teamAdd(
   client: Client,
   address: string,
-  options: { name: string; role: string; passwordFile?: string },
+  options: { name: string; role: Role; passwordFile?: string },
 ): Promise<void> {
   const password = options.passwordFile === undefined ? {} : { password: await firstLine(options.passwordFile) };
-  await client.json('POST', '/team', { email: address, name: options.name, role: options.role, ...password });
+  await client.call('addMember', { body: { email: address, name: options.name, role: options.role, ...password } });
   say(`${address} is on the team as ${options.role}.`);
 }
 
 export async function importMail(client: Client, paths: readonly string[], mailbox: string): Promise<void> {
   const files = (await Promise.all(paths.map(filesUnder))).flat();
   if (files.length === 0) throw new CommandError('There is no file in what was named.');
-  const created = await client.json<ImportRun>('POST', '/imports', { mailbox });
+  const created = await client.call('createImport', { body: { mailbox } });
   for (const file of files)
     await client.upload(
       `/imports/${created.id}/files?name=${encodeURIComponent(file.name)}`,
       Readable.toWeb(createReadStream(file.path)) as ReadableStream<Uint8Array>,
     );
-  await client.json('POST', `/imports/${created.id}/start`);
+  await client.call('startImport', { id: created.id });
   const run = await waitFor(
-    () => client.json<ImportRun>('GET', `/imports/${created.id}`),
+    () => client.call('getImport', { id: created.id }),
     (item) =>
       item.phase === 'deciding'
         ? `deciding ${item.counts.decided} of ${item.counts.toDecide}`
@@ -61,10 +63,7 @@ export async function importMail(client: Client, paths: readonly string[], mailb
 }
 
 async function listProblems(client: Client, importId: number): Promise<void> {
-  const { items, total } = await client.json<{
-    items: { position: number; file: string; problems: { message: string }[] }[];
-    total: number;
-  }>('GET', `/imports/${importId}/items?problems=yes&limit=1000`);
+  const { items, total } = await client.call('listImportItems', { id: importId, problems: 'yes', limit: 1000 });
   for (const item of items) for (const problem of item.problems) say(`${item.file}, message ${item.position}: ${problem.message}`);
   if (total > items.length) say(`… and ${total - items.length} more; see Mailboxes, Imports.`);
 }
@@ -72,13 +71,26 @@ async function listProblems(client: Client, importId: number): Promise<void> {
 export async function importRecords(client: Client, kind: RecordKind, file: string, previewOnly: boolean): Promise<void> {
   const text = await textOf(file);
   const format = /^\ufeff?\s*BEGIN:VCARD/i.test(text) ? 'vcard' : 'csv';
-  const result = await client.json<RecordsPreview>('POST', `/records/${kind}/import${previewOnly ? '/preview' : ''}`, { format, text });
+  const result = await client.call(previewOnly ? 'previewRecords' : 'importRecords', { kind, body: { format, text } });
   for (const { line, reason } of result.bad) say(`${file === '-' ? 'standard input' : basename(file)}, line ${line}: ${reason}`);
   const { counts } = result;
   process.stdout.write(
     `${counts.create} ${previewOnly ? 'would be created' : 'created'}, ${counts.update} ${previewOnly ? 'would be updated' : 'updated'}, ${counts.same} the same, ${counts.bad} not taken\n`,
   );
   if (counts.bad > 0 && counts.create + counts.update + counts.same === 0) throw new CommandError('No line could be taken.');
+}
+
+/** What the caller can undo, one a line: its number, when, what it was. */
+export async function listSteps(client: Client): Promise<void> {
+  const { steps } = await client.call('listUndo');
+  for (const { id, at, summary } of steps.filter((step) => !step.undone)) process.stdout.write(`${id}\t${at}\t${summary}\n`);
+}
+
+export async function undoStep(client: Client, id: number): Promise<void> {
+  if (!Number.isInteger(id) || id < 1) throw new CommandError('Name the number of a step, as “fulvet undo” lists them.');
+  const { changed, kept } = await client.call('undo', { id });
+  for (const { name, because } of kept) say(`${name} stays: ${because}`);
+  process.stdout.write(`undone: ${changed} changed, ${kept.length} stay\n`);
 }
 
 export async function exportTo(client: Client, path: string): Promise<void> {
@@ -88,7 +100,7 @@ export async function exportTo(client: Client, path: string): Promise<void> {
 }
 
 export async function rulebookShow(client: Client): Promise<void> {
-  const state = await client.json<RulebookState>('GET', '/rulebook');
+  const state = await client.call('getRulebook');
   process.stdout.write(`${JSON.stringify(state.document, null, 2)}\n`);
 }
 
@@ -100,14 +112,14 @@ export async function rulebookPut(client: Client, file: string): Promise<void> {
     if (error instanceof CommandError) throw error;
     throw new CommandError(`${file} is not JSON: ${error instanceof Error ? error.message : ''}`);
   }
-  const state = await client.json<RulebookState>('PUT', '/rulebook', document);
+  const state = await client.call('putRulebook', { body: document });
   say(`Version ${state.version} is in force. Past mail stays as decided; “decide” goes over it.`);
 }
 
 export async function decide(client: Client): Promise<void> {
-  const started = await client.json<DecideRun>('POST', '/decide');
+  const started = await client.call('decide', { body: {} });
   const run = await waitFor(
-    () => client.json<DecideRun>('GET', `/decide/${started.id}`),
+    () => client.call('getDecideRun', { id: started.id }),
     (item) => `decided ${item.done} of ${item.total}`,
   );
   process.stdout.write(`${run.total} decided, ${run.changed} changed\n`);

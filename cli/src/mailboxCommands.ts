@@ -1,4 +1,4 @@
-import type { BulkRow, Mailbox, MailboxDetail } from '@fulvet/contract';
+import type { MailboxDetail } from '@fulvet/contract';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Client } from './client';
 import { CommandError } from './client';
@@ -8,7 +8,7 @@ const POLL_MS = 300;
 
 /** One line a mailbox: address, state in words, emails, what is still to be read, what is wrong. */
 export async function listMailboxes(client: Client): Promise<void> {
-  const { mailboxes } = await client.json<{ mailboxes: Mailbox[] }>('GET', '/mailboxes');
+  const { mailboxes } = await client.call('listMailboxes');
   for (const mailbox of mailboxes)
     process.stdout.write(
       `${[mailbox.address, mailbox.health?.state ?? mailbox.state, `${mailbox.emails} emails`, `${mailbox.backlog} to read`, mailbox.health?.problem?.title ?? ''].join('\t').trimEnd()}\n`,
@@ -22,7 +22,7 @@ export async function listMailboxes(client: Client): Promise<void> {
  */
 export async function connectMailboxes(client: Client, file: string): Promise<void> {
   const text = await textOf(file);
-  const planned = await client.json<{ rows: BulkRow[]; done: boolean }>('POST', '/mailboxes/bulk', { text, commit: true });
+  const planned = await client.call('connectMany', { body: { text, commit: true } });
   if (!planned.done) {
     const bad = planned.rows.filter((row) => row.problem !== null);
     throw new CommandError(
@@ -34,7 +34,7 @@ export async function connectMailboxes(client: Client, file: string): Promise<vo
     const mailbox = await tried(client, row.mailboxId ?? 0);
     const stuck = mailbox.checks.find((check) => check.state === 'failed');
     if (stuck) failed.push(`${row.address}: ${stuck.message}. ${stuck.remedy}`);
-    else await client.json('POST', `/mailboxes/${mailbox.id}/start`);
+    else await client.call('startMailbox', { id: mailbox.id });
     process.stdout.write(`${row.address}\t${stuck ? stuck.message : 'started'}\n`);
   }
   if (failed.length > 0) throw new CommandError(failed.join('\n'));
@@ -42,13 +42,13 @@ export async function connectMailboxes(client: Client, file: string): Promise<vo
 
 async function tried(client: Client, id: number): Promise<MailboxDetail> {
   for (;;) {
-    const mailbox = await client.json<MailboxDetail>('GET', `/mailboxes/${id}`);
+    const mailbox = await client.call('getMailbox', { id });
     if (mailbox.checked || mailbox.checks.some((check) => check.state === 'failed')) return mailbox;
     await pause(POLL_MS);
   }
 }
 
 export async function rotateKeys(client: Client): Promise<void> {
-  const { sealed } = await client.json<{ sealed: number }>('POST', '/mailboxes/rotate-keys');
+  const { sealed } = await client.call('rotateMailKeys');
   process.stderr.write(`${sealed} secrets are sealed with a new key; the old keys are gone. Back up the key file.\n`);
 }

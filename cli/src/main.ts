@@ -1,7 +1,8 @@
+import type { Role } from '@fulvet/contract';
 import { Command, CommanderError, Option } from 'commander';
 import { Client, CommandError } from './client';
 import { connectMailboxes, listMailboxes, rotateKeys } from './mailboxCommands';
-import { decide, exportTo, importMail, importRecords, rulebookPut, rulebookShow, setUp, teamAdd } from './commands';
+import { decide, exportTo, importMail, importRecords, rulebookPut, rulebookShow, listSteps, undoStep, setUp, teamAdd } from './commands';
 
 const KINDS = { accounts: 'account', contacts: 'contact', leads: 'lead', deals: 'deal' } as const;
 type KindName = keyof typeof KINDS;
@@ -59,7 +60,7 @@ function commands(client: Client): Command {
     .requiredOption('--name <name>', 'name')
     .addOption(new Option('--role <role>', 'what they may do').choices(['admin', 'lead', 'rep', 'viewer']).makeOptionMandatory())
     .option('--password-file <file>', 'file whose first line is the password; - for standard input')
-    .action((address: string, options: { name: string; role: string; passwordFile?: string }) => teamAdd(client, address, options));
+    .action((address: string, options: { name: string; role: Role; passwordFile?: string }) => teamAdd(client, address, options));
 
   const mailboxes = sub(program, 'mailbox', 'Mailboxes that are read from their servers');
   sub(mailboxes, 'list', 'How each is doing, one a line').action(() => listMailboxes(client));
@@ -100,6 +101,9 @@ function commands(client: Client): Command {
   sub(rulebook, 'put', 'Put a rulebook in force; past mail stays as decided until “decide”')
     .argument('<file>', 'JSON file; - for standard input')
     .action((file: string) => rulebookPut(client, file));
+  sub(program, 'undo', 'List your steps that can be undone, or undo one')
+    .argument('[step]', 'number of the step; without it they are listed')
+    .action((step?: string) => (step === undefined ? listSteps(client) : undoStep(client, Number(step))));
   sub(program, 'decide', 'Decide all mail again by the rulebook in force; waits for the end').action(() => decide(client));
   return program;
 }

@@ -136,7 +136,7 @@ describe('a step', () => {
     const id = await idOf('contact', 'Ida Brandt');
     const { undo } = (await admin('PUT', `/records/contact/${id}`, { values: { title: 'Pilot' } })).json;
     const [latest] = (await admin('GET', '/undo')).json.steps;
-    expect(latest).toMatchObject({ id: undo, kind: 'edit', summary: 'Changed Ida Brandt: title', by: 'Ada Admin', undone: false });
+    expect(latest).toMatchObject({ id: undo, kind: 'edit', summary: 'Changed title of Ida Brandt', by: 'Ada Admin', undone: false });
     expect((await rep('GET', '/undo')).json.steps.map((step: { id: number }) => step.id)).not.toContain(undo);
     expect((await rep('POST', `/undo/${undo}`)).status).toBe(404);
     expect((await admin('POST', `/undo/${undo}`)).status).toBe(200);
@@ -154,6 +154,22 @@ describe('a step', () => {
     await admin('POST', '/records/contact', { values: { name: 'Their Keeper', account: 'Built On' } });
     expect((await admin('POST', `/undo/${made.undo}`)).json.error.message).toContain('people or deals belong to it');
     expect(await idOf('account', 'Built On')).toBe(made.id);
+  });
+
+  test('of a hand-over gives back what its owner may still have, and names the rest', async () => {
+    const [ida, jo] = [await idOf('contact', 'Ida Brandt'), await idOf('contact', 'Jo Lund')];
+    await admin('POST', '/records/contact/hand-over', { ids: [ida], to: crew.ids.rep });
+    await admin('POST', '/records/contact/hand-over', { ids: [jo], to: crew.ids.viewer });
+    const { undo } = (await admin('POST', '/records/contact/hand-over', { ids: [ida, jo], to: crew.ids.other })).json;
+    await owner(server.ownerUrl, 'UPDATE users SET active = false WHERE id = $1', [crew.ids.viewer]);
+    expect((await admin('POST', `/undo/${undo}`)).json).toMatchObject({
+      changed: 1,
+      kept: [{ name: 'Jo Lund', because: 'its owner before has left the team' }],
+    });
+    await owner(server.ownerUrl, 'UPDATE users SET active = true WHERE id = $1', [crew.ids.viewer]);
+    expect(await owner(server.ownerUrl, 'SELECT owner_id::int AS owner FROM contacts WHERE id = $1', [ida])).toEqual([
+      { owner: crew.ids.rep },
+    ]);
   });
 
   test('of an import takes back what was not touched since, and names the rest', async () => {

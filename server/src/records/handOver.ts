@@ -7,6 +7,8 @@ import type { Concerned } from '../base/concerned';
 /** Records that changed hands. */
 export interface HandedOver {
   ids: number[];
+  /** Who owns them now. */
+  toName: string;
   /** Who owned each. */
   before: { id: number; owner: number | null }[];
   /** Whose mail it concerns. */
@@ -26,9 +28,11 @@ export async function handOver(
 ): Promise<HandedOver | Refusal> {
   if (from === null && ids.length === 0)
     return new Refusal('unfit', 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
+  let toName = 'no one';
   if (to !== null) {
-    const { rows } = await tx.execute(sql`SELECT FROM users WHERE id = ${to} AND active`);
-    if (rows.length === 0) return notFound('member');
+    const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM users WHERE id = ${to} AND active`);
+    if (!rows[0]) return notFound('member');
+    toName = rows[0].name;
   }
   const table = sql.identifier(`${kind}s`);
   const these = from === null ? sql`t.id = ANY(${sql.param([...ids])}::bigint[])` : sql`t.owner_id = ${from}`;
@@ -38,5 +42,5 @@ export async function handOver(
       noted AS (INSERT INTO record_changes (kind, record_id, user_id, field, before, after) SELECT ${kind}, b.id, ${userId}::bigint, 'owner', coalesce(b.email, ''), coalesce((SELECT email FROM users WHERE id = ${to}), '') FROM before b)
     SELECT id, owner FROM given ORDER BY id`);
   const given = rows.map((row) => row.id);
-  return { ids: given, before: rows, concerned: { addresses: [], domains: [], records: { kind, ids: given } } };
+  return { ids: given, before: rows, toName, concerned: { addresses: [], domains: [], records: { kind, ids: given } } };
 }

@@ -107,6 +107,11 @@ describe('import of records', () => {
 });
 
 describe('readCsv', () => {
+  test('a file whose lines lack most of the columns is refused at once', () => {
+    const answer = readCsv(`name${',x'.repeat(500)}\n${'a\n'.repeat(3_000)}`);
+    expect(answer).toMatchObject({ rows: [], bad: [{ line: 1, reason: expect.stringContaining('Is it the line of the headers?') }] });
+  });
+
   test('a file with more columns than any table has is refused at once', () => {
     const answer = readCsv(`name${','.repeat(1_000)}\n${'a\n'.repeat(10)}`);
     expect(answer).toMatchObject({ rows: [], bad: [{ line: 1, reason: expect.stringContaining('1001 columns; at most 1000') }] });

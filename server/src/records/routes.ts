@@ -71,9 +71,9 @@ export const recordRoutes: Pick<
     const result = await services.database.as(user.id, async (tx) => {
       const handed = await handOver(tx, user.id, kind, body);
       if (isRefusal(handed)) return handed;
-      const { ids, before, concerned } = handed;
+      const { ids, before, toName, concerned } = handed;
       if (ids.length === 0) return { ids, concerned, undo: null };
-      const summary = `Handed over ${ids.length} ${ids.length === 1 ? kind : `${kind}s`}`;
+      const summary = `Gave ${ids.length} ${ids.length === 1 ? kind : `${kind}s`} to ${toName}`;
       const undo = await noteStep(tx, user.id, undoHandOver, { summary, payload: { kind, to: body.to, records: before } });
       return { ids, concerned, undo };
     });

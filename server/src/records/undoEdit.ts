@@ -48,5 +48,7 @@ export const changedSince = (fields: readonly string[]): Refusal =>
 export function editStep(kind: z.output<typeof recordKind>, id: number, name: string, changes: readonly FieldChange[]) {
   const before = Object.fromEntries(changes.map((change) => [change.field, change.before]));
   const after = Object.fromEntries(changes.map((change) => [change.field, change.after]));
-  return { summary: `Changed ${name}: ${changes.map((change) => change.field).join(', ')}`, payload: { kind, id, before, after } };
+  const fields = changes.map((change) => change.field.replace(/_/g, ' '));
+  const what = fields.length > 4 ? `${fields.length} fields` : fields.join(', ');
+  return { summary: `Changed ${what} of ${name}`, payload: { kind, id, before, after } };
 }

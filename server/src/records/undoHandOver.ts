@@ -9,7 +9,7 @@ import { handOver } from './handOver';
 const owner = z.number().nullable();
 const handed = z.object({ kind: recordKind, to: owner, records: z.array(z.object({ id: z.number(), owner })) });
 
-/** Records go back to who owned them; those that changed hands again since stay where they are. */
+/** Records go back to who owned them; those that changed hands again since, or whose owner has left, stay where they are. */
 export const undoHandOver: Undoer<z.output<typeof handed>> = {
   kind: 'handOver',
   payload: handed,
@@ -19,7 +19,14 @@ export const undoHandOver: Undoer<z.output<typeof handed>> = {
       const { rows } = await tx.execute<{ id: number; name: string; theirs: boolean }>(
         sql`SELECT id, name, owner_id IS NOT DISTINCT FROM ${to}::bigint AS theirs FROM ${table} WHERE id = ANY(${sql.param(records.map(({ id }) => id))}::bigint[])`,
       );
-      const theirs = new Set(rows.filter((row) => row.theirs).map((row) => row.id));
+      const active = await tx.execute<{ id: number }>(sql`SELECT id FROM users WHERE active`);
+      const hasLeft = (id: number): boolean => {
+        const before = records.find((record) => record.id === id)?.owner ?? null;
+        return before !== null && !active.rows.some((member) => member.id === before);
+      };
+      const because = (row: { id: number; theirs: boolean }): string | null =>
+        row.theirs ? (hasLeft(row.id) ? 'its owner before has left the team' : null) : 'it changed hands again since';
+      const theirs = new Set(rows.filter((row) => because(row) === null).map((row) => row.id));
       const back: number[] = [];
       for (const before of new Set(records.map((record) => record.owner))) {
         const ids = records.filter((record) => record.owner === before && theirs.has(record.id)).map(({ id }) => id);
@@ -28,7 +35,10 @@ export const undoHandOver: Undoer<z.output<typeof handed>> = {
         if (isRefusal(given)) return given;
         back.push(...given.ids);
       }
-      const kept = rows.filter((row) => !row.theirs).map(({ id, name }) => ({ kind, id, name, because: 'it changed hands again since' }));
+      const kept = rows.flatMap((row) => {
+        const reason = because(row);
+        return reason === null ? [] : [{ kind, id: row.id, name: row.name, because: reason }];
+      });
       return { back, kept };
     });
     if (isRefusal(result)) return result;

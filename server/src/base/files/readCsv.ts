@@ -10,6 +10,8 @@ export interface RecordTable {
 
 const MAX_ROWS = 500_000;
 const MAX_COLUMNS = 1_000;
+/** Values that lines lack, in all: whole tables have few, and each costs as much as one that is there. */
+const MAX_LACKING = 1_000_000;
 
 /** Reads CSV (RFC 4180; comma, semicolon or tab, told by the header line; with or without BOM). Never throws. */
 export function readCsv(text: string): RecordTable {
@@ -56,6 +58,18 @@ export function readCsv(text: string): RecordTable {
   const headers = (records[0]?.record ?? []).map((value) => value.trim());
   if (headers.length === 0)
     return { headers, rows: [], bad: [{ line: 1, reason: 'The file is empty. Its first line must name the columns.' }] };
+  const lacking = records.slice(1).reduce((sum, { record }) => sum + Math.max(0, headers.length - record.length), 0);
+  if (lacking > MAX_LACKING)
+    return {
+      headers,
+      rows: [],
+      bad: [
+        {
+          line: 1,
+          reason: `Most lines have fewer values than the first line has columns (${headers.length}). Is it the line of the headers?`,
+        },
+      ],
+    };
   const rows: RecordTable['rows'] = [];
   for (const { record, info } of records.slice(1)) {
     if (record.length > headers.length && record.slice(headers.length).some((cell) => cell !== '')) {
