@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { setUpCrew, startTestServer } from '../testing/testServer';
-import { readCsv } from '../base/files/readCsv';
+import fc from 'fast-check';
+import { plainLines, quotedLines, readCsv } from '../base/files/readCsv';
 import { readVcards } from './import/readVcards';
 
 let server: TestServer;
@@ -107,6 +108,19 @@ describe('import of records', () => {
 });
 
 describe('readCsv', () => {
+  test('a table without quotes is read as the library reads it', () => {
+    const pieces = fc.constantFrom('a', 'Ida B', ' ', ';', ',', '\t', '\n', '\n', "'", '=x', 'é', '');
+    fc.assert(
+      fc.property(fc.array(pieces), fc.constantFrom(',', ';', '\t'), fc.constantFrom('\n', '\r\n'), (parts, delimiter, end) => {
+        // Where a line is all spaces and delimiters that count as spaces, there is nothing to compare.
+        const text = `head${delimiter}er\n${parts.join('')}`.replace(/\n/g, end);
+        if (delimiter === '\t' && /(?:^|\n)[ \t]*\r?(?:\n|$)/.test(text)) return;
+        expect(plainLines(text, delimiter)).toEqual(quotedLines(text, delimiter));
+      }),
+      { numRuns: 2_000 },
+    );
+  });
+
   test('a file whose lines lack most of the columns is refused at once', () => {
     const answer = readCsv(`name${',x'.repeat(500)}\n${'a\n'.repeat(3_000)}`);
     expect(answer).toMatchObject({ rows: [], bad: [{ line: 1, reason: expect.stringContaining('Is it the line of the headers?') }] });
