@@ -3,8 +3,9 @@ import { Random } from '@fulvet/demo';
 import { request } from 'node:http';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { gzipSync } from 'node:zlib';
-import type { Answer, Crew, PlainEmail, TestServer } from '../../server/src/testing/testServer';
+import type { Answer, Crew, TestServer } from '../../server/src/testing/testServer';
 import { eml, importMail, makeToken, mbox, owner, PASSWORD, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
+import { mail, calendar, GROWING, pictured } from './attack/growingMail';
 
 /** One attack: what it tries, and what came of it. */
 interface Attack {
@@ -24,13 +25,6 @@ interface Target {
 
 /** Milliseconds for which the serving process may be busy with one email. */
 const MOST_BUSY = 50;
-const rep = 'rep@quillmere.example';
-const mail = (id: string, more: Partial<PlainEmail> = {}): PlainEmail => ({
-  id,
-  from: 'Ida Brandt <ida@harbour.example>',
-  to: rep,
-  ...more,
-});
 const call = ({ server, crew }: Target, who: keyof Crew['tokens'], method: string, path: string, body?: unknown): Promise<Answer> =>
   server.call(method, path, { token: crew.tokens[who], body });
 const inbox = ({ server, crew }: Target, who: 'rep' | 'other', bytes: string | Uint8Array): Promise<Answer['json']> =>
@@ -63,69 +57,6 @@ async function growth(n: number, work: (count: number) => Promise<unknown>): Pro
     held: last < first * 8 + 1,
     figure: `${n}, ${2 * n}, ${4 * n}: ${times.map((seconds) => `${seconds.toFixed(1)} s`).join(', ')}`,
   };
-}
-
-const calendar = (rule: string): string =>
-  `From: x@elsewhere.example\nTo: ${rep}\nMessage-ID: <${rule.length}-${Math.random()}>\nContent-Type: text/calendar; method=REQUEST\n\nBEGIN:VCALENDAR\nMETHOD:REQUEST\nBEGIN:VEVENT\nUID:1\nDTSTART:20260101T090000Z\nRRULE:${rule}\nEND:VEVENT\nEND:VCALENDAR\n`;
-
-/** Mail that becomes costlier by one of its sizes, which is given. */
-const GROWING: Record<string, { from: number; message: (count: number) => string }> = {
-  'references in each of 50 emails': {
-    from: 250,
-    message: (count) =>
-      mbox(
-        Array.from({ length: 50 }, (_, n) =>
-          mail(`r${count}-${n}`, {
-            references: Array.from({ length: count }, (_unused, at) => `<r${count}-${n}-${at}@x.example>`).join(' '),
-          }),
-        ),
-      ),
-  },
-  'recipients of each of 20 answers': {
-    from: 250,
-    message: (count) => {
-      const to = Array.from({ length: count }, (_, n) => `p${n}@company${n % 500}.example`).join(', ');
-      return mbox(Array.from({ length: 20 }, (_, n) => mail(`p${count}-${n}`, { to, ...(n > 0 ? { references: `<p${count}-0>` } : {}) })));
-    },
-  },
-  'comments that are never closed, in each of 20 emails': {
-    from: 5_000,
-    message: (count) => mbox(Array.from({ length: 20 }, (_, n) => mail(`c${count}-${n}`, { to: `${'('.repeat(count)} ${rep}` }))),
-  },
-  'parts of a message': {
-    from: 10_000,
-    message: (count) =>
-      `From x@y.example Mon May  4 10:00:00 2026\nFrom: x@elsewhere.example\nMessage-ID: <parts${count}>\nContent-Type: multipart/mixed; boundary=b\n\n${'--b\n\nx\n'.repeat(count)}--b--\n`,
-  },
-  'meetings in an invitation': {
-    from: 250,
-    message: (count) =>
-      `From x@y.example Mon May  4 10:00:00 2026\nFrom: x@elsewhere.example\nTo: ${rep}\nMessage-ID: <events${count}>\nContent-Type: text/calendar; method=REQUEST\n\nBEGIN:VCALENDAR\nMETHOD:REQUEST\n${Array.from({ length: count }, (_, n) => `BEGIN:VEVENT\nUID:${n}\nDTSTART:20260101T090000Z\nRRULE:FREQ=DAILY\nEND:VEVENT\n`).join('')}END:VCALENDAR\n`,
-  },
-};
-
-/** A picture of 100 kB that a body shows so often. */
-function pictured(count: number): string {
-  const picture = Buffer.alloc(75_000, 7).toString('base64');
-  return [
-    'From: x@elsewhere.example',
-    `To: other@quillmere.example`,
-    `Message-ID: <pictures${count}>`,
-    'Content-Type: multipart/related; boundary=b',
-    '',
-    '--b',
-    'Content-Type: text/html',
-    '',
-    '<img src="cid:p">'.repeat(count),
-    '--b',
-    'Content-Type: image/png',
-    'Content-ID: <p>',
-    'Content-Transfer-Encoding: base64',
-    '',
-    picture,
-    '--b--',
-    '',
-  ].join('\r\n');
 }
 
 /** Patterns that an automaton finds hard, and a text of 100 kB that is made for them. */

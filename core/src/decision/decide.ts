@@ -1,6 +1,6 @@
 import type { Directory, PersonRecord } from '../records/directory';
 import type { Participant } from '../emails/emailFacts';
-import { NOT_READ } from '../emails/emailFacts';
+import { NOT_READ } from '../emails/readEmail';
 import { ERASED_DOMAIN } from '../emails/forget';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { Action } from '../rulebook/rule';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { linkTarget } from './contentDigest';
-import { readEmail } from './emailFacts';
+import { readEmail } from './readEmail';
 import { identityOf } from './identity';
 
 const HEAD =

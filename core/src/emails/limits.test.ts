@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { MAX_PARTICIPANTS, readEmail } from './emailFacts';
+import { MAX_PARTICIPANTS } from './emailFacts';
+import { readEmail } from './readEmail';
 
 const read = (source: string) => readEmail(new TextEncoder().encode(source), { arrivedAt: Date.parse('2026-05-05T00:00:00Z') });
 const head = 'From: Ida <ida@harbour.example>\nDate: Mon, 4 May 2026 10:00:00 +0000\nMessage-ID: <a@harbour.example>\n';

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { readEmail } from './emailFacts';
+import { readEmail } from './readEmail';
 import { rewrittenAuthor } from './rewrittenAuthor';
 import { receiverOf } from './senderCheck';
 

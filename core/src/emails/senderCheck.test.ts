@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { withCompanyAuthor } from './companyAuthor';
 import { identityOf } from './identity';
-import { readEmail } from './emailFacts';
+import { readEmail } from './readEmail';
 import { receiverOf, senderCheck } from './senderCheck';
 
 const RECEIVER = receiverOf(['quillmere.example'], 'hedda@quillmere.example', 'imap.post-house.example');

@@ -1,6 +1,7 @@
 import type { Participant } from '../emails/emailFacts';
 import type { ConditionParts, Test } from './compileCondition';
-import { compileCondition, requiredKeys } from './compileCondition';
+import { compileCondition } from './compileCondition';
+import { requiredKeys } from './requiredKeys';
 import type { Condition, Leaf } from './condition';
 import { leavesOf, membersOf } from './condition';
 import type { Hit } from './hit';

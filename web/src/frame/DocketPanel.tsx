@@ -12,7 +12,6 @@ import { Address, Button, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { clsx } from '../parts/clsx';
 import { exactMoment } from '../parts/Moment';
-import { bytes } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
 import { STOPS } from '../parts/stops';
@@ -20,6 +19,7 @@ import { RepairBar } from '../repairs/RepairBar';
 import { AskAccess } from '../sharing/AskAccess';
 import { WhoSees } from '../sharing/WhoSees';
 import { Explained } from '../decision/Explained';
+import { ROLE_LABELS, Facts } from './EmailFacts';
 
 /** The record of how one email was decided, at the right edge, with the email under it. Esc closes it. */
 export default function DocketPanel({ id, user, onClose }: { id: number; user: User; onClose: () => void }) {
@@ -243,62 +243,6 @@ function Content({ email }: { email: EmailDetail }) {
       )}
       {html ? <HtmlBody emailId={email.id} /> : <BodyText parts={content.parts} />}
       <Attachments emailId={email.id} list={content.attachments} />
-    </section>
-  );
-}
-
-const ROLE_LABELS = { from: 'From', claimed: 'Written by?', sender: 'Sender', replyTo: 'Reply to', to: 'To', cc: 'Cc', bcc: 'Bcc' };
-
-const CHECK_TEXTS = {
-  passed: 'The receiving server confirmed its sender.',
-  failed: 'The receiving server found its sender forged.',
-  none: 'No check of its sender is known.',
-};
-
-function Facts({ email }: { email: EmailDetail }) {
-  return (
-    <section className="mt-4 border-t border-line pt-3 text-sm text-muted" aria-label="Facts">
-      <p>
-        Lies in{' '}
-        {email.sightings.map((sighting, at) => (
-          <span key={`${sighting.mailbox}${sighting.folder}`}>
-            {at > 0 && ', '}
-            <Address>{sighting.mailbox}</Address>
-          </span>
-        ))}
-        .
-      </p>
-      <p>
-        {email.mailClass === 'person' ? 'Written by a person' : `Machine mail: ${email.mailClass}`}
-        {email.classProof && `, by ${email.classProof.header}${email.classProof.value ? ` “${email.classProof.value}”` : ''}`}.{' '}
-        {bytes(email.size)}. {CHECK_TEXTS[email.senderCheck]}{' '}
-        {email.rulebookVersion !== null && `Rulebook version ${email.rulebookVersion}.`}
-      </p>
-      {email.messageId && (
-        <p>
-          Message-ID <Address>{email.messageId}</Address>
-        </p>
-      )}
-      {email.problems.map((problem) => (
-        <p key={problem.code + problem.message} className="text-ochre">
-          {problem.message}
-        </p>
-      ))}
-      <p className="mt-1 flex flex-wrap gap-x-3">
-        {email.content && (
-          <a className="text-spruce hover:underline" href={`/api/v1/emails/${email.id}/source`} download>
-            Source (.eml)
-          </a>
-        )}
-        <Link className="text-spruce hover:underline" to={`/register?conversation=${email.conversationId}`}>
-          The whole conversation
-        </Link>
-        {email.externalDomains.slice(0, 2).map((domain) => (
-          <Link key={domain} className="text-spruce hover:underline" to={`/domains/${domain}`}>
-            All with {domain}
-          </Link>
-        ))}
-      </p>
     </section>
   );
 }

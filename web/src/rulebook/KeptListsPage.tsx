@@ -9,6 +9,7 @@ import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { count, counted } from '../parts/numbers';
 import { useAddressBar } from '../parts/useAddressBar';
+import { Note, Reach, Until } from './KeptEntry';
 
 /** Named lists of domains and addresses that rules refer to. */
 export default function KeptListsPage() {
@@ -194,83 +195,6 @@ function Entries({ list }: { list: KeptListRow }) {
         </p>
       )}
     </section>
-  );
-}
-
-/** The note on an entry, edited in place. */
-function Note({ list, entry, onKept }: { list: KeptListRow; entry: KeptEntryRow; onKept: () => Promise<void> }) {
-  const [note, setNote] = useState(entry.note);
-  const keep = useMutation({
-    mutationFn: () => call('changeKeptEntry', { list: list.id, id: entry.id, body: { note } }),
-    onSuccess: onKept,
-  });
-  return (
-    <input
-      aria-label={`Note on ${entry.value}`}
-      className="w-full rounded border border-transparent bg-transparent px-1.5 py-0.5 text-sm hover:border-line focus:border-line focus:bg-raised"
-      placeholder="add a note"
-      value={note}
-      maxLength={500}
-      onChange={(event) => setNote(event.target.value)}
-      onBlur={() => note !== entry.note && keep.mutate()}
-      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-    />
-  );
-}
-
-const IN_PLACE = 'underline decoration-dotted underline-offset-4 hover:text-ink';
-
-interface Edited {
-  list: KeptListRow;
-  entry: KeptEntryRow;
-  onKept: () => Promise<void>;
-}
-
-/** Whether a domain stands for its sub-domains too; one click changes it. */
-function Reach({ list, entry, onKept }: Edited) {
-  const keep = useMutation({
-    mutationFn: () => call('changeKeptEntry', { list: list.id, id: entry.id, body: { exactly: !entry.exactly } }),
-    onSuccess: onKept,
-  });
-  return (
-    <button
-      type="button"
-      className={IN_PLACE}
-      title={entry.exactly ? 'Count its sub-domains, too' : 'Count the domain alone'}
-      disabled={keep.isPending}
-      onClick={() => keep.mutate()}
-    >
-      {entry.exactly ? 'this domain alone' : 'with its sub-domains'}
-    </button>
-  );
-}
-
-/** The last day on which an entry counts, edited in place. */
-function Until({ list, entry, onKept }: Edited) {
-  const [editing, setEditing] = useState(false);
-  const keep = useMutation({
-    mutationFn: (until: string) => call('changeKeptEntry', { list: list.id, id: entry.id, body: { until: until || null } }),
-    onSuccess: onKept,
-  });
-  if (!editing)
-    return (
-      <button type="button" className={IN_PLACE} title="Change the last day on which it counts" onClick={() => setEditing(true)}>
-        {entry.until ? `until ${entry.until}` : 'no end'}
-      </button>
-    );
-  return (
-    <input
-      type="date"
-      autoFocus
-      aria-label={`Last day on which ${entry.value} counts`}
-      className="rounded border border-line bg-raised px-1 text-sm"
-      defaultValue={entry.until ?? ''}
-      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-      onBlur={(event) => {
-        setEditing(false);
-        if (event.target.value !== (entry.until ?? '')) keep.mutate(event.target.value);
-      }}
-    />
   );
 }
 

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { readEmail, readEmailBody } from './emailFacts';
+import { readEmail, readEmailBody } from './readEmail';
 
 const arrivedAt = Date.UTC(2026, 4, 10);
 const read = (text: string, envelope?: { sender: string; date: number | null }) =>

@@ -1,0 +1,198 @@
+import type { DeskCase, RepairRequest, TeamMember, User } from '@fulvet/contract';
+import { useMutation } from '@tanstack/react-query';
+import { useCallback, useEffect, useState } from 'react';
+import { call } from '../api/call';
+import { useRefreshAll, useTeam } from '../api/queries';
+import { isTyping } from '../parts/isTyping';
+import { useDocket } from '../parts/useDocket';
+import { Button, Trouble } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { useNotice } from '../parts/Notices';
+import { FileDialog } from './FileDialog';
+import { StartDialog } from './StartDialog';
+import { addToDraft } from '../rulebook/addToDraft';
+import { questionWords, reachWords } from './deskWords';
+import { EmailBeside } from './EmailBeside';
+
+export type Answer = Omit<RepairRequest, 'emails' | 'reach'>;
+
+export function Question({
+  one,
+  user,
+  error,
+  onAnswer,
+  onPassed,
+  onSkip,
+}: {
+  one: DeskCase;
+  user: User;
+  /** Why the answer that was given failed. */
+  error: unknown;
+  onAnswer: (item: DeskCase, what: Answer) => Promise<void>;
+  onPassed: () => void;
+  onSkip: () => void;
+}) {
+  const [always, setAlways] = useState(false);
+  const [dialog, setDialog] = useState<'file' | 'start' | null>(null);
+  const docket = useDocket();
+  const [first = 0] = one.emails;
+  const isPerson = one.about === 'person';
+  const answer = useCallback((what: Answer) => void onAnswer(one, what), [onAnswer, one]);
+  const rule = useAlways(user);
+  const choose = useCallback(
+    (at: number) => {
+      const candidate = one.candidates[at];
+      if (!candidate) return;
+      if (isPerson && (one.kind === 'contact' || one.kind === 'lead') && one.domain !== null)
+        return answer({ secondAddresses: [{ kind: one.kind, id: candidate.id, address: one.domain }] });
+      answer({ file: [{ kind: one.kind, id: candidate.id }] });
+      if (always) rule(one, candidate);
+    },
+    [answer, always, one, rule, isPerson],
+  );
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      // While a docket is open, the keys are about the email in it.
+      if (docket.openId !== null || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (document.querySelector('[role=dialog]')) return;
+      const key = event.key.toLowerCase();
+      if (/^[1-9]$/.test(key)) choose(Number(key) - 1);
+      else if (key === '0' && !isPerson) answer(noneOf(one));
+      else if (key === 'l') answer({ settle: true });
+      else if (key === 'f') setDialog('file');
+      else if (key === 'n') setDialog('start');
+      else if (key === 'k') onSkip();
+      else if (key === 'a' && !isPerson) setAlways((before) => !before);
+      else if (key === 'd') docket.open(first);
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [choose, answer, onSkip, one, isPerson, docket, first]);
+  return (
+    <>
+      <EmailBeside id={first} />
+      <section aria-label="The question" className="min-w-0 xl:order-none">
+        <h2 className="text-lg leading-snug">{questionWords(one)}</h2>
+        <p className="mt-1 text-muted">
+          {reachWords(one)}
+          {one.passedBy && <strong className="ml-1 font-semibold text-ochre">{one.passedBy} passed it to you.</strong>}
+        </p>
+        <ol className="mt-3 space-y-1.5">
+          {one.candidates.slice(0, 9).map((candidate, at) => (
+            <li key={candidate.id}>
+              <button
+                type="button"
+                className="flex w-full gap-3 rounded border border-line bg-raised px-3 py-2 text-left hover:border-spruce"
+                onClick={() => choose(at)}
+              >
+                <kbd className="mt-0.5 h-fit rounded border border-line bg-sunk px-1.5 font-mono text-sm">{at + 1}</kbd>
+                <span className="min-w-0 grow">
+                  <span className="block font-medium break-words">{candidate.name}</span>
+                  <span className="block text-sm break-words text-muted">{candidate.detail}</span>
+                  {candidate.why.length > 0 && <span className="block text-sm break-words text-muted">{candidate.why.join(' · ')}</span>}
+                </span>
+                {candidate.score !== null && <span className="tabular text-sm text-muted">{candidate.score.toFixed(2)}</span>}
+              </button>
+            </li>
+          ))}
+        </ol>
+        <div className="mt-3 flex flex-wrap gap-1.5">
+          {!isPerson && one.about !== 'hold' && (
+            <Button onClick={() => answer(noneOf(one))}>
+              {one.about === 'deal' ? 'No deal' : one.about === 'account' ? 'No account' : 'None'} <K>0</K>
+            </Button>
+          )}
+          <Button onClick={() => setDialog('file')}>
+            Another … <K>F</K>
+          </Button>
+          <Button onClick={() => setDialog('start')}>
+            {isPerson ? 'Start a record …' : 'Start records …'} <K>N</K>
+          </Button>
+          <Button onClick={() => answer({ settle: true })}>
+            {isPerson ? 'Nobody to keep' : 'Leave it as it stands'} <K>L</K>
+          </Button>
+        </div>
+        <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1.5 border-t border-line pt-3 text-sm">
+          {user.role === 'admin' && !isPerson && one.candidates.length > 0 && (
+            <label className="flex items-center gap-1.5">
+              <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} /> Always so <K>A</K>
+              {always && <span className="text-muted">a rule goes into the draft</span>}
+            </label>
+          )}
+          <Button kind="quiet" onClick={onSkip}>
+            Skip <K>K</K>
+          </Button>
+          <Pass one={one} user={user} onPassed={onPassed} />
+          <Button kind="quiet" onClick={() => docket.open(first)}>
+            Docket <K>D</K>
+          </Button>
+        </div>
+        <Trouble error={error} />
+      </section>
+      {dialog === 'file' && <FileDialog emails={one.emails} onClose={() => setDialog(null)} />}
+      {dialog === 'start' && <StartDialog emails={one.emails} onClose={() => setDialog(null)} />}
+    </>
+  );
+}
+
+function noneOf(item: DeskCase): Answer {
+  if (item.about === 'deal' || item.about === 'account') return { takeOff: [{ kind: item.about, id: null }] };
+  return { settle: true };
+}
+
+function K({ children }: { children: string }) {
+  return <kbd className="ml-0.5 font-mono text-xs text-muted">{children}</kbd>;
+}
+
+/** Puts a rule into the draft that answers alike from now on, for mail with this person. */
+function useAlways(user: User): (item: DeskCase, candidate: DeskCase['candidates'][number]) => void {
+  const notice = useNotice();
+  return useCallback(
+    (item, candidate) => {
+      if (user.role !== 'admin' || !item.from) return;
+      const who = item.from.address;
+      const put = async (): Promise<void> => {
+        await addToDraft('match', {
+          name: `${who} under ${candidate.name}`,
+          note: 'Always so, from the sorting desk.',
+          when: { fact: 'participant', which: 'any', test: { is: 'address', value: who } },
+          then: { do: 'fileUnder', kind: item.kind, id: candidate.id, name: candidate.name },
+        });
+        notice(`The draft has a rule now: mail with ${who} goes under ${candidate.name}.`);
+      };
+      put().catch((error: unknown) => notice(error instanceof Error ? error.message : 'The rule could not be put into the draft.'));
+    },
+    [notice, user.role],
+  );
+}
+
+function Pass({ one, user, onPassed }: { one: DeskCase; user: User; onPassed: () => void }) {
+  const team = useTeam();
+  const notice = useNotice();
+  const refresh = useRefreshAll();
+  const pass = useMutation({
+    mutationFn: (to: TeamMember) => call('passCase', { body: { emails: one.emails, to: to.id } }),
+    onSuccess: async (_, to) => {
+      onPassed();
+      await refresh();
+      notice(`Passed to ${to.name}.`);
+    },
+    onError: (error) => notice(error.message),
+  });
+  const others = (team.data?.members ?? []).filter((member) => member.id !== user.id && member.role !== 'viewer');
+  if (others.length === 0) return null;
+  return (
+    <Choice
+      label="Pass to"
+      shown="Pass to …"
+      value=""
+      options={others.map((member) => ({ value: String(member.id), label: member.name, hint: member.email }))}
+      onChange={(id) => {
+        const to = others.find((member) => String(member.id) === id);
+        if (to) pass.mutate(to);
+      }}
+    />
+  );
+}

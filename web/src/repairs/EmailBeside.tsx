@@ -1,0 +1,60 @@
+import { Link } from 'react-router';
+import { useEmail } from '../api/queries';
+import { Attachments } from '../emails/Attachments';
+import { BodyText } from '../emails/BodyText';
+import { Trouble, Waiting } from '../parts/basics';
+import { Moment } from '../parts/Moment';
+import { nameOf, recordPath } from '../parts/people';
+
+/** The newest of the emails that the question is about. */
+export function EmailBeside({ id }: { id: number }) {
+  const email = useEmail(id);
+  if (email.isPending) return <Waiting what="Reading" />;
+  if (email.isError) return <Trouble error={email.error} />;
+  const { data } = email;
+  const { content } = data;
+  return (
+    <article
+      aria-label="The email"
+      className="order-last min-w-0 self-start rounded-md border border-line bg-raised px-4 py-3 xl:order-first"
+    >
+      {content ? (
+        <>
+          <h3 className="text-lg leading-snug break-words">{content.subject || '(no subject)'}</h3>
+          <p className="mb-3 text-sm break-words text-muted">
+            {content.participants
+              .filter((participant) => participant.role === 'from')
+              .map(nameOf)
+              .join(', ')}{' '}
+            to{' '}
+            {content.participants
+              .filter((participant) => participant.role === 'to' || participant.role === 'cc')
+              .slice(0, 6)
+              .map(nameOf)
+              .join(', ')}{' '}
+            · <Moment at={data.at} />
+          </p>
+          <BodyText parts={content.parts} />
+          <Attachments emailId={id} list={content.attachments} />
+        </>
+      ) : (
+        <p className="text-muted italic">
+          Not yours to read: who uses {data.sightings.map((sighting) => sighting.mailbox).join(', ')} decides about it.
+        </p>
+      )}
+      {data.filings.length > 0 && (
+        <p className="mt-3 border-t border-line pt-2 text-sm text-muted">
+          Stands under{' '}
+          {data.filings.map((filing, at) => (
+            <span key={`${filing.kind}${filing.id}`}>
+              {at > 0 && ', '}
+              <Link className="text-spruce hover:underline" to={recordPath(filing.kind, filing.id)}>
+                {filing.name}
+              </Link>
+            </span>
+          ))}
+        </p>
+      )}
+    </article>
+  );
+}

@@ -1,0 +1,76 @@
+import type { Outcome, TrialSummary } from '@fulvet/contract';
+import { clsx } from '../parts/clsx';
+import { count } from '../parts/numbers';
+import { OutcomeMark } from '../parts/OutcomeMark';
+
+const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out'] as const;
+
+/** From outcome to outcome; each cell opens its emails. */
+export function Matrix({
+  summary,
+  other,
+  active,
+  onOpen,
+}: {
+  summary: TrialSummary;
+  other: TrialSummary | null;
+  active: Record<string, string>;
+  onOpen: (filter: { before: string; after: string }) => void;
+}) {
+  const from = [...OUTCOMES, 'undecided'].filter((outcome) => summary.matrix[outcome]);
+  return (
+    <section aria-label="From outcome to outcome" className="min-w-0">
+      <h2 className="mb-1 text-lg">From what stands to what would be</h2>
+      <div className="overflow-x-auto">
+        <table className="tabular w-full border-y border-line">
+          <thead>
+            <tr className="text-sm text-muted">
+              <th className="py-1 text-left font-normal">stands as</th>
+              {OUTCOMES.map((value) => (
+                <th key={value} className="px-2 py-1 text-right font-normal">
+                  <span className="inline-flex items-center gap-1.5">
+                    <OutcomeMark outcome={value} label={false} /> {value}
+                  </span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody className="divide-y divide-line border-t border-line">
+            {from.map((before) => (
+              <tr key={before}>
+                <th className="py-1 text-left font-medium">
+                  <span className="inline-flex items-center gap-1.5">
+                    <OutcomeMark outcome={before === 'undecided' ? null : (before as Outcome)} label={false} /> {before}
+                  </span>
+                </th>
+                {OUTCOMES.map((after) => {
+                  const number = summary.matrix[before]?.[after] ?? 0;
+                  const moved = before !== after && number > 0;
+                  const was = other?.matrix[before]?.[after];
+                  return (
+                    <td key={after} className="p-0 text-right">
+                      <button
+                        type="button"
+                        disabled={!moved}
+                        aria-label={`${number} from ${before} to ${after}`}
+                        className={clsx(
+                          'w-full px-2 py-1 text-right',
+                          moved ? 'font-semibold text-spruce underline hover:bg-sunk' : 'text-muted',
+                          active.before === before && active.after === after && 'bg-sunk',
+                        )}
+                        onClick={() => onOpen({ before, after })}
+                      >
+                        {number === 0 ? '·' : count(number)}
+                        {was !== undefined && was !== number && <span className="ml-1 text-xs font-normal text-muted">({count(was)})</span>}
+                      </button>
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
