@@ -35,6 +35,7 @@ beforeAll(async () => {
   await as('admin')('POST', '/access/requests', { scope: 'email', emailId: made.emails });
   made.requests = await call('access_requests');
   made.repairs = (await rep('POST', '/repairs', { emails: [made.emails], settle: true })).json.id;
+  made.undo = (await rep('POST', '/records/contact', { values: { name: 'Their Own' } })).json.undo;
   made.tokens = (await makeToken(server, 'rep@quillmere.example')).json.entry.id;
   made['record-views'] =
     (await rep('POST', '/record-views', { kind: 'deal', name: 'Mine', query: 'a=b', shared: false })).json.id ??

@@ -329,7 +329,7 @@ export class ChangingWorld {
     await importMail(this.server, this.crew.tokens.admin, `${box}@quillmere.example`, { 'forged.eml': eml(forged) });
     const [row] = await owner(this.server.ownerUrl, `SELECT e.id, e.outcome FROM emails e ORDER BY e.id DESC LIMIT 1`);
     this.state.emails.push({ ...original, key, id: Number(row?.id), boxes: [box], people, keptOut: row?.outcome === 'kept out' });
-    this.state.owners.set(key, [place.owner]);
+    this.state.owners.set(key, [...new Set([place.owner, ...place.users])]);
     return `forged ${key} in the mailbox ${box}, which ${this.nameOf(place.owner)} has`;
   }
 
