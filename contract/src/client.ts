@@ -1,7 +1,6 @@
 import type { z } from 'zod';
-import type { RouteShape } from './base/route';
-import { routes } from './routes';
-import type { RouteId } from './routes';
+import type { RouteId, routes } from './routes';
+import { routeTable } from './routeTable';
 
 type Shape<Id extends RouteId> = (typeof routes)[Id];
 /** What is sent as text is given as what it stands for: the number of an id, say. */
@@ -31,17 +30,17 @@ export interface Request {
 
 /** The request that calls a route. What is undefined, null or empty is left out of the query. */
 export function requestOf<Id extends RouteId>(id: Id, ...[input]: Called<Id>): Request {
-  const route: RouteShape = routes[id];
+  const [method, route] = routeTable[id];
   const { body, ...values } = (input ?? {}) as Record<string, unknown>;
   const query = new URLSearchParams();
   const inPath = new Set<string>();
-  const path = route.path.replace(/\{(\w+)\}/g, (_, name: string) => {
+  const path = route.replace(/\{(\w+)\}/g, (_, name: string) => {
     inPath.add(name);
     return encodeURIComponent(String(values[name]));
   });
   for (const [name, value] of Object.entries(values))
     if (!inPath.has(name) && value !== undefined && value !== null && value !== '') query.set(name, String(value));
-  return { method: route.method.toUpperCase(), path: query.size > 0 ? `${path}?${query}` : path, body };
+  return { method: method.toUpperCase(), path: query.size > 0 ? `${path}?${query}` : path, body };
 }
 
 /** Where a route of this server is, for links and frames. */

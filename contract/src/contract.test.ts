@@ -3,6 +3,7 @@ import { openApiDocument } from './openApi';
 import type { RouteShape } from './base/route';
 import { ROLES } from './base/route';
 import { routes } from './routes';
+import { routeTable } from './routeTable';
 import { emailQuery } from './emails/shapes';
 import { keepOutRequest } from './decision/shapes';
 import { setupRequest } from './team/shapes';
@@ -20,6 +21,10 @@ describe('the routes', () => {
   test('no two share method and path', () => {
     const keys = all.map(([, route]) => `${route.method} ${route.path}`);
     expect(new Set(keys).size).toBe(keys.length);
+  });
+
+  test('stand in the table for clients; `npm run routes` writes it', () => {
+    expect(routeTable).toEqual(Object.fromEntries(all.map(([id, { method, path }]) => [id, [method, path]])));
   });
 
   test('what changes the rulebook or the team is for administrators', () => {

@@ -116,7 +116,7 @@ describe('keeping out, from an email', () => {
     await press(page, `Keep out ${domain}`);
     await seen(page, `${domain} is kept out.`);
     await seen(page, 'No email fits');
-    await press(page, 'Undo');
+    await page.locator('[aria-live=polite].fixed > div:last-child button ::-p-text(Undo)').click();
     await seen(page, 'Clause 9 of the frame contract');
   });
 });
@@ -133,7 +133,7 @@ describe('the rulebook, as sentences', () => {
     await seen(page, 'It is in the draft; nothing has taken effect.');
     await seen(page, 'only mail with people on record');
     await seen(page, 'Draft: 1 change, not in force');
-    await press(page, 'Undo');
+    await page.locator('[aria-live=polite].fixed > div:last-child button ::-p-text(Undo)').click();
     await seen(page, 'all mail with people outside');
     await page.waitForFunction(() => !document.body.innerText.includes('Draft: 1 change'));
   });
