@@ -19,7 +19,9 @@ import { AnswerWorld } from './world/answerWorld';
 
 jest.setTimeout(240_000);
 
-const seed = Number(process.env.FULVET_SEED ?? Date.now()) >>> 0;
+// As everywhere: the same cases on every machine, others when they are asked for.
+const asked = process.env.FULVET_SEED ?? '2';
+const seed = asked === 'random' ? Date.now() >>> 0 : Number(asked);
 
 function worldOf(random: Random): AnswerWorld {
   const world = new AnswerWorld(random, Date.now());
