@@ -42,8 +42,3 @@ export function requestOf<Id extends RouteId>(id: Id, ...[input]: Called<Id>): R
     if (!inPath.has(name) && value !== undefined && value !== null && value !== '') query.set(name, String(value));
   return { method: method.toUpperCase(), path: query.size > 0 ? `${path}?${query}` : path, body };
 }
-
-/** Where a route of this server is, for links and frames. */
-export function pathOf<Id extends RouteId>(id: Id, ...called: Called<Id>): string {
-  return `/api/v1${requestOf(id, ...called).path}`;
-}

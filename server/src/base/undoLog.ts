@@ -3,8 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { z } from 'zod';
 import type { Tx } from './db/database';
 import { iso } from './iso';
-import type { Refusal } from './refusal';
-import { notFound, Refusal as Refused, isRefusal } from './refusal';
+import { isRefusal, notFound, Refusal } from './refusal';
 import type { Services } from './services';
 
 const MOST_SHOWN = 100;
@@ -72,7 +71,7 @@ export async function undoStep(services: Services, doer: User, id: number, undoe
   const [step] = rows;
   const undoer = undoers.find(({ kind }) => kind === step?.kind);
   if (!step || !undoer) return notFound('step');
-  if (step.undone) return new Refused('conflict', 'undone-already', 'This step is undone already.');
+  if (step.undone) return new Refusal('conflict', 'undone-already', 'This step is undone already.');
   const undone = await undoer.undo(services, doer, undoer.payload.parse(step.payload), step.written);
   if (isRefusal(undone)) return undone;
   await services.database.as(doer.id, (tx) =>

@@ -41,7 +41,6 @@ export async function refusing<Tx, Config, T>(
   try {
     return await db.transaction(async (tx) => {
       const result = await work(tx);
-
       if (isRefusal(result)) throw new Refused(result);
       return result;
     }, config);

@@ -2,14 +2,14 @@ import { Refusal, isRefusal } from '../../base/refusal';
 import type { Merge } from '@fulvet/contract';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
-import { concernsMail } from '../../base/concerned';
+import { decideFor } from '../../base/concerned';
 import type { Tx } from '../../base/db/database';
 import type { Handlers } from '../../base/handler';
 import { liveRulebook } from '../../rulebook/liveRulebook';
 import { demandSeen } from '../seenRecords';
 import { duplicatesOf } from './duplicatesOf';
-import { mergeRecords, undoMerge } from './mergeRecords';
-import { undoMergeStep } from './undoMergeStep';
+import { mergeRecords } from './mergeRecords';
+import { partRecords, undoMergeStep } from './undoMergeStep';
 import { noteStep } from '../../base/undoLog';
 
 async function mergesWhere(tx: Tx, where: SQL, limit: number): Promise<Merge[]> {
@@ -62,7 +62,7 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
   },
 
   mergeRecords: async ({ user, params, body, services }) => {
-    const { database, jobs } = services;
+    const { database } = services;
     const both = [params.id, body.gone].map((id) => ({ kind: params.kind, id }));
     const refused = await database.as(user.id, (tx) => demandSeen(tx, both));
     if (isRefusal(refused)) return refused;
@@ -76,7 +76,7 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
     });
     if (isRefusal(result)) return result;
     const { id, mail } = result;
-    if (concernsMail(mail)) await jobs.decideConcerned(mail);
+    await decideFor(services, mail);
     return database.as(user.id, (tx) => mergeById(tx, id));
   },
 
@@ -87,11 +87,8 @@ export const duplicateRoutes: Pick<Handlers, 'listDuplicates' | 'refuseDuplicate
   },
 
   undoMerge: async ({ user, params, services }) => {
-    const { database, jobs } = services;
-    const result = await database.work((tx) => undoMerge(tx, user, params.id));
-    if (isRefusal(result)) return result;
-    const { mail } = result;
-    if (concernsMail(mail)) await jobs.decideConcerned(mail);
-    return database.as(user.id, (tx) => mergeById(tx, params.id));
+    const undone = await partRecords(services, user, params.id);
+    if (isRefusal(undone)) return undone;
+    return services.database.as(user.id, (tx) => mergeById(tx, params.id));
   },
 };

@@ -1,19 +1,24 @@
+import type { Undone, User } from '@fulvet/contract';
 import { z } from 'zod';
-import { concernsMail } from '../../base/concerned';
+import { decideFor } from '../../base/concerned';
+import type { Refusal } from '../../base/refusal';
 import { isRefusal } from '../../base/refusal';
+import type { Services } from '../../base/services';
 import type { Undoer } from '../../base/undoLog';
 import { undoMerge } from './mergeRecords';
 
 const merged = z.object({ mergeId: z.number() });
 
-/** Two records that were merged are parted again as they were. */
+/** Parts two records that were merged as they were, and has the mail that it concerns decided again. */
+export async function partRecords(services: Services, doer: User, mergeId: number): Promise<Undone | Refusal> {
+  const undone = await services.database.work((tx) => undoMerge(tx, doer, mergeId));
+  if (isRefusal(undone)) return undone;
+  await decideFor(services, undone.mail);
+  return { changed: 2, kept: [] };
+}
+
 export const undoMergeStep: Undoer<z.output<typeof merged>> = {
   kind: 'merge',
   payload: merged,
-  undo: async ({ database, jobs }, doer, { mergeId }) => {
-    const undone = await database.work((tx) => undoMerge(tx, doer, mergeId));
-    if (isRefusal(undone)) return undone;
-    if (concernsMail(undone.mail)) await jobs.decideConcerned(undone.mail);
-    return { changed: 2, kept: [] };
-  },
+  undo: (services, doer, { mergeId }) => partRecords(services, doer, mergeId),
 };
