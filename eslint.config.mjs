@@ -26,5 +26,19 @@ export default tseslint.config(
     plugins: { fulvet: { rules: { 'no-dropped-refusal': noDroppedRefusal } } },
     rules: { 'fulvet/no-dropped-refusal': 'error' },
   },
+  {
+    files: ['server/src/**/*.ts'],
+    ignores: ['server/src/base/db/**', '**/*.test.ts', 'server/src/testing/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'TSEnumDeclaration', message: 'Use a union of literals.' },
+        {
+          selector: "CallExpression[callee.property.name='execute'][typeArguments]",
+          message: 'Read rows by rowsOf of base/db/rows.ts, which checks them against a shape.',
+        },
+      ],
+    },
+  },
   { files: ['**/*.test.ts', 'demo/**/*.ts'], rules: { 'max-lines': 'off' } },
 );

@@ -18,7 +18,11 @@ const shared = {
 export default {
   testTimeout: 60_000,
   projects: [
-    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/{core,contract,cli,demo,web,mailhost}/src/**/*.test.{ts,tsx}'] },
+    {
+      ...shared,
+      displayName: 'unit',
+      testMatch: ['<rootDir>/{core,contract,cli,demo,web,mailhost}/src/**/*.test.{ts,tsx}', '<rootDir>/scripts/**/*.test.mjs'],
+    },
     {
       ...shared,
       displayName: 'server',

@@ -1,4 +1,6 @@
-import { sql } from 'drizzle-orm';
+import { trials } from './base/db/schema';
+import { idRow, rowsOf } from './base/db/rows';
+import { sql, eq, and } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import type { Database } from './base/db/database';
 import { announce } from './base/live/changes';
@@ -115,9 +117,8 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
   if (role.main) await takeUpUnfinished(database, send);
   // Imports that wait for room on the disk, or for the database, are taken up again.
   const waiting = setInterval(() => {
-    database.worker
-      .execute<{ id: number }>(sql`SELECT id FROM imports WHERE state = 'queued' AND started_at IS NOT NULL`)
-      .then(async ({ rows }) => {
+    rowsOf(database.worker, idRow, sql`SELECT id FROM imports WHERE state = 'queued' AND started_at IS NOT NULL`)
+      .then(async (rows) => {
         for (const { id } of rows) if (!importing.has(id)) await send('import-mail', { importId: id });
       })
       .catch((error: unknown) => log.warn({ err: error }, 'waiting imports'));
@@ -148,23 +149,22 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
 }
 
 async function takeUpUnfinished(database: Database, send: Send): Promise<void> {
-  const left = await database.worker.execute<{ id: number }>(sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
-  for (const { id } of left.rows) await send('import-mail', { importId: id });
+  const left = await rowsOf(database.worker, idRow, sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
+  for (const { id } of left) await send('import-mail', { importId: id });
   await endDeadTrials(database);
-  const runs = await database.worker.execute<{ id: number }>(
-    sql`SELECT id FROM decide_runs WHERE state IN ('queued', 'running') ORDER BY id`,
-  );
-  for (const { id } of runs.rows) await send('decide-all', { runId: id });
+  const runs = await rowsOf(database.worker, idRow, sql`SELECT id FROM decide_runs WHERE state IN ('queued', 'running') ORDER BY id`);
+  for (const { id } of runs) await send('decide-all', { runId: id });
 }
 
 /** Trials whose process is gone: nobody holds their lock. Those of other processes go on, and those that wait are taken up by the queue. */
 async function endDeadTrials(database: Database): Promise<void> {
-  const { rows } = await database.worker.execute<{ id: number }>(sql`SELECT id FROM trials WHERE state = 'running'`);
+  const rows = await rowsOf(database.worker, idRow, sql`SELECT id FROM trials WHERE state = 'running'`);
   for (const { id } of rows)
     await once(database, TRIAL_LOCK, id, async () => {
-      await database.worker.execute(
-        sql`UPDATE trials SET state = 'failed', message = 'The server ended before the trial did. Start it again.', finished_at = now() WHERE id = ${id} AND state = 'running'`,
-      );
+      await database.worker
+        .update(trials)
+        .set({ state: 'failed', message: 'The server ended before the trial did. Start it again.', finishedAt: sql`now()` })
+        .where(and(eq(trials.id, id), eq(trials.state, 'running')));
     });
 }
 

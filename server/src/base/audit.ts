@@ -1,3 +1,6 @@
+import { auditLog } from './db/schema';
+import { z } from 'zod';
+import { rowsOf } from './db/rows';
 import type { HistoryPage, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Db, Tx } from './db/database';
@@ -43,22 +46,41 @@ type Actor = Pick<User, 'id' | 'name'> | null;
 export async function writeDown(db: Db | Tx, actor: Actor, deed: Deed): Promise<void> {
   const chain = deed.own && actor ? `user ${actor.id}` : 'workspace';
   // Place, time and hashes are put in by the database.
-  await db.execute(sql`INSERT INTO audit_log (chain, place, at, actor_id, actor, kind, about, email_id, subject_id, previous, hash)
-    VALUES (${chain}, 0, now(), ${actor?.id ?? null}, ${actor?.name ?? ''}, ${deed.kind}, ${deed.about.slice(0, 2000)}, ${deed.emailId ?? null}, ${deed.subjectId ?? null}, '', '')`);
+  await db.insert(auditLog).values({
+    chain,
+    place: 0,
+    at: sql`now()`,
+    actorId: actor?.id ?? null,
+    actor: actor?.name ?? '',
+    kind: deed.kind,
+    about: deed.about.slice(0, 2000),
+    emailId: deed.emailId ?? null,
+    subjectId: deed.subjectId ?? null,
+    previous: '',
+    hash: '',
+  });
 }
 
 /** Reading the same email again within this time is not written down again. */
 const SAME_READING = '15 minutes';
 
+const emailRow = z.object({ owner: z.number(), name: z.string() });
+
 /** Writes down that somebody read what an email of others says; of one's own mail nothing is written. */
 export async function writeReading(tx: Tx, reader: User, emailId: number, how: string): Promise<void> {
-  const { rows } = await tx.execute<{ owner: number; name: string }>(sql`
+  const rows = await rowsOf(
+    tx,
+    emailRow,
+    sql`
     SELECT e.owner_ids[1] AS owner, u.name FROM emails e JOIN users u ON u.id = e.owner_ids[1]
     WHERE e.id = ${emailId} AND NOT ${reader.id} = ANY(e.owner_ids) AND EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id)
-      AND NOT EXISTS (SELECT FROM audit_log a WHERE a.kind = 'read' AND a.actor_id = ${reader.id} AND a.email_id = e.id AND a.about LIKE ${`${how}%`} AND a.at > now() - interval '${sql.raw(SAME_READING)}')`);
+      AND NOT EXISTS (SELECT FROM audit_log a WHERE a.kind = 'read' AND a.actor_id = ${reader.id} AND a.email_id = e.id AND a.about LIKE ${`${how}%`} AND a.at > now() - interval '${sql.raw(SAME_READING)}')`,
+  );
   const [row] = rows;
   if (row) await writeDown(tx, reader, { kind: 'read', about: `${how} of ${row.name}`, emailId, subjectId: row.owner });
 }
+
+const othersRow = z.object({ others: z.boolean() });
 
 /** Writes down that somebody read emails of others in a history; which history by its number, since names of people stay out of the log. */
 export async function writeHistoryReading(tx: Tx, reader: User, page: HistoryPage, history: string): Promise<void> {
@@ -66,8 +88,12 @@ export async function writeHistoryReading(tx: Tx, reader: User, page: HistoryPag
     conversation.emails.filter((email) => email.content !== null).map((email) => email.id),
   );
   const about = `read emails of others in the history of ${history}`;
-  const { rows } = await tx.execute<{ others: boolean }>(sql`
+  const rows = await rowsOf(
+    tx,
+    othersRow,
+    sql`
     SELECT EXISTS (SELECT FROM emails e WHERE e.id = ANY(${sql.param(shown)}::bigint[]) AND NOT ${reader.id} = ANY(e.owner_ids))
-      AND NOT EXISTS (SELECT FROM audit_log a WHERE a.kind = 'read' AND a.actor_id = ${reader.id} AND a.about = ${about} AND a.at > now() - interval '${sql.raw(SAME_READING)}') AS others`);
+      AND NOT EXISTS (SELECT FROM audit_log a WHERE a.kind = 'read' AND a.actor_id = ${reader.id} AND a.about = ${about} AND a.at > now() - interval '${sql.raw(SAME_READING)}') AS others`,
+  );
   if (rows[0]?.others) await writeDown(tx, reader, { kind: 'read', about });
 }

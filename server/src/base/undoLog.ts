@@ -1,8 +1,9 @@
+import { idRow, moment, rowsOf } from './db/rows';
+import { UNDO_KINDS } from '@fulvet/contract';
 import type { UndoKind, Undone, UndoStep, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import type { Tx } from './db/database';
-import { iso } from './iso';
 import { isRefusal, notFound, Refusal } from './refusal';
 import type { Services } from './services';
 
@@ -32,7 +33,9 @@ export async function noteStep<Payload>(
   undoer: Undoer<Payload>,
   { summary, payload }: Step<Payload>,
 ): Promise<number> {
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`INSERT INTO undo_log (user_id, kind, summary, payload) VALUES (${userId}, ${undoer.kind}, ${summary}, ${JSON.stringify(payload)}::jsonb) RETURNING id`,
   );
   return rows[0]?.id ?? 0;
@@ -45,29 +48,28 @@ export async function markUndone(tx: Tx, userId: number, kind: UndoKind, of: Rec
   );
 }
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  kind: UndoKind;
-  summary: string;
-  at: string;
-  by: string;
-  undone: boolean;
-  payload: unknown;
-  written: string;
-}
+const stepRow = z.object({
+  id: z.number(),
+  kind: z.enum(UNDO_KINDS),
+  summary: z.string(),
+  at: moment,
+  by: z.string(),
+  undone: z.boolean(),
+  payload: z.unknown(),
+  written: z.string(),
+});
 
 const STEPS = sql`SELECT s.id, s.kind, s.summary, s.at, s.undone_at IS NOT NULL AS undone, s.payload, s.at::text AS written, u.name AS by FROM undo_log s JOIN users u ON u.id = s.user_id`;
 
 /** The steps that the reader may undo, the latest first. */
 export async function stepsOf(tx: Tx): Promise<UndoStep[]> {
-  const { rows } = await tx.execute<Row>(sql`${STEPS} ORDER BY s.id DESC LIMIT ${MOST_SHOWN}`);
-  return rows.map(({ id, kind, summary, at, by, undone }) => ({ id, kind, summary, at: iso(at), by, undone }));
+  const rows = await rowsOf(tx, stepRow, sql`${STEPS} ORDER BY s.id DESC LIMIT ${MOST_SHOWN}`);
+  return rows.map(({ id, kind, summary, at, by, undone }) => ({ id, kind, summary, at, by, undone }));
 }
 
 /** Undoes a step by the undoer of its kind. */
 export async function undoStep(services: Services, doer: User, id: number, undoers: readonly Undoer[]): Promise<Undone | Refusal> {
-  const { rows } = await services.database.as(doer.id, (tx) => tx.execute<Row>(sql`${STEPS} WHERE s.id = ${id}`));
+  const rows = await services.database.as(doer.id, (tx) => rowsOf(tx, stepRow, sql`${STEPS} WHERE s.id = ${id}`));
   const [step] = rows;
   const undoer = undoers.find(({ kind }) => kind === step?.kind);
   if (!step || !undoer) return notFound('step');

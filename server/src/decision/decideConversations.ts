@@ -1,3 +1,4 @@
+import { idRow, rowsOf } from '../base/db/rows';
 import type { ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
@@ -43,12 +44,14 @@ export function decideConversations(
 export function decideUnsealed(tx: Tx, blobs: Sources, conversations: readonly number[], inForce: RulebookInForce): Promise<DecidedAgain> {
   return tellingPages(tx, conversations, async (ids) => {
     const these = sql`id = ANY(${sql.param([...ids])}::bigint[])`;
-    const before = await tx.execute<{ id: number }>(sql`SELECT id FROM emails WHERE ${these} AND outcome = 'sealed'`);
+    const before = await rowsOf(tx, idRow, sql`SELECT id FROM emails WHERE ${these} AND outcome = 'sealed'`);
     const decided = await decideInBatches(tx, blobs, ids, inForce);
-    const unsealed = await tx.execute<{ id: number }>(
-      sql`SELECT id FROM emails WHERE id = ANY(${sql.param(before.rows.map((row) => row.id))}::bigint[]) AND outcome <> 'sealed'`,
+    const unsealed = await rowsOf(
+      tx,
+      idRow,
+      sql`SELECT id FROM emails WHERE id = ANY(${sql.param(before.map((row) => row.id))}::bigint[]) AND outcome <> 'sealed'`,
     );
-    const released = unsealed.rows.map((row) => row.id);
+    const released = unsealed.map((row) => row.id);
     if ((await resetReadersOf(tx, released)) === 0) return decided;
     const again = await decideInBatches(tx, blobs, ids, inForce);
     return {
@@ -69,7 +72,9 @@ async function tellingPages(
   decide: (ids: readonly number[]) => Promise<ChangedEmails>,
 ): Promise<DecidedAgain> {
   if (conversations.length === 0) return { changed: 0, addresses: [], domains: [] };
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`SELECT id FROM emails WHERE conversation_id = ANY(${sql.param([...conversations])}::bigint[]) ORDER BY sent_at, id`,
   );
   const ids = rows.map((row) => row.id);

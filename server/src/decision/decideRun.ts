@@ -1,3 +1,4 @@
+import { idRow, rowsOf } from '../base/db/rows';
 import type { ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
@@ -115,6 +116,6 @@ async function emailsInScope(database: Database, scope: DecideScope, inForce: Ru
     scope === 'undecided'
       ? sql`conversation_id IN (SELECT conversation_id FROM emails WHERE decided_at IS NULL)`
       : await mailConcerning(database, scope, inForce.rulebooks);
-  const { rows } = await database.worker.execute<{ id: number }>(sql`SELECT id FROM emails WHERE ${chosen} ORDER BY sent_at, id`);
+  const rows = await rowsOf(database.worker, idRow, sql`SELECT id FROM emails WHERE ${chosen} ORDER BY sent_at, id`);
   return rows.map((row) => row.id);
 }

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { json, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Explanation, WhyNotAnswer } from '@fulvet/contract';
 import {
@@ -64,14 +66,18 @@ export async function whyNotOf(
   return { name, ...whyNot(situation, { ...target, name }) };
 }
 
+const emailRow = z.object({ outcome: z.string().nullable(), readable: z.boolean(), stops: json<Docket>().nullable() });
+
 /** @returns a refusal where the reader may not know of the email, or may not read it */
 async function standingFor(
   { database }: Services,
   userId: number,
   emailId: number,
 ): Promise<{ keptOut: boolean; stops: Docket } | Refusal> {
-  const { rows } = await database.as(userId, (tx) =>
-    tx.execute<{ outcome: string | null; readable: boolean; stops: Docket | null }>(
+  const rows = await database.as(userId, (tx) =>
+    rowsOf(
+      tx,
+      emailRow,
       sql`SELECT e.outcome, c.email_id IS NOT NULL AS readable, e.stops FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ${emailId}`,
     ),
   );

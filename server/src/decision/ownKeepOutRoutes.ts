@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { moment, rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
 import type { OwnKeepOut } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
@@ -6,23 +8,18 @@ import type { Jobs } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { outsideValue } from '../rulebook/outsideValue';
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  kind: OwnKeepOut['kind'];
-  value: string;
-  at: string;
-}
+const ownKeepOutRow = z.object({ id: z.number(), kind: z.enum(['address', 'domain']), value: z.string(), at: moment });
+type OwnKeepOutRow = z.infer<typeof ownKeepOutRow>;
 
-const asAnswer = ({ id, kind, value, at }: Row): OwnKeepOut => ({ id, kind, value, at: new Date(at).toISOString() });
+const asAnswer = ({ id, kind, value, at }: OwnKeepOutRow): OwnKeepOut => ({ id, kind, value, at });
 
 const decide = (jobs: Jobs, { kind, value }: Pick<OwnKeepOut, 'kind' | 'value'>): Promise<void> =>
   jobs.decideConcerned(kind === 'address' ? { addresses: [value], domains: [] } : { addresses: [], domains: [value] });
 
 export const ownKeepOutRoutes: Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut' | 'removeOwnKeepOut'> = {
   listOwnKeepOuts: async ({ user, services }) => {
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<Row>(sql`SELECT id, kind, value, at FROM own_keep_outs ORDER BY value`),
+    const rows = await services.database.as(user.id, (tx) =>
+      rowsOf(tx, ownKeepOutRow, sql`SELECT id, kind, value, at FROM own_keep_outs ORDER BY value`),
     );
     return { keepOuts: rows.map(asAnswer) };
   },
@@ -31,8 +28,10 @@ export const ownKeepOutRoutes: Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut
     const { compiled } = await liveRulebook(services.database);
     const value = outsideValue(body.kind, body.value, compiled, '; mail among ourselves is a matter of the first stop.');
     if (isRefusal(value)) return value;
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<Row>(
+    const rows = await services.database.as(user.id, (tx) =>
+      rowsOf(
+        tx,
+        ownKeepOutRow,
         sql`INSERT INTO own_keep_outs (user_id, kind, value) VALUES (${user.id}, ${body.kind}, ${value}) ON CONFLICT (user_id, kind, value) DO UPDATE SET value = excluded.value RETURNING id, kind, value, at`,
       ),
     );
@@ -43,8 +42,8 @@ export const ownKeepOutRoutes: Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut
   },
 
   removeOwnKeepOut: async ({ user, params, services }) => {
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<Row>(sql`DELETE FROM own_keep_outs WHERE id = ${params.id} RETURNING id, kind, value, at`),
+    const rows = await services.database.as(user.id, (tx) =>
+      rowsOf(tx, ownKeepOutRow, sql`DELETE FROM own_keep_outs WHERE id = ${params.id} RETURNING id, kind, value, at`),
     );
     if (!rows[0]) return notFound('entry of yours');
     await decide(services.jobs, rows[0]);

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { KeepOutPreview } from '@fulvet/contract';
 import type { CompiledRulebook, KeepOutEntry } from '@fulvet/core';
 import { domainOf } from '@fulvet/core';
@@ -62,6 +64,8 @@ export async function previewKeepOut(
   );
 }
 
+const emailRow = z.object({ ids: z.array(z.number()).nullable(), concerned: z.number() });
+
 /** The newest emails with the entry's participant that are neither kept out nor sealed, and how many there are in all. */
 async function newestWith(
   tx: Tx,
@@ -69,10 +73,14 @@ async function newestWith(
   rulebook: CompiledRulebook,
   most: number,
 ): Promise<{ ids: number[]; concerned: number }> {
-  const { rows } = await tx.execute<{ ids: number[] | null; concerned: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    emailRow,
+    sql`
     WITH found AS MATERIALIZED (SELECT e.id, e.sent_at FROM emails e WHERE e.outcome NOT IN ('kept out', 'sealed')
       AND EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.role IN ('from', 'to', 'cc', 'bcc') AND ${matches(entry, rulebook)}))
-    SELECT (SELECT count(*)::int FROM found) AS concerned, (SELECT array_agg(n.id) FROM (SELECT id FROM found ORDER BY sent_at DESC, id DESC LIMIT ${most}) n) AS ids`);
+    SELECT (SELECT count(*)::int FROM found) AS concerned, (SELECT array_agg(n.id) FROM (SELECT id FROM found ORDER BY sent_at DESC, id DESC LIMIT ${most}) n) AS ids`,
+  );
   return { ids: rows[0]?.ids ?? [], concerned: rows[0]?.concerned ?? 0 };
 }
 
@@ -84,12 +92,18 @@ function matches(entry: KeepOutEntry, rulebook: CompiledRulebook): SQL {
     : sql`(p.domain = ${entry.value} OR right(p.domain, ${entry.value.length + 1}) = ${`.${entry.value}`})`;
 }
 
+const recordsRow = z.object({ records: z.number() });
+
 /** How many of these records, each as `kind:id`, have no email but these. */
 async function emptied(tx: Tx, records: readonly string[], emailIds: readonly number[]): Promise<number> {
   if (records.length === 0) return 0;
-  const { rows } = await tx.execute<{ records: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    recordsRow,
+    sql`
     SELECT count(*)::int AS records FROM unnest(${sql.param([...records])}::text[]) AS r(key)
-    WHERE NOT EXISTS (SELECT FROM filings f WHERE f.kind = split_part(r.key, ':', 1) AND f.record_id = split_part(r.key, ':', 2)::bigint AND NOT (f.email_id = ANY(${sql.param([...emailIds])}::bigint[])))`);
+    WHERE NOT EXISTS (SELECT FROM filings f WHERE f.kind = split_part(r.key, ':', 1) AND f.record_id = split_part(r.key, ':', 2)::bigint AND NOT (f.email_id = ANY(${sql.param([...emailIds])}::bigint[])))`,
+  );
   return rows[0]?.records ?? 0;
 }
 

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { Creation, Decision, Docket, EmailFacts } from '@fulvet/core';
 import { canonicalJson, visibilityKey, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -227,6 +229,8 @@ function originOf(item: Creation & { email: StoredEmail }): { owner: number | nu
 /** The member whom the rule names, else whoever has the email. */
 const OWNER = sql`coalesce((SELECT u.id FROM users u WHERE lower(u.email) = named), owner)`;
 
+const accountRow = z.object({ name: z.string() });
+
 /** Accounts with their domain. A name that another account has already gets the domain behind it, which tells the two apart. */
 async function insertAccounts(
   tx: Tx,
@@ -241,7 +245,9 @@ async function insertAccounts(
   }[],
 ): Promise<void> {
   if (accounts.length === 0) return;
-  const { rows } = await tx.execute<{ name: string }>(
+  const rows = await rowsOf(
+    tx,
+    accountRow,
     sql`SELECT lower(name) AS name FROM accounts WHERE lower(name) = ANY(${sql.param(accounts.map((account) => account.name.toLowerCase()))}::text[])`,
   );
   const taken = new Set(rows.map((row) => row.name));

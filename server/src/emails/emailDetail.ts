@@ -1,7 +1,10 @@
+import { z } from 'zod';
+import { json, moment, rowsOf } from '../base/db/rows';
+import { direction, outcome, mailClass, shareLevel } from '@fulvet/contract';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
-import type { EmailDetail, Filing, Person, User } from '@fulvet/contract';
-import { bodyParts, docketSentences } from '@fulvet/core';
+import type { EmailDetail, Filing, User } from '@fulvet/contract';
+import { SENDER_CHECKS, PARTICIPANT_ROLES, bodyParts, docketSentences } from '@fulvet/core';
 import type { CompiledRulebook, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { asSeen, questionsOf } from '../records/seenRecords';
@@ -9,38 +12,38 @@ import type { Tx } from '../base/db/database';
 import { asPerson, filingsOf } from './emailRows';
 import { ruleTextOf } from '../rulebook/ruleTexts';
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  sent_at: string;
-  date_source: string;
-  message_id: string | null;
-  direction: EmailDetail['direction'];
-  outcome: EmailDetail['outcome'];
-  mail_class: EmailDetail['mailClass'];
-  class_header: string | null;
-  class_value: string | null;
-  sender_check: EmailDetail['senderCheck'];
-  visibility: EmailDetail['visibility'];
-  shared_teams: string[];
-  existence_only: boolean;
-  owner_ids: number[];
-  conversation_id: number;
-  size: number;
-  external_domains: string[];
-  problems: EmailDetail['problems'];
-  filings: Filing[] | null;
-  stops: Docket | null;
-  rulebook_version: number | null;
-  sightings: EmailDetail['sightings'] | null;
-  subject: string | null;
-  body: string | null;
-  has_html: boolean | null;
-  docket: Docket | null;
-  questions: Question[] | null;
+const emailRow = z.object({
+  id: z.number(),
+  sent_at: moment,
+  date_source: z.string(),
+  message_id: z.string().nullable(),
+  direction: direction.nullable(),
+  outcome: outcome.nullable(),
+  mail_class: mailClass,
+  class_header: z.string().nullable(),
+  class_value: z.string().nullable(),
+  sender_check: z.enum(SENDER_CHECKS),
+  visibility: shareLevel,
+  shared_teams: z.array(z.string()),
+  existence_only: z.boolean(),
+  owner_ids: z.array(z.number()),
+  conversation_id: z.number(),
+  size: z.number(),
+  external_domains: z.array(z.string()),
+  problems: json<EmailDetail['problems']>(),
+  filings: json<Filing[]>().nullable(),
+  stops: json<Docket>().nullable(),
+  rulebook_version: z.number().nullable(),
+  sightings: json<EmailDetail['sightings']>().nullable(),
+  subject: z.string().nullable(),
+  body: z.string().nullable(),
+  has_html: z.boolean().nullable(),
+  docket: json<Docket>().nullable(),
+  questions: json<Question[]>().nullable(),
   /** Blind copies that the reader does not know of. */
-  hidden: string[];
-}
+  hidden: z.array(z.string()),
+});
+type EmailRow = z.infer<typeof emailRow>;
 
 /** One email with its docket. Without the right to read it, what it says and the evidence stay away. */
 export async function emailDetail(
@@ -49,10 +52,14 @@ export async function emailDetail(
   rulebook: CompiledRulebook,
   reader: Pick<User, 'id' | 'role'>,
 ): Promise<EmailDetail | Refusal> {
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    emailRow,
+    sql`
     SELECT e.*, c.subject, c.body, c.has_html, k.docket, k.questions, fulvet_hidden_bcc(e.id) AS hidden, ${filingsOf(sql`e.id`)} AS filings,
       (SELECT json_agg(json_build_object('mailbox', m.address, 'owner', u.name, 'folder', s.folder) ORDER BY m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id JOIN users u ON u.id = m.owner_id WHERE s.email_id = e.id) AS sightings
-    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id WHERE e.id = ${id}`);
+    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN dockets k ON k.email_id = e.id WHERE e.id = ${id}`,
+  );
   const row = rows[0];
   if (!row) return notFound('email');
   const questions = questionsOf(row.questions);
@@ -62,7 +69,7 @@ export async function emailDetail(
   const existenceAlone = row.subject === null && reader.role !== 'admin' && !row.owner_ids.includes(reader.id);
   return {
     id: row.id,
-    at: new Date(row.sent_at).toISOString(),
+    at: row.sent_at,
     dateSource: row.date_source,
     messageId: existenceAlone ? null : row.message_id,
     direction: row.direction,
@@ -94,18 +101,26 @@ export async function emailDetail(
   };
 }
 
-async function contentOf(tx: Tx, row: Row, rulebook: CompiledRulebook): Promise<EmailDetail['content']> {
-  const people = await tx.execute<{ role: Person['role']; address: string; name: string }>(
+const participantRow = z.object({ role: z.enum(PARTICIPANT_ROLES), address: z.string(), name: z.string() });
+
+const attachmentRow = z.object({ position: z.number(), name: z.string(), type: z.string(), size: z.number(), inline: z.boolean() });
+
+async function contentOf(tx: Tx, row: EmailRow, rulebook: CompiledRulebook): Promise<EmailDetail['content']> {
+  const people = await rowsOf(
+    tx,
+    participantRow,
     sql`SELECT role, address, name FROM participants WHERE email_id = ${row.id} ORDER BY array_position(ARRAY['from','sender','replyTo','to','cc','bcc','claimed'], role), position LIMIT 500`,
   );
-  const attached = await tx.execute<{ position: number; name: string; type: string; size: number; inline: boolean }>(
+  const attached = await rowsOf(
+    tx,
+    attachmentRow,
     sql`SELECT position, name, type, size, inline FROM attachments WHERE email_id = ${row.id} ORDER BY position`,
   );
   return {
     subject: row.subject ?? '',
-    participants: people.rows.map((item) => asPerson(item, rulebook)),
+    participants: people.map((item) => asPerson(item, rulebook)),
     parts: bodyParts(row.body ?? ''),
     hasHtml: row.has_html ?? false,
-    attachments: attached.rows,
+    attachments: attached,
   };
 }

@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { json, moment, rowsOf } from '../base/db/rows';
+import { direction, outcome, mailClass, shareLevel } from '@fulvet/contract';
 import { domainOf } from '@fulvet/core';
 import type { EmailRow, Filing, Person } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
@@ -5,39 +8,43 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  sent_at: string;
-  direction: EmailRow['direction'];
-  outcome: EmailRow['outcome'];
-  mail_class: EmailRow['mailClass'];
-  visibility: EmailRow['visibility'];
-  conversation_id: number;
-  external_domains: string[];
-  has_problems: boolean;
-  mailboxes: string[] | null;
-  filings: Filing[] | null;
-  subject: string | null;
-  preview: string | null;
-  attachment_count: number | null;
-  people: { role: Person['role']; address: string; name: string }[] | null;
-  recipient_count: number;
-}
+const listedRow = z.object({
+  id: z.number(),
+  sent_at: moment,
+  direction: direction.nullable(),
+  outcome: outcome.nullable(),
+  mail_class: mailClass,
+  visibility: shareLevel,
+  conversation_id: z.number(),
+  external_domains: z.array(z.string()),
+  has_problems: z.boolean(),
+  mailboxes: z.array(z.string()).nullable(),
+  filings: json<Filing[]>().nullable(),
+  subject: z.string().nullable(),
+  preview: z.string().nullable(),
+  attachment_count: z.number().nullable(),
+  people: json<{ role: Person['role']; address: string; name: string }[]>().nullable(),
+  recipient_count: z.number(),
+});
+type ListedRow = z.infer<typeof listedRow>;
 
 const SHOWN_RECIPIENTS = 4;
 
 /** The list rows of emails, in the order of the ids; one that the reader may not know of is left out. */
 export async function emailRows(tx: Tx, ids: readonly number[], rulebook: CompiledRulebook): Promise<EmailRow[]> {
   if (ids.length === 0) return [];
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    listedRow,
+    sql`
     SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, e.external_domains, e.problems <> '[]'::jsonb AS has_problems,
       (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes,
       ${filingsOf(sql`e.id`)} AS filings, c.subject, c.preview, c.attachment_count, p.people, coalesce(p.recipient_count, 0) AS recipient_count
-    FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place) JOIN emails e ON e.id = n.id LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_RECIPIENTS + 1)}) p ON true ORDER BY n.place`);
+    FROM unnest(${sql.param([...ids])}::bigint[]) WITH ORDINALITY AS n(id, place) JOIN emails e ON e.id = n.id LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_RECIPIENTS + 1)}) p ON true ORDER BY n.place`,
+  );
   return rows.map((row) => ({
     id: row.id,
-    at: new Date(row.sent_at).toISOString(),
+    at: row.sent_at,
     direction: row.direction,
     outcome: row.outcome,
     mailClass: row.mail_class,
@@ -51,7 +58,7 @@ export async function emailRows(tx: Tx, ids: readonly number[], rulebook: Compil
   }));
 }
 
-function contentOf(row: Row, rulebook: CompiledRulebook): EmailRow['content'] {
+function contentOf(row: ListedRow, rulebook: CompiledRulebook): EmailRow['content'] {
   const people = (row.people ?? []).map((person) => asPerson(person, rulebook));
   return {
     subject: row.subject ?? '',

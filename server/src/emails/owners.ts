@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { EmailFacts } from '@fulvet/core';
@@ -12,14 +14,20 @@ export interface MailboxReaders {
   members: ReadonlyMap<string, number>;
 }
 
+const mailboxUserRow = z.object({ kind: z.string(), owner_id: z.number(), users: z.array(z.number()) });
+
+const userRow = z.object({ id: z.number(), email: z.string() });
+
 export async function loadReaders(db: Db | Tx, mailboxId: number): Promise<MailboxReaders> {
-  const { rows } = await db.execute<{ kind: string; owner_id: number; users: number[] }>(
+  const rows = await rowsOf(
+    db,
+    mailboxUserRow,
     sql`SELECT m.kind, m.owner_id, ARRAY(SELECT u.user_id FROM mailbox_users u WHERE u.mailbox_id = m.id) AS users FROM mailboxes m WHERE m.id = ${mailboxId}`,
   );
   const [row] = rows;
   if (!row) throw new Error(`there is no mailbox ${mailboxId}`);
-  const members = await db.execute<{ id: number; email: string }>(sql`SELECT id, lower(email) AS email FROM users`);
-  return { kind: row.kind, ownerId: row.owner_id, users: row.users, members: new Map(members.rows.map(({ id, email }) => [email, id])) };
+  const members = await rowsOf(db, userRow, sql`SELECT id, lower(email) AS email FROM users`);
+  return { kind: row.kind, ownerId: row.owner_id, users: row.users, members: new Map(members.map(({ id, email }) => [email, id])) };
 }
 
 /** The owners of an email that lies in a mailbox: those who use it. What comes to a filing address is its sender's; of others, that of whom looks after it. */

@@ -1,15 +1,21 @@
+import { rowsOf } from '../base/db/rows';
 import { domainsUnder } from '../base/db/like';
 import { cursorParts } from '../base/cursor';
 import type { emailQuery } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { isDamaged } from './damagedSources';
 
 type Query = z.output<typeof emailQuery>;
 const SEARCH_LIMIT = 20_000;
+
+/** Where nothing is found, the count alone. */
+const pageRow = z.object({ id: z.number().nullable(), at: z.number().nullable(), total: z.number() });
+
+const emailRow = z.object({ total: z.number() });
 
 /** Ids of one page of the register, the cursor of the next, and how many there are in all. */
 export async function registerPage(tx: Tx, query: Query): Promise<{ ids: number[]; next: string | null; total: number }> {
@@ -25,28 +31,27 @@ export async function registerPage(tx: Tx, query: Query): Promise<{ ids: number[
         ? sql`SELECT s.email_id AS id, s.sent_at FROM ${searched(query.text)} s`
         : sql`SELECT e.id, e.sent_at FROM emails e WHERE ${where}`;
     const found = sql`WITH e AS MATERIALIZED (${matching})`;
-    const { rows } = await tx.execute<Row & { total: number }>(
+    const rows = await rowsOf(
+      tx,
+      pageRow,
       sql`${found} SELECT p.*, t.total FROM (SELECT count(*)::int AS total FROM e) t LEFT JOIN LATERAL (${page} FROM e WHERE ${cursor} ${order}) p ON true`,
     );
     const total = rows[0]?.total ?? 0;
     return pageOf(
-      rows.filter((row) => row.id !== null),
+      rows.flatMap(({ id, at }) => (id === null || at === null ? [] : [{ id, at }])),
       query.limit,
       total,
     );
   }
-  const { rows } = await tx.execute<Row>(sql`${page} FROM emails e WHERE ${where} AND ${cursor} ${order}`);
-  const counted = await tx.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM emails e WHERE ${where}`);
-  return pageOf(rows, query.limit, counted.rows[0]?.total ?? 0);
+  const rows = await rowsOf(tx, placeRow, sql`${page} FROM emails e WHERE ${where} AND ${cursor} ${order}`);
+  const counted = await rowsOf(tx, emailRow, sql`SELECT count(*)::int AS total FROM emails e WHERE ${where}`);
+  return pageOf(rows, query.limit, counted[0]?.total ?? 0);
 }
 
 const searched = (words: string): SQL => sql`fulvet_search_emails(${words}, ${SEARCH_LIMIT})`;
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  at: number;
-}
+const placeRow = z.object({ id: z.number(), at: z.number() });
+type Row = z.infer<typeof placeRow>;
 
 function pageOf(rows: readonly Row[], limit: number, total: number): { ids: number[]; next: string | null; total: number } {
   const page = rows.slice(0, limit);

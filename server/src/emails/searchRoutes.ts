@@ -1,3 +1,4 @@
+import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -24,8 +25,10 @@ export const searchRoutes: Pick<Handlers, 'search' | 'findByMessageId'> = {
     const wanted = query.id.trim().replace(/^<|>$/g, '');
     // Answers take alike long, whether there is no such email or one that is not the reader's to know of.
     const alike = pause(ALIKE_MS);
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<{ id: number }>(
+    const rows = await services.database.as(user.id, (tx) =>
+      rowsOf(
+        tx,
+        idRow,
         sql`SELECT e.id FROM emails e WHERE e.message_id = ${wanted} AND (${user.id} = ANY(e.owner_ids) OR EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id)) ORDER BY ${user.id} = ANY(e.owner_ids) DESC, e.id LIMIT 1`,
       ),
     );

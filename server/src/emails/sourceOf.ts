@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { User } from '@fulvet/contract';
@@ -6,10 +8,14 @@ import { sql } from 'drizzle-orm';
 import { writeReading } from '../base/audit';
 import type { Services } from '../base/services';
 
+const emailRow = z.object({ pack: z.string(), position: z.number(), length: z.number(), size: z.number(), holds_bcc: z.boolean() });
+
 /** The raw source, where the user may read the email; who got a blind copy is in it for those alone whose own copy names them. */
 export async function sourceOf(services: Services, reader: User, emailId: number, how: string): Promise<Uint8Array | Refusal> {
   const place = await services.database.as(reader.id, async (tx) => {
-    const { rows } = await tx.execute<{ pack: string; position: number; length: number; size: number; holds_bcc: boolean }>(
+    const rows = await rowsOf(
+      tx,
+      emailRow,
       sql`SELECT b.pack, b.position, b.length, b.size, fulvet_holds_bcc(e.id) AS holds_bcc FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ${emailId}`,
     );
     if (rows[0]) await writeReading(tx, reader, emailId, how);

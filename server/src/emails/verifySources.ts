@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { Database } from '../base/db/database';
@@ -15,6 +17,15 @@ export interface Verified {
   whole: number;
 }
 
+const emailRow = z.object({
+  id: z.number(),
+  sha256: z.string(),
+  pack: z.string(),
+  position: z.number(),
+  length: z.number(),
+  size: z.number(),
+});
+
 /**
  * Compares every email with its source: whether it is there, whole, and the same as when it was stored. Damaged ones are marked, and mail servers are
  * asked for them again; a copy that says the same as the email did repairs it.
@@ -26,15 +37,12 @@ export async function verifySources(
 ): Promise<Verified> {
   const found: Verified = { sources: 0, damaged: [], whole: 0 };
   for (let after = 0; ;) {
-    const { rows } = await database.worker.execute<{
-      id: number;
-      sha256: string;
-      pack: string;
-      position: number;
-      length: number;
-      size: number;
-    }>(sql`
-      SELECT e.id, b.sha256, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id > ${after} ORDER BY e.id LIMIT ${BATCH}`);
+    const rows = await rowsOf(
+      database.worker,
+      emailRow,
+      sql`
+      SELECT e.id, b.sha256, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id > ${after} ORDER BY e.id LIMIT ${BATCH}`,
+    );
     const last = rows.at(-1);
     if (!last) break;
     const reasons = await Promise.all(rows.map((row) => damageOf(sources, row)));

@@ -1,3 +1,5 @@
+import { json, moment, rowsOf } from '../base/db/rows';
+import { direction, outcome, mailClass, shareLevel } from '@fulvet/contract';
 import { domainsUnder } from '../base/db/like';
 import { cursorParts } from '../base/cursor';
 import type { Filing, HistoryEmail, HistoryPage, historyQuery, Person, RecordKind } from '@fulvet/contract';
@@ -5,7 +7,7 @@ import { addressKey, bodyParts, domainToAscii } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { asPerson, filingsOf, peopleOf } from '../emails/emailRows';
 import { recordMail } from '../records/recordMail';
@@ -18,24 +20,24 @@ const SHOWN_TEXT = 6000;
 const SHOWN_PEOPLE = 12;
 const SEARCH_LIMIT = 20_000;
 
-interface EmailRow {
-  [column: string]: unknown;
-  id: number;
-  sent_at: string;
-  direction: HistoryEmail['direction'];
-  outcome: HistoryEmail['outcome'];
-  mail_class: HistoryEmail['mailClass'];
-  visibility: HistoryEmail['visibility'];
-  conversation_id: number;
-  mailboxes: string[] | null;
-  filings: Filing[] | null;
-  subject: string | null;
-  body: string | null;
-  has_html: boolean | null;
-  people: { role: Person['role']; address: string; name: string }[] | null;
-  recipient_count: number;
-  attachments: NonNullable<HistoryEmail['content']>['attachments'] | null;
-}
+const emailRow = z.object({
+  id: z.number(),
+  sent_at: moment,
+  direction: direction.nullable(),
+  outcome: outcome.nullable(),
+  mail_class: mailClass,
+  visibility: shareLevel,
+  conversation_id: z.number(),
+  mailboxes: z.array(z.string()).nullable(),
+  filings: json<Filing[]>().nullable(),
+  subject: z.string().nullable(),
+  body: z.string().nullable(),
+  has_html: z.boolean().nullable(),
+  people: json<{ role: Person['role']; address: string; name: string }[]>().nullable(),
+  recipient_count: z.number(),
+  attachments: json<NonNullable<HistoryEmail['content']>['attachments']>().nullable(),
+});
+type EmailRow = z.infer<typeof emailRow>;
 
 /** Which emails a history is of, as a query of `email_id, conversation_id, sent_at, direction, mail_class`. */
 export const historyOf = (kind: RecordKind, id: number): SQL =>
@@ -47,6 +49,17 @@ export function historyOfDomain(domain: string): SQL {
   return sql`SELECT e.id AS email_id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${domainsUnder(ascii)})`;
 }
 
+const conversationRow = z.object({
+  conversation_id: z.number(),
+  last_at: moment,
+  last_us: z.number(),
+  first_at: moment,
+  emails: z.number(),
+  ids: z.array(z.number()),
+  conversations_in_all: z.number(),
+  emails_in_all: z.number(),
+});
+
 /** The conversations of a history, newest first, each with its emails, oldest first. An email stands once, however many mailboxes hold it. */
 export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: CompiledRulebook): Promise<HistoryPage> {
   const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
@@ -55,28 +68,23 @@ export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: Co
     asked.length === 0
       ? sql`SELECT s.conversation_id, s.email_id AS id, s.sent_at FROM (${scope}) s`
       : sql`SELECT e.conversation_id, e.id, e.sent_at FROM (${scope}) s JOIN emails e ON e.id = s.email_id WHERE ${sql.join(asked, sql` AND `)}`;
-  const heads = await tx.execute<{
-    conversation_id: number;
-    last_at: string;
-    last_us: number;
-    first_at: string;
-    emails: number;
-    ids: number[];
-    conversations_in_all: number;
-    emails_in_all: number;
-  }>(sql`
+  const heads = await rowsOf(
+    tx,
+    conversationRow,
+    sql`
     WITH under AS (${under})
     SELECT conversation_id, max(sent_at) AS last_at, (extract(epoch FROM max(sent_at)) * 1000000)::int8 AS last_us, min(sent_at) AS first_at, count(*)::int AS emails, (array_agg(id ORDER BY sent_at DESC, id DESC))[1:${sql.raw(String(SHOWN_EMAILS))}] AS ids,
       (count(*) OVER ())::int AS conversations_in_all, (sum(count(*)) OVER ())::int AS emails_in_all
-    FROM under GROUP BY conversation_id HAVING ${cursor} ORDER BY max(sent_at) DESC, conversation_id DESC LIMIT ${query.limit + 1}`);
-  const page = heads.rows.slice(0, query.limit);
+    FROM under GROUP BY conversation_id HAVING ${cursor} ORDER BY max(sent_at) DESC, conversation_id DESC LIMIT ${query.limit + 1}`,
+  );
+  const page = heads.slice(0, query.limit);
   const emails = await historyEmails(
     tx,
     page.flatMap((head) => head.ids),
     rulebook,
   );
   const last = page.at(-1);
-  const [first] = heads.rows;
+  const [first] = heads;
   return {
     conversations: page.map((head) => {
       const own = emails.filter((email) => email.conversationId === head.conversation_id).map((email) => email.email);
@@ -84,13 +92,13 @@ export async function historyPage(tx: Tx, scope: SQL, query: Query, rulebook: Co
       return {
         id: head.conversation_id,
         subject: titled?.content?.subject ?? '',
-        lastAt: new Date(head.last_at).toISOString(),
-        firstAt: new Date(head.first_at).toISOString(),
+        lastAt: head.last_at,
+        firstAt: head.first_at,
         emailCount: head.emails,
         emails: own,
       };
     }),
-    next: heads.rows.length > query.limit && last ? `${last.last_us}.${last.conversation_id}` : null,
+    next: heads.length > query.limit && last ? `${last.last_us}.${last.conversation_id}` : null,
     found: query.after === undefined ? { conversations: first?.conversations_in_all ?? 0, emails: first?.emails_in_all ?? 0 } : null,
   };
 }
@@ -124,17 +132,21 @@ async function historyEmails(
   rulebook: CompiledRulebook,
 ): Promise<{ conversationId: number; email: HistoryEmail }[]> {
   if (ids.length === 0) return [];
-  const { rows } = await tx.execute<EmailRow>(sql`
+  const rows = await rowsOf(
+    tx,
+    emailRow,
+    sql`
     SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, c.subject, left(c.body, ${SHOWN_TEXT + 1}) AS body, c.has_html,
       (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes, ${filingsOf(sql`e.id`)} AS filings,
       p.people, coalesce(p.recipient_count, 0) AS recipient_count,
       (SELECT json_agg(json_build_object('position', a.position, 'name', a.name, 'type', a.type, 'size', a.size, 'inline', a.inline) ORDER BY a.position) FROM attachments a WHERE a.email_id = e.id) AS attachments
-    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_PEOPLE)}) p ON true WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`);
+    FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_PEOPLE)}) p ON true WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`,
+  );
   return rows.map((row) => ({
     conversationId: row.conversation_id,
     email: {
       id: row.id,
-      at: new Date(row.sent_at).toISOString(),
+      at: row.sent_at,
       direction: row.direction,
       outcome: row.outcome,
       mailClass: row.mail_class,

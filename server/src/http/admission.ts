@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
+import { ROLES } from '@fulvet/contract';
 import type { RouteId, RouteShape, TokenScope, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Request, RequestHandler } from 'express';
@@ -43,6 +46,14 @@ async function admission(req: Request, id: RouteId, route: RouteShape, services:
   return refused ?? { user, emergencyOwners };
 }
 
+const userRow = z.object({
+  id: z.number(),
+  email: z.string(),
+  name: z.string(),
+  role: z.enum(ROLES),
+  emergency_owners: z.array(z.number()),
+});
+
 /** Who calls: by session, or by a token with what it may do. */
 async function callerOf(req: Request, services: Services): Promise<(Admitted & { scopes: readonly TokenScope[] | null }) | Refusal> {
   const token = bearerToken(req);
@@ -55,7 +66,9 @@ async function callerOf(req: Request, services: Services): Promise<(Admitted & {
       'The access token is not valid, has ended or was revoked. Create a new one under Your account.',
     );
   if (userId === undefined) return { user: null, scopes: null, emergencyOwners: [] };
-  const { rows } = await services.database.app.execute<User & { emergency_owners: number[] }>(
+  const rows = await rowsOf(
+    services.database.app,
+    userRow,
     sql`SELECT id, email, name, role, fulvet_emergency_owners_of(id) AS emergency_owners FROM users WHERE id = ${userId} AND active`,
   );
   const { emergency_owners: emergencyOwners = [], ...user } = rows[0] ?? {};

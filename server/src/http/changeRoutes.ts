@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
 
@@ -7,16 +9,22 @@ const KEEP_ALIVE_MS = 25_000;
 /** Bytes that wait for a page to read them. */
 const MOST_UNREAD = 256 * 1024;
 
+const reachRow = z.object({ all: z.boolean() });
+
+const seenRecordRow = z.object({ record: z.string() });
+
 export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
   streamChanges: async ({ user, services, req, res }) => {
     const seesAll = await services.database.as(user.id, async (tx) =>
-      Boolean((await tx.execute<{ all: boolean }>(sql`SELECT fulvet_all_records() AS all`)).rows[0]?.all),
+      Boolean((await rowsOf(tx, reachRow, sql`SELECT fulvet_all_records() AS all`))[0]?.all),
     );
     /** Of records that a change names, those that the reader sees. */
     const seen = async (records: string[]): Promise<string[]> => {
       if (seesAll || records.length === 0) return records;
-      const { rows } = await services.database.as(user.id, (tx) =>
-        tx.execute<{ record: string }>(
+      const rows = await services.database.as(user.id, (tx) =>
+        rowsOf(
+          tx,
+          seenRecordRow,
           sql`SELECT r AS record FROM unnest(${sql.param(records)}::text[]) AS r WHERE fulvet_sees_record(split_part(r, ':', 1), split_part(r, ':', 2)::bigint)`,
         ),
       );

@@ -1,37 +1,43 @@
+import { z } from 'zod';
+import { json, moment, rowsOf } from '../base/db/rows';
+import { mailboxKind, mailboxState } from '@fulvet/contract';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { Mailbox, MailboxDetail, User } from '@fulvet/contract';
-import type { CheckStep, MailboxProblem, MailboxState, MailDirection } from '@fulvet/core';
-import { CHECK_STEPS, CHECK_TITLES, healthOf } from '@fulvet/core';
+import type { MailboxProblem } from '@fulvet/core';
+import { FOLDER_ROLES, CHECK_STEPS, CHECK_TITLES, healthOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import type { MailboxConnection, MailboxKind } from './mailbox';
+import type { MailboxConnection } from './mailbox';
 
-interface ListRow {
-  [column: string]: unknown;
-  id: number;
-  address: string;
-  owner_id: number;
-  owner: string;
-  kind: MailboxKind;
-  state: MailboxState;
-  problem: MailboxProblem | null;
-  last_contact: number | null;
-  delay_ms: number | null;
-  backlog: number;
-  started: number | null;
-  emails: number;
-  newest: string | null;
-  per_day: number[];
-  passed: number;
-}
+const listRow = z.object({
+  id: z.number(),
+  address: z.string(),
+  owner_id: z.number(),
+  owner: z.string(),
+  kind: mailboxKind,
+  state: mailboxState,
+  problem: json<MailboxProblem>().nullable(),
+  last_contact: z.number().nullable(),
+  delay_ms: z.number().nullable(),
+  backlog: z.number(),
+  started: z.number().nullable(),
+  emails: z.number(),
+  newest: moment.nullable(),
+  per_day: z.array(z.number()),
+  passed: z.number(),
+});
+type ListRow = z.infer<typeof listRow>;
 
 const DAYS = 30;
 
 /** Mailboxes with how they are doing; the health of those that the reader looks after. */
 export async function mailboxList(tx: Tx, user: User, where: SQL = sql`true`): Promise<Mailbox[]> {
-  const { rows } = await tx.execute<ListRow>(sql`
+  const rows = await rowsOf(
+    tx,
+    listRow,
+    sql`
     SELECT m.id, m.address, m.owner_id, u.name AS owner, m.kind, m.state, m.problem, (extract(epoch FROM m.last_contact_at) * 1000)::float8 AS last_contact, m.delay_ms, m.backlog,
       (extract(epoch FROM m.started_at) * 1000)::float8 AS started, n.emails, n.newest, p.per_day,
       (SELECT count(*)::int FROM mailbox_checks c WHERE c.mailbox_id = m.id AND c.state = 'passed') AS passed
@@ -41,7 +47,8 @@ export async function mailboxList(tx: Tx, user: User, where: SQL = sql`true`): P
       SELECT array_agg(coalesce(d.count, 0) ORDER BY back DESC) AS per_day FROM generate_series(0, ${DAYS - 1}) AS back LEFT JOIN (
         SELECT ((now() AT TIME ZONE 'UTC')::date - (e.sent_at AT TIME ZONE 'UTC')::date) AS back, count(DISTINCT e.id)::int AS count FROM sightings s JOIN emails e ON e.id = s.email_id
         WHERE s.mailbox_id = m.id AND e.sent_at > now() - interval '31 days' GROUP BY 1) d USING (back)) p ON true
-    WHERE ${where} ORDER BY m.address`);
+    WHERE ${where} ORDER BY m.address`,
+  );
   return rows.map((row) => mailboxOf(row, user));
 }
 
@@ -66,7 +73,7 @@ function mailboxOf(row: ListRow, user: User): Mailbox {
     kind: row.kind,
     state: row.state,
     emails: row.emails,
-    newest: row.newest === null ? null : new Date(row.newest).toISOString(),
+    newest: row.newest === null ? null : row.newest,
     lookedAfter,
     health: lookedAfter
       ? { ...health, problem: health.problem && { ...health.problem, since: new Date(health.problem.since).toISOString() } }
@@ -78,58 +85,69 @@ function mailboxOf(row: ListRow, user: User): Mailbox {
   };
 }
 
-interface DetailRow {
-  [column: string]: unknown;
-  aliases: string[];
-  connection: MailboxConnection | null;
-  direction: MailDirection;
-  read_since: string | null;
-  share: 'owner' | 'rules';
-  take_in: 'rules' | 'known' | 'byHand';
-  mark_filed: boolean;
-  started_at: string | null;
-}
+const detailRow = z.object({
+  aliases: z.array(z.string()),
+  connection: json<MailboxConnection>().nullable(),
+  direction: z.enum(['sent', 'received', 'both']),
+  read_since: moment.nullable(),
+  share: z.enum(['owner', 'rules']),
+  take_in: z.enum(['known', 'rules', 'byHand']),
+  mark_filed: z.boolean(),
+  started_at: moment.nullable(),
+});
+
+const mailboxUserRow = z.object({ id: z.number(), name: z.string() });
 
 /** @returns a refusal for those who do not look after it */
 export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: boolean): Promise<MailboxDetail | Refusal> {
   const [mailbox] = await mailboxList(tx, user, sql`m.id = ${id}`);
   if (!mailbox?.lookedAfter) return notFound('mailbox');
-  const { rows } = await tx.execute<DetailRow>(
+  const rows = await rowsOf(
+    tx,
+    detailRow,
     sql`SELECT aliases, connection, direction, read_since, share, take_in, mark_filed, started_at FROM mailboxes WHERE id = ${id}`,
   );
   const row = rows[0];
   if (!row) return notFound('mailbox');
-  const users = await tx.execute<{ id: number; name: string }>(
+  const users = await rowsOf(
+    tx,
+    mailboxUserRow,
     sql`SELECT u.id, u.name FROM mailbox_users m JOIN users u ON u.id = m.user_id WHERE m.mailbox_id = ${id} ORDER BY u.name`,
   );
   const checks = await checksOf(tx, id);
   return {
     ...mailbox,
     aliases: row.aliases,
-    users: users.rows,
+    users,
     connection: row.connection && { ...row.connection, hasSecret },
     checks,
     checked: checks.every((check) => check.state === 'passed'),
     folders: await foldersOf(tx, id),
     direction: row.direction,
-    readSince: row.read_since === null ? null : new Date(row.read_since).toISOString(),
+    readSince: row.read_since === null ? null : row.read_since,
     share: row.share,
     takeIn: row.take_in,
     markFiled: row.mark_filed,
-    startedAt: row.started_at === null ? null : new Date(row.started_at).toISOString(),
+    startedAt: row.started_at === null ? null : row.started_at,
   };
 }
 
+const mailboxCheckRow = z.object({
+  step: z.enum(CHECK_STEPS),
+  state: z.enum(['waiting', 'passed', 'failed', 'running']),
+  message: z.string(),
+  remedy: z.string(),
+  said: z.string(),
+  code: z.string().nullable(),
+  ms: z.number().nullable(),
+});
+
 async function checksOf(tx: Tx, id: number): Promise<MailboxDetail['checks']> {
-  const { rows } = await tx.execute<{
-    step: CheckStep;
-    state: 'waiting' | 'running' | 'passed' | 'failed';
-    message: string;
-    remedy: string;
-    said: string;
-    code: string | null;
-    ms: number | null;
-  }>(sql`SELECT step, state, message, remedy, said, code, ms FROM mailbox_checks WHERE mailbox_id = ${id}`);
+  const rows = await rowsOf(
+    tx,
+    mailboxCheckRow,
+    sql`SELECT step, state, message, remedy, said, code, ms FROM mailbox_checks WHERE mailbox_id = ${id}`,
+  );
   const byStep = new Map(rows.map((row) => [row.step, row]));
   return CHECK_STEPS.map((step) => ({
     ...(byStep.get(step) ?? { step, state: 'waiting' as const, message: '', remedy: '', said: '', code: null, ms: null }),
@@ -137,23 +155,28 @@ async function checksOf(tx: Tx, id: number): Promise<MailboxDetail['checks']> {
   }));
 }
 
+const mailboxFolderRow = z.object({
+  id: z.number(),
+  path: z.string(),
+  role: z.enum(FOLDER_ROLES),
+  followed: z.boolean(),
+  pending: z.number(),
+  total: z.number(),
+  file_as: z.enum(['lead', 'contact', 'account', 'deal', 'rules']).nullable(),
+  file_record_id: z.number().nullable(),
+  record: z.string(),
+  seen: z.boolean(),
+});
+
 async function foldersOf(tx: Tx, id: number): Promise<MailboxDetail['folders']> {
-  const { rows } = await tx.execute<{
-    id: number;
-    path: string;
-    role: MailboxDetail['folders'][number]['role'];
-    followed: boolean;
-    pending: number;
-    total: number;
-    file_as: 'rules' | 'account' | 'lead' | 'deal' | 'contact' | null;
-    file_record_id: number | null;
-    record: string;
-    /** The reader sees the record. */
-    seen: boolean;
-  }>(sql`SELECT f.id, f.path, f.role, f.followed, f.pending, f.total, f.file_as, f.file_record_id, coalesce(a.id, l.id, d.id, c.id) IS NOT NULL AS seen, coalesce(a.name, l.name, d.name, c.name, '') AS record
+  const rows = await rowsOf(
+    tx,
+    mailboxFolderRow,
+    sql`SELECT f.id, f.path, f.role, f.followed, f.pending, f.total, f.file_as, f.file_record_id, coalesce(a.id, l.id, d.id, c.id) IS NOT NULL AS seen, coalesce(a.name, l.name, d.name, c.name, '') AS record
     FROM mailbox_folders f LEFT JOIN accounts a ON f.file_as = 'account' AND a.id = f.file_record_id LEFT JOIN leads l ON f.file_as = 'lead' AND l.id = f.file_record_id
       LEFT JOIN deals d ON f.file_as = 'deal' AND d.id = f.file_record_id LEFT JOIN contacts c ON f.file_as = 'contact' AND c.id = f.file_record_id
-    WHERE f.mailbox_id = ${id} AND f.present ORDER BY array_position(ARRAY['inbox','sent','archive','other','all','drafts','junk','trash'], f.role), f.path`);
+    WHERE f.mailbox_id = ${id} AND f.present ORDER BY array_position(ARRAY['inbox','sent','archive','other','all','drafts','junk','trash'], f.role), f.path`,
+  );
   return rows.map((row) => ({
     id: row.id,
     path: row.path,

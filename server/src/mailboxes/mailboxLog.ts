@@ -1,6 +1,8 @@
+import { mailboxEvents, mailboxes } from '../base/db/schema';
+import { idRow, rowsOf } from '../base/db/rows';
 import type { FailureCode, MailboxProblem } from '@fulvet/core';
 import { retryDelay } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Db, Tx } from '../base/db/database';
 import { announce } from '../base/live/changes';
 import type { MailFailure } from '../base/network/mailFailure';
@@ -14,14 +16,14 @@ export async function noteEvent(
   message: string,
   said = '',
 ): Promise<void> {
-  await db.execute(
-    sql`INSERT INTO mailbox_events (mailbox_id, level, message, said) VALUES (${mailboxId}, ${level}, ${message.slice(0, 1000)}, ${said.slice(0, 1000)})`,
-  );
+  await db.insert(mailboxEvents).values({ mailboxId, level, message: message.slice(0, 1000), said: said.slice(0, 1000) });
 }
 
 /** Open pages of those who look after the mailbox learn that it changed. */
 export async function announceMailbox(db: Db | Tx, mailboxId: number): Promise<void> {
-  const { rows } = await db.execute<{ id: number }>(
+  const rows = await rowsOf(
+    db,
+    idRow,
     sql`SELECT owner_id AS id FROM mailboxes WHERE id = ${mailboxId} UNION SELECT user_id FROM mailbox_users WHERE mailbox_id = ${mailboxId} UNION SELECT id FROM users WHERE role = 'admin' AND active`,
   );
   await announce(db, { kind: 'mailbox', id: mailboxId, to: rows.map((row) => row.id) });
@@ -58,7 +60,7 @@ export async function noteProblem(services: MailServices, mailbox: MailboxRow, f
 export async function clearProblem(services: MailServices, mailbox: MailboxRow): Promise<void> {
   if (mailbox.problem === null) return;
   const db = services.database.worker;
-  await db.execute(sql`UPDATE mailboxes SET problem = NULL WHERE id = ${mailbox.id}`);
+  await db.update(mailboxes).set({ problem: null }).where(eq(mailboxes.id, mailbox.id));
   await noteEvent(
     db,
     mailbox.id,

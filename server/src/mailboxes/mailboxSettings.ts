@@ -1,9 +1,10 @@
+import { gestures } from '../base/db/schema';
+import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { mailboxSettings, User } from '@fulvet/contract';
-import { isFollowedAtFirst } from '@fulvet/core';
-import type { FolderRole } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { FOLDER_ROLES, isFollowedAtFirst } from '@fulvet/core';
+import { sql, eq, and } from 'drizzle-orm';
+import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { writeDown } from '../base/audit';
@@ -25,7 +26,7 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
     return new Refusal('forbidden', 'not-allowed', 'Marking emails in a mailbox is switched on by an administrator.');
   const unchanged = await services.database.work(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<Standing>(sql`SELECT share, take_in FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
+    const rows = await rowsOf(tx, standingRow, sql`SELECT share, take_in FROM mailboxes WHERE id = ${mailbox.id} FOR UPDATE`);
     const standing = rows[0] ?? { share: 'rules', take_in: 'rules' };
     const refused = (await demandUnlocked(tx, settings, standing)) ?? (await demandOwnersChoice(tx, user, mailbox, settings, standing));
     if (isRefusal(refused)) return refused;
@@ -55,11 +56,8 @@ export async function putSettings(services: Services, user: User, mailbox: Mailb
   return null;
 }
 
-interface Standing {
-  [column: string]: unknown;
-  share: string;
-  take_in: string;
-}
+const standingRow = z.object({ share: z.string(), take_in: z.string() });
+type Standing = z.infer<typeof standingRow>;
 
 /** What the rulebook locks is not changed by a mailbox's owner. @returns a refusal otherwise */
 async function demandUnlocked(tx: Tx, settings: Settings, standing: Standing): Promise<Refusal | null> {
@@ -84,7 +82,7 @@ async function demandOwnersChoice(
 ): Promise<Refusal | null> {
   const { share = standing.share, takeIn = standing.take_in, userIds } = settings;
   if (user.id !== mailbox.owner_id) {
-    const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailbox.id}`);
+    const rows = await rowsOf(tx, idRow, sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailbox.id}`);
     const added = (userIds ?? []).filter((id) => id !== mailbox.owner_id && !rows.some((row) => row.id === id));
     const refused = refuseSelf(user, mailbox.owner_id, added.includes(user.id));
     if (isRefusal(refused)) return refused;
@@ -135,11 +133,11 @@ async function changeMailbox(tx: Tx, mailbox: MailboxRow, settings: Settings): P
     mark_filed = coalesce(${settings.markFiled ?? null}::boolean, mark_filed), aliases = ${aliases} WHERE id = ${mailbox.id}`);
 }
 
+const mailboxFolderRow = z.object({ id: z.number(), role: z.enum(FOLDER_ROLES) });
+
 /** Another direction has other folders by itself; a person can change them after. */
 async function refollow(tx: Tx, mailbox: MailboxRow, direction: MailboxRow['direction']): Promise<void> {
-  const { rows } = await tx.execute<{ id: number; role: FolderRole }>(
-    sql`SELECT id, role FROM mailbox_folders WHERE mailbox_id = ${mailbox.id}`,
-  );
+  const rows = await rowsOf(tx, mailboxFolderRow, sql`SELECT id, role FROM mailbox_folders WHERE mailbox_id = ${mailbox.id}`);
   const followed = rows.filter((row) => isFollowedAtFirst(row.role, direction)).map((row) => row.id);
   await tx.execute(sql`UPDATE mailbox_folders SET followed = id = ANY(${sql.param(followed)}::bigint[]) WHERE mailbox_id = ${mailbox.id}`);
   // What was passed over for its direction may be wanted now.
@@ -154,7 +152,7 @@ async function changeUsers(
   { id: mailboxId, address, owner_id: ownerId }: MailboxRow,
   userIds: readonly number[],
 ): Promise<Refusal | null> {
-  const { rows } = await tx.execute<{ id: number }>(sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailboxId}`);
+  const rows = await rowsOf(tx, idRow, sql`SELECT user_id AS id FROM mailbox_users WHERE mailbox_id = ${mailboxId}`);
   const before = rows.map((row) => row.id);
   const refused = refuseSelf(user, ownerId, userIds.includes(user.id) && !before.includes(user.id));
   if (isRefusal(refused)) return refused;
@@ -170,8 +168,12 @@ async function changeUsers(
   return null;
 }
 
+const pathRow = z.object({ path: z.string() });
+
 async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Settings['folders']>[number]): Promise<Refusal | null> {
-  const { rows } = await tx.execute<{ path: string }>(
+  const rows = await rowsOf(
+    tx,
+    pathRow,
     sql`UPDATE mailbox_folders SET followed = coalesce(${change.followed ?? null}::boolean, followed) WHERE id = ${change.id} AND mailbox_id = ${mailbox.id} RETURNING path`,
   );
   const folder = rows[0];
@@ -186,7 +188,7 @@ async function changeFolder(tx: Tx, mailbox: MailboxRow, change: NonNullable<Set
   await tx.execute(
     sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM gestures WHERE via = 'folder' AND detail = ${detail})`,
   );
-  await tx.execute(sql`DELETE FROM gestures WHERE via = 'folder' AND detail = ${detail}`);
+  await tx.delete(gestures).where(and(eq(gestures.via, 'folder'), eq(gestures.detail, detail)));
   if (target === null) return null;
   await tx.execute(sql`WITH there AS (
       INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)

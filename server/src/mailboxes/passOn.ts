@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { isRefusal } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { User } from '@fulvet/contract';
@@ -7,15 +9,15 @@ import { resetReaders } from '../emails/owners';
 import { refuseSelf } from './lookedAfter';
 import { noteEvent } from './mailboxLog';
 
+const mailboxRow = z.object({ id: z.number(), address: z.string() });
+
 export async function passMailboxes(
   tx: Tx,
   user: User,
   memberId: number,
   mailboxesTo: number | null,
 ): Promise<{ mailboxes: number; emails: number } | Refusal> {
-  const { rows: boxes } = await tx.execute<{ id: number; address: string }>(
-    sql`SELECT id, address FROM mailboxes WHERE owner_id = ${memberId} ORDER BY id`,
-  );
+  const boxes = await rowsOf(tx, mailboxRow, sql`SELECT id, address FROM mailboxes WHERE owner_id = ${memberId} ORDER BY id`);
   // Whoever closes the door does not come to read the mail by that.
   if (boxes.length > 0) {
     const refused = refuseSelf(user, memberId, mailboxesTo === user.id);

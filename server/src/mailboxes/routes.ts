@@ -1,5 +1,8 @@
+import { mailboxes as mailboxesTable, mailboxChecks } from '../base/db/schema';
+import { z } from 'zod';
+import { moment, rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import { takeMailLock } from '../base/db/mailLock';
 import type { Handlers } from '../base/handler';
@@ -16,22 +19,24 @@ import { startMailbox } from './startMailbox';
 
 const EXPORT_PAGE = 1000;
 
-interface EventRow {
-  [column: string]: unknown;
-  id: number;
-  at: string;
-  level: 'note' | 'problem' | 'mended';
-  message: string;
-  said: string;
-}
+const eventRow = z.object({
+  id: z.number(),
+  at: moment,
+  level: z.enum(['note', 'problem', 'mended']),
+  message: z.string(),
+  said: z.string(),
+});
+type EventRow = z.infer<typeof eventRow>;
 
 const eventOf = (row: EventRow) => ({
   id: row.id,
-  at: new Date(row.at).toISOString(),
+  at: row.at,
   level: row.level,
   message: row.message,
   said: row.said,
 });
+
+const userRow = z.object({ name: z.string() });
 
 export const mailboxRoutes: Pick<
   Handlers,
@@ -114,10 +119,10 @@ export const mailboxRoutes: Pick<
       sql`SELECT FROM mailboxes m WHERE m.id = ${mailbox.id} AND (EXISTS (SELECT FROM sightings s WHERE s.mailbox_id = m.id) OR EXISTS (SELECT FROM imports i WHERE i.mailbox_id = m.id))`,
     );
     if (rowCount) {
-      await worker.execute(sql`UPDATE mailboxes SET state = 'closed', problem = NULL, backlog = 0 WHERE id = ${mailbox.id}`);
-      await worker.execute(sql`DELETE FROM mailbox_checks WHERE mailbox_id = ${mailbox.id}`);
+      await worker.update(mailboxesTable).set({ state: 'closed', problem: null, backlog: 0 }).where(eq(mailboxesTable.id, mailbox.id));
+      await worker.delete(mailboxChecks).where(eq(mailboxChecks.mailboxId, mailbox.id));
       await noteEvent(worker, mailbox.id, 'note', `${user.name} disconnected it. Its history stays; the password is forgotten.`);
-    } else await worker.execute(sql`DELETE FROM mailboxes WHERE id = ${mailbox.id}`);
+    } else await worker.delete(mailboxesTable).where(eq(mailboxesTable.id, mailbox.id));
     await services.jobs.hurryMailbox(mailbox.id);
     await announceMailbox(worker, mailbox.id);
     return {};
@@ -126,9 +131,7 @@ export const mailboxRoutes: Pick<
   passOnMailbox: async ({ user, params, body, services }) => {
     const mailbox = await lookedAfter(services, user, params.id);
     if (isRefusal(mailbox)) return mailbox;
-    const { rows } = await services.database.worker.execute<{ name: string }>(
-      sql`SELECT name FROM users WHERE id = ${body.ownerId} AND active`,
-    );
+    const rows = await rowsOf(services.database.worker, userRow, sql`SELECT name FROM users WHERE id = ${body.ownerId} AND active`);
     const next = rows[0];
     if (!next) return notFound('member');
     const refused = refuseSelf(user, mailbox.owner_id, body.ownerId === user.id);
@@ -152,9 +155,13 @@ export const mailboxRoutes: Pick<
   listMailboxEvents: async ({ user, params, query, services }) => {
     const refused = await lookedAfter(services, user, params.id);
     if (isRefusal(refused)) return refused;
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<EventRow>(sql`SELECT id, at, level, message, said FROM mailbox_events
-      WHERE mailbox_id = ${params.id} AND (${query.before ?? null}::bigint IS NULL OR id < ${query.before ?? null}) ORDER BY id DESC LIMIT ${query.limit}`),
+    const rows = await services.database.as(user.id, (tx) =>
+      rowsOf(
+        tx,
+        eventRow,
+        sql`SELECT id, at, level, message, said FROM mailbox_events
+      WHERE mailbox_id = ${params.id} AND (${query.before ?? null}::bigint IS NULL OR id < ${query.before ?? null}) ORDER BY id DESC LIMIT ${query.limit}`,
+      ),
     );
     return { events: rows.map(eventOf) };
   },
@@ -166,8 +173,10 @@ export const mailboxRoutes: Pick<
     res.attachment(`mailbox-log-${mailbox.address.replace(/[^\w.@-]/g, '_')}.jsonl`);
     const lines = async function* (): AsyncGenerator<string> {
       for (let last = 0; ;) {
-        const { rows } = await services.database.as(user.id, (tx) =>
-          tx.execute<EventRow>(
+        const rows = await services.database.as(user.id, (tx) =>
+          rowsOf(
+            tx,
+            eventRow,
             sql`SELECT id, at, level, message, said FROM mailbox_events WHERE mailbox_id = ${params.id} AND id > ${last} ORDER BY id LIMIT ${EXPORT_PAGE}`,
           ),
         );

@@ -1,5 +1,7 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { EmailFacts } from '@fulvet/core';
-import { identityOf } from '@fulvet/core';
+import { SENDER_CHECKS, identityOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
 import type { Database, Tx } from '../base/db/database';
@@ -13,6 +15,17 @@ interface Former extends StoredSource {
   [column: string]: unknown;
   id: number;
 }
+
+const emailRow = z.object({
+  id: z.number(),
+  arrived: z.number(),
+  sender_check: z.enum(SENDER_CHECKS),
+  author_trusted: z.boolean(),
+  length: z.number(),
+  size: z.number(),
+  position: z.number(),
+  pack: z.string(),
+});
 
 /**
  * Brings emails that were stored while copies were recognised without their content to the present identity, from their sources.
@@ -30,9 +43,13 @@ export async function upgradeIdentities(
 ): Promise<{ checked: number; separated: number }> {
   const sum = { checked: 0, separated: 0 };
   for (let after = 0; ;) {
-    const { rows } = await database.worker.execute<Former>(sql`
+    const rows = await rowsOf(
+      database.worker,
+      emailRow,
+      sql`
       SELECT e.id, e.sender_check, e.author_trusted, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size
-      FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.identity_version = 1 AND e.id > ${after} ORDER BY e.id LIMIT ${BATCH}`);
+      FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.identity_version = 1 AND e.id > ${after} ORDER BY e.id LIMIT ${BATCH}`,
+    );
     const last = rows.at(-1);
     if (!last) break;
     const read = await sources.readStored(rows);
@@ -61,18 +78,24 @@ async function upgradeBatch(tx: Tx, rows: readonly Former[], read: readonly (Ema
   return separated.length;
 }
 
+const sightingRow = z.object({ email_id: z.number(), mailbox_id: z.number() });
+
 /** Takes the sightings that nothing but a former identity ties to an email off it. @returns the emails that lost one */
 async function separate(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<number[]> {
   const named = emails.map(({ id, facts }) => ({
     id,
     addresses: [...facts.participants.map((participant) => participant.address), ...facts.deliveredTo],
   }));
-  const { rows } = await tx.execute<{ email_id: number; mailbox_id: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    sightingRow,
+    sql`
     DELETE FROM sightings s USING json_to_recordset(${JSON.stringify(named)}::json) AS n(id bigint, addresses json), mailboxes m
     WHERE s.email_id = n.id AND m.id = s.mailbox_id
       AND s.mailbox_id <> (SELECT f.mailbox_id FROM sightings f WHERE f.email_id = n.id ORDER BY f.seen_at, f.mailbox_id LIMIT 1)
       AND NOT EXISTS (SELECT FROM json_array_elements_text(n.addresses) a LEFT JOIN users u ON lower(u.email) = a WHERE a = m.address OR a = ANY (m.aliases) OR u.id = m.owner_id)
-    RETURNING s.email_id, s.mailbox_id`);
+    RETURNING s.email_id, s.mailbox_id`,
+  );
   if (rows.length === 0) return [];
   const pairs = sql`unnest(${sql.param(rows.map((row) => row.email_id))}::bigint[], ${sql.param(rows.map((row) => row.mailbox_id))}::bigint[]) AS p(email, mailbox)`;
   await tx.execute(
@@ -83,14 +106,20 @@ async function separate(tx: Tx, emails: readonly { id: number; facts: EmailFacts
   return ids;
 }
 
+const participantRow = z.object({ email_id: z.number() });
+
 /** Participants whom the source does not name came from a copy; they go. Blind copies that the sender's copy named stay. */
 async function dropForeignParticipants(tx: Tx, emails: readonly { id: number; facts: EmailFacts }[]): Promise<void> {
   const named = emails.flatMap(({ id, facts }) => facts.participants.map(({ role, address }) => ({ id, role, address })));
-  const { rows } = await tx.execute<{ email_id: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    participantRow,
+    sql`
     DELETE FROM participants p WHERE p.email_id = ANY(${sql.param(emails.map(({ id }) => id))}::bigint[])
       AND NOT EXISTS (SELECT FROM json_to_recordset(${JSON.stringify(named)}::json) AS n(id bigint, role text, address text) WHERE n.id = p.email_id AND n.role = p.role AND n.address = p.address)
       AND NOT (p.role = 'bcc' AND EXISTS (SELECT FROM sightings s WHERE s.email_id = p.email_id AND s.is_senders))
-    RETURNING p.email_id`);
+    RETURNING p.email_id`,
+  );
   const changed = new Set(rows.map((row) => row.email_id));
   if (changed.size === 0) return;
   await insertParticipants(

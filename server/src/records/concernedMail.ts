@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { CompiledRulebook, RecordKind } from '@fulvet/core';
 import { codeKey, companyKey, companyKeyOfDomain, domainAndParents, domainOf } from '@fulvet/core';
 import type { SQL } from 'drizzle-orm';
@@ -53,11 +55,17 @@ function namesOneOf(codes: readonly string[]): SQL {
   return sql`${inSubject} OR EXISTS (SELECT FROM unnest(c.codes) w WHERE ${codeKeyInSql(sql`w`)} = ANY(${keys}::text[]))`;
 }
 
+const emailRow = z.object({ domain: z.string() });
+
 /** The domains met in mail. */
 async function seenDomains(database: Database): Promise<string[]> {
-  const { rows } = await database.worker.execute<{ domain: string }>(sql`
+  const rows = await rowsOf(
+    database.worker,
+    emailRow,
+    sql`
     SELECT DISTINCT x.domain FROM emails e, unnest(e.external_domains) AS x(domain)
-    UNION SELECT DISTINCT p.domain FROM participants p JOIN emails e ON e.id = p.email_id WHERE e.decided_at IS NULL`);
+    UNION SELECT DISTINCT p.domain FROM participants p JOIN emails e ON e.id = p.email_id WHERE e.decided_at IS NULL`,
+  );
   return rows.map((row) => row.domain);
 }
 
@@ -71,6 +79,8 @@ interface Resolved {
   codes: Set<string>;
 }
 
+const valueRow = z.object({ value: z.string() });
+
 async function resolved(database: Database, { addresses, domains, codes, companies = [], records }: Concerned): Promise<Resolved> {
   const found: Resolved = {
     addresses: new Set(addresses),
@@ -79,8 +89,7 @@ async function resolved(database: Database, { addresses, domains, codes, compani
     companies: new Set(companies.map(companyKey).filter(Boolean)),
     codes: new Set((codes ?? []).map(codeKey).filter(Boolean)),
   };
-  const list = async (query: SQL): Promise<string[]> =>
-    (await database.worker.execute<{ value: string }>(query)).rows.map((row) => row.value);
+  const list = async (query: SQL): Promise<string[]> => (await rowsOf(database.worker, valueRow, query)).map((row) => row.value);
   if (companies.length > 0)
     for (const value of await list(
       sql`SELECT d.domain AS value FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE lower(a.name) = ANY(${sql.param(companies.map((name) => name.toLowerCase()))}::text[])`,

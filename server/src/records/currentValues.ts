@@ -1,7 +1,11 @@
+import { z } from 'zod';
+import { json, manyRowsOf } from '../base/db/rows';
 import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { ownTexts } from './ownFields';
+
+const ownValuesRow = z.object({ id: z.number(), own: json<Record<string, unknown>>() });
 
 /** What stands, as text by field, of these records or of all: for comparing, for the export, for the log of changes. */
 export async function currentValues(
@@ -9,7 +13,9 @@ export async function currentValues(
   kind: RecordKind,
   ids: readonly number[] | null = null,
 ): Promise<Map<number, Record<string, string>>> {
-  const { rows } = await tx.execute<Record<string, unknown> & { id: number; own: Record<string, unknown> }>(
+  const rows = await manyRowsOf(
+    tx,
+    ownValuesRow,
     sql`SELECT q.* FROM (${CURRENT[kind]}) q WHERE ${ids === null ? sql`true` : sql`q.id = ANY(${sql.param([...ids])}::bigint[])`}`,
   );
   return new Map(

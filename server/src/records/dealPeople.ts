@@ -1,5 +1,8 @@
+import { dealPeople } from '../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { Refusal, notFound } from '../base/refusal';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Concerned } from '../base/concerned';
 import { noteChanges } from './recordLog';
@@ -9,6 +12,10 @@ export interface DealPerson {
   id: number;
   role: string;
 }
+
+const contactRow = z.object({ kind: z.string() });
+
+const addressRow = z.object({ address: z.string() });
 
 /** Sets who is on a deal, and what they are to it. @returns whose mail it concerns: those who come and those who go */
 export async function setDealPeople(
@@ -20,17 +27,23 @@ export async function setDealPeople(
   const { rows } = await tx.execute(sql`SELECT FROM deals WHERE id = ${dealId} FOR UPDATE`);
   if (rows.length === 0) return notFound('deal');
   const wanted = sql`json_to_recordset(${JSON.stringify(people)}::json) AS n(kind text, id bigint, role text)`;
-  const strangers = await tx.execute<{ kind: string }>(
+  const strangers = await rowsOf(
+    tx,
+    contactRow,
     sql`SELECT n.kind FROM ${wanted} LEFT JOIN contacts c ON n.kind = 'contact' AND c.id = n.id LEFT JOIN leads l ON n.kind = 'lead' AND l.id = n.id WHERE coalesce(c.id, l.id) IS NULL`,
   );
-  if (strangers.rows[0])
-    return new Refusal('unknown', 'not-found', `A ${strangers.rows[0].kind} of these is not there any more. Nothing was changed.`);
+  if (strangers[0])
+    return new Refusal('unknown', 'not-found', `A ${strangers[0].kind} of these is not there any more. Nothing was changed.`);
   const before = await namesOn(tx, dealId);
   const stood = await peopleOn(tx, dealId);
-  const concerned = await tx.execute<{ address: string }>(sql`
+  const concerned = await rowsOf(
+    tx,
+    addressRow,
+    sql`
     WITH moved AS (SELECT coalesce(n.kind, p.kind) AS kind, coalesce(n.id, p.person_id) AS id FROM ${wanted} FULL JOIN (SELECT kind, person_id FROM deal_people WHERE deal_id = ${dealId}) p ON p.kind = n.kind AND p.person_id = n.id WHERE n.id IS NULL OR p.person_id IS NULL)
-    SELECT a.address FROM moved m JOIN person_addresses a ON a.kind = m.kind AND a.person_id = m.id`);
-  await tx.execute(sql`DELETE FROM deal_people WHERE deal_id = ${dealId}`);
+    SELECT a.address FROM moved m JOIN person_addresses a ON a.kind = m.kind AND a.person_id = m.id`,
+  );
+  await tx.delete(dealPeople).where(eq(dealPeople.dealId, dealId));
   await tx.execute(
     sql`INSERT INTO deal_people (deal_id, kind, person_id, role) SELECT DISTINCT ON (n.kind, n.id) ${dealId}::bigint, n.kind, n.id, n.role FROM ${wanted}`,
   );
@@ -38,21 +51,31 @@ export async function setDealPeople(
   return {
     before: stood,
     after: await peopleOn(tx, dealId),
-    concerned: { addresses: concerned.rows.map((row) => row.address), domains: [], records: { kind: 'deal', ids: [dealId] } },
+    concerned: { addresses: concerned.map((row) => row.address), domains: [], records: { kind: 'deal', ids: [dealId] } },
   };
 }
 
+const peopleOnRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number(), role: z.string() });
+
 /** Who is on a deal, always in the same order. */
 export async function peopleOn(tx: Tx, dealId: number): Promise<DealPerson[]> {
-  const { rows } = await tx.execute<{ kind: DealPerson['kind']; id: number; role: string }>(
+  const rows = await rowsOf(
+    tx,
+    peopleOnRow,
     sql`SELECT kind, person_id AS id, role FROM deal_people WHERE deal_id = ${dealId} ORDER BY kind, person_id`,
   );
   return rows;
 }
 
+const namesOnRow = z.object({ names: z.string().nullable() });
+
 async function namesOn(tx: Tx, dealId: number): Promise<string> {
-  const { rows } = await tx.execute<{ names: string | null }>(sql`
+  const rows = await rowsOf(
+    tx,
+    namesOnRow,
+    sql`
     SELECT string_agg(coalesce(c.name, l.name) || CASE WHEN p.role <> '' THEN ' (' || p.role || ')' ELSE '' END, ', ' ORDER BY lower(coalesce(c.name, l.name)), p.person_id) AS names
-    FROM deal_people p LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id WHERE p.deal_id = ${dealId}`);
+    FROM deal_people p LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id WHERE p.deal_id = ${dealId}`,
+  );
   return rows[0]?.names ?? '';
 }

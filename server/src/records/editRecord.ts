@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
@@ -75,10 +77,12 @@ export async function editRecord(
   return { id: recordId, name: after.name ?? '', changes, concerned: concernedBy(kind, recordId, before ?? {}, after) };
 }
 
+const dealStageRow = z.object({ open: z.boolean() });
+
 /** A stage says whether a deal is open; a deal that closes today closes today. */
 async function completeDeal(tx: Tx, values: Values, before: Values | null): Promise<Refusal | null> {
   if (values.stage !== undefined && values.open === undefined) {
-    const { rows } = await tx.execute<{ open: boolean }>(sql`SELECT open FROM deal_stages WHERE lower(name) = lower(${values.stage})`);
+    const rows = await rowsOf(tx, dealStageRow, sql`SELECT open FROM deal_stages WHERE lower(name) = lower(${values.stage})`);
     if (rows[0]) values.open = rows[0].open ? 'yes' : 'no';
   }
   values.open ??= before?.open ?? 'yes';
@@ -126,12 +130,18 @@ async function plannedRow(
   };
 }
 
+const personAddressRow = z.object({ address: z.string(), name: z.string() });
+
+const dealRow = z.object({ name: z.string() });
+
 /** What one record has, no other of its kind may have. */
 async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: PlannedRow): Promise<Refusal | null> {
   const other = id ?? 0;
   if (kind === 'contact' || kind === 'lead') {
     const table = sql.identifier(`${kind}s`);
-    const { rows } = await tx.execute<{ address: string; name: string }>(
+    const rows = await rowsOf(
+      tx,
+      personAddressRow,
       sql`SELECT a.address, t.name FROM person_addresses a JOIN ${table} t ON t.id = a.person_id WHERE a.kind = ${kind} AND a.address = ANY(${sql.param(row.addresses)}::text[]) AND a.person_id <> ${other}`,
     );
     if (rows[0])
@@ -153,9 +163,7 @@ async function checkTaken(tx: Tx, kind: RecordKind, id: number | null, row: Plan
       );
   }
   if (kind === 'deal' && row.values.code) {
-    const { rows } = await tx.execute<{ name: string }>(
-      sql`SELECT name FROM deals WHERE upper(code) = upper(${row.values.code}) AND id <> ${other}`,
-    );
+    const rows = await rowsOf(tx, dealRow, sql`SELECT name FROM deals WHERE upper(code) = upper(${row.values.code}) AND id <> ${other}`);
     if (rows[0])
       return new Refusal('conflict', 'taken', `The code ${row.values.code} belongs to the deal ${rows[0].name} already.`, {
         code: 'is taken',

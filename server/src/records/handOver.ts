@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
@@ -15,6 +17,10 @@ export interface HandedOver {
   concerned: Concerned;
 }
 
+const userRow = z.object({ name: z.string() });
+
+const handOverRow = z.object({ id: z.number(), owner: z.number().nullable() });
+
 /**
  * Gives records of a kind to another member as one step: those named, or all that one member owns.
  *
@@ -30,17 +36,21 @@ export async function handOver(
     return new Refusal('unfit', 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
   let toName = 'no one';
   if (to !== null) {
-    const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM users WHERE id = ${to} AND active`);
+    const rows = await rowsOf(tx, userRow, sql`SELECT name FROM users WHERE id = ${to} AND active`);
     if (!rows[0]) return notFound('member');
     toName = rows[0].name;
   }
   const table = sql.identifier(`${kind}s`);
   const these = from === null ? sql`t.id = ANY(${sql.param([...ids])}::bigint[])` : sql`t.owner_id = ${from}`;
-  const { rows } = await tx.execute<{ id: number; owner: number | null }>(sql`
+  const rows = await rowsOf(
+    tx,
+    handOverRow,
+    sql`
     WITH before AS (SELECT t.id, t.owner_id AS owner, u.email FROM ${table} t LEFT JOIN users u ON u.id = t.owner_id WHERE ${these} AND t.owner_id IS DISTINCT FROM ${to}::bigint),
       given AS (UPDATE ${table} t SET owner_id = ${to}::bigint FROM before b WHERE b.id = t.id RETURNING t.id, b.owner),
       noted AS (INSERT INTO record_changes (kind, record_id, user_id, field, before, after) SELECT ${kind}, b.id, ${userId}::bigint, 'owner', coalesce(b.email, ''), coalesce((SELECT email FROM users WHERE id = ${to}), '') FROM before b)
-    SELECT id, owner FROM given ORDER BY id`);
+    SELECT id, owner FROM given ORDER BY id`,
+  );
   const given = rows.map((row) => row.id);
   return { ids: given, before: rows, toName, concerned: { addresses: [], domains: [], records: { kind, ids: given } } };
 }

@@ -1,8 +1,12 @@
+import { z } from 'zod';
+import { moment, rowsOf } from '../base/db/rows';
+import { direction } from '@fulvet/contract';
 import type { RecordKind } from '@fulvet/contract';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { recordMail } from './recordMail';
+import { UNANSWERED_DAYS, unansweredOf } from './unanswered';
 
 /** What a record's mail comes to, of the emails that the reader may know of. */
 export interface MailFigures {
@@ -31,9 +35,6 @@ export const NO_FIGURES: MailFigures = {
   unansweredSince: null,
 };
 
-/** A conversation that rests longer with us is not waited for any more. */
-export const UNANSWERED_DAYS = 60;
-
 /** The same figures of any emails, given as a query of `email_id, conversation_id, sent_at, direction, mail_class`. */
 export async function scopeFigures(tx: Tx, scope: SQL): Promise<MailFigures> {
   return (await figuresOf(tx, sql`SELECT 0::bigint AS record_id, s.* FROM (${scope}) s`)).get(0) ?? NO_FIGURES;
@@ -44,8 +45,7 @@ export const figuresQuery = (kind: RecordKind, ids: readonly number[] | null): S
 
 function figuresOfMail(mail: SQL): SQL {
   return sql`WITH x AS MATERIALIZED (SELECT m.record_id, m.email_id AS id, m.conversation_id, m.sent_at, m.direction, m.mail_class FROM (${mail}) m),
-      ends AS (SELECT DISTINCT ON (record_id, conversation_id) record_id, direction, sent_at FROM x WHERE mail_class = 'person' AND direction IN ('sent', 'received') AND sent_at <= now() ORDER BY record_id, conversation_id, sent_at DESC, id DESC),
-      open AS (SELECT record_id, count(*)::int AS unanswered, min(sent_at) AS unanswered_since FROM ends WHERE direction = 'received' AND sent_at > now() - make_interval(days => ${UNANSWERED_DAYS}) GROUP BY 1),
+      open AS (SELECT record_id, count(*)::int AS unanswered, min(sent_at) AS unanswered_since FROM (${unansweredOf(sql`SELECT * FROM x`, UNANSWERED_DAYS, sql`record_id, conversation_id`)}) u GROUP BY 1),
       sums AS (SELECT record_id, count(*)::int AS emails, count(*) FILTER (WHERE direction = 'received')::int AS emails_in, count(*) FILTER (WHERE direction = 'sent')::int AS emails_out, count(DISTINCT conversation_id)::int AS conversations, max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC, id DESC))[1] AS last_id FROM x GROUP BY 1)
     SELECT s.record_id, s.emails, s.emails_in, s.emails_out, s.conversations, s.last_at, s.last_id, coalesce(o.unanswered, 0) AS unanswered, o.unanswered_since FROM sums s LEFT JOIN open o ON o.record_id = s.record_id`;
 }
@@ -55,22 +55,28 @@ export function mailFigures(tx: Tx, kind: RecordKind, ids: readonly number[]): P
   return figuresOf(tx, recordMail(kind, ids));
 }
 
+const participantRow = z.object({
+  record_id: z.number(),
+  emails: z.number(),
+  emails_in: z.number(),
+  emails_out: z.number(),
+  conversations: z.number(),
+  last_at: moment,
+  last_direction: direction.nullable(),
+  last_by: z.string().nullable(),
+  unanswered: z.number(),
+  unanswered_since: moment.nullable(),
+});
+
 async function figuresOf(tx: Tx, mail: SQL): Promise<Map<number, MailFigures>> {
-  const { rows } = await tx.execute<{
-    record_id: number;
-    emails: number;
-    emails_in: number;
-    emails_out: number;
-    conversations: number;
-    last_at: string;
-    last_direction: MailFigures['lastDirection'];
-    last_by: string | null;
-    unanswered: number;
-    unanswered_since: string | null;
-  }>(sql`
+  const rows = await rowsOf(
+    tx,
+    participantRow,
+    sql`
     SELECT q.*, e.direction AS last_direction, coalesce((SELECT coalesce(nullif(p.name, ''), p.address) FROM participants p WHERE p.email_id = e.id AND p.role = 'from' ORDER BY position LIMIT 1),
       (SELECT u.name FROM users u WHERE u.id = ANY(e.owner_ids) ORDER BY u.id LIMIT 1)) AS last_by
-    FROM (${figuresOfMail(mail)}) q LEFT JOIN emails e ON e.id = q.last_id`);
+    FROM (${figuresOfMail(mail)}) q LEFT JOIN emails e ON e.id = q.last_id`,
+  );
   return new Map(
     rows.map((row) => [
       row.record_id,
@@ -79,11 +85,11 @@ async function figuresOf(tx: Tx, mail: SQL): Promise<Map<number, MailFigures>> {
         emailsIn: row.emails_in,
         emailsOut: row.emails_out,
         conversations: row.conversations,
-        lastEmailAt: new Date(row.last_at).toISOString(),
+        lastEmailAt: row.last_at,
         lastDirection: row.last_direction,
         lastBy: row.last_by,
         unanswered: row.unanswered,
-        unansweredSince: row.unanswered_since === null ? null : new Date(row.unanswered_since).toISOString(),
+        unansweredSince: row.unanswered_since === null ? null : row.unanswered_since,
       },
     ]),
   );

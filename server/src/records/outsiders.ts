@@ -1,5 +1,8 @@
+import { z } from 'zod';
+import { json, rowsOf } from '../base/db/rows';
+import { recordKind } from '@fulvet/contract';
 import { untagged } from '../base/db/untagged';
-import type { Outsider, RecordKind } from '@fulvet/contract';
+import type { Outsider } from '@fulvet/contract';
 import { companyNameFromDomain, isNoReplyLocal, personName, readSignature } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -9,23 +12,26 @@ import type { DomainOwner } from './whoseDomain';
 
 const MOST = 200;
 
-interface Row {
-  [column: string]: unknown;
-  address: string;
-  domain: string;
-  name: string;
-  emails: number;
-  people_wrote: boolean;
-  text: string | null;
-  kind: RecordKind | null;
-  record_id: number | null;
-  record_name: string | null;
-  accounts: DomainOwner[];
-}
+const outsiderRow = z.object({
+  address: z.string(),
+  domain: z.string(),
+  name: z.string(),
+  emails: z.number(),
+  people_wrote: z.boolean(),
+  text: z.string().nullable(),
+  kind: recordKind.nullable(),
+  record_id: z.number().nullable(),
+  record_name: z.string().nullable(),
+  accounts: json<DomainOwner[]>(),
+});
+type OutsiderRow = z.infer<typeof outsiderRow>;
 
 /** The people outside who take part in these emails, of those that the reader may read; each with what a record of them would say. */
 export async function outsidersOf(tx: Tx, emailIds: readonly number[], rulebook: CompiledRulebook): Promise<Outsider[]> {
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    outsiderRow,
+    sql`
     WITH p AS (SELECT x.address, x.domain, (array_agg(x.name ORDER BY x.name = '', e.sent_at DESC))[1] AS name, count(DISTINCT e.id)::int AS emails, bool_or(e.mail_class = 'person') AS people_wrote,
         (array_agg(e.id ORDER BY e.sent_at DESC) FILTER (WHERE x.role = 'from'))[1] AS wrote
       FROM participants x JOIN emails e ON e.id = x.email_id WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[]) AND x.role IN ('from', 'to', 'cc', 'bcc') GROUP BY 1, 2)
@@ -33,14 +39,15 @@ export async function outsidersOf(tx: Tx, emailIds: readonly number[], rulebook:
     FROM p LEFT JOIN email_contents c ON c.email_id = p.wrote
       LEFT JOIN LATERAL (SELECT kind, person_id FROM person_addresses y WHERE y.address = ${untagged(sql`p.address`)} OR y.address = p.address ORDER BY kind LIMIT 1) k ON true
       LEFT JOIN contacts pc ON k.kind = 'contact' AND pc.id = k.person_id LEFT JOIN leads pl ON k.kind = 'lead' AND pl.id = k.person_id
-    ORDER BY p.emails DESC, p.address LIMIT ${MOST * 2}`);
+    ORDER BY p.emails DESC, p.address LIMIT ${MOST * 2}`,
+  );
   return rows
     .filter((row) => !rulebook.isOurs(row.address, row.domain))
     .slice(0, MOST)
     .map((row) => asOutsider(row, rulebook));
 }
 
-function asOutsider(row: Row, rulebook: CompiledRulebook): Outsider {
+function asOutsider(row: OutsiderRow, rulebook: CompiledRulebook): Outsider {
   const guessed = personName(row.name, row.address);
   const signature = readSignature(row.text ?? '', guessed.name, row.domain);
   const isPublic = rulebook.isPublicProvider(row.domain);

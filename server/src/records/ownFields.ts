@@ -1,12 +1,23 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { Refusal } from '../base/refusal';
 import type { OwnField, RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { RECORD_FIELDS } from './fields';
 
+const ownFieldRow = z.object({
+  key: z.string(),
+  label: z.string(),
+  type: z.enum(['number', 'date', 'text', 'choice', 'yesNo']),
+  choices: z.array(z.string()),
+});
+
 /** The own fields of a kind, in order. */
 export async function ownFields(tx: Tx, kind: RecordKind): Promise<OwnField[]> {
-  const { rows } = await tx.execute<OwnField & Record<string, unknown>>(
+  const rows = await rowsOf(
+    tx,
+    ownFieldRow,
     sql`SELECT key, label, type, choices FROM own_fields WHERE record_kind = ${kind} ORDER BY position, id`,
   );
   return rows.map(({ key, label, type, choices }) => ({ key, label, type, choices }));
@@ -49,6 +60,8 @@ export function readOwnValue(field: OwnField, text: string): { value: string | n
   }
 }
 
+const ownValueRow = z.object({ id: z.number(), value: z.unknown() });
+
 /** Sets the own fields of a kind: those that are gone lose their values, those whose type changes keep the values that can be read as it. */
 export async function setOwnFields(
   tx: Tx,
@@ -75,9 +88,7 @@ export async function setOwnFields(
   for (const field of known) {
     const next = fields.find((item) => item.key === field.key);
     if (next && next.type === field.type && next.type !== 'choice') continue;
-    const { rows } = await tx.execute<{ id: number; value: unknown }>(
-      sql`SELECT id, own -> ${field.key} AS value FROM ${table} WHERE own ? ${field.key}`,
-    );
+    const rows = await rowsOf(tx, ownValueRow, sql`SELECT id, own -> ${field.key} AS value FROM ${table} WHERE own ? ${field.key}`);
     for (const row of rows) {
       const read = next ? readOwnValue(next, ownText(row.value)) : { wrong: '' };
       if ('value' in read && read.value !== null)

@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { moment, rowsOf } from '../base/db/rows';
+import { recordKind } from '@fulvet/contract';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { FIELD_INPUTS, OwnField, RecordDetail, RecordFieldValue, RecordKind } from '@fulvet/contract';
@@ -51,15 +54,15 @@ const SHOWN: Record<RecordKind, readonly [key: string, label: string, input: Inp
   ],
 };
 
-interface Base {
-  [column: string]: unknown;
-  name: string;
-  name_confidence: number;
-  account_id: number | null;
-  owner: string | null;
-  origin_email_id: number | null;
-  origin_rule: string | null;
-}
+const baseRow = z.object({
+  name: z.string(),
+  name_confidence: z.number(),
+  account_id: z.number().nullable(),
+  owner: z.string().nullable(),
+  origin_email_id: z.number().nullable(),
+  origin_rule: z.string().nullable(),
+});
+type Base = z.infer<typeof baseRow>;
 
 const BASES: Record<RecordKind, SQL> = {
   contact: sql`SELECT t.id, t.name, t.name_confidence, t.account_id, t.owner_id, t.origin_email_id, t.origin_rule FROM contacts t`,
@@ -70,7 +73,9 @@ const BASES: Record<RecordKind, SQL> = {
 
 /** One record with its fields, the records beside it, and what its mail comes to. */
 export async function recordDetail(tx: Tx, kind: RecordKind, id: number, rulebook: CompiledRulebook): Promise<RecordDetail | Refusal> {
-  const { rows } = await tx.execute<Base>(
+  const rows = await rowsOf(
+    tx,
+    baseRow,
     sql`SELECT b.*, u.name AS owner FROM (${BASES[kind]}) b LEFT JOIN users u ON u.id = b.owner_id WHERE b.id = ${id}`,
   );
   const [base] = rows;
@@ -120,38 +125,52 @@ function ownOne({ key, label, type, choices }: OwnField, values: Record<string, 
   return { key, label, input: type, value, shown: value, choices, link: null, mono: false };
 }
 
+const dealPersonRow = z.object({ kind: recordKind, id: z.number(), name: z.string(), detail: z.string(), role: z.string() });
+
 async function dealPeople(tx: Tx, id: number): Promise<RecordDetail['people']> {
-  const { rows } = await tx.execute<RecordDetail['people'][number] & Record<string, unknown>>(sql`
+  const rows = await rowsOf(
+    tx,
+    dealPersonRow,
+    sql`
     SELECT p.kind, p.person_id AS id, coalesce(c.name, l.name, '') AS name, coalesce(nullif(c.title, ''), a.name, l.company, '') AS detail, p.role FROM deal_people p
       LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN accounts a ON a.id = c.account_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id
-    WHERE p.deal_id = ${id} ORDER BY lower(coalesce(c.name, l.name, ''))`);
+    WHERE p.deal_id = ${id} ORDER BY lower(coalesce(c.name, l.name, ''))`,
+  );
   return rows.map(({ kind, id: person, name, detail, role }) => ({ kind, id: person, name, detail, role }));
 }
 
 const FILED_BY_ADDRESS = { account: 'accounts', lead: 'leads', deal: 'deals', contact: null } as const;
 
+const filingAddressRow = z.object({ address: z.string(), code: z.string() });
+
 /** Null for contacts, and where no mailbox for filing is connected. */
 async function filingAddressOf(tx: Tx, kind: RecordKind, id: number): Promise<string | null> {
   const table = FILED_BY_ADDRESS[kind];
   if (table === null) return null;
-  const { rows } = await tx.execute<{ address: string; code: string }>(
+  const rows = await rowsOf(
+    tx,
+    filingAddressRow,
     sql`SELECT m.address, r.filing_code AS code FROM ${sql.identifier(table)} r, mailboxes m WHERE r.id = ${id} AND m.kind = 'filing' AND m.state IN ('running', 'stopped', 'paused') ORDER BY m.id LIMIT 1`,
   );
   return rows[0] ? filingAddress(rows[0].address, rows[0].code) : null;
 }
 
+const emailRow = z.object({ sent_at: moment });
+
 async function originOf(tx: Tx, emailId: number, rule: string, rulebook: CompiledRulebook): Promise<RecordDetail['origin']> {
-  const { rows } = await tx.execute<{ sent_at: string }>(sql`SELECT sent_at FROM emails WHERE id = ${emailId}`);
+  const rows = await rowsOf(tx, emailRow, sql`SELECT sent_at FROM emails WHERE id = ${emailId}`);
   return {
     emailId,
-    at: rows[0] ? new Date(rows[0].sent_at).toISOString() : null,
+    at: rows[0] ? rows[0].sent_at : null,
     rule,
     ruleText: rule === BY_HAND ? BY_HAND : ruleTextOf(rulebook)(rule),
   };
 }
 
+const relatedRow = z.object({ id: z.number(), name: z.string(), detail: z.string() });
+
 async function related(tx: Tx, label: string, kind: RecordKind, query: SQL): Promise<Related> {
-  const { rows } = await tx.execute<{ id: number; name: string; detail: string }>(query);
+  const rows = await rowsOf(tx, relatedRow, query);
   return { label, records: rows.map((row) => ({ kind, id: row.id, name: row.name, detail: row.detail })) };
 }
 

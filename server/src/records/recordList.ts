@@ -1,8 +1,9 @@
+import { json, rowsOf } from '../base/db/rows';
 import { containing } from '../base/db/like';
 import type { RecordKind, recordQuery, RecordRow } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { ownTexts } from './ownFields';
 import { figuresQuery, mailFigures, NO_FIGURES } from './mailFigures';
@@ -38,6 +39,25 @@ const MAIL_ORDERS: Record<string, SQL> = {
   by: sql`(SELECT lower(coalesce(nullif(p.name, ''), p.address)) FROM participants p WHERE p.email_id = f.last_id AND p.role = 'from' LIMIT 1)`,
 };
 
+const sourceRow = z.object({
+  id: z.number(),
+  name: z.string(),
+  detail: z.string(),
+  addresses: z.array(z.string()),
+  account_id: z.number().nullable(),
+  owner_id: z.number().nullable(),
+  origin_email_id: z.number().nullable(),
+  own: json<Record<string, unknown>>(),
+  stage: z.string().nullable(),
+  open: z.boolean().nullable(),
+  amount: z.number().nullable(),
+  currency: z.string().nullable(),
+  code: z.string().nullable(),
+});
+
+const listedRow = sourceRow.extend({ account_name: z.string().nullable(), owner: z.string().nullable(), total: z.number() });
+type ListedRow = z.infer<typeof listedRow>;
+
 /** One page of a kind's records with what their mail comes to, of the emails that the reader may know of. */
 export async function recordList(tx: Tx, kind: RecordKind, query: RecordQuery): Promise<{ records: RecordRow[]; total: number }> {
   const conditions = conditionsOf(query);
@@ -45,11 +65,15 @@ export async function recordList(tx: Tx, kind: RecordKind, query: RecordQuery): 
   // Mail is added up for all records only where the order or a filter asks for it; else for those of the page.
   const needsMail = byMail.length > 0 || query.sort in MAIL_ORDERS;
   const order = orderOf(query);
-  const { rows } = await tx.execute<RawRecord & { total: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    listedRow,
+    sql`
     WITH r AS (${SOURCES[kind]}) ${needsMail ? sql`, f AS MATERIALIZED (${figuresQuery(kind, null)})` : sql``}
     SELECT r.*, a.name AS account_name, u.name AS owner, count(*) OVER ()::int AS total
     FROM r ${needsMail ? sql`LEFT JOIN f ON f.record_id = r.id` : sql``} LEFT JOIN accounts a ON a.id = r.account_id LEFT JOIN users u ON u.id = r.owner_id
-    WHERE ${sql.join([sql`true`, ...conditions, ...byMail], sql` AND `)} ORDER BY ${order}, lower(r.name), r.id LIMIT ${query.limit} OFFSET ${query.offset}`);
+    WHERE ${sql.join([sql`true`, ...conditions, ...byMail], sql` AND `)} ORDER BY ${order}, lower(r.name), r.id LIMIT ${query.limit} OFFSET ${query.offset}`,
+  );
   const figures = await mailFigures(
     tx,
     kind,
@@ -98,26 +122,7 @@ function mailConditions(query: RecordQuery): SQL[] {
   return found;
 }
 
-interface RawRecord {
-  [column: string]: unknown;
-  id: number;
-  name: string;
-  detail: string;
-  addresses: string[];
-  account_id: number | null;
-  account_name: string | null;
-  owner: string | null;
-  owner_id: number | null;
-  origin_email_id: number | null;
-  own: Record<string, unknown>;
-  stage: string | null;
-  open: boolean | null;
-  amount: number | null;
-  currency: string | null;
-  code: string | null;
-}
-
-function recordRow(kind: RecordKind, row: RawRecord): Omit<RecordRow, keyof typeof NO_FIGURES> {
+function recordRow(kind: RecordKind, row: ListedRow): Omit<RecordRow, keyof typeof NO_FIGURES> {
   return {
     id: row.id,
     kind,
@@ -161,9 +166,12 @@ export async function searchRecords(tx: Tx, text: string): Promise<{ kind: Recor
   const found: { kind: RecordKind; id: number; name: string; detail: string }[] = [];
   for (const kind of ['account', 'contact', 'deal', 'lead'] as const) {
     // The names and the addresses are looked through by themselves; what a list shows of a record is only gathered for those that are found.
-    const { rows } =
-      await tx.execute<RawRecord>(sql`WITH r AS (SELECT r.* FROM (${SOURCES[kind]}) r WHERE r.id IN (${IDS_LIKE[kind](pattern)}))
-      SELECT r.* FROM r ORDER BY r.name ILIKE ${pattern.slice(1)} DESC, r.name ILIKE ${pattern} DESC, (SELECT count(*) FROM filings f WHERE f.kind = ${kind} AND f.record_id = r.id) DESC, lower(r.name) LIMIT ${FOUND_OF_A_KIND}`);
+    const rows = await rowsOf(
+      tx,
+      sourceRow,
+      sql`WITH r AS (SELECT r.* FROM (${SOURCES[kind]}) r WHERE r.id IN (${IDS_LIKE[kind](pattern)}))
+      SELECT r.* FROM r ORDER BY r.name ILIKE ${pattern.slice(1)} DESC, r.name ILIKE ${pattern} DESC, (SELECT count(*) FROM filings f WHERE f.kind = ${kind} AND f.record_id = r.id) DESC, lower(r.name) LIMIT ${FOUND_OF_A_KIND}`,
+    );
     found.push(...rows.map((row) => ({ kind, id: row.id, name: row.name, detail: row.addresses[0] ?? row.code ?? row.detail })));
   }
   return found;

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
@@ -28,6 +30,8 @@ export async function removeRecords(tx: Tx, kind: MadeKind, ids: readonly number
   await tx.execute(sql`DELETE FROM ${sql.identifier(`${kind}s`)} WHERE id = ANY(${these})`);
 }
 
+const columnRow = z.object({ name: z.string() });
+
 /**
  * Puts a record back as it stood; addresses that another record has taken since stay there.
  *
@@ -37,9 +41,7 @@ export async function putBackRecord(tx: Tx, kind: MadeKind, stood: unknown): Pro
   if (kind !== 'account' && (await isTaken(tx, kind, stood))) return false;
   const table = sql.identifier(`${kind}s`);
   const value = JSON.stringify(stood);
-  const { rows: columns } = await tx.execute<{ name: string }>(
-    sql`SELECT k AS name FROM jsonb_object_keys(${value}::jsonb -> 'record') k ORDER BY 1`,
-  );
+  const columns = await rowsOf(tx, columnRow, sql`SELECT k AS name FROM jsonb_object_keys(${value}::jsonb -> 'record') k ORDER BY 1`);
   const list = sql.join(
     columns.map((column) => sql.identifier(column.name)),
     sql`, `,
@@ -63,10 +65,16 @@ function linkToAccount(record: SQL, column: 'account_id' | 'parent_id'): SQL {
   return sql`jsonb_build_object(${column}::text, (SELECT a.id FROM accounts a WHERE a.id = coalesce((SELECT m.kept_id FROM merges m WHERE m.kind = 'account' AND m.gone_id = ${stood} AND m.undone_at IS NULL ORDER BY m.id DESC LIMIT 1), ${stood})))`;
 }
 
+const takenRow = z.object({ all: z.number(), taken: z.number() });
+
 /** Whether another record has all of its addresses by now. */
 async function isTaken(tx: Tx, kind: MadeKind, stood: unknown): Promise<boolean> {
-  const { rows } = await tx.execute<{ all: number; taken: number }>(sql`
-    SELECT count(*)::int AS all, count(a.address)::int AS taken FROM jsonb_array_elements(${JSON.stringify(stood)}::jsonb -> 'details') d LEFT JOIN person_addresses a ON a.kind = ${kind} AND a.address = d.value ->> 'address'`);
+  const rows = await rowsOf(
+    tx,
+    takenRow,
+    sql`
+    SELECT count(*)::int AS all, count(a.address)::int AS taken FROM jsonb_array_elements(${JSON.stringify(stood)}::jsonb -> 'details') d LEFT JOIN person_addresses a ON a.kind = ${kind} AND a.address = d.value ->> 'address'`,
+  );
   const [row] = rows;
   return row !== undefined && row.all > 0 && row.all === row.taken;
 }

@@ -1,7 +1,12 @@
+import { personAddresses } from '../base/db/schema';
+import { z } from 'zod';
+import { idRow, rowsOf } from '../base/db/rows';
 import type { RecordKind, Undone } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
+import { sql, eq, and } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { whatDependsOn } from './whatDependsOn';
+
+const keptBecauseRow = z.object({ name: z.string(), because: z.string().nullable() });
 
 /** Removes created records on which nothing else depends; people first, since accounts depend on them. @returns those that stay */
 export async function removeCreated(tx: Tx, created: readonly { kind: RecordKind; id: number }[]): Promise<Undone['kept']> {
@@ -9,14 +14,18 @@ export async function removeCreated(tx: Tx, created: readonly { kind: RecordKind
   for (const kind of ['deal', 'contact', 'lead', 'account'] as const) {
     for (const { id } of created.filter((item) => item.kind === kind)) {
       const table = sql.identifier(`${kind}s`);
-      const { rows } = await tx.execute<{ name: string; because: string | null }>(sql`
+      const rows = await rowsOf(
+        tx,
+        keptBecauseRow,
+        sql`
         SELECT t.name, ${whatDependsOn(kind, { filings: false })} AS because
-        FROM ${table} t WHERE t.id = ${id}`);
+        FROM ${table} t WHERE t.id = ${id}`,
+      );
       const [row] = rows;
       if (!row) continue;
       if (row.because !== null) kept.push({ kind, id, name: row.name, because: row.because });
       else {
-        await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`);
+        await tx.delete(personAddresses).where(and(eq(personAddresses.kind, kind), eq(personAddresses.personId, id)));
         await tx.execute(sql`DELETE FROM ${table} WHERE id = ${id}`);
       }
     }
@@ -27,8 +36,12 @@ export async function removeCreated(tx: Tx, created: readonly { kind: RecordKind
 /** Takes what is filed under removed records off them. @returns its conversations */
 export async function detach(tx: Tx, gone: readonly { kind: RecordKind; id: number }[]): Promise<number[]> {
   if (gone.length === 0) return [];
-  const { rows } = await tx.execute<{ id: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    idRow,
+    sql`
     WITH freed AS (DELETE FROM filings f USING json_to_recordset(${JSON.stringify(gone)}::json) AS g(kind text, id bigint) WHERE f.kind = g.kind AND f.record_id = g.id RETURNING f.email_id)
-    SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
+    SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`,
+  );
   return rows.map((row) => row.id);
 }

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { moment, rowsOf } from '../base/db/rows';
 import { isRefusal } from '../base/refusal';
 import { sql } from 'drizzle-orm';
 import { decideFor } from '../base/concerned';
@@ -13,6 +15,15 @@ import { undoCreate } from './undoCreate';
 import { undoDealPeople } from './undoDealPeople';
 import { editStep, undoEdit } from './undoEdit';
 import { undoHandOver } from './undoHandOver';
+
+const recordChangeRow = z.object({
+  id: z.number(),
+  at: moment,
+  by: z.string().nullable(),
+  field: z.string(),
+  before: z.string(),
+  after: z.string(),
+});
 
 export const recordRoutes: Pick<
   Handlers,
@@ -58,12 +69,14 @@ export const recordRoutes: Pick<
   },
 
   recordChanges: async ({ user, params, services }) => {
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<{ id: number; at: string; by: string | null; field: string; before: string; after: string }>(
+    const rows = await services.database.as(user.id, (tx) =>
+      rowsOf(
+        tx,
+        recordChangeRow,
         sql`SELECT c.id, c.at, u.name AS by, c.field, c.before, c.after FROM record_changes c LEFT JOIN users u ON u.id = c.user_id WHERE c.kind = ${params.kind} AND c.record_id = ${params.id} ORDER BY c.id DESC LIMIT 300`,
       ),
     );
-    return { changes: rows.map((row) => ({ ...row, at: new Date(row.at).toISOString() })) };
+    return { changes: rows.map((row) => ({ ...row, at: row.at })) };
   },
 
   handOver: async ({ user, params, body, services }) => {

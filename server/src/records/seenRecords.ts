@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { RecordKind } from '@fulvet/contract';
@@ -14,9 +16,11 @@ export const questionsOf = (stored: readonly Question[] | null): Question[] =>
     kind: (question.kind as RecordKind | undefined) ?? (question.about === 'deal' ? 'deal' : 'account'),
   }));
 
+const reachRow = z.object({ all: z.boolean() });
+
 /** Dockets and questions as the acting user may read them: records out of their reach have no names there. */
 export async function asSeen<T extends { docket: Docket; questions: Question[] }>(tx: Tx, all: readonly T[]): Promise<T[]> {
-  const { rows } = await tx.execute<{ all: boolean }>(sql`SELECT fulvet_all_records() AS all`);
+  const rows = await rowsOf(tx, reachRow, sql`SELECT fulvet_all_records() AS all`);
   if (rows[0]?.all ?? false) return [...all];
   const sees = await seesOf(
     tx,

@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { idRow, rowsOf } from '../base/db/rows';
+import { recordKind } from '@fulvet/contract';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { RecordSetup, RecordView } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
@@ -18,10 +21,24 @@ async function setup(tx: Tx): Promise<RecordSetup> {
   };
 }
 
+const recordViewRow = z.object({
+  id: z.number(),
+  kind: recordKind,
+  name: z.string(),
+  query: z.string(),
+  shared: z.boolean(),
+  mine: z.boolean(),
+  by: z.string(),
+});
+
 async function viewsOf(tx: Tx, userId: number, id: number | null): Promise<RecordView[]> {
-  const { rows } = await tx.execute<RecordView & Record<string, unknown>>(sql`
+  const rows = await rowsOf(
+    tx,
+    recordViewRow,
+    sql`
     SELECT v.id, v.record_kind AS kind, v.name, v.query, v.shared, v.user_id = ${userId} AS mine, u.name AS by FROM record_views v JOIN users u ON u.id = v.user_id
-    WHERE ${id === null ? sql`true` : sql`v.id = ${id}`} ORDER BY v.user_id <> ${userId}, lower(v.name)`);
+    WHERE ${id === null ? sql`true` : sql`v.id = ${id}`} ORDER BY v.user_id <> ${userId}, lower(v.name)`,
+  );
   return rows;
 }
 
@@ -49,10 +66,12 @@ export const recordSetupRoutes: Pick<
 
   keepView: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      const { rows } = await tx.execute<{
-        id: number;
-      }>(sql`INSERT INTO record_views (record_kind, name, user_id, shared, query) VALUES (${body.kind}, ${body.name}, ${user.id}, ${body.shared}, ${body.query})
-        ON CONFLICT (user_id, record_kind, lower(name)) DO UPDATE SET query = excluded.query, shared = excluded.shared, name = excluded.name RETURNING id`);
+      const rows = await rowsOf(
+        tx,
+        idRow,
+        sql`INSERT INTO record_views (record_kind, name, user_id, shared, query) VALUES (${body.kind}, ${body.name}, ${user.id}, ${body.shared}, ${body.query})
+        ON CONFLICT (user_id, record_kind, lower(name)) DO UPDATE SET query = excluded.query, shared = excluded.shared, name = excluded.name RETURNING id`,
+      );
       const [view] = await viewsOf(tx, user.id, rows[0]?.id ?? 0);
       if (!view) throw new Error('the view that was kept is not there');
       return view;

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { json, moment, rowsOf } from '../base/db/rows';
 import { untagged } from '../base/db/untagged';
 import type { StrangerGroup, User } from '@fulvet/contract';
 import { companyNameFromDomain, isNoReplyLocal, personName, readSignature, registrableDomain } from '@fulvet/core';
@@ -7,19 +9,18 @@ import type { Tx } from '../base/db/database';
 import { whoseDomain } from './whoseDomain';
 import type { DomainOwner } from './whoseDomain';
 
-interface Row {
-  [column: string]: unknown;
-  address: string;
-  domain: string;
-  name: string;
-  sent: number;
-  received: number;
-  last_at: string;
-  last_id: number;
-  colleagues: { name: string; emails: number }[] | null;
-  text: string | null;
-  accounts: DomainOwner[];
-}
+const unknownPersonRow = z.object({
+  address: z.string(),
+  domain: z.string(),
+  name: z.string(),
+  sent: z.number(),
+  received: z.number(),
+  last_at: moment,
+  last_id: z.number(),
+  colleagues: json<{ name: string; emails: number }[]>().nullable(),
+  text: z.string().nullable(),
+  accounts: json<DomainOwner[]>(),
+});
 
 const MOST_PEOPLE = 2000;
 
@@ -33,7 +34,10 @@ export async function strangers(
   { days, whose, limit }: { days: number; whose: 'mine' | 'all'; limit: number },
   rulebook: CompiledRulebook,
 ): Promise<{ groups: StrangerGroup[]; people: number }> {
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    unknownPersonRow,
+    sql`
     WITH x AS (SELECT e.id, e.sent_at, e.direction, e.owner_ids FROM emails e WHERE e.mail_class = 'person' AND e.outcome IN ('filed', 'waiting', 'loose') AND e.direction IN ('sent', 'received')
         AND e.sent_at > now() - make_interval(days => ${days}) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}),
       p AS (SELECT p.address, p.domain, p.name, p.role, x.id, x.sent_at, x.direction, x.owner_ids FROM x JOIN participants p ON p.email_id = x.id
@@ -44,7 +48,8 @@ export async function strangers(
     SELECT s.*, c.body AS text, ${whoseDomain(sql`s.domain`)} AS accounts,
       (SELECT json_agg(json_build_object('name', k.name, 'emails', k.emails) ORDER BY k.emails DESC) FROM (SELECT u.name, count(DISTINCT q.id)::int AS emails FROM p q JOIN users u ON u.id = ANY(q.owner_ids) WHERE q.address = s.address GROUP BY u.id ORDER BY 2 DESC LIMIT 4) k) AS colleagues
     FROM s LEFT JOIN email_contents c ON c.email_id = s.wrote
-    WHERE s.sent > 0 AND s.received > 0 ORDER BY least(s.sent, s.received) DESC, s.sent + s.received DESC, s.address LIMIT ${MOST_PEOPLE}`);
+    WHERE s.sent > 0 AND s.received > 0 ORDER BY least(s.sent, s.received) DESC, s.sent + s.received DESC, s.address LIMIT ${MOST_PEOPLE}`,
+  );
   const found = rows.filter((row) => {
     const local = row.address.slice(0, row.address.lastIndexOf('@'));
     return (
@@ -80,7 +85,7 @@ export async function strangers(
       domain: row.domain,
       sent: row.sent,
       received: row.received,
-      lastAt: new Date(row.last_at).toISOString(),
+      lastAt: row.last_at,
       colleagues: row.colleagues ?? [],
       title,
       phones,

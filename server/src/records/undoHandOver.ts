@@ -1,3 +1,4 @@
+import { idRow, rowsOf } from '../base/db/rows';
 import { recordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
@@ -9,6 +10,8 @@ import { handOver } from './handOver';
 const owner = z.number().nullable();
 const handed = z.object({ kind: recordKind, to: owner, records: z.array(z.object({ id: z.number(), owner })) });
 
+const handedRow = z.object({ id: z.number(), name: z.string(), theirs: z.boolean() });
+
 /** Records go back to who owned them; those that changed hands again since, or whose owner has left, stay where they are. */
 export const undoHandOver: Undoer<z.output<typeof handed>> = {
   kind: 'handOver',
@@ -16,13 +19,15 @@ export const undoHandOver: Undoer<z.output<typeof handed>> = {
   undo: async (services, doer, { kind, to, records }) => {
     const result = await services.database.as(doer.id, async (tx) => {
       const table = sql.identifier(`${kind}s`);
-      const { rows } = await tx.execute<{ id: number; name: string; theirs: boolean }>(
+      const rows = await rowsOf(
+        tx,
+        handedRow,
         sql`SELECT id, name, owner_id IS NOT DISTINCT FROM ${to}::bigint AS theirs FROM ${table} WHERE id = ANY(${sql.param(records.map(({ id }) => id))}::bigint[])`,
       );
-      const active = await tx.execute<{ id: number }>(sql`SELECT id FROM users WHERE active`);
+      const active = await rowsOf(tx, idRow, sql`SELECT id FROM users WHERE active`);
       const hasLeft = (id: number): boolean => {
         const before = records.find((record) => record.id === id)?.owner ?? null;
-        return before !== null && !active.rows.some((member) => member.id === before);
+        return before !== null && !active.some((member) => member.id === before);
       };
       const because = (row: { id: number; theirs: boolean }): string | null =>
         row.theirs ? (hasLeft(row.id) ? 'its owner before has left the team' : null) : 'it changed hands again since';

@@ -1,6 +1,8 @@
+import { personAddresses, accountDomains } from '../base/db/schema';
+import { idRow, rowsOf } from '../base/db/rows';
 import type { OwnField } from '@fulvet/contract';
 import type { SQL } from 'drizzle-orm';
-import { sql } from 'drizzle-orm';
+import { sql, eq, and } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { RecordKind } from '@fulvet/contract';
 import { readOwnValue } from './ownFields';
@@ -64,7 +66,9 @@ function assignments(kind: RecordKind, row: PlannedRow): [SQL, SQL][] {
 
 async function insertRow(tx: Tx, kind: RecordKind, row: PlannedRow): Promise<number> {
   const set = assignments(kind, row);
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`INSERT INTO ${TABLES[kind]} (${sql.join(
       set.map(([column]) => column),
       sql`, `,
@@ -89,17 +93,13 @@ async function updateRow(tx: Tx, kind: RecordKind, row: PlannedRow): Promise<voi
 }
 
 async function setAddresses(tx: Tx, kind: 'contact' | 'lead', id: number, addresses: readonly string[]): Promise<void> {
-  await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`);
-  for (const [position, address] of addresses.entries())
-    await tx.execute(
-      sql`INSERT INTO person_addresses (kind, person_id, address, position) VALUES (${kind}, ${id}, ${address}, ${position})`,
-    );
+  await tx.delete(personAddresses).where(and(eq(personAddresses.kind, kind), eq(personAddresses.personId, id)));
+  for (const [position, address] of addresses.entries()) await tx.insert(personAddresses).values({ kind, personId: id, address, position });
 }
 
 async function setDomains(tx: Tx, id: number, domains: readonly string[]): Promise<void> {
-  await tx.execute(sql`DELETE FROM account_domains WHERE account_id = ${id}`);
-  for (const domain of domains)
-    await tx.execute(sql`INSERT INTO account_domains (account_id, domain) VALUES (${id}, ${domain}) ON CONFLICT DO NOTHING`);
+  await tx.delete(accountDomains).where(eq(accountDomains.accountId, id));
+  for (const domain of domains) await tx.insert(accountDomains).values({ accountId: id, domain }).onConflictDoNothing();
 }
 
 async function setPeople(tx: Tx, id: number, addresses: readonly string[]): Promise<void> {

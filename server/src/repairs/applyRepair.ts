@@ -1,9 +1,11 @@
+import { repairs } from '../base/db/schema';
+import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import { untagged } from '../base/db/untagged';
 import type { RepairRequest, User } from '@fulvet/contract';
 import type { repairRequest, RepairResult } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { sql, eq } from 'drizzle-orm';
+import { z } from 'zod';
 import { demandSeen } from '../records/seenRecords';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
@@ -41,7 +43,9 @@ export async function applyRepair(services: Services, user: User, order: Order):
   const inForce = await RulebookInForce.load(database);
   const done = await database.work(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<{ id: number }>(
+    const rows = await rowsOf(
+      tx,
+      idRow,
       sql`INSERT INTO repairs (user_id, summary, emails, sealed) VALUES (${user.id}, '', ${order.emails.length}, ${order.seal}) RETURNING id`,
     );
     const repairId = rows[0]?.id ?? 0;
@@ -63,9 +67,10 @@ export async function applyRepair(services: Services, user: User, order: Order):
     ];
     const conversations = await pinEmails(tx, repairId, user.id, order, deeds);
     const summary = await repairWords(tx, order, conversations.length, deeds);
-    await tx.execute(
-      sql`UPDATE repairs SET summary = ${summary}, addresses = ${JSON.stringify(second)}::jsonb, created = ${JSON.stringify(started.records.map(({ kind, id }) => ({ kind, id })))}::jsonb WHERE id = ${repairId}`,
-    );
+    await tx
+      .update(repairs)
+      .set({ summary, addresses: second, created: started.records.map(({ kind, id }) => ({ kind, id })) })
+      .where(eq(repairs.id, repairId));
     await noteStep(tx, user.id, undoRepairStep, { summary, payload: { repairId } });
     const activity = await dealActivity(tx, conversations);
     const decided = await decideConversations(tx, blobs, conversations, inForce);
@@ -90,12 +95,18 @@ export async function applyRepair(services: Services, user: User, order: Order):
   };
 }
 
+const emailRow = z.object({ readable: z.number(), owned: z.number() });
+
 /** Whoever may read an email may put it right; its owners also where nothing is kept of what it says. A seal is its owners' alone. */
 async function checkEntitled({ database }: Services, user: User, order: Pick<Order, 'emails' | 'seal'>): Promise<Refusal | null> {
-  const { rows } = await database.as(user.id, (tx) =>
-    tx.execute<{ readable: number; owned: number }>(sql`
+  const rows = await database.as(user.id, (tx) =>
+    rowsOf(
+      tx,
+      emailRow,
+      sql`
       SELECT count(*) FILTER (WHERE c.email_id IS NOT NULL OR ${user.id} = ANY(e.owner_ids))::int AS readable, count(*) FILTER (WHERE ${user.id} = ANY(e.owner_ids))::int AS owned
-      FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ANY(${sql.param(order.emails)}::bigint[])`),
+      FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ANY(${sql.param(order.emails)}::bigint[])`,
+    ),
   );
   const wanted = new Set(order.emails).size;
   if ((rows[0]?.readable ?? 0) < wanted)
@@ -117,9 +128,13 @@ async function checkRecords(tx: Tx, records: readonly NonNullable<RepairRequest[
   return null;
 }
 
+const pinEmailsRow = z.object({ id: z.number(), conversation_id: z.number() });
+
 /** Notes the pins, for a reach beyond single emails one a conversation. @returns the conversations */
 async function pinEmails(tx: Tx, repairId: number, userId: number, order: Order, deeds: readonly Deed[]): Promise<number[]> {
-  const { rows } = await tx.execute<{ id: number; conversation_id: number }>(
+  const rows = await rowsOf(
+    tx,
+    pinEmailsRow,
     sql`SELECT id, conversation_id FROM emails WHERE id = ANY(${sql.param(order.emails)}::bigint[]) ORDER BY sent_at, id`,
   );
   const conversations = [...new Set(rows.map((row) => row.conversation_id))];

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { json, moment, rowsOf } from '../base/db/rows';
 import type { Desk, DeskCase, Person, User } from '@fulvet/contract';
 import type { CompiledRulebook, DealScore, Docket, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -8,18 +10,20 @@ import { dealScores } from './likely';
 
 const MOST_EMAILS = 200;
 
-interface WaitingRow {
-  [column: string]: unknown;
-  id: number;
-  conversation_id: number;
-  sent_at: string;
-  subject: string | null;
-  questions: Question[] | null;
-  docket: Docket | null;
-  from_address: string | null;
-  from_name: string | null;
-  passed_by: string | null;
-}
+const waitingRow = z.object({
+  id: z.number(),
+  conversation_id: z.number(),
+  sent_at: moment,
+  subject: z.string().nullable(),
+  questions: json<Question[]>().nullable(),
+  docket: json<Docket>().nullable(),
+  from_address: z.string().nullable(),
+  from_name: z.string().nullable(),
+  passed_by: z.string().nullable(),
+});
+type WaitingRow = z.infer<typeof waitingRow>;
+
+const dayRow = z.object({ day: z.string(), emails: z.number() });
 
 /**
  * What waits, as questions: one answer settles all emails that ask the same. Of the reader's own mailboxes and what colleagues passed on, or
@@ -27,11 +31,15 @@ interface WaitingRow {
  */
 export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit: number, rulebook: CompiledRulebook): Promise<Desk> {
   const mine = sql`(${user.id} = ANY(e.owner_ids) AND (p.to_user_id IS NULL OR p.to_user_id = ${user.id}) OR p.to_user_id = ${user.id})`;
-  const { rows } = await tx.execute<WaitingRow>(sql`
+  const rows = await rowsOf(
+    tx,
+    waitingRow,
+    sql`
     SELECT e.id, e.conversation_id, e.sent_at, c.subject, k.questions, k.docket, f.address AS from_address, f.name AS from_name, CASE WHEN p.to_user_id = ${user.id} THEN u.name END AS passed_by
     FROM emails e JOIN dockets k ON k.email_id = e.id LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN desk_passes p ON p.email_id = e.id LEFT JOIN users u ON u.id = p.by_user_id
       LEFT JOIN LATERAL (SELECT address, name FROM participants x WHERE x.email_id = e.id AND x.role = 'from' LIMIT 1) f ON true
-    WHERE e.outcome = 'waiting' AND ${whose === 'mine' ? mine : sql`true`} ORDER BY e.sent_at DESC, e.id DESC`);
+    WHERE e.outcome = 'waiting' AND ${whose === 'mine' ? mine : sql`true`} ORDER BY e.sent_at DESC, e.id DESC`,
+  );
   const seen = await asSeen(
     tx,
     rows.map((row) => ({
@@ -42,10 +50,14 @@ export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit
   );
   const cases = casesOf(seen, rulebook);
   const details = await candidateDetails(tx, cases);
-  const arriving = await tx.execute<{ day: string; emails: number }>(sql`
+  const arriving = await rowsOf(
+    tx,
+    dayRow,
+    sql`
     SELECT to_char(d, 'YYYY-MM-DD') AS day, count(e.id)::int AS emails FROM generate_series(date_trunc('day', now()) - interval '13 days', date_trunc('day', now()), interval '1 day') d
       LEFT JOIN emails e ON e.sent_at >= d AND e.sent_at < d + interval '1 day' AND (e.outcome = 'waiting' OR EXISTS (SELECT FROM pins x WHERE x.email_id = e.id)) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}
-    GROUP BY d ORDER BY d`);
+    GROUP BY d ORDER BY d`,
+  );
   return {
     cases: cases.slice(0, limit).map((testCase) => ({
       ...testCase,
@@ -53,7 +65,7 @@ export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit
     })),
     left: cases.length,
     emails: rows.length,
-    arriving: arriving.rows,
+    arriving,
   };
 }
 
@@ -74,12 +86,12 @@ function casesOf(rows: readonly WaitingRow[], rulebook: CompiledRulebook): DeskC
       known.conversations.add(row.conversation_id);
       known.made.count += 1;
       if (known.made.emails.length < MOST_EMAILS) known.made.emails.push(row.id);
-      known.made.firstAt = new Date(row.sent_at).toISOString();
+      known.made.firstAt = row.sent_at;
       known.made.conversations = known.conversations.size;
       continue;
     }
     const scores = dealScores(row.docket ?? []);
-    const at = new Date(row.sent_at).toISOString();
+    const at = row.sent_at;
     const made: DeskCase = {
       key,
       about: question.about,
@@ -128,11 +140,16 @@ function scoreOf(id: number, scores: readonly DealScore[]): { score: number | nu
   };
 }
 
+const dealRow = z.object({ kind: z.string(), id: z.number(), detail: z.string() });
+
 async function candidateDetails(tx: Tx, cases: readonly DeskCase[]): Promise<Map<string, string>> {
   const idsOf = (kind: DeskCase['kind']): number[] => [
     ...new Set(cases.filter((testCase) => testCase.kind === kind).flatMap((testCase) => testCase.candidates.map((it) => it.id))),
   ];
-  const { rows } = await tx.execute<{ kind: string; id: number; detail: string }>(sql`
+  const rows = await rowsOf(
+    tx,
+    dealRow,
+    sql`
     SELECT 'deal' AS kind, d.id, concat_ws(' · ', d.code, nullif(d.stage, ''), a.name, u.name, CASE WHEN l.at IS NULL THEN 'nothing filed there yet' ELSE 'last filed there ' || to_char(l.at, 'YYYY-MM-DD') END) AS detail
       FROM deals d LEFT JOIN accounts a ON a.id = d.account_id LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN LATERAL (SELECT max(e.sent_at) AS at FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id) l ON true
       WHERE d.id = ANY(${sql.param(idsOf('deal'))}::bigint[])
@@ -140,6 +157,7 @@ async function candidateDetails(tx: Tx, cases: readonly DeskCase[]): Promise<Map
     UNION ALL SELECT p.kind, p.person_id, concat_ws(' · ', nullif(coalesce(c.title, l.title), ''), coalesce(a.name, nullif(l.company, '')), string_agg(p.address, ', ' ORDER BY p.position, p.address))
       FROM person_addresses p LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id LEFT JOIN accounts a ON a.id = c.account_id
       WHERE (p.kind = 'contact' AND p.person_id = ANY(${sql.param(idsOf('contact'))}::bigint[])) OR (p.kind = 'lead' AND p.person_id = ANY(${sql.param(idsOf('lead'))}::bigint[]))
-      GROUP BY p.kind, p.person_id, c.title, l.title, a.name, l.company`);
+      GROUP BY p.kind, p.person_id, c.title, l.title, a.name, l.company`,
+  );
   return new Map(rows.map((row) => [`${row.kind}:${row.id}`, row.detail]));
 }

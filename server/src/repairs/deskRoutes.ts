@@ -1,8 +1,12 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
 import { Refusal } from '../base/refusal';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { deskCases } from './deskCases';
+
+const countRow = z.object({ n: z.number() });
 
 export const deskRoutes: Pick<Handlers, 'getDesk' | 'passCase'> = {
   getDesk: async ({ user, query, services }) => {
@@ -16,10 +20,8 @@ export const deskRoutes: Pick<Handlers, 'getDesk' | 'passCase'> = {
     const { database } = services;
     // A colleague who cannot read an email cannot decide about it either.
     const readable = async (userId: number): Promise<number> => {
-      const { rows } = await database.as(userId, (tx) =>
-        tx.execute<{ n: number }>(
-          sql`SELECT count(*)::int AS n FROM email_contents WHERE email_id = ANY(${sql.param(body.emails)}::bigint[])`,
-        ),
+      const rows = await database.as(userId, (tx) =>
+        rowsOf(tx, countRow, sql`SELECT count(*)::int AS n FROM email_contents WHERE email_id = ANY(${sql.param(body.emails)}::bigint[])`),
       );
       return rows[0]?.n ?? 0;
     };

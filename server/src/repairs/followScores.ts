@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { CERTAIN_DEAL_RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
@@ -7,10 +9,16 @@ import type { RulebookInForce } from '../rulebook/rulebookInForce';
 /** Which emails of some conversations stand under which deals beyond doubt, by deal. */
 export type DealActivity = ReadonlyMap<number, string>;
 
+const filingRow = z.object({ deal: z.number(), emails: z.string() });
+
 export async function dealActivity(tx: Tx, conversations: readonly number[]): Promise<DealActivity> {
-  const { rows } = await tx.execute<{ deal: number; emails: string }>(sql`
+  const rows = await rowsOf(
+    tx,
+    filingRow,
+    sql`
     SELECT f.record_id AS deal, string_agg(f.email_id::text, ',' ORDER BY f.email_id) AS emails FROM filings f JOIN emails e ON e.id = f.email_id
-    WHERE f.kind = 'deal' AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[]) AND e.conversation_id = ANY(${sql.param([...conversations])}::bigint[]) GROUP BY 1`);
+    WHERE f.kind = 'deal' AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[]) AND e.conversation_id = ANY(${sql.param([...conversations])}::bigint[]) GROUP BY 1`,
+  );
   return new Map(rows.map((row) => [row.deal, row.emails]));
 }
 

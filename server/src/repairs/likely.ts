@@ -1,6 +1,9 @@
+import { z } from 'zod';
+import { json, rowsOf } from '../base/db/rows';
+import { recordKind } from '@fulvet/contract';
 import type { LikelyRecord } from '@fulvet/contract';
 import { rankLikely, domainOf } from '@fulvet/core';
-import type { CompiledRulebook, DealScore, Docket, LikelyEvidence, Question, RecordKind } from '@fulvet/core';
+import type { CompiledRulebook, DealScore, Docket, LikelyEvidence, Question } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { searchRecords } from '../records/recordList';
@@ -41,26 +44,35 @@ const asAnswer = ({ kind, id, name, detail, why }: ReturnType<typeof rankLikely>
   why,
 });
 
+const docketRow = z.object({ questions: json<Question[]>(), docket: json<Docket>() });
+
+const participantRow = z.object({ address: z.string() });
+
+const personAddressRow = z.object({
+  kind: recordKind,
+  id: z.number(),
+  name: z.string(),
+  detail: z.string(),
+  why: z.string(),
+  via: z.string(),
+  n: z.number(),
+  open: z.boolean(),
+});
+
 async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: CompiledRulebook): Promise<LikelyEvidence[]> {
-  const { rows: docketRows } = await tx.execute<{ questions: Question[]; docket: Docket }>(
-    sql`SELECT questions, docket FROM dockets WHERE email_id = ${emailId}`,
-  );
-  const { rows: people } = await tx.execute<{ address: string }>(
+  const docketRows = await rowsOf(tx, docketRow, sql`SELECT questions, docket FROM dockets WHERE email_id = ${emailId}`);
+  const people = await rowsOf(
+    tx,
+    participantRow,
     sql`SELECT DISTINCT address FROM participants WHERE email_id = ${emailId} AND role IN ('from', 'to', 'cc', 'bcc')`,
   );
   const addresses = people.map((person) => person.address).filter((value) => !rulebook.isOurs(value, domainOf(value)));
   const keys = addresses.map((address) => rulebook.personKey(address));
   const domains = [...new Set(addresses.map(domainOf))].filter((value) => !rulebook.isPublicProvider(value));
-  const { rows } = await tx.execute<{
-    kind: RecordKind;
-    id: number;
-    name: string;
-    detail: string;
-    why: string;
-    via: string;
-    n: number;
-    open: boolean;
-  }>(sql`
+  const rows = await rowsOf(
+    tx,
+    personAddressRow,
+    sql`
     WITH here AS (SELECT kind, person_id, address FROM person_addresses WHERE address = ANY(${sql.param(keys)}::text[])),
       theirs AS (SELECT DISTINCT c.account_id AS id, h.address AS via FROM here h JOIN contacts c ON h.kind = 'contact' AND c.id = h.person_id WHERE c.account_id IS NOT NULL
         UNION SELECT d.account_id, d.domain FROM account_domains d WHERE d.domain = ANY(${sql.param(domains)}::text[]))
@@ -74,7 +86,8 @@ async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: Com
       WHERE this.id = ${emailId} AND coalesce(a.id, c.id, l.id, d.id) IS NOT NULL GROUP BY 1, 2, 3, 4
     UNION ALL SELECT DISTINCT p.kind, p.record_id, coalesce(a.name, c.name, l.name, d.name), '', 'recent', '', 1, true FROM pins p
       LEFT JOIN accounts a ON p.kind = 'account' AND a.id = p.record_id LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.record_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.record_id LEFT JOIN deals d ON p.kind = 'deal' AND d.id = p.record_id
-      WHERE p.user_id = ${userId} AND p.does = 'file' AND p.released_at IS NULL AND p.at > now() - make_interval(days => ${RECENT_DAYS}) AND coalesce(a.id, c.id, l.id, d.id) IS NOT NULL`);
+      WHERE p.user_id = ${userId} AND p.does = 'file' AND p.released_at IS NULL AND p.at > now() - make_interval(days => ${RECENT_DAYS}) AND coalesce(a.id, c.id, l.id, d.id) IS NOT NULL`,
+  );
   const found = rows.map(({ kind, id, name, detail, why, via, n, open }): LikelyEvidence => ({
     kind,
     id,

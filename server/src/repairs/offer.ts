@@ -1,12 +1,15 @@
+import { rowsOf } from '../base/db/rows';
 import type { repairRequest, RepairResult } from '@fulvet/contract';
 import { REPAIRS_FOR_OFFER, ruleOffer, domainOf } from '@fulvet/core';
 import type { CompiledRulebook, RepairedEmail } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 
 /** Later repairs say more than earlier ones; more of them than this are not asked. */
 const LAST = 10;
+
+const participantRow = z.object({ record_name: z.string().nullable(), externals: z.array(z.string()) });
 
 /** The rule that would have done what this and the last repairs alike did; of mail that the reader may read. */
 export async function offerFor(
@@ -21,13 +24,17 @@ export async function offerFor(
   if (!rulebook || deeds.length !== 1) return null;
   const [deed] = deeds;
   if (!deed) return null;
-  const { rows } = await tx.execute<{ record_name: string | null; externals: string[] }>(sql`
+  const rows = await rowsOf(
+    tx,
+    participantRow,
+    sql`
     SELECT coalesce(a.name, l.name, d.name, c.name) AS record_name, q.externals FROM (
         SELECT DISTINCT ON (p.email_id) p.email_id, p.id, p.kind, p.record_id, ARRAY(SELECT DISTINCT x.address FROM participants x WHERE x.email_id = p.email_id AND x.role IN ('from', 'to', 'cc', 'bcc') ORDER BY 1) AS externals
         FROM pins p WHERE p.released_at IS NULL AND p.does = ${deed.does} AND p.kind IS NOT DISTINCT FROM ${deed.kind} AND p.record_id IS NOT DISTINCT FROM ${deed.id}::bigint ORDER BY p.email_id, p.id DESC) q
       LEFT JOIN accounts a ON q.kind = 'account' AND a.id = q.record_id LEFT JOIN leads l ON q.kind = 'lead' AND l.id = q.record_id
       LEFT JOIN deals d ON q.kind = 'deal' AND d.id = q.record_id LEFT JOIN contacts c ON q.kind = 'contact' AND c.id = q.record_id
-    ORDER BY q.id DESC LIMIT ${LAST}`);
+    ORDER BY q.id DESC LIMIT ${LAST}`,
+  );
   const repaired = rows.map((row): RepairedEmail => ({
     does: deed.does,
     kind: deed.kind,

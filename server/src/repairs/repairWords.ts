@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { PinReach } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
@@ -45,13 +47,15 @@ function thingsOf({ emails, reach }: { emails: readonly number[]; reach: PinReac
   return conversations === 1 ? 'a conversation' : `${conversations} conversations`;
 }
 
+const namedRow = z.object({ name: z.string() });
+
 async function named(tx: Tx, deeds: readonly Deed[]): Promise<string[]> {
   const words: string[] = [];
   for (const { kind, id } of deeds) {
     if (kind === null) words.push('every record');
     else if (id === null) words.push(`every ${kind}`);
     else {
-      const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
+      const rows = await rowsOf(tx, namedRow, sql`SELECT name FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
       words.push(`the ${kind} ${rows[0]?.name ?? 'that is gone'}`);
     }
   }

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { RepairRequest } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
@@ -14,6 +16,8 @@ export interface SecondAddress {
   address: string;
 }
 
+const personAddressRow = z.object({ person_id: z.number(), name: z.string() });
+
 /**
  * Gives people on record further addresses of theirs. What is theirs already stays so and is left out.
  *
@@ -29,11 +33,13 @@ export async function addSecondAddresses(
   for (const { kind, id, address } of wanted) {
     const key = outsideAddress(address, inForce, '. Nothing was changed.');
     if (isRefusal(key)) return key;
-    const taken = await tx.execute<{ person_id: number; name: string }>(
+    const taken = await rowsOf(
+      tx,
+      personAddressRow,
       sql`SELECT a.person_id, coalesce(c.name, l.name) AS name FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
         WHERE a.kind = ${kind} AND a.address = ${key}`,
     );
-    const [owner] = taken.rows;
+    const [owner] = taken;
     if (owner?.person_id === id) continue;
     if (owner)
       return new Refusal('conflict', 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
@@ -66,7 +72,9 @@ export async function removeSecondAddresses(tx: Tx, userId: number, given: reado
 export async function conversationsWith(tx: Tx, addresses: readonly SecondAddress[]): Promise<number[]> {
   if (addresses.length === 0) return [];
   const list = sql`ANY(${sql.param(addresses.map((address) => address.address))}::text[])`;
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`SELECT DISTINCT e.conversation_id AS id FROM participants p JOIN emails e ON e.id = p.email_id WHERE p.address = ${list} OR ${untagged(sql`p.address`)} = ${list}`,
   );
   return rows.map((row) => row.id);

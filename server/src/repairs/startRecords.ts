@@ -1,8 +1,10 @@
+import { personAddresses, accountDomains } from '../base/db/schema';
+import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { repairRequest, RecordKind } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import { BY_HAND } from '../records/byHand';
@@ -33,16 +35,20 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
     const account = person.kind === 'contact' ? await accountOf(tx, userId, person.account, origin, started) : null;
     if (isRefusal(account)) return account;
     const company = person.kind === 'lead' && person.account !== null && 'name' in person.account ? person.account.name : '';
-    const { rows } =
+    const rows =
       person.kind === 'contact'
-        ? await tx.execute<{ id: number }>(
+        ? await rowsOf(
+            tx,
+            idRow,
             sql`INSERT INTO contacts (name, account_id, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${person.name}, ${account}, ${person.title}, ${sql.param(person.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
           )
-        : await tx.execute<{ id: number }>(
+        : await rowsOf(
+            tx,
+            idRow,
             sql`INSERT INTO leads (name, company, title, phones, owner_id, origin_email_id, origin_rule) VALUES (${person.name}, ${company}, ${person.title}, ${sql.param(person.phones)}::text[], ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
           );
     const id = rows[0]?.id ?? 0;
-    await tx.execute(sql`INSERT INTO person_addresses (kind, person_id, address) VALUES (${person.kind}, ${id}, ${key})`);
+    await tx.insert(personAddresses).values({ kind: person.kind, personId: id, address: key });
     started.records.push({ kind: person.kind, id, name: person.name, address: key });
     started.addresses.push(key);
   }
@@ -65,33 +71,39 @@ async function accountOf(
 ): Promise<number | null | Refusal> {
   if (wanted === null) return null;
   if ('id' in wanted) return wanted.id;
-  const known = await tx.execute<{ id: number }>(sql`SELECT id FROM accounts WHERE lower(name) = lower(${wanted.name})`);
-  if (known.rows[0]) return known.rows[0].id;
+  const known = await rowsOf(tx, idRow, sql`SELECT id FROM accounts WHERE lower(name) = lower(${wanted.name})`);
+  if (known[0]) return known[0].id;
   const domain = wanted.domain === '' ? null : domainToAscii(wanted.domain);
   if (domain !== null && !domain.includes('.'))
     return new Refusal('unfit', 'bad-input', `“${wanted.domain}” is not a domain such as harbour.example.`, { domain: 'is not a domain' });
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`INSERT INTO accounts (name, owner_id, origin_email_id, origin_rule) VALUES (${wanted.name}, ${userId}, ${origin}, ${BY_HAND}) RETURNING id`,
   );
   const id = rows[0]?.id ?? 0;
   if (domain !== null) {
-    await tx.execute(sql`INSERT INTO account_domains (account_id, domain) VALUES (${id}, ${domain})`);
+    await tx.insert(accountDomains).values({ accountId: id, domain });
     started.domains.push(domain);
   }
   started.records.push({ kind: 'account', id, name: wanted.name });
   return id;
 }
 
+const dealRow = z.object({ name: z.string() });
+
 async function startDeal(tx: Tx, userId: number, deal: NonNullable<Order['deal']>, started: Started): Promise<Refusal | null> {
   if (deal.code !== '') {
-    const { rows } = await tx.execute<{ name: string }>(sql`SELECT name FROM deals WHERE upper(code) = upper(${deal.code})`);
+    const rows = await rowsOf(tx, dealRow, sql`SELECT name FROM deals WHERE upper(code) = upper(${deal.code})`);
     if (rows[0])
       return new Refusal('conflict', 'taken', `The code ${deal.code} belongs to the deal ${rows[0].name} already. Nothing was changed.`, {
         code: 'is taken',
       });
   }
   const open = sql`coalesce((SELECT s.open FROM deal_stages s WHERE lower(s.name) = lower(${deal.stage})), true)`;
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`INSERT INTO deals (name, code, account_id, owner_id, stage, open, amount, currency, opened_on) VALUES (${deal.name}, nullif(${deal.code}, ''), ${deal.accountId}, ${userId}, ${deal.stage}, ${open}, ${deal.amount}, ${deal.currency}, current_date) RETURNING id`,
   );
   const id = rows[0]?.id ?? 0;

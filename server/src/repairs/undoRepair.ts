@@ -1,6 +1,9 @@
+import { repairs } from '../base/db/schema';
+import { z } from 'zod';
+import { idRow, json, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { RecordKind, RepairUndone, User } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import { takeMailLock } from '../base/db/mailLock';
 import { decideUnsealed } from '../decision/decideConversations';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
@@ -14,6 +17,14 @@ import type { SecondAddress } from './secondAddresses';
 /** More mail than this under records that go is decided by a job instead of while the caller waits. */
 const AT_ONCE = 2000;
 
+const repairRow = z.object({
+  user_id: z.number(),
+  sealed: z.boolean(),
+  created: json<{ kind: RecordKind; id: number }[]>(),
+  addresses: json<SecondAddress[]>(),
+  undone: z.boolean(),
+});
+
 /**
  * Takes a repair back as one step: its pins are released, the records that it created go unless something else has come to depend on them,
  * and the mail is decided anew.
@@ -23,26 +34,31 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
   const inForce = await RulebookInForce.load(database);
   const result = await database.work(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<{
-      user_id: number;
-      sealed: boolean;
-      created: { kind: RecordKind; id: number }[];
-      addresses: SecondAddress[];
-      undone: boolean;
-    }>(sql`SELECT user_id, sealed, created, addresses, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`);
+    const rows = await rowsOf(
+      tx,
+      repairRow,
+      sql`SELECT user_id, sealed, created, addresses, undone_at IS NOT NULL AS undone FROM repairs WHERE id = ${repairId} FOR UPDATE`,
+    );
     const [repair] = rows;
     if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) return notFound('repair');
     if (repair.undone) return new Refusal('conflict', 'undone', 'This was taken back already.');
-    const pinned = await tx.execute<{ id: number }>(sql`
+    const pinned = await rowsOf(
+      tx,
+      idRow,
+      sql`
       WITH freed AS (UPDATE pins SET released_at = clock_timestamp() WHERE repair_id = ${repairId} AND released_at IS NULL RETURNING email_id)
-      SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`);
-    const freed = pinned.rows.map((row) => row.id);
+      SELECT DISTINCT e.conversation_id AS id FROM freed f JOIN emails e ON e.id = f.email_id`,
+    );
+    const freed = pinned.map((row) => row.id);
     const activity = await dealActivity(tx, freed);
     const kept = await removeCreated(tx, repair.created);
     const gone = repair.created.filter((item) => !kept.some((it) => it.kind === item.kind && it.id === item.id));
     const taken = await removeSecondAddresses(tx, user.id, repair.addresses);
     const touched = [...(await detach(tx, gone)), ...(await conversationsWith(tx, taken))];
-    await tx.execute(sql`UPDATE repairs SET undone_at = now() WHERE id = ${repairId}`);
+    await tx
+      .update(repairs)
+      .set({ undoneAt: sql`now()` })
+      .where(eq(repairs.id, repairId));
     await markUndone(tx, user.id, 'repair', { repairId });
     const conversations = [...new Set([...freed, ...(touched.length <= AT_ONCE ? touched : [])])];
     await tx.execute(

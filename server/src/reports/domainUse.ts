@@ -1,17 +1,27 @@
+import { z } from 'zod';
+import { json, moment, rowsOf } from '../base/db/rows';
 import type { DomainRow, TuningQuery } from '@fulvet/contract';
-import type { DomainUse } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { containing } from '../base/db/like';
 import { whoseDomain } from '../records/whoseDomain';
 import type { DomainOwner } from '../records/whoseDomain';
 
-interface UseRow extends DomainUse {
-  [column: string]: unknown;
-  last: string;
-  rule: string | null;
-  owners: DomainOwner[];
-}
+const emailRow = z.object({
+  last: moment,
+  rule: z.string().nullable(),
+  owners: json<DomainOwner[]>(),
+  domain: z.string(),
+  emails: z.number(),
+  sent: z.number(),
+  received: z.number(),
+  machine: z.number(),
+  filed: z.number(),
+  waiting: z.number(),
+  loose: z.number(),
+  kept_out: z.number(),
+  total: z.number(),
+});
 
 /** Who writes to us and is written to, by domain: how much, what kind, what became of it, and which rule said so most. */
 export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: DomainRow[]; total: number }> {
@@ -22,7 +32,10 @@ export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: Dom
   }[query.show];
   const order = { all: sql`emails`, unmatched: sql`loose + waiting`, junk: sql`greatest(machine, kept_out)` }[query.show];
   const like = containing(query.text.toLowerCase());
-  const { rows } = await tx.execute<UseRow & { kept_out: number; total: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    emailRow,
+    sql`
     WITH o AS MATERIALIZED (SELECT x.domain, e.direction, e.mail_class, e.outcome, e.sent_at, e.stops FROM emails e, unnest(e.external_domains) AS x(domain)
         WHERE e.sent_at > now() - make_interval(days => ${query.days}) AND e.decided_at IS NOT NULL AND x.domain LIKE ${like}),
       used AS (SELECT o.domain, count(*)::int AS emails, count(*) FILTER (WHERE o.direction = 'sent')::int AS sent, count(*) FILTER (WHERE o.direction = 'received')::int AS received,
@@ -31,13 +44,14 @@ export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: Dom
     SELECT u.*, ${whoseDomain(sql`u.domain`)} AS owners,
       (SELECT s.value ->> 'rule' FROM o JOIN LATERAL jsonb_array_elements(o.stops) s ON true WHERE o.domain = u.domain AND s.value ->> 'verdict' IN ('kept out', 'left loose', 'waits', 'matched', 'no match', 'created') AND s.value ->> 'rule' IS NOT NULL GROUP BY 1 ORDER BY count(*) DESC LIMIT 1) AS rule,
       count(*) OVER ()::int AS total
-    FROM used u ORDER BY ${order} DESC, domain LIMIT ${query.limit} OFFSET ${query.offset}`);
+    FROM used u ORDER BY ${order} DESC, domain LIMIT ${query.limit} OFFSET ${query.offset}`,
+  );
   return {
     rows: rows.map(({ kept_out: keptOut, total: _, last, owners, ...row }) => ({
       ...row,
       accounts: owners.map(({ name }) => name),
       keptOut,
-      last: new Date(last).toISOString(),
+      last,
     })),
     total: rows[0]?.total ?? 0,
   };

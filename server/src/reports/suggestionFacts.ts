@@ -1,4 +1,7 @@
-import type { HandFiling, HandRemoval, TuningFacts, UnknownAddress } from '@fulvet/core';
+import { z } from 'zod';
+import { manyRowsOf } from '../base/db/rows';
+import { recordKind } from '@fulvet/contract';
+import type { TuningFacts } from '@fulvet/core';
 import { RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
@@ -11,16 +14,33 @@ const MOST_DOMAINS = 5000;
 
 const LAST_FILINGS = 200;
 
+const participantRow = z.object({ address: z.string(), domain: z.string(), name: z.string(), emails: z.number() });
+
+const filingRow = z.object({ domain: z.string(), kind: recordKind, recordId: z.number(), recordName: z.string() });
+
+const pinRow = z.object({ domain: z.string(), kind: recordKind.nullable(), emails: z.number() });
+
+const accountRow = z.object({ id: z.number(), name: z.string(), domains: z.array(z.string()) });
+
+const personAddressRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number(), name: z.string(), addresses: z.array(z.string()) });
+
 /** All that suggestions are computed from. Addresses only of mail that the reader may read. */
 export async function tuningFacts(tx: Tx, isPublicProvider: (domain: string) => boolean): Promise<TuningFacts> {
   const { rows: domains } = await domainUse(tx, { show: 'all', days: TUNING_DAYS, text: '', limit: MOST_DOMAINS, offset: 0 });
-  const unknown = await tx.execute<UnknownAddress & Record<string, unknown>>(sql`
+  const unknown = await manyRowsOf(
+    tx,
+    participantRow,
+    sql`
     SELECT p.address, p.domain, mode() WITHIN GROUP (ORDER BY p.name) AS name, count(DISTINCT p.email_id)::int AS emails
     FROM participants p JOIN emails e ON e.id = p.email_id
     WHERE e.sent_at > now() - make_interval(days => ${TUNING_DAYS}) AND e.mail_class = 'person' AND p.role IN ('from', 'to', 'cc') AND p.name <> ''
       AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${untagged(sql`p.address`)}) AND p.domain = ANY(e.external_domains)
-    GROUP BY 1, 2 ORDER BY 4 DESC LIMIT 2000`);
-  const byHand = await tx.execute<HandFiling & Record<string, unknown>>(sql`
+    GROUP BY 1, 2 ORDER BY 4 DESC LIMIT 2000`,
+  );
+  const byHand = await manyRowsOf(
+    tx,
+    filingRow,
+    sql`
     SELECT g.domain, g.kind, g.record_id AS "recordId", coalesce(a.name, c.name, l.name, d.name) AS "recordName" FROM (
       (SELECT e.external_domains[1] AS domain, f.kind, f.record_id FROM filings f JOIN emails e ON e.id = f.email_id
       WHERE f.rule IN (${RULES.filingAddress}, ${RULES.filingFolder}) AND cardinality(e.external_domains) = 1 ORDER BY e.decided_at DESC LIMIT ${LAST_FILINGS})
@@ -28,24 +48,33 @@ export async function tuningFacts(tx: Tx, isPublicProvider: (domain: string) => 
         WHERE p.does = 'file' AND p.released_at IS NULL AND cardinality(e.external_domains) = 1 ORDER BY p.id DESC LIMIT ${LAST_FILINGS})) g
     LEFT JOIN accounts a ON g.kind = 'account' AND a.id = g.record_id LEFT JOIN contacts c ON g.kind = 'contact' AND c.id = g.record_id
     LEFT JOIN leads l ON g.kind = 'lead' AND l.id = g.record_id LEFT JOIN deals d ON g.kind = 'deal' AND d.id = g.record_id
-    WHERE coalesce(a.name, c.name, l.name, d.name) IS NOT NULL`);
-  const takenOff = await tx.execute<HandRemoval & Record<string, unknown>>(sql`
+    WHERE coalesce(a.name, c.name, l.name, d.name) IS NOT NULL`,
+  );
+  const takenOff = await manyRowsOf(
+    tx,
+    pinRow,
+    sql`
     SELECT e.external_domains[1] AS domain, p.kind, count(DISTINCT p.email_id)::int AS emails FROM pins p JOIN emails e ON e.id = p.email_id
-    WHERE p.does = 'takeOff' AND p.released_at IS NULL AND cardinality(e.external_domains) = 1 GROUP BY 1, 2`);
-  const accounts = await tx.execute<{ id: number; name: string; domains: string[] }>(
+    WHERE p.does = 'takeOff' AND p.released_at IS NULL AND cardinality(e.external_domains) = 1 GROUP BY 1, 2`,
+  );
+  const accounts = await manyRowsOf(
+    tx,
+    accountRow,
     sql`SELECT a.id, a.name, coalesce(array_agg(d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains FROM accounts a LEFT JOIN account_domains d ON d.account_id = a.id GROUP BY a.id`,
   );
-  const people = await tx.execute<{ kind: 'contact' | 'lead'; id: number; name: string; addresses: string[] }>(
+  const people = await manyRowsOf(
+    tx,
+    personAddressRow,
     sql`SELECT p.kind, p.person_id AS id, coalesce(c.name, l.name) AS name, array_agg(p.address) AS addresses FROM person_addresses p
       LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id GROUP BY 1, 2, 3`,
   );
   return {
     domains,
-    unknown: unknown.rows,
-    byHand: byHand.rows,
-    takenOff: takenOff.rows,
-    accounts: accounts.rows,
-    people: people.rows,
+    unknown,
+    byHand,
+    takenOff,
+    accounts,
+    people,
     isPublicProvider,
   };
 }

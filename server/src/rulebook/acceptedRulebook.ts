@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { Refusal } from '../base/refusal';
 import { BadPattern, demandCheapPattern, patternsIn, readRulebook, RULE_STOPS } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
@@ -11,6 +13,8 @@ export interface AcceptedRulebook {
   rulebook: Rulebook;
   compiled: CompiledRulebook;
 }
+
+const keptListRow = z.object({ id: z.string() });
 
 /**
  * Reads a rulebook that somebody gave, and proves that everything in it can be put to use.
@@ -30,7 +34,7 @@ export async function acceptedRulebook({ database }: Pick<Services, 'database'>,
     ...RULE_STOPS.flatMap((stop) => rulebook[stop].rules.map((rule) => rule.id)),
   ]);
   if (twice) return refused(`Two entries or rules have the id ${twice}. Give each its own.`);
-  const { rows } = await database.worker.execute<{ id: string }>(sql`SELECT id FROM kept_lists`);
+  const rows = await rowsOf(database.worker, keptListRow, sql`SELECT id FROM kept_lists`);
   const there = new Set(rows.map((row) => row.id));
   const missing = [...listsOf(rulebook)].find((id) => !there.has(id));
   if (missing !== undefined) return refused(`There is no kept list ${missing}. Make it first, or choose another in the rule.`);

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { moment, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { DraftState } from '@fulvet/contract';
 import { differenceWords, parsedRulebook } from '@fulvet/core';
@@ -18,9 +20,19 @@ export interface Draft {
   by: string | null;
 }
 
+const rulebookDraftRow = z.object({
+  document: z.unknown(),
+  base_version: z.number(),
+  revision: z.number(),
+  edited_at: moment,
+  by: z.string().nullable(),
+});
+
 export async function loadDraft(db: Db | Tx): Promise<Draft> {
   const { version: liveVersion, rulebook: live } = await storedRulebook(db);
-  const { rows } = await db.execute<{ document: unknown; base_version: number; revision: number; edited_at: string; by: string | null }>(
+  const rows = await rowsOf(
+    db,
+    rulebookDraftRow,
     sql`SELECT d.document, d.base_version, d.revision, d.edited_at, u.name AS by FROM rulebook_draft d LEFT JOIN users u ON u.id = d.edited_by`,
   );
   const row = rows[0];
@@ -31,13 +43,15 @@ export async function loadDraft(db: Db | Tx): Promise<Draft> {
     liveVersion,
     baseVersion: row.base_version,
     revision: row.revision,
-    at: new Date(row.edited_at).toISOString(),
+    at: row.edited_at,
     by: row.by,
   };
 }
 
+const keptListRow = z.object({ id: z.string(), name: z.string() });
+
 export async function listNames(db: Db | Tx): Promise<ListNames> {
-  const { rows } = await db.execute<{ id: string; name: string }>(sql`SELECT id, name FROM kept_lists`);
+  const rows = await rowsOf(db, keptListRow, sql`SELECT id, name FROM kept_lists`);
   return new Map(rows.map((row) => [row.id, row.name]));
 }
 

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { Finding, RuleUse } from '@fulvet/contract';
 import type { RuleStop, Rulebook, RulebookFinding } from '@fulvet/core';
 import { RULE_STOPS, checkRulebook, leavesOf } from '@fulvet/core';
@@ -10,17 +12,17 @@ import { tookIn } from './ruleUse';
 
 const QUIET_DAYS = 90;
 
+const mailboxRow = z.object({ address: z.string(), private: z.boolean() });
+
+const userRow = z.object({ name: z.string() });
+
 /** What is odd about a draft, each with its effect in numbers and, where one is sure, a repair. */
 export async function draftFindings(services: Parts, rulebook: Rulebook, live: Rulebook): Promise<Finding[]> {
   const db = services.database.worker;
   const compiled = await compiledFor(db, rulebook);
   const names = await listNames(db);
-  const { rows: mailboxes } = await db.execute<{ address: string; private: boolean }>(
-    sql`SELECT address, share <> 'rules' AS private FROM mailboxes`,
-  );
-  const { rows: people } = await db.execute<{ name: string }>(
-    sql`SELECT lower(email) AS name FROM users UNION ALL SELECT lower(name) FROM teams`,
-  );
+  const mailboxes = await rowsOf(db, mailboxRow, sql`SELECT address, share <> 'rules' AS private FROM mailboxes`);
+  const people = await rowsOf(db, userRow, sql`SELECT lower(email) AS name FROM users UNION ALL SELECT lower(name) FROM teams`);
   const found = checkRulebook(rulebook, {
     lists: new Set(names.keys()),
     records: await namedRecords(services, rulebook),
@@ -104,11 +106,17 @@ function quietRules(rulebook: Rulebook, live: Rulebook, took: ReadonlyMap<string
   );
 }
 
+const participantRow = z.object({ domain: z.string(), members: z.number(), emails: z.number() });
+
 /** Domains from which members write that are not among our own; one click puts them there. */
 async function missingDomains(services: Parts, rulebook: Rulebook, isKnown: (domain: string) => boolean): Promise<Finding[]> {
-  const { rows } = await services.database.worker.execute<{ domain: string; members: number; emails: number }>(sql`
+  const rows = await rowsOf(
+    services.database.worker,
+    participantRow,
+    sql`
     SELECT d.domain, d.members, (SELECT count(DISTINCT p.email_id)::int FROM participants p JOIN emails e ON e.id = p.email_id AND e.outcome <> 'sealed' WHERE p.domain = d.domain AND p.role = 'from') AS emails
-    FROM (SELECT lower(split_part(email, '@', 2)) AS domain, count(*)::int AS members FROM users WHERE active GROUP BY 1) d`);
+    FROM (SELECT lower(split_part(email, '@', 2)) AS domain, count(*)::int AS members FROM users WHERE active GROUP BY 1) d`,
+  );
   return rows
     .filter(({ domain }) => !isKnown(domain))
     .map(({ domain, members, emails }) => ({

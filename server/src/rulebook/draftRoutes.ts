@@ -1,5 +1,5 @@
+import { rulebookDraft } from '../base/db/schema';
 import { Refusal, isRefusal } from '../base/refusal';
-import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
 import { acceptedRulebook } from './acceptedRulebook';
 import { demandRevision, draftState, keepDraft, loadDraft } from './draft';
@@ -25,7 +25,7 @@ export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' |
 
   dropDraft: ({ user, services }) =>
     services.database.as(user.id, async (tx) => {
-      await tx.execute(sql`DELETE FROM rulebook_draft`);
+      await tx.delete(rulebookDraft);
       return draftState(tx);
     }),
 
@@ -44,7 +44,7 @@ export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' |
         );
       const summary = [body.note, ...differences].filter(Boolean).join('\n').slice(0, 4000);
       await putRulebook(tx, draft.rulebook, summary, user.id);
-      await tx.execute(sql`DELETE FROM rulebook_draft`);
+      await tx.delete(rulebookDraft);
       return null;
     });
     if (isRefusal(refused)) return refused;

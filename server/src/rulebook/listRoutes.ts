@@ -1,9 +1,19 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
 import { stringify } from 'csv-stringify/sync';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
 import { loadDraft } from './draft';
 import { changeEntry, createList, deleteList, demandList, keptEntries, keptLists, pasteEntries, removeEntry } from './lists/keptLists';
+
+const keptEntryRow = z.object({
+  kind: z.string(),
+  value: z.string(),
+  exactly: z.boolean(),
+  note: z.string(),
+  until: z.string().nullable(),
+});
 
 export const listRoutes: Pick<
   Handlers,
@@ -62,10 +72,12 @@ export const listRoutes: Pick<
     const rows = await services.database.as(user.id, async (tx) => {
       const refused = await demandList(tx, params.list);
       if (isRefusal(refused)) return refused;
-      const found = await tx.execute<{ kind: string; value: string; exactly: boolean; note: string; until: string | null }>(
+      const found = await rowsOf(
+        tx,
+        keptEntryRow,
         sql`SELECT kind, value, exactly, note, until::text FROM kept_entries WHERE list_id = ${params.list} ORDER BY kind DESC, value`,
       );
-      return found.rows;
+      return found;
     });
     if (isRefusal(rows)) return rows;
     res.set('Content-Type', 'text/csv; charset=utf-8');

@@ -1,7 +1,10 @@
+import { rulebooks } from '../base/db/schema';
+import { z } from 'zod';
+import { moment, rowsOf } from '../base/db/rows';
 import type { Pilot } from '@fulvet/contract';
 import { parsedRulebook } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 
 const RUNS = sql`pilot_mailboxes IS NOT NULL AND pilot_ended_at IS NULL`;
@@ -16,8 +19,18 @@ export interface RunningPilot {
   behind: boolean;
 }
 
+const rulebookRow = z.object({
+  version: z.number(),
+  document: z.unknown(),
+  pilot_mailboxes: z.array(z.string()),
+  summary: z.string(),
+  behind: z.boolean(),
+});
+
 export async function runningPilot(tx: Tx): Promise<RunningPilot | null> {
-  const { rows } = await tx.execute<{ version: number; document: unknown; pilot_mailboxes: string[]; summary: string; behind: boolean }>(
+  const rows = await rowsOf(
+    tx,
+    rulebookRow,
     sql`SELECT r.version, r.document, r.pilot_mailboxes, r.summary, EXISTS (SELECT FROM rulebooks l WHERE l.pilot_mailboxes IS NULL AND l.version > r.version AND l.summary NOT LIKE 'Keep out %' AND l.summary NOT LIKE 'No longer keep out %') AS behind
       FROM rulebooks r WHERE ${RUNS}`,
   );
@@ -41,34 +54,39 @@ export async function endPilot(tx: Tx): Promise<void> {
 export async function changePilotToo(tx: Tx, change: (rulebook: Rulebook) => Rulebook): Promise<void> {
   const pilot = await runningPilot(tx);
   if (!pilot) return;
-  await tx.execute(sql`UPDATE rulebooks SET document = ${JSON.stringify(change(pilot.rulebook))}::jsonb WHERE version = ${pilot.version}`);
+  await tx
+    .update(rulebooks)
+    .set({ document: change(pilot.rulebook) })
+    .where(eq(rulebooks.version, pilot.version));
 }
 
-interface FigureRow {
-  [column: string]: unknown;
-  is_group: boolean;
-  outcome: string;
-  emails: number;
-  everyone: number;
-  created: number;
-}
+const figureRow = z.object({ is_group: z.boolean(), outcome: z.string(), emails: z.number(), everyone: z.number(), created: z.number() });
+type FigureRow = z.infer<typeof figureRow>;
+
+const emailRow = z.object({ at: z.string(), by: z.string().nullable(), first: moment.nullable() });
 
 /** The pilot with its figures beside those of other mail, from the first email that it decided on. */
 export async function pilotState(tx: Tx): Promise<Pilot | null> {
   const pilot = await runningPilot(tx);
   if (!pilot) return null;
-  const { rows: about } = await tx.execute<{ at: string; by: string | null; first: string | null }>(
+  const about = await rowsOf(
+    tx,
+    emailRow,
     sql`SELECT r.created_at AS at, u.name AS by, (SELECT min(sent_at) FROM emails WHERE rulebook_version = ${pilot.version}) AS first
       FROM rulebooks r LEFT JOIN users u ON u.id = r.created_by WHERE r.version = ${pilot.version}`,
   );
   const [row] = about;
   const at = new Date(row?.at ?? 0).toISOString();
-  const from = row?.first && new Date(row.first).toISOString() < at ? new Date(row.first).toISOString() : at;
-  const { rows } = await tx.execute<FigureRow>(sql`
+  const from = row?.first && row.first < at ? row.first : at;
+  const rows = await rowsOf(
+    tx,
+    figureRow,
+    sql`
     SELECT e.rulebook_version = ${pilot.version} AS is_group, coalesce(e.outcome, 'undecided') AS outcome, count(*)::int AS emails,
       count(*) FILTER (WHERE e.visibility = 'everyone')::int AS everyone,
       sum((SELECT count(*) FROM filings f WHERE f.email_id = e.id AND f.created))::int AS created
-    FROM emails e WHERE e.sent_at >= ${from}::timestamptz AND e.decided_at IS NOT NULL GROUP BY 1, 2`);
+    FROM emails e WHERE e.sent_at >= ${from}::timestamptz AND e.decided_at IS NOT NULL GROUP BY 1, 2`,
+  );
   const { rulebook: _, ...shown } = pilot;
   return {
     ...shown,

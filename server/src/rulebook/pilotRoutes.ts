@@ -1,3 +1,6 @@
+import { rulebookDraft } from '../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import { canonicalJson } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -16,10 +19,10 @@ async function demandPilot(tx: Tx): Promise<RunningPilot | Refusal> {
   return pilot;
 }
 
+const mailboxRow = z.object({ address: z.string() });
+
 async function demandMailboxes(tx: Tx, addresses: readonly string[]): Promise<Refusal | null> {
-  const { rows } = await tx.execute<{ address: string }>(
-    sql`SELECT address FROM mailboxes WHERE address = ANY(${sql.param([...addresses])}::text[])`,
-  );
+  const rows = await rowsOf(tx, mailboxRow, sql`SELECT address FROM mailboxes WHERE address = ANY(${sql.param([...addresses])}::text[])`);
   const there = new Set(rows.map((row) => row.address));
   const missing = addresses.find((address) => !there.has(address));
   if (missing !== undefined)
@@ -60,7 +63,7 @@ export const pilotRoutes: Pick<Handlers, 'getPilot' | 'startPilot' | 'putPilotLi
       await putRulebook(tx, pilot.rulebook, [body.note, pilot.summary].filter(Boolean).join('\n').slice(0, 4000), user.id);
       const draft = await loadDraft(tx);
       // What was edited on since stays a draft; what says the same is done with.
-      if (canonicalJson(draft.rulebook) === canonicalJson(pilot.rulebook)) await tx.execute(sql`DELETE FROM rulebook_draft`);
+      if (canonicalJson(draft.rulebook) === canonicalJson(pilot.rulebook)) await tx.delete(rulebookDraft);
       else
         await tx.execute(sql`UPDATE rulebook_draft SET base_version = (SELECT max(version) FROM rulebooks WHERE pilot_mailboxes IS NULL)`);
       return null;

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { CompiledRulebook, DecisionFacts, Rulebook } from '@fulvet/core';
 import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -10,6 +12,8 @@ export interface VersionInForce {
   compiled: CompiledRulebook;
 }
 
+const rulebookRow = z.object({ version: z.number(), document: z.unknown(), mailboxes: z.array(z.string()) });
+
 /** What is in force: for everyone, and while a pilot runs, for the mail of its mailboxes. */
 export class RulebookInForce {
   private constructor(
@@ -20,7 +24,9 @@ export class RulebookInForce {
 
   static async load(database: Database): Promise<RulebookInForce> {
     const live = await liveRulebook(database);
-    const { rows } = await database.worker.execute<{ version: number; document: unknown; mailboxes: string[] }>(
+    const rows = await rowsOf(
+      database.worker,
+      rulebookRow,
       sql`SELECT version, document, pilot_mailboxes AS mailboxes FROM rulebooks WHERE pilot_mailboxes IS NOT NULL AND pilot_ended_at IS NULL`,
     );
     const [row] = rows;

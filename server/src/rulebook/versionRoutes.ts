@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { moment, rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { RulebookVersion } from '@fulvet/contract';
@@ -6,27 +8,30 @@ import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
-import { iso } from '../base/iso';
 import { acceptedRulebook } from './acceptedRulebook';
 import { draftState, keepDraft, listNames, loadDraft } from './draft';
 import { takeRulebookLock } from './rulebookLock';
 
-interface VersionRow {
-  [column: string]: unknown;
-  version: number;
-  summary: string;
-  created_at: string;
-  by: string | null;
-  pilot_mailboxes: string[] | null;
-  in_force: boolean;
-  document: unknown;
-}
+const versionRow = z.object({
+  version: z.number(),
+  summary: z.string(),
+  created_at: moment,
+  by: z.string().nullable(),
+  pilot_mailboxes: z.array(z.string()).nullable(),
+  in_force: z.boolean(),
+  document: z.unknown(),
+});
+type VersionRow = z.infer<typeof versionRow>;
 
 async function versionsWhere(tx: Tx, where: SQL): Promise<VersionRow[]> {
-  const { rows } = await tx.execute<VersionRow>(sql`
+  const rows = await rowsOf(
+    tx,
+    versionRow,
+    sql`
     SELECT r.version, r.summary, r.created_at, u.name AS by, r.pilot_mailboxes, r.document,
       CASE WHEN r.pilot_mailboxes IS NULL THEN r.version = (SELECT max(l.version) FROM rulebooks l WHERE l.pilot_mailboxes IS NULL) ELSE r.pilot_ended_at IS NULL END AS in_force
-    FROM rulebooks r LEFT JOIN users u ON u.id = r.created_by WHERE ${where} ORDER BY r.version DESC LIMIT 200`);
+    FROM rulebooks r LEFT JOIN users u ON u.id = r.created_by WHERE ${where} ORDER BY r.version DESC LIMIT 200`,
+  );
   return rows;
 }
 
@@ -42,7 +47,7 @@ async function versionBefore(tx: Tx, version: number): Promise<VersionRow | unde
 }
 
 function shown({ version, summary, created_at, by, pilot_mailboxes, in_force }: VersionRow): RulebookVersion {
-  return { version, summary, at: iso(created_at), by, pilotMailboxes: pilot_mailboxes, inForce: in_force };
+  return { version, summary, at: created_at, by, pilotMailboxes: pilot_mailboxes, inForce: in_force };
 }
 
 export const versionRoutes: Pick<Handlers, 'listRulebooks' | 'getRulebookVersion' | 'versionToDraft'> = {

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { idRow, json, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
@@ -6,17 +8,25 @@ import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
 import { announceDecided } from '../decision/announceDecided';
 
+const dealTeamRow = z.object({ name: z.string(), members: json<{ id: number; name: string }[]>() });
+
 async function teamOfDeal(tx: Tx, id: number): Promise<{ name: string; members: { id: number; name: string }[] } | Refusal> {
-  const { rows } = await tx.execute<{ name: string; members: { id: number; name: string }[] }>(sql`
-    SELECT d.name, coalesce((SELECT json_agg(json_build_object('id', u.id, 'name', u.name) ORDER BY u.name) FROM deal_team t JOIN users u ON u.id = t.user_id WHERE t.deal_id = d.id), '[]') AS members FROM deals d WHERE d.id = ${id}`);
+  const rows = await rowsOf(
+    tx,
+    dealTeamRow,
+    sql`
+    SELECT d.name, coalesce((SELECT json_agg(json_build_object('id', u.id, 'name', u.name) ORDER BY u.name) FROM deal_team t JOIN users u ON u.id = t.user_id WHERE t.deal_id = d.id), '[]') AS members FROM deals d WHERE d.id = ${id}`,
+  );
   if (!rows[0]) return notFound('deal');
   return rows[0];
 }
 
+const dealRow = z.object({ owner_id: z.number().nullable() });
+
 /** Who is on a deal's team can come to read its mail: its owner says who, or a manager; an administrator does for others. */
 async function demandRight(tx: Tx, user: User, dealId: number, joins: boolean): Promise<Refusal | null> {
   if (user.role === 'lead' || (user.role === 'admin' && !joins)) return null;
-  const { rows } = await tx.execute<{ owner_id: number | null }>(sql`SELECT owner_id FROM deals WHERE id = ${dealId}`);
+  const rows = await rowsOf(tx, dealRow, sql`SELECT owner_id FROM deals WHERE id = ${dealId}`);
   if (rows[0]?.owner_id === user.id) return null;
   return new Refusal(
     'forbidden',
@@ -39,7 +49,9 @@ export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
         body.members.includes(user.id) && !before.members.some((member) => member.id === user.id),
       );
       if (isRefusal(refused)) return refused;
-      const { rows: mail } = await tx.execute<{ id: number }>(
+      const mail = await rowsOf(
+        tx,
+        idRow,
         sql`SELECT email_id AS id FROM filings WHERE kind = 'deal' AND record_id = ${params.id} ORDER BY email_id DESC LIMIT 200`,
       );
       const told = mail.map((email) => email.id);
@@ -50,7 +62,7 @@ export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
       );
       const team = await teamOfDeal(tx, params.id);
       if (isRefusal(team)) return team;
-      const { rows: deals } = await tx.execute<{ owner_id: number | null }>(sql`SELECT owner_id FROM deals WHERE id = ${params.id}`);
+      const deals = await rowsOf(tx, dealRow, sql`SELECT owner_id FROM deals WHERE id = ${params.id}`);
       const ownerId = deals[0]?.owner_id ?? null;
       await writeDown(tx, user, {
         kind: 'share',

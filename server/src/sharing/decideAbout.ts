@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { OwnWord } from '@fulvet/contract';
 import type { ShareLevel } from '@fulvet/core';
 import { domainOf } from '@fulvet/core';
@@ -34,6 +36,8 @@ interface DecidedAbout {
   domains: string[];
 }
 
+const emailRow = z.object({ id: z.number(), conversation_id: z.number(), sure: z.boolean() });
+
 /** Decides anew what a word is about. Of very much mail, what is sealed is hidden at once, and decided by a job. */
 export async function decideAbout(
   tx: Tx,
@@ -54,8 +58,10 @@ export async function decideAbout(
     word.value === null
       ? sql`false`
       : sql`(e.outcome = 'kept out' AND EXISTS (SELECT FROM unnest(e.external_domains) x WHERE x = ${domain} OR x LIKE '%.' || ${domain}))`;
-  const { rows } = await tx.execute<{ id: number; conversation_id: number; sure: boolean }>(
-    sql`SELECT e.id, e.conversation_id, e.outcome <> 'kept out' AS sure FROM emails e WHERE ${userId} = ANY(e.owner_ids) AND (${about} OR ${keptOut})`,
+  const rows = await rowsOf(
+    tx,
+    emailRow,
+    sql`SELECT e.id, e.conversation_id, e.outcome IS DISTINCT FROM 'kept out' AS sure FROM emails e WHERE ${userId} = ANY(e.owner_ids) AND (${about} OR ${keptOut})`,
   );
   const ids = rows.map((row) => row.id);
   const conversations = [...new Set(rows.map((row) => row.conversation_id))];

@@ -1,55 +1,65 @@
+import { emergencies } from '../base/db/schema';
+import { z } from 'zod';
+import { idRow, moment, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Emergency, EmergencyRequest, User } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
+import { sql, eq, isNull, and } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { announce } from '../base/live/changes';
 import type { Services } from '../base/services';
 import { writeDown } from '../base/audit';
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  owner_id: number;
-  owner: string;
-  asked_by: number;
-  asker: string;
-  reason: string;
-  hours: number;
-  asked_at: string;
-  confirmed_by: number | null;
-  confirmer: string | null;
-  until: string | null;
-  ended_at: string | null;
-  over: boolean;
-}
+const emergencyRow = z.object({
+  id: z.number(),
+  owner_id: z.number(),
+  owner: z.string(),
+  asked_by: z.number(),
+  asker: z.string(),
+  reason: z.string(),
+  hours: z.number(),
+  asked_at: moment,
+  confirmed_by: z.number().nullable(),
+  confirmer: z.string().nullable(),
+  until: moment.nullable(),
+  ended_at: moment.nullable(),
+  over: z.boolean(),
+});
 
 /** Emergency readings that the acting user may know of, the latest first. */
 export async function emergenciesOf(tx: Tx, which: SQL = sql`true`): Promise<Emergency[]> {
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    emergencyRow,
+    sql`
     SELECT x.id, x.owner_id, o.name AS owner, x.asked_by, a.name AS asker, x.reason, x.hours, x.asked_at, x.confirmed_by, c.name AS confirmer, x.until, x.ended_at, (x.ended_at IS NOT NULL OR coalesce(x.until < now(), x.asked_at < now() - interval '3 days')) AS over
-    FROM emergencies x JOIN users o ON o.id = x.owner_id JOIN users a ON a.id = x.asked_by LEFT JOIN users c ON c.id = x.confirmed_by WHERE ${which} ORDER BY x.id DESC LIMIT 200`);
+    FROM emergencies x JOIN users o ON o.id = x.owner_id JOIN users a ON a.id = x.asked_by LEFT JOIN users c ON c.id = x.confirmed_by WHERE ${which} ORDER BY x.id DESC LIMIT 200`,
+  );
   return rows.map((row) => ({
     id: row.id,
     owner: { id: row.owner_id, name: row.owner },
     askedBy: { id: row.asked_by, name: row.asker },
     reason: row.reason,
     hours: row.hours,
-    askedAt: new Date(row.asked_at).toISOString(),
+    askedAt: row.asked_at,
     confirmedBy: row.confirmed_by === null ? null : { id: row.confirmed_by, name: row.confirmer ?? '' },
-    until: row.until === null ? null : new Date(row.until).toISOString(),
-    endedAt: row.ended_at === null ? null : new Date(row.ended_at).toISOString(),
+    until: row.until === null ? null : row.until,
+    endedAt: row.ended_at === null ? null : row.ended_at,
     state: row.over ? 'over' : row.confirmed_by === null ? 'asked' : 'open',
   }));
 }
+
+const userRow = z.object({ name: z.string() });
 
 /** Asks to read a member's mail. Nothing opens before a second person confirms. */
 export function askEmergency({ database }: Services, user: User, order: EmergencyRequest): Promise<Emergency | Refusal> {
   return database.as(user.id, async (tx) => {
     if (order.ownerId === user.id) return new Refusal('conflict', 'own-mail', 'This is your own mail; you read it already.');
-    const { rows: owners } = await tx.execute<{ name: string }>(sql`SELECT name FROM users WHERE id = ${order.ownerId}`);
+    const owners = await rowsOf(tx, userRow, sql`SELECT name FROM users WHERE id = ${order.ownerId}`);
     if (!owners[0]) return notFound('member');
-    const { rows } = await tx.execute<{ id: number }>(
+    const rows = await rowsOf(
+      tx,
+      idRow,
       sql`INSERT INTO emergencies (owner_id, asked_by, reason, hours) VALUES (${order.ownerId}, ${user.id}, ${order.reason}, ${order.hours}) RETURNING id`,
     );
     await writeDown(tx, user, {
@@ -100,7 +110,10 @@ export function endEmergency({ database }: Services, user: User, id: number): Pr
     if (isRefusal(known)) return known;
     if (user.role !== 'admin' && user.id !== known.askedBy.id && user.id !== known.owner.id) return notFound('emergency reading');
     if (known.state === 'over') return new Refusal('conflict', 'over', 'It is over already.');
-    await tx.execute(sql`UPDATE emergencies SET ended_at = now(), ended_by = ${user.id} WHERE id = ${id} AND ended_at IS NULL`);
+    await tx
+      .update(emergencies)
+      .set({ endedAt: sql`now()`, endedBy: user.id })
+      .where(and(eq(emergencies.id, id), isNull(emergencies.endedAt)));
     await writeDown(tx, user, {
       kind: 'emergency',
       about: `ended the emergency reading of the mail of ${known.owner.name}`,

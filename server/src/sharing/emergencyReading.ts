@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { RouteShape, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
@@ -24,6 +26,8 @@ export function emailsIn(answer: unknown): Set<number> {
   return found;
 }
 
+const userRow = z.object({ owner: z.number(), name: z.string(), emails: z.number() });
+
 /**
  * Writes into the owners' logs what a reader is about to be shown of their mail by an emergency reading: lists, previews, histories, domains, search. Before
  * it is sent, so that nothing is read that is not written down.
@@ -40,7 +44,9 @@ export async function writeEmergencyReading(
   const shown = answer === null ? null : [...emailsIn(answer)];
   if (shown?.length === 0) return;
   await database.as(reader.id, async (tx) => {
-    const { rows } = await tx.execute<{ owner: number; name: string; emails: number }>(
+    const rows = await rowsOf(
+      tx,
+      userRow,
       shown === null
         ? sql`SELECT u.id AS owner, u.name, 0 AS emails FROM users u WHERE u.id = ANY(${sql.param([...owners])}::bigint[])`
         : sql`SELECT u.id AS owner, u.name, count(*)::int AS emails FROM emails e JOIN users u ON u.id = ANY(e.owner_ids) AND u.id = ANY(${sql.param([...owners])}::bigint[])

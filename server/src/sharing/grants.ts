@@ -1,7 +1,10 @@
+import { accessRequests } from '../base/db/schema';
+import { idRow, moment, rowsOf } from '../base/db/rows';
+import { accessScope, recordKind } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { AccessRequest, accessAsk, AccessScope, Grant, grantRequest, RecordKind, User } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { sql, eq } from 'drizzle-orm';
+import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { announce } from '../base/live/changes';
 import { recordName } from '../base/db/recordNames';
@@ -34,8 +37,8 @@ const subjectFields = (row: SubjectRow): Pick<Grant, 'id' | 'scope' | 'emailId' 
   emailId: row.email_id,
   record: row.record_kind === null ? null : { kind: row.record_kind, id: row.record_id ?? 0, name: row.record_name ?? '' },
   subject: row.subject,
-  sentAt: row.sent_at === null ? null : new Date(row.sent_at).toISOString(),
-  at: new Date(row.at).toISOString(),
+  sentAt: row.sent_at === null ? null : row.sent_at,
+  at: row.at,
 });
 
 const asSubject = (row: SubjectRow): ShareTarget => ({
@@ -43,6 +46,8 @@ const asSubject = (row: SubjectRow): ShareTarget => ({
   emailId: row.email_id,
   record: row.record_kind === null ? null : { kind: row.record_kind, id: row.record_id ?? 0 },
 });
+
+const userRow = z.object({ id: z.number(), name: z.string() });
 
 /** Lets colleagues read mail of one's own. Those who read it so already are left as they are. */
 export function giveGrants({ database }: Services, user: User, order: z.output<typeof grantRequest>): Promise<Grant[] | Refusal> {
@@ -54,7 +59,9 @@ export function giveGrants({ database }: Services, user: User, order: z.output<t
     if (isRefusal(notOwn)) return notOwn;
     if ((await widestShare(tx)) === 'owner')
       return new Refusal('forbidden', 'too-wide', 'The workspace does not let owners share by hand. Nothing was changed.');
-    const { rows: people } = await tx.execute<{ id: number; name: string }>(
+    const people = await rowsOf(
+      tx,
+      userRow,
       sql`SELECT id, name FROM users WHERE id = ANY(${sql.param(order.to)}::bigint[]) AND active AND id <> ${user.id}`,
     );
     if (people.length < new Set(order.to).size) return notFound('member to share with');
@@ -64,8 +71,12 @@ export function giveGrants({ database }: Services, user: User, order: z.output<t
   });
 }
 
+const emailRow = z.object({ own: z.number() });
+
 async function demandOwn(tx: Tx, user: User, about: ShareTarget): Promise<Refusal | null> {
-  const { rows } = await tx.execute<{ own: number }>(
+  const rows = await rowsOf(
+    tx,
+    emailRow,
     sql`SELECT count(*)::int AS own FROM emails e WHERE ${emailsOfSubject(about)} AND ${user.id} = ANY(e.owner_ids)`,
   );
   if ((rows[0]?.own ?? 0) === 0)
@@ -80,31 +91,58 @@ async function demandOwn(tx: Tx, user: User, about: ShareTarget): Promise<Refusa
 /** Gives one grant, by the acting user. @returns its id, or that of the one that stands already */
 async function give(tx: Tx, user: User, to: { id: number; name: string }, about: ShareTarget): Promise<number> {
   const { scope, emailId, record } = about;
-  const standing = await tx.execute<{ id: number }>(sql`
-    SELECT id FROM grants WHERE by_user_id = ${user.id} AND to_user_id = ${to.id} AND withdrawn_at IS NULL AND ${isAbout(about)}`);
-  if (standing.rows[0]) return standing.rows[0].id;
-  const { rows } = await tx.execute<{ id: number }>(sql`
-    INSERT INTO grants (by_user_id, to_user_id, scope, email_id, record_kind, record_id) VALUES (${user.id}, ${to.id}, ${scope}, ${emailId}, ${record?.kind ?? null}, ${record?.id ?? null}) RETURNING id`);
+  const standing = await rowsOf(
+    tx,
+    idRow,
+    sql`
+    SELECT id FROM grants WHERE by_user_id = ${user.id} AND to_user_id = ${to.id} AND withdrawn_at IS NULL AND ${isAbout(about)}`,
+  );
+  if (standing[0]) return standing[0].id;
+  const rows = await rowsOf(
+    tx,
+    idRow,
+    sql`
+    INSERT INTO grants (by_user_id, to_user_id, scope, email_id, record_kind, record_id) VALUES (${user.id}, ${to.id}, ${scope}, ${emailId}, ${record?.kind ?? null}, ${record?.id ?? null}) RETURNING id`,
+  );
   await writeDown(tx, user, { kind: 'share', about: `let ${to.name} read ${await wordsFor(tx, about)}`, emailId, subjectId: to.id });
   await announce(tx, { kind: 'mail', to: [user.id, to.id], records: [] });
   return rows[0]?.id ?? 0;
 }
+
+const nameRow = z.object({ name: z.string().nullable() });
 
 async function wordsFor(tx: Tx, { scope, record }: ShareTarget): Promise<string> {
   if (scope === 'email') return 'an email';
   if (scope === 'conversation') return 'a conversation';
   // Names of people stay out of the log: who reads it may not know of them.
   if (record?.kind === 'contact' || record?.kind === 'lead') return `all own mail with a ${record.kind}`;
-  const { rows } = await tx.execute<{ name: string | null }>(
+  const rows = await rowsOf(
+    tx,
+    nameRow,
     sql`SELECT ${recordName(sql`${record?.kind ?? ''}::text`, sql`${record?.id ?? 0}::bigint`)} AS name`,
   );
   return `all own mail of the ${record?.kind ?? ''} ${rows[0]?.name ?? ''}`;
 }
 
+const grantRow = z.object({
+  id: z.number(),
+  scope: accessScope,
+  email_id: z.number().nullable(),
+  record_kind: recordKind.nullable(),
+  record_id: z.number().nullable(),
+  record_name: z.string().nullable(),
+  subject: z.string().nullable(),
+  sent_at: moment.nullable(),
+  at: moment,
+  to_user_id: z.number(),
+});
+
 /** Takes a grant back. */
 export function takeGrantBack({ database }: Services, user: User, id: number): Promise<Refusal | null> {
   return database.as(user.id, async (tx) => {
-    const { rows } = await tx.execute<SubjectRow & { to_user_id: number }>(
+    const rows = await rowsOf(
+      tx,
+      grantRow,
       sql`UPDATE grants g SET withdrawn_at = now() WHERE g.id = ${id} AND g.by_user_id = ${user.id} AND g.withdrawn_at IS NULL RETURNING g.to_user_id, g.id, g.scope, g.email_id, g.record_kind, g.record_id, g.at, NULL AS record_name, NULL AS subject, NULL AS sent_at`,
     );
     const [row] = rows;
@@ -120,11 +158,31 @@ export function takeGrantBack({ database }: Services, user: User, id: number): P
   });
 }
 
+const grantsRow = z.object({
+  id: z.number(),
+  scope: accessScope,
+  email_id: z.number().nullable(),
+  record_kind: recordKind.nullable(),
+  record_id: z.number().nullable(),
+  record_name: z.string().nullable(),
+  subject: z.string().nullable(),
+  sent_at: moment.nullable(),
+  at: moment,
+  by_id: z.number(),
+  by_name: z.string(),
+  to_id: z.number(),
+  to_name: z.string(),
+});
+
 /** Grants that stand: what the user gave, and what they were given. */
 export async function grantsOf(tx: Tx, userId: number): Promise<{ given: Grant[]; received: Grant[] }> {
-  const { rows } = await tx.execute<SubjectRow & { by_id: number; by_name: string; to_id: number; to_name: string }>(sql`
+  const rows = await rowsOf(
+    tx,
+    grantsRow,
+    sql`
     SELECT ${SUBJECT_COLUMNS}, b.id AS by_id, b.name AS by_name, t.id AS to_id, t.name AS to_name
-    FROM grants g JOIN users b ON b.id = g.by_user_id JOIN users t ON t.id = g.to_user_id WHERE g.withdrawn_at IS NULL AND ${userId} IN (g.by_user_id, g.to_user_id) ORDER BY g.id DESC LIMIT 500`);
+    FROM grants g JOIN users b ON b.id = g.by_user_id JOIN users t ON t.id = g.to_user_id WHERE g.withdrawn_at IS NULL AND ${userId} IN (g.by_user_id, g.to_user_id) ORDER BY g.id DESC LIMIT 500`,
+  );
   const grants: Grant[] = [];
   for (const row of rows)
     grants.push({
@@ -136,8 +194,12 @@ export async function grantsOf(tx: Tx, userId: number): Promise<{ given: Grant[]
   return { given: grants.filter((grant) => grant.by.id === userId), received: grants.filter((grant) => grant.to.id === userId) };
 }
 
+const countRow = z.object({ emails: z.number() });
+
 async function countOf(tx: Tx, about: ShareTarget, ownerId: number): Promise<number> {
-  const { rows } = await tx.execute<{ emails: number }>(
+  const rows = await rowsOf(
+    tx,
+    countRow,
     sql`SELECT count(*)::int AS emails FROM emails e WHERE ${emailsOfSubject(about)} AND ${ownerId} = ANY(e.owner_ids)`,
   );
   return rows[0]?.emails ?? 0;
@@ -153,21 +215,33 @@ export function askOwners(
   return database.as(user.id, async (tx) => {
     const refused = await demandKnown(tx, about);
     if (isRefusal(refused)) return refused;
-    const { rows: owners } = await tx.execute<{ id: number; name: string }>(sql`
+    const owners = await rowsOf(
+      tx,
+      userRow,
+      sql`
       SELECT DISTINCT u.id, u.name FROM emails e CROSS JOIN unnest(e.owner_ids) AS o(id) JOIN users u ON u.id = o.id AND u.active
-      WHERE ${emailsOfSubject(about)} AND e.outcome <> 'kept out' AND NOT EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id) ORDER BY u.name`);
+      WHERE ${emailsOfSubject(about)} AND e.outcome <> 'kept out' AND NOT EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id) ORDER BY u.name`,
+    );
     if (owners.length === 0)
       return new Refusal('conflict', 'nothing-to-ask', 'There is nothing here that you know of and may not read already.');
     const asked: { id: number; owner: string }[] = [];
     for (const owner of owners) {
-      const { rows: open } = await tx.execute<{ id: number }>(sql`
-        SELECT id FROM access_requests WHERE asked_by = ${user.id} AND owner_id = ${owner.id} AND state = 'open' AND ${isAbout(about)}`);
+      const open = await rowsOf(
+        tx,
+        idRow,
+        sql`
+        SELECT id FROM access_requests WHERE asked_by = ${user.id} AND owner_id = ${owner.id} AND state = 'open' AND ${isAbout(about)}`,
+      );
       const made =
         open[0] ??
         (
-          await tx.execute<{ id: number }>(sql`
-        INSERT INTO access_requests (asked_by, owner_id, scope, email_id, record_kind, record_id, note) VALUES (${user.id}, ${owner.id}, ${about.scope}, ${about.emailId}, ${about.record?.kind ?? null}, ${about.record?.id ?? null}, ${order.note}) RETURNING id`)
-        ).rows[0];
+          await rowsOf(
+            tx,
+            idRow,
+            sql`
+        INSERT INTO access_requests (asked_by, owner_id, scope, email_id, record_kind, record_id, note) VALUES (${user.id}, ${owner.id}, ${about.scope}, ${about.emailId}, ${about.record?.kind ?? null}, ${about.record?.id ?? null}, ${order.note}) RETURNING id`,
+          )
+        )[0];
       asked.push({ id: made?.id ?? 0, owner: owner.name });
       if (open[0]) continue;
       await writeDown(tx, user, {
@@ -182,25 +256,42 @@ export function askOwners(
   });
 }
 
-interface RequestRow extends SubjectRow {
-  asker_id: number;
-  asker_name: string;
-  owner_id: number;
-  owner_name: string;
-  note: string;
-  state: AccessRequest['state'];
-  answered_at: string | null;
-}
+const accessRequestRow = z.object({
+  asker_id: z.number(),
+  asker_name: z.string(),
+  owner_id: z.number(),
+  owner_name: z.string(),
+  note: z.string(),
+  state: z.enum(['open', 'shared', 'declined', 'withdrawn']),
+  answered_at: moment.nullable(),
+  id: z.number(),
+  scope: accessScope,
+  email_id: z.number().nullable(),
+  record_kind: recordKind.nullable(),
+  record_id: z.number().nullable(),
+  record_name: z.string().nullable(),
+  subject: z.string().nullable(),
+  sent_at: moment.nullable(),
+  at: moment,
+});
+
+const filingRow = z.object({ kind: recordKind, id: z.number(), name: z.string() });
 
 /** Requests that the acting user is to answer, or made; those that are settled of the last 30 days. */
 export async function requestsOf(tx: Tx, userId: number, id?: number): Promise<AccessRequest[]> {
-  const { rows } = await tx.execute<RequestRow>(sql`
+  const rows = await rowsOf(
+    tx,
+    accessRequestRow,
+    sql`
     SELECT ${SUBJECT_COLUMNS}, a.id AS asker_id, a.name AS asker_name, o.id AS owner_id, o.name AS owner_name, g.note, g.state, g.answered_at
     FROM access_requests g JOIN users a ON a.id = g.asked_by JOIN users o ON o.id = g.owner_id
-    WHERE ${id === undefined ? sql`(g.state = 'open' OR g.at > now() - interval '30 days')` : sql`g.id = ${id}`} ORDER BY g.state = 'open' DESC, g.id DESC LIMIT 300`);
+    WHERE ${id === undefined ? sql`(g.state = 'open' OR g.at > now() - interval '30 days')` : sql`g.id = ${id}`} ORDER BY g.state = 'open' DESC, g.id DESC LIMIT 300`,
+  );
   const found: AccessRequest[] = [];
   for (const row of rows) {
-    const { rows: records } = await tx.execute<{ kind: RecordKind; id: number; name: string }>(
+    const records = await rowsOf(
+      tx,
+      filingRow,
       sql`SELECT f.kind, f.record_id AS id, ${recordName(sql`f.kind`, sql`f.record_id`)} AS name FROM filings f WHERE f.email_id = ${row.email_id} ORDER BY f.kind, f.record_id`,
     );
     found.push({
@@ -209,7 +300,7 @@ export async function requestsOf(tx: Tx, userId: number, id?: number): Promise<A
       owner: { id: row.owner_id, name: row.owner_name },
       note: row.note,
       state: row.state,
-      answeredAt: row.answered_at === null ? null : new Date(row.answered_at).toISOString(),
+      answeredAt: row.answered_at === null ? null : row.answered_at,
       records: records.filter((record) => record.name !== null),
       emails: row.owner_id === userId ? await countOf(tx, asSubject(row), userId) : 0,
     });
@@ -227,14 +318,21 @@ export function answerRequest(
   { answer, record }: Answer,
 ): Promise<AccessRequest | Refusal> {
   return database.as(user.id, async (tx) => {
-    const { rows } = await tx.execute<RequestRow>(sql`
-      SELECT ${SUBJECT_COLUMNS}, g.asked_by AS asker_id, a.name AS asker_name, g.owner_id, '' AS owner_name, g.note, g.state, g.answered_at FROM access_requests g JOIN users a ON a.id = g.asked_by WHERE g.id = ${id} AND g.owner_id = ${user.id}`);
+    const rows = await rowsOf(
+      tx,
+      accessRequestRow,
+      sql`
+      SELECT ${SUBJECT_COLUMNS}, g.asked_by AS asker_id, a.name AS asker_name, g.owner_id, '' AS owner_name, g.note, g.state, g.answered_at FROM access_requests g JOIN users a ON a.id = g.asked_by WHERE g.id = ${id} AND g.owner_id = ${user.id}`,
+    );
     const [row] = rows;
     if (!row) return notFound('request to you');
     if (row.state !== 'open') return new Refusal('conflict', 'answered', `This request is settled already: ${row.state}.`);
     const asked = asSubject(row);
     if (answer === 'decline') {
-      await tx.execute(sql`UPDATE access_requests SET state = 'declined', answered_at = now() WHERE id = ${id}`);
+      await tx
+        .update(accessRequests)
+        .set({ state: 'declined', answeredAt: sql`now()` })
+        .where(eq(accessRequests.id, id));
       await writeDown(tx, user, {
         kind: 'decline',
         about: `declined to let ${row.asker_name} read ${await wordsFor(tx, asked)}`,
@@ -256,7 +354,10 @@ export function answerRequest(
       const notOwn = await demandOwn(tx, user, about);
       if (isRefusal(notOwn)) return notOwn;
       const grantId = await give(tx, user, { id: row.asker_id, name: row.asker_name }, about);
-      await tx.execute(sql`UPDATE access_requests SET state = 'shared', answered_at = now(), grant_id = ${grantId} WHERE id = ${id}`);
+      await tx
+        .update(accessRequests)
+        .set({ state: 'shared', answeredAt: sql`now()`, grantId })
+        .where(eq(accessRequests.id, id));
     }
     const [answered] = await requestsOf(tx, user.id, id);
     if (!answered) return notFound('request to you');
@@ -264,15 +365,22 @@ export function answerRequest(
   });
 }
 
+const requestStateRow = z.object({ state: z.string(), owner_id: z.number() });
+
 export function withdrawRequest({ database }: Services, user: User, id: number): Promise<Refusal | null> {
   return database.as(user.id, async (tx) => {
-    const { rows } = await tx.execute<{ state: string; owner_id: number }>(
+    const rows = await rowsOf(
+      tx,
+      requestStateRow,
       sql`SELECT state, owner_id FROM access_requests WHERE id = ${id} AND asked_by = ${user.id}`,
     );
     const [row] = rows;
     if (!row) return notFound('request of yours');
     if (row.state !== 'open') return new Refusal('conflict', 'answered', `This request is settled already: ${row.state}.`);
-    await tx.execute(sql`UPDATE access_requests SET state = 'withdrawn', answered_at = now() WHERE id = ${id}`);
+    await tx
+      .update(accessRequests)
+      .set({ state: 'withdrawn', answeredAt: sql`now()` })
+      .where(eq(accessRequests.id, id));
     await announce(tx, { kind: 'mail', to: [row.owner_id], records: [] });
     return null;
   });

@@ -1,9 +1,11 @@
+import { rowsOf } from '../base/db/rows';
+import { wordScope, shareLevel } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { OwnWord, User, ownWordRequest } from '@fulvet/contract';
 import type { ShareLevel } from '@fulvet/core';
 import { SHARE_LEVELS, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
@@ -17,6 +19,20 @@ import { decideAbout, decideFurther } from './decideAbout';
 
 type Order = z.output<typeof ownWordRequest>;
 
+const ownWordRow = z.object({
+  id: z.number(),
+  does: z.enum(['seal', 'share']),
+  scope: wordScope,
+  email_id: z.number().nullable(),
+  value: z.string().nullable(),
+  level: shareLevel.nullable(),
+  teams: z.array(z.string()),
+  existence_only: z.boolean(),
+  until: z.string().nullable(),
+  at: z.string(),
+  subject: z.string().nullable(),
+});
+
 /** The words of the acting user that stand, the latest first; or those about one email. */
 export async function ownWordsOf(tx: Tx, userId: number, emailId?: number): Promise<OwnWord[]> {
   const about =
@@ -25,9 +41,13 @@ export async function ownWordsOf(tx: Tx, userId: number, emailId?: number): Prom
       : sql`(w.email_id = ${emailId} OR w.scope = 'conversation' AND a.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${emailId})
     OR w.value IN (SELECT unnest(ARRAY[p.address, ${untagged(sql`p.address`)}]) FROM participants p WHERE p.email_id = ${emailId})
     OR w.scope = 'domain' AND EXISTS (SELECT FROM participants p WHERE p.email_id = ${emailId} AND (p.domain = w.value OR p.domain LIKE '%.' || w.value)))`;
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    ownWordRow,
+    sql`
     SELECT w.id, w.does, w.scope, w.email_id, w.value, w.level, w.teams, w.existence_only, w.until, w.at, c.subject
-    FROM own_words w LEFT JOIN emails a ON a.id = w.email_id LEFT JOIN email_contents c ON c.email_id = w.email_id WHERE w.user_id = ${userId} AND w.withdrawn_at IS NULL AND ${about} ORDER BY w.id DESC`);
+    FROM own_words w LEFT JOIN emails a ON a.id = w.email_id LEFT JOIN email_contents c ON c.email_id = w.email_id WHERE w.user_id = ${userId} AND w.withdrawn_at IS NULL AND ${about} ORDER BY w.id DESC`,
+  );
   return rows.map(asWord);
 }
 
@@ -47,8 +67,10 @@ function asWord(row: Row): OwnWord {
   };
 }
 
+const workspaceRow = z.object({ widest: shareLevel });
+
 export async function widestShare(tx: Tx): Promise<ShareLevel> {
-  const { rows } = await tx.execute<{ widest: ShareLevel }>(sql`SELECT widest_share AS widest FROM workspace`);
+  const rows = await rowsOf(tx, workspaceRow, sql`SELECT widest_share AS widest FROM workspace`);
   return rows[0]?.widest ?? 'everyone';
 }
 
@@ -66,10 +88,14 @@ export async function sayWord(services: Services, user: User, order: Order): Pro
   if (isRefusal(refused)) return refused;
   const done = await database.work(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<Row>(sql`
+    const rows = await rowsOf(
+      tx,
+      ownWordRow,
+      sql`
       INSERT INTO own_words (user_id, does, scope, email_id, value, level, teams, existence_only, until)
       VALUES (${user.id}, ${order.does}, ${order.scope}, ${order.emailId ?? null}, ${value}, ${order.level ?? null}, ${sql.param(teams)}::text[], ${order.existenceOnly}, ${order.always ? null : sql`clock_timestamp()`})
-      RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, (SELECT subject FROM email_contents WHERE email_id = own_words.email_id) AS subject`);
+      RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, (SELECT subject FROM email_contents WHERE email_id = own_words.email_id) AS subject`,
+    );
     const [word] = rows;
     if (!word) throw new Error('the word was not written');
     await writeDown(tx, user, {
@@ -90,7 +116,9 @@ export async function withdrawWord(services: Services, user: User, id: number): 
   const inForce = await RulebookInForce.load(services.database);
   const done = await services.database.work(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<Row>(
+    const rows = await rowsOf(
+      tx,
+      ownWordRow,
       sql`UPDATE own_words SET withdrawn_at = clock_timestamp() WHERE id = ${id} AND user_id = ${user.id} AND withdrawn_at IS NULL RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, NULL AS subject`,
     );
     const [word] = rows;
@@ -108,11 +136,13 @@ export async function withdrawWord(services: Services, user: User, id: number): 
   return null;
 }
 
+const emailRow = z.object({ own: z.boolean() });
+
+const teamRow = z.object({ name: z.string() });
+
 async function checkWord(tx: Tx, user: User, order: Order, teams: readonly string[]): Promise<Refusal | null> {
   if (order.emailId !== undefined) {
-    const { rows } = await tx.execute<{ own: boolean }>(
-      sql`SELECT ${user.id} = ANY(owner_ids) AS own FROM emails WHERE id = ${order.emailId}`,
-    );
+    const rows = await rowsOf(tx, emailRow, sql`SELECT ${user.id} = ANY(owner_ids) AS own FROM emails WHERE id = ${order.emailId}`);
     if (!rows[0]) return notFound('email');
     if (!rows[0].own)
       return new Refusal(
@@ -122,7 +152,9 @@ async function checkWord(tx: Tx, user: User, order: Order, teams: readonly strin
       );
   }
   if (teams.length > 0) {
-    const { rows } = await tx.execute<{ name: string }>(
+    const rows = await rowsOf(
+      tx,
+      teamRow,
       sql`SELECT lower(name) AS name FROM teams WHERE lower(name) = ANY(${sql.param([...teams])}::text[])`,
     );
     const missing = teams.filter((team) => !rows.some((row) => row.name === team));

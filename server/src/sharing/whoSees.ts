@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { idRow, json, rowsOf } from '../base/db/rows';
+import { shareLevel } from '@fulvet/contract';
 import { isRefusal, notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { Eye, Eyes, MemberSight, RecordKind, User } from '@fulvet/contract';
@@ -13,27 +16,22 @@ export interface Sight {
   why: string[];
 }
 
-interface EmailRow {
-  [column: string]: unknown;
-  id: number;
-  owner_ids: number[];
-  outcome: string | null;
-  visibility: 'owner' | 'record' | 'teams' | 'everyone';
-  shared_teams: string[];
-  existence_only: boolean;
-  mailboxes: { address: string; owner: number; kind: string }[] | null;
-  owners: { kind: RecordKind; id: number; name: string; owner: number | null; team: number[] | null }[] | null;
-  grants: { by: string; to: number; scope: string }[] | null;
-  emergencies: { reader: number; owner: string; until: string; by: string }[] | null;
-}
+const emailRow = z.object({
+  id: z.number(),
+  owner_ids: z.array(z.number()),
+  outcome: z.string().nullable(),
+  visibility: shareLevel,
+  shared_teams: z.array(z.string()),
+  existence_only: z.boolean(),
+  mailboxes: json<{ address: string; owner: number; kind: string }[]>().nullable(),
+  owners: json<{ kind: RecordKind; id: number; name: string; owner: number | null; team: number[] | null }[]>().nullable(),
+  grants: json<{ by: string; to: number; scope: string }[]>().nullable(),
+  emergencies: json<{ reader: number; owner: string; until: string; by: string }[]>().nullable(),
+});
+type EmailRow = z.infer<typeof emailRow>;
 
-interface Member {
-  [column: string]: unknown;
-  id: number;
-  name: string;
-  role: string;
-  teams: string[] | null;
-}
+const memberRow = z.object({ id: z.number(), name: z.string(), role: z.string(), teams: z.array(z.string()).nullable() });
+type Member = z.infer<typeof memberRow>;
 
 /**
  * Who sees these emails and why, by email and member; who learns of one by nothing is missing.
@@ -45,10 +43,15 @@ export async function sightsOf(
   emailIds: readonly number[],
   names: ReadonlySet<string>,
 ): Promise<{ members: Member[]; byEmail: Map<number, Map<number, Sight>> }> {
-  const { rows: members } = await db.execute<Member>(
+  const members = await rowsOf(
+    db,
+    memberRow,
     sql`SELECT u.id, u.name, u.role, (SELECT array_agg(lower(t.name)) FROM team_members m JOIN teams t ON t.id = m.team_id WHERE m.user_id = u.id) AS teams FROM users u WHERE u.active ORDER BY u.name`,
   );
-  const { rows } = await db.execute<EmailRow>(sql`
+  const rows = await rowsOf(
+    db,
+    emailRow,
+    sql`
     SELECT e.id, e.owner_ids, e.outcome, e.visibility, e.shared_teams, e.existence_only,
       (SELECT json_agg(DISTINCT jsonb_build_object('address', m.address, 'owner', m.owner_id, 'kind', m.kind)) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes,
       (SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'name', coalesce(a.name, c.name, l.name, d.name), 'owner', coalesce(a.owner_id, c.owner_id, l.owner_id, d.owner_id), 'team', (SELECT json_agg(t.user_id) FROM deal_team t WHERE t.deal_id = d.id)))
@@ -56,7 +59,8 @@ export async function sightsOf(
       (SELECT json_agg(json_build_object('by', u.name, 'to', g.to_user_id, 'scope', g.scope)) FROM grants g JOIN users u ON u.id = g.by_user_id WHERE g.withdrawn_at IS NULL AND g.by_user_id = ANY(e.owner_ids) AND g.to_user_id = ANY(e.granted_ids) AND CASE g.scope WHEN 'email' THEN g.email_id = e.id
         WHEN 'conversation' THEN (SELECT conversation_id FROM emails o WHERE o.id = g.email_id) = e.conversation_id ELSE EXISTS (SELECT FROM filings f LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id AND (f.kind = g.record_kind AND f.record_id = g.record_id OR g.record_kind = 'account' AND d.account_id = g.record_id)) END) AS grants,
       (SELECT json_agg(json_build_object('reader', x.asked_by, 'owner', u.name, 'until', to_char(x.until AT TIME ZONE 'UTC', 'YYYY-MM-DD HH24:MI'), 'by', b.name)) FROM emergencies x JOIN users u ON u.id = x.owner_id JOIN users b ON b.id = x.confirmed_by WHERE x.owner_id = ANY(e.owner_ids) AND x.until > now() AND x.ended_at IS NULL) AS emergencies
-    FROM emails e WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[])`);
+    FROM emails e WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[])`,
+  );
   const byEmail = new Map(
     rows.map((email) => [
       email.id,
@@ -109,6 +113,8 @@ function levelReasons(email: EmailRow, member: Member, names: ReadonlySet<string
   });
 }
 
+const sealedRow = z.object({ sealed: z.boolean() });
+
 /** Who sees an email, to somebody who knows of it. */
 export async function whoSees(database: Database, reader: User, emailId: number): Promise<Eyes | Refusal> {
   const names = await database.as(reader.id, async (tx) => {
@@ -118,8 +124,10 @@ export async function whoSees(database: Database, reader: User, emailId: number)
   });
   if (isRefusal(names)) return names;
   const { members, byEmail } = await sightsOf(database.worker, [emailId], names);
-  const { rows } = await database.worker.execute<{ sealed: boolean }>(
-    sql`SELECT outcome = 'sealed' AS sealed FROM emails WHERE id = ${emailId}`,
+  const rows = await rowsOf(
+    database.worker,
+    sealedRow,
+    sql`SELECT outcome IS NOT DISTINCT FROM 'sealed' AS sealed FROM emails WHERE id = ${emailId}`,
   );
   const found = byEmail.get(emailId) ?? new Map<number, Sight>();
   const eyes: Eye[] = members.flatMap(({ id, name, role }) => {
@@ -133,15 +141,23 @@ export async function whoSees(database: Database, reader: User, emailId: number)
   };
 }
 
+const filingRow = z.object({ key: z.string() });
+
 /** Records of these emails that the acting user may see, as `kind:id`. */
 async function namesOf(tx: Tx, emailIds: readonly number[]): Promise<Set<string>> {
-  const { rows } = await tx.execute<{ key: string }>(
+  const rows = await rowsOf(
+    tx,
+    filingRow,
     sql`SELECT DISTINCT kind || ':' || record_id AS key FROM filings WHERE email_id = ANY(${sql.param([...emailIds])}::bigint[])`,
   );
   return new Set(rows.map((row) => row.key));
 }
 
 const SHOWN = 50;
+
+const userRow = z.object({ name: z.string(), address: z.string(), owner_id: z.number() });
+
+const sightRow = z.object({ id: z.number(), reads: z.boolean(), sent_at: z.string() });
 
 /** What a member sees of a mailbox, of what the reader may know of it: asked of the database itself, as that member. */
 export async function sightOfMailbox(
@@ -151,8 +167,10 @@ export async function sightOfMailbox(
   mailboxId: number,
   rulebook: CompiledRulebook,
 ): Promise<MemberSight | Refusal> {
-  const { rows } = await database.as(reader.id, (tx) =>
-    tx.execute<{ name: string; address: string; owner_id: number }>(
+  const rows = await database.as(reader.id, (tx) =>
+    rowsOf(
+      tx,
+      userRow,
       sql`SELECT u.name, m.address, m.owner_id FROM users u, mailboxes m WHERE u.id = ${memberId} AND m.id = ${mailboxId}`,
     ),
   );
@@ -160,27 +178,27 @@ export async function sightOfMailbox(
   if (!about) return notFound('member or mailbox');
   if (reader.role !== 'admin' && about.owner_id !== reader.id && memberId !== reader.id) return notFound('mailbox of yours');
   const known = await database.as(reader.id, (tx) =>
-    tx.execute<{ id: number }>(
-      sql`SELECT DISTINCT e.id FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = ${mailboxId}`,
-    ),
+    rowsOf(tx, idRow, sql`SELECT DISTINCT e.id FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = ${mailboxId}`),
   );
-  const ids = sql.param(known.rows.map((row) => row.id));
+  const ids = sql.param(known.map((row) => row.id));
   const seen = await database.as(memberId, (tx) =>
-    tx.execute<{ id: number; reads: boolean; sent_at: string }>(
+    rowsOf(
+      tx,
+      sightRow,
       sql`SELECT e.id, c.email_id IS NOT NULL OR ${memberId} = ANY(e.owner_ids) AS reads, e.sent_at FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ANY(${ids}::bigint[]) ORDER BY e.sent_at DESC, e.id DESC`,
     ),
   );
-  const newest = seen.rows.slice(0, SHOWN).map((row) => row.id);
+  const newest = seen.slice(0, SHOWN).map((row) => row.id);
   const names = await database.as(reader.id, (tx) => namesOf(tx, newest));
   const { byEmail } = await sightsOf(database.worker, newest, names);
   const rowsShown = await database.as(reader.id, (tx) => emailRows(tx, newest, rulebook));
-  const reads = seen.rows.filter((row) => row.reads).length;
+  const reads = seen.filter((row) => row.reads).length;
   return {
     member: { id: memberId, name: about.name },
     mailbox: about.address,
     reads,
-    exists: seen.rows.length - reads,
-    nothing: known.rows.length - seen.rows.length,
+    exists: seen.length - reads,
+    nothing: known.length - seen.length,
     emails: rowsShown.map((email) => ({ email, ...(byEmail.get(email.id)?.get(memberId) ?? { reads: false, why: [] }) })),
   };
 }

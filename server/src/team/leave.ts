@@ -1,7 +1,10 @@
+import { teamMembers, dealTeam, mailboxUsers, grants, emergencies } from '../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { Deactivated, RecordKind, User } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
+import { sql, eq, isNull, and } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import { takeMailLock } from '../base/db/mailLock';
 import type { Services } from '../base/services';
@@ -10,6 +13,10 @@ import { handOver } from '../records/handOver';
 import { endSessions } from './signIn/sessions';
 
 const KINDS: readonly RecordKind[] = ['account', 'contact', 'lead', 'deal'];
+
+const userRow = z.object({ name: z.string() });
+
+const leaverRow = z.object({ id: z.number(), name: z.string() });
 
 /**
  * Closes the door for a member who leaves, in one transaction: sessions and tokens end, what colleagues let them read and what they were asked for ends,
@@ -24,26 +31,36 @@ export async function deactivate(
   const { database, jobs } = services;
   const done = await database.work(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<{ name: string }>(
+    const rows = await rowsOf(
+      tx,
+      userRow,
       sql`UPDATE users SET active = false, deactivated_at = now() WHERE id = ${memberId} AND active RETURNING name`,
     );
     const [member] = rows;
     if (!member) return notFound('active member');
     const heirs = [mailboxesTo, recordsTo].filter((value): value is number => value !== null);
-    const { rows: known } = await tx.execute<{ id: number; name: string }>(
+    const known = await rowsOf(
+      tx,
+      leaverRow,
       sql`SELECT id, name FROM users WHERE id = ANY(${sql.param(heirs)}::bigint[]) AND active AND id <> ${memberId}`,
     );
     if (known.length < new Set(heirs).size) return notFound('member who takes over');
     const sessions = await endSessions(tx, memberId, null, undefined);
     const tokens = await tx.execute(sql`UPDATE access_tokens SET revoked_at = now() WHERE user_id = ${memberId} AND revoked_at IS NULL`);
-    await tx.execute(sql`DELETE FROM team_members WHERE user_id = ${memberId}`);
-    await tx.execute(sql`DELETE FROM deal_team WHERE user_id = ${memberId}`);
-    await tx.execute(sql`DELETE FROM mailbox_users WHERE user_id = ${memberId}`);
-    await tx.execute(sql`UPDATE grants SET withdrawn_at = now() WHERE to_user_id = ${memberId} AND withdrawn_at IS NULL`);
+    await tx.delete(teamMembers).where(eq(teamMembers.userId, memberId));
+    await tx.delete(dealTeam).where(eq(dealTeam.userId, memberId));
+    await tx.delete(mailboxUsers).where(eq(mailboxUsers.userId, memberId));
+    await tx
+      .update(grants)
+      .set({ withdrawnAt: sql`now()` })
+      .where(and(eq(grants.toUserId, memberId), isNull(grants.withdrawnAt)));
     await tx.execute(
       sql`UPDATE access_requests SET state = 'withdrawn', answered_at = now() WHERE ${memberId} IN (asked_by, owner_id) AND state = 'open'`,
     );
-    await tx.execute(sql`UPDATE emergencies SET ended_at = now(), ended_by = ${user.id} WHERE asked_by = ${memberId} AND ended_at IS NULL`);
+    await tx
+      .update(emergencies)
+      .set({ endedAt: sql`now()`, endedBy: user.id })
+      .where(and(eq(emergencies.askedBy, memberId), isNull(emergencies.endedAt)));
     const moved = await passMailboxes(tx, user, memberId, mailboxesTo);
     if (isRefusal(moved)) return moved;
     let records = 0;

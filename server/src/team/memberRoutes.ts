@@ -1,6 +1,10 @@
+import { accountPowers, users, accessTokens, userSecrets, invitations as invitationsTable } from '../base/db/schema';
+import { z } from 'zod';
+import { idRow, moment, rowsOf } from '../base/db/rows';
+import { ROLES } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Invitation, TeamMember, User } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
+import { sql, eq, isNull, and } from 'drizzle-orm';
 import { createHash, randomBytes } from 'node:crypto';
 import { writeDown } from '../base/audit';
 import type { Db, Tx } from '../base/db/database';
@@ -15,13 +19,19 @@ const INVITED_DAYS = 7;
 
 const hashOf = (token: string): string => createHash('sha256').update(`invitation ${token}`).digest('hex');
 
+const invitationRow = z.object({ id: z.number(), email: z.string(), name: z.string(), role: z.enum(ROLES), by: z.string() });
+
 async function openInvitation(
   db: Db | Tx,
   token: string,
 ): Promise<{ id: number; email: string; name: string; role: User['role']; by: string } | Refusal> {
-  const { rows } = await db.execute<{ id: number; email: string; name: string; role: User['role']; by: string }>(sql`
+  const rows = await rowsOf(
+    db,
+    invitationRow,
+    sql`
     SELECT i.id, i.email, i.name, i.role, u.name AS by FROM invitations i JOIN users u ON u.id = i.invited_by
-    WHERE i.token_hash = ${hashOf(token)} AND i.accepted_at IS NULL AND i.withdrawn_at IS NULL AND i.expires_at > now()`);
+    WHERE i.token_hash = ${hashOf(token)} AND i.accepted_at IS NULL AND i.withdrawn_at IS NULL AND i.expires_at > now()`,
+  );
   if (!rows[0])
     return new Refusal(
       'unknown',
@@ -31,28 +41,36 @@ async function openInvitation(
   return rows[0];
 }
 
+const invitationsRow = z.object({
+  id: z.number(),
+  email: z.string(),
+  name: z.string(),
+  role: z.enum(ROLES),
+  by: z.string(),
+  at: moment,
+  expires_at: moment,
+  state: z.enum(['open', 'withdrawn', 'accepted', 'expired']),
+});
+
 async function invitationsOf(tx: Tx): Promise<Invitation[]> {
-  const { rows } = await tx.execute<{
-    id: number;
-    email: string;
-    name: string;
-    role: User['role'];
-    by: string;
-    at: string;
-    expires_at: string;
-    state: Invitation['state'];
-  }>(sql`
+  const rows = await rowsOf(
+    tx,
+    invitationsRow,
+    sql`
     SELECT i.id, i.email, i.name, i.role, u.name AS by, i.at, i.expires_at, CASE WHEN i.accepted_at IS NOT NULL THEN 'accepted' WHEN i.withdrawn_at IS NOT NULL THEN 'withdrawn' WHEN i.expires_at < now() THEN 'expired' ELSE 'open' END AS state
-    FROM invitations i JOIN users u ON u.id = i.invited_by ORDER BY i.id DESC LIMIT 200`);
+    FROM invitations i JOIN users u ON u.id = i.invited_by ORDER BY i.id DESC LIMIT 200`,
+  );
   return rows.map(({ expires_at: expiresAt, ...row }) => ({
     ...row,
-    at: new Date(row.at).toISOString(),
-    expiresAt: new Date(expiresAt).toISOString(),
+    at: row.at,
+    expiresAt,
   }));
 }
 
 async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>, passwordHash: string | null): Promise<number | Refusal> {
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.email}, ${body.name}, ${body.role}, ${passwordHash}) ON CONFLICT (lower(email)) DO NOTHING RETURNING id`,
   );
   const id = rows[0]?.id;
@@ -63,7 +81,7 @@ async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>,
 
 /** Whoever has power over an account is no second person beside it for a while, as emergencies ask. */
 async function notePower(tx: Tx, byId: number, userId: number): Promise<void> {
-  await tx.execute(sql`INSERT INTO account_powers (user_id, by_id) VALUES (${userId}, ${byId})`);
+  await tx.insert(accountPowers).values({ userId, byId });
 }
 
 /** The workspace is never left without an administrator. */
@@ -81,16 +99,20 @@ async function memberOf(tx: Tx, id: number): Promise<TeamMember | Refusal> {
   return found;
 }
 
+const userRow = z.object({
+  id: z.number(),
+  email: z.string(),
+  name: z.string(),
+  role: z.enum(ROLES),
+  has_password: z.boolean(),
+  active: z.boolean(),
+  second_factor: z.boolean(),
+});
+
 async function teamMembers(db: Db | Tx, forAdmin: boolean): Promise<TeamMember[]> {
-  const { rows } = await db.execute<{
-    id: number;
-    email: string;
-    name: string;
-    role: User['role'];
-    has_password: boolean;
-    active: boolean;
-    second_factor: boolean;
-  }>(
+  const rows = await rowsOf(
+    db,
+    userRow,
     sql`SELECT id, email, name, role, password_hash IS NOT NULL AS has_password, active, second_factor FROM users WHERE active OR ${forAdmin} ORDER BY active DESC, name`,
   );
   return rows.map((row) => ({
@@ -104,6 +126,10 @@ async function teamMembers(db: Db | Tx, forAdmin: boolean): Promise<TeamMember[]
     secondFactor: forAdmin && row.second_factor,
   }));
 }
+
+const nameRow = z.object({ name: z.string() });
+
+const invitedRow = z.object({ email: z.string() });
 
 export const memberRoutes: Pick<
   Handlers,
@@ -176,9 +202,12 @@ export const memberRoutes: Pick<
       const result = await memberOf(tx, params.id);
       if (isRefusal(result)) return result;
       const { name } = result;
-      await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${params.id}`);
+      await tx.update(users).set({ passwordHash }).where(eq(users.id, params.id));
       await endSessions(tx, params.id, null, undefined);
-      await tx.execute(sql`UPDATE access_tokens SET revoked_at = now() WHERE user_id = ${params.id} AND revoked_at IS NULL`);
+      await tx
+        .update(accessTokens)
+        .set({ revokedAt: sql`now()` })
+        .where(and(eq(accessTokens.userId, params.id), isNull(accessTokens.revokedAt)));
       await notePower(tx, user.id, params.id);
       await writeDown(tx, user, { kind: 'account', about: `set the password of ${name}`, subjectId: params.id });
       return null;
@@ -204,7 +233,7 @@ export const memberRoutes: Pick<
     services.database.as(user.id, async (tx) => {
       const refused = await memberOf(tx, params.id);
       if (isRefusal(refused)) return refused;
-      await tx.execute(sql`UPDATE users SET active = true, deactivated_at = NULL WHERE id = ${params.id}`);
+      await tx.update(users).set({ active: true, deactivatedAt: null }).where(eq(users.id, params.id));
       const member = await memberOf(tx, params.id);
       if (isRefusal(member)) return member;
       await notePower(tx, user.id, member.id);
@@ -214,11 +243,9 @@ export const memberRoutes: Pick<
 
   resetSecondFactor: async ({ user, params, services }) => {
     const refused = await services.database.work(async (tx) => {
-      const { rows } = await tx.execute<{ name: string }>(
-        sql`UPDATE users SET second_factor = false WHERE id = ${params.id} RETURNING name`,
-      );
+      const rows = await rowsOf(tx, nameRow, sql`UPDATE users SET second_factor = false WHERE id = ${params.id} RETURNING name`);
       if (!rows[0]) return notFound('member');
-      await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${params.id}`);
+      await tx.delete(userSecrets).where(eq(userSecrets.userId, params.id));
       await notePower(tx, user.id, params.id);
       await writeDown(tx, user, { kind: 'account', about: `took the second factor off ${rows[0].name}`, subjectId: params.id });
       return null;
@@ -239,7 +266,9 @@ export const memberRoutes: Pick<
         sql`UPDATE invitations SET withdrawn_at = now() WHERE lower(email) = lower(${body.email}) AND accepted_at IS NULL AND withdrawn_at IS NULL`,
       );
       const token = randomBytes(32).toString('base64url');
-      const { rows } = await tx.execute<{ id: number }>(
+      const rows = await rowsOf(
+        tx,
+        idRow,
         sql`INSERT INTO invitations (email, name, role, token_hash, invited_by, expires_at) VALUES (${body.email}, ${body.name}, ${body.role}, ${hashOf(token)}, ${user.id}, now() + make_interval(days => ${INVITED_DAYS})) RETURNING id`,
       );
       await writeDown(tx, user, { kind: 'account', about: `invited ${body.email} as ${body.role}` });
@@ -250,7 +279,9 @@ export const memberRoutes: Pick<
 
   withdrawInvitation: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      const { rows } = await tx.execute<{ email: string }>(
+      const rows = await rowsOf(
+        tx,
+        invitedRow,
         sql`UPDATE invitations SET withdrawn_at = now() WHERE id = ${params.id} AND accepted_at IS NULL AND withdrawn_at IS NULL RETURNING email`,
       );
       if (!rows[0]) return notFound('open invitation');
@@ -264,7 +295,7 @@ export const memberRoutes: Pick<
     const found = await openInvitation(services.database.worker, query.token);
     if (isRefusal(found)) return found;
     await wasRight();
-    const { rows } = await services.database.app.execute<{ name: string }>(sql`SELECT name FROM workspace`);
+    const rows = await rowsOf(services.database.app, nameRow, sql`SELECT name FROM workspace`);
     return { email: found.email, name: found.name, workspace: rows[0]?.name ?? '', by: found.by };
   },
 
@@ -283,7 +314,10 @@ export const memberRoutes: Pick<
       if (isRefusal(found)) return found;
       const id = await insertMember(tx, { email: found.email, name: body.name, role: found.role }, passwordHash);
       if (isRefusal(id)) return id;
-      await tx.execute(sql`UPDATE invitations SET accepted_at = now() WHERE id = ${found.id}`);
+      await tx
+        .update(invitationsTable)
+        .set({ acceptedAt: sql`now()` })
+        .where(eq(invitationsTable.id, found.id));
       await tx.execute(sql`INSERT INTO account_powers (user_id, by_id) SELECT ${id}, invited_by FROM invitations WHERE id = ${found.id}`);
       const joined = { id, email: found.email, name: body.name, role: found.role };
       await writeDown(tx, joined, { kind: 'account', about: `joined on the invitation of ${found.by}`, subjectId: id });

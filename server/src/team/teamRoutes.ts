@@ -1,8 +1,11 @@
+import { teamMembers, teams as teamsTable } from '../base/db/schema';
+import { z } from 'zod';
+import { idRow, json, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { Team } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import { RULE_STOPS, leavesOf } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
 import { storedRulebook } from '../rulebook/liveRulebook';
@@ -31,10 +34,16 @@ async function oneTeam(tx: Tx, id: number): Promise<Team | Refusal> {
   return team;
 }
 
+const teamRow = z.object({ id: z.number(), name: z.string(), members: json<{ id: number; name: string }[]>() });
+
 async function loadTeams(tx: Tx): Promise<Team[]> {
-  const { rows } = await tx.execute<Team & Record<string, unknown>>(sql`
+  const rows = await rowsOf(
+    tx,
+    teamRow,
+    sql`
     SELECT t.id, t.name, coalesce(json_agg(json_build_object('id', u.id, 'name', u.name) ORDER BY u.name) FILTER (WHERE u.id IS NOT NULL), '[]') AS members
-    FROM teams t LEFT JOIN team_members m ON m.team_id = t.id LEFT JOIN users u ON u.id = m.user_id GROUP BY t.id ORDER BY lower(t.name)`);
+    FROM teams t LEFT JOIN team_members m ON m.team_id = t.id LEFT JOIN users u ON u.id = m.user_id GROUP BY t.id ORDER BY lower(t.name)`,
+  );
   return rows;
 }
 
@@ -43,7 +52,9 @@ export const teamRoutes: Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMember
 
   addTeam: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      const { rows } = await tx.execute<{ id: number }>(
+      const rows = await rowsOf(
+        tx,
+        idRow,
         sql`INSERT INTO teams (name) VALUES (${body.name}) ON CONFLICT (lower(name)) DO NOTHING RETURNING id`,
       );
       const id = rows[0]?.id;
@@ -56,7 +67,7 @@ export const teamRoutes: Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMember
     services.database.as(user.id, async (tx) => {
       const refused = await oneTeam(tx, params.id);
       if (isRefusal(refused)) return refused;
-      await tx.execute(sql`DELETE FROM team_members WHERE team_id = ${params.id}`);
+      await tx.delete(teamMembers).where(eq(teamMembers.teamId, params.id));
       await putMembers(tx, params.id, body.members);
       return oneTeam(tx, params.id);
     }),
@@ -69,7 +80,7 @@ export const teamRoutes: Pick<Handlers, 'listTeams' | 'addTeam' | 'setTeamMember
       const { rulebook } = await storedRulebook(tx);
       if (teamsIn(rulebook).has(name.toLowerCase()))
         return new Refusal('conflict', 'in-use', `Rules in force name the team ${name}. Change them first.`);
-      await tx.execute(sql`DELETE FROM teams WHERE id = ${params.id}`);
+      await tx.delete(teamsTable).where(eq(teamsTable.id, params.id));
       return {};
     }),
 };

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { idRow, manyRowsOf } from '../base/db/rows';
 import { canonicalJson } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -19,6 +21,10 @@ const GOOD_FOR = 10;
 const GOOD_AT_MOST_MS = 60_000;
 const LONG_MS = 1000;
 const IDLE_MS = 15 * 60_000;
+
+const emailRow = z.object({ stamp: z.string(), emails: z.number(), now: z.string() });
+
+const freshRow = z.object({ id: z.number(), fresh: z.boolean() });
 
 /**
  * Keeps past mail in memory while rules are being edited, so that counting a rule is a walk over plain data. What has changed since is
@@ -88,15 +94,15 @@ export class PastMailCache {
     const db = this.database.worker;
     await this.forgetSealed();
     if (this.past && begun < this.goodUntil) return this.past;
-    const { rows } = await db.execute<{
-      stamp: string;
-      emails: number;
-      now: string;
-    }>(sql`
+    const rows = await manyRowsOf(
+      db,
+      emailRow,
+      sql`
       SELECT concat_ws(' ', m.stored, (SELECT max(id) FROM emails), (SELECT max(decided_at) FROM emails), (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads),
         (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp,
         m.emails, now()::text AS now
-      FROM (SELECT count(*) AS stored, (count(*) FILTER (WHERE outcome IS DISTINCT FROM 'sealed'))::int AS emails FROM emails) m`);
+      FROM (SELECT count(*) AS stored, (count(*) FILTER (WHERE outcome IS DISTINCT FROM 'sealed'))::int AS emails FROM emails) m`,
+    );
     const now = rows[0]?.now ?? this.readAt;
     const stamp = `${rows[0]?.stamp ?? ''} ${canonicalJson(rulebook.source.us)}`;
     if (this.past && stamp === this.stamp) return this.past;
@@ -104,10 +110,12 @@ export class PastMailCache {
     // What stood when it was read last tells more than a part of what is now.
     const inParts = !this.past && (rows[0]?.emails ?? 0) > first && first > 0;
     if (inParts) await this.readNewest(first, rulebook, rows[0]?.emails ?? 0, now);
-    const listed = await db.execute<{ id: number; fresh: boolean }>(
+    const listed = await manyRowsOf(
+      db,
+      freshRow,
       sql`SELECT id, (decided_at IS NULL OR decided_at >= ${this.readAt}::timestamptz) AS fresh FROM emails WHERE outcome IS DISTINCT FROM 'sealed' ORDER BY sent_at DESC, id DESC LIMIT ${MOST}`,
     );
-    const all = listed.rows;
+    const all = listed;
     const { directory } = await db.transaction((tx) => loadWholeDirectory(tx), { accessMode: 'read only' });
     const build = (count: number): Promise<PastMail> => {
       const stored = all.slice(0, count).flatMap((row) => this.byId.get(row.id) ?? []);
@@ -138,7 +146,9 @@ export class PastMailCache {
   /** The newest alone, with the records that they may ask for: at hand long before the whole is. */
   private async readNewest(count: number, rulebook: CompiledRulebook, total: number, now: string): Promise<void> {
     const db = this.database.worker;
-    const { rows } = await db.execute<{ id: number }>(
+    const rows = await manyRowsOf(
+      db,
+      idRow,
       sql`SELECT id FROM emails WHERE outcome IS DISTINCT FROM 'sealed' ORDER BY sent_at DESC, id DESC LIMIT ${count}`,
     );
     await this.read(

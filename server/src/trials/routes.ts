@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { idRow, json, rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { TrialRow } from '@fulvet/contract';
@@ -36,6 +38,8 @@ function trialJson(row: TrialRow): string {
   return `${JSON.stringify({ ...row, email: { id, at, subject: content?.subject ?? '' } })}\n`;
 }
 
+const stopRow = z.object({ stop: z.string().nullable(), before: json<Docket>().nullable(), after: json<Docket>() });
+
 export const trialRoutes: Pick<
   Handlers,
   | 'listTrials'
@@ -54,11 +58,13 @@ export const trialRoutes: Pick<
     const id = await services.database.as(user.id, async (tx) => {
       const draft = await loadDraft(tx);
       const name = body.name || `Trial of ${new Date().toISOString().slice(0, 16).replace('T', ' ')}`;
-      const { rows } = await tx.execute<{
-        id: number;
-      }>(sql`INSERT INTO trials (name, user_id, document, base_version, since, mailboxes, without_made)
+      const rows = await rowsOf(
+        tx,
+        idRow,
+        sql`INSERT INTO trials (name, user_id, document, base_version, since, mailboxes, without_made)
         VALUES (${name}, ${user.id}, ${JSON.stringify(draft.rulebook)}::jsonb, ${draft.liveVersion}, ${body.days === null ? null : sql`now() - make_interval(days => ${body.days})`},
-          ${sql.param(body.mailboxes.map((mailbox) => mailbox.toLowerCase()))}::text[], ${body.withoutMade}) RETURNING id`);
+          ${sql.param(body.mailboxes.map((mailbox) => mailbox.toLowerCase()))}::text[], ${body.withoutMade}) RETURNING id`,
+      );
       return rows[0]?.id ?? 0;
     });
     await services.jobs.runTrial(id);
@@ -100,10 +106,14 @@ export const trialRoutes: Pick<
 
   getTrialDocket: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      const { rows } = await tx.execute<{ stop: string | null; before: Docket | null; after: Docket }>(sql`
+      const rows = await rowsOf(
+        tx,
+        stopRow,
+        sql`
         SELECT r.stop, coalesce(k.docket, e.stops) AS before, d.docket AS after FROM trial_rows r JOIN emails e ON e.id = r.email_id
         JOIN trial_dockets d ON d.trial_id = r.trial_id AND d.email_id = r.email_id LEFT JOIN dockets k ON k.email_id = r.email_id
-        WHERE r.trial_id = ${params.id} AND r.email_id = ${params.email}`);
+        WHERE r.trial_id = ${params.id} AND r.email_id = ${params.email}`,
+      );
       const row = rows[0];
       if (!row) return notFound('email of this trial that you may read');
       const inWords = (docket: Docket) => docketSentences(docket).map((entry) => ({ ...entry, ruleText: null }));

@@ -1,6 +1,9 @@
+import { trials, trialCounted, trialRows, trialDockets, trialMade } from '../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { compareDecision, CountedGroups, nameKey, parsedRulebook, TrialCount } from '@fulvet/core';
 import type { Difference, Docket, RecordKind } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
 import type { Database, Tx } from '../base/db/database';
 import { mailMoment, takeMailLock } from '../base/db/mailLock';
@@ -11,18 +14,20 @@ import { CreatedAgain } from '../decision/past/createdByMail';
 import { LeanReader, staysOutByKind } from '../decision/inputs/leanFacts';
 import { compiledFor } from '../rulebook/liveRulebook';
 
-interface TrialRow {
-  [column: string]: unknown;
-  document: unknown;
-  since: string | null;
-  mailboxes: string[];
-  without_made: boolean;
-}
+const trialRow = z.object({
+  document: z.unknown(),
+  since: z.string().nullable(),
+  mailboxes: z.array(z.string()),
+  without_made: z.boolean(),
+});
+type TrialRow = z.infer<typeof trialRow>;
 
 /** Runs a trial: the draft over past mail, compared with what stands. It reads, and writes nothing but the trial itself. */
 export async function runTrial(database: Database, blobs: Sources, trialId: number): Promise<void> {
   const db = database.worker;
-  const { rows } = await db.execute<TrialRow>(
+  const rows = await rowsOf(
+    db,
+    trialRow,
     sql`UPDATE trials SET state = 'running' WHERE id = ${trialId} AND state = 'queued' RETURNING document, since, mailboxes, without_made`,
   );
   const trial = rows[0];
@@ -35,23 +40,37 @@ export async function runTrial(database: Database, blobs: Sources, trialId: numb
     }
   } catch (error) {
     const cancelled = error instanceof Cancelled;
-    await db.execute(
-      sql`UPDATE trials SET state = ${cancelled ? 'cancelled' : 'failed'}, finished_at = now(), message = ${cancelled ? 'Cancelled.' : error instanceof Error ? error.message.slice(0, 500) : 'unknown'} WHERE id = ${trialId}`,
-    );
+    await db
+      .update(trials)
+      .set({
+        state: cancelled ? 'cancelled' : 'failed',
+        finishedAt: sql`now()`,
+        message: cancelled ? 'Cancelled.' : error instanceof Error ? error.message.slice(0, 500) : 'unknown',
+      })
+      .where(eq(trials.id, trialId));
     if (!cancelled) throw error;
   }
 }
 
+const emailRow = z.object({ sealed: z.boolean() });
+
 /** Ends the trial, unless mail was sealed while it ran: what it counted of that must not stay. Sealing takes the same lock, and looks after trials that have ended. */
 async function finish(tx: Tx, trialId: number, begun: string): Promise<boolean> {
   await takeMailLock(tx);
-  const { rows } = await tx.execute<{ sealed: boolean }>(
+  const rows = await rowsOf(
+    tx,
+    emailRow,
     sql`SELECT EXISTS (SELECT FROM emails WHERE decided_at >= ${begun}::timestamptz AND outcome = 'sealed') AS sealed`,
   );
   if (rows[0]?.sealed ?? true) return false;
-  await tx.execute(sql`UPDATE trials SET state = 'done', finished_at = now() WHERE id = ${trialId}`);
+  await tx
+    .update(trials)
+    .set({ state: 'done', finishedAt: sql`now()` })
+    .where(eq(trials.id, trialId));
   return true;
 }
+
+const progressRow = z.object({ cancel_asked: z.boolean() });
 
 class TrialRun {
   private unchanged = new CountedGroups();
@@ -92,29 +111,27 @@ class TrialRun {
         count = new TrialCount((kind, name) => likeness(names, kind, name));
         this.unchanged = new CountedGroups();
         this.made.begin();
-        await db.execute(sql`DELETE FROM trial_counted WHERE trial_id = ${this.trialId}`);
-        await db.execute(sql`DELETE FROM trial_rows WHERE trial_id = ${this.trialId}`);
-        await db.execute(sql`DELETE FROM trial_dockets WHERE trial_id = ${this.trialId}`);
+        await db.delete(trialCounted).where(eq(trialCounted.trialId, this.trialId));
+        await db.delete(trialRows).where(eq(trialRows.trialId, this.trialId));
+        await db.delete(trialDockets).where(eq(trialDockets.trialId, this.trialId));
       },
       batch: (decided) => this.compare(decided, count),
       progress: (done, total) => this.progress(done, total),
     });
     await this.storeUnchanged();
     if (this.trial.without_made) await this.storeMade();
-    await db.execute(sql`UPDATE trials SET summary = ${JSON.stringify(count.result())}::jsonb WHERE id = ${this.trialId}`);
+    await db.update(trials).set({ summary: count.result() }).where(eq(trials.id, this.trialId));
   }
 
   private async storeUnchanged(): Promise<void> {
     for (const { outcome, direction, stops, emailIds } of this.unchanged.all())
-      await this.database.worker.execute(
-        sql`INSERT INTO trial_counted (trial_id, outcome, direction, stops, email_ids) VALUES (${this.trialId}, ${outcome}, ${direction}, ${JSON.stringify(stops)}::jsonb, ${sql.param(emailIds)}::bigint[])`,
-      );
+      await this.database.worker.insert(trialCounted).values({ trialId: this.trialId, outcome, direction, stops, emailIds });
   }
 
   private async storeMade(): Promise<void> {
     const rows = this.made.setAside.map((record) => ({ ...record, again: this.made.isAgain(record) }));
     await this.database.work(async (tx) => {
-      await tx.execute(sql`DELETE FROM trial_made WHERE trial_id = ${this.trialId}`);
+      await tx.delete(trialMade).where(eq(trialMade.trialId, this.trialId));
       await tx.execute(sql`INSERT INTO trial_made (trial_id, kind, record_id, email_id, again) SELECT ${this.trialId}::bigint, r.kind, r.id, e.id, r.again
         FROM json_to_recordset(${JSON.stringify(rows)}::json) AS r(kind text, id bigint, "emailId" bigint, again boolean) JOIN emails e ON e.id = r."emailId"`);
     });
@@ -147,7 +164,9 @@ class TrialRun {
   }
 
   private async progress(done: number, total: number): Promise<void> {
-    const { rows } = await this.database.worker.execute<{ cancel_asked: boolean }>(
+    const rows = await rowsOf(
+      this.database.worker,
+      progressRow,
       sql`UPDATE trials SET done = ${done}, total = ${total} WHERE id = ${this.trialId} RETURNING cancel_asked`,
     );
     if (rows[0]?.cancel_asked ?? true) throw new Cancelled();

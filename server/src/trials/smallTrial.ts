@@ -1,3 +1,4 @@
+import { idRow, rowsOf } from '../base/db/rows';
 import { compareDecision, domainOf } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -32,9 +33,13 @@ export async function smallTrial(
   const domain = domainOf(about);
   return database.work(
     async (tx) => {
-      const { rows } = await tx.execute<{ id: number }>(sql`
+      const rows = await rowsOf(
+        tx,
+        idRow,
+        sql`
         SELECT id FROM (SELECT e.id, e.sent_at FROM emails e WHERE e.outcome <> 'sealed' AND e.external_domains @> ARRAY[${domain}]::text[]
-          AND (${!about.includes('@')} OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.address = ${about})) ORDER BY e.sent_at DESC LIMIT ${MOST_EMAILS}) n ORDER BY sent_at, id`);
+          AND (${!about.includes('@')} OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.address = ${about})) ORDER BY e.sent_at DESC LIMIT ${MOST_EMAILS}) n ORDER BY sent_at, id`,
+      );
       const ids = rows.map((row) => row.id);
       const asked = new Set(ids);
       const all = await conversationsOf(tx, ids, MOST_WITH_CONVERSATIONS);

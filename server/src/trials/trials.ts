@@ -1,3 +1,5 @@
+import { json, moment, rowsOf } from '../base/db/rows';
+import { outcome } from '@fulvet/contract';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import { namesOf, recordName } from '../base/db/recordNames';
@@ -5,36 +7,39 @@ import type { Trial, TrialMadeRow, TrialRow, trialQuery, TrialSummary } from '@f
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { emailRows } from '../emails/emailRows';
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  name: string;
-  by: string | null;
-  created_at: string;
-  base_version: number;
-  since: string | null;
-  mailboxes: string[];
-  state: Trial['state'];
-  done: number;
-  total: number;
-  message: string;
-  summary: TrialSummary | null;
-  is_draft: boolean;
-  without_made: boolean;
-  again: number;
-  not_again: number;
-}
+const trialRow = z.object({
+  id: z.number(),
+  name: z.string(),
+  by: z.string().nullable(),
+  created_at: moment,
+  base_version: z.number(),
+  since: moment.nullable(),
+  mailboxes: z.array(z.string()),
+  state: z.enum(['failed', 'queued', 'running', 'done', 'cancelled']),
+  done: z.number(),
+  total: z.number(),
+  message: z.string(),
+  summary: json<TrialSummary>().nullable(),
+  is_draft: z.boolean(),
+  without_made: z.boolean(),
+  again: z.number(),
+  not_again: z.number(),
+});
+type ListedTrial = z.infer<typeof trialRow>;
 
 export async function loadTrials(tx: Tx, where: SQL): Promise<Trial[]> {
-  const { rows } =
-    await tx.execute<Row>(sql`SELECT t.id, t.name, u.name AS by, t.created_at, t.base_version, t.since, t.mailboxes, t.state, t.done, t.total, t.message, t.summary,
+  const rows = await rowsOf(
+    tx,
+    trialRow,
+    sql`SELECT t.id, t.name, u.name AS by, t.created_at, t.base_version, t.since, t.mailboxes, t.state, t.done, t.total, t.message, t.summary,
       (t.document = (SELECT d.document FROM rulebook_draft d)) IS TRUE AS is_draft, t.without_made, m.again, m.not_again
     FROM trials t LEFT JOIN users u ON u.id = t.user_id
-      CROSS JOIN LATERAL (SELECT (count(*) FILTER (WHERE again))::int AS again, (count(*) FILTER (WHERE NOT again))::int AS not_again FROM trial_made WHERE trial_id = t.id) m WHERE ${where} ORDER BY t.id DESC LIMIT 50`);
+      CROSS JOIN LATERAL (SELECT (count(*) FILTER (WHERE again))::int AS again, (count(*) FILTER (WHERE NOT again))::int AS not_again FROM trial_made WHERE trial_id = t.id) m WHERE ${where} ORDER BY t.id DESC LIMIT 50`,
+  );
   return Promise.all(rows.map((row) => asTrial(tx, row)));
 }
 
@@ -44,15 +49,15 @@ export async function loadTrial(tx: Tx, id: number): Promise<Trial | Refusal> {
   return trial;
 }
 
-async function asTrial(tx: Tx, row: Row): Promise<Trial> {
+async function asTrial(tx: Tx, row: ListedTrial): Promise<Trial> {
   const names = await namesOf(tx, row.summary?.records.map((record) => record.key) ?? []);
   return {
     id: row.id,
     name: row.name,
     by: row.by,
-    at: new Date(row.created_at).toISOString(),
+    at: row.created_at,
     baseVersion: row.base_version,
-    since: row.since === null ? null : new Date(row.since).toISOString(),
+    since: row.since === null ? null : row.since,
     mailboxes: row.mailboxes,
     withoutMade: row.without_made,
     made: row.without_made && row.state === 'done' ? { again: row.again, notAgain: row.not_again } : null,
@@ -68,6 +73,8 @@ async function asTrial(tx: Tx, row: Row): Promise<Trial> {
   };
 }
 
+const createdRow = z.object({ key: z.string(), name: z.string(), via: z.string(), emails: z.number(), total: z.number() });
+
 /** The records that mail created and that the draft would not create: those with the most emails first. */
 export async function trialMade(
   tx: Tx,
@@ -75,15 +82,33 @@ export async function trialMade(
   { offset, limit }: { offset: number; limit: number },
 ): Promise<{ records: TrialMadeRow[]; total: number }> {
   const kind = sql`m.kind`;
-  const { rows } = await tx.execute<TrialMadeRow & { total: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    createdRow,
+    sql`
     WITH lost AS (SELECT key, count(*)::int AS emails FROM trial_rows r, unnest(r.lost) AS key WHERE r.trial_id = ${trialId} GROUP BY key)
     SELECT m.kind || ':' || m.record_id AS key, coalesce(${recordName(kind, sql`m.record_id`)}, 'a record that is gone') AS name,
       coalesce((SELECT min(address) FROM person_addresses a WHERE a.kind = ${kind} AND a.person_id = m.record_id), (SELECT min(domain) FROM account_domains a WHERE ${kind} = 'account' AND a.account_id = m.record_id), '') AS via,
       coalesce(l.emails, 0) AS emails, (count(*) OVER ())::int AS total
     FROM trial_made m LEFT JOIN lost l ON l.key = m.kind || ':' || m.record_id
-    WHERE m.trial_id = ${trialId} AND NOT m.again ORDER BY emails DESC, m.kind, m.record_id LIMIT ${limit} OFFSET ${offset}`);
+    WHERE m.trial_id = ${trialId} AND NOT m.again ORDER BY emails DESC, m.kind, m.record_id LIMIT ${limit} OFFSET ${offset}`,
+  );
   return { records: rows.map(({ total: _, ...row }) => row), total: rows[0]?.total ?? 0 };
 }
+
+const comparedRow = z.object({
+  email_id: z.number(),
+  outcome_before: outcome.nullable(),
+  outcome_after: outcome,
+  visibility_before: z.string(),
+  visibility_after: z.string(),
+  seen: z.enum(['newly', 'no longer']).nullable(),
+  stop: z.string().nullable(),
+  won: z.array(z.string()),
+  lost: z.array(z.string()),
+});
+
+const totalRow = z.object({ total: z.number() });
 
 /** The emails behind a number of a trial, newest first. */
 export async function trialRows(
@@ -103,20 +128,12 @@ export async function trialRows(
     ],
     sql` AND `,
   );
-  const { rows } = await tx.execute<{
-    email_id: number;
-    outcome_before: TrialRow['outcomeBefore'];
-    outcome_after: TrialRow['outcomeAfter'];
-    visibility_before: TrialRow['visibilityBefore'];
-    visibility_after: TrialRow['visibilityAfter'];
-    seen: TrialRow['seen'];
-    stop: string | null;
-    won: string[];
-    lost: string[];
-  }>(
+  const rows = await rowsOf(
+    tx,
+    comparedRow,
     sql`SELECT r.* FROM trial_rows r JOIN emails e ON e.id = r.email_id WHERE ${where} ORDER BY e.sent_at DESC, e.id DESC LIMIT ${query.limit} OFFSET ${query.offset}`,
   );
-  const counted = await tx.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM trial_rows r WHERE ${where}`);
+  const counted = await rowsOf(tx, totalRow, sql`SELECT count(*)::int AS total FROM trial_rows r WHERE ${where}`);
   const emails = new Map(
     (
       await emailRows(
@@ -149,6 +166,6 @@ export async function trialRows(
         },
       ];
     }),
-    total: counted.rows[0]?.total ?? 0,
+    total: counted[0]?.total ?? 0,
   };
 }

@@ -1,24 +1,25 @@
+import { moment, rowsOf } from '../base/db/rows';
 import type { AuditEntry, AuditPage, auditQuery } from '@fulvet/contract';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import { AUDIT_KINDS } from '../base/audit';
 import { cursorParts } from '../base/cursor';
 import type { Database, Tx } from '../base/db/database';
 import { containing } from '../base/db/like';
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  us: number;
-  at: string;
-  actor: string;
-  kind: string;
-  about: string;
-  email_id: number | null;
-  subject: string | null;
-  hash: string;
-}
+const entryRow = z.object({
+  id: z.number(),
+  us: z.number(),
+  at: moment,
+  actor: z.string(),
+  kind: z.string(),
+  about: z.string(),
+  email_id: z.number().nullable(),
+  subject: z.string().nullable(),
+  hash: z.string(),
+});
+type Row = z.infer<typeof entryRow>;
 
 type Query = z.output<typeof auditQuery>;
 
@@ -57,15 +58,19 @@ async function auditRows(tx: Tx, query: Omit<Query, 'after' | 'limit'>, after: s
     ...(query.until ? [sql`a.at < ${query.until}::date + 1`] : []),
     ...(us ? [sql`(a.at, a.id) < (to_timestamp(${us}::numeric / 1000000), ${id ?? 0}::bigint)`] : []),
   ];
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    entryRow,
+    sql`
     SELECT a.id, (extract(epoch FROM a.at) * 1000000)::int8 AS us, a.at, a.actor, a.kind, a.about, a.email_id, u.name AS subject, a.hash
-    FROM audit_log a LEFT JOIN users u ON u.id = a.subject_id WHERE ${sql.join(conditions, sql` AND `)} ORDER BY a.at DESC, a.id DESC LIMIT ${limit}`);
+    FROM audit_log a LEFT JOIN users u ON u.id = a.subject_id WHERE ${sql.join(conditions, sql` AND `)} ORDER BY a.at DESC, a.id DESC LIMIT ${limit}`,
+  );
   return rows;
 }
 
 function asEntry(row: Row): AuditEntry {
   return {
-    at: new Date(row.at).toISOString(),
+    at: row.at,
     actor: row.actor,
     kind: row.kind,
     about: row.about,

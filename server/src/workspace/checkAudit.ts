@@ -1,9 +1,25 @@
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import type { AuditCheck } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
 import type { Db, Tx } from '../base/db/database';
 
 const SEPARATOR = '\u001f';
+
+const auditLogRow = z.object({
+  at: z.string(),
+  actor: z.string(),
+  kind: z.string(),
+  about: z.string(),
+  hash: z.string(),
+  chain: z.string(),
+  place: z.string(),
+  actor_id: z.string(),
+  email_id: z.string(),
+  subject_id: z.string(),
+  previous: z.string(),
+});
 
 /**
  * Computes every hash of the log anew, apart from the database that wrote them, and follows each chain from its first entry. What was changed, removed or put
@@ -14,11 +30,13 @@ export async function checkAudit(db: Db | Tx): Promise<AuditCheck> {
   const chains = new Map<string, { entries: number; head: string }>();
   const PAGE = 5000;
   for (let [chain, place] = ['', 0]; ;) {
-    const { rows } = await db.execute<
-      Record<'chain' | 'place' | 'at' | 'actor_id' | 'actor' | 'kind' | 'about' | 'email_id' | 'subject_id' | 'previous' | 'hash', string>
-    >(sql`
+    const rows = await rowsOf(
+      db,
+      auditLogRow,
+      sql`
       SELECT chain, place::text AS place, to_char(at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.US"Z"') AS at, coalesce(actor_id::text, '') AS actor_id, actor, kind, about, coalesce(email_id::text, '') AS email_id, coalesce(subject_id::text, '') AS subject_id, previous, hash
-      FROM audit_log WHERE (chain COLLATE "C", audit_log.place) > (${chain}, ${place}) ORDER BY chain COLLATE "C", audit_log.place LIMIT ${PAGE}`);
+      FROM audit_log WHERE (chain COLLATE "C", audit_log.place) > (${chain}, ${place}) ORDER BY chain COLLATE "C", audit_log.place LIMIT ${PAGE}`,
+    );
     for (const row of rows) {
       const before = chains.get(row.chain) ?? { entries: 0, head: '' };
       const where = `entry ${row.place} of the chain “${row.chain}”`;

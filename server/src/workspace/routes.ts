@@ -1,6 +1,9 @@
+import { workspace, workspaceSecrets } from '../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { RecordReach, Workspace } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
@@ -8,12 +11,16 @@ import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
 import type { Services } from '../base/services';
 import { workspaceOf } from './workspaceSettings';
 
+const userRow = z.object({ on: z.boolean() });
+
 async function demandOwnFactor(tx: Tx, userId: number): Promise<Refusal | null> {
-  const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${userId}`);
+  const rows = await rowsOf(tx, userRow, sql`SELECT second_factor AS on FROM users WHERE id = ${userId}`);
   if (!rows[0]?.on)
     return new Refusal('conflict', 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
   return null;
 }
+
+const workspaceRow = z.object({ issuer: z.string().nullable() });
 
 async function putProvider(
   { keyRing, database }: Services,
@@ -21,8 +28,8 @@ async function putProvider(
   provider: { issuer: string; clientId: string; label: string; clientSecret?: string | undefined } | null,
 ): Promise<Refusal | null> {
   if (provider === null) {
-    await tx.execute(sql`UPDATE workspace SET identity_provider = NULL`);
-    await database.worker.execute(sql`DELETE FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
+    await tx.update(workspace).set({ identityProvider: null });
+    await database.worker.delete(workspaceSecrets).where(eq(workspaceSecrets.name, PROVIDER_SECRET));
     return null;
   }
   const { clientSecret, ...shown } = { ...provider, issuer: provider.issuer.replace(/\/$/, '') };
@@ -32,14 +39,14 @@ async function putProvider(
     );
   else {
     // A secret that is kept never goes to another server.
-    const { rows } = await tx.execute<{ issuer: string | null }>(sql`SELECT identity_provider ->> 'issuer' AS issuer FROM workspace`);
+    const rows = await rowsOf(tx, workspaceRow, sql`SELECT identity_provider ->> 'issuer' AS issuer FROM workspace`);
     const kept = await database.worker.execute(sql`SELECT FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
     if (rows[0]?.issuer !== shown.issuer || kept.rowCount === 0)
       return new Refusal('unfit', 'bad-input', 'Give the client secret for this provider.', {
         'identityProvider.clientSecret': 'is missing',
       });
   }
-  await tx.execute(sql`UPDATE workspace SET identity_provider = ${JSON.stringify(shown)}::jsonb`);
+  await tx.update(workspace).set({ identityProvider: shown });
   return null;
 }
 

@@ -1,18 +1,26 @@
+import { z } from 'zod';
+import { json, rowsOf } from '../base/db/rows';
+import { recordReach, shareLevel } from '@fulvet/contract';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
-import type { RecordReach, Workspace } from '@fulvet/contract';
-import type { ShareLevel } from '@fulvet/core';
+import type { Workspace } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 
+const workspaceRow = z.object({
+  name: z.string(),
+  record_reach: recordReach,
+  widest_share: shareLevel,
+  second_factor_needed: z.boolean(),
+  identity_provider: json<Workspace['identityProvider']>().nullable(),
+});
+
 export async function workspaceOf(tx: Tx): Promise<Workspace | Refusal> {
-  const { rows } = await tx.execute<{
-    name: string;
-    record_reach: RecordReach;
-    widest_share: ShareLevel;
-    second_factor_needed: boolean;
-    identity_provider: Workspace['identityProvider'];
-  }>(sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider FROM workspace`);
+  const rows = await rowsOf(
+    tx,
+    workspaceRow,
+    sql`SELECT name, record_reach, widest_share, second_factor_needed, identity_provider FROM workspace`,
+  );
   const [row] = rows;
   if (!row) return notFound('workspace');
   return {

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from './rows';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import { PgDialect } from 'drizzle-orm/pg-core';
@@ -11,6 +13,8 @@ export type CopiedRow = (string | null)[];
 const NEWLINE = 10;
 const ESCAPES: Readonly<Record<string, string>> = { b: '\b', f: '\f', n: '\n', r: '\r', t: '\t', v: '\v' };
 
+const snapshotRow = z.object({ snapshot: z.string() });
+
 /**
  * The rows of a query as PostgreSQL's COPY gives them: for very many rows, at a fraction of what the usual protocol costs. They come on a connection of their
  * own, which sees the database as `tx` does, so that `tx` can be asked while they come.
@@ -22,7 +26,7 @@ const ESCAPES: Readonly<Record<string, string>> = { b: '\b', f: '\f', n: '\n', r
  */
 export async function* copyRows(pool: pg.Pool, tx: Tx, query: SQL, batch: number): AsyncGenerator<CopiedRow[]> {
   const text = plainText(query);
-  const { rows } = await tx.execute<{ snapshot: string }>(sql`SELECT pg_export_snapshot() AS snapshot`);
+  const rows = await rowsOf(tx, snapshotRow, sql`SELECT pg_export_snapshot() AS snapshot`);
   const client = await pool.connect();
   let done = false;
   try {

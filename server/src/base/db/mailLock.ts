@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from './rows';
 import { sql } from 'drizzle-orm';
 import type { Database, Tx } from './database';
 
@@ -11,11 +13,13 @@ export async function takeMailLock(tx: Tx): Promise<void> {
   await tx.execute(sql`SELECT pg_advisory_xact_lock(${MAIL_LOCK})`);
 }
 
+const mailMomentRow = z.object({ now: z.string() });
+
 /** A moment at which nobody writes mail: what is decided before it is seen from now on, and whatever is written later bears a later time. */
 export function mailMoment(database: Database): Promise<string> {
   return database.work(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<{ now: string }>(sql`SELECT clock_timestamp()::text AS now`);
+    const rows = await rowsOf(tx, mailMomentRow, sql`SELECT clock_timestamp()::text AS now`);
     return rows[0]?.now ?? '';
   });
 }

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../db/rows';
 import { Refusal } from '../refusal';
 import type { User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
@@ -16,6 +18,8 @@ export const UPLOAD_LIMITS: UploadLimits = { file: 50 * GB, member: 60 * GB, wor
 /** Room that is left on the disk for everything else. */
 const KEPT_FREE = GB;
 
+const importRow = z.object({ own: z.number(), all: z.number() });
+
 /** The uploads that are under way in this process, by member. */
 export class UploadQuota {
   private readonly underWay = new Map<number, number>();
@@ -28,7 +32,9 @@ export class UploadQuota {
    * @returns a refusal when nothing is
    */
   async room(database: Database, user: User, folder: string): Promise<number | Refusal> {
-    const { rows } = await database.worker.execute<{ own: number; all: number }>(
+    const rows = await rowsOf(
+      database.worker,
+      importRow,
       sql`SELECT coalesce(sum(total_bytes) FILTER (WHERE user_id = ${user.id}), 0)::float8 AS own, coalesce(sum(total_bytes), 0)::float8 AS all FROM imports WHERE state IN ('open', 'queued', 'running')`,
     );
     const { own = 0, all = 0 } = rows[0] ?? {};

@@ -1,20 +1,24 @@
-import { sql } from 'drizzle-orm';
+import { mailboxSecrets, userSecrets, workspaceSecrets } from '../db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../db/rows';
+import { sql, eq } from 'drizzle-orm';
 import type { Database, Tx } from '../db/database';
 import type { KeyRing } from './keyRing';
 import { mailboxBelongsTo, factorBelongsTo } from './sealedFor';
+
+const mailboxSecretRow = z.object({ mailbox_id: z.number(), sealed: z.string() });
 
 /** Seals every secret with a new key and throws the old ones away. @returns how many were sealed anew */
 export async function rotateKeys(services: { database: Database; keyRing: KeyRing }): Promise<number> {
   services.keyRing.addKey();
   const count = await services.database.work(async (tx) => {
-    const { rows } = await tx.execute<{ mailbox_id: number; sealed: string }>(
-      sql`SELECT mailbox_id, sealed FROM mailbox_secrets ORDER BY mailbox_id FOR UPDATE`,
-    );
+    const rows = await rowsOf(tx, mailboxSecretRow, sql`SELECT mailbox_id, sealed FROM mailbox_secrets ORDER BY mailbox_id FOR UPDATE`);
     for (const row of rows) {
       const plain = services.keyRing.open(row.sealed, mailboxBelongsTo(row.mailbox_id));
-      await tx.execute(
-        sql`UPDATE mailbox_secrets SET sealed = ${services.keyRing.seal(plain, mailboxBelongsTo(row.mailbox_id))} WHERE mailbox_id = ${row.mailbox_id}`,
-      );
+      await tx
+        .update(mailboxSecrets)
+        .set({ sealed: services.keyRing.seal(plain, mailboxBelongsTo(row.mailbox_id)) })
+        .where(eq(mailboxSecrets.mailboxId, row.mailbox_id));
     }
     return rows.length + (await rotateOthers(tx, services.keyRing));
   });
@@ -22,19 +26,23 @@ export async function rotateKeys(services: { database: Database; keyRing: KeyRin
   return count;
 }
 
+const userSecretRow = z.object({ user_id: z.number(), sealed_key: z.string() });
+
+const workspaceSecretRow = z.object({ name: z.string(), sealed: z.string() });
+
 async function rotateOthers(tx: Tx, keyRing: KeyRing): Promise<number> {
   const again = (sealed: string, belongs: string): string => keyRing.seal(keyRing.open(sealed, belongs), belongs);
-  const factors = await tx.execute<{ user_id: number; sealed_key: string }>(
-    sql`SELECT user_id, sealed_key FROM user_secrets ORDER BY user_id FOR UPDATE`,
-  );
-  for (const row of factors.rows)
-    await tx.execute(
-      sql`UPDATE user_secrets SET sealed_key = ${again(row.sealed_key, factorBelongsTo(row.user_id))} WHERE user_id = ${row.user_id}`,
-    );
-  const others = await tx.execute<{ name: string; sealed: string }>(
-    sql`SELECT name, sealed FROM workspace_secrets ORDER BY name FOR UPDATE`,
-  );
-  for (const row of others.rows)
-    await tx.execute(sql`UPDATE workspace_secrets SET sealed = ${again(row.sealed, row.name)} WHERE name = ${row.name}`);
-  return factors.rows.length + others.rows.length;
+  const factors = await rowsOf(tx, userSecretRow, sql`SELECT user_id, sealed_key FROM user_secrets ORDER BY user_id FOR UPDATE`);
+  for (const row of factors)
+    await tx
+      .update(userSecrets)
+      .set({ sealedKey: again(row.sealed_key, factorBelongsTo(row.user_id)) })
+      .where(eq(userSecrets.userId, row.user_id));
+  const others = await rowsOf(tx, workspaceSecretRow, sql`SELECT name, sealed FROM workspace_secrets ORDER BY name FOR UPDATE`);
+  for (const row of others)
+    await tx
+      .update(workspaceSecrets)
+      .set({ sealed: again(row.sealed, row.name) })
+      .where(eq(workspaceSecrets.name, row.name));
+  return factors.length + others.length;
 }

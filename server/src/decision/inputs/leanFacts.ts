@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import type { CompiledRulebook, DecisionFacts, MailClass, Participant, Sensitivity } from '@fulvet/core';
 import { isOwnListId, RULES, SENSITIVITIES, visibilityKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -62,6 +64,18 @@ export interface LeanOptions {
   toKeep: boolean;
 }
 
+const mailboxRow = z.object({
+  id: z.number(),
+  address: z.string(),
+  by_rules: z.boolean(),
+  filing: z.boolean(),
+  take_in: z.enum(['known', 'rules', 'byHand']),
+});
+
+const teamMemberRow = z.object({ id: z.number(), email: z.string(), teams: z.array(z.string()).nullable() });
+
+const gestureRow = z.object({ email: z.number().nullable(), conversation: z.number().nullable() });
+
 /**
  * Loads facts for walking over very much mail: the same facts as {@link loadFacts} gives, without the dockets that stand and without what
  * only storing needs.
@@ -91,24 +105,26 @@ export class LeanReader {
     blobs: Sources,
     { needs, toKeep, staysOut = () => false }: LeanOptions,
   ): Promise<LeanReader> {
-    const mailboxes = await tx.execute<{
-      id: number;
-      address: string;
-      by_rules: boolean;
-      filing: boolean;
-      take_in: DecisionFacts['ownTakeIn'];
-    }>(sql`SELECT id, address, share = 'rules' AS by_rules, kind = 'filing' AS filing, take_in FROM mailboxes`);
-    const users = await tx.execute<{ id: number; email: string; teams: string[] | null }>(
+    const mailboxes = await rowsOf(
+      tx,
+      mailboxRow,
+      sql`SELECT id, address, share = 'rules' AS by_rules, kind = 'filing' AS filing, take_in FROM mailboxes`,
+    );
+    const users = await rowsOf(
+      tx,
+      teamMemberRow,
       sql`SELECT u.id, lower(u.email) AS email, (SELECT array_agg(DISTINCT lower(t.name)) FROM team_members m JOIN teams t ON t.id = m.team_id WHERE m.user_id = u.id) AS teams FROM users u`,
     );
     const places: Places = {
       mailboxes: new Map(
-        mailboxes.rows.map((row) => [row.id, { address: row.address, byRules: row.by_rules, filing: row.filing, takeIn: row.take_in }]),
+        mailboxes.map((row) => [row.id, { address: row.address, byRules: row.by_rules, filing: row.filing, takeIn: row.take_in }]),
       ),
-      users: new Map(users.rows.map((row) => [row.id, row.email])),
-      teams: new Map(users.rows.flatMap((row) => (row.teams ? [[row.id, row.teams] as const] : []))),
+      users: new Map(users.map((row) => [row.id, row.email])),
+      teams: new Map(users.flatMap((row) => (row.teams ? [[row.id, row.teams] as const] : []))),
     };
-    const { rows } = await tx.execute<{ email: number | null; conversation: number | null }>(
+    const rows = await rowsOf(
+      tx,
+      gestureRow,
       sql`SELECT email_id AS email, NULL::bigint AS conversation FROM gestures UNION SELECT NULL, e.conversation_id FROM pins p JOIN emails e ON e.id = p.email_id WHERE p.released_at IS NULL`,
     );
     const byHand: ByHand = {

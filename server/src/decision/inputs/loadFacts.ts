@@ -1,16 +1,8 @@
-import { codeWordsOfText, SENSITIVITIES, visibilityKey } from '@fulvet/core';
-import type {
-  DecisionFacts,
-  Direction,
-  EmailFacts,
-  Gesture,
-  MailClass,
-  Participant,
-  Pin,
-  Sensitivity,
-  ShareLevel,
-  SenderCheck,
-} from '@fulvet/core';
+import { z } from 'zod';
+import { json, manyRowsOf } from '../../base/db/rows';
+import { mailClass, direction, shareLevel } from '@fulvet/contract';
+import { SENDER_CHECKS, codeWordsOfText, SENSITIVITIES, visibilityKey } from '@fulvet/core';
+import type { DecisionFacts, Direction, EmailFacts, Gesture, Participant, Pin, Sensitivity } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Tx } from '../../base/db/database';
@@ -40,48 +32,48 @@ export interface StoredEmail {
   };
 }
 
-interface FactRow {
-  [column: string]: unknown;
-  id: number;
-  at: number;
-  arrived: number;
-  mail_class: MailClass;
-  class_header: string | null;
-  class_value: string | null;
-  conversation_id: number;
-  owner_ids: number[];
-  outcome: string | null;
-  direction: Direction | null;
-  visibility: ShareLevel;
-  shared_teams: string[];
-  existence_only: boolean;
-  decided: boolean;
-  subject: string | null;
-  docket: unknown;
-  stops: unknown;
-  pack: string | null;
-  blob_position: number;
-  length: number;
-  size: number;
-  people: Participant[] | null;
-  filings: string | null;
-  sender_owner: number | null;
-  gestures: Gesture[] | null;
-  shared_by_rules: boolean | null;
-  at_filing_address_only: boolean | null;
-  own_take_in: DecisionFacts['ownTakeIn'] | null;
-  body: string | null;
-  codes: string[] | null;
-  email_size: number;
-  sensitivity: string | null;
-  sender_check: SenderCheck;
-  author_trusted: boolean;
-  attachments: string[] | null;
-  folders: string[] | null;
-  mailboxes: string[] | null;
-  users: string[] | null;
-  teams: string[] | null;
-}
+const factRow = z.object({
+  id: z.number(),
+  at: z.number(),
+  arrived: z.number(),
+  mail_class: mailClass,
+  class_header: z.string().nullable(),
+  class_value: z.string().nullable(),
+  conversation_id: z.number(),
+  owner_ids: z.array(z.number()),
+  outcome: z.string().nullable(),
+  direction: direction.nullable(),
+  visibility: shareLevel,
+  shared_teams: z.array(z.string()),
+  existence_only: z.boolean(),
+  decided: z.boolean(),
+  subject: z.string().nullable(),
+  docket: z.unknown(),
+  stops: z.unknown(),
+  pack: z.string().nullable(),
+  blob_position: z.number().nullable(),
+  length: z.number().nullable(),
+  size: z.number().nullable(),
+  people: json<Participant[]>().nullable(),
+  filings: z.string().nullable(),
+  sender_owner: z.number().nullable(),
+  gestures: json<Gesture[]>().nullable(),
+  shared_by_rules: z.boolean().nullable(),
+  at_filing_address_only: z.boolean().nullable(),
+  own_take_in: z.enum(['known', 'rules', 'byHand']).nullable(),
+  body: z.string().nullable(),
+  codes: z.array(z.string()).nullable(),
+  email_size: z.number(),
+  sensitivity: z.string().nullable(),
+  sender_check: z.enum(SENDER_CHECKS),
+  author_trusted: z.boolean(),
+  attachments: z.array(z.string()).nullable(),
+  folders: z.array(z.string()).nullable(),
+  mailboxes: z.array(z.string()).nullable(),
+  users: z.array(z.string()).nullable(),
+  teams: z.array(z.string()).nullable(),
+});
+type FactRow = z.infer<typeof factRow>;
 
 /**
  * Loads stored emails for deciding, in the order of the ids. Kept-out ones are read again from their source; those whose source is gone or
@@ -90,7 +82,10 @@ interface FactRow {
  * @param withText also the body's text, which only some rules ask for
  */
 export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], withText: boolean): Promise<StoredEmail[]> {
-  const { rows } = await tx.execute<FactRow>(sql`
+  const rows = await manyRowsOf(
+    tx,
+    factRow,
+    sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
       e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, e.sender_check, e.author_trusted, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
       coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
@@ -111,7 +106,8 @@ export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], 
       FROM gestures x LEFT JOIN users u ON u.id = x.user_id LEFT JOIN accounts a ON x.target = 'account' AND a.id = x.record_id LEFT JOIN leads l ON x.target = 'lead' AND l.id = x.record_id
         LEFT JOIN deals d ON x.target = 'deal' AND d.id = x.record_id LEFT JOIN contacts c ON x.target = 'contact' AND c.id = x.record_id
       WHERE x.email_id = e.id AND (x.record_id IS NULL OR coalesce(a.id, l.id, d.id, c.id) IS NOT NULL)) g ON true
-    ORDER BY n.place`);
+    ORDER BY n.place`,
+  );
   const pins = await loadPins(tx, ids);
   const keepOuts = await loadOwnKeepOuts(tx);
   const words = await loadOwnWords(tx);
@@ -124,7 +120,9 @@ export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], 
 
 /** What kept-out emails say, by their ids; null where the source cannot be read. */
 async function restoredFacts(rows: readonly FactRow[], sources: Sources): Promise<Map<number, EmailFacts | null>> {
-  const keptOut = rows.flatMap(({ pack, blob_position: position, ...row }) => (pack === null ? [] : [{ ...row, pack, position }]));
+  const keptOut = rows.flatMap(({ pack, blob_position: position, length, size, ...row }) =>
+    pack === null || position === null || length === null || size === null ? [] : [{ ...row, pack, position, length, size }],
+  );
   const read = await sources.readStored(keptOut);
   return new Map(keptOut.map(({ id }, at) => [id, read[at] ?? null]));
 }

@@ -1,3 +1,4 @@
+import { idRow, rowsOf } from '../../base/db/rows';
 import type { CompiledRulebook, ConversationMemory, RecordKind, Records } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
@@ -51,7 +52,9 @@ export async function loadInputs(
 
 /** All emails of the conversations of these, in order of date: what is decided of one tells on those after it. */
 export async function conversationsOf(tx: Tx, ids: readonly number[], most: number): Promise<number[]> {
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`SELECT id FROM emails WHERE conversation_id IN (SELECT conversation_id FROM emails WHERE id = ANY(${sql.param([...ids])}::bigint[])) ORDER BY sent_at, id LIMIT ${most}`,
   );
   return rows.map((row) => row.id);

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { json, manyRowsOf } from '../../base/db/rows';
 import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind, Records } from '@fulvet/core';
 import { CERTAIN_DEAL_RULES, codeKey, codeWords, companyKeyOfDomain, domainAndParents, personName } from '@fulvet/core';
 import type { SQL } from 'drizzle-orm';
@@ -87,20 +89,28 @@ async function exchangesWith(
   return { exchanges: await loadExchanges(tx, [...new Set(addresses)]) };
 }
 
+const personAddressRow = z.object({ domain: z.string(), account_id: z.number() });
+
 /** The accounts of contacts by the domains of their addresses. */
 async function loadColleagues(tx: Tx, domains: readonly string[]): Promise<{ domain: string; accountId: number }[]> {
-  const { rows } = await tx.execute<{ domain: string; account_id: number }>(
+  const rows = await manyRowsOf(
+    tx,
+    personAddressRow,
     sql`SELECT DISTINCT split_part(p.address, '@', -1) AS domain, c.account_id FROM person_addresses p JOIN contacts c ON c.id = p.person_id
       WHERE p.kind = 'contact' AND split_part(p.address, '@', -1) = ANY(${sql.param([...domains])}::text[]) AND c.account_id IS NOT NULL`,
   );
   return rows.map((row) => ({ domain: row.domain, accountId: row.account_id }));
 }
 
+const contactRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number() });
+
 /** People on record of these names, in small letters: somebody unknown may be one of them at another address. */
 async function peopleNamed(tx: Tx, names: readonly string[]): Promise<{ kind: 'contact' | 'lead'; id: number }[]> {
   if (names.length === 0) return [];
   const list = sql`ANY(${sql.param([...names])}::text[])`;
-  const { rows } = await tx.execute<{ kind: 'contact' | 'lead'; id: number }>(
+  const rows = await manyRowsOf(
+    tx,
+    contactRow,
     sql`SELECT 'contact' AS kind, id FROM contacts WHERE lower(name) = ${list} UNION ALL SELECT 'lead', id FROM leads WHERE lower(name) = ${list}`,
   );
   return rows;
@@ -113,21 +123,27 @@ function accountsOf(person: PersonRecord): number[] {
   ];
 }
 
+const contactAccountRow = z.object({
+  kind: z.enum(['lead', 'contact']),
+  id: z.number(),
+  name: z.string(),
+  account_id: z.number().nullable(),
+  origin: z.number().nullable(),
+  addresses: z.array(z.string()),
+  own: json<Record<string, unknown>>().nullable(),
+  former: json<{ accountId: number; until: number }[]>().nullable(),
+});
+
 export async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
-  const { rows } = await tx.execute<{
-    kind: 'contact' | 'lead';
-    id: number;
-    name: string;
-    account_id: number | null;
-    origin: number | null;
-    addresses: string[];
-    own: Record<string, unknown> | null;
-    former: { accountId: number; until: number }[] | null;
-  }>(sql`
+  const rows = await manyRowsOf(
+    tx,
+    contactAccountRow,
+    sql`
     SELECT a.kind, a.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id, nullif(coalesce(c.own, l.own), '{}'::jsonb) AS own, CASE WHEN coalesce(c.origin_rule, l.origin_rule) IS DISTINCT FROM ${BY_HAND} THEN coalesce(c.origin_email_id, l.origin_email_id) END AS origin, array_agg(a.address ORDER BY a.address) AS addresses,
       (SELECT json_agg(json_build_object('accountId', f.account_id, 'until', extract(epoch FROM f.until) * 1000) ORDER BY f.until) FROM contact_accounts f WHERE a.kind = 'contact' AND f.contact_id = a.person_id) AS former
     FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
-    WHERE ${where} GROUP BY 1, 2, 3, 4, 5, 6 ORDER BY a.kind, a.person_id`);
+    WHERE ${where} GROUP BY 1, 2, 3, 4, 5, 6 ORDER BY a.kind, a.person_id`,
+  );
   return rows.map((row) => ({
     kind: row.kind,
     id: row.id,
@@ -140,19 +156,25 @@ export async function loadPeople(tx: Tx, where: SQL): Promise<PersonRecord[]> {
   }));
 }
 
+const accountRow = z.object({
+  id: z.number(),
+  name: z.string(),
+  type: z.string().nullable(),
+  owner: z.string().nullable(),
+  origin: z.number().nullable(),
+  own: json<Record<string, unknown>>().nullable(),
+  domains: z.array(z.string()),
+});
+
 export async function loadAccounts(tx: Tx, where: SQL): Promise<AccountRecord[]> {
-  const { rows } = await tx.execute<{
-    id: number;
-    name: string;
-    type: string | null;
-    owner: string | null;
-    origin: number | null;
-    own: Record<string, unknown> | null;
-    domains: string[];
-  }>(sql`
+  const rows = await manyRowsOf(
+    tx,
+    accountRow,
+    sql`
     SELECT a.id, a.name, a.type, lower(u.email) AS owner, nullif(a.own, '{}'::jsonb) AS own, CASE WHEN a.origin_rule IS DISTINCT FROM ${BY_HAND} THEN a.origin_email_id END AS origin, coalesce(array_agg(d.domain ORDER BY d.domain) FILTER (WHERE d.domain IS NOT NULL), '{}') AS domains
     FROM accounts a LEFT JOIN users u ON u.id = a.owner_id LEFT JOIN account_domains d ON d.account_id = a.id
-    WHERE ${where} GROUP BY a.id, u.email ORDER BY a.id`);
+    WHERE ${where} GROUP BY a.id, u.email ORDER BY a.id`,
+  );
   return rows.map(({ origin, type, own, ...row }) => ({ ...row, type: type ?? '', originEmailId: origin, ...ownOf(own) }));
 }
 
@@ -160,28 +182,34 @@ export async function loadAccounts(tx: Tx, where: SQL): Promise<AccountRecord[]>
 const former = (field: 'name' | 'code'): SQL =>
   sql`ARRAY(SELECT r.before FROM record_changes r WHERE r.kind = 'deal' AND r.record_id = d.id AND r.field = ${field} AND r.before <> '' ORDER BY r.id)`;
 
+const filingRow = z.object({
+  id: z.number(),
+  name: z.string(),
+  code: z.string().nullable(),
+  account_id: z.number().nullable(),
+  open: z.boolean(),
+  closed_on: z.string().nullable(),
+  opened_on: z.string().nullable(),
+  stage: z.string().nullable(),
+  amount: z.number().nullable(),
+  owner: z.string().nullable(),
+  people: z.array(z.string()),
+  own: json<Record<string, unknown>>().nullable(),
+  former_names: z.array(z.string()),
+  former_codes: z.array(z.string()),
+  activity: z.array(z.number()),
+});
+
 export async function loadDeals(tx: Tx, where: SQL): Promise<DealRecord[]> {
-  const { rows } = await tx.execute<{
-    id: number;
-    name: string;
-    code: string | null;
-    account_id: number | null;
-    open: boolean;
-    closed_on: string | null;
-    opened_on: string | null;
-    stage: string | null;
-    amount: number | null;
-    owner: string | null;
-    people: string[];
-    own: Record<string, unknown> | null;
-    former_names: string[];
-    former_codes: string[];
-    activity: number[];
-  }>(sql`
+  const rows = await manyRowsOf(
+    tx,
+    filingRow,
+    sql`
     SELECT d.id, d.name, d.code, d.account_id, d.open, d.closed_on::text, d.opened_on::text, d.stage, d.amount, nullif(d.own, '{}'::jsonb) AS own, lower(u.email) AS owner,
       ARRAY(SELECT (extract(epoch FROM e.sent_at) * 1000)::float8 FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'deal' AND f.record_id = d.id AND f.rule = ANY(${sql.param([...CERTAIN_DEAL_RULES])}::text[])) AS activity, ${former('name')} AS former_names, ${former('code')} AS former_codes, coalesce(array_agg(p.kind || ':' || p.person_id) FILTER (WHERE p.deal_id IS NOT NULL), '{}') AS people
     FROM deals d LEFT JOIN users u ON u.id = d.owner_id LEFT JOIN deal_people p ON p.deal_id = d.id
-    WHERE ${where} GROUP BY d.id, u.email ORDER BY d.id`);
+    WHERE ${where} GROUP BY d.id, u.email ORDER BY d.id`,
+  );
   return rows.map((row) => ({
     id: row.id,
     name: row.name,

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import type { Participant } from '@fulvet/core';
 import { domainAndParents } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -6,8 +8,12 @@ import type { Tx } from '../../base/db/database';
 /** What members keep out of their own mail, by the member's id: `@address` and domains. */
 export type OwnKeepOuts = ReadonlyMap<number, ReadonlySet<string>>;
 
+const ownKeepOutRow = z.object({ user_id: z.number(), keys: z.array(z.string()) });
+
 export async function loadOwnKeepOuts(tx: Tx): Promise<OwnKeepOuts> {
-  const { rows } = await tx.execute<{ user_id: number; keys: string[] }>(
+  const rows = await rowsOf(
+    tx,
+    ownKeepOutRow,
     sql`SELECT user_id, array_agg(CASE kind WHEN 'address' THEN '@' || value ELSE value END) AS keys FROM own_keep_outs GROUP BY 1`,
   );
   return new Map(rows.map((row) => [row.user_id, new Set(row.keys)]));

@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
+import { wordScope, shareLevel } from '@fulvet/contract';
 import type { OwnWord, Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
@@ -19,25 +22,29 @@ interface StandingWord {
 
 const NONE: readonly OwnWord[] = [];
 
+const ownWordRow = z.object({
+  does: z.enum(['seal', 'share']),
+  scope: wordScope,
+  email_id: z.number().nullable(),
+  conversation_id: z.number().nullable(),
+  value: z.string().nullable(),
+  level: shareLevel.nullable(),
+  teams: z.array(z.string()),
+  existence_only: z.boolean(),
+  user_id: z.number(),
+  by: z.string(),
+  at: z.number(),
+  until: z.number().nullable(),
+});
+
 export async function loadOwnWords(tx: Tx): Promise<StandingWords> {
-  const { rows } = await tx.execute<
-    {
-      does: OwnWord['does'];
-      scope: OwnWord['scope'];
-      email_id: number | null;
-      conversation_id: number | null;
-      value: string | null;
-      level: OwnWord['level'] | null;
-      teams: string[];
-      existence_only: boolean;
-      user_id: number;
-      by: string;
-      at: number;
-      until: number | null;
-    } & Record<string, unknown>
-  >(sql`
+  const rows = await rowsOf(
+    tx,
+    ownWordRow,
+    sql`
     SELECT w.does, w.scope, w.email_id, e.conversation_id, w.value, w.level, w.teams, w.existence_only, w.user_id, u.name AS by, (extract(epoch FROM w.at) * 1000)::float8 AS at, (extract(epoch FROM w.until) * 1000)::float8 AS until
-    FROM own_words w JOIN users u ON u.id = w.user_id LEFT JOIN emails e ON e.id = w.email_id WHERE w.withdrawn_at IS NULL ORDER BY w.id`);
+    FROM own_words w JOIN users u ON u.id = w.user_id LEFT JOIN emails e ON e.id = w.email_id WHERE w.withdrawn_at IS NULL ORDER BY w.id`,
+  );
   const byEmail = new Map<number, StandingWord[]>();
   const byConversation = new Map<number, StandingWord[]>();
   const byValue = new Map<string, StandingWord[]>();

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import type { Creation } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Database, Tx } from '../../base/db/database';
@@ -49,12 +51,7 @@ export class CreatedAgain {
 
 const keyOf = ({ kind, id }: Pick<Creation | MadeRecord, 'kind' | 'id'>): string => `${kind}:${id}`;
 
-interface Row {
-  [column: string]: unknown;
-  id: number;
-  via: string[];
-  email_id: number;
-}
+const createdRow = z.object({ id: z.number(), via: z.array(z.string()), email_id: z.number() });
 
 /** The records that mail of the span created, and that nobody has touched since: nothing but mail has come to depend on them. People first. */
 async function madeByMail(tx: Tx, span: SpanEmails): Promise<MadeRecord[]> {
@@ -74,9 +71,13 @@ async function madeOf(tx: Tx, span: SpanEmails, kind: MadeRecord['kind'], withou
     kind === 'account'
       ? sql`SELECT domain FROM account_domains WHERE account_id = t.id`
       : sql`SELECT address FROM person_addresses WHERE kind = ${kind} AND person_id = t.id`;
-  const { rows } = await tx.execute<Row>(sql`
+  const rows = await rowsOf(
+    tx,
+    createdRow,
+    sql`
     SELECT t.id, t.origin_email_id AS email_id, ARRAY(${via}) AS via FROM ${sql.identifier(`${kind}s`)} t JOIN emails e ON e.id = t.origin_email_id
-    WHERE t.origin_rule IS DISTINCT FROM ${BY_HAND} AND ${span.where} AND ${whatDependsOn(kind, { filings: false, without })} IS NULL ORDER BY t.id`);
+    WHERE t.origin_rule IS DISTINCT FROM ${BY_HAND} AND ${span.where} AND ${whatDependsOn(kind, { filings: false, without })} IS NULL ORDER BY t.id`,
+  );
   return rows.flatMap(({ id, email_id: emailId, via: [first, ...more] }) =>
     first !== undefined && more.length === 0 && span.isInSpan(emailId) ? [{ kind, id, via: first, emailId }] : [],
   );

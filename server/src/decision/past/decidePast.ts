@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { manyRowsOf } from '../../base/db/rows';
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -38,19 +40,27 @@ export class Cancelled extends Error {}
 /** Sealed emails are no part of any walk over past mail: not in its numbers, and not in what it finds. */
 const NOT_SEALED = sql`e.outcome IS DISTINCT FROM 'sealed'`;
 
+const emailRow = z.object({ total: z.number() });
+
+const spanRow = z.object({ id: z.number(), in_span: z.boolean() });
+
 /** Finds the emails of the span and the rest of their conversations. */
 export async function emailsOfSpan(db: Db | Tx, { since, mailboxes }: Span): Promise<SpanEmails> {
   if (since === null && mailboxes.length === 0) {
-    const { rows } = await db.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM emails e WHERE ${NOT_SEALED}`);
+    const rows = await manyRowsOf(db, emailRow, sql`SELECT count(*)::int AS total FROM emails e WHERE ${NOT_SEALED}`);
     const total = rows[0]?.total ?? 0;
     return { total, inSpan: total, isInSpan: () => true, where: NOT_SEALED };
   }
-  const { rows } = await db.execute<{ id: number; in_span: boolean }>(sql`
+  const rows = await manyRowsOf(
+    db,
+    spanRow,
+    sql`
     WITH wanted AS MATERIALIZED (SELECT e.id, e.conversation_id FROM emails e
       WHERE ${NOT_SEALED} AND (${since}::timestamptz IS NULL OR e.sent_at >= ${since}::timestamptz)
         AND (${mailboxes.length} = 0 OR EXISTS (SELECT FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id AND m.address = ANY(${sql.param([...mailboxes])}::text[]))))
     SELECT e.id, w.id IS NOT NULL AS in_span FROM emails e LEFT JOIN wanted w ON w.id = e.id
-    WHERE ${NOT_SEALED} AND (w.id IS NOT NULL OR e.conversation_id IN (SELECT conversation_id FROM wanted))`);
+    WHERE ${NOT_SEALED} AND (w.id IS NOT NULL OR e.conversation_id IN (SELECT conversation_id FROM wanted))`,
+  );
   const inSpan = new Set(rows.filter((row) => row.in_span).map((row) => row.id));
   const ids = rows.map((row) => row.id);
   return {

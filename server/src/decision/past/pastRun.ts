@@ -1,5 +1,8 @@
+import { runStaged, decideRuns } from '../../base/db/schema';
+import { z } from 'zod';
+import { idRow, json, rowsOf } from '../../base/db/rows';
 import type { Decision } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
 import { mailMoment, takeMailLock } from '../../base/db/mailLock';
@@ -29,6 +32,8 @@ interface RunRow extends Span {
 /** What was decided from changed while the run was deciding. */
 class WorldChanged extends Error {}
 
+const decideRunRow = z.object({ without_made: z.boolean(), since: z.string().nullable(), mailboxes: json<readonly string[]>() });
+
 /**
  * Decides past mail again by what is in force, as one step: everything is decided and set aside first, while mail goes on coming in, and
  * then put in place in one transaction, so that no reader meets half of it. Cancelled or failed, it changes nothing; a run whose process
@@ -36,7 +41,9 @@ class WorldChanged extends Error {}
  */
 export async function runOverPast(database: Database, blobs: Sources, runId: number): Promise<void> {
   const db = database.worker;
-  const { rows } = await db.execute<RunRow>(
+  const rows = await rowsOf(
+    db,
+    decideRunRow,
     sql`UPDATE decide_runs SET state = 'running', version = (SELECT max(version) FROM rulebooks) WHERE id = ${runId} AND state IN ('queued', 'running') RETURNING since, mailboxes, without_made`,
   );
   const span = rows[0];
@@ -49,13 +56,20 @@ export async function runOverPast(database: Database, blobs: Sources, runId: num
   } catch (error) {
     const cancelled = error instanceof Cancelled;
     const message = cancelled ? 'Cancelled. Nothing was changed.' : error instanceof Error ? error.message.slice(0, 500) : 'unknown';
-    await db.execute(sql`DELETE FROM run_staged WHERE run_id = ${runId}`);
-    await db.execute(
-      sql`UPDATE decide_runs SET state = ${cancelled ? 'cancelled' : 'failed'}, finished_at = now(), message = ${message} WHERE id = ${runId}`,
-    );
+    await db.delete(runStaged).where(eq(runStaged.runId, runId));
+    await db
+      .update(decideRuns)
+      .set({ state: cancelled ? 'cancelled' : 'failed', finishedAt: sql`now()`, message })
+      .where(eq(decideRuns.id, runId));
     if (!cancelled) throw error;
   }
 }
+
+const emailRow = z.object({ id: z.number(), conversation_id: z.number() });
+
+const stagedRow = z.object({ id: z.number(), decision: json<Decision>() });
+
+const progressRow = z.object({ cancel_asked: z.boolean() });
 
 class PastRun {
   private place = 0;
@@ -100,7 +114,7 @@ class PastRun {
         this.place = 0;
         this.unchanged = new Map();
         this.made.begin();
-        await this.database.worker.execute(sql`DELETE FROM run_staged WHERE run_id = ${this.runId}`);
+        await this.database.worker.delete(runStaged).where(eq(runStaged.runId, this.runId));
       },
       batch: (decided) => this.setAside(decided, inForce),
       progress: (done, total) => this.progress('deciding', done, total),
@@ -109,7 +123,7 @@ class PastRun {
 
   /** Whole facts with the dockets that stand: what is stored is compared with them. */
   private async *batches(tx: Tx, emails: SpanEmails, inForce: RulebookInForce): AsyncGenerator<ReadEmail[]> {
-    const { rows } = await tx.execute<{ id: number }>(sql`SELECT e.id FROM emails e WHERE ${emails.where} ORDER BY e.sent_at, e.id`);
+    const rows = await rowsOf(tx, idRow, sql`SELECT e.id FROM emails e WHERE ${emails.where} ORDER BY e.sent_at, e.id`);
     for (let at = 0; at < rows.length; at += BATCH) {
       const ids = rows.slice(at, at + BATCH).map((row) => row.id);
       yield (await loadFacts(tx, this.blobs, ids, inForce.needsText)).map((email) => ({ email, settled: false }));
@@ -177,34 +191,45 @@ class PastRun {
     });
     changed += later.changed;
     const takenBack = await takeBackMade(tx, this.runId, this.made);
-    await tx.execute(sql`DELETE FROM run_staged WHERE run_id = ${this.runId}`);
-    await tx.execute(
-      sql`UPDATE decide_runs SET state = 'done', changed = ${changed}, taken_back = ${takenBack}, done = ${emails.inSpan}, total = ${emails.inSpan}, finished_at = clock_timestamp() WHERE id = ${this.runId}`,
-    );
+    await tx.delete(runStaged).where(eq(runStaged.runId, this.runId));
+    await tx
+      .update(decideRuns)
+      .set({ state: 'done', changed, takenBack, done: emails.inSpan, total: emails.inSpan, finishedAt: sql`clock_timestamp()` })
+      .where(eq(decideRuns.id, this.runId));
     return later;
   }
 
   /** Conversations in which an email came in or was decided since. */
   private async disturbedSince(tx: Tx, emails: SpanEmails, started: string): Promise<Set<number>> {
-    const { rows } = await tx.execute<{ id: number; conversation_id: number }>(
+    const rows = await rowsOf(
+      tx,
+      emailRow,
       sql`SELECT id, conversation_id FROM emails WHERE decided_at IS NULL OR decided_at > ${started}::timestamptz`,
     );
     if (rows.length === 0) return new Set();
-    const { rows: mates } = await tx.execute<{ id: number; conversation_id: number }>(
+    const mates = await rowsOf(
+      tx,
+      emailRow,
       sql`SELECT id, conversation_id FROM emails WHERE conversation_id = ANY(${sql.param([...new Set(rows.map((row) => row.conversation_id))])}::bigint[])`,
     );
     return new Set(mates.filter((row) => emails.isInSpan(row.id)).map((row) => row.conversation_id));
   }
 
   private async stagedIds(tx: Tx, where: ReturnType<typeof sql>, disturbed: ReadonlySet<number>): Promise<number[]> {
-    const { rows } = await tx.execute<{ id: number }>(sql`SELECT s.email_id AS id FROM run_staged s JOIN emails e ON e.id = s.email_id
-      WHERE s.run_id = ${this.runId} AND ${where} AND e.conversation_id <> ALL(${sql.param([...disturbed])}::bigint[]) ORDER BY s.place`);
+    const rows = await rowsOf(
+      tx,
+      idRow,
+      sql`SELECT s.email_id AS id FROM run_staged s JOIN emails e ON e.id = s.email_id
+      WHERE s.run_id = ${this.runId} AND ${where} AND e.conversation_id <> ALL(${sql.param([...disturbed])}::bigint[]) ORDER BY s.place`,
+    );
     return rows.map((row) => row.id);
   }
 
   private async staged(tx: Tx, ids: readonly number[]): Promise<DecidedEmail[]> {
     const emails = await loadFacts(tx, this.blobs, ids, false);
-    const { rows } = await tx.execute<{ id: number; decision: Decision }>(
+    const rows = await rowsOf(
+      tx,
+      stagedRow,
       sql`SELECT email_id AS id, decision FROM run_staged WHERE run_id = ${this.runId} AND email_id = ANY(${sql.param([...ids])}::bigint[])`,
     );
     const decisions = new Map(rows.map((row) => [row.id, row.decision]));
@@ -216,19 +241,27 @@ class PastRun {
 
   /** Told outside of the transaction that puts things in place, so that it is seen. */
   private async progress(phase: 'deciding' | 'writing', done: number, total: number): Promise<void> {
-    const { rows } = await this.database.worker.execute<{ cancel_asked: boolean }>(
+    const rows = await rowsOf(
+      this.database.worker,
+      progressRow,
       sql`UPDATE decide_runs SET phase = ${phase}, done = ${done}, total = ${total} WHERE id = ${this.runId} RETURNING cancel_asked`,
     );
     if (rows[0]?.cancel_asked ?? true) throw new Cancelled();
   }
 }
 
+const contactRow = z.object({ stamp: z.string() });
+
 /** Tells whether records, lists or the team changed: decisions rest on them. */
 async function worldStamp(db: Database['worker'] | Tx): Promise<string> {
-  const { rows } = await db.execute<{ stamp: string }>(sql`SELECT concat_ws(' ',
+  const rows = await rowsOf(
+    db,
+    contactRow,
+    sql`SELECT concat_ws(' ',
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM contacts), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM leads),
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM accounts), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM deals),
     (SELECT count(*) FROM person_addresses), (SELECT count(*) FROM account_domains), (SELECT count(*) FROM deal_people),
-    (SELECT count(*) || '.' || coalesce(max(id), 0) FROM kept_entries), (SELECT count(*) FROM users), (SELECT coalesce(max(id), 0) FROM record_changes), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM own_keep_outs)) AS stamp`);
+    (SELECT count(*) || '.' || coalesce(max(id), 0) FROM kept_entries), (SELECT count(*) FROM users), (SELECT coalesce(max(id), 0) FROM record_changes), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM own_keep_outs)) AS stamp`,
+  );
   return rows[0]?.stamp ?? '';
 }

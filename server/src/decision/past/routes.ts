@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { idRow, moment, rowsOf } from '../../base/db/rows';
 import { Refusal, notFound } from '../../base/refusal';
 import type { DecideRun } from '@fulvet/contract';
 import { parsedRulebook } from '@fulvet/core';
@@ -19,21 +21,40 @@ const spanOf = ({ days, mailboxes }: { days: number | null; mailboxes: string[] 
   mailboxes,
 });
 
+const rulebookRow = z.object({ document: z.unknown() });
+
 /** Puts the rulebook that stood before this version in force again, as a version of its own; a pilot is ended. */
 async function putBack(services: Services, userId: number, version: number): Promise<void> {
   await services.database.as(userId, async (tx) => {
     await takeRulebookLock(tx);
     if ((await runningPilot(tx))?.version === version) return endPilot(tx);
-    const { rows } = await tx.execute<{ document: unknown }>(
+    const rows = await rowsOf(
+      tx,
+      rulebookRow,
       sql`SELECT document FROM rulebooks WHERE version < ${version} AND pilot_mailboxes IS NULL ORDER BY version DESC LIMIT 1`,
     );
     if (rows[0]) await putRulebook(tx, parsedRulebook(rows[0].document), `Undone: back to what stood before version ${version}`, userId);
   });
 }
 
+const decideRunRow = z.object({
+  id: z.number(),
+  state: z.enum(['failed', 'queued', 'running', 'done', 'cancelled']),
+  done: z.number(),
+  total: z.number(),
+  changed: z.number(),
+  message: z.string(),
+  phase: z.enum(['deciding', 'writing']),
+  since: z.string().nullable(),
+  mailboxes: z.array(z.string()),
+  takenBack: z.number(),
+});
+
 async function decideRun(services: Services, userId: number, id: number): Promise<DecideRun | Refusal> {
-  const { rows } = await services.database.as(userId, (tx) =>
-    tx.execute<DecideRun & Record<string, unknown>>(
+  const rows = await services.database.as(userId, (tx) =>
+    rowsOf(
+      tx,
+      decideRunRow,
       sql`SELECT id, state, done, total, changed, message, phase, since, mailboxes, taken_back AS "takenBack" FROM decide_runs WHERE id = ${id}`,
     ),
   );
@@ -41,6 +62,24 @@ async function decideRun(services: Services, userId: number, id: number): Promis
   if (!row) return notFound('run');
   return { ...row, since: row.since === null ? null : iso(row.since) };
 }
+
+const listedRunRow = z.object({
+  id: z.number(),
+  state: z.enum(['failed', 'queued', 'running', 'done', 'cancelled']),
+  done: z.number(),
+  total: z.number(),
+  changed: z.number(),
+  message: z.string(),
+  phase: z.enum(['deciding', 'writing']),
+  since: z.string().nullable(),
+  mailboxes: z.array(z.string()),
+  takenBack: z.number(),
+  at: moment,
+  by: z.string().nullable(),
+  undoable: z.boolean(),
+});
+
+const runStateRow = z.object({ undone: z.boolean(), ended: z.boolean(), version: z.number().nullable() });
 
 export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns' | 'undoDecideRun' | 'getDecideRun' | 'cancelDecideRun'> =
   {
@@ -51,8 +90,10 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
 
     decide: async ({ user, body, services }) => {
       const { since, mailboxes } = spanOf(body);
-      const { rows } = await services.database.as(user.id, (tx) =>
-        tx.execute<{ id: number }>(
+      const rows = await services.database.as(user.id, (tx) =>
+        rowsOf(
+          tx,
+          idRow,
           sql`INSERT INTO decide_runs (user_id, since, mailboxes, without_made) VALUES (${user.id}, ${since}::timestamptz, ${sql.param([...mailboxes])}::text[], ${body.withoutMade}) RETURNING id`,
         ),
       );
@@ -62,17 +103,23 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
     },
 
     listDecideRuns: async ({ user, services }) => {
-      const { rows } = await services.database.as(user.id, (tx) =>
-        tx.execute<DecideRun & { at: string; by: string | null; undoable: boolean; [column: string]: unknown }>(sql`
+      const rows = await services.database.as(user.id, (tx) =>
+        rowsOf(
+          tx,
+          listedRunRow,
+          sql`
         SELECT r.id, r.state, r.done, r.total, r.changed, r.message, r.phase, r.since, r.mailboxes, r.taken_back AS "takenBack", r.created_at AS at, u.name AS by, r.undone_at IS NULL AND r.state = 'done' AND r.id > (SELECT max(id) FROM decide_runs) - 10 AS undoable
-        FROM decide_runs r LEFT JOIN users u ON u.id = r.user_id ORDER BY r.id DESC LIMIT 20`),
+        FROM decide_runs r LEFT JOIN users u ON u.id = r.user_id ORDER BY r.id DESC LIMIT 20`,
+        ),
       );
-      return { runs: rows.map((row) => ({ ...row, at: iso(row.at), since: row.since === null ? null : iso(row.since) })) };
+      return { runs: rows.map((row) => ({ ...row, at: row.at, since: row.since === null ? null : iso(row.since) })) };
     },
 
     undoDecideRun: async ({ user, params, body, services }) => {
-      const { rows } = await services.database.as(user.id, (tx) =>
-        tx.execute<{ undone: boolean; ended: boolean; version: number | null }>(
+      const rows = await services.database.as(user.id, (tx) =>
+        rowsOf(
+          tx,
+          runStateRow,
           sql`SELECT undone_at IS NOT NULL AS undone, state = 'done' AS ended, version FROM decide_runs WHERE id = ${params.id}`,
         ),
       );

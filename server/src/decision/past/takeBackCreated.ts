@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { idRow, json, rowsOf } from '../../base/db/rows';
+import { mergeableKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
 import type { MadeKind } from '../../records/recordSnapshot';
@@ -19,7 +22,9 @@ export async function takeBackMade(tx: Tx, runId: number, made: CreatedAgain): P
   for (const kind of MADE_KINDS) {
     const table = sql.identifier(`${kind}s`);
     const ids = made.gone().flatMap((record) => (record.kind === kind ? [record.id] : []));
-    const { rows } = await tx.execute<{ id: number }>(
+    const rows = await rowsOf(
+      tx,
+      idRow,
       sql`SELECT t.id FROM ${table} t WHERE t.id = ANY(${sql.param(ids)}::bigint[]) AND ${whatDependsOn(kind, { filings: true })} IS NULL`,
     );
     const free = rows.map((row) => row.id);
@@ -47,6 +52,14 @@ export interface GivenBack {
   concerned: Concerned;
 }
 
+const takenBackRow = z.object({
+  kind: mergeableKind,
+  record_id: z.number(),
+  stood: json<Stood>(),
+  name: z.string(),
+  sealed: z.boolean(),
+});
+
 /**
  * Gives back what a run took, before the emails are put back as they stood. What was sealed meanwhile stays away, as do records whose
  * addresses others have by now.
@@ -57,10 +70,14 @@ export async function giveBackMade(tx: Tx, runId: number): Promise<GivenBack> {
   for (const kind of MADE_KINDS)
     await tx.execute(sql`UPDATE ${sql.identifier(`${kind}s`)} t SET origin_email_id = (r.stood -> 'record' ->> 'origin_email_id')::bigint, origin_rule = r.stood -> 'record' ->> 'origin_rule'
       FROM run_taken_back r WHERE r.run_id = ${runId} AND r.kind = ${kind} AND NOT r.gone AND t.id = r.record_id`);
-  const { rows } = await tx.execute<{ kind: MadeKind; record_id: number; stood: Stood; name: string; sealed: boolean }>(sql`
+  const rows = await rowsOf(
+    tx,
+    takenBackRow,
+    sql`
     WITH taken AS (DELETE FROM run_taken_back WHERE run_id = ${runId} RETURNING kind, record_id, gone, stood)
     SELECT r.kind, r.record_id, r.stood, r.stood -> 'record' ->> 'name' AS name, coalesce(e.outcome = 'sealed', false) AS sealed
-    FROM taken r LEFT JOIN emails e ON e.id = (r.stood -> 'record' ->> 'origin_email_id')::bigint WHERE r.gone ORDER BY r.kind = 'account' DESC, r.record_id`);
+    FROM taken r LEFT JOIN emails e ON e.id = (r.stood -> 'record' ->> 'origin_email_id')::bigint WHERE r.gone ORDER BY r.kind = 'account' DESC, r.record_id`,
+  );
   const away: { kind: MadeKind; id: number; name: string }[] = [];
   const concerned: Concerned = { addresses: [], domains: [] };
   let back = 0;

@@ -1,5 +1,9 @@
-import { sql } from 'drizzle-orm';
-import type { Sources, StoredSource } from '../../base/reading/sources';
+import { decideRuns, runBefores } from '../../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
+import { SENDER_CHECKS } from '@fulvet/core';
+import { sql, eq } from 'drizzle-orm';
+import type { Sources } from '../../base/reading/sources';
 import type { Concerned } from '../../base/concerned';
 import type { Database, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
@@ -25,6 +29,8 @@ export interface UndoReport {
   kept: { kind: CreatedRecord['kind']; id: number; name: string; because: string }[];
 }
 
+const runBeforeRow = z.object({ email_id: z.number(), whole: z.boolean(), later: z.boolean(), was_out: z.boolean(), is_out: z.boolean() });
+
 /**
  * Undoes a run over past mail as one step, in one transaction: filings, outcomes, visibility and dockets stand as they stood. A record
  * that the run created goes, unless something else has come to depend on it. Emails that were decided again since the run are left
@@ -35,9 +41,13 @@ export interface UndoReport {
 export function undoPastRun(database: Database, blobs: Sources, runId: number, fromVersion: number | null): Promise<UndoReport> {
   return database.work(async (tx) => {
     await takeMailLock(tx);
-    const { rows } = await tx.execute<{ email_id: number; whole: boolean; later: boolean; was_out: boolean; is_out: boolean }>(sql`
-      SELECT b.email_id, b.filings IS NOT NULL AS whole, coalesce(e.decided_at > r.finished_at, true) AS later, b.email ->> 'outcome' = 'kept out' AS was_out, e.outcome = 'kept out' AS is_out
-      FROM run_befores b JOIN emails e ON e.id = b.email_id JOIN decide_runs r ON r.id = b.run_id WHERE b.run_id = ${runId} FOR UPDATE OF e`);
+    const rows = await rowsOf(
+      tx,
+      runBeforeRow,
+      sql`
+      SELECT b.email_id, b.filings IS NOT NULL AS whole, coalesce(e.decided_at > r.finished_at, true) AS later, b.email ->> 'outcome' IS NOT DISTINCT FROM 'kept out' AS was_out, e.outcome IS NOT DISTINCT FROM 'kept out' AS is_out
+      FROM run_befores b JOIN emails e ON e.id = b.email_id JOIN decide_runs r ON r.id = b.run_id WHERE b.run_id = ${runId} FOR UPDATE OF e`,
+    );
     const whole = rows.filter((row) => row.whole);
     const restored = whole.filter((row) => !row.later);
     const { back, away, concerned } = await giveBackMade(tx, runId);
@@ -65,8 +75,11 @@ export function undoPastRun(database: Database, blobs: Sources, runId: number, f
     const since = await openSince(tx, runId, concerned);
     const kept = await removeCreated(tx, runId);
     const { rowCount } = await tx.execute(sql`SELECT FROM run_created WHERE run_id = ${runId}`);
-    await tx.execute(sql`UPDATE decide_runs SET undone_at = now() WHERE id = ${runId}`);
-    await tx.execute(sql`DELETE FROM run_befores WHERE run_id = ${runId}`);
+    await tx
+      .update(decideRuns)
+      .set({ undoneAt: sql`now()` })
+      .where(eq(decideRuns.id, runId));
+    await tx.delete(runBefores).where(eq(runBefores.runId, runId));
     return { restored: restored.length, again: (anew.rowCount ?? 0) + since, removed: (rowCount ?? 0) - kept.length, kept, back, away };
   });
 }
@@ -96,11 +109,26 @@ async function restoreDecisions(tx: Tx, runId: number, ids: readonly number[]): 
   );
 }
 
+const emailRow = z.object({
+  arrived: z.number(),
+  sender_check: z.enum(SENDER_CHECKS),
+  author_trusted: z.boolean(),
+  length: z.number(),
+  size: z.number(),
+  position: z.number(),
+  pack: z.string(),
+  id: z.number(),
+});
+
 /** What a kept-out email says is read again from its source. */
 async function restoreContents(tx: Tx, blobs: Sources, ids: readonly number[]): Promise<void> {
   if (ids.length === 0) return;
-  const { rows } = await tx.execute<StoredSource & { [column: string]: unknown; id: number }>(sql`
-    SELECT e.id, e.sender_check, e.author_trusted, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ANY(${sql.param([...ids])}::bigint[])`);
+  const rows = await rowsOf(
+    tx,
+    emailRow,
+    sql`
+    SELECT e.id, e.sender_check, e.author_trusted, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size FROM emails e JOIN blobs b ON b.sha256 = e.blob WHERE e.id = ANY(${sql.param([...ids])}::bigint[])`,
+  );
   const read = await blobs.readStored(rows);
   await insertContents(
     tx,
@@ -111,14 +139,20 @@ async function restoreContents(tx: Tx, blobs: Sources, ids: readonly number[]): 
   );
 }
 
+const runCreatedRow = z.object({ id: z.number(), name: z.string(), because: z.string().nullable() });
+
 /** Removes the records that the run created; people first, since their accounts depend on them. @returns those that stay */
 async function removeCreated(tx: Tx, runId: number): Promise<UndoReport['kept']> {
   const kept: UndoReport['kept'] = [];
   for (const kind of MADE_KINDS) {
     const table = sql.identifier(`${kind}s`);
-    const { rows } = await tx.execute<{ id: number; name: string; because: string | null }>(sql`
+    const rows = await rowsOf(
+      tx,
+      runCreatedRow,
+      sql`
       SELECT t.id, t.name, ${whatDependsOn(kind, { filings: true })} AS because
-      FROM run_created r JOIN ${table} t ON t.id = r.record_id WHERE r.run_id = ${runId} AND r.kind = ${kind}`);
+      FROM run_created r JOIN ${table} t ON t.id = r.record_id WHERE r.run_id = ${runId} AND r.kind = ${kind}`,
+    );
     const free = rows.filter((row) => row.because === null).map((row) => row.id);
     await removeRecords(tx, kind, free);
     for (const row of rows) if (row.because !== null) kept.push({ kind, id: row.id, name: row.name, because: row.because });

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
@@ -9,6 +11,10 @@ interface FilingMailbox {
   domain: string;
 }
 
+const mailboxRow = z.object({ address: z.string() });
+
+const gestureRow = z.object({ email_id: z.number() });
+
 /**
  * Notes which messages were sent or forwarded to a record's filing address. The word of a teammate counts; of anybody else it
  * is noted as not trusted, and the email waits. Emails that gain a note are left undecided.
@@ -19,7 +25,7 @@ export async function noteFilingAddresses(
   emailIds: readonly number[],
   rulebook: CompiledRulebook,
 ): Promise<void> {
-  const { rows } = await tx.execute<{ address: string }>(sql`SELECT address FROM mailboxes WHERE kind = 'filing'`);
+  const rows = await rowsOf(tx, mailboxRow, sql`SELECT address FROM mailboxes WHERE kind = 'filing'`);
   if (rows.length === 0) return;
   const mailboxes = rows.map(({ address }): FilingMailbox => {
     const at = address.lastIndexOf('@');
@@ -34,14 +40,18 @@ export async function noteFilingAddresses(
     });
   });
   if (found.length === 0) return;
-  const noted = await tx.execute<{ email_id: number }>(sql`
+  const noted = await rowsOf(
+    tx,
+    gestureRow,
+    sql`
     INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
     SELECT n.email, 'address', CASE WHEN d.id IS NOT NULL THEN 'deal' WHEN a.id IS NOT NULL THEN 'account' WHEN l.id IS NOT NULL THEN 'lead' END, coalesce(d.id, a.id, l.id), n.address,
       (SELECT u.id FROM users u WHERE lower(u.email) = n.sender), n.trusted
     FROM json_to_recordset(${JSON.stringify(found)}::json) AS n(email bigint, code text, address text, sender text, trusted boolean)
     LEFT JOIN deals d ON d.filing_code = n.code LEFT JOIN accounts a ON a.filing_code = n.code LEFT JOIN leads l ON l.filing_code = n.code
-    ON CONFLICT DO NOTHING RETURNING email_id`);
-  const concerned = noted.rows.map((row) => row.email_id);
+    ON CONFLICT DO NOTHING RETURNING email_id`,
+  );
+  const concerned = noted.map((row) => row.email_id);
   if (concerned.length > 0) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(concerned)}::bigint[])`);
 }
 

@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { json, rowsOf } from '../../base/db/rows';
+import { SENDER_CHECKS } from '@fulvet/core';
 import type { EmailFacts, Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Logger } from 'pino';
@@ -16,6 +19,19 @@ interface Unhashed extends Omit<StoredSource, 'pack'> {
   pack: string | null;
 }
 
+const participantRow = z.object({
+  id: z.number(),
+  base_subject: z.string().nullable(),
+  people: json<Pick<Participant, 'role' | 'address'>[]>().nullable(),
+  pack: z.string().nullable(),
+  length: z.number(),
+  size: z.number(),
+  position: z.number(),
+  arrived: z.number(),
+  sender_check: z.enum(SENDER_CHECKS),
+  author_trusted: z.boolean(),
+});
+
 /**
  * Gives emails that were stored before there were any their thread hashes: from what is kept of them, else from their source. A kept-out email without
  * either goes by its ids alone.
@@ -25,11 +41,15 @@ interface Unhashed extends Omit<StoredSource, 'pack'> {
 export async function fillThreadHashes(database: Database, sources: Sources, log: Logger): Promise<number> {
   let filled = 0;
   for (let after = 0; ;) {
-    const { rows } = await database.worker.execute<Unhashed>(sql`
+    const rows = await rowsOf(
+      database.worker,
+      participantRow,
+      sql`
       SELECT e.id, e.sender_check, e.author_trusted, c.base_subject, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size,
         (SELECT json_agg(json_build_object('role', p.role, 'address', p.address)) FROM participants p WHERE p.email_id = e.id) AS people
       FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN blobs b ON b.sha256 = e.blob
-      WHERE e.id > ${after} AND NOT EXISTS (SELECT FROM thread_hashes h WHERE h.email_id = e.id) ORDER BY e.id LIMIT ${BATCH}`);
+      WHERE e.id > ${after} AND NOT EXISTS (SELECT FROM thread_hashes h WHERE h.email_id = e.id) ORDER BY e.id LIMIT ${BATCH}`,
+    );
     const last = rows.at(-1);
     if (!last) break;
     const { compiled } = await liveRulebook(database);

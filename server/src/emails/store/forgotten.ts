@@ -1,8 +1,12 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { withoutPeople } from '@fulvet/core';
 import type { EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createHash, randomBytes } from 'node:crypto';
 import type { Db, Tx } from '../../base/db/database';
+
+const forgottenRow = z.object({ hash: z.string(), salt: z.string() });
 
 /** Addresses that are to stay forgotten, known by their salted hashes alone. */
 export class Forgotten {
@@ -12,9 +16,7 @@ export class Forgotten {
   ) {}
 
   static async load(db: Db | Tx): Promise<Forgotten> {
-    const { rows } = await db.execute<{ hash: string; salt: string }>(
-      sql`SELECT f.hash, e.salt FROM forgotten f JOIN erasures e ON e.id = f.erasure_id`,
-    );
+    const rows = await rowsOf(db, forgottenRow, sql`SELECT f.hash, e.salt FROM forgotten f JOIN erasures e ON e.id = f.erasure_id`);
     return new Forgotten(rows[0]?.salt ?? '', new Set(rows.map((row) => row.hash)));
   }
 
@@ -34,9 +36,11 @@ export function hashOf(salt: string, address: string): string {
     .digest('hex');
 }
 
+const erasureRow = z.object({ salt: z.string() });
+
 /** The salt of the installation's erasures: one for all, so that an address is looked up by one hash. */
 export async function erasureSalt(tx: Tx): Promise<string> {
-  const { rows } = await tx.execute<{ salt: string }>(sql`SELECT salt FROM erasures ORDER BY id LIMIT 1`);
+  const rows = await rowsOf(tx, erasureRow, sql`SELECT salt FROM erasures ORDER BY id LIMIT 1`);
   return rows[0]?.salt ?? randomBytes(24).toString('base64url');
 }
 

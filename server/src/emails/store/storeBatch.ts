@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { manyRowsOf } from '../../base/db/rows';
 import type { CompiledRulebook } from '@fulvet/core';
 import { formerIdentityOf, identityOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -147,29 +149,41 @@ interface SeenBefore {
   damaged: boolean;
 }
 
+const sightingRow = z.object({ identity: z.string(), here: z.boolean(), damaged: z.boolean() });
+
 /** Which of these emails are stored already, whether they were seen in this very place, and whether their source is damaged. */
 async function seenBefore(db: Db, identities: readonly string[], place: SightingPlace): Promise<Map<string, SeenBefore>> {
-  const { rows } = await db.execute<{
-    identity: string;
-    here: boolean;
-    damaged: boolean;
-  }>(sql`SELECT e.identity, EXISTS (SELECT FROM sightings s WHERE s.email_id = e.id AND s.mailbox_id = ${place.mailboxId} AND s.folder = ${place.folder}) AS here, ${isDamaged} AS damaged
-    FROM emails e WHERE e.identity = ANY(${sql.param([...identities])}::text[])`);
+  const rows = await manyRowsOf(
+    db,
+    sightingRow,
+    sql`SELECT e.identity, EXISTS (SELECT FROM sightings s WHERE s.email_id = e.id AND s.mailbox_id = ${place.mailboxId} AND s.folder = ${place.folder}) AS here, ${isDamaged} AS damaged
+    FROM emails e WHERE e.identity = ANY(${sql.param([...identities])}::text[])`,
+  );
   return new Map(rows.map((row) => [row.identity, { place: row.here ? 'here' : 'elsewhere', damaged: row.damaged }]));
 }
 
+const emailRow = z.object({ identity: z.string(), id: z.number() });
+
 async function existingIds(tx: Tx, identities: readonly string[]): Promise<Map<string, number>> {
-  const { rows } = await tx.execute<{ identity: string; id: number }>(
+  const rows = await manyRowsOf(
+    tx,
+    emailRow,
     sql`SELECT identity, id FROM emails WHERE identity = ANY(${sql.param([...identities])}::text[])`,
   );
   return new Map(rows.map((row) => [row.identity, row.id]));
 }
 
+const mailboxRow = z.object({ address: z.string() });
+
 /** The messages of a batch that lie in their sender's own mailbox. */
 async function sendersCopies(db: Db, batch: readonly ReadMessage[], mailboxId: number): Promise<Set<ReadMessage>> {
-  const { rows } = await db.execute<{ address: string }>(sql`SELECT m.address FROM mailboxes m WHERE m.id = ${mailboxId}
+  const rows = await manyRowsOf(
+    db,
+    mailboxRow,
+    sql`SELECT m.address FROM mailboxes m WHERE m.id = ${mailboxId}
     UNION SELECT unnest(m.aliases) FROM mailboxes m WHERE m.id = ${mailboxId}
-    UNION SELECT lower(u.email) FROM users u JOIN mailboxes m ON m.owner_id = u.id WHERE m.id = ${mailboxId}`);
+    UNION SELECT lower(u.email) FROM users u JOIN mailboxes m ON m.owner_id = u.id WHERE m.id = ${mailboxId}`,
+  );
   const own = new Set(rows.map((row) => row.address));
   return new Set(batch.filter(({ facts }) => facts.participants.some((person) => person.role === 'from' && own.has(person.address))));
 }
@@ -231,6 +245,8 @@ interface StoredBatch {
   senders: ReadonlySet<ReadMessage>;
 }
 
+const sightedRow = z.object({ email_id: z.number() });
+
 async function insertSightings(tx: Tx, stored: StoredBatch, place: SightingPlace): Promise<StoreResult[]> {
   const { batch, identities, idByIdentity, newIds, senders } = stored;
   const ids = batch.map((_, at) => idByIdentity.get(identities[at] ?? '') ?? 0);
@@ -239,12 +255,14 @@ async function insertSightings(tx: Tx, stored: StoredBatch, place: SightingPlace
     senders: senders.has(message),
     bcc: namesBcc(message) && (senders.has(message) || newIds.has(ids[at] ?? 0)),
   }));
-  const inserted = await tx.execute<{
-    email_id: number;
-  }>(sql`INSERT INTO sightings (email_id, mailbox_id, folder, import_id, is_senders, names_bcc)
+  const inserted = await manyRowsOf(
+    tx,
+    sightedRow,
+    sql`INSERT INTO sightings (email_id, mailbox_id, folder, import_id, is_senders, names_bcc)
     SELECT id, ${place.mailboxId}::bigint, ${place.folder}, ${place.importId}::bigint, bool_or(senders), bool_or(bcc)
-    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS n(id bigint, senders boolean, bcc boolean) GROUP BY id ON CONFLICT DO NOTHING RETURNING email_id`);
-  const seenNow = new Set(inserted.rows.map((row) => row.email_id));
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS n(id bigint, senders boolean, bcc boolean) GROUP BY id ON CONFLICT DO NOTHING RETURNING email_id`,
+  );
+  const seenNow = new Set(inserted.map((row) => row.email_id));
   const told = new Set<number>();
   return ids.map((id) => {
     if (told.has(id) || !seenNow.has(id)) return 'known';

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { manyRowsOf } from '../../base/db/rows';
 import { SubjectPeers, threadConversations } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -18,18 +20,17 @@ export interface ThreadedBatch {
   hashed: Map<number, HashedTraits>;
 }
 
-interface SubjectRow {
-  [column: string]: unknown;
-  id: number;
-  key: string;
-  at: number;
-  family_id: number;
-  has_references: boolean;
-  is_forward: boolean;
-  subject_parent_id: number | null;
-  externals: string[];
-  copied: string[];
-}
+const subjectRow = z.object({
+  id: z.number(),
+  key: z.string(),
+  at: z.number(),
+  family_id: z.number(),
+  has_references: z.boolean(),
+  is_forward: z.boolean(),
+  subject_parent_id: z.number().nullable(),
+  externals: z.array(z.string()),
+  copied: z.array(z.string()),
+});
 
 /**
  * Finds the families of new emails: emails that refer to each other, by ids or by subject. Earlier families that a new email
@@ -64,6 +65,18 @@ export async function placeInFamilies(tx: Tx, emails: readonly NewEmail[], ruleb
   return { placed, hashed };
 }
 
+const emailRow = z.object({
+  id: z.number(),
+  message_id: z.string().nullable(),
+  refs: z.array(z.string()),
+  at: z.number(),
+  is_forward: z.boolean(),
+  subject_key: z.string().nullable(),
+  subject_parent_id: z.number().nullable(),
+  conversation_id: z.number(),
+  family_id: z.number(),
+});
+
 /**
  * Sets the conversation of every email of these families: the lowest id of the emails that the threading puts together.
  *
@@ -71,18 +84,12 @@ export async function placeInFamilies(tx: Tx, emails: readonly NewEmail[], ruleb
  */
 export async function setConversations(tx: Tx, familyIds: readonly number[]): Promise<number[]> {
   if (familyIds.length === 0) return [];
-  const { rows } = await tx.execute<{
-    id: number;
-    message_id: string | null;
-    refs: string[];
-    at: number;
-    is_forward: boolean;
-    subject_key: string | null;
-    subject_parent_id: number | null;
-    conversation_id: number;
-    family_id: number;
-  }>(sql`SELECT e.id, e.message_id, e.references AS refs, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.is_forward, h.subject AS subject_key, e.subject_parent_id, e.conversation_id, e.family_id
-    FROM emails e LEFT JOIN thread_hashes h ON h.email_id = e.id WHERE e.family_id = ANY(${sql.param([...familyIds])}::bigint[])`);
+  const rows = await manyRowsOf(
+    tx,
+    emailRow,
+    sql`SELECT e.id, e.message_id, e.references AS refs, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.is_forward, h.subject AS subject_key, e.subject_parent_id, e.conversation_id, e.family_id
+    FROM emails e LEFT JOIN thread_hashes h ON h.email_id = e.id WHERE e.family_id = ANY(${sql.param([...familyIds])}::bigint[])`,
+  );
   const names = threadConversations(
     rows.map((row) => ({
       key: String(row.id).padStart(16, '0'),
@@ -115,10 +122,14 @@ function idsOf(facts: EmailFacts): string[] {
   return facts.messageId === null ? facts.references : [facts.messageId, ...facts.references];
 }
 
+const threadIdRow = z.object({ message_id: z.string(), family_id: z.number() });
+
 async function familiesOfIds(tx: Tx, emails: readonly NewEmail[]): Promise<Map<string, number>> {
   const ids = [...new Set(emails.flatMap(({ facts }) => idsOf(facts)))];
   if (ids.length === 0) return new Map();
-  const { rows } = await tx.execute<{ message_id: string; family_id: number }>(
+  const rows = await manyRowsOf(
+    tx,
+    threadIdRow,
     sql`SELECT message_id, family_id FROM thread_ids WHERE message_id = ANY(${sql.param(ids)}::text[])`,
   );
   return new Map(rows.map((row) => [row.message_id, row.family_id]));
@@ -149,13 +160,17 @@ async function joinBySubject(
     };
   });
   if (fresh.length === 0) return parents;
-  const { rows } = await tx.execute<SubjectRow>(sql`
+  const rows = await manyRowsOf(
+    tx,
+    subjectRow,
+    sql`
     WITH wanted AS MATERIALIZED (
       SELECT key, min(at) - interval '30 days' AS since, max(at) + interval '30 days' AS until
       FROM unnest(${sql.param(fresh.map(({ key }) => key))}::text[], ${sql.param(fresh.map(({ at }) => new Date(at)))}::timestamptz[]) AS n(key, at) GROUP BY key)
     SELECT e.id, h.subject AS key, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.family_id, cardinality(e.references) > 0 AS has_references, e.is_forward, e.subject_parent_id,
       h.people AS externals, h.copied
-    FROM wanted w JOIN thread_hashes h ON h.subject = w.key AND h.subject <> '' JOIN emails e ON e.id = h.email_id AND e.sent_at BETWEEN w.since AND w.until`);
+    FROM wanted w JOIN thread_hashes h ON h.subject = w.key AND h.subject <> '' JOIN emails e ON e.id = h.email_id AND e.sent_at BETWEEN w.since AND w.until`,
+  );
   const stored = rows.map((row) => ({ ...row, isNew: false }));
 
   const bySubject = new Map<string, ((typeof stored)[number] | (typeof fresh)[number])[]>();

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { domainOf, ERASED_DOMAIN, subjectKey } from '@fulvet/core';
 import type { CompiledRulebook, Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -22,6 +24,8 @@ export interface HashedTraits {
 
 const COUNTED: ReadonlySet<string> = new Set(['from', 'to', 'cc']);
 
+const threadKeyRow = z.object({ key: z.string() });
+
 /**
  * Keyed hashes of subjects and people (SHA-256, the installation's key before the value, 128 bits of it). They let an email that is kept out hold its place
  * among conversations, though nothing of what it says is kept.
@@ -30,7 +34,7 @@ export class ThreadHasher {
   private constructor(private readonly key: string) {}
 
   static async load(tx: Tx): Promise<ThreadHasher> {
-    const { rows } = await tx.execute<{ key: string }>(sql`SELECT key FROM thread_keys LIMIT 1`);
+    const rows = await rowsOf(tx, threadKeyRow, sql`SELECT key FROM thread_keys LIMIT 1`);
     const key = rows[0]?.key;
     if (key === undefined) throw new Error('The key of the thread hashes is missing. Restore the table thread_keys from a backup.');
     return new ThreadHasher(key);

@@ -1,8 +1,12 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import type { EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
 import { insertParticipants } from '../contents';
 import type { ReadMessage } from './readMessage';
+
+const knownRow = z.object({ id: z.number(), has_content: z.boolean() });
 
 /**
  * Known emails take the blind copies from their sender's copy, the first time that one is seen; what another copy had said of them goes. An email
@@ -10,9 +14,13 @@ import type { ReadMessage } from './readMessage';
  */
 export async function takeBcc(tx: Tx, copies: readonly { id: number; facts: EmailFacts; blob: string | null }[]): Promise<void> {
   if (copies.length === 0) return;
-  const { rows } = await tx.execute<{ id: number; has_content: boolean }>(sql`
+  const rows = await rowsOf(
+    tx,
+    knownRow,
+    sql`
     SELECT n.id, EXISTS (SELECT FROM email_contents c WHERE c.email_id = n.id) AS has_content FROM unnest(${sql.param(copies.map((copy) => copy.id))}::bigint[]) AS n(id)
-    WHERE NOT EXISTS (SELECT FROM sightings s WHERE s.email_id = n.id AND s.is_senders AND s.names_bcc)`);
+    WHERE NOT EXISTS (SELECT FROM sightings s WHERE s.email_id = n.id AND s.is_senders AND s.names_bcc)`,
+  );
   const hasContent = new Map(rows.map((row) => [row.id, row.has_content]));
   const first = copies.filter((copy, at) => hasContent.has(copy.id) && copies.findIndex((other) => other.id === copy.id) === at);
   if (first.length === 0) return;

@@ -1,8 +1,9 @@
+import { idRow, rowsOf } from '../../base/db/rows';
 import { Refusal } from '../../base/refusal';
 import type { FoundServers, User, newMailbox } from '@fulvet/contract';
 import { domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import type { Services } from '../../base/services';
 import type { MailServices, MailboxConnection, MailboxRow } from '../mailbox';
 import { mailboxKey } from '../mailboxKey';
@@ -11,6 +12,8 @@ import { dropSecret, putSecret } from './mailboxSecret';
 import { resetChecks } from './runChecks';
 
 type NewMailbox = z.output<typeof newMailbox>;
+
+const mailboxRow = z.object({ id: z.number(), owner_id: z.number(), state: z.string() });
 
 /**
  * Begins to connect a mailbox: an administrator any, others their own. One that was imported or disconnected before is taken up
@@ -28,23 +31,25 @@ export async function beginMailbox(services: Services, user: User, wanted: NewMa
     );
   const address = mailboxKey(wanted.address);
   const db = services.database.worker;
-  const member = await db.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = ${address}`);
-  const mailboxBelongsTo = member.rows[0]?.id;
+  const member = await rowsOf(db, idRow, sql`SELECT id FROM users WHERE lower(email) = ${address}`);
+  const mailboxBelongsTo = member[0]?.id;
   if (mailboxBelongsTo !== undefined && mailboxBelongsTo !== user.id && user.role !== 'admin')
     return new Refusal('forbidden', 'not-your-mailbox', `${address} belongs to another member.`);
-  const known = await db.execute<{ id: number; owner_id: number; state: string }>(
-    sql`SELECT id, owner_id, state FROM mailboxes WHERE address = ${address}`,
-  );
-  const before = known.rows[0];
+  const known = await rowsOf(db, mailboxRow, sql`SELECT id, owner_id, state FROM mailboxes WHERE address = ${address}`);
+  const before = known[0];
   if (before && user.role !== 'admin' && before.owner_id !== user.id)
     return new Refusal('conflict', 'exists', `${address} is connected already, by another member.`);
   if (before && !['imported', 'closed', 'connecting'].includes(before.state))
     return new Refusal('conflict', 'exists', `${address} is connected already.`);
   const aliases = [...new Set(wanted.aliases.map(mailboxKey))];
   const owner = wanted.ownerId ?? before?.owner_id ?? mailboxBelongsTo ?? user.id;
-  const { rows } = await db.execute<{ id: number }>(sql`INSERT INTO mailboxes (address, owner_id, kind, state, aliases, share)
+  const rows = await rowsOf(
+    db,
+    idRow,
+    sql`INSERT INTO mailboxes (address, owner_id, kind, state, aliases, share)
     VALUES (${address}, ${owner}, ${wanted.kind}, 'connecting', ${sql.param(aliases)}::text[], 'owner')
-    ON CONFLICT (address) DO UPDATE SET kind = excluded.kind, state = 'connecting', aliases = excluded.aliases, problem = NULL RETURNING id`);
+    ON CONFLICT (address) DO UPDATE SET kind = excluded.kind, state = 'connecting', aliases = excluded.aliases, problem = NULL RETURNING id`,
+  );
   const id = rows[0]?.id ?? 0;
   await db.execute(
     sql`INSERT INTO mailbox_users (mailbox_id, user_id) SELECT ${id}::bigint, u.id FROM users u WHERE u.id = ANY(${sql.param(wanted.userIds)}::bigint[]) ON CONFLICT DO NOTHING`,

@@ -1,8 +1,9 @@
+import { rowsOf } from '../../base/db/rows';
 import { Refusal, isRefusal } from '../../base/refusal';
 import { endpoint, newMailbox } from '@fulvet/contract';
 import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { z } from 'zod';
+import { z } from 'zod';
 import { readTable } from '../../base/reading/readTable';
 import type { Services } from '../../base/services';
 import { mailboxKey } from '../mailboxKey';
@@ -22,6 +23,10 @@ export interface ManyLine {
 const MOST = 2000;
 const COLUMNS = ['address', 'kind', 'owner', 'user', 'password', 'aliases', 'imap_host', 'imap_port', 'smtp_host', 'smtp_port', 'security'];
 
+const userRow = z.object({ id: z.number(), email: z.string() });
+
+const mailboxRow = z.object({ address: z.string() });
+
 /**
  * Reads a CSV of mailboxes: `address` and `password` are needed, the rest is found or left out. Nothing is changed.
  *
@@ -39,14 +44,14 @@ export async function planMany(services: Services, text: string): Promise<ManyLi
       `The first line has to name the columns: address and password, and if wanted ${COLUMNS.filter((column) => column !== 'address' && column !== 'password').join(', ')}.${unknown.length > 0 ? ` Unknown: ${unknown.join(', ')}.` : ''}`,
     );
   if (table.rows.length > MOST) return new Refusal('unfit', 'bad-file', `At most ${MOST} mailboxes at once.`);
-  const users = await services.database.worker.execute<{ id: number; email: string }>(
-    sql`SELECT id, lower(email) AS email FROM users WHERE active`,
-  );
-  const userIds = new Map(users.rows.map((row) => [row.email, row.id]));
-  const taken = await services.database.worker.execute<{ address: string }>(
+  const users = await rowsOf(services.database.worker, userRow, sql`SELECT id, lower(email) AS email FROM users WHERE active`);
+  const userIds = new Map(users.map((row) => [row.email, row.id]));
+  const taken = await rowsOf(
+    services.database.worker,
+    mailboxRow,
     sql`SELECT address FROM mailboxes WHERE state NOT IN ('imported', 'closed', 'connecting')`,
   );
-  const busy = new Set(taken.rows.map((row) => row.address));
+  const busy = new Set(taken.map((row) => row.address));
   const lines: ManyLine[] = [];
   for (const row of table.rows) {
     const cell = (name: string): string => (row.values[table.headers[headers.indexOf(name)] ?? ''] ?? '').trim();

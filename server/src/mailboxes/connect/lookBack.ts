@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import type { LookBackChoice } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { MailboxRow, MailServices } from '../mailbox';
@@ -11,6 +13,8 @@ const CHOICES = [30, 90, 365, null] as const;
 const STORE_RATE = 150;
 const ASSUMED_FETCH_RATE = 60;
 
+const mailboxRow = z.object({ fetch_rate: z.number().nullable() });
+
 /**
  * Counts the emails that each choice would read, at the server, and estimates how long that takes.
  *
@@ -19,7 +23,7 @@ const ASSUMED_FETCH_RATE = 60;
 export async function lookBackChoices(services: MailServices, mailbox: MailboxRow): Promise<LookBackChoice[]> {
   const db = services.database.worker;
   const folders = (await loadFolders(db, mailbox.id)).filter((folder) => folder.followed);
-  const { rows } = await db.execute<{ fetch_rate: number | null }>(sql`SELECT fetch_rate FROM mailboxes WHERE id = ${mailbox.id}`);
+  const rows = await rowsOf(db, mailboxRow, sql`SELECT fetch_rate FROM mailboxes WHERE id = ${mailbox.id}`);
   const rate = Math.min(STORE_RATE, rows[0]?.fetch_rate ?? ASSUMED_FETCH_RATE);
   const { client } = await signedIn(services, mailbox);
   const counts = new Map<number | null, number>(CHOICES.map((days) => [days, 0]));

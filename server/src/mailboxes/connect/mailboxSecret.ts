@@ -1,4 +1,7 @@
-import { sql } from 'drizzle-orm';
+import { mailboxSecrets } from '../../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
+import { sql, eq } from 'drizzle-orm';
 import { MailFailure } from '../../base/network/mailFailure';
 import { SealBroken } from '../../base/secrets/keyRing';
 import { mailboxBelongsTo } from '../../base/secrets/sealedFor';
@@ -20,8 +23,12 @@ export async function putSecret(services: Pick<Services, 'database' | 'keyRing'>
   );
 }
 
+const mailboxSecretRow = z.object({ sealed: z.string() });
+
 export async function dropSecret(services: Pick<Services, 'database' | 'keyRing'>, mailboxId: number): Promise<Secret | null> {
-  const { rows } = await services.database.worker.execute<{ sealed: string }>(
+  const rows = await rowsOf(
+    services.database.worker,
+    mailboxSecretRow,
     sql`DELETE FROM mailbox_secrets WHERE mailbox_id = ${mailboxId} RETURNING sealed`,
   );
   try {
@@ -42,15 +49,16 @@ export async function targetOf(services: MailServices, mailbox: Pick<MailboxRow,
   if (!connection) throw new MailFailure('sign-in-refused', 'The mailbox has no server yet.');
   const preset = services.presets.get(connection.preset);
   const secret = await services.database.work(async (tx) => {
-    const { rows } = await tx.execute<{ sealed: string }>(
-      sql`SELECT sealed FROM mailbox_secrets WHERE mailbox_id = ${mailbox.id} FOR UPDATE`,
-    );
+    const rows = await rowsOf(tx, mailboxSecretRow, sql`SELECT sealed FROM mailbox_secrets WHERE mailbox_id = ${mailbox.id} FOR UPDATE`);
     if (!rows[0]) throw new MailFailure('sign-in-refused', 'No password or permission is stored.');
     const known = opened(services, mailbox.id, rows[0].sealed);
     if ('password' in known || (!renew && known.expiresAt - Date.now() > RENEW_BEFORE_MS)) return known;
     const fresh = await refreshGrant(preset, known.refreshToken);
     const sealed = services.keyRing.seal(JSON.stringify(fresh), mailboxBelongsTo(mailbox.id));
-    await tx.execute(sql`UPDATE mailbox_secrets SET sealed = ${sealed}, changed_at = now() WHERE mailbox_id = ${mailbox.id}`);
+    await tx
+      .update(mailboxSecrets)
+      .set({ sealed, changedAt: sql`now()` })
+      .where(eq(mailboxSecrets.mailboxId, mailbox.id));
     return fresh;
   });
   return {

@@ -1,3 +1,6 @@
+import { signInStates } from '../../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { Refusal, isRefusal } from '../../base/refusal';
 import { CHECK_STEPS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -18,6 +21,10 @@ const hashOf = (state: string): string => createHash('sha256').update(state).dig
 function originOf(req: Request): string {
   return `${req.protocol}://${req.get('host') ?? 'localhost'}`;
 }
+
+const signInStateRow = z.object({ mailbox_id: z.number(), verifier: z.string(), return_url: z.string() });
+
+const mailboxCheckRow = z.object({ step: z.string() });
 
 export const connectRoutes: Pick<
   Handlers,
@@ -54,8 +61,13 @@ export const connectRoutes: Pick<
     const returnUrl = `${originOf(req)}/api/v1/mailboxes/sign-in-return`;
     try {
       const begun = beginSignIn(services.presets.get(mailbox.connection.preset), returnUrl, mailbox.connection.userName);
-      await services.database.worker.execute(sql`INSERT INTO sign_in_states (state_hash, mailbox_id, user_id, verifier, return_url)
-        VALUES (${hashOf(begun.state)}, ${mailbox.id}, ${user.id}, ${services.keyRing.seal(begun.verifier, `sign-in ${mailbox.id}`)}, ${returnUrl})`);
+      await services.database.worker.insert(signInStates).values({
+        stateHash: hashOf(begun.state),
+        mailboxId: mailbox.id,
+        userId: user.id,
+        verifier: services.keyRing.seal(begun.verifier, `sign-in ${mailbox.id}`),
+        returnUrl,
+      });
       return { url: begun.url };
     } catch (error) {
       throw mailServerError(error);
@@ -63,7 +75,9 @@ export const connectRoutes: Pick<
   },
 
   endRedirect: async ({ user, query, services, res }) => {
-    const { rows } = await services.database.worker.execute<{ mailbox_id: number; verifier: string; return_url: string }>(
+    const rows = await rowsOf(
+      services.database.worker,
+      signInStateRow,
       sql`DELETE FROM sign_in_states WHERE state_hash = ${hashOf(query.state)} AND user_id = ${user.id} AND created_at > now() - interval '15 minutes' RETURNING mailbox_id, verifier, return_url`,
     );
     const begun = rows[0];
@@ -92,7 +106,9 @@ export const connectRoutes: Pick<
     if (isRefusal(mailbox)) return mailbox;
     if (!mailbox.connection) return new Refusal('conflict', 'no-connection', 'Say first which server it is and how to sign in.');
     // A step may only be begun with when all before it have passed.
-    const { rows } = await services.database.worker.execute<{ step: string }>(
+    const rows = await rowsOf(
+      services.database.worker,
+      mailboxCheckRow,
       sql`SELECT step FROM mailbox_checks WHERE mailbox_id = ${mailbox.id} AND state = 'passed'`,
     );
     const passed = new Set(rows.map((row) => row.step));

@@ -1,6 +1,9 @@
+import { mailboxes } from '../../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import type { CheckStep } from '@fulvet/core';
 import { CHECK_STEPS, FAILURES, domainOf } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
 import { randomUUID } from 'node:crypto';
 import { connect as connectTcp } from 'node:net';
@@ -216,7 +219,7 @@ async function readNewest(run: Run): Promise<string> {
   }
   if (read === 0) throw new MailFailure('unreadable');
   const rate = Math.max(1, Math.round(read / Math.max(0.02, (performance.now() - begun) / 1000)));
-  await run.services.database.worker.execute(sql`UPDATE mailboxes SET fetch_rate = ${rate} WHERE id = ${run.mailbox.id}`);
+  await run.services.database.worker.update(mailboxes).set({ fetchRate: rate }).where(eq(mailboxes.id, run.mailbox.id));
   // Which email it is stays between the server and its owner: the list of checks is seen by administrators too.
   return `${opened.exists === 1 ? 'One email' : `${opened.exists} emails`} in the inbox; the newest ${read === 1 ? 'one was' : `${read} were`} read`;
 }
@@ -259,8 +262,12 @@ async function sendToOneself(run: Run): Promise<string> {
 
 const afterWords = (ms: number): string => (ms < 1000 ? 'within a second' : `after ${(ms / 1000).toFixed(1)} seconds`);
 
+const mailboxFolderRow = z.object({ path: z.string() });
+
 async function otherFolders(run: Run): Promise<string[]> {
-  const { rows } = await run.services.database.worker.execute<{ path: string }>(
+  const rows = await rowsOf(
+    run.services.database.worker,
+    mailboxFolderRow,
     sql`SELECT path FROM mailbox_folders WHERE mailbox_id = ${run.mailbox.id} AND present AND role IN ('all', 'archive', 'other') ORDER BY path LIMIT 20`,
   );
   return rows.map((row) => row.path);

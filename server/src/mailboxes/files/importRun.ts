@@ -1,6 +1,9 @@
+import { imports } from '../../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { receiverOf, withCompanyAuthor } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import { existsSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -36,17 +39,17 @@ export function uploadName(position: number): string {
   return String(position).padStart(7, '0');
 }
 
-interface ImportRow {
-  [column: string]: unknown;
-  id: number;
-  mailbox_id: number;
-  address: string;
-  state: string;
-  created: number;
-  cancel_asked: boolean;
-  file_names: string[];
-  interruptions: number;
-}
+const importRow = z.object({
+  id: z.number(),
+  mailbox_id: z.number(),
+  address: z.string(),
+  state: z.string(),
+  created: z.number(),
+  cancel_asked: z.boolean(),
+  file_names: z.array(z.string()),
+  interruptions: z.number(),
+});
+type ImportRow = z.infer<typeof importRow>;
 
 /**
  * Runs an import to its end: reads its files, stores the messages in batches, decides them. Safe to run again after a
@@ -54,27 +57,42 @@ interface ImportRow {
  */
 export async function runImport(database: Database, blobs: Sources, uploads: string, importId: number): Promise<void> {
   const db = database.worker;
-  const { rows } =
-    await db.execute<ImportRow>(sql`UPDATE imports i SET state = 'running', message = '', started_at = coalesce(i.started_at, now()), interruptions = i.interruptions + (i.state = 'running')::int FROM mailboxes m
+  const rows = await rowsOf(
+    db,
+    importRow,
+    sql`UPDATE imports i SET state = 'running', message = '', started_at = coalesce(i.started_at, now()), interruptions = i.interruptions + (i.state = 'running')::int FROM mailboxes m
     WHERE i.id = ${importId} AND i.state IN ('queued', 'running') AND m.id = i.mailbox_id
-    RETURNING i.id, i.mailbox_id, m.address, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`);
+    RETURNING i.id, i.mailbox_id, m.address, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`,
+  );
   const row = rows[0];
   if (!row) return;
   const folder = join(uploads, String(importId));
   if (row.interruptions >= MOST_INTERRUPTIONS) {
-    await db.execute(sql`UPDATE imports SET state = 'failed', finished_at = now(), message = ${ENDED_TWICE} WHERE id = ${importId}`);
+    await db
+      .update(imports)
+      .set({ state: 'failed', finishedAt: sql`now()`, message: ENDED_TWICE })
+      .where(eq(imports.id, importId));
     await rm(folder, { recursive: true, force: true });
     return;
   }
   if (!existsSync(folder)) {
-    await db.execute(sql`UPDATE imports SET state = 'failed', finished_at = now(), message = ${FILES_GONE} WHERE id = ${importId}`);
+    await db
+      .update(imports)
+      .set({ state: 'failed', finishedAt: sql`now()`, message: FILES_GONE })
+      .where(eq(imports.id, importId));
     return;
   }
   try {
     const cancelled = (await readFiles(database, blobs, folder, row)) || (await decideImported(database, blobs, importId));
-    await db.execute(
-      sql`UPDATE imports SET state = ${cancelled ? 'cancelled' : 'done'}, phase = 'done', finished_at = now(), message = ${cancelled ? 'Cancelled; what was read by then stands.' : ''} WHERE id = ${importId}`,
-    );
+    await db
+      .update(imports)
+      .set({
+        state: cancelled ? 'cancelled' : 'done',
+        phase: 'done',
+        finishedAt: sql`now()`,
+        message: cancelled ? 'Cancelled; what was read by then stands.' : '',
+      })
+      .where(eq(imports.id, importId));
     await rm(folder, { recursive: true, force: true });
   } catch (error) {
     if (error instanceof DiskFull || isOutage(error)) {
@@ -82,9 +100,10 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
       throw error;
     }
     const message = `The import stopped: ${error instanceof Error ? error.message : String(error)} What was read by then stands; importing the file again goes on from there.`;
-    await db.execute(
-      sql`UPDATE imports SET state = 'failed', finished_at = now(), message = ${message.slice(0, 1000)} WHERE id = ${importId}`,
-    );
+    await db
+      .update(imports)
+      .set({ state: 'failed', finishedAt: sql`now()`, message: message.slice(0, 1000) })
+      .where(eq(imports.id, importId));
     throw error;
   }
 }
@@ -165,21 +184,27 @@ function asRead(message: PlacedMessage, facts: EmailFacts, readers: MailboxReade
   return { raw: message.raw, facts, file: message.file, position: message.position, ownerIds: ownersIn(readers, facts) };
 }
 
+const progressRow = z.object({ cancel_asked: z.boolean() });
+
 /** @returns true when cancelling was asked for */
 async function noteProgress(database: Database, importId: number, readBytes: number): Promise<boolean> {
-  const { rows } = await database.worker.execute<{ cancel_asked: boolean }>(
+  const rows = await rowsOf(
+    database.worker,
+    progressRow,
     sql`UPDATE imports SET read_bytes = ${readBytes} WHERE id = ${importId} RETURNING cancel_asked`,
   );
   return rows[0]?.cancel_asked ?? true;
 }
 
 async function decideImported(database: Database, blobs: Sources, importId: number): Promise<boolean> {
-  await database.worker.execute(sql`UPDATE imports SET phase = 'deciding' WHERE id = ${importId}`);
+  await database.worker.update(imports).set({ phase: 'deciding' }).where(eq(imports.id, importId));
   let cancelAsked = false;
   const report = await runDecisions(database, blobs, 'undecided', {
     isCancelled: () => cancelAsked,
     onProgress: async ({ done, total }) => {
-      const { rows } = await database.worker.execute<{ cancel_asked: boolean }>(
+      const rows = await rowsOf(
+        database.worker,
+        progressRow,
         sql`UPDATE imports SET counts = jsonb_build_object('decided', ${done}::int, 'toDecide', ${total}::int) WHERE id = ${importId} RETURNING cancel_asked`,
       );
       cancelAsked = rows[0]?.cancel_asked ?? true;

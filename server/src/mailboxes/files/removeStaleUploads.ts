@@ -1,3 +1,4 @@
+import { idRow, rowsOf } from '../../base/db/rows';
 import { sql } from 'drizzle-orm';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -5,7 +6,9 @@ import type { Services } from '../../base/services';
 
 /** Files of imports that were never started are of no use after a restart of the server a day later. */
 export async function removeStaleUploads(services: Pick<Services, 'database' | 'uploads'>): Promise<void> {
-  const { rows } = await services.database.worker.execute<{ id: number }>(
+  const rows = await rowsOf(
+    services.database.worker,
+    idRow,
     sql`UPDATE imports SET state = 'cancelled', finished_at = now(), message = 'Never started.' WHERE state = 'open' AND created_at < now() - interval '1 day' RETURNING id`,
   );
   for (const { id } of rows) await rm(join(services.uploads, String(id)), { recursive: true, force: true });

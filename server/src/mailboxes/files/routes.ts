@@ -1,7 +1,11 @@
+import { imports as importsTable } from '../../base/db/schema';
+import { z } from 'zod';
+import { idRow, json, moment, rowsOf } from '../../base/db/rows';
+import { outcome } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import type { ImportRun, User } from '@fulvet/contract';
 import { addressKey } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import { createWriteStream } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -9,30 +13,31 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Tx } from '../../base/db/database';
 import type { Handlers } from '../../base/handler';
-import { iso } from '../../base/iso';
 import { uploadName } from './importRun';
 
 const MAX_FILES = 100_000;
 const MOST_DROPPED = 16 * 1024 * 1024;
 
-type ImportItemOutcome = 'filed' | 'waiting' | 'loose' | 'kept out' | 'sealed' | null;
+const mailboxRow = z.object({ id: z.number(), owner_id: z.number() });
 
 /**
  * The mailbox of this address, made when it is new: a member's own where the address is a member's, else the importer's.
  * Only administrators import into another's mailbox.
  */
 async function mailboxFor(tx: Tx, user: User, address: string): Promise<number | Refusal> {
-  const known = await tx.execute<{ id: number; owner_id: number }>(sql`SELECT id, owner_id FROM mailboxes WHERE address = ${address}`);
-  const member = await tx.execute<{ id: number }>(sql`SELECT id FROM users WHERE lower(email) = ${address}`);
-  const ownerId = known.rows[0]?.owner_id ?? member.rows[0]?.id ?? user.id;
+  const known = await rowsOf(tx, mailboxRow, sql`SELECT id, owner_id FROM mailboxes WHERE address = ${address}`);
+  const member = await rowsOf(tx, idRow, sql`SELECT id FROM users WHERE lower(email) = ${address}`);
+  const ownerId = known[0]?.owner_id ?? member[0]?.id ?? user.id;
   if (ownerId !== user.id && user.role !== 'admin')
     return new Refusal(
       'forbidden',
       'not-your-mailbox',
       `${address} is another member’s mailbox. Import into your own, or ask an administrator.`,
     );
-  if (known.rows[0]) return known.rows[0].id;
-  const { rows } = await tx.execute<{ id: number }>(
+  if (known[0]) return known[0].id;
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`INSERT INTO mailboxes (address, owner_id) VALUES (${address}, ${ownerId}) ON CONFLICT (address) DO UPDATE SET address = excluded.address RETURNING id`,
   );
   return rows[0]?.id ?? 0;
@@ -47,29 +52,35 @@ async function importRun(tx: Tx, id: number): Promise<ImportRun | Refusal> {
 /** Names of files tell what lies in them: they are for who imported them, and who uses the mailbox. */
 const namesFiles = sql`(fulvet_acting_user() IN (i.user_id, m.owner_id) OR EXISTS (SELECT FROM mailbox_users w WHERE w.mailbox_id = m.id AND w.user_id = fulvet_acting_user()))`;
 
+const importRow = z.object({
+  id: z.number(),
+  mailbox: z.string(),
+  file_names: z.array(z.string()),
+  state: z.enum(['failed', 'open', 'queued', 'running', 'done', 'cancelled']),
+  phase: z.enum(['done', 'reading', 'deciding']),
+  total_bytes: z.number(),
+  read_bytes: z.number(),
+  counts: json<{ decided?: number; toDecide?: number }>(),
+  message: z.string(),
+  created_at: moment,
+  started_at: moment.nullable(),
+  finished_at: moment.nullable(),
+  new: z.number(),
+  other: z.number(),
+  known: z.number(),
+  unreadable: z.number(),
+  problems: z.number(),
+});
+
 async function importRuns(tx: Tx, where: ReturnType<typeof sql>, limit: number): Promise<ImportRun[]> {
-  const { rows } = await tx.execute<{
-    id: number;
-    mailbox: string;
-    file_names: string[];
-    state: ImportRun['state'];
-    phase: ImportRun['phase'];
-    total_bytes: number;
-    read_bytes: number;
-    counts: { decided?: number; toDecide?: number };
-    message: string;
-    created_at: string;
-    started_at: string | null;
-    finished_at: string | null;
-    new: number;
-    other: number;
-    known: number;
-    unreadable: number;
-    problems: number;
-  }>(sql`SELECT i.id, m.address AS mailbox, CASE WHEN ${namesFiles} THEN i.file_names[1:50] ELSE '{}' END AS file_names, i.state, i.phase, i.total_bytes, i.read_bytes, i.counts, i.message, i.created_at, i.started_at, i.finished_at, n.*
+  const rows = await rowsOf(
+    tx,
+    importRow,
+    sql`SELECT i.id, m.address AS mailbox, CASE WHEN ${namesFiles} THEN i.file_names[1:50] ELSE '{}' END AS file_names, i.state, i.phase, i.total_bytes, i.read_bytes, i.counts, i.message, i.created_at, i.started_at, i.finished_at, n.*
     FROM imports i JOIN mailboxes m ON m.id = i.mailbox_id
     LEFT JOIN LATERAL (SELECT count(*) FILTER (WHERE result = 'new')::int AS new, count(*) FILTER (WHERE result = 'other sighting')::int AS other, count(*) FILTER (WHERE result = 'known')::int AS known, count(*) FILTER (WHERE result = 'unreadable')::int AS unreadable, count(*) FILTER (WHERE problems <> '[]'::jsonb)::int AS problems FROM import_items x WHERE x.import_id = i.id) n ON true
-    WHERE ${where} ORDER BY i.created_at DESC, i.id DESC LIMIT ${limit}`);
+    WHERE ${where} ORDER BY i.created_at DESC, i.id DESC LIMIT ${limit}`,
+  );
   return rows.map((row) => ({
     id: row.id,
     mailbox: row.mailbox,
@@ -88,11 +99,23 @@ async function importRuns(tx: Tx, where: ReturnType<typeof sql>, limit: number):
       toDecide: row.counts.toDecide ?? 0,
     },
     message: row.message,
-    createdAt: iso(row.created_at),
-    startedAt: row.started_at === null ? null : iso(row.started_at),
-    finishedAt: row.finished_at === null ? null : iso(row.finished_at),
+    createdAt: row.created_at,
+    startedAt: row.started_at === null ? null : row.started_at,
+    finishedAt: row.finished_at === null ? null : row.finished_at,
   }));
 }
+
+const positionRow = z.object({ position: z.number() });
+
+const importItemRow = z.object({
+  position: z.number(),
+  file: z.string(),
+  result: z.enum(['known', 'unreadable', 'new', 'other sighting']),
+  email_id: z.number().nullable(),
+  outcome: outcome.nullable(),
+  problems: json<{ code: string; message: string }[]>(),
+  total: z.number(),
+});
 
 export const importRoutes: Pick<
   Handlers,
@@ -106,16 +129,16 @@ export const importRoutes: Pick<
     return services.database.as(user.id, async (tx) => {
       const mailboxId = await mailboxFor(tx, user, address);
       if (isRefusal(mailboxId)) return mailboxId;
-      const { rows } = await tx.execute<{ id: number }>(
-        sql`INSERT INTO imports (mailbox_id, user_id) VALUES (${mailboxId}, ${user.id}) RETURNING id`,
-      );
+      const rows = await rowsOf(tx, idRow, sql`INSERT INTO imports (mailbox_id, user_id) VALUES (${mailboxId}, ${user.id}) RETURNING id`);
       return importRun(tx, rows[0]?.id ?? 0);
     });
   },
 
   putImportFile: async ({ user, params, query, services, req }) => {
     const position = await services.database.as(user.id, async (tx) => {
-      const { rows } = await tx.execute<{ position: number }>(
+      const rows = await rowsOf(
+        tx,
+        positionRow,
         sql`UPDATE imports SET file_names = file_names || ${query.name}::text WHERE id = ${params.id} AND state = 'open' AND cardinality(file_names) < ${MAX_FILES} RETURNING cardinality(file_names) - 1 AS position`,
       );
       return rows[0]?.position;
@@ -191,16 +214,12 @@ export const importRoutes: Pick<
         ],
         sql` AND `,
       );
-      const { rows } = await tx.execute<{
-        position: number;
-        file: string;
-        result: 'new' | 'other sighting' | 'known' | 'unreadable';
-        email_id: number | null;
-        outcome: ImportItemOutcome;
-        problems: { code: string; message: string }[];
-        total: number;
-      }>(sql`
-        SELECT i.position, CASE WHEN x.names_files THEN i.file ELSE '' END AS file, i.result, i.email_id, e.outcome, i.problems, count(*) OVER ()::int AS total FROM import_items i JOIN (SELECT i.id, ${namesFiles} AS names_files FROM imports i JOIN mailboxes m ON m.id = i.mailbox_id) x ON x.id = i.import_id LEFT JOIN emails e ON e.id = i.email_id WHERE ${where} ORDER BY i.position LIMIT ${query.limit} OFFSET ${query.offset}`);
+      const rows = await rowsOf(
+        tx,
+        importItemRow,
+        sql`
+        SELECT i.position, CASE WHEN x.names_files THEN i.file ELSE '' END AS file, i.result, i.email_id, e.outcome, i.problems, count(*) OVER ()::int AS total FROM import_items i JOIN (SELECT i.id, ${namesFiles} AS names_files FROM imports i JOIN mailboxes m ON m.id = i.mailbox_id) x ON x.id = i.import_id LEFT JOIN emails e ON e.id = i.email_id WHERE ${where} ORDER BY i.position LIMIT ${query.limit} OFFSET ${query.offset}`,
+      );
       return {
         items: rows.map((row) => ({
           position: row.position,
@@ -216,7 +235,7 @@ export const importRoutes: Pick<
 
   cancelImport: async ({ user, params, services }) => {
     const result = await services.database.as(user.id, async (tx) => {
-      await tx.execute(sql`UPDATE imports SET cancel_asked = true WHERE id = ${params.id}`);
+      await tx.update(importsTable).set({ cancelAsked: true }).where(eq(importsTable.id, params.id));
       const open = await tx.execute(
         sql`UPDATE imports SET state = 'cancelled', finished_at = now(), message = 'Cancelled before it was started.' WHERE id = ${params.id} AND state = 'open'`,
       );

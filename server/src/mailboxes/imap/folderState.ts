@@ -1,6 +1,9 @@
+import { mailboxFolders, folderMessages } from '../../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { planFolder } from '@fulvet/core';
 import type { KnownMessage } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq, ne, isNull, and } from 'drizzle-orm';
 import type { Db } from '../../base/db/database';
 import type { FolderRow } from '../mailbox';
 import type { Lease } from './lease';
@@ -11,6 +14,8 @@ export interface FolderLook {
   /** Message numbers within the chosen time. */
   present: readonly number[];
 }
+
+const folderMessageRow = z.object({ uid: z.number(), settled: z.boolean(), gone: z.boolean(), tries: z.number() });
 
 /** What one turn knows of a folder. */
 export class FolderState {
@@ -45,18 +50,22 @@ export class FolderState {
     await db.transaction(async (tx) => {
       await lease.check(tx);
       if (this.row.uid_validity !== look.uidValidity) {
-        await tx.execute(sql`UPDATE mailbox_folders SET uid_validity = ${look.uidValidity} WHERE id = ${this.row.id}`);
-        await tx.execute(
-          sql`UPDATE folder_messages SET gone_at = now() WHERE folder_id = ${this.row.id} AND uid_validity <> ${look.uidValidity} AND gone_at IS NULL`,
-        );
+        await tx.update(mailboxFolders).set({ uidValidity: look.uidValidity }).where(eq(mailboxFolders.id, this.row.id));
+        await tx
+          .update(folderMessages)
+          .set({ goneAt: sql`now()` })
+          .where(
+            and(eq(folderMessages.folderId, this.row.id), ne(folderMessages.uidValidity, look.uidValidity), isNull(folderMessages.goneAt)),
+          );
       }
       const numbers = (uids: readonly number[]) =>
         sql`folder_id = ${this.row.id} AND uid_validity = ${look.uidValidity} AND uid = ANY(${sql.param([...uids])}::bigint[])`;
       if (plan.gone.length > 0) await tx.execute(sql`UPDATE folder_messages SET gone_at = now() WHERE ${numbers(plan.gone)}`);
       if (plan.back.length > 0) await tx.execute(sql`UPDATE folder_messages SET gone_at = NULL WHERE ${numbers(plan.back)}`);
-      await tx.execute(
-        sql`UPDATE mailbox_folders SET pending = ${plan.read.length}, total = ${look.present.length} WHERE id = ${this.row.id}`,
-      );
+      await tx
+        .update(mailboxFolders)
+        .set({ pending: plan.read.length, total: look.present.length })
+        .where(eq(mailboxFolders.id, this.row.id));
     });
     this.row.uid_validity = look.uidValidity;
     this.uidValidity = look.uidValidity;
@@ -74,7 +83,9 @@ export class FolderState {
   }
 
   private async known(db: Db, uidValidity: number): Promise<KnownMessage[]> {
-    const { rows } = await db.execute<{ uid: number; settled: boolean; gone: boolean; tries: number }>(
+    const rows = await rowsOf(
+      db,
+      folderMessageRow,
       sql`SELECT uid, (email_id IS NOT NULL OR note = 'passed over') AS settled, gone_at IS NOT NULL AS gone, tries FROM folder_messages WHERE folder_id = ${this.row.id} AND uid_validity = ${uidValidity}`,
     );
     return rows;

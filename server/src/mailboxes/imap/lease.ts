@@ -1,4 +1,6 @@
-import { sql } from 'drizzle-orm';
+import { mailboxes } from '../../base/db/schema';
+import { idRow, rowsOf } from '../../base/db/rows';
+import { sql, eq, and } from 'drizzle-orm';
 import type { Db, Tx } from '../../base/db/database';
 
 /** Another process has taken the mailbox over: this one stops at once and writes nothing more. */
@@ -33,14 +35,17 @@ export class Lease {
   }
 
   async release(db: Db): Promise<void> {
-    await db.execute(
-      sql`UPDATE mailboxes SET lease_holder = NULL, lease_until = NULL, lease_job = NULL WHERE id = ${this.mailboxId} AND lease_holder = ${this.holder}`,
-    );
+    await db
+      .update(mailboxes)
+      .set({ leaseHolder: null, leaseUntil: null, leaseJob: null })
+      .where(and(eq(mailboxes.id, this.mailboxId), eq(mailboxes.leaseHolder, this.holder)));
   }
 
   /** Renews the leases of a process on mailboxes that it works on. @returns those that it still holds */
   static async renew(db: Db, holder: string, mailboxIds: readonly number[]): Promise<Set<number>> {
-    const { rows } = await db.execute<{ id: number }>(
+    const rows = await rowsOf(
+      db,
+      idRow,
       sql`UPDATE mailboxes SET lease_until = now() + make_interval(secs => ${LEASE_SECONDS}) WHERE lease_holder = ${holder} AND id = ANY(${sql.param([...mailboxIds])}::bigint[]) RETURNING id`,
     );
     return new Set(rows.map((row) => row.id));

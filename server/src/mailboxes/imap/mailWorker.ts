@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { CHECK_STEPS } from '@fulvet/core';
 import type { CheckStep } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -50,6 +52,10 @@ export async function sendTurn(boss: PgBoss, mailboxId: number, afterMs = 0): Pr
     { singletonKey: String(mailboxId), startAfter: new Date(Date.now() + afterMs), retryLimit: 0, expireInHours: 23 },
   );
 }
+
+const dueMailboxRow = z.object({ id: z.number(), lease_job: z.string().nullable(), host: z.string().nullable(), due: z.number() });
+
+const jobRow = z.object({ id: z.string() });
 
 /**
  * Works on mailboxes, many at once, as one of any number of processes. Each mailbox is a job of the queue under a lease; when a
@@ -179,9 +185,13 @@ export class MailWorker {
         .catch((error: unknown) => this.services.log.error({ err: error }, 'deciding what was left'))
         .finally(() => (this.decidingLeft = null));
     for (const [id, running] of this.running) if (running.turn && !held.has(id)) running.stop.abort();
-    const { rows } = await db.execute<{ id: number; lease_job: string | null; host: string | null; due: number }>(sql`
+    const rows = await rowsOf(
+      db,
+      dueMailboxRow,
+      sql`
       SELECT id, lease_job, connection -> 'imap' ->> 'host' AS host, greatest(0, coalesce((problem ->> 'retryAt')::float8, 0) - extract(epoch FROM now()) * 1000)::float8 AS due
-      FROM mailboxes WHERE state = 'running' AND (lease_until IS NULL OR lease_until < now()) ORDER BY id LIMIT 500`);
+      FROM mailboxes WHERE state = 'running' AND (lease_until IS NULL OR lease_until < now()) ORDER BY id LIMIT 500`,
+    );
     this.crowdedHosts = new Set(rows.filter((row) => row.due === 0).map((row) => row.host ?? ''));
     for (const row of rows) {
       if (row.lease_job !== null) await this.clearDead(row.id, row.lease_job);
@@ -200,7 +210,9 @@ export class MailWorker {
 
   /** A job that is held to be at work, while nobody has had a lease for long, was never completed. */
   private async clearLost(mailboxId: number): Promise<void> {
-    const { rows } = await this.services.database.worker.execute<{ id: string }>(
+    const rows = await rowsOf(
+      this.services.database.worker,
+      jobRow,
       sql`SELECT id FROM pgboss.job WHERE name = ${TURN_QUEUE} AND state = 'active' AND singleton_key = ${String(mailboxId)} AND started_on < now() - make_interval(secs => ${LOST_SECONDS})`,
     );
     for (const { id } of rows) await this.boss.cancel(TURN_QUEUE, id);

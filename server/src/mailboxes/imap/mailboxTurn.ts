@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { loadReaders } from '../../emails/owners';
 import { sql } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
@@ -70,6 +72,8 @@ class TurnOver extends Error {
     super();
   }
 }
+
+const mailboxRow = z.object({ changed: z.boolean() });
 
 /**
  * One turn of work on a mailbox: connect, read what is new and what lies back, newest first, then stay and wait for news.
@@ -371,10 +375,14 @@ export class MailboxTurn {
     this.reportedAt = now;
     const backlog = this.folders.reduce((sum, folder) => sum + folder.waiting.length, 0);
     const pending = JSON.stringify(this.folders.map((folder) => ({ id: folder.row.id, pending: folder.waiting.length })));
-    const { rows } = await this.db.execute<{ changed: boolean }>(sql`
+    const rows = await rowsOf(
+      this.db,
+      mailboxRow,
+      sql`
       WITH before AS (SELECT backlog, last_contact_at FROM mailboxes WHERE id = ${this.mailbox.id})
       UPDATE mailboxes m SET last_contact_at = now(), backlog = ${backlog} FROM before WHERE m.id = ${this.mailbox.id} AND m.lease_holder = ${this.lease.holder}
-      RETURNING (before.backlog <> ${backlog} OR before.last_contact_at IS NULL) AS changed`);
+      RETURNING (before.backlog <> ${backlog} OR before.last_contact_at IS NULL) AS changed`,
+    );
     if (!rows[0]) throw new LeaseLost();
     if (!rows[0].changed) return;
     await this.db.execute(

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { sql } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
 import type { Db } from '../../base/db/database';
@@ -7,14 +9,7 @@ import { sequenceSet } from './folderState';
 export const FILED_KEYWORD = 'Fulvet-filed';
 const AT_ONCE = 500;
 
-interface Change {
-  [column: string]: unknown;
-  folder_id: number;
-  path: string;
-  uid_validity: number;
-  uid: number;
-  filed: boolean;
-}
+const changeRow = z.object({ folder_id: z.number(), path: z.string(), uid_validity: z.number(), uid: z.number(), filed: z.boolean() });
 
 /**
  * Sets the keyword on emails that are filed and takes it off those that are no longer. The only thing that is ever changed in
@@ -24,10 +19,14 @@ interface Change {
  * @returns false when the server takes no keywords
  */
 export async function markFiled(db: Db, client: ImapFlow, mailboxId: number, allowed: boolean): Promise<boolean> {
-  const { rows } = await db.execute<Change>(sql`
+  const rows = await rowsOf(
+    db,
+    changeRow,
+    sql`
     SELECT f.id AS folder_id, f.path, m.uid_validity, m.uid, (e.outcome = 'filed' AND ${allowed}) AS filed
     FROM mailbox_folders f JOIN folder_messages m ON m.folder_id = f.id AND m.uid_validity = f.uid_validity AND m.gone_at IS NULL JOIN emails e ON e.id = m.email_id
-    WHERE f.mailbox_id = ${mailboxId} AND f.present AND e.decided_at IS NOT NULL AND m.marked <> (e.outcome = 'filed' AND ${allowed}) ORDER BY f.path, m.uid DESC LIMIT ${AT_ONCE}`);
+    WHERE f.mailbox_id = ${mailboxId} AND f.present AND e.decided_at IS NOT NULL AND m.marked <> (e.outcome = 'filed' AND ${allowed}) ORDER BY f.path, m.uid DESC LIMIT ${AT_ONCE}`,
+  );
   for (const path of new Set(rows.map((row) => row.path))) {
     const opened = await client.mailboxOpen(path);
     if (!opened.permanentFlags?.has('\\*') && !opened.permanentFlags?.has(FILED_KEYWORD)) return false;

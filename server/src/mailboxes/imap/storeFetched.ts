@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { receiverOf, withCompanyAuthor } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -99,13 +101,17 @@ async function settle(
     ON CONFLICT (folder_id, uid_validity, uid) DO UPDATE SET email_id = coalesce(excluded.email_id, folder_messages.email_id), note = excluded.note, tries = folder_messages.tries + 1, gone_at = NULL`);
 }
 
+const gestureRow = z.object({ email_id: z.number() });
+
 async function noteFolderGesture(tx: Tx, { folder, mailbox }: FetchPlace, emailIds: readonly number[]): Promise<void> {
   if (folder.file_as === null) return;
-  const { rows } = await tx.execute<{
-    email_id: number;
-  }>(sql`INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
+  const rows = await rowsOf(
+    tx,
+    gestureRow,
+    sql`INSERT INTO gestures (email_id, via, target, record_id, detail, user_id, trusted)
     SELECT DISTINCT id, 'folder', ${folder.file_as}, ${folder.file_record_id}::bigint, ${`${folder.path} of ${mailbox.address}`}, ${mailbox.owner_id}::bigint, true FROM unnest(${sql.param([...emailIds])}::bigint[]) AS e(id)
-    ON CONFLICT DO NOTHING RETURNING email_id`);
+    ON CONFLICT DO NOTHING RETURNING email_id`,
+  );
   const ids = rows.map((row) => row.email_id);
   if (ids.length > 0) await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
 }

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { idRow, rowsOf } from '../../base/db/rows';
 import type { DuplicatesPage } from '@fulvet/contract';
 import { findDuplicates, LIKELY } from '@fulvet/core';
 import type { CompiledRulebook, DuplicatePair, Linkable, LinkEvidence } from '@fulvet/core';
@@ -46,15 +48,19 @@ export async function duplicatesOf(
   });
 }
 
+const accountDomainRow = z.object({
+  id: z.number(),
+  name: z.string(),
+  addresses: z.array(z.string()),
+  domains: z.array(z.string()),
+  phones: z.array(z.string()),
+  account_id: z.number().nullable(),
+});
+
 async function linkables(tx: Tx, kind: MergeableKind): Promise<Linkable[]> {
-  const { rows } = await tx.execute<{
-    id: number;
-    name: string;
-    addresses: string[];
-    domains: string[];
-    phones: string[];
-    account_id: number | null;
-  }>(
+  const rows = await rowsOf(
+    tx,
+    accountDomainRow,
     kind === 'account'
       ? sql`SELECT a.id, a.name, '{}'::text[] AS addresses, ARRAY(SELECT domain FROM account_domains d WHERE d.account_id = a.id) AS domains, '{}'::text[] AS phones, a.parent_id AS account_id FROM accounts a ORDER BY a.id`
       : sql`SELECT t.id, t.name, coalesce(p.addresses, '{}') AS addresses, '{}'::text[] AS domains, t.phones, ${kind === 'contact' ? sql`t.account_id` : sql`NULL::bigint AS account_id`} FROM ${sql.identifier(`${kind}s`)} t
@@ -63,19 +69,25 @@ async function linkables(tx: Tx, kind: MergeableKind): Promise<Linkable[]> {
   return rows.map(({ account_id, ...row }) => ({ ...row, accountId: account_id }));
 }
 
+const refusedRow = z.object({ one_id: z.number(), other_id: z.number() });
+
 async function refusals(tx: Tx, kind: MergeableKind): Promise<Set<string>> {
-  const { rows } = await tx.execute<{ one_id: number; other_id: number }>(
-    sql`SELECT one_id, other_id FROM duplicate_refusals WHERE kind = ${kind}`,
-  );
+  const rows = await rowsOf(tx, refusedRow, sql`SELECT one_id, other_id FROM duplicate_refusals WHERE kind = ${kind}`);
   return new Set(rows.map((row) => `${row.one_id} ${row.other_id}`));
 }
+
+const pairRow = z.object({ one: z.number(), other: z.number() });
 
 /** Pairs that both stand under one email: two people, unless much else speaks for one. */
 async function writtenTogether(tx: Tx, kind: MergeableKind, pairs: readonly DuplicatePair[]): Promise<Set<string>> {
   if (pairs.length === 0) return new Set();
-  const { rows } = await tx.execute<{ one: number; other: number }>(sql`
+  const rows = await rowsOf(
+    tx,
+    pairRow,
+    sql`
     SELECT n.one, n.other FROM json_to_recordset(${JSON.stringify(pairs.map(({ one, other }) => ({ one, other })))}::json) AS n(one bigint, other bigint)
-    WHERE EXISTS (SELECT FROM filings f JOIN filings g ON g.email_id = f.email_id AND g.kind = ${kind} AND g.record_id = n.other WHERE f.kind = ${kind} AND f.record_id = n.one)`);
+    WHERE EXISTS (SELECT FROM filings f JOIN filings g ON g.email_id = f.email_id AND g.kind = ${kind} AND g.record_id = n.other WHERE f.kind = ${kind} AND f.record_id = n.one)`,
+  );
   return new Set(rows.map((row) => `${row.one} ${row.other}`));
 }
 
@@ -83,7 +95,9 @@ async function shown(tx: Tx, kind: MergeableKind, pairs: readonly DuplicatePair[
   const ids = [...new Set(pairs.flatMap((pair) => [pair.one, pair.other]))];
   const figures = await mailFigures(tx, kind, ids);
   const values = await currentValues(tx, kind, ids);
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`SELECT id FROM ${sql.identifier(`${kind}s`)} WHERE id = ANY(${sql.param(ids)}::bigint[]) AND origin_email_id IS NOT NULL`,
   );
   const created = new Set(rows.map((row) => row.id));

@@ -1,8 +1,27 @@
+import {
+  accounts as accountsTable,
+  filings,
+  pins as pinsTable,
+  grants as grantsTable,
+  accessRequests,
+  gestures as gesturesTable,
+  mailboxFolders,
+  contacts as contactsTable,
+  deals as dealsTable,
+  contactAccounts,
+  accountDomains,
+  dealPeople,
+  personAddresses,
+  merges,
+} from '../../base/db/schema';
+import { z } from 'zod';
+import { idRow, json, rowsOf } from '../../base/db/rows';
+import { mergeableKind } from '@fulvet/contract';
 import { markUndone } from '../../base/undoLog';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import type { User } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq, and, ne } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
 import type { Concerned } from '../../base/concerned';
@@ -82,7 +101,7 @@ export async function mergeRecords(
   const both = await currentValues(tx, kind, [keptId, goneId]);
   const [kept, gone] = [both.get(keptId), both.get(goneId)];
   if (!kept || !gone) return notFound(kind);
-  const stood = await rowsOf(tx, kind, keptId, goneId);
+  const stood = await standingRows(tx, kind, keptId, goneId);
   const values = mergedValues(kind, kept, gone, take);
   await pointTo(tx, kind, keptId, goneId);
   await tx.execute(sql`DELETE FROM ${sql.identifier(`${kind}s`)} WHERE id = ${goneId}`);
@@ -102,10 +121,15 @@ export async function mergeRecords(
   await writeRow(tx, kind, row, own);
   if (kind === 'account') {
     await setParent(tx, row);
-    await tx.execute(sql`UPDATE accounts SET parent_id = NULL WHERE id = ${keptId} AND parent_id = ${keptId}`);
+    await tx
+      .update(accountsTable)
+      .set({ parentId: null })
+      .where(and(eq(accountsTable.id, keptId), eq(accountsTable.parentId, keptId)));
   }
   await noteChanges(tx, user.id, kind, keptId, [{ field: 'record', before: gone.name ?? '', after: `merged into ${values.name ?? ''}` }]);
-  const { rows } = await tx.execute<{ id: number }>(
+  const rows = await rowsOf(
+    tx,
+    idRow,
     sql`INSERT INTO merges (kind, kept_id, gone_id, gone_name, user_id, stood) VALUES (${kind}, ${keptId}, ${goneId}, ${gone.name ?? ''}, ${user.id}, ${JSON.stringify(stood)}::jsonb) RETURNING id`,
   );
   return {
@@ -136,19 +160,23 @@ function mergedValues(
   return values;
 }
 
-async function rowsOf(tx: Tx, kind: MergeableKind, keptId: number, goneId: number): Promise<Stood> {
+const wholeRow = z.object({ row: z.unknown() });
+
+async function standingRows(tx: Tx, kind: MergeableKind, keptId: number, goneId: number): Promise<Stood> {
   const stood: Stood = {};
   for (const { table, where } of touchedBy(kind, keptId, goneId)) {
-    const { rows } = await tx.execute<{ row: unknown }>(sql`SELECT to_jsonb(t) AS row FROM ${sql.identifier(table)} t WHERE ${where}`);
+    const rows = await rowsOf(tx, wholeRow, sql`SELECT to_jsonb(t) AS row FROM ${sql.identifier(table)} t WHERE ${where}`);
     stood[table] = rows.map((row) => row.row);
   }
   const children =
     kind === 'account'
-      ? await tx.execute<{ row: unknown }>(
+      ? await rowsOf(
+          tx,
+          wholeRow,
           sql`SELECT jsonb_build_object('id', id, 'parent_id', parent_id) AS row FROM accounts WHERE parent_id IN (${keptId}, ${goneId})`,
         )
       : null;
-  stood.children = children?.rows.map((row) => row.row) ?? [];
+  stood.children = children?.map((row) => row.row) ?? [];
   return stood;
 }
 
@@ -161,18 +189,39 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
       sql`t.kind = ${kind} AND t.record_id = ${goneId} AND o.kind = ${kind} AND o.record_id = ${keptId} AND o.email_id = t.email_id`,
     ),
   );
-  await tx.execute(sql`UPDATE filings SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
-  await tx.execute(sql`UPDATE pins SET record_id = ${keptId} WHERE kind = ${kind} AND record_id = ${goneId}`);
-  await tx.execute(sql`UPDATE grants SET record_id = ${keptId} WHERE record_kind = ${kind} AND record_id = ${goneId}`);
-  await tx.execute(sql`UPDATE access_requests SET record_id = ${keptId} WHERE record_kind = ${kind} AND record_id = ${goneId}`);
-  await tx.execute(sql`UPDATE gestures SET record_id = ${keptId} WHERE target = ${kind} AND record_id = ${goneId}`);
-  await tx.execute(sql`UPDATE mailbox_folders SET file_record_id = ${keptId} WHERE file_as = ${kind} AND file_record_id = ${goneId}`);
+  await tx
+    .update(filings)
+    .set({ recordId: keptId })
+    .where(and(eq(filings.kind, kind), eq(filings.recordId, goneId)));
+  await tx
+    .update(pinsTable)
+    .set({ recordId: keptId })
+    .where(and(eq(pinsTable.kind, kind), eq(pinsTable.recordId, goneId)));
+  await tx
+    .update(grantsTable)
+    .set({ recordId: keptId })
+    .where(and(eq(grantsTable.recordKind, kind), eq(grantsTable.recordId, goneId)));
+  await tx
+    .update(accessRequests)
+    .set({ recordId: keptId })
+    .where(and(eq(accessRequests.recordKind, kind), eq(accessRequests.recordId, goneId)));
+  await tx
+    .update(gesturesTable)
+    .set({ recordId: keptId })
+    .where(and(eq(gesturesTable.target, kind), eq(gesturesTable.recordId, goneId)));
+  await tx
+    .update(mailboxFolders)
+    .set({ fileRecordId: keptId })
+    .where(and(eq(mailboxFolders.fileAs, kind), eq(mailboxFolders.fileRecordId, goneId)));
   if (kind === 'account') {
-    await tx.execute(sql`UPDATE contacts SET account_id = ${keptId} WHERE account_id = ${goneId}`);
-    await tx.execute(sql`UPDATE deals SET account_id = ${keptId} WHERE account_id = ${goneId}`);
-    await tx.execute(sql`UPDATE accounts SET parent_id = ${keptId} WHERE parent_id = ${goneId} AND id <> ${keptId}`);
-    await tx.execute(sql`UPDATE contact_accounts SET account_id = ${keptId} WHERE account_id = ${goneId}`);
-    await tx.execute(sql`DELETE FROM account_domains WHERE account_id = ${goneId}`);
+    await tx.update(contactsTable).set({ accountId: keptId }).where(eq(contactsTable.accountId, goneId));
+    await tx.update(dealsTable).set({ accountId: keptId }).where(eq(dealsTable.accountId, goneId));
+    await tx
+      .update(accountsTable)
+      .set({ parentId: keptId })
+      .where(and(eq(accountsTable.parentId, goneId), ne(accountsTable.id, keptId)));
+    await tx.update(contactAccounts).set({ accountId: keptId }).where(eq(contactAccounts.accountId, goneId));
+    await tx.delete(accountDomains).where(eq(accountDomains.accountId, goneId));
     return;
   }
   await tx.execute(
@@ -181,48 +230,67 @@ async function pointTo(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
       sql`t.kind = ${kind} AND t.person_id = ${goneId} AND o.kind = ${kind} AND o.person_id = ${keptId} AND o.deal_id = t.deal_id`,
     ),
   );
-  await tx.execute(sql`UPDATE deal_people SET person_id = ${keptId} WHERE kind = ${kind} AND person_id = ${goneId}`);
-  await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${goneId}`);
-  if (kind === 'contact') await tx.execute(sql`UPDATE contact_accounts SET contact_id = ${keptId} WHERE contact_id = ${goneId}`);
+  await tx
+    .update(dealPeople)
+    .set({ personId: keptId })
+    .where(and(eq(dealPeople.kind, kind), eq(dealPeople.personId, goneId)));
+  await tx.delete(personAddresses).where(and(eq(personAddresses.kind, kind), eq(personAddresses.personId, goneId)));
+  if (kind === 'contact') await tx.update(contactAccounts).set({ contactId: keptId }).where(eq(contactAccounts.contactId, goneId));
 }
+
+const mergeRow = z.object({
+  kind: mergeableKind,
+  kept_id: z.number(),
+  gone_id: z.number(),
+  user_id: z.number(),
+  stood: json<Stood>(),
+  undone: z.boolean(),
+});
 
 /** Parts two records again as they were; what was changed of the one that stayed in the meantime is taken back with it. */
 export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ mail: Concerned } | Refusal> {
   await takeMailLock(tx);
-  const { rows } = await tx.execute<{
-    kind: MergeableKind;
-    kept_id: number;
-    gone_id: number;
-    user_id: number;
-    stood: Stood;
-    undone: boolean;
-  }>(sql`SELECT kind, kept_id, gone_id, user_id, stood, undone_at IS NOT NULL AS undone FROM merges WHERE id = ${mergeId} FOR UPDATE`);
+  const rows = await rowsOf(
+    tx,
+    mergeRow,
+    sql`SELECT kind, kept_id, gone_id, user_id, stood, undone_at IS NOT NULL AS undone FROM merges WHERE id = ${mergeId} FOR UPDATE`,
+  );
   const [merge] = rows;
   if (!merge || (merge.user_id !== user.id && user.role !== 'admin')) return notFound('merge');
   if (merge.undone) return new Refusal('conflict', 'undone', 'This merge was taken back already.');
   const { kind, kept_id: keptId, gone_id: goneId, stood } = merge;
-  const later = await tx.execute<{ id: number }>(
+  const later = await rowsOf(
+    tx,
+    idRow,
     sql`SELECT id FROM merges WHERE undone_at IS NULL AND kind = ${kind} AND id > ${mergeId} AND (kept_id IN (${keptId}, ${goneId}) OR gone_id IN (${keptId}, ${goneId})) LIMIT 1`,
   );
-  if (later.rows[0])
-    return new Refusal('conflict', 'later', 'One of these records was merged again since. Take the later merge back first.');
+  if (later[0]) return new Refusal('conflict', 'later', 'One of these records was merged again since. Take the later merge back first.');
   if (kind === 'account') {
     const refused = await refuseTakenNames(tx, [keptId, goneId], stood);
     if (isRefusal(refused)) return refused;
   }
   const united = (await currentValues(tx, kind, [keptId])).get(keptId);
   await putBack(tx, kind, keptId, goneId, stood);
-  await tx.execute(sql`UPDATE merges SET undone_at = now() WHERE id = ${mergeId}`);
+  await tx
+    .update(merges)
+    .set({ undoneAt: sql`now()` })
+    .where(eq(merges.id, mergeId));
   await markUndone(tx, user.id, 'merge', { mergeId });
   await noteChanges(tx, user.id, kind, keptId, [{ field: 'record', before: 'merged', after: 'parted again' }]);
   return { mail: { ...ledTo(kind, [united]), records: { kind, ids: [keptId, goneId] } } };
 }
 
+const nameRow = z.object({ name: z.string() });
+
 /** @throws where another account has got the name of one of the two since: no two have the same */
 async function refuseTakenNames(tx: Tx, ids: readonly number[], stood: Stood): Promise<Refusal | null> {
-  const { rows } = await tx.execute<{ name: string }>(sql`
+  const rows = await rowsOf(
+    tx,
+    nameRow,
+    sql`
     SELECT a.name FROM jsonb_populate_recordset(NULL::accounts, ${JSON.stringify(stood.accounts ?? [])}::jsonb) s JOIN accounts a ON lower(a.name) = lower(s.name)
-    WHERE NOT a.id = ANY(${sql.param([...ids])}::bigint[]) LIMIT 1`);
+    WHERE NOT a.id = ANY(${sql.param([...ids])}::bigint[]) LIMIT 1`,
+  );
   if (rows[0])
     return new Refusal(
       'conflict',
@@ -271,7 +339,9 @@ async function putBack(tx: Tx, kind: MergeableKind, keptId: number, goneId: numb
 
 /** The one that stayed first: it may have the other's name, which no two have. */
 async function putRecordsBack(tx: Tx, name: SQL | ReturnType<typeof sql.identifier>, rows: string, keptId: number): Promise<void> {
-  const { rows: columns } = await tx.execute<{ name: string }>(
+  const columns = await rowsOf(
+    tx,
+    nameRow,
     sql`SELECT k AS name FROM (SELECT DISTINCT jsonb_object_keys(r) AS k FROM jsonb_array_elements(${rows}::jsonb) r) q WHERE k <> 'id' ORDER BY 1`,
   );
   const list = sql.join(

@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { moment, rowsOf } from '../../base/db/rows';
+import { recordKind } from '@fulvet/contract';
 import { Refusal, isRefusal } from '../../base/refusal';
 import type { Merge } from '@fulvet/contract';
 import type { SQL } from 'drizzle-orm';
@@ -12,27 +15,33 @@ import { mergeRecords } from './mergeRecords';
 import { partRecords, undoMergeStep } from './undoMergeStep';
 import { noteStep } from '../../base/undoLog';
 
+const mergeRow = z.object({
+  id: z.number(),
+  kind: recordKind,
+  kept_id: z.number(),
+  kept_name: z.string().nullable(),
+  gone_name: z.string(),
+  at: moment,
+  by: z.string(),
+  undone: z.boolean(),
+});
+
 async function mergesWhere(tx: Tx, where: SQL, limit: number): Promise<Merge[]> {
-  const { rows } = await tx.execute<{
-    id: number;
-    kind: Merge['kind'];
-    kept_id: number;
-    kept_name: string | null;
-    gone_name: string;
-    at: string;
-    by: string;
-    undone: boolean;
-  }>(sql`
+  const rows = await rowsOf(
+    tx,
+    mergeRow,
+    sql`
     SELECT m.id, m.kind, m.kept_id, coalesce(c.name, l.name, a.name) AS kept_name, m.gone_name, m.at, u.name AS by, m.undone_at IS NOT NULL AS undone FROM merges m JOIN users u ON u.id = m.user_id
       LEFT JOIN contacts c ON m.kind = 'contact' AND c.id = m.kept_id LEFT JOIN leads l ON m.kind = 'lead' AND l.id = m.kept_id LEFT JOIN accounts a ON m.kind = 'account' AND a.id = m.kept_id
-    WHERE ${where} ORDER BY m.id DESC LIMIT ${limit}`);
+    WHERE ${where} ORDER BY m.id DESC LIMIT ${limit}`,
+  );
   return rows.map((row) => ({
     id: row.id,
     kind: row.kind,
     keptId: row.kept_id,
     keptName: row.kept_name ?? '',
     goneName: row.gone_name,
-    at: new Date(row.at).toISOString(),
+    at: row.at,
     by: row.by,
     undone: row.undone,
   }));

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { manyRowsOf } from '../../base/db/rows';
 import type { OwnField, RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
 import { addressKey, domainToAscii } from '@fulvet/core';
@@ -228,17 +230,26 @@ function sameText(field: string, text: string, current: string, rulebook: Compil
   return text === current;
 }
 
+const userRow = z.object({ id: z.number(), email: z.string() });
+
+const accountRow = z.object({ id: z.number(), name: z.string() });
+
+const personAddressRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number(), address: z.string(), name: z.string() });
+
+const createdDomainRow = z.object({ domain: z.string(), id: z.number() });
+
 async function loadKnown(tx: Tx, kind: RecordKind, rulebook: CompiledRulebook): Promise<Known> {
-  const users = await tx.execute<{ id: number; email: string }>(sql`SELECT id, lower(email) AS email FROM users`);
-  const accounts = await tx.execute<{ id: number; name: string }>(sql`SELECT id, lower(name) AS name FROM accounts`);
-  const people = await tx.execute<{
-    kind: 'contact' | 'lead';
-    id: number;
-    address: string;
-    name: string;
-  }>(sql`SELECT a.kind, a.person_id AS id, a.address, coalesce(c.name, l.name, '') AS name FROM person_addresses a
-    LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id ORDER BY a.kind DESC`);
-  const made = await tx.execute<{ domain: string; id: number }>(
+  const users = await manyRowsOf(tx, userRow, sql`SELECT id, lower(email) AS email FROM users`);
+  const accounts = await manyRowsOf(tx, accountRow, sql`SELECT id, lower(name) AS name FROM accounts`);
+  const people = await manyRowsOf(
+    tx,
+    personAddressRow,
+    sql`SELECT a.kind, a.person_id AS id, a.address, coalesce(c.name, l.name, '') AS name FROM person_addresses a
+    LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id ORDER BY a.kind DESC`,
+  );
+  const made = await manyRowsOf(
+    tx,
+    createdDomainRow,
     sql`SELECT d.domain, a.id FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE ${kind} = 'account' AND a.origin_email_id IS NOT NULL AND a.origin_rule IS DISTINCT FROM ${BY_HAND}
       AND NOT EXISTS (SELECT FROM record_changes r WHERE r.kind = 'account' AND r.record_id = a.id AND r.user_id IS NOT NULL)`,
   );
@@ -248,13 +259,13 @@ async function loadKnown(tx: Tx, kind: RecordKind, rulebook: CompiledRulebook): 
     byKey.set(nameKey(kind, values), id);
     if (values.code) byKey.set(`#${values.code.toLowerCase()}`, id);
   }
-  for (const row of people.rows) if (row.kind === kind) byKey.set(`@${rulebook.personKey(row.address)}`, row.id);
+  for (const row of people) if (row.kind === kind) byKey.set(`@${rulebook.personKey(row.address)}`, row.id);
   return {
-    users: new Map(users.rows.map((row) => [row.email, row.id])),
-    accounts: new Map(accounts.rows.map((row) => [row.name, row.id])),
-    people: new Map(people.rows.map((row) => [row.address, { kind: row.kind, id: row.id, name: row.name }])),
+    users: new Map(users.map((row) => [row.email, row.id])),
+    accounts: new Map(accounts.map((row) => [row.name, row.id])),
+    people: new Map(people.map((row) => [row.address, { kind: row.kind, id: row.id, name: row.name }])),
     current,
     byKey,
-    made: new Map(made.rows.map((row) => [row.domain, row.id])),
+    made: new Map(made.map((row) => [row.domain, row.id])),
   };
 }

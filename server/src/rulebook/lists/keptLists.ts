@@ -1,3 +1,6 @@
+import { keptLists as keptListsTable } from '../../base/db/schema';
+import { z } from 'zod';
+import { moment, rowsOf } from '../../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import { containing } from '../../base/db/like';
 import type { KeptEntryRow, KeptListRow, Pasted, User } from '@fulvet/contract';
@@ -16,15 +19,23 @@ type Actor = Pick<User, 'id' | 'name'>;
 const PAGE = 500;
 const DAYS = 30;
 
+const keptEntryRow = z.object({ id: z.string(), name: z.string(), note: z.string(), entries: z.number(), shipped: z.boolean() });
+
+const coveredRow = z.object({ list_id: z.string(), took: z.number() });
+
 /** Kept lists with how large they are, what they took, and by which rules they are used; those that ship with content last. */
 export async function keptLists(tx: Tx, rulebooks: readonly Rulebook[]): Promise<KeptListRow[]> {
-  const { rows } = await tx.execute<{ id: string; name: string; note: string; entries: number; shipped: boolean }>(
+  const rows = await rowsOf(
+    tx,
+    keptEntryRow,
     sql`SELECT l.id, l.name, l.note, l.shipped, (SELECT count(*)::int FROM kept_entries e WHERE e.list_id = l.id) AS entries FROM kept_lists l ORDER BY l.shipped, lower(l.name)`,
   );
-  const took = await tx.execute<{ list_id: string; took: number }>(
+  const took = await rowsOf(
+    tx,
+    coveredRow,
     sql`${coveredMail(sql`true`)} SELECT k.list_id, count(DISTINCT c.email_id)::int AS took FROM covered c JOIN kept_entries k ON k.id = c.entry_id GROUP BY 1`,
   );
-  const byList = new Map(took.rows.map((row) => [row.list_id, row.took]));
+  const byList = new Map(took.map((row) => [row.list_id, row.took]));
   return rows.map((row) => ({
     ...row,
     took: byList.get(row.id) ?? 0,
@@ -65,10 +76,12 @@ export async function createList(tx: Tx, user: Actor, name: string, note: string
   const { rowCount } = await tx.execute(sql`SELECT FROM kept_lists WHERE lower(name) = lower(${name})`);
   if (rowCount) return new Refusal('conflict', 'exists', `There is a list “${name}” already. Choose another name.`, { name: 'is taken' });
   const id = `list-${randomBytes(4).toString('hex')}`;
-  await tx.execute(sql`INSERT INTO kept_lists (id, name, note, created_by) VALUES (${id}, ${name}, ${note}, ${user.id})`);
+  await tx.insert(keptListsTable).values({ id, name, note, createdBy: user.id });
   await writeDown(tx, user, { kind: 'rules', about: `made the kept list “${name}”` });
   return id;
 }
+
+const keptListRow = z.object({ name: z.string() });
 
 export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: readonly Rulebook[]): Promise<Refusal | null> {
   if (id === PROVIDERS_LIST || id === ROLES_LIST)
@@ -80,11 +93,28 @@ export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: rea
       'in-use',
       `The list is used by ${users.map((value) => `“${value}”`).join(', ')}. Change those rules first.`,
     );
-  const { rows } = await tx.execute<{ name: string }>(sql`DELETE FROM kept_lists WHERE id = ${id} RETURNING name`);
+  const rows = await rowsOf(tx, keptListRow, sql`DELETE FROM kept_lists WHERE id = ${id} RETURNING name`);
   if (!rows[0]) return notFound('list');
   await writeDown(tx, user, { kind: 'rules', about: `deleted the kept list “${rows[0].name}”` });
   return null;
 }
+
+const entryRow = z.object({
+  value: z.string(),
+  kind: z.enum(['address', 'domain', 'local']),
+  until: z.string().nullable(),
+  id: z.number(),
+  note: z.string(),
+  by: z.string().nullable(),
+  took: z.number(),
+  exactly: z.boolean(),
+  coveredBy: z.string().nullable(),
+  added_at: moment,
+});
+
+const tookRow = z.object({ entry_id: z.number(), took: z.number() });
+
+const totalRow = z.object({ total: z.number() });
 
 export async function keptEntries(
   tx: Tx,
@@ -96,20 +126,26 @@ export async function keptEntries(
   if (isRefusal(refused)) return refused;
   const like = containing(text.toLowerCase());
   const where = sql`k.list_id = ${listId} AND (${text} = '' OR lower(k.value || ' ' || k.note) LIKE ${like})`;
-  const { rows } = await tx.execute<Omit<KeptEntryRow, 'at'> & { added_at: string; [column: string]: unknown }>(sql`
+  const rows = await rowsOf(
+    tx,
+    entryRow,
+    sql`
     SELECT k.id, k.kind, k.value, k.exactly, k.note, u.name AS by, k.added_at, k.until::text AS until, 0 AS took,
       (SELECT o.value FROM kept_entries o WHERE o.list_id = k.list_id AND o.id <> k.id AND o.kind = 'domain' AND NOT o.exactly AND k.kind <> 'local'
         AND o.value IN (SELECT array_to_string(p.parts[i:], '.') FROM (SELECT string_to_array(CASE WHEN k.kind = 'address' THEN split_part(k.value, '@', 2) ELSE k.value END, '.') AS parts) p, generate_series(1, cardinality(p.parts)) AS i) LIMIT 1) AS "coveredBy"
-    FROM kept_entries k LEFT JOIN users u ON u.id = k.added_by WHERE ${where} ORDER BY k.kind DESC, k.value LIMIT ${PAGE} OFFSET ${offset}`);
+    FROM kept_entries k LEFT JOIN users u ON u.id = k.added_by WHERE ${where} ORDER BY k.kind DESC, k.value LIMIT ${PAGE} OFFSET ${offset}`,
+  );
   const ids = rows.map((row) => row.id);
-  const took = await tx.execute<{ entry_id: number; took: number }>(
+  const took = await rowsOf(
+    tx,
+    tookRow,
     sql`${coveredMail(sql`k.id = ANY(${sql.param(ids)}::bigint[])`)} SELECT entry_id, count(DISTINCT email_id)::int AS took FROM covered GROUP BY 1`,
   );
-  const byEntry = new Map(took.rows.map((row) => [row.entry_id, row.took]));
-  const counted = await tx.execute<{ total: number }>(sql`SELECT count(*)::int AS total FROM kept_entries k WHERE ${where}`);
+  const byEntry = new Map(took.map((row) => [row.entry_id, row.took]));
+  const counted = await rowsOf(tx, totalRow, sql`SELECT count(*)::int AS total FROM kept_entries k WHERE ${where}`);
   return {
-    entries: rows.map(({ added_at, ...row }) => ({ ...row, took: byEntry.get(row.id) ?? 0, at: new Date(added_at).toISOString() })),
-    total: counted.rows[0]?.total ?? 0,
+    entries: rows.map(({ added_at, ...row }) => ({ ...row, took: byEntry.get(row.id) ?? 0, at: added_at })),
+    total: counted[0]?.total ?? 0,
   };
 }
 
@@ -155,9 +191,7 @@ export async function removeEntry(tx: Tx, user: Actor, listId: string, id: numbe
 
 /** @param what as “added 3 entries to”; never what the entries say: they may name people outside */
 async function noteChange(tx: Tx, user: Actor, listId: string, what: string): Promise<void> {
-  const { rows } = await tx.execute<{ name: string }>(
-    sql`UPDATE kept_lists SET changed_at = clock_timestamp() WHERE id = ${listId} RETURNING name`,
-  );
+  const rows = await rowsOf(tx, keptListRow, sql`UPDATE kept_lists SET changed_at = clock_timestamp() WHERE id = ${listId} RETURNING name`);
   await writeDown(tx, user, { kind: 'rules', about: `${what} the kept list “${rows[0]?.name ?? listId}”` });
 }
 

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { ROLE_LOCALS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createRequire } from 'node:module';
@@ -44,18 +46,26 @@ async function putList(db: Db, id: string, name: string, note: string, kind: str
 
 const caches = new Map<string, { stamp: string; lists: ShippedLists }>();
 
+const keptListRow = z.object({ stamp: z.string(), place: z.string() });
+
+const keptEntryRow = z.object({ list_id: z.string(), values: z.array(z.string()) });
+
 /** The shipped lists as they stand; read again only when one was changed. */
 export async function shippedLists(db: Db | Tx): Promise<ShippedLists> {
-  const { rows } = await db.execute<{ stamp: string; place: string }>(
+  const rows = await rowsOf(
+    db,
+    keptListRow,
     sql`SELECT coalesce(string_agg(id || changed_at::text, ' ' ORDER BY id), '') || ' ' || current_date AS stamp, current_database() AS place FROM kept_lists WHERE shipped`,
   );
   const { stamp = '', place = '' } = rows[0] ?? {};
   const known = caches.get(place);
   if (known?.stamp === stamp) return known.lists;
-  const entries = await db.execute<{ list_id: string; values: string[] }>(
+  const entries = await rowsOf(
+    db,
+    keptEntryRow,
     sql`SELECT list_id, array_agg(value) AS values FROM kept_entries WHERE list_id IN (${PROVIDERS_LIST}, ${ROLES_LIST}) AND (until IS NULL OR until >= current_date) GROUP BY 1`,
   );
-  const of = (id: string): Set<string> => new Set(entries.rows.find((row) => row.list_id === id)?.values ?? []);
+  const of = (id: string): Set<string> => new Set(entries.find((row) => row.list_id === id)?.values ?? []);
   const lists = { publicProviders: of(PROVIDERS_LIST), roleLocals: of(ROLES_LIST) };
   caches.set(place, { stamp, lists });
   return lists;

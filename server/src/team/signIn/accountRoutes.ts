@@ -1,9 +1,12 @@
+import { users, userSecrets } from '../../base/db/schema';
+import { z } from 'zod';
+import { moment, rowsOf } from '../../base/db/rows';
+import { tokenScope } from '@fulvet/contract';
 import { Refusal, isRefusal } from '../../base/refusal';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Request } from 'express';
 import { writeDown } from '../../base/audit';
 import type { Handlers } from '../../base/handler';
-import { iso } from '../../base/iso';
 import type { Services } from '../../base/services';
 import { workspaceOf } from '../../workspace/workspaceSettings';
 import { demandGoodPassword, hashPassword, isPassword } from './passwords';
@@ -11,6 +14,8 @@ import { countAttempt } from './attempts';
 import { newKey, newRecoveryCodes, storeKey, takeCode } from './secondFactor';
 import { endSessions, sessionsOf } from './sessions';
 import { createToken } from './tokens';
+
+const userRow = z.object({ password_hash: z.string().nullable() });
 
 /** What is done to an account is asked for with its password, lest an open page be enough. */
 async function demandPassword(
@@ -21,7 +26,7 @@ async function demandPassword(
 ): Promise<Refusal | null> {
   const wasRight = await countAttempt(database, attemptLimits, { kind: 'password', ip: req.ip, accountId: userId });
   if (isRefusal(wasRight)) return wasRight;
-  const { rows } = await database.app.execute<{ password_hash: string | null }>(sql`SELECT password_hash FROM users WHERE id = ${userId}`);
+  const rows = await rowsOf(database.app, userRow, sql`SELECT password_hash FROM users WHERE id = ${userId}`);
   if (await isPassword(rows[0]?.password_hash ?? null, password)) {
     await wasRight();
     return null;
@@ -37,6 +42,21 @@ async function demandPassword(
   });
 }
 
+const accessTokenRow = z.object({
+  id: z.number(),
+  name: z.string(),
+  created_at: moment,
+  last_used_at: moment.nullable(),
+  scopes: z.array(tokenScope),
+  expires_at: moment.nullable(),
+});
+
+const nameRow = z.object({ name: z.string() });
+
+const factorStateRow = z.object({ on: z.boolean(), codes: z.number() });
+
+const factorRow = z.object({ on: z.boolean() });
+
 export const accountRoutes: Pick<
   Handlers,
   | 'listTokens'
@@ -51,24 +71,19 @@ export const accountRoutes: Pick<
   | 'endSecondFactor'
 > = {
   listTokens: async ({ user, services }) => {
-    const { rows } = await services.database.app.execute<{
-      id: number;
-      name: string;
-      created_at: string;
-      last_used_at: string | null;
-      scopes: ('read' | 'write' | 'admin')[];
-      expires_at: string | null;
-    }>(
+    const rows = await rowsOf(
+      services.database.app,
+      accessTokenRow,
       sql`SELECT id, name, created_at, last_used_at, scopes, expires_at FROM access_tokens WHERE user_id = ${user.id} AND revoked_at IS NULL ORDER BY id DESC`,
     );
     return {
       tokens: rows.map((row) => ({
         id: row.id,
         name: row.name,
-        createdAt: iso(row.created_at),
-        lastUsedAt: row.last_used_at === null ? null : iso(row.last_used_at),
+        createdAt: row.created_at,
+        lastUsedAt: row.last_used_at === null ? null : row.last_used_at,
         scopes: row.scopes,
-        expiresAt: row.expires_at === null ? null : iso(row.expires_at),
+        expiresAt: row.expires_at === null ? null : row.expires_at,
       })),
     };
   },
@@ -107,7 +122,9 @@ export const accountRoutes: Pick<
 
   revokeToken: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      const { rows } = await tx.execute<{ name: string }>(
+      const rows = await rowsOf(
+        tx,
+        nameRow,
         sql`UPDATE access_tokens SET revoked_at = now() WHERE id = ${params.id} AND user_id = ${user.id} AND revoked_at IS NULL RETURNING name`,
       );
       if (!rows[0]) return new Refusal('unknown', 'not-found', 'There is no such token of yours, or it is revoked already.');
@@ -133,7 +150,7 @@ export const accountRoutes: Pick<
     if (isRefusal(weak)) return weak;
     const passwordHash = await hashPassword(body.password);
     await services.database.as(user.id, async (tx) => {
-      await tx.execute(sql`UPDATE users SET password_hash = ${passwordHash} WHERE id = ${user.id}`);
+      await tx.update(users).set({ passwordHash }).where(eq(users.id, user.id));
       await endSessions(tx, user.id, null, req.sessionID as string | undefined);
       await writeDown(tx, user, { kind: 'account', about: 'changed their own password', subjectId: user.id });
     });
@@ -141,7 +158,9 @@ export const accountRoutes: Pick<
   },
 
   getSecondFactor: async ({ user, services }) => {
-    const { rows } = await services.database.worker.execute<{ on: boolean; codes: number }>(
+    const rows = await rowsOf(
+      services.database.worker,
+      factorStateRow,
       sql`SELECT u.second_factor AS on, coalesce(cardinality(s.recovery_hashes), 0) AS codes FROM users u LEFT JOIN user_secrets s ON s.user_id = u.id WHERE u.id = ${user.id}`,
     );
     return { on: rows[0]?.on ?? false, recoveryCodes: rows[0]?.codes ?? 0 };
@@ -150,7 +169,7 @@ export const accountRoutes: Pick<
   beginSecondFactor: async ({ user, body, services, req }) => {
     const refused = await demandPassword(services, req, user.id, body.password);
     if (isRefusal(refused)) return refused;
-    const { rows } = await services.database.app.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id}`);
+    const rows = await rowsOf(services.database.app, factorRow, sql`SELECT second_factor AS on FROM users WHERE id = ${user.id}`);
     if (rows[0]?.on) return new Refusal('conflict', 'on-already', 'You have a second factor already. Switch it off to begin with another.');
     const { key, uri } = newKey(user.email);
     await storeKey(services.database.worker, services.keyRing, user.id, key);
@@ -161,7 +180,7 @@ export const accountRoutes: Pick<
     const wasRight = await countAttempt(services.database, services.attemptLimits, { kind: 'code', ip: req.ip, accountId: user.id });
     if (isRefusal(wasRight)) return wasRight;
     const recoveryCodes = await services.database.work(async (tx) => {
-      const { rows } = await tx.execute<{ on: boolean }>(sql`SELECT second_factor AS on FROM users WHERE id = ${user.id} FOR UPDATE`);
+      const rows = await rowsOf(tx, factorRow, sql`SELECT second_factor AS on FROM users WHERE id = ${user.id} FOR UPDATE`);
       if (rows[0]?.on) return new Refusal('conflict', 'on-already', 'Your second factor is on already. Nothing was changed.');
       const { rowCount } = await tx.execute(sql`SELECT FROM user_secrets WHERE user_id = ${user.id}`);
       if (rowCount === 0) return new Refusal('conflict', 'not-begun', 'Begin with a key first.');
@@ -174,7 +193,7 @@ export const accountRoutes: Pick<
             code: 'is not right',
           },
         );
-      await tx.execute(sql`UPDATE users SET second_factor = true WHERE id = ${user.id}`);
+      await tx.update(users).set({ secondFactor: true }).where(eq(users.id, user.id));
       await writeDown(tx, user, { kind: 'account', about: 'set up a second factor', subjectId: user.id });
       return newRecoveryCodes(tx, user.id);
     });
@@ -191,8 +210,8 @@ export const accountRoutes: Pick<
     const { secondFactorNeeded } = workspace;
     if (secondFactorNeeded) return new Refusal('conflict', 'needed', 'The workspace needs a second factor of every member.');
     await services.database.work(async (tx) => {
-      await tx.execute(sql`DELETE FROM user_secrets WHERE user_id = ${user.id}`);
-      await tx.execute(sql`UPDATE users SET second_factor = false WHERE id = ${user.id}`);
+      await tx.delete(userSecrets).where(eq(userSecrets.userId, user.id));
+      await tx.update(users).set({ secondFactor: false }).where(eq(users.id, user.id));
       await writeDown(tx, user, { kind: 'account', about: 'switched their second factor off', subjectId: user.id });
     });
     return {};

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { Refusal } from '../../base/refusal';
 import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -24,6 +26,8 @@ export interface Attempt {
   accountId?: number | undefined;
 }
 
+const signInAttemptRow = z.object({ key_hash: z.string(), failures: z.number() });
+
 /**
  * Counts an attempt before it is tried, in the database, so that neither many at once nor many processes let more through.
  *
@@ -33,11 +37,15 @@ export interface Attempt {
 export async function countAttempt(database: Database, limits: AttemptLimits, attempt: Attempt): Promise<(() => Promise<void>) | Refusal> {
   const keys = keysOf(attempt, limits);
   const hashes = keys.map(({ key }) => createHash('sha256').update(key).digest('hex'));
-  const { rows } = await database.worker.execute<{ key_hash: string; failures: number }>(sql`
+  const rows = await rowsOf(
+    database.worker,
+    signInAttemptRow,
+    sql`
     INSERT INTO sign_in_attempts AS a (key_hash, failures, since) SELECT DISTINCT k, 1, now() FROM unnest(${sql.param(hashes)}::text[]) AS k ORDER BY k
     ON CONFLICT (key_hash) DO UPDATE SET failures = CASE WHEN a.since < now() - interval '15 minutes' THEN 1 ELSE a.failures + 1 END,
       since = CASE WHEN a.since < now() - interval '15 minutes' THEN now() ELSE a.since END
-    RETURNING key_hash, failures`);
+    RETURNING key_hash, failures`,
+  );
   const failures = new Map(rows.map((row) => [row.key_hash, row.failures]));
   if (keys.some(({ limit }, at) => (failures.get(hashes[at] ?? '') ?? 0) > limit))
     return new Refusal(

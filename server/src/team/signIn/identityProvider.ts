@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { json, rowsOf } from '../../base/db/rows';
 import { Refusal, isRefusal } from '../../base/refusal';
 import { sql } from 'drizzle-orm';
 import * as openid from 'openid-client';
@@ -62,11 +64,11 @@ export async function takeUpFromProvider(services: Services, back: URL, begun: B
   return { subject: `${claims.iss}|${claims.sub}`, email: claims.email };
 }
 
+const workspaceSecretRow = z.object({ sealed: z.string() });
+
 async function providerOf({ database, keyRing, network }: Services): Promise<openid.Configuration | Refusal> {
   const known = await providerSettings(database.app);
-  const { rows } = await database.worker.execute<{ sealed: string }>(
-    sql`SELECT sealed FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`,
-  );
+  const rows = await rowsOf(database.worker, workspaceSecretRow, sql`SELECT sealed FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
   if (!known || !rows[0]) return new Refusal('unknown', 'no-provider', 'No identity provider is set up. Sign in by password.');
   const issuer = new URL(known.issuer);
   try {
@@ -86,9 +88,9 @@ async function providerOf({ database, keyRing, network }: Services): Promise<ope
   }
 }
 
+const workspaceRow = z.object({ provider: json<{ issuer: string; clientId: string; label: string }>().nullable() });
+
 export async function providerSettings(db: Db): Promise<{ issuer: string; clientId: string; label: string } | null> {
-  const { rows } = await db.execute<{ provider: { issuer: string; clientId: string; label: string } | null }>(
-    sql`SELECT identity_provider AS provider FROM workspace`,
-  );
+  const rows = await rowsOf(db, workspaceRow, sql`SELECT identity_provider AS provider FROM workspace`);
   return rows[0]?.provider ?? null;
 }

@@ -1,4 +1,7 @@
-import { sql } from 'drizzle-orm';
+import { userSecrets } from '../../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
+import { sql, eq } from 'drizzle-orm';
 import { createHash, randomBytes } from 'node:crypto';
 import { Secret, TOTP } from 'otpauth';
 import type { Db, Tx } from '../../base/db/database';
@@ -34,11 +37,11 @@ export async function storeKey(db: Db | Tx, keyRing: KeyRing, userId: number, ke
   );
 }
 
+const userSecretRow = z.object({ sealed_key: z.string(), last_step: z.number() });
+
 /** Whether the code is right now and was not used before. A recovery code is good once. */
 export async function takeCode(db: Db | Tx, keyRing: KeyRing, userId: number, code: string): Promise<boolean> {
-  const { rows } = await db.execute<{ sealed_key: string; last_step: number }>(
-    sql`SELECT sealed_key, last_step FROM user_secrets WHERE user_id = ${userId} FOR UPDATE`,
-  );
+  const rows = await rowsOf(db, userSecretRow, sql`SELECT sealed_key, last_step FROM user_secrets WHERE user_id = ${userId} FOR UPDATE`);
   const [row] = rows;
   if (!row) return false;
   const plain = code.replace(/[\s-]/g, '').toLowerCase();
@@ -52,7 +55,7 @@ export async function takeCode(db: Db | Tx, keyRing: KeyRing, userId: number, co
   if (delta === null) return false;
   const step = Math.floor(Date.now() / 1000 / PERIOD) + delta;
   if (step <= row.last_step) return false;
-  await db.execute(sql`UPDATE user_secrets SET last_step = ${step} WHERE user_id = ${userId}`);
+  await db.update(userSecrets).set({ lastStep: step }).where(eq(userSecrets.userId, userId));
   return true;
 }
 
@@ -66,7 +69,7 @@ export async function newRecoveryCodes(db: Db | Tx, userId: number): Promise<str
     return `${text.slice(0, 5)}-${text.slice(5)}`;
   });
   const hashes = codes.map((code) => hashOf(code.replace('-', '')));
-  await db.execute(sql`UPDATE user_secrets SET recovery_hashes = ${sql.param(hashes)}::text[] WHERE user_id = ${userId}`);
+  await db.update(userSecrets).set({ recoveryHashes: hashes }).where(eq(userSecrets.userId, userId));
   return codes;
 }
 

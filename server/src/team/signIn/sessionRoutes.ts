@@ -1,7 +1,10 @@
+import { users, workspace as workspaceTable } from '../../base/db/schema';
+import { z } from 'zod';
+import { idRow, rowsOf } from '../../base/db/rows';
+import { ROLES } from '@fulvet/contract';
 import { Refusal, isRefusal } from '../../base/refusal';
-import type { User } from '@fulvet/contract';
 import { cautiousRulebook, rulebookSchema } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Request } from 'express';
 import { writeDown } from '../../base/audit';
 import { refusing } from '../../base/db/transactions';
@@ -30,6 +33,14 @@ function saved(req: Request): Promise<void> {
   });
 }
 
+const userRow = z.object({
+  id: z.number(),
+  email: z.string(),
+  name: z.string(),
+  role: z.enum(ROLES),
+  provider_subject: z.string().nullable(),
+});
+
 async function signInByProvider(services: Services, req: Request): Promise<Refusal | null> {
   const { database } = services;
   const begun = req.session.provider;
@@ -39,7 +50,9 @@ async function signInByProvider(services: Services, req: Request): Promise<Refus
   const result = await takeUpFromProvider(services, back, begun);
   if (isRefusal(result)) return result;
   const { subject, email } = result;
-  const { rows } = await database.app.execute<User & { provider_subject: string | null }>(
+  const rows = await rowsOf(
+    database.app,
+    userRow,
     sql`SELECT id, email, name, role, provider_subject FROM users WHERE active AND (provider_subject = ${subject} OR (provider_subject IS NULL AND lower(email) = lower(${email}))) ORDER BY provider_subject IS NOT NULL DESC LIMIT 1`,
   );
   const [found] = rows;
@@ -49,12 +62,22 @@ async function signInByProvider(services: Services, req: Request): Promise<Refus
       'provider-refused',
       `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`,
     );
-  if (found.provider_subject === null)
-    await database.app.execute(sql`UPDATE users SET provider_subject = ${subject} WHERE id = ${found.id}`);
+  if (found.provider_subject === null) await database.app.update(users).set({ providerSubject: subject }).where(eq(users.id, found.id));
   await signInto(req, database, { id: found.id, email: found.email, name: found.name, role: found.role }, 'the identity provider', true);
   await saved(req);
   return null;
 }
+
+const signInRow = z.object({
+  id: z.number(),
+  email: z.string(),
+  name: z.string(),
+  role: z.enum(ROLES),
+  password_hash: z.string().nullable(),
+  second_factor: z.boolean(),
+});
+
+const memberRow = z.object({ id: z.number(), email: z.string(), name: z.string(), role: z.enum(ROLES) });
 
 export const sessionRoutes: Pick<
   Handlers,
@@ -64,7 +87,9 @@ export const sessionRoutes: Pick<
 
   signIn: async ({ body, services, req }) => {
     const { database } = services;
-    const { rows } = await database.app.execute<User & { password_hash: string | null; second_factor: boolean }>(
+    const rows = await rowsOf(
+      database.app,
+      signInRow,
       sql`SELECT id, email, name, role, password_hash, second_factor FROM users WHERE lower(email) = lower(${body.email.trim()}) AND active`,
     );
     const found = rows[0];
@@ -101,7 +126,9 @@ export const sessionRoutes: Pick<
       'Sign in with address and password first; the code is asked for after that, within five minutes.',
     );
     if (!pending) return again;
-    const { rows } = await database.app.execute<User & Record<string, unknown>>(
+    const rows = await rowsOf(
+      database.app,
+      memberRow,
       sql`SELECT id, email, name, role FROM users WHERE id = ${pending.userId} AND active`,
     );
     const [user] = rows;
@@ -150,7 +177,10 @@ export const sessionRoutes: Pick<
   },
 
   signOut: async ({ user, services, req }) => {
-    await services.database.app.execute(sql`UPDATE users SET last_visit_at = now() WHERE id = ${user.id}`);
+    await services.database.app
+      .update(users)
+      .set({ lastVisitAt: sql`now()` })
+      .where(eq(users.id, user.id));
     await new Promise<void>((resolve) => {
       if ((req.session as typeof req.session | undefined) === undefined) resolve();
       else req.session.destroy(() => resolve());
@@ -172,8 +202,10 @@ export const sessionRoutes: Pick<
       const there = await tx.execute(sql`SELECT FROM users`);
       if ((there.rowCount ?? 0) > 0)
         return new Refusal('conflict', 'set-up-already', 'The installation is set up already. Sign in instead.');
-      await tx.execute(sql`INSERT INTO workspace (name) VALUES (${body.workspace})`);
-      const { rows } = await tx.execute<{ id: number }>(
+      await tx.insert(workspaceTable).values({ name: body.workspace });
+      const rows = await rowsOf(
+        tx,
+        idRow,
         sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.admin.email}, ${body.admin.name}, 'admin', ${passwordHash}) RETURNING id`,
       );
       const id = rows[0]?.id ?? 0;

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
 import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import { createHash, randomBytes } from 'node:crypto';
@@ -49,9 +51,13 @@ export async function signInto(req: Request, database: Database, user: User, how
 
 const publicId = (sid: string): string => createHash('sha256').update(`session ${sid}`).digest('hex').slice(0, 24);
 
+const sessionRow = z.object({ sid: z.string(), since: z.number().nullable(), program: z.string().nullable(), expire: z.string() });
+
 /** Where a member is signed in, the one that asks first. */
 export async function sessionsOf(db: Db | Tx, userId: number, current: string | undefined): Promise<SignedInSession[]> {
-  const { rows } = await db.execute<{ sid: string; since: number | null; program: string | null; expire: string }>(
+  const rows = await rowsOf(
+    db,
+    sessionRow,
     sql`SELECT sid, (sess ->> 'since')::float8 AS since, sess ->> 'program' AS program, expire AT TIME ZONE current_setting('TimeZone') AS expire FROM session WHERE (sess ->> 'userId')::bigint = ${userId} AND expire > now() ORDER BY expire DESC`,
   );
   return rows
@@ -65,9 +71,11 @@ export async function sessionsOf(db: Db | Tx, userId: number, current: string | 
     .sort((first, second) => Number(second.current) - Number(first.current));
 }
 
+const endedRow = z.object({ sid: z.string() });
+
 /** Ends sessions of a member: one by its public id, or all but the one that asks. @returns how many */
 export async function endSessions(db: Db | Tx, userId: number, which: string | null, current: string | undefined): Promise<number> {
-  const { rows } = await db.execute<{ sid: string }>(sql`SELECT sid FROM session WHERE (sess ->> 'userId')::bigint = ${userId}`);
+  const rows = await rowsOf(db, endedRow, sql`SELECT sid FROM session WHERE (sess ->> 'userId')::bigint = ${userId}`);
   const ending = rows.map((row) => row.sid).filter((sid) => (which === null ? sid !== current : publicId(sid) === which));
   await db.execute(sql`DELETE FROM session WHERE sid = ANY(${sql.param(ending)}::text[])`);
   return ending.length;

@@ -1,6 +1,10 @@
+import { accessTokens } from '../../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
+import { tokenScope } from '@fulvet/contract';
 import type { TokenScope } from '@fulvet/contract';
 import { createHash, randomBytes } from 'node:crypto';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { Db, Tx } from '../../base/db/database';
 
 const PREFIX = 'fulvet_';
@@ -13,6 +17,8 @@ export interface MadeToken {
   expiresAt: Date | null;
 }
 
+const accessTokenRow = z.object({ id: z.number(), created_at: z.string(), expires_at: z.string().nullable() });
+
 /** Makes an access token. Only its hash is stored; 256 random bits need no slow hash. */
 export async function createToken(
   db: Db | Tx,
@@ -21,7 +27,9 @@ export async function createToken(
   { scopes = ALL, days = null }: { scopes?: readonly TokenScope[]; days?: number | null } = {},
 ): Promise<MadeToken> {
   const token = PREFIX + randomBytes(32).toString('base64url');
-  const { rows } = await db.execute<{ id: number; created_at: string; expires_at: string | null }>(
+  const rows = await rowsOf(
+    db,
+    accessTokenRow,
     sql`INSERT INTO access_tokens (user_id, name, token_hash, scopes, expires_at) VALUES (${userId}, ${name}, ${tokenHash(token)}, ${sql.param([...new Set(scopes)])}::text[], now() + make_interval(days => ${days}::int)) RETURNING id, created_at, expires_at`,
   );
   const [row] = rows;
@@ -33,15 +41,23 @@ export async function createToken(
   };
 }
 
+const tokenUserRow = z.object({ id: z.number(), user_id: z.number(), scopes: z.array(tokenScope), stale: z.boolean() });
+
 /** Whom a token stands for and what it may do, or null when it is not good (any more). */
 export async function userOfToken(db: Db, token: string): Promise<{ userId: number; scopes: TokenScope[] } | null> {
   if (!token.startsWith(PREFIX)) return null;
-  const { rows } = await db.execute<{ id: number; user_id: number; scopes: TokenScope[]; stale: boolean }>(
+  const rows = await rowsOf(
+    db,
+    tokenUserRow,
     sql`SELECT id, user_id, scopes, coalesce(last_used_at < now() - interval '1 minute', true) AS stale FROM access_tokens WHERE token_hash = ${tokenHash(token)} AND revoked_at IS NULL AND (expires_at IS NULL OR expires_at > now())`,
   );
   const [row] = rows;
   if (!row) return null;
-  if (row.stale) await db.execute(sql`UPDATE access_tokens SET last_used_at = now() WHERE id = ${row.id}`);
+  if (row.stale)
+    await db
+      .update(accessTokens)
+      .set({ lastUsedAt: sql`now()` })
+      .where(eq(accessTokens.id, row.id));
   return { userId: row.user_id, scopes: row.scopes };
 }
 

@@ -1,10 +1,24 @@
+import {
+  erasures,
+  threadHashes,
+  participants as participantsTable,
+  attachments as attachmentsTable,
+  meetings,
+  emails,
+  dockets,
+  personAddresses,
+  dealPeople,
+  recordChanges,
+  filings,
+} from '../../base/db/schema';
+import { json, rowsOf } from '../../base/db/rows';
 import { Refusal } from '../../base/refusal';
 import type { Erasure, eraseRequest, User } from '@fulvet/contract';
 import { redactor, tracesOf, withoutPeople, domainOf } from '@fulvet/core';
 import type { Participant } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
+import { sql, eq, and } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
-import type { z } from 'zod';
+import { z } from 'zod';
 import { writeDown } from '../../base/audit';
 import type { Tx } from '../../base/db/database';
 import { containing } from '../../base/db/like';
@@ -19,6 +33,12 @@ import { takeSources } from './takeSources';
 
 type Order = z.output<typeof eraseRequest>;
 type Counts = Record<string, number>;
+
+const namedEmailRow = z.object({ email_id: z.number(), shared: z.boolean() });
+
+const heldRow = z.object({ email_id: z.number() });
+
+const erasureRow = z.object({ id: z.number(), at: z.string() });
 
 /**
  * Forgets a person outside for good, in one transaction: their records go; emails in which nobody else from outside takes part go or stay without them; emails with
@@ -43,8 +63,8 @@ export async function erasePerson(services: Services, user: User, order: Order):
   const done = await database.work(async (tx) => {
     await takeMailLock(tx);
     const names = await namesOf(tx, addresses);
-    const { rows } = await tx.execute<{ email_id: number; shared: boolean }>(emailsWith(addresses));
-    const { rows: mentions } = await tx.execute<{ email_id: number }>(mentionsOf(addresses, names));
+    const rows = await rowsOf(tx, namedEmailRow, emailsWith(addresses));
+    const mentions = await rowsOf(tx, heldRow, mentionsOf(addresses, names));
     const whole = order.way === 'erase' ? rows.filter((row) => !row.shared).map((row) => row.email_id) : [];
     const kept = [...rows.map((row) => row.email_id).filter((id) => !whole.includes(id)), ...mentions.map((row) => row.email_id)];
     const places = await takeSources(tx, [...whole, ...kept]);
@@ -54,7 +74,9 @@ export async function erasePerson(services: Services, user: User, order: Order):
     const records = await eraseRecords(tx, addresses);
     await eraseTraces(tx, [...whole, ...kept], addresses, names);
     const salt = await erasureSalt(tx);
-    const { rows: made } = await tx.execute<{ id: number; at: string }>(
+    const made = await rowsOf(
+      tx,
+      erasureRow,
       sql`INSERT INTO erasures (by_user_id, reference, counts, salt, certificate) VALUES (${user.id}, ${order.reference}, ${JSON.stringify({ ...known, records })}::jsonb, ${salt}, '') RETURNING id, at`,
     );
     const id = made[0]?.id ?? 0;
@@ -64,7 +86,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     );
     const counts = { ...known, records };
     const certificate = certificateOf({ id, at, by: user.name, order, counts });
-    await tx.execute(sql`UPDATE erasures SET certificate = ${certificate} WHERE id = ${id}`);
+    await tx.update(erasures).set({ certificate }).where(eq(erasures.id, id));
     await writeDown(tx, user, {
       kind: 'erase',
       about: `erased a person for good: certificate ${id}${order.reference ? `, reference ${order.reference}` : ''}`,
@@ -77,10 +99,16 @@ export async function erasePerson(services: Services, user: User, order: Order):
   return done.erasure;
 }
 
+const countsRow = z.object({ alone: z.number(), shared: z.number(), mentions: z.number() });
+
 async function knownCounts(tx: Tx, addresses: readonly string[], way: Order['way']): Promise<Counts> {
   const names = await namesOf(tx, addresses);
-  const { rows } = await tx.execute<{ alone: number; shared: number; mentions: number }>(sql`
-    SELECT count(*) FILTER (WHERE NOT shared)::int AS alone, count(*) FILTER (WHERE shared)::int AS shared, (SELECT count(*)::int FROM (${mentionsOf(addresses, names)}) m) AS mentions FROM (${emailsWith(addresses)}) w`);
+  const rows = await rowsOf(
+    tx,
+    countsRow,
+    sql`
+    SELECT count(*) FILTER (WHERE NOT shared)::int AS alone, count(*) FILTER (WHERE shared)::int AS shared, (SELECT count(*)::int FROM (${mentionsOf(addresses, names)}) m) AS mentions FROM (${emailsWith(addresses)}) w`,
+  );
   const [row] = rows;
   const [alone, shared] = [row?.alone ?? 0, row?.shared ?? 0];
   return {
@@ -95,19 +123,25 @@ async function emptyWhole(tx: Tx, ids: readonly number[]): Promise<void> {
   await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${sql.param([...ids])}::bigint[])`);
 }
 
+const participantRow = z.object({
+  subject: z.string(),
+  base_subject: z.string(),
+  body: z.string(),
+  preview: z.string(),
+  people: json<Participant[]>().nullable(),
+});
+
 async function anonymise(tx: Tx, ids: readonly number[], addresses: readonly string[], names: readonly string[]): Promise<void> {
   const hasher = await ThreadHasher.load(tx);
   const wanted = new Set(addresses);
   const isForgotten = (address: string): boolean => wanted.has(address) || wanted.has(address.replace(/\+[^@]*@/, '@'));
   for (const id of ids) {
-    const { rows } = await tx.execute<{
-      subject: string;
-      base_subject: string;
-      body: string;
-      preview: string;
-      people: Participant[] | null;
-    }>(sql`
-      SELECT c.subject, c.base_subject, c.body, c.preview, (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY role, position) FROM participants WHERE email_id = c.email_id) AS people FROM email_contents c WHERE c.email_id = ${id}`);
+    const rows = await rowsOf(
+      tx,
+      participantRow,
+      sql`
+      SELECT c.subject, c.base_subject, c.body, c.preview, (SELECT json_agg(json_build_object('role', role, 'address', address, 'domain', domain, 'name', name) ORDER BY role, position) FROM participants WHERE email_id = c.email_id) AS people FROM email_contents c WHERE c.email_id = ${id}`,
+    );
     const [row] = rows;
     if (!row) continue;
     const before = row.people ?? [];
@@ -120,38 +154,45 @@ async function anonymise(tx: Tx, ids: readonly number[], addresses: readonly str
       names: [...names, ...before.filter((participant) => isForgotten(participant.address)).map((participant) => participant.name)],
     });
     const baseSubject = redact(row.base_subject);
-    await tx.execute(sql`UPDATE thread_hashes SET subject = ${hasher.subject(baseSubject)} WHERE email_id = ${id}`);
+    await tx
+      .update(threadHashes)
+      .set({ subject: hasher.subject(baseSubject) })
+      .where(eq(threadHashes.emailId, id));
     const words = searchText({ subject, participants, attachments: [], text });
     await tx.execute(
       sql`UPDATE email_contents SET subject = ${subject}, base_subject = ${baseSubject}, body = ${text}, preview = ${redact(row.preview)}, has_html = false, attachment_count = 0, search = to_tsvector('simple', ${words}) WHERE email_id = ${id}`,
     );
-    await tx.execute(sql`DELETE FROM participants WHERE email_id = ${id}`);
+    await tx.delete(participantsTable).where(eq(participantsTable.emailId, id));
     await tx.execute(sql`INSERT INTO participants (email_id, role, position, address, domain, name)
       SELECT ${id}::bigint, p.role, (row_number() OVER ())::int - 1, p.address, p.domain, p.name FROM json_to_recordset(${JSON.stringify(participants)}::json) AS p(role text, address text, domain text, name text) ON CONFLICT DO NOTHING`);
-    await tx.execute(sql`DELETE FROM attachments WHERE email_id = ${id}`);
-    await tx.execute(sql`DELETE FROM meetings WHERE email_id = ${id}`);
-    await tx.execute(sql`UPDATE emails SET decided_at = NULL, class_value = NULL, problems = '[]' WHERE id = ${id}`);
-    await tx.execute(sql`UPDATE dockets SET docket = '[]', questions = '[]' WHERE email_id = ${id}`);
+    await tx.delete(attachmentsTable).where(eq(attachmentsTable.emailId, id));
+    await tx.delete(meetings).where(eq(meetings.emailId, id));
+    await tx.update(emails).set({ decidedAt: null, classValue: null, problems: [] }).where(eq(emails.id, id));
+    await tx.update(dockets).set({ docket: [], questions: [] }).where(eq(dockets.emailId, id));
   }
 }
 
 async function eraseRecords(tx: Tx, addresses: readonly string[]): Promise<number> {
   const records = await recordsOf(tx, addresses);
   for (const { kind, id } of records) {
-    await tx.execute(sql`DELETE FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`);
-    await tx.execute(sql`DELETE FROM deal_people WHERE kind = ${kind} AND person_id = ${id}`);
-    await tx.execute(sql`DELETE FROM record_changes WHERE kind = ${kind} AND record_id = ${id}`);
+    await tx.delete(personAddresses).where(and(eq(personAddresses.kind, kind), eq(personAddresses.personId, id)));
+    await tx.delete(dealPeople).where(and(eq(dealPeople.kind, kind), eq(dealPeople.personId, id)));
+    await tx.delete(recordChanges).where(and(eq(recordChanges.kind, kind), eq(recordChanges.recordId, id)));
     await tx.execute(sql`DELETE FROM duplicate_refusals WHERE kind = ${kind} AND ${id} IN (one_id, other_id)`);
     await tx.execute(sql`DELETE FROM merges WHERE kind = ${kind} AND ${id} IN (kept_id, gone_id)`);
     await tx.execute(sql`UPDATE pins SET released_at = coalesce(released_at, now()) WHERE kind = ${kind} AND record_id = ${id}`);
     await tx.execute(
       sql`UPDATE emails SET decided_at = NULL WHERE id IN (SELECT email_id FROM filings WHERE kind = ${kind} AND record_id = ${id})`,
     );
-    await tx.execute(sql`DELETE FROM filings WHERE kind = ${kind} AND record_id = ${id}`);
+    await tx.delete(filings).where(and(eq(filings.kind, kind), eq(filings.recordId, id)));
     await tx.execute(sql`DELETE FROM ${sql.identifier(`${kind}s`)} WHERE id = ${id}`);
   }
   return records.length;
 }
+
+const textRow = z.object({ id: z.number(), text: z.string() });
+
+const recordChangeRow = z.object({ id: z.number(), before: z.string(), after: z.string() });
 
 /** What else keeps their name or address: what stood before runs, what trials found, words of members, summaries in words. */
 async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: readonly string[], names: readonly string[]): Promise<void> {
@@ -177,16 +218,23 @@ async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: reado
     ['merges', 'gone_name'],
   ] as const) {
     const name = sql.identifier(table);
-    const { rows } = await tx.execute<{ id: number; text: string }>(
+    const rows = await rowsOf(
+      tx,
+      textRow,
       sql`SELECT id, ${sql.identifier(column)} AS text FROM ${name} WHERE ${sql.identifier(column)} ILIKE ANY(${likes}::text[])`,
     );
     for (const row of rows) await tx.execute(sql`UPDATE ${name} SET ${sql.identifier(column)} = ${redact(row.text)} WHERE id = ${row.id}`);
   }
-  const { rows: logged } = await tx.execute<{ id: number; before: string; after: string }>(
+  const logged = await rowsOf(
+    tx,
+    recordChangeRow,
     sql`SELECT id, before, after FROM record_changes WHERE before ILIKE ANY(${likes}::text[]) OR after ILIKE ANY(${likes}::text[])`,
   );
   for (const row of logged)
-    await tx.execute(sql`UPDATE record_changes SET before = ${redact(row.before)}, after = ${redact(row.after)} WHERE id = ${row.id}`);
+    await tx
+      .update(recordChanges)
+      .set({ before: redact(row.before), after: redact(row.after) })
+      .where(eq(recordChanges.id, row.id));
 }
 
 const COUNT_WORDS: Record<string, string> = {

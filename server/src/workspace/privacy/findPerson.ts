@@ -1,3 +1,6 @@
+import { z } from 'zod';
+import { rowsOf } from '../../base/db/rows';
+import { recordKind } from '@fulvet/contract';
 import type { PersonHeld, RecordKind } from '@fulvet/contract';
 import { RULE_STOPS, tracesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -16,12 +19,18 @@ export function emailsWith(addresses: readonly string[]): SQL {
     FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${isPerson(addresses)} GROUP BY 1`;
 }
 
+const participantRow = z.object({ name: z.string() });
+
 /** Names under which the person is met, in participants and records, the most frequent first. */
 export async function namesOf(db: Db | Tx, addresses: readonly string[]): Promise<string[]> {
-  const { rows } = await db.execute<{ name: string }>(sql`
+  const rows = await rowsOf(
+    db,
+    participantRow,
+    sql`
     SELECT name FROM (SELECT p.name, count(*) AS n FROM participants p WHERE ${isPerson(addresses)} AND p.name <> '' GROUP BY 1
       UNION ALL SELECT r.name, 1000000 FROM person_addresses a JOIN contacts r ON a.kind = 'contact' AND r.id = a.person_id WHERE a.address = ANY(${sql.param([...addresses])}::text[])
-      UNION ALL SELECT r.name, 1000000 FROM person_addresses a JOIN leads r ON a.kind = 'lead' AND r.id = a.person_id WHERE a.address = ANY(${sql.param([...addresses])}::text[])) s GROUP BY 1 ORDER BY max(n) DESC, 1 LIMIT 50`);
+      UNION ALL SELECT r.name, 1000000 FROM person_addresses a JOIN leads r ON a.kind = 'lead' AND r.id = a.person_id WHERE a.address = ANY(${sql.param([...addresses])}::text[])) s GROUP BY 1 ORDER BY max(n) DESC, 1 LIMIT 50`,
+  );
   return rows.map((row) => row.name);
 }
 
@@ -35,21 +44,33 @@ export function mentionsOf(addresses: readonly string[], names: readonly string[
     AND NOT EXISTS (SELECT FROM participants p WHERE p.email_id = c.email_id AND ${isPerson(addresses)})`;
 }
 
+const personAddressRow = z.object({ kind: recordKind, id: z.number(), name: z.string() });
+
 export async function recordsOf(db: Db | Tx, addresses: readonly string[]): Promise<{ kind: RecordKind; id: number; name: string }[]> {
-  const { rows } = await db.execute<{ kind: RecordKind; id: number; name: string }>(sql`
+  const rows = await rowsOf(
+    db,
+    personAddressRow,
+    sql`
     SELECT DISTINCT a.kind, a.person_id AS id, coalesce(c.name, l.name, '') AS name FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id
-    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) AND coalesce(c.id, l.id) IS NOT NULL ORDER BY 1, 2`);
+    WHERE a.address = ANY(${sql.param([...addresses])}::text[]) AND coalesce(c.id, l.id) IS NOT NULL ORDER BY 1, 2`,
+  );
   return rows;
 }
+
+const personHeldRow = z.object({ alone: z.number(), shared: z.number(), mentions: z.number(), further: z.array(z.string()).nullable() });
 
 /** What is held about a person, of what the acting user may know of. */
 export async function personHeld(tx: Tx, addresses: readonly string[]): Promise<PersonHeld> {
   const names = await namesOf(tx, addresses);
   const records = await recordsOf(tx, addresses);
-  const { rows } = await tx.execute<{ alone: number; shared: number; mentions: number; further: string[] | null }>(sql`
+  const rows = await rowsOf(
+    tx,
+    personHeldRow,
+    sql`
     SELECT (SELECT count(*) FILTER (WHERE NOT shared)::int FROM (${emailsWith(addresses)}) w) AS alone, (SELECT count(*) FILTER (WHERE shared)::int FROM (${emailsWith(addresses)}) w) AS shared,
       (SELECT count(*)::int FROM (${mentionsOf(addresses, names)}) m) AS mentions,
-      (SELECT array_agg(DISTINCT o.address) FROM person_addresses a JOIN person_addresses o ON o.kind = a.kind AND o.person_id = a.person_id WHERE a.address = ANY(${sql.param([...addresses])}::text[]) AND NOT (o.address = ANY(${sql.param([...addresses])}::text[]))) AS further`);
+      (SELECT array_agg(DISTINCT o.address) FROM person_addresses a JOIN person_addresses o ON o.kind = a.kind AND o.person_id = a.person_id WHERE a.address = ANY(${sql.param([...addresses])}::text[]) AND NOT (o.address = ANY(${sql.param([...addresses])}::text[]))) AS further`,
+  );
   const [row] = rows;
   return {
     addresses: [...addresses],
@@ -64,10 +85,16 @@ export async function personHeld(tx: Tx, addresses: readonly string[]): Promise<
   };
 }
 
+const ownWordRow = z.object({ words: z.number() });
+
 /** Words of members about their own mail are theirs: the acting user's alone are counted. */
 async function wordsAbout(tx: Tx, addresses: readonly string[]): Promise<number> {
-  const { rows } = await tx.execute<{ words: number }>(sql`
-    SELECT (SELECT count(*) FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[]) AND withdrawn_at IS NULL)::int + (SELECT count(*) FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[]))::int AS words`);
+  const rows = await rowsOf(
+    tx,
+    ownWordRow,
+    sql`
+    SELECT (SELECT count(*) FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[]) AND withdrawn_at IS NULL)::int + (SELECT count(*) FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[]))::int AS words`,
+  );
   return rows[0]?.words ?? 0;
 }
 
@@ -79,30 +106,48 @@ async function rulesNaming(tx: Tx, addresses: readonly string[]): Promise<string
     rulebook[stop].rules.filter((rule) => names(rule)).map((rule) => `the rule “${rule.name || rule.id}”`),
   );
   const entries = rulebook.keepOut.entries.filter((entry) => names(entry.value)).map((entry) => `the keep-out entry ${entry.value}`);
-  const { rows } = await tx.execute<{ name: string }>(
+  const rows = await rowsOf(
+    tx,
+    participantRow,
     sql`SELECT DISTINCT l.name FROM kept_entries k JOIN kept_lists l ON l.id = k.list_id WHERE k.value = ANY(${sql.param([...addresses])}::text[])`,
   );
   return [...rules, ...entries, ...rows.map((row) => `the kept list “${row.name}”`)];
 }
+
+const personExportRow = z.object({ record: z.unknown() });
+
+const personExportParticipantRow = z.object({ email: z.unknown() });
 
 /** All that is held about a person, of what the acting user may know of; what emails say where they may read it. */
 export async function personExport(tx: Tx, addresses: readonly string[]): Promise<Record<string, unknown>> {
   const held = await personHeld(tx, addresses);
   const records: unknown[] = [];
   for (const { kind, id } of held.records) {
-    const { rows } = await tx.execute<{ record: unknown }>(sql`
+    const rows = await rowsOf(
+      tx,
+      personExportRow,
+      sql`
       SELECT jsonb_build_object('kind', ${kind}::text, 'record', to_jsonb(r), 'addresses', (SELECT jsonb_agg(a.address ORDER BY a.position) FROM person_addresses a WHERE a.kind = ${kind} AND a.person_id = r.id),
         'deals', (SELECT jsonb_agg(jsonb_build_object('deal', d.name, 'role', p.role)) FROM deal_people p JOIN deals d ON d.id = p.deal_id WHERE p.kind = ${kind} AND p.person_id = r.id),
-        'changes', (SELECT jsonb_agg(to_jsonb(h) - 'id' - 'user_id' ORDER BY h.id) FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = r.id)) AS record FROM ${sql.identifier(`${kind}s`)} r WHERE r.id = ${id}`);
+        'changes', (SELECT jsonb_agg(to_jsonb(h) - 'id' - 'user_id' ORDER BY h.id) FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = r.id)) AS record FROM ${sql.identifier(`${kind}s`)} r WHERE r.id = ${id}`,
+    );
     records.push(...rows.map((row) => row.record));
   }
-  const { rows: emails } = await tx.execute<{ email: unknown }>(sql`
+  const emails = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
     SELECT jsonb_build_object('messageId', e.message_id, 'at', e.sent_at, 'direction', e.direction, 'outcome', e.outcome, 'takesPart', (SELECT jsonb_agg(jsonb_build_object('as', p.role, 'address', p.address, 'name', p.name)) FROM participants p WHERE p.email_id = e.id AND ${isPerson(addresses)}),
       'subject', c.subject, 'text', c.body, 'filedUnder', (SELECT jsonb_agg(jsonb_build_object('kind', f.kind, 'record', f.record_id, 'rule', f.rule)) FROM filings f WHERE f.email_id = e.id),
       'meetings', (SELECT jsonb_agg(to_jsonb(m) - 'email_id') FROM meetings m WHERE m.email_id = e.id)) AS email
-    FROM (${emailsWith(addresses)}) w JOIN emails e ON e.id = w.email_id LEFT JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`);
-  const { rows: mentions } = await tx.execute<{ email: unknown }>(sql`
-    SELECT jsonb_build_object('messageId', e.message_id, 'at', e.sent_at, 'subject', c.subject) AS email FROM (${mentionsOf(addresses, held.names)}) m JOIN emails e ON e.id = m.email_id JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`);
+    FROM (${emailsWith(addresses)}) w JOIN emails e ON e.id = w.email_id LEFT JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`,
+  );
+  const mentions = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
+    SELECT jsonb_build_object('messageId', e.message_id, 'at', e.sent_at, 'subject', c.subject) AS email FROM (${mentionsOf(addresses, held.names)}) m JOIN emails e ON e.id = m.email_id JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`,
+  );
   return {
     format: 'fulvet-person',
     formatVersion: 1,

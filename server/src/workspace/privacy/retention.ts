@@ -1,5 +1,9 @@
+import { retention } from '../../base/db/schema';
+import { z } from 'zod';
+import { idRow, moment, rowsOf } from '../../base/db/rows';
+import { retentionKind } from '@fulvet/contract';
 import type { RetentionKind, RetentionRule } from '@fulvet/contract';
-import { sql } from 'drizzle-orm';
+import { sql, eq } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { writeDown } from '../../base/audit';
 import type { Sources } from '../../base/reading/sources';
@@ -20,18 +24,26 @@ function outdated(kind: RetentionKind, days: number): SQL {
     AND NOT EXISTS (SELECT FROM filings f JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id AND (d.open OR d.closed_on IS NULL OR d.closed_on >= (${before})::date))`;
 }
 
+const emailRow = z.object({ emails: z.number(), oldest: moment.nullable() });
+
 /** What would go now, of what the acting user may know of. */
 export async function wouldGo(tx: Tx, kind: RetentionKind, days: number | null): Promise<Pick<RetentionRule, 'wouldGo' | 'oldest'>> {
   if (days === null) return { wouldGo: 0, oldest: null };
-  const { rows } = await tx.execute<{ emails: number; oldest: string | null }>(
+  const rows = await rowsOf(
+    tx,
+    emailRow,
     sql`SELECT count(*)::int AS emails, min(e.sent_at) AS oldest FROM emails e WHERE ${outdated(kind, days)}`,
   );
   const [row] = rows;
-  return { wouldGo: row?.emails ?? 0, oldest: row?.oldest ? new Date(row.oldest).toISOString() : null };
+  return { wouldGo: row?.emails ?? 0, oldest: row?.oldest ? row.oldest : null };
 }
 
+const retentionRow = z.object({ kind: retentionKind, days: z.number().nullable(), last_run_at: moment.nullable() });
+
 export async function retentionRules(tx: Tx): Promise<RetentionRule[]> {
-  const { rows } = await tx.execute<{ kind: RetentionKind; days: number | null; last_run_at: string | null }>(
+  const rows = await rowsOf(
+    tx,
+    retentionRow,
     sql`SELECT kind, days, last_run_at FROM retention ORDER BY array_position(ARRAY['keptOut', 'loose', 'closedDeals'], kind)`,
   );
   const rules: RetentionRule[] = [];
@@ -39,26 +51,24 @@ export async function retentionRules(tx: Tx): Promise<RetentionRule[]> {
     rules.push({
       kind: row.kind,
       days: row.days,
-      lastRunAt: row.last_run_at === null ? null : new Date(row.last_run_at).toISOString(),
+      lastRunAt: row.last_run_at === null ? null : row.last_run_at,
       ...(await wouldGo(tx, row.kind, row.days)),
     });
   return rules;
 }
 
+const daysRow = z.object({ kind: retentionKind, days: z.number() });
+
 /** Lets go of what is kept no longer, in batches, sources and all. @returns how many emails went */
 export async function letGo(database: Database, blobs: Sources, by: { id: number; name: string } | null): Promise<number> {
-  const { rows: rules } = await database.worker.execute<{ kind: RetentionKind; days: number }>(
-    sql`SELECT kind, days FROM retention WHERE days IS NOT NULL`,
-  );
+  const rules = await rowsOf(database.worker, daysRow, sql`SELECT kind, days FROM retention WHERE days IS NOT NULL`);
   let all = 0;
   for (const { kind, days } of rules) {
     let gone = 0;
     for (;;) {
       const { places, count } = await database.work(async (tx) => {
         await takeMailLock(tx);
-        const { rows } = await tx.execute<{ id: number }>(
-          sql`SELECT e.id FROM emails e WHERE ${outdated(kind, days)} ORDER BY e.id LIMIT ${BATCH}`,
-        );
+        const rows = await rowsOf(tx, idRow, sql`SELECT e.id FROM emails e WHERE ${outdated(kind, days)} ORDER BY e.id LIMIT ${BATCH}`);
         const ids = rows.map((row) => row.id);
         const places = await takeSources(tx, ids);
         await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${sql.param(ids)}::bigint[])`);
@@ -69,7 +79,10 @@ export async function letGo(database: Database, blobs: Sources, by: { id: number
       if (count < BATCH) break;
     }
     all += gone;
-    await database.worker.execute(sql`UPDATE retention SET last_run_at = now() WHERE kind = ${kind}`);
+    await database.worker
+      .update(retention)
+      .set({ lastRunAt: sql`now()` })
+      .where(eq(retention.kind, kind));
     if (gone > 0)
       await writeDown(database.worker, by, {
         kind: 'retention',

@@ -1,7 +1,9 @@
-import { sql } from 'drizzle-orm';
+import { retention } from '../../base/db/schema';
+import { z } from 'zod';
+import { json, moment, rowsOf } from '../../base/db/rows';
+import { sql, eq } from 'drizzle-orm';
 import { writeDown } from '../../base/audit';
 import type { Handlers } from '../../base/handler';
-import { iso } from '../../base/iso';
 import { notFound } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { liveRulebook } from '../../rulebook/liveRulebook';
@@ -13,6 +15,15 @@ const keysOf = async (services: Services, addresses: readonly string[]): Promise
   const { compiled } = await liveRulebook(services.database);
   return [...new Set(addresses.map((address) => compiled.personKey(address)))];
 };
+
+const erasureRow = z.object({
+  id: z.number(),
+  at: moment,
+  by: z.string(),
+  reference: z.string(),
+  counts: json<Record<string, number>>(),
+  certificate: z.string(),
+});
 
 export const privacyRoutes: Pick<
   Handlers,
@@ -38,12 +49,14 @@ export const privacyRoutes: Pick<
   erasePerson: ({ user, body, services }) => erasePerson(services, user, body),
 
   listErasures: async ({ user, services }) => {
-    const { rows } = await services.database.as(user.id, (tx) =>
-      tx.execute<{ id: number; at: string; by: string; reference: string; counts: Record<string, number>; certificate: string }>(
+    const rows = await services.database.as(user.id, (tx) =>
+      rowsOf(
+        tx,
+        erasureRow,
         sql`SELECT e.id, e.at, u.name AS by, e.reference, e.counts, e.certificate FROM erasures e JOIN users u ON u.id = e.by_user_id ORDER BY e.id DESC LIMIT 200`,
       ),
     );
-    return { erasures: rows.map((row) => ({ ...row, at: iso(row.at) })) };
+    return { erasures: rows.map((row) => ({ ...row, at: row.at })) };
   },
 
   getRetention: async ({ user, services }) => ({ rules: await services.database.as(user.id, retentionRules) }),
@@ -52,9 +65,10 @@ export const privacyRoutes: Pick<
 
   putRetention: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      await tx.execute(
-        sql`UPDATE retention SET days = ${body.days}, changed_by = ${user.id}, changed_at = now() WHERE kind = ${body.kind}`,
-      );
+      await tx
+        .update(retention)
+        .set({ days: body.days, changedBy: user.id, changedAt: sql`now()` })
+        .where(eq(retention.kind, body.kind));
       const kept = body.days === null ? 'kept for ever' : `kept for ${body.days} days`;
       await writeDown(tx, user, { kind: 'retention', about: `${KIND_WORDS[body.kind]}: ${kept}` });
       const rule = (await retentionRules(tx)).find((retentionRule) => retentionRule.kind === body.kind);
