@@ -2,7 +2,22 @@ import { z } from 'zod';
 import { id, moment, recordKind } from './values';
 
 /** What can be undone. */
-export const UNDO_KINDS = ['keepOut', 'edit', 'create', 'handOver', 'dealPeople', 'recordImport', 'repair', 'merge'] as const;
+export const UNDO_KINDS = [
+  'keepOut',
+  'edit',
+  'create',
+  'handOver',
+  'dealPeople',
+  'recordImport',
+  'mailImport',
+  'repair',
+  'merge',
+  'pastRun',
+  'ownKeepOut',
+  'draft',
+  'list',
+  'settings',
+] as const;
 
 export const undoStep = z.object({
   id,
@@ -16,10 +31,13 @@ export const undoStep = z.object({
 export const undone = z.object({
   changed: z.number().int().describe('Records or emails that are as before again.'),
   kept: z
-    .array(z.object({ kind: recordKind, id, name: z.string(), because: z.string() }))
+    .array(z.object({ kind: z.union([recordKind, z.literal('email')]), id, name: z.string(), because: z.string() }))
     .describe('What stays as it is by now, since something else was built on it.'),
 });
 
 export type UndoKind = (typeof UNDO_KINDS)[number];
 export type UndoStep = z.infer<typeof undoStep>;
 export type Undone = z.infer<typeof undone>;
+
+/** The step that undoes what was just done; null where nothing was changed. */
+export const undoable = z.object({ undo: id.nullable() });

@@ -1,3 +1,4 @@
+import { undoable } from '../base/undoShapes';
 import { z } from 'zod';
 import { addresses, idParam, nothing } from '../base/params';
 import type { RouteShape } from '../base/route';
@@ -55,7 +56,7 @@ export const decisionRoutes = {
     access: EDITORS,
     summary: 'Keep somebody out of one’s own mailboxes; mail that colleagues have, too, comes in for them',
     body: z.strictObject({ kind: z.enum(['address', 'domain']), value: z.string().trim().min(3).max(320) }),
-    response: ownKeepOut,
+    response: ownKeepOut.extend(undoable.shape),
     errors: ['ours'],
   },
   removeOwnKeepOut: {

@@ -224,6 +224,7 @@ export const importRun = z.object({
   createdAt: moment,
   startedAt: moment.nullable(),
   finishedAt: moment.nullable(),
+  undo: id.nullable().describe('The step by which your import is taken back.'),
 });
 
 export type ImportRun = z.infer<typeof importRun>;

@@ -1,5 +1,6 @@
+import { undoable } from '../base/undoShapes';
 import { z } from 'zod';
-import { idParam, nothing } from '../base/params';
+import { idParam } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { ADMINS } from '../base/route';
 import { draftState, finding, keptEntry, keptList, pasted, ruleUse, rulebookState } from './shapes';
@@ -22,10 +23,16 @@ export const draftRoutes = {
     query: z.object({ revision: z.coerce.number().int().min(0).describe('The revision that was edited; refused when another is kept.') }),
     body: z.unknown(),
     maxBody: 8 * 1024 * 1024,
-    response: draftState,
+    response: draftState.extend(undoable.shape),
     errors: ['bad-rulebook', 'changed-meanwhile'],
   },
-  dropDraft: { method: 'delete', path: '/rulebook/draft', access: ADMINS, summary: 'Throw the draft away', response: draftState },
+  dropDraft: {
+    method: 'delete',
+    path: '/rulebook/draft',
+    access: ADMINS,
+    summary: 'Throw the draft away',
+    response: draftState.extend(undoable.shape),
+  },
   putDraftLive: {
     method: 'post',
     path: '/rulebook/draft/live',
@@ -74,7 +81,7 @@ export const draftRoutes = {
     access: ADMINS,
     summary: 'Remove a kept list that no rule refers to',
     params: listParam,
-    response: nothing,
+    response: undoable,
     errors: ['in-use'],
   },
   listKeptEntries: {
@@ -98,7 +105,7 @@ export const draftRoutes = {
       until: z.iso.date().nullable().default(null),
     }),
     maxBody: 8 * 1024 * 1024,
-    response: pasted,
+    response: pasted.extend(undoable.shape),
   },
   changeKeptEntry: {
     method: 'put',
@@ -111,7 +118,7 @@ export const draftRoutes = {
       until: z.iso.date().nullable().optional(),
       exactly: z.boolean().optional(),
     }),
-    response: nothing,
+    response: undoable,
   },
   removeKeptEntry: {
     method: 'delete',
@@ -119,7 +126,7 @@ export const draftRoutes = {
     access: ADMINS,
     summary: 'Remove an entry',
     params: listParam.extend(idParam.shape),
-    response: nothing,
+    response: undoable,
   },
   exportKeptList: {
     method: 'get',

@@ -1,3 +1,4 @@
+import { undoable } from '../base/undoShapes';
 import { z } from 'zod';
 import { addresses, nothing } from '../base/params';
 import type { RouteShape } from '../base/route';
@@ -52,7 +53,7 @@ export const rulebookRoutes = {
     access: ADMINS,
     summary: 'Take a version into the draft, to try it out and put it live again; replaces the draft',
     params: versionParam,
-    response: draftState,
+    response: draftState.extend(undoable.shape),
     errors: ['bad-rulebook'],
   },
   getPilot: {

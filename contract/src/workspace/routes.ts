@@ -1,3 +1,4 @@
+import { undoable } from '../base/undoShapes';
 import type { RouteShape } from '../base/route';
 import { ADMINS, EVERYBODY } from '../base/route';
 import { auditCheck, auditPage, auditQuery, workspace, workspaceChange } from './shapes';
@@ -16,7 +17,7 @@ export const workspaceRoutes = {
     access: ADMINS,
     summary: 'Change what holds for the whole workspace',
     body: workspaceChange,
-    response: workspace,
+    response: workspace.extend(undoable.shape),
     errors: ['no-second-factor'],
   },
   listAudit: {

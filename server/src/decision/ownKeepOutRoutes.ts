@@ -1,20 +1,18 @@
 import { z } from 'zod';
 import { moment, rowsOf } from '../base/db/rows';
-import { isRefusal, notFound } from '../base/refusal';
+import { isRefusal } from '../base/refusal';
 import type { OwnKeepOut } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
-import type { Jobs } from '../base/services';
+import { markUndone, noteStep } from '../base/undoLog';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { outsideValue } from '../rulebook/outsideValue';
+import { allowAgain, decideKeptOut, undoOwnKeepOut } from './undoOwnKeepOut';
 
 const ownKeepOutRow = z.object({ id: z.number(), kind: z.enum(['address', 'domain']), value: z.string(), at: moment });
 type OwnKeepOutRow = z.infer<typeof ownKeepOutRow>;
 
 const asAnswer = ({ id, kind, value, at }: OwnKeepOutRow): OwnKeepOut => ({ id, kind, value, at });
-
-const decide = (jobs: Jobs, { kind, value }: Pick<OwnKeepOut, 'kind' | 'value'>): Promise<void> =>
-  jobs.decideConcerned(kind === 'address' ? { addresses: [value], domains: [] } : { addresses: [], domains: [value] });
 
 export const ownKeepOutRoutes: Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut' | 'removeOwnKeepOut'> = {
   listOwnKeepOuts: async ({ user, services }) => {
@@ -28,25 +26,24 @@ export const ownKeepOutRoutes: Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut
     const { compiled } = await liveRulebook(services.database);
     const value = outsideValue(body.kind, body.value, compiled, '; mail among ourselves is a matter of the first stop.');
     if (isRefusal(value)) return value;
-    const rows = await services.database.as(user.id, (tx) =>
-      rowsOf(
+    const { row, undo } = await services.database.as(user.id, async (tx) => {
+      const [row] = await rowsOf(
         tx,
-        ownKeepOutRow,
-        sql`INSERT INTO own_keep_outs (user_id, kind, value) VALUES (${user.id}, ${body.kind}, ${value}) ON CONFLICT (user_id, kind, value) DO UPDATE SET value = excluded.value RETURNING id, kind, value, at`,
-      ),
-    );
-    const [row] = rows;
-    if (!row) throw new Error('what was kept out is not there');
-    await decide(services.jobs, row);
-    return asAnswer(row);
+        ownKeepOutRow.extend({ is_new: z.boolean() }),
+        sql`INSERT INTO own_keep_outs (user_id, kind, value) VALUES (${user.id}, ${body.kind}, ${value}) ON CONFLICT (user_id, kind, value) DO UPDATE SET value = excluded.value RETURNING id, kind, value, at, xmax = 0 AS is_new`,
+      );
+      if (!row) throw new Error('what was kept out is not there');
+      const step = { summary: `Keep ${row.value} out of your own mail`, payload: { id: row.id } };
+      return { row, undo: row.is_new ? await noteStep(tx, user.id, undoOwnKeepOut, step) : null };
+    });
+    await decideKeptOut(services.jobs, row);
+    return { ...asAnswer(row), undo };
   },
 
   removeOwnKeepOut: async ({ user, params, services }) => {
-    const rows = await services.database.as(user.id, (tx) =>
-      rowsOf(tx, ownKeepOutRow, sql`DELETE FROM own_keep_outs WHERE id = ${params.id} RETURNING id, kind, value, at`),
-    );
-    if (!rows[0]) return notFound('entry of yours');
-    await decide(services.jobs, rows[0]);
+    const refused = await allowAgain(services, user.id, params.id);
+    if (isRefusal(refused)) return refused;
+    await services.database.as(user.id, (tx) => markUndone(tx, user.id, 'ownKeepOut', { id: params.id }));
     return {};
   },
 };

@@ -73,7 +73,7 @@ function mailboxOf(row: ListRow, user: User): Mailbox {
     kind: row.kind,
     state: row.state,
     emails: row.emails,
-    newest: row.newest === null ? null : row.newest,
+    newest: row.newest,
     lookedAfter,
     health: lookedAfter
       ? { ...health, problem: health.problem && { ...health.problem, since: new Date(health.problem.since).toISOString() } }
@@ -124,11 +124,11 @@ export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: b
     checked: checks.every((check) => check.state === 'passed'),
     folders: await foldersOf(tx, id),
     direction: row.direction,
-    readSince: row.read_since === null ? null : row.read_since,
+    readSince: row.read_since,
     share: row.share,
     takeIn: row.take_in,
     markFiled: row.mark_filed,
-    startedAt: row.started_at === null ? null : row.started_at,
+    startedAt: row.started_at,
   };
 }
 

@@ -89,7 +89,7 @@ async function figuresOf(tx: Tx, mail: SQL): Promise<Map<number, MailFigures>> {
         lastDirection: row.last_direction,
         lastBy: row.last_by,
         unanswered: row.unanswered,
-        unansweredSince: row.unanswered_since === null ? null : row.unanswered_since,
+        unansweredSince: row.unanswered_since,
       },
     ]),
   );

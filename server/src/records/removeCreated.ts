@@ -6,11 +6,23 @@ import { sql, eq, and } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { whatDependsOn } from './whatDependsOn';
 
+/** A record that stays, and why. */
+export type KeptRecord = Undone['kept'][number] & { kind: RecordKind };
+
 const keptBecauseRow = z.object({ name: z.string(), because: z.string().nullable() });
 
-/** Removes created records on which nothing else depends; people first, since accounts depend on them. @returns those that stay */
-export async function removeCreated(tx: Tx, created: readonly { kind: RecordKind; id: number }[]): Promise<Undone['kept']> {
-  const kept: Undone['kept'] = [];
+/**
+ * Removes created records on which nothing else depends; people first, since accounts depend on them.
+ *
+ * @param filings whether emails under one keep it
+ * @returns those that stay
+ */
+export async function removeCreated(
+  tx: Tx,
+  created: readonly { kind: RecordKind; id: number }[],
+  { filings } = { filings: false },
+): Promise<KeptRecord[]> {
+  const kept: KeptRecord[] = [];
   for (const kind of ['deal', 'contact', 'lead', 'account'] as const) {
     for (const { id } of created.filter((item) => item.kind === kind)) {
       const table = sql.identifier(`${kind}s`);
@@ -18,7 +30,7 @@ export async function removeCreated(tx: Tx, created: readonly { kind: RecordKind
         tx,
         keptBecauseRow,
         sql`
-        SELECT t.name, ${whatDependsOn(kind, { filings: false })} AS because
+        SELECT t.name, ${whatDependsOn(kind, { filings })} AS because
         FROM ${table} t WHERE t.id = ${id}`,
       );
       const [row] = rows;

@@ -1,5 +1,5 @@
 import { recordKind } from '@fulvet/contract';
-import type { RecordKind, Undone } from '@fulvet/contract';
+import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
@@ -7,6 +7,7 @@ import { takeMailLock } from '../base/db/mailLock';
 import { Refusal } from '../base/refusal';
 import type { Undoer } from '../base/undoLog';
 import { detach, removeCreated } from './removeCreated';
+import type { KeptRecord } from './removeCreated';
 
 const created = z.object({ kind: recordKind, id: z.number() });
 
@@ -24,7 +25,7 @@ export const undoCreate: Undoer<z.output<typeof created>> = {
 };
 
 /** Removes records that were created together, where nothing was built on them, and has their mail decided again. @returns those that stay */
-export async function takeBack(tx: Tx, records: readonly { kind: RecordKind; id: number }[]): Promise<Undone['kept']> {
+export async function takeBack(tx: Tx, records: readonly { kind: RecordKind; id: number }[]): Promise<KeptRecord[]> {
   await takeMailLock(tx);
   const kept = await removeCreated(tx, records);
   const gone = records.filter((record) => !kept.some((item) => item.kind === record.kind && item.id === record.id));

@@ -8,6 +8,7 @@ import { putRulebook } from './liveRulebook';
 import { tookIn } from './ruleUse';
 import { takeRulebookLock } from './rulebookLock';
 import { rulebookState } from './rulebookState';
+import { noteDraft } from './undoDraft';
 
 export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' | 'putDraftLive' | 'checkDraft' | 'useOfRules'> = {
   getDraft: ({ user, services }) => services.database.as(user.id, (tx) => draftState(tx)),
@@ -17,16 +18,20 @@ export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' |
     if (isRefusal(result)) return result;
     const { rulebook } = result;
     return services.database.as(user.id, async (tx) => {
+      const before = await loadDraft(tx);
       const refused = await keepDraft(tx, user.id, rulebook, query.revision);
       if (isRefusal(refused)) return refused;
-      return draftState(tx);
+      const undo = await noteDraft(tx, user.id, before);
+      return { ...(await draftState(tx)), undo };
     });
   },
 
   dropDraft: ({ user, services }) =>
     services.database.as(user.id, async (tx) => {
+      const before = await loadDraft(tx);
       await tx.delete(rulebookDraft);
-      return draftState(tx);
+      const undo = await noteDraft(tx, user.id, before);
+      return { ...(await draftState(tx)), undo };
     }),
 
   putDraftLive: async ({ user, body, services }) => {

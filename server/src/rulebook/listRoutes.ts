@@ -44,9 +44,8 @@ export const listRoutes: Pick<
   deleteKeptList: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rulebook, live } = await loadDraft(tx);
-      const refused = await deleteList(tx, user, params.list, [live, rulebook]);
-      if (isRefusal(refused)) return refused;
-      return {};
+      const undo = await deleteList(tx, user, params.list, [live, rulebook]);
+      return isRefusal(undo) ? undo : { undo };
     }),
 
   listKeptEntries: ({ user, params, query, services }) =>
@@ -56,16 +55,14 @@ export const listRoutes: Pick<
 
   changeKeptEntry: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
-      const refused = await changeEntry(tx, user, params.list, params.id, body);
-      if (isRefusal(refused)) return refused;
-      return {};
+      const undo = await changeEntry(tx, user, params.list, params.id, body);
+      return isRefusal(undo) ? undo : { undo };
     }),
 
   removeKeptEntry: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      const refused = await removeEntry(tx, user, params.list, params.id);
-      if (isRefusal(refused)) return refused;
-      return {};
+      const undo = await removeEntry(tx, user, params.list, params.id);
+      return isRefusal(undo) ? undo : { undo };
     }),
 
   exportKeptList: async ({ user, params, services, res }) => {

@@ -10,6 +10,7 @@ import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
 import { acceptedRulebook } from './acceptedRulebook';
 import { draftState, keepDraft, listNames, loadDraft } from './draft';
+import { noteDraft } from './undoDraft';
 import { takeRulebookLock } from './rulebookLock';
 
 const versionRow = z.object({
@@ -78,7 +79,8 @@ export const versionRoutes: Pick<Handlers, 'listRulebooks' | 'getRulebookVersion
       const draft = await loadDraft(tx);
       const refused = await keepDraft(tx, user.id, rulebook, draft.revision);
       if (isRefusal(refused)) return refused;
-      return draftState(tx);
+      const undo = await noteDraft(tx, user.id, draft);
+      return { ...(await draftState(tx)), undo };
     });
   },
 };

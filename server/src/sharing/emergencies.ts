@@ -43,8 +43,8 @@ export async function emergenciesOf(tx: Tx, which: SQL = sql`true`): Promise<Eme
     hours: row.hours,
     askedAt: row.asked_at,
     confirmedBy: row.confirmed_by === null ? null : { id: row.confirmed_by, name: row.confirmer ?? '' },
-    until: row.until === null ? null : row.until,
-    endedAt: row.ended_at === null ? null : row.ended_at,
+    until: row.until,
+    endedAt: row.ended_at,
     state: row.over ? 'over' : row.confirmed_by === null ? 'asked' : 'open',
   }));
 }

@@ -37,7 +37,7 @@ const subjectFields = (row: SubjectRow): Pick<Grant, 'id' | 'scope' | 'emailId' 
   emailId: row.email_id,
   record: row.record_kind === null ? null : { kind: row.record_kind, id: row.record_id ?? 0, name: row.record_name ?? '' },
   subject: row.subject,
-  sentAt: row.sent_at === null ? null : row.sent_at,
+  sentAt: row.sent_at,
   at: row.at,
 });
 
@@ -300,7 +300,7 @@ export async function requestsOf(tx: Tx, userId: number, id?: number): Promise<A
       owner: { id: row.owner_id, name: row.owner_name },
       note: row.note,
       state: row.state,
-      answeredAt: row.answered_at === null ? null : row.answered_at,
+      answeredAt: row.answered_at,
       records: records.filter((record) => record.name !== null),
       emails: row.owner_id === userId ? await countOf(tx, asSubject(row), userId) : 0,
     });

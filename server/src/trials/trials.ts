@@ -57,7 +57,7 @@ async function asTrial(tx: Tx, row: ListedTrial): Promise<Trial> {
     by: row.by,
     at: row.created_at,
     baseVersion: row.base_version,
-    since: row.since === null ? null : row.since,
+    since: row.since,
     mailboxes: row.mailboxes,
     withoutMade: row.without_made,
     made: row.without_made && row.state === 'done' ? { again: row.again, notAgain: row.not_again } : null,

@@ -9,6 +9,8 @@ import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
 import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
 import type { Services } from '../base/services';
+import { noteStep } from '../base/undoLog';
+import { plainOf, undoSettings } from './undoSettings';
 import { workspaceOf } from './workspaceSettings';
 
 const userRow = z.object({ on: z.boolean() });
@@ -91,6 +93,9 @@ export const workspaceRoutes: Pick<Handlers, 'getWorkspace' | 'putWorkspace'> = 
       if (isRefusal(after)) return after;
       const words = changedWords(before, after);
       if (words.length > 0) await writeDown(tx, user, { kind: 'settings', about: words.join('; ') });
-      return after;
+      const payload = { before: plainOf(before), after: plainOf(after) };
+      const isSame = JSON.stringify(payload.before) === JSON.stringify(payload.after);
+      const undo = isSame ? null : await noteStep(tx, user.id, undoSettings, { summary: `Settings: ${words.join('; ')}`, payload });
+      return { ...after, undo };
     }),
 };

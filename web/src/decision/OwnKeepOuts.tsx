@@ -1,3 +1,4 @@
+import { useUndo } from '../parts/useUndo';
 import type { OwnKeepOut } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { call } from '../api/call';
@@ -8,15 +9,12 @@ import { useNotice } from '../parts/Notices';
 export function useKeepOutOfMine() {
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const letIn = useLetIn();
+  const undo = useUndo();
   return useMutation({
     mutationFn: (value: string) => call('addOwnKeepOut', { body: { kind: value.includes('@') ? 'address' : 'domain', value } }),
     onSuccess: async (added) => {
       await refresh();
-      notice(`${added.value} is kept out of your mail. Nothing changes in your mailbox.`, {
-        label: 'Undo',
-        run: () => letIn.mutateAsync(added).then(() => undefined),
-      });
+      notice(`${added.value} is kept out of your mail. Nothing changes in your mailbox.`, undo(added.undo));
     },
     onError: (error) => notice(error.message),
   });

@@ -7,7 +7,10 @@ import { useImport, useImportItems, useRefreshAll } from '../api/queries';
 import { useDocket } from '../parts/useDocket';
 import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
 import { bytes, count, counted, duration } from '../parts/numbers';
+import { useUndo } from '../parts/useUndo';
 import { OutcomeMark } from '../parts/OutcomeMark';
+
+const UNDO = 'Undo this import';
 
 /** How far an import is, and what became of every message. */
 export default function ImportPage() {
@@ -36,6 +39,8 @@ export default function ImportPage() {
 function Summary({ run }: { run: ImportRun }) {
   const { counts } = run;
   const cancel = useMutation({ mutationFn: () => call('cancelImport', { id: run.id }) });
+  const undo = useUndo();
+  const undoing = useMutation({ mutationFn: () => undo(run.undo)?.run() ?? Promise.resolve() });
   const running = run.state === 'queued' || run.state === 'running';
   const read = counts.new + counts.otherSighting + counts.known + counts.unreadable;
   const seconds = run.startedAt ? ((run.finishedAt ? Date.parse(run.finishedAt) : Date.now()) - Date.parse(run.startedAt)) / 1000 : 0;
@@ -69,7 +74,20 @@ function Summary({ run }: { run: ImportRun }) {
       )}
       {!running && (
         <p role="status" className="font-medium">
-          {run.state === 'done' ? `Done: ${counted(read, 'message')} read in ${duration(seconds)}.` : run.message || run.state}
+          {run.state === 'done' && run.message === ''
+            ? `Done: ${counted(read, 'message')} read in ${duration(seconds)}.`
+            : run.message || run.state}
+        </p>
+      )}
+      {run.undo !== null && (
+        <p className="mt-2">
+          <Button kind="quiet" disabled={undoing.isPending} onClick={() => undoing.mutate()}>
+            {UNDO}
+          </Button>
+          <span className="ml-2 text-sm text-muted">
+            Emails that lie nowhere else go, with the records that they alone created. What was filed by hand since stays.
+          </span>
+          <Trouble error={undoing.error} />
         </p>
       )}
       <dl className="tabular mt-3 grid grid-cols-2 gap-x-6 gap-y-1 sm:grid-cols-4">

@@ -1,3 +1,5 @@
+import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -51,10 +53,13 @@ export function DraftBar({ draft }: { draft: Draft }) {
 
 function Drop({ draft, onClose }: { draft: Draft; onClose: () => void }) {
   const client = useQueryClient();
+  const notice = useNotice();
+  const undo = useUndo();
   const drop = useMutation({
     mutationFn: () => call('dropDraft'),
     onSuccess: (state) => {
       client.setQueryData(['draft'], state);
+      notice('The draft was thrown away.', undo(state.undo));
       onClose();
     },
   });

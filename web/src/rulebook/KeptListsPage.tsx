@@ -1,3 +1,4 @@
+import { useUndo } from '../parts/useUndo';
 import type { KeptEntryRow, KeptListRow } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
@@ -113,20 +114,21 @@ function Entries({ list }: { list: KeptListRow }) {
   const client = useQueryClient();
   const notice = useNotice();
   const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['kept-lists'] });
+  const undo = useUndo();
   const remove = useMutation({
     mutationFn: (entry: KeptEntryRow) => call('removeKeptEntry', { list: list.id, id: entry.id }),
-    onSuccess: async (_, entry) => {
+    onSuccess: async (removed, entry) => {
       await again();
-      notice(`${entry.value} is off the list.`, {
-        label: 'Undo',
-        run: async () => {
-          await call('pasteKeptEntries', { list: list.id, body: { text: entry.value, note: entry.note, until: entry.until } });
-          await again();
-        },
-      });
+      notice(`${entry.value} is off the list.`, undo(removed.undo));
     },
   });
-  const drop = useMutation({ mutationFn: () => call('deleteKeptList', { list: list.id }), onSuccess: again });
+  const drop = useMutation({
+    mutationFn: () => call('deleteKeptList', { list: list.id }),
+    onSuccess: async (deleted) => {
+      await again();
+      notice(`The list “${list.name}” was deleted.`, undo(deleted.undo));
+    },
+  });
   return (
     <section aria-label={`Entries of ${list.name}`} className="min-w-0">
       <div className="mb-2 flex flex-wrap items-center gap-3">
@@ -203,11 +205,14 @@ function Paste({ list }: { list: KeptListRow }) {
   const [note, setNote] = useState('');
   const [until, setUntil] = useState('');
   const client = useQueryClient();
+  const notice = useNotice();
+  const undo = useUndo();
   const paste = useMutation({
     mutationFn: () => call('pasteKeptEntries', { list: list.id, body: { text, note, until: until || null } }),
-    onSuccess: async ({ unread }) => {
-      setText(unread.join('\n'));
+    onSuccess: async (pasted) => {
+      setText(pasted.unread.join('\n'));
       await client.invalidateQueries({ queryKey: ['kept-lists'] });
+      if (pasted.added > 0) notice(`${counted(pasted.added, 'entry', 'entries')} added to “${list.name}”.`, undo(pasted.undo));
     },
   });
   return (

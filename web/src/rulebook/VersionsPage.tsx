@@ -1,3 +1,4 @@
+import { useUndo } from '../parts/useUndo';
 import type { RulebookVersion } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -70,12 +71,13 @@ function Compared({ version, all }: { version: RulebookVersion; all: readonly Ru
   });
   const client = useQueryClient();
   const notice = useNotice();
+  const undo = useUndo();
   const take = useMutation({
     mutationFn: () => call('versionToDraft', { version: version.version }),
     onSuccess: async (draft) => {
       client.setQueryData(['draft'], draft);
       await client.invalidateQueries({ queryKey: ['draft-check'] });
-      notice(`Version ${version.version} is in the draft; nothing has taken effect.`);
+      notice(`Version ${version.version} is in the draft; nothing has taken effect.`, undo(draft.undo));
     },
   });
   return (
@@ -131,7 +133,7 @@ function TakeFile() {
     setTrouble(null);
     try {
       const document: unknown = JSON.parse(await file.text());
-      keep.mutate({ document, revision: draft.data.revision, said: `${file.name} was read.`, before: draft.data.document });
+      keep.mutate({ document, revision: draft.data.revision, said: `${file.name} was read.` });
     } catch {
       setTrouble(new Error(`${file.name} is not JSON. Choose a file that “As a file” or “fulvet rulebook show” gave.`));
     }

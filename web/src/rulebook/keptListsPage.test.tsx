@@ -34,7 +34,7 @@ describe('kept lists', () => {
   });
 
   test('take what is pasted in any form, and leave what could not be read to be mended', async () => {
-    const page = openPage('/kept-lists', answers({ pasteKeptEntries: { added: 2, known: 1, unread: ['not a domain'] } }));
+    const page = openPage('/kept-lists', answers({ pasteKeptEntries: { added: 2, known: 1, unread: ['not a domain'], undo: 7 } }));
     const box = await screen.findByRole<HTMLTextAreaElement>('textbox', { name: 'Domains and addresses to add' });
     await page.user.type(box, 'press.example, Clerk <clerk@law.example>, not a domain');
     await page.user.type(screen.getByRole('textbox', { name: 'Note on them' }), 'Papers');
@@ -49,15 +49,15 @@ describe('kept lists', () => {
   });
 
   test('give an entry back that was taken off', async () => {
-    const page = openPage('/kept-lists', answers({ removeKeptEntry: {}, pasteKeptEntries: { added: 1, known: 0, unread: [] } }));
+    const page = openPage('/kept-lists', answers({ removeKeptEntry: { undo: 8 }, undo: { changed: 1, kept: [] } }));
     await page.user.click(await screen.findByRole('button', { name: 'Take gazette.example off the list' }));
     await screen.findByText('gazette.example is off the list.');
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(page.calls('pasteKeptEntries')[0]?.body).toMatchObject({ text: 'gazette.example' }));
+    await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '8' }));
   });
 
   test('are edited in place: note, reach and last day', async () => {
-    const page = openPage('/kept-lists', answers({ changeKeptEntry: {} }));
+    const page = openPage('/kept-lists', answers({ changeKeptEntry: { undo: 9 } }));
     const note = await screen.findByRole('textbox', { name: 'Note on gazette.example' });
     await page.user.type(note, 'daily paper{Enter}');
     await waitFor(() => expect(page.calls('changeKeptEntry').at(-1)?.body).toEqual({ note: 'daily paper' }));

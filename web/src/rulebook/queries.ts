@@ -3,6 +3,7 @@ import type { RuleStop, Rulebook } from '@fulvet/core';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { call } from '../api/call';
 import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 
 export type Draft = Omit<DraftState, 'document'> & { document: Rulebook };
 
@@ -13,18 +14,14 @@ export const useDraft = (enabled = true) =>
 export function useKeepDraft() {
   const client = useQueryClient();
   const notice = useNotice();
+  const undo = useUndo();
   return useMutation({
-    mutationFn: ({ document, revision }: { document: unknown; revision: number; said?: string; before?: unknown }) =>
+    mutationFn: ({ document, revision }: { document: unknown; revision: number; said?: string }) =>
       call('putDraft', { revision, body: document }),
-    onSuccess: (kept, { said, before }) => {
+    onSuccess: (kept, { said }) => {
       client.setQueryData(['draft'], kept);
       for (const key of ['draft-check', 'kept-lists', 'trials']) void client.invalidateQueries({ queryKey: [key] });
-      if (!said) return;
-      const undo = async (): Promise<void> => {
-        client.setQueryData(['draft'], await call('putDraft', { revision: kept.revision, body: before }));
-        await client.invalidateQueries({ queryKey: ['draft-check'] });
-      };
-      notice(`${said} It is in the draft; nothing has taken effect.`, before === undefined ? undefined : { label: 'Undo', run: undo });
+      if (said) notice(`${said} It is in the draft; nothing has taken effect.`, undo(kept.undo));
     },
   });
 }

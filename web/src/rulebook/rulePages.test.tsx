@@ -29,6 +29,7 @@ function withRules(...rules: object[]): Rulebook {
 /** A server that keeps the draft as it is put. */
 function keepsDraft(rulebook: Rulebook): Answers {
   let state: DraftState = { document: rulebook, baseVersion: 3, liveVersion: 3, revision: 0, differences: [], at: null, by: null };
+  const before: unknown[] = [rulebook];
   return {
     ...workspace('admin', rulebook),
     getDraft: () => state,
@@ -42,7 +43,12 @@ function keepsDraft(rulebook: Rulebook): Answers {
         by: 'Hedda Quillmere',
         at: AT,
       };
-      return state;
+      before.push(body);
+      return { ...state, undo: state.revision };
+    },
+    undo: ({ params }) => {
+      state = { ...state, document: before[Number(params.id) - 1], revision: state.revision + 1 };
+      return { changed: 1, kept: [] };
     },
     countRule: () => counted(12, 40),
   };
@@ -73,7 +79,10 @@ describe('the sentences of a stop', () => {
     expect(page.calls('putDraftLive')).toEqual([]);
     expect(screen.getByText(/It is in the draft; nothing has taken effect/)).toBeTruthy();
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
-    await waitFor(() => expect(page.calls('putDraft').at(-1)?.body.takeIn.scope).toBe('external'));
+    await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '1' }));
+    await waitFor(() =>
+      expect(screen.getByRole('button', { name: /^What comes in/ }).textContent).toContain('all mail with people outside'),
+    );
   });
 
   test('are plain words for those who do not administer', async () => {
@@ -163,7 +172,8 @@ describe('the rules of a stop', () => {
     await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['School']));
     await screen.findByText(/^Removed\./);
     await page.user.click(screen.getAllByRole('button', { name: 'Undo' }).at(-1)!);
-    await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['Press', 'School']));
+    await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '2' }));
+    expect(await screen.findByRole('listitem', { name: /^Rule 1: Press/ })).toBeTruthy();
   });
 
   test('are mended by one click where the check knows how', async () => {
@@ -349,7 +359,7 @@ describe('the draft', () => {
   });
 
   test('is thrown away only when that was confirmed', async () => {
-    const empty = { ...draft, revision: 0, differences: [] };
+    const empty = { ...draft, revision: 0, differences: [], undo: 1 };
     const page = openPage('/take-in', answers({ dropDraft: empty }));
     await page.user.click(await screen.findByRole('button', { name: 'Throw away …' }));
     await page.user.click(await screen.findByRole('button', { name: 'Keep it' }));

@@ -15,7 +15,7 @@ export function useSentences(isAdmin: boolean): {
   return {
     draft,
     fixed: !isAdmin || !draft || keep.isPending,
-    put: (before, after) => keep.mutate({ document: after, revision: draft?.revision ?? 0, said: 'Changed.', before }),
+    put: (_, after) => keep.mutate({ document: after, revision: draft?.revision ?? 0, said: 'Changed.' }),
     error: error ?? keep.error,
   };
 }

@@ -1,3 +1,4 @@
+import { useUndo } from '../parts/useUndo';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
@@ -38,15 +39,20 @@ export const useSight = (member: number | null, mailbox: number | null) =>
     enabled: member !== null && mailbox !== null,
   });
 
+/** The step that an answer names, where it can be undone. */
+const stepOf = (answer: unknown): number | null =>
+  typeof answer === 'object' && answer !== null && 'undo' in answer && typeof answer.undo === 'number' ? answer.undo : null;
+
 /** Something that changes who sees what: said in a notice, and everything shown is asked for again. */
 export function useSharing<T>(call: (input: T) => Promise<unknown>, said: (input: T) => string) {
   const refresh = useRefreshAll();
   const notice = useNotice();
+  const undo = useUndo();
   return useMutation({
     mutationFn: call,
-    onSuccess: async (_, input) => {
+    onSuccess: async (answer, input) => {
       await refresh();
-      notice(said(input));
+      notice(said(input), undo(stepOf(answer)));
     },
   });
 }

@@ -13,7 +13,13 @@ const EFFECTS: Record<UndoKind, string> = {
   handOver: 'gives the records back to their owners before',
   dealPeople: 'puts back who was on the deal',
   recordImport: 'removes what it created and puts back what it changed, but for records that were changed since',
+  mailImport: 'removes the emails that lie nowhere else, with the records that they alone created; what was filed by hand since stays',
   repair: 'lets the rules decide these emails again',
+  pastRun: 'puts these emails back as they stood before the run; the rulebook stays',
+  ownKeepOut: 'lets their mail come into your mailboxes again',
+  draft: 'puts the draft back as it was; nothing in force changes',
+  list: 'puts the entries back as they were',
+  settings: 'puts the settings back as they were',
   merge: 'parts the two records again as they were',
 };
 

@@ -18,7 +18,7 @@ const POLICY: Workspace = {
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
   getWorkspace: POLICY,
-  putWorkspace: ({ body }) => ({ ...POLICY, ...body }),
+  putWorkspace: ({ body }) => ({ ...POLICY, ...body, undo: null }),
   getRetention: { rules: [{ kind: 'loose', days: null, lastRunAt: null, wouldGo: 0, oldest: null }] },
   ...more,
 });

@@ -1,3 +1,5 @@
+import { noteStep } from '../../base/undoLog';
+import { undoRunStep } from './undoRunStep';
 import { runStaged, decideRuns } from '../../base/db/schema';
 import { z } from 'zod';
 import { idRow, json, rowsOf } from '../../base/db/rows';
@@ -31,6 +33,8 @@ interface RunRow extends Span {
 
 /** What was decided from changed while the run was deciding. */
 class WorldChanged extends Error {}
+
+const askedRow = z.object({ user_id: z.number().nullable() });
 
 const decideRunRow = z.object({ without_made: z.boolean(), since: z.string().nullable(), mailboxes: json<readonly string[]>() });
 
@@ -196,7 +200,16 @@ class PastRun {
       .update(decideRuns)
       .set({ state: 'done', changed, takenBack, done: emails.inSpan, total: emails.inSpan, finishedAt: sql`clock_timestamp()` })
       .where(eq(decideRuns.id, this.runId));
+    await this.noteUndo(tx, changed);
     return later;
+  }
+
+  /** A run that somebody asked for, and that changed something, is a step of theirs. */
+  private async noteUndo(tx: Tx, changed: number): Promise<void> {
+    const [run] = await rowsOf(tx, askedRow, sql`SELECT user_id FROM decide_runs WHERE id = ${this.runId}`);
+    if (!run?.user_id || changed === 0) return;
+    const summary = `Decided past mail again: ${changed === 1 ? '1 email' : `${changed} emails`} changed`;
+    await noteStep(tx, run.user_id, undoRunStep, { summary, payload: { runId: this.runId } });
   }
 
   /** Conversations in which an email came in or was decided since. */

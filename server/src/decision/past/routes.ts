@@ -1,18 +1,15 @@
 import { z } from 'zod';
 import { idRow, moment, rowsOf } from '../../base/db/rows';
-import { Refusal, notFound } from '../../base/refusal';
+import type { Refusal} from '../../base/refusal';
+import { notFound } from '../../base/refusal';
 import type { DecideRun } from '@fulvet/contract';
-import { parsedRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../../base/handler';
 import { iso } from '../../base/iso';
 import type { Services } from '../../base/services';
-import { putRulebook } from '../../rulebook/liveRulebook';
-import { endPilot, runningPilot } from '../../rulebook/pilot';
-import { takeRulebookLock } from '../../rulebook/rulebookLock';
 import type { Span } from './decidePast';
 import { emailsOfSpan } from './decidePast';
-import { undoPastRun } from './undoPastRun';
+import { undoRun } from './undoRunStep';
 
 const DAY = 86_400_000;
 
@@ -20,22 +17,6 @@ const spanOf = ({ days, mailboxes }: { days: number | null; mailboxes: string[] 
   since: days === null ? null : new Date(Date.now() - days * DAY).toISOString(),
   mailboxes,
 });
-
-const rulebookRow = z.object({ document: z.unknown() });
-
-/** Puts the rulebook that stood before this version in force again, as a version of its own; a pilot is ended. */
-async function putBack(services: Services, userId: number, version: number): Promise<void> {
-  await services.database.as(userId, async (tx) => {
-    await takeRulebookLock(tx);
-    if ((await runningPilot(tx))?.version === version) return endPilot(tx);
-    const rows = await rowsOf(
-      tx,
-      rulebookRow,
-      sql`SELECT document FROM rulebooks WHERE version < ${version} AND pilot_mailboxes IS NULL ORDER BY version DESC LIMIT 1`,
-    );
-    if (rows[0]) await putRulebook(tx, parsedRulebook(rows[0].document), `Undone: back to what stood before version ${version}`, userId);
-  });
-}
 
 const decideRunRow = z.object({
   id: z.number(),
@@ -79,8 +60,6 @@ const listedRunRow = z.object({
   undoable: z.boolean(),
 });
 
-const runStateRow = z.object({ undone: z.boolean(), ended: z.boolean(), version: z.number().nullable() });
-
 export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns' | 'undoDecideRun' | 'getDecideRun' | 'cancelDecideRun'> =
   {
     countPast: async ({ body, services }) => {
@@ -115,27 +94,7 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
       return { runs: rows.map((row) => ({ ...row, at: row.at, since: row.since === null ? null : iso(row.since) })) };
     },
 
-    undoDecideRun: async ({ user, params, body, services }) => {
-      const rows = await services.database.as(user.id, (tx) =>
-        rowsOf(
-          tx,
-          runStateRow,
-          sql`SELECT undone_at IS NOT NULL AS undone, state = 'done' AS ended, version FROM decide_runs WHERE id = ${params.id}`,
-        ),
-      );
-      const run = rows[0];
-      if (!run) return notFound('run');
-      if (run.undone || !run.ended)
-        return new Refusal(
-          'conflict',
-          'undone-already',
-          run.undone ? 'This run is undone already.' : 'This run has changed nothing: it was cancelled, failed, or has not ended yet.',
-        );
-      if (body.rulebook && run.version !== null) await putBack(services, user.id, run.version);
-      const report = await undoPastRun(services.database, services.blobs, params.id, body.rulebook ? run.version : null);
-      if (report.again > 0) await services.jobs.decidePending();
-      return report;
-    },
+    undoDecideRun: ({ user, params, body, services }) => undoRun(services, user.id, params.id, { rulebook: body.rulebook }),
 
     getDecideRun: ({ user, params, services }) => decideRun(services, user.id, params.id),
 

@@ -16,6 +16,7 @@ import { followLateActivity } from '../../decision/followLateActivity';
 import { liveRulebook } from '../../rulebook/liveRulebook';
 import type { Found, FoundMessage } from './mailFiles';
 import { readMailFile } from './mailFiles';
+import { noteMailImport } from './undoMailImport';
 import type { ReadMessage } from '../../emails/store/readMessage';
 import { loadReaders, ownersIn } from '../../emails/owners';
 import type { MailboxReaders } from '../../emails/owners';
@@ -72,6 +73,7 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
       .update(imports)
       .set({ state: 'failed', finishedAt: sql`now()`, message: ENDED_TWICE })
       .where(eq(imports.id, importId));
+    await noteMailImport(db, importId);
     await rm(folder, { recursive: true, force: true });
     return;
   }
@@ -93,6 +95,7 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
         message: cancelled ? 'Cancelled; what was read by then stands.' : '',
       })
       .where(eq(imports.id, importId));
+    await noteMailImport(db, importId);
     await rm(folder, { recursive: true, force: true });
   } catch (error) {
     if (error instanceof DiskFull || isOutage(error)) {
@@ -104,6 +107,7 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
       .update(imports)
       .set({ state: 'failed', finishedAt: sql`now()`, message: message.slice(0, 1000) })
       .where(eq(imports.id, importId));
+    await noteMailImport(db, importId);
     throw error;
   }
 }

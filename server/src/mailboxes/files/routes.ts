@@ -70,13 +70,15 @@ const importRow = z.object({
   known: z.number(),
   unreadable: z.number(),
   problems: z.number(),
+  undo: z.number().nullable(),
 });
 
 async function importRuns(tx: Tx, where: ReturnType<typeof sql>, limit: number): Promise<ImportRun[]> {
   const rows = await rowsOf(
     tx,
     importRow,
-    sql`SELECT i.id, m.address AS mailbox, CASE WHEN ${namesFiles} THEN i.file_names[1:50] ELSE '{}' END AS file_names, i.state, i.phase, i.total_bytes, i.read_bytes, i.counts, i.message, i.created_at, i.started_at, i.finished_at, n.*
+    sql`SELECT i.id, m.address AS mailbox, CASE WHEN ${namesFiles} THEN i.file_names[1:50] ELSE '{}' END AS file_names, i.state, i.phase, i.total_bytes, i.read_bytes, i.counts, i.message, i.created_at, i.started_at, i.finished_at, n.*,
+      (SELECT u.id FROM undo_log u WHERE u.kind = 'mailImport' AND u.undone_at IS NULL AND u.payload @> jsonb_build_object('importId', i.id)) AS undo
     FROM imports i JOIN mailboxes m ON m.id = i.mailbox_id
     LEFT JOIN LATERAL (SELECT count(*) FILTER (WHERE result = 'new')::int AS new, count(*) FILTER (WHERE result = 'other sighting')::int AS other, count(*) FILTER (WHERE result = 'known')::int AS known, count(*) FILTER (WHERE result = 'unreadable')::int AS unreadable, count(*) FILTER (WHERE problems <> '[]'::jsonb)::int AS problems FROM import_items x WHERE x.import_id = i.id) n ON true
     WHERE ${where} ORDER BY i.created_at DESC, i.id DESC LIMIT ${limit}`,
@@ -100,8 +102,9 @@ async function importRuns(tx: Tx, where: ReturnType<typeof sql>, limit: number):
     },
     message: row.message,
     createdAt: row.created_at,
-    startedAt: row.started_at === null ? null : row.started_at,
-    finishedAt: row.finished_at === null ? null : row.finished_at,
+    startedAt: row.started_at,
+    finishedAt: row.finished_at,
+    undo: row.undo,
   }));
 }
 

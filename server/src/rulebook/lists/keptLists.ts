@@ -1,6 +1,6 @@
 import { keptLists as keptListsTable } from '../../base/db/schema';
 import { z } from 'zod';
-import { moment, rowsOf } from '../../base/db/rows';
+import { idRow, moment, rowsOf } from '../../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import { containing } from '../../base/db/like';
 import type { KeptEntryRow, KeptListRow, Pasted, User } from '@fulvet/contract';
@@ -11,7 +11,10 @@ import type { SQL } from 'drizzle-orm';
 import { randomBytes } from 'node:crypto';
 import { writeDown } from '../../base/audit';
 import type { Tx } from '../../base/db/database';
+import { noteStep } from '../../base/undoLog';
 import { readPasted } from './readPasted';
+import { entriesOf, undoList } from './undoList';
+import type { ListChange } from './undoList';
 import { PROVIDERS_LIST, ROLES_LIST } from './shippedLists';
 
 type Actor = Pick<User, 'id' | 'name'>;
@@ -82,8 +85,9 @@ export async function createList(tx: Tx, user: Actor, name: string, note: string
 }
 
 const keptListRow = z.object({ name: z.string() });
+const goneListRow = z.object({ name: z.string(), note: z.string() });
 
-export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: readonly Rulebook[]): Promise<Refusal | null> {
+export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: readonly Rulebook[]): Promise<number | Refusal> {
   if (id === PROVIDERS_LIST || id === ROLES_LIST)
     return new Refusal('conflict', 'in-use', 'Every rulebook goes by this list. Take entries off it instead.');
   const users = usersOf(id, rulebooks);
@@ -93,10 +97,14 @@ export async function deleteList(tx: Tx, user: Actor, id: string, rulebooks: rea
       'in-use',
       `The list is used by ${users.map((value) => `“${value}”`).join(', ')}. Change those rules first.`,
     );
-  const rows = await rowsOf(tx, keptListRow, sql`DELETE FROM kept_lists WHERE id = ${id} RETURNING name`);
-  if (!rows[0]) return notFound('list');
-  await writeDown(tx, user, { kind: 'rules', about: `deleted the kept list “${rows[0].name}”` });
-  return null;
+  const before = await entriesOf(tx, id, null);
+  const [gone] = await rowsOf(tx, goneListRow, sql`DELETE FROM kept_lists WHERE id = ${id} RETURNING name, note`);
+  if (!gone) return notFound('list');
+  await writeDown(tx, user, { kind: 'rules', about: `deleted the kept list “${gone.name}”` });
+  return noteStep(tx, user.id, undoList, {
+    summary: `Deleted the list “${gone.name}”`,
+    payload: { list: id, name: gone.name, note: gone.note, added: [], before },
+  });
 }
 
 const entryRow = z.object({
@@ -155,16 +163,21 @@ export async function pasteEntries(
   user: Actor,
   listId: string,
   { text, note, until }: { text: string; note: string; until: string | null },
-): Promise<Pasted | Refusal> {
+): Promise<(Pasted & { undo: number | null }) | Refusal> {
   const refused = await demandList(tx, listId);
   if (isRefusal(refused)) return refused;
   const { read, unread } = readPasted(text, listId === ROLES_LIST ? 'locals' : 'domains');
-  const { rowCount } = await tx.execute(sql`INSERT INTO kept_entries (list_id, kind, value, exactly, note, added_by, until)
+  const inserted = await rowsOf(
+    tx,
+    idRow,
+    sql`INSERT INTO kept_entries (list_id, kind, value, exactly, note, added_by, until)
     SELECT ${listId}, kind, value, exactly, CASE WHEN note = '' THEN ${note} ELSE note END, ${user.id}::bigint, coalesce(until, ${until}::date)
-    FROM json_to_recordset(${JSON.stringify(read)}::json) AS r(kind text, value text, exactly boolean, note text, until date) ON CONFLICT DO NOTHING`);
-  const added = rowCount ?? 0;
-  await noteChange(tx, user, listId, `added ${added} ${added === 1 ? 'entry' : 'entries'} to`);
-  return { added, known: read.length - added, unread: unread.slice(0, 100) };
+    FROM json_to_recordset(${JSON.stringify(read)}::json) AS r(kind text, value text, exactly boolean, note text, until date) ON CONFLICT DO NOTHING RETURNING id`,
+  );
+  const added = inserted.length;
+  const what = `added ${added === 1 ? '1 entry' : `${added} entries`} to`;
+  const undo = await noteChange(tx, user, listId, what, { added: inserted.map(({ id }) => id), before: [] });
+  return { added, known: read.length - added, unread: unread.slice(0, 100), undo: added > 0 ? undo : null };
 }
 
 export async function changeEntry(
@@ -173,26 +186,38 @@ export async function changeEntry(
   listId: string,
   id: number,
   change: { note?: string | undefined; until?: string | null | undefined; exactly?: boolean | undefined },
-): Promise<Refusal | null> {
+): Promise<number | Refusal> {
+  const before = await entriesOf(tx, listId, id);
   const { rowCount } =
     await tx.execute(sql`UPDATE kept_entries SET note = coalesce(${change.note ?? null}, note), exactly = coalesce(${change.exactly ?? null}::boolean, exactly),
     until = ${change.until === undefined ? sql`until` : sql`${change.until}::date`} WHERE id = ${id} AND list_id = ${listId}`);
   if (!rowCount) return notFound('entry');
-  await noteChange(tx, user, listId, 'changed an entry of');
-  return null;
+  return noteChange(tx, user, listId, 'changed an entry of', { added: [], before });
 }
 
-export async function removeEntry(tx: Tx, user: Actor, listId: string, id: number): Promise<Refusal | null> {
+export async function removeEntry(tx: Tx, user: Actor, listId: string, id: number): Promise<number | Refusal> {
+  const before = await entriesOf(tx, listId, id);
   const { rowCount } = await tx.execute(sql`DELETE FROM kept_entries WHERE id = ${id} AND list_id = ${listId}`);
   if (!rowCount) return notFound('entry');
-  await noteChange(tx, user, listId, 'took an entry off');
-  return null;
+  return noteChange(tx, user, listId, 'took an entry off', { added: [], before });
 }
 
-/** @param what as “added 3 entries to”; never what the entries say: they may name people outside */
-async function noteChange(tx: Tx, user: Actor, listId: string, what: string): Promise<void> {
+/**
+ * @param what as “added 3 entries to”; never what the entries say: they may name people outside
+ * @returns the step that undoes it
+ */
+async function noteChange(
+  tx: Tx,
+  user: Actor,
+  listId: string,
+  what: string,
+  change: Pick<ListChange, 'added' | 'before'>,
+): Promise<number> {
   const rows = await rowsOf(tx, keptListRow, sql`UPDATE kept_lists SET changed_at = clock_timestamp() WHERE id = ${listId} RETURNING name`);
-  await writeDown(tx, user, { kind: 'rules', about: `${what} the kept list “${rows[0]?.name ?? listId}”` });
+  const name = rows[0]?.name ?? listId;
+  await writeDown(tx, user, { kind: 'rules', about: `${what} the kept list “${name}”` });
+  const summary = `${what.charAt(0).toUpperCase()}${what.slice(1)} the list “${name}”`;
+  return noteStep(tx, user.id, undoList, { summary, payload: { list: listId, name, note: null, ...change } });
 }
 
 export async function demandList(tx: Tx, id: string): Promise<Refusal | null> {

@@ -81,9 +81,9 @@ export const accountRoutes: Pick<
         id: row.id,
         name: row.name,
         createdAt: row.created_at,
-        lastUsedAt: row.last_used_at === null ? null : row.last_used_at,
+        lastUsedAt: row.last_used_at,
         scopes: row.scopes,
-        expiresAt: row.expires_at === null ? null : row.expires_at,
+        expiresAt: row.expires_at,
       })),
     };
   },

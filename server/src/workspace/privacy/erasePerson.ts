@@ -29,7 +29,7 @@ import { liveRulebook } from '../../rulebook/liveRulebook';
 import { emailsWith, mentionsOf, namesOf, recordsOf } from './findPerson';
 import { erasureSalt, hashOf } from '../../emails/store/forgotten';
 import { forgetPeople, ThreadHasher } from '../../emails/store/threadHashes';
-import { takeSources } from './takeSources';
+import { takeSources } from '../../emails/store/takeSources';
 
 type Order = z.output<typeof eraseRequest>;
 type Counts = Record<string, number>;

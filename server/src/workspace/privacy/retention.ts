@@ -9,7 +9,7 @@ import { writeDown } from '../../base/audit';
 import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
-import { takeSources } from './takeSources';
+import { takeSources } from '../../emails/store/takeSources';
 
 const BATCH = 500;
 
@@ -51,7 +51,7 @@ export async function retentionRules(tx: Tx): Promise<RetentionRule[]> {
     rules.push({
       kind: row.kind,
       days: row.days,
-      lastRunAt: row.last_run_at === null ? null : row.last_run_at,
+      lastRunAt: row.last_run_at,
       ...(await wouldGo(tx, row.kind, row.days)),
     });
   return rules;

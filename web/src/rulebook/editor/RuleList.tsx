@@ -31,7 +31,6 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
         document: { ...draft.document, [stop]: { ...draft.document[stop], rules: next } } as Rulebook,
         revision: draft.revision,
         said,
-        before: draft.document,
       },
       { onSuccess: () => close() },
     );
@@ -212,9 +211,7 @@ function Findings({ stop, draft }: { stop: RuleStop; draft: Draft }) {
           {item.repair && (
             <Button
               disabled={keep.isPending}
-              onClick={() =>
-                keep.mutate({ document: item.repair?.document, revision: draft.revision, said: 'Mended.', before: draft.document })
-              }
+              onClick={() => keep.mutate({ document: item.repair?.document, revision: draft.revision, said: 'Mended.' })}
             >
               {item.repair.label}
             </Button>

@@ -184,7 +184,13 @@ export const sightings = pgTable(
     importId: ref(),
     seenAt: moment().notNull().defaultNow(),
   },
-  (t) => [primaryKey({ columns: [t.emailId, t.mailboxId, t.folder] }), index('sightings_by_mailbox').on(t.mailboxId, t.emailId)],
+  (t) => [
+    primaryKey({ columns: [t.emailId, t.mailboxId, t.folder] }),
+    index('sightings_by_mailbox').on(t.mailboxId, t.emailId),
+    index('sightings_by_import')
+      .on(t.importId, t.emailId)
+      .where(sql`import_id IS NOT NULL`),
+  ],
 );
 
 export const imports = pgTable(

@@ -1,0 +1,39 @@
+import { sql } from 'drizzle-orm';
+import { recordReach, shareLevel } from '@fulvet/contract';
+import type { Undone, Workspace } from '@fulvet/contract';
+import { z } from 'zod';
+import { writeDown } from '../base/audit';
+import { Refusal, isRefusal } from '../base/refusal';
+import type { Undoer } from '../base/undoLog';
+import { workspaceOf } from './workspaceSettings';
+
+const plain = z.object({ name: z.string(), recordReach, widestShare: shareLevel, secondFactorNeeded: z.boolean() });
+const settings = z.object({ before: plain, after: plain });
+
+/** Settings say again what they said before. How members sign in at a provider is no part of it: its secret is not kept. */
+export const undoSettings: Undoer<z.output<typeof settings>> = {
+  kind: 'settings',
+  payload: settings,
+  undo: async ({ database }, doer, { before, after }) => {
+    if (doer.role !== 'admin') return new Refusal('forbidden', 'not-allowed', 'Settings are for administrators. Nothing was undone.');
+    return database.as(doer.id, async (tx): Promise<Undone | Refusal> => {
+      const now = await workspaceOf(tx);
+      if (isRefusal(now)) return now;
+      if (JSON.stringify(plainOf(now)) !== JSON.stringify(plainOf(after)))
+        return new Refusal('conflict', 'changed-since', 'Settings were changed again since. Nothing was undone.');
+      await tx.execute(
+        sql`UPDATE workspace SET name = ${before.name}, record_reach = ${before.recordReach}, widest_share = ${before.widestShare}, second_factor_needed = ${before.secondFactorNeeded}`,
+      );
+      await writeDown(tx, doer, { kind: 'settings', about: 'settings are as they were before the last change' });
+      return { changed: 1, kept: [] };
+    });
+  },
+};
+
+/** What of the settings can be undone. */
+export const plainOf = ({ name, recordReach: reach, widestShare, secondFactorNeeded }: z.output<typeof plain> | Workspace) => ({
+  name,
+  recordReach: reach,
+  widestShare,
+  secondFactorNeeded,
+});
