@@ -7,7 +7,7 @@ import { fail, root } from './lib/run.mjs';
 const WATCHED = ['core/src', 'contract/src', 'server/src', 'demo/src'];
 const API_PORT = process.env.PORT ?? '4460';
 
-/** For developers: the server starts anew when its code changes, the web application is served by Vite with hot reload. */
+/** For developers: the server starts again when its code changes, the web application is served by Vite with hot reload. */
 async function main() {
   await ensurePackages();
   let server = null;

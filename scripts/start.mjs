@@ -132,7 +132,7 @@ function tell(url, provider, token, demo) {
   else {
     lines.push(
       'The demo world of Quillmere Hydrometrics. Sign in as:',
-      ...demo.demoSignIns.map((one) => `  ${one.email.padEnd(40)} ${one.role.padEnd(7)} password: ${one.password}`),
+      ...demo.demoSignIns.map((member) => `  ${member.email.padEnd(40)} ${member.role.padEnd(7)} password: ${member.password}`),
       '',
       `The people outside are yours to play: ${provider.webUrl}`,
       `Not connected yet, to try it: ${demo.UNCONNECTED}   its password at the provider: ${demo.MAIL_PASSWORD}`,

@@ -24,13 +24,13 @@ async function main() {
   const sum = { passed: 0, failed: 0, skipped: 0 };
   // They wait for nothing of each other; what each says is shown when it ends.
   await Promise.all(
-    CHECKS.filter((one) => only.includes(one)).map(async (check) => {
+    CHECKS.filter((name) => only.includes(name)).map(async (check) => {
       const { code, output } = await runCaptured('npm', ['run', '--silent', check]);
       process.stdout.write(`\n— ${check}\n${output}`);
       sum[code === 0 ? 'passed' : 'failed'] += 1;
     }),
   );
-  const suites = ['unit', 'server', 'sync', 'browser'].filter((one) => only.includes(one === 'sync' ? 'server' : one));
+  const suites = ['unit', 'server', 'sync', 'browser'].filter((name) => only.includes(name === 'sync' ? 'server' : name));
   if (suites.length > 0) await runSuites(suites, positionals, sum);
   const ran = sum.passed + sum.failed > 0;
   process.stdout.write(`\n${sum.passed} passed, ${sum.failed} failed, ${sum.skipped} skipped\n`);

@@ -45,7 +45,7 @@ test.each([
 const asUsual = (): void => undefined;
 const AS_IT_STANDS = { again: { state: 'done', changed: 0 }, withoutMade: { changed: 0, created: 0, notCreated: 0 } };
 
-/** What deciding it again would change, and deciding it as if mail had created nobody yet. */
+/** What deciding it again would change, and deciding it as if mail had created no one yet. */
 const triedAgain = async (decided: DecidedWorld): Promise<unknown> => ({
   again: await goOverPast(decided),
   withoutMade: await tryWithoutMade(decided),
@@ -80,7 +80,7 @@ const inLines = (decisions: ReadonlyMap<string, Decided>): string[] =>
   [...decisions].map(([id, { outcome, under, asks }]) => `${id}: ${outcome}, ${[...under].sort().join(' ')}, ${asks.join(' ')}`).sort();
 
 test('records that come in after the mail lead to the same as records that were there before', async () => {
-  // Made of mail, a record would stand in the way of the file's: so nobody is created.
+  // Made of mail, a record would stand in the way of the file's: so no one is created.
   const nobody = (rulebook: Rulebook): void => void (rulebook.create.people = 'nothing');
   const filed = async (order: ReadingOrder): Promise<string[]> =>
     inLines(await inWorld(worldOf(CASES, 4), order, nobody, (decided) => decided.decisions()));

@@ -94,7 +94,7 @@ export function specialCases(world: World, mail: Mailboxes, letters: Corresponde
     text: `Hello,\n\nsince the first of the month I work for ${newHome.name}. They have gauges older than me, so expect a call.\n\n${mover.name}\n`,
   });
 
-  // A subsidiary under a shared domain, by somebody whom nobody knows.
+  // A subsidiary under a shared domain, by someone whom no one knows.
   write({
     from: { name: 'Ottoline Brack', email: 'ottoline.brack@northreach.example' },
     to: [person(nadia)],

@@ -31,7 +31,7 @@ const OPENINGS = [
   'thank you for the half hour at the fair in Vardholm. As promised, the sheet on radar gauges over moving water.',
 ];
 
-/** People whom we wrote to after a fair; few of them answered. They are on no record, and nobody else writes to them. */
+/** People whom we wrote to after a fair; few of them answered. They are on no record, and no one else writes to them. */
 export function introductions(world: World, mail: Mailboxes, now: number): void {
   const team = world.team.filter((teammate) => teammate.role === 'rep' && !teammate.left);
   MET.forEach(([name, domain, then], at) => {

@@ -183,7 +183,7 @@ export const IMPORT_ORDER = ['account', 'contact', 'lead', 'deal'] as const;
 /**
  * A world's records of a kind, through the records import.
  *
- * @returns whose mail is to be decided anew for it
+ * @returns whose mail is to be decided again for it
  */
 export async function importRecords(
   services: Services,

@@ -10,7 +10,7 @@ import { OWN_DOMAIN } from './world';
 
 /** Password of every mailbox at the made-up provider. */
 export const MAIL_PASSWORD = 'harbour-light-7';
-/** This mailbox lies at the provider and is not connected yet, for somebody to try it. */
+/** This mailbox lies at the provider and is not connected yet, for someone to try it. */
 export const UNCONNECTED = `kenji.moorcrest@${OWN_DOMAIN}`;
 /** Filing addresses lead here: `filing+CODE@…`. */
 const FILING = `filing@${OWN_DOMAIN}`;

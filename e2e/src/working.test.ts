@@ -25,7 +25,7 @@ const key = async (...keys: string[]): Promise<void> => {
 const inDatabase = async <T>(statement: string): Promise<T[]> =>
   (await stage.server.services.database.workerPool.query(statement)).rows as T[];
 const gone = (words: string): Promise<unknown> => stage.page.waitForFunction((text) => !document.body.innerText.includes(text), {}, words);
-/** As somebody else, in a window of their own: nothing that is still on its way can bring the first one's session back. */
+/** As someone else, in a window of their own: nothing that is still on its way can bring the first one's session back. */
 async function signInAnew(email: string): Promise<void> {
   const context = await stage.browser.createBrowserContext();
   stage.page = await context.newPage();

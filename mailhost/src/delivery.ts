@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { fieldOf, headerOf, textPartOf } from './imap/messageParts';
 import type { Account, MailStore } from './mailStore';
 
-/** A message that left the provider for somebody outside. */
+/** A message that left the provider for someone outside. */
 export interface OutsideMail {
   id: string;
   to: string;
@@ -62,7 +62,7 @@ export class Delivery {
     this.hand(withoutBcc(signed), recipients);
   }
 
-  /** Writes as somebody outside. @returns the Message-ID */
+  /** Writes as someone outside. @returns the Message-ID */
   write(letter: OutsideLetter): string {
     const messageId = `<${randomUUID()}@${addressIn(letter.from).split('@')[1] ?? 'outside.example'}>`;
     const lines = [
@@ -86,7 +86,7 @@ export class Delivery {
     return messageId;
   }
 
-  /** Answers an email that reached somebody outside. */
+  /** Answers an email that reached someone outside. */
   answer(id: string, text: string): string | null {
     const mail = this.outside.find((item) => item.id === id);
     if (!mail) return null;

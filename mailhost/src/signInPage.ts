@@ -45,7 +45,7 @@ export class SignInPage {
     return grant && grant.expires > Date.now() ? grant.address : null;
   };
 
-  /** Ends every grant, as where somebody takes back the permission at the provider. */
+  /** Ends every grant, as where someone takes back the permission at the provider. */
   revokeAll(address: string): void {
     for (const grants of [this.access, this.refresh])
       for (const [token, grant] of grants) if (grant.address === address.toLowerCase()) grants.delete(token);

@@ -15,7 +15,7 @@ export function productVersion() {
   return JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')).version;
 }
 
-/** Makes a database when it is not there, or anew. @returns true when it was made */
+/** Makes a database when it is not there, or again. @returns true when it was made */
 export async function ensureDatabase(adminUrl, name, { anew = false } = {}) {
   const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString: adminUrl });

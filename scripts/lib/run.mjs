@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 /** The checkout. */
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 
-/** A failure that the person at the keyboard can mend: printed without a stack, exit code 1. */
+/** A failure that the person at the keyboard can fix: printed without a stack, exit code 1. */
 export class StartError extends Error {}
 
 /** Runs a command to its end with its output shown; its exit code. */

@@ -156,7 +156,7 @@ async function takeUpUnfinished(database: Database, send: Send): Promise<void> {
   for (const { id } of runs) await send('decide-all', { runId: id });
 }
 
-/** Trials whose process is gone: nobody holds their lock. Those of other processes go on, and those that wait are taken up by the queue. */
+/** Trials whose process is gone: no one holds their lock. Those of other processes go on, and those that wait are taken up by the queue. */
 async function endDeadTrials(database: Database): Promise<void> {
   const rows = await rowsOf(database.worker, idRow, sql`SELECT id FROM trials WHERE state = 'running'`);
   for (const { id } of rows)

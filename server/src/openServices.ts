@@ -116,7 +116,7 @@ export async function closeServices(services: Services): Promise<void> {
   await services.database.close();
 }
 
-/** Logs say what failed and where, never the values: they may be somebody's mail. */
+/** Logs say what failed and where, never the values: they may be someone's mail. */
 function errorWithoutValues(error: unknown): Record<string, unknown> {
   if (!(error instanceof Error)) return { message: 'not an error' };
   const cause = error.cause instanceof Error ? error.cause.message.slice(0, 300) : undefined;

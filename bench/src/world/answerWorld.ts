@@ -69,7 +69,7 @@ export class AnswerWorld {
     return made;
   }
 
-  /** Somebody of a company: on record as a contact unless said otherwise. */
+  /** Someone of a company: on record as a contact unless said otherwise. */
   person(company: Company, more: Partial<Outsider> = {}): Outsider {
     let name = '';
     do name = `${this.random.pick(GIVEN)} ${this.random.pick(FAMILY)}`;

@@ -12,7 +12,7 @@ export interface Policy {
 
 const lead = (item: { email: string }): string => `lead:${item.email}`;
 
-/** Somebody at a company that is not on record, of whom nothing is known. */
+/** Someone at a company that is not on record, of whom nothing is known. */
 function stranger(w: AnswerWorld): { name: string; email: string; domain: string } {
   const company = w.company({ onRecord: false });
   const { name, email } = w.person(company, { kind: 'unknown' });

@@ -59,7 +59,7 @@ export const SENDER_CASES: Record<string, Case> = {
     );
     const theirs = { name: `${ida.name} via Purchasing`, email: `purchasing@${company.domains[0] ?? ''}` };
     w.send(of, 28, { from: theirs, to: [party(rep)], subject: 'Order forms', headers: [['Reply-To', ida.email]] }, { under });
-    // What a ticket desk writes for somebody is answered to the desk.
+    // What a ticket desk writes for someone is answered to the desk.
     const desk = { name: `${given} via Desk`, email: `desk@${company.domains[0] ?? ''}` };
     w.send(
       of,

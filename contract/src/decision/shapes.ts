@@ -6,7 +6,7 @@ export const ownKeepOut = z.object({ id, kind: z.enum(['address', 'domain']), va
 
 export type OwnKeepOut = z.infer<typeof ownKeepOut>;
 
-/** Beyond the docket: what nearly happened, and what would have to change for another outcome. */
+/** Beyond the decision: what nearly happened, and what would have to change for another outcome. */
 export const explanation = z.object({
   nearly: z.array(z.object({ stop: z.string(), rule: z.string(), text: z.string() })),
   changes: z.array(z.object({ change: z.string(), then: z.string() })),

@@ -53,7 +53,7 @@ export const merge = z.object({
 
 export type Merge = z.infer<typeof merge>;
 
-/** Somebody outside with whom we truly correspond, and who is in no record. */
+/** Someone outside with whom we truly correspond, and who is in no record. */
 export const stranger = z.object({
   address: z.string(),
   name: z.string(),

@@ -102,7 +102,7 @@ export const grant = z.object({ id, ...subject, by: member, to: member, at: mome
 
 export type Grant = z.infer<typeof grant>;
 
-/** One reason why somebody sees an email. */
+/** One reason why someone sees an email. */
 export const eye = z.object({
   user: member.extend({ role: z.string() }),
   reads: z.boolean().describe('false: sees that it exists only.'),

@@ -66,7 +66,7 @@ export const teamMember = z.object({
 
 export type TeamMember = z.infer<typeof teamMember>;
 
-/** One place where somebody is signed in. */
+/** One place where someone is signed in. */
 export const signedInSession = z.object({
   id: z.string(),
   program: z.string().describe('The browser, as it called itself.'),

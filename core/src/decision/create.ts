@@ -31,7 +31,7 @@ export interface TemporaryIds {
  *
  * Each unknown participant is asked about: the first rule that speaks says what they become, else the stop's default. For each unknown external participant: never from machine mail, never for role addresses and senders that take no
  * answers; an account only where the domain is a company's own. A record that this same email created before is named
- * again, so that deciding twice gives the same docket.
+ * again, so that deciding twice gives the same decision.
  */
 export function create(
   context: RuleContext,
@@ -134,7 +134,7 @@ function reasonNotTo(
   directory: Directory,
 ): Extract<Evidence, { fact: 'not created' }>['because'] | null {
   if (policy.become === 'nothing') return policy.spoken ? 'rule' : 'policy';
-  // Nobody becomes a lead, or a question, who is a contact since this very email was decided before.
+  // No one becomes a lead, or a question, who is a contact since this very email was decided before.
   if (resolved.ofThis.length > 0 && resolved.ofThis.every((person) => person.kind !== policy.become)) return 'on record';
   if (facts.mailClass !== 'person') return 'machine mail';
   if (externals.length > rulebook.source.create.mostPeople) return 'too many people';

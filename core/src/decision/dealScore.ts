@@ -27,7 +27,7 @@ const WORD = /[\p{L}\d]{3,}/gu;
  * Scores the deals that an email may belong to, from named evidence: its people who take part, its owner among those who hold the
  * email, words of its name in the subject that the others do not have, and how lately it was written about.
  *
- * Where nobody of a deal takes part it is a candidate by its account, which tells less than its people do.
+ * Where no one of a deal takes part it is a candidate by its account, which tells less than its people do.
  *
  * @param present people of the email, as `kind:id`
  * @param nameOfAccount a subject may name a deal by its company, as resellers do
@@ -64,7 +64,7 @@ export function scoreDeals(
     .sort((first, second) => second.score - first.score || first.id - second.id);
 }
 
-/** Whether a deal on which nobody of the email is could reach a score by all other evidence; cheap to ask. */
+/** Whether a deal on which no one of the email is could reach a score by all other evidence; cheap to ask. */
 export function couldReach({ at, users, mailboxes }: DecisionFacts, deal: DealRecord, score: number): boolean {
   const { owner } = deal;
   const holds = owner !== null && (users.includes(owner) || mailboxes.includes(owner));

@@ -49,7 +49,7 @@ export function openedBy(deals: readonly DealRecord[], at: number): readonly Dea
 }
 
 /**
- * Where people of several accounts are on these deals, the deals in which each of these accounts has somebody; else all. An email to a
+ * Where people of several accounts are on these deals, the deals in which each of these accounts has someone; else all. An email to a
  * customer and to a reseller who sits in many deals is about the deal that they share.
  */
 export function dealsInCommon(deals: readonly DealRecord[], people: readonly PersonRecord[], directory: Directory): readonly DealRecord[] {
@@ -59,7 +59,7 @@ export function dealsInCommon(deals: readonly DealRecord[], people: readonly Per
   return shared.length > 0 ? shared : deals;
 }
 
-/** By account, those of these deals on which somebody of it is; accounts without any are left out. */
+/** By account, those of these deals on which someone of it is; accounts without any are left out. */
 function dealsByAccount(deals: readonly DealRecord[], people: readonly PersonRecord[], directory: Directory): Map<number, Set<DealRecord>> {
   const candidates = new Set(deals);
   const byAccount = new Map<number, Set<DealRecord>>();

@@ -48,7 +48,7 @@ export function externalParticipants(participants: readonly Participant[], ruleb
   return found;
 }
 
-/** *sent*: from us with at least one external; *received*: from an external; *internal*: nobody external. */
+/** *sent*: from us with at least one external; *received*: from an external; *internal*: no one external. */
 export function directionOf(
   participants: readonly Participant[],
   externals: readonly Participant[],
@@ -63,7 +63,7 @@ export function directionOf(
  * Decides one email: the five stops of the line in order.
  *
  * A pure function of its arguments but for the directory, which learns the records that are created, so that the emails
- * decided after it know them. The same inputs give the same docket.
+ * decided after it know them. The same inputs give the same decision.
  *
  * @param memory what earlier decisions in the same conversation say
  * @param ids source of ids for records to be created
@@ -109,7 +109,7 @@ export function decide(
     return nothingFiled(about, outcomeOf([], questions.length), questions, shared.seen, [first.entry, second, ...waits, shared.entry]);
   }
 
-  // Who takes an email off everything asks for nobody to be created from it.
+  // Who takes an email off everything asks for no one to be created from it.
   const unknown = pins.offEverything ? [] : resolved.filter((item) => item.people.length === 0);
   const fourth = create(context, unknown, rulebook, directory, ids);
   const matchable = unknown.length === 0 && !pins.offEverything ? resolved : matchableOf(resolved, fourth.creations);

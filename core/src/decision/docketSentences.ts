@@ -3,7 +3,7 @@ import { STOP_TITLES } from '../rulebook/stopTitles';
 import type { Docket, Evidence, StopEntry } from './types';
 import { visibilityWords } from './visibility';
 
-/** One stop of a docket in words. */
+/** One stop of a decision in words. */
 export interface DocketSentence {
   stop: Stop;
   title: string;
@@ -35,7 +35,7 @@ const SCOPES: Record<string, string> = {
   byHand: 'mail comes in by hand only',
 };
 
-/** Puts a docket into words, for the interface and for people who read exports. */
+/** Puts a decision into words, for the interface and for people who read exports. */
 export function docketSentences(docket: Docket): DocketSentence[] {
   return docket.map((entry) => ({
     stop: entry.stop,

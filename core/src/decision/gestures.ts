@@ -6,7 +6,7 @@ import type { Evidence, Filing, Question } from './types';
 export interface GestureVerdict {
   /** Records that a person of the team put it under. */
   filings: readonly Filing[];
-  /** Filing addresses that were used by somebody outside, or that no record has: a person has to decide. */
+  /** Filing addresses that were used by someone outside, or that no record has: a person has to decide. */
   questions: readonly Question[];
   /** A person put it under a record, or asked for the rules to file it: it comes in. */
   takesIn: boolean;
@@ -18,7 +18,7 @@ export interface GestureVerdict {
 const NO_GESTURES: GestureVerdict = { filings: [], questions: [], takesIn: false, rule: null, evidence: [] };
 
 /**
- * Weighs the gestures. A person of the team is followed; somebody outside who uses a filing address, or one that no record has,
+ * Weighs the gestures. A person of the team is followed; someone outside who uses a filing address, or one that no record has,
  * files nothing: the email waits.
  */
 export function weighGestures(facts: DecisionFacts): GestureVerdict {

@@ -6,7 +6,7 @@ export type SeesRecord = (kind: RecordKind, id: number) => boolean;
 
 const HIDDEN = 'a record that is not yours to see';
 
-/** The records that dockets and questions name, so that it can be asked which of them a reader may see. */
+/** The records that decisions and questions name, so that it can be asked which of them a reader may see. */
 export function recordsIn(docket: Docket, questions: readonly Question[]): { kind: RecordKind; id: number }[] {
   const found: { kind: RecordKind; id: number }[] = [];
   const note = (kind: RecordKind, id: number): string => {
@@ -18,7 +18,7 @@ export function recordsIn(docket: Docket, questions: readonly Question[]): { kin
   return found;
 }
 
-/** A docket as somebody reads it who may not see all records: those that they may not see have no names. */
+/** A decision as someone reads it who may not see all records: those that they may not see have no names. */
 export function withoutHidden(docket: Docket, sees: SeesRecord): Docket {
   return docket.map((entry) => ({
     ...entry,

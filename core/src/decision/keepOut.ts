@@ -19,7 +19,7 @@ export interface KeepOutVerdict {
  *
  * The rules are asked in order: the first that lets through or keeps out decides, and those that disregard participants before it
  * count. Where none does, mail among ourselves and machine mail go. Then every external participant is looked up among the entries: one may
- * keep the whole email out; else the participant is disregarded, and the email is kept out only if nobody external is left. So is a
+ * keep the whole email out; else the participant is disregarded, and the email is kept out only if no one external is left. So is a
  * participant whom everybody in whose mailbox it lies keeps out of their own mail.
  *
  * @param ownList the list of ours through which it came, so that it is no newsletter
@@ -91,7 +91,7 @@ interface LetThrough {
 
 /**
  * An email that a rule lets through is not kept out. Whom the rule speaks of counts, listed or not; others who are listed do not count for
- * that, as long as somebody is left: the lawyer in copy of a customer's email. Whom everybody who has the email keeps out of their own mail,
+ * that, as long as someone is left: the lawyer in copy of a customer's email. Whom everybody who has the email keeps out of their own mail,
  * no rule brings in.
  */
 function letThrough(

@@ -198,7 +198,7 @@ function matchDeal(
   if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, all.length > 1 ? 'in common' : '');
   const ofAccounts = open.length > 0 ? NO_DEALS : dealsOfAccounts(filings, accountsOfNew, facts.at, leadDays, directory);
   const [alone] = ofAccounts;
-  // A deal that names nobody is everybody's at its account.
+  // A deal that names no one is everybody's at its account.
   if (alone && ofAccounts.length === 1 && alone.people.length === 0) return fileUnder(alone, 'account', RULES.onlyOpenDeal, '');
   if (how === 'scored') {
     const candidates = open.length > 0 ? open : ofAccounts;
@@ -208,7 +208,7 @@ function matchDeal(
     const scores = scoreDeals(facts, candidates, present, (id) => directory.account(id)?.name);
     const best = clearWinner(scores, threshold, margin);
     const winner = best && candidates.find((candidate) => candidate.id === best.id);
-    // Nobody asks about deals that only the account leads to: that nobody of them takes part is no riddle.
+    // No one asks about deals that only the account leads to: that no one of them takes part is no riddle.
     if (open.length === 0 && !winner) return;
     evidence.push({ fact: 'deal scores', scores: scores.slice(0, MOST_SCORES), threshold, margin });
     if (winner) return fileUnder(winner, 'score', RULES.dealByScore, '');

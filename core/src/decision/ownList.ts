@@ -2,7 +2,7 @@ import type { CompiledRulebook } from '../rulebook/compile';
 import type { ConversationMemory, DecisionFacts } from '../facts/types';
 
 /**
- * The list or group of ours through which somebody outside wrote to us, or null. A shared address is often such a group, and adds the header
+ * The list or group of ours through which someone outside wrote to us, or null. A shared address is often such a group, and adds the header
  * fields of a list to each email (RFC 2919, 2369): they make it no newsletter. What we send out to many through a list stays one.
  */
 export function ownListOf(

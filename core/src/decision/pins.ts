@@ -7,7 +7,7 @@ import type { Evidence, Filing } from './types';
 export interface PinVerdict {
   /** Records that a person put it under. */
   filings: readonly Filing[];
-  /** What takes it in, whatever the rules say: the word of somebody in whose mailbox it lies; null without one. */
+  /** What takes it in, whatever the rules say: the word of someone in whose mailbox it lies; null without one. */
   takesIn: Filing | null;
   /** Whether a person took it off this record, or off all of its kind. */
   isOff: (kind: RecordKind, id: number) => boolean;

@@ -1,4 +1,4 @@
-/** Remembers what was worked out for a text, for so many texts; then it begins anew, so that its memory stays bounded. */
+/** Remembers what was worked out for a text, for so many texts; then it begins again, so that its memory stays bounded. */
 export class Memo<T> {
   private readonly known = new Map<string, T>();
 

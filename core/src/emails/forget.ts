@@ -1,6 +1,6 @@
 import type { Participant } from './emailFacts';
 
-/** Where an erased person's address led. Nobody is there, and nothing is matched or created by it. */
+/** Where an erased person's address led. No one is there, and nothing is matched or created by it. */
 export const ERASED_DOMAIN = 'erased.invalid';
 const ERASED = '[erased]';
 /** Shorter names are words like others; they are looked for as a whole beside the address only. */

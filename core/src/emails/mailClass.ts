@@ -50,7 +50,7 @@ export function classifyMail(fields: readonly HeaderField[], senderAddress: stri
   for (const header of ['X-Autoreply', 'X-Autorespond', 'X-Autoresponder']) {
     if (value(header.toLowerCase()) && value(header.toLowerCase()).toLowerCase() !== 'no') return proven('auto-reply', header);
   }
-  // Mail programs put this before the subject that they answer; nobody begins a subject of their own so.
+  // Mail programs put this before the subject that they answer; no one begins a subject of their own so.
   if (ANSWERED_BY_MACHINE.test(subject) && value('in-reply-to')) return proven('auto-reply', 'Subject');
   const precedence = value('precedence').toLowerCase();
   if (precedence === 'auto_reply') return proven('auto-reply', 'Precedence');

@@ -37,7 +37,7 @@ export function isProven(
 /** What stands between the brackets of a List-Id begins with the name of the list, which is a label of its domain. */
 const LIST = /<([^<>\s]{1,253})>\s*$/;
 
-/** Names under which forms on a company's own site send what somebody wrote there. */
+/** Names under which forms on a company's own site send what someone wrote there. */
 const FORM =
   /^(?:web[._-]?(?:form|site|mail|shop)s?|www|word-?press|forms?|(?:contact|kontakt)[._-]?(?:form|formular)?|formular|formulaire|home-?page|hello|info|enquir(?:y|ies)|inquir(?:y|ies)|anfragen?|no-?reply)$/;
 
@@ -45,7 +45,7 @@ const FORM =
  * Who wrote an email that was sent on under another address, or null where From names the author.
  *
  * Lists and groups rewrite From so that the authentication of the author's domain holds (RFC 7960, section 4): it reads “Ida Brandt via Sales
- * <sales@…>”, and the author stands in X-Original-From, else in Reply-To. A Reply-To of somebody else's name is no author: a ticket desk, say.
+ * <sales@…>”, and the author stands in X-Original-From, else in Reply-To. A Reply-To of someone else's name is no author: a ticket desk, say.
  * A form on a site writes to addresses of its own domain, and names in Reply-To who filled it in.
  */
 export function rewrittenAuthor(fields: readonly HeaderField[]): RewrittenAuthor | null {

@@ -16,7 +16,7 @@ const NOTHING: SignatureFacts = { title: '', phones: [], company: '' };
 const MAX_LINES = 12;
 const PHONE_LINE = /(?:\+|\b00|\(0|\b0)[\d\s().\/-]{6,}\d/;
 const FAX = /\bfax\b|^\s*f\s*[:.]/i;
-/** Words by which a line says where somebody is, not what they are. */
+/** Words by which a line says where someone is, not what they are. */
 const PLACE = /\b(?:street|strasse|straße|road|rue|avenue|p\.?\s?o\.? box|postbus|floor|gate|harbour road|vat|reg\.? no)\b/i;
 
 /**

@@ -58,7 +58,7 @@ export interface DecisionFacts {
   ownTakeIn: 'rules' | 'known' | 'byHand';
   /** True where a mailbox that holds it lets the rulebook say who sees it; else those who use its mailboxes only. */
   sharedByRules: boolean;
-  /** True where nobody of the team has it in a mailbox of theirs: it came to a filing address alone. */
+  /** True where no one of the team has it in a mailbox of theirs: it came to a filing address alone. */
   atFilingAddressOnly: boolean;
 }
 
@@ -73,7 +73,7 @@ export interface Gesture {
   detail: string;
   /** Who did it, or null where that is not known. */
   by: string | null;
-  /** False for a filing address used by somebody who is not on the team. */
+  /** False for a filing address used by someone who is not on the team. */
   trusted: boolean;
 }
 
@@ -108,9 +108,9 @@ export const WORD_SCOPES = ['email', 'conversation', 'person', 'domain'] as cons
 
 export type WordScope = (typeof WORD_SCOPES)[number];
 
-/** The word of somebody in whose mailbox an email lies about who sees it. */
+/** The word of someone in whose mailbox an email lies about who sees it. */
 export interface OwnWord {
-  /** seal: nobody else. share: at that level. */
+  /** seal: no one else. share: at that level. */
   does: 'seal' | 'share';
   scope: WordScope;
   /** Address or domain, or empty. */

@@ -5,7 +5,7 @@ import { LEGAL_FORMS } from './legalForms';
  * A company's name as its domain tells it: `kestrel-sound-harbour.example` gives "Kestrel Sound Harbour". Short names
  * without a vowel are taken for initials.
  *
- * @returns null when nobody can register the domain
+ * @returns null when no one can register the domain
  */
 export function companyNameFromDomain(domain: string): string | null {
   const registrable = registrableDomain(domain);

@@ -67,7 +67,7 @@ describe('an account without a domain', () => {
     for (const domain of ['quay-works.example', 'mail.quayworks.example', 'quay-works-ltd.example'])
       expect(at(domain, { accounts: [quay] })).toEqual(['The Quay Works Ltd.', 'name']);
     expect(at('quay-worksites.example', { accounts: [quay] })[0]).toBeUndefined();
-    // Somebody there is with another company: the name does not outweigh them.
+    // Someone there is with another company: the name does not outweigh them.
     const people = [person(1, 21, 'x@quay-works.example')];
     expect(at('quay-works.example', { accounts: [quay, account(21, 'Other')], people })).toEqual(['Other', 'colleagues']);
     expect(at('quay-works.example', { accounts: [quay, account(21, 'Other', 'other.example')], people })[0]).toBeUndefined();

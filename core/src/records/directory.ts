@@ -193,7 +193,7 @@ export class Directory {
 
   /**
    * The account for which a person acted in an email. An address at the domain of an account that they are or were with tells it, as
-   * does one at another account's domain where they have an address at their own, too: they wrote as somebody there. Else it is the account
+   * does one at another account's domain where they have an address at their own, too: they wrote as someone there. Else it is the account
    * that they were with at that time.
    */
   accountOf(person: PersonRecord, from: { domain: string }, at: number): AccountRecord | undefined {
@@ -280,7 +280,7 @@ function nearestAbove<T>(noted: ReadonlyMap<string, T>, domain: string): T | und
     const found = noted.get(at === 0 ? domain : domain.slice(at));
     if (found !== undefined) return found;
     at = domain.indexOf('.', at) + 1;
-    // The last label alone is nobody's.
+    // The last label alone is no one's.
     if (at === 0 || !domain.includes('.', at)) return undefined;
   }
 }

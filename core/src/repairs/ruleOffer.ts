@@ -25,7 +25,7 @@ export const REPAIRS_FOR_OFFER = 3;
 
 /**
  * The rule that would have done these repairs, all of one deed about one record; null when they are too few, or when the emails have
- * nobody outside in common.
+ * no one outside in common.
  */
 export function ruleOffer(repaired: readonly RepairedEmail[], isPublicProvider: (domain: string) => boolean): RuleOffer | null {
   const [first] = repaired;

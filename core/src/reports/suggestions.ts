@@ -106,7 +106,7 @@ function machineDomains({ domains }: TuningFacts): Suggestion[] {
     }));
 }
 
-/** Domains that write and write, and to which nobody of us ever wrote. */
+/** Domains that write and write, and to which no one of us ever wrote. */
 function oneSided({ domains, isPublicProvider }: TuningFacts): Suggestion[] {
   return domains
     .filter(
@@ -209,7 +209,7 @@ function secondAddresses({ unknown, people, isPublicProvider }: TuningFacts): Su
   });
 }
 
-/** Companies with which mail goes both ways and of which nobody is on record. */
+/** Companies with which mail goes both ways and of which no one is on record. */
 function correspondents({ domains, accounts, isPublicProvider }: TuningFacts): Suggestion[] {
   const owned = new Set(accounts.flatMap((account) => account.domains));
   return domains

@@ -109,7 +109,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     const local = address.slice(0, address.lastIndexOf('@'));
     const domain = domainOf(address);
     if (isRoleLocal(local, context.roleLocals) || isNoReplyLocal(local) || isListHost(domain)) return true;
-    // A number names nobody at a company; at a provider it may be somebody's telephone.
+    // A number names no one at a company; at a provider it may be someone's telephone.
     return NUMBER.test(local) && !isPublicProvider(domain);
   };
   const parts = { lists, personKey, isPublicProvider, isRoleAddress };

@@ -1,4 +1,4 @@
-/** What was found true of an email, with its value: evidence for the docket. */
+/** What was found true of an email, with its value: evidence for the decision. */
 export interface Hit {
   fact: string;
   /** The value that fulfilled it, such as an entry, a word of the subject, a stage. */

@@ -28,7 +28,7 @@ export class RuleContext {
     readonly focus: Participant | null = null,
   ) {}
 
-  /** From now on it is about another email: for walking over very much mail, where nobody keeps it. */
+  /** From now on it is about another email: for walking over very much mail, where no one keeps it. */
   turnTo({ facts, externals, direction, memory }: AskedEmail): void {
     this.facts = facts;
     this.externals = externals;

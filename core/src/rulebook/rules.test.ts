@@ -255,7 +255,7 @@ describe('the stops', () => {
       participant: 'lea@dredge.example',
       effect: 'disregard',
     });
-    // Of whom the rule speaks counts, and so does everybody where nobody else would be left.
+    // Of whom the rule speaks counts, and so does everybody where no one else would be left.
     const domain = change(who('any', { is: 'domain', value: 'law.example' }));
     expect(decided({ cc: ['cora@law.example'] }, domain).creations.map((creation) => creation.address)).toEqual(['cora@law.example']);
     const subject = change({ fact: 'subject', test: { contains: ['gauge'] } });

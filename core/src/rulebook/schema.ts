@@ -51,7 +51,7 @@ export const DEAL_THRESHOLD = 0.6;
 export const DEAL_MARGIN = 0.15;
 /** How long before a deal is opened in the records people usually write about it, days. */
 export const DEAL_LEAD_DAYS = 90;
-/** Who writes to more people outside than that at once sends round an invitation; nobody is created from it. */
+/** Who writes to more people outside than that at once sends round an invitation; no one is created from it. */
 export const MOST_RECIPIENTS = 30;
 
 /**
@@ -140,7 +140,7 @@ export const rulebookSchema = z.strictObject({
 export type Rulebook = z.infer<typeof rulebookSchema>;
 export type KeepOutEntry = z.infer<typeof keepOutEntrySchema>;
 
-/** The rulebook that a new installation begins with: nothing is created, and nobody sees another's mail. */
+/** The rulebook that a new installation begins with: nothing is created, and no one sees another's mail. */
 export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
   return {
     format: 'fulvet-rulebook',
@@ -162,7 +162,7 @@ export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
   };
 }
 
-/** The ids by which dockets name the rules that are not entries of a list. */
+/** The ids by which decisions name the rules that are not entries of a list. */
 export const RULES = {
   internal: 'keep-out.internal',
   machineMail: 'keep-out.machine-mail',

@@ -111,7 +111,7 @@ export const filedUnder = (decision: Decision): string[] =>
 export const entry = (kind: 'domain' | 'address', value: string, more: Partial<KeepOutEntry> = {}): KeepOutEntry =>
   keepOutEntrySchema.parse({ id: `out-${value.replace('@', '.')}`, kind, value, ...more });
 
-/** All that the docket says, in one text. */
+/** All that the decision says, in one text. */
 export const said = (decision: Decision): string =>
   docketSentences(decision.docket)
     .flatMap((docketSentence) => docketSentence.because)

@@ -8,7 +8,7 @@ export interface CountedEmail {
   outcomeBefore: Outcome | null;
   outcomeAfter: Outcome;
   direction: Direction | null;
-  /** The docket that the trial gave it. */
+  /** The decision that the trial gave it. */
   docket: Docket;
   /** What the trial decided otherwise; null where nothing that anybody sees would change. */
   difference: Pick<Difference, 'seen' | 'won' | 'lost'> | null;

@@ -36,7 +36,7 @@ export interface Deed {
   emailId?: number | null;
   /** The member whom it concerns. */
   subjectId?: number | null;
-  /** Nobody else is to know of it: it goes into the member's own chain. */
+  /** No one else is to know of it: it goes into the member's own chain. */
   own?: boolean;
 }
 
@@ -66,7 +66,7 @@ const SAME_READING = '15 minutes';
 
 const emailRow = z.object({ owner: z.number(), name: z.string() });
 
-/** Writes down that somebody read what an email of others says; of one's own mail nothing is written. */
+/** Writes down that someone read what an email of others says; of one's own mail nothing is written. */
 export async function writeReading(tx: Tx, reader: User, emailId: number, how: string): Promise<void> {
   const rows = await rowsOf(
     tx,
@@ -82,7 +82,7 @@ export async function writeReading(tx: Tx, reader: User, emailId: number, how: s
 
 const othersRow = z.object({ others: z.boolean() });
 
-/** Writes down that somebody read emails of others in a history; which history by its number, since names of people stay out of the log. */
+/** Writes down that someone read emails of others in a history; which history by its number, since names of people stay out of the log. */
 export async function writeHistoryReading(tx: Tx, reader: User, page: HistoryPage, history: string): Promise<void> {
   const shown = page.conversations.flatMap((conversation) =>
     conversation.emails.filter((email) => email.content !== null).map((email) => email.id),

@@ -12,11 +12,11 @@ export interface Concerned {
   companies?: string[];
   /** The records that changed: the mail of everybody and everything that they lead to as they stand now. */
   records?: { kind: RecordKind; ids: number[] };
-  /** People who got another name: mail that asks whether somebody is one of them. */
+  /** People who got another name: mail that asks whether someone is one of them. */
   renamed?: { kind: RecordKind; ids: number[] };
 }
 
-/** Whether there is any mail to decide anew. */
+/** Whether there is any mail to decide again. */
 export const concernsMail = ({ addresses, domains, codes = [], companies = [], records, renamed }: Concerned): boolean =>
   addresses.length + domains.length + codes.length + companies.length + (records?.ids.length ?? 0) + (renamed?.ids.length ?? 0) > 0;
 

@@ -2,7 +2,7 @@
 export type RefusalKind = 'signedOut' | 'forbidden' | 'unknown' | 'conflict' | 'tooLarge' | 'unfit' | 'busy' | 'elsewhere' | 'away';
 
 /**
- * What somebody can do something about: a code for programs, a sentence for people, and the fields that it is about.
+ * What someone can do something about: a code for programs, a sentence for people, and the fields that it is about.
  * It is given back, not thrown: thrown errors are bugs.
  */
 export class Refusal {

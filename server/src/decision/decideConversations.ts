@@ -13,7 +13,7 @@ const BATCH = 400;
 /** Of more emails than this, open pages learn when they ask again. */
 const MOST_TOLD = 2000;
 
-/** What deciding conversations anew changed, and whom it created records for: further mail may concern them. */
+/** What deciding conversations again changed, and whom it created records for: further mail may concern them. */
 export interface DecidedAgain {
   changed: number;
   addresses: string[];
@@ -25,7 +25,7 @@ interface DecideOptions {
   isAsked?: (email: StoredEmail) => boolean;
 }
 
-/** Decides whole conversations anew, in order of date, in the transaction. */
+/** Decides whole conversations again, in order of date, in the transaction. */
 export function decideConversations(
   tx: Tx,
   blobs: Sources,
@@ -37,7 +37,7 @@ export function decideConversations(
 }
 
 /**
- * Decides conversations anew in which a seal was set or taken off. What comes to be unsealed is read by whoever uses its mailboxes by now, who may
+ * Decides conversations again in which a seal was set or taken off. What comes to be unsealed is read by whoever uses its mailboxes by now, who may
  * be others than when it was sealed, and is then decided as theirs. Open pages are told of what stands at the end alone: in between, words of
  * former readers may still share an email.
  */

@@ -30,7 +30,7 @@ export function decideInOrder(
     }
     const decision = decide(email.facts, rulebook, directory, memory, ids);
     memories.set(email.conversationId, remember(memory, decision, email.facts));
-    // How many emails there are with somebody rests on what is kept out of them.
+    // How many emails there are with someone rests on what is kept out of them.
     const isOut = decision.outcome === 'kept out';
     if (
       rulebook.needsExchanges &&

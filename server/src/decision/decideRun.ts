@@ -37,7 +37,7 @@ const MAX_ROUNDS = 8;
 const DECIDE_LOCK = 460203;
 
 /**
- * Decides emails in order of date, in batches, each stored with its dockets in one transaction.
+ * Decides emails in order of date, in batches, each stored with its decisions in one transaction.
  *
  * Conversations are decided whole, so that answers follow what came before. When records are created, the emails of these
  * people and companies are decided again in the same run, so that past mail is filed under them too. One run at a time; those
@@ -99,7 +99,7 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
       });
       report.changed += stored.changed;
       for (const address of stored.createdAddresses) addresses.add(address);
-      // Older mail with somebody may be what was missing for a record that later mail, decided already, creates.
+      // Older mail with someone may be what was missing for a record that later mail, decided already, creates.
       // So may mail that comes in again.
       for (const address of round === 0 && scope === 'undecided' ? stored.tooFew : stored.tooFewAgain) addresses.add(address);
       for (const domain of stored.createdDomains) domains.add(domain);

@@ -10,7 +10,7 @@ import { markByScore } from './lateActivity';
 const lateActivityRow = z.object({ deal: z.number(), since: z.number() });
 
 /**
- * Decides anew what late mail may have changed.
+ * Decides again what late mail may have changed.
  *
  * @param quietSeconds deals about which something was learnt since are left for later: while a mailbox is read back, more comes
  */

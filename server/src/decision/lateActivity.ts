@@ -39,7 +39,7 @@ const dealsOf = (filings: DecidedEmail['decision']['filings']): ReadonlySet<numb
 
 /**
  * Emails that may go otherwise now: those under the people and accounts of these deals that stand under a deal by score, or under none. They
- * are marked to be decided anew.
+ * are marked to be decided again.
  *
  * @param but conversations that are decided already
  * @returns how many there are

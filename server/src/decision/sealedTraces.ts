@@ -40,7 +40,7 @@ export async function hideTraces(tx: Tx, emailIds: readonly number[], records: r
 
 const sealedRecordRow = z.object({ kind: mergeableKind, stood: z.unknown() });
 
-/** Puts back what was put aside for these emails, before they are decided anew; what another record has taken since is left to that. */
+/** Puts back what was put aside for these emails, before they are decided again; what another record has taken since is left to that. */
 export async function bringBackTraces(tx: Tx, emailIds: readonly number[]): Promise<void> {
   const rows = await rowsOf(
     tx,

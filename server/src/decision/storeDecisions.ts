@@ -30,7 +30,7 @@ export interface StoreOptions {
   realIds?: Map<number, number>;
 }
 
-/** Stores decisions with their dockets, and what they create, in the transaction. What did not change is not written. */
+/** Stores decisions with their explanations, and what they create, in the transaction. What did not change is not written. */
 export async function storeDecisions(
   tx: Tx,
   decided: readonly DecidedEmail[],
@@ -69,7 +69,7 @@ export async function storeDecisions(
   };
 }
 
-/** The docket of a kept-out email names no person: only rules, domains and machine headers. */
+/** The decision of a kept-out email names no person: only rules, domains and machine headers. */
 export function withoutNames(docket: Docket): Docket {
   return docket.map((entry) => ({
     ...entry,

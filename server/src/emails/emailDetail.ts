@@ -45,7 +45,7 @@ const emailRow = z.object({
 });
 type EmailRow = z.infer<typeof emailRow>;
 
-/** One email with its docket. Without the right to read it, what it says and the evidence stay away. */
+/** One email with its decision. Without the right to read it, what it says and the evidence stay away. */
 export async function emailDetail(
   tx: Tx,
   id: number,

@@ -40,8 +40,8 @@ export function ownersIn({ kind, ownerId, users, members }: MailboxReaders, { pa
 /**
  * Brings up to date who may read the emails of a mailbox, after its owner or its users changed. An email that lies in several
  * mailboxes is read by the users of each. What came to a filing address is its sender's, and stays so
- * where it is kept out and no longer says who that is. What is sealed stays with those who sealed it: nobody
- * comes to read it by being given the mailbox. What changes hands is to be decided anew, since rules and words go by whose it is.
+ * where it is kept out and no longer says who that is. What is sealed stays with those who sealed it: no one
+ * comes to read it by being given the mailbox. What changes hands is to be decided again, since rules and words go by whose it is.
  *
  * @returns how many emails have other readers now
  */

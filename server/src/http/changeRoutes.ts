@@ -52,7 +52,7 @@ export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
       else seen(change.records).then((records) => tell({ kind: 'mail', records }), end);
     });
     const alive = setInterval(() => res.write(': here\n\n'), KEEP_ALIVE_MS);
-    // The page connects again, and who it is for is asked anew.
+    // The page connects again, and who it is for is asked again.
     const over = setTimeout(end, STREAM_MS);
     services.changes.streams.add(end);
     req.on('close', end);

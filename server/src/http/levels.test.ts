@@ -47,7 +47,7 @@ const shareRule = (then: object): Rulebook['share']['rules'] =>
   [{ id: 'shared', name: '', note: '', on: true, appliesTo: { mailboxes: [], users: [] }, when: { all: [] }, then }] as never;
 const share = (then: object): Promise<void> => by((rulebook) => void (rulebook.share.rules = shareRule(then)));
 
-/** What somebody learns of the email, by every way. */
+/** What someone learns of the email, by every way. */
 async function learns(who: Who): Promise<{ knows: boolean; reads: boolean; finds: number; byAddress: number }> {
   const token = crew.tokens[who];
   const detail = await server.call('GET', `/emails/${id}`, { token });

@@ -21,7 +21,7 @@ export async function detailOf(services: Services, user: User, id: number): Prom
 }
 
 /**
- * Administrators look after mailboxes, and do not come to read them by that: nobody gives somebody else's mail to themselves.
+ * Administrators look after mailboxes, and do not come to read them by that: no one gives someone else's mail to themselves.
  *
  * @returns a refusal otherwise
  */

@@ -38,7 +38,7 @@ export async function mailConcerning(database: Database, concerned: Concerned, r
     UNION ALL SELECT e.conversation_id FROM email_contents c JOIN emails e ON e.id = c.email_id WHERE ${namesOneOf([...found.codes])})`;
 }
 
-/** That an email asks whether somebody is one of these people: what they are called may have changed. */
+/** That an email asks whether someone is one of these people: what they are called may have changed. */
 function asksAbout({ records, renamed = records }: Concerned): SQL {
   if (!renamed || (renamed.kind !== 'contact' && renamed.kind !== 'lead')) return sql`false`;
   return sql`EXISTS (SELECT FROM jsonb_array_elements(d.questions) q, jsonb_array_elements(q -> 'candidates') one
@@ -95,7 +95,7 @@ async function resolved(database: Database, { addresses, domains, codes, compani
       sql`SELECT d.domain AS value FROM accounts a JOIN account_domains d ON d.account_id = a.id WHERE lower(a.name) = ANY(${sql.param(companies.map((name) => name.toLowerCase()))}::text[])`,
     ))
       found.domains.add(value);
-  // Somebody who is named by one address writes from the others, too.
+  // Someone who is named by one address writes from the others, too.
   if (addresses.length > 0)
     for (const value of await list(
       sql`SELECT o.address AS value FROM person_addresses a JOIN person_addresses o ON o.kind = a.kind AND o.person_id = a.person_id WHERE a.address = ANY(${sql.param(addresses)}::text[])`,

@@ -145,7 +145,7 @@ test('a file’s account takes over the one that mail had created for its domain
   ]);
   await importRecords(server, crew.tokens.admin, 'account', text);
   await stands('made', 'account Saltmere Holding', 'contact Mo Sand');
-  // By now it is somebody's: another file's line of that domain is another account.
+  // By now it is someone's: another file's line of that domain is another account.
   const again = await admin('POST', '/records/account/import/preview', { text: 'name,domains\nSalt Ltd,saltworks.example\n' });
   expect([again.counts, again.warnings]).toMatchObject([{ create: 1, update: 0 }, []]);
   await changeRulebook(server, crew.tokens.admin, (rulebook) => void (rulebook.create.people = 'nothing'));

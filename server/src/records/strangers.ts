@@ -26,7 +26,7 @@ const MOST_PEOPLE = 2000;
 
 /**
  * The people outside with whom mail went both ways and who are in no record, by company, ranked by exchange: what goes one way only counts
- * for nothing. Of mail that the reader may read; nobody who writes by machine, no functions.
+ * for nothing. Of mail that the reader may read; no one who writes by machine, no functions.
  */
 export async function strangers(
   tx: Tx,

@@ -4,7 +4,7 @@ import { sql } from 'drizzle-orm';
 /** A conversation that rests longer with us is not waited for any more. */
 export const UNANSWERED_DAYS = 60;
 
-/** Whether an email may end a wait: people wrote it, to or from outside. A notice, an automatic reply or a colleague's forward answers nobody. */
+/** Whether an email may end a wait: people wrote it, to or from outside. A notice, an automatic reply or a colleague's forward answers no one. */
 const isBetweenPeople = (email: SQL): SQL =>
   sql`(${email}.mail_class = 'person' AND ${email}.direction IN ('sent', 'received') AND ${email}.sent_at <= now())`;
 

@@ -30,7 +30,7 @@ interface Deed {
 }
 
 /**
- * Puts emails right by hand as one step: notes the pins, creates the records that are asked for, and decides the conversations anew, all in one
+ * Puts emails right by hand as one step: notes the pins, creates the records that are asked for, and decides the conversations again, all in one
  * transaction. Further mail of created people and companies is decided by a job.
  */
 export async function applyRepair(services: Services, user: User, order: Order): Promise<RepairResult | Refusal> {

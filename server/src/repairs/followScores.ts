@@ -24,7 +24,7 @@ export async function dealActivity(tx: Tx, conversations: readonly number[]): Pr
 
 /**
  * Where deals were written about more or less than before, emails whose deal goes by score may go otherwise: those under the same people and
- * accounts that stand under a deal by score, or under none, are to be decided anew.
+ * accounts that stand under a deal by score, or under none, are to be decided again.
  *
  * @returns whether there are any; a job then decides them
  */

@@ -113,7 +113,7 @@ describe('a second address of somebody on record', () => {
     expect(await casesOfMo()).toMatchObject([{ candidates: [{ id, name: 'Mo Sand', detail: 'Saltworks · mo@saltworks.example' }] }]);
     await rep('PUT', `/records/contact/${id}`, { values: { name: 'Moritz Sandmann' } });
     await until(casesOfMo, (cases) => cases.length === 0);
-    // Whoever is unknown under a name that nobody has is created, as the rulebook says.
+    // Whoever is unknown under a name that no one has is created, as the rulebook says.
     expect(await idOf('contacts', "name = 'Mo Sand'")).toBeGreaterThan(id);
   });
 });

@@ -9,7 +9,7 @@ import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import { noteChanges } from '../records/recordLog';
 import { outsideAddress } from '../rulebook/outsideAddress';
 
-/** An address that a repair gave to somebody on record. */
+/** An address that a repair gave to someone on record. */
 export interface SecondAddress {
   kind: 'contact' | 'lead';
   id: number;
@@ -54,7 +54,7 @@ export async function addSecondAddresses(
   return added;
 }
 
-/** Takes addresses back that a repair gave; one that was moved to somebody else since stays there. @returns those taken */
+/** Takes addresses back that a repair gave; one that was moved to someone else since stays there. @returns those taken */
 export async function removeSecondAddresses(tx: Tx, userId: number, given: readonly SecondAddress[]): Promise<SecondAddress[]> {
   const removed: SecondAddress[] = [];
   for (const address of given) {

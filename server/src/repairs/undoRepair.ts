@@ -27,7 +27,7 @@ const repairRow = z.object({
 
 /**
  * Takes a repair back as one step: its pins are released, the records that it created go unless something else has come to depend on them,
- * and the mail is decided anew.
+ * and the mail is decided again.
  */
 export async function undoRepair(services: Services, user: User, repairId: number): Promise<RepairUndone | Refusal> {
   const { database, blobs, jobs } = services;

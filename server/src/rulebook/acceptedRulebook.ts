@@ -17,7 +17,7 @@ export interface AcceptedRulebook {
 const keptListRow = z.object({ id: z.string() });
 
 /**
- * Reads a rulebook that somebody gave, and proves that everything in it can be put to use.
+ * Reads a rulebook that someone gave, and proves that everything in it can be put to use.
  *
  * @returns a refusal with the first thing that is wrong, and all of them by field
  */

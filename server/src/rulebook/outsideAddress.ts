@@ -3,7 +3,7 @@ import { addressKey } from '@fulvet/core';
 import type { RulebookInForce } from './rulebookInForce';
 
 /**
- * The comparable form of an address that somebody on record is to have.
+ * The comparable form of an address that someone on record is to have.
  *
  * @param whyNotOurs what to say of a colleague's address, behind it
  * @returns a refusal when it is no address, or one of ours

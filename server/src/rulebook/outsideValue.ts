@@ -5,7 +5,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 const WORDS = { address: 'an address such as ida@harbour.example', domain: 'a domain such as harbour.example' };
 
 /**
- * An address or a domain of somebody outside, in the form in which they are compared.
+ * An address or a domain of someone outside, in the form in which they are compared.
  *
  * @param ours what is said behind “X is one of ours”
  * @returns a refusal for what is neither, and for our own

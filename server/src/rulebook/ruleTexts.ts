@@ -25,7 +25,7 @@ const RULE_TEXTS: Record<string, string> = {
   [RULES.ownWord]: 'The owner’s word about who sees it',
 };
 
-/** Says what a rule is called that a docket names by its id: a default, an entry of what is kept out, or a rule of one's own. */
+/** Says what a rule is called that a decision names by its id: a default, an entry of what is kept out, or a rule of one's own. */
 export function ruleTextOf({ source }: CompiledRulebook): (rule: string | null) => string | null {
   const entries = new Map(source.keepOut.entries.map((entry) => [entry.id, entry]));
   const names = new Map(RULE_STOPS.flatMap((stop) => source[stop].rules.map((rule) => [rule.id, rule.name] as const)));

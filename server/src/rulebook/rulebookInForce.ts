@@ -35,7 +35,7 @@ export class RulebookInForce {
     return new RulebookInForce(live, { version: row.version, compiled, mailboxes: new Set(row.mailboxes) });
   }
 
-  /** The version for an email. The pilot's decides what lies in mailboxes of the pilot only, so that nobody else is touched by it. */
+  /** The version for an email. The pilot's decides what lies in mailboxes of the pilot only, so that no one else is touched by it. */
   versionFor({ facts }: { facts: Pick<DecisionFacts, 'mailboxes'> }): VersionInForce {
     const { pilot } = this;
     const isPilots = pilot !== null && facts.mailboxes.length > 0 && facts.mailboxes.every((mailbox) => pilot.mailboxes.has(mailbox));

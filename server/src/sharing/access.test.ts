@@ -254,7 +254,7 @@ describe('a seal of everything with somebody', () => {
       (all) => all.length > 0,
     );
     deaf();
-    // Decided anew, later mail included.
+    // Decided again, later mail included.
     await importMail(server, crew.tokens.admin, US, {
       'late.mbox': mbox([mail('tooth-3', { from: dentist, date: 'Tue, 12 May 2026 10:00:00 +0000' })]),
     });
@@ -423,7 +423,7 @@ describe('the reach of records', () => {
     expect((await as('lead')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(200);
     expect((await as('rep')('GET', '/search?text=Marsh')).json.records).toEqual([]);
     expect((await as('rep')('POST', '/repairs', { emails: [await idOf('one')], file: [{ kind: 'account', id: marsh }] })).status).toBe(404);
-    // The docket of one's own email does not name a deal of somebody else.
+    // The decision of one's own email does not name a deal of someone else.
     const detail = await as('rep')('GET', `/emails/${await idOf('one')}`);
     expect(detail.text).not.toContain('Outer harbour');
     expect(detail.text).toContain('a record that is not yours to see');

@@ -38,7 +38,7 @@ interface DecidedAbout {
 
 const emailRow = z.object({ id: z.number(), conversation_id: z.number(), sure: z.boolean() });
 
-/** Decides anew what a word is about. Of very much mail, what is sealed is hidden at once, and decided by a job. */
+/** Decides again what a word is about. Of very much mail, what is sealed is hidden at once, and decided by a job. */
 export async function decideAbout(
   tx: Tx,
   { blobs }: Services,

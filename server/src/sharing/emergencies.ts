@@ -68,7 +68,7 @@ export function askEmergency({ database }: Services, user: User, order: Emergenc
       subjectId: order.ownerId,
     });
     await announce(tx, { kind: 'mail', to: 'everyone', records: [] });
-    return one(tx, rows[0]?.id ?? 0);
+    return emergencyOf(tx, rows[0]?.id ?? 0);
   });
 }
 
@@ -79,7 +79,7 @@ export async function confirmEmergency({ database }: Services, user: User, id: n
   const { rowCount: isDependent } = await database.worker.execute(sql`
     SELECT FROM emergencies x JOIN account_powers p ON p.by_id = x.asked_by AND p.user_id = ${user.id} AND p.at > now() - make_interval(days => ${POWER_DAYS}) WHERE x.id = ${id} LIMIT 1`);
   return database.as(user.id, async (tx) => {
-    const known = await one(tx, id);
+    const known = await emergencyOf(tx, id);
     if (isRefusal(known)) return known;
     if (isDependent)
       return new Refusal(
@@ -100,13 +100,13 @@ export async function confirmEmergency({ database }: Services, user: User, id: n
       subjectId: known.owner.id,
     });
     await announce(tx, { kind: 'mail', to: [known.askedBy.id, known.owner.id, user.id], records: [] });
-    return one(tx, id);
+    return emergencyOf(tx, id);
   });
 }
 
 export function endEmergency({ database }: Services, user: User, id: number): Promise<Emergency | Refusal> {
   return database.as(user.id, async (tx) => {
-    const known = await one(tx, id);
+    const known = await emergencyOf(tx, id);
     if (isRefusal(known)) return known;
     if (user.role !== 'admin' && user.id !== known.askedBy.id && user.id !== known.owner.id) return notFound('emergency reading');
     if (known.state === 'over') return new Refusal('conflict', 'over', 'It is over already.');
@@ -120,11 +120,11 @@ export function endEmergency({ database }: Services, user: User, id: number): Pr
       subjectId: known.owner.id,
     });
     await announce(tx, { kind: 'mail', to: [known.askedBy.id, known.owner.id, user.id], records: [] });
-    return one(tx, id);
+    return emergencyOf(tx, id);
   });
 }
 
-async function one(tx: Tx, id: number): Promise<Emergency | Refusal> {
+async function emergencyOf(tx: Tx, id: number): Promise<Emergency | Refusal> {
   const [found] = await emergenciesOf(tx, sql`x.id = ${id}`);
   if (!found) return notFound('emergency reading');
   return found;

@@ -10,7 +10,7 @@ import type { Database, Db, Tx } from '../base/db/database';
 import { emailRows } from '../emails/emailRows';
 import { demandEmail } from '../emails/demandEmail';
 
-/** Why somebody sees an email. The row security of the database says who does; this says why, and a test holds that the two agree. */
+/** Why someone sees an email. The row security of the database says who does; this says why, and a test holds that the two agree. */
 export interface Sight {
   reads: boolean;
   why: string[];
@@ -115,7 +115,7 @@ function levelReasons(email: EmailRow, member: Member, names: ReadonlySet<string
 
 const sealedRow = z.object({ sealed: z.boolean() });
 
-/** Who sees an email, to somebody who knows of it. */
+/** Who sees an email, to someone who knows of it. */
 export async function whoSees(database: Database, reader: User, emailId: number): Promise<Eyes | Refusal> {
   const names = await database.as(reader.id, async (tx) => {
     const refused = await demandEmail(tx, emailId);

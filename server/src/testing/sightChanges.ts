@@ -302,7 +302,7 @@ export class ChangingWorld {
   }
 
   /**
-   * Somebody imports an email of their own that has Message-ID, sender and date of another. It has to become an email of its own, and to change nothing
+   * Someone imports an email of their own that has Message-ID, sender and date of another. It has to become an email of its own, and to change nothing
    * about the other.
    */
   private async forge(original: ModelEmail, box: string, way: number): Promise<string> {

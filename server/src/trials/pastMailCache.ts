@@ -28,7 +28,7 @@ const freshRow = z.object({ id: z.number(), fresh: z.boolean() });
 
 /**
  * Keeps past mail in memory while rules are being edited, so that counting a rule is a walk over plain data. What has changed since is
- * loaded before the next count. Given up when nobody has counted for a quarter of an hour.
+ * loaded before the next count. Given up when no one has counted for a quarter of an hour.
  */
 export class PastMailCache {
   private stamp = '';
@@ -171,7 +171,7 @@ export class PastMailCache {
     this.part?.done();
   }
 
-  /** Nobody may learn from a count that mail exists which has been sealed since it was read. */
+  /** No one may learn from a count that mail exists which has been sealed since it was read. */
   private async forgetSealed(): Promise<void> {
     if (!this.past) return;
     const { rows } = await this.database.worker.execute(

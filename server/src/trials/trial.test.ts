@@ -268,7 +268,7 @@ describe('a trial', () => {
     const rows = (await call('GET', `/trials/${trial.id}/emails?before=loose&after=${encodeURIComponent('kept out')}`)).json;
     expect([rows.total, rows.rows[0].stop]).toEqual([1, 'keepOut']);
     const mine = (await call('GET', `/trials/${trial.id}/emails/${rows.rows[0].email.id}`)).status;
-    // The administrator may not read this email, so the docket that names people is not shown.
+    // The administrator may not read this email, so the decision that names people is not shown.
     expect(mine).toBe(404);
     const csv = (await call('GET', `/trials/${trial.id}/export`)).text.trim().split('\n');
     expect(csv).toHaveLength(1 + summary.changed);

@@ -145,7 +145,7 @@ describe('a trial as if the records that mail created were not there', () => {
       expect(row?.outcome).toBe(item.outcomeAfter);
     }
     expect(Object.keys(after).filter((id) => after[id].outcome !== before[id].outcome)).toHaveLength(told.length);
-    // It stays so: the answer created Nil now, and creates nobody else when it is decided again.
+    // It stays so: the answer created Nil now, and creates no one else when it is decided again.
     for (const withoutMade of [true, false]) expect((await tried({ withoutMade })).summary).toMatchObject({ changed: 0, createdCount: 0 });
     const undone = await call('POST', `/decide/${run.id}/undo`, { rulebook: true });
     expect(undone.json).toMatchObject({ back: 2, away: [], kept: [] });

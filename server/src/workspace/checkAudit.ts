@@ -22,7 +22,7 @@ const auditLogRow = z.object({
 });
 
 /**
- * Computes every hash of the log anew, apart from the database that wrote them, and follows each chain from its first entry. What was changed, removed or put
+ * Computes every hash of the log again, apart from the database that wrote them, and follows each chain from its first entry. What was changed, removed or put
  * in between shows. That entries at the very end of a chain were cut off shows only to those who have noted its head before.
  */
 export async function checkAudit(db: Db | Tx): Promise<AuditCheck> {

@@ -31,7 +31,7 @@ export function useLiveChanges(): void {
       source = new EventSource('/api/v1/changes');
       source.onerror = () => (missed = true);
       source.onopen = () => {
-        // While nobody listened anything may have changed.
+        // While no one listened anything may have changed.
         if (missed) void client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
         missed = false;
       };

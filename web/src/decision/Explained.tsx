@@ -8,7 +8,7 @@ import { clsx } from '../parts/clsx';
 import type { PickedRecord } from '../parts/RecordPicker';
 import { RecordPicker } from '../parts/RecordPicker';
 
-/** What the docket leaves open: why not another record, what nearly happened, what would have to change. Worked out when asked. */
+/** What the decision leaves open: why not another record, what nearly happened, what would have to change. Worked out when asked. */
 export function Explained({ email }: { email: EmailDetail }) {
   const [open, setOpen] = useState(false);
   const [about, setAbout] = useState<PickedRecord | null>(null);

@@ -3,7 +3,7 @@ import { useEmails } from '../api/queries';
 import type { EmailFilter } from '../api/queries';
 import { useDocket } from '../parts/useDocket';
 
-/** The emails that a stop decided last; each opens its docket. */
+/** The emails that a stop decided last; each opens its decision. */
 export function LastDecided({ title, filter }: { title: string; filter: EmailFilter }) {
   const emails = useEmails(filter);
   const docket = useDocket();

@@ -5,7 +5,7 @@ import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
 
-/** Keeps somebody out of the reader's own mailboxes; the notice lets them in again. */
+/** Keeps someone out of the reader's own mailboxes; the notice lets them in again. */
 export function useKeepOutOfMine() {
   const refresh = useRefreshAll();
   const notice = useNotice();

@@ -17,7 +17,7 @@ const DocketPanel = lazy(() => import('./DocketPanel'));
 const CommandList = lazy(() => import('./CommandList'));
 const KeyList = lazy(() => import('./KeyList'));
 
-/** The frame around every page: the line at the left, the docket at the right edge. */
+/** The frame around every page: the line at the left, the decision at the right edge. */
 export function Frame({ user, workspace, children }: { user: User; workspace: string; children: ReactNode }) {
   const docket = useDocket();
   useLiveChanges();

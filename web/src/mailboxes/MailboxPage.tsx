@@ -169,7 +169,7 @@ function Health({ mailbox }: { mailbox: MailboxDetail }) {
   );
 }
 
-/** What is done when somebody leaves: the mailbox goes, the history stays. */
+/** What is done when someone leaves: the mailbox goes, the history stays. */
 function Leaving({ mailbox, user }: { mailbox: MailboxDetail; user: User }) {
   const [asking, setAsking] = useState<'pass on' | 'disconnect' | null>(null);
   const connected = ['connecting', 'running', 'paused', 'stopped'].includes(mailbox.state);

@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import { useAddressBar } from './useAddressBar';
 
-/** The email whose docket is open at the right edge; kept in the address bar. */
+/** The email whose decision is open at the right edge; kept in the address bar. */
 export function useDocket(): { openId: number | null; open: (id: number) => void; close: () => void } {
   const [params, set] = useAddressBar();
   const text = params.get('docket');

@@ -8,7 +8,7 @@ import { useUndo } from '../parts/useUndo';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 
-/** Gives all records of one owner to somebody else, as when a colleague leaves. */
+/** Gives all records of one owner to someone else, as when a colleague leaves. */
 export function HandOver({ kind, from, members }: { kind: RecordKind; from: number; members: readonly TeamMember[] }) {
   const refresh = useRefreshAll();
   const notice = useNotice();

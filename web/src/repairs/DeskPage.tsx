@@ -22,7 +22,7 @@ export default function DeskPage({ user }: { user: User }) {
   const [failed, setFailed] = useState<{ key: string; error: unknown } | null>(null);
   const { mutateAsync: repair } = useRepair({ quietly: true });
   const refresh = useRefreshAll();
-  // The next question stands there at once. When the list is fetched anew it tells by itself what is left; where the answer failed, the question
+  // The next question stands there at once. When the list is fetched again it tells by itself what is left; where the answer failed, the question
   // comes back and says why.
   const settle = useCallback(
     async (item: DeskCase, what: Answer): Promise<void> => {
@@ -86,7 +86,7 @@ export default function DeskPage({ user }: { user: User }) {
         <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_minmax(0,26rem)_14rem]">
           <Question
             key={current.key}
-            one={current}
+            question={current}
             user={user}
             error={failed?.key === current.key ? failed.error : null}
             onAnswer={settle}

@@ -17,14 +17,14 @@ import { EmailBeside } from './EmailBeside';
 export type Answer = Omit<RepairRequest, 'emails' | 'reach'>;
 
 export function Question({
-  one,
+  question,
   user,
   error,
   onAnswer,
   onPassed,
   onSkip,
 }: {
-  one: DeskCase;
+  question: DeskCase;
   user: User;
   /** Why the answer that was given failed. */
   error: unknown;
@@ -35,29 +35,29 @@ export function Question({
   const [always, setAlways] = useState(false);
   const [dialog, setDialog] = useState<'file' | 'start' | null>(null);
   const docket = useDocket();
-  const [first = 0] = one.emails;
-  const isPerson = one.about === 'person';
-  const answer = useCallback((what: Answer) => void onAnswer(one, what), [onAnswer, one]);
+  const [first = 0] = question.emails;
+  const isPerson = question.about === 'person';
+  const answer = useCallback((what: Answer) => void onAnswer(question, what), [onAnswer, question]);
   const rule = useAlways(user);
   const choose = useCallback(
     (at: number) => {
-      const candidate = one.candidates[at];
+      const candidate = question.candidates[at];
       if (!candidate) return;
-      if (isPerson && (one.kind === 'contact' || one.kind === 'lead') && one.domain !== null)
-        return answer({ secondAddresses: [{ kind: one.kind, id: candidate.id, address: one.domain }] });
-      answer({ file: [{ kind: one.kind, id: candidate.id }] });
-      if (always) rule(one, candidate);
+      if (isPerson && (question.kind === 'contact' || question.kind === 'lead') && question.domain !== null)
+        return answer({ secondAddresses: [{ kind: question.kind, id: candidate.id, address: question.domain }] });
+      answer({ file: [{ kind: question.kind, id: candidate.id }] });
+      if (always) rule(question, candidate);
     },
-    [answer, always, one, rule, isPerson],
+    [answer, always, question, rule, isPerson],
   );
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      // While a docket is open, the keys are about the email in it.
+      // While a decision is open, the keys are about the email in it.
       if (docket.openId !== null || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       if (document.querySelector('[role=dialog]')) return;
       const key = event.key.toLowerCase();
       if (/^[1-9]$/.test(key)) choose(Number(key) - 1);
-      else if (key === '0' && !isPerson) answer(noneOf(one));
+      else if (key === '0' && !isPerson) answer(noneOf(question));
       else if (key === 'l') answer({ settle: true });
       else if (key === 'f') setDialog('file');
       else if (key === 'n') setDialog('start');
@@ -69,18 +69,18 @@ export function Question({
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [choose, answer, onSkip, one, isPerson, docket, first]);
+  }, [choose, answer, onSkip, question, isPerson, docket, first]);
   return (
     <>
       <EmailBeside id={first} />
       <section aria-label="The question" className="min-w-0 xl:order-none">
-        <h2 className="text-lg leading-snug">{questionWords(one)}</h2>
+        <h2 className="text-lg leading-snug">{questionWords(question)}</h2>
         <p className="mt-1 text-muted">
-          {reachWords(one)}
-          {one.passedBy && <strong className="ml-1 font-semibold text-ochre">{one.passedBy} passed it to you.</strong>}
+          {reachWords(question)}
+          {question.passedBy && <strong className="ml-1 font-semibold text-ochre">{question.passedBy} passed it to you.</strong>}
         </p>
         <ol className="mt-3 space-y-1.5">
-          {one.candidates.slice(0, 9).map((candidate, at) => (
+          {question.candidates.slice(0, 9).map((candidate, at) => (
             <li key={candidate.id}>
               <button
                 type="button"
@@ -99,9 +99,9 @@ export function Question({
           ))}
         </ol>
         <div className="mt-3 flex flex-wrap gap-1.5">
-          {!isPerson && one.about !== 'hold' && (
-            <Button onClick={() => answer(noneOf(one))}>
-              {one.about === 'deal' ? 'No deal' : one.about === 'account' ? 'No account' : 'None'} <K>0</K>
+          {!isPerson && question.about !== 'hold' && (
+            <Button onClick={() => answer(noneOf(question))}>
+              {question.about === 'deal' ? 'No deal' : question.about === 'account' ? 'No account' : 'None'} <K>0</K>
             </Button>
           )}
           <Button onClick={() => setDialog('file')}>
@@ -115,7 +115,7 @@ export function Question({
           </Button>
         </div>
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1.5 border-t border-line pt-3 text-sm">
-          {user.role === 'admin' && !isPerson && one.candidates.length > 0 && (
+          {user.role === 'admin' && !isPerson && question.candidates.length > 0 && (
             <label className="flex items-center gap-1.5">
               <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} /> Always so <K>A</K>
               {always && <span className="text-muted">a rule goes into the draft</span>}
@@ -124,15 +124,15 @@ export function Question({
           <Button kind="quiet" onClick={onSkip}>
             Skip <K>K</K>
           </Button>
-          <Pass one={one} user={user} onPassed={onPassed} />
+          <Pass question={question} user={user} onPassed={onPassed} />
           <Button kind="quiet" onClick={() => docket.open(first)}>
             Docket <K>D</K>
           </Button>
         </div>
         <Trouble error={error} />
       </section>
-      {dialog === 'file' && <FileDialog emails={one.emails} onClose={() => setDialog(null)} />}
-      {dialog === 'start' && <StartDialog emails={one.emails} onClose={() => setDialog(null)} />}
+      {dialog === 'file' && <FileDialog emails={question.emails} onClose={() => setDialog(null)} />}
+      {dialog === 'start' && <StartDialog emails={question.emails} onClose={() => setDialog(null)} />}
     </>
   );
 }
@@ -168,12 +168,12 @@ function useAlways(user: User): (item: DeskCase, candidate: DeskCase['candidates
   );
 }
 
-function Pass({ one, user, onPassed }: { one: DeskCase; user: User; onPassed: () => void }) {
+function Pass({ question, user, onPassed }: { question: DeskCase; user: User; onPassed: () => void }) {
   const team = useTeam();
   const notice = useNotice();
   const refresh = useRefreshAll();
   const pass = useMutation({
-    mutationFn: (to: TeamMember) => call('passCase', { body: { emails: one.emails, to: to.id } }),
+    mutationFn: (to: TeamMember) => call('passCase', { body: { emails: question.emails, to: to.id } }),
     onSuccess: async (_, to) => {
       onPassed();
       await refresh();

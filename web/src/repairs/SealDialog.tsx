@@ -6,7 +6,7 @@ import { Modal } from '../parts/Modal';
 import { counted } from '../parts/numbers';
 import { ReachChoice } from './ReachChoice';
 
-/** Seals emails: nobody but those who use their mailboxes learns that they exist. */
+/** Seals emails: no one but those who use their mailboxes learns that they exist. */
 export function SealDialog({ emails, onClose }: { emails: readonly number[]; onClose: () => void }) {
   const [reach, setReach] = useState<PinReach>('conversation');
   const repair = useRepair();

@@ -24,7 +24,7 @@ export function Emergencies({ user }: { user: User }) {
       <Trouble error={found.error} />
       <Lines empty="None.">
         {shown.map((item) => (
-          <Line key={item.id} one={item} user={user} />
+          <Line key={item.id} emergency={item} user={user} />
         ))}
       </Lines>
       {user.role === 'admin' && (
@@ -37,35 +37,35 @@ export function Emergencies({ user }: { user: User }) {
   );
 }
 
-function Line({ one, user }: { one: Emergency; user: User }) {
+function Line({ emergency, user }: { emergency: Emergency; user: User }) {
   const act = useSharing(
-    (verb: 'confirm' | 'end') => call(verb === 'confirm' ? 'confirmEmergency' : 'endEmergency', { id: one.id }),
-    (verb) => (verb === 'confirm' ? `Confirmed for ${one.hours} hours from now.` : 'It is over.'),
+    (verb: 'confirm' | 'end') => call(verb === 'confirm' ? 'confirmEmergency' : 'endEmergency', { id: emergency.id }),
+    (verb) => (verb === 'confirm' ? `Confirmed for ${emergency.hours} hours from now.` : 'It is over.'),
   );
-  const mine = one.owner.id === user.id;
-  const mayConfirm = one.state === 'asked' && one.askedBy.id !== user.id && (user.role === 'admin' || user.role === 'lead');
-  const mayEnd = one.state !== 'over' && (mine || one.askedBy.id === user.id || user.role === 'admin');
+  const mine = emergency.owner.id === user.id;
+  const mayConfirm = emergency.state === 'asked' && emergency.askedBy.id !== user.id && (user.role === 'admin' || user.role === 'lead');
+  const mayEnd = emergency.state !== 'over' && (mine || emergency.askedBy.id === user.id || user.role === 'admin');
   return (
-    <li className={`px-1 py-2 ${mine && one.state === 'open' ? 'border-l-4 border-l-brick pl-2' : ''}`}>
+    <li className={`px-1 py-2 ${mine && emergency.state === 'open' ? 'border-l-4 border-l-brick pl-2' : ''}`}>
       <p>
-        <span className="font-medium">{one.askedBy.name}</span>{' '}
-        {one.state === 'open' ? 'reads' : one.state === 'asked' ? 'asks to read' : 'read or asked to read'} the mail of{' '}
-        {mine ? <strong>you</strong> : one.owner.name}
-        {one.state === 'open' && one.until && <> until {exactMoment(one.until)}</>}
-        {one.confirmedBy && <span className="text-muted">, confirmed by {one.confirmedBy.name}</span>}{' '}
-        <Moment at={one.askedAt} className="text-muted" />
+        <span className="font-medium">{emergency.askedBy.name}</span>{' '}
+        {emergency.state === 'open' ? 'reads' : emergency.state === 'asked' ? 'asks to read' : 'read or asked to read'} the mail of{' '}
+        {mine ? <strong>you</strong> : emergency.owner.name}
+        {emergency.state === 'open' && emergency.until && <> until {exactMoment(emergency.until)}</>}
+        {emergency.confirmedBy && <span className="text-muted">, confirmed by {emergency.confirmedBy.name}</span>}{' '}
+        <Moment at={emergency.askedAt} className="text-muted" />
       </p>
-      <p className="border-l-2 border-line pl-2 text-muted">“{one.reason}”</p>
+      <p className="border-l-2 border-line pl-2 text-muted">“{emergency.reason}”</p>
       {(mayConfirm || mayEnd) && (
         <div className="mt-1.5 flex gap-1.5">
           {mayConfirm && (
             <Button kind="danger" disabled={act.isPending} onClick={() => act.mutate('confirm')}>
-              Confirm for {one.hours} hours
+              Confirm for {emergency.hours} hours
             </Button>
           )}
           {mayEnd && (
             <Button disabled={act.isPending} onClick={() => act.mutate('end')}>
-              {one.state === 'asked' && one.askedBy.id !== user.id ? 'Refuse' : 'End it'}
+              {emergency.state === 'asked' && emergency.askedBy.id !== user.id ? 'Refuse' : 'End it'}
             </Button>
           )}
         </div>

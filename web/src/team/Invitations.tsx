@@ -9,7 +9,7 @@ import { CopyText } from '../parts/CopyText';
 import { Moment } from '../parts/Moment';
 import { Select } from '../parts/Select';
 
-/** Somebody is asked to join by a link, which is theirs alone and good for a week. */
+/** Someone is asked to join by a link, which is theirs alone and good for a week. */
 export function Invitations() {
   const [form, setForm] = useState({ email: '', name: '', role: 'rep' as Role });
   const [link, setLink] = useState<{ name: string; url: string } | null>(null);

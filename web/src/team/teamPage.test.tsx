@@ -33,7 +33,7 @@ describe('the team', () => {
     await more(page, 'Gone');
     await screen.findByRole('option', { name: /Let in again/ });
     await page.user.keyboard('{Escape}');
-    // Nobody shuts the door behind themselves.
+    // No one shuts the door behind themselves.
     await more(page, 'Hedda');
     await screen.findByRole('option', { name: /Set a new password/ });
     expect(screen.queryByRole('option', { name: /Leaves the team/ })).toBeNull();

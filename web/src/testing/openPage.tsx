@@ -55,7 +55,7 @@ export interface OpenPage {
 
 /**
  * Opens the application at a path in a document without a browser, over a server that answers as told. Every body that the page sends
- * and every answer is held against the contract. What is asked for and not given is empty; a change that nobody answers fails.
+ * and every answer is held against the contract. What is asked for and not given is empty; a change that no one answers fails.
  */
 export function openPage(path: string, given: Answers): OpenPage {
   cleanup();

@@ -11,7 +11,7 @@ import { OutcomeMark } from '../parts/OutcomeMark';
 import { seenBy } from '../parts/seenBy';
 import { STOPS } from '../parts/stops';
 
-/** The emails behind a number, each with both dockets side by side. */
+/** The emails behind a number, each with both decisions side by side. */
 export function TrialEmails({ trial, filter, onAll }: { trial: Trial; filter: Record<string, string>; onAll: () => void }) {
   const rows = useTrialRows(trial.id, filter, true);
   const [open, setOpen] = useState<number | null>(null);

@@ -29,7 +29,7 @@ export interface Situation {
   memory: ConversationMemory;
 }
 
-/** Decides the email anew in this situation; the records given are not touched. */
+/** Decides the email again in this situation; the records given are not touched. */
 export function decideIn({ facts, rulebook, records, memory }: Situation): Decision {
   let last = 0;
   return decide(facts, rulebook, directoryOf(records), memory, { next: () => (last -= 1) });

@@ -23,7 +23,7 @@ export interface BlobPlace {
 export interface BlobStore {
   /** Writes the blobs and forces them to disk before it answers; the caller stores the places in the same transaction as what refers to them. */
   put(blobs: readonly Uint8Array[]): Promise<BlobPlace[]>;
-  /** Overwrites blobs so that nobody reads them again, and forces that to disk; a pack that is gone needs nothing. */
+  /** Overwrites blobs so that no one reads them again, and forces that to disk; a pack that is gone needs nothing. */
   erase(places: readonly Pick<BlobPlace, 'pack' | 'position' | 'length'>[]): Promise<void>;
   /** @throws when the pack is gone or damaged */
   get(place: Pick<BlobPlace, 'pack' | 'position' | 'length' | 'size'>): Promise<Uint8Array>;

@@ -52,7 +52,7 @@ const ROLES = ['fulvet_app', 'fulvet_worker'] as const;
 /**
  * Brings the database to the newest migration and connects by the two bound roles.
  *
- * @throws when the server cannot be reached or the owner may not create roles; the message says how to mend it
+ * @throws when the server cannot be reached or the owner may not create roles; the message says how to fix it
  */
 export async function openDatabase(options: DatabaseOptions): Promise<Database> {
   const owner = new pg.Pool({ connectionString: options.ownerUrl, max: 1 });

@@ -15,7 +15,7 @@ export async function takeMailLock(tx: Tx): Promise<void> {
 
 const mailMomentRow = z.object({ now: z.string() });
 
-/** A moment at which nobody writes mail: what is decided before it is seen from now on, and whatever is written later bears a later time. */
+/** A moment at which no one writes mail: what is decided before it is seen from now on, and whatever is written later bears a later time. */
 export function mailMoment(database: Database): Promise<string> {
   return database.work(async (tx) => {
     await takeMailLock(tx);

@@ -113,7 +113,7 @@ export function quotedLines(text: string, delimiter: string): CsvLine[] {
   return found.map(({ record, info }) => ({ record, line: info.lines }));
 }
 
-/** For each line that has more or fewer values than the first the library makes an error that nobody sees; the traces are most of what that costs. */
+/** For each line that has more or fewer values than the first the library makes an error that no one sees; the traces are most of what that costs. */
 function withoutStacks<T>(work: () => T): T {
   const limit = Error.stackTraceLimit;
   Error.stackTraceLimit = 0;

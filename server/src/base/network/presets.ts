@@ -11,7 +11,7 @@ const endpoint = z.strictObject({
 });
 
 /**
- * What is known of a provider: its servers, how to sign in, what its folders are called, and how to mend things in its own
+ * What is known of a provider: its servers, how to sign in, what its folders are called, and how to fix things in its own
  * terms. A JSON file in the folder of presets; an installation adds its own.
  */
 export const presetSchema = z.strictObject({

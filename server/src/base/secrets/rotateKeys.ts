@@ -8,7 +8,7 @@ import { mailboxBelongsTo, factorBelongsTo } from './sealedFor';
 
 const mailboxSecretRow = z.object({ mailbox_id: z.number(), sealed: z.string() });
 
-/** Seals every secret with a new key and throws the old ones away. @returns how many were sealed anew */
+/** Seals every secret with a new key and throws the old ones away. @returns how many were sealed again */
 export async function rotateKeys(services: { database: Database; keyRing: KeyRing }): Promise<number> {
   services.keyRing.addKey();
   const count = await services.database.work(async (tx) => {

@@ -77,7 +77,7 @@ const teamMemberRow = z.object({ id: z.number(), email: z.string(), teams: z.arr
 const gestureRow = z.object({ email: z.number().nullable(), conversation: z.number().nullable() });
 
 /**
- * Loads facts for walking over very much mail: the same facts as {@link loadFacts} gives, without the dockets that stand and without what
+ * Loads facts for walking over very much mail: the same facts as {@link loadFacts} gives, without the decisions that stand and without what
  * only storing needs.
  */
 export class LeanReader {

@@ -31,7 +31,7 @@ export interface LeanRow {
   decided: boolean;
   size: number;
   sensitivity: string | null;
-  /** The docket in short, as JSON. */
+  /** The decision in short, as JSON. */
   stops: string | null;
   /** Null where the content is not kept. */
   subject: string | null;

@@ -63,7 +63,7 @@ export async function loadRecords(
       UNION SELECT id FROM deals WHERE account_id = ANY(${sql.param(accounts.map((account) => account.id))}::bigint[])
       UNION SELECT q.deal_id FROM deal_people q JOIN unnest(${sql.param(people.map((person) => person.kind))}::text[], ${sql.param(people.map((person) => person.id))}::bigint[]) AS w(kind, id) ON q.kind = w.kind AND q.person_id = w.id)`,
   );
-  // A subject may name a deal by its company, though nobody of it takes part.
+  // A subject may name a deal by its company, though no one of it takes part.
   const known = new Set(accounts.map((account) => account.id));
   const others = [...new Set(deals.flatMap(({ accountId }) => (accountId === null || known.has(accountId) ? [] : [accountId])))];
   const accountsOfDeals = others.length === 0 ? [] : await loadAccounts(tx, sql`a.id = ANY(${sql.param(others)}::bigint[])`);
@@ -104,7 +104,7 @@ async function loadColleagues(tx: Tx, domains: readonly string[]): Promise<{ dom
 
 const contactRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number() });
 
-/** People on record of these names, in small letters: somebody unknown may be one of them at another address. */
+/** People on record of these names, in small letters: someone unknown may be one of them at another address. */
 async function peopleNamed(tx: Tx, names: readonly string[]): Promise<{ kind: 'contact' | 'lead'; id: number }[]> {
   if (names.length === 0) return [];
   const list = sql`ANY(${sql.param([...names])}::text[])`;

@@ -53,7 +53,7 @@ const keyOf = ({ kind, id }: Pick<Creation | MadeRecord, 'kind' | 'id'>): string
 
 const createdRow = z.object({ id: z.number(), via: z.array(z.string()), email_id: z.number() });
 
-/** The records that mail of the span created, and that nobody has touched since: nothing but mail has come to depend on them. People first. */
+/** The records that mail of the span created, and that no one has touched since: nothing but mail has come to depend on them. People first. */
 async function madeByMail(tx: Tx, span: SpanEmails): Promise<MadeRecord[]> {
   const contacts = await madeOf(tx, span, 'contact', []);
   const leads = await madeOf(tx, span, 'lead', []);

@@ -23,7 +23,7 @@ import { isDifferent, noteVersion, storeCreations, storeDecisions } from '../sto
 import { takeBackMade } from './takeBackCreated';
 
 const BATCH = 400;
-/** Records or rules that change while a run decides make it decide anew; so often at most. */
+/** Records or rules that change while a run decides make it decide again; so often at most. */
 const MOST_ATTEMPTS = 4;
 
 interface RunRow extends Span {
@@ -125,7 +125,7 @@ class PastRun {
     });
   }
 
-  /** Whole facts with the dockets that stand: what is stored is compared with them. */
+  /** Whole facts with the decisions that stand: what is stored is compared with them. */
   private async *batches(tx: Tx, emails: SpanEmails, inForce: RulebookInForce): AsyncGenerator<ReadEmail[]> {
     const rows = await rowsOf(tx, idRow, sql`SELECT e.id FROM emails e WHERE ${emails.where} ORDER BY e.sent_at, e.id`);
     for (let at = 0; at < rows.length; at += BATCH) {
@@ -204,7 +204,7 @@ class PastRun {
     return later;
   }
 
-  /** A run that somebody asked for, and that changed something, is a step of theirs. */
+  /** A run that someone asked for, and that changed something, is a step of theirs. */
   private async noteUndo(tx: Tx, changed: number): Promise<void> {
     const [run] = await rowsOf(tx, askedRow, sql`SELECT user_id FROM decide_runs WHERE id = ${this.runId}`);
     if (!run?.user_id || changed === 0) return;

@@ -195,7 +195,7 @@ describe('a run over past mail', () => {
     });
     const report = await undo({ rulebook: true });
     expect(report.json.again).toBeGreaterThan(0);
-    // It was decided by what is taken back; it is decided anew by what stands again.
+    // It was decided by what is taken back; it is decided again by what stands again.
     const now = await until(
       async () => (await decisions(server, crew.tokens.admin))['came-since'],
       (item) => item.visibility === 'owner',

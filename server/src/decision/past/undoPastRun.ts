@@ -18,7 +18,7 @@ import { giveBackMade } from './takeBackCreated';
 export interface UndoReport {
   /** Emails that stand again as they stood. */
   restored: number;
-  /** Emails that were decided again since; they are decided anew instead. */
+  /** Emails that were decided again since; they are decided again instead. */
   again: number;
   removed: number;
   /** Records that the run had taken back, and that are there again. */
@@ -32,11 +32,11 @@ export interface UndoReport {
 const runBeforeRow = z.object({ email_id: z.number(), whole: z.boolean(), later: z.boolean(), was_out: z.boolean(), is_out: z.boolean() });
 
 /**
- * Undoes a run over past mail as one step, in one transaction: filings, outcomes, visibility and dockets stand as they stood. A record
+ * Undoes a run over past mail as one step, in one transaction: filings, outcomes, visibility and decisions stand as they stood. A record
  * that the run created goes, unless something else has come to depend on it. Emails that were decided again since the run are left
- * to be decided anew.
+ * to be decided again.
  *
- * @param fromVersion a rulebook version that is taken back too: what was decided by it since is left to be decided anew as well
+ * @param fromVersion a rulebook version that is taken back too: what was decided by it since is left to be decided again as well
  */
 export function undoPastRun(database: Database, blobs: Sources, runId: number, fromVersion: number | null): Promise<UndoReport> {
   return database.work(async (tx) => {
@@ -84,7 +84,7 @@ export function undoPastRun(database: Database, blobs: Sources, runId: number, f
   });
 }
 
-/** Leaves mail that was decided since the run to be decided anew where records concern it that are back. @returns how many emails */
+/** Leaves mail that was decided since the run to be decided again where records concern it that are back. @returns how many emails */
 async function openSince(tx: Tx, runId: number, { addresses, domains }: Concerned): Promise<number> {
   if (addresses.length + domains.length === 0) return 0;
   const { rowCount } = await tx.execute(sql`

@@ -92,7 +92,7 @@ describe('a blind copy', () => {
   const people = async (): Promise<unknown> => (await emailsOf(id))[0]?.people;
 
   beforeAll(async () => {
-    // The recipient claims somebody else; then the sender's own copy comes.
+    // The recipient claims someone else; then the sender's own copy comes.
     await inbox('other', { ...sent, bcc: 'mallory@elsewhere.example' });
     await inbox('rep', { ...sent, bcc: 'jo@harbour.example' });
   });

@@ -44,7 +44,7 @@ export async function erasureSalt(tx: Tx): Promise<string> {
   return rows[0]?.salt ?? randomBytes(24).toString('base64url');
 }
 
-/** What becomes of an email that somebody who is forgotten takes part in. */
+/** What becomes of an email that someone who is forgotten takes part in. */
 export interface Kept {
   facts: EmailFacts;
   /** Nothing of it but that something came. */
@@ -52,10 +52,10 @@ export interface Kept {
 }
 
 /**
- * An email as it is stored where somebody forgotten takes part: without them where others from outside do, too; else emptied. Its source is not kept in either
+ * An email as it is stored where someone forgotten takes part: without them where others from outside do, too; else emptied. Its source is not kept in either
  * case.
  *
- * @returns null where nobody forgotten takes part
+ * @returns null where no one forgotten takes part
  */
 export function keptOf(facts: EmailFacts, forgotten: Forgotten, isOurs: (address: string, domain: string) => boolean): Kept | null {
   if (forgotten.isEmpty || !facts.participants.some((participant) => forgotten.has(participant.address))) return null;

@@ -49,7 +49,7 @@ export function refreshGrant(preset: Preset, refreshToken: string): Promise<Gran
   return askForTokens(preset, { grant_type: 'refresh_token', refresh_token: refreshToken }, refreshToken);
 }
 
-/** Gives the permission back (RFC 7009); a provider that does not answer keeps nobody from disconnecting. */
+/** Gives the permission back (RFC 7009); a provider that does not answer keeps no one from disconnecting. */
 export async function revokeGrant(preset: Preset, refreshToken: string): Promise<void> {
   const { revokeUrl, clientId, clientSecret } = redirectOf(preset);
   if (!revokeUrl) return;

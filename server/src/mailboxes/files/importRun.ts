@@ -69,11 +69,11 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
   if (!row) return;
   const folder = join(uploads, String(importId));
   if (row.interruptions >= MOST_INTERRUPTIONS) {
+    await noteMailImport(db, importId);
     await db
       .update(imports)
       .set({ state: 'failed', finishedAt: sql`now()`, message: ENDED_TWICE })
       .where(eq(imports.id, importId));
-    await noteMailImport(db, importId);
     await rm(folder, { recursive: true, force: true });
     return;
   }
@@ -86,6 +86,7 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
   }
   try {
     const cancelled = (await readFiles(database, blobs, folder, row)) || (await decideImported(database, blobs, importId));
+    await noteMailImport(db, importId);
     await db
       .update(imports)
       .set({
@@ -95,7 +96,6 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
         message: cancelled ? 'Cancelled; what was read by then stands.' : '',
       })
       .where(eq(imports.id, importId));
-    await noteMailImport(db, importId);
     await rm(folder, { recursive: true, force: true });
   } catch (error) {
     if (error instanceof DiskFull || isOutage(error)) {
@@ -103,11 +103,11 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
       throw error;
     }
     const message = `The import stopped: ${error instanceof Error ? error.message : String(error)} What was read by then stands; importing the file again goes on from there.`;
+    await noteMailImport(db, importId);
     await db
       .update(imports)
       .set({ state: 'failed', finishedAt: sql`now()`, message: message.slice(0, 1000) })
       .where(eq(imports.id, importId));
-    await noteMailImport(db, importId);
     throw error;
   }
 }

@@ -199,7 +199,7 @@ test('an import that a dying server left is taken up by the next one', async () 
     token: crew.tokens.rep,
     bytes: mbox([hello('z1'), hello('z2')]),
   });
-  // As a server leaves it that is killed in the middle: running, with nobody at it.
+  // As a server leaves it that is killed in the middle: running, with no one at it.
   await owner(server.ownerUrl, `UPDATE imports SET state = 'running' WHERE id = $1`, [created.json.id]);
   const next = await server.again();
   try {

@@ -208,7 +208,7 @@ export class MailWorker {
     await followLateActivity(database, blobs, QUIET_SECONDS);
   }
 
-  /** A job that is held to be at work, while nobody has had a lease for long, was never completed. */
+  /** A job that is held to be at work, while no one has had a lease for long, was never completed. */
   private async clearLost(mailboxId: number): Promise<void> {
     const rows = await rowsOf(
       this.services.database.worker,

@@ -36,7 +36,7 @@ export interface TurnEnd {
 export interface ProviderRoom {
   /** Other mailboxes of the provider wait for a connection. */
   othersWait: () => boolean;
-  /** One more connection, where nobody waits for it. */
+  /** One more connection, where no one waits for it. */
   takeSlot: () => Promise<(() => Promise<void>) | null>;
 }
 

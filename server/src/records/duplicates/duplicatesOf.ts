@@ -18,7 +18,7 @@ const MOST_ASKED = 2000;
 /** What it speaks against two records being one that both take part in one email, in bits. */
 const TOGETHER = 6;
 
-/** Pairs of records that are likely one and that nobody has refused. Others are served while it compares. */
+/** Pairs of records that are likely one and that no one has refused. Others are served while it compares. */
 export async function duplicatesOf(
   database: Database,
   userId: number,

@@ -184,7 +184,7 @@ test('the sweep finds who mail goes both ways with and who is in no record, by c
     ]),
   });
   const { groups, people } = (await rep('GET', '/strangers')).json;
-  // Ned never got an email of ours, info@ is nobody, and Jo is on record.
+  // Ned never got an email of ours, info@ is no one, and Jo is on record.
   expect(people).toBe(1);
   expect(groups).toEqual([
     expect.objectContaining({

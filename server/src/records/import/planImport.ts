@@ -29,7 +29,7 @@ interface Known {
   /** Present text of each record of the kind, by id. */
   current: Map<number, Record<string, string>>;
   byKey: Map<string, number>;
-  /** Accounts that Fulvet created and nobody has changed since, by domain. */
+  /** Accounts that Fulvet created and no one has changed since, by domain. */
   made: Map<string, number>;
 }
 

@@ -5,7 +5,7 @@ import { sql } from 'drizzle-orm';
 import { createRequire } from 'node:module';
 import type { Database, Db, Tx } from '../../base/db/database';
 
-/** Names that RFC 2606 reserves for examples; the list has them, nobody's mailbox is there. */
+/** Names that RFC 2606 reserves for examples; the list has them, no one's mailbox is there. */
 const NOT_PROVIDERS = new Set(['example.com', 'example.net', 'example.org']);
 
 /** Kept lists that ship with content, and that every rulebook goes by. */

@@ -17,7 +17,7 @@ import { createToken } from './tokens';
 
 const userRow = z.object({ password_hash: z.string().nullable() });
 
-/** What is done to an account is asked for with its password, lest an open page be enough. */
+/** What is done to an account is asked for with its password, so that it does not an open page be enough. */
 async function demandPassword(
   { database, attemptLimits }: Services,
   req: Request,

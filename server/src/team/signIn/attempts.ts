@@ -16,7 +16,7 @@ export interface AttemptLimits {
 
 export const ATTEMPT_LIMITS: AttemptLimits = { account: 10, ip: 100 };
 
-/** What somebody tries to get in by: each part is counted on its own. */
+/** What someone tries to get in by: each part is counted on its own. */
 export interface Attempt {
   /** What is tried, so that a wrong code does not use up passwords. */
   kind: 'password' | 'code' | 'invitation';

@@ -24,7 +24,7 @@ export interface Vouched {
 
 const ANSWER_SECONDS = 10;
 
-/** Where to send somebody who signs in at the workspace's identity provider: OpenID Connect, authorization code with PKCE. */
+/** Where to send someone who signs in at the workspace's identity provider: OpenID Connect, authorization code with PKCE. */
 export async function beginAtProvider(services: Services, returnUrl: string): Promise<{ url: string; begun: Begun } | Refusal> {
   const config = await providerOf(services);
   if (isRefusal(config)) return config;

@@ -41,7 +41,7 @@ const heldRow = z.object({ email_id: z.number() });
 const erasureRow = z.object({ id: z.number(), at: z.string() });
 
 /**
- * Forgets a person outside for good, in one transaction: their records go; emails in which nobody else from outside takes part go or stay without them; emails with
+ * Forgets a person outside for good, in one transaction: their records go; emails in which no one else from outside takes part go or stay without them; emails with
  * others, and those that name them, stay without them; the sources of all these are overwritten. From then on they are kept out, by hashes of their
  * addresses. Sealed mail is no exception, and no number tells of it.
  */

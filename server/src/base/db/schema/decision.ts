@@ -59,7 +59,7 @@ export const decideRuns = pgTable(
       .array()
       .notNull()
       .default(sql`'{}'`),
-    /** Takes back the records that mail created, that nobody has touched since, and that the rulebook would not create. */
+    /** Takes back the records that mail created, that no one has touched since, and that the rulebook would not create. */
     withoutMade: boolean().notNull().default(false),
     takenBack: integer().notNull().default(0),
     /** deciding: changes nothing yet. writing: all that changes is put in place as one step. */
@@ -134,7 +134,7 @@ export const runTakenBack = pgTable(
   (t) => [primaryKey({ columns: [t.runId, t.kind, t.recordId] })],
 );
 
-/** Deals of which it was learnt late when they were written about: emails after that time whose deal goes by score are to be decided anew. */
+/** Deals of which it was learnt late when they were written about: emails after that time whose deal goes by score are to be decided again. */
 export const lateActivity = pgTable('late_activity', {
   dealId: ref()
     .primaryKey()

@@ -218,7 +218,7 @@ export const gestures = pgTable(
     /** As written: the address, or mailbox and folder. */
     detail: text().notNull(),
     userId: ref(),
-    /** False for an address used by somebody who is not on the team. */
+    /** False for an address used by someone who is not on the team. */
     trusted: boolean().notNull(),
     at: moment().notNull().defaultNow(),
   },

@@ -101,7 +101,7 @@ export const merges = pgTable(
   (t) => [index('merges_by_kept').on(t.kind, t.keptId)],
 );
 
-/** Two records that somebody said are not the same, the smaller id first. */
+/** Two records that someone said are not the same, the smaller id first. */
 export const duplicateRefusals = pgTable(
   'duplicate_refusals',
   {

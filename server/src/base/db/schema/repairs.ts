@@ -21,7 +21,7 @@ export const repairs = pgTable(
     created: jsonb().$type<{ kind: string; id: number }[]>().notNull().default([]),
     /** Addresses that it gave to people on record. */
     addresses: jsonb().$type<{ kind: string; id: number; address: string }[]>().notNull().default([]),
-    /** It seals: nobody else learns of it. */
+    /** It seals: no one else learns of it. */
     sealed: boolean().notNull().default(false),
     undoneAt: moment(),
   },

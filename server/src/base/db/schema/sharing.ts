@@ -12,7 +12,7 @@ export const byUser = () =>
 
 const ofEmail = () => ref().references(() => emails.id, { onDelete: 'cascade' });
 
-/** What the owner of a mailbox says of mail in it, beside the rules: who sees it, or that nobody else does. */
+/** What the owner of a mailbox says of mail in it, beside the rules: who sees it, or that no one else does. */
 export const ownWords = pgTable(
   'own_words',
   {
@@ -53,7 +53,7 @@ export const ownWords = pgTable(
   ],
 );
 
-/** Somebody's mail that its owner lets one colleague read. */
+/** Someone's mail that its owner lets one colleague read. */
 export const grants = pgTable(
   'grants',
   {
@@ -109,7 +109,7 @@ export const accessRequests = pgTable(
   ],
 );
 
-/** Reading somebody's mail in an emergency: two persons, for a time, and the owner is told. */
+/** Reading someone's mail in an emergency: two persons, for a time, and the owner is told. */
 export const emergencies = pgTable(
   'emergencies',
   {

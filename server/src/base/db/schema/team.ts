@@ -58,7 +58,7 @@ export const userSecrets = pgTable('user_secrets', {
   lastStep: integer().notNull().default(0),
 });
 
-/** Somebody is asked to join; the link is known to them alone. */
+/** Someone is asked to join; the link is known to them alone. */
 export const invitations = pgTable('invitations', {
   id: id(),
   email: text().notNull(),

@@ -20,7 +20,7 @@ export const trials = pgTable(
       .array()
       .notNull()
       .default(sql`'{}'`),
-    /** Decided as if the records that mail created, and that nobody has touched since, were not there. */
+    /** Decided as if the records that mail created, and that no one has touched since, were not there. */
     withoutMade: boolean().notNull().default(false),
     state: text().notNull().default('queued'),
     done: integer().notNull().default(0),
@@ -65,7 +65,7 @@ export const trialRows = pgTable(
   (t) => [primaryKey({ columns: [t.trialId, t.emailId] }), index('trial_rows_by_outcome').on(t.trialId, t.outcomeBefore, t.outcomeAfter)],
 );
 
-/** Emails that a trial counted and of which nothing would change, together with those that it counted alike. Read by nobody but who takes sealed mail out of the sums. */
+/** Emails that a trial counted and of which nothing would change, together with those that it counted alike. Read by no one but who takes sealed mail out of the sums. */
 export const trialCounted = pgTable(
   'trial_counted',
   {
@@ -99,7 +99,7 @@ export const trialMade = pgTable(
   (t) => [primaryKey({ columns: [t.trialId, t.kind, t.recordId] })],
 );
 
-/** The dockets that a trial would write: what they say of people is for those who may read the email. */
+/** The decisions that a trial would write: what they say of people is for those who may read the email. */
 export const trialDockets = pgTable(
   'trial_dockets',
   {

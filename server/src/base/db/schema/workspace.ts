@@ -33,7 +33,7 @@ export const auditLog = pgTable(
   ],
 );
 
-/** Somebody outside who was forgotten: a salted hash of each address, so that they stay out without being known. */
+/** Someone outside who was forgotten: a salted hash of each address, so that they stay out without being known. */
 export const forgotten = pgTable('forgotten', {
   hash: text().primaryKey(),
   erasureId: ref().notNull(),
