@@ -7,10 +7,12 @@ import { useImport, useImportItems, useRefreshAll } from '../api/queries';
 import { useDocket } from '../parts/useDocket';
 import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
 import { bytes, count, counted, duration } from '../parts/numbers';
-import { useUndo } from '../parts/useUndo';
+import { ConfirmUndo } from '../parts/ConfirmUndo';
 import { OutcomeMark } from '../parts/OutcomeMark';
 
 const UNDO = 'Undo this import';
+const EFFECT =
+  'Emails that are in no other mailbox or folder are removed from Fulvet, with the records that they alone created. Emails that were filed by hand since stay. Nothing changes in the mailbox itself.';
 
 /** How far an import is, and what became of every message. */
 export default function ImportPage() {
@@ -39,8 +41,7 @@ export default function ImportPage() {
 function Summary({ run }: { run: ImportRun }) {
   const { counts } = run;
   const cancel = useMutation({ mutationFn: () => call('cancelImport', { id: run.id }) });
-  const undo = useUndo();
-  const undoing = useMutation({ mutationFn: () => undo(run.undo)?.run() ?? Promise.resolve() });
+  const [asking, setAsking] = useState(false);
   const running = run.state === 'queued' || run.state === 'running';
   const read = counts.new + counts.otherSighting + counts.known + counts.unreadable;
   const seconds = run.startedAt ? ((run.finishedAt ? Date.parse(run.finishedAt) : Date.now()) - Date.parse(run.startedAt)) / 1000 : 0;
@@ -81,15 +82,10 @@ function Summary({ run }: { run: ImportRun }) {
       )}
       {run.undo !== null && (
         <p className="mt-2">
-          <Button kind="quiet" disabled={undoing.isPending} onClick={() => undoing.mutate()}>
-            {UNDO}
-          </Button>
-          <span className="ml-2 text-sm text-muted">
-            Emails that lie nowhere else go, with the records that they alone created. What was filed by hand since stays.
-          </span>
-          <Trouble error={undoing.error} />
+          <Button onClick={() => setAsking(true)}>{UNDO}</Button>
         </p>
       )}
+      {asking && run.undo !== null && <ConfirmUndo step={run.undo} title={`${UNDO}?`} effect={EFFECT} onClose={() => setAsking(false)} />}
       <dl className="tabular mt-3 grid grid-cols-2 gap-x-6 gap-y-1 sm:grid-cols-4">
         {[
           ['New', counts.new],

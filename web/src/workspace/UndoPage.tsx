@@ -1,8 +1,10 @@
 import type { UndoKind, UndoStep } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
 import { useUndoSteps } from '../api/queries';
 import { Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
+import { ConfirmUndo } from '../parts/ConfirmUndo';
 import { useUndo } from '../parts/useUndo';
 
 /** What undoing a step of each kind does. */
@@ -13,7 +15,8 @@ const EFFECTS: Record<UndoKind, string> = {
   handOver: 'gives the records back to their owners before',
   dealPeople: 'puts back who was on the deal',
   recordImport: 'removes what it created and puts back what it changed, but for records that were changed since',
-  mailImport: 'removes the emails that lie nowhere else, with the records that they alone created; what was filed by hand since stays',
+  mailImport:
+    'removes its emails from Fulvet, unless they are in another mailbox or folder or were filed by hand since, with the records that they alone created',
   repair: 'lets the rules decide these emails again',
   pastRun: 'puts these emails back as they stood before the run; the rulebook stays',
   ownKeepOut: 'lets their mail come into your mailboxes again',
@@ -23,14 +26,17 @@ const EFFECTS: Record<UndoKind, string> = {
   merge: 'parts the two records again as they were',
 };
 
+/** Steps that are undone only when that was confirmed. */
+const TAKES_MUCH: ReadonlySet<UndoKind> = new Set(['mailImport', 'pastRun']);
+
 /** What the reader has done and can take back, the latest first. */
 export default function UndoPage() {
   const steps = useUndoSteps(true);
   return (
     <Page title="What you can undo">
       <p className="mb-3 max-w-prose text-muted">
-        Your changes of records, emails and lists, the latest first. Undoing one never undoes what somebody built on it since: it says what
-        stays.
+        Your changes of records, emails, lists and settings, the latest first. What was built on a change since stays as it is; you are told
+        what.
       </p>
       {steps.isPending && <Waiting what="Fetching your steps" />}
       <Trouble error={steps.error} />
@@ -46,6 +52,7 @@ export default function UndoPage() {
 
 function Step({ step }: { step: UndoStep }) {
   const undo = useUndo();
+  const [asking, setAsking] = useState(false);
   const run = useMutation({ mutationFn: () => undo(step.id)?.run() ?? Promise.resolve() });
   return (
     <li className="px-1 py-2">
@@ -57,13 +64,26 @@ function Step({ step }: { step: UndoStep }) {
         {step.undone ? (
           <span className="w-16 shrink-0 text-right text-sm text-muted">undone</span>
         ) : (
-          <Button kind="quiet" disabled={run.isPending} aria-label={`Undo: ${step.summary}`} onClick={() => run.mutate()}>
+          <Button
+            kind="quiet"
+            disabled={run.isPending}
+            aria-label={`Undo: ${step.summary}`}
+            onClick={() => (TAKES_MUCH.has(step.kind) ? setAsking(true) : run.mutate())}
+          >
             Undo
           </Button>
         )}
       </div>
       {!step.undone && <p className="text-sm text-muted">Undoing {EFFECTS[step.kind]}.</p>}
       <Trouble error={run.error} />
+      {asking && (
+        <ConfirmUndo
+          step={step.id}
+          title={`Undo: ${step.summary}?`}
+          effect={`Undoing ${EFFECTS[step.kind]}.`}
+          onClose={() => setAsking(false)}
+        />
+      )}
     </li>
   );
 }

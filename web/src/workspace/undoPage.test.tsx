@@ -1,5 +1,5 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
-import { undoStep } from '@fulvet/contract';
+import { routes, undoStep } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen } from '@testing-library/react';
 import { workspace } from '../testing/answers';
@@ -31,6 +31,32 @@ describe('what can be undone', () => {
     );
     await page.user.click(await screen.findByRole('button', { name: /^Undo: Imported/ }));
     await screen.findByText('It was changed since: title. Nothing was undone.');
+  });
+
+  test('asks first where much is taken away', async () => {
+    const summary = 'Imported 1,200 emails into rep@quillmere.example';
+    const page = openPage(
+      '/undo',
+      answers({ listUndo: { steps: [like(undoStep, { id: 8, kind: 'mailImport', summary })] }, undo: { changed: 1200, kept: [] } }),
+    );
+    await page.user.click(await screen.findByRole('button', { name: `Undo: ${summary}` }));
+    await page.user.click(await screen.findByRole('button', { name: 'Keep it' }));
+    expect(page.calls('undo')).toEqual([]);
+    await page.user.click(await screen.findByRole('button', { name: `Undo: ${summary}` }));
+    await page.user.click(await screen.findByRole('button', { name: 'Undo' }));
+    await screen.findByText('Undone.');
+    expect(page.calls('undo')[0]?.params).toEqual({ id: '8' });
+  });
+
+  test('of an import stands on its page, too, and says which emails stay', async () => {
+    const run = like(routes.getImport.response, { id: 4, state: 'done', phase: 'done', mailbox: 'rep@quillmere.example', undo: 9 });
+    const kept = [{ kind: 'email' as const, id: 3, name: 'Email 3', because: 'it was filed by hand since' }];
+    const page = openPage('/mailboxes/imports/4', answers({ getImport: run, undo: { changed: 2, kept } }));
+    await page.user.click(await screen.findByRole('button', { name: 'Undo this import' }));
+    await screen.findByText(/Nothing changes in the mailbox itself/);
+    await page.user.click(screen.getByRole('button', { name: 'Undo' }));
+    await screen.findByText(/^Undone, but for 1 email/);
+    expect(page.calls('undo')[0]?.params).toEqual({ id: '9' });
   });
 
   test('may be nothing yet', async () => {

@@ -208,7 +208,7 @@ class PastRun {
   private async noteUndo(tx: Tx, changed: number): Promise<void> {
     const [run] = await rowsOf(tx, askedRow, sql`SELECT user_id FROM decide_runs WHERE id = ${this.runId}`);
     if (!run?.user_id || changed === 0) return;
-    const summary = `Decided past mail again: ${changed === 1 ? '1 email' : `${changed} emails`} changed`;
+    const summary = `Decided past mail again: ${changed === 1 ? '1 email' : `${changed.toLocaleString('en-US')} emails`} changed`;
     await noteStep(tx, run.user_id, undoRunStep, { summary, payload: { runId: this.runId } });
   }
 

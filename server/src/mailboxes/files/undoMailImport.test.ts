@@ -74,7 +74,7 @@ test('an import is taken back whole: mail, sources, what it created; importing a
   const undone = await undoLast();
   expect([undone.status, undone.json]).toEqual([200, { changed: 3, kept: [] }]);
   expect(await standing()).toEqual(before);
-  expect((await imports())[0]).toMatchObject({ undo: null, message: expect.stringContaining('Taken back') });
+  expect((await imports())[0]).toMatchObject({ undo: null, message: expect.stringContaining('Undone by') });
   await importMail(server, crew.tokens.admin, REP, files);
   await decideAll(server, crew.tokens.admin);
   expect(await standing()).toEqual(after);

@@ -15,7 +15,7 @@ import { removeCreated } from '../../records/removeCreated';
 
 const imported = z.object({ importId: z.number() });
 const BATCH = 500;
-const BY_HAND = 'somebody has filed it by hand since';
+const BY_HAND = 'it was filed by hand since';
 
 /**
  * An import of mail is taken back: emails that lie nowhere else go, sources and all, with the records that they alone created; those that lie in another mailbox
@@ -43,9 +43,9 @@ export const undoMailImport: Undoer<z.output<typeof imported>> = {
       );
       await tx
         .update(imports)
-        .set({ message: `Taken back by ${doer.name}.` })
+        .set({ message: `Undone by ${doer.name}.` })
         .where(eq(imports.id, importId));
-      await writeDown(tx, doer, { kind: 'mailbox', about: `took back an import of mail: ${found.emails} emails` });
+      await writeDown(tx, doer, { kind: 'mailbox', about: `undid an import of mail: ${found.emails} emails` });
       return stay;
     });
     await jobs.decidePending();
@@ -66,7 +66,7 @@ export async function noteMailImport(db: Db, importId: number): Promise<void> {
         WHERE i.id = ${importId} AND NOT EXISTS (SELECT FROM undo_log u WHERE u.kind = ${undoMailImport.kind} AND u.payload @> jsonb_build_object('importId', i.id)) FOR UPDATE OF i`,
     );
     if (!run || run.emails === 0) return;
-    const summary = `Imported ${run.emails === 1 ? '1 email' : `${run.emails} emails`} into ${run.address}`;
+    const summary = `Imported ${run.emails === 1 ? '1 email' : `${run.emails.toLocaleString('en-US')} emails`} into ${run.address}`;
     await noteStep(tx, run.user_id, undoMailImport, { summary, payload: { importId } });
   });
 }
