@@ -16,7 +16,7 @@ async function main() {
     server = spawn(process.execPath, [join(root, 'scripts', 'start.mjs'), ...process.argv.slice(2)], {
       cwd: root,
       stdio: 'inherit',
-      env: { ...process.env, PORT: API_PORT, FULVET_PROGRAMS_ONLY: '1' },
+      env: { ...process.env, FULVET_CHECK_ANSWERS: '1', PORT: API_PORT, FULVET_PROGRAMS_ONLY: '1' },
     });
   };
   const restart = () => {

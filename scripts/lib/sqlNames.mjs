@@ -49,7 +49,7 @@ export function schemaTables() {
       const names = columns.properties.flatMap((property) =>
         ts.isSpreadAssignment(property) ? spreadNames(property.expression.getText()) : [snake(property.name.getText())],
       );
-      tables.set(table.text, new Set([...names, 'ctid', 'xmin']));
+      tables.set(table.text, new Set([...names, 'ctid', 'xmax']));
     });
   }
   return tables;

@@ -17,6 +17,7 @@ export type RuleCount = z.infer<typeof ruleCount>;
 
 export const trialSummary = z.object({
   emails: z.number().int(),
+  byDirection: counts,
   changed: z.number().int(),
   stops: z.record(z.string(), counts),
   matrix: z.record(z.string(), counts),

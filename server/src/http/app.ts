@@ -14,6 +14,7 @@ import { isRefusal, Refusal } from '../base/refusal';
 import { admit, bearerToken } from './admission';
 import type { Admitted } from './admission';
 import { answerError, answerRefusal } from './answerRefusal';
+import { checkAnswer } from './checkAnswer';
 import { handlers } from './handlers';
 import { healthRoutes } from './health';
 import type { Call } from '../base/handler';
@@ -124,11 +125,15 @@ function run(id: RouteId, route: RouteShape, services: Services): RequestHandler
       if (isRefusal(answer)) return answerRefusal(res, answer);
       if (res.headersSent || isFile) return;
       await noted?.(answer);
+      if (CHECKS_ANSWERS) checkAnswer(id, route, answer);
       res.json(answer);
     };
     work().catch(next);
   };
 }
+
+/** In tests, and where code is developed (`npm run dev`). */
+const CHECKS_ANSWERS = process.env.NODE_ENV === 'test' || process.env.FULVET_CHECK_ANSWERS === '1';
 
 /** PostgreSQL stores no NUL: what has one is not found anywhere. */
 const hasNul = (values: unknown): boolean => JSON.stringify(values).includes('\\u0000');

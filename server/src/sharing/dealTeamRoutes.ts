@@ -36,7 +36,10 @@ async function demandRight(tx: Tx, user: User, dealId: number, joins: boolean): 
 }
 
 export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
-  getDealTeam: ({ user, params, services }) => services.database.as(user.id, (tx) => teamOfDeal(tx, params.id)),
+  getDealTeam: async ({ user, params, services }) => {
+    const team = await services.database.as(user.id, (tx) => teamOfDeal(tx, params.id));
+    return isRefusal(team) ? team : { members: team.members };
+  },
 
   setDealTeam: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
@@ -70,6 +73,6 @@ export const dealTeamRoutes: Pick<Handlers, 'getDealTeam' | 'setDealTeam'> = {
         ...(ownerId === null ? {} : { subjectId: ownerId }),
       });
       await announceDecided(tx, told);
-      return team;
+      return { members: team.members };
     }),
 };

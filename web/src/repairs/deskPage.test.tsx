@@ -147,7 +147,16 @@ describe('the sorting desk', () => {
     const page = openPage('/desk', {
       ...settling([question('one')]),
       ...{ getSession: workspace('admin').getSession },
-      putDraft: ({ body }) => ({ document: body, baseVersion: 3, liveVersion: 3, revision: 1, differences: ['A rule.'], at: AT, by: null }),
+      putDraft: ({ body }) => ({
+        document: body,
+        baseVersion: 3,
+        liveVersion: 3,
+        revision: 1,
+        differences: ['A rule.'],
+        at: AT,
+        by: null,
+        undo: 1,
+      }),
     } as Answers);
     await page.user.click(await screen.findByRole('checkbox', { name: /Always so/ }));
     await page.user.keyboard('1');

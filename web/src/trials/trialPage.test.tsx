@@ -10,6 +10,7 @@ import { openPage, Refused } from '../testing/openPage';
 
 const summary: TrialSummary = {
   emails: 3659,
+  byDirection: {},
   changed: 51,
   stops: { keepOut: { passed: 3000, 'kept out': 659 }, match: { matched: 2700, waits: 40 } },
   matrix: { filed: { filed: 2600, 'kept out': 17 }, loose: { filed: 34 }, 'kept out': { 'kept out': 642 } },

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { idRow, moment, rowsOf } from '../../base/db/rows';
-import type { Refusal} from '../../base/refusal';
+import type { Refusal } from '../../base/refusal';
 import { notFound } from '../../base/refusal';
 import type { DecideRun } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
