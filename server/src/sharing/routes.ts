@@ -3,7 +3,8 @@ import type { Handlers } from '../base/handler';
 import type { Services } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { askEmergency, confirmEmergency, emergenciesOf, endEmergency } from './emergencies';
-import { answerRequest, askOwners, giveGrants, grantsOf, requestsOf, takeGrantBack, withdrawRequest } from './grants';
+import { answerRequest, askOwners, requestsOf, withdrawRequest } from './accessRequests';
+import { giveGrants, grantsOf, takeGrantBack } from './grants';
 import { ownWordsOf, sayWord, widestShare, withdrawWord } from './ownWords';
 import { sightOfMailbox, whoSees } from './whoSees';
 

@@ -1,131 +1,28 @@
-import { accountPowers, users, accessTokens, userSecrets, invitations as invitationsTable } from '../base/db/schema';
+import { users, accessTokens, userSecrets, invitations as invitationsTable } from '../base/db/schema';
 import { z } from 'zod';
-import { idRow, moment, rowsOf } from '../base/db/rows';
-import { ROLES } from '@fulvet/contract';
+import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
-import type { Invitation, TeamMember, User } from '@fulvet/contract';
+import type { User } from '@fulvet/contract';
 import { sql, eq, isNull, and } from 'drizzle-orm';
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { writeDown } from '../base/audit';
-import type { Db, Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
 import { deactivate } from './leave';
 import { countAttempt } from './signIn/attempts';
 import { demandGoodPassword, hashPassword } from './signIn/passwords';
 import { sessionOf } from './signIn/session';
 import { endSessions, signInto } from './signIn/sessions';
-
-const INVITED_DAYS = 7;
-
-const hashOf = (token: string): string => createHash('sha256').update(`invitation ${token}`).digest('hex');
-
-const invitationRow = z.object({ id: z.number(), email: z.string(), name: z.string(), role: z.enum(ROLES), by: z.string() });
-
-async function openInvitation(
-  db: Db | Tx,
-  token: string,
-): Promise<{ id: number; email: string; name: string; role: User['role']; by: string } | Refusal> {
-  const rows = await rowsOf(
-    db,
-    invitationRow,
-    sql`
-    SELECT i.id, i.email, i.name, i.role, u.name AS by FROM invitations i JOIN users u ON u.id = i.invited_by
-    WHERE i.token_hash = ${hashOf(token)} AND i.accepted_at IS NULL AND i.withdrawn_at IS NULL AND i.expires_at > now()`,
-  );
-  if (!rows[0])
-    return new Refusal(
-      'unknown',
-      'bad-invitation',
-      'This link is not good (any more): it was used, taken back, or a week has passed. Ask for another.',
-    );
-  return rows[0];
-}
-
-const invitationsRow = z.object({
-  id: z.number(),
-  email: z.string(),
-  name: z.string(),
-  role: z.enum(ROLES),
-  by: z.string(),
-  at: moment,
-  expires_at: moment,
-  state: z.enum(['open', 'withdrawn', 'accepted', 'expired']),
-});
-
-async function invitationsOf(tx: Tx): Promise<Invitation[]> {
-  const rows = await rowsOf(
-    tx,
-    invitationsRow,
-    sql`
-    SELECT i.id, i.email, i.name, i.role, u.name AS by, i.at, i.expires_at, CASE WHEN i.accepted_at IS NOT NULL THEN 'accepted' WHEN i.withdrawn_at IS NOT NULL THEN 'withdrawn' WHEN i.expires_at < now() THEN 'expired' ELSE 'open' END AS state
-    FROM invitations i JOIN users u ON u.id = i.invited_by ORDER BY i.id DESC LIMIT 200`,
-  );
-  return rows.map(({ expires_at: expiresAt, ...row }) => ({
-    ...row,
-    at: row.at,
-    expiresAt,
-  }));
-}
-
-async function insertMember(tx: Tx, body: Pick<User, 'email' | 'name' | 'role'>, passwordHash: string | null): Promise<number | Refusal> {
-  const rows = await rowsOf(
-    tx,
-    idRow,
-    sql`INSERT INTO users (email, name, role, password_hash) VALUES (${body.email}, ${body.name}, ${body.role}, ${passwordHash}) ON CONFLICT (lower(email)) DO NOTHING RETURNING id`,
-  );
-  const id = rows[0]?.id;
-  if (id === undefined)
-    return new Refusal('conflict', 'exists', `${body.email} is on the team already.`, { email: 'is on the team already' });
-  return id;
-}
-
-/** Whoever has power over an account is no second person beside it for a while, as emergencies ask. */
-async function notePower(tx: Tx, byId: number, userId: number): Promise<void> {
-  await tx.insert(accountPowers).values({ userId, byId });
-}
-
-/** The workspace is never left without an administrator. */
-async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<Refusal | null> {
-  if (member.role !== 'admin' || !member.active) return null;
-  const { rowCount } = await tx.execute(sql`SELECT FROM users WHERE role = 'admin' AND active AND id <> ${member.id}`);
-  if (rowCount === 0)
-    return new Refusal('conflict', 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
-  return null;
-}
-
-async function memberOf(tx: Tx, id: number): Promise<TeamMember | Refusal> {
-  const found = (await teamMembers(tx, true)).find((member) => member.id === id);
-  if (!found) return notFound('member');
-  return found;
-}
-
-const userRow = z.object({
-  id: z.number(),
-  email: z.string(),
-  name: z.string(),
-  role: z.enum(ROLES),
-  has_password: z.boolean(),
-  active: z.boolean(),
-  second_factor: z.boolean(),
-});
-
-async function teamMembers(db: Db | Tx, forAdmin: boolean): Promise<TeamMember[]> {
-  const rows = await rowsOf(
-    db,
-    userRow,
-    sql`SELECT id, email, name, role, password_hash IS NOT NULL AS has_password, active, second_factor FROM users WHERE active OR ${forAdmin} ORDER BY active DESC, name`,
-  );
-  return rows.map((row) => ({
-    id: row.id,
-    email: row.email,
-    name: row.name,
-    role: row.role,
-    mailboxes: [],
-    hasPassword: forAdmin && row.has_password,
-    active: row.active,
-    secondFactor: forAdmin && row.second_factor,
-  }));
-}
+import {
+  INVITED_DAYS,
+  hashOf,
+  openInvitation,
+  invitationsOf,
+  insertMember,
+  notePower,
+  demandOtherAdmin,
+  memberOf,
+  teamMembers,
+} from './members';
 
 const nameRow = z.object({ name: z.string() });
 

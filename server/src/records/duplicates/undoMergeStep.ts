@@ -5,7 +5,7 @@ import type { Refusal } from '../../base/refusal';
 import { isRefusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import type { Undoer } from '../../base/undoLog';
-import { undoMerge } from './mergeRecords';
+import { undoMerge } from './undoMerge';
 
 const merged = z.object({ mergeId: z.number() });
 
