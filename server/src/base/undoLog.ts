@@ -13,6 +13,8 @@ const MOST_SHOWN = 100;
 export interface Undoer<Payload = unknown> {
   kind: UndoKind;
   payload: z.ZodType<Payload>;
+  /** What is for administrators to undo, as a sentence; missing where a step is its doer's. */
+  forAdministrators?: string;
   /**
    * Takes it back as far as nothing was built on it; gives back a refusal, and changes nothing, where it cannot.
    *
@@ -74,6 +76,8 @@ export async function undoStep(services: Services, doer: User, id: number, undoe
   const undoer = undoers.find(({ kind }) => kind === step?.kind);
   if (!step || !undoer) return notFound('step');
   if (step.undone) return new Refusal('conflict', 'undone-already', 'This step is undone already.');
+  if (undoer.forAdministrators !== undefined && doer.role !== 'admin')
+    return new Refusal('forbidden', 'not-allowed', `${undoer.forAdministrators} Nothing was undone.`);
   const undone = await undoer.undo(services, doer, undoer.payload.parse(step.payload), step.written);
   if (isRefusal(undone)) return undone;
   await services.database.as(doer.id, (tx) =>

@@ -16,10 +16,9 @@ const keptOut = z.object({ entryId: z.string() });
 /** An entry goes off the keep-out list; its emails are decided again. */
 export const undoKeepOut: Undoer<z.output<typeof keptOut>> = {
   kind: 'keepOut',
+  forAdministrators: 'The keep-out list is for administrators.',
   payload: keptOut,
   undo: async (services, doer, { entryId }) => {
-    if (doer.role !== 'admin')
-      return new Refusal('forbidden', 'not-allowed', 'The keep-out list is for administrators. Nothing was undone.');
     const taken = await takeOff(services, doer.id, entryId);
     return isRefusal(taken) ? taken : { changed: taken.changed, kept: [] };
   },

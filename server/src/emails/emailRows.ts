@@ -8,7 +8,8 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 
-const listedRow = z.object({
+/** What a list and a history show of an email alike. */
+export const shownRow = z.object({
   id: z.number(),
   sent_at: moment,
   direction: direction.nullable(),
@@ -16,15 +17,18 @@ const listedRow = z.object({
   mail_class: mailClass,
   visibility: shareLevel,
   conversation_id: z.number(),
-  external_domains: z.array(z.string()),
-  has_problems: z.boolean(),
   mailboxes: z.array(z.string()).nullable(),
   filings: json<Filing[]>().nullable(),
   subject: z.string().nullable(),
-  preview: z.string().nullable(),
-  attachment_count: z.number().nullable(),
   people: json<{ role: Person['role']; address: string; name: string }[]>().nullable(),
   recipient_count: z.number(),
+});
+
+const listedRow = shownRow.extend({
+  external_domains: z.array(z.string()),
+  has_problems: z.boolean(),
+  preview: z.string().nullable(),
+  attachment_count: z.number().nullable(),
 });
 type ListedRow = z.infer<typeof listedRow>;
 

@@ -1,15 +1,14 @@
 import { json, moment, rowsOf } from '../base/db/rows';
-import { direction, outcome, mailClass, shareLevel } from '@fulvet/contract';
 import { domainsUnder } from '../base/db/like';
 import { cursorParts } from '../base/cursor';
-import type { Filing, HistoryEmail, HistoryPage, historyQuery, Person, RecordKind } from '@fulvet/contract';
+import type { HistoryEmail, HistoryPage, historyQuery, RecordKind } from '@fulvet/contract';
 import { addressKey, bodyParts, domainToAscii } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
-import { asPerson, filingsOf, peopleOf } from '../emails/emailRows';
+import { asPerson, filingsOf, peopleOf, shownRow } from '../emails/emailRows';
 import { recordMail } from '../records/recordMail';
 
 type Query = z.output<typeof historyQuery>;
@@ -20,21 +19,9 @@ const SHOWN_TEXT = 6000;
 const SHOWN_PEOPLE = 12;
 const SEARCH_LIMIT = 20_000;
 
-const emailRow = z.object({
-  id: z.number(),
-  sent_at: moment,
-  direction: direction.nullable(),
-  outcome: outcome.nullable(),
-  mail_class: mailClass,
-  visibility: shareLevel,
-  conversation_id: z.number(),
-  mailboxes: z.array(z.string()).nullable(),
-  filings: json<Filing[]>().nullable(),
-  subject: z.string().nullable(),
+const emailRow = shownRow.extend({
   body: z.string().nullable(),
   has_html: z.boolean().nullable(),
-  people: json<{ role: Person['role']; address: string; name: string }[]>().nullable(),
-  recipient_count: z.number(),
   attachments: json<NonNullable<HistoryEmail['content']>['attachments']>().nullable(),
 });
 type EmailRow = z.infer<typeof emailRow>;

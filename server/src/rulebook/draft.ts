@@ -68,15 +68,14 @@ export async function draftState(db: Db | Tx): Promise<DraftState> {
   };
 }
 
-/** Keeps a draft. @returns a refusal when another revision is kept than the one that was edited */
-export async function keepDraft(tx: Tx, userId: number, rulebook: Rulebook, revision: number): Promise<Refusal | null> {
+/** Keeps a draft. @returns the one that stood before; a refusal when another revision is kept than the one that was edited */
+export async function keepDraft(tx: Tx, userId: number, rulebook: Rulebook, revision: number): Promise<Draft | Refusal> {
   await takeRulebookLock(tx);
-  const refused = await demandRevision(tx, revision);
-  if (isRefusal(refused)) return refused;
-  const { version } = await storedRulebook(tx);
-  await tx.execute(sql`INSERT INTO rulebook_draft (document, base_version, revision, edited_by) VALUES (${JSON.stringify(rulebook)}::jsonb, ${version}, 1, ${userId})
+  const before = await demandRevision(tx, revision);
+  if (isRefusal(before)) return before;
+  await tx.execute(sql`INSERT INTO rulebook_draft (document, base_version, revision, edited_by) VALUES (${JSON.stringify(rulebook)}::jsonb, ${before.liveVersion}, 1, ${userId})
     ON CONFLICT (id) DO UPDATE SET document = excluded.document, revision = rulebook_draft.revision + 1, edited_by = excluded.edited_by, edited_at = now()`);
-  return null;
+  return before;
 }
 
 /** Makes a change that was put in force at once in the draft as well, so that both go on from the same. */

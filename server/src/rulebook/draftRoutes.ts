@@ -18,9 +18,8 @@ export const draftRoutes: Pick<Handlers, 'getDraft' | 'putDraft' | 'dropDraft' |
     if (isRefusal(result)) return result;
     const { rulebook } = result;
     return services.database.as(user.id, async (tx) => {
-      const before = await loadDraft(tx);
-      const refused = await keepDraft(tx, user.id, rulebook, query.revision);
-      if (isRefusal(refused)) return refused;
+      const before = await keepDraft(tx, user.id, rulebook, query.revision);
+      if (isRefusal(before)) return before;
       const undo = await noteDraft(tx, user.id, before);
       return { ...(await draftState(tx)), undo };
     });

@@ -18,9 +18,9 @@ const CHANGED = 'The draft was changed since. Nothing was undone.';
 /** The draft says again what it said before an edit, or is there again. */
 export const undoDraft: Undoer<z.output<typeof edited>> = {
   kind: 'draft',
+  forAdministrators: 'The rulebook is for administrators.',
   payload: edited,
   undo: async ({ database }, doer, { before, after }) => {
-    if (doer.role !== 'admin') return new Refusal('forbidden', 'not-allowed', 'The rulebook is for administrators. Nothing was undone.');
     return database.as(doer.id, async (tx): Promise<Undone | Refusal> => {
       const now = await loadDraft(tx);
       if (!(await isSame(tx, standing(now), after))) return new Refusal('conflict', 'changed-since', CHANGED);

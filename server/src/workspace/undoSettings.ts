@@ -13,9 +13,9 @@ const settings = z.object({ before: plain, after: plain });
 /** Settings say again what they said before. How members sign in at a provider is no part of it: its secret is not kept. */
 export const undoSettings: Undoer<z.output<typeof settings>> = {
   kind: 'settings',
+  forAdministrators: 'Settings are for administrators.',
   payload: settings,
   undo: async ({ database }, doer, { before, after }) => {
-    if (doer.role !== 'admin') return new Refusal('forbidden', 'not-allowed', 'Settings are for administrators. Nothing was undone.');
     return database.as(doer.id, async (tx): Promise<Undone | Refusal> => {
       const now = await workspaceOf(tx);
       if (isRefusal(now)) return now;

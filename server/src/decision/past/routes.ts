@@ -5,7 +5,6 @@ import { notFound } from '../../base/refusal';
 import type { DecideRun } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../../base/handler';
-import { iso } from '../../base/iso';
 import type { Services } from '../../base/services';
 import type { Span } from './decidePast';
 import { emailsOfSpan } from './decidePast';
@@ -26,7 +25,7 @@ const decideRunRow = z.object({
   changed: z.number(),
   message: z.string(),
   phase: z.enum(['deciding', 'writing']),
-  since: z.string().nullable(),
+  since: moment.nullable(),
   mailboxes: z.array(z.string()),
   takenBack: z.number(),
 });
@@ -39,26 +38,10 @@ async function decideRun(services: Services, userId: number, id: number): Promis
       sql`SELECT id, state, done, total, changed, message, phase, since, mailboxes, taken_back AS "takenBack" FROM decide_runs WHERE id = ${id}`,
     ),
   );
-  const row = rows[0];
-  if (!row) return notFound('run');
-  return { ...row, since: row.since === null ? null : iso(row.since) };
+  return rows[0] ?? notFound('run');
 }
 
-const listedRunRow = z.object({
-  id: z.number(),
-  state: z.enum(['failed', 'queued', 'running', 'done', 'cancelled']),
-  done: z.number(),
-  total: z.number(),
-  changed: z.number(),
-  message: z.string(),
-  phase: z.enum(['deciding', 'writing']),
-  since: z.string().nullable(),
-  mailboxes: z.array(z.string()),
-  takenBack: z.number(),
-  at: moment,
-  by: z.string().nullable(),
-  undoable: z.boolean(),
-});
+const listedRunRow = decideRunRow.extend({ at: moment, by: z.string().nullable(), undoable: z.boolean() });
 
 export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns' | 'undoDecideRun' | 'getDecideRun' | 'cancelDecideRun'> =
   {
@@ -91,7 +74,7 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
         FROM decide_runs r LEFT JOIN users u ON u.id = r.user_id ORDER BY r.id DESC LIMIT 20`,
         ),
       );
-      return { runs: rows.map((row) => ({ ...row, at: row.at, since: row.since === null ? null : iso(row.since) })) };
+      return { runs: rows };
     },
 
     undoDecideRun: ({ user, params, body, services }) => undoRun(services, user.id, params.id, { rulebook: body.rulebook }),

@@ -17,10 +17,9 @@ const ran = z.object({ runId: z.number() });
 /** A run over past mail is undone as one step; the rulebook stays. */
 export const undoRunStep: Undoer<z.output<typeof ran>> = {
   kind: 'pastRun',
+  forAdministrators: 'Runs over past mail are for administrators.',
   payload: ran,
   undo: async (services, doer, { runId }) => {
-    if (doer.role !== 'admin')
-      return new Refusal('forbidden', 'not-allowed', 'Runs over past mail are for administrators. Nothing was undone.');
     const report = await undoRun(services, doer.id, runId, { rulebook: false });
     if (isRefusal(report)) return report;
     const away = report.away.map((record) => ({ ...record, because: 'another record has its address by now' }));

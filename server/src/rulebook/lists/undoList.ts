@@ -33,9 +33,9 @@ export type ListChange = z.output<typeof changed>;
 /** Entries that were added go, and those that were removed or changed stand as before; a list that was deleted is there again. */
 export const undoList: Undoer<ListChange> = {
   kind: 'list',
+  forAdministrators: 'Lists are for administrators.',
   payload: changed,
   undo: async ({ database }, doer, { list, name, note, added, before }) => {
-    if (doer.role !== 'admin') return new Refusal('forbidden', 'not-allowed', 'Lists are for administrators. Nothing was undone.');
     return database.as(doer.id, async (tx): Promise<Undone | Refusal> => {
       if (note !== null) {
         const taken = await tx.execute(sql`SELECT FROM kept_lists WHERE lower(name) = lower(${name})`);
