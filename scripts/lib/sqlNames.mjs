@@ -43,7 +43,7 @@ export function schemaTables() {
   const tables = new Map();
   for (const name of readdirSync(join(root, SCHEMA))) {
     eachNode(parse(join(SCHEMA, name)), (node) => {
-      if (!ts.isCallExpression(node) || node.expression.getText() !== 'pgTable') return;
+      if (!ts.isCallExpression(node) || !['pgTable', 'pgView'].includes(node.expression.getText())) return;
       const [table, columns] = node.arguments;
       if (!ts.isStringLiteral(table) || !ts.isObjectLiteralExpression(columns)) return;
       const names = columns.properties.flatMap((property) =>

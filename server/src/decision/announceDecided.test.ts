@@ -36,7 +36,7 @@ afterAll(() => server.remove());
 async function standing(change: Record<string, string>): Promise<number> {
   await run(`DELETE FROM deal_team`);
   for (const kind of ['accounts', 'contacts', 'deals']) await run(`UPDATE ${kind} SET owner_id = NULL`);
-  const all = { visibility: `'owner'`, shared_teams: `'{}'`, existence_only: 'false', outcome: `'filed'`, ...change };
+  const all = { visibility: `'owner'`, shared_teams: `'{}'`, existence_only: 'false', granted_ids: `'{}'`, outcome: `'filed'`, ...change };
   const [email] = await run(
     `UPDATE emails SET ${Object.entries(all)
       .map(([column, value]) => `${column} = ${value}`)
@@ -106,10 +106,44 @@ describe('who is told of a decided email', () => {
       () => run('UPDATE accounts SET owner_id = $1', [crew.ids.other]),
       ['rep'],
     ],
-  ])('%s: those who read it, and no one else', async (_, change, arrange, expected) => {
+  ])('%s: those who read it, and no one else but administrators, who know of it', async (_, change, arrange, expected) => {
     const id = await standing(change);
     await arrange();
-    expect([await readers(id), await recipients(id)]).toEqual([expected, expected]);
+    const knowing = change.outcome === `'sealed'` ? expected : [...new Set<Who>(['admin', ...expected])].sort();
+    expect([await readers(id), await recipients(id)]).toEqual([expected, knowing]);
+  });
+
+  test('who knows of it only is told of its account and its deal, and not under which person it is filed', async () => {
+    const id = await standing({ visibility: `'teams'`, shared_teams: `'{coast}'`, existence_only: 'true' });
+    const changes = await told(id);
+    const kindsFor = (who: Who): string[] =>
+      changes.flatMap(({ to, records }) =>
+        to !== 'everyone' && to.includes(crew.ids[who]) ? records.map((key) => key.split(':')[0] ?? '') : [],
+      );
+    expect(kindsFor('other').sort()).toEqual(['account', 'deal']);
+    expect(kindsFor('admin').sort()).toEqual(['account', 'deal']);
+    expect(kindsFor('rep').sort()).toEqual(['account', 'contact', 'deal']);
+    expect(kindsFor('lead')).toEqual([]);
+  });
+
+  test('whom only a grant let read it is not told of it once it is sealed', async () => {
+    const granted = { granted_ids: `ARRAY[${String(crew.ids.other)}]::bigint[]` };
+    expect(await recipients(await standing(granted))).toEqual(['admin', 'other', 'rep']);
+    expect(await recipients(await standing({ ...granted, outcome: `'sealed'` }))).toEqual(['rep']);
+  });
+
+  test('whoever reads the owner’s mail in an emergency is told as well', async () => {
+    await run(
+      `INSERT INTO emergencies (asked_by, owner_id, reason, hours, confirmed_by, until) VALUES ($1, $2, 'a customer waits', 4, $3, now() + interval '4 hours')`,
+      [crew.ids.admin, crew.ids.rep, crew.ids.lead],
+    );
+    const changes = await told(await standing({}));
+    await run('DELETE FROM emergencies');
+    expect(
+      changes.some(
+        ({ to, records }) => to !== 'everyone' && to.includes(crew.ids.admin) && records.some((key) => key.startsWith('contact:')),
+      ),
+    ).toBe(true);
   });
 
   test('the records are named, and nothing of what it says', async () => {

@@ -91,7 +91,7 @@ export function peopleOf(emailId: SQL, atMost: number): SQL {
 
 /** SQL for the filings of an email as JSON, with the records' names. */
 export function filingsOf(emailId: ReturnType<typeof sql>): ReturnType<typeof sql> {
-  return sql`(SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'rule', f.rule, 'created', f.created, 'name', coalesce(fc.name, fl.name, fa.name, fd.name, '')) ORDER BY array_position(ARRAY['account', 'deal', 'contact', 'lead'], f.kind), f.record_id)
-    FROM filings f LEFT JOIN contacts fc ON f.kind = 'contact' AND fc.id = f.record_id LEFT JOIN leads fl ON f.kind = 'lead' AND fl.id = f.record_id LEFT JOIN accounts fa ON f.kind = 'account' AND fa.id = f.record_id LEFT JOIN deals fd ON f.kind = 'deal' AND fd.id = f.record_id
+  return sql`(SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'rule', f.rule, 'created', f.created, 'name', coalesce(r.name, '')) ORDER BY array_position(ARRAY['account', 'deal', 'contact', 'lead'], f.kind), f.record_id)
+    FROM filings f LEFT JOIN records r ON r.kind = f.kind AND r.id = f.record_id
     WHERE f.email_id = ${emailId})`;
 }

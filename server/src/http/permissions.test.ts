@@ -108,12 +108,16 @@ describe('the database itself', () => {
     expect(open.map((row) => row.relname)).toEqual(['access_tokens', 'session', 'users', 'workspace']);
   });
 
-  test('has one view, which lets no condition be asked before its own and names nothing that is said', async () => {
+  test('has one view over emails, which lets no condition be asked before its own and names nothing that is said', async () => {
     const views = await owner(
       server.ownerUrl,
-      `SELECT relname, reloptions, array_agg(attname::text ORDER BY attnum) AS columns FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace JOIN pg_attribute a ON a.attrelid = c.oid AND attnum > 0 WHERE n.nspname = 'public' AND relkind IN ('v', 'm') GROUP BY 1, 2`,
+      `SELECT relname, reloptions, array_agg(attname::text ORDER BY attnum) AS columns FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace JOIN pg_attribute a ON a.attrelid = c.oid AND attnum > 0 WHERE n.nspname = 'public' AND relkind IN ('v', 'm') GROUP BY 1, 2 ORDER BY 1`,
     );
-    expect(views).toEqual([{ relname: 'fulvet_readable', reloptions: ['security_barrier=true'], columns: ['id', 'blob', 'outcome'] }]);
+    expect(views).toEqual([
+      { relname: 'fulvet_readable', reloptions: ['security_barrier=true'], columns: ['id', 'blob', 'outcome'] },
+      // The other shows each member what the tables behind it do.
+      { relname: 'records', reloptions: ['security_invoker=true'], columns: ['kind', 'id', 'name', 'owner_id'] },
+    ]);
     expect((await server.services.database.appPool.query('SELECT FROM fulvet_readable')).rowCount).toBe(0);
   });
 

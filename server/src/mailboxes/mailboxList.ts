@@ -172,9 +172,8 @@ async function foldersOf(tx: Tx, id: number): Promise<MailboxDetail['folders']> 
   const rows = await rowsOf(
     tx,
     mailboxFolderRow,
-    sql`SELECT f.id, f.path, f.role, f.followed, f.pending, f.total, f.file_as, f.file_record_id, coalesce(a.id, l.id, d.id, c.id) IS NOT NULL AS seen, coalesce(a.name, l.name, d.name, c.name, '') AS record
-    FROM mailbox_folders f LEFT JOIN accounts a ON f.file_as = 'account' AND a.id = f.file_record_id LEFT JOIN leads l ON f.file_as = 'lead' AND l.id = f.file_record_id
-      LEFT JOIN deals d ON f.file_as = 'deal' AND d.id = f.file_record_id LEFT JOIN contacts c ON f.file_as = 'contact' AND c.id = f.file_record_id
+    sql`SELECT f.id, f.path, f.role, f.followed, f.pending, f.total, f.file_as, f.file_record_id, r.id IS NOT NULL AS seen, coalesce(r.name, '') AS record
+    FROM mailbox_folders f LEFT JOIN records r ON r.kind = f.file_as AND r.id = f.file_record_id
     WHERE f.mailbox_id = ${id} AND f.present ORDER BY array_position(ARRAY['inbox','sent','archive','other','all','drafts','junk','trash'], f.role), f.path`,
   );
   return rows.map((row) => ({

@@ -76,17 +76,16 @@ async function evidenceOf(tx: Tx, emailId: number, userId: number, rulebook: Com
     WITH here AS (SELECT kind, person_id, address FROM person_addresses WHERE address = ANY(${sql.param(keys)}::text[])),
       theirs AS (SELECT DISTINCT c.account_id AS id, h.address AS via FROM here h JOIN contacts c ON h.kind = 'contact' AND c.id = h.person_id WHERE c.account_id IS NOT NULL
         UNION SELECT d.account_id, d.domain FROM account_domains d WHERE d.domain = ANY(${sql.param(domains)}::text[]))
-    SELECT h.kind, h.person_id AS id, coalesce(c.name, l.name) AS name, h.address AS detail, 'person' AS why, h.address AS via, 1 AS n, true AS open FROM here h LEFT JOIN contacts c ON h.kind = 'contact' AND c.id = h.person_id LEFT JOIN leads l ON h.kind = 'lead' AND l.id = h.person_id
+    SELECT h.kind, h.person_id AS id, r.name, h.address AS detail, 'person' AS why, h.address AS via, 1 AS n, true AS open FROM here h LEFT JOIN records r ON r.kind = h.kind AND r.id = h.person_id
     UNION ALL SELECT 'account', a.id, a.name, a.type, 'account', min(t.via), 1, true FROM theirs t JOIN accounts a ON a.id = t.id GROUP BY a.id
     UNION ALL SELECT 'deal', d.id, d.name, concat_ws(' · ', d.code, nullif(d.stage, '')), 'deal', '', count(h.person_id)::int, d.open FROM deals d LEFT JOIN deal_people p ON p.deal_id = d.id LEFT JOIN here h ON h.kind = p.kind AND h.person_id = p.person_id
       WHERE h.person_id IS NOT NULL OR d.account_id IN (SELECT id FROM theirs) GROUP BY d.id
-    UNION ALL SELECT f.kind, f.record_id, coalesce(a.name, c.name, l.name, d.name), coalesce(concat_ws(' · ', d.code, nullif(d.stage, '')), ''), 'conversation', '', count(*)::int, true
+    UNION ALL SELECT f.kind, f.record_id, r.name, coalesce(concat_ws(' · ', d.code, nullif(d.stage, '')), ''), 'conversation', '', count(*)::int, true
       FROM emails this JOIN emails o ON o.conversation_id = this.conversation_id AND o.id <> this.id JOIN filings f ON f.email_id = o.id
-      LEFT JOIN accounts a ON f.kind = 'account' AND a.id = f.record_id LEFT JOIN contacts c ON f.kind = 'contact' AND c.id = f.record_id LEFT JOIN leads l ON f.kind = 'lead' AND l.id = f.record_id LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id
-      WHERE this.id = ${emailId} AND coalesce(a.id, c.id, l.id, d.id) IS NOT NULL GROUP BY 1, 2, 3, 4
-    UNION ALL SELECT DISTINCT p.kind, p.record_id, coalesce(a.name, c.name, l.name, d.name), '', 'recent', '', 1, true FROM pins p
-      LEFT JOIN accounts a ON p.kind = 'account' AND a.id = p.record_id LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.record_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.record_id LEFT JOIN deals d ON p.kind = 'deal' AND d.id = p.record_id
-      WHERE p.user_id = ${userId} AND p.does = 'file' AND p.released_at IS NULL AND p.at > now() - make_interval(days => ${RECENT_DAYS}) AND coalesce(a.id, c.id, l.id, d.id) IS NOT NULL`,
+      JOIN records r ON r.kind = f.kind AND r.id = f.record_id LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id
+      WHERE this.id = ${emailId} GROUP BY 1, 2, 3, 4
+    UNION ALL SELECT DISTINCT p.kind, p.record_id, r.name, '', 'recent', '', 1, true FROM pins p JOIN records r ON r.kind = p.kind AND r.id = p.record_id
+      WHERE p.user_id = ${userId} AND p.does = 'file' AND p.released_at IS NULL AND p.at > now() - make_interval(days => ${RECENT_DAYS})`,
   );
   const found = rows.map(({ kind, id, name, detail, why, via, n, open }): LikelyEvidence => ({
     kind,

@@ -28,11 +28,10 @@ export async function offerFor(
     tx,
     participantRow,
     sql`
-    SELECT coalesce(a.name, l.name, d.name, c.name) AS record_name, q.externals FROM (
+    SELECT r.name AS record_name, q.externals FROM (
         SELECT DISTINCT ON (p.email_id) p.email_id, p.id, p.kind, p.record_id, ARRAY(SELECT DISTINCT x.address FROM participants x WHERE x.email_id = p.email_id AND x.role IN ('from', 'to', 'cc', 'bcc') ORDER BY 1) AS externals
         FROM pins p WHERE p.released_at IS NULL AND p.does = ${deed.does} AND p.kind IS NOT DISTINCT FROM ${deed.kind} AND p.record_id IS NOT DISTINCT FROM ${deed.id}::bigint ORDER BY p.email_id, p.id DESC) q
-      LEFT JOIN accounts a ON q.kind = 'account' AND a.id = q.record_id LEFT JOIN leads l ON q.kind = 'lead' AND l.id = q.record_id
-      LEFT JOIN deals d ON q.kind = 'deal' AND d.id = q.record_id LEFT JOIN contacts c ON q.kind = 'contact' AND c.id = q.record_id
+      LEFT JOIN records r ON r.kind = q.kind AND r.id = q.record_id
     ORDER BY q.id DESC LIMIT ${LAST}`,
   );
   const repaired = rows.map((row): RepairedEmail => ({

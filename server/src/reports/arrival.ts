@@ -86,7 +86,7 @@ async function unanswered(tx: Tx, user: User): Promise<Arrival['unanswered']> {
     participantRow,
     sql`
     SELECT e.id, e.sent_at, c.subject, (SELECT coalesce(nullif(p.name, ''), p.address) FROM participants p WHERE p.email_id = e.id AND p.role = 'from' LIMIT 1) AS sender,
-      (SELECT json_build_object('kind', f.kind, 'id', f.record_id, 'name', coalesce(a.name, k.name, l.name)) FROM filings f LEFT JOIN accounts a ON f.kind = 'account' AND a.id = f.record_id LEFT JOIN contacts k ON f.kind = 'contact' AND k.id = f.record_id LEFT JOIN leads l ON f.kind = 'lead' AND l.id = f.record_id
+      (SELECT json_build_object('kind', f.kind, 'id', f.record_id, 'name', r.name) FROM filings f LEFT JOIN records r ON r.kind = f.kind AND r.id = f.record_id
         WHERE f.email_id = e.id AND f.kind <> 'deal' ORDER BY f.kind LIMIT 1) AS record
     FROM emails e JOIN email_contents c ON c.email_id = e.id
     WHERE ${user.id}::bigint = ANY(e.owner_ids) AND e.outcome IN ('filed', 'waiting') AND ${isUnanswered(sql`e`, HOME_DAYS)}

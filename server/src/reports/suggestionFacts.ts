@@ -41,14 +41,12 @@ export async function tuningFacts(tx: Tx, isPublicProvider: (domain: string) => 
     tx,
     filingRow,
     sql`
-    SELECT g.domain, g.kind, g.record_id AS "recordId", coalesce(a.name, c.name, l.name, d.name) AS "recordName" FROM (
+    SELECT g.domain, g.kind, g.record_id AS "recordId", r.name AS "recordName" FROM (
       (SELECT e.external_domains[1] AS domain, f.kind, f.record_id FROM filings f JOIN emails e ON e.id = f.email_id
       WHERE f.rule IN (${RULES.filingAddress}, ${RULES.filingFolder}) AND cardinality(e.external_domains) = 1 ORDER BY e.decided_at DESC LIMIT ${LAST_FILINGS})
       UNION ALL (SELECT e.external_domains[1], p.kind, p.record_id FROM pins p JOIN emails e ON e.id = p.email_id
         WHERE p.does = 'file' AND p.released_at IS NULL AND cardinality(e.external_domains) = 1 ORDER BY p.id DESC LIMIT ${LAST_FILINGS})) g
-    LEFT JOIN accounts a ON g.kind = 'account' AND a.id = g.record_id LEFT JOIN contacts c ON g.kind = 'contact' AND c.id = g.record_id
-    LEFT JOIN leads l ON g.kind = 'lead' AND l.id = g.record_id LEFT JOIN deals d ON g.kind = 'deal' AND d.id = g.record_id
-    WHERE coalesce(a.name, c.name, l.name, d.name) IS NOT NULL`,
+    JOIN records r ON r.kind = g.kind AND r.id = g.record_id`,
   );
   const takenOff = await manyRowsOf(
     tx,

@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import { idRow, json, rowsOf } from '../base/db/rows';
-import { shareLevel } from '@fulvet/contract';
 import { isRefusal, notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import type { Eye, Eyes, MemberSight, RecordKind, User } from '@fulvet/contract';
@@ -9,22 +8,22 @@ import { sql } from 'drizzle-orm';
 import type { Database, Db, Tx } from '../base/db/database';
 import { emailRows } from '../emails/emailRows';
 import { demandEmail } from '../emails/demandEmail';
+import { WAYS } from './sight/ways';
 
-/** Why someone sees an email. The row security of the database says who does; this says why, and a test holds that the two agree. */
+/** Whether someone reads an email or knows of it only, and why. */
 export interface Sight {
   reads: boolean;
   why: string[];
 }
 
+const viewerRow = z.object({ email: z.number(), member: z.number(), way: z.enum(WAYS.map((way) => way.name)), reads: z.boolean() });
+type Viewer = z.infer<typeof viewerRow>;
+
 const emailRow = z.object({
   id: z.number(),
-  owner_ids: z.array(z.number()),
-  outcome: z.string().nullable(),
-  visibility: shareLevel,
   shared_teams: z.array(z.string()),
-  existence_only: z.boolean(),
   mailboxes: json<{ address: string; owner: number; kind: string }[]>().nullable(),
-  owners: json<{ kind: RecordKind; id: number; name: string; owner: number | null; team: number[] | null }[]>().nullable(),
+  records: json<{ kind: RecordKind; id: number; name: string; owner: number | null; team: number[] | null }[]>().nullable(),
   grants: json<{ by: string; to: number; scope: string }[]>().nullable(),
   emergencies: json<{ reader: number; owner: string; until: string; by: string }[]>().nullable(),
 });
@@ -34,7 +33,8 @@ const memberRow = z.object({ id: z.number(), name: z.string(), role: z.string(),
 type Member = z.infer<typeof memberRow>;
 
 /**
- * Who sees these emails and why, by email and member; who learns of one by nothing is missing.
+ * Who sees these emails and why, by email and member; who learns of an email by nothing is missing. Who does is answered by the database,
+ * from the ways that its policies are written from as well; what is said of each way is found here.
  *
  * @param names kinds and ids of records that may be named to whoever asks
  */
@@ -43,74 +43,97 @@ export async function sightsOf(
   emailIds: readonly number[],
   names: ReadonlySet<string>,
 ): Promise<{ members: Member[]; byEmail: Map<number, Map<number, Sight>> }> {
+  const wanted = sql`${sql.param([...emailIds])}::bigint[]`;
   const members = await rowsOf(
     db,
     memberRow,
     sql`SELECT u.id, u.name, u.role, (SELECT array_agg(lower(t.name)) FROM team_members m JOIN teams t ON t.id = m.team_id WHERE m.user_id = u.id) AS teams FROM users u WHERE u.active ORDER BY u.name`,
   );
+  const viewers = await rowsOf(
+    db,
+    viewerRow,
+    sql`SELECT email, member, way, reads FROM fulvet_viewers(${wanted}) AS v(email, member, way, reads)`,
+  );
   const rows = await rowsOf(
     db,
     emailRow,
     sql`
-    SELECT e.id, e.owner_ids, e.outcome, e.visibility, e.shared_teams, e.existence_only,
+    SELECT e.id, e.shared_teams,
       (SELECT json_agg(DISTINCT jsonb_build_object('address', m.address, 'owner', m.owner_id, 'kind', m.kind)) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes,
-      (SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'name', coalesce(a.name, c.name, l.name, d.name), 'owner', coalesce(a.owner_id, c.owner_id, l.owner_id, d.owner_id), 'team', (SELECT json_agg(t.user_id) FROM deal_team t WHERE t.deal_id = d.id)))
-        FROM filings f LEFT JOIN accounts a ON f.kind = 'account' AND a.id = f.record_id LEFT JOIN contacts c ON f.kind = 'contact' AND c.id = f.record_id LEFT JOIN leads l ON f.kind = 'lead' AND l.id = f.record_id LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id) AS owners,
+      (SELECT json_agg(json_build_object('kind', f.kind, 'id', f.record_id, 'name', r.name, 'owner', r.owner_id, 'team', (SELECT json_agg(t.user_id) FROM deal_team t WHERE f.kind = 'deal' AND t.deal_id = f.record_id)))
+        FROM filings f LEFT JOIN records r ON r.kind = f.kind AND r.id = f.record_id WHERE f.email_id = e.id) AS records,
       (SELECT json_agg(json_build_object('by', u.name, 'to', g.to_user_id, 'scope', g.scope)) FROM grants g JOIN users u ON u.id = g.by_user_id WHERE g.withdrawn_at IS NULL AND g.by_user_id = ANY(e.owner_ids) AND g.to_user_id = ANY(e.granted_ids) AND CASE g.scope WHEN 'email' THEN g.email_id = e.id
         WHEN 'conversation' THEN (SELECT conversation_id FROM emails o WHERE o.id = g.email_id) = e.conversation_id ELSE EXISTS (SELECT FROM filings f LEFT JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id AND (f.kind = g.record_kind AND f.record_id = g.record_id OR g.record_kind = 'account' AND d.account_id = g.record_id)) END) AS grants,
       (SELECT json_agg(json_build_object('reader', x.asked_by, 'owner', u.name, 'until', to_char(x.until AT TIME ZONE 'UTC', 'YYYY-MM-DD HH24:MI'), 'by', b.name)) FROM emergencies x JOIN users u ON u.id = x.owner_id JOIN users b ON b.id = x.confirmed_by WHERE x.owner_id = ANY(e.owner_ids) AND x.until > now() AND x.ended_at IS NULL) AS emergencies
-    FROM emails e WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[])`,
+    FROM emails e WHERE e.id = ANY(${wanted})`,
   );
   const byEmail = new Map(
-    rows.map((email) => [
-      email.id,
-      new Map(
-        members.flatMap((member) => {
-          const sight = sightOf(email, member, names);
-          return sight ? [[member.id, sight] as const] : [];
-        }),
-      ),
-    ]),
+    rows.map((email) => {
+      const seen = viewers.filter((viewer) => viewer.email === email.id);
+      return [
+        email.id,
+        new Map(
+          members.flatMap((member) => {
+            const ways = seen.filter((viewer) => viewer.member === member.id);
+            return ways.length > 0 ? [[member.id, sightBy(ways, email, member, names)] as const] : [];
+          }),
+        ),
+      ];
+    }),
   );
   return { members, byEmail };
 }
 
-function sightOf(email: EmailRow, member: Member, names: ReadonlySet<string>): Sight | null {
-  const reads: string[] = [];
-  if (email.owner_ids.includes(member.id)) {
-    const boxes = (email.mailboxes ?? []).filter((mailbox) => mailbox.owner === member.id).map((mailbox) => mailbox.address);
-    reads.push(boxes.length > 0 ? `it lies in their mailbox ${boxes.join(', ')}` : `it lies in a shared mailbox that they use`);
-    return { reads: true, why: reads };
-  }
-  if (email.outcome === null || email.outcome === 'sealed') return null;
-  const scopes: Record<string, string> = { email: 'this email', conversation: 'the conversation', record: 'all with one of its records' };
-  for (const grant of email.grants ?? [])
-    if (grant.to === member.id) reads.push(`${grant.by} lets them read ${scopes[grant.scope] ?? grant.scope}`);
-  for (const emergency of email.emergencies ?? [])
-    if (emergency.reader === member.id)
-      reads.push(`an emergency reading of ${emergency.owner}’s mail, confirmed by ${emergency.by}, until ${emergency.until} UTC`);
-  const level = levelReasons(email, member, names);
-  if (!email.existence_only) reads.push(...level);
-  if (reads.length > 0) return { reads: true, why: reads };
-  const exists = [
-    ...level.map((value) => `${value}: that it exists only`),
-    ...(member.role === 'admin' ? ['as an administrator: that it exists, and how it was decided'] : []),
-  ];
-  return exists.length > 0 ? { reads: false, why: exists } : null;
+function sightBy(ways: readonly Viewer[], email: EmailRow, member: Member, names: ReadonlySet<string>): Sight {
+  const byMailbox = ways.find(({ way }) => way === 'mailbox');
+  if (byMailbox) return { reads: true, why: reasonsOf('mailbox', email, member, names) };
+  // In the order of the ways, those by name first.
+  const ordered = ['grant', 'emergency', 'everyone', 'teams', 'record', 'administrator'] as const;
+  const found = ordered.flatMap((name) => ways.filter(({ way }) => way === name));
+  const reading = found.filter(({ reads }) => reads);
+  if (reading.length > 0) return { reads: true, why: reading.flatMap(({ way }) => reasonsOf(way, email, member, names)) };
+  return {
+    reads: false,
+    why: found.flatMap(({ way }) => {
+      const reasons = reasonsOf(way, email, member, names);
+      return way === 'administrator' ? reasons : reasons.map((reason) => `${reason}: that it exists only`);
+    }),
+  };
 }
 
-function levelReasons(email: EmailRow, member: Member, names: ReadonlySet<string>): string[] {
-  if (email.visibility === 'everyone') return ['it is shared with everyone'];
-  if (email.visibility === 'teams')
-    return email.shared_teams
-      .filter((shared_team) => member.teams?.includes(shared_team))
-      .map((shared_team) => `they are in the team ${shared_team}, with which it is shared`);
-  if (email.visibility !== 'record') return [];
-  return (email.owners ?? []).flatMap(({ kind, id, name, owner, team }) => {
-    const shown = names.has(`${kind}:${id}`) ? `the ${kind} ${name}` : `a ${kind} that you may not see`;
-    if (owner === member.id) return [`through ${shown}, as its owner`];
-    return team?.includes(member.id) ? [`through ${shown}, as one of its team`] : [];
-  });
+const SCOPES: Record<string, string> = { email: 'this email', conversation: 'the conversation', record: 'all with one of its records' };
+
+function reasonsOf(way: Viewer['way'], email: EmailRow, member: Member, names: ReadonlySet<string>): string[] {
+  switch (way) {
+    case 'mailbox': {
+      const own = (email.mailboxes ?? []).filter((mailbox) => mailbox.owner === member.id).map((mailbox) => mailbox.address);
+      return [own.length > 0 ? `it lies in their mailbox ${own.join(', ')}` : 'it lies in a shared mailbox that they use'];
+    }
+    case 'grant':
+      return (email.grants ?? [])
+        .filter((grant) => grant.to === member.id)
+        .map((grant) => `${grant.by} lets them read ${SCOPES[grant.scope] ?? grant.scope}`);
+    case 'emergency':
+      return (email.emergencies ?? [])
+        .filter((emergency) => emergency.reader === member.id)
+        .map(
+          (emergency) => `an emergency reading of ${emergency.owner}’s mail, confirmed by ${emergency.by}, until ${emergency.until} UTC`,
+        );
+    case 'everyone':
+      return ['it is shared with everyone'];
+    case 'teams':
+      return email.shared_teams
+        .filter((team) => member.teams?.includes(team))
+        .map((team) => `they are in the team ${team}, with which it is shared`);
+    case 'record':
+      return (email.records ?? []).flatMap(({ kind, id, name, owner, team }) => {
+        const shown = names.has(`${kind}:${id}`) ? `the ${kind} ${name}` : `a ${kind} that you may not see`;
+        if (owner === member.id) return [`through ${shown}, as its owner`];
+        return team?.includes(member.id) ? [`through ${shown}, as one of its team`] : [];
+      });
+    case 'administrator':
+      return ['as an administrator: that it exists, and how it was decided'];
+  }
 }
 
 const sealedRow = z.object({ sealed: z.boolean() });

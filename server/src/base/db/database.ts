@@ -5,6 +5,7 @@ import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { createHmac } from 'node:crypto';
 import pg from 'pg';
 import { claimRoles, demandKnownSchema } from './checkInstallation';
+import { applySight } from './repeatable';
 import * as schema from './schema';
 import { refusing, returnConnections } from './transactions';
 
@@ -63,6 +64,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<Database> 
       await client.query('SELECT pg_advisory_lock(460201)');
       await demandKnownSchema(client, options.migrationsFolder);
       await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder: options.migrationsFolder });
+      await applySight(client, options.migrationsFolder);
       await claimRoles(client, ROLES, options.secret);
       for (const role of ROLES) await setPassword(client, role, rolePassword(options.secret, role));
       await client.query('SELECT pg_advisory_unlock(460201)');

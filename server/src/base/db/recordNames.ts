@@ -6,8 +6,7 @@ import type { Db, Tx } from './database';
 
 /** SQL for the name of a record, by columns of kind and id; null for one that is gone, or out of the acting user's reach. */
 export function recordName(kind: SQL, id: SQL): SQL {
-  return sql`CASE ${kind} WHEN 'account' THEN (SELECT name FROM accounts WHERE id = ${id}) WHEN 'deal' THEN (SELECT name FROM deals WHERE id = ${id})
-    WHEN 'contact' THEN (SELECT name FROM contacts WHERE id = ${id}) WHEN 'lead' THEN (SELECT name FROM leads WHERE id = ${id}) END`;
+  return sql`(SELECT r.name FROM records r WHERE r.kind = ${kind} AND r.id = ${id})`;
 }
 
 const namedRow = z.object({ key: z.string(), name: z.string().nullable() });

@@ -102,10 +102,9 @@ export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], 
     LEFT JOIN LATERAL (SELECT array_agg(lower(u.email) ORDER BY u.id) AS users, (SELECT array_agg(DISTINCT lower(g.name)) FROM team_members w JOIN teams g ON g.id = w.team_id WHERE w.user_id = ANY(e.owner_ids)) AS teams FROM users u WHERE u.id = ANY(e.owner_ids)) holders ON true
     LEFT JOIN LATERAL (SELECT array_agg(x.name ORDER BY x.position) AS attachments FROM attachments x WHERE x.email_id = e.id AND NOT x.inline) t ON true
     LEFT JOIN LATERAL (SELECT json_agg(json_build_object('via', x.via, 'target', x.target, 'recordId', x.record_id, 'detail', x.detail, 'trusted', x.trusted, 'by', u.name,
-        'recordName', coalesce(a.name, l.name, d.name, c.name, '')) ORDER BY x.id) AS gestures
-      FROM gestures x LEFT JOIN users u ON u.id = x.user_id LEFT JOIN accounts a ON x.target = 'account' AND a.id = x.record_id LEFT JOIN leads l ON x.target = 'lead' AND l.id = x.record_id
-        LEFT JOIN deals d ON x.target = 'deal' AND d.id = x.record_id LEFT JOIN contacts c ON x.target = 'contact' AND c.id = x.record_id
-      WHERE x.email_id = e.id AND (x.record_id IS NULL OR coalesce(a.id, l.id, d.id, c.id) IS NOT NULL)) g ON true
+        'recordName', coalesce(r.name, '')) ORDER BY x.id) AS gestures
+      FROM gestures x LEFT JOIN users u ON u.id = x.user_id LEFT JOIN records r ON r.kind = x.target AND r.id = x.record_id
+      WHERE x.email_id = e.id AND (x.record_id IS NULL OR r.id IS NOT NULL)) g ON true
     ORDER BY n.place`,
   );
   const pins = await loadPins(tx, ids);

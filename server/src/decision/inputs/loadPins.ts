@@ -25,11 +25,10 @@ export async function loadPins(tx: Tx, ids: readonly number[]): Promise<Map<numb
     tx,
     pinRow,
     sql`
-    SELECT e.id AS email_id, p.id, p.does, p.kind, p.record_id, coalesce(a.name, l.name, d.name, c.name, '') AS record_name, p.reach, coalesce(u.name, '') AS by, p.user_id = ANY(e.owner_ids) AS own, (extract(epoch FROM p.at) * 1000)::float8 AS at
+    SELECT e.id AS email_id, p.id, p.does, p.kind, p.record_id, coalesce(r.name, '') AS record_name, p.reach, coalesce(u.name, '') AS by, p.user_id = ANY(e.owner_ids) AS own, (extract(epoch FROM p.at) * 1000)::float8 AS at
     FROM pins p JOIN emails o ON o.id = p.email_id JOIN emails e ON e.conversation_id = o.conversation_id AND e.id = ANY(${sql.param([...ids])}::bigint[])
-      LEFT JOIN users u ON u.id = p.user_id LEFT JOIN accounts a ON p.kind = 'account' AND a.id = p.record_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.record_id
-      LEFT JOIN deals d ON p.kind = 'deal' AND d.id = p.record_id LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.record_id
-    WHERE p.released_at IS NULL AND (p.record_id IS NULL OR coalesce(a.id, l.id, d.id, c.id) IS NOT NULL)
+      LEFT JOIN users u ON u.id = p.user_id LEFT JOIN records r ON r.kind = p.kind AND r.id = p.record_id
+    WHERE p.released_at IS NULL AND (p.record_id IS NULL OR r.id IS NOT NULL)
       AND (e.id = o.id OR p.reach = 'conversation' OR (p.reach = 'onward' AND (e.sent_at, e.id) > (o.sent_at, o.id)) OR (p.reach = 'soFar' AND e.sent_at <= p.at))
     ORDER BY p.at, p.id`,
   );

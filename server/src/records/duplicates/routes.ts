@@ -31,8 +31,7 @@ async function mergesWhere(tx: Tx, where: SQL, limit: number): Promise<Merge[]> 
     tx,
     mergeRow,
     sql`
-    SELECT m.id, m.kind, m.kept_id, coalesce(c.name, l.name, a.name) AS kept_name, m.gone_name, m.at, u.name AS by, m.undone_at IS NOT NULL AS undone FROM merges m JOIN users u ON u.id = m.user_id
-      LEFT JOIN contacts c ON m.kind = 'contact' AND c.id = m.kept_id LEFT JOIN leads l ON m.kind = 'lead' AND l.id = m.kept_id LEFT JOIN accounts a ON m.kind = 'account' AND a.id = m.kept_id
+    SELECT m.id, m.kind, m.kept_id, r.name AS kept_name, m.gone_name, m.at, u.name AS by, m.undone_at IS NOT NULL AS undone FROM merges m JOIN users u ON u.id = m.user_id LEFT JOIN records r ON r.kind = m.kind AND r.id = m.kept_id
     WHERE ${where} ORDER BY m.id DESC LIMIT ${limit}`,
   );
   return rows.map((row) => ({

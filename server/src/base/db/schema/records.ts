@@ -9,6 +9,7 @@ import {
   jsonb,
   numeric,
   pgTable,
+  pgView,
   primaryKey,
   text,
   uniqueIndex,
@@ -209,3 +210,11 @@ export const filings = pgTable(
     check('filings_kind_known', sql`${t.kind} in ('contact', 'lead', 'account', 'deal')`),
   ],
 );
+
+/** Name, kind and owner of every record; those in the reach of whoever asks. */
+export const records = pgView('records', {
+  kind: text().notNull(),
+  id: ref().notNull(),
+  name: text().notNull(),
+  ownerId: ref(),
+}).existing();

@@ -1,0 +1,126 @@
+-- Written by `npm run sight` from server/src/sharing/sight/ways.ts. Change the ways, not this file.
+
+-- Whether the acting user works on a record under which the email is filed: as its owner, or in the team of a deal.
+CREATE OR REPLACE FUNCTION fulvet_on_record(wanted bigint) RETURNS boolean LANGUAGE plpgsql STABLE PARALLEL SAFE SECURITY DEFINER SET search_path = public AS $$
+DECLARE me bigint := fulvet_acting_user();
+BEGIN
+  RETURN EXISTS (SELECT FROM filings f JOIN records r ON r.kind = f.kind AND r.id = f.record_id WHERE f.email_id = wanted AND r.owner_id = me)
+    OR EXISTS (SELECT FROM filings f JOIN deal_team t ON f.kind = 'deal' AND t.deal_id = f.record_id WHERE f.email_id = wanted AND t.user_id = me);
+END $$;
+
+-- Who knows of an email.
+ALTER POLICY known ON emails USING (
+    ((SELECT fulvet_acting_user()) = ANY (emails.owner_ids))
+    OR (emails.outcome <> 'sealed' AND (
+    (emails.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_admin()))
+    OR ((SELECT fulvet_acting_user()) = ANY (emails.granted_ids))
+    OR (emails.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (emails.visibility = 'teams' AND emails.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (emails.visibility = 'record' AND fulvet_on_record(emails.id)))));
+
+-- The emails that the acting user may read. As a view it belongs to the owner of the tables: the policy of emails is not asked a second time.
+CREATE OR REPLACE VIEW fulvet_readable WITH (security_barrier) AS SELECT e.id, e.blob, e.outcome FROM emails e WHERE
+    ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
+    OR (e.outcome <> 'sealed' AND (
+    (NOT e.existence_only AND e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_user()) = ANY (e.granted_ids))
+    OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (NOT e.existence_only AND e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (NOT e.existence_only AND e.visibility = 'record' AND fulvet_on_record(e.id))));
+GRANT SELECT ON fulvet_readable TO fulvet_app;
+
+-- What an email says is seen by those who may read it.
+ALTER POLICY entitled ON email_contents USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));
+ALTER POLICY entitled ON dockets USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));
+ALTER POLICY entitled ON participants USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));
+ALTER POLICY entitled ON attachments USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));
+ALTER POLICY entitled ON gestures USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));
+ALTER POLICY entitled ON trial_dockets USING ((SELECT fulvet_acting_admin()) AND EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));
+ALTER POLICY entitled ON blobs USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.blob = sha256 AND r.outcome <> 'kept out'));
+
+-- That an email is filed under an account or a deal is known with the email; under which people, to those who read it, and to administrators.
+ALTER POLICY with_email ON filings USING (
+  CASE WHEN kind IN ('account', 'deal') OR (SELECT fulvet_acting_admin()) THEN EXISTS (SELECT FROM emails e WHERE e.id = email_id) ELSE EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id) END
+  AND ((SELECT fulvet_all_records()) OR fulvet_sees_record(kind, record_id)));
+
+-- The newest emails that say these words, of those that the acting user may read.
+CREATE OR REPLACE FUNCTION fulvet_search_emails(words text, at_most integer) RETURNS TABLE (email_id bigint, sent_at timestamptz)
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
+  SELECT e.id, e.sent_at FROM email_contents c JOIN emails e ON e.id = c.email_id
+  WHERE c.search @@ websearch_to_tsquery('simple', words) AND fulvet_acting_user() IS NOT NULL AND (
+    ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
+    OR (e.outcome <> 'sealed' AND (
+    (NOT e.existence_only AND e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_user()) = ANY (e.granted_ids))
+    OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (NOT e.existence_only AND e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (NOT e.existence_only AND e.visibility = 'record' AND fulvet_on_record(e.id)))))
+  ORDER BY e.sent_at DESC LIMIT at_most $s$;
+REVOKE ALL ON FUNCTION fulvet_search_emails(text, integer) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_search_emails(text, integer) TO fulvet_app;
+
+CREATE OR REPLACE FUNCTION fulvet_emails_with_address(wanted text) RETURNS TABLE (email_id bigint)
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
+  SELECT DISTINCT e.id FROM participants p JOIN emails e ON e.id = p.email_id
+  WHERE p.address = wanted AND (p.role <> 'bcc' OR fulvet_holds_bcc(p.email_id)) AND fulvet_acting_user() IS NOT NULL AND (
+    ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
+    OR (e.outcome <> 'sealed' AND (
+    (NOT e.existence_only AND e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_user()) = ANY (e.granted_ids))
+    OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (NOT e.existence_only AND e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (NOT e.existence_only AND e.visibility = 'record' AND fulvet_on_record(e.id))))) $s$;
+
+-- The mail of records, that of an account's deals with it: as the policies of filings and emails let it be known, asked once for each record and once for each email.
+CREATE OR REPLACE FUNCTION fulvet_record_mail(wanted_kind text, wanted bigint[])
+  RETURNS TABLE (record_id bigint, email_id bigint, conversation_id bigint, sent_at timestamptz, direction text, mail_class text)
+  LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS $s$
+BEGIN
+  IF fulvet_acting_user() IS NULL THEN RETURN; END IF;
+  RETURN QUERY
+  WITH those AS (
+    SELECT r.kind, r.id, r.belongs_to FROM (
+      SELECT wanted_kind AS kind, w.id, w.id AS belongs_to FROM unnest(wanted) w(id)
+      UNION ALL SELECT 'deal', d.id, d.account_id FROM deals d WHERE wanted_kind = 'account' AND d.account_id = ANY (wanted)) r
+    WHERE (SELECT fulvet_all_records()) OR fulvet_sees_record(r.kind, r.id)),
+  mail AS (SELECT DISTINCT t.belongs_to, f.email_id FROM those t JOIN filings f ON f.kind = t.kind AND f.record_id = t.id)
+  SELECT m.belongs_to, e.id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM mail m JOIN emails e ON e.id = m.email_id
+  WHERE CASE WHEN wanted_kind IN ('account', 'deal') OR (SELECT fulvet_acting_admin()) THEN (
+    ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
+    OR (e.outcome <> 'sealed' AND (
+    (e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_admin()))
+    OR ((SELECT fulvet_acting_user()) = ANY (e.granted_ids))
+    OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (e.visibility = 'record' AND fulvet_on_record(e.id))))) ELSE (
+    ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
+    OR (e.outcome <> 'sealed' AND (
+    (NOT e.existence_only AND e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_user()) = ANY (e.granted_ids))
+    OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (NOT e.existence_only AND e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (NOT e.existence_only AND e.visibility = 'record' AND fulvet_on_record(e.id))))) END;
+END $s$;
+REVOKE ALL ON FUNCTION fulvet_record_mail(text, bigint[]) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_record_mail(text, bigint[]) TO fulvet_app;
+
+-- Which active members see these emails, in which ways, and whether they read them by it. Asked by the worker; to a member it answers of what they know themselves.
+CREATE OR REPLACE FUNCTION fulvet_viewers(wanted bigint[]) RETURNS TABLE (email_id bigint, user_id bigint, way text, reads boolean)
+  LANGUAGE sql STABLE SET search_path = public AS $s$
+  SELECT e.id, s.user_id, s.way, s.reads FROM emails e CROSS JOIN LATERAL (
+    SELECT v.user_id, 'mailbox' AS way, true AS reads FROM (SELECT unnest(e.owner_ids) AS user_id) v
+    UNION SELECT v.user_id, 'everyone' AS way, NOT e.existence_only AS reads FROM (SELECT a.id AS user_id FROM users a WHERE e.visibility = 'everyone') v WHERE e.outcome <> 'sealed'
+    UNION SELECT v.user_id, 'administrator' AS way, false AS reads FROM (SELECT a.id AS user_id FROM users a WHERE a.role = 'admin') v WHERE e.outcome <> 'sealed'
+    UNION SELECT v.user_id, 'grant' AS way, true AS reads FROM (SELECT unnest(e.granted_ids) AS user_id) v WHERE e.outcome <> 'sealed'
+    UNION SELECT v.user_id, 'emergency' AS way, true AS reads FROM (SELECT x.asked_by AS user_id FROM emergencies x WHERE x.owner_id = ANY (e.owner_ids) AND x.until > now() AND x.ended_at IS NULL) v WHERE e.outcome <> 'sealed'
+    UNION SELECT v.user_id, 'teams' AS way, NOT e.existence_only AS reads FROM (SELECT m.user_id FROM team_members m JOIN teams t ON t.id = m.team_id WHERE e.visibility = 'teams' AND lower(t.name) = ANY (e.shared_teams)) v WHERE e.outcome <> 'sealed'
+    UNION SELECT v.user_id, 'record' AS way, NOT e.existence_only AS reads FROM (SELECT r.owner_id AS user_id FROM filings f JOIN records r ON r.kind = f.kind AND r.id = f.record_id WHERE e.visibility = 'record' AND f.email_id = e.id
+      UNION ALL SELECT t.user_id FROM filings f JOIN deal_team t ON f.kind = 'deal' AND t.deal_id = f.record_id WHERE e.visibility = 'record' AND f.email_id = e.id) v WHERE e.outcome <> 'sealed') s
+  JOIN users u ON u.id = s.user_id AND u.active
+  WHERE e.id = ANY (wanted) $s$;
+REVOKE ALL ON FUNCTION fulvet_viewers(bigint[]) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_viewers(bigint[]) TO fulvet_app, fulvet_worker;
+
+COMMENT ON VIEW fulvet_readable IS 'sight 68e76c7105af3a18';

@@ -1,0 +1,2 @@
+export { WAYS } from './ways';
+export { sightSql } from './sightSql';

@@ -1,0 +1,107 @@
+import { createHash } from 'node:crypto';
+import type { Way } from './ways';
+
+const either = (conditions: readonly string[]): string => conditions.map((condition) => `(${condition})`).join('\n    OR ');
+
+/** The condition over an email `e` under which the acting user reads it, or at least knows of it. */
+function seesWhen(ways: readonly Way[], how: 'reads' | 'knows'): string {
+  const holding = (way: Way): string =>
+    how === 'reads' && way.gives === 'level' ? `NOT e.existence_only AND ${way.holding}` : way.holding;
+  const that = ways.filter((way) => how === 'knows' || way.gives !== 'know');
+  const always = that.filter((way) => way.evenSealed).map(holding);
+  const unsealed = that.filter((way) => !way.evenSealed).map(holding);
+  return either([...always, `e.outcome <> 'sealed' AND (\n    ${either(unsealed)})`]);
+}
+
+const viewersOf = (way: Way): string =>
+  `SELECT v.user_id, '${way.name}' AS way, ${way.gives === 'level' ? 'NOT e.existence_only' : String(way.gives === 'read')} AS reads FROM (${way.viewers}) v${way.evenSealed ? '' : ` WHERE e.outcome <> 'sealed'`}`;
+
+const CONTENTS = ['email_contents', 'dockets', 'participants', 'attachments', 'gestures'];
+
+/**
+ * What the database asks about who sees an email, written from the ways. It can be run over itself; the mark in its last line names this
+ * text, so that a database says which one it has.
+ */
+export function sightSql(ways: readonly Way[]): string {
+  const reads = seesWhen(ways, 'reads');
+  const knows = seesWhen(ways, 'knows');
+  const text = `-- Written by \`npm run sight\` from server/src/sharing/sight/ways.ts. Change the ways, not this file.
+
+-- Whether the acting user works on a record under which the email is filed: as its owner, or in the team of a deal.
+CREATE OR REPLACE FUNCTION fulvet_on_record(wanted bigint) RETURNS boolean LANGUAGE plpgsql STABLE PARALLEL SAFE SECURITY DEFINER SET search_path = public AS $$
+DECLARE me bigint := fulvet_acting_user();
+BEGIN
+  RETURN EXISTS (SELECT FROM filings f JOIN records r ON r.kind = f.kind AND r.id = f.record_id WHERE f.email_id = wanted AND r.owner_id = me)
+    OR EXISTS (SELECT FROM filings f JOIN deal_team t ON f.kind = 'deal' AND t.deal_id = f.record_id WHERE f.email_id = wanted AND t.user_id = me);
+END $$;
+
+-- Who knows of an email.
+ALTER POLICY known ON emails USING (
+    ${knows.replaceAll('e.', 'emails.')});
+
+-- The emails that the acting user may read. As a view it belongs to the owner of the tables: the policy of emails is not asked a second time.
+CREATE OR REPLACE VIEW fulvet_readable WITH (security_barrier) AS SELECT e.id, e.blob, e.outcome FROM emails e WHERE
+    ${reads};
+GRANT SELECT ON fulvet_readable TO fulvet_app;
+
+-- What an email says is seen by those who may read it.
+${CONTENTS.map((name) => `ALTER POLICY entitled ON ${name} USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));`).join('\n')}
+ALTER POLICY entitled ON trial_dockets USING ((SELECT fulvet_acting_admin()) AND EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id));
+ALTER POLICY entitled ON blobs USING (EXISTS (SELECT FROM fulvet_readable r WHERE r.blob = sha256 AND r.outcome <> 'kept out'));
+
+-- That an email is filed under an account or a deal is known with the email; under which people, to those who read it, and to administrators.
+ALTER POLICY with_email ON filings USING (
+  CASE WHEN kind IN ('account', 'deal') OR (SELECT fulvet_acting_admin()) THEN EXISTS (SELECT FROM emails e WHERE e.id = email_id) ELSE EXISTS (SELECT FROM fulvet_readable r WHERE r.id = email_id) END
+  AND ((SELECT fulvet_all_records()) OR fulvet_sees_record(kind, record_id)));
+
+-- The newest emails that say these words, of those that the acting user may read.
+CREATE OR REPLACE FUNCTION fulvet_search_emails(words text, at_most integer) RETURNS TABLE (email_id bigint, sent_at timestamptz)
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
+  SELECT e.id, e.sent_at FROM email_contents c JOIN emails e ON e.id = c.email_id
+  WHERE c.search @@ websearch_to_tsquery('simple', words) AND fulvet_acting_user() IS NOT NULL AND (
+    ${reads})
+  ORDER BY e.sent_at DESC LIMIT at_most $s$;
+REVOKE ALL ON FUNCTION fulvet_search_emails(text, integer) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_search_emails(text, integer) TO fulvet_app;
+
+CREATE OR REPLACE FUNCTION fulvet_emails_with_address(wanted text) RETURNS TABLE (email_id bigint)
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
+  SELECT DISTINCT e.id FROM participants p JOIN emails e ON e.id = p.email_id
+  WHERE p.address = wanted AND (p.role <> 'bcc' OR fulvet_holds_bcc(p.email_id)) AND fulvet_acting_user() IS NOT NULL AND (
+    ${reads}) $s$;
+
+-- The mail of records, that of an account's deals with it: as the policies of filings and emails let it be known, asked once for each record and once for each email.
+CREATE OR REPLACE FUNCTION fulvet_record_mail(wanted_kind text, wanted bigint[])
+  RETURNS TABLE (record_id bigint, email_id bigint, conversation_id bigint, sent_at timestamptz, direction text, mail_class text)
+  LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public AS $s$
+BEGIN
+  IF fulvet_acting_user() IS NULL THEN RETURN; END IF;
+  RETURN QUERY
+  WITH those AS (
+    SELECT r.kind, r.id, r.belongs_to FROM (
+      SELECT wanted_kind AS kind, w.id, w.id AS belongs_to FROM unnest(wanted) w(id)
+      UNION ALL SELECT 'deal', d.id, d.account_id FROM deals d WHERE wanted_kind = 'account' AND d.account_id = ANY (wanted)) r
+    WHERE (SELECT fulvet_all_records()) OR fulvet_sees_record(r.kind, r.id)),
+  mail AS (SELECT DISTINCT t.belongs_to, f.email_id FROM those t JOIN filings f ON f.kind = t.kind AND f.record_id = t.id)
+  SELECT m.belongs_to, e.id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM mail m JOIN emails e ON e.id = m.email_id
+  WHERE CASE WHEN wanted_kind IN ('account', 'deal') OR (SELECT fulvet_acting_admin()) THEN (
+    ${knows}) ELSE (
+    ${reads}) END;
+END $s$;
+REVOKE ALL ON FUNCTION fulvet_record_mail(text, bigint[]) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_record_mail(text, bigint[]) TO fulvet_app;
+
+-- Which active members see these emails, in which ways, and whether they read them by it. Asked by the worker; to a member it answers of what they know themselves.
+CREATE OR REPLACE FUNCTION fulvet_viewers(wanted bigint[]) RETURNS TABLE (email_id bigint, user_id bigint, way text, reads boolean)
+  LANGUAGE sql STABLE SET search_path = public AS $s$
+  SELECT e.id, s.user_id, s.way, s.reads FROM emails e CROSS JOIN LATERAL (
+    ${ways.map(viewersOf).join('\n    UNION ')}) s
+  JOIN users u ON u.id = s.user_id AND u.active
+  WHERE e.id = ANY (wanted) $s$;
+REVOKE ALL ON FUNCTION fulvet_viewers(bigint[]) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_viewers(bigint[]) TO fulvet_app, fulvet_worker;
+`;
+  return `${text}
+COMMENT ON VIEW fulvet_readable IS 'sight ${createHash('sha256').update(text).digest('hex').slice(0, 16)}';
+`;
+}
