@@ -40,6 +40,13 @@ function unquoted(local: string): string {
   return /^[^\s"(),:;<>@[\\\]]+$/.test(inner) ? inner : local;
 }
 
+/** An address that is in its compared form already, without its `+tag`. */
+export function withoutTag(key: string): string {
+  const plus = key.indexOf('+');
+  const at = key.lastIndexOf('@');
+  return plus > 0 && plus < at ? key.slice(0, plus) + key.slice(at) : key;
+}
+
 /** The domain of an address, as it is written there. */
 export const domainOf = (address: string): string => address.slice(address.lastIndexOf('@') + 1);
 

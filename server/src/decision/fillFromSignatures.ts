@@ -1,5 +1,6 @@
 import { leads } from '../base/db/schema';
 import { z } from 'zod';
+import { mayBePersonIn } from '../base/db/personKey';
 import { rowsOf } from '../base/db/rows';
 import { nameKey, readSignature } from '@fulvet/core';
 import { sql, eq } from 'drizzle-orm';
@@ -34,7 +35,7 @@ export async function fillFromSignatures(tx: Tx, people: readonly NewPerson[], n
     openFieldsRow,
     sql`
     SELECT n.kind, n.id, n.name, p.domain, c.body, a.id AS account_id, a.name AS account FROM json_to_recordset(${JSON.stringify(people.map(({ kind, id, name, emailId }) => ({ kind, id, name, email: emailId })))}::json) AS n(kind text, id bigint, name text, email bigint)
-      JOIN person_addresses x ON x.kind = n.kind AND x.person_id = n.id JOIN participants p ON p.email_id = n.email AND p.role = 'from' AND regexp_replace(p.address, '\\+[^@]*@', '@') = regexp_replace(x.address, '\\+[^@]*@', '@')
+      JOIN person_addresses x ON x.kind = n.kind AND x.person_id = n.id JOIN participants p ON p.email_id = n.email AND p.role = 'from' AND ${mayBePersonIn(sql`p.address`, sql`ARRAY[x.address]`)}
       JOIN email_contents c ON c.email_id = n.email LEFT JOIN contacts k ON n.kind = 'contact' AND k.id = n.id LEFT JOIN accounts a ON a.id = k.account_id`,
   );
   for (const row of rows) {

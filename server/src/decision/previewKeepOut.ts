@@ -6,7 +6,7 @@ import { domainOf } from '@fulvet/core';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import type { Database, Tx } from '../base/db/database';
-import { untagged } from '../base/db/untagged';
+import { personKeyInSql } from '../base/db/personKey';
 import type { Sources } from '../base/reading/sources';
 import { withEntry } from '../rulebook/keepOutEntry';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
@@ -85,8 +85,7 @@ async function newestWith(
 }
 
 function matches(entry: KeepOutEntry, rulebook: CompiledRulebook): SQL {
-  if (entry.kind === 'address')
-    return rulebook.tagsTellApart ? sql`p.address = ${entry.value}` : sql`${untagged(sql`p.address`)} = ${rulebook.personKey(entry.value)}`;
+  if (entry.kind === 'address') return sql`${personKeyInSql(rulebook, sql`p.address`)} = ${rulebook.personKey(entry.value)}`;
   return entry.exactly
     ? sql`p.domain = ${entry.value}`
     : sql`(p.domain = ${entry.value} OR right(p.domain, ${entry.value.length + 1}) = ${`.${entry.value}`})`;

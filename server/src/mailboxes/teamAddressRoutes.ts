@@ -8,7 +8,7 @@ import { domainOf } from '@fulvet/core';
 import { sql, eq, and } from 'drizzle-orm';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
-import { untagged } from '../base/db/untagged';
+import { personKeyInSql } from '../base/db/personKey';
 import type { Handlers } from '../base/handler';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { mailboxKey } from './mailboxKey';
@@ -29,7 +29,7 @@ async function outsideAddresses(tx: Tx, rulebook: CompiledRulebook): Promise<Tea
     teamAddressRow,
     sql`
     SELECT a.address, m.address AS mailbox, u.name AS owner, EXISTS (SELECT FROM team_addresses t WHERE t.address = a.address) AS "isOurs",
-      (SELECT count(DISTINCT p.email_id)::int FROM participants p WHERE p.address = a.address OR ${untagged(sql`p.address`)} = a.address) AS emails,
+      (SELECT count(DISTINCT p.email_id)::int FROM participants p WHERE ${personKeyInSql(rulebook, sql`p.address`)} = a.address) AS emails,
       (SELECT count(*)::int FROM person_addresses x WHERE x.address = a.address) AS records
     FROM mailboxes m JOIN users u ON u.id = m.owner_id, LATERAL (SELECT m.address UNION SELECT unnest(m.aliases)) AS a(address)
     WHERE NOT EXISTS (SELECT FROM users o WHERE lower(o.email) = a.address) ORDER BY 1, 2`,

@@ -7,7 +7,7 @@ import { sql } from 'drizzle-orm';
 import type { Concerned } from '../base/concerned';
 import type { Database } from '../base/db/database';
 import { codeKeyInSql } from '../base/db/schema/recordKeys';
-import { untagged } from '../base/db/untagged';
+import { mayBePersonIn } from '../base/db/personKey';
 
 /** Looking for more codes than this in each subject takes longer than deciding all that have a number. */
 const MOST_CODES = 40;
@@ -32,7 +32,7 @@ export async function mailConcerning(database: Database, concerned: Concerned, r
   const theirs = sql.param([...found.addresses].map((address) => domainOf(address)));
   // What is kept out has no addresses any more, and is found by domain.
   return sql`conversation_id IN (SELECT conversation_id FROM emails WHERE external_domains && ${domains}::text[]
-    UNION ALL SELECT e.conversation_id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${untagged(sql`p.address`)} = ANY(${addresses}::text[]) OR p.address = ANY(${addresses}::text[])
+    UNION ALL SELECT e.conversation_id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${mayBePersonIn(sql`p.address`, sql`${addresses}::text[]`)}
     UNION ALL SELECT conversation_id FROM emails WHERE outcome = 'kept out' AND external_domains && ${theirs}::text[]
     UNION ALL SELECT e.conversation_id FROM emails e JOIN dockets d ON d.email_id = e.id WHERE e.outcome = 'waiting' AND ${asksAbout(concerned)}
     UNION ALL SELECT e.conversation_id FROM email_contents c JOIN emails e ON e.id = c.email_id WHERE ${namesOneOf([...found.codes])})`;

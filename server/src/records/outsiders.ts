@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { json, rowsOf } from '../base/db/rows';
 import { recordKind } from '@fulvet/contract';
-import { untagged } from '../base/db/untagged';
+import { personKeyInSql } from '../base/db/personKey';
 import type { Outsider } from '@fulvet/contract';
 import { companyNameFromDomain, isNoReplyLocal, personName, readSignature } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
@@ -37,7 +37,7 @@ export async function outsidersOf(tx: Tx, emailIds: readonly number[], rulebook:
       FROM participants x JOIN emails e ON e.id = x.email_id WHERE e.id = ANY(${sql.param([...emailIds])}::bigint[]) AND x.role IN ('from', 'to', 'cc', 'bcc') GROUP BY 1, 2)
     SELECT p.*, c.body AS text, k.kind, k.person_id AS record_id, coalesce(pc.name, pl.name) AS record_name, ${whoseDomain(sql`p.domain`)} AS accounts
     FROM p LEFT JOIN email_contents c ON c.email_id = p.wrote
-      LEFT JOIN LATERAL (SELECT kind, person_id FROM person_addresses y WHERE y.address = ${untagged(sql`p.address`)} OR y.address = p.address ORDER BY kind LIMIT 1) k ON true
+      LEFT JOIN LATERAL (SELECT kind, person_id FROM person_addresses y WHERE y.address = ${personKeyInSql(rulebook, sql`p.address`)} OR y.address = p.address ORDER BY kind LIMIT 1) k ON true
       LEFT JOIN contacts pc ON k.kind = 'contact' AND pc.id = k.person_id LEFT JOIN leads pl ON k.kind = 'lead' AND pl.id = k.person_id
     ORDER BY p.emails DESC, p.address LIMIT ${MOST * 2}`,
   );

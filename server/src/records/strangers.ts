@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { json, moment, rowsOf } from '../base/db/rows';
-import { untagged } from '../base/db/untagged';
+import { personKeyInSql } from '../base/db/personKey';
 import type { StrangerGroup, User } from '@fulvet/contract';
 import { companyNameFromDomain, isNoReplyLocal, personName, readSignature, registrableDomain } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
@@ -42,7 +42,7 @@ export async function strangers(
         AND e.sent_at > now() - make_interval(days => ${days}) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}),
       p AS (SELECT p.address, p.domain, p.name, p.role, x.id, x.sent_at, x.direction, x.owner_ids FROM x JOIN participants p ON p.email_id = x.id
         WHERE ((x.direction = 'received' AND p.role = 'from') OR (x.direction = 'sent' AND p.role IN ('to', 'cc')))
-          AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${untagged(sql`p.address`)} OR a.address = p.address)),
+          AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${personKeyInSql(rulebook, sql`p.address`)} OR a.address = p.address)),
       s AS (SELECT address, domain, (array_agg(name ORDER BY name = '', sent_at DESC))[1] AS name, count(DISTINCT id) FILTER (WHERE direction = 'sent')::int AS sent, count(DISTINCT id) FILTER (WHERE direction = 'received')::int AS received,
         max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC))[1] AS last_id, (array_agg(id ORDER BY sent_at DESC) FILTER (WHERE role = 'from'))[1] AS wrote FROM p GROUP BY 1, 2)
     SELECT s.*, c.body AS text, ${whoseDomain(sql`s.domain`)} AS accounts,

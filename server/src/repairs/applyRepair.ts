@@ -1,7 +1,7 @@
 import { repairs } from '../base/db/schema';
 import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
-import { untagged } from '../base/db/untagged';
+import { mayBePersonIn } from '../base/db/personKey';
 import type { RepairRequest, User } from '@fulvet/contract';
 import type { repairRequest, RepairResult } from '@fulvet/contract';
 import { sql, eq } from 'drizzle-orm';
@@ -144,7 +144,7 @@ async function pinEmails(tx: Tx, repairId: number, userId: number, order: Order,
   await tx.execute(sql`INSERT INTO pins (repair_id, user_id, email_id, does, kind, record_id, reach, at)
     SELECT ${repairId}::bigint, ${userId}::bigint, a.id, d.does, d.kind, d.id, ${order.reach}, clock_timestamp()
     FROM unnest(${sql.param(anchors)}::bigint[]) AS a(id), json_to_recordset(${JSON.stringify(deeds)}::json) AS d(does text, kind text, id bigint, address text)
-    WHERE d.address IS NULL OR EXISTS (SELECT FROM participants p WHERE p.email_id = a.id AND (p.address = d.address OR ${untagged(sql`p.address`)} = d.address))`);
+    WHERE d.address IS NULL OR EXISTS (SELECT FROM participants p WHERE p.email_id = a.id AND ${mayBePersonIn(sql`p.address`, sql`ARRAY[d.address]`)})`);
   const pinned =
     order.reach === 'email'
       ? sql`id = ANY(${sql.param(anchors)}::bigint[])`

@@ -4,7 +4,7 @@ import { Refusal, isRefusal } from '../base/refusal';
 import type { RepairRequest } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { untagged } from '../base/db/untagged';
+import { mayBePersonIn } from '../base/db/personKey';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import { noteChanges } from '../records/recordLog';
 import { outsideAddress } from '../rulebook/outsideAddress';
@@ -71,11 +71,11 @@ export async function removeSecondAddresses(tx: Tx, userId: number, given: reado
 /** Conversations in which one of these addresses takes part. */
 export async function conversationsWith(tx: Tx, addresses: readonly SecondAddress[]): Promise<number[]> {
   if (addresses.length === 0) return [];
-  const list = sql`ANY(${sql.param(addresses.map((address) => address.address))}::text[])`;
+  const list = sql`${sql.param(addresses.map((address) => address.address))}::text[]`;
   const rows = await rowsOf(
     tx,
     idRow,
-    sql`SELECT DISTINCT e.conversation_id AS id FROM participants p JOIN emails e ON e.id = p.email_id WHERE p.address = ${list} OR ${untagged(sql`p.address`)} = ${list}`,
+    sql`SELECT DISTINCT e.conversation_id AS id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${mayBePersonIn(sql`p.address`, list)}`,
   );
   return rows.map((row) => row.id);
 }

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { manyRowsOf } from '../base/db/rows';
 import { recordKind } from '@fulvet/contract';
-import type { TuningFacts } from '@fulvet/core';
+import type { CompiledRulebook, TuningFacts } from '@fulvet/core';
 import { RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { untagged } from '../base/db/untagged';
+import { personKeyInSql } from '../base/db/personKey';
 import { domainUse } from './domainUse';
 
 export const TUNING_DAYS = 90;
@@ -25,7 +25,7 @@ const accountRow = z.object({ id: z.number(), name: z.string(), domains: z.array
 const personAddressRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number(), name: z.string(), addresses: z.array(z.string()) });
 
 /** All that suggestions are computed from. Addresses only of mail that the reader may read. */
-export async function tuningFacts(tx: Tx, isPublicProvider: (domain: string) => boolean): Promise<TuningFacts> {
+export async function tuningFacts(tx: Tx, rulebook: Pick<CompiledRulebook, 'isPublicProvider' | 'tagsTellApart'>): Promise<TuningFacts> {
   const { rows: domains } = await domainUse(tx, { show: 'all', days: TUNING_DAYS, text: '', limit: MOST_DOMAINS, offset: 0 });
   const unknown = await manyRowsOf(
     tx,
@@ -34,7 +34,7 @@ export async function tuningFacts(tx: Tx, isPublicProvider: (domain: string) => 
     SELECT p.address, p.domain, mode() WITHIN GROUP (ORDER BY p.name) AS name, count(DISTINCT p.email_id)::int AS emails
     FROM participants p JOIN emails e ON e.id = p.email_id
     WHERE e.sent_at > now() - make_interval(days => ${TUNING_DAYS}) AND e.mail_class = 'person' AND p.role IN ('from', 'to', 'cc') AND p.name <> ''
-      AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${untagged(sql`p.address`)}) AND p.domain = ANY(e.external_domains)
+      AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${personKeyInSql(rulebook, sql`p.address`)}) AND p.domain = ANY(e.external_domains)
     GROUP BY 1, 2 ORDER BY 4 DESC LIMIT 2000`,
   );
   const byHand = await manyRowsOf(
@@ -73,6 +73,6 @@ export async function tuningFacts(tx: Tx, isPublicProvider: (domain: string) => 
     takenOff,
     accounts,
     people,
-    isPublicProvider,
+    isPublicProvider: (domain) => rulebook.isPublicProvider(domain),
   };
 }

@@ -14,7 +14,7 @@ import { tuningFacts } from './suggestionFacts';
 
 async function suggestionsFor({ database }: Services, userId: number): Promise<Suggestion[]> {
   const { compiled } = await liveRulebook(database);
-  return suggestions(await database.as(userId, (tx) => tuningFacts(tx, (domain) => compiled.isPublicProvider(domain))));
+  return suggestions(await database.as(userId, (tx) => tuningFacts(tx, compiled)));
 }
 
 const idOf = ({ stop, rule }: Pick<Suggestion, 'stop' | 'rule'>): string =>

@@ -5,7 +5,7 @@ import type { ShareLevel } from '@fulvet/core';
 import { domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { untagged } from '../base/db/untagged';
+import { mayBePersonIn } from '../base/db/personKey';
 import type { Services } from '../base/services';
 import { decideUnsealed } from '../decision/decideConversations';
 import { takeOffTrials } from '../decision/takeOffTrials';
@@ -50,7 +50,7 @@ export async function decideAbout(
   const about = {
     email: sql`e.id = ${word.email_id}`,
     conversation: sql`e.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${word.email_id})`,
-    person: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.address = ${word.value} OR ${untagged(sql`p.address`)} = ${word.value}))`,
+    person: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND ${mayBePersonIn(sql`p.address`, sql`ARRAY[${word.value}]`)})`,
     domain: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.domain = ${word.value} OR p.domain LIKE '%.' || ${word.value}))`,
   }[word.scope];
   // What was kept out has no names any more: its domain tells that it may be concerned.

@@ -9,7 +9,7 @@ import { z } from 'zod';
 import { writeDown } from '../base/audit';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
-import { untagged } from '../base/db/untagged';
+import { mayBePersonIn } from '../base/db/personKey';
 import type { Services } from '../base/services';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { outsideValue } from '../rulebook/outsideValue';
@@ -39,7 +39,7 @@ export async function ownWordsOf(tx: Tx, userId: number, emailId?: number): Prom
     emailId === undefined
       ? sql`true`
       : sql`(w.email_id = ${emailId} OR w.scope = 'conversation' AND a.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${emailId})
-    OR w.value IN (SELECT unnest(ARRAY[p.address, ${untagged(sql`p.address`)}]) FROM participants p WHERE p.email_id = ${emailId})
+    OR EXISTS (SELECT FROM participants p WHERE p.email_id = ${emailId} AND ${mayBePersonIn(sql`p.address`, sql`ARRAY[w.value]`)})
     OR w.scope = 'domain' AND EXISTS (SELECT FROM participants p WHERE p.email_id = ${emailId} AND (p.domain = w.value OR p.domain LIKE '%.' || w.value)))`;
   const rows = await rowsOf(
     tx,

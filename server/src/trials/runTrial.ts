@@ -106,7 +106,7 @@ class TrialRun {
           this.unchanged.add(email.facts.id, standing.outcome, email.before.direction, standing.stops.slice(0, 1));
         }
       },
-      needsExchanges: compiled.needsExchanges,
+      exchangesFor: compiled.needsExchanges ? compiled : undefined,
       begin: async (names) => {
         count = new TrialCount((kind, name) => likeness(names, kind, name));
         this.unchanged = new CountedGroups();

@@ -2,17 +2,19 @@ import type { CompiledRulebook, DecisionFacts } from '@fulvet/core';
 import { Directory, nameKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
+import type { TellsApart } from '../../base/db/personKey';
 import { loadExchanges } from './loadExchanges';
 import { loadAccounts, loadDeals, loadPeople, loadRecords } from './loadRecords';
 
 /**
  * The directory of all records, and their names by kind and {@link nameKey}.
  *
+ * @param exchangesFor the rulebook that asks when there were emails with people, if it does
  * @param without records that are left out, as `kind:id`
  */
 export async function loadWholeDirectory(
   tx: Tx,
-  { withExchanges = false, without = new Set() }: { withExchanges?: boolean; without?: ReadonlySet<string> } = {},
+  { exchangesFor, without = new Set() }: { exchangesFor?: TellsApart | undefined; without?: ReadonlySet<string> } = {},
 ): Promise<{ directory: Directory; names: Map<string, string> }> {
   const people = (await loadPeople(tx, sql`true`)).filter((person) => !without.has(`${person.kind}:${person.id}`));
   const accounts = (await loadAccounts(tx, sql`true`)).filter((account) => !without.has(`account:${account.id}`));
@@ -20,7 +22,7 @@ export async function loadWholeDirectory(
   const names = new Map<string, string>();
   for (const person of people) names.set(`contact ${nameKey(person.name)}`, person.name);
   for (const account of accounts) names.set(`account ${nameKey(account.name)}`, account.name);
-  const exchanges = withExchanges ? await loadExchanges(tx, null) : new Map<string, number[]>();
+  const exchanges = exchangesFor ? await loadExchanges(tx, exchangesFor, null) : new Map<string, number[]>();
   return { directory: new Directory({ people, accounts, deals, exchanges }), names };
 }
 

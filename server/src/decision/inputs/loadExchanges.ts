@@ -2,13 +2,14 @@ import { z } from 'zod';
 import { manyRowsOf } from '../../base/db/rows';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
-import { untagged } from '../../base/db/untagged';
+import type { TellsApart } from '../../base/db/personKey';
+import { personKeyInSql } from '../../base/db/personKey';
 
 const participantRow = z.object({ address: z.string(), times: z.array(z.number()) });
 
-/** When people's emails with these addresses were sent, by the address without its +tag; null: with all. */
-export async function loadExchanges(tx: Tx, addresses: readonly string[] | null): Promise<Map<string, number[]>> {
-  const person = untagged(sql`p.address`);
+/** When people's emails with these addresses were sent, by the key that the rulebook gives them; null: with all. */
+export async function loadExchanges(tx: Tx, rulebook: TellsApart, addresses: readonly string[] | null): Promise<Map<string, number[]>> {
+  const person = personKeyInSql(rulebook, sql`p.address`);
   const rows = await manyRowsOf(
     tx,
     participantRow,

@@ -82,11 +82,14 @@ async function exchangesWith(
   emails: readonly DecisionFacts[],
   rulebooks: readonly CompiledRulebook[],
 ): Promise<Pick<Records, 'exchanges'>> {
-  if (!rulebooks.some((rulebook) => rulebook.needsExchanges)) return {};
-  const addresses = emails.flatMap(({ participants }) =>
-    participants.flatMap(({ address }) => rulebooks.map((rulebook) => rulebook.personKey(address))),
-  );
-  return { exchanges: await loadExchanges(tx, [...new Set(addresses)]) };
+  const asking = rulebooks.filter((rulebook) => rulebook.needsExchanges);
+  if (asking.length === 0) return {};
+  const exchanges = new Map<string, number[]>();
+  for (const rulebook of asking) {
+    const keys = new Set(emails.flatMap(({ participants }) => participants.map(({ address }) => rulebook.personKey(address))));
+    for (const [key, times] of await loadExchanges(tx, rulebook, [...keys])) exchanges.set(key, times);
+  }
+  return { exchanges };
 }
 
 const personAddressRow = z.object({ domain: z.string(), account_id: z.number() });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { rowsOf } from '../../base/db/rows';
 import type { Participant } from '@fulvet/core';
-import { domainAndParents } from '@fulvet/core';
+import { domainAndParents, withoutTag } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
 
@@ -22,7 +22,7 @@ export async function loadOwnKeepOuts(tx: Tx): Promise<OwnKeepOuts> {
 /** Under which keys members say something of a participant: `@address`, with and without its +tag, and the domains above it. */
 export const keysOfParticipant = ({ address, domain }: Pick<Participant, 'address' | 'domain'>): string[] => [
   `@${address}`,
-  `@${address.replace(/\+[^@]*@/, '@')}`,
+  `@${withoutTag(address)}`,
   ...domainAndParents(domain),
 ];
 

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { manyRowsOf } from '../../base/db/rows';
 import type { CompiledRulebook, ConversationMemory } from '@fulvet/core';
+import type { TellsApart } from '../../base/db/personKey';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { bigints } from '../../base/db/copyRows';
@@ -85,7 +86,7 @@ export interface MadeRecord {
 export interface PastWork {
   emails: SpanEmails;
   rulebookFor: (email: StoredEmail) => CompiledRulebook;
-  needsExchanges: boolean;
+  exchangesFor: TellsApart | undefined;
   /** Records that are taken as not there; created again, each keeps its id. */
   setAside?: readonly MadeRecord[];
   /** Reads the facts of the emails in order of date, a batch at a time, within one view of the database. */
@@ -108,7 +109,7 @@ export async function decidePast(database: Database, work: PastWork): Promise<vo
     database.work(read, { accessMode: 'read only', isolationLevel: 'repeatable read' });
   const setAside = new Map((work.setAside ?? []).map((record) => [`${record.kind} ${record.via}`, record]));
   const without = new Set([...setAside.values()].map((record) => `${record.kind}:${record.id}`));
-  const { directory, names } = await reading((tx) => loadWholeDirectory(tx, { withExchanges: work.needsExchanges, without }));
+  const { directory, names } = await reading((tx) => loadWholeDirectory(tx, { exchangesFor: work.exchangesFor, without }));
   const { total, isInSpan } = work.emails;
   let created = 0;
   const temporary = {

@@ -113,7 +113,7 @@ class PastRun {
       setAside: this.made.setAside,
       rulebookFor: (email) => inForce.versionFor(email).compiled,
       read: (tx) => this.batches(tx, emails, inForce),
-      needsExchanges: inForce.rulebooks.some((rulebook) => rulebook.needsExchanges),
+      exchangesFor: inForce.rulebooks.find((rulebook) => rulebook.needsExchanges),
       begin: async () => {
         this.place = 0;
         this.unchanged = new Map();

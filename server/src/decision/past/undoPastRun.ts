@@ -7,7 +7,7 @@ import type { Sources } from '../../base/reading/sources';
 import type { Concerned } from '../../base/concerned';
 import type { Database, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
-import { untagged } from '../../base/db/untagged';
+import { mayBePersonIn } from '../../base/db/personKey';
 import { dropContents, insertContents } from '../../emails/contents';
 import { MADE_KINDS, removeRecords } from '../../records/recordSnapshot';
 import { whatDependsOn } from '../../records/whatDependsOn';
@@ -89,7 +89,7 @@ async function openSince(tx: Tx, runId: number, { addresses, domains }: Concerne
   if (addresses.length + domains.length === 0) return 0;
   const { rowCount } = await tx.execute(sql`
     UPDATE emails e SET decided_at = NULL WHERE e.decided_at > (SELECT finished_at FROM decide_runs WHERE id = ${runId})
-      AND (e.external_domains && ${sql.param(domains)}::text[] OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND ${untagged(sql`p.address`)} = ANY(${sql.param(addresses)}::text[])))`);
+      AND (e.external_domains && ${sql.param(domains)}::text[] OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND ${mayBePersonIn(sql`p.address`, sql`${sql.param(addresses)}::text[]`)}))`);
   return rowCount ?? 0;
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { rowsOf } from '../../base/db/rows';
-import { withoutPeople } from '@fulvet/core';
+import { withoutPeople, withoutTag } from '@fulvet/core';
 import type { EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createHash, randomBytes } from 'node:crypto';
@@ -21,19 +21,15 @@ export class Forgotten {
   }
 
   readonly has = (address: string): boolean =>
-    this.hashes.size > 0 && (this.hashes.has(hashOf(this.salt, address)) || this.hashes.has(hashOf(this.salt, untag(address))));
+    this.hashes.size > 0 && (this.hashes.has(hashOf(this.salt, address)) || this.hashes.has(hashOf(this.salt, withoutTag(address))));
 
   get isEmpty(): boolean {
     return this.hashes.size === 0;
   }
 }
 
-const untag = (address: string): string => address.replace(/\+[^@]*@/, '@');
-
 export function hashOf(salt: string, address: string): string {
-  return createHash('sha256')
-    .update(`${salt} ${untag(address.toLowerCase())}`)
-    .digest('hex');
+  return createHash('sha256').update(`${salt} ${address.toLowerCase()}`).digest('hex');
 }
 
 const erasureRow = z.object({ salt: z.string() });

@@ -14,7 +14,7 @@ import {
 import { json, rowsOf } from '../../base/db/rows';
 import { Refusal } from '../../base/refusal';
 import type { Erasure, eraseRequest, User } from '@fulvet/contract';
-import { redactor, tracesOf, withoutPeople, domainOf } from '@fulvet/core';
+import { redactor, tracesOf, withoutPeople, withoutTag, domainOf } from '@fulvet/core';
 import type { Participant } from '@fulvet/core';
 import { sql, eq, and } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
@@ -26,7 +26,8 @@ import { takeMailLock } from '../../base/db/mailLock';
 import { searchText } from '../../emails/contents';
 import type { Services } from '../../base/services';
 import { liveRulebook } from '../../rulebook/liveRulebook';
-import { emailsWith, mentionsOf, namesOf, recordsOf } from './findPerson';
+import type { Person } from './findPerson';
+import { emailsWith, mentionsOf, namesOf, recordsOf, personAt } from './findPerson';
 import { erasureSalt, hashOf } from '../../emails/store/forgotten';
 import { forgetPeople, ThreadHasher } from '../../emails/store/threadHashes';
 import { takeSources } from '../../emails/store/takeSources';
@@ -57,19 +58,20 @@ export async function erasePerson(services: Services, user: User, order: Order):
     return new Refusal('unfit', 'not-confirmed', 'Write the first address again: what is erased does not come back.', {
       confirm: 'is not the first address',
     });
-  const addresses = [...new Set(order.addresses.map((address) => compiled.personKey(address)))];
+  const person = personAt(order.addresses, compiled);
+  const { addresses } = person;
   // Counted as whoever asks may know of it.
-  const known = await database.as(user.id, (tx) => knownCounts(tx, addresses, order.way));
+  const known = await database.as(user.id, (tx) => knownCounts(tx, person, order.way));
   const done = await database.work(async (tx) => {
     await takeMailLock(tx);
-    const names = await namesOf(tx, addresses);
-    const rows = await rowsOf(tx, namedEmailRow, emailsWith(addresses));
-    const mentions = await rowsOf(tx, heldRow, mentionsOf(addresses, names));
+    const names = await namesOf(tx, person);
+    const rows = await rowsOf(tx, namedEmailRow, emailsWith(person));
+    const mentions = await rowsOf(tx, heldRow, mentionsOf(person, names));
     const whole = order.way === 'erase' ? rows.filter((row) => !row.shared).map((row) => row.email_id) : [];
     const kept = [...rows.map((row) => row.email_id).filter((id) => !whole.includes(id)), ...mentions.map((row) => row.email_id)];
     const places = await takeSources(tx, [...whole, ...kept]);
     await emptyWhole(tx, whole);
-    await anonymise(tx, kept, addresses, names);
+    await anonymise(tx, kept, person, names);
     await forgetPeople(tx, addresses);
     const records = await eraseRecords(tx, addresses);
     await eraseTraces(tx, [...whole, ...kept], addresses, names);
@@ -101,13 +103,13 @@ export async function erasePerson(services: Services, user: User, order: Order):
 
 const countsRow = z.object({ alone: z.number(), shared: z.number(), mentions: z.number() });
 
-async function knownCounts(tx: Tx, addresses: readonly string[], way: Order['way']): Promise<Counts> {
-  const names = await namesOf(tx, addresses);
+async function knownCounts(tx: Tx, person: Person, way: Order['way']): Promise<Counts> {
+  const names = await namesOf(tx, person);
   const rows = await rowsOf(
     tx,
     countsRow,
     sql`
-    SELECT count(*) FILTER (WHERE NOT shared)::int AS alone, count(*) FILTER (WHERE shared)::int AS shared, (SELECT count(*)::int FROM (${mentionsOf(addresses, names)}) m) AS mentions FROM (${emailsWith(addresses)}) w`,
+    SELECT count(*) FILTER (WHERE NOT shared)::int AS alone, count(*) FILTER (WHERE shared)::int AS shared, (SELECT count(*)::int FROM (${mentionsOf(person, names)}) m) AS mentions FROM (${emailsWith(person)}) w`,
   );
   const [row] = rows;
   const [alone, shared] = [row?.alone ?? 0, row?.shared ?? 0];
@@ -131,10 +133,11 @@ const participantRow = z.object({
   people: json<Participant[]>().nullable(),
 });
 
-async function anonymise(tx: Tx, ids: readonly number[], addresses: readonly string[], names: readonly string[]): Promise<void> {
+async function anonymise(tx: Tx, ids: readonly number[], person: Person, names: readonly string[]): Promise<void> {
+  const { addresses } = person;
   const hasher = await ThreadHasher.load(tx);
   const wanted = new Set(addresses);
-  const isForgotten = (address: string): boolean => wanted.has(address) || wanted.has(address.replace(/\+[^@]*@/, '@'));
+  const isForgotten = (address: string): boolean => wanted.has(address) || (!person.tagsTellApart && wanted.has(withoutTag(address)));
   for (const id of ids) {
     const rows = await rowsOf(
       tx,

@@ -2,32 +2,49 @@ import { z } from 'zod';
 import { rowsOf } from '../../base/db/rows';
 import { recordKind } from '@fulvet/contract';
 import type { PersonHeld, RecordKind } from '@fulvet/contract';
+import type { CompiledRulebook } from '@fulvet/core';
 import { RULE_STOPS, tracesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Db, Tx } from '../../base/db/database';
 import { containing } from '../../base/db/like';
-import { untagged } from '../../base/db/untagged';
+import { personKeyInSql } from '../../base/db/personKey';
 import { storedRulebook } from '../../rulebook/liveRulebook';
 
-/** The people whom an address stands for: a condition on participants `p`. */
-export const isPerson = (addresses: readonly string[]): SQL => sql`${untagged(sql`p.address`)} = ANY(${sql.param([...addresses])}::text[])`;
+/** Whom a request is about: the keys of their addresses, as the rulebook tells people apart. */
+export interface Person {
+  addresses: readonly string[];
+  tagsTellApart: boolean;
+}
+
+/** That an address is the person's. */
+const isTheirs = (column: SQL, person: Person): SQL =>
+  sql`${personKeyInSql(person, column)} = ANY(${sql.param([...person.addresses])}::text[])`;
+
+/** That the person takes part: a condition on participants `p`. */
+export const isPerson = (person: Person): SQL => isTheirs(sql`p.address`, person);
+
+/** Whom these addresses stand for, by what tells people apart. */
+export function personAt(addresses: readonly string[], rulebook: Pick<CompiledRulebook, 'personKey' | 'tagsTellApart'>): Person {
+  return { addresses: [...new Set(addresses.map((address) => rulebook.personKey(address)))], tagsTellApart: rulebook.tagsTellApart };
+}
 
 /** Emails in which the person takes part, with whether others from outside do, too: `email_id, shared`. */
-export function emailsWith(addresses: readonly string[]): SQL {
-  return sql`SELECT p.email_id, bool_or(EXISTS (SELECT FROM participants o WHERE o.email_id = p.email_id AND o.role IN ('from', 'to', 'cc', 'bcc') AND o.domain = ANY(e.external_domains) AND NOT (${untagged(sql`o.address`)} = ANY(${sql.param([...addresses])}::text[])))) AS shared
-    FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${isPerson(addresses)} GROUP BY 1`;
+export function emailsWith(person: Person): SQL {
+  return sql`SELECT p.email_id, bool_or(EXISTS (SELECT FROM participants o WHERE o.email_id = p.email_id AND o.role IN ('from', 'to', 'cc', 'bcc') AND o.domain = ANY(e.external_domains) AND NOT ${isTheirs(sql`o.address`, person)})) AS shared
+    FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${isPerson(person)} GROUP BY 1`;
 }
 
 const participantRow = z.object({ name: z.string() });
 
 /** Names under which the person is met, in participants and records, the most frequent first. */
-export async function namesOf(db: Db | Tx, addresses: readonly string[]): Promise<string[]> {
+export async function namesOf(db: Db | Tx, person: Person): Promise<string[]> {
+  const { addresses } = person;
   const rows = await rowsOf(
     db,
     participantRow,
     sql`
-    SELECT name FROM (SELECT p.name, count(*) AS n FROM participants p WHERE ${isPerson(addresses)} AND p.name <> '' GROUP BY 1
+    SELECT name FROM (SELECT p.name, count(*) AS n FROM participants p WHERE ${isPerson(person)} AND p.name <> '' GROUP BY 1
       UNION ALL SELECT r.name, 1000000 FROM person_addresses a JOIN contacts r ON a.kind = 'contact' AND r.id = a.person_id WHERE a.address = ANY(${sql.param([...addresses])}::text[])
       UNION ALL SELECT r.name, 1000000 FROM person_addresses a JOIN leads r ON a.kind = 'lead' AND r.id = a.person_id WHERE a.address = ANY(${sql.param([...addresses])}::text[])) s GROUP BY 1 ORDER BY max(n) DESC, 1 LIMIT 50`,
   );
@@ -35,13 +52,13 @@ export async function namesOf(db: Db | Tx, addresses: readonly string[]): Promis
 }
 
 /** Emails of others that name the person: by address anywhere in the text, or by a name of several words. */
-export function mentionsOf(addresses: readonly string[], names: readonly string[]): SQL {
-  const traces = tracesOf({ addresses, names });
+export function mentionsOf(person: Person, names: readonly string[]): SQL {
+  const traces = tracesOf({ addresses: person.addresses, names });
   // The index finds words in order; whether they truly are that name is looked at after.
   const query = traces.map((trace) => `"${trace.replace(/"/g, ' ')}"`).join(' or ');
   const likes = traces.map(containing);
   return sql`SELECT c.email_id FROM email_contents c WHERE c.search @@ websearch_to_tsquery('simple', ${query}) AND (c.body ILIKE ANY(${sql.param(likes)}::text[]) OR c.subject ILIKE ANY(${sql.param(likes)}::text[]))
-    AND NOT EXISTS (SELECT FROM participants p WHERE p.email_id = c.email_id AND ${isPerson(addresses)})`;
+    AND NOT EXISTS (SELECT FROM participants p WHERE p.email_id = c.email_id AND ${isPerson(person)})`;
 }
 
 const personAddressRow = z.object({ kind: recordKind, id: z.number(), name: z.string() });
@@ -60,15 +77,16 @@ export async function recordsOf(db: Db | Tx, addresses: readonly string[]): Prom
 const personHeldRow = z.object({ alone: z.number(), shared: z.number(), mentions: z.number(), further: z.array(z.string()).nullable() });
 
 /** What is held about a person, of what the acting user may know of. */
-export async function personHeld(tx: Tx, addresses: readonly string[]): Promise<PersonHeld> {
-  const names = await namesOf(tx, addresses);
+export async function personHeld(tx: Tx, person: Person): Promise<PersonHeld> {
+  const { addresses } = person;
+  const names = await namesOf(tx, person);
   const records = await recordsOf(tx, addresses);
   const rows = await rowsOf(
     tx,
     personHeldRow,
     sql`
-    SELECT (SELECT count(*) FILTER (WHERE NOT shared)::int FROM (${emailsWith(addresses)}) w) AS alone, (SELECT count(*) FILTER (WHERE shared)::int FROM (${emailsWith(addresses)}) w) AS shared,
-      (SELECT count(*)::int FROM (${mentionsOf(addresses, names)}) m) AS mentions,
+    SELECT (SELECT count(*) FILTER (WHERE NOT shared)::int FROM (${emailsWith(person)}) w) AS alone, (SELECT count(*) FILTER (WHERE shared)::int FROM (${emailsWith(person)}) w) AS shared,
+      (SELECT count(*)::int FROM (${mentionsOf(person, names)}) m) AS mentions,
       (SELECT array_agg(DISTINCT o.address) FROM person_addresses a JOIN person_addresses o ON o.kind = a.kind AND o.person_id = a.person_id WHERE a.address = ANY(${sql.param([...addresses])}::text[]) AND NOT (o.address = ANY(${sql.param([...addresses])}::text[]))) AS further`,
   );
   const [row] = rows;
@@ -119,8 +137,8 @@ const personExportRow = z.object({ record: z.unknown() });
 const personExportParticipantRow = z.object({ email: z.unknown() });
 
 /** All that is held about a person, of what the acting user may know of; what emails say where they may read it. */
-export async function personExport(tx: Tx, addresses: readonly string[]): Promise<Record<string, unknown>> {
-  const held = await personHeld(tx, addresses);
+export async function personExport(tx: Tx, person: Person): Promise<Record<string, unknown>> {
+  const held = await personHeld(tx, person);
   const records: unknown[] = [];
   for (const { kind, id } of held.records) {
     const rows = await rowsOf(
@@ -137,16 +155,16 @@ export async function personExport(tx: Tx, addresses: readonly string[]): Promis
     tx,
     personExportParticipantRow,
     sql`
-    SELECT jsonb_build_object('messageId', e.message_id, 'at', e.sent_at, 'direction', e.direction, 'outcome', e.outcome, 'takesPart', (SELECT jsonb_agg(jsonb_build_object('as', p.role, 'address', p.address, 'name', p.name)) FROM participants p WHERE p.email_id = e.id AND ${isPerson(addresses)}),
+    SELECT jsonb_build_object('messageId', e.message_id, 'at', e.sent_at, 'direction', e.direction, 'outcome', e.outcome, 'takesPart', (SELECT jsonb_agg(jsonb_build_object('as', p.role, 'address', p.address, 'name', p.name)) FROM participants p WHERE p.email_id = e.id AND ${isPerson(person)}),
       'subject', c.subject, 'text', c.body, 'filedUnder', (SELECT jsonb_agg(jsonb_build_object('kind', f.kind, 'record', f.record_id, 'rule', f.rule)) FROM filings f WHERE f.email_id = e.id),
       'meetings', (SELECT jsonb_agg(to_jsonb(m) - 'email_id') FROM meetings m WHERE m.email_id = e.id)) AS email
-    FROM (${emailsWith(addresses)}) w JOIN emails e ON e.id = w.email_id LEFT JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`,
+    FROM (${emailsWith(person)}) w JOIN emails e ON e.id = w.email_id LEFT JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`,
   );
   const mentions = await rowsOf(
     tx,
     personExportParticipantRow,
     sql`
-    SELECT jsonb_build_object('messageId', e.message_id, 'at', e.sent_at, 'subject', c.subject) AS email FROM (${mentionsOf(addresses, held.names)}) m JOIN emails e ON e.id = m.email_id JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`,
+    SELECT jsonb_build_object('messageId', e.message_id, 'at', e.sent_at, 'subject', c.subject) AS email FROM (${mentionsOf(person, held.names)}) m JOIN emails e ON e.id = m.email_id JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`,
   );
   return {
     format: 'fulvet-person',

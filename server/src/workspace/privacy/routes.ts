@@ -8,13 +8,12 @@ import { notFound } from '../../base/refusal';
 import type { Services } from '../../base/services';
 import { liveRulebook } from '../../rulebook/liveRulebook';
 import { erasePerson } from './erasePerson';
-import { personExport, personHeld } from './findPerson';
+import type { Person } from './findPerson';
+import { personAt, personExport, personHeld } from './findPerson';
 import { KIND_WORDS, letGo, retentionRules, wouldGo } from './retention';
 
-const keysOf = async (services: Services, addresses: readonly string[]): Promise<string[]> => {
-  const { compiled } = await liveRulebook(services.database);
-  return [...new Set(addresses.map((address) => compiled.personKey(address)))];
-};
+const personOf = async (services: Services, addresses: readonly string[]): Promise<Person> =>
+  personAt(addresses, (await liveRulebook(services.database)).compiled);
 
 const erasureRow = z.object({
   id: z.number(),
@@ -30,14 +29,14 @@ export const privacyRoutes: Pick<
   'findPerson' | 'exportPerson' | 'erasePerson' | 'listErasures' | 'getRetention' | 'previewRetention' | 'putRetention' | 'runRetention'
 > = {
   findPerson: async ({ user, body, services }) => {
-    const addresses = await keysOf(services, body.addresses);
-    return services.database.as(user.id, (tx) => personHeld(tx, addresses));
+    const person = await personOf(services, body.addresses);
+    return services.database.as(user.id, (tx) => personHeld(tx, person));
   },
 
   exportPerson: async ({ user, body, services, res }) => {
-    const addresses = await keysOf(services, body.addresses);
+    const person = await personOf(services, body.addresses);
     const made = await services.database.as(user.id, async (tx) => {
-      const found = await personExport(tx, addresses);
+      const found = await personExport(tx, person);
       await writeDown(tx, user, { kind: 'export', about: 'exported what is held about a person outside' });
       return found;
     });
