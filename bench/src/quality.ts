@@ -5,6 +5,7 @@ import type { Figures } from './world/answerFigures';
 import { FIGURES, figuresOf } from './world/answerFigures';
 import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
+import { asNoisy, NoisyWorld } from './world/noisyWorld';
 import { POLICIES } from './world/policyCases';
 
 const OF_EACH = Number(process.env.BENCH_OF_EACH ?? 6);
@@ -29,8 +30,20 @@ function tell(name: string, { world, count }: ReturnType<typeof worldOf>, figure
     for (const line of figures.byCase(figure)) process.stdout.write(`  ${figure}: ${line}\n`);
 }
 
+const NOISY = Number(process.env.BENCH_NOISY ?? 1200);
+const SEEDS = Number(process.env.BENCH_SEEDS ?? 3);
+
+/** Worlds that are made at random, cases and damage combined. */
+async function noisy(): Promise<void> {
+  for (let seed = SEED; seed < SEED + SEEDS; seed += 1) {
+    const world = NoisyWorld.of(seed, NOISY, Date.now());
+    tell(`Noise`, { world, count: 0 }, await figuresOf(world, ORDER, asNoisy));
+  }
+}
+
 /** How many filings, creations and questions are right in worlds of mail of which it is known what is right. */
 async function main(): Promise<void> {
+  if (NOISY > 0) await noisy();
   const usual = worldOf(CASES);
   if (usual.count > 0) tell('The usual rulebook', usual, await figuresOf(usual.world, ORDER));
   for (const [name, { change, cases }] of Object.entries(POLICIES)) {

@@ -1,0 +1,413 @@
+import type { Rulebook } from '@fulvet/core';
+import type { Letter } from '../../../demo/src/compose';
+import { Random } from '../../../demo/src/random';
+import type { Company, DemoDeal, Outsider, Teammate } from '../../../demo/src/world';
+import { account, AnswerWorld, contact, DAY, deal, HOUR, party } from './answerWorld';
+import type { Trade } from './noisyWords';
+import { NUMBER_WORDS, OTHER_HOUSE, PLAIN_SUBJECTS, REPLY_MARKS, SENTENCES, TRADES } from './noisyWords';
+
+type Party = { name: string; email: string };
+
+interface House {
+  company: Company;
+  rep: Teammate;
+  people: Outsider[];
+  deals: HouseDeal[];
+}
+
+interface HouseDeal {
+  record: DemoDeal;
+  about: string;
+  /** The number in its code. */
+  number: string;
+  opened: number;
+  closed: number | null;
+  house: House;
+}
+
+interface Talk {
+  house: House;
+  last: Letter;
+  ids: string[];
+  /** The deal that it is about beyond doubt, or null. */
+  about: HouseDeal | null;
+  people: Outsider[];
+  base: string;
+  ago: number;
+}
+
+/** How an email shows its deal, and what stands in it beside. */
+interface Draft {
+  of: string;
+  subject: string;
+  lines: string[];
+  files: string[];
+  about: HouseDeal | null;
+  /** Nothing in it tells of which deal of several it is: that one is right, a question is, none is. */
+  unsure?: boolean;
+}
+
+/**
+ * A world of mail made at random: cases are combined, any way of naming a deal with any damage of headers, any noise around it and any state of
+ * the records. What is right follows from how each email was made and from what the product promises, not from how it decides.
+ */
+export class NoisyWorld {
+  readonly world: AnswerWorld;
+  private readonly random: Random;
+  private readonly trade: Trade;
+  private readonly houses: House[] = [];
+  private readonly talks: Talk[] = [];
+  private serial = 0;
+
+  constructor(seed: number, now: number, houses = 40) {
+    this.random = new Random(seed * 7919);
+    this.world = new AnswerWorld(this.random, now);
+    this.trade = this.random.pick(TRADES);
+    for (let at = 0; at < houses; at += 1) this.houses.push(this.house());
+  }
+
+  static of(seed: number, emails: number, now: number): AnswerWorld {
+    const made = new NoisyWorld(seed, now, Math.max(20, Math.round(emails / 25)));
+    // In order of time, as a life goes; what is written later may answer what was written before.
+    for (let ago = 180; ago > 3; ago -= 176 / emails) made.step(ago);
+    return made.world;
+  }
+
+  private house(): House {
+    const { random, world } = this;
+    const company = world.company();
+    const people = Array.from({ length: random.int(1, 4) }, () => world.person(company));
+    const house: House = { company, rep: company.owner, people, deals: [] };
+    const goods = random.shuffled(this.trade.goods);
+    for (let at = random.int(0, 3); at > 0; at -= 1) {
+      const about = goods[at] ?? 'spare parts';
+      const on = random.shuffled(people).slice(0, random.int(1, people.length));
+      const kind = random.pick(['open', 'open', 'open', 'soon', 'won'] as const);
+      const opened = kind === 'open' ? random.int(185, 300) : kind === 'soon' ? random.int(10, 120) : random.int(260, 400);
+      const closed = kind === 'won' ? random.int(60, 240) : null;
+      const record = world.deal(company, on, about, opened, closed);
+      const number = String(2000 + world.world.deals.length * 7 + random.int(0, 6));
+      record.code = random.pick(this.trade.codes).replace('N', number);
+      record.name = random.chance(0.5) ? `${company.name.split(' ')[0] ?? ''}: ${about}` : about;
+      house.deals.push({ record, about, number, opened, closed, house });
+    }
+    return house;
+  }
+
+  private step(ago: number): void {
+    const { random } = this;
+    const house = random.pick(this.houses);
+    const isOf = (talk: Talk): boolean => talk.house === house && talk.ago - ago < 45 && talk.ago > ago;
+    const talk = this.talks.filter(isOf).at(-1);
+    const ways = [
+      () => this.plain(house, ago),
+      () => this.named(house, ago),
+      () => this.named(house, ago),
+      () => this.mailing(ago),
+      ...(talk ? [() => this.answer(talk, ago), () => this.answer(talk, ago), () => this.answer(talk, ago)] : []),
+      ...(talk ? [() => this.turn(talk, ago), () => this.elsewhere(talk, ago)] : []),
+    ];
+    random.pick(ways)();
+  }
+
+  private stateAt(item: HouseDeal, ago: number): 'before' | 'open' | 'closed' {
+    if (item.opened < ago) return 'before';
+    return item.closed !== null && item.closed > ago ? 'closed' : 'open';
+  }
+
+  /** Deals that may be meant by what these people write: theirs that are open or opened within the lead time. */
+  private candidates(house: House, people: readonly Outsider[], ago: number): HouseDeal[] {
+    return house.deals.filter(
+      (item) =>
+        this.stateAt(item, ago) !== 'closed' && item.opened > ago - 85 && item.record.people.some((person) => people.includes(person)),
+    );
+  }
+
+  /** Nothing in it names a deal: it is the only open one of its people, or none can be told. */
+  private plain(house: House, ago: number): void {
+    const writer = this.random.pick(house.people);
+    const open = this.candidates(house, [writer], ago).filter((item) => this.stateAt(item, ago) === 'open');
+    const [only] = open;
+    const mayTell = this.candidates(house, house.people, ago);
+    const about = open.length === 1 && mayTell.length === 1 ? (only ?? null) : null;
+    const nothingNear = mayTell.length === 0;
+    const draft: Draft = {
+      of: 'nothing named',
+      subject: this.plainSubject(),
+      lines: [],
+      files: [],
+      about,
+      unsure: about === null && !nothingNear,
+    };
+    this.begin(house, [writer], draft, ago);
+  }
+
+  /** It names a deal, in one of many ways. */
+  private named(house: House, ago: number): void {
+    const { random } = this;
+    if (house.deals.length === 0) return this.plain(house, ago);
+    const item = random.pick(house.deals);
+    const writer = random.pick(house.people);
+    const state = this.stateAt(item, ago);
+    // So long before a deal is opened no one knows of it.
+    if (state === 'before' && item.opened < ago - 60) return this.plain(house, ago);
+    const isTheirs = item.record.people.includes(writer);
+    const way = random.pick(['subject code', 'subject code', 'text code', 'file', 'bare number', 'subject name', 'subject name'] as const);
+    const of = `${way}${state === 'open' ? '' : `, ${state === 'closed' ? 'closed' : 'not opened yet'}`}${isTheirs ? '' : ', writer not on it'}`;
+    const draft: Draft = { of, subject: this.plainSubject(), lines: [], files: [], about: item };
+    const code = this.written(item);
+    if (way === 'subject code')
+      draft.subject = random.pick([
+        `${code}: ${draft.subject}`,
+        `${draft.subject} (${code})`,
+        `[${code}] ${draft.subject}`,
+        `${draft.subject} ${code}`,
+      ]);
+    if (way === 'text code')
+      draft.lines.push(
+        random.pick([`This is about ${code}.`, `Es geht um ${code}.`, `${code} - when does it come?`, `À propos de ${code}, merci.`]),
+      );
+    if (way === 'file')
+      draft.files.push(
+        random.pick([
+          `${this.filed(item)}.pdf`,
+          `Drawing ${this.filed(item)}.pdf`,
+          `${this.filed(item)}_rev2.pdf`,
+          `Angebot_${this.filed(item)}.pdf`,
+        ]),
+      );
+    if (way === 'bare number') {
+      const word = random.pick(NUMBER_WORDS);
+      const said = word === '#' ? `#${item.number}` : `${word} ${item.number}`;
+      if (random.chance(0.5)) draft.subject = `${draft.subject}, ${said}`;
+      else draft.lines.push(`I write because of ${said}.`);
+    }
+    if (way === 'subject name')
+      draft.subject = random.pick([
+        `${capital(item.about)}: ${draft.subject}`,
+        `${draft.subject} – ${item.about}`,
+        capital(item.about),
+        `Drawings, ${item.about}`,
+      ]);
+    this.begin(house, [writer], draft, ago);
+  }
+
+  /** A code as people write it. */
+  private written(item: HouseDeal): string {
+    const { random } = this;
+    const code = item.record.code;
+    const separator = /[-_/.# ]/.exec(code)?.[0] ?? '-';
+    const forms = [
+      code,
+      code,
+      code.toLowerCase(),
+      code.replace(separator, random.pick(['–', '‑', '−', '—'])),
+      code.replace(separator, ' '),
+      code.replace(separator, ''),
+      `${code}-B`,
+      `${code} rev 2`,
+      `${code} Rev. C`,
+      code.replace(separator, ' - '),
+    ];
+    return random.pick(forms);
+  }
+
+  /** A code as it stands in a file's name. */
+  private filed(item: HouseDeal): string {
+    return this.random.pick([item.record.code.replace(/[#/ ]/, '-'), item.record.code.replace(/[#/ .]/, '_')]);
+  }
+
+  /** To people of several customers at once: it is about no deal of theirs. */
+  private mailing(ago: number): void {
+    const { random } = this;
+    const houses = random.shuffled(this.houses).slice(0, random.int(2, 9));
+    const [first] = houses;
+    if (!first) return;
+    const to = houses.map((house) => random.pick(house.people));
+    const subject = random.pick([
+      'Price list',
+      'Invitation to our open day',
+      'Agenda of the user meeting',
+      'Holiday closing',
+      'Neue Preise ab Januar',
+    ]);
+    this.write('to several customers', first.rep, to, [], { subject, lines: [], files: [] }, ago, {
+      under: houses.flatMap((house, at) => [account(house.company), ...(to[at] ? [contact(to[at])] : [])]),
+    });
+  }
+
+  /** An answer in a conversation, with any damage of its headers. */
+  private answer(talk: Talk, ago: number): void {
+    const { random } = this;
+    const fromUs = random.chance(0.5);
+    const writer = random.pick(talk.people);
+    const draft: Draft = { of: 'answer', subject: `${random.pick(REPLY_MARKS)}${talk.base}`, lines: [], files: [], about: talk.about };
+    if (talk.about === null) draft.unsure = this.candidates(talk.house, talk.house.people, ago).length > 0;
+    // Another customer's code, said aside, changes nothing.
+    const away = random.pick(this.houses);
+    const other = away === talk.house ? undefined : away.deals[random.int(0, away.deals.length)];
+    if (other && random.chance(0.3)) {
+      draft.lines.push(random.pick(OTHER_HOUSE).replace('CODE', other.record.code));
+      draft.of = 'answer that mentions another customer’s code';
+    }
+    const closed = talk.about !== null && this.stateAt(talk.about, ago) === 'closed';
+    if (closed) draft.of += ', deal closed meanwhile';
+    this.continue(talk, fromUs ? talk.house.rep : writer, fromUs ? [writer] : [talk.house.rep], draft, ago, fromUs ? [] : [writer]);
+  }
+
+  /** A conversation that turns to another deal of the same people. */
+  private turn(talk: Talk, ago: number): void {
+    const { random } = this;
+    const writer = random.pick(talk.people);
+    const others = this.candidates(talk.house, [writer], ago).filter((item) => item !== talk.about && this.stateAt(item, ago) === 'open');
+    const [next] = random.shuffled(others);
+    if (!next || talk.about === null) return this.answer(talk, ago);
+    const way = random.pick(['was', 'name', 'code in text'] as const);
+    const draft: Draft = { of: `turns to another deal: ${way}`, subject: `Re: ${talk.base}`, lines: [], files: [], about: next };
+    if (way === 'was') draft.subject = `${capital(next.about)} (was: ${talk.base})`;
+    if (way === 'name') draft.subject = `${capital(next.about)}, ${this.plainSubject().toLowerCase()}`;
+    if (way === 'code in text') draft.lines.push(`Something else: what about ${next.record.code}?`);
+    this.continue(talk, writer, [talk.house.rep], draft, ago, [writer]);
+  }
+
+  /** Someone of ours answers an old email of one customer to write to another. */
+  private elsewhere(talk: Talk, ago: number): void {
+    const { random } = this;
+    const house = random.pick(this.houses);
+    if (house === talk.house) return this.answer(talk, ago);
+    const to = random.pick(house.people);
+    const open = this.candidates(house, house.people, ago);
+    const theirs = this.candidates(house, [to], ago).filter((item) => this.stateAt(item, ago) === 'open');
+    const about = open.length === 1 && theirs.length === 1 ? (theirs[0] ?? null) : null;
+    const subject = this.plainSubject();
+    const right = this.rightFor(house, [to], { about, unsure: about === null && open.length > 0 }, ago);
+    const letter = this.write(
+      'an old email answered to write to another customer',
+      house.rep,
+      [to],
+      this.headersOf(talk, 'whole'),
+      { subject, lines: [], files: [] },
+      ago,
+      right,
+    );
+    const ids = [...talk.ids, letter.messageId ?? ''];
+    this.talks.push({ house, last: letter, ids, about, people: [to], base: subject, ago });
+  }
+
+  private begin(house: House, writers: Outsider[], draft: Draft, ago: number): void {
+    const [writer] = writers;
+    if (!writer) return;
+    const fromUs = this.random.chance(0.4);
+    const right = this.rightFor(house, writers, draft, ago);
+    const letter = this.write(draft.of, fromUs ? house.rep : writer, fromUs ? writers : [house.rep], [], draft, ago, right);
+    const about = draft.unsure ? null : draft.about;
+    // A bare name or number is beyond doubt for its email; the conversation is, too, by its subject.
+    this.talks.push({ house, last: letter, ids: [letter.messageId ?? ''], about, people: writers, base: draft.subject, ago });
+  }
+
+  private continue(talk: Talk, from: Party, to: Party[], draft: Draft, ago: number, people: Outsider[]): void {
+    const external = people.length > 0 ? people : talk.people.filter((person) => to.some((item) => item.email === person.email));
+    const damage = this.random.pick(['whole', 'whole', 'whole', 'in-reply-to', 'parent missing', 'none'] as const);
+    const keepsSubject = /^\S+ ?: /.test(draft.subject) && draft.subject.endsWith(talk.base);
+    const headers = this.headersOf(talk, damage === 'none' && (!keepsSubject || talk.ago - ago > 25) ? 'whole' : damage);
+    const right = this.rightFor(talk.house, external, draft, ago);
+    const letter = this.write(draft.of, from, to, headers, draft, ago, right);
+    const base = draft.subject.replace(/^(?:re|aw|sv|antw|odp|re\[2\]): /i, '');
+    Object.assign(talk, {
+      last: letter,
+      ids: [...talk.ids, letter.messageId ?? ''],
+      about: draft.unsure ? talk.about : draft.about,
+      base,
+      ago,
+    });
+  }
+
+  private headersOf(talk: Talk, damage: 'whole' | 'in-reply-to' | 'parent missing' | 'none'): [string, string][] {
+    const last = talk.ids.at(-1) ?? '';
+    const list = (ids: string[]): string => ids.map((id) => `<${id}>`).join(' ');
+    if (damage === 'none') return [];
+    if (damage === 'in-reply-to') return [['In-Reply-To', `<${last}>`]];
+    // A client's own answer that we never got stands between.
+    const missing = damage === 'parent missing' ? [`lost.${(this.serial += 1)}@elsewhere.example`] : [];
+    return [
+      ['References', list([...talk.ids.slice(-8), ...missing])],
+      ['In-Reply-To', list([missing[0] ?? last])],
+    ];
+  }
+
+  /** What is right for an email with these people about this deal, as it was made. */
+  private rightFor(
+    house: House,
+    people: readonly Outsider[],
+    { about, unsure = false }: Pick<Draft, 'about' | 'unsure'>,
+    ago: number,
+  ): Right {
+    const base = [account(house.company), ...people.map(contact)];
+    if (about && !unsure) return { under: [...base, deal(about.record)] };
+    if (!unsure) return { under: base };
+    const may = this.candidates(house, house.people, ago).map((item) => deal(item.record));
+    return { under: base, may: [...may, 'question:deal'] };
+  }
+
+  private write(
+    of: string,
+    from: Party,
+    to: readonly Party[],
+    headers: [string, string][],
+    draft: Pick<Draft, 'subject' | 'lines' | 'files'>,
+    ago: number,
+    right: Right,
+  ): Letter {
+    const { random, world } = this;
+    this.serial += 1;
+    const number = (): string => String(random.int(2000, 9000));
+    const filler = Array.from({ length: random.int(1, 3) }, () => random.pick(SENTENCES).replace('NUMBER', number()));
+    const quoted = random.chance(0.3)
+      ? [`On Monday ${to[0]?.name ?? ''} wrote:`, `> We talked about ${this.anyCode()} and more.`, '> Thank you']
+      : [];
+    const signature = random.chance(0.5)
+      ? ['-- ', from.name, `Tel. +47 ${number()} ${number()}`, `Ref ${this.anyCode()}`]
+      : ['Regards', from.name];
+    const text = [`Hello,`, '', ...random.shuffled([...filler, ...draft.lines]), '', ...signature, '', ...quoted, ''].join('\n');
+    const letter: Letter = {
+      messageId: `n${this.serial}.${random.int(0, 1e9)}@${from.email.split('@')[1] ?? 'x.example'}`,
+      at: world.now - ago * DAY + random.int(0, 4) * HOUR,
+      from: party(from),
+      to: to.map(party),
+      subject: draft.subject,
+      text,
+      headers,
+      ...(draft.files.length > 0
+        ? { attachments: draft.files.map((name) => ({ name, type: 'application/pdf', content: `%PDF ${this.serial}` })) }
+        : {}),
+    };
+    world.mailboxes.deliver(letter);
+    const set = (list: readonly string[] = []): ReadonlySet<string> => new Set(list);
+    world.sent.push({
+      letter,
+      answer: { of, outcome: 'taken in', under: set(right.under), may: set(right.may), asks: set(), creates: set() },
+    });
+    return letter;
+  }
+
+  private anyCode(): string {
+    const deals = this.houses.flatMap((house) => house.deals);
+    return deals.length === 0 ? 'X-100' : this.random.pick(deals).record.code;
+  }
+
+  private plainSubject(): string {
+    const subject = this.random.pick(PLAIN_SUBJECTS);
+    // Few people write the same subject twice in a year.
+    return this.random.chance(0.7) ? `${subject} ${this.random.pick(['again', 'please', 'today', 'soon', '(short)', 'kindly'])}` : subject;
+  }
+}
+
+/** The rulebook of the noisy worlds: the usual, which creates no one, since all are on record. */
+export const asNoisy = (rulebook: Rulebook): void => void (rulebook.create.people = 'nothing');
+
+interface Right {
+  under: readonly string[];
+  may?: readonly string[];
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
