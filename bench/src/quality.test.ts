@@ -7,6 +7,8 @@ import type { Decided, DecidedWorld, Figures, ReadingOrder } from './world/answe
 import { FIGURES, inWorld } from './world/answerFigures';
 import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
+import { machineFigures, machineMail } from './world/machineMail';
+import { asNoisy, NoisyWorld } from './world/noisyWorld';
 import { POLICIES } from './world/policyCases';
 
 // Whole worlds are decided, on machines that do other things beside it.
@@ -119,3 +121,22 @@ test.each(Object.entries(POLICIES))(
     expect(first.some((value) => /: (filed|waiting)/.test(value))).toBe(true);
   },
 );
+
+test.each([1, 2])('in a world made at random, nearly everything is right, and nothing is asked needlessly: seed %s', async (seed) => {
+  const world = NoisyWorld.of(seed, 900, NOW);
+  const figures = await inWorld(world, seed === 1 ? 'at once' : 'one by one', asNoisy, (decided) => decided.figures());
+  const [right, wrong, missing] = ['filings right', 'filings wrong', 'filings missing'].map((figure) => figures.count(figure));
+  const share = (part = 0, of = 0): number => part / Math.max(1, of);
+  expect(right).toBeGreaterThan(2500);
+  expect({ wrong: share(wrong, right) < 0.003, of: amissIn(figures) }).toEqual({ wrong: true, of: expect.anything() });
+  expect({ missing: share(missing, right) < 0.005, of: amissIn(figures) }).toEqual({ missing: true, of: expect.anything() });
+  expect(share(figures.count('questions needless'), world.sent.length)).toBeLessThan(0.01);
+  expect(figures.count('kept out wrongly') + figures.count('emails lost')).toBe(0);
+});
+
+test('mail of machines is found without its headers, and no one’s email is taken for it', async () => {
+  const { found, alarms, missed } = await machineFigures(machineMail(3, 3000));
+  expect(alarms).toEqual([]);
+  for (const [kind, { found: count, of }] of found)
+    expect({ kind, enough: count / of >= 0.9, missed: missed.slice(0, 5) }).toMatchObject({ enough: true });
+});

@@ -91,7 +91,12 @@ export const DEAL_CASES: Record<string, Case> = {
     const carrier = { name: 'Carla Freight', email: `carla@freight-${w.sent.length}.example` };
     const who = { under: [deal(its)], may: [account(company)] };
     w.send(of, 20, { from: carrier, to: [party(rep)], subject: `Crates ${its.code}` }, who);
-    w.send(of, 19, { from: carrier, to: [party(rep)], subject: 'The crates', text: `they are for ${its.code.toLowerCase()}.` }, who);
+    w.send(
+      of,
+      19,
+      { from: carrier, to: [party(rep)], subject: 'The crates', text: `they are for ${its.code.toLowerCase()}.` },
+      { under: [] },
+    );
   },
   'a closed deal and a new one': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];

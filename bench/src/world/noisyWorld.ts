@@ -119,7 +119,7 @@ export class NoisyWorld {
   private candidates(house: House, people: readonly Outsider[], ago: number): HouseDeal[] {
     return house.deals.filter(
       (item) =>
-        this.stateAt(item, ago) !== 'closed' && item.opened > ago - 85 && item.record.people.some((person) => people.includes(person)),
+        this.stateAt(item, ago) !== 'closed' && item.opened > ago - 91 && item.record.people.some((person) => people.includes(person)),
     );
   }
 

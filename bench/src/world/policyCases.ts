@@ -178,7 +178,8 @@ const certain: Record<string, Case> = {
     const ida = w.person(company);
     const [first, second] = [w.deal(company, [ida], 'tide gauges', 90, null, rep), w.deal(company, [ida], 'telemetry', 90, null, w.rep())];
     const who = [contact(ida), account(company)];
-    w.send(of, 40, { from: party(ida), to: [party(rep)], subject: 'Telemetry' }, { under: who, asks: ['deal'] });
+    w.send(of, 40, { from: party(ida), to: [party(rep)], subject: 'Which sensors?' }, { under: who, asks: ['deal'] });
+    w.send(of, 39.5, { from: party(ida), to: [party(rep)], subject: 'Telemetry' }, { under: [...who, deal(second)] });
     w.send(of, 39, { from: party(ida), to: [party(rep)], subject: `Order ${first.code}` }, { under: [...who, deal(first)] });
     w.send(of, 38, { from: party(ida), to: [party(rep)], subject: `Order ${second.code}` }, { under: [...who, deal(second)] });
   },

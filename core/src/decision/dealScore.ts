@@ -1,6 +1,7 @@
 import type { DealRecord } from '../records/directory';
 import { placeOfNumber } from '../records/inOrder';
 import { nameKey } from '../person/nameKey';
+import { wordsOf } from './dealName';
 import type { DealScore } from './types';
 import type { DecisionFacts } from '../facts/types';
 
@@ -21,7 +22,6 @@ const FADE_DAYS = 30;
 export const ACTIVITY_TELLS_DAYS = 6 * FADE_DAYS;
 /** Weight of the account where none of a deal's people takes part: they are not on it, but it is with their company. */
 const ACCOUNT_ONLY = 0.15;
-const WORD = /[\p{L}\d]{3,}/gu;
 
 /**
  * Scores the deals that an email may belong to, from named evidence: its people who take part, its owner among those who hold the
@@ -80,11 +80,6 @@ export function clearWinner(scores: readonly DealScore[], threshold: number, mar
   if (!best || best.score < threshold) return null;
   // In hundredths, as scores are shown: what reads 0.15 ahead is.
   return Math.round((best.score - (next?.score ?? 0)) * 100) >= Math.round(margin * 100) ? best : null;
-}
-
-/** Words by the form in which they are compared: in small letters, a plural as its singular. */
-function wordsOf(text: string): Map<string, string> {
-  return new Map([...text.toLowerCase().matchAll(WORD)].map(([word]) => [word.length > 4 ? word.replace(/s$/, '') : word, word]));
 }
 
 /** The names of deals stay, and many emails ask for them. A deal that was renamed is known by all that it had. */

@@ -1,10 +1,11 @@
 import type { DealRecord, Directory, PersonRecord } from '../records/directory';
 import { mayConcern, wasOpen } from '../records/dealTimes';
+import type { Participant } from '../emails/emailFacts';
+import type { Direction } from '../facts/types';
+import type { CompiledRulebook } from '../rulebook/compile';
 import type { Filing } from './types';
 
 export const NO_DEALS: readonly DealRecord[] = [];
-
-export const MANY_ACCOUNTS = 3;
 
 /** The deals, open when the email was sent, of the accounts that it stands under, in order of id. */
 export function dealsOfAccounts(
@@ -25,10 +26,37 @@ export function dealsOfAccounts(
   return found === null ? NO_DEALS : (found as DealRecord[]).sort((first, second) => first.id - second.id);
 }
 
-/** Whether people of three accounts and more take part and have no deal in common: such an email is about none of theirs. */
-export function isOfManyAccounts(deals: readonly DealRecord[], people: readonly PersonRecord[], directory: Directory): boolean {
-  const byAccount = dealsByAccount(deals, people, directory);
-  return byAccount.size >= MANY_ACCOUNTS && inAll(deals, byAccount).length === 0;
+/** All deals of these people and of the accounts that the email stands under, whenever they were open, in order of id. */
+export function dealsThatFit(
+  people: readonly PersonRecord[],
+  filings: readonly Filing[],
+  accountsOfNew: readonly number[],
+  directory: Directory,
+): readonly DealRecord[] {
+  let found: readonly DealRecord[] = NO_DEALS;
+  let own: DealRecord[] | null = null;
+  const take = (deals: readonly DealRecord[]): void => {
+    if (deals.length === 0) return;
+    // Most emails lead to one list of deals, which is then that of the directory.
+    if (found.length === 0) return void (found = deals);
+    for (const deal of deals) {
+      if (found.includes(deal)) continue;
+      own ??= [...found];
+      own.push(deal);
+      found = own;
+    }
+  };
+  for (const person of people) take(directory.dealsOf(person));
+  for (const { kind, id } of filings) if (kind === 'account') take(directory.dealsOfAccount(id));
+  for (const id of accountsOfNew) take(directory.dealsOfAccount(id));
+  return found.length < 2 ? found : [...found].sort((first, second) => first.id - second.id);
+}
+
+/** How many accounts the people of an email are with. */
+export function accountsIn(filings: readonly Filing[], accountsOfNew: readonly number[]): number {
+  let count = 0;
+  for (const { kind, id } of filings) if (kind === 'account' && !accountsOfNew.includes(id)) count += 1;
+  return count + accountsOfNew.length;
 }
 
 /** The deals of these people that were open when the email was sent, in order of id. */
@@ -73,3 +101,37 @@ function dealsByAccount(deals: readonly DealRecord[], people: readonly PersonRec
 
 const inAll = (deals: readonly DealRecord[], byAccount: ReadonlyMap<number, ReadonlySet<DealRecord>>): DealRecord[] =>
   deals.filter((deal) => [...byAccount.values()].every((theirs) => theirs.has(deal)));
+
+/**
+ * Whether an email with people of several accounts is one customer's all the same: they have a deal in common, or one of two accounts only gets a
+ * copy of what goes to, or comes from, the people of a deal.
+ */
+export function isOneCustomers(
+  deals: readonly DealRecord[],
+  filings: readonly Filing[],
+  accountsOfNew: readonly number[],
+  people: readonly PersonRecord[],
+  externals: readonly Participant[],
+  direction: Direction,
+  directory: Directory,
+  rulebook: Pick<CompiledRulebook, 'personKey'>,
+): boolean {
+  if (deals.length === 0) return false;
+  const isOn = (deal: DealRecord, account: number): boolean =>
+    deal.accountId === account ||
+    people.some((person) => person.accountId === account && deal.people.includes(`${person.kind}:${person.id}`));
+  const areAllOn = (deal: DealRecord): boolean =>
+    filings.every(({ kind, id }) => kind !== 'account' || isOn(deal, id)) && accountsOfNew.every((id) => isOn(deal, id));
+  if (deals.some(areAllOn)) return true;
+  if (accountsIn(filings, accountsOfNew) > 2) return false;
+  // Who writes, or is written to; others get a copy.
+  const role = direction === 'received' ? 'from' : 'to';
+  const first = externals.filter((external) => external.role === role);
+  if (first.length === 0) return false;
+  const written = first.map((external) => directory.peopleAt(rulebook.personKey(external.address)));
+  return deals.some((deal) =>
+    written.every((known) =>
+      known.some((person) => person.accountId === deal.accountId || deal.people.includes(`${person.kind}:${person.id}`)),
+    ),
+  );
+}

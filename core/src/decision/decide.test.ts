@@ -82,8 +82,8 @@ describe('take in', () => {
     ['known', 'ida@harbour.example', NO_MEMORY, 'filed'],
     ['known', 'jo@harbour.example', NO_MEMORY, 'loose'],
     ['answers', 'ida@harbour.example', NO_MEMORY, 'loose'],
-    ['answers', 'ida@harbour.example', { ...NO_MEMORY, dealId: null, filed: true }, 'filed'],
-    ['byHand', 'ida@harbour.example', { ...NO_MEMORY, dealId: null, filed: true }, 'loose'],
+    ['answers', 'ida@harbour.example', { ...NO_MEMORY, filed: true }, 'filed'],
+    ['byHand', 'ida@harbour.example', { ...NO_MEMORY, filed: true }, 'loose'],
   ])('%s: mail of %s', (value, from, memory, outcome) => {
     expect(decided({ from }, { rules: scope(value), memory }).outcome).toBe(outcome);
   });

@@ -90,6 +90,8 @@ function sentence(evidence: Evidence): string {
       return `Opened more than ${evidence.days} days after the email was sent: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'several codes':
       return `The subject names several deals: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
+    case 'several customers':
+      return `It goes to people of ${evidence.accounts} accounts, which have no deal in common.`;
     case 'open deals':
       return `These people have ${evidence.candidates.length} open deals: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'created':
@@ -158,8 +160,10 @@ const REACHES: Record<PinReach, string> = {
   conversation: 'the conversation',
 };
 
+const dayOf = (at: number): string => new Date(at).toISOString().slice(0, 10);
+
 function pinSentence({ does, kind, record, reach, by, at }: Extract<Evidence, { fact: 'pin' }>): string {
-  const when = `on ${new Date(at).toISOString().slice(0, 10)}`;
+  const when = `on ${dayOf(at)}`;
   if (does === 'seal') return `${by} sealed ${REACHES[reach]} ${when}.`;
   if (does === 'settle') return `${by} said ${when} that ${REACHES[reach]} stays as it stands.`;
   const under = kind === null ? 'every record' : record === null ? `every ${kind}` : `the ${kind} ${record}`;
@@ -168,18 +172,31 @@ function pinSentence({ does, kind, record, reach, by, at }: Extract<Evidence, { 
 
 function wordSentence({ does, scope, value, by, at }: Extract<Evidence, { fact: 'own word' }>): string {
   const what = scope === 'email' ? 'this email' : scope === 'conversation' ? 'the conversation' : `mail with ${value}`;
-  const when = `on ${new Date(at).toISOString().slice(0, 10)}`;
+  const when = `on ${dayOf(at)}`;
   return does === 'seal' ? `${by} sealed ${what} ${when}.` : `${by}, in whose mailbox it lies, said ${when} who sees ${what}.`;
 }
 
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
+  return `${howFound(evidence)}${datesSentence(evidence)}`;
+}
+
+/** What has to be said of the dates of a deal that was not open when the email was sent. */
+function datesSentence({ closedAt, openedAt }: Extract<Evidence, { fact: 'deal' }>): string {
+  if (closedAt !== undefined) return ` It was closed on ${dayOf(closedAt)}, before this email.`;
+  return openedAt === undefined ? '' : ` It was opened on ${dayOf(openedAt)}, after this email.`;
+}
+
+function howFound(evidence: Extract<Evidence, { fact: 'deal' }>): string {
   if (evidence.by === 'code') return `It names ${evidence.via}, the code of the deal ${evidence.name}.`;
-  if (evidence.by === 'conversation') return `Earlier emails of this conversation stand under the deal ${evidence.name}.`;
-  if (evidence.by === 'account') return `${evidence.name} is the only deal of the account that was open at that time, and names nobody.`;
+  if (evidence.by === 'name') return `The subject names the deal ${evidence.name}.`;
+  if (evidence.by === 'conversation')
+    return `Earlier emails of this conversation, with some of these people, are filed under the deal ${evidence.name}.`;
+  const only = evidence.openedAt === undefined ? 'that was open at that time' : 'that may be meant';
+  if (evidence.by === 'account') return `${evidence.name} is the only deal of the account ${only}, and names no one.`;
   if (evidence.by === 'score') return `${evidence.name} is clearly the best of them.`;
   if (evidence.via === 'in common')
-    return `${evidence.name} is the only deal, open at that time, that the accounts of these people have in common.`;
-  return `${evidence.name} is the only deal of these people that was open at that time.`;
+    return `${evidence.name} is the only deal ${only}, of those that the accounts of these people have in common.`;
+  return `${evidence.name} is the only deal of these people ${only}.`;
 }
 
 function notCreated(address: string, because: string, like: string | undefined, alike = 1): string {
@@ -225,6 +242,10 @@ function newMatterSentence({ name, because = 'closed', days = 0 }: Extract<Evide
       return `${stood} and had rested for ${days} days, and the subject is another one now: it is taken for a new matter.`;
     case 'names others':
       return `${stood}, and the subject is another one now that names other deals: it is taken for a new matter.`;
+    case 'text names another':
+      return `${stood}, and what the sender wrote names another deal of these people: it is taken for a new matter.`;
+    case 'others':
+      return `Emails of this conversation stand under the deal ${name}, and no one who takes part in this email, nor their account, was in those.`;
     case 'turned before':
       return `${stood}, and turned to another matter under this subject.`;
   }

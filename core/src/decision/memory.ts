@@ -1,11 +1,14 @@
 import { subjectKey, subjectParts } from '../emails/baseSubject';
 import { RULES } from '../rulebook/schema';
-import type { ConversationMemory, Direction } from '../facts/types';
-import type { Decision, Filing } from './types';
+import type { ConversationDeal, ConversationMemory, Direction } from '../facts/types';
+import { withoutTag } from '../address/address';
+import { currentSubject } from './dealCode';
+import type { Filing } from './types';
 
 /** Matches of a deal that are beyond doubt: they count for the whole conversation. */
 export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
   RULES.dealByCode,
+  RULES.dealByName,
   RULES.onlyOpenDeal,
   RULES.dealByConversation,
   RULES.filingAddress,
@@ -13,13 +16,22 @@ export const CERTAIN_DEAL_RULES: ReadonlySet<string> = new Set([
   RULES.pinOfConversation,
 ]);
 
-/** Matches of a deal that are looked for only where the conversation's own deal does not hold, or has not been found yet. */
-const FOUND_ANEW: ReadonlySet<string> = new Set([RULES.dealByCode, RULES.onlyOpenDeal]);
-
 export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal' && CERTAIN_DEAL_RULES.has(filing.rule);
 
 /** The part of a subject by which it is told whether a conversation has turned to another matter. */
-export const matterOf = (subject: string): string => subjectKey(subjectParts(subject).base);
+export const matterOf = (subject: string): string => subjectKey(subjectParts(currentSubject(subject)).base);
+
+/** Who takes part in an email, in the form in which {@link ConversationDeal} keeps them. */
+export const partyOf = (address: string): string => `@${withoutTag(address)}`;
+
+/** What is remembered of an email: what was decided, and from whom and to whom outside it went. */
+export interface Remembered {
+  filings: readonly Filing[];
+  direction: Direction | null;
+  outcome: string | null;
+  /** Addresses outside. */
+  externals: readonly string[];
+}
 
 /**
  * What the next emails of the conversation know after this decision.
@@ -28,25 +40,23 @@ export const matterOf = (subject: string): string => subjectKey(subjectParts(sub
  */
 export function remember(
   memory: ConversationMemory,
-  { filings, direction, outcome }: Pick<Decision, 'filings'> & { direction: Direction | null; outcome: string | null },
+  { filings, direction, outcome, externals }: Remembered,
   { subject, at }: { subject: string | null; at: number },
 ): ConversationMemory {
   // A sealed email leaves no trace in what is decided after it.
   if (outcome === 'sealed') return memory;
-  const deal = filings.find(isCertainDeal);
-  const isNew = deal !== undefined && (memory.dealId === null || (deal.id !== memory.dealId && FOUND_ANEW.has(deal.rule)));
   const keys = filings.map((filing) => `${filing.kind}:${filing.id}`);
   const isAway =
-    !isNew &&
     (outcome === 'filed' || outcome === 'waiting') &&
-    memory.dealSubject !== null &&
-    !filings.some((filing) => filing.kind === 'deal' && filing.id === memory.dealId);
+    memory.deals.some((known) => known.subject !== null) &&
+    !filings.some(
+      (filing) => filing.kind === 'deal' && (isCertainDeal(filing) || memory.deals.some((known) => known.dealId === filing.id)),
+    );
   // Most emails stay with the deal of their conversation: what their subject comes to is not asked then.
-  const matter = (isNew || isAway) && subject !== null ? matterOf(subject) : null;
-  const hasTurned = isAway && matter !== null && matter !== memory.dealSubject && !memory.otherMatters.has(matter);
+  const matter = isAway && subject !== null ? matterOf(subject) : null;
+  const hasTurned = matter !== null && memory.deals.every((known) => known.subject !== matter) && !memory.otherMatters.has(matter);
   return {
-    dealId: isNew ? deal.id : memory.dealId,
-    dealSubject: isNew ? matter : memory.dealSubject,
+    deals: dealsAfter(memory.deals, filings, subject, externals),
     otherMatters: hasTurned ? new Set([...memory.otherMatters, matter]) : memory.otherMatters,
     lastAt: at,
     weWrote: memory.weWrote || direction === 'sent',
@@ -55,4 +65,59 @@ export function remember(
     // Most answers stand where the email before them stands.
     records: keys.every((key) => memory.records.has(key)) ? memory.records : new Set([...memory.records, ...keys]),
   };
+}
+
+/** The deals of a conversation after an email: what it was filed under beyond doubt is the one that was written about last. */
+function dealsAfter(
+  deals: ConversationMemory['deals'],
+  filings: readonly Filing[],
+  subject: string | null,
+  externals: readonly string[],
+): ConversationMemory['deals'] {
+  const last = deals.at(-1);
+  const filed = filings.find(
+    (filing) => filing.kind === 'deal' && (isCertainDeal(filing) || deals.some((known) => known.dealId === filing.id)),
+  );
+  if (!filed) return deals;
+  const parties = [...externals.map(partyOf), ...filings.filter(({ kind }) => kind !== 'deal').map(({ kind, id }) => `${kind}:${id}`)];
+  const known = deals.find((item) => item.dealId === filed.id);
+  const its: ConversationDeal = {
+    dealId: filed.id,
+    subject: known ? known.subject : subject === null ? null : matterOf(subject),
+    parties: withParties(known?.parties, parties),
+  };
+  if (known && known === last && its.subject === known.subject && its.parties === known.parties) return deals;
+  return [...deals.filter((item) => item !== known), its];
+}
+
+function withParties(known: ReadonlySet<string> | null | undefined, more: readonly string[]): ReadonlySet<string> | null {
+  if (known === null) return null;
+  if (known === undefined) return new Set(more);
+  return more.every((party) => known.has(party)) ? known : new Set([...known, ...more]);
+}
+
+/**
+ * The deal that an email takes over from its conversation: of those whose emails were with someone who takes part in it, or with their account,
+ * the last under the same subject, else the last.
+ *
+ * @param isThere whether a deal is still on record
+ */
+export function inheritedDeal(
+  { deals }: ConversationMemory,
+  parties: readonly string[],
+  subject: string,
+  isThere: (dealId: number) => boolean,
+): ConversationDeal | null {
+  if (deals.length === 0) return null;
+  let last: ConversationDeal | null = null;
+  let matter: string | null = null;
+  for (let at = deals.length - 1; at >= 0; at -= 1) {
+    const known = deals[at];
+    if (!known || !isThere(known.dealId) || (known.parties !== null && !parties.some((party) => known.parties?.has(party)))) continue;
+    last ??= known;
+    if (deals.length === 1 || known.subject === null) return last;
+    matter ??= matterOf(subject);
+    if (known.subject === matter) return known;
+  }
+  return last;
 }

@@ -75,14 +75,23 @@ export type Evidence =
   | { fact: 'shared domain'; domain: string; candidates: { id: number; name: string }[] }
   | { fact: 'provider'; domain: string }
   | { fact: 'unknown'; address: string }
-  | { fact: 'deal'; id: number; name: string; by: 'conversation' | 'code' | 'only open' | 'account' | 'score'; via: string }
+  | {
+      fact: 'deal';
+      id: number;
+      name: string;
+      by: 'conversation' | 'code' | 'name' | 'only open' | 'account' | 'score';
+      via: string;
+      closedAt?: number;
+      openedAt?: number;
+    }
+  | { fact: 'several customers'; accounts: number }
   | {
       fact: 'new matter';
       id: number;
       name: string;
       subject: string;
       /** Its deal was closed; it had rested for so many days; the subject names other deals; it turned to this matter before. */
-      because?: 'closed' | 'rested' | 'names others' | 'turned before';
+      because?: 'closed' | 'rested' | 'names others' | 'turned before' | 'text names another' | 'others';
       days?: number;
     }
   | { fact: 'deals too young'; candidates: { id: number; name: string }[]; days: number }

@@ -7,10 +7,16 @@ import { DAY, deal, decided, filedUnder, ida, NOW, reseller, said } from '../tes
 import { couldReach, scoreDeals } from './dealScore';
 import { remember } from './memory';
 import { PLAIN_FACTS } from './plainFacts';
-import type { ConversationMemory } from '../facts/types';
+import type { ConversationDeal, ConversationMemory } from '../facts/types';
 import { NO_MEMORY } from '../facts/types';
 
 const people = ['contact:1'];
+/** A deal of a conversation with Ida. */
+const standing = (dealId: number, subject: string | null): ConversationDeal => ({
+  dealId,
+  subject,
+  parties: new Set(['@ida@harbour.example']),
+});
 
 describe('the deal', () => {
   test('the only open deal of these people', () => {
@@ -34,7 +40,7 @@ describe('the deal', () => {
     expect(decided({ users: [tomas] }, { deals: [deal(1, people, { owner: tomas }), deal(2, people)] }).outcome).toBe('waiting');
     // The subject may speak for the other one.
     const named = [deal(1, people, { owner: tomas, name: 'Gauges' }), deal(2, people, { owner: jo, name: 'Survey buoys' })];
-    expect(filedUnder(decided({ users: [tomas], subject: 'Survey buoys' }, { deals: named }))).toContain(`deal 2 by ${RULES.dealByScore}`);
+    expect(filedUnder(decided({ users: [tomas], subject: 'Survey buoys' }, { deals: named }))).toContain(`deal 2 by ${RULES.dealByName}`);
     expect(decided({ users: [tomas], subject: 'Survey' }, { deals: named }).outcome).toBe('waiting');
   });
 
@@ -60,7 +66,7 @@ describe('the deal', () => {
     const renamed = deal(1, people, { name: 'Storm gate', formerNames: ['River network'], formerCodes: ['RN-77', 'QH-2002'] });
     const deals = [renamed, deal(2, people, { name: 'Survey buoys' })];
     const byName = decided({ subject: 'River network: pegs' }, { deals });
-    expect(filedUnder(byName)).toContain(`deal 1 by ${RULES.dealByScore}`);
+    expect(filedUnder(byName)).toContain(`deal 1 by ${RULES.dealByName}`);
     const byCode = decided({ subject: 'Order rn-77' }, { deals });
     expect(filedUnder(byCode)).toContain(`deal 1 by ${RULES.dealByCode}`);
     expect(said(byCode)).toContain('RN-77');
@@ -106,7 +112,7 @@ describe('the deal', () => {
 
   describe('a new matter, begun by answering an old email', () => {
     const deals = [deal(1, people, { open: false, closedAt: NOW - DAY }), deal(2, people)];
-    const memory: ConversationMemory = { ...NO_MEMORY, dealId: 1, dealSubject: 'bracket drawings', filed: true };
+    const memory: ConversationMemory = { ...NO_MEMORY, deals: [standing(1, 'bracket drawings')], filed: true };
     const subject = 'A wave staff (was: Bracket drawings)';
 
     test('goes by its own evidence where the conversation’s deal is closed', () => {
@@ -116,7 +122,7 @@ describe('the deal', () => {
         'The conversation stood under the deal Deal 1, which was closed before, and the subject is another one now',
       );
       const after = remember(memory, decision, { subject, at: NOW });
-      expect(after).toMatchObject({ dealId: 2, dealSubject: 'a wave staff (was: bracket drawings)' });
+      expect(after.deals.at(-1)).toMatchObject({ dealId: 2, subject: 'a wave staff' });
       expect(filedUnder(decided({ subject: `Re: ${subject}` }, { deals, memory: after }))).toContain(
         `deal 2 by ${RULES.dealByConversation}`,
       );
@@ -126,7 +132,7 @@ describe('the deal', () => {
       ['the subject is the same but for its marks', 'AW: Re: Bracket drawings', {}, {}],
       ['the deal is open', subject, { open: true, closedAt: null }, {}],
       ['the deal was closed later', subject, { closedAt: NOW + DAY }, {}],
-      ['the earlier subject is not kept', subject, {}, { dealSubject: null }],
+      ['the earlier subject is not kept', subject, {}, { deals: [standing(1, null)] }],
       ['the pause was short', subject, { open: true, closedAt: null }, { lastAt: NOW - 59 * DAY }],
       ['the subject names its own deal, too', 'Gauges and survey buoys', { open: true, closedAt: null, name: 'Gauges' }, {}],
       ['the subject has its code, too', 'QH-2001, QH-2002', { open: true, closedAt: null }, {}],
@@ -138,7 +144,7 @@ describe('the deal', () => {
 
   describe('a conversation of an open deal under another subject', () => {
     const deals = [deal(1, people, { name: 'Tide gauges', activity: [NOW - DAY] }), deal(2, people, { name: 'Survey buoys' })];
-    const memory: ConversationMemory = { ...NO_MEMORY, dealId: 1, dealSubject: 'bracket drawings', filed: true, lastAt: NOW - DAY };
+    const memory: ConversationMemory = { ...NO_MEMORY, deals: [standing(1, 'bracket drawings')], filed: true, lastAt: NOW - DAY };
 
     test('is about the deal whose code the subject has', () => {
       const decision = decided({ subject: 'Order QH-2002' }, { deals, memory });
@@ -147,7 +153,7 @@ describe('the deal', () => {
     });
 
     test('is weighed where the subject names another deal in full, or where it had rested', () => {
-      expect(filedUnder(decided({ subject: 'Survey buoys' }, { deals, memory }))).toContain(`deal 2 by ${RULES.dealByScore}`);
+      expect(filedUnder(decided({ subject: 'Survey buoys' }, { deals, memory }))).toContain(`deal 2 by ${RULES.dealByName}`);
       expect(decided({ subject: 'Survey' }, { deals, memory }).outcome).toBe('filed');
       const rested = decided({ subject: 'Hello again' }, { deals, memory: { ...memory, lastAt: NOW - 60 * DAY } });
       expect(rested.questions).toMatchObject([{ about: 'deal', candidates: [{ id: 1 }, { id: 2 }] }]);
@@ -169,7 +175,9 @@ describe('the deal', () => {
 
     test('what is kept out or sealed turns nothing', () => {
       for (const outcome of ['kept out', 'sealed', 'loose'])
-        expect(remember(memory, { filings: [], direction: 'received', outcome }, { subject: 'Other', at: NOW }).otherMatters.size).toBe(0);
+        expect(
+          remember(memory, { filings: [], direction: 'received', outcome, externals: [] }, { subject: 'Other', at: NOW }).otherMatters.size,
+        ).toBe(0);
     });
   });
 
@@ -191,8 +199,8 @@ describe('the deal', () => {
 
     test('is taken when the subject names it', () => {
       const decision = decided({ users, subject: 'Survey buoy: who signs?' }, { deals, rules: scored });
-      expect(filedUnder(decision)).toContain(`deal 1 by ${RULES.dealByScore}`);
-      expect(said(decision)).toContain('it is with the account of those who take part, none of whom is on it');
+      expect(filedUnder(decision)).toContain(`deal 1 by ${RULES.dealByName}`);
+      expect(said(decision)).toContain('The subject names the deal');
     });
 
     test('for somebody unknown, too, and for somebody whom the email creates', () => {
@@ -201,8 +209,7 @@ describe('the deal', () => {
         scored(rulebook);
         Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail' });
       };
-      for (const rules of [scored, create])
-        expect(filedUnder(decided(email, { deals, rules }))).toContain(`deal 1 by ${RULES.dealByScore}`);
+      for (const rules of [scored, create]) expect(filedUnder(decided(email, { deals, rules }))).toContain(`deal 1 by ${RULES.dealByName}`);
     });
 
     test('is no question when nothing tells it', () => {
@@ -212,7 +219,7 @@ describe('the deal', () => {
         [`contact 1 by ${RULES.person}`, `account 10 by ${RULES.accountByPerson}`],
       ]);
       const certain = (rulebook: Rulebook) => void (rulebook.match.deal = 'certain');
-      expect(decided({ users, subject: 'Survey buoys' }, { deals, rules: certain }).filings.map((filing) => filing.kind)).toEqual([
+      expect(decided({ users, subject: 'Survey' }, { deals, rules: certain }).filings.map((filing) => filing.kind)).toEqual([
         'contact',
         'account',
       ]);
@@ -223,7 +230,7 @@ describe('the deal', () => {
     const deals = [deal(1, [])];
     const decision = decided({}, { deals });
     expect(filedUnder(decision)).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
-    expect(said(decision)).toContain('Deal 1 is the only deal of the account that was open at that time, and names nobody.');
+    expect(said(decision)).toContain('Deal 1 is the only deal of the account that was open at that time, and names no one.');
     expect(decided({}, { deals: [...deals, deal(2, [])] }).filings.map((filing) => filing.kind)).toEqual(['contact', 'account']);
     expect(decided({}, { deals: [deal(1, [], { open: false, closedAt: NOW - DAY })] }).filings.map((filing) => filing.kind)).toEqual([
       'contact',
@@ -243,7 +250,10 @@ describe('the deal', () => {
   });
 
   test('answers follow their conversation', () => {
-    const decision = decided({}, { deals: [deal(1, people), deal(2, people)], memory: { ...NO_MEMORY, dealId: 2, filed: true } });
+    const decision = decided(
+      {},
+      { deals: [deal(1, people), deal(2, people)], memory: { ...NO_MEMORY, deals: [standing(2, null)], filed: true } },
+    );
     expect(filedUnder(decision)).toContain(`deal 2 by ${RULES.dealByConversation}`);
   });
 

@@ -13,6 +13,7 @@ import type { HeaderField } from './headers';
 import { decodedText, headerValue, headerValues, readHeaders } from './headers';
 import { withoutPeopleFields } from './withoutFields';
 import { htmlToText } from './htmlToText';
+import { classifyContent } from './machineContent';
 import { classifyMail } from './mailClass';
 import { messageIds } from './messageIds';
 import type { RewrittenAuthor } from './rewrittenAuthor';
@@ -51,7 +52,9 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
   const sender = participants.find((participant) => participant.role === 'from');
   // Whoever fills in a form wants an answer, whatever address the form has.
   const classedBy = rewritten?.by === 'group' && authorTrusted ? rewritten.via : sender;
-  const { mailClass, proof } = classifyMail(fields, classedBy?.address ?? '', body.calendarMethod);
+  const byHeaders = classifyMail(fields, classedBy?.address ?? '', body.calendarMethod);
+  const { mailClass, proof } =
+    (byHeaders.mailClass === 'person' ? classifyContent({ subject, text: body.text, sender: sender ?? NO_ONE }) : null) ?? byHeaders;
   const date = emailDate(fields, options.arrivedAt, options.envelope?.date ?? null);
   noteDate(date, problems);
 
@@ -79,6 +82,8 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     authorTrusted,
   };
 }
+
+const NO_ONE = { address: '', name: '' };
 
 function checkSender(
   fields: readonly HeaderField[],

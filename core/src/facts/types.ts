@@ -126,13 +126,20 @@ export interface OwnWord {
   at: number;
 }
 
+/** A deal that a person or a certain match put emails of a conversation under, with whom they were. */
+export interface ConversationDeal {
+  dealId: number;
+  /** Base subject, in comparable form, of the email that put it there; null where that is not known. */
+  subject: string | null;
+  /** Who took part in the emails under it, as `@address`, and their records, as `kind:id`; null where that is not known. */
+  parties: ReadonlySet<string> | null;
+}
+
 /** What earlier decisions in the same conversation say. */
 export interface ConversationMemory {
-  /** The deal that a person or a certain match put the conversation under. */
-  dealId: number | null;
-  /** Base subject, in comparable form, of the email that put it there; null where that is not known. */
-  dealSubject: string | null;
-  /** Base subjects, in comparable form, under which it turned to other matters than that of its deal. */
+  /** The deals that emails of it stand under, the one that was written about last at the end. */
+  deals: readonly ConversationDeal[];
+  /** Base subjects, in comparable form, under which it turned to other matters than those of its deals. */
   otherMatters: ReadonlySet<string>;
   /** When its last email was sent, milliseconds, or null. */
   lastAt: number | null;
@@ -148,8 +155,7 @@ export interface ConversationMemory {
 
 /** Nothing came before. */
 export const NO_MEMORY: ConversationMemory = {
-  dealId: null,
-  dealSubject: null,
+  deals: [],
   otherMatters: new Set(),
   lastAt: null,
   weWrote: false,

@@ -321,7 +321,7 @@ describe('which deal', () => {
     );
 
   test('the best when it is good enough and clearly ahead, with its evidence', () => {
-    const decision = scored({ subject: 'The outer harbour gauges' });
+    const decision = scored({ subject: 'The outer gauges' });
     expect(decision.filings).toContainEqual({ kind: 'deal', id: 20, rule: 'match.deal-by-score' });
     const words = docketSentences(decision.docket)[2]?.because.join(' ') ?? '';
     expect(words).toContain(

@@ -100,7 +100,7 @@ export const rulebookSchema = z.strictObject({
     deal: z
       .enum(['certain', 'scored', 'never'])
       .describe(
-        'certain: by conversation, by code in the subject, or the only open deal of these people. scored: where several are open, also the best of them when it is good enough and clearly ahead.',
+        'certain: by conversation, by code, by its name in the subject, or the only open deal of these people. scored: where several are open, also the best of them when it is good enough and clearly ahead.',
       ),
     threshold: z.number().min(0).max(1).default(DEAL_THRESHOLD).describe('Score that the best deal must reach.'),
     margin: z.number().min(0).max(1).default(DEAL_MARGIN).describe('How far it must be ahead of the next.'),
@@ -174,6 +174,7 @@ export const RULES = {
   accountByDomain: 'match.account-by-domain',
   dealByConversation: 'match.deal-by-conversation',
   dealByCode: 'match.deal-by-code',
+  dealByName: 'match.deal-by-name',
   onlyOpenDeal: 'match.only-open-deal',
   dealByScore: 'match.deal-by-score',
   createPeople: 'create.people',

@@ -38,8 +38,8 @@ export async function decideBatch(
   await noteDamaged(tx, ids, emails);
   let lastId = 0;
   const temporary = { next: () => (lastId -= 1) };
-  const rulebookFor = (email: StoredEmail): CompiledRulebook | null => (isAsked(email) ? inForce.versionFor(email).compiled : null);
-  const decided = decideInOrder(emails, rulebookFor, new Directory(records), memories, temporary);
+  const rulebookFor = (email: StoredEmail): CompiledRulebook => inForce.versionFor(email).compiled;
+  const decided = decideInOrder(emails, rulebookFor, new Directory(records), memories, temporary, (email) => !isAsked(email));
   const sealed = decided.filter(({ decision }) => decision.outcome === 'sealed').map(({ email }) => email);
   const newlySealed = sealed.filter(({ before }) => before.outcome !== 'sealed' && before.outcome !== null);
   await takeOffTrials(

@@ -1,5 +1,5 @@
-import { decide, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
-import type { CompiledRulebook, ConversationMemory, Decision, Directory, TemporaryIds } from '@fulvet/core';
+import { decide, externalParticipants, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
+import type { CompiledRulebook, ConversationMemory, Decision, Directory, Remembered, TemporaryIds } from '@fulvet/core';
 import { filedUnder } from '../emails/filingsText';
 import type { StoredEmail } from './inputs/loadFacts';
 
@@ -12,20 +12,22 @@ export interface DecidedEmail {
 /**
  * Decides emails in the order given, each knowing what came before: in its conversation, and in the directory. Live and in trial.
  *
- * @param rulebookFor the rulebook that holds for an email, or null where the email stays as it stands and is only remembered
+ * @param rulebookFor the rulebook that holds for an email
+ * @param stays which emails stay as they stand, and are only remembered
  */
 export function decideInOrder(
   emails: readonly StoredEmail[],
-  rulebookFor: (email: StoredEmail) => CompiledRulebook | null,
+  rulebookFor: (email: StoredEmail) => CompiledRulebook,
   directory: Directory,
   memories: Map<number, ConversationMemory>,
   ids: TemporaryIds,
+  stays: (email: StoredEmail) => boolean = () => false,
 ): DecidedEmail[] {
   return emails.flatMap((email) => {
     const memory = memories.get(email.conversationId) ?? NO_MEMORY;
     const rulebook = rulebookFor(email);
-    if (rulebook === null) {
-      memories.set(email.conversationId, remember(memory, { ...email.before, filings: filedUnder(email.before.filings) }, email.facts));
+    if (stays(email)) {
+      memories.set(email.conversationId, remember(memory, asItStands(email, rulebook), email.facts));
       return [];
     }
     const decision = decide(email.facts, rulebook, directory, memory, ids);
@@ -45,4 +47,14 @@ export function decideInOrder(
     );
     return [{ email, decision }];
   });
+}
+
+/** What is remembered of an email as it stands. */
+export function asItStands({ before, facts }: Pick<StoredEmail, 'before' | 'facts'>, rulebook: CompiledRulebook): Remembered {
+  const filings = filedUnder(before.filings);
+  // Who took part is asked of deals only.
+  const externals = before.filings.includes('deal:')
+    ? externalParticipants(facts.participants, rulebook).map(({ address }) => address)
+    : [];
+  return { direction: before.direction, outcome: before.outcome, filings, externals };
 }

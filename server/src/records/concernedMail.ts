@@ -51,8 +51,8 @@ function namesOneOf(codes: readonly string[]): SQL {
   const inSubject =
     codes.length > MOST_CODES
       ? sql`c.subject ~ '[0-9]'`
-      : sql`EXISTS (SELECT FROM unnest(${keys}::text[]) k WHERE strpos(${codeKeyInSql(sql`c.subject`)}, k) > 0)`;
-  return sql`${inSubject} OR EXISTS (SELECT FROM unnest(c.codes) w WHERE ${codeKeyInSql(sql`w`)} = ANY(${keys}::text[]))`;
+      : sql`EXISTS (SELECT FROM unnest(${keys}::text[]) k WHERE strpos(translate(${codeKeyInSql(sql`c.subject`)}, '‐‑‒–—―−', ''), k) > 0)`;
+  return sql`${inSubject} OR EXISTS (SELECT FROM unnest(c.codes) w, unnest(${keys}::text[]) k WHERE strpos(${codeKeyInSql(sql`w`)}, k) > 0)`;
 }
 
 const emailRow = z.object({ domain: z.string() });

@@ -1,7 +1,7 @@
 import { directionOf, externalParticipants, keysOf, NO_MEMORY, placeOf, remember, withoutOwnList } from '@fulvet/core';
 import type { CompiledRulebook, CompiledStop, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
 import { setImmediate as letOthers } from 'node:timers/promises';
-import { filedUnder } from '../emails/filingsText';
+import { asItStands } from '../decision/decideInOrder';
 import type { StoredEmail } from '../decision/inputs/loadFacts';
 
 /** Texts are held of so many of the newest emails: rules about the text are counted over these. */
@@ -41,7 +41,7 @@ export async function makePastMail(
   for (const { facts: asRead, conversationId, before } of stored) {
     const memory = memories.get(conversationId) ?? NO_MEMORY;
     const facts = withoutOwnList(asRead, rulebook, memory);
-    memories.set(conversationId, remember(memory, { ...before, filings: filedUnder(before.filings) }, facts));
+    memories.set(conversationId, remember(memory, asItStands({ before, facts }, rulebook), facts));
     const externals = externalParticipants(facts.participants, rulebook);
     for (const key of keysOf(externals, (address) => rulebook.personKey(address))) {
       const places = byKey.get(key);

@@ -16,7 +16,7 @@ export const DEAL_OPTIONS: ChoiceOption<Rulebook['match']['deal']>[] = [
   {
     value: 'certain',
     label: 'a deal when it is certain',
-    hint: 'By conversation, by code in the subject, or the only open deal of these people. Several open deals: the email waits.',
+    hint: 'By conversation, by code, by its name in the subject, or the only open deal of these people. Several open deals: the email waits.',
   },
   {
     value: 'scored',

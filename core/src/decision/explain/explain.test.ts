@@ -119,14 +119,14 @@ describe('why an email does not stand under a record', () => {
   test('a deal: its people, its code, the conversation, and the deal that it went to', () => {
     const { reasons, changes } = whyNot(situation({}), weir);
     expect(reasons[0]).toBe('None of its people takes part; it has 1.');
-    expect(reasons.join(' ')).toContain('Gauges is the only deal of these people');
+    expect(reasons.join(' ')).toContain('The subject names the deal Gauges.');
     expect(changes).toContain('the subject named its code, QH-21');
     expect(changes).toContain('its conversation stood under the deal');
     expect(changes).not.toContain('Ida Brandt were on the deal');
   });
 
   test('answers follow their conversation', () => {
-    const { reasons } = whyNot(situation({ memory: { dealId: 20, filed: true } }), weir);
+    const { reasons } = whyNot(situation({ memory: { deals: [{ dealId: 20, subject: null, parties: null }], filed: true } }), weir);
     expect(reasons).toContain('The conversation stands under another deal, and answers follow it.');
   });
 

@@ -123,7 +123,9 @@ function dealReasons({ facts, records, rulebook, memory }: Situation, now: Decis
     ...(!mayConcern(deal, facts.at, rulebook.source.match.leadDays)
       ? [`It was opened more than ${rulebook.source.match.leadDays} days after the email was sent.`]
       : []),
-    ...(memory.dealId !== null && memory.dealId !== deal.id ? ['The conversation stands under another deal, and answers follow it.'] : []),
+    ...(memory.deals.some(({ dealId }) => dealId !== deal.id) && memory.deals.at(-1)?.dealId !== deal.id
+      ? ['The conversation stands under another deal, and answers follow it.']
+      : []),
     ...(other ? why : []),
   ];
 }
@@ -255,9 +257,12 @@ function dealVariants(situation: Situation, target: Target): Variant[] {
             situation: { ...situation, facts: { ...facts, subject: `${facts.subject} ${deal.code}` } },
           },
         ]),
-    ...(memory.dealId === null || memory.dealId === deal.id
+    ...(memory.deals.every(({ dealId }) => dealId === deal.id)
       ? []
-      : [{ words: 'the conversation did not stand under another deal', situation: { ...situation, memory: { ...memory, dealId: null } } }]),
-    { words: 'its conversation stood under the deal', situation: { ...situation, memory: { ...memory, dealId: deal.id, filed: true } } },
+      : [{ words: 'the conversation did not stand under another deal', situation: { ...situation, memory: { ...memory, deals: [] } } }]),
+    {
+      words: 'its conversation stood under the deal',
+      situation: { ...situation, memory: { ...memory, deals: [{ dealId: deal.id, subject: null, parties: null }], filed: true } },
+    },
   ];
 }

@@ -40,7 +40,7 @@ export async function loadInputs(
 ): Promise<DecisionInputs> {
   const emails = await loadFacts(tx, blobs, ids, withText || rulebooks.some((rulebook) => rulebook.needsText));
   const known = memories ?? (await memoriesBefore(tx, ids));
-  const deals = [...new Set([...known.values()].flatMap(({ dealId }) => (dealId === null ? [] : [dealId])))];
+  const deals = [...new Set([...known.values()].flatMap((memory) => memory.deals.map(({ dealId }) => dealId)))];
   const records = await loadRecords(
     tx,
     emails.map((email) => email.facts),

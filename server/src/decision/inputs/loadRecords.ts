@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { json, manyRowsOf } from '../../base/db/rows';
 import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind, Records } from '@fulvet/core';
-import { CERTAIN_DEAL_RULES, codeKey, codeWords, companyKeyOfDomain, domainAndParents, personName } from '@fulvet/core';
+import { CERTAIN_DEAL_RULES, codeKey, codeWords, companyKeyOfDomain, currentSubject, domainAndParents, personName } from '@fulvet/core';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
@@ -27,7 +27,7 @@ export async function loadRecords(
       for (const domain of domainAndParents(participant.domain)) domains.add(domain);
       if (participant.name !== '') writtenNames.add(personName(participant.name, participant.address).name.toLowerCase());
     }
-    for (const code of [...codeWords(facts.subject), ...facts.codes]) codes.add(codeKey(code));
+    for (const code of codeWords(currentSubject(facts.subject))) codes.add(codeKey(code));
   }
   const named = [...rulebooks.flatMap((rulebook) => rulebook.fixedRecords), ...more, ...(await peopleNamed(tx, [...writtenNames]))];
   const fixed = (kind: RecordKind): number[] => named.filter((item) => item.kind === kind).map((item) => item.id);

@@ -131,10 +131,9 @@ export async function decidePast(database: Database, work: PastWork): Promise<vo
           told = performance.now();
         }
         const settled = new Set(found.filter((email) => email.settled && isInSpan(email.email.facts.id)).map((email) => email.email));
-        const rulebookFor = (email: StoredEmail): CompiledRulebook | null =>
-          isInSpan(email.facts.id) && !settled.has(email) ? work.rulebookFor(email) : null;
+        const stays = (email: StoredEmail): boolean => !isInSpan(email.facts.id) || settled.has(email);
         const all = found.map((email) => email.email);
-        const decided = decideInOrder(all, rulebookFor, directory, memories, temporary);
+        const decided = decideInOrder(all, work.rulebookFor, directory, memories, temporary, stays);
         work.settled?.([...settled]);
         await work.batch(decided);
         done += found.length;
