@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { addressKey, isNoReplyLocal, isRoleLocal } from './address';
+import { addressKey, isNoReplyLocal, isRoleLocal, isTokenLocal } from './address';
 
 describe('addressKey', () => {
   test.each([
@@ -50,4 +50,34 @@ test.each([
   ['norbert', false],
 ])('%s takes no answers: %s', (local, expected) => {
   expect(isNoReplyLocal(local)).toBe(expected);
+});
+
+describe('addresses that systems make', () => {
+  test.each([
+    'unsubscribe',
+    'unsubscribe-8f2k',
+    'unsub+91',
+    'reply+9d3e',
+    'reply-4471',
+    'confirm.8812',
+    'tracking',
+    'a1b2c3d4e5f6',
+    'u-7f3a9c2e81b4',
+    'SRS0=ab=cd=x.example=ida'.toLowerCase(),
+    'bounce=ida',
+  ])('%s is no one’s', (local) => expect(isTokenLocal(local)).toBe(true));
+
+  test.each([
+    'ida.brandt',
+    'max.mustermann1985',
+    'kimberly19850412',
+    'j.smith2',
+    'anne-marie.o-brien',
+    'replyn',
+    'leavers',
+    'confirmed',
+    'tracker',
+    'xavier2000b',
+    'i.brandt.4711',
+  ])('%s may be someone’s', (local) => expect(isTokenLocal(local)).toBe(false));
 });

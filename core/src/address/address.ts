@@ -72,7 +72,7 @@ const isDigit = (code: number): boolean => code >= 48 && code <= 57;
 
 /** True for an address that names a function, not a person (RFC 2142 and common use): `info@`, `sales-north@`, `ticket-8812@`. */
 export function isRoleLocal(local: string, roles: ReadonlySet<string> = ROLE_LOCALS): boolean {
-  if (roles.has(local)) return true;
+  if (roles.has(local) || isTokenLocal(local)) return true;
   if (isDigit(local.charCodeAt(local.length - 1))) {
     const unnumbered = local.replace(NUMBER, '');
     return unnumbered !== '' && isRoleLocal(unnumbered, roles);
@@ -84,6 +84,26 @@ export function isRoleLocal(local: string, roles: ReadonlySet<string> = ROLE_LOC
   const isOne = (word: string): boolean =>
     word.length > 3 && !ALSO_NAMES.has(word) && (roles.has(word) || (word === last && GROUPS.has(word)));
   return words.length > 1 && (isOne(first) || isOne(last));
+}
+
+/** Words with which addresses begin that systems make for one email, one list or one answer. */
+const MADE_FOR =
+  /^(?:unsub|unsubscribe|opt-?out|leave|signoff|sign-off|subscribe|confirm|confirmation|confirmations|verify|verification|track|tracking|click|reply|replies|return|returns|feedback-id|inbound|parse|thread|msg)(?:$|[-._+=\d])/;
+/** Sender rewriting and return paths with another address in them (SRS, VERP, BATV). */
+const REWRITTEN = /^(?:srs[01]|prvs|btv1|verp)[=+-]|=/;
+const SHORTEST_TOKEN = 12;
+const MOST_CHANGES = 3;
+
+/** True for an address that a system made for one email, list or answer: `unsubscribe-8f2k@`, `reply+9d3e@`, `a1b2c3d4e5f6@`. No one has it. */
+export function isTokenLocal(local: string): boolean {
+  if (MADE_FOR.test(local) || REWRITTEN.test(local)) return true;
+  return local.split(/[-._+]/).some((part) => {
+    if (part.length < SHORTEST_TOKEN) return false;
+    // Names have their digits in one place; what is made at random changes between letters and digits.
+    let changes = 0;
+    for (let at = 1; at < part.length; at += 1) if (isDigit(part.charCodeAt(at)) !== isDigit(part.charCodeAt(at - 1))) changes += 1;
+    return changes > MOST_CHANGES;
+  });
 }
 
 /** True for a host that carries mailing lists and groups: what writes there is no person. */

@@ -1,4 +1,4 @@
-import { decodeWords } from 'postal-mime';
+import { decodedWords } from '../text/encodedWords';
 import { addressTokens } from './addressTokens';
 import type { Token } from './addressTokens';
 
@@ -135,7 +135,7 @@ function nameFrom(words: readonly { kind: string; value: string }[]): string {
 }
 
 function decoded(text: string): string {
-  return text.includes('=?') ? decodeWords(text) : text;
+  return decodedWords(text);
 }
 
 function cleanAddress(written: string): string {

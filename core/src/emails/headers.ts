@@ -1,5 +1,5 @@
-import { decodeWords } from 'postal-mime';
 import { cleanText } from '../text/cleanText';
+import { decodedWords } from '../text/encodedWords';
 
 /** One header field, unfolded, encoded words not decoded. */
 export interface HeaderField {
@@ -102,5 +102,5 @@ export function headerValues(fields: readonly HeaderField[], name: string): stri
 
 /** An unstructured value with its encoded words (RFC 2047) decoded. */
 export function decodedText(value: string): string {
-  return cleanText(value.includes('=?') ? decodeWords(value) : value);
+  return cleanText(decodedWords(value));
 }

@@ -1,5 +1,6 @@
 import type { Attachment, Email } from 'postal-mime';
-import PostalMime from 'postal-mime';
+import PostalMime, { decodeWords } from 'postal-mime';
+import { isMisread, readAgain } from './repairedMime';
 import { meetingsOf } from '../calendar/meetings';
 import { addressKey } from '../address/address';
 import { parseAddressList } from '../address/parseAddressList';
@@ -46,6 +47,9 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
   const body = await readMime(raw, bodyStart, problems);
   const subject = shortenedSubject(decodedText(headerValue(fields, 'subject')), problems);
   const { base, isReply, isForward } = subjectParts(subject);
+  // What tells emails apart stays as it was read first, so that what is stored is known again.
+  const written = headerValue(fields, 'subject');
+  const digested = written.includes('=?') ? subjectParts(shortenedSubject(cleanText(decodeWords(written)), [])).base : base;
   const rewritten = rewrittenAuthor(fields);
   const { senderCheck, authorTrusted } = options.found ?? checkSender(fields, rewritten, options.receiver);
   const participants = readParticipants(fields, rewritten, authorTrusted, options.envelope?.sender ?? '', problems);
@@ -77,7 +81,7 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     deliveredTo: readDelivered(fields),
     sensitivity: readSensitivity(headerValue(fields, 'sensitivity')),
     problems,
-    content: contentDigest({ subject: base, ...body.content }),
+    content: contentDigest({ subject: digested, ...body.content }),
     senderCheck,
     authorTrusted,
   };
@@ -131,8 +135,9 @@ export function unreadFacts(raw: Uint8Array, { arrivedAt }: ReadOptions, reason:
 
 /** Reads the HTML body and the attachments with their content. Never rejects. */
 export async function readEmailBody(raw: Uint8Array): Promise<EmailBody> {
-  const email = await parseMime(raw);
-  if (!email) return { html: null, attachments: [] };
+  const first = await parseMime(raw);
+  if (!first) return { html: null, attachments: [] };
+  const email = isMisread(first) ? await readAgain(raw, first, parseMime) : first;
   return {
     html: email.html ?? null,
     attachments: email.attachments.map((attachment, position) => ({
@@ -160,8 +165,9 @@ interface MimeFacts {
 }
 
 async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingProblem[]): Promise<MimeFacts> {
-  const email = await parseMime(raw);
-  if (!email) {
+  const first = await parseMime(raw);
+  const email = first && isMisread(first) ? await readAgain(raw, first, parseMime) : first;
+  if (!email || !first) {
     problems.push({
       code: 'broken-mime',
       message: 'The MIME structure could not be read (nested too deeply, or its headers are too large); the body is shown as plain text.',
@@ -187,7 +193,13 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
     attachments: listedAttachments(email.attachments, problems),
     calendarMethod: email.attachments.find((attachment) => attachment.method)?.method ?? null,
     calendars: email.attachments.filter(isCalendar).map((attachment) => new TextDecoder().decode(contentOf(attachment))),
-    content: { text: email.text ?? '', htmlText, html: email.html ?? '', attachments: email.attachments.map(contentOf) },
+    // What tells emails apart stays as it was read first, so that what is stored is known again.
+    content: {
+      text: first.text ?? '',
+      htmlText: first === email ? htmlText : first.html ? htmlToText(first.html) : '',
+      html: first.html ?? '',
+      attachments: first.attachments.map(contentOf),
+    },
   };
 }
 
