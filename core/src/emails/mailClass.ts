@@ -1,4 +1,4 @@
-import { addressKey, isNoReplyLocal } from '../address/address';
+import { addressKey, isNoReplyLocal, isRoleLocal } from '../address/address';
 import type { HeaderField } from './headers';
 import { decodedText, headerValue } from './headers';
 
@@ -56,7 +56,7 @@ export function classifyMail(fields: readonly HeaderField[], senderAddress: stri
   if (precedence === 'auto_reply') return proven('auto-reply', 'Precedence');
   if (submitted && submitted !== 'no') return proven('notice', 'Auto-Submitted');
 
-  const listClass = classifyList(fields, precedence, proven);
+  const listClass = isDiscussion(fields, local, precedence) ? null : classifyList(fields, precedence, proven);
   if (listClass) return listClass;
   if (
     isEmptyPath(fields) &&
@@ -75,6 +75,19 @@ const FAILED =
   /^(?:undeliver|delivery (?:status|failure|has failed)|mail delivery (?:failed|failure)|returned mail|failure notice|unzustellbar)/i;
 const ANSWERED_BY_MACHINE =
   /^(?:auto(?:matic)?[- ]?(?:reply|response)|automatische antwort|abwesenheitsnotiz|réponse automatique|respuesta automática|risposta automatica|automatisch antwoord)\s?:/i;
+
+/**
+ * Whether an email came through a list on which people talk: others may post to it (List-Post, RFC 2369), or it answers an email of the list, and someone wrote it
+ * under an address of their own. It is its author's; to newsletters no one can post.
+ */
+function isDiscussion(fields: readonly HeaderField[], local: string, precedence: string): boolean {
+  if (!headerValue(fields, 'list-id') || precedence === 'bulk' || precedence === 'junk') return false;
+  if (local === '' || isRoleLocal(local) || isNoReplyLocal(local) || NEWS.test(local)) return false;
+  const post = headerValue(fields, 'list-post').toLowerCase();
+  return post.includes('<mailto:') || (precedence === 'list' && headerValue(fields, 'in-reply-to') !== '');
+}
+
+const NEWS = /^(?:news|newsletters?|mailing|marketing|campaigns?|updates?|offers|angebote)(?:$|[-._\d])/;
 
 function classifyList(
   fields: readonly HeaderField[],

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import type { EmailFacts } from './emailFacts';
 import { readEmail, readEmailBody } from './readEmail';
 
 const arrivedAt = Date.UTC(2026, 4, 10);
@@ -132,4 +133,38 @@ describe('readEmail', () => {
     const body = await readEmailBody(new TextEncoder().encode(source));
     expect(new TextDecoder().decode(body.attachments[0]?.content)).toBe('hello');
   });
+});
+
+describe('an email through a list', () => {
+  const through = (from: string, ...headers: string[]): Promise<EmailFacts> =>
+    read(
+      [
+        `From: ${from}`,
+        'To: gauges@lists.harbour.example',
+        'Subject: [gauges] Pier 4',
+        'List-Id: <gauges.lists.harbour.example>',
+        ...headers,
+        '',
+        'Who has one?',
+      ].join('\r\n'),
+    );
+
+  test.each([
+    [
+      'Ida Brandt <ida.brandt@harbour.example>',
+      ['List-Post: <mailto:gauges@lists.harbour.example>', 'List-Unsubscribe: <mailto:leave@lists.harbour.example>', 'Precedence: list'],
+    ],
+    ['Ida Brandt <ida.brandt@harbour.example>', ['Precedence: list', 'In-Reply-To: <first@harbour.example>']],
+  ])('on which people talk is its author’s: %s %j', async (from, headers) =>
+    expect((await through(from, ...headers)).mailClass).toBe('person'),
+  );
+
+  test.each([
+    ['Harbour News <news@harbour.example>', ['List-Post: <mailto:gauges@lists.harbour.example>']],
+    ['Ida Brandt <ida.brandt@harbour.example>', ['List-Post: NO', 'List-Unsubscribe: <mailto:leave@lists.harbour.example>']],
+    ['Ida Brandt <ida.brandt@harbour.example>', ['List-Post: <mailto:gauges@lists.harbour.example>', 'Precedence: bulk']],
+    ['Ida Brandt <ida.brandt@harbour.example>', []],
+  ])('to which no one else posts is a newsletter: %s %j', async (from, headers) =>
+    expect((await through(from, ...headers)).mailClass).toBe('newsletter'),
+  );
 });
