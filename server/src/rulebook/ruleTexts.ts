@@ -1,16 +1,19 @@
 import { RULES, RULE_STOPS } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 
-const RULE_TEXTS: Record<string, string> = {
+/** Every default has its words, or this does not compile. */
+const RULE_TEXTS: Record<(typeof RULES)[keyof typeof RULES], string> = {
   [RULES.internal]: 'Mail among ourselves stays out',
   [RULES.machineMail]: 'Machine mail stays out',
   [RULES.ownKeepOut]: 'Kept out by the owner of the mailbox',
   [RULES.scope]: 'What comes in',
+  [RULES.mailboxTakeIn]: 'What comes in from this mailbox',
   [RULES.person]: 'The person by the address',
   [RULES.accountByPerson]: 'The account of the person',
   [RULES.accountByDomain]: 'The account by the domain',
   [RULES.dealByConversation]: 'Answers follow their conversation',
   [RULES.dealByCode]: 'The deal by its code',
+  [RULES.dealByName]: 'The deal by its name in the subject',
   [RULES.onlyOpenDeal]: 'The only open deal of these people',
   [RULES.dealByScore]: 'The deal that is clearly the best',
   [RULES.createPeople]: 'What unknown people become',
@@ -25,6 +28,8 @@ const RULE_TEXTS: Record<string, string> = {
   [RULES.ownWord]: 'The owner’s word about who sees it',
 };
 
+const TEXTS: ReadonlyMap<string, string> = new Map(Object.entries(RULE_TEXTS));
+
 /** Says what a rule is called that a decision names by its id: a default, an entry of what is kept out, or a rule of one's own. */
 export function ruleTextOf({ source }: CompiledRulebook): (rule: string | null) => string | null {
   const entries = new Map(source.keepOut.entries.map((entry) => [entry.id, entry]));
@@ -33,6 +38,6 @@ export function ruleTextOf({ source }: CompiledRulebook): (rule: string | null) 
     if (rule === null) return null;
     const entry = entries.get(rule);
     if (entry) return entry.note ? `Kept out: ${entry.value} (${entry.note})` : `Kept out: ${entry.value}`;
-    return RULE_TEXTS[rule] ?? (names.has(rule) ? names.get(rule) || 'A rule without a name' : 'A rule that is gone');
+    return TEXTS.get(rule) ?? (names.has(rule) ? names.get(rule) || 'A rule without a name' : 'A rule that is gone');
   };
 }
