@@ -120,3 +120,24 @@ test('the order of the records does not matter', () => {
   );
   expect(expected.length).toBe(2);
 });
+
+test('people who went with their company to a new domain come before namesakes, and one namesake at another company is no pair', () => {
+  const at = (id: number, name: string, domain: string, accountId: number): Linkable =>
+    person(id, name, `${name.toLowerCase().replace(' ', '.')}@${domain}`, { accountId });
+  const moved = ['Ida Brandt', 'Ole Tamm', 'Jo Lund'].flatMap((name, nth) => [
+    at(nth * 2 + 1, name, 'harbour-oriel.example', 7),
+    at(nth * 2 + 2, name, 'oriel-port.example', 8),
+  ]);
+  const namesakes = [at(20, 'Kim Aster', 'reef.example', 9), at(21, 'Kim Aster', 'dredge.example', 10)];
+  const others = Array.from({ length: 300 }, (_, nth) =>
+    at(1000 + nth, `Person${nth} Quist${nth % 17}`, `company${nth % 40}.example`, 100 + (nth % 40)),
+  );
+  const pairs = run([...moved, ...namesakes, ...others]);
+  expect(pairs.map((pair) => [pair.one, pair.other])).toEqual([
+    [1, 2],
+    [3, 4],
+    [5, 6],
+  ]);
+  expect(pairs[0]?.evidence).toContainEqual({ fact: 'moved together', value: 'harbour-oriel.example oriel-port.example', weight: 5 });
+  expect(pairs.flatMap((pair) => pair.evidence.map((item) => item.fact))).not.toContain('other company');
+});

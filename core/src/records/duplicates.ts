@@ -18,7 +18,18 @@ export interface Linkable {
 
 /** One piece of what speaks for or against two records being the same. */
 export interface LinkEvidence {
-  fact: 'name' | 'similar name' | 'other name' | 'phone' | 'local part' | 'company' | 'other company' | 'domain' | 'domain name' | 'family';
+  fact:
+    | 'name'
+    | 'similar name'
+    | 'other name'
+    | 'phone'
+    | 'local part'
+    | 'company'
+    | 'other company'
+    | 'domain'
+    | 'domain name'
+    | 'family'
+    | 'moved together';
   value: string;
   /** In bits: how many times likelier it is for one than for two, as a power of two. */
   weight: number;
@@ -41,6 +52,8 @@ export interface LinkOptions {
 
 /** Pairs below this are not proposed, in bits. */
 export const LIKELY = 7;
+/** So many people of the same name and local part at two domains tell that the company has moved. */
+const MOVED_TOGETHER = 2;
 /** A key that more records have than this says too little to compare them all. */
 const MOST_IN_BLOCK = 60;
 const GIVE_WAY_EVERY = 2000;
@@ -64,6 +77,7 @@ export function* findDuplicates(records: readonly Linkable[], options: LinkOptio
     }
     if ((done += 1) % GIVE_WAY_EVERY === 0) yield null;
   }
+  const moved = options.kind === 'person' ? companiesMoved(blocks) : NOTHING_MOVED;
   const found = new Map<string, DuplicatePair>();
   for (const block of blocks.values()) {
     if (block.length < 2 || block.length > MOST_IN_BLOCK) continue;
@@ -76,12 +90,35 @@ export function* findDuplicates(records: readonly Linkable[], options: LinkOptio
         // Two people of other names are two, whatever else they share; few pairs of a block get past this.
         if (likeness === 0 && options.kind === 'person' && !item.unnamed && !other.unnamed) continue;
         const [first, second] = item.record.id < other.record.id ? [item, other] : [other, item];
-        const pair = weigh(first, second, likeness, options, frequencies);
+        const pair = weigh(first, second, likeness, options, frequencies, moved);
         if (pair.score >= LIKELY) found.set(`${pair.one} ${pair.other}`, pair);
       }
     }
   }
   return [...found.values()].sort((first, second) => second.score - first.score || first.one - second.one || first.other - second.other);
+}
+
+const NOTHING_MOVED: ReadonlyMap<string, number> = new Map();
+
+/** Between which domains two records of one name have the same local part, as `first second` in order of the alphabet. */
+function movesOf(first: Prepared, second: Prepared): string[] {
+  const found: string[] = [];
+  for (const { local, domain } of first.places)
+    for (const other of second.places)
+      if (local === other.local && domain !== other.domain) found.push([domain, other.domain].sort().join(' '));
+  return found;
+}
+
+/** How many names there are with the same local part at two domains: a company that has another name now takes its people along. */
+function companiesMoved(blocks: ReadonlyMap<string, readonly Prepared[]>): ReadonlyMap<string, number> {
+  const names = new Map<string, Set<string>>();
+  for (const [key, block] of blocks) {
+    if (!key.startsWith('n ') || block.length < 2 || block.length > MOST_IN_BLOCK) continue;
+    for (const [at, item] of block.entries())
+      for (const other of block.slice(at + 1))
+        for (const move of movesOf(item, other)) names.set(move, (names.get(move) ?? new Set()).add(item.key));
+  }
+  return new Map([...names].map(([move, those]) => [move, those.size]));
 }
 
 /** A record with all that is compared of it, computed once. */
@@ -95,6 +132,8 @@ interface Prepared {
   phones: string[];
   /** Registrable domains that tell a company. */
   domains: string[];
+  /** Its local parts at such domains. */
+  places: { local: string; domain: string }[];
 }
 
 function prepare(record: Linkable, { isPublicProvider }: LinkOptions): Prepared {
@@ -106,6 +145,9 @@ function prepare(record: Linkable, { isPublicProvider }: LinkOptions): Prepared 
     unnamed: record.name.includes('@'),
     locals: record.addresses.map(localOf).filter((local) => local.length >= 4 && !isRoleLocal(local)),
     phones: record.phones.map(phoneKey).filter((phone) => phone.length >= 7),
+    places: record.addresses
+      .filter((address) => !isPublicProvider(domainOf(address)))
+      .map((address) => ({ local: localOf(address), domain: registrableDomain(domainOf(address)) ?? domainOf(address) })),
     domains: [...new Set([...ofAddresses, ...record.domains].map((domain) => registrableDomain(domain) ?? domain))],
   };
 }
@@ -135,10 +177,17 @@ export function compareRecords(item: Linkable, other: Linkable, options: LinkOpt
   return weigh(first, second, likenessOf(first, second), options, { names: new Map(), locals: new Map(), total: 1000 });
 }
 
-function weigh(item: Prepared, other: Prepared, likeness: number, { kind }: LinkOptions, frequencies: Frequencies): DuplicatePair {
+function weigh(
+  item: Prepared,
+  other: Prepared,
+  likeness: number,
+  { kind }: LinkOptions,
+  frequencies: Frequencies,
+  moved: ReadonlyMap<string, number> = NOTHING_MOVED,
+): DuplicatePair {
   const evidence = [
     ...nameEvidence(item, other, likeness, kind, frequencies),
-    ...(kind === 'person' ? personEvidence(item, other, likeness, frequencies) : companyEvidence(item, other)),
+    ...(kind === 'person' ? personEvidence(item, other, likeness, frequencies, moved) : companyEvidence(item, other)),
   ].sort((first, second) => second.weight - first.weight);
   const score = evidence.reduce((sum, it) => sum + it.weight, 0);
   return { one: item.record.id, other: other.record.id, score, likelihood: 1 / (1 + 2 ** (LIKELY - 2 - score)), evidence };
@@ -167,7 +216,13 @@ function nameEvidence(
   return first.unnamed || second.unnamed ? [] : [{ fact: 'other name', value, weight: kind === 'company' ? -3 : -6 }];
 }
 
-function personEvidence(first: Prepared, second: Prepared, likeness: number, { locals, total }: Frequencies): LinkEvidence[] {
+function personEvidence(
+  first: Prepared,
+  second: Prepared,
+  likeness: number,
+  { locals, total }: Frequencies,
+  moved: ReadonlyMap<string, number>,
+): LinkEvidence[] {
   const found: LinkEvidence[] = [];
   const phone = inCommon(first.phones, second.phones);
   if (phone !== undefined) found.push({ fact: 'phone', value: phone, weight: 6 });
@@ -179,7 +234,9 @@ function personEvidence(first: Prepared, second: Prepared, likeness: number, { l
   }
   const { accountId } = first.record;
   const domain = inCommon(first.domains, second.domains);
-  if (accountId !== null && accountId === second.record.accountId) found.push({ fact: 'company', value: '', weight: 2.5 });
+  const move = movesOf(first, second).find((domains) => (moved.get(domains) ?? 0) >= MOVED_TOGETHER);
+  if (move !== undefined && likeness === 1) found.push({ fact: 'moved together', value: move, weight: 5 });
+  else if (accountId !== null && accountId === second.record.accountId) found.push({ fact: 'company', value: '', weight: 2.5 });
   else if (domain !== undefined) found.push({ fact: 'domain', value: domain, weight: 2.5 });
   else if (accountId !== null && second.record.accountId !== null) found.push({ fact: 'other company', value: '', weight: -3 });
   return found;

@@ -143,6 +143,8 @@ function words({ fact, value }: LinkEvidence): string {
       return `both at ${value}`;
     case 'domain name':
       return `domains called ${value}`;
+    case 'moved together':
+      return `several people have the same name and address at ${value.replace(' ', ' and ')}: the company may have a new domain`;
     case 'family':
       return 'one is the parent of the other';
   }
