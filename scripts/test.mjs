@@ -83,8 +83,9 @@ async function runSuite(suite, patterns, env, folder, sum) {
     suite,
     '--json',
     `--outputFile=${report}`,
-    // Each server test file has a database and a server of its own, so two run beside each other; those that wait for mail, and browsers, take turns.
-    suite === 'unit' || suite === 'server' ? '--maxWorkers=2' : '--runInBand',
+    // Each server test file has a database and a server of its own, so three run beside each other, since each waits for its database now and then; those that wait for
+    // mail, and browsers, take turns.
+    suite === 'server' ? '--maxWorkers=3' : suite === 'unit' ? '--maxWorkers=2' : '--runInBand',
     ...(suite === 'unit' ? [] : ['--forceExit']),
     ...(patterns.length > 0 ? ['--passWithNoTests', ...patterns] : []),
   ];

@@ -128,7 +128,7 @@ describe('a run over past mail', () => {
         expect([report.json.kept, report.json.away]).toEqual([[], []]);
         expect(await everything()).toEqual(before);
       }),
-      { numRuns: 10, endOnFailure: true },
+      { numRuns: 6, endOnFailure: true },
     );
   }, 300_000);
 
