@@ -3,6 +3,7 @@ import { mayConcern, wasOpen } from '../records/dealTimes';
 import type { Participant } from '../emails/emailFacts';
 import type { Direction } from '../facts/types';
 import type { CompiledRulebook } from '../rulebook/compile';
+import { RULES } from '../rulebook/schema';
 import type { Filing } from './types';
 
 export const NO_DEALS: readonly DealRecord[] = [];
@@ -52,10 +53,14 @@ export function dealsThatFit(
   return found.length < 2 ? found : [...found].sort((first, second) => first.id - second.id);
 }
 
+/** Whether an account stands there by the people of the email; a rule of one's own, or a person, may have put it under others. */
+const isOfPeople = ({ kind, rule }: Filing): boolean =>
+  kind === 'account' && (rule === RULES.accountByPerson || rule === RULES.accountByDomain);
+
 /** How many accounts the people of an email are with. */
 export function accountsIn(filings: readonly Filing[], accountsOfNew: readonly number[]): number {
   let count = 0;
-  for (const { kind, id } of filings) if (kind === 'account' && !accountsOfNew.includes(id)) count += 1;
+  for (const filing of filings) if (isOfPeople(filing) && !accountsOfNew.includes(filing.id)) count += 1;
   return count + accountsOfNew.length;
 }
 
@@ -121,7 +126,7 @@ export function isOneCustomers(
     deal.accountId === account ||
     people.some((person) => person.accountId === account && deal.people.includes(`${person.kind}:${person.id}`));
   const areAllOn = (deal: DealRecord): boolean =>
-    filings.every(({ kind, id }) => kind !== 'account' || isOn(deal, id)) && accountsOfNew.every((id) => isOn(deal, id));
+    filings.every((filing) => !isOfPeople(filing) || isOn(deal, filing.id)) && accountsOfNew.every((id) => isOn(deal, id));
   if (deals.some(areAllOn)) return true;
   if (accountsIn(filings, accountsOfNew) > 2) return false;
   // Who writes, or is written to; others get a copy.

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { NO_MEMORY } from '../facts/types';
 import type { ConversationMemory } from '../facts/types';
 import type { DealRecord } from '../records/directory';
+import type { Rulebook } from '../rulebook/schema';
 import { RULES } from '../rulebook/schema';
 import { DAY, deal, decided, filedUnder, NOW, said } from '../testing/decisionWorld';
 import { dealsNamed } from './dealName';
@@ -101,6 +102,25 @@ describe('mail to people of several accounts', () => {
     const common = [{ ...gauges, people: ['contact:1', 'contact:2'] }];
     expect(dealIn(decided({ from: US, to: [IDA, RAVI], subject: 'Dates' }, { deals: common }))).toBe(`deal 1 by ${RULES.onlyOpenDeal}`);
   });
+});
+
+test('an account that a rule files under is none of the people’s', () => {
+  const rules = (rulebook: Rulebook): void => {
+    const then = (id: number) => ({ do: 'fileUnder' as const, kind: 'account' as const, id });
+    rulebook.match.rules = [11, 13].map((id) => ({
+      id: `all-${String(id)}`,
+      name: '',
+      note: '',
+      on: true,
+      appliesTo: { mailboxes: [], users: [], teams: [] },
+      when: { fact: 'direction', in: ['sent'] },
+      then: then(id),
+    })) as never;
+  };
+  const sent = decided({ from: US, to: [IDA], subject: 'Dates' }, { deals: [gauges], rules });
+  expect(filedUnder(sent)).toEqual(
+    expect.arrayContaining(['account 11 by all-11', 'account 13 by all-13', `deal 1 by ${RULES.onlyOpenDeal}`]),
+  );
 });
 
 describe('a name that a subject spells out', () => {
