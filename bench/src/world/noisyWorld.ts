@@ -1,51 +1,12 @@
 import type { Rulebook } from '@fulvet/core';
 import type { Letter } from '../../../demo/src/compose';
 import { Random } from '../../../demo/src/random';
-import type { Company, DemoDeal, Outsider, Teammate } from '../../../demo/src/world';
+import type { Outsider } from '../../../demo/src/world';
 import { account, AnswerWorld, contact, DAY, deal, HOUR, party } from './answerWorld';
+import type { Draft, House, Party, Right, Talk } from './noisyHouse';
+import { candidates, capital, codeInFile, referencesTo, stateAt, writtenCode } from './noisyHouse';
 import type { Trade } from './noisyWords';
 import { NUMBER_WORDS, OTHER_HOUSE, PLAIN_SUBJECTS, REPLY_MARKS, SENTENCES, TRADES } from './noisyWords';
-
-type Party = { name: string; email: string };
-
-interface House {
-  company: Company;
-  rep: Teammate;
-  people: Outsider[];
-  deals: HouseDeal[];
-}
-
-interface HouseDeal {
-  record: DemoDeal;
-  about: string;
-  /** The number in its code. */
-  number: string;
-  opened: number;
-  closed: number | null;
-  house: House;
-}
-
-interface Talk {
-  house: House;
-  last: Letter;
-  ids: string[];
-  /** The deal that it is about beyond doubt, or null. */
-  about: HouseDeal | null;
-  people: Outsider[];
-  base: string;
-  ago: number;
-}
-
-/** How an email shows its deal, and what stands in it beside. */
-interface Draft {
-  of: string;
-  subject: string;
-  lines: string[];
-  files: string[];
-  about: HouseDeal | null;
-  /** Nothing in it tells of which deal of several it is: that one is right, a question is, none is. */
-  unsure?: boolean;
-}
 
 /**
  * A world of mail made at random: cases are combined, any way of naming a deal with any damage of headers, any noise around it and any state of
@@ -58,6 +19,8 @@ export class NoisyWorld {
   private readonly houses: House[] = [];
   private readonly talks: Talk[] = [];
   private serial = 0;
+  /** Message-ID of an email that we never got. */
+  private readonly lost = (): string => `lost.${(this.serial += 1)}@elsewhere.example`;
 
   constructor(seed: number, now: number, houses = 40) {
     this.random = new Random(seed * 7919);
@@ -110,25 +73,12 @@ export class NoisyWorld {
     random.pick(ways)();
   }
 
-  private stateAt(item: HouseDeal, ago: number): 'before' | 'open' | 'closed' {
-    if (item.opened < ago) return 'before';
-    return item.closed !== null && item.closed > ago ? 'closed' : 'open';
-  }
-
-  /** Deals that may be meant by what these people write: theirs that are open or opened within the lead time. */
-  private candidates(house: House, people: readonly Outsider[], ago: number): HouseDeal[] {
-    return house.deals.filter(
-      (item) =>
-        this.stateAt(item, ago) !== 'closed' && item.opened > ago - 91 && item.record.people.some((person) => people.includes(person)),
-    );
-  }
-
   /** Nothing in it names a deal: it is the only open one of its people, or none can be told. */
   private plain(house: House, ago: number): void {
     const writer = this.random.pick(house.people);
-    const open = this.candidates(house, [writer], ago).filter((item) => this.stateAt(item, ago) === 'open');
+    const open = candidates(house, [writer], ago).filter((item) => stateAt(item, ago) === 'open');
     const [only] = open;
-    const mayTell = this.candidates(house, house.people, ago);
+    const mayTell = candidates(house, house.people, ago);
     const about = open.length === 1 && mayTell.length === 1 ? (only ?? null) : null;
     const nothingNear = mayTell.length === 0;
     const draft: Draft = {
@@ -148,14 +98,14 @@ export class NoisyWorld {
     if (house.deals.length === 0) return this.plain(house, ago);
     const item = random.pick(house.deals);
     const writer = random.pick(house.people);
-    const state = this.stateAt(item, ago);
+    const state = stateAt(item, ago);
     // So long before a deal is opened no one knows of it.
     if (state === 'before' && item.opened < ago - 60) return this.plain(house, ago);
     const isTheirs = item.record.people.includes(writer);
     const way = random.pick(['subject code', 'subject code', 'text code', 'file', 'bare number', 'subject name', 'subject name'] as const);
     const of = `${way}${state === 'open' ? '' : `, ${state === 'closed' ? 'closed' : 'not opened yet'}`}${isTheirs ? '' : ', writer not on it'}`;
     const draft: Draft = { of, subject: this.plainSubject(), lines: [], files: [], about: item };
-    const code = this.written(item);
+    const code = writtenCode(item, random);
     if (way === 'subject code')
       draft.subject = random.pick([
         `${code}: ${draft.subject}`,
@@ -170,10 +120,10 @@ export class NoisyWorld {
     if (way === 'file')
       draft.files.push(
         random.pick([
-          `${this.filed(item)}.pdf`,
-          `Drawing ${this.filed(item)}.pdf`,
-          `${this.filed(item)}_rev2.pdf`,
-          `Angebot_${this.filed(item)}.pdf`,
+          `${codeInFile(item, random)}.pdf`,
+          `Drawing ${codeInFile(item, random)}.pdf`,
+          `${codeInFile(item, random)}_rev2.pdf`,
+          `Angebot_${codeInFile(item, random)}.pdf`,
         ]),
       );
     if (way === 'bare number') {
@@ -190,31 +140,6 @@ export class NoisyWorld {
         `Drawings, ${item.about}`,
       ]);
     this.begin(house, [writer], draft, ago);
-  }
-
-  /** A code as people write it. */
-  private written(item: HouseDeal): string {
-    const { random } = this;
-    const code = item.record.code;
-    const separator = /[-_/.# ]/.exec(code)?.[0] ?? '-';
-    const forms = [
-      code,
-      code,
-      code.toLowerCase(),
-      code.replace(separator, random.pick(['–', '‑', '−', '—'])),
-      code.replace(separator, ' '),
-      code.replace(separator, ''),
-      `${code}-B`,
-      `${code} rev 2`,
-      `${code} Rev. C`,
-      code.replace(separator, ' - '),
-    ];
-    return random.pick(forms);
-  }
-
-  /** A code as it stands in a file's name. */
-  private filed(item: HouseDeal): string {
-    return this.random.pick([item.record.code.replace(/[#/ ]/, '-'), item.record.code.replace(/[#/ .]/, '_')]);
   }
 
   /** To people of several customers at once: it is about no deal of theirs. */
@@ -242,7 +167,7 @@ export class NoisyWorld {
     const fromUs = random.chance(0.5);
     const writer = random.pick(talk.people);
     const draft: Draft = { of: 'answer', subject: `${random.pick(REPLY_MARKS)}${talk.base}`, lines: [], files: [], about: talk.about };
-    if (talk.about === null) draft.unsure = this.candidates(talk.house, talk.house.people, ago).length > 0;
+    if (talk.about === null) draft.unsure = candidates(talk.house, talk.house.people, ago).length > 0;
     // Another customer's code, said aside, changes nothing.
     const away = random.pick(this.houses);
     const other = away === talk.house ? undefined : away.deals[random.int(0, away.deals.length)];
@@ -250,7 +175,7 @@ export class NoisyWorld {
       draft.lines.push(random.pick(OTHER_HOUSE).replace('CODE', other.record.code));
       draft.of = 'answer that mentions another customer’s code';
     }
-    const closed = talk.about !== null && this.stateAt(talk.about, ago) === 'closed';
+    const closed = talk.about !== null && stateAt(talk.about, ago) === 'closed';
     if (closed) draft.of += ', deal closed meanwhile';
     this.continue(talk, fromUs ? talk.house.rep : writer, fromUs ? [writer] : [talk.house.rep], draft, ago, fromUs ? [] : [writer]);
   }
@@ -259,7 +184,7 @@ export class NoisyWorld {
   private turn(talk: Talk, ago: number): void {
     const { random } = this;
     const writer = random.pick(talk.people);
-    const others = this.candidates(talk.house, [writer], ago).filter((item) => item !== talk.about && this.stateAt(item, ago) === 'open');
+    const others = candidates(talk.house, [writer], ago).filter((item) => item !== talk.about && stateAt(item, ago) === 'open');
     const [next] = random.shuffled(others);
     if (!next || talk.about === null) return this.answer(talk, ago);
     const way = random.pick(['was', 'name', 'code in text'] as const);
@@ -276,8 +201,8 @@ export class NoisyWorld {
     const house = random.pick(this.houses);
     if (house === talk.house) return this.answer(talk, ago);
     const to = random.pick(house.people);
-    const open = this.candidates(house, house.people, ago);
-    const theirs = this.candidates(house, [to], ago).filter((item) => this.stateAt(item, ago) === 'open');
+    const open = candidates(house, house.people, ago);
+    const theirs = candidates(house, [to], ago).filter((item) => stateAt(item, ago) === 'open');
     const about = open.length === 1 && theirs.length === 1 ? (theirs[0] ?? null) : null;
     const subject = this.plainSubject();
     const right = this.rightFor(house, [to], { about, unsure: about === null && open.length > 0 }, ago);
@@ -285,7 +210,7 @@ export class NoisyWorld {
       'an old email answered to write to another customer',
       house.rep,
       [to],
-      this.headersOf(talk, 'whole'),
+      referencesTo(talk, 'whole', this.lost),
       { subject, lines: [], files: [] },
       ago,
       right,
@@ -309,7 +234,7 @@ export class NoisyWorld {
     const external = people.length > 0 ? people : talk.people.filter((person) => to.some((item) => item.email === person.email));
     const damage = this.random.pick(['whole', 'whole', 'whole', 'in-reply-to', 'parent missing', 'none'] as const);
     const keepsSubject = /^\S+ ?: /.test(draft.subject) && draft.subject.endsWith(talk.base);
-    const headers = this.headersOf(talk, damage === 'none' && (!keepsSubject || talk.ago - ago > 25) ? 'whole' : damage);
+    const headers = referencesTo(talk, damage === 'none' && (!keepsSubject || talk.ago - ago > 25) ? 'whole' : damage, this.lost);
     const right = this.rightFor(talk.house, external, draft, ago);
     const letter = this.write(draft.of, from, to, headers, draft, ago, right);
     const base = draft.subject.replace(/^(?:re|aw|sv|antw|odp|re\[2\]): /i, '');
@@ -322,19 +247,6 @@ export class NoisyWorld {
     });
   }
 
-  private headersOf(talk: Talk, damage: 'whole' | 'in-reply-to' | 'parent missing' | 'none'): [string, string][] {
-    const last = talk.ids.at(-1) ?? '';
-    const list = (ids: string[]): string => ids.map((id) => `<${id}>`).join(' ');
-    if (damage === 'none') return [];
-    if (damage === 'in-reply-to') return [['In-Reply-To', `<${last}>`]];
-    // A client's own answer that we never got stands between.
-    const missing = damage === 'parent missing' ? [`lost.${(this.serial += 1)}@elsewhere.example`] : [];
-    return [
-      ['References', list([...talk.ids.slice(-8), ...missing])],
-      ['In-Reply-To', list([missing[0] ?? last])],
-    ];
-  }
-
   /** What is right for an email with these people about this deal, as it was made. */
   private rightFor(
     house: House,
@@ -345,7 +257,7 @@ export class NoisyWorld {
     const base = [account(house.company), ...people.map(contact)];
     if (about && !unsure) return { under: [...base, deal(about.record)] };
     if (!unsure) return { under: base };
-    const may = this.candidates(house, house.people, ago).map((item) => deal(item.record));
+    const may = candidates(house, house.people, ago).map((item) => deal(item.record));
     return { under: base, may: [...may, 'question:deal'] };
   }
 
@@ -404,10 +316,3 @@ export class NoisyWorld {
 
 /** The rulebook of the noisy worlds: the usual, which creates no one, since all are on record. */
 export const asNoisy = (rulebook: Rulebook): void => void (rulebook.create.people = 'nothing');
-
-interface Right {
-  under: readonly string[];
-  may?: readonly string[];
-}
-
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
