@@ -101,7 +101,7 @@ describe('repairs', () => {
     await page.focus('[role=listbox]');
     await key(' ', 'f');
     await page.waitForSelector('[role=dialog] [role=option]');
-    await seen(page, /takes part|is there/);
+    await seen(page, /takes part|is there|the company of/);
     await key('Enter');
     await seen(page, 'Filed a conversation under');
     await undo();
