@@ -48,7 +48,7 @@ export function parseAddressList(value: string): WrittenAddress[] {
       continue;
     }
     if (token.value === ':' && !hasAddress) {
-      group = decoded(words.map((word) => word.value).join(' '));
+      group = decodedWords(words.map((word) => word.value).join(' '));
       words = [];
       continue;
     }
@@ -89,19 +89,19 @@ function readBare(spoken: Token[], comments: string[], group: string | null, fou
   const addresses: string[] = [];
   const names: Token[] = [];
   for (const word of joined) {
-    const unwrapped = word.kind === 'text' && word.value.startsWith('=?') ? decoded(word.value) : '';
+    const unwrapped = word.kind === 'text' && word.value.startsWith('=?') ? decodedWords(word.value) : '';
     if (unwrapped.includes('@') && /[\s<]/.test(unwrapped)) {
       // An encoded word around a whole member, brackets and all.
       found.push(...parseAddressList(unwrapped).map((address) => ({ ...address, group })));
       continue;
     }
-    const text = word.kind === 'quoted' && !word.value.includes('@') ? '' : decoded(word.value);
+    const text = word.kind === 'quoted' && !word.value.includes('@') ? '' : decodedWords(word.value);
     const pieces = text.includes('@') ? (text.match(/[^\s<>,;()]+@[^\s<>,;()]+/g) ?? []) : [];
     if (word.kind === 'text' && /^"(?:[^"\\]|\\.)*"@\S+$/.test(word.value)) addresses.push(word.value);
     else if (pieces.length > 0) addresses.push(...pieces);
     else names.push(word);
   }
-  const name = nameFrom(names) || comments.map(decoded).join(' ').trim();
+  const name = nameFrom(names) || comments.map(decodedWords).join(' ').trim();
   addresses.forEach((written, position) => {
     const address = cleanAddress(written);
     if (address) found.push({ name: position === 0 ? name : '', address, group });
@@ -129,17 +129,13 @@ function nameFrom(words: readonly { kind: string; value: string }[]): string {
     .map((word) => word.value)
     .join(' ')
     .replace(/ ,/g, ',');
-  return decoded(text)
+  return decodedWords(text)
     .replace(/^["'\s]+|["'\s,]+$/g, '')
     .replace(/\s+/g, ' ');
 }
 
-function decoded(text: string): string {
-  return decodedWords(text);
-}
-
 function cleanAddress(written: string): string {
-  let address = decoded(written).trim();
+  let address = decodedWords(written).trim();
   // Source route, RFC 5322 section 4.4: "@relay.example,@other.example:person@x.example".
   if (address.startsWith('@') && address.includes(':')) address = address.slice(address.indexOf(':') + 1);
   address = address.replace(/^mailto:/i, '').replace(/^['<\s]+|['>\s.]+$/g, '');

@@ -34,19 +34,22 @@ const plain = (text: string): string =>
 export const currentSubject = (subject: string): string => (/[([]/.test(subject) ? subject.replace(WAS, '') : subject);
 
 interface Part {
-  text: string;
   at: number;
   end: number;
   hasDigit: boolean;
+  /** What stands between it and the part before, and whether that joins the two. */
+  gap: string;
+  isJoined: boolean;
 }
 
-const partsOf = (text: string): Part[] =>
-  [...text.matchAll(TOKEN)].map((match) => ({
-    text: match[0],
-    at: match.index,
-    end: match.index + match[0].length,
-    hasDigit: /\d/.test(match[0]),
-  }));
+function partsOf(text: string): Part[] {
+  let end = 0;
+  return [...text.matchAll(TOKEN)].map((match, nth) => {
+    const gap = nth === 0 ? '' : text.slice(end, match.index);
+    end = match.index + match[0].length;
+    return { at: match.index, end, hasDigit: /\d/.test(match[0]), gap, isJoined: nth > 0 && BETWEEN.test(gap) };
+  });
+}
 
 /**
  * Whatever in a text may be a reference code, in capitals, the longest first where several begin or end at one place: up to four parts that a dash,
@@ -57,9 +60,6 @@ export function codeWords(text: string): string[] {
   const line = plain(text);
   const parts = partsOf(line);
   const found: string[] = [];
-  /** What stands before each part, and whether it joins it to the one before. */
-  const gaps = parts.map(({ at }, nth) => (nth === 0 ? '' : line.slice(parts[nth - 1]?.end, at)));
-  const joins = gaps.map((gap, nth) => nth > 0 && BETWEEN.test(gap));
   for (let length = Math.min(MOST_PARTS, parts.length); length >= 1; length -= 1) {
     for (let from = 0; from + length <= parts.length; from += 1) {
       const to = from + length;
@@ -68,13 +68,13 @@ export function codeWords(text: string): string[] {
       let hasDigit = first.hasDigit;
       let isJoined = true;
       for (let at = from + 1; at < to && isJoined; at += 1) {
-        isJoined = joins[at] === true;
+        isJoined = parts[at]?.isJoined === true;
         hasDigit ||= parts[at]?.hasDigit === true;
       }
       if (!isJoined || !hasDigit) continue;
       // A number that goes on is another number.
-      if (last.hasDigit && parts[to]?.hasDigit && TIGHT.test(gaps[to] ?? '')) continue;
-      if (first.hasDigit && parts[from - 1]?.hasDigit && TIGHT.test(gaps[from] ?? '')) continue;
+      if (last.hasDigit && parts[to]?.hasDigit && TIGHT.test(parts[to].gap)) continue;
+      if (first.hasDigit && parts[from - 1]?.hasDigit && TIGHT.test(first.gap)) continue;
       const written = line.slice(first.at, last.end).toUpperCase();
       if (written.length >= SHORTEST && !found.includes(written)) found.push(written);
     }
@@ -94,9 +94,9 @@ export function codeWordsOfText(text: string): string[] {
   for (let at = 0; at < parts.length && found.length < MOST_OF_TEXT; at += 1) {
     if (!parts[at]?.hasDigit) continue;
     let from = at;
-    while (from > 0 && at - from < MOST_PARTS - 1 && BETWEEN.test(own.slice(parts[from - 1]?.end, parts[from]?.at))) from -= 1;
+    while (at - from < MOST_PARTS - 1 && parts[from]?.isJoined) from -= 1;
     let to = at;
-    while (to < parts.length - 1 && to - at < MOST_PARTS - 1 && BETWEEN.test(own.slice(parts[to]?.end, parts[to + 1]?.at))) to += 1;
+    while (to - at < MOST_PARTS - 1 && parts[to + 1]?.isJoined) to += 1;
     const start = parts[from]?.at ?? 0;
     const piece = own.slice(own[start - 1] === '#' ? start - 1 : start, parts[to]?.end).toUpperCase();
     if (!found.includes(piece)) found.push(piece);

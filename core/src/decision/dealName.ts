@@ -23,20 +23,18 @@ export function wordsOf(text: string): Map<string, string> {
   return new Map([...text.toLowerCase().matchAll(WORD)].map(([word]) => [word.length > 4 ? word.replace(/s$/, '') : word, word]));
 }
 
-/** A name of a deal as its words, without its company's and without those that say nothing. */
-interface NameWords {
-  words: readonly string[];
-}
+/** The names of a deal, each as its words, without its company's and without those that say nothing. */
+type NamesAsWords = readonly (readonly string[])[];
 
-const namesByDeal = new WeakMap<DealRecord, { company: string; names: readonly NameWords[] }>();
+const namesByDeal = new WeakMap<DealRecord, { company: string; names: NamesAsWords }>();
 
-function namesOf(deal: DealRecord, company: string): readonly NameWords[] {
+function namesOf(deal: DealRecord, company: string): NamesAsWords {
   const known = namesByDeal.get(deal);
   if (known?.company === company) return known.names;
   const ofCompany = wordsOf(nameKey(company));
-  const names = [deal.name, ...(deal.formerNames ?? [])].map((name) => ({
-    words: [...wordsOf(name).keys()].filter((word) => !ofCompany.has(word) && !SAYS_NOTHING.has(word)),
-  }));
+  const names = [deal.name, ...(deal.formerNames ?? [])].map((name) =>
+    [...wordsOf(name).keys()].filter((word) => !ofCompany.has(word) && !SAYS_NOTHING.has(word)),
+  );
   namesByDeal.set(deal, { company, names });
   return names;
 }
@@ -57,7 +55,7 @@ export function dealsNamed(subject: string, deals: readonly DealRecord[], compan
   let said: ReadonlyMap<string, string> | null = null;
   const found: NamedDeal[] = [];
   for (const deal of deals) {
-    for (const { words } of namesOf(deal, companyOf(deal))) {
+    for (const words of namesOf(deal, companyOf(deal))) {
       // Most subjects name no deal: that is seen before they are taken apart.
       if (words.length === 0 || !words.every((word) => lower.includes(word))) continue;
       const all = (said ??= wordsOf(subject));
@@ -79,5 +77,5 @@ const NONE: readonly NamedDeal[] = [];
 
 function standsAlone(word: string, deal: DealRecord, deals: readonly DealRecord[], companyOf: (deal: DealRecord) => string): boolean {
   if (word.length < SHORTEST_ALONE || GENERAL.has(word) || /^\d+$/.test(word)) return false;
-  return deals.every((other) => other === deal || !namesOf(other, companyOf(other)).some(({ words }) => words.includes(word)));
+  return deals.every((other) => other === deal || !namesOf(other, companyOf(other)).some((words) => words.includes(word)));
 }

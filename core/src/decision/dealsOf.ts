@@ -57,11 +57,11 @@ export function dealsThatFit(
 const isOfPeople = ({ kind, rule }: Filing): boolean =>
   kind === 'account' && (rule === RULES.accountByPerson || rule === RULES.accountByDomain);
 
-/** How many accounts the people of an email are with. */
-export function accountsIn(filings: readonly Filing[], accountsOfNew: readonly number[]): number {
-  let count = 0;
-  for (const filing of filings) if (isOfPeople(filing) && !accountsOfNew.includes(filing.id)) count += 1;
-  return count + accountsOfNew.length;
+/** The accounts that the people of an email are with. */
+export function accountsOfPeople(filings: readonly Filing[], accountsOfNew: readonly number[]): number[] {
+  const found = [...accountsOfNew];
+  for (const filing of filings) if (isOfPeople(filing) && !accountsOfNew.includes(filing.id)) found.push(filing.id);
+  return found;
 }
 
 /** The deals of these people that were open when the email was sent, in order of id. */
@@ -113,8 +113,7 @@ const inAll = (deals: readonly DealRecord[], byAccount: ReadonlyMap<number, Read
  */
 export function isOneCustomers(
   deals: readonly DealRecord[],
-  filings: readonly Filing[],
-  accountsOfNew: readonly number[],
+  accounts: readonly number[],
   people: readonly PersonRecord[],
   externals: readonly Participant[],
   direction: Direction,
@@ -125,10 +124,8 @@ export function isOneCustomers(
   const isOn = (deal: DealRecord, account: number): boolean =>
     deal.accountId === account ||
     people.some((person) => person.accountId === account && deal.people.includes(`${person.kind}:${person.id}`));
-  const areAllOn = (deal: DealRecord): boolean =>
-    filings.every((filing) => !isOfPeople(filing) || isOn(deal, filing.id)) && accountsOfNew.every((id) => isOn(deal, id));
-  if (deals.some(areAllOn)) return true;
-  if (accountsIn(filings, accountsOfNew) > 2) return false;
+  if (deals.some((deal) => accounts.every((account) => isOn(deal, account)))) return true;
+  if (accounts.length > 2) return false;
   // Who writes, or is written to; others get a copy.
   const role = direction === 'received' ? 'from' : 'to';
   const first = externals.filter((external) => external.role === role);

@@ -21,8 +21,12 @@ export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal'
 /** The part of a subject by which it is told whether a conversation has turned to another matter. */
 export const matterOf = (subject: string): string => subjectKey(subjectParts(currentSubject(subject)).base);
 
-/** Who takes part in an email, in the form in which {@link ConversationDeal} keeps them. */
-export const partyOf = (address: string): string => `@${withoutTag(address)}`;
+/** Who takes part in an email, and their records, in the form in which {@link ConversationDeal} keeps them. @param externals addresses outside */
+export function partiesOf(externals: readonly string[], filings: readonly Filing[]): string[] {
+  const found = externals.map((address) => `@${withoutTag(address)}`);
+  for (const { kind, id } of filings) if (kind !== 'deal') found.push(`${kind}:${id}`);
+  return found;
+}
 
 /** What is remembered of an email: what was decided, and from whom and to whom outside it went. */
 export interface Remembered {
@@ -79,12 +83,11 @@ function dealsAfter(
     (filing) => filing.kind === 'deal' && (isCertainDeal(filing) || deals.some((known) => known.dealId === filing.id)),
   );
   if (!filed) return deals;
-  const parties = [...externals.map(partyOf), ...filings.filter(({ kind }) => kind !== 'deal').map(({ kind, id }) => `${kind}:${id}`)];
   const known = deals.find((item) => item.dealId === filed.id);
   const its: ConversationDeal = {
     dealId: filed.id,
     subject: known ? known.subject : subject === null ? null : matterOf(subject),
-    parties: withParties(known?.parties, parties),
+    parties: withParties(known?.parties, partiesOf(externals, filings)),
   };
   if (known && known === last && its.subject === known.subject && its.parties === known.parties) return deals;
   return [...deals.filter((item) => item !== known), its];

@@ -2,7 +2,6 @@ import type { DealRecord, Directory, PersonRecord } from '../records/directory';
 import { mayConcern, wasOpen } from '../records/dealTimes';
 import type { CompiledRulebook } from '../rulebook/compile';
 import type { RuleContext } from '../rulebook/ruleContext';
-import type { Participant } from '../emails/emailFacts';
 import type { ConversationDeal, DecisionFacts } from '../facts/types';
 import { RULES } from '../rulebook/schema';
 import type { CodedDeal } from './dealCode';
@@ -10,9 +9,9 @@ import { candidatesByNumber, candidatesInText, codeWords, currentSubject, dealsW
 import type { NamedDeal } from './dealName';
 import { dealsNamed } from './dealName';
 import { clearWinner, couldReach, namesOthers, scoreDeals } from './dealScore';
-import { inheritedDeal, matterOf, partyOf } from './memory';
+import { inheritedDeal, matterOf, partiesOf } from './memory';
 import type { Evidence, Filing, Question } from './types';
-import { NO_DEALS, accountsIn, dealsInCommon, dealsOfAccounts, dealsThatFit, isOneCustomers, openDeals, openedBy } from './dealsOf';
+import { NO_DEALS, accountsOfPeople, dealsInCommon, dealsOfAccounts, dealsThatFit, isOneCustomers, openDeals, openedBy } from './dealsOf';
 import { addFiling } from './addFiling';
 
 const MOST_SCORES = 8;
@@ -60,7 +59,15 @@ export function matchDeal(
   const inherited =
     memory.deals.length === 0
       ? null
-      : inheritedDeal(memory, partiesOf(externals, filings), subject, (id) => directory.deal(id) !== undefined);
+      : inheritedDeal(
+          memory,
+          partiesOf(
+            externals.map(({ address }) => address),
+            filings,
+          ),
+          subject,
+          (id) => directory.deal(id) !== undefined,
+        );
   const remembered = inherited ? directory.deal(inherited.dealId) : undefined;
   let turnedByText = false;
   if (remembered && inherited) {
@@ -98,11 +105,9 @@ export function matchDeal(
     evidence.push({ fact: 'deals too young', candidates: opened.map(({ id, name }) => ({ id, name })), days: leadDays });
   const open = all.length < 2 ? all : dealsInCommon(openedBy(all, at), people, directory);
   // A mailing to several customers is about none of their deals.
-  const toMany =
-    accountsIn(filings, accountsOfNew) > 1 &&
-    !isOneCustomers(open, filings, accountsOfNew, people, externals, direction, directory, rulebook);
-  if (toMany) {
-    if (open.length > 0) evidence.push({ fact: 'several customers', accounts: accountsIn(filings, accountsOfNew) });
+  const accounts = accountsOfPeople(filings, accountsOfNew);
+  if (accounts.length > 1 && !isOneCustomers(open, accounts, people, externals, direction, directory, rulebook)) {
+    if (open.length > 0) evidence.push({ fact: 'several customers', accounts: accounts.length });
     return;
   }
   const [only] = open;
@@ -157,12 +162,6 @@ function datesOf(deal: DealRecord, at: number): { closedAt?: number; openedAt?: 
 }
 
 const NO_DATES = {};
-
-function partiesOf(externals: readonly Participant[], filings: readonly Filing[]): string[] {
-  const found = externals.map(({ address }) => partyOf(address));
-  for (const { kind, id } of filings) if (kind !== 'deal') found.push(`${kind}:${id}`);
-  return found;
-}
 
 /** By code or number, in the sender's own words, in names of files, and a number in the subject. */
 function textNames(facts: DecisionFacts, theirs: readonly DealRecord[]): readonly CodedDeal[] {

@@ -115,7 +115,8 @@ export function classifyContent({ subject, text, sender }: WrittenContent): Clas
     ...signsIn('sender', `${local} ${sender.name}`, MOST_WORDS),
   ])
     note(sign.kind, `${sign.place} ${sign.group}`, sign.weight, `${sign.place} “${phrase}”`);
-  if (FAILURE_CODE.test(own)) note('bounce', 'code', 0.3, `text “${FAILURE_CODE.exec(own)?.[0] ?? ''}”`);
+  const failure = FAILURE_CODE.exec(own);
+  if (failure) note('bounce', 'code', 0.3, `text “${failure[0]}”`);
   const links = own.match(LINK)?.length ?? 0;
   if (links >= 2) note('newsletter', 'links', links >= MANY_LINKS ? 0.5 : 0.3, `${links} links`);
   if (/unsubscribe|abmelden|désabonn|désinscri|baja|afmelden|uitschrijven|avregistrer|wypisz/i.test(lastLines(own)))

@@ -1,6 +1,6 @@
 import type { Attachment, Email } from 'postal-mime';
 import PostalMime, { decodeWords } from 'postal-mime';
-import { isMisread, readAgain } from './repairedMime';
+import { readAgain } from './repairedMime';
 import { meetingsOf } from '../calendar/meetings';
 import { addressKey } from '../address/address';
 import { parseAddressList } from '../address/parseAddressList';
@@ -45,10 +45,10 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
   if (shortened) problems.push({ code: 'shortened', message: 'A header field was too long and was read only in part.' });
 
   const body = await readMime(raw, bodyStart, problems);
-  const subject = shortenedSubject(decodedText(headerValue(fields, 'subject')), problems);
+  const written = headerValue(fields, 'subject');
+  const subject = shortenedSubject(decodedText(written), problems);
   const { base, isReply, isForward } = subjectParts(subject);
   // What tells emails apart stays as it was read first, so that what is stored is known again.
-  const written = headerValue(fields, 'subject');
   const digested = written.includes('=?') ? subjectParts(shortenedSubject(cleanText(decodeWords(written)), [])).base : base;
   const rewritten = rewrittenAuthor(fields);
   const { senderCheck, authorTrusted } = options.found ?? checkSender(fields, rewritten, options.receiver);
@@ -137,7 +137,7 @@ export function unreadFacts(raw: Uint8Array, { arrivedAt }: ReadOptions, reason:
 export async function readEmailBody(raw: Uint8Array): Promise<EmailBody> {
   const first = await parseMime(raw);
   if (!first) return { html: null, attachments: [] };
-  const email = isMisread(first) ? await readAgain(raw, first, parseMime) : first;
+  const email = await readAgain(raw, first, parseMime);
   return {
     html: email.html ?? null,
     attachments: email.attachments.map((attachment, position) => ({
@@ -166,8 +166,8 @@ interface MimeFacts {
 
 async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingProblem[]): Promise<MimeFacts> {
   const first = await parseMime(raw);
-  const email = first && isMisread(first) ? await readAgain(raw, first, parseMime) : first;
-  if (!email || !first) {
+  const email = first && (await readAgain(raw, first, parseMime));
+  if (!email) {
     problems.push({
       code: 'broken-mime',
       message: 'The MIME structure could not be read (nested too deeply, or its headers are too large); the body is shown as plain text.',

@@ -13,19 +13,19 @@ const NAMES = /((?:file)?name\s*=\s*"?)((?:=\?[^?\s]+\?[bq]\?[^?]*\?=\s*){2,})/g
 const MOST_BYTES = 4_000_000;
 
 /** Whether what was read says that a charset was declared wrongly, or that an encoded name was cut inside a character. */
-export function isMisread(email: Email): boolean {
+function isMisread(email: Email): boolean {
   const texts = [email.text ?? '', email.html ?? '', ...email.attachments.map((attachment) => attachment.filename ?? '')];
   return texts.some((text) => text.includes(LOST) || MISREAD.test(text));
 }
 
 /**
- * A message whose texts are read again by what their bytes are, and its names of files by whole characters.
+ * An email whose texts, where they were misread, are read again by what their bytes are, and its names of files by whole characters.
  *
  * @param parse reads a message
  * @returns the email with its texts and names corrected; the same where nothing was gained
  */
 export async function readAgain(raw: Uint8Array, email: Email, parse: (raw: Uint8Array) => Promise<Email | null>): Promise<Email> {
-  if (raw.length > MOST_BYTES) return email;
+  if (!isMisread(email) || raw.length > MOST_BYTES) return email;
   const source = new TextDecoder('windows-1252').decode(raw);
   let declared = '';
   const withCharset = source.replace(/\r\n/g, '\n').replace(TEXT_TYPE, (header: string) => {

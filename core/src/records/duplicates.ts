@@ -234,8 +234,10 @@ function personEvidence(
   }
   const { accountId } = first.record;
   const domain = inCommon(first.domains, second.domains);
-  const move = movesOf(first, second).find((domains) => (moved.get(domains) ?? 0) >= MOVED_TOGETHER);
-  if (move !== undefined && likeness === 1) found.push({ fact: 'moved together', value: move, weight: 5 });
+  // Few pairs are of one name, and most files have no company that moved.
+  const move =
+    likeness === 1 && moved.size > 0 ? movesOf(first, second).find((domains) => (moved.get(domains) ?? 0) >= MOVED_TOGETHER) : undefined;
+  if (move !== undefined) found.push({ fact: 'moved together', value: move, weight: 5 });
   else if (accountId !== null && accountId === second.record.accountId) found.push({ fact: 'company', value: '', weight: 2.5 });
   else if (domain !== undefined) found.push({ fact: 'domain', value: domain, weight: 2.5 });
   else if (accountId !== null && second.record.accountId !== null) found.push({ fact: 'other company', value: '', weight: -3 });

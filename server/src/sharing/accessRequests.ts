@@ -1,6 +1,6 @@
 import { accessRequests } from '../base/db/schema';
 import { idRow, moment, rowsOf } from '../base/db/rows';
-import { accessScope, recordKind } from '@fulvet/contract';
+import { recordKind } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { AccessRequest, accessAsk, RecordKind, User } from '@fulvet/contract';
 import { sql, eq } from 'drizzle-orm';
@@ -11,7 +11,7 @@ import { recordName } from '../base/db/recordNames';
 import type { Services } from '../base/services';
 import { writeDown } from '../base/audit';
 import type { ShareTarget } from './shareTarget';
-import { demandKnown, emailsOfSubject, isAbout, subjectOf } from './shareTarget';
+import { demandKnown, emailsOfSubject, isAbout, subjectOf, targetColumns } from './shareTarget';
 import { SUBJECT_COLUMNS, subjectFields, asSubject, userRow, demandOwn, give, wordsFor, countOf } from './grants';
 
 /** Asks the owners of what the acting user knows to exist and may not read. */
@@ -73,15 +73,7 @@ const accessRequestRow = z.object({
   note: z.string(),
   state: z.enum(['open', 'shared', 'declined', 'withdrawn']),
   answered_at: moment.nullable(),
-  id: z.number(),
-  scope: accessScope,
-  email_id: z.number().nullable(),
-  record_kind: recordKind.nullable(),
-  record_id: z.number().nullable(),
-  record_name: z.string().nullable(),
-  subject: z.string().nullable(),
-  sent_at: moment.nullable(),
-  at: moment,
+  ...targetColumns,
 });
 
 const filingRow = z.object({ kind: recordKind, id: z.number(), name: z.string() });

@@ -1,5 +1,4 @@
-import { idRow, moment, rowsOf } from '../base/db/rows';
-import { accessScope, recordKind } from '@fulvet/contract';
+import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
 import type { AccessScope, Grant, grantRequest, RecordKind, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
@@ -10,7 +9,7 @@ import { recordName } from '../base/db/recordNames';
 import type { Services } from '../base/services';
 import { writeDown } from '../base/audit';
 import type { ShareTarget } from './shareTarget';
-import { demandKnown, emailsOfSubject, isAbout, subjectOf } from './shareTarget';
+import { demandKnown, emailsOfSubject, isAbout, subjectOf, targetColumns } from './shareTarget';
 import { widestShare } from './ownWords';
 
 interface SubjectRow {
@@ -124,15 +123,7 @@ export async function wordsFor(tx: Tx, { scope, record }: ShareTarget): Promise<
 }
 
 const grantRow = z.object({
-  id: z.number(),
-  scope: accessScope,
-  email_id: z.number().nullable(),
-  record_kind: recordKind.nullable(),
-  record_id: z.number().nullable(),
-  record_name: z.string().nullable(),
-  subject: z.string().nullable(),
-  sent_at: moment.nullable(),
-  at: moment,
+  ...targetColumns,
   to_user_id: z.number(),
 });
 
@@ -158,15 +149,7 @@ export function takeGrantBack({ database }: Services, user: User, id: number): P
 }
 
 const grantsRow = z.object({
-  id: z.number(),
-  scope: accessScope,
-  email_id: z.number().nullable(),
-  record_kind: recordKind.nullable(),
-  record_id: z.number().nullable(),
-  record_name: z.string().nullable(),
-  subject: z.string().nullable(),
-  sent_at: moment.nullable(),
-  at: moment,
+  ...targetColumns,
   by_id: z.number(),
   by_name: z.string(),
   to_id: z.number(),

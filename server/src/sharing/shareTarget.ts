@@ -1,4 +1,7 @@
 import type { Refusal } from '../base/refusal';
+import { z } from 'zod';
+import { moment } from '../base/db/rows';
+import { accessScope, recordKind } from '@fulvet/contract';
 import type { AccessScope, RecordKind } from '@fulvet/contract';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
@@ -13,6 +16,19 @@ export interface ShareTarget {
   emailId: number | null;
   record: { kind: RecordKind; id: number } | null;
 }
+
+/** What rows of grants and of requests say alike: of which target, with its record's name and its email's subject and time. */
+export const targetColumns = {
+  id: z.number(),
+  scope: accessScope,
+  email_id: z.number().nullable(),
+  record_kind: recordKind.nullable(),
+  record_id: z.number().nullable(),
+  record_name: z.string().nullable(),
+  subject: z.string().nullable(),
+  sent_at: moment.nullable(),
+  at: moment,
+};
 
 export const subjectOf = (order: {
   scope: AccessScope;
