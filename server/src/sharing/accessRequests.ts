@@ -11,7 +11,7 @@ import { recordName } from '../base/db/recordNames';
 import type { Services } from '../base/services';
 import { writeDown } from '../base/audit';
 import type { ShareTarget } from './shareTarget';
-import { demandKnown, emailsOfSubject, isAbout, subjectOf, targetColumns } from './shareTarget';
+import { demandKnown, emailsOfSubject, isAbout, subjectOf, targetRow } from './shareTarget';
 import { SUBJECT_COLUMNS, subjectFields, asSubject, userRow, demandOwn, give, wordsFor, countOf } from './grants';
 
 /** Asks the owners of what the acting user knows to exist and may not read. */
@@ -65,7 +65,7 @@ export function askOwners(
   });
 }
 
-const accessRequestRow = z.object({
+const accessRequestRow = targetRow.extend({
   asker_id: z.number(),
   asker_name: z.string(),
   owner_id: z.number(),
@@ -73,7 +73,6 @@ const accessRequestRow = z.object({
   note: z.string(),
   state: z.enum(['open', 'shared', 'declined', 'withdrawn']),
   answered_at: moment.nullable(),
-  ...targetColumns,
 });
 
 const filingRow = z.object({ kind: recordKind, id: z.number(), name: z.string() });

@@ -1,6 +1,6 @@
 import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
-import type { AccessScope, Grant, grantRequest, RecordKind, User } from '@fulvet/contract';
+import type { Grant, grantRequest, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
@@ -9,21 +9,10 @@ import { recordName } from '../base/db/recordNames';
 import type { Services } from '../base/services';
 import { writeDown } from '../base/audit';
 import type { ShareTarget } from './shareTarget';
-import { demandKnown, emailsOfSubject, isAbout, subjectOf, targetColumns } from './shareTarget';
+import { demandKnown, emailsOfSubject, isAbout, subjectOf, targetRow } from './shareTarget';
 import { widestShare } from './ownWords';
 
-interface SubjectRow {
-  [column: string]: unknown;
-  id: number;
-  scope: AccessScope;
-  email_id: number | null;
-  record_kind: RecordKind | null;
-  record_id: number | null;
-  record_name: string | null;
-  subject: string | null;
-  sent_at: string | null;
-  at: string;
-}
+type SubjectRow = z.infer<typeof targetRow>;
 
 /** Columns of a request or a grant, `g`, that say what it is about. */
 export const SUBJECT_COLUMNS = sql`g.id, g.scope, g.email_id, g.record_kind, g.record_id, ${recordName(sql`g.record_kind`, sql`g.record_id`)} AS record_name,
@@ -122,8 +111,7 @@ export async function wordsFor(tx: Tx, { scope, record }: ShareTarget): Promise<
   return `all own mail of the ${record?.kind ?? ''} ${rows[0]?.name ?? ''}`;
 }
 
-const grantRow = z.object({
-  ...targetColumns,
+const grantRow = targetRow.extend({
   to_user_id: z.number(),
 });
 
@@ -148,8 +136,7 @@ export function takeGrantBack({ database }: Services, user: User, id: number): P
   });
 }
 
-const grantsRow = z.object({
-  ...targetColumns,
+const grantsRow = targetRow.extend({
   by_id: z.number(),
   by_name: z.string(),
   to_id: z.number(),

@@ -18,7 +18,7 @@ export interface ShareTarget {
 }
 
 /** What rows of grants and of requests say alike: of which target, with its record's name and its email's subject and time. */
-export const targetColumns = {
+export const targetRow = z.object({
   id: z.number(),
   scope: accessScope,
   email_id: z.number().nullable(),
@@ -28,7 +28,7 @@ export const targetColumns = {
   subject: z.string().nullable(),
   sent_at: moment.nullable(),
   at: moment,
-};
+});
 
 export const subjectOf = (order: {
   scope: AccessScope;
