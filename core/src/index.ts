@@ -55,6 +55,7 @@ export * from './person/nameKey';
 export * from './person/oneEditApart';
 export * from './person/personName';
 export * from './emails/signature';
+export * from './emails/undelivered';
 export * from './repairs/likely';
 export * from './repairs/ruleOffer';
 export { placeOf } from './records/inOrder';

@@ -137,6 +137,7 @@ function reasonNotTo(
   // No one becomes a lead, or a question, who is a contact since this very email was decided before.
   if (resolved.ofThis.length > 0 && resolved.ofThis.every((person) => person.kind !== policy.become)) return 'on record';
   if (facts.mailClass !== 'person') return 'machine mail';
+  if (directory.isUndeliverable(resolved.address)) return 'undeliverable';
   if (externals.length > rulebook.source.create.mostPeople) return 'too many people';
   if (rulebook.isRoleAddress(resolved.address)) return 'role address';
   // A colleague's own address at a provider: they send themselves what they want at home.

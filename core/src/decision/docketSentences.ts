@@ -219,6 +219,8 @@ function notCreated(address: string, because: string, like: string | undefined, 
       return `${address}: has not answered us in this conversation yet, and that is asked for first.`;
     case 'too many people':
       return `${address}: more people outside take part than an email may have that creates somebody.`;
+    case 'undeliverable':
+      return `${address}: a delivery report says that this address does not exist.`;
     case 'too few emails':
       return `${address}: there are too few emails with them yet.`;
     case 'not written to':

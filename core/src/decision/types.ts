@@ -119,7 +119,8 @@ export type Evidence =
         | 'not written to'
         | 'no answer'
         | 'too few emails'
-        | 'too many people';
+        | 'too many people'
+        | 'undeliverable';
     }
   | {
       fact: 'level';

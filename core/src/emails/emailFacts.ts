@@ -4,6 +4,7 @@ import type { EmailDate } from './emailDate';
 import type { ClassifiedMail, MailClass } from './mailClass';
 import type { Receiver, SenderCheck } from './senderCheck';
 import type { Sensitivity } from './sensitivity';
+import type { Undelivered } from './undelivered';
 
 /** The header field in which a participant stands; `claimed`: whom an email that was sent on names as its author, where nothing proves it. */
 export const PARTICIPANT_ROLES = ['from', 'sender', 'replyTo', 'to', 'cc', 'bcc', 'claimed'] as const;
@@ -76,6 +77,8 @@ export interface EmailFacts {
   content: ContentDigest;
   /** What the server that received it found about its sender. */
   senderCheck: SenderCheck;
+  /** Recipients of whom a delivery report says that there is no such address. */
+  undelivered: Undelivered[];
   /** Where it was sent on: whether the author that it names is believed. */
   authorTrusted: boolean;
 }

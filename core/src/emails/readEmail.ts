@@ -24,6 +24,7 @@ import { senderCheck as senderCheckOf } from './senderCheck';
 import { SENSITIVITIES } from './sensitivity';
 import type { Sensitivity } from './sensitivity';
 import { readParticipants, readDelivered } from './readParticipants';
+import { undeliveredIn } from './undelivered';
 import { MAX_TEXT } from './emailFacts';
 import type { AttachmentFacts, ReadingProblem, EmailFacts, EmailBody, ReadOptions } from './emailFacts';
 
@@ -83,6 +84,7 @@ export async function readEmail(raw: Uint8Array, options: ReadOptions): Promise<
     problems,
     content: contentDigest({ subject: digested, ...body.content }),
     senderCheck,
+    undelivered: mailClass === 'bounce' ? undeliveredIn({ ...body, references: readReferences(fields) }) : [],
     authorTrusted,
   };
 }
@@ -129,6 +131,7 @@ export function unreadFacts(raw: Uint8Array, { arrivedAt }: ReadOptions, reason:
     problems: [{ code: 'not-read', message: `This email was kept unread. ${reason} Its source is complete and can be downloaded.` }],
     content: contentDigest({ subject: '', text: '', htmlText: '', html: '', attachments: [raw] }),
     senderCheck: 'none',
+    undelivered: [],
     authorTrusted: false,
   };
 }
@@ -161,6 +164,9 @@ interface MimeFacts {
   attachments: AttachmentFacts[];
   calendarMethod: string | null;
   calendars: string[];
+  /** The parts of a delivery report. */
+  statuses: string[];
+  originals: string[];
   content: Omit<EmailContent, 'subject'>;
 }
 
@@ -180,6 +186,8 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
       attachments: [],
       calendarMethod: null,
       calendars: [],
+      statuses: [],
+      originals: [],
       content,
     };
   }
@@ -193,6 +201,8 @@ async function readMime(raw: Uint8Array, bodyStart: number, problems: ReadingPro
     attachments: listedAttachments(email.attachments, problems),
     calendarMethod: email.attachments.find((attachment) => attachment.method)?.method ?? null,
     calendars: email.attachments.filter(isCalendar).map((attachment) => new TextDecoder().decode(contentOf(attachment))),
+    statuses: partsOfReport(email.attachments, STATUS_TYPES),
+    originals: partsOfReport(email.attachments, ORIGINAL_TYPES),
     // What tells emails apart stays as it was read first, so that what is stored is known again.
     content: {
       text: first.text ?? '',
@@ -210,6 +220,17 @@ function listedAttachments(attachments: readonly Attachment[], problems: Reading
       message: `The email has ${attachments.length} attachments; the first ${MAX_ATTACHMENTS} are listed.`,
     });
   return attachments.slice(0, MAX_ATTACHMENTS).map(attachmentFacts);
+}
+
+const STATUS_TYPES: ReadonlySet<string> = new Set(['message/delivery-status', 'message/global-delivery-status']);
+const ORIGINAL_TYPES: ReadonlySet<string> = new Set(['message/rfc822', 'message/global', 'text/rfc822-headers', 'message/global-headers']);
+const MOST_REPORTS = 20;
+const MAX_REPORT = 40_000;
+
+/** The beginnings of the parts of these types, as text. */
+function partsOfReport(attachments: readonly Attachment[], types: ReadonlySet<string>): string[] {
+  const parts = attachments.filter((attachment) => types.has(attachment.mimeType)).slice(0, MOST_REPORTS);
+  return parts.map((attachment) => new TextDecoder().decode(contentOf(attachment).subarray(0, MAX_REPORT)));
 }
 
 const MAX_CALENDAR = 200_000;

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { readSignature } from './signature';
+import { nameInSignature, readSignature } from './signature';
 
 const mail = (signature: string): string => `Dear Nadia,\n\nthe gauge is on its way.\n\n-- \n${signature}\n`;
 
@@ -36,4 +36,19 @@ test.each([
   ['no signature', 'Ida Brandt\nSurveyor'],
 ])('takes nothing from %s', (_, text) => {
   expect(readSignature(text, 'Ida Brandt', 'harbour.example')).toEqual({ title: '', phones: [], company: '' });
+});
+
+test.each([
+  ['Ida Brandt\nSurveyor', 'ida.brandt@harbour.example', 'Ida Brandt'],
+  ['IDA BRANDT | Surveyor', 'ibrandt@harbour.example', 'Ida Brandt'],
+  ['Ida M. Brandt, Surveyor', 'brandt@harbour.example', 'Ida M. Brandt'],
+  ['Zoë Åkesson\nHarbour Oriel', 'z.akesson@harbour.example', 'Zoë Åkesson'],
+  ['Ida Brandt', 'ida+gauges@harbour.example', ''],
+  // Someone else, the company, and a greeting are no name of the sender.
+  ['Jo Lund\nSurveyor', 'ida.brandt@harbour.example', ''],
+  ['Harbour Oriel\nIda Brandt', 'ida.brandt@harbour.example', 'Ida Brandt'],
+  ['Best regards', 'ida.brandt@harbour.example', ''],
+  ['Sales', 'sales@harbour.example', ''],
+])('finds the name in %j for %s', (signature, address, name) => {
+  expect(nameInSignature(mail(signature), address)).toBe(name);
 });

@@ -3,6 +3,7 @@ import type { CountryCode } from 'libphonenumber-js/min';
 import { bodyParts } from './bodyParts';
 import { companyNameFromDomain } from '../person/companyName';
 import { nameKey } from '../person/nameKey';
+import { personName, plainWords } from '../person/personName';
 
 /** What a signature block says of the person who wrote; empty where it is not certain. */
 export interface SignatureFacts {
@@ -28,15 +29,7 @@ const PLACE = /\b(?:street|strasse|straße|road|rue|avenue|p\.?\s?o\.? box|postb
  * @param name the person's name as it is known
  */
 export function readSignature(text: string, name: string, domain: string): SignatureFacts {
-  const block = bodyParts(text)
-    .filter((part) => part.kind === 'signature')
-    .map((part) => part.text)
-    .join('\n');
-  const lines = block
-    .split('\n')
-    .map((line) => line.replace(/^[\s*_>|-]+|[\s*_|-]+$/g, '').trim())
-    .filter(Boolean)
-    .slice(0, MAX_LINES);
+  const lines = linesOf(text);
   const key = nameKey(name);
   const at = key === '' ? -1 : lines.findIndex((line) => startsWithName(line, key));
   if (at < 0) return NOTHING;
@@ -51,6 +44,45 @@ export function readSignature(text: string, name: string, domain: string): Signa
     company: found?.company || later || '',
     phones: [...new Set(lines.slice(at).flatMap((line) => phonesIn(line, countryOf(domain))))],
   };
+}
+
+/** The lines of the signature, without what decorates them. */
+function linesOf(text: string): string[] {
+  const block = bodyParts(text)
+    .filter((part) => part.kind === 'signature')
+    .map((part) => part.text)
+    .join('\n');
+  return block
+    .split('\n')
+    .map((line) => line.replace(/^[\s*_>|-]+|[\s*_|-]+$/g, '').trim())
+    .filter(Boolean)
+    .slice(0, MAX_LINES);
+}
+
+const NAME = /^\p{L}[\p{L}'’.-]*(?: \p{L}[\p{L}'’.-]*){1,3}$/u;
+/** Below the name stand title and company; the name is one of the first lines. */
+const NAME_LINES = 3;
+
+/**
+ * The name with which the sender of an email signs, or an empty string. Certain only: one of the first lines of the signature, and the local part of
+ * the address is made of it (`ida.brandt`, `ibrandt`, `brandt`, `ib`).
+ */
+export function nameInSignature(text: string, address: string): string {
+  const local = plainWords(address.slice(0, address.lastIndexOf('@'))).join('');
+  if (local.length < 2) return '';
+  for (const line of linesOf(text).slice(0, NAME_LINES)) {
+    const written = (line.split(/[,|•·(]|\s[-–—]\s/)[0] ?? '').trim();
+    if (NAME.test(written) && formsOf(plainWords(written)).includes(local)) return personName(written, address).name;
+  }
+  return '';
+}
+
+/** Local parts that people make of a name. */
+function formsOf(words: readonly string[]): string[] {
+  const first = words[0] ?? '';
+  const last = words.at(-1) ?? '';
+  const [f = '', l = ''] = [first[0], last[0]];
+  return [words.join(''), first + last, last + first, f + last, last + f, first + l, f + l, first, last];
 }
 
 /** "Ida Brandt", or with something behind a comma or a bar. */

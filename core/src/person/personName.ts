@@ -74,7 +74,7 @@ export function personName(displayName: string, address: string): GuessedName {
 const localWords = (address: string): string[] => plainWords(address.slice(0, address.lastIndexOf('@')));
 
 /** Words without marks, in small letters, as addresses have them. */
-const plainWords = (text: string): string[] =>
+export const plainWords = (text: string): string[] =>
   text
     .replace(/ß/g, 'ss')
     .normalize('NFKD')

@@ -67,6 +67,8 @@ export interface DirectoryData {
   accountsByColleagues?: Iterable<{ domain: string; accountId: number }>;
   /** When people’s emails with an address were sent, milliseconds; only where a rule asks how many there are. */
   exchanges?: ReadonlyMap<string, readonly number[]>;
+  /** Comparable addresses that do not exist, as delivery reports say, and from which nothing ever came. */
+  undeliverable?: ReadonlySet<string>;
 }
 
 /**
@@ -93,8 +95,10 @@ export class Directory {
   /** Accounts without a domain by the key of their name; null where several have it. */
   private readonly domainlessByName = new Map<string, AccountRecord | null>();
   private readonly exchanges: Map<string, readonly number[]>;
+  private readonly undeliverable: ReadonlySet<string>;
 
   constructor(data: DirectoryData) {
+    this.undeliverable = data.undeliverable ?? NO_ADDRESSES;
     this.exchanges = new Map(data.exchanges);
     this.colleaguesElsewhere = [...(data.accountsByColleagues ?? [])];
     for (const person of data.people) this.addPerson(person);
@@ -221,6 +225,11 @@ export class Directory {
     return this.dealsByAccount.get(id) ?? NONE;
   }
 
+  /** Whether a delivery report says that an address does not exist. */
+  isUndeliverable(address: string): boolean {
+    return this.undeliverable.has(address);
+  }
+
   /** How many emails of people there are with an address up to a time, milliseconds. */
   emailsWith(address: string, until: number): number {
     return (this.exchanges.get(address) ?? NONE).filter((at) => at <= until).length;
@@ -258,6 +267,7 @@ export class Directory {
 }
 
 const NONE: readonly never[] = [];
+const NO_ADDRESSES: ReadonlySet<string> = new Set();
 
 /** Names that are shorter are those of many. */
 const SHORT_NAME = 5;

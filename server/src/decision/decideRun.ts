@@ -1,13 +1,17 @@
 import { idRow, rowsOf } from '../base/db/rows';
 import type { ConversationMemory } from '@fulvet/core';
+import { domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
 import type { Concerned } from '../base/concerned';
 import type { Database } from '../base/db/database';
 import { mailConcerning } from '../records/concernedMail';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
+import { reportedAddresses } from '../emails/store/deliveryFailures';
 import { announceDecided } from './announceDecided';
 import { decideBatch } from './decideBatch';
+import { improveNames } from './improveNames';
+import { takeBackUndeliverable } from './undeliverable';
 
 /** Which emails a run decides. */
 export type DecideScope = 'undecided' | Concerned;
@@ -85,6 +89,7 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
   const inForce = await RulebookInForce.load(database);
   const report: DecideReport = { decided: 0, changed: 0, cancelled: false };
   let next: DecideScope | null = scope;
+  const undeliverable = new Set<string>();
   for (let round = 0; next !== null && round < MAX_ROUNDS; round += 1) {
     const ids = await emailsInScope(database, next, inForce);
     const memories = new Map<number, ConversationMemory>();
@@ -94,11 +99,20 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
       if (options.isCancelled?.()) return { ...report, cancelled: true };
       const stored = await database.work(async (tx) => {
         const batch = await decideBatch(tx, blobs, ids.slice(at, at + BATCH), inForce, memories);
+        const named = await improveNames(tx, sql`p.email_id = ANY(${sql.param(batch.emailIds)}::bigint[])`, inForce.live.compiled);
+        const reported = await reportedAddresses(tx, { emailIds: batch.emailIds }, inForce.rulebooks);
         await announceDecided(tx, batch.emailIds);
-        return batch;
+        return { ...batch, named, reported };
       });
       report.changed += stored.changed;
       for (const address of stored.createdAddresses) addresses.add(address);
+      for (const address of stored.named) addresses.add(address);
+      // What is new about an address that does not exist, or does after all, concerns the mail to it.
+      for (const address of stored.reported) {
+        if (undeliverable.has(address)) continue;
+        undeliverable.add(address);
+        addresses.add(address);
+      }
       // Older mail with someone may be what was missing for a record that later mail, decided already, creates.
       // So may mail that comes in again.
       for (const address of round === 0 && scope === 'undecided' ? stored.tooFew : stored.tooFewAgain) addresses.add(address);
@@ -106,8 +120,10 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
       report.decided += Math.min(BATCH, ids.length - at);
       await options.onProgress?.({ done: Math.min(at + BATCH, ids.length), total: ids.length });
     }
+    for (const address of addresses) if (undeliverable.has(address)) domains.add(domainOf(address));
     next = addresses.size + domains.size > 0 ? { addresses: [...addresses], domains: [...domains] } : null;
   }
+  if (undeliverable.size > 0) await database.work((tx) => takeBackUndeliverable(tx, [...undeliverable], inForce.rulebooks));
   return report;
 }
 

@@ -9,8 +9,18 @@ export interface FieldChange {
   after: string;
 }
 
-/** Notes changes of a record with before and after; what did not change is not noted. */
-export async function noteChanges(tx: Tx, userId: number, kind: RecordKind, id: number, changes: readonly FieldChange[]): Promise<void> {
+/**
+ * Notes changes of a record with before and after; what did not change is not noted.
+ *
+ * @param userId who changed it, or null for what mail told
+ */
+export async function noteChanges(
+  tx: Tx,
+  userId: number | null,
+  kind: RecordKind,
+  id: number,
+  changes: readonly FieldChange[],
+): Promise<void> {
   const real = changes.filter((change) => change.before !== change.after);
   if (real.length === 0) return;
   await tx.execute(sql`INSERT INTO record_changes (kind, record_id, user_id, field, before, after)

@@ -20,7 +20,7 @@ export function whatDependsOn(kind: RecordKind, { filings, without = [] }: { fil
     WHEN ${kind} = 'account' AND (EXISTS (SELECT FROM contacts c WHERE c.account_id = t.id AND NOT c.id = ANY(${sql.param([...without])}::bigint[])) OR EXISTS (SELECT FROM contact_accounts o WHERE o.account_id = t.id) OR EXISTS (SELECT FROM deals d WHERE d.account_id = t.id) OR EXISTS (SELECT FROM accounts a WHERE a.parent_id = t.id)) THEN 'people or deals belong to it' END`;
 }
 
-/** Whether a field of the record `t` says something else than when it was made; what was changed and changed back does not count. */
+/** Whether someone made a field of the record `t` say something else than when it was made; what was changed and changed back does not count. */
 const isChanged = (kind: RecordKind): SQL =>
-  sql`EXISTS (SELECT FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = t.id AND h.field <> 'record' GROUP BY h.field
+  sql`EXISTS (SELECT FROM record_changes h WHERE h.kind = ${kind} AND h.record_id = t.id AND h.field <> 'record' AND h.user_id IS NOT NULL GROUP BY h.field
     HAVING (array_agg(h.before ORDER BY h.id))[1] IS DISTINCT FROM (array_agg(h.after ORDER BY h.id DESC))[1])`;

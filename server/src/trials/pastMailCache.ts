@@ -99,7 +99,7 @@ export class PastMailCache {
       emailRow,
       sql`
       SELECT concat_ws(' ', m.stored, (SELECT max(id) FROM emails), (SELECT max(decided_at) FROM emails), (SELECT count(*) FROM contacts), (SELECT count(*) FROM leads),
-        (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp,
+        (SELECT count(*) FROM accounts), (SELECT count(*) FROM deals), (SELECT max(id) FROM record_changes), (SELECT count(*) FROM delivery_failures), (SELECT count(*) FROM users), (SELECT count(*) FROM mailboxes)) AS stamp,
         m.emails, now()::text AS now
       FROM (SELECT count(*) AS stored, (count(*) FILTER (WHERE outcome IS DISTINCT FROM 'sealed'))::int AS emails FROM emails) m`,
     );
@@ -116,7 +116,7 @@ export class PastMailCache {
       sql`SELECT id, (decided_at IS NULL OR decided_at >= ${this.readAt}::timestamptz) AS fresh FROM emails WHERE outcome IS DISTINCT FROM 'sealed' ORDER BY sent_at DESC, id DESC LIMIT ${MOST}`,
     );
     const all = listed;
-    const { directory } = await db.transaction((tx) => loadWholeDirectory(tx), { accessMode: 'read only' });
+    const { directory } = await db.transaction((tx) => loadWholeDirectory(tx, [rulebook]), { accessMode: 'read only' });
     const build = (count: number): Promise<PastMail> => {
       const stored = all.slice(0, count).flatMap((row) => this.byId.get(row.id) ?? []);
       return makePastMail(stored.reverse(), directory, rulebook, all.length);

@@ -94,6 +94,7 @@ class TrialRun {
       emails,
       setAside: this.made.setAside,
       rulebookFor: () => compiled,
+      rulebooks: [compiled],
       read: async function* (tx) {
         const needs = { text: compiled.needsText, attachments: compiled.needsAttachments };
         const reader = await LeanReader.open(database, tx, blobs, { needs, staysOut: staysOutByKind(compiled), toKeep: false });

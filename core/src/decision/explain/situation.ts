@@ -14,6 +14,8 @@ export interface Records {
   accountsByColleagues?: readonly { domain: string; accountId: number }[];
   /** When people’s emails with an address were sent, milliseconds; only where a rule asks how many there are. */
   exchanges?: ReadonlyMap<string, readonly number[]>;
+  /** Comparable addresses that do not exist, as delivery reports say. */
+  undeliverable?: ReadonlySet<string>;
 }
 
 /** A directory of these records of its own: what is noted in it while deciding touches them not. */

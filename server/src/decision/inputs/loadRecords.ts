@@ -7,6 +7,7 @@ import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
 import { codeKeyInSql, companyKeyInSql } from '../../base/db/schema/recordKeys';
 import { BY_HAND } from '../../records/byHand';
+import { loadUndeliverable } from '../undeliverable';
 import { ownTexts } from '../../records/ownFields';
 import { loadExchanges } from './loadExchanges';
 
@@ -67,11 +68,13 @@ export async function loadRecords(
   const known = new Set(accounts.map((account) => account.id));
   const others = [...new Set(deals.flatMap(({ accountId }) => (accountId === null || known.has(accountId) ? [] : [accountId])))];
   const accountsOfDeals = others.length === 0 ? [] : await loadAccounts(tx, sql`a.id = ANY(${sql.param(others)}::bigint[])`);
+  const { addresses: undeliverable, records } = await loadUndeliverable(tx, { addresses: [...addresses] }, rulebooks, { filings: false });
   return {
-    people,
-    accounts: [...accounts, ...accountsOfDeals],
+    people: people.filter((person) => !records[person.kind].includes(person.id)),
+    accounts: [...accounts, ...accountsOfDeals].filter((account) => !records.account.includes(account.id)),
     deals,
-    accountsByColleagues,
+    accountsByColleagues: accountsByColleagues.filter(({ accountId }) => !records.account.includes(accountId)),
+    undeliverable,
     ...(await exchangesWith(tx, emails, rulebooks)),
   };
 }

@@ -86,6 +86,8 @@ export interface MadeRecord {
 export interface PastWork {
   emails: SpanEmails;
   rulebookFor: (email: StoredEmail) => CompiledRulebook;
+  /** All that it may give. */
+  rulebooks: readonly CompiledRulebook[];
   exchangesFor: TellsApart | undefined;
   /** Records that are taken as not there; created again, each keeps its id. */
   setAside?: readonly MadeRecord[];
@@ -109,7 +111,7 @@ export async function decidePast(database: Database, work: PastWork): Promise<vo
     database.work(read, { accessMode: 'read only', isolationLevel: 'repeatable read' });
   const setAside = new Map((work.setAside ?? []).map((record) => [`${record.kind} ${record.via}`, record]));
   const without = new Set([...setAside.values()].map((record) => `${record.kind}:${record.id}`));
-  const { directory, names } = await reading((tx) => loadWholeDirectory(tx, { exchangesFor: work.exchangesFor, without }));
+  const { directory, names } = await reading((tx) => loadWholeDirectory(tx, work.rulebooks, { exchangesFor: work.exchangesFor, without }));
   const { total, isInSpan } = work.emails;
   let created = 0;
   const temporary = {

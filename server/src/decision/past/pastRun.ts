@@ -7,6 +7,7 @@ import type { Decision } from '@fulvet/core';
 import { sql, eq } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
+import { mayBePersonIn } from '../../base/db/personKey';
 import { mailMoment, takeMailLock } from '../../base/db/mailLock';
 import { announceDecided } from '../announceDecided';
 import type { DecidedEmail } from '../decideInOrder';
@@ -15,6 +16,7 @@ import { Cancelled, decidePast, emailsOfSpan } from './decidePast';
 import { decideConversations } from '../decideConversations';
 import { runDecisions } from '../decideRun';
 import type { ReadEmail } from '../inputs/leanFacts';
+import { improveNames } from '../improveNames';
 import { loadFacts } from '../inputs/loadFacts';
 import { CreatedAgain } from './createdByMail';
 import { RulebookInForce } from '../../rulebook/rulebookInForce';
@@ -112,6 +114,7 @@ class PastRun {
       emails,
       setAside: this.made.setAside,
       rulebookFor: (email) => inForce.versionFor(email).compiled,
+      rulebooks: inForce.rulebooks,
       read: (tx) => this.batches(tx, emails, inForce),
       exchangesFor: inForce.rulebooks.find((rulebook) => rulebook.needsExchanges),
       begin: async () => {
@@ -185,6 +188,8 @@ class PastRun {
       changed += emailIds.length;
       await announceDecided(tx, emailIds);
     }
+    const created = sql`(x.kind, x.person_id) IN (SELECT kind, record_id FROM run_created WHERE run_id = ${this.runId})`;
+    for (const id of await conversationsWith(tx, await improveNames(tx, created, inForce.live.compiled))) again.add(id);
     for (const [version, unchanged] of this.unchanged) {
       await keepBefores(tx, this.runId, [], unchanged);
       await noteVersion(tx, version, unchanged);
@@ -263,6 +268,16 @@ class PastRun {
   }
 }
 
+async function conversationsWith(tx: Tx, addresses: readonly string[]): Promise<number[]> {
+  if (addresses.length === 0) return [];
+  const rows = await rowsOf(
+    tx,
+    idRow,
+    sql`SELECT DISTINCT e.conversation_id AS id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${mayBePersonIn(sql`p.address`, sql`${sql.param([...addresses])}::text[]`)}`,
+  );
+  return rows.map((row) => row.id);
+}
+
 const contactRow = z.object({ stamp: z.string() });
 
 /** Tells whether records, lists or the team changed: decisions rest on them. */
@@ -274,7 +289,7 @@ async function worldStamp(db: Database['worker'] | Tx): Promise<string> {
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM contacts), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM leads),
     (SELECT count(*) || '.' || coalesce(max(id), 0) FROM accounts), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM deals),
     (SELECT count(*) FROM person_addresses), (SELECT count(*) FROM account_domains), (SELECT count(*) FROM deal_people),
-    (SELECT count(*) || '.' || coalesce(max(id), 0) FROM kept_entries), (SELECT count(*) FROM users), (SELECT coalesce(max(id), 0) FROM record_changes), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM own_keep_outs)) AS stamp`,
+    (SELECT count(*) || '.' || coalesce(max(id), 0) FROM kept_entries), (SELECT count(*) FROM users), (SELECT count(*) FROM delivery_failures), (SELECT coalesce(max(id), 0) FROM record_changes), (SELECT count(*) || '.' || coalesce(max(id), 0) FROM own_keep_outs)) AS stamp`,
   );
   return rows[0]?.stamp ?? '';
 }

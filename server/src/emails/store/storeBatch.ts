@@ -9,6 +9,7 @@ import { takeMailLock } from '../../base/db/mailLock';
 import { nextIds } from '../../base/db/nextIds';
 import { insertContents } from '../contents';
 import { isDamaged, repairSources } from '../damagedSources';
+import { noteDeliveryFailures } from './deliveryFailures';
 import { noteFilingAddresses } from './filingAddresses';
 import { Forgotten, keptOf } from './forgotten';
 import type { ReadMessage } from './readMessage';
@@ -110,6 +111,7 @@ export async function storeBatch(
       tx,
       [...hashed].map(([id, traits]) => ({ id, ...traits })),
     );
+    await noteDeliveryFailures(tx, created, rulebook);
     await insertContents(
       tx,
       created.filter((item) => !item.emptied),

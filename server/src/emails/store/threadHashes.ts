@@ -82,4 +82,5 @@ export async function forgetPeople(tx: Tx, personKeys: readonly string[]): Promi
   const gone = sql`${sql.param(personKeys.map((key) => hasher.person(key)))}::text[]`;
   await tx.execute(sql`UPDATE thread_hashes SET people = ARRAY(SELECT p FROM unnest(people) p WHERE p <> ALL(${gone})),
     copied = ARRAY(SELECT p FROM unnest(copied) p WHERE p <> ALL(${gone})) WHERE people && ${gone}`);
+  await tx.execute(sql`DELETE FROM delivery_failures WHERE person = ANY(${gone})`);
 }

@@ -199,6 +199,23 @@ export const threadHashes = pgTable(
   ],
 );
 
+/**
+ * Addresses of which a delivery report says that they do not exist, as keyed hashes that only the worker sees: reports are often kept out, and
+ * nothing of what they say is kept.
+ */
+export const deliveryFailures = pgTable(
+  'delivery_failures',
+  {
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    person: text().notNull(),
+    /** Message-ID of the email that could not be delivered. */
+    reportedId: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.emailId, t.person] }), index('delivery_failures_by_person').on(t.person)],
+);
+
 export const emailRelations = relations(emails, ({ one }) => ({
   content: one(emailContents, { fields: [emails.id], references: [emailContents.emailId] }),
 }));
