@@ -164,13 +164,10 @@ test(`a small trial counts what its rule does (seed ${seed})`, async () => {
         ...rulebook,
         keepOut: { ...rulebook.keepOut, rules: [...rulebook.keepOut.rules, { ...rule, then: { do: 'keepOut' } }] },
       };
-      const trial = await smallTrial(
-        database,
-        blobs,
-        domain,
-        await compiledFor(database.worker, rulebook),
-        await compiledFor(database.worker, other),
-      );
+      const trial = await smallTrial(database, blobs, domain, {
+        live: await compiledFor(database.worker, rulebook),
+        changed: await compiledFor(database.worker, other),
+      });
       const before = await standing(world);
       const kept = await forAWhile(
         world,

@@ -26,6 +26,7 @@ const TrialsPage = lazy(() => import('./trials/TrialsPage'));
 const TrialPage = lazy(() => import('./trials/TrialPage'));
 const KeptListsPage = lazy(() => import('./rulebook/KeptListsPage'));
 const TuningPage = lazy(() => import('./reports/TuningPage'));
+const WhoWeArePage = lazy(() => import('./rulebook/WhoWeArePage'));
 const VersionsPage = lazy(() => import('./rulebook/VersionsPage'));
 const DeskPage = lazy(() => import('./repairs/DeskPage'));
 const MyMailPage = lazy(() => import('./histories/MyMailPage'));
@@ -99,6 +100,7 @@ export function App() {
           <Route path="trials/:id" element={<TrialPage />} />
           <Route path="kept-lists" element={<KeptListsPage />} />
           <Route path="tuning" element={<TuningPage />} />
+          <Route path="who-we-are" element={session.data.user.role === 'admin' ? <WhoWeArePage /> : <Navigate to="/" replace />} />
           <Route path="versions" element={<VersionsPage />} />
           <Route path="sharing" element={<SharingPage user={session.data.user} />} />
           <Route path="account" element={<AccountPage user={session.data.user} />} />

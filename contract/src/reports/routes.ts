@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { RouteShape } from '../base/route';
 import { ADMINS, EVERYBODY } from '../base/route';
+import { undoable } from '../base/undoShapes';
 import { draftState } from '../rulebook/shapes';
 import { arrival, domainRow, lineCounts, suggestion, tuningQuery } from './shapes';
 
@@ -32,9 +33,9 @@ export const reportRoutes = {
     method: 'post',
     path: '/tuning/suggestions',
     access: ADMINS,
-    summary: 'Put a suggested rule into the draft',
+    summary: 'Put a suggested rule, or the address of a form, into the draft; or add a suggested domain to its account',
     body: z.strictObject({ code: suggestion.shape.code, about: z.string().max(320) }),
-    response: draftState,
+    response: draftState.extend(undoable.shape),
     errors: ['gone', 'changed-meanwhile'],
   },
 } as const satisfies Record<string, RouteShape>;

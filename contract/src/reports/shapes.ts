@@ -31,11 +31,26 @@ export type TuningQuery = z.output<typeof tuningQuery>;
 
 /** A rule that past mail suggests, with what a small trial over the mail that it is about says of it. */
 export const suggestion = z.object({
-  code: z.enum(['machine-domain', 'one-sided', 'like-account', 'second-address', 'correspondents', 'filed-by-hand', 'taken-off']),
+  code: z.enum([
+    'machine-domain',
+    'one-sided',
+    'like-account',
+    'second-address',
+    'correspondents',
+    'filed-by-hand',
+    'taken-off',
+    'misspelled',
+    'renamed',
+    'form-address',
+  ]),
   about: z.string(),
   because: z.string(),
   stop: z.enum(['keepOut', 'takeIn', 'match', 'create', 'share']),
-  rule: z.unknown(),
+  does: z
+    .enum(['rule', 'addDomain', 'addForm'])
+    .describe('rule, addForm: goes into the draft. addDomain: the domain is added to the account at once, which can be undone.'),
+  rule: z.unknown().describe('The rule, or null.'),
+  account: z.object({ id, name: z.string() }).nullable().describe('The account that gets the domain, or null.'),
   effect: z.object({
     emails: z.number().int().describe('Emails that were tried: the newest with that domain or address.'),
     changed: z.number().int(),

@@ -1,5 +1,5 @@
 import { domainOf } from '../address/address';
-import type { Directory, PersonRecord } from '../records/directory';
+import type { AccountRecord, Directory, PersonRecord } from '../records/directory';
 import { registrableDomain } from '../domain/domain';
 import type { Participant } from '../emails/emailFacts';
 import { companyNameFromDomain } from '../person/companyName';
@@ -49,10 +49,12 @@ export function create(
     if (policy.spoken) evidence.push(ruleEvidence(policy.spoken));
     const because = reasonNotTo(context, resolved, policy, rulebook, directory);
     const alike = because === null || because === 'asks' ? peopleAlike(resolved, rulebook, directory) : NOBODY;
-    const [like] = alike;
-    if (because === 'asks' || like) {
+    const [namesake] = alike;
+    const near = because === null && !namesake ? accountMeant(context, resolved, rulebook, directory) : undefined;
+    const like = namesake ?? (near && { kind: 'account' as const, id: near.id, name: near.name });
+    if (because === 'asks' || namesake) {
       const candidates = alike.map(({ id, name }) => ({ id, name }));
-      questions.push({ about: 'person', kind: like?.kind ?? 'contact', candidates, domain: resolved.address });
+      questions.push({ about: 'person', kind: namesake?.kind ?? 'contact', candidates, domain: resolved.address });
     }
     if (because || like) {
       evidence.push({
@@ -60,7 +62,7 @@ export function create(
         address: resolved.address,
         ...(like ? { like: { kind: like.kind, id: like.id, name: like.name } } : {}),
         ...(alike.length > 1 ? { alike: alike.length } : {}),
-        because: because ?? 'known name',
+        because: because ?? (namesake ? 'known name' : 'misspelled'),
       });
       continue;
     }
@@ -162,13 +164,27 @@ function companiesFirst(unknown: readonly Resolved[], rulebook: CompiledRulebook
   return [...unknown.filter((resolved) => !isProvider(resolved)), ...unknown.filter(isProvider)];
 }
 
+/**
+ * The account that a new domain may be a misspelling of: it is one letter apart from one of the account's. Not where someone there answered us: then the
+ * domain is someone's. So may be the domain of someone who passes themselves off as the account.
+ */
+function accountMeant(
+  { direction, memory }: RuleContext,
+  { domain, ofThis }: Resolved,
+  rulebook: CompiledRulebook,
+  directory: Directory,
+): AccountRecord | undefined {
+  if (ofThis.length > 0 || rulebook.isPublicProvider(domain) || (direction === 'received' && memory.weWrote)) return undefined;
+  return directory.accountNear(domain) ?? directory.accountNear(registrableDomain(domain) ?? domain);
+}
+
 const NOBODY: readonly PersonRecord[] = [];
 /** No question names more people than can be answered by one key. */
 const MOST_ALIKE = 9;
 
 /**
- * The people on record to one of whom an unknown address may belong: it writes under their full name, from a public provider or from their
- * company. Never taken for one of them without asking.
+ * The people on record to one of whom an unknown address may belong: it writes under their full name, from a public provider, from their company, or
+ * with their local part from another company, which may be theirs under a new name. Never taken for one of them without asking.
  */
 function peopleAlike(resolved: Resolved, rulebook: CompiledRulebook, directory: Directory): readonly PersonRecord[] {
   // Whom this email created before is that person, not like them.
@@ -178,7 +194,8 @@ function peopleAlike(resolved: Resolved, rulebook: CompiledRulebook, directory: 
   let named = directory.peopleNamed(written.name);
   if (named.length > 0 && !rulebook.isPublicProvider(resolved.domain)) {
     const company = registrableDomain(resolved.domain);
-    const isTheirs = (address: string): boolean => registrableDomain(domainOf(address)) === company;
+    const local = `${resolved.address.slice(0, resolved.address.lastIndexOf('@'))}@`;
+    const isTheirs = (address: string): boolean => address.startsWith(local) || registrableDomain(domainOf(address)) === company;
     named = company === null ? NOBODY : named.filter((person) => person.addresses.some(isTheirs));
   }
   const contacts = named.filter((person) => person.kind === 'contact');

@@ -8,6 +8,7 @@ import { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
 import type { TemporaryIds } from './create';
 import { create } from './create';
+import { fromForm } from './formAuthor';
 import type { GestureVerdict } from './gestures';
 import { weighGestures } from './gestures';
 import type { KeepOutVerdict } from './keepOut';
@@ -77,7 +78,8 @@ export function decide(
   ids: TemporaryIds,
 ): Decision {
   const ownList = ownListOf(asRead, rulebook, memory);
-  const facts = ownList === null ? asRead : asWritten(asRead);
+  const written = ownList === null ? asRead : asWritten(asRead);
+  const facts = fromForm(written, rulebook);
   const externals = externalParticipants(facts.participants, rulebook);
   const direction = directionOf(facts.participants, externals, rulebook);
   const addresses = externals.map((external) => rulebook.personKey(external.address));
@@ -89,7 +91,7 @@ export function decide(
   if (facts.classProof?.header === NOT_READ) return nothingFiled(about, 'loose', [], OWNER_ONLY, [UNREAD]);
   const gestures = weighGestures(facts);
   const asked = new RuleContext(facts, externals, direction, memory, directory, rulebook.personKey);
-  const first = letThroughByHand(keepOut(facts, asked, rulebook, ownList), gestures, pins);
+  const first = letThroughByHand(keepOut(facts, asked, rulebook, cameBy(ownList, facts === written ? null : written)), gestures, pins);
   if (first.keptOut) return nothingFiled(about, 'kept out', [], OWNER_ONLY, [first.entry]);
 
   const allRemain = first.remaining.length === externals.length;
@@ -134,6 +136,17 @@ export function decide(
   return decisionOf(about, outcomeOf(filings, questions.length), { filings, creations: fourth.creations, questions }, shared.seen, docket);
 }
 
+/** How an email came that counts as its author wrote it: through a list of ours, or a form. */
+function cameBy(ownList: string | null, form: DecisionFacts | null): readonly Evidence[] {
+  if (ownList === null && form === null) return NO_EVIDENCE;
+  const address = form?.participants.find(({ role }) => role === 'from')?.address ?? '';
+  return [
+    ...(ownList === null ? [] : [{ fact: 'own list' as const, list: ownList }]),
+    ...(form === null ? [] : [{ fact: 'form' as const, address }]),
+  ];
+}
+
+const NO_EVIDENCE: readonly Evidence[] = [];
 const NOBODY: readonly PersonRecord[] = [];
 /** Nothing is known of an email that was not read: it is left to its owner. */
 const UNREAD: StopEntry = { stop: 'takeIn', verdict: 'left loose', rule: null, evidence: [{ fact: 'not read' }] };

@@ -52,6 +52,8 @@ function sentence(evidence: Evidence): string {
       return 'Nobody outside our own domains and addresses takes part.';
     case 'mail class':
       return `It is machine mail (${evidence.mailClass})${evidence.header ? `: ${evidence.header}${evidence.value ? ` says “${evidence.value}”` : ''}` : ''}.`;
+    case 'form':
+      return `It came from the form at ${evidence.address}: whoever filled it in is its sender.`;
     case 'own list':
       return `It came through our own list ${evidence.list}, as somebody outside wrote it: that makes it no newsletter.`;
     case 'entry':
@@ -219,6 +221,8 @@ function notCreated(address: string, because: string, like: string | undefined, 
       return `${address}: has not answered us in this conversation yet, and that is asked for first.`;
     case 'too many people':
       return `${address}: more people outside take part than an email may have that creates somebody.`;
+    case 'misspelled':
+      return `${address}: the domain is one letter apart from a domain of ${like ?? 'an account'}, and no one there has answered us. It may be misspelled: no record is created.`;
     case 'undeliverable':
       return `${address}: a delivery report says that this address does not exist.`;
     case 'too few emails':

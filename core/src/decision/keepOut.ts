@@ -22,19 +22,19 @@ export interface KeepOutVerdict {
  * keep the whole email out; else the participant is disregarded, and the email is kept out only if no one external is left. So is a
  * participant whom everybody in whose mailbox it lies keeps out of their own mail.
  *
- * @param ownList the list of ours through which it came, so that it is no newsletter
+ * @param cameBy how it came, where that makes it count as its author wrote it
  */
 export function keepOut(
   facts: DecisionFacts,
   context: RuleContext,
   rulebook: CompiledRulebook,
-  ownList: string | null = null,
+  cameBy: readonly Evidence[] = [],
 ): KeepOutVerdict {
   const { direction } = context;
   const { externals } = context;
   const { source } = rulebook;
   const disregarded = new Set<string>();
-  const evidence: Evidence[] = ownList === null ? [] : [{ fact: 'own list', list: ownList }];
+  const evidence: Evidence[] = [...cameBy];
   let lastRule: string | null = null;
   for (const { rule, test } of rulebook.stops.keepOut.candidatesFor(externals)) {
     const hits = test(context);

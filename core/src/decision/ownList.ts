@@ -1,4 +1,5 @@
 import type { CompiledRulebook } from '../rulebook/compile';
+import { fromForm } from './formAuthor';
 import type { ConversationMemory, DecisionFacts } from '../facts/types';
 
 /**
@@ -19,13 +20,13 @@ export function ownListOf(
 /** The facts of an email as its sender wrote it, without what a list added. */
 export const asWritten = (facts: DecisionFacts): DecisionFacts => ({ ...facts, mailClass: 'person', classProof: null });
 
-/** The facts as they count: what came through a list of ours is as its sender wrote it. */
-export function withoutOwnList(
+/** The facts as they count: what came through a list of ours, or a form, is as its author wrote it. */
+export function factsAsCounted(
   facts: DecisionFacts,
   rulebook: CompiledRulebook,
   memory: Pick<ConversationMemory, 'earlier'>,
 ): DecisionFacts {
-  return ownListOf(facts, rulebook, memory) === null ? facts : asWritten(facts);
+  return fromForm(ownListOf(facts, rulebook, memory) === null ? facts : asWritten(facts), rulebook);
 }
 
 /** Whether the proof of an email's class is that it came through a list under our own domains. */

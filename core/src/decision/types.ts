@@ -64,6 +64,7 @@ export type Evidence =
   | { fact: 'direction'; direction: Direction; external: number }
   | { fact: 'mail class'; mailClass: MailClass; header: string; value: string }
   | { fact: 'own list'; list: string }
+  | { fact: 'form'; address: string }
   | { fact: 'entry'; entry: string; value: string; participant: string; effect: 'disregard' | 'keepOut' }
   | { fact: 'own keep out'; participant: string }
   | { fact: 'nobody left'; disregarded: number }
@@ -104,7 +105,7 @@ export type Evidence =
       fact: 'not created';
       address: string;
       /** Whom it may be at another address. */
-      like?: { kind: 'contact' | 'lead'; id: number; name: string };
+      like?: { kind: 'contact' | 'lead' | 'account'; id: number; name: string };
       /** Of how many it may be one, where they are several. */
       alike?: number;
       because:
@@ -120,7 +121,8 @@ export type Evidence =
         | 'no answer'
         | 'too few emails'
         | 'too many people'
-        | 'undeliverable';
+        | 'undeliverable'
+        | 'misspelled';
     }
   | {
       fact: 'level';

@@ -1,4 +1,5 @@
 import { domainOf } from '../address/address';
+import { isNearDomain, keptKeys, nearKeys } from '../domain/nearDomain';
 import type { RecordKind } from '../facts/recordKind';
 import { companyKey, companyKeyOfDomain } from '../person/companyName';
 import { nameKey } from '../person/nameKey';
@@ -94,6 +95,8 @@ export class Directory {
   private readonly colleaguesElsewhere: readonly { domain: string; accountId: number }[];
   /** Accounts without a domain by the key of their name; null where several have it. */
   private readonly domainlessByName = new Map<string, AccountRecord | null>();
+  /** Domains of accounts by the keys of {@link keptKeys}. Made when it is first asked for. */
+  private nearDomains: Map<string, string[]> | null = null;
   private readonly exchanges: Map<string, readonly number[]>;
   private readonly undeliverable: ReadonlySet<string>;
 
@@ -132,7 +135,25 @@ export class Directory {
       const known = this.domainlessByName.get(key);
       this.domainlessByName.set(key, known === undefined || known?.id === account.id ? account : null);
     }
-    for (const domain of account.domains) append(this.byDomain, domain, account);
+    for (const domain of account.domains) {
+      append(this.byDomain, domain, account);
+      if (this.nearDomains) noteNear(this.nearDomains, domain);
+    }
+  }
+
+  /** The account one of whose domains differs from this one by a letter, where no account has this one; none where several do. */
+  accountNear(domain: string): AccountRecord | undefined {
+    if (this.accountsOfDomain(domain).length > 0) return undefined;
+    if (!this.nearDomains) {
+      this.nearDomains = new Map();
+      for (const known of this.byDomain.keys()) noteNear(this.nearDomains, known);
+    }
+    const found = new Set<AccountRecord>();
+    for (const key of nearKeys(domain))
+      for (const known of this.nearDomains.get(key) ?? NONE)
+        if (isNearDomain(domain, known)) for (const account of this.byDomain.get(known) ?? NONE) found.add(account);
+    const [account, ...others] = found;
+    return others.length === 0 ? account : undefined;
   }
 
   private addDeal(deal: DealRecord): void {
@@ -268,6 +289,10 @@ export class Directory {
 
 const NONE: readonly never[] = [];
 const NO_ADDRESSES: ReadonlySet<string> = new Set();
+
+function noteNear(near: Map<string, string[]>, domain: string): void {
+  for (const key of keptKeys(domain)) append(near, key, domain);
+}
 
 /** Names that are shorter are those of many. */
 const SHORT_NAME = 5;

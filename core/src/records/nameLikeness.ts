@@ -1,5 +1,5 @@
 import { nameKey } from '../person/nameKey';
-import { isOneEditApart } from '../person/oneEditApart';
+import { isOneEditApart } from '../text/oneEditApart';
 
 /** The parts of a name in comparable form; initials stay. */
 export function nameTokens(name: string): string[] {

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import type { DomainUse, TuningFacts } from './suggestions';
-import { isOneEditApart } from '../person/oneEditApart';
+import { isOneEditApart } from '../text/oneEditApart';
 import { suggestions } from './suggestions';
 
 const domainUse = (domain: string, more: Partial<DomainUse>): DomainUse => ({
@@ -21,7 +21,9 @@ const facts = (more: Partial<TuningFacts>): TuningFacts => ({
   byHand: [],
   takenOff: [],
   accounts: [{ id: 10, name: 'Harbour Oriel', domains: ['harbour-oriel.example'] }],
-  people: [{ kind: 'contact', id: 1, name: 'Ida Brandt', addresses: ['ida@harbour-oriel.example'] }],
+  people: [{ kind: 'contact', id: 1, name: 'Ida Brandt', accountId: 10, addresses: ['ida@harbour-oriel.example'] }],
+  answeredElsewhere: [],
+  announced: [],
   isPublicProvider: (domain) => domain === 'freemail.example',
   ...more,
 });
@@ -37,7 +39,9 @@ describe('suggestions from past mail', () => {
       { domain: 'freemail.example', kind: null, emails: 9 },
     ];
     expect(found({ takenOff })).toEqual(['taken-off agency.example', 'taken-off dentist.example']);
-    expect(suggestions(facts({ takenOff })).map((suggestion) => [suggestion.stop, suggestion.rule.then])).toEqual([
+    expect(
+      suggestions(facts({ takenOff })).map((suggestion) => [suggestion.stop, 'then' in suggestion.change && suggestion.change.then]),
+    ).toEqual([
       ['match', { do: 'neverDeals' }],
       ['takeIn', { do: 'leaveLoose' }],
     ]);
@@ -51,7 +55,7 @@ describe('suggestions from past mail', () => {
       domainUse('ours.example', { emails: 9, received: 8, sent: 1, machine: 9, filed: 9 }),
     ];
     expect(found({ domains })).toEqual(['machine-domain tickets.example']);
-    expect(suggestions(facts({ domains }))[0]).toMatchObject({ stop: 'keepOut', rule: { then: { do: 'disregard' } } });
+    expect(suggestions(facts({ domains }))[0]).toMatchObject({ stop: 'keepOut', change: { then: { do: 'disregard' } } });
   });
 
   test('a domain that looks like an account’s, when only one account’s does', () => {
@@ -98,5 +102,59 @@ describe('suggestions from past mail', () => {
         ['abc', 'xbd'],
       ].map(([first = '', second = '']) => isOneEditApart(first, second)),
     ).toEqual([true, true, false, false, false]);
+  });
+
+  test('a domain to which we only write, one letter apart from an account’s', () => {
+    const strange = (domain: string, more: Partial<DomainUse>) => found({ domains: [domainUse(domain, { emails: 2, ...more })] });
+    expect(strange('harbour-oreil.example', { sent: 2 })).toEqual(['misspelled harbour-oreil.example']);
+    expect(strange('harbour-orielx.example', { sent: 2 })).toEqual(['misspelled harbour-orielx.example']);
+    // Where someone answers, it is someone’s domain.
+    expect(strange('harbour-orielx.example', { sent: 1, received: 1, loose: 2 })).toEqual(['like-account harbour-orielx.example']);
+    expect(strange('harbour-orie.test', { sent: 2 })).toEqual(['like-account harbour-orie.test']);
+    const [suggestion] = suggestions(facts({ domains: [domainUse('harbour-oreil.example', { emails: 1, sent: 1 })] }));
+    expect(suggestion?.because).toBe(
+      'harbour-oreil.example is one letter apart from harbour-oriel.example of Harbour Oriel. 1 email went there, and none came back.',
+    );
+    expect(suggestion?.change).toMatchObject({ do: 'rule', then: { do: 'fileUnder', kind: 'account', id: 10 } });
+  });
+
+  test('a company that writes from a new domain: two of its people do, or it says so', () => {
+    const people = ['ida', 'jo'].map((local, at) => ({
+      kind: 'contact' as const,
+      id: at,
+      name: `${local} Brandt`,
+      accountId: 10,
+      addresses: [`${local}@harbour-oriel.example`],
+    }));
+    const unknown = (...locals: string[]) =>
+      locals.map((local) => ({
+        address: `${local}@oriel-marine.example`,
+        domain: 'oriel-marine.example',
+        name: `Brandt, ${local}`,
+        emails: 3,
+      }));
+    const renamed = ['renamed oriel-marine.example'];
+    expect(found({ people, unknown: unknown('ida', 'jo') })).toEqual(renamed);
+    expect(found({ people, unknown: unknown('ida') })).toEqual([]);
+    const announced = [{ domain: 'oriel-marine.example', accountId: 10, emails: 1 }];
+    expect(found({ people, unknown: unknown('ida'), announced })).toEqual(renamed);
+    expect(found({ announced })).toEqual(renamed);
+    // Of two companies, none is it; an account that has the domain has it.
+    expect(found({ announced: [...announced, { ...announced[0]!, accountId: 11 }] })).toEqual([]);
+    expect(found({ announced, accounts: [{ id: 10, name: 'Oriel', domains: ['oriel-marine.example'] }] })).toEqual([]);
+    const [suggestion] = suggestions(facts({ people, unknown: unknown('ida', 'jo'), announced }));
+    expect(suggestion).toMatchObject({
+      because:
+        '2 people of Harbour Oriel now write from oriel-marine.example, and an email of Harbour Oriel announces oriel-marine.example. It looks like a new domain of the same company.',
+      change: { do: 'addDomain', account: { id: 10 }, domain: 'oriel-marine.example' },
+    });
+  });
+
+  test('an address that names another person in Reply-To each time', () => {
+    const form = (emails: number, authors: number) => found({ answeredElsewhere: [{ address: 'site@forms.example', emails, authors }] });
+    expect(form(5, 4)).toEqual(['form-address site@forms.example']);
+    expect(form(2, 2)).toEqual([]);
+    // A desk that answers by one address.
+    expect(form(40, 3)).toEqual([]);
   });
 });

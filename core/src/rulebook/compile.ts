@@ -57,6 +57,9 @@ export interface CompiledRulebook {
   /** Whether a colleague has this name, however it is written. */
   isTeamName(name: string): boolean;
   keepsOutClass(mailClass: MailClass): boolean;
+  /** Whether there are any addresses that send what visitors write in a form. */
+  hasFormAddresses: boolean;
+  isFormAddress(address: string): boolean;
   /** The form in which addresses are compared under this rulebook. */
   personKey(address: string): string;
 }
@@ -80,6 +83,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     const key = addressKey(written, options)?.key;
     if (key) ours.add(key);
   }
+  const forms = new Set(us.formAddresses.flatMap((written) => addressKey(written, options)?.key ?? []));
   const ownDomains = new DomainTrie<true>();
   for (const written of us.ownDomains) ownDomains.add(domainToAscii(written), true);
 
@@ -124,6 +128,8 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
   return {
     source: rulebook,
     stops,
+    hasFormAddresses: forms.size > 0,
+    isFormAddress: (address) => forms.has(personKey(address)),
     fixedRecords: rulebook.match.rules.flatMap(({ then }) => (then.do === 'fileUnder' ? [{ kind: then.kind, id: then.id }] : [])),
     needsExchanges:
       rulebook.create.after === 'emails' || rulebook.create.rules.some(({ on, then }) => on && 'after' in then && then.after === 'emails'),

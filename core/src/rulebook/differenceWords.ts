@@ -51,6 +51,14 @@ const SETTING_WORDS: Record<string, (value: unknown) => string> = {
   'Share.existenceOnly': (value) => (value === true ? 'others see only that it exists' : 'others see what it says'),
   'Owners of mailboxes.share': (value) => (value === 'locked' ? 'may not keep them private' : 'may keep them private'),
   'Owners of mailboxes.takeIn': (value) => (value === 'locked' ? 'may not let in less' : 'may let in less'),
+  'Who we are.providers': (value) => {
+    const { added, removed } = value as { added: string[]; removed: string[] };
+    const words = [
+      ...(added.length > 0 ? [`${added.join(', ')} counted as public mail providers`] : []),
+      ...(removed.length > 0 ? [`${removed.join(', ')} not`] : []),
+    ];
+    return words.length > 0 ? words.join(', ') : 'public mail providers as on the shipped list';
+  },
   'Who we are.tagsTellApart': (value) => `a +tag in an address ${value === true ? 'tells people apart' : 'does not make another person'}`,
 };
 const SCOPE_WORDS: Record<string, string> = {
@@ -74,6 +82,7 @@ const LIST_WORDS: Record<string, string> = {
   machineMail: 'kinds of machine mail that stay out',
   ownDomains: 'own domains',
   sharedAddresses: 'shared addresses',
+  formAddresses: 'addresses of forms on our sites',
 };
 
 function settingWords(where: string, before: object, after: object): string[] {

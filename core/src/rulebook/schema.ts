@@ -70,6 +70,11 @@ export const rulebookSchema = z.strictObject({
         .max(10_000)
         .default([])
         .describe('Addresses of ours outside our domains, such as a shared one at a provider.'),
+      formAddresses: z
+        .array(address)
+        .max(1000)
+        .default([])
+        .describe('Addresses that send what visitors write in a form on a site. An email from them is from whoever Reply-To names.'),
       tagsTellApart: z.boolean().default(false).describe('True when ida+a@x and ida@x are two people.'),
       providers: z
         .strictObject({ added: z.array(domain).default([]), removed: z.array(domain).default([]) })
@@ -145,7 +150,13 @@ export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
   return {
     format: 'fulvet-rulebook',
     formatVersion: 2,
-    us: { ownDomains: [...ownDomains], sharedAddresses: [], tagsTellApart: false, providers: { added: [], removed: [] } },
+    us: {
+      ownDomains: [...ownDomains],
+      sharedAddresses: [],
+      formAddresses: [],
+      tagsTellApart: false,
+      providers: { added: [], removed: [] },
+    },
     personal: { share: 'free', takeIn: 'free' },
     keepOut: { internal: true, machineMail: ['newsletter', 'notice', 'auto-reply', 'bounce'], entries: [], rules: [] },
     takeIn: { scope: 'external', rules: [] },

@@ -41,12 +41,11 @@ export interface Mail extends Partial<Omit<DecisionFacts, 'participants'>> {
   cc?: string[];
 }
 
-export const part = (role: 'from' | 'to' | 'cc') => (address: string) => ({
-  role,
-  address,
-  domain: address.slice(address.indexOf('@') + 1),
-  name: '',
-});
+/** `ida@harbour.example`, or with a name: `Ida Brandt <ida@harbour.example>`. */
+export const part = (role: 'from' | 'to' | 'cc') => (written: string) => {
+  const [, name = '', address = written] = /^(.*) <(.*)>$/.exec(written) ?? [];
+  return { role, address, domain: address.slice(address.indexOf('@') + 1), name };
+};
 
 export function factsOf({ from = 'ida@harbour.example', to = [OUR], cc = [], ...more }: Mail): DecisionFacts {
   return { ...PLAIN_FACTS, id: 100, at: NOW, ...more, participants: [part('from')(from), ...to.map(part('to')), ...cc.map(part('cc'))] };

@@ -1,4 +1,4 @@
-import { decide, externalParticipants, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
+import { decide, externalParticipants, fromForm, isCertainDeal, NO_MEMORY, remember } from '@fulvet/core';
 import type { CompiledRulebook, ConversationMemory, Decision, Directory, Remembered, TemporaryIds } from '@fulvet/core';
 import { filedUnder } from '../emails/filingsText';
 import type { StoredEmail } from './inputs/loadFacts';
@@ -54,7 +54,7 @@ export function asItStands({ before, facts }: Pick<StoredEmail, 'before' | 'fact
   const filings = filedUnder(before.filings);
   // Who took part is asked of deals only.
   const externals = before.filings.includes('deal:')
-    ? externalParticipants(facts.participants, rulebook).map(({ address }) => address)
+    ? externalParticipants(fromForm(facts, rulebook).participants, rulebook).map(({ address }) => address)
     : [];
   return { direction: before.direction, outcome: before.outcome, filings, externals };
 }

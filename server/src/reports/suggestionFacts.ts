@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { manyRowsOf } from '../base/db/rows';
 import { recordKind } from '@fulvet/contract';
 import type { CompiledRulebook, TuningFacts } from '@fulvet/core';
-import { RULES } from '@fulvet/core';
+import { ANNOUNCING_QUERY, announcedDomains, registrableDomain, RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import { personKeyInSql } from '../base/db/personKey';
@@ -22,10 +22,25 @@ const pinRow = z.object({ domain: z.string(), kind: recordKind.nullable(), email
 
 const accountRow = z.object({ id: z.number(), name: z.string(), domains: z.array(z.string()) });
 
-const personAddressRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number(), name: z.string(), addresses: z.array(z.string()) });
+const personAddressRow = z.object({
+  kind: z.enum(['lead', 'contact']),
+  id: z.number(),
+  name: z.string(),
+  accountId: z.number().nullable(),
+  addresses: z.array(z.string()),
+});
+
+const answeredRow = z.object({ address: z.string(), emails: z.number(), authors: z.number() });
+
+const announcingRow = z.object({ domain: z.string(), body: z.string() });
+
+const MOST_ANNOUNCING = 300;
 
 /** All that suggestions are computed from. Addresses only of mail that the reader may read. */
-export async function tuningFacts(tx: Tx, rulebook: Pick<CompiledRulebook, 'isPublicProvider' | 'tagsTellApart'>): Promise<TuningFacts> {
+export async function tuningFacts(
+  tx: Tx,
+  rulebook: Pick<CompiledRulebook, 'isPublicProvider' | 'isFormAddress' | 'tagsTellApart'>,
+): Promise<TuningFacts> {
   const { rows: domains } = await domainUse(tx, { show: 'all', days: TUNING_DAYS, text: '', limit: MOST_DOMAINS, offset: 0 });
   const unknown = await manyRowsOf(
     tx,
@@ -63,8 +78,15 @@ export async function tuningFacts(tx: Tx, rulebook: Pick<CompiledRulebook, 'isPu
   const people = await manyRowsOf(
     tx,
     personAddressRow,
-    sql`SELECT p.kind, p.person_id AS id, coalesce(c.name, l.name) AS name, array_agg(p.address) AS addresses FROM person_addresses p
-      LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id GROUP BY 1, 2, 3`,
+    sql`SELECT p.kind, p.person_id AS id, coalesce(c.name, l.name) AS name, c.account_id AS "accountId", array_agg(p.address) AS addresses FROM person_addresses p
+      LEFT JOIN contacts c ON p.kind = 'contact' AND c.id = p.person_id LEFT JOIN leads l ON p.kind = 'lead' AND l.id = p.person_id GROUP BY 1, 2, 3, 4`,
+  );
+  const answeredElsewhere = await manyRowsOf(
+    tx,
+    answeredRow,
+    sql`SELECT f.address, count(DISTINCT e.id)::int AS emails, count(DISTINCT r.address)::int AS authors FROM emails e
+      JOIN participants f ON f.email_id = e.id AND f.role = 'from' JOIN participants r ON r.email_id = e.id AND r.role = 'replyTo' AND r.domain <> f.domain
+      WHERE e.sent_at > now() - make_interval(days => ${TUNING_DAYS}) GROUP BY 1 HAVING count(DISTINCT r.address) > 1 ORDER BY 2 DESC LIMIT 200`,
   );
   return {
     domains,
@@ -73,6 +95,34 @@ export async function tuningFacts(tx: Tx, rulebook: Pick<CompiledRulebook, 'isPu
     takenOff,
     accounts,
     people,
+    answeredElsewhere: answeredElsewhere.filter(({ address }) => !rulebook.isFormAddress(address)),
+    announced: await announced(tx, accounts),
     isPublicProvider: (domain) => rulebook.isPublicProvider(domain),
   };
+}
+
+/** What people of accounts announce: the newest of their emails that may say so, with the domains that they name. */
+async function announced(tx: Tx, accounts: TuningFacts['accounts']): Promise<TuningFacts['announced']> {
+  const owners = new Map<string, number | null>();
+  for (const { id, domains } of accounts) for (const domain of domains) owners.set(domain, owners.has(domain) ? null : id);
+  const rows = await manyRowsOf(
+    tx,
+    announcingRow,
+    sql`SELECT p.domain, c.body FROM emails e JOIN email_contents c ON c.email_id = e.id JOIN participants p ON p.email_id = e.id AND p.role = 'from'
+      WHERE e.sent_at > now() - make_interval(days => ${TUNING_DAYS}) AND e.direction = 'received' AND e.mail_class = 'person' AND e.sender_check <> 'failed'
+        AND c.search @@ to_tsquery('simple', ${ANNOUNCING_QUERY}) ORDER BY e.sent_at DESC LIMIT ${MOST_ANNOUNCING}`,
+  );
+  const emails = new Map<string, number>();
+  for (const { domain, body } of rows) {
+    const account = owners.get(domain) ?? owners.get(registrableDomain(domain) ?? '') ?? null;
+    if (account === null) continue;
+    for (const named of announcedDomains(body, domain)) {
+      const key = `${account} ${named}`;
+      emails.set(key, (emails.get(key) ?? 0) + 1);
+    }
+  }
+  return [...emails].map(([key, count]) => {
+    const [account = '', domain = ''] = key.split(' ');
+    return { domain, accountId: Number(account), emails: count };
+  });
 }

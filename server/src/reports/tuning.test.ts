@@ -52,7 +52,7 @@ test('domains by volume, with what became of their mail and by which rule', asyn
 
 describe('suggestions', () => {
   const list = async () =>
-    (await admin('GET', '/tuning/suggestions')).json.suggestions as { code: string; about: string; effect: object }[];
+    (await admin('GET', '/tuning/suggestions')).json.suggestions as { code: string; about: string; does: string; effect: object }[];
   const named = async (): Promise<string[]> => (await list()).map((item) => `${item.code} ${item.about}`).sort();
 
   test('are computed, and each says what it would do', async () => {
@@ -99,5 +99,56 @@ describe('suggestions', () => {
     );
     await decideAll(server, crew.tokens.admin);
     expect(await named()).toContain('filed-by-hand marsh.example');
+  });
+
+  test('a new domain of a company, where its people write from there: it goes to the account, and can be undone', async () => {
+    await admin('POST', '/records/contact/import', { text: 'name,emails,account\nJo Lund,jo@harbour-oriel.example,Harbour Oriel\n' });
+    await importMail(server, crew.tokens.admin, rep, {
+      'moved.mbox': mbox([
+        ...several('oriel-marine.example', 2, { from: 'Ida Brandt <ida@oriel-marine.example>', to: 'admin@quillmere.example' }),
+        ...several('jo.example', 1, { from: 'Jo Lund <jo@oriel-marine.example>', to: 'admin@quillmere.example' }),
+        ...several('harbour-oreil.example', 1, { from: rep, to: 'ida@harbour-oreil.example' }),
+      ]),
+    });
+    await decideAll(server, crew.tokens.admin);
+    await owner(server.ownerUrl, `UPDATE emails SET visibility = 'everyone' WHERE external_domains @> ARRAY['oriel-marine.example']`);
+    const renamed = (await list()).find((item) => item.code === 'renamed');
+    expect(renamed).toMatchObject({ about: 'oriel-marine.example', does: 'addDomain', effect: { emails: 3, changed: 3, filed: 3 } });
+    expect(await named()).toContain('misspelled harbour-oreil.example');
+    const taken = await admin('POST', '/tuning/suggestions', { code: 'renamed', about: 'oriel-marine.example' });
+    const domains = async () =>
+      (await owner(server.ownerUrl, `SELECT domain FROM account_domains ORDER BY domain`)).map((row) => row.domain);
+    expect(await domains()).toEqual(['harbour-oriel.example', 'oriel-marine.example']);
+    expect(await named()).not.toContain('renamed oriel-marine.example');
+    await admin('POST', `/undo/${String(taken.json.undo)}`);
+    expect(await domains()).toEqual(['harbour-oriel.example']);
+  });
+
+  test('an announcement, and a form that others fill in', async () => {
+    const authors = ['una', 'leo', 'kai', 'mia'].map((local, at) => ({
+      ...several('site-forms.example', 1, {
+        from: 'Site <site@site-forms.example>',
+        headers: `Reply-To: ${local}@visitor-${local}.example`,
+      })[0]!,
+      id: `form-${at}`,
+    }));
+    await importMail(server, crew.tokens.admin, rep, {
+      'said.mbox': mbox([
+        ...several('harbour-oriel.example', 1, {
+          from: 'Ida Brandt <ida@harbour-oriel.example>',
+          text: 'We have been renamed. Our new address is ida@oriel-sea.example from May on.',
+        }),
+        ...authors,
+      ]),
+    });
+    await decideAll(server, crew.tokens.admin);
+    await owner(
+      server.ownerUrl,
+      `UPDATE emails SET visibility = 'everyone' WHERE external_domains && ARRAY['harbour-oriel.example', 'site-forms.example']`,
+    );
+    expect(await named()).toEqual(expect.arrayContaining(['form-address site@site-forms.example', 'renamed oriel-sea.example']));
+    const taken = await admin('POST', '/tuning/suggestions', { code: 'form-address', about: 'site@site-forms.example' });
+    expect(taken.json.document.us.formAddresses).toEqual(['site@site-forms.example']);
+    expect(await named()).not.toContain('form-address site@site-forms.example');
   });
 });

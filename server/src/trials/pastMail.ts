@@ -1,4 +1,4 @@
-import { directionOf, externalParticipants, keysOf, NO_MEMORY, placeOf, remember, withoutOwnList } from '@fulvet/core';
+import { directionOf, externalParticipants, keysOf, NO_MEMORY, placeOf, remember, factsAsCounted } from '@fulvet/core';
 import type { CompiledRulebook, CompiledStop, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
 import { setImmediate as letOthers } from 'node:timers/promises';
 import { asItStands } from '../decision/decideInOrder';
@@ -40,7 +40,7 @@ export async function makePastMail(
   const byKey = new Map<string, number[]>();
   for (const { facts: asRead, conversationId, before } of stored) {
     const memory = memories.get(conversationId) ?? NO_MEMORY;
-    const facts = withoutOwnList(asRead, rulebook, memory);
+    const facts = factsAsCounted(asRead, rulebook, memory);
     memories.set(conversationId, remember(memory, asItStands({ before, facts }, rulebook), facts));
     const externals = externalParticipants(facts.participants, rulebook);
     for (const key of keysOf(externals, (address) => rulebook.personKey(address))) {

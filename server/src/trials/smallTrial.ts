@@ -1,7 +1,8 @@
 import { idRow, rowsOf } from '../base/db/rows';
-import { compareDecision, domainOf } from '@fulvet/core';
-import type { CompiledRulebook } from '@fulvet/core';
+import { compareDecision } from '@fulvet/core';
+import type { CompiledRulebook, RecordKind, Records } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
 import type { Database } from '../base/db/database';
 import { decideOtherwise } from '../decision/decideOtherwise';
@@ -22,30 +23,37 @@ export interface SmallTrial {
   created: number;
 }
 
+/** Two rulebooks, and what else differs. */
+interface WhatChanges {
+  live: CompiledRulebook;
+  changed: CompiledRulebook;
+  /** Records that are asked about beside those that the emails lead to. */
+  more?: readonly { kind: RecordKind; id: number }[];
+  /** The records as they would be. */
+  records?: (records: Records) => Records;
+}
+
 /** Decides the newest mail with a domain or an address by one rulebook and by another, and counts what differs. It stores nothing. */
 export async function smallTrial(
   database: Database,
   blobs: Sources,
   about: string,
-  live: CompiledRulebook,
-  changed: CompiledRulebook,
+  { live, changed, more = [], records = (it) => it }: WhatChanges,
 ): Promise<SmallTrial> {
-  const domain = domainOf(about);
   return database.work(
     async (tx) => {
       const rows = await rowsOf(
         tx,
         idRow,
         sql`
-        SELECT id FROM (SELECT e.id, e.sent_at FROM emails e WHERE e.outcome <> 'sealed' AND e.external_domains @> ARRAY[${domain}]::text[]
-          AND (${!about.includes('@')} OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.address = ${about})) ORDER BY e.sent_at DESC LIMIT ${MOST_EMAILS}) n ORDER BY sent_at, id`,
+        SELECT id FROM (SELECT e.id, e.sent_at FROM emails e WHERE e.outcome <> 'sealed' AND ${isAbout(about)} ORDER BY e.sent_at DESC LIMIT ${MOST_EMAILS}) n ORDER BY sent_at, id`,
       );
       const ids = rows.map((row) => row.id);
       const asked = new Set(ids);
       const all = await conversationsOf(tx, ids, MOST_WITH_CONVERSATIONS);
-      const inputs = await loadInputs(tx, blobs, all, [live, changed], { memories: new Map() });
+      const inputs = await loadInputs(tx, blobs, all, [live, changed], { memories: new Map(), about: more });
       const before = decideOtherwise(inputs, () => live);
-      const after = decideOtherwise(inputs, () => changed);
+      const after = decideOtherwise({ ...inputs, records: records(inputs.records) }, () => changed);
       const trial: SmallTrial = { emails: ids.length, changed: 0, filed: 0, unfiled: 0, keptOut: 0, created: 0 };
       const created = new Set<string>();
       before.forEach(({ email, decision: was }, at) => {
@@ -67,3 +75,8 @@ export async function smallTrial(
     { accessMode: 'read only' },
   );
 }
+
+const isAbout = (about: string): SQL =>
+  about.includes('@')
+    ? sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.address = ${about})`
+    : sql`e.external_domains @> ARRAY[${about}]::text[]`;

@@ -29,6 +29,7 @@ const PAGES: Entry[] = [
   ['Trials', '/trials'],
   ['Kept lists', '/kept-lists'],
   ['Tuning', '/tuning'],
+  ['Who we are', '/who-we-are'],
   ['Versions', '/versions'],
   ['Accounts', '/histories/account'],
   ['Contacts', '/histories/contact'],

@@ -169,9 +169,14 @@ function Below({ user }: { user: User }) {
           Team
         </NavLink>
         {user.role === 'admin' && (
-          <NavLink to="/workspace" className={link}>
-            Workspace
-          </NavLink>
+          <>
+            <NavLink to="/who-we-are" className={link}>
+              Who we are
+            </NavLink>
+            <NavLink to="/workspace" className={link}>
+              Workspace
+            </NavLink>
+          </>
         )}
       </nav>
       <div className="mt-auto pt-2 text-sm">

@@ -3,6 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useDeferredValue, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { call } from '../api/call';
+import { useRefreshAll } from '../api/queries';
 import { useDraft } from '../rulebook/queries';
 import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -11,6 +12,7 @@ import { useNotice } from '../parts/Notices';
 import { count, counted, percent } from '../parts/numbers';
 import { STOPS } from '../parts/stops';
 import { useAddressBar } from '../parts/useAddressBar';
+import { useUndo } from '../parts/useUndo';
 import { DraftBar } from '../rulebook/DraftBar';
 
 /** What stays unmatched and what is junk, by volume, and rules that past mail suggests. */
@@ -52,12 +54,17 @@ function Suggestions() {
 function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
   const client = useQueryClient();
   const notice = useNotice();
+  const refresh = useRefreshAll();
+  const undo = useUndo();
   const take = useMutation({
     mutationFn: () => call('takeSuggestion', { body: { code: suggestion.code, about: suggestion.about } }),
     onSuccess: async (draft) => {
       client.setQueryData(['draft'], draft);
       for (const key of ['suggestions', 'draft-check', 'trials']) await client.invalidateQueries({ queryKey: [key] });
-      notice('It is in the draft; nothing has taken effect.');
+      if (suggestion.account) {
+        await refresh();
+        notice(`${suggestion.about} now belongs to ${suggestion.account.name}.`, undo(draft.undo));
+      } else notice('It is in the draft. Nothing has taken effect yet.');
     },
   });
   const { effect } = suggestion;
@@ -72,13 +79,19 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
       </span>
       <span>
         <Button disabled={take.isPending} onClick={() => take.mutate()}>
-          Put it into the draft
+          {TAKE_LABELS[suggestion.does]}
         </Button>
         <Trouble error={take.error} />
       </span>
     </li>
   );
 }
+
+const TAKE_LABELS: Record<SuggestionRow['does'], string> = {
+  rule: 'Put it into the draft',
+  addForm: 'Add the form to the draft',
+  addDomain: 'Add the domain to the account',
+};
 
 function effectWords({ changed, filed, unfiled, keptOut, created }: SuggestionRow['effect']): string {
   if (changed === 0) return 'would change nothing now';

@@ -13,6 +13,8 @@ const machine: SuggestionRow = like(suggestion, {
   about: 'news.example',
   because: 'All 40 emails from news.example are machine mail.',
   stop: 'keepOut',
+  does: 'rule',
+  account: null,
   rule: { name: 'news.example' },
   effect: { emails: 40, changed: 38, filed: 0, unfiled: 0, keptOut: 38, created: 0 },
 });
@@ -34,13 +36,37 @@ const answers = (more: Answers = {}): Answers => ({
 
 describe('tuning', () => {
   test('shows each suggestion with why and what a small trial says, one click from the draft', async () => {
-    const page = openPage('/tuning', answers({ takeSuggestion: like(draftState, { document: {} }) }));
+    const page = openPage('/tuning', answers({ takeSuggestion: { ...like(draftState, { document: {} }), undo: null } }));
     await screen.findByText('All 40 emails from news.example are machine mail.');
     expect(screen.getByText(/38 emails would change: 38 kept out/)).toBeTruthy();
     expect(screen.getByText(/would change nothing now/)).toBeTruthy();
     await page.user.click(screen.getAllByRole('button', { name: 'Put it into the draft' })[0]!);
-    await screen.findByText('It is in the draft; nothing has taken effect.');
+    await screen.findByText('It is in the draft. Nothing has taken effect yet.');
     expect(page.calls('takeSuggestion')[0]?.body).toEqual({ code: 'machine-domain', about: 'news.example' });
+  });
+
+  test('a new domain of a company is added to its account at once, and that can be undone', async () => {
+    const renamed: SuggestionRow = {
+      ...machine,
+      code: 'renamed',
+      about: 'oriel-marine.example',
+      because: '2 people of Harbour Oriel now write from oriel-marine.example.',
+      does: 'addDomain',
+      rule: null,
+      account: { id: 10, name: 'Harbour Oriel' },
+    };
+    const page = openPage(
+      '/tuning',
+      answers({
+        listSuggestions: { suggestions: [renamed] },
+        takeSuggestion: { ...like(draftState, { document: {} }), undo: 12 },
+        undo: { changed: 1, kept: [] },
+      }),
+    );
+    await page.user.click(await screen.findByRole('button', { name: 'Add the domain to the account' }));
+    await screen.findByText('oriel-marine.example now belongs to Harbour Oriel.');
+    await page.user.click(screen.getByRole('button', { name: 'Undo' }));
+    await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '12' }));
   });
 
   test('lists domains by volume, and what of them one wants to see', async () => {

@@ -1,5 +1,5 @@
 import { directionOf, externalParticipants } from '../decide';
-import { withoutOwnList } from '../ownList';
+import { factsAsCounted } from '../ownList';
 import type { Stop } from '../../facts/types';
 import { STOPS } from '../../facts/types';
 import { Directory } from '../../records/directory';
@@ -18,7 +18,7 @@ export interface NearMiss {
 
 /** The rules of which all hold but one part of the condition, or but whom they are for. */
 export function nearMisses({ facts: asRead, rulebook, records, memory }: Situation): NearMiss[] {
-  const facts = withoutOwnList(asRead, rulebook, memory);
+  const facts = factsAsCounted(asRead, rulebook, memory);
   const key = (address: string): string => rulebook.personKey(address);
   const externals = externalParticipants(facts.participants, rulebook);
   const direction = directionOf(facts.participants, externals, rulebook);

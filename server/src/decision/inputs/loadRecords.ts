@@ -1,11 +1,22 @@
 import { z } from 'zod';
 import { json, manyRowsOf } from '../../base/db/rows';
 import type { AccountRecord, CompiledRulebook, DealRecord, DecisionFacts, PersonRecord, RecordKind, Records } from '@fulvet/core';
-import { CERTAIN_DEAL_RULES, codeKey, codeWords, companyKeyOfDomain, currentSubject, domainAndParents, personName } from '@fulvet/core';
+import {
+  CERTAIN_DEAL_RULES,
+  codeKey,
+  codeWords,
+  companyKeyOfDomain,
+  currentSubject,
+  domainAndParents,
+  isNearDomain,
+  nearKeys,
+  personName,
+  registrableDomain,
+} from '@fulvet/core';
 import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
-import { codeKeyInSql, companyKeyInSql } from '../../base/db/schema/recordKeys';
+import { codeKeyInSql, companyKeyInSql, leftHalfInSql, rightHalfInSql } from '../../base/db/schema/recordKeys';
 import { BY_HAND } from '../../records/byHand';
 import { loadUndeliverable } from '../undeliverable';
 import { ownTexts } from '../../records/ownFields';
@@ -45,6 +56,7 @@ export async function loadRecords(
       ...fixed('account'),
       ...people.flatMap(accountsOf),
       ...accountsByColleagues.map((accountsByColleague) => accountsByColleague.accountId),
+      ...(await accountsNear(tx, domains)),
     ]),
   ];
   const domainList = sql.param([...domains]);
@@ -106,6 +118,21 @@ async function loadColleagues(tx: Tx, domains: readonly string[]): Promise<{ dom
       WHERE p.kind = 'contact' AND split_part(p.address, '@', -1) = ANY(${sql.param([...domains])}::text[]) AND c.account_id IS NOT NULL`,
   );
   return rows.map((row) => ({ domain: row.domain, accountId: row.account_id }));
+}
+
+const nearRow = z.object({ account_id: z.number(), domain: z.string() });
+
+/** Accounts with a domain that differs by a letter from one of these. */
+async function accountsNear(tx: Tx, domains: ReadonlySet<string>): Promise<number[]> {
+  const asked = [...domains].filter((domain) => registrableDomain(domain) === domain);
+  const keys = sql`${sql.param([...new Set(asked.flatMap(nearKeys))])}::text[]`;
+  const d = sql`d.domain`;
+  const rows = await manyRowsOf(
+    tx,
+    nearRow,
+    sql`SELECT d.account_id, d.domain FROM account_domains d WHERE ${leftHalfInSql(d)} = ANY(${keys}) UNION SELECT d.account_id, d.domain FROM account_domains d WHERE ${rightHalfInSql(d)} = ANY(${keys})`,
+  );
+  return rows.filter((row) => asked.some((domain) => isNearDomain(domain, row.domain))).map((row) => row.account_id);
 }
 
 const contactRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number() });

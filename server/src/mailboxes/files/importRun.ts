@@ -1,7 +1,7 @@
 import { imports } from '../../base/db/schema';
 import { z } from 'zod';
 import { rowsOf } from '../../base/db/rows';
-import { receiverOf, withCompanyAuthor } from '@fulvet/core';
+import { fromForm, receiverOf, withCompanyAuthor } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql, eq } from 'drizzle-orm';
 import { existsSync } from 'node:fs';
@@ -174,7 +174,7 @@ async function readMessages(
   const read = await sources.read(messages.map(({ raw, envelope }) => ({ raw, options: { arrivedAt: row.created, envelope, receiver } })));
   return messages.flatMap((message, at) => {
     const facts = read[at];
-    return facts ? [asRead(message, withCompanyAuthor(facts, rulebook.isPublicProvider), readers)] : [];
+    return facts ? [asRead(message, fromForm(withCompanyAuthor(facts, rulebook.isPublicProvider), rulebook), readers)] : [];
   });
 }
 

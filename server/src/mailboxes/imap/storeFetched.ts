@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { rowsOf } from '../../base/db/rows';
-import { receiverOf, withCompanyAuthor } from '@fulvet/core';
+import { fromForm, receiverOf, withCompanyAuthor } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
@@ -41,7 +41,7 @@ export interface FetchPlace {
 export async function storeFetched(place: FetchPlace, fetched: readonly Fetched[], missing: readonly number[]): Promise<void> {
   const receiver = receiverOf(place.rulebook.ownDomains, place.mailbox.address, place.mailbox.connection?.imap.host ?? null);
   const found = await place.blobs.read(fetched.map(({ raw, internalDate }) => ({ raw, options: { arrivedAt: internalDate, receiver } })));
-  const facts = found.map((item) => withCompanyAuthor(item, place.rulebook.isPublicProvider));
+  const facts = found.map((item) => fromForm(withCompanyAuthor(item, place.rulebook.isPublicProvider), place.rulebook));
   const read = fetched.map((message, at) => asRead(place, message, facts[at]));
   const wanted = read.filter((item) => isWanted(place, item.message));
   const passedOver = read.filter((item) => !wanted.includes(item)).map((item) => item.uid);

@@ -2,6 +2,10 @@ import { LEGAL_FORMS } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { AnyColumn, SQL } from 'drizzle-orm';
 
+/** The halves of a domain without its middle, as `keptKeys` of the core has them. */
+export const leftHalfInSql = (domain: SQL | AnyColumn): SQL => sql`('<' || left(${domain}, (length(${domain}) - 1) / 2))`;
+export const rightHalfInSql = (domain: SQL | AnyColumn): SQL => sql`('>' || right(${domain}, (length(${domain}) - 1) / 2))`;
+
 /** `codeKey` of the core in SQL; there are indexes on the codes of deals, those of now and those of before. */
 export const codeKeyInSql = (code: SQL | AnyColumn): SQL => sql`translate(upper(${code}), '-_/.#: ', '')`;
 

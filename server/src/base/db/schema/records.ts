@@ -14,7 +14,8 @@ import {
   text,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import { codeKeyInSql, companyKeyInSql } from './recordKeys';
+import type { AnyColumn, SQL } from 'drizzle-orm';
+import { codeKeyInSql, companyKeyInSql, leftHalfInSql, rightHalfInSql } from './recordKeys';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
 import { users } from './team';
@@ -47,6 +48,12 @@ export const accounts = pgTable(
   ],
 );
 
+/** The halves of a domain, by which those that differ in a letter of the other half are found: `keptKeys` of the core. */
+const nearIndexes = (domain: SQL | AnyColumn) => [
+  index('account_domains_by_left_half').on(leftHalfInSql(domain)),
+  index('account_domains_by_right_half').on(rightHalfInSql(domain)),
+];
+
 export const accountDomains = pgTable(
   'account_domains',
   {
@@ -55,7 +62,7 @@ export const accountDomains = pgTable(
       .references(() => accounts.id, { onDelete: 'cascade' }),
     domain: text().notNull(),
   },
-  (t) => [primaryKey({ columns: [t.accountId, t.domain] }), index('account_domains_by_domain').on(t.domain)],
+  (t) => [primaryKey({ columns: [t.accountId, t.domain] }), index('account_domains_by_domain').on(t.domain), ...nearIndexes(t.domain)],
 );
 
 export const contacts = pgTable(

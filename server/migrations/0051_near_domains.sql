@@ -1,0 +1,2 @@
+CREATE INDEX "account_domains_by_left_half" ON "account_domains" USING btree (('<' || left("domain", (length("domain") - 1) / 2)));--> statement-breakpoint
+CREATE INDEX "account_domains_by_right_half" ON "account_domains" USING btree (('>' || right("domain", (length("domain") - 1) / 2)));

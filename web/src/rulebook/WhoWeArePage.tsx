@@ -1,0 +1,170 @@
+import type { Rulebook } from '@fulvet/core';
+import { useId, useState } from 'react';
+import { X } from 'lucide-react';
+import { Link } from 'react-router';
+import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Choice } from '../parts/Choice';
+import { DraftBar } from './DraftBar';
+import { useSentences } from './useSentences';
+
+type Us = Rulebook['us'];
+
+/** Whose addresses are ours, and what stands for no company. Changes go into the draft. */
+export default function WhoWeArePage() {
+  const { draft, fixed, put, error } = useSentences(true);
+  if (!draft) return error ? <Trouble error={error} /> : <Waiting what="Loading the rulebook" />;
+  const { document } = draft;
+  const { us } = document;
+  const change = (values: Partial<Us>): void => put(document, { ...document, us: { ...us, ...values } });
+  return (
+    <Page title="Who we are" wide>
+      <DraftBar draft={draft} />
+      <Trouble error={error} />
+      <div className="grid max-w-5xl gap-x-10 gap-y-6 border-y border-line py-4 md:grid-cols-2">
+        <ValueList
+          title="Our domains"
+          hint="Everyone with an address there is a colleague, and so is everyone under a sub-domain. Colleagues never become contacts."
+          kind="domain"
+          example="quillmere.example"
+          least={1}
+          values={us.ownDomains}
+          fixed={fixed}
+          onChange={(ownDomains) => change({ ownDomains })}
+        />
+        <ValueList
+          title="Our addresses at other domains"
+          hint="For example a shared address at a mail provider. Addresses of members and connected mailboxes are ours without being listed."
+          kind="address"
+          example="gauges@groups.example"
+          values={us.sharedAddresses}
+          fixed={fixed}
+          onChange={(sharedAddresses) => change({ sharedAddresses })}
+        />
+        <ValueList
+          title="Addresses of forms on our sites"
+          hint="An email from them counts as received from the person in its Reply-To field, where the receiving server did not reject the sender."
+          kind="address"
+          example="website@quillmere.example"
+          values={us.formAddresses}
+          fixed={fixed}
+          onChange={(formAddresses) => change({ formAddresses })}
+        />
+        <section>
+          <h2 className="mb-1 text-base font-semibold">Tags in addresses</h2>
+          <p>
+            <span className="font-mono text-[0.92em]">ida+orders@…</span> and <span className="font-mono text-[0.92em]">ida@…</span>{' '}
+            <Choice
+              label="Tags in addresses"
+              value={us.tagsTellApart ? 'apart' : 'same'}
+              disabled={fixed}
+              options={[
+                { value: 'same', label: 'are the same person' },
+                { value: 'apart', label: 'are two people' },
+              ]}
+              onChange={(value) => change({ tagsTellApart: value === 'apart' })}
+            />
+            .
+          </p>
+          <h2 className="mt-6 mb-1 text-base font-semibold">Public mail providers</h2>
+          <p>
+            Their domains never stand for an account. They are kept in the list{' '}
+            <Link className="text-spruce underline" to="/kept-lists?list=public-providers">
+              Public mail providers
+            </Link>
+            , which you can add to.
+          </p>
+        </section>
+      </div>
+    </Page>
+  );
+}
+
+interface ValueListProps {
+  title: string;
+  hint: string;
+  kind: keyof typeof KINDS;
+  example: string;
+  /** How many have to stay. */
+  least?: number;
+  values: readonly string[];
+  fixed: boolean;
+  onChange: (values: string[]) => void;
+}
+
+const KINDS = {
+  domain: { add: 'Add a domain', form: /^(?:[^\s@]+\.[^\s@]+|\[.+\])$/u, is: 'a domain' },
+  address: { add: 'Add an address', form: /^[^\s@]+@[^\s@]+\.[^\s@]+$/u, is: 'an address' },
+};
+
+/** Domains or addresses, each with a button that removes it, and a field that takes several at once. */
+function ValueList({ title, hint, kind, example, least = 0, values, fixed, onChange }: ValueListProps) {
+  const [written, setWritten] = useState('');
+  const [wrong, setWrong] = useState('');
+  const id = useId();
+  const { add, form, is } = KINDS[kind];
+  const fresh = [
+    ...new Set(
+      written
+        .toLowerCase()
+        .split(/[\s,;]+/)
+        .filter(Boolean),
+    ),
+  ].filter((value) => !values.includes(value));
+  return (
+    <section aria-labelledby={id}>
+      <h2 id={id} className="text-base font-semibold">
+        {title}
+      </h2>
+      <p className="mb-2 text-sm text-muted">{hint}</p>
+      <ul className="mb-2 flex flex-wrap gap-1.5">
+        {values.map((value) => (
+          <li key={value} className="inline-flex items-center rounded border border-line bg-raised pl-2 text-sm">
+            <span className="font-mono text-[0.92em] break-all">{value}</span>
+            <button
+              type="button"
+              aria-label={`Remove ${value}`}
+              disabled={fixed || values.length <= least}
+              className="ml-1 rounded p-1.5 text-muted hover:text-brick disabled:opacity-40"
+              onClick={() => onChange(values.filter((other) => other !== value))}
+            >
+              <X aria-hidden className="size-3.5" />
+            </button>
+          </li>
+        ))}
+        {values.length === 0 && <li className="text-sm text-muted">None yet.</li>}
+      </ul>
+      <form
+        className="flex max-w-md gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (fresh.length === 0) return;
+          const unfit = fresh.find((value) => !form.test(value));
+          if (unfit !== undefined) return setWrong(`“${unfit}” is not ${is} such as ${example}. Nothing was added.`);
+          onChange([...values, ...fresh]);
+          setWritten('');
+        }}
+      >
+        <TextInput
+          aria-label={`${add}: ${title.toLowerCase()}`}
+          className="font-mono text-sm!"
+          placeholder={example}
+          value={written}
+          disabled={fixed}
+          aria-invalid={wrong !== ''}
+          onChange={(event) => {
+            setWritten(event.target.value);
+            setWrong('');
+          }}
+        />
+        <Button type="submit" disabled={fixed || fresh.length === 0}>
+          {add}
+        </Button>
+      </form>
+      {wrong && (
+        <p role="alert" className="mt-1 text-sm text-brick">
+          {wrong}
+        </p>
+      )}
+    </section>
+  );
+}
