@@ -72,6 +72,7 @@ export const routeTable = {
   getArrival: ['get', '/arrival'],
   listDomainUse: ['get', '/tuning/domains'],
   listSuggestions: ['get', '/tuning/suggestions'],
+  listRuleAccuracy: ['get', '/tuning/accuracy'],
   takeSuggestion: ['post', '/tuning/suggestions'],
   explainEmail: ['get', '/emails/{id}/explanation'],
   whyNot: ['get', '/emails/{id}/why-not'],

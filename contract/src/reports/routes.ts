@@ -3,7 +3,7 @@ import type { RouteShape } from '../base/route';
 import { ADMINS, EVERYBODY } from '../base/route';
 import { undoable } from '../base/undoShapes';
 import { draftState } from '../rulebook/shapes';
-import { arrival, domainRow, lineCounts, suggestion, tuningQuery } from './shapes';
+import { accuracyQuery, arrival, domainRow, lineCounts, ruleAccuracy, suggestion, tuningQuery } from './shapes';
 
 export const reportRoutes = {
   getLine: {
@@ -28,6 +28,14 @@ export const reportRoutes = {
     access: ADMINS,
     summary: 'Rules that past mail suggests, each with the effect that a small trial found; changes nothing',
     response: z.object({ suggestions: z.array(suggestion) }),
+  },
+  listRuleAccuracy: {
+    method: 'get',
+    path: '/tuning/accuracy',
+    access: ADMINS,
+    summary: 'How often each rule that files was right, by what people corrected by hand',
+    query: accuracyQuery,
+    response: z.object({ rules: z.array(ruleAccuracy) }),
   },
   takeSuggestion: {
     method: 'post',

@@ -63,6 +63,20 @@ export const suggestion = z.object({
 
 export type SuggestionRow = z.infer<typeof suggestion>;
 
+export const accuracyQuery = z.object({ days: z.coerce.number().int().min(1).max(3650).default(90) });
+
+/** How often a rule that files was right, by what people corrected by hand. */
+export const ruleAccuracy = z.object({
+  rule: z.string().describe('Id of the rule, as decisions name it.'),
+  name: z.string(),
+  kinds: z.array(recordKind).describe('What it files under.'),
+  since: z.iso.date().describe('The first day that is counted.'),
+  filed: z.number().int().describe('Emails that it filed.'),
+  corrected: z.number().int().describe('Emails of those that people took away from there by hand.'),
+});
+
+export type RuleAccuracyRow = z.infer<typeof ruleAccuracy>;
+
 /** Volumes of the last 30 days at each stop. */
 export const lineCounts = z.object({
   came: z.number().int(),

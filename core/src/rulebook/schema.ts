@@ -199,3 +199,6 @@ export const RULES = {
   seal: 'pin.seal',
   ownWord: 'share.own-word',
 } as const;
+
+/** Rules that say that a person decided. */
+export const HAND_RULES: readonly string[] = [RULES.filingAddress, RULES.filingFolder, RULES.pin, RULES.pinOfConversation];

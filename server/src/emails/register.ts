@@ -64,6 +64,14 @@ function afterCursor(cursor: string): SQL {
   return sql`(e.sent_at, e.id) < (to_timestamp(${us}::numeric / 1000000), ${id}::bigint)`;
 }
 
+/** Emails that a rule filed, and those from which people took such a filing away by hand. */
+function byRule(rule: string | undefined, corrected: 'yes' | 'no' | undefined): SQL {
+  const is = rule === undefined ? sql`true` : sql`rule = ${rule}`;
+  const standing = sql`e.id IN (SELECT email_id FROM filings WHERE ${is})`;
+  const taken = sql`e.id IN (SELECT email_id FROM corrected_filings WHERE ${is})`;
+  return corrected === undefined ? sql`(${standing} OR ${taken})` : corrected === 'yes' ? taken : standing;
+}
+
 function conditions(query: Query): SQL[] {
   const found: SQL[] = [];
   if (query.outcome) {
@@ -95,6 +103,7 @@ function conditions(query: Query): SQL[] {
   if (query.text) found.push(sql`e.id IN (SELECT email_id FROM ${searched(query.text)} s)`);
   if (query.conversation) found.push(sql`e.conversation_id = ${query.conversation}`);
   if (query.mine) found.push(sql`(SELECT fulvet_acting_user()) = ANY(e.owner_ids)`);
+  if (query.rule || query.corrected) found.push(byRule(query.rule, query.corrected));
   if (query.problems) found.push(query.problems === 'damaged' ? isDamaged : sql`e.problems <> '[]'::jsonb`);
   return found;
 }

@@ -12,6 +12,7 @@ import { takeMailLock } from '../base/db/mailLock';
 import { decideConversations } from '../decision/decideConversations';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
 import type { Services } from '../base/services';
+import { filingsByRules, noteCorrected } from './correctedFilings';
 import { dealActivity, letScoresFollow } from './followScores';
 import { offerFor } from './offer';
 import { repairWords } from './repairWords';
@@ -73,7 +74,10 @@ export async function applyRepair(services: Services, user: User, order: Order):
       .where(eq(repairs.id, repairId));
     await noteStep(tx, user.id, undoRepairStep, { summary, payload: { repairId } });
     const activity = await dealActivity(tx, conversations);
+    // A seal says nothing about what the rules filed.
+    const stood = order.seal ? [] : await filingsByRules(tx, conversations);
     const decided = await decideConversations(tx, blobs, conversations, inForce);
+    await noteCorrected(tx, repairId, stood);
     const othersFollow = await letScoresFollow(tx, activity, conversations, inForce);
     return { repairId, summary, started, second, decided, othersFollow };
   });

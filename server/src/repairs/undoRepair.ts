@@ -1,4 +1,4 @@
-import { repairs } from '../base/db/schema';
+import { correctedFilings, repairs } from '../base/db/schema';
 import { z } from 'zod';
 import { idRow, json, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
@@ -59,6 +59,7 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
       .update(repairs)
       .set({ undoneAt: sql`now()` })
       .where(eq(repairs.id, repairId));
+    await tx.delete(correctedFilings).where(eq(correctedFilings.repairId, repairId));
     await markUndone(tx, user.id, 'repair', { repairId });
     const conversations = [...new Set([...freed, ...(touched.length <= AT_ONCE ? touched : [])])];
     await tx.execute(

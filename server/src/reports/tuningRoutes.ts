@@ -15,6 +15,7 @@ import { ruleTextOf } from '../rulebook/ruleTexts';
 import { takeRulebookLock } from '../rulebook/rulebookLock';
 import { smallTrial } from '../trials/smallTrial';
 import { domainUse } from './domainUse';
+import { ruleAccuracy } from './ruleAccuracy';
 import { tuningFacts } from './suggestionFacts';
 
 async function suggestionsFor({ database }: Services, userId: number): Promise<Suggestion[]> {
@@ -74,12 +75,19 @@ async function addDomain(
   return result.undo;
 }
 
-export const tuningRoutes: Pick<Handlers, 'listDomainUse' | 'listSuggestions' | 'takeSuggestion'> = {
+export const tuningRoutes: Pick<Handlers, 'listDomainUse' | 'listRuleAccuracy' | 'listSuggestions' | 'takeSuggestion'> = {
   listDomainUse: async ({ user, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
     const text = ruleTextOf(compiled);
     const { rows, total } = await services.database.as(user.id, (tx) => domainUse(tx, query));
     return { rows: rows.map((row) => ({ ...row, rule: text(row.rule) })), total };
+  },
+
+  listRuleAccuracy: async ({ user, query, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const text = ruleTextOf(compiled);
+    const rows = await services.database.as(user.id, (tx) => ruleAccuracy(tx, query.days));
+    return { rules: rows.map((row) => ({ ...row, name: text(row.rule) ?? row.rule })) };
   },
 
   listSuggestions: async ({ user, services }) => {

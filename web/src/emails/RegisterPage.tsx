@@ -29,6 +29,8 @@ const FILTERS = [
   'text',
   'conversation',
   'problems',
+  'rule',
+  'corrected',
 ] as const;
 
 /** The register of all emails; filters live in the address bar. */
@@ -132,6 +134,11 @@ function FilterBar({
       {filter.conversation && <span className="rounded bg-sunk px-2 py-1 text-sm">one conversation</span>}
       {filter.problems && (
         <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.problems === 'damaged' ? 'source damaged' : 'read in part'}</span>
+      )}
+      {(filter.rule ?? filter.corrected) && (
+        <span className="rounded bg-sunk px-2 py-1 text-sm">
+          {filter.corrected === 'yes' ? 'filed by a rule, corrected by hand' : 'filed by one rule'}
+        </span>
       )}
       {filter.mailClass && <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.mailClass}</span>}
       {Object.keys(filter).length > 0 && (

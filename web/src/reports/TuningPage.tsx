@@ -13,6 +13,7 @@ import { count, counted, percent } from '../parts/numbers';
 import { STOPS } from '../parts/stops';
 import { useAddressBar } from '../parts/useAddressBar';
 import { useUndo } from '../parts/useUndo';
+import { RuleAccuracy } from './RuleAccuracy';
 import { DraftBar } from '../rulebook/DraftBar';
 
 /** What stays unmatched and what is junk, by volume, and rules that past mail suggests. */
@@ -22,6 +23,7 @@ export default function TuningPage() {
     <Page title="Tuning" wide>
       {draft.data && <DraftBar draft={draft.data} />}
       <Suggestions />
+      <RuleAccuracy />
       <Domains />
     </Page>
   );

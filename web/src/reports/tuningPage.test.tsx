@@ -1,5 +1,5 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
-import { domainRow, draftState, suggestion } from '@fulvet/contract';
+import { domainRow, draftState, ruleAccuracy, suggestion } from '@fulvet/contract';
 import type { SuggestionRow } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
@@ -27,6 +27,7 @@ const idle: SuggestionRow = {
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
   listSuggestions: { suggestions: [machine, idle] },
+  listRuleAccuracy: { rules: [] },
   listDomainUse: {
     rows: [like(domainRow, { domain: 'reef.example', emails: 1200, machine: 300, filed: 600, loose: 600, last: AT })],
     total: 1,
@@ -67,6 +68,28 @@ describe('tuning', () => {
     await screen.findByText('oriel-marine.example now belongs to Harbour Oriel.');
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '12' }));
+  });
+
+  test('says how often each rule was right, and each figure opens its emails', async () => {
+    const rule = like(ruleAccuracy, { rule: 'match.only-open-deal', name: 'The only open deal', kinds: ['deal'], since: '2026-02-01' });
+    openPage(
+      '/tuning',
+      answers({
+        listRuleAccuracy: {
+          rules: [
+            { ...rule, filed: 2000, corrected: 1 },
+            { ...rule, rule: 'match.person', name: 'The person by the address', kinds: ['contact', 'lead'], filed: 40 },
+          ],
+        },
+      }),
+    );
+    const section = await screen.findByRole('region', { name: 'How often each rule was right' });
+    const [, first, second] = await within(section).findAllByRole('row');
+    expect(first?.textContent).toBe('The only open dealdeal2,000199.9 %');
+    expect(second?.textContent).toBe('The person by the addresscontact, lead400100 %');
+    expect(within(first!).getByRole('link', { name: '1' }).getAttribute('href')).toBe(
+      '/register?rule=match.only-open-deal&from=2026-02-01&corrected=yes',
+    );
   });
 
   test('lists domains by volume, and what of them one wants to see', async () => {

@@ -61,6 +61,27 @@ export const pins = pgTable(
   ],
 );
 
+/** A filing by a rule that a repair took away: the rule was wrong about that email. */
+export const correctedFilings = pgTable(
+  'corrected_filings',
+  {
+    repairId: ref()
+      .notNull()
+      .references(() => repairs.id, { onDelete: 'cascade' }),
+    emailId: ref()
+      .notNull()
+      .references(() => emails.id, { onDelete: 'cascade' }),
+    kind: text().notNull(),
+    recordId: ref().notNull(),
+    rule: text().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.repairId, t.emailId, t.kind, t.recordId] }),
+    index('corrected_filings_by_rule').on(t.rule),
+    index('corrected_filings_by_email').on(t.emailId),
+  ],
+);
+
 /** A waiting email that was passed to a colleague to decide. */
 export const deskPasses = pgTable(
   'desk_passes',
