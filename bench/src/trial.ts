@@ -3,7 +3,7 @@ import { report } from './measure';
 import { makeMillionWorld, MILLION } from './world/millionWorld';
 
 /** The columns that a trial reads, as one query over all mail. */
-const COLUMNS = `SELECT e.id, e.sent_at, e.mail_class, e.class_header, e.class_value, e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at, e.size, e.sensitivity, e.stops::text, c.subject, c.codes,
+const COLUMNS = `SELECT e.id, e.sent_at, e.mail_class, e.class_header, e.class_value, e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at, e.size, e.sensitivity, e.stops::text, c.subject, c.codes, c.word_pairs,
     p.people, f.filings, h.held
   FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id
   LEFT JOIN LATERAL (SELECT string_agg(q.role || chr(31) || q.address || chr(31) || q.domain || chr(31) || q.name, chr(30) ORDER BY q.role, q.position) AS people FROM participants q WHERE q.email_id = e.id) p ON true

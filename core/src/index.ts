@@ -14,6 +14,7 @@ export * from './decision/match';
 export * from './decision/memory';
 export * from './decision/formAuthor';
 export * from './decision/ownList';
+export * from './decision/wordPairs';
 export * from './decision/ownWords';
 export * from './decision/pins';
 export * from './decision/plainFacts';

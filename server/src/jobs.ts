@@ -9,6 +9,7 @@ import { runDecisions } from './decision/decideRun';
 import { runOverPast } from './decision/past/pastRun';
 import { runImport } from './mailboxes/files/importRun';
 import type { Jobs, Services } from './base/services';
+import { refreshReadings } from './emails/store/refreshReadings';
 import { letGo } from './workspace/privacy/retention';
 import { runTrial } from './trials/runTrial';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from './mailboxes/imap/mailWorker';
@@ -18,6 +19,7 @@ import { TURN_LIMITS } from './mailboxes/imap/mailboxTurn';
 const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending', 'retention', 'trial'] as const;
 const MINUTE_MS = 60_000;
 const HOUR_MS = 3_600_000;
+const READING_LOCK = 460207;
 const TRIAL_LOCK = 460302;
 
 export interface JobsRole {
@@ -136,7 +138,13 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
   daily.unref();
   const worker = role.worksOnMailboxes ? new MailWorker(services, boss, { ...TURN_LIMITS, ...role.turnLimits }) : null;
   worker?.start();
+  let isStopped = false;
+  const refreshing = once(database, READING_LOCK, 0, async () => {
+    await refreshReadings(database, log, () => isStopped);
+  }).catch((error: unknown) => log.error({ err: error }, 'stored texts were not read again'));
   return async () => {
+    isStopped = true;
+    await refreshing;
     deaf();
     clearInterval(daily);
     clearInterval(waiting);

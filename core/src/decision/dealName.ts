@@ -23,6 +23,16 @@ export function wordsOf(text: string): Map<string, string> {
   return new Map([...text.toLowerCase().matchAll(WORD)].map(([word]) => [word.length > 4 ? word.replace(/s$/, '') : word, word]));
 }
 
+/** The words of a text in their order and the form in which they are compared, without those that say nothing. */
+export function comparableWords(text: string): string[] {
+  const found: string[] = [];
+  for (const [word] of text.toLowerCase().matchAll(WORD)) {
+    const key = word.length > 4 ? word.replace(/s$/, '') : word;
+    if (!SAYS_NOTHING.has(key)) found.push(key);
+  }
+  return found;
+}
+
 /** The names of a deal, each as its words, without its company's and without those that say nothing. */
 type NamesAsWords = readonly (readonly string[])[];
 

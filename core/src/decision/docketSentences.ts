@@ -190,6 +190,7 @@ function datesSentence({ closedAt, openedAt }: Extract<Evidence, { fact: 'deal' 
 
 function howFound(evidence: Extract<Evidence, { fact: 'deal' }>): string {
   if (evidence.by === 'code') return `It names ${evidence.via}, the code of the deal ${evidence.name}.`;
+  if (evidence.by === 'text') return `What the sender wrote names the deal ${evidence.name}.`;
   if (evidence.by === 'name') return `The subject names the deal ${evidence.name}.`;
   if (evidence.by === 'conversation')
     return `Earlier emails of this conversation, with some of these people, are filed under the deal ${evidence.name}.`;

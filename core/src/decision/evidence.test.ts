@@ -8,6 +8,7 @@ import { RULES } from '../rulebook/schema';
 import { DAY, deal, decided, filedUnder, NOW, said } from '../testing/decisionWorld';
 import { dealsNamed } from './dealName';
 import { matterOf, remember } from './memory';
+import { dealsInPairs, wordPairsOf } from './wordPairs';
 import type { Decision } from './types';
 
 const IDA = 'ida@harbour.example';
@@ -175,5 +176,52 @@ test('what a decision says of dates and of “only” is true', () => {
         ).toHaveLength(1);
     }),
     { numRuns: 1500 },
+  );
+});
+
+describe('a deal whose name the sender’s own words spell out', () => {
+  const deals = [gauges, buoys, masts];
+  const text = (written: string) => ({ subject: 'Re: QH-2001', wordPairs: wordPairsOf(written) });
+  const memory = after(decided({ subject: 'QH-2001' }, { deals }), 'QH-2001');
+  const turned = `deal 2 by ${RULES.dealByName}`;
+  const stays = `deal 1 by ${RULES.dealByConversation}`;
+
+  test('takes the conversation over, where it names no other', () => {
+    const decision = decided(text('Thanks. From now on this is about the survey buoys, please.'), { deals, memory });
+    expect(dealIn(decision)).toBe(turned);
+    expect(said(decision)).toContain('What the sender wrote names the deal Survey buoys.');
+    const next = after(decision, 'Re: QH-2001', memory);
+    expect(dealIn(decided({ subject: 'Re: QH-2001' }, { deals, memory: next }))).toBe(`deal 2 by ${RULES.dealByConversation}`);
+  });
+
+  test.each([
+    ['both deals are named', 'The tide gauges before the survey buoys.'],
+    ['the words stand apart', 'We survey the pier, and the buoys are blue.'],
+    ['it stands in what is quoted', 'Yes.\n\nOn 4 May Jo wrote:\n> About the survey buoys\n'],
+    ['it is a deal of others', 'Like the mast renewal.'],
+  ])('stays with its deal where %s', (_, written) => {
+    expect(dealIn(decided(text(written), { deals, memory }))).toBe(stays);
+  });
+
+  test('answers which of several open deals it is about', () => {
+    const which = (written: string) => dealIn(decided({ subject: 'Hello', wordPairs: wordPairsOf(written) }, { deals }));
+    expect(which('When do the Survey Buoys arrive?')).toBe(turned);
+    expect(which('When do they arrive?')).toBeUndefined();
+    expect(which('When do the survey buoys and the tide gauges arrive?')).toBeUndefined();
+  });
+});
+
+test('a name is found wherever it stands among other words, and no name in words that are not it', () => {
+  const word = fc.stringMatching(/^[a-z]{4,9}[b-r]$/);
+  const name = fc.uniqueArray(word, { minLength: 2, maxLength: 4 });
+  fc.assert(
+    fc.property(name, fc.array(word, { maxLength: 12 }), fc.array(word, { maxLength: 12 }), (words, before, behind) => {
+      const named = { ...gauges, name: words.join(' ') };
+      const text = [...before, ...words, ...behind].join(' ');
+      expect(dealsInPairs(wordPairsOf(text), [named], () => '').map((item) => item.deal)).toEqual([named]);
+      const without = [...before, words[0] ?? '', 'within', words[1] ?? '', ...behind].filter((item, at, all) => all.indexOf(item) === at);
+      expect(dealsInPairs(wordPairsOf(without.join(' ')), [named], () => '')).toEqual([]);
+    }),
+    { numRuns: 200 },
   );
 });

@@ -6,6 +6,7 @@ export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {
   subject: '',
   text: '',
   codes: [],
+  wordPairs: '',
   attachments: [],
   size: 1000,
   sensitivity: null,

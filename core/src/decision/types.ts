@@ -80,7 +80,7 @@ export type Evidence =
       fact: 'deal';
       id: number;
       name: string;
-      by: 'conversation' | 'code' | 'name' | 'only open' | 'account' | 'score';
+      by: 'conversation' | 'code' | 'name' | 'text' | 'only open' | 'account' | 'score';
       via: string;
       closedAt?: number;
       openedAt?: number;

@@ -10,6 +10,7 @@ import type { NamedDeal } from './dealName';
 import { dealsNamed } from './dealName';
 import { clearWinner, couldReach, namesOthers, scoreDeals } from './dealScore';
 import { inheritedDeal, matterOf, partiesOf } from './memory';
+import { dealsInPairs } from './wordPairs';
 import type { Evidence, Filing, Question } from './types';
 import { NO_DEALS, accountsOfPeople, dealsInCommon, dealsOfAccounts, dealsThatFit, isOneCustomers, openDeals, openedBy } from './dealsOf';
 import { addFiling } from './addFiling';
@@ -48,6 +49,12 @@ export function matchDeal(
     theirs,
     codes: dealsWithCodes(codeWords(subject), directory),
     inText: () => textNames(facts, theirs()),
+    namesInText: () =>
+      dealsInPairs(
+        facts.wordPairs,
+        theirs().filter((deal) => mayConcern(deal, at, leadDays)),
+        (deal) => companyOf(deal, directory),
+      ),
     names: () =>
       dealsNamed(
         subject,
@@ -81,9 +88,12 @@ export function matchDeal(
   }
 
   // What the sender wrote now outweighs a subject that the conversation has had all along.
-  const written = turnedByText ? said.inText() : NO_CODES;
-  const [now] = written;
-  if (now && written.length === 1) return fileUnder(now.deal, 'code', RULES.dealByCode, now.code);
+  if (turnedByText) {
+    const [coded, ...codes] = said.inText();
+    if (coded && codes.length === 0) return fileUnder(coded.deal, 'code', RULES.dealByCode, coded.code);
+    const [named, ...others] = said.namesInText();
+    if (named && others.length === 0) return fileUnder(named.deal, 'text', RULES.dealByName, named.words.join(' '));
+  }
   const inSubject = said.codes.length < 2 ? said.codes : fittingOf(said.codes, theirs());
   if (inSubject.length > 1) {
     evidence.push({ fact: 'several codes', candidates: inSubject.map(({ deal: { id, name } }) => ({ id, name })) });
@@ -109,6 +119,10 @@ export function matchDeal(
   if (accounts.length > 1 && !isOneCustomers(open, accounts, people, externals, direction, directory, rulebook)) {
     if (open.length > 0) evidence.push({ fact: 'several customers', accounts: accounts.length });
     return;
+  }
+  if (open.length > 1) {
+    const [named, ...others] = said.namesInText().filter(({ deal }) => open.includes(deal));
+    if (named && others.length === 0) return fileUnder(named.deal, 'text', RULES.dealByName, named.words.join(' '));
   }
   const [only] = open;
   if (only && open.length === 1) return fileUnder(only, 'only open', RULES.onlyOpenDeal, all.length > 1 ? 'in common' : '');
@@ -146,6 +160,8 @@ interface Said {
   codes: readonly CodedDeal[];
   /** Deals of these people that the sender's own words, or the names of files, tell by code or number. */
   inText: () => readonly CodedDeal[];
+  /** Deals of these people whose names the sender's own words spell out. */
+  namesInText: () => readonly NamedDeal[];
   /** Deals of these people whose names the subject spells out. */
   names: () => readonly NamedDeal[];
   /** Deals of these people and of their accounts. */
@@ -194,7 +210,7 @@ type Turned = Pick<Extract<Evidence, { fact: 'new matter' }>, 'because' | 'days'
 function newMatter(
   deal: DealRecord,
   { subject: dealSubject }: ConversationDeal,
-  { at, codes }: RuleContext['facts'],
+  { at, codes, wordPairs }: RuleContext['facts'],
   { otherMatters, lastAt }: RuleContext['memory'],
   people: readonly PersonRecord[],
   directory: Directory,
@@ -203,9 +219,9 @@ function newMatter(
   const matter = dealSubject === null ? null : matterOf(said.subject);
   const isSame = matter === dealSubject;
   const inSubject = said.codes;
-  if (codes.length > 0 && !(isSame ? NO_CODES : inSubject).some((item) => item.deal === deal)) {
-    const inText = candidatesInText(codes, said.theirs());
-    if (inText.length === 1 && inText[0]?.deal !== deal) return { because: 'text names another' };
+  if ((codes.length > 0 || wordPairs !== '') && !(isSame ? NO_CODES : inSubject).some((item) => item.deal === deal)) {
+    const written = new Set([...candidatesInText(codes, said.theirs()), ...said.namesInText()].map((item) => item.deal));
+    if (written.size === 1 && !written.has(deal)) return { because: 'text names another' };
   }
   if (matter === null || isSame) return null;
   if (inSubject.length > 0) return inSubject.some((item) => item.deal === deal) ? null : { because: 'names others' };

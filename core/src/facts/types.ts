@@ -30,6 +30,8 @@ export interface DecisionFacts {
   text: string;
   /** Words of what the sender wrote that may be reference codes, in capitals. */
   codes: readonly string[];
+  /** The words that follow each other in what the sender wrote, as {@link wordPairsOf} keeps them. */
+  wordPairs: string;
   /** Names of the attachments. */
   attachments: readonly string[];
   /** Bytes of the source. */

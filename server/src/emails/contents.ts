@@ -1,5 +1,5 @@
 import type { EmailFacts, Participant } from '@fulvet/core';
-import { codeWordsOfText, ownText } from '@fulvet/core';
+import { codeWordsOfText, ownText, wordPairsOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 
@@ -12,6 +12,9 @@ export async function dropContents(tx: Tx, ids: readonly number[]): Promise<void
   for (const table of CONTENTS)
     await tx.execute(sql`DELETE FROM ${sql.identifier(table)} WHERE email_id = ANY(${sql.param([...ids])}::bigint[])`);
 }
+
+/** The version of what is read from a text for deciding; stored texts of an earlier one are read again. */
+export const READING = 1;
 
 const INDEXED_TEXT = 150_000;
 
@@ -28,10 +31,11 @@ export async function insertContents(tx: Tx, emails: readonly { id: number; fact
     attachment_count: facts.attachments.filter((attachment) => !attachment.inline).length,
     words: searchText(facts),
     codes: codeWordsOfText(facts.text),
+    word_pairs: wordPairsOf(facts.text),
   }));
-  await tx.execute(sql`INSERT INTO email_contents (email_id, subject, base_subject, preview, body, has_html, attachment_count, search, codes)
-    SELECT email_id, subject, base_subject, preview, body, has_html, attachment_count, to_tsvector('simple', words), ARRAY(SELECT json_array_elements_text(codes))
-    FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, preview text, body text, has_html boolean, attachment_count int, words text, codes json)
+  await tx.execute(sql`INSERT INTO email_contents (email_id, subject, base_subject, preview, body, has_html, attachment_count, search, codes, word_pairs, reading)
+    SELECT email_id, subject, base_subject, preview, body, has_html, attachment_count, to_tsvector('simple', words), ARRAY(SELECT json_array_elements_text(codes)), word_pairs, ${READING}
+    FROM json_to_recordset(${JSON.stringify(contents)}::json) AS c(email_id bigint, subject text, base_subject text, preview text, body text, has_html boolean, attachment_count int, words text, codes json, word_pairs text)
     ON CONFLICT (email_id) DO NOTHING`);
   await insertParticipants(tx, emails);
   await insertMeetings(tx, emails);

@@ -170,6 +170,7 @@ export class LeanReader {
         subject: this.toKeep ? ownText(row.subject ?? '') : (row.subject ?? ''),
         text: row.body ?? '',
         codes: partsOf(row.codes),
+        wordPairs: this.toKeep ? ownText(row.wordPairs ?? '') : (row.wordPairs ?? ''),
         attachments: partsOf(row.attachments),
         size: row.size,
         senderCheck: row.senderCheck,

@@ -36,6 +36,7 @@ export interface LeanRow {
   /** Null where the content is not kept. */
   subject: string | null;
   codes: string | null;
+  wordPairs: string | null;
   body: string | null;
   /** In alphabetical order of roles. */
   people: string | null;
@@ -57,7 +58,7 @@ export function leanQuery(where: SQL, needs: FactNeeds): SQL {
       e.visibility, CASE WHEN e.shared_teams <> '{}' THEN array_to_string(e.shared_teams, chr(31)) END, e.existence_only, e.decided_at IS NOT NULL, e.size, e.sensitivity, e.stops::text, c.subject,
       CASE WHEN c.codes <> '{}' THEN array_to_string(c.codes, chr(31)) END, ${needs.text ? sql`c.body` : sql`NULL`}, p.people, f.filings, h.held,
       e.sender_check,
-      ${needs.attachments ? sql`(SELECT string_agg(x.name, chr(31) ORDER BY x.position) FROM attachments x WHERE x.email_id = e.id AND NOT x.inline)` : sql`NULL`}
+      ${needs.attachments ? sql`(SELECT string_agg(x.name, chr(31) ORDER BY x.position) FROM attachments x WHERE x.email_id = e.id AND NOT x.inline)` : sql`NULL`}, c.word_pairs
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id
       LEFT JOIN LATERAL (SELECT string_agg(q.role || chr(31) || q.address || chr(31) || q.domain || chr(31) || q.name, chr(30) ORDER BY q.role, q.position) AS people FROM participants q WHERE q.email_id = e.id) p ON true
       LEFT JOIN LATERAL (SELECT string_agg(kind || ':' || record_id || ':' || rule, ',' ORDER BY kind, record_id) AS filings FROM filings WHERE email_id = e.id) f ON true
@@ -91,5 +92,6 @@ export function leanRow(columns: CopiedRow): LeanRow {
     held: columns[21] ?? null,
     senderCheck: columns[22] as SenderCheck,
     attachments: columns[23] ?? null,
+    wordPairs: columns[24] ?? null,
   };
 }

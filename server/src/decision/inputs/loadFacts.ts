@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { json, manyRowsOf } from '../../base/db/rows';
 import { mailClass, direction, shareLevel } from '@fulvet/contract';
-import { SENDER_CHECKS, codeWordsOfText, SENSITIVITIES, visibilityKey } from '@fulvet/core';
+import { SENDER_CHECKS, codeWordsOfText, SENSITIVITIES, visibilityKey, wordPairsOf } from '@fulvet/core';
 import type { DecisionFacts, Direction, EmailFacts, Gesture, Participant, Pin, Sensitivity } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
@@ -63,6 +63,7 @@ const factRow = z.object({
   own_take_in: z.enum(['known', 'rules', 'byHand']).nullable(),
   body: z.string().nullable(),
   codes: z.array(z.string()).nullable(),
+  word_pairs: z.string().nullable(),
   email_size: z.number(),
   sensitivity: z.string().nullable(),
   sender_check: z.enum(SENDER_CHECKS),
@@ -87,7 +88,7 @@ export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], 
     factRow,
     sql`
     SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, e.mail_class, e.class_header, e.class_value,
-      e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, e.sender_check, e.author_trusted, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
+      e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at IS NOT NULL AS decided, c.subject, c.codes, c.word_pairs, ${withText ? sql`c.body` : sql`NULL AS body`}, e.size AS email_size, e.sensitivity, e.sender_check, e.author_trusted, t.attachments, held.folders, held.mailboxes, holders.users, holders.teams, k.docket, e.stops, b.pack, b.position AS blob_position, b.length, b.size, p.people, f.filings,
       coalesce((SELECT u.id FROM participants s JOIN users u ON lower(u.email) = s.address WHERE s.email_id = e.id AND s.role = 'sender' LIMIT 1),
         (SELECT m.owner_id FROM participants s JOIN mailboxes m ON m.address = s.address OR s.address = ANY(m.aliases) WHERE s.email_id = e.id AND s.role = 'from' ORDER BY m.id LIMIT 1)) AS sender_owner,
       g.gestures, held.shared_by_rules, held.at_filing_address_only, held.own_take_in
@@ -140,6 +141,7 @@ function storedEmail(
       subject: restored?.subject ?? row.subject ?? '',
       text: restored?.text ?? row.body ?? '',
       codes: restored ? codeWordsOfText(restored.text) : (row.codes ?? []),
+      wordPairs: restored ? wordPairsOf(restored.text) : (row.word_pairs ?? ''),
       attachments:
         restored?.attachments.filter((attachment) => !attachment.inline).map((attachment) => attachment.name) ?? row.attachments ?? [],
       size: row.email_size,

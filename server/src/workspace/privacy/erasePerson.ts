@@ -14,7 +14,7 @@ import {
 import { json, rowsOf } from '../../base/db/rows';
 import { Refusal } from '../../base/refusal';
 import type { Erasure, eraseRequest, User } from '@fulvet/contract';
-import { redactor, tracesOf, withoutPeople, withoutTag, domainOf } from '@fulvet/core';
+import { codeWordsOfText, redactor, tracesOf, withoutPeople, withoutTag, domainOf, wordPairsOf } from '@fulvet/core';
 import type { Participant } from '@fulvet/core';
 import { sql, eq, and } from 'drizzle-orm';
 import { createHash } from 'node:crypto';
@@ -163,7 +163,7 @@ async function anonymise(tx: Tx, ids: readonly number[], person: Person, names: 
       .where(eq(threadHashes.emailId, id));
     const words = searchText({ subject, participants, attachments: [], text });
     await tx.execute(
-      sql`UPDATE email_contents SET subject = ${subject}, base_subject = ${baseSubject}, body = ${text}, preview = ${redact(row.preview)}, has_html = false, attachment_count = 0, search = to_tsvector('simple', ${words}) WHERE email_id = ${id}`,
+      sql`UPDATE email_contents SET subject = ${subject}, base_subject = ${baseSubject}, body = ${text}, codes = ${sql.param(codeWordsOfText(text))}::text[], word_pairs = ${wordPairsOf(text)}, preview = ${redact(row.preview)}, has_html = false, attachment_count = 0, search = to_tsvector('simple', ${words}) WHERE email_id = ${id}`,
     );
     await tx.delete(participantsTable).where(eq(participantsTable.emailId, id));
     await tx.execute(sql`INSERT INTO participants (email_id, role, position, address, domain, name)

@@ -101,6 +101,10 @@ export const emailContents = pgTable(
       .array()
       .notNull()
       .default(sql`'{}'`),
+    /** Which words follow each other in what the sender wrote: a code for each two. */
+    wordPairs: text().notNull().default(''),
+    /** Which version of reading the codes and pairs are from. */
+    reading: integer().notNull().default(0),
   },
   (t) => [index('email_contents_by_text').using('gin', t.search)],
 );
