@@ -9,6 +9,7 @@ import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
 import { machineFigures, machineMail } from './world/machineMail';
 import { asNoisy, NoisyWorld } from './world/noisyWorld';
+import { NoisyPeople, PEOPLE_POLICIES, peopleFigures } from './world/noisyPeople';
 import { POLICIES } from './world/policyCases';
 
 // Whole worlds are decided, on machines that do other things beside it.
@@ -131,6 +132,20 @@ test('in a world made at random, nearly everything is right, and nothing is aske
   expect({ missing: share(missing, right) < 0.005, of: amissIn(figures) }).toEqual({ missing: true, of: expect.anything() });
   expect(share(figures.count('questions needless'), world.sent.length)).toBeLessThan(0.01);
   expect(figures.count('kept out wrongly') + figures.count('emails lost')).toBe(0);
+});
+
+test.each([
+  ['we wrote', 11],
+  ['they answered', 12],
+] as const)('in a world of people on no record, those become one who have to, under their names: created when %s', async (policy, seed) => {
+  const made = NoisyPeople.of(seed, 130, NOW, policy);
+  const found = await inWorld(made.world, 'one by one', PEOPLE_POLICIES[policy], (decided) => peopleFigures(made, decided));
+  expect({ never: found.never, missing: found.missing }).toEqual({ never: [], missing: [] });
+  expect(found.created.of).toBeGreaterThan(15);
+  expect({ enough: found.names.right / found.names.of >= 0.97, wrong: found.names.wrong }).toMatchObject({ enough: true });
+  expect(found.pairs.of).toBeGreaterThan(50);
+  expect(found.pairs.right / found.pairs.of).toBeGreaterThan(0.995);
+  expect(found.pairs.wrong).toBe(0);
 });
 
 test('mail of machines is found without its headers, and no one’s email is taken for it', async () => {

@@ -11,6 +11,12 @@ export interface House {
   deals: HouseDeal[];
 }
 
+export interface Reseller {
+  company: Company;
+  person: Outsider;
+  deals: HouseDeal[];
+}
+
 export interface HouseDeal {
   record: DemoDeal;
   about: string;

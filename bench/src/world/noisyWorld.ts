@@ -3,7 +3,7 @@ import type { Letter } from '../../../demo/src/compose';
 import { Random } from '../../../demo/src/random';
 import type { Outsider } from '../../../demo/src/world';
 import { account, AnswerWorld, contact, DAY, deal, HOUR, party } from './answerWorld';
-import type { Draft, House, Party, Right, Talk } from './noisyHouse';
+import type { Draft, House, Party, Reseller, Right, Talk } from './noisyHouse';
 import { candidates, capital, codeInFile, referencesTo, stateAt, writtenCode } from './noisyHouse';
 import type { Trade } from './noisyWords';
 import { NUMBER_WORDS, OTHER_HOUSE, PLAIN_SUBJECTS, REPLY_MARKS, SENTENCES, TRADES } from './noisyWords';
@@ -17,6 +17,7 @@ export class NoisyWorld {
   private readonly random: Random;
   private readonly trade: Trade;
   private readonly houses: House[] = [];
+  private readonly resellers: Reseller[] = [];
   private readonly talks: Talk[] = [];
   private serial = 0;
   /** Message-ID of an email that we never got. */
@@ -27,6 +28,17 @@ export class NoisyWorld {
     this.world = new AnswerWorld(this.random, now);
     this.trade = this.random.pick(TRADES);
     for (let at = 0; at < houses; at += 1) this.houses.push(this.house());
+    for (let at = 0; at < houses / 10; at += 1) this.resellers.push(this.reseller());
+  }
+
+  /** A company that sells to others' customers, with someone in several of their deals. */
+  private reseller(): Reseller {
+    const { random, world } = this;
+    const company = world.company();
+    const person = world.person(company);
+    const deals = random.shuffled(this.houses.flatMap((house) => house.deals)).slice(0, random.int(2, 5));
+    for (const { record } of deals) record.people.push(person);
+    return { company, person, deals };
   }
 
   static of(seed: number, emails: number, now: number): AnswerWorld {
@@ -38,7 +50,9 @@ export class NoisyWorld {
 
   private house(): House {
     const { random, world } = this;
-    const company = world.company();
+    // One domain may be of several companies of a group; the person tells which.
+    const sister = random.chance(0.1) ? this.houses.at(-1)?.company : undefined;
+    const company = world.company(sister ? { domains: sister.domains } : {});
     const people = Array.from({ length: random.int(1, 4) }, () => world.person(company));
     const house: House = { company, rep: company.owner, people, deals: [] };
     const goods = random.shuffled(this.trade.goods);
@@ -67,6 +81,7 @@ export class NoisyWorld {
       () => this.named(house, ago),
       () => this.named(house, ago),
       () => this.mailing(ago),
+      ...(random.chance(0.3) ? [() => this.byReseller(ago)] : []),
       ...(talk ? [() => this.answer(talk, ago), () => this.answer(talk, ago), () => this.answer(talk, ago)] : []),
       ...(talk ? [() => this.turn(talk, ago), () => this.elsewhere(talk, ago)] : []),
     ];
@@ -102,7 +117,16 @@ export class NoisyWorld {
     // So long before a deal is opened no one knows of it.
     if (state === 'before' && item.opened < ago - 60) return this.plain(house, ago);
     const isTheirs = item.record.people.includes(writer);
-    const way = random.pick(['subject code', 'subject code', 'text code', 'file', 'bare number', 'subject name', 'subject name'] as const);
+    const way = random.pick([
+      'subject code',
+      'subject code',
+      'text code',
+      'file',
+      'bare number',
+      'subject name',
+      'subject name',
+      'text name',
+    ] as const);
     const of = `${way}${state === 'open' ? '' : `, ${state === 'closed' ? 'closed' : 'not opened yet'}`}${isTheirs ? '' : ', writer not on it'}`;
     const draft: Draft = { of, subject: this.plainSubject(), lines: [], files: [], about: item };
     const code = writtenCode(item, random);
@@ -132,6 +156,11 @@ export class NoisyWorld {
       if (random.chance(0.5)) draft.subject = `${draft.subject}, ${said}`;
       else draft.lines.push(`I write because of ${said}.`);
     }
+    if (way === 'text name') {
+      // What is said of a deal of others, or of one that is not open, may be meant by the way.
+      if (state !== 'open' || !isTheirs) return this.plain(house, ago);
+      draft.lines.push(random.pick([`It is about the ${item.about}.`, `Es geht um ${item.about}.`, `When do the ${item.about} come?`]));
+    }
     if (way === 'subject name')
       draft.subject = random.pick([
         `${capital(item.about)}: ${draft.subject}`,
@@ -140,6 +169,21 @@ export class NoisyWorld {
         `Drawings, ${item.about}`,
       ]);
     this.begin(house, [writer], draft, ago);
+  }
+
+  /** A reseller writes about one of the many deals that they are in. */
+  private byReseller(ago: number): void {
+    const { random } = this;
+    const reseller = random.pick(this.resellers);
+    const [item] = random.shuffled(reseller.deals.filter((it) => stateAt(it, ago) !== 'before'));
+    if (!item) return;
+    const { company, person } = reseller;
+    const subject = random.pick([
+      `${writtenCode(item, random)}: ${this.plainSubject()}`,
+      `${this.plainSubject()} (${writtenCode(item, random)})`,
+    ]);
+    const right = { under: [account(company), contact(person), deal(item.record)] };
+    this.write('from a reseller in many deals', person, [company.owner], [], { subject, lines: [], files: [] }, ago, right);
   }
 
   /** To people of several customers at once: it is about no deal of theirs. */
@@ -187,10 +231,11 @@ export class NoisyWorld {
     const others = candidates(talk.house, [writer], ago).filter((item) => item !== talk.about && stateAt(item, ago) === 'open');
     const [next] = random.shuffled(others);
     if (!next || talk.about === null) return this.answer(talk, ago);
-    const way = random.pick(['was', 'name', 'code in text'] as const);
+    const way = random.pick(['was', 'name', 'code in text', 'name in text'] as const);
     const draft: Draft = { of: `turns to another deal: ${way}`, subject: `Re: ${talk.base}`, lines: [], files: [], about: next };
     if (way === 'was') draft.subject = `${capital(next.about)} (was: ${talk.base})`;
     if (way === 'name') draft.subject = `${capital(next.about)}, ${this.plainSubject().toLowerCase()}`;
+    if (way === 'name in text') draft.lines.push(`Something else: what about the ${next.about}?`);
     if (way === 'code in text') draft.lines.push(`Something else: what about ${next.record.code}?`);
     this.continue(talk, writer, [talk.house.rep], draft, ago, [writer]);
   }
@@ -314,5 +359,13 @@ export class NoisyWorld {
   }
 }
 
-/** The rulebook of the noisy worlds: the usual, which creates no one, since all are on record. */
-export const asNoisy = (rulebook: Rulebook): void => void (rulebook.create.people = 'nothing');
+/** The rulebooks of the noisy worlds: they create no one, since all are on record. */
+export const NOISY_POLICIES = {
+  'the deal that fits best': (rulebook: Rulebook): void => void (rulebook.create.people = 'nothing'),
+  'certain deals only': (rulebook: Rulebook): void => {
+    rulebook.create.people = 'nothing';
+    rulebook.match.deal = 'certain';
+  },
+} as const;
+
+export const asNoisy = NOISY_POLICIES['the deal that fits best'];

@@ -89,10 +89,10 @@ export function matchDeal(
 
   // What the sender wrote now outweighs a subject that the conversation has had all along.
   if (turnedByText) {
-    const [coded, ...codes] = said.inText();
-    if (coded && codes.length === 0) return fileUnder(coded.deal, 'code', RULES.dealByCode, coded.code);
-    const [named, ...others] = said.namesInText();
-    if (named && others.length === 0) return fileUnder(named.deal, 'text', RULES.dealByName, named.words.join(' '));
+    const [coded] = candidatesInText(piecesOf(facts), theirs());
+    if (coded) return fileUnder(coded.deal, 'code', RULES.dealByCode, coded.code);
+    const [named] = said.namesInText();
+    if (named) return fileUnder(named.deal, 'text', RULES.dealByName, named.words.join(' '));
   }
   const inSubject = said.codes.length < 2 ? said.codes : fittingOf(said.codes, theirs());
   if (inSubject.length > 1) {
@@ -181,11 +181,14 @@ const NO_DATES = {};
 
 /** By code or number, in the sender's own words, in names of files, and a number in the subject. */
 function textNames(facts: DecisionFacts, theirs: readonly DealRecord[]): readonly CodedDeal[] {
-  const files = facts.attachments.length === 0 ? facts.attachments : facts.attachments.map(nameOfFile);
-  const pieces = [...facts.codes, ...files];
+  const pieces = piecesOf(facts);
   const byCode = candidatesInText(pieces, theirs);
   return byCode.length > 0 ? byCode : candidatesByNumber([currentSubject(facts.subject), ...pieces], theirs);
 }
+
+/** Where codes may stand beside the subject: the sender's own words, and the names of files. */
+const piecesOf = ({ codes, attachments }: Pick<DecisionFacts, 'codes' | 'attachments'>): readonly string[] =>
+  attachments.length === 0 ? codes : [...codes, ...attachments.map(nameOfFile)];
 
 /** Of several, those that fit the people; all where none does. */
 function fittingOf(codes: readonly CodedDeal[], theirs: readonly DealRecord[]): readonly CodedDeal[] {
@@ -210,7 +213,7 @@ type Turned = Pick<Extract<Evidence, { fact: 'new matter' }>, 'because' | 'days'
 function newMatter(
   deal: DealRecord,
   { subject: dealSubject }: ConversationDeal,
-  { at, codes, wordPairs }: RuleContext['facts'],
+  { at, codes, attachments, wordPairs }: RuleContext['facts'],
   { otherMatters, lastAt }: RuleContext['memory'],
   people: readonly PersonRecord[],
   directory: Directory,
@@ -219,8 +222,11 @@ function newMatter(
   const matter = dealSubject === null ? null : matterOf(said.subject);
   const isSame = matter === dealSubject;
   const inSubject = said.codes;
-  if ((codes.length > 0 || wordPairs !== '') && !(isSame ? NO_CODES : inSubject).some((item) => item.deal === deal)) {
-    const written = new Set([...candidatesInText(codes, said.theirs()), ...said.namesInText()].map((item) => item.deal));
+  const mayName = codes.length > 0 || attachments.length > 0 || wordPairs !== '';
+  if (mayName && !(isSame ? NO_CODES : inSubject).some((item) => item.deal === deal)) {
+    const written = new Set(
+      [...candidatesInText(piecesOf({ codes, attachments }), said.theirs()), ...said.namesInText()].map((item) => item.deal),
+    );
     if (written.size === 1 && !written.has(deal)) return { because: 'text names another' };
   }
   if (matter === null || isSame) return null;

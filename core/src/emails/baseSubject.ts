@@ -8,7 +8,7 @@ export interface SubjectParts {
 
 // "Re", "Fwd" and their like as mail programs of many languages write them, with a count such as Re[2] or Re(3).
 const REPLY =
-  /^(?:re|aw|antw|sv|vs|ref|rif|odp|ynt|atb|res|回复|答复|回覆|返信|答覆)(?:\s*[[(]\d{1,4}[\])]|\^\d{1,4}|\d{1,2}(?=\s*[:：]))?\s*(?:\[[^\]\s]{1,60}\]\s*)?[:：]\s*/iu;
+  /^(?:re|aw|antw|antwort|sv|svar|vs|ref|rép|rif|r|odp|ynt|yan|atb|res|vá|bls|απ|σχετ|отв|ответ|відп|رد|השב|回复|答复|回覆|返信|答覆)(?:\s*[[(]\d{1,4}[\])]|\^\d{1,4}|\d{1,2}(?=\s*[:：]))?\s*(?:\[[^\]\s]{1,60}\]\s*)?[:：]\s*/iu;
 const FORWARD = /^(?:fwd?|wg|tr|rv|enc|i|vb|vl|doorst|pd|ilt|转发|轉寄|転送)(?:\s*[[(]\d{1,4}[\])])?\s*(?:\[[^\]\s]{1,60}\]\s*)?[:：]\s*/iu;
 const LIST_TAG = /^\[[^\]]{1,60}\]\s*/;
 const WRAPPED_FORWARD = /^\[fwd:\s*(.*)\]$/iu;

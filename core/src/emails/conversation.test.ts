@@ -102,6 +102,7 @@ describe('subjectFallback', () => {
   const candidate = {
     subjectKey: 'quote',
     hasReferences: false,
+    isReply: true,
     isForward: false,
     at: 100 * day,
     externals: ['ida@x.example'],
@@ -120,6 +121,7 @@ describe('subjectFallback', () => {
 
   test.each([
     ['with references', { ...candidate, hasReferences: true }],
+    ['without a reply prefix', { ...candidate, isReply: false }],
     ['when forwarded', { ...candidate, isForward: true }],
     ['without a subject', { ...candidate, subjectKey: '' }],
   ])('does nothing %s', (_, item) => {
@@ -171,7 +173,7 @@ describe('emails of one subject', () => {
       fc.property(fc.array(peer, { maxLength: 12 }), peer, (unordered, email) => {
         const peers = [...unordered].sort((first, second) => first.at - second.at);
         const found = subjectFallback(
-          { ...email, subjectKey: 'gauge', hasReferences: false, isForward: false },
+          { ...email, subjectKey: 'gauge', hasReferences: false, isReply: true, isForward: false },
           peers.map((item, place) => ({ ...item, conversation: String(place) })),
         );
         expect(found === null ? null : Number(found)).toBe(plainly(email, peers));

@@ -43,6 +43,9 @@ test.each([
   ['IDA BRANDT | Surveyor', 'ibrandt@harbour.example', 'Ida Brandt'],
   ['Ida M. Brandt, Surveyor', 'brandt@harbour.example', 'Ida M. Brandt'],
   ['Zoë Åkesson\nHarbour Oriel', 'z.akesson@harbour.example', 'Zoë Åkesson'],
+  ['Łukasz Bjørnskår', 'lukasz.bjornskar@harbour.example', 'Łukasz Bjørnskår'],
+  ['Ida Tamm-Vesk', 'itammvesk@harbour.example', 'Ida Tamm-Vesk'],
+  ['Ida van der Quaal', 'vanderquaal@harbour.example', 'Ida van der Quaal'],
   ['Ida Brandt', 'ida+gauges@harbour.example', ''],
   // Someone else, the company, and a greeting are no name of the sender.
   ['Jo Lund\nSurveyor', 'ida.brandt@harbour.example', ''],

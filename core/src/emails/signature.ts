@@ -79,10 +79,14 @@ export function nameInSignature(text: string, address: string): string {
 
 /** Local parts that people make of a name. */
 function formsOf(words: readonly string[]): string[] {
-  const first = words[0] ?? '';
-  const last = words.at(-1) ?? '';
-  const [f = '', l = ''] = [first[0], last[0]];
-  return [words.join(''), first + last, last + first, f + last, last + f, first + l, f + l, first, last];
+  const [first = '', ...others] = words;
+  const f = first.charAt(0);
+  // A family name of several words stands whole, or is its last word.
+  const families = [...new Set([others.join(''), words.at(-1) ?? ''])].filter(Boolean);
+  return [
+    first,
+    ...families.flatMap((last) => [first + last, last + first, f + last, last + f, first + last.charAt(0), f + last.charAt(0), last]),
+  ];
 }
 
 /** "Ida Brandt", or with something behind a comma or a bar. */

@@ -3,6 +3,8 @@ export interface SubjectCandidate {
   /** Base subject in comparable form. */
   subjectKey: string;
   hasReferences: boolean;
+  /** Its subject has a reply prefix; the same subject written fresh begins a conversation. */
+  isReply: boolean;
   isForward: boolean;
   at: number;
   /** Comparable addresses of its external participants. */
@@ -25,7 +27,7 @@ export const SUBJECT_REACH = 30 * 86_400_000;
 /**
  * The conversation that an email without any references belongs to by its subject.
  *
- * Only where the base subjects agree, at least one external participant is common, and no more than 30 days lie between. Who is in
+ * Only where its subject has a reply prefix, the base subjects agree, at least one external participant is common, and no more than 30 days lie between. Who is in
  * copy on both is not enough: the lawyer of two customers who write about “Clause 9” makes no conversation of theirs. A forwarded email is never joined so. Of several, the nearest in time; among equals the first.
  *
  * @param peers earlier emails with the same base subject
@@ -64,7 +66,7 @@ export class SubjectPeers {
 
   /** As {@link subjectFallback}, among those that were added. */
   nearest(email: SubjectCandidate): string | null {
-    if (email.hasReferences || email.isForward || email.subjectKey === '') return null;
+    if (email.hasReferences || !email.isReply || email.isForward || email.subjectKey === '') return null;
     const copied = new Set(email.copied);
     let best: { peer: SubjectPeer; order: number } | null = null;
     for (const address of email.externals) {

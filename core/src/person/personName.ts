@@ -1,3 +1,4 @@
+import { plainLetters } from '../text/plainLetters';
 import { isRoleLocal } from '../address/address';
 
 /** A person's name and how sure it is: 1 as written, less when guessed. */
@@ -52,6 +53,7 @@ export function personName(displayName: string, address: string): GuessedName {
     .replace(/\s*[([{].*$/, '')
     .replace(/\s+(?:\||\/|via|at|@|–|—|-)\s+.*$/i, '')
     .replace(/(?<=\S)\/\S.*$/, '')
+    .replace(/[\s|/–—-]+$/, '')
     .replace(/^['"]+|['"]+$/g, '')
     .replace(/\s+/g, ' ')
     .replace(DEGREE, '')
@@ -75,11 +77,7 @@ const localWords = (address: string): string[] => plainWords(address.slice(0, ad
 
 /** Words without marks, in small letters, as addresses have them. */
 export const plainWords = (text: string): string[] =>
-  text
-    .replace(/ß/g, 'ss')
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
+  plainLetters(text)
     .split(/[^\p{L}]+/u)
     .filter(Boolean);
 

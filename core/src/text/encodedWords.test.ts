@@ -96,3 +96,10 @@ function encodedAs(text: string, charset: string): Uint8Array {
   );
   return Uint8Array.from([...text].map((char) => table.get(char) ?? 0x3f));
 }
+
+test('what a gateway encoded twice is decoded twice, and no text that only shows an encoded word is', () => {
+  const word = '=?utf-8?B?TGl2IFNjaA==?= =?utf-8?B?ZWxsZmlzaA==?=';
+  expect(decodedWords(`=?utf-8?B?${btoa(word)}?=`)).toBe('Liv Schellfish');
+  const about = `About ${word}`;
+  expect(decodedWords(`=?utf-8?B?${btoa(about)}?=`)).toBe(about);
+});

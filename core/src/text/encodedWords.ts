@@ -10,6 +10,14 @@ const MOST = 1_500_000;
  */
 export function decodedWords(value: string): string {
   if (!value.includes('=?')) return value;
+  const once = decodedOnce(value);
+  // Some gateways encode what is encoded already.
+  return ALL_ENCODED.test(once) ? decodedOnce(once) : once;
+}
+
+const ALL_ENCODED = /^(?:\s*=\?[^?\s]{1,40}\?[bq]\?[^?\s]*\?=)+\s*$/i;
+
+function decodedOnce(value: string): string {
   const out: string[] = [];
   let charset = '';
   let bytes: Uint8Array[] = [];

@@ -218,6 +218,7 @@ async function insertEmails(
     family_id: item.familyId,
     conversation_id: item.id,
     subject_parent_id: item.subjectParentId,
+    is_reply: facts.isReply,
     is_forward: facts.isForward,
     sent_at: new Date(facts.date.at).toISOString(),
     date_source: facts.date.source,
@@ -233,10 +234,10 @@ async function insertEmails(
     author_trusted: facts.authorTrusted,
     owner_ids: item.ownerIds,
   }));
-  await tx.execute(sql`INSERT INTO emails (id, identity, identity_version, message_id, "references", family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, sender_check, author_trusted, owner_ids)
+  await tx.execute(sql`INSERT INTO emails (id, identity, identity_version, message_id, "references", family_id, conversation_id, subject_parent_id, is_reply, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, sender_check, author_trusted, owner_ids)
     OVERRIDING SYSTEM VALUE
-    SELECT id, identity, identity_version, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, sender_check, author_trusted, ARRAY(SELECT json_array_elements_text(owner_ids)::bigint)
-    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, identity_version int, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb, sensitivity text, sender_check text, author_trusted boolean, owner_ids json)`);
+    SELECT id, identity, identity_version, message_id, ARRAY(SELECT json_array_elements_text("references")), family_id, conversation_id, subject_parent_id, is_reply, is_forward, sent_at, date_source, arrived_at, size, blob, mail_class, class_header, class_value, problems, sensitivity, sender_check, author_trusted, ARRAY(SELECT json_array_elements_text(owner_ids)::bigint)
+    FROM json_to_recordset(${JSON.stringify(rows)}::json) AS e(id bigint, identity text, identity_version int, message_id text, "references" json, family_id bigint, conversation_id bigint, subject_parent_id bigint, is_reply boolean, is_forward boolean, sent_at timestamptz, date_source text, arrived_at timestamptz, size int, blob text, mail_class text, class_header text, class_value text, problems jsonb, sensitivity text, sender_check text, author_trusted boolean, owner_ids json)`);
 }
 
 interface StoredBatch {

@@ -26,6 +26,7 @@ const subjectRow = z.object({
   at: z.number(),
   family_id: z.number(),
   has_references: z.boolean(),
+  is_reply: z.boolean(),
   is_forward: z.boolean(),
   subject_parent_id: z.number().nullable(),
   externals: z.array(z.string()),
@@ -152,6 +153,7 @@ async function joinBySubject(
       at: facts.date.at,
       family_id: id,
       has_references: facts.references.length > 0,
+      is_reply: facts.isReply,
       is_forward: facts.isForward,
       subject_parent_id: null,
       externals: traits.people,
@@ -167,7 +169,7 @@ async function joinBySubject(
     WITH wanted AS MATERIALIZED (
       SELECT key, min(at) - interval '30 days' AS since, max(at) + interval '30 days' AS until
       FROM unnest(${sql.param(fresh.map(({ key }) => key))}::text[], ${sql.param(fresh.map(({ at }) => new Date(at)))}::timestamptz[]) AS n(key, at) GROUP BY key)
-    SELECT e.id, h.subject AS key, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.family_id, cardinality(e.references) > 0 AS has_references, e.is_forward, e.subject_parent_id,
+    SELECT e.id, h.subject AS key, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.family_id, cardinality(e.references) > 0 AS has_references, e.is_reply, e.is_forward, e.subject_parent_id,
       h.people AS externals, h.copied
     FROM wanted w JOIN thread_hashes h ON h.subject = w.key AND h.subject <> '' JOIN emails e ON e.id = h.email_id AND e.sent_at BETWEEN w.since AND w.until`,
   );
@@ -186,9 +188,9 @@ async function joinBySubject(
     const byId = new Map(ordered.map((item) => [item.id, item]));
     const peers = new SubjectPeers();
     ordered.forEach((item) => {
-      const { id, key, is_forward: isForward, at, externals, copied } = item;
+      const { id, key, is_reply: isReply, is_forward: isForward, at, externals, copied } = item;
       const isSettled = item.has_references || (!item.isNew && at < firstNew);
-      const found = isSettled ? null : peers.nearest({ subjectKey: key, hasReferences: false, isForward, at, externals, copied });
+      const found = isSettled ? null : peers.nearest({ subjectKey: key, hasReferences: false, isReply, isForward, at, externals, copied });
       peers.add({ conversation: String(id), at, externals, copied });
       if (found === null || Number(found) === item.subject_parent_id) return;
       const parent = byId.get(Number(found));

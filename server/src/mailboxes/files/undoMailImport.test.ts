@@ -12,7 +12,7 @@ const rows = (query: string): Promise<Record<string, unknown>[]> => owner(server
 
 const mail = (id: string, more: Partial<PlainEmail> = {}): PlainEmail => ({
   id,
-  from: `Ida Brandt <ida@${id}.example>`,
+  from: `Ida ${id} <ida@${id}.example>`,
   to: REP,
   subject: `About ${id}`,
   date: new Date(Date.UTC(2026, 8, 1 + id.length)).toUTCString(),

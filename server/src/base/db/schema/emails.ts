@@ -23,6 +23,7 @@ export const emails = pgTable(
     familyId: ref().notNull(),
     conversationId: ref().notNull(),
     subjectParentId: ref(),
+    isReply: boolean().notNull().default(false),
     isForward: boolean().notNull(),
     sentAt: moment().notNull(),
     dateSource: text().notNull(),
