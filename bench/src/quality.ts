@@ -1,8 +1,7 @@
 import { Random } from '@fulvet/demo';
 import { report } from './measure';
 import { CASES } from './world/answerCases';
-import type { Figures } from './world/answerFigures';
-import { FIGURES, figuresOf, inWorld } from './world/answerFigures';
+import { FIGURES, Figures, figuresOf, inWorld } from './world/answerFigures';
 import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
 import { NOISY_POLICIES, NoisyWorld } from './world/noisyWorld';
@@ -39,21 +38,31 @@ const SEEDS = Number(process.env.BENCH_SEEDS ?? 10);
 /** Worlds that are made at random, cases and damage combined. */
 async function noisy(): Promise<void> {
   const policies = Object.entries(NOISY_POLICIES);
-  const found = { right: 0, wrong: 0, missing: 0, needless: 0, emails: 0 };
+  const all = new Figures();
+  let emails = 0;
   for (let seed = SEED; seed < SEED + SEEDS; seed += 1) {
     const world = NoisyWorld.of(seed, NOISY, Date.now());
     const [name, change] = policies[seed % policies.length] ?? ['', () => undefined];
     const figures = await figuresOf(world, ORDER, change);
     tell(`Noise, ${name}`, { world, count: 0 }, figures);
-    found.right += figures.count('filings right');
-    found.wrong += figures.count('filings wrong');
-    found.missing += figures.count('filings missing');
-    found.needless += figures.count('questions needless');
-    found.emails += world.sent.length;
+    all.add(figures);
+    emails += world.sent.length;
   }
-  goal('filings right', found.right / (found.right + found.wrong), 0.995);
-  goal('filings found', found.right / (found.right + found.missing), 0.97);
-  goal('emails without a needless question', 1 - found.needless / found.emails, 0.99);
+  const [right, wrong, missing] = KINDS.map((figure) => all.count(figure));
+  table('By kind of case: right, wrong, missing, asked needlessly', all.byKind(KINDS));
+  table('By rule: right, wrong', all.byKind(['rule right', 'rule wrong']));
+  goal('filings right', shareOf(right, wrong), 0.995);
+  goal('filings found', shareOf(right, missing), 0.97);
+  goal('emails without a needless question', 1 - all.count('questions needless') / emails, 0.99);
+}
+
+const KINDS = ['filings right', 'filings wrong', 'filings missing', 'questions needless'];
+const shareOf = (part = 0, rest = 0): number => part / Math.max(1, part + rest);
+
+function table(title: string, rows: readonly [string, number[]][]): void {
+  process.stdout.write(`\n${title}\n`);
+  for (const [name, counts] of rows)
+    process.stdout.write(`  ${name.padEnd(70)} ${counts.map((count) => String(count).padStart(7)).join('')}\n`);
 }
 
 const failed: string[] = [];

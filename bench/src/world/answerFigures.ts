@@ -23,6 +23,8 @@ export interface Decided {
   under: string[];
   asks: string[];
   creates: string[];
+  /** The rules that filed it, in the order of `under`. */
+  rules: string[];
 }
 
 /** Counts by figure and case, each with one email behind it. */
@@ -32,6 +34,21 @@ export class Figures {
   note(figure: string, of: string, example: string): void {
     const cases = this.found.get(figure) ?? new Map<string, { count: number; example: string }>();
     this.found.set(figure, cases.set(of, { count: (cases.get(of)?.count ?? 0) + 1, example }));
+  }
+
+  /** The counts of all cases, by figure. */
+  byKind(figures: readonly string[]): [string, number[]][] {
+    const cases = new Set(figures.flatMap((figure) => [...(this.found.get(figure)?.keys() ?? [])]));
+    return [...cases].sort().map((of) => [of, figures.map((figure) => this.found.get(figure)?.get(of)?.count ?? 0)]);
+  }
+
+  /** Takes the counts of others over. */
+  add(others: Figures): void {
+    for (const [figure, cases] of others.found)
+      for (const [of, { count, example }] of cases) {
+        const known = this.found.get(figure) ?? new Map<string, { count: number; example: string }>();
+        this.found.set(figure, known.set(of, { count: (known.get(of)?.count ?? 0) + count, example }));
+      }
   }
 
   count(figure: string): number {
@@ -89,6 +106,11 @@ function compare(answer: Answer, decided: Decided, subject: string, figures: Fig
   }
   for (const ask of decided.asks)
     if (!answer.may.has(`question:${ask}`)) note(answer.asks.has(ask) ? 'questions right' : 'questions needless', ask);
+  // For each rule of choosing, how often it was right.
+  decided.under.forEach((value, at) => {
+    const isRight = answer.under.has(value) || answer.may.has(value);
+    figures.note(isRight ? 'rule right' : 'rule wrong', decided.rules[at] ?? '', `"${subject}" ${value}`);
+  });
   const settled = decided.under.some((value) => answer.may.has(value));
   for (const ask of answer.asks) if (!decided.asks.includes(ask) && !settled) note('questions missing', ask);
 }
@@ -100,7 +122,8 @@ async function decidedBy(services: Services): Promise<Map<string, Decided>> {
           WHEN 'account' THEN 'account:' || (SELECT CASE WHEN a.origin_email_id IS NULL THEN a.name ELSE (SELECT min(d.domain) FROM account_domains d WHERE d.account_id = a.id) END FROM accounts a WHERE a.id = f.record_id)
           WHEN 'deal' THEN 'deal:' || (SELECT d.code FROM deals d WHERE d.id = f.record_id)
           ELSE f.kind || ':' || (SELECT p.address FROM person_addresses p WHERE p.kind = f.kind AND p.person_id = f.record_id ORDER BY p.address LIKE '%@${PROVIDER}', p.address LIMIT 1) END
-        FROM filings f WHERE f.email_id = e.id) AS under,
+        FROM filings f WHERE f.email_id = e.id ORDER BY f.kind, f.record_id) AS under,
+      ARRAY(SELECT f.rule FROM filings f WHERE f.email_id = e.id ORDER BY f.kind, f.record_id) AS rules,
       ARRAY(SELECT q.question ->> 'about' FROM dockets o, jsonb_array_elements(o.questions) AS q(question) WHERE o.email_id = e.id) AS asks,
       ARRAY(SELECT min(p.address) FROM (SELECT 'contact' AS kind, id, origin_email_id FROM contacts UNION ALL SELECT 'lead', id, origin_email_id FROM leads) c
           JOIN person_addresses p ON p.kind = c.kind AND p.person_id = c.id WHERE c.origin_email_id = e.id GROUP BY c.kind, c.id
