@@ -43,3 +43,15 @@ test('someone who writes with the same name and local part from another company 
   expect(from('ida.b@oriel-marine.example', 'Ida Brandt')).toEqual(['created']);
   expect(from('ida@oriel-marine.example', 'Ida Strand')).toEqual(['created']);
 });
+
+test('beside someone who seems to have moved with their company, no second account is created', () => {
+  const cc = ['Una Strand <una@oriel-marine.example>'];
+  const kinds = (from: string) =>
+    decided({ from, cc }, creating).creations.map(({ kind, address, domain }) => `${kind} ${address ?? domain}`);
+  expect(kinds('Ida Brandt <ida@oriel-marine.example>')).toEqual(['contact una@oriel-marine.example']);
+  expect(kinds('Ida Strand <ida@oriel-marine.example>')).toEqual([
+    'account oriel-marine.example',
+    'contact ida@oriel-marine.example',
+    'contact una@oriel-marine.example',
+  ]);
+});

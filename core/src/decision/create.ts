@@ -44,6 +44,8 @@ export function create(
   const creations: Creation[] = [];
   const questions: Question[] = [];
   const evidence: Evidence[] = [];
+  // Where someone known writes from a new domain, it may be their company's, too: no second account is made of it.
+  const moved = movedDomains(unknown, rulebook, directory);
   for (const resolved of companiesFirst(unknown, rulebook)) {
     const policy = policyFor(context, resolved, rulebook);
     if (policy.spoken) evidence.push(ruleEvidence(policy.spoken));
@@ -66,7 +68,8 @@ export function create(
       });
       continue;
     }
-    const account = policy.become === 'contact' ? accountFor(facts.id, resolved.domain, policy, rulebook, directory, ids) : null;
+    const mayMake = policy.become === 'contact' && !moved.includes(registrableDomain(resolved.domain) ?? '');
+    const account = mayMake ? accountFor(facts.id, resolved.domain, policy, rulebook, directory, ids) : null;
     if (account?.creation && !creations.some((known) => known.kind === 'account' && known.id === account.id)) {
       creations.push(account.creation);
       // Decided again, it is there already, perhaps renamed and with more domains by now.
@@ -178,6 +181,16 @@ function accountMeant(
   return directory.accountNear(domain) ?? directory.accountNear(registrableDomain(domain) ?? domain);
 }
 
+/** New domains from which people on record seem to write by now. */
+function movedDomains(unknown: readonly Resolved[], rulebook: CompiledRulebook, directory: Directory): readonly string[] {
+  if (unknown.length < 2) return NO_DOMAINS;
+  return unknown.flatMap((resolved) => {
+    const domain = rulebook.isPublicProvider(resolved.domain) ? null : registrableDomain(resolved.domain);
+    return domain !== null && peopleAlike(resolved, rulebook, directory).length > 0 ? [domain] : [];
+  });
+}
+
+const NO_DOMAINS: readonly string[] = [];
 const NOBODY: readonly PersonRecord[] = [];
 /** No question names more people than can be answered by one key. */
 const MOST_ALIKE = 9;
