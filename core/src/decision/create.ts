@@ -197,7 +197,7 @@ const MOST_ALIKE = 9;
 
 /**
  * The people on record to one of whom an unknown address may belong: it writes under their full name, from a public provider, from their company, or
- * with their local part from another company, which may be theirs under a new name. Never taken for one of them without asking.
+ * with their local part from a new company, which may be theirs under a new name. Never taken for one of them without asking.
  */
 function peopleAlike(resolved: Resolved, rulebook: CompiledRulebook, directory: Directory): readonly PersonRecord[] {
   // Whom this email created before is that person, not like them.
@@ -207,9 +207,14 @@ function peopleAlike(resolved: Resolved, rulebook: CompiledRulebook, directory: 
   let named = directory.peopleNamed(written.name);
   if (named.length > 0 && !rulebook.isPublicProvider(resolved.domain)) {
     const company = registrableDomain(resolved.domain);
+    // At the domain of another account it is someone who works there.
+    const isNew = directory.accountsOfDomain(resolved.domain).length === 0 && !directory.accountWithoutDomain(resolved.domain);
     const local = `${resolved.address.slice(0, resolved.address.lastIndexOf('@'))}@`;
-    const isTheirs = (address: string): boolean => address.startsWith(local) || registrableDomain(domainOf(address)) === company;
-    named = company === null ? NOBODY : named.filter((person) => person.addresses.some(isTheirs));
+    const isTheirs = ({ accountId, addresses }: PersonRecord): boolean =>
+      addresses.some(
+        (address) => (isNew && accountId !== null && address.startsWith(local)) || registrableDomain(domainOf(address)) === company,
+      );
+    named = company === null ? NOBODY : named.filter(isTheirs);
   }
   const contacts = named.filter((person) => person.kind === 'contact');
   return (contacts.length > 0 ? contacts : named).slice(0, MOST_ALIKE);

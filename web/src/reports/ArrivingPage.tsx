@@ -25,7 +25,7 @@ export default function Arriving({ user }: { user: User }) {
   return (
     <Page title={`${greeting()}, ${first}`}>
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[1.2fr_1fr]">
-        <section>
+        <section className="min-w-0">
           <h2 className="mb-2 text-lg">
             {counted(a.came, 'email')} since {a.since ? <Moment at={a.since} /> : 'your last visit'}
           </h2>
@@ -81,7 +81,7 @@ export default function Arriving({ user }: { user: User }) {
             {a.runningImports > 0 && <Door to="/mailboxes">{counted(a.runningImports, 'import')} running</Door>}
           </ul>
         </section>
-        <section className="space-y-8">
+        <section className="min-w-0 space-y-8">
           {a.unanswered.length > 0 && (
             <div>
               <h2 className="mb-2 text-lg">Wrote to you, not answered yet</h2>
@@ -139,7 +139,7 @@ export default function Arriving({ user }: { user: User }) {
 const OUTCOME_WORDS = {
   filed: 'filed under records',
   waiting: 'wait for a person to decide',
-  loose: 'stand under no record',
+  loose: 'unfiled',
   'kept out': 'kept out',
 };
 
@@ -179,7 +179,7 @@ function FirstSteps({ user }: { user: User }) {
       </Empty>
     );
   const steps: [string, string, string][] = [
-    ['/share', 'See what is in force', 'Nothing is created and nobody sees another’s mail until you change it.'],
+    ['/share', 'See what is in force', 'Nothing is created, and no one sees another member’s mail, until you change it.'],
     ['/team', 'Say who we are', 'Add the team; their addresses never become contacts.'],
     ['/histories/account/import', 'Bring your records', 'Accounts first, then contacts, leads and deals, from CSV or vCard.'],
     ['/keep-out', 'Keep out what has no business here', 'Domains and addresses; machine mail and internal mail stay out already.'],
