@@ -64,12 +64,12 @@ describe('the register, by keyboard', () => {
       ),
     ).toEqual(['Keep out', 'Take in', 'Match', 'Create', 'Share']);
     await page.keyboard.press('Escape');
-    await page.waitForSelector('aside[aria-label=Docket]', { hidden: true });
+    await page.waitForSelector('aside[aria-label=Decision]', { hidden: true });
     expect(await page.evaluate(() => document.activeElement?.getAttribute('role'))).toBe('listbox');
   });
 
   test('filters live in the address bar and narrow the list', async () => {
-    await open('/register', 'Register');
+    await open('/register', 'All mail');
     const all = await total();
     await stage.page.select('select[aria-label=Outcome]', 'filed');
     await stage.page.waitForFunction(() => location.search.includes('outcome=filed'));
@@ -198,7 +198,7 @@ describe('a rep', () => {
       await page.evaluate(() =>
         [...document.querySelectorAll('nav[aria-label="The line"] a .font-head')].map((element) => element.textContent),
       ),
-    ).toEqual(['My mail', 'Sorting desk', 'Histories', 'Mailboxes']);
+    ).toEqual(['My mail', 'Sorting desk', 'Records', 'Mailboxes']);
     await open('/histories/account?sort=emails&descending=yes', 'Accounts');
     await page.waitForSelector('[role=grid] a[role=row]');
     await page.focus('[role=grid]');

@@ -56,7 +56,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await seen(page, 'Draft: 1 change, not in force');
     await page.waitForSelector('section[aria-label=Rules] ol > li button.text-left');
     expect(await rules()).toEqual([
-      'When anybody outside is a contact and the subject says “calibration” or “offer”, leave it to its owner.',
+      'When any external participant is a contact and the subject says “calibration” or “offer”, leave it to its owner.',
     ]);
   });
 
@@ -177,7 +177,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     expect(text).toMatch(/\d+ emails? would change/);
     await press(page, 'Put it into the draft');
     await seen(page, 'Draft: 1 change, not in force');
-    await seen(page, 'Unmatched');
+    await seen(page, 'Unfiled or waiting');
     expect(await page.$$eval('section[aria-label="Domains by volume"] tbody tr', (rows) => rows.length)).toBeGreaterThan(3);
     await press(page, 'Throw away …');
     await press(page, 'Throw it away');

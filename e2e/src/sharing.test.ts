@@ -89,7 +89,7 @@ describe('who sees an email', () => {
     expect(await inDatabase(`SELECT FROM emails WHERE id = ${email.id} AND outcome = 'sealed'`)).toHaveLength(1);
     await open(admin, '/log?kind=seal', 'Nothing of that kind');
     await open(rep, '/log?kind=seal', 'sealed mail with a person at');
-    await open(rep, '/sharing', 'sealed, nobody else learns of it');
+    await open(rep, '/sharing', 'sealed, no one else learns of it');
     await press(rep, 'Take back');
     await seen(rep, 'Taken back. It is seen by the rules again.');
     await open(admin, `/register?docket=${email.id}`, 'Not yours to read');
@@ -127,7 +127,7 @@ describe('an emergency', () => {
 
 describe('an account', () => {
   test('joins by invitation, sets up a second factor, and signs in with its code', async () => {
-    await open(admin, '/team', 'Invite somebody');
+    await open(admin, '/team', 'Invite someone');
     await admin.type('input[name=invite-name]', 'Ola Newcome');
     await admin.type('input[name=invite-email]', 'ola.newcome@quillmere.example');
     await press(admin, 'Make the link');
@@ -178,7 +178,7 @@ describe('the workspace', () => {
     await open(admin, '/workspace', 'A person who asks');
     await admin.type('input[name=person-addresses]', person?.address ?? '');
     await press(admin, 'Find');
-    await seen(admin, /\d+ emails? in which nobody else from outside takes part/);
+    await seen(admin, /\d+ emails? with no other external participant/);
     expect(await admin.$eval('button ::-p-text(Forget this person for good)', (element) => (element as HTMLButtonElement).disabled)).toBe(
       true,
     );

@@ -131,7 +131,7 @@ describe('repairs', () => {
     await page.waitForSelector('[role=listbox] [role=option]');
     await page.focus('[role=listbox]');
     await key('d');
-    await page.waitForSelector('aside[aria-label=Docket] section[aria-label="Put it right"]');
+    await page.waitForSelector('aside[aria-label=Decision] section[aria-label="Put it right"]');
     await key('t');
     await page.locator('[role=dialog] button ::-p-text(Every record)').click();
     await seen(page, 'Took a conversation off every record');

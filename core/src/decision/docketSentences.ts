@@ -55,17 +55,17 @@ function sentence(evidence: Evidence): string {
     case 'form':
       return `It came from the form at ${evidence.address}: whoever filled it in is its sender.`;
     case 'own list':
-      return `It came through our own list ${evidence.list}, as somebody outside wrote it: that makes it no newsletter.`;
+      return `It came through our own list ${evidence.list}, written by an external sender, so it is not a newsletter.`;
     case 'entry':
       return evidence.effect === 'keepOut'
         ? `${evidence.value} is kept out with the whole email.`
-        : `${evidence.participant} is disregarded, because ${evidence.value} is on the kept-out list.`;
+        : `${evidence.participant} is ignored, because ${evidence.value} is on the kept-out list.`;
     case 'own keep out':
-      return `${evidence.participant} is disregarded, because the owner of the mailbox keeps them out.`;
+      return `${evidence.participant} is ignored, because the owner of the mailbox keeps them out.`;
     case 'nobody left':
       return evidence.disregarded === 1
         ? 'No other outside participant is left.'
-        : `All ${evidence.disregarded} outside participants are disregarded.`;
+        : `All ${evidence.disregarded} external participants are ignored.`;
     case 'scope':
       return `By policy ${SCOPES[evidence.scope] ?? evidence.scope}${evidence.known.length > 0 ? `; on record: ${listed(evidence.known)}` : ''}.`;
     case 'own scope':
@@ -79,7 +79,7 @@ function sentence(evidence: Evidence): string {
     case 'account':
       return accountSentence(evidence);
     case 'shared domain':
-      return `${evidence.domain} belongs to several accounts, and nobody here tells which: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
+      return `${evidence.domain} belongs to several accounts, and no participant tells which: ${listed(evidence.candidates.map((candidate) => candidate.name))}.`;
     case 'provider':
       return `${evidence.domain} is a public mail provider and stands for no company.`;
     case 'unknown':
@@ -114,7 +114,7 @@ function sentence(evidence: Evidence): string {
       return evidence.because === 'word'
         ? `By that word it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
         : evidence.because === 'not filed'
-          ? 'It stands under no record, so nobody else sees it.'
+          ? 'It is filed under no record, so no one else sees it.'
           : evidence.because === 'mailbox'
             ? 'The mailbox that holds it is set to be seen by those who use it only.'
             : evidence.because === 'rule'
@@ -205,23 +205,23 @@ function howFound(evidence: Extract<Evidence, { fact: 'deal' }>): string {
 function notCreated(address: string, because: string, like: string | undefined, alike = 1): string {
   switch (because) {
     case 'role address':
-      return `${address} names a function, not a person.`;
+      return `${address} is the address of a function, not of a person.`;
     case 'machine mail':
-      return `${address} wrote by machine.`;
+      return `${address} is a machine sender.`;
     case 'rule':
-      return `${address}: that rule creates nobody.`;
+      return `${address}: that rule creates no one.`;
     case 'asks':
       return `${address}: that rule asks a person first.${like ? ` It writes under the name of ${like}.` : ''}`;
     case 'team name':
       return `${address} is at a public mail provider, under the name of a colleague.`;
     case 'known name':
-      return `${address} writes under the name of ${like ?? 'somebody on record'}${alike > 1 ? `, which ${alike} people on record have,` : ''} and may be a second address of theirs: nobody is created before somebody says so.`;
+      return `${address} writes under the name of ${like ?? 'someone on record'}${alike > 1 ? `, which ${alike} people on record have,` : ''} and may be their second address: no record is created before someone confirms.`;
     case 'on record':
       return `${address} is on record already: an earlier rulebook created another kind of record from this email.`;
     case 'no answer':
-      return `${address}: has not answered us in this conversation yet, and that is asked for first.`;
+      return `${address}: has not answered us in this conversation yet, which is required first.`;
     case 'too many people':
-      return `${address}: more people outside take part than an email may have that creates somebody.`;
+      return `${address}: the email has too many external participants to create records.`;
     case 'misspelled':
       return `${address}: the domain is one letter apart from a domain of ${like ?? 'an account'}, and no one there has answered us. It may be misspelled: no record is created.`;
     case 'undeliverable':
@@ -229,9 +229,9 @@ function notCreated(address: string, because: string, like: string | undefined, 
     case 'too few emails':
       return `${address}: there are too few emails with them yet.`;
     case 'not written to':
-      return `${address}: we have not written to them in this email, and policy asks for that first.`;
+      return `${address}: we did not write to them in this email, which is required first.`;
     default:
-      return `${address}: policy creates nobody.`;
+      return `${address}: the default creates no one.`;
   }
 }
 

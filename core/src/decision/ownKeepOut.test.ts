@@ -11,7 +11,7 @@ test('whom the owner of the mailbox keeps out, is disregarded; with nobody left,
   expect(decision).toMatchObject({ outcome: 'kept out', filings: [], visibility: 'owner' });
   expect(decision.docket[0]).toMatchObject({ stop: 'keepOut', rule: RULES.ownKeepOut });
   expect(docketSentences(decision.docket)[0]?.because[0]).toBe(
-    'ida@harbour.example is disregarded, because the owner of the mailbox keeps them out.',
+    'ida@harbour.example is ignored, because the owner of the mailbox keeps them out.',
   );
 });
 

@@ -17,7 +17,7 @@ test('what somebody outside writes through a list of ours is no newsletter, and 
     ],
   });
   expect(docketSentences(decision.docket)[0]?.because[0]).toBe(
-    'It came through our own list sales.quillmere.example, as somebody outside wrote it: that makes it no newsletter.',
+    'It came through our own list sales.quillmere.example, written by an external sender, so it is not a newsletter.',
   );
 });
 

@@ -24,7 +24,7 @@ export const FAILURES = {
   'tls-untrusted': {
     title: 'The certificate is not trusted',
     remedy:
-      'The server shows a certificate that nobody known has signed, that ran out, or that is for another name. Check the name of the server; else the provider has to renew its certificate.',
+      'The server shows a certificate that no known authority has signed, that ran out, or that is for another name. Check the name of the server; else the provider has to renew its certificate.',
     needsPerson: true,
   },
   'tls-missing': {

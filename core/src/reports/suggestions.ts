@@ -160,12 +160,12 @@ function oneSided({ domains, isPublicProvider }: TuningFacts): Suggestion[] {
     .map((domain) => ({
       code: 'one-sided',
       about: domain.domain,
-      because: `${domain.domain} wrote ${domain.received} times; nobody of us ever wrote there, and none of it is filed.`,
+      because: `${domain.domain} wrote ${domain.received} times; none of us ever wrote there, and none of it is filed.`,
       stop: 'keepOut',
       change: {
         do: 'rule',
         name: `Keep out ${domain.domain}`,
-        note: 'They write, and nobody of us answers.',
+        note: 'They write, and none of us answers.',
         when: atDomain(domain.domain),
         then: { do: 'disregard' },
       },

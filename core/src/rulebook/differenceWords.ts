@@ -39,7 +39,7 @@ const SETTING_WORDS: Record<string, (value: unknown) => string> = {
   'Match.threshold': (value) => `a deal needs a score of ${plain(value)}`,
   'Match.margin': (value) => `a deal has to be ${plain(value)} ahead of the next`,
   'Match.leadDays': (value) => `emails up to ${plain(value)} days before a deal was opened may be filed under it`,
-  'Create.mostPeople': (value) => `nobody is created from an email with more than ${plain(value)} people outside`,
+  'Create.mostPeople': (value) => `no one is created from an email with more than ${plain(value)} external participants`,
   'Create.people': (value) => (value === 'nothing' ? 'unknown people become nothing' : `unknown people become a ${plain(value)}`),
   'Create.after': (value) => `people are created ${AFTER_WORDS[value as keyof typeof AFTER_WORDS] ?? plain(value)}`,
   'Create.accounts': (value) => (value === true ? 'with the account from the domain' : 'without a new account'),

@@ -22,8 +22,8 @@ export function conditionWords(condition: Condition, lists: ListNames = new Map(
 const WHICH_WORDS = {
   sender: 'the sender',
   recipient: 'a recipient',
-  any: 'anybody outside',
-  every: 'everybody outside',
+  any: 'any external participant',
+  every: 'every external participant',
   this: 'this person',
 } as const;
 
@@ -130,7 +130,7 @@ export function actionWords(action: Action<RuleStop>): string {
     case 'keepOut':
       return 'keep the email out';
     case 'disregard':
-      return 'disregard those participants';
+      return 'ignore those participants';
     case 'letThrough':
       return 'let it through';
     case 'track':
@@ -149,7 +149,7 @@ export function actionWords(action: Action<RuleStop>): string {
     case 'lead':
       return `create a ${action.do} ${afterWords(action)}${action.account && action.do === 'contact' ? ', with the account' : ''}${ownerWords(action.owner)}`;
     case 'nothing':
-      return 'create nobody';
+      return 'create no one';
     case 'ask':
       return 'ask a person first';
     case 'owner':

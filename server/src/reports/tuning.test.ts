@@ -82,7 +82,9 @@ describe('suggestions', () => {
     );
     const taken = await admin('POST', '/tuning/suggestions', { code: 'like-account', about: 'harbour-oriel.test' });
     expect(taken.json.differences).toEqual([
-      expect.stringContaining('new rule “When anybody outside is at harbour-oriel.test, file it under the account Harbour Oriel.”'),
+      expect.stringContaining(
+        'new rule “When any external participant is at harbour-oriel.test, file it under the account Harbour Oriel.”',
+      ),
     ]);
     expect(await named()).not.toContain('like-account harbour-oriel.test');
     expect(

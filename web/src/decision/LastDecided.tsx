@@ -18,7 +18,7 @@ export function LastDecided({ title, filter }: { title: string; filter: EmailFil
             key={email.id}
             className="h-9"
             tabIndex={0}
-            aria-label={`Docket of ${email.content?.subject ?? `an email with ${email.externalDomains.join(', ')}`}`}
+            aria-label={`Decision on ${email.content?.subject ?? `an email with ${email.externalDomains.join(', ')}`}`}
             onKeyDown={(event) => event.key === 'Enter' && event.target === event.currentTarget && docket.open(email.id)}
           >
             <EmailLine email={email} active={email.id === docket.openId} onOpen={() => docket.open(email.id)} />

@@ -63,8 +63,8 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
   return (
     <Modal open onClose={onClose} title="Undo this run over past mail?">
       <p>
-        {counted(run.changed, 'email')} get back their outcome, filings, docket and visibility as they stood before. Records that the run
-        created go, unless something else has come to depend on them; those are named.
+        {counted(run.changed, 'email')} get back their outcome, filings, decision and visibility from before. Records that the run created
+        go, unless something else has come to depend on them; those are named.
         {run.takenBack > 0 && ` ${counted(run.takenBack, 'record')} that it took back are there again.`}
       </p>
       <label className="mt-3 flex gap-2">

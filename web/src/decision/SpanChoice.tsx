@@ -27,7 +27,7 @@ export function WithoutMade({ checked, onChange }: { checked: boolean; onChange:
       <span>
         Take back what this rulebook would not create
         <span className="block text-sm text-muted">
-          Contacts, leads and accounts that mail created and nobody has touched since. A trial “as if they were not there” names them.
+          Contacts, leads and accounts that mail created and no one has changed since. A trial “as if they were not there” names them.
         </span>
       </span>
     </label>

@@ -85,5 +85,5 @@ function withWhom(email: EmailRow): string {
   if (email.direction === 'received') return content.from ? nameOf(content.from) : '(no sender)';
   const outside = content.to.filter((item) => !item.ours);
   const shown = (outside.length > 0 ? outside : content.to).map(nameOf);
-  return shown.length > 1 ? `${shown[0] ?? ''} +${content.recipientCount - 1}` : (shown[0] ?? '(nobody)');
+  return shown.length > 1 ? `${shown[0] ?? ''} +${content.recipientCount - 1}` : (shown[0] ?? '(no one)');
 }

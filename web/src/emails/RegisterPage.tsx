@@ -8,6 +8,7 @@ import { isTyping } from '../parts/isTyping';
 import { useDocket } from '../parts/useDocket';
 import { Button, Empty, Trouble, Waiting } from '../parts/basics';
 import { count, counted } from '../parts/numbers';
+import { OUTCOME_LABELS } from '../parts/OutcomeMark';
 import { TypedFilter } from '../parts/TypedFilter';
 import { recordPath } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
@@ -48,7 +49,7 @@ export default function Register({ user }: { user: User }) {
   return (
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
       <header className="flex flex-wrap items-end gap-x-6 gap-y-1 px-3 pt-4 pb-2">
-        <h1 className="text-xl">Register</h1>
+        <h1 className="text-xl">All mail</h1>
         <p className="tabular pb-0.5 text-muted" role="status">
           {emails.isPending ? 'Counting …' : `${count(total)} ${total === 1 ? 'email' : 'emails'}`}
         </p>
@@ -63,8 +64,8 @@ export default function Register({ user }: { user: User }) {
       {!emails.isPending && rows.length === 0 && !emails.isError && (
         <Empty title={Object.keys(filter).length > 0 ? 'No email fits' : 'No mail yet'}>
           {Object.keys(filter).length > 0
-            ? 'Take away a filter to see more.'
-            : 'Import a mailbox file under Mailboxes, and every email will stand here with its outcome.'}
+            ? 'Remove a filter to see more.'
+            : 'Import a mailbox file under Mailboxes, and every email is listed here with its outcome.'}
         </Empty>
       )}
       {rows.length > 0 && (
@@ -91,12 +92,14 @@ function FilterBar({
   const mailboxes = useMailboxes();
   const select = 'min-h-8 rounded border border-line bg-raised px-1.5 text-sm';
   return (
-    <div className="flex flex-wrap items-center gap-2 border-b border-line px-3 pb-2" role="search" aria-label="Filter the register">
+    <div className="flex flex-wrap items-center gap-2 border-b border-line px-3 pb-2" role="search" aria-label="Filter all mail">
       <TypedFilter label="Words" name="text" value={filter.text ?? ''} onSet={set} wide />
       <select aria-label="Outcome" className={select} value={filter.outcome ?? ''} onChange={(event) => set('outcome', event.target.value)}>
         <option value="">Any outcome</option>
-        {['filed', 'waiting', 'loose', 'kept out', 'undecided'].map((value) => (
-          <option key={value}>{value}</option>
+        {(['filed', 'waiting', 'loose', 'kept out', 'undecided'] as const).map((value) => (
+          <option key={value} value={value}>
+            {OUTCOME_LABELS[value]}
+          </option>
         ))}
       </select>
       <select

@@ -58,7 +58,7 @@ export default function SearchPage() {
                   key={email.id}
                   className="h-9"
                   tabIndex={0}
-                  aria-label={`Docket of ${email.content?.subject ?? 'an email'}`}
+                  aria-label={`Decision on ${email.content?.subject ?? 'an email'}`}
                   onKeyDown={(event) => event.key === 'Enter' && event.target === event.currentTarget && docket.open(email.id)}
                 >
                   <EmailLine email={email} active={email.id === docket.openId} onOpen={() => docket.open(email.id)} />

@@ -75,7 +75,7 @@ describe('the register', () => {
 
   test('says what to do where nothing is found, and why where it failed', async () => {
     openPage('/register?text=xyz', answers({ listEmails: { emails: [], next: null, total: 0 } }));
-    await screen.findByText('Take away a filter to see more.');
+    await screen.findByText('Remove a filter to see more.');
     openPage('/register', answers({ listEmails: { emails: [], next: null, total: 0 } }));
     await screen.findByText('No mail yet');
     openPage('/register?text=y', answers({ listEmails: new Refused(422, 'bad-request', 'text: is longer than 200 characters.') }));
@@ -87,7 +87,7 @@ describe('the register', () => {
     const list = await screen.findByRole('listbox', { name: 'Emails' });
     list.focus();
     await page.user.keyboard('{Enter}');
-    await screen.findByRole('complementary', { name: 'Docket' });
+    await screen.findByRole('complementary', { name: 'Decision' });
     await waitFor(() => expect(page.address()).toBe('/register?docket=31'));
     list.focus();
     await page.user.keyboard('{ArrowDown}');
@@ -128,7 +128,7 @@ describe('the register', () => {
 describe('the docket', () => {
   test('says stop by stop what was decided, by which rule, and on what evidence', async () => {
     openPage('/register?docket=31', answers());
-    const docket = await screen.findByRole('complementary', { name: 'Docket' });
+    const docket = await screen.findByRole('complementary', { name: 'Decision' });
     const stops = await within(docket).findByRole('list', { name: 'The five stops' });
     expect(within(stops).getByText('By “the only open deal”')).toBeTruthy();
     expect(within(stops).getByText('ida@harbour.example is the contact Ida Brandt.')).toBeTruthy();
@@ -141,7 +141,7 @@ describe('the docket', () => {
       '/register?docket=33',
       answers({ getEmail: detail(33, { outcome: 'kept out', content: null, filings: [], externalDomains: ['talent.example'] }) }),
     );
-    const docket = await screen.findByRole('complementary', { name: 'Docket' });
+    const docket = await screen.findByRole('complementary', { name: 'Decision' });
     await within(docket).findByText('Kept out: what it says is not kept');
     expect(within(docket).queryByRole('button', { name: 'Ask to read it' })).toBeNull();
     expect(within(docket).getByRole('button', { name: /^Keep out talent.example/ })).toBeTruthy();
@@ -149,7 +149,7 @@ describe('the docket', () => {
 
   test('of a colleague’s mail lets one ask for it', async () => {
     openPage('/register?docket=31', answers({ getEmail: detail(31, { content: null, owned: false, outcome: 'loose', filings: [] }) }));
-    const docket = await screen.findByRole('complementary', { name: 'Docket' });
+    const docket = await screen.findByRole('complementary', { name: 'Decision' });
     await within(docket).findByText(/What it says is for Hedda Quillmere to share/);
     expect(within(docket).getByRole('button', { name: 'Ask to read it' })).toBeTruthy();
   });

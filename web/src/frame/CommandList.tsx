@@ -17,7 +17,7 @@ interface Entry {
 }
 
 const PAGES: Entry[] = [
-  ['Arriving', '/'],
+  ['Home', '/'],
   ['Mailboxes and imports', '/mailboxes'],
   ['Connect a mailbox', '/mailboxes/connect'],
   ['Connect many mailboxes', '/mailboxes/many'],
@@ -27,7 +27,7 @@ const PAGES: Entry[] = [
   ['Create', '/create'],
   ['Share', '/share'],
   ['Trials', '/trials'],
-  ['Kept lists', '/kept-lists'],
+  ['Address lists', '/kept-lists'],
   ['Tuning', '/tuning'],
   ['Who we are', '/who-we-are'],
   ['Versions', '/versions'],
@@ -37,17 +37,17 @@ const PAGES: Entry[] = [
   ['Deals', '/histories/deal'],
   ['My mail', '/my-mail'],
   ['Sorting desk', '/desk'],
-  ['People on no record', '/strangers'],
+  ['Unknown people', '/strangers'],
   ['Duplicates among contacts', '/duplicates/contact'],
   ['Duplicates among accounts', '/duplicates/account'],
   ['Deals by stage', '/histories/deal?as=board'],
   ['Fields and stages', '/record-setup/deal'],
-  ['Register of all mail', '/register'],
+  ['All mail', '/register'],
   ['Sharing', '/sharing'],
   ['Log', '/log'],
   ['Team', '/team'],
-  ['What holds for the workspace', '/workspace'],
-  ['What you can undo', '/undo'],
+  ['Workspace settings', '/workspace'],
+  ['Undo', '/undo'],
   ['Your account', '/account'],
 ].map(([label = '', to = '']) => ({ key: to, group: 'Pages', label, detail: '', to }));
 const REP_PAGES = new Set([

@@ -12,7 +12,7 @@ import { Address, Button, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { clsx } from '../parts/clsx';
 import { exactMoment } from '../parts/Moment';
-import { OutcomeMark } from '../parts/OutcomeMark';
+import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
 import { STOPS } from '../parts/stops';
 import { RepairBar } from '../repairs/RepairBar';
@@ -43,11 +43,11 @@ export default function DocketPanel({ id, user, onClose }: { id: number; user: U
     <aside
       ref={panel}
       tabIndex={-1}
-      aria-label="Docket"
+      aria-label="Decision"
       className="fixed inset-y-0 right-0 z-20 flex w-full max-w-[30rem] flex-col overflow-y-auto border-l border-line bg-raised shadow-2xl outline-none"
     >
       <div className="sticky top-0 z-10 flex items-center justify-between border-b border-line bg-raised px-4 py-2">
-        <h2 className="text-lg">Docket</h2>
+        <h2 className="text-lg">Decision</h2>
         <Button kind="quiet" aria-label="Close the docket" onClick={onClose}>
           <X size={18} />
         </Button>
@@ -75,7 +75,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
     <div className="px-4 pt-3 pb-10">
       <div className="mb-1 flex items-center gap-2 text-sm">
         <OutcomeMark outcome={email.outcome} label={false} />
-        <strong>{email.outcome ?? 'not decided yet'}</strong>
+        <strong>{OUTCOME_LABELS[email.outcome ?? 'undecided']}</strong>
         <span className="text-muted">
           · {email.direction ?? ''} · {exactMoment(email.at)}
         </span>
@@ -100,9 +100,7 @@ function Docket({ email, user }: { email: EmailDetail; user: User }) {
         <p className="mt-1 text-ochre">The server that received it found its sender forged. Do not trust the name it carries.</p>
       )}
       {content?.participants.some((participant) => participant.role === 'claimed') && (
-        <p className="mt-1 text-ochre">
-          It was sent on. Nothing proves that it was written by whom it names, so it is filed by who sent it.
-        </p>
+        <p className="mt-1 text-ochre">It was forwarded. Nothing proves who wrote it, so it is filed by its sender.</p>
       )}
       {email.externalDomains.length > 0 && !content && (
         <p className="mt-1">

@@ -137,11 +137,11 @@ function Below({ user }: { user: User }) {
         )}
         {user.role !== 'viewer' && (
           <NavLink to="/strangers" className={link}>
-            People on no record
+            Unknown people
           </NavLink>
         )}
         <NavLink to="/register" className={link}>
-          Register of all mail
+          All mail
         </NavLink>
         {user.role === 'admin' && (
           <>
@@ -149,7 +149,7 @@ function Below({ user }: { user: User }) {
               Trials
             </NavLink>
             <NavLink to="/kept-lists" className={link}>
-              Kept lists
+              Address lists
             </NavLink>
             <NavLink to="/tuning" className={link}>
               Tuning

@@ -3,8 +3,8 @@ import { Modal } from '../parts/Modal';
 const KEYS: [string, string][] = [
   ['Ctrl K', 'Find people, companies, deals, emails and pages'],
   ['↑ ↓', 'Move in a list'],
-  ['Enter', 'Open the docket of an email, or a record'],
-  ['D', 'Docket of the email at hand'],
+  ['Enter', 'Open the decision of an email, or a record'],
+  ['D', 'Decision of the selected email'],
   ['F', 'File the emails at hand under a record'],
   ['T', 'Take them off a record'],
   ['N', 'Start records from them'],

@@ -48,18 +48,18 @@ function rows(line: LineCounts | undefined): StopRow[] {
       to: '/take-in',
       label: 'Take in',
       volume: afterTakeIn,
-      note: l.leftLoose > 0 ? `${count(l.leftLoose)} left loose` : `${count(afterTakeIn)} taken in`,
+      note: l.leftLoose > 0 ? `${count(l.leftLoose)} left unfiled` : `${count(afterTakeIn)} taken in`,
     },
     {
       to: '/match',
       label: 'Match',
       volume: filed,
-      note: `${count(l.unmatched)} unmatched`,
+      note: `${count(l.unmatched)} unfiled`,
       wants: l.waiting > 0 ? `${count(l.waiting)} wait` : undefined,
     },
     { to: '/create', label: 'Create', volume: filed, note: `${count(l.created)} created` },
     { to: '/share', label: 'Share', volume: filed, note: `${count(l.shared)} seen by all` },
-    { to: '/histories', label: 'Histories', volume: filed, note: `${count(l.histories)} with new mail` },
+    { to: '/histories', label: 'Records', volume: filed, note: `${count(l.histories)} with new mail` },
   ];
 }
 

@@ -206,8 +206,8 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
             <Button
               kind="quiet"
               className="min-h-6! px-1!"
-              aria-label="Open the docket"
-              title="Docket"
+              aria-label="Open the decision"
+              title="Decision"
               onClick={() => docket.open(email.id)}
             >
               <OutcomeMark outcome={email.outcome} />

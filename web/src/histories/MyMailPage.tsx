@@ -8,7 +8,7 @@ import { Filings } from '../emails/Filings';
 import { Button, Empty, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
-import { OutcomeMark } from '../parts/OutcomeMark';
+import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { nameOf } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
 import { RepairBar } from '../repairs/RepairBar';
@@ -151,7 +151,7 @@ function Beside({ id, user }: { id: number; user: User }) {
         {data.content ? data.content.subject || '(no subject)' : 'Kept out: what it says is not kept'}
       </h2>
       <p className="mb-2 flex items-center gap-2 text-sm">
-        <OutcomeMark outcome={data.outcome} label={false} /> <strong>{data.outcome ?? 'not decided yet'}</strong>
+        <OutcomeMark outcome={data.outcome} label={false} /> <strong>{OUTCOME_LABELS[data.outcome ?? 'undecided']}</strong>
         <span className="text-muted">
           · <Moment at={data.at} />
         </span>

@@ -72,7 +72,7 @@ function Person({ person, email, user }: { person: ConcernedPerson; email: Email
             {account.name}
           </Link>
         )}
-        {!record && <span className="text-sm text-ochre">{person.keptOut ? 'kept out' : 'on no record'}</span>}
+        {!record && <span className="text-sm text-ochre">{person.keptOut ? 'kept out' : 'unknown'}</span>}
       </p>
       <Address className="text-muted">{person.address}</Address>
       {person.phones.length > 0 && <span className="ml-2 font-mono text-[0.92em] text-muted">{person.phones.join(', ')}</span>}

@@ -70,7 +70,7 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
           {files.length === 0 ? (
             <>
               <div className="font-medium">Drop mail here: mbox or eml files, or a .zip or .gz of them</div>
-              <div className="text-sm text-muted">Nothing in anybody’s mailbox is changed by an import.</div>
+              <div className="text-sm text-muted">An import changes nothing in any mailbox.</div>
             </>
           ) : (
             <div className="truncate">

@@ -176,7 +176,7 @@ function Leaving({ mailbox, user }: { mailbox: MailboxDetail; user: User }) {
   if (user.role !== 'admin' && !connected) return null;
   return (
     <section aria-label="Leaving">
-      <h2 className="mb-1 text-lg">When somebody leaves</h2>
+      <h2 className="mb-1 text-lg">When someone leaves</h2>
       <div className="flex flex-wrap gap-2">
         {user.role === 'admin' && <Button onClick={() => setAsking('pass on')}>Give to a colleague …</Button>}
         {connected && (

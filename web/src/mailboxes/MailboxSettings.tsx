@@ -62,7 +62,7 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
             value={mailbox.takeIn}
             options={[
               { value: 'rules', label: 'what the Take in stop says', hint: 'As in every mailbox.' },
-              { value: 'known', label: 'only mail with people on record', hint: 'Where the Take in stop lets it in.' },
+              { value: 'known', label: 'only mail with people on record', hint: 'Where the Take in step takes it in.' },
               { value: 'byHand', label: 'nothing by itself', hint: 'Every email is left to its owner.' },
             ]}
             onChange={(takeIn) => change({ takeIn })}
@@ -80,7 +80,7 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
                 label: mailbox.kind === 'shared' ? 'those who use the address' : `${mailbox.owner} only`,
                 hint: 'Colleagues do not see it, wherever it is filed.',
               },
-              { value: 'rules', label: 'whom the Share stop says', hint: 'What stands under no record stays private all the same.' },
+              { value: 'rules', label: 'as the Share step says', hint: 'Unfiled mail stays private in any case.' },
             ]}
             onChange={(share) => change({ share })}
           />

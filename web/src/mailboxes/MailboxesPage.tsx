@@ -36,7 +36,7 @@ export default function MailboxesPage({ user }: { user: User }) {
       <Trouble error={mailboxes.error} />
       {mailboxes.data && all.length === 0 && (
         <Empty title="No mailbox yet">
-          Connect a mailbox and its mail comes in by itself, or drop a mailbox file below. Nothing in anybody’s mailbox is changed.
+          Connect a mailbox and its mail comes in by itself, or drop a mailbox file below. Nothing is changed in any mailbox.
         </Empty>
       )}
       {all.length > 0 && <p className="mb-3 text-muted">{digest(all)}</p>}

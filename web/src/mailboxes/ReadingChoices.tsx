@@ -94,7 +94,7 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
         <label className="flex gap-2 py-0.5">
           <input type="radio" name="share" disabled={!isOwn} checked={share === 'rules'} onChange={() => setShare('rules')} />
           <span>
-            What the Share stop says: filed mail is seen as everybody’s is; what stands under no record stays private
+            As the Share step says: filed mail is shared like everyone’s; unfiled mail stays private
             {!isOwn && <span className="block text-sm text-muted">Only {mailbox.owner} can choose this, on the mailbox’s page.</span>}
           </span>
         </label>

@@ -11,6 +11,16 @@ const COLOURS: Record<Shown, string> = {
   undecided: 'var(--muted)',
 };
 
+/** What outcomes are called on screens. */
+export const OUTCOME_LABELS: Record<Shown, string> = {
+  filed: 'filed',
+  waiting: 'waiting',
+  loose: 'unfiled',
+  'kept out': 'kept out',
+  sealed: 'sealed',
+  undecided: 'not decided yet',
+};
+
 /** The outcome's shape in its colour; told in words to those who do not see it. */
 export function OutcomeMark({ outcome, size = 12, label = true }: { outcome: Outcome | null; size?: number; label?: boolean }) {
   const shown: Shown = outcome ?? 'undecided';
@@ -21,11 +31,11 @@ export function OutcomeMark({ outcome, size = 12, label = true }: { outcome: Out
       viewBox="0 0 12 12"
       className="shrink-0"
       role={label ? 'img' : undefined}
-      aria-label={label ? shown : undefined}
+      aria-label={label ? OUTCOME_LABELS[shown] : undefined}
       aria-hidden={label ? undefined : true}
       style={{ color: COLOURS[shown] }}
     >
-      {label && <title>{shown}</title>}
+      {label && <title>{OUTCOME_LABELS[shown]}</title>}
       {shape(shown)}
     </svg>
   );

@@ -127,7 +127,7 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
       return plain([...new Set([...(setup.data?.stages ?? []).map((stage) => stage.name), field.value].filter(Boolean))]);
     case 'member':
       return choose([
-        { value: '', label: 'nobody' },
+        { value: '', label: 'no one' },
         ...(team.data?.members ?? []).map((member) => ({ value: member.email, label: member.name })),
       ]);
     case 'account':

@@ -83,7 +83,7 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
             />
             <div className="flex items-center justify-between">
               <label className="flex items-center gap-1.5 text-sm">
-                <input type="checkbox" checked={shared} onChange={(event) => setShared(event.target.checked)} /> for everybody
+                <input type="checkbox" checked={shared} onChange={(event) => setShared(event.target.checked)} /> for everyone
               </label>
               <Button kind="main" type="submit" disabled={name.trim() === '' || keep.isPending}>
                 Keep

@@ -141,7 +141,7 @@ function Filters({
       />
       <select aria-label="Owner" className={select} value={filter.owner ?? ''} onChange={(event) => set({ owner: event.target.value })}>
         <option value="">Any owner</option>
-        <option value="nobody">Nobody’s</option>
+        <option value="nobody">No owner</option>
         {team.data?.members.map((member) => (
           <option key={member.id} value={member.id}>
             {member.name}
@@ -174,7 +174,7 @@ function Filters({
           value={filter.origin ?? ''}
           onChange={(event) => set({ origin: event.target.value })}
         >
-          <option value="">Made by anybody</option>
+          <option value="">Created by anyone</option>
           <option value="fulvet">Created from mail</option>
           <option value="people">Entered by people</option>
         </select>

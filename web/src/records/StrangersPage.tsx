@@ -68,7 +68,7 @@ export default function StrangersPage({ user }: { user: User }) {
       return next;
     });
   return (
-    <Page title="People we know and nobody has on record">
+    <Page title="Unknown people">
       <p className="mb-3 text-muted">
         Mail went both ways with them, in the last{' '}
         <Choice
@@ -96,7 +96,7 @@ export default function StrangersPage({ user }: { user: User }) {
       </p>
       {found.isPending && <Waiting what="Sweeping the mail" />}
       <Trouble error={found.error ?? start.error} />
-      {found.data && groups.length === 0 && <Empty title="Everybody is on record">Nobody with whom mail goes both ways is missing.</Empty>}
+      {found.data && groups.length === 0 && <Empty title="No unknown people">Everyone with whom mail goes both ways has a record.</Empty>}
       {picked.length > 0 && user.role !== 'viewer' && (
         <div className="sticky top-2 z-10 mb-3 flex flex-wrap items-center gap-2 rounded border border-line bg-raised px-3 py-2 shadow">
           <span className="grow">{counted(picked.length, 'person', 'people')} chosen; they become</span>

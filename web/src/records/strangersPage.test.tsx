@@ -128,6 +128,6 @@ describe('people whom nobody has on record', () => {
 
   test('nobody is missing', async () => {
     openPage('/strangers', answers({ listStrangers: { groups: [], people: 0 } }));
-    await screen.findByText('Everybody is on record');
+    await screen.findByText('No unknown people');
   });
 });

@@ -126,7 +126,7 @@ export function Question({
           </Button>
           <Pass question={question} user={user} onPassed={onPassed} />
           <Button kind="quiet" onClick={() => docket.open(first)}>
-            Docket <K>D</K>
+            Decision <K>D</K>
           </Button>
         </div>
         <Trouble error={error} />

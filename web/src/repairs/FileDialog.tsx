@@ -27,7 +27,7 @@ export function FileDialog({ emails, from = null, onClose }: { emails: readonly 
         }
       />
       <Trouble error={repair.error} />
-      <p className="mt-2 text-sm text-muted">Filed mail is seen by whom the Share stop says. Rules never undo what you file.</p>
+      <p className="mt-2 text-sm text-muted">The rules of the Share step say who sees filed mail. Rules never undo what you file.</p>
     </Modal>
   );
 }

@@ -15,7 +15,7 @@ export function SealDialog({ emails, onClose }: { emails: readonly number[]; onC
       <ReachChoice value={reach} onChange={setReach} reaches={['email', 'onward', 'conversation']} many={emails.length > 1} />
       <p className="text-muted">
         It leaves every history and count. Nobody but those who use its mailboxes learns that it exists, administrators included. You can
-        unseal it in its docket.
+        unseal it in its decision panel.
       </p>
       <Trouble error={repair.error} />
       <div className="mt-4 flex justify-end gap-2">

@@ -68,7 +68,7 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
         save();
       }}
     >
-      {unknown.length === 0 && <p className="text-muted">Everybody outside who takes part is on record already.</p>}
+      {unknown.length === 0 && <p className="text-muted">Every external participant has a record already.</p>}
       <ul className="space-y-3">
         {unknown.map((item) => {
           const row = rows[item.address] ?? startOf(item);

@@ -35,12 +35,12 @@ export function TakeOffDialog({
         ))}
         <li>
           <Button autoFocus={filings.length === 0} className="w-full" disabled={repair.isPending} onClick={() => takeOff(null, null)}>
-            <span className="w-16 text-left text-muted">All</span> Every record: leave it loose
+            <span className="w-16 text-left text-muted">All</span> Every record: leave it unfiled
           </Button>
         </li>
       </ul>
       <Trouble error={repair.error} />
-      <p className="mt-2 text-sm text-muted">Loose mail is seen by those who use its mailboxes. Nothing changes in anybody’s mailbox.</p>
+      <p className="mt-2 text-sm text-muted">Unfiled mail is seen by the members who use its mailboxes. Nothing changes in any mailbox.</p>
     </Modal>
   );
 }

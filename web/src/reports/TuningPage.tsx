@@ -100,14 +100,14 @@ function effectWords({ changed, filed, unfiled, keptOut, created }: SuggestionRo
   const parts = [
     ...(filed > 0 ? [`${count(filed)} newly filed`] : []),
     ...(keptOut > 0 ? [`${count(keptOut)} kept out`] : []),
-    ...(unfiled > keptOut ? [`${count(unfiled - keptOut)} under no record any more`] : []),
+    ...(unfiled > keptOut ? [`${count(unfiled - keptOut)} no longer filed`] : []),
     ...(created > 0 ? [counted(created, 'record created', 'records created')] : []),
   ];
   return `${counted(changed, 'email')} would change${parts.length > 0 ? `: ${parts.join(', ')}` : ''}`;
 }
 
 const SHOWS = [
-  ['unmatched', 'Unmatched'],
+  ['unmatched', 'Unfiled or waiting'],
   ['junk', 'Kept out and machine mail'],
   ['all', 'Everything'],
 ] as const;
@@ -221,7 +221,7 @@ function OutcomeBar({ row }: { row: DomainRow }) {
   const parts = [
     ['filed', row.filed, 'bg-spruce'],
     ['waiting', row.waiting, 'bg-focus'],
-    ['loose', row.loose, 'bg-muted/50'],
+    ['unfiled', row.loose, 'bg-muted/50'],
     ['kept out', row.keptOut, 'bg-brick/70'],
   ] as const;
   const words = parts.filter(([, number]) => number > 0).map(([name, number]) => `${count(number)} ${name}`);

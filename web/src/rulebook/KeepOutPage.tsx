@@ -147,7 +147,7 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
       <Trouble error={remove.error} />
       {entries.length === 0 ? (
         <Empty title="No domain is kept out yet">
-          Add one above, or from any email’s docket: you see how many emails it concerns before it takes effect.
+          Add one above, or from the decision of any email: you see how many emails it affects before it takes effect.
         </Empty>
       ) : (
         <ul className="divide-y divide-line border-y border-line">

@@ -19,10 +19,10 @@ export default function KeptListsPage() {
   const all = lists.data?.lists ?? [];
   const chosen = all.find((item) => item.id === params.get('list')) ?? all.find((item) => !item.shipped);
   return (
-    <Page title="Kept lists" wide>
+    <Page title="Address lists" wide>
       <p className="mb-4 max-w-prose text-muted">
-        Named lists of domains and addresses that rules refer to: “when anybody outside is in <em>Press and law firms</em>”. An entry counts
-        from the moment it stands here, for new mail.
+        Named lists of domains and addresses that rules refer to: “when any external participant is in <em>Press and law firms</em>”. An
+        entry counts for new mail as soon as it is added.
       </p>
       <Trouble error={lists.error} />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[17rem_minmax(0,1fr)]">

@@ -8,6 +8,7 @@ import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
+import { OUTCOME_LABELS } from '../parts/OutcomeMark';
 import { count, counted, percent } from '../parts/numbers';
 import { useCountPast } from '../decision/usePastRuns';
 import type { PastSpan } from '../decision/usePastRuns';
@@ -67,7 +68,7 @@ function Figures({ pilot }: { pilot: Pilot }) {
             <th className="pr-4 text-right font-normal">emails</th>
             {OUTCOMES.map((outcome) => (
               <th key={outcome} className="pr-4 text-right font-normal">
-                {outcome}
+                {OUTCOME_LABELS[outcome]}
               </th>
             ))}
             <th className="pr-4 text-right font-normal">seen by everyone</th>
@@ -133,7 +134,7 @@ function Ask({ pilot, end, onClose }: { pilot: Pilot; end: boolean; onClose: () 
           <input type="checkbox" checked={past} onChange={(event) => setPast(event.target.checked)} />
           {end
             ? `Decide the mail of its mailboxes of the last ${counted(days, 'day')} again, by what is in force for everyone`
-            : `Decide everybody’s mail of the last ${counted(days, 'day')} again, too`}
+            : `Decide everyone’s mail of the last ${counted(days, 'day')} again, too`}
         </label>
         {!end && (
           <Field label="Why (for whoever reads the versions later)">

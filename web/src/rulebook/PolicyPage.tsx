@@ -86,7 +86,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
         />{' '}
         comes in.
       </p>
-      <p className="text-base text-muted">What does not come in is left loose: its owner sees it, nobody else.</p>
+      <p className="text-base text-muted">What is not taken in stays unfiled: only its owner sees it.</p>
       <p className="text-base">
         The owner of a mailbox{' '}
         <Choice
@@ -112,7 +112,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
           disabled={fixed}
           onChange={(account) => change('match', { account })}
         />
-        . Where a domain belongs to several accounts and nobody on the email is known, it waits.
+        . Where a domain belongs to several accounts and no participant is known, the email waits.
       </p>
       <p>
         It is filed under{' '}
@@ -210,7 +210,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
         <p>
           Nobody is created from an email with more than{' '}
           <Choice
-            label="With how many people outside an email still creates somebody"
+            label="From emails with up to how many external people records are created"
             value={String(create.mostPeople)}
             options={steps(create.mostPeople, [5, 10, 30, 100, 1000], String)}
             disabled={fixed}
@@ -263,7 +263,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
       </p>
       <p className="text-base text-muted">
         An email under no record is seen by its owner only. Administrators see that an email exists and how it was decided; they read it
-        only where they are entitled like anybody else.
+        only where they are entitled like anyone else.
       </p>
     </>
   ),

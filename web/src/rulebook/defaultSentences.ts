@@ -3,7 +3,7 @@ import type { ChoiceOption } from '../parts/Choice';
 
 export const SCOPE_OPTIONS: ChoiceOption<Rulebook['takeIn']['scope']>[] = [
   { value: 'external', label: 'all mail with people outside', hint: 'Everything that is not kept out.' },
-  { value: 'known', label: 'only mail with people on record', hint: 'At least one outsider is a contact or a lead.' },
+  { value: 'known', label: 'only mail with people on record', hint: 'At least one external participant is a contact or a lead.' },
   { value: 'answers', label: 'only answers to filed mail', hint: 'An earlier email of the conversation is filed.' },
   { value: 'byHand', label: 'nothing by itself', hint: 'Every email is left to its owner.' },
 ];
@@ -51,7 +51,11 @@ export const LEVEL_OPTIONS: ChoiceOption<Rulebook['share']['level']>[] = [
     label: 'those who own its records',
     hint: 'Owners of the account, deal or people that it stands under, and the owners of the mailboxes.',
   },
-  { value: 'everyone', label: 'everyone in the workspace', hint: 'Every member reads every filed email. Loose mail stays with its owner.' },
+  {
+    value: 'everyone',
+    label: 'everyone in the workspace',
+    hint: 'Every member reads every filed email. Unfiled mail stays with its owner.',
+  },
 ];
 export const SHOWN_OPTIONS: ChoiceOption<'content' | 'existence'>[] = [
   { value: 'content', label: 'what it says' },

@@ -115,7 +115,7 @@ describe('the sentences of a stop', () => {
     await choose(page, /^When/, /after some emails/);
     await choose(page, '3 emails', '5 emails');
     await choose(page, /^Account/, 'without a new account');
-    await choose(page, /^With how many people outside/, '100');
+    await choose(page, /^From emails with up to how many/, '100');
     await waitFor(() =>
       expect(page.calls('putDraft').at(-1)?.body.create).toMatchObject({
         people: 'contact',

@@ -138,7 +138,7 @@ function Said() {
   return (
     <Part title="What you said of your mail" hint="Your word goes before the rules. Nobody else sees this list.">
       <Trouble error={words.error ?? back.error} />
-      <Lines empty="Nothing: all of it is seen as the rules say. Say otherwise from an email’s docket, with “Share or seal”.">
+      <Lines empty="Nothing: the rules decide who sees your mail. Change that for an email in its decision panel, with “Share or seal”.">
         {(words.data?.words ?? []).map((word) => (
           <li key={word.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow break-words">

@@ -15,13 +15,13 @@ const WORD: Word = {
 
 describe('what a member said of their own mail', () => {
   test.each<[Partial<Word>, string]>([
-    [{}, '“Gauges”: sealed, nobody else learns of it'],
-    [{ subject: null }, '“an email”: sealed, nobody else learns of it'],
-    [{ scope: 'conversation' }, 'the conversation “Gauges”: sealed, nobody else learns of it'],
-    [{ scope: 'person', value: 'ida@harbour.example' }, 'everything with ida@harbour.example: sealed, nobody else learns of it'],
+    [{}, '“Gauges”: sealed, no one else learns of it'],
+    [{ subject: null }, '“an email”: sealed, no one else learns of it'],
+    [{ scope: 'conversation' }, 'the conversation “Gauges”: sealed, no one else learns of it'],
+    [{ scope: 'person', value: 'ida@harbour.example' }, 'everything with ida@harbour.example: sealed, no one else learns of it'],
     [
       { scope: 'domain', value: 'harbour.example', until: '2026-05-04T10:00:00.000Z' },
-      'everything with harbour.example up to then: sealed, nobody else learns of it',
+      'everything with harbour.example up to then: sealed, no one else learns of it',
     ],
     [{ does: 'share', level: 'everyone' }, '“Gauges”: seen by everyone'],
     [{ does: 'share', level: 'teams', teams: ['coast', 'rivers'] }, '“Gauges”: seen by the team coast and rivers'],

@@ -12,7 +12,7 @@ export function ownWordText(
       : word.scope === 'conversation'
         ? `the conversation “${word.subject ?? ''}”`
         : `everything with ${word.value ?? ''}${word.until ? ' up to then' : ''}`;
-  if (word.does === 'seal') return `${about}: sealed, nobody else learns of it`;
+  if (word.does === 'seal') return `${about}: sealed, no one else learns of it`;
   return `${about}: seen by ${visibilityWords(word.level ?? 'owner', word.teams, word.existenceOnly)}`;
 }
 

@@ -29,7 +29,7 @@ export function Invitations() {
   const open = found.data?.invitations.filter((invitation) => invitation.state === 'open') ?? [];
   return (
     <section aria-label="Invitations">
-      <h2 className="mb-1 text-lg">Invite somebody</h2>
+      <h2 className="mb-1 text-lg">Invite someone</h2>
       <form
         className="space-y-3"
         onSubmit={(event) => {

@@ -65,7 +65,7 @@ export function Leave({
           hint="Who gets them reads all of their mail but what they sealed. Nobody gives them to themselves."
         >
           <Select value={mailboxesTo} onChange={(event) => setMailboxesTo(event.target.value)}>
-            <option value="">nobody: histories stay, mail comes in no more</option>
+            <option value="">no one: histories stay, and no new mail comes in</option>
             {others
               .filter((other) => other.id !== user.id)
               .map((other) => (
@@ -77,7 +77,7 @@ export function Leave({
         </Field>
         <Field label="Their records go to">
           <Select value={recordsTo} onChange={(event) => setRecordsTo(event.target.value)}>
-            <option value="">nobody: they stay as theirs</option>
+            <option value="">no one: the records keep their owner</option>
             {others.map((other) => (
               <option key={other.id} value={other.id}>
                 {other.name}

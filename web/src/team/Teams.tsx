@@ -33,7 +33,7 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
             <span className="min-w-0 grow">
               <span className="font-medium">{team.name}</span>
               <span className="block text-sm text-muted">
-                {team.members.length === 0 ? 'nobody yet' : team.members.map((member) => member.name).join(', ')}
+                {team.members.length === 0 ? 'no one yet' : team.members.map((member) => member.name).join(', ')}
               </span>
             </span>
             {admin && (
@@ -87,7 +87,7 @@ function Members({ team, members, onClose }: { team: Team; members: readonly Tea
     <Modal open onClose={onClose} title={`Who is in ${team.name}`}>
       <Ticks
         label="Members"
-        none="nobody"
+        none="no one"
         options={members.map((member) => ({ value: String(member.id), shown: member.name }))}
         chosen={chosen}
         onChange={setChosen}

@@ -59,7 +59,7 @@ describe('the team', () => {
       within(mailboxes)
         .getAllByRole('option')
         .map((element) => element.textContent),
-    ).toEqual(['nobody: histories stay, mail comes in no more', 'Jonas']);
+    ).toEqual(['no one: histories stay, and no new mail comes in', 'Jonas']);
     await page.user.selectOptions(mailboxes, 'Jonas');
     await page.user.selectOptions(within(dialog).getByRole('combobox', { name: /Their records go to/ }), 'Hedda');
     await page.user.click(within(dialog).getByRole('button', { name: 'Close the door' }));

@@ -70,7 +70,9 @@ function Subject({ row }: { row: TrialRow }) {
             <span className="font-medium">{content.from?.name || content.from?.address}</span> {content.subject || '(no subject)'}
           </>
         ) : (
-          <span className="italic">An email with {row.email.externalDomains.join(', ') || 'nobody outside'}; not yours to read</span>
+          <span className="italic">
+            An email with {row.email.externalDomains.join(', ') || 'no external participant'}; not yours to read
+          </span>
         )}
       </span>
       {changes.length > 0 && <span className="block truncate text-sm text-muted">{changes.join(' · ')}</span>}
@@ -86,8 +88,8 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
     retry: false,
   });
   if (row.email.content === null)
-    return <p className="px-3 pb-3 text-muted">Its dockets name people, and are for those who may read the email.</p>;
-  if (dockets.isPending) return <Waiting what="Fetching both dockets" />;
+    return <p className="px-3 pb-3 text-muted">Its decisions name people and are shown only to those who may read the email.</p>;
+  if (dockets.isPending) return <Waiting what="Loading both decisions" />;
   if (dockets.isError) return <Trouble error={dockets.error} />;
   const { before, after, stop } = dockets.data;
   return (

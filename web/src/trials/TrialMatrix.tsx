@@ -1,9 +1,11 @@
 import type { Outcome, TrialSummary } from '@fulvet/contract';
 import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
-import { OutcomeMark } from '../parts/OutcomeMark';
+import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 
 const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out'] as const;
+
+const labelOf = (outcome: string): string => OUTCOME_LABELS[outcome as Outcome | 'undecided'];
 
 /** From outcome to outcome; each cell opens its emails. */
 export function Matrix({
@@ -20,16 +22,16 @@ export function Matrix({
   const from = [...OUTCOMES, 'undecided'].filter((outcome) => summary.matrix[outcome]);
   return (
     <section aria-label="From outcome to outcome" className="min-w-0">
-      <h2 className="mb-1 text-lg">From what stands to what would be</h2>
+      <h2 className="mb-1 text-lg">From today’s outcome to the draft’s</h2>
       <div className="overflow-x-auto">
         <table className="tabular w-full border-y border-line">
           <thead>
             <tr className="text-sm text-muted">
-              <th className="py-1 text-left font-normal">stands as</th>
+              <th className="py-1 text-left font-normal">today</th>
               {OUTCOMES.map((value) => (
                 <th key={value} className="px-2 py-1 text-right font-normal">
                   <span className="inline-flex items-center gap-1.5">
-                    <OutcomeMark outcome={value} label={false} /> {value}
+                    <OutcomeMark outcome={value} label={false} /> {OUTCOME_LABELS[value]}
                   </span>
                 </th>
               ))}
@@ -40,7 +42,7 @@ export function Matrix({
               <tr key={before}>
                 <th className="py-1 text-left font-medium">
                   <span className="inline-flex items-center gap-1.5">
-                    <OutcomeMark outcome={before === 'undecided' ? null : (before as Outcome)} label={false} /> {before}
+                    <OutcomeMark outcome={before === 'undecided' ? null : (before as Outcome)} label={false} /> {labelOf(before)}
                   </span>
                 </th>
                 {OUTCOMES.map((after) => {
@@ -52,7 +54,7 @@ export function Matrix({
                       <button
                         type="button"
                         disabled={!moved}
-                        aria-label={`${number} from ${before} to ${after}`}
+                        aria-label={`${number} from ${labelOf(before)} to ${labelOf(after)}`}
                         className={clsx(
                           'w-full px-2 py-1 text-right',
                           moved ? 'font-semibold text-spruce underline hover:bg-sunk' : 'text-muted',

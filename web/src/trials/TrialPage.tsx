@@ -92,7 +92,7 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
         {!trial.isDraft && <span className="ml-2 text-base text-ochre">The draft has been changed since.</span>}
         {trial.withoutMade && (
           <span className="block max-w-prose text-base text-muted">
-            Decided as if the records that mail created, and that nobody has touched since, were not there: what the draft alone would
+            Decided as if the records that mail created, and that no one has changed since, were not there: what the draft alone would
             create.
           </span>
         )}

@@ -93,7 +93,7 @@ describe('the page of a trial', () => {
   test('tells who may not read an email that it changes, and shows no docket of it', async () => {
     const page = openPage('/trials/8', answers());
     await page.user.click(await screen.findByRole('button', { name: /An email with harbour.example; not yours to read/ }));
-    await screen.findByText('Its dockets name people, and are for those who may read the email.');
+    await screen.findByText('Its decisions name people and are shown only to those who may read the email.');
     expect(page.calls('getTrialDocket')).toEqual([]);
   });
 

@@ -73,9 +73,9 @@ export default function LogPage({ user }: { user: User }) {
             ))}
           </Select>
         </Field>
-        <Field label="Who did it, or whom it concerns">
+        <Field label="Who did it, or who is affected">
           <Select value={params.get('member') ?? ''} onChange={(event) => set({ member: event.target.value })}>
-            <option value="">anybody</option>
+            <option value="">anyone</option>
             {team.data?.members.map((member) => (
               <option key={member.id} value={member.id}>
                 {member.name}
@@ -99,7 +99,7 @@ export default function LogPage({ user }: { user: User }) {
               <Moment at={entry.at} />
             </span>
             <span className="text-sm">{entry.kind}</span>
-            <span className="font-medium">{entry.actor || 'somebody'}</span>
+            <span className="font-medium">{entry.actor || 'someone'}</span>
             <span className="min-w-0 break-words">
               {entry.about}
               {entry.emailId !== null && (

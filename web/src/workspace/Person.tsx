@@ -99,7 +99,7 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
         {nothing && ': nothing is held that you may know of'}.
       </p>
       <ul className="mt-1 list-disc pl-5 text-sm">
-        <li>{counted(held.emailsAlone, 'email', 'emails')} in which nobody else from outside takes part</li>
+        <li>{counted(held.emailsAlone, 'email', 'emails')} with no other external participant</li>
         <li>{counted(held.emailsShared, 'email', 'emails')} with others</li>
         <li>{counted(held.mentions, 'email of others names', 'emails of others name')} them</li>
         {held.records.map((record) => (
@@ -134,7 +134,7 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
         }}
       >
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Emails with nobody else from outside">
+          <Field label="Emails with no other external participant">
             <Select value={way} onChange={(event) => setWay(event.target.value === 'anonymise' ? 'anonymise' : 'erase')}>
               <option value="erase">go, with their sources</option>
               <option value="anonymise">stay, without the person</option>

@@ -32,7 +32,7 @@ export default function WorkspacePage() {
 }
 
 const REACH = [
-  { value: 'all', label: 'everybody’s', hint: 'All members see all records.' },
+  { value: 'all', label: 'everyone’s', hint: 'All members see all records.' },
   { value: 'team', label: 'those of their teams', hint: 'Their own, their teams’, those without an owner, and deals that they work on.' },
   {
     value: 'owner',
@@ -44,7 +44,7 @@ const WIDEST = [
   { value: 'everyone', label: 'everyone', hint: 'As wide as they like.' },
   { value: 'teams', label: 'teams', hint: 'Named teams at the widest, or single colleagues.' },
   { value: 'record', label: 'those who own its records', hint: 'Or single colleagues.' },
-  { value: 'owner', label: 'nobody', hint: 'By hand nothing is shared; narrowing and sealing is always theirs.' },
+  { value: 'owner', label: 'no one', hint: 'By hand nothing is shared; narrowing and sealing is always theirs.' },
 ] as const;
 
 function Policy({ workspace }: { workspace: Workspace }) {
@@ -86,7 +86,7 @@ function Policy({ workspace }: { workspace: Workspace }) {
               { value: 'free', label: 'up to each member', hint: 'Members set one up under Your account, or not.' },
               {
                 value: 'needed',
-                label: 'needed by everybody',
+                label: 'required for everyone',
                 hint: 'Who has none sets one up at the next sign-in, before anything else.',
               },
             ]}
@@ -143,8 +143,8 @@ function Provider({ workspace }: { workspace: Workspace }) {
     <section aria-label="Identity provider">
       <h2 className="text-lg">Sign in elsewhere</h2>
       <p className="mb-2 text-sm text-muted">
-        By OpenID Connect. Members are known by the address that the provider vouches for; nobody comes onto the team by that. Give the
-        provider this address to send people back to:{' '}
+        By OpenID Connect. Members are known by the address that the provider vouches for; no one joins the team that way. Give the provider
+        this address to send people back to:{' '}
         <span className="font-mono text-[0.92em] break-all">{window.location.origin}/api/v1/session/provider/return</span>
       </p>
       <form
@@ -183,7 +183,7 @@ function Provider({ workspace }: { workspace: Workspace }) {
 
 const KINDS: Record<RetentionKind, { title: string; what: string }> = {
   keptOut: { title: 'Facts of kept-out mail', what: 'Time, direction, class and domains of mail that stayed out.' },
-  loose: { title: 'Loose mail', what: 'Mail under no record, that nobody filed by hand.' },
+  loose: { title: 'Unfiled mail', what: 'Mail that is filed under no record, and that no one filed by hand.' },
   closedDeals: {
     title: 'Mail of closed deals',
     what: 'Counted from the day that the deal was closed; what stands under an open deal as well stays.',

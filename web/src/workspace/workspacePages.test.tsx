@@ -84,13 +84,13 @@ describe('how long mail is kept', () => {
       }),
     );
     const retention = within(await part('How long mail is kept'));
-    const days = await retention.findByLabelText('Days that loose mail is kept');
+    const days = await retention.findByLabelText('Days that unfiled mail is kept');
     await page.user.type(days, '9x0');
     expect((days as HTMLInputElement).value).toBe('90');
     await retention.findByText(/12 emails would go, the oldest of/);
     expect(page.calls('previewRetention').at(-1)?.query).toEqual({ kind: 'loose', days: '90' });
     await page.user.click(retention.getByRole('button', { name: 'Save' }));
-    await screen.findByText('Loose mail: kept for 90 days.');
+    await screen.findByText('Unfiled mail: kept for 90 days.');
     expect(page.calls('putRetention')[0]?.body).toEqual({ kind: 'loose', days: 90 });
   });
 
@@ -116,7 +116,7 @@ describe('a person who asks', () => {
     const page = openPage('/workspace', answers({ findPerson: held }));
     const person = within(await part('A person who asks'));
     await page.user.type(person.getByLabelText('Their addresses'), 'Ida@Harbour.example; ida@harbour.example{Enter}');
-    await person.findByText(/3 emails in which nobody else/);
+    await person.findByText(/3 emails with no other external/);
     await page.user.click(person.getByRole('button', { name: 'look for that, too' }));
     await waitFor(() =>
       expect(page.calls('findPerson').map((call) => call.body)).toEqual([
@@ -134,7 +134,7 @@ describe('a person who asks', () => {
     const forget = await person.findByRole('button', { name: 'Forget this person for good' });
     expect(forget).toHaveProperty('disabled', true);
     await page.user.type(person.getByLabelText(/Your reference/), 'R-17');
-    await page.user.selectOptions(person.getByLabelText('Emails with nobody else from outside'), 'stay, without the person');
+    await page.user.selectOptions(person.getByLabelText('Emails with no other external participant'), 'stay, without the person');
     await page.user.type(person.getByLabelText(/Write ida@harbour.example again/), 'Ida@harbour.example');
     page.answer({ listErasures: { erasures: [erasure] } });
     await page.user.click(forget);

@@ -101,7 +101,7 @@ function accountReasons({ facts, records, rulebook }: Situation, target: Target)
     ...elsewhere.slice(0, 3).map((record) => `${record.name} is with ${nameOf(record.accountId)}.`),
     ...(account && account.domains.length > 0
       ? [`Its domains are ${account.domains.join(', ')}.`]
-      : [`${target.name} has no domain, so nobody is recognised by it.`]),
+      : [`${target.name} has no domain, so no one is recognised by it.`]),
   ];
 }
 

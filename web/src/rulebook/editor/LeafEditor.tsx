@@ -202,7 +202,7 @@ function Participant({ test, onChange }: { test: ParticipantTest; onChange: (tes
       )}
       {test.is === 'inList' &&
         (all.length === 0 ? (
-          <span className="text-brick">there is no list yet: make one under Kept lists</span>
+          <span className="text-brick">there is no list yet: create one under Address lists</span>
         ) : (
           <Choice
             label="List"

@@ -21,15 +21,15 @@ export const FACTS: (ChoiceOption<string> & { start: Leaf })[] = [
   { value: 'size', label: 'size …', start: { fact: 'size', atLeast: 5_000_000 } },
   { value: 'folder', label: 'folder …', start: { fact: 'folder', in: ['INBOX'] } },
   { value: 'mailbox', label: 'mailbox …', start: { fact: 'mailbox', in: ['name@our-domain.example'] } },
-  { value: 'team', label: 'whose team …', start: { fact: 'team', in: ['a team'] } },
-  { value: 'user', label: 'whose mailbox …', start: { fact: 'user', in: ['name@our-domain.example'] } },
+  { value: 'team', label: 'team of the mailbox …', start: { fact: 'team', in: ['a team'] } },
+  { value: 'user', label: 'member’s mailbox …', start: { fact: 'user', in: ['name@our-domain.example'] } },
   { value: 'senderCheck', label: 'whether its sender is proven …', start: { fact: 'senderCheck', in: ['failed'] } },
   { value: 'sensitivity', label: 'what the sender marked it …', start: { fact: 'sensitivity', in: ['private'] } },
 ];
 
 export const WHICH: ChoiceOption<'sender' | 'recipient' | 'any' | 'every' | 'this'>[] = [
-  { value: 'any', label: 'anybody outside' },
-  { value: 'every', label: 'everybody outside' },
+  { value: 'any', label: 'any external participant' },
+  { value: 'every', label: 'every external participant' },
   { value: 'sender', label: 'the sender' },
   { value: 'recipient', label: 'a recipient' },
   { value: 'this', label: 'this person', hint: 'The one that a rule of Create is asked about.' },
@@ -45,7 +45,7 @@ export const TESTS: (ChoiceOption<ParticipantTest['is']> & { start: ParticipantT
   { value: 'lead', label: 'is a lead', start: { is: 'lead' } },
   { value: 'account', label: 'belongs to an account', start: { is: 'account' } },
   { value: 'onOpenDeal', label: 'is on an open deal', start: { is: 'onOpenDeal' } },
-  { value: 'unknown', label: 'is on no record', start: { is: 'unknown' } },
+  { value: 'unknown', label: 'is unknown', start: { is: 'unknown' } },
   { value: 'roleAddress', label: 'has a role address', start: { is: 'roleAddress' }, hint: 'Such as info@ or invoices@.' },
   { value: 'publicProvider', label: 'is at a public mail provider', start: { is: 'publicProvider' } },
 ];
@@ -72,9 +72,9 @@ export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { sta
   keepOut: [
     {
       value: 'disregard',
-      label: 'disregard those participants',
+      label: 'ignore those participants',
       start: { do: 'disregard' },
-      hint: 'The email stays for the others; it goes if nobody outside is left.',
+      hint: 'The email stays for the others; it is kept out if no external participant is left.',
     },
     { value: 'keepOut', label: 'keep the email out', start: { do: 'keepOut' } },
     { value: 'letThrough', label: 'let it through', start: { do: 'letThrough' }, hint: 'Whatever later rules say.' },
@@ -92,7 +92,7 @@ export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { sta
   create: [
     { value: 'contact', label: 'create a contact', start: { do: 'contact', ...AFTER } },
     { value: 'lead', label: 'create a lead', start: { do: 'lead', ...AFTER } },
-    { value: 'nothing', label: 'create nobody', start: { do: 'nothing' } },
+    { value: 'nothing', label: 'create no one', start: { do: 'nothing' } },
     { value: 'ask', label: 'ask a person first', start: { do: 'ask' } },
   ],
   share: [
