@@ -56,7 +56,7 @@ describe('the register, by keyboard', () => {
     await open('/register?text=round+table', 'Round table on the storm gate');
     await page.focus('[role=listbox]');
     await page.keyboard.press('Enter');
-    await seen(page, 'is disregarded, because amaro-partners.example is on the kept-out list');
+    await seen(page, 'is ignored, because amaro-partners.example is on the kept-out list');
     expect(page.url()).toContain('docket=');
     expect(
       await page.evaluate(() =>

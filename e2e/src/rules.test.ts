@@ -42,7 +42,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await open('/take-in', 'No rule yet');
     await press(page, 'Add a rule');
     const before = await seen(page, /[\d,]+ past emails? of/);
-    await choose('What of them: is on no record. Change', 'is a contact');
+    await choose('What of them: is unknown. Change', 'is a contact');
     await page.waitForFunction((was) => !document.body.innerText.includes(was), {}, before);
     await choose('Add a condition', 'the subject …');
     await page.waitForSelector('input[aria-label^=Words]');
@@ -63,7 +63,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
   test('a wrong pattern says so and cannot be kept', async () => {
     const { page } = stage;
     await press(page, 'Add a rule');
-    await choose('What of them: is on no record. Change', 'has an address like');
+    await choose('What of them: is unknown. Change', 'has an address like');
     await page.locator('input[aria-label=Pattern]').fill('(a');
     await seen(page, 'The pattern “(a” cannot be read');
     expect(await page.$eval('button[type=submit]', (element) => (element as HTMLButtonElement).disabled)).toBe(true);
