@@ -297,7 +297,7 @@ describe('on a phone’s width', () => {
     await signInAnew(REP);
     const { page } = stage;
     await page.setViewport({ width: 360, height: 740 });
-    await open(`/my-mail?message=${encodeURIComponent(`<${unknown.message_id}>`)}`, 'on no record');
+    await open(`/my-mail?message=${encodeURIComponent(`<${unknown.message_id}>`)}`, 'unknown');
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
     await page.locator('section[aria-label="Whom it concerns"] button ::-p-text(Add)').click();
     await seen(page, 'Filed an email under the contact');
