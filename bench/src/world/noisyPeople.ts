@@ -21,8 +21,8 @@ interface Stranger {
   given: string;
   family: string;
   email: string;
-  /** Someone who must become a record once the policy's condition holds, or must never; `either` where neither is wrong. */
-  should: 'person' | 'never' | 'either';
+  /** Someone who must become a record once the policy's condition holds, or must never. */
+  should: 'person' | 'never';
   of: string;
   /** Wrote with a display name or signed with it. */
   isNamed: boolean;
@@ -391,7 +391,6 @@ export async function peopleFigures(made: NoisyPeople, { services }: DecidedWorl
       if (name !== undefined) figures.never.push(`${of}: ${email}`);
       continue;
     }
-    if (should === 'either') continue;
     figures.created.of += 1;
     if (name === undefined) {
       figures.missing.push(`${of}: ${email}`);

@@ -173,7 +173,7 @@ export const outsider = z.object({
   emails: z.number().int(),
   record: z.object({ kind: recordKind, id, name: z.string() }).nullable().describe('Who it is already.'),
   accounts: z.array(z.object({ id, name: z.string() })).describe('Whose domain it is; several may share it.'),
-  role: z.boolean().describe('The address is the address of a function, not of a person.'),
+  role: z.boolean().describe('It is the address of a function, not of a person.'),
   machine: z.boolean().describe('Machines write from there only.'),
   keptOut: z.boolean().describe('An entry of the first stop keeps them out.'),
 });

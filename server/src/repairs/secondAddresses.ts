@@ -1,10 +1,9 @@
 import { z } from 'zod';
-import { idRow, rowsOf } from '../base/db/rows';
+import { rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
 import type { RepairRequest } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { mayBePersonIn } from '../base/db/personKey';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
 import { noteChanges } from '../records/recordLog';
 import { outsideAddress } from '../rulebook/outsideAddress';
@@ -66,16 +65,4 @@ export async function removeSecondAddresses(tx: Tx, userId: number, given: reado
     removed.push(address);
   }
   return removed;
-}
-
-/** Conversations in which one of these addresses takes part. */
-export async function conversationsWith(tx: Tx, addresses: readonly SecondAddress[]): Promise<number[]> {
-  if (addresses.length === 0) return [];
-  const list = sql`${sql.param(addresses.map((address) => address.address))}::text[]`;
-  const rows = await rowsOf(
-    tx,
-    idRow,
-    sql`SELECT DISTINCT e.conversation_id AS id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${mayBePersonIn(sql`p.address`, list)}`,
-  );
-  return rows.map((row) => row.id);
 }

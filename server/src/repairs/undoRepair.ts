@@ -11,7 +11,8 @@ import { detach, removeCreated } from '../records/removeCreated';
 import { markUndone } from '../base/undoLog';
 import type { Services } from '../base/services';
 import { dealActivity, letScoresFollow } from './followScores';
-import { conversationsWith, removeSecondAddresses } from './secondAddresses';
+import { removeSecondAddresses } from './secondAddresses';
+import { conversationsWith } from '../emails/conversationsWith';
 import type { SecondAddress } from './secondAddresses';
 
 /** More mail than this under records that go is decided by a job instead of while the caller waits. */
@@ -54,7 +55,13 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     const kept = await removeCreated(tx, repair.created);
     const gone = repair.created.filter((item) => !kept.some((it) => it.kind === item.kind && it.id === item.id));
     const taken = await removeSecondAddresses(tx, user.id, repair.addresses);
-    const touched = [...(await detach(tx, gone)), ...(await conversationsWith(tx, taken))];
+    const touched = [
+      ...(await detach(tx, gone)),
+      ...(await conversationsWith(
+        tx,
+        taken.map((second) => second.address),
+      )),
+    ];
     await tx
       .update(repairs)
       .set({ undoneAt: sql`now()` })

@@ -7,8 +7,8 @@ import type { Decision } from '@fulvet/core';
 import { sql, eq } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
-import { mayBePersonIn } from '../../base/db/personKey';
 import { mailMoment, takeMailLock } from '../../base/db/mailLock';
+import { conversationsWith } from '../../emails/conversationsWith';
 import { announceDecided } from '../announceDecided';
 import type { DecidedEmail } from '../decideInOrder';
 import type { Span, SpanEmails } from './decidePast';
@@ -266,16 +266,6 @@ class PastRun {
     );
     if (rows[0]?.cancel_asked ?? true) throw new Cancelled();
   }
-}
-
-async function conversationsWith(tx: Tx, addresses: readonly string[]): Promise<number[]> {
-  if (addresses.length === 0) return [];
-  const rows = await rowsOf(
-    tx,
-    idRow,
-    sql`SELECT DISTINCT e.conversation_id AS id FROM participants p JOIN emails e ON e.id = p.email_id WHERE ${mayBePersonIn(sql`p.address`, sql`${sql.param([...addresses])}::text[]`)}`,
-  );
-  return rows.map((row) => row.id);
 }
 
 const contactRow = z.object({ stamp: z.string() });
