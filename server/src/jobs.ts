@@ -8,6 +8,7 @@ import type { DecideScope } from './decision/decideRun';
 import { runDecisions } from './decision/decideRun';
 import { runOverPast } from './decision/past/pastRun';
 import { runImport } from './mailboxes/files/importRun';
+import { queueDatabase } from './base/queueDatabase';
 import type { Jobs, Services } from './base/services';
 import { refreshReadings } from './emails/store/refreshReadings';
 import { letGo } from './workspace/privacy/retention';
@@ -35,8 +36,13 @@ export interface JobsRole {
 /** Starts the queue and, where this process or thread works, its workers. */
 export async function startJobs(services: Omit<Services, 'jobs'>, role: JobsRole): Promise<Jobs> {
   const { database, log } = services;
+  let hasEnded = false;
   const boss = new PgBoss({
-    db: { executeSql: (text, values) => database.workerPool.query(text, values) },
+    db: queueDatabase(
+      (text, values) => database.workerPool.query(text, values),
+      (error) => log.warn({ err: error }, 'the end of a job is not noted yet'),
+      () => hasEnded,
+    ),
     schema: 'pgboss',
     schedule: false,
   });
@@ -68,6 +74,7 @@ export async function startJobs(services: Omit<Services, 'jobs'>, role: JobsRole
     },
     stop: async () => {
       await stopWork();
+      hasEnded = true;
       await boss.stop({ graceful: true, timeout: 5000 });
     },
   };
