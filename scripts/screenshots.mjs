@@ -12,44 +12,44 @@ Takes the pictures of the main views from a running demo world.
 
 /** Views by file name: path, and what to do before the picture. */
 const VIEWS = {
-  arriving: { path: '/' },
-  register: { path: '/register' },
-  docket: { path: '/register?text=round+table', act: (page) => openFirst(page) },
+  home: { path: '/' },
+  'all-mail': { path: '/all-mail' },
+  decision: { path: '/all-mail?text=round+table', act: (page) => openFirst(page) },
   'keep-out': { path: '/keep-out' },
-  'keep-out-dialog': { path: '/register?domain=coastal-measuring.example', act: () => undefined, skip: true },
+  'keep-out-dialog': { path: '/all-mail?domain=coastal-measuring.example', act: () => undefined, skip: true },
   rule: { path: '/take-in', act: (page) => writeRule(page) },
   trial: { path: '/trials', act: (page) => openTrial(page) },
-  'kept-lists': { path: '/kept-lists' },
+  'address-lists': { path: '/address-lists' },
   tuning: { path: '/tuning', act: (page) => page.waitForSelector('section[aria-label=Suggestions] li') },
   match: { path: '/match' },
   mailboxes: { path: '/mailboxes' },
   mailbox: { path: '/mailboxes', act: (page) => openMailbox(page) },
   connect: { path: '/mailboxes/connect', act: (page) => connectWrongly(page) },
-  accounts: { path: '/histories/account?sort=emails&descending=yes' },
-  deals: { path: '/histories/deal?as=board&open=yes' },
+  accounts: { path: '/records/account?sort=emails&descending=yes' },
+  deals: { path: '/records/deal?as=board&open=yes' },
   desk: { path: '/desk', act: (page) => page.waitForSelector('section[aria-label="The question"] ol button') },
-  'my-mail': { path: '/my-mail', act: (page) => page.waitForSelector('section[aria-label="Whom it concerns"] li') },
+  'my-mail': { path: '/my-mail', act: (page) => page.waitForSelector('section[aria-label="External people in this email"] li') },
   duplicates: { path: '/duplicates/contact', act: (page) => page.waitForSelector('main table') },
-  history: { path: '/histories/account?sort=emails&descending=yes', act: (page) => openFirstRecord(page) },
-  sharing: { path: '/register?text=round+table', act: (page) => openEyes(page) },
+  history: { path: '/records/account?sort=emails&descending=yes', act: (page) => openFirstRecord(page) },
+  sharing: { path: '/all-mail?text=round+table', act: (page) => openEyes(page) },
   team: { path: '/team', skip: true },
 };
 
 async function settled(page) {
-  await page.waitForNetworkIdle({ idleTime: 250, timeout: 15_000 });
+  await page.waitForNetworkIdle({ idleTime: 400, timeout: 60_000, concurrency: 2 });
 }
 
 async function openFirst(page) {
-  await page.waitForSelector('[role=listbox] [role=option]');
-  await page.focus('[role=listbox]');
+  await page.waitForSelector('[role=grid] [role=row]');
+  await page.focus('[role=grid]');
   await page.keyboard.press('Enter');
-  await page.waitForSelector('[aria-label="The five stops"]');
+  await page.waitForSelector('[aria-label="The five steps"]');
 }
 
 async function openEyes(page) {
   await openFirst(page);
-  await page.locator('button ::-p-text(Whose eyes?)').click();
-  await page.waitForSelector('ul[aria-label="Whose eyes"] li');
+  await page.locator('button ::-p-text(Who sees it?)').click();
+  await page.waitForSelector('ul[aria-label="Who sees it"] li');
 }
 
 async function openMailbox(page) {
@@ -76,7 +76,7 @@ async function choose(page, part, option) {
 
 async function writeRule(page) {
   await page.locator('button ::-p-text(Add a rule)').click();
-  await choose(page, 'What of them: is on no record. Change', 'is a contact');
+  await choose(page, 'What of them: is not in any record. Change', 'is a contact');
   await choose(page, 'Add a condition', 'the subject …');
   await page.locator('input[aria-label^=Words]').fill('calibration, recalibration');
   await page.locator('input[name=rule-name]').fill('Calibration goes to the service desk');
@@ -92,8 +92,8 @@ async function openTrial(page) {
 }
 
 async function openFirstRecord(page) {
-  await page.waitForSelector('[role=grid] a[role=row]');
-  await page.click('[role=grid] a[role=row]');
+  await page.waitForSelector('[role=grid] [role=row] a');
+  await page.click('[role=grid] [role=row] a');
   await page.waitForSelector('article');
 }
 

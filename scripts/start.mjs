@@ -134,7 +134,7 @@ function tell(url, provider, token, demo) {
       'The demo world of Quillmere Hydrometrics. Sign in as:',
       ...demo.demoSignIns.map((member) => `  ${member.email.padEnd(40)} ${member.role.padEnd(7)} password: ${member.password}`),
       '',
-      `The people outside are yours to play: ${provider.webUrl}`,
+      `The external people are yours to play: ${provider.webUrl}`,
       `Not connected yet, to try it: ${demo.UNCONNECTED}   its password at the provider: ${demo.MAIL_PASSWORD}`,
     );
     if (token)

@@ -47,6 +47,7 @@ async function runSuites(suites, patterns, sum) {
   delete env.DATABASE_URL;
   const folder = mkdtempSync(join(tmpdir(), 'fulvet-test-'));
   chmodSync(folder, 0o755);
+  env.FULVET_TEST_FOLDER = folder;
   let cluster = null;
   const clear = () => {
     cluster?.stop();
@@ -67,7 +68,9 @@ async function runSuites(suites, patterns, sum) {
       cluster = await startCluster(join(folder, 'postgres'), { throwaway: true });
       env.FULVET_TEST_URL = cluster.url();
     }
-    for (const suite of suites) await runSuite(suite, patterns, env, folder, sum);
+    // Those that wait for mail leave the processor to those that only compute.
+    for (const beside of [['unit', 'sync'], ['server'], ['browser']])
+      await Promise.all(beside.filter((suite) => suites.includes(suite)).map((suite) => runSuite(suite, patterns, env, folder, sum)));
   } finally {
     clear();
   }
@@ -83,9 +86,9 @@ async function runSuite(suite, patterns, env, folder, sum) {
     suite,
     '--json',
     `--outputFile=${report}`,
-    // Each server test file has a database and a server of its own, so three run beside each other, since each waits for its database now and then; those that wait for
-    // mail, and browsers, take turns.
-    suite === 'server' ? '--maxWorkers=3' : suite === 'unit' ? '--maxWorkers=2' : '--runInBand',
+    // Each server test file has a database and a server of its own; three run beside each other, since each waits for its database now and
+    // then. Those that wait for mail take turns.
+    suite === 'server' ? '--maxWorkers=3' : suite === 'sync' ? '--runInBand' : '--maxWorkers=2',
     ...(suite === 'unit' ? [] : ['--forceExit']),
     ...(patterns.length > 0 ? ['--passWithNoTests', ...patterns] : []),
   ];

@@ -246,7 +246,7 @@ const ATTACKS: readonly Attack[] = [
   {
     name: 'a token that makes a stronger one',
     run: async (at) => {
-      const made = await makeToken(at.server, 'lead@quillmere.example', { scopes: ['read'] });
+      const made = await makeToken(at.server, 'manager@quillmere.example', { scopes: ['read'] });
       const answer = await at.server.call('POST', '/me/tokens', {
         token: made.json.token,
         body: { name: 'x', scopes: ['read', 'write'], password: PASSWORD },

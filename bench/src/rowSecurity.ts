@@ -1,7 +1,7 @@
 import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
 import type { Tx } from '../../server/src/base/db/database';
-import { registerPage } from '../../server/src/emails/register';
+import { allMailPage } from '../../server/src/emails/allMail';
 import { historyOf, historyPage } from '../../server/src/histories/history';
 import { owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
 import { liveRulebook } from '../../server/src/rulebook/liveRulebook';
@@ -63,7 +63,7 @@ async function main(): Promise<void> {
         return work(tx as unknown as Tx);
       });
     const history = (tx: Tx): Promise<unknown> => historyPage(tx, historyOf('account', 7), { limit: 12 } as never, compiled);
-    const search = (tx: Tx): Promise<unknown> => registerPage(tx, { text: WORDS, limit: 60 } as never);
+    const search = (tx: Tx): Promise<unknown> => allMailPage(tx, { text: WORDS, limit: 60 } as never);
     const first = { bound: JSON.stringify(await bound(history)), free: JSON.stringify(await free(history)) };
     if (first.bound !== first.free) throw new Error('The two readers are not given the same.');
     const [historyBound, historyFree] = await byTurns(

@@ -58,7 +58,7 @@ function commands(client: Client): Command {
   sub(team, 'add', 'Add a member')
     .argument('<address>')
     .requiredOption('--name <name>', 'name')
-    .addOption(new Option('--role <role>', 'what they may do').choices(['admin', 'lead', 'rep', 'viewer']).makeOptionMandatory())
+    .addOption(new Option('--role <role>', 'what they may do').choices(['admin', 'manager', 'rep', 'viewer']).makeOptionMandatory())
     .option('--password-file <file>', 'file whose first line is the password; - for standard input')
     .action((address: string, options: { name: string; role: Role; passwordFile?: string }) => teamAdd(client, address, options));
 
@@ -73,10 +73,10 @@ function commands(client: Client): Command {
   sub(
     imports,
     'mail',
-    'Import mail: mbox or eml files, folders of them, .gz and .zip. Waits until everything is decided and prints what became of it.',
+    'Import mail: mbox or eml files, folders of them, .gz and .zip. Waits until everything is decided and prints outcome.',
   )
     .argument('<file...>')
-    .requiredOption('--mailbox <address>', 'whose mailbox it is')
+    .requiredOption('--mailbox <address>', 'the member who owns the mailbox')
     .action((files: string[], options: { mailbox: string }) => importMail(client, files, options.mailbox));
   sub(imports, 'records', 'Import accounts, contacts, leads or deals from CSV, or contacts from vCard')
     .addArgument(kindArgument(imports))

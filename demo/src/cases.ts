@@ -126,7 +126,7 @@ export function specialCases(world: World, mail: Mailboxes, letters: Corresponde
     references: [old.messageId ?? ''],
   });
 
-  // A customer writes from a second domain that is on no record.
+  // A customer writes from a second domain that is not in any record.
   const works = contacts[26]!;
   const [label = ''] = (works.email.split('@')[1] ?? '').split('.');
   const newcomer = { name: 'Ottoline Brack', email: `ottoline.brack@${label}-works.example` };
@@ -151,7 +151,7 @@ function listAndForwards(world: World, mail: Mailboxes, letters: Correspondence,
     to: [{ name: 'Gauge users', email: 'gauge-users@lists.hydro-forum.example' }, person(kenji)],
     at: now - 26 * DAY,
     subject: 'Barnacles in stilling wells',
-    text: 'Dear users,\n\nhas anybody tried copper mesh in the well? Ours grew shut in six weeks.\n\n' + poster.name + '\n',
+    text: 'Dear users,\n\nhas anyone tried copper mesh in the well? Ours grew shut in six weeks.\n\n' + poster.name + '\n',
     messageId: letters.nextId('lists.hydro-forum.example'),
   };
   mail.deliver(posted);

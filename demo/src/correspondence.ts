@@ -157,7 +157,7 @@ export class Correspondence {
   /** Conversations with customers until there are about as many emails as wanted. */
   fill(target: number): void {
     const { random, world, now } = this;
-    const active = world.team.filter((teammate) => teammate.role === 'rep' || teammate.role === 'lead');
+    const active = world.team.filter((teammate) => teammate.role === 'rep' || teammate.role === 'manager');
     const byCompany = new Map<string, Outsider[]>();
     for (const outsider of world.outsiders)
       byCompany.set(outsider.company.name, [...(byCompany.get(outsider.company.name) ?? []), outsider]);

@@ -60,7 +60,7 @@ export function introductions(world: World, mail: Mailboxes, now: number): void 
           to: [them],
           at: first + 9 * DAY,
           subject: `Re: ${subject}`,
-          text: `${greeting}a short reminder of my email. Should somebody else at your house have it?\n\nKind regards\n${us.name}\n`,
+          text: `${greeting}a short reminder of my email. Should someone else at your house have it?\n\nKind regards\n${us.name}\n`,
           references: opening.references,
         },
         id('reminder', us.email),

@@ -426,7 +426,7 @@ export const TOPICS: Topic[] = [
         [
           'An hour is enough, boots I have with me.',
           'I would bring the demo case with the new telemetry box.',
-          'It would help to have somebody there with the key to the cabinet.',
+          'It would help to have someone there with the key to the cabinet.',
         ],
       ),
       them(
@@ -567,7 +567,7 @@ export const INTERNAL = [
   ['Forecast for {month2}', 'Please put your numbers into the sheet by {weekday}; blank cells I will read as zero.'],
   [
     'Trade fair: who comes?',
-    'The stand is booked. I need two people for {weekday} and somebody who can explain the bubbler without a whiteboard.',
+    'The stand is booked. I need two people for {weekday} and someone who can explain the bubbler without a whiteboard.',
   ],
   ['Firmware 4.2 for the {short}', 'Released this morning. It cures error 17; customers with the old card should update first.'],
   ['Price list', 'From the first of {month2} the long cables cost six per cent more. The quotes that are out stay as they are.'],

@@ -4,7 +4,7 @@ import { FAMILY, GIVEN, KINDS, PLACES, TITLES } from './words';
 export interface Teammate {
   name: string;
   email: string;
-  role: 'admin' | 'lead' | 'rep' | 'viewer';
+  role: 'admin' | 'manager' | 'rep' | 'viewer';
   title: string;
   /** Left the company: the mailbox and the history stay. */
   left: boolean;
@@ -57,7 +57,7 @@ export const PROVIDER = 'driftpost.example';
 
 const TEAM: [string, Teammate['role'], string, boolean?][] = [
   ['Hedda Quillmere', 'admin', 'Sales Operations'],
-  ['Matteo Brandvold', 'lead', 'Head of Sales'],
+  ['Matteo Brandvold', 'manager', 'Head of Sales'],
   ['Nadia Okonjira', 'rep', 'Sales, Harbours'],
   ['Jonas Fenwhistle', 'rep', 'Sales, Water Boards'],
   ['Priya Vesterhus', 'rep', 'Sales, Aquaculture'],
@@ -83,7 +83,7 @@ export function makeWorld(random: Random, now: number): World {
     left: left ?? false,
     email: `${asciiOf(name).split(' ').join('.')}@${OWN_DOMAIN}`,
   }));
-  const reps = team.filter((teammate) => teammate.role === 'rep' || teammate.role === 'lead');
+  const reps = team.filter((teammate) => teammate.role === 'rep' || teammate.role === 'manager');
   const companies = makeCompanies(random, reps);
   const outsiders = makeOutsiders(random, companies);
   return { team, shared: `sales@${OWN_DOMAIN}`, companies, outsiders, deals: makeDeals(random, companies, outsiders, now) };

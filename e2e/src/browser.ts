@@ -1,9 +1,13 @@
 import { makeDemo } from '@fulvet/demo';
+import { rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import puppeteer from 'puppeteer-core';
-import type { Browser, Page } from 'puppeteer-core';
+import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import type { ServerOptions } from '../../server/src/main';
-import type { TestServer } from '../../server/src/testing/testServer';
+import { testCluster } from '../../server/src/testing/testDatabase';
+import type { Kept, TestServer } from '../../server/src/testing/testServer';
 import { startTestServer } from '../../server/src/testing/testServer';
 
 const webFolder = join(process.cwd(), 'dist', 'web');
@@ -21,8 +25,7 @@ export interface Stage {
 export async function openStage(options: { demo: boolean; width?: number; server?: Partial<ServerOptions> }): Promise<Stage> {
   const executablePath = process.env.CHROMIUM_PATH;
   if (!executablePath) throw new Error('CHROMIUM_PATH is not set. Run the tests by npm test.');
-  const server = await startTestServer({ webFolder, ...options.server });
-  if (options.demo) await makeDemo(server.services, { folder: server.dataFolder, now: Date.now(), say: () => undefined, emails: 420 });
+  const server = await startTestServer({ webFolder, ...options.server }, options.demo ? await demoWorld() : undefined);
   const browser = await puppeteer.launch({
     executablePath,
     args: [
@@ -57,13 +60,33 @@ export async function openStage(options: { demo: boolean; width?: number; server
   };
 }
 
+/** The demo world, made once for all tests of a cluster. */
+async function demoWorld(): Promise<Kept> {
+  const cluster = testCluster();
+  const kept = { database: 'template_demo', folder: join(process.env.FULVET_TEST_FOLDER ?? tmpdir(), `demo-${new URL(cluster).port}`) };
+  const client = new pg.Client({ connectionString: cluster });
+  await client.connect();
+  try {
+    await client.query('SELECT pg_advisory_lock(460901)');
+    const { rowCount } = await client.query('SELECT FROM pg_database WHERE datname = $1', [kept.database]);
+    if (rowCount) return kept;
+    await rm(kept.folder, { recursive: true, force: true });
+    const server = await startTestServer();
+    await makeDemo(server.services, { folder: server.dataFolder, now: Date.now(), say: () => undefined, emails: 420 });
+    await server.keep(kept);
+    return kept;
+  } finally {
+    await client.end();
+  }
+}
+
 export async function signInAs(page: Page, url: string, email: string, password = 'tide-gauge-demo'): Promise<void> {
   await page.goto(url);
   await page.waitForSelector('input[name=email]');
   await page.type('input[name=email]', email);
   await page.type('input[name=password]', password);
   await page.keyboard.press('Enter');
-  await page.waitForSelector('nav[aria-label="The line"]');
+  await page.waitForSelector('nav[aria-label="Steps"]');
 }
 
 /** Waits until the page's text holds the words. */
@@ -75,6 +98,25 @@ export async function seen(page: Page, words: string | RegExp): Promise<string> 
     source,
   );
   return String(await found.jsonValue());
+}
+
+/** Opens the list of choices of this name and takes the first one whose text fits. */
+export async function choose(page: Page, list: string, text: RegExp): Promise<void> {
+  const box = await page.waitForFunction(
+    (name) =>
+      [...document.querySelectorAll('[role=combobox]')].find(
+        (element) => element.getAttribute('aria-label') === name || element.closest('label')?.firstChild?.textContent === name,
+      ),
+    {},
+    list,
+  );
+  await (box as unknown as ElementHandle<Element>).click();
+  const option = await page.waitForFunction(
+    (pattern) => [...document.querySelectorAll('[role=option]')].find((element) => new RegExp(pattern).test(element.textContent ?? '')),
+    {},
+    text.source,
+  );
+  await (option as unknown as ElementHandle<Element>).click();
 }
 
 /** Clicks the button or link with this name. */

@@ -65,7 +65,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
     await seen(page, 'Longshore did not know this password.');
     await seen(page, 'The server said: The address or the password is wrong');
     expect(await page.evaluate(() => document.body.innerText)).not.toContain('Working');
-    await press(page, 'Enter the password anew');
+    await press(page, 'Enter the password again');
     await type('input[name=mail-password]', MAIL_PASSWORD);
     await press(page, 'Try it');
     await seen(page, /Arrived in INBOX/);
@@ -75,7 +75,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
     const { page } = stage;
     await seen(page, /30 days\s+3 emails/);
     await seen(page, /Everything\s+5 emails/);
-    await seen(page, 'rep person only, until something else is said');
+    await seen(page, 'rep person only, until you change it');
     await page.locator('input[name=days]').click();
     await press(page, 'Start, and read 3 emails');
     await seen(page, 'Working');
@@ -93,7 +93,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
       async () => (await server.call('GET', '/records/contact', { token: crew.tokens.rep })).json,
       (found) => found.total === 1,
     );
-    await open(`/histories/contact/${contacts.records[0].id}`, 'Gauge 1');
+    await open(`/records/contact/${contacts.records[0].id}`, 'Gauge 1');
     const loaded = await page.evaluate(() => performance.timeOrigin);
     mailhost.delivery.write({ from: 'Ida Brack <ida@harbour.example>', to: rep, subject: 'The new buoy', text: 'It floats.' });
     await seen(page, 'It floats.');
@@ -118,7 +118,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
 
   test('a folder stands for a record, chosen by keyboard', async () => {
     const { page } = stage;
-    await press(page, 'Stands for a record …');
+    await press(page, 'Linked to a record …');
     await page.keyboard.type('Ida');
     await seen(page, /Ida Brack\s+contact/);
     await page.keyboard.press('ArrowDown');
@@ -153,7 +153,7 @@ describe('many at once', () => {
       await press(page, 'Look through the list');
     };
     await fill(`address,password,owner\nsales@quillmere.example,,admin@quillmere.example`);
-    await seen(page, '1 line needs mending; nothing has been changed.');
+    await seen(page, '1 line needs a correction; nothing has been changed.');
     await seen(page, 'has no password');
     await fill(`address,password,owner\nsales@quillmere.example,${MAIL_PASSWORD},admin@quillmere.example`);
     await press(page, 'Connect 1 mailbox');

@@ -24,9 +24,9 @@ const rules = (): Promise<string[]> =>
   stage.page.$$eval('section[aria-label=Rules] ol > li button.text-left', (all) => all.map((element) => element.textContent));
 
 describe('a rule is written as a sentence, tried out and put live', () => {
-  test('a kept list takes what is pasted and says what it could not read', async () => {
+  test('a address list takes what is pasted and says what it could not read', async () => {
     const { page } = stage;
-    await open('/kept-lists', 'No list of your own yet');
+    await open('/address-lists', 'No list of your own yet');
     await page.type('input[name=list-name]', 'Advertising');
     await press(page, 'Make');
     await seen(page, 'used by no rule yet');
@@ -39,7 +39,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
 
   test('while it is edited, its count of past emails and examples follow', async () => {
     const { page } = stage;
-    await open('/take-in', 'No rule yet');
+    await open('/take-in', 'No rules yet');
     await press(page, 'Add a rule');
     const before = await seen(page, /[\d,]+ past emails? of/);
     await choose('What of them: is unknown. Change', 'is a contact');
@@ -52,7 +52,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.waitForFunction(() => /[1-9]\d* past emails? of/.test(document.body.innerText));
     await choose('What happens: take it in. Change', 'leave it to its owner');
     await page.type('input[name=rule-name]', 'No offers');
-    await press(page, 'Put it into the draft');
+    await press(page, 'Add to the draft');
     await seen(page, 'Draft: 1 change, not in force');
     await page.waitForSelector('section[aria-label=Rules] ol > li button.text-left');
     expect(await rules()).toEqual([
@@ -74,7 +74,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     const { page } = stage;
     await press(page, 'Add a rule');
     await page.waitForSelector('input[name=rule-name]');
-    await press(page, 'Put it into the draft');
+    await press(page, 'Add to the draft');
     await seen(page, 'Draft: 2 changes');
     const first = await rules();
     await page.focus('section[aria-label=Rules] ol > li:nth-child(2)');
@@ -89,7 +89,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     expect(await rules()).toEqual([...first].reverse());
     await seen(page, 'Moved.');
     // The newest notice stands last.
-    await page.locator('[aria-live=polite].fixed > div:last-child button').click();
+    await page.locator('[data-sonner-toast][data-front=true] button[data-button]').click();
     await page.waitForFunction(
       (text) => document.querySelector('section[aria-label=Rules] ol > li button.text-left')?.textContent === text,
       {},
@@ -101,7 +101,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     const { page } = stage;
     await page.locator('section[aria-label=Rules] ol > li:nth-child(2) button::-p-text(Remove)').click();
     await seen(page, 'Draft: 1 change');
-    await press(page, 'Try it out on past mail');
+    await press(page, 'Run a trial on past mail');
     const text = await seen(page, /Of \d+ emails, [1-9]\d* would be decided otherwise/);
     const changed = Number(/, (\d+) would/.exec(text)?.[1]);
     await page.locator('table button:not(:disabled)').click();
@@ -112,7 +112,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.focus('section[aria-label="Emails behind the numbers"] li button');
     await page.keyboard.press('Enter');
     await seen(page, 'differs here');
-    await seen(page, 'The rule “No offers” speaks');
+    await seen(page, 'The rule “No offers” applies');
     await page.focus('section[aria-label="Emails behind the numbers"] h2 + button');
     await page.keyboard.press('Enter');
     await seen(page, `${changed} emails that would change`);
@@ -125,11 +125,12 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await open('/take-in', 'Draft: 1 change');
     await press(page, 'Put live …');
     await seen(page, `of \\d+ emails, ${changed} would change`.replace(/\\d\+/, String(Number(/Of (\d+)/.exec(text)?.[1]))));
-    await page.locator('input[name=past]:not(:checked)').click();
+    await page.locator('input[name=which]:not(:checked)').click();
     await seen(page, /Put live for everyone, and decide \d+ past emails again/);
     await page.locator('[role=dialog] button[type=submit]').click();
     await seen(page, 'past mail is being decided again');
     await page.waitForFunction(() => !document.body.innerText.includes('Draft: 1 change'));
+    await seen(page, /Past mail was decided again, [1-9]\d* emails changed/);
     await open('/trials', 'would change');
     await press(page, 'Try the draft out');
     await seen(page, /Of \d+ emails, 0 would be decided otherwise/);
@@ -141,7 +142,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     expect(await rules()).toHaveLength(1);
     await press(page, 'Undo …');
     await page.locator('button ::-p-text(Undo, and restore)').click();
-    await seen(page, /[1-9]\d* emails stand as before/);
+    await seen(page, /[1-9]\d* emails are as before/);
     await page.waitForFunction(() => document.querySelectorAll('section[aria-label=Rules] ol > li').length === 0);
   });
 
@@ -150,13 +151,13 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await open('/share', 'filed is seen by');
     await press(page, 'Add a rule');
     await page.waitForSelector('input[name=rule-name]');
-    await press(page, 'Put it into the draft');
+    await press(page, 'Add to the draft');
     await seen(page, 'Draft: 1 change');
     await press(page, 'Put live …');
     await page.locator('input[name=whom]:not(:checked)').click();
     expect(await page.$eval('[role=dialog] button[type=submit]', (element) => (element as HTMLButtonElement).disabled)).toBe(true);
     await page.locator('[role=dialog] li label ::-p-text(nadia.okonjira)').click();
-    await page.locator('input[name=past]:not(:checked)').click();
+    await page.locator('input[name=which]:not(:checked)').click();
     await seen(page, /Start the pilot for 1 mailbox, and decide \d+ past emails again/);
     await page.locator('[role=dialog] button[type=submit]').click();
     await seen(page, /Pilot: version \d+ is in force for 1 mailbox/);
@@ -165,8 +166,8 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.locator('[role=dialog] button[type=submit]').click();
     await seen(page, 'The pilot has ended');
     await page.waitForFunction(() => document.querySelector('section[aria-label="The pilot"]') === null);
-    await press(page, 'Throw away …');
-    await press(page, 'Throw it away');
+    await press(page, 'Discard …');
+    await press(page, 'Discard draft');
     await page.waitForFunction(() => document.querySelector('section[aria-label="The draft"]') === null);
   });
 
@@ -175,19 +176,19 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await open('/tuning', 'would change');
     const text = await page.$eval('section[aria-label=Suggestions] li', (element) => (element as HTMLElement).innerText);
     expect(text).toMatch(/\d+ emails? would change/);
-    await press(page, 'Put it into the draft');
+    await press(page, 'Add to the draft');
     await seen(page, 'Draft: 1 change, not in force');
     await seen(page, 'Unfiled or waiting');
     expect(await page.$$eval('section[aria-label="Domains by volume"] tbody tr', (rows) => rows.length)).toBeGreaterThan(3);
-    await press(page, 'Throw away …');
-    await press(page, 'Throw it away');
+    await press(page, 'Discard …');
+    await press(page, 'Discard draft');
     await page.waitForFunction(() => document.querySelector('section[aria-label="The draft"]') === null);
   });
 
   test('the docket says why an email is not under another record, and what would change it', async () => {
     const { page } = stage;
-    await open('/register?text=round+table', 'Round table on the storm gate');
-    await page.focus('[role=listbox]');
+    await open('/all-mail?text=round+table', 'Round table on the storm gate');
+    await page.focus('[role=grid]');
     await page.keyboard.press('Enter');
     await press(page, 'Why not under …?');
     await page.keyboard.type('Ebbing Vale');
@@ -197,15 +198,15 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.keyboard.press('Enter');
     await seen(page, 'None of the people who take part is with');
     await press(page, 'What would change it');
-    await seen(page, 'What nearly happened');
+    await seen(page, 'Rules that almost applied');
   });
 
   test('from an email: make a rule of this, prefilled', async () => {
     const { page } = stage;
-    await open('/register?text=round+table', 'Round table on the storm gate');
-    await page.focus('[role=listbox]');
+    await open('/all-mail?text=round+table', 'Round table on the storm gate');
+    await page.focus('[role=grid]');
     await page.keyboard.press('Enter');
-    await press(page, 'Make a rule of this …');
+    await press(page, 'Create a rule …');
     await page.locator('[role=option] ::-p-text(Match)').click();
     await seen(page, 'Rules, in order');
     const domain = await page.$eval('input[aria-label=Domain]', (element) => (element as HTMLInputElement).value);

@@ -4,7 +4,7 @@ import { codeAt } from '../../server/src/team/signIn/secondFactor';
 import { until } from '../../server/src/testing/mailboxTools';
 import { eml, signIn } from '../../server/src/testing/testServer';
 import type { Stage } from './browser';
-import { openStage, press, seen, signInAs } from './browser';
+import { choose, openStage, press, seen, signInAs } from './browser';
 
 const ADMIN = 'hedda.quillmere@quillmere.example';
 const REP = 'nadia.okonjira@quillmere.example';
@@ -56,49 +56,47 @@ async function privateEmail(): Promise<{ id: number; subject: string }> {
   if (!found) throw new Error('the email did not come in');
   return found;
 }
-const choose = (page: Page, label: string, value: string): Promise<unknown> => page.locator(`::-p-aria(${label})`).fill(value);
 
 describe('who sees an email', () => {
   test('is asked for by one click, shared by another, seen at once, and taken back', async () => {
     const email = await privateEmail();
-    await open(admin, `/register?docket=${email.id}`, 'Not yours to read');
+    await open(admin, `/all-mail?decision=${email.id}`, 'You may not read it');
     await press(admin, 'Ask to read it');
     await seen(admin, 'You have asked Nadia Okonjira');
     await open(rep, '/sharing', 'Hedda Quillmere asks for');
     await press(rep, 'Share this one');
     await seen(rep, 'Hedda Quillmere reads it from now on');
-    await open(admin, `/register?docket=${email.id}`, email.subject);
-    await press(admin, 'Whose eyes?');
+    await open(admin, `/all-mail?decision=${email.id}`, email.subject);
+    await press(admin, 'Who sees it?');
     await seen(admin, 'Nadia Okonjira lets them read this email');
-    await open(rep, '/sharing', 'What you let colleagues read');
-    await rep.locator('section[aria-label="What you let colleagues read"] button ::-p-text(Take back)').click();
+    await open(rep, '/sharing', 'What you shared with colleagues');
+    await rep.locator('section[aria-label="What you shared with colleagues"] button ::-p-text(End access)').click();
     await seen(rep, 'reads it no more');
-    await open(admin, `/register?docket=${email.id}`, 'Not yours to read');
+    await open(admin, `/all-mail?decision=${email.id}`, 'You may not read it');
   });
 
   test('is said by its owner, from one email to everything with a person; sealed, an administrator finds nothing; taken back, it is there again', async () => {
     const email = await privateEmail();
-    await open(rep, `/my-mail?docket=${email.id}`, email.subject);
+    await open(rep, `/my-mail?decision=${email.id}`, email.subject);
     await press(rep, 'Share or seal …');
-    await choose(rep, 'Who', 'seal');
-    await choose(rep, 'Of what', 'person');
+    await choose(rep, 'Who', /^Seal it/);
+    await choose(rep, 'Of what', /@/);
     await press(rep, 'Seal');
-    await seen(rep, 'Sealed. Nobody else learns that it exists.');
-    await seen(rep, 'You said of everything with');
-    await open(admin, `/register?docket=${email.id}`, 'There is no such email');
+    await seen(rep, 'Sealed. No one else sees that it exists.');
+    await seen(rep, 'Your choice: everything with');
+    await open(admin, `/all-mail?decision=${email.id}`, 'There is no such email');
     expect(await inDatabase(`SELECT FROM emails WHERE id = ${email.id} AND outcome = 'sealed'`)).toHaveLength(1);
     await open(admin, '/log?kind=seal', 'Nothing of that kind');
     await open(rep, '/log?kind=seal', 'sealed mail with a person at');
     await open(rep, '/sharing', 'sealed, no one else learns of it');
-    await press(rep, 'Take back');
-    await seen(rep, 'Taken back. It is seen by the rules again.');
-    await open(admin, `/register?docket=${email.id}`, 'Not yours to read');
+    await press(rep, 'Remove choice');
+    await seen(rep, 'Undone. The rules decide again who sees it.');
+    await open(admin, `/all-mail?decision=${email.id}`, 'You may not read it');
   });
 
   test('can be looked at with a colleague’s eyes', async () => {
-    await open(rep, '/sharing', 'Seen with a colleague');
-    const [other] = await inDatabase<{ id: number }>(`SELECT id::int AS id FROM users WHERE email = '${LEAD}'`);
-    await choose(rep, 'What does', String(other?.id));
+    await open(rep, '/sharing', 'What a colleague sees');
+    await choose(rep, 'What does', /Matteo/);
     await seen(rep, /Reads \d+, knows of \d+ more that they exist, and learns nothing of \d+/);
   });
 });
@@ -108,19 +106,18 @@ describe('an emergency', () => {
     const email = await privateEmail();
     await open(admin, '/sharing', 'Emergency reading');
     await press(admin, 'Ask for one …');
-    const [owner] = await inDatabase<{ id: number }>(`SELECT id::int AS id FROM users WHERE email = '${REP}'`);
-    await choose(admin, 'Whose mail', String(owner?.id));
-    await admin.type('input[name=emergency-reason]', 'Nadia is ill and a gauge at the harbour fails');
+    await choose(admin, 'Member', /Nadia Okonjira/);
+    await admin.type('input[name=reason]', 'Nadia is ill and a gauge at the harbour fails');
     await press(admin, 'Ask for it');
-    await seen(admin, 'Another administrator or a lead has to confirm it');
+    await seen(admin, 'Another administrator or a manager has to confirm it');
     await open(lead, '/sharing', 'Nadia is ill and a gauge');
     await press(lead, 'Confirm for 4 hours');
     await seen(lead, 'Confirmed for 4 hours');
-    await open(admin, `/register?docket=${email.id}`, email.subject);
+    await open(admin, `/all-mail?decision=${email.id}`, email.subject);
     await open(rep, '/sharing', 'reads the mail of you');
     await press(rep, 'End it');
     await seen(rep, 'It is over.');
-    await open(admin, `/register?docket=${email.id}`, 'Not yours to read');
+    await open(admin, `/all-mail?decision=${email.id}`, 'You may not read it');
     await open(rep, '/log?kind=read', 'read an email of Nadia Okonjira');
   });
 });
@@ -128,16 +125,16 @@ describe('an emergency', () => {
 describe('an account', () => {
   test('joins by invitation, sets up a second factor, and signs in with its code', async () => {
     await open(admin, '/team', 'Invite someone');
-    await admin.type('input[name=invite-name]', 'Ola Newcome');
-    await admin.type('input[name=invite-email]', 'ola.newcome@quillmere.example');
-    await press(admin, 'Make the link');
+    await admin.type('section[aria-label=Invitations] input[name=name]', 'Ola Newcome');
+    await admin.type('section[aria-label=Invitations] input[name=email]', 'ola.newcome@quillmere.example');
+    await press(admin, 'Create the link');
     const link = (await seen(admin, /http:\S+\/join\?token=[\w-]+/)).replace(/\s/g, '');
     const guest = await (await stage.browser.createBrowserContext()).newPage();
     await guest.goto(link);
     await seen(guest, 'Hedda Quillmere invites you');
     await guest.locator('::-p-aria(A password, at least 10 characters)').fill('a password of Ola');
     await press(guest, 'Join');
-    await guest.waitForSelector('nav[aria-label="The line"]');
+    await guest.waitForSelector('nav[aria-label="Steps"]');
     await open(guest, '/account', 'Second factor');
     await guest.locator('::-p-aria(Your password)').fill('a password of Ola');
     await press(guest, 'Set it up');
@@ -163,7 +160,7 @@ describe('an account', () => {
     await seen(again, 'The code is wrong');
     await again.locator('input[name=code]').fill(codeAt(key, Date.now()));
     await again.keyboard.press('Enter');
-    await again.waitForSelector('nav[aria-label="The line"]');
+    await again.waitForSelector('nav[aria-label="Steps"]');
   });
 });
 
@@ -176,13 +173,13 @@ describe('the workspace', () => {
       `SELECT a.address, c.name FROM contacts c JOIN person_addresses a ON a.kind = 'contact' AND a.person_id = c.id JOIN filings f ON f.kind = 'contact' AND f.record_id = c.id GROUP BY 1, 2 ORDER BY count(*) DESC, 1 LIMIT 1`,
     );
     await open(admin, '/workspace', 'A person who asks');
-    await admin.type('input[name=person-addresses]', person?.address ?? '');
+    await admin.type('input[name=addresses]', person?.address ?? '');
     await press(admin, 'Find');
     await seen(admin, /\d+ emails? with no other external participant/);
     expect(await admin.$eval('button ::-p-text(Forget this person for good)', (element) => (element as HTMLButtonElement).disabled)).toBe(
       true,
     );
-    await admin.type('input[name=person-confirm]', person?.address ?? '');
+    await admin.type('input[name=confirm]', person?.address ?? '');
     await press(admin, 'Forget this person for good');
     await seen(admin, 'Certificate 1');
     expect(await inDatabase(`SELECT FROM participants WHERE address = '${person?.address ?? ''}'`)).toEqual([]);

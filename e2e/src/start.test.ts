@@ -14,7 +14,7 @@ afterAll(() => {
   for (const home of homes) {
     const place = note(home)?.folder;
     if (place && existsSync(join(place, 'postmaster.pid')))
-      process.kill(Number(readFileSync(join(place, 'postmaster.pid'), 'utf8').split('\n')[0]), 'SIGQUIT');
+      spawnSync('kill', ['-QUIT', readFileSync(join(place, 'postmaster.pid'), 'utf8').split('\n')[0] ?? '']);
     rmSync(home, { recursive: true, force: true });
   }
 });

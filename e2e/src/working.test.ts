@@ -2,7 +2,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/gl
 import { until } from '../../server/src/testing/mailboxTools';
 import { signIn } from '../../server/src/testing/testServer';
 import type { Stage } from './browser';
-import { openStage, press, seen, signInAs } from './browser';
+import { choose, openStage, press, seen, signInAs } from './browser';
 
 const ADMIN = 'hedda.quillmere@quillmere.example';
 const REP = 'nadia.okonjira@quillmere.example';
@@ -33,7 +33,7 @@ async function signInAnew(email: string): Promise<void> {
 }
 
 /** The newest notice stands last. */
-const undo = (): Promise<void> => stage.page.locator('[aria-live=polite].fixed > div:last-child button ::-p-text(Undo)').click();
+const undo = (): Promise<void> => stage.page.locator('[data-sonner-toast][data-front=true] button ::-p-text(Undo)').click();
 
 /** Has a message come into a mailbox by import, and waits until it is decided. */
 async function receive(mailbox: string, source: string): Promise<void> {
@@ -67,7 +67,7 @@ describe('the sorting desk', () => {
     const waiting = `SELECT e.outcome FROM pins p JOIN emails o ON o.id = p.email_id JOIN emails e ON e.conversation_id = o.conversation_id WHERE e.outcome = 'waiting'`;
     expect(await inDatabase(waiting)).toEqual([]);
     await undo();
-    await seen(page, 'Taken back');
+    await seen(page, 'Undone');
     expect(await inDatabase('SELECT FROM pins WHERE released_at IS NULL')).toEqual([]);
   });
 
@@ -89,30 +89,30 @@ describe('the sorting desk', () => {
     await seen(page, `${before - 1} question`);
     await seen(page, /Took a conversation off every (?:deal|account)/);
     await undo();
-    await seen(page, 'Taken back');
+    await seen(page, 'Undone');
   });
 });
 
 describe('repairs', () => {
   test('file an email in two strokes: likely records stand there with why', async () => {
     const { page } = stage;
-    await open('/register?outcome=filed', /[\d,]+ emails/);
-    await page.waitForSelector('[role=listbox] [role=option]');
-    await page.focus('[role=listbox]');
+    await open('/all-mail?outcome=filed', /[\d,]+ emails/);
+    await page.waitForSelector('[role=grid] [role=row]');
+    await page.focus('[role=grid]');
     await key(' ', 'f');
     await page.waitForSelector('[role=dialog] [role=option]');
     await seen(page, /takes part|is there|the company of/);
     await key('Enter');
     await seen(page, 'Filed a conversation under');
     await undo();
-    await seen(page, 'Taken back');
+    await seen(page, 'Undone');
   });
 
   test('for a range that is chosen by keys say for how many', async () => {
     const { page } = stage;
-    await open('/register?outcome=filed', /[\d,]+ emails/);
-    await page.waitForSelector('[role=listbox] [role=option]');
-    await page.focus('[role=listbox]');
+    await open('/all-mail?outcome=filed', /[\d,]+ emails/);
+    await page.waitForSelector('[role=grid] [role=row]');
+    await page.focus('[role=grid]');
     await key(' ');
     await page.keyboard.down('Shift');
     await key('ArrowDown', 'ArrowDown');
@@ -127,9 +127,9 @@ describe('repairs', () => {
 
   test('stand in the docket with who said it, and are taken back there', async () => {
     const { page } = stage;
-    await open('/register?outcome=filed', /[\d,]+ emails/);
-    await page.waitForSelector('[role=listbox] [role=option]');
-    await page.focus('[role=listbox]');
+    await open('/all-mail?outcome=filed', /[\d,]+ emails/);
+    await page.waitForSelector('[role=grid] [role=row]');
+    await page.focus('[role=grid]');
     await key('d');
     await page.waitForSelector('aside[aria-label=Decision] section[aria-label="Put it right"]');
     await key('t');
@@ -147,7 +147,7 @@ describe('records', () => {
     const [contact] = await inDatabase<{ id: string; title: string }>(
       `SELECT id, title FROM contacts WHERE title <> '' ORDER BY id LIMIT 1`,
     );
-    await open(`/histories/contact/${contact?.id ?? ''}`, 'What was changed');
+    await open(`/records/contact/${contact?.id ?? ''}`, 'What was changed');
     await page.locator(`button[aria-label^="Change Title"]`).click();
     await page.waitForSelector('input[aria-label=Title]');
     await page.$eval('input[aria-label=Title]', (element) => (element as HTMLInputElement).select());
@@ -178,7 +178,7 @@ describe('records', () => {
 
   test('deals move between stages by keyboard; board and table agree', async () => {
     const { page } = stage;
-    await open('/histories/deal?as=board&open=yes', /\d+ deals?/);
+    await open('/records/deal?as=board&open=yes', /\d+ deals?/);
     await page.waitForSelector('section[aria-label=Enquiry] a');
     const name = await page.$eval('section[aria-label=Enquiry] a span', (element) => element.textContent);
     await page.focus('section[aria-label=Enquiry] a');
@@ -195,16 +195,15 @@ describe('records', () => {
     await seen(page, '1 deals');
   });
 
-  test('a list is kept under a name and opened again', async () => {
+  test('filters are saved under a name and opened again', async () => {
     const { page } = stage;
-    await open('/histories/account?unanswered=yes&sort=unanswered&descending=yes', /[\d,]+ accounts/);
-    await page.locator('button ::-p-text(Lists)').click();
-    await page.waitForSelector('input[aria-label="Name of the list"]');
-    await page.type('input[aria-label="Name of the list"]', 'Wait for us');
+    await open('/records/account?unanswered=yes&sort=unanswered&descending=yes', /[\d,]+ accounts/);
+    await page.locator('button ::-p-text(Saved filters)').click();
+    await page.locator('::-p-aria([name="Save these filters as"][role="textbox"])').fill('Wait for us');
     await key('Enter');
-    await seen(page, 'Kept as “Wait for us”');
-    await open('/histories/account', /[\d,]+ accounts/);
-    await page.locator('button ::-p-text(Lists)').click();
+    await seen(page, 'Saved as “Wait for us”');
+    await open('/records/account', /[\d,]+ accounts/);
+    await page.locator('button ::-p-text(Saved filters)').click();
     await page.locator('button ::-p-text(Wait for us)').click();
     await page.waitForFunction(() => location.search.includes('unanswered=yes'));
   });
@@ -230,18 +229,18 @@ describe('a workspace’s own', () => {
     await press(page, 'Add a field');
     await page.waitForSelector('li:last-child input[aria-label="Name of the field"]');
     await page.type('li:last-child input[aria-label="Name of the field"]', 'Berths');
-    await page.select('li:last-child select[aria-label="Type of Berths"]', 'number');
+    await choose(page, 'Type of Berths', /^Number$/);
     await press(page, 'Save the fields');
     await seen(page, 'The fields are saved');
     const [account] = await inDatabase<{ id: string }>('SELECT id FROM accounts ORDER BY lower(name) LIMIT 1');
-    await open(`/histories/account/${account?.id ?? ''}`, 'Berths');
+    await open(`/records/account/${account?.id ?? ''}`, 'Berths');
     await page.locator('button[aria-label="Change Berths"]').click();
     await page.waitForSelector('input[aria-label=Berths]');
     await page.keyboard.type('17');
     await key('Enter');
     await seen(page, 'Saved.');
-    await open('/histories/account?sort=own:berths&descending=yes', /[\d,]+ accounts/);
-    await page.waitForFunction(() => document.querySelector('[role=grid] a[role=row]')?.textContent?.includes('17'));
+    await open('/records/account?sort=own:berths&descending=yes', /[\d,]+ accounts/);
+    await page.waitForFunction(() => document.querySelector('[role=grid] [role=row]:has(a)')?.textContent?.includes('17'));
   });
 
   test('records of one owner are handed over as one step, and back', async () => {
@@ -249,7 +248,7 @@ describe('a workspace’s own', () => {
     const [busiest] = await inDatabase<{ id: string; n: string }>(
       'SELECT owner_id AS id, count(*) AS n FROM accounts GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT 1',
     );
-    await open(`/histories/account?owner=${busiest?.id ?? ''}`, `${busiest?.n ?? ''} accounts`);
+    await open(`/records/account?owner=${busiest?.id ?? ''}`, `${busiest?.n ?? ''} accounts`);
     await page.locator('button ::-p-text(’s to …)').click();
     await page.locator('[role=option] ::-p-text(Matteo Brandvold), [role=option] ::-p-text(Nadia Okonjira)').click();
     await seen(page, new RegExp(`owns ${busiest?.n ?? ''} accounts? more`));
@@ -261,12 +260,12 @@ describe('a workspace’s own', () => {
   test('new record with a name that is taken says so and keeps what was typed', async () => {
     const { page } = stage;
     const [account] = await inDatabase<{ name: string }>('SELECT name FROM accounts ORDER BY id LIMIT 1');
-    await open('/histories/account', /[\d,]+ accounts/);
+    await open('/records/account', /[\d,]+ accounts/);
     await page.locator('button ::-p-text(New …)').click();
     await page.waitForSelector('[role=dialog] input');
     await page.type('[role=dialog] input', account?.name ?? '');
     await key('Enter');
-    await seen(page, 'is taken');
+    await seen(page, 'already. Give this one another name, or merge the two.');
     expect(await page.$eval('[role=dialog] input', (element) => (element as HTMLInputElement).value)).toBe(account?.name);
     await key('Escape');
   });
@@ -278,7 +277,7 @@ describe('a history', () => {
     const [busy] = await inDatabase<{ id: string }>(
       `SELECT record_id AS id FROM filings WHERE kind = 'account' GROUP BY 1 ORDER BY count(*) DESC, 1 LIMIT 1`,
     );
-    const whole = await open(`/histories/account/${busy?.id ?? ''}`, /\d+ emails in \d+ conversations/);
+    const whole = await open(`/records/account/${busy?.id ?? ''}`, /\d+ emails in \d+ conversations/);
     await page.type('input[aria-label=Words]', 'gauge');
     await page.waitForFunction(() => location.search.includes('text=gauge'));
     await page.waitForFunction((text) => !document.body.innerText.includes(text), {}, whole);
@@ -299,7 +298,7 @@ describe('on a phone’s width', () => {
     await page.setViewport({ width: 360, height: 740 });
     await open(`/my-mail?message=${encodeURIComponent(`<${unknown.message_id}>`)}`, 'unknown');
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
-    await page.locator('section[aria-label="Whom it concerns"] button ::-p-text(Add)').click();
+    await page.locator('section[aria-label="External people in this email"] button ::-p-text(Add)').click();
     await seen(page, 'Filed an email under the contact');
     expect(await inDatabase(`SELECT kind FROM person_addresses WHERE address = '${unknown.address}'`)).toEqual([{ kind: 'contact' }]);
     await open('/my-mail?message=nothing%40nowhere.example', 'no email of this Message-ID');

@@ -35,7 +35,7 @@ export const NO_FAULTS: Faults = {
   expungeWhileReading: false,
 };
 
-/** The faults in force: for everybody, and for single accounts on top of that. */
+/** The faults in force: for everyone, and for single accounts on top of that. */
 export class FaultPlan {
   private everybody: Faults = { ...NO_FAULTS };
   private readonly byAccount = new Map<string, Faults>();
@@ -62,7 +62,7 @@ export class FaultPlan {
     return true;
   }
 
-  /** The faults that are on, by account; the empty name stands for everybody. */
+  /** The faults that are on, by account; the empty name stands for everyone. */
   all(): Record<string, Faults> {
     return { '': this.everybody, ...Object.fromEntries(this.byAccount) };
   }

@@ -289,7 +289,7 @@ describe('misbehaviour', () => {
 });
 
 describe('the shore page', () => {
-  test('plays somebody outside, and refuses other pages', async () => {
+  test('plays someone outside, and refuses other pages', async () => {
     const write = (headers: Record<string, string>): Promise<Response> =>
       fetch(`${mailhost.webUrl}/play/write`, {
         method: 'POST',

@@ -77,7 +77,7 @@ export class ShorePage {
   private show(res: ServerResponse, done: string): void {
     const accounts = [...this.store.accounts.keys()].sort();
     const options = accounts.map((account) => `<option>${html(account)}</option>`).join('');
-    const everybody = this.faults.of(null);
+    const everyone = this.faults.of(null);
     const letters = this.delivery.outside
       .slice(0, 30)
       .map(
@@ -90,8 +90,8 @@ export class ShorePage {
     const faults = (Object.keys(NO_FAULTS) as (keyof Faults)[])
       .map((name) =>
         typeof NO_FAULTS[name] === 'boolean'
-          ? `<label><input type="checkbox" name="${name}"${everybody[name] ? ' checked' : ''}> ${html(FAULT_WORDS[name])}</label>`
-          : `<label>${html(FAULT_WORDS[name])} <input name="${name}" type="number" min="0" value="${String(everybody[name])}"></label>`,
+          ? `<label><input type="checkbox" name="${name}"${everyone[name] ? ' checked' : ''}> ${html(FAULT_WORDS[name])}</label>`
+          : `<label>${html(FAULT_WORDS[name])} <input name="${name}" type="number" min="0" value="${String(everyone[name])}"></label>`,
       )
       .join('');
     page(
@@ -99,12 +99,12 @@ export class ShorePage {
       200,
       'Longshore Mail, the made-up provider',
       `${done ? `<p role="status"><b>${html(done)}</b></p>` : ''}
-      <p>This provider runs on this machine only. Here you play the people outside, and tell the provider to misbehave.</p>
-      <h2>Write to a teammate as somebody outside</h2>
+      <p>This provider runs on this machine only. Here you play the external people, and tell the provider to misbehave.</p>
+      <h2>Write to a teammate as someone outside</h2>
       <form method="post" action="/play/write"><div class="row"><label>From <input name="from" value="Ida Brack &lt;ida.brack@stavrin-harbour.example&gt;" required></label>
       <label>To <select name="to">${options}</select></label></div><label>Subject <input name="subject" required></label><label>Text <textarea name="text" rows="4" required></textarea></label><button>Send</button></form>
-      <h2>What reached people outside</h2>${letters || '<p>Nothing yet. Emails that teammates send to people outside appear here, to be answered.</p>'}
-      <h2>Misbehave</h2><form method="post" action="/play/faults"><div class="row">${faults}</div><label>For <select name="address"><option value="">everybody</option>${options}</select></label><button>Behave so</button></form>
+      <h2>What reached external people</h2>${letters || '<p>Nothing yet. Emails that teammates send to external people appear here, to be answered.</p>'}
+      <h2>Misbehave</h2><form method="post" action="/play/faults"><div class="row">${faults}</div><label>For <select name="address"><option value="">everyone</option>${options}</select></label><button>Behave so</button></form>
       <h2>Renumber a folder</h2><form method="post" action="/play/renumber"><div class="row"><label>Mailbox <select name="address">${options}</select></label><label>Folder <input name="folder" value="INBOX"></label></div><button>Give it a new UIDVALIDITY</button></form>`,
     );
   }

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
 import { root, runShown, StartError } from './run.mjs';
 
 const ENTRIES = {
@@ -33,6 +34,7 @@ export async function ensureBuilt({ web = true } = {}) {
     process.stdout.write('Building the web application …\n');
     const code = await runShown('npx', ['--no-install', 'vite', 'build', 'web', '--logLevel', 'warn']);
     if (code !== 0) throw new StartError('The web application could not be built; what is wrong stands above.');
+    compressFiles(join(root, 'dist', 'web'));
   }
   // The whole holds the programs, too: who needs those alone must not build them again.
   for (const name of web ? ['.built', '.built-programs'] : ['.built-programs']) writeFileSync(join(root, 'dist', name), print);
@@ -70,6 +72,17 @@ export async function buildPrograms(entries = ENTRIES) {
     const next = `${file.path}.${process.pid}.next`;
     writeFileSync(next, file.contents);
     renameSync(next, file.path);
+  }
+}
+
+/** Puts a Brotli and a gzip copy beside each file of text: the server sends what the browser accepts. */
+function compressFiles(folder) {
+  for (const entry of readdirSync(folder, { recursive: true, withFileTypes: true })) {
+    if (!entry.isFile() || !/\.(?:js|css|html|svg|json|webmanifest)$/.test(entry.name)) continue;
+    const path = join(entry.parentPath, entry.name);
+    const bytes = readFileSync(path);
+    writeFileSync(`${path}.br`, brotliCompressSync(bytes, { params: { [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length } }));
+    writeFileSync(`${path}.gz`, gzipSync(bytes, { level: 9 }));
   }
 }
 

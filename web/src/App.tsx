@@ -1,45 +1,64 @@
+import type { User } from '@fulvet/contract';
 import { lazy, Suspense } from 'react';
+import type { ComponentType } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { useSession } from './api/queries';
 import { Gate } from './team/entry/Gate';
-import { Join } from './team/entry/Join';
-import { SetUp } from './team/entry/SetUp';
-import { SignIn } from './team/entry/SignIn';
 import { Frame } from './frame/Frame';
+import { EARLIER_PATHS, PAGES } from './frame/pages';
+import type { PageId, PageShape } from './frame/pages';
 import { Trouble, Waiting } from './parts/basics';
 
-const Arriving = lazy(() => import('./reports/ArrivingPage'));
-const Register = lazy(() => import('./emails/RegisterPage'));
-const SearchPage = lazy(() => import('./emails/SearchPage'));
-const KeepOutPage = lazy(() => import('./rulebook/KeepOutPage'));
+type ShownPage = ComponentType<{ user: User }>;
+
 const PolicyPage = lazy(() => import('./rulebook/PolicyPage'));
-const MailboxesPage = lazy(() => import('./mailboxes/MailboxesPage'));
-const MailboxPage = lazy(() => import('./mailboxes/MailboxPage'));
+const step =
+  (stop: 'takeIn' | 'match' | 'create' | 'share'): ShownPage =>
+  ({ user }) => <PolicyPage key={stop} stop={stop} user={user} />;
 const ConnectPage = lazy(() => import('./mailboxes/ConnectPage'));
-const ConnectManyPage = lazy(() => import('./mailboxes/ConnectManyPage'));
-const ImportPage = lazy(() => import('./mailboxes/ImportPage'));
-const RecordsPage = lazy(() => import('./records/RecordsPage'));
-const RecordPage = lazy(() => import('./histories/RecordPage'));
-const RecordsImportPage = lazy(() => import('./records/RecordsImportPage'));
-const TrialsPage = lazy(() => import('./trials/TrialsPage'));
-const TrialPage = lazy(() => import('./trials/TrialPage'));
-const KeptListsPage = lazy(() => import('./rulebook/KeptListsPage'));
-const TuningPage = lazy(() => import('./reports/TuningPage'));
-const WhoWeArePage = lazy(() => import('./rulebook/WhoWeArePage'));
-const VersionsPage = lazy(() => import('./rulebook/VersionsPage'));
-const DeskPage = lazy(() => import('./repairs/DeskPage'));
-const MyMailPage = lazy(() => import('./histories/MyMailPage'));
-const DuplicatesPage = lazy(() => import('./records/DuplicatesPage'));
-const StrangersPage = lazy(() => import('./records/StrangersPage'));
-const DomainPage = lazy(() => import('./histories/DomainPage'));
-const RecordSetupPage = lazy(() => import('./records/RecordSetupPage'));
-const TeamPage = lazy(() => import('./team/TeamPage'));
-const SharingPage = lazy(() => import('./sharing/SharingPage'));
-const AccountPage = lazy(() => import('./team/AccountPage'));
-const WorkspacePage = lazy(() => import('./workspace/WorkspacePage'));
-const UndoPage = lazy(() => import('./workspace/UndoPage'));
-const LogPage = lazy(() => import('./workspace/LogPage'));
+
+const SHOWN: Record<PageId, ShownPage> = {
+  home: lazy(() => import('./reports/HomePage')),
+  mailboxes: lazy(() => import('./mailboxes/MailboxesPage')),
+  keepOut: lazy(() => import('./rulebook/KeepOutPage')),
+  takeIn: step('takeIn'),
+  match: step('match'),
+  create: step('create'),
+  share: step('share'),
+  records: () => <Navigate to="/records/account" replace />,
+  desk: lazy(() => import('./repairs/DeskPage')),
+  allMail: lazy(() => import('./emails/AllMailPage')),
+  myMail: lazy(() => import('./histories/MyMailPage')),
+  unknownPeople: lazy(() => import('./records/UnknownPeoplePage')),
+  sharing: lazy(() => import('./sharing/SharingPage')),
+  undo: lazy(() => import('./workspace/UndoPage')),
+  trials: lazy(() => import('./trials/TrialsPage')),
+  tuning: lazy(() => import('./reports/TuningPage')),
+  addressLists: lazy(() => import('./rulebook/AddressListsPage')),
+  versions: lazy(() => import('./rulebook/VersionsPage')),
+  duplicates: lazy(() => import('./records/DuplicatesPage')),
+  whoWeAre: lazy(() => import('./rulebook/WhoWeArePage')),
+  team: lazy(() => import('./team/TeamPage')),
+  workspace: lazy(() => import('./workspace/WorkspacePage')),
+  log: lazy(() => import('./workspace/LogPage')),
+  account: lazy(() => import('./team/AccountPage')),
+  search: lazy(() => import('./emails/SearchPage')),
+  connectMailbox: ConnectPage,
+  connectMailboxAgain: ConnectPage,
+  connectMany: lazy(() => import('./mailboxes/ConnectManyPage')),
+  mailImport: lazy(() => import('./mailboxes/ImportPage')),
+  mailbox: lazy(() => import('./mailboxes/MailboxPage')),
+  recordList: lazy(() => import('./records/RecordsPage')),
+  recordsImport: lazy(() => import('./records/RecordsImportPage')),
+  record: lazy(() => import('./histories/RecordPage')),
+  domain: lazy(() => import('./histories/DomainPage')),
+  recordSetup: lazy(() => import('./records/RecordSetupPage')),
+  trial: lazy(() => import('./trials/TrialPage')),
+};
+const SignIn = lazy(() => import('./team/entry/SignIn').then((module) => ({ default: module.SignIn })));
+const Join = lazy(() => import('./team/entry/Join').then((module) => ({ default: module.Join })));
+const SetUp = lazy(() => import('./team/entry/SetUp').then((module) => ({ default: module.SetUp })));
 const SecondFactor = lazy(() => import('./team/SecondFactor').then((module) => ({ default: module.SecondFactor })));
 
 export function App() {
@@ -55,9 +74,13 @@ export function App() {
       </main>
     );
   }
-  if (!session.data.setUp) return <SetUp />;
-  if (!session.data.user && invitation !== null) return <Join token={invitation} />;
-  if (!session.data.user) return <SignIn session={session.data} />;
+  const { user } = session.data;
+  if (!session.data.setUp || !user)
+    return (
+      <Suspense fallback={<Waiting what="Loading" />}>
+        {!session.data.setUp ? <SetUp /> : invitation === null ? <SignIn session={session.data} /> : <Join token={invitation} />}
+      </Suspense>
+    );
   if (session.data.needs === 'second factor')
     return (
       <Gate title="Set up your second factor first">
@@ -68,48 +91,28 @@ export function App() {
       </Gate>
     );
   return (
-    <Frame user={session.data.user} workspace={session.data.workspace}>
+    <Frame user={user} workspace={session.data.workspace}>
       <Suspense fallback={<Waiting what="Loading" />}>
         <Routes>
-          <Route index element={<Arriving user={session.data.user} />} />
-          <Route path="register" element={<Register user={session.data.user} />} />
-          <Route path="search" element={<SearchPage />} />
-          <Route path="mailboxes" element={<MailboxesPage user={session.data.user} />} />
-          <Route path="mailboxes/imports/:id" element={<ImportPage />} />
-          <Route path="mailboxes/connect" element={<ConnectPage user={session.data.user} />} />
-          <Route path="mailboxes/connect/:id" element={<ConnectPage user={session.data.user} />} />
-          <Route path="mailboxes/many" element={<ConnectManyPage />} />
-          <Route path="mailboxes/:id" element={<MailboxPage user={session.data.user} />} />
-          <Route path="keep-out" element={<KeepOutPage user={session.data.user} />} />
-          <Route path="take-in" element={<PolicyPage key="takeIn" stop="takeIn" user={session.data.user} />} />
-          <Route path="match" element={<PolicyPage key="match" stop="match" user={session.data.user} />} />
-          <Route path="create" element={<PolicyPage key="create" stop="create" user={session.data.user} />} />
-          <Route path="share" element={<PolicyPage key="share" stop="share" user={session.data.user} />} />
-          <Route path="histories" element={<Navigate to="/histories/account" replace />} />
-          <Route path="histories/:kind" element={<RecordsPage user={session.data.user} />} />
-          <Route path="histories/:kind/import" element={<RecordsImportPage />} />
-          <Route path="histories/:kind/:id" element={<RecordPage user={session.data.user} />} />
-          <Route path="domains/:domain" element={<DomainPage user={session.data.user} />} />
-          <Route path="desk" element={<DeskPage user={session.data.user} />} />
-          <Route path="my-mail" element={<MyMailPage user={session.data.user} />} />
-          <Route path="duplicates/:kind" element={<DuplicatesPage />} />
-          <Route path="strangers" element={<StrangersPage user={session.data.user} />} />
-          <Route path="record-setup/:kind" element={<RecordSetupPage />} />
-          <Route path="undo" element={<UndoPage />} />
-          <Route path="trials" element={<TrialsPage />} />
-          <Route path="trials/:id" element={<TrialPage />} />
-          <Route path="kept-lists" element={<KeptListsPage />} />
-          <Route path="tuning" element={<TuningPage />} />
-          <Route path="who-we-are" element={session.data.user.role === 'admin' ? <WhoWeArePage /> : <Navigate to="/" replace />} />
-          <Route path="versions" element={<VersionsPage />} />
-          <Route path="sharing" element={<SharingPage user={session.data.user} />} />
-          <Route path="account" element={<AccountPage user={session.data.user} />} />
-          <Route path="workspace" element={session.data.user.role === 'admin' ? <WorkspacePage /> : <Navigate to="/" replace />} />
-          <Route path="log" element={<LogPage user={session.data.user} />} />
-          <Route path="team" element={<TeamPage user={session.data.user} />} />
+          {(Object.entries(PAGES) as [PageId, PageShape][]).map(([id, page]) => (
+            <Route key={id} path={page.path} element={<Guarded id={id} page={page} user={user} />} />
+          ))}
+          {EARLIER_PATHS.map(([earlier, now]) => (
+            <Route key={earlier} path={`${earlier}/*`} element={<Moved earlier={earlier} now={now} />} />
+          ))}
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </Suspense>
     </Frame>
   );
+}
+
+function Guarded({ id, page, user }: { id: PageId; page: PageShape; user: User }) {
+  const Shown = SHOWN[id];
+  return page.guarded && !page.roles.includes(user.role) ? <Navigate to="/" replace /> : <Shown user={user} />;
+}
+
+function Moved({ earlier, now }: { earlier: string; now: string }) {
+  const { pathname, search } = useLocation();
+  return <Navigate to={`${now}${pathname.slice(earlier.length)}${search}`} replace />;
 }

@@ -5,7 +5,10 @@ import { BrowserRouter } from 'react-router';
 import { ApiFailure } from './api/client';
 import { App } from './App';
 import './app.css';
+import { applyDisplay } from './parts/display';
 import { Notices } from './parts/Notices';
+
+applyDisplay();
 
 const queries = new QueryClient({
   defaultOptions: {

@@ -85,7 +85,7 @@ export const DEAL_CASES: Record<string, Case> = {
     const theirs = { under: [contact(ida), account(company), deal(second)] };
     w.send(of, 20, { from, to, subject: `Order ${second.code} of 2026, 12 pieces, PN 16` }, theirs);
   },
-  'somebody whom nobody knows names the code': (w, of) => {
+  'someone whom no one knows names the code': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const its = w.deal(company, [w.person(company)], 'tide gauges', 90);
     const carrier = { name: 'Carla Freight', email: `carla@freight-${w.sent.length}.example` };
@@ -236,7 +236,7 @@ export const DEAL_CASES: Record<string, Case> = {
     const under = [contact(rosa), account(reseller), contact(ida), account(company), deal(its)];
     w.send(of, 30, { from: party(ida), to: [party(rep)], cc: [party(rosa)], subject: 'Plan of the quay' }, { under });
   },
-  'somebody unknown at a customer names the deal': (w, of) => {
+  'someone unknown at a customer names the deal': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);
     const anew = w.person(company, { kind: 'unknown' });
@@ -250,7 +250,7 @@ export const DEAL_CASES: Record<string, Case> = {
     );
     w.answer(of, first, rep, 5, { under: [account(company), deal(its), contact(anew)], creates: [anew.email] });
   },
-  'somebody on no deal, about something else': (w, of) => {
+  'someone on no deal, about something else': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const [ida, bo] = [w.person(company), w.person(company)];
     w.deal(company, [ida], 'survey buoys', 60, null, rep);
@@ -308,7 +308,7 @@ export const DEAL_CASES: Record<string, Case> = {
       { under: under.slice(0, 2), asks: ['deal'], may: [deal(its)] },
     );
   },
-  'forwarded to somebody else': (w, of) => {
+  'forwarded to someone else': (w, of) => {
     const [company, other, rep] = [w.company(), w.company(), w.rep()];
     const [ida, bo] = [w.person(company), w.person(other)];
     const its = w.deal(company, [ida], 'tide gauges', 80);
@@ -322,7 +322,7 @@ export const DEAL_CASES: Record<string, Case> = {
     w.answer(of, first, rep, 4, { under: [contact(bo), account(other)] }, passedOn);
     w.answer(of, first, rep, 5, { keptOut: true }, { to: [party(w.world.team[1]!)], subject: 'Fwd: Crane dates' });
   },
-  'a customer and somebody else’s consultant': (w, of) => {
+  'a customer and someone else’s consultant': (w, of) => {
     const [company, office, rep] = [w.company(), w.company(), w.rep()];
     const [ida, cleo] = [w.person(company), w.person(office)];
     const its = w.deal(company, [ida], 'survey buoys', 80, null, rep);

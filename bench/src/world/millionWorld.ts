@@ -16,7 +16,7 @@ const THREAD = 4;
 
 /**
  * Fills an installation that is set up with mail of three years, as the cautious rulebook leaves it, by set-based statements: a fifth are
- * newsletters that stay out; the rest goes both ways with people on record, in conversations of four, a tenth of it under a deal.
+ * newsletters that stay out; the rest goes both ways with known people, in conversations of four, a tenth of it under a deal.
  */
 export async function makeMillionWorld(ownerUrl: string, { emails, accounts, contacts }: WorldSize): Promise<void> {
   const run = (statement: string): Promise<unknown> => owner(ownerUrl, statement);

@@ -271,7 +271,7 @@ export const PEOPLE_CASES: Record<string, Case> = {
     const first = w.send(of, 20, { from: party(ida), to: [party(rep), sales], cc: [party(other)], subject: 'Handover' }, { under });
     w.answer(of, first, other, 3, { under }, { to: [party(ida)], cc: [party(rep)], bcc: [sales] });
   },
-  'sent round with everybody in Bcc': (w, of) => {
+  'sent round with everyone in Bcc': (w, of) => {
     const rep = w.rep();
     const guests = [0, 1, 2].map(() => w.person(w.company()));
     const under = guests.flatMap((guest) => [contact(guest), account(guest.company)]);

@@ -71,7 +71,7 @@ const answered: Record<string, Case> = {
       { under: [lead(una)], creates: [una.email] },
     );
   },
-  'somebody new at a customer': (w, of) => {
+  'someone new at a customer': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const anew = w.person(company, { kind: 'unknown' });
     const first = w.send(of, 20, { from: party(rep), to: [party(anew)], subject: 'Your quay' }, { under: [account(company), lead(anew)] });
@@ -80,12 +80,12 @@ const answered: Record<string, Case> = {
 };
 
 const known: Record<string, Case> = {
-  'strangers stay with their reader': (w, of) => {
+  'unknown-people stay with their reader': (w, of) => {
     const [una, rep] = [stranger(w), w.rep()];
     const first = w.send(of, 40, { from: party(una), to: [party(rep)], subject: 'Enquiry' }, {});
     w.answer(of, first, rep, 9, {});
   },
-  'strangers among people on record': (w, of) => {
+  'unknown-people among known people': (w, of) => {
     const [company, rep, una] = [w.company(), w.rep(), stranger(w)];
     const ida = w.person(company);
     const its = w.deal(company, [ida], 'tide gauges', 80);
@@ -94,7 +94,7 @@ const known: Record<string, Case> = {
     w.answer(of, first, rep, 3, { under });
     w.answer(of, first, una, 5, {}, { to: [party(rep)] });
   },
-  'somebody new at a customer': (w, of) => {
+  'someone new at a customer': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const anew = w.person(company, { kind: 'unknown' });
     w.send(of, 20, { from: party(anew), to: [party(rep)], subject: 'Your quay' }, {});
@@ -163,7 +163,7 @@ const afterThree: Record<string, Case> = {
 };
 
 const asking: Record<string, Case> = {
-  'at providers nobody is created, at companies a person is asked': (w, of) => {
+  'at providers no one is created, at companies a person is asked': (w, of) => {
     const [una, rep] = [stranger(w), w.rep()];
     const home = { name: 'Olga Prentiss', email: `olga.prentiss${w.sent.length}@${PROVIDER}` };
     w.send(of, 40, { from: party(una), to: [party(rep)], subject: 'Enquiry' }, { asks: ['person'] });

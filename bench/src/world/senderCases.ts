@@ -160,7 +160,7 @@ export const SENDER_CASES: Record<string, Case> = {
     w.answer(of, first, rep, 4, { under: [account(lab), contact(anew)], creates: [anew.email] });
     w.send(of, 19, { from: party(ida), to: [party(rep)], subject: 'Invoices' }, { under: [contact(ida), account(company)] });
   },
-  'somebody with two addresses on record': (w, of) => {
+  'someone with two addresses on record': (w, of) => {
     const [company, rep] = [w.company(), w.rep()];
     const ida = w.person(company);
     const its = w.deal(company, [ida], 'tide gauges', 80);

@@ -1,9 +1,15 @@
-import type { z } from 'zod';
+import { z } from 'zod';
 
-export const ROLES = ['admin', 'lead', 'rep', 'viewer'] as const;
+export const ROLES = ['admin', 'manager', 'rep', 'viewer'] as const;
 export type Role = (typeof ROLES)[number];
 
-/** Who may call a route: anybody, or signed-in users of these roles. */
+/** A role in a request. `lead` is what a manager was called before; it is accepted until the next version. */
+export const roleInput = z
+  .enum([...ROLES, 'lead'])
+  .transform((role): Role => (role === 'lead' ? 'manager' : role))
+  .describe('`lead` is the earlier name of `manager`, accepted until the next version.');
+
+/** Who may call a route: anyone, or signed-in users of these roles. */
 export type Access = 'public' | readonly Role[];
 
 /** One route of the HTTP API. Handlers, the permission test and the OpenAPI document all read this. */
@@ -29,5 +35,5 @@ export const PUBLIC_BODY = 16 * 1024;
 export const USUAL_BODY = 512 * 1024;
 
 export const EVERYBODY: readonly Role[] = ROLES;
-export const EDITORS: readonly Role[] = ['admin', 'lead', 'rep'];
+export const EDITORS: readonly Role[] = ['admin', 'manager', 'rep'];
 export const ADMINS: readonly Role[] = ['admin'];

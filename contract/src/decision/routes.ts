@@ -4,7 +4,7 @@ import { addresses, idParam, nothing } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { ADMINS, EDITORS, EVERYBODY } from '../base/route';
 import { id, recordKind } from '../base/values';
-import { decideRun, explanation, keepOutPreview, keepOutRequest, ownKeepOut, whyNot } from './shapes';
+import { decideRun, explanation, allowAgainPreview, keepOutPreview, keepOutRequest, ownKeepOut, whyNot } from './shapes';
 
 /** Which past mail. */
 const span = z.strictObject({
@@ -19,7 +19,7 @@ const pastRun = span
     withoutMade: z
       .boolean()
       .default(false)
-      .describe('Take back the records that mail created, that nobody has touched since, and that the rulebook would not create.'),
+      .describe('Take back the records that mail created, that no one has touched since, and that the rulebook would not create.'),
   })
   .default({ days: null, mailboxes: [], withoutMade: false });
 
@@ -28,7 +28,7 @@ export const decisionRoutes = {
     method: 'get',
     path: '/emails/{id}/explanation',
     access: EVERYBODY,
-    summary: 'What nearly happened to an email, and what would have to change for another outcome; for those who may read it',
+    summary: 'Rules that almost applied to an email, and what would have to change for another outcome; for those who may read it',
     params: idParam,
     response: explanation,
     errors: ['not-yours'],
@@ -54,7 +54,7 @@ export const decisionRoutes = {
     method: 'post',
     path: '/my-mail/keep-outs',
     access: EDITORS,
-    summary: 'Keep somebody out of one’s own mailboxes; mail that colleagues have, too, comes in for them',
+    summary: 'Keep someone out of one’s own mailboxes; mail that colleagues have, too, comes in for them',
     body: z.strictObject({ kind: z.enum(['address', 'domain']), value: z.string().trim().min(3).max(320) }),
     response: ownKeepOut.extend(undoable.shape),
     errors: ['ours'],
@@ -63,7 +63,7 @@ export const decisionRoutes = {
     method: 'delete',
     path: '/my-mail/keep-outs/{id}',
     access: EDITORS,
-    summary: 'Let somebody in again; their mail is read from its source',
+    summary: 'Let someone in again; their mail is read from its source',
     params: idParam,
     response: nothing,
   },
@@ -84,11 +84,19 @@ export const decisionRoutes = {
     response: z.object({ undo: id, changed: z.number().int(), version: z.number().int() }),
     errors: ['exists'],
   },
+  previewAllowAgain: {
+    method: 'get',
+    path: '/keep-out/{entry}/preview',
+    access: ADMINS,
+    summary: 'How many emails would come back if an entry no longer kept them out; changes nothing',
+    params: z.object({ entry: z.string() }),
+    response: allowAgainPreview,
+  },
   removeKeepOut: {
     method: 'delete',
     path: '/keep-out/{entry}',
     access: ADMINS,
-    summary: 'Take an entry off the kept-out list; its emails are decided again',
+    summary: 'Allow an entry of the kept-out list again; its emails are decided again',
     params: z.object({ entry: z.string() }),
     response: z.object({ changed: z.number().int(), version: z.number().int() }),
   },
@@ -120,7 +128,7 @@ export const decisionRoutes = {
     method: 'get',
     path: '/decide',
     access: ADMINS,
-    summary: 'Runs over past mail, newest first',
+    summary: 'Past mail decided again, newest first',
     response: z.object({
       runs: z.array(decideRun.extend({ at: z.iso.datetime({ offset: true }), by: z.string().nullable(), undoable: z.boolean() })),
     }),

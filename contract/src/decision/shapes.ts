@@ -41,13 +41,20 @@ export const keepOutPreview = z.object({
     .int()
     .describe('Of these, the newest, which were decided to see what would come of it; the numbers below are about them.'),
   wouldLeave: z.number().int().describe('Of those tried, emails that would be kept out.'),
-  filedNow: z.number().int().describe('Of those, emails that stand under a record now.'),
+  filedNow: z.number().int().describe('Of those, emails that are filed under a record now.'),
   records: z.number().int().describe('Records that would lose all their emails.'),
   already: z.string().nullable().describe('The entry that keeps it out already.'),
   warning: z.string().nullable(),
 });
 
 export type KeepOutPreview = z.infer<typeof keepOutPreview>;
+
+export const allowAgainPreview = keepOutPreview.pick({ value: true, concerned: true, tried: true }).extend({
+  wouldReturn: z.number().int().describe('Of those tried, emails that would no longer be kept out.'),
+  wouldBeFiled: z.number().int().describe('Of those tried, emails that would be filed under a record under which they are not filed now.'),
+});
+
+export type AllowAgainPreview = z.infer<typeof allowAgainPreview>;
 
 export const decideRun = z.object({
   id,

@@ -110,6 +110,7 @@ export const emailQuery = z.object({
   conversation: z.coerce.number().int().optional(),
   problems: z.enum(['yes', 'damaged']).optional().describe('yes: any problem; damaged: the stored source cannot be read.'),
   rule: z.string().max(120).optional().describe('Filed by this rule, or corrected after it.'),
+  applied: z.string().max(120).optional().describe('A step was decided by this rule.'),
   corrected: z.enum(['yes', 'no']).optional().describe('yes: people took a filing by a rule away by hand; no: it stands.'),
   mine: z.enum(['yes']).optional().describe('Of mailboxes that the reader uses.'),
   after: cursor.optional().describe('Cursor of the page before.'),

@@ -28,7 +28,7 @@ export const historyRoutes = {
     method: 'get',
     path: '/domains/{domain}/history',
     access: EVERYBODY,
-    summary: 'The conversations with a domain outside, newest first',
+    summary: 'The conversations with an external domain, newest first',
     params: domainParam,
     query: historyQuery,
     response: historyPage,

@@ -97,7 +97,7 @@ export const insights = z.object({
 
 export type Insights = z.infer<typeof insights>;
 
-/** Whom an email concerns in the records: a person outside who takes part. */
+/** Whom an email concerns in the records: an external person who takes part. */
 export const concernedPerson = outsider.extend({
   deals: z.array(z.object({ id, name: z.string(), stage: z.string() })).describe('Open ones.'),
   meeting: z.object({ at: moment, summary: z.string() }).nullable(),

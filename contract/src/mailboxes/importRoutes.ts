@@ -53,7 +53,7 @@ export const importRoutes = {
     method: 'get',
     path: '/imports/{id}/items',
     access: EDITORS,
-    summary: 'What became of each message of an import',
+    summary: 'Result for each message of an import',
     params: idParam,
     query: z.object({
       result: z.string().optional(),

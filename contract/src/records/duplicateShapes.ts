@@ -71,7 +71,7 @@ export const stranger = z.object({
 export type Stranger = z.infer<typeof stranger>;
 
 /** People of one company who are in no record. */
-export const strangerGroup = z.object({
+export const unknownPeopleGroup = z.object({
   domain: z.string().describe('Empty for people at public mail providers.'),
   company: z.string(),
   accounts: z.array(z.object({ id, name: z.string() })).describe('Whose domain it is; several may share it.'),
@@ -80,4 +80,4 @@ export const strangerGroup = z.object({
   people: z.array(stranger),
 });
 
-export type StrangerGroup = z.infer<typeof strangerGroup>;
+export type UnknownPeopleGroup = z.infer<typeof unknownPeopleGroup>;

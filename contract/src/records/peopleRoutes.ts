@@ -1,27 +1,27 @@
 import { z } from 'zod';
 import type { RouteShape } from '../base/route';
 import { EDITORS } from '../base/route';
-import { strangerGroup } from './duplicateShapes';
+import { unknownPeopleGroup } from './duplicateShapes';
 import { outsider } from './shapes';
 
 export const peopleRoutes = {
-  listStrangers: {
+  listUnknownPeople: {
     method: 'get',
-    path: '/strangers',
+    path: '/unknown-people',
     access: EDITORS,
-    summary: 'People and companies outside with whom we truly correspond and who are in no record, ranked by exchange both ways',
+    summary: 'People and external companies with whom we truly correspond and who are in no record, ranked by exchange both ways',
     query: z.object({
       days: z.coerce.number().int().min(1).max(3650).default(365),
       whose: z.enum(['mine', 'all']).default('all'),
       limit: z.coerce.number().int().min(1).max(300).default(100),
     }),
-    response: z.object({ groups: z.array(strangerGroup), people: z.number().int() }),
+    response: z.object({ groups: z.array(unknownPeopleGroup), people: z.number().int() }),
   },
   outsiders: {
     method: 'get',
     path: '/outsiders',
     access: EDITORS,
-    summary: 'The people outside who take part in these emails, with what a record of them would say',
+    summary: 'The external people who take part in these emails, with what a record of them would say',
     query: z.object({ emails: z.string().regex(/^\d+(?:,\d+){0,499}$/, { message: 'must be ids separated by commas' }) }),
     response: z.object({ people: z.array(outsider) }),
   },

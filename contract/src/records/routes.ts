@@ -74,7 +74,7 @@ export const recordRoutes = {
     body: z.strictObject({
       from: z.number().int().positive().nullable().default(null).describe('All that this member owns.'),
       ids: z.array(z.number().int().positive()).max(20_000).default([]),
-      to: z.number().int().positive().nullable().describe('Null: nobody.'),
+      to: z.number().int().positive().nullable().describe('Null: no one.'),
     }),
     response: z.object({ ids: z.array(z.number().int()), undo: undo.nullable() }),
   },
@@ -133,7 +133,7 @@ export const recordRoutes = {
     method: 'post',
     path: '/record-views',
     access: EVERYBODY,
-    summary: 'Keep a list under a name; the same name of one’s own is kept anew',
+    summary: 'Keep a list under a name; the same name of your own is replaced',
     body: z.strictObject({
       kind: recordKind,
       name: z.string().trim().min(1, { message: 'needs a name' }).max(80),

@@ -10,7 +10,7 @@ export const mailFigures = z.object({
   lastEmailAt: moment.nullable(),
   lastDirection: direction.nullable(),
   lastBy: z.string().nullable().describe('Who wrote the last email; whose mailbox holds it where the reader may know no more.'),
-  unanswered: z.number().int().describe('Conversations of 60 days whose last email came from a person outside.'),
+  unanswered: z.number().int().describe('Conversations of 60 days whose last email came from an external person.'),
   unansweredSince: moment.nullable(),
 });
 
@@ -73,7 +73,7 @@ export const recordQuery = z.object({
     .string()
     .regex(/^(?:nobody|\d{1,15})$/)
     .optional()
-    .describe('Id of a member, or nobody.'),
+    .describe('Id of a member, or nobody for those without an owner.'),
   account: z.coerce.number().int().positive().optional(),
   unanswered: z.enum(['yes']).optional(),
   quiet: z.coerce.number().int().min(1).max(5000).optional().describe('No email for so many days.'),
@@ -161,7 +161,7 @@ export const recordView = z.object({
 
 export type RecordView = z.infer<typeof recordView>;
 
-/** A person outside who takes part in emails, as a record might begin. */
+/** An external person who takes part in emails, as a record might begin. */
 export const outsider = z.object({
   address: z.string(),
   name: z.string(),

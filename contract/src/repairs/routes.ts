@@ -27,7 +27,7 @@ export const repairRoutes = {
     method: 'get',
     path: '/repairs',
     access: EDITORS,
-    summary: 'What was put right by hand, the latest first: one’s own, and as an administrator everybody’s; or that of one email',
+    summary: 'What was put right by hand, the latest first: one’s own, and as an administrator everyone’s; or that of one email',
     query: z.object({ email: z.coerce.number().int().positive().optional(), limit: z.coerce.number().int().min(1).max(200).default(50) }),
     response: z.object({ repairs: z.array(repair) }),
   },

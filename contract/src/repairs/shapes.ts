@@ -12,7 +12,7 @@ export type PinReach = z.infer<typeof pinReach>;
 
 const recordRef = z.strictObject({ kind: recordKind, id });
 
-/** A person outside who becomes a record. */
+/** An external person who becomes a record. */
 export const newPerson = z.strictObject({
   kind: z.enum(['contact', 'lead']),
   address: z.string().trim().min(3).max(320),
@@ -39,7 +39,7 @@ export const newDeal = z.strictObject({
   stage: z.string().trim().max(100).default(''),
   amount: z.number().min(0).nullable().default(null),
   currency: z.string().trim().max(10).default(''),
-  people: z.array(z.string().max(320)).max(200).default([]).describe('Addresses of its people; who is on no record is left out.'),
+  people: z.array(z.string().max(320)).max(200).default([]).describe('Addresses of its people; who is in no record is left out.'),
 });
 
 export type NewDeal = z.input<typeof newDeal>;
@@ -56,12 +56,12 @@ export const repairRequest = z
       .default([])
       .describe('Without an id: every record of the kind; without a kind: every record.'),
     settle: z.boolean().default(false).describe('Their questions are answered as they stand.'),
-    seal: z.boolean().default(false).describe('For the owners of their mailboxes alone; nobody else learns that they exist.'),
+    seal: z.boolean().default(false).describe('For the owners of their mailboxes alone; no one else learns that they exist.'),
     secondAddresses: z
       .array(z.strictObject({ kind: z.enum(['contact', 'lead']), id, address: z.string().trim().min(3).max(320) }))
       .max(20)
       .default([])
-      .describe('Addresses that belong to these people, too; all their mail is decided anew.'),
+      .describe('Addresses that belong to these people, too; all their mail is decided again.'),
     people: z.array(newPerson).max(200).default([]),
     deal: newDeal.nullable().default(null),
   })

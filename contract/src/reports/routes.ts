@@ -3,7 +3,7 @@ import type { RouteShape } from '../base/route';
 import { ADMINS, EVERYBODY } from '../base/route';
 import { undoable } from '../base/undoShapes';
 import { draftState } from '../rulebook/shapes';
-import { accuracyQuery, arrival, domainRow, lineCounts, ruleAccuracy, suggestion, tuningQuery } from './shapes';
+import { accuracyQuery, arrival, domainRow, lineCounts, mailFlow, ruleAccuracy, suggestion, tuningQuery, unusualRule } from './shapes';
 
 export const reportRoutes = {
   getLine: {
@@ -14,11 +14,26 @@ export const reportRoutes = {
     response: lineCounts,
   },
   getArrival: { method: 'get', path: '/arrival', access: EVERYBODY, summary: 'What wants the reader on arriving', response: arrival },
+  getMailFlow: {
+    method: 'get',
+    path: '/flow',
+    access: EVERYBODY,
+    summary: 'Emails of the last weeks by outcome; without sealed ones',
+    query: z.object({ weeks: z.coerce.number().int().min(1).max(52).default(12) }),
+    response: mailFlow,
+  },
+  listUnusualRules: {
+    method: 'get',
+    path: '/flow/rules',
+    access: ADMINS,
+    summary: 'Rules that took far more or far less in the last seven days than in the eight weeks before',
+    response: z.object({ rules: z.array(unusualRule) }),
+  },
   listDomainUse: {
     method: 'get',
     path: '/tuning/domains',
     access: ADMINS,
-    summary: 'Domains outside by volume, with what became of their mail and by which rule',
+    summary: 'External domains by volume, with what became of their mail and by which rule',
     query: tuningQuery,
     response: z.object({ rows: z.array(domainRow), total: z.number().int() }),
   },

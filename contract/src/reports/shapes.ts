@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { id, moment, recordKind } from '../base/values';
 
-/** What past mail says of one domain outside. */
+/** What past mail says of one external domain. */
 export const domainRow = z.object({
   domain: z.string(),
   emails: z.number().int(),
@@ -117,9 +117,34 @@ export const arrival = z.object({
   filedForMe: z.number().int(),
   runningImports: z.number().int(),
   undecided: z.number().int(),
-  quietestStops: z.array(z.string()),
   records: z.number().int(),
   emails: z.number().int(),
 });
 
 export type Arrival = z.infer<typeof arrival>;
+
+export const mailFlow = z.object({
+  weeks: z
+    .array(
+      z.object({
+        from: z.iso.date().describe('The first day of the week of seven days.'),
+        filed: z.number().int(),
+        waiting: z.number().int(),
+        loose: z.number().int().describe('Unfiled.'),
+        keptOut: z.number().int(),
+      }),
+    )
+    .describe('Oldest first; the last one ends now.'),
+});
+
+export type MailFlow = z.infer<typeof mailFlow>;
+
+export const unusualRule = z.object({
+  rule: z.string().describe('Id of the rule, as decisions name it.'),
+  name: z.string(),
+  took: z.number().int().describe('Emails that it took in the last seven days.'),
+  usual: z.number().int().describe('Emails that it takes in a week with as much mail, by the eight weeks before.'),
+  since: z.iso.date(),
+});
+
+export type UnusualRuleRow = z.infer<typeof unusualRule>;

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { idParam } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { ADMINS } from '../base/route';
-import { draftState, finding, keptEntry, keptList, pasted, ruleUse, rulebookState } from './shapes';
+import { draftState, finding, addressListEntry, addressList, pasted, ruleUse, rulebookState } from './shapes';
 
 const listParam = z.object({ list: z.string().max(64) });
 
@@ -56,46 +56,46 @@ export const draftRoutes = {
     summary: 'What each rule and list entry took in the last 30 days',
     response: z.object({ rules: z.array(ruleUse) }),
   },
-  listKeptLists: {
+  listAddressLists: {
     method: 'get',
-    path: '/kept-lists',
+    path: '/address-lists',
     access: ADMINS,
-    summary: 'Kept lists',
-    response: z.object({ lists: z.array(keptList) }),
+    summary: 'Address lists',
+    response: z.object({ lists: z.array(addressList) }),
   },
-  createKeptList: {
+  createAddressList: {
     method: 'post',
-    path: '/kept-lists',
+    path: '/address-lists',
     access: ADMINS,
-    summary: 'Make a kept list',
+    summary: 'Make a address list',
     body: z.strictObject({
       name: z.string().trim().min(1, { message: 'is missing' }).max(100),
       note: z.string().trim().max(500).default(''),
     }),
-    response: keptList,
+    response: addressList,
     errors: ['exists'],
   },
-  deleteKeptList: {
+  deleteAddressList: {
     method: 'delete',
-    path: '/kept-lists/{list}',
+    path: '/address-lists/{list}',
     access: ADMINS,
-    summary: 'Remove a kept list that no rule refers to',
+    summary: 'Remove a address list that no rule refers to',
     params: listParam,
     response: undoable,
     errors: ['in-use'],
   },
-  listKeptEntries: {
+  listAddressListEntries: {
     method: 'get',
-    path: '/kept-lists/{list}/entries',
+    path: '/address-lists/{list}/entries',
     access: ADMINS,
-    summary: 'Entries of a kept list',
+    summary: 'Entries of a address list',
     params: listParam,
     query: z.object({ text: z.string().max(200).optional(), offset: z.coerce.number().int().min(0).default(0) }),
-    response: z.object({ entries: z.array(keptEntry), total: z.number().int() }),
+    response: z.object({ entries: z.array(addressListEntry), total: z.number().int() }),
   },
-  pasteKeptEntries: {
+  pasteAddressListEntries: {
     method: 'post',
-    path: '/kept-lists/{list}/entries',
+    path: '/address-lists/{list}/entries',
     access: ADMINS,
     summary: 'Add entries, pasted in any form: addresses, domains, URLs, “Name <address>”, separated by commas or lines; or CSV',
     params: listParam,
@@ -107,9 +107,9 @@ export const draftRoutes = {
     maxBody: 8 * 1024 * 1024,
     response: pasted.extend(undoable.shape),
   },
-  changeKeptEntry: {
+  changeAddressListEntry: {
     method: 'put',
-    path: '/kept-lists/{list}/entries/{id}',
+    path: '/address-lists/{list}/entries/{id}',
     access: ADMINS,
     summary: 'Change an entry’s note, end or reach',
     params: listParam.extend(idParam.shape),
@@ -120,19 +120,19 @@ export const draftRoutes = {
     }),
     response: undoable,
   },
-  removeKeptEntry: {
+  removeAddressListEntry: {
     method: 'delete',
-    path: '/kept-lists/{list}/entries/{id}',
+    path: '/address-lists/{list}/entries/{id}',
     access: ADMINS,
     summary: 'Remove an entry',
     params: listParam.extend(idParam.shape),
     response: undoable,
   },
-  exportKeptList: {
+  exportAddressList: {
     method: 'get',
-    path: '/kept-lists/{list}/export',
+    path: '/address-lists/{list}/export',
     access: ADMINS,
-    summary: 'A kept list as CSV: kind, value, exactly, note, until',
+    summary: 'A address list as CSV: kind, value, exactly, note, until',
     params: listParam,
     response: { mediaType: 'text/csv' },
   },

@@ -1,19 +1,19 @@
 import { z } from 'zod';
 import { id, moment } from '../base/values';
 
-export const keptList = z.object({
+export const addressList = z.object({
   id: z.string(),
   name: z.string(),
   note: z.string(),
   shipped: z.boolean().describe('Ships with content, and every rulebook goes by it.'),
   entries: z.number().int(),
-  took: z.number().int().describe('Emails of 30 days with somebody on the list.'),
+  took: z.number().int().describe('Emails of 30 days with someone on the list.'),
   usedBy: z.array(z.string()).describe('Names of the rules, in force or in the draft, that refer to it.'),
 });
 
-export type KeptListRow = z.infer<typeof keptList>;
+export type AddressListRow = z.infer<typeof addressList>;
 
-export const keptEntry = z.object({
+export const addressListEntry = z.object({
   id,
   kind: z.enum(['domain', 'address', 'local']),
   value: z.string(),
@@ -26,7 +26,7 @@ export const keptEntry = z.object({
   coveredBy: z.string().nullable().describe('Another entry of the list that covers this one.'),
 });
 
-export type KeptEntryRow = z.infer<typeof keptEntry>;
+export type AddressListEntryRow = z.infer<typeof addressListEntry>;
 
 export const pasted = z.object({
   added: z.number().int(),

@@ -157,7 +157,7 @@ export const sharingRoutes = {
   confirmEmergency: {
     method: 'post',
     path: '/emergencies/{id}/confirm',
-    access: ['admin', 'lead'],
+    access: ['admin', 'manager'],
     summary: 'Confirm it as the second person; it opens for its hours from now',
     params: idParam,
     response: emergency,

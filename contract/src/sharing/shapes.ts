@@ -11,7 +11,7 @@ export type WordScope = z.infer<typeof wordScope>;
 /** What a member says of who sees mail in their own mailboxes. */
 export const ownWordRequest = z
   .strictObject({
-    does: z.enum(['seal', 'share']).describe('seal: nobody else learns that it exists. share: at the level.'),
+    does: z.enum(['seal', 'share']).describe('seal: no one else learns that it exists. share: at the level.'),
     scope: wordScope,
     emailId: id.optional().describe('The email, or one of the conversation.'),
     value: z.string().trim().min(3).max(320).optional().describe('An address or a domain.'),

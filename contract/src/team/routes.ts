@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idParam, nothing } from '../base/params';
 import type { RouteShape } from '../base/route';
-import { ADMINS, EVERYBODY, ROLES } from '../base/route';
+import { ADMINS, EVERYBODY, roleInput } from '../base/route';
 import { email } from '../base/values';
 import { deactivated, deactivation, invitation, session, team, teamMember } from './shapes';
 import { password } from './signInRoutes';
@@ -22,7 +22,7 @@ export const teamRoutes = {
     body: z.strictObject({
       email: email,
       name: z.string().trim().min(1).max(100),
-      role: z.enum(ROLES),
+      role: roleInput,
       password: password.optional(),
     }),
     response: teamMember,
@@ -34,7 +34,7 @@ export const teamRoutes = {
     access: ADMINS,
     summary: 'Change a member’s name or role',
     params: idParam,
-    body: z.strictObject({ name: z.string().trim().min(1).max(100).optional(), role: z.enum(ROLES).optional() }),
+    body: z.strictObject({ name: z.string().trim().min(1).max(100).optional(), role: roleInput.optional() }),
     response: teamMember,
     errors: ['last-admin'],
   },
@@ -42,7 +42,7 @@ export const teamRoutes = {
     method: 'post',
     path: '/team/{id}/deactivate',
     access: ADMINS,
-    summary: 'Close the door for a member who leaves, and pass their mailboxes and records on; histories stay',
+    summary: 'Deactivate a member who leaves, and hand over their mailboxes and records; histories stay',
     params: idParam,
     body: deactivation,
     response: deactivated,
@@ -52,7 +52,7 @@ export const teamRoutes = {
     method: 'post',
     path: '/team/{id}/activate',
     access: ADMINS,
-    summary: 'Let a member in again',
+    summary: 'Activate a member again',
     params: idParam,
     response: teamMember,
   },
@@ -60,7 +60,7 @@ export const teamRoutes = {
     method: 'delete',
     path: '/team/{id}/second-factor',
     access: ADMINS,
-    summary: 'Take a lost second factor off a member, who is told',
+    summary: 'Remove a member’s lost second factor and notify them',
     params: idParam,
     response: nothing,
   },
@@ -68,15 +68,15 @@ export const teamRoutes = {
     method: 'get',
     path: '/invitations',
     access: ADMINS,
-    summary: 'Who is asked to join',
+    summary: 'Open invitations',
     response: z.object({ invitations: z.array(invitation) }),
   },
   invite: {
     method: 'post',
     path: '/invitations',
     access: ADMINS,
-    summary: 'Ask somebody to join; the link is shown once, and good for a week',
-    body: z.strictObject({ email: email, name: z.string().trim().min(1).max(100), role: z.enum(ROLES) }),
+    summary: 'Invite someone; the link is shown once and expires after a week',
+    body: z.strictObject({ email: email, name: z.string().trim().min(1).max(100), role: roleInput }),
     response: z.object({ invitation: invitation, token: z.string() }),
     errors: ['exists'],
   },
@@ -84,7 +84,7 @@ export const teamRoutes = {
     method: 'delete',
     path: '/invitations/{id}',
     access: ADMINS,
-    summary: 'Take an invitation back',
+    summary: 'Withdraw an invitation',
     params: idParam,
     response: nothing,
   },

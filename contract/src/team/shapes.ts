@@ -92,8 +92,8 @@ export type Invitation = z.infer<typeof invitation>;
 
 /** What becomes of a member who leaves. */
 export const deactivation = z.strictObject({
-  mailboxesTo: id.nullable().default(null).describe('Who gets their mailboxes; null: nobody, the mail stays with nobody new.'),
-  recordsTo: id.nullable().default(null).describe('Who gets their records; null: nobody.'),
+  mailboxesTo: id.nullable().default(null).describe('Who gets their mailboxes; null: no one, the mail stays with no one new.'),
+  recordsTo: id.nullable().default(null).describe('Who gets their records; null: no one.'),
 });
 
 export const deactivated = z.object({

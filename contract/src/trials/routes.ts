@@ -43,7 +43,7 @@ export const trialRoutes = {
         .boolean()
         .default(false)
         .describe(
-          'Decide as if the records that mail created, and that nobody has touched since, were not there: what the draft alone would create.',
+          'Decide as if the records that mail created, and that no one has touched since, were not there: what the draft alone would create.',
         ),
     }),
     response: trial,

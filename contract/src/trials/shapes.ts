@@ -48,7 +48,7 @@ export const trial = z.object({
   baseVersion: z.number().int(),
   since: moment.nullable(),
   mailboxes: z.array(z.string()),
-  withoutMade: z.boolean().describe('Decided as if the records that mail created, and that nobody has touched since, were not there.'),
+  withoutMade: z.boolean().describe('Decided as if the records that mail created, and that no one has touched since, were not there.'),
   made: z
     .object({ again: z.number().int(), notAgain: z.number().int() })
     .nullable()

@@ -13,17 +13,17 @@ export const personQuestion = z.strictObject({ addresses: z.array(address).min(1
 
 export type PersonQuestion = z.input<typeof personQuestion>;
 
-/** What is held about a person outside, as far as whoever asks may know. */
+/** What is held about an external person, as far as whoever asks may know. */
 export const personHeld = z.object({
   addresses: z.array(z.string()),
   names: z.array(z.string()).describe('Names under which they are met.'),
   further: z.array(z.string()).describe('Further addresses that their records have: perhaps theirs, too.'),
   records: z.array(z.object({ kind: recordKind, id, name: z.string() })),
-  emailsAlone: z.number().int().describe('Emails in which nobody else from outside takes part.'),
+  emailsAlone: z.number().int().describe('Emails in which no one else from outside takes part.'),
   emailsShared: z.number().int().describe('Emails in which others from outside take part, too.'),
   mentions: z.number().int().describe('Emails of others that name them.'),
   words: z.number().int().describe('Shares, seals and keep-outs of members that name them.'),
-  rules: z.array(z.string()).describe('Where rules and kept lists name their address; these are changed by hand.'),
+  rules: z.array(z.string()).describe('Where rules and address lists name their address; these are changed by hand.'),
 });
 
 export type PersonHeld = z.infer<typeof personHeld>;
@@ -32,7 +32,7 @@ export const eraseRequest = personQuestion.extend({
   way: z
     .enum(['erase', 'anonymise'])
     .describe(
-      'erase: emails in which nobody else from outside takes part go. anonymise: they stay, without the person. Emails with others always stay, without the person.',
+      'erase: emails in which no one else from outside takes part go. anonymise: they stay, without the person. Emails with others always stay, without the person.',
     ),
   reference: z.string().trim().max(200).default('').describe('Your reference of the request; not the person’s name.'),
   confirm: z.string().describe('The first address, written again.'),

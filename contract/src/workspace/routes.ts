@@ -8,7 +8,7 @@ export const workspaceRoutes = {
     method: 'get',
     path: '/workspace',
     access: EVERYBODY,
-    summary: 'What holds for the whole workspace',
+    summary: 'Settings of the whole workspace',
     response: workspace,
   },
   putWorkspace: {

@@ -3,7 +3,7 @@ import { cursor, id, moment, shareLevel } from '../base/values';
 
 export const recordReach = z
   .enum(['all', 'team', 'owner'])
-  .describe('Whose records a member sees: everybody’s, those of the teams they are in, or their own.');
+  .describe('Whose records a member sees: everyone’s, those of the teams they are in, or their own.');
 
 export type RecordReach = z.infer<typeof recordReach>;
 

@@ -181,7 +181,7 @@ function accountMeant(
   return directory.accountNear(domain) ?? directory.accountNear(registrableDomain(domain) ?? domain);
 }
 
-/** New domains from which people on record seem to write by now. */
+/** New domains from which known people seem to write by now. */
 function movedDomains(unknown: readonly Resolved[], rulebook: CompiledRulebook, directory: Directory): readonly string[] {
   if (unknown.length < 2) return NO_DOMAINS;
   return unknown.flatMap((resolved) => {
@@ -196,7 +196,7 @@ const NOBODY: readonly PersonRecord[] = [];
 const MOST_ALIKE = 9;
 
 /**
- * The people on record to one of whom an unknown address may belong: it writes under their full name, from a public provider, from their company, or
+ * The known people to one of whom an unknown address may belong: it writes under their full name, from a public provider, from their company, or
  * with their local part from a new company, which may be theirs under a new name. Never taken for one of them without asking.
  */
 function peopleAlike(resolved: Resolved, rulebook: CompiledRulebook, directory: Directory): readonly PersonRecord[] {

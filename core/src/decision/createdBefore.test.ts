@@ -23,7 +23,7 @@ const creates =
     void Object.assign(rulebook.create, { people, after: 'firstEmail', accounts: false });
 const fromNil = { from: 'nil@fish.example', names: { 'nil@fish.example': 'Nil Strand' } };
 
-describe('the email that somebody was created from, decided again', () => {
+describe('the email that someone was created from, decided again', () => {
   test.each([
     ['with an account', 10],
     ['without an account', null],
@@ -78,7 +78,7 @@ describe('the email that somebody was created from, decided again', () => {
     expect([again.outcome, again.creations, again.questions]).toEqual(['filed', [], []]);
     expect(filedUnder(again)).toEqual([`contact 7 by ${RULES.person}`]);
     expect(said(again)).toContain(
-      'nil@fish.example is on record already: an earlier rulebook created another kind of record from this email.',
+      'nil@fish.example is already in a record: an earlier rulebook created another kind of record from this email.',
     );
   });
 

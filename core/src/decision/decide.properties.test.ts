@@ -124,7 +124,7 @@ describe('whatever the email and the rulebook', () => {
       { numRuns: 500 },
     );
 
-  test('an email is internal when, and only when, nobody external takes part', () => {
+  test('an email is internal when, and only when, no one external takes part', () => {
     holds((_, __, decision) => expect(decision.direction === 'internal').toBe(decision.externals.length === 0));
   });
 
@@ -142,7 +142,7 @@ describe('whatever the email and the rulebook', () => {
     });
   });
 
-  test('nobody is created who is ours, excluded, a role or a machine', () => {
+  test('no one is created who is ours, excluded, a role or a machine', () => {
     holds((_, by, decision) => {
       for (const creation of decision.creations) {
         if (creation.address === null) continue;

@@ -25,7 +25,7 @@ describe('direction', () => {
 });
 
 describe('keep out', () => {
-  test('mail among ourselves stays out', () => {
+  test('internal mail stays out', () => {
     const decision = decided({ from: 'tomas@quillmere.example', to: ['jo@quillmere.example'] });
     expect([decision.outcome, decision.docket[0]?.rule]).toEqual(['kept out', RULES.internal]);
   });
@@ -102,7 +102,7 @@ describe('match', () => {
     ]);
   });
 
-  test('somebody who changed employer: mail of the time before, and to the address there, stays with the former account', () => {
+  test('someone who changed employer: mail of the time before, and to the address there, stays with the former account', () => {
     const addresses = ['ida@freemail.example', 'ida@harbour.example', 'ida@reseller.example'];
     const moved = { ...ida, accountId: 12, addresses, formerAccounts: [{ accountId: 10, until: NOW }] };
     const accountAt = (at: number, from: string): string[] =>
@@ -157,7 +157,7 @@ describe('create', () => {
     (rulebook: Rulebook) =>
       void Object.assign(rulebook.create, { people, after });
 
-  test('nobody by default', () => {
+  test('no one by default', () => {
     const decision = decided({ from: 'new.person@nobody.example' });
     expect([decision.outcome, decision.creations]).toEqual(['loose', []]);
   });
@@ -192,7 +192,7 @@ describe('create', () => {
     expect(decision.docket[3]?.evidence).toMatchObject([{ fact: 'not created', because }]);
   });
 
-  test('nobody from an invitation sent round to many', () => {
+  test('no one from an invitation sent round to many', () => {
     const to = Array.from({ length: 4 }, (_, at) => `guest.number${at}@club${at}.example`);
     const few = (mostPeople: number) => (rulebook: Rulebook) => {
       creating('contact')(rulebook);
@@ -205,7 +205,7 @@ describe('create', () => {
     expect(said(decision)).toContain('the email has too many external participants to create records');
   });
 
-  test('nobody from a colleague’s own address at a provider', () => {
+  test('no one from a colleague’s own address at a provider', () => {
     const home = 'tomas@freemail.example';
     const email = { from: 'ida@harbour.example', cc: [home], names: { [home]: 'Tomas Wendel' } };
     const decision = decided(email, { rules: creating('contact') });
@@ -224,7 +224,7 @@ describe('create', () => {
       const decision = decided(email, { people });
       expect(filedUnder(decision)).toEqual([`account 20 by ${RULES.accountByDomain}`]);
       expect(said(decision)).toContain(
-        'Everybody on record at mail.quay.example is with the account Quay Works, which has no domain of its own.',
+        'Every known person at mail.quay.example is with the account Quay Works, which has no domain of its own.',
       );
       const created = decided(email, { people, rules: creating('contact') });
       expect(created.creations).toMatchObject([{ kind: 'contact', accountId: 20 }]);
@@ -240,7 +240,7 @@ describe('create', () => {
     });
   });
 
-  describe('somebody who writes under the name of a person on record', () => {
+  describe('someone who writes under the name of a person on record', () => {
     const rules = creating('contact');
     const home = 'ida.b@freemail.example';
 
@@ -262,7 +262,7 @@ describe('create', () => {
       ['at another company', 'ida.brandt@dredge.example', 'Ida Brandt', [ida]],
       ['whose name is only guessed', 'ida.brandt@freemail.example', '', [ida]],
       ['with a first name alone', 'ida@freemail.example', 'Ida', [{ ...ida, name: 'Ida' }]],
-    ])('%s is somebody else', (_, from, name, people) => {
+    ])('%s is someone else', (_, from, name, people) => {
       const decision = decided({ from, names: { [from]: name } }, { rules, people });
       expect(decision.questions).toEqual([]);
       expect(decision.creations.map((creation) => creation.address)).toContain(from);
@@ -273,7 +273,7 @@ describe('create', () => {
       const people = [ida, lead, { ...ida, id: 8, addresses: ['ida2@other.example'] }];
       const decision = decided({ from: home, names: { [home]: 'Ida Brandt' } }, { rules, people });
       expect(decision.questions).toMatchObject([{ about: 'person', kind: 'contact', candidates: [{ id: 1 }, { id: 8 }] }]);
-      expect(said(decision)).toContain('under the name of Ida Brandt, which 2 people on record have, and may be');
+      expect(said(decision)).toContain('under the name of Ida Brandt, which 2 known people have, and may be');
       const atCompany = decided({ from: 'i.brandt@other.example', names: { 'i.brandt@other.example': 'Ida Brandt' } }, { rules, people });
       expect(atCompany.questions).toMatchObject([{ candidates: [{ id: 8 }] }]);
     });
@@ -290,7 +290,7 @@ describe('create', () => {
       }
     });
 
-    test('is asked about where nobody would be created, too, only if a rule asks', () => {
+    test('is asked about where no one would be created, too, only if a rule asks', () => {
       expect(decided({ from: home, names: { [home]: 'Ida Brandt' } }).questions).toEqual([]);
     });
   });

@@ -18,19 +18,19 @@ const VERDICTS: Record<StopEntry['verdict'], string> = {
   tracked: 'Taken in',
   'left loose': 'Left to its owner',
   matched: 'Matched',
-  'no match': 'Nobody on record',
+  'no match': 'No known person',
   waits: 'Waits for a person to decide',
   created: 'Created what was missing',
   'nothing created': 'Nothing created',
   owner: 'Its owner only',
-  record: 'Those who own its records',
+  record: 'Owners of its records',
   teams: 'Teams',
   everyone: 'Everyone in the workspace',
 };
 
 const SCOPES: Record<string, string> = {
-  external: 'all mail with people outside comes in',
-  known: 'only mail with people on record comes in',
+  external: 'all mail with external people comes in',
+  known: 'only mail with known people comes in',
   answers: 'only answers to filed mail come in',
   byHand: 'mail comes in by hand only',
 };
@@ -49,7 +49,7 @@ export function docketSentences(docket: Docket): DocketSentence[] {
 function sentence(evidence: Evidence): string {
   switch (evidence.fact) {
     case 'direction':
-      return 'Nobody outside our own domains and addresses takes part.';
+      return 'No one outside our own domains and addresses takes part.';
     case 'mail class':
       return `It is machine mail (${evidence.mailClass})${evidence.header ? `: ${evidence.header}${evidence.value ? ` says “${evidence.value}”` : ''}` : ''}.`;
     case 'form':
@@ -64,14 +64,14 @@ function sentence(evidence: Evidence): string {
       return `${evidence.participant} is ignored, because the owner of the mailbox keeps them out.`;
     case 'nobody left':
       return evidence.disregarded === 1
-        ? 'No other outside participant is left.'
+        ? 'No other external participant is left.'
         : `All ${evidence.disregarded} external participants are ignored.`;
     case 'scope':
-      return `By policy ${SCOPES[evidence.scope] ?? evidence.scope}${evidence.known.length > 0 ? `; on record: ${listed(evidence.known)}` : ''}.`;
+      return `By policy ${SCOPES[evidence.scope] ?? evidence.scope}${evidence.known.length > 0 ? `; known: ${listed(evidence.known)}` : ''}.`;
     case 'own scope':
       return evidence.scope === 'known'
-        ? 'The owner of the mailbox lets in mail with people on record only.'
-        : 'The owner of the mailbox lets nothing in by itself.';
+        ? 'The owner of the mailbox takes in mail with known people only.'
+        : 'The owner of the mailbox takes in mail by hand only.';
     case 'not read':
       return 'Reading the email exceeded the limits, so nothing is known of what it says.';
     case 'person':
@@ -83,7 +83,7 @@ function sentence(evidence: Evidence): string {
     case 'provider':
       return `${evidence.domain} is a public mail provider and stands for no company.`;
     case 'unknown':
-      return `${evidence.address} is on no record.`;
+      return `${evidence.address} is not in any record.`;
     case 'deal':
       return dealSentence(evidence);
     case 'new matter':
@@ -112,11 +112,11 @@ function sentence(evidence: Evidence): string {
       return wordSentence(evidence);
     case 'level':
       return evidence.because === 'word'
-        ? `By that word it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
+        ? `By that choice it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
         : evidence.because === 'not filed'
           ? 'It is filed under no record, so no one else sees it.'
           : evidence.because === 'mailbox'
-            ? 'The mailbox that holds it is set to be seen by those who use it only.'
+            ? 'Its mailbox is set to be seen by its users only.'
             : evidence.because === 'rule'
               ? `By that rule it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
               : `By policy, filed mail is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`;
@@ -125,7 +125,7 @@ function sentence(evidence: Evidence): string {
 
 function ruleSentence({ name, rule, hits }: Extract<Evidence, { fact: 'rule' }>): string {
   const found = hits.map(({ fact, value, participant }) => (participant ? `${participant} (${value})` : `${fact} “${value}”`));
-  return `The rule “${name || rule}” speaks${found.length > 0 ? `: ${listed(found)}` : ''}.`;
+  return `The rule “${name || rule}” applies${found.length > 0 ? `: ${listed(found)}` : ''}.`;
 }
 
 function scoresSentence({ scores, threshold, margin }: Extract<Evidence, { fact: 'deal scores' }>): string {
@@ -133,9 +133,9 @@ function scoresSentence({ scores, threshold, margin }: Extract<Evidence, { fact:
   if (!best) return 'No open deal was found.';
   const parts = [
     best.people === 0 && best.of > 0
-      ? 'it is with the account of those who take part, none of whom is on it'
+      ? 'it belongs to the account of the people who take part, and has no people of its own'
       : `${best.people} of its ${best.of} people ${best.people === 1 ? 'takes' : 'take'} part`,
-    ...(best.owner ? ['its owner holds the email'] : []),
+    ...(best.owner ? ['its owner has the email'] : []),
     ...(best.words.length > 0 ? [`the subject says ${best.words.map((word) => `“${word}”`).join(', ')}`] : []),
     best.days === null
       ? 'nothing was filed there yet'
@@ -145,7 +145,7 @@ function scoresSentence({ scores, threshold, margin }: Extract<Evidence, { fact:
 }
 
 function gestureSentence(evidence: Extract<Evidence, { fact: 'gesture' }>): string {
-  const who = evidence.by ?? (evidence.trusted ? 'A teammate' : 'Somebody who is not on the team');
+  const who = evidence.by ?? (evidence.trusted ? 'A teammate' : 'Someone who is not on the team');
   if (evidence.via === 'folder') {
     const meaning = evidence.target === 'rules' ? 'file this by the rules' : `the ${evidence.target ?? 'record'} ${evidence.record}`;
     return `${who} moved it to the folder ${evidence.detail}, which stands for ${meaning}.`;
@@ -167,15 +167,17 @@ const dayOf = (at: number): string => new Date(at).toISOString().slice(0, 10);
 function pinSentence({ does, kind, record, reach, by, at }: Extract<Evidence, { fact: 'pin' }>): string {
   const when = `on ${dayOf(at)}`;
   if (does === 'seal') return `${by} sealed ${REACHES[reach]} ${when}.`;
-  if (does === 'settle') return `${by} said ${when} that ${REACHES[reach]} stays as it stands.`;
+  if (does === 'settle') return `${by} said ${when} that ${REACHES[reach]} stays as it is.`;
   const under = kind === null ? 'every record' : record === null ? `every ${kind}` : `the ${kind} ${record}`;
-  return does === 'file' ? `${by} filed ${REACHES[reach]} under ${under} ${when}.` : `${by} took ${REACHES[reach]} off ${under} ${when}.`;
+  return does === 'file'
+    ? `${by} filed ${REACHES[reach]} under ${under} ${when}.`
+    : `${by} removed ${REACHES[reach]} from ${under} ${when}.`;
 }
 
 function wordSentence({ does, scope, value, by, at }: Extract<Evidence, { fact: 'own word' }>): string {
   const what = scope === 'email' ? 'this email' : scope === 'conversation' ? 'the conversation' : `mail with ${value}`;
   const when = `on ${dayOf(at)}`;
-  return does === 'seal' ? `${by} sealed ${what} ${when}.` : `${by}, in whose mailbox it lies, said ${when} who sees ${what}.`;
+  return does === 'seal' ? `${by} sealed ${what} ${when}.` : `${by}, who has it in a mailbox, chose ${when} who sees ${what}.`;
 }
 
 function dealSentence(evidence: Extract<Evidence, { fact: 'deal' }>): string {
@@ -215,9 +217,9 @@ function notCreated(address: string, because: string, like: string | undefined, 
     case 'team name':
       return `${address} is at a public mail provider, under the name of a colleague.`;
     case 'known name':
-      return `${address} writes under the name of ${like ?? 'someone on record'}${alike > 1 ? `, which ${alike} people on record have,` : ''} and may be their second address: no record is created before someone confirms.`;
+      return `${address} writes under the name of ${like ?? 'a known person'}${alike > 1 ? `, which ${alike} known people have,` : ''} and may be their second address: no record is created before someone confirms.`;
     case 'on record':
-      return `${address} is on record already: an earlier rulebook created another kind of record from this email.`;
+      return `${address} is already in a record: an earlier rulebook created another kind of record from this email.`;
     case 'no answer':
       return `${address}: has not answered us in this conversation yet, which is required first.`;
     case 'too many people':
@@ -241,7 +243,7 @@ function listed(items: readonly string[]): string {
 }
 
 function newMatterSentence({ name, because = 'closed', days = 0 }: Extract<Evidence, { fact: 'new matter' }>): string {
-  const stood = `The conversation stood under the deal ${name}`;
+  const stood = `The conversation was filed under the deal ${name}`;
   switch (because) {
     case 'closed':
       return `${stood}, which was closed before, and the subject is another one now: it is taken for a new matter.`;
@@ -252,7 +254,7 @@ function newMatterSentence({ name, because = 'closed', days = 0 }: Extract<Evide
     case 'text names another':
       return `${stood}, and what the sender wrote names another deal of these people: it is taken for a new matter.`;
     case 'others':
-      return `Emails of this conversation stand under the deal ${name}, and no one who takes part in this email, nor their account, was in those.`;
+      return `Emails of this conversation are filed under the deal ${name}, and no one who takes part in this email, nor their account, was in those.`;
     case 'turned before':
       return `${stood}, and turned to another matter under this subject.`;
   }
@@ -265,7 +267,7 @@ function accountSentence({ by, name, via }: Extract<Evidence, { fact: 'account' 
     case 'domain':
       return `${via} belongs to the account ${name}.`;
     case 'colleagues':
-      return `Everybody on record at ${via} is with the account ${name}, which has no domain of its own.`;
+      return `Every known person at ${via} is with the account ${name}, which has no domain of its own.`;
     case 'name':
       return `${via} has the name of the account ${name}, which has no domain of its own.`;
   }

@@ -18,9 +18,9 @@ export interface KeepOutVerdict {
  * The stop at which an email may be kept out.
  *
  * The rules are asked in order: the first that lets through or keeps out decides, and those that disregard participants before it
- * count. Where none does, mail among ourselves and machine mail go. Then every external participant is looked up among the entries: one may
+ * count. Where none does, internal mail and machine mail go. Then every external participant is looked up among the entries: one may
  * keep the whole email out; else the participant is disregarded, and the email is kept out only if no one external is left. So is a
- * participant whom everybody in whose mailbox it lies keeps out of their own mail.
+ * participant whom everyone in whose mailbox it lies keeps out of their own mail.
  *
  * @param cameBy how it came, where that makes it count as its author wrote it
  */
@@ -91,7 +91,7 @@ interface LetThrough {
 
 /**
  * An email that a rule lets through is not kept out. Whom the rule speaks of counts, listed or not; others who are listed do not count for
- * that, as long as someone is left: the lawyer in copy of a customer's email. Whom everybody who has the email keeps out of their own mail,
+ * that, as long as someone is left: the lawyer in copy of a customer's email. Whom everyone who has the email keeps out of their own mail,
  * no rule brings in.
  */
 function letThrough(

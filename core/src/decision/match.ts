@@ -126,7 +126,7 @@ function matchAccounts(
   }
 }
 
-/** Everybody on record in the email: on their deals its own may rest. */
+/** Everyone on record in the email: on their deals its own may rest. */
 function peopleIn(resolved: readonly Resolved[], newcomers: Newcomers): readonly PersonRecord[] {
   let only: readonly PersonRecord[] = newcomers.people;
   let all: PersonRecord[] | null = null;

@@ -21,7 +21,7 @@ export const isCertainDeal = (filing: Filing): boolean => filing.kind === 'deal'
 /** The part of a subject by which it is told whether a conversation has turned to another matter. */
 export const matterOf = (subject: string): string => subjectKey(subjectParts(currentSubject(subject)).base);
 
-/** Who takes part in an email, and their records, in the form in which {@link ConversationDeal} keeps them. @param externals addresses outside */
+/** Who takes part in an email, and their records, in the form in which {@link ConversationDeal} keeps them. @param externals external addresses */
 export function partiesOf(externals: readonly string[], filings: readonly Filing[]): string[] {
   const found = externals.map((address) => `@${withoutTag(address)}`);
   for (const { kind, id } of filings) if (kind !== 'deal') found.push(`${kind}:${id}`);

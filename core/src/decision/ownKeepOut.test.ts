@@ -6,7 +6,7 @@ import { docketSentences } from './docketSentences';
 
 const asIs = (): void => undefined;
 
-test('whom the owner of the mailbox keeps out, is disregarded; with nobody left, the email is kept out', () => {
+test('whom the owner of the mailbox keeps out, is disregarded; with no one left, the email is kept out', () => {
   const decision = decided({ ownKeptOut: ['ida@harbour.example'] }, asIs);
   expect(decision).toMatchObject({ outcome: 'kept out', filings: [], visibility: 'owner' });
   expect(decision.docket[0]).toMatchObject({ stop: 'keepOut', rule: RULES.ownKeepOut });
@@ -24,7 +24,7 @@ test('a rule that lets an email through does not bring in whom the owner keeps o
   expect(decided({}, letThrough).docket[0]).toMatchObject({ verdict: 'passed' });
 });
 
-test('somebody else outside in the same email keeps it in', () => {
+test('someone else outside in the same email keeps it in', () => {
   const decision = decided({ cc: ['lea@dredge.example'], ownKeptOut: ['ida@harbour.example'] }, asIs);
   expect(decision.filings.map((filing) => `${filing.kind}:${filing.id}`)).toEqual(['lead:3']);
 });

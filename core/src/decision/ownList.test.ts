@@ -7,7 +7,7 @@ import { NO_MEMORY } from '../facts/types';
 const list = (value: string) => ({ mailClass: 'newsletter' as const, classProof: { header: 'List-Id', value } });
 const asIs = (): void => undefined;
 
-test('what somebody outside writes through a list of ours is no newsletter, and the docket says so', () => {
+test('what someone outside writes through a list of ours is no newsletter, and the docket says so', () => {
   const decision = decided(list('Sales <sales.quillmere.example>'), asIs);
   expect(decision).toMatchObject({
     outcome: 'filed',

@@ -75,7 +75,7 @@ describe('a pin', () => {
     expect(filedUnder(decision)).toEqual(['deal:5']);
   });
 
-  test('of somebody who uses no mailbox that holds it takes in, lets through and seals nothing', () => {
+  test('of someone who uses no mailbox that holds it takes in, lets through and seals nothing', () => {
     const shutOut = (book: Rulebook): void => void (book.takeIn.scope = 'byHand');
     const strange = pin('file', 'deal', 5, { own: false, reach: 'conversation' });
     expect(decided({ pins: [strange] }, shutOut, [deal(5)])).toMatchObject({ outcome: 'loose', filings: [], visibility: 'owner' });
@@ -89,7 +89,7 @@ describe('a pin', () => {
     expect(decision).toMatchObject({ outcome: 'filed', questions: [] });
   });
 
-  test('that seals leaves nothing for anybody but the owners', () => {
+  test('that seals leaves nothing for anyone but the owners', () => {
     const decision = decided({ pins: [pin('file', 'account', 10), pin('seal', null, null)] }, (book) => (book.share.level = 'everyone'));
     expect(decision).toMatchObject({ outcome: 'sealed', filings: [], creations: [], questions: [], visibility: 'owner' });
     expect(decision.docket[0]).toMatchObject({ stop: 'share', rule: RULES.seal });

@@ -104,7 +104,7 @@ function untrue(evidence: Evidence, { facts, people, accounts, deals, externals,
       break;
     }
     case 'unknown':
-      hold(!people.some((it) => it.addresses.includes(evidence.address)), 'is on no record');
+      hold(!people.some((it) => it.addresses.includes(evidence.address)), 'is in no record');
       break;
     case 'account': {
       const known = accounts.find((it) => it.id === evidence.id);

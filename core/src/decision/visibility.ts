@@ -23,7 +23,7 @@ export function reachOf(key: string): number {
 }
 
 const LEVEL_WORDS: Record<ShareLevel, string> = {
-  owner: 'the owners of the mailboxes that hold it',
+  owner: 'the owners of its mailboxes',
   record: 'those who own its records',
   teams: 'teams',
   everyone: 'everyone',

@@ -119,7 +119,7 @@ describe('the deal', () => {
       const decision = decided({ subject }, { deals, memory });
       expect(filedUnder(decision)).toContain(`deal 2 by ${RULES.onlyOpenDeal}`);
       expect(said(decision)).toContain(
-        'The conversation stood under the deal Deal 1, which was closed before, and the subject is another one now',
+        'The conversation was filed under the deal Deal 1, which was closed before, and the subject is another one now',
       );
       const after = remember(memory, decision, { subject, at: NOW });
       expect(after.deals.at(-1)).toMatchObject({ dealId: 2, subject: 'a wave staff' });
@@ -203,7 +203,7 @@ describe('the deal', () => {
       expect(said(decision)).toContain('The subject names the deal');
     });
 
-    test('for somebody unknown, too, and for somebody whom the email creates', () => {
+    test('for someone unknown, too, and for someone whom the email creates', () => {
       const email = { users, from: 'new@harbour.example', subject: 'Survey buoys' };
       const create = (rulebook: Rulebook) => {
         scored(rulebook);
@@ -226,7 +226,7 @@ describe('the deal', () => {
     });
   });
 
-  test('a deal that names nobody is taken where it is the only one of the account', () => {
+  test('a deal that names no one is taken where it is the only one of the account', () => {
     const deals = [deal(1, [])];
     const decision = decided({}, { deals });
     expect(filedUnder(decision)).toContain(`deal 1 by ${RULES.onlyOpenDeal}`);
@@ -266,7 +266,7 @@ describe('the deal', () => {
   });
 });
 
-test('a deal on which nobody is never scores more than it could reach', () => {
+test('a deal on which no one is never scores more than it could reach', () => {
   fc.assert(
     fc.property(
       fc.constantFrom('Survey buoys', 'Parking', 'buoy', 'Survey of gauges'),

@@ -22,7 +22,7 @@ export interface PersonTraces {
 /**
  * Takes people out of an email for good: as participants, and their addresses and names out of its subject and text. The others and what they wrote stay.
  *
- * @returns the parts without them, and whether anybody was found
+ * @returns the parts without them, and whether anyone was found
  */
 export function withoutPeople(
   parts: TellingParts,

@@ -199,7 +199,7 @@ export const MACHINE_SIGNS: readonly MachineSign[] = [
   ...sign('newsletter', 'subject', 'news', 0.2, { any: 'newsletter | news | nyhetsbrev | nieuwsbrief | infolettre | uutiskirje' }),
 
   // Notices of systems.
-  ...sign('notice', 'text', 'by machine', 0.6, {
+  ...sign('notice', 'text', 'automatic', 0.6, {
     en: 'this is an automated message | this is an automatic message | automatically generated | do not reply to this | please do not reply | do not share this email | please do not change the subject | type your reply above this line | reply above this line',
     de: 'automatisch generierte | automatisch erstellt | automatisch erzeugt | bitte antworten sie nicht auf diese',
     fr: 'message automatique | ne pas y répondre | merci de ne pas répondre | généré automatiquement',

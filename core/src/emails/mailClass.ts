@@ -13,7 +13,7 @@ export interface ClassifiedMail {
 }
 
 /**
- * Tells mail written by a person from mail written by machines, and which kind of machine.
+ * Tells mail written by a person from mail written automatics, and which kind of machine.
  *
  * By `multipart/report` and the empty return path (RFC 3464, 6522), calendar methods (RFC 5546, 6047), `Auto-Submitted`
  * (RFC 3834), what mail programs put before the subject of such answers, `List-Id` and `List-Unsubscribe` (RFC 2919, 2369), `Precedence`, and senders that take no answers. An email

@@ -278,7 +278,7 @@ function noteDate(date: EmailDate, problems: ReadingProblem[]): void {
   const sentence = {
     missing: 'The email has no date',
     unreadable: 'The date of the email cannot be read',
-    future: 'The date of the email lies in the future',
+    future: 'The date of the email is in the future',
     'too old': 'The date of the email lies before 1980',
   }[date.doubt];
   const code = date.doubt === 'missing' ? 'no-date' : date.doubt === 'future' ? 'future-date' : 'bad-date';

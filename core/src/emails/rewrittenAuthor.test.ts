@@ -31,7 +31,7 @@ test.each([
   ['web-form@quillmere.example', 'sales@quillmere.example'],
   ['"Our site" <noreply@quillmere.example>', 'sales@quillmere.example, hedda@quillmere.example'],
   ['contact@quillmere.example', 'contact@quillmere.example'],
-])('what somebody wrote in a form of the site, sent by %s to %s, is theirs', (from, to) => {
+])('what someone wrote in a form of the site, sent by %s to %s, is theirs', (from, to) => {
   const form = { From: from, To: to, 'Reply-To': 'Una Hartwig <una@ferries.example>' };
   expect(rewrittenAuthor(fields(form))?.author).toEqual({ address: 'una@ferries.example', name: 'Una Hartwig' });
   for (const other of [

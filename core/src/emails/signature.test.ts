@@ -31,7 +31,7 @@ test.each([
 });
 
 test.each([
-  ['somebody else’s signature', mail('Jo Lund\nSurveyor\n+44 20 7946 0018')],
+  ['someone else’s signature', mail('Jo Lund\nSurveyor\n+44 20 7946 0018')],
   ['a quoted signature', 'Thanks.\n\nOn 4 May Ida Brandt wrote:\n> -- \n> Ida Brandt\n> Surveyor\n> +44 20 7946 0018\n'],
   ['no signature', 'Ida Brandt\nSurveyor'],
 ])('takes nothing from %s', (_, text) => {

@@ -50,7 +50,7 @@ export interface DecisionFacts {
   participants: readonly Participant[];
   /** What people said about it in their mail programs. */
   gestures: readonly Gesture[];
-  /** Addresses outside that everybody in whose mailbox it lies keeps out of their mail. */
+  /** Addresses outside that everyone in whose mailbox it lies keeps out of their mail. */
   ownKeptOut: readonly string[];
   /** What people decided about it by hand. */
   pins: readonly Pin[];

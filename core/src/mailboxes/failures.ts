@@ -8,7 +8,7 @@ export const FAILURES = {
   'host-refused': {
     title: 'This server may not be used',
     remedy:
-      'Its address lies in a private network, and this installation does not connect to those. If it is right all the same, the person who runs Fulvet can allow it (FULVET_PRIVATE_HOSTS=1).',
+      'Its address is in a private network, and this installation does not connect to those. If it is right all the same, the person who runs Fulvet can allow it (FULVET_PRIVATE_HOSTS=1).',
     needsPerson: true,
   },
   'port-closed': {
@@ -18,7 +18,7 @@ export const FAILURES = {
   },
   'no-answer': {
     title: 'The server does not answer',
-    remedy: 'The server is down or very slow, or a firewall swallows the connection. Fulvet tries again by itself.',
+    remedy: 'The server is down or very slow, or a firewall blocks the connection. Fulvet tries again.',
     needsPerson: false,
   },
   'tls-untrusted': {
@@ -42,11 +42,11 @@ export const FAILURES = {
   'sign-in-refused': {
     title: 'Sign-in was refused',
     remedy:
-      'Address or password is wrong, or the provider wants a password of its own for mail programs. Enter it anew. Fulvet does not try again by itself, so that the account is not locked.',
+      'Address or password is wrong, or the provider wants a password of its own for mail programs. Enter it again. Fulvet does not try again, because that could lock the account.',
     needsPerson: true,
   },
   'permission-withdrawn': {
-    title: 'The permission was taken back',
+    title: 'The permission was withdrawn',
     remedy: 'The provider no longer lets Fulvet in. Sign in at the provider again.',
     needsPerson: true,
   },
@@ -94,7 +94,7 @@ export const FAILURES = {
   },
   'secret-unreadable': {
     title: 'The stored password cannot be opened',
-    remedy: 'The key of this installation is missing or is another one. Bring the key file back, or enter the password anew.',
+    remedy: 'The key of this installation is missing or is another one. Bring the key file back, or enter the password again.',
     needsPerson: true,
   },
 } as const satisfies Record<string, { title: string; remedy: string; needsPerson: boolean }>;

@@ -55,7 +55,7 @@ describe('an account without a domain', () => {
     return [found?.account.name, found?.by];
   };
 
-  test('has the domain at which everybody on record is with it', () => {
+  test('has the domain at which everyone on record is with it', () => {
     const people = [person(1, 20, 'una@quayside.example'), person(2, 20, 'bo@yard.quayside.example')];
     expect(at('quayside.example', { accounts: [quay], people })).toEqual(['The Quay Works Ltd.', 'colleagues']);
     expect(at('office.quayside.example', { accounts: [quay], people })).toEqual(['The Quay Works Ltd.', 'colleagues']);
@@ -63,7 +63,7 @@ describe('an account without a domain', () => {
     expect(at('quayside.example', { accounts: [quay, account(21, 'Other')], people: mixed })).toEqual([undefined, undefined]);
   });
 
-  test('has the domain that has its name, where nobody there is on record', () => {
+  test('has the domain that has its name, where no one there is on record', () => {
     for (const domain of ['quay-works.example', 'mail.quayworks.example', 'quay-works-ltd.example'])
       expect(at(domain, { accounts: [quay] })).toEqual(['The Quay Works Ltd.', 'name']);
     expect(at('quay-worksites.example', { accounts: [quay] })[0]).toBeUndefined();
@@ -132,7 +132,7 @@ describe('for whom a person acted', () => {
     expect([named('freemail.example', 500), named('freemail.example', 1500)]).toEqual(['Old', 'New']);
   });
 
-  test('nobody’s account is nobody’s', () => {
+  test('nobody’s account is no one’s', () => {
     const free = person(3, null, 'lea@freemail.example');
     expect(of({ people: [free] }).accountOf(free, { domain: 'freemail.example' }, 0)).toBeUndefined();
   });
@@ -153,7 +153,7 @@ test('whoever is added is known from then on, by address and by name however it 
   expect(directory.has('contact', 9) && !directory.has('lead', 9)).toBe(true);
 });
 
-test('how many emails there are with somebody follows what comes in and what goes', () => {
+test('how many emails there are with someone follows what comes in and what goes', () => {
   const directory = new Directory({ people: [], accounts: [], deals: [], exchanges: new Map([['ida@harbour.example', [10, 30]]]) });
   const counts = (): number[] => [9, 10, 20, 30].map((until) => directory.emailsWith('ida@harbour.example', until));
   expect(counts()).toEqual([0, 1, 1, 2]);

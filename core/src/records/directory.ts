@@ -192,7 +192,7 @@ export class Directory {
   }
 
   /**
-   * The account without a domain of its own to which a domain belongs: with which everybody on record is who has an address there, or at
+   * The account without a domain of its own to which a domain belongs: with which everyone on record is who has an address there, or at
    * the nearest domain above it; else the only one whose name the domain has. Of a public mail provider it tells nothing.
    */
   accountWithoutDomain(domain: string): { account: AccountRecord; by: 'colleagues' | 'name' } | undefined {

@@ -39,7 +39,7 @@ describe('a rule is offered', () => {
     expect(offer?.rule.when).toMatchObject({ test: { is: 'address', value: 'a@freemail.example' } });
   });
 
-  test('not where nobody outside is in all of them', () => {
+  test('not where no one outside is in all of them', () => {
     expect(ruleOffer([filed('a@one.example'), filed('b@two.example'), filed('c@three.example')], isPublic)).toBeNull();
   });
 

@@ -9,7 +9,7 @@ export interface RepairedEmail {
   kind: RecordKind | null;
   recordId: number | null;
   recordName: string;
-  /** Addresses of the people outside who take part. */
+  /** Addresses of the external people who take part. */
   externals: readonly string[];
 }
 

@@ -6,7 +6,7 @@ import { isNearDomain, keptKeys, nearKeys } from '../domain/nearDomain';
 import { isOneEditApart } from '../text/oneEditApart';
 import type { Action, Rule, RuleStop } from '../rulebook/rule';
 
-/** What past mail says of one domain outside. */
+/** What past mail says of one external domain. */
 export interface DomainUse {
   domain: string;
   emails: number;
@@ -20,7 +20,7 @@ export interface DomainUse {
   keptOut: number;
 }
 
-/** An address in mail that is on no record, with the name that it writes under. */
+/** An address in mail that is in no record, with the name that it writes under. */
 export interface UnknownAddress {
   address: string;
   domain: string;
@@ -132,7 +132,7 @@ function machineDomains({ domains }: TuningFacts): Suggestion[] {
     .map((domain) => ({
       code: 'machine-domain',
       about: domain.domain,
-      because: `All ${domain.emails} emails from ${domain.domain} were written by machines; ${domain.emails - domain.keptOut} of them came in.`,
+      because: `All ${domain.emails} emails from ${domain.domain} were written automatics; ${domain.emails - domain.keptOut} of them came in.`,
       stop: 'keepOut',
       change: {
         do: 'rule',

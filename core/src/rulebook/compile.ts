@@ -6,8 +6,8 @@ import { DomainTrie } from '../domain/domainTrie';
 import { Memo } from '../domain/memo';
 import type { MailClass } from '../emails/mailClass';
 import { CompiledStop } from './compiledStop';
-import { CompiledList } from './keptList';
-import type { KeptList } from './keptList';
+import { CompiledList } from './addressList';
+import type { AddressList } from './addressList';
 import type { Action } from './rule';
 import type { KeepOutEntry, Rulebook } from './schema';
 
@@ -21,8 +21,8 @@ export interface CompileContext {
   publicProviders: ReadonlySet<string>;
   /** Local parts of role addresses, in place of those that are known by common use. */
   roleLocals?: ReadonlySet<string>;
-  /** Kept lists that rules refer to. */
-  lists?: Iterable<KeptList>;
+  /** Address lists that rules refer to. */
+  lists?: Iterable<AddressList>;
 }
 
 /** The rules of the five stops, ready to be asked. */

@@ -3,7 +3,7 @@ import type { Participant } from '../emails/emailFacts';
 import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
 import { membersOf } from './condition';
 import type { Hit } from './hit';
-import type { CompiledList } from './keptList';
+import type { CompiledList } from './addressList';
 import { compilePattern } from './pattern';
 import type { RuleContext } from './ruleContext';
 

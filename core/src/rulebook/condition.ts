@@ -25,13 +25,13 @@ export type TextTest = z.infer<typeof textTest>;
 export const participantTest = z.discriminatedUnion('is', [
   z.strictObject({ is: z.literal('address'), value: address }),
   z.strictObject({ is: z.literal('domain'), value: domain, exactly: z.boolean().default(false) }),
-  z.strictObject({ is: z.literal('inList'), list: words.describe('Id of a kept list.') }),
+  z.strictObject({ is: z.literal('inList'), list: words.describe('Id of a address list.') }),
   z.strictObject({ is: z.literal('matches'), pattern: patternText.describe('Against the address.') }),
   z.strictObject({ is: z.literal('contact') }),
   z.strictObject({ is: z.literal('lead') }),
   z.strictObject({ is: z.literal('account') }).describe('The domain, or the person, belongs to an account.'),
   z.strictObject({ is: z.literal('onOpenDeal') }),
-  z.strictObject({ is: z.literal('unknown') }).describe('On no record.'),
+  z.strictObject({ is: z.literal('unknown') }).describe('In no record.'),
   z.strictObject({ is: z.literal('roleAddress') }).describe('Names a function, such as info@ or invoices@.'),
   z.strictObject({ is: z.literal('publicProvider') }),
 ]);
@@ -66,7 +66,7 @@ const leaf = z.discriminatedUnion('fact', [
     fact: z.literal('participant'),
     which: z
       .enum(WHICH)
-      .describe('sender, recipient, any or every participant outside; this: the one that a rule of Keep out or Create is asked about.'),
+      .describe('sender, recipient, any or every external participant; this: the one that a rule of Keep out or Create is asked about.'),
     test: participantTest,
   }),
   z.strictObject({ fact: z.literal('direction'), in: some(z.enum(['sent', 'received', 'internal'])) }),
@@ -80,10 +80,10 @@ const leaf = z.discriminatedUnion('fact', [
   z.strictObject({ fact: z.literal('size'), atLeast: z.number().int().min(0).max(1e10).describe('Bytes of the source.') }),
   z.strictObject({ fact: z.literal('folder'), in: some(words) }),
   z.strictObject({ fact: z.literal('mailbox'), in: some(address) }),
-  z.strictObject({ fact: z.literal('user'), in: some(address).describe('Members in whose mailboxes it lies.') }),
+  z.strictObject({ fact: z.literal('user'), in: some(address).describe('Members whose mailboxes have it.') }),
   z.strictObject({
     fact: z.literal('team'),
-    in: some(words.transform((text) => text.toLowerCase())).describe('Teams of members in whose mailboxes it lies.'),
+    in: some(words.transform((text) => text.toLowerCase())).describe('Teams of members whose mailboxes have it.'),
   }),
   z.strictObject({ fact: z.literal('conversation'), is: z.enum(['first', 'answerToFiled']) }),
   z.strictObject({

@@ -32,7 +32,7 @@ export function differenceWords(before: Rulebook, after: Rulebook, lists: ListNa
 
 /** What a setting says, by stop and name, as the part of a sentence that follows the stop’s name. */
 const SETTING_WORDS: Record<string, (value: unknown) => string> = {
-  'Keep out.internal': (value) => `mail among ourselves ${value === true ? 'stays out' : 'comes in'}`,
+  'Keep out.internal': (value) => `internal mail ${value === true ? 'stays out' : 'comes in'}`,
   'Take in.scope': (value) => SCOPE_WORDS[String(value)] ?? plain(value),
   'Match.account': (value) => ACCOUNT_WORDS[String(value)] ?? plain(value),
   'Match.deal': (value) => DEAL_WORDS[String(value)] ?? plain(value),
@@ -62,10 +62,10 @@ const SETTING_WORDS: Record<string, (value: unknown) => string> = {
   'Who we are.tagsTellApart': (value) => `a +tag in an address ${value === true ? 'tells people apart' : 'does not make another person'}`,
 };
 const SCOPE_WORDS: Record<string, string> = {
-  external: 'all mail with people outside comes in',
-  known: 'only mail with people on record comes in',
+  external: 'all mail with external people comes in',
+  known: 'only mail with known people comes in',
   answers: 'only answers to filed mail come in',
-  byHand: 'nothing comes in by itself',
+  byHand: 'mail comes in by hand only',
 };
 const ACCOUNT_WORDS: Record<string, string> = {
   personOrDomain: 'under the person’s account, else the one that owns the domain',
@@ -114,5 +114,5 @@ function listChange(before: readonly unknown[], after: readonly unknown[]): stri
       ([how, names]) =>
         `${how} ${names.length <= MOST_NAMED ? names.join(', ') : `${names.slice(0, MOST_NAMED).join(', ')} and ${names.length - MOST_NAMED} others`}`,
     );
-  return said.length > 0 ? `: ${said.join('; ')}` : ' are otherwise noted';
+  return said.length > 0 ? `: ${said.join('; ')}` : ' differ from the stored ones';
 }

@@ -11,7 +11,7 @@ export const teamName = z.string().trim().toLowerCase().min(1, { message: 'is em
 const existenceOnly = z
   .boolean()
   .default(false)
-  .describe('They see that it exists (when, which colleague, which company outside), and not what it says.');
+  .describe('They see that it exists (when, which colleague, which external company), and not what it says.');
 /** Who owns a record that is created: the mailbox that has the email, the owner of the account, or a member by address. */
 export const recordOwner = z
   .union([z.enum(['mailbox', 'account']), address.regex(/^[^\s@]+@[^\s@]+$/, { message: 'is not an address such as ida@harbour.example' })])
@@ -54,7 +54,7 @@ export const ACTIONS = {
   ]),
   share: z.discriminatedUnion('do', [
     z.strictObject({ do: z.literal('owner') }),
-    z.strictObject({ do: z.literal('record'), existenceOnly }).describe('Those who own a record that it stands under.'),
+    z.strictObject({ do: z.literal('record'), existenceOnly }).describe('Owners of a record it is filed under.'),
     z.strictObject({
       do: z.literal('teams'),
       teams: z.array(teamName).min(1, { message: 'is empty: choose at least one' }).max(100),
@@ -92,7 +92,7 @@ export function ruleSchema<A extends z.ZodType>(action: A) {
         teams: z.array(teamName).max(100).optional(),
       })
       .default({ mailboxes: [], users: [] })
-      .describe('Mail that lies in one of these mailboxes or is of one of these members or teams; nothing named: all mail.'),
+      .describe('Mail of one of these mailboxes, members or teams. Nothing named: all mail.'),
     when: conditionSchema,
     then: action,
   });

@@ -3,7 +3,7 @@ import { membersOf } from './condition';
 import type { Action, Rule, RuleStop } from './rule';
 import { NO_RECORD_YET } from './rule';
 
-/** Names of kept lists by id. */
+/** Names of address lists by id. */
 export type ListNames = ReadonlyMap<string, string>;
 
 /** A condition as the part of a sentence behind “when”. */
@@ -50,9 +50,9 @@ function leafWords(leaf: Leaf, lists: ListNames): string {
     case 'size':
       return `it has at least ${leaf.atLeast} bytes`;
     case 'folder':
-      return `it lies in the folder ${leaf.in.join(' or ')}`;
+      return `it is in the folder ${leaf.in.join(' or ')}`;
     case 'mailbox':
-      return `it lies in the mailbox ${leaf.in.join(' or ')}`;
+      return `it is in the mailbox ${leaf.in.join(' or ')}`;
     case 'user':
       return `it is in a mailbox of ${leaf.in.join(' or ')}`;
     case 'team':
@@ -87,7 +87,7 @@ function testWords(test: ParticipantTest, lists: ListNames): string {
     case 'onOpenDeal':
       return 'is on an open deal';
     case 'unknown':
-      return 'is on no record';
+      return 'is in no record';
     case 'roleAddress':
       return 'has a role address';
     case 'publicProvider':
@@ -144,7 +144,7 @@ export function actionWords(action: Action<RuleStop>): string {
     case 'neverAccounts':
       return 'file it under no account';
     case 'hold':
-      return 'hold it for a person to decide';
+      return 'ask a person';
     case 'contact':
     case 'lead':
       return `create a ${action.do} ${afterWords(action)}${action.account && action.do === 'contact' ? ', with the account' : ''}${ownerWords(action.owner)}`;

@@ -50,9 +50,9 @@ describe('every condition', () => {
       {},
     ],
     ['every participant', who('every', { is: 'domain', value: 'harbour.example' }), {}, { cc: ['who@other.example'] }],
-    ['in a kept list by domain', who('any', { is: 'inList', list: 'press' }), { cc: ['a@news.press.example'] }, {}],
+    ['in a address list by domain', who('any', { is: 'inList', list: 'press' }), { cc: ['a@news.press.example'] }, {}],
     [
-      'in a kept list by address',
+      'in a address list by address',
       who('any', { is: 'inList', list: 'press' }),
       { cc: ['lawyer@other.example'] },
       { cc: ['clerk@other.example'] },
@@ -182,7 +182,7 @@ describe('the stops', () => {
     });
     expect(decision.outcome).toBe('filed');
     expect(docketSentences(decision.docket)[0]?.because).toEqual([
-      expect.stringContaining('speaks: lawyer@other.example (lawyer@other.example in Press and law firms).'),
+      expect.stringContaining('applies: lawyer@other.example (lawyer@other.example in Press and law firms).'),
     ]);
     const alone = decided({ from: 'lawyer@other.example' }, (rulebook) => {
       rulebook.keepOut.rules = [rule('keepOut', who('any', { is: 'inList', list: 'press' }), { do: 'disregard' })];
@@ -234,7 +234,7 @@ describe('the stops', () => {
     expect(decision.outcome).toBe('waiting');
   });
 
-  test('Keep out: who is listed does not count in an email that is let through for somebody else', () => {
+  test('Keep out: who is listed does not count in an email that is let through for someone else', () => {
     const change = (when: ConditionInput) => (rulebook: Rulebook) => {
       rulebook.keepOut.entries = ['law.example', 'dredge.example'].map((value, at) =>
         keepOutEntrySchema.parse({ id: `entry-${at}`, kind: 'domain', value, effect: at === 0 ? 'disregard' : 'keepOut' }),
@@ -255,7 +255,7 @@ describe('the stops', () => {
       participant: 'lea@dredge.example',
       effect: 'disregard',
     });
-    // Of whom the rule speaks counts, and so does everybody where no one else would be left.
+    // Of whom the rule speaks counts, and so does everyone where no one else would be left.
     const domain = change(who('any', { is: 'domain', value: 'law.example' }));
     expect(decided({ cc: ['cora@law.example'] }, domain).creations.map((creation) => creation.address)).toEqual(['cora@law.example']);
     const subject = change({ fact: 'subject', test: { contains: ['gauge'] } });
@@ -325,7 +325,7 @@ describe('which deal', () => {
     expect(decision.filings).toContainEqual({ kind: 'deal', id: 20, rule: 'match.deal-by-score' });
     const words = docketSentences(decision.docket)[2]?.because.join(' ') ?? '';
     expect(words).toContain(
-      'Deal Outer harbour, 12 gauges: 2 of its 2 people take part, its owner holds the email, the subject says “outer”, “gauges”, last filed there 4 days before: 1.00',
+      'Deal Outer harbour, 12 gauges: 2 of its 2 people take part, its owner has the email, the subject says “outer”, “gauges”, last filed there 4 days before: 1.00',
     );
     expect(words).toContain('next best Inner harbour, buoys 0.18');
   });

@@ -44,14 +44,14 @@ export const keepOutEntrySchema = z
   .transform((entry) => ({ ...entry, value: entry.kind === 'domain' ? domain.parse(entry.value) : entry.value.trim() }));
 
 const rulesOf = <A extends z.ZodType>(action: A) =>
-  z.array(ruleSchema(action)).max(2000).default([]).describe('In order. What no rule speaks on goes by the rest of this stop.');
+  z.array(ruleSchema(action)).max(2000).default([]).describe('In order. Where no rule applies, the rest of this step decides.');
 
 /** A deal must be this good, and this much ahead of the next, to be taken. */
 export const DEAL_THRESHOLD = 0.6;
 export const DEAL_MARGIN = 0.15;
 /** How long before a deal is opened in the records people usually write about it, days. */
 export const DEAL_LEAD_DAYS = 90;
-/** Who writes to more people outside than that at once sends round an invitation; no one is created from it. */
+/** Who writes to more external people than that at once sends round an invitation; no one is created from it. */
 export const MOST_RECIPIENTS = 30;
 
 /**
@@ -64,7 +64,7 @@ export const rulebookSchema = z.strictObject({
   formatVersion: z.literal(2),
   us: z
     .strictObject({
-      ownDomains: z.array(domain).max(1000).describe('Everybody under these domains is a colleague.'),
+      ownDomains: z.array(domain).max(1000).describe('Everyone under these domains is a colleague.'),
       sharedAddresses: z
         .array(address)
         .max(10_000)
@@ -79,15 +79,15 @@ export const rulebookSchema = z.strictObject({
       providers: z
         .strictObject({ added: z.array(domain).default([]), removed: z.array(domain).default([]) })
         .default({ added: [], removed: [] })
-        .describe('Changes to the list of public mail providers, whose domains never stand for a company.'),
+        .describe('Changes to the list of public mail providers, whose domains never represent a company.'),
     })
     .describe('Who we are.'),
   personal: z
     .strictObject({ share: z.enum(['free', 'locked']).default('free'), takeIn: z.enum(['free', 'locked']).default('free') })
     .default({ share: 'free', takeIn: 'free' })
-    .describe('What the owner of a mailbox may set otherwise for it. locked: nobody may; what was chosen before stays.'),
+    .describe('What the owner of a mailbox may set otherwise for it. locked: no one may; what was chosen before stays.'),
   keepOut: z.strictObject({
-    internal: z.boolean().describe('Keep out mail among ourselves.'),
+    internal: z.boolean().describe('Keep out internal mail.'),
     machineMail: z.array(z.enum(MAIL_CLASSES).exclude(['person'])).describe('Mail classes that are kept out.'),
     entries: z.array(keepOutEntrySchema).max(200_000),
     rules: rulesOf(ACTIONS.keepOut),
@@ -96,7 +96,7 @@ export const rulebookSchema = z.strictObject({
     scope: z
       .enum(['external', 'known', 'answers', 'byHand'])
       .describe(
-        'external: all mail with outsiders. known: only with people on record. answers: only in conversations already filed. byHand: nothing by itself.',
+        'external: all mail with external people. known: only with known people. answers: only in conversations already filed. byHand: nothing automatically.',
       ),
     rules: rulesOf(ACTIONS.takeIn),
   }),
@@ -130,10 +130,10 @@ export const rulebookSchema = z.strictObject({
       .min(1)
       .max(100_000)
       .default(MOST_RECIPIENTS)
-      .describe('From an email with more people outside than that, such as an invitation sent round, nobody is created.'),
+      .describe('From an email with more external people than that, such as an invitation sent round, no one is created.'),
     owner: recordOwner.default('mailbox'),
     accounts: z.boolean().describe('Create the account too where the domain tells it (for contacts).'),
-    rules: rulesOf(ACTIONS.create).describe('Asked about each unknown participant outside.'),
+    rules: rulesOf(ACTIONS.create).describe('Asked about each unknown external participant.'),
   }),
   share: z.strictObject({
     level: z.enum(['owner', 'record', 'everyone']).describe('Who sees the emails that are filed.'),

@@ -18,7 +18,7 @@ describe('what the owner of a mailbox says', () => {
     expect(verdict('byHand')).toEqual(['left loose', 'take-in.mailbox']);
     expect(verdict('known', undefined, 'byHand')).toEqual(['left loose', 'take-in.scope']);
     const [, entry] = docketSentences(decided({ ownTakeIn: 'byHand' }, () => undefined).docket);
-    expect(entry?.because.at(-1)).toBe('The owner of the mailbox lets nothing in by itself.');
+    expect(entry?.because.at(-1)).toBe('The owner of the mailbox takes in mail by hand only.');
   });
 });
 
@@ -48,7 +48,7 @@ describe('teams, levels of sharing, how much contact', () => {
     expect(visibilityKeyWords('teams: coast, exists')).toBe('the team coast, that it exists only');
   });
 
-  test('Create: after so many emails with somebody; owned by the account’s owner or a member', () => {
+  test('Create: after so many emails with someone; owned by the account’s owner or a member', () => {
     const made = (after: object, at: number[]) => {
       const { creations } = decided(
         { from: 'new@harbour.example', users: [] },

@@ -19,7 +19,7 @@ export interface RuleCounted {
 }
 
 /**
- * Counts a rule over past mail, in order of date. At Create it is asked about each outside participant who is on no record.
+ * Counts a rule over past mail, in order of date. At Create it is asked about each external participant who is not in any record.
  *
  * @param mail the emails on which it can speak
  * @param rule a stop that holds this rule alone

@@ -10,7 +10,7 @@ export interface CountedEmail {
   direction: Direction | null;
   /** The decision that the trial gave it. */
   docket: Docket;
-  /** What the trial decided otherwise; null where nothing that anybody sees would change. */
+  /** What the trial decided otherwise; null where nothing that anyone sees would change. */
   difference: Pick<Difference, 'seen' | 'won' | 'lost'> | null;
 }
 

@@ -30,7 +30,7 @@ export interface Difference {
   lost: string[];
 }
 
-/** Compares a decision with what stands; null when nothing that anybody sees would change. */
+/** Compares a decision with what stands; null when nothing that anyone sees would change. */
 export function compareDecision(before: Standing, after: Decision): Difference | null {
   const filings = after.filings.map((filing) => `${filing.kind}:${filing.id}`);
   const won = filings.filter((filing) => !before.filings.includes(filing));

@@ -31,7 +31,7 @@ export type AuditKind = (typeof AUDIT_KINDS)[number];
 
 export interface Deed {
   kind: AuditKind;
-  /** In words, of what everybody who sees the entry may know: never what an email says. */
+  /** In words, of what everyone who sees the entry may know: never what an email says. */
   about: string;
   emailId?: number | null;
   /** The member whom it concerns. */

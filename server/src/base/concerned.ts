@@ -10,7 +10,7 @@ export interface Concerned {
   codes?: string[];
   /** Names that accounts had before, and those of accounts that deals were of. */
   companies?: string[];
-  /** The records that changed: the mail of everybody and everything that they lead to as they stand now. */
+  /** The records that changed: the mail of everyone and everything that they lead to as they stand now. */
   records?: { kind: RecordKind; ids: number[] };
   /** People who got another name: mail that asks whether someone is one of them. */
   renamed?: { kind: RecordKind; ids: number[] };

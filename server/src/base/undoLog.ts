@@ -43,7 +43,7 @@ export async function noteStep<Payload>(
   return rows[0]?.id ?? 0;
 }
 
-/** Marks the steps that were taken back by another way than the log. @param of what their payload says */
+/** Marks the steps that were undone by another way than the log. @param of what their payload says */
 export async function markUndone(tx: Tx, userId: number, kind: UndoKind, of: Record<string, unknown>): Promise<void> {
   await tx.execute(
     sql`UPDATE undo_log SET undone_at = now(), undone_by = ${userId} WHERE kind = ${kind} AND payload @> ${JSON.stringify(of)}::jsonb AND undone_at IS NULL`,

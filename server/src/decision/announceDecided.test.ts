@@ -6,7 +6,7 @@ import { importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/
 import { announceDecided } from './announceDecided';
 
 type Who = keyof Crew['ids'];
-const EVERYBODY: readonly Who[] = ['admin', 'lead', 'rep', 'other', 'viewer'];
+const EVERYBODY: readonly Who[] = ['admin', 'manager', 'rep', 'other', 'viewer'];
 const REP = 'rep@quillmere.example';
 let server: TestServer;
 let crew: Crew;
@@ -93,7 +93,7 @@ describe('who is told of a decided email', () => {
       () => run('UPDATE contacts SET owner_id = $1', [crew.ids.viewer]),
       ['rep', 'viewer'],
     ],
-    ['who owns the deal', { visibility: `'record'` }, () => run('UPDATE deals SET owner_id = $1', [crew.ids.lead]), ['lead', 'rep']],
+    ['who owns the deal', { visibility: `'record'` }, () => run('UPDATE deals SET owner_id = $1', [crew.ids.manager]), ['manager', 'rep']],
     [
       'the deal’s team',
       { visibility: `'record'` },
@@ -123,7 +123,7 @@ describe('who is told of a decided email', () => {
     expect(kindsFor('other').sort()).toEqual(['account', 'deal']);
     expect(kindsFor('admin').sort()).toEqual(['account', 'deal']);
     expect(kindsFor('rep').sort()).toEqual(['account', 'contact', 'deal']);
-    expect(kindsFor('lead')).toEqual([]);
+    expect(kindsFor('manager')).toEqual([]);
   });
 
   test('whom only a grant let read it is not told of it once it is sealed', async () => {
@@ -135,7 +135,7 @@ describe('who is told of a decided email', () => {
   test('whoever reads the owner’s mail in an emergency is told as well', async () => {
     await run(
       `INSERT INTO emergencies (asked_by, owner_id, reason, hours, confirmed_by, until) VALUES ($1, $2, 'a customer waits', 4, $3, now() + interval '4 hours')`,
-      [crew.ids.admin, crew.ids.rep, crew.ids.lead],
+      [crew.ids.admin, crew.ids.rep, crew.ids.manager],
     );
     const changes = await told(await standing({}));
     await run('DELETE FROM emergencies');

@@ -72,13 +72,13 @@ describe('why not', () => {
   test('a deal: with the reasons, and with changes that were tried', async () => {
     const { json } = await whyNot('Known', 'deal', 'Weir');
     expect(json).toMatchObject({ filed: false, name: 'Weir' });
-    expect(json.reasons.join(' ')).toContain('Nobody is on it, so no email leads to it by its people.');
+    expect(json.reasons.join(' ')).toContain('No one is on it, so no email leads to it by its people.');
     expect(json.changes).toContain('the subject named its code, QH-2');
   });
 
   test('knows what the conversation stands under', async () => {
     const { json } = await whyNot('Re: Known', 'deal', 'Weir');
-    expect(json.reasons).toContain('The conversation stands under another deal, and answers follow it.');
+    expect(json.reasons).toContain('The conversation is filed under another deal, and answers follow it.');
     expect((await whyNot('Re: Known', 'deal', 'Gauges')).json).toMatchObject({ filed: true, changes: [] });
   });
 
@@ -99,6 +99,6 @@ describe('why not', () => {
 
 test('what nearly happened, and what would have to change', async () => {
   const { json } = await ask(`/emails/${ids.get('Known')}/explanation`);
-  expect(json.nearly).toEqual([{ stop: 'Keep out', rule: 'near', text: '“Invoices” would speak if the subject says “invoice”.' }]);
+  expect(json.nearly).toEqual([{ stop: 'Keep out', rule: 'near', text: '“Invoices” would apply if the subject says “invoice”.' }]);
   expect(json.changes).toContainEqual({ change: 'filed mail were seen by everyone', then: 'it would be filed, seen by everyone.' });
 });

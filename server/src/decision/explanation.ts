@@ -21,7 +21,7 @@ import { namesOf } from '../base/db/recordNames';
 import { listNames } from '../rulebook/draft';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
 
-/** What nearly happened to an email, and what each rule that spoke changed. For those who may read it. */
+/** Rules that almost applied to an email, and what each rule that spoke changed. For those who may read it. */
 export async function explanationOf(services: Services, userId: number, emailId: number): Promise<Explanation | Refusal> {
   const { database } = services;
   const standing = await standingFor(services, userId, emailId);
@@ -35,8 +35,8 @@ export async function explanationOf(services: Services, userId: number, emailId:
     rule,
     text:
       missing === null
-        ? `“${name || rule}” would speak, but is for other mailboxes or members.`
-        : `“${name || rule}” would speak if ${conditionWords(missing, lists)}.`,
+        ? `“${name || rule}” would apply, but is for other mailboxes or members.`
+        : `“${name || rule}” would apply if ${conditionWords(missing, lists)}.`,
   }));
   const found = alternatives(situation);
   const keys = found.flatMap((alternative) => [...alternative.won, ...alternative.lost]).filter((key) => !key.includes(':-'));
@@ -58,7 +58,7 @@ export async function whyNotOf(
   if (name === undefined) return notFound(target.kind);
   if (standing.keptOut) {
     const because = docketSentences(standing.stops)[0]?.because.join(' ') ?? '';
-    return { filed: false, name, reasons: [`It was kept out, and what is kept out is filed nowhere. ${because}`.trim()], changes: [] };
+    return { filed: false, name, reasons: [`It was kept out. Kept-out mail is not filed. ${because}`.trim()], changes: [] };
   }
   const result = await situationFor(services, emailId, [target]);
   if (isRefusal(result)) return result;

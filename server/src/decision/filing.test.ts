@@ -61,7 +61,7 @@ beforeAll(async () => {
         subject: 'New for you',
         date: 'Wed, 6 May 2026 10:00:00 +0000',
       }),
-      email('internal', { from: rep, to: 'lead@quillmere.example', subject: 'Among us' }),
+      email('internal', { from: rep, to: 'manager@quillmere.example', subject: 'Among us' }),
       email('letter', { from: 'news@letter.example', headers: 'List-Unsubscribe: <mailto:x@letter.example>', subject: 'News' }),
     ]),
   });
@@ -108,7 +108,7 @@ describe('filing', () => {
     expect(all.known.visibility).toBe('everyone');
   });
 
-  test('a history shows the whole conversation once, to everybody who may', async () => {
+  test('a history shows the whole conversation once, to everyone who may', async () => {
     const account = (await server.call('GET', '/records/account?text=Harbour', { token: crew.tokens.viewer })).json.records[0];
     const { conversations } = (await server.call('GET', `/records/account/${account.id}/history`, { token: crew.tokens.viewer })).json;
     const coded = conversations.find((conversation: { emailCount: number }) => conversation.emailCount === 2);

@@ -26,7 +26,7 @@ const SIGNED = 0.9;
  * Gives people whose name was only guessed from their address the name that these emails have for them: as a display name, else as they sign.
  * A name that someone changed by hand stays.
  *
- * @param where a condition on participants `p` and the addresses `x` of people on record
+ * @param where a condition on participants `p` and the addresses `x` of known people
  * @returns addresses of those who got another name: what is said of their mail names them
  */
 export async function improveNames(tx: Tx, where: SQL, rulebook: TellsApart): Promise<string[]> {

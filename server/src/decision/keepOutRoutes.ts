@@ -10,13 +10,15 @@ import { takeRulebookLock } from '../rulebook/rulebookLock';
 import { runDecisions } from './decideRun';
 import { scopeOf } from './keepOutScope';
 import { takeOff, undoKeepOut } from './undoKeepOut';
-import { previewKeepOut } from './previewKeepOut';
+import { previewAllowAgain, previewKeepOut } from './previewKeepOut';
 
-export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'keepOut' | 'removeKeepOut'> = {
+export const keepOutRoutes: Pick<Handlers, 'previewKeepOut' | 'previewAllowAgain' | 'keepOut' | 'removeKeepOut'> = {
   previewKeepOut: async ({ body, services }) => {
     const entry = entryFrom(body, 'preview', '', '');
     return isRefusal(entry) ? entry : previewKeepOut(services.database, services.blobs, entry);
   },
+
+  previewAllowAgain: ({ params, services }) => previewAllowAgain(services.database, services.blobs, params.entry),
 
   keepOut: async ({ user, body, services }) => {
     const { database } = services;

@@ -35,7 +35,7 @@ const outcomes = async (): Promise<Record<string, string>> =>
   );
 const STOOD = { mine: 'filed', ours: 'filed', work: 'loose' };
 
-test('a member keeps somebody out of their own mail; what a colleague has, too, comes in', async () => {
+test('a member keeps someone out of their own mail; what a colleague has, too, comes in', async () => {
   expect(await outcomes()).toEqual(STOOD);
   const added = await as('rep')('POST', '/my-mail/keep-outs', { kind: 'domain', value: '@DR-Molar.example' });
   expect(added.json).toMatchObject({ kind: 'domain', value: 'dr-molar.example' });

@@ -24,7 +24,7 @@ export const ownKeepOutRoutes: Pick<Handlers, 'listOwnKeepOuts' | 'addOwnKeepOut
 
   addOwnKeepOut: async ({ user, body, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    const value = outsideValue(body.kind, body.value, compiled, '; mail among ourselves is a matter of the first stop.');
+    const value = outsideValue(body.kind, body.value, compiled, '; internal mail is handled by the Keep out step.');
     if (isRefusal(value)) return value;
     const { row, undo } = await services.database.as(user.id, async (tx) => {
       const [row] = await rowsOf(

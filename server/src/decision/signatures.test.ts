@@ -63,7 +63,7 @@ test('a new lead has its company, too', async () => {
   ]);
 });
 
-test('nothing is taken from somebody else’s signature, and nothing for those who only got the email', async () => {
+test('nothing is taken from someone else’s signature, and nothing for those who only got the email', async () => {
   expect(await person('contact', 'Jo Lund')).toEqual([{ title: '', phones: [] }]);
   expect(await person('contact', 'Kim Aster')).toEqual([{ title: 'Pilot', phones: [] }]);
   expect(await person('contact', 'Ned Ash')).toEqual([{ title: '', phones: [] }]);

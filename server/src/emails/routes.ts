@@ -5,7 +5,7 @@ import { ReadingGivenUp } from '../base/reading/readerPool';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { emailDetail } from './emailDetail';
 import { emailRows } from './emailRows';
-import { registerPage } from './register';
+import { allMailPage } from './allMail';
 import { sourceOf } from './sourceOf';
 
 /** @returns a refusal where the limits of reading were exceeded */
@@ -18,7 +18,7 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
   listEmails: async ({ user, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
-      const page = await registerPage(tx, query);
+      const page = await allMailPage(tx, query);
       if (isRefusal(page)) return page;
       return { emails: await emailRows(tx, page.ids, compiled), next: page.next, total: page.total };
     });

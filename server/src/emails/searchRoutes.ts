@@ -6,7 +6,7 @@ import type { Handlers } from '../base/handler';
 import { searchRecords } from '../records/recordList';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { emailRows } from './emailRows';
-import { registerPage } from './register';
+import { allMailPage } from './allMail';
 
 /** Longer than the lookup takes. */
 const ALIKE_MS = 25;
@@ -15,7 +15,7 @@ export const searchRoutes: Pick<Handlers, 'search' | 'findByMessageId'> = {
   search: async ({ user, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
-      const page = await registerPage(tx, { text: query.text, limit: 12 });
+      const page = await allMailPage(tx, { text: query.text, limit: 12 });
       if (isRefusal(page)) return page;
       return { records: await searchRecords(tx, query.text), emails: await emailRows(tx, page.ids, compiled), emailTotal: page.total };
     });

@@ -129,7 +129,7 @@ describe('where only that mail exists is seen', () => {
     expect((await wholeHistory('rep', '&text=barnacle', 50)).length).toBeGreaterThan(0);
   });
 
-  test('what stands beside it names nobody, quotes nothing, and counts the same', async () => {
+  test('what stands beside it names no one, quotes nothing, and counts the same', async () => {
     const insights: Answer['json'] = (await as('viewer')(`/records/account/${account}/insights`)).json;
     expect(insights.figures.emails).toBe(60);
     expect(insights.acquaintances).toEqual([]);

@@ -30,7 +30,7 @@ type EmailRow = z.infer<typeof emailRow>;
 export const historyOf = (kind: RecordKind, id: number): SQL =>
   sql`SELECT email_id, conversation_id, sent_at, direction, mail_class FROM (${recordMail(kind, [id])}) m`;
 
-/** Emails with a domain outside and those under it. */
+/** Emails with an external domain and those under it. */
 export function historyOfDomain(domain: string): SQL {
   const ascii = domainToAscii(domain) || domain.toLowerCase();
   return sql`SELECT e.id AS email_id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${domainsUnder(ascii)})`;

@@ -1,5 +1,6 @@
 import type { RouteId, RouteShape } from '@fulvet/contract';
-import { PUBLIC_BODY, routes, USUAL_BODY } from '@fulvet/contract';
+import { PUBLIC_BODY, routes, sayFaultsPlainly, USUAL_BODY } from '@fulvet/contract';
+import compression from 'compression';
 import connectPgSimple from 'connect-pg-simple';
 import express from 'express';
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
@@ -8,6 +9,7 @@ import helmet from 'helmet';
 import { createHmac } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import sirv from 'sirv';
 import { SESSION_MS } from '../team/signIn/sessions';
 import type { Services } from '../base/services';
 import { isRefusal, Refusal } from '../base/refusal';
@@ -35,14 +37,19 @@ const NO_PATH = new Refusal('unknown', 'not-found', 'The API has no such path. S
 
 /** The HTTP server: the API as its routes describe it, and the web application. */
 export function createApp(services: Services, options: AppOptions): express.Express {
+  sayFaultsPlainly();
   const app = express();
   app.disable('x-powered-by');
   if (options.behindTls) app.set('trust proxy', 1);
+  if (options.webFolder !== null) serveAssets(app, options.webFolder);
   app.use(securityHeaders(options.behindTls));
   app.use(healthRoutes(services));
   const api = express.Router();
+  // Answers, not files (whose bytes may be fetched in parts) and not the stream of changes (which must not be held back).
+  api.use(compression({ filter: (_req, res) => String(res.getHeader('Content-Type')).startsWith('application/json') }));
   api.use(sessions(services, options));
   api.use(noStore);
+  api.use(earlierPaths);
   // A path with a literal word goes before one with a parameter in its place: `/records/{kind}/export` before `/records/{kind}/{id}`.
   const parameters = (path: string): number => path.split('{').length;
   const ordered = (Object.entries(routes) as [RouteId, RouteShape][]).sort(
@@ -83,6 +90,20 @@ function securityHeaders(behindTls: boolean): RequestHandler {
     strictTransportSecurity: behindTls,
     crossOriginEmbedderPolicy: false,
   });
+}
+
+/** Paths of the API under their names before: accepted until the next version. */
+const EARLIER_PATHS: readonly (readonly [string, string])[] = [
+  ['/kept-lists', '/address-lists'],
+  ['/strangers', '/unknown-people'],
+];
+
+function earlierPaths(req: Request, _res: Response, next: NextFunction): void {
+  const found = EARLIER_PATHS.find(
+    ([earlier]) => req.url === earlier || (/^[/?]/.test(req.url.slice(earlier.length)) && req.url.startsWith(earlier)),
+  );
+  if (found) req.url = `${found[1]}${req.url.slice(found[0].length)}`;
+  next();
 }
 
 function noStore(_req: Request, res: Response, next: NextFunction): void {
@@ -140,12 +161,24 @@ const hasNul = (values: unknown): boolean => JSON.stringify(values).includes('\\
 
 const NUL = new Refusal('unfit', 'bad-input', 'The address of the request has a NUL character, which nothing here has.');
 
+const YEAR_SECONDS = 31_536_000;
+const COMPRESSED = { brotli: true, gzip: true, etag: true };
+
+/** Scripts, styles and fonts: many small files, so with the few headers that matter for them, and not those of a page. */
+function serveAssets(app: express.Express, folder: string): void {
+  if (!existsSync(folder)) return;
+  const setHeaders = (res: { setHeader(name: string, value: string): unknown }): void => {
+    res.setHeader('X-Content-Type-Options', 'nosniff');
+    res.setHeader('Cross-Origin-Resource-Policy', 'same-origin');
+  };
+  const assets = sirv(join(folder, 'assets'), { ...COMPRESSED, immutable: true, maxAge: YEAR_SECONDS, setHeaders });
+  app.use('/assets', assets, (_req, res) => void res.status(404).end());
+}
+
+/** The web application. Its files are sent as Brotli or gzip, as they were compressed when it was built. */
 function serveWeb(app: express.Express, folder: string): void {
-  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
-  app.use(express.static(folder, { index: false, maxAge: 0 }));
-  app.use((req, res, next) => {
-    if (req.method !== 'GET' || !existsSync(join(folder, 'index.html'))) return next();
-    res.set('Cache-Control', 'no-cache');
-    return res.sendFile(join(folder, 'index.html'));
-  });
+  if (!existsSync(folder)) return;
+  const setHeaders = (res: { setHeader(name: string, value: string): unknown }): void => void res.setHeader('Cache-Control', 'no-cache');
+  // Every path of the application is answered by its one page.
+  app.use(sirv(folder, { ...COMPRESSED, single: true, setHeaders }));
 }

@@ -132,7 +132,7 @@ describe('a disk that is full', () => {
     );
     expect(stopped.json).toMatchObject({
       state: expect.stringMatching(/queued|running/),
-      message: expect.stringContaining('nothing was lost'),
+      message: expect.stringContaining('Nothing was lost'),
     });
     disk.makeRoom();
     const done = await until(

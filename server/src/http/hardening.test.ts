@@ -14,7 +14,7 @@ const as = (who: Who) => (method: string, path: string, body?: unknown) => serve
 const made: Record<string, number> = {};
 const all = Object.values(routes) as RouteShape[];
 
-/** What the rep has, each with its own id; nothing of it is anybody else's. */
+/** What the rep has, each with its own id; nothing of it is anyone else's. */
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
@@ -50,7 +50,7 @@ afterAll(() => server.remove());
 const SHARED =
   /^\/(records|deals|duplicates|merge|merges|domains|record-setup|team\/\{id\}\/sight|emergencies\/\{id\}\/confirm|mailboxes\/\{id\}$|me\/sessions)/;
 
-describe('the id of somebody else’s', () => {
+describe('the id of someone else’s', () => {
   const withId = all.filter((route) => /\{/.test(route.path) && route.access !== 'public' && route.access.includes('rep'));
   const own = withId.filter((route) => !SHARED.test(route.path));
 
@@ -179,7 +179,7 @@ describe('who is nobody', () => {
     expect(headers.get('referrer-policy')).toBe('no-referrer');
     expect(headers.get('content-security-policy')).toMatch(/default-src 'none'.*frame-ancestors 'none'/);
     expect(headers.get('x-powered-by')).toBeNull();
-    const { cookie } = await signIn(server, 'lead@quillmere.example');
+    const { cookie } = await signIn(server, 'manager@quillmere.example');
     const cross = await server.call('POST', '/access/requests', {
       headers: { cookie, origin: 'https://evil.example' },
       body: { scope: 'email', emailId: 1 },

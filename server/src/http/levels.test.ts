@@ -74,16 +74,16 @@ describe('who sees an email', () => {
     const made = await admin('POST', '/teams', { name: 'Coast', members: [] });
     expect((await admin('POST', '/teams', { name: 'coast' })).json.error.code).toBe('exists');
     await share({ do: 'teams', teams: ['Coast'] });
-    expect([await learns('lead'), await learns('viewer')]).toEqual([NONE, NONE]);
+    expect([await learns('manager'), await learns('viewer')]).toEqual([NONE, NONE]);
     expect((await decisions(server, crew.tokens.admin)).one).toMatchObject({ visibility: 'teams', sharedTeams: ['coast'] });
-    await admin('PUT', `/teams/${made.json.id}`, { members: [crew.ids.lead] });
-    expect([await learns('lead'), await learns('viewer'), await learns('other')]).toEqual([ALL, NONE, NONE]);
+    await admin('PUT', `/teams/${made.json.id}`, { members: [crew.ids.manager] });
+    expect([await learns('manager'), await learns('viewer'), await learns('other')]).toEqual([ALL, NONE, NONE]);
     expect((await admin('DELETE', `/teams/${made.json.id}`)).json.error.code).toBe('in-use');
   });
 
   test('everyone, but only that it exists: no subject, no text, no names', async () => {
     await share({ do: 'everyone', existenceOnly: true });
-    expect([await learns('rep'), await learns('viewer'), await learns('lead')]).toEqual([ALL, EXISTS, EXISTS]);
+    expect([await learns('rep'), await learns('viewer'), await learns('manager')]).toEqual([ALL, EXISTS, EXISTS]);
     const { text, json } = await server.call('GET', `/emails/${id}`, { token: crew.tokens.viewer });
     expect(text).not.toMatch(/barnacle|ida@|Ida|"one/i);
     expect(json).toMatchObject({ externalDomains: ['harbour.example'], docket: [], messageId: null, content: null });
@@ -147,13 +147,13 @@ describe('who is created', () => {
   test('after so many emails with them, earlier ones are filed too; owned by the member whom the rule names', async () => {
     await by((rulebook) => {
       rulebook.share.rules = [];
-      Object.assign(rulebook.create, { people: 'lead', after: 'emails', emails: 3, owner: 'lead@quillmere.example' });
+      Object.assign(rulebook.create, { people: 'lead', after: 'emails', emails: 3, owner: 'manager@quillmere.example' });
     });
     const all = await decisions(server, crew.tokens.admin);
     expect(all.four.created.map((item: { name: string }) => item.name)).toEqual(['New One']);
     expect([all.two.filings.length, all.three.created.length]).toEqual([1, 0]);
     const lead = await server.call('GET', `/records/lead/${all.four.created[0].id}`, { token: crew.tokens.admin });
-    expect(lead.text).toContain('lead person');
+    expect(lead.text).toContain('manager person');
     expect((await decideAll(server, crew.tokens.admin)).changed).toBe(0);
   });
 });

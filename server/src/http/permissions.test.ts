@@ -62,14 +62,14 @@ describe('every route asks for its roles', () => {
     expect((await server.call('GET', '/emails', { token: made.json.token })).status).toBe(401);
   });
 
-  test('nobody revokes another’s token', async () => {
+  test('no one revokes another’s token', async () => {
     const made = await makeToken(server, 'rep@quillmere.example');
     expect((await server.call('DELETE', `/me/tokens/${made.json.entry.id}`, { token: crew.tokens.admin })).status).toBe(404);
   });
 });
 
 describe('what is not shared', () => {
-  test.each(['lead', 'other', 'viewer'] as const)('is not there for a %s, by any way out', async (who) => {
+  test.each(['manager', 'other', 'viewer'] as const)('is not there for a %s, by any way out', async (who) => {
     const token = crew.tokens[who];
     expect((await server.call('GET', '/emails', { token })).json.total).toBe(0);
     expect((await server.call('GET', '/search?text=barnacles', { token })).json).toMatchObject({ emails: [], emailTotal: 0 });
@@ -160,7 +160,7 @@ describe('sessions', () => {
   });
 
   test('a wrong password and an unknown address are told apart by nothing', async () => {
-    const wrong = await server.call('POST', '/session', { body: { email: 'lead@quillmere.example', password: 'not this one' } });
+    const wrong = await server.call('POST', '/session', { body: { email: 'manager@quillmere.example', password: 'not this one' } });
     const unknown = await server.call('POST', '/session', { body: { email: 'nobody@quillmere.example', password: 'not this one' } });
     expect([wrong.status, wrong.text]).toEqual([unknown.status, unknown.text]);
   });

@@ -22,9 +22,9 @@ beforeAll(async () => {
   await admin('POST', '/records/contact/import', {
     text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\nJo Lund,jo@harbour.example,Harbour Oriel\nKim Aster,kim@reef.example,Reef North\n',
   });
-  list = (await admin('POST', '/kept-lists', { name: 'Press' })).json.id;
-  spare = (await admin('POST', '/kept-lists', { name: 'Spare', note: 'for later' })).json.id;
-  await admin('POST', `/kept-lists/${spare}/entries`, { text: 'spare.example, also.example' });
+  list = (await admin('POST', '/address-lists', { name: 'Press' })).json.id;
+  spare = (await admin('POST', '/address-lists', { name: 'Spare', note: 'for later' })).json.id;
+  await admin('POST', `/address-lists/${spare}/entries`, { text: 'spare.example, also.example' });
   await admin('POST', '/records/lead/import', { text: 'name,emails,company\nUna Tor,una@tor.example,Tor\n' });
   await admin('POST', '/records/deal/import', { text: 'code,name,account,people\nQH-1,Gauges,Harbour Oriel,ida@harbour.example\n' });
   await importMail(server, crew.tokens.admin, 'rep@quillmere.example', {
@@ -42,8 +42,8 @@ const TABLES: Record<string, string> = {
   account_domains: 'to_jsonb(t)',
   contact_accounts: 'to_jsonb(t)',
   deal_people: 'to_jsonb(t)',
-  kept_lists: `to_jsonb(t) - 'changed_at' - 'created_at'`,
-  kept_entries: `to_jsonb(t) - 'id'`,
+  address_lists: `to_jsonb(t) - 'changed_at' - 'created_at'`,
+  address_list_entries: `to_jsonb(t) - 'id'`,
   rulebook_draft: 'document',
   workspace: `jsonb_build_array(name, record_reach, widest_share, second_factor_needed)`,
   own_keep_outs: `jsonb_build_array(user_id, kind, value)`,
@@ -115,19 +115,23 @@ const STEPS: Record<string, (at: number) => Promise<number | null>> = {
       })
     ).json.undo ?? null,
   paste: async (at) =>
-    (await admin('POST', `/kept-lists/${list}/entries`, { text: `p${at % 5}.example, q${at}.example` })).json.undo ?? null,
+    (await admin('POST', `/address-lists/${list}/entries`, { text: `p${at % 5}.example, q${at}.example` })).json.undo ?? null,
   removeEntry: async (at) => {
-    const entries = await owner(server.ownerUrl, 'SELECT id::int AS id FROM kept_entries WHERE list_id = $1 ORDER BY value', [list]);
+    const entries = await owner(server.ownerUrl, 'SELECT id::int AS id FROM address_list_entries WHERE list_id = $1 ORDER BY value', [
+      list,
+    ]);
     if (entries.length === 0) return null;
-    return (await admin('DELETE', `/kept-lists/${list}/entries/${String(entries[at % entries.length]?.id)}`)).json.undo ?? null;
+    return (await admin('DELETE', `/address-lists/${list}/entries/${String(entries[at % entries.length]?.id)}`)).json.undo ?? null;
   },
   changeEntry: async (at) => {
-    const entries = await owner(server.ownerUrl, 'SELECT id::int AS id FROM kept_entries WHERE list_id = $1 ORDER BY value', [list]);
+    const entries = await owner(server.ownerUrl, 'SELECT id::int AS id FROM address_list_entries WHERE list_id = $1 ORDER BY value', [
+      list,
+    ]);
     if (entries.length === 0) return null;
     const change = [{ note: `note ${at}` }, { until: '2031-01-31' }, { exactly: true }][at % 3];
-    return (await admin('PUT', `/kept-lists/${list}/entries/${String(entries[at % entries.length]?.id)}`, change)).json.undo ?? null;
+    return (await admin('PUT', `/address-lists/${list}/entries/${String(entries[at % entries.length]?.id)}`, change)).json.undo ?? null;
   },
-  deleteList: async () => (await admin('DELETE', `/kept-lists/${spare}`)).json.undo ?? null,
+  deleteList: async () => (await admin('DELETE', `/address-lists/${spare}`)).json.undo ?? null,
   draft: async (at) => {
     const { document, revision } = (await admin('GET', '/rulebook/draft')).json;
     document.share.level = ['owner', 'record', 'everyone'][at % 3];

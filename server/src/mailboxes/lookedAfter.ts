@@ -30,7 +30,7 @@ export function refuseSelf(user: User, ownerId: number, toSelf: boolean): Refusa
     return new Refusal(
       'forbidden',
       'own-hand',
-      'Nobody can let themselves read a colleague’s mailbox. Its owner can, or another administrator; in an emergency ask for emergency reading.',
+      'No one can let themselves read a colleague’s mailbox. Its owner can, or another administrator; in an emergency ask for emergency reading.',
     );
   return null;
 }

@@ -97,7 +97,7 @@ async function demandOwnersChoice(
   if (share !== standing.share || takeIn !== standing.take_in)
     await writeDown(tx, user, {
       kind: 'mailbox',
-      about: `set the mailbox ${mailbox.address}: ${share === 'rules' ? 'seen as the rulebook says' : 'seen by its owner only'}, ${{ rules: 'all comes in that the rulebook takes in', known: 'mail with known people comes in', byHand: 'nothing comes in by itself' }[takeIn as 'rules']}`,
+      about: `set the mailbox ${mailbox.address}: ${share === 'rules' ? 'seen as the rulebook says' : 'seen by its owner only'}, ${{ rules: 'all comes in that the rulebook takes in', known: 'mail with known people comes in', byHand: 'mail comes in by hand only' }[takeIn as 'rules']}`,
       subjectId: mailbox.owner_id,
     });
   return null;

@@ -28,12 +28,7 @@ export async function passMailboxes(
     await tx.execute(
       sql`UPDATE mailboxes SET owner_id = coalesce(${mailboxesTo}::bigint, owner_id), state = CASE WHEN state IN ('running', 'connecting') THEN 'paused' ELSE state END, revision = revision + 1 WHERE id = ${box.id}`,
     );
-    await noteEvent(
-      tx,
-      box.id,
-      'note',
-      `${user.name} closed the door for its owner${mailboxesTo === null ? '' : ' and gave it to somebody else'}.`,
-    );
+    await noteEvent(tx, box.id, 'note', `${user.name} deactivated its owner${mailboxesTo === null ? '' : ' and gave it to someone else'}.`);
     emails += await resetReaders(tx, box.id);
   }
   return { mailboxes: boxes.length, emails };

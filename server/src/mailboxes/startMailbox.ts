@@ -14,7 +14,7 @@ export async function startMailbox(services: Services, user: User, mailboxId: nu
   const { worker } = services.database;
   const { rowCount: passed } = await worker.execute(sql`SELECT FROM mailbox_checks WHERE mailbox_id = ${mailboxId} AND state = 'passed'`);
   if (passed !== CHECK_STEPS.length)
-    return new Refusal('conflict', 'not-checked', 'Not every check has passed yet. Mend the one that failed, and try again from there.');
+    return new Refusal('conflict', 'not-checked', 'Not every check has passed yet. Fix what failed, then continue from there.');
   await worker.execute(
     sql`UPDATE mailboxes SET state = 'running', problem = NULL, started_at = coalesce(started_at, now()), last_contact_at = CASE WHEN state = 'connecting' THEN NULL ELSE last_contact_at END WHERE id = ${mailboxId}`,
   );

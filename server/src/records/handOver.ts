@@ -33,7 +33,7 @@ export async function handOver(
   { from, ids, to }: { from: number | null; ids: readonly number[]; to: number | null },
 ): Promise<HandedOver | Refusal> {
   if (from === null && ids.length === 0)
-    return new Refusal('unfit', 'bad-input', 'Say whose records, or which. Nothing was changed.', { ids: 'is empty' });
+    return new Refusal('unfit', 'bad-input', 'Choose an owner or single records. Nothing was changed.', { ids: 'is empty' });
   let toName = 'no one';
   if (to !== null) {
     const rows = await rowsOf(tx, userRow, sql`SELECT name FROM users WHERE id = ${to} AND active`);

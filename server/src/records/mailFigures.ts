@@ -18,7 +18,7 @@ export interface MailFigures {
   lastDirection: 'sent' | 'received' | 'internal' | null;
   /** Who wrote it: the sender's name, or whose mailbox holds it where the reader may know no more. */
   lastBy: string | null;
-  /** Conversations whose last email came from a person outside, within {@link UNANSWERED_DAYS}. */
+  /** Conversations whose last email came from an external person, within {@link UNANSWERED_DAYS}. */
   unanswered: number;
   unansweredSince: string | null;
 }

@@ -26,7 +26,7 @@ const outsiderRow = z.object({
 });
 type OutsiderRow = z.infer<typeof outsiderRow>;
 
-/** The people outside who take part in these emails, of those that the reader may read; each with what a record of them would say. */
+/** The external people who take part in these emails, of those that the reader may read; each with what a record of them would say. */
 export async function outsidersOf(tx: Tx, emailIds: readonly number[], rulebook: CompiledRulebook): Promise<Outsider[]> {
   const rows = await rowsOf(
     tx,

@@ -52,7 +52,7 @@ test('a deal’s code finds what names it, from whomever, when the code is given
   await stands(at('una'));
 });
 
-test('a deal of an account has the mail of all at the account, when nobody is on it', async () => {
+test('a deal of an account has the mail of all at the account, when no one is on it', async () => {
   await importRecords(server, crew.tokens.admin, 'account', `name,domains\nFerries ${serial},${domain}\n`);
   await stands(at('una'), `account Ferries ${serial}`);
   await importRecords(server, crew.tokens.admin, 'deal', `name,account\nLifts ${serial},Ferries ${serial}\n`);
@@ -110,7 +110,7 @@ test('who comes to a deal brings the mail of all their addresses; who loses an a
   await stands(at('una'));
 });
 
-test('the email that somebody was created from goes under the deal that they are put on', async () => {
+test('the email that someone was created from goes under the deal that they are put on', async () => {
   await changeRulebook(
     server,
     crew.tokens.admin,

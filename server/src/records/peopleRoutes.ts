@@ -1,12 +1,12 @@
 import type { Handlers } from '../base/handler';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { outsidersOf } from './outsiders';
-import { strangers } from './strangers';
+import { unknownPeople } from './unknownPeople';
 
-export const peopleRoutes: Pick<Handlers, 'listStrangers' | 'outsiders'> = {
-  listStrangers: async ({ user, query, services }) => {
+export const peopleRoutes: Pick<Handlers, 'listUnknownPeople' | 'outsiders'> = {
+  listUnknownPeople: async ({ user, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    return services.database.as(user.id, (tx) => strangers(tx, user, query, compiled));
+    return services.database.as(user.id, (tx) => unknownPeople(tx, user, query, compiled));
   },
 
   outsiders: async ({ user, query, services }) => {

@@ -49,7 +49,7 @@ describe('import of records', () => {
       'name,emails,account,owner',
       ',x@a.example,,',
       'A,not an address,,',
-      'B,b@a.example,Nobody Ltd,',
+      'B,b@a.example,No one Ltd,',
       'C,c@a.example,,ghost@quillmere.example',
       'D,d@quillmere.example,,',
       'E,e@a.example,,',
@@ -59,7 +59,7 @@ describe('import of records', () => {
     const result = await post('contact', text);
     expect(result.bad.map((item: { line: number }) => item.line)).toEqual([2, 3, 4, 5, 6, 8, 9]);
     expect(result.bad.map((item: { reason: string }) => item.reason).join('\n')).toMatch(
-      /name is missing[\s\S]*not an address[\s\S]*“Nobody Ltd” is not known[\s\S]*not on the team[\s\S]*one of ours[\s\S]*same contact as in line 7[\s\S]*columns/,
+      /name is missing[\s\S]*not an address[\s\S]*“No one Ltd” is not known[\s\S]*not on the team[\s\S]*one of ours[\s\S]*same contact as in line 7[\s\S]*columns/,
     );
     expect(result.counts).toMatchObject({ create: 1 });
   });

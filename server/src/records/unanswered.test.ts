@@ -49,7 +49,7 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.remove());
 
-test('an absence note and a forward to a colleague answer nobody: the home page, the record and the list agree', async () => {
+test('an absence note and a forward to a colleague answer no one: the home page, the record and the list agree', async () => {
   const token = { token: crew.tokens.rep };
   const [contact] = await owner(server.ownerUrl, 'SELECT id FROM contacts');
   const subjects = (list: { subject: string }[]): string[] => list.map((item) => item.subject).sort();

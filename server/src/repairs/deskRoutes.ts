@@ -31,7 +31,7 @@ export const deskRoutes: Pick<Handlers, 'getDesk' | 'passCase'> = {
       return new Refusal(
         'conflict',
         'not-theirs',
-        'That colleague may not read these emails, so they cannot decide about them. Choose somebody else, or share the emails first.',
+        'That colleague may not read these emails, so they cannot decide about them. Choose another colleague, or share the emails first.',
       );
     const { rowCount } = await database.as(user.id, (tx) =>
       tx.execute(sql`INSERT INTO desk_passes (email_id, to_user_id, by_user_id) SELECT id, ${body.to}, ${user.id} FROM unnest(${sql.param(body.emails)}::bigint[]) AS n(id)

@@ -77,7 +77,7 @@ async function settled(): ReturnType<typeof standing> {
 }
 
 describe('a repair', () => {
-  test('files a conversation under a deal; it survives that everything is decided anew, and later emails follow', async () => {
+  test('files a conversation under a deal; it survives that everything is decided again, and later emails follow', async () => {
     const deal = await recordId('deal', 'Outer harbour');
     expect((await emailOf('second')).outcome).toBe('waiting');
     const done = await rep('POST', '/repairs', {
@@ -231,7 +231,7 @@ describe('a repair', () => {
     deaf();
   });
 
-  test('that seals leaves no trace for anybody else; unsealed, it is back', async () => {
+  test('that seals leaves no trace for anyone else; unsealed, it is back', async () => {
     const id = await idOf('alone');
     const seen = async (who: Who) => {
       const account = await recordId('account', 'Harbour Oriel');
@@ -388,7 +388,7 @@ describe('the sorting desk', () => {
     expect((await admin('GET', '/desk?whose=all')).json.left).toBeGreaterThan(0);
   });
 
-  test('passes a question to a colleague who may read the emails, and to nobody else', async () => {
+  test('passes a question to a colleague who may read the emails, and to no one else', async () => {
     const [waiting] = (await rep('GET', '/desk')).json.cases;
     const before = (await rep('GET', '/desk')).json.left;
     await owner(server.ownerUrl, `UPDATE emails SET visibility = 'owner' WHERE id = ANY($1)`, [waiting.emails]);
@@ -400,7 +400,7 @@ describe('the sorting desk', () => {
   });
 });
 
-test('people outside are told apart: who is known, names a function, is a machine, or is kept out', async () => {
+test('external people are told apart: who is known, names a function, is a machine, or is kept out', async () => {
   await importMail(server, crew.tokens.admin, US, {
     'cast.mbox': mbox([
       mail('cast', {

@@ -41,13 +41,13 @@ const standing = (): Promise<{ outcome: string; under: string[] }[]> =>
 const idOf = async (table: string, where: string): Promise<number> =>
   Number((await owner(server.ownerUrl, `SELECT id FROM ${table} WHERE ${where} ORDER BY id LIMIT 1`))[0]?.id);
 
-describe('a second address of somebody on record', () => {
+describe('a second address of someone on record', () => {
   const asked = [
     { outcome: 'waiting', under: [] },
     { outcome: 'waiting', under: [] },
   ];
 
-  test('is asked about once for all its emails, and nobody is created', async () => {
+  test('is asked about once for all its emails, and no one is created', async () => {
     expect(await standing()).toEqual(asked);
     const desk = (await rep('GET', '/desk')).json;
     const lea = await idOf('contacts', "name = 'Lea Ost'");

@@ -18,7 +18,7 @@ export interface SecondAddress {
 const personAddressRow = z.object({ person_id: z.number(), name: z.string() });
 
 /**
- * Gives people on record further addresses of theirs. What is theirs already stays so and is left out.
+ * Gives known people further addresses of theirs. What is theirs already stays so and is left out.
  *
  * @returns those that are new, in comparable form
  */
@@ -42,7 +42,7 @@ export async function addSecondAddresses(
     if (owner?.person_id === id) continue;
     if (owner)
       return new Refusal('conflict', 'taken', `${address} belongs to the ${kind} ${owner.name} already. Nothing was changed.`, {
-        address: 'is on record already',
+        address: 'is already in a record',
       });
     await tx.execute(
       sql`INSERT INTO person_addresses (kind, person_id, address, position) SELECT ${kind}, ${id}::bigint, ${key}, coalesce(max(position) + 1, 0) FROM person_addresses WHERE kind = ${kind} AND person_id = ${id}`,

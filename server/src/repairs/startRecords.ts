@@ -30,7 +30,7 @@ export async function startRecords(tx: Tx, userId: number, order: Order, inForce
     const taken = await tx.execute(sql`SELECT FROM person_addresses WHERE kind = ${person.kind} AND address = ${key}`);
     if (taken.rows.length > 0)
       return new Refusal('conflict', 'taken', `${person.address} belongs to a ${person.kind} already. Nothing was changed.`, {
-        address: 'is on record already',
+        address: 'is already in a record',
       });
     const account = person.kind === 'contact' ? await accountOf(tx, userId, person.account, origin, started) : null;
     if (isRefusal(account)) return account;

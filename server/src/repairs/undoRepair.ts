@@ -42,7 +42,7 @@ export async function undoRepair(services: Services, user: User, repairId: numbe
     );
     const [repair] = rows;
     if (!repair || (repair.user_id !== user.id && (user.role !== 'admin' || repair.sealed))) return notFound('repair');
-    if (repair.undone) return new Refusal('conflict', 'undone', 'This was taken back already.');
+    if (repair.undone) return new Refusal('conflict', 'undone', 'This has already been undone.');
     const pinned = await rowsOf(
       tx,
       idRow,

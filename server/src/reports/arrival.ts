@@ -35,7 +35,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
   const outcomes = await rowsOf(
     tx,
     arrivalRow,
-    sql`SELECT coalesce(outcome, 'undecided') AS outcome, count(*)::int AS count FROM emails WHERE sent_at > ${from} AND sent_at <= now() + interval '1 day' GROUP BY 1`,
+    sql`SELECT coalesce(outcome, 'undecided') AS outcome, count(*)::int AS count FROM emails WHERE sent_at > ${from} AND sent_at <= now() + interval '1 day' GROUP BY 1 ORDER BY 1`,
   );
   const totals = await rowsOf(
     tx,
@@ -63,7 +63,6 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     undecided: row?.undecided ?? 0,
     records: row?.records ?? 0,
     emails: row?.emails ?? 0,
-    quietestStops: [],
     unanswered: await unanswered(tx, user),
   };
 }
@@ -79,7 +78,7 @@ const participantRow = z.object({
 /** The home page reminds of what is not older. */
 const HOME_DAYS = 21;
 
-/** Conversations of the user's own mailbox whose last email, to the user, came from a person outside and is not answered. */
+/** Conversations of the user's own mailbox whose last email, to the user, came from an external person and is not answered. */
 async function unanswered(tx: Tx, user: User): Promise<Arrival['unanswered']> {
   const rows = await rowsOf(
     tx,

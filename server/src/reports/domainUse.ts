@@ -23,7 +23,7 @@ const emailRow = z.object({
   total: z.number(),
 });
 
-/** Who writes to us and is written to, by domain: how much, what kind, what became of it, and which rule said so most. */
+/** Who writes to us and is written to, by domain: how much, what kind, outcome, and which rule said so most. */
 export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: DomainRow[]; total: number }> {
   const having = {
     all: sql`true`,

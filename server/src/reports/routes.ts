@@ -4,7 +4,10 @@ import type { LineCounts } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { Handlers } from '../base/handler';
+import { liveRulebook } from '../rulebook/liveRulebook';
+import { ruleTextOf } from '../rulebook/ruleTexts';
 import { arrivalOf } from './arrival';
+import { mailFlow, unusualRulesOf } from './mailFlow';
 
 const filingRow = z.object({
   came: z.number(),
@@ -41,8 +44,20 @@ async function lineCounts(tx: Tx): Promise<LineCounts> {
   return row;
 }
 
-export const arrivalRoutes: Pick<Handlers, 'getLine' | 'getArrival'> = {
+const WEEK_MS = 7 * 86_400_000;
+
+export const arrivalRoutes: Pick<Handlers, 'getLine' | 'getArrival' | 'getMailFlow' | 'listUnusualRules'> = {
   getLine: async ({ user, services }) => services.database.as(user.id, lineCounts),
 
   getArrival: async ({ user, services }) => services.database.as(user.id, (tx) => arrivalOf(tx, user)),
+
+  getMailFlow: async ({ user, query, services }) => services.database.as(user.id, (tx) => mailFlow(tx, query.weeks)),
+
+  listUnusualRules: async ({ user, services }) => {
+    const { compiled } = await liveRulebook(services.database);
+    const text = ruleTextOf(compiled);
+    const since = new Date(Date.now() - WEEK_MS).toISOString().slice(0, 10);
+    const rules = await services.database.as(user.id, unusualRulesOf);
+    return { rules: rules.map((item) => ({ ...item, name: text(item.rule) ?? item.rule, since })) };
+  },
 };

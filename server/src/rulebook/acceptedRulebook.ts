@@ -14,7 +14,7 @@ export interface AcceptedRulebook {
   compiled: CompiledRulebook;
 }
 
-const keptListRow = z.object({ id: z.string() });
+const addressListRow = z.object({ id: z.string() });
 
 /**
  * Reads a rulebook that someone gave, and proves that everything in it can be put to use.
@@ -34,10 +34,10 @@ export async function acceptedRulebook({ database }: Pick<Services, 'database'>,
     ...RULE_STOPS.flatMap((stop) => rulebook[stop].rules.map((rule) => rule.id)),
   ]);
   if (twice) return refused(`Two entries or rules have the id ${twice}. Give each its own.`);
-  const rows = await rowsOf(database.worker, keptListRow, sql`SELECT id FROM kept_lists`);
+  const rows = await rowsOf(database.worker, addressListRow, sql`SELECT id FROM address_lists`);
   const there = new Set(rows.map((row) => row.id));
   const missing = [...listsOf(rulebook)].find((id) => !there.has(id));
-  if (missing !== undefined) return refused(`There is no kept list ${missing}. Make it first, or choose another in the rule.`);
+  if (missing !== undefined) return refused(`There is no address list ${missing}. Make it first, or choose another in the rule.`);
   try {
     for (const pattern of patternsIn(rulebook)) demandCheapPattern(pattern);
     return { rulebook, compiled: await compiledFor(database.worker, rulebook) };

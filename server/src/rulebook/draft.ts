@@ -48,10 +48,10 @@ export async function loadDraft(db: Db | Tx): Promise<Draft> {
   };
 }
 
-const keptListRow = z.object({ id: z.string(), name: z.string() });
+const addressListRow = z.object({ id: z.string(), name: z.string() });
 
 export async function listNames(db: Db | Tx): Promise<ListNames> {
-  const rows = await rowsOf(db, keptListRow, sql`SELECT id, name FROM kept_lists`);
+  const rows = await rowsOf(db, addressListRow, sql`SELECT id, name FROM address_lists`);
   return new Map(rows.map((row) => [row.id, row.name]));
 }
 

@@ -68,17 +68,17 @@ const nameIn = (rulebook: Rulebook, stop: RuleStop | null, id: string | null): s
 function asFinding({ code, stop, rule, other, repaired }: RulebookFinding, rulebook: Rulebook): Omit<Finding, 'emails'> {
   const name = nameIn(rulebook, stop, rule);
   const sentences: Record<RulebookFinding['code'], string> = {
-    covered: `${name} can never speak: ${nameIn(rulebook, stop, other)} before it speaks on all that it would.`,
+    covered: `${name} never applies: ${nameIn(rulebook, stop, other)} before it applies to all the same emails.`,
     repeats: `${name} says the same as ${nameIn(rulebook, stop, other)}.`,
-    'matches-all': `${name} speaks on every email; the rules after it are never asked.`,
-    'matches-none': `${name} can hold on no email: one of its groups is empty.`,
+    'matches-all': `${name} applies to every email, so the rules after it never do.`,
+    'matches-none': `${name} can apply to no email: one of its groups is empty.`,
     'list-gone': `${name} asks for a list that is gone.`,
     'record-gone': other ? `${name} names the record ${other}, which is gone.` : `${name} names no record yet: choose one.`,
     'pattern-all': `A pattern of ${name} matches everything.`,
     'both-sides': `${other ?? ''} is let through by ${name} and stands among the kept-out domains and addresses; the rule goes first.`,
     'people-gone': `${name} names ${other ?? ''}, and there is no such mailbox, member or team.`,
-    'provider-company': `${name} files mail from ${other ?? ''}, a public mail provider, under one account: everybody there would count as that company.`,
-    'private-mailbox': `${name} would share mail of ${other ?? ''}, whose owner keeps it private: the owner’s choice goes first, and nothing of it is shared.`,
+    'provider-company': `${name} files mail from ${other ?? ''}, a public mail provider, under one account: everyone there would count as that company.`,
+    'private-mailbox': `${name} would share mail of ${other ?? ''}, but its owner keeps it private. The owner’s choice comes first, so nothing of it is shared.`,
     'provider-entry': `${other ?? ''} is a public mail provider: customers who write from a private address there are kept out as well.`,
   };
   return {
@@ -123,7 +123,7 @@ async function missingDomains(services: Parts, rulebook: Rulebook, isKnown: (dom
       code: 'own-domain',
       stop: null,
       rule: null,
-      message: `${members} ${members === 1 ? 'member has an address' : 'members have addresses'} at ${domain}, which is not among our own domains: colleagues there who have no mailbox count as outside.`,
+      message: `${members} ${members === 1 ? 'member has an address' : 'members have addresses'} at ${domain}, which is not among our own domains: colleagues there without a mailbox count as external.`,
       emails,
       repair: {
         label: `Add ${domain} to our own domains`,

@@ -5,9 +5,18 @@ import { stringify } from 'csv-stringify/sync';
 import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
 import { loadDraft } from './draft';
-import { changeEntry, createList, deleteList, demandList, keptEntries, keptLists, pasteEntries, removeEntry } from './lists/keptLists';
+import {
+  changeEntry,
+  createList,
+  deleteList,
+  demandList,
+  addressListEntries,
+  addressLists,
+  pasteEntries,
+  removeEntry,
+} from './lists/addressLists';
 
-const keptEntryRow = z.object({
+const addressListEntryRow = z.object({
   kind: z.string(),
   value: z.string(),
   exactly: z.boolean(),
@@ -17,62 +26,63 @@ const keptEntryRow = z.object({
 
 export const listRoutes: Pick<
   Handlers,
-  | 'listKeptLists'
-  | 'createKeptList'
-  | 'deleteKeptList'
-  | 'listKeptEntries'
-  | 'pasteKeptEntries'
-  | 'changeKeptEntry'
-  | 'removeKeptEntry'
-  | 'exportKeptList'
+  | 'listAddressLists'
+  | 'createAddressList'
+  | 'deleteAddressList'
+  | 'listAddressListEntries'
+  | 'pasteAddressListEntries'
+  | 'changeAddressListEntry'
+  | 'removeAddressListEntry'
+  | 'exportAddressList'
 > = {
-  listKeptLists: ({ user, services }) =>
+  listAddressLists: ({ user, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rulebook, live } = await loadDraft(tx);
-      return { lists: await keptLists(tx, [live, rulebook]) };
+      return { lists: await addressLists(tx, [live, rulebook]) };
     }),
 
-  createKeptList: ({ user, body, services }) =>
+  createAddressList: ({ user, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const id = await createList(tx, user, body.name, body.note);
       if (isRefusal(id)) return id;
-      const made = (await keptLists(tx, [])).find((keptList) => keptList.id === id);
+      const made = (await addressLists(tx, [])).find((addressList) => addressList.id === id);
       if (!made) return notFound('list');
       return made;
     }),
 
-  deleteKeptList: ({ user, params, services }) =>
+  deleteAddressList: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const { rulebook, live } = await loadDraft(tx);
       const undo = await deleteList(tx, user, params.list, [live, rulebook]);
       return isRefusal(undo) ? undo : { undo };
     }),
 
-  listKeptEntries: ({ user, params, query, services }) =>
-    services.database.as(user.id, (tx) => keptEntries(tx, params.list, query.text ?? '', query.offset)),
+  listAddressListEntries: ({ user, params, query, services }) =>
+    services.database.as(user.id, (tx) => addressListEntries(tx, params.list, query.text ?? '', query.offset)),
 
-  pasteKeptEntries: ({ user, params, body, services }) => services.database.as(user.id, (tx) => pasteEntries(tx, user, params.list, body)),
+  pasteAddressListEntries: ({ user, params, body, services }) =>
+    services.database.as(user.id, (tx) => pasteEntries(tx, user, params.list, body)),
 
-  changeKeptEntry: ({ user, params, body, services }) =>
+  changeAddressListEntry: ({ user, params, body, services }) =>
     services.database.as(user.id, async (tx) => {
       const undo = await changeEntry(tx, user, params.list, params.id, body);
       return isRefusal(undo) ? undo : { undo };
     }),
 
-  removeKeptEntry: ({ user, params, services }) =>
+  removeAddressListEntry: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
       const undo = await removeEntry(tx, user, params.list, params.id);
       return isRefusal(undo) ? undo : { undo };
     }),
 
-  exportKeptList: async ({ user, params, services, res }) => {
+  exportAddressList: async ({ user, params, services, res }) => {
     const rows = await services.database.as(user.id, async (tx) => {
       const refused = await demandList(tx, params.list);
       if (isRefusal(refused)) return refused;
       const found = await rowsOf(
         tx,
-        keptEntryRow,
-        sql`SELECT kind, value, exactly, note, until::text FROM kept_entries WHERE list_id = ${params.list} ORDER BY kind DESC, value`,
+        addressListEntryRow,
+        sql`SELECT kind, value, exactly, note, until::text FROM address_list_entries WHERE list_id = ${params.list} ORDER BY kind DESC, value`,
       );
       return found;
     });

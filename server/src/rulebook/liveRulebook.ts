@@ -25,7 +25,7 @@ export async function liveRulebook(database: Database): Promise<LiveRulebook> {
   };
 }
 
-/** Compiles a rulebook with the team's addresses and the kept lists as they are now. @throws {BadPattern} */
+/** Compiles a rulebook with the team's addresses and the address lists as they are now. @throws {BadPattern} */
 export async function compiledFor(db: Db | Tx, rulebook: Rulebook): Promise<CompiledRulebook> {
   return compileRulebook(withMergedRecords(rulebook, await mergedRecords(db)), {
     ...(await team(db)),

@@ -3,7 +3,7 @@ import type { CompiledRulebook } from '@fulvet/core';
 
 /** Every default has its words, or this does not compile. */
 const RULE_TEXTS: Record<(typeof RULES)[keyof typeof RULES], string> = {
-  [RULES.internal]: 'Mail among ourselves stays out',
+  [RULES.internal]: 'Internal mail stays out',
   [RULES.machineMail]: 'Machine mail stays out',
   [RULES.ownKeepOut]: 'Kept out by the owner of the mailbox',
   [RULES.scope]: 'What comes in',

@@ -27,7 +27,7 @@ beforeAll(async () => {
   crew = await setUpCrew(server);
   const admin = as('admin');
   await admin('POST', '/records/account/import', {
-    text: 'name,domains,owner\nHarbour Oriel,harbour.example,\nMarsh,marsh.example,lead@quillmere.example\n',
+    text: 'name,domains,owner\nHarbour Oriel,harbour.example,\nMarsh,marsh.example,manager@quillmere.example\n',
   });
   await admin('POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n' });
   await admin('POST', '/records/deal/import', {
@@ -124,18 +124,19 @@ describe('asking for access', () => {
 
   test('all of a record is asked of each owner, once; declined, nothing is read', async () => {
     const deal = await recordId('deal', 'Outer harbour');
-    const asked = good(await as('lead')('POST', '/access/requests', { scope: 'record', record: { kind: 'deal', id: deal } }));
+    const asked = good(await as('manager')('POST', '/access/requests', { scope: 'record', record: { kind: 'deal', id: deal } }));
     expect(asked.asked).toHaveLength(1);
     good(await as('rep')('POST', `/access/requests/${asked.asked[0].id}/answer`, { answer: 'decline' }));
-    expect(await knows('lead', 'one')).toBe('exists');
-    expect(good(await as('lead')('GET', '/access/requests')).mine[0]).toMatchObject({ state: 'declined' });
+    expect(await knows('manager', 'one')).toBe('exists');
+    expect(good(await as('manager')('GET', '/access/requests')).mine[0]).toMatchObject({ state: 'declined' });
   });
 
-  test('what is asked of nobody, or of what one does not know, is refused and says why', async () => {
-    expect((await as('lead')('POST', '/access/requests', { scope: 'email', emailId: 999_999 })).status).toBe(404);
-    expect((await as('lead')('POST', '/access/requests', { scope: 'email' })).json.error.message).toContain('names the record');
+  test('what is asked of no one, or of what one does not know, is refused and says why', async () => {
+    expect((await as('manager')('POST', '/access/requests', { scope: 'email', emailId: 999_999 })).status).toBe(404);
+    expect((await as('manager')('POST', '/access/requests', { scope: 'email' })).json.error.message).toContain('names the record');
     expect(
-      (await as('lead')('POST', '/access/grants', { scope: 'email', emailId: await idOf('one'), to: [crew.ids.viewer] })).json.error.code,
+      (await as('manager')('POST', '/access/grants', { scope: 'email', emailId: await idOf('one'), to: [crew.ids.viewer] })).json.error
+        .code,
     ).toBe('not-yours');
     expect((await as('rep')('POST', '/access/grants', { scope: 'email', emailId: await idOf('one'), to: [999_999] })).status).toBe(404);
   });
@@ -148,7 +149,7 @@ describe('an owner’s word', () => {
       await rep('POST', '/my-mail/words', { does: 'share', scope: 'person', value: 'Ida@Harbour.example', level: 'everyone' }),
     );
     expect(person).toMatchObject({ value: 'ida@harbour.example', emails: 4 });
-    expect([await knows('lead', 'one'), await knows('lead', 'three'), await knows('lead', 'tooth-1')]).toEqual([
+    expect([await knows('manager', 'one'), await knows('manager', 'three'), await knows('manager', 'tooth-1')]).toEqual([
       'reads',
       'reads',
       'exists',
@@ -156,23 +157,23 @@ describe('an owner’s word', () => {
     const email = good(
       await rep('POST', '/my-mail/words', { does: 'share', scope: 'email', emailId: await idOf('three'), level: 'owner' }),
     );
-    expect([await knows('lead', 'one'), await knows('lead', 'three'), await knows('admin', 'three')]).toEqual([
+    expect([await knows('manager', 'one'), await knows('manager', 'three'), await knows('admin', 'three')]).toEqual([
       'reads',
       'nothing',
       'exists',
     ]);
     const docket = good(await rep('GET', `/emails/${await idOf('three')}`)).docket.at(-1);
-    expect(docket.because.join(' ')).toContain('rep person, in whose mailbox it lies, said');
+    expect(docket.because.join(' ')).toContain('rep person, who has it in a mailbox, chose');
     good(await as('admin')('PUT', '/workspace', { widestShare: 'record' }));
     const wide = await rep('POST', '/my-mail/words', { does: 'share', scope: 'domain', value: 'harbour.example', level: 'everyone' });
     expect([wide.status, wide.json.error.code]).toEqual([403, 'too-wide']);
     good(await as('admin')('PUT', '/workspace', { widestShare: 'everyone' }));
     for (const word of [person, email]) good(await rep('DELETE', `/my-mail/words/${word.id}`));
-    expect([await knows('lead', 'one'), await knows('lead', 'three')]).toEqual(['exists', 'exists']);
+    expect([await knows('manager', 'one'), await knows('manager', 'three')]).toEqual(['exists', 'exists']);
   });
 
   test('with a team reaches its members alone', async () => {
-    good(await as('admin')('POST', '/teams', { name: 'Coast', members: [crew.ids.lead] }));
+    good(await as('admin')('POST', '/teams', { name: 'Coast', members: [crew.ids.manager] }));
     const word = good(
       await as('rep')('POST', '/my-mail/words', {
         does: 'share',
@@ -182,7 +183,7 @@ describe('an owner’s word', () => {
         teams: ['Coast'],
       }),
     );
-    expect([await knows('lead', 'two'), await knows('other', 'two')]).toEqual(['reads', 'nothing']);
+    expect([await knows('manager', 'two'), await knows('other', 'two')]).toEqual(['reads', 'nothing']);
     good(await as('rep')('DELETE', `/my-mail/words/${word.id}`));
     const unknown = await as('rep')('POST', '/my-mail/words', {
       does: 'share',
@@ -281,7 +282,7 @@ describe('a seal of everything with somebody', () => {
     good(await as('rep')('DELETE', `/my-mail/words/${word.id}`));
   });
 
-  test('stays with who set it when the mailbox goes to somebody else', async () => {
+  test('stays with who set it when the mailbox goes to someone else', async () => {
     const word = good(await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'person', value: 'finn@teeth.example' }));
     const [box] = await owner(server.ownerUrl, 'SELECT id FROM mailboxes WHERE address = $1', [US]);
     expect((await as('admin')('POST', `/mailboxes/${String(box?.id)}/owner`, { ownerId: crew.ids.admin })).json.error.code).toBe(
@@ -310,7 +311,7 @@ describe('an emergency', () => {
     expect((await as('admin')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'short', hours: 2 })).json.error.message).toContain(
       'at least ten',
     );
-    expect((await as('lead')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 2 })).status).toBe(
+    expect((await as('manager')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 2 })).status).toBe(
       403,
     );
     const asked = good(
@@ -319,11 +320,15 @@ describe('an emergency', () => {
     expect(await knows('admin', 'one')).toBe('exists');
     expect((await as('admin')('POST', `/emergencies/${asked.id}/confirm`)).json.error.code).toBe('same-person');
     expect((await as('other')('POST', `/emergencies/${asked.id}/confirm`)).status).toBe(403);
-    expect(good(await as('lead')('POST', `/emergencies/${asked.id}/confirm`))).toMatchObject({
+    expect(good(await as('manager')('POST', `/emergencies/${asked.id}/confirm`))).toMatchObject({
       state: 'open',
-      confirmedBy: { name: 'lead person' },
+      confirmedBy: { name: 'manager person' },
     });
-    expect([await knows('admin', 'one'), await knows('admin', 'two'), await knows('lead', 'one')]).toEqual(['reads', 'nothing', 'exists']);
+    expect([await knows('admin', 'one'), await knows('admin', 'two'), await knows('manager', 'one')]).toEqual([
+      'reads',
+      'nothing',
+      'exists',
+    ]);
     expect(good(await as('rep')('GET', '/emergencies')).emergencies[0]).toMatchObject({
       reason: 'rep is ill and a gauge fails',
       state: 'open',
@@ -343,7 +348,7 @@ describe('an emergency', () => {
     ])
       expect((await asAdmin('GET', path)).status).toBe(200);
     const shown = good(await as('rep')('GET', '/audit?kind=read')).entries.map((entry: { about: string }) => entry.about);
-    for (const what of ['The register of all emails', 'The conversations with a domain', 'as mbox', 'The source as .eml'])
+    for (const what of ['The register of all emails', 'The conversations with an external domain', 'as mbox', 'The source as .eml'])
       expect(shown).toContainEqual(
         expect.stringMatching(new RegExp(`(was shown|opened) .* in an emergency reading of rep person’s mail .*${what}`)),
       );
@@ -362,7 +367,7 @@ describe('an emergency', () => {
     expect(await knows('admin', 'one')).toBe('exists');
     good(await asAdmin('GET', '/emails'));
     expect(good(await as('rep')('GET', '/audit?kind=read')).entries).toHaveLength(shown.length);
-    expect((await as('lead')('POST', `/emergencies/${asked.id}/confirm`)).json.error.code).toBe('over');
+    expect((await as('manager')('POST', `/emergencies/${asked.id}/confirm`)).json.error.code).toBe('over');
     good(await as('rep')('DELETE', `/my-mail/words/${seal.id}`));
   });
 
@@ -370,7 +375,7 @@ describe('an emergency', () => {
     const asked = good(
       await as('admin')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'rep is ill and a gauge fails', hours: 1 }),
     );
-    good(await as('lead')('POST', `/emergencies/${asked.id}/confirm`));
+    good(await as('manager')('POST', `/emergencies/${asked.id}/confirm`));
     await owner(server.ownerUrl, `UPDATE emergencies SET until = now() - interval '1 second' WHERE id = $1`, [asked.id]);
     expect(await knows('admin', 'one')).toBe('exists');
   });
@@ -380,7 +385,7 @@ describe('an emergency', () => {
     await expect(
       pool.as(crew.ids.admin, (tx) =>
         tx.execute(
-          `INSERT INTO emergencies (owner_id, asked_by, reason, hours, confirmed_by, until) VALUES (${crew.ids.rep}, ${crew.ids.admin}, 'x', 1, ${crew.ids.lead}, now() + interval '1 hour')` as never,
+          `INSERT INTO emergencies (owner_id, asked_by, reason, hours, confirmed_by, until) VALUES (${crew.ids.rep}, ${crew.ids.admin}, 'x', 1, ${crew.ids.manager}, now() + interval '1 hour')` as never,
         ),
       ),
     ).rejects.toThrow();
@@ -391,27 +396,27 @@ describe('an emergency', () => {
 });
 
 describe('whose eyes', () => {
-  test('says of everybody who sees an email why they do', async () => {
+  test('says of everyone who sees an email why they do', async () => {
     const deal = await recordId('deal', 'Outer harbour');
     await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share = { level: 'record', existenceOnly: false, rules: [] }));
     await decideAll(server, crew.tokens.admin);
-    good(await as('other')('PUT', `/deals/${deal ?? 0}/team`, { members: [crew.ids.lead] }));
+    good(await as('other')('PUT', `/deals/${deal ?? 0}/team`, { members: [crew.ids.manager] }));
     const { eyes, nobody } = good(await as('rep')('GET', `/emails/${await idOf('one')}/eyes`)) as {
       eyes: { user: { name: string }; reads: boolean; why: string[] }[];
       nobody: number;
     };
     const why = (name: string): string[] => eyes.find((viewer) => viewer.user.name === name)?.why ?? [];
-    expect(why('rep person')).toEqual(['it lies in their mailbox rep@quillmere.example']);
+    expect(why('rep person')).toEqual(['it is in their mailbox rep@quillmere.example']);
     expect(why('other person')).toEqual(['through the deal Outer harbour, as its owner']);
-    expect(why('lead person')).toEqual(['through the deal Outer harbour, as one of its team']);
+    expect(why('manager person')).toEqual(['through the deal Outer harbour, as one of its team']);
     expect(why('viewer person')).toEqual(['rep person lets them read all with one of its records']);
     expect(why('Ada Admin')).toEqual(['as an administrator: that it exists, and how it was decided']);
     expect(nobody).toBe(0);
     const [box] = await owner(server.ownerUrl, 'SELECT id FROM mailboxes WHERE address = $1', [US]);
-    const sight = good(await as('rep')('GET', `/team/${crew.ids.lead}/sight?mailbox=${String(box?.id)}`));
-    expect(sight).toMatchObject({ member: { name: 'lead person' }, reads: 4, exists: 0 });
+    const sight = good(await as('rep')('GET', `/team/${crew.ids.manager}/sight?mailbox=${String(box?.id)}`));
+    expect(sight).toMatchObject({ member: { name: 'manager person' }, reads: 4, exists: 0 });
     expect(sight.emails.every((email: { reads: boolean; why: string[] }) => email.reads && email.why.length > 0)).toBe(true);
-    expect((await as('other')('GET', `/team/${crew.ids.lead}/sight?mailbox=${String(box?.id)}`)).status).toBe(404);
+    expect((await as('other')('GET', `/team/${crew.ids.manager}/sight?mailbox=${String(box?.id)}`)).status).toBe(404);
   });
 });
 
@@ -420,7 +425,7 @@ describe('the reach of records', () => {
     good(await as('admin')('PUT', '/workspace', { recordReach: 'owner' }));
     const marsh = await recordId('account', 'Marsh');
     expect((await as('rep')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(404);
-    expect((await as('lead')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(200);
+    expect((await as('manager')('GET', `/records/account/${marsh ?? 0}`)).status).toBe(200);
     expect((await as('rep')('GET', '/search?text=Marsh')).json.records).toEqual([]);
     expect((await as('rep')('POST', '/repairs', { emails: [await idOf('one')], file: [{ kind: 'account', id: marsh }] })).status).toBe(404);
     // The decision of one's own email does not name a deal of someone else.
@@ -449,7 +454,7 @@ describe('the reach of records', () => {
 });
 
 describe('the audit log', () => {
-  test('tells everybody their own deeds and what concerns them, administrators all but what members alone know', async () => {
+  test('tells everyone their own deeds and what concerns them, administrators all but what members alone know', async () => {
     expect(
       good(await as('viewer')('GET', '/audit?kind=share')).entries.every((entry: { subject: string | null; actor: string }) =>
         [entry.subject, entry.actor].includes('viewer person'),
@@ -464,7 +469,7 @@ describe('the audit log', () => {
     expect(good(await as('admin')('GET', `/audit?limit=2&after=${paged.next}`)).entries[0].hash).not.toBe(paged.entries[0].hash);
   });
 
-  test('is intact, and shows when somebody with all rights on the database has changed, removed or put in something', async () => {
+  test('is intact, and shows when someone with all rights on the database has changed, removed or put in something', async () => {
     const db = server.services.database.worker;
     expect(good(await as('admin')('GET', '/audit/check'))).toMatchObject({ intact: true, broken: [] });
     await expect(owner(server.ownerUrl, `UPDATE audit_log SET about = 'nothing' WHERE place = 2`)).rejects.toThrow('only added to');

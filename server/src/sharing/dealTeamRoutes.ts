@@ -25,7 +25,7 @@ const dealRow = z.object({ owner_id: z.number().nullable() });
 
 /** Who is on a deal's team can come to read its mail: its owner says who, or a manager; an administrator does for others. */
 async function demandRight(tx: Tx, user: User, dealId: number, joins: boolean): Promise<Refusal | null> {
-  if (user.role === 'lead' || (user.role === 'admin' && !joins)) return null;
+  if (user.role === 'manager' || (user.role === 'admin' && !joins)) return null;
   const rows = await rowsOf(tx, dealRow, sql`SELECT owner_id FROM deals WHERE id = ${dealId}`);
   if (rows[0]?.owner_id === user.id) return null;
   return new Refusal(

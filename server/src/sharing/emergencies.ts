@@ -88,9 +88,9 @@ export async function confirmEmergency({ database }: Services, user: User, id: n
         `${known.askedBy.name} created your account, or changed its role or password, within the last ${POWER_DAYS} days. Someone else has to confirm.`,
       );
     if (known.askedBy.id === user.id)
-      return new Refusal('forbidden', 'same-person', 'It takes two: another administrator or lead has to confirm what you asked for.');
+      return new Refusal('forbidden', 'same-person', 'It takes two: another administrator or a manager has to confirm what you asked for.');
     if (known.state !== 'asked')
-      return new Refusal('conflict', 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask anew.');
+      return new Refusal('conflict', 'over', known.state === 'open' ? 'It is confirmed already.' : 'It is over. Ask again.');
     await tx.execute(
       sql`UPDATE emergencies SET confirmed_by = ${user.id}, confirmed_at = now(), until = now() + make_interval(hours => hours) WHERE id = ${id} AND confirmed_by IS NULL AND ended_at IS NULL`,
     );

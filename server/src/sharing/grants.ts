@@ -67,11 +67,7 @@ export async function demandOwn(tx: Tx, user: User, about: ShareTarget): Promise
     sql`SELECT count(*)::int AS own FROM emails e WHERE ${emailsOfSubject(about)} AND ${user.id} = ANY(e.owner_ids)`,
   );
   if ((rows[0]?.own ?? 0) === 0)
-    return new Refusal(
-      'forbidden',
-      'not-yours',
-      'Nothing of this lies in a mailbox of yours, so it is not yours to share. Nothing was changed.',
-    );
+    return new Refusal('forbidden', 'not-yours', 'Nothing of this is in a mailbox of yours, so you cannot share it. Nothing was changed.');
   return null;
 }
 

@@ -81,7 +81,7 @@ export async function sayWord(services: Services, user: User, order: Order): Pro
   const kind = order.scope === 'person' ? 'address' : 'domain';
   const { compiled } = await liveRulebook(database);
   const value =
-    order.value === undefined ? null : outsideValue(kind, order.value, compiled, '. Say it about people outside, or about single emails.');
+    order.value === undefined ? null : outsideValue(kind, order.value, compiled, '. Say it about external people, or about single emails.');
   if (isRefusal(value)) return value;
   const teams = order.level === 'teams' ? order.teams.map((team) => team.toLowerCase()) : [];
   const refused = await database.as(user.id, (tx) => checkWord(tx, user, order, teams));
@@ -179,7 +179,7 @@ const WIDEST_WORDS: Record<ShareLevel, string> = {
   everyone: 'everyone',
 };
 
-/** The log is never rewritten, so it names no person outside. */
+/** The log is never rewritten, so it names no external person. */
 const withoutName = (scope: OwnWord['scope'], value: string): string => (scope === 'person' ? `a person at ${domainOf(value)}` : value);
 
 function wordWords(
@@ -201,7 +201,7 @@ function wordWords(
   if (word.does === 'seal') return `sealed ${what}`;
   const who =
     word.level === 'owner'
-      ? 'nobody else'
+      ? 'no one else'
       : word.level === 'teams'
         ? `the team ${word.teams.join(', ')}`
         : WIDEST_WORDS[word.level ?? 'owner'];

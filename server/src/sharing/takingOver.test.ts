@@ -84,7 +84,7 @@ describe('a record of someone else', () => {
       as(who, 'POST', '/records/account/hand-over', { ids: [ids['Harbour Oriel']], to });
     expect((await give('other', crew.ids.rep)).status).toBe(200);
     expect((await give('other', crew.ids.other)).status).toBe(200);
-    expect((await give('lead', crew.ids.lead)).status).toBe(200);
+    expect((await give('manager', crew.ids.manager)).status).toBe(200);
     expect((await give('other', crew.ids.other)).status).toBe(403);
     expect((await give('admin', crew.ids.other)).status).toBe(200);
   });
@@ -96,9 +96,9 @@ test('a deal’s team is said by its owner or a manager; an administrator does n
   expect((await put('admin', [crew.ids.admin])).status).toBe(403);
   expect((await put('admin', [crew.ids.rep])).status).toBe(200);
   expect((await put('other', [])).status).toBe(200);
-  expect((await put('lead', [crew.ids.lead])).status).toBe(200);
+  expect((await put('manager', [crew.ids.manager])).status).toBe(200);
   const { entries } = (await as('other', 'GET', '/audit?kind=share')).json;
-  expect(entries[0]).toMatchObject({ actor: 'lead person', about: 'the team of the deal Outer pier is lead person' });
+  expect(entries[0]).toMatchObject({ actor: 'manager person', about: 'the team of the deal Outer pier is manager person' });
 });
 
 describe('a mailbox of someone else', () => {
@@ -106,12 +106,12 @@ describe('a mailbox of someone else', () => {
     const [box] = await owner(server.ownerUrl, `SELECT id::int FROM mailboxes WHERE address = 'other@quillmere.example'`);
     const put = (who: keyof Crew['tokens'], body: object) => as(who, 'PUT', `/mailboxes/${String(box?.id)}/settings`, body);
     expect((await put('other', { share: 'owner', takeIn: 'known' })).status).toBe(200);
-    for (const body of [{ share: 'rules' }, { takeIn: 'rules' }, { userIds: [crew.ids.lead] }])
+    for (const body of [{ share: 'rules' }, { takeIn: 'rules' }, { userIds: [crew.ids.manager] }])
       expect((await put('admin', body)).json.error.code).toBe('owners-choice');
     expect((await put('admin', { takeIn: 'byHand' })).status).toBe(200);
     expect((await as('other', 'GET', '/audit?kind=mailbox')).json.entries[0]).toMatchObject({
       actor: 'Ada Admin',
-      about: expect.stringContaining('nothing comes in by itself'),
+      about: expect.stringContaining('mail comes in by hand only'),
     });
     expect((await put('other', { share: 'rules', takeIn: 'rules' })).status).toBe(200);
   });
@@ -129,16 +129,16 @@ describe('the second person of an emergency reading', () => {
     ['was created by the first', `UPDATE account_powers SET at = now() WHERE user_id = $1`],
     ['was invited by the first', `INSERT INTO account_powers (user_id, by_id) SELECT $1, id FROM users WHERE role = 'admin'`],
   ])('is not one who %s', async (_, statement) => {
-    expect(await confirm('lead')).toBe('ok');
-    await owner(server.ownerUrl, statement, [crew.ids.lead]);
-    expect(await confirm('lead')).toBe('not-independent');
+    expect(await confirm('manager')).toBe('ok');
+    await owner(server.ownerUrl, statement, [crew.ids.manager]);
+    expect(await confirm('manager')).toBe('not-independent');
     await owner(server.ownerUrl, `UPDATE account_powers SET at = at - interval '31 days'`);
-    expect(await confirm('lead')).toBe('ok');
+    expect(await confirm('manager')).toBe('ok');
   });
 
   test('is not one whose role or password the first changed', async () => {
     await as('admin', 'PUT', `/team/${crew.ids.viewer}/password`, { password: PASSWORD });
-    await as('admin', 'PUT', `/team/${crew.ids.rep}`, { role: 'lead' });
+    await as('admin', 'PUT', `/team/${crew.ids.rep}`, { role: 'manager' });
     const powers = await owner(
       server.ownerUrl,
       `SELECT DISTINCT user_id::int FROM account_powers WHERE by_id = $1 AND at > now() - interval '1 hour' ORDER BY 1`,

@@ -28,14 +28,14 @@ async function as(who: Who, method: string, path: string, body?: unknown): Promi
   return answer.json;
 }
 
-test('mail that is unsealed after its mailbox went to somebody else is told of to nobody whom only its former owner’s word let see it', async () => {
+test('mail that is unsealed after its mailbox went to someone else is told of to no one whom only its former owner’s word let see it', async () => {
   const [{ email, mailbox } = {}] = await owner(
     server.ownerUrl,
     'SELECT e.id::int AS email, s.mailbox_id::int AS mailbox FROM emails e JOIN sightings s ON s.email_id = e.id',
   );
   await as('rep', 'POST', '/my-mail/words', { does: 'share', scope: 'email', emailId: email, level: 'everyone', existenceOnly: false });
   const seal = await as('rep', 'POST', '/repairs', { emails: [email], reach: 'email', seal: true });
-  await as('admin', 'POST', `/mailboxes/${String(mailbox)}/owner`, { ownerId: crew.ids.lead });
+  await as('admin', 'POST', `/mailboxes/${String(mailbox)}/owner`, { ownerId: crew.ids.manager });
 
   const heard: Change[] = [];
   const deaf = server.services.changes.hear((change) => heard.push(change));
@@ -49,12 +49,12 @@ test('mail that is unsealed after its mailbox went to somebody else is told of t
   await as('rep', 'POST', `/repairs/${seal.id}/undo`);
   const told = await until(
     () => Promise.resolve(heard.flatMap((change) => (change.kind === 'mail' ? [change.to] : []))),
-    (all) => all.flat().includes(crew.ids.lead),
+    (all) => all.flat().includes(crew.ids.manager),
   );
   deaf();
 
   // Its owners of before lose it, those of now see it, and administrators know of it again.
-  expect([...new Set(told.flat())].sort()).toEqual([crew.ids.admin, crew.ids.lead, crew.ids.rep].sort());
+  expect([...new Set(told.flat())].sort()).toEqual([crew.ids.admin, crew.ids.manager, crew.ids.rep].sort());
   const sees = async (who: Who): Promise<number> => (await as(who, 'GET', '/emails')).total;
-  expect([await sees('lead'), await sees('rep'), await sees('viewer')]).toEqual([1, 0, 0]);
+  expect([await sees('manager'), await sees('rep'), await sees('viewer')]).toEqual([1, 0, 0]);
 });

@@ -107,7 +107,7 @@ function reasonsOf(way: Viewer['way'], email: EmailRow, member: Member, names: R
   switch (way) {
     case 'mailbox': {
       const own = (email.mailboxes ?? []).filter((mailbox) => mailbox.owner === member.id).map((mailbox) => mailbox.address);
-      return [own.length > 0 ? `it lies in their mailbox ${own.join(', ')}` : 'it lies in a shared mailbox that they use'];
+      return [own.length > 0 ? `it is in their mailbox ${own.join(', ')}` : 'it is in a shared mailbox that they use'];
     }
     case 'grant':
       return (email.grants ?? [])

@@ -73,7 +73,7 @@ export async function deactivate(
     const to = (id: number | null): string => known.find((item) => item.id === id)?.name ?? 'nobody';
     await writeDown(tx, user, {
       kind: 'account',
-      about: `closed the door for ${member.name}; mailboxes go to ${to(mailboxesTo)}, records to ${to(recordsTo)}`,
+      about: `deactivated ${member.name}; mailboxes go to ${to(mailboxesTo)}, records to ${to(recordsTo)}`,
       subjectId: memberId,
     });
     return { ...moved, records, sessions, tokens: tokens.rowCount ?? 0 };

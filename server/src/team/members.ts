@@ -29,7 +29,7 @@ export async function openInvitation(
     return new Refusal(
       'unknown',
       'bad-invitation',
-      'This link is not good (any more): it was used, taken back, or a week has passed. Ask for another.',
+      'This link is no longer valid: it was used or withdrawn, or it is more than a week old. Ask for a new one.',
     );
   return rows[0];
 }
@@ -86,7 +86,7 @@ export async function demandOtherAdmin(tx: Tx, member: TeamMember): Promise<Refu
   if (member.role !== 'admin' || !member.active) return null;
   const { rowCount } = await tx.execute(sql`SELECT FROM users WHERE role = 'admin' AND active AND id <> ${member.id}`);
   if (rowCount === 0)
-    return new Refusal('conflict', 'last-admin', `${member.name} is the only administrator. Make somebody else one first.`);
+    return new Refusal('conflict', 'last-admin', `${member.name} is the only administrator. Make another member an administrator first.`);
   return null;
 }
 

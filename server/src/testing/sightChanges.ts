@@ -142,7 +142,7 @@ export class ChangingWorld {
       }
       case 'share':
       case 'seal': {
-        if (!mayRepair) return 'nobody to say a word';
+        if (!mayRepair) return 'no one to say a word';
         const scope = pick(['email', 'conversation', 'person', 'domain'] as const);
         const person = pick(email.people);
         const about = scope === 'person' ? person : scope === 'domain' ? person.slice(person.indexOf('@') + 1) : email.key;
@@ -168,7 +168,7 @@ export class ChangingWorld {
         return `${this.nameOf(user)} ${kind} ${scope} ${about} ${word.level} ${word.teams.join()} ${String(word.existenceOnly)}`;
       }
       case 'repair': {
-        if (!mayRepair) return 'nobody to seal';
+        if (!mayRepair) return 'no one to seal';
         const whole = random() < 0.5;
         const made = await this.ok(user, 'POST', '/repairs', { emails: [email.id], reach: whole ? 'conversation' : 'email', seal: true });
         state.seals.push({ id: made.id, user, email: email.key, whole });
@@ -176,7 +176,7 @@ export class ChangingWorld {
       }
       case 'grant': {
         const to = pick(state.users.filter((item) => item.id !== user)).id;
-        if (!mayRepair || to === user) return 'nobody to share';
+        if (!mayRepair || to === user) return 'no one to share';
         const record = pick(email.filings.length > 0 ? email.filings : ['']);
         const scope =
           record === '' || isSealed(state, email)
@@ -228,13 +228,13 @@ export class ChangingWorld {
           if (this.nameOf(word.user) === 'viewer') return 'a viewer';
           await this.ok(word.user, 'DELETE', `/my-mail/words/${word.id}`);
           state.words = state.words.filter((item) => item !== word);
-          return `word ${word.does} ${word.about} taken back`;
+          return `word ${word.does} ${word.about} removed`;
         }
         if (what === 'grant' && state.grants.length > 0) {
           const grant = pick(state.grants);
           await this.ok(grant.by, 'DELETE', `/access/grants/${grant.id}`);
           state.grants = state.grants.filter((item) => item !== grant);
-          return `grant ${grant.about} taken back`;
+          return `grant ${grant.about} removed`;
         }
         if (what === 'seal' && state.seals.length > 0) {
           const seal = pick(state.seals);
@@ -260,21 +260,21 @@ export class ChangingWorld {
       }
       case 'pass': {
         const [name, box] = pick([...state.boxes]);
-        const next = pick(['rep', 'other', 'lead'] as const);
+        const next = pick(['rep', 'other', 'manager'] as const);
         await this.ok('admin', 'POST', `/mailboxes/${box.id}/owner`, { ownerId: this.crew.ids[next] });
         box.owner = this.crew.ids[next];
         changeHands(state, name);
         return `mailbox ${name} goes to ${next}`;
       }
       case 'emergency': {
-        const of = pick(['rep', 'other', 'lead', 'viewer'] as const);
+        const of = pick(['rep', 'other', 'manager', 'viewer'] as const);
         const made = await this.ok('admin', 'POST', '/emergencies', {
           ownerId: this.crew.ids[of],
           reason: 'a customer waits for an answer',
           hours: 4,
         });
         if (random() < 0.3) return `emergency for ${of} asked, not confirmed`;
-        await this.ok('lead', 'POST', `/emergencies/${made.id}/confirm`);
+        await this.ok('manager', 'POST', `/emergencies/${made.id}/confirm`);
         state.emergencies.push({ id: made.id, reader: this.crew.ids.admin, owner: this.crew.ids[of] });
         return `emergency for ${of}`;
       }
@@ -341,7 +341,7 @@ export class ChangingWorld {
 
   private byName(name: string): number {
     const who = WHO.find((value) => name === `${value} person` || (value === 'admin' && name === 'Ada Admin'));
-    if (!who) throw new Error(`nobody is called ${name}`);
+    if (!who) throw new Error(`no one is called ${name}`);
     return this.crew.ids[who];
   }
 

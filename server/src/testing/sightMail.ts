@@ -3,7 +3,7 @@ import { importMail, mbox, owner, setUpCrew, startTestServer } from './testServe
 import type { ModelEmail, ModelState } from './sightModel';
 
 export type Who = keyof Crew['tokens'];
-export const WHO: readonly Who[] = ['admin', 'lead', 'rep', 'other', 'viewer'];
+export const WHO: readonly Who[] = ['admin', 'manager', 'rep', 'other', 'viewer'];
 
 /** An email of the world as it was written. */
 export interface Made extends PlainEmail {
@@ -38,10 +38,10 @@ function mailOf(): Made[] {
     call('a2', IDA, ['rep'], { references: '<a1>', conversation: 'a1' }),
     call('a3', IDA, ['rep', 'other'], { references: '<a1>', conversation: 'a1', subject: 'zeta Gauge a3' }),
     call('b1', KIM, ['other']),
-    call('b2', KIM, ['other', 'lead'], { subject: 'QH-2002 zeta Gauge b2' }),
+    call('b2', KIM, ['other', 'manager'], { subject: 'QH-2002 zeta Gauge b2' }),
     call('c1', OLA, ['rep']),
-    call('c2', OLA, ['lead']),
-    call('d1', IDA, ['lead'], { cc: KIM, people: [IDA, KIM], subject: 'QH-2001 Gauge d1' }),
+    call('c2', OLA, ['manager']),
+    call('d1', IDA, ['manager'], { cc: KIM, people: [IDA, KIM], subject: 'QH-2001 Gauge d1' }),
     call('n1', 'news@reef.example', ['rep'], { headers: 'List-Unsubscribe: <https://reef.example/off>\r\nList-Id: <news.reef.example>' }),
   ];
 }
@@ -52,13 +52,13 @@ export async function makeSightWorld(): Promise<{ server: TestServer; crew: Crew
   const crew = await setUpCrew(server);
   const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
   await admin('POST', '/records/account/import', {
-    text: 'name,domains,owner\nHarbour Oriel,harbour.example,lead@quillmere.example\nReef,reef.example,other@quillmere.example\n',
+    text: 'name,domains,owner\nHarbour Oriel,harbour.example,manager@quillmere.example\nReef,reef.example,other@quillmere.example\n',
   });
   await admin('POST', '/records/contact/import', {
     text: `name,emails,account,owner\nIda Brandt,${IDA},Harbour Oriel,viewer@quillmere.example\nKim Aster,${KIM},Reef,\n`,
   });
   await admin('POST', '/records/deal/import', {
-    text: `code,name,account,people,open,owner\nQH-2001,Outer harbour,Harbour Oriel,${IDA},no,rep@quillmere.example\nQH-2002,Reef marks,Reef,${KIM},no,lead@quillmere.example\n`,
+    text: `code,name,account,people,open,owner\nQH-2001,Outer harbour,Harbour Oriel,${IDA},no,rep@quillmere.example\nQH-2002,Reef marks,Reef,${KIM},no,manager@quillmere.example\n`,
   });
   const teams = new Map<string, { id: number; members: number[] }>();
   for (const name of ['coast', 'rivers']) {
@@ -66,7 +66,7 @@ export async function makeSightWorld(): Promise<{ server: TestServer; crew: Crew
     teams.set(name, { id: made.json.id, members: [] });
   }
   const mail = mailOf();
-  for (const box of ['rep', 'other', 'lead'])
+  for (const box of ['rep', 'other', 'manager'])
     await importMail(server, crew.tokens.admin, `${box}@quillmere.example`, {
       [`${box}.mbox`]: mbox(mail.filter((email) => email.boxes.includes(box))),
     });

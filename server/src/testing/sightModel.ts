@@ -160,7 +160,7 @@ export function seesRecord(state: ModelState, user: ModelUser, key: string): boo
   const record = state.records.get(key);
   if (!record) return false;
   const mates = [...state.teams.values()].filter((team) => team.members.includes(user.id)).flatMap((team) => team.members);
-  const reachable = [user.id, ...(state.recordReach === 'team' || user.role === 'lead' ? mates : [])];
+  const reachable = [user.id, ...(state.recordReach === 'team' || user.role === 'manager' ? mates : [])];
   if (record.owner === null || reachable.includes(record.owner) || record.team.includes(user.id)) return true;
   const [kind] = key.split(':');
   if (kind === 'deal') return false;

@@ -146,7 +146,7 @@ export class SightWorld extends ChangingWorld {
     }
   }
 
-  /** “Whose eyes?”, asked by each owner, tells of everybody what the model says. */
+  /** “Who sees it?”, asked by each owner, tells of everyone what the model says. */
   private async compareEyes(user: ModelUser, same: (what: string, given: unknown, wanted: unknown) => void): Promise<void> {
     const mine = this.state.emails.filter((email) => (this.state.owners.get(email.key) ?? []).includes(user.id)).slice(0, 2);
     for (const email of mine) {

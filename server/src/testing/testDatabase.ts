@@ -14,15 +14,22 @@ export const EMPTY = {
   logLevel: process.env.FULVET_LOG ?? 'silent',
 } satisfies Partial<ServiceOptions>;
 
-/** A new database of an empty installation, on the test cluster (FULVET_TEST_URL). */
-export async function newTestDatabase(): Promise<{ ownerUrl: string; drop: () => Promise<void> }> {
-  const clusterUrl = process.env.FULVET_TEST_URL;
-  if (!clusterUrl) throw new Error('FULVET_TEST_URL is not set. Run the tests by npm test, the benchmarks by npm run bench.');
+/** Where the test cluster is (FULVET_TEST_URL). */
+export function testCluster(): string {
+  const url = process.env.FULVET_TEST_URL;
+  if (!url) throw new Error('FULVET_TEST_URL is not set. Run the tests by npm test, the benchmarks by npm run bench.');
+  return url;
+}
+
+/** A new database on the test cluster: of an empty installation, or a copy of another database that no one uses. */
+export async function newTestDatabase(copyOf?: string): Promise<{ name: string; ownerUrl: string; drop: () => Promise<void> }> {
+  const clusterUrl = testCluster();
   const name = `test_${randomBytes(6).toString('hex')}`;
-  await owner(clusterUrl, `CREATE DATABASE ${name} TEMPLATE ${await templateOf(clusterUrl)}`);
+  await owner(clusterUrl, `CREATE DATABASE ${name} TEMPLATE ${copyOf ?? (await templateOf(clusterUrl))}`);
   const url = new URL(clusterUrl);
   url.pathname = `/${name}`;
   return {
+    name,
     ownerUrl: url.href,
     drop: async () => {
       await owner(clusterUrl, `DROP DATABASE ${name} WITH (FORCE)`);

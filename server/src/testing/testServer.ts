@@ -1,12 +1,12 @@
 import { cautiousRulebook } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { cp, mkdtemp, rename, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { RunningServer, ServerOptions } from '../main';
 import { startServer } from '../main';
-import { EMPTY, newTestDatabase, owner } from './testDatabase';
+import { EMPTY, newTestDatabase, owner, testCluster } from './testDatabase';
 
 export { owner };
 
@@ -26,6 +26,8 @@ export interface TestServer extends RunningServer {
   /** Starts another server on the same database. */
   again: (more?: Partial<ServerOptions>) => Promise<RunningServer>;
   remove: () => Promise<void>;
+  /** Stops, and leaves what it holds for others to copy. */
+  keep: (as: Kept) => Promise<void>;
 }
 
 export interface CallOptions {
@@ -44,10 +46,17 @@ export interface Answer {
   json: any;
 }
 
-/** Starts a server on a new, empty database of the test cluster (FULVET_TEST_URL). */
-export async function startTestServer(more: Partial<ServerOptions> = {}): Promise<TestServer> {
-  const { ownerUrl, drop } = await newTestDatabase();
+/** What an installation holds: its database, which no one uses, and its folder. */
+export interface Kept {
+  database: string;
+  folder: string;
+}
+
+/** Starts a server on a new database of the test cluster (FULVET_TEST_URL): empty, or a copy of what another installation holds. */
+export async function startTestServer(more: Partial<ServerOptions> = {}, copyOf?: Kept): Promise<TestServer> {
+  const { name, ownerUrl, drop } = await newTestDatabase(copyOf?.database);
   const dataFolder = await mkdtemp(join(tmpdir(), 'fulvet-data-'));
+  if (copyOf) await cp(copyOf.folder, dataFolder, { recursive: true });
   const settings: ServerOptions = {
     ...BARE,
     ownerUrl,
@@ -61,6 +70,11 @@ export async function startTestServer(more: Partial<ServerOptions> = {}): Promis
     dataFolder,
     call: (method, path, options) => call(server.url, method, path, options),
     again: (changes) => startServer({ ...settings, ...changes }),
+    keep: async (kept) => {
+      await server.stop();
+      await owner(testCluster(), `ALTER DATABASE ${name} RENAME TO ${kept.database}`);
+      await rename(dataFolder, kept.folder);
+    },
     remove: async () => {
       await server.stop();
       await drop();
@@ -87,10 +101,10 @@ export async function call(url: string, method: string, path: string, options: C
   };
 }
 
-/** An installation with an administrator, a lead, two reps and a viewer. */
+/** An installation with an administrator, a manager, two reps and a viewer. */
 export interface Crew {
-  tokens: Record<'admin' | 'lead' | 'rep' | 'other' | 'viewer', string>;
-  ids: Record<'admin' | 'lead' | 'rep' | 'other' | 'viewer', number>;
+  tokens: Record<'admin' | 'manager' | 'rep' | 'other' | 'viewer', string>;
+  ids: Record<'admin' | 'manager' | 'rep' | 'other' | 'viewer', number>;
 }
 
 export const PASSWORD = 'a long enough one';
@@ -101,11 +115,11 @@ export async function setUpCrew(server: TestServer): Promise<Crew> {
   });
   if (set.status !== 200) throw new Error(set.text);
   const crew: Crew = {
-    tokens: { admin: set.json.token, lead: '', rep: '', other: '', viewer: '' },
-    ids: { admin: set.json.user.id, lead: 0, rep: 0, other: 0, viewer: 0 },
+    tokens: { admin: set.json.token, manager: '', rep: '', other: '', viewer: '' },
+    ids: { admin: set.json.user.id, manager: 0, rep: 0, other: 0, viewer: 0 },
   };
   for (const [name, role] of [
-    ['lead', 'lead'],
+    ['manager', 'manager'],
     ['rep', 'rep'],
     ['other', 'rep'],
     ['viewer', 'viewer'],

@@ -52,7 +52,7 @@ test('what came in since is read before the next count; who cannot wait gets wha
   expect(subjects(await cache.whole(compiled))).toEqual(numbered(1, 2, 3, 4, 5, 6, 7));
 });
 
-test('what has been sealed since is counted by nobody, however little they wait', async () => {
+test('what has been sealed since is counted by no one, however little they wait', async () => {
   const cache = newCache([3]);
   await cache.whole(compiled);
   const [row] = await owner(server.ownerUrl, "SELECT id FROM emails WHERE message_id = 'm7'");

@@ -80,7 +80,7 @@ describe('the draft', () => {
     expect((await call('GET', '/rulebook')).json.document.takeIn.rules).toEqual([]);
   });
 
-  test('is not overwritten by somebody who edited an earlier revision', async () => {
+  test('is not overwritten by someone who edited an earlier revision', async () => {
     const { json } = await call('GET', '/rulebook/draft');
     const late = await call('PUT', '/rulebook/draft?revision=0', json.document);
     expect([late.status, late.json.error.code]).toEqual([409, 'changed-meanwhile']);
@@ -88,8 +88,12 @@ describe('the draft', () => {
 
   test.each([
     ['a pattern that cannot be read', { fact: 'subject', test: { pattern: '(a' } }, 'The pattern “(a” cannot be read'],
-    ['a list that is not there', { fact: 'participant', which: 'any', test: { is: 'inList', list: 'gone' } }, 'There is no kept list gone'],
-    ['a fact that nobody knows', { fact: 'weather' }, 'takeIn.rules'],
+    [
+      'a list that is not there',
+      { fact: 'participant', which: 'any', test: { is: 'inList', list: 'gone' } },
+      'There is no address list gone',
+    ],
+    ['a fact that no one knows', { fact: 'weather' }, 'takeIn.rules'],
   ])('with %s is refused, and the one before stays', async (_, when, said) => {
     const before = (await call('GET', '/rulebook/draft')).json;
     const refused = await edit((rulebook) => void rulebook.takeIn.rules.push(rule('bad', when, { do: 'track' }) as never));
@@ -98,28 +102,34 @@ describe('the draft', () => {
   });
 
   test('is for administrators', async () => {
-    for (const path of ['/rulebook/draft', '/trials', '/kept-lists', '/rules/use'])
-      expect((await call('GET', path, undefined, crew.tokens.lead)).status).toBe(403);
+    for (const path of ['/rulebook/draft', '/trials', '/address-lists', '/rules/use'])
+      expect((await call('GET', path, undefined, crew.tokens.manager)).status).toBe(403);
   });
 });
 
-describe('kept lists', () => {
+describe('address lists', () => {
+  test('are found under the name of their path before', async () => {
+    const [now, before] = [await call('GET', '/address-lists'), await call('GET', '/kept-lists?')];
+    expect([before.status, before.json]).toEqual([200, now.json]);
+    expect((await call('GET', '/kept-listsx')).status).toBe(404);
+  });
+
   test('take what is pasted in any form, say what could not be read, and know doubles', async () => {
-    const { json } = await call('POST', '/kept-lists', { name: 'Press and law firms' });
-    expect((await call('POST', '/kept-lists', { name: 'press and LAW firms' })).status).toBe(409);
-    const pasted = await call('POST', `/kept-lists/${json.id}/entries`, {
+    const { json } = await call('POST', '/address-lists', { name: 'Press and law firms' });
+    expect((await call('POST', '/address-lists', { name: 'press and LAW firms' })).status).toBe(409);
+    const pasted = await call('POST', `/address-lists/${json.id}/entries`, {
       text: 'news.example, "Law, and Order" <clerk@law.example>; https://www.gazette.example/about?x=1\n@paper.example\tOur paper\nnot a domain\nNEWS.example',
     });
     expect(pasted.json).toMatchObject({ added: 4, known: 0, unread: ['not', 'a', 'domain'] });
-    const { json: found } = await call('GET', `/kept-lists/${json.id}/entries`);
+    const { json: found } = await call('GET', `/address-lists/${json.id}/entries`);
     expect(found.entries.map((entry: { value: string; note: string }) => [entry.value, entry.note])).toEqual([
       ['gazette.example', ''],
       ['news.example', ''],
       ['paper.example', 'Our paper'],
       ['clerk@law.example', ''],
     ]);
-    await call('POST', `/kept-lists/${json.id}/entries`, { text: 'today.news.example law.example' });
-    const again = (await call('GET', `/kept-lists/${json.id}/entries`)).json.entries;
+    await call('POST', `/address-lists/${json.id}/entries`, { text: 'today.news.example law.example' });
+    const again = (await call('GET', `/address-lists/${json.id}/entries`)).json.entries;
     expect(
       again
         .filter((item: { coveredBy: string | null }) => item.coveredBy)
@@ -128,36 +138,36 @@ describe('kept lists', () => {
       ['today.news.example', 'news.example'],
       ['clerk@law.example', 'law.example'],
     ]);
-    expect((await call('GET', `/kept-lists/${json.id}/export`)).text.split('\n')[0]).toBe('kind,value,exactly,note,until');
+    expect((await call('GET', `/address-lists/${json.id}/export`)).text.split('\n')[0]).toBe('kind,value,exactly,note,until');
   });
 
   test('are not removed while a rule refers to them', async () => {
-    const [list] = (await call('GET', '/kept-lists')).json.lists;
+    const [list] = (await call('GET', '/address-lists')).json.lists;
     await edit(
       (rulebook) =>
         void rulebook.keepOut.rules.push(
           rule('press', { fact: 'participant', which: 'any', test: { is: 'inList', list: list.id } }, { do: 'disregard' }) as never,
         ),
     );
-    const refused = await call('DELETE', `/kept-lists/${list.id}`);
+    const refused = await call('DELETE', `/address-lists/${list.id}`);
     expect([refused.status, refused.json.error.message]).toEqual([409, 'The list is used by “press”. Change those rules first.']);
-    expect((await call('GET', '/kept-lists')).json.lists[0]).toMatchObject({ entries: 6, usedBy: ['press'] });
+    expect((await call('GET', '/address-lists')).json.lists[0]).toMatchObject({ entries: 6, usedBy: ['press'] });
   });
 
   test('what is done to them is in the log, without what their entries say', async () => {
-    const { json } = await call('POST', '/kept-lists', { name: 'Recruiters' });
-    await call('POST', `/kept-lists/${json.id}/entries`, { text: 'anna@hunters.example hunters.example' });
-    const { entries } = (await call('GET', `/kept-lists/${json.id}/entries`)).json;
-    await call('PUT', `/kept-lists/${json.id}/entries/${entries[0].id}`, { note: 'calls often' });
-    await call('DELETE', `/kept-lists/${json.id}/entries/${entries[0].id}`);
-    await call('DELETE', `/kept-lists/${json.id}`);
+    const { json } = await call('POST', '/address-lists', { name: 'Recruiters' });
+    await call('POST', `/address-lists/${json.id}/entries`, { text: 'anna@hunters.example hunters.example' });
+    const { entries } = (await call('GET', `/address-lists/${json.id}/entries`)).json;
+    await call('PUT', `/address-lists/${json.id}/entries/${entries[0].id}`, { note: 'calls often' });
+    await call('DELETE', `/address-lists/${json.id}/entries/${entries[0].id}`);
+    await call('DELETE', `/address-lists/${json.id}`);
     const log = (await call('GET', '/audit?kind=rules&limit=500')).json.entries.map((entry: { about: string }) => entry.about);
     expect(log.slice(0, 5)).toEqual([
-      'deleted the kept list “Recruiters”',
-      'took an entry off the kept list “Recruiters”',
-      'changed an entry of the kept list “Recruiters”',
-      'added 2 entries to the kept list “Recruiters”',
-      'made the kept list “Recruiters”',
+      'deleted the address list “Recruiters”',
+      'took an entry off the address list “Recruiters”',
+      'changed an entry of the address list “Recruiters”',
+      'added 2 entries to the address list “Recruiters”',
+      'made the address list “Recruiters”',
     ]);
     expect(log.join()).not.toContain('hunters');
   });
@@ -165,27 +175,27 @@ describe('kept lists', () => {
 
 describe('the lists that ship with content', () => {
   test('stand below one’s own, are used by every rulebook, and stay', async () => {
-    const { lists } = (await call('GET', '/kept-lists')).json;
+    const { lists } = (await call('GET', '/address-lists')).json;
     expect(lists.slice(-2).map((list: { id: string; shipped: boolean }) => [list.id, list.shipped])).toEqual([
       ['public-providers', true],
       ['role-addresses', true],
     ]);
     expect(lists.at(-2).entries).toBeGreaterThan(1000);
-    expect((await call('DELETE', '/kept-lists/role-addresses')).json.error.code).toBe('in-use');
+    expect((await call('DELETE', '/address-lists/role-addresses')).json.error.code).toBe('in-use');
   });
 
   test('decide at once what counts as a provider and as a role address', async () => {
     const isProvider = async (value: string): Promise<boolean> =>
       (await call('POST', '/keep-out/preview', { kind: 'domain', value })).json.warning?.includes('provider') === true;
     expect([await isProvider('gmail.com'), await isProvider('village-mail.example')]).toEqual([true, false]);
-    await call('POST', '/kept-lists/public-providers/entries', { text: 'village-mail.example' });
-    const { entries } = (await call('GET', '/kept-lists/public-providers/entries?text=gmail.com')).json;
+    await call('POST', '/address-lists/public-providers/entries', { text: 'village-mail.example' });
+    const { entries } = (await call('GET', '/address-lists/public-providers/entries?text=gmail.com')).json;
     await call(
       'DELETE',
-      `/kept-lists/public-providers/entries/${entries.find((entry: { value: string }) => entry.value === 'gmail.com').id}`,
+      `/address-lists/public-providers/entries/${entries.find((entry: { value: string }) => entry.value === 'gmail.com').id}`,
     );
     expect([await isProvider('gmail.com'), await isProvider('village-mail.example')]).toEqual([false, true]);
-    const pasted = await call('POST', '/kept-lists/role-addresses/entries', { text: 'harbourmaster@, info' });
+    const pasted = await call('POST', '/address-lists/role-addresses/entries', { text: 'harbourmaster@, info' });
     expect(pasted.json).toMatchObject({ added: 1, known: 1, unread: [] });
   });
 });
@@ -226,7 +236,7 @@ describe('the check of the draft', () => {
     );
     expect(codes).toEqual({ narrow: 'covered', empty: 'matches-none' });
     const covered = findings.find((finding: { code: string }) => finding.code === 'covered');
-    expect(covered.message).toBe('“narrow” can never speak: “wide” before it speaks on all that it would.');
+    expect(covered.message).toBe('“narrow” never applies: “wide” before it applies to all the same emails.');
     const { revision } = (await call('GET', '/rulebook/draft')).json;
     const repaired = await call('PUT', `/rulebook/draft?revision=${revision}`, covered.repair.document);
     expect(repaired.json.document.takeIn.rules.map((item: { id: string }) => item.id)).toEqual(['no-invoices', 'wide', 'empty']);
@@ -357,11 +367,11 @@ describe('versions', () => {
     expect(second).toMatchObject({ by: 'Ada Admin', inForce: false, pilotMailboxes: null });
     expect(second.summary.split('\n')).toEqual([
       'Too much came in',
-      'Take in: only mail with people on record comes in; before, all mail with people outside comes in',
+      'Take in: only mail with known people comes in; before, all mail with external people comes in',
     ]);
     expect(newest).toMatchObject({ inForce: true, summary: expect.stringContaining('only answers to filed mail come in') });
     const compared = (await call('GET', `/rulebook/versions/${newest.version}?against=${third.version}`)).json;
-    expect(compared.differences).toContain('Take in: only answers to filed mail come in; before, all mail with people outside comes in');
+    expect(compared.differences).toContain('Take in: only answers to filed mail come in; before, all mail with external people comes in');
     const draft = (await call('POST', `/rulebook/versions/${third.version}/draft`)).json;
     expect(draft.document).toEqual(before.document);
     expect((await call('GET', '/rulebook/versions/999')).status).toBe(404);

@@ -179,6 +179,6 @@ describe('a trial as if the records that mail created were not there', () => {
     const after = (await call('GET', `/trials/${trial.id}`)).json;
     expect(after.made).toEqual({ again: 2, notAgain: 0 });
     expect((await call('GET', `/trials/${trial.id}/not-created`)).json).toEqual({ records: [], total: 0 });
-    expect((await call('GET', `/trials/${trial.id}/not-created`, undefined, crew.tokens.lead)).status).toBe(403);
+    expect((await call('GET', `/trials/${trial.id}/not-created`, undefined, crew.tokens.manager)).status).toBe(403);
   });
 });

@@ -66,7 +66,7 @@ function changedWords(before: Workspace, after: Workspace): string[] {
       : [
           after.identityProvider
             ? `members may sign in at ${after.identityProvider.issuer}`
-            : 'nobody signs in at an identity provider any more',
+            : 'no one signs in at an identity provider any more',
         ]),
   ];
 }

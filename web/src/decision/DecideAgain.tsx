@@ -28,7 +28,7 @@ export function DecideAgain() {
         </div>
       ) : (
         <p className="flex flex-wrap items-center gap-3 text-muted">
-          A change holds for new mail. Past mail stays as decided until you go over it.
+          A change applies to new mail. Past mail stays as it is until you decide it again.
           <Button onClick={() => setAsking(true)}>Decide past mail again …</Button>
         </p>
       )}
@@ -60,7 +60,7 @@ function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (ask: Pas
           onStart({ ...span, withoutMade });
         }}
       >
-        <p>By what is in force. It is put in place as one step, and can be undone as one.</p>
+        <p>By the rules in force. It applies as one step, which you can undo.</p>
         <div className="w-48">
           <DaysChoice days={span.days} onChange={(days) => setSpan({ ...span, days })} />
         </div>

@@ -15,7 +15,7 @@ export function Explained({ email }: { email: EmailDetail }) {
   return (
     <section aria-label="Explained further" className="mt-1 border-t border-line pt-2 text-sm">
       <div className="flex flex-wrap gap-2">
-        <RecordPicker label="Why is it not under" onPick={setAbout}>
+        <RecordPicker label="Why is it not filed under" onPick={setAbout}>
           <Button>Why not under …?</Button>
         </RecordPicker>
         {email.content && (
@@ -75,8 +75,8 @@ function Otherwise({ emailId }: { emailId: number }) {
   if (error) return <Trouble error={error} />;
   return (
     <div className="mt-2 rounded border border-line bg-sunk px-3 py-2">
-      <h4 className="font-medium">What would have to change</h4>
-      {data.changes.length === 0 && <p className="text-muted">Taking any one rule away would change nothing.</p>}
+      <h4 className="font-medium">What you could change</h4>
+      {data.changes.length === 0 && <p className="text-muted">Removing any single rule would change nothing.</p>}
       <ul>
         {data.changes.map(({ change, then }) => (
           <li key={change} className="mt-1">
@@ -84,7 +84,7 @@ function Otherwise({ emailId }: { emailId: number }) {
           </li>
         ))}
       </ul>
-      <h4 className="mt-2 font-medium">What nearly happened</h4>
+      <h4 className="mt-2 font-medium">Rules that almost applied</h4>
       {data.nearly.length === 0 && <p className="text-muted">No rule missed it by one part of its condition.</p>}
       <ul>
         {data.nearly.map((item) => (

@@ -27,7 +27,7 @@ function useLetIn() {
     mutationFn: (item: OwnKeepOut) => call('removeOwnKeepOut', { id: item.id }),
     onSuccess: async (_, item) => {
       await refresh();
-      notice(`${item.value} comes in again; past mail is being read from its source.`);
+      notice(`${item.value} is allowed again. Past mail is being decided again.`);
     },
     onError: (error) => notice(error.message),
   });

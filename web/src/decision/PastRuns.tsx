@@ -16,7 +16,7 @@ export function PastRuns({ runs }: { runs: readonly PastRun[] }) {
   const shown = runs.filter((run) => run.undoable).slice(0, 3);
   if (shown.length === 0) return null;
   return (
-    <section aria-label="Runs over past mail" className="mt-3">
+    <section aria-label="Past mail decided again" className="mt-3">
       <ul>
         {shown.map((run) => (
           <li key={run.id} className="flex flex-wrap items-center gap-3 py-0.5 text-sm">
@@ -52,10 +52,11 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
       onClose();
       await refresh();
       const said = [
-        `${counted(restored, 'email')} stand as before; ${counted(removed, 'record')} that the run created are gone`,
-        back > 0 && `${counted(back, 'record')} that it took back are there again`,
-        kept.length > 0 && `Kept, since something depends on them: ${kept.map((item) => `${item.name} (${item.because})`).join(', ')}`,
-        away.length > 0 && `Not there again, since others have their addresses by now: ${away.map((item) => item.name).join(', ')}`,
+        `${counted(restored, 'email')} are as before; ${counted(removed, 'record')} that the run created are gone`,
+        back > 0 && `${counted(back, 'record')} that it removed are restored`,
+        kept.length > 0 &&
+          `Not removed, because something depends on them: ${kept.map((item) => `${item.name} (${item.because})`).join(', ')}`,
+        away.length > 0 && `Not restored, because other records now have their addresses: ${away.map((item) => item.name).join(', ')}`,
       ];
       notice(`${said.filter(Boolean).join('. ')}.`);
     },
@@ -65,7 +66,7 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
       <p>
         {counted(run.changed, 'email')} get back their outcome, filings, decision and visibility from before. Records that the run created
         go, unless something else has come to depend on them; those are named.
-        {run.takenBack > 0 && ` ${counted(run.takenBack, 'record')} that it took back are there again.`}
+        {run.takenBack > 0 && ` ${counted(run.takenBack, 'record')} that it removed are restored.`}
       </p>
       <label className="mt-3 flex gap-2">
         <input type="checkbox" checked={rulebook} onChange={(event) => setRulebook(event.target.checked)} />
@@ -73,7 +74,7 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
       </label>
       <Trouble error={undo.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button kind="main" disabled={undo.isPending} onClick={() => undo.mutate()}>
           {undo.isPending ? 'Undoing …' : `Undo, and restore ${counted(run.changed, 'email')}`}
         </Button>

@@ -1,6 +1,6 @@
 import { useMailboxes } from '../api/queries';
 import { Address } from '../parts/basics';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 import { Ticks } from '../parts/Ticks';
 
 /** Chooses how far back. */
@@ -9,12 +9,12 @@ export function DaysChoice({ days, onChange }: { days: number | null; onChange: 
     <Select
       aria-label="How far back"
       value={days === null ? '' : String(days)}
-      onChange={(event) => onChange(event.target.value === '' ? null : Number(event.target.value))}
+      onValue={(value) => onChange(value === '' ? null : Number(value))}
     >
-      <option value="">all past mail</option>
-      <option value="30">the last 30 days</option>
-      <option value="90">the last 90 days</option>
-      <option value="365">the last year</option>
+      <Option value="">all past mail</Option>
+      <Option value="30">the last 30 days</Option>
+      <Option value="90">the last 90 days</Option>
+      <Option value="365">the last year</Option>
     </Select>
   );
 }
@@ -25,7 +25,7 @@ export function WithoutMade({ checked, onChange }: { checked: boolean; onChange:
     <label className="flex gap-2">
       <input type="checkbox" className="mt-1 h-fit" checked={checked} onChange={(event) => onChange(event.target.checked)} />
       <span>
-        Take back what this rulebook would not create
+        Remove the records that these rules would not create
         <span className="block text-sm text-muted">
           Contacts, leads and accounts that mail created and no one has changed since. A trial “as if they were not there” names them.
         </span>

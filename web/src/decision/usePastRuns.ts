@@ -10,7 +10,7 @@ export type PastRun = DecideRun & { at: string; by: string | null; undoable: boo
 
 /** What a run changed. */
 export const changedWords = ({ changed, takenBack }: Pick<DecideRun, 'changed' | 'takenBack'>): string =>
-  `${counted(changed, 'email')} changed${takenBack > 0 ? `, ${counted(takenBack, 'record')} taken back` : ''}`;
+  `${counted(changed, 'email')} changed${takenBack > 0 ? `, ${counted(takenBack, 'record')} removed` : ''}`;
 
 /** Which past mail. */
 export interface PastSpan {

@@ -4,14 +4,14 @@ import { EmailLine } from './EmailLine';
 import { Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { count } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
-import { useDocket } from '../parts/useDocket';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
 
 /** All that is found for some words: records by name, address or code; emails by their text. */
 export default function SearchPage() {
   const [params, setParams] = useSearchParams();
   const text = params.get('text') ?? '';
   const found = useSearch(text);
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   return (
     <Page title="Search" wide>
       <TextInput
@@ -25,7 +25,7 @@ export default function SearchPage() {
       <Trouble error={found.error} />
       {text.trim().length < 2 && (
         <Empty title="Search everything">
-          Type a name, an address, a deal’s code, or words that stand in an email. “Words in quotes” are found together; -word leaves out.
+          Type a name, an address, a deal’s code or words of an email. “Quoted words” must be together; -word excludes a word.
         </Empty>
       )}
       {found.isFetching && !found.data && <Waiting what="Searching" />}
@@ -47,8 +47,8 @@ export default function SearchPage() {
             <h2 className="mb-1 text-lg">
               {count(found.data.emailTotal)} emails{' '}
               {found.data.emailTotal > found.data.emails.length && (
-                <Link className="ml-2 text-sm font-normal text-spruce hover:underline" to={`/register?text=${encodeURIComponent(text)}`}>
-                  All in the register
+                <Link className="ml-2 text-sm font-normal text-spruce hover:underline" to={`/all-mail?text=${encodeURIComponent(text)}`}>
+                  Show all of them
                 </Link>
               )}
             </h2>
@@ -56,7 +56,7 @@ export default function SearchPage() {
               {found.data.emails.map((email) => (
                 <li
                   key={email.id}
-                  className="h-9"
+                  className="h-9 max-sm:h-13"
                   tabIndex={0}
                   aria-label={`Decision on ${email.content?.subject ?? 'an email'}`}
                   onKeyDown={(event) => event.key === 'Enter' && event.target === event.currentTarget && docket.open(email.id)}

@@ -15,7 +15,7 @@ export function Facts({ email }: { email: EmailDetail }) {
   return (
     <section className="mt-4 border-t border-line pt-3 text-sm text-muted" aria-label="Facts">
       <p>
-        Lies in{' '}
+        In the mailboxes of{' '}
         {email.sightings.map((sighting, at) => (
           <span key={`${sighting.mailbox}${sighting.folder}`}>
             {at > 0 && ', '}
@@ -46,7 +46,7 @@ export function Facts({ email }: { email: EmailDetail }) {
             Source (.eml)
           </a>
         )}
-        <Link className="text-spruce hover:underline" to={`/register?conversation=${email.conversationId}`}>
+        <Link className="text-spruce hover:underline" to={`/all-mail?conversation=${email.conversationId}`}>
           The whole conversation
         </Link>
         {email.externalDomains.slice(0, 2).map((domain) => (

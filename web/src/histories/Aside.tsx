@@ -13,7 +13,7 @@ export function Aside({ children }: { children: ReactNode }) {
         className="w-full rounded border border-line bg-raised px-3 py-1.5 text-left text-sm text-spruce lg:hidden"
         onClick={() => setOpen(!open)}
       >
-        {open ? 'Fold what stands beside it' : 'At a glance: last contact, who knows whom, facts'}
+        {open ? 'Fold what stands beside it' : 'At a glance: last contact, colleagues in touch, facts'}
       </button>
       <aside aria-label="Beside it" className={clsx('text-sm max-lg:mt-3', !open && 'max-lg:hidden')}>
         {children}

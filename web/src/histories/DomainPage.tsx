@@ -5,7 +5,7 @@ import { History } from './History';
 import { useHistoryFilter } from './HistoryFilters';
 import { InsightsPanel } from './InsightsPanel';
 
-/** All conversations with a domain outside, whether it is on record or not. */
+/** All conversations with an external domain, whether it is on record or not. */
 export default function DomainPage({ user }: { user: User }) {
   const { domain = '' } = useParams();
   const [, setFilter] = useHistoryFilter();

@@ -7,7 +7,7 @@ import { useHistory } from '../api/queries';
 import { Attachments } from '../emails/Attachments';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
-import { useDocket } from '../parts/useDocket';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Empty, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
@@ -60,7 +60,7 @@ export function History({
       {source.kind !== 'domain' &&
         all.some((item) => item.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
           <div className="mb-3 rounded border border-line px-3 py-2 text-sm">
-            Of some of these you see only that they exist.
+            You see only that some of these exist.
             <AskAccess
               about={{ scope: 'record', record: { kind: source.kind, id: Number(source.id) } }}
               label="Ask their owners for all of it"
@@ -71,9 +71,7 @@ export function History({
       <Trouble error={history.error} />
       {!history.isPending && all.length === 0 && !history.isError && (
         <Empty title={filtered ? 'No email fits' : 'No mail here yet'}>
-          {filtered
-            ? 'Take away a filter to see more.'
-            : 'Emails appear here when one of these addresses takes part in mail that comes in.'}
+          {filtered ? 'Remove a filter to see more.' : 'Emails appear here when one of these addresses takes part in mail that comes in.'}
         </Empty>
       )}
       <div ref={box} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -142,7 +140,7 @@ function Conversation({
           ))}
           {conversation.emailCount > conversation.emails.length && (
             <li className="px-3 py-1.5 text-sm">
-              <Link className="text-spruce hover:underline" to={`/register?conversation=${conversation.id}`}>
+              <Link className="text-spruce hover:underline" to={`/all-mail?conversation=${conversation.id}`}>
                 {counted(conversation.emailCount - conversation.emails.length, 'earlier email')}
               </Link>
             </li>
@@ -167,9 +165,9 @@ function preview(email: HistoryEmail): string {
   return `${who}: ${own.text.replace(/\s+/g, ' ').trim().slice(0, 200)}`;
 }
 
-/** One email: the sender's mark stands left for people outside, right for us. */
+/** One email: the sender's mark stands left for external people, right for us. */
 function Email({ email, source, editable }: { email: HistoryEmail; source: HistorySource; editable: boolean }) {
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   const subject = useMemo((): Subject => ({ emails: [email.id], filings: email.filings, owned: false }), [email.id, email.filings]);
   const [focused, setFocused] = useState(false);
   const { dialog } = useRepairKeys(editable && focused && docket.openId === null ? subject : null);
@@ -196,7 +194,7 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
       <Mark person={content?.from ?? null} ours={ours} />
       <div className="min-w-0 grow">
         <div className="mb-1 flex flex-wrap items-baseline gap-x-2">
-          <span className="font-medium">{content?.from ? nameOf(content.from) : ours ? 'One of us' : 'Somebody outside'}</span>
+          <span className="font-medium">{content?.from ? nameOf(content.from) : ours ? 'One of us' : 'Someone outside'}</span>
           {content && (
             <span className="min-w-0 truncate text-sm text-muted">to {recipients(content.recipients, content.recipientCount)}</span>
           )}

@@ -2,6 +2,8 @@ import { useTeam } from '../api/queries';
 import { Button } from '../parts/basics';
 import { TypedFilter } from '../parts/TypedFilter';
 import { useAddressBar } from '../parts/useAddressBar';
+import { Option, Select } from '../parts/Select';
+import { DatePicker } from '../parts/DatePicker';
 
 const NAMES = ['text', 'direction', 'colleague', 'attachment', 'until', 'person', 'under'] as const;
 
@@ -23,7 +25,6 @@ export function HistoryFilters({
   within?: readonly { key: string; name: string }[];
 }) {
   const team = useTeam();
-  const select = 'min-h-8 max-w-40 rounded border border-line bg-raised px-1.5 text-sm';
   return (
     <div className="mb-3 flex flex-wrap items-center gap-1.5" role="search" aria-label="Filter the history">
       <TypedFilter
@@ -33,38 +34,28 @@ export function HistoryFilters({
         value={filter.text ?? ''}
         onSet={(name, value) => set({ [name]: value })}
       />
-      <select
-        aria-label="Direction"
-        className={select}
-        value={filter.direction ?? ''}
-        onChange={(event) => set({ direction: event.target.value })}
-      >
-        <option value="">Sent and received</option>
-        <option value="sent">Sent</option>
-        <option value="received">Received</option>
-      </select>
-      <select
-        aria-label="Colleague"
-        className={select}
-        value={filter.colleague ?? ''}
-        onChange={(event) => set({ colleague: event.target.value })}
-      >
-        <option value="">Any of us</option>
+      <Select aria-label="Direction" fit="words" value={filter.direction ?? ''} onValue={(value) => set({ direction: value })}>
+        <Option value="">Sent and received</Option>
+        <Option value="sent">Sent</Option>
+        <Option value="received">Received</Option>
+      </Select>
+      <Select aria-label="Colleague" fit="words" value={filter.colleague ?? ''} onValue={(value) => set({ colleague: value })}>
+        <Option value="">Any of us</Option>
         {team.data?.members.map((member) => (
-          <option key={member.id} value={member.id}>
+          <Option key={member.id} value={member.id}>
             {member.name}
-          </option>
+          </Option>
         ))}
-      </select>
+      </Select>
       {within.length > 0 && (
-        <select aria-label="Under" className={select} value={filter.under ?? ''} onChange={(event) => set({ under: event.target.value })}>
-          <option value="">People and deals</option>
+        <Select aria-label="Under" fit="words" value={filter.under ?? ''} onValue={(value) => set({ under: value })}>
+          <Option value="">People and deals</Option>
           {within.map((item) => (
-            <option key={item.key} value={item.key}>
+            <Option key={item.key} value={item.key}>
               {item.name}
-            </option>
+            </Option>
           ))}
-        </select>
+        </Select>
       )}
       <label className="flex items-center gap-1 text-sm">
         <input
@@ -74,16 +65,7 @@ export function HistoryFilters({
         />{' '}
         with files
       </label>
-      <label className="flex items-center gap-1 text-sm text-muted">
-        up to{' '}
-        <input
-          type="date"
-          aria-label="Up to this day"
-          className={select}
-          value={filter.until ?? ''}
-          onChange={(event) => set({ until: event.target.value })}
-        />
-      </label>
+      <DatePicker fit="words" label="Until" value={filter.until ?? ''} onValue={(value) => set({ until: value })} />
       {filter.person && <span className="rounded bg-sunk px-2 py-1 font-mono text-xs">{filter.person}</span>}
       {Object.keys(filter).length > 0 && (
         <Button kind="quiet" onClick={() => set(Object.fromEntries(NAMES.map((name) => [name, ''])))}>

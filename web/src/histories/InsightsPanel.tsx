@@ -2,7 +2,7 @@ import type { Insights } from '@fulvet/contract';
 import { Link } from 'react-router';
 import type { HistorySource } from '../api/queries';
 import { useInsights } from '../api/queries';
-import { useDocket } from '../parts/useDocket';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Trouble } from '../parts/basics';
 import { exactMoment, Moment } from '../parts/Moment';
 import { count } from '../parts/numbers';
@@ -64,7 +64,7 @@ function hours(value: number): string {
 }
 
 function Meeting({ meeting }: { meeting: Insights['meeting'] }) {
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   if (!meeting) return null;
   return (
     <p className="border-l-2 border-spruce pl-2">
@@ -83,11 +83,11 @@ function Meeting({ meeting }: { meeting: Insights['meeting'] }) {
 }
 
 function Unanswered({ list }: { list: Insights['unanswered'] }) {
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   if (list.length === 0) return null;
   return (
     <section aria-label="Not answered">
-      <h3 className="text-ochre">{list.length === 1 ? 'One is not answered' : `${list.length} are not answered`}</h3>
+      <h2 className="text-ochre">{list.length === 1 ? 'One conversation is unanswered' : `${list.length} are not answered`}</h2>
       <ul>
         {list.map((item) => (
           <li key={item.emailId}>
@@ -107,8 +107,8 @@ const STRENGTHS = { well: '●●●', somewhat: '●●○', hardly: '●○○
 function Acquaintances({ list, onPerson }: { list: Insights['acquaintances']; onPerson: (address: string) => void }) {
   if (list.length === 0) return null;
   return (
-    <section aria-label="Who knows whom">
-      <h3 className="text-muted">Who knows whom</h3>
+    <section aria-label="Colleagues in touch">
+      <h2 className="text-muted">Colleagues in touch</h2>
       <ul>
         {list.slice(0, 8).map((item) => (
           <li
@@ -136,7 +136,7 @@ function Deals({ deals }: { deals: Insights['deals'] }) {
   if (deals.length === 0) return null;
   return (
     <section aria-label="Open deals">
-      <h3 className="text-muted">Open deals</h3>
+      <h2 className="text-muted">Open deals</h2>
       <ul>
         {deals.map((deal) => (
           <li key={deal.id}>

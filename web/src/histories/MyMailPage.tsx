@@ -148,7 +148,7 @@ function Beside({ id, user }: { id: number; user: User }) {
   return (
     <>
       <h2 className="text-lg leading-snug break-words">
-        {data.content ? data.content.subject || '(no subject)' : 'Kept out: what it says is not kept'}
+        {data.content ? data.content.subject || '(no subject)' : 'Kept out: its text is not stored'}
       </h2>
       <p className="mb-2 flex items-center gap-2 text-sm">
         <OutcomeMark outcome={data.outcome} label={false} /> <strong>{OUTCOME_LABELS[data.outcome ?? 'undecided']}</strong>

@@ -17,11 +17,13 @@ export function Concerned({ email, user }: { email: EmailDetail; user: User }) {
     queryFn: ({ signal }) => call('concernedPeople', { id: email.id }, signal),
   });
   return (
-    <section aria-label="Whom it concerns" className="mt-4 border-t border-line pt-2">
-      <h3 className="mb-1 text-muted">Whom it concerns</h3>
+    <section aria-label="External people in this email" className="mt-4 border-t border-line pt-2">
+      <h2 className="mb-1 text-muted">External people in this email</h2>
       {found.isPending && <Waiting what="Looking up" />}
       <Trouble error={found.error} />
-      {found.data?.people.length === 0 && <p className="text-muted">Nobody outside takes part, or nothing of it is kept.</p>}
+      {found.data?.people.length === 0 && (
+        <p className="text-muted">There are no external people in this email, or its text is no longer kept.</p>
+      )}
       <ul className="space-y-3">
         {found.data?.people.map((item) => (
           <Person key={item.address} person={item} email={email} user={user} />

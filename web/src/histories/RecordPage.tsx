@@ -2,7 +2,7 @@ import type { RecordDetail, User } from '@fulvet/contract';
 import { useState } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
 import { useRecord } from '../api/queries';
-import { useDocket } from '../parts/useDocket';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { TextInput, Trouble, Waiting } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
 import { Moment } from '../parts/Moment';
@@ -22,7 +22,7 @@ import { isKind } from '../parts/people';
 export default function RecordPage({ user }: { user: User }) {
   const params = useParams();
   const id = Number(params.id);
-  if (!isKind(params.kind) || !Number.isInteger(id)) return <Navigate to="/histories" replace />;
+  if (!isKind(params.kind) || !Number.isInteger(id)) return <Navigate to="/records" replace />;
   return <Loaded key={`${params.kind}${id}`} kind={params.kind} id={id} user={user} />;
 }
 
@@ -44,7 +44,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
   return (
     <div className="px-4 pt-4 pb-16 sm:px-6">
       <nav className="mb-1 text-sm text-muted" aria-label="Where this is">
-        <Link to={`/histories/${kind}`} className="hover:underline">
+        <Link to={`/records/${kind}`} className="hover:underline">
           {KIND_LABELS[kind].many}
         </Link>
       </nav>
@@ -114,7 +114,7 @@ function Name({ record, editable }: { record: RecordDetail; editable: boolean })
 }
 
 function Facts({ record }: { record: RecordDetail }) {
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   const { origin } = record;
   return (
     <>

@@ -18,45 +18,77 @@ const answers = (more: Answers = {}): Answers => ({
 
 describe('the lists of records', () => {
   test('say what kind has how many, and are filtered by the address bar', async () => {
-    const page = openPage('/histories/account?quiet=30', answers());
+    const page = openPage('/records/account?quiet=30', answers());
     await screen.findByText('2 accounts');
     expect(page.calls('listRecords')[0]).toMatchObject({ params: { kind: 'account' }, query: { quiet: '30', sort: 'name' } });
-    await page.user.selectOptions(screen.getByRole('combobox', { name: 'Owner' }), 'No owner');
+    await page.choose(screen.getByRole('combobox', { name: 'Owner' }), 'No owner');
     await waitFor(() => expect(page.calls('listRecords').at(-1)?.query).toMatchObject({ quiet: '30', owner: 'nobody' }));
     await page.user.click(screen.getByRole('button', { name: 'Clear filters' }));
-    await waitFor(() => expect(page.address()).toBe('/histories/account'));
+    await waitFor(() => expect(page.address()).toBe('/records/account'));
   });
 
   test('of no record say how to get some; of none that fits, to take a filter away', async () => {
-    openPage('/histories/contact', answers({ listRecords: like(routes.listRecords.response) }));
+    openPage('/records/contact', answers({ listRecords: like(routes.listRecords.response) }));
     await screen.findByText('No contacts yet');
-    openPage('/histories/contact?text=x', answers({ listRecords: like(routes.listRecords.response) }));
+    openPage('/records/contact?text=x', answers({ listRecords: like(routes.listRecords.response) }));
     await screen.findByText('No contact fits');
   });
 
+  test('show the columns that the reader wants, as wide as they want, for this kind and from then on', async () => {
+    const page = openPage('/records/account', answers());
+    const heads = async (): Promise<(string | null)[]> => {
+      await screen.findByText('2 accounts');
+      return screen.getAllByRole('columnheader').map((head) => head.textContent);
+    };
+    const before = await heads();
+    expect(before).toEqual(expect.arrayContaining(['Name', 'Owner', 'Days quiet']));
+    await page.user.click(screen.getByRole('button', { name: /^Columns/ }));
+    expect(screen.queryByRole('checkbox', { name: 'Name' })).toBeNull();
+    await page.user.click(await screen.findByRole('checkbox', { name: 'Owner' }));
+    await page.user.keyboard('{Escape}');
+    const width = screen.getByRole('slider', { name: 'Width of Name' });
+    width.focus();
+    await page.user.keyboard('{ArrowRight}{ArrowRight}');
+    expect(width.getAttribute('aria-valuenow')).toBe('832');
+
+    openPage('/records/account', answers());
+    expect(await heads()).toEqual(before.filter((label) => label !== 'Owner'));
+    expect(screen.getByRole('slider', { name: 'Width of Name' }).getAttribute('aria-valuenow')).toBe('832');
+    const other = openPage('/records/contact', answers());
+    await screen.findByText('2 contacts');
+    expect(screen.getByRole('columnheader', { name: /^Owner/ })).toBeTruthy();
+
+    const again = openPage('/records/account', answers());
+    await heads();
+    await again.user.click(screen.getByRole('button', { name: /^Columns/ }));
+    await again.user.click(screen.getByRole('button', { name: 'As they were' }));
+    expect(await heads()).toEqual(before);
+    expect(other.calls('listRecords').length).toBeGreaterThan(0);
+  });
+
   test('offer a viewer nothing to change', async () => {
-    openPage('/histories/account', { ...answers(), getSession: workspace('viewer').getSession } as Answers);
+    openPage('/records/account', { ...answers(), getSession: workspace('viewer').getSession } as Answers);
     await screen.findByText('2 accounts');
     expect(screen.queryByRole('button', { name: 'New …' })).toBeNull();
     expect(screen.queryByRole('link', { name: 'Import' })).toBeNull();
   });
 
   test('show deals by open and stage, accounts by who made them', async () => {
-    openPage('/histories/deal', answers({ getRecordSetup: like(routes.getRecordSetup.response, { stages: [] }) } as Answers));
+    openPage('/records/deal', answers({ getRecordSetup: like(routes.getRecordSetup.response, { stages: [] }) } as Answers));
     await screen.findByRole('combobox', { name: 'Stage' });
     expect(screen.queryByRole('combobox', { name: 'Made by' })).toBeNull();
-    openPage('/histories/account', answers());
+    openPage('/records/account', answers());
     await screen.findByRole('combobox', { name: 'Made by' });
     expect(screen.queryByRole('combobox', { name: 'Stage' })).toBeNull();
   });
 
   test('begin a record by hand, and lead to it', async () => {
-    const page = openPage('/histories/account', answers({ createRecord: { id: 9, undo: 1 } }));
+    const page = openPage('/records/account', answers({ createRecord: { id: 9, undo: 1 } }));
     await page.user.click(await screen.findByRole('button', { name: 'New …' }));
     const dialog = await screen.findByRole('dialog');
     await page.user.type(within(dialog).getByLabelText('Name'), 'Reef North');
     await page.user.type(within(dialog).getByLabelText(/^Domains/), 'reef.example{Enter}');
-    await waitFor(() => expect(page.address()).toBe('/histories/account/9'));
+    await waitFor(() => expect(page.address()).toBe('/records/account/9'));
     expect(page.calls('createRecord')[0]).toMatchObject({
       params: { kind: 'account' },
       body: { values: { name: 'Reef North', domains: 'reef.example' } },
@@ -65,7 +97,7 @@ describe('the lists of records', () => {
 
   test('keep what was entered where the server refuses it', async () => {
     const page = openPage(
-      '/histories/account',
+      '/records/account',
       answers({ createRecord: new Refused(422, 'bad-request', 'gmail.com is a public mail provider and cannot stand for a company.', {}) }),
     );
     await page.user.click(await screen.findByRole('button', { name: 'New …' }));
@@ -77,14 +109,14 @@ describe('the lists of records', () => {
   });
 
   test('lead to a record with its history, which says when nothing stands there', async () => {
-    const page = openPage('/histories/account/3', answers());
+    const page = openPage('/records/account/3', answers());
     await screen.findByText('No mail here yet');
     expect(screen.getByRole('heading', { name: /^Harbour Oriel/ })).toBeTruthy();
     await waitFor(() => expect(page.calls('getHistory')[0]?.params).toEqual({ kind: 'account', id: '3' }));
   });
 
   test('say when a record is gone', async () => {
-    openPage('/histories/account/99', answers({ getRecord: new Refused(404, 'not-found', 'There is no account 99.') }));
+    openPage('/records/account/99', answers({ getRecord: new Refused(404, 'not-found', 'There is no account 99.') }));
     await screen.findByText('There is no account 99.');
   });
 });

@@ -85,7 +85,7 @@ function FromList() {
           <p className="mb-2 font-medium" role="status">
             {problems.length === 0
               ? `${counted(ready, 'mailbox is', 'mailboxes are')} ready to be tried. Nothing has been changed yet.`
-              : `${counted(problems.length, 'line needs', 'lines need')} mending; nothing has been changed.`}
+              : `${counted(problems.length, 'line needs', 'lines need')} a correction; nothing has been changed.`}
           </p>
           <ul className="divide-y divide-line border-y border-line">
             {send.data.rows.map((row) => (
@@ -158,7 +158,7 @@ function ProgressRow({ id }: { id: number }) {
     return (
       <tr>
         <td className="px-1 py-1 text-muted" colSpan={3}>
-          {mailbox.isError ? 'This mailbox is gone.' : 'Looking …'}
+          {mailbox.isError ? 'This mailbox no longer exists.' : 'Looking …'}
         </td>
       </tr>
     );

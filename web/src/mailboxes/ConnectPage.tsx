@@ -3,13 +3,15 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ReactNode } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { ApiFailure } from '../api/client';
 import { call } from '../api/call';
 import { isBeingTried, useMailbox, useServers, useTakeMailbox } from './queries';
 import { useTeam } from '../api/queries';
-import { Address, Button, Field, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Address, Button, Field, Page, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
-import { Select } from '../parts/Select';
+import { listOf } from '../parts/listOf';
+import { Form, FormEnd, RadioField, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
+import { Option, Select } from '../parts/Select';
 import { CheckList } from './CheckList';
 import { ReadingChoices } from './ReadingChoices';
 import { ServerForm } from './ServerForm';
@@ -56,76 +58,61 @@ function Part({ number, title, done, children }: { number: number; title: string
 
 const KINDS = [
   ['person', 'A person’s own'],
-  ['shared', 'A shared address that several answer'],
+  ['shared', 'A shared address, answered by several members'],
   ['filing', 'For filing: mail sent or forwarded to it is filed under the record that the address names'],
 ] as const;
 
+type Kind = (typeof KINDS)[number][0];
+
 function NewMailbox({ user }: { user: User }) {
   const admin = user.role === 'admin';
-  const [address, setAddress] = useState(admin ? '' : user.email);
-  const [kind, setKind] = useState<(typeof KINDS)[number][0]>('person');
-  const [ownerId, setOwnerId] = useState('');
-  const [aliases, setAliases] = useState('');
   const [userIds, setUserIds] = useState<number[]>([]);
   const team = useTeam();
   const go = useNavigate();
   const members = team.data?.members ?? [];
-  const owner = ownerId || String(members.find((member) => member.email === address.trim().toLowerCase())?.id ?? '');
-  const begin = useMutation({
-    mutationFn: () =>
-      call('createMailbox', {
-        body: {
-          address: address.trim(),
-          kind,
-          aliases: aliases.split(/[\s,;]+/).filter(Boolean),
-          ...(owner && admin ? { ownerId: Number(owner) } : {}),
-          ...(kind === 'shared' ? { userIds } : {}),
-        },
-      }),
-    onSuccess: (made) => go(`/mailboxes/connect/${made.id}`),
+  const form = useBodyForm('createMailbox', {
+    values: { address: admin ? '' : user.email, kind: 'person' as Kind, ownerId: '', aliases: '' },
+    input: (values) => ({
+      body: {
+        address: values.address.trim(),
+        kind: values.kind,
+        aliases: listOf(values.aliases),
+        ...(admin && ownerOf(values) !== '' ? { ownerId: Number(ownerOf(values)) } : {}),
+        ...(values.kind === 'shared' ? { userIds } : {}),
+      },
+    }),
+    onDone: (made) => go(`/mailboxes/connect/${made.id}`),
   });
-  const fields = begin.error instanceof ApiFailure ? begin.error.fields : {};
+  /** Who was chosen, or else the member whose address it is. */
+  const ownerOf = ({ address, ownerId }: { address: string; ownerId: string }): string =>
+    ownerId || String(members.find((member) => member.email === address.trim().toLowerCase())?.id ?? '');
+  const values = form.fields.watch();
+  const { kind } = values;
   return (
     <Part number={1} title="Which mailbox?" done={false}>
-      <form
-        className="max-w-xl space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          begin.mutate();
-        }}
-      >
-        <Field label="Address" error={fields.address}>
-          <TextInput
-            type="email"
-            required
-            autoFocus
-            name="address"
-            autoComplete="off"
-            className="font-mono"
-            placeholder="name@our-domain.example"
-            value={address}
-            onChange={(event) => setAddress(event.target.value)}
-          />
-        </Field>
+      <Form form={form} className="max-w-xl space-y-3">
+        <TextField
+          form={form}
+          name="address"
+          label="Address"
+          type="email"
+          autoFocus
+          autoComplete="off"
+          className="font-mono"
+          placeholder="name@our-domain.example"
+        />
         {admin && (
           <>
-            <fieldset>
-              <legend className="mb-1 text-sm font-medium">What kind</legend>
-              {KINDS.map(([value, label]) => (
-                <label key={value} className="flex gap-2 py-0.5">
-                  <input type="radio" name="kind" checked={kind === value} onChange={() => setKind(value)} /> {label}
-                </label>
-              ))}
-            </fieldset>
-            <Field label={kind === 'person' ? 'Whose it is' : 'Who looks after it'}>
-              <Select name="owner" value={owner} onChange={(event) => setOwnerId(event.target.value)}>
-                <option value="">{user.name} (you)</option>
+            <RadioField form={form} name="kind" legend="What kind" options={KINDS.map(([value, label]) => ({ value, label }))} />
+            <Field label={kind === 'person' ? 'Owner' : 'Who looks after it'}>
+              <Select name="owner" value={ownerOf(values)} onValue={(value) => form.fields.setValue('ownerId', value)}>
+                <Option value="">{user.name} (you)</Option>
                 {members
                   .filter((member) => member.id !== user.id)
                   .map((member) => (
-                    <option key={member.id} value={member.id}>
+                    <Option key={member.id} value={member.id}>
                       {member.name}
-                    </option>
+                    </Option>
                   ))}
               </Select>
             </Field>
@@ -151,19 +138,16 @@ function NewMailbox({ user }: { user: User }) {
           </>
         )}
         {kind === 'person' && (
-          <Field
+          <TextField
+            form={form}
+            name="aliases"
             label="Other addresses of the same person (may be left empty)"
             hint="Aliases are ours too: they never become contacts."
-            error={fields.aliases}
-          >
-            <TextInput name="aliases" className="font-mono" value={aliases} onChange={(event) => setAliases(event.target.value)} />
-          </Field>
+            className="font-mono"
+          />
         )}
-        <Trouble error={Object.keys(fields).length > 0 ? null : begin.error} />
-        <Button kind="main" type="submit" disabled={begin.isPending || !address.includes('@')}>
-          Find its server
-        </Button>
-      </form>
+        <FormEnd form={form} label="Find its server" />
+      </Form>
     </Part>
   );
 }
@@ -189,7 +173,7 @@ function Connecting({ mailbox }: { mailbox: MailboxDetail }) {
         {refusedThere && (
           <Trouble error={new Error('The permission was not given at the provider. Nothing was changed; try again when you like.')} />
         )}
-        {failedThere && <Trouble error={new Error('The provider did not complete the sign-in. Begin it again.')} />}
+        {failedThere && <Trouble error={new Error('The provider did not complete the sign-in. Start again.')} />}
         {wantsForm ? (
           <FoundForm
             mailbox={mailbox}
@@ -203,7 +187,7 @@ function Connecting({ mailbox }: { mailbox: MailboxDetail }) {
             {mailbox.connection?.imap.host}, as {mailbox.connection?.userName}
             {mailbox.connection?.signIn === 'redirect' && ', by permission of the provider'}{' '}
             <Button className="ml-2" onClick={() => setEditing(true)}>
-              {failed?.code === 'sign-in-refused' ? 'Enter the password anew' : 'Change'}
+              {failed?.code === 'sign-in-refused' ? 'Enter the password again' : 'Change'}
             </Button>
           </p>
         )}

@@ -10,11 +10,11 @@ const ROLES: Record<MailboxFolder['role'], string> = {
   drafts: 'drafts, never read',
   junk: 'junk, never read',
   trash: 'bin, never read',
-  all: 'everything once more, not needed',
+  all: 'everything a second time, not needed',
   other: '',
 };
 
-/** Whether a folder can be followed: drafts, junk and bin hold nothing that was written to anybody. */
+/** Whether a folder can be followed: drafts, junk and bin hold nothing that was written to anyone. */
 const canFollow = (role: MailboxFolder['role']): boolean => !['drafts', 'junk', 'trash'].includes(role);
 
 /** The folders of a mailbox: which are read, and which stand for a record, so that moving an email there files it. */
@@ -55,7 +55,7 @@ export function FolderList({ mailbox, onChange }: { mailbox: MailboxDetail; onCh
                 onPick={(record) => change(folder, { fileAs: { target: record.kind, recordId: record.id } })}
               >
                 <Button kind="quiet" className="min-h-6! text-muted">
-                  {folder.fileAs ? 'Change' : 'Stands for a record …'}
+                  {folder.fileAs ? 'Change' : 'Linked to a record …'}
                 </Button>
               </RecordPicker>
             </span>

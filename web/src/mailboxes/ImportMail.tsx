@@ -99,7 +99,7 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
           }}
         >
           <div className="w-80 max-w-full">
-            <Field label="Whose mailbox is it?" hint="Its owner sees everything in it; what others see, Share says.">
+            <Field label="Which mailbox is it from?" hint="Its owner sees everything in it. The Share step decides what others see.">
               <TextInput
                 type="email"
                 name="mailbox"

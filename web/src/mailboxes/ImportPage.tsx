@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { call } from '../api/call';
 import { useImport, useImportItems, useRefreshAll } from '../api/queries';
-import { useDocket } from '../parts/useDocket';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
 import { bytes, count, counted, duration } from '../parts/numbers';
 import { ConfirmUndo } from '../parts/ConfirmUndo';
@@ -110,11 +110,11 @@ function Items({ run }: { run: ImportRun }) {
     only === 'problems' ? { problems: 'yes' } : only === 'unreadable' ? { result: 'unreadable' } : {},
     run.state === 'running',
   );
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   return (
-    <section className="mt-8" aria-label="What became of each message">
+    <section className="mt-8" aria-label="Result for each message">
       <div className="mb-2 flex flex-wrap items-center gap-1">
-        <h2 className="mr-3 text-lg">What became of each message</h2>
+        <h2 className="mr-3 text-lg">Result for each message</h2>
         {(
           [
             ['problems', `Read in part (${count(run.counts.withProblems)})`],

@@ -11,7 +11,7 @@ import { Modal } from '../parts/Modal';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { count, counted, duration } from '../parts/numbers';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 import { HealthMark } from './HealthMark';
 import { MailboxLog } from './MailboxLog';
 import { MailboxSettings } from './MailboxSettings';
@@ -77,7 +77,7 @@ function Health({ mailbox }: { mailbox: MailboxDetail }) {
             <dd>{mailbox.owner}</dd>
             <dt className="text-muted">Emails</dt>
             <dd className="tabular">
-              <Link className="text-spruce hover:underline" to={`/register?mailbox=${encodeURIComponent(mailbox.address)}`}>
+              <Link className="text-spruce underline" to={`/all-mail?mailbox=${encodeURIComponent(mailbox.address)}`}>
                 {counted(mailbox.emails, 'email')}
               </Link>
               {mailbox.newest && (
@@ -171,21 +171,21 @@ function Health({ mailbox }: { mailbox: MailboxDetail }) {
 
 /** What is done when someone leaves: the mailbox goes, the history stays. */
 function Leaving({ mailbox, user }: { mailbox: MailboxDetail; user: User }) {
-  const [asking, setAsking] = useState<'pass on' | 'disconnect' | null>(null);
+  const [asking, setAsking] = useState<'handOver' | 'disconnect' | null>(null);
   const connected = ['connecting', 'running', 'paused', 'stopped'].includes(mailbox.state);
   if (user.role !== 'admin' && !connected) return null;
   return (
     <section aria-label="Leaving">
       <h2 className="mb-1 text-lg">When someone leaves</h2>
       <div className="flex flex-wrap gap-2">
-        {user.role === 'admin' && <Button onClick={() => setAsking('pass on')}>Give to a colleague …</Button>}
+        {user.role === 'admin' && <Button onClick={() => setAsking('handOver')}>Give to a colleague …</Button>}
         {connected && (
           <Button kind="danger" onClick={() => setAsking('disconnect')}>
             Disconnect …
           </Button>
         )}
       </div>
-      <PassOn mailbox={mailbox} open={asking === 'pass on'} onClose={() => setAsking(null)} />
+      <PassOn mailbox={mailbox} open={asking === 'handOver'} onClose={() => setAsking(null)} />
       <Disconnect mailbox={mailbox} open={asking === 'disconnect'} onClose={() => setAsking(null)} />
     </section>
   );
@@ -221,17 +221,17 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
         The colleague looks after it from then on and reads its {counted(mailbox.emails, 'email')}; {mailbox.owner} no longer does, unless
         they lie in another mailbox too. Histories stay as they are.
       </p>
-      <Select aria-label="Colleague" value={to} onChange={(event) => setTo(event.target.value)}>
-        <option value="">Choose …</option>
+      <Select aria-label="Colleague" value={to} onValue={(value) => setTo(value)}>
+        <Option value="">Choose …</Option>
         {others.map((other) => (
-          <option key={other.id} value={other.id}>
+          <Option key={other.id} value={other.id}>
             {other.name}
-          </option>
+          </Option>
         ))}
       </Select>
       <Trouble error={pass.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button kind="main" disabled={!next || pass.isPending} onClick={() => next && pass.mutate(next.id)}>
           {next ? `Give it to ${next.name}` : 'Give it'}
         </Button>
@@ -260,7 +260,7 @@ function Disconnect({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: 
       </p>
       <Trouble error={disconnect.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Keep it</Button>
+        <Button onClick={onClose}>Keep draft</Button>
         <Button kind="danger" disabled={disconnect.isPending} onClick={() => disconnect.mutate()}>
           Disconnect
         </Button>

@@ -1,6 +1,7 @@
 import type { MailboxDetail, User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
+import { listOf } from '../parts/listOf';
 import { call } from '../api/call';
 import { useTakeMailbox } from './queries';
 import { useTeam } from '../api/queries';
@@ -61,9 +62,9 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
             label="What comes in"
             value={mailbox.takeIn}
             options={[
-              { value: 'rules', label: 'what the Take in stop says', hint: 'As in every mailbox.' },
-              { value: 'known', label: 'only mail with people on record', hint: 'Where the Take in step takes it in.' },
-              { value: 'byHand', label: 'nothing by itself', hint: 'Every email is left to its owner.' },
+              { value: 'rules', label: 'the rules of the Take in step', hint: 'As for all mailboxes.' },
+              { value: 'known', label: 'only mail with known people', hint: 'Where the Take in step takes it in.' },
+              { value: 'byHand', label: 'by hand only', hint: 'Every email is left to its owner.' },
             ]}
             onChange={(takeIn) => change({ takeIn })}
           />{' '}
@@ -80,7 +81,7 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
                 label: mailbox.kind === 'shared' ? 'those who use the address' : `${mailbox.owner} only`,
                 hint: 'Colleagues do not see it, wherever it is filed.',
               },
-              { value: 'rules', label: 'as the Share step says', hint: 'Unfiled mail stays private in any case.' },
+              { value: 'rules', label: 'as the Share step says', hint: 'Unfiled mail always stays private.' },
             ]}
             onChange={(share) => change({ share })}
           />
@@ -97,7 +98,7 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
                 {
                   value: 'yes',
                   label: 'get the keyword Fulvet-filed',
-                  hint: 'The one thing that is written there; any mail program can show it.',
+                  hint: 'This is the only thing Fulvet writes there. Any mail program can show it.',
                 },
               ]}
               onChange={(value) => change({ markFiled: value === 'yes' })}
@@ -110,7 +111,7 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
       {mailbox.kind === 'shared' && <Users mailbox={mailbox} onChange={change} />}
       <h3 className="mt-5 mb-1">Folders</h3>
       <p className="mb-2 max-w-prose text-sm text-muted">
-        A folder of one’s own can stand for a record: whatever is moved there, in any mail program, is filed there.
+        A mailbox folder can be linked to a record: emails moved there, in any mail program, are filed under it.
       </p>
       <FolderList mailbox={mailbox} onChange={change} />
       <Trouble error={put.error} />
@@ -127,7 +128,7 @@ function Aliases({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (set
       className="flex max-w-xl items-end gap-2"
       onSubmit={(event) => {
         event.preventDefault();
-        onChange({ aliases: shown.split(/[\s,;]+/).filter(Boolean) });
+        onChange({ aliases: listOf(shown) });
         setText(null);
       }}
     >

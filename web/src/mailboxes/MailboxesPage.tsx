@@ -35,9 +35,7 @@ export default function MailboxesPage({ user }: { user: User }) {
     >
       <Trouble error={mailboxes.error} />
       {mailboxes.data && all.length === 0 && (
-        <Empty title="No mailbox yet">
-          Connect a mailbox and its mail comes in by itself, or drop a mailbox file below. Nothing is changed in any mailbox.
-        </Empty>
+        <Empty title="No mailbox yet">Connect a mailbox, or drop a mailbox file below. Fulvet changes nothing in any mailbox.</Empty>
       )}
       {all.length > 0 && <p className="mb-3 text-muted">{digest(all)}</p>}
       <ul aria-label="Mailboxes" className="divide-y divide-line border-y border-line">
@@ -85,7 +83,7 @@ function MailboxRow({ mailbox }: { mailbox: Mailbox }) {
   return (
     <li>
       <Link
-        to={mailbox.lookedAfter ? `/mailboxes/${mailbox.id}` : `/register?mailbox=${encodeURIComponent(mailbox.address)}`}
+        to={mailbox.lookedAfter ? `/mailboxes/${mailbox.id}` : `/all-mail?mailbox=${encodeURIComponent(mailbox.address)}`}
         className="grid grid-cols-[1.25rem_minmax(0,1fr)_auto] items-center gap-x-3 px-1 py-1.5 hover:bg-sunk md:grid-cols-[1.25rem_minmax(0,1.3fr)_minmax(0,1fr)_150px_6rem_4.5rem]"
       >
         {health ? <HealthMark level={health.level} /> : <span />}
@@ -120,7 +118,7 @@ function MailboxRow({ mailbox }: { mailbox: Mailbox }) {
 function contact(mailbox: Mailbox): string {
   if (!['running', 'stopped'].includes(mailbox.state) || mailbox.lastContactAt === null) return '';
   const ago = Math.max(0, Date.now() - Date.parse(mailbox.lastContactAt)) / 1000;
-  const heard = ago < 45 ? 'Heard from just now' : `Heard from ${duration(ago)} ago`;
+  const heard = ago < 45 ? 'Connected just now' : `Heard from ${duration(ago)} ago`;
   return mailbox.delayMs === null ? heard : `${heard}, last email filed after ${seconds(mailbox.delayMs)}`;
 }
 

@@ -36,7 +36,7 @@ export function OutsideAddresses() {
               </span>
             </span>
             <Button disabled={say.isPending} onClick={() => say.mutate({ address: address.address, isOurs: !address.isOurs })}>
-              {address.isOurs ? 'Take back' : 'Confirm as yours'}
+              {address.isOurs ? 'Remove confirmation' : 'Confirm as yours'}
             </Button>
           </li>
         ))}

@@ -83,13 +83,13 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
             </label>
           ))}
         </fieldset>
-        <p className="mt-1 text-sm text-muted">The newest come first. New mail comes in from now on in any case.</p>
+        <p className="mt-1 text-sm text-muted">The newest come first. New mail always comes in from now on.</p>
       </section>
       <section aria-label="Who sees it">
         <h3 className="mb-1">Who may see its mail</h3>
         <label className="flex gap-2 py-0.5">
           <input type="radio" name="share" checked={share === 'owner'} onChange={() => setShare('owner')} />
-          <span>{mailbox.kind === 'shared' ? 'Those who use this address' : `${mailbox.owner} only`}, until something else is said</span>
+          <span>{mailbox.kind === 'shared' ? 'Members who use this address' : `${mailbox.owner} only`}, until you change it</span>
         </label>
         <label className="flex gap-2 py-0.5">
           <input type="radio" name="share" disabled={!isOwn} checked={share === 'rules'} onChange={() => setShare('rules')} />

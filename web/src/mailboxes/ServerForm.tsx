@@ -5,7 +5,7 @@ import { ApiFailure } from '../api/client';
 import { call } from '../api/call';
 import { usePresets } from './queries';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 
 type Security = MailEndpoint['security'];
 
@@ -180,14 +180,14 @@ function Server({
           aria-label={`${label}: security`}
           className="max-sm:col-span-2"
           value={value.security}
-          onChange={(event) => {
-            const security = event.target.value as Security;
+          onValue={(chosen) => {
+            const security = chosen as Security;
             const usual = value.port === PORTS[which][value.security];
             onChange({ ...value, security, port: usual ? PORTS[which][security] : value.port });
           }}
         >
-          <option value="tls">TLS from the start</option>
-          <option value="starttls">STARTTLS</option>
+          <Option value="tls">TLS from the start</Option>
+          <Option value="starttls">STARTTLS</Option>
         </Select>
       </div>
       {Object.entries(fields)

@@ -41,10 +41,11 @@ const answers = (more: Answers = {}): Answers => ({
 describe('connecting a mailbox', () => {
   test('begins with whose it is, found by the address, and leads on', async () => {
     const page = openPage('/mailboxes/connect', answers({ createMailbox: mailbox() }));
-    const owner = await screen.findByRole<HTMLSelectElement>('combobox', { name: 'Whose it is' });
-    await screen.findByRole('option', { name: 'Nadia' });
+    const owner = await screen.findByRole('combobox', { name: 'Owner' });
+    await waitFor(() => expect(page.calls('listTeam')).toHaveLength(1));
+    expect(await page.choicesOf(owner)).toContain('Nadia');
     await page.user.type(screen.getByLabelText('Address'), ADDRESS);
-    expect(owner.selectedOptions[0]?.textContent).toBe('Nadia');
+    expect(owner.textContent).toBe('Nadia');
     await page.user.type(screen.getByLabelText(/^Other addresses of the same person/), 'n.okonjira@quillmere.example nadia@old.example');
     await page.user.click(screen.getByRole('button', { name: 'Find its server' }));
     await waitFor(() => expect(page.address()).toBe('/mailboxes/connect/7'));
@@ -59,7 +60,7 @@ describe('connecting a mailbox', () => {
   test('of a shared address asks who uses it', async () => {
     const page = openPage('/mailboxes/connect', answers({ createMailbox: mailbox() }));
     await page.user.type(await screen.findByLabelText('Address'), 'sales@quillmere.example');
-    await page.user.click(screen.getByRole('radio', { name: 'A shared address that several answer' }));
+    await page.user.click(screen.getByRole('radio', { name: 'A shared address, answered by several members' }));
     const users = screen.getByRole('group', { name: /Who uses it/ });
     await page.user.click(await within(users).findByRole('checkbox', { name: 'Nadia' }));
     await page.user.click(screen.getByRole('button', { name: 'Find its server' }));
@@ -70,7 +71,7 @@ describe('connecting a mailbox', () => {
   test('lets a member connect their own, and asks nothing about whose it is', async () => {
     openPage('/mailboxes/connect', { ...answers(), getSession: workspace('rep').getSession } as Answers);
     expect((await screen.findByLabelText<HTMLInputElement>('Address')).value).toBe(HEDDA.email);
-    expect(screen.queryByRole('combobox', { name: 'Whose it is' })).toBeNull();
+    expect(screen.queryByRole('combobox', { name: 'Owner' })).toBeNull();
   });
 
   test('says at the field what is wrong with an address', async () => {
@@ -93,7 +94,7 @@ describe('connecting a mailbox', () => {
     expect(page.calls('findServers')).toHaveLength(1);
   });
 
-  test('asks for the servers where nobody knows them', async () => {
+  test('asks for the servers where no one knows them', async () => {
     const nothing = like(routes.findServers.response, { by: 'nothing', imap: null, smtp: null } as never);
     openPage('/mailboxes/connect/7', answers({ findServers: nothing }));
     await screen.findByText(/The domain does not say where its mail servers are/);

@@ -1,60 +1,87 @@
-import { createContext, useCallback, useContext, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import type { ReactNode } from 'react';
-import { Button } from './basics';
 
-interface Notice {
-  id: number;
-  text: string;
-  action?: { label: string; run: () => void | Promise<void> } | undefined;
+/** Loaded with the first notice: most visits begin without one. */
+const Toaster = lazy(() => import('sonner').then((module) => ({ default: module.Toaster })));
+
+interface Action {
+  label: string;
+  run: () => void | Promise<void>;
 }
 
-const NoticeContext = createContext<(text: string, action?: Notice['action']) => void>(() => undefined);
 const SHOWN_MS = 12_000;
 
+/** Whether notices can be shown; what is to be said until then, and how to ask for the place where they appear. */
+let mounted = false;
+const waiting: (() => void)[] = [];
+let want = (): void => undefined;
+
 /** Says what was done, with a way to undo it where there is one. */
-export function useNotice(): (text: string, action?: Notice['action']) => void {
-  return useContext(NoticeContext);
+export function useNotice(): (text: string, action?: Action) => void {
+  return useMemo(() => notify, []);
 }
 
+function notify(text: string, action?: Action): void {
+  const run = (): void => {
+    Promise.resolve(action?.run()).catch((error: unknown) => notify(error instanceof Error ? error.message : 'That could not be done.'));
+  };
+  const say = (): void => {
+    void import('sonner').then(({ toast }) =>
+      toast(text, {
+        duration: action ? SHOWN_MS * 2 : SHOWN_MS,
+        ...(action ? { action: { label: action.label, onClick: run } } : {}),
+      }),
+    );
+  };
+  if (mounted) say();
+  else {
+    waiting.push(say);
+    want();
+  }
+}
+
+const CLASSES = {
+  toast: 'flex w-full items-center gap-3 rounded border border-line bg-ink px-3 py-2 text-paper shadow-lg',
+  content: 'min-w-0 grow',
+  title: 'text-base',
+  actionButton: 'min-h-8 shrink-0 rounded border border-line bg-raised px-2.5 text-sm font-medium text-ink',
+  closeButton: 'order-last flex size-7 shrink-0 items-center justify-center rounded hover:bg-raised/15',
+};
+
+/** Where notices appear: at the bottom, above everything, the last three. */
 export function Notices({ children }: { children: ReactNode }) {
-  const [notices, setNotices] = useState<Notice[]>([]);
-  const last = useRef(0);
-  const dismiss = useCallback((id: number) => setNotices((all) => all.filter((notice) => notice.id !== id)), []);
-  const tell = useCallback(
-    (text: string, action?: Notice['action']) => {
-      last.current += 1;
-      const id = last.current;
-      setNotices((all) => [...all.slice(-1), { id, text, action }]);
-      window.setTimeout(() => dismiss(id), action ? SHOWN_MS * 2 : SHOWN_MS);
-    },
-    [dismiss],
-  );
-  const value = useMemo(() => tell, [tell]);
+  const [wanted, setWanted] = useState(false);
+  useEffect(() => {
+    want = () => setWanted(true);
+    if (waiting.length > 0) setWanted(true);
+    return () => {
+      want = () => undefined;
+      waiting.length = 0;
+    };
+  }, []);
   return (
-    <NoticeContext.Provider value={value}>
+    <>
       {children}
-      <div aria-live="polite" className="fixed bottom-4 left-1/2 z-50 flex w-[min(92vw,34rem)] -translate-x-1/2 flex-col gap-2">
-        {notices.map((notice) => (
-          <div key={notice.id} className="flex items-center gap-3 rounded border border-line bg-ink px-3 py-2 text-paper shadow-lg">
-            <span className="grow">{notice.text}</span>
-            {notice.action && (
-              <Button
-                onClick={() => {
-                  dismiss(notice.id);
-                  Promise.resolve(notice.action?.run()).catch((error: unknown) =>
-                    tell(error instanceof Error ? error.message : 'That could not be done.'),
-                  );
-                }}
-              >
-                {notice.action.label}
-              </Button>
-            )}
-            <button type="button" aria-label="Dismiss" className="px-1 text-lg leading-none" onClick={() => dismiss(notice.id)}>
-              ×
-            </button>
-          </div>
-        ))}
-      </div>
-    </NoticeContext.Provider>
+      <Suspense fallback={null}>{wanted && <Shown />}</Suspense>
+    </>
+  );
+}
+
+function Shown() {
+  useEffect(() => {
+    mounted = true;
+    for (const say of waiting.splice(0)) say();
+    return () => {
+      mounted = false;
+    };
+  }, []);
+  return (
+    <Toaster
+      position="bottom-center"
+      visibleToasts={3}
+      closeButton
+      style={{ '--width': 'min(92vw, 34rem)', pointerEvents: 'auto' } as object}
+      toastOptions={{ unstyled: true, closeButtonAriaLabel: 'Dismiss', classNames: CLASSES }}
+    />
   );
 }

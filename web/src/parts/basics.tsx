@@ -38,19 +38,37 @@ export function TextInput({ className, ...rest }: InputHTMLAttributes<HTMLInputE
   );
 }
 
-/** A labelled control with its error. */
-export function Field({ label, error, hint, children }: { label: string; error?: string | undefined; hint?: string; children: ReactNode }) {
+/** A labelled control with its error, or else its hint; a control that says so is described by it. */
+export function Field({
+  label,
+  error,
+  hint,
+  noteId,
+  children,
+}: {
+  label: string;
+  error?: string | undefined;
+  hint?: string | undefined;
+  noteId?: string;
+  children: ReactNode;
+}) {
   return (
-    <label className="block">
-      <span className="mb-1 block text-sm font-medium">{label}</span>
-      {children}
-      {hint && !error && <span className="mt-1 block text-sm text-muted">{hint}</span>}
-      {error && (
-        <span role="alert" className="mt-1 block text-sm text-brick">
-          {error}
-        </span>
+    <div>
+      <label className="block">
+        <span className="mb-1 block text-sm font-medium">{label}</span>
+        {children}
+      </label>
+      {hint && !error && (
+        <p id={noteId} className="mt-1 text-sm text-muted">
+          {hint}
+        </p>
       )}
-    </label>
+      {error && (
+        <p id={noteId} role="alert" className="mt-1 text-sm text-brick">
+          {error}
+        </p>
+      )}
+    </div>
   );
 }
 

@@ -50,9 +50,9 @@ describe('what is in force, in sentences', () => {
   test('of a new installation: nothing is created, nothing is shared', () => {
     const sentences = inForce(cautiousRulebook(['quillmere.example'])).map((item) => item.text);
     expect(sentences).toHaveLength(5);
-    expect(sentences[0]).toBe('Kept out: mail among ourselves, newsletters, notices, automatic replies, bounces.');
-    expect(sentences[3]).toBe('Nobody is created.');
-    expect(sentences[4]).toBe('Filed mail is seen by only the owners of the mailboxes that hold it.');
+    expect(sentences[0]).toBe('Kept out: internal mail, newsletters, notices, automatic replies, bounces.');
+    expect(sentences[3]).toBe('No records are created.');
+    expect(sentences[4]).toBe('Filed mail is seen by only the owners of its mailboxes.');
   });
 
   test('of an open one', () => {

@@ -20,7 +20,7 @@ export const KIND_LABELS: Record<RecordKind, { one: string; many: string }> = {
 };
 
 export function recordPath(kind: RecordKind, id: number): string {
-  return `/histories/${kind}/${id}`;
+  return `/records/${kind}/${id}`;
 }
 
 export const KINDS: RecordKind[] = ['account', 'contact', 'lead', 'deal'];

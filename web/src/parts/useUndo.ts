@@ -14,7 +14,7 @@ export function useUndo(): (step: number | null) => { label: string; run: () => 
     notice(
       kept.length === 0
         ? 'Undone.'
-        : `Undone, but for ${counted(kept.length, kept.every(({ kind }) => kind === 'email') ? 'email' : 'record')}: ${stays.slice(0, 3).join(', ')}${kept.length > 3 ? ' …' : ''}.`,
+        : `Undone, except ${counted(kept.length, kept.every(({ kind }) => kind === 'email') ? 'email' : 'record')}: ${stays.slice(0, 3).join(', ')}${kept.length > 3 ? ' …' : ''}.`,
     );
   };
   return (step) => (step === null ? undefined : { label: 'Undo', run: () => undo(step) });

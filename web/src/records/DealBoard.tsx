@@ -1,6 +1,9 @@
 import type { DealStage, RecordPage, RecordRow } from '@fulvet/contract';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { DndContext, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
+import { CSS } from '@dnd-kit/utilities';
 import { useState } from 'react';
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { call } from '../api/call';
 import type { RecordFilter } from '../api/queries';
@@ -23,14 +26,15 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
   const undo = useUndo();
   const setup = useRecordSetup();
   const [error, setError] = useState<unknown>(null);
-  const [over, setOver] = useState<string | null>(null);
+  // A click opens a card: it is dragged once the pointer has moved a little.
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const key = ['records', 'deal', 'board', filter];
   const deals = useQuery({
     queryKey: key,
     queryFn: ({ signal }) => call('listRecords', { kind: 'deal', ...filter, sort: 'amount', descending: 'yes', limit: MOST }, signal),
     placeholderData: keepPreviousData,
   });
-  if (deals.isPending || setup.isPending) return <Waiting what="Laying out the deals" />;
+  if (deals.isPending || setup.isPending) return <Waiting what="Loading deals" />;
   const rows = deals.data?.records ?? [];
   const stages = stagesOf(setup.data?.stages ?? [], rows, filter.open ?? '');
   const put = async (row: RecordRow, stage: string): Promise<number | null> => {
@@ -64,66 +68,80 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
           </p>
         )}
       </div>
-      <div className="flex min-h-0 grow gap-2 overflow-x-auto border-t border-line px-3 py-2">
-        {stages.map((stage, column) => {
-          const own = rows.filter((row) => (row.stage ?? '').toLowerCase() === stage.name.toLowerCase());
-          return (
-            <section
-              key={stage.name}
-              aria-label={stage.name || 'No stage'}
-              className={clsx('flex w-56 shrink-0 flex-col rounded-md', over === stage.name ? 'bg-sunk' : 'bg-transparent')}
-              onDragOver={(event) => {
-                if (!editable) return;
-                event.preventDefault();
-                setOver(stage.name);
-              }}
-              onDragLeave={() => setOver((now) => (now === stage.name ? null : now))}
-              onDrop={(event) => {
-                event.preventDefault();
-                setOver(null);
-                const row = rows.find((item) => String(item.id) === event.dataTransfer.getData('text/plain'));
-                if (row) move(row, stage.name);
-              }}
-            >
-              <h2 className="px-2 pt-1 text-base leading-tight">
-                {stage.name || 'No stage'}
-                {!stage.open && <span className="ml-1 text-xs font-normal text-muted">closed</span>}
-              </h2>
-              <p className="tabular px-2 pb-1.5 text-sm text-muted">
-                {counted(own.length, 'deal')}
-                {sums(own).map((sum) => ` · ${sum}`)}
-              </p>
-              <ul className="min-h-10 space-y-1.5 overflow-y-auto px-1 pb-2">
-                {own.map((row) => (
-                  <Card
-                    key={row.id}
-                    row={row}
-                    editable={editable}
-                    onMove={(step) => {
-                      const next = stages[column + step];
-                      if (next) move(row, next.name);
-                    }}
-                  />
-                ))}
-              </ul>
-            </section>
-          );
-        })}
-      </div>
+      <DndContext
+        sensors={sensors}
+        onDragEnd={({ active, over }) => {
+          const row = rows.find((item) => item.id === active.id);
+          if (row && over) move(row, stageOfColumn(over.id));
+        }}
+      >
+        <div className="flex min-h-0 grow gap-2 overflow-x-auto border-t border-line px-3 py-2">
+          {stages.map((stage, column) => {
+            const own = rows.filter((row) => (row.stage ?? '').toLowerCase() === stage.name.toLowerCase());
+            return (
+              <Column key={stage.name} stage={stage.name}>
+                <h2 className="px-2 pt-1 text-base leading-tight">
+                  {stage.name || 'No stage'}
+                  {!stage.open && <span className="ml-1 text-xs font-normal text-muted">closed</span>}
+                </h2>
+                <p className="tabular px-2 pb-1.5 text-sm text-muted">
+                  {counted(own.length, 'deal')}
+                  {sums(own).map((sum) => ` · ${sum}`)}
+                </p>
+                <ul className="min-h-10 space-y-1.5 overflow-y-auto px-1 pb-2">
+                  {own.map((row) => (
+                    <Card
+                      key={row.id}
+                      row={row}
+                      editable={editable}
+                      onMove={(step) => {
+                        const next = stages[column + step];
+                        if (next) move(row, next.name);
+                      }}
+                    />
+                  ))}
+                </ul>
+              </Column>
+            );
+          })}
+        </div>
+      </DndContext>
     </>
+  );
+}
+
+/** A column as a place to drop a card. Stages have any name, and there may be none: a column's id is the name behind a sign. */
+const columnOf = (stage: string): string => `stage:${stage}`;
+const stageOfColumn = (id: string | number): string => String(id).slice('stage:'.length);
+
+function Column({ stage, children }: { stage: string; children: ReactNode }) {
+  const { setNodeRef, isOver } = useDroppable({ id: columnOf(stage) });
+  return (
+    <section
+      ref={setNodeRef}
+      aria-label={stage || 'No stage'}
+      className={clsx('flex w-56 shrink-0 flex-col rounded-md', isOver ? 'bg-sunk' : 'bg-transparent')}
+    >
+      {children}
+    </section>
   );
 }
 
 function Card({ row, editable, onMove }: { row: RecordRow; editable: boolean; onMove: (step: 1 | -1) => void }) {
   const quiet = quietDays(row, Date.now());
+  const { setNodeRef, listeners, transform, isDragging } = useDraggable({ id: row.id, disabled: !editable });
   return (
-    <li>
+    <li
+      ref={setNodeRef}
+      className={clsx(isDragging && 'relative z-10 opacity-80')}
+      style={{ transform: CSS.Translate.toString(transform) }}
+      {...listeners}
+    >
       <Link
         to={recordPath('deal', row.id)}
-        draggable={editable}
-        aria-description={editable ? 'Alt and the arrows left and right move it to another stage' : undefined}
+        draggable={false}
+        aria-description={editable ? 'Alt with the left and right arrows moves it to another stage' : undefined}
         className="block rounded border border-line bg-raised px-2.5 py-1.5 hover:border-muted"
-        onDragStart={(event) => event.dataTransfer.setData('text/plain', String(row.id))}
         onKeyDown={(event) => {
           if (!editable || !event.altKey || (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft')) return;
           event.preventDefault();

@@ -57,7 +57,7 @@ export default function DuplicatesPage() {
         </p>
       )}
       {found.data && pairs.length === 0 && (
-        <Empty title="No two records look like one">
+        <Empty title="No duplicates found">
           Names, addresses, domains and telephone numbers are compared. What you said is not one is not proposed again.
         </Empty>
       )}
@@ -104,7 +104,7 @@ function Pair({
     await call('undoMerge', { id: merge.id });
     await refresh();
     onParted();
-    notice('They are two records again, as before.');
+    notice('Undone. They are two records again.');
   };
   const merge = useMutation({
     mutationFn: () =>
@@ -126,7 +126,7 @@ function Pair({
     mutationFn: () => call('refuseDuplicate', { kind: pair.kind, body: { one: pair.one.id, other: pair.other.id } }),
     onSuccess: () => {
       onSettled();
-      notice('They stay two, and are not proposed again.');
+      notice('They stay separate and are not proposed again.');
     },
   });
   return (
@@ -230,7 +230,7 @@ function LastMerges({ kind }: { kind: Kind }) {
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['merges'] });
       await refresh();
-      notice('They are two records again, as before.');
+      notice('Undone. They are two records again.');
     },
     onError: (error) => notice(error.message),
   });

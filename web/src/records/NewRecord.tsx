@@ -1,11 +1,8 @@
 import type { RecordKind } from '@fulvet/contract';
-import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { ApiFailure } from '../api/client';
-import { call } from '../api/call';
 import { useRecordSetup, useRefreshAll } from '../api/queries';
-import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Form, FormEnd, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { KIND_LABELS, recordPath } from '../parts/people';
 
@@ -37,62 +34,39 @@ const ASKED: Record<RecordKind, [field: string, label: string, hint: string][]> 
 
 /** Creates a record by hand; past mail of its addresses and domains comes under it. */
 export function NewRecord({ kind, onClose }: { kind: RecordKind; onClose: () => void }) {
-  const [values, setValues] = useState<Record<string, string>>({});
   const go = useNavigate();
   const refresh = useRefreshAll();
   const setup = useRecordSetup();
-  const create = useMutation({
-    mutationFn: () =>
-      call('createRecord', {
-        kind,
-        body: {
-          values: Object.fromEntries(Object.entries(values).filter(([, text]) => text.trim())),
-        },
-      }),
-    onSuccess: async ({ id }) => {
+  const asked = [['name', 'Name', ''] as const, ...ASKED[kind]];
+  const form = useBodyForm('createRecord', {
+    values: Object.fromEntries(asked.map(([field]) => [field, ''])),
+    input: (values) => ({ kind, body: { values: Object.fromEntries(Object.entries(values).filter(([, text]) => text.trim())) } }),
+    onDone: async ({ id }) => {
       await refresh();
       onClose();
       void go(recordPath(kind, id));
     },
   });
-  const wrong = create.error instanceof ApiFailure ? create.error.fields : {};
-  const input = (field: string) => (
-    <TextInput
-      value={values[field] ?? ''}
-      list={field === 'stage' ? 'stages' : undefined}
-      onChange={(event) => setValues((all) => ({ ...all, [field]: event.target.value }))}
-    />
-  );
   return (
     <Modal open onClose={onClose} title={`New ${KIND_LABELS[kind].one.toLowerCase()}`}>
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          create.mutate();
-        }}
-      >
-        <Field label="Name" error={wrong.name}>
-          {input('name')}
-        </Field>
-        {ASKED[kind].map(([field, label, hint]) => (
-          <Field key={field} label={label} error={wrong[field]} {...(hint ? { hint } : {})}>
-            {input(field)}
-          </Field>
+      <Form form={form}>
+        {asked.map(([field, label, hint]) => (
+          <TextField
+            key={field}
+            form={form}
+            name={field}
+            label={label}
+            list={field === 'stage' ? 'stages' : undefined}
+            {...(hint ? { hint } : {})}
+          />
         ))}
         <datalist id="stages">
           {setup.data?.stages.map((stage) => (
             <option key={stage.name} value={stage.name} />
           ))}
         </datalist>
-        {Object.keys(wrong).length === 0 && <Trouble error={create.error} />}
-        <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
-          <Button kind="main" type="submit" disabled={create.isPending || !values.name?.trim()}>
-            Create
-          </Button>
-        </div>
-      </form>
+        <FormEnd form={form} label="Create" disabled={!form.fields.watch('name')?.trim()} onCancel={onClose} />
+      </Form>
     </Modal>
   );
 }

@@ -10,7 +10,7 @@ import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
 import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 
 /** Saves fields of a record; the notice takes it back. */
 export function useEditRecord({ kind, id }: Pick<RecordDetail, 'kind' | 'id'>) {
@@ -97,18 +97,11 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
   const setup = useRecordSetup();
   const left = useRef(false);
   const choose = (options: readonly { value: string; label: string }[]) => (
-    <Select
-      autoFocus
-      aria-label={field.label}
-      value={field.value}
-      onChange={(event) => onSave(event.target.value)}
-      onBlur={onLeave}
-      onKeyDown={(event) => event.key === 'Escape' && onLeave()}
-    >
+    <Select autoFocus aria-label={field.label} value={field.value} openAtOnce onValue={onSave} onLeave={onLeave}>
       {options.map((item) => (
-        <option key={item.value} value={item.value}>
+        <Option key={item.value} value={item.value}>
           {item.label}
-        </option>
+        </Option>
       ))}
     </Select>
   );

@@ -9,7 +9,7 @@ import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { useNotice } from '../parts/Notices';
 import { KIND_LABELS } from '../parts/people';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 import { isKind } from '../parts/people';
 
 const TYPES: [OwnField['type'], string][] = [
@@ -30,7 +30,7 @@ export default function RecordSetupPage() {
     <Page
       title="Fields and stages"
       aside={
-        <Link to={`/histories/${kind}`} className="text-sm text-spruce hover:underline">
+        <Link to={`/records/${kind}`} className="text-sm text-spruce hover:underline">
           Back to {KIND_LABELS[kind].many.toLowerCase()}
         </Link>
       }
@@ -83,7 +83,7 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
   return (
     <section aria-label="Own fields">
       <h2 className="mb-1 text-lg">Own fields of {KIND_LABELS[kind].many.toLowerCase()}</h2>
-      <p className="mb-3 max-w-prose text-muted">They stand on every record, in tables and exports, and rules can ask for them.</p>
+      <p className="mb-3 max-w-prose text-muted">They appear on every record, in tables and in exports, and rules can use them.</p>
       <ul className="space-y-2">
         {rows.map((row, at) => (
           <li key={row.key ?? `new${at}`} className="grid items-center gap-2 sm:grid-cols-[12rem_9rem_1fr_auto]">
@@ -96,12 +96,12 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
             <Select
               aria-label={`Type of ${row.label}`}
               value={row.type}
-              onChange={(event) => change(at, { type: event.target.value as OwnField['type'] })}
+              onValue={(value) => change(at, { type: value as OwnField['type'] })}
             >
               {TYPES.map(([value, label]) => (
-                <option key={value} value={value}>
+                <Option key={value} value={value}>
                   {label}
-                </option>
+                </Option>
               ))}
             </Select>
             {row.type === 'choice' ? (

@@ -10,11 +10,12 @@ import { useUndo } from '../parts/useUndo';
 import { count, counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 import { isKind } from '../parts/people';
+import { Option, Select } from '../parts/Select';
 
 /** Import of records: choose a file, look at what it would do, map columns, then confirm. */
 export default function RecordsImportPage() {
   const { kind } = useParams();
-  if (!isKind(kind)) return <Navigate to="/histories" replace />;
+  if (!isKind(kind)) return <Navigate to="/records" replace />;
   return <Import key={kind} kind={kind} />;
 }
 
@@ -92,7 +93,7 @@ function Import({ kind }: { kind: RecordKind }) {
             <span className={shown.counts.bad > 0 ? 'text-brick' : ''}>{counted(shown.counts.bad, 'line')} not taken</span>.
           </p>
           {done ? (
-            <Link to={`/histories/${kind}`} className="text-spruce hover:underline">
+            <Link to={`/records/${kind}`} className="text-spruce hover:underline">
               To the {many}
             </Link>
           ) : (
@@ -126,18 +127,19 @@ function Columns({
           <li key={column.header}>
             <label className="flex items-center gap-2">
               <span className="font-mono text-sm">{column.header || '(no header)'}</span> →
-              <select
-                className="min-h-8 rounded border border-line bg-raised px-1.5 text-sm"
+              <Select
+                fit="words"
+                aria-label={`Field for ${column.header || 'the column without a header'}`}
                 value={column.field ?? ''}
-                onChange={(event) => onMap({ ...mapping, [column.header]: event.target.value })}
+                onValue={(value) => onMap({ ...mapping, [column.header]: value })}
               >
-                <option value="">leave out</option>
+                <Option value="">leave out</Option>
                 {preview.fields.map((field) => (
-                  <option key={field.name} value={field.name} title={field.hint}>
+                  <Option key={field.name} value={field.name}>
                     {field.name.replace('_', ' ')}
-                  </option>
+                  </Option>
                 ))}
-              </select>
+              </Select>
             </label>
           </li>
         ))}
@@ -149,8 +151,8 @@ function Columns({
 function BadLines({ preview }: { preview: RecordsPreview }) {
   return (
     <>
-      <Lines title="Not taken" label="Lines that are not taken" lines={preview.bad} more={preview.counts.bad - preview.bad.length} wrong />
-      <Lines title="Worth knowing" label="Lines to know about" lines={preview.warnings} />
+      <Lines title="Not taken" label="Lines that are skipped" lines={preview.bad} more={preview.counts.bad - preview.bad.length} wrong />
+      <Lines title="Worth knowing" label="Lines with a remark" lines={preview.warnings} />
     </>
   );
 }

@@ -9,11 +9,13 @@ import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
 import { KINDS, KIND_LABELS, isKind } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
+import { FilterBar } from '../parts/FilterBar';
 import { DealBoard } from './DealBoard';
 import { HandOver } from './HandOver';
 import { NewRecord } from './NewRecord';
 import { RecordTable } from './RecordTable';
 import { RecordViews } from './RecordViews';
+import { Option, Select } from '../parts/Select';
 
 const FILTERS = ['text', 'origin', 'open', 'stage', 'owner', 'unanswered', 'quiet', 'own'] as const;
 
@@ -37,7 +39,7 @@ export default function RecordsPage({ user }: { user: User }) {
           {KINDS.map((value) => (
             <NavLink
               key={value}
-              to={`/histories/${value}`}
+              to={`/records/${value}`}
               className={({ isActive }) =>
                 clsx(
                   'rounded px-2.5 py-1 font-head text-lg',
@@ -88,18 +90,16 @@ function Table({ kind, filter, own }: { kind: RecordKind; filter: RecordFilter; 
   if (rows.length === 0)
     return (
       <Empty title={filtered ? `No ${KIND_LABELS[kind].one.toLowerCase()} fits` : `No ${KIND_LABELS[kind].many.toLowerCase()} yet`}>
-        {filtered ? 'Take away a filter to see more.' : 'Import them from CSV, or let the Create stop make them from mail.'}
+        {filtered ? 'Remove a filter to see more.' : 'Import them from CSV, or let the Create step create them from mail.'}
       </Empty>
     );
   return (
     <>
-      <p className="tabular px-3 pb-1 text-sm text-muted" role="status">
-        {count(records.data.pages[0]?.total ?? 0)} {KIND_LABELS[kind].many.toLowerCase()}
-      </p>
       <RecordTable
         kind={kind}
         rows={rows}
         own={own}
+        said={`${count(records.data.pages[0]?.total ?? 0)} ${KIND_LABELS[kind].many.toLowerCase()}`}
         sort={sort}
         descending={descending === 'yes'}
         onSort={(column, down) => set({ sort: column, descending: down ? 'yes' : 'no' })}
@@ -124,69 +124,61 @@ function Filters({
 }) {
   const team = useTeam();
   const setup = useRecordSetup();
-  const select = 'min-h-8 max-w-44 rounded border border-line bg-raised px-1.5 text-sm';
   const choices = own.filter((field) => field.type === 'choice' || field.type === 'yesNo');
   return (
-    <div
-      className="flex flex-wrap items-center gap-1.5 px-3 pb-2"
-      role="search"
-      aria-label={`Filter ${KIND_LABELS[kind].many.toLowerCase()}`}
+    <FilterBar
+      label={`Filter ${KIND_LABELS[kind].many.toLowerCase()}`}
+      used={Object.keys(filter).filter((name) => name !== 'text').length}
+      search={
+        <TextInput
+          aria-label={`Find ${KIND_LABELS[kind].many.toLowerCase()}`}
+          placeholder="Name, address, domain, code"
+          className="w-52!"
+          value={filter.text ?? ''}
+          onChange={(event) => set({ text: event.target.value })}
+        />
+      }
     >
-      <TextInput
-        aria-label={`Find ${KIND_LABELS[kind].many.toLowerCase()}`}
-        placeholder="Name, address, domain, code"
-        className="w-52!"
-        value={filter.text ?? ''}
-        onChange={(event) => set({ text: event.target.value })}
-      />
-      <select aria-label="Owner" className={select} value={filter.owner ?? ''} onChange={(event) => set({ owner: event.target.value })}>
-        <option value="">Any owner</option>
-        <option value="nobody">No owner</option>
+      <Select aria-label="Owner" fit="words" value={filter.owner ?? ''} onValue={(value) => set({ owner: value })}>
+        <Option value="">Any owner</Option>
+        <Option value="nobody">No owner</Option>
         {team.data?.members.map((member) => (
-          <option key={member.id} value={member.id}>
+          <Option key={member.id} value={member.id}>
             {member.name}
-          </option>
+          </Option>
         ))}
-      </select>
+      </Select>
       {kind === 'deal' ? (
         <>
-          <select
-            aria-label="Open or closed"
-            className={select}
-            value={filter.open ?? ''}
-            onChange={(event) => set({ open: event.target.value })}
-          >
-            <option value="">Open and closed</option>
-            <option value="yes">Open</option>
-            <option value="no">Closed</option>
-          </select>
-          <select aria-label="Stage" className={select} value={filter.stage ?? ''} onChange={(event) => set({ stage: event.target.value })}>
-            <option value="">Any stage</option>
+          <Select aria-label="Open or closed" fit="words" value={filter.open ?? ''} onValue={(value) => set({ open: value })}>
+            <Option value="">Open and closed</Option>
+            <Option value="yes">Open</Option>
+            <Option value="no">Closed</Option>
+          </Select>
+          <Select aria-label="Stage" fit="words" value={filter.stage ?? ''} onValue={(value) => set({ stage: value })}>
+            <Option value="">Any stage</Option>
             {setup.data?.stages.map((stage) => (
-              <option key={stage.name}>{stage.name}</option>
+              <Option value={stage.name} key={stage.name}>
+                {stage.name}
+              </Option>
             ))}
-          </select>
+          </Select>
         </>
       ) : (
-        <select
-          aria-label="Made by"
-          className={select}
-          value={filter.origin ?? ''}
-          onChange={(event) => set({ origin: event.target.value })}
-        >
-          <option value="">Created by anyone</option>
-          <option value="fulvet">Created from mail</option>
-          <option value="people">Entered by people</option>
-        </select>
+        <Select aria-label="Made by" fit="words" value={filter.origin ?? ''} onValue={(value) => set({ origin: value })}>
+          <Option value="">Created by anyone</Option>
+          <Option value="fulvet">Created from mail</Option>
+          <Option value="people">Entered by people</Option>
+        </Select>
       )}
-      <select aria-label="Quiet for" className={select} value={filter.quiet ?? ''} onChange={(event) => set({ quiet: event.target.value })}>
-        <option value="">Quiet or not</option>
+      <Select aria-label="Quiet for" fit="words" value={filter.quiet ?? ''} onValue={(value) => set({ quiet: value })}>
+        <Option value="">Quiet or not</Option>
         {['7', '14', '30', '90'].map((days) => (
-          <option key={days} value={days}>
+          <Option key={days} value={days}>
             {days} days quiet
-          </option>
+          </Option>
         ))}
-      </select>
+      </Select>
       <label className="flex items-center gap-1 text-sm">
         <input
           type="checkbox"
@@ -196,20 +188,20 @@ function Filters({
         unanswered
       </label>
       {choices.map((field) => (
-        <select
+        <Select
           key={field.key}
           aria-label={field.label}
-          className={select}
+          fit="words"
           value={filter.own?.startsWith(`${field.key}:`) ? filter.own : ''}
-          onChange={(event) => set({ own: event.target.value })}
+          onValue={(value) => set({ own: value })}
         >
-          <option value="">{field.label}: any</option>
+          <Option value="">{field.label}: any</Option>
           {(field.type === 'yesNo' ? ['yes', 'no'] : field.choices).map((choice) => (
-            <option key={choice} value={`${field.key}:${choice}`}>
+            <Option key={choice} value={`${field.key}:${choice}`}>
               {field.label}: {choice}
-            </option>
+            </Option>
           ))}
-        </select>
+        </Select>
       ))}
       {editable && /^\d+$/.test(filter.owner ?? '') && team.data && (
         <HandOver kind={kind} from={Number(filter.owner)} members={team.data.members} />
@@ -219,7 +211,7 @@ function Filters({
           Clear filters
         </Button>
       )}
-    </div>
+    </FilterBar>
   );
 }
 
@@ -245,7 +237,7 @@ function More({
           Duplicates
         </Link>
       )}
-      <Link to={`/histories/${kind}/import`} className={link}>
+      <Link to={`/records/${kind}/import`} className={link}>
         Import
       </Link>
       <a href={`/api/v1/records/${kind}/export${queryOf({ ...filter, sort, descending, columns: 'list' })}`} download className={link}>

@@ -61,9 +61,9 @@ describe('duplicates', () => {
     await page.user.click(screen.getByRole('button', { name: 'Merge into Hartwig, Una' }));
     await screen.findByText(/Una Hartwig went into Hartwig, Una/);
     expect(page.calls('mergeRecords')[0]).toMatchObject({ params: { kind: 'contact', id: '9' }, body: { gone: 3, take: ['title'] } });
-    await screen.findByText('No two records look like one');
+    await screen.findByText('No duplicates found');
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
-    await screen.findByText('They are two records again, as before.');
+    await screen.findByText('Undone. They are two records again.');
     await screen.findByRole('button', { name: 'Merge into Hartwig, Una' });
   });
 
@@ -77,7 +77,7 @@ describe('duplicates', () => {
   test('that are not one are not proposed again', async () => {
     const page = openPage('/duplicates/contact', answers({ refuseDuplicate: {} }));
     await page.user.click(await screen.findByRole('button', { name: 'Not one' }));
-    await screen.findByText('They stay two, and are not proposed again.');
+    await screen.findByText('They stay separate and are not proposed again.');
     expect(page.calls('refuseDuplicate')[0]?.body).toEqual({ one: 3, other: 9 });
   });
 

@@ -1,17 +1,9 @@
 import type { OwnField, RecordKind, RecordRow } from '@fulvet/contract';
-import type { ReactNode } from 'react';
 import { Moment } from '../parts/Moment';
 import { count } from '../parts/numbers';
+import type { Column } from '../parts/table/useColumns';
 
-/** A column of a table of records. */
-export interface Column {
-  key: string;
-  label: string;
-  sort?: string;
-  width: string;
-  cell: (row: RecordRow) => ReactNode;
-  end?: boolean;
-}
+type RecordColumn = Column<RecordRow>;
 
 const DAY = 86_400_000;
 
@@ -20,22 +12,23 @@ export function quietDays(row: Pick<RecordRow, 'lastEmailAt'>, now: number): num
   return row.lastEmailAt === null ? null : Math.max(0, Math.floor((now - Date.parse(row.lastEmailAt)) / DAY));
 }
 
-const NAME: Column = {
+const NAME: RecordColumn = {
   key: 'name',
   label: 'Name',
   sort: 'name',
   width: 'minmax(10rem,2fr)',
+  isFixed: true,
   cell: (row) => <span className="font-medium">{row.name}</span>,
 };
-const OWNER: Column = { key: 'owner', label: 'Owner', sort: 'owner', width: 'minmax(6rem,1fr)', cell: (row) => row.owner };
-const ACCOUNT: Column = {
+const OWNER: RecordColumn = { key: 'owner', label: 'Owner', sort: 'owner', width: 'minmax(6rem,1fr)', cell: (row) => row.owner };
+const ACCOUNT: RecordColumn = {
   key: 'account',
   label: 'Account',
   sort: 'account',
   width: 'minmax(8rem,1.3fr)',
   cell: (row) => row.account?.name,
 };
-const mono = (label: string): Column => ({
+const mono = (label: string): RecordColumn => ({
   key: 'addresses',
   label,
   sort: 'addresses',
@@ -44,7 +37,7 @@ const mono = (label: string): Column => ({
 });
 
 /** What is computed from mail, alike for every kind. */
-const MAIL: Column[] = [
+const MAIL: RecordColumn[] = [
   { key: 'in', label: 'In', sort: 'in', width: '3.2rem', cell: (row) => count(row.emailsIn), end: true },
   { key: 'out', label: 'Out', sort: 'out', width: '3.2rem', cell: (row) => count(row.emailsOut), end: true },
   {
@@ -87,7 +80,7 @@ const MAIL: Column[] = [
   { key: 'quiet', label: 'Days quiet', sort: 'quiet', width: '5.2rem', cell: (row) => quietDays(row, Date.now()), end: true },
 ];
 
-const OF_KIND: Record<RecordKind, Column[]> = {
+const OF_KIND: Record<RecordKind, RecordColumn[]> = {
   account: [
     NAME,
     mono('Domains'),
@@ -131,11 +124,11 @@ const OF_KIND: Record<RecordKind, Column[]> = {
 };
 
 /** The columns of a kind: its fields, what its mail comes to, and the fields that the workspace has added. */
-export function columnsFor(kind: RecordKind, own: readonly OwnField[]): Column[] {
+export function columnsFor(kind: RecordKind, own: readonly OwnField[]): RecordColumn[] {
   return [
     ...OF_KIND[kind],
     ...MAIL,
-    ...own.map((field): Column => ({
+    ...own.map((field): RecordColumn => ({
       key: `own:${field.key}`,
       label: field.label,
       sort: `own:${field.key}`,

@@ -74,7 +74,7 @@ export default function DeskPage({ user }: { user: User }) {
           </span>
         )}
       </header>
-      {desk.isPending && <Waiting what="Gathering questions" />}
+      {desk.isPending && <Waiting what="Loading questions" />}
       <Trouble error={desk.error} />
       {desk.data && !current && (
         <Empty title="Nothing waits">

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useState } from 'react';
 import { call } from '../api/call';
 import { useRefreshAll, useTeam } from '../api/queries';
 import { isTyping } from '../parts/isTyping';
-import { useDocket } from '../parts/useDocket';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { useNotice } from '../parts/Notices';
@@ -34,7 +34,7 @@ export function Question({
 }) {
   const [always, setAlways] = useState(false);
   const [dialog, setDialog] = useState<'file' | 'start' | null>(null);
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   const [first = 0] = question.emails;
   const isPerson = question.about === 'person';
   const answer = useCallback((what: Answer) => void onAnswer(question, what), [onAnswer, question]);
@@ -111,7 +111,7 @@ export function Question({
             {isPerson ? 'Start a record …' : 'Start records …'} <K>N</K>
           </Button>
           <Button onClick={() => answer({ settle: true })}>
-            {isPerson ? 'Nobody to keep' : 'Leave it as it stands'} <K>L</K>
+            {isPerson ? 'No names to keep' : 'Leave it unchanged'} <K>L</K>
           </Button>
         </div>
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1.5 border-t border-line pt-3 text-sm">
@@ -156,11 +156,11 @@ function useAlways(user: User): (item: DeskCase, candidate: DeskCase['candidates
       const put = async (): Promise<void> => {
         await addToDraft('match', {
           name: `${who} under ${candidate.name}`,
-          note: 'Always so, from the sorting desk.',
+          note: 'Always, from the sorting desk.',
           when: { fact: 'participant', which: 'any', test: { is: 'address', value: who } },
           then: { do: 'fileUnder', kind: item.kind, id: candidate.id, name: candidate.name },
         });
-        notice(`The draft has a rule now: mail with ${who} goes under ${candidate.name}.`);
+        notice(`Added to the draft: mail with ${who} goes under ${candidate.name}.`);
       };
       put().catch((error: unknown) => notice(error instanceof Error ? error.message : 'The rule could not be put into the draft.'));
     },

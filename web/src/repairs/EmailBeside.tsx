@@ -20,7 +20,7 @@ export function EmailBeside({ id }: { id: number }) {
     >
       {content ? (
         <>
-          <h3 className="text-lg leading-snug break-words">{content.subject || '(no subject)'}</h3>
+          <h2 className="text-lg leading-snug break-words">{content.subject || '(no subject)'}</h2>
           <p className="mb-3 text-sm break-words text-muted">
             {content.participants
               .filter((participant) => participant.role === 'from')
@@ -39,12 +39,12 @@ export function EmailBeside({ id }: { id: number }) {
         </>
       ) : (
         <p className="text-muted italic">
-          Not yours to read: who uses {data.sightings.map((sighting) => sighting.mailbox).join(', ')} decides about it.
+          You may not read it. Ask who uses {data.sightings.map((sighting) => sighting.mailbox).join(', ')} decides about it.
         </p>
       )}
       {data.filings.length > 0 && (
         <p className="mt-3 border-t border-line pt-2 text-sm text-muted">
-          Stands under{' '}
+          Filed under{' '}
           {data.filings.map((filing, at) => (
             <span key={`${filing.kind}${filing.id}`}>
               {at > 0 && ', '}

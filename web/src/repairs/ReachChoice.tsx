@@ -2,9 +2,9 @@ import type { PinReach } from '@fulvet/contract';
 import { clsx } from '../parts/clsx';
 
 const WORDS: Record<PinReach, [one: string, many: string, hint: string]> = {
-  email: ['This email', 'These emails', 'Later ones go by the rules.'],
-  onward: ['This and what follows', 'These and what follows', 'What came before stays as it is.'],
-  soFar: ['The conversation so far', 'The conversations so far', 'Later ones go by the rules.'],
+  email: ['This email', 'These emails', 'Later emails are decided by the rules.'],
+  onward: ['This and what follows', 'These and what follows', 'Earlier mail stays as it is.'],
+  soFar: ['The conversation so far', 'The conversations so far', 'Later emails are decided by the rules.'],
   conversation: ['The whole conversation', 'The whole conversations', 'What follows, too.'],
 };
 

@@ -27,7 +27,7 @@ export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
           File under … <Key>F</Key>
         </Button>
         <Button onClick={() => open('takeOff')} disabled={email.filings.length === 0 && email.questions.length === 0}>
-          Take off … <Key>T</Key>
+          Remove from record … <Key>T</Key>
         </Button>
         <Button onClick={() => open('start')} disabled={email.content === null}>
           Start records … <Key>N</Key>
@@ -90,9 +90,7 @@ function ByHand({ emailId, user }: { emailId: number; user: User }) {
               type="button"
               className="text-spruce hover:underline"
               onClick={() =>
-                void undo(item.id).catch((error: unknown) =>
-                  notice(error instanceof Error ? error.message : 'That could not be taken back.'),
-                )
+                void undo(item.id).catch((error: unknown) => notice(error instanceof Error ? error.message : 'That could not be undone.'))
               }
             >
               Undo

@@ -14,7 +14,7 @@ export function SealDialog({ emails, onClose }: { emails: readonly number[]; onC
     <Modal open onClose={onClose} title={`Seal ${emails.length === 1 ? 'it' : counted(emails.length, 'email')}`}>
       <ReachChoice value={reach} onChange={setReach} reaches={['email', 'onward', 'conversation']} many={emails.length > 1} />
       <p className="text-muted">
-        It leaves every history and count. Nobody but those who use its mailboxes learns that it exists, administrators included. You can
+        It leaves every history and count. No one but those who use its mailboxes learns that it exists, administrators included. You can
         unseal it in its decision panel.
       </p>
       <Trouble error={repair.error} />

@@ -6,7 +6,7 @@ import { Address, Button, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Modal } from '../parts/Modal';
 import { counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 
 type Become = 'contact' | 'lead' | 'nothing';
 interface Row {
@@ -16,7 +16,7 @@ interface Row {
   company: string;
 }
 
-/** Starts records from emails: one row for each person outside, filled in from what they wrote; and a deal, if there is to be one. */
+/** Starts records from emails: one row for each external person, filled in from what they wrote; and a deal, if there is to be one. */
 export function StartDialog({ emails, onClose }: { emails: readonly number[]; onClose: () => void }) {
   const found = useOutsiders(emails);
   return (
@@ -82,11 +82,11 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
                 <Select
                   aria-label={`What ${item.address} becomes`}
                   value={row.become}
-                  onChange={(event) => change(item.address, { become: event.target.value as Become })}
+                  onValue={(value) => change(item.address, { become: value as Become })}
                 >
-                  <option value="contact">Contact</option>
-                  <option value="lead">Lead</option>
-                  <option value="nothing">Nothing</option>
+                  <Option value="contact">Contact</Option>
+                  <Option value="lead">Lead</Option>
+                  <Option value="nothing">Nothing</Option>
                 </Select>
                 <TextInput
                   aria-label={`Name of ${item.address}`}
@@ -124,7 +124,7 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
       </ul>
       {known.length > 0 && (
         <p className="mt-3 text-sm text-muted">
-          On record:{' '}
+          In the records:{' '}
           {known.map((item, at) => (
             <span key={item.address}>
               {at > 0 && ', '}
@@ -143,7 +143,7 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
         <span className="mt-1 block text-sm text-muted">
           {account
             ? `With ${account.name}, the people above on it, and the whole conversation under it.`
-            : 'With the people above on it, and the whole conversation under it.'}
+            : 'With the people above, and the whole conversation.'}
         </span>
       </label>
       <Trouble error={repair.error} />
@@ -177,7 +177,7 @@ function personOf(person: Outsider, { become, name, title, company }: Row): NewP
 
 function hintOf(person: Outsider): string {
   if (person.accounts.length > 1) return `${person.accounts.map(({ name }) => name).join(' and ')} share the domain: say which`;
-  if (person.keptOut) return 'is kept out by the first stop';
+  if (person.keptOut) return 'is kept out';
   if (person.role) return 'names a function, not a person';
   if (person.machine) return 'machines write from there';
   if (person.nameConfidence === 0) return 'name not known';

@@ -87,7 +87,7 @@ describe('the sorting desk', () => {
     const page = openPage('/desk', settling([question('one')], { undoRepair: { changed: 2, kept: [] } }));
     await page.user.click(await screen.findByRole('button', { name: /Tide gauges/ }));
     await page.user.click(await screen.findByRole('button', { name: 'Undo' }));
-    await screen.findByText('Taken back; 2 emails stand as before.');
+    await screen.findByText('Undone; 2 emails are as before.');
     expect(page.calls('undoRepair').map((call) => call.params)).toEqual([{ id: '5' }]);
   });
 
@@ -160,13 +160,13 @@ describe('the sorting desk', () => {
     } as Answers);
     await page.user.click(await screen.findByRole('checkbox', { name: /Always so/ }));
     await page.user.keyboard('1');
-    await screen.findByText(/The draft has a rule now: mail with ida@harbour.example goes under Tide gauges/);
+    await screen.findByText(/Added to the draft: mail with ida@harbour.example goes under Tide gauges/);
     expect(page.calls('putDraft')[0]?.body.match.rules).toMatchObject([
       { when: { test: { is: 'address', value: 'ida@harbour.example' } }, then: { do: 'fileUnder', kind: 'deal', id: 21 } },
     ]);
   });
 
-  test('is passed to a colleague, but to nobody who only looks', async () => {
+  test('is passed to a colleague, but to no one who only looks', async () => {
     const members = [HEDDA.id, 2, 3].map((id, at) =>
       like(teamMember, { id, name: ['Hedda Quillmere', 'Nadia Okonjira', 'Astrid Pellworm'][at]!, role: at === 2 ? 'viewer' : 'rep' }),
     );
@@ -180,12 +180,12 @@ describe('the sorting desk', () => {
 
   test('shows the email beside the question, and what of it the reader may not read', async () => {
     openPage('/desk', answers([question('one')], { getEmail: like(emailDetail, { id: 7, at: AT, content: null }) }));
-    const email = await screen.findByText(/Not yours to read/);
+    const email = await screen.findByText(/You may not read it/);
     expect(email).toBeTruthy();
     expect(within(screen.getByRole('region', { name: 'The question' })).getByText('Which of these 2 deals?')).toBeTruthy();
   });
 
-  test('leaves the keys alone while a dialog is open or somebody types', async () => {
+  test('leaves the keys alone while a dialog is open or someone types', async () => {
     const page = openPage('/desk', answers([question('one')], { likelyRecords: { records: [] } }));
     await screen.findByRole('heading', { name: 'Which of these 2 deals?' });
     await page.user.keyboard('f');

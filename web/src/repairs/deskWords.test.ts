@@ -20,7 +20,7 @@ test.each([
   [{ count: 5, conversations: 3, about: 'person', candidates: [] }, 'One answer for 5 emails in 3 conversations.'],
   [
     { count: 2, conversations: 2, about: 'person', candidates: [{ id: 1 }] },
-    '2 emails ask; all mail with this address goes by the answer.',
+    '2 emails ask; the answer applies to all mail with this address.',
   ],
 ] as const)('%j settles: %j', (item, words) => {
   expect(reachWords(item as never)).toBe(words);

@@ -10,7 +10,7 @@ export function questionWords({ about, domain, candidates }: Pick<DeskCase, 'abo
       return `Which account of ${domain ?? 'this domain'}?`;
     case 'filing':
       return candidates.length > 0
-        ? `Somebody outside sent it to the filing address of this record. Is it to be filed there?`
+        ? `An external person sent it to the filing address of this record. File it there?`
         : `No record has the filing address ${domain ?? ''}. Where does it belong?`;
     case 'hold':
       return domain ? `A rule asks: ${domain}` : 'A rule asks a person where it belongs.';
@@ -29,7 +29,7 @@ export function reachWords({
   candidates,
 }: Pick<DeskCase, 'count' | 'conversations' | 'about' | 'candidates'>): string {
   if (about === 'person' && candidates.length > 0)
-    return `${count === 1 ? 'One email asks' : `${counted(count, 'email')} ask`}; all mail with this address goes by the answer.`;
+    return `${count === 1 ? 'One email asks' : `${counted(count, 'email')} ask`}; the answer applies to all mail with this address.`;
   if (count === 1) return 'One email; what follows in its conversation goes the same way.';
   const emails = counted(count, 'email');
   if (about === 'person' || conversations > 1) return `One answer for ${emails} in ${counted(conversations, 'conversation')}.`;

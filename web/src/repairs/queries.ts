@@ -58,6 +58,6 @@ export function useUndoRepair(): (id: number) => Promise<void> {
     const undone = await call('undoRepair', { id });
     await refresh();
     const kept = undone.kept.map((item) => `${item.name} stays: ${item.because}.`);
-    notice(`Taken back; ${counted(undone.changed, 'email stands', 'emails stand')} as before. ${kept.join(' ')}`.trim());
+    notice(`Undone; ${counted(undone.changed, 'email is', 'emails are')} as before. ${kept.join(' ')}`.trim());
   };
 }

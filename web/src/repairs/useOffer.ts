@@ -16,7 +16,7 @@ export function useOffer(): (offer: Offer) => void {
       notice(`${offer.because} An administrator finds the rule for it under Tuning.`);
       return;
     }
-    notice(`${offer.because} A rule can do that from now on.`, { label: 'Put it into the draft', run: () => putIntoDraft(offer) });
+    notice(`${offer.because} A rule can do that from now on.`, { label: 'Add to the draft', run: () => putIntoDraft(offer) });
   };
 
   async function putIntoDraft({ stop, rule }: Offer): Promise<void> {

@@ -42,7 +42,7 @@ export function RuleAccuracy() {
 }
 
 function RuleLine({ row }: { row: RuleAccuracyRow }) {
-  const emails = `/register?rule=${encodeURIComponent(row.rule)}&from=${row.since}`;
+  const emails = `/all-mail?rule=${encodeURIComponent(row.rule)}&from=${row.since}`;
   return (
     <tr>
       <td className="py-1.5 pr-3">{row.name}</td>

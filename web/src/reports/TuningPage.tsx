@@ -36,7 +36,7 @@ function Suggestions() {
   });
   return (
     <section aria-label="Suggestions" className="mb-8">
-      <h2 className="text-lg">What past mail suggests</h2>
+      <h2 className="text-lg">Suggestions from past mail</h2>
       <p className="mb-2 text-sm text-muted">
         Computed from the mail of 90 days and the records; each was tried on the mail that it is about. Nothing takes effect before it is
         put live.
@@ -90,7 +90,7 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
 }
 
 const TAKE_LABELS: Record<SuggestionRow['does'], string> = {
-  rule: 'Put it into the draft',
+  rule: 'Add to the draft',
   addForm: 'Add the form to the draft',
   addDomain: 'Add the domain to the account',
 };
@@ -165,11 +165,11 @@ function Domains() {
                 <th className="pr-3 text-right font-normal">emails</th>
                 <th className="pr-3 text-right font-normal">received</th>
                 <th className="pr-3 text-right font-normal">sent</th>
-                <th className="pr-3 text-right font-normal">by machine</th>
-                <th className="w-40 pr-3 font-normal">what became of it</th>
+                <th className="pr-3 text-right font-normal">automatic</th>
+                <th className="w-40 pr-3 font-normal">outcome</th>
                 <th className="pr-3 font-normal">by the rule</th>
                 <th className="pr-3 text-right font-normal">last</th>
-                <th className="font-normal" />
+                <td />
               </tr>
             </thead>
             <tbody className="divide-y divide-line border-y border-line">
@@ -189,7 +189,7 @@ function DomainLine({ row }: { row: DomainRow }) {
   return (
     <tr>
       <td className="max-w-60 py-1.5 pr-3">
-        <Link className="hover:underline" to={`/register?domain=${encodeURIComponent(row.domain)}`}>
+        <Link className="hover:underline" to={`/all-mail?domain=${encodeURIComponent(row.domain)}`}>
           <Address>{row.domain}</Address>
         </Link>
         {row.accounts.length > 0 && <span className="block text-muted">{row.accounts.join(', ')}</span>}

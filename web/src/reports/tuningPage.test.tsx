@@ -21,7 +21,7 @@ const machine: SuggestionRow = like(suggestion, {
 const idle: SuggestionRow = {
   ...machine,
   about: 'idle.example',
-  because: 'Nobody at idle.example ever answers.',
+  because: 'No one at idle.example ever answers.',
   effect: { ...machine.effect, changed: 0, keptOut: 0 },
 };
 const answers = (more: Answers = {}): Answers => ({
@@ -41,7 +41,7 @@ describe('tuning', () => {
     await screen.findByText('All 40 emails from news.example are machine mail.');
     expect(screen.getByText(/38 emails would change: 38 kept out/)).toBeTruthy();
     expect(screen.getByText(/would change nothing now/)).toBeTruthy();
-    await page.user.click(screen.getAllByRole('button', { name: 'Put it into the draft' })[0]!);
+    await page.user.click(screen.getAllByRole('button', { name: 'Add to the draft' })[0]!);
     await screen.findByText('It is in the draft. Nothing has taken effect yet.');
     expect(page.calls('takeSuggestion')[0]?.body).toEqual({ code: 'machine-domain', about: 'news.example' });
   });
@@ -88,7 +88,7 @@ describe('tuning', () => {
     expect(first?.textContent).toBe('The only open dealdeal2,000199.9 %');
     expect(second?.textContent).toBe('The person by the addresscontact, lead400100 %');
     expect(within(first!).getByRole('link', { name: '1' }).getAttribute('href')).toBe(
-      '/register?rule=match.only-open-deal&from=2026-02-01&corrected=yes',
+      '/all-mail?rule=match.only-open-deal&from=2026-02-01&corrected=yes',
     );
   });
 

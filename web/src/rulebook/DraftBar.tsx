@@ -29,13 +29,13 @@ export function DraftBar({ draft }: { draft: Draft }) {
         <strong>Draft: {counted(draft.differences.length, 'change')}, not in force</strong>
         <span className="grow text-sm text-muted">{draft.by && `last edited by ${draft.by}`}</span>
         <Button disabled={tryOut.isPending} onClick={() => tryOut.mutate()}>
-          Try it out on past mail
+          Run a trial on past mail
         </Button>
         <Button kind="main" onClick={() => setAsking('live')}>
           Put live …
         </Button>
         <Button kind="quiet" onClick={() => setAsking('drop')}>
-          Throw away …
+          Discard …
         </Button>
       </div>
       <ul className="mt-1 list-disc pl-5 text-sm">
@@ -59,18 +59,18 @@ function Drop({ draft, onClose }: { draft: Draft; onClose: () => void }) {
     mutationFn: () => call('dropDraft'),
     onSuccess: (state) => {
       client.setQueryData(['draft'], state);
-      notice('The draft was thrown away.', undo(state.undo));
+      notice('The draft was discarded.', undo(state.undo));
       onClose();
     },
   });
   return (
-    <Modal open onClose={onClose} title="Throw the draft away?">
+    <Modal open onClose={onClose} title="Discard the draft?">
       <p>{counted(draft.differences.length, 'change')} would be lost. What is in force stays as it is.</p>
       <Trouble error={drop.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Keep it</Button>
+        <Button onClick={onClose}>Keep draft</Button>
         <Button kind="danger" disabled={drop.isPending} onClick={() => drop.mutate()}>
-          Throw it away
+          Discard draft
         </Button>
       </div>
     </Modal>

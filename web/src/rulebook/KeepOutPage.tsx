@@ -4,6 +4,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call } from '../api/call';
 import { useRefreshAll, useRulebook, useUndoSteps } from '../api/queries';
+import { AllowAgainDialog } from '../decision/AllowAgainDialog';
 import { KeepOutDialog } from '../decision/KeepOutDialog';
 import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
@@ -17,6 +18,8 @@ import { LastDecided } from '../decision/LastDecided';
 import { RuleList } from './editor/RuleList';
 import { CLASS_LABELS } from './defaultSentences';
 import { useSentences } from './useSentences';
+import { StepColumns } from './StepColumns';
+import { useRuleUse } from './queries';
 import { VersionLink } from './VersionLink';
 
 const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
@@ -35,56 +38,55 @@ export default function KeepOutPage({ user }: { user: User }) {
     <Page title="Keep out" aside={<VersionLink version={rulebook.data.version} admin={admin} />} wide>
       {admin && <PilotPanel />}
       {draft && <DraftBar draft={draft} />}
-      <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
-        <p>
-          Mail among ourselves{' '}
-          <Choice
-            label="Internal mail"
-            value={document.keepOut.internal ? 'out' : 'in'}
-            disabled={fixed}
-            options={[
-              { value: 'out', label: 'is kept out' },
-              { value: 'in', label: 'is left to its owners' },
-            ]}
-            onChange={(value) => change({ internal: value === 'out' })}
-          />
-          .
-        </p>
-        <p>Machine mail that is kept out:</p>
-        <ul className="flex flex-wrap gap-x-5 gap-y-1 text-base">
-          {MACHINE.map((value) => {
-            const on = document.keepOut.machineMail.includes(value);
-            return (
-              <li key={value}>
-                <label className="flex items-center gap-1.5">
-                  <input
-                    type="checkbox"
-                    className="accent-(--spruce)"
-                    checked={on}
-                    disabled={fixed}
-                    onChange={() =>
-                      change({
-                        machineMail: on
-                          ? document.keepOut.machineMail.filter((other) => other !== value)
-                          : [...document.keepOut.machineMail, value],
-                      })
-                    }
-                  />
-                  {CLASS_LABELS[value]}
-                </label>
-              </li>
-            );
-          })}
-        </ul>
-      </div>
-      <Trouble error={error} />
-      {draft && <RuleList stop="keepOut" draft={draft} />}
-      <Entries entries={document.keepOut.entries} admin={admin} />
-      {admin && <Steps />}
-      {admin && <DecideAgain />}
-      <div className="mt-8">
-        <LastDecided title="Last kept out" filter={{ outcome: 'kept out' }} />
-      </div>
+      <StepColumns beside={<LastDecided title="Last kept out" filter={{ outcome: 'kept out' }} />}>
+        <Entries entries={document.keepOut.entries} admin={admin} />
+        {admin && <Steps />}
+        <div className="mt-8 space-y-3 border-y border-line py-4 text-lg leading-relaxed">
+          <p>
+            Internal mail{' '}
+            <Choice
+              label="Internal mail"
+              value={document.keepOut.internal ? 'out' : 'in'}
+              disabled={fixed}
+              options={[
+                { value: 'out', label: 'is kept out' },
+                { value: 'in', label: 'is left to its owners' },
+              ]}
+              onChange={(value) => change({ internal: value === 'out' })}
+            />
+            .
+          </p>
+          <p>Machine mail that is kept out:</p>
+          <ul className="flex flex-wrap gap-x-5 gap-y-1 text-base">
+            {MACHINE.map((value) => {
+              const on = document.keepOut.machineMail.includes(value);
+              return (
+                <li key={value}>
+                  <label className="flex items-center gap-1.5">
+                    <input
+                      type="checkbox"
+                      className="accent-(--spruce)"
+                      checked={on}
+                      disabled={fixed}
+                      onChange={() =>
+                        change({
+                          machineMail: on
+                            ? document.keepOut.machineMail.filter((other) => other !== value)
+                            : [...document.keepOut.machineMail, value],
+                        })
+                      }
+                    />
+                    {CLASS_LABELS[value]}
+                  </label>
+                </li>
+              );
+            })}
+          </ul>
+        </div>
+        <Trouble error={error} />
+        {draft && <RuleList stop="keepOut" draft={draft} />}
+        {admin && <DecideAgain />}
+      </StepColumns>
     </Page>
   );
 }
@@ -93,15 +95,9 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
   const [filter, setFilter] = useState('');
   const [adding, setAdding] = useState('');
   const [dialog, setDialog] = useState<string | null>(null);
-  const refresh = useRefreshAll();
-  const notice = useNotice();
-  const remove = useMutation({
-    mutationFn: (entry: KeepOutEntry) => call('removeKeepOut', { entry: entry.id }),
-    onSuccess: async (result, entry) => {
-      await refresh();
-      notice(`${entry.value} is let in again. ${counted(result.changed, 'email')} changed.`);
-    },
-  });
+  const [allowing, setAllowing] = useState<KeepOutEntry | null>(null);
+  const use = useRuleUse(admin);
+  const took = (id: string): number => use.data?.rules.find(({ rule }) => rule === id)?.took ?? 0;
   const shown = entries.filter((entry) => `${entry.value} ${entry.note}`.toLowerCase().includes(filter.toLowerCase()));
   const cleaned = adding
     .trim()
@@ -111,9 +107,9 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
     .replace(/^@/, '')
     .toLowerCase();
   return (
-    <section className="mt-6" aria-label="Kept-out domains and addresses">
+    <section aria-label="Kept-out domains and addresses">
       <div className="mb-2 flex flex-wrap items-center gap-2">
-        <h2 className="mr-4 text-lg">{counted(entries.length, 'domain or address', 'domains and addresses')}</h2>
+        <h2 className="mr-4 text-lg">{counted(entries.length, 'domain or address', 'domains and addresses')} kept out</h2>
         {entries.length > 8 && (
           <TextInput
             aria-label="Find an entry"
@@ -144,7 +140,11 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
           </form>
         )}
       </div>
-      <Trouble error={remove.error} />
+      {admin && (
+        <p className="mb-2 text-sm text-muted">
+          An entry applies at once, to new and past mail, after you have seen its effect. The rules below change by the draft.
+        </p>
+      )}
       {entries.length === 0 ? (
         <Empty title="No domain is kept out yet">
           Add one above, or from the decision of any email: you see how many emails it affects before it takes effect.
@@ -157,7 +157,7 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
                 When a participant is <span className="sr-only">{entry.kind}</span>{' '}
                 {entry.kind === 'domain' ? (entry.exactly ? 'exactly at ' : 'at ') : ''}
                 <Address className="font-medium">{entry.value}</Address>,{' '}
-                {entry.effect === 'disregard' ? 'disregard that participant' : 'keep the whole email out'}.
+                {entry.effect === 'disregard' ? 'ignore that participant' : 'keep the whole email out'}.
               </span>
               <span className="text-sm text-muted">
                 {entry.note}
@@ -170,21 +170,19 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
                 )}
               </span>
               {admin && (
-                <Button
-                  kind="quiet"
-                  className="ml-auto text-muted"
-                  disabled={remove.isPending}
-                  aria-label={`Let ${entry.value} in again`}
-                  onClick={() => remove.mutate(entry)}
-                >
-                  Let in again
-                </Button>
+                <span className="ml-auto flex items-center gap-2">
+                  <span className="tabular text-sm whitespace-nowrap text-muted">{counted(took(entry.id), 'email')} in 30 days</span>
+                  <Button kind="quiet" aria-label={`Allow again … (${entry.value})`} onClick={() => setAllowing(entry)}>
+                    Allow again …
+                  </Button>
+                </span>
               )}
             </li>
           ))}
           {shown.length === 0 && <li className="px-1 py-3 text-muted">No entry fits “{filter}”.</li>}
         </ul>
       )}
+      {allowing && <AllowAgainDialog entry={allowing} onClose={() => setAllowing(null)} />}
       {dialog && (
         <KeepOutDialog
           address={dialog}

@@ -1,10 +1,11 @@
 import type { Pilot } from '@fulvet/contract';
-import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { usePilot } from './queries';
-import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Address, Button } from '../parts/basics';
+import { Form, FormEnd, TextField, TickField } from '../parts/form/Form';
+import { useSentForm } from '../parts/form/useSentForm';
 import { Modal } from '../parts/Modal';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
@@ -58,7 +59,7 @@ function Figures({ pilot }: { pilot: Pilot }) {
     ['Pilot', pilot.group],
     ['Other mail of that time', pilot.others],
   ] as const;
-  if (pilot.group.emails === 0) return <p className="mt-1 text-sm">No email has been decided by it yet.</p>;
+  if (pilot.group.emails === 0) return <p className="mt-1 text-sm">It has not decided any email yet.</p>;
   return (
     <div className="mt-2 overflow-x-auto">
       <table className="tabular text-sm" aria-label="The pilot beside other mail">
@@ -96,60 +97,51 @@ function Figures({ pilot }: { pilot: Pilot }) {
 }
 
 function Ask({ pilot, end, onClose }: { pilot: Pilot; end: boolean; onClose: () => void }) {
-  const [past, setPast] = useState(end);
-  const [note, setNote] = useState('');
   const days = Math.max(1, Math.ceil((Date.now() - Date.parse(pilot.from)) / 86_400_000));
   const span: PastSpan = end ? { days, mailboxes: pilot.mailboxes } : { days, mailboxes: [] };
-  const emails = useCountPast(span, past);
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const act = useMutation({
-    mutationFn: async () => {
+  const form = useSentForm({
+    values: { past: end, note: '' },
+    send: async (values) => {
       if (end) await call('endPilot');
-      else await call('putPilotLive', { body: { note } });
-      if (past) await call('decide', { body: span });
+      else await call('putPilotLive', { body: { note: values.note } });
+      if (values.past) await call('decide', { body: span });
     },
-    onSuccess: async () => {
+    onDone: async () => {
       onClose();
       await refresh();
-      notice(end ? 'The pilot has ended; new mail goes by what is in force for everyone.' : 'The pilot’s rules are in force for everyone.');
+      notice(end ? 'The pilot has ended. New mail is decided by the live rulebook.' : 'The pilot’s rules are in force for everyone.');
     },
   });
+  const past = form.fields.watch('past');
+  const emails = useCountPast(span, past);
   const what = emails === undefined ? 'past mail' : counted(emails, 'past email');
   return (
     <Modal open onClose={onClose} title={end ? 'End the pilot?' : 'Put the pilot’s rules live for everyone?'}>
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          act.mutate();
-        }}
-      >
+      <Form form={form}>
         <ul className="list-disc pl-5">
           {pilot.summary.split('\n').map((part) => (
             <li key={part}>{part}</li>
           ))}
         </ul>
-        <label className="flex gap-2">
-          <input type="checkbox" checked={past} onChange={(event) => setPast(event.target.checked)} />
-          {end
-            ? `Decide the mail of its mailboxes of the last ${counted(days, 'day')} again, by what is in force for everyone`
-            : `Decide everyone’s mail of the last ${counted(days, 'day')} again, too`}
-        </label>
-        {!end && (
-          <Field label="Why (for whoever reads the versions later)">
-            <TextInput value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
-          </Field>
-        )}
-        <Trouble error={act.error} />
-        <div className="flex flex-wrap justify-end gap-2">
-          <Button onClick={onClose}>Leave it running</Button>
-          <Button kind="main" type="submit" disabled={act.isPending}>
-            {end ? 'End the pilot' : 'Put live for everyone'}
-            {past ? `, and decide ${what} again` : end ? '; its mail stays as decided' : ', for new mail'}
-          </Button>
-        </div>
-      </form>
+        <TickField
+          form={form}
+          name="past"
+          label={
+            end
+              ? `Decide the mail of its mailboxes of the last ${counted(days, 'day')} again, by what is in force for everyone`
+              : `Decide everyone’s mail of the last ${counted(days, 'day')} again, too`
+          }
+        />
+        {!end && <TextField form={form} name="note" label="Note for the version history" maxLength={500} />}
+        <FormEnd
+          form={form}
+          label={`${end ? 'End the pilot' : 'Put live for everyone'}${past ? `, and decide ${what} again` : end ? '; its mail stays as decided' : ', for new mail'}`}
+          cancel="Leave it running"
+          onCancel={onClose}
+        />
+      </Form>
     </Modal>
   );
 }

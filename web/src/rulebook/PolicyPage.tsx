@@ -22,6 +22,7 @@ import {
   SHOWN_OPTIONS,
 } from './defaultSentences';
 import { useSentences } from './useSentences';
+import { StepColumns } from './StepColumns';
 import { VersionLink } from './VersionLink';
 
 type PolicyStop = 'takeIn' | 'match' | 'create' | 'share';
@@ -47,15 +48,12 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
     <Page title={TITLES[stop]} aside={<VersionLink version={rulebook.data.version} admin={user.role === 'admin'} />} wide>
       {user.role === 'admin' && <PilotPanel />}
       {draft && <DraftBar draft={draft} />}
-      <div className="max-w-3xl space-y-3 border-y border-line py-4 text-lg leading-relaxed">
-        {SENTENCES[stop](document, change, fixed)}
-      </div>
-      <Trouble error={error} />
-      {draft && <RuleList key={stop} stop={stop} draft={draft} />}
-      {user.role === 'admin' && <DecideAgain />}
-      <div className="mt-8">
-        <LastDecided {...LAST[stop]} />
-      </div>
+      <StepColumns beside={<LastDecided {...LAST[stop]} />}>
+        <div className="space-y-3 border-y border-line py-4 text-lg leading-relaxed">{SENTENCES[stop](document, change, fixed)}</div>
+        <Trouble error={error} />
+        {draft && <RuleList key={stop} stop={stop} draft={draft} />}
+        {user.role === 'admin' && <DecideAgain />}
+      </StepColumns>
     </Page>
   );
 }
@@ -76,7 +74,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
   takeIn: ({ takeIn, personal }, change, fixed) => (
     <>
       <p>
-        Of what is not kept out,{' '}
+        Of the mail that is not kept out,{' '}
         <Choice
           label="What comes in"
           value={takeIn.scope}
@@ -86,11 +84,11 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
         />{' '}
         comes in.
       </p>
-      <p className="text-base text-muted">What is not taken in stays unfiled: only its owner sees it.</p>
+      <p className="text-base text-muted">Mail that is not taken in stays unfiled. Only its owner sees it.</p>
       <p className="text-base">
         The owner of a mailbox{' '}
         <Choice
-          label="Whether owners may let in less"
+          label="Whether owners may take in less"
           value={personal.takeIn}
           options={LOCK_OPTIONS('let in less from it')}
           disabled={fixed}
@@ -102,7 +100,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
   ),
   match: ({ match }, change, fixed) => (
     <>
-      <p>Every email that comes in is filed under the contacts and leads whose addresses take part.</p>
+      <p>Every email that is taken in is filed under the contacts and leads who take part.</p>
       <p>
         It is filed under{' '}
         <Choice
@@ -158,7 +156,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
   create: ({ create }, change, fixed) => (
     <>
       <p>
-        An unknown person outside becomes{' '}
+        An unknown external person becomes{' '}
         <Choice
           label="What unknown people become"
           value={create.people}
@@ -208,7 +206,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
       </p>
       {create.people !== 'nothing' && (
         <p>
-          Nobody is created from an email with more than{' '}
+          No records are created from an email with more than{' '}
           <Choice
             label="From emails with up to how many external people records are created"
             value={String(create.mostPeople)}
@@ -216,8 +214,8 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
             disabled={fixed}
             onChange={(value) => change('create', { mostPeople: Number(value) })}
           />{' '}
-          people outside, such as an invitation sent round. Where somebody writes from a new address under the name of somebody on record, a
-          person is asked.
+          external people, such as an invitation sent round. If someone writes from a new address under the name of a known person, Fulvet
+          asks first.
         </p>
       )}
       <p className="text-base text-muted">

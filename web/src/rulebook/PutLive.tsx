@@ -1,5 +1,3 @@
-import { useMutation } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { call } from '../api/call';
@@ -9,81 +7,96 @@ import type { PastSpan } from '../decision/usePastRuns';
 import { useCountPast } from '../decision/usePastRuns';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
-import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Form, FormEnd, RadioField, TextField } from '../parts/form/Form';
+import { useSentForm } from '../parts/form/useSentForm';
 import { count, counted } from '../parts/numbers';
 import type { Draft } from './queries';
 import { usePilot } from './queries';
 
 /** Puts the draft live: for everyone or for a pilot, from now on or over past mail too. What will happen stands on the button. */
-export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void }) {
-  const [note, setNote] = useState('');
-  const [pilot, setPilot] = useState(false);
-  const [past, setPast] = useState(false);
-  const [days, setDays] = useState<number | null>(null);
-  const [withoutMade, setWithoutMade] = useState(false);
+export function PutLive({
+  draft,
+  first = 'everyone',
+  onClose,
+}: {
+  draft: Draft;
+  /** For whom, as the dialog opens. */
+  first?: 'everyone' | 'pilot';
+  onClose: () => void;
+}) {
   const [mailboxes, setMailboxes] = useState<string[]>([]);
   const running = usePilot().data?.pilot ?? null;
-  const span: PastSpan = { days, mailboxes };
-  const emails = useCountPast(span, past && (!pilot || mailboxes.length > 0));
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const live = useMutation({
-    mutationFn: async () => {
-      const said = { revision: draft.revision, note };
-      const { version } = pilot ? await call('startPilot', { body: { ...said, mailboxes } }) : await call('putDraftLive', { body: said });
-      if (past) await call('decide', { body: { ...span, withoutMade } });
+  const form = useSentForm({
+    values: { whom: first as string, which: 'new', days: '', withoutMade: false, note: '' },
+    send: async (values) => {
+      const said = { revision: draft.revision, note: values.note };
+      const { version } =
+        values.whom === 'pilot' ? await call('startPilot', { body: { ...said, mailboxes } }) : await call('putDraftLive', { body: said });
+      if (values.which === 'past') await call('decide', { body: { ...span, withoutMade: values.withoutMade } });
       return version;
     },
-    onSuccess: async (version) => {
+    onDone: async (version) => {
       onClose();
       await refresh();
       const whose = pilot ? `for ${counted(mailboxes.length, 'mailbox', 'mailboxes')}` : 'for everyone';
       notice(`Version ${version} is in force ${whose}${past ? ', and past mail is being decided again' : ', for new mail'}.`);
     },
   });
+  const { whom, which, days, withoutMade } = form.fields.watch();
+  const pilot = whom === 'pilot';
+  const past = which === 'past';
+  const span: PastSpan = { days: days === '' ? null : Number(days), mailboxes };
+  const emails = useCountPast(span, past && (!pilot || mailboxes.length > 0));
+  const whose = pilot ? `Start the pilot for ${counted(mailboxes.length, 'mailbox', 'mailboxes')}` : 'Put live for everyone';
+  const again = `decide ${emails === undefined ? 'past mail' : counted(emails, 'past email')} again`;
+  const ofWhich = past ? (withoutMade ? `, ${again}, and take records back` : `, and ${again}`) : pilot ? '' : ', for new mail';
   return (
     <Modal open onClose={onClose} title="Put the draft live">
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          live.mutate();
-        }}
-      >
+      <Form form={form}>
         <ul className="list-disc pl-5">
           {draft.differences.map((difference) => (
             <li key={difference}>{difference}</li>
           ))}
         </ul>
         <Tried />
-        <fieldset className="space-y-1">
-          <legend className="text-sm font-medium">For whom</legend>
-          <Radio name="whom" checked={!pilot} onChange={() => setPilot(false)}>
-            Everyone
-          </Radio>
-          <Radio name="whom" checked={pilot} disabled={running !== null} onChange={() => setPilot(true)}>
-            First a pilot: the mail of some mailboxes
-            {running && <span className="text-muted"> (a pilot runs already)</span>}
-          </Radio>
-          {pilot && <p className="pl-6 text-sm text-muted">Mail that others hold as well goes by what is in force for everyone.</p>}
-        </fieldset>
-        <fieldset className="space-y-1">
-          <legend className="text-sm font-medium">Which mail</legend>
-          <Radio name="past" checked={!past} onChange={() => setPast(false)}>
-            New mail from now on; past mail stays as decided
-          </Radio>
-          <Radio name="past" checked={past} onChange={() => setPast(true)}>
-            Past mail, too
-          </Radio>
-          {past && (
-            <div className="space-y-2 pl-6">
-              <div className="w-48">
-                <DaysChoice days={days} onChange={setDays} />
-              </div>
-              <WithoutMade checked={withoutMade} onChange={setWithoutMade} />
+        <RadioField
+          form={form}
+          name="whom"
+          legend="Applies to"
+          options={[
+            { value: 'everyone', label: 'Everyone' },
+            {
+              value: 'pilot',
+              disabled: running !== null,
+              label: (
+                <>
+                  First a pilot: the mail of some mailboxes
+                  {running && <span className="text-muted"> (a pilot runs already)</span>}
+                </>
+              ),
+            },
+          ]}
+        />
+        {pilot && <p className="pl-6 text-sm text-muted">Mail that is also in other mailboxes is decided by the live rulebook.</p>}
+        <RadioField
+          form={form}
+          name="which"
+          legend="Which mail"
+          options={[
+            { value: 'new', label: 'New mail from now on; past mail stays as decided' },
+            { value: 'past', label: 'Past mail, too' },
+          ]}
+        />
+        {past && (
+          <div className="space-y-2 pl-6">
+            <div className="w-48">
+              <DaysChoice days={span.days} onChange={(wanted) => form.fields.setValue('days', wanted === null ? '' : String(wanted))} />
             </div>
-          )}
-        </fieldset>
+            <WithoutMade checked={withoutMade} onChange={(checked) => form.fields.setValue('withoutMade', checked)} />
+          </div>
+        )}
         {(pilot || past) && (
           <MailboxTicks
             label={pilot ? 'Mailboxes of the pilot' : 'Past mail of'}
@@ -92,22 +105,9 @@ export function PutLive({ draft, onClose }: { draft: Draft; onClose: () => void 
             onChange={setMailboxes}
           />
         )}
-        <Field label="Why (for whoever reads the versions later)">
-          <TextInput value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
-        </Field>
-        <Trouble error={live.error} />
-        <div className="flex flex-wrap justify-end gap-2">
-          <Button onClick={onClose}>Not yet</Button>
-          <Button kind="main" type="submit" disabled={live.isPending || (pilot && mailboxes.length === 0)}>
-            {pilot ? `Start the pilot for ${counted(mailboxes.length, 'mailbox', 'mailboxes')}` : 'Put live for everyone'}
-            {past
-              ? `, ${withoutMade ? '' : 'and '}decide ${emails === undefined ? 'past mail' : counted(emails, 'past email')} again${withoutMade ? ', and take records back' : ''}`
-              : pilot
-                ? ''
-                : ', for new mail'}
-          </Button>
-        </div>
-      </form>
+        <TextField form={form} name="note" label="Note for the version history" maxLength={500} />
+        <FormEnd form={form} label={`${whose}${ofWhich}`} disabled={pilot && mailboxes.length === 0} onCancel={onClose} />
+      </Form>
     </Modal>
   );
 }
@@ -126,13 +126,5 @@ function Tried() {
       )}
       .
     </p>
-  );
-}
-
-function Radio({ children, ...rest }: { name: string; checked: boolean; disabled?: boolean; onChange: () => void; children: ReactNode }) {
-  return (
-    <label className="flex gap-2">
-      <input type="radio" {...rest} /> <span>{children}</span>
-    </label>
   );
 }

@@ -8,7 +8,7 @@ import { Button, Page, Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 import { DraftBar } from './DraftBar';
 
 /** Every version of the rulebook: who put it in force, when, why, and what it changed; and the rulebook as a file. */
@@ -85,14 +85,14 @@ function Compared({ version, all }: { version: RulebookVersion; all: readonly Ru
       <div className="flex flex-wrap items-center gap-2 text-sm">
         Compared with
         <div className="w-56 max-w-full">
-          <Select aria-label="Compared with" value={against} onChange={(event) => setAgainst(event.target.value)}>
-            <option value="">what stood before it</option>
+          <Select aria-label="Compared with" value={against} onValue={(value) => setAgainst(value)}>
+            <Option value="">what stood before it</Option>
             {all
               .filter((item) => item.version !== version.version)
               .map((item) => (
-                <option key={item.version} value={String(item.version)}>
+                <Option key={item.version} value={String(item.version)}>
                   version {item.version}
-                </option>
+                </Option>
               ))}
           </Select>
         </div>

@@ -3,6 +3,7 @@ import { useId, useState } from 'react';
 import { X } from 'lucide-react';
 import { Link } from 'react-router';
 import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { listOf } from '../parts/listOf';
 import { Choice } from '../parts/Choice';
 import { DraftBar } from './DraftBar';
 import { useSentences } from './useSentences';
@@ -68,7 +69,7 @@ export default function WhoWeArePage() {
           <h2 className="mt-6 mb-1 text-base font-semibold">Public mail providers</h2>
           <p>
             Their domains never stand for an account. They are kept in the list{' '}
-            <Link className="text-spruce underline" to="/kept-lists?list=public-providers">
+            <Link className="text-spruce underline" to="/address-lists?list=public-providers">
               Public mail providers
             </Link>
             , which you can add to.
@@ -102,14 +103,7 @@ function ValueList({ title, hint, kind, example, least = 0, values, fixed, onCha
   const [wrong, setWrong] = useState('');
   const id = useId();
   const { add, form, is } = KINDS[kind];
-  const fresh = [
-    ...new Set(
-      written
-        .toLowerCase()
-        .split(/[\s,;]+/)
-        .filter(Boolean),
-    ),
-  ].filter((value) => !values.includes(value));
+  const fresh = [...new Set(listOf(written.toLowerCase()))].filter((value) => !values.includes(value));
   return (
     <section aria-labelledby={id}>
       <h2 id={id} className="text-base font-semibold">

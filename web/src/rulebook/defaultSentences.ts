@@ -2,14 +2,14 @@ import type { Rulebook } from '@fulvet/core';
 import type { ChoiceOption } from '../parts/Choice';
 
 export const SCOPE_OPTIONS: ChoiceOption<Rulebook['takeIn']['scope']>[] = [
-  { value: 'external', label: 'all mail with people outside', hint: 'Everything that is not kept out.' },
-  { value: 'known', label: 'only mail with people on record', hint: 'At least one external participant is a contact or a lead.' },
+  { value: 'external', label: 'all mail with external people', hint: 'Everything that is not kept out.' },
+  { value: 'known', label: 'only mail with known people', hint: 'At least one external participant is a contact or a lead.' },
   { value: 'answers', label: 'only answers to filed mail', hint: 'An earlier email of the conversation is filed.' },
-  { value: 'byHand', label: 'nothing by itself', hint: 'Every email is left to its owner.' },
+  { value: 'byHand', label: 'by hand only', hint: 'Every email is left to its owner.' },
 ];
 export const ACCOUNT_OPTIONS: ChoiceOption<Rulebook['match']['account']>[] = [
   { value: 'personOrDomain', label: 'the person’s account, else the one that owns the domain' },
-  { value: 'person', label: 'the person’s account only', hint: 'Strangers at a known company are not filed.' },
+  { value: 'person', label: 'the person’s account only', hint: 'Unknown people at a known company are not filed.' },
   { value: 'never', label: 'no account' },
 ];
 export const DEAL_OPTIONS: ChoiceOption<Rulebook['match']['deal']>[] = [
@@ -26,7 +26,7 @@ export const DEAL_OPTIONS: ChoiceOption<Rulebook['match']['deal']>[] = [
   { value: 'never', label: 'never a deal' },
 ];
 export const PEOPLE_OPTIONS: ChoiceOption<Rulebook['create']['people']>[] = [
-  { value: 'nothing', label: 'nothing', hint: 'Nobody is created.' },
+  { value: 'nothing', label: 'nothing', hint: 'No records are created.' },
   { value: 'contact', label: 'a contact' },
   { value: 'lead', label: 'a lead' },
 ];
@@ -43,13 +43,13 @@ export const ACCOUNTS_OPTIONS: ChoiceOption<'yes' | 'no'>[] = [
 export const LEVEL_OPTIONS: ChoiceOption<Rulebook['share']['level']>[] = [
   {
     value: 'owner',
-    label: 'only the owners of the mailboxes that hold it',
+    label: 'only the owners of its mailboxes',
     hint: 'Administrators see that it exists and how it was decided, not what it says.',
   },
   {
     value: 'record',
     label: 'those who own its records',
-    hint: 'Owners of the account, deal or people that it stands under, and the owners of the mailboxes.',
+    hint: 'Owners of the account, deal or people it is filed under, and the owners of its mailboxes.',
   },
   {
     value: 'everyone',
@@ -62,7 +62,7 @@ export const SHOWN_OPTIONS: ChoiceOption<'content' | 'existence'>[] = [
   {
     value: 'existence',
     label: 'only that it exists',
-    hint: 'When, which colleague, which company outside. No subject, no text, no names.',
+    hint: 'When, which colleague, which external company. No subject, no text, no names.',
   },
 ];
 /** Whether the owner of a mailbox may do something that the rulebook does not say. */
@@ -89,13 +89,13 @@ const labelOf = <T extends string>(options: readonly ChoiceOption<T>[], value: T
 export function inForce(rulebook: Rulebook): { to: string; text: string }[] {
   const { keepOut, takeIn, match, create, share } = rulebook;
   const kept = [
-    ...(keepOut.internal ? ['mail among ourselves'] : []),
+    ...(keepOut.internal ? ['internal mail'] : []),
     ...keepOut.machineMail.map((machineEmail) => CLASS_LABELS[machineEmail] ?? machineEmail),
   ];
   const entries = keepOut.entries.length > 0 ? ` and ${keepOut.entries.length} domains and addresses` : '';
   const created =
     create.people === 'nothing'
-      ? 'Nobody is created.'
+      ? 'No records are created.'
       : `Unknown people become ${labelOf(PEOPLE_OPTIONS, create.people)} ${create.after === 'emails' ? `after ${create.emails} emails with them` : labelOf(AFTER_OPTIONS, create.after)}${create.people === 'contact' ? `, ${labelOf(ACCOUNTS_OPTIONS, create.accounts ? 'yes' : 'no')}` : ''}.`;
   return [
     {

@@ -59,7 +59,7 @@ describe('the pilot', () => {
 
   test('that has decided nothing yet shows no figures', async () => {
     openPage('/share', answers(pilot({ group: figures(0, 0) })));
-    await screen.findByText('No email has been decided by it yet.');
+    await screen.findByText('It has not decided any email yet.');
     expect(screen.queryByRole('table', { name: 'The pilot beside other mail' })).toBeNull();
   });
 
@@ -118,7 +118,7 @@ describe('going over past mail', () => {
     await page.user.click(await screen.findByRole('button', { name: 'Decide past mail again …' }));
     const dialog = await screen.findByRole('dialog');
     await within(dialog).findByRole('button', { name: 'Decide 3,720 emails again' });
-    await page.user.selectOptions(within(dialog).getByRole('combobox', { name: 'How far back' }), 'the last 30 days');
+    await page.choose(within(dialog).getByRole('combobox', { name: 'How far back' }), 'the last 30 days');
     await page.user.click(await within(dialog).findByRole('button', { name: 'Decide 120 emails again' }));
     await waitFor(() => expect(page.calls('decide')[0]?.body).toEqual({ days: 30, mailboxes: [], withoutMade: false }));
   });
@@ -127,11 +127,11 @@ describe('going over past mail', () => {
     const page = openPage('/create', answers([], { countPast: { emails: 3720 }, decide: run(2) as never }));
     await page.user.click(await screen.findByRole('button', { name: 'Decide past mail again …' }));
     const dialog = await screen.findByRole('dialog');
-    await page.user.click(within(dialog).getByRole('checkbox', { name: /Take back what this rulebook would not create/ }));
+    await page.user.click(within(dialog).getByRole('checkbox', { name: /Remove the records that these rules would not create/ }));
     page.answer({ listDecideRuns: { runs: [run(2, { changed: 26, takenBack: 18, undoable: true })] } });
     await page.user.click(await within(dialog).findByRole('button', { name: 'Decide 3,720 emails again, and take records back' }));
     await waitFor(() => expect(page.calls('decide')[0]?.body).toEqual({ days: null, mailboxes: [], withoutMade: true }));
-    await screen.findByText(/was decided again, 26 emails changed, 18 records taken back/);
+    await screen.findByText(/was decided again, 26 emails changed, 18 records removed/);
   });
 
   test('shows how far it is, and tells what changed when it is done', async () => {
@@ -171,11 +171,11 @@ describe('going over past mail', () => {
     await screen.findByText(/Past mail since 2026-05-01 of 1 mailbox was decided again/);
     await page.user.click(screen.getByRole('button', { name: 'Undo …' }));
     const dialog = await screen.findByRole('dialog');
-    expect(dialog.textContent).toContain('19 records that it took back are there again.');
+    expect(dialog.textContent).toContain('19 records that it removed are restored.');
     await page.user.click(within(dialog).getByRole('checkbox'));
     await page.user.click(within(dialog).getByRole('button', { name: 'Undo, and restore 17 emails' }));
     await screen.findByText(
-      /17 emails stand as before; 2 records that the run created are gone. 18 records that it took back are there again. Kept.*: Una Hartwig \(a deal names them\). Not there again.*: Cold Call\./,
+      /17 emails are as before; 2 records that the run created are gone. 18 records that it removed are restored. Not removed.*: Una Hartwig \(a deal names them\). Not restored.*: Cold Call\./,
     );
     expect(page.calls('undoDecideRun')[0]?.body).toEqual({ rulebook: false });
   });
@@ -211,7 +211,7 @@ describe('the versions', () => {
     expect(screen.getByText('and 2 more')).toBeTruthy();
     await page.user.click(screen.getAllByRole('button', { name: 'More …' })[1]!);
     await screen.findByText('Deals go by score.');
-    await page.user.selectOptions(screen.getByRole('combobox', { name: 'Compared with' }), 'version 2');
+    await page.choose(screen.getByRole('combobox', { name: 'Compared with' }), 'version 2');
     await screen.findByText('They say the same.');
     const file = screen.getByRole<HTMLAnchorElement>('link', { name: 'As a file' });
     expect(JSON.parse(decodeURIComponent(file.href.slice(file.href.indexOf(',') + 1)))).toEqual(rulebook);

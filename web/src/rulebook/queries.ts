@@ -20,7 +20,7 @@ export function useKeepDraft() {
       call('putDraft', { revision, body: document }),
     onSuccess: (kept, { said }) => {
       client.setQueryData(['draft'], kept);
-      for (const key of ['draft-check', 'kept-lists', 'trials']) void client.invalidateQueries({ queryKey: [key] });
+      for (const key of ['draft-check', 'address-lists', 'trials']) void client.invalidateQueries({ queryKey: [key] });
       if (said) notice(`${said} It is in the draft; nothing has taken effect.`, undo(kept.undo));
     },
   });
@@ -36,7 +36,8 @@ export const useFindings = (revision: number | undefined) =>
 
 export const usePilot = () => useQuery({ queryKey: ['pilot'], queryFn: ({ signal }) => call('getPilot', {}, signal) });
 
-export const useRuleUse = () => useQuery({ queryKey: ['rule-use'], queryFn: ({ signal }) => call('useOfRules', {}, signal) });
+export const useRuleUse = (enabled = true) =>
+  useQuery({ queryKey: ['rule-use'], queryFn: ({ signal }) => call('useOfRules', {}, signal), enabled });
 
 /** What a rule would take of past mail; follows while it is edited, and while older mail is still being read. */
 export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
@@ -49,17 +50,17 @@ export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
     retry: false,
   });
 
-export const useKeptLists = (enabled = true) =>
+export const useAddressLists = (enabled = true) =>
   useQuery({
-    queryKey: ['kept-lists'],
-    queryFn: ({ signal }) => call('listKeptLists', {}, signal),
+    queryKey: ['address-lists'],
+    queryFn: ({ signal }) => call('listAddressLists', {}, signal),
     enabled,
   });
 
-export const useKeptEntries = (list: string, text: string) =>
+export const useAddressListEntries = (list: string, text: string) =>
   useQuery({
-    queryKey: ['kept-lists', list, text],
-    queryFn: ({ signal }) => call('listKeptEntries', { list, text }, signal),
+    queryKey: ['address-lists', list, text],
+    queryFn: ({ signal }) => call('listAddressListEntries', { list, text }, signal),
     placeholderData: keepPreviousData,
   });
 

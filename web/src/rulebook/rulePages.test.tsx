@@ -73,30 +73,30 @@ const choose = async ({ user }: OpenPage, part: string | RegExp, option: string 
 describe('the sentences of a stop', () => {
   test('put what is changed into the draft, where it can be tried out, and nothing in force', async () => {
     const page = openPage('/take-in', keepsDraft(withRules()));
-    await choose(page, /^What comes in/, /only mail with people on record/);
+    await choose(page, /^What comes in/, /only mail with known people/);
     await screen.findByText('Draft: 1 change, not in force');
     expect(page.calls('putDraft').map((call) => call.body.takeIn.scope)).toEqual(['known']);
     expect(page.calls('putDraftLive')).toEqual([]);
-    expect(screen.getByText(/It is in the draft; nothing has taken effect/)).toBeTruthy();
+    expect(await screen.findByText(/It is in the draft; nothing has taken effect/)).toBeTruthy();
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '1' }));
     await waitFor(() =>
-      expect(screen.getByRole('button', { name: /^What comes in/ }).textContent).toContain('all mail with people outside'),
+      expect(screen.getByRole('button', { name: /^What comes in/ }).textContent).toContain('all mail with external people'),
     );
   });
 
   test('are plain words for those who do not administer', async () => {
     openPage('/take-in', { ...workspace('rep'), getDraft: new Refused(403, 'not-allowed', 'Administrators only.') });
-    expect((await screen.findByText('all mail with people outside')).tagName).toBe('STRONG');
+    expect((await screen.findByText('all mail with external people')).tagName).toBe('STRONG');
     expect(screen.queryByRole('button', { name: /^What comes in/ })).toBeNull();
     expect(screen.queryByText('Rules, in order')).toBeNull();
   });
 
   test('say why where the server refuses, and stay as they stood', async () => {
-    const refused = new Refused(409, 'changed-meanwhile', 'Somebody else edited the draft. Look at it again.');
+    const refused = new Refused(409, 'changed-meanwhile', 'Someone else edited the draft. Look at it again.');
     const page = openPage('/match', { ...keepsDraft(withRules()), putDraft: refused });
     await choose(page, /^Deal/, 'never a deal');
-    expect((await screen.findByRole('alert')).textContent).toContain('Somebody else edited the draft');
+    expect((await screen.findByRole('alert')).textContent).toContain('Someone else edited the draft');
     expect(screen.getByRole('button', { name: /^Deal: the deal that fits best/ })).toBeTruthy();
   });
 
@@ -109,7 +109,7 @@ describe('the sentences of a stop', () => {
     await waitFor(() => expect(page.calls('putDraft').at(-1)?.body.match).toMatchObject({ deal: 'certain', leadDays: 180 }));
   });
 
-  test('of creation lead from nobody to contacts with their owner and account', async () => {
+  test('of creation lead from no one to contacts with their owner and account', async () => {
     const page = openPage('/create', keepsDraft(withRules()));
     await choose(page, /^What unknown people become/, 'a contact');
     await choose(page, /^When/, /after some emails/);
@@ -165,13 +165,13 @@ describe('the rules of a stop', () => {
 
   test('are switched on and off and removed, each with a way back', async () => {
     const page = openPage('/take-in', keepsDraft(withRules(press, school)));
-    await page.user.click(await screen.findByRole('button', { name: 'On' }));
+    await page.user.click(await screen.findByRole('switch', { name: 'Rule 2 is on' }));
     await waitFor(() => expect(rulesPut(page).map((item) => item.on)).toEqual([true, true]));
     const first = await screen.findByRole('listitem', { name: /^Rule 1: Press/ });
     await page.user.click(within(first).getByRole('button', { name: 'Remove' }));
     await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['School']));
     await screen.findByText(/^Removed\./);
-    await page.user.click(screen.getAllByRole('button', { name: 'Undo' }).at(-1)!);
+    await page.user.click(screen.getAllByRole('button', { name: 'Undo' })[0]!);
     await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '2' }));
     expect(await screen.findByRole('listitem', { name: /^Rule 1: Press/ })).toBeTruthy();
   });
@@ -215,11 +215,11 @@ describe('the editor of a rule', () => {
     await page.user.clear(words);
     await page.user.type(words, 'invoice');
     await screen.findByText('7 past emails');
-    expect(screen.getByText(/on 2 of them an earlier rule speaks already/)).toBeTruthy();
+    expect(screen.getByText(/on 2 of them are decided by an earlier rule/)).toBeTruthy();
     expect(screen.getByText('Invoice 12')).toBeTruthy();
     await page.user.type(screen.getByRole('textbox', { name: 'Name' }), 'Invoices');
     await page.user.type(screen.getByRole('textbox', { name: 'Why it exists' }), 'They are for the books.');
-    await page.user.click(screen.getByRole('button', { name: 'Put it into the draft' }));
+    await page.user.click(screen.getByRole('button', { name: 'Add to the draft' }));
     await waitFor(() => expect(rulesPut(page)).toHaveLength(1));
     expect(rulesPut(page)[0]).toMatchObject({
       name: 'Invoices',
@@ -266,7 +266,7 @@ describe('the editor of a rule', () => {
     });
     await page.user.click(await screen.findByRole('button', { name: 'Add a rule' }));
     await page.user.type(await screen.findByRole('textbox', { name: 'Name' }), 'Kept');
-    await page.user.click(screen.getByRole('button', { name: 'Put it into the draft' }));
+    await page.user.click(screen.getByRole('button', { name: 'Add to the draft' }));
     await screen.findByText('takeIn.rules.0.when: a rule needs a condition.');
     expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Name' }).value).toBe('Kept');
   });
@@ -278,7 +278,7 @@ describe('the editor of a rule', () => {
     });
     await page.user.click(await screen.findByRole('button', { name: 'Add a rule' }));
     await screen.findByText('The pattern cannot be read: a bracket is not closed.');
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Put it into the draft' }).disabled).toBe(true);
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add to the draft' }).disabled).toBe(true);
   });
 
   test('is prefilled from the address bar, as “make a rule of this” does', async () => {
@@ -287,7 +287,7 @@ describe('the editor of a rule', () => {
     expect(page.calls('countRule').at(-1)?.body.rule.when).toEqual({
       all: [{ fact: 'participant', which: 'any', test: { is: 'domain', value: 'talent.example', exactly: false } }],
     });
-    await page.user.click(screen.getByRole('button', { name: 'Put it into the draft' }));
+    await page.user.click(screen.getByRole('button', { name: 'Add to the draft' }));
     await waitFor(() => expect(page.address()).toBe('/take-in'));
   });
 
@@ -361,12 +361,12 @@ describe('the draft', () => {
   test('is thrown away only when that was confirmed', async () => {
     const empty = { ...draft, revision: 0, differences: [], undo: 1 };
     const page = openPage('/take-in', answers({ dropDraft: empty }));
-    await page.user.click(await screen.findByRole('button', { name: 'Throw away …' }));
-    await page.user.click(await screen.findByRole('button', { name: 'Keep it' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Discard …' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Keep draft' }));
     expect(page.calls('dropDraft')).toEqual([]);
-    await page.user.click(screen.getByRole('button', { name: 'Throw away …' }));
+    await page.user.click(screen.getByRole('button', { name: 'Discard …' }));
     page.answer({ getDraft: empty });
-    await page.user.click(await screen.findByRole('button', { name: 'Throw it away' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Discard draft' }));
     await waitFor(() => expect(screen.queryByRole('region', { name: 'The draft' })).toBeNull());
   });
 });

@@ -2,11 +2,14 @@ import type { Emergency, User } from '@fulvet/contract';
 import { useState } from 'react';
 import { useEmergencies, useSharing } from './queries';
 import { call } from '../api/call';
-import { useTeam } from '../api/queries';
-import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { useRefreshAll, useTeam } from '../api/queries';
+import { Button, Trouble } from '../parts/basics';
+import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { exactMoment, Moment } from '../parts/Moment';
-import { Select } from '../parts/Select';
+import { useNotice } from '../parts/Notices';
+import { Option } from '../parts/Select';
 import { Lines, Part } from './Part';
 
 /** Reading a member's mail in an emergency: two persons, for a time, told to the owner. */
@@ -19,7 +22,7 @@ export function Emergencies({ user }: { user: User }) {
   return (
     <Part
       title="Emergency reading"
-      hint="An administrator reads a member’s mail for some hours, when a second person confirms. The member is told; what is sealed stays sealed."
+      hint="An administrator reads a member’s mail for some hours, when a second person confirms. The member is notified. Sealed mail stays sealed."
     >
       <Trouble error={found.error} />
       <Lines empty="None.">
@@ -43,7 +46,7 @@ function Line({ emergency, user }: { emergency: Emergency; user: User }) {
     (verb) => (verb === 'confirm' ? `Confirmed for ${emergency.hours} hours from now.` : 'It is over.'),
   );
   const mine = emergency.owner.id === user.id;
-  const mayConfirm = emergency.state === 'asked' && emergency.askedBy.id !== user.id && (user.role === 'admin' || user.role === 'lead');
+  const mayConfirm = emergency.state === 'asked' && emergency.askedBy.id !== user.id && (user.role === 'admin' || user.role === 'manager');
   const mayEnd = emergency.state !== 'over' && (mine || emergency.askedBy.id === user.id || user.role === 'admin');
   return (
     <li className={`px-1 py-2 ${mine && emergency.state === 'open' ? 'border-l-4 border-l-brick pl-2' : ''}`}>
@@ -77,56 +80,35 @@ function Line({ emergency, user }: { emergency: Emergency; user: User }) {
 
 function Ask({ user, onClose }: { user: User; onClose: () => void }) {
   const team = useTeam();
-  const [owner, setOwner] = useState('');
-  const [reason, setReason] = useState('');
-  const [hours, setHours] = useState('4');
-  const ask = useSharing(
-    () => call('askEmergency', { body: { ownerId: Number(owner), reason, hours: Number(hours) } }),
-    () => 'Asked. Another administrator or a lead has to confirm it.',
-  );
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const form = useBodyForm('askEmergency', {
+    values: { ownerId: '', reason: '', hours: '4' },
+    input: ({ ownerId, reason, hours }) => ({ body: { ownerId: Number(ownerId), reason, hours: Number(hours) } }),
+    onDone: async () => {
+      await refresh();
+      notice('Asked. Another administrator or a manager has to confirm it.');
+      onClose();
+    },
+  });
   return (
     <Modal open onClose={onClose} title="Read a member’s mail in an emergency">
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          ask.mutate(undefined, { onSuccess: onClose });
-        }}
-      >
-        <Field label="Whose mail">
-          <Select required value={owner} onChange={(event) => setOwner(event.target.value)}>
-            <option value="">Choose …</option>
-            {team.data?.members
-              .filter((member) => member.id !== user.id)
-              .map((member) => (
-                <option key={member.id} value={member.id}>
-                  {member.name}
-                </option>
-              ))}
-          </Select>
-        </Field>
-        <Field label="Why" hint="The member and whoever confirms read this.">
-          <TextInput
-            name="emergency-reason"
-            required
-            minLength={10}
-            maxLength={1000}
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
-        </Field>
-        <Field label="For how many hours (at most 72)">
-          <TextInput type="number" required min={1} max={72} value={hours} onChange={(event) => setHours(event.target.value)} />
-        </Field>
+      <Form form={form}>
+        <SelectField form={form} name="ownerId" label="Member">
+          <Option value="">Choose …</Option>
+          {team.data?.members
+            .filter((member) => member.id !== user.id)
+            .map((member) => (
+              <Option key={member.id} value={member.id}>
+                {member.name}
+              </Option>
+            ))}
+        </SelectField>
+        <TextField form={form} name="reason" label="Why" hint="The member and whoever confirms read this." />
+        <TextField form={form} name="hours" label="For how many hours (at most 72)" type="number" min={1} max={72} />
         <p className="text-sm text-muted">Nothing opens before a second person confirms. Every email that you open is written down.</p>
-        <Trouble error={ask.error} />
-        <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
-          <Button kind="danger" type="submit" disabled={ask.isPending || owner === ''}>
-            Ask for it
-          </Button>
-        </div>
-      </form>
+        <FormEnd form={form} kind="danger" label="Ask for it" disabled={form.fields.watch('ownerId') === ''} onCancel={onClose} />
+      </Form>
     </Modal>
   );
 }

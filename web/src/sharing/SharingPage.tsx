@@ -2,7 +2,7 @@ import type { AccessRequest, Grant, Input, User } from '@fulvet/contract';
 import { useState } from 'react';
 import { useGrants, useRequests, useSharing, useTakeBackWord, useWithdrawRequest, useWords } from './queries';
 import { call } from '../api/call';
-import { useDocket } from '../parts/useDocket';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Page, Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { Moment } from '../parts/Moment';
@@ -40,7 +40,7 @@ function AskedOfMe() {
   return (
     <Part title="Colleagues ask you" hint="Each sees that there is mail, and not what it says.">
       <Trouble error={requests.error} />
-      <Lines empty="Nobody asks for anything.">
+      <Lines empty="No open requests.">
         {open.map((item) => (
           <Request key={item.id} request={item} />
         ))}
@@ -50,10 +50,11 @@ function AskedOfMe() {
 }
 
 function Request({ request }: { request: AccessRequest }) {
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   const answer = useSharing(
     (body: Input<'answerAccessRequest'>['body']) => call('answerAccessRequest', { id: request.id, body }),
-    (body) => (body.answer === 'decline' ? `Declined. ${request.askedBy.name} is told.` : `${request.askedBy.name} reads it from now on.`),
+    (body) =>
+      body.answer === 'decline' ? `Declined. ${request.askedBy.name} was notified.` : `${request.askedBy.name} reads it from now on.`,
   );
   return (
     <li className="px-1 py-2">
@@ -136,7 +137,7 @@ function Said() {
   const words = useWords();
   const back = useTakeBackWord();
   return (
-    <Part title="What you said of your mail" hint="Your word goes before the rules. Nobody else sees this list.">
+    <Part title="What you said of your mail" hint="Your sharing choices override the rules. Only you see this list.">
       <Trouble error={words.error ?? back.error} />
       <Lines empty="Nothing: the rules decide who sees your mail. Change that for an email in its decision panel, with “Share or seal”.">
         {(words.data?.words ?? []).map((word) => (
@@ -145,7 +146,7 @@ function Said() {
               {ownWordText(word)} <Moment at={word.at} className="text-muted" />
             </span>
             <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(word.id)}>
-              Take back
+              Remove choice
             </Button>
           </li>
         ))}
@@ -161,7 +162,7 @@ function Given() {
     (grant) => `${grant.to.name} reads it no more.`,
   );
   return (
-    <Part title="What you let colleagues read">
+    <Part title="What you shared with colleagues">
       <Trouble error={grants.error ?? back.error} />
       <Lines empty="Nothing beyond the rules.">
         {(grants.data?.given ?? []).map((item) => (
@@ -171,7 +172,7 @@ function Given() {
               <span className="text-muted">· {counted(item.emails, 'email', 'emails')}</span>
             </span>
             <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(item)}>
-              Take back
+              End access
             </Button>
           </li>
         ))}

@@ -2,44 +2,44 @@ import type { User } from '@fulvet/contract';
 import { useState } from 'react';
 import { useSight } from './queries';
 import { useMailboxes, useTeam } from '../api/queries';
-import { useDocket } from '../parts/useDocket';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Field, Trouble } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { counted } from '../parts/numbers';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 import { Part } from './Part';
 
 /** What a member sees of a mailbox: of one's own, or as an administrator of any. */
 export function Sight({ user }: { user: User }) {
   const team = useTeam();
   const mailboxes = useMailboxes();
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   const [member, setMember] = useState<number | null>(null);
   const [mailbox, setMailbox] = useState<number | null>(null);
   const own = (mailboxes.data?.mailboxes ?? []).filter((item) => user.role === 'admin' || item.ownerId === user.id);
   const sight = useSight(member, mailbox ?? own[0]?.id ?? null);
   if (own.length === 0) return null;
   return (
-    <Part title="Seen with a colleague’s eyes" hint="Asked of the database itself, as that colleague.">
+    <Part title="What a colleague sees" hint="Asked of the database itself, as that colleague.">
       <div className="grid gap-3 sm:grid-cols-2">
         <Field label="What does">
-          <Select value={member ?? ''} onChange={(event) => setMember(event.target.value === '' ? null : Number(event.target.value))}>
-            <option value="">Choose a colleague …</option>
+          <Select value={member ?? ''} onValue={(value) => setMember(value === '' ? null : Number(value))}>
+            <Option value="">Choose a colleague …</Option>
             {team.data?.members
               .filter((item) => item.id !== user.id && item.active)
               .map((item) => (
-                <option key={item.id} value={item.id}>
+                <Option key={item.id} value={item.id}>
                   {item.name}
-                </option>
+                </Option>
               ))}
           </Select>
         </Field>
         <Field label="see of">
-          <Select value={mailbox ?? own[0]?.id ?? ''} onChange={(event) => setMailbox(Number(event.target.value))}>
+          <Select value={mailbox ?? own[0]?.id ?? ''} onValue={(value) => setMailbox(Number(value))}>
             {own.map((item) => (
-              <option key={item.id} value={item.id}>
+              <Option key={item.id} value={item.id}>
                 {item.address}
-              </option>
+              </Option>
             ))}
           </Select>
         </Field>
@@ -55,7 +55,7 @@ export function Sight({ user }: { user: User }) {
             {sight.data.emails.map((email) => (
               <li key={email.email.id} className="px-1 py-1">
                 <button type="button" className="text-left text-spruce hover:underline" onClick={() => docket.open(email.email.id)}>
-                  {email.email.content?.subject ?? `with ${email.email.externalDomains.join(', ') || 'nobody outside'}`}
+                  {email.email.content?.subject ?? `with ${email.email.externalDomains.join(', ') || 'no one outside'}`}
                 </button>{' '}
                 <Moment at={email.email.at} className="text-muted" />
                 <span className="block text-muted">

@@ -15,11 +15,11 @@ export function WhoSees({ email, user }: { email: EmailDetail; user: User }) {
   const level = `${email.visibility}${email.visibility === 'teams' ? `: ${email.sharedTeams.join(', ')}` : ''}${email.existenceOnly ? ', exists' : ''}`;
   return (
     <section aria-label="Who sees it" className="mt-3 border-t border-line pt-2.5">
-      <p>{email.outcome === 'sealed' ? 'Sealed: nobody learns of it but those who use its mailboxes.' : <>Seen by {seenBy(level)}.</>}</p>
+      <p>{email.outcome === 'sealed' ? 'Sealed: only the users of its mailboxes see that it exists.' : <>Seen by {seenBy(level)}.</>}</p>
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         {email.owned && user.role !== 'viewer' && <Button onClick={() => setSharing(true)}>Share or seal …</Button>}
         <Button kind="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
-          <Eye size={15} aria-hidden /> Whose eyes?
+          <Eye size={15} aria-hidden /> Who sees it?
         </Button>
       </div>
       {email.owned && <OwnWords email={email.id} />}
@@ -34,7 +34,7 @@ function EyeList({ email }: { email: number }) {
   if (!eyes.data) return <Trouble error={eyes.error} />;
   return (
     <div className="mt-2 border-l-2 border-line pl-2.5 text-sm">
-      <ul className="space-y-1" aria-label="Whose eyes">
+      <ul className="space-y-1" aria-label="Who sees it">
         {eyes.data.eyes.map((viewer) => (
           <li key={viewer.user.id} className="flex items-baseline gap-2">
             {viewer.reads ? (
@@ -50,7 +50,7 @@ function EyeList({ email }: { email: number }) {
       </ul>
       <p className="mt-1 text-muted">
         {eyes.data.nobody === 0
-          ? 'Everybody on the team is named here.'
+          ? 'All members are listed here.'
           : `${counted(eyes.data.nobody, 'other member', 'other members')} do not learn of it.`}
       </p>
     </div>
@@ -63,12 +63,12 @@ function OwnWords({ email }: { email: number }) {
   const back = useTakeBackWord();
   if (!words.data || words.data.words.length === 0) return null;
   return (
-    <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Your word">
+    <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Your sharing choices">
       {words.data.words.map((word) => (
         <li key={word.id} className="flex items-baseline gap-2">
-          <span className="min-w-0 grow break-words">You said of {ownWordText(word)}.</span>
+          <span className="min-w-0 grow break-words">Your choice: {ownWordText(word)}.</span>
           <button type="button" className="text-spruce hover:underline" disabled={back.isPending} onClick={() => back.mutate(word.id)}>
-            Take back
+            Remove choice
           </button>
         </li>
       ))}

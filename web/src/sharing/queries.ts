@@ -40,7 +40,7 @@ export const useSight = (member: number | null, mailbox: number | null) =>
   });
 
 /** The step that an answer names, where it can be undone. */
-const stepOf = (answer: unknown): number | null =>
+export const stepOf = (answer: unknown): number | null =>
   typeof answer === 'object' && answer !== null && 'undo' in answer && typeof answer.undo === 'number' ? answer.undo : null;
 
 /** Something that changes who sees what: said in a notice, and everything shown is asked for again. */
@@ -61,7 +61,7 @@ export function useSharing<T>(call: (input: T) => Promise<unknown>, said: (input
 export const useTakeBackWord = () =>
   useSharing(
     (id: number) => call('removeOwnWord', { id }),
-    () => 'Taken back. It is seen by the rules again.',
+    () => 'Undone. The rules decide again who sees it.',
   );
 
 /** Withdraws a request to read. */

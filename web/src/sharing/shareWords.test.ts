@@ -26,7 +26,7 @@ describe('what a member said of their own mail', () => {
     [{ does: 'share', level: 'everyone' }, '“Gauges”: seen by everyone'],
     [{ does: 'share', level: 'teams', teams: ['coast', 'rivers'] }, '“Gauges”: seen by the team coast and rivers'],
     [{ does: 'share', level: 'record', existenceOnly: true }, '“Gauges”: seen by those who own its records, that it exists only'],
-    [{ does: 'share', level: null }, '“Gauges”: seen by the owners of the mailboxes that hold it'],
+    [{ does: 'share', level: null }, '“Gauges”: seen by the owners of its mailboxes'],
   ])('%j', (change, text) => {
     expect(ownWordText({ ...WORD, ...change })).toBe(text);
   });

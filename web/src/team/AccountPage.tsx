@@ -2,14 +2,16 @@ import type { AccessToken, TokenScope, User } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSessions } from './queries';
-import { ApiFailure } from '../api/client';
 import { call } from '../api/call';
 import { useTokens } from '../api/queries';
-import { Button, Field, Page, TextInput, Trouble } from '../parts/basics';
+import { Button, Page, Trouble } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
+import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
-import { Select } from '../parts/Select';
+import { Option } from '../parts/Select';
+import { DisplayChoice } from './DisplayChoice';
 import { SecondFactor } from './SecondFactor';
 
 /** What a member sets for themselves: password, second factor, where they are signed in, access tokens. */
@@ -23,6 +25,7 @@ export default function AccountPage({ user }: { user: User }) {
         <div className="space-y-8">
           <SecondFactor />
           <OwnPassword />
+          <DisplayChoice />
         </div>
         <div className="space-y-8">
           <Sessions />
@@ -34,54 +37,27 @@ export default function AccountPage({ user }: { user: User }) {
 }
 
 function OwnPassword() {
-  const [form, setForm] = useState({ current: '', password: '' });
   const client = useQueryClient();
   const notice = useNotice();
-  const save = useMutation({
-    mutationFn: () => call('changeOwnPassword', { body: form }),
-    onSuccess: async () => {
-      setForm({ current: '', password: '' });
+  const form = useBodyForm('changeOwnPassword', {
+    values: { current: '', password: '' },
+    input: (body) => ({ body }),
+    onDone: async () => {
+      form.fields.reset();
       await client.invalidateQueries({ queryKey: ['sessions'] });
       notice('The password is changed, and every other session has ended.');
     },
   });
-  const fields = save.error instanceof ApiFailure ? save.error.fields : {};
   return (
     <section aria-label="Password">
       <h2 className="mb-1.5 text-lg">Password</h2>
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate();
-        }}
-      >
+      <Form form={form}>
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Password until now" error={fields.current}>
-            <TextInput
-              type="password"
-              autoComplete="current-password"
-              required
-              value={form.current}
-              onChange={(event) => setForm({ ...form, current: event.target.value })}
-            />
-          </Field>
-          <Field label="New one, at least 10 characters" error={fields.password && !fields.current ? fields.password : undefined}>
-            <TextInput
-              type="password"
-              autoComplete="new-password"
-              required
-              minLength={10}
-              value={form.password}
-              onChange={(event) => setForm({ ...form, password: event.target.value })}
-            />
-          </Field>
+          <TextField form={form} name="current" label="Password until now" type="password" autoComplete="current-password" />
+          <TextField form={form} name="password" label="New one, at least 10 characters" type="password" autoComplete="new-password" />
         </div>
-        <Trouble error={Object.keys(fields).length > 0 ? null : save.error} />
-        <Button type="submit" disabled={save.isPending}>
-          Change the password
-        </Button>
-      </form>
+        <FormEnd form={form} kind="plain" label="Change the password" />
+      </Form>
     </section>
   );
 }
@@ -150,23 +126,17 @@ const SCOPE_LABELS: Record<string, { label: string; scopes: TokenScope[] }> = {
 
 function Tokens({ user }: { user: User }) {
   const tokens = useTokens();
-  const [form, setForm] = useState({ name: '', scope: 'write', days: '90', password: '' });
   const [made, setMade] = useState<string | null>(null);
   const client = useQueryClient();
   const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['tokens'] });
-  const create = useMutation({
-    mutationFn: () =>
-      call('createToken', {
-        body: {
-          name: form.name,
-          scopes: SCOPE_LABELS[form.scope]?.scopes ?? ['read'],
-          days: form.days === '' ? null : Number(form.days),
-          password: form.password,
-        },
-      }),
-    onSuccess: async (result) => {
-      setMade(result.token);
-      setForm({ ...form, name: '', password: '' });
+  const form = useBodyForm('createToken', {
+    values: { name: '', scope: 'write', days: '90', password: '' },
+    input: ({ name, scope, days, password }) => ({
+      body: { name, scopes: SCOPE_LABELS[scope]?.scopes ?? ['read'], days: days === '' ? null : Number(days), password },
+    }),
+    onDone: async ({ token }) => {
+      setMade(token);
+      form.fields.reset();
       await again();
     },
   });
@@ -210,59 +180,30 @@ function Tokens({ user }: { user: User }) {
           <CopyText text={made} label="Copy the token" />
         </div>
       )}
-      <form
-        className="mt-3 space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          create.mutate();
-        }}
-      >
+      <Form form={form} className="mt-3 space-y-3">
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Name of a new token">
-            <TextInput
-              required
-              name="token-name"
-              value={form.name}
-              onChange={(event) => setForm({ ...form, name: event.target.value })}
-              placeholder="Laptop"
-            />
-          </Field>
-          <Field label="It may">
-            <Select value={form.scope} onChange={(event) => setForm({ ...form, scope: event.target.value })}>
-              {Object.entries(SCOPE_LABELS)
-                .filter(([key]) => key !== 'admin' || user.role === 'admin')
-                .map(([key, item]) => (
-                  <option key={key} value={key}>
-                    {item.label}
-                  </option>
-                ))}
-            </Select>
-          </Field>
-          <Field label="Good for">
-            <Select value={form.days} onChange={(event) => setForm({ ...form, days: event.target.value })}>
-              <option value="7">7 days</option>
-              <option value="30">30 days</option>
-              <option value="90">90 days</option>
-              <option value="365">a year</option>
-              <option value="">until revoked</option>
-            </Select>
-          </Field>
-          <Field label="Your password">
-            <TextInput
-              required
-              type="password"
-              name="token-password"
-              autoComplete="current-password"
-              value={form.password}
-              onChange={(event) => setForm({ ...form, password: event.target.value })}
-            />
-          </Field>
+          <TextField form={form} name="name" label="Name of a new token" placeholder="Laptop" />
+          <SelectField form={form} name="scope" label="It may">
+            {Object.entries(SCOPE_LABELS)
+              .filter(([key]) => key !== 'admin' || user.role === 'admin')
+              .map(([key, item]) => (
+                <Option key={key} value={key}>
+                  {item.label}
+                </Option>
+              ))}
+          </SelectField>
+          <SelectField form={form} name="days" label="Good for">
+            <Option value="7">7 days</Option>
+            <Option value="30">30 days</Option>
+            <Option value="90">90 days</Option>
+            <Option value="365">a year</Option>
+            <Option value="">until revoked</Option>
+          </SelectField>
+          <TextField form={form} name="password" label="Your password" type="password" autoComplete="current-password" />
         </div>
-        <Button type="submit" disabled={create.isPending || form.name.trim() === '' || form.password === ''}>
-          Create token
-        </Button>
-      </form>
-      <Trouble error={create.error ?? revoke.error ?? tokens.error} />
+        <FormEnd form={form} kind="plain" label="Create token" />
+      </Form>
+      <Trouble error={revoke.error ?? tokens.error} />
     </section>
   );
 }

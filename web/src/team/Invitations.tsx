@@ -2,74 +2,50 @@ import type { Role } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useInvitations } from './queries';
-import { ApiFailure } from '../api/client';
 import { call } from '../api/call';
-import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Address, Button, Trouble } from '../parts/basics';
 import { CopyText } from '../parts/CopyText';
+import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
-import { Select } from '../parts/Select';
+import { Option } from '../parts/Select';
+
+const NEW = { email: '', name: '', role: 'rep' as Role };
 
 /** Someone is asked to join by a link, which is theirs alone and good for a week. */
 export function Invitations() {
-  const [form, setForm] = useState({ email: '', name: '', role: 'rep' as Role });
   const [link, setLink] = useState<{ name: string; url: string } | null>(null);
   const found = useInvitations(true);
   const client = useQueryClient();
   const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['invitations'] });
-  const invite = useMutation({
-    mutationFn: () => call('invite', { body: form }),
-    onSuccess: async ({ invitation, token }) => {
+  const form = useBodyForm('invite', {
+    values: NEW,
+    input: (body) => ({ body }),
+    onDone: async ({ invitation, token }) => {
       setLink({ name: invitation.name, url: `${window.location.origin}/join?token=${token}` });
-      setForm({ email: '', name: '', role: 'rep' });
+      form.fields.reset(NEW);
       await again();
     },
   });
   const withdraw = useMutation({ mutationFn: (id: number) => call('withdrawInvitation', { id }), onSuccess: again });
-  const fields = invite.error instanceof ApiFailure ? invite.error.fields : {};
   const open = found.data?.invitations.filter((invitation) => invitation.state === 'open') ?? [];
   return (
     <section aria-label="Invitations">
       <h2 className="mb-1 text-lg">Invite someone</h2>
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          invite.mutate();
-        }}
-      >
+      <Form form={form}>
         <div className="grid gap-3 sm:grid-cols-[1fr_1fr_auto]">
-          <Field label="Name">
-            <TextInput
-              required
-              name="invite-name"
-              maxLength={100}
-              value={form.name}
-              onChange={(event) => setForm({ ...form, name: event.target.value })}
-            />
-          </Field>
-          <Field label="Address" error={fields.email}>
-            <TextInput
-              type="email"
-              required
-              name="invite-email"
-              className="font-mono"
-              value={form.email}
-              onChange={(event) => setForm({ ...form, email: event.target.value })}
-            />
-          </Field>
-          <Field label="Role">
-            <Select value={form.role} onChange={(event) => setForm({ ...form, role: event.target.value as Role })}>
-              {(['rep', 'lead', 'viewer', 'admin'] as const).map((value) => (
-                <option key={value}>{value}</option>
-              ))}
-            </Select>
-          </Field>
+          <TextField form={form} name="name" label="Name" />
+          <TextField form={form} name="email" label="Address" type="email" className="font-mono" />
+          <SelectField form={form} name="role" label="Role">
+            {(['rep', 'manager', 'viewer', 'admin'] as const).map((value) => (
+              <Option value={value} key={value}>
+                {value}
+              </Option>
+            ))}
+          </SelectField>
         </div>
-        <Trouble error={Object.keys(fields).length > 0 ? null : invite.error} />
-        <Button kind="main" type="submit" disabled={invite.isPending}>
-          Make the link
-        </Button>
-      </form>
+        <FormEnd form={form} label="Create the link" />
+      </Form>
       {link && (
         <div role="status" className="mt-3 rounded border border-focus px-3 py-2">
           <p className="font-medium">Send this link to {link.name}: it is not shown again, and good for a week.</p>
@@ -87,7 +63,7 @@ export function Invitations() {
                 </span>
               </span>
               <Button kind="quiet" disabled={withdraw.isPending} onClick={() => withdraw.mutate(item.id)}>
-                Take back
+                Withdraw invitation
               </Button>
             </li>
           ))}

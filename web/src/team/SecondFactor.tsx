@@ -1,8 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { Answer } from '@fulvet/contract';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSecondFactor } from './queries';
-import { call } from '../api/call';
-import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Button, Trouble } from '../parts/basics';
+import { Form, FormEnd, TextField } from '../parts/form/Form';
+import type { SentForm } from '../parts/form/useSentForm';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { CopyText } from '../parts/CopyText';
 import { useNotice } from '../parts/Notices';
 
@@ -11,25 +14,32 @@ export function SecondFactor({ onDone }: { onDone?: () => void }) {
   const factor = useSecondFactor();
   const client = useQueryClient();
   const notice = useNotice();
-  const [password, setPassword] = useState('');
-  const [code, setCode] = useState('');
   const [codes, setCodes] = useState<string[] | null>(null);
-  const begin = useMutation({ mutationFn: () => call('beginSecondFactor', { body: { password } }) });
-  const confirm = useMutation({
-    mutationFn: () => call('confirmSecondFactor', { body: { code } }),
-    onSuccess: async (done) => {
-      setCodes(done.recoveryCodes);
-      begin.reset();
-      setPassword('');
-      setCode('');
-      await client.invalidateQueries({ queryKey: ['second-factor'] });
+  const [begun, setBegun] = useState<Answer<'beginSecondFactor'> | null>(null);
+  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['second-factor'] });
+  const begin = useBodyForm('beginSecondFactor', {
+    values: { password: '' },
+    input: (body) => ({ body }),
+    onDone: (answer) => {
+      begin.fields.reset();
+      setBegun(answer);
     },
   });
-  const end = useMutation({
-    mutationFn: () => call('endSecondFactor', { body: { password } }),
-    onSuccess: async () => {
-      setPassword('');
-      await client.invalidateQueries({ queryKey: ['second-factor'] });
+  const confirm = useBodyForm('confirmSecondFactor', {
+    values: { code: '' },
+    input: (body) => ({ body }),
+    onDone: async (done) => {
+      setCodes(done.recoveryCodes);
+      setBegun(null);
+      await again();
+    },
+  });
+  const end = useBodyForm('endSecondFactor', {
+    values: { password: '' },
+    input: (body) => ({ body }),
+    onDone: async () => {
+      end.fields.reset();
+      await again();
       notice('The second factor is off. The password alone is enough.');
     },
   });
@@ -61,74 +71,52 @@ export function SecondFactor({ onDone }: { onDone?: () => void }) {
           recovery codes are left.
         </p>
       )}
-      {!codes && !on && !begin.data && (
+      {!codes && !on && !begun && (
         <p className="mb-2 text-muted">
           Off. With it, a stolen password alone opens nothing: a code of a program on your phone is asked for, too.
         </p>
       )}
-      {begin.data ? (
-        <form
-          className="space-y-3"
-          onSubmit={(event) => {
-            event.preventDefault();
-            confirm.mutate();
-          }}
-        >
+      {begun && (
+        <Form form={confirm}>
           <p>Take this up with your authenticator program, and give the code that it shows.</p>
           <div className="flex flex-wrap items-start gap-4">
-            <QrCode text={begin.data.uri} />
+            <QrCode text={begun.uri} />
             <div className="min-w-0 grow basis-56">
               <span className="text-sm text-muted">Or type the key:</span>
-              <CopyText text={begin.data.key} label="Copy the key" />
+              <CopyText text={begun.key} label="Copy the key" />
               <div className="mt-3">
-                <Field label="Code" error={confirm.error?.message}>
-                  <TextInput
-                    autoFocus
-                    inputMode="numeric"
-                    autoComplete="one-time-code"
-                    required
-                    minLength={6}
-                    maxLength={7}
-                    value={code}
-                    onChange={(event) => setCode(event.target.value)}
-                  />
-                </Field>
+                <TextField
+                  form={confirm}
+                  name="code"
+                  label="Code"
+                  autoFocus
+                  inputMode="numeric"
+                  autoComplete="one-time-code"
+                  maxLength={7}
+                />
               </div>
             </div>
           </div>
-          <Button kind="main" type="submit" disabled={confirm.isPending}>
-            Switch it on
-          </Button>
-        </form>
-      ) : (
-        !codes && (
-          <form
-            className="flex flex-wrap items-end gap-2"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (on) end.mutate();
-              else begin.mutate();
-            }}
-          >
-            <div className="min-w-48 grow">
-              <Field label="Your password">
-                <TextInput
-                  type="password"
-                  autoComplete="current-password"
-                  required
-                  value={password}
-                  onChange={(event) => setPassword(event.target.value)}
-                />
-              </Field>
-            </div>
-            <Button type="submit" kind={on ? 'danger' : 'main'} disabled={begin.isPending || end.isPending || password === ''}>
-              {on ? 'Switch it off' : 'Set it up'}
-            </Button>
-          </form>
-        )
+          <FormEnd form={confirm} label="Switch it on" />
+        </Form>
       )}
-      <Trouble error={begin.error ?? end.error ?? factor.error} />
+      {!begun &&
+        !codes &&
+        (on ? <Switch form={end} label="Switch it off" kind="danger" /> : <Switch form={begin} label="Set it up" kind="main" />)}
+      <Trouble error={factor.error} />
     </section>
+  );
+}
+
+/** The password that switching takes. */
+function Switch({ form, label, kind }: { form: SentForm<{ password: string }>; label: string; kind: 'main' | 'danger' }) {
+  return (
+    <Form form={form} className="flex flex-wrap items-end gap-2">
+      <div className="min-w-48 grow">
+        <TextField form={form} name="password" label="Your password" type="password" autoComplete="current-password" />
+      </div>
+      <FormEnd form={form} kind={kind} label={label} />
+    </Form>
   );
 }
 

@@ -22,7 +22,7 @@ export default function TeamPage({ user }: { user: User }) {
       aside={
         admin ? (
           <Link className="text-spruce hover:underline" to="/workspace">
-            What holds for the workspace
+            Workspace settings
           </Link>
         ) : undefined
       }
@@ -57,7 +57,10 @@ function Member({ member, user, members }: { member: TeamMember; user: User; mem
   );
   const act = useSharing(
     (what: 'activateMember' | 'resetSecondFactor') => call(what, { id: member.id }),
-    (what) => (what === 'activateMember' ? `${member.name} may sign in again.` : `${member.name} signs in by password alone, and is told.`),
+    (what) =>
+      what === 'activateMember'
+        ? `${member.name} may sign in again.`
+        : `${member.name} now signs in with the password only. They were notified.`,
   );
   return (
     <li className={`px-1 py-1.5 ${member.active ? '' : 'text-muted'}`}>
@@ -82,14 +85,14 @@ function Member({ member, user, members }: { member: TeamMember; user: User; mem
                     {
                       value: 'password',
                       label: member.hasPassword ? 'Set a new password' : 'Let sign in',
-                      hint: 'They are told, and their sessions end.',
+                      hint: 'They are notified, and their sessions end.',
                     },
-                    ...(member.secondFactor ? [{ value: 'factor', label: 'Take off a lost second factor', hint: 'They are told.' }] : []),
+                    ...(member.secondFactor ? [{ value: 'factor', label: 'Remove a lost second factor', hint: 'They are notified.' }] : []),
                     ...(member.id === user.id
                       ? []
-                      : [{ value: 'leave', label: 'Leaves the team …', hint: 'Closes every door, and passes mailboxes and records on.' }]),
+                      : [{ value: 'leave', label: 'Leaves the team …', hint: 'Ends all access, and hands over mailboxes and records.' }]),
                   ]
-                : [{ value: 'activate', label: 'Let in again', hint: 'Mailboxes and records stay where they went.' }]
+                : [{ value: 'activate', label: 'Activate member again', hint: 'Mailboxes and records stay with their new owners.' }]
             }
             onChange={(verb) => {
               if (verb === 'password' || verb === 'leave') setOpen(verb);

@@ -3,7 +3,9 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call } from '../api/call';
 import { useTeams } from '../api/queries';
-import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Button, Trouble } from '../parts/basics';
+import { Form, FormEnd, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
 import { Ticks } from '../parts/Ticks';
@@ -12,12 +14,12 @@ import { Ticks } from '../parts/Ticks';
 export function Teams({ members, admin }: { members: readonly TeamMember[]; admin: boolean }) {
   const teams = useTeams();
   const [editing, setEditing] = useState<Team | null>(null);
-  const [name, setName] = useState('');
   const client = useQueryClient();
-  const add = useMutation({
-    mutationFn: () => call('addTeam', { body: { name } }),
-    onSuccess: async (team) => {
-      setName('');
+  const form = useBodyForm('addTeam', {
+    values: { name: '' },
+    input: (body) => ({ body }),
+    onDone: async (team) => {
+      form.fields.reset();
       await client.invalidateQueries({ queryKey: ['teams'] });
       setEditing(team);
     },
@@ -46,20 +48,10 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
         {teams.data?.teams.length === 0 && <li className="px-1 py-2 text-muted">None yet.</li>}
       </ul>
       {admin && (
-        <form
-          className="mt-3 flex items-end gap-2"
-          onSubmit={(event) => {
-            event.preventDefault();
-            add.mutate();
-          }}
-        >
-          <Field label="Name of a new team" error={add.error?.message}>
-            <TextInput required name="team-name" maxLength={100} value={name} onChange={(event) => setName(event.target.value)} />
-          </Field>
-          <Button type="submit" disabled={add.isPending || name.trim() === ''}>
-            Make the team
-          </Button>
-        </form>
+        <Form form={form} className="mt-3 flex items-end gap-2">
+          <TextField form={form} name="name" label="Name of a new team" />
+          <FormEnd form={form} kind="plain" label="Make the team" />
+        </Form>
       )}
       {editing && <Members team={editing} members={members} onClose={() => setEditing(null)} />}
     </section>
@@ -93,7 +85,7 @@ function Members({ team, members, onClose }: { team: Team; members: readonly Tea
         onChange={setChosen}
       />
       <p className="mt-2 text-sm text-muted">
-        They see at once what is shared with the team. Rules for its mail hold for what is decided from now on.
+        They see at once what is shared with the team. Rules for its mail apply to mail that is decided from now on.
       </p>
       <Trouble error={save.error ?? remove.error} />
       <div className="mt-4 flex justify-end gap-2">

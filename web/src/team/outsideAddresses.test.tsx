@@ -23,5 +23,5 @@ test('an administrator sees what depends on an address outside the own domains, 
   await part.findByText(/Not confirmed · mailbox of Kenji Moorcrest · in 12 emails · of 1 contact or lead/);
   await page.user.click(part.getByRole('button', { name: 'Confirm as yours' }));
   expect(page.calls('setTeamAddress')[0]?.body).toEqual({ address: 'kenji@brightpost.example', isOurs: true });
-  await part.findByRole('button', { name: 'Take back' });
+  await part.findByRole('button', { name: 'Remove confirmation' });
 });

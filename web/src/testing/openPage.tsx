@@ -2,7 +2,8 @@ import { routes } from '@fulvet/contract';
 import type { RouteId, RouteShape } from '@fulvet/contract';
 import { afterEach } from '@jest/globals';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, configure, render } from '@testing-library/react';
+import { toast } from 'sonner';
+import { cleanup, configure, render, screen } from '@testing-library/react';
 import { userEvent } from '@testing-library/user-event';
 import type { UserEvent } from '@testing-library/user-event';
 import { MemoryRouter, useLocation } from 'react-router';
@@ -45,6 +46,10 @@ export type Answers = { [R in RouteId]?: Answer<ResponseOf<R>> };
 
 export interface OpenPage {
   user: UserEvent;
+  /** Opens a list of choices and takes the one with this text. */
+  choose: (list: HTMLElement, text: string) => Promise<void>;
+  /** The texts of a list of choices, in order. */
+  choicesOf: (list: HTMLElement) => Promise<(string | null)[]>;
   /** What was asked of these routes, in order. */
   calls: (route: RouteId) => Call[];
   /** Path and query of the address bar. */
@@ -59,6 +64,7 @@ export interface OpenPage {
  */
 export function openPage(path: string, given: Answers): OpenPage {
   cleanup();
+  toast.dismiss();
   prepareDocument();
   const answers: Answers = { ...given };
   const asked: Call[] = [];
@@ -68,7 +74,7 @@ export function openPage(path: string, given: Answers): OpenPage {
     const { response, method } = routes[call.route] as RouteShape;
     const empty = method === 'get' && 'parse' in response ? emptyAnswer(response) : undefined;
     const answer = (answers[call.route] ?? empty) as Answer<unknown> | undefined;
-    if (answer === undefined) throw new Error(`Nobody answers ${call.route}.`);
+    if (answer === undefined) throw new Error(`No one answers ${call.route}.`);
     const told = typeof answer === 'function' ? await (answer as (call: Call) => unknown)(call) : answer;
     if (told instanceof Refused) return reply(told.status, { error: { code: told.code, message: told.message, fields: told.fields } });
     return reply(200, 'parse' in response ? response.parse(told) : told);
@@ -95,8 +101,24 @@ export function openPage(path: string, given: Answers): OpenPage {
       </MemoryRouter>
     </QueryClientProvider>,
   );
+  const user = userEvent.setup();
+  // The list of choices stands beside the page, and hides the page from readers while it is open.
+  const opened = async (list: HTMLElement): Promise<HTMLElement[]> => {
+    await user.click(list);
+    return screen.findAllByRole('option');
+  };
   return {
-    user: userEvent.setup(),
+    user,
+    choose: async (list, text) => {
+      const found = (await opened(list)).find((option) => option.textContent === text);
+      if (!found) throw new Error(`There is no choice "${text}".`);
+      await user.click(found);
+    },
+    choicesOf: async (list) => {
+      const texts = (await opened(list)).map((option) => option.textContent);
+      await user.keyboard('{Escape}');
+      return texts;
+    },
     calls: (route) => asked.filter((call) => call.route === route),
     address: () => address,
     answer: (more) => void Object.assign(answers, more),
@@ -165,6 +187,7 @@ function prepareDocument(): void {
     scrollIntoView: () => undefined,
     scrollTo: () => undefined,
     hasPointerCapture: () => false,
+    setPointerCapture: () => undefined,
     releasePointerCapture: () => undefined,
   });
   // Lists draw what is in sight: everything here has room.

@@ -9,10 +9,11 @@ import { useTrials } from '../api/queries';
 import { Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { count, counted } from '../parts/numbers';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 import { STOPS } from '../parts/stops';
 import { useAddressBar } from '../parts/useAddressBar';
 import { TrialEmails } from './TrialEmails';
+import { TrialNext } from './TrialNext';
 import { BeforeStay, Created, NotAgain } from './TrialRecords';
 import { Matrix } from './TrialMatrix';
 
@@ -89,7 +90,6 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
       <p className="mb-4 text-lg">
         Of {counted(summary.emails, 'email')}, <strong className="tabular">{count(summary.changed)}</strong> would be decided otherwise
         {other && <Delta now={summary.changed} was={other.changed} />}.
-        {!trial.isDraft && <span className="ml-2 text-base text-ochre">The draft has been changed since.</span>}
         {trial.withoutMade && (
           <span className="block max-w-prose text-base text-muted">
             Decided as if the records that mail created, and that no one has changed since, were not there: what the draft alone would
@@ -97,6 +97,7 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
           </span>
         )}
       </p>
+      <TrialNext trial={trial} />
       <div className="grid gap-x-10 gap-y-8 xl:grid-cols-2">
         <Matrix summary={summary} other={other} active={filter} onOpen={open} />
         <section aria-label="What else would change">
@@ -136,12 +137,12 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
           </ul>
           <label className="mt-3 flex max-w-sm items-center gap-2 text-sm">
             <span className="whitespace-nowrap text-muted">Compare with</span>
-            <Select value={against} onChange={(event) => setAgainst(event.target.value)}>
-              <option value="">no other trial</option>
+            <Select value={against} onValue={(value) => setAgainst(value)}>
+              <Option value="">no other trial</Option>
               {others.map((item) => (
-                <option key={item.id} value={item.id}>
+                <Option key={item.id} value={item.id}>
                   {item.name}
-                </option>
+                </Option>
               ))}
             </Select>
           </label>
@@ -181,8 +182,8 @@ function Meaning({ number, warn = false, onOpen, children }: { number: number; w
 
 function Stops({ summary, onOpen }: { summary: TrialSummary; onOpen: (stop: string) => void }) {
   return (
-    <section aria-label="Stops">
-      <h2 className="mb-1 text-lg">At each stop</h2>
+    <section aria-label="Steps">
+      <h2 className="mb-1 text-lg">At each step</h2>
       <ul className="divide-y divide-line border-y border-line">
         {STOPS.map(({ stop, title }) => (
           <li key={stop} className="flex flex-wrap items-baseline gap-x-4 px-1 py-1.5">

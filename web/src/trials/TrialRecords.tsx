@@ -1,27 +1,11 @@
 import type { Trial, TrialSummary } from '@fulvet/contract';
-import { useMutation } from '@tanstack/react-query';
-import { useNavigate } from 'react-router';
-import { call } from '../api/call';
-import { useTrialMade } from './queries';
+import { useTrialMade, useTryAgain } from './queries';
 import { Trouble } from '../parts/basics';
 import { count, counted } from '../parts/numbers';
 
 /** Records that are there stay when a draft is put live; what it alone would create is another question. */
 export function BeforeStay({ trial }: { trial: Trial }) {
-  const go = useNavigate();
-  const days = trial.since === null ? null : Math.max(1, Math.round((Date.parse(trial.at) - Date.parse(trial.since)) / 86_400_000));
-  const again = useMutation({
-    mutationFn: () =>
-      call('startTrial', {
-        body: {
-          name: `${trial.name}, without what mail created`.slice(0, 100),
-          days,
-          mailboxes: trial.mailboxes,
-          withoutMade: true,
-        },
-      }),
-    onSuccess: (made) => go(`/trials/${made.id}`),
-  });
+  const again = useTryAgain(trial);
   return (
     <>
       <span className="text-muted">; those created before stay</span>
@@ -31,7 +15,7 @@ export function BeforeStay({ trial }: { trial: Trial }) {
           className="ml-2 text-spruce hover:underline disabled:text-muted"
           title="Which of the records that mail created would this draft create?"
           disabled={again.isPending}
-          onClick={() => again.mutate()}
+          onClick={() => again.mutate({ name: `${trial.name}, without what mail created`.slice(0, 100), withoutMade: true })}
         >
           Try it without them
         </button>

@@ -1,15 +1,15 @@
 import type { Mailbox, Trial } from '@fulvet/contract';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
-import { call } from '../api/call';
 import { useMailboxes } from '../api/queries';
 import { useDraft } from '../rulebook/queries';
 import { useTrials } from '../api/queries';
-import { Button, Empty, Field, Page, Progress, TextInput, Trouble } from '../parts/basics';
+import { Empty, Page, Progress, Trouble } from '../parts/basics';
+import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
 import { count, counted } from '../parts/numbers';
-import { Select } from '../parts/Select';
+import { Option } from '../parts/Select';
 
 /** Drafts tried out on past mail, and the way to a new trial. */
 export default function TrialsPage() {
@@ -26,9 +26,7 @@ export default function TrialsPage() {
       </p>
       <NewTrial />
       <Trouble error={trials.error} />
-      {trials.data && all.length === 0 && (
-        <Empty title="No trial yet">Edit a rule at a stop of the line, then try the draft out here.</Empty>
-      )}
+      {trials.data && all.length === 0 && <Empty title="No trial yet">Edit a rule of a step, then try the draft here.</Empty>}
       <ul aria-label="Trials" className="mt-6 divide-y divide-line border-y border-line empty:border-0">
         {all.map((trial) => (
           <TrialLine key={trial.id} trial={trial} />
@@ -39,76 +37,55 @@ export default function TrialsPage() {
 }
 
 function NewTrial() {
-  const [name, setName] = useState('');
-  const [days, setDays] = useState('');
-  const [mailbox, setMailbox] = useState('');
-  const [withoutMade, setWithoutMade] = useState(false);
   const mailboxes: Mailbox[] = useMailboxes().data?.mailboxes ?? [];
   const client = useQueryClient();
   const go = useNavigate();
-  const start = useMutation({
-    mutationFn: () =>
-      call('startTrial', {
-        body: {
-          name,
-          days: days === '' ? null : Number(days),
-          mailboxes: mailbox === '' ? [] : [mailbox],
-          withoutMade,
-        },
-      }),
-    onSuccess: async (trial) => {
+  const form = useBodyForm('startTrial', {
+    values: { name: '', days: '', mailbox: '', records: 'stay' },
+    input: ({ name, days, mailbox, records }) => ({
+      body: {
+        name,
+        days: days === '' ? null : Number(days),
+        mailboxes: mailbox === '' ? [] : [mailbox],
+        withoutMade: records === 'not there',
+      },
+    }),
+    onDone: async (trial) => {
       await client.invalidateQueries({ queryKey: ['trials'] });
       await go(`/trials/${trial.id}`);
     },
   });
   return (
-    <form
-      className="flex flex-wrap items-end gap-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        start.mutate();
-      }}
-    >
+    <Form form={form} className="flex flex-wrap items-end gap-3">
       <div className="w-52 max-w-full">
-        <Field label="Name (may be left empty)">
-          <TextInput value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
-        </Field>
+        <TextField form={form} name="name" label="Name (may be left empty)" />
       </div>
       <div className="w-28">
-        <Field label="Span">
-          <Select value={days} onChange={(event) => setDays(event.target.value)}>
-            <option value="">all mail</option>
-            <option value="30">30 days</option>
-            <option value="90">90 days</option>
-            <option value="365">one year</option>
-          </Select>
-        </Field>
+        <SelectField form={form} name="days" label="Span">
+          <Option value="">all mail</Option>
+          <Option value="30">30 days</Option>
+          <Option value="90">90 days</Option>
+          <Option value="365">one year</Option>
+        </SelectField>
       </div>
       <div className="w-60 max-w-full">
-        <Field label="Mailboxes">
-          <Select value={mailbox} onChange={(event) => setMailbox(event.target.value)}>
-            <option value="">all</option>
-            {mailboxes.map((item) => (
-              <option key={item.id} value={item.address}>
-                {item.address}
-              </option>
-            ))}
-          </Select>
-        </Field>
+        <SelectField form={form} name="mailbox" label="Mailboxes">
+          <Option value="">all</Option>
+          {mailboxes.map((item) => (
+            <Option key={item.id} value={item.address}>
+              {item.address}
+            </Option>
+          ))}
+        </SelectField>
       </div>
       <div className="w-60 max-w-full">
-        <Field label="Records that mail created">
-          <Select value={withoutMade ? 'not there' : 'stay'} onChange={(event) => setWithoutMade(event.target.value === 'not there')}>
-            <option value="stay">stay, as when put live</option>
-            <option value="not there">as if they were not there</option>
-          </Select>
-        </Field>
+        <SelectField form={form} name="records" label="Records that mail created">
+          <Option value="stay">stay, as when put live</Option>
+          <Option value="not there">as if they were not there</Option>
+        </SelectField>
       </div>
-      <Button kind="main" type="submit" disabled={start.isPending}>
-        Try the draft out
-      </Button>
-      <Trouble error={start.error} />
-    </form>
+      <FormEnd form={form} label="Try the draft out" />
+    </Form>
   );
 }
 

@@ -1,4 +1,6 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import type { Trial } from '@fulvet/contract';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from 'react-router';
 import { call } from '../api/call';
 import { isRunning } from '../api/queries';
 
@@ -24,3 +26,20 @@ export const useTrialRows = (id: number, filter: Record<string, string>, enabled
     enabled,
     placeholderData: keepPreviousData,
   });
+
+const DAY_MS = 86_400_000;
+
+/** Tries the draft as it is now on the mail of an earlier trial, and leads to what that finds. */
+export function useTryAgain({ since, at, mailboxes, withoutMade }: Trial) {
+  const client = useQueryClient();
+  const go = useNavigate();
+  const days = since === null ? null : Math.max(1, Math.round((Date.parse(at) - Date.parse(since)) / DAY_MS));
+  return useMutation({
+    mutationFn: (change: { name?: string; withoutMade?: boolean }) =>
+      call('startTrial', { body: { days, mailboxes, withoutMade, ...change } }),
+    onSuccess: async (made) => {
+      await client.invalidateQueries({ queryKey: ['trials'] });
+      await go(`/trials/${made.id}`);
+    },
+  });
+}

@@ -1,5 +1,5 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
-import type { Trial, TrialRow, TrialSummary } from '@fulvet/contract';
+import type { Answer, Trial, TrialRow, TrialSummary } from '@fulvet/contract';
 import { docketEntry, trial as trialShape, trialRow } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
@@ -39,6 +39,7 @@ const row: TrialRow = like(trialRow, {
   won: [],
   lost: ['Harbour Oriel'],
 });
+const { getDraft: draft } = workspace() as { getDraft: Answer<'getDraft'> };
 const hidden: TrialRow = { ...row, email: { ...emailRow(71, ''), content: null } };
 
 const answers = (more: Answers = {}): Answers => ({
@@ -99,8 +100,7 @@ describe('the page of a trial', () => {
 
   test('is compared with an earlier one', async () => {
     const page = openPage('/trials/8', answers());
-    await screen.findByRole('option', { name: 'The one before' });
-    await page.user.selectOptions(screen.getByRole('combobox'), 'The one before');
+    await page.choose(await screen.findByRole('combobox'), 'The one before');
     await screen.findByText('(+11 against the other)');
     expect(screen.getByText('(as many as the other)')).toBeTruthy();
   });
@@ -137,9 +137,29 @@ describe('the page of a trial', () => {
     expect(screen.getByText('Those with the most emails, 1 of 31.')).toBeTruthy();
   });
 
-  test('says when the draft has been changed since', async () => {
-    openPage('/trials/8', answers({ getTrial: trial({ isDraft: false }) }));
-    await screen.findByText('The draft has been changed since.');
+  const changed = { ...draft, revision: 4, differences: ['Keep out: a new rule'] };
+
+  test('leads on: the draft that was tried goes live, or into a pilot, from here', async () => {
+    const page = openPage('/trials/8', answers({ getDraft: changed }));
+    const next = within(await screen.findByRole('region', { name: 'Next step' }));
+    expect(next.getByText('The draft has 1 change, and is still what was tried here.')).toBeTruthy();
+    expect(next.getByRole('link', { name: 'Back to the draft' }).getAttribute('href')).toBe('/versions');
+    await page.user.click(next.getByRole('button', { name: 'Pilot first …' }));
+    expect((await screen.findByRole<HTMLInputElement>('radio', { name: /First a pilot/ })).checked).toBe(true);
+    await page.user.click(screen.getByRole('button', { name: 'Cancel' }));
+    await page.user.click(next.getByRole('button', { name: 'Put live …' }));
+    expect((await screen.findByRole<HTMLInputElement>('radio', { name: 'Everyone' })).checked).toBe(true);
+  });
+
+  test('is run again, of the same mail, when the draft has been changed since', async () => {
+    const old = trial({ isDraft: false, since: '2026-04-04T09:30:00Z', at: '2026-05-04T09:30:00Z', mailboxes: ['ada@quillmere.example'] });
+    const page = openPage('/trials/8', answers({ getTrial: old, getDraft: changed, startTrial: trial({ id: 9 }) }));
+    const next = within(await screen.findByRole('region', { name: 'Next step' }));
+    expect(next.getByText('The draft has been changed since this trial.')).toBeTruthy();
+    expect(next.queryByRole('button', { name: 'Put live …' })).toBeNull();
+    await page.user.click(next.getByRole('button', { name: 'Run again' }));
+    await waitFor(() => expect(page.address()).toBe('/trials/9'));
+    expect(page.calls('startTrial')[0]?.body).toEqual({ days: 30, mailboxes: ['ada@quillmere.example'], withoutMade: false });
   });
 
   test('shows how far it is, can be cancelled, and changes when it is done', async () => {

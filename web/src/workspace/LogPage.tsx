@@ -4,12 +4,13 @@ import { useAudit } from './queries';
 import { queryOf } from '../api/client';
 import { call } from '../api/call';
 import { useTeam } from '../api/queries';
-import { useDocket } from '../parts/useDocket';
-import { Button, Empty, Field, Page, TextInput, Trouble } from '../parts/basics';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
+import { Button, Empty, Field, Page, Trouble } from '../parts/basics';
 import { exactMoment, Moment } from '../parts/Moment';
-import { Select } from '../parts/Select';
+import { Option, Select } from '../parts/Select';
 import { TypedFilter } from '../parts/TypedFilter';
 import { useAddressBar } from '../parts/useAddressBar';
+import { DatePicker } from '../parts/DatePicker';
 
 /** What was done with mail and settings, the latest first: one's own and what concerns one; for administrators all of the workspace. */
 export default function LogPage({ user }: { user: User }) {
@@ -23,7 +24,7 @@ export default function LogPage({ user }: { user: User }) {
   };
   const log = useAudit(query);
   const team = useTeam();
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   const check = useMutation({ mutationFn: () => call('checkAudit') });
   const pages = log.data?.pages ?? [];
   const entries = pages.flatMap((page) => page.entries);
@@ -66,32 +67,36 @@ export default function LogPage({ user }: { user: User }) {
           />
         </div>
         <Field label="What">
-          <Select value={params.get('kind') ?? ''} onChange={(event) => set({ kind: event.target.value })}>
-            <option value="">everything</option>
+          <Select value={params.get('kind') ?? ''} onValue={(value) => set({ kind: value })}>
+            <Option value="">everything</Option>
             {pages[0]?.kinds.map((kind) => (
-              <option key={kind}>{kind}</option>
+              <Option value={kind} key={kind}>
+                {kind}
+              </Option>
             ))}
           </Select>
         </Field>
         <Field label="Who did it, or who is affected">
-          <Select value={params.get('member') ?? ''} onChange={(event) => set({ member: event.target.value })}>
-            <option value="">anyone</option>
+          <Select value={params.get('member') ?? ''} onValue={(value) => set({ member: value })}>
+            <Option value="">anyone</Option>
             {team.data?.members.map((member) => (
-              <option key={member.id} value={member.id}>
+              <Option key={member.id} value={member.id}>
                 {member.name}
-              </option>
+              </Option>
             ))}
           </Select>
         </Field>
-        <Field label="From">
-          <TextInput type="date" value={params.get('from') ?? ''} onChange={(event) => set({ from: event.target.value })} />
-        </Field>
-        <Field label="Until">
-          <TextInput type="date" value={params.get('until') ?? ''} onChange={(event) => set({ until: event.target.value })} />
-        </Field>
+        <div>
+          <span className="mb-1 block text-sm font-medium">From</span>
+          <DatePicker label="From" value={params.get('from') ?? ''} onValue={(value) => set({ from: value })} />
+        </div>
+        <div>
+          <span className="mb-1 block text-sm font-medium">Until</span>
+          <DatePicker label="Until" value={params.get('until') ?? ''} onValue={(value) => set({ until: value })} />
+        </div>
       </div>
       <Trouble error={log.error ?? check.error} />
-      {log.data && entries.length === 0 && <Empty title="Nothing of that kind">Take a filter off to see more.</Empty>}
+      {log.data && entries.length === 0 && <Empty title="Nothing of that kind">Remove a filter to see more.</Empty>}
       <ul className="divide-y divide-line border-y border-line empty:hidden" aria-label="Entries">
         {entries.map((entry) => (
           <li key={entry.hash} className="grid items-baseline gap-x-3 px-1 py-1.5 sm:grid-cols-[6rem_8rem_11rem_1fr]">

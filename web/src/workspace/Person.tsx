@@ -5,60 +5,41 @@ import { Link } from 'react-router';
 import { useErasures } from './queries';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
-import { Address, Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Address, Button, Trouble } from '../parts/basics';
+import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
+import { listOf } from '../parts/listOf';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
-import { Select } from '../parts/Select';
+import { Option } from '../parts/Select';
 
-/** A person outside who asks what is held about them, or to be forgotten. */
+/** An external person who asks what is held about them, or to be forgotten. */
 export function Person() {
-  const [text, setText] = useState('');
-  const addresses = [
-    ...new Set(
-      text
-        .toLowerCase()
-        .split(/[\s,;]+/)
-        .filter(Boolean),
-    ),
-  ];
-  const find = useMutation({ mutationFn: (wanted: string[]) => call('findPerson', { body: { addresses: wanted } }) });
+  const [held, setHeld] = useState<PersonHeld | null>(null);
+  const form = useBodyForm('findPerson', {
+    values: { addresses: '' },
+    input: ({ addresses }) => ({ body: { addresses: [...new Set(listOf(addresses.toLowerCase()))] } }),
+    onDone: setHeld,
+  });
   return (
     <section aria-label="A person who asks">
       <h2 className="text-lg">A person who asks</h2>
-      <p className="mb-2 text-sm text-muted">Somebody outside wants to know what is held about them, or to be forgotten.</p>
-      <form
-        className="flex items-end gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          find.mutate(addresses);
-        }}
-      >
+      <p className="mb-2 text-sm text-muted">Export or erase what is stored about an external person, at their request.</p>
+      <Form form={form} className="flex items-end gap-2">
         <div className="grow">
-          <Field label="Their addresses">
-            <TextInput
-              required
-              className="font-mono"
-              name="person-addresses"
-              value={text}
-              placeholder="ida@harbour.example"
-              onChange={(event) => setText(event.target.value)}
-            />
-          </Field>
+          <TextField form={form} name="addresses" label="Their addresses" className="font-mono" placeholder="ida@harbour.example" />
         </div>
-        <Button type="submit" disabled={find.isPending || addresses.length === 0}>
-          Find
-        </Button>
-      </form>
-      <Trouble error={find.error} />
-      {find.data && (
+        <FormEnd form={form} kind="plain" label="Find" />
+      </Form>
+      {held && (
         <Held
-          key={find.data.addresses.join()}
-          held={find.data}
+          key={held.addresses.join()}
+          held={held}
           more={(address) => {
-            setText(`${text} ${address}`);
-            find.mutate([...addresses, address]);
+            form.fields.setValue('addresses', `${form.fields.getValues('addresses')} ${address}`);
+            form.send();
           }}
         />
       )}
@@ -68,16 +49,14 @@ export function Person() {
 }
 
 function Held({ held, more }: { held: PersonHeld; more: (address: string) => void }) {
-  const [way, setWay] = useState<'erase' | 'anonymise'>('erase');
-  const [reference, setReference] = useState('');
-  const [confirm, setConfirm] = useState('');
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const erase = useMutation({
-    mutationFn: () => call('erasePerson', { body: { addresses: held.addresses, way, reference, confirm } }),
-    onSuccess: async ({ id }) => {
+  const form = useBodyForm('erasePerson', {
+    values: { way: 'erase' as 'erase' | 'anonymise', reference: '', confirm: '' },
+    input: (values) => ({ body: { addresses: held.addresses, ...values } }),
+    onDone: async ({ id }) => {
       await refresh();
-      setConfirm('');
+      form.fields.setValue('confirm', '');
       notice(`Done for good. Certificate ${id} is below.`);
     },
   });
@@ -95,8 +74,8 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
   return (
     <div className="mt-3 rounded border border-line px-3 py-2">
       <p>
-        {held.names.length > 0 ? <strong>{held.names.slice(0, 3).join(', ')}</strong> : 'Nobody of that address is known by name'}
-        {nothing && ': nothing is held that you may know of'}.
+        {held.names.length > 0 ? <strong>{held.names.slice(0, 3).join(', ')}</strong> : 'No one of that address is known by name'}
+        {nothing && ': nothing is stored that you may see'}.
       </p>
       <ul className="mt-1 list-disc pl-5 text-sm">
         <li>{counted(held.emailsAlone, 'email', 'emails')} with no other external participant</li>
@@ -126,32 +105,29 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
       <Button className="mt-2" disabled={exporting.isPending} onClick={() => exporting.mutate()}>
         Export all of it (JSON)
       </Button>
-      <form
-        className="mt-3 space-y-3 border-t border-line pt-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          erase.mutate();
-        }}
-      >
+      <Form form={form} className="mt-3 space-y-3 border-t border-line pt-3">
         <div className="grid gap-3 sm:grid-cols-2">
-          <Field label="Emails with no other external participant">
-            <Select value={way} onChange={(event) => setWay(event.target.value === 'anonymise' ? 'anonymise' : 'erase')}>
-              <option value="erase">go, with their sources</option>
-              <option value="anonymise">stay, without the person</option>
-            </Select>
-          </Field>
-          <Field label="Your reference (not their name)">
-            <TextInput maxLength={200} value={reference} onChange={(event) => setReference(event.target.value)} />
-          </Field>
+          <SelectField form={form} name="way" label="Emails with no other external participant">
+            <Option value="erase">go, with their sources</Option>
+            <Option value="anonymise">stay, without the person</Option>
+          </SelectField>
+          <TextField form={form} name="reference" label="Your reference (not their name)" />
         </div>
-        <Field label={`Write ${held.addresses[0] ?? ''} again: what is erased does not come back`}>
-          <TextInput className="font-mono" name="person-confirm" value={confirm} onChange={(event) => setConfirm(event.target.value)} />
-        </Field>
-        <Trouble error={erase.error ?? exporting.error} />
-        <Button kind="danger" type="submit" disabled={erase.isPending || confirm.trim().toLowerCase() !== held.addresses[0]}>
-          {erase.isPending ? 'Erasing …' : 'Forget this person for good'}
-        </Button>
-      </form>
+        <TextField
+          form={form}
+          name="confirm"
+          label={`Write ${held.addresses[0] ?? ''} again: what is erased does not come back`}
+          className="font-mono"
+        />
+        <Trouble error={exporting.error} />
+        <FormEnd
+          form={form}
+          kind="danger"
+          label="Forget this person for good"
+          pending="Erasing …"
+          disabled={form.fields.watch('confirm').trim().toLowerCase() !== held.addresses[0]}
+        />
+      </Form>
     </div>
   );
 }

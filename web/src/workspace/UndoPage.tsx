@@ -9,14 +9,14 @@ import { useUndo } from '../parts/useUndo';
 
 /** What undoing a step of each kind does. */
 const EFFECTS: Record<UndoKind, string> = {
-  keepOut: 'takes it off the list, and decides its emails again',
+  keepOut: 'removes it from the list and decides its emails again',
   edit: 'puts the fields back as they were',
   create: 'removes the record, unless something was built on it',
   handOver: 'gives the records back to their owners before',
   dealPeople: 'puts back who was on the deal',
   recordImport: 'removes what it created and puts back what it changed, but for records that were changed since',
   mailImport:
-    'removes its emails from Fulvet, unless they are in another mailbox or folder or were filed by hand since, with the records that they alone created',
+    'removes its emails and the records that they alone created. Emails in another mailbox or folder, or filed by hand since, stay',
   repair: 'lets the rules decide these emails again',
   pastRun: 'puts these emails back as they stood before the run; the rulebook stays',
   ownKeepOut: 'lets their mail come into your mailboxes again',
@@ -33,14 +33,13 @@ const TAKES_MUCH: ReadonlySet<UndoKind> = new Set(['mailImport', 'pastRun']);
 export default function UndoPage() {
   const steps = useUndoSteps(true);
   return (
-    <Page title="What you can undo">
+    <Page title="Undo">
       <p className="mb-3 max-w-prose text-muted">
-        Your changes of records, emails, lists and settings, the latest first. What was built on a change since stays as it is; you are told
-        what.
+        Your changes to records, emails, lists and settings, latest first. Undo keeps what was built on a change since, and tells you what.
       </p>
       {steps.isPending && <Waiting what="Fetching your steps" />}
       <Trouble error={steps.error} />
-      {steps.data?.steps.length === 0 && <Empty title="Nothing to undo yet">What you change from now on stands here.</Empty>}
+      {steps.data?.steps.length === 0 && <Empty title="Nothing to undo yet">What you change from now on is listed here.</Empty>}
       <ul className="max-w-3xl divide-y divide-line border-y border-line empty:hidden">
         {steps.data?.steps.map((step) => (
           <Step key={step.id} step={step} />

@@ -3,20 +3,23 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useRetention, useWorkspace } from './queries';
 import { useSharing } from '../sharing/queries';
-import { ApiFailure } from '../api/client';
 import { call } from '../api/call';
-import { Button, Field, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { useRefreshAll } from '../api/queries';
+import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
+import { Form, FormEnd, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import { Person } from './Person';
 
-/** What holds for everybody: whose records are seen, how far owners may share, how one signs in, how long mail is kept, who is forgotten. */
+/** Settings of everyone: whose records are seen, how far owners may share, how one signs in, how long mail is kept, who is forgotten. */
 export default function WorkspacePage() {
   const workspace = useWorkspace();
   if (!workspace.data) return workspace.error ? <Trouble error={workspace.error} /> : <Waiting what="Reading" />;
   return (
-    <Page title="What holds for the workspace" wide>
+    <Page title="Workspace settings" wide>
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
         <div className="space-y-8">
           <Policy workspace={workspace.data} />
@@ -37,7 +40,7 @@ const REACH = [
   {
     value: 'owner',
     label: 'their own',
-    hint: 'Their own, those without an owner, and deals that they work on. Leads see those of their teams.',
+    hint: 'Their own, those without an owner, and deals that they work on. Managers see those of their teams.',
   },
 ] as const;
 const WIDEST = [
@@ -50,9 +53,18 @@ const WIDEST = [
 function Policy({ workspace }: { workspace: Workspace }) {
   const save = useSharing(
     (change: WorkspaceChange) => call('putWorkspace', { body: change }),
-    () => 'Saved. It holds from now on.',
+    () => 'Saved. It applies from now on.',
   );
-  const [name, setName] = useState(workspace.name);
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const renaming = useBodyForm('putWorkspace', {
+    values: { name: workspace.name },
+    input: (body) => ({ body }),
+    onDone: async () => {
+      await refresh();
+      notice('Saved. It applies from now on.');
+    },
+  });
   return (
     <section aria-label="Policy">
       <h2 className="mb-1.5 text-lg">Who sees what</h2>
@@ -60,7 +72,7 @@ function Policy({ workspace }: { workspace: Workspace }) {
         <li>
           Members see{' '}
           <Choice
-            label="Whose records members see"
+            label="Which records members see"
             value={workspace.recordReach}
             options={REACH}
             onChange={(recordReach) => save.mutate({ recordReach })}
@@ -95,22 +107,12 @@ function Policy({ workspace }: { workspace: Workspace }) {
           .
         </li>
       </ul>
-      <form
-        className="mt-3 flex items-end gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate({ name });
-        }}
-      >
+      <Form form={renaming} className="mt-3 flex items-end gap-2">
         <div className="grow">
-          <Field label="Name of the workspace">
-            <TextInput required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} />
-          </Field>
+          <TextField form={renaming} name="name" label="Name of the workspace" />
         </div>
-        <Button type="submit" disabled={save.isPending || name.trim() === '' || name === workspace.name}>
-          Rename
-        </Button>
-      </form>
+        <FormEnd form={renaming} kind="plain" label="Rename" disabled={renaming.fields.watch('name') === workspace.name} />
+      </Form>
       <Trouble error={save.error} />
     </section>
   );
@@ -118,26 +120,21 @@ function Policy({ workspace }: { workspace: Workspace }) {
 
 function Provider({ workspace }: { workspace: Workspace }) {
   const known = workspace.identityProvider;
-  const [form, setForm] = useState({
-    issuer: known?.issuer ?? '',
-    clientId: known?.clientId ?? '',
-    label: known?.label ?? '',
-    clientSecret: '',
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const form = useBodyForm('putWorkspace', {
+    values: { issuer: known?.issuer ?? '', clientId: known?.clientId ?? '', label: known?.label ?? '', clientSecret: '' },
+    input: ({ clientSecret, ...shown }) => ({
+      body: { identityProvider: { ...shown, ...(clientSecret === '' && known ? {} : { clientSecret }) } },
+    }),
+    onDone: async (_, { label }) => {
+      await refresh();
+      notice(`Members can sign in at ${label}.`);
+    },
   });
-  const save = useSharing(
-    (provider: NonNullable<WorkspaceChange['identityProvider']> | null) => call('putWorkspace', { body: { identityProvider: provider } }),
-    (provider) => (provider ? `Members can sign in at ${provider.label}.` : 'Members sign in by password.'),
-  );
-  const fields = save.error instanceof ApiFailure ? save.error.fields : {};
-  const field = (key: keyof typeof form, label: string, more: object = {}) => (
-    <Field label={label} error={fields[`identityProvider.${key}`]}>
-      <TextInput
-        name={`provider-${key}`}
-        value={form[key]}
-        onChange={(event) => setForm({ ...form, [key]: event.target.value })}
-        {...more}
-      />
-    </Field>
+  const end = useSharing(
+    () => call('putWorkspace', { body: { identityProvider: null } }),
+    () => 'Members sign in by password.',
   );
   return (
     <section aria-label="Identity provider">
@@ -147,36 +144,29 @@ function Provider({ workspace }: { workspace: Workspace }) {
         this address to send people back to:{' '}
         <span className="font-mono text-[0.92em] break-all">{window.location.origin}/api/v1/session/provider/return</span>
       </p>
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          const { clientSecret, ...shown } = form;
-          save.mutate({ ...shown, ...(clientSecret === '' ? {} : { clientSecret }) });
-        }}
-      >
-        {field('issuer', 'Issuer', { type: 'url', required: true, placeholder: 'https://id.quillmere.example', className: 'font-mono' })}
+      <Form form={form}>
+        <TextField form={form} name="issuer" label="Issuer" type="url" placeholder="https://id.quillmere.example" className="font-mono" />
         <div className="grid gap-3 sm:grid-cols-2">
-          {field('clientId', 'Client id', { required: true })}
-          {field('clientSecret', known ? 'Client secret (kept, if left empty)' : 'Client secret', {
-            type: 'password',
-            autoComplete: 'off',
-            required: known === null,
-          })}
+          <TextField form={form} name="clientId" label="Client id" />
+          <TextField
+            form={form}
+            name="clientSecret"
+            label={known ? 'Client secret (kept, if left empty)' : 'Client secret'}
+            type="password"
+            autoComplete="off"
+          />
         </div>
-        {field('label', 'What the button is called', { required: true, maxLength: 60, placeholder: 'Quillmere account' })}
-        <Trouble error={Object.keys(fields).length > 0 ? null : save.error} />
-        <div className="flex gap-2">
-          <Button type="submit" disabled={save.isPending}>
-            Save
-          </Button>
+        <TextField form={form} name="label" label="What the button is called" placeholder="Quillmere account" />
+        <Trouble error={end.error} />
+        <div className="flex items-start gap-2">
+          <FormEnd form={form} kind="plain" label="Save" />
           {known && (
-            <Button kind="danger" disabled={save.isPending} onClick={() => save.mutate(null)}>
+            <Button kind="danger" disabled={end.isPending} onClick={() => end.mutate(undefined)}>
               Sign in by password only
             </Button>
           )}
         </div>
-      </form>
+      </Form>
     </section>
   );
 }
@@ -186,7 +176,7 @@ const KINDS: Record<RetentionKind, { title: string; what: string }> = {
   loose: { title: 'Unfiled mail', what: 'Mail that is filed under no record, and that no one filed by hand.' },
   closedDeals: {
     title: 'Mail of closed deals',
-    what: 'Counted from the day that the deal was closed; what stands under an open deal as well stays.',
+    what: 'Counted from the day the deal was closed. Mail that is also under an open deal stays.',
   },
 };
 

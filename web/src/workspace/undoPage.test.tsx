@@ -20,7 +20,7 @@ describe('what can be undone', () => {
     await screen.findByText(/removes what it created and puts back what it changed/);
     expect(screen.queryByRole('button', { name: 'Undo: Changed Ida Brandt: title' })).toBeNull();
     await page.user.click(screen.getByRole('button', { name: 'Undo: Imported 3 contacts from a file' }));
-    await screen.findByText('Undone, but for 1 record: Jo Lund (it was changed since).');
+    await screen.findByText('Undone, except 1 record: Jo Lund (it was changed since).');
     expect(page.calls('undo')[0]?.params).toEqual({ id: '7' });
   });
 
@@ -40,7 +40,7 @@ describe('what can be undone', () => {
       answers({ listUndo: { steps: [like(undoStep, { id: 8, kind: 'mailImport', summary })] }, undo: { changed: 1200, kept: [] } }),
     );
     await page.user.click(await screen.findByRole('button', { name: `Undo: ${summary}` }));
-    await page.user.click(await screen.findByRole('button', { name: 'Keep it' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Keep draft' }));
     expect(page.calls('undo')).toEqual([]);
     await page.user.click(await screen.findByRole('button', { name: `Undo: ${summary}` }));
     await page.user.click(await screen.findByRole('button', { name: 'Undo' }));
@@ -55,7 +55,7 @@ describe('what can be undone', () => {
     await page.user.click(await screen.findByRole('button', { name: 'Undo this import' }));
     await screen.findByText(/Nothing changes in the mailbox itself/);
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
-    await screen.findByText(/^Undone, but for 1 email/);
+    await screen.findByText(/^Undone, except 1 email/);
     expect(page.calls('undo')[0]?.params).toEqual({ id: '9' });
   });
 

@@ -28,9 +28,9 @@ describe('what holds for the workspace', () => {
   test('whose records are seen is chosen in its sentence', async () => {
     const page = openPage('/workspace', answers());
     const policy = within(await part('Policy'));
-    await page.user.click(policy.getByRole('button', { name: /Whose records members see/ }));
+    await page.user.click(policy.getByRole('button', { name: /Which records members see/ }));
     await page.user.click(await screen.findByRole('option', { name: /^those of their teams/ }));
-    await screen.findByText('Saved. It holds from now on.');
+    await screen.findByText('Saved. It applies from now on.');
     expect(page.calls('putWorkspace')[0]?.body).toEqual({ recordReach: 'team' });
   });
 
@@ -41,14 +41,16 @@ describe('what holds for the workspace', () => {
     const rename = policy.getByRole('button', { name: 'Rename' });
     expect(rename).toHaveProperty('disabled', true);
     await page.user.clear(name);
-    expect(rename).toHaveProperty('disabled', true);
+    await page.user.click(rename);
+    expect((await policy.findByRole('alert')).textContent).toBe('This is missing.');
+    expect(page.calls('putWorkspace')).toEqual([]);
     await page.user.type(name, 'Quillmere Sales');
     await page.user.click(rename);
     await waitFor(() => expect(page.calls('putWorkspace')[0]?.body).toEqual({ name: 'Quillmere Sales' }));
   });
 
   test('an identity provider is asked for all it needs; what is wrong is told at its field', async () => {
-    const wrong = new Refused(422, 'invalid', 'Not saved.', { 'identityProvider.issuer': 'Nobody answers there.' });
+    const wrong = new Refused(422, 'invalid', 'Not saved.', { 'identityProvider.issuer': 'No one answers there.' });
     const page = openPage('/workspace', answers({ putWorkspace: wrong }));
     const form = within(await part('Identity provider'));
     await page.user.type(form.getByLabelText('Issuer'), 'https://id.quillmere.example');
@@ -56,7 +58,7 @@ describe('what holds for the workspace', () => {
     await page.user.type(form.getByLabelText('Client secret'), 'secret');
     await page.user.type(form.getByLabelText('What the button is called'), 'Quillmere account');
     await page.user.click(form.getByRole('button', { name: 'Save' }));
-    await form.findByText('Nobody answers there.');
+    await form.findByText('No one answers there.');
     expect(page.calls('putWorkspace')[0]?.body).toEqual({
       identityProvider: { issuer: 'https://id.quillmere.example', clientId: 'fulvet', label: 'Quillmere account', clientSecret: 'secret' },
     });
@@ -134,7 +136,7 @@ describe('a person who asks', () => {
     const forget = await person.findByRole('button', { name: 'Forget this person for good' });
     expect(forget).toHaveProperty('disabled', true);
     await page.user.type(person.getByLabelText(/Your reference/), 'R-17');
-    await page.user.selectOptions(person.getByLabelText('Emails with no other external participant'), 'stay, without the person');
+    await page.choose(person.getByLabelText('Emails with no other external participant'), 'stay, without the person');
     await page.user.type(person.getByLabelText(/Write ida@harbour.example again/), 'Ida@harbour.example');
     page.answer({ listErasures: { erasures: [erasure] } });
     await page.user.click(forget);
@@ -159,7 +161,7 @@ describe('the log', () => {
       answers({ listAudit: { entries: [entry('a', 'put version 4 live')], next: null, kinds: ['rules', 'share'] } }),
     );
     await screen.findByText('put version 4 live');
-    await page.user.selectOptions(screen.getByLabelText('What'), 'rules');
+    await page.choose(screen.getByLabelText('What'), 'rules');
     await page.user.type(screen.getByLabelText('Words in the log'), 'live{Enter}');
     await waitFor(() => expect(page.address()).toBe('/log?kind=rules&text=live'));
     await waitFor(() => expect(page.calls('listAudit').at(-1)?.query).toMatchObject({ kind: 'rules', text: 'live' }));

@@ -27,7 +27,7 @@ export interface Alternative {
   created: string[];
 }
 
-/** What would have to change for another outcome: each rule and default that spoke, taken away by itself, and what would come of it. */
+/** What you could change for another outcome: each rule and default that spoke, taken away by itself, and what would come of it. */
 export function alternatives(situation: Situation): Alternative[] {
   const now = decideIn(situation);
   return ruleVariants(situation, now).flatMap(({ words, situation: other }) => {
@@ -53,12 +53,12 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
   for (const entry of decision.docket) {
     for (const evidence of entry.evidence) {
       if (evidence.fact === 'rule')
-        add(`the rule “${evidence.name || evidence.rule}” did not speak`, withoutRule(rulebook, entry.stop, evidence.rule));
+        add(`the rule “${evidence.name || evidence.rule}” did not apply`, withoutRule(rulebook, entry.stop, evidence.rule));
       if (evidence.fact === 'entry') add(`${evidence.value} were not on the kept-out list`, withoutEntry(rulebook, evidence.entry));
       if (evidence.fact === 'mail class' && entry.verdict === 'kept out')
         add(`machine mail of this kind (${evidence.mailClass}) came in`, { ...rulebook, keepsOutClass: () => false });
       if (evidence.fact === 'scope' && entry.verdict === 'left loose')
-        add('all mail with people outside came in', withDefaults(rulebook, { takeIn: { scope: 'external' } }));
+        add('all mail with external people came in', withDefaults(rulebook, { takeIn: { scope: 'external' } }));
       for (const [words, defaults] of createDefaults(evidence)) add(words, withDefaults(rulebook, defaults));
       if (evidence.fact === 'level' && evidence.because === 'policy')
         add(
@@ -76,7 +76,7 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
       }
       if (evidence.fact === 'deals too young')
         add('mail from longer before a deal could be about it', withDefaults(rulebook, { match: { leadDays: 3650 } }));
-      if (evidence.fact === 'open deals') add('open deals were told apart by score', withDefaults(rulebook, { match: { deal: 'scored' } }));
+      if (evidence.fact === 'open deals') add('open deals were compared by score', withDefaults(rulebook, { match: { deal: 'scored' } }));
     }
   }
   const { match } = rulebook.source;
@@ -87,8 +87,7 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
   if (match.deal === 'certain' && !asksWhich && !decision.filings.some((filing) => filing.kind === 'deal'))
     add('deals were found by score, too', withDefaults(rulebook, { match: { deal: 'scored' } }));
   if (match.deal === 'never') add('mail were filed under deals', withDefaults(rulebook, { match: { deal: 'certain' } }));
-  if (decision.docket[0]?.rule === RULES.internal)
-    add('mail among ourselves came in', withDefaults(rulebook, { keepOut: { internal: false } }));
+  if (decision.docket[0]?.rule === RULES.internal) add('internal mail came in', withDefaults(rulebook, { keepOut: { internal: false } }));
   return variants;
 }
 
@@ -99,7 +98,7 @@ function createDefaults(evidence: Evidence): [string, { create: Partial<Rulebook
       ['unknown people became contacts once we wrote to them', { create: { people: 'contact', after: 'weWrote' } }],
       ['unknown people became contacts with their first email', { create: { people: 'contact', after: 'firstEmail' } }],
     ];
-  if (evidence.because === 'too many people') return [['an email could have more people outside', { create: { mostPeople: 100_000 } }]];
+  if (evidence.because === 'too many people') return [['an email could have more external people', { create: { mostPeople: 100_000 } }]];
   return evidence.because === 'not written to' || evidence.because === 'no answer' || evidence.because === 'too few emails'
     ? [['their first email were enough to create a record', { create: { after: 'firstEmail' } }]]
     : [];

@@ -118,16 +118,16 @@ describe('why an email does not stand under a record', () => {
 
   test('a deal: its people, its code, the conversation, and the deal that it went to', () => {
     const { reasons, changes } = whyNot(situation({}), weir);
-    expect(reasons[0]).toBe('None of its people takes part; it has 1.');
+    expect(reasons[0]).toBe('None of its people takes part. It has 1.');
     expect(reasons.join(' ')).toContain('The subject names the deal Gauges.');
     expect(changes).toContain('the subject named its code, QH-21');
-    expect(changes).toContain('its conversation stood under the deal');
+    expect(changes).toContain('its conversation was filed under the deal');
     expect(changes).not.toContain('Ida Brandt were on the deal');
   });
 
   test('answers follow their conversation', () => {
     const { reasons } = whyNot(situation({ memory: { deals: [{ dealId: 20, subject: null, parties: null }], filed: true } }), weir);
-    expect(reasons).toContain('The conversation stands under another deal, and answers follow it.');
+    expect(reasons).toContain('The conversation is filed under another deal, and answers follow it.');
   });
 
   test('a person who was disregarded, and what two changes together would do', () => {
@@ -153,7 +153,7 @@ describe('what would have to change for another outcome', () => {
     };
     const found = alternatives(situation({ rules }));
     expect(found).toContainEqual(
-      expect.objectContaining({ words: 'the rule “No deals” did not speak', outcome: 'filed', won: ['deal:20'], lost: [] }),
+      expect.objectContaining({ words: 'the rule “No deals” did not apply', outcome: 'filed', won: ['deal:20'], lost: [] }),
     );
     expect(found).toContainEqual(expect.objectContaining({ words: 'filed mail were seen by everyone', visibility: 'everyone' }));
   });
@@ -210,13 +210,16 @@ describe('what was said by hand', () => {
   test('is why an email is not under a record, and taking it back would put it there', () => {
     const answer = whyNot(situation({ pins: [off('account', 10, 'Harbour Oriel')] }), harbour);
     expect(answer.filed).toBe(false);
-    expect(answer.reasons).toEqual(['Nadia took this email off the account Harbour Oriel on 2026-05-04.', 'Rules never overturn that.']);
-    expect(answer.changes[0]).toBe('what Nadia said by hand on 2026-05-04 were taken back');
+    expect(answer.reasons).toEqual([
+      'Nadia removed this email from the account Harbour Oriel on 2026-05-04.',
+      'Rules never overturn that.',
+    ]);
+    expect(answer.changes[0]).toBe('what Nadia said by hand on 2026-05-04 were undone');
   });
 
   test('about everything holds for every record', () => {
     const answer = whyNot(situation({ pins: [off(null, null, '')] }), harbour);
-    expect(answer.reasons.join(' ')).toContain('Nadia took this email off every record on 2026-05-04.');
-    expect(answer.changes[0]).toContain('were taken back');
+    expect(answer.reasons.join(' ')).toContain('Nadia removed this email from every record on 2026-05-04.');
+    expect(answer.changes[0]).toContain('were undone');
   });
 });

@@ -48,11 +48,10 @@ const stands = (decision: Decision, { kind, id }: Target): boolean =>
 
 function reasons(situation: Situation, now: Decision, target: Target): string[] {
   const [first, second] = docketSentences(now.docket);
-  if (now.outcome === 'kept out')
-    return [`It was kept out, and what is kept out is filed nowhere. ${first?.because.join(' ') ?? ''}`.trim()];
+  if (now.outcome === 'kept out') return [`It was kept out. Kept-out mail is not filed. ${first?.because.join(' ') ?? ''}`.trim()];
   if (now.docket[1]?.verdict === 'left loose')
-    return [`It was left to its owner, and what is not taken in is filed nowhere. ${second?.because.join(' ') ?? ''}`.trim()];
-  if (now.outcome === 'sealed') return ['It is sealed: what is sealed is filed nowhere.'];
+    return [`It was not taken in. Only mail that is taken in is filed. ${second?.because.join(' ') ?? ''}`.trim()];
+  if (now.outcome === 'sealed') return ['It is sealed. Sealed mail is not filed.'];
   const byHand = pinReasons(situation, now, target);
   if (byHand.length > 0) return byHand;
   const disregarded = now.docket[0]?.evidence.length ? (first?.because ?? []) : [];
@@ -116,15 +115,15 @@ function dealReasons({ facts, records, rulebook, memory }: Situation, now: Decis
   return [
     people.length === 0
       ? deal.people.length === 0
-        ? 'Nobody is on it, so no email leads to it by its people.'
-        : `None of its people takes part; it has ${deal.people.length}.`
+        ? 'No one is on it, so no email leads to it by its people.'
+        : `None of its people takes part. It has ${deal.people.length}.`
       : `${people.length} of its ${deal.people.length} people ${people.length === 1 ? 'takes' : 'take'} part: ${people.map((person) => person.name).join(', ')}.`,
     ...(wasOpen(deal, facts.at) ? [] : ['It was not open when the email was sent.']),
     ...(!mayConcern(deal, facts.at, rulebook.source.match.leadDays)
       ? [`It was opened more than ${rulebook.source.match.leadDays} days after the email was sent.`]
       : []),
     ...(memory.deals.some(({ dealId }) => dealId !== deal.id) && memory.deals.at(-1)?.dealId !== deal.id
-      ? ['The conversation stands under another deal, and answers follow it.']
+      ? ['The conversation is filed under another deal, and answers follow it.']
       : []),
     ...(other ? why : []),
   ];
@@ -162,7 +161,7 @@ function changes(situation: Situation, now: Decision, target: Target): string[] 
 function pinVariants(situation: Situation): Variant[] {
   const { facts } = situation;
   return facts.pins.map((pin) => ({
-    words: `what ${pin.by} said by hand on ${new Date(pin.at).toISOString().slice(0, 10)} were taken back`,
+    words: `what ${pin.by} said by hand on ${new Date(pin.at).toISOString().slice(0, 10)} were undone`,
     situation: { ...situation, facts: { ...facts, pins: facts.pins.filter((item) => item !== pin) } },
   }));
 }
@@ -259,9 +258,9 @@ function dealVariants(situation: Situation, target: Target): Variant[] {
         ]),
     ...(memory.deals.every(({ dealId }) => dealId === deal.id)
       ? []
-      : [{ words: 'the conversation did not stand under another deal', situation: { ...situation, memory: { ...memory, deals: [] } } }]),
+      : [{ words: 'the conversation were not filed under another deal', situation: { ...situation, memory: { ...memory, deals: [] } } }]),
     {
-      words: 'its conversation stood under the deal',
+      words: 'its conversation was filed under the deal',
       situation: { ...situation, memory: { ...memory, deals: [{ dealId: deal.id, subject: null, parties: null }], filed: true } },
     },
   ];

@@ -36,7 +36,7 @@ export async function* copyRows(pool: pg.Pool, tx: Tx, query: SQL, batch: number
     await client.query('COMMIT');
     done = true;
   } finally {
-    // A connection on which rows are still coming is of no use to anybody else.
+    // A connection on which rows are still coming is of no use to anyone else.
     client.release(!done);
   }
 }

@@ -16,7 +16,7 @@ let ids: number[];
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  const [first] = planDemo({ now: Date.UTC(2026, 5, 1), seed: 7 }).mailboxes.messages();
+  const [first] = planDemo({ now: Date.UTC(2026, 5, 1), seed: 7, emails: 1500 }).mailboxes.messages();
   const list = first?.list.slice(0, 300).filter(({ raw }) => raw.length < 200_000) ?? [];
   const box = list.map(
     ({ raw }) =>

@@ -137,7 +137,7 @@ async function accountsNear(tx: Tx, domains: ReadonlySet<string>): Promise<numbe
 
 const contactRow = z.object({ kind: z.enum(['lead', 'contact']), id: z.number() });
 
-/** People on record of these names, in small letters: someone unknown may be one of them at another address. */
+/** Known people of these names, in small letters: someone unknown may be one of them at another address. */
 async function peopleNamed(tx: Tx, names: readonly string[]): Promise<{ kind: 'contact' | 'lead'; id: number }[]> {
   if (names.length === 0) return [];
   const list = sql`ANY(${sql.param([...names])}::text[])`;

@@ -28,7 +28,7 @@ export const keysOfParticipant = ({ address, domain }: Pick<Participant, 'addres
 
 const NOBODY: readonly string[] = [];
 
-/** Participants whom everybody in whose mailbox an email lies keeps out; a colleague who does not has it come in. */
+/** Participants whom everyone in whose mailbox an email lies keeps out; a colleague who does not has it come in. */
 export function keptOutByOwners(
   ownerIds: readonly number[],
   participants: readonly Participant[],

@@ -14,7 +14,7 @@ import {
 } from '../../testing/testServer';
 
 const rep = 'rep@quillmere.example';
-const lead = 'lead@quillmere.example';
+const lead = 'manager@quillmere.example';
 let server: TestServer;
 let crew: Crew;
 
@@ -61,7 +61,7 @@ describe('a run over past mail', () => {
     await decideAll(server, crew.tokens.admin);
   });
 
-  test('is one step for a reader: nobody ever meets half of it', async () => {
+  test('is one step for a reader: no one ever meets half of it', async () => {
     await shareWith('everyone');
     const { json } = await admin('POST', '/decide');
     const seen = new Set<number>();

@@ -17,7 +17,7 @@ const ran = z.object({ runId: z.number() });
 /** A run over past mail is undone as one step; the rulebook stays. */
 export const undoRunStep: Undoer<z.output<typeof ran>> = {
   kind: 'pastRun',
-  forAdministrators: 'Runs over past mail are for administrators.',
+  forAdministrators: 'Past mail decided again are for administrators.',
   payload: ran,
   undo: async (services, doer, { runId }) => {
     const report = await undoRun(services, doer.id, runId, { rulebook: false });

@@ -16,7 +16,7 @@ const mailboxRow = z.object({ address: z.string() });
 const gestureRow = z.object({ email_id: z.number() });
 
 /**
- * Notes which messages were sent or forwarded to a record's filing address. The word of a teammate counts; of anybody else it
+ * Notes which messages were sent or forwarded to a record's filing address. The word of a teammate counts; of anyone else it
  * is noted as not trusted, and the email waits. Emails that gain a note are left undecided.
  */
 export async function noteFilingAddresses(

@@ -5,7 +5,7 @@ import { eml, importMail, owner, setUpCrew, startTestServer } from '../../testin
 let server: TestServer;
 let crew: Crew;
 
-const SECRET = 'The price that we agreed is 41,250, which nobody else is to learn before the contract is signed on Friday.';
+const SECRET = 'The price that we agreed is 41,250, which no one else is to learn before the contract is signed on Friday.';
 const letter = (id: string, more: Partial<PlainEmail> = {}): PlainEmail => ({
   id,
   from: 'Ida Brandt <ida@harbour.example>',

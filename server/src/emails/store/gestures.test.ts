@@ -88,7 +88,7 @@ describe('a filing address', () => {
     expect(filedUnder(await decided('forwarded@quillmere.example', (it) => it.outcome === 'filed'))).toContain('deal Outer harbour');
   });
 
-  test('used by somebody outside files nothing: the email waits', async () => {
+  test('used by someone outside files nothing: the email waits', async () => {
     putMail(stage.mailhost, filing, {
       id: 'stranger@lagoon.example',
       from: 'stranger@lagoon.example',

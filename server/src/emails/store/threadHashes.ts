@@ -16,7 +16,7 @@ export interface ThreadTraits {
 export interface HashedTraits {
   /** An empty string where there is no subject. */
   subject: string;
-  /** People outside in From, To and Cc. Who got a blind copy is told by one copy only, and would make conversations depend on the order of arrival. */
+  /** External people in From, To and Cc. Who got a blind copy is told by one copy only, and would make conversations depend on the order of arrival. */
   people: string[];
   /** Those of them who are in copy. */
   copied: string[];

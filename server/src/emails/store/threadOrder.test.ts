@@ -55,7 +55,7 @@ const importParts = async (parts: readonly PlainEmail[][]): Promise<void> => {
 const empty = (): Promise<unknown> => owner(server.ownerUrl, 'TRUNCATE emails, thread_ids CASCADE');
 
 test('conversations are the same in whatever order mail comes in, kept-out mail between it', async () => {
-  for (let seed = 1; seed <= 5; seed += 1) {
+  for (let seed = 1; seed <= 3; seed += 1) {
     const random = new Random(seed);
     const mail = randomMail(random, 40);
     await empty();

@@ -21,7 +21,7 @@ const rep = 'rep@quillmere.example';
 beforeAll(async () => {
   stage = await openMailStage();
   crew = await setUpCrew(stage.server);
-  for (const name of ['rep', 'other', 'lead', 'admin', 'sales', 'file'])
+  for (const name of ['rep', 'other', 'manager', 'admin', 'sales', 'file'])
     stage.mailhost.store.addAccount(`${name}@quillmere.example`, MAIL_PASSWORD);
 });
 afterAll(() => stage.close());
@@ -128,7 +128,7 @@ describe('the list of checks', () => {
 
 describe('how far back', () => {
   test('each choice says how many emails and how long', async () => {
-    const address = 'lead@quillmere.example';
+    const address = 'manager@quillmere.example';
     for (const days of [1, 40, 200, 500])
       putMail(
         stage.mailhost,
@@ -137,17 +137,17 @@ describe('how far back', () => {
         'INBOX',
         new Date(Date.now() - days * 86_400_000),
       );
-    const { id } = await beginConnecting(stage, { token: crew.tokens.lead, address });
-    await check(stage, crew.tokens.lead, id);
-    const { json } = await stage.server.call('GET', `/mailboxes/${id}/look-back`, { token: crew.tokens.lead });
+    const { id } = await beginConnecting(stage, { token: crew.tokens.manager, address });
+    await check(stage, crew.tokens.manager, id);
+    const { json } = await stage.server.call('GET', `/mailboxes/${id}/look-back`, { token: crew.tokens.manager });
     const counted = Object.fromEntries(
       json.choices.map((choice: { days: number | null; emails: number }) => [String(choice.days), choice.emails]),
     );
     // The test email to oneself, and its copy among the sent ones, count too.
     expect(counted).toEqual({ 30: 3, 90: 4, 365: 5, null: 6 });
-    await stage.server.call('PUT', `/mailboxes/${id}/settings`, { token: crew.tokens.lead, body: { readSinceDays: 90 } });
-    await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.lead });
-    await inStep(stage, crew.tokens.lead, id);
+    await stage.server.call('PUT', `/mailboxes/${id}/settings`, { token: crew.tokens.manager, body: { readSinceDays: 90 } });
+    await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.manager });
+    await inStep(stage, crew.tokens.manager, id);
     expect((await storedOf(stage.server, address)).map((item) => item.id)).toEqual(['back-1@x', 'back-40@x']);
   });
 });
@@ -256,7 +256,7 @@ describe('signing in at the provider', () => {
     const ask = async () => (await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.admin })).json;
     await until(ask, (mailbox) => mailbox.checked);
 
-    // A token that ran out is renewed without anybody noticing.
+    // A token that ran out is renewed without anyone noticing.
     stage.mailhost.signInPage.options.accessSeconds = 1;
     await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.admin });
     await inStep(stage, crew.tokens.admin, id);
@@ -316,17 +316,17 @@ describe('leaving', () => {
     const address = 'leaver@quillmere.example';
     stage.mailhost.store.addAccount(address, MAIL_PASSWORD);
     putMail(stage.mailhost, address, { id: 'kept@x', from: 'ida@harbour.example', to: address });
-    const id = await connect(stage, { token: crew.tokens.admin, address, body: { ownerId: crew.ids.lead } });
+    const id = await connect(stage, { token: crew.tokens.admin, address, body: { ownerId: crew.ids.manager } });
     await inStep(stage, crew.tokens.admin, id);
     const seenBy = async (token: string): Promise<number> =>
       (await stage.server.call('GET', `/emails?mailbox=${address}&domain=harbour.example`, { token })).json.total;
-    expect([await seenBy(crew.tokens.lead), await seenBy(crew.tokens.other)]).toEqual([1, 0]);
+    expect([await seenBy(crew.tokens.manager), await seenBy(crew.tokens.other)]).toEqual([1, 0]);
     const passed = await stage.server.call('POST', `/mailboxes/${id}/owner`, {
       token: crew.tokens.admin,
       body: { ownerId: crew.ids.other },
     });
     expect(passed.json.emails).toBeGreaterThan(0);
-    expect([await seenBy(crew.tokens.lead), await seenBy(crew.tokens.other)]).toEqual([0, 1]);
+    expect([await seenBy(crew.tokens.manager), await seenBy(crew.tokens.other)]).toEqual([0, 1]);
     await stage.server.call('DELETE', `/mailboxes/${id}`, { token: crew.tokens.admin });
     const closed = await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.admin });
     expect([closed.json.health.state, closed.json.connection.hasSecret, await seenBy(crew.tokens.other)]).toEqual([

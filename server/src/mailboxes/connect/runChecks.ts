@@ -1,11 +1,11 @@
+import { connectionTestId } from './connectionTest';
 import { mailboxes } from '../../base/db/schema';
 import { z } from 'zod';
 import { rowsOf } from '../../base/db/rows';
 import type { CheckStep } from '@fulvet/core';
-import { CHECK_STEPS, FAILURES, domainOf } from '@fulvet/core';
+import { CHECK_STEPS, FAILURES } from '@fulvet/core';
 import { sql, eq } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
-import { randomUUID } from 'node:crypto';
 import { connect as connectTcp } from 'node:net';
 import type { Socket } from 'node:net';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -110,7 +110,7 @@ const STEPS: Record<CheckStep, (run: Run) => Promise<string>> = {
   tls: async (run) => {
     const until = [];
     for (const endpoint of [run.connection.imap, run.connection.smtp]) until.push(await certificateEnd(run, endpoint));
-    return `The certificate holds until ${until.sort()[0] ?? ''}`;
+    return `The certificate is valid until ${until.sort()[0] ?? ''}`;
   },
   'sign-in': async (run) => {
     run.imap = await signedIn(run.services, run.mailbox);
@@ -120,7 +120,7 @@ const STEPS: Record<CheckStep, (run: Run) => Promise<string>> = {
     const found = await lookAtFolders(run.services, run.mailbox, await connected(run));
     if (!found.some((folder) => folder.role === 'inbox')) throw new MailFailure('no-inbox');
     const sent = found.find((folder) => folder.role === 'sent');
-    return `${found.length} folders; sent mail lies in ${sent ? sent.path : 'no folder that is recognised: choose it below'}`;
+    return `${found.length} folders; sent mail is in ${sent ? sent.path : 'no folder that is recognised: choose it below'}`;
   },
   newest: (run) => readNewest(run),
   sending: (run) => sendToOneself(run),
@@ -230,7 +230,7 @@ async function sendToOneself(run: Run): Promise<string> {
   const target = run.imap?.target;
   if (!target) throw new MailFailure('dropped');
   const { address } = run.mailbox;
-  const messageId = `<check-${randomUUID()}@${domainOf(address)}>`;
+  const messageId = connectionTestId(address);
   const transport = await openSmtp(run.services.network, target);
   try {
     await transport.sendMail({

@@ -27,9 +27,8 @@ import { storeBatch } from '../../emails/store/storeBatch';
 const MOST_INTERRUPTIONS = 2;
 const ENDED_TWICE =
   'The import stopped: the server ended twice while it read these files. What was read by then stands. Divide the files, and import the parts one at a time.';
-const DISK_FULL =
-  'The import waits: the disk is full. What was read by then stands, and nothing was lost. It goes on by itself when there is room.';
-const DATABASE_AWAY = 'The import waits for the database. What was read by then stands; it goes on by itself.';
+const DISK_FULL = 'The import waits because the disk is full. Nothing was lost. It continues when there is space.';
+const DATABASE_AWAY = 'The import waits for the database. Nothing was lost. It continues when the database is back.';
 const FILES_GONE =
   'The import stopped: its files are not here any longer, for instance after a backup was restored. What was read by then stands. Import the files again; nothing comes in twice.';
 const BATCH_MESSAGES = 250;

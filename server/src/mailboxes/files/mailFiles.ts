@@ -160,7 +160,7 @@ async function* readZip(
       const inside = `${name}/${entry.fileName}`;
       if (entry.fileName.endsWith('/') || /(?:^|\/)(?:__MACOSX\/|\.DS_Store$|\._)/.test(entry.fileName)) continue;
       entries += 1;
-      if (entries > MAX_ENTRIES) throw new UnfoldLimitError('The archive holds more than a million files.');
+      if (entries > MAX_ENTRIES) throw new UnfoldLimitError('The archive has more than a million files.');
       const stored = await storedBytes(zip, entry);
       // Unpacked here, and not by the zip reader: of damaged bytes it says nothing, and whoever reads would wait for ever.
       const unpack = entry.compressionMethod === DEFLATED ? [createInflateRaw()] : [];

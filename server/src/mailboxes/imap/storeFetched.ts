@@ -10,6 +10,7 @@ import type { MailboxReaders } from '../../emails/owners';
 import type { ReadMessage } from '../../emails/store/readMessage';
 import { storeBatch } from '../../emails/store/storeBatch';
 import type { FolderRow, MailboxRow } from '../mailbox';
+import { isConnectionTest } from '../connect/connectionTest';
 import type { Lease } from './lease';
 
 /** A message as it was read from the server. */
@@ -77,6 +78,7 @@ function asRead(place: FetchPlace, fetched: Fetched, facts: EmailFacts | undefin
 }
 
 function isWanted({ mailbox }: FetchPlace, { facts }: ReadMessage): boolean {
+  if (isConnectionTest(facts, mailbox.address)) return false;
   if (mailbox.direction === 'both') return true;
   const sender = facts.participants.find((participant) => participant.role === 'from')?.address ?? '';
   const isSent = sender === mailbox.address || mailbox.aliases.includes(sender);

@@ -38,7 +38,7 @@ describe('three worker processes', () => {
     const isWorkers = (pid: string): boolean => workers.some((worker) => String(worker.pid) === pid);
     const busy = await until(holders, (held) => Object.values(held).some(isWorkers), 90_000);
     const victim = workers.find((worker) => Object.values(busy).includes(String(worker.pid)));
-    if (!victim) throw new Error(`nobody works: ${JSON.stringify(busy)}`);
+    if (!victim) throw new Error(`no one works: ${JSON.stringify(busy)}`);
     const orphans = addresses.filter((address) => busy[address] === String(victim.pid));
     await stage.kill(victim);
     stage.mailhost.faults.clear();

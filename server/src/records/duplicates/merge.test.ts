@@ -183,7 +183,7 @@ test('the sweep finds who mail goes both ways with and who is in no record, by c
       mail('s6', 'Jo Lund <jo@harbour.example>', at),
     ]),
   });
-  const { groups, people } = (await rep('GET', '/strangers')).json;
+  const { groups, people } = (await rep('GET', '/unknown-people')).json;
   // Ned never got an email of ours, info@ is no one, and Jo is on record.
   expect(people).toBe(1);
   expect(groups).toEqual([
@@ -201,7 +201,7 @@ test('the sweep finds who mail goes both ways with and who is in no record, by c
       ],
     }),
   ]);
-  expect((await server.call('GET', '/strangers?whose=mine', { token: crew.tokens.other })).json.people).toBe(0);
+  expect((await server.call('GET', '/unknown-people?whose=mine', { token: crew.tokens.other })).json.people).toBe(0);
 });
 
 test('whose a domain is says all accounts that share it, and those of the closest domain alone', async () => {
@@ -218,7 +218,7 @@ test('whose a domain is says all accounts that share it, and those of the closes
     ]),
   });
   const names = (list: readonly { name: string }[]): string[] => list.map(({ name }) => name);
-  const [group] = (await rep('GET', '/strangers')).json.groups.filter((item: { domain: string }) => item.domain === 'shared.example');
+  const [group] = (await rep('GET', '/unknown-people')).json.groups.filter((item: { domain: string }) => item.domain === 'shared.example');
   expect(names(group.accounts).sort()).toEqual(['Shared East', 'Shared Pier', 'Shared West']);
   const [email] = await owner(server.ownerUrl, `SELECT id::int FROM emails WHERE message_id = 'shared-1'`);
   const [pier] = await owner(server.ownerUrl, `SELECT id::int FROM emails WHERE message_id = 'shared-3'`);

@@ -36,7 +36,7 @@ export async function undoMerge(tx: Tx, user: User, mergeId: number): Promise<{ 
   );
   const [merge] = rows;
   if (!merge || (merge.user_id !== user.id && user.role !== 'admin')) return notFound('merge');
-  if (merge.undone) return new Refusal('conflict', 'undone', 'This merge was taken back already.');
+  if (merge.undone) return new Refusal('conflict', 'undone', 'This merge has already been undone.');
   const { kind, kept_id: keptId, gone_id: goneId, stood } = merge;
   const later = await rowsOf(
     tx,

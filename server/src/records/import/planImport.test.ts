@@ -16,7 +16,7 @@ beforeAll(async () => {
   const put = (kind: string, text: string) => server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
   await put('account', 'name,domains\nHarbour Oriel,harbour.example\nReef North,reef.example\n');
   await put('contact', 'name,emails,account\nIda Brandt,ida@harbour.example;brandt@harbour.example,Harbour Oriel\n');
-  await put('lead', 'name,emails\nUna Tor,una@tor.example\n');
+  await put('manager', 'name,emails\nUna Tor,una@tor.example\n');
 });
 afterAll(() => server.remove());
 

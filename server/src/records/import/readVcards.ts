@@ -19,7 +19,7 @@ export function readVcards(text: string): RecordTable {
     start = -1;
   });
   if (start >= 0) bad.push({ line: start + 1, reason: 'The card has no END:VCARD.' });
-  if (rows.length === 0 && bad.length === 0) bad.push({ line: 1, reason: 'The file holds no BEGIN:VCARD.' });
+  if (rows.length === 0 && bad.length === 0) bad.push({ line: 1, reason: 'The file has no BEGIN:VCARD.' });
   return { headers: ['name', 'emails', 'account', 'title', 'phone'], rows, bad };
 }
 

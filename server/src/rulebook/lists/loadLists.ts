@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { json, rowsOf } from '../../base/db/rows';
 import { leavesOf, RULE_STOPS } from '@fulvet/core';
-import type { KeptList, Rulebook } from '@fulvet/core';
+import type { AddressList, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Db, Tx } from '../../base/db/database';
 
-/** Ids of the kept lists that the rules refer to. */
+/** Ids of the address lists that the rules refer to. */
 export function listsOf(rulebook: Rulebook): Set<string> {
   const ids = new Set<string>();
   for (const stop of RULE_STOPS)
@@ -14,23 +14,23 @@ export function listsOf(rulebook: Rulebook): Set<string> {
   return ids;
 }
 
-const keptEntryRow = z.object({
+const addressListEntryRow = z.object({
   id: z.string(),
   name: z.string(),
   entries: json<{ kind: 'domain' | 'address' | 'local'; value: string; exactly: boolean }[]>(),
 });
 
-/** The kept lists that a rulebook refers to, with the entries that count today. */
-export async function loadLists(db: Db | Tx, rulebook: Rulebook): Promise<KeptList[]> {
+/** The address lists that a rulebook refers to, with the entries that count today. */
+export async function loadLists(db: Db | Tx, rulebook: Rulebook): Promise<AddressList[]> {
   const wanted = [...listsOf(rulebook)];
   if (wanted.length === 0) return [];
   const rows = await rowsOf(
     db,
-    keptEntryRow,
+    addressListEntryRow,
     sql`
     SELECT l.id, l.name, coalesce((SELECT json_agg(json_build_object('kind', e.kind, 'value', e.value, 'exactly', e.exactly) ORDER BY e.id)
-      FROM kept_entries e WHERE e.list_id = l.id AND (e.until IS NULL OR e.until >= current_date)), '[]'::json) AS entries
-    FROM kept_lists l WHERE l.id = ANY(${sql.param(wanted)}::text[])`,
+      FROM address_list_entries e WHERE e.list_id = l.id AND (e.until IS NULL OR e.until >= current_date)), '[]'::json) AS entries
+    FROM address_lists l WHERE l.id = ANY(${sql.param(wanted)}::text[])`,
   );
   return rows;
 }

@@ -8,7 +8,7 @@ import type { Database, Db, Tx } from '../../base/db/database';
 /** Names that RFC 2606 reserves for examples; the list has them, no one's mailbox is there. */
 const NOT_PROVIDERS = new Set(['example.com', 'example.net', 'example.org']);
 
-/** Kept lists that ship with content, and that every rulebook goes by. */
+/** Address lists that ship with content, and that every rulebook goes by. */
 export const PROVIDERS_LIST = 'public-providers';
 export const ROLES_LIST = 'role-addresses';
 
@@ -27,7 +27,7 @@ export interface ShippedLists {
 export async function putShippedLists({ worker }: Database): Promise<void> {
   const providers = (createRequire(import.meta.url)('email-providers/all.json') as string[]).filter((value) => !NOT_PROVIDERS.has(value));
   await putList(worker, PROVIDERS_LIST, 'Public mail providers', 'Their domains never stand for a company.', 'domain', providers);
-  await putList(worker, ROLES_LIST, 'Role addresses', 'Parts before the @ that name a function: nobody is created from them.', 'local', [
+  await putList(worker, ROLES_LIST, 'Role addresses', 'Parts before the @ that name a function: no one is created from them.', 'local', [
     ...ROLE_LOCALS,
   ]);
 }
@@ -35,35 +35,35 @@ export async function putShippedLists({ worker }: Database): Promise<void> {
 async function putList(db: Db, id: string, name: string, note: string, kind: string, values: readonly string[]): Promise<void> {
   await db.transaction(async (tx) => {
     const made = await tx.execute(
-      sql`INSERT INTO kept_lists (id, name, note, shipped) VALUES (${id}, ${name}, ${note}, true) ON CONFLICT DO NOTHING`,
+      sql`INSERT INTO address_lists (id, name, note, shipped) VALUES (${id}, ${name}, ${note}, true) ON CONFLICT DO NOTHING`,
     );
     if (!made.rowCount) return;
     await tx.execute(
-      sql`INSERT INTO kept_entries (list_id, kind, value, note) SELECT ${id}, ${kind}, value, 'shipped' FROM unnest(${sql.param([...values])}::text[]) AS v(value) ON CONFLICT DO NOTHING`,
+      sql`INSERT INTO address_list_entries (list_id, kind, value, note) SELECT ${id}, ${kind}, value, 'shipped' FROM unnest(${sql.param([...values])}::text[]) AS v(value) ON CONFLICT DO NOTHING`,
     );
   });
 }
 
 const caches = new Map<string, { stamp: string; lists: ShippedLists }>();
 
-const keptListRow = z.object({ stamp: z.string(), place: z.string() });
+const addressListRow = z.object({ stamp: z.string(), place: z.string() });
 
-const keptEntryRow = z.object({ list_id: z.string(), values: z.array(z.string()) });
+const addressListEntryRow = z.object({ list_id: z.string(), values: z.array(z.string()) });
 
 /** The shipped lists as they stand; read again only when one was changed. */
 export async function shippedLists(db: Db | Tx): Promise<ShippedLists> {
   const rows = await rowsOf(
     db,
-    keptListRow,
-    sql`SELECT coalesce(string_agg(id || changed_at::text, ' ' ORDER BY id), '') || ' ' || current_date AS stamp, current_database() AS place FROM kept_lists WHERE shipped`,
+    addressListRow,
+    sql`SELECT coalesce(string_agg(id || changed_at::text, ' ' ORDER BY id), '') || ' ' || current_date AS stamp, current_database() AS place FROM address_lists WHERE shipped`,
   );
   const { stamp = '', place = '' } = rows[0] ?? {};
   const known = caches.get(place);
   if (known?.stamp === stamp) return known.lists;
   const entries = await rowsOf(
     db,
-    keptEntryRow,
-    sql`SELECT list_id, array_agg(value) AS values FROM kept_entries WHERE list_id IN (${PROVIDERS_LIST}, ${ROLES_LIST}) AND (until IS NULL OR until >= current_date) GROUP BY 1`,
+    addressListEntryRow,
+    sql`SELECT list_id, array_agg(value) AS values FROM address_list_entries WHERE list_id IN (${PROVIDERS_LIST}, ${ROLES_LIST}) AND (until IS NULL OR until >= current_date) GROUP BY 1`,
   );
   const of = (id: string): Set<string> => new Set(entries.find((row) => row.list_id === id)?.values ?? []);
   const lists = { publicProviders: of(PROVIDERS_LIST), roleLocals: of(ROLES_LIST) };

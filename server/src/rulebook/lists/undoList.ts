@@ -30,7 +30,7 @@ const changed = z.object({
 });
 export type ListChange = z.output<typeof changed>;
 
-/** Entries that were added go, and those that were removed or changed stand as before; a list that was deleted is there again. */
+/** Entries that were added go, and those that were removed or changed are as before; a list that was deleted is there again. */
 export const undoList: Undoer<ListChange> = {
   kind: 'list',
   forAdministrators: 'Lists are for administrators.',
@@ -38,18 +38,18 @@ export const undoList: Undoer<ListChange> = {
   undo: async ({ database }, doer, { list, name, note, added, before }) => {
     return database.as(doer.id, async (tx): Promise<Undone | Refusal> => {
       if (note !== null) {
-        const taken = await tx.execute(sql`SELECT FROM kept_lists WHERE lower(name) = lower(${name})`);
+        const taken = await tx.execute(sql`SELECT FROM address_lists WHERE lower(name) = lower(${name})`);
         if (taken.rowCount)
           return new Refusal('conflict', 'exists', `There is another list “${name}” by now. Rename it first. Nothing was undone.`);
-        await tx.execute(sql`INSERT INTO kept_lists (id, name, note, created_by) VALUES (${list}, ${name}, ${note}, ${doer.id})`);
+        await tx.execute(sql`INSERT INTO address_lists (id, name, note, created_by) VALUES (${list}, ${name}, ${note}, ${doer.id})`);
       }
-      const there = await tx.execute(sql`UPDATE kept_lists SET changed_at = clock_timestamp() WHERE id = ${list}`);
+      const there = await tx.execute(sql`UPDATE address_lists SET changed_at = clock_timestamp() WHERE id = ${list}`);
       if (!there.rowCount) return new Refusal('conflict', 'changed-since', 'The list was deleted since. Nothing was undone.');
-      const gone = await tx.execute(sql`DELETE FROM kept_entries WHERE id = ANY(${sql.param(added)}::bigint[])`);
-      await tx.execute(sql`DELETE FROM kept_entries WHERE id = ANY(${sql.param(before.map(({ id }) => id))}::bigint[])`);
+      const gone = await tx.execute(sql`DELETE FROM address_list_entries WHERE id = ANY(${sql.param(added)}::bigint[])`);
+      await tx.execute(sql`DELETE FROM address_list_entries WHERE id = ANY(${sql.param(before.map(({ id }) => id))}::bigint[])`);
       const back =
-        await tx.execute(sql`INSERT INTO kept_entries (id, list_id, kind, value, exactly, note, added_by, added_at, until) OVERRIDING SYSTEM VALUE
-        SELECT id, list_id, kind, value, exactly, note, added_by, added_at, until FROM jsonb_populate_recordset(NULL::kept_entries, ${JSON.stringify(before)}::jsonb) ON CONFLICT DO NOTHING`);
+        await tx.execute(sql`INSERT INTO address_list_entries (id, list_id, kind, value, exactly, note, added_by, added_at, until) OVERRIDING SYSTEM VALUE
+        SELECT id, list_id, kind, value, exactly, note, added_by, added_at, until FROM jsonb_populate_recordset(NULL::address_list_entries, ${JSON.stringify(before)}::jsonb) ON CONFLICT DO NOTHING`);
       await writeDown(tx, doer, { kind: 'rules', about: `undid a change of the list “${name}”` });
       return { changed: (gone.rowCount ?? 0) + (back.rowCount ?? 0), kept: [] };
     });
@@ -61,6 +61,6 @@ export async function entriesOf(tx: Tx, listId: string, id: number | null): Prom
   return rowsOf(
     tx,
     entryRow,
-    sql`SELECT id, list_id, kind, value, exactly, note, added_by, added_at::text AS added_at, until::text AS until FROM kept_entries WHERE list_id = ${listId} AND ${id === null ? sql`true` : sql`id = ${id}`} ORDER BY id`,
+    sql`SELECT id, list_id, kind, value, exactly, note, added_by, added_at::text AS added_at, until::text AS until FROM address_list_entries WHERE list_id = ${listId} AND ${id === null ? sql`true` : sql`id = ${id}`} ORDER BY id`,
   );
 }

@@ -59,7 +59,7 @@ export async function takeUpFromProvider(services: Services, back: URL, begun: B
     services.log.warn({ err: error }, 'identity provider');
     return failed(back.searchParams.get('error') === 'access_denied' ? 'it was refused there' : 'its answer could not be verified');
   }
-  if (!claims) return failed('it told nothing of who you are');
+  if (!claims) return failed('it did not say who you are');
   if (typeof claims.email !== 'string' || claims.email_verified !== true) return failed('it does not vouch for your address');
   return { subject: `${claims.iss}|${claims.sub}`, email: claims.email };
 }

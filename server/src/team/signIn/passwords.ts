@@ -42,7 +42,7 @@ let decoy: Promise<string> | null = null;
 
 /** Checks a password. Without a stored hash it takes as long and is false, so that no one learns which addresses exist. */
 export async function isPassword(stored: string | null, password: string): Promise<boolean> {
-  decoy ??= hashPassword('nobody has this password');
+  decoy ??= hashPassword('no one has this password');
   const matches = await verify(stored ?? (await decoy), password);
   return stored !== null && matches;
 }

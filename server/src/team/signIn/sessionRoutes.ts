@@ -60,7 +60,7 @@ async function signInByProvider(services: Services, req: Request): Promise<Refus
     return new Refusal(
       'forbidden',
       'provider-refused',
-      `Nobody on the team has the address ${email}. Ask an administrator for an invitation.`,
+      `No one on the team has the address ${email}. Ask an administrator for an invitation.`,
     );
   if (found.provider_subject === null) await database.app.update(users).set({ providerSubject: subject }).where(eq(users.id, found.id));
   await signInto(req, database, { id: found.id, email: found.email, name: found.name, role: found.role }, 'the identity provider', true);
@@ -189,11 +189,11 @@ export const sessionRoutes: Pick<
   },
 
   setUp: async ({ body, services, req }) => {
-    const rulebook = rulebookSchema.safeParse(cautiousRulebook(body.ownDomains));
-    if (!rulebook.success)
-      return new Refusal('unfit', 'bad-input', `An own domain cannot be read: ${rulebook.error.issues[0]?.message ?? ''}.`, {
-        ownDomains: 'is not a domain such as harbour.example',
-      });
+    const unread = body.ownDomains.filter((domain) => !rulebookSchema.safeParse(cautiousRulebook([domain])).success);
+    if (unread.length > 0) {
+      const said = `${unread.join(', ')} ${unread.length === 1 ? 'is no domain: it looks' : 'are no domains: they look'} like harbour.example`;
+      return new Refusal('unfit', 'bad-input', `${said}. Nothing was set up.`, { ownDomains: said });
+    }
     const refused = demandGoodPassword(body.admin.password, body.admin);
     if (isRefusal(refused)) return refused;
     const passwordHash = await hashPassword(body.admin.password);
@@ -210,7 +210,7 @@ export const sessionRoutes: Pick<
       );
       const id = rows[0]?.id ?? 0;
       await tx.execute(sql`SELECT set_config('fulvet.user_id', ${String(id)}, true)`);
-      await putRulebook(tx, rulebook.data, 'First set-up', id);
+      await putRulebook(tx, rulebookSchema.parse(cautiousRulebook(body.ownDomains)), 'First set-up', id);
       return {
         user: { id, email: body.admin.email, name: body.admin.name, role: 'admin' as const },
         token: (await createToken(tx, id, 'First set-up')).token,

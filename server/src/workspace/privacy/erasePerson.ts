@@ -42,7 +42,7 @@ const heldRow = z.object({ email_id: z.number() });
 const erasureRow = z.object({ id: z.number(), at: z.string() });
 
 /**
- * Forgets a person outside for good, in one transaction: their records go; emails in which no one else from outside takes part go or stay without them; emails with
+ * Forgets an external person for good, in one transaction: their records go; emails in which no one else from outside takes part go or stay without them; emails with
  * others, and those that name them, stay without them; the sources of all these are overwritten. From then on they are kept out, by hashes of their
  * addresses. Sealed mail is no exception, and no number tells of it.
  */
@@ -51,7 +51,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
   const { compiled } = await liveRulebook(database);
   const ours = order.addresses.find((address) => compiled.isOurs(address, domainOf(address)));
   if (ours)
-    return new Refusal('unfit', 'ours', `${ours} is one of ours. Who leaves the team is let go under Team.`, {
+    return new Refusal('unfit', 'ours', `${ours} is one of ours. To deactivate a member, use the Team page.`, {
       addresses: 'names one of ours',
     });
   if (order.confirm.trim().toLowerCase() !== order.addresses[0])
@@ -256,7 +256,7 @@ function certificateOf({ id, at, by, order, counts }: { id: number; at: string; 
     '',
     ...Object.entries(counts).map(([key, count]) => `${String(count).padStart(7)}  ${COUNT_WORDS[key] ?? key}`),
     '',
-    'The person is kept out from now on: of each address a salted hash is kept, from which nobody can tell the address.',
+    'The person is kept out from now on: of each address a salted hash is kept, from which no one can tell the address.',
     'Not reached by this: mail in the mailboxes themselves, backups made before, files exported before, and rules that name an address.',
   ];
   const text = lines.join('\n');

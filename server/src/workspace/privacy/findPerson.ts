@@ -127,9 +127,9 @@ async function rulesNaming(tx: Tx, addresses: readonly string[]): Promise<string
   const rows = await rowsOf(
     tx,
     participantRow,
-    sql`SELECT DISTINCT l.name FROM kept_entries k JOIN kept_lists l ON l.id = k.list_id WHERE k.value = ANY(${sql.param([...addresses])}::text[])`,
+    sql`SELECT DISTINCT l.name FROM address_list_entries k JOIN address_lists l ON l.id = k.list_id WHERE k.value = ANY(${sql.param([...addresses])}::text[])`,
   );
-  return [...rules, ...entries, ...rows.map((row) => `the kept list “${row.name}”`)];
+  return [...rules, ...entries, ...rows.map((row) => `the address list “${row.name}”`)];
 }
 
 const personExportRow = z.object({ record: z.unknown() });

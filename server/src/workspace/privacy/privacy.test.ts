@@ -116,7 +116,7 @@ async function idOf(id: string): Promise<number> {
 describe('a person who asks to be forgotten', () => {
   const order = { addresses: ['finn@teeth.example'], way: 'erase', reference: 'R-17', confirm: 'finn@teeth.example' };
 
-  test('is not, before the address is written again; nobody of the team is', async () => {
+  test('is not, before the address is written again; no one of the team is', async () => {
     expect((await admin('POST', '/privacy/erase', { ...order, confirm: 'finn' })).json.error.code).toBe('not-confirmed');
     expect((await admin('POST', '/privacy/erase', { ...order, addresses: [US], confirm: US })).json.error.code).toBe('ours');
     expect(good(await admin('POST', '/privacy/find', { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(2);
@@ -202,8 +202,8 @@ describe('what is kept no longer', () => {
       (row) => row.message_id,
     );
     expect(subjects).toEqual(['new-news@mail.example']);
-    expect(good(await admin('GET', '/audit?kind=retention')).entries[0].about).toContain('let go of 1 emails');
+    expect(good(await admin('GET', '/audit?kind=retention')).entries[0].about).toContain('deleted 1 emails');
     expect(good(await admin('POST', '/retention/run'))).toEqual({ gone: 0 });
-    expect((await as('lead')('PUT', '/retention', { kind: 'loose', days: 1 })).status).toBe(403);
+    expect((await as('manager')('PUT', '/retention', { kind: 'loose', days: 1 })).status).toBe(403);
   });
 });

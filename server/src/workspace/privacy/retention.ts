@@ -86,7 +86,7 @@ export async function letGo(database: Database, blobs: Sources, by: { id: number
     if (gone > 0)
       await writeDown(database.worker, by, {
         kind: 'retention',
-        about: `let go of ${gone} emails: ${KIND_WORDS[kind]} older than ${days} days`,
+        about: `deleted ${gone} emails: ${KIND_WORDS[kind]} older than ${days} days`,
       });
   }
   return all;

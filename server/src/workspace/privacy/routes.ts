@@ -37,7 +37,7 @@ export const privacyRoutes: Pick<
     const person = await personOf(services, body.addresses);
     const made = await services.database.as(user.id, async (tx) => {
       const found = await personExport(tx, person);
-      await writeDown(tx, user, { kind: 'export', about: 'exported what is held about a person outside' });
+      await writeDown(tx, user, { kind: 'export', about: 'exported what is stored about an external person' });
       return found;
     });
     res.set({ 'Content-Type': 'application/json; charset=utf-8', 'Content-Disposition': 'attachment; filename="person.json"' });

@@ -1,5 +1,5 @@
 import type { Leaf, ParticipantTest, RecordTest, TextTest } from '@fulvet/core';
-import { useKeptLists } from '../queries';
+import { useAddressLists } from '../queries';
 import { Choice } from '../../parts/Choice';
 import { RecordPicker } from '../../parts/RecordPicker';
 import { CLASS_LABELS } from '../defaultSentences';
@@ -134,13 +134,13 @@ export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Le
     case 'folder':
       return (
         <>
-          it lies in the folder <Words label="Folders" values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
+          it is in the folder <Words label="Folders" values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
         </>
       );
     case 'mailbox':
       return (
         <>
-          it lies in the mailbox <Words label="Mailboxes" mono values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
+          it is in the mailbox <Words label="Mailboxes" mono values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
         </>
       );
     case 'user':
@@ -162,7 +162,7 @@ export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Le
 }
 
 function Participant({ test, onChange }: { test: ParticipantTest; onChange: (test: ParticipantTest) => void }) {
-  const lists = useKeptLists();
+  const lists = useAddressLists();
   const all = lists.data?.lists ?? [];
   return (
     <>

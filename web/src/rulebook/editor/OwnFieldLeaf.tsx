@@ -4,6 +4,7 @@ import { useRecordSetup } from '../../api/queries';
 import { TextInput } from '../../parts/basics';
 import { Choice } from '../../parts/Choice';
 import { KIND_LABELS } from '../../parts/people';
+import { DatePicker } from '../../parts/DatePicker';
 
 type OwnTest = Extract<RecordTest, { field: 'own' }>;
 
@@ -101,13 +102,9 @@ function OwnValue({ test, field, onChange }: { test: OwnTest; field: OwnField; o
         ]}
         onChange={(side) => put(side === 'after', date)}
       />{' '}
-      <TextInput
-        aria-label="Day"
-        type="date"
-        className={small}
-        value={date}
-        onChange={(event) => event.target.value && put('onOrAfter' in how, event.target.value)}
-      />
+      <span className="inline-block">
+        <DatePicker fit="words" label="Day" value={date} onValue={(value) => value && put('onOrAfter' in how, value)} />
+      </span>
     </>
   );
 }

@@ -2,7 +2,7 @@ import type { Action, Rule, RuleStop } from '@fulvet/core';
 import { useDeferredValue, useState } from 'react';
 import { useRuleCount } from '../queries';
 import { EmailLine } from '../../emails/EmailLine';
-import { useDocket } from '../../parts/useDocket';
+import { useDecisionPanel } from '../../parts/useDecisionPanel';
 import { Button, Field, TextInput, Trouble } from '../../parts/basics';
 import { Choice } from '../../parts/Choice';
 import { count, counted } from '../../parts/numbers';
@@ -36,7 +36,7 @@ export function RuleEditor({
   const [rule, setRule] = useState(given);
   const asked = useDeferredValue(rule);
   const counting = useRuleCount(stop, asked, true);
-  const docket = useDocket();
+  const docket = useDecisionPanel();
   return (
     <form
       aria-label={isNew ? 'New rule' : `Edit ${rule.name || 'the rule'}`}
@@ -80,7 +80,7 @@ export function RuleEditor({
           <>
             <strong className="tabular">{counted(counting.data.took, 'past email')}</strong> of {count(counting.data.of)}
             {counting.data.first < counting.data.took && (
-              <span>; on {count(counting.data.took - counting.data.first)} of them an earlier rule speaks already</span>
+              <span>; on {count(counting.data.took - counting.data.first)} of them are decided by an earlier rule</span>
             )}
             .
             {counting.data.read < counting.data.total && (
@@ -97,7 +97,7 @@ export function RuleEditor({
       {counting.data && counting.data.examples.length > 0 && (
         <ul aria-label="The newest that it takes" className="mt-1">
           {counting.data.examples.slice(0, 5).map((email) => (
-            <li key={email.id} className="h-9">
+            <li key={email.id} className="h-9 max-sm:h-13">
               <EmailLine email={email} active={docket.openId === email.id} onOpen={() => docket.open(email.id)} />
             </li>
           ))}
@@ -106,7 +106,7 @@ export function RuleEditor({
       <Trouble error={error} />
       <div className="mt-3 flex gap-2">
         <Button kind="main" type="submit" disabled={saving || counting.isError}>
-          {isNew ? 'Put it into the draft' : 'Keep in the draft'}
+          {isNew ? 'Add to the draft' : 'Keep in the draft'}
         </Button>
         <Button onClick={onClose}>Cancel</Button>
       </div>

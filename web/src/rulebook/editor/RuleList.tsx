@@ -1,12 +1,17 @@
 import type { Rulebook, RuleStop } from '@fulvet/core';
 import { ruleWords } from '@fulvet/core';
 import { ChevronDown, ChevronUp, GripVertical } from 'lucide-react';
+import { DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
 import { useState } from 'react';
+import type { KeyboardEvent, ReactNode } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Draft } from '../queries';
-import { useFindings, useKeepDraft, useKeptLists, useRuleUse } from '../queries';
+import { useFindings, useKeepDraft, useAddressLists, useRuleUse } from '../queries';
 import { Button } from '../../parts/basics';
 import { clsx } from '../../parts/clsx';
+import { Toggle } from '../../parts/Toggle';
 import { count } from '../../parts/numbers';
 import { newRule } from './ruleFromAddress';
 import type { AnyRule } from './RuleEditor';
@@ -19,8 +24,8 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
   const [params, setParams] = useSearchParams();
   const wanted = params.get('rule');
   const [editing, setEditing] = useState<AnyRule | null>(() => (wanted === null ? null : ruleFromAddress(stop, wanted)));
-  const [dragged, setDragged] = useState<number | null>(null);
-  const lists = useKeptLists();
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  const lists = useAddressLists();
   const names = new Map(lists.data?.lists.map((list) => [list.id, list.name]));
   const use = new Map(useRuleUse().data?.rules.map((rule) => [rule.rule, rule.took]));
   const most = Math.max(1, ...rules.map((rule) => use.get(rule.id) ?? 0));
@@ -39,7 +44,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
     if (wanted !== null) setParams({}, { replace: true });
   };
   const move = (from: number, to: number): void => {
-    if (to < 0 || to >= rules.length || from === to) return;
+    if (from < 0 || to < 0 || to >= rules.length || from === to) return;
     const next = [...rules];
     const [rule] = next.splice(from, 1);
     if (rule) next.splice(to, 0, rule);
@@ -54,106 +59,111 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
       </div>
       <p className="mb-2 text-sm text-muted">{ORDER_WORDS[stop]}</p>
       {rules.length === 0 && !editing && (
-        <p className="border-y border-line py-3 text-muted">No rule yet: everything goes by the sentences above.</p>
+        <p className="border-y border-line py-3 text-muted">No rules yet. The sentences above decide everything.</p>
       )}
-      <ol className={rules.length > 0 ? 'divide-y divide-line border-y border-line' : ''}>
-        {rules.map((rule, at) =>
-          editing?.id === rule.id ? (
-            <li key={rule.id} className="py-2">
-              <RuleEditor
-                stop={stop}
-                rule={rule}
-                isNew={false}
-                saving={keep.isPending}
-                error={keep.error}
-                onClose={close}
-                onKeep={(next) =>
-                  put(
-                    rules.map((item) => (item.id === rule.id ? next : item)),
-                    'Changed.',
-                  )
-                }
-              />
-            </li>
-          ) : (
-            <li
-              key={rule.id}
-              draggable
-              tabIndex={0}
-              aria-label={`Rule ${at + 1}: ${rule.name || ruleWords(rule, names)}. Alt with the arrows moves it, Enter edits it.`}
-              className={clsx('group flex items-start gap-2 px-1 py-1.5', dragged === at && 'opacity-50', !rule.on && 'text-muted')}
-              onDragStart={() => setDragged(at)}
-              onDragEnd={() => setDragged(null)}
-              onDragOver={(event) => event.preventDefault()}
-              onDrop={() => dragged !== null && move(dragged, at)}
-              onKeyDown={(event) => {
-                if (event.target !== event.currentTarget) return;
-                if (event.altKey && event.key === 'ArrowUp') move(at, at - 1);
-                else if (event.altKey && event.key === 'ArrowDown') move(at, at + 1);
-                else if (event.key === 'Enter') setEditing(rule);
-                else return;
-                event.preventDefault();
-              }}
-            >
-              <GripVertical size={16} aria-hidden className="mt-0.5 shrink-0 cursor-grab text-muted" />
-              <span className="tabular mt-px w-5 shrink-0 text-right text-muted">{at + 1}</span>
-              <div className="min-w-0 grow">
-                <button
-                  type="button"
-                  className={clsx('text-left hover:underline', !rule.on && 'line-through')}
-                  onClick={() => setEditing(rule)}
+      <DndContext
+        sensors={sensors}
+        onDragEnd={({ active, over }) => {
+          const [from, to] = [active.id, over?.id].map((id) => rules.findIndex((rule) => rule.id === id));
+          if (from !== undefined && to !== undefined) move(from, to);
+        }}
+      >
+        <SortableContext items={rules.map((rule) => rule.id)} strategy={verticalListSortingStrategy}>
+          <ol className={rules.length > 0 ? 'divide-y divide-line border-y border-line' : ''}>
+            {rules.map((rule, at) =>
+              editing?.id === rule.id ? (
+                <li key={rule.id} className="py-2">
+                  <RuleEditor
+                    stop={stop}
+                    rule={rule}
+                    isNew={false}
+                    saving={keep.isPending}
+                    error={keep.error}
+                    onClose={close}
+                    onKeep={(next) =>
+                      put(
+                        rules.map((item) => (item.id === rule.id ? next : item)),
+                        'Changed.',
+                      )
+                    }
+                  />
+                </li>
+              ) : (
+                <SortableRule
+                  key={rule.id}
+                  id={rule.id}
+                  aria-label={`Rule ${at + 1}: ${rule.name || ruleWords(rule, names)}. Alt with the arrows moves it, Enter edits it.`}
+                  off={!rule.on}
+                  onKeyDown={(event) => {
+                    if (event.target !== event.currentTarget) return;
+                    if (event.altKey && event.key === 'ArrowUp') move(at, at - 1);
+                    else if (event.altKey && event.key === 'ArrowDown') move(at, at + 1);
+                    else if (event.key === 'Enter') setEditing(rule);
+                    else return;
+                    event.preventDefault();
+                  }}
                 >
-                  {ruleWords(rule, names)}
-                </button>
-                <span className="block text-sm text-muted">
-                  {rule.name}
-                  {rule.name && rule.note && ': '}
-                  {rule.note}
-                  {rule.appliesTo.mailboxes.length > 0 && ` · only for ${rule.appliesTo.mailboxes.join(', ')}`}
-                </span>
-              </div>
-              <Took took={use.get(rule.id) ?? 0} most={most} />
-              <span className="flex shrink-0 gap-0.5">
-                <Button kind="quiet" className="px-1!" aria-label="Move up" disabled={at === 0} onClick={() => move(at, at - 1)}>
-                  <ChevronUp size={15} aria-hidden />
-                </Button>
-                <Button
-                  kind="quiet"
-                  className="px-1!"
-                  aria-label="Move down"
-                  disabled={at === rules.length - 1}
-                  onClick={() => move(at, at + 1)}
-                >
-                  <ChevronDown size={15} aria-hidden />
-                </Button>
-                <Button
-                  kind="quiet"
-                  onClick={() =>
-                    put(
-                      rules.map((item) => (item.id === rule.id ? { ...item, on: !item.on } : item)),
-                      rule.on ? 'Switched off.' : 'Switched on.',
-                    )
-                  }
-                >
-                  {rule.on ? 'Off' : 'On'}
-                </Button>
-                <Button
-                  kind="quiet"
-                  className="text-brick"
-                  onClick={() =>
-                    put(
-                      rules.filter((item) => item.id !== rule.id),
-                      'Removed.',
-                    )
-                  }
-                >
-                  Remove
-                </Button>
-              </span>
-            </li>
-          ),
-        )}
-      </ol>
+                  <span className="tabular mt-px w-5 shrink-0 text-right text-muted">{at + 1}</span>
+                  <div className="min-w-0 grow">
+                    <button
+                      type="button"
+                      className={clsx('text-left hover:underline', !rule.on && 'line-through')}
+                      onClick={() => setEditing(rule)}
+                    >
+                      {ruleWords(rule, names)}
+                    </button>
+                    <span className="block text-sm text-muted">
+                      {rule.name}
+                      {rule.name && rule.note && ': '}
+                      {rule.note}
+                      {rule.appliesTo.mailboxes.length > 0 && ` · only for ${rule.appliesTo.mailboxes.join(', ')}`}
+                    </span>
+                  </div>
+                  <Took took={use.get(rule.id) ?? 0} most={most} />
+                  <span className="flex shrink-0 gap-0.5">
+                    <Button kind="quiet" className="px-1!" aria-label="Move up" disabled={at === 0} onClick={() => move(at, at - 1)}>
+                      <ChevronUp size={15} aria-hidden />
+                    </Button>
+                    <Button
+                      kind="quiet"
+                      className="px-1!"
+                      aria-label="Move down"
+                      disabled={at === rules.length - 1}
+                      onClick={() => move(at, at + 1)}
+                    >
+                      <ChevronDown size={15} aria-hidden />
+                    </Button>
+                    <span className="flex items-center px-1.5">
+                      <Toggle
+                        on={rule.on}
+                        label={`Rule ${at + 1} is on`}
+                        onChange={(on) =>
+                          put(
+                            rules.map((item) => (item.id === rule.id ? { ...item, on } : item)),
+                            on ? 'Switched on.' : 'Switched off.',
+                          )
+                        }
+                      />
+                    </span>
+                    <Button
+                      kind="quiet"
+                      className="text-brick"
+                      onClick={() =>
+                        put(
+                          rules.filter((item) => item.id !== rule.id),
+                          'Removed.',
+                        )
+                      }
+                    >
+                      Remove
+                    </Button>
+                  </span>
+                </SortableRule>
+              ),
+            )}
+          </ol>
+        </SortableContext>
+      </DndContext>
       {isNew && editing && (
         <div className="mt-2">
           <RuleEditor
@@ -173,11 +183,11 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
 }
 
 const ORDER_WORDS: Record<RuleStop, string> = {
-  keepOut: 'Asked before the sentences above. The first that keeps out or lets through decides; those that disregard count on the way.',
-  takeIn: 'The first that speaks decides; what none speaks on goes by the sentence above.',
+  keepOut: 'Asked before the sentences above. The first that keeps out or lets through decides; rules that ignore someone apply as well.',
+  takeIn: 'The first rule that applies decides. If none applies, the sentence above decides.',
   match: 'Every rule that applies counts.',
-  create: 'Asked about each unknown person outside; the first that speaks decides.',
-  share: 'The first that speaks decides about filed mail; what none speaks on goes by the sentence above.',
+  create: 'Asked about each unknown external person. The first rule that applies decides.',
+  share: 'The first rule that applies to a filed email decides. If none applies, the sentence above decides.',
 };
 
 /** What a rule in force took in 30 days, as a thin bar. */
@@ -219,5 +229,40 @@ function Findings({ stop, draft }: { stop: RuleStop; draft: Draft }) {
         </li>
       ))}
     </ul>
+  );
+}
+
+/** A rule in the list: dragged by its handle, or moved and opened by keyboard. */
+function SortableRule({
+  id,
+  off,
+  children,
+  ...rest
+}: {
+  id: string;
+  off: boolean;
+  children: ReactNode;
+  'aria-label': string;
+  onKeyDown: (event: KeyboardEvent<HTMLLIElement>) => void;
+}) {
+  const { setNodeRef, setActivatorNodeRef, listeners, transform, transition, isDragging } = useSortable({ id });
+  return (
+    <li
+      ref={setNodeRef}
+      tabIndex={0}
+      className={clsx('group flex items-start gap-2 px-1 py-1.5', isDragging && 'relative z-10 bg-raised', off && 'text-muted')}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      {...rest}
+    >
+      <span
+        ref={setActivatorNodeRef}
+        aria-hidden
+        className="flex size-7 shrink-0 cursor-grab items-center justify-center text-muted"
+        {...listeners}
+      >
+        <GripVertical size={16} />
+      </span>
+      {children}
+    </li>
   );
 }

@@ -4,7 +4,7 @@ import type { ChoiceOption } from '../../parts/Choice';
 
 /** What a condition can be begun with, each with a first value that is complete. */
 export const FACTS: (ChoiceOption<string> & { start: Leaf })[] = [
-  { value: 'participant', label: 'somebody outside …', start: { fact: 'participant', which: 'any', test: { is: 'unknown' } } },
+  { value: 'participant', label: 'an external person …', start: { fact: 'participant', which: 'any', test: { is: 'unknown' } } },
   { value: 'direction', label: 'sent or received …', start: { fact: 'direction', in: ['received'] } },
   { value: 'mailClass', label: 'kind of mail …', start: { fact: 'mailClass', in: ['newsletter'] } },
   { value: 'subject', label: 'the subject …', start: { fact: 'subject', test: { contains: ['invoice'] } } },
@@ -86,7 +86,7 @@ export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { sta
   match: [
     { value: 'neverDeals', label: 'file it under no deal', start: { do: 'neverDeals' } },
     { value: 'neverAccounts', label: 'file it under no account', start: { do: 'neverAccounts' } },
-    { value: 'hold', label: 'hold it for a person to decide', start: { do: 'hold' } },
+    { value: 'hold', label: 'ask a person', start: { do: 'hold' } },
     { value: 'fileUnder', label: 'file it under a record …', start: { do: 'fileUnder', kind: 'account', id: NO_RECORD_YET, name: '' } },
   ],
   create: [
@@ -101,7 +101,7 @@ export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { sta
       value: 'record',
       label: 'those who own its records see',
       start: { do: 'record', existenceOnly: false },
-      hint: 'Owners of the account, deal or people that it stands under.',
+      hint: 'Owners of the account, deal or people it is filed under.',
     },
     { value: 'teams', label: 'teams see', start: { do: 'teams', teams: [], existenceOnly: false } },
     { value: 'everyone', label: 'everyone sees', start: { do: 'everyone', existenceOnly: false } },
@@ -109,9 +109,9 @@ export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { sta
 };
 
 export const GROUPS: ChoiceOption<'all' | 'any' | 'none'>[] = [
-  { value: 'all', label: 'all of these hold' },
-  { value: 'any', label: 'any of these holds' },
-  { value: 'none', label: 'none of these holds' },
+  { value: 'all', label: 'all of these are true' },
+  { value: 'any', label: 'any of these is true' },
+  { value: 'none', label: 'none of these is true' },
 ];
 
 export function groupOf(how: 'all' | 'any' | 'none', members: Condition[]): Condition {

@@ -7,7 +7,7 @@ export function ruleFromAddress(stop: RuleStop, text: string): AnyRule {
   return newRule(stop, text.includes('@') ? { is: 'address', value: text } : { is: 'domain', value: text, exactly: false });
 }
 
-/** A rule that is on for everybody, without a name, with one condition on a participant and the first action of its stop. */
+/** A rule that is on for everyone, without a name, with one condition on a participant and the first action of its stop. */
 export function newRule(stop: RuleStop, test: ParticipantTest): AnyRule {
   return {
     id: `rule-${crypto.randomUUID().slice(0, 8)}`,

@@ -1,11 +1,12 @@
-import { useMutation, useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import type { Answer } from '@fulvet/contract';
+import { useQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
-import { ApiFailure } from '../../api/client';
 import { call } from '../../api/call';
-import { Address, Button, Field, TextInput, Trouble, Waiting } from '../../parts/basics';
+import { Address, Trouble, Waiting } from '../../parts/basics';
+import { Form, FormEnd, TextField } from '../../parts/form/Form';
+import { useBodyForm } from '../../parts/form/useBodyForm';
 import { Gate } from './Gate';
-import { useTakeSession } from './SignIn';
+import { useTakeSession } from './takeSession';
 
 /** Where an invitation's link leads: a name, a password of one's own, and in. */
 export function Join({ token }: { token: string }) {
@@ -14,19 +15,6 @@ export function Join({ token }: { token: string }) {
     queryFn: ({ signal }) => call('getInvitation', { token }, signal),
     retry: false,
   });
-  const [name, setName] = useState('');
-  const [password, setPassword] = useState('');
-  const take = useTakeSession();
-  const go = useNavigate();
-  useEffect(() => setName(invited.data?.name ?? ''), [invited.data?.name]);
-  const join = useMutation({
-    mutationFn: () => call('acceptInvitation', { body: { token, name, password } }),
-    onSuccess: (session) => {
-      void go('/', { replace: true });
-      take(session);
-    },
-  });
-  const fields = join.error instanceof ApiFailure ? join.error.fields : {};
   if (invited.isPending) return <Waiting what="Looking" />;
   if (!invited.data)
     return (
@@ -34,37 +22,37 @@ export function Join({ token }: { token: string }) {
         <Trouble error={invited.error} />
       </Gate>
     );
+  return <Accept token={token} invited={invited.data} />;
+}
+
+function Accept({ token, invited }: { token: string; invited: Answer<'getInvitation'> }) {
+  const take = useTakeSession();
+  const go = useNavigate();
+  const form = useBodyForm('acceptInvitation', {
+    values: { name: invited.name, password: '' },
+    input: (values) => ({ body: { token, ...values } }),
+    onDone: (session) => {
+      void go('/', { replace: true });
+      take(session);
+    },
+  });
   return (
-    <Gate title={`Join ${invited.data.workspace}`}>
+    <Gate title={`Join ${invited.workspace}`}>
       <p className="mb-4 text-muted">
-        {invited.data.by} invites you, <Address>{invited.data.email}</Address>.
+        {invited.by} invites you, <Address>{invited.email}</Address>.
       </p>
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          join.mutate();
-        }}
-      >
-        <Field label="Your name" error={fields.name}>
-          <TextInput required maxLength={100} autoComplete="name" value={name} onChange={(event) => setName(event.target.value)} />
-        </Field>
-        <Field label="A password, at least 10 characters" error={fields.password}>
-          <TextInput
-            type="password"
-            autoComplete="new-password"
-            required
-            minLength={10}
-            autoFocus
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-          />
-        </Field>
-        <Trouble error={Object.keys(fields).length > 0 ? null : join.error} />
-        <Button kind="main" type="submit" disabled={join.isPending}>
-          Join
-        </Button>
-      </form>
+      <Form form={form}>
+        <TextField form={form} name="name" label="Your name" autoComplete="name" />
+        <TextField
+          form={form}
+          name="password"
+          label="A password, at least 10 characters"
+          type="password"
+          autoComplete="new-password"
+          autoFocus
+        />
+        <FormEnd form={form} label="Join" />
+      </Form>
     </Gate>
   );
 }

@@ -1,65 +1,28 @@
 import type { Session } from '@fulvet/contract';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { setCsrf } from '../../api/client';
-import { call } from '../../api/call';
-import { Button, Field, TextInput, Trouble } from '../../parts/basics';
 import { Gate } from './Gate';
-
-/** Takes up a session that a sign-in gave. */
-export function useTakeSession(): (session: Session) => void {
-  const client = useQueryClient();
-  return (session) => {
-    setCsrf(session.csrf);
-    client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
-    client.setQueryData(['session'], session);
-  };
-}
+import { useTakeSession } from './takeSession';
+import { Trouble } from '../../parts/basics';
+import { Form, FormEnd, TextField } from '../../parts/form/Form';
+import { useBodyForm } from '../../parts/form/useBodyForm';
 
 /** Address and password, then the code where a second factor is set up; or by way of the identity provider. */
 export function SignIn({ session }: { session: Session }) {
-  const [email, setEmail] = useState('');
-  const [password, setPassword] = useState('');
-  const take = useTakeSession();
-  const signIn = useMutation({ mutationFn: () => call('signIn', { body: { email, password } }), onSuccess: take });
+  const form = useBodyForm('signIn', {
+    values: { email: '', password: '' },
+    input: (body) => ({ body }),
+    onDone: useTakeSession(),
+    checkedBy: 'server',
+  });
   const told = new URLSearchParams(window.location.search).get('sign-in');
   if (session.needs === 'code') return <Code workspace={session.workspace} />;
   return (
     <Gate title={`Sign in to ${session.workspace}`}>
       {told && <Trouble error={new Error(told)} />}
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          signIn.mutate();
-        }}
-      >
-        <Field label="Address">
-          <TextInput
-            type="email"
-            name="email"
-            autoComplete="username"
-            required
-            autoFocus
-            value={email}
-            onChange={(event) => setEmail(event.target.value)}
-          />
-        </Field>
-        <Field label="Password">
-          <TextInput
-            type="password"
-            name="password"
-            autoComplete="current-password"
-            required
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-          />
-        </Field>
-        <Trouble error={signIn.error} />
-        <Button kind="main" type="submit" disabled={signIn.isPending}>
-          {signIn.isPending ? 'Signing in …' : 'Sign in'}
-        </Button>
-      </form>
+      <Form form={form}>
+        <TextField form={form} name="email" label="Address" type="email" autoComplete="username" autoFocus />
+        <TextField form={form} name="password" label="Password" type="password" autoComplete="current-password" />
+        <FormEnd form={form} label="Sign in" pending="Signing in …" />
+      </Form>
       {session.provider && (
         <p className="mt-5 border-t border-line pt-4">
           <a
@@ -75,34 +38,24 @@ export function SignIn({ session }: { session: Session }) {
 }
 
 function Code({ workspace }: { workspace: string }) {
-  const [code, setCode] = useState('');
-  const take = useTakeSession();
-  const give = useMutation({ mutationFn: () => call('giveCode', { body: { code } }), onSuccess: take });
+  const form = useBodyForm('giveCode', {
+    values: { code: '' },
+    input: (body) => ({ body }),
+    onDone: useTakeSession(),
+    checkedBy: 'server',
+  });
   return (
     <Gate title={`The code for ${workspace}`}>
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          give.mutate();
-        }}
-      >
-        <Field label="Code of your authenticator program, or a recovery code">
-          <TextInput
-            name="code"
-            autoComplete="one-time-code"
-            required
-            autoFocus
-            minLength={6}
-            value={code}
-            onChange={(event) => setCode(event.target.value)}
-          />
-        </Field>
-        <Trouble error={give.error} />
-        <Button kind="main" type="submit" disabled={give.isPending}>
-          {give.isPending ? 'Looking …' : 'Sign in'}
-        </Button>
-      </form>
+      <Form form={form}>
+        <TextField
+          form={form}
+          name="code"
+          label="Code of your authenticator program, or a recovery code"
+          autoComplete="one-time-code"
+          autoFocus
+        />
+        <FormEnd form={form} label="Sign in" pending="Looking …" />
+      </Form>
     </Gate>
   );
 }

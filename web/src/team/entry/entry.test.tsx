@@ -54,7 +54,7 @@ describe('signing in', () => {
   test('shows no page behind it while a second factor has to be set up', async () => {
     openPage('/match', answers({ getSession: { ...somebody, needs: 'second factor' } }));
     await screen.findByRole('heading', { name: 'Set up your second factor first' });
-    expect(screen.queryByRole('navigation', { name: 'The line' })).toBeNull();
+    expect(screen.queryByRole('navigation', { name: 'Steps' })).toBeNull();
   });
 
   test('that cannot be asked about says that the server does not answer', async () => {

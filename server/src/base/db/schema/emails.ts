@@ -182,7 +182,7 @@ export const threadIds = pgTable(
 export const threadKeys = pgTable('thread_keys', { key: text().primaryKey() });
 
 /**
- * What else than ids decides the conversation of an email, as keyed hashes that only the worker sees: of its subject, and of the people outside in
+ * What else than ids decides the conversation of an email, as keyed hashes that only the worker sees: of its subject, and of the external people in
  * From, To and Cc. They stay when the email is kept out and what it says is not kept.
  */
 export const threadHashes = pgTable(

@@ -226,7 +226,7 @@ export const imports = pgTable(
   ],
 );
 
-/** What became of each message of an import. */
+/** Result for each message of an import. */
 export const importItems = pgTable(
   'import_items',
   {

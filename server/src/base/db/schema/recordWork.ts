@@ -72,7 +72,7 @@ export const recordViews = pgTable(
     userId: ref()
       .notNull()
       .references(() => users.id, { onDelete: 'cascade' }),
-    /** Everybody finds it, not its maker alone. */
+    /** Everyone finds it, not its maker alone. */
     shared: boolean().notNull().default(false),
     /** The query string of the list. */
     query: text().notNull(),

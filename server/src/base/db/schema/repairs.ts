@@ -13,13 +13,13 @@ export const repairs = pgTable(
       .notNull()
       .references(() => users.id),
     at: moment().notNull().defaultNow(),
-    /** In words; names records and people outside, never what an email says. */
+    /** In words; names records and external people, never what an email says. */
     summary: text().notNull(),
     /** How many emails it was said about. */
     emails: integer().notNull(),
     /** Records that it created. */
     created: jsonb().$type<{ kind: string; id: number }[]>().notNull().default([]),
-    /** Addresses that it gave to people on record. */
+    /** Addresses that it gave to known people. */
     addresses: jsonb().$type<{ kind: string; id: number; address: string }[]>().notNull().default([]),
     /** It seals: no one else learns of it. */
     sealed: boolean().notNull().default(false),

@@ -4,8 +4,8 @@ import { id, moment, ref } from './columns';
 import { users } from './team';
 
 /** A named, reusable list of domains or addresses. */
-export const keptLists = pgTable(
-  'kept_lists',
+export const addressLists = pgTable(
+  'address_lists',
   {
     id: text().primaryKey(),
     name: text().notNull(),
@@ -16,16 +16,16 @@ export const keptLists = pgTable(
     shipped: boolean().notNull().default(false),
     changedAt: moment().notNull().defaultNow(),
   },
-  (t) => [uniqueIndex('kept_lists_name_once').on(sql`lower(${t.name})`)],
+  (t) => [uniqueIndex('address_lists_name_once').on(sql`lower(${t.name})`)],
 );
 
-export const keptEntries = pgTable(
-  'kept_entries',
+export const addressListEntries = pgTable(
+  'address_list_entries',
   {
     id: id(),
     listId: text()
       .notNull()
-      .references(() => keptLists.id, { onDelete: 'cascade' }),
+      .references(() => addressLists.id, { onDelete: 'cascade' }),
     kind: text().notNull(),
     value: text().notNull(),
     exactly: boolean().notNull().default(false),
@@ -36,9 +36,9 @@ export const keptEntries = pgTable(
     until: date(),
   },
   (t) => [
-    uniqueIndex('kept_entries_once').on(t.listId, t.kind, t.value),
-    index('kept_entries_by_value').on(t.value),
-    check('kept_entries_kind_known', sql`${t.kind} in ('domain', 'address', 'local')`),
+    uniqueIndex('address_list_entries_once').on(t.listId, t.kind, t.value),
+    index('address_list_entries_by_value').on(t.value),
+    check('address_list_entries_kind_known', sql`${t.kind} in ('domain', 'address', 'local')`),
   ],
 );
 

@@ -12,7 +12,7 @@ export const users = pgTable(
     passwordHash: text('password_hash'),
     active: boolean().notNull().default(true),
     lastVisitAt: moment(),
-    /** When an administrator closed the door; the member's name stays on what they did. */
+    /** When an administrator deactivated the member; the member's name stays on what they did. */
     deactivatedAt: moment(),
     /** Who they are at the identity provider. */
     providerSubject: text().unique('users_provider_subject_once'),
@@ -22,7 +22,7 @@ export const users = pgTable(
   },
   (t) => [
     uniqueIndex('users_email_once').on(sql`lower(${t.email})`),
-    check('users_role_known', sql`${t.role} in ('admin', 'lead', 'rep', 'viewer')`),
+    check('users_role_known', sql`${t.role} in ('admin', 'manager', 'rep', 'viewer')`),
   ],
 );
 

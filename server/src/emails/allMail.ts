@@ -1,0 +1,110 @@
+import { rowsOf } from '../base/db/rows';
+import { domainsUnder } from '../base/db/like';
+import { cursorParts } from '../base/cursor';
+import type { emailQuery } from '@fulvet/contract';
+import { addressKey, domainToAscii } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import { z } from 'zod';
+import type { Tx } from '../base/db/database';
+import { isDamaged } from './damagedSources';
+
+type Query = z.output<typeof emailQuery>;
+const SEARCH_LIMIT = 20_000;
+
+/** Where nothing is found, the count alone. */
+const pageRow = z.object({ id: z.number().nullable(), at: z.number().nullable(), total: z.number() });
+
+const emailRow = z.object({ total: z.number() });
+
+/** Ids of one page of the register, the cursor of the next, and how many there are in all. */
+export async function allMailPage(tx: Tx, query: Query): Promise<{ ids: number[]; next: string | null; total: number }> {
+  const asked = conditions(query);
+  const where = sql.join([sql`true`, ...asked], sql` AND `);
+  const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
+  const page = sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS at`;
+  const order = sql`ORDER BY e.sent_at DESC, e.id DESC LIMIT ${query.limit + 1}`;
+  if (query.text) {
+    // The text is looked through once, for the page and for the count.
+    const matching =
+      asked.length === 1
+        ? sql`SELECT s.email_id AS id, s.sent_at FROM ${searched(query.text)} s`
+        : sql`SELECT e.id, e.sent_at FROM emails e WHERE ${where}`;
+    const found = sql`WITH e AS MATERIALIZED (${matching})`;
+    const rows = await rowsOf(
+      tx,
+      pageRow,
+      sql`${found} SELECT p.*, t.total FROM (SELECT count(*)::int AS total FROM e) t LEFT JOIN LATERAL (${page} FROM e WHERE ${cursor} ${order}) p ON true`,
+    );
+    const total = rows[0]?.total ?? 0;
+    return pageOf(
+      rows.flatMap(({ id, at }) => (id === null || at === null ? [] : [{ id, at }])),
+      query.limit,
+      total,
+    );
+  }
+  const rows = await rowsOf(tx, placeRow, sql`${page} FROM emails e WHERE ${where} AND ${cursor} ${order}`);
+  const counted = await rowsOf(tx, emailRow, sql`SELECT count(*)::int AS total FROM emails e WHERE ${where}`);
+  return pageOf(rows, query.limit, counted[0]?.total ?? 0);
+}
+
+const searched = (words: string): SQL => sql`fulvet_search_emails(${words}, ${SEARCH_LIMIT})`;
+
+const placeRow = z.object({ id: z.number(), at: z.number() });
+type Row = z.infer<typeof placeRow>;
+
+function pageOf(rows: readonly Row[], limit: number, total: number): { ids: number[]; next: string | null; total: number } {
+  const page = rows.slice(0, limit);
+  const last = page.at(-1);
+  return { ids: page.map((row) => row.id), next: rows.length > limit && last ? `${last.at}.${last.id}` : null, total };
+}
+
+function afterCursor(cursor: string): SQL {
+  const [us, id] = cursorParts(cursor);
+  return sql`(e.sent_at, e.id) < (to_timestamp(${us}::numeric / 1000000), ${id}::bigint)`;
+}
+
+/** Emails that a rule filed, and those from which people took such a filing away by hand. */
+function byRule(rule: string | undefined, corrected: 'yes' | 'no' | undefined): SQL {
+  const is = rule === undefined ? sql`true` : sql`rule = ${rule}`;
+  const standing = sql`e.id IN (SELECT email_id FROM filings WHERE ${is})`;
+  const taken = sql`e.id IN (SELECT email_id FROM corrected_filings WHERE ${is})`;
+  return corrected === undefined ? sql`(${standing} OR ${taken})` : corrected === 'yes' ? taken : standing;
+}
+
+function conditions(query: Query): SQL[] {
+  const found: SQL[] = [];
+  if (query.outcome) {
+    const wanted = query.outcome.split(',').map((part) => part.trim());
+    found.push(
+      wanted.includes('undecided')
+        ? sql`(e.outcome IS NULL OR e.outcome = ANY(${sql.param(wanted)}::text[]))`
+        : sql`e.outcome = ANY(${sql.param(wanted)}::text[])`,
+    );
+  }
+  if (query.mailbox)
+    found.push(
+      sql`EXISTS (SELECT FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id AND m.address = lower(${query.mailbox}))`,
+    );
+  if (query.person)
+    found.push(
+      sql`e.id IN (SELECT email_id FROM fulvet_emails_with_address(${addressKey(query.person, { tagsTellApart: true })?.key ?? query.person}))`,
+    );
+  if (query.domain) {
+    const domain = domainToAscii(query.domain) || query.domain;
+    found.push(
+      sql`EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${domain} OR x.domain LIKE ${domainsUnder(domain)})`,
+    );
+  }
+  if (query.mailClass) found.push(sql`e.mail_class = ${query.mailClass}`);
+  if (query.direction) found.push(sql`e.direction = ${query.direction}`);
+  if (query.from) found.push(sql`e.sent_at >= ${query.from}::date`);
+  if (query.until) found.push(sql`e.sent_at < ${query.until}::date + 1`);
+  if (query.text) found.push(sql`e.id IN (SELECT email_id FROM ${searched(query.text)} s)`);
+  if (query.conversation) found.push(sql`e.conversation_id = ${query.conversation}`);
+  if (query.mine) found.push(sql`(SELECT fulvet_acting_user()) = ANY(e.owner_ids)`);
+  if (query.applied) found.push(sql`e.stops @> ${JSON.stringify([{ rule: query.applied }])}::jsonb`);
+  if (query.rule || query.corrected) found.push(byRule(query.rule, query.corrected));
+  if (query.problems) found.push(query.problems === 'damaged' ? isDamaged : sql`e.problems <> '[]'::jsonb`);
+  return found;
+}

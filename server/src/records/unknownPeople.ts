@@ -1,0 +1,100 @@
+import { z } from 'zod';
+import { json, moment, rowsOf } from '../base/db/rows';
+import { personKeyInSql } from '../base/db/personKey';
+import type { UnknownPeopleGroup, User } from '@fulvet/contract';
+import { companyNameFromDomain, isNoReplyLocal, personName, readSignature, registrableDomain } from '@fulvet/core';
+import type { CompiledRulebook } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../base/db/database';
+import { whoseDomain } from './whoseDomain';
+import type { DomainOwner } from './whoseDomain';
+
+const unknownPersonRow = z.object({
+  address: z.string(),
+  domain: z.string(),
+  name: z.string(),
+  sent: z.number(),
+  received: z.number(),
+  last_at: moment,
+  last_id: z.number(),
+  colleagues: json<{ name: string; emails: number }[]>().nullable(),
+  text: z.string().nullable(),
+  accounts: json<DomainOwner[]>(),
+});
+
+const MOST_PEOPLE = 2000;
+
+/**
+ * The external people with whom mail went both ways and who are in no record, by company, ranked by exchange: what goes one way only counts
+ * for nothing. Of mail that the reader may read; no one who writes automatic, no functions.
+ */
+export async function unknownPeople(
+  tx: Tx,
+  user: User,
+  { days, whose, limit }: { days: number; whose: 'mine' | 'all'; limit: number },
+  rulebook: CompiledRulebook,
+): Promise<{ groups: UnknownPeopleGroup[]; people: number }> {
+  const rows = await rowsOf(
+    tx,
+    unknownPersonRow,
+    sql`
+    WITH x AS (SELECT e.id, e.sent_at, e.direction, e.owner_ids FROM emails e WHERE e.mail_class = 'person' AND e.outcome IN ('filed', 'waiting', 'loose') AND e.direction IN ('sent', 'received')
+        AND e.sent_at > now() - make_interval(days => ${days}) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}),
+      p AS (SELECT p.address, p.domain, p.name, p.role, x.id, x.sent_at, x.direction, x.owner_ids FROM x JOIN participants p ON p.email_id = x.id
+        WHERE ((x.direction = 'received' AND p.role = 'from') OR (x.direction = 'sent' AND p.role IN ('to', 'cc')))
+          AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${personKeyInSql(rulebook, sql`p.address`)} OR a.address = p.address)),
+      s AS (SELECT address, domain, (array_agg(name ORDER BY name = '', sent_at DESC))[1] AS name, count(DISTINCT id) FILTER (WHERE direction = 'sent')::int AS sent, count(DISTINCT id) FILTER (WHERE direction = 'received')::int AS received,
+        max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC))[1] AS last_id, (array_agg(id ORDER BY sent_at DESC) FILTER (WHERE role = 'from'))[1] AS wrote FROM p GROUP BY 1, 2)
+    SELECT s.*, c.body AS text, ${whoseDomain(sql`s.domain`)} AS accounts,
+      (SELECT json_agg(json_build_object('name', k.name, 'emails', k.emails) ORDER BY k.emails DESC) FROM (SELECT u.name, count(DISTINCT q.id)::int AS emails FROM p q JOIN users u ON u.id = ANY(q.owner_ids) WHERE q.address = s.address GROUP BY u.id ORDER BY 2 DESC LIMIT 4) k) AS colleagues
+    FROM s LEFT JOIN email_contents c ON c.email_id = s.wrote
+    WHERE s.sent > 0 AND s.received > 0 ORDER BY least(s.sent, s.received) DESC, s.sent + s.received DESC, s.address LIMIT ${MOST_PEOPLE}`,
+  );
+  const found = rows.filter((row) => {
+    const local = row.address.slice(0, row.address.lastIndexOf('@'));
+    return (
+      !rulebook.isOurs(row.address, row.domain) &&
+      !rulebook.isRoleAddress(row.address) &&
+      !isNoReplyLocal(local) &&
+      rulebook.entryFor(row.address, row.domain) === undefined
+    );
+  });
+  const groups = new Map<string, UnknownPeopleGroup>();
+  for (const row of found) {
+    const isPublic = rulebook.isPublicProvider(row.domain);
+    const domain = isPublic ? '' : (registrableDomain(row.domain) ?? row.domain);
+    const group = groups.get(domain) ?? {
+      domain,
+      company: isPublic ? '' : (companyNameFromDomain(row.domain) ?? domain),
+      accounts: [],
+      sent: 0,
+      received: 0,
+      people: [],
+    };
+    groups.set(domain, group);
+    // Parts of a company may have accounts of their own, by their own sub-domains.
+    if (!isPublic) group.accounts.push(...row.accounts.filter(({ id }) => !group.accounts.some((known) => known.id === id)));
+    const { name, confidence } = personName(row.name, row.address);
+    const { title, phones } = readSignature(row.text ?? '', name, row.domain);
+    group.sent += row.sent;
+    group.received += row.received;
+    group.people.push({
+      address: row.address,
+      name,
+      nameConfidence: confidence,
+      domain: row.domain,
+      sent: row.sent,
+      received: row.received,
+      lastAt: row.last_at,
+      colleagues: row.colleagues ?? [],
+      title,
+      phones,
+      lastEmailId: row.last_id,
+    });
+  }
+  const rank = (group: UnknownPeopleGroup): number => Math.max(...group.people.map((person) => Math.min(person.sent, person.received)));
+  const ranked = [...groups.values()].sort(
+    (first, second) => rank(second) - rank(first) || second.sent + second.received - (first.sent + first.received),
+  );
+  return { groups: ranked.slice(0, limit), people: found.length };
+}

@@ -1,0 +1,324 @@
+import type { EmailRow, User } from '@fulvet/contract';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { KeyboardEvent } from 'react';
+import { useNavigate } from 'react-router';
+import { useEmails, useMailboxes } from '../api/queries';
+import { rowHeight } from '../parts/display';
+import { FilterBar } from '../parts/FilterBar';
+import { useNarrow } from '../parts/useNarrow';
+import { isTyping } from '../parts/isTyping';
+import { useDecisionPanel } from '../parts/useDecisionPanel';
+import { Button, Empty, Trouble, Waiting } from '../parts/basics';
+import { count, counted } from '../parts/numbers';
+import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
+import { TypedFilter } from '../parts/TypedFilter';
+import { recordPath } from '../parts/people';
+import { useAddressBar } from '../parts/useAddressBar';
+import type { RepairVerb, Subject } from '../repairs/useRepairKeys';
+import { useRepairKeys } from '../repairs/useRepairKeys';
+import { EmailLine } from './EmailLine';
+import { KeepOutDialog } from '../decision/KeepOutDialog';
+import { Option, Select } from '../parts/Select';
+import { DatePicker } from '../parts/DatePicker';
+
+/** Height of a row in pixels, where rows are compact. */
+const ROW = 36;
+/** The same with two lines. */
+const NARROW_ROW = 54;
+const FILTERS = [
+  'outcome',
+  'mailbox',
+  'person',
+  'domain',
+  'direction',
+  'mailClass',
+  'from',
+  'until',
+  'text',
+  'conversation',
+  'problems',
+  'rule',
+  'applied',
+  'corrected',
+] as const;
+
+/** The register of all emails; filters live in the address bar. */
+export default function Register({ user }: { user: User }) {
+  const [params, setValues] = useAddressBar();
+  const filter = useMemo(
+    () => Object.fromEntries(FILTERS.flatMap((name) => (params.get(name) ? [[name, params.get(name) ?? '']] : []))),
+    [params],
+  );
+  const emails = useEmails(filter);
+  const rows = useMemo(() => emails.data?.pages.flatMap((page) => page.emails) ?? [], [emails.data]);
+  const total = emails.data?.pages[0]?.total ?? 0;
+  const set = (name: string, value: string): void => setValues({ [name]: value });
+  const clear = (): void => setValues(Object.fromEntries([...params.keys()].map((name) => [name, ''])));
+  return (
+    <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
+      <header className="flex flex-wrap items-end gap-x-6 gap-y-1 px-3 pt-4 pb-2">
+        <h1 className="text-xl">All mail</h1>
+        <p className="tabular pb-0.5 text-muted" role="status">
+          {emails.isPending ? 'Counting …' : `${count(total)} ${total === 1 ? 'email' : 'emails'}`}
+        </p>
+      </header>
+      <Filters filter={filter} set={set} clear={clear} />
+      {emails.isError && (
+        <div className="px-3">
+          <Trouble error={emails.error} />
+        </div>
+      )}
+      {emails.isPending && <Waiting what="Fetching emails" />}
+      {!emails.isPending && rows.length === 0 && !emails.isError && (
+        <Empty title={Object.keys(filter).length > 0 ? 'No email fits' : 'No mail yet'}>
+          {Object.keys(filter).length > 0
+            ? 'Remove a filter to see more.'
+            : 'Import a mailbox file under Mailboxes, and every email is listed here with its outcome.'}
+        </Empty>
+      )}
+      {rows.length > 0 && (
+        <EmailList
+          rows={rows}
+          total={total}
+          user={user}
+          more={() => void (emails.hasNextPage && !emails.isFetchingNextPage && emails.fetchNextPage())}
+        />
+      )}
+    </div>
+  );
+}
+
+function Filters({
+  filter,
+  set,
+  clear,
+}: {
+  filter: Record<string, string>;
+  set: (name: string, value: string) => void;
+  clear: () => void;
+}) {
+  const mailboxes = useMailboxes();
+  return (
+    <FilterBar
+      label="Filter all mail"
+      used={Object.keys(filter).filter((name) => name !== 'text').length}
+      search={<TypedFilter label="Words" name="text" value={filter.text ?? ''} onSet={set} wide />}
+    >
+      <Select aria-label="Outcome" fit="words" value={filter.outcome ?? ''} onValue={(value) => set('outcome', value)}>
+        <Option value="">Any outcome</Option>
+        {(['filed', 'waiting', 'loose', 'kept out', 'undecided'] as const).map((value) => (
+          <Option key={value} value={value}>
+            {OUTCOME_LABELS[value]}
+          </Option>
+        ))}
+      </Select>
+      <Select aria-label="Direction" fit="words" value={filter.direction ?? ''} onValue={(value) => set('direction', value)}>
+        <Option value="">Either direction</Option>
+        {['sent', 'received', 'internal'].map((value) => (
+          <Option value={value} key={value}>
+            {value}
+          </Option>
+        ))}
+      </Select>
+      <Select aria-label="Mailbox" fit="words" value={filter.mailbox ?? ''} onValue={(value) => set('mailbox', value)}>
+        <Option value="">Every mailbox</Option>
+        {mailboxes.data?.mailboxes.map((mailbox) => (
+          <Option key={mailbox.id} value={mailbox.address}>
+            {mailbox.address}
+          </Option>
+        ))}
+      </Select>
+      <TypedFilter label="Address of a person" name="person" value={filter.person ?? ''} onSet={set} />
+      <TypedFilter label="Domain" name="domain" value={filter.domain ?? ''} onSet={set} />
+      <DatePicker fit="words" label="From" value={filter.from ?? ''} onValue={(value) => set('from', value)} />
+      <DatePicker fit="words" label="Until" value={filter.until ?? ''} onValue={(value) => set('until', value)} />
+      {filter.conversation && <span className="rounded bg-sunk px-2 py-1 text-sm">one conversation</span>}
+      {filter.problems && (
+        <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.problems === 'damaged' ? 'source damaged' : 'read in part'}</span>
+      )}
+      {(filter.rule ?? filter.corrected) && (
+        <span className="rounded bg-sunk px-2 py-1 text-sm">
+          {filter.corrected === 'yes' ? 'filed by a rule, corrected by hand' : 'filed by one rule'}
+        </span>
+      )}
+      {filter.applied && <span className="rounded bg-sunk px-2 py-1 text-sm">a step decided by one rule</span>}
+      {filter.mailClass && <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.mailClass}</span>}
+      {Object.keys(filter).length > 0 && (
+        <Button kind="quiet" onClick={clear}>
+          Clear filters
+        </Button>
+      )}
+    </FilterBar>
+  );
+}
+
+function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: number; user: User; more: () => void }) {
+  const box = useRef<HTMLDivElement>(null);
+  const [at, setAt] = useState(0);
+  const [keepOut, setKeepOut] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const docket = useDecisionPanel();
+  const go = useNavigate();
+  const subject = useMemo((): Subject | null => {
+    const selected = rows.filter((row) => chosen.has(row.id));
+    if (selected.length === 0 || user.role === 'viewer' || docket.openId !== null) return null;
+    return { emails: selected.map((row) => row.id), filings: filingsIn(selected), owned: true };
+  }, [rows, chosen, user.role, docket.openId]);
+  const repairs = useRepairKeys(subject);
+  const toggle = (from: number, to: number, take: boolean): void =>
+    setChosen((all) => {
+      const next = new Set(all);
+      for (const row of rows.slice(Math.min(from, to), Math.max(from, to) + 1))
+        if (take) next.add(row.id);
+        else next.delete(row.id);
+      return next;
+    });
+  const height = rowHeight(useNarrow() ? NARROW_ROW : ROW);
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => height, overscan: 12 });
+  const shown = virtual.getVirtualItems();
+  const last = shown.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (last >= rows.length - 20 && rows.length < total) more();
+  }, [last, rows.length, total, more]);
+  const moveTo = (next: number): void => {
+    const bounded = Math.max(0, Math.min(rows.length - 1, next));
+    setAt(bounded);
+    virtual.scrollToIndex(bounded);
+    const row = rows[bounded];
+    if (docket.openId !== null && row) docket.open(row.id);
+  };
+  const onKey = (event: KeyboardEvent): void => {
+    if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+    const row = rows[at];
+    const outsider = row
+      ? ((row.content ? [row.content.from, ...row.content.to].find((item) => item && !item.ours)?.address : undefined) ??
+        row.externalDomains[0])
+      : undefined;
+    const filed = row?.filings[0];
+    if ((event.key === 'ArrowDown' || event.key === 'ArrowUp') && event.shiftKey) {
+      const next = Math.max(0, Math.min(rows.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)));
+      toggle(at, next, true);
+      moveTo(next);
+    } else if (event.key === 'ArrowDown') moveTo(at + 1);
+    else if (event.key === 'ArrowUp') moveTo(at - 1);
+    else if (event.key === ' ' && row) toggle(at, at, !chosen.has(row.id));
+    else if (event.key === 'Escape' && chosen.size > 0) setChosen(new Set());
+    else if (event.key.toLowerCase() === 'd' && row) docket.open(row.id);
+    else if (event.key === 'PageDown') moveTo(at + 15);
+    else if (event.key === 'PageUp') moveTo(at - 15);
+    else if (event.key === 'Home') moveTo(0);
+    else if (event.key === 'End') moveTo(rows.length - 1);
+    else if (event.key === 'Enter' && row) docket.open(row.id);
+    else if (event.key.toLowerCase() === 'o' && outsider && user.role === 'admin') setKeepOut(outsider);
+    else if (event.key.toLowerCase() === 'h' && filed) void go(recordPath(filed.kind, filed.id));
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <>
+      <ColumnHeads choosing={user.role !== 'viewer'} />
+      <div
+        ref={box}
+        tabIndex={0}
+        role="grid"
+        aria-multiselectable
+        aria-rowcount={total}
+        aria-label="Emails"
+        aria-activedescendant={rows[at] ? `email-${rows[at].id}` : undefined}
+        className="min-h-0 grow overflow-y-auto border-t border-line outline-offset-[-2px]"
+        onKeyDown={onKey}
+      >
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {shown.map((item) => {
+            const email = rows[item.index];
+            if (!email) return null;
+            return (
+              <div
+                key={email.id}
+                id={`email-${email.id}`}
+                role="row"
+                aria-selected={chosen.has(email.id)}
+                aria-rowindex={item.index + 1}
+                style={{ position: 'absolute', top: 0, left: 0, right: 0, height, transform: `translateY(${item.start}px)` }}
+              >
+                <div role="gridcell" className="h-full">
+                  <EmailLine
+                    email={email}
+                    active={item.index === at || email.id === docket.openId}
+                    chosen={chosen.has(email.id)}
+                    onChoose={
+                      user.role === 'viewer'
+                        ? null
+                        : (range) => {
+                            toggle(range ? at : item.index, item.index, !chosen.has(email.id));
+                            setAt(item.index);
+                          }
+                    }
+                    onOpen={() => {
+                      setAt(item.index);
+                      docket.open(email.id);
+                    }}
+                  />
+                </div>
+              </div>
+            );
+          })}
+        </div>
+      </div>
+      {keepOut && <KeepOutDialog address={keepOut} onClose={() => setKeepOut(null)} />}
+      {subject && <Chosen subject={subject} open={repairs.open} onClear={() => setChosen(new Set())} />}
+      {repairs.dialog}
+    </>
+  );
+}
+
+/** Records under which any of the emails stand, each once. */
+function filingsIn(rows: readonly EmailRow[]): EmailRow['filings'] {
+  const byKey = new Map(rows.flatMap((row) => row.filings.map((filing) => [`${filing.kind}:${filing.id}`, filing] as const)));
+  return [...byKey.values()];
+}
+
+/** What can be done with all that are chosen. */
+function Chosen({ subject, open, onClear }: { subject: Subject; open: (verb: RepairVerb) => void; onClear: () => void }) {
+  return (
+    <div
+      role="toolbar"
+      aria-label="With the chosen emails"
+      className="flex flex-wrap items-center gap-2 border-t border-line bg-raised px-3 py-2"
+    >
+      <span className="tabular mr-auto font-medium">{counted(subject.emails.length, 'email')} chosen</span>
+      <Button onClick={() => open('file')}>File under … F</Button>
+      <Button onClick={() => open('takeOff')}>Remove from record … T</Button>
+      <Button onClick={() => open('start')}>Start records … N</Button>
+      <Button onClick={() => open('seal')}>Seal … S</Button>
+      <Button kind="quiet" onClick={onClear}>
+        Choose none
+      </Button>
+    </div>
+  );
+}
+
+/** What the columns of the list are, and what the marks mean. */
+function ColumnHeads({ choosing }: { choosing: boolean }) {
+  return (
+    <div aria-hidden className="flex items-center gap-2.5 border-b border-line px-3 py-1 text-xs text-muted max-sm:hidden">
+      {choosing && <span className="w-[13px]" />}
+      <span className="w-3" />
+      <span className="w-4" />
+      <span className="w-44 shrink-0">With</span>
+      <span className="flex min-w-0 grow gap-4">
+        Subject
+        <span className="flex gap-3 max-xl:hidden">
+          {(['filed', 'waiting', 'loose', 'kept out', 'sealed'] as const).map((outcome) => (
+            <span key={outcome} className="flex items-center gap-1">
+              <OutcomeMark outcome={outcome} size={9} label={false} /> {OUTCOME_LABELS[outcome]}
+            </span>
+          ))}
+        </span>
+      </span>
+      <span className="hidden w-64 shrink-0 lg:block">Filed under</span>
+      <span className="w-20 shrink-0 text-right">Date</span>
+    </div>
+  );
+}

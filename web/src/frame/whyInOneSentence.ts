@@ -1,0 +1,31 @@
+import type { EmailDetail } from '@fulvet/contract';
+import { OUTCOME_LABELS } from '../parts/OutcomeMark';
+
+/** What a step says where the email goes no further. */
+export const ENDS = new Set(['Kept out', 'Left to its owner']);
+
+/** What decided, in one sentence; the steps below it have the rest. */
+export function whyInOneSentence({ outcome, docket, questions }: Pick<EmailDetail, 'outcome' | 'docket' | 'questions'>): string {
+  const [question] = questions;
+  if (outcome === 'waiting' && question) return waitsFor(question);
+  const ended = docket.find(({ verdict }) => ENDS.has(verdict));
+  const entry = ended ?? docket.find(({ stop }) => stop === 'match') ?? docket.at(-1);
+  const reasons = entry?.because ?? [];
+  const reason = outcome === 'kept out' ? reasons.at(-1) : reasons[0];
+  const what = outcome === null ? 'Not decided yet' : sentenceStart(OUTCOME_LABELS[outcome]);
+  return reason ? `${what} because ${lowerStart(reason)}` : `${what}.`;
+}
+
+const sentenceStart = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+/** Reasons that begin with a plain word go on in small letters; names and addresses stay as they are. */
+const lowerStart = (text: string): string => text.replace(/^(?:It|No|The|By|Of|All|Only|Every|Its)\b/, (word) => word.toLowerCase());
+
+/** What an email waits for, in a sentence. */
+export function waitsFor({ about, domain, candidates }: EmailDetail['questions'][number]): string {
+  if (about === 'filing') return 'Waits: file it here?';
+  if (about === 'hold') return `Waits: a rule asks a person${domain ? ` (${domain})` : ''}.`;
+  if (about !== 'person') return `Waits: under which ${about}?`;
+  const [like] = candidates;
+  const who = domain ?? 'this person';
+  return like ? `Waits: is ${who} another address of ${like.name}?` : `Waits: is ${who} to become a record?`;
+}

@@ -1,0 +1,79 @@
+import { useMutation } from '@tanstack/react-query';
+import { useForm } from 'react-hook-form';
+import type { DefaultValues, FieldErrors, FieldValues, Path, Resolver, UseFormReturn } from 'react-hook-form';
+import { ApiFailure } from '../../api/client';
+
+/** A form, how it is sent, and what the server said that concerns no field of it. */
+export interface SentForm<V extends FieldValues> {
+  fields: UseFormReturn<V>;
+  send: () => void;
+  pending: boolean;
+  error: Error | null;
+}
+
+interface Options<T, V extends FieldValues> {
+  /** What the fields hold at first. */
+  values: V;
+  send: (values: V) => Promise<T>;
+  onDone: (answer: T, values: V) => unknown;
+  /** What is wrong before it is sent, by path. */
+  faults?: (values: V) => Promise<Record<string, string>>;
+}
+
+/** A form that is sent; what is wrong stands beside the field that it is about, whether it is found before or by the server. */
+export function useSentForm<T, V extends FieldValues>({ values, send, onDone, faults }: Options<T, V>): SentForm<V> {
+  const resolver: Resolver<V> = async (given) => {
+    const errors = faults ? byField(await faults(given), values) : {};
+    return Object.keys(errors).length > 0 ? { values: {}, errors } : { values: given, errors: {} };
+  };
+  const fields = useForm<V>({ defaultValues: values as DefaultValues<V>, resolver });
+  const request = useMutation({
+    mutationFn: send,
+    onSuccess: async (answer, given) => {
+      await onDone(answer, given);
+    },
+    onError: (error) => {
+      for (const [name, fault] of Object.entries(faultsBeside(error, values)))
+        fields.setError(name as Path<V>, { type: 'server', message: String(fault?.message) }, { shouldFocus: true });
+    },
+  });
+  const isBeside = Object.keys(faultsBeside(request.error, values)).length > 0;
+  return {
+    fields,
+    send: () => void fields.handleSubmit((given) => request.mutate(given))(),
+    pending: request.isPending,
+    error: isBeside ? null : request.error,
+  };
+}
+
+/** Words that follow a name. */
+const FRAGMENT = /^(?:is|has|must|needs|cannot|says|may|does)\b/;
+/** What begins the sentence about a body that does not have the shape of the contract. */
+const UNFIT = 'This cannot be taken.';
+
+function faultsBeside<V extends FieldValues>(error: Error | null, values: V): FieldErrors<V> {
+  if (!(error instanceof ApiFailure)) return {};
+  const [[name, fault] = ['', ''], ...others] = Object.entries(error.fields);
+  // Of a single field the sentence as a whole tells more than a few words: what to do about it, and that nothing was changed.
+  const isInFull = others.length === 0 && FRAGMENT.test(fault) && !error.message.startsWith(UNFIT);
+  return byField(isInFull ? { [name]: error.message } : error.fields, values);
+}
+
+/** Faults by the field that they are about: the last part of their path that is the name of a field; what is about none stays out. */
+function byField<V extends FieldValues>(faults: Readonly<Record<string, string>>, values: V): FieldErrors<V> {
+  const errors: Record<string, { type: string; message: string }> = {};
+  for (const [path, message] of Object.entries(faults)) {
+    const name = path
+      .split('.')
+      .reverse()
+      .find((part) => part in values);
+    if (name !== undefined) errors[name] ??= { type: 'contract', message: asSentence(message) };
+  }
+  return errors as FieldErrors<V>;
+}
+
+/** Faults are words that follow a name; beside a field they stand alone. */
+export function asSentence(fault: string): string {
+  const text = FRAGMENT.test(fault) ? `This ${fault}` : fault;
+  return /[.!?…]$/.test(text) ? text : `${text}.`;
+}

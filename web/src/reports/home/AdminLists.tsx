@@ -1,0 +1,67 @@
+import { useQuery } from '@tanstack/react-query';
+import { call } from '../../api/call';
+import { useMailboxes } from '../../api/queries';
+import { HealthMark } from '../../mailboxes/HealthMark';
+import { Moment } from '../../parts/Moment';
+import { count } from '../../parts/numbers';
+import { Door, HomeList } from './Door';
+
+/** Mailboxes that need someone, each with what is wrong. */
+export function TroubledMailboxes() {
+  const mailboxes = useMailboxes();
+  const troubled = (mailboxes.data?.mailboxes ?? []).filter(({ health }) => health?.level === 'trouble' || health?.level === 'stopped');
+  if (troubled.length === 0) return null;
+  return (
+    <HomeList title="Mailboxes in trouble">
+      {troubled.slice(0, 5).map(({ id, address, health }) => (
+        <Door key={id} to={`/mailboxes/${id}`}>
+          {health && <HealthMark level={health.level} />}
+          <span className="min-w-0">
+            <span className="block truncate font-mono text-sm">{address}</span>
+            <span className="block text-sm text-muted">{health?.problem?.title ?? health?.state}</span>
+          </span>
+        </Door>
+      ))}
+    </HomeList>
+  );
+}
+
+/** Rules that took far more or far less than they usually do. */
+export function UnusualRules() {
+  const found = useQuery({ queryKey: ['unusual-rules'], queryFn: ({ signal }) => call('listUnusualRules', {}, signal) });
+  const rules = found.data?.rules ?? [];
+  if (rules.length === 0) return null;
+  return (
+    <HomeList title="Rules that behave unusually">
+      {rules.slice(0, 5).map(({ rule, name, took, usual, since }) => (
+        <Door key={rule} to={`/all-mail?applied=${encodeURIComponent(rule)}&from=${since}`}>
+          <span className="min-w-0">
+            <span className="block truncate">{name}</span>
+            <span className="tabular block text-sm text-muted">
+              {count(took)} emails in 7 days; usually about {count(usual)}
+            </span>
+          </span>
+        </Door>
+      ))}
+    </HomeList>
+  );
+}
+
+/** What was changed last, from the log. */
+export function RecentChanges() {
+  const log = useQuery({ queryKey: ['recent-changes'], queryFn: ({ signal }) => call('listAudit', { limit: 60 }, signal) });
+  const entries = (log.data?.entries ?? []).filter(({ kind }) => kind !== 'sign-in').slice(0, 6);
+  if (entries.length === 0) return null;
+  return (
+    <HomeList title="Recent changes">
+      {entries.map(({ at, actor, about, hash }) => (
+        <Door key={hash} to="/log">
+          <span className="min-w-0 grow truncate">
+            {actor} <span className="text-muted">{about}</span>
+          </span>
+          <Moment at={at} className="tabular text-sm whitespace-nowrap text-muted" />
+        </Door>
+      ))}
+    </HomeList>
+  );
+}

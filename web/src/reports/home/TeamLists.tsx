@@ -1,0 +1,99 @@
+import type { Arrival, RecordRow } from '@fulvet/contract';
+import { Link } from 'react-router';
+import { useEmails, useRecords } from '../../api/queries';
+import type { RecordFilter } from '../../api/queries';
+import { EmailCard } from '../../emails/EmailCard';
+import { Moment } from '../../parts/Moment';
+import { count } from '../../parts/numbers';
+import { recordPath } from '../../parts/people';
+import { useDecisionPanel } from '../../parts/useDecisionPanel';
+import { Door, HomeList } from './Door';
+
+const SHOWN = 6;
+const QUIET_DEALS = { open: 'yes', quiet: '30', sort: 'lastEmail', descending: 'yes' };
+const UNANSWERED = { unanswered: 'yes', sort: 'unanswered', descending: 'yes' };
+
+/** Open deals without mail for a month. */
+export const QuietDeals = () => <RecordLines title="Quiet deals, no email for 30 days" kind="deal" filter={QUIET_DEALS} />;
+
+/** Accounts whose last email waits for an answer. */
+export const UnansweredCustomers = () => <RecordLines title="Unanswered customers" kind="account" filter={UNANSWERED} />;
+
+function RecordLines({ title, kind, filter }: { title: string; kind: 'deal' | 'account'; filter: RecordFilter }) {
+  const found = useRecords(kind, filter).data?.pages[0];
+  if (!found || found.total === 0) return null;
+  const all = `/records/${kind}?${new URLSearchParams(filter).toString()}`;
+  return (
+    <HomeList
+      title={title}
+      aside={
+        <Link to={all} className="tabular text-sm text-spruce hover:underline">
+          all {count(found.total)}
+        </Link>
+      }
+    >
+      {found.records.slice(0, SHOWN).map((record) => (
+        <RecordDoor key={record.id} record={record} />
+      ))}
+    </HomeList>
+  );
+}
+
+function RecordDoor({ record }: { record: RecordRow }) {
+  return (
+    <Door to={recordPath(record.kind, record.id)}>
+      <span className="min-w-0 grow">
+        <span className="block truncate">{record.name}</span>
+        <span className="block truncate text-sm text-muted">
+          {[record.account?.name, record.stage, record.owner].filter(Boolean).join(' · ')}
+        </span>
+      </span>
+      {record.lastEmailAt && <Moment at={record.lastEmailAt} className="tabular text-sm whitespace-nowrap text-muted" />}
+    </Door>
+  );
+}
+
+/** The reader's conversations in which someone waits for their answer. */
+export function Unanswered({ items }: { items: Arrival['unanswered'] }) {
+  const decision = useDecisionPanel();
+  if (items.length === 0) return null;
+  return (
+    <HomeList title="Wrote to you, not answered yet">
+      {items.map((item) => (
+        <li key={item.emailId}>
+          <button type="button" className="block w-full px-1 py-1.5 text-left hover:bg-sunk" onClick={() => decision.open(item.emailId)}>
+            <span className="flex gap-2">
+              <span className="truncate font-medium">{item.from}</span>
+              <Moment at={item.at} className="tabular ml-auto text-sm whitespace-nowrap text-muted" />
+            </span>
+            <span className="block truncate text-muted">{item.subject || '(no subject)'}</span>
+          </button>
+          {item.record && (
+            <Link
+              to={recordPath(item.record.kind, item.record.id)}
+              className="block truncate px-1 pb-1.5 text-sm text-spruce hover:underline"
+            >
+              {item.record.name}
+            </Link>
+          )}
+        </li>
+      ))}
+    </HomeList>
+  );
+}
+
+/** The last emails of the reader's mailboxes that were filed, with where. */
+export function NewFilings() {
+  const decision = useDecisionPanel();
+  const emails = useEmails({ mine: 'yes', outcome: 'filed' }).data?.pages[0]?.emails.slice(0, SHOWN) ?? [];
+  if (emails.length === 0) return null;
+  return (
+    <HomeList title="Filed last, from your mailboxes">
+      {emails.map((email) => (
+        <li key={email.id}>
+          <EmailCard email={email} active={email.id === decision.openId} onOpen={() => decision.open(email.id)} />
+        </li>
+      ))}
+    </HomeList>
+  );
+}

@@ -1,0 +1,259 @@
+import type { AddressListEntryRow, AddressListRow, Answer } from '@fulvet/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
+import { call } from '../api/call';
+import { useAddressListEntries, useAddressLists } from './queries';
+import { Address, Button, Empty, Field, Page, TextInput, Trouble } from '../parts/basics';
+import { clsx } from '../parts/clsx';
+import { Form, FormEnd, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
+import { Moment } from '../parts/Moment';
+import { useNotice } from '../parts/Notices';
+import { count, counted } from '../parts/numbers';
+import { useAddressBar } from '../parts/useAddressBar';
+import { Note, Reach, Until } from './AddressListEntry';
+import { DatePicker } from '../parts/DatePicker';
+import { useUndo } from '../parts/useUndo';
+
+/** Named lists of domains and addresses that rules refer to. */
+export default function AddressListsPage() {
+  const lists = useAddressLists();
+  const [params, set] = useAddressBar();
+  const all = lists.data?.lists ?? [];
+  const chosen = all.find((item) => item.id === params.get('list')) ?? all.find((item) => !item.shipped);
+  return (
+    <Page title="Address lists" wide>
+      <p className="mb-4 max-w-prose text-muted">
+        Named lists of domains and addresses that rules refer to: “when any external participant is in <em>Press and law firms</em>”. An
+        entry counts for new mail as soon as it is added.
+      </p>
+      <Trouble error={lists.error} />
+      <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[17rem_minmax(0,1fr)]">
+        <section aria-label="Lists">
+          <Names lists={all.filter((item) => !item.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
+          <NewList onMade={(id) => set({ list: id })} />
+          <h2 className="mt-6 mb-1 text-sm font-medium text-muted">For every rulebook</h2>
+          <Names lists={all.filter((item) => item.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
+        </section>
+        {chosen ? (
+          <Entries key={chosen.id} list={chosen} />
+        ) : (
+          lists.data && (
+            <Empty title="No list of your own yet">Create one on the left: for example, law firms and press that are often in copy.</Empty>
+          )
+        )}
+      </div>
+    </Page>
+  );
+}
+
+function Names({
+  lists,
+  chosen,
+  onChoose,
+}: {
+  lists: readonly AddressListRow[];
+  chosen: AddressListRow | undefined;
+  onChoose: (id: string) => void;
+}) {
+  return (
+    <ul className="divide-y divide-line border-y border-line empty:border-0">
+      {lists.map((list) => (
+        <li key={list.id}>
+          <button
+            type="button"
+            aria-current={list.id === chosen?.id}
+            className={clsx('block w-full px-2 py-1.5 text-left hover:bg-sunk', list.id === chosen?.id && 'bg-raised')}
+            onClick={() => onChoose(list.id)}
+          >
+            <span className="font-medium">{list.name}</span>
+            <span className="tabular block text-sm text-muted">
+              {counted(list.entries, 'entry', 'entries')}
+              {list.id !== ROLES && `, ${counted(list.took, 'email')} in 30 days`}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const ROLES = 'role-addresses';
+
+function NewList({ onMade }: { onMade: (id: string) => void }) {
+  const [name, setName] = useState('');
+  const client = useQueryClient();
+  const make = useMutation({
+    mutationFn: () => call('createAddressList', { body: { name } }),
+    onSuccess: async (made) => {
+      setName('');
+      await client.invalidateQueries({ queryKey: ['address-lists'] });
+      onMade(made.id);
+    },
+  });
+  return (
+    <form
+      className="mt-3 flex items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        make.mutate();
+      }}
+    >
+      <Field label="Name of a new list" error={make.error?.message}>
+        <TextInput name="list-name" required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} />
+      </Field>
+      <Button type="submit" disabled={make.isPending || name.trim() === ''}>
+        Make
+      </Button>
+    </form>
+  );
+}
+
+function Entries({ list }: { list: AddressListRow }) {
+  const [text, setText] = useState('');
+  const entries = useAddressListEntries(list.id, useDeferredValue(text.trim()));
+  const client = useQueryClient();
+  const notice = useNotice();
+  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['address-lists'] });
+  const undo = useUndo();
+  const remove = useMutation({
+    mutationFn: (entry: AddressListEntryRow) => call('removeAddressListEntry', { list: list.id, id: entry.id }),
+    onSuccess: async (removed, entry) => {
+      await again();
+      notice(`${entry.value} is off the list.`, undo(removed.undo));
+    },
+  });
+  const drop = useMutation({
+    mutationFn: () => call('deleteAddressList', { list: list.id }),
+    onSuccess: async (deleted) => {
+      await again();
+      notice(`The list “${list.name}” was deleted.`, undo(deleted.undo));
+    },
+  });
+  return (
+    <section aria-label={`Entries of ${list.name}`} className="min-w-0">
+      <div className="mb-2 flex flex-wrap items-center gap-3">
+        <h2 className="text-lg">{list.name}</h2>
+        <span className="grow text-sm text-muted">
+          {list.usedBy.length > 0 ? `used by ${list.usedBy.join(', ')}` : 'used by no rule yet'}
+        </span>
+        <a className="text-sm text-spruce hover:underline" href={`/api/v1/address-lists/${list.id}/export`}>
+          CSV
+        </a>
+        {!list.shipped && (
+          <Button kind="quiet" className="text-brick" disabled={drop.isPending} onClick={() => drop.mutate()}>
+            Remove the list
+          </Button>
+        )}
+      </div>
+      {list.note && <p className="mb-2 text-muted">{list.note}</p>}
+      <Trouble error={drop.error ?? remove.error ?? entries.error} />
+      <Paste list={list} />
+      {list.entries > 8 && (
+        <TextInput
+          aria-label="Find an entry"
+          placeholder="Find an entry"
+          className="mt-4 w-60!"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+      )}
+      <ul className="mt-3 divide-y divide-line border-y border-line empty:border-0">
+        {entries.data?.entries.map((entry) => (
+          <li
+            key={entry.id}
+            className="grid grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-3 px-1 py-1 md:grid-cols-[minmax(0,1fr)_11rem_5.5rem_4.5rem_auto]"
+          >
+            <span className="min-w-0">
+              <Address className="font-medium">{entry.value}</Address>
+              <span className="block text-sm text-muted">
+                {entry.kind === 'domain' && <Reach list={list} entry={entry} onKept={again} />}
+                {entry.kind === 'local' && '@ anywhere'}
+                {entry.kind !== 'address' && ' · '}
+                <Until list={list} entry={entry} onKept={again} />
+                {entry.coveredBy && <span className="text-ochre"> · covered by {entry.coveredBy} already</span>}
+              </span>
+            </span>
+            <Note list={list} entry={entry} onKept={again} />
+            <span className="tabular text-right text-sm text-muted max-md:hidden">
+              {entry.kind === 'local' ? '' : counted(entry.took, 'email')}
+            </span>
+            <span className="text-right text-sm text-muted max-md:hidden" title={entry.by ?? ''}>
+              <Moment at={entry.at} />
+            </span>
+            <Button
+              kind="quiet"
+              className="min-h-6! text-muted"
+              aria-label={`Remove ${entry.value} from the list`}
+              onClick={() => remove.mutate(entry)}
+            >
+              Remove
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {entries.data && entries.data.total > entries.data.entries.length && (
+        <p className="mt-2 text-muted">
+          The first {count(entries.data.entries.length)} of {count(entries.data.total)}; find others by a part of their name.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Paste({ list }: { list: AddressListRow }) {
+  const client = useQueryClient();
+  const notice = useNotice();
+  const undo = useUndo();
+  const [pasted, setPasted] = useState<Answer<'pasteAddressListEntries'> | null>(null);
+  const form = useBodyForm('pasteAddressListEntries', {
+    values: { text: '', note: '', until: '' },
+    input: ({ text, note, until }) => ({ list: list.id, body: { text, note, until: until || null } }),
+    onDone: async (answer) => {
+      setPasted(answer);
+      form.fields.setValue('text', answer.unread.join('\n'));
+      await client.invalidateQueries({ queryKey: ['address-lists'] });
+      if (answer.added > 0) notice(`${counted(answer.added, 'entry', 'entries')} added to “${list.name}”.`, undo(answer.undo));
+    },
+  });
+  return (
+    <Form form={form} className="">
+      <textarea
+        aria-label="Domains and addresses to add"
+        className="h-20 w-full rounded border border-line bg-raised p-2 font-mono text-sm"
+        spellCheck={false}
+        placeholder={
+          list.id === ROLES
+            ? 'billing, harbourmaster@'
+            : 'press.example, “Clerk” <clerk@law.example>, https://www.gazette.example/about\none a line, separated by commas, or a CSV'
+        }
+        {...form.fields.register('text')}
+      />
+      <div className="mt-1 flex flex-wrap items-end gap-3">
+        <div className="w-56">
+          <TextField form={form} name="note" label="Note on them" />
+        </div>
+        <div className="w-40">
+          <span className="mb-1 block text-sm font-medium">Until</span>
+          <DatePicker
+            label="Until"
+            empty="no end"
+            value={form.fields.watch('until')}
+            onValue={(day) => form.fields.setValue('until', day)}
+          />
+        </div>
+        <FormEnd form={form} kind="plain" label="Add to the list" disabled={form.fields.watch('text').trim() === ''} />
+        {pasted && (
+          <span role="status">
+            {counted(pasted.added, 'entry', 'entries')} added
+            {pasted.known > 0 && `, ${count(pasted.known)} there already`}
+            {pasted.unread.length > 0 && (
+              <span className="text-brick">; {counted(pasted.unread.length, 'piece')} could not be read and still stand above</span>
+            )}
+            .
+          </span>
+        )}
+      </div>
+    </Form>
+  );
+}
