@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { domainAndParents, domainToAscii, registrableDomain } from './domain';
-import { DomainTrie } from './domainTrie';
+import { DomainTrie, coversAny } from './domainTrie';
 
 test('a domain in ASCII is lower case, IDNA, without final dot', () => {
   expect(domainToAscii('Höfn.Example.')).toBe('xn--hfn-sna.example');
@@ -53,6 +53,17 @@ describe('DomainTrie', () => {
           .filter((entry) => asked === entry || asked.endsWith(`.${entry}`))
           .sort((first, second) => second.length - first.length)[0];
         expect(trie.find(asked)).toBe(plain);
+      }),
+    );
+  });
+
+  test('few domains and many cover the same', () => {
+    const domain = fc.array(fc.constantFrom('a', 'ab', 'b'), { minLength: 1, maxLength: 4 }).map((labels) => labels.join('.'));
+    fc.assert(
+      fc.property(fc.array(domain, { maxLength: 12 }), domain, (entries, asked) => {
+        const plain = entries.some((entry) => asked === entry || asked.endsWith(`.${entry}`));
+        expect(coversAny(entries)(asked)).toBe(plain);
+        expect(coversAny([...entries, ''])(asked)).toBe(plain);
       }),
     );
   });

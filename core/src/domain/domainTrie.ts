@@ -59,3 +59,27 @@ export class DomainTrie<T> {
 function emptyNode<T>(): Node<T> {
   return { children: null, covering: undefined, exact: undefined };
 }
+
+/** Up to how many domains comparing with each is cheaper than looking one up. */
+const FEW = 8;
+
+/** Tells whether a domain is one of these or lies below one of them. */
+export function coversAny(domains: readonly string[]): (domain: string) => boolean {
+  if (domains.length <= FEW) {
+    return (domain) => {
+      for (const above of domains) if (isAtOrBelow(domain, above)) return true;
+      return false;
+    };
+  }
+  const trie = new DomainTrie<true>();
+  for (const domain of domains) trie.add(domain, true);
+  return (domain) => trie.find(domain) === true;
+}
+
+function isAtOrBelow(domain: string, above: string): boolean {
+  const more = domain.length - above.length;
+  if (more <= 0 || above === '') return domain === above && above !== '';
+  return domain.charCodeAt(more - 1) === DOT && domain.endsWith(above);
+}
+
+const DOT = 0x2e;

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { PLAIN_ACCOUNT, PLAIN_DEAL } from '../decision/plainFacts';
 import { companyKey, companyKeyOfDomain } from '../person/companyName';
-import { codeKey } from './codeKey';
+import { codeKey, codeKeyLength } from './codeKey';
 import type { AccountRecord, DealRecord, PersonRecord } from './directory';
 import { Directory } from './directory';
 
@@ -118,6 +118,16 @@ describe('which deal a code names', () => {
           expect(codeKey(parts.join(separator).toLowerCase())).toBe(parts.join('').toUpperCase());
         },
       ),
+    );
+  });
+
+  test('the length of a key is known without making it', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }), (code) => {
+        const length = codeKeyLength(code);
+        if (/^[\x20-\x7e]*$/.test(code)) expect(length).toBe(codeKey(code).length);
+        else expect(length).toBeNull();
+      }),
     );
   });
 });

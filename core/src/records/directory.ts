@@ -3,7 +3,7 @@ import { isNearDomain, keptKeys, nearKeys } from '../domain/nearDomain';
 import type { RecordKind } from '../facts/recordKind';
 import { companyKey, companyKeyOfDomain } from '../person/companyName';
 import { nameKey } from '../person/nameKey';
-import { codeKey } from './codeKey';
+import { codeKey, codeKeyLength } from './codeKey';
 import { placeOfNumber } from './inOrder';
 
 /** A contact or a lead. */
@@ -85,6 +85,8 @@ export class Directory {
   private readonly dealByCode = new Map<string, DealRecord>();
   /** By the code however it is written; null where that tells several apart. */
   private readonly dealByCodeKey = new Map<string, DealRecord | null>();
+  /** How long the keys of codes are: most words of a subject can be no code by their length alone. */
+  private readonly codeLengths: boolean[] = [];
   private readonly dealById = new Map<number, DealRecord>();
   private readonly personIds = { contact: new Set<number>(), lead: new Set<number>() };
 
@@ -276,12 +278,15 @@ export class Directory {
 
   /** The deal with this code: as it is written, else the only one whose code has these letters and digits. */
   dealWithCode(code: string): DealRecord | undefined {
+    const length = codeKeyLength(code);
+    if (length !== null && !this.codeLengths[length]) return undefined;
     return this.dealByCode.get(code.toUpperCase()) ?? this.dealByCodeKey.get(codeKey(code)) ?? undefined;
   }
 
   private noteCode(code: string, deal: DealRecord): void {
     this.dealByCode.set(code.toUpperCase(), deal);
     const key = codeKey(code);
+    this.codeLengths[key.length] = true;
     const known = this.dealByCodeKey.get(key);
     this.dealByCodeKey.set(key, known === undefined || known === deal ? deal : null);
   }

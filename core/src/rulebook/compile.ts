@@ -2,7 +2,7 @@ import { addressKey, domainOf, isListHost, isNoReplyLocal, isRoleLocal } from '.
 import { domainToAscii } from '../domain/domain';
 import type { RecordKind } from '../facts/recordKind';
 import { nameKey } from '../person/nameKey';
-import { DomainTrie } from '../domain/domainTrie';
+import { DomainTrie, coversAny } from '../domain/domainTrie';
 import { Memo } from '../domain/memo';
 import type { MailClass } from '../emails/mailClass';
 import { CompiledStop } from './compiledStop';
@@ -84,8 +84,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     if (key) ours.add(key);
   }
   const forms = new Set(us.formAddresses.flatMap((written) => addressKey(written, options)?.key ?? []));
-  const ownDomains = new DomainTrie<true>();
-  for (const written of us.ownDomains) ownDomains.add(domainToAscii(written), true);
+  const isOwn = coversAny(us.ownDomains.map(domainToAscii));
 
   const entryByAddress = new Map<string, KeepOutEntry>();
   const entryByDomain = new DomainTrie<KeepOutEntry>();
@@ -103,7 +102,6 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
 
   // Most emails are with domains that were asked about before.
   const domains = new Memo((domain) => ({
-    ours: ownDomains.find(domain) === true,
     entry: entryByDomain.find(domain),
     provider: !removed.has(domain) && (added.has(domain) || context.publicProviders.has(domain)),
   }));
@@ -138,7 +136,7 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     tagsTellApart: us.tagsTellApart,
     ownDomains: us.ownDomains,
     personKey,
-    isOurs: (address, domain) => domains.get(domain).ours || ours.has(personKey(address)),
+    isOurs: (address, domain) => isOwn(domain) || ours.has(personKey(address)),
     entryFor: (address, domain) => entryByAddress.get(personKey(address)) ?? domains.get(domain).entry,
     isPublicProvider,
     isRoleAddress,
