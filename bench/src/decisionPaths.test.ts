@@ -1,7 +1,7 @@
 import { compareDecision } from '@fulvet/core';
 import type { Docket, KeepOutEntry, Rule, Rulebook } from '@fulvet/core';
 import { Random } from '@fulvet/demo';
-import { putRulebook, runDecisions, runOverPast, storedRulebook } from '@fulvet/server';
+import { putRulebook, runDecisions, runOverPast, storedRulebook, Work } from '@fulvet/server';
 import { expect, jest, test } from '@jest/globals';
 import { decideOtherwise } from '../../server/src/decision/decideOtherwise';
 import { loadInputs } from '../../server/src/decision/inputs/loadInputs';
@@ -85,8 +85,12 @@ test(`what is explained, tried small and previewed is what deciding does (seed $
     const mailboxes = await rows<{ address: string }>(world, 'SELECT address FROM mailboxes ORDER BY id');
     const piloted = mailboxes.slice(0, 2).map(({ address }) => address);
     await putRulebook(database.worker, { ...rulebook, create: { ...rulebook.create, people: 'nothing' } }, 'Pilot', world.adminId, piloted);
-    const [run] = await rows<{ id: number }>(world, 'INSERT INTO decide_runs (user_id) VALUES ($1) RETURNING id', [world.adminId]);
-    await runOverPast(database, blobs, run?.id ?? 0);
+    const [run] = await rows<{ id: number; work_id: number }>(
+      world,
+      `WITH w AS (INSERT INTO work (kind) VALUES ('past run') RETURNING id) INSERT INTO decide_runs (work_id, user_id) SELECT w.id, $1 FROM w RETURNING id, work_id`,
+      [world.adminId],
+    );
+    await runOverPast(database, blobs, run?.id ?? 0, new Work(database.worker, run?.work_id ?? 0));
     const inForce = await RulebookInForce.load(database);
 
     // Each email by itself, as it is explained.

@@ -103,7 +103,7 @@ const FAULTS: readonly Fault[] = [
       let said = '';
       for (let tries = 0; said === '' && tries < 600; tries += 1) {
         await pause(100);
-        const [row] = await owner(server.ownerUrl, `SELECT message FROM imports WHERE message LIKE '%disk is full%'`);
+        const [row] = await owner(server.ownerUrl, `SELECT message FROM work WHERE message LIKE '%disk is full%'`);
         said = String(row?.message ?? '');
       }
       disk.makeRoom();

@@ -1,6 +1,6 @@
 import { MboxSplitter } from '@fulvet/core';
 import { makeWorld, Random, writeMail } from '@fulvet/demo';
-import { putRulebook, runImport, uploadName } from '@fulvet/server';
+import { putRulebook, runImport, uploadName, Work } from '@fulvet/server';
 import { cautiousRulebook } from '@fulvet/core';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -50,17 +50,16 @@ async function main(): Promise<void> {
         [user],
       )
     ).rows[0]?.id;
-    const importId =
-      (
-        await workerPool.query<{ id: number }>(
-          "INSERT INTO imports (mailbox_id, user_id, state, file_names, total_bytes) VALUES ($1, $2, 'queued', '{bench.mbox}', $3) RETURNING id",
-          [mailbox, user, mbox.length],
-        )
-      ).rows[0]?.id ?? 0;
+    const created = await workerPool.query<{ id: number; work_id: number }>(
+      `WITH w AS (INSERT INTO work (kind, phase) VALUES ('import', 'reading') RETURNING id)
+       INSERT INTO imports (work_id, mailbox_id, user_id, file_names, total_bytes) SELECT w.id, $1, $2, '{bench.mbox}', $3 FROM w RETURNING id, work_id`,
+      [mailbox, user, mbox.length],
+    );
+    const { id: importId = 0, work_id: workId = 0 } = created.rows[0] ?? {};
     await mkdir(join(services.uploads, String(importId)), { recursive: true });
     await writeFile(join(services.uploads, String(importId), uploadName(0)), mbox);
     const ingestStart = performance.now();
-    await runImport(services.database, services.blobs, services.uploads, importId);
+    await runImport(services.database, services.blobs, services.uploads, importId, new Work(services.database.worker, workId));
     const ingestSeconds = (performance.now() - ingestStart) / 1000;
     report('ingest of an mbox', [
       ['messages', `${messages}, ${(mbox.length / 1e6).toFixed(1)} MB`],

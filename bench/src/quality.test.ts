@@ -2,7 +2,7 @@ import type { Rulebook } from '@fulvet/core';
 import { expect, jest, test } from '@jest/globals';
 import { Random } from '@fulvet/demo';
 import { CASES } from './world/answerCases';
-import { putRulebook, runOverPast, runTrial, storedRulebook } from '@fulvet/server';
+import { putRulebook, runOverPast, runTrial, storedRulebook, Work } from '@fulvet/server';
 import type { Decided, DecidedWorld, Figures, ReadingOrder } from './world/answerFigures';
 import { FIGURES, inWorld } from './world/answerFigures';
 import type { Case } from './world/answerWorld';
@@ -54,24 +54,31 @@ const triedAgain = async (decided: DecidedWorld): Promise<unknown> => ({
   withoutMade: await tryWithoutMade(decided),
 });
 
+type Begun = { id: number; work_id: number };
+
 /** Decides all past mail again by what is in force. */
 async function goOverPast({ services, adminId }: DecidedWorld): Promise<unknown> {
   const { workerPool } = services.database;
-  const begun = await workerPool.query<{ id: number }>('INSERT INTO decide_runs (user_id) VALUES ($1) RETURNING id', [adminId]);
-  const id = begun.rows[0]?.id ?? 0;
-  await runOverPast(services.database, services.blobs, id);
-  return (await workerPool.query('SELECT state, changed FROM decide_runs WHERE id = $1', [id])).rows[0];
+  const begun = await workerPool.query<Begun>(
+    `WITH w AS (INSERT INTO work (kind) VALUES ('past run') RETURNING id) INSERT INTO decide_runs (work_id, user_id) SELECT w.id, $1 FROM w RETURNING id, work_id`,
+    [adminId],
+  );
+  const { id = 0, work_id: workId = 0 } = begun.rows[0] ?? {};
+  await runOverPast(services.database, services.blobs, id, new Work(services.database.worker, workId));
+  return (await workerPool.query('SELECT w.state, r.changed FROM decide_runs r JOIN work w ON w.id = r.work_id WHERE r.id = $1', [id]))
+    .rows[0];
 }
 
 /** A trial of what is in force, as if the records that mail created were not there. */
 async function tryWithoutMade({ services, adminId }: DecidedWorld): Promise<unknown> {
   const { workerPool } = services.database;
-  const made = await workerPool.query<{ id: number }>(
-    `INSERT INTO trials (name, user_id, document, base_version, without_made) SELECT 'Without', $1, document, version, true FROM rulebooks ORDER BY version DESC LIMIT 1 RETURNING id`,
+  const made = await workerPool.query<Begun>(
+    `WITH w AS (INSERT INTO work (kind) VALUES ('trial') RETURNING id)
+     INSERT INTO trials (work_id, name, user_id, document, base_version, without_made) SELECT w.id, 'Without', $1, document, version, true FROM w, rulebooks ORDER BY version DESC LIMIT 1 RETURNING id, work_id`,
     [adminId],
   );
-  const id = made.rows[0]?.id ?? 0;
-  await runTrial(services.database, services.blobs, id);
+  const { id = 0, work_id: workId = 0 } = made.rows[0] ?? {};
+  await runTrial(services.database, services.blobs, id, new Work(services.database.worker, workId));
   const { rows } = await workerPool.query(
     `SELECT (summary ->> 'changed')::int AS changed, (summary ->> 'createdCount')::int AS created, (SELECT count(*) FROM trial_made WHERE trial_id = t.id AND NOT again)::int AS "notCreated" FROM trials t WHERE id = $1`,
     [id],

@@ -12,7 +12,9 @@ import {
   readCsv,
   followLateActivity,
   runDecisions,
+  endImport,
   runImport,
+  Work,
   setDealStages,
   setOwnFields,
   uploadName,
@@ -271,8 +273,9 @@ export async function importMailbox(
     owner,
   ]);
   const size = parts.reduce((sum, part) => sum + part.length, 0);
-  const created = await workerPool.query<{ id: number }>(
-    "INSERT INTO imports (mailbox_id, user_id, state, file_names, total_bytes) VALUES ($1, $2, 'queued', $3, $4) RETURNING id",
+  const created = await workerPool.query<{ id: number; work_id: number }>(
+    `WITH w AS (INSERT INTO work (kind, phase) VALUES ('import', 'reading') RETURNING id)
+     INSERT INTO imports (work_id, mailbox_id, user_id, file_names, total_bytes) SELECT w.id, $1, $2, $3, $4 FROM w RETURNING id, work_id`,
     [mailbox.rows[0]?.id, userIds.get('admin'), [`${address}.mbox`], size],
   );
   const importId = created.rows[0]?.id ?? 0;
@@ -281,5 +284,7 @@ export async function importMailbox(
   const file = await open(join(folder, uploadName(0)), 'w', 0o600);
   for (const part of parts) await file.write(part);
   await file.close();
-  await runImport(services.database, services.blobs, services.uploads, importId);
+  const work = new Work(services.database.worker, created.rows[0]?.work_id ?? 0);
+  await runImport(services.database, services.blobs, services.uploads, importId, work);
+  await endImport(services.database, services.uploads, importId);
 }

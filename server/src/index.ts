@@ -8,7 +8,7 @@ export { runOverPast } from './decision/past/pastRun';
 export { runTrial } from './trials/runTrial';
 export { followLateActivity } from './decision/followLateActivity';
 export { verifySources } from './emails/verifySources';
-export { runImport, uploadName } from './mailboxes/files/importRun';
+export { endImport, runImport, uploadName } from './mailboxes/files/importRun';
 export { readMailFile } from './mailboxes/files/mailFiles';
 export { FolderBlobStore } from './base/blobs/blobStore';
 export { openDatabase } from './base/db/database';
@@ -28,3 +28,4 @@ export { liveRulebook, putRulebook, storedRulebook } from './rulebook/liveRulebo
 export type { Services } from './base/services';
 export { isRefusal } from './base/refusal';
 export type { Refusal } from './base/refusal';
+export { Work } from './base/work';

@@ -1,18 +1,17 @@
-import { trials } from './base/db/schema';
-import { idRow, rowsOf } from './base/db/rows';
-import { sql, eq, and } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
-import type { Database } from './base/db/database';
 import { announce } from './base/live/changes';
 import type { DecideScope } from './decision/decideRun';
 import { runDecisions } from './decision/decideRun';
-import { runOverPast } from './decision/past/pastRun';
-import { runImport } from './mailboxes/files/importRun';
+import { doWork, locked, putBackWork, unfinishedWork, workAbout } from './base/work';
+import type { Work, WorkKind, WorkTexts } from './base/work';
+import { PAST_RUN_TEXTS, runOverPast } from './decision/past/pastRun';
+import { endImport, IMPORT_TEXTS, runImport } from './mailboxes/files/importRun';
 import { queueDatabase } from './base/queueDatabase';
 import type { Jobs, Services } from './base/services';
 import { refreshReadings } from './emails/store/refreshReadings';
 import { letGo } from './workspace/privacy/retention';
-import { runTrial } from './trials/runTrial';
+import { runTrial, TRIAL_TEXTS } from './trials/runTrial';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from './mailboxes/imap/mailWorker';
 import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
 import { TURN_LIMITS } from './mailboxes/imap/mailboxTurn';
@@ -21,7 +20,6 @@ const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending
 const MINUTE_MS = 60_000;
 const HOUR_MS = 3_600_000;
 const READING_LOCK = 460207;
-const TRIAL_LOCK = 460302;
 
 export interface JobsRole {
   /** Takes up what a process that ended left unfinished. */
@@ -57,10 +55,10 @@ export async function startJobs(services: Omit<Services, 'jobs'>, role: JobsRole
   };
   const stopWork = role.works ? await startWork(services, boss, send, role) : () => Promise.resolve();
   return {
-    importMail: (importId) => send('import-mail', { importId }),
-    decideAll: (runId) => send('decide-all', { runId }),
+    importMail: (importId) => SENDS.import(send, importId),
+    decideAll: (runId) => SENDS['past run'](send, runId),
     decideConcerned: (scope) => send('decide-concerned', scope),
-    runTrial: (trialId) => send('trial', { trialId }),
+    runTrial: (trialId) => SENDS.trial(send, trialId),
     decidePending: () => send('decide-pending', {}),
     checkMailbox: async (mailboxId, from) => {
       await boss.send(CHECK_QUEUE, { mailboxId, from }, { singletonKey: String(mailboxId), retryLimit: 0, expireInMinutes: 5 });
@@ -79,6 +77,13 @@ export async function startJobs(services: Omit<Services, 'jobs'>, role: JobsRole
     },
   };
 }
+
+/** Hands work on to the queue of its kind. */
+const SENDS: Readonly<Record<WorkKind, (send: Send, about: number) => Promise<void>>> = {
+  import: (send, importId) => send('import-mail', { importId }),
+  'past run': (send, runId) => send('decide-all', { runId }),
+  trial: (send, trialId) => send('trial', { trialId }),
+};
 
 type Queue = (typeof QUEUES)[number];
 type Send = (queue: Queue, data: object) => Promise<void>;
@@ -103,14 +108,19 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
     const worker = change.kind === 'work' ? workers.get(change.queue) : undefined;
     if (worker !== undefined) boss.notifyWorker(worker);
   });
-  const importing = new Set<number>();
+  const atWork = new Set<number>();
+  const doing = async (kind: WorkKind, about: number, texts: WorkTexts, doIt: (work: Work) => Promise<void>): Promise<void> => {
+    const workId = await workAbout(database.worker, kind, about);
+    if (workId !== null) await doWork(database, atWork, workId, texts, doIt);
+  };
   await handle<{ importId: number }>('import-mail', ({ importId }) =>
-    once(database, 460300, importId, async () => {
-      importing.add(importId);
-      await runImport(database, blobs, uploads, importId).finally(() => importing.delete(importId));
-    }),
+    doing('import', importId, IMPORT_TEXTS, (work) => runImport(database, blobs, uploads, importId, work)).finally(() =>
+      endImport(database, uploads, importId),
+    ),
   );
-  await handle<{ runId: number }>('decide-all', ({ runId }) => once(database, 460301, runId, () => runOverPast(database, blobs, runId)));
+  await handle<{ runId: number }>('decide-all', ({ runId }) =>
+    doing('past run', runId, PAST_RUN_TEXTS, (work) => runOverPast(database, blobs, runId, work)),
+  );
   await handle<Exclude<DecideScope, string>>('decide-concerned', async (scope) => {
     await runDecisions(database, blobs, scope);
   });
@@ -121,16 +131,16 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
     await letGo(database, blobs, null);
   });
   await handle<{ trialId: number }>('trial', ({ trialId }) =>
-    once(database, TRIAL_LOCK, trialId, () => runTrial(database, blobs, trialId)),
+    doing('trial', trialId, TRIAL_TEXTS, (work) => runTrial(database, blobs, trialId, work)),
   );
-  if (role.main) await takeUpUnfinished(database, send);
-  // Imports that wait for room on the disk, or for the database, are taken up again.
+  const takeUp = async (waiting: boolean): Promise<void> => {
+    for (const { id, kind, about } of await unfinishedWork(database.worker, { waiting }))
+      if (!atWork.has(id)) await SENDS[kind](send, about);
+  };
+  if (role.main) await takeUp(false);
+  // What waits for room on the disk, or for the database, is taken up again.
   const waiting = setInterval(() => {
-    rowsOf(database.worker, idRow, sql`SELECT id FROM imports WHERE state = 'queued' AND started_at IS NOT NULL`)
-      .then(async (rows) => {
-        for (const { id } of rows) if (!importing.has(id)) await send('import-mail', { importId: id });
-      })
-      .catch((error: unknown) => log.warn({ err: error }, 'waiting imports'));
+    takeUp(true).catch((error: unknown) => log.warn({ err: error }, 'waiting work'));
   }, role.takeUpMs ?? MINUTE_MS);
   waiting.unref();
   // Once a day, whichever of the processes looks first.
@@ -146,7 +156,7 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
   const worker = role.worksOnMailboxes ? new MailWorker(services, boss, { ...TURN_LIMITS, ...role.turnLimits }) : null;
   worker?.start();
   let isStopped = false;
-  const refreshing = once(database, READING_LOCK, 0, async () => {
+  const refreshing = locked(database, READING_LOCK, 0, async () => {
     await refreshReadings(database, log, () => isStopped);
   }).catch((error: unknown) => log.error({ err: error }, 'stored texts were not read again'));
   return async () => {
@@ -155,50 +165,7 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
     deaf();
     clearInterval(daily);
     clearInterval(waiting);
-    // An import that goes on at the next start was not interrupted by a fault.
-    await database.worker
-      .execute(sql`UPDATE imports SET state = 'queued' WHERE state = 'running' AND id = ANY(${sql.param([...importing])}::bigint[])`)
-      .catch((error: unknown) => log.error({ err: error }, 'imports were not put back'));
+    await putBackWork(database.worker, [...atWork]).catch((error: unknown) => log.error({ err: error }, 'work was not put back'));
     await worker?.stop();
   };
-}
-
-async function takeUpUnfinished(database: Database, send: Send): Promise<void> {
-  const left = await rowsOf(database.worker, idRow, sql`SELECT id FROM imports WHERE state IN ('queued', 'running') ORDER BY id`);
-  for (const { id } of left) await send('import-mail', { importId: id });
-  await endDeadTrials(database);
-  const runs = await rowsOf(database.worker, idRow, sql`SELECT id FROM decide_runs WHERE state IN ('queued', 'running') ORDER BY id`);
-  for (const { id } of runs) await send('decide-all', { runId: id });
-}
-
-/** Trials whose process is gone: no one holds their lock. Those of other processes go on, and those that wait are taken up by the queue. */
-async function endDeadTrials(database: Database): Promise<void> {
-  const rows = await rowsOf(database.worker, idRow, sql`SELECT id FROM trials WHERE state = 'running'`);
-  for (const { id } of rows)
-    await once(database, TRIAL_LOCK, id, async () => {
-      await database.worker
-        .update(trials)
-        .set({ state: 'failed', message: 'The server ended before the trial did. Start it again.', finishedAt: sql`now()` })
-        .where(and(eq(trials.id, id), eq(trials.state, 'running')));
-    });
-}
-
-/** Runs work unless another process is at the same. */
-async function once(database: Database, kind: number, id: number, work: () => Promise<void>): Promise<void> {
-  const client = await database.workerPool.connect();
-  let isBroken = false;
-  try {
-    const { rows } = await client.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1, $2) AS got', [kind, id]);
-    if (!rows[0]?.got) return;
-    try {
-      await work();
-    } finally {
-      // A session that broke has lost its lock by that.
-      await client.query('SELECT pg_advisory_unlock($1, $2)', [kind, id]).catch(() => {
-        isBroken = true;
-      });
-    }
-  } finally {
-    client.release(isBroken);
-  }
 }

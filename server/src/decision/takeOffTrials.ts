@@ -35,7 +35,7 @@ export async function takeOffTrials(tx: Tx, emailIds: readonly number[]): Promis
   const trials = await rowsOf(
     tx,
     trialRow,
-    sql`SELECT id, summary FROM trials WHERE state = 'done' AND summary IS NOT NULL ORDER BY id FOR UPDATE`,
+    sql`SELECT t.id, t.summary FROM trials t WHERE t.summary IS NOT NULL AND EXISTS (SELECT FROM work w WHERE w.id = t.work_id AND w.state = 'done') ORDER BY t.id FOR UPDATE OF t`,
   );
   if (trials.length === 0) return;
   const ids = sql`${sql.param([...emailIds])}::bigint[]`;

@@ -240,35 +240,45 @@ describe('a start', () => {
     expect((await rep('GET', '/emails')).status).toBe(200);
   });
 
-  test('leaves trials of other processes alone, and ends those whose process is gone', async () => {
-    const make = async (): Promise<number> =>
-      Number(
-        (
-          await owner(
-            server.ownerUrl,
-            `INSERT INTO trials (user_id, name, document, base_version, state, mailboxes) VALUES ($1, 'a trial', '{}', 1, 'running', '{}') RETURNING id`,
-            [crew.ids.admin],
-          )
-        )[0]?.id,
+  test('leaves trials of other processes alone, goes on with those whose process is gone, and gives up what ended it twice', async () => {
+    const make = async (interruptions: number): Promise<{ id: number; work: number }> => {
+      const [row] = await owner(
+        server.ownerUrl,
+        `WITH w AS (INSERT INTO work (kind, state, interruptions) VALUES ('trial', 'running', $2) RETURNING id)
+         INSERT INTO trials (work_id, user_id, name, document, base_version, mailboxes)
+         SELECT w.id, $1, 'a trial', (SELECT document FROM rulebooks ORDER BY version DESC LIMIT 1), 1, '{}' FROM w RETURNING id, work_id AS work`,
+        [crew.ids.admin, interruptions],
       );
-    const [alive, dead] = [await make(), await make()];
+      return { id: Number(row?.id), work: Number(row?.work) };
+    };
+    const [alive, dead, deadly] = [await make(0), await make(0), await make(1)];
     const holder = new pg.Client({ connectionString: server.ownerUrl });
     await holder.connect();
-    await holder.query('SELECT pg_advisory_lock(460302, $1)', [alive]);
+    await holder.query('SELECT pg_advisory_lock(460300, $1)', [alive.work]);
     const again = await server.again();
+    const trial = async ({ id }: { id: number }) => (await server.call('GET', `/trials/${id}`, { token: crew.tokens.admin })).json;
+    expect(
+      await until(
+        () => trial(dead),
+        ({ state }) => state !== 'running' && state !== 'queued',
+      ),
+    ).toMatchObject({ state: 'done' });
+    expect(
+      await until(
+        () => trial(deadly),
+        ({ state }) => state === 'failed',
+      ),
+    ).toMatchObject({ message: expect.stringContaining('ended twice') });
+    expect(await trial(alive)).toMatchObject({ state: 'running' });
     await again.stop();
     await holder.end();
-    const rows = await owner(server.ownerUrl, `SELECT id::int, state FROM trials WHERE id IN ($1, $2) ORDER BY id`, [alive, dead]);
-    expect(rows).toEqual([
-      { id: alive, state: 'running' },
-      { id: dead, state: 'failed' },
-    ]);
   });
 
   test('says of an import whose files are gone what happened', async () => {
     const [row] = await owner(
       server.ownerUrl,
-      `INSERT INTO imports (mailbox_id, user_id, state, file_names) SELECT id, owner_id, 'queued', '{a.mbox}' FROM mailboxes WHERE address = 'rep@quillmere.example' RETURNING id`,
+      `WITH w AS (INSERT INTO work (kind, phase) VALUES ('import', 'reading') RETURNING id)
+       INSERT INTO imports (work_id, mailbox_id, user_id, file_names) SELECT w.id, m.id, m.owner_id, '{a.mbox}' FROM w, mailboxes m WHERE m.address = 'rep@quillmere.example' RETURNING id`,
     );
     const again = await server.again();
     const run = await until(

@@ -252,7 +252,11 @@ describe('files of an import', () => {
   test('at which the server ended twice are given up in words', async () => {
     const created = await as('other', 'POST', '/imports', { mailbox: 'other@quillmere.example' });
     await server.call('PUT', `/imports/${created.json.id}/files?name=a`, { token: crew.tokens.other, bytes: 'Subject: x\n\nx' });
-    await owner(server.ownerUrl, `UPDATE imports SET state = 'running', interruptions = 1 WHERE id = $1`, [created.json.id]);
+    await owner(
+      server.ownerUrl,
+      `UPDATE work SET state = 'running', interruptions = 1 WHERE id = (SELECT work_id FROM imports WHERE id = $1)`,
+      [created.json.id],
+    );
     const again = await server.again();
     const run = await finished(server, crew.tokens.other, `/imports/${created.json.id}`);
     await again.stop();

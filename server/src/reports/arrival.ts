@@ -45,7 +45,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     (SELECT count(*)::int FROM emails WHERE outcome = 'waiting') AS waiting, (SELECT count(*)::int FROM emails WHERE problems <> '[]'::jsonb) AS problems,
     (SELECT count(*)::int FROM emails e WHERE ${isDamaged}) AS damaged,
     (SELECT count(*)::int FROM emails WHERE outcome IN ('filed', 'waiting') AND ${user.id}::bigint = ANY(owner_ids) AND sent_at > ${from}) AS filed,
-    (SELECT count(*)::int FROM imports WHERE state IN ('queued', 'running')) AS imports, (SELECT count(*)::int FROM emails WHERE decided_at IS NULL) AS undecided,
+    (SELECT count(*)::int FROM work WHERE kind = 'import' AND state IN ('queued', 'running')) AS imports, (SELECT count(*)::int FROM emails WHERE decided_at IS NULL) AS undecided,
     (SELECT (SELECT count(*) FROM contacts) + (SELECT count(*) FROM leads) + (SELECT count(*) FROM accounts) + (SELECT count(*) FROM deals))::int AS records, (SELECT count(*)::int FROM emails) AS emails`,
   );
   const row = totals[0];

@@ -6,10 +6,13 @@ import type { TrialRow } from '@fulvet/contract';
 import type { Docket } from '@fulvet/core';
 import { docketSentences } from '@fulvet/core';
 import { stringify } from 'csv-stringify/sync';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
 import { loadDraft } from '../rulebook/draft';
 import { liveRulebook } from '../rulebook/liveRulebook';
+import { work } from '../base/db/schema';
+import { addWork, cancelWork, workAbout } from '../base/work';
+import { TRIAL_TEXTS } from './runTrial';
 import { loadTrial, loadTrials, trialMade, trialRows } from './trials';
 
 const EXPORT_PAGE = 500;
@@ -58,11 +61,12 @@ export const trialRoutes: Pick<
     const id = await services.database.as(user.id, async (tx) => {
       const draft = await loadDraft(tx);
       const name = body.name || `Trial of ${new Date().toISOString().slice(0, 16).replace('T', ' ')}`;
+      const workId = await addWork(tx, 'trial');
       const rows = await rowsOf(
         tx,
         idRow,
-        sql`INSERT INTO trials (name, user_id, document, base_version, since, mailboxes, without_made)
-        VALUES (${name}, ${user.id}, ${JSON.stringify(draft.rulebook)}::jsonb, ${draft.liveVersion}, ${body.days === null ? null : sql`now() - make_interval(days => ${body.days})`},
+        sql`INSERT INTO trials (work_id, name, user_id, document, base_version, since, mailboxes, without_made)
+        VALUES (${workId}, ${name}, ${user.id}, ${JSON.stringify(draft.rulebook)}::jsonb, ${draft.liveVersion}, ${body.days === null ? null : sql`now() - make_interval(days => ${body.days})`},
           ${sql.param(body.mailboxes.map((mailbox) => mailbox.toLowerCase()))}::text[], ${body.withoutMade}) RETURNING id`,
       );
       return rows[0]?.id ?? 0;
@@ -75,16 +79,17 @@ export const trialRoutes: Pick<
 
   cancelTrial: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      await tx.execute(
-        sql`UPDATE trials SET cancel_asked = true, state = CASE WHEN state = 'queued' THEN 'cancelled' ELSE state END WHERE id = ${params.id}`,
-      );
+      const workId = await workAbout(tx, 'trial', params.id);
+      if (workId !== null) await cancelWork(tx, workId, { states: ['queued'], message: TRIAL_TEXTS.cancelled });
       return loadTrial(tx, params.id);
     }),
 
   deleteTrial: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      const { rowCount } = await tx.execute(sql`DELETE FROM trials WHERE id = ${params.id}`);
-      if (!rowCount) return notFound('trial');
+      const workId = await workAbout(tx, 'trial', params.id);
+      if (workId === null) return notFound('trial');
+      // The trial goes with its work.
+      await tx.delete(work).where(eq(work.id, workId));
       return {};
     }),
 

@@ -9,7 +9,8 @@ import type { Database, Tx } from '../base/db/database';
 import { mailMoment, takeMailLock } from '../base/db/mailLock';
 import { standingOf } from '../decision/standing';
 import type { DecidedEmail } from '../decision/decideInOrder';
-import { Cancelled, decidePast, emailsOfSpan } from '../decision/past/decidePast';
+import { decidePast, emailsOfSpan } from '../decision/past/decidePast';
+import type { Work, WorkTexts } from '../base/work';
 import { CreatedAgain } from '../decision/past/createdByMail';
 import { LeanReader, staysOutByKind } from '../decision/inputs/leanFacts';
 import { compiledFor } from '../rulebook/liveRulebook';
@@ -23,39 +24,29 @@ const trialRow = z.object({
 type TrialRow = z.infer<typeof trialRow>;
 
 /** Runs a trial: the draft over past mail, compared with what stands. It reads, and writes nothing but the trial itself. */
-export async function runTrial(database: Database, blobs: Sources, trialId: number): Promise<void> {
+export async function runTrial(database: Database, blobs: Sources, trialId: number, work: Work): Promise<void> {
   const db = database.worker;
-  const rows = await rowsOf(
-    db,
-    trialRow,
-    sql`UPDATE trials SET state = 'running' WHERE id = ${trialId} AND state = 'queued' RETURNING document, since, mailboxes, without_made`,
-  );
+  const rows = await rowsOf(db, trialRow, sql`SELECT document, since, mailboxes, without_made FROM trials WHERE id = ${trialId}`);
   const trial = rows[0];
   if (!trial) return;
-  try {
-    for (;;) {
-      const begun = await mailMoment(database);
-      await new TrialRun(database, blobs, trialId, trial).run();
-      if (await database.work((tx) => finish(tx, trialId, begun))) break;
-    }
-  } catch (error) {
-    const cancelled = error instanceof Cancelled;
-    await db
-      .update(trials)
-      .set({
-        state: cancelled ? 'cancelled' : 'failed',
-        finishedAt: sql`now()`,
-        message: cancelled ? 'Cancelled.' : error instanceof Error ? error.message.slice(0, 500) : 'unknown',
-      })
-      .where(eq(trials.id, trialId));
-    if (!cancelled) throw error;
+  for (;;) {
+    const begun = await mailMoment(database);
+    await new TrialRun(database, blobs, trialId, trial, work).run();
+    if (await database.work((tx) => finish(tx, work, begun))) break;
   }
 }
+
+/** What is said of a trial that did not come to its end. */
+export const TRIAL_TEXTS: WorkTexts = {
+  cancelled: 'Cancelled.',
+  interrupted: 'The server ended twice during this trial. Try fewer emails at a time.',
+  failed: (error) => (error instanceof Error ? error.message : 'The trial stopped. Start it again.'),
+};
 
 const emailRow = z.object({ sealed: z.boolean() });
 
 /** Ends the trial, unless mail was sealed while it ran: what it counted of that must not stay. Sealing takes the same lock, and looks after trials that have ended. */
-async function finish(tx: Tx, trialId: number, begun: string): Promise<boolean> {
+async function finish(tx: Tx, work: Work, begun: string): Promise<boolean> {
   await takeMailLock(tx);
   const rows = await rowsOf(
     tx,
@@ -63,14 +54,9 @@ async function finish(tx: Tx, trialId: number, begun: string): Promise<boolean> 
     sql`SELECT EXISTS (SELECT FROM emails WHERE decided_at >= ${begun}::timestamptz AND outcome = 'sealed') AS sealed`,
   );
   if (rows[0]?.sealed ?? true) return false;
-  await tx
-    .update(trials)
-    .set({ state: 'done', finishedAt: sql`now()` })
-    .where(eq(trials.id, trialId));
+  await work.finish(tx);
   return true;
 }
-
-const progressRow = z.object({ cancel_asked: z.boolean() });
 
 class TrialRun {
   private unchanged = new CountedGroups();
@@ -81,6 +67,7 @@ class TrialRun {
     private readonly blobs: Sources,
     private readonly trialId: number,
     private readonly trial: TrialRow,
+    private readonly work: Work,
   ) {}
 
   async run(): Promise<void> {
@@ -117,7 +104,7 @@ class TrialRun {
         await db.delete(trialDockets).where(eq(trialDockets.trialId, this.trialId));
       },
       batch: (decided) => this.compare(decided, count),
-      progress: (done, total) => this.progress(done, total),
+      progress: (done, total) => this.work.goOn(done, total),
     });
     await this.storeUnchanged();
     if (this.trial.without_made) await this.storeMade();
@@ -162,15 +149,6 @@ class TrialRun {
         sql`INSERT INTO trial_dockets (trial_id, email_id, docket) SELECT ${this.trialId}::bigint, email_id, docket FROM json_to_recordset(${rows}::json) AS r(email_id bigint, docket jsonb)`,
       );
     });
-  }
-
-  private async progress(done: number, total: number): Promise<void> {
-    const rows = await rowsOf(
-      this.database.worker,
-      progressRow,
-      sql`UPDATE trials SET done = ${done}, total = ${total} WHERE id = ${this.trialId} RETURNING cancel_asked`,
-    );
-    if (rows[0]?.cancel_asked ?? true) throw new Cancelled();
   }
 }
 

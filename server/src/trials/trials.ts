@@ -35,9 +35,9 @@ export async function loadTrials(tx: Tx, where: SQL): Promise<Trial[]> {
   const rows = await rowsOf(
     tx,
     trialRow,
-    sql`SELECT t.id, t.name, u.name AS by, t.created_at, t.base_version, t.since, t.mailboxes, t.state, t.done, t.total, t.message, t.summary,
+    sql`SELECT t.id, t.name, u.name AS by, w.created_at, t.base_version, t.since, t.mailboxes, w.state, w.done, w.total, w.message, t.summary,
       (t.document = (SELECT d.document FROM rulebook_draft d)) IS TRUE AS is_draft, t.without_made, m.again, m.not_again
-    FROM trials t LEFT JOIN users u ON u.id = t.user_id
+    FROM trials t JOIN work w ON w.id = t.work_id LEFT JOIN users u ON u.id = t.user_id
       CROSS JOIN LATERAL (SELECT (count(*) FILTER (WHERE again))::int AS again, (count(*) FILTER (WHERE NOT again))::int AS not_again FROM trial_made WHERE trial_id = t.id) m WHERE ${where} ORDER BY t.id DESC LIMIT 50`,
   );
   return Promise.all(rows.map((row) => asTrial(tx, row)));

@@ -35,7 +35,8 @@ export class UploadQuota {
     const rows = await rowsOf(
       database.worker,
       importRow,
-      sql`SELECT coalesce(sum(total_bytes) FILTER (WHERE user_id = ${user.id}), 0)::float8 AS own, coalesce(sum(total_bytes), 0)::float8 AS all FROM imports WHERE state IN ('open', 'queued', 'running')`,
+      sql`SELECT coalesce(sum(total_bytes) FILTER (WHERE user_id = ${user.id}), 0)::float8 AS own, coalesce(sum(total_bytes), 0)::float8 AS all
+        FROM imports i JOIN work w ON w.id = i.work_id WHERE w.state IN ('open', 'queued', 'running')`,
     );
     const { own = 0, all = 0 } = rows[0] ?? {};
     const everyone = [...this.underWay.values()].reduce((sum, bytes) => sum + bytes, 0);

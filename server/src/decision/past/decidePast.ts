@@ -35,9 +35,6 @@ export interface SpanEmails {
   where: SQL;
 }
 
-/** Asked to end. */
-export class Cancelled extends Error {}
-
 /** Sealed emails are no part of any walk over past mail: not in its numbers, and not in what it finds. */
 const NOT_SEALED = sql`e.outcome IS DISTINCT FROM 'sealed'`;
 
@@ -98,7 +95,7 @@ export interface PastWork {
   batch: (decided: readonly DecidedEmail[]) => Promise<void>;
   /** Emails that stay as they stand whatever else is decided. */
   settled?: (emails: readonly StoredEmail[]) => void;
-  /** Told between batches; throws {@link Cancelled} to end. */
+  /** Told between batches; throws to end. */
   progress: (done: number, total: number) => Promise<void>;
 }
 

@@ -107,7 +107,8 @@ describe('a run over past mail', () => {
     await shareWith('everyone');
     const [row] = await owner(
       server.ownerUrl,
-      `INSERT INTO decide_runs (user_id, state, done, total) VALUES ($1, 'running', 400, 903) RETURNING id`,
+      `WITH w AS (INSERT INTO work (kind, state, phase, done, total) VALUES ('past run', 'running', 'deciding', 400, 903) RETURNING id)
+       INSERT INTO decide_runs (work_id, user_id) SELECT w.id, $1 FROM w RETURNING id`,
       [crew.ids.admin],
     );
     await owner(

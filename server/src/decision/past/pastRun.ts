@@ -8,11 +8,13 @@ import { sql, eq } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
 import { mailMoment, takeMailLock } from '../../base/db/mailLock';
+import { isOutage } from '../../base/db/outage';
+import type { Work, WorkTexts } from '../../base/work';
 import { conversationsWith } from '../../emails/conversationsWith';
 import { announceDecided } from '../announceDecided';
 import type { DecidedEmail } from '../decideInOrder';
 import type { Span, SpanEmails } from './decidePast';
-import { Cancelled, decidePast, emailsOfSpan } from './decidePast';
+import { decidePast, emailsOfSpan } from './decidePast';
 import { decideConversations } from '../decideConversations';
 import { runDecisions } from '../decideRun';
 import type { ReadEmail } from '../inputs/leanFacts';
@@ -45,12 +47,12 @@ const decideRunRow = z.object({ without_made: z.boolean(), since: z.string().nul
  * then put in place in one transaction, so that no reader meets half of it. Cancelled or failed, it changes nothing; a run whose process
  * died is begun again when the server starts.
  */
-export async function runOverPast(database: Database, blobs: Sources, runId: number): Promise<void> {
+export async function runOverPast(database: Database, blobs: Sources, runId: number, work: Work): Promise<void> {
   const db = database.worker;
   const rows = await rowsOf(
     db,
     decideRunRow,
-    sql`UPDATE decide_runs SET state = 'running', version = (SELECT max(version) FROM rulebooks) WHERE id = ${runId} AND state IN ('queued', 'running') RETURNING since, mailboxes, without_made`,
+    sql`UPDATE decide_runs SET version = (SELECT max(version) FROM rulebooks) WHERE id = ${runId} RETURNING since, mailboxes, without_made`,
   );
   const span = rows[0];
   if (!span) return;
@@ -58,24 +60,23 @@ export async function runOverPast(database: Database, blobs: Sources, runId: num
   await db.execute(sql`DELETE FROM run_befores WHERE run_id <= ${runId} - 10`);
   await db.execute(sql`DELETE FROM run_taken_back WHERE run_id <= ${runId} - 10`);
   try {
-    await new PastRun(database, blobs, runId, span).run();
+    await new PastRun(database, blobs, runId, span, work).run();
   } catch (error) {
-    const cancelled = error instanceof Cancelled;
-    const message = cancelled ? 'Cancelled. Nothing was changed.' : error instanceof Error ? error.message.slice(0, 500) : 'unknown';
-    await db.delete(runStaged).where(eq(runStaged.runId, runId));
-    await db
-      .update(decideRuns)
-      .set({ state: cancelled ? 'cancelled' : 'failed', finishedAt: sql`now()`, message })
-      .where(eq(decideRuns.id, runId));
-    if (!cancelled) throw error;
+    if (!isOutage(error)) await db.delete(runStaged).where(eq(runStaged.runId, runId));
+    throw error;
   }
 }
+
+/** What is said of a run that did not come to its end. */
+export const PAST_RUN_TEXTS: WorkTexts = {
+  cancelled: 'Cancelled. Nothing was changed.',
+  interrupted: 'The server ended twice during this run. Nothing was changed. Decide fewer emails at a time.',
+  failed: (error) => (error instanceof Error ? error.message : 'The run stopped. Nothing was changed.'),
+};
 
 const emailRow = z.object({ id: z.number(), conversation_id: z.number() });
 
 const stagedRow = z.object({ id: z.number(), decision: json<Decision>() });
-
-const progressRow = z.object({ cancel_asked: z.boolean() });
 
 class PastRun {
   private place = 0;
@@ -88,6 +89,7 @@ class PastRun {
     private readonly blobs: Sources,
     private readonly runId: number,
     private readonly span: RunRow,
+    private readonly work: Work,
   ) {}
 
   async run(): Promise<void> {
@@ -124,7 +126,7 @@ class PastRun {
         await this.database.worker.delete(runStaged).where(eq(runStaged.runId, this.runId));
       },
       batch: (decided) => this.setAside(decided, inForce),
-      progress: (done, total) => this.progress('deciding', done, total),
+      progress: (done, total) => this.work.goOn(done, total, 'deciding'),
     });
   }
 
@@ -176,7 +178,7 @@ class PastRun {
     const again = new Set<number>(disturbed);
     const ids = await this.stagedIds(tx, sql`true`, disturbed);
     for (let at = 0; at < ids.length; at += BATCH) {
-      await this.progress('writing', at, ids.length);
+      await this.work.goOn(at, ids.length, 'writing');
       const batch = await this.staged(tx, ids.slice(at, at + BATCH));
       const known = batch.filter(({ email, decision }) => {
         // A record that the first pass created and no later one did leaves nothing to file under.
@@ -201,11 +203,9 @@ class PastRun {
     changed += later.changed;
     const takenBack = await takeBackMade(tx, this.runId, this.made);
     await tx.delete(runStaged).where(eq(runStaged.runId, this.runId));
-    await tx
-      .update(decideRuns)
-      .set({ state: 'done', changed, takenBack, done: emails.inSpan, total: emails.inSpan, finishedAt: sql`clock_timestamp()` })
-      .where(eq(decideRuns.id, this.runId));
+    await tx.update(decideRuns).set({ changed, takenBack }).where(eq(decideRuns.id, this.runId));
     await this.noteUndo(tx, changed);
+    await this.work.finish(tx, emails.inSpan);
     return later;
   }
 
@@ -255,16 +255,6 @@ class PastRun {
       const decision = decisions.get(email.facts.id);
       return decision ? [{ email, decision }] : [];
     });
-  }
-
-  /** Told outside of the transaction that puts things in place, so that it is seen. */
-  private async progress(phase: 'deciding' | 'writing', done: number, total: number): Promise<void> {
-    const rows = await rowsOf(
-      this.database.worker,
-      progressRow,
-      sql`UPDATE decide_runs SET phase = ${phase}, done = ${done}, total = ${total} WHERE id = ${this.runId} RETURNING cancel_asked`,
-    );
-    if (rows[0]?.cancel_asked ?? true) throw new Cancelled();
   }
 }
 

@@ -8,6 +8,8 @@ import type { Handlers } from '../../base/handler';
 import type { Services } from '../../base/services';
 import type { Span } from './decidePast';
 import { emailsOfSpan } from './decidePast';
+import { addWork, cancelWork, workAbout } from '../../base/work';
+import { PAST_RUN_TEXTS } from './pastRun';
 import { undoRun } from './undoRunStep';
 
 const DAY = 86_400_000;
@@ -35,7 +37,7 @@ async function decideRun(services: Services, userId: number, id: number): Promis
     rowsOf(
       tx,
       decideRunRow,
-      sql`SELECT id, state, done, total, changed, message, phase, since, mailboxes, taken_back AS "takenBack" FROM decide_runs WHERE id = ${id}`,
+      sql`SELECT r.id, w.state, w.done, w.total, r.changed, w.message, w.phase, r.since, r.mailboxes, r.taken_back AS "takenBack" FROM decide_runs r JOIN work w ON w.id = r.work_id WHERE r.id = ${id}`,
     ),
   );
   return rows[0] ?? notFound('run');
@@ -52,13 +54,14 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
 
     decide: async ({ user, body, services }) => {
       const { since, mailboxes } = spanOf(body);
-      const rows = await services.database.as(user.id, (tx) =>
-        rowsOf(
+      const rows = await services.database.as(user.id, async (tx) => {
+        const workId = await addWork(tx, 'past run', { phase: 'deciding' });
+        return rowsOf(
           tx,
           idRow,
-          sql`INSERT INTO decide_runs (user_id, since, mailboxes, without_made) VALUES (${user.id}, ${since}::timestamptz, ${sql.param([...mailboxes])}::text[], ${body.withoutMade}) RETURNING id`,
-        ),
-      );
+          sql`INSERT INTO decide_runs (work_id, user_id, since, mailboxes, without_made) VALUES (${workId}, ${user.id}, ${since}::timestamptz, ${sql.param([...mailboxes])}::text[], ${body.withoutMade}) RETURNING id`,
+        );
+      });
       const id = rows[0]?.id ?? 0;
       await services.jobs.decideAll(id);
       return decideRun(services, user.id, id);
@@ -70,8 +73,8 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
           tx,
           listedRunRow,
           sql`
-        SELECT r.id, r.state, r.done, r.total, r.changed, r.message, r.phase, r.since, r.mailboxes, r.taken_back AS "takenBack", r.created_at AS at, u.name AS by, r.undone_at IS NULL AND r.state = 'done' AND r.id > (SELECT max(id) FROM decide_runs) - 10 AS undoable
-        FROM decide_runs r LEFT JOIN users u ON u.id = r.user_id ORDER BY r.id DESC LIMIT 20`,
+        SELECT r.id, w.state, w.done, w.total, r.changed, w.message, w.phase, r.since, r.mailboxes, r.taken_back AS "takenBack", w.created_at AS at, u.name AS by, r.undone_at IS NULL AND w.state = 'done' AND r.id > (SELECT max(id) FROM decide_runs) - 10 AS undoable
+        FROM decide_runs r JOIN work w ON w.id = r.work_id LEFT JOIN users u ON u.id = r.user_id ORDER BY r.id DESC LIMIT 20`,
         ),
       );
       return { runs: rows };
@@ -82,7 +85,10 @@ export const pastRoutes: Pick<Handlers, 'countPast' | 'decide' | 'listDecideRuns
     getDecideRun: ({ user, params, services }) => decideRun(services, user.id, params.id),
 
     cancelDecideRun: async ({ user, params, services }) => {
-      await services.database.as(user.id, (tx) => tx.execute(sql`UPDATE decide_runs SET cancel_asked = true WHERE id = ${params.id}`));
+      await services.database.as(user.id, async (tx) => {
+        const workId = await workAbout(tx, 'past run', params.id);
+        if (workId !== null) await cancelWork(tx, workId, { states: ['queued'], message: PAST_RUN_TEXTS.cancelled });
+      });
       return decideRun(services, user.id, params.id);
     },
   };

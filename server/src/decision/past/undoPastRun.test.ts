@@ -26,6 +26,7 @@ const NOT_COMPARED = [
   'session',
   'rulebooks',
   'decide_runs',
+  'work',
   'run_befores',
   'run_created',
   'undo_steps',

@@ -45,8 +45,8 @@ export function undoPastRun(database: Database, blobs: Sources, runId: number, f
       tx,
       runBeforeRow,
       sql`
-      SELECT b.email_id, b.filings IS NOT NULL AS whole, coalesce(e.decided_at > r.finished_at, true) AS later, b.email ->> 'outcome' IS NOT DISTINCT FROM 'kept out' AS was_out, e.outcome IS NOT DISTINCT FROM 'kept out' AS is_out
-      FROM run_befores b JOIN emails e ON e.id = b.email_id JOIN decide_runs r ON r.id = b.run_id WHERE b.run_id = ${runId} FOR UPDATE OF e`,
+      SELECT b.email_id, b.filings IS NOT NULL AS whole, coalesce(e.decided_at > w.finished_at, true) AS later, b.email ->> 'outcome' IS NOT DISTINCT FROM 'kept out' AS was_out, e.outcome IS NOT DISTINCT FROM 'kept out' AS is_out
+      FROM run_befores b JOIN emails e ON e.id = b.email_id JOIN decide_runs r ON r.id = b.run_id JOIN work w ON w.id = r.work_id WHERE b.run_id = ${runId} FOR UPDATE OF e`,
     );
     const whole = rows.filter((row) => row.whole);
     const restored = whole.filter((row) => !row.later);
@@ -88,7 +88,7 @@ export function undoPastRun(database: Database, blobs: Sources, runId: number, f
 async function openSince(tx: Tx, runId: number, { addresses, domains }: Concerned): Promise<number> {
   if (addresses.length + domains.length === 0) return 0;
   const { rowCount } = await tx.execute(sql`
-    UPDATE emails e SET decided_at = NULL WHERE e.decided_at > (SELECT finished_at FROM decide_runs WHERE id = ${runId})
+    UPDATE emails e SET decided_at = NULL WHERE e.decided_at > (SELECT w.finished_at FROM decide_runs r JOIN work w ON w.id = r.work_id WHERE r.id = ${runId})
       AND (e.external_domains && ${sql.param(domains)}::text[] OR EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND ${mayBePersonIn(sql`p.address`, sql`${sql.param(addresses)}::text[]`)}))`);
   return rowCount ?? 0;
 }

@@ -40,7 +40,7 @@ export async function undoRun(
     rowsOf(
       tx,
       runStateRow,
-      sql`SELECT undone_at IS NOT NULL AS undone, state = 'done' AS ended, id > (SELECT max(id) FROM decide_runs) - 10 AS held, version FROM decide_runs WHERE id = ${runId}`,
+      sql`SELECT r.undone_at IS NOT NULL AS undone, w.state = 'done' AS ended, r.id > (SELECT max(id) FROM decide_runs) - 10 AS held, r.version FROM decide_runs r JOIN work w ON w.id = r.work_id WHERE r.id = ${runId}`,
     ),
   );
   if (!run) return notFound('run');

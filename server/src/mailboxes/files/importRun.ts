@@ -1,15 +1,16 @@
-import { imports } from '../../base/db/schema';
 import { z } from 'zod';
 import { rowsOf } from '../../base/db/rows';
 import { fromForm, receiverOf, withCompanyAuthor } from '@fulvet/core';
 import type { CompiledRulebook, EmailFacts } from '@fulvet/core';
-import { sql, eq } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { existsSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Sources } from '../../base/reading/sources';
-import type { Database, Db } from '../../base/db/database';
+import type { Database } from '../../base/db/database';
 import { isOutage } from '../../base/db/outage';
+import { Cancelled, WorkWaits } from '../../base/work';
+import type { Work, WorkTexts } from '../../base/work';
 import { DiskFull } from '../../base/blobs/blobStore';
 import { runDecisions } from '../../decision/decideRun';
 import { followLateActivity } from '../../decision/followLateActivity';
@@ -23,12 +24,9 @@ import type { MailboxReaders } from '../../emails/owners';
 import type { SightingPlace } from '../../emails/store/storeBatch';
 import { storeBatch } from '../../emails/store/storeBatch';
 
-/** After so many ends of the process, the import itself is taken for their cause. */
-const MOST_INTERRUPTIONS = 2;
 const ENDED_TWICE =
   'The import stopped: the server ended twice while it read these files. What was read by then stands. Divide the files, and import the parts one at a time.';
 const DISK_FULL = 'The import waits because the disk is full. Nothing was lost. It continues when there is space.';
-const DATABASE_AWAY = 'The import waits for the database. Nothing was lost. It continues when the database is back.';
 const FILES_GONE =
   'The import stopped: its files are not here any longer, for instance after a backup was restored. What was read by then stands. Import the files again; nothing comes in twice.';
 const BATCH_MESSAGES = 250;
@@ -43,11 +41,9 @@ const importRow = z.object({
   id: z.number(),
   mailbox_id: z.number(),
   address: z.string(),
-  state: z.string(),
   created: z.number(),
-  cancel_asked: z.boolean(),
   file_names: z.array(z.string()),
-  interruptions: z.number(),
+  total_bytes: z.number(),
 });
 type ImportRow = z.infer<typeof importRow>;
 
@@ -55,71 +51,57 @@ type ImportRow = z.infer<typeof importRow>;
  * Runs an import to its end: reads its files, stores the messages in batches, decides them. Safe to run again after a
  * crash: what was stored is recognised, and the report keeps what was first said of each message.
  */
-export async function runImport(database: Database, blobs: Sources, uploads: string, importId: number): Promise<void> {
+export async function runImport(database: Database, blobs: Sources, uploads: string, importId: number, work: Work): Promise<void> {
   const db = database.worker;
-  const rows = await rowsOf(
+  const [row] = await rowsOf(
     db,
     importRow,
-    sql`UPDATE imports i SET state = 'running', message = '', started_at = coalesce(i.started_at, now()), interruptions = i.interruptions + (i.state = 'running')::int FROM mailboxes m
-    WHERE i.id = ${importId} AND i.state IN ('queued', 'running') AND m.id = i.mailbox_id
-    RETURNING i.id, i.mailbox_id, m.address, i.state, (extract(epoch FROM i.created_at) * 1000)::float8 AS created, i.cancel_asked, i.file_names, i.interruptions`,
+    sql`SELECT i.id, i.mailbox_id, m.address, (extract(epoch FROM w.created_at) * 1000)::float8 AS created, i.file_names, i.total_bytes
+      FROM imports i JOIN work w ON w.id = i.work_id JOIN mailboxes m ON m.id = i.mailbox_id WHERE i.id = ${importId}`,
   );
-  const row = rows[0];
   if (!row) return;
   const folder = join(uploads, String(importId));
-  if (row.interruptions >= MOST_INTERRUPTIONS) {
-    await noteMailImport(db, importId);
-    await db
-      .update(imports)
-      .set({ state: 'failed', finishedAt: sql`now()`, message: ENDED_TWICE })
-      .where(eq(imports.id, importId));
-    await rm(folder, { recursive: true, force: true });
-    return;
-  }
-  if (!existsSync(folder)) {
-    await db
-      .update(imports)
-      .set({ state: 'failed', finishedAt: sql`now()`, message: FILES_GONE })
-      .where(eq(imports.id, importId));
-    return;
-  }
+  if (!existsSync(folder)) throw new FilesGone(FILES_GONE);
   try {
-    const cancelled = (await readFiles(database, blobs, folder, row)) || (await decideImported(database, blobs, importId));
+    await readFiles(database, blobs, folder, row, work);
+    await decideImported(database, blobs, work);
     await noteMailImport(db, importId);
-    await db
-      .update(imports)
-      .set({
-        state: cancelled ? 'cancelled' : 'done',
-        phase: 'done',
-        finishedAt: sql`now()`,
-        message: cancelled ? 'Cancelled; what was read by then stands.' : '',
-      })
-      .where(eq(imports.id, importId));
-    await rm(folder, { recursive: true, force: true });
+    await work.finish();
   } catch (error) {
-    if (error instanceof DiskFull || isOutage(error)) {
-      await waitForRoom(db, importId, error instanceof DiskFull ? DISK_FULL : DATABASE_AWAY);
-      throw error;
-    }
-    const message = `The import stopped: ${error instanceof Error ? error.message : String(error)} What was read by then stands; importing the file again goes on from there.`;
-    await noteMailImport(db, importId);
-    await db
-      .update(imports)
-      .set({ state: 'failed', finishedAt: sql`now()`, message: message.slice(0, 1000) })
-      .where(eq(imports.id, importId));
+    if (error instanceof DiskFull) throw new WorkWaits(DISK_FULL, { cause: error });
+    if (!isOutage(error)) await noteMailImport(db, importId);
     throw error;
   }
 }
 
-/** Back in the queue, from which it is taken up again every minute. A database that is away is asked at the next start, too. */
-async function waitForRoom(db: Db, importId: number, message: string): Promise<void> {
-  await db
-    .execute(sql`UPDATE imports SET state = 'queued', message = ${message} WHERE id = ${importId} AND state = 'running'`)
-    .catch(() => undefined);
+class FilesGone extends Error {}
+
+/** What is said of an import that did not come to its end. */
+export const IMPORT_TEXTS: WorkTexts = {
+  cancelled: 'Cancelled; what was read by then stands.',
+  interrupted: ENDED_TWICE,
+  failed: (error) =>
+    error instanceof FilesGone
+      ? error.message
+      : `The import stopped: ${error instanceof Error ? error.message : String(error)} What was read by then stands; importing the file again goes on from there.`,
+};
+
+/** After an import ended, however it did: what came in can be undone, and its files are of no more use unless it is to be started again. */
+export async function endImport(database: Database, uploads: string, importId: number): Promise<void> {
+  const [ended] = await rowsOf(
+    database.worker,
+    endedRow,
+    sql`SELECT w.state, w.interruptions FROM imports i JOIN work w ON w.id = i.work_id WHERE i.id = ${importId} AND w.state IN ('done', 'cancelled', 'failed')`,
+  );
+  if (!ended) return;
+  await noteMailImport(database.worker, importId);
+  if (ended.state !== 'failed' || ended.interruptions > 0) await rm(join(uploads, String(importId)), { recursive: true, force: true });
 }
 
-/** @returns true when it was cancelled */
-async function readFiles(database: Database, blobs: Sources, folder: string, row: ImportRow): Promise<boolean> {
+const endedRow = z.object({ state: z.enum(['done', 'cancelled', 'failed']), interruptions: z.number() });
+
+/** @throws when it was cancelled; what was read by then is stored */
+async function readFiles(database: Database, blobs: Sources, folder: string, row: ImportRow, work: Work): Promise<void> {
   const place: SightingPlace = {
     mailboxId: row.mailbox_id,
     folder: 'imported',
@@ -141,15 +123,15 @@ async function readFiles(database: Database, blobs: Sources, folder: string, row
     for await (const found of readMailFile(path, name, { onBytes: (bytes) => (readBytes += bytes) })) {
       position += 1;
       const full = await takeFound(database, sink, found, position, row);
-      if (full && (await noteProgress(database, row.id, Math.min(readBytes, before + size)))) {
+      if (full && (await work.progress(Math.min(readBytes, before + size), row.total_bytes, 'reading'))) {
         await sink.flush();
-        return true;
+        throw new Cancelled();
       }
     }
     readBytes = before + size;
   }
   await sink.flush();
-  return noteProgress(database, row.id, readBytes);
+  await work.goOn(readBytes, row.total_bytes, 'reading');
 }
 
 /** @returns true when a batch went out */
@@ -187,34 +169,16 @@ function asRead(message: PlacedMessage, facts: EmailFacts, readers: MailboxReade
   return { raw: message.raw, facts, file: message.file, position: message.position, ownerIds: ownersIn(readers, facts) };
 }
 
-const progressRow = z.object({ cancel_asked: z.boolean() });
-
-/** @returns true when cancelling was asked for */
-async function noteProgress(database: Database, importId: number, readBytes: number): Promise<boolean> {
-  const rows = await rowsOf(
-    database.worker,
-    progressRow,
-    sql`UPDATE imports SET read_bytes = ${readBytes} WHERE id = ${importId} RETURNING cancel_asked`,
-  );
-  return rows[0]?.cancel_asked ?? true;
-}
-
-async function decideImported(database: Database, blobs: Sources, importId: number): Promise<boolean> {
-  await database.worker.update(imports).set({ phase: 'deciding' }).where(eq(imports.id, importId));
-  let cancelAsked = false;
+async function decideImported(database: Database, blobs: Sources, work: Work): Promise<void> {
+  let cancelAsked = await work.progress(0, 0, 'deciding');
   const report = await runDecisions(database, blobs, 'undecided', {
     isCancelled: () => cancelAsked,
     onProgress: async ({ done, total }) => {
-      const rows = await rowsOf(
-        database.worker,
-        progressRow,
-        sql`UPDATE imports SET counts = jsonb_build_object('decided', ${done}::int, 'toDecide', ${total}::int) WHERE id = ${importId} RETURNING cancel_asked`,
-      );
-      cancelAsked = rows[0]?.cancel_asked ?? true;
+      cancelAsked = await work.progress(done, total);
     },
   });
-  if (!report.cancelled) await followLateActivity(database, blobs);
-  return report.cancelled;
+  if (report.cancelled) throw new Cancelled();
+  await followLateActivity(database, blobs);
 }
 
 type PlacedMessage = FoundMessage & { position: number };

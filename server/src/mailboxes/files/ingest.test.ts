@@ -200,7 +200,9 @@ test('an import that a dying server left is taken up by the next one', async () 
     bytes: mbox([hello('z1'), hello('z2')]),
   });
   // As a server leaves it that is killed in the middle: running, with no one at it.
-  await owner(server.ownerUrl, `UPDATE imports SET state = 'running' WHERE id = $1`, [created.json.id]);
+  await owner(server.ownerUrl, `UPDATE work SET state = 'running' WHERE id = (SELECT work_id FROM imports WHERE id = $1)`, [
+    created.json.id,
+  ]);
   const next = await server.again();
   try {
     const { finished } = await import('../../testing/testServer');

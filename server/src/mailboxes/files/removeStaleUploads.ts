@@ -9,7 +9,8 @@ export async function removeStaleUploads(services: Pick<Services, 'database' | '
   const rows = await rowsOf(
     services.database.worker,
     idRow,
-    sql`UPDATE imports SET state = 'cancelled', finished_at = now(), message = 'Never started.' WHERE state = 'open' AND created_at < now() - interval '1 day' RETURNING id`,
+    sql`UPDATE work w SET state = 'cancelled', finished_at = now(), message = 'Never started.' FROM imports i
+      WHERE i.work_id = w.id AND w.state = 'open' AND w.created_at < now() - interval '1 day' RETURNING i.id`,
   );
   for (const { id } of rows) await rm(join(services.uploads, String(id)), { recursive: true, force: true });
 }

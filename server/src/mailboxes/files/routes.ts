@@ -1,11 +1,10 @@
-import { imports as importsTable } from '../../base/db/schema';
 import { z } from 'zod';
 import { idRow, json, moment, rowsOf } from '../../base/db/rows';
 import { outcome } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import type { ImportRun, User } from '@fulvet/contract';
 import { addressKey } from '@fulvet/core';
-import { sql, eq } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { createWriteStream } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -13,6 +12,7 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Tx } from '../../base/db/database';
 import type { Handlers } from '../../base/handler';
+import { addWork, cancelWork, workAbout } from '../../base/work';
 import { uploadName } from './importRun';
 
 const MAX_FILES = 100_000;
@@ -57,10 +57,10 @@ const importRow = z.object({
   mailbox: z.string(),
   file_names: z.array(z.string()),
   state: z.enum(['failed', 'open', 'queued', 'running', 'done', 'cancelled']),
-  phase: z.enum(['done', 'reading', 'deciding']),
+  phase: z.enum(['reading', 'deciding']),
   total_bytes: z.number(),
-  read_bytes: z.number(),
-  counts: json<{ decided?: number; toDecide?: number }>(),
+  done: z.number(),
+  total: z.number(),
   message: z.string(),
   created_at: moment,
   started_at: moment.nullable(),
@@ -77,28 +77,28 @@ async function importRuns(tx: Tx, where: ReturnType<typeof sql>, limit: number):
   const rows = await rowsOf(
     tx,
     importRow,
-    sql`SELECT i.id, m.address AS mailbox, CASE WHEN ${namesFiles} THEN i.file_names[1:50] ELSE '{}' END AS file_names, i.state, i.phase, i.total_bytes, i.read_bytes, i.counts, i.message, i.created_at, i.started_at, i.finished_at, n.*,
+    sql`SELECT i.id, m.address AS mailbox, CASE WHEN ${namesFiles} THEN i.file_names[1:50] ELSE '{}' END AS file_names, w.state, w.phase, i.total_bytes, w.done, w.total, w.message, w.created_at, w.started_at, w.finished_at, n.*,
       (SELECT u.id FROM undo_log u WHERE u.kind = 'mailImport' AND u.undone_at IS NULL AND u.payload @> jsonb_build_object('importId', i.id)) AS undo
-    FROM imports i JOIN mailboxes m ON m.id = i.mailbox_id
+    FROM imports i JOIN work w ON w.id = i.work_id JOIN mailboxes m ON m.id = i.mailbox_id
     LEFT JOIN LATERAL (SELECT count(*) FILTER (WHERE result = 'new')::int AS new, count(*) FILTER (WHERE result = 'other sighting')::int AS other, count(*) FILTER (WHERE result = 'known')::int AS known, count(*) FILTER (WHERE result = 'unreadable')::int AS unreadable, count(*) FILTER (WHERE problems <> '[]'::jsonb)::int AS problems FROM import_items x WHERE x.import_id = i.id) n ON true
-    WHERE ${where} ORDER BY i.created_at DESC, i.id DESC LIMIT ${limit}`,
+    WHERE ${where} ORDER BY w.created_at DESC, i.id DESC LIMIT ${limit}`,
   );
   return rows.map((row) => ({
     id: row.id,
     mailbox: row.mailbox,
     files: row.file_names,
     state: row.state,
-    phase: row.phase,
+    phase: row.state === 'done' ? 'done' : row.phase,
     totalBytes: row.total_bytes,
-    readBytes: row.read_bytes,
+    readBytes: row.phase === 'reading' ? row.done : row.total_bytes,
     counts: {
       new: row.new,
       otherSighting: row.other,
       known: row.known,
       unreadable: row.unreadable,
       withProblems: row.problems,
-      decided: row.counts.decided ?? 0,
-      toDecide: row.counts.toDecide ?? 0,
+      decided: row.phase === 'deciding' ? row.done : 0,
+      toDecide: row.phase === 'deciding' ? row.total : 0,
     },
     message: row.message,
     createdAt: row.created_at,
@@ -132,7 +132,12 @@ export const importRoutes: Pick<
     return services.database.as(user.id, async (tx) => {
       const mailboxId = await mailboxFor(tx, user, address);
       if (isRefusal(mailboxId)) return mailboxId;
-      const rows = await rowsOf(tx, idRow, sql`INSERT INTO imports (mailbox_id, user_id) VALUES (${mailboxId}, ${user.id}) RETURNING id`);
+      const workId = await addWork(tx, 'import', { state: 'open', phase: 'reading' });
+      const rows = await rowsOf(
+        tx,
+        idRow,
+        sql`INSERT INTO imports (work_id, mailbox_id, user_id) VALUES (${workId}, ${mailboxId}, ${user.id}) RETURNING id`,
+      );
       return importRun(tx, rows[0]?.id ?? 0);
     });
   },
@@ -142,7 +147,7 @@ export const importRoutes: Pick<
       const rows = await rowsOf(
         tx,
         positionRow,
-        sql`UPDATE imports SET file_names = file_names || ${query.name}::text WHERE id = ${params.id} AND state = 'open' AND cardinality(file_names) < ${MAX_FILES} RETURNING cardinality(file_names) - 1 AS position`,
+        sql`UPDATE imports i SET file_names = file_names || ${query.name}::text WHERE id = ${params.id} AND EXISTS (SELECT FROM work w WHERE w.id = i.work_id AND w.state = 'open') AND cardinality(file_names) < ${MAX_FILES} RETURNING cardinality(file_names) - 1 AS position`,
       );
       return rows[0]?.position;
     });
@@ -186,7 +191,7 @@ export const importRoutes: Pick<
   startImport: async ({ user, params, services }) => {
     const run = await services.database.as(user.id, async (tx) => {
       const { rowCount } = await tx.execute(
-        sql`UPDATE imports SET state = 'queued' WHERE id = ${params.id} AND state = 'open' AND cardinality(file_names) > 0`,
+        sql`UPDATE work w SET state = 'queued' FROM imports i WHERE i.id = ${params.id} AND w.id = i.work_id AND w.state = 'open' AND cardinality(i.file_names) > 0`,
       );
       const found = await importRun(tx, params.id);
       if (isRefusal(found)) return found;
@@ -238,11 +243,10 @@ export const importRoutes: Pick<
 
   cancelImport: async ({ user, params, services }) => {
     const result = await services.database.as(user.id, async (tx) => {
-      await tx.update(importsTable).set({ cancelAsked: true }).where(eq(importsTable.id, params.id));
-      const open = await tx.execute(
-        sql`UPDATE imports SET state = 'cancelled', finished_at = now(), message = 'Cancelled before it was started.' WHERE id = ${params.id} AND state = 'open'`,
-      );
-      return { run: await importRun(tx, params.id), unstarted: (open.rowCount ?? 0) > 0 };
+      const workId = await workAbout(tx, 'import', params.id);
+      const unstarted =
+        workId !== null && (await cancelWork(tx, workId, { states: ['open'], message: 'Cancelled before it was started.' }));
+      return { run: await importRun(tx, params.id), unstarted };
     });
     if (isRefusal(result)) return result;
     const { run, unstarted } = result;

@@ -1,11 +1,10 @@
 import type { RecordKind, Undone } from '@fulvet/contract';
-import { eq, sql } from 'drizzle-orm';
+import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { writeDown } from '../../base/audit';
 import type { Db, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
 import { idRow, rowsOf } from '../../base/db/rows';
-import { imports } from '../../base/db/schema';
 import { Refusal } from '../../base/refusal';
 import { noteStep } from '../../base/undoLog';
 import type { Undoer } from '../../base/undoLog';
@@ -25,7 +24,11 @@ export const undoMailImport: Undoer<z.output<typeof imported>> = {
   kind: 'mailImport',
   payload: imported,
   undo: async ({ database, blobs, jobs }, doer, { importId }) => {
-    const [run] = await rowsOf(database.worker, stateRow, sql`SELECT state FROM imports WHERE id = ${importId}`);
+    const [run] = await rowsOf(
+      database.worker,
+      stateRow,
+      sql`SELECT w.state FROM imports i JOIN work w ON w.id = i.work_id WHERE i.id = ${importId}`,
+    );
     if (run?.state === 'queued' || run?.state === 'running')
       return new Refusal('conflict', 'running', 'The import is still running. Cancel it first, or wait until it is done.');
     const kept = await keepRepaired(database.worker, importId);
@@ -41,10 +44,9 @@ export const undoMailImport: Undoer<z.output<typeof imported>> = {
       await tx.execute(
         sql`UPDATE emails SET decided_at = NULL WHERE conversation_id = ANY(${sql.param([...found.conversations])}::bigint[])`,
       );
-      await tx
-        .update(imports)
-        .set({ message: `Undone by ${doer.name}.` })
-        .where(eq(imports.id, importId));
+      await tx.execute(
+        sql`UPDATE work w SET message = ${`Undone by ${doer.name}.`} FROM imports i WHERE i.id = ${importId} AND w.id = i.work_id`,
+      );
       await writeDown(tx, doer, { kind: 'mailbox', about: `undid an import of mail: ${found.emails} emails` });
       return stay;
     });

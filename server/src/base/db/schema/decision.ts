@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { boolean, check, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { work } from './work';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
 import { deals } from './records';
@@ -44,15 +45,13 @@ export const decideRuns = pgTable(
   'decide_runs',
   {
     id: id(),
+    workId: ref()
+      .notNull()
+      .references(() => work.id, { onDelete: 'cascade' }),
     userId: ref()
       .notNull()
       .references(() => users.id),
-    state: text().notNull().default('queued'),
-    done: integer().notNull().default(0),
-    total: integer().notNull().default(0),
     changed: integer().notNull().default(0),
-    message: text().notNull().default(''),
-    cancelAsked: boolean().notNull().default(false),
     /** Over mail from this time on, and in these mailboxes; null and none: all. */
     since: moment(),
     mailboxes: text()
@@ -62,15 +61,11 @@ export const decideRuns = pgTable(
     /** Takes back the records that mail created, that no one has touched since, and that the rulebook would not create. */
     withoutMade: boolean().notNull().default(false),
     takenBack: integer().notNull().default(0),
-    /** deciding: changes nothing yet. writing: all that changes is put in place as one step. */
-    phase: text().notNull().default('deciding'),
     /** The rulebook version that it decided by. */
     version: integer(),
     undoneAt: moment(),
-    createdAt: moment().notNull().defaultNow(),
-    finishedAt: moment(),
   },
-  (t) => [check('decide_runs_state_known', sql`${t.state} in ('queued', 'running', 'done', 'cancelled', 'failed')`)],
+  (t) => [uniqueIndex('decide_runs_work_once').on(t.workId)],
 );
 
 /** What stood of an email before a run decided it otherwise, so that the run can be undone. */

@@ -1,3 +1,4 @@
+export * from './work';
 export * from './emails';
 export * from './mailboxes';
 export * from './records';

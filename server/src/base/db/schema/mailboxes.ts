@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { bigint, boolean, check, index, integer, jsonb, numeric, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { work } from './work';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
 import { users } from './team';
@@ -197,6 +198,9 @@ export const imports = pgTable(
   'imports',
   {
     id: id(),
+    workId: ref()
+      .notNull()
+      .references(() => work.id, { onDelete: 'cascade' }),
     mailboxId: ref()
       .notNull()
       .references(() => mailboxes.id),
@@ -208,22 +212,8 @@ export const imports = pgTable(
       .notNull()
       .default(sql`'{}'`),
     totalBytes: bigint({ mode: 'number' }).notNull().default(0),
-    state: text().notNull().default('open'),
-    phase: text().notNull().default('reading'),
-    readBytes: bigint({ mode: 'number' }).notNull().default(0),
-    counts: jsonb().$type<Record<string, number>>().notNull().default({}),
-    message: text().notNull().default(''),
-    cancelAsked: boolean().notNull().default(false),
-    /** How often a process ended while this import was at work in it. */
-    interruptions: integer().notNull().default(0),
-    createdAt: moment().notNull().defaultNow(),
-    startedAt: moment(),
-    finishedAt: moment(),
   },
-  (t) => [
-    index('imports_by_time').on(t.createdAt.desc()),
-    check('imports_state_known', sql`${t.state} in ('open', 'queued', 'running', 'done', 'cancelled', 'failed')`),
-  ],
+  (t) => [uniqueIndex('imports_work_once').on(t.workId)],
 );
 
 /** Result for each message of an import. */

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, jsonb, pgTable, primaryKey, text } from 'drizzle-orm/pg-core';
+import { bigint, boolean, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { work } from './work';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
 import { users } from './team';
@@ -9,6 +10,9 @@ export const trials = pgTable(
   'trials',
   {
     id: id(),
+    workId: ref()
+      .notNull()
+      .references(() => work.id, { onDelete: 'cascade' }),
     name: text().notNull(),
     userId: ref()
       .notNull()
@@ -22,16 +26,9 @@ export const trials = pgTable(
       .default(sql`'{}'`),
     /** Decided as if the records that mail created, and that no one has touched since, were not there. */
     withoutMade: boolean().notNull().default(false),
-    state: text().notNull().default('queued'),
-    done: integer().notNull().default(0),
-    total: integer().notNull().default(0),
     summary: jsonb().$type<unknown>(),
-    message: text().notNull().default(''),
-    cancelAsked: boolean().notNull().default(false),
-    createdAt: moment().notNull().defaultNow(),
-    finishedAt: moment(),
   },
-  (t) => [check('trials_state_known', sql`${t.state} in ('queued', 'running', 'done', 'cancelled', 'failed')`)],
+  (t) => [uniqueIndex('trials_work_once').on(t.workId)],
 );
 
 /** What a trial would decide otherwise, one email a row; no names, no text. */

@@ -1,0 +1,29 @@
+ALTER TABLE "imports" DROP CONSTRAINT "imports_state_known";--> statement-breakpoint
+ALTER TABLE "trials" DROP CONSTRAINT "trials_state_known";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP CONSTRAINT "decide_runs_state_known";--> statement-breakpoint
+DROP INDEX "imports_by_time";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "state";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "phase";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "read_bytes";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "counts";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "message";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "cancel_asked";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "interruptions";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "created_at";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "started_at";--> statement-breakpoint
+ALTER TABLE "imports" DROP COLUMN "finished_at";--> statement-breakpoint
+ALTER TABLE "trials" DROP COLUMN "state";--> statement-breakpoint
+ALTER TABLE "trials" DROP COLUMN "done";--> statement-breakpoint
+ALTER TABLE "trials" DROP COLUMN "total";--> statement-breakpoint
+ALTER TABLE "trials" DROP COLUMN "message";--> statement-breakpoint
+ALTER TABLE "trials" DROP COLUMN "cancel_asked";--> statement-breakpoint
+ALTER TABLE "trials" DROP COLUMN "created_at";--> statement-breakpoint
+ALTER TABLE "trials" DROP COLUMN "finished_at";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP COLUMN "state";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP COLUMN "done";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP COLUMN "total";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP COLUMN "message";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP COLUMN "cancel_asked";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP COLUMN "phase";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP COLUMN "created_at";--> statement-breakpoint
+ALTER TABLE "decide_runs" DROP COLUMN "finished_at";

@@ -1,0 +1,134 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { Crew, TestServer } from '../testing/testServer';
+import { owner, setUpCrew, startTestServer } from '../testing/testServer';
+import { addWork, cancelWork, Cancelled, doWork, putBackWork, unfinishedWork, workAbout, WorkWaits } from './work';
+import type { WorkTexts , Work} from './work';
+
+let server: TestServer;
+let crew: Crew;
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+}, 60_000);
+afterAll(() => server.remove());
+
+const TEXTS: WorkTexts = { cancelled: 'Cancelled.', interrupted: 'Ended twice.', failed: (error) => `Failed: ${String(error)}` };
+
+/** A run over past mail that no queue knows of. @returns the ids of the work and of the run */
+async function newRun(): Promise<{ id: number; run: number }> {
+  const id = await addWork(server.services.database.worker, 'past run');
+  const [row] = await owner(server.ownerUrl, `INSERT INTO decide_runs (work_id, user_id) VALUES ($1, $2) RETURNING id`, [
+    id,
+    crew.ids.admin,
+  ]);
+  return { id, run: Number(row?.id) };
+}
+
+const doing = (id: number, doIt: (work: Work) => Promise<void>, atWork = new Set<number>()): Promise<void> =>
+  doWork(server.services.database, atWork, id, TEXTS, doIt);
+
+async function stateOf(id: number): Promise<unknown> {
+  const [row] = await owner(server.ownerUrl, `SELECT state, message, finished_at IS NOT NULL AS ended FROM work WHERE id = $1`, [id]);
+  return row;
+}
+
+describe('work in the background', () => {
+  test('says how far it is, and is done once', async () => {
+    const { id, run } = await newRun();
+    let times = 0;
+    const doIt = async (work: Work): Promise<void> => {
+      times += 1;
+      await work.goOn(3, 9, 'writing');
+      expect((await server.call('GET', `/decide/${run}`, { token: crew.tokens.admin })).json).toMatchObject({
+        state: 'running',
+        phase: 'writing',
+        done: 3,
+        total: 9,
+      });
+      await work.finish(undefined, 9);
+    };
+    await doing(id, doIt);
+    await doing(id, doIt);
+    expect(times).toBe(1);
+    expect(await stateOf(id)).toEqual({ state: 'done', message: '', ended: true });
+  });
+
+  test('is done by one process at a time', async () => {
+    const { id } = await newRun();
+    let inside = 0;
+    await doing(id, async (work) => {
+      inside += 1;
+      await doing(id, async () => void (inside += 1));
+      await work.finish();
+    });
+    expect(inside).toBe(1);
+  });
+
+  test('asked to end, ends at its next look; before it has begun, at once', async () => {
+    const { worker } = server.services.database;
+    const begun = await newRun();
+    await doing(begun.id, async (work) => {
+      expect(await cancelWork(worker, begun.id, { states: ['queued'], message: 'Not begun.' })).toBe(false);
+      await expect(work.goOn(1, 2)).rejects.toThrow(Cancelled);
+      throw new Cancelled();
+    });
+    expect(await stateOf(begun.id)).toEqual({ state: 'cancelled', message: 'Cancelled.', ended: true });
+    const { id } = await newRun();
+    expect(await cancelWork(worker, id, { states: ['open'], message: 'Not begun.' })).toBe(false);
+    expect(await cancelWork(worker, id, { states: ['queued'], message: 'Not begun.' })).toBe(true);
+    await doing(id, () => Promise.reject(new Error('it was taken up')));
+    expect(await stateOf(id)).toEqual({ state: 'cancelled', message: 'Not begun.', ended: true });
+  });
+
+  test('that fails says why, and the fault is not swallowed', async () => {
+    const { id } = await newRun();
+    const atWork = new Set<number>();
+    await expect(
+      doing(
+        id,
+        () => {
+          expect(atWork.has(id)).toBe(true);
+          return Promise.reject(new Error('no such deal'));
+        },
+        atWork,
+      ),
+    ).rejects.toThrow('no such deal');
+    expect(await stateOf(id)).toEqual({ state: 'failed', message: 'Failed: Error: no such deal', ended: true });
+    expect(atWork.size).toBe(0);
+  });
+
+  test('that waits is found to be taken up again', async () => {
+    const { worker } = server.services.database;
+    const { id, run } = await newRun();
+    expect((await unfinishedWork(worker, { waiting: true })).map((item) => item.id)).not.toContain(id);
+    await expect(doing(id, () => Promise.reject(new WorkWaits('Waits for room.')))).rejects.toThrow(WorkWaits);
+    expect(await stateOf(id)).toEqual({ state: 'queued', message: 'Waits for room.', ended: false });
+    expect(await unfinishedWork(worker, { waiting: true })).toContainEqual({ id, kind: 'past run', about: run });
+    await doing(id, (work) => work.finish());
+    expect(await unfinishedWork(worker, { waiting: true })).toEqual([]);
+  });
+
+  test('at which processes ended twice is given up; one that stops in order puts it back', async () => {
+    const { id } = await newRun();
+    const left = (): Promise<unknown> => owner(server.ownerUrl, `UPDATE work SET state = 'running' WHERE id = $1`, [id]);
+    for (let stop = 0; stop < 3; stop += 1) {
+      await left();
+      await putBackWork(server.services.database.worker, [id]);
+      expect(await stateOf(id)).toMatchObject({ state: 'queued' });
+    }
+    await left();
+    await expect(doing(id, () => Promise.reject(new WorkWaits('once')))).rejects.toThrow('once');
+    await left();
+    await doing(id, () => Promise.reject(new Error('it was taken up')));
+    expect(await stateOf(id)).toEqual({ state: 'failed', message: 'Ended twice.', ended: true });
+  });
+
+  test('is seen by those who may see what it is about', async () => {
+    const { worker } = server.services.database;
+    const import_ = await server.call('POST', '/imports', { token: crew.tokens.rep, body: { mailbox: 'rep@quillmere.example' } });
+    const id = await workAbout(worker, 'import', import_.json.id);
+    const seenBy = (user: number) => server.services.database.as(user, (tx) => workAbout(tx, 'import', import_.json.id));
+    expect(id).toEqual(expect.any(Number));
+    expect([await seenBy(crew.ids.rep), await seenBy(crew.ids.admin), await seenBy(crew.ids.other)]).toEqual([id, id, null]);
+  });
+});
