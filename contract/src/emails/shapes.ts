@@ -52,6 +52,17 @@ export const docketEntry = z.object({
 
 export type DocketEntry = z.infer<typeof docketEntry>;
 
+/** A meeting that an email invites to, changes or cancels. */
+export const meeting = z.object({
+  summary: z.string(),
+  location: z.string(),
+  startsAt: moment,
+  endsAt: moment,
+  cancelled: z.boolean(),
+});
+
+export type Meeting = z.infer<typeof meeting>;
+
 export const emailDetail = z.object({
   id,
   at: moment,
@@ -91,6 +102,7 @@ export const emailDetail = z.object({
       attachments: z.array(
         z.object({ position: z.number().int(), name: z.string(), type: z.string(), size: z.number().int(), inline: z.boolean() }),
       ),
+      meetings: z.array(meeting),
     })
     .nullable(),
 });

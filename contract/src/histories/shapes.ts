@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { cursor, direction, id, mailClass, moment, outcome, shareLevel } from '../base/values';
-import { filing, person } from '../emails/shapes';
+import { filing, meeting, person } from '../emails/shapes';
 import { mailFigures, outsider } from '../records/shapes';
 
 export const historyQuery = z.object({
@@ -42,6 +42,7 @@ export const historyEmail = z.object({
       attachments: z.array(
         z.object({ position: z.number().int(), name: z.string(), type: z.string(), size: z.number().int(), inline: z.boolean() }),
       ),
+      meetings: z.array(meeting),
     })
     .nullable(),
 });

@@ -105,6 +105,9 @@ const participantRow = z.object({ role: z.enum(PARTICIPANT_ROLES), address: z.st
 
 const attachmentRow = z.object({ position: z.number(), name: z.string(), type: z.string(), size: z.number(), inline: z.boolean() });
 
+/** A meeting as a row of the database has it. */
+export const meetingRow = z.object({ summary: z.string(), location: z.string(), startsAt: moment, endsAt: moment, cancelled: z.boolean() });
+
 async function contentOf(tx: Tx, row: EmailRow, rulebook: CompiledRulebook): Promise<EmailDetail['content']> {
   const people = await rowsOf(
     tx,
@@ -116,11 +119,17 @@ async function contentOf(tx: Tx, row: EmailRow, rulebook: CompiledRulebook): Pro
     attachmentRow,
     sql`SELECT position, name, type, size, inline FROM attachments WHERE email_id = ${row.id} ORDER BY position`,
   );
+  const meetings = await rowsOf(
+    tx,
+    meetingRow,
+    sql`SELECT summary, location, starts_at AS "startsAt", ends_at AS "endsAt", cancelled FROM meetings WHERE email_id = ${row.id} ORDER BY starts_at, uid`,
+  );
   return {
     subject: row.subject ?? '',
     participants: people.map((item) => asPerson(item, rulebook)),
     parts: bodyParts(row.body ?? ''),
     hasHtml: row.has_html ?? false,
     attachments: attached,
+    meetings,
   };
 }

@@ -8,6 +8,7 @@ import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
+import { meetingRow } from '../emails/emailDetail';
 import { asPerson, filingsOf, peopleOf, shownRow } from '../emails/emailRows';
 import { recordMail } from '../records/recordMail';
 
@@ -23,6 +24,7 @@ const emailRow = shownRow.extend({
   body: z.string().nullable(),
   has_html: z.boolean().nullable(),
   attachments: json<NonNullable<HistoryEmail['content']>['attachments']>().nullable(),
+  meetings: z.array(meetingRow).nullable(),
 });
 type EmailRow = z.infer<typeof emailRow>;
 
@@ -126,7 +128,8 @@ async function historyEmails(
     SELECT e.id, e.sent_at, e.direction, e.outcome, e.mail_class, e.visibility, e.conversation_id, c.subject, left(c.body, ${SHOWN_TEXT + 1}) AS body, c.has_html,
       (SELECT array_agg(DISTINCT m.address) FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id WHERE s.email_id = e.id) AS mailboxes, ${filingsOf(sql`e.id`)} AS filings,
       p.people, coalesce(p.recipient_count, 0) AS recipient_count,
-      (SELECT json_agg(json_build_object('position', a.position, 'name', a.name, 'type', a.type, 'size', a.size, 'inline', a.inline) ORDER BY a.position) FROM attachments a WHERE a.email_id = e.id) AS attachments
+      (SELECT json_agg(json_build_object('position', a.position, 'name', a.name, 'type', a.type, 'size', a.size, 'inline', a.inline) ORDER BY a.position) FROM attachments a WHERE a.email_id = e.id) AS attachments,
+      (SELECT json_agg(json_build_object('summary', m.summary, 'location', m.location, 'startsAt', m.starts_at, 'endsAt', m.ends_at, 'cancelled', m.cancelled) ORDER BY m.starts_at, m.uid) FROM meetings m WHERE m.email_id = e.id) AS meetings
     FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN LATERAL (${peopleOf(sql`e.id`, SHOWN_PEOPLE)}) p ON true WHERE e.id = ANY(${sql.param([...ids])}::bigint[]) ORDER BY e.sent_at, e.id`,
   );
   return rows.map((row) => ({
@@ -157,5 +160,6 @@ function contentOf(row: EmailRow, rulebook: CompiledRulebook): HistoryEmail['con
     shortened: body.length > SHOWN_TEXT,
     hasHtml: row.has_html ?? false,
     attachments: row.attachments ?? [],
+    meetings: row.meetings ?? [],
   };
 }

@@ -304,6 +304,17 @@ describe('the numbers', () => {
       expect.objectContaining({ colleague: 'rep person', person: 'Ida Brandt', sent: 2, received: 4, strength: 'somewhat' }),
     ]);
     expect(insights.meeting).toMatchObject({ summary: 'Site visit', at: '2099-05-04T09:00:00.000Z' });
+    const meetings = [
+      { summary: 'Site visit', location: '', startsAt: '2099-05-04T09:00:00.000Z', endsAt: '2099-05-04T10:00:00.000Z', cancelled: false },
+    ];
+    expect((await rep('GET', `/emails/${insights.meeting.emailId}`)).json.content.meetings).toEqual(meetings);
+    const history = (await rep('GET', `/records/account/${await idOf('account', 'Harbour Oriel')}/history`)).json;
+    const emails = history.conversations.flatMap((item: { emails: { id: number }[] }) => item.emails) as {
+      id: number;
+      content: { meetings: unknown[] } | null;
+    }[];
+    expect(emails.find(({ id }) => id === insights.meeting.emailId)?.content?.meetings).toEqual(meetings);
+    expect(emails.filter(({ content }) => content?.meetings.length === 0).length).toBeGreaterThan(0);
   });
 
   test('filter the table: what waits for an answer, what is quiet', async () => {

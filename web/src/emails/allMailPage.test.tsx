@@ -33,6 +33,7 @@ const detail = (id: number, more: Partial<EmailDetail> = {}): EmailDetail =>
       parts: [{ kind: 'own', text: 'We can start in May.' }],
       hasHtml: false,
       attachments: [],
+      meetings: [],
     },
     docket: [
       like(docketEntry, { stop: 'keepOut', title: 'Keep out', verdict: 'Passed' }),

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useEmail } from '../api/queries';
 import { Attachments } from '../emails/Attachments';
+import { besideMeetings, Meetings } from '../emails/Meetings';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
 import { HtmlBody } from '../emails/HtmlBody';
@@ -253,7 +254,8 @@ function Content({ email }: { email: EmailDetail }) {
           {whole ? 'Show less' : 'Show the whole text'}
         </Button>
       )}
-      <Attachments emailId={email.id} list={content.attachments} />
+      <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} />
+      <Attachments emailId={email.id} list={besideMeetings(content.attachments, content.meetings)} />
     </section>
   );
 }

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import type { HistorySource } from '../api/queries';
 import { useHistory } from '../api/queries';
 import { Attachments } from '../emails/Attachments';
+import { besideMeetings, Meetings } from '../emails/Meetings';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
@@ -220,7 +221,8 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
                 Read the rest
               </button>
             )}
-            <Attachments emailId={email.id} list={content.attachments} />
+            <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} />
+            <Attachments emailId={email.id} list={besideMeetings(content.attachments, content.meetings)} />
             {beside.length > 0 && (
               <div className="mt-1.5">
                 <Filings filings={beside} most={5} />

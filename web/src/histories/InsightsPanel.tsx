@@ -4,6 +4,7 @@ import type { HistorySource } from '../api/queries';
 import { useInsights } from '../api/queries';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Trouble } from '../parts/basics';
+import { spanText } from '../parts/spanText';
 import { exactMoment, Moment } from '../parts/Moment';
 import { count } from '../parts/numbers';
 import { recordPath } from '../parts/people';
@@ -75,7 +76,7 @@ function Meeting({ meeting }: { meeting: Insights['meeting'] }) {
         title={exactMoment(meeting.at)}
         onClick={() => docket.open(meeting.emailId)}
       >
-        <Moment at={meeting.at} />
+        {spanText(meeting.at, meeting.at)}
       </button>
       <span className="block break-words">{[meeting.summary, meeting.location].filter(Boolean).join(', ')}</span>
     </p>

@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import { useEmail } from '../api/queries';
 import { Attachments } from '../emails/Attachments';
+import { besideMeetings, Meetings } from '../emails/Meetings';
 import { BodyText } from '../emails/BodyText';
 import { Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
@@ -35,7 +36,8 @@ export function EmailBeside({ id }: { id: number }) {
             · <Moment at={data.at} />
           </p>
           <BodyText parts={content.parts} />
-          <Attachments emailId={id} list={content.attachments} />
+          <Meetings emailId={id} meetings={content.meetings} attachments={content.attachments} />
+          <Attachments emailId={id} list={besideMeetings(content.attachments, content.meetings)} />
         </>
       ) : (
         <p className="text-muted italic">

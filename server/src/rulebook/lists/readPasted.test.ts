@@ -3,7 +3,7 @@ import { readPasted } from './readPasted';
 
 const values = (text: string): string[] => readPasted(text).read.map((entry) => `${entry.kind} ${entry.value}`);
 
-describe('what is pasted into a address list', () => {
+describe('what is pasted into an address list', () => {
   test.each([
     ['one a line', 'press.example\nlaw.example', ['domain press.example', 'domain law.example']],
     [

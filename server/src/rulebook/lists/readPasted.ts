@@ -1,7 +1,7 @@
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { parse } from 'csv-parse/sync';
 
-/** One entry of a address list as it was read. `local`: the part before the @ of addresses that name a function, as `info`. */
+/** One entry of an address list as it was read. `local`: the part before the @ of addresses that name a function, as `info`. */
 export interface ReadEntry {
   kind: 'domain' | 'address' | 'local';
   value: string;
