@@ -88,7 +88,7 @@ const known = (pkg, order) => ({
   to: {},
 });
 
-/** The arrows of the house: core <- contract <- server <- demo, cli; core, contract <- web; mailhost <- demo, and mailhost knows nobody. */
+/** The arrows of the house: core <- contract <- server <- demo, cli; core, contract <- web; mailhost <- demo, and mailhost knows no one. */
 const only = (from, allowed, pathNot = []) => ({
   name: `${from}-imports-only-${allowed.join('-') || 'nothing'}`,
   severity: 'error',

@@ -103,6 +103,7 @@ async function bringUp({ options, port, host, home, held, stops }) {
   if (provider?.now) {
     const say = (line) => process.stdout.write(`${line}\n`);
     token = await demo.makeDemo(server.services, { folder: dataFolder, now: provider.now, say, atProvider: true });
+    await demo.doAdminWork(server.url, token, say);
     writeFileSync(demoMade, new Date().toISOString());
   }
   held.note(server.url);

@@ -27,6 +27,7 @@ export const routeTable = {
   confirmEmergency: ['post', '/emergencies/{id}/confirm'],
   endEmergency: ['post', '/emergencies/{id}/end'],
   countRule: ['post', '/rules/count'],
+  tryRule: ['post', '/rules/try'],
   listTrials: ['get', '/trials'],
   startTrial: ['post', '/trials'],
   getTrial: ['get', '/trials/{id}'],

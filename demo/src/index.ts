@@ -1,3 +1,4 @@
+export * from './adminWork';
 export * from './makeDemo';
 export * from './plan';
 export { fillPost, MAIL_PASSWORD, moveToPorts, UNCONNECTED } from './post';

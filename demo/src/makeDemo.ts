@@ -32,7 +32,7 @@ const PASSWORD = 'tide-gauge-demo';
 /** Who can sign in to the demo world. */
 export const demoSignIns = [
   'Hedda Quillmere:admin',
-  'Matteo Brandvold:lead',
+  'Matteo Brandvold:manager',
   'Nadia Okonjira:rep',
   'Jonas Fenwhistle:rep',
   'Astrid Pellworm:viewer',

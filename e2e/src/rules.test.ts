@@ -24,7 +24,7 @@ const rules = (): Promise<string[]> =>
   stage.page.$$eval('section[aria-label=Rules] ol > li button.text-left', (all) => all.map((element) => element.textContent));
 
 describe('a rule is written as a sentence, tried out and put live', () => {
-  test('a address list takes what is pasted and says what it could not read', async () => {
+  test('an address list takes what is pasted and says what it could not read', async () => {
     const { page } = stage;
     await open('/address-lists', 'No list of your own yet');
     await page.type('input[name=list-name]', 'Advertising');
@@ -41,6 +41,8 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     const { page } = stage;
     await open('/take-in', 'No rules yet');
     await press(page, 'Add a rule');
+    await seen(page, 'A rule needs at least one condition');
+    await choose('Add a condition', 'an external person …');
     const before = await seen(page, /[\d,]+ past emails? of/);
     await choose('What of them: is unknown. Change', 'is a contact');
     await page.waitForFunction((was) => !document.body.innerText.includes(was), {}, before);
@@ -51,6 +53,8 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.locator('input[aria-label^=Words]').fill('calibration, offer');
     await page.waitForFunction(() => /[1-9]\d* past emails? of/.test(document.body.innerText));
     await choose('What happens: take it in. Change', 'leave it to its owner');
+    await seen(page, /It would change [1-9]\d* of (?:the newest [\d,]+ of these emails|that email)/);
+    await page.waitForSelector('ul[aria-label="The newest that would change"] li');
     await page.type('input[name=rule-name]', 'No offers');
     await press(page, 'Add to the draft');
     await seen(page, 'Draft: 1 change, not in force');
@@ -63,6 +67,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
   test('a wrong pattern says so and cannot be kept', async () => {
     const { page } = stage;
     await press(page, 'Add a rule');
+    await choose('Add a condition', 'an external person …');
     await choose('What of them: is unknown. Change', 'has an address like');
     await page.locator('input[aria-label=Pattern]').fill('(a');
     await seen(page, 'The pattern “(a” cannot be read');
@@ -73,7 +78,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
   test('rules are reordered by keyboard, and that can be undone', async () => {
     const { page } = stage;
     await press(page, 'Add a rule');
-    await page.waitForSelector('input[name=rule-name]');
+    await choose('Add a condition', 'an external person …');
     await press(page, 'Add to the draft');
     await seen(page, 'Draft: 2 changes');
     const first = await rules();
@@ -87,7 +92,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
       first[1] ?? '',
     );
     expect(await rules()).toEqual([...first].reverse());
-    await seen(page, 'Moved.');
+    await seen(page, 'Rule moved.');
     // The newest notice stands last.
     await page.locator('[data-sonner-toast][data-front=true] button[data-button]').click();
     await page.waitForFunction(
@@ -150,7 +155,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     const { page } = stage;
     await open('/share', 'filed is seen by');
     await press(page, 'Add a rule');
-    await page.waitForSelector('input[name=rule-name]');
+    await choose('Add a condition', 'an external person …');
     await press(page, 'Add to the draft');
     await seen(page, 'Draft: 1 change');
     await press(page, 'Put live …');

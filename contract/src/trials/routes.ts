@@ -3,7 +3,7 @@ import { idParam, nothing } from '../base/params';
 import type { RouteShape } from '../base/route';
 import { ADMINS } from '../base/route';
 import { docketEntry } from '../emails/shapes';
-import { ruleCount, trial, trialMadeRow, trialQuery, trialRow } from './shapes';
+import { ruleChanges, ruleCount, trial, trialMadeRow, trialQuery, trialRow } from './shapes';
 
 const stop = z.enum(['keepOut', 'takeIn', 'match', 'create', 'share']);
 
@@ -21,6 +21,16 @@ export const trialRoutes = {
     }),
     maxBody: 8 * 1024 * 1024,
     response: ruleCount,
+    errors: ['bad-rulebook'],
+  },
+  tryRule: {
+    method: 'post',
+    path: '/rules/try',
+    access: ADMINS,
+    summary: 'What a rule would change of the newest past emails that it is about, beside the draft as it is; changes nothing',
+    body: z.strictObject({ stop, rule: z.unknown() }),
+    maxBody: 8 * 1024 * 1024,
+    response: ruleChanges,
     errors: ['bad-rulebook'],
   },
   listTrials: {

@@ -15,6 +15,21 @@ export const ruleCount = z.object({
 
 export type RuleCount = z.infer<typeof ruleCount>;
 
+/** What a rule would change of past mail. */
+export const ruleChanges = z.object({
+  tried: z.number().int().describe('The newest past emails that the rule is about, as it was or as it would be: these were decided.'),
+  changed: z.number().int(),
+  moves: z
+    .array(z.object({ before: outcome, after: outcome, emails: z.number().int() }))
+    .describe('From which outcome to which, the most first; the same outcome where the records or who sees it change.'),
+  newlySeen: z.number().int().describe('Emails that more people would see.'),
+  noLongerSeen: z.number().int(),
+  created: z.number().int().describe('Records that would be created.'),
+  examples: z.array(z.object({ email: emailRow, before: outcome, after: outcome, seen: z.enum(['newly', 'no longer']).nullable() })),
+});
+
+export type RuleChanges = z.infer<typeof ruleChanges>;
+
 export const trialSummary = z.object({
   emails: z.number().int(),
   byDirection: counts,

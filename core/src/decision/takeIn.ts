@@ -14,7 +14,7 @@ import type { StopEntry } from './types';
 export function takeIn(rulebook: CompiledRulebook, context: RuleContext, known: string[]): StopEntry {
   const entry = byRulebook(rulebook, context, known);
   const { ownTakeIn } = context.facts;
-  // The owner of a mailbox may let in less than the rulebook, never more.
+  // The owner of a mailbox may take in less than the rulebook, never more.
   if (entry.verdict !== 'tracked' || ownTakeIn === 'rules' || (ownTakeIn === 'known' && known.length > 0)) return entry;
   return {
     stop: 'takeIn',

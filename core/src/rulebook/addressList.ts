@@ -2,7 +2,7 @@ import { addressKey } from '../address/address';
 import { domainToAscii } from '../domain/domain';
 import { DomainTrie } from '../domain/domainTrie';
 
-/** One domain or address of a address list. */
+/** One domain or address of an address list. */
 export interface AddressListEntry {
   /** `local`: a part before the @, as the list of role addresses has them. */
   kind: 'domain' | 'address' | 'local';
@@ -18,7 +18,7 @@ export interface AddressList {
   entries: Iterable<AddressListEntry>;
 }
 
-/** A address list made ready for looking up: the cost does not grow with its length. */
+/** An address list made ready for looking up: the cost does not grow with its length. */
 export class CompiledList {
   private readonly addresses = new Set<string>();
   private readonly locals = new Set<string>();

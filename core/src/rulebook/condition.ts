@@ -25,7 +25,7 @@ export type TextTest = z.infer<typeof textTest>;
 export const participantTest = z.discriminatedUnion('is', [
   z.strictObject({ is: z.literal('address'), value: address }),
   z.strictObject({ is: z.literal('domain'), value: domain, exactly: z.boolean().default(false) }),
-  z.strictObject({ is: z.literal('inList'), list: words.describe('Id of a address list.') }),
+  z.strictObject({ is: z.literal('inList'), list: words.describe('Id of an address list.') }),
   z.strictObject({ is: z.literal('matches'), pattern: patternText.describe('Against the address.') }),
   z.strictObject({ is: z.literal('contact') }),
   z.strictObject({ is: z.literal('lead') }),

@@ -50,7 +50,7 @@ const SETTING_WORDS: Record<string, (value: unknown) => string> = {
     `filed mail is seen by ${value === 'everyone' ? 'everyone' : value === 'record' ? 'those who own its records' : 'its owner only'}`,
   'Share.existenceOnly': (value) => (value === true ? 'others see only that it exists' : 'others see what it says'),
   'Owners of mailboxes.share': (value) => (value === 'locked' ? 'may not keep them private' : 'may keep them private'),
-  'Owners of mailboxes.takeIn': (value) => (value === 'locked' ? 'may not let in less' : 'may let in less'),
+  'Owners of mailboxes.takeIn': (value) => (value === 'locked' ? 'may not take in less' : 'may take in less'),
   'Who we are.providers': (value) => {
     const { added, removed } = value as { added: string[]; removed: string[] };
     const words = [

@@ -48,7 +48,7 @@ function leafWords(leaf: Leaf, lists: ListNames): string {
     case 'attachment':
       return 'any' in leaf.test ? 'it has an attachment' : `an attachment’s name ${textWords(leaf.test.name)}`;
     case 'size':
-      return `it has at least ${leaf.atLeast} bytes`;
+      return `it has at least ${number(leaf.atLeast)} bytes`;
     case 'folder':
       return `it is in the folder ${leaf.in.join(' or ')}`;
     case 'mailbox':
@@ -62,7 +62,7 @@ function leafWords(leaf: Leaf, lists: ListNames): string {
     case 'filedUnder':
       return `its conversation is filed under ${recordWord(leaf)}`;
     case 'recipients':
-      return `it has at least ${leaf.atLeast} recipients`;
+      return `it has at least ${number(leaf.atLeast)} recipients`;
     case 'record':
       return recordWords(leaf.test);
   }
@@ -112,7 +112,7 @@ function recordWords(test: RecordTest): string {
     case 'dealOpen':
       return test.is ? 'a deal is open' : 'a deal is closed';
     case 'dealAmount':
-      return `a deal is worth at least ${test.atLeast}`;
+      return `a deal is worth at least ${number(test.atLeast)}`;
     case 'own':
       return `the ${test.of}’s ${test.key.replace(/_/g, ' ')} is ${ownWords(test.test)}`;
   }
@@ -120,7 +120,7 @@ function recordWords(test: RecordTest): string {
 
 function ownWords(test: Extract<RecordTest, { field: 'own' }>['test']): string {
   if ('in' in test) return test.in.join(' or ');
-  if ('atLeast' in test) return `at least ${test.atLeast}`;
+  if ('atLeast' in test) return `at least ${number(test.atLeast)}`;
   return 'onOrAfter' in test ? `${test.onOrAfter} or later` : `${test.onOrBefore} or earlier`;
 }
 
@@ -200,3 +200,5 @@ export const plain = (value: unknown): string => (typeof value === 'string' ? va
 function recordWord({ kind, id, name }: { kind: string; id: number; name: string }): string {
   return id === NO_RECORD_YET ? 'a record that is not chosen yet' : `the ${kind} ${name || id}`;
 }
+
+const number = (value: number): string => value.toLocaleString('en-US');

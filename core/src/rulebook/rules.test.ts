@@ -50,9 +50,9 @@ describe('every condition', () => {
       {},
     ],
     ['every participant', who('every', { is: 'domain', value: 'harbour.example' }), {}, { cc: ['who@other.example'] }],
-    ['in a address list by domain', who('any', { is: 'inList', list: 'press' }), { cc: ['a@news.press.example'] }, {}],
+    ['in an address list by domain', who('any', { is: 'inList', list: 'press' }), { cc: ['a@news.press.example'] }, {}],
     [
-      'in a address list by address',
+      'in an address list by address',
       who('any', { is: 'inList', list: 'press' }),
       { cc: ['lawyer@other.example'] },
       { cc: ['clerk@other.example'] },

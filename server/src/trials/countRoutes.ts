@@ -1,5 +1,5 @@
 import { isRefusal } from '../base/refusal';
-import type { CompiledStop } from '@fulvet/core';
+import type { CompiledStop, Rulebook, RuleStop } from '@fulvet/core';
 import { countRule } from '@fulvet/core';
 import type { Handlers } from '../base/handler';
 import type { Services } from '../base/services';
@@ -9,6 +9,7 @@ import { loadDraft } from '../rulebook/draft';
 import { compiledFor, liveRulebook } from '../rulebook/liveRulebook';
 import { emailsFor } from './pastMail';
 import { PastMailCache } from './pastMailCache';
+import { whatRuleChanges } from './whatRuleChanges';
 
 const EXAMPLES = 8;
 
@@ -26,11 +27,44 @@ function pastMailOf({ database, blobs }: Services): PastMailCache {
   return known;
 }
 
-export const countRoutes: Pick<Handlers, 'countRule'> = {
+/** How many of the newest emails that a rule is about are decided to see what it changes. */
+const MOST_TRIED = 200;
+
+/** Puts a rule in its place among the rules of a step, at the end where it is new. */
+function withRule(rulebook: Rulebook, stop: RuleStop, rule: unknown): Rulebook {
+  const { rules } = rulebook[stop];
+  const id = (rule as { id?: unknown } | null)?.id;
+  const edited = rules.some((item) => item.id === id) ? rules.map((item) => (item.id === id ? rule : item)) : [...rules, rule];
+  return { ...rulebook, [stop]: { ...rulebook[stop], rules: edited } } as Rulebook;
+}
+
+const aloneIn = (rulebook: Rulebook, stop: RuleStop, rule: object): Rulebook =>
+  ({ ...rulebook, [stop]: { ...rulebook[stop], rules: [{ id: 'counted', ...rule, on: true }] } }) as Rulebook;
+
+export const countRoutes: Pick<Handlers, 'countRule' | 'tryRule'> = {
+  tryRule: async ({ user, body: { stop, rule }, services }) => {
+    const { rulebook: draft } = await services.database.as(user.id, (tx) => loadDraft(tx));
+    const result = await acceptedRulebook(services, withRule(draft, stop, { id: 'tried', ...(rule as object) }));
+    if (isRefusal(result)) return result;
+    const { database, blobs } = services;
+    const before = draft[stop].rules.find((item) => item.id === (rule as { id?: unknown }).id);
+    const past = await pastMailOf(services).soon(result.compiled, PATIENCE_MS);
+    // What the rule took as it was may change as well.
+    const about = new Set<number>();
+    for (const version of before ? [before, rule as object] : [rule as object]) {
+      const compiled = await compiledFor(database.worker, aloneIn(draft, stop, version));
+      const alone = compiled.stops[stop] as CompiledStop<unknown>;
+      const { emails } = emailsFor(past, alone, -Infinity);
+      const asked = { rule: alone, earlier: alone, perPerson: stop === 'create' };
+      for (const id of countRule(emails, compiled, past.directory, asked, MOST_TRIED).newest) about.add(id);
+    }
+    const live = await compiledFor(database.worker, draft);
+    return whatRuleChanges(database, blobs, user.id, [...about], { live, changed: result.compiled }, MOST_TRIED);
+  },
+
   countRule: async ({ user, body, services }) => {
     const { rulebook: draft } = await services.database.as(user.id, (tx) => loadDraft(tx));
-    const given = { ...draft, [body.stop]: { ...draft[body.stop], rules: [{ id: 'counted', ...(body.rule as object), on: true }] } };
-    const result = await acceptedRulebook(services, given);
+    const result = await acceptedRulebook(services, aloneIn(draft, body.stop, body.rule as object));
     if (isRefusal(result)) return result;
     const { compiled } = result;
     const cache = pastMailOf(services);

@@ -215,6 +215,46 @@ describe('counting a rule', () => {
   });
 });
 
+describe('trying a rule', () => {
+  const tryRule = async (stop: string, tried: unknown): Promise<Answer> => call('POST', '/rules/try', { stop, rule: tried });
+
+  test('says from which outcome to which the emails would go that it is about, and shows the newest', async () => {
+    const { json } = await tryRule('keepOut', rule('kept', from('company1.example'), { do: 'keepOut' }));
+    expect(json).toMatchObject({ tried: 5, changed: 5, created: 0, newlySeen: 0, noLongerSeen: 0 });
+    expect(json.moves).toEqual([{ before: 'loose', after: 'kept out', emails: 5 }]);
+    expect(json.examples.map((item: { email: { externalDomains: string[] } }) => item.email.externalDomains)).toEqual(
+      Array.from({ length: 5 }, () => ['company1.example']),
+    );
+  });
+
+  test('counts who would be created, and who would no longer see an email', async () => {
+    const created = (await tryRule('create', rule('made', from('company1.example', 'this'), { do: 'contact', after: 'firstEmail' }))).json;
+    expect(created).toMatchObject({ tried: 5, changed: 4, created: 5, newlySeen: 4 });
+    // The invoice among them is left to its owner; an account comes with the people.
+    expect(created.moves).toEqual([{ before: 'loose', after: 'filed', emails: 4 }]);
+    const hidden = (await tryRule('share', rule('private', from('harbour.example'), { do: 'owner' }))).json;
+    expect(hidden.noLongerSeen).toBeGreaterThan(0);
+    expect(hidden).toMatchObject({ changed: hidden.noLongerSeen, moves: [{ before: 'filed', after: 'filed', emails: hidden.changed }] });
+  });
+
+  test('that is in the draft already is compared with itself as it was', async () => {
+    const { json } = await call('GET', '/rulebook/draft');
+    const known = json.document.takeIn.rules.find((item: { id: string }) => item.id === 'no-invoices');
+    expect((await tryRule('takeIn', known)).json).toMatchObject({ tried: 10, changed: 0, moves: [], examples: [] });
+    const narrowed = { ...known, when: { fact: 'subject', test: { contains: ['no such words'] } } };
+    expect((await tryRule('takeIn', narrowed)).json).toMatchObject({ tried: 10, changed: 0 });
+  });
+
+  test('about no past email is tried on none, and one that cannot be read is refused', async () => {
+    expect((await tryRule('takeIn', rule('none', from('nowhere.example'), { do: 'leaveLoose' }))).json).toMatchObject({
+      tried: 0,
+      changed: 0,
+    });
+    const refused = await tryRule('takeIn', rule('bad', { fact: 'subject', test: { pattern: '(a' } }, { do: 'leaveLoose' }));
+    expect([refused.status, refused.json.error.code]).toEqual([422, 'bad-rulebook']);
+  });
+});
+
 describe('the check of the draft', () => {
   test('names rules that cannot speak, with the repair', async () => {
     await edit((rulebook) => {

@@ -15,7 +15,12 @@ const machine: SuggestionRow = like(suggestion, {
   stop: 'keepOut',
   does: 'rule',
   account: null,
-  rule: { name: 'news.example' },
+  rule: {
+    name: 'news.example',
+    note: '',
+    when: { all: [{ fact: 'participant', which: 'any', test: { is: 'domain', value: 'news.example', exactly: false } }] },
+    then: { do: 'keepOut' },
+  },
   effect: { emails: 40, changed: 38, filed: 0, unfiled: 0, keptOut: 38, created: 0 },
 });
 const idle: SuggestionRow = {
@@ -24,6 +29,7 @@ const idle: SuggestionRow = {
   because: 'No one at idle.example ever answers.',
   effect: { ...machine.effect, changed: 0, keptOut: 0 },
 };
+const NO_CHANGES = { tried: 0, changed: 0, moves: [], newlySeen: 0, noLongerSeen: 0, created: 0, examples: [] };
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
   listSuggestions: { suggestions: [machine, idle] },
@@ -44,6 +50,34 @@ describe('tuning', () => {
     await page.user.click(screen.getAllByRole('button', { name: 'Add to the draft' })[0]!);
     await screen.findByText('It is in the draft. Nothing has taken effect yet.');
     expect(page.calls('takeSuggestion')[0]?.body).toEqual({ code: 'machine-domain', about: 'news.example' });
+  });
+
+  test('shows the rule before it is added, and opens it in its step to be edited first', async () => {
+    const page = openPage(
+      '/tuning',
+      answers({ countRule: () => ({ took: 38, of: 40, first: 38, read: 40, total: 40, examples: [] }), tryRule: NO_CHANGES }),
+    );
+    expect((await screen.findAllByText(/^Rule: When any external participant is at news\.example.*, keep/)).length).toBeGreaterThan(0);
+    await page.user.click(screen.getAllByRole('button', { name: 'Edit first …' })[0]!);
+    await waitFor(() => expect(page.address()).toBe('/keep-out'));
+    await screen.findByRole('form', { name: 'New rule' });
+    expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Name' }).value).toBe('news.example');
+    await waitFor(() => expect(page.calls('tryRule').at(-1)?.body).toMatchObject({ stop: 'keepOut', rule: { then: { do: 'keepOut' } } }));
+  });
+
+  test('a rule about a domain is begun in the step, and with the effect, that fit its mail', async () => {
+    const row = like(domainRow, { domain: 'reef.example', emails: 10, machine: 0, filed: 0, loose: 8, sent: 3, last: AT });
+    const page = openPage(
+      '/tuning',
+      answers({
+        listDomainUse: { rows: [row], total: 1 },
+        tryRule: NO_CHANGES,
+        countRule: () => ({ took: 8, of: 40, first: 8, read: 40, total: 40, examples: [] }),
+      }),
+    );
+    await page.user.click(await screen.findByRole('button', { name: 'Create contacts …' }));
+    await waitFor(() => expect(page.address()).toBe('/create?rule=reef.example&does=contact'));
+    await waitFor(() => expect(page.calls('tryRule').at(-1)?.body).toMatchObject({ stop: 'create', rule: { then: { do: 'contact' } } }));
   });
 
   test('a new domain of a company is added to its account at once, and that can be undone', async () => {

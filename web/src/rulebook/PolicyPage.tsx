@@ -90,7 +90,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
         <Choice
           label="Whether owners may take in less"
           value={personal.takeIn}
-          options={LOCK_OPTIONS('let in less from it')}
+          options={LOCK_OPTIONS('take in less of its mail')}
           disabled={fixed}
           onChange={(lock) => change('personal', { takeIn: lock })}
         />

@@ -50,6 +50,16 @@ export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
     retry: false,
   });
 
+/** What a rule would change of the newest past emails that it is about; follows while it is edited. */
+export const useRuleChanges = (stop: RuleStop, rule: object, enabled: boolean) =>
+  useQuery({
+    queryKey: ['rule-changes', stop, rule],
+    queryFn: ({ signal }) => call('tryRule', { body: { stop, rule } }, signal),
+    enabled,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
 export const useAddressLists = (enabled = true) =>
   useQuery({
     queryKey: ['address-lists'],

@@ -51,6 +51,7 @@ function keepsDraft(rulebook: Rulebook): Answers {
       return { changed: 1, kept: [] };
     },
     countRule: () => counted(12, 40),
+    tryRule: { tried: 0, changed: 0, moves: [], newlySeen: 0, noLongerSeen: 0, created: 0, examples: [] },
   };
 }
 
@@ -156,7 +157,7 @@ describe('the rules of a stop', () => {
     second.focus();
     await page.user.keyboard('{Alt>}{ArrowUp}{/Alt}');
     await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['Lawyers', 'Press', 'School']));
-    await screen.findByText(/^Moved\./);
+    await screen.findByText(/^Rule moved\./);
     // The first one cannot go further up.
     (await screen.findByRole('listitem', { name: /^Rule 1: Lawyers/ })).focus();
     await page.user.keyboard('{Alt>}{ArrowUp}{/Alt}');
@@ -170,7 +171,7 @@ describe('the rules of a stop', () => {
     const first = await screen.findByRole('listitem', { name: /^Rule 1: Press/ });
     await page.user.click(within(first).getByRole('button', { name: 'Remove' }));
     await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['School']));
-    await screen.findByText(/^Removed\./);
+    await screen.findByText(/^Rule removed\./);
     await page.user.click(screen.getAllByRole('button', { name: 'Undo' })[0]!);
     await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '2' }));
     expect(await screen.findByRole('listitem', { name: /^Rule 1: Press/ })).toBeTruthy();
@@ -198,6 +199,11 @@ describe('the rules of a stop', () => {
 });
 
 describe('the editor of a rule', () => {
+  const addCondition = async (page: ReturnType<typeof openPage>, name: RegExp): Promise<void> => {
+    await page.user.click(await screen.findByRole('button', { name: 'Add a condition' }));
+    await page.user.click(screen.getByRole('option', { name }));
+  };
+
   test('writes a new rule by mouse and keyboard, while what it takes of past mail follows', async () => {
     const page = openPage('/take-in', {
       ...keepsDraft(withRules()),
@@ -205,9 +211,23 @@ describe('the editor of a rule', () => {
         JSON.stringify(body.rule).includes('invoice')
           ? counted(7, 40, { first: 5, examples: [emailRow(9, 'Invoice 12')] })
           : counted(30, 40),
+      tryRule: {
+        tried: 7,
+        changed: 3,
+        moves: [
+          { before: 'filed', after: 'loose', emails: 2 },
+          { before: 'filed', after: 'filed', emails: 1 },
+        ],
+        newlySeen: 0,
+        noLongerSeen: 2,
+        created: 1,
+        examples: [{ email: emailRow(9, 'Invoice 12'), before: 'filed', after: 'loose', seen: 'no longer' }],
+      },
     });
     await page.user.click(await screen.findByRole('button', { name: 'Add a rule' }));
-    await screen.findByText('30 past emails');
+    await screen.findByText(/Add a condition\. Which past emails the rule applies to/);
+    expect(page.calls('countRule')).toEqual([]);
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add to the draft' }).disabled).toBe(true);
     await page.user.click(screen.getByRole('button', { name: 'Add a condition' }));
     await page.user.keyboard('{ArrowDown}');
     await page.user.click(screen.getByRole('option', { name: /the subject/ }));
@@ -215,7 +235,10 @@ describe('the editor of a rule', () => {
     await page.user.clear(words);
     await page.user.type(words, 'invoice');
     await screen.findByText('7 past emails');
-    expect(screen.getByText(/on 2 of them are decided by an earlier rule/)).toBeTruthy();
+    expect(screen.getByText(/2 of them are decided by an earlier rule/)).toBeTruthy();
+    await screen.findByText(/of the newest 7 of these emails; 2 emails by fewer, 1 record would be created/);
+    const moves = within(screen.getByRole('list', { name: 'Outcomes that would change' })).getAllByRole('listitem');
+    expect(moves.map((item) => item.textContent)).toEqual(['2 filed unfiled', '1 filed under other records, or seen by others']);
     expect(screen.getByText('Invoice 12')).toBeTruthy();
     await page.user.type(screen.getByRole('textbox', { name: 'Name' }), 'Invoices');
     await page.user.type(screen.getByRole('textbox', { name: 'Why it exists' }), 'They are for the books.');
@@ -225,10 +248,7 @@ describe('the editor of a rule', () => {
       name: 'Invoices',
       note: 'They are for the books.',
       when: {
-        all: [
-          { fact: 'participant', test: { is: 'unknown' } },
-          { fact: 'subject', test: { contains: ['invoice'] } },
-        ],
+        all: [{ fact: 'subject', test: { contains: ['invoice'] } }],
       },
     });
   });
@@ -244,7 +264,7 @@ describe('the editor of a rule', () => {
       },
     });
     await page.user.click(await screen.findByRole('button', { name: /at press.example/ }));
-    await screen.findByText(/So far: the newest 1,500 of 1,000,000 have been read/);
+    await screen.findByText(/So far, the newest 1,500 of 1,000,000 emails have been read/);
     await screen.findByText('4,200 past emails', undefined, { timeout: 4000 });
     expect(screen.queryByText(/So far/)).toBeNull();
   });
@@ -265,6 +285,7 @@ describe('the editor of a rule', () => {
       putDraft: new Refused(422, 'bad-rulebook', 'takeIn.rules.0.when: a rule needs a condition.'),
     });
     await page.user.click(await screen.findByRole('button', { name: 'Add a rule' }));
+    await addCondition(page, /the subject/);
     await page.user.type(await screen.findByRole('textbox', { name: 'Name' }), 'Kept');
     await page.user.click(screen.getByRole('button', { name: 'Add to the draft' }));
     await screen.findByText('takeIn.rules.0.when: a rule needs a condition.');
@@ -277,6 +298,7 @@ describe('the editor of a rule', () => {
       countRule: new Refused(422, 'bad-rulebook', 'The pattern cannot be read: a bracket is not closed.'),
     });
     await page.user.click(await screen.findByRole('button', { name: 'Add a rule' }));
+    await addCondition(page, /the subject/);
     await screen.findByText('The pattern cannot be read: a bracket is not closed.');
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Add to the draft' }).disabled).toBe(true);
   });
@@ -297,8 +319,8 @@ describe('the editor of a rule', () => {
     await page.user.keyboard('{Enter}');
     await page.user.click(await screen.findByRole('button', { name: 'Add a condition' }));
     await page.user.click(screen.getByRole('option', { name: /a group of conditions/ }));
-    await waitFor(() => expect(screen.getAllByRole('button', { name: /^How they hang together/ })).toHaveLength(2));
-    await page.user.click(screen.getAllByRole('button', { name: 'Take this condition away' })[0]!);
+    await waitFor(() => expect(screen.getAllByRole('button', { name: /^How many of them must hold/ })).toHaveLength(2));
+    await page.user.click(screen.getAllByRole('button', { name: 'Remove this condition' })[0]!);
     await page.user.click(screen.getByRole('button', { name: 'Keep in the draft' }));
     await waitFor(() =>
       expect(rulesPut(page)[0]?.when).toEqual({ all: [{ any: [{ fact: 'participant', which: 'any', test: { is: 'unknown' } }] }] }),

@@ -48,7 +48,15 @@ function RecordDoor({ record }: { record: RecordRow }) {
           {[record.account?.name, record.stage, record.owner].filter(Boolean).join(' · ')}
         </span>
       </span>
-      {record.lastEmailAt && <Moment at={record.lastEmailAt} className="tabular text-sm whitespace-nowrap text-muted" />}
+      <span className="tabular text-sm whitespace-nowrap text-muted">
+        {record.kind === 'account' && record.unansweredSince ? (
+          <>
+            {count(record.unanswered)} unanswered since <Moment at={record.unansweredSince} />
+          </>
+        ) : (
+          record.lastEmailAt && <Moment at={record.lastEmailAt} />
+        )}
+      </span>
     </Door>
   );
 }

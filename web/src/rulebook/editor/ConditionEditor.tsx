@@ -22,7 +22,7 @@ export function ConditionEditor({
       <p>
         {depth === 0 ? 'When ' : ''}
         <Choice
-          label="How they hang together"
+          label="How many of them must hold"
           value={group.how}
           options={GROUPS}
           onChange={(how) => onChange(groupOf(how, group.members))}
@@ -48,7 +48,7 @@ export function ConditionEditor({
             </div>
             <button
               type="button"
-              aria-label="Take this condition away"
+              aria-label="Remove this condition"
               className="mt-1 rounded p-1 text-muted hover:bg-sunk hover:text-brick"
               onClick={() => put(group.members.filter((_, index) => index !== at))}
             >

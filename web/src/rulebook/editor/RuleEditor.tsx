@@ -1,21 +1,19 @@
-import type { Action, Rule, RuleStop } from '@fulvet/core';
+import type { Action, RuleStop } from '@fulvet/core';
+import type { AnyRule } from './anyRule';
 import { useDeferredValue, useState } from 'react';
+import { membersOf } from '@fulvet/core';
 import { useRuleCount } from '../queries';
-import { EmailLine } from '../../emails/EmailLine';
-import { useDecisionPanel } from '../../parts/useDecisionPanel';
 import { Button, Field, TextInput, Trouble } from '../../parts/basics';
 import { Choice } from '../../parts/Choice';
-import { count, counted } from '../../parts/numbers';
 import { RecordPicker } from '../../parts/RecordPicker';
 import { ConditionEditor } from './ConditionEditor';
 import { AFTER_OPTIONS, SHOWN_OPTIONS } from '../defaultSentences';
+import { RuleEffect } from './RuleEffect';
 import { OwnerChoice } from './OwnerChoice';
 import { ScopeEditor, TeamChoice } from './ScopeEditor';
 import { ACTION_CHOICES } from './leafChoices';
 
-export type AnyRule = Rule<Action<RuleStop>>;
-
-/** A rule while it is being edited; what it takes of past mail follows. */
+/** A rule while it is being edited; what it takes of past mail, and what it would change, follows. */
 export function RuleEditor({
   stop,
   rule: given,
@@ -35,8 +33,9 @@ export function RuleEditor({
 }) {
   const [rule, setRule] = useState(given);
   const asked = useDeferredValue(rule);
-  const counting = useRuleCount(stop, asked, true);
-  const docket = useDecisionPanel();
+  const isEmpty = membersOf(rule.when)?.members.length === 0;
+  // What cannot be read cannot be counted: it is not kept.
+  const { isError: isBad } = useRuleCount(stop, asked, !isEmpty);
   return (
     <form
       aria-label={isNew ? 'New rule' : `Edit ${rule.name || 'the rule'}`}
@@ -73,42 +72,14 @@ export function RuleEditor({
         </Field>
       </div>
       <ScopeEditor scope={rule.appliesTo} onChange={(appliesTo) => setRule({ ...rule, appliesTo })} />
-      <div role="status" className="mt-4 rounded bg-sunk px-3 py-2">
-        {counting.isError ? (
-          <span className="text-brick">{counting.error.message}</span>
-        ) : counting.data ? (
-          <>
-            <strong className="tabular">{counted(counting.data.took, 'past email')}</strong> of {count(counting.data.of)}
-            {counting.data.first < counting.data.took && (
-              <span>; on {count(counting.data.took - counting.data.first)} of them are decided by an earlier rule</span>
-            )}
-            .
-            {counting.data.read < counting.data.total && (
-              <span className="text-muted">
-                {' '}
-                So far: the newest {count(counting.data.read)} of {count(counting.data.total)} have been read, older ones follow.
-              </span>
-            )}
-          </>
-        ) : (
-          'Counting …'
-        )}
-      </div>
-      {counting.data && counting.data.examples.length > 0 && (
-        <ul aria-label="The newest that it takes" className="mt-1">
-          {counting.data.examples.slice(0, 5).map((email) => (
-            <li key={email.id} className="h-9 max-sm:h-13">
-              <EmailLine email={email} active={docket.openId === email.id} onOpen={() => docket.open(email.id)} />
-            </li>
-          ))}
-        </ul>
-      )}
+      <RuleEffect stop={stop} rule={asked} isEmpty={isEmpty} />
       <Trouble error={error} />
       <div className="mt-3 flex gap-2">
-        <Button kind="main" type="submit" disabled={saving || counting.isError}>
+        <Button kind="main" type="submit" disabled={saving || isEmpty || isBad}>
           {isNew ? 'Add to the draft' : 'Keep in the draft'}
         </Button>
         <Button onClick={onClose}>Cancel</Button>
+        {isEmpty && <span className="self-center text-sm text-muted">A rule needs at least one condition.</span>}
       </div>
     </form>
   );

@@ -6,7 +6,7 @@ import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-
 import { CSS } from '@dnd-kit/utilities';
 import { useState } from 'react';
 import type { KeyboardEvent, ReactNode } from 'react';
-import { useSearchParams } from 'react-router';
+import { useLocation, useSearchParams } from 'react-router';
 import type { Draft } from '../queries';
 import { useFindings, useKeepDraft, useAddressLists, useRuleUse } from '../queries';
 import { Button } from '../../parts/basics';
@@ -14,7 +14,7 @@ import { clsx } from '../../parts/clsx';
 import { Toggle } from '../../parts/Toggle';
 import { count } from '../../parts/numbers';
 import { newRule } from './ruleFromAddress';
-import type { AnyRule } from './RuleEditor';
+import type { AnyRule } from './anyRule';
 import { RuleEditor } from './RuleEditor';
 import { ruleFromAddress } from './ruleFromAddress';
 
@@ -23,7 +23,11 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
   const rules = draft.document[stop].rules as AnyRule[];
   const [params, setParams] = useSearchParams();
   const wanted = params.get('rule');
-  const [editing, setEditing] = useState<AnyRule | null>(() => (wanted === null ? null : ruleFromAddress(stop, wanted)));
+  // A rule that another page began is in the history of the browser, not in the address bar.
+  const { state } = useLocation() as { state: { newRule?: AnyRule } | null };
+  const [editing, setEditing] = useState<AnyRule | null>(() =>
+    wanted === null ? (state?.newRule ?? null) : ruleFromAddress(stop, wanted, params.get('does')),
+  );
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const lists = useAddressLists();
   const names = new Map(lists.data?.lists.map((list) => [list.id, list.name]));
@@ -41,21 +45,21 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
     );
   const close = (): void => {
     setEditing(null);
-    if (wanted !== null) setParams({}, { replace: true });
+    if (wanted !== null || state?.newRule) setParams({}, { replace: true, state: null });
   };
   const move = (from: number, to: number): void => {
     if (from < 0 || to < 0 || to >= rules.length || from === to) return;
     const next = [...rules];
     const [rule] = next.splice(from, 1);
     if (rule) next.splice(to, 0, rule);
-    put(next, 'Moved.');
+    put(next, 'Rule moved.');
   };
   const isNew = editing !== null && !rules.some((rule) => rule.id === editing.id);
   return (
     <section aria-label="Rules" className="mt-5">
       <div className="mb-1 flex items-center gap-3">
         <h2 className="text-lg">Rules, in order</h2>
-        {!editing && <Button onClick={() => setEditing(newRule(stop, { is: 'unknown' }))}>Add a rule</Button>}
+        {!editing && <Button onClick={() => setEditing(newRule(stop))}>Add a rule</Button>}
       </div>
       <p className="mb-2 text-sm text-muted">{ORDER_WORDS[stop]}</p>
       {rules.length === 0 && !editing && (
@@ -83,7 +87,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
                     onKeep={(next) =>
                       put(
                         rules.map((item) => (item.id === rule.id ? next : item)),
-                        'Changed.',
+                        'Rule changed.',
                       )
                     }
                   />
@@ -140,7 +144,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
                         onChange={(on) =>
                           put(
                             rules.map((item) => (item.id === rule.id ? { ...item, on } : item)),
-                            on ? 'Switched on.' : 'Switched off.',
+                            on ? 'Rule switched on.' : 'Rule switched off.',
                           )
                         }
                       />
@@ -151,7 +155,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
                       onClick={() =>
                         put(
                           rules.filter((item) => item.id !== rule.id),
-                          'Removed.',
+                          'Rule removed.',
                         )
                       }
                     >
@@ -173,7 +177,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
             saving={keep.isPending}
             error={keep.error}
             onClose={close}
-            onKeep={(next) => put([...rules, next], 'Added.')}
+            onKeep={(next) => put([...rules, next], 'Rule added.')}
           />
         </div>
       )}
@@ -193,7 +197,7 @@ const ORDER_WORDS: Record<RuleStop, string> = {
 /** What a rule in force took in 30 days, as a thin bar. */
 function Took({ took, most }: { took: number; most: number }) {
   return (
-    <span className="mt-0.5 w-24 shrink-0 text-right text-sm text-muted max-sm:hidden" title={`${count(took)} emails in 30 days`}>
+    <span className="mt-0.5 w-14 shrink-0 text-right text-sm text-muted max-sm:hidden" title={`${count(took)} emails in 30 days`}>
       <span className="tabular">{took === 0 ? '—' : count(took)}</span>
       <span className="mt-0.5 block h-1 rounded-full bg-sunk">
         <span className="block h-full rounded-full bg-spruce/70" style={{ width: `${(took / most) * 100}%` }} />
@@ -221,7 +225,7 @@ function Findings({ stop, draft }: { stop: RuleStop; draft: Draft }) {
           {item.repair && (
             <Button
               disabled={keep.isPending}
-              onClick={() => keep.mutate({ document: item.repair?.document, revision: draft.revision, said: 'Mended.' })}
+              onClick={() => keep.mutate({ document: item.repair?.document, revision: draft.revision, said: 'Corrected.' })}
             >
               {item.repair.label}
             </Button>

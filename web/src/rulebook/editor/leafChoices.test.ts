@@ -78,7 +78,8 @@ describe('a rule that is begun', () => {
     expect(ruleFromAddress('create', 'harbour.example').when).toEqual({
       all: [{ fact: 'participant', which: 'this', test: { is: 'domain', value: 'harbour.example', exactly: false } }],
     });
-    expect(newRule('share', { is: 'unknown' }).id).not.toBe(newRule('share', { is: 'unknown' }).id);
+    expect(newRule('share').id).not.toBe(newRule('share').id);
+    expect(newRule('share').when).toEqual({ all: [] });
   });
 
   test('to file under a record names none before one is chosen', () => {

@@ -1,21 +1,25 @@
-import type { ParticipantTest, RuleStop } from '@fulvet/core';
+import type { RuleStop } from '@fulvet/core';
 import { ACTION_CHOICES } from './leafChoices';
-import type { AnyRule } from './RuleEditor';
+import type { AnyRule } from './anyRule';
 
-/** A rule prefilled from an address or a domain, as the address bar names it. */
-export function ruleFromAddress(stop: RuleStop, text: string): AnyRule {
-  return newRule(stop, text.includes('@') ? { is: 'address', value: text } : { is: 'domain', value: text, exactly: false });
+/** A rule prefilled from an address or a domain, as the address bar names it. @param does an action of the step; the first one without it */
+export function ruleFromAddress(stop: RuleStop, text: string, does: string | null = null): AnyRule {
+  const test = text.includes('@') ? { is: 'address' as const, value: text } : { is: 'domain' as const, value: text, exactly: false };
+  const rule = newRule(stop);
+  const choices: readonly { value: string; start: AnyRule['then'] }[] = ACTION_CHOICES[stop];
+  const then = choices.find((choice) => choice.value === does)?.start ?? rule.then;
+  return { ...rule, then, when: { all: [{ fact: 'participant', which: stop === 'create' ? 'this' : 'any', test }] } };
 }
 
-/** A rule that is on for everyone, without a name, with one condition on a participant and the first action of its stop. */
-export function newRule(stop: RuleStop, test: ParticipantTest): AnyRule {
+/** A rule that is on for everyone, without a name or a condition, with the first action of its step. */
+export function newRule(stop: RuleStop): AnyRule {
   return {
     id: `rule-${crypto.randomUUID().slice(0, 8)}`,
     name: '',
     note: '',
     on: true,
     appliesTo: { mailboxes: [], users: [] },
-    when: { all: [{ fact: 'participant', which: stop === 'create' ? 'this' : 'any', test }] },
+    when: { all: [] },
     then: ACTION_CHOICES[stop][0]?.start ?? { do: 'hold' },
   };
 }
