@@ -114,7 +114,7 @@ function sentence(evidence: Evidence): string {
       return evidence.because === 'word'
         ? `By that choice it is seen by ${visibilityWords(evidence.level, evidence.teams, evidence.existenceOnly)}.`
         : evidence.because === 'not filed'
-          ? 'It is filed under no record, so no one else sees it.'
+          ? 'It is not filed, so no one else sees it.'
           : evidence.because === 'mailbox'
             ? 'Its mailbox is set to be seen by its users only.'
             : evidence.because === 'rule'

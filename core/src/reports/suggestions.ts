@@ -186,7 +186,7 @@ function likeAccounts({ domains, accounts, isPublicProvider }: TuningFacts): Sug
       {
         code: 'like-account',
         about: domain.domain,
-        because: `${domain.domain} looks like ${like.name}${like.domains.length > 0 ? ` (${like.domains.join(', ')})` : ''}; ${domain.emails - domain.filed} of its ${domain.emails} emails are under no record.`,
+        because: `${domain.domain} looks like ${like.name}${like.domains.length > 0 ? ` (${like.domains.join(', ')})` : ''}; ${domain.emails - domain.filed} of its ${domain.emails} emails are unfiled.`,
         stop: 'match',
         change: {
           do: 'rule',

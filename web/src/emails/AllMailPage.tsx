@@ -290,7 +290,7 @@ function Chosen({ subject, open, onClear }: { subject: Subject; open: (verb: Rep
       <span className="tabular mr-auto font-medium">{counted(subject.emails.length, 'email')} chosen</span>
       <Button onClick={() => open('file')}>File under … F</Button>
       <Button onClick={() => open('takeOff')}>Remove from record … T</Button>
-      <Button onClick={() => open('start')}>Start records … N</Button>
+      <Button onClick={() => open('start')}>Create records … N</Button>
       <Button onClick={() => open('seal')}>Seal … S</Button>
       <Button kind="quiet" onClick={onClear}>
         Choose none

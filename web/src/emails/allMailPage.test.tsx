@@ -3,7 +3,7 @@ import type { EmailDetail, EmailRow } from '@fulvet/contract';
 import { docketEntry, emailDetail, repairResult, routes } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
-import { emailRow, HEDDA, workspace } from '../testing/answers';
+import { NO_RULE_CHANGES, emailRow, HEDDA, workspace } from '../testing/answers';
 import { AT, like } from '../testing/emptyAnswer';
 import type { Answers } from '../testing/openPage';
 import { openPage, Refused } from '../testing/openPage';
@@ -156,7 +156,10 @@ describe('the docket', () => {
   });
 
   test('begins a rule at a stop about whom the email is with', async () => {
-    const page = openPage('/all-mail?decision=31', answers({ countRule: { took: 1, first: 1, of: 2, read: 2, total: 2, examples: [] } }));
+    const page = openPage(
+      '/all-mail?decision=31',
+      answers({ tryRule: NO_RULE_CHANGES, countRule: { took: 1, first: 1, of: 2, read: 2, total: 2, examples: [] } }),
+    );
     await page.user.click(await screen.findByRole('button', { name: 'Create a rule …' }));
     await page.user.click(await screen.findByRole('option', { name: /Take in/ }));
     await waitFor(() => expect(page.address()).toMatch(/^\/take-in\?rule=harbour.example/));

@@ -1,6 +1,6 @@
 import type { DeskCase, RepairRequest, TeamMember, User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
-import { useCallback, useEffect, useState } from 'react';
+import { Fragment, useCallback, useEffect, useState } from 'react';
 import { call } from '../api/call';
 import { useRefreshAll, useTeam } from '../api/queries';
 import { isTyping } from '../parts/isTyping';
@@ -38,6 +38,7 @@ export function Question({
   const [first = 0] = question.emails;
   const isPerson = question.about === 'person';
   const answer = useCallback((what: Answer) => void onAnswer(question, what), [onAnswer, question]);
+  const same = sameOfAll(question.candidates.map((candidate) => candidate.detail.split(PART)));
   const rule = useAlways(user);
   const choose = useCallback(
     (at: number) => {
@@ -87,13 +88,15 @@ export function Question({
                 className="flex w-full gap-3 rounded border border-line bg-raised px-3 py-2 text-left hover:border-spruce"
                 onClick={() => choose(at)}
               >
-                <kbd className="mt-0.5 h-fit rounded border border-line bg-sunk px-1.5 font-mono text-sm">{at + 1}</kbd>
+                <kbd className="mt-0.5 h-fit rounded border border-line bg-sunk px-1.5 font-mono text-sm max-sm:hidden">{at + 1}</kbd>
                 <span className="min-w-0 grow">
                   <span className="block font-medium break-words">{candidate.name}</span>
-                  <span className="block text-sm break-words text-muted">{candidate.detail}</span>
+                  <Detail parts={candidate.detail.split(PART)} same={same} />
                   {candidate.why.length > 0 && <span className="block text-sm break-words text-muted">{candidate.why.join(' · ')}</span>}
                 </span>
-                {candidate.score !== null && <span className="tabular text-sm text-muted">{candidate.score.toFixed(2)}</span>}
+                {candidate.score !== null && (
+                  <span className="tabular text-sm whitespace-nowrap text-muted">fits {Math.round(candidate.score * 100)} %</span>
+                )}
               </button>
             </li>
           ))}
@@ -105,20 +108,21 @@ export function Question({
             </Button>
           )}
           <Button onClick={() => setDialog('file')}>
-            Another … <K>F</K>
+            Another record … <K>F</K>
           </Button>
           <Button onClick={() => setDialog('start')}>
-            {isPerson ? 'Start a record …' : 'Start records …'} <K>N</K>
+            {isPerson ? 'Create a record …' : 'Create records …'} <K>N</K>
           </Button>
           <Button onClick={() => answer({ settle: true })}>
-            {isPerson ? 'No names to keep' : 'Leave it unchanged'} <K>L</K>
+            {isPerson ? 'Create no record' : 'Leave it unchanged'} <K>L</K>
           </Button>
         </div>
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1.5 border-t border-line pt-3 text-sm">
           {user.role === 'admin' && !isPerson && question.candidates.length > 0 && (
             <label className="flex items-center gap-1.5">
-              <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} /> Always so <K>A</K>
-              {always && <span className="text-muted">a rule goes into the draft</span>}
+              <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} /> Add a rule that answers the
+              same <K>A</K>
+              {always && <span className="text-muted">to the draft</span>}
             </label>
           )}
           <Button kind="quiet" onClick={onSkip}>
@@ -137,13 +141,35 @@ export function Question({
   );
 }
 
+const PART = ' · ';
+
+/** What all candidates have in common: it does not tell them apart. */
+function sameOfAll(details: readonly (readonly string[])[]): ReadonlySet<string> {
+  const [first = [], ...others] = details;
+  return new Set(others.length === 0 ? [] : first.filter((part) => others.every((parts) => parts.includes(part))));
+}
+
+/** What is known of a candidate. Where there are several, what differs between them stands out. */
+function Detail({ parts, same }: { parts: readonly string[]; same: ReadonlySet<string> }) {
+  return (
+    <span className="block text-sm break-words text-muted">
+      {parts.map((part, at) => (
+        <Fragment key={part}>
+          {at > 0 && PART}
+          {same.size > 0 && !same.has(part) ? <strong className="font-medium text-ink">{part}</strong> : part}
+        </Fragment>
+      ))}
+    </span>
+  );
+}
+
 function noneOf(item: DeskCase): Answer {
   if (item.about === 'deal' || item.about === 'account') return { takeOff: [{ kind: item.about, id: null }] };
   return { settle: true };
 }
 
 function K({ children }: { children: string }) {
-  return <kbd className="ml-0.5 font-mono text-xs text-muted">{children}</kbd>;
+  return <kbd className="ml-0.5 font-mono text-xs text-muted max-sm:hidden">{children}</kbd>;
 }
 
 /** Puts a rule into the draft that answers alike from now on, for mail with this person. */

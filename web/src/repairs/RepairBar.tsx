@@ -30,7 +30,7 @@ export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
           Remove from record … <Key>T</Key>
         </Button>
         <Button onClick={() => open('start')} disabled={email.content === null}>
-          Start records … <Key>N</Key>
+          Create records … <Key>N</Key>
         </Button>
         {owned && email.outcome !== 'sealed' && (
           <Button onClick={() => open('seal')}>

@@ -20,7 +20,12 @@ interface Row {
 export function StartDialog({ emails, onClose }: { emails: readonly number[]; onClose: () => void }) {
   const found = useOutsiders(emails);
   return (
-    <Modal open wide onClose={onClose} title={`Start records from ${emails.length === 1 ? 'this email' : counted(emails.length, 'email')}`}>
+    <Modal
+      open
+      wide
+      onClose={onClose}
+      title={`Create records from ${emails.length === 1 ? 'this email' : counted(emails.length, 'email')}`}
+    >
       {found.isPending && <Waiting what="Reading who takes part" />}
       <Trouble error={found.error} />
       {found.data && <People emails={emails} people={found.data.people} onClose={onClose} />}
@@ -159,7 +164,7 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
 
 function saveLabel(people: number, deal: boolean): string {
   const parts = [...(people > 0 ? [counted(people, 'person', 'people')] : []), ...(deal ? ['a deal'] : [])];
-  return parts.length > 0 ? `Start ${parts.join(' and ')}` : 'Start records';
+  return parts.length > 0 ? `Create ${parts.join(' and ')}` : 'Create records';
 }
 
 function personOf(person: Outsider, { become, name, title, company }: Row): NewPerson {

@@ -73,7 +73,7 @@ describe('the sorting desk', () => {
     await screen.findByRole('heading', { name: 'Which of these 2 deals?' });
     expect(screen.getByText('One answer for these 2 emails of one conversation.')).toBeTruthy();
     expect(screen.getAllByText('1 of its 2 people takes part')).toHaveLength(2);
-    expect(screen.getByText('0.71')).toBeTruthy();
+    expect(screen.getByText('fits 71 %')).toBeTruthy();
     await page.user.keyboard('2');
     await screen.findByRole('heading', { name: 'Which account of group.example?' });
     expect(page.calls('repair').map((call) => call.body)).toEqual([
@@ -158,7 +158,7 @@ describe('the sorting desk', () => {
         undo: 1,
       }),
     } as Answers);
-    await page.user.click(await screen.findByRole('checkbox', { name: /Always so/ }));
+    await page.user.click(await screen.findByRole('checkbox', { name: /Add a rule that answers the same/ }));
     await page.user.keyboard('1');
     await screen.findByText(/Added to the draft: mail with ida@harbour.example goes under Tide gauges/);
     expect(page.calls('putDraft')[0]?.body.match.rules).toMatchObject([

@@ -27,7 +27,7 @@ export function Suggestions() {
       </p>
       {found.isPending && <Waiting what="Trying out suggestions" />}
       <Trouble error={found.error} />
-      {found.data?.suggestions.length === 0 && <p className="text-muted">Nothing: the rules take the mail as it comes.</p>}
+      {found.data?.suggestions.length === 0 && <p className="text-muted">Nothing to suggest now.</p>}
       <ul className="divide-y divide-line border-y border-line empty:border-0">
         {found.data?.suggestions.map((item) => (
           <SuggestionLine key={item.code + item.about} suggestion={item} />

@@ -3,7 +3,7 @@ import { domainRow, draftState, ruleAccuracy, suggestion } from '@fulvet/contrac
 import type { SuggestionRow } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
-import { workspace } from '../testing/answers';
+import { NO_RULE_CHANGES, workspace } from '../testing/answers';
 import { AT, like } from '../testing/emptyAnswer';
 import type { Answers } from '../testing/openPage';
 import { openPage, Refused } from '../testing/openPage';
@@ -29,7 +29,6 @@ const idle: SuggestionRow = {
   because: 'No one at idle.example ever answers.',
   effect: { ...machine.effect, changed: 0, keptOut: 0 },
 };
-const NO_CHANGES = { tried: 0, changed: 0, moves: [], newlySeen: 0, noLongerSeen: 0, created: 0, examples: [] };
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
   listSuggestions: { suggestions: [machine, idle] },
@@ -55,7 +54,7 @@ describe('tuning', () => {
   test('shows the rule before it is added, and opens it in its step to be edited first', async () => {
     const page = openPage(
       '/tuning',
-      answers({ countRule: () => ({ took: 38, of: 40, first: 38, read: 40, total: 40, examples: [] }), tryRule: NO_CHANGES }),
+      answers({ countRule: () => ({ took: 38, of: 40, first: 38, read: 40, total: 40, examples: [] }), tryRule: NO_RULE_CHANGES }),
     );
     expect((await screen.findAllByText(/^Rule: When any external participant is at news\.example.*, keep/)).length).toBeGreaterThan(0);
     await page.user.click(screen.getAllByRole('button', { name: 'Edit first …' })[0]!);
@@ -71,7 +70,7 @@ describe('tuning', () => {
       '/tuning',
       answers({
         listDomainUse: { rows: [row], total: 1 },
-        tryRule: NO_CHANGES,
+        tryRule: NO_RULE_CHANGES,
         countRule: () => ({ took: 8, of: 40, first: 8, read: 40, total: 40, examples: [] }),
       }),
     );

@@ -260,8 +260,7 @@ const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: 
         .
       </p>
       <p className="text-base text-muted">
-        An email under no record is seen by its owner only. Administrators see that an email exists and how it was decided; they read it
-        only where they are entitled like anyone else.
+        An unfiled email is seen by its owner only. Administrators see that it exists and how it was decided, but not its text.
       </p>
     </>
   ),

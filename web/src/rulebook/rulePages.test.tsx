@@ -5,7 +5,7 @@ import { cautiousRulebook } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
-import { emailRow, workspace } from '../testing/answers';
+import { NO_RULE_CHANGES, emailRow, workspace } from '../testing/answers';
 import { AT, like } from '../testing/emptyAnswer';
 import type { Answers, OpenPage } from '../testing/openPage';
 import { openPage, Refused } from '../testing/openPage';
@@ -51,7 +51,7 @@ function keepsDraft(rulebook: Rulebook): Answers {
       return { changed: 1, kept: [] };
     },
     countRule: () => counted(12, 40),
-    tryRule: { tried: 0, changed: 0, moves: [], newlySeen: 0, noLongerSeen: 0, created: 0, examples: [] },
+    tryRule: NO_RULE_CHANGES,
   };
 }
 

@@ -1,4 +1,4 @@
-import type { EmailRow, Role, User } from '@fulvet/contract';
+import type { EmailRow, Role, User, RuleChanges } from '@fulvet/contract';
 import { cautiousRulebook } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { AT } from './emptyAnswer';
@@ -40,3 +40,6 @@ export function emailRow(id: number, subject: string, more: Partial<EmailRow> = 
     ...more,
   };
 }
+
+/** A rule that would change nothing. */
+export const NO_RULE_CHANGES: RuleChanges = { tried: 0, changed: 0, moves: [], newlySeen: 0, noLongerSeen: 0, created: 0, examples: [] };

@@ -1,6 +1,6 @@
 import type { Action, RuleStop } from '@fulvet/core';
 import type { AnyRule } from './anyRule';
-import { useDeferredValue, useState } from 'react';
+import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { membersOf } from '@fulvet/core';
 import { useRuleCount } from '../queries';
 import { Button, Field, TextInput, Trouble } from '../../parts/basics';
@@ -32,12 +32,16 @@ export function RuleEditor({
   error: unknown;
 }) {
   const [rule, setRule] = useState(given);
+  // It may open far below what was clicked, or on a page that has just been opened.
+  const form = useRef<HTMLFormElement>(null);
+  useEffect(() => form.current?.scrollIntoView({ block: 'nearest' }), []);
   const asked = useDeferredValue(rule);
   const isEmpty = membersOf(rule.when)?.members.length === 0;
   // What cannot be read cannot be counted: it is not kept.
   const { isError: isBad } = useRuleCount(stop, asked, !isEmpty);
   return (
     <form
+      ref={form}
       aria-label={isNew ? 'New rule' : `Edit ${rule.name || 'the rule'}`}
       className="rounded-md border-2 border-spruce/40 bg-raised p-4"
       onSubmit={(event) => {
