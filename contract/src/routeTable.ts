@@ -5,6 +5,8 @@ import type { RouteId } from './routes';
 export const routeTable = {
   getWorkspace: ['get', '/workspace'],
   putWorkspace: ['put', '/workspace'],
+  getSample: ['get', '/sample'],
+  loadSample: ['post', '/sample'],
   listAudit: ['get', '/audit'],
   exportAudit: ['get', '/export/audit'],
   checkAudit: ['get', '/audit/check'],

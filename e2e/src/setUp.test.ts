@@ -29,3 +29,28 @@ test('an empty installation leads through the first set-up, with cautious defaul
   await seen(page, /becomes nothing/);
   expect(stage.faults).toEqual([]);
 });
+
+test('a sample world is loaded into it and removed again, one click each', async () => {
+  const { page, server } = stage;
+  await page.goto(server.url);
+  await seen(page, 'Welcome, Ada');
+  await press(page, 'Load a sample world');
+  await seen(page, 'The sample world is loaded');
+  await seen(page, 'Good ');
+  await seen(page, /Set-up: \d of 7 steps done/);
+  await page.goto(`${server.url}/all-mail?outcome=filed`);
+  await seen(page, 'Quote SMP-101');
+  await page.goto(`${server.url}/all-mail`);
+  await seen(page, 'Site visit');
+  await page.focus('[role=grid]');
+  await page.keyboard.press('Enter');
+  await seen(page, 'Weir at the old mill');
+  await page.goto(`${server.url}/desk`);
+  await seen(page, 'Which of these 2 deals?');
+  await page.goto(server.url);
+  await press(page, 'Remove the sample world');
+  await seen(page, 'The sample world is removed');
+  await seen(page, 'Welcome, Ada');
+  await page.waitForFunction(() => document.body.innerText.includes('Load a sample world'));
+  expect(stage.faults).toEqual([]);
+});

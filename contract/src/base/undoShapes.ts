@@ -17,6 +17,7 @@ export const UNDO_KINDS = [
   'draft',
   'list',
   'settings',
+  'sample',
 ] as const;
 
 export const undoStep = z.object({

@@ -9,7 +9,8 @@ export const repairRoutes = {
     method: 'post',
     path: '/repairs',
     access: EDITORS,
-    summary: 'Put emails right by hand: file, take off, settle, seal, create records from them. Rules never overturn it; undone as one step',
+    summary:
+      'Put emails right by hand: file, take off, settle, seal, create records from them. Rules never overturn it; undone as one step',
     body: repairRequest,
     response: repairResult,
     errors: ['not-yours', 'taken'],

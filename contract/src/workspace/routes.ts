@@ -1,7 +1,7 @@
 import { undoable } from '../base/undoShapes';
 import type { RouteShape } from '../base/route';
 import { ADMINS, EVERYBODY } from '../base/route';
-import { auditCheck, auditPage, auditQuery, workspace, workspaceChange } from './shapes';
+import { auditCheck, auditPage, auditQuery, sample, workspace, workspaceChange } from './shapes';
 
 export const workspaceRoutes = {
   getWorkspace: {
@@ -19,6 +19,21 @@ export const workspaceRoutes = {
     body: workspaceChange,
     response: workspace.extend(undoable.shape),
     errors: ['no-second-factor'],
+  },
+  getSample: {
+    method: 'get',
+    path: '/sample',
+    access: ADMINS,
+    summary: 'Whether the small sample world can be loaded, or is there',
+    response: sample,
+  },
+  loadSample: {
+    method: 'post',
+    path: '/sample',
+    access: ADMINS,
+    summary: 'Load a small made-up world of records and mail into an empty workspace; undone as one step',
+    response: sample.extend(undoable.shape),
+    errors: ['not-empty'],
   },
   listAudit: {
     method: 'get',

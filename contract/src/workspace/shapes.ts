@@ -19,6 +19,13 @@ export const workspace = z.object({
 
 export type Workspace = z.infer<typeof workspace>;
 
+export const sample = z.object({
+  state: z.enum(['possible', 'loading', 'loaded', 'impossible']).describe('impossible: there are records or mail that are no sample.'),
+  step: id.nullable().describe('The step that removes it again, once it is there.'),
+});
+
+export type Sample = z.infer<typeof sample>;
+
 export const workspaceChange = z.strictObject({
   name: z.string().trim().min(1).max(100).optional(),
   recordReach: recordReach.optional(),

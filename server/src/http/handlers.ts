@@ -39,6 +39,7 @@ import { teamRoutes } from '../team/teamRoutes';
 import { trialRoutes } from '../trials/routes';
 import { tuningRoutes } from '../reports/tuningRoutes';
 import { versionRoutes } from '../rulebook/versionRoutes';
+import { sampleRoutes } from '../workspace/sample/routes';
 import { workspaceRoutes } from '../workspace/routes';
 
 /** The routes of all areas, joined. */
@@ -84,4 +85,5 @@ export const handlers: Handlers = {
   ...versionRoutes,
   ...dealTeamRoutes,
   ...workspaceRoutes,
+  ...sampleRoutes,
 };

@@ -6,6 +6,7 @@ import { undoOwnKeepOut } from '../decision/undoOwnKeepOut';
 import { undoRunStep } from '../decision/past/undoRunStep';
 import { undoDraft } from '../rulebook/undoDraft';
 import { undoList } from '../rulebook/lists/undoList';
+import { undoSample } from '../workspace/sample/undoSample';
 import { undoSettings } from '../workspace/undoSettings';
 import { undoMergeStep } from '../records/duplicates/undoMergeStep';
 import { undoImport } from '../records/import/undoImport';
@@ -32,6 +33,7 @@ const UNDOERS = [
   undoDraft,
   undoList,
   undoSettings,
+  undoSample,
 ] as Undoer[];
 
 export const undoRoutes: Pick<Handlers, 'listUndo' | 'undo'> = {

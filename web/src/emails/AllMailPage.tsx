@@ -155,7 +155,9 @@ function Filters({
 
 function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: number; user: User; more: () => void }) {
   const box = useRef<HTMLDivElement>(null);
-  const [at, setAt] = useState(0);
+  const [position, setAt] = useState(0);
+  // Filters may leave fewer rows than there were.
+  const at = Math.min(position, Math.max(0, rows.length - 1));
   const [keepOut, setKeepOut] = useState<string | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const docket = useDecisionPanel();

@@ -97,6 +97,24 @@ describe('the register', () => {
     await waitFor(() => expect(page.address()).toBe('/all-mail'));
   });
 
+  test('opens the last email that is left where filters leave fewer than there were', async () => {
+    const found = rows.slice(0, 1);
+    const page = openPage(
+      '/all-mail',
+      answers({
+        listEmails: ({ query }) =>
+          query.text ? { emails: found, next: null, total: 1 } : { emails: rows, next: null, total: rows.length },
+      }),
+    );
+    (await screen.findByRole('grid', { name: 'Emails' })).focus();
+    await page.user.keyboard('{End}');
+    await page.user.type(screen.getByRole('textbox', { name: 'Words' }), 'gauges{Enter}');
+    await screen.findByText('1 email');
+    screen.getByRole('grid', { name: 'Emails' }).focus();
+    await page.user.keyboard('{Enter}');
+    await waitFor(() => expect(page.address()).toBe(`/all-mail?text=gauges&decision=${found[0]?.id}`));
+  });
+
   test('leads from an email to the history of its record by a key', async () => {
     const page = openPage('/all-mail', answers());
     (await screen.findByRole('grid', { name: 'Emails' })).focus();

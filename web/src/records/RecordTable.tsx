@@ -37,7 +37,9 @@ export function RecordTable({
   said: string;
 }) {
   const box = useRef<HTMLDivElement>(null);
-  const [at, setAt] = useState(0);
+  const [position, setAt] = useState(0);
+  // Filters may leave fewer rows than there were.
+  const at = Math.min(position, Math.max(0, rows.length - 1));
   const go = useNavigate();
   const columns = useMemo(() => columnsFor(kind, own), [kind, own]);
   const { table, tracks, shown: visible } = useColumns(kind, columns, rows);

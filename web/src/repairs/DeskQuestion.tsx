@@ -7,6 +7,7 @@ import { isTyping } from '../parts/isTyping';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
+import { momentText } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { FileDialog } from './FileDialog';
 import { StartDialog } from './StartDialog';
@@ -143,6 +144,9 @@ export function Question({
 
 const PART = ' · ';
 
+/** A detail with its date as dates are shown everywhere. */
+const inWords = (part: string): string => part.replace(/\d{4}-\d{2}-\d{2}/, (day) => momentText(new Date(`${day}T12:00:00`), Date.now()));
+
 /** What all candidates have in common: it does not tell them apart. */
 function sameOfAll(details: readonly (readonly string[])[]): ReadonlySet<string> {
   const [first = [], ...others] = details;
@@ -156,7 +160,7 @@ function Detail({ parts, same }: { parts: readonly string[]; same: ReadonlySet<s
       {parts.map((part, at) => (
         <Fragment key={part}>
           {at > 0 && PART}
-          {same.size > 0 && !same.has(part) ? <strong className="font-medium text-ink">{part}</strong> : part}
+          {same.size > 0 && !same.has(part) ? <strong className="font-medium text-ink">{inWords(part)}</strong> : inWords(part)}
         </Fragment>
       ))}
     </span>

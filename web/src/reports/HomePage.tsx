@@ -10,6 +10,7 @@ import { inForce } from '../rulebook/defaultSentences';
 import { RecentChanges, TroubledMailboxes, UnusualRules } from './home/AdminLists';
 import { Door } from './home/Door';
 import { Flow } from './home/Flow';
+import { SampleWorld } from './home/SampleWorld';
 import { SetUpList } from './home/SetUpList';
 import { NewFilings, QuietDeals, Unanswered, UnansweredCustomers } from './home/TeamLists';
 
@@ -24,6 +25,7 @@ export default function HomePage({ user }: { user: User }) {
   if (data.emails === 0) return user.role === 'admin' ? <Welcome user={user} first={first} arrival={data} /> : <NoMail user={user} />;
   return (
     <Page wide title={`${greeting()}, ${first}`}>
+      {user.role === 'admin' && <SampleWorld />}
       {user.role === 'admin' && <SetUpList user={user} arrival={data} open={false} />}
       <div className="grid max-w-[88rem] gap-x-10 gap-y-7 lg:grid-cols-[1.25fr_1fr]">
         <div className="min-w-0 space-y-7">
@@ -157,6 +159,7 @@ function Welcome({ user, first, arrival }: { user: User; first: string; arrival:
   return (
     <Page title={`Welcome, ${first}`}>
       <p className="mb-4 max-w-prose text-muted">The steps in the order that works best. Each can be changed later.</p>
+      <SampleWorld />
       <SetUpList user={user} arrival={arrival} open />
     </Page>
   );

@@ -1,5 +1,6 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
 import { routes } from '@fulvet/contract';
+import type { Sample } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, within } from '@testing-library/react';
 import { workspace } from '../testing/answers';
@@ -52,6 +53,30 @@ describe('the home page', () => {
     const line = await screen.findByRole('link', { name: /Press/ });
     expect(line.textContent).toContain('80 emails in 7 days; usually about 9');
     expect(line.getAttribute('href')).toBe('/all-mail?applied=r7&from=2026-05-01');
+  });
+
+  test('offers a sample world to an empty workspace, and says what stays when it is removed', async () => {
+    let state: Sample = { state: 'possible', step: null };
+    const page = openPage(
+      '/',
+      answers('admin', {
+        getArrival: () => ({ ...arrival, emails: state.state === 'loaded' ? 23 : 0, records: 0 }),
+        getSample: () => state,
+        loadSample: () => {
+          state = { state: 'loaded', step: 4 };
+          return { state: 'loading', step: 4, undo: 4 };
+        },
+        undo: () => {
+          state = { state: 'impossible', step: null };
+          return { changed: 30, kept: [{ kind: 'account', id: 3, name: 'Tessaly Sea Farms', because: 'it was changed since' }] };
+        },
+      }),
+    );
+    await page.user.click(await screen.findByRole('button', { name: 'Load a sample world' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Remove the sample world' }));
+    await screen.findByText('The sample world is removed, but for what was changed since: Tessaly Sea Farms.');
+    expect(page.calls('undo')[0]?.params).toEqual({ id: '4' });
+    expect(screen.queryByRole('region', { name: 'Sample world' })).toBeNull();
   });
 
   test('keeps the order of the work in sight until it is done or hidden', async () => {

@@ -88,7 +88,7 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
   return (
     <>
       <p className="mb-4 text-lg">
-        Of {counted(summary.emails, 'email')}, <strong className="tabular">{count(summary.changed)}</strong> would be decided otherwise
+        Of {counted(summary.emails, 'email')}, <strong className="tabular">{count(summary.changed)}</strong> would change
         {other && <Delta now={summary.changed} was={other.changed} />}.
         {trial.withoutMade && (
           <span className="block max-w-prose text-base text-muted">

@@ -23,11 +23,12 @@ const EFFECTS: Record<UndoKind, string> = {
   draft: 'puts the draft back as it was; nothing in force changes',
   list: 'puts the entries back as they were',
   settings: 'puts the settings back as they were',
+  sample: 'removes its mail and its records, but for what was changed or built on since',
   merge: 'parts the two records again as they were',
 };
 
 /** Steps that are undone only when that was confirmed. */
-const TAKES_MUCH: ReadonlySet<UndoKind> = new Set(['mailImport', 'pastRun']);
+const TAKES_MUCH: ReadonlySet<UndoKind> = new Set(['mailImport', 'pastRun', 'sample']);
 
 /** What the reader has done and can take back, the latest first. */
 export default function UndoPage() {

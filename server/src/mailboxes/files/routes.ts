@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { idRow, json, moment, rowsOf } from '../../base/db/rows';
 import { outcome } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
-import type { ImportRun, User } from '@fulvet/contract';
+import type { ImportRun } from '@fulvet/contract';
 import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { createWriteStream } from 'node:fs';
@@ -14,34 +14,10 @@ import type { Tx } from '../../base/db/database';
 import type { Handlers } from '../../base/handler';
 import { addWork, cancelWork, workAbout } from '../../base/work';
 import { uploadName } from './importRun';
+import { mailboxFor } from './importMailbox';
 
 const MAX_FILES = 100_000;
 const MOST_DROPPED = 16 * 1024 * 1024;
-
-const mailboxRow = z.object({ id: z.number(), owner_id: z.number() });
-
-/**
- * The mailbox of this address, made when it is new: a member's own where the address is a member's, else the importer's.
- * Only administrators import into another's mailbox.
- */
-async function mailboxFor(tx: Tx, user: User, address: string): Promise<number | Refusal> {
-  const known = await rowsOf(tx, mailboxRow, sql`SELECT id, owner_id FROM mailboxes WHERE address = ${address}`);
-  const member = await rowsOf(tx, idRow, sql`SELECT id FROM users WHERE lower(email) = ${address}`);
-  const ownerId = known[0]?.owner_id ?? member[0]?.id ?? user.id;
-  if (ownerId !== user.id && user.role !== 'admin')
-    return new Refusal(
-      'forbidden',
-      'not-your-mailbox',
-      `${address} is another member’s mailbox. Import into your own, or ask an administrator.`,
-    );
-  if (known[0]) return known[0].id;
-  const rows = await rowsOf(
-    tx,
-    idRow,
-    sql`INSERT INTO mailboxes (address, owner_id) VALUES (${address}, ${ownerId}) ON CONFLICT (address) DO UPDATE SET address = excluded.address RETURNING id`,
-  );
-  return rows[0]?.id ?? 0;
-}
 
 async function importRun(tx: Tx, id: number): Promise<ImportRun | Refusal> {
   const [run] = await importRuns(tx, sql`i.id = ${id}`, 1);

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { useRulebook, useTeam, useTrials } from '../../api/queries';
 import { Button } from '../../parts/basics';
+import { useSample } from './SampleWorld';
 import { counted } from '../../parts/numbers';
 
 const HIDDEN = 'fulvet.setUpHidden';
@@ -83,6 +84,8 @@ function useSteps(user: User, arrival: Arrival): Step[] | null {
   const rulebook = useRulebook().data;
   const team = useTeam().data;
   const trials = useTrials().data;
+  // What the sample world holds is not theirs.
+  const isSample = useSample().data?.step != null;
   if (!rulebook || !team || !trials) return null;
   const { us, keepOut } = rulebook.document;
   const ownDomain = user.email.slice(user.email.indexOf('@') + 1);
@@ -105,7 +108,7 @@ function useSteps(user: User, arrival: Arrival): Step[] | null {
       to: '/records/account/import',
       title: 'Import your records',
       text: 'Accounts first, then contacts, leads and deals, from CSV or vCard.',
-      done: arrival.records > 0,
+      done: arrival.records > 0 && !isSample,
     },
     {
       to: '/keep-out',
@@ -117,7 +120,7 @@ function useSteps(user: User, arrival: Arrival): Step[] | null {
       to: '/mailboxes/connect',
       title: 'Connect a mailbox',
       text: 'Every precondition is checked while you watch. You can import a mailbox file instead.',
-      done: arrival.emails > 0,
+      done: arrival.emails > 0 && !isSample,
     },
     {
       to: '/trials',

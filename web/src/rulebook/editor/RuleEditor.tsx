@@ -34,7 +34,10 @@ export function RuleEditor({
   const [rule, setRule] = useState(given);
   // It may open far below what was clicked, or on a page that has just been opened.
   const form = useRef<HTMLFormElement>(null);
-  useEffect(() => form.current?.scrollIntoView({ block: 'nearest' }), []);
+  useEffect(() => {
+    // It answers with a promise in some browsers, which is no way to end an effect.
+    void form.current?.scrollIntoView({ block: 'nearest' });
+  }, []);
   const asked = useDeferredValue(rule);
   const isEmpty = membersOf(rule.when)?.members.length === 0;
   // What cannot be read cannot be counted: it is not kept.

@@ -108,7 +108,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
                   }}
                 >
                   <span className="tabular mt-px w-5 shrink-0 text-right text-muted">{at + 1}</span>
-                  <div className="min-w-0 grow">
+                  <div className="min-w-0 grow max-sm:basis-3/4">
                     <button
                       type="button"
                       className={clsx('text-left hover:underline', !rule.on && 'line-through')}
@@ -124,7 +124,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
                     </span>
                   </div>
                   <Took took={use.get(rule.id) ?? 0} most={most} />
-                  <span className="flex shrink-0 gap-0.5">
+                  <span className="flex shrink-0 gap-0.5 max-sm:w-full max-sm:justify-end">
                     <Button kind="quiet" className="px-1!" aria-label="Move up" disabled={at === 0} onClick={() => move(at, at - 1)}>
                       <ChevronUp size={15} aria-hidden />
                     </Button>
@@ -254,7 +254,11 @@ function SortableRule({
     <li
       ref={setNodeRef}
       tabIndex={0}
-      className={clsx('group flex items-start gap-2 px-1 py-1.5', isDragging && 'relative z-10 bg-raised', off && 'text-muted')}
+      className={clsx(
+        'group flex items-start gap-2 px-1 py-1.5 max-sm:flex-wrap',
+        isDragging && 'relative z-10 bg-raised',
+        off && 'text-muted',
+      )}
       style={{ transform: CSS.Translate.toString(transform), transition }}
       {...rest}
     >
