@@ -35,8 +35,17 @@ const VIEWS = {
   team: { path: '/team', skip: true },
 };
 
+/** Waits until nothing is loaded or counted any more and the text stands still. The stream of changes never ends, so the network says nothing. */
 async function settled(page) {
-  await page.waitForNetworkIdle({ idleTime: 400, timeout: 60_000, concurrency: 2 });
+  await page.waitForFunction(
+    () => {
+      const [text, now] = [document.body.innerText, performance.now()];
+      if (window.lastSeen?.text !== text) window.lastSeen = { text, since: now };
+      const isBusy = /(?:Loading|Opening|Counting|Trying out|Working out)[^\n]* …/.test(text) || document.querySelector('[aria-busy=true]');
+      return !isBusy && now - window.lastSeen.since > 700;
+    },
+    { polling: 100, timeout: 60_000 },
+  );
 }
 
 async function openFirst(page) {
@@ -76,12 +85,13 @@ async function choose(page, part, option) {
 
 async function writeRule(page) {
   await page.locator('button ::-p-text(Add a rule)').click();
-  await choose(page, 'What of them: is not in any record. Change', 'is a contact');
   await choose(page, 'Add a condition', 'the subject …');
-  await page.locator('input[aria-label^=Words]').fill('calibration, recalibration');
-  await page.locator('input[name=rule-name]').fill('Calibration goes to the service desk');
+  await page.locator('input[aria-label^=Words]').fill('recalibration, yearly maintenance');
+  await choose(page, 'What happens: take it in. Change', 'leave it to its owner');
+  await page.locator('input[name=rule-name]').fill('Service reminders');
   // All past mail has been counted.
-  await page.waitForFunction(() => !document.body.innerText.includes('So far:'));
+  await page.waitForFunction(() => !document.body.innerText.includes('So far,') && document.body.innerText.includes('It would change'));
+  await page.$eval('form[aria-label="New rule"]', (form) => void form.scrollIntoView({ block: 'end' }));
 }
 
 /** The newest trial that changes something. */
@@ -128,7 +138,7 @@ async function main() {
     const page = await browser.newPage();
     await page.setViewport({ width, height });
     if (values.dark) await page.emulateMediaFeatures([{ name: 'prefers-color-scheme', value: 'dark' }]);
-    await page.goto(values.url);
+    await page.goto(values.url, { waitUntil: 'domcontentloaded' });
     const wanted = Object.entries(VIEWS).filter(([name, view]) => (positionals.length > 0 ? positionals.includes(name) : !view.skip));
     await page.waitForSelector('input[name=email]');
     if (wanted.some(([name]) => name === 'sign-in')) await page.screenshot({ path: join(values.out, 'sign-in.png') });
@@ -136,8 +146,9 @@ async function main() {
     await page.type('input[name=password]', 'tide-gauge-demo');
     await page.keyboard.press('Enter');
     await page.waitForSelector('#content h1');
-    for (const [name, view] of wanted.filter(([, one]) => !one.anonymous)) {
-      await page.goto(values.url + view.path);
+    for (const [name, view] of wanted.filter(([, { anonymous }]) => !anonymous)) {
+      await page.goto(values.url + view.path, { waitUntil: 'domcontentloaded' });
+      await page.waitForSelector('#content h1');
       await settled(page);
       await view.act?.(page);
       await settled(page);

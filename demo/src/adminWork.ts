@@ -232,7 +232,7 @@ async function tryDraft(call: Call): Promise<void> {
           {
             id: 'large-deals',
             note: 'Prices of large deals are for those who work on them.',
-            when: { fact: 'record', test: { field: 'dealAmount', atLeast: 150_000 } },
+            when: { fact: 'record', test: { field: 'dealAmount', atLeast: 80_000 } },
             then: { do: 'record', existenceOnly: true },
           },
         ],

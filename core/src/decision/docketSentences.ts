@@ -12,7 +12,8 @@ export interface DocketSentence {
   because: string[];
 }
 
-const VERDICTS: Record<StopEntry['verdict'], string> = {
+/** What a step decided, as it is called everywhere. */
+export const VERDICT_WORDS: Record<StopEntry['verdict'], string> = {
   passed: 'Let through',
   'kept out': 'Kept out',
   tracked: 'Taken in',
@@ -40,7 +41,7 @@ export function docketSentences(docket: Docket): DocketSentence[] {
   return docket.map((entry) => ({
     stop: entry.stop,
     title: STOP_TITLES[entry.stop],
-    verdict: VERDICTS[entry.verdict],
+    verdict: VERDICT_WORDS[entry.verdict],
     rule: entry.rule,
     because: entry.evidence.map(sentence),
   }));

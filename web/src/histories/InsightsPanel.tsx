@@ -6,7 +6,7 @@ import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Trouble } from '../parts/basics';
 import { spanText } from '../parts/spanText';
 import { exactMoment, Moment } from '../parts/Moment';
-import { count } from '../parts/numbers';
+import { counted, count } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { MonthBars } from './MonthBars';
 
@@ -103,8 +103,6 @@ function Unanswered({ list }: { list: Insights['unanswered'] }) {
   );
 }
 
-const STRENGTHS = { well: '●●●', somewhat: '●●○', hardly: '●○○' };
-
 function Acquaintances({ list, onPerson }: { list: Insights['acquaintances']; onPerson: (address: string) => void }) {
   if (list.length === 0) return null;
   return (
@@ -123,8 +121,8 @@ function Acquaintances({ list, onPerson }: { list: Insights['acquaintances']; on
                 {item.person}
               </button>
             </span>
-            <span className="text-xs text-spruce" role="img" aria-label={item.strength}>
-              {STRENGTHS[item.strength]}
+            <span className="tabular whitespace-nowrap text-muted">
+              {counted(item.sent + item.received, 'email')} · <Moment at={item.lastAt} />
             </span>
           </li>
         ))}

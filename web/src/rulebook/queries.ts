@@ -50,10 +50,10 @@ export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
     retry: false,
   });
 
-/** What a rule would change of the newest past emails that it is about; follows while it is edited. */
-export const useRuleChanges = (stop: RuleStop, rule: object, enabled: boolean) =>
+/** What a rule would change of the newest past emails that it is about; follows while it is edited. @param took how many it was found to take */
+export const useRuleChanges = (stop: RuleStop, rule: object, took: number, enabled: boolean) =>
   useQuery({
-    queryKey: ['rule-changes', stop, rule],
+    queryKey: ['rule-changes', stop, rule, took],
     queryFn: ({ signal }) => call('tryRule', { body: { stop, rule } }, signal),
     enabled,
     placeholderData: keepPreviousData,

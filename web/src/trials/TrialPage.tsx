@@ -1,3 +1,4 @@
+import { VERDICT_WORDS } from '@fulvet/core';
 import type { Trial, TrialSummary } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -199,7 +200,7 @@ function Stops({ summary, onOpen }: { summary: TrialSummary; onOpen: (stop: stri
               .sort(([, value], [, other]) => other - value)
               .map(([verdict, number]) => (
                 <span key={verdict} className="tabular">
-                  {count(number)} <span className="text-muted">{verdict}</span>
+                  {count(number)} <span className="text-muted">{verdictWords(verdict)}</span>
                 </span>
               ))}
           </li>
@@ -230,3 +231,6 @@ function Records({ summary, onOpen }: { summary: TrialSummary; onOpen: (record: 
     </section>
   );
 }
+
+/** What a step decided, as decisions call it; a trial of an older version may know others. */
+const verdictWords = (verdict: string): string => ((VERDICT_WORDS as Readonly<Record<string, string>>)[verdict] ?? verdict).toLowerCase();

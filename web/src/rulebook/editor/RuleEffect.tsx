@@ -1,7 +1,7 @@
 import type { RuleChanges, RuleCount } from '@fulvet/contract';
 import type { RuleStop } from '@fulvet/core';
 import { ArrowRight } from 'lucide-react';
-import { EmailLine } from '../../emails/EmailLine';
+import { EmailCard } from '../../emails/EmailCard';
 import { count, counted } from '../../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../../parts/OutcomeMark';
 import { useDecisionPanel } from '../../parts/useDecisionPanel';
@@ -11,7 +11,8 @@ import type { AnyRule } from './anyRule';
 /** What a rule that is being edited takes of past mail, and what it would change of the newest of it. */
 export function RuleEffect({ stop, rule, isEmpty }: { stop: RuleStop; rule: AnyRule; isEmpty: boolean }) {
   const counting = useRuleCount(stop, rule, !isEmpty);
-  const changing = useRuleChanges(stop, rule, !isEmpty);
+  // Older mail may still be read while the newest has been counted: what is found by then is tried, too.
+  const changing = useRuleChanges(stop, rule, counting.data?.took ?? 0, !isEmpty && counting.data !== undefined);
   if (isEmpty)
     return (
       <p role="status" className="mt-4 rounded bg-sunk px-3 py-2 text-muted">
@@ -67,7 +68,7 @@ function Changes({ changes }: { changes: RuleChanges }) {
     );
   const more = [
     ...(newlySeen > 0 ? [`${counted(newlySeen, 'email')} would be seen by more members`] : []),
-    ...(noLongerSeen > 0 ? [`${counted(noLongerSeen, 'email')} by fewer`] : []),
+    ...(noLongerSeen > 0 ? [`${counted(noLongerSeen, 'email')} would be seen by fewer`] : []),
     ...(created > 0 ? [`${counted(created, 'record')} would be created`] : []),
   ];
   return (
@@ -101,9 +102,9 @@ function ChangedEmails({ examples }: { examples: RuleChanges['examples'] }) {
   return (
     <ul aria-label="The newest that would change" className="mt-1">
       {examples.map(({ email, after }) => (
-        <li key={email.id} className="flex h-9 items-center gap-1.5 max-sm:h-13">
+        <li key={email.id} className="flex items-center gap-1.5">
           <span className="min-w-0 grow">
-            <EmailLine email={email} active={panel.openId === email.id} onOpen={() => panel.open(email.id)} />
+            <EmailCard email={email} active={panel.openId === email.id} onOpen={() => panel.open(email.id)} />
           </span>
           <ArrowRight size={13} aria-label="would become" className="shrink-0 text-muted" />
           <OutcomeMark outcome={after} />
