@@ -6,7 +6,7 @@ import type { CompiledRulebook } from '../rulebook/compile';
 import type { Action } from '../rulebook/rule';
 import { RuleContext } from '../rulebook/ruleContext';
 import { RULES } from '../rulebook/schema';
-import type { TemporaryIds } from './create';
+import type { TemporaryIds } from './newRecords';
 import { create } from './create';
 import { fromForm } from './formAuthor';
 import type { GestureVerdict } from './gestures';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import type { DomainUse, TuningFacts } from './suggestions';
+import type { DomainUse, TuningFacts } from './tuningFacts';
 import { isOneEditApart } from '../text/oneEditApart';
 import { suggestions } from './suggestions';
 
