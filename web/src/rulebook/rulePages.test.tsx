@@ -236,7 +236,7 @@ describe('the editor of a rule', () => {
     await page.user.type(words, 'invoice');
     await screen.findByText('7 past emails');
     expect(screen.getByText(/2 of them are decided by an earlier rule/)).toBeTruthy();
-    await screen.findByText(/of the newest 7 of these emails; 2 emails would be seen by fewer, 1 record would be created/);
+    await screen.findByText(/of these 7 emails; 2 emails would be seen by fewer, 1 record would be created/);
     const moves = within(screen.getByRole('list', { name: 'Outcomes that would change' })).getAllByRole('listitem');
     expect(moves.map((item) => item.textContent)).toEqual(['2 filed unfiled', '1 filed under other records, or seen by others']);
     expect(screen.getByText('Invoice 12')).toBeTruthy();

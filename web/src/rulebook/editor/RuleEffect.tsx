@@ -29,7 +29,7 @@ export function RuleEffect({ stop, rule, isEmpty }: { stop: RuleStop; rule: AnyR
         ) : (
           <p>Counting …</p>
         )}
-        {!counting.isError && changing.data && <Changes changes={changing.data} />}
+        {!counting.isError && changing.data && <Changes changes={changing.data} took={counting.data?.took ?? 0} />}
         {!counting.isError && !changing.data && !changing.isError && <p>Working out what would change …</p>}
       </div>
       {!counting.isError && changing.data && changing.data.examples.length > 0 && (
@@ -56,10 +56,10 @@ function Took({ counted: { took, of, first, read, total } }: { counted: RuleCoun
   );
 }
 
-function Changes({ changes }: { changes: RuleChanges }) {
+function Changes({ changes, took }: { changes: RuleChanges; took: number }) {
   const { tried, changed, moves, newlySeen, noLongerSeen, created } = changes;
   if (tried === 0) return null;
-  const all = tried === 1 ? 'that email' : `the newest ${count(tried)} of these emails`;
+  const all = tried === 1 ? 'that email' : tried === took ? `these ${count(tried)} emails` : `the newest ${count(tried)} of these emails`;
   if (changed === 0)
     return (
       <p>
