@@ -58,6 +58,8 @@ describe('the first ten minutes', () => {
   test('4. Records: an account is its history, with what one checks beside it; deals stand by stage', async () => {
     const { page } = stage;
     await go('Records', /[\d,]+ accounts/);
+    await page.goto(`${stage.server.url}/records/account?sort=emails&descending=yes`);
+    await page.waitForSelector('[role=grid] [role=row] a');
     await page.focus('[role=grid]');
     await page.keyboard.press('Enter');
     await page.waitForFunction(() => /^\/records\/account\/\d+/.test(location.pathname));

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { owner, setUpCrew, startTestServer } from '../testing/testServer';
 import { addWork, cancelWork, Cancelled, doWork, putBackWork, unfinishedWork, workAbout, WorkWaits } from './work';
-import type { WorkTexts , Work} from './work';
+import type { WorkTexts, Work } from './work';
 
 let server: TestServer;
 let crew: Crew;

@@ -1,6 +1,7 @@
 import type { RecordKind, RulebookState, Trial } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
+import { ALL_BUT_SESSION, asked, answerKey } from './asked';
 import { setCsrf } from './client';
 import { call } from './call';
 
@@ -8,7 +9,7 @@ const RUNNING = new Set(['open', 'queued', 'running']);
 
 export function useSession() {
   return useQuery({
-    queryKey: ['session'],
+    queryKey: answerKey('getSession'),
     queryFn: async ({ signal }) => {
       const session = await call('getSession', {}, signal);
       setCsrf(session.csrf);
@@ -18,33 +19,31 @@ export function useSession() {
   });
 }
 
-export const useLine = () =>
-  useQuery({ queryKey: ['line'], queryFn: ({ signal }) => call('getLine', {}, signal), refetchInterval: 30_000 });
+export const useLine = () => useQuery({ ...asked('getLine'), refetchInterval: 30_000 });
 
-export const useArrival = () => useQuery({ queryKey: ['arrival'], queryFn: ({ signal }) => call('getArrival', {}, signal) });
+export const useArrival = () => useQuery(asked('getArrival'));
 
-export const useMailboxes = () => useQuery({ queryKey: ['mailboxes'], queryFn: ({ signal }) => call('listMailboxes', {}, signal) });
+export const useMailboxes = () => useQuery(asked('listMailboxes'));
 
-export const useTeams = () => useQuery({ queryKey: ['teams'], queryFn: ({ signal }) => call('listTeams', {}, signal) });
+export const useTeams = () => useQuery(asked('listTeams'));
 
-export const useTeam = () => useQuery({ queryKey: ['team'], queryFn: ({ signal }) => call('listTeam', {}, signal) });
+export const useTeam = () => useQuery(asked('listTeam'));
 
-export const useTokens = () => useQuery({ queryKey: ['tokens'], queryFn: ({ signal }) => call('listTokens', {}, signal) });
+export const useTokens = () => useQuery(asked('listTokens'));
 
-export const useUndoSteps = (enabled: boolean) =>
-  useQuery({ queryKey: ['undo'], queryFn: ({ signal }) => call('listUndo', {}, signal), enabled });
+export const useUndoSteps = (enabled: boolean) => useQuery({ ...asked('listUndo'), enabled });
 
 export type LiveRulebook = Omit<RulebookState, 'document'> & { document: Rulebook };
 
 /** A rulebook as the core knows it, which the API passes on as it is. */
 export const useRulebook = () =>
-  useQuery({ queryKey: ['rulebook'], queryFn: async ({ signal }) => (await call('getRulebook', {}, signal)) as LiveRulebook });
+  useQuery({ queryKey: answerKey('getRulebook'), queryFn: async ({ signal }) => (await call('getRulebook', {}, signal)) as LiveRulebook });
 
 export type EmailFilter = Record<string, string>;
 
 export function useEmails(filter: EmailFilter) {
   return useInfiniteQuery({
-    queryKey: ['emails', filter],
+    queryKey: answerKey('listEmails', filter),
     queryFn: ({ pageParam, signal }) => call('listEmails', { ...filter, after: pageParam, limit: 80 }, signal),
     initialPageParam: '',
     getNextPageParam: (page) => page.next,
@@ -54,8 +53,7 @@ export function useEmails(filter: EmailFilter) {
 
 export const useEmail = (id: number | null) =>
   useQuery({
-    queryKey: ['email', id],
-    queryFn: ({ signal }) => call('getEmail', { id: id ?? 0 }, signal),
+    ...asked('getEmail', { id: id ?? 0 }),
     enabled: id !== null,
   });
 
@@ -63,7 +61,7 @@ export type RecordFilter = Record<string, string>;
 
 export function useRecords(kind: RecordKind, filter: RecordFilter) {
   return useInfiniteQuery({
-    queryKey: ['records', kind, filter],
+    queryKey: answerKey('listRecords', { kind, ...filter }),
     queryFn: ({ pageParam, signal }) => call('listRecords', { kind, ...filter, offset: pageParam, limit: 100 }, signal),
     initialPageParam: 0,
     getNextPageParam: (page, pages) => {
@@ -74,11 +72,7 @@ export function useRecords(kind: RecordKind, filter: RecordFilter) {
   });
 }
 
-export const useRecord = (kind: RecordKind, id: number) =>
-  useQuery({
-    queryKey: ['record', kind, id],
-    queryFn: ({ signal }) => call('getRecord', { kind, id }, signal),
-  });
+export const useRecord = (kind: RecordKind, id: number) => useQuery(asked('getRecord', { kind, id }));
 
 /** A history: of a record as `contact 3`, or of a domain as `domain harbour.example`. */
 export interface HistorySource {
@@ -86,9 +80,18 @@ export interface HistorySource {
   id: number | string;
 }
 
+/** The key of what is asked of a record or of a domain. */
+const ofSource = (
+  ofRecord: 'getHistory' | 'getInsights',
+  ofDomain: 'getDomainHistory' | 'getDomainInsights',
+  { kind, id }: HistorySource,
+  filter: Record<string, string> = {},
+): readonly unknown[] =>
+  kind === 'domain' ? [ofDomain, { domain: String(id), ...filter }] : [ofRecord, { kind, id: Number(id), ...filter }];
+
 export function useHistory(source: HistorySource, filter: Record<string, string>) {
   return useInfiniteQuery({
-    queryKey: ['history', source.kind, source.id, filter],
+    queryKey: ofSource('getHistory', 'getDomainHistory', source, filter),
     queryFn: ({ pageParam, signal }) =>
       source.kind === 'domain'
         ? call('getDomainHistory', { domain: String(source.id), ...filter, after: pageParam }, signal)
@@ -101,7 +104,7 @@ export function useHistory(source: HistorySource, filter: Record<string, string>
 
 export const useInsights = (source: HistorySource) =>
   useQuery({
-    queryKey: ['insights', source.kind, source.id],
+    queryKey: ofSource('getInsights', 'getDomainInsights', source),
     queryFn: ({ signal }) =>
       source.kind === 'domain'
         ? call('getDomainInsights', { domain: String(source.id) }, signal)
@@ -110,46 +113,40 @@ export const useInsights = (source: HistorySource) =>
 
 export const useRecordSetup = () =>
   useQuery({
-    queryKey: ['record-setup'],
-    queryFn: ({ signal }) => call('getRecordSetup', {}, signal),
+    ...asked('getRecordSetup'),
     staleTime: 60_000,
   });
 
 export const useRecordChanges = (kind: RecordKind, id: number, enabled: boolean) =>
   useQuery({
-    queryKey: ['record-changes', kind, id],
-    queryFn: ({ signal }) => call('recordChanges', { kind, id }, signal),
+    ...asked('recordChanges', { kind, id }),
     enabled,
   });
 
 export const useSearch = (text: string) =>
   useQuery({
-    queryKey: ['search', text],
-    queryFn: ({ signal }) => call('search', { text }, signal),
+    ...asked('search', { text }),
     enabled: text.trim().length > 1,
     placeholderData: keepPreviousData,
   });
 
 export const useImports = (enabled = true) =>
   useQuery({
-    queryKey: ['imports'],
-    queryFn: ({ signal }) => call('listImports', {}, signal),
+    ...asked('listImports'),
     refetchInterval: (query) => (query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? 500 : false),
     enabled,
   });
 
 export const useImport = (id: number | null) =>
   useQuery({
-    queryKey: ['import', id],
-    queryFn: ({ signal }) => call('getImport', { id: id ?? 0 }, signal),
+    ...asked('getImport', { id: id ?? 0 }),
     enabled: id !== null,
     refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : 500),
   });
 
 export const useImportItems = (id: number, filter: { result?: string; problems?: string }, live: boolean) =>
   useQuery({
-    queryKey: ['import-items', id, filter],
-    queryFn: ({ signal }) => call('listImportItems', { id, ...filter, limit: 500 }, signal),
+    ...asked('listImportItems', { id, ...filter, limit: 500 }),
     refetchInterval: live ? 2000 : false,
     placeholderData: keepPreviousData,
   });
@@ -157,14 +154,13 @@ export const useImportItems = (id: number, filter: { result?: string; problems?:
 /** Everything that mail and decisions show in is asked for again. */
 export function useRefreshAll(): () => Promise<void> {
   const client = useQueryClient();
-  return () => client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
+  return () => client.invalidateQueries(ALL_BUT_SESSION);
 }
 
 export const isRunning = (trial: Trial): boolean => trial.state === 'queued' || trial.state === 'running';
 
 export const useTrials = () =>
   useQuery({
-    queryKey: ['trials'],
-    queryFn: ({ signal }) => call('listTrials', {}, signal),
+    ...asked('listTrials'),
     refetchInterval: (query) => (query.state.data?.trials.some(isRunning) ? 500 : false),
   });

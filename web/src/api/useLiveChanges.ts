@@ -1,4 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
+import { ALL_BUT_SESSION, answersOf, answerKey } from './asked';
 import type { QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 
@@ -7,7 +8,17 @@ type Told = { kind: 'mail'; records: string[] } | { kind: 'mailbox'; id: number 
 
 /** What summarises all mail is asked for again at most so often. */
 const SUMMARY_MS = 2000;
-const SUMMARIES = ['line', 'arrival', 'emails', 'records', 'search', 'mailboxes', 'desk', 'my-mail'];
+const SUMMARIES = answersOf(
+  'getLine',
+  'getArrival',
+  'listEmails',
+  'listRecords',
+  'search',
+  'listMailboxes',
+  'getDesk',
+  'findByMessageId',
+  'getSample',
+);
 
 /**
  * Keeps what is shown up to date by the server's events, without reloading. Only a page that is seen listens: browsers allow few
@@ -19,7 +30,7 @@ export function useLiveChanges(): void {
     let source: EventSource | null = null;
     let missed = false;
     const summary = atMostEvery(SUMMARY_MS, () => {
-      for (const key of SUMMARIES) void client.invalidateQueries({ queryKey: [key] });
+      void client.invalidateQueries(SUMMARIES);
     });
     const stop = (): void => {
       if (source) missed = true;
@@ -32,12 +43,12 @@ export function useLiveChanges(): void {
       source.onerror = () => (missed = true);
       source.onopen = () => {
         // While no one listened anything may have changed.
-        if (missed) void client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
+        if (missed) void client.invalidateQueries(ALL_BUT_SESSION);
         missed = false;
       };
       source.onmessage = (event: MessageEvent<string>) => {
         const told = JSON.parse(event.data) as Told;
-        if (told.kind === 'mailbox') void client.invalidateQueries({ queryKey: ['mailbox', told.id] });
+        if (told.kind === 'mailbox') showMailbox(client, told.id);
         else showMail(client, told.records);
         summary.run();
       };
@@ -57,12 +68,21 @@ export function useLiveChanges(): void {
   }, [client]);
 }
 
+function showMailbox(client: QueryClient, id: number): void {
+  void client.invalidateQueries({ queryKey: answerKey('getMailbox', { id }) });
+  void client.invalidateQueries(answersOf('listMailboxEvents'));
+}
+
+const OF_RECORDS = answersOf('getHistory', 'getDomainHistory', 'getRecord', 'getInsights', 'getDomainInsights');
+
 /** Histories of the records that are named change at once; an empty list stands for any. */
 function showMail(client: QueryClient, records: readonly string[]): void {
   void client.invalidateQueries({
-    predicate: ({ queryKey: [name, kind, id] }) =>
-      (name === 'history' || name === 'record' || name === 'insights') &&
-      (records.length === 0 || records.includes(`${String(kind)}:${String(id)}`)),
+    predicate: (query) => {
+      if (!OF_RECORDS.predicate(query)) return false;
+      const { kind, id } = query.queryKey[1] as { kind?: string; id?: number };
+      return records.length === 0 || records.includes(`${String(kind)}:${String(id)}`);
+    },
   });
 }
 

@@ -1,4 +1,5 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Address, Button, Trouble } from '../parts/basics';
@@ -10,10 +11,7 @@ import { count, counted } from '../parts/numbers';
 export function AllowAgainDialog({ entry, onClose }: { entry: { id: string; value: string }; onClose: () => void }) {
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const preview = useQuery({
-    queryKey: ['allow-again-preview', entry.id],
-    queryFn: ({ signal }) => call('previewAllowAgain', { entry: entry.id }, signal),
-  });
+  const preview = useQuery(asked('previewAllowAgain', { entry: entry.id }));
   const allow = useMutation({
     mutationFn: () => call('removeKeepOut', { entry: entry.id }),
     onSuccess: async (result) => {

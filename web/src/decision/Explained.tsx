@@ -1,8 +1,8 @@
 import type { EmailDetail } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { ChevronRight } from 'lucide-react';
 import { useState } from 'react';
-import { call } from '../api/call';
 import { Button, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import type { PickedRecord } from '../parts/RecordPicker';
@@ -32,10 +32,7 @@ export function Explained({ email }: { email: EmailDetail }) {
 }
 
 function WhyNot({ emailId, record }: { emailId: number; record: PickedRecord }) {
-  const { data, error, isPending } = useQuery({
-    queryKey: ['why-not', emailId, record.kind, record.id],
-    queryFn: ({ signal }) => call('whyNot', { id: emailId, kind: record.kind, record: record.id }, signal),
-  });
+  const { data, error, isPending } = useQuery(asked('whyNot', { id: emailId, kind: record.kind, record: record.id }));
   return (
     <div aria-live="polite" className="mt-2 rounded border border-line bg-sunk px-3 py-2">
       <h4 className="font-medium">
@@ -67,10 +64,7 @@ function WhyNot({ emailId, record }: { emailId: number; record: PickedRecord }) 
 }
 
 function Otherwise({ emailId }: { emailId: number }) {
-  const { data, error, isPending } = useQuery({
-    queryKey: ['explanation', emailId],
-    queryFn: ({ signal }) => call('explainEmail', { id: emailId }, signal),
-  });
+  const { data, error, isPending } = useQuery(asked('explainEmail', { id: emailId }));
   if (isPending) return <p className="mt-2 text-muted">Working it out …</p>;
   if (error) return <Trouble error={error} />;
   return (

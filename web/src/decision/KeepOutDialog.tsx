@@ -1,6 +1,6 @@
 import type { KeepOutRequest } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
-import { call } from '../api/call';
+import { asked } from '../api/asked';
 import { useRefreshAll } from '../api/queries';
 import { Address, Trouble } from '../parts/basics';
 import { Form, FormEnd, RadioField, TextField } from '../parts/form/Form';
@@ -28,10 +28,7 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
   });
   const { kind, effect } = form.fields.watch();
   const value = kind === 'domain' ? domain : address;
-  const preview = useQuery({
-    queryKey: ['keep-out-preview', kind, value, effect],
-    queryFn: ({ signal }) => call('previewKeepOut', { body: { kind, value, effect } }, signal),
-  });
+  const preview = useQuery(asked('previewKeepOut', { body: { kind, value, effect } }));
   const p = preview.data;
   return (
     <Modal open onClose={onClose} title="Keep out">

@@ -1,6 +1,7 @@
 import { useUndo } from '../parts/useUndo';
 import type { OwnKeepOut } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
@@ -35,10 +36,7 @@ function useLetIn() {
 
 /** Whom the reader keeps out of their own mail. */
 export function OwnKeepOuts() {
-  const found = useQuery({
-    queryKey: ['own-keep-outs'],
-    queryFn: ({ signal }) => call('listOwnKeepOuts', {}, signal),
-  });
+  const found = useQuery(asked('listOwnKeepOuts'));
   const letIn = useLetIn();
   const list = found.data?.keepOuts ?? [];
   if (list.length === 0) return null;

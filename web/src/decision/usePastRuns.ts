@@ -1,5 +1,6 @@
 import type { DecideRun } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answersOf, asked } from '../api/asked';
 import { useEffect, useRef } from 'react';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
@@ -31,13 +32,12 @@ export function usePastRuns() {
   const refresh = useRefreshAll();
   const notice = useNotice();
   const runs = useQuery({
-    queryKey: ['decide-runs'],
-    queryFn: ({ signal }) => call('listDecideRuns', {}, signal),
+    ...asked('listDecideRuns'),
     refetchInterval: (query) => (query.state.data?.runs.some(isRunning) ? 400 : false),
   });
   const start = useMutation({
     mutationFn: (ask: PastAsk) => call('decide', { body: ask }),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['decide-runs'] }),
+    onSuccess: () => client.invalidateQueries(answersOf('listDecideRuns')),
   });
   const all = runs.data?.runs ?? [];
   const running = all.find(isRunning) ?? null;
@@ -62,8 +62,7 @@ export function usePastRuns() {
 /** How many past emails a run would decide again. */
 export function useCountPast(span: PastSpan, enabled: boolean): number | undefined {
   const counting = useQuery({
-    queryKey: ['count-past', span],
-    queryFn: ({ signal }) => call('countPast', { body: span }, signal),
+    ...asked('countPast', { body: span }),
     enabled,
   });
   return enabled ? counting.data?.emails : undefined;

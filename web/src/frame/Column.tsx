@@ -1,7 +1,6 @@
 import type { User } from '@fulvet/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { ChevronRight, CircleQuestionMark, LogOut, Search } from 'lucide-react';
-import { Collapsible } from 'radix-ui';
 import { useState } from 'react';
 import { Link, NavLink, useLocation } from 'react-router';
 import { call } from '../api/call';
@@ -84,22 +83,27 @@ function Group({ group, user }: { group: keyof typeof GROUPS; user: User }) {
     return kept === null ? group === 'work' || window.innerHeight >= ROOM_FOR_ALL : kept === 'open';
   });
   if (pages.length === 0) return null;
+  const isOpen = open || isHere;
   const fold = (next: boolean): void => {
     setOpen(next);
     window.localStorage.setItem(`fulvet.group.${group}`, next ? 'open' : 'folded');
   };
   return (
-    <Collapsible.Root open={open || isHere} onOpenChange={fold}>
-      <Collapsible.Trigger className="flex min-h-7 w-full items-center gap-1 rounded px-1 text-xs font-semibold text-muted hover:bg-sunk">
-        <ChevronRight size={12} aria-hidden className={clsx('transition-transform', (open || isHere) && 'rotate-90')} />
+    <div>
+      <button
+        type="button"
+        aria-expanded={isOpen}
+        aria-controls={`pages-${group}`}
+        className="flex min-h-7 w-full items-center gap-1 rounded px-1 text-xs font-semibold text-muted hover:bg-sunk"
+        onClick={() => fold(!isOpen)}
+      >
+        <ChevronRight size={12} aria-hidden className={clsx('transition-transform', isOpen && 'rotate-90')} />
         {GROUPS[group]}
-      </Collapsible.Trigger>
-      <Collapsible.Content>
-        {pages.map((page) => (
-          <PageLink key={page.path} page={page} />
-        ))}
-      </Collapsible.Content>
-    </Collapsible.Root>
+      </button>
+      <div id={`pages-${group}`} hidden={!isOpen}>
+        {isOpen && pages.map((page) => <PageLink key={page.path} page={page} />)}
+      </div>
+    </div>
   );
 }
 

@@ -1,7 +1,7 @@
 import type { EmailRow, User } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { useEffect } from 'react';
-import { call } from '../api/call';
 import { useEmail, useEmails } from '../api/queries';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
@@ -31,8 +31,7 @@ export default function MyMailPage({ user }: { user: User }) {
   const emails = useEmails(withKeptOut ? ALL : COMING_IN);
   const rows = emails.data?.pages.flatMap((page) => page.emails) ?? [];
   const found = useQuery({
-    queryKey: ['my-mail', 'message', message],
-    queryFn: ({ signal }) => call('findByMessageId', { id: message }, signal),
+    ...asked('findByMessageId', { id: message }),
     enabled: message !== '',
     retry: false,
   });

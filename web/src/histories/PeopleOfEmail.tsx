@@ -1,8 +1,8 @@
 import type { ConcernedPerson, EmailDetail, User } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { call } from '../api/call';
 import { useRepair } from '../repairs/queries';
 import { KeepOutDialog } from '../decision/KeepOutDialog';
 import { Address, Button, Trouble, Waiting } from '../parts/basics';
@@ -12,10 +12,7 @@ import { useKeepOutOfMine } from '../decision/OwnKeepOuts';
 
 /** Whom an email concerns in the records; unknown people are added by one click. */
 export function Concerned({ email, user }: { email: EmailDetail; user: User }) {
-  const found = useQuery({
-    queryKey: ['email', email.id, 'concerned'],
-    queryFn: ({ signal }) => call('concernedPeople', { id: email.id }, signal),
-  });
+  const found = useQuery(asked('concernedPeople', { id: email.id }));
   return (
     <section aria-label="External people in this email" className="mt-4 border-t border-line pt-2">
       <h2 className="mb-1 text-muted">External people in this email</h2>

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { asked, answerKey } from '../api/asked';
 import { call } from '../api/call';
 import { Address, Button, Trouble } from '../parts/basics';
 import { counted } from '../parts/numbers';
@@ -6,13 +7,10 @@ import { counted } from '../parts/numbers';
 /** Addresses of mailboxes outside the own domains: an administrator says which of them are ours, and sees first what depends on it. */
 export function OutsideAddresses() {
   const client = useQueryClient();
-  const known = useQuery({
-    queryKey: ['team-addresses'],
-    queryFn: ({ signal }) => call('listTeamAddresses', {}, signal),
-  });
+  const known = useQuery(asked('listTeamAddresses'));
   const say = useMutation({
     mutationFn: (body: { address: string; isOurs: boolean }) => call('setTeamAddress', { body }),
-    onSuccess: (answer) => client.setQueryData(['team-addresses'], answer),
+    onSuccess: (answer) => client.setQueryData(answerKey('listTeamAddresses'), answer),
   });
   if (known.data?.addresses.length === 0) return null;
   return (

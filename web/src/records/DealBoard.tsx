@@ -1,5 +1,6 @@
 import type { DealStage, RecordPage, RecordRow } from '@fulvet/contract';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { DndContext, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
 import { CSS } from '@dnd-kit/utilities';
 import { useState } from 'react';
@@ -28,10 +29,9 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
   const [error, setError] = useState<unknown>(null);
   // A click opens a card: it is dragged once the pointer has moved a little.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-  const key = ['records', 'deal', 'board', filter];
+  const board = asked('listRecords', { kind: 'deal', ...filter, sort: 'amount', descending: 'yes', limit: MOST });
   const deals = useQuery({
-    queryKey: key,
-    queryFn: ({ signal }) => call('listRecords', { kind: 'deal', ...filter, sort: 'amount', descending: 'yes', limit: MOST }, signal),
+    ...board,
     placeholderData: keepPreviousData,
   });
   if (deals.isPending || setup.isPending) return <Waiting what="Loading deals" />;
@@ -48,14 +48,14 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
     setError(null);
     // The card stands there at once; where it cannot be saved, the list is asked for again.
     client.setQueryData<RecordPage>(
-      key,
+      board.queryKey,
       (page) => page && { ...page, records: page.records.map((record) => (record.id === row.id ? { ...record, stage } : record)) },
     );
     put(row, stage)
       .then((step) => notice(`${row.name} is at ${stage || 'no stage'}.`, undo(step)))
       .catch((failure: unknown) => {
         setError(failure);
-        void client.invalidateQueries({ queryKey: key });
+        void client.invalidateQueries({ queryKey: board.queryKey });
       });
   };
   return (

@@ -1,5 +1,6 @@
 import type { RecordDetail } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { answerKey } from '../api/asked';
 import { X } from 'lucide-react';
 import { Link } from 'react-router';
 import { call } from '../api/call';
@@ -22,7 +23,7 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
   const put = async (people: readonly Wanted[]): Promise<number | null> => {
     const body = { people: people.flatMap(({ kind, id, role }) => (kind === 'contact' || kind === 'lead' ? [{ kind, id, role }] : [])) };
     const deal = await call('setDealPeople', { id: record.id, body });
-    client.setQueryData(['record', 'deal', record.id], deal);
+    client.setQueryData(answerKey('getRecord', { kind: 'deal', id: record.id }), deal);
     await refresh();
     return deal.undo;
   };

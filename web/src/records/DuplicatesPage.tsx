@@ -1,5 +1,6 @@
 import type { DuplicatePair, Merge } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answersOf, asked } from '../api/asked';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { call } from '../api/call';
@@ -18,10 +19,7 @@ const KINDS: Kind[] = ['account', 'contact', 'lead'];
 export default function DuplicatesPage() {
   const params = useParams();
   const kind: Kind = KINDS.find((value) => value === params.kind) ?? 'contact';
-  const found = useQuery({
-    queryKey: ['duplicates', kind],
-    queryFn: ({ signal }) => call('listDuplicates', { kind }, signal),
-  });
+  const found = useQuery(asked('listDuplicates', { kind }));
   const [settled, setSettled] = useState<ReadonlySet<string>>(new Set());
   const pairs = (found.data?.pairs ?? []).filter((pair) => !settled.has(keyOf(pair)));
   const settle = (pair: DuplicatePair): void => setSettled((all) => new Set([...all, keyOf(pair)]));
@@ -115,7 +113,7 @@ function Pair({
       }),
     onSuccess: async (done) => {
       onSettled();
-      await client.invalidateQueries({ queryKey: ['merges'] });
+      await client.invalidateQueries(answersOf('listMerges'));
       notice(`${done.goneName} went into ${done.keptName}. Mail, deals and rules name one record now.`, {
         label: 'Undo',
         run: () => undo(done),
@@ -221,14 +219,11 @@ function LastMerges({ kind }: { kind: Kind }) {
   const client = useQueryClient();
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const merges = useQuery({
-    queryKey: ['merges', kind],
-    queryFn: ({ signal }) => call('listMerges', { kind }, signal),
-  });
+  const merges = useQuery(asked('listMerges', { kind }));
   const undo = useMutation({
     mutationFn: (merge: Merge) => call('undoMerge', { id: merge.id }),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ['merges'] });
+      await client.invalidateQueries(answersOf('listMerges'));
       await refresh();
       notice('Undone. They are two records again.');
     },

@@ -1,5 +1,6 @@
 import type { RecordDetail, RecordFieldValue } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { answerKey } from '../api/asked';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { call } from '../api/call';
@@ -21,7 +22,7 @@ export function useEditRecord({ kind, id }: Pick<RecordDetail, 'kind' | 'id'>) {
   return useMutation({
     mutationFn: (values: Record<string, string>) => call('editRecord', { kind, id, body: { values } }),
     onSuccess: async (record) => {
-      client.setQueryData(['record', kind, id], record);
+      client.setQueryData(answerKey('getRecord', { kind, id }), record);
       await refresh();
       notice('Saved.', undo(record.undo));
     },

@@ -1,5 +1,6 @@
 import type { DealStage, Input, OwnField, RecordKind, RecordSetup } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { answerKey } from '../api/asked';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, NavLink, useParams } from 'react-router';
@@ -66,7 +67,7 @@ function useSave<T>(save: (rows: T) => Promise<RecordSetup>, said: string) {
   return useMutation({
     mutationFn: save,
     onSuccess: async (setup) => {
-      client.setQueryData(['record-setup'], setup);
+      client.setQueryData(answerKey('getRecordSetup'), setup);
       await refresh();
       notice(said);
     },

@@ -1,5 +1,6 @@
 import type { RecordKind, RecordView } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answersOf, asked } from '../api/asked';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
@@ -16,12 +17,9 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
   const { search } = useLocation();
   const go = useNavigate();
   const [open, setOpen] = useState(false);
-  const views = useQuery({
-    queryKey: ['record-views'],
-    queryFn: ({ signal }) => call('listViews', {}, signal),
-  });
+  const views = useQuery(asked('listViews'));
   const query = search.replace(/^\?/, '');
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: ['record-views'] });
+  const refresh = (): Promise<void> => client.invalidateQueries(answersOf('listViews'));
   const form = useBodyForm('keepView', {
     values: { name: '', shared: false },
     input: (values) => ({ body: { kind, query, ...values } }),

@@ -1,5 +1,6 @@
 import type { RecordKind, RecordsPreview } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
+import { askedFor } from '../api/asked';
 import { useRef, useState } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
 import { call } from '../api/call';
@@ -30,8 +31,7 @@ function Import({ kind }: { kind: RecordKind }) {
   const format = file && /^\ufeff?\s*BEGIN:VCARD/i.test(file.text) ? ('vcard' as const) : ('csv' as const);
   const request = { format, text: file?.text ?? '', mapping };
   const preview = useQuery({
-    queryKey: ['records-preview', kind, file?.name, file?.text.length, mapping],
-    queryFn: ({ signal }) => call('previewRecords', { kind, body: request }, signal),
+    ...askedFor([file?.name, file?.text.length, mapping], 'previewRecords', { kind, body: request }),
     enabled: file !== null && done === null,
     placeholderData: (before) => before,
   });

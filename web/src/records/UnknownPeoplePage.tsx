@@ -1,5 +1,6 @@
 import type { NewPerson, Stranger, UnknownPeopleGroup, User } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { call } from '../api/call';
@@ -19,8 +20,7 @@ export default function UnknownPeoplePage({ user }: { user: User }) {
   const days = params.get('days') ?? '365';
   const whose = params.get('whose') ?? 'all';
   const found = useQuery({
-    queryKey: ['unknown-people', days, whose],
-    queryFn: ({ signal }) => call('listUnknownPeople', { days, whose }, signal),
+    ...asked('listUnknownPeople', { days, whose }),
     placeholderData: keepPreviousData,
   });
   const [joins, setJoins] = useState<Readonly<Record<string, number>>>({});

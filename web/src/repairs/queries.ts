@@ -1,5 +1,6 @@
 import type { RepairRequest } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import { useOffer } from './useOffer';
@@ -8,28 +9,21 @@ import { useRefreshAll } from '../api/queries';
 
 export const useLikely = (emailId: number, text: string) =>
   useQuery({
-    queryKey: ['likely', emailId, text],
-    queryFn: ({ signal }) => call('likelyRecords', { id: emailId, text }, signal),
+    ...asked('likelyRecords', { id: emailId, text }),
     placeholderData: keepPreviousData,
   });
 
 export const useOutsiders = (emails: readonly number[], enabled = true) =>
   useQuery({
-    queryKey: ['outsiders', emails],
-    queryFn: ({ signal }) => call('outsiders', { emails: emails.join(',') }, signal),
+    ...asked('outsiders', { emails: emails.join(',') }),
     enabled: enabled && emails.length > 0,
   });
 
-export const useRepairs = (emailId: number) =>
-  useQuery({
-    queryKey: ['repairs', emailId],
-    queryFn: ({ signal }) => call('listRepairs', { email: emailId }, signal),
-  });
+export const useRepairs = (emailId: number) => useQuery(asked('listRepairs', { email: emailId }));
 
 export const useDesk = (whose: 'mine' | 'all', enabled = true) =>
   useQuery({
-    queryKey: ['desk', whose],
-    queryFn: ({ signal }) => call('getDesk', { whose }, signal),
+    ...asked('getDesk', { whose }),
     placeholderData: keepPreviousData,
     enabled,
   });

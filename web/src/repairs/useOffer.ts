@@ -1,6 +1,7 @@
 import type { RepairResult, Session } from '@fulvet/contract';
 import type { RuleStop } from '@fulvet/core';
 import { useQueryClient } from '@tanstack/react-query';
+import { answersOf, answerKey } from '../api/asked';
 import { useNotice } from '../parts/Notices';
 import { addToDraft } from '../rulebook/addToDraft';
 
@@ -11,7 +12,7 @@ export function useOffer(): (offer: Offer) => void {
   const client = useQueryClient();
   const notice = useNotice();
   return (offer) => {
-    const isAdmin = client.getQueryData<Session>(['session'])?.user?.role === 'admin';
+    const isAdmin = client.getQueryData<Session>(answerKey('getSession'))?.user?.role === 'admin';
     if (!isAdmin) {
       notice(`${offer.because} An administrator finds the rule for it under Tuning.`);
       return;
@@ -20,8 +21,8 @@ export function useOffer(): (offer: Offer) => void {
   };
 
   async function putIntoDraft({ stop, rule }: Offer): Promise<void> {
-    client.setQueryData(['draft'], await addToDraft(stop as RuleStop, rule as object));
-    await client.invalidateQueries({ queryKey: ['draft-check'] });
+    client.setQueryData(answerKey('getDraft'), await addToDraft(stop as RuleStop, rule as object));
+    await client.invalidateQueries(answersOf('checkDraft'));
     notice('It is in the draft; nothing has taken effect.');
   }
 }

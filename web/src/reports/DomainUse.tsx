@@ -1,8 +1,8 @@
 import type { DomainRow } from '@fulvet/contract';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { useDeferredValue, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { call } from '../api/call';
 import { Address, Button, Empty, TextInput, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
@@ -21,10 +21,9 @@ export function DomainUse() {
   const [params, set] = useAddressBar();
   const show = SHOWS.find(([value]) => value === params.get('show'))?.[0] ?? 'unmatched';
   const [text, setText] = useState('');
-  const asked = useDeferredValue(text.trim());
+  const wanted = useDeferredValue(text.trim());
   const found = useQuery({
-    queryKey: ['domain-use', show, asked],
-    queryFn: ({ signal }) => call('listDomainUse', { show, text: asked, limit: 100 }, signal),
+    ...asked('listDomainUse', { show, text: wanted, limit: 100 }),
     placeholderData: keepPreviousData,
   });
   const rows = found.data?.rows ?? [];

@@ -1,4 +1,5 @@
 import type { Arrival, User } from '@fulvet/contract';
+import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
 import { useArrival, useLine, useRulebook } from '../api/queries';
 import { Empty, Page, Trouble, Waiting } from '../parts/basics';
@@ -7,12 +8,16 @@ import { count, counted } from '../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { useDesk } from '../repairs/queries';
 import { inForce } from '../rulebook/defaultSentences';
-import { RecentChanges, TroubledMailboxes, UnusualRules } from './home/AdminLists';
+import { RecentChanges, UnusualRules } from './home/AdminLists';
 import { Door } from './home/Door';
 import { Flow } from './home/Flow';
 import { SampleWorld } from './home/SampleWorld';
 import { SetUpList } from './home/SetUpList';
-import { NewFilings, QuietDeals, Unanswered, UnansweredCustomers } from './home/TeamLists';
+import { QuietDeals, Unanswered, UnansweredCustomers } from './home/TeamLists';
+
+// What few readers see, and most not today, is not part of the first load.
+const NewFilings = lazy(() => import('./home/NewFilings'));
+const TroubledMailboxes = lazy(() => import('./home/TroubledMailboxes'));
 
 /** What needs the reader's attention, by role. Every line is a link. */
 export default function HomePage({ user }: { user: User }) {
@@ -32,12 +37,20 @@ export default function HomePage({ user }: { user: User }) {
           <Since arrival={data} user={user} trouble={trouble} />
           <Flow />
           {user.role === 'admin' && <RecentChanges />}
-          {user.role === 'rep' && <NewFilings />}
+          {user.role === 'rep' && (
+            <Suspense>
+              <NewFilings />
+            </Suspense>
+          )}
           {user.role === 'manager' && <QuietDeals />}
         </div>
         <div className="min-w-0 space-y-7">
           <Unanswered items={data.unanswered} />
-          {user.role === 'admin' && trouble > 0 && <TroubledMailboxes />}
+          {user.role === 'admin' && trouble > 0 && (
+            <Suspense>
+              <TroubledMailboxes />
+            </Suspense>
+          )}
           {user.role === 'admin' && <UnusualRules />}
           {user.role !== 'viewer' && <UnansweredCustomers />}
           {user.role === 'admin' && <QuietDeals />}

@@ -1,13 +1,13 @@
 import type { RuleAccuracyRow } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { Link } from 'react-router';
-import { call } from '../api/call';
 import { Empty, Trouble } from '../parts/basics';
 import { count } from '../parts/numbers';
 
 /** How often each rule that files was right, by what people corrected by hand. Each figure opens its emails. */
 export function RuleAccuracy() {
-  const found = useQuery({ queryKey: ['rule-accuracy'], queryFn: ({ signal }) => call('listRuleAccuracy', {}, signal) });
+  const found = useQuery(asked('listRuleAccuracy'));
   const rules = found.data?.rules ?? [];
   return (
     <section aria-label="How often each rule was right" className="mb-8">

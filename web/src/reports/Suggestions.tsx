@@ -1,6 +1,7 @@
 import type { SuggestionRow } from '@fulvet/contract';
 import { ruleWords } from '@fulvet/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answersOf, asked, answerKey } from '../api/asked';
 import { useNavigate } from 'react-router';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
@@ -14,10 +15,7 @@ import type { AnyRule } from '../rulebook/editor/anyRule';
 
 /** Rules and changes that past mail suggests, each with what it would change. */
 export function Suggestions() {
-  const found = useQuery({
-    queryKey: ['suggestions'],
-    queryFn: ({ signal }) => call('listSuggestions', {}, signal),
-  });
+  const found = useQuery(asked('listSuggestions'));
   return (
     <section aria-label="Suggestions" className="mb-8">
       <h2 className="text-lg">Suggestions from past mail</h2>
@@ -46,8 +44,8 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
   const take = useMutation({
     mutationFn: () => call('takeSuggestion', { body: { code: suggestion.code, about: suggestion.about } }),
     onSuccess: async (draft) => {
-      client.setQueryData(['draft'], draft);
-      for (const key of ['suggestions', 'draft-check', 'trials']) await client.invalidateQueries({ queryKey: [key] });
+      client.setQueryData(answerKey('getDraft'), draft);
+      await client.invalidateQueries(answersOf('listSuggestions', 'checkDraft', 'listTrials'));
       if (suggestion.account) {
         await refresh();
         notice(`${suggestion.about} now belongs to ${suggestion.account.name}.`, undo(draft.undo));

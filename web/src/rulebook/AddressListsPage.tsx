@@ -1,5 +1,6 @@
 import type { AddressListEntryRow, AddressListRow, Answer } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { answersOf } from '../api/asked';
 import { useDeferredValue, useState } from 'react';
 import { call } from '../api/call';
 import { useAddressListEntries, useAddressLists } from './queries';
@@ -87,7 +88,7 @@ function NewList({ onMade }: { onMade: (id: string) => void }) {
     mutationFn: () => call('createAddressList', { body: { name } }),
     onSuccess: async (made) => {
       setName('');
-      await client.invalidateQueries({ queryKey: ['address-lists'] });
+      await client.invalidateQueries(answersOf('listAddressListEntries', 'listAddressLists'));
       onMade(made.id);
     },
   });
@@ -114,7 +115,7 @@ function Entries({ list }: { list: AddressListRow }) {
   const entries = useAddressListEntries(list.id, useDeferredValue(text.trim()));
   const client = useQueryClient();
   const notice = useNotice();
-  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['address-lists'] });
+  const again = (): Promise<void> => client.invalidateQueries(answersOf('listAddressListEntries', 'listAddressLists'));
   const undo = useUndo();
   const remove = useMutation({
     mutationFn: (entry: AddressListEntryRow) => call('removeAddressListEntry', { list: list.id, id: entry.id }),
@@ -212,7 +213,7 @@ function Paste({ list }: { list: AddressListRow }) {
     onDone: async (answer) => {
       setPasted(answer);
       form.fields.setValue('text', answer.unread.join('\n'));
-      await client.invalidateQueries({ queryKey: ['address-lists'] });
+      await client.invalidateQueries(answersOf('listAddressListEntries', 'listAddressLists'));
       if (answer.added > 0) notice(`${counted(answer.added, 'entry', 'entries')} added to “${list.name}”.`, undo(answer.undo));
     },
   });

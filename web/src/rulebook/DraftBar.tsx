@@ -1,6 +1,7 @@
 import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { answersOf, answerKey } from '../api/asked';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { call } from '../api/call';
@@ -18,7 +19,7 @@ export function DraftBar({ draft }: { draft: Draft }) {
   const tryOut = useMutation({
     mutationFn: () => call('startTrial', { body: {} }),
     onSuccess: async (trial) => {
-      await client.invalidateQueries({ queryKey: ['trials'] });
+      await client.invalidateQueries(answersOf('listTrials'));
       await go(`/trials/${trial.id}`);
     },
   });
@@ -58,7 +59,7 @@ function Drop({ draft, onClose }: { draft: Draft; onClose: () => void }) {
   const drop = useMutation({
     mutationFn: () => call('dropDraft'),
     onSuccess: (state) => {
-      client.setQueryData(['draft'], state);
+      client.setQueryData(answerKey('getDraft'), state);
       notice('The draft was discarded.', undo(state.undo));
       onClose();
     },

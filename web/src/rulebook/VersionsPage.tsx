@@ -1,6 +1,7 @@
 import { useUndo } from '../parts/useUndo';
 import type { RulebookVersion } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answersOf, asked, answerKey } from '../api/asked';
 import { useState } from 'react';
 import { call } from '../api/call';
 import { useDraft, useKeepDraft } from './queries';
@@ -13,10 +14,7 @@ import { DraftBar } from './DraftBar';
 
 /** Every version of the rulebook: who put it in force, when, why, and what it changed; and the rulebook as a file. */
 export default function VersionsPage() {
-  const versions = useQuery({
-    queryKey: ['versions'],
-    queryFn: ({ signal }) => call('listRulebooks', {}, signal),
-  });
+  const versions = useQuery(asked('listRulebooks'));
   const draft = useDraft();
   const all = versions.data?.versions ?? [];
   return (
@@ -65,18 +63,15 @@ function VersionLine({ version, all }: { version: RulebookVersion; all: readonly
 /** What a version does otherwise than another; the ways to have it as a file and back in the draft. */
 function Compared({ version, all }: { version: RulebookVersion; all: readonly RulebookVersion[] }) {
   const [against, setAgainst] = useState('');
-  const whole = useQuery({
-    queryKey: ['versions', version.version, against],
-    queryFn: ({ signal }) => call('getRulebookVersion', { version: version.version, against }, signal),
-  });
+  const whole = useQuery(asked('getRulebookVersion', { version: version.version, against }));
   const client = useQueryClient();
   const notice = useNotice();
   const undo = useUndo();
   const take = useMutation({
     mutationFn: () => call('versionToDraft', { version: version.version }),
     onSuccess: async (draft) => {
-      client.setQueryData(['draft'], draft);
-      await client.invalidateQueries({ queryKey: ['draft-check'] });
+      client.setQueryData(answerKey('getDraft'), draft);
+      await client.invalidateQueries(answersOf('checkDraft'));
       notice(`Version ${version.version} is in the draft; nothing has taken effect.`, undo(draft.undo));
     },
   });

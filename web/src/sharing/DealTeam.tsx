@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { useState } from 'react';
 import { useSharing } from './queries';
 import { call } from '../api/call';
@@ -13,10 +14,7 @@ interface OnTeam {
 
 /** Colleagues who work on a deal beside its owner: what is shared with those on the record reaches them. */
 export function DealTeam({ dealId, editable }: { dealId: number; editable: boolean }) {
-  const found = useQuery({
-    queryKey: ['deal-team', dealId],
-    queryFn: ({ signal }) => call('getDealTeam', { id: dealId }, signal),
-  });
+  const found = useQuery(asked('getDealTeam', { id: dealId }));
   const [editing, setEditing] = useState(false);
   const members = found.data?.members ?? [];
   return (

@@ -1,41 +1,27 @@
 import { useUndo } from '../parts/useUndo';
 import { useMutation, useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
 
-export const useWords = (email?: number) =>
-  useQuery({
-    queryKey: ['words', email ?? 0],
-    queryFn: ({ signal }) => call('listOwnWords', { email }, signal),
-  });
+export const useWords = (email?: number) => useQuery(asked('listOwnWords', { email }));
 
 export const useRequests = () =>
   useQuery({
-    queryKey: ['access-requests'],
-    queryFn: ({ signal }) => call('listAccessRequests', {}, signal),
+    ...asked('listAccessRequests'),
     refetchInterval: 60_000,
   });
 
-export const useGrants = () =>
-  useQuery({
-    queryKey: ['grants'],
-    queryFn: ({ signal }) => call('listGrants', {}, signal),
-  });
+export const useGrants = () => useQuery(asked('listGrants'));
 
-export const useEyes = (email: number, enabled: boolean) =>
-  useQuery({ queryKey: ['eyes', email], queryFn: ({ signal }) => call('getEyes', { id: email }, signal), enabled });
+export const useEyes = (email: number, enabled: boolean) => useQuery({ ...asked('getEyes', { id: email }), enabled });
 
-export const useEmergencies = () =>
-  useQuery({
-    queryKey: ['emergencies'],
-    queryFn: ({ signal }) => call('listEmergencies', {}, signal),
-  });
+export const useEmergencies = () => useQuery(asked('listEmergencies'));
 
 export const useSight = (member: number | null, mailbox: number | null) =>
   useQuery({
-    queryKey: ['sight', member, mailbox],
-    queryFn: ({ signal }) => call('getSight', { id: member ?? 0, mailbox }, signal),
+    ...asked('getSight', { id: member ?? 0, mailbox }),
     enabled: member !== null && mailbox !== null,
   });
 

@@ -1,5 +1,6 @@
 import type { AccessToken, TokenScope, User } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { answersOf } from '../api/asked';
 import { useState } from 'react';
 import { useSessions } from './queries';
 import { call } from '../api/call';
@@ -44,7 +45,7 @@ function OwnPassword() {
     input: (body) => ({ body }),
     onDone: async () => {
       form.fields.reset();
-      await client.invalidateQueries({ queryKey: ['sessions'] });
+      await client.invalidateQueries(answersOf('listSessions'));
       notice('The password is changed, and every other session has ended.');
     },
   });
@@ -69,7 +70,7 @@ function Sessions() {
   const end = useMutation({
     mutationFn: (id: string) => call('endSession', { session: id }),
     onSuccess: async ({ ended }) => {
-      await client.invalidateQueries({ queryKey: ['sessions'] });
+      await client.invalidateQueries(answersOf('listSessions'));
       notice(ended === 1 ? 'Signed out there.' : `Signed out in ${ended} places.`);
     },
   });
@@ -128,7 +129,7 @@ function Tokens({ user }: { user: User }) {
   const tokens = useTokens();
   const [made, setMade] = useState<string | null>(null);
   const client = useQueryClient();
-  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['tokens'] });
+  const again = (): Promise<void> => client.invalidateQueries(answersOf('listTokens'));
   const form = useBodyForm('createToken', {
     values: { name: '', scope: 'write', days: '90', password: '' },
     input: ({ name, scope, days, password }) => ({

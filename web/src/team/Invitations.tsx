@@ -1,5 +1,6 @@
 import type { Role } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { answersOf } from '../api/asked';
 import { useState } from 'react';
 import { useInvitations } from './queries';
 import { call } from '../api/call';
@@ -17,7 +18,7 @@ export function Invitations() {
   const [link, setLink] = useState<{ name: string; url: string } | null>(null);
   const found = useInvitations(true);
   const client = useQueryClient();
-  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['invitations'] });
+  const again = (): Promise<void> => client.invalidateQueries(answersOf('listInvitations'));
   const form = useBodyForm('invite', {
     values: NEW,
     input: (body) => ({ body }),

@@ -1,5 +1,6 @@
 import type { Role, TeamMember, User } from '@fulvet/contract';
 import { useQueryClient } from '@tanstack/react-query';
+import { answersOf } from '../api/asked';
 import { useRefreshAll } from '../api/queries';
 import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
@@ -87,7 +88,7 @@ export function SetPassword({ member, onDone }: { member: TeamMember; onDone: ()
     values: { password: '' },
     input: (body) => ({ id: member.id, body }),
     onDone: async () => {
-      await client.invalidateQueries({ queryKey: ['team'] });
+      await client.invalidateQueries(answersOf('listTeam'));
       notice(`${member.name} signs in with the new password from now on.`);
       onDone();
     },
@@ -117,7 +118,7 @@ export function AddMember() {
     input: ({ password, ...values }) => ({ body: { ...values, ...(password ? { password } : {}) } }),
     onDone: async (member) => {
       form.fields.reset(NEW_MEMBER);
-      await client.invalidateQueries({ queryKey: ['team'] });
+      await client.invalidateQueries(answersOf('listTeam'));
       notice(`${member.name} is on the team.`);
     },
   });

@@ -1,5 +1,6 @@
 import type { Answer } from '@fulvet/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { answersOf } from '../api/asked';
 import { useState } from 'react';
 import { useSecondFactor } from './queries';
 import { Button, Trouble } from '../parts/basics';
@@ -16,7 +17,7 @@ export function SecondFactor({ onDone }: { onDone?: () => void }) {
   const notice = useNotice();
   const [codes, setCodes] = useState<string[] | null>(null);
   const [begun, setBegun] = useState<Answer<'beginSecondFactor'> | null>(null);
-  const again = (): Promise<void> => client.invalidateQueries({ queryKey: ['second-factor'] });
+  const again = (): Promise<void> => client.invalidateQueries(answersOf('getSecondFactor'));
   const begin = useBodyForm('beginSecondFactor', {
     values: { password: '' },
     input: (body) => ({ body }),

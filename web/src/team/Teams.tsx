@@ -1,5 +1,6 @@
 import type { Team, TeamMember } from '@fulvet/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { answersOf } from '../api/asked';
 import { useState } from 'react';
 import { call } from '../api/call';
 import { useTeams } from '../api/queries';
@@ -20,7 +21,7 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
     input: (body) => ({ body }),
     onDone: async (team) => {
       form.fields.reset();
-      await client.invalidateQueries({ queryKey: ['teams'] });
+      await client.invalidateQueries(answersOf('listTeams'));
       setEditing(team);
     },
   });
@@ -64,7 +65,7 @@ function Members({ team, members, onClose }: { team: Team; members: readonly Tea
   const notice = useNotice();
   const done = async (said: string): Promise<void> => {
     onClose();
-    await client.invalidateQueries({ queryKey: ['teams'] });
+    await client.invalidateQueries(answersOf('listTeams'));
     notice(said);
   };
   const save = useMutation({

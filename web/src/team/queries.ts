@@ -1,21 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { call } from '../api/call';
+import { asked } from '../api/asked';
 
 export const useInvitations = (enabled: boolean) =>
   useQuery({
-    queryKey: ['invitations'],
-    queryFn: ({ signal }) => call('listInvitations', {}, signal),
+    ...asked('listInvitations'),
     enabled,
   });
 
-export const useSessions = () =>
-  useQuery({
-    queryKey: ['sessions'],
-    queryFn: ({ signal }) => call('listSessions', {}, signal),
-  });
+export const useSessions = () => useQuery(asked('listSessions'));
 
-export const useSecondFactor = () =>
-  useQuery({
-    queryKey: ['second-factor'],
-    queryFn: ({ signal }) => call('getSecondFactor', {}, signal),
-  });
+export const useSecondFactor = () => useQuery(asked('getSecondFactor'));

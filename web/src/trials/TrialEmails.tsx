@@ -1,7 +1,7 @@
 import type { Trial, TrialRow } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { useState } from 'react';
-import { call } from '../api/call';
 import { useTrialRows } from './queries';
 import { Button, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -82,8 +82,7 @@ function Subject({ row }: { row: TrialRow }) {
 
 function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
   const dockets = useQuery({
-    queryKey: ['trial-docket', trialId, row.email.id],
-    queryFn: ({ signal }) => call('getTrialDocket', { id: trialId, email: row.email.id }, signal),
+    ...asked('getTrialDocket', { id: trialId, email: row.email.id }),
     enabled: row.email.content !== null,
     retry: false,
   });

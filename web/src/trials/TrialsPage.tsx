@@ -1,5 +1,6 @@
 import type { Mailbox, Trial } from '@fulvet/contract';
 import { useQueryClient } from '@tanstack/react-query';
+import { answersOf } from '../api/asked';
 import { Link, useNavigate } from 'react-router';
 import { useMailboxes } from '../api/queries';
 import { useDraft } from '../rulebook/queries';
@@ -51,7 +52,7 @@ function NewTrial() {
       },
     }),
     onDone: async (trial) => {
-      await client.invalidateQueries({ queryKey: ['trials'] });
+      await client.invalidateQueries(answersOf('listTrials'));
       await go(`/trials/${trial.id}`);
     },
   });

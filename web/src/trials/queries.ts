@@ -1,28 +1,26 @@
 import type { Trial } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answersOf, asked } from '../api/asked';
 import { useNavigate } from 'react-router';
 import { call } from '../api/call';
 import { isRunning } from '../api/queries';
 
 export const useTrial = (id: number) =>
   useQuery({
-    queryKey: ['trial', id],
-    queryFn: ({ signal }) => call('getTrial', { id }, signal),
+    ...asked('getTrial', { id }),
     refetchInterval: (query) => (query.state.data && isRunning(query.state.data) ? 300 : false),
   });
 
 /** Records that mail created and that the trial's draft would not create. */
 export const useTrialMade = (id: number, enabled: boolean) =>
   useQuery({
-    queryKey: ['trial-made', id],
-    queryFn: ({ signal }) => call('listTrialMade', { id, limit: 200 }, signal),
+    ...asked('listTrialMade', { id, limit: 200 }),
     enabled,
   });
 
 export const useTrialRows = (id: number, filter: Record<string, string>, enabled: boolean) =>
   useQuery({
-    queryKey: ['trial-rows', id, filter],
-    queryFn: ({ signal }) => call('listTrialRows', { id, ...filter, limit: 200 }, signal),
+    ...asked('listTrialRows', { id, ...filter, limit: 200 }),
     enabled,
     placeholderData: keepPreviousData,
   });
@@ -38,7 +36,7 @@ export function useTryAgain({ since, at, mailboxes, withoutMade }: Trial) {
     mutationFn: (change: { name?: string; withoutMade?: boolean }) =>
       call('startTrial', { body: { days, mailboxes, withoutMade, ...change } }),
     onSuccess: async (made) => {
-      await client.invalidateQueries({ queryKey: ['trials'] });
+      await client.invalidateQueries(answersOf('listTrials'));
       await go(`/trials/${made.id}`);
     },
   });

@@ -1,5 +1,6 @@
 import type { RetentionKind, RetentionRule, Workspace, WorkspaceChange } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
+import { asked } from '../api/asked';
 import { useEffect, useState } from 'react';
 import { useRetention, useWorkspace } from './queries';
 import { useSharing } from '../sharing/queries';
@@ -201,7 +202,7 @@ function Retention() {
       <Trouble error={rules.error ?? run.error} />
       {due > 0 && (
         <Button kind="danger" className="mt-2" disabled={run.isPending} onClick={() => run.mutate(undefined)}>
-          Let {counted(due, 'email', 'emails')} go now
+          Delete {counted(due, 'email')} now
         </Button>
       )}
     </section>
@@ -210,15 +211,14 @@ function Retention() {
 
 function Rule({ rule }: { rule: RetentionRule }) {
   const [days, setDays] = useState(rule.days === null ? '' : String(rule.days));
-  const [asked, setAsked] = useState(days);
+  const [wanted, setWanted] = useState(days);
   useEffect(() => {
-    const timer = window.setTimeout(() => setAsked(days), 250);
+    const timer = window.setTimeout(() => setWanted(days), 250);
     return () => window.clearTimeout(timer);
   }, [days]);
   const preview = useQuery({
-    queryKey: ['retention-preview', rule.kind, asked],
-    queryFn: ({ signal }) => call('previewRetention', { kind: rule.kind, days: asked }, signal),
-    enabled: /^[1-9]\d{0,4}$/.test(asked),
+    ...asked('previewRetention', { kind: rule.kind, days: wanted }),
+    enabled: /^[1-9]\d{0,4}$/.test(wanted),
   });
   const save = useSharing(
     (value: number | null) => call('putRetention', { body: { kind: rule.kind, days: value } }),
@@ -250,7 +250,7 @@ function Rule({ rule }: { rule: RetentionRule }) {
       {days !== '' && preview.data && (
         <p className="mt-1 text-sm text-muted" aria-live="polite">
           {preview.data.wouldGo === 0
-            ? 'Nothing would go now.'
+            ? 'Nothing would be deleted now.'
             : `${counted(preview.data.wouldGo, 'email', 'emails')} would go, the oldest of `}
           {preview.data.oldest && <Moment at={preview.data.oldest} />}
         </p>

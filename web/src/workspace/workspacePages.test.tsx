@@ -99,7 +99,7 @@ describe('how long mail is kept', () => {
   test('what is due goes at a word that says how much', async () => {
     const due = { kind: 'loose' as const, days: 90, lastRunAt: AT, wouldGo: 12, oldest: AT };
     const page = openPage('/workspace', answers({ getRetention: { rules: [due] }, runRetention: { gone: 12 } }));
-    await page.user.click(await screen.findByRole('button', { name: 'Let 12 emails go now' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Delete 12 emails now' }));
     await screen.findByText('Done. What was older is gone, sources and all.');
   });
 });

@@ -1,34 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { call } from '../../api/call';
-import { useMailboxes } from '../../api/queries';
-import { HealthMark } from '../../mailboxes/HealthMark';
+import { asked } from '../../api/asked';
 import { Moment } from '../../parts/Moment';
 import { count } from '../../parts/numbers';
 import { Door, HomeList } from './Door';
 
-/** Mailboxes that need someone, each with what is wrong. */
-export function TroubledMailboxes() {
-  const mailboxes = useMailboxes();
-  const troubled = (mailboxes.data?.mailboxes ?? []).filter(({ health }) => health?.level === 'trouble' || health?.level === 'stopped');
-  if (troubled.length === 0) return null;
-  return (
-    <HomeList title="Mailboxes in trouble">
-      {troubled.slice(0, 5).map(({ id, address, health }) => (
-        <Door key={id} to={`/mailboxes/${id}`}>
-          {health && <HealthMark level={health.level} />}
-          <span className="min-w-0">
-            <span className="block truncate font-mono text-sm">{address}</span>
-            <span className="block text-sm text-muted">{health?.problem?.title ?? health?.state}</span>
-          </span>
-        </Door>
-      ))}
-    </HomeList>
-  );
-}
-
 /** Rules that took far more or far less than they usually do. */
 export function UnusualRules() {
-  const found = useQuery({ queryKey: ['unusual-rules'], queryFn: ({ signal }) => call('listUnusualRules', {}, signal) });
+  const found = useQuery(asked('listUnusualRules'));
   const rules = found.data?.rules ?? [];
   if (rules.length === 0) return null;
   return (
@@ -49,7 +27,7 @@ export function UnusualRules() {
 
 /** What was changed last, from the log. */
 export function RecentChanges() {
-  const log = useQuery({ queryKey: ['recent-changes'], queryFn: ({ signal }) => call('listAudit', { limit: 60 }, signal) });
+  const log = useQuery(asked('listAudit', { limit: 60 }));
   const entries = (log.data?.entries ?? []).filter(({ kind }) => kind !== 'sign-in').slice(0, 6);
   if (entries.length === 0) return null;
   return (

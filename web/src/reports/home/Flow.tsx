@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { call } from '../../api/call';
+import { asked } from '../../api/asked';
 import { Bars } from '../../parts/Bars';
 
 const WEEKS = 12;
@@ -14,7 +14,7 @@ const SERIES = [
 
 /** Emails of the last weeks by outcome. */
 export function Flow() {
-  const flow = useQuery({ queryKey: ['mail-flow', WEEKS], queryFn: ({ signal }) => call('getMailFlow', { weeks: WEEKS }, signal) });
+  const flow = useQuery(asked('getMailFlow', { weeks: WEEKS }));
   if (!flow.data) return <div className="h-56" />;
   const rows = flow.data.weeks.map(({ from, filed, waiting, loose, keptOut }) => {
     const first = new Date(`${from}T12:00:00`);

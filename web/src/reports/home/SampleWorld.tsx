@@ -1,5 +1,6 @@
 import type { Sample } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { asked, answerKey } from '../../api/asked';
 import { call } from '../../api/call';
 import { useRefreshAll } from '../../api/queries';
 import { Button, Trouble } from '../../parts/basics';
@@ -10,8 +11,7 @@ const LOOK_MS = 700;
 /** How it stands with the sample world; followed while it is loaded. */
 export const useSample = () =>
   useQuery({
-    queryKey: ['sample'],
-    queryFn: ({ signal }) => call('getSample', {}, signal),
+    ...asked('getSample'),
     refetchInterval: ({ state }) => (state.data?.state === 'loading' ? LOOK_MS : false),
   });
 
@@ -24,7 +24,7 @@ export function SampleWorld() {
   const load = useMutation({
     mutationFn: () => call('loadSample', {}),
     onSuccess: async (loaded) => {
-      client.setQueryData<Sample>(['sample'], loaded);
+      client.setQueryData<Sample>(answerKey('getSample'), loaded);
       await refresh();
     },
   });

@@ -1,8 +1,7 @@
 import type { Arrival, RecordRow } from '@fulvet/contract';
 import { Link } from 'react-router';
-import { useEmails, useRecords } from '../../api/queries';
+import { useRecords } from '../../api/queries';
 import type { RecordFilter } from '../../api/queries';
-import { EmailCard } from '../../emails/EmailCard';
 import { Moment } from '../../parts/Moment';
 import { count } from '../../parts/numbers';
 import { recordPath } from '../../parts/people';
@@ -84,22 +83,6 @@ export function Unanswered({ items }: { items: Arrival['unanswered'] }) {
               {item.record.name}
             </Link>
           )}
-        </li>
-      ))}
-    </HomeList>
-  );
-}
-
-/** The last emails of the reader's mailboxes that were filed, with where. */
-export function NewFilings() {
-  const decision = useDecisionPanel();
-  const emails = useEmails({ mine: 'yes', outcome: 'filed' }).data?.pages[0]?.emails.slice(0, SHOWN) ?? [];
-  if (emails.length === 0) return null;
-  return (
-    <HomeList title="Filed last, from your mailboxes">
-      {emails.map((email) => (
-        <li key={email.id}>
-          <EmailCard email={email} active={email.id === decision.openId} onOpen={() => decision.open(email.id)} />
         </li>
       ))}
     </HomeList>

@@ -1,7 +1,7 @@
 import type { Answer } from '@fulvet/contract';
 import { useQuery } from '@tanstack/react-query';
+import { asked } from '../../api/asked';
 import { useNavigate } from 'react-router';
-import { call } from '../../api/call';
 import { Address, Trouble, Waiting } from '../../parts/basics';
 import { Form, FormEnd, TextField } from '../../parts/form/Form';
 import { useBodyForm } from '../../parts/form/useBodyForm';
@@ -11,8 +11,7 @@ import { useTakeSession } from './takeSession';
 /** Where an invitation's link leads: a name, a password of one's own, and in. */
 export function Join({ token }: { token: string }) {
   const invited = useQuery({
-    queryKey: ['invited', token],
-    queryFn: ({ signal }) => call('getInvitation', { token }, signal),
+    ...asked('getInvitation', { token }),
     retry: false,
   });
   if (invited.isPending) return <Waiting what="Looking" />;

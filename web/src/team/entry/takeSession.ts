@@ -1,5 +1,6 @@
 import type { Session } from '@fulvet/contract';
 import { useQueryClient } from '@tanstack/react-query';
+import { ALL_BUT_SESSION, answerKey } from '../../api/asked';
 import { setCsrf } from '../../api/client';
 
 /** Takes up a session that a sign-in gave. */
@@ -7,7 +8,7 @@ export function useTakeSession(): (session: Session) => void {
   const client = useQueryClient();
   return (session) => {
     setCsrf(session.csrf);
-    client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' });
-    client.setQueryData(['session'], session);
+    client.removeQueries(ALL_BUT_SESSION);
+    client.setQueryData(answerKey('getSession'), session);
   };
 }
