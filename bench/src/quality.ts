@@ -23,9 +23,10 @@ function worldOf(cases: Record<string, Case>): { world: AnswerWorld; count: numb
   return { world, count: chosen.length };
 }
 
-function tell(name: string, { world, count }: ReturnType<typeof worldOf>, figures: Figures): void {
+/** @param of how the world was made */
+function tell(name: string, of: string, world: AnswerWorld, figures: Figures): void {
   report(
-    `${name}: ${world.sent.length} emails of ${count} cases, seed ${SEED}, mailboxes read ${ORDER}`,
+    `${name}: ${world.sent.length} emails, ${of}, mailboxes read ${ORDER}`,
     FIGURES.map((figure) => [figure, String(figures.count(figure))]),
   );
   for (const figure of FIGURES.filter((value) => /wrong|missing|needless|not|lost/.test(value)))
@@ -44,7 +45,7 @@ async function noisy(): Promise<void> {
     const world = NoisyWorld.of(seed, NOISY, Date.now());
     const [name, change] = policies[seed % policies.length] ?? ['', () => undefined];
     const figures = await figuresOf(world, ORDER, change);
-    tell(`Noise, ${name}`, { world, count: 0 }, figures);
+    tell(`Noise, ${name}`, `seed ${seed}`, world, figures);
     all.add(figures);
     emails += world.sent.length;
   }
@@ -135,10 +136,10 @@ async function main(): Promise<void> {
   if (PEOPLE > 0) await people();
   if (MACHINES > 0) await machines();
   const usual = worldOf(CASES);
-  if (usual.count > 0) tell('The usual rulebook', usual, await figuresOf(usual.world, ORDER));
+  if (usual.count > 0) tell('The usual rulebook', `${usual.count} cases, seed ${SEED}`, usual.world, await figuresOf(usual.world, ORDER));
   for (const [name, { change, cases }] of Object.entries(POLICIES)) {
     const made = worldOf(cases);
-    if (made.count > 0) tell(name, made, await figuresOf(made.world, ORDER, change));
+    if (made.count > 0) tell(name, `${made.count} cases, seed ${SEED}`, made.world, await figuresOf(made.world, ORDER, change));
   }
 }
 
