@@ -19,6 +19,7 @@ const EMAILS = 50_000;
 const ENGINE_RULES = 200;
 const ENGINE_EMAILS = 150;
 const RULES = 200;
+const ROUNDS = 8;
 
 /** Deciding an email with 100,000 listed domains and 200,000 people, against a general-purpose rules engine with the same list. */
 async function main(): Promise<void> {
@@ -78,7 +79,8 @@ async function main(): Promise<void> {
     return ((performance.now() - start) * 1000) / emails.length;
   };
   run();
-  const own = Math.min(run(), run(), run());
+  // What else the machine does makes rounds slower, never faster.
+  const own = Math.min(...Array.from({ length: ROUNDS }, run));
 
   const engine = new Engine([], { allowUndefinedFacts: true });
   const share = DOMAINS / ENGINE_RULES;
@@ -95,7 +97,7 @@ async function main(): Promise<void> {
   const other = ((performance.now() - engineStart) * 1000) / ENGINE_EMAILS;
   report('deciding one email', [
     ['rules, listed domains, people', `${RULES}, ${DOMAINS}, ${PEOPLE}`],
-    ['decide, all five stops', `${own.toFixed(2)} µs an email (goal under 10)`],
+    ['decide, all five steps', `${own.toFixed(2)} µs an email, the best of ${ROUNDS} rounds (goal under 10)`],
     ['general-purpose engine', `${other.toFixed(0)} µs an email, for the list alone in ${ENGINE_RULES} rules`],
     ['ratio', `${Math.round(other / own)} times faster (goal 100)`],
   ]);
