@@ -16,7 +16,7 @@ const mailboxRow = z.object({ id: z.number(), owner_id: z.number() });
  * The mailbox of this address, made when it is new: a member's own where the address is a member's, else the importer's.
  * Only administrators import into another's mailbox.
  */
-export async function mailboxFor(tx: Tx, user: User, address: string): Promise<number | Refusal> {
+async function mailboxFor(tx: Tx, user: User, address: string): Promise<number | Refusal> {
   const known = await rowsOf(tx, mailboxRow, sql`SELECT id, owner_id FROM mailboxes WHERE address = ${address}`);
   const member = await rowsOf(tx, idRow, sql`SELECT id FROM users WHERE lower(email) = ${address}`);
   const ownerId = known[0]?.owner_id ?? member[0]?.id ?? user.id;
@@ -35,6 +35,27 @@ export async function mailboxFor(tx: Tx, user: User, address: string): Promise<n
   return rows[0]?.id ?? 0;
 }
 
+/** Opens an import into the mailbox of an address: it takes files until it is queued. @returns its id */
+export async function openImport(tx: Tx, user: User, address: string): Promise<number | Refusal> {
+  const mailboxId = await mailboxFor(tx, user, address);
+  if (isRefusal(mailboxId)) return mailboxId;
+  const workId = await addWork(tx, 'import', { state: 'open', phase: 'reading' });
+  const [row] = await rowsOf(
+    tx,
+    idRow,
+    sql`INSERT INTO imports (work_id, mailbox_id, user_id) VALUES (${workId}, ${mailboxId}, ${user.id}) RETURNING id`,
+  );
+  return row?.id ?? 0;
+}
+
+/** Queues an open import that has files. @returns whether it was one */
+export async function queueImport(tx: Tx, id: number): Promise<boolean> {
+  const { rowCount } = await tx.execute(
+    sql`UPDATE work w SET state = 'queued' FROM imports i WHERE i.id = ${id} AND w.id = i.work_id AND w.state = 'open' AND cardinality(i.file_names) > 0`,
+  );
+  return (rowCount ?? 0) > 0;
+}
+
 /** Begins an import of one file of mail that this program made itself. @returns the id of the import */
 export async function importOwnFile(
   services: Services,
@@ -44,23 +65,18 @@ export async function importOwnFile(
   mbox: string,
 ): Promise<number | Refusal> {
   const id = await services.database.as(user.id, async (tx) => {
-    const mailboxId = await mailboxFor(tx, user, address);
-    if (isRefusal(mailboxId)) return mailboxId;
-    const workId = await addWork(tx, 'import', { state: 'open', phase: 'reading' });
-    const [row] = await rowsOf(
-      tx,
-      idRow,
-      sql`INSERT INTO imports (work_id, mailbox_id, user_id, file_names, total_bytes) VALUES (${workId}, ${mailboxId}, ${user.id}, ${sql.param([name])}::text[], ${Buffer.byteLength(mbox)}) RETURNING id`,
-    );
-    return row?.id ?? 0;
+    const created = await openImport(tx, user, address);
+    if (!isRefusal(created))
+      await tx.execute(
+        sql`UPDATE imports SET file_names = ${sql.param([name])}::text[], total_bytes = ${Buffer.byteLength(mbox)} WHERE id = ${created}`,
+      );
+    return created;
   });
   if (isRefusal(id)) return id;
   const folder = join(services.uploads, String(id));
   await mkdir(folder, { recursive: true, mode: 0o700 });
   await writeFile(join(folder, uploadName(0)), mbox, { mode: 0o600 });
-  await services.database.as(user.id, (tx) =>
-    tx.execute(sql`UPDATE work SET state = 'queued' WHERE id = (SELECT work_id FROM imports WHERE id = ${id}) AND state = 'open'`),
-  );
+  await services.database.as(user.id, (tx) => queueImport(tx, id));
   await services.jobs.importMail(id);
   return id;
 }

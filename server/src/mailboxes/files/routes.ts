@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idRow, json, moment, rowsOf } from '../../base/db/rows';
+import { json, moment, rowsOf } from '../../base/db/rows';
 import { outcome } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import type { ImportRun } from '@fulvet/contract';
@@ -12,9 +12,9 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Tx } from '../../base/db/database';
 import type { Handlers } from '../../base/handler';
-import { addWork, cancelWork, workAbout } from '../../base/work';
+import { cancelWork, workAbout } from '../../base/work';
 import { uploadName } from './importRun';
-import { mailboxFor } from './importMailbox';
+import { openImport, queueImport } from './importMailbox';
 
 const MAX_FILES = 100_000;
 const MOST_DROPPED = 16 * 1024 * 1024;
@@ -106,15 +106,8 @@ export const importRoutes: Pick<
   createImport: async ({ user, body, services }) => {
     const address = addressKey(body.mailbox, { tagsTellApart: true })?.key ?? body.mailbox.toLowerCase();
     return services.database.as(user.id, async (tx) => {
-      const mailboxId = await mailboxFor(tx, user, address);
-      if (isRefusal(mailboxId)) return mailboxId;
-      const workId = await addWork(tx, 'import', { state: 'open', phase: 'reading' });
-      const rows = await rowsOf(
-        tx,
-        idRow,
-        sql`INSERT INTO imports (work_id, mailbox_id, user_id) VALUES (${workId}, ${mailboxId}, ${user.id}) RETURNING id`,
-      );
-      return importRun(tx, rows[0]?.id ?? 0);
+      const id = await openImport(tx, user, address);
+      return isRefusal(id) ? id : importRun(tx, id);
     });
   },
 
@@ -166,12 +159,10 @@ export const importRoutes: Pick<
 
   startImport: async ({ user, params, services }) => {
     const run = await services.database.as(user.id, async (tx) => {
-      const { rowCount } = await tx.execute(
-        sql`UPDATE work w SET state = 'queued' FROM imports i WHERE i.id = ${params.id} AND w.id = i.work_id AND w.state = 'open' AND cardinality(i.file_names) > 0`,
-      );
+      const isQueued = await queueImport(tx, params.id);
       const found = await importRun(tx, params.id);
       if (isRefusal(found)) return found;
-      if (rowCount === 0)
+      if (!isQueued)
         return new Refusal(
           'conflict',
           'not-open',
