@@ -12,7 +12,7 @@ export type WorkKind = 'import' | 'trial' | 'past run';
 const WORK_LOCK = 460300;
 
 /** After so many ends of the process, the work itself is taken for their cause. */
-const MOST_INTERRUPTIONS = 2;
+export const MOST_INTERRUPTIONS = 2;
 const LONGEST_MESSAGE = 1000;
 
 /** Thrown by work that was asked to end. */

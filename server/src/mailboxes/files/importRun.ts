@@ -9,7 +9,7 @@ import { join } from 'node:path';
 import type { Sources } from '../../base/reading/sources';
 import type { Database } from '../../base/db/database';
 import { isOutage } from '../../base/db/outage';
-import { Cancelled, WorkWaits } from '../../base/work';
+import { Cancelled, MOST_INTERRUPTIONS, WorkWaits } from '../../base/work';
 import type { Work, WorkTexts } from '../../base/work';
 import { DiskFull } from '../../base/blobs/blobStore';
 import { runDecisions } from '../../decision/decideRun';
@@ -95,7 +95,8 @@ export async function endImport(database: Database, uploads: string, importId: n
   );
   if (!ended) return;
   await noteMailImport(database.worker, importId);
-  if (ended.state !== 'failed' || ended.interruptions > 0) await rm(join(uploads, String(importId)), { recursive: true, force: true });
+  if (ended.state !== 'failed' || ended.interruptions >= MOST_INTERRUPTIONS)
+    await rm(join(uploads, String(importId)), { recursive: true, force: true });
 }
 
 const endedRow = z.object({ state: z.enum(['done', 'cancelled', 'failed']), interruptions: z.number() });
