@@ -7,21 +7,16 @@ import { call } from './call';
 export const answerKey = <Id extends RouteId>(id: Id, ...[input]: Called<Id>) => [id, input ?? {}] as const;
 
 /** What a query needs to ask a route: its key, and how the answer is got. */
-export function asked<Id extends RouteId>(id: Id, ...called: Called<Id>) {
-  const [input] = called;
-  return queryOptions({
-    queryKey: answerKey(id, ...called),
-    queryFn: ({ signal }): Promise<Answer<Id>> => (call as unknown as Caller<Id>)(id, input, signal),
-  });
-}
+export const asked = <Id extends RouteId>(id: Id, ...called: Called<Id>) =>
+  queryOptions({ queryKey: answerKey(id, ...called), queryFn: answerer(id, ...called) });
 
 /** The same, told apart by more than what the route is asked with: asked again when that changes. */
-export function askedFor<Id extends RouteId>(more: readonly unknown[], id: Id, ...called: Called<Id>) {
-  const [input] = called;
-  return queryOptions({
-    queryKey: [...answerKey(id, ...called), ...more] as readonly unknown[],
-    queryFn: ({ signal }): Promise<Answer<Id>> => (call as unknown as Caller<Id>)(id, input, signal),
-  });
+export const askedFor = <Id extends RouteId>(more: readonly unknown[], id: Id, ...called: Called<Id>) =>
+  queryOptions({ queryKey: [...answerKey(id, ...called), ...more] as readonly unknown[], queryFn: answerer(id, ...called) });
+
+/** Gets the answer of a route, and gives up when no one waits for it any more. */
+function answerer<Id extends RouteId>(id: Id, ...[input]: Called<Id>): (context: { signal: AbortSignal }) => Promise<Answer<Id>> {
+  return ({ signal }) => (call as unknown as Caller<Id>)(id, input, signal);
 }
 
 type Caller<Id extends RouteId> = (id: Id, input: unknown, signal: AbortSignal) => Promise<Answer<Id>>;
