@@ -33,7 +33,7 @@ export function keepOut(
   const { direction } = context;
   const { externals } = context;
   const { source } = rulebook;
-  const disregarded = new Set<string>();
+  const disregarded: string[] = [];
   const evidence: Evidence[] = [...cameBy];
   let lastRule: string | null = null;
   for (const { rule, test } of rulebook.stops.keepOut.candidatesFor(externals)) {
@@ -46,7 +46,7 @@ export function keepOut(
       return letThrough(facts, rulebook, { externals: left(externals, disregarded), named, rule: rule.id, evidence });
     }
     if (rule.then.do === 'keepOut' || named.size === 0) return spoken(true, [], rule.id, [...evidence, said]);
-    for (const address of named) disregarded.add(address);
+    disregarded.push(...named);
     lastRule = rule.id;
     evidence.push(said);
   }
@@ -119,8 +119,8 @@ function letThrough(
   );
 }
 
-function left(externals: readonly Participant[], disregarded: ReadonlySet<string>): readonly Participant[] {
-  return disregarded.size === 0 ? externals : externals.filter((external) => !disregarded.has(external.address));
+function left(externals: readonly Participant[], disregarded: readonly string[]): readonly Participant[] {
+  return disregarded.length === 0 ? externals : externals.filter((external) => !disregarded.includes(external.address));
 }
 
 function spoken(keptOut: boolean, remaining: readonly Participant[], rule: string | null, evidence: Evidence[]): KeepOutVerdict {

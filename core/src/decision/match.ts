@@ -108,7 +108,7 @@ function matchAccounts(
   }
   if (rulebook.source.match.account === 'person') return;
 
-  const asked = new Set<string>();
+  const asked: string[] = [];
   for (const item of byDomain) {
     if (rulebook.isPublicProvider(item.domain)) {
       evidence.push({ fact: 'provider', domain: item.domain });
@@ -118,8 +118,8 @@ function matchAccounts(
     if (owners.length === 1 && owners[0]) fileUnder(owners[0], 'domain', item.domain);
     const theirs = owners.length === 0 ? directory.accountWithoutDomain(item.domain) : undefined;
     if (theirs) fileUnder(theirs.account, theirs.by, item.domain);
-    if (owners.length < 2 || owners.some(isSettled) || asked.has(item.domain)) continue;
-    asked.add(item.domain);
+    if (owners.length < 2 || owners.some(isSettled) || asked.includes(item.domain)) continue;
+    asked.push(item.domain);
     const candidates = owners.map(({ id, name }) => ({ id, name }));
     evidence.push({ fact: 'shared domain', domain: item.domain, candidates });
     questions.push({ about: 'account', kind: 'account', candidates, domain: item.domain });

@@ -5,6 +5,7 @@ import { companyKey, companyKeyOfDomain } from '../person/companyName';
 import { nameKey } from '../person/nameKey';
 import { codeKey, codeKeyLength } from './codeKey';
 import { placeOfNumber } from './inOrder';
+import { KnownPerson } from './knownPerson';
 import type { AccountRecord, DealRecord, PersonRecord } from './recordTypes';
 
 export type { AccountRecord, DealRecord, PersonRecord } from './recordTypes';
@@ -63,7 +64,8 @@ export class Directory {
       for (const code of deal.formerCodes ?? NONE) if (!this.dealWithCode(code)) this.noteCode(code, deal);
   }
 
-  addPerson(person: PersonRecord): void {
+  addPerson(record: PersonRecord): void {
+    const person = new KnownPerson(record);
     this.personIds[person.kind].add(person.id);
     for (const address of person.addresses) append(this.byAddress, address, person);
     if (this.colleagues) noteColleague(this.colleagues, person);
@@ -181,8 +183,10 @@ export class Directory {
       const theirs = (id: number): boolean => id === accountId || formers.some((item) => item.accountId === id);
       if (owner && others.length === 0 && (theirs(owner.id) || this.hasAddressAt(person, accountId))) return owner;
     }
-    const id = former?.accountId ?? accountId;
-    return id === null ? undefined : this.accountById.get(id);
+    if (former) return this.accountById.get(former.accountId);
+    if (!(person instanceof KnownPerson)) return accountId === null ? undefined : this.accountById.get(accountId);
+    if (accountId !== null) person.account ??= this.accountById.get(accountId);
+    return person.account;
   }
 
   private hasAddressAt(person: PersonRecord, accountId: number): boolean {
@@ -190,6 +194,7 @@ export class Directory {
   }
 
   dealsOf(person: PersonRecord): readonly DealRecord[] {
+    if (person instanceof KnownPerson) return (person.deals ??= this.dealsByPerson[person.kind].get(person.id) ?? NONE);
     return this.dealsByPerson[person.kind].get(person.id) ?? NONE;
   }
 
