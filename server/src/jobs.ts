@@ -4,9 +4,10 @@ import { announce } from './base/live/changes';
 import type { DecideScope } from './decision/decideRun';
 import { runDecisions } from './decision/decideRun';
 import { doWork, locked, putBackWork, unfinishedWork, workAbout } from './base/work';
-import type { Work, WorkKind, WorkTexts } from './base/work';
-import { PAST_RUN_TEXTS, runOverPast } from './decision/past/pastRun';
+import type { Task, WorkKind } from './base/work';
+import { dropStaged, PAST_RUN_TEXTS, runOverPast } from './decision/past/pastRun';
 import { endImport, IMPORT_TEXTS, runImport } from './mailboxes/files/importRun';
+import { noteMailImport } from './mailboxes/files/undoMailImport';
 import { queueDatabase } from './base/queueDatabase';
 import type { Jobs, Services } from './base/services';
 import { refreshReadings } from './emails/store/refreshReadings';
@@ -109,17 +110,23 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
     if (worker !== undefined) boss.notifyWorker(worker);
   });
   const atWork = new Set<number>();
-  const doing = async (kind: WorkKind, about: number, texts: WorkTexts, doIt: (work: Work) => Promise<void>): Promise<void> => {
+  const doing = async (kind: WorkKind, about: number, task: Task): Promise<void> => {
     const workId = await workAbout(database.worker, kind, about);
-    if (workId !== null) await doWork(database, atWork, workId, texts, doIt);
+    if (workId !== null) await doWork(database, atWork, workId, task);
   };
   await handle<{ importId: number }>('import-mail', ({ importId }) =>
-    doing('import', importId, IMPORT_TEXTS, (work) => runImport(database, blobs, uploads, importId, work)).finally(() =>
-      endImport(database, uploads, importId),
-    ),
+    doing('import', importId, {
+      texts: IMPORT_TEXTS,
+      run: (work) => runImport(database, blobs, uploads, importId, work),
+      clearUp: () => noteMailImport(database.worker, importId),
+    }).finally(() => endImport(database, uploads, importId)),
   );
   await handle<{ runId: number }>('decide-all', ({ runId }) =>
-    doing('past run', runId, PAST_RUN_TEXTS, (work) => runOverPast(database, blobs, runId, work)),
+    doing('past run', runId, {
+      texts: PAST_RUN_TEXTS,
+      run: (work) => runOverPast(database, blobs, runId, work),
+      clearUp: () => dropStaged(database, runId),
+    }),
   );
   await handle<Exclude<DecideScope, string>>('decide-concerned', async (scope) => {
     await runDecisions(database, blobs, scope);
@@ -131,7 +138,7 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
     await letGo(database, blobs, null);
   });
   await handle<{ trialId: number }>('trial', ({ trialId }) =>
-    doing('trial', trialId, TRIAL_TEXTS, (work) => runTrial(database, blobs, trialId, work)),
+    doing('trial', trialId, { texts: TRIAL_TEXTS, run: (work) => runTrial(database, blobs, trialId, work) }),
   );
   const takeUp = async (waiting: boolean): Promise<void> => {
     for (const { id, kind, about } of await unfinishedWork(database.worker, { waiting }))

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { owner, setUpCrew, startTestServer } from '../testing/testServer';
 import { addWork, cancelWork, Cancelled, doWork, putBackWork, unfinishedWork, workAbout, WorkWaits } from './work';
-import type { WorkTexts, Work } from './work';
+import type { Task, WorkTexts, Work } from './work';
 
 let server: TestServer;
 let crew: Crew;
@@ -24,8 +24,8 @@ async function newRun(): Promise<{ id: number; run: number }> {
   return { id, run: Number(row?.id) };
 }
 
-const doing = (id: number, doIt: (work: Work) => Promise<void>, atWork = new Set<number>()): Promise<void> =>
-  doWork(server.services.database, atWork, id, TEXTS, doIt);
+const doing = (id: number, run: Task['run'], atWork = new Set<number>()): Promise<void> =>
+  doWork(server.services.database, atWork, id, { texts: TEXTS, run });
 
 async function stateOf(id: number): Promise<unknown> {
   const [row] = await owner(server.ownerUrl, `SELECT state, message, finished_at IS NOT NULL AS ended FROM work WHERE id = $1`, [id]);
@@ -121,6 +121,36 @@ describe('work in the background', () => {
     await left();
     await doing(id, () => Promise.reject(new Error('it was taken up')));
     expect(await stateOf(id)).toEqual({ state: 'failed', message: 'Ended twice.', ended: true });
+  });
+
+  test('that fails, is cancelled or is given up is cleared up before that is told; work that waits is not', async () => {
+    const { database } = server.services;
+    const stateWhenCleared = async (run: Task['run'], interruptions = 0): Promise<unknown[]> => {
+      const { id } = await newRun();
+      await owner(
+        server.ownerUrl,
+        `UPDATE work SET interruptions = $2, state = CASE WHEN $2 > 0 THEN 'running' ELSE state END WHERE id = $1`,
+        [id, interruptions],
+      );
+      const states: unknown[] = [];
+      const clearUp = async (): Promise<void> => void states.push(await stateOf(id));
+      await doWork(database, new Set(), id, { texts: TEXTS, run, clearUp }).catch(() => undefined);
+      return states;
+    };
+    const once = [{ state: 'running', message: '', ended: false }];
+    expect(await stateWhenCleared(() => Promise.reject(new Error('no such deal')))).toEqual(once);
+    expect(await stateWhenCleared(() => Promise.reject(new Cancelled()))).toEqual(once);
+    expect(await stateWhenCleared((work) => work.finish(), 2)).toEqual(once);
+    expect(await stateWhenCleared(() => Promise.reject(new WorkWaits('Waits for room.')))).toEqual([]);
+    expect(await stateWhenCleared((work) => work.finish())).toEqual([]);
+  });
+
+  test('that cannot be cleared up is noted as failed all the same', async () => {
+    const { id } = await newRun();
+    const run = (): Promise<void> => Promise.reject(new Error('no such deal'));
+    const clearUp = (): Promise<void> => Promise.reject(new Error('the broom broke'));
+    await expect(doWork(server.services.database, new Set(), id, { texts: TEXTS, run, clearUp })).rejects.toThrow('the broom broke');
+    expect(await stateOf(id)).toMatchObject({ state: 'failed', message: 'Failed: Error: no such deal' });
   });
 
   test('is seen by those who may see what it is about', async () => {

@@ -72,20 +72,23 @@ export class Work {
   }
 }
 
+/** How work is done. */
+export interface Task {
+  texts: WorkTexts;
+  /** Does it; has to call {@link Work.finish}. */
+  run(work: Work): Promise<void>;
+  /** Clears up after work that fails or is cancelled, before that is noted: also where its process is gone. */
+  clearUp?(): Promise<void>;
+}
+
 /**
  * Does work to its end, unless another process is at it or it has ended. What was begun before, by a process that is gone, is begun again.
  *
  * @param atWork the ids of the work that this process is at
- * @param doIt has to call {@link Work.finish}
  * @throws what made it fail or wait, after that was noted
  */
-export async function doWork(
-  database: Database,
-  atWork: Set<number>,
-  workId: number,
-  texts: WorkTexts,
-  doIt: (work: Work) => Promise<void>,
-): Promise<void> {
+export async function doWork(database: Database, atWork: Set<number>, workId: number, task: Task): Promise<void> {
+  const { texts } = task;
   await locked(database, WORK_LOCK, workId, async () => {
     const db = database.worker;
     const [taken] = await rowsOf(
@@ -95,16 +98,23 @@ export async function doWork(
         WHERE id = ${workId} AND state IN ('queued', 'running') RETURNING interruptions`,
     );
     if (!taken) return;
-    if (taken.interruptions >= MOST_INTERRUPTIONS) return end(db, workId, 'failed', texts.interrupted);
+    const giveUp = async (state: 'cancelled' | 'failed', message: string): Promise<void> => {
+      try {
+        await task.clearUp?.();
+      } finally {
+        await end(db, workId, state, message);
+      }
+    };
+    if (taken.interruptions >= MOST_INTERRUPTIONS) return giveUp('failed', texts.interrupted);
     atWork.add(workId);
     try {
-      await doIt(new Work(db, workId));
+      await task.run(new Work(db, workId));
     } catch (error) {
-      if (error instanceof Cancelled) return await end(db, workId, 'cancelled', texts.cancelled);
+      if (error instanceof Cancelled) return await giveUp('cancelled', texts.cancelled);
       // A database that is away is not asked to note it: the work is taken up at the next start, or look.
       if (isOutage(error)) await end(db, workId, 'queued', DATABASE_AWAY).catch(() => undefined);
       else if (error instanceof WorkWaits) await end(db, workId, 'queued', error.message);
-      else await end(db, workId, 'failed', texts.failed(error));
+      else await giveUp('failed', texts.failed(error));
       throw error;
     } finally {
       atWork.delete(workId);
@@ -162,6 +172,11 @@ export async function workAbout(db: Db | Tx, kind: WorkKind, about: number): Pro
     sql`SELECT w.id FROM work w JOIN ${ABOUT} r ON r.work_id = w.id WHERE w.kind = ${kind} AND r.id = ${about}`,
   );
   return row?.id ?? null;
+}
+
+/** Deletes a work together with what it is about. */
+export async function dropWork(tx: Tx, id: number): Promise<void> {
+  await tx.execute(sql`DELETE FROM work WHERE id = ${id}`);
 }
 
 /** Puts back what a process that stops is at: its end is no fault of the work. */

@@ -8,7 +8,6 @@ import { sql, eq } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
 import { mailMoment, takeMailLock } from '../../base/db/mailLock';
-import { isOutage } from '../../base/db/outage';
 import type { Work, WorkTexts } from '../../base/work';
 import { conversationsWith } from '../../emails/conversationsWith';
 import { announceDecided } from '../announceDecided';
@@ -59,12 +58,12 @@ export async function runOverPast(database: Database, blobs: Sources, runId: num
   // What the runs before the last ten changed can no longer be undone.
   await db.execute(sql`DELETE FROM run_befores WHERE run_id <= ${runId} - 10`);
   await db.execute(sql`DELETE FROM run_taken_back WHERE run_id <= ${runId} - 10`);
-  try {
-    await new PastRun(database, blobs, runId, span, work).run();
-  } catch (error) {
-    if (!isOutage(error)) await db.delete(runStaged).where(eq(runStaged.runId, runId));
-    throw error;
-  }
+  await new PastRun(database, blobs, runId, span, work).run();
+}
+
+/** Drops what a run that does not come to its end has set aside. */
+export async function dropStaged(database: Database, runId: number): Promise<void> {
+  await database.worker.delete(runStaged).where(eq(runStaged.runId, runId));
 }
 
 /** What is said of a run that did not come to its end. */
@@ -123,7 +122,7 @@ class PastRun {
         this.place = 0;
         this.unchanged = new Map();
         this.made.begin();
-        await this.database.worker.delete(runStaged).where(eq(runStaged.runId, this.runId));
+        await dropStaged(this.database, this.runId);
       },
       batch: (decided) => this.setAside(decided, inForce),
       progress: (done, total) => this.work.goOn(done, total, 'deciding'),

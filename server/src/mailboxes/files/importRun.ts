@@ -8,7 +8,6 @@ import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Sources } from '../../base/reading/sources';
 import type { Database } from '../../base/db/database';
-import { isOutage } from '../../base/db/outage';
 import { Cancelled, MOST_INTERRUPTIONS, WorkWaits } from '../../base/work';
 import type { Work, WorkTexts } from '../../base/work';
 import { DiskFull } from '../../base/blobs/blobStore';
@@ -68,9 +67,7 @@ export async function runImport(database: Database, blobs: Sources, uploads: str
     await noteMailImport(db, importId);
     await work.finish();
   } catch (error) {
-    if (error instanceof DiskFull) throw new WorkWaits(DISK_FULL, { cause: error });
-    if (!isOutage(error)) await noteMailImport(db, importId);
-    throw error;
+    throw error instanceof DiskFull ? new WorkWaits(DISK_FULL, { cause: error }) : error;
   }
 }
 
@@ -86,7 +83,7 @@ export const IMPORT_TEXTS: WorkTexts = {
       : `The import stopped: ${error instanceof Error ? error.message : String(error)} What was read by then stands; importing the file again goes on from there.`,
 };
 
-/** After an import ended, however it did: what came in can be undone, and its files are of no more use unless it is to be started again. */
+/** After an import ended, however it did: its files are of no more use unless it is to be started again. */
 export async function endImport(database: Database, uploads: string, importId: number): Promise<void> {
   const [ended] = await rowsOf(
     database.worker,
@@ -94,7 +91,6 @@ export async function endImport(database: Database, uploads: string, importId: n
     sql`SELECT w.state, w.interruptions FROM imports i JOIN work w ON w.id = i.work_id WHERE i.id = ${importId} AND w.state IN ('done', 'cancelled', 'failed')`,
   );
   if (!ended) return;
-  await noteMailImport(database.worker, importId);
   if (ended.state !== 'failed' || ended.interruptions >= MOST_INTERRUPTIONS)
     await rm(join(uploads, String(importId)), { recursive: true, force: true });
 }
