@@ -119,6 +119,12 @@ module.exports = {
       from: { path: '^server/src/', pathNot: '(^server/src/http/|\\.test\\.ts$)' },
       to: { path: '^server/src/.*([rR]outes)\\.ts$', pathNot: '^server/src/http/' },
     },
+    {
+      name: 'routes-know-no-sql',
+      severity: 'error',
+      from: { path: '^server/src/.*([rR]outes)\\.ts$' },
+      to: { path: '(node_modules/drizzle-orm/|^server/src/base/db/(rows|schema))' },
+    },
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
     {
       name: 'core-knows-no-platform',

@@ -101,6 +101,19 @@ export class CompiledStop<A> {
     );
   }
 
+  /** A stop with this rule alone, as if it was switched on. */
+  alone(rule: Rule<A>): CompiledStop<A> {
+    return new CompiledStop([{ ...rule, on: true }], this.parts);
+  }
+
+  /** This stop with the rules of these ids alone. */
+  among(ids: ReadonlySet<string>): CompiledStop<A> {
+    return new CompiledStop(
+      this.rules.flatMap(({ rule }) => (ids.has(rule.id) ? [rule] : [])),
+      this.parts,
+    );
+  }
+
   /**
    * The rules that are silent by one part of their condition alone, or because they are for other mailboxes or members (`missing` null).
    * What holds must tell something of this very email: most mail is received and written by a person.

@@ -1,12 +1,11 @@
-import { idRow, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
-import { sql } from 'drizzle-orm';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Handlers } from '../base/handler';
 import { searchRecords } from '../records/recordList';
 import { liveRulebook } from '../rulebook/liveRulebook';
 import { emailRows } from './emailRows';
 import { allMailPage } from './allMail';
+import { emailOfMessageId } from './queries';
 
 /** Longer than the lookup takes. */
 const ALIKE_MS = 25;
@@ -25,20 +24,14 @@ export const searchRoutes: Pick<Handlers, 'search' | 'findByMessageId'> = {
     const wanted = query.id.trim().replace(/^<|>$/g, '');
     // Answers take alike long, whether there is no such email or one that is not the reader's to know of.
     const alike = pause(ALIKE_MS);
-    const rows = await services.database.as(user.id, (tx) =>
-      rowsOf(
-        tx,
-        idRow,
-        sql`SELECT e.id FROM emails e WHERE e.message_id = ${wanted} AND (${user.id} = ANY(e.owner_ids) OR EXISTS (SELECT FROM email_contents c WHERE c.email_id = e.id)) ORDER BY ${user.id} = ANY(e.owner_ids) DESC, e.id LIMIT 1`,
-      ),
-    );
+    const id = await services.database.as(user.id, (tx) => emailOfMessageId(tx, user.id, wanted));
     await alike;
-    if (!rows[0])
+    if (id === null)
       return new Refusal(
         'unknown',
         'not-found',
         'Fulvet has no email of this Message-ID that is yours to read. It may not have come in yet.',
       );
-    return rows[0];
+    return { id };
   },
 };

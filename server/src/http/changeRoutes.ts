@@ -1,7 +1,5 @@
-import { z } from 'zod';
-import { rowsOf } from '../base/db/rows';
-import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
+import { recordsSeen, seesAllRecords } from '../records/seenRecords';
 
 const STREAM_MS = 10 * 60_000;
 
@@ -9,27 +7,12 @@ const KEEP_ALIVE_MS = 25_000;
 /** Bytes that wait for a page to read them. */
 const MOST_UNREAD = 256 * 1024;
 
-const reachRow = z.object({ all: z.boolean() });
-
-const seenRecordRow = z.object({ record: z.string() });
-
 export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
   streamChanges: async ({ user, services, req, res }) => {
-    const seesAll = await services.database.as(user.id, async (tx) =>
-      Boolean((await rowsOf(tx, reachRow, sql`SELECT fulvet_all_records() AS all`))[0]?.all),
-    );
+    const seesAll = await services.database.as(user.id, seesAllRecords);
     /** Of records that a change names, those that the reader sees. */
-    const seen = async (records: string[]): Promise<string[]> => {
-      if (seesAll || records.length === 0) return records;
-      const rows = await services.database.as(user.id, (tx) =>
-        rowsOf(
-          tx,
-          seenRecordRow,
-          sql`SELECT r AS record FROM unnest(${sql.param(records)}::text[]) AS r WHERE fulvet_sees_record(split_part(r, ':', 1), split_part(r, ':', 2)::bigint)`,
-        ),
-      );
-      return rows.map(({ record }) => record);
-    };
+    const seen = (records: string[]): Promise<string[]> =>
+      seesAll || records.length === 0 ? Promise.resolve(records) : services.database.as(user.id, (tx) => recordsSeen(tx, records));
     res.set({ 'Content-Type': 'text/event-stream', 'X-Accel-Buffering': 'no' });
     res.flushHeaders();
     res.write('retry: 2000\n\n');

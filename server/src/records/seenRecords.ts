@@ -16,12 +16,9 @@ export const questionsOf = (stored: readonly Question[] | null): Question[] =>
     kind: (question.kind as RecordKind | undefined) ?? (question.about === 'deal' ? 'deal' : 'account'),
   }));
 
-const reachRow = z.object({ all: z.boolean() });
-
 /** Dockets and questions as the acting user may read them: records out of their reach have no names there. */
 export async function asSeen<T extends { docket: Docket; questions: Question[] }>(tx: Tx, all: readonly T[]): Promise<T[]> {
-  const rows = await rowsOf(tx, reachRow, sql`SELECT fulvet_all_records() AS all`);
-  if (rows[0]?.all ?? false) return [...all];
+  if (await seesAllRecords(tx)) return [...all];
   const sees = await seesOf(
     tx,
     all.flatMap((t) => recordsIn(t.docket, t.questions)),
@@ -40,4 +37,24 @@ export async function demandSeen(tx: Tx, records: readonly { kind: RecordKind; i
   const missing = records.find(({ kind, id }) => !sees(kind, id));
   if (missing) return notFound(missing.kind);
   return null;
+}
+
+const reachRow = z.object({ all: z.boolean() });
+
+/** Whether the acting member sees all records. */
+export async function seesAllRecords(tx: Tx): Promise<boolean> {
+  const [reach] = await rowsOf(tx, reachRow, sql`SELECT fulvet_all_records() AS all`);
+  return reach?.all ?? false;
+}
+
+const seenRecordRow = z.object({ record: z.string() });
+
+/** Of records as `kind:id`, those that the acting member sees. */
+export async function recordsSeen(tx: Tx, records: readonly string[]): Promise<string[]> {
+  const rows = await rowsOf(
+    tx,
+    seenRecordRow,
+    sql`SELECT r AS record FROM unnest(${sql.param([...records])}::text[]) AS r WHERE fulvet_sees_record(split_part(r, ':', 1), split_part(r, ':', 2)::bigint)`,
+  );
+  return rows.map(({ record }) => record);
 }

@@ -1,79 +1,9 @@
-import { decideFor } from '../base/concerned';
-import { Refusal, isRefusal, notFound } from '../base/refusal';
-import { noteStep } from '../base/undoLog';
-import type { Records, Rulebook, Suggestion } from '@fulvet/core';
-import { suggestions } from '@fulvet/core';
 import type { Handlers } from '../base/handler';
-import type { Services } from '../base/services';
-import { currentValues } from '../records/currentValues';
-import { editRecord } from '../records/editRecord';
-import { editStep, undoEdit } from '../records/undoEdit';
-import { acceptedRulebook } from '../rulebook/acceptedRulebook';
-import { draftState, keepDraft, loadDraft } from '../rulebook/draft';
-import { compiledFor, liveRulebook } from '../rulebook/liveRulebook';
+import { liveRulebook } from '../rulebook/liveRulebook';
 import { ruleTextOf } from '../rulebook/ruleTexts';
-import { takeRulebookLock } from '../rulebook/rulebookLock';
-import { smallTrial } from '../trials/smallTrial';
 import { domainUse } from './domainUse';
 import { ruleAccuracy } from './ruleAccuracy';
-import { tuningFacts } from './suggestionFacts';
-
-async function suggestionsFor({ database }: Services, userId: number): Promise<Suggestion[]> {
-  const { compiled } = await liveRulebook(database);
-  return suggestions(await database.as(userId, (tx) => tuningFacts(tx, compiled)));
-}
-
-type Taken = Pick<Suggestion, 'stop' | 'change'>;
-
-const idOf = (stop: Suggestion['stop'], name: string): string =>
-  `${stop}-${name}`
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .slice(0, 60)
-    .replace(/-$/, '');
-
-function isIn(rulebook: Rulebook, { stop, change }: Taken): boolean {
-  if (change.do === 'rule') return rulebook[stop].rules.some((rule) => rule.id === idOf(stop, change.name));
-  return change.do === 'addForm' && rulebook.us.formAddresses.includes(change.address);
-}
-
-/** The rulebook with what is suggested. A rule goes behind those that are there: what is settled stays so. */
-function withSuggestion(rulebook: Rulebook, { stop, change }: Taken): Rulebook {
-  if (change.do === 'addDomain') return rulebook;
-  if (change.do === 'addForm')
-    return { ...rulebook, us: { ...rulebook.us, formAddresses: [...rulebook.us.formAddresses, change.address] } };
-  const { name, note, when, then } = change;
-  const added = { name, note, when, then, id: idOf(stop, name), on: true, appliesTo: { mailboxes: [], users: [], teams: [] } };
-  return { ...rulebook, [stop]: { ...rulebook[stop], rules: [...rulebook[stop].rules, added] } };
-}
-
-/** The records with the domain that is suggested for an account. */
-function withDomain(records: Records, change: Suggestion['change']): Records {
-  if (change.do !== 'addDomain') return records;
-  const { account, domain } = change;
-  return { ...records, accounts: records.accounts.map((it) => (it.id === account.id ? { ...it, domains: [...it.domains, domain] } : it)) };
-}
-
-/** Adds a suggested domain to its account, as a step that can be undone. */
-async function addDomain(
-  services: Services,
-  userId: number,
-  { account, domain }: Extract<Suggestion['change'], { do: 'addDomain' }>,
-): Promise<number | null | Refusal> {
-  const { compiled } = await liveRulebook(services.database);
-  const result = await services.database.as(userId, async (tx) => {
-    const before = (await currentValues(tx, 'account', [account.id])).get(account.id);
-    if (!before) return notFound('account');
-    const domains = [before.domains, domain].filter(Boolean).join(';');
-    const edited = await editRecord(tx, userId, 'account', account.id, { domains }, compiled);
-    if (isRefusal(edited)) return edited;
-    const { id, name, changes, concerned } = edited;
-    return { concerned, undo: changes.length > 0 ? await noteStep(tx, userId, undoEdit, editStep('account', id, name, changes)) : null };
-  });
-  if (isRefusal(result)) return result;
-  await decideFor(services, result.concerned);
-  return result.undo;
-}
+import { suggestionsWithEffect, takeSuggestion } from './tune';
 
 export const tuningRoutes: Pick<Handlers, 'listDomainUse' | 'listRuleAccuracy' | 'listSuggestions' | 'takeSuggestion'> = {
   listDomainUse: async ({ user, query, services }) => {
@@ -90,55 +20,7 @@ export const tuningRoutes: Pick<Handlers, 'listDomainUse' | 'listRuleAccuracy' |
     return { rules: rows.map((row) => ({ ...row, name: text(row.rule) ?? row.rule })) };
   },
 
-  listSuggestions: async ({ user, services }) => {
-    const { database, blobs } = services;
-    const draft = await database.as(user.id, (tx) => loadDraft(tx));
-    const compiled = await compiledFor(database.worker, draft.rulebook);
-    const found = (await suggestionsFor(services, user.id)).filter((suggestion) => !isIn(draft.rulebook, suggestion));
-    return {
-      suggestions: await Promise.all(
-        found.map(async ({ code, about, because, stop, change }) => {
-          const changed = await compiledFor(database.worker, withSuggestion(draft.rulebook, { stop, change }));
-          const { do: does, ...rule } = change;
-          return {
-            code,
-            about,
-            because,
-            stop,
-            does,
-            rule: does === 'rule' ? rule : null,
-            account: change.do === 'addDomain' ? change.account : null,
-            effect: await smallTrial(database, blobs, about, {
-              live: compiled,
-              changed,
-              more: change.do === 'addDomain' ? [{ kind: 'account', id: change.account.id }] : [],
-              records: (it) => withDomain(it, change),
-            }),
-          };
-        }),
-      ),
-    };
-  },
+  listSuggestions: ({ user, services }) => suggestionsWithEffect(services, user),
 
-  takeSuggestion: async ({ user, body, services }) => {
-    const found = (await suggestionsFor(services, user.id)).find(
-      (suggestion) => suggestion.code === body.code && suggestion.about === body.about,
-    );
-    if (!found)
-      return new Refusal('conflict', 'gone', 'This is no longer suggested: mail or records have changed. Look at the list again.');
-    if (found.change.do === 'addDomain') {
-      const undo = await addDomain(services, user.id, found.change);
-      return isRefusal(undo) ? undo : services.database.as(user.id, async (tx) => ({ ...(await draftState(tx)), undo }));
-    }
-    return services.database.as(user.id, async (tx) => {
-      await takeRulebookLock(tx);
-      const draft = await loadDraft(tx);
-      const result = await acceptedRulebook(services, withSuggestion(draft.rulebook, found));
-      if (isRefusal(result)) return result;
-      const { rulebook } = result;
-      const refused = await keepDraft(tx, user.id, rulebook, draft.revision);
-      if (isRefusal(refused)) return refused;
-      return { ...(await draftState(tx)), undo: null };
-    });
-  },
+  takeSuggestion: ({ user, body, services }) => takeSuggestion(services, user, body),
 };

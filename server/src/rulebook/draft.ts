@@ -1,3 +1,4 @@
+import { rulebookDraft } from '../base/db/schema';
 import { z } from 'zod';
 import { moment, rowsOf } from '../base/db/rows';
 import { Refusal, isRefusal } from '../base/refusal';
@@ -96,4 +97,14 @@ export async function demandRevision(tx: Tx, revision: number): Promise<Draft | 
       `The draft was changed meanwhile${draft.by ? ` by ${draft.by}` : ''}. Look at it, then edit again.`,
     );
   return draft;
+}
+
+/** Throws the draft away. */
+export async function deleteDraft(tx: Tx): Promise<void> {
+  await tx.delete(rulebookDraft);
+}
+
+/** The draft goes on over the newest version that is in force for everyone. */
+export async function rebaseDraft(tx: Tx): Promise<void> {
+  await tx.execute(sql`UPDATE rulebook_draft SET base_version = (SELECT max(version) FROM rulebooks WHERE pilot_mailboxes IS NULL)`);
 }

@@ -1,8 +1,5 @@
-import { z } from 'zod';
-import { rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
 import { stringify } from 'csv-stringify/sync';
-import { sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
 import { loadDraft } from './draft';
 import {
@@ -10,19 +7,12 @@ import {
   createList,
   deleteList,
   demandList,
+  entriesForFile,
   addressListEntries,
   addressLists,
   pasteEntries,
   removeEntry,
 } from './lists/addressLists';
-
-const addressListEntryRow = z.object({
-  kind: z.string(),
-  value: z.string(),
-  exactly: z.boolean(),
-  note: z.string(),
-  until: z.string().nullable(),
-});
 
 export const listRoutes: Pick<
   Handlers,
@@ -78,13 +68,7 @@ export const listRoutes: Pick<
   exportAddressList: async ({ user, params, services, res }) => {
     const rows = await services.database.as(user.id, async (tx) => {
       const refused = await demandList(tx, params.list);
-      if (isRefusal(refused)) return refused;
-      const found = await rowsOf(
-        tx,
-        addressListEntryRow,
-        sql`SELECT kind, value, exactly, note, until::text FROM address_list_entries WHERE list_id = ${params.list} ORDER BY kind DESC, value`,
-      );
-      return found;
+      return isRefusal(refused) ? refused : entriesForFile(tx, params.list);
     });
     if (isRefusal(rows)) return rows;
     res.set('Content-Type', 'text/csv; charset=utf-8');

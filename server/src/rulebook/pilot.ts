@@ -46,6 +46,14 @@ export async function runningPilot(tx: Tx): Promise<RunningPilot | null> {
     : null;
 }
 
+const mailboxRow = z.object({ address: z.string() });
+
+/** Of these addresses, those that are of mailboxes. */
+export async function mailboxesThere(tx: Tx, addresses: readonly string[]): Promise<ReadonlySet<string>> {
+  const rows = await rowsOf(tx, mailboxRow, sql`SELECT address FROM mailboxes WHERE address = ANY(${sql.param([...addresses])}::text[])`);
+  return new Set(rows.map((row) => row.address));
+}
+
 export async function endPilot(tx: Tx): Promise<void> {
   await tx.execute(sql`UPDATE rulebooks SET pilot_ended_at = now() WHERE ${RUNS}`);
 }

@@ -1,47 +1,14 @@
-import { z } from 'zod';
-import { idRow, json, rowsOf } from '../base/db/rows';
 import { isRefusal, notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
-import type { TrialRow } from '@fulvet/contract';
 import type { Docket } from '@fulvet/core';
 import { docketSentences } from '@fulvet/core';
-import { stringify } from 'csv-stringify/sync';
-import { eq, sql } from 'drizzle-orm';
 import type { Handlers } from '../base/handler';
-import { loadDraft } from '../rulebook/draft';
 import { liveRulebook } from '../rulebook/liveRulebook';
-import { work } from '../base/db/schema';
-import { addWork, cancelWork, workAbout } from '../base/work';
-import { TRIAL_TEXTS } from './runTrial';
-import { loadTrial, loadTrials, trialMade, trialRows } from './trials';
+import { decidedTwice, loadTrial, loadTrials, trialMade, trialRows } from './queries';
+import { cancelTrial, deleteTrial, startTrial } from './startTrial';
+import { TRIAL_COLUMNS, trialJson, trialLine } from './trialFile';
 
 const EXPORT_PAGE = 500;
-
-const TRIAL_COLUMNS = 'date,subject,outcome before,outcome after,seen before,seen after,differs at,filings won,filings lost';
-
-function trialLine(row: TrialRow): string {
-  const subject = row.email.content?.subject ?? '';
-  const { outcomeBefore, outcomeAfter, visibilityBefore, visibilityAfter, stop, won, lost } = row;
-  const cells = [
-    row.email.at,
-    subject,
-    outcomeBefore ?? '',
-    outcomeAfter,
-    visibilityBefore,
-    visibilityAfter,
-    stop ?? '',
-    won.join('; '),
-    lost.join('; '),
-  ];
-  return stringify([cells], { escape_formulas: true });
-}
-
-function trialJson(row: TrialRow): string {
-  const { id, at, content } = row.email;
-  return `${JSON.stringify({ ...row, email: { id, at, subject: content?.subject ?? '' } })}\n`;
-}
-
-const stopRow = z.object({ stop: z.string().nullable(), before: json<Docket>().nullable(), after: json<Docket>() });
 
 export const trialRoutes: Pick<
   Handlers,
@@ -55,43 +22,15 @@ export const trialRoutes: Pick<
   | 'getTrialDocket'
   | 'exportTrial'
 > = {
-  listTrials: async ({ user, services }) => ({ trials: await services.database.as(user.id, (tx) => loadTrials(tx, sql`true`)) }),
+  listTrials: async ({ user, services }) => ({ trials: await services.database.as(user.id, (tx) => loadTrials(tx)) }),
 
-  startTrial: async ({ user, body, services }) => {
-    const id = await services.database.as(user.id, async (tx) => {
-      const draft = await loadDraft(tx);
-      const name = body.name || `Trial of ${new Date().toISOString().slice(0, 16).replace('T', ' ')}`;
-      const workId = await addWork(tx, 'trial');
-      const rows = await rowsOf(
-        tx,
-        idRow,
-        sql`INSERT INTO trials (work_id, name, user_id, document, base_version, since, mailboxes, without_made)
-        VALUES (${workId}, ${name}, ${user.id}, ${JSON.stringify(draft.rulebook)}::jsonb, ${draft.liveVersion}, ${body.days === null ? null : sql`now() - make_interval(days => ${body.days})`},
-          ${sql.param(body.mailboxes.map((mailbox) => mailbox.toLowerCase()))}::text[], ${body.withoutMade}) RETURNING id`,
-      );
-      return rows[0]?.id ?? 0;
-    });
-    await services.jobs.runTrial(id);
-    return services.database.as(user.id, (tx) => loadTrial(tx, id));
-  },
+  startTrial: ({ user, body, services }) => startTrial(services, user, body),
 
   getTrial: ({ user, params, services }) => services.database.as(user.id, (tx) => loadTrial(tx, params.id)),
 
-  cancelTrial: ({ user, params, services }) =>
-    services.database.as(user.id, async (tx) => {
-      const workId = await workAbout(tx, 'trial', params.id);
-      if (workId !== null) await cancelWork(tx, workId, { states: ['queued'], message: TRIAL_TEXTS.cancelled });
-      return loadTrial(tx, params.id);
-    }),
+  cancelTrial: ({ user, params, services }) => cancelTrial(services.database, user, params.id),
 
-  deleteTrial: ({ user, params, services }) =>
-    services.database.as(user.id, async (tx) => {
-      const workId = await workAbout(tx, 'trial', params.id);
-      if (workId === null) return notFound('trial');
-      // The trial goes with its work.
-      await tx.delete(work).where(eq(work.id, workId));
-      return {};
-    }),
+  deleteTrial: ({ user, params, services }) => deleteTrial(services.database, user, params.id),
 
   listTrialRows: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
@@ -111,15 +50,7 @@ export const trialRoutes: Pick<
 
   getTrialDocket: ({ user, params, services }) =>
     services.database.as(user.id, async (tx) => {
-      const rows = await rowsOf(
-        tx,
-        stopRow,
-        sql`
-        SELECT r.stop, coalesce(k.docket, e.stops) AS before, d.docket AS after FROM trial_rows r JOIN emails e ON e.id = r.email_id
-        JOIN trial_dockets d ON d.trial_id = r.trial_id AND d.email_id = r.email_id LEFT JOIN dockets k ON k.email_id = r.email_id
-        WHERE r.trial_id = ${params.id} AND r.email_id = ${params.email}`,
-      );
-      const row = rows[0];
+      const row = await decidedTwice(tx, params.id, params.email);
       if (!row) return notFound('email of this trial that you may read');
       const inWords = (docket: Docket) => docketSentences(docket).map((entry) => ({ ...entry, ruleText: null }));
       return { before: inWords(row.before ?? []), after: inWords(row.after), stop: row.stop };

@@ -1,14 +1,15 @@
-import type { User } from '@fulvet/contract';
+import type { ImportRun, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
-import { mkdir, writeFile } from 'node:fs/promises';
+import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import type { Tx } from '../../base/db/database';
 import { idRow, rowsOf } from '../../base/db/rows';
 import { isRefusal, Refusal } from '../../base/refusal';
 import type { Services } from '../../base/services';
-import { addWork } from '../../base/work';
+import { addWork, cancelWork, workAbout } from '../../base/work';
 import { uploadName } from './importRun';
+import { importRun } from './queries';
 
 const mailboxRow = z.object({ id: z.number(), owner_id: z.number() });
 
@@ -54,6 +55,31 @@ export async function queueImport(tx: Tx, id: number): Promise<boolean> {
     sql`UPDATE work w SET state = 'queued' FROM imports i WHERE i.id = ${id} AND w.id = i.work_id AND w.state = 'open' AND cardinality(i.file_names) > 0`,
   );
   return (rowCount ?? 0) > 0;
+}
+
+/** Starts an open import. */
+export async function startImport({ database, jobs }: Services, user: User, id: number): Promise<ImportRun | Refusal> {
+  const run = await database.as(user.id, async (tx) => {
+    const isQueued = await queueImport(tx, id);
+    const found = await importRun(tx, id);
+    if (isRefusal(found) || isQueued) return found;
+    const why = found.files.length === 0 ? 'The import has no files yet.' : 'The import was started already.';
+    return new Refusal('conflict', 'not-open', why);
+  });
+  if (!isRefusal(run)) await jobs.importMail(id);
+  return run;
+}
+
+/** Cancels an import; the files of one that was never started go. */
+export async function cancelImport({ database, uploads }: Services, user: User, id: number): Promise<ImportRun | Refusal> {
+  let wasOpen = false;
+  const run = await database.as(user.id, async (tx) => {
+    const workId = await workAbout(tx, 'import', id);
+    wasOpen = workId !== null && (await cancelWork(tx, workId, { states: ['open'], message: 'Cancelled before it was started.' }));
+    return importRun(tx, id);
+  });
+  if (!isRefusal(run) && wasOpen) await rm(join(uploads, String(id)), { recursive: true, force: true });
+  return run;
 }
 
 /** Begins an import of one file of mail that this program made itself. @returns the id of the import */

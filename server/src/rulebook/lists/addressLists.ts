@@ -229,3 +229,19 @@ export async function demandList(tx: Tx, id: string): Promise<Refusal | null> {
   if (!rowCount) return notFound('list');
   return null;
 }
+
+const writtenEntryRow = z.object({
+  kind: z.string(),
+  value: z.string(),
+  exactly: z.boolean(),
+  note: z.string(),
+  until: z.string().nullable(),
+});
+
+/** All entries of a list, as its file has them: domains before addresses. */
+export const entriesForFile = (tx: Tx, listId: string): Promise<z.output<typeof writtenEntryRow>[]> =>
+  rowsOf(
+    tx,
+    writtenEntryRow,
+    sql`SELECT kind, value, exactly, note, until::text FROM address_list_entries WHERE list_id = ${listId} ORDER BY kind DESC, value`,
+  );

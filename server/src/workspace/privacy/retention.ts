@@ -2,7 +2,9 @@ import { retention } from '../../base/db/schema';
 import { z } from 'zod';
 import { idRow, moment, rowsOf } from '../../base/db/rows';
 import { retentionKind } from '@fulvet/contract';
-import type { RetentionKind, RetentionRule } from '@fulvet/contract';
+import { notFound } from '../../base/refusal';
+import type { Refusal } from '../../base/refusal';
+import type { RetentionKind, RetentionRule, User } from '@fulvet/contract';
 import { sql, eq } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { writeDown } from '../../base/audit';
@@ -57,6 +59,23 @@ export async function retentionRules(tx: Tx): Promise<RetentionRule[]> {
   return rules;
 }
 
+/** Says how long a kind of mail is kept; null: for ever. */
+export function setRetention(
+  database: Database,
+  user: User,
+  { kind, days }: Pick<RetentionRule, 'kind' | 'days'>,
+): Promise<RetentionRule | Refusal> {
+  return database.as(user.id, async (tx) => {
+    await tx
+      .update(retention)
+      .set({ days, changedBy: user.id, changedAt: sql`now()` })
+      .where(eq(retention.kind, kind));
+    const kept = days === null ? 'kept for ever' : `kept for ${days} days`;
+    await writeDown(tx, user, { kind: 'retention', about: `${KIND_WORDS[kind]}: ${kept}` });
+    return (await retentionRules(tx)).find((rule) => rule.kind === kind) ?? notFound('kind of mail');
+  });
+}
+
 const daysRow = z.object({ kind: retentionKind, days: z.number() });
 
 /** Lets go of what is kept no longer, in batches, sources and all. @returns how many emails went */
@@ -92,7 +111,7 @@ export async function letGo(database: Database, blobs: Sources, by: { id: number
   return all;
 }
 
-export const KIND_WORDS: Record<RetentionKind, string> = {
+const KIND_WORDS: Record<RetentionKind, string> = {
   keptOut: 'facts of kept-out mail',
   loose: 'loose mail',
   closedDeals: 'mail of closed deals',

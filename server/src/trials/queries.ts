@@ -1,10 +1,10 @@
-import { json, moment, rowsOf } from '../base/db/rows';
+import { idRow, json, moment, rowsOf } from '../base/db/rows';
 import { outcome } from '@fulvet/contract';
 import { notFound } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
 import { namesOf, recordName } from '../base/db/recordNames';
 import type { Trial, TrialMadeRow, TrialRow, trialQuery, TrialSummary } from '@fulvet/contract';
-import type { CompiledRulebook } from '@fulvet/core';
+import type { CompiledRulebook, Docket } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { z } from 'zod';
@@ -31,7 +31,10 @@ const trialRow = z.object({
 });
 type ListedTrial = z.infer<typeof trialRow>;
 
-export async function loadTrials(tx: Tx, where: SQL): Promise<Trial[]> {
+/** The newest trials. */
+export const loadTrials = (tx: Tx): Promise<Trial[]> => trialsWhere(tx, sql`true`);
+
+async function trialsWhere(tx: Tx, where: SQL): Promise<Trial[]> {
   const rows = await rowsOf(
     tx,
     trialRow,
@@ -44,7 +47,7 @@ export async function loadTrials(tx: Tx, where: SQL): Promise<Trial[]> {
 }
 
 export async function loadTrial(tx: Tx, id: number): Promise<Trial | Refusal> {
-  const [trial] = await loadTrials(tx, sql`t.id = ${id}`);
+  const [trial] = await trialsWhere(tx, sql`t.id = ${id}`);
   if (!trial) return notFound('trial');
   return trial;
 }
@@ -168,4 +171,45 @@ export async function trialRows(
     }),
     total: counted[0]?.total ?? 0,
   };
+}
+
+/** Which past mail a trial decides, and how. */
+export interface TrialOrder {
+  name: string;
+  userId: number;
+  /** Rules as JSON. */
+  document: string;
+  baseVersion: number;
+  /** Only emails of so many days. */
+  days: number | null;
+  /** Only these mailboxes, or all. */
+  mailboxes: readonly string[];
+  withoutMade: boolean;
+}
+
+/** @returns its id */
+export async function insertTrial(tx: Tx, workId: number, order: TrialOrder): Promise<number> {
+  const since = order.days === null ? null : sql`now() - make_interval(days => ${order.days})`;
+  const [row] = await rowsOf(
+    tx,
+    idRow,
+    sql`INSERT INTO trials (work_id, name, user_id, document, base_version, since, mailboxes, without_made)
+    VALUES (${workId}, ${order.name}, ${order.userId}, ${order.document}::jsonb, ${order.baseVersion}, ${since}, ${sql.param([...order.mailboxes])}::text[], ${order.withoutMade}) RETURNING id`,
+  );
+  return row?.id ?? 0;
+}
+
+const decidedTwiceRow = z.object({ stop: z.string().nullable(), before: json<Docket>().nullable(), after: json<Docket>() });
+
+/** How an email of a trial was decided, and how the trial decides it; nothing where the reader may not read it. */
+export async function decidedTwice(tx: Tx, trialId: number, emailId: number): Promise<z.output<typeof decidedTwiceRow> | undefined> {
+  const [row] = await rowsOf(
+    tx,
+    decidedTwiceRow,
+    sql`
+    SELECT r.stop, coalesce(k.docket, e.stops) AS before, d.docket AS after FROM trial_rows r JOIN emails e ON e.id = r.email_id
+    JOIN trial_dockets d ON d.trial_id = r.trial_id AND d.email_id = r.email_id LEFT JOIN dockets k ON k.email_id = r.email_id
+    WHERE r.trial_id = ${trialId} AND r.email_id = ${emailId}`,
+  );
+  return row;
 }

@@ -1,0 +1,127 @@
+import { isRefusal } from '../base/refusal';
+import type { Refusal } from '../base/refusal';
+import type { CompiledRulebook, CompiledStop, Rule, Rulebook, RuleCounted, RuleStop } from '@fulvet/core';
+import { countRule } from '@fulvet/core';
+import type { RuleChanges, RuleCount, User } from '@fulvet/contract';
+import type { Services } from '../base/services';
+import { emailRows } from '../emails/emailRows';
+import { acceptedRulebook } from '../rulebook/acceptedRulebook';
+import { loadDraft } from '../rulebook/draft';
+import { compiledFor, liveRulebook } from '../rulebook/liveRulebook';
+import type { PastMail } from './pastMail';
+import { emailsFor } from './pastMail';
+import { PastMailCache } from './pastMailCache';
+import { whatRuleChanges } from './whatRuleChanges';
+
+const EXAMPLES = 8;
+
+const DAY = 86_400_000;
+
+/** Whoever watches a count while writing a rule gets an answer after so long, from what has been read by then. */
+const PATIENCE_MS = 250;
+
+/** How many of the newest emails that a rule is about are decided to see what it changes. */
+const MOST_TRIED = 200;
+
+/** The id of a rule that has none yet. */
+const NEW_RULE = 'new-rule';
+
+const caches = new WeakMap<Services['database'], PastMailCache>();
+
+/** Past mail in memory, one for the process. */
+function pastMailOf({ database, blobs }: Services): PastMailCache {
+  const known = caches.get(database) ?? new PastMailCache(database, blobs);
+  caches.set(database, known);
+  return known;
+}
+
+/** A rule as it is being written: whatever the page sent. */
+export interface WrittenRule {
+  stop: RuleStop;
+  rule: unknown;
+}
+
+/** The draft, and the draft with a rule in its place: at the end of its step where it is new. */
+interface RuleInDraft {
+  draft: Rulebook;
+  compiled: CompiledRulebook;
+  /** The step with the rule. */
+  stop: CompiledStop<unknown>;
+  rule: Rule<unknown>;
+  /** The rule as the draft has it; undefined where it is new. */
+  before: Rule<unknown> | undefined;
+  /** Ids of the rules that stand before it. */
+  earlier: ReadonlySet<string>;
+}
+
+async function ruleInDraft(services: Services, user: User, { stop, rule }: WrittenRule): Promise<RuleInDraft | Refusal> {
+  const { rulebook: draft } = await services.database.as(user.id, (tx) => loadDraft(tx));
+  const written = { id: NEW_RULE, ...(rule as { id?: string }) };
+  const rules: Rule<unknown>[] = draft[stop].rules;
+  const before = rules.find((item) => item.id === written.id);
+  const edited = before ? rules.map((item) => (item === before ? written : item)) : [...rules, written];
+  const accepted = await acceptedRulebook(services, { ...draft, [stop]: { ...draft[stop], rules: edited } });
+  if (isRefusal(accepted)) return accepted;
+  const { compiled, rulebook } = accepted;
+  const all: Rule<unknown>[] = rulebook[stop].rules;
+  const place = all.findIndex((item) => item.id === written.id);
+  const read = all[place];
+  if (!read) throw new Error('the rule that was read is not there');
+  const earlier = new Set(all.slice(0, place).map((item) => item.id));
+  return { draft, compiled, stop: compiled.stops[stop] as CompiledStop<unknown>, rule: read, before, earlier };
+}
+
+interface Counting {
+  compiled: CompiledRulebook;
+  step: RuleStop;
+  /** A stop with the rule alone. */
+  alone: CompiledStop<unknown>;
+  /** Those before it. */
+  earlier: CompiledStop<unknown>;
+  since: number;
+  examples: number;
+}
+
+function countOn(past: PastMail, { compiled, step, alone, earlier, since, examples }: Counting): RuleCounted & { of: number } {
+  const { emails, of } = emailsFor(past, alone, since);
+  const asked = { rule: alone, earlier, perPerson: step === 'create' };
+  return { ...countRule(emails, compiled, past.directory, asked, examples), of };
+}
+
+/** On how much past mail a rule would speak, with its newest examples. */
+export async function countOnPast(
+  services: Services,
+  user: User,
+  written: WrittenRule,
+  { days, partly }: { days: number | null; partly: boolean },
+): Promise<RuleCount | Refusal> {
+  const found = await ruleInDraft(services, user, written);
+  if (isRefusal(found)) return found;
+  const { compiled, stop, rule, earlier } = found;
+  const cache = pastMailOf(services);
+  const past = partly ? await cache.soon(compiled, PATIENCE_MS) : await cache.whole(compiled);
+  const since = days === null ? -Infinity : Date.now() - days * DAY;
+  const of = { compiled, step: written.stop, alone: stop.alone(rule), earlier: stop.among(earlier), since, examples: EXAMPLES };
+  const { newest, ...counts } = countOn(past, of);
+  const live = await liveRulebook(services.database);
+  const examples = await services.database.as(user.id, (tx) => emailRows(tx, newest, live.compiled));
+  return { ...counts, read: past.emails.length, total: past.total, examples };
+}
+
+/** What a rule would change: the newest emails that it is about, and that it was about, are decided with the draft as it is and with the rule. */
+export async function tryRule(services: Services, user: User, written: WrittenRule): Promise<RuleChanges | Refusal> {
+  const found = await ruleInDraft(services, user, written);
+  if (isRefusal(found)) return found;
+  const { draft, compiled, stop, rule, before } = found;
+  const past = await pastMailOf(services).soon(compiled, PATIENCE_MS);
+  const live = await compiledFor(services.database.worker, draft);
+  const liveStop = live.stops[written.stop] as CompiledStop<unknown>;
+  const versions = [{ compiled, alone: stop.alone(rule) }, ...(before ? [{ compiled: live, alone: liveStop.alone(before) }] : [])];
+  const about = new Set(
+    versions.flatMap((version) => {
+      const counting = { ...version, step: written.stop, earlier: version.alone, since: -Infinity, examples: MOST_TRIED };
+      return countOn(past, counting).newest;
+    }),
+  );
+  return whatRuleChanges(services.database, services.blobs, user.id, [...about], { live, changed: compiled }, MOST_TRIED);
+}

@@ -1,0 +1,103 @@
+import { workspace, workspaceSecrets } from '../base/db/schema';
+import { z } from 'zod';
+import { rowsOf } from '../base/db/rows';
+import { Refusal, isRefusal } from '../base/refusal';
+import type { RecordReach, User, Workspace, workspaceChange } from '@fulvet/contract';
+import { sql, eq } from 'drizzle-orm';
+import { writeDown } from '../base/audit';
+import type { Tx } from '../base/db/database';
+import { PROVIDER_SECRET } from '../base/secrets/sealedFor';
+import type { Services } from '../base/services';
+import { noteStep } from '../base/undoLog';
+import { plainOf, undoSettings } from './undoSettings';
+import { workspaceOf } from './workspaceSettings';
+
+const userRow = z.object({ on: z.boolean() });
+
+async function demandOwnFactor(tx: Tx, userId: number): Promise<Refusal | null> {
+  const rows = await rowsOf(tx, userRow, sql`SELECT second_factor AS on FROM users WHERE id = ${userId}`);
+  if (!rows[0]?.on)
+    return new Refusal('conflict', 'no-second-factor', 'Set up a second factor for yourself first, or you would lock yourself out.');
+  return null;
+}
+
+const workspaceRow = z.object({ issuer: z.string().nullable() });
+
+async function putProvider(
+  { keyRing, database }: Services,
+  tx: Tx,
+  provider: { issuer: string; clientId: string; label: string; clientSecret?: string | undefined } | null,
+): Promise<Refusal | null> {
+  if (provider === null) {
+    await tx.update(workspace).set({ identityProvider: null });
+    await database.worker.delete(workspaceSecrets).where(eq(workspaceSecrets.name, PROVIDER_SECRET));
+    return null;
+  }
+  const { clientSecret, ...shown } = { ...provider, issuer: provider.issuer.replace(/\/$/, '') };
+  if (clientSecret !== undefined)
+    await database.worker.execute(
+      sql`INSERT INTO workspace_secrets (name, sealed) VALUES (${PROVIDER_SECRET}, ${keyRing.seal(clientSecret, PROVIDER_SECRET)}) ON CONFLICT (name) DO UPDATE SET sealed = excluded.sealed`,
+    );
+  else {
+    // A secret that is kept never goes to another server.
+    const rows = await rowsOf(tx, workspaceRow, sql`SELECT identity_provider ->> 'issuer' AS issuer FROM workspace`);
+    const kept = await database.worker.execute(sql`SELECT FROM workspace_secrets WHERE name = ${PROVIDER_SECRET}`);
+    if (rows[0]?.issuer !== shown.issuer || kept.rowCount === 0)
+      return new Refusal('unfit', 'bad-input', 'Give the client secret for this provider.', {
+        'identityProvider.clientSecret': 'is missing',
+      });
+  }
+  await tx.update(workspace).set({ identityProvider: shown });
+  return null;
+}
+
+function changedWords(before: Workspace, after: Workspace): string[] {
+  const reach: Record<RecordReach, string> = { all: 'everybody’s', team: 'those of their teams', owner: 'their own' };
+  return [
+    ...(before.name === after.name ? [] : [`the workspace is called ${after.name}`]),
+    ...(before.recordReach === after.recordReach ? [] : [`members see ${reach[after.recordReach]} records`]),
+    ...(before.widestShare === after.widestShare ? [] : [`owners may share by hand as far as: ${after.widestShare}`]),
+    ...(before.secondFactorNeeded === after.secondFactorNeeded
+      ? []
+      : [`a second factor is ${after.secondFactorNeeded ? 'needed' : 'not needed'}`]),
+    ...(JSON.stringify(before.identityProvider) === JSON.stringify(after.identityProvider)
+      ? []
+      : [
+          after.identityProvider
+            ? `members may sign in at ${after.identityProvider.issuer}`
+            : 'no one signs in at an identity provider any more',
+        ]),
+  ];
+}
+
+type Change = z.output<typeof workspaceChange>;
+
+async function storePlain(tx: Tx, { name, recordReach, widestShare, secondFactorNeeded }: Omit<Change, 'identityProvider'>): Promise<void> {
+  await tx.execute(sql`UPDATE workspace SET name = coalesce(${name ?? null}, name), record_reach = coalesce(${recordReach ?? null}, record_reach),
+    widest_share = coalesce(${widestShare ?? null}, widest_share), second_factor_needed = coalesce(${secondFactorNeeded ?? null}::boolean, second_factor_needed)`);
+}
+
+/** Changes settings of the workspace. What holds no secret can be undone. */
+export function changeSettings(
+  services: Services,
+  user: User,
+  { identityProvider, ...plain }: Change,
+): Promise<(Workspace & { undo: number | null }) | Refusal> {
+  return services.database.as(user.id, async (tx) => {
+    const locksOut = plain.secondFactorNeeded ? await demandOwnFactor(tx, user.id) : null;
+    if (isRefusal(locksOut)) return locksOut;
+    const before = await workspaceOf(tx);
+    if (isRefusal(before)) return before;
+    await storePlain(tx, plain);
+    const refused = identityProvider === undefined ? null : await putProvider(services, tx, identityProvider);
+    if (isRefusal(refused)) return refused;
+    const after = await workspaceOf(tx);
+    if (isRefusal(after)) return after;
+    const words = changedWords(before, after);
+    if (words.length > 0) await writeDown(tx, user, { kind: 'settings', about: words.join('; ') });
+    const payload = { before: plainOf(before), after: plainOf(after) };
+    const isSame = JSON.stringify(payload.before) === JSON.stringify(payload.after);
+    const undo = isSame ? null : await noteStep(tx, user.id, undoSettings, { summary: `Settings: ${words.join('; ')}`, payload });
+    return { ...after, undo };
+  });
+}
