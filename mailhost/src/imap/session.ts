@@ -2,14 +2,14 @@ import { TLSSocket } from 'node:tls';
 import type { SecureContext } from 'node:tls';
 import type { Socket } from 'node:net';
 import type { FaultPlan, Faults } from '../faults';
-import type { Account, Folder, MailStore, StoredMessage } from '../mailStore';
+import type { Account, Folder, MailStore } from '../mailStore';
 import type { SignIn } from '../signIn';
 import { Connection } from './connection';
-import { fetchItems, renderItem } from './fetchItems';
+import { listLines, statusItem } from './folderList';
 import { parseImapDate } from './messageParts';
-import { searchTest } from './search';
+import { OpenFolder } from './openFolder';
 import type { Token } from './tokens';
-import { inSet, sent, textOf, tokenize } from './tokens';
+import { sent, textOf, tokenize } from './tokens';
 
 export interface SessionParts {
   store: MailStore;
@@ -29,17 +29,13 @@ const IMAP_OFF = 'NO [ALERT] Mail programs are not let into this mailbox. Open D
 export class ImapSession {
   private readonly connection: Connection;
   private account: Account | null = null;
-  private folder: Folder | null = null;
-  private readOnly = true;
+  private opened: OpenFolder | null = null;
   private secure: boolean;
   private condstore = false;
-  /** UIDs in the order of their sequence numbers as the client knows them. */
-  private view: number[] = [];
-  private seenModseq = 0;
   private idling = false;
   private commands = 0;
   private readonly onChange = (path: string): void => {
-    if (this.idling && path === this.folder?.path) void this.tellChanges(true);
+    if (this.idling && path === this.opened?.folder.path) void this.opened.tellChanges(true);
   };
 
   constructor(
@@ -94,24 +90,24 @@ export class ImapSession {
     }
     if (answer === null) return;
     // Sequence numbers must not change under a client that uses them (RFC 3501, section 7.4.1).
-    if (this.folder) await this.tellChanges(byUid || !['FETCH', 'STORE', 'SEARCH'].includes(name));
+    await this.opened?.tellChanges(byUid || !['FETCH', 'STORE', 'SEARCH'].includes(name));
     await this.connection.line(`${tag} ${answer}`);
   }
 
   private uidStep(name: string): Step | undefined {
     switch (name) {
       case 'FETCH':
-        return (_, args) => this.fetch(args, true);
+        return (_, args) => this.inFolder((opened) => opened.fetch(args, true));
       case 'SEARCH':
-        return (_, args) => this.search(args, true);
+        return (_, args) => this.inFolder((opened) => opened.search(args, true));
       case 'STORE':
-        return (_, args) => this.storeFlags(args, true);
+        return (_, args) => this.inFolder((opened) => opened.storeFlags(args, true));
       case 'COPY':
         return (_, args) => this.copy(args, true, false);
       case 'MOVE':
         return (_, args) => this.copy(args, true, true);
       case 'EXPUNGE':
-        return (_, args) => this.expunge(textOf(args[0]));
+        return (_, args) => this.inFolder((opened) => opened.expunge(textOf(args[0])));
       default:
         return undefined;
     }
@@ -185,17 +181,17 @@ export class ImapSession {
       return Promise.resolve('OK Done');
     },
     APPEND: (_, args) => this.append(args),
-    EXPUNGE: () => this.expunge(null),
-    SEARCH: (_, args) => this.search(args, false),
-    FETCH: (_, args) => this.fetch(args, false),
-    STORE: (_, args) => this.storeFlags(args, false),
+    EXPUNGE: () => this.inFolder((opened) => opened.expunge(null)),
+    SEARCH: (_, args) => this.inFolder((opened) => opened.search(args, false)),
+    FETCH: (_, args) => this.inFolder((opened) => opened.fetch(args, false)),
+    STORE: (_, args) => this.inFolder((opened) => opened.storeFlags(args, false)),
     COPY: (_, args) => this.copy(args, false, false),
     MOVE: (_, args) => this.copy(args, false, true),
     IDLE: async () => {
       if (this.faults().noIdle) return 'BAD Unknown command IDLE';
       this.idling = true;
       const done = this.connection.prompt('idling');
-      await this.tellChanges(true);
+      await this.opened?.tellChanges(true);
       await done;
       this.idling = false;
       return 'OK Done';
@@ -236,162 +232,34 @@ export class ImapSession {
   }
 
   private async list(args: Token[], word: string): Promise<string> {
-    const lists = args.filter((arg) => !Array.isArray(arg)).map(textOf);
-    const pattern = `${lists[0] ?? ''}${lists[1] ?? ''}`;
-    if (lists[1] === '') {
-      await this.connection.line(`* ${word} (\\Noselect) "/" ""`);
-      return 'OK Done';
-    }
-    const escaped = pattern
-      .replace(/[.+?^${}()|[\]\\]/g, '\\$&')
-      .replace(/\*/g, '.*')
-      .replace(/%/g, '[^/]*');
-    const wanted = new RegExp(`^${escaped}$`, 'i');
-    const paths = [...(this.account?.folders.values() ?? [])];
-    for (const folder of paths.filter((path) => wanted.test(path.path))) {
-      const children = paths.some((path) => path.path.startsWith(`${folder.path}/`));
-      const attributes = [children ? '\\HasChildren' : '\\HasNoChildren', ...(folder.specialUse ? [folder.specialUse] : [])];
-      await this.connection.line(`* ${word} (${attributes.join(' ')}) "/" ${sent(folder.path)}`);
-    }
+    for (const line of listLines(args, [...(this.account?.folders.values() ?? [])])) await this.connection.line(`* ${word} ${line}`);
     return 'OK Done';
   }
 
   private async open(args: Token[], readOnly: boolean): Promise<string> {
     const folder = this.folderNamed(args[0]);
-    this.folder = null;
-    if (!folder) return 'NO [NONEXISTENT] There is no such folder';
+    this.opened = null;
+    if (!folder || !this.account) return 'NO [NONEXISTENT] There is no such folder';
     this.condstore ||= Array.isArray(args[1]) && args[1].some((token) => textOf(token).toUpperCase() === 'CONDSTORE');
-    this.view = folder.messages.map((message) => message.uid);
-    this.seenModseq = folder.modseq;
-    this.readOnly = readOnly;
-    await this.connection.send(
-      [
-        '* FLAGS (\\Answered \\Flagged \\Deleted \\Seen \\Draft)',
-        `* OK [PERMANENTFLAGS (${readOnly ? '' : '\\Answered \\Flagged \\Deleted \\Seen \\Draft \\*'})] Flags`,
-        `* ${this.view.length} EXISTS`,
-        '* 0 RECENT',
-        `* OK [UIDVALIDITY ${folder.uidValidity}] Valid`,
-        `* OK [UIDNEXT ${folder.uidNext}] Next`,
-        `* OK [HIGHESTMODSEQ ${folder.modseq}] Highest`,
-        '',
-      ].join('\r\n'),
-    );
-    this.folder = folder;
+    const { store, faults } = this.parts;
+    const opened = new OpenFolder({ store, faults, connection: this.connection }, this.account, folder, readOnly);
+    await opened.tellOpened();
+    this.opened = opened;
     return `OK [${readOnly ? 'READ-ONLY' : 'READ-WRITE'}] Open`;
   }
 
   private closeFolder(expunging: boolean): Promise<string> {
-    if (expunging && !this.readOnly) this.removeDeleted(() => true);
-    this.folder = null;
+    if (expunging) this.opened?.removeDeleted(() => true);
+    this.opened = null;
     return Promise.resolve('OK Done');
   }
 
-  /** Untagged answers that bring the client's view up to date. */
-  private async tellChanges(expunges: boolean): Promise<void> {
-    const { folder } = this;
-    if (!folder) return;
-    const now = new Set(folder.messages.map((message) => message.uid));
-    const lines: string[] = [];
-    if (expunges) {
-      for (let at = this.view.length - 1; at >= 0; at -= 1) if (!now.has(this.view[at] ?? 0)) lines.push(`* ${at + 1} EXPUNGE`);
-      this.view = this.view.filter((uid) => now.has(uid));
-    }
-    const last = this.view.at(-1) ?? 0;
-    const fresh = folder.messages.filter((message) => message.uid > last).map((message) => message.uid);
-    if (fresh.length > 0) {
-      this.view.push(...fresh);
-      lines.push(`* ${this.view.length} EXISTS`);
-    }
-    const freshUids = new Set(fresh);
-    for (const { uid, flags, modseq } of folder.messages) {
-      if (modseq <= this.seenModseq || freshUids.has(uid)) continue;
-      lines.push(`* ${this.view.indexOf(uid) + 1} FETCH (UID ${uid} FLAGS (${[...flags].join(' ')}) MODSEQ (${modseq}))`);
-    }
-    this.seenModseq = folder.modseq;
-    if (lines.length > 0) await this.connection.send(`${lines.join('\r\n')}\r\n`);
+  private inFolder(step: (opened: OpenFolder) => Promise<string>): Promise<string> {
+    return this.opened ? step(this.opened) : Promise.resolve('BAD Select a folder first');
   }
 
-  private chosen(set: Token | undefined, byUid: boolean): { message: StoredMessage; sequence: number }[] {
-    const { folder } = this;
-    if (!folder) throw new SyntaxError('Select a folder first');
-    const within = inSet(textOf(set), byUid ? (folder.messages.at(-1)?.uid ?? 0) : this.view.length);
-    const sequences = new Map(this.view.map((uid, at) => [uid, at + 1]));
-    return folder.messages.flatMap((message) => {
-      const sequence = sequences.get(message.uid);
-      return sequence !== undefined && within(byUid ? message.uid : sequence) ? [{ message, sequence }] : [];
-    });
-  }
-
-  private async search(args: Token[], byUid: boolean): Promise<string> {
-    const { folder } = this;
-    if (!folder) return 'BAD Select a folder first';
-    const keys = textOf(args[0]).toUpperCase() === 'CHARSET' ? args.slice(2) : args;
-    const test = searchTest(keys, folder);
-    const sequences = new Map(this.view.map((uid, at) => [uid, at + 1]));
-    const found = folder.messages.filter((message) => sequences.has(message.uid) && test(message, sequences.get(message.uid) ?? 0));
-    await this.connection.line(
-      `* SEARCH ${found.map((message) => (byUid ? message.uid : sequences.get(message.uid))).join(' ')}`.trimEnd(),
-    );
-    return 'OK Done';
-  }
-
-  private async fetch(args: Token[], byUid: boolean): Promise<string> {
-    const items = fetchItems(args[1], byUid);
-    const modifier = Array.isArray(args[2]) ? args[2].map(textOf) : [];
-    const since = modifier[0]?.toUpperCase() === 'CHANGEDSINCE' ? Number(modifier[1]) : -1;
-    for (const { message, sequence } of this.chosen(args[0], byUid)) {
-      if (message.modseq <= since) continue;
-      if (this.faults().expungeWhileReading && message.uid % 3 === 0) continue;
-      if (this.parts.faults.takeBrokenAnswer(this.account?.address ?? null)) {
-        await this.connection.line(`* ${sequence} FETCH (UID ${message.uid} BODY[] {${message.raw.length}} FETCH ((`);
-        this.connection.end();
-        return 'NO Broken';
-      }
-      const parts = items.map((item) => renderItem(item, message));
-      if (items.some((item) => item.marksSeen) && !this.readOnly && this.account && this.folder && !message.flags.has('\\Seen'))
-        this.parts.store.setFlags(this.account, this.folder, message, [...message.flags, '\\Seen']);
-      const pieces = parts.flatMap((part, at) => [Buffer.from(at > 0 ? ' ' : '', 'latin1'), part]);
-      await this.connection.send(
-        Buffer.concat([Buffer.from(`* ${sequence} FETCH (`, 'latin1'), ...pieces, Buffer.from(')\r\n', 'latin1')]),
-      );
-      if (this.connection.closed) return 'NO Gone';
-    }
-    return 'OK Done';
-  }
-
-  private async storeFlags(args: Token[], byUid: boolean): Promise<string> {
-    if (this.readOnly) return 'NO [READ-ONLY] The folder is open for reading';
-    const [action = ''] = [args.map(textOf).find((value) => /^[+-]?FLAGS/i.test(value))];
-    const list = args.at(-1);
-    const flags = (Array.isArray(list) ? list : list ? [list] : []).map(textOf);
-    for (const { message, sequence } of this.chosen(args[0], byUid)) {
-      const before = [...message.flags];
-      const after = action.startsWith('+')
-        ? [...before, ...flags]
-        : action.startsWith('-')
-          ? before.filter((value) => !flags.includes(value))
-          : flags;
-      if (this.account && this.folder) this.parts.store.setFlags(this.account, this.folder, message, after);
-      if (!/SILENT$/i.test(action))
-        await this.connection.line(`* ${sequence} FETCH (UID ${message.uid} FLAGS (${[...message.flags].join(' ')}))`);
-    }
-    if (this.folder) this.seenModseq = this.folder.modseq;
-    return 'OK Done';
-  }
-
-  private async copy(args: Token[], byUid: boolean, moving: boolean): Promise<string> {
-    const { account, folder } = this;
-    const target = this.folderNamed(args[1]);
-    if (!account || !folder || !target) return 'NO [TRYCREATE] There is no such folder';
-    if (moving && this.readOnly) return 'NO [READ-ONLY] The folder is open for reading';
-    const chosen = this.chosen(args[0], byUid).map((item) => item.message);
-    if (chosen.length === 0) return 'OK Nothing chosen';
-    const copies = chosen.map(({ raw, internalDate: at, flags }) => this.parts.store.append(account, target, raw, { at, flags }));
-    const code = `[COPYUID ${target.uidValidity} ${chosen.map((message) => message.uid).join(',')} ${copies.map((copy) => copy.uid).join(',')}]`;
-    if (!moving) return `OK ${code} Copied`;
-    await this.connection.line(`* OK ${code} Moved`);
-    this.parts.store.expunge(account, folder, new Set(chosen.map((message) => message.uid)));
-    return 'OK Moved';
+  private copy(args: Token[], byUid: boolean, moving: boolean): Promise<string> {
+    return this.inFolder((opened) => opened.copy(args, this.folderNamed(args[1]), byUid, moving));
   }
 
   private append(args: Token[]): Promise<string> {
@@ -410,19 +278,6 @@ export class ImapSession {
     return Promise.resolve(`OK [APPENDUID ${folder.uidValidity} ${message.uid}] Done`);
   }
 
-  private expunge(set: string | null): Promise<string> {
-    if (this.readOnly) return Promise.resolve('NO [READ-ONLY] The folder is open for reading');
-    this.removeDeleted(set === null ? () => true : inSet(set, this.folder?.messages.at(-1)?.uid ?? 0));
-    return Promise.resolve('OK Done');
-  }
-
-  private removeDeleted(within: (uid: number) => boolean): void {
-    const { account, folder } = this;
-    if (!account || !folder) return;
-    const gone = folder.messages.filter((message) => message.flags.has('\\Deleted') && within(message.uid)).map((message) => message.uid);
-    this.parts.store.expunge(account, folder, new Set(gone));
-  }
-
   private leave(): void {
     this.account?.off('change', this.onChange);
     this.idling = false;
@@ -430,25 +285,6 @@ export class ImapSession {
 }
 
 const WITHOUT_SIGN_IN = new Set(['CAPABILITY', 'NOOP', 'ID', 'STARTTLS', 'LOGIN', 'AUTHENTICATE', 'LOGOUT']);
-
-function statusItem(folder: Folder, item: string): string {
-  switch (item) {
-    case 'MESSAGES':
-      return `MESSAGES ${folder.messages.length}`;
-    case 'UIDNEXT':
-      return `UIDNEXT ${folder.uidNext}`;
-    case 'UIDVALIDITY':
-      return `UIDVALIDITY ${folder.uidValidity}`;
-    case 'UNSEEN':
-      return `UNSEEN ${folder.messages.filter((message) => !message.flags.has('\\Seen')).length}`;
-    case 'HIGHESTMODSEQ':
-      return `HIGHESTMODSEQ ${folder.modseq}`;
-    case 'RECENT':
-      return 'RECENT 0';
-    default:
-      return '';
-  }
-}
 
 function utf8(token: Token | undefined): string {
   return Buffer.from(textOf(token), 'latin1').toString('utf8');
