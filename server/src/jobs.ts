@@ -14,8 +14,8 @@ import { refreshReadings } from './emails/store/refreshReadings';
 import { letGo } from './workspace/privacy/retention';
 import { runTrial, TRIAL_TEXTS } from './trials/runTrial';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from './mailboxes/imap/mailWorker';
-import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
-import { TURN_LIMITS } from './mailboxes/imap/mailboxTurn';
+import type { TurnLimits } from './mailboxes/imap/turnLimits';
+import { TURN_LIMITS } from './mailboxes/imap/turnLimits';
 
 const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending', 'retention', 'trial'] as const;
 const MINUTE_MS = 60_000;

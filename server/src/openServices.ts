@@ -12,7 +12,7 @@ import { ReaderPool } from './base/reading/readerPool';
 import type { ReaderLimits } from './base/reading/readerPool';
 import { Sources } from './base/reading/sources';
 import { Presets } from './base/network/presets';
-import type { TurnLimits } from './mailboxes/imap/mailboxTurn';
+import type { TurnLimits } from './mailboxes/imap/turnLimits';
 import { fillThreadHashes } from './emails/store/fillThreadHashes';
 import { upgradeIdentities } from './mailboxes/upgradeIdentities';
 import type { DownloadLimits } from './base/download';

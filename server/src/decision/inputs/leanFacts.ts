@@ -1,8 +1,5 @@
-import { z } from 'zod';
-import { rowsOf } from '../../base/db/rows';
 import type { CompiledRulebook, DecisionFacts, MailClass, Participant, Sensitivity } from '@fulvet/core';
 import { isOwnListId, RULES, SENSITIVITIES, visibilityKey } from '@fulvet/core';
-import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Sources } from '../../base/reading/sources';
 import type pg from 'pg';
@@ -14,6 +11,8 @@ import type { StoredEmail } from './loadFacts';
 import { loadFacts } from './loadFacts';
 import type { OwnKeepOuts } from './ownKeepOuts';
 import { keptOutByOwners, loadOwnKeepOuts } from './ownKeepOuts';
+import type { ByHand, Places } from './places';
+import { loadByHand, loadPlaces } from './places';
 import type { StandingWords } from './ownWords';
 import { loadOwnWords, wordsOn } from './ownWords';
 
@@ -44,37 +43,12 @@ interface Place extends Pick<
   holders: number[];
 }
 
-/** What people said by hand of emails and conversations: these are read the longer way. */
-interface ByHand {
-  emails: ReadonlySet<number>;
-  conversations: ReadonlySet<number>;
-}
-
-/** Where emails lie and whose they are: few rows, held once instead of being joined to every email. */
-interface Places {
-  mailboxes: ReadonlyMap<number, { address: string; byRules: boolean; filing: boolean; takeIn: DecisionFacts['ownTakeIn'] }>;
-  users: ReadonlyMap<number, string>;
-  teams: ReadonlyMap<number, readonly string[]>;
-}
-
 export interface LeanOptions {
   needs: FactNeeds;
   staysOut?: StaysOut;
   /** The emails stay in memory: texts that recur are held once, so that a million of them fit. */
   toKeep: boolean;
 }
-
-const mailboxRow = z.object({
-  id: z.number(),
-  address: z.string(),
-  by_rules: z.boolean(),
-  filing: z.boolean(),
-  take_in: z.enum(['known', 'rules', 'byHand']),
-});
-
-const teamMemberRow = z.object({ id: z.number(), email: z.string(), teams: z.array(z.string()).nullable() });
-
-const gestureRow = z.object({ email: z.number().nullable(), conversation: z.number().nullable() });
 
 /**
  * Loads facts for walking over very much mail: the same facts as {@link loadFacts} gives, without the decisions that stand and without what
@@ -105,32 +79,7 @@ export class LeanReader {
     blobs: Sources,
     { needs, toKeep, staysOut = () => false }: LeanOptions,
   ): Promise<LeanReader> {
-    const mailboxes = await rowsOf(
-      tx,
-      mailboxRow,
-      sql`SELECT id, address, share = 'rules' AS by_rules, kind = 'filing' AS filing, take_in FROM mailboxes`,
-    );
-    const users = await rowsOf(
-      tx,
-      teamMemberRow,
-      sql`SELECT u.id, lower(u.email) AS email, (SELECT array_agg(DISTINCT lower(t.name)) FROM team_members m JOIN teams t ON t.id = m.team_id WHERE m.user_id = u.id) AS teams FROM users u`,
-    );
-    const places: Places = {
-      mailboxes: new Map(
-        mailboxes.map((row) => [row.id, { address: row.address, byRules: row.by_rules, filing: row.filing, takeIn: row.take_in }]),
-      ),
-      users: new Map(users.map((row) => [row.id, row.email])),
-      teams: new Map(users.flatMap((row) => (row.teams ? [[row.id, row.teams] as const] : []))),
-    };
-    const rows = await rowsOf(
-      tx,
-      gestureRow,
-      sql`SELECT email_id AS email, NULL::bigint AS conversation FROM gestures UNION SELECT NULL, e.conversation_id FROM pins p JOIN emails e ON e.id = p.email_id WHERE p.released_at IS NULL`,
-    );
-    const byHand: ByHand = {
-      emails: new Set(rows.flatMap((row) => row.email ?? [])),
-      conversations: new Set(rows.flatMap((row) => row.conversation ?? [])),
-    };
+    const [places, byHand] = [await loadPlaces(tx), await loadByHand(tx)];
     return new LeanReader(workerPool, blobs, places, needs, toKeep, staysOut, byHand, await loadOwnKeepOuts(tx), await loadOwnWords(tx));
   }
 

@@ -14,8 +14,10 @@ import { runChecks } from '../connect/runChecks';
 import { loadMailbox } from '../mailbox';
 import { ConnectionSlots } from './connectionSlots';
 import { Lease } from './lease';
-import type { TurnLimits, TurnServices } from './mailboxTurn';
-import { MailboxTurn, NO_SLOT_MS, TURN_LIMITS } from './mailboxTurn';
+import type { TurnServices } from './batchStore';
+import type { TurnLimits } from './turnLimits';
+import { MailboxTurn } from './mailboxTurn';
+import { NO_SLOT_MS, TURN_LIMITS } from './turnLimits';
 
 export const TURN_QUEUE = 'mailbox-turn';
 export const CHECK_QUEUE = 'mailbox-check';

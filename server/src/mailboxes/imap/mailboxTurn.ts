@@ -1,55 +1,27 @@
-import { z } from 'zod';
-import { rowsOf } from '../../base/db/rows';
-import { loadReaders } from '../../emails/owners';
-import { sql } from 'drizzle-orm';
 import type { ImapFlow } from 'imapflow';
-import type { Sources } from '../../base/reading/sources';
-import { runDecisions } from '../../decision/decideRun';
 import { lookAtFolders } from '../connect/lookAtFolders';
 import { farewellOf } from '../connect/mailConnection';
 import { failureOf, MailFailure } from '../../base/network/mailFailure';
-import type { MailboxRow, MailServices } from '../mailbox';
+import type { MailboxRow } from '../mailbox';
 import { announceMailbox, clearProblem, noteEvent, noteProblem } from '../mailboxLog';
 import { loadFolders, loadMailbox } from '../mailbox';
 import { signedIn } from '../connect/signedIn';
 import type { LiveRulebook } from '../../rulebook/liveRulebook';
 import { liveRulebook } from '../../rulebook/liveRulebook';
+import type { AtServer } from './folderLook';
+import { askForStatus, lookInto, nextFolder } from './folderLook';
 import { FolderState, sequenceSet } from './folderState';
 import { FolderWatch, KeptWatch } from './folderWatch';
 import type { Lease } from './lease';
 import { LeaseLost } from './lease';
 import { markFiled } from './marking';
 import { NewsWatch } from './newsWatch';
+import { noteContact, notePending } from './queries';
+import { BatchStore } from './batchStore';
+import type { TurnServices } from './batchStore';
+import type { ProviderRoom, TurnEnd, TurnLimits } from './turnLimits';
+import { NO_SLOT_MS, TurnOver } from './turnLimits';
 import type { Fetched } from './storeFetched';
-import { storeFetched } from './storeFetched';
-
-export interface TurnServices extends MailServices {
-  blobs: Sources;
-}
-
-/** How a turn ended: when the next one is due, or null when a person has to act first. */
-export interface TurnEnd {
-  againInMs: number | null;
-}
-
-/** What a turn may use of the connections to its provider. */
-export interface ProviderRoom {
-  /** Other mailboxes of the provider wait for a connection. */
-  othersWait: () => boolean;
-  /** One more connection, where no one waits for it. */
-  takeSlot: () => Promise<(() => Promise<void>) | null>;
-}
-
-export interface TurnLimits {
-  /** Between looks at the folders that are not watched. */
-  lookMs: number;
-  /** A turn gives way after this, so that its mailbox is taken up afresh. */
-  longestMs: number;
-  /** Where other mailboxes wait, a turn with nothing to do gives way after this. */
-  restMs: number;
-}
-
-export const TURN_LIMITS: TurnLimits = { lookMs: 10_000, longestMs: 60 * 60_000, restMs: 15_000 };
 
 const BATCH_MESSAGES = 100;
 const BATCH_BYTES = 6 * 1024 * 1024;
@@ -61,19 +33,8 @@ const WHOLE_LOOK_MS = 10 * 60_000;
 const DECIDE_EVERY = 400;
 const REPORT_MS = 1000;
 const INTERNAL_RETRY_MS = 10_000;
-/** A mailbox that found no connection free tries again after this. */
-export const NO_SLOT_MS = 3000;
 /** One that gave way comes back later than that, so that those that wait are first. */
 const GIVE_WAY_MS = NO_SLOT_MS + 1500;
-
-/** Something of the turn's own came to a stop: it ends without a failure. */
-class TurnOver extends Error {
-  constructor(readonly againInMs = 0) {
-    super();
-  }
-}
-
-const mailboxRow = z.object({ changed: z.boolean() });
 
 /**
  * One turn of work on a mailbox: connect, read what is new and what lies back, newest first, then stay and wait for news.
@@ -87,8 +48,7 @@ export class MailboxTurn {
   private wholeLookAt = 0;
   private reportedAt = 0;
   private restingSince = 0;
-  private undecided = 0;
-  private storing: Promise<void> = Promise.resolve();
+  private readonly storing: BatchStore;
   private rulebook: LiveRulebook | null = null;
   private woken = false;
   private marksLookedFor = false;
@@ -104,6 +64,7 @@ export class MailboxTurn {
     private readonly provider: ProviderRoom,
   ) {
     signal.addEventListener('abort', () => this.watch.wake(), { once: true });
+    this.storing = new BatchStore(services, lease, this.begunAt);
     this.sentWatch = new KeptWatch(() => this.watchSent(), WATCH_AGAIN_LOOKS * limits.lookMs);
   }
 
@@ -121,7 +82,7 @@ export class MailboxTurn {
     } catch (error) {
       return await this.endOf(error);
     } finally {
-      await this.storing.catch(() => undefined);
+      await this.storing.settled().catch(() => undefined);
       this.client?.close();
       await this.sentWatch.close();
     }
@@ -144,7 +105,7 @@ export class MailboxTurn {
   }
 
   /** Runs something at the mail server; what goes wrong there has a name. */
-  private async mail<T>(work: (client: ImapFlow) => Promise<T>): Promise<T> {
+  private readonly mail: AtServer = async (work) => {
     const { client } = this;
     if (!client?.usable) throw failureOf(new MailFailure('dropped'), client ? farewellOf(client) : '');
     try {
@@ -152,7 +113,7 @@ export class MailboxTurn {
     } catch (error) {
       throw failureOf(error, farewellOf(client));
     }
-  }
+  };
 
   private async connect(): Promise<void> {
     const { client } = await signedIn(this.services, this.mailbox);
@@ -189,7 +150,7 @@ export class MailboxTurn {
         await clearProblem(this.services, this.mailbox);
         connected = true;
       }
-      const folder = this.nextFolder();
+      const folder = nextFolder(this.folders);
       if (folder) {
         this.restingSince = 0;
         await this.readBatch(folder);
@@ -224,7 +185,7 @@ export class MailboxTurn {
       this.wholeLookAt = now;
     }
     if (now - this.lookedAt > this.limits.lookMs) {
-      await this.askForStatus();
+      for (const folder of this.folders) if (!folder.changed) await askForStatus(folder, this.mail);
       this.lookedAt = Date.now();
     }
     for (const folder of this.folders.filter((state) => state.changed)) await this.lookOrDrop(folder);
@@ -233,54 +194,12 @@ export class MailboxTurn {
   /** A folder that was deleted or renamed in the meantime is left; the mailbox goes on. */
   private async lookOrDrop(folder: FolderState): Promise<void> {
     try {
-      await this.look(folder);
+      await lookInto(folder, this.mail, { db: this.db, lease: this.lease, mailbox: this.mailbox });
     } catch (error) {
       if (!(error instanceof MailFailure) || !this.client?.usable) throw error;
       await this.reload();
       if (this.folders.includes(folder)) throw error;
     }
-  }
-
-  /** Asks for a sign of change in the folders that the server does not tell about by itself. */
-  private async askForStatus(): Promise<void> {
-    for (const folder of this.folders) {
-      if (folder.changed) continue;
-      const status = await this.mail((client) => client.status(folder.row.path, { messages: true, uidNext: true, uidValidity: true }));
-      if (!status) continue;
-      const { uidNext = folder.next, messages = folder.exists } = status;
-      const renumbered = status.uidValidity !== undefined && Number(status.uidValidity) !== folder.uidValidity;
-      folder.changed = renumbered || uidNext !== folder.next || messages !== folder.exists;
-    }
-  }
-
-  private async look(folder: FolderState): Promise<void> {
-    const { path } = folder.row;
-    const opened = await this.mail((client) => client.mailboxOpen(path, { readOnly: true }));
-    const uidValidity = Number(opened.uidValidity);
-    // Fewer emails lie there than those that came in explain: some are gone.
-    folder.wholeLook ||= opened.exists - folder.exists !== opened.uidNext - folder.next;
-    Object.assign(folder, { changed: false, next: opened.uidNext, exists: opened.exists });
-    if (!folder.wholeLook && uidValidity === folder.uidValidity) {
-      const found = await this.mail((client) => client.search({ uid: `${folder.top + 1}:*` }, { uid: true }));
-      folder.append(found || []);
-      return;
-    }
-    folder.wholeLook = false;
-    const since = this.mailbox.read_since;
-    const found =
-      opened.exists === 0
-        ? []
-        : await this.mail((client) => client.search(since === null ? { all: true } : { since: new Date(since) }, { uid: true }));
-    const renumbered = await folder.compare(this.db, this.lease, { uidValidity, present: found || [] });
-    if (renumbered)
-      await noteEvent(this.db, this.mailbox.id, 'note', `The server has renumbered ${path}. It is read again; nothing is doubled.`);
-  }
-
-  /** The folder whose turn it is: what has just come in goes first, then the one that has waited longest. */
-  private nextFolder(): FolderState | undefined {
-    const waiting = this.folders.filter((folder) => folder.waiting.length > 0);
-    const live = waiting.find((state) => (state.waiting[0] ?? 0) > state.firstTop);
-    return live ?? waiting.sort((first, second) => first.readAt - second.readAt)[0];
   }
 
   private async readBatch(folder: FolderState): Promise<void> {
@@ -311,54 +230,22 @@ export class MailboxTurn {
     if (batch.length > 0 || missing.length > 0) await this.store(folder, batch, missing);
     folder.waiting = folder.waiting.slice(asked.length);
     if (missing.length > 0) Object.assign(folder, { changed: true, wholeLook: true });
-    if (this.undecided >= DECIDE_EVERY || this.isLive(batch)) await this.decide();
+    if (this.storing.undecided >= DECIDE_EVERY || this.isLive(batch)) await this.storing.decide();
   }
 
   private isLive(batch: readonly Fetched[]): boolean {
     return batch.some((fetched) => fetched.internalDate >= this.begunAt - 60_000);
   }
 
-  /** Stores a batch while the next one is being read; one at a time. */
   private async store(folder: FolderState, batch: readonly Fetched[], missing: readonly number[]): Promise<void> {
-    await this.storing;
-    const { rulebook } = this;
-    if (!rulebook) return;
-    const place = {
-      db: this.db,
-      blobs: this.services.blobs,
-      lease: this.lease,
-      mailbox: this.mailbox,
-      folder: folder.row,
-      uidValidity: folder.uidValidity,
-      rulebook: rulebook.compiled,
-      readers: await loadReaders(this.db, this.mailbox.id),
-    };
-    this.undecided += batch.length;
-    this.storing = storeFetched(place, batch, missing).then(() => this.noteDelay(batch));
-    // A failure is thrown by the next await of it; this only keeps it from counting as unhandled until then.
-    this.storing.catch(() => undefined);
-  }
-
-  private async noteDelay(batch: readonly Fetched[]): Promise<void> {
-    const live = batch.filter((fetched) => fetched.internalDate >= this.begunAt);
-    if (batch.length === 0) return;
-    const newest = Math.max(...batch.map((fetched) => fetched.internalDate));
-    const delay = live.length === 0 ? null : Math.max(0, Date.now() - Math.max(...live.map((fetched) => fetched.internalDate)));
-    await this.db.execute(
-      sql`UPDATE mailboxes SET last_mail_at = greatest(last_mail_at, to_timestamp(${newest / 1000})), delay_ms = coalesce(${delay}::int, delay_ms) WHERE id = ${this.mailbox.id}`,
-    );
-  }
-
-  private async decide(): Promise<void> {
-    await this.storing;
-    this.undecided = 0;
-    await runDecisions(this.services.database, this.services.blobs, 'undecided');
+    const { mailbox, rulebook } = this;
+    if (rulebook) await this.storing.store({ mailbox, folder, rulebook: rulebook.compiled }, batch, missing);
   }
 
   /** All is read: it is decided, marked where that is wanted, and reported. */
   private async settleDown(): Promise<void> {
-    await this.storing;
-    if (this.undecided > 0) await this.decide();
+    await this.storing.settled();
+    if (this.storing.undecided > 0) await this.storing.decide();
     const marks = this.mailbox.mark_filed || !this.marksLookedFor;
     this.marksLookedFor = true;
     const takesMarks = !marks || (await this.mail((client) => markFiled(this.db, client, this.mailbox.id, this.mailbox.mark_filed)));
@@ -373,21 +260,10 @@ export class MailboxTurn {
     const now = Date.now();
     if (!atRest && now - this.reportedAt < REPORT_MS) return;
     this.reportedAt = now;
-    const backlog = this.folders.reduce((sum, folder) => sum + folder.waiting.length, 0);
-    const pending = JSON.stringify(this.folders.map((folder) => ({ id: folder.row.id, pending: folder.waiting.length })));
-    const rows = await rowsOf(
-      this.db,
-      mailboxRow,
-      sql`
-      WITH before AS (SELECT backlog, last_contact_at FROM mailboxes WHERE id = ${this.mailbox.id})
-      UPDATE mailboxes m SET last_contact_at = now(), backlog = ${backlog} FROM before WHERE m.id = ${this.mailbox.id} AND m.lease_holder = ${this.lease.holder}
-      RETURNING (before.backlog <> ${backlog} OR before.last_contact_at IS NULL) AS changed`,
-    );
-    if (!rows[0]) throw new LeaseLost();
-    if (!rows[0].changed) return;
-    await this.db.execute(
-      sql`UPDATE mailbox_folders f SET pending = n.pending FROM json_to_recordset(${pending}::json) AS n(id bigint, pending int) WHERE f.id = n.id AND f.pending <> n.pending`,
-    );
+    const pending = this.folders.map((folder) => ({ id: folder.row.id, pending: folder.waiting.length }));
+    const backlog = pending.reduce((sum, folder) => sum + folder.pending, 0);
+    if (!(await noteContact(this.db, this.mailbox.id, this.lease, backlog))) return;
+    await notePending(this.db, pending);
     if (backlog === 0) await noteEvent(this.db, this.mailbox.id, 'note', 'In step with the server.');
     await announceMailbox(this.db, this.mailbox.id);
   }
