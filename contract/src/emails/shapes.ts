@@ -131,7 +131,14 @@ export const emailQuery = z.object({
 
 export type EmailQuery = z.input<typeof emailQuery>;
 
-export const emailPage = z.object({ emails: z.array(emailRow), next: z.string().nullable(), total: z.number().int() });
+/** Emails that a filter finds are counted so far; a larger number says that there are more. */
+export const MOST_COUNTED = 10_000;
+
+export const emailPage = z.object({
+  emails: z.array(emailRow),
+  next: z.string().nullable(),
+  total: z.number().int().describe(`How many there are in all, counted up to ${MOST_COUNTED}: a larger number says that there are more.`),
+});
 
 export type EmailPage = z.infer<typeof emailPage>;
 

@@ -1,6 +1,7 @@
 import { rowsOf } from '../base/db/rows';
 import { domainsUnder } from '../base/db/like';
 import { cursorParts } from '../base/cursor';
+import { MOST_COUNTED } from '@fulvet/contract';
 import type { emailQuery } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -44,7 +45,8 @@ export async function allMailPage(tx: Tx, query: Query): Promise<{ ids: number[]
     );
   }
   const rows = await rowsOf(tx, placeRow, sql`${page} FROM emails e WHERE ${where} AND ${cursor} ${order}`);
-  const counted = await rowsOf(tx, emailRow, sql`SELECT count(*)::int AS total FROM emails e WHERE ${where}`);
+  const some = sql`SELECT FROM emails e WHERE ${where} LIMIT ${MOST_COUNTED + 1}`;
+  const counted = await rowsOf(tx, emailRow, sql`SELECT count(*)::int AS total FROM (${some}) n`);
   return pageOf(rows, query.limit, counted[0]?.total ?? 0);
 }
 

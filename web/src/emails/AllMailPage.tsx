@@ -1,4 +1,5 @@
 import type { EmailRow, User } from '@fulvet/contract';
+import { MOST_COUNTED } from '@fulvet/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent } from 'react';
@@ -9,7 +10,7 @@ import { useNarrow } from '../parts/useNarrow';
 import { isTyping } from '../parts/isTyping';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Empty, Trouble, Waiting } from '../parts/basics';
-import { count, counted } from '../parts/numbers';
+import { counted, countedEmails } from '../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
@@ -57,7 +58,7 @@ export default function Register({ user }: { user: User }) {
       <header className="flex flex-wrap items-end gap-x-6 gap-y-1 px-3 pt-4 pb-2">
         <h1 className="text-xl">All mail</h1>
         <p className="tabular pb-0.5 text-muted" role="status">
-          {emails.isPending ? 'Counting …' : `${count(total)} ${total === 1 ? 'email' : 'emails'}`}
+          {emails.isPending ? 'Counting …' : countedEmails(total)}
         </p>
       </header>
       <AllMailFilters filter={filter} set={set} clear={clear} />
@@ -114,8 +115,8 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
   const shown = virtual.getVirtualItems();
   const last = shown.at(-1)?.index ?? 0;
   useEffect(() => {
-    if (last >= rows.length - 20 && rows.length < total) more();
-  }, [last, rows.length, total, more]);
+    if (last >= rows.length - 20) more();
+  }, [last, rows.length, more]);
   const moveTo = (next: number): void => {
     const bounded = Math.max(0, Math.min(rows.length - 1, next));
     setAt(bounded);
@@ -158,7 +159,7 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
         tabIndex={0}
         role="grid"
         aria-multiselectable
-        aria-rowcount={total}
+        aria-rowcount={total > MOST_COUNTED ? -1 : total}
         aria-label="Emails"
         aria-activedescendant={rows[at] ? `email-${rows[at].id}` : undefined}
         className="min-h-0 grow overflow-y-auto border-t border-line outline-offset-[-2px]"

@@ -2,7 +2,7 @@ import { Link, useSearchParams } from 'react-router';
 import { useSearch } from '../api/queries';
 import { EmailLine } from './EmailLine';
 import { Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
-import { count } from '../parts/numbers';
+import { countedEmails } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 
@@ -45,7 +45,7 @@ export default function SearchPage() {
           )}
           <section>
             <h2 className="mb-1 text-lg">
-              {count(found.data.emailTotal)} emails{' '}
+              {countedEmails(found.data.emailTotal)}{' '}
               {found.data.emailTotal > found.data.emails.length && (
                 <Link className="ml-2 text-sm font-normal text-spruce hover:underline" to={`/all-mail?text=${encodeURIComponent(text)}`}>
                   Show all of them

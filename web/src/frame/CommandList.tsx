@@ -1,3 +1,4 @@
+import { countedEmails } from '../parts/numbers';
 import type { User } from '@fulvet/contract';
 import { Dialog } from 'radix-ui';
 import { useDeferredValue, useState } from 'react';
@@ -86,7 +87,7 @@ function entriesFor(text: string, found: ReturnType<typeof useSearch>['data'], u
   }));
   const emails = found.emails.slice(0, 8).map((email) => ({
     key: `e${email.id}`,
-    group: `Emails, ${found.emailTotal} in all`,
+    group: `${countedEmails(found.emailTotal)} in all`,
     label: email.content?.subject || '(no subject)',
     detail: email.content?.from ? nameOf(email.content.from) : '',
     to: `/all-mail?text=${encodeURIComponent(text)}&decision=${email.id}`,

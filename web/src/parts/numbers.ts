@@ -1,3 +1,5 @@
+import { MOST_COUNTED } from '@fulvet/contract';
+
 const whole = new Intl.NumberFormat('en-GB');
 
 export function count(value: number): string {
@@ -8,6 +10,10 @@ export function count(value: number): string {
 export function counted(value: number, item: string, many = `${item}s`): string {
   return `${whole.format(value)} ${value === 1 ? item : many}`;
 }
+
+/** `12 emails`; `10,000+ emails` where they were not counted further. */
+export const countedEmails = (total: number): string =>
+  total > MOST_COUNTED ? `${whole.format(MOST_COUNTED)}+ emails` : counted(total, 'email');
 
 export function bytes(value: number): string {
   if (value < 1000) return `${value} B`;

@@ -64,7 +64,7 @@ export const emails = pgTable(
     decidedAt: moment(),
   },
   (t) => [
-    index('emails_by_time').on(t.sentAt.desc(), t.id.desc()),
+    index('emails_by_time').on(t.sentAt, t.id),
     index('emails_by_conversation').on(t.conversationId),
     index('emails_by_family').on(t.familyId),
     index('emails_by_message_id').on(t.messageId),

@@ -134,7 +134,7 @@ export const mailboxEvents = pgTable(
     said: text().notNull().default(''),
   },
   (t) => [
-    index('mailbox_events_by_time').on(t.mailboxId, t.id.desc()),
+    index('mailbox_events_by_time').on(t.mailboxId, t.id),
     check('mailbox_events_level_known', sql`${t.level} in ('note', 'problem', 'mended')`),
   ],
 );

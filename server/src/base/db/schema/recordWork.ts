@@ -54,7 +54,7 @@ export const recordChanges = pgTable(
     after: text().notNull().default(''),
   },
   (t) => [
-    index('record_changes_by_record').on(t.kind, t.recordId, t.id.desc()),
+    index('record_changes_by_record').on(t.kind, t.recordId, t.id),
     // Mail that names a deal by a code that it had before.
     index('record_changes_former_codes')
       .on(codeKeyInSql(t.before))

@@ -25,7 +25,7 @@ export const repairs = pgTable(
     sealed: boolean().notNull().default(false),
     undoneAt: moment(),
   },
-  (t) => [index('repairs_by_user').on(t.userId, t.id.desc())],
+  (t) => [index('repairs_by_user').on(t.userId, t.id)],
 );
 
 /** A decision by a person about an email, or about its conversation from there; rules never overturn it. */

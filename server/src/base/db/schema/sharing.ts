@@ -103,7 +103,7 @@ export const accessRequests = pgTable(
     index('access_requests_of_owner')
       .on(t.ownerId)
       .where(sql`${t.state} = 'open'`),
-    index('access_requests_by_asker').on(t.askedBy, t.id.desc()),
+    index('access_requests_by_asker').on(t.askedBy, t.id),
     check('access_requests_state_known', sql`${t.state} in ('open', 'shared', 'declined', 'withdrawn')`),
     check('access_requests_scope_known', sql`${t.scope} in ('email', 'conversation', 'record')`),
   ],

@@ -27,7 +27,7 @@ export const auditLog = pgTable(
   },
   (t) => [
     uniqueIndex('audit_log_chained').on(t.chain, t.place),
-    index('audit_log_by_time').on(t.at.desc(), t.id.desc()),
+    index('audit_log_by_time').on(t.at, t.id),
     index('audit_log_by_subject').on(t.subjectId),
     index('audit_log_by_actor').on(t.actorId),
   ],

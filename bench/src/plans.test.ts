@@ -1,0 +1,114 @@
+import { afterAll, beforeAll, expect, jest, test } from '@jest/globals';
+import { sql } from 'drizzle-orm';
+import type { Tx } from '../../server/src/base/db/database';
+import { allMailPage } from '../../server/src/emails/allMail';
+import { emailRows } from '../../server/src/emails/emailRows';
+import { historyOf, historyPage } from '../../server/src/histories/history';
+import { eventsBefore } from '../../server/src/mailboxes/queries';
+import { changesOf } from '../../server/src/records/queries';
+import { recordDetail } from '../../server/src/records/recordDetail';
+import { searchRecords } from '../../server/src/records/recordList';
+import { repairsAbout } from '../../server/src/repairs/queries';
+import { liveRulebook } from '../../server/src/rulebook/liveRulebook';
+import type { Crew, TestServer } from '../../server/src/testing/testServer';
+import { owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
+import { auditPageOf } from '../../server/src/workspace/auditPages';
+import { makeMillionWorld } from './world/millionWorld';
+
+jest.setTimeout(240_000);
+
+const SIZE = { emails: 40_000, accounts: 1000, contacts: 5000 };
+/** A table with so many rows is one that grows with the mail, or with what is done. */
+const BIG_ROWS = 10_000;
+/** A page may sort what it shows, not the whole. */
+const MOST_SORTED = 5000;
+
+let server: TestServer;
+let crew: Crew;
+let big: ReadonlySet<unknown>;
+
+beforeAll(async () => {
+  server = await startTestServer();
+  crew = await setUpCrew(server);
+  await makeMillionWorld(server.ownerUrl, SIZE);
+  const many = (statement: string): Promise<unknown> => owner(server.ownerUrl, statement);
+  await many(
+    `INSERT INTO record_changes (kind, record_id, user_id, field, before, after) SELECT 'account', 1 + i % 500, ${crew.ids.admin}, 'name', 'a', 'b' FROM generate_series(1, 20000) i`,
+  );
+  await many(
+    `INSERT INTO mailbox_events (mailbox_id, level, message, said) SELECT (SELECT min(id) FROM mailboxes) + i % 20, 'note', 'Looked.', '' FROM generate_series(1, 20000) i`,
+  );
+  await many('ANALYZE');
+  big = new Set((await owner(server.ownerUrl, `SELECT relname FROM pg_class WHERE reltuples >= ${BIG_ROWS}`)).map((row) => row.relname));
+});
+afterAll(() => server.remove());
+
+interface Plan {
+  'Node Type': string;
+  'Relation Name'?: string;
+  'Plan Rows': number;
+  Plans?: Plan[];
+}
+
+/** What of a plan grows with the mail: scans of whole big tables that no limit ends, and sorting what they hold. */
+function growing(plan: Plan, isLimited = false): string[] {
+  const { 'Node Type': node, 'Relation Name': table = '', 'Plan Rows': rows, Plans: parts = [] } = plan;
+  const scans = node === 'Seq Scan' && !isLimited && big.has(table);
+  const sorts = node.includes('Sort') && rows > MOST_SORTED;
+  const here = scans ? [`${node} of ${table}`] : sorts ? [node] : [];
+  return [...here, ...parts.flatMap((part) => growing(part, node === 'Limit' || (isLimited && node === 'Gather')))];
+}
+
+/** Runs the queries of a page as a member, and says what of their plans grows with the mail. */
+async function plansOf(userId: number, page: (tx: Tx) => Promise<unknown>): Promise<string[]> {
+  const found: string[] = [];
+  let queries = 0;
+  await server.services.database.as(userId, async (tx) => {
+    const explained = new Proxy(tx, {
+      get: (target, key) =>
+        key === 'execute'
+          ? async (query: Parameters<Tx['execute']>[0]) => {
+              const { rows } = await target.execute(sql`EXPLAIN (FORMAT JSON) ${query}`);
+              const [explanation] = rows as { 'QUERY PLAN': { Plan: Plan }[] }[];
+              for (const { Plan: plan } of explanation?.['QUERY PLAN'] ?? []) found.push(...growing(plan));
+              queries += 1;
+              return target.execute(query) as Promise<unknown>;
+            }
+          : (Reflect.get(target, key) as unknown),
+    });
+    await page(explained);
+  });
+  expect(queries).toBeGreaterThan(0);
+  return found;
+}
+
+const FIRST = { limit: 50 };
+
+test('no page reads or sorts all mail', async () => {
+  const { compiled } = await liveRulebook(server.services.database);
+  const mailbox = Number((await owner(server.ownerUrl, 'SELECT min(id) AS id FROM mailboxes'))[0]?.id);
+  const pages: Record<string, (tx: Tx) => Promise<unknown>> = {
+    'all mail': (tx) => allMailPage(tx, FIRST),
+    'all mail, further on': async (tx) => allMailPage(tx, { ...FIRST, after: `${(Date.now() - 86_400_000 * 300) * 1000}.20000` }),
+    'all mail that is filed': (tx) => allMailPage(tx, { ...FIRST, outcome: 'filed' }),
+    'all mail that was sent': (tx) => allMailPage(tx, { ...FIRST, direction: 'sent' }),
+    'all mail of a conversation': (tx) => allMailPage(tx, { ...FIRST, conversation: 4001 }),
+    'rows of emails': (tx) => emailRows(tx, [39_000, 39_001, 39_002], compiled),
+    'history of an account': (tx) => historyPage(tx, historyOf('account', 7), FIRST, compiled),
+    'history of a contact': (tx) => historyPage(tx, historyOf('contact', 70), FIRST, compiled),
+    'page of an account': (tx) => recordDetail(tx, 'account', 7, compiled),
+    'changes of an account': (tx) => changesOf(tx, 'account', 7),
+    'search of records': (tx) => searchRecords(tx, 'company 77'),
+    'log of a mailbox': (tx) => eventsBefore(tx, mailbox, null, 50),
+    'audit log': (tx) => auditPageOf(tx, { limit: 50 }),
+    repairs: (tx) => repairsAbout(tx, crew.ids.admin, { limit: 20 }),
+  };
+  expect([...big]).toEqual(expect.arrayContaining(['emails', 'participants', 'filings', 'record_changes', 'mailbox_events']));
+  const growth: Record<string, string[]> = {};
+  for (const who of ['admin', 'rep'] as const)
+    for (const [name, page] of Object.entries(pages)) {
+      const found = await plansOf(crew.ids[who], page);
+      if (found.length > 0) growth[`${name}, as ${who}`] = found;
+    }
+  expect(growth).toEqual({});
+});
