@@ -9,6 +9,7 @@ import { Frame } from './frame/Frame';
 import { EARLIER_PATHS, PAGES } from './frame/pages';
 import type { PageId, PageShape } from './frame/pages';
 import { Trouble, Waiting } from './parts/basics';
+import { Faults } from './parts/Faults';
 
 type ShownPage = ComponentType<{ user: User }>;
 
@@ -92,17 +93,19 @@ export function App() {
     );
   return (
     <Frame user={user} workspace={session.data.workspace}>
-      <Suspense fallback={<Waiting what="Loading" />}>
-        <Routes>
-          {(Object.entries(PAGES) as [PageId, PageShape][]).map(([id, page]) => (
-            <Route key={id} path={page.path} element={<Guarded id={id} page={page} user={user} />} />
-          ))}
-          {EARLIER_PATHS.map(([earlier, now]) => (
-            <Route key={earlier} path={`${earlier}/*`} element={<Moved earlier={earlier} now={now} />} />
-          ))}
-          <Route path="*" element={<Navigate to="/" replace />} />
-        </Routes>
-      </Suspense>
+      <Faults place={pathname}>
+        <Suspense fallback={<Waiting what="Loading" />}>
+          <Routes>
+            {(Object.entries(PAGES) as [PageId, PageShape][]).map(([id, page]) => (
+              <Route key={id} path={page.path} element={<Guarded id={id} page={page} user={user} />} />
+            ))}
+            {EARLIER_PATHS.map(([earlier, now]) => (
+              <Route key={earlier} path={`${earlier}/*`} element={<Moved earlier={earlier} now={now} />} />
+            ))}
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Routes>
+        </Suspense>
+      </Faults>
     </Frame>
   );
 }

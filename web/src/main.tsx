@@ -6,6 +6,7 @@ import { ApiFailure } from './api/client';
 import { App } from './App';
 import './app.css';
 import { applyDisplay } from './parts/display';
+import { Faults } from './parts/Faults';
 import { Notices } from './parts/Notices';
 
 applyDisplay();
@@ -27,7 +28,9 @@ if (root) {
       <QueryClientProvider client={queries}>
         <BrowserRouter>
           <Notices>
-            <App />
+            <Faults place="">
+              <App />
+            </Faults>
           </Notices>
         </BrowserRouter>
       </QueryClientProvider>
