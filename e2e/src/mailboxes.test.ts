@@ -60,13 +60,13 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
     await press(page, 'Find its server');
     await seen(page, 'The domain itself says where its mail servers are.');
     await page.locator('input[name=sign-in]:not(:checked)').click();
-    await type('input[name=mail-password]', 'not this one');
+    await type('input[name=password]', 'not this one');
     await press(page, 'Try it');
     await seen(page, 'Longshore did not know this password.');
     await seen(page, 'The server said: The address or the password is wrong');
     expect(await page.evaluate(() => document.body.innerText)).not.toContain('Working');
     await press(page, 'Enter the password again');
-    await type('input[name=mail-password]', MAIL_PASSWORD);
+    await type('input[name=password]', MAIL_PASSWORD);
     await press(page, 'Try it');
     await seen(page, /Arrived in INBOX/);
   });

@@ -27,8 +27,8 @@ describe('a rule is written as a sentence, tried out and put live', () => {
   test('an address list takes what is pasted and says what it could not read', async () => {
     const { page } = stage;
     await open('/address-lists', 'No list of your own yet');
-    await page.type('input[name=list-name]', 'Advertising');
-    await press(page, 'Make');
+    await page.type('form[aria-label="New list"] input[name=name]', 'Advertising');
+    await press(page, 'Create the list');
     await seen(page, 'used by no rule yet');
     await page.type('textarea', '“Sensor Parts” <offers@sensor-parts.example>, rubbish');
     await press(page, 'Add to the list');

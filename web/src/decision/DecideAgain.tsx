@@ -1,11 +1,13 @@
 import { useState } from 'react';
 import { Button, Progress, Trouble } from '../parts/basics';
+import { Form, FormEnd } from '../parts/form/Form';
+import { useSentForm } from '../parts/form/useSentForm';
 import { Modal } from '../parts/Modal';
 import { count, counted } from '../parts/numbers';
 import { PastRuns } from './PastRuns';
 import { useCountPast } from './usePastRuns';
 import { DaysChoice, MailboxTicks, WithoutMade } from './SpanChoice';
-import type { PastAsk, PastSpan } from './usePastRuns';
+import type { PastAsk } from './usePastRuns';
 import { usePastRuns } from './usePastRuns';
 
 /** Goes over past mail with the rulebook in force; shows how far it is and can be cancelled. */
@@ -48,37 +50,35 @@ export function DecideAgain() {
 }
 
 function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (ask: PastAsk) => void }) {
-  const [span, setSpan] = useState<PastSpan>({ days: null, mailboxes: [] });
-  const [withoutMade, setWithoutMade] = useState(false);
-  const emails = useCountPast(span, true);
+  const form = useSentForm<PastAsk, PastAsk>({
+    values: { days: null, mailboxes: [], withoutMade: false },
+    send: (ask) => Promise.resolve(ask),
+    onDone: onStart,
+  });
+  const { days, mailboxes, withoutMade } = form.fields.watch();
+  const emails = useCountPast({ days, mailboxes }, true);
   return (
     <Modal open onClose={onClose} title="Decide past mail again">
-      <form
-        className="space-y-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          onStart({ ...span, withoutMade });
-        }}
-      >
+      <Form form={form}>
         <p>By the rules in force. It applies as one step, which you can undo.</p>
         <div className="w-48">
-          <DaysChoice days={span.days} onChange={(days) => setSpan({ ...span, days })} />
+          <DaysChoice days={days} onChange={(chosen) => form.fields.setValue('days', chosen)} />
         </div>
         <MailboxTicks
           label="Mail of"
           none="all mailboxes"
-          chosen={span.mailboxes}
-          onChange={(mailboxes) => setSpan({ ...span, mailboxes })}
+          chosen={mailboxes}
+          onChange={(chosen) => form.fields.setValue('mailboxes', chosen)}
         />
-        <WithoutMade checked={withoutMade} onChange={setWithoutMade} />
-        <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Not now</Button>
-          <Button kind="main" type="submit" disabled={emails === 0}>
-            Decide {emails === undefined ? 'past mail' : counted(emails, 'email')} again
-            {withoutMade && ', and take records back'}
-          </Button>
-        </div>
-      </form>
+        <WithoutMade checked={withoutMade} onChange={(checked) => form.fields.setValue('withoutMade', checked)} />
+        <FormEnd
+          form={form}
+          disabled={emails === 0}
+          label={`Decide ${emails === undefined ? 'past mail' : counted(emails, 'email')} again${withoutMade ? ', and take records back' : ''}`}
+          cancel="Not now"
+          onCancel={onClose}
+        />
+      </Form>
     </Modal>
   );
 }

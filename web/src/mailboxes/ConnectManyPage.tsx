@@ -1,3 +1,4 @@
+import type { Answer } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { Check, Circle, LoaderCircle, X } from 'lucide-react';
 import { useRef, useState } from 'react';
@@ -7,6 +8,8 @@ import { useMailbox } from './queries';
 import { useRefreshAll } from '../api/queries';
 import { Address, Button, Page, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
+import { Form } from '../parts/form/Form';
+import { useSentForm } from '../parts/form/useSentForm';
 import { counted } from '../parts/numbers';
 import { useAddressBar } from '../parts/useAddressBar';
 
@@ -26,29 +29,25 @@ export default function ConnectManyPage() {
 }
 
 function FromList() {
-  const [text, setText] = useState('');
   const picker = useRef<HTMLInputElement>(null);
   const [, setBar] = useAddressBar();
-  const send = useMutation({
-    mutationFn: (commit: boolean) => call('connectMany', { body: { text, commit } }),
-    onSuccess: ({ rows, done }) => {
+  /** What the server found in the list, and in which: another list is looked through before it is connected. */
+  const [found, setFound] = useState<{ of: string; rows: Answer<'connectMany'>['rows'] } | null>(null);
+  const form = useSentForm({
+    values: { text: '' },
+    send: ({ text }) => call('connectMany', { body: { text, commit: found?.of === text && problemsIn(found.rows).length === 0 } }),
+    onDone: ({ rows, done }, { text }) => {
       if (done) setBar({ ids: rows.map((row) => row.mailboxId).join(',') });
+      else setFound({ of: text, rows });
     },
   });
-  const problems = send.data?.rows.filter((row) => row.problem !== null) ?? [];
-  const ready = send.data && !send.data.done && problems.length === 0 ? send.data.rows.length : 0;
-  const change = (next: string): void => {
-    setText(next);
-    send.reset();
-  };
+  const text = form.fields.watch('text');
+  const rows = found?.of === text ? found.rows : null;
+  const problems = problemsIn(rows ?? []);
+  const ready = rows && problems.length === 0 ? rows.length : 0;
   return (
     <div className="grid gap-x-10 gap-y-6 lg:grid-cols-2">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          send.mutate(ready > 0);
-        }}
-      >
+      <Form form={form} className="" label="Mailboxes to connect">
         <p className="mb-2 max-w-prose">
           One mailbox a line, the first line names the columns: <code className="font-mono text-[0.92em]">address</code> and{' '}
           <code className="font-mono text-[0.92em]">password</code>, and where they are needed{' '}
@@ -60,8 +59,7 @@ function FromList() {
           className="h-56 w-full rounded border border-line bg-raised p-2 font-mono text-sm"
           spellCheck={false}
           placeholder={SAMPLE}
-          value={text}
-          onChange={(event) => change(event.target.value)}
+          {...form.fields.register('text')}
         />
         <div className="mt-2 flex flex-wrap gap-2">
           <input
@@ -71,16 +69,16 @@ function FromList() {
             className="sr-only"
             tabIndex={-1}
             aria-label="CSV file"
-            onChange={(event) => void event.target.files?.[0]?.text().then(change)}
+            onChange={(event) => void event.target.files?.[0]?.text().then((read) => form.fields.setValue('text', read))}
           />
           <Button onClick={() => picker.current?.click()}>Choose a file</Button>
-          <Button kind="main" type="submit" disabled={text.trim() === '' || send.isPending}>
-            {send.isPending ? 'Looking …' : ready > 0 ? `Connect ${counted(ready, 'mailbox', 'mailboxes')}` : 'Look through the list'}
+          <Button kind="main" type="submit" disabled={text.trim() === '' || form.pending}>
+            {form.pending ? 'Looking …' : ready > 0 ? `Connect ${counted(ready, 'mailbox', 'mailboxes')}` : 'Look through the list'}
           </Button>
         </div>
-        <Trouble error={send.error} />
-      </form>
-      {send.data && !send.data.done && (
+        <Trouble error={form.error} />
+      </Form>
+      {rows && (
         <section aria-label="What is in the list">
           <p className="mb-2 font-medium" role="status">
             {problems.length === 0
@@ -88,7 +86,7 @@ function FromList() {
               : `${counted(problems.length, 'line needs', 'lines need')} a correction; nothing has been changed.`}
           </p>
           <ul className="divide-y divide-line border-y border-line">
-            {send.data.rows.map((row) => (
+            {rows.map((row) => (
               <li key={row.line} className="flex gap-3 px-1 py-1">
                 <span className="tabular w-10 shrink-0 text-right text-muted">{row.line}</span>
                 <span className="min-w-0">
@@ -103,6 +101,8 @@ function FromList() {
     </div>
   );
 }
+
+const problemsIn = (rows: Answer<'connectMany'>['rows']) => rows.filter((row) => row.problem !== null);
 
 function Progressing({ ids }: { ids: readonly number[] }) {
   const refresh = useRefreshAll();

@@ -1,20 +1,21 @@
 import type { Mailbox, User } from '@fulvet/contract';
-import { useMutation } from '@tanstack/react-query';
 import { FileUp } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { upload } from '../api/client';
 import { call } from '../api/call';
 import { useRefreshAll, useTeam } from '../api/queries';
-import { Button, Field, Progress, TextInput, Trouble } from '../parts/basics';
+import { Button, Progress, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
+import { faultsOf } from '../parts/form/faultsOf';
+import { Form, TextField } from '../parts/form/Form';
+import { useSentForm } from '../parts/form/useSentForm';
 import { bytes, counted } from '../parts/numbers';
 
 /** Drop mail files, say whose mailbox it is, and start. */
 export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonly Mailbox[] }) {
   const [files, setFiles] = useState<File[]>([]);
   const [over, setOver] = useState(false);
-  const [mailbox, setMailbox] = useState(user.role === 'admin' ? '' : user.email);
   const [sent, setSent] = useState(0);
   const picker = useRef<HTMLInputElement>(null);
   const stop = useRef<(() => void) | null>(null);
@@ -23,8 +24,11 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
   const go = useNavigate();
   const refresh = useRefreshAll();
   const total = files.reduce((sum, file) => sum + file.size, 0);
-  const start = useMutation({
-    mutationFn: async () => {
+  const form = useSentForm({
+    values: { mailbox: user.role === 'admin' ? '' : user.email },
+    faults: ({ mailbox }) => faultsOf('createImport', { mailbox: mailbox.trim() }),
+    send: async ({ mailbox }) => {
+      setSent(0);
       const run = await call('createImport', { body: { mailbox: mailbox.trim() } });
       let before = 0;
       for (const file of files) {
@@ -37,12 +41,12 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
       }
       return call('startImport', { id: run.id });
     },
-    onSuccess: async (run) => {
+    onDone: async (run) => {
       await refresh();
       await go(`/mailboxes/imports/${run.id}`);
     },
-    onSettled: () => setSent(0),
   });
+  const mailbox = form.fields.watch('mailbox');
   const suggestions = [
     ...new Set([...mailboxes.map((item) => item.address), ...(team.data?.members.map((member) => member.email) ?? [])]),
   ].sort();
@@ -91,44 +95,37 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
         <Button onClick={() => picker.current?.click()}>{files.length === 0 ? 'Choose files' : 'Choose others'}</Button>
       </div>
       {files.length > 0 && (
-        <form
-          className="mt-3 flex flex-wrap items-end gap-3"
-          onSubmit={(event) => {
-            event.preventDefault();
-            start.mutate();
-          }}
-        >
+        <Form form={form} className="mt-3 flex flex-wrap items-end gap-3">
           <div className="w-80 max-w-full">
-            <Field label="Which mailbox is it from?" hint="Its owner sees everything in it. The Share step decides what others see.">
-              <TextInput
-                type="email"
-                name="mailbox"
-                required
-                list={listId}
-                className="font-mono"
-                value={mailbox}
-                onChange={(event) => setMailbox(event.target.value)}
-                placeholder="name@our-domain.example"
-              />
-            </Field>
+            <TextField
+              form={form}
+              name="mailbox"
+              label="Which mailbox is it from?"
+              hint="Its owner sees everything in it. The Share step decides what others see."
+              type="email"
+              required
+              list={listId}
+              className="font-mono"
+              placeholder="name@our-domain.example"
+            />
             <datalist id={listId}>
               {suggestions.map((suggestion) => (
                 <option key={suggestion} value={suggestion} />
               ))}
             </datalist>
           </div>
-          <Button kind="main" type="submit" className="mb-6" disabled={start.isPending || !mailbox.includes('@')}>
-            {start.isPending ? 'Sending …' : `Import ${files.length === 1 ? 'this file' : counted(files.length, 'file')}`}
+          <Button kind="main" type="submit" className="mb-6" disabled={form.pending || !mailbox.includes('@')}>
+            {form.pending ? 'Sending …' : `Import ${files.length === 1 ? 'this file' : counted(files.length, 'file')}`}
           </Button>
-          {start.isPending && (
+          {form.pending && (
             <Button className="mb-6" onClick={() => stop.current?.()}>
               Stop
             </Button>
           )}
-        </form>
+        </Form>
       )}
-      {start.isPending && total > 0 && <Progress label="Sending" done={sent} total={total} />}
-      <Trouble error={start.error} />
+      {form.pending && total > 0 && <Progress label="Sending" done={sent} total={total} />}
+      <Trouble error={form.error} />
     </section>
   );
 }

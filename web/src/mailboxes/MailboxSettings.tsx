@@ -1,12 +1,12 @@
 import type { MailboxDetail, User } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
 import { listOf } from '../parts/listOf';
 import { call } from '../api/call';
 import { useTakeMailbox } from './queries';
 import { useTeam } from '../api/queries';
-import { Button, TextInput, Trouble } from '../parts/basics';
+import { Trouble } from '../parts/basics';
 import { Choice } from '../parts/Choice';
+import { LineForm } from '../parts/form/LineForm';
 import { useNotice } from '../parts/Notices';
 import { FolderList } from './FolderList';
 import { DIRECTIONS } from './ReadingChoices';
@@ -121,25 +121,22 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
 
 function Aliases({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (settings: object) => void }) {
   const stored = mailbox.aliases.join(', ');
-  const [text, setText] = useState<string | null>(null);
-  const shown = text ?? stored;
   return (
-    <form
-      className="flex max-w-xl items-end gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        onChange({ aliases: listOf(shown) });
-        setText(null);
-      }}
-    >
-      <label className="grow">
-        <span className="mb-1 block text-sm font-medium">Other addresses of the same person</span>
-        <TextInput className="font-mono" placeholder="none" value={shown} onChange={(event) => setText(event.target.value)} />
-      </label>
-      <Button type="submit" disabled={shown === stored}>
-        Save
-      </Button>
-    </form>
+    <>
+      <h3 className="mb-1 text-sm font-medium">Other addresses of the same person</h3>
+      <LineForm
+        key={stored}
+        className="max-w-xl"
+        label="Other addresses of the same person"
+        button="Save"
+        value={stored}
+        placeholder="none"
+        isMono
+        stays
+        isReady={(text) => text !== stored}
+        onSend={(text) => onChange({ aliases: listOf(text) })}
+      />
+    </>
   );
 }
 

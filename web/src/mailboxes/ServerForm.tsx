@@ -1,10 +1,13 @@
-import type { FoundServers, MailboxDetail, MailEndpoint } from '@fulvet/contract';
-import { useMutation } from '@tanstack/react-query';
+import type { ConnectionRequest, FoundServers, MailboxDetail, MailEndpoint } from '@fulvet/contract';
 import { useState } from 'react';
-import { ApiFailure } from '../api/client';
+import { useController } from 'react-hook-form';
 import { call } from '../api/call';
 import { usePresets } from './queries';
-import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { Button, TextInput } from '../parts/basics';
+import { faultsOf } from '../parts/form/faultsOf';
+import { Form, FormEnd, RadioField, TextField } from '../parts/form/Form';
+import type { SentForm } from '../parts/form/useSentForm';
+import { useSentForm } from '../parts/form/useSentForm';
 import { Option, Select } from '../parts/Select';
 
 type Security = MailEndpoint['security'];
@@ -15,6 +18,17 @@ const FOUND_BY = {
   preset: 'This installation knows the provider.',
   nothing: 'The domain does not say where its mail servers are. Its provider’s help pages do: look for IMAP and SMTP.',
 } as const;
+
+interface Values {
+  imap: MailEndpoint;
+  smtp: MailEndpoint;
+  userName: string;
+  /** Empty: what suits the provider. */
+  signIn: '' | ConnectionRequest['signIn'];
+  password: string;
+}
+
+const empty = (which: 'imap' | 'smtp'): MailEndpoint => ({ host: '', port: PORTS[which].tls, security: 'tls' });
 
 /** Servers and sign-in. Storing it starts the checks, or leads to the provider’s sign-in page. */
 export function ServerForm({
@@ -27,53 +41,58 @@ export function ServerForm({
   onStored: (mailbox: MailboxDetail) => void;
 }) {
   const known = mailbox.connection;
-  const empty = (which: 'imap' | 'smtp'): MailEndpoint => ({ host: '', port: PORTS[which].tls, security: 'tls' });
-  const [imap, setImap] = useState<MailEndpoint>(known?.imap ?? found?.imap ?? empty('imap'));
-  const [smtp, setSmtp] = useState<MailEndpoint>(known?.smtp ?? found?.smtp ?? empty('smtp'));
-  const [userName, setUserName] = useState(known?.userName ?? mailbox.address);
-  const [chosen, setChosen] = useState<'password' | 'redirect' | null>(known?.signIn ?? null);
-  const [password, setPassword] = useState('');
   const [showServers, setShowServers] = useState(known === null && found?.imap == null);
-  const presets = usePresets();
-  const preset = presets.data?.presets.find((item) => item.hosts.includes(imap.host.trim().toLowerCase()));
-  const ways = preset?.signIn ?? ['password'];
-  const signIn = chosen !== null && ways.includes(chosen) ? chosen : ways.includes('redirect') ? 'redirect' : 'password';
-  const save = useMutation({
-    mutationFn: async () => {
-      const stored = await call('putConnection', {
-        id: mailbox.id,
-        body: {
-          imap,
-          smtp,
-          userName: userName.trim(),
-          signIn,
-          ...(signIn === 'password' && password ? { password } : {}),
-        },
-      });
-      if (signIn === 'redirect') {
-        const { url } = await call('beginRedirect', { id: mailbox.id });
-        window.location.assign(url);
-        return stored;
-      }
-      return call('checkMailbox', { id: mailbox.id, body: { from: 'name' } });
+  const presets = usePresets().data?.presets;
+  const presetOf = (host: string) => presets?.find((item) => item.hosts.includes(host.trim().toLowerCase()));
+  const signInOf = ({ imap, signIn }: Values): ConnectionRequest['signIn'] => {
+    const ways = presetOf(imap.host)?.signIn ?? ['password'];
+    return signIn !== '' && ways.includes(signIn) ? signIn : ways.includes('redirect') ? 'redirect' : 'password';
+  };
+  const bodyOf = (values: Values): ConnectionRequest => {
+    const signIn = signInOf(values);
+    const { imap, smtp, password } = values;
+    const trimmed = (server: MailEndpoint): MailEndpoint => ({ ...server, host: server.host.trim() });
+    return {
+      imap: trimmed(imap),
+      smtp: trimmed(smtp),
+      userName: values.userName.trim(),
+      signIn,
+      ...(signIn === 'password' && password ? { password } : {}),
+    };
+  };
+  const needsPassword = (values: Values): boolean => signInOf(values) === 'password' && !known?.hasSecret;
+  const form = useSentForm<MailboxDetail, Values>({
+    values: {
+      imap: known?.imap ?? found?.imap ?? empty('imap'),
+      smtp: known?.smtp ?? found?.smtp ?? empty('smtp'),
+      userName: known?.userName ?? mailbox.address,
+      signIn: known?.signIn ?? '',
+      password: '',
     },
-    onSuccess: (stored) => signIn === 'password' && onStored(stored),
+    faults: async (values) => ({
+      ...(await faultsOf('putConnection', bodyOf(values))),
+      ...(needsPassword(values) && !values.password ? { password: 'is missing' } : {}),
+    }),
+    send: async (values) => {
+      const stored = await call('putConnection', { id: mailbox.id, body: bodyOf(values) });
+      if (signInOf(values) === 'password') return call('checkMailbox', { id: mailbox.id, body: { from: 'name' } });
+      const { url } = await call('beginRedirect', { id: mailbox.id });
+      window.location.assign(url);
+      return stored;
+    },
+    onDone: (stored, values) => signInOf(values) === 'password' && onStored(stored),
   });
-  const fields = save.error instanceof ApiFailure ? save.error.fields : {};
-  const needsPassword = signIn === 'password' && !known?.hasSecret;
+  const values = form.fields.watch();
+  const { imap, smtp } = values;
+  const preset = presetOf(imap.host);
+  const signIn = signInOf(values);
   return (
-    <form
-      className="max-w-2xl space-y-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        save.mutate();
-      }}
-    >
+    <Form form={form} className="max-w-2xl space-y-3">
       {found && <p className="text-muted">{FOUND_BY[found.by]}</p>}
       {showServers ? (
         <>
-          <Server label="Reading (IMAP)" which="imap" value={imap} onChange={setImap} fields={fields} />
-          <Server label="Sending (SMTP)" which="smtp" value={smtp} onChange={setSmtp} fields={fields} />
+          <Server label="Reading (IMAP)" which="imap" form={form} />
+          <Server label="Sending (SMTP)" which="smtp" form={form} />
         </>
       ) : (
         <p>
@@ -90,113 +109,87 @@ export function ServerForm({
           </Button>
         </p>
       )}
-      {ways.length > 1 && (
-        <fieldset>
-          <legend className="mb-1 text-sm font-medium">How to sign in</legend>
-          <label className="flex gap-2 py-0.5">
-            <input type="radio" name="sign-in" checked={signIn === 'redirect'} onChange={() => setChosen('redirect')} /> At {preset?.name}:
-            you are led there and give permission; no password comes here
-          </label>
-          <label className="flex gap-2 py-0.5">
-            <input type="radio" name="sign-in" checked={signIn === 'password'} onChange={() => setChosen('password')} /> With the mailbox’s
-            password
-          </label>
-        </fieldset>
+      {(preset?.signIn.length ?? 0) > 1 && (
+        <RadioField
+          form={form}
+          name="signIn"
+          legend="How to sign in"
+          value={signIn}
+          options={[
+            { value: 'redirect', label: `At ${preset?.name ?? ''}: you are led there and give permission; no password comes here` },
+            { value: 'password', label: 'With the mailbox’s password' },
+          ]}
+        />
       )}
       <div className="grid gap-3 sm:grid-cols-2">
-        <Field label="Name to sign in with" error={fields.userName}>
-          <TextInput
-            required
-            name="userName"
-            autoComplete="off"
-            className="font-mono"
-            value={userName}
-            onChange={(event) => setUserName(event.target.value)}
-          />
-        </Field>
+        <TextField form={form} name="userName" label="Name to sign in with" required autoComplete="off" className="font-mono" />
         {signIn === 'password' && (
-          <Field
+          <TextField
+            form={form}
+            name="password"
             label="Password of the mailbox"
-            error={fields.password}
             {...(known?.hasSecret ? { hint: 'Left empty, the stored one is kept.' } : {})}
-          >
-            <TextInput
-              type="password"
-              name="mail-password"
-              autoComplete="off"
-              autoFocus={!showServers}
-              required={needsPassword}
-              value={password}
-              onChange={(event) => setPassword(event.target.value)}
-            />
-          </Field>
+            type="password"
+            autoComplete="off"
+            autoFocus={!showServers}
+            required={needsPassword(values)}
+          />
         )}
       </div>
-      <Trouble error={Object.keys(fields).length > 0 ? null : save.error} />
-      <Button kind="main" type="submit" disabled={save.isPending || imap.host === '' || smtp.host === ''}>
-        {signIn === 'redirect' ? `Go to ${preset?.name ?? 'the provider'} and sign in` : 'Try it'}
-      </Button>
-    </form>
+      <FormEnd
+        form={form}
+        label={signIn === 'redirect' ? `Go to ${preset?.name ?? 'the provider'} and sign in` : 'Try it'}
+        disabled={imap.host.trim() === '' || smtp.host.trim() === ''}
+      />
+    </Form>
   );
 }
 
-function Server({
-  label,
-  which,
-  value,
-  onChange,
-  fields,
-}: {
-  label: string;
-  which: 'imap' | 'smtp';
-  value: MailEndpoint;
-  onChange: (value: MailEndpoint) => void;
-  fields: Readonly<Record<string, string>>;
-}) {
+function Server({ label, which, form }: { label: string; which: 'imap' | 'smtp'; form: SentForm<Values> }) {
+  const { control, register, formState, setValue, getValues } = form.fields;
+  const { field: security } = useController({ control, name: `${which}.security` });
+  const faults = formState.errors[which];
+  const texts = [faults?.message, faults?.host?.message, faults?.port?.message, faults?.security?.message].filter(Boolean);
   return (
     <fieldset>
       <legend className="mb-1 text-sm font-medium">{label}</legend>
       <div className="grid grid-cols-[minmax(0,1fr)_5.5rem] gap-2 sm:grid-cols-[minmax(0,1fr)_5.5rem_11rem]">
         <TextInput
           aria-label={`${label}: server`}
+          aria-invalid={faults?.host !== undefined || undefined}
           required
-          name={`${which}-host`}
           className="font-mono"
           placeholder={`${which}.provider.example`}
-          value={value.host}
-          onChange={(event) => onChange({ ...value, host: event.target.value.trim() })}
+          {...register(`${which}.host`)}
         />
         <TextInput
           aria-label={`${label}: port`}
+          aria-invalid={faults?.port !== undefined || undefined}
           required
           type="number"
           min={1}
           max={65_535}
-          name={`${which}-port`}
-          value={value.port}
-          onChange={(event) => onChange({ ...value, port: Number(event.target.value) })}
+          {...register(`${which}.port`, { valueAsNumber: true })}
         />
         <Select
           aria-label={`${label}: security`}
           className="max-sm:col-span-2"
-          value={value.security}
+          value={security.value}
           onValue={(chosen) => {
-            const security = chosen as Security;
-            const usual = value.port === PORTS[which][value.security];
-            onChange({ ...value, security, port: usual ? PORTS[which][security] : value.port });
+            const usual = getValues(`${which}.port`) === PORTS[which][security.value];
+            if (usual) setValue(`${which}.port`, PORTS[which][chosen as Security]);
+            security.onChange(chosen);
           }}
         >
           <Option value="tls">TLS from the start</Option>
           <Option value="starttls">STARTTLS</Option>
         </Select>
       </div>
-      {Object.entries(fields)
-        .filter(([name]) => name.startsWith(which))
-        .map(([name, text]) => (
-          <span key={name} role="alert" className="mt-1 block text-sm text-brick">
-            {text}
-          </span>
-        ))}
+      {texts.map((text) => (
+        <span key={text} role="alert" className="mt-1 block text-sm text-brick">
+          {text}
+        </span>
+      ))}
     </fieldset>
   );
 }

@@ -24,7 +24,7 @@ const servers = {
   imap: { host: 'mail.quillmere.example', port: 993, security: 'tls' as const },
   smtp: { host: 'mail.quillmere.example', port: 465, security: 'tls' as const },
 };
-const connection = { ...servers, userName: ADDRESS, signIn: 'password' as const, hasSecret: true };
+const connection = { ...servers, preset: 'general', userName: ADDRESS, signIn: 'password' as const, hasSecret: true };
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
   listTeam: {
@@ -100,6 +100,41 @@ describe('connecting a mailbox', () => {
     await screen.findByText(/The domain does not say where its mail servers are/);
     expect(screen.getByRole('group', { name: 'Reading (IMAP)' })).toBeTruthy();
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Try it' }).disabled).toBe(true);
+  });
+
+  test('stores what was written, and begins with the checks', async () => {
+    const stored = mailbox({ connection } as never);
+    const page = openPage('/mailboxes/connect/7', answers({ putConnection: stored, checkMailbox: stored } as Answers));
+    await page.user.click(await screen.findByRole('button', { name: 'Try it' }));
+    expect((await screen.findByRole('alert')).textContent).toBe('This is missing.');
+    expect(page.calls('putConnection')).toEqual([]);
+    await page.user.type(screen.getByLabelText('Password of the mailbox'), 'tide table');
+    await page.user.click(screen.getByRole('button', { name: 'Another server' }));
+    const reading = screen.getByRole('textbox', { name: 'Reading (IMAP): server' });
+    await page.user.clear(reading);
+    await page.user.type(reading, ' imap.quillmere.example ');
+    await page.choose(screen.getByRole('combobox', { name: 'Sending (SMTP): security' }), 'STARTTLS');
+    await page.user.click(screen.getByRole('button', { name: 'Try it' }));
+    await waitFor(() => expect(page.calls('checkMailbox')).toHaveLength(1));
+    expect(page.calls('putConnection')[0]?.body).toEqual({
+      imap: { ...servers.imap, host: 'imap.quillmere.example' },
+      // The usual port of the other way of securing it.
+      smtp: { ...servers.smtp, port: 587, security: 'starttls' },
+      userName: ADDRESS,
+      signIn: 'password',
+      password: 'tide table',
+    });
+  });
+
+  test('says beside a server what is wrong with it', async () => {
+    const refused = new Refused(422, 'bad-input', 'This cannot be taken.', { 'smtp.host': 'is inside this network' });
+    const page = openPage('/mailboxes/connect/7', answers({ putConnection: refused }));
+    await page.user.type(await screen.findByLabelText('Password of the mailbox'), 'tide table');
+    await page.user.click(screen.getByRole('button', { name: 'Another server' }));
+    await page.user.click(screen.getByRole('button', { name: 'Try it' }));
+    const sending = screen.getByRole('group', { name: 'Sending (SMTP)' });
+    expect((await within(sending).findByRole('alert')).textContent).toBe('This is inside this network.');
+    expect(screen.getAllByRole('alert')).toHaveLength(1);
   });
 
   test('that was refused at the provider says so, and changes nothing', async () => {

@@ -1,14 +1,22 @@
 import type { NewPerson, Outsider } from '@fulvet/contract';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import { useOutsiders, useRepair } from './queries';
-import { Address, Button, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Address, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Form, FormEnd, TextField } from '../parts/form/Form';
+import { useSentForm } from '../parts/form/useSentForm';
+import { clsx } from '../parts/clsx';
 import { Modal } from '../parts/Modal';
 import { counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { Option, Select } from '../parts/Select';
 
 type Become = 'contact' | 'lead' | 'nothing';
+interface Values {
+  /** For each unknown participant, in order. */
+  rows: Row[];
+  deal: string;
+}
+
 interface Row {
   become: Become;
   name: string;
@@ -46,37 +54,34 @@ function startOf(person: Outsider): Row {
 function People({ emails, people, onClose }: { emails: readonly number[]; people: readonly Outsider[]; onClose: () => void }) {
   const unknown = people.filter((person) => person.record === null);
   const known = people.filter((person) => person.record !== null);
-  const [rows, setRows] = useState<Record<string, Row>>(() => Object.fromEntries(unknown.map((item) => [item.address, startOf(item)])));
-  const [deal, setDeal] = useState('');
   const repair = useRepair();
-  const change = (address: string, part: Partial<Row>): void =>
-    setRows((all) => ({ ...all, [address]: { ...(all[address] ?? { become: 'nothing', name: '', title: '', company: '' }), ...part } }));
-  const chosen = unknown.filter((item) => rows[item.address]?.become !== 'nothing');
   const accounts = new Map(
     people.flatMap((person) => (person.accounts.length === 1 ? person.accounts.map(({ id, name }) => [id, name] as const) : [])),
   );
   const [account = null] = accounts.size === 1 ? [...accounts].map(([id, name]) => ({ id, name })) : [];
-  const save = (): void =>
-    repair.mutate(
-      {
+  const form = useSentForm<unknown, Values>({
+    values: { rows: unknown.map(startOf), deal: '' },
+    send: ({ rows, deal }) =>
+      repair.mutateAsync({
         emails: [...emails],
         reach: 'conversation',
-        people: chosen.map((item) => personOf(item, rows[item.address] ?? startOf(item))),
+        people: unknown.flatMap((item, at) => {
+          const row = rows[at];
+          return row && row.become !== 'nothing' ? [personOf(item, row)] : [];
+        }),
         deal: deal.trim() ? { name: deal.trim(), accountId: account?.id ?? null, people: people.map((person) => person.address) } : null,
-      },
-      { onSuccess: onClose },
-    );
+      }),
+    onDone: onClose,
+  });
+  const { rows, deal } = form.fields.watch();
+  const chosen = rows.filter((row) => row.become !== 'nothing');
   return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        save();
-      }}
-    >
+    <Form form={form} className="">
       {unknown.length === 0 && <p className="text-muted">Every external participant has a record already.</p>}
       <ul className="space-y-3">
-        {unknown.map((item) => {
-          const row = rows[item.address] ?? startOf(item);
+        {unknown.map((item, at) => {
+          const become = rows[at]?.become ?? 'nothing';
+          const off = become === 'nothing';
           return (
             <li key={item.address} className="border-t border-line pt-2 first:border-0 first:pt-0">
               <div className="mb-1 flex flex-wrap items-baseline gap-x-2 text-sm">
@@ -86,8 +91,8 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
               <div className="grid gap-1.5 sm:grid-cols-[7.5rem_1fr_1fr_1fr]">
                 <Select
                   aria-label={`What ${item.address} becomes`}
-                  value={row.become}
-                  onValue={(value) => change(item.address, { become: value as Become })}
+                  value={become}
+                  onValue={(value) => form.fields.setValue(`rows.${at}.become`, value as Become)}
                 >
                   <Option value="contact">Contact</Option>
                   <Option value="lead">Lead</Option>
@@ -96,16 +101,18 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
                 <TextInput
                   aria-label={`Name of ${item.address}`}
                   placeholder="Name"
-                  disabled={row.become === 'nothing'}
-                  value={row.name}
-                  onChange={(event) => change(item.address, { name: event.target.value })}
+                  readOnly={off}
+                  aria-disabled={off || undefined}
+                  className={clsx(off && 'opacity-50')}
+                  {...form.fields.register(`rows.${at}.name`)}
                 />
                 <TextInput
                   aria-label={`Title of ${item.address}`}
                   placeholder="Title"
-                  disabled={row.become === 'nothing'}
-                  value={row.title}
-                  onChange={(event) => change(item.address, { title: event.target.value })}
+                  readOnly={off}
+                  aria-disabled={off || undefined}
+                  className={clsx(off && 'opacity-50')}
+                  {...form.fields.register(`rows.${at}.title`)}
                 />
                 {item.accounts.length > 1 && (
                   <datalist id={`accounts of ${item.address}`}>
@@ -117,10 +124,11 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
                 <TextInput
                   list={item.accounts.length > 1 ? `accounts of ${item.address}` : undefined}
                   aria-label={`Company of ${item.address}`}
-                  placeholder={row.become === 'lead' ? 'Company' : 'Account'}
-                  disabled={row.become === 'nothing'}
-                  value={row.company}
-                  onChange={(event) => change(item.address, { company: event.target.value })}
+                  placeholder={become === 'lead' ? 'Company' : 'Account'}
+                  readOnly={off}
+                  aria-disabled={off || undefined}
+                  className={clsx(off && 'opacity-50')}
+                  {...form.fields.register(`rows.${at}.company`)}
                 />
               </div>
             </li>
@@ -142,23 +150,26 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
           ))}
         </p>
       )}
-      <label className="mt-3 block border-t border-line pt-3">
-        <span className="mb-1 block text-sm font-medium">A deal begins with it</span>
-        <TextInput placeholder="Its name; empty for none" value={deal} onChange={(event) => setDeal(event.target.value)} />
-        <span className="mt-1 block text-sm text-muted">
-          {account
-            ? `With ${account.name}, the people above on it, and the whole conversation under it.`
-            : 'With the people above, and the whole conversation.'}
-        </span>
-      </label>
-      <Trouble error={repair.error} />
-      <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Cancel</Button>
-        <Button kind="main" type="submit" disabled={repair.isPending || (chosen.length === 0 && deal.trim() === '')}>
-          {saveLabel(chosen.length, deal.trim() !== '')}
-        </Button>
+      <div className="mt-3 mb-4 border-t border-line pt-3">
+        <TextField
+          form={form}
+          name="deal"
+          label="A deal begins with it"
+          placeholder="Its name; empty for none"
+          hint={
+            account
+              ? `With ${account.name}, the people above on it, and the whole conversation under it.`
+              : 'With the people above, and the whole conversation.'
+          }
+        />
       </div>
-    </form>
+      <FormEnd
+        form={form}
+        label={saveLabel(chosen.length, deal.trim() !== '')}
+        disabled={chosen.length === 0 && deal.trim() === ''}
+        onCancel={onClose}
+      />
+    </Form>
   );
 }
 

@@ -4,7 +4,7 @@ import { answersOf } from '../api/asked';
 import { useDeferredValue, useState } from 'react';
 import { call } from '../api/call';
 import { useAddressListEntries, useAddressLists } from './queries';
-import { Address, Button, Empty, Field, Page, TextInput, Trouble } from '../parts/basics';
+import { Address, Button, Empty, Page, TextInput, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Form, FormEnd, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
@@ -82,31 +82,21 @@ function Names({
 const ROLES = 'role-addresses';
 
 function NewList({ onMade }: { onMade: (id: string) => void }) {
-  const [name, setName] = useState('');
   const client = useQueryClient();
-  const make = useMutation({
-    mutationFn: () => call('createAddressList', { body: { name } }),
-    onSuccess: async (made) => {
-      setName('');
+  const form = useBodyForm('createAddressList', {
+    values: { name: '' },
+    input: ({ name }) => ({ body: { name: name.trim() } }),
+    onDone: async (made) => {
+      form.fields.reset();
       await client.invalidateQueries(answersOf('listAddressListEntries', 'listAddressLists'));
       onMade(made.id);
     },
   });
   return (
-    <form
-      className="mt-3 flex items-end gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        make.mutate();
-      }}
-    >
-      <Field label="Name of a new list" error={make.error?.message}>
-        <TextInput name="list-name" required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} />
-      </Field>
-      <Button type="submit" disabled={make.isPending || name.trim() === ''}>
-        Make
-      </Button>
-    </form>
+    <Form form={form} label="New list" className="mt-3 space-y-2">
+      <TextField form={form} name="name" label="Name of a new list" maxLength={100} />
+      <FormEnd form={form} kind="plain" label="Create the list" />
+    </Form>
   );
 }
 

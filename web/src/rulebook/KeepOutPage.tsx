@@ -8,6 +8,7 @@ import { AllowAgainDialog } from '../decision/AllowAgainDialog';
 import { KeepOutDialog } from '../decision/KeepOutDialog';
 import { Address, Button, Empty, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
+import { LineForm } from '../parts/form/LineForm';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { count, counted } from '../parts/numbers';
@@ -91,21 +92,25 @@ export default function KeepOutPage({ user }: { user: User }) {
   );
 }
 
-function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: boolean }) {
-  const [filter, setFilter] = useState('');
-  const [adding, setAdding] = useState('');
-  const [dialog, setDialog] = useState<string | null>(null);
-  const [allowing, setAllowing] = useState<KeepOutEntry | null>(null);
-  const use = useRuleUse(admin);
-  const took = (id: string): number => use.data?.rules.find(({ rule }) => rule === id)?.took ?? 0;
-  const shown = entries.filter((entry) => `${entry.value} ${entry.note}`.toLowerCase().includes(filter.toLowerCase()));
-  const cleaned = adding
+/** A domain or an address, however it was copied: out of a link, or with a name before it. */
+const domainOrAddress = (text: string): string =>
+  text
     .trim()
     .replace(/^.*<([^>]+)>.*$/, '$1')
     .replace(/^https?:\/\//, '')
     .replace(/[/?#].*$/, '')
     .replace(/^@/, '')
     .toLowerCase();
+
+function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: boolean }) {
+  const [filter, setFilter] = useState('');
+  /** How often something was asked about: the field is empty again after that. */
+  const [asked, setAsked] = useState(0);
+  const [dialog, setDialog] = useState<string | null>(null);
+  const [allowing, setAllowing] = useState<KeepOutEntry | null>(null);
+  const use = useRuleUse(admin);
+  const took = (id: string): number => use.data?.rules.find(({ rule }) => rule === id)?.took ?? 0;
+  const shown = entries.filter((entry) => `${entry.value} ${entry.note}`.toLowerCase().includes(filter.toLowerCase()));
   return (
     <section aria-label="Kept-out domains and addresses">
       <div className="mb-2 flex flex-wrap items-center gap-2">
@@ -120,24 +125,17 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
           />
         )}
         {admin && (
-          <form
-            className="flex gap-2"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (cleaned.includes('.')) setDialog(cleaned);
-            }}
-          >
-            <TextInput
-              aria-label="Domain or address to keep out"
-              placeholder="domain or address"
-              className="w-60! font-mono"
-              value={adding}
-              onChange={(event) => setAdding(event.target.value)}
-            />
-            <Button type="submit" disabled={!cleaned.includes('.')}>
-              Keep out …
-            </Button>
-          </form>
+          <LineForm
+            key={asked}
+            className="w-80 max-w-full"
+            label="Domain or address to keep out"
+            button="Keep out …"
+            placeholder="domain or address"
+            isMono
+            stays
+            isReady={(text) => domainOrAddress(text).includes('.')}
+            onSend={(text) => setDialog(domainOrAddress(text))}
+          />
         )}
       </div>
       {admin && (
@@ -188,7 +186,7 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
           address={dialog}
           onClose={() => {
             setDialog(null);
-            setAdding('');
+            setAsked(asked + 1);
           }}
         />
       )}

@@ -1,10 +1,11 @@
 import type { Rulebook } from '@fulvet/core';
-import { useId, useState } from 'react';
+import { useId } from 'react';
 import { X } from 'lucide-react';
 import { Link } from 'react-router';
-import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Page, Trouble, Waiting } from '../parts/basics';
 import { listOf } from '../parts/listOf';
 import { Choice } from '../parts/Choice';
+import { LineForm } from '../parts/form/LineForm';
 import { DraftBar } from './DraftBar';
 import { useSentences } from './useSentences';
 
@@ -99,11 +100,9 @@ const KINDS = {
 
 /** Domains or addresses, each with a button that removes it, and a field that takes several at once. */
 function ValueList({ title, hint, kind, example, least = 0, values, fixed, onChange }: ValueListProps) {
-  const [written, setWritten] = useState('');
-  const [wrong, setWrong] = useState('');
   const id = useId();
   const { add, form, is } = KINDS[kind];
-  const fresh = [...new Set(listOf(written.toLowerCase()))].filter((value) => !values.includes(value));
+  const freshOf = (text: string): string[] => [...new Set(listOf(text.toLowerCase()))].filter((value) => !values.includes(value));
   return (
     <section aria-labelledby={id}>
       <h2 id={id} className="text-base font-semibold">
@@ -127,38 +126,20 @@ function ValueList({ title, hint, kind, example, least = 0, values, fixed, onCha
         ))}
         {values.length === 0 && <li className="text-sm text-muted">None yet.</li>}
       </ul>
-      <form
-        className="flex max-w-md gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (fresh.length === 0) return;
-          const unfit = fresh.find((value) => !form.test(value));
-          if (unfit !== undefined) return setWrong(`“${unfit}” is not ${is} such as ${example}. Nothing was added.`);
-          onChange([...values, ...fresh]);
-          setWritten('');
+      <LineForm
+        className="max-w-md"
+        label={`${add}: ${title.toLowerCase()}`}
+        button={add}
+        placeholder={example}
+        isMono
+        disabled={fixed}
+        isReady={(text) => freshOf(text).length > 0}
+        faultOf={(text) => {
+          const unfit = freshOf(text).find((value) => !form.test(value));
+          return unfit === undefined ? null : `“${unfit}” is not ${is} such as ${example}. Nothing was added.`;
         }}
-      >
-        <TextInput
-          aria-label={`${add}: ${title.toLowerCase()}`}
-          className="font-mono text-sm!"
-          placeholder={example}
-          value={written}
-          disabled={fixed}
-          aria-invalid={wrong !== ''}
-          onChange={(event) => {
-            setWritten(event.target.value);
-            setWrong('');
-          }}
-        />
-        <Button type="submit" disabled={fixed || fresh.length === 0}>
-          {add}
-        </Button>
-      </form>
-      {wrong && (
-        <p role="alert" className="mt-1 text-sm text-brick">
-          {wrong}
-        </p>
-      )}
+        onSend={(text) => onChange([...values, ...freshOf(text)])}
+      />
     </section>
   );
 }

@@ -101,7 +101,7 @@ describe('address lists', () => {
       '/address-lists',
       answers({ createAddressList: { ...press, id: 'schools', name: 'Schools', entries: 0, usedBy: [] } }),
     );
-    const form = (await screen.findByRole('button', { name: 'Make' })).closest('form')!;
+    const form = (await screen.findByRole('button', { name: 'Create the list' })).closest('form')!;
     await page.user.type(within(form).getByRole('textbox', { name: 'Name of a new list' }), 'Schools{Enter}');
     await waitFor(() => expect(page.address()).toBe('/address-lists?list=schools'));
   });

@@ -85,26 +85,29 @@ export function RadioField<V extends FieldValues>({
   name,
   legend,
   isLegendHidden = false,
+  value,
   options,
 }: Pick<Named<V>, 'form' | 'name'> & {
   legend: string;
   /** Where the words around say it already. */
   isLegendHidden?: boolean;
+  /** What counts as chosen, where that is not the value of the field alone. */
+  value?: string;
   options: readonly { value: string; label: ReactNode; disabled?: boolean }[];
 }) {
   const { field } = useController({ control: form.fields.control, name });
   return (
     <fieldset className="space-y-1">
       <legend className={isLegendHidden ? 'sr-only' : 'mb-1 text-sm font-medium'}>{legend}</legend>
-      {options.map(({ value, label, disabled }) => (
-        <label key={value} className="flex items-baseline gap-2">
+      {options.map(({ value: option, label, disabled }) => (
+        <label key={option} className="flex items-baseline gap-2">
           <input
             type="radio"
             className="translate-y-0.5 accent-(--spruce)"
             name={name}
-            checked={field.value === value}
+            checked={(value ?? field.value) === option}
             disabled={disabled}
-            onChange={() => field.onChange(value)}
+            onChange={() => field.onChange(option)}
           />
           <span className="min-w-0">{label}</span>
         </label>

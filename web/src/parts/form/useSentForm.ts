@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
-import { useForm } from 'react-hook-form';
+import { get, set, useForm } from 'react-hook-form';
 import type { DefaultValues, FieldErrors, FieldValues, Path, Resolver, UseFormReturn } from 'react-hook-form';
 import { ApiFailure } from '../../api/client';
 
@@ -23,8 +23,10 @@ interface Options<T, V extends FieldValues> {
 /** A form that is sent; what is wrong stands beside the field that it is about, whether it is found before or by the server. */
 export function useSentForm<T, V extends FieldValues>({ values, send, onDone, faults }: Options<T, V>): SentForm<V> {
   const resolver: Resolver<V> = async (given) => {
-    const errors = faults ? byField(await faults(given), values) : {};
-    return Object.keys(errors).length > 0 ? { values: {}, errors } : { values: given, errors: {} };
+    const found = faults ? byField(await faults(given), values) : {};
+    const errors: FieldErrors<V> = {};
+    for (const [name, message] of Object.entries(found)) set(errors, name, { type: 'contract', message });
+    return Object.keys(found).length > 0 ? { values: {}, errors } : { values: given, errors: {} };
   };
   const fields = useForm<V>({ defaultValues: values as DefaultValues<V>, resolver });
   const request = useMutation({
@@ -33,8 +35,8 @@ export function useSentForm<T, V extends FieldValues>({ values, send, onDone, fa
       await onDone(answer, given);
     },
     onError: (error) => {
-      for (const [name, fault] of Object.entries(faultsBeside(error, values)))
-        fields.setError(name as Path<V>, { type: 'server', message: String(fault?.message) }, { shouldFocus: true });
+      for (const [name, message] of Object.entries(faultsBeside(error, values)))
+        fields.setError(name as Path<V>, { type: 'server', message }, { shouldFocus: true });
     },
   });
   const isBeside = Object.keys(faultsBeside(request.error, values)).length > 0;
@@ -51,7 +53,7 @@ const FRAGMENT = /^(?:is|has|must|needs|cannot|says|may|does)\b/;
 /** What begins the sentence about a body that does not have the shape of the contract. */
 const UNFIT = 'This cannot be taken.';
 
-function faultsBeside<V extends FieldValues>(error: Error | null, values: V): FieldErrors<V> {
+function faultsBeside<V extends FieldValues>(error: Error | null, values: V): Record<string, string> {
   if (!(error instanceof ApiFailure)) return {};
   const [[name, fault] = ['', ''], ...others] = Object.entries(error.fields);
   // Of a single field the sentence as a whole tells more than a few words: what to do about it, and that nothing was changed.
@@ -59,17 +61,16 @@ function faultsBeside<V extends FieldValues>(error: Error | null, values: V): Fi
   return byField(isInFull ? { [name]: error.message } : error.fields, values);
 }
 
-/** Faults by the field that they are about: the last part of their path that is the name of a field; what is about none stays out. */
-function byField<V extends FieldValues>(faults: Readonly<Record<string, string>>, values: V): FieldErrors<V> {
-  const errors: Record<string, { type: string; message: string }> = {};
+/** Faults by the field that they are about: the field of their path, else the last part of it that is the name of a field; what is about none stays out. */
+function byField<V extends FieldValues>(faults: Readonly<Record<string, string>>, values: V): Record<string, string> {
+  const found: Record<string, string> = {};
   for (const [path, message] of Object.entries(faults)) {
-    const name = path
-      .split('.')
-      .reverse()
-      .find((part) => part in values);
-    if (name !== undefined) errors[name] ??= { type: 'contract', message: asSentence(message) };
+    const parts = path.split('.');
+    const isField = parts.length > 1 && get(values, path) !== undefined;
+    const name = isField ? path : parts.reverse().find((part) => part in values);
+    if (name !== undefined) found[name] ??= asSentence(message);
   }
-  return errors as FieldErrors<V>;
+  return found;
 }
 
 /** Faults are words that follow a name; beside a field they stand alone. */
