@@ -166,7 +166,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await seen(page, /Start the pilot for 1 mailbox, and decide \d+ past emails again/);
     await page.locator('[role=dialog] button[type=submit]').click();
     await seen(page, /Pilot: version \d+ is in force for 1 mailbox/);
-    await page.waitForSelector('table[aria-label="The pilot beside other mail"]');
+    await page.waitForSelector('[aria-label="The pilot beside other mail"]');
     await press(page, 'End the pilot …');
     await page.locator('[role=dialog] button[type=submit]').click();
     await seen(page, 'The pilot has ended');

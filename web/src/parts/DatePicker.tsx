@@ -39,7 +39,8 @@ export function DatePicker({
   name?: string;
   /** Shown where no day is chosen. */
   empty?: string;
-  fit?: 'place' | 'words';
+  /** `text`: within a sentence. */
+  fit?: 'place' | 'words' | 'text';
   disabled?: boolean;
 }) {
   const [open, setOpen] = useState(false);
@@ -56,13 +57,16 @@ export function DatePicker({
         disabled={disabled}
         aria-label={`${name}: ${shown}`}
         className={clsx(
-          'flex min-h-8 items-center gap-1.5 rounded border border-line bg-raised px-2 text-left hover:border-muted disabled:opacity-50',
+          'items-center gap-1.5 text-left disabled:opacity-50',
+          fit === 'text'
+            ? 'inline-flex min-h-6 text-sm underline decoration-dotted underline-offset-4 hover:text-ink'
+            : 'flex min-h-8 rounded border border-line bg-raised px-2 hover:border-muted',
           fit === 'place' ? 'w-full text-base' : 'text-sm',
           !date && 'text-muted',
         )}
       >
-        <CalendarDays size={14} aria-hidden className="shrink-0 text-muted" />
-        <span className="tabular whitespace-nowrap">{fit === 'words' ? `${label} ${shown}` : shown}</span>
+        {fit !== 'text' && <CalendarDays size={14} aria-hidden className="shrink-0 text-muted" />}
+        <span className="tabular whitespace-nowrap">{fit === 'place' ? shown : `${label} ${shown}`}</span>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content align="start" sideOffset={6} className="z-60 rounded border border-line bg-raised p-2 shadow-xl">

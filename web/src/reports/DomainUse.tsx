@@ -7,6 +7,8 @@ import { Address, Button, Empty, TextInput, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
 import { count, counted, percent } from '../parts/numbers';
+import { DataTable } from '../parts/table/DataTable';
+import type { Column } from '../parts/table/useColumns';
 import { useAddressBar } from '../parts/useAddressBar';
 import { ruleThatFits } from './ruleThatFits';
 
@@ -61,67 +63,68 @@ export function DomainUse() {
       <Trouble error={found.error} />
       {found.data?.total === 0 && <Empty title="Nothing here">No domain fits what you chose.</Empty>}
       {rows.length > 0 && (
-        <div className="overflow-x-auto">
-          <table className="tabular w-full min-w-[52rem] text-sm">
-            <thead className="text-left text-muted">
-              <tr>
-                <th className="py-1 pr-3 font-normal">domain</th>
-                <th className="pr-3 text-right font-normal">emails</th>
-                <th className="pr-3 text-right font-normal">received</th>
-                <th className="pr-3 text-right font-normal">sent</th>
-                <th className="pr-3 text-right font-normal">automatic</th>
-                <th className="w-40 pr-3 font-normal">outcome</th>
-                <th className="pr-3 font-normal">by the rule</th>
-                <th className="pr-3 text-right font-normal">last</th>
-                <td />
-              </tr>
-            </thead>
-            <tbody className="divide-y divide-line border-y border-line">
-              {rows.map((row) => (
-                <DomainLine key={row.domain} row={row} />
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <DataTable name="domains" label="Domains by volume" columns={COLUMNS} rows={rows} rowKey={(row) => row.domain} least="60rem" />
       )}
     </section>
   );
 }
 
-function DomainLine({ row }: { row: DomainRow }) {
+const COLUMNS: readonly Column<DomainRow>[] = [
+  {
+    key: 'domain',
+    label: 'domain',
+    width: 'minmax(13.5rem, 1.5fr)',
+    isFixed: true,
+    cell: ({ domain, accounts }) => (
+      <>
+        <Link className="block truncate hover:underline" title={domain} to={`/all-mail?domain=${encodeURIComponent(domain)}`}>
+          <Address>{domain}</Address>
+        </Link>
+        {accounts.length > 0 && <span className="block truncate text-muted">{accounts.join(', ')}</span>}
+      </>
+    ),
+  },
+  { key: 'emails', label: 'emails', width: '4.25rem', end: true, cell: ({ emails }) => count(emails) },
+  { key: 'received', label: 'received', width: '4.75rem', end: true, cell: ({ received }) => count(received) },
+  { key: 'sent', label: 'sent', width: '3.75rem', end: true, cell: ({ sent }) => count(sent) },
+  { key: 'machine', label: 'automatic', width: '5.25rem', end: true, cell: ({ machine, emails }) => percent(machine, emails) },
+  { key: 'outcome', label: 'outcome', width: 'minmax(8rem, 1fr)', cell: (row) => <OutcomeBar row={row} /> },
+  {
+    key: 'rule',
+    label: 'by the rule',
+    width: 'minmax(8rem, 1.2fr)',
+    cell: ({ rule }) => (
+      <span className="block truncate text-muted" title={rule ?? ''}>
+        {rule ?? '–'}
+      </span>
+    ),
+  },
+  {
+    key: 'last',
+    label: 'last',
+    width: '5rem',
+    end: true,
+    cell: ({ last }) => (
+      <span className="text-muted">
+        <Moment at={last} />
+      </span>
+    ),
+  },
+  { key: 'fits', label: 'rule that fits', width: '7.25rem', end: true, cell: (row) => <RuleButton row={row} /> },
+];
+
+function RuleButton({ row }: { row: DomainRow }) {
   const go = useNavigate();
   const fits = ruleThatFits(row);
   return (
-    <tr>
-      <td className="max-w-60 py-1.5 pr-3">
-        <Link className="hover:underline" to={`/all-mail?domain=${encodeURIComponent(row.domain)}`}>
-          <Address>{row.domain}</Address>
-        </Link>
-        {row.accounts.length > 0 && <span className="block text-muted">{row.accounts.join(', ')}</span>}
-      </td>
-      <td className="pr-3 text-right">{count(row.emails)}</td>
-      <td className="pr-3 text-right">{count(row.received)}</td>
-      <td className="pr-3 text-right">{count(row.sent)}</td>
-      <td className="pr-3 text-right">{percent(row.machine, row.emails)}</td>
-      <td className="pr-3">
-        <OutcomeBar row={row} />
-      </td>
-      <td className="max-w-52 truncate pr-3 text-muted" title={row.rule ?? ''}>
-        {row.rule ?? '–'}
-      </td>
-      <td className="pr-3 text-right text-muted">
-        <Moment at={row.last} />
-      </td>
-      <td className="text-right whitespace-nowrap">
-        <Button
-          kind="quiet"
-          title={fits.why}
-          onClick={() => void go(`${fits.path}?rule=${encodeURIComponent(row.domain)}&does=${fits.does}`)}
-        >
-          {fits.label} …
-        </Button>
-      </td>
-    </tr>
+    <Button
+      kind="quiet"
+      className="-my-1"
+      title={fits.why}
+      onClick={() => void go(`${fits.path}?rule=${encodeURIComponent(row.domain)}&does=${fits.does}`)}
+    >
+      {fits.label} …
+    </Button>
   );
 }
 

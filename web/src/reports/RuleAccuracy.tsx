@@ -4,6 +4,8 @@ import { asked } from '../api/asked';
 import { Link } from 'react-router';
 import { Empty, Trouble } from '../parts/basics';
 import { count } from '../parts/numbers';
+import { DataTable } from '../parts/table/DataTable';
+import type { Column } from '../parts/table/useColumns';
 
 /** How often each rule that files was right, by what people corrected by hand. Each figure opens its emails. */
 export function RuleAccuracy() {
@@ -12,59 +14,67 @@ export function RuleAccuracy() {
   return (
     <section aria-label="How often each rule was right" className="mb-8">
       <h2 className="text-lg">How often each rule was right</h2>
-      <p className="mb-2 text-sm text-muted">
-        Emails of 90 days, by the rule that filed them. An email counts as corrected when someone removed it from the record, or moved it.
-      </p>
       <Trouble error={found.error} />
       {found.data && rules.length === 0 && <Empty title="Nothing filed yet">Rules are listed here once they have filed email.</Empty>}
       {rules.length > 0 && (
-        <div className="overflow-x-auto">
-          <table className="tabular w-full max-w-4xl min-w-[36rem] text-sm">
-            <thead className="text-left text-muted">
-              <tr>
-                <th className="py-1 pr-3 font-normal">rule</th>
-                <th className="pr-3 font-normal">files under</th>
-                <th className="pr-3 text-right font-normal">emails</th>
-                <th className="pr-3 text-right font-normal">corrected</th>
-                <th className="text-right font-normal">right</th>
-              </tr>
-            </thead>
-            <tbody className="divide-y divide-line border-y border-line">
-              {rules.map((row) => (
-                <RuleLine key={row.rule} row={row} />
-              ))}
-            </tbody>
-          </table>
+        <div className="max-w-4xl">
+          <DataTable
+            name="rule-accuracy"
+            label="How often each rule was right"
+            columns={COLUMNS}
+            rows={rules}
+            rowKey={(row) => row.rule}
+            least="36rem"
+            heading={
+              <p className="text-sm text-muted">
+                Emails of 90 days, by the rule that filed them. An email counts as corrected when someone removed it from the record, or
+                moved it.
+              </p>
+            }
+          />
         </div>
       )}
     </section>
   );
 }
 
-function RuleLine({ row }: { row: RuleAccuracyRow }) {
-  const emails = `/all-mail?rule=${encodeURIComponent(row.rule)}&from=${row.since}`;
-  return (
-    <tr>
-      <td className="py-1.5 pr-3">{row.name}</td>
-      <td className="pr-3 text-muted">{row.kinds.join(', ')}</td>
-      <td className="pr-3 text-right">
-        <Link className="hover:underline" to={emails}>
-          {count(row.filed)}
+const emailsOf = ({ rule, since }: RuleAccuracyRow): string => `/all-mail?rule=${encodeURIComponent(rule)}&from=${since}`;
+
+const COLUMNS: readonly Column<RuleAccuracyRow>[] = [
+  { key: 'rule', label: 'rule', width: 'minmax(12rem, 2fr)', isFixed: true, cell: ({ name }) => name },
+  {
+    key: 'kinds',
+    label: 'files under',
+    width: 'minmax(7rem, 1fr)',
+    cell: ({ kinds }) => <span className="text-muted">{kinds.join(', ')}</span>,
+  },
+  {
+    key: 'emails',
+    label: 'emails',
+    width: '6rem',
+    end: true,
+    cell: (row) => (
+      <Link className="hover:underline" to={emailsOf(row)}>
+        {count(row.filed)}
+      </Link>
+    ),
+  },
+  {
+    key: 'corrected',
+    label: 'corrected',
+    width: '6rem',
+    end: true,
+    cell: (row) =>
+      row.corrected === 0 ? (
+        <span className="text-muted">0</span>
+      ) : (
+        <Link className="font-semibold text-brick hover:underline" to={`${emailsOf(row)}&corrected=yes`}>
+          {count(row.corrected)}
         </Link>
-      </td>
-      <td className="pr-3 text-right">
-        {row.corrected === 0 ? (
-          <span className="text-muted">0</span>
-        ) : (
-          <Link className="font-semibold text-brick hover:underline" to={`${emails}&corrected=yes`}>
-            {count(row.corrected)}
-          </Link>
-        )}
-      </td>
-      <td className="text-right">{rightShare(row)}</td>
-    </tr>
-  );
-}
+      ),
+  },
+  { key: 'right', label: 'right', width: '5rem', end: true, cell: rightShare },
+];
 
 /** Never rounded up to all, where something was corrected. */
 function rightShare({ filed, corrected }: RuleAccuracyRow): string {

@@ -60,7 +60,7 @@ export function Until({ list, entry, onKept }: Edited) {
   });
   return (
     <DatePicker
-      fit="words"
+      fit="text"
       label="until"
       name={`Last day on which ${entry.value} counts`}
       empty="no end"

@@ -55,43 +55,31 @@ export function PilotPanel() {
 const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out'] as const;
 
 function Figures({ pilot }: { pilot: Pilot }) {
-  const groups = [
-    ['Pilot', pilot.group],
-    ['Other mail of that time', pilot.others],
-  ] as const;
   if (pilot.group.emails === 0) return <p className="mt-1 text-sm">It has not decided any email yet.</p>;
+  const measures: [string, (figures: Pilot['group']) => string][] = [
+    ['emails', ({ emails }) => count(emails)],
+    ...OUTCOMES.map((outcome): (typeof measures)[number] => [
+      OUTCOME_LABELS[outcome],
+      ({ outcomes, emails }) => percent(outcomes[outcome] ?? 0, emails),
+    ]),
+    ['seen by everyone', ({ everyone, emails }) => percent(everyone, emails)],
+    ['records created', ({ created }) => count(created)],
+  ];
   return (
-    <div className="mt-2 overflow-x-auto">
-      <table className="tabular text-sm" aria-label="The pilot beside other mail">
-        <thead className="text-left text-muted">
-          <tr>
-            <th className="pr-4 font-normal" />
-            <th className="pr-4 text-right font-normal">emails</th>
-            {OUTCOMES.map((outcome) => (
-              <th key={outcome} className="pr-4 text-right font-normal">
-                {OUTCOME_LABELS[outcome]}
-              </th>
-            ))}
-            <th className="pr-4 text-right font-normal">seen by everyone</th>
-            <th className="text-right font-normal">records created</th>
-          </tr>
-        </thead>
-        <tbody>
-          {groups.map(([name, figures]) => (
-            <tr key={name}>
-              <th className="pr-4 text-left font-medium">{name}</th>
-              <td className="pr-4 text-right">{count(figures.emails)}</td>
-              {OUTCOMES.map((outcome) => (
-                <td key={outcome} className="pr-4 text-right">
-                  {percent(figures.outcomes[outcome] ?? 0, figures.emails)}
-                </td>
-              ))}
-              <td className="pr-4 text-right">{percent(figures.everyone, figures.emails)}</td>
-              <td className="text-right">{count(figures.created)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+    <div role="group" aria-label="The pilot beside other mail" className="tabular mt-2 flex flex-wrap items-end gap-x-6 gap-y-2 text-sm">
+      <dl className="contents">
+        {measures.map(([label, said]) => (
+          <div key={label}>
+            <dt className="text-muted">{label}</dt>
+            <dd>
+              <strong>{said(pilot.group)}</strong> <span className="text-muted">{said(pilot.others)}</span>
+            </dd>
+          </div>
+        ))}
+      </dl>
+      <p className="text-muted">
+        <strong className="text-ink">Pilot</strong>, other mail of that time
+      </p>
     </div>
   );
 }

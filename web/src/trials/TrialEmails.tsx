@@ -96,7 +96,7 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
       <table className="w-full min-w-xl table-fixed border border-line bg-raised text-sm">
         <thead>
           <tr className="text-left text-muted">
-            <th className="w-20 px-2 py-1 font-normal">Stop</th>
+            <th className="w-20 px-2 py-1 font-normal">Step</th>
             <th className="px-2 py-1 font-normal">Stands</th>
             <th className="px-2 py-1 font-normal">By the draft</th>
           </tr>
