@@ -1,4 +1,4 @@
-import { RULES, RULE_STOPS } from '@fulvet/core';
+import { RULES, RULE_STOPS, ruleWords } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 
 /** Every default has its words, or this does not compile. */
@@ -33,11 +33,12 @@ const TEXTS: ReadonlyMap<string, string> = new Map(Object.entries(RULE_TEXTS));
 /** Says what a rule is called that a decision names by its id: a default, an entry of what is kept out, or a rule of one's own. */
 export function ruleTextOf({ source }: CompiledRulebook): (rule: string | null) => string | null {
   const entries = new Map(source.keepOut.entries.map((entry) => [entry.id, entry]));
-  const names = new Map(RULE_STOPS.flatMap((stop) => source[stop].rules.map((rule) => [rule.id, rule.name] as const)));
+  const rules = new Map(RULE_STOPS.flatMap((stop) => source[stop].rules.map((rule) => [rule.id, rule] as const)));
   return (rule) => {
     if (rule === null) return null;
     const entry = entries.get(rule);
     if (entry) return entry.note ? `Kept out: ${entry.value} (${entry.note})` : `Kept out: ${entry.value}`;
-    return TEXTS.get(rule) ?? (names.has(rule) ? names.get(rule) || 'A rule without a name' : 'A rule that is gone');
+    const known = rules.get(rule);
+    return TEXTS.get(rule) ?? (known ? known.name || ruleWords(known).replace(/\.$/, '') : 'A rule that is gone');
   };
 }

@@ -49,8 +49,7 @@ export function DataTable<Row extends object>({
                   className={clsx(
                     'min-w-0 border-b border-line py-1.5 pr-3',
                     column.end && 'text-right',
-                    at === 0 && // Its own line lies over that of the row, which it would cover in part.
-                      'sticky left-0 z-10 -mb-px self-stretch border-b border-line bg-paper pl-3 group-hover:bg-sunk',
+                    at === 0 && 'sticky left-0 z-10 bg-paper pl-3 group-hover:bg-sunk',
                   )}
                 >
                   {column.cell(row)}
