@@ -10,7 +10,7 @@ export const reportRoutes = {
     method: 'get',
     path: '/line',
     access: EVERYBODY,
-    summary: 'Volumes of the last 30 days at each stop of the line',
+    summary: 'Volumes of the last 30 days at each step, and how many questions wait',
     response: lineCounts,
   },
   getArrival: { method: 'get', path: '/arrival', access: EVERYBODY, summary: 'What wants the reader on arriving', response: arrival },

@@ -92,6 +92,10 @@ export const lineCounts = z.object({
   mailboxTrouble: z.number().int().describe('Mailboxes in trouble or stopped, of those that the reader looks after.'),
   mailboxBacklog: z.number().int(),
   histories: z.number().int(),
+  questions: z
+    .number()
+    .int()
+    .describe('Questions at the sorting desk, of whatever age: for an administrator all, else those for the reader.'),
 });
 
 export type LineCounts = z.infer<typeof lineCounts>;

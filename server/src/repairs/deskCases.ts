@@ -7,6 +7,7 @@ import { asSeen, questionsOf } from '../records/seenRecords';
 import type { Tx } from '../base/db/database';
 import { asPerson } from '../emails/emailRows';
 import { dealScores } from './likely';
+import { waitsFor } from './queries';
 
 const MOST_EMAILS = 200;
 
@@ -30,7 +31,6 @@ const dayRow = z.object({ day: z.string(), emails: z.number() });
  * all. Where the reader may not read an email, it is counted, and who reads it decides.
  */
 export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit: number, rulebook: CompiledRulebook): Promise<Desk> {
-  const mine = sql`(${user.id} = ANY(e.owner_ids) AND (p.to_user_id IS NULL OR p.to_user_id = ${user.id}) OR p.to_user_id = ${user.id})`;
   const rows = await rowsOf(
     tx,
     waitingRow,
@@ -38,7 +38,7 @@ export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit
     SELECT e.id, e.conversation_id, e.sent_at, c.subject, k.questions, k.docket, f.address AS from_address, f.name AS from_name, CASE WHEN p.to_user_id = ${user.id} THEN u.name END AS passed_by
     FROM emails e JOIN dockets k ON k.email_id = e.id LEFT JOIN email_contents c ON c.email_id = e.id LEFT JOIN desk_passes p ON p.email_id = e.id LEFT JOIN users u ON u.id = p.by_user_id
       LEFT JOIN LATERAL (SELECT address, name FROM participants x WHERE x.email_id = e.id AND x.role = 'from' LIMIT 1) f ON true
-    WHERE e.outcome = 'waiting' AND ${whose === 'mine' ? mine : sql`true`} ORDER BY e.sent_at DESC, e.id DESC`,
+    WHERE e.outcome = 'waiting' AND ${whose === 'mine' ? waitsFor(user.id) : sql`true`} ORDER BY e.sent_at DESC, e.id DESC`,
   );
   const seen = await asSeen(
     tx,

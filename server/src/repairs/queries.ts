@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { moment, rowsOf } from '../base/db/rows';
+import type { SQL } from 'drizzle-orm';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 
@@ -50,4 +51,21 @@ export async function insertPasses(tx: Tx, emails: readonly number[], to: number
     INSERT INTO desk_passes (email_id, to_user_id, by_user_id) SELECT id, ${to}, ${by} FROM unnest(${sql.param([...emails])}::bigint[]) AS n(id)
     ON CONFLICT (email_id) DO UPDATE SET to_user_id = excluded.to_user_id, by_user_id = excluded.by_user_id, at = now()`);
   return rowCount ?? 0;
+}
+
+/** Of emails `e`, with what was passed on as `p`: those about which a member has to decide. */
+export const waitsFor = (userId: number): SQL =>
+  sql`(${userId} = ANY(e.owner_ids) AND (p.to_user_id IS NULL OR p.to_user_id = ${userId}) OR p.to_user_id = ${userId})`;
+
+/** How many questions wait: for a member, or all that the acting member may know of. Emails that ask the same are one, as at the sorting desk. */
+export async function countQuestions(tx: Tx, userId: number | null): Promise<number> {
+  const [row] = await rowsOf(
+    tx,
+    countRow,
+    sql`SELECT count(DISTINCT (q.asked ->> 'about', CASE WHEN q.asked ->> 'about' = 'person' THEN q.asked ->> 'domain' ELSE e.conversation_id::text END,
+        (SELECT string_agg(x ->> 'id', ',' ORDER BY x ->> 'id') FROM jsonb_array_elements(q.asked -> 'candidates') x)))::int AS n
+      FROM emails e JOIN dockets k ON k.email_id = e.id LEFT JOIN desk_passes p ON p.email_id = e.id CROSS JOIN LATERAL (SELECT k.questions -> 0 AS asked) q
+      WHERE e.outcome = 'waiting' AND q.asked IS NOT NULL AND ${userId === null ? sql`true` : waitsFor(userId)}`,
+  );
+  return row?.n ?? 0;
 }

@@ -369,6 +369,13 @@ test('any repairs, undone in any order, leave everything as it stood; decided ag
   );
 }, 120_000);
 
+/** The number beside the steps is that of the questions at the desk. */
+async function sameQuestions(): Promise<void> {
+  for (const who of ['rep', 'other', 'manager'] as const)
+    expect((await as(who)('GET', '/line')).json.questions).toBe((await as(who)('GET', '/desk')).json.left);
+  expect((await admin('GET', '/line')).json.questions).toBe((await admin('GET', '/desk?whose=all')).json.left);
+}
+
 describe('the sorting desk', () => {
   test('asks once for all emails of a conversation, with the candidates; an answer settles them', async () => {
     const desk = (await rep('GET', '/desk')).json;
@@ -378,6 +385,7 @@ describe('the sorting desk', () => {
     const north = aboutReef.candidates.find((candidate: { name: string }) => candidate.name === 'Reef North');
     await rep('POST', '/repairs', { emails: aboutReef.emails, reach: 'conversation', file: [{ kind: 'account', id: north.id }] });
     expect((await rep('GET', '/desk')).json.left).toBe(desk.left - 1);
+    await sameQuestions();
     expect(await under('reef')).toEqual(['Reef North']);
     expect((await emailOf('reef')).outcome).toBe('filed');
   });
@@ -391,10 +399,12 @@ describe('the sorting desk', () => {
   test('passes a question to a colleague who may read the emails, and to no one else', async () => {
     const [waiting] = (await rep('GET', '/desk')).json.cases;
     const before = (await rep('GET', '/desk')).json.left;
+    await sameQuestions();
     await owner(server.ownerUrl, `UPDATE emails SET visibility = 'owner' WHERE id = ANY($1)`, [waiting.emails]);
     expect((await rep('POST', '/desk/pass', { emails: waiting.emails, to: crew.ids.other })).json.error.code).toBe('not-theirs');
     await owner(server.ownerUrl, `UPDATE emails SET visibility = 'everyone' WHERE id = ANY($1)`, [waiting.emails]);
     expect((await rep('POST', '/desk/pass', { emails: waiting.emails, to: crew.ids.other })).json.passed).toBe(waiting.emails.length);
+    await sameQuestions();
     expect((await rep('GET', '/desk')).json.left).toBe(before - 1);
     expect((await as('other')('GET', '/desk')).json.cases[0]).toMatchObject({ key: waiting.key, passedBy: 'rep person' });
   });

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
-import type { LineCounts } from '@fulvet/contract';
+import type { LineCounts, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { countQuestions } from '../repairs/queries';
 
 const lineRow = z.object({
   came: z.number(),
@@ -20,8 +21,8 @@ const lineRow = z.object({
   histories: z.number(),
 });
 
-/** What the five steps did in the last 30 days, as far as the acting member may know. */
-export async function lineCounts(tx: Tx): Promise<LineCounts> {
+/** What the five steps did in the last 30 days, as far as the acting member may know, and the questions that wait for them. */
+export async function lineCounts(tx: Tx, user: User): Promise<LineCounts> {
   const rows = await rowsOf(
     tx,
     lineRow,
@@ -37,5 +38,5 @@ export async function lineCounts(tx: Tx): Promise<LineCounts> {
   );
   const [row] = rows;
   if (!row) throw new Error('an aggregate gives one row');
-  return row;
+  return { ...row, questions: await countQuestions(tx, user.role === 'admin' ? null : user.id) };
 }

@@ -8,7 +8,7 @@ import { mailFlow, unusualRulesOf } from './mailFlow';
 const WEEK_MS = 7 * 86_400_000;
 
 export const arrivalRoutes: Pick<Handlers, 'getLine' | 'getArrival' | 'getMailFlow' | 'listUnusualRules'> = {
-  getLine: async ({ user, services }) => services.database.as(user.id, lineCounts),
+  getLine: async ({ user, services }) => services.database.as(user.id, (tx) => lineCounts(tx, user)),
 
   getArrival: async ({ user, services }) => services.database.as(user.id, (tx) => arrivalOf(tx, user)),
 

@@ -1,9 +1,8 @@
 import type { LineCounts, User } from '@fulvet/contract';
 import { NavLink } from 'react-router';
 import { useLine } from '../api/queries';
-import { useDesk } from '../repairs/queries';
 import { clsx } from '../parts/clsx';
-import { count } from '../parts/numbers';
+import { count, counted } from '../parts/numbers';
 
 interface StepRow {
   to: string;
@@ -30,6 +29,7 @@ function rows(line: LineCounts | undefined): StepRow[] {
     mailboxTrouble: 0,
     mailboxBacklog: 0,
     histories: 0,
+    questions: 0,
   };
   const afterKeepOut = l.came - l.keptOut;
   const afterTakeIn = afterKeepOut - l.leftLoose;
@@ -55,7 +55,7 @@ function rows(line: LineCounts | undefined): StepRow[] {
       label: 'Match',
       volume: filed,
       note: `${count(l.unmatched)} unfiled`,
-      wants: l.waiting > 0 ? `${count(l.waiting)} wait` : undefined,
+      wants: l.questions > 0 ? counted(l.questions, 'question') : undefined,
     },
     { to: '/create', label: 'Create', volume: filed, note: `${count(l.created)} created` },
     { to: '/share', label: 'Share', volume: filed, note: `${count(l.shared)} seen by all` },
@@ -89,9 +89,8 @@ const ROW = 46;
 /** The steps of the mail from top to bottom, and the band of mail that runs down through them. */
 export function StepColumn({ user, onGo }: { user: User; onGo?: () => void }) {
   const line = useLine();
-  const desk = useDesk('mine', user.role === 'rep' || user.role === 'manager');
   const all = rows(line.data);
-  const steps = user.role === 'admin' ? all : shortRows(user, all, desk.data?.left ?? 0);
+  const steps = user.role === 'admin' ? all : shortRows(user, all, line.data?.questions ?? 0);
   const most = Math.max(1, all[0]?.volume ?? 1);
   const widths = steps.map((row) => (row.volume === 0 ? 0.8 : Math.max(1.5, (row.volume / most) * BAND_MAX)));
   return (

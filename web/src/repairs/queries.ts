@@ -21,12 +21,7 @@ export const useOutsiders = (emails: readonly number[], enabled = true) =>
 
 export const useRepairs = (emailId: number) => useQuery(asked('listRepairs', { email: emailId }));
 
-export const useDesk = (whose: 'mine' | 'all', enabled = true) =>
-  useQuery({
-    ...asked('getDesk', { whose }),
-    placeholderData: keepPreviousData,
-    enabled,
-  });
+export const useDesk = (whose: 'mine' | 'all') => useQuery({ ...asked('getDesk', { whose }), placeholderData: keepPreviousData });
 
 /** Puts emails right by hand; says what was done, with a way back, and offers the rule that would do it. */
 export function useRepair({ quietly = false }: { quietly?: boolean } = {}) {

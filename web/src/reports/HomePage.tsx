@@ -6,7 +6,6 @@ import { Empty, Page, Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { count, counted } from '../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
-import { useDesk } from '../repairs/queries';
 import { inForce } from '../rulebook/defaultSentences';
 import { RecentChanges, UnusualRules } from './home/AdminLists';
 import { Door } from './home/Door';
@@ -64,7 +63,7 @@ export default function HomePage({ user }: { user: User }) {
 /** What came since the last visit, and what of it needs someone. */
 function Since({ arrival: a, user, trouble }: { arrival: Arrival; user: User; trouble: number }) {
   const day = a.since?.slice(0, 10) ?? '';
-  const questions = useDesk(user.role === 'admin' ? 'all' : 'mine', user.role !== 'viewer').data?.left ?? 0;
+  const questions = useLine().data?.questions ?? 0;
   return (
     <section className="min-w-0">
       <h2 className="mb-2 text-lg">

@@ -73,6 +73,9 @@ export const emails = pgTable(
     index('emails_damaged')
       .on(t.id)
       .where(sql`${t.problems} @> '[{"code":"damaged"}]'`),
+    index('emails_waiting')
+      .on(t.sentAt, t.id)
+      .where(sql`${t.outcome} = 'waiting'`),
     index('emails_undecided')
       .on(t.id)
       .where(sql`${t.decidedAt} is null`),

@@ -1,0 +1,1 @@
+CREATE INDEX "emails_waiting" ON "emails" USING btree ("sent_at","id") WHERE "emails"."outcome" = 'waiting';
