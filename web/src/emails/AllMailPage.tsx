@@ -9,7 +9,7 @@ import { rowHeight } from '../parts/display';
 import { useNarrow } from '../parts/useNarrow';
 import { isTyping } from '../parts/isTyping';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
-import { Button, Empty, Trouble, Waiting } from '../parts/basics';
+import { Button, Empty, Purpose, Trouble, Waiting } from '../parts/basics';
 import { counted, countedEmails } from '../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
@@ -56,7 +56,10 @@ export default function Register({ user }: { user: User }) {
   return (
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
       <header className="flex flex-wrap items-end gap-x-6 gap-y-1 px-3 pt-4 pb-2">
-        <h1 className="text-xl">All mail</h1>
+        <div>
+          <h1 className="text-xl">All mail</h1>
+          <Purpose>Every email that you may know of, and what became of it.</Purpose>
+        </div>
         <p className="tabular pb-0.5 text-muted" role="status">
           {emails.isPending ? 'Counting …' : countedEmails(total)}
         </p>

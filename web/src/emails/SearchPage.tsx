@@ -13,7 +13,7 @@ export default function SearchPage() {
   const found = useSearch(text);
   const docket = useDecisionPanel();
   return (
-    <Page title="Search" wide>
+    <Page title="Search" purpose="Records by name, address or code; emails by their words." wide>
       <TextInput
         autoFocus
         aria-label="Words to search for"

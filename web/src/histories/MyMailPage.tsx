@@ -5,7 +5,7 @@ import { useEffect } from 'react';
 import { useEmail, useEmails } from '../api/queries';
 import { BodyText } from '../emails/BodyText';
 import { Filings } from '../emails/Filings';
-import { Button, Empty, Trouble, Waiting } from '../parts/basics';
+import { Button, Empty, Purpose, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
@@ -44,7 +44,10 @@ export default function MyMailPage({ user }: { user: User }) {
     <div className="grid gap-x-6 lg:h-screen lg:grid-cols-[minmax(0,1fr)_minmax(20rem,26rem)] lg:overflow-hidden">
       <div className={clsx('min-w-0 px-3 pt-4 pb-6 lg:overflow-y-auto', chosen !== null && 'max-lg:hidden')}>
         <div className="mb-2 flex items-baseline justify-between gap-3">
-          <h1 className="text-xl leading-tight">My mail</h1>
+          <div>
+            <h1 className="text-xl leading-tight">My mail</h1>
+            <Purpose>The email of your own mailboxes: where it is filed, and who sees it.</Purpose>
+          </div>
           <label className="flex items-center gap-1.5 text-sm text-muted">
             <input type="checkbox" checked={withKeptOut} onChange={(event) => set({ 'kept-out': event.target.checked ? 'yes' : '' })} />{' '}
             what was kept out, too

@@ -22,7 +22,7 @@ export default function ConnectManyPage() {
   const [params] = useSearchParams();
   const ids = (params.get('ids') ?? '').split(',').map(Number).filter(Boolean);
   return (
-    <Page title="Connect many mailboxes" wide>
+    <Page title="Connect many mailboxes" purpose="Connects all mailboxes of a list, each with its own checks." wide>
       {ids.length > 0 ? <Progressing ids={ids} /> : <FromList />}
     </Page>
   );

@@ -23,7 +23,10 @@ export default function ConnectPage({ user }: { user: User }) {
   const mailbox = useMailbox(id);
   if (id !== null && mailbox.isPending) return <Waiting what="Opening" />;
   return (
-    <Page title={mailbox.data ? <>Connect {<Address>{mailbox.data.address}</Address>}</> : 'Connect a mailbox'}>
+    <Page
+      title={mailbox.data ? <>Connect {<Address>{mailbox.data.address}</Address>}</> : 'Connect a mailbox'}
+      purpose="Fulvet reads a mailbox over IMAP. It changes nothing in it."
+    >
       <Trouble error={mailbox.error} />
       {id === null && <NewMailbox user={user} />}
       {mailbox.data && <Connecting key={mailbox.data.id} mailbox={mailbox.data} />}

@@ -31,7 +31,7 @@ export default function ImportPage() {
   if (run.isError) return <Page title="Import">{<Trouble error={run.error} />}</Page>;
   if (!run.data) return <Waiting what="Looking" />;
   return (
-    <Page title={`Import into ${run.data.mailbox}`} wide>
+    <Page title={`Import into ${run.data.mailbox}`} purpose="How far this import is, and what became of each email in its files." wide>
       <Summary run={run.data} />
       <Items run={run.data} />
     </Page>

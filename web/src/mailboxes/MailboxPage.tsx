@@ -26,6 +26,7 @@ export default function MailboxPage({ user }: { user: User }) {
   const { data } = mailbox;
   return (
     <Page
+      purpose="What Fulvet reads from this mailbox, who sees it, and whether it works."
       title={
         <>
           <Link to="/mailboxes" className="block text-sm font-normal text-muted hover:underline">

@@ -20,6 +20,7 @@ export default function MailboxesPage({ user }: { user: User }) {
   const sorted = [...all].sort((first, second) => urgencyOf(first) - urgencyOf(second) || first.address.localeCompare(second.address));
   return (
     <Page
+      purpose="The mailboxes that Fulvet reads, how far each is, and imports of mail files."
       title="Mailboxes"
       wide
       aside={

@@ -104,13 +104,19 @@ export function Address({ children, className }: { children: string; className?:
   );
 }
 
+/** Says in a sentence what a page is for. */
+export const Purpose = ({ children }: { children: string }) => <p className="max-w-prose text-sm text-muted">{children}</p>;
+
 export function Page({
   title,
+  purpose,
   aside,
   children,
   wide = false,
 }: {
   title: ReactNode;
+  /** What it is for, in a sentence. */
+  purpose?: string;
   aside?: ReactNode;
   children: ReactNode;
   wide?: boolean;
@@ -118,7 +124,10 @@ export function Page({
   return (
     <div className={clsx('px-4 pt-4 pb-16 sm:px-6', !wide && 'max-w-5xl')}>
       <header className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
-        <h1 className="text-xl leading-tight">{title}</h1>
+        <div className="min-w-0">
+          <h1 className="text-xl leading-tight">{title}</h1>
+          {purpose !== undefined && <Purpose>{purpose}</Purpose>}
+        </div>
         {aside}
       </header>
       {children}

@@ -25,6 +25,7 @@ export default function DuplicatesPage() {
   const settle = (pair: DuplicatePair): void => setSettled((all) => new Set([...all, keyOf(pair)]));
   return (
     <Page
+      purpose="Records that may be the same, to be merged or told apart."
       title="Duplicates"
       wide
       aside={

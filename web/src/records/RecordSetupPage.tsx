@@ -29,6 +29,7 @@ export default function RecordSetupPage() {
   const setup = useRecordSetup();
   return (
     <Page
+      purpose="Fields of your own for each kind of record, and the stages of deals."
       title="Fields and stages"
       aside={
         <Link to={`/records/${kind}`} className="text-sm text-spruce hover:underline">

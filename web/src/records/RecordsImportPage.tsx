@@ -56,7 +56,7 @@ function Import({ kind }: { kind: RecordKind }) {
   const many = KIND_LABELS[kind].many.toLowerCase();
   const willDo = (shown?.counts.create ?? 0) + (shown?.counts.update ?? 0);
   return (
-    <Page title={`Import ${many}`} wide>
+    <Page title={`Import ${many}`} purpose="Records from a CSV or vCard file. Nothing is changed before you have seen what would be." wide>
       <div
         className="mb-4 flex max-w-3xl flex-wrap items-center gap-3 rounded-md border-2 border-dashed border-line px-4 py-4"
         onDragOver={(event) => event.preventDefault()}

@@ -4,7 +4,7 @@ import { Link, NavLink, useParams } from 'react-router';
 import { queryOf } from '../api/client';
 import type { RecordFilter } from '../api/queries';
 import { useRecordSetup, useRecords, useTeam } from '../api/queries';
-import { Button, Empty, TextInput, Trouble, Waiting } from '../parts/basics';
+import { Button, Empty, Purpose, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
 import { KINDS, KIND_LABELS, isKind } from '../parts/people';
@@ -35,22 +35,27 @@ export default function RecordsPage({ user }: { user: User }) {
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
       <header className="flex flex-wrap items-center gap-x-1.5 gap-y-2 px-3 pt-4 pb-2">
         <h1 className="sr-only">{KIND_LABELS[kind].many}</h1>
-        <nav aria-label="Kinds of records" className="mr-auto flex gap-1">
-          {KINDS.map((value) => (
-            <NavLink
-              key={value}
-              to={`/records/${value}`}
-              className={({ isActive }) =>
-                clsx(
-                  'rounded px-2.5 py-1 font-head text-lg',
-                  isActive ? 'bg-raised font-semibold shadow-[inset_0_-2px_0_var(--spruce)]' : 'text-muted hover:bg-sunk',
-                )
-              }
-            >
-              {KIND_LABELS[value].many}
-            </NavLink>
-          ))}
-        </nav>
+        <div className="mr-auto">
+          <nav aria-label="Kinds of records" className="flex gap-1">
+            {KINDS.map((value) => (
+              <NavLink
+                key={value}
+                to={`/records/${value}`}
+                className={({ isActive }) =>
+                  clsx(
+                    'rounded px-2.5 py-1 font-head text-lg',
+                    isActive ? 'bg-raised font-semibold shadow-[inset_0_-2px_0_var(--spruce)]' : 'text-muted hover:bg-sunk',
+                  )
+                }
+              >
+                {KIND_LABELS[value].many}
+              </NavLink>
+            ))}
+          </nav>
+          <div className="px-2.5">
+            <Purpose>People, companies and deals, with the mail filed under them. A row opens its history.</Purpose>
+          </div>
+        </div>
         {kind === 'deal' && (
           <div role="group" aria-label="Show as" className="flex gap-0.5">
             <Button kind={isBoard ? 'quiet' : 'plain'} aria-pressed={!isBoard} onClick={() => set({ as: '' })}>

@@ -66,7 +66,7 @@ export default function UnknownPeoplePage({ user }: { user: User }) {
       return next;
     });
   return (
-    <Page title="Unknown people">
+    <Page title="Unknown people" purpose="External people who write with us and are in no record yet.">
       <p className="mb-3 text-muted">
         Mail in both directions, in the last{' '}
         <Choice

@@ -2,7 +2,7 @@ import type { DeskCase, User } from '@fulvet/contract';
 import { useCallback, useMemo, useState } from 'react';
 import { useRefreshAll } from '../api/queries';
 import { useDesk, useRepair } from './queries';
-import { Empty, Trouble, Waiting } from '../parts/basics';
+import { Empty, Purpose, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { clsx } from '../parts/clsx';
 import { DayBars } from '../parts/DayBars';
@@ -49,7 +49,10 @@ export default function DeskPage({ user }: { user: User }) {
   return (
     <div className="px-4 pt-4 pb-16 sm:px-6">
       <header className="mb-4 flex flex-wrap items-end gap-x-6 gap-y-2">
-        <h1 className="text-xl leading-tight">Sorting desk</h1>
+        <div>
+          <h1 className="text-xl leading-tight">Sorting desk</h1>
+          <Purpose>Email that waits for a person. Your answer files the whole conversation.</Purpose>
+        </div>
         <p className="tabular text-muted" role="status">
           {desk.data &&
             `${counted(desk.data.left - desk.data.cases.filter((testCase) => answered.has(testCase.key)).length, 'question')} left, about ${counted(desk.data.emails, 'email')}`}

@@ -23,11 +23,11 @@ export default function AddressListsPage() {
   const all = lists.data?.lists ?? [];
   const chosen = all.find((item) => item.id === params.get('list')) ?? all.find((item) => !item.shipped);
   return (
-    <Page title="Address lists" wide>
-      <p className="mb-4 max-w-prose text-muted">
-        Named lists of domains and addresses that rules refer to: “when any external participant is in <em>Press and law firms</em>”. An
-        entry counts for new mail as soon as it is added.
-      </p>
+    <Page
+      title="Address lists"
+      purpose="Named lists of domains and addresses that rules refer to. An entry counts for new mail as soon as it is added."
+      wide
+    >
       <Trouble error={lists.error} />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[17rem_minmax(0,1fr)]">
         <section aria-label="Lists">

@@ -36,7 +36,12 @@ export default function KeepOutPage({ user }: { user: User }) {
   const change = (keepOut: Partial<Rulebook['keepOut']>): void =>
     put(document, { ...document, keepOut: { ...document.keepOut, ...keepOut } });
   return (
-    <Page title="Keep out" aside={<VersionLink version={rulebook.data.version} admin={admin} />} wide>
+    <Page
+      title="Keep out"
+      purpose="Says which email never reaches the records: private, internal and automatic mail."
+      aside={<VersionLink version={rulebook.data.version} admin={admin} />}
+      wide
+    >
       {admin && <PilotPanel />}
       {draft && <DraftBar draft={draft} />}
       <StepColumns beside={<LastDecided title="Last kept out" filter={{ outcome: 'kept out' }} />}>

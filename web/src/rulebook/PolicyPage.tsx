@@ -28,6 +28,12 @@ import { VersionLink } from './VersionLink';
 type PolicyStop = 'takeIn' | 'match' | 'create' | 'share';
 
 const TITLES: Record<PolicyStop, string> = { takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
+const PURPOSES: Record<PolicyStop, string> = {
+  takeIn: 'Says which of the remaining email is filed at all, and which is left to its owner.',
+  match: 'Says how email finds its people, accounts and deals.',
+  create: 'Says who becomes a record when someone unknown writes.',
+  share: 'Says who in the team sees an email once it is filed.',
+};
 const LAST: Record<PolicyStop, { title: string; filter: Record<string, string> }> = {
   takeIn: { title: 'Last taken in', filter: { outcome: 'filed,waiting' } },
   match: { title: 'Last waiting for a person', filter: { outcome: 'waiting' } },
@@ -45,7 +51,12 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
   const change = <Part extends ChangedPart>(part: Part, values: Partial<Rulebook[Part]>): void =>
     put(document, { ...document, [part]: { ...document[part], ...values } });
   return (
-    <Page title={TITLES[stop]} aside={<VersionLink version={rulebook.data.version} admin={user.role === 'admin'} />} wide>
+    <Page
+      title={TITLES[stop]}
+      purpose={PURPOSES[stop]}
+      aside={<VersionLink version={rulebook.data.version} admin={user.role === 'admin'} />}
+      wide
+    >
       {user.role === 'admin' && <PilotPanel />}
       {draft && <DraftBar draft={draft} />}
       <StepColumns beside={<LastDecided {...LAST[stop]} />}>

@@ -18,7 +18,11 @@ export default function VersionsPage() {
   const draft = useDraft();
   const all = versions.data?.versions ?? [];
   return (
-    <Page title="Versions of the rulebook" aside={<TakeFile />}>
+    <Page
+      title="Versions of the rulebook"
+      purpose="Every rulebook that was in force: what it changed, and who put it live."
+      aside={<TakeFile />}
+    >
       {draft.data && <DraftBar draft={draft.data} />}
       {versions.isPending && <Waiting what="Reading the versions" />}
       <Trouble error={versions.error} />

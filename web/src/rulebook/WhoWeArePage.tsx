@@ -19,7 +19,7 @@ export default function WhoWeArePage() {
   const { us } = document;
   const change = (values: Partial<Us>): void => put(document, { ...document, us: { ...us, ...values } });
   return (
-    <Page title="Who we are" wide>
+    <Page title="Who we are" purpose="Which domains and addresses are ours. Everyone else is external." wide>
       <DraftBar draft={draft} />
       <Trouble error={error} />
       <div className="grid max-w-5xl gap-x-10 gap-y-6 border-y border-line py-4 md:grid-cols-2">

@@ -16,7 +16,7 @@ import { ownWordText, subjectText } from './shareWords';
 /** Who sees what of one's own mail, and what one may read of others': asked for, given, said, taken back. */
 export default function SharingPage({ user }: { user: User }) {
   return (
-    <Page title="Sharing" wide>
+    <Page title="Sharing" purpose="What you share beyond the rules, what colleagues ask of you, and what they share with you." wide>
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
         <div className="space-y-8">
           <AskedOfMe />

@@ -18,7 +18,7 @@ import { SecondFactor } from './SecondFactor';
 /** What a member sets for themselves: password, second factor, where they are signed in, access tokens. */
 export default function AccountPage({ user }: { user: User }) {
   return (
-    <Page title="Your account" wide>
+    <Page title="Your account" purpose="Your password, second factor, sessions, access tokens and display." wide>
       <p className="mb-5 text-muted">
         {user.name}, {user.email}, {user.role}
       </p>

@@ -17,6 +17,7 @@ export default function TeamPage({ user }: { user: User }) {
   const admin = user.role === 'admin';
   return (
     <Page
+      purpose="Who works with Fulvet, in which role, and in which teams."
       title="Team"
       wide
       aside={

@@ -36,6 +36,7 @@ function Loaded({ trial }: { trial: Trial }) {
   const remove = useMutation({ mutationFn: () => call('deleteTrial', { id: trial.id }), onSuccess: () => go('/trials') });
   return (
     <Page
+      purpose="What the draft would change in past mail. Nothing has been changed."
       title={
         <>
           <Link to="/trials" className="block text-sm font-normal text-muted hover:underline">

@@ -18,9 +18,8 @@ export default function TrialsPage() {
   const draft = useDraft();
   const all = trials.data?.trials ?? [];
   return (
-    <Page title="Trials">
+    <Page title="Trials" purpose="A trial decides past mail by the draft and compares it with what stands. It changes nothing.">
       <p className="mb-4 max-w-prose text-muted">
-        A trial decides past mail by the draft and compares it with what stands. It changes nothing.{' '}
         {draft.data && draft.data.differences.length > 0
           ? `The draft has ${counted(draft.data.differences.length, 'change')}.`
           : 'The draft says what is in force: a trial now shows what deciding past mail again would change.'}

@@ -30,6 +30,7 @@ export default function LogPage({ user }: { user: User }) {
   const entries = pages.flatMap((page) => page.entries);
   return (
     <Page
+      purpose="Who did, exported or changed what, and when. Entries cannot be changed unnoticed."
       title={user.role === 'admin' ? 'Log of the workspace' : 'Log: yours, and what concerns you'}
       wide
       aside={

@@ -34,10 +34,10 @@ const TAKES_MUCH: ReadonlySet<UndoKind> = new Set(['mailImport', 'pastRun', 'sam
 export default function UndoPage() {
   const steps = useUndoSteps(true);
   return (
-    <Page title="Undo">
-      <p className="mb-3 max-w-prose text-muted">
-        Your changes to records, emails, lists and settings, latest first. Undo keeps what was built on a change since, and tells you what.
-      </p>
+    <Page
+      title="Undo"
+      purpose="Your changes to records, emails, lists and settings, latest first. Undo keeps what was built on a change since, and tells you what."
+    >
       {steps.isPending && <Waiting what="Fetching your steps" />}
       <Trouble error={steps.error} />
       {steps.data?.steps.length === 0 && <Empty title="Nothing to undo yet">What you change from now on is listed here.</Empty>}

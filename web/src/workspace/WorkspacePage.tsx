@@ -20,7 +20,7 @@ export default function WorkspacePage() {
   const workspace = useWorkspace();
   if (!workspace.data) return workspace.error ? <Trouble error={workspace.error} /> : <Waiting what="Reading" />;
   return (
-    <Page title="Workspace settings" wide>
+    <Page title="Workspace settings" purpose="Settings for everyone: what members see, how they sign in, how long mail is kept." wide>
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
         <div className="space-y-8">
           <Policy workspace={workspace.data} />
