@@ -118,7 +118,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
 
   test('a folder stands for a record, chosen by keyboard', async () => {
     const { page } = stage;
-    await press(page, 'Linked to a record …');
+    await press(page, 'Link to a record …');
     await page.keyboard.type('Ida');
     await seen(page, /Ida Brack\s+contact/);
     await page.keyboard.press('ArrowDown');

@@ -55,7 +55,7 @@ export function FolderList({ mailbox, onChange }: { mailbox: MailboxDetail; onCh
                 onPick={(record) => change(folder, { fileAs: { target: record.kind, recordId: record.id } })}
               >
                 <Button kind="quiet" className="min-h-6! text-muted">
-                  {folder.fileAs ? 'Change' : 'Linked to a record …'}
+                  {folder.fileAs ? 'Change' : 'Link to a record …'}
                 </Button>
               </RecordPicker>
             </span>

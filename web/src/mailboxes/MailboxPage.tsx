@@ -261,7 +261,7 @@ function Disconnect({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: 
       </p>
       <Trouble error={disconnect.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Keep draft</Button>
+        <Button onClick={onClose}>Keep it connected</Button>
         <Button kind="danger" disabled={disconnect.isPending} onClick={() => disconnect.mutate()}>
           Disconnect
         </Button>

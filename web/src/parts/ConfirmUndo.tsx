@@ -12,7 +12,7 @@ export function ConfirmUndo({ step, title, effect, onClose }: { step: number; ti
       <p className="max-w-prose">{effect}</p>
       <Trouble error={run.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Keep draft</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button kind="danger" disabled={run.isPending} onClick={() => run.mutate()}>
           {run.isPending ? 'Undoing …' : 'Undo'}
         </Button>

@@ -40,7 +40,7 @@ describe('what can be undone', () => {
       answers({ listUndo: { steps: [like(undoStep, { id: 8, kind: 'mailImport', summary })] }, undo: { changed: 1200, kept: [] } }),
     );
     await page.user.click(await screen.findByRole('button', { name: `Undo: ${summary}` }));
-    await page.user.click(await screen.findByRole('button', { name: 'Keep draft' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Cancel' }));
     expect(page.calls('undo')).toEqual([]);
     await page.user.click(await screen.findByRole('button', { name: `Undo: ${summary}` }));
     await page.user.click(await screen.findByRole('button', { name: 'Undo' }));
