@@ -20,7 +20,11 @@ const TYPES: [OwnField['type'], string][] = [
   ['choice', 'One of several'],
   ['yesNo', 'Yes or no'],
 ];
-type Draft = Omit<OwnField, 'key'> & { key?: string };
+/** A field as it is edited; a new one has no key yet, and is told from others by its number. */
+type Draft = Omit<OwnField, 'key'> & { key?: string; added?: number };
+
+let lastAdded = 0;
+const newField = (): Draft => ({ label: '', type: 'text', choices: [], added: (lastAdded += 1) });
 
 /** The fields that the workspace adds to its records, and the stages of its deals. */
 export default function RecordSetupPage() {
@@ -88,7 +92,7 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
       <p className="mb-3 max-w-prose text-muted">They appear on every record, in tables and in exports, and rules can use them.</p>
       <ul className="space-y-2">
         {rows.map((row, at) => (
-          <li key={row.key ?? `new${at}`} className="grid items-center gap-2 sm:grid-cols-[12rem_9rem_1fr_auto]">
+          <li key={row.key ?? `new ${row.added}`} className="grid items-center gap-2 sm:grid-cols-[12rem_9rem_1fr_auto]">
             <TextInput
               aria-label="Name of the field"
               placeholder="Name"
@@ -138,11 +142,11 @@ function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[
       )}
       <Trouble error={save.error} />
       <div className="mt-3 flex gap-2">
-        <Button onClick={() => setRows((all) => [...all, { label: '', type: 'text', choices: [] }])}>Add a field</Button>
+        <Button onClick={() => setRows((all) => [...all, newField()])}>Add a field</Button>
         <Button
           kind="main"
           disabled={save.isPending || rows.some((row) => !row.label.trim())}
-          onClick={() => save.mutate({ fields: rows })}
+          onClick={() => save.mutate({ fields: rows.map(({ added: _, ...field }) => field) })}
         >
           Save the fields
         </Button>
