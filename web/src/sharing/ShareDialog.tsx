@@ -1,6 +1,6 @@
 import type { EmailDetail, OwnWordRequest, User } from '@fulvet/contract';
 import { SHARE_LEVELS } from '@fulvet/core';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { stepOf, useWords } from './queries';
 import { call } from '../api/call';
 import { useRefreshAll, useTeam, useTeams } from '../api/queries';
@@ -84,6 +84,10 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
   const { who, scope } = form.fields.watch();
   const isWord = who !== 'people';
   const about = scope === 'person' || scope === 'domain';
+  // Single colleagues are let read a conversation or an email, and no more.
+  useEffect(() => {
+    if (!isWord && about) form.fields.setValue('scope', 'conversation');
+  }, [isWord, about, form.fields]);
   const scopes: { value: Scope; label: string }[] = [
     { value: 'conversation', label: 'This conversation, later emails too' },
     { value: 'email', label: 'This email alone' },
