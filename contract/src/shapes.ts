@@ -2,6 +2,7 @@ export * from './base/errorShape';
 export * from './base/undoShapes';
 export * from './base/values';
 export * from './decision/shapes';
+export * from './emails/mostCounted';
 export * from './emails/shapes';
 export * from './histories/shapes';
 export * from './mailboxes/shapes';

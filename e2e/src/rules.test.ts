@@ -184,7 +184,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await press(page, 'Add to the draft');
     await seen(page, 'Draft: 1 change, not in force');
     await seen(page, 'Unfiled or waiting');
-    expect(await page.$$eval('section[aria-label="Domains by volume"] tbody tr', (rows) => rows.length)).toBeGreaterThan(3);
+    expect(await page.$$eval('[role=table][aria-label="Domains by volume"] [role=row]', (rows) => rows.length)).toBeGreaterThan(3);
     await press(page, 'Discard …');
     await press(page, 'Discard draft');
     await page.waitForFunction(() => document.querySelector('section[aria-label="The draft"]') === null);

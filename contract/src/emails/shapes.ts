@@ -1,3 +1,4 @@
+import { MOST_COUNTED } from './mostCounted';
 import { z } from 'zod';
 import { cursor, direction, id, mailClass, moment, outcome, recordKind, shareLevel } from '../base/values';
 
@@ -130,9 +131,6 @@ export const emailQuery = z.object({
 });
 
 export type EmailQuery = z.input<typeof emailQuery>;
-
-/** Emails that a filter finds are counted so far; a larger number says that there are more. */
-export const MOST_COUNTED = 10_000;
 
 export const emailPage = z.object({
   emails: z.array(emailRow),
