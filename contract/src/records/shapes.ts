@@ -175,7 +175,7 @@ export const outsider = z.object({
   accounts: z.array(z.object({ id, name: z.string() })).describe('Whose domain it is; several may share it.'),
   role: z.boolean().describe('It is the address of a function, not of a person.'),
   machine: z.boolean().describe('Machines write from there only.'),
-  keptOut: z.boolean().describe('An entry of the first stop keeps them out.'),
+  keptOut: z.boolean().describe('An entry of the Keep out step keeps them out.'),
 });
 
 export type Outsider = z.infer<typeof outsider>;

@@ -77,7 +77,7 @@ export const ruleAccuracy = z.object({
 
 export type RuleAccuracyRow = z.infer<typeof ruleAccuracy>;
 
-/** Volumes of the last 30 days at each stop. */
+/** Volumes of the last 30 days at each step. */
 export const lineCounts = z.object({
   came: z.number().int(),
   keptOut: z.number().int(),

@@ -7,7 +7,7 @@ const counts = z.record(z.string(), z.number().int());
 export const ruleCount = z.object({
   took: z.number().int().describe('Past emails on which the condition holds.'),
   of: z.number().int(),
-  first: z.number().int().describe('Those of them on which no earlier rule of the stop speaks.'),
+  first: z.number().int().describe('Those of them on which no earlier rule of the step speaks.'),
   read: z.number().int().describe('How many of the newest past emails have been read for it.'),
   total: z.number().int().describe('How many there are.'),
   examples: z.array(emailRow),

@@ -20,9 +20,9 @@ export interface CreateVerdict {
 }
 
 /**
- * The stop that creates what is missing.
+ * The step that creates what is missing.
  *
- * Each unknown participant is asked about: the first rule that speaks says what they become, else the stop's default. For each unknown external participant: never from machine mail, never for role addresses and senders that take no
+ * Each unknown participant is asked about: the first rule that speaks says what they become, else the step's default. For each unknown external participant: never from machine mail, never for role addresses and senders that take no
  * answers; an account only where the domain is a company's own. A record that this same email created before is named
  * again, so that deciding twice gives the same decision.
  */

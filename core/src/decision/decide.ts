@@ -62,7 +62,7 @@ export function directionOf(
 }
 
 /**
- * Decides one email: the five stops of the line in order.
+ * Decides one email: the five steps in order.
  *
  * A pure function of its arguments but for the directory, which learns the records that are created, so that the emails
  * decided after it know them. The same inputs give the same decision.
@@ -205,7 +205,7 @@ function sealedBy(pins: PinVerdict, { seal }: WordVerdict): StopEntry {
   return { stop: 'share', verdict: 'owner', rule: RULES.seal, evidence };
 }
 
-/** A person's word goes before the rules of the first stop; who was disregarded there stays so. */
+/** A person's word goes before the rules of the first step; who was disregarded there stays so. */
 function letThroughByHand(verdict: KeepOutVerdict, gestures: GestureVerdict, pins: PinVerdict): KeepOutVerdict {
   const filing = pins.takesIn ?? gestures.filings[0];
   if (!verdict.keptOut || !filing) return verdict;
@@ -227,8 +227,8 @@ type Seen = Pick<Decision, 'visibility' | 'sharedTeams' | 'existenceOnly'>;
 const OWNER_ONLY: Seen = { visibility: 'owner', sharedTeams: [], existenceOnly: false };
 
 /**
- * The stop that says who sees the email. An owner's word about it goes before all. Under no record, or from a mailbox whose owner keeps it
- * private, those who use the mailbox; else the first rule that speaks, else the stop's default.
+ * The step that says who sees the email. An owner's word about it goes before all. Under no record, or from a mailbox whose owner keeps it
+ * private, those who use the mailbox; else the first rule that speaks, else the step's default.
  */
 function share(
   filings: readonly Filing[],

@@ -3,7 +3,7 @@ import { STOP_TITLES } from '../rulebook/stopTitles';
 import type { Docket, Evidence, StopEntry } from './types';
 import { visibilityWords } from './visibility';
 
-/** One stop of a decision in words. */
+/** One step of a decision in words. */
 export interface DocketSentence {
   stop: Stop;
   title: string;

@@ -6,7 +6,7 @@ import { ruleEvidence } from './ruleEvidence';
 import type { DecisionFacts } from '../facts/types';
 import type { Evidence, StopEntry } from './types';
 
-/** What the first stop leaves for the next ones. */
+/** What the first step leaves for the next ones. */
 export interface KeepOutVerdict {
   keptOut: boolean;
   /** External participants that still count. */
@@ -15,7 +15,7 @@ export interface KeepOutVerdict {
 }
 
 /**
- * The stop at which an email may be kept out.
+ * The step at which an email may be kept out.
  *
  * The rules are asked in order: the first that lets through or keeps out decides, and those that disregard participants before it
  * count. Where none does, internal mail and machine mail go. Then every external participant is looked up among the entries: one may

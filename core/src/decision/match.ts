@@ -35,7 +35,7 @@ export interface Newcomers {
   people: readonly PersonRecord[];
 }
 
-/** The stop that files an email under the people it is with, their accounts, and a deal. */
+/** The step that files an email under the people it is with, their accounts, and a deal. */
 export function match(
   resolved: readonly Resolved[],
   rulebook: CompiledRulebook,

@@ -7,7 +7,7 @@ import type { ConversationMemory } from '../facts/types';
 import type { StopEntry } from './types';
 
 /**
- * The stop that says whether an email is tracked or left loose to its owner.
+ * The step that says whether an email is taken in or left to its owner.
  *
  * @param known addresses of the external participants that are on record as contact or lead
  */

@@ -59,7 +59,7 @@ export interface Question {
   domain: string | null;
 }
 
-/** A piece of what a stop rested its word on. */
+/** A piece of what a step rested its word on. */
 export type Evidence =
   | { fact: 'direction'; direction: Direction; external: number }
   | { fact: 'mail class'; mailClass: MailClass; header: string; value: string }
@@ -152,7 +152,7 @@ export type Evidence =
       at: number;
     };
 
-/** What one stop said of one email. */
+/** What one step said of one email. */
 export interface StopEntry {
   stop: Stop;
   verdict: 'passed' | 'kept out' | 'tracked' | 'left loose' | 'matched' | 'no match' | 'waits' | 'created' | 'nothing created' | ShareLevel;

@@ -25,7 +25,7 @@ export interface CompileContext {
   lists?: Iterable<AddressList>;
 }
 
-/** The rules of the five stops, ready to be asked. */
+/** The rules of the five steps, ready to be asked. */
 export interface CompiledStops {
   keepOut: CompiledStop<Action<'keepOut'>>;
   takeIn: CompiledStop<Action<'takeIn'>>;

@@ -37,7 +37,7 @@ const GENERAL: ReadonlySet<Leaf['fact']> = new Set([
 ]);
 const tells = (leaf: Leaf): boolean => !GENERAL.has(leaf.fact);
 
-/** The rules of one stop, in order, found by what they need: deciding hardly grows with their number. */
+/** The rules of one step, in order, found by what they need: deciding hardly grows with their number. */
 export class CompiledStop<A> {
   private readonly rules: CompiledRule<A>[] = [];
   private readonly always: number[] = [];
@@ -93,7 +93,7 @@ export class CompiledStop<A> {
     return [...new Set([...this.always, ...keyed])].sort((first, second) => first - second).flatMap((at) => this.rules[at] ?? []);
   }
 
-  /** This stop as it would be without one rule. */
+  /** This step as it would be without one rule. */
   without(ruleId: string): CompiledStop<A> {
     return new CompiledStop(
       this.rules.flatMap(({ rule }) => (rule.id === ruleId ? [] : [rule])),
@@ -101,12 +101,12 @@ export class CompiledStop<A> {
     );
   }
 
-  /** A stop with this rule alone, as if it was switched on. */
+  /** A step with this rule alone, as if it was switched on. */
   alone(rule: Rule<A>): CompiledStop<A> {
     return new CompiledStop([{ ...rule, on: true }], this.parts);
   }
 
-  /** This stop with the rules of these ids alone. */
+  /** This step with the rules of these ids alone. */
   among(ids: ReadonlySet<string>): CompiledStop<A> {
     return new CompiledStop(
       this.rules.flatMap(({ rule }) => (ids.has(rule.id) ? [rule] : [])),

@@ -30,7 +30,7 @@ export function differenceWords(before: Rulebook, after: Rulebook, lists: ListNa
   return said;
 }
 
-/** What a setting says, by stop and name, as the part of a sentence that follows the stop’s name. */
+/** What a setting says, by step and name, as the part of a sentence that follows the step’s name. */
 const SETTING_WORDS: Record<string, (value: unknown) => string> = {
   'Keep out.internal': (value) => `internal mail ${value === true ? 'stays out' : 'comes in'}`,
   'Take in.scope': (value) => SCOPE_WORDS[String(value)] ?? plain(value),

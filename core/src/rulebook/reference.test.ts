@@ -112,7 +112,7 @@ function namedIn(condition: Condition, asked: Asked): string[] {
     .map((external) => external.address);
 }
 
-/** What the stops say by their rules alone: kept out by which, taken in by which, which apply at Match, who sees it by which. */
+/** What the steps say by their rules alone: kept out by which, taken in by which, which apply at Match, who sees it by which. */
 function plainly(rulebook: Rulebook, facts: DecisionFacts): unknown {
   const compiled = compileRulebook(rulebook, { teamAddresses: [], publicProviders: new Set(PROVIDERS), lists: LISTS });
   const externals = externalParticipants(facts.participants, compiled);

@@ -22,7 +22,7 @@ export const recordOwner = z
 /** In place of a record’s id while none is chosen: no record has it, so that an unfinished rule files nothing and takes nothing. */
 export const NO_RECORD_YET = Number.MAX_SAFE_INTEGER;
 
-/** What a rule of each stop may do. */
+/** What a rule of each step may do. */
 export const ACTIONS = {
   keepOut: z.discriminatedUnion('do', [
     z.strictObject({ do: z.literal('keepOut') }),

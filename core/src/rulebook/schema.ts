@@ -55,9 +55,9 @@ export const DEAL_LEAD_DAYS = 90;
 export const MOST_RECIPIENTS = 30;
 
 /**
- * The rulebook: what the five stops of the line do. One versioned document.
+ * The rulebook: what the five steps do. One versioned document.
  *
- * In each stop the ordered rules are asked first; what none of them speaks on goes by the rest of the stop, its defaults. Every part is required to be what the schema says and nothing else is accepted, so that no setting is taken and ignored.
+ * In each step the ordered rules are asked first; what none of them speaks on goes by the rest of the step, its defaults. Every part is required to be what the schema says and nothing else is accepted, so that no setting is taken and ignored.
  */
 export const rulebookSchema = z.strictObject({
   format: z.literal('fulvet-rulebook'),

@@ -1,6 +1,6 @@
 import type { Stop } from '../facts/types';
 
-/** The stops as people call them. */
+/** The steps as people call them. */
 export const STOP_TITLES: Record<Stop, string> = {
   keepOut: 'Keep out',
   takeIn: 'Take in',

@@ -12,7 +12,7 @@ const NOBODY: readonly RuleContext[] = [];
 /** On how much past mail a rule would speak. */
 export interface RuleCounted {
   took: number;
-  /** Those on which no earlier rule of the stop speaks. */
+  /** Those on which no earlier rule of the step speaks. */
   first: number;
   /** Ids of the newest that it takes, newest first. */
   newest: number[];
@@ -22,8 +22,8 @@ export interface RuleCounted {
  * Counts a rule over past mail, in order of date. At Create it is asked about each external participant who is not in any record.
  *
  * @param mail the emails on which it can speak
- * @param rule a stop that holds this rule alone
- * @param earlier the rules that stand before it in its stop
+ * @param rule a step that holds this rule alone
+ * @param earlier the rules that stand before it in its step
  */
 export function countRule(
   mail: Iterable<PastEmail>,

@@ -11,7 +11,7 @@ export interface Standing {
   visibility: string;
   /** Records it is filed under, as `kind:id`. */
   filings: readonly string[];
-  /** The verdicts and rules of the stops. */
+  /** The verdicts and rules of the steps. */
   stops: readonly Pick<StopEntry, 'stop' | 'verdict' | 'rule'>[];
 }
 
@@ -24,7 +24,7 @@ export interface Difference {
   visibilityAfter: string;
   /** Whether colleagues would see more of it than before, or less. */
   seen: 'newly' | 'no longer' | null;
-  /** The first stop that says something else, or null where only records differ. */
+  /** The first step that says something else, or null where only records differ. */
   stop: Stop | null;
   won: string[];
   lost: string[];
@@ -64,7 +64,7 @@ function firstDifferentStop(before: Standing, after: Decision): Stop | null {
 export interface TrialSummary {
   emails: number;
   changed: number;
-  /** Emails by what each stop said, as `stop` to `verdict` to number. */
+  /** Emails by what each step said, as `stop` to `verdict` to number. */
   stops: Record<string, Record<string, number>>;
   /** From outcome to outcome; `undecided` where none stood. */
   matrix: Record<string, Record<string, number>>;

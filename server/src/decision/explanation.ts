@@ -44,7 +44,7 @@ export async function explanationOf(services: Services, userId: number, emailId:
   return { nearly, changes: found.map((alternative) => ({ change: alternative.words, then: thenWords(alternative, names) })) };
 }
 
-/** Why an email does not stand under a record that someone names. Of kept-out mail only the stop is told. */
+/** Why an email does not stand under a record that someone names. Of kept-out mail only the step is told. */
 export async function whyNotOf(
   services: Services,
   userId: number,

@@ -8,7 +8,7 @@ export type Parts = Pick<Services, 'database'>;
 
 const emailRow = z.object({ rule: z.string(), took: z.number(), last: moment });
 
-/** What each rule took in the last days, by what the stops said. */
+/** What each rule took in the last days, by what the steps said. */
 export async function tookIn(services: Parts, days: number): Promise<Map<string, RuleUse>> {
   const rows = await rowsOf(
     services.database.worker,

@@ -126,7 +126,7 @@ export class ChangingWorld {
           };
         };
         const usual = level();
-        // The stop's default knows no teams.
+        // The step's default knows no teams.
         state.usual = usual.level === 'teams' ? { level: 'record', teams: [], existenceOnly: usual.existenceOnly } : usual;
         state.marked = level();
         await this.putLevels();

@@ -74,7 +74,7 @@ async function ruleInDraft(services: Services, user: User, { stop, rule }: Writt
 interface Counting {
   compiled: CompiledRulebook;
   step: RuleStop;
-  /** A stop with the rule alone. */
+  /** A step with the rule alone. */
   alone: CompiledStop<unknown>;
   /** Those before it. */
   earlier: CompiledStop<unknown>;

@@ -148,7 +148,7 @@ function Decision({ email, user }: { email: EmailDetail; user: User }) {
   );
 }
 
-/** Begins a rule at a stop, with who this email is with filled in. */
+/** Begins a rule at a step, with who this email is with filled in. */
 function MakeRule({ address }: { address: string }) {
   const go = useNavigate();
   const domain = address.slice(address.lastIndexOf('@') + 1);

@@ -1,6 +1,6 @@
 import type { Stop } from '@fulvet/core';
 
-/** The five stops in order, as people call them and where their pages are. */
+/** The five steps in order, as people call them and where their pages are. */
 export const STOPS: readonly { stop: Stop; title: string; path: string }[] = [
   { stop: 'keepOut', title: 'Keep out', path: '/keep-out' },
   { stop: 'takeIn', title: 'Take in', path: '/take-in' },

@@ -25,7 +25,7 @@ import { VersionLink } from './VersionLink';
 
 const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
 
-/** The first stop: what has no business in the records. */
+/** The first step: what has no business in the records. */
 export default function KeepOutPage({ user }: { user: User }) {
   const rulebook = useRulebook();
   const { draft, fixed, put, error } = useSentences(user.role === 'admin');

@@ -41,7 +41,7 @@ const LAST: Record<PolicyStop, { title: string; filter: Record<string, string> }
   share: { title: 'Last filed', filter: { outcome: 'filed' } },
 };
 
-/** A stop whose rules are sentences; the underlined parts are edited in place. */
+/** A step whose rules are sentences; the underlined parts are edited in place. */
 export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: User }) {
   const rulebook = useRulebook();
   const { draft, fixed, put, error } = useSentences(user.role === 'admin');

@@ -85,7 +85,7 @@ export const CLASS_LABELS: Record<string, string> = {
 const labelOf = <T extends string>(options: readonly ChoiceOption<T>[], value: T): string =>
   options.find((option) => option.value === value)?.label ?? value;
 
-/** What the rulebook does, one sentence a stop, each with the page that changes it. */
+/** What the rulebook does, one sentence a step, each with the page that changes it. */
 export function inForce(rulebook: Rulebook): { to: string; text: string }[] {
   const { keepOut, takeIn, match, create, share } = rulebook;
   const kept = [

@@ -2,7 +2,7 @@ import type { Rulebook } from '@fulvet/core';
 import { useDraft, useKeepDraft } from './queries';
 import type { Draft } from './queries';
 
-/** The draft behind a stop's sentences. What is changed in them goes into it, so that nothing takes effect by it. */
+/** The draft behind a step's sentences. What is changed in them goes into it, so that nothing takes effect by it. */
 export function useSentences(isAdmin: boolean): {
   draft: Draft | undefined;
   /** Nothing can be changed: not by this member, or not now. */

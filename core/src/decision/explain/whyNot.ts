@@ -14,7 +14,7 @@ import { decideIn } from './situation';
 export interface WhyNot {
   /** It does stand there. */
   filed: boolean;
-  /** Sentences, in order of the stops. */
+  /** Sentences, in order of the steps. */
   reasons: string[];
   /** What would put it there, each in words behind “if”; the simplest first. */
   changes: string[];
@@ -29,7 +29,7 @@ export interface Target {
 const MOST_CHANGES = 6;
 
 /**
- * Why an email is not filed under the record. The reasons follow the stops; each change was tried by deciding the email again with it.
+ * Why an email is not filed under the record. The reasons follow the steps; each change was tried by deciding the email again with it.
  *
  * @param situation its records include the one asked about
  */

@@ -18,7 +18,7 @@ import type { AnyRule } from './anyRule';
 import { RuleEditor } from './RuleEditor';
 import { ruleFromAddress } from './ruleFromAddress';
 
-/** The rules of a stop in the draft: sentences in order, each with what it took. */
+/** The rules of a step in the draft: sentences in order, each with what it took. */
 export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
   const rules = draft.document[stop].rules as AnyRule[];
   const [params, setParams] = useSearchParams();
@@ -206,7 +206,7 @@ function Took({ took, most }: { took: number; most: number }) {
   );
 }
 
-/** What is odd about the rules of this stop. */
+/** What is odd about the rules of this step. */
 function Findings({ stop, draft }: { stop: RuleStop; draft: Draft }) {
   const found =
     useFindings(draft.revision).data?.findings.filter(

@@ -67,7 +67,7 @@ export const RECORD_FIELDS: (ChoiceOption<RecordTest['field']> & { start: Record
 
 const AFTER = { account: true, after: 'weWrote', emails: 3, owner: 'mailbox' } as const;
 
-/** What a rule of each stop can do. */
+/** What a rule of each step can do. */
 export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { start: Action<Stop> })[] } = {
   keepOut: [
     {

@@ -47,7 +47,7 @@ export const trialRows = pgTable(
     visibilityAfter: text().notNull(),
     /** Whether colleagues would see more of it, `newly`, or less, `no longer`. */
     seen: text(),
-    /** The first stop that says something else. */
+    /** The first step that says something else. */
     stop: text(),
     /** Filings that are new and that are gone, as `kind:id`; a record that would be created has a negative id. */
     won: text()
