@@ -14,6 +14,7 @@ const KEYS: [string, string][] = [
   ['Alt ← →', 'Move the selected deal to another stage'],
   ['O', 'Keep out the domain of the selected email’s sender'],
   ['H', 'Open the record of the selected email'],
+  ['Alt T', 'Go to the notices, with Undo'],
   ['Esc', 'Close what is open'],
   ['?', 'Help on this page'],
 ];
