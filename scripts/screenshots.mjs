@@ -70,7 +70,7 @@ async function openMailbox(page) {
 async function connectWrongly(page) {
   await page.type('input[name=address]', 'kenji.moorcrest@quillmere.example');
   await page.keyboard.press('Enter');
-  await page.locator('input[name=sign-in]:not(:checked)').click();
+  await page.locator('input[name=signIn]:not(:checked)').click();
   await page.waitForSelector('input[name=password]');
   await page.type('input[name=password]', 'not this one');
   await page.keyboard.press('Enter');

@@ -59,7 +59,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
     await press(page, 'Connect it now');
     await press(page, 'Find its server');
     await seen(page, 'The domain itself says where its mail servers are.');
-    await page.locator('input[name=sign-in]:not(:checked)').click();
+    await page.locator('input[name=signIn]:not(:checked)').click();
     await type('input[name=password]', 'not this one');
     await press(page, 'Try it');
     await seen(page, 'Longshore did not know this password.');
