@@ -143,7 +143,7 @@ function Pair({
         </span>
         <span className="flex gap-1.5">
           <Button disabled={refuse.isPending} onClick={() => refuse.mutate()}>
-            Not one
+            Not the same
           </Button>
           <Button kind="main" disabled={merge.isPending} onClick={() => merge.mutate()}>
             Merge into {kept.name}

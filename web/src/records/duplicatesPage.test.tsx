@@ -76,7 +76,7 @@ describe('duplicates', () => {
 
   test('that are not one are not proposed again', async () => {
     const page = openPage('/duplicates/contact', answers({ refuseDuplicate: {} }));
-    await page.user.click(await screen.findByRole('button', { name: 'Not one' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Not the same' }));
     await screen.findByText('They stay separate and are not proposed again.');
     expect(page.calls('refuseDuplicate')[0]?.body).toEqual({ one: 3, other: 9 });
   });
@@ -88,7 +88,7 @@ describe('duplicates', () => {
     );
     await page.user.click(await screen.findByRole('button', { name: 'Merge into Hartwig, Una' }));
     await screen.findByText('One of them was changed meanwhile. Look again.');
-    expect(screen.getByRole('button', { name: 'Not one' })).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Not the same' })).toBeTruthy();
   });
 
   test('that were merged before can be parted, once', async () => {
