@@ -1,25 +1,14 @@
-import { z } from 'zod';
 import { idRow, rowsOf } from '../base/db/rows';
-import { recordKind } from '@fulvet/contract';
+import { recordView } from '@fulvet/contract';
 import type { RecordView } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-
-const recordViewRow = z.object({
-  id: z.number(),
-  kind: recordKind,
-  name: z.string(),
-  query: z.string(),
-  shared: z.boolean(),
-  mine: z.boolean(),
-  by: z.string(),
-});
 
 /** The saved filters that a member sees, their own first; or the one of an id. */
 export async function savedFilters(tx: Tx, userId: number, id: number | null = null): Promise<RecordView[]> {
   return rowsOf(
     tx,
-    recordViewRow,
+    recordView,
     sql`
     SELECT v.id, v.record_kind AS kind, v.name, v.query, v.shared, v.user_id = ${userId} AS mine, u.name AS by FROM record_views v JOIN users u ON u.id = v.user_id
     WHERE ${id === null ? sql`true` : sql`v.id = ${id}`} ORDER BY v.user_id <> ${userId}, lower(v.name)`,

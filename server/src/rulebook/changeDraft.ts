@@ -19,12 +19,17 @@ export const summaryOf = (note: string | undefined, differences: readonly string
 
 type Changed = DraftState & { undo: number | null };
 
-/** Stores a rulebook as the draft, over the revision that its writer had, as a step that can be undone. */
-export async function putDraft(services: Services, user: User, document: unknown, revision: number): Promise<Changed | Refusal> {
+/**
+ * Stores a rulebook as the draft, as a step that can be undone.
+ *
+ * @param revision that its writer had; null: over whatever the draft says now
+ */
+export async function putDraft(services: Services, user: User, document: unknown, revision: number | null): Promise<Changed | Refusal> {
   const accepted = await acceptedRulebook(services, document);
   if (isRefusal(accepted)) return accepted;
   return services.database.as(user.id, async (tx) => {
-    const before = await keepDraft(tx, user.id, accepted.rulebook, revision);
+    await takeRulebookLock(tx);
+    const before = await keepDraft(tx, user.id, accepted.rulebook, revision ?? (await loadDraft(tx)).revision);
     if (isRefusal(before)) return before;
     const undo = await noteDraft(tx, user.id, before);
     return { ...(await draftState(tx)), undo };
@@ -43,19 +48,8 @@ export function dropDraft(database: Database, user: User): Promise<Changed> {
 
 /** Makes the draft what an earlier version said, as a step that can be undone. */
 export async function versionToDraft(services: Services, user: User, version: number): Promise<Changed | Refusal> {
-  const { database } = services;
-  const found = await database.as(user.id, (tx) => loadVersion(tx, version));
-  if (isRefusal(found)) return found;
-  const accepted = await acceptedRulebook(services, found.document);
-  if (isRefusal(accepted)) return accepted;
-  return database.as(user.id, async (tx) => {
-    await takeRulebookLock(tx);
-    const draft = await loadDraft(tx);
-    const refused = await keepDraft(tx, user.id, accepted.rulebook, draft.revision);
-    if (isRefusal(refused)) return refused;
-    const undo = await noteDraft(tx, user.id, draft);
-    return { ...(await draftState(tx)), undo };
-  });
+  const found = await services.database.as(user.id, (tx) => loadVersion(tx, version));
+  return isRefusal(found) ? found : putDraft(services, user, found.document, null);
 }
 
 /** Puts the draft in force for everyone. */

@@ -10,6 +10,7 @@ import { takeMailLock } from '../base/db/mailLock';
 import type { Services } from '../base/services';
 import { passMailboxes } from '../mailboxes/passOn';
 import { handOver } from '../records/handOver';
+import { revokeTokens } from './queries';
 import { endSessions } from './signIn/sessions';
 
 const KINDS: readonly RecordKind[] = ['account', 'contact', 'lead', 'deal'];
@@ -46,7 +47,7 @@ export async function deactivate(
     );
     if (known.length < new Set(heirs).size) return notFound('member who takes over');
     const sessions = await endSessions(tx, memberId, null, undefined);
-    const tokens = await tx.execute(sql`UPDATE access_tokens SET revoked_at = now() WHERE user_id = ${memberId} AND revoked_at IS NULL`);
+    const tokens = await revokeTokens(tx, memberId);
     await tx.delete(teamMembers).where(eq(teamMembers.userId, memberId));
     await tx.delete(dealTeam).where(eq(dealTeam.userId, memberId));
     await tx.delete(mailboxUsers).where(eq(mailboxUsers.userId, memberId));
@@ -76,7 +77,7 @@ export async function deactivate(
       about: `deactivated ${member.name}; mailboxes go to ${to(mailboxesTo)}, records to ${to(recordsTo)}`,
       subjectId: memberId,
     });
-    return { ...moved, records, sessions, tokens: tokens.rowCount ?? 0 };
+    return { ...moved, records, sessions, tokens };
   });
   if (isRefusal(done)) return done;
   await jobs.decidePending();

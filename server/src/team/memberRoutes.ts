@@ -52,7 +52,7 @@ export const memberRoutes: Pick<
     const found = await openInvitation(services.database.worker, query.token);
     if (isRefusal(found)) return found;
     await wasRight();
-    return { email: found.email, name: found.name, workspace: await workspaceName(services.database.app), by: found.by };
+    return { email: found.email, name: found.name, workspace: (await workspaceName(services.database.app)) ?? '', by: found.by };
   },
 
   acceptInvitation: async ({ body, services, req }) => {

@@ -121,9 +121,10 @@ export async function teamMembers(db: Db | Tx, forAdmin: boolean): Promise<TeamM
 
 const nameRow = z.object({ name: z.string() });
 
-export async function workspaceName(db: Db | Tx): Promise<string> {
+/** What the workspace is called; null where the installation is not set up yet. */
+export async function workspaceName(db: Db | Tx): Promise<string | null> {
   const [workspace] = await rowsOf(db, nameRow, sql`SELECT name FROM workspace`);
-  return workspace?.name ?? '';
+  return workspace?.name ?? null;
 }
 
 export async function isOnTeam(tx: Tx, email: string): Promise<boolean> {

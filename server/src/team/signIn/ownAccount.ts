@@ -4,10 +4,10 @@ import { writeDown } from '../../base/audit';
 import type { Database } from '../../base/db/database';
 import type { Services } from '../../base/services';
 import { workspaceOf } from '../../workspace/workspaceSettings';
-import { storePassword } from '../queries';
+import { dropSecondFactor, storePassword } from '../queries';
 import { demandGoodPassword, hashPassword, isPassword } from './passwords';
 import { countAttempt } from './attempts';
-import { hasKey, lockedFactor, passwordHashOf, revokeToken, secondFactorOf, switchFactorOff, switchFactorOn } from './queries';
+import { hasKey, lockedFactor, passwordHashOf, revokeToken, secondFactorOf, switchFactorOn } from './queries';
 import { newKey, newRecoveryCodes, storeKey, takeCode } from './secondFactor';
 import { endSessions } from './sessions';
 import { createToken } from './tokens';
@@ -157,7 +157,7 @@ export async function endSecondFactor(services: Services, asker: Asker, password
   if (isRefusal(workspace)) return workspace;
   if (workspace.secondFactorNeeded) return new Refusal('conflict', 'needed', 'The workspace needs a second factor of every member.');
   return services.database.work(async (tx) => {
-    await switchFactorOff(tx, user.id);
+    await dropSecondFactor(tx, user.id);
     await writeDown(tx, user, { kind: 'account', about: 'switched their second factor off', subjectId: user.id });
     return {};
   });

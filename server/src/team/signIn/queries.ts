@@ -1,4 +1,4 @@
-import { accessTokens, userSecrets, users, workspace } from '../../base/db/schema';
+import { accessTokens, users, workspace } from '../../base/db/schema';
 import { z } from 'zod';
 import { idRow, moment, rowsOf } from '../../base/db/rows';
 import { ROLES, tokenScope } from '@fulvet/contract';
@@ -121,11 +121,6 @@ export async function hasKey(tx: Tx, userId: number): Promise<boolean> {
 
 export async function switchFactorOn(tx: Tx, userId: number): Promise<void> {
   await tx.update(users).set({ secondFactor: true }).where(eq(users.id, userId));
-}
-
-export async function switchFactorOff(tx: Tx, userId: number): Promise<void> {
-  await tx.delete(userSecrets).where(eq(userSecrets.userId, userId));
-  await tx.update(users).set({ secondFactor: false }).where(eq(users.id, userId));
 }
 
 /** Whether the installation has no member yet; others who set it up wait until the transaction ends. */

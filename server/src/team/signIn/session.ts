@@ -4,6 +4,7 @@ import type { Session, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Request } from 'express';
 import type { Services } from '../../base/services';
+import { workspaceName } from '../queries';
 import { providerSettings } from './identityProvider';
 import { CODE_MS } from './sessions';
 
@@ -20,10 +21,8 @@ export async function lacksFactor({ database }: Services, userId: number, viaPro
   return rows[0]?.lacks ?? false;
 }
 
-const sessionRow = z.object({ name: z.string() });
-
 export async function sessionOf(services: Services, user: User | null, req: Request): Promise<Session> {
-  const rows = await rowsOf(services.database.app, sessionRow, sql`SELECT name FROM workspace`);
+  const name = await workspaceName(services.database.app);
   const session = req.session as typeof req.session | undefined;
   const needs = user
     ? (await lacksFactor(services, user.id, session === undefined || (session.viaProvider ?? false)))
@@ -34,8 +33,8 @@ export async function sessionOf(services: Services, user: User | null, req: Requ
       : null;
   return {
     user,
-    setUp: rows.length > 0,
-    workspace: rows[0]?.name ?? '',
+    setUp: name !== null,
+    workspace: name ?? '',
     csrf: session?.csrf ?? '',
     needs,
     provider: (await providerSettings(services.database.app))?.label ?? null,
