@@ -36,14 +36,14 @@ async function main() {
   const host = process.env.HOST || '127.0.0.1';
   const home = resolve(homeFolder());
   const held = await takeInstallation(home);
-  const stops = [() => held.letGo()];
+  const steps = [() => held.letGo()];
   let stopping = false;
-  const stop = async (code) => {
+  const step = async (code) => {
     if (stopping) return;
     stopping = true;
     // Whatever hangs, it ends: what was committed is safe.
     setTimeout(() => process.exit(1), MOST_STOPPING_MS).unref();
-    for (const end of stops.reverse())
+    for (const end of steps.reverse())
       await Promise.resolve()
         .then(end)
         .catch((error) => process.stderr.write(`${error}\n`));
@@ -53,22 +53,22 @@ async function main() {
     process.on(signal, () => {
       if (stopping) process.exit(1);
       process.stdout.write('\nStopping … (once more ends it at once)\n');
-      void stop(0);
+      void step(0);
     });
   }
   try {
-    await bringUp({ options, port, host, home, held, stops });
+    await bringUp({ options, port, host, home, held, steps });
   } catch (error) {
     process.stderr.write(
       error instanceof StartError || error?.constructor?.name === 'CannotStart'
         ? `\n${error.message}\n`
         : `\n${error?.stack ?? error}\n${error?.cause?.stack ?? ''}\n`,
     );
-    await stop(1);
+    await step(1);
   }
 }
 
-async function bringUp({ options, port, host, home, held, stops }) {
+async function bringUp({ options, port, host, home, held, steps }) {
   await ensurePackages();
   await ensureBuilt({ web: process.env.FULVET_PROGRAMS_ONLY !== '1' });
   const { name, dataFolder } = dataPlace(home, options.empty);
@@ -78,7 +78,7 @@ async function bringUp({ options, port, host, home, held, stops }) {
   let ownerUrl = process.env.DATABASE_URL;
   if (!ownerUrl) {
     const cluster = await startPrivateCluster(home);
-    stops.push(() => cluster.stop());
+    steps.push(() => cluster.step());
     if (anew) rmSync(dataFolder, { recursive: true, force: true });
     await ensureDatabase(cluster.url(), name, { anew });
     ownerUrl = cluster.url(name);
@@ -87,7 +87,7 @@ async function bringUp({ options, port, host, home, held, stops }) {
   await backUpBeforeUpgrade({ ownerUrl, dataFolder, home });
   const { startServer } = await import(join(root, 'dist', 'server.js'));
   const demo = await import(join(root, 'dist', 'demo.js'));
-  const provider = options.empty ? null : await openProvider(demo, dataFolder, demoMade, stops);
+  const provider = options.empty ? null : await openProvider(demo, dataFolder, demoMade, steps);
   const settings = {
     ...serviceSettings({ home, dataFolder, ownerUrl }),
     host,
@@ -97,7 +97,7 @@ async function bringUp({ options, port, host, home, held, stops }) {
     worksOnMailboxes: process.env.FULVET_WORKERS_APART !== '1',
   };
   const server = await startOnPort(startServer, settings, port);
-  stops.push(() => server.stop());
+  steps.push(() => server.step());
   let token = null;
   if (provider) await demo.moveToPorts(server.services, provider.ports);
   if (provider?.now) {
@@ -111,7 +111,7 @@ async function bringUp({ options, port, host, home, held, stops }) {
 }
 
 /** The demo's mail provider; filled when the demo world is to be made. @returns with `now` in that case: the time that its mail ends at */
-async function openProvider(demo, dataFolder, demoMade, stops) {
+async function openProvider(demo, dataFolder, demoMade, steps) {
   const now = existsSync(demoMade) ? null : Date.now();
   if (now !== null) {
     process.stdout.write('Writing nine months of mail …\n');
@@ -119,7 +119,7 @@ async function openProvider(demo, dataFolder, demoMade, stops) {
     demo.fillPost(providerFolder(dataFolder), demo.planDemo({ now }));
   }
   const provider = await startProvider(dataFolder);
-  stops.push(() => provider.stop());
+  steps.push(() => provider.step());
   return { ...provider, now };
 }
 

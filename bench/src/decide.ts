@@ -42,7 +42,7 @@ async function main(): Promise<void> {
         { fact: 'subject' as const, test: { contains: ['invoice', 'reminder'] } },
       ],
     },
-    then: { do: 'disregard' as const },
+    then: { do: 'ignore' as const },
   }));
   const compiled = compileRulebook(rulebook, { teamAddresses: [], publicProviders: new Set(['freemail.example']) });
   const people = Array.from({ length: PEOPLE }, (_, at): PersonRecord => ({

@@ -126,7 +126,7 @@ test(`a preview of keeping out says what keeping out does (seed ${seed})`, async
         const kind = random.pick(['address', 'domain'] as const);
         const value = kind === 'address' ? address.replace('@', random.chance(0.2) ? '+x@' : '@') : domain;
         const entry: KeepOutEntry = {
-          ...{ id: 'tried', kind, value, exactly: random.chance(0.3), effect: random.pick(['keepOut', 'disregard'] as const) },
+          ...{ id: 'tried', kind, value, exactly: random.chance(0.3), effect: random.pick(['keepOut', 'ignore'] as const) },
           ...{ note: '', addedBy: '', addedAt: '' },
         };
         const preview = await previewKeepOut(database, blobs, entry);
@@ -156,7 +156,7 @@ test(`a small trial counts what its rule does (seed ${seed})`, async () => {
     const { database, blobs } = world.services;
     const met = await rows<{ domain: string }>(
       world,
-      `SELECT x.domain FROM emails e, unnest(e.external_domains) AS x(domain) WHERE e.outcome IN ('filed', 'loose') GROUP BY 1 HAVING count(*) BETWEEN 2 AND 40 ORDER BY 1`,
+      `SELECT x.domain FROM emails e, unnest(e.external_domains) AS x(domain) WHERE e.outcome IN ('filed', 'unfiled') GROUP BY 1 HAVING count(*) BETWEEN 2 AND 40 ORDER BY 1`,
     );
     let changed = 0;
     for (let tries = 0; tries < 5; tries += 1) {

@@ -3,7 +3,7 @@ import { report } from './measure';
 import { makeMillionWorld, MILLION } from './world/millionWorld';
 
 /** The columns that a trial reads, as one query over all mail. */
-const COLUMNS = `SELECT e.id, e.sent_at, e.mail_class, e.class_header, e.class_value, e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at, e.size, e.sensitivity, e.stops::text, c.subject, c.codes, c.word_pairs,
+const COLUMNS = `SELECT e.id, e.sent_at, e.mail_class, e.class_header, e.class_value, e.conversation_id, e.owner_ids, e.outcome, e.direction, e.visibility, e.shared_teams, e.existence_only, e.decided_at, e.size, e.sensitivity, e.steps::text, c.subject, c.codes, c.word_pairs,
     p.people, f.filings, h.held
   FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id
   LEFT JOIN LATERAL (SELECT string_agg(q.role || chr(31) || q.address || chr(31) || q.domain || chr(31) || q.name, chr(30) ORDER BY q.role, q.position) AS people FROM participants q WHERE q.email_id = e.id) p ON true
@@ -37,7 +37,7 @@ async function main(): Promise<void> {
     const offers = { all: [{ fact: 'subject', test: { contains: ['calibration'] } }, press] };
     const tried = {
       ...draft.document,
-      takeIn: { ...draft.document.takeIn, rules: [rule('take-in', offers, { do: 'leaveLoose' })] },
+      takeIn: { ...draft.document.takeIn, rules: [rule('take-in', offers, { do: 'leaveToOwner' })] },
       match: { ...draft.document.match, rules: [rule('match', press, { do: 'neverDeals' })] },
     };
     await server.call('PUT', `/rulebook/draft?revision=${draft.revision}`, { token, body: tried });
@@ -62,8 +62,8 @@ async function main(): Promise<void> {
       return seconds(from);
     };
     peak = 0;
-    const domain = { stop: 'keepOut', rule: rule('other', press, { do: 'disregard' }) };
-    const subject = { stop: 'takeIn', rule: rule('other', { fact: 'subject', test: { contains: ['invoice'] } }, { do: 'leaveLoose' }) };
+    const domain = { step: 'keepOut', rule: rule('other', press, { do: 'ignore' }) };
+    const subject = { step: 'takeIn', rule: rule('other', { fact: 'subject', test: { contains: ['invoice'] } }, { do: 'leaveToOwner' }) };
     const newest = await recount({ ...subject, partly: true });
     const first = newest + (await recount(domain));
     const byDomain = Math.min(await recount(domain), await recount(domain), await recount(domain));

@@ -83,7 +83,7 @@ describe('shapes refuse what they do not name', () => {
       kind: 'domain',
       value: 'b.example',
       exactly: false,
-      effect: 'disregard',
+      effect: 'ignore',
       note: '',
     });
     expect(emailQuery.parse({})).toEqual({ limit: 60 });

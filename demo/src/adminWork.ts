@@ -1,7 +1,7 @@
 import { requestOf } from '@fulvet/contract';
 import type { Answer, Called, RouteId } from '@fulvet/contract';
 import { DEAL_MARGIN, parsedRulebook } from '@fulvet/core';
-import type { ConditionInput, Rulebook, RuleStop } from '@fulvet/core';
+import type { ConditionInput, Rulebook, RuleStep } from '@fulvet/core';
 import { OWN_DOMAIN } from './world';
 
 type Call = <Id extends RouteId>(id: Id, ...called: Called<Id>) => Promise<Answer<Id>>;
@@ -101,7 +101,7 @@ const from = (value: string): ConditionInput => ({
   test: { is: 'domain', value, exactly: false },
 });
 
-function rulesOf(lists: Lists, ticketsOf: number | undefined): Record<RuleStop, WrittenRule[]> {
+function rulesOf(lists: Lists, ticketsOf: number | undefined): Record<RuleStep, WrittenRule[]> {
   return {
     keepOut: [
       {
@@ -110,8 +110,8 @@ function rulesOf(lists: Lists, ticketsOf: number | undefined): Record<RuleStop, 
         when: from('congress-of-gauges.example'),
         then: { do: 'letThrough' },
       },
-      { id: 'press-list', note: 'Press enquiries go to the board.', when: inList(lists.press), then: { do: 'disregard' } },
-      { id: 'recruiters', note: 'Not customers.', when: inList(lists.recruiting), then: { do: 'disregard' } },
+      { id: 'press-list', note: 'Press enquiries go to the board.', when: inList(lists.press), then: { do: 'ignore' } },
+      { id: 'recruiters', note: 'Not customers.', when: inList(lists.recruiting), then: { do: 'ignore' } },
       {
         id: 'applications',
         note: 'Job applications are for Human Resources only.',
@@ -124,13 +124,13 @@ function rulesOf(lists: Lists, ticketsOf: number | undefined): Record<RuleStop, 
         id: 'office',
         note: 'About the office, not about a customer.',
         when: subject('copy machine', 'lunch order'),
-        then: { do: 'leaveLoose' },
+        then: { do: 'leaveToOwner' },
       },
       {
         id: 'sent-round',
         note: 'Mail to so many people tells nothing about one customer.',
         when: { fact: 'recipients', atLeast: 60 },
-        then: { do: 'leaveLoose' },
+        then: { do: 'leaveToOwner' },
       },
     ],
     match: [
@@ -183,10 +183,10 @@ function rulesOf(lists: Lists, ticketsOf: number | undefined): Record<RuleStop, 
 }
 
 /** Adds rules at the end of each step. */
-function withRules(rulebook: Rulebook, rules: Partial<Record<RuleStop, WrittenRule[]>>): Rulebook {
+function withRules(rulebook: Rulebook, rules: Partial<Record<RuleStep, WrittenRule[]>>): Rulebook {
   const edited: Record<string, unknown> = structuredClone(rulebook) as never;
-  for (const [stop, more] of Object.entries(rules)) {
-    const part = edited[stop] as { rules: unknown[] };
+  for (const [step, more] of Object.entries(rules)) {
+    const part = edited[step] as { rules: unknown[] };
     part.rules = [...part.rules, ...more];
   }
   return parsedRulebook(edited);
@@ -199,7 +199,7 @@ async function edit(call: Call, change: (rulebook: Rulebook) => Rulebook): Promi
   return revision;
 }
 
-async function putLive(call: Call, rules: Record<RuleStop, WrittenRule[]>, note: string): Promise<void> {
+async function putLive(call: Call, rules: Record<RuleStep, WrittenRule[]>, note: string): Promise<void> {
   const revision = await edit(call, (rulebook) => withRules(rulebook, rules));
   await call('putDraftLive', { body: { revision, note } });
 }

@@ -88,7 +88,7 @@ function demoRulebook(now: number): Rulebook {
     kind,
     value,
     exactly: false,
-    effect: 'disregard',
+    effect: 'ignore',
     note,
     addedBy: 'Hedda Quillmere',
     addedAt: added,

@@ -15,8 +15,8 @@ type ShownPage = ComponentType<{ user: User }>;
 
 const PolicyPage = lazy(() => import('./rulebook/PolicyPage'));
 const step =
-  (stop: 'takeIn' | 'match' | 'create' | 'share'): ShownPage =>
-  ({ user }) => <PolicyPage key={stop} stop={stop} user={user} />;
+  (step: 'takeIn' | 'match' | 'create' | 'share'): ShownPage =>
+  ({ user }) => <PolicyPage key={step} step={step} user={user} />;
 const ConnectPage = lazy(() => import('./mailboxes/ConnectPage'));
 
 const SHOWN: Record<PageId, ShownPage> = {

@@ -257,7 +257,7 @@ export class Life {
       ...(this.random.chance(0.6)
         ? { kind: 'address', value: this.random.pick(PEOPLE) }
         : { kind: 'domain', value: this.random.pick(DOMAINS.slice(0, 4)) }),
-      effect: this.random.pick(['disregard', 'keepOut']),
+      effect: this.random.pick(['ignore', 'keepOut']),
     });
   }
 

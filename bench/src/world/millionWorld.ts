@@ -36,18 +36,18 @@ export async function makeMillionWorld(ownerUrl: string, { emails, accounts, con
     `INSERT INTO deals (name, code, account_id) SELECT 'Deal ' || i, 'QH-' || i, 1 + (i - 1) % ${accounts} FROM generate_series(1, ${contacts / 10}) i`,
   );
   await run(`INSERT INTO deal_people (deal_id, kind, person_id) SELECT id, 'contact', id * 10 FROM deals`);
-  const stops = (match: string): string =>
-    `'[{"stop":"keepOut","rule":null,"verdict":"passed","evidence":[]},{"stop":"takeIn","rule":"take-in.scope","verdict":"tracked","evidence":[]},{"stop":"match","rule":"match.person","verdict":"${match}","evidence":[]},{"stop":"create","rule":null,"verdict":"nothing created","evidence":[]},{"stop":"share","rule":"share.level","verdict":"owner","evidence":[]}]'::jsonb`;
-  const out = `'[{"stop":"keepOut","rule":"keep-out.machine-mail","verdict":"kept out","evidence":[]}]'::jsonb`;
+  const steps = (match: string): string =>
+    `'[{"step":"keepOut","rule":null,"verdict":"passed","evidence":[]},{"step":"takeIn","rule":"take-in.scope","verdict":"taken in","evidence":[]},{"step":"match","rule":"match.person","verdict":"${match}","evidence":[]},{"step":"create","rule":null,"verdict":"nothing created","evidence":[]},{"step":"share","rule":"share.level","verdict":"owner","evidence":[]}]'::jsonb`;
+  const out = `'[{"step":"keepOut","rule":"keep-out.machine-mail","verdict":"kept out","evidence":[]}]'::jsonb`;
   // n numbers the conversations; every fifth is one of newsletters.
   await run(
     `CREATE UNLOGGED TABLE bench_mail AS SELECT i, (i - 1) / ${THREAD} AS n, 1 + ((i - 1) / ${THREAD} * 7919) % ${contacts} AS contact, (i - 1) / ${THREAD} % 5 = 4 AS newsletter, (i - 1) % ${THREAD} AS turn FROM generate_series(1, ${emails}) i`,
   );
-  await run(`INSERT INTO emails (id, identity, message_id, "references", family_id, conversation_id, is_forward, sent_at, date_source, arrived_at, size, mail_class, class_header, class_value, problems, owner_ids, direction, outcome, external_domains, stops, rulebook_version, decided_at)
+  await run(`INSERT INTO emails (id, identity, message_id, "references", family_id, conversation_id, is_forward, sent_at, date_source, arrived_at, size, mail_class, class_header, class_value, problems, owner_ids, direction, outcome, external_domains, steps, rulebook_version, decided_at)
     OVERRIDING SYSTEM VALUE SELECT i, 'bench-' || i, 'bench-' || i || '@x.example', '{}', n * ${THREAD} + 1, n * ${THREAD} + 1, false,
       now() - interval '3 years' + i * (interval '3 years' / ${emails + 1}), 'header', now(), 4000, CASE WHEN newsletter THEN 'newsletter' ELSE 'person' END, CASE WHEN newsletter THEN 'List-Unsubscribe' END, CASE WHEN newsletter THEN '<mailto:u@x.example>' END,
       '[]', ARRAY[(SELECT min(id) FROM users WHERE email LIKE 'member%') + n % ${MAILBOXES}], CASE WHEN turn % 2 = 0 OR newsletter THEN 'received' ELSE 'sent' END, CASE WHEN newsletter THEN 'kept out' ELSE 'filed' END,
-      ARRAY[CASE WHEN newsletter THEN 'letter-' || n % 500 || '.example' ELSE 'company-' || (1 + (contact - 1) % ${accounts}) || '.example' END], CASE WHEN newsletter THEN ${out} ELSE ${stops('matched')} END, 1, now() FROM bench_mail`);
+      ARRAY[CASE WHEN newsletter THEN 'letter-' || n % 500 || '.example' ELSE 'company-' || (1 + (contact - 1) % ${accounts}) || '.example' END], CASE WHEN newsletter THEN ${out} ELSE ${steps('matched')} END, 1, now() FROM bench_mail`);
   await run(`INSERT INTO email_contents (email_id, subject, base_subject, preview, body, has_html, attachment_count, search)
     SELECT i, (ARRAY['Delivery of the gauges ', 'Invoice ', 'Calibration of the wave staff ', 'Visit on the quay '])[1 + n % 4] || n, '', 'Good morning', 'Good morning, about number ' || n, false, 0, '' FROM bench_mail WHERE NOT newsletter`);
   await run(`INSERT INTO participants (email_id, role, position, address, domain, name) SELECT i, CASE WHEN turn % 2 = 0 THEN 'from' ELSE 'to' END, 0, 'p' || contact || '@company-' || (1 + (contact - 1) % ${accounts}) || '.example', 'company-' || (1 + (contact - 1) % ${accounts}) || '.example', 'Person ' || contact FROM bench_mail WHERE NOT newsletter

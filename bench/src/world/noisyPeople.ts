@@ -17,7 +17,7 @@ export const PEOPLE_POLICIES = {
 } as const;
 export type PeoplePolicy = keyof typeof PEOPLE_POLICIES;
 
-interface Stranger {
+interface UnknownPerson {
   given: string;
   family: string;
   email: string;
@@ -100,7 +100,7 @@ const SUBJECTS = [
 /** Mail with people on no record, of whom it is known who is to become a record, and under which name; and with whom no one must. */
 export class NoisyPeople {
   readonly world: AnswerWorld;
-  readonly strangers: Stranger[] = [];
+  readonly strangers: UnknownPerson[] = [];
   /** The conversation of each email, by Message-ID. */
   readonly talks = new Map<string, number>();
   private readonly random: Random;
@@ -160,7 +160,7 @@ export class NoisyPeople {
     return this.random.pick([`${g}.${f}`, `${g}.${f}`, `${g?.charAt(0)}.${f}`, `${g?.charAt(0)}${f}`, `${f}`, `${g}_${f}`]);
   }
 
-  private stranger(domain: string, of: string, should: Stranger['should'] = 'person'): Stranger {
+  private stranger(domain: string, of: string, should: UnknownPerson['should'] = 'person'): UnknownPerson {
     const { given, family } = this.newName();
     let email = '';
     do email = `${this.localOf(given, family)}${email === '' ? '' : this.random.int(2, 99)}@${domain}`;
@@ -168,7 +168,7 @@ export class NoisyPeople {
       this.strangers.some((stranger) => stranger.email === email) ||
       this.world.world.outsiders.some((person) => person.email === email)
     );
-    const made: Stranger = { given, family, email, should, of, isNamed: false };
+    const made: UnknownPerson = { given, family, email, should, of, isNamed: false };
     this.strangers.push(made);
     return made;
   }
@@ -213,7 +213,7 @@ export class NoisyPeople {
   private machine(ago: number): void {
     const company = this.world.company({ onRecord: false });
     const local = this.random.pick(MACHINE_LOCALS);
-    const machine: Stranger = {
+    const machine: UnknownPerson = {
       ...this.newName(),
       email: `${local}@${company.domains[0] ?? ''}`,
       should: 'never',
@@ -231,7 +231,7 @@ export class NoisyPeople {
     const email = `${asciiOf(given)
       .toLowerCase()
       .replace(/[^a-z]/g, '')}${this.random.int(1, 999)}@${PROVIDER}`;
-    const stranger: Stranger = { given, family, email, should: 'never', of: 'at a second address', isNamed: false };
+    const stranger: UnknownPerson = { given, family, email, should: 'never', of: 'at a second address', isNamed: false };
     this.strangers.push(stranger);
     const rep = this.rep();
     const talk = this.talk();
@@ -245,13 +245,13 @@ export class NoisyPeople {
     const email = `${asciiOf(given)
       .toLowerCase()
       .replace(/[^a-z]/g, '')}.home${this.random.int(1, 999)}@${PROVIDER}`;
-    const stranger: Stranger = { given, family, email, should: 'never', of: 'a colleague at home', isNamed: false };
+    const stranger: UnknownPerson = { given, family, email, should: 'never', of: 'a colleague at home', isNamed: false };
     this.strangers.push(stranger);
     this.write(rep, [stranger], ago, this.talk(), [], '', rep.name);
   }
 
   /** A conversation as it goes: who begins, whether they answer, and how the name is written each time. */
-  private correspond(stranger: Stranger, company: string, ago: number): void {
+  private correspond(stranger: UnknownPerson, company: string, ago: number): void {
     const { random } = this;
     const rep = this.rep();
     const talk = this.talk();
@@ -291,8 +291,8 @@ export class NoisyPeople {
   }
 
   private write(
-    from: Stranger | Teammate,
-    to: readonly (Stranger | Teammate)[],
+    from: UnknownPerson | Teammate,
+    to: readonly (UnknownPerson | Teammate)[],
     ago: number,
     talk: number,
     before: readonly string[],
@@ -301,7 +301,7 @@ export class NoisyPeople {
     signs = false,
   ): string {
     const { random, world } = this;
-    const partyOf = (it: Stranger | Teammate, written: string) => ({ email: it.email, name: 'role' in it ? it.name : written });
+    const partyOf = (it: UnknownPerson | Teammate, written: string) => ({ email: it.email, name: 'role' in it ? it.name : written });
     const id = `p${this.talks.size}.${random.int(0, 1e9)}@${from.email.split('@')[1] ?? ''}`;
     const signature = signs && 'given' in from ? `\n\n-- \n${from.given} ${from.family}\nEngineer\n` : '\n';
     const subject = `${before.length > 0 ? random.pick(['Re: ', 'AW: ', 'SV: ']) : ''}${SUBJECTS[talk % SUBJECTS.length] ?? ''} ${talk}`;

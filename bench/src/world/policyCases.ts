@@ -185,8 +185,8 @@ const certain: Record<string, Case> = {
   },
 };
 
-const rule = <Stop extends keyof typeof ACTIONS>(stop: Stop, id: string, when: object, then: object): never =>
-  ruleSchema(ACTIONS[stop]).parse({ id, name: id, when, then }) as never;
+const rule = <Step extends keyof typeof ACTIONS>(step: Step, id: string, when: object, then: object): never =>
+  ruleSchema(ACTIONS[step]).parse({ id, name: id, when, then }) as never;
 
 /** What is right under other rulebooks than the usual one, by the name of what they do. */
 export const POLICIES: Record<string, Policy> = {
@@ -198,7 +198,7 @@ export const POLICIES: Record<string, Policy> = {
   'answers only, and orders': {
     change: ({ takeIn, create }) => {
       takeIn.scope = 'answers';
-      takeIn.rules = [rule('takeIn', 'orders', { fact: 'subject', test: { contains: ['order'] } }, { do: 'track' })];
+      takeIn.rules = [rule('takeIn', 'orders', { fact: 'subject', test: { contains: ['order'] } }, { do: 'takeIn' })];
       create.people = 'nothing';
     },
     cases: answersOnly,

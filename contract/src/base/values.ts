@@ -14,7 +14,7 @@ export const email = z
 /** Who sees an email beside those who use the mailboxes that hold it. */
 export const shareLevel = z.enum(['owner', 'record', 'teams', 'everyone']);
 
-export const outcome = z.enum(['filed', 'waiting', 'loose', 'kept out', 'sealed']);
+export const outcome = z.enum(['filed', 'waiting', 'unfiled', 'kept out', 'sealed']);
 
 export type Outcome = z.infer<typeof outcome>;
 

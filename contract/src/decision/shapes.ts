@@ -8,7 +8,7 @@ export type OwnKeepOut = z.infer<typeof ownKeepOut>;
 
 /** Beyond the decision: what nearly happened, and what would have to change for another outcome. */
 export const explanation = z.object({
-  nearly: z.array(z.object({ stop: z.string(), rule: z.string(), text: z.string() })),
+  nearly: z.array(z.object({ step: z.string(), rule: z.string(), text: z.string() })),
   changes: z.array(z.object({ change: z.string(), then: z.string() })),
 });
 
@@ -27,7 +27,7 @@ export const keepOutRequest = z.strictObject({
   kind: z.enum(['domain', 'address']),
   value: z.string().trim().min(3).max(320),
   exactly: z.boolean().default(false),
-  effect: z.enum(['disregard', 'keepOut']).default('disregard'),
+  effect: z.enum(['ignore', 'keepOut']).default('ignore'),
   note: z.string().trim().max(500).default(''),
 });
 

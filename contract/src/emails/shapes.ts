@@ -43,7 +43,7 @@ export const emailRow = z.object({
 export type EmailRow = z.infer<typeof emailRow>;
 
 export const docketEntry = z.object({
-  stop: z.string(),
+  step: z.string(),
   title: z.string(),
   verdict: z.string(),
   rule: z.string().nullable(),

@@ -54,7 +54,7 @@ export const merge = z.object({
 export type Merge = z.infer<typeof merge>;
 
 /** Someone outside with whom we truly correspond, and who is in no record. */
-export const stranger = z.object({
+export const unknownPerson = z.object({
   address: z.string(),
   name: z.string(),
   nameConfidence: z.number(),
@@ -68,7 +68,7 @@ export const stranger = z.object({
   lastEmailId: id,
 });
 
-export type Stranger = z.infer<typeof stranger>;
+export type UnknownPerson = z.infer<typeof unknownPerson>;
 
 /** People of one company who are in no record. */
 export const unknownPeopleGroup = z.object({
@@ -77,7 +77,7 @@ export const unknownPeopleGroup = z.object({
   accounts: z.array(z.object({ id, name: z.string() })).describe('Whose domain it is; several may share it.'),
   sent: z.number().int(),
   received: z.number().int(),
-  people: z.array(stranger),
+  people: z.array(unknownPerson),
 });
 
 export type UnknownPeopleGroup = z.infer<typeof unknownPeopleGroup>;

@@ -78,7 +78,7 @@ export const repairRequest = z
 
 export type RepairRequest = z.input<typeof repairRequest>;
 
-export const repairOffer = z.object({ because: z.string(), stop: z.string(), rule: z.unknown() });
+export const repairOffer = z.object({ because: z.string(), step: z.string(), rule: z.unknown() });
 
 export const repairResult = z.object({
   id,

@@ -10,7 +10,7 @@ export const domainRow = z.object({
   machine: z.number().int().describe('Emails that no person wrote.'),
   filed: z.number().int(),
   waiting: z.number().int(),
-  loose: z.number().int(),
+  unfiled: z.number().int(),
   keptOut: z.number().int(),
   last: z.iso.datetime({ offset: true }),
   accounts: z.array(z.string()).describe('The accounts that the domain belongs to; several may share it.'),
@@ -20,7 +20,7 @@ export const domainRow = z.object({
 export type DomainRow = z.infer<typeof domainRow>;
 
 export const tuningQuery = z.object({
-  show: z.enum(['all', 'unmatched', 'junk']).default('unmatched'),
+  show: z.enum(['all', 'unfiled', 'junk']).default('unfiled'),
   days: z.coerce.number().int().min(1).max(3650).default(90),
   text: z.string().trim().max(200).default(''),
   offset: z.coerce.number().int().min(0).default(0),
@@ -45,7 +45,7 @@ export const suggestion = z.object({
   ]),
   about: z.string(),
   because: z.string(),
-  stop: z.enum(['keepOut', 'takeIn', 'match', 'create', 'share']),
+  step: z.enum(['keepOut', 'takeIn', 'match', 'create', 'share']),
   does: z
     .enum(['rule', 'addDomain', 'addForm'])
     .describe('rule, addForm: goes into the draft. addDomain: the domain is added to the account at once, which can be undone.'),
@@ -81,8 +81,8 @@ export type RuleAccuracyRow = z.infer<typeof ruleAccuracy>;
 export const lineCounts = z.object({
   came: z.number().int(),
   keptOut: z.number().int(),
-  leftLoose: z.number().int(),
-  unmatched: z.number().int(),
+  leftToOwner: z.number().int(),
+  unfiled: z.number().int(),
   waiting: z.number().int(),
   filed: z.number().int(),
   created: z.number().int(),
@@ -134,7 +134,7 @@ export const mailFlow = z.object({
         from: z.iso.date().describe('The first day of the week of seven days.'),
         filed: z.number().int(),
         waiting: z.number().int(),
-        loose: z.number().int().describe('Unfiled.'),
+        unfiled: z.number().int().describe('Unfiled.'),
         keptOut: z.number().int(),
       }),
     )

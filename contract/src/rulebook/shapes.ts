@@ -54,7 +54,7 @@ export type RuleUse = z.infer<typeof ruleUse>;
 
 export const finding = z.object({
   code: z.string(),
-  stop: z.string().nullable(),
+  step: z.string().nullable(),
   rule: z.string().nullable(),
   message: z.string(),
   emails: z.number().int().nullable().describe('How many past emails it concerns, where that can be said.'),

@@ -5,7 +5,7 @@ import { ADMINS } from '../base/route';
 import { docketEntry } from '../emails/shapes';
 import { ruleChanges, ruleCount, trial, trialMadeRow, trialQuery, trialRow } from './shapes';
 
-const stop = z.enum(['keepOut', 'takeIn', 'match', 'create', 'share']);
+const step = z.enum(['keepOut', 'takeIn', 'match', 'create', 'share']);
 
 export const trialRoutes = {
   countRule: {
@@ -14,7 +14,7 @@ export const trialRoutes = {
     access: ADMINS,
     summary: 'On how many past emails a rule would speak, with examples; changes nothing',
     body: z.strictObject({
-      stop,
+      step,
       rule: z.unknown(),
       days: z.number().int().min(1).max(3650).nullable().default(null),
       partly: z.boolean().default(false).describe('Answer soon, from the newest emails alone where the others are still being read.'),
@@ -28,7 +28,7 @@ export const trialRoutes = {
     path: '/rules/try',
     access: ADMINS,
     summary: 'What a rule would change of the newest past emails that it is about, beside the draft as it is; changes nothing',
-    body: z.strictObject({ stop, rule: z.unknown() }),
+    body: z.strictObject({ step, rule: z.unknown() }),
     maxBody: 8 * 1024 * 1024,
     response: ruleChanges,
     errors: ['bad-rulebook'],
@@ -92,7 +92,7 @@ export const trialRoutes = {
     access: ADMINS,
     summary: 'Both dockets of an email in a trial, for those who may read the email',
     params: idParam.extend({ email: z.coerce.number().int().positive() }),
-    response: z.object({ before: z.array(docketEntry), after: z.array(docketEntry), stop: z.string().nullable() }),
+    response: z.object({ before: z.array(docketEntry), after: z.array(docketEntry), step: z.string().nullable() }),
   },
   exportTrial: {
     method: 'get',

@@ -34,7 +34,7 @@ export const trialSummary = z.object({
   emails: z.number().int(),
   byDirection: counts,
   changed: z.number().int(),
-  stops: z.record(z.string(), counts),
+  steps: z.record(z.string(), counts),
   matrix: z.record(z.string(), counts),
   created: z.array(
     z.object({
@@ -97,7 +97,7 @@ export const trialRow = z.object({
   visibilityBefore: z.string().describe('Who sees it: a level, its teams, and “exists” where only that it exists is seen.'),
   visibilityAfter: z.string(),
   seen: z.enum(['newly', 'no longer']).nullable().describe('Colleagues would see more of it, or less.'),
-  stop: z.string().nullable(),
+  step: z.string().nullable(),
   won: z.array(z.string()),
   lost: z.array(z.string()),
 });
@@ -107,7 +107,7 @@ export type TrialRow = z.infer<typeof trialRow>;
 export const trialQuery = z.object({
   before: z.string().max(20).optional(),
   after: z.string().max(20).optional(),
-  stop: z.string().max(20).optional(),
+  step: z.string().max(20).optional(),
   record: z.string().max(40).optional().describe('As `kind:id`.'),
   seen: z.enum(['newly', 'no longer']).optional(),
   offset: z.coerce.number().int().min(0).default(0),

@@ -51,7 +51,7 @@ export const erasure = z.object({
 
 export type Erasure = z.infer<typeof erasure>;
 
-export const retentionKind = z.enum(['keptOut', 'loose', 'closedDeals']);
+export const retentionKind = z.enum(['keptOut', 'unfiled', 'closedDeals']);
 
 export type RetentionKind = z.infer<typeof retentionKind>;
 

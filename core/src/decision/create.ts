@@ -10,13 +10,13 @@ import type { Resolved } from './match';
 import type { PersonPolicy, TemporaryIds } from './newRecords';
 import { accountFor, newPerson } from './newRecords';
 import { ruleEvidence } from './ruleEvidence';
-import type { Creation, Evidence, Question, StopEntry } from './types';
+import type { Creation, Evidence, Question, StepEntry } from './types';
 
 export interface CreateVerdict {
   creations: Creation[];
   /** Unknown people about whom a rule wants a person to be asked. */
   questions: Question[];
-  entry: StopEntry;
+  entry: StepEntry;
 }
 
 /**
@@ -97,12 +97,12 @@ export function create(
   }
   const verdict = creations.length > 0 ? 'created' : questions.length > 0 ? 'waits' : 'nothing created';
   const rule = evidence.find((item) => item.fact === 'rule')?.rule ?? (unknown.length > 0 ? RULES.createPeople : null);
-  return { creations, questions, entry: { stop: 'create', verdict, rule, evidence } };
+  return { creations, questions, entry: { step: 'create', verdict, rule, evidence } };
 }
 
 function policyFor(context: RuleContext, resolved: Resolved, rulebook: CompiledRulebook): PersonPolicy {
   const focus = context.externals.find((it) => rulebook.personKey(it.address) === resolved.address);
-  const spoken = focus ? rulebook.stops.create.first(context.about(focus)) : null;
+  const spoken = focus ? rulebook.steps.create.first(context.about(focus)) : null;
   if (spoken) {
     const { then, id } = spoken.rule;
     return then.do === 'contact' || then.do === 'lead'

@@ -37,7 +37,7 @@ const email = fc.record({
 });
 const policy = fc.record({
   out: fc.subarray(DOMAINS.slice(1)),
-  effect: fc.constantFrom('disregard' as const, 'keepOut' as const),
+  effect: fc.constantFrom('ignore' as const, 'keepOut' as const),
   scope: fc.constantFrom('external' as const, 'known' as const, 'answers' as const, 'byHand' as const),
   people: fc.constantFrom('contact' as const, 'lead' as const, 'nothing' as const),
   after: fc.constantFrom('weWrote' as const, 'firstEmail' as const),
@@ -128,9 +128,9 @@ describe('whatever the email and the rulebook', () => {
     holds((_, __, decision) => expect(decision.direction === 'internal').toBe(decision.externals.length === 0));
   });
 
-  test('what is kept out or loose stands under no record and is seen by its owner only', () => {
+  test('what is kept out or unfiled stands under no record and is seen by its owner only', () => {
     holds((_, __, decision) => {
-      if (decision.outcome !== 'kept out' && decision.outcome !== 'loose') return;
+      if (decision.outcome !== 'kept out' && decision.outcome !== 'unfiled') return;
       expect([decision.filings, decision.creations, decision.visibility]).toEqual([[], [], 'owner']);
     });
   });
@@ -186,11 +186,11 @@ describe('whatever the email and the rulebook', () => {
     );
   });
 
-  test('every stop up to the last that spoke is in the docket, in order', () => {
+  test('every step up to the last that spoke is in the docket, in order', () => {
     holds((_, __, decision) => {
-      const stops = decision.docket.map((entry) => entry.stop);
+      const steps = decision.docket.map((entry) => entry.step);
       const whole = ['keepOut', 'takeIn', 'match', 'create', 'share'];
-      expect(stops).toEqual(decision.outcome === 'kept out' ? ['keepOut'] : stops.length === 3 ? ['keepOut', 'takeIn', 'share'] : whole);
+      expect(steps).toEqual(decision.outcome === 'kept out' ? ['keepOut'] : steps.length === 3 ? ['keepOut', 'takeIn', 'share'] : whole);
     });
   });
 

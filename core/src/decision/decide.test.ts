@@ -45,7 +45,7 @@ describe('keep out', () => {
 
   test('exactly means without sub-domains', () => {
     const rules = (rulebook: Rulebook) => void rulebook.keepOut.entries.push(entry('domain', 'law.example', { exactly: true }));
-    expect(decided({ from: 'x@mail.law.example' }, { rules }).outcome).toBe('loose');
+    expect(decided({ from: 'x@mail.law.example' }, { rules }).outcome).toBe('unfiled');
     expect(decided({ from: 'x@law.example' }, { rules }).outcome).toBe('kept out');
   });
 
@@ -78,12 +78,12 @@ describe('keep out', () => {
 describe('take in', () => {
   const scope = (value: Rulebook['takeIn']['scope']) => (rulebook: Rulebook) => void (rulebook.takeIn.scope = value);
   test.each<[Rulebook['takeIn']['scope'], string, ConversationMemory, string]>([
-    ['external', 'new@nobody.example', NO_MEMORY, 'loose'],
+    ['external', 'new@nobody.example', NO_MEMORY, 'unfiled'],
     ['known', 'ida@harbour.example', NO_MEMORY, 'filed'],
-    ['known', 'jo@harbour.example', NO_MEMORY, 'loose'],
-    ['answers', 'ida@harbour.example', NO_MEMORY, 'loose'],
+    ['known', 'jo@harbour.example', NO_MEMORY, 'unfiled'],
+    ['answers', 'ida@harbour.example', NO_MEMORY, 'unfiled'],
     ['answers', 'ida@harbour.example', { ...NO_MEMORY, filed: true }, 'filed'],
-    ['byHand', 'ida@harbour.example', { ...NO_MEMORY, filed: true }, 'loose'],
+    ['byHand', 'ida@harbour.example', { ...NO_MEMORY, filed: true }, 'unfiled'],
   ])('%s: mail of %s', (value, from, memory, outcome) => {
     expect(decided({ from }, { rules: scope(value), memory }).outcome).toBe(outcome);
   });
@@ -128,7 +128,7 @@ describe('match', () => {
   });
 
   test('a public provider stands for no company', () => {
-    expect(decided({ from: 'someone@freemail.example' }).outcome).toBe('loose');
+    expect(decided({ from: 'someone@freemail.example' }).outcome).toBe('unfiled');
   });
 
   test('eight people at several companies: each counts once, in its own way', () => {
@@ -159,7 +159,7 @@ describe('create', () => {
 
   test('no one by default', () => {
     const decision = decided({ from: 'new.person@nobody.example' });
-    expect([decision.outcome, decision.creations]).toEqual(['loose', []]);
+    expect([decision.outcome, decision.creations]).toEqual(['unfiled', []]);
   });
 
   test('a contact with an account from the domain, named from both', () => {
@@ -201,7 +201,7 @@ describe('create', () => {
     const email = { from: 'tomas@quillmere.example', to };
     expect(decided(email, { rules: few(4) }).creations).toHaveLength(8);
     const decision = decided(email, { rules: few(3) });
-    expect([decision.outcome, decision.creations]).toEqual(['loose', []]);
+    expect([decision.outcome, decision.creations]).toEqual(['unfiled', []]);
     expect(said(decision)).toContain('the email has too many external participants to create records');
   });
 
@@ -329,7 +329,7 @@ describe('share', () => {
   });
 });
 
-test('the same inputs give the same docket, and words for each stop', () => {
+test('the same inputs give the same docket, and words for each step', () => {
   const world = { deals: [deal(1, ['contact:1'])] };
   expect(decided({}, world)).toEqual(decided({}, world));
   const sentences = docketSentences(decided({}, world).docket);

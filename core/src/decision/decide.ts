@@ -24,7 +24,7 @@ import { weighPins } from './pins';
 import { ruleEvidence } from './ruleEvidence';
 import { takeIn } from './takeIn';
 import type { ConversationMemory, DecisionFacts, Direction, Outcome, OwnWord } from '../facts/types';
-import type { Creation, Decision, Docket, Evidence, Filing, Question, StopEntry } from './types';
+import type { Creation, Decision, Docket, Evidence, Filing, Question, StepEntry } from './types';
 
 /** From how many on a set is worth its making. */
 const FEW = 8;
@@ -88,7 +88,7 @@ export function decide(
   const pins = weighPins(facts);
   const words = weighWords(facts.ownWords);
   if (pins.sealed || words.seal) return nothingFiled(about, 'sealed', [], OWNER_ONLY, [sealedBy(pins, words)]);
-  if (facts.classProof?.header === NOT_READ) return nothingFiled(about, 'loose', [], OWNER_ONLY, [UNREAD]);
+  if (facts.classProof?.header === NOT_READ) return nothingFiled(about, 'unfiled', [], OWNER_ONLY, [UNREAD]);
   const gestures = weighGestures(facts);
   const asked = new RuleContext(facts, externals, direction, memory, directory, rulebook.personKey);
   const first = letThroughByHand(keepOut(facts, asked, rulebook, cameBy(ownList, facts === written ? null : written)), gestures, pins);
@@ -104,11 +104,11 @@ export function decide(
   for (const item of resolved) if (item.people.length > 0) known.push(item.address);
   const waitsAtAddress = facts.atFilingAddressOnly && !gestures.takesIn && pins.filings.length === 0;
   const second = takenInByHand(takeIn(rulebook, context, known), gestures, pins);
-  if (second.verdict !== 'tracked' || waitsAtAddress) {
+  if (second.verdict !== 'taken in' || waitsAtAddress) {
     const questions = gestures.questions.filter((question) => !pins.answers(question.about));
     const shared = share([], context, rulebook, words);
     const waits: Docket =
-      questions.length > 0 ? [{ stop: 'match', verdict: 'waits', rule: RULES.filingAddress, evidence: gestures.evidence }] : [];
+      questions.length > 0 ? [{ step: 'match', verdict: 'waits', rule: RULES.filingAddress, evidence: gestures.evidence }] : [];
     return nothingFiled(about, outcomeOf([], questions.length), questions, shared.seen, [first.entry, second, ...waits, shared.entry]);
   }
 
@@ -149,7 +149,7 @@ function cameBy(ownList: string | null, form: DecisionFacts | null): readonly Ev
 const NO_EVIDENCE: readonly Evidence[] = [];
 const NOBODY: readonly PersonRecord[] = [];
 /** Nothing is known of an email that was not read: it is left to its owner. */
-const UNREAD: StopEntry = { stop: 'takeIn', verdict: 'left loose', rule: null, evidence: [{ fact: 'not read' }] };
+const UNREAD: StepEntry = { step: 'takeIn', verdict: 'left to its owner', rule: null, evidence: [{ fact: 'not read' }] };
 
 /** The people whom this email created when it was decided before: they may be on deals by now. */
 function createdBefore(unknown: readonly Resolved[], creations: readonly Creation[]): readonly PersonRecord[] {
@@ -197,28 +197,28 @@ function matchableOf(resolved: readonly Resolved[], creations: readonly Creation
 
 function outcomeOf(filings: readonly Filing[], questions: number): Outcome {
   if (questions > 0) return 'waiting';
-  return filings.length > 0 ? 'filed' : 'loose';
+  return filings.length > 0 ? 'filed' : 'unfiled';
 }
 
-function sealedBy(pins: PinVerdict, { seal }: WordVerdict): StopEntry {
+function sealedBy(pins: PinVerdict, { seal }: WordVerdict): StepEntry {
   const evidence = [...pins.evidence.filter((item) => item.fact === 'pin' && item.does === 'seal'), ...(seal ? [wordEvidence(seal)] : [])];
-  return { stop: 'share', verdict: 'owner', rule: RULES.seal, evidence };
+  return { step: 'share', verdict: 'owner', rule: RULES.seal, evidence };
 }
 
-/** A person's word goes before the rules of the first step; who was disregarded there stays so. */
+/** A person's word goes before the rules of the first step; who was ignored there stays so. */
 function letThroughByHand(verdict: KeepOutVerdict, gestures: GestureVerdict, pins: PinVerdict): KeepOutVerdict {
   const filing = pins.takesIn ?? gestures.filings[0];
   if (!verdict.keptOut || !filing) return verdict;
   const evidence = [...verdict.entry.evidence, ...pins.evidence, ...gestures.evidence];
-  return { keptOut: false, remaining: [], entry: { stop: 'keepOut', verdict: 'passed', rule: filing.rule, evidence } };
+  return { keptOut: false, remaining: [], entry: { step: 'keepOut', verdict: 'passed', rule: filing.rule, evidence } };
 }
 
-function takenInByHand(entry: StopEntry, gestures: GestureVerdict, pins: PinVerdict): StopEntry {
+function takenInByHand(entry: StepEntry, gestures: GestureVerdict, pins: PinVerdict): StepEntry {
   const filing = pins.takesIn;
-  if (filing) return { stop: 'takeIn', verdict: 'tracked', rule: filing.rule, evidence: pins.evidence };
-  if (pins.offEverything) return { stop: 'takeIn', verdict: 'left loose', rule: RULES.pin, evidence: pins.evidence };
+  if (filing) return { step: 'takeIn', verdict: 'taken in', rule: filing.rule, evidence: pins.evidence };
+  if (pins.offEverything) return { step: 'takeIn', verdict: 'left to its owner', rule: RULES.pin, evidence: pins.evidence };
   if (!gestures.takesIn) return entry;
-  return { stop: 'takeIn', verdict: 'tracked', rule: gestures.rule, evidence: gestures.evidence };
+  return { step: 'takeIn', verdict: 'taken in', rule: gestures.rule, evidence: gestures.evidence };
 }
 
 type Level = Extract<Evidence, { fact: 'level' }>;
@@ -235,8 +235,8 @@ function share(
   context: RuleContext,
   rulebook: CompiledRulebook,
   words: WordVerdict,
-): { entry: StopEntry; seen: Seen } {
-  const said = (seen: Seen, because: Level['because'], rule: string | null, more: Evidence[] = []): { entry: StopEntry; seen: Seen } => {
+): { entry: StepEntry; seen: Seen } {
+  const said = (seen: Seen, because: Level['because'], rule: string | null, more: Evidence[] = []): { entry: StepEntry; seen: Seen } => {
     const level: Level = {
       fact: 'level',
       level: seen.visibility,
@@ -244,12 +244,12 @@ function share(
       ...(seen.sharedTeams.length > 0 ? { teams: seen.sharedTeams } : {}),
       ...(seen.existenceOnly ? { existenceOnly: true } : {}),
     };
-    return { entry: { stop: 'share', verdict: seen.visibility, rule, evidence: [...more, level] }, seen };
+    return { entry: { step: 'share', verdict: seen.visibility, rule, evidence: [...more, level] }, seen };
   };
   const word = words.share;
   if (word) return said(seenByWord(word), 'word', RULES.ownWord, [wordEvidence(word)]);
   if (filings.length === 0) return said(OWNER_ONLY, 'not filed', null);
-  const spoken = rulebook.stops.share.first(context);
+  const spoken = rulebook.steps.share.first(context);
   const { level, existenceOnly } = rulebook.source.share;
   const seen = spoken
     ? seenBy(spoken.rule.then)

@@ -1,11 +1,11 @@
-import type { PinReach, Stop } from '../facts/types';
-import { STOP_TITLES } from '../rulebook/stopTitles';
-import type { Docket, Evidence, StopEntry } from './types';
+import type { PinReach, Step } from '../facts/types';
+import { STEP_TITLES } from '../rulebook/stepTitles';
+import type { Docket, Evidence, StepEntry } from './types';
 import { visibilityWords } from './visibility';
 
 /** One step of a decision in words. */
 export interface DocketSentence {
-  stop: Stop;
+  step: Step;
   title: string;
   verdict: string;
   rule: string | null;
@@ -13,11 +13,11 @@ export interface DocketSentence {
 }
 
 /** What a step decided, as it is called everywhere. */
-export const VERDICT_WORDS: Record<StopEntry['verdict'], string> = {
+export const VERDICT_WORDS: Record<StepEntry['verdict'], string> = {
   passed: 'Let through',
   'kept out': 'Kept out',
-  tracked: 'Taken in',
-  'left loose': 'Left to its owner',
+  'taken in': 'Taken in',
+  'left to its owner': 'Left to its owner',
   matched: 'Matched',
   'no match': 'No known person',
   waits: 'Waits for a person to decide',
@@ -39,8 +39,8 @@ const SCOPES: Record<string, string> = {
 /** Puts a decision into words, for the interface and for people who read exports. */
 export function docketSentences(docket: Docket): DocketSentence[] {
   return docket.map((entry) => ({
-    stop: entry.stop,
-    title: STOP_TITLES[entry.stop],
+    step: entry.step,
+    title: STEP_TITLES[entry.step],
     verdict: VERDICT_WORDS[entry.verdict],
     rule: entry.rule,
     because: entry.evidence.map(sentence),
@@ -63,10 +63,10 @@ function sentence(evidence: Evidence): string {
         : `${evidence.participant} is ignored, because ${evidence.value} is on the kept-out list.`;
     case 'own keep out':
       return `${evidence.participant} is ignored, because the owner of the mailbox keeps them out.`;
-    case 'nobody left':
-      return evidence.disregarded === 1
+    case 'no one left':
+      return evidence.ignored === 1
         ? 'No other external participant is left.'
-        : `All ${evidence.disregarded} external participants are ignored.`;
+        : `All ${evidence.ignored} external participants are ignored.`;
     case 'scope':
       return `By policy ${SCOPES[evidence.scope] ?? evidence.scope}${evidence.known.length > 0 ? `; known: ${listed(evidence.known)}` : ''}.`;
     case 'own scope':

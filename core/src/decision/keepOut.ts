@@ -4,22 +4,22 @@ import { RULES } from '../rulebook/schema';
 import type { RuleContext } from '../rulebook/ruleContext';
 import { ruleEvidence } from './ruleEvidence';
 import type { DecisionFacts } from '../facts/types';
-import type { Evidence, StopEntry } from './types';
+import type { Evidence, StepEntry } from './types';
 
 /** What the first step leaves for the next ones. */
 export interface KeepOutVerdict {
   keptOut: boolean;
   /** External participants that still count. */
   remaining: readonly Participant[];
-  entry: StopEntry;
+  entry: StepEntry;
 }
 
 /**
  * The step at which an email may be kept out.
  *
- * The rules are asked in order: the first that lets through or keeps out decides, and those that disregard participants before it
+ * The rules are asked in order: the first that lets through or keeps out decides, and those that ignore participants before it
  * count. Where none does, internal mail and machine mail go. Then every external participant is looked up among the entries: one may
- * keep the whole email out; else the participant is disregarded, and the email is kept out only if no one external is left. So is a
+ * keep the whole email out; else the participant is ignored, and the email is kept out only if no one external is left. So is a
  * participant whom everyone in whose mailbox it lies keeps out of their own mail.
  *
  * @param cameBy how it came, where that makes it count as its author wrote it
@@ -33,20 +33,20 @@ export function keepOut(
   const { direction } = context;
   const { externals } = context;
   const { source } = rulebook;
-  const disregarded: string[] = [];
+  const ignored: string[] = [];
   const evidence: Evidence[] = [...cameBy];
   let lastRule: string | null = null;
-  for (const { rule, test } of rulebook.stops.keepOut.candidatesFor(externals)) {
+  for (const { rule, test } of rulebook.steps.keepOut.candidatesFor(externals)) {
     const hits = test(context);
     if (hits === null) continue;
     const said = ruleEvidence({ rule, hits });
     const named = new Set(hits.flatMap((hit) => hit.participant ?? []));
     if (rule.then.do === 'letThrough') {
       evidence.push(said);
-      return letThrough(facts, rulebook, { externals: left(externals, disregarded), named, rule: rule.id, evidence });
+      return letThrough(facts, rulebook, { externals: left(externals, ignored), named, rule: rule.id, evidence });
     }
     if (rule.then.do === 'keepOut' || named.size === 0) return spoken(true, [], rule.id, [...evidence, said]);
-    disregarded.push(...named);
+    ignored.push(...named);
     lastRule = rule.id;
     evidence.push(said);
   }
@@ -59,7 +59,7 @@ export function keepOut(
   }
 
   const remaining: Participant[] = [];
-  for (const participant of left(externals, disregarded)) {
+  for (const participant of left(externals, ignored)) {
     const hit = rulebook.entryFor(participant.address, participant.domain);
     const said: Evidence | null = hit
       ? { fact: 'entry', entry: hit.id, value: hit.value, participant: participant.address, effect: hit.effect }
@@ -75,7 +75,7 @@ export function keepOut(
     } else remaining.push(participant);
   }
   if (externals.length > 0 && remaining.length === 0) {
-    evidence.push({ fact: 'nobody left', disregarded: externals.length });
+    evidence.push({ fact: 'no one left', ignored: externals.length });
     return spoken(true, [], lastRule, evidence);
   }
   return spoken(false, remaining, lastRule, evidence);
@@ -102,7 +102,7 @@ function letThrough(
   const own = externals.filter((external) => ownKeptOut.includes(external.address));
   for (const { address } of own) evidence.push({ fact: 'own keep out', participant: address });
   if (own.length > 0 && own.length === externals.length)
-    return spoken(true, [], RULES.ownKeepOut, [...evidence, { fact: 'nobody left', disregarded: own.length }]);
+    return spoken(true, [], RULES.ownKeepOut, [...evidence, { fact: 'no one left', ignored: own.length }]);
   const wanted = own.length === 0 ? externals : externals.filter((external) => !own.includes(external));
   const listed = wanted.flatMap((participant) => {
     const entry = named.has(participant.address) ? undefined : rulebook.entryFor(participant.address, participant.domain);
@@ -110,7 +110,7 @@ function letThrough(
   });
   if (listed.length === 0 || listed.length === wanted.length) return spoken(false, wanted, rule, evidence);
   for (const { one, entry } of listed)
-    evidence.push({ fact: 'entry', entry: entry.id, value: entry.value, participant: one.address, effect: 'disregard' });
+    evidence.push({ fact: 'entry', entry: entry.id, value: entry.value, participant: one.address, effect: 'ignore' });
   return spoken(
     false,
     wanted.filter((participant) => !listed.some((it) => it.one === participant)),
@@ -119,10 +119,10 @@ function letThrough(
   );
 }
 
-function left(externals: readonly Participant[], disregarded: readonly string[]): readonly Participant[] {
-  return disregarded.length === 0 ? externals : externals.filter((external) => !disregarded.includes(external.address));
+function left(externals: readonly Participant[], ignored: readonly string[]): readonly Participant[] {
+  return ignored.length === 0 ? externals : externals.filter((external) => !ignored.includes(external.address));
 }
 
 function spoken(keptOut: boolean, remaining: readonly Participant[], rule: string | null, evidence: Evidence[]): KeepOutVerdict {
-  return { keptOut, remaining, entry: { stop: 'keepOut', verdict: keptOut ? 'kept out' : 'passed', rule, evidence } };
+  return { keptOut, remaining, entry: { step: 'keepOut', verdict: keptOut ? 'kept out' : 'passed', rule, evidence } };
 }

@@ -6,7 +6,7 @@ import { RULES } from '../rulebook/schema';
 import type { GestureVerdict } from './gestures';
 import type { PinVerdict } from './pins';
 import { ruleEvidence } from './ruleEvidence';
-import type { Evidence, Filing, Question, StopEntry } from './types';
+import type { Evidence, Filing, Question, StepEntry } from './types';
 import { addFiling } from './addFiling';
 import { matchDeal } from './whichDeal';
 
@@ -25,7 +25,7 @@ export interface Resolved {
 export interface MatchVerdict {
   filings: Filing[];
   questions: Question[];
-  entry: StopEntry;
+  entry: StepEntry;
 }
 
 /** The people whom an email creates, as far as its deal may rest on them. */
@@ -50,7 +50,7 @@ export function match(
   for (const filing of gestures.filings) addFiling(filings, filing);
   const questions: Question[] = [...gestures.questions];
   const evidence: Evidence[] = [...pins.evidence, ...gestures.evidence];
-  const spoken = rulebook.stops.match.all(context);
+  const spoken = rulebook.steps.match.all(context);
   const hasPins = context.facts.pins.length > 0;
   for (const item of spoken) {
     const { then, id } = item.rule;
@@ -76,7 +76,7 @@ export function match(
   const standing = hasPins ? filings.filter((filing) => !pins.isOff(filing.kind, filing.id)) : filings;
   const open = hasPins ? questions.filter((question) => !pins.answers(question.about)) : questions;
   const verdict = open.length > 0 ? 'waits' : standing.length > 0 ? 'matched' : 'no match';
-  return { filings: standing, questions: open, entry: { stop: 'match', verdict, rule: standing[0]?.rule ?? null, evidence } };
+  return { filings: standing, questions: open, entry: { step: 'match', verdict, rule: standing[0]?.rule ?? null, evidence } };
 }
 
 function matchAccounts(

@@ -3,7 +3,7 @@ import { companyNameFromDomain } from '../person/companyName';
 import { personName } from '../person/personName';
 import type { Directory, PersonRecord } from '../records/directory';
 import type { CompiledRulebook } from '../rulebook/compile';
-import type { Spoken } from '../rulebook/compiledStop';
+import type { Spoken } from '../rulebook/compiledStep';
 import type { Action, AFTERS } from '../rulebook/rule';
 import { RULES } from '../rulebook/schema';
 import type { Resolved } from './match';

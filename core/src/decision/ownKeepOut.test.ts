@@ -6,10 +6,10 @@ import { docketSentences } from './docketSentences';
 
 const asIs = (): void => undefined;
 
-test('whom the owner of the mailbox keeps out, is disregarded; with no one left, the email is kept out', () => {
+test('whom the owner of the mailbox keeps out, is ignored; with no one left, the email is kept out', () => {
   const decision = decided({ ownKeptOut: ['ida@harbour.example'] }, asIs);
   expect(decision).toMatchObject({ outcome: 'kept out', filings: [], visibility: 'owner' });
-  expect(decision.docket[0]).toMatchObject({ stop: 'keepOut', rule: RULES.ownKeepOut });
+  expect(decision.docket[0]).toMatchObject({ step: 'keepOut', rule: RULES.ownKeepOut });
   expect(docketSentences(decision.docket)[0]?.because[0]).toBe(
     'ida@harbour.example is ignored, because the owner of the mailbox keeps them out.',
   );
@@ -30,9 +30,9 @@ test('someone else outside in the same email keeps it in', () => {
 });
 
 test('does not bring in an email that the rulebook keeps out for the same participant', () => {
-  const entry = (effect: 'keepOut' | 'disregard') => (rulebook: Rulebook) =>
+  const entry = (effect: 'keepOut' | 'ignore') => (rulebook: Rulebook) =>
     void (rulebook.keepOut.entries = [keepOutEntrySchema.parse({ id: 'out', kind: 'domain', value: 'dredge.example', effect })]);
   const email = { cc: ['lea@dredge.example'], ownKeptOut: ['lea@dredge.example'] };
   expect(decided(email, entry('keepOut'))).toMatchObject({ outcome: 'kept out', docket: [{ rule: 'out' }] });
-  expect(decided(email, entry('disregard'))).toMatchObject({ outcome: 'filed', docket: [{ rule: RULES.ownKeepOut }, {}, {}, {}, {}] });
+  expect(decided(email, entry('ignore'))).toMatchObject({ outcome: 'filed', docket: [{ rule: RULES.ownKeepOut }, {}, {}, {}, {}] });
 });

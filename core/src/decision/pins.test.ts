@@ -35,11 +35,11 @@ describe('a pin', () => {
     expect(filedUnder(decided({ pins: [pin('takeOff', 'account', 10)] }, asIs))).toEqual(['contact:1']);
   });
 
-  test('takes an email off everything: it is loose, and creates nobody', () => {
+  test('takes an email off everything: it is unfiled, and creates no one', () => {
     const decision = decided({ from: 'new@unknown.example', pins: [pin('takeOff', null, null)] }, (book: Rulebook) => {
       book.create = { ...book.create, people: 'contact', after: 'firstEmail' };
     });
-    expect(decision).toMatchObject({ outcome: 'loose', filings: [], creations: [], questions: [], visibility: 'owner' });
+    expect(decision).toMatchObject({ outcome: 'unfiled', filings: [], creations: [], questions: [], visibility: 'owner' });
   });
 
   test('that files it after everything was taken off stands alone', () => {
@@ -62,7 +62,7 @@ describe('a pin', () => {
     expect(filedUnder(decided({ pins: [pin('takeOff', 'deal', 1)] }, asIs, [deal(1), deal(2)]))).toEqual(['account:10', 'contact:1']);
   });
 
-  test('goes before rules that keep out or leave loose', () => {
+  test('goes before rules that keep out or leave to the owner', () => {
     const shutOut = (book: Rulebook): void => {
       book.keepOut.rules = [
         rule('keepOut', { fact: 'participant', which: 'sender', test: { is: 'address', value: 'ida@harbour.example' } }, { do: 'keepOut' }),
@@ -78,7 +78,7 @@ describe('a pin', () => {
   test('of someone who uses no mailbox that holds it takes in, lets through and seals nothing', () => {
     const shutOut = (book: Rulebook): void => void (book.takeIn.scope = 'byHand');
     const strange = pin('file', 'deal', 5, { own: false, reach: 'conversation' });
-    expect(decided({ pins: [strange] }, shutOut, [deal(5)])).toMatchObject({ outcome: 'loose', filings: [], visibility: 'owner' });
+    expect(decided({ pins: [strange] }, shutOut, [deal(5)])).toMatchObject({ outcome: 'unfiled', filings: [], visibility: 'owner' });
     expect(decided({ pins: [pin('seal', null, null, { own: false })] }, asIs).outcome).toBe('filed');
     // Where it comes in by the rules, their word counts like anybody's.
     expect(filedUnder(decided({ pins: [strange] }, asIs, [deal(5), deal(6)]))).toEqual(['account:10', 'contact:1', 'deal:5']);
@@ -92,7 +92,7 @@ describe('a pin', () => {
   test('that seals leaves nothing for anyone but the owners', () => {
     const decision = decided({ pins: [pin('file', 'account', 10), pin('seal', null, null)] }, (book) => (book.share.level = 'everyone'));
     expect(decision).toMatchObject({ outcome: 'sealed', filings: [], creations: [], questions: [], visibility: 'owner' });
-    expect(decision.docket[0]).toMatchObject({ stop: 'share', rule: RULES.seal });
+    expect(decision.docket[0]).toMatchObject({ step: 'share', rule: RULES.seal });
   });
 
   test.each([

@@ -1,4 +1,4 @@
-import type { Spoken } from '../rulebook/compiledStop';
+import type { Spoken } from '../rulebook/compiledStep';
 import type { Evidence } from './types';
 
 const MOST_HITS = 12;

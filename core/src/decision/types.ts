@@ -1,6 +1,6 @@
 import type { MailClass } from '../emails/mailClass';
 import type { RecordKind } from '../facts/recordKind';
-import type { Direction, Outcome, OwnWord, Pin, PinReach, ShareLevel, Stop, WordScope } from '../facts/types';
+import type { Direction, Outcome, OwnWord, Pin, PinReach, ShareLevel, Step, WordScope } from '../facts/types';
 import type { Hit } from '../rulebook/hit';
 
 /** What a deal scored for an email, from named evidence. */
@@ -65,9 +65,9 @@ export type Evidence =
   | { fact: 'mail class'; mailClass: MailClass; header: string; value: string }
   | { fact: 'own list'; list: string }
   | { fact: 'form'; address: string }
-  | { fact: 'entry'; entry: string; value: string; participant: string; effect: 'disregard' | 'keepOut' }
+  | { fact: 'entry'; entry: string; value: string; participant: string; effect: 'ignore' | 'keepOut' }
   | { fact: 'own keep out'; participant: string }
-  | { fact: 'nobody left'; disregarded: number }
+  | { fact: 'no one left'; ignored: number }
   | { fact: 'scope'; scope: string; known: string[]; conversationFiled: boolean }
   | { fact: 'own scope'; scope: 'known' | 'byHand' }
   | { fact: 'not read' }
@@ -153,16 +153,26 @@ export type Evidence =
     };
 
 /** What one step said of one email. */
-export interface StopEntry {
-  stop: Stop;
-  verdict: 'passed' | 'kept out' | 'tracked' | 'left loose' | 'matched' | 'no match' | 'waits' | 'created' | 'nothing created' | ShareLevel;
+export interface StepEntry {
+  step: Step;
+  verdict:
+    | 'passed'
+    | 'kept out'
+    | 'taken in'
+    | 'left to its owner'
+    | 'matched'
+    | 'no match'
+    | 'waits'
+    | 'created'
+    | 'nothing created'
+    | ShareLevel;
   /** The rule that spoke, or null when none did. */
   rule: string | null;
   evidence: readonly Evidence[];
 }
 
 /** The record of how one email was decided. Data, not prose: {@link docketSentences} puts it into words. */
-export type Docket = StopEntry[];
+export type Docket = StepEntry[];
 
 /** What was decided about one email. */
 export interface Decision {

@@ -174,7 +174,7 @@ describe('the deal', () => {
     });
 
     test('what is kept out or sealed turns nothing', () => {
-      for (const outcome of ['kept out', 'sealed', 'loose'])
+      for (const outcome of ['kept out', 'sealed', 'unfiled'])
         expect(
           remember(memory, { filings: [], direction: 'received', outcome, externals: [] }, { subject: 'Other', at: NOW }).otherMatters.size,
         ).toBe(0);

@@ -46,7 +46,7 @@ describe('MboxSplitter', () => {
     ]);
   });
 
-  test.each([0, 1, 3, 5000])('disregards a Content-Length of %d that leads astray', (length) => {
+  test.each([0, 1, 3, 5000])('ignores a Content-Length of %d that leads astray', (length) => {
     expect(split(`${FROM}S: a\nContent-Length: ${length}\n\none one one\n\n${FROM}S: b\n\ntwo\n`)).toEqual([
       `S: a\nContent-Length: ${length}\n\none one one\n`,
       'S: b\n\ntwo\n',

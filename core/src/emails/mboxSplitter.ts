@@ -24,7 +24,7 @@ const MAX_SEPARATOR = 1000;
  * Reads mboxo, mboxrd, mboxcl and mboxcl2, with LF or CRLF. A separator is a line `From …` with a time in it, at the start or
  * after an empty line. `>From ` lines lose one `>` (mboxrd undoes exactly what was done; for mboxo it is the best guess). A
  * `Content-Length` is followed when it leads to another separator or the end, so that unquoted `From ` lines in the body do
- * not split it, and is disregarded otherwise. Bytes without any separator are one message.
+ * not split it, and is ignored otherwise. Bytes without any separator are one message.
  *
  * @example
  * const splitter = new MboxSplitter();

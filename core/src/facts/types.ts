@@ -6,7 +6,7 @@ import type { RecordKind } from './recordKind';
 
 export type Direction = 'sent' | 'received' | 'internal';
 
-export const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out', 'sealed'] as const;
+export const OUTCOMES = ['filed', 'waiting', 'unfiled', 'kept out', 'sealed'] as const;
 
 export type Outcome = (typeof OUTCOMES)[number];
 
@@ -15,9 +15,9 @@ export const SHARE_LEVELS = ['owner', 'record', 'teams', 'everyone'] as const;
 
 export type ShareLevel = (typeof SHARE_LEVELS)[number];
 
-export const STOPS = ['keepOut', 'takeIn', 'match', 'create', 'share'] as const;
+export const STEPS = ['keepOut', 'takeIn', 'match', 'create', 'share'] as const;
 
-export type Stop = (typeof STOPS)[number];
+export type Step = (typeof STEPS)[number];
 
 /** What the decision needs of an email's facts. */
 export interface DecisionFacts {

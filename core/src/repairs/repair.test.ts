@@ -17,7 +17,7 @@ describe('a rule is offered', () => {
     const two = [filed('ida@harbour.example'), filed('ida@harbour.example')];
     expect(ruleOffer(two, isPublic)).toBeNull();
     expect(ruleOffer([...two, filed('ida@harbour.example', 'ravi@reseller.example')], isPublic)).toMatchObject({
-      stop: 'match',
+      step: 'match',
       because: '3 emails with ida@harbour.example were filed under Outer harbour by hand.',
       rule: {
         when: { fact: 'participant', which: 'any', test: { is: 'address', value: 'ida@harbour.example' } },
@@ -46,8 +46,8 @@ describe('a rule is offered', () => {
   test.each([
     ['deal', 'match', { do: 'neverDeals' }],
     ['account', 'match', { do: 'neverAccounts' }],
-    [null, 'takeIn', { do: 'leaveLoose' }],
-  ] as const)('for emails taken off (%s)', (kind, stop, then) => {
+    [null, 'takeIn', { do: 'leaveToOwner' }],
+  ] as const)('for emails taken off (%s)', (kind, step, then) => {
     const off: RepairedEmail = {
       does: 'takeOff',
       kind,
@@ -55,7 +55,7 @@ describe('a rule is offered', () => {
       recordName: 'X',
       externals: ['x@dentist.example'],
     };
-    expect(ruleOffer([off, off, off], isPublic)).toMatchObject({ stop, rule: { then } });
+    expect(ruleOffer([off, off, off], isPublic)).toMatchObject({ step, rule: { then } });
   });
 });
 

@@ -1,6 +1,6 @@
 import { domainOf } from '../address/address';
 import type { RecordKind } from '../facts/recordKind';
-import type { Action, Rule, RuleStop } from '../rulebook/rule';
+import type { Action, Rule, RuleStep } from '../rulebook/rule';
 
 /** One email that people filed under a record, or took off one, by hand. */
 export interface RepairedEmail {
@@ -16,8 +16,8 @@ export interface RepairedEmail {
 /** A rule that would have done what people keep doing by hand. */
 export interface RuleOffer {
   because: string;
-  stop: RuleStop;
-  rule: Pick<Rule<Action<RuleStop>>, 'name' | 'note' | 'when' | 'then'>;
+  step: RuleStep;
+  rule: Pick<Rule<Action<RuleStep>>, 'name' | 'note' | 'when' | 'then'>;
 }
 
 /** Repairs alike before a rule is offered. */
@@ -36,11 +36,11 @@ export function ruleOffer(repaired: readonly RepairedEmail[], isPublicProvider: 
   );
   const action = actionFor(first);
   if (who === null || action === null) return null;
-  const { words, stop, then } = action;
+  const { words, step, then } = action;
   const test = who.includes('@') ? ({ is: 'address', value: who } as const) : ({ is: 'domain', value: who, exactly: false } as const);
   return {
     because: `${repaired.length} emails with ${who} were ${words} by hand.`,
-    stop,
+    step,
     rule: { name: `${who} ${words}`, note: 'What people did by hand.', when: { fact: 'participant', which: 'any', test }, then },
   };
 }
@@ -58,12 +58,12 @@ function inCommon(externals: readonly (readonly string[])[], isPublicProvider: (
   return address ?? null;
 }
 
-function actionFor({ does, kind, recordId, recordName }: RepairedEmail): { words: string; stop: RuleStop; then: Action<RuleStop> } | null {
+function actionFor({ does, kind, recordId, recordName }: RepairedEmail): { words: string; step: RuleStep; then: Action<RuleStep> } | null {
   if (does === 'file') {
     if (kind === null || recordId === null) return null;
-    return { words: `filed under ${recordName}`, stop: 'match', then: { do: 'fileUnder', kind, id: recordId, name: recordName } };
+    return { words: `filed under ${recordName}`, step: 'match', then: { do: 'fileUnder', kind, id: recordId, name: recordName } };
   }
-  if (kind === null) return { words: 'taken off every record', stop: 'takeIn', then: { do: 'leaveLoose' } };
-  if (kind === 'deal') return { words: 'taken off deals', stop: 'match', then: { do: 'neverDeals' } };
-  return kind === 'account' ? { words: 'taken off accounts', stop: 'match', then: { do: 'neverAccounts' } } : null;
+  if (kind === null) return { words: 'taken off every record', step: 'takeIn', then: { do: 'leaveToOwner' } };
+  if (kind === 'deal') return { words: 'taken off deals', step: 'match', then: { do: 'neverDeals' } };
+  return kind === 'account' ? { words: 'taken off accounts', step: 'match', then: { do: 'neverAccounts' } } : null;
 }

@@ -22,7 +22,7 @@ export function likeAccounts({ domains, accounts, isPublicProvider }: TuningFact
         code: 'like-account',
         about: domain.domain,
         because: `${domain.domain} looks like ${like.name}${like.domains.length > 0 ? ` (${like.domains.join(', ')})` : ''}; ${domain.emails - domain.filed} of its ${domain.emails} emails are unfiled.`,
-        stop: 'match',
+        step: 'match',
         change: {
           do: 'rule',
           name: `${domain.domain} is ${like.name}`,
@@ -61,7 +61,7 @@ export function misspelledDomains({ domains, accounts, isPublicProvider }: Tunin
         code: 'misspelled',
         about: domain.domain,
         because: `${domain.domain} is one letter apart from ${meant} of ${like.name}. ${domain.sent} ${domain.sent === 1 ? 'email' : 'emails'} went there, and none came back.`,
-        stop: 'match',
+        step: 'match',
         change: {
           do: 'rule',
           name: `${domain.domain} is misspelled`,
@@ -113,7 +113,7 @@ export function renamedCompanies({ domains, unknown, people, accounts, announced
         code: 'renamed',
         about: domain,
         because: `${reasons.charAt(0).toUpperCase()}${reasons.slice(1)}. It looks like a new domain of the same company.`,
-        stop: 'match',
+        step: 'match',
         change: { do: 'addDomain', account: { id: account, name }, domain },
         weight: Math.max(movers[0]?.emails ?? 0, domains.find((use) => use.domain === domain)?.emails ?? 0),
       },
@@ -135,7 +135,7 @@ export function formAddresses({ answeredElsewhere }: TuningFacts): Suggestion[] 
       code: 'form-address',
       about: address,
       because: `${emails} emails from ${address} name ${authors} different people in Reply-To. It looks like a form that visitors fill in.`,
-      stop: 'takeIn',
+      step: 'takeIn',
       change: { do: 'addForm', address },
       weight: emails,
     }));

@@ -11,7 +11,7 @@ const domainUse = (domain: string, more: Partial<DomainUse>): DomainUse => ({
   machine: 0,
   filed: 0,
   waiting: 0,
-  loose: 0,
+  unfiled: 0,
   keptOut: 0,
   ...more,
 });
@@ -40,10 +40,10 @@ describe('suggestions from past mail', () => {
     ];
     expect(found({ takenOff })).toEqual(['taken-off agency.example', 'taken-off dentist.example']);
     expect(
-      suggestions(facts({ takenOff })).map((suggestion) => [suggestion.stop, 'then' in suggestion.change && suggestion.change.then]),
+      suggestions(facts({ takenOff })).map((suggestion) => [suggestion.step, 'then' in suggestion.change && suggestion.change.then]),
     ).toEqual([
       ['match', { do: 'neverDeals' }],
-      ['takeIn', { do: 'leaveLoose' }],
+      ['takeIn', { do: 'leaveToOwner' }],
     ]);
   });
 
@@ -55,11 +55,11 @@ describe('suggestions from past mail', () => {
       domainUse('ours.example', { emails: 9, received: 8, sent: 1, machine: 9, filed: 9 }),
     ];
     expect(found({ domains })).toEqual(['machine-domain tickets.example']);
-    expect(suggestions(facts({ domains }))[0]).toMatchObject({ stop: 'keepOut', change: { then: { do: 'disregard' } } });
+    expect(suggestions(facts({ domains }))[0]).toMatchObject({ step: 'keepOut', change: { then: { do: 'ignore' } } });
   });
 
   test('a domain that looks like an account’s, when only one account’s does', () => {
-    const strange = (domain: string) => found({ domains: [domainUse(domain, { emails: 3, received: 3, loose: 3 })] });
+    const strange = (domain: string) => found({ domains: [domainUse(domain, { emails: 3, received: 3, unfiled: 3 })] });
     expect(strange('harbour-oriel.test')).toEqual(['like-account harbour-oriel.test']);
     expect(strange('harbour-oriell.example')).toEqual(['like-account harbour-oriell.example']);
     expect(strange('harbour-oriel-group.example')).toEqual(['like-account harbour-oriel-group.example']);
@@ -79,7 +79,7 @@ describe('suggestions from past mail', () => {
   });
 
   test('companies with which mail goes both ways', () => {
-    expect(found({ domains: [domainUse('marsh.example', { emails: 6, sent: 3, received: 3, loose: 6 })] })).toEqual([
+    expect(found({ domains: [domainUse('marsh.example', { emails: 6, sent: 3, received: 3, unfiled: 6 })] })).toEqual([
       'correspondents marsh.example',
     ]);
     expect(found({ domains: [domainUse('freemail.example', { emails: 6, sent: 3, received: 3 })] })).toEqual([]);
@@ -109,7 +109,7 @@ describe('suggestions from past mail', () => {
     expect(strange('harbour-oreil.example', { sent: 2 })).toEqual(['misspelled harbour-oreil.example']);
     expect(strange('harbour-orielx.example', { sent: 2 })).toEqual(['misspelled harbour-orielx.example']);
     // Where someone answers, it is someone’s domain.
-    expect(strange('harbour-orielx.example', { sent: 1, received: 1, loose: 2 })).toEqual(['like-account harbour-orielx.example']);
+    expect(strange('harbour-orielx.example', { sent: 1, received: 1, unfiled: 2 })).toEqual(['like-account harbour-orielx.example']);
     expect(strange('harbour-orie.test', { sent: 2 })).toEqual(['like-account harbour-orie.test']);
     const [suggestion] = suggestions(facts({ domains: [domainUse('harbour-oreil.example', { emails: 1, sent: 1 })] }));
     expect(suggestion?.because).toBe(

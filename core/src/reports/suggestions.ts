@@ -1,7 +1,7 @@
 import { domainOf } from '../address/address';
 import { registrableDomain } from '../domain/domain';
 import { nameKey } from '../person/nameKey';
-import type { Action, RuleStop } from '../rulebook/rule';
+import type { Action, RuleStep } from '../rulebook/rule';
 import { formAddresses, likeAccounts, misspelledDomains, renamedCompanies } from './companySuggestions';
 import { atDomain } from './tuningFacts';
 import type { HandFiling, Suggestion, TuningFacts } from './tuningFacts';
@@ -36,13 +36,13 @@ function machineDomains({ domains }: TuningFacts): Suggestion[] {
       code: 'machine-domain',
       about: domain.domain,
       because: `All ${domain.emails} emails from ${domain.domain} were written automatics; ${domain.emails - domain.keptOut} of them came in.`,
-      stop: 'keepOut',
+      step: 'keepOut',
       change: {
         do: 'rule',
         name: `Machines of ${domain.domain}`,
         note: 'Machines write from there only.',
         when: atDomain(domain.domain),
-        then: { do: 'disregard' },
+        then: { do: 'ignore' },
       },
       weight: domain.emails,
     }));
@@ -64,13 +64,13 @@ function oneSided({ domains, isPublicProvider }: TuningFacts): Suggestion[] {
       code: 'one-sided',
       about: domain.domain,
       because: `${domain.domain} wrote ${domain.received} times; none of us ever wrote there, and none of it is filed.`,
-      stop: 'keepOut',
+      step: 'keepOut',
       change: {
         do: 'rule',
         name: `Keep out ${domain.domain}`,
         note: 'They write, and none of us answers.',
         when: atDomain(domain.domain),
-        then: { do: 'disregard' },
+        then: { do: 'ignore' },
       },
       weight: domain.received,
     }));
@@ -92,7 +92,7 @@ function secondAddresses({ unknown, people, isPublicProvider }: TuningFacts): Su
         code: 'second-address',
         about: item.address,
         because: `${item.address} writes as ${item.name}, and so does the ${person.kind} with ${person.addresses.join(', ')}.`,
-        stop: 'match',
+        step: 'match',
         change: {
           do: 'rule',
           name: `${item.name} at another address`,
@@ -116,7 +116,7 @@ function correspondents({ domains, accounts, isPublicProvider }: TuningFacts): S
       code: 'correspondents',
       about: domain.domain,
       because: `Mail goes both ways with ${domain.domain} (${domain.sent} sent, ${domain.received} received), and none of it is filed.`,
-      stop: 'create',
+      step: 'create',
       change: {
         do: 'rule',
         name: `People of ${domain.domain}`,
@@ -128,10 +128,10 @@ function correspondents({ domains, accounts, isPublicProvider }: TuningFacts): S
     }));
 }
 
-const REMOVALS: Record<string, { words: string; stop: RuleStop; then: Action<RuleStop> }> = {
-  deal: { words: 'deals', stop: 'match', then: { do: 'neverDeals' } },
-  account: { words: 'accounts', stop: 'match', then: { do: 'neverAccounts' } },
-  all: { words: 'every record', stop: 'takeIn', then: { do: 'leaveLoose' } },
+const REMOVALS: Record<string, { words: string; step: RuleStep; then: Action<RuleStep> }> = {
+  deal: { words: 'deals', step: 'match', then: { do: 'neverDeals' } },
+  account: { words: 'accounts', step: 'match', then: { do: 'neverAccounts' } },
+  all: { words: 'every record', step: 'takeIn', then: { do: 'leaveToOwner' } },
 };
 
 /** Domains whose mail people keep taking off. */
@@ -139,13 +139,13 @@ function takenOffByHand({ takenOff, isPublicProvider }: TuningFacts): Suggestion
   return takenOff.flatMap(({ domain, kind, emails }): Suggestion[] => {
     const removal = REMOVALS[kind ?? 'all'];
     if (!removal || emails < HAND_FILINGS || isPublicProvider(domain)) return [];
-    const { words, stop, then } = removal;
+    const { words, step, then } = removal;
     return [
       {
         code: 'taken-off',
         about: domain,
         because: `People took ${emails} emails with ${domain} off ${words} by hand.`,
-        stop,
+        step,
         change: { do: 'rule', name: `${domain} off ${words}`, note: 'What people did by hand.', when: atDomain(domain), then },
         weight: emails,
       },
@@ -166,7 +166,7 @@ function filedByHand({ byHand, isPublicProvider }: TuningFacts): Suggestion[] {
         code: 'filed-by-hand',
         about: domain,
         because: `People filed ${filings.length} emails with ${domain} under the ${first.kind} ${first.recordName} by hand, and nowhere else.`,
-        stop: 'match',
+        step: 'match',
         change: {
           do: 'rule',
           name: `${domain} under ${first.recordName}`,

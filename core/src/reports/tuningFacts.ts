@@ -1,4 +1,4 @@
-import type { Action, Rule, RuleStop } from '../rulebook/rule';
+import type { Action, Rule, RuleStep } from '../rulebook/rule';
 
 /** What past mail says of one external domain. */
 export interface DomainUse {
@@ -10,7 +10,7 @@ export interface DomainUse {
   machine: number;
   filed: number;
   waiting: number;
-  loose: number;
+  unfiled: number;
   keptOut: number;
 }
 
@@ -55,7 +55,7 @@ export interface Suggestion {
   about: string;
   /** Why, in a sentence with the numbers. */
   because: string;
-  stop: RuleStop;
+  step: RuleStep;
   /** What would be done. */
   change: SuggestedChange;
   /** Emails that it rests on; the most first. */
@@ -64,7 +64,7 @@ export interface Suggestion {
 
 /** A rule, or an address of a form, goes into the draft; a domain is added to an account. */
 export type SuggestedChange =
-  | ({ do: 'rule' } & Pick<Rule<Action<RuleStop>>, 'name' | 'note' | 'when' | 'then'>)
+  | ({ do: 'rule' } & Pick<Rule<Action<RuleStep>>, 'name' | 'note' | 'when' | 'then'>)
   | { do: 'addDomain'; account: { id: number; name: string }; domain: string }
   | { do: 'addForm'; address: string };
 

@@ -3,8 +3,8 @@ import { canonicalJson } from './canonicalJson';
 import type { Condition } from './condition';
 import { leavesOf, membersOf } from './condition';
 import { BadPattern, compilePattern } from './pattern';
-import type { Action, Rule, RuleStop } from './rule';
-import { RULE_STOPS } from './rule';
+import type { Action, Rule, RuleStep } from './rule';
+import { RULE_STEPS } from './rule';
 import type { Rulebook } from './schema';
 
 /** Something odd about a rulebook that its text alone shows. */
@@ -22,7 +22,7 @@ export interface RulebookFinding {
     | 'provider-entry'
     | 'provider-company'
     | 'private-mailbox';
-  stop: RuleStop | null;
+  step: RuleStep | null;
   rule: string | null;
   /** The other rule or entry that it is about. */
   other: string | null;
@@ -46,25 +46,25 @@ const PROBES = ['', 'a', 'zebra 47', 'Ω'];
 
 /** Looks for rules that can never speak, that repeat each other, that match all or nothing, and for what they name and is gone. */
 export function checkRulebook(rulebook: Rulebook, context: CheckContext): RulebookFinding[] {
-  return [...RULE_STOPS.flatMap((stop) => checkStop(rulebook, stop, context)), ...checkEntries(rulebook, context)];
+  return [...RULE_STEPS.flatMap((step) => checkStep(rulebook, step, context)), ...checkEntries(rulebook, context)];
 }
 
-function checkStop(rulebook: Rulebook, stop: RuleStop, context: CheckContext): RulebookFinding[] {
-  const rules = rulebook[stop].rules as Rule<Action<RuleStop>>[];
+function checkStep(rulebook: Rulebook, step: RuleStep, context: CheckContext): RulebookFinding[] {
+  const rules = rulebook[step].rules as Rule<Action<RuleStep>>[];
   const found: RulebookFinding[] = [];
   const note = (code: RulebookFinding['code'], rule: string, other: string | null = null, repaired: Rulebook | null = null): void =>
-    void found.push({ code, stop, rule, other, repaired });
+    void found.push({ code, step, rule, other, repaired });
   const inForce = rules.filter((rule) => rule.on);
   inForce.forEach((rule, at) => {
-    const without = withoutRule(rulebook, stop, rule.id);
+    const without = withoutRule(rulebook, step, rule.id);
     const earlier = inForce.slice(0, at);
     const same = earlier.find((item) => sameScope(item, rule) && canonicalJson(item.when) === canonicalJson(rule.when));
-    const covering = stop === 'match' ? undefined : earlier.find((item) => covers(item, rule));
+    const covering = step === 'match' ? undefined : earlier.find((item) => covers(item, rule));
     if (same && canonicalJson(same.then) === canonicalJson(rule.then)) note('repeats', rule.id, same.id, without);
     else if (covering) note('covered', rule.id, covering.id, without);
     const extent = extentOf(rule.when);
     if (extent === 'none') note('matches-none', rule.id, null, without);
-    if (extent === 'all' && at < inForce.length - 1 && stop !== 'match') note('matches-all', rule.id);
+    if (extent === 'all' && at < inForce.length - 1 && step !== 'match') note('matches-all', rule.id);
     for (const leaf of leavesOf(rule.when)) {
       if (leaf.fact === 'participant' && leaf.test.is === 'inList' && !context.lists.has(leaf.test.list))
         note('list-gone', rule.id, leaf.test.list);
@@ -77,7 +77,7 @@ function checkStop(rulebook: Rulebook, stop: RuleStop, context: CheckContext): R
       for (const leaf of leavesOf(rule.when))
         if (leaf.fact === 'participant' && leaf.test.is === 'domain' && context.isPublicProvider(leaf.test.value))
           note('provider-company', rule.id, leaf.test.value);
-    if (stop === 'share' && then.do !== 'owner')
+    if (step === 'share' && then.do !== 'owner')
       for (const mailbox of mailboxesOf(rule).filter((value) => context.privateMailboxes.has(value)))
         note('private-mailbox', rule.id, mailbox);
     if (then.do === 'fileUnder' && !context.records.has(`${then.kind}:${then.id}`)) note('record-gone', rule.id, then.name, without);
@@ -86,7 +86,7 @@ function checkStop(rulebook: Rulebook, stop: RuleStop, context: CheckContext): R
 }
 
 /** Mailboxes, members and teams that a rule names. */
-function peopleIn({ appliesTo, when, then }: Rule<Action<RuleStop>>): string[] {
+function peopleIn({ appliesTo, when, then }: Rule<Action<RuleStep>>): string[] {
   const named = [...leavesOf(when)].flatMap((leaf) =>
     leaf.fact === 'mailbox' || leaf.fact === 'user' || leaf.fact === 'team' ? leaf.in : [],
   );
@@ -97,14 +97,14 @@ function peopleIn({ appliesTo, when, then }: Rule<Action<RuleStop>>): string[] {
   );
 }
 
-function mailboxesOf({ appliesTo, when }: Rule<Action<RuleStop>>): string[] {
+function mailboxesOf({ appliesTo, when }: Rule<Action<RuleStep>>): string[] {
   return [...appliesTo.mailboxes, ...[...leavesOf(when)].flatMap((leaf) => (leaf.fact === 'mailbox' ? leaf.in : []))];
 }
 
 /** Whether everything on which `rule` speaks, the earlier one has spoken on already. */
-function covers(earlier: Rule<Action<RuleStop>>, rule: Rule<Action<RuleStop>>): boolean {
-  // One that only disregards lets the later ones be asked.
-  if (earlier.then.do === 'disregard') return false;
+function covers(earlier: Rule<Action<RuleStep>>, rule: Rule<Action<RuleStep>>): boolean {
+  // One that only ignores lets the later ones be asked.
+  if (earlier.then.do === 'ignore') return false;
   const { mailboxes, users, teams = [] } = earlier.appliesTo;
   const wide = mailboxes.length + users.length + teams.length === 0;
   return (wide || sameScope(earlier, rule)) && implies(rule.when, earlier.when);
@@ -149,8 +149,8 @@ function extentOf(condition: Condition): 'all' | 'none' | 'some' {
 
 /** Every pattern that rules ask for. */
 export function patternsIn(rulebook: Rulebook): string[] {
-  return RULE_STOPS.flatMap((stop) =>
-    (rulebook[stop].rules as Rule<Action<RuleStop>>[]).flatMap((rule) => [...leavesOf(rule.when)].flatMap(patternsOf)),
+  return RULE_STEPS.flatMap((step) =>
+    (rulebook[step].rules as Rule<Action<RuleStep>>[]).flatMap((rule) => [...leavesOf(rule.when)].flatMap(patternsOf)),
   );
 }
 
@@ -180,18 +180,18 @@ function checkEntries(rulebook: Rulebook, context: CheckContext): RulebookFindin
     for (const leaf of leavesOf(rule.when)) {
       if (leaf.fact !== 'participant' || (leaf.test.is !== 'domain' && leaf.test.is !== 'address')) continue;
       const entry = values.get(leaf.test.value.toLowerCase());
-      if (entry !== undefined) found.push({ code: 'both-sides', stop: 'keepOut', rule: rule.id, other: leaf.test.value, repaired: null });
+      if (entry !== undefined) found.push({ code: 'both-sides', step: 'keepOut', rule: rule.id, other: leaf.test.value, repaired: null });
     }
   }
   for (const entry of rulebook.keepOut.entries)
     if (entry.kind === 'domain' && context.isPublicProvider(entry.value))
-      found.push({ code: 'provider-entry', stop: 'keepOut', rule: entry.id, other: entry.value, repaired: null });
+      found.push({ code: 'provider-entry', step: 'keepOut', rule: entry.id, other: entry.value, repaired: null });
   return found;
 }
 
-function withoutRule(rulebook: Rulebook, stop: RuleStop, id: string): Rulebook {
-  const part = rulebook[stop];
-  return { ...rulebook, [stop]: { ...part, rules: (part.rules as { id: string }[]).filter((rule) => rule.id !== id) } };
+function withoutRule(rulebook: Rulebook, step: RuleStep, id: string): Rulebook {
+  const part = rulebook[step];
+  return { ...rulebook, [step]: { ...part, rules: (part.rules as { id: string }[]).filter((rule) => rule.id !== id) } };
 }
 
 const sameScope = (first: Pick<Rule, 'appliesTo'>, second: Pick<Rule, 'appliesTo'>): boolean =>

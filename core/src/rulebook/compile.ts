@@ -5,7 +5,7 @@ import { nameKey } from '../person/nameKey';
 import { DomainTrie, coversAny } from '../domain/domainTrie';
 import { Memo } from '../domain/memo';
 import type { MailClass } from '../emails/mailClass';
-import { CompiledStop } from './compiledStop';
+import { CompiledStep } from './compiledStep';
 import { CompiledList } from './addressList';
 import type { AddressList } from './addressList';
 import type { Action } from './rule';
@@ -26,18 +26,18 @@ export interface CompileContext {
 }
 
 /** The rules of the five steps, ready to be asked. */
-export interface CompiledStops {
-  keepOut: CompiledStop<Action<'keepOut'>>;
-  takeIn: CompiledStop<Action<'takeIn'>>;
-  match: CompiledStop<Action<'match'>>;
-  create: CompiledStop<Action<'create'>>;
-  share: CompiledStop<Action<'share'>>;
+export interface CompiledSteps {
+  keepOut: CompiledStep<Action<'keepOut'>>;
+  takeIn: CompiledStep<Action<'takeIn'>>;
+  match: CompiledStep<Action<'match'>>;
+  create: CompiledStep<Action<'create'>>;
+  share: CompiledStep<Action<'share'>>;
 }
 
 /** A rulebook made ready for deciding: sets and tries in place of lists. */
 export interface CompiledRulebook {
   source: Rulebook;
-  stops: CompiledStops;
+  steps: CompiledSteps;
   /** Records that rules file under by name. */
   fixedRecords: readonly { kind: RecordKind; id: number }[];
   /** Something asks how many emails there are with a person. */
@@ -115,24 +115,24 @@ export function compileRulebook(rulebook: Rulebook, context: CompileContext): Co
     return NUMBER.test(local) && !isPublicProvider(domain);
   };
   const parts = { lists, personKey, isPublicProvider, isRoleAddress };
-  const stops: CompiledStops = {
-    keepOut: new CompiledStop(keepOut.rules, parts),
-    takeIn: new CompiledStop(rulebook.takeIn.rules, parts),
-    match: new CompiledStop(rulebook.match.rules, parts),
-    create: new CompiledStop(rulebook.create.rules, parts),
-    share: new CompiledStop(rulebook.share.rules, parts),
+  const steps: CompiledSteps = {
+    keepOut: new CompiledStep(keepOut.rules, parts),
+    takeIn: new CompiledStep(rulebook.takeIn.rules, parts),
+    match: new CompiledStep(rulebook.match.rules, parts),
+    create: new CompiledStep(rulebook.create.rules, parts),
+    share: new CompiledStep(rulebook.share.rules, parts),
   };
 
   return {
     source: rulebook,
-    stops,
+    steps,
     hasFormAddresses: forms.size > 0,
     isFormAddress: (address) => forms.has(personKey(address)),
     fixedRecords: rulebook.match.rules.flatMap(({ then }) => (then.do === 'fileUnder' ? [{ kind: then.kind, id: then.id }] : [])),
     needsExchanges:
       rulebook.create.after === 'emails' || rulebook.create.rules.some(({ on, then }) => on && 'after' in then && then.after === 'emails'),
-    needsAttachments: Object.values(stops).some((stop) => stop.needs('attachment')),
-    needsText: Object.values(stops).some((stop) => stop.needs('body')),
+    needsAttachments: Object.values(steps).some((step) => step.needs('attachment')),
+    needsText: Object.values(steps).some((step) => step.needs('body')),
     tagsTellApart: us.tagsTellApart,
     ownDomains: us.ownDomains,
     personKey,

@@ -1,6 +1,6 @@
-import { STOP_TITLES } from './stopTitles';
-import type { Action, Rule, RuleStop } from './rule';
-import { RULE_STOPS } from './rule';
+import { STEP_TITLES } from './stepTitles';
+import type { Action, Rule, RuleStep } from './rule';
+import { RULE_STEPS } from './rule';
 import type { Rulebook } from './schema';
 import { AFTER_WORDS, ruleWords, plain } from './ruleWords';
 import type { ListNames } from './ruleWords';
@@ -8,23 +8,23 @@ import type { ListNames } from './ruleWords';
 /** What one rulebook does otherwise than another, in sentences. */
 export function differenceWords(before: Rulebook, after: Rulebook, lists: ListNames = new Map()): string[] {
   const said: string[] = [];
-  for (const stop of RULE_STOPS) {
-    const was = before[stop];
-    const is = after[stop];
-    const known = new Map<string, Rule<Action<RuleStop>>>(was.rules.map((rule) => [rule.id, rule]));
+  for (const step of RULE_STEPS) {
+    const was = before[step];
+    const is = after[step];
+    const known = new Map<string, Rule<Action<RuleStep>>>(was.rules.map((rule) => [rule.id, rule]));
     const kept = new Set<string>(is.rules.map((rule) => rule.id));
-    for (const rule of was.rules) if (!kept.has(rule.id)) said.push(`${STOP_TITLES[stop]}: no longer “${ruleWords(rule, lists)}”`);
+    for (const rule of was.rules) if (!kept.has(rule.id)) said.push(`${STEP_TITLES[step]}: no longer “${ruleWords(rule, lists)}”`);
     for (const rule of is.rules) {
       const old = known.get(rule.id);
-      if (!old) said.push(`${STOP_TITLES[stop]}: new ${rule.on ? 'rule' : 'rule, switched off,'} “${ruleWords(rule, lists)}”`);
-      else if (old.on !== rule.on) said.push(`${STOP_TITLES[stop]}: switched ${rule.on ? 'on' : 'off'} “${ruleWords(rule, lists)}”`);
+      if (!old) said.push(`${STEP_TITLES[step]}: new ${rule.on ? 'rule' : 'rule, switched off,'} “${ruleWords(rule, lists)}”`);
+      else if (old.on !== rule.on) said.push(`${STEP_TITLES[step]}: switched ${rule.on ? 'on' : 'off'} “${ruleWords(rule, lists)}”`);
       else if (JSON.stringify([old.when, old.then, old.appliesTo]) !== JSON.stringify([rule.when, rule.then, rule.appliesTo]))
-        said.push(`${STOP_TITLES[stop]}: “${ruleWords(old, lists)}” becomes “${ruleWords(rule, lists)}”`);
+        said.push(`${STEP_TITLES[step]}: “${ruleWords(old, lists)}” becomes “${ruleWords(rule, lists)}”`);
     }
     const orderWas = was.rules.filter((rule) => kept.has(rule.id)).map((rule) => rule.id);
     const orderIs = is.rules.filter((rule) => known.has(rule.id)).map((rule) => rule.id);
-    if (orderWas.join() !== orderIs.join()) said.push(`${STOP_TITLES[stop]}: its rules stand in another order`);
-    said.push(...settingWords(STOP_TITLES[stop], was, is));
+    if (orderWas.join() !== orderIs.join()) said.push(`${STEP_TITLES[step]}: its rules stand in another order`);
+    said.push(...settingWords(STEP_TITLES[step], was, is));
   }
   said.push(...settingWords('Who we are', before.us, after.us), ...settingWords('Owners of mailboxes', before.personal, after.personal));
   return said;

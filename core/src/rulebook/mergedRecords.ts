@@ -1,6 +1,6 @@
 import type { Condition } from './condition';
 import { membersOf } from './condition';
-import { RULE_STOPS } from './rule';
+import { RULE_STEPS } from './rule';
 import type { Rulebook } from './schema';
 
 /**
@@ -28,8 +28,8 @@ export function withMergedRecords(rulebook: Rulebook, merged: ReadonlyMap<string
       : condition;
   };
   const changed = structuredClone(rulebook);
-  for (const stop of RULE_STOPS) {
-    for (const rule of changed[stop].rules) {
+  for (const step of RULE_STEPS) {
+    for (const rule of changed[step].rules) {
       rule.when = inCondition(rule.when);
       if (rule.then.do === 'fileUnder') rule.then.id = standing(rule.then.kind, rule.then.id);
     }

@@ -7,8 +7,8 @@ import type { Participant } from '../emails/emailFacts';
 import { decided, factsOf, LISTS, OUR, rule } from '../testing/ruleWorld';
 import { compileRulebook } from './compile';
 import type { Condition, Leaf, ParticipantTest } from './condition';
-import type { Action, Rule, RuleStop } from './rule';
-import { RULE_STOPS } from './rule';
+import type { Action, Rule, RuleStep } from './rule';
+import { RULE_STEPS } from './rule';
 import type { Rulebook } from './schema';
 import { cautiousRulebook } from './schema';
 
@@ -135,10 +135,10 @@ function plainly(rulebook: Rulebook, facts: DecisionFacts): unknown {
   if (!passed && (direction === 'internal' || rulebook.keepOut.machineMail.includes(facts.mailClass as never))) return { keptOut: true };
   if (!passed && externals.length > 0 && left.length === 0) return { keptOut: true };
   const after: Asked = { ...asked, externals: left };
-  const first = (stop: RuleStop): string | undefined => (rulebook[stop].rules as Rule[]).find((item) => speaks(item, after))?.id;
+  const first = (step: RuleStep): string | undefined => (rulebook[step].rules as Rule[]).find((item) => speaks(item, after))?.id;
   const takenBy = left.length > 0 ? first('takeIn') : undefined;
   const said = (rulebook.takeIn.rules as Rule<Action<'takeIn'>>[]).find((item) => item.id === takenBy)?.then.do;
-  const tracked = said === undefined ? left.length > 0 : said === 'track';
+  const tracked = said === undefined ? left.length > 0 : said === 'takeIn';
   if (!tracked) return { keptOut: false, tracked: false };
   return {
     keptOut: false,
@@ -215,9 +215,9 @@ const { condition } = fc.letrec<{ condition: Condition }>((tie) => ({
     fc.array(tie('condition'), { maxLength: 3 }).map((none) => ({ none })),
   ),
 }));
-const ACTIONS_OF: { [S in RuleStop]: object[] } = {
-  keepOut: [{ do: 'keepOut' }, { do: 'disregard' }, { do: 'letThrough' }],
-  takeIn: [{ do: 'track' }, { do: 'leaveLoose' }],
+const ACTIONS_OF: { [S in RuleStep]: object[] } = {
+  keepOut: [{ do: 'keepOut' }, { do: 'ignore' }, { do: 'letThrough' }],
+  takeIn: [{ do: 'takeIn' }, { do: 'leaveToOwner' }],
   match: [{ do: 'neverDeals' }, { do: 'neverAccounts' }],
   create: [{ do: 'nothing' }],
   share: [{ do: 'owner' }, { do: 'everyone' }],
@@ -242,17 +242,17 @@ const mail = fc.record({
   teams: fc.subarray(['coast', 'rivers']),
 });
 
-function rulebookFrom(stops: typeof book extends fc.Arbitrary<infer T> ? T : never): Rulebook {
+function rulebookFrom(steps: typeof book extends fc.Arbitrary<infer T> ? T : never): Rulebook {
   const rulebook = cautiousRulebook(['quillmere.example']);
-  for (const stop of RULE_STOPS) {
-    if (stop === 'create') continue;
-    const rules = stops[stop].map(({ when, action, on, team }) =>
-      rule(stop, when as never, ACTIONS_OF[stop][action % ACTIONS_OF[stop].length] as never, {
+  for (const step of RULE_STEPS) {
+    if (step === 'create') continue;
+    const rules = steps[step].map(({ when, action, on, team }) =>
+      rule(step, when as never, ACTIONS_OF[step][action % ACTIONS_OF[step].length] as never, {
         on,
         ...(team ? { appliesTo: { teams: [team] } } : {}),
       }),
     );
-    Object.assign(rulebook[stop], { rules });
+    Object.assign(rulebook[step], { rules });
   }
   return rulebook;
 }
@@ -262,7 +262,7 @@ function asCompiled(rulebook: Rulebook, facts: Parameters<typeof factsOf>[0]): u
   const decision = decided(facts, (into) => void Object.assign(into, rulebook), [], NO_MEMORY);
   const [, takeIn, match, , share] = decision.docket;
   if (decision.outcome === 'kept out') return { keptOut: true };
-  if (takeIn?.verdict !== 'tracked') return { keptOut: false, tracked: false };
+  if (takeIn?.verdict !== 'taken in') return { keptOut: false, tracked: false };
   const own = (id: string | null | undefined): string | undefined => (id?.startsWith('rule-') ? id : undefined);
   const spoke = (match?.evidence ?? []).flatMap((evidence) => (evidence.fact === 'rule' ? [evidence.rule] : []));
   return {
@@ -277,8 +277,8 @@ function asCompiled(rulebook: Rulebook, facts: Parameters<typeof factsOf>[0]): u
 describe('compiled rules', () => {
   test('say what a plain interpreter of them says, on any rulebook and any email', () => {
     fc.assert(
-      fc.property(book, mail, (stops, email) => {
-        const rulebook = rulebookFrom(stops);
+      fc.property(book, mail, (steps, email) => {
+        const rulebook = rulebookFrom(steps);
         const compiled = asCompiled(rulebook, email) as { sharedBy?: string };
         const plain = plainly(rulebook, factsOf(email)) as { sharedBy?: string };
         // An email under no record is seen by its owner, whatever the rules say.
@@ -289,11 +289,11 @@ describe('compiled rules', () => {
     );
   });
 
-  test('of different stops do not depend on each other’s order, and neither do those that exclude each other', () => {
+  test('of different steps do not depend on each other’s order, and neither do those that exclude each other', () => {
     fc.assert(
       fc.property(fc.uniqueArray(fc.constantFrom(...ADDRESSES), { minLength: 2, maxLength: 5 }), mail, (addresses, email) => {
         const rules = addresses.map((value) =>
-          rule('takeIn', { fact: 'participant', which: 'sender', test: { is: 'address', value } }, { do: 'leaveLoose' }),
+          rule('takeIn', { fact: 'participant', which: 'sender', test: { is: 'address', value } }, { do: 'leaveToOwner' }),
         );
         const by = (order: typeof rules) => decided(email, (rulebook) => void (rulebook.takeIn.rules = order)).docket[1];
         expect(by([...rules].reverse())).toEqual(by(rules));

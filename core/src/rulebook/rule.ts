@@ -26,10 +26,10 @@ export const NO_RECORD_YET = Number.MAX_SAFE_INTEGER;
 export const ACTIONS = {
   keepOut: z.discriminatedUnion('do', [
     z.strictObject({ do: z.literal('keepOut') }),
-    z.strictObject({ do: z.literal('disregard') }).describe('The participants that the condition names do not count.'),
-    z.strictObject({ do: z.literal('letThrough') }).describe('Whatever later rules of this stop say.'),
+    z.strictObject({ do: z.literal('ignore') }).describe('The participants that the condition names do not count.'),
+    z.strictObject({ do: z.literal('letThrough') }).describe('Whatever later rules of this step say.'),
   ]),
-  takeIn: z.discriminatedUnion('do', [z.strictObject({ do: z.literal('track') }), z.strictObject({ do: z.literal('leaveLoose') })]),
+  takeIn: z.discriminatedUnion('do', [z.strictObject({ do: z.literal('takeIn') }), z.strictObject({ do: z.literal('leaveToOwner') })]),
   match: z.discriminatedUnion('do', [
     z.strictObject({
       do: z.literal('fileUnder'),
@@ -64,12 +64,12 @@ export const ACTIONS = {
   ]),
 } as const;
 
-export const RULE_STOPS = ['keepOut', 'takeIn', 'match', 'create', 'share'] as const;
-export type RuleStop = (typeof RULE_STOPS)[number];
-export type Action<Stop extends RuleStop> = z.infer<(typeof ACTIONS)[Stop]>;
+export const RULE_STEPS = ['keepOut', 'takeIn', 'match', 'create', 'share'] as const;
+export type RuleStep = (typeof RULE_STEPS)[number];
+export type Action<Step extends RuleStep> = z.infer<(typeof ACTIONS)[Step]>;
 
 /** One rule: a condition, an action, why it exists, on or off, and whom it applies to. */
-export interface Rule<A = Action<RuleStop>> {
+export interface Rule<A = Action<RuleStep>> {
   id: string;
   name: string;
   note: string;

@@ -1,6 +1,6 @@
 import type { Condition, Leaf, ParticipantTest, RecordTest, TextTest } from './condition';
 import { membersOf } from './condition';
-import type { Action, Rule, RuleStop } from './rule';
+import type { Action, Rule, RuleStep } from './rule';
 import { NO_RECORD_YET } from './rule';
 
 /** Names of address lists by id. */
@@ -125,17 +125,17 @@ function ownWords(test: Extract<RecordTest, { field: 'own' }>['test']): string {
 }
 
 /** An action as the part of a sentence behind the condition. */
-export function actionWords(action: Action<RuleStop>): string {
+export function actionWords(action: Action<RuleStep>): string {
   switch (action.do) {
     case 'keepOut':
       return 'keep the email out';
-    case 'disregard':
+    case 'ignore':
       return 'ignore those participants';
     case 'letThrough':
       return 'let it through';
-    case 'track':
+    case 'takeIn':
       return 'take it in';
-    case 'leaveLoose':
+    case 'leaveToOwner':
       return 'leave it to its owner';
     case 'fileUnder':
       return `file it under ${recordWord(action)}`;
@@ -180,7 +180,7 @@ const NOBODY: Rule['appliesTo'] = { mailboxes: [], users: [] };
 
 /** A whole rule in a sentence. */
 export function ruleWords(
-  rule: Pick<Rule<Action<RuleStop>>, 'when' | 'then'> & Partial<Pick<Rule, 'appliesTo'>>,
+  rule: Pick<Rule<Action<RuleStep>>, 'when' | 'then'> & Partial<Pick<Rule, 'appliesTo'>>,
   lists: ListNames = new Map(),
 ): string {
   const words = conditionWords(rule.when, lists);

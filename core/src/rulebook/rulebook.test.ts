@@ -16,7 +16,7 @@ describe('rulebookSchema', () => {
       'an entry that is no address',
       { keepOut: { internal: true, machineMail: [], entries: [{ id: 'a', kind: 'address', value: 'harbour.example' }] } },
     ],
-    ['a later format version', { formatVersion: 3 }],
+    ['a later format version', { formatVersion: 4 }],
   ])('refuses %s', (_, change) => {
     expect(rulebookSchema.safeParse({ ...cautiousRulebook(['quillmere.example']), ...change }).success).toBe(false);
   });

@@ -5,14 +5,14 @@ import { PLAIN_DEAL } from '../decision/plainFacts';
 import type { ConversationMemory } from '../facts/types';
 import type { Decision } from '../decision/types';
 import { NO_MEMORY } from '../facts/types';
-import { CompiledStop } from './compiledStop';
+import { CompiledStep } from './compiledStep';
 import type { ConditionInput } from './condition';
 import { conditionSchema } from './condition';
 import { rulebookJsonSchema } from './jsonSchema';
 import { BadPattern } from './pattern';
 import { readRulebook } from './readRulebook';
 import type { Action, Rule } from './rule';
-import { ACTIONS, RULE_STOPS } from './rule';
+import { ACTIONS, RULE_STEPS } from './rule';
 import { RuleContext } from './ruleContext';
 import type { Rulebook } from './schema';
 import { cautiousRulebook, keepOutEntrySchema } from './schema';
@@ -24,12 +24,12 @@ const takesIn = (when: ConditionInput, mail: Mail, memory?: ConversationMemory):
     mail,
     (rulebook) => {
       rulebook.takeIn.scope = 'byHand';
-      rulebook.takeIn.rules = [rule('takeIn', when, { do: 'track' })];
+      rulebook.takeIn.rules = [rule('takeIn', when, { do: 'takeIn' })];
     },
     [{ ...PLAIN_DEAL, id: 20, name: 'Outer harbour', stage: 'Quoted', amount: 5000, owner: OUR, people: ['contact:1'] }],
     memory,
   );
-  return decision.docket[1]?.verdict === 'tracked';
+  return decision.docket[1]?.verdict === 'taken in';
 };
 const who = (which: 'sender' | 'recipient' | 'any' | 'every', test: object): ConditionInput =>
   ({ fact: 'participant', which, test }) as ConditionInput;
@@ -155,7 +155,7 @@ describe('every condition', () => {
   });
 
   test('a pattern that cannot be read says so; a costly one stays linear', () => {
-    const bad = rule('takeIn', { fact: 'subject', test: { pattern: '(a' } }, { do: 'track' });
+    const bad = rule('takeIn', { fact: 'subject', test: { pattern: '(a' } }, { do: 'takeIn' });
     const compile = (): unknown => decided({}, (rulebook) => void (rulebook.takeIn.rules = [bad]));
     expect(compile).toThrow(BadPattern);
     expect(compile).toThrow('The pattern “(a” cannot be read');
@@ -163,29 +163,29 @@ describe('every condition', () => {
   });
 });
 
-describe('the stops', () => {
+describe('the steps', () => {
   test('the first rule that speaks decides, one that is off or for other mailboxes is silent', () => {
     const always: ConditionInput = { fact: 'size', atLeast: 0 };
     const verdict = (rules: Rule<Action<'takeIn'>>[]) =>
       decided({ mailboxes: [OUR] }, (rulebook) => void (rulebook.takeIn.rules = rules)).docket[1]?.rule;
-    const loose = rule('takeIn', always, { do: 'leaveLoose' });
-    const track = rule('takeIn', always, { do: 'track' });
-    expect(verdict([loose, track])).toBe(loose.id);
-    expect(verdict([{ ...loose, on: false }, track])).toBe(track.id);
-    expect(verdict([{ ...loose, appliesTo: { mailboxes: ['other@quillmere.example'], users: [] } }, track])).toBe(track.id);
-    expect(verdict([{ ...loose, appliesTo: { mailboxes: [OUR], users: [] } }, track])).toBe(loose.id);
+    const left = rule('takeIn', always, { do: 'leaveToOwner' });
+    const track = rule('takeIn', always, { do: 'takeIn' });
+    expect(verdict([left, track])).toBe(left.id);
+    expect(verdict([{ ...left, on: false }, track])).toBe(track.id);
+    expect(verdict([{ ...left, appliesTo: { mailboxes: ['other@quillmere.example'], users: [] } }, track])).toBe(track.id);
+    expect(verdict([{ ...left, appliesTo: { mailboxes: [OUR], users: [] } }, track])).toBe(left.id);
   });
 
-  test('a lawyer in copy is disregarded; the customer’s email stays', () => {
+  test('a lawyer in copy is ignored; the customer’s email stays', () => {
     const decision = decided({ cc: ['lawyer@other.example'] }, (rulebook) => {
-      rulebook.keepOut.rules = [rule('keepOut', who('any', { is: 'inList', list: 'press' }), { do: 'disregard' })];
+      rulebook.keepOut.rules = [rule('keepOut', who('any', { is: 'inList', list: 'press' }), { do: 'ignore' })];
     });
     expect(decision.outcome).toBe('filed');
     expect(docketSentences(decision.docket)[0]?.because).toEqual([
       expect.stringContaining('applies: lawyer@other.example (lawyer@other.example in Press and law firms).'),
     ]);
     const alone = decided({ from: 'lawyer@other.example' }, (rulebook) => {
-      rulebook.keepOut.rules = [rule('keepOut', who('any', { is: 'inList', list: 'press' }), { do: 'disregard' })];
+      rulebook.keepOut.rules = [rule('keepOut', who('any', { is: 'inList', list: 'press' }), { do: 'ignore' })];
     });
     expect(alone.outcome).toBe('kept out');
   });
@@ -237,7 +237,7 @@ describe('the stops', () => {
   test('Keep out: who is listed does not count in an email that is let through for someone else', () => {
     const change = (when: ConditionInput) => (rulebook: Rulebook) => {
       rulebook.keepOut.entries = ['law.example', 'dredge.example'].map((value, at) =>
-        keepOutEntrySchema.parse({ id: `entry-${at}`, kind: 'domain', value, effect: at === 0 ? 'disregard' : 'keepOut' }),
+        keepOutEntrySchema.parse({ id: `entry-${at}`, kind: 'domain', value, effect: at === 0 ? 'ignore' : 'keepOut' }),
       );
       rulebook.keepOut.rules = [rule('keepOut', when, { do: 'letThrough' })];
       Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail', accounts: false });
@@ -253,7 +253,7 @@ describe('the stops', () => {
       entry: 'entry-1',
       value: 'dredge.example',
       participant: 'lea@dredge.example',
-      effect: 'disregard',
+      effect: 'ignore',
     });
     // Of whom the rule speaks counts, and so does everyone where no one else would be left.
     const domain = change(who('any', { is: 'domain', value: 'law.example' }));
@@ -359,6 +359,22 @@ describe('a rulebook of an older version', () => {
     };
     expect(readRulebook(old).data).toEqual(cautiousRulebook(['quillmere.example']));
   });
+
+  test('says the effects of its rules and entries in the words of today', () => {
+    const rulebook = cautiousRulebook(['quillmere.example']);
+    rulebook.keepOut.entries = [keepOutEntrySchema.parse({ id: 'e', kind: 'domain', value: 'press.example', effect: 'ignore' })];
+    rulebook.keepOut.rules = [rule('keepOut', { all: [] }, { do: 'ignore' }), rule('keepOut', { all: [] }, { do: 'letThrough' })];
+    rulebook.takeIn.rules = [rule('takeIn', { all: [] }, { do: 'takeIn' }), rule('takeIn', { all: [] }, { do: 'leaveToOwner' })];
+    const old = JSON.parse(
+      JSON.stringify({ ...rulebook, formatVersion: 2 })
+        .replaceAll('"ignore"', '"disregard"')
+        .replaceAll('"do":"takeIn"', '"do":"track"')
+        .replaceAll('"leaveToOwner"', '"leaveLoose"'),
+    ) as unknown;
+    expect(JSON.stringify(old)).toContain('leaveLoose');
+    expect(readRulebook(old).data).toEqual(rulebook);
+    expect(readRulebook({ formatVersion: 2, takeIn: [], keepOut: null }).success).toBe(false);
+  });
 });
 
 describe('finding rules by what they need', () => {
@@ -386,17 +402,17 @@ describe('finding rules by what they need', () => {
         fc.array(fc.constantFrom(...domains), { minLength: 1, maxLength: 3 }),
         fc.constantFrom('gauge', 'none'),
         (conditions, seen, subject) => {
-          const stop = new CompiledStop(
-            conditions.map((when) => rule('takeIn', when, { do: 'track' })),
+          const step = new CompiledStep(
+            conditions.map((when) => rule('takeIn', when, { do: 'takeIn' })),
             parts,
           );
           const facts = factsOf({ from: `x@${seen[0] ?? ''}`, to: seen.slice(1).map((domain) => `y@${domain}`), subject });
           const context = new RuleContext(facts, facts.participants, 'received', NO_MEMORY, directory(), parts.personKey);
-          const asked = stop.all(context).map((spoken) => spoken.rule.id);
+          const asked = step.all(context).map((spoken) => spoken.rule.id);
           const all = conditions
             .map((_, at) => at)
             .filter(
-              (at) => new CompiledStop([rule('takeIn', conditions[at] as ConditionInput, { do: 'track' })], parts).all(context).length > 0,
+              (at) => new CompiledStep([rule('takeIn', conditions[at] as ConditionInput, { do: 'takeIn' })], parts).all(context).length > 0,
             );
           expect(asked).toHaveLength(all.length);
           expect([...asked].sort((first, second) => Number(first.slice(5)) - Number(second.slice(5)))).toEqual(asked);
@@ -407,12 +423,12 @@ describe('finding rules by what they need', () => {
   });
 });
 
-test('the published JSON Schema names every stop and condition', () => {
+test('the published JSON Schema names every step and condition', () => {
   const text = JSON.stringify(rulebookJsonSchema());
   for (const word of ['keepOut', 'takeIn', 'match', 'create', 'share', 'participant', 'inList', 'sensitivity', 'theyAnswered', 'fileUnder'])
     expect(text).toContain(word);
 });
 
-test('every stop has rules of its own', () => {
-  expect(Object.keys(ACTIONS)).toEqual([...RULE_STOPS]);
+test('every step has rules of its own', () => {
+  expect(Object.keys(ACTIONS)).toEqual([...RULE_STEPS]);
 });

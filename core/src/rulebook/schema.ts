@@ -23,10 +23,10 @@ export const keepOutEntrySchema = z
     value: z.string().max(320),
     exactly: z.boolean().default(false).describe('For a domain: without its sub-domains.'),
     effect: z
-      .enum(['disregard', 'keepOut'])
-      .default('disregard')
+      .enum(['ignore', 'keepOut'])
+      .default('ignore')
       .describe(
-        'disregard: this participant does not count, and the email is kept out only if no external one is left. keepOut: the whole email.',
+        'ignore: this participant does not count, and the email is kept out only if no external one is left. keepOut: the whole email.',
       ),
     note: z.string().max(500).default(''),
     addedBy: z.string().max(320).default(''),
@@ -61,7 +61,7 @@ export const MOST_RECIPIENTS = 30;
  */
 export const rulebookSchema = z.strictObject({
   format: z.literal('fulvet-rulebook'),
-  formatVersion: z.literal(2),
+  formatVersion: z.literal(3),
   us: z
     .strictObject({
       ownDomains: z.array(domain).max(1000).describe('Everyone under these domains is a colleague.'),
@@ -149,7 +149,7 @@ export type KeepOutEntry = z.infer<typeof keepOutEntrySchema>;
 export function cautiousRulebook(ownDomains: readonly string[]): Rulebook {
   return {
     format: 'fulvet-rulebook',
-    formatVersion: 2,
+    formatVersion: 3,
     us: {
       ownDomains: [...ownDomains],
       sharedAddresses: [],

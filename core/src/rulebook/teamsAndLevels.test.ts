@@ -12,11 +12,11 @@ describe('what the owner of a mailbox says', () => {
       const entry = decided({ ownTakeIn, ...(from ? { from } : {}) }, (rulebook) => void (rulebook.takeIn.scope = scope)).docket[1];
       return [entry?.verdict, entry?.rule];
     };
-    expect(verdict('rules', 'new@else.example')).toEqual(['tracked', 'take-in.scope']);
-    expect(verdict('known', 'new@else.example')).toEqual(['left loose', 'take-in.mailbox']);
-    expect(verdict('known')).toEqual(['tracked', 'take-in.scope']);
-    expect(verdict('byHand')).toEqual(['left loose', 'take-in.mailbox']);
-    expect(verdict('known', undefined, 'byHand')).toEqual(['left loose', 'take-in.scope']);
+    expect(verdict('rules', 'new@else.example')).toEqual(['taken in', 'take-in.scope']);
+    expect(verdict('known', 'new@else.example')).toEqual(['left to its owner', 'take-in.mailbox']);
+    expect(verdict('known')).toEqual(['taken in', 'take-in.scope']);
+    expect(verdict('byHand')).toEqual(['left to its owner', 'take-in.mailbox']);
+    expect(verdict('known', undefined, 'byHand')).toEqual(['left to its owner', 'take-in.scope']);
     const [, entry] = docketSentences(decided({ ownTakeIn: 'byHand' }, () => undefined).docket);
     expect(entry?.because.at(-1)).toBe('The owner of the mailbox takes in mail by hand only.');
   });

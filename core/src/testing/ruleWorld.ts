@@ -7,7 +7,7 @@ import type { DealRecord } from '../records/directory';
 import { Directory } from '../records/directory';
 import { compileRulebook } from '../rulebook/compile';
 import type { ConditionInput } from '../rulebook/condition';
-import type { Action, Rule, RuleStop } from '../rulebook/rule';
+import type { Action, Rule, RuleStep } from '../rulebook/rule';
 import { ACTIONS, ruleSchema } from '../rulebook/rule';
 import type { Rulebook } from '../rulebook/schema';
 import { cautiousRulebook } from '../rulebook/schema';
@@ -28,10 +28,10 @@ export const LISTS = [
 
 let serial = 0;
 /** A rule with a name and id of its own. */
-export function rule<Stop extends RuleStop>(stop: Stop, when: ConditionInput, then: Action<Stop>, more: object = {}): Rule<Action<Stop>> {
+export function rule<Step extends RuleStep>(step: Step, when: ConditionInput, then: Action<Step>, more: object = {}): Rule<Action<Step>> {
   serial += 1;
-  const made = ruleSchema(ACTIONS[stop]).parse({ id: `rule-${serial}`, name: `Rule ${serial}`, when, then, ...more });
-  return made as Rule<Action<Stop>>;
+  const made = ruleSchema(ACTIONS[step]).parse({ id: `rule-${serial}`, name: `Rule ${serial}`, when, then, ...more });
+  return made as Rule<Action<Step>>;
 }
 
 /** An email in short: from Ida to us, where nothing else is said. */

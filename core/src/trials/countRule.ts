@@ -1,6 +1,6 @@
 import type { Directory } from '../records/directory';
 import type { CompiledRulebook } from '../rulebook/compile';
-import type { CompiledStop } from '../rulebook/compiledStop';
+import type { CompiledStep } from '../rulebook/compiledStep';
 import type { AskedEmail } from '../rulebook/ruleContext';
 import { RuleContext } from '../rulebook/ruleContext';
 
@@ -29,7 +29,7 @@ export function countRule(
   mail: Iterable<PastEmail>,
   rulebook: CompiledRulebook,
   directory: Directory,
-  { rule, earlier, perPerson }: { rule: CompiledStop<unknown>; earlier: CompiledStop<unknown>; perPerson: boolean },
+  { rule, earlier, perPerson }: { rule: CompiledStep<unknown>; earlier: CompiledStep<unknown>; perPerson: boolean },
   examples: number,
 ): RuleCounted {
   let took = 0;
@@ -52,7 +52,7 @@ export function countRule(
 }
 
 /** The unknown participants about whom the rule speaks, each as it is asked. */
-function speakingPeople(context: RuleContext, rule: CompiledStop<unknown>): readonly RuleContext[] {
+function speakingPeople(context: RuleContext, rule: CompiledStep<unknown>): readonly RuleContext[] {
   return context.externals
     .filter((external) => context.people(external).length === 0)
     .map((external) => context.about(external))

@@ -1,5 +1,5 @@
 import type { Direction, Outcome } from '../facts/types';
-import type { Docket, StopEntry } from '../decision/types';
+import type { Docket, StepEntry } from '../decision/types';
 import type { Difference, TrialSummary } from './trial';
 import { mostChanged } from './trial';
 
@@ -18,7 +18,7 @@ export interface CountedEmail {
 export interface CountedGroup {
   outcome: Outcome | null;
   direction: Direction | null;
-  stops: Pick<StopEntry, 'stop' | 'verdict' | 'rule'>[];
+  steps: Pick<StepEntry, 'step' | 'verdict' | 'rule'>[];
   emailIds: number[];
 }
 
@@ -26,16 +26,16 @@ export interface CountedGroup {
 export class CountedGroups {
   private readonly byKey = new Map<string, CountedGroup>();
 
-  add(emailId: number, outcome: Outcome | null, direction: Direction | null, docket: CountedGroup['stops']): void {
+  add(emailId: number, outcome: Outcome | null, direction: Direction | null, docket: CountedGroup['steps']): void {
     let key = `${outcome ?? ''}|${direction ?? ''}`;
-    for (const { stop, verdict, rule } of docket) key += `|${stop}|${verdict}|${rule ?? ''}`;
+    for (const { step, verdict, rule } of docket) key += `|${step}|${verdict}|${rule ?? ''}`;
     const known = this.byKey.get(key);
     if (known) known.emailIds.push(emailId);
     else
       this.byKey.set(key, {
         outcome,
         direction,
-        stops: docket.map(({ stop, verdict, rule }) => ({ stop, verdict, rule })),
+        steps: docket.map(({ step, verdict, rule }) => ({ step, verdict, rule })),
         emailIds: [emailId],
       });
   }
@@ -54,7 +54,7 @@ export function takeOffSummary(summary: TrialSummary, emails: readonly CountedEm
   const left = structuredClone(summary);
   for (const email of emails) takeOff(left, email);
   left.records = left.records.filter(({ won, lost }) => won + lost > 0).sort(mostChanged);
-  for (const counts of [left.matrix, left.stops])
+  for (const counts of [left.matrix, left.steps])
     for (const [key, of] of Object.entries(counts)) if (Object.keys(of).length === 0) Reflect.deleteProperty(counts, key);
   return left;
 }
@@ -64,7 +64,7 @@ function takeOff(left: TrialSummary, { outcomeBefore, outcomeAfter, direction, d
   if (direction !== null) left.byDirection[direction] -= 1;
   if (outcomeAfter === 'waiting') left.waiting -= 1;
   for (const entry of docket) {
-    less(left.stops[entry.stop], entry.verdict);
+    less(left.steps[entry.step], entry.verdict);
     if (entry.rule !== null) less(left.byRule, entry.rule);
     for (const said of entry.evidence) {
       if (said.fact !== 'created' || said.id >= 0) continue;

@@ -53,7 +53,7 @@ function standingOf(decision: Decision): Standing {
     outcome: decision.outcome,
     visibility: visibilityKey(decision),
     filings: decision.filings.map((filing) => `${filing.kind}:${filing.id < 0 ? 1000 - filing.id : filing.id}`),
-    stops: decision.docket,
+    steps: decision.docket,
   };
 }
 
@@ -107,10 +107,10 @@ describe('the numbers of a trial', () => {
               };
             const group = groups.all().find((item) => item.emailIds.includes(id));
             if (!group) throw new Error('It was counted, and is in no group.');
-            const docket = group.stops.map((entry) => ({ ...entry, evidence: [] }));
+            const docket = group.steps.map((entry) => ({ ...entry, evidence: [] }));
             return {
               outcomeBefore: group.outcome,
-              outcomeAfter: group.outcome ?? 'loose',
+              outcomeAfter: group.outcome ?? 'unfiled',
               direction: group.direction,
               docket,
               difference: null,
@@ -125,18 +125,18 @@ describe('the numbers of a trial', () => {
     );
   });
 
-  test('say for an email what is won, lost, newly seen and at which stop it parts', () => {
+  test('say for an email what is won, lost, newly seen and at which step it parts', () => {
     const cautious: Policy = { scope: 'byHand', people: 'nothing', level: 'owner', out: null };
     const open: Policy = { scope: 'external', people: 'nothing', level: 'everyone', out: null };
     const item: Mail = { sent: false, who: 'ida@harbour.example', cc: [], mailClass: 'person' };
     const [narrow, wide] = [decidedBy(item, cautious), decidedBy(item, open)];
     expect(compareDecision(standingOf(narrow), wide)).toEqual({
-      outcomeBefore: 'loose',
+      outcomeBefore: 'unfiled',
       outcomeAfter: 'filed',
       visibilityBefore: 'owner',
       visibilityAfter: 'everyone',
       seen: 'newly',
-      stop: 'takeIn',
+      step: 'takeIn',
       won: ['contact:1', 'account:10'],
       lost: [],
     });

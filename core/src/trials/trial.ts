@@ -1,7 +1,7 @@
 import type { RecordKind } from '../facts/recordKind';
-import type { Decision, StopEntry } from '../decision/types';
-import type { Direction, Outcome, Stop } from '../facts/types';
-import { STOPS } from '../facts/types';
+import type { Decision, StepEntry } from '../decision/types';
+import type { Direction, Outcome, Step } from '../facts/types';
+import { STEPS } from '../facts/types';
 import { reachOf, visibilityKey } from '../decision/visibility';
 
 /** What stands of an email, as a trial compares with it. */
@@ -12,7 +12,7 @@ export interface Standing {
   /** Records it is filed under, as `kind:id`. */
   filings: readonly string[];
   /** The verdicts and rules of the steps. */
-  stops: readonly Pick<StopEntry, 'stop' | 'verdict' | 'rule'>[];
+  steps: readonly Pick<StepEntry, 'step' | 'verdict' | 'rule'>[];
 }
 
 /** What a trial decides otherwise of one email. */
@@ -25,7 +25,7 @@ export interface Difference {
   /** Whether colleagues would see more of it than before, or less. */
   seen: 'newly' | 'no longer' | null;
   /** The first step that says something else, or null where only records differ. */
-  stop: Stop | null;
+  step: Step | null;
   won: string[];
   lost: string[];
 }
@@ -45,17 +45,17 @@ export function compareDecision(before: Standing, after: Decision): Difference |
     visibilityBefore: before.visibility,
     visibilityAfter: visibility,
     seen: more > 0 ? 'newly' : more < 0 ? 'no longer' : null,
-    stop: firstDifferentStop(before, after),
+    step: firstDifferentStep(before, after),
     won,
     lost,
   };
 }
 
-function firstDifferentStop(before: Standing, after: Decision): Stop | null {
-  for (const stop of STOPS) {
-    const was = before.stops.find((item) => item.stop === stop);
-    const is = after.docket.find((entry) => entry.stop === stop);
-    if (was?.verdict !== is?.verdict || was?.rule !== is?.rule) return stop;
+function firstDifferentStep(before: Standing, after: Decision): Step | null {
+  for (const step of STEPS) {
+    const was = before.steps.find((item) => item.step === step);
+    const is = after.docket.find((entry) => entry.step === step);
+    if (was?.verdict !== is?.verdict || was?.rule !== is?.rule) return step;
   }
   return null;
 }
@@ -64,8 +64,8 @@ function firstDifferentStop(before: Standing, after: Decision): Stop | null {
 export interface TrialSummary {
   emails: number;
   changed: number;
-  /** Emails by what each step said, as `stop` to `verdict` to number. */
-  stops: Record<string, Record<string, number>>;
+  /** Emails by what each step said, as `step` to `verdict` to number. */
+  steps: Record<string, Record<string, number>>;
   /** From outcome to outcome; `undecided` where none stood. */
   matrix: Record<string, Record<string, number>>;
   /** Records that would be created. */
@@ -95,7 +95,7 @@ export class TrialCount {
   private readonly summary: TrialSummary = {
     emails: 0,
     changed: 0,
-    stops: {},
+    steps: {},
     matrix: {},
     created: [],
     createdCount: 0,
@@ -119,7 +119,7 @@ export class TrialCount {
     summary.byDirection[after.direction] += 1;
     if (after.outcome === 'waiting') summary.waiting += 1;
     for (const entry of after.docket) {
-      count((summary.stops[entry.stop] ??= {}), entry.verdict);
+      count((summary.steps[entry.step] ??= {}), entry.verdict);
       if (entry.rule !== null) count(summary.byRule, entry.rule);
     }
     count((summary.matrix[before.outcome ?? 'undecided'] ??= {}), after.outcome);
@@ -132,9 +132,9 @@ export class TrialCount {
     const { summary } = this;
     summary.emails += 1;
     if (direction !== null) summary.byDirection[direction] += 1;
-    const [entry] = before.stops;
+    const [entry] = before.steps;
     if (entry) {
-      count((summary.stops[entry.stop] ??= {}), entry.verdict);
+      count((summary.steps[entry.step] ??= {}), entry.verdict);
       if (entry.rule !== null) count(summary.byRule, entry.rule);
     }
     const outcome = before.outcome ?? 'undecided';

@@ -30,7 +30,7 @@ const keptOut = async (): Promise<number> => (await admin('GET', '/emails?outcom
 const filedUnderOriel = async (): Promise<number> => (await admin('GET', '/emails?outcome=filed&limit=1')).json.total;
 
 test('what allowing a domain again is said to do is what it does', async () => {
-  await admin('POST', '/keep-out', { kind: 'domain', value: 'harbour.example', effect: 'disregard' });
+  await admin('POST', '/keep-out', { kind: 'domain', value: 'harbour.example', effect: 'ignore' });
   const [before, filedBefore] = [await keptOut(), await filedUnderOriel()];
   const preview = (await admin('GET', `/keep-out/${await entryOf('harbour.example')}/preview`)).json;
   expect(preview).toEqual({ value: 'harbour.example', concerned: 10, tried: 10, wouldReturn: 9, wouldBeFiled: 10 });

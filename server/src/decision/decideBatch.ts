@@ -1,5 +1,5 @@
 import { Directory } from '@fulvet/core';
-import type { CompiledRulebook, ConversationMemory, StopEntry } from '@fulvet/core';
+import type { CompiledRulebook, ConversationMemory, StepEntry } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
 import type { Tx } from '../base/db/database';
@@ -72,6 +72,6 @@ async function noteDamaged(tx: Tx, ids: readonly number[], loaded: readonly Stor
 }
 
 /** People who became no record, since there were too few emails with them. */
-function addressesOfTooFew({ evidence }: StopEntry): string[] {
+function addressesOfTooFew({ evidence }: StepEntry): string[] {
   return evidence.flatMap((item) => (item.fact === 'not created' && item.because === 'too few emails' ? [item.address] : []));
 }

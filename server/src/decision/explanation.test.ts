@@ -35,7 +35,7 @@ beforeAll(async () => {
       kind: 'domain',
       value: 'letter.example',
       exactly: false,
-      effect: 'disregard',
+      effect: 'ignore',
       note: '',
       addedBy: '',
       addedAt: '',
@@ -82,7 +82,7 @@ describe('why not', () => {
     expect((await whyNot('Re: Known', 'deal', 'Gauges')).json).toMatchObject({ filed: true, changes: [] });
   });
 
-  test('of kept-out mail tells the stop, and no name', async () => {
+  test('of kept-out mail tells the step, and no name', async () => {
     const { json } = await whyNot('Out', 'account', 'North');
     expect(json.reasons.join(' ')).toContain('letter.example');
     expect(JSON.stringify(json)).not.toContain('secret.name');
@@ -99,6 +99,6 @@ describe('why not', () => {
 
 test('what nearly happened, and what would have to change', async () => {
   const { json } = await ask(`/emails/${ids.get('Known')}/explanation`);
-  expect(json.nearly).toEqual([{ stop: 'Keep out', rule: 'near', text: '“Invoices” would apply if the subject says “invoice”.' }]);
+  expect(json.nearly).toEqual([{ step: 'Keep out', rule: 'near', text: '“Invoices” would apply if the subject says “invoice”.' }]);
   expect(json.changes).toContainEqual({ change: 'filed mail were seen by everyone', then: 'it would be filed, seen by everyone.' });
 });

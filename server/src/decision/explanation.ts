@@ -8,7 +8,7 @@ import {
   docketSentences,
   nearMisses,
   NO_MEMORY,
-  STOP_TITLES,
+  STEP_TITLES,
   visibilityKeyWords,
   whyNot,
 } from '@fulvet/core';
@@ -30,8 +30,8 @@ export async function explanationOf(services: Services, userId: number, emailId:
   const result = await situationFor(services, emailId, []);
   if (isRefusal(result)) return result;
   const { situation, lists } = result;
-  const nearly = nearMisses(situation).map(({ stop, rule, name, missing }) => ({
-    stop: STOP_TITLES[stop],
+  const nearly = nearMisses(situation).map(({ step, rule, name, missing }) => ({
+    step: STEP_TITLES[step],
     rule,
     text:
       missing === null
@@ -57,7 +57,7 @@ export async function whyNotOf(
   const name = (await services.database.as(userId, (tx) => namesOf(tx, [key]))).get(key);
   if (name === undefined) return notFound(target.kind);
   if (standing.keptOut) {
-    const because = docketSentences(standing.stops)[0]?.because.join(' ') ?? '';
+    const because = docketSentences(standing.steps)[0]?.because.join(' ') ?? '';
     return { filed: false, name, reasons: [`It was kept out. Kept-out mail is not filed. ${because}`.trim()], changes: [] };
   }
   const result = await situationFor(services, emailId, [target]);
@@ -66,19 +66,19 @@ export async function whyNotOf(
   return { name, ...whyNot(situation, { ...target, name }) };
 }
 
-const emailRow = z.object({ outcome: z.string().nullable(), readable: z.boolean(), stops: json<Docket>().nullable() });
+const emailRow = z.object({ outcome: z.string().nullable(), readable: z.boolean(), steps: json<Docket>().nullable() });
 
 /** @returns a refusal where the reader may not know of the email, or may not read it */
 async function standingFor(
   { database }: Services,
   userId: number,
   emailId: number,
-): Promise<{ keptOut: boolean; stops: Docket } | Refusal> {
+): Promise<{ keptOut: boolean; steps: Docket } | Refusal> {
   const rows = await database.as(userId, (tx) =>
     rowsOf(
       tx,
       emailRow,
-      sql`SELECT e.outcome, c.email_id IS NOT NULL AS readable, e.stops FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ${emailId}`,
+      sql`SELECT e.outcome, c.email_id IS NOT NULL AS readable, e.steps FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = ${emailId}`,
     ),
   );
   const row = rows[0];
@@ -86,7 +86,7 @@ async function standingFor(
   const keptOut = row.outcome === 'kept out';
   if (!row.readable && !keptOut)
     return new Refusal('forbidden', 'not-yours', 'This email is not yours to read, so what it says cannot be explained to you.');
-  return { keptOut, stops: row.stops ?? [] };
+  return { keptOut, steps: row.steps ?? [] };
 }
 
 async function situationFor(

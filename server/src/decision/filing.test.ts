@@ -81,16 +81,16 @@ describe('filing', () => {
     expect(names(all['coded-text'])).toContain('deal Weir');
     // Both deals of these people were open on 2 March: a question, not a guess.
     expect([all.before.outcome, names(all.before)]).toEqual(['waiting', ['account Harbour Oriel', 'contact Ida Brandt']]);
-    expect([all.internal.outcome, all.letter.outcome, all.new.outcome]).toEqual(['kept out', 'kept out', 'loose']);
+    expect([all.internal.outcome, all.letter.outcome, all.new.outcome]).toEqual(['kept out', 'kept out', 'unfiled']);
   });
 
   test('a kept-out email leaves no subject, names or text behind', async () => {
-    const kept = await owner(server.ownerUrl, `SELECT e.id, e.stops::text AS stops FROM emails e WHERE outcome = 'kept out'`);
+    const kept = await owner(server.ownerUrl, `SELECT e.id, e.steps::text AS steps FROM emails e WHERE outcome = 'kept out'`);
     expect(kept).toHaveLength(2);
     for (const row of kept)
       for (const table of ['email_contents', 'participants', 'attachments'])
         expect(await owner(server.ownerUrl, `SELECT FROM ${table} WHERE email_id = $1`, [row.id])).toEqual([]);
-    expect(kept.map((row) => String(row.stops)).join()).not.toMatch(/news@/);
+    expect(kept.map((row) => String(row.steps)).join()).not.toMatch(/news@/);
   });
 
   test('what is created carries its origin, and earlier mail of the same person is filed too', async () => {

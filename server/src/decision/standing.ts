@@ -9,8 +9,8 @@ export function standingOf({ before }: StoredEmail): Standing {
     visibility: before.visibility,
     filings: recordsFiledUnder(before.filings),
     // Asked for only where something differs.
-    get stops() {
-      return (JSON.parse(before.docket) ?? []) as Standing['stops'];
+    get steps() {
+      return (JSON.parse(before.docket) ?? []) as Standing['steps'];
     },
   };
 }

@@ -138,16 +138,16 @@ async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], versionFor
     teams: decision.sharedTeams,
     existence: decision.existenceOnly,
     domains: decision.externalDomains,
-    stops:
+    steps:
       decision.outcome === 'kept out'
         ? withoutNames(decision.docket)
-        : decision.docket.map(({ stop, verdict, rule }) => ({ stop, verdict, rule, evidence: [] })),
+        : decision.docket.map(({ step, verdict, rule }) => ({ step, verdict, rule, evidence: [] })),
     docket: decision.docket,
     questions: decision.questions,
   }));
   const values = JSON.stringify(rows);
-  await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, shared_teams = ARRAY(SELECT json_array_elements_text(n.teams)), existence_only = n.existence, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), stops = n.stops, rulebook_version = n.version, decided_at = clock_timestamp()
-    FROM json_to_recordset(${values}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, teams json, existence boolean, domains json, stops jsonb) WHERE e.id = n.id`);
+  await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, shared_teams = ARRAY(SELECT json_array_elements_text(n.teams)), existence_only = n.existence, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), steps = n.steps, rulebook_version = n.version, decided_at = clock_timestamp()
+    FROM json_to_recordset(${values}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, teams json, existence boolean, domains json, steps jsonb) WHERE e.id = n.id`);
   await tx.execute(sql`INSERT INTO dockets (email_id, docket, questions) SELECT n.id, n.docket, n.questions
     FROM json_to_recordset(${values}::json) AS n(id bigint, outcome text, docket jsonb, questions jsonb) WHERE n.outcome <> 'kept out'
     ON CONFLICT (email_id) DO UPDATE SET docket = excluded.docket, questions = excluded.questions`);

@@ -22,7 +22,7 @@ const unchangedRow = z.object({
   trial_id: z.number(),
   outcome: outcome.nullable(),
   direction: direction.nullable(),
-  stops: json<CountedGroup['stops']>(),
+  steps: json<CountedGroup['steps']>(),
   emails: z.number(),
 });
 type UnchangedRow = z.infer<typeof unchangedRow>;
@@ -52,7 +52,7 @@ export async function takeOffTrials(tx: Tx, emailIds: readonly number[]): Promis
     sql`
     WITH found AS (SELECT c.id, count(*)::int AS emails FROM trial_counted c JOIN unnest(${ids}) x(id) ON x.id = ANY(c.email_ids) GROUP BY 1)
     UPDATE trial_counted c SET email_ids = ARRAY(SELECT unnest(c.email_ids) EXCEPT SELECT unnest(${ids})) FROM found f WHERE f.id = c.id
-    RETURNING c.trial_id, c.outcome, c.direction, c.stops, f.emails`,
+    RETURNING c.trial_id, c.outcome, c.direction, c.steps, f.emails`,
   );
   for (const { id, summary } of trials) {
     const those = [
@@ -78,9 +78,9 @@ function asChanged(row: ChangedRow): CountedEmail {
 function asUnchanged(row: UnchangedRow): CountedEmail {
   return {
     outcomeBefore: row.outcome,
-    outcomeAfter: row.outcome ?? 'loose',
+    outcomeAfter: row.outcome ?? 'unfiled',
     direction: row.direction,
-    docket: row.stops.map((entry) => ({ ...entry, evidence: [] })),
+    docket: row.steps.map((entry) => ({ ...entry, evidence: [] })),
     difference: null,
   };
 }

@@ -105,7 +105,7 @@ function conditions(query: Query): SQL[] {
   if (query.text) found.push(sql`e.id IN (SELECT email_id FROM ${searched(query.text)} s)`);
   if (query.conversation) found.push(sql`e.conversation_id = ${query.conversation}`);
   if (query.mine) found.push(sql`(SELECT fulvet_acting_user()) = ANY(e.owner_ids)`);
-  if (query.applied) found.push(sql`e.stops @> ${JSON.stringify([{ rule: query.applied }])}::jsonb`);
+  if (query.applied) found.push(sql`e.steps @> ${JSON.stringify([{ rule: query.applied }])}::jsonb`);
   if (query.rule || query.corrected) found.push(byRule(query.rule, query.corrected));
   if (query.problems) found.push(query.problems === 'damaged' ? isDamaged : sql`e.problems <> '[]'::jsonb`);
   return found;

@@ -32,7 +32,7 @@ const emailRow = z.object({
   external_domains: z.array(z.string()),
   problems: json<EmailDetail['problems']>(),
   filings: json<Filing[]>().nullable(),
-  stops: json<Docket>().nullable(),
+  steps: json<Docket>().nullable(),
   rulebook_version: z.number().nullable(),
   sightings: json<EmailDetail['sightings']>().nullable(),
   subject: z.string().nullable(),
@@ -63,7 +63,7 @@ export async function emailDetail(
   const row = rows[0];
   if (!row) return notFound('email');
   const questions = questionsOf(row.questions);
-  const [seen] = await asSeen(tx, [{ docket: row.docket ?? row.stops ?? [], questions }]);
+  const [seen] = await asSeen(tx, [{ docket: row.docket ?? row.steps ?? [], questions }]);
   const ruleText = ruleTextOf(rulebook);
   // Whoever is to see only that it exists, sees when, which colleague and which company; an administrator also how it was decided.
   const existenceAlone = row.subject === null && reader.role !== 'admin' && !row.owner_ids.includes(reader.id);

@@ -119,11 +119,11 @@ describe('what the owner of a mailbox may set otherwise', () => {
 
   test('less comes in than the rulebook says, and past mail is decided again by it', async () => {
     expect((await settings({ takeIn: 'byHand' })).json.takeIn).toBe('byHand');
-    const loose = await until(
+    const unfiled = await until(
       async () => (await decisions(server, crew.tokens.admin)).one,
-      (item) => item.outcome === 'loose',
+      (item) => item.outcome === 'unfiled',
     );
-    expect(loose.filings).toEqual([]);
+    expect(unfiled.filings).toEqual([]);
     await settings({ takeIn: 'rules' });
     await until(
       async () => (await decisions(server, crew.tokens.admin)).one,

@@ -65,7 +65,14 @@ describe('the body of a request', () => {
   test('with a rule whose pattern costs too much is refused in words', async () => {
     const put = await changeRulebook(server, crew.tokens.admin, (rulebook) => {
       rulebook.takeIn.rules = [
-        { id: 'r', name: 'Costly', note: '', on: true, when: { fact: 'subject', test: { pattern: '(o|e).{30}z' } }, then: { do: 'track' } },
+        {
+          id: 'r',
+          name: 'Costly',
+          note: '',
+          on: true,
+          when: { fact: 'subject', test: { pattern: '(o|e).{30}z' } },
+          then: { do: 'takeIn' },
+        },
       ] as never;
     });
     expect([put.status, put.json.error.code]).toEqual([422, 'bad-rulebook']);

@@ -38,7 +38,7 @@ export async function unknownPeople(
     tx,
     unknownPersonRow,
     sql`
-    WITH x AS (SELECT e.id, e.sent_at, e.direction, e.owner_ids FROM emails e WHERE e.mail_class = 'person' AND e.outcome IN ('filed', 'waiting', 'loose') AND e.direction IN ('sent', 'received')
+    WITH x AS (SELECT e.id, e.sent_at, e.direction, e.owner_ids FROM emails e WHERE e.mail_class = 'person' AND e.outcome IN ('filed', 'waiting', 'unfiled') AND e.direction IN ('sent', 'received')
         AND e.sent_at > now() - make_interval(days => ${days}) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}),
       p AS (SELECT p.address, p.domain, p.name, p.role, x.id, x.sent_at, x.direction, x.owner_ids FROM x JOIN participants p ON p.email_id = x.id
         WHERE ((x.direction = 'received' AND p.role = 'from') OR (x.direction = 'sent' AND p.role IN ('to', 'cc')))

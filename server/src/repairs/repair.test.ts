@@ -63,7 +63,7 @@ async function recordId(kind: string, name: string): Promise<number> {
 const standing = () =>
   owner(
     server.ownerUrl,
-    `SELECT e.message_id, e.outcome, e.visibility, e.stops, k.docket, k.questions, (SELECT jsonb_agg(to_jsonb(f) ORDER BY f.kind, f.record_id) FROM filings f WHERE f.email_id = e.id) AS filings
+    `SELECT e.message_id, e.outcome, e.visibility, e.steps, k.docket, k.questions, (SELECT jsonb_agg(to_jsonb(f) ORDER BY f.kind, f.record_id) FROM filings f WHERE f.email_id = e.id) AS filings
      FROM emails e LEFT JOIN dockets k ON k.email_id = e.id ORDER BY e.id`,
   );
 
@@ -197,7 +197,7 @@ describe('a repair', () => {
     }
     expect(offers.slice(0, 2)).toEqual([null, null]);
     expect(offers[2]).toMatchObject({
-      stop: 'match',
+      step: 'match',
       rule: { when: { test: { value: 'kim@unknown.example' } }, then: { do: 'fileUnder', kind: 'account', id: account } },
     });
   });
@@ -296,11 +296,11 @@ test('a word about a conversation reaches no further into a colleague’s mailbo
   });
   expect(await outcomes()).toEqual([
     { message_id: 'shared', outcome: 'filed', visibility: 'everyone' },
-    { message_id: 'theirs', outcome: 'loose', visibility: 'owner' },
+    { message_id: 'theirs', outcome: 'unfiled', visibility: 'owner' },
   ]);
   await rep('POST', `/repairs/${done.json.id}/undo`);
   const seal = await rep('POST', '/repairs', { emails: [await idOf('shared')], reach: 'conversation', seal: true });
-  expect((await outcomes()).map((outcome) => outcome.outcome)).toEqual(['sealed', 'loose']);
+  expect((await outcomes()).map((outcome) => outcome.outcome)).toEqual(['sealed', 'unfiled']);
   await rep('POST', `/repairs/${seal.json.id}/undo`);
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.takeIn.scope = 'external'));
   await decideAll(server, crew.tokens.admin);
@@ -427,7 +427,7 @@ test('external people are told apart: who is known, names a function, is a machi
       kind: 'domain',
       value: 'firm.example',
       exactly: false,
-      effect: 'disregard',
+      effect: 'ignore',
       note: '',
       addedBy: '',
       addedAt: '',

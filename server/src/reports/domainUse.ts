@@ -18,7 +18,7 @@ const emailRow = z.object({
   machine: z.number(),
   filed: z.number(),
   waiting: z.number(),
-  loose: z.number(),
+  unfiled: z.number(),
   kept_out: z.number(),
   total: z.number(),
 });
@@ -27,22 +27,22 @@ const emailRow = z.object({
 export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: DomainRow[]; total: number }> {
   const having = {
     all: sql`true`,
-    unmatched: sql`count(*) FILTER (WHERE o.outcome IN ('loose', 'waiting')) > 0`,
+    unfiled: sql`count(*) FILTER (WHERE o.outcome IN ('unfiled', 'waiting')) > 0`,
     junk: sql`count(*) FILTER (WHERE o.mail_class <> 'person' OR o.outcome = 'kept out') > 0`,
   }[query.show];
-  const order = { all: sql`emails`, unmatched: sql`loose + waiting`, junk: sql`greatest(machine, kept_out)` }[query.show];
+  const order = { all: sql`emails`, unfiled: sql`unfiled + waiting`, junk: sql`greatest(machine, kept_out)` }[query.show];
   const like = containing(query.text.toLowerCase());
   const rows = await rowsOf(
     tx,
     emailRow,
     sql`
-    WITH o AS MATERIALIZED (SELECT x.domain, e.direction, e.mail_class, e.outcome, e.sent_at, e.stops FROM emails e, unnest(e.external_domains) AS x(domain)
+    WITH o AS MATERIALIZED (SELECT x.domain, e.direction, e.mail_class, e.outcome, e.sent_at, e.steps FROM emails e, unnest(e.external_domains) AS x(domain)
         WHERE e.sent_at > now() - make_interval(days => ${query.days}) AND e.decided_at IS NOT NULL AND x.domain LIKE ${like}),
       used AS (SELECT o.domain, count(*)::int AS emails, count(*) FILTER (WHERE o.direction = 'sent')::int AS sent, count(*) FILTER (WHERE o.direction = 'received')::int AS received,
         count(*) FILTER (WHERE o.mail_class <> 'person')::int AS machine, count(*) FILTER (WHERE o.outcome = 'filed')::int AS filed, count(*) FILTER (WHERE o.outcome = 'waiting')::int AS waiting,
-        count(*) FILTER (WHERE o.outcome = 'loose')::int AS loose, count(*) FILTER (WHERE o.outcome = 'kept out')::int AS kept_out, max(o.sent_at) AS last FROM o GROUP BY 1 HAVING ${having})
+        count(*) FILTER (WHERE o.outcome = 'unfiled')::int AS unfiled, count(*) FILTER (WHERE o.outcome = 'kept out')::int AS kept_out, max(o.sent_at) AS last FROM o GROUP BY 1 HAVING ${having})
     SELECT u.*, ${whoseDomain(sql`u.domain`)} AS owners,
-      (SELECT s.value ->> 'rule' FROM o JOIN LATERAL jsonb_array_elements(o.stops) s ON true WHERE o.domain = u.domain AND s.value ->> 'verdict' IN ('kept out', 'left loose', 'waits', 'matched', 'no match', 'created') AND s.value ->> 'rule' IS NOT NULL GROUP BY 1 ORDER BY count(*) DESC LIMIT 1) AS rule,
+      (SELECT s.value ->> 'rule' FROM o JOIN LATERAL jsonb_array_elements(o.steps) s ON true WHERE o.domain = u.domain AND s.value ->> 'verdict' IN ('kept out', 'left to its owner', 'waits', 'matched', 'no match', 'created') AND s.value ->> 'rule' IS NOT NULL GROUP BY 1 ORDER BY count(*) DESC LIMIT 1) AS rule,
       count(*) OVER ()::int AS total
     FROM used u ORDER BY ${order} DESC, domain LIMIT ${query.limit} OFFSET ${query.offset}`,
   );

@@ -8,8 +8,8 @@ import { countQuestions } from '../repairs/queries';
 const lineRow = z.object({
   came: z.number(),
   keptOut: z.number(),
-  leftLoose: z.number(),
-  unmatched: z.number(),
+  leftToOwner: z.number(),
+  unfiled: z.number(),
   waiting: z.number(),
   filed: z.number(),
   created: z.number(),
@@ -27,8 +27,8 @@ export async function lineCounts(tx: Tx, user: User): Promise<LineCounts> {
     tx,
     lineRow,
     sql`
-    SELECT count(*)::int AS came, count(*) FILTER (WHERE outcome = 'kept out')::int AS "keptOut", count(*) FILTER (WHERE outcome = 'loose' AND stops -> 1 ->> 'verdict' = 'left loose')::int AS "leftLoose",
-      count(*) FILTER (WHERE outcome = 'loose' AND stops -> 1 ->> 'verdict' <> 'left loose')::int AS unmatched, count(*) FILTER (WHERE outcome = 'waiting')::int AS waiting, count(*) FILTER (WHERE outcome = 'filed')::int AS filed,
+    SELECT count(*)::int AS came, count(*) FILTER (WHERE outcome = 'kept out')::int AS "keptOut", count(*) FILTER (WHERE outcome = 'unfiled' AND steps -> 1 ->> 'verdict' = 'left to its owner')::int AS "leftToOwner",
+      count(*) FILTER (WHERE outcome = 'unfiled' AND steps -> 1 ->> 'verdict' <> 'left to its owner')::int AS unfiled, count(*) FILTER (WHERE outcome = 'waiting')::int AS waiting, count(*) FILTER (WHERE outcome = 'filed')::int AS filed,
       count(*) FILTER (WHERE outcome IS NULL)::int AS undecided, count(*) FILTER (WHERE visibility = 'everyone')::int AS shared,
       (SELECT count(*)::int FROM filings f JOIN emails e2 ON e2.id = f.email_id WHERE f.created AND e2.sent_at > now() - interval '30 days') AS created, (SELECT count(*)::int FROM mailboxes) AS mailboxes,
       (SELECT count(*)::int FROM mailboxes m WHERE fulvet_looks_after(m.id) AND (m.state = 'stopped' OR m.state = 'running' AND (m.problem IS NOT NULL OR m.last_contact_at < now() - interval '3 minutes'))) AS "mailboxTrouble",

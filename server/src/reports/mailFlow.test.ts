@@ -3,7 +3,7 @@ import type { Crew, TestServer } from '../testing/testServer';
 import { importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
 
 const DAY = 86_400_000;
-const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out', 'sealed'] as const;
+const OUTCOMES = ['filed', 'waiting', 'unfiled', 'kept out', 'sealed'] as const;
 let server: TestServer;
 let crew: Crew;
 /** Age in days, outcome, rule that decided a step, of each email. */
@@ -30,7 +30,7 @@ beforeAll(async () => {
   });
   await owner(
     server.ownerUrl,
-    `UPDATE emails e SET sent_at = now() - make_interval(secs => (v.age * 86400)::float8), outcome = v.outcome, visibility = 'everyone', stops = jsonb_build_array(jsonb_build_object('stop', 'match', 'verdict', 'matched', 'rule', v.rule))
+    `UPDATE emails e SET sent_at = now() - make_interval(secs => (v.age * 86400)::float8), outcome = v.outcome, visibility = 'everyone', steps = jsonb_build_array(jsonb_build_object('step', 'match', 'verdict', 'matched', 'rule', v.rule))
      FROM jsonb_to_recordset($1::jsonb) AS v(id text, age float8, outcome text, rule text) WHERE e.message_id = v.id`,
     [JSON.stringify(emails.map((email, at) => ({ id: `m${String(at)}`, ...email })))],
   );
@@ -45,7 +45,7 @@ test('every email is in the sum of its week and outcome, and sealed ones are in 
   const expected = Array.from({ length: 12 }, (_, week) => {
     const those = emails.filter(({ age }) => 11 - Math.floor(age / 7) === week);
     const of = (outcome: string): number => those.filter((email) => email.outcome === outcome).length;
-    return { filed: of('filed'), waiting: of('waiting'), loose: of('loose'), keptOut: of('kept out') };
+    return { filed: of('filed'), waiting: of('waiting'), unfiled: of('unfiled'), keptOut: of('kept out') };
   });
   expect(weeks.map(({ from: _, ...counts }: { from: string }) => counts)).toEqual(expected);
   expect(weeks[11].from).toBe(new Date(Date.now() - 7 * DAY).toISOString().slice(0, 10));

@@ -7,7 +7,7 @@ import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { manyRowsOf, rowsOf } from '../base/db/rows';
 
-const weekRow = z.object({ from: z.string(), filed: z.number(), waiting: z.number(), loose: z.number(), keptOut: z.number() });
+const weekRow = z.object({ from: z.string(), filed: z.number(), waiting: z.number(), unfiled: z.number(), keptOut: z.number() });
 
 /** The last weeks of seven days, oldest first; the last one ends now. Sealed mail is in no sum. */
 const weekOf = (weeks: number): SQL => sql`(${weeks} - 1 - floor(extract(epoch FROM now() - e.sent_at) / 604800))::int`;
@@ -20,10 +20,10 @@ export async function mailFlow(tx: Tx, weeks: number): Promise<MailFlow> {
     tx,
     weekRow,
     sql`
-    SELECT (now() - make_interval(days => (${weeks} - week) * 7))::date::text AS from, coalesce(filed, 0)::int AS filed, coalesce(waiting, 0)::int AS waiting, coalesce(loose, 0)::int AS loose, coalesce(kept, 0)::int AS "keptOut"
+    SELECT (now() - make_interval(days => (${weeks} - week) * 7))::date::text AS from, coalesce(filed, 0)::int AS filed, coalesce(waiting, 0)::int AS waiting, coalesce(unfiled, 0)::int AS unfiled, coalesce(kept, 0)::int AS "keptOut"
     FROM generate_series(0, ${weeks} - 1) AS week LEFT JOIN (
       SELECT ${weekOf(weeks)} AS week, count(*) FILTER (WHERE e.outcome = 'filed') AS filed, count(*) FILTER (WHERE e.outcome = 'waiting') AS waiting,
-        count(*) FILTER (WHERE e.outcome = 'loose') AS loose, count(*) FILTER (WHERE e.outcome = 'kept out') AS kept
+        count(*) FILTER (WHERE e.outcome = 'unfiled') AS unfiled, count(*) FILTER (WHERE e.outcome = 'kept out') AS kept
       FROM emails e WHERE ${within(weeks)} GROUP BY 1) c USING (week) ORDER BY week`,
   );
   return { weeks: rows };
@@ -42,9 +42,9 @@ export async function unusualRulesOf(tx: Tx): Promise<UnusualRule[]> {
     tx,
     ruleWeekRow,
     sql`
-    WITH mail AS MATERIALIZED (SELECT ${weekOf(COMPARED_WEEKS)} AS week, e.stops FROM emails e WHERE ${within(COMPARED_WEEKS)}),
+    WITH mail AS MATERIALIZED (SELECT ${weekOf(COMPARED_WEEKS)} AS week, e.steps FROM emails e WHERE ${within(COMPARED_WEEKS)}),
       counted AS MATERIALIZED (SELECT NULL::text AS rule, week, count(*)::int AS count FROM mail GROUP BY week
-        UNION ALL SELECT s ->> 'rule', week, count(*)::int FROM mail, jsonb_array_elements(mail.stops) s WHERE s ->> 'rule' IS NOT NULL GROUP BY 1, 2)
+        UNION ALL SELECT s ->> 'rule', week, count(*)::int FROM mail, jsonb_array_elements(mail.steps) s WHERE s ->> 'rule' IS NOT NULL GROUP BY 1, 2)
     SELECT NULL AS rule, ${counts(sql`c.rule IS NULL`)} AS counts
     UNION ALL SELECT r.rule, ${counts(sql`c.rule = r.rule`)} FROM (SELECT DISTINCT rule FROM counted WHERE rule IS NOT NULL) r`,
   );

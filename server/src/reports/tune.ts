@@ -17,28 +17,28 @@ async function suggestionsFor({ database }: Services, userId: number): Promise<S
   return suggestions(await database.as(userId, (tx) => tuningFacts(tx, compiled)));
 }
 
-type Taken = Pick<Suggestion, 'stop' | 'change'>;
+type Taken = Pick<Suggestion, 'step' | 'change'>;
 
-const idOf = (stop: Suggestion['stop'], name: string): string =>
-  `${stop}-${name}`
+const idOf = (step: Suggestion['step'], name: string): string =>
+  `${step}-${name}`
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')
     .slice(0, 60)
     .replace(/-$/, '');
 
-function isIn(rulebook: Rulebook, { stop, change }: Taken): boolean {
-  if (change.do === 'rule') return rulebook[stop].rules.some((rule) => rule.id === idOf(stop, change.name));
+function isIn(rulebook: Rulebook, { step, change }: Taken): boolean {
+  if (change.do === 'rule') return rulebook[step].rules.some((rule) => rule.id === idOf(step, change.name));
   return change.do === 'addForm' && rulebook.us.formAddresses.includes(change.address);
 }
 
 /** The rulebook with what is suggested. A rule goes behind those that are there: what is settled stays so. */
-function withSuggestion(rulebook: Rulebook, { stop, change }: Taken): Rulebook {
+function withSuggestion(rulebook: Rulebook, { step, change }: Taken): Rulebook {
   if (change.do === 'addDomain') return rulebook;
   if (change.do === 'addForm')
     return { ...rulebook, us: { ...rulebook.us, formAddresses: [...rulebook.us.formAddresses, change.address] } };
   const { name, note, when, then } = change;
-  const added = { name, note, when, then, id: idOf(stop, name), on: true, appliesTo: { mailboxes: [], users: [], teams: [] } };
-  return { ...rulebook, [stop]: { ...rulebook[stop], rules: [...rulebook[stop].rules, added] } };
+  const added = { name, note, when, then, id: idOf(step, name), on: true, appliesTo: { mailboxes: [], users: [], teams: [] } };
+  return { ...rulebook, [step]: { ...rulebook[step], rules: [...rulebook[step].rules, added] } };
 }
 
 /** The records with the domain that is suggested for an account. */
@@ -56,14 +56,14 @@ export async function suggestionsWithEffect(services: Services, user: User) {
   const found = (await suggestionsFor(services, user.id)).filter((suggestion) => !isIn(draft.rulebook, suggestion));
   return {
     suggestions: await Promise.all(
-      found.map(async ({ code, about, because, stop, change }) => {
-        const changed = await compiledFor(database.worker, withSuggestion(draft.rulebook, { stop, change }));
+      found.map(async ({ code, about, because, step, change }) => {
+        const changed = await compiledFor(database.worker, withSuggestion(draft.rulebook, { step, change }));
         const { do: does, ...rule } = change;
         return {
           code,
           about,
           because,
-          stop,
+          step,
           does,
           rule: does === 'rule' ? rule : null,
           account: change.do === 'addDomain' ? change.account : null,

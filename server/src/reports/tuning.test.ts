@@ -43,7 +43,7 @@ afterAll(() => server.remove());
 
 test('domains by volume, with what became of their mail and by which rule', async () => {
   const { json } = await admin('GET', '/tuning/domains');
-  expect(json.rows[0]).toMatchObject({ domain: 'cold.example', emails: 9, received: 9, sent: 0, loose: 9, filed: 0, accounts: [] });
+  expect(json.rows[0]).toMatchObject({ domain: 'cold.example', emails: 9, received: 9, sent: 0, unfiled: 9, filed: 0, accounts: [] });
   const all = (await admin('GET', '/tuning/domains?show=all&text=oriel')).json;
   expect(all).toMatchObject({ total: 1, rows: [{ domain: 'harbour-oriel.test' }] });
   const junk = (await admin('GET', '/tuning/domains?show=junk')).json.rows;

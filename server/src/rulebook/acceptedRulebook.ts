@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import { Refusal } from '../base/refusal';
-import { BadPattern, demandCheapPattern, patternsIn, readRulebook, RULE_STOPS } from '@fulvet/core';
+import { BadPattern, demandCheapPattern, patternsIn, readRulebook, RULE_STEPS } from '@fulvet/core';
 import type { CompiledRulebook, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Services } from '../base/services';
@@ -31,7 +31,7 @@ export async function acceptedRulebook({ database }: Pick<Services, 'database'>,
   const rulebook = parsed.data;
   const twice = firstTwice([
     ...rulebook.keepOut.entries.map((entry) => entry.id),
-    ...RULE_STOPS.flatMap((stop) => rulebook[stop].rules.map((rule) => rule.id)),
+    ...RULE_STEPS.flatMap((step) => rulebook[step].rules.map((rule) => rule.id)),
   ]);
   if (twice) return refused(`Two entries or rules have the id ${twice}. Give each its own.`);
   const rows = await rowsOf(database.worker, addressListRow, sql`SELECT id FROM address_lists`);

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
 import type { Finding, RuleUse } from '@fulvet/contract';
-import type { RuleStop, Rulebook, RulebookFinding } from '@fulvet/core';
-import { RULE_STOPS, checkRulebook, leavesOf } from '@fulvet/core';
+import type { RuleStep, Rulebook, RulebookFinding } from '@fulvet/core';
+import { RULE_STEPS, checkRulebook, leavesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { namesOf } from '../base/db/recordNames';
 import { listNames } from './draft';
@@ -46,7 +46,7 @@ export async function draftFindings(services: Parts, rulebook: Rulebook, live: R
 }
 
 async function namedRecords(services: Parts, rulebook: Rulebook): Promise<Set<string>> {
-  const named = RULE_STOPS.flatMap((stop) => rulebook[stop].rules.flatMap((rule) => [...leavesOf(rule.when)]))
+  const named = RULE_STEPS.flatMap((step) => rulebook[step].rules.flatMap((rule) => [...leavesOf(rule.when)]))
     .flatMap((leaf) => (leaf.fact === 'filedUnder' ? [{ kind: leaf.kind as string, id: leaf.id }] : []))
     .concat(rulebook.match.rules.flatMap(({ then }) => (then.do === 'fileUnder' ? [{ kind: then.kind, id: then.id }] : [])));
   if (named.length === 0) return new Set();
@@ -60,16 +60,16 @@ async function namedRecords(services: Parts, rulebook: Rulebook): Promise<Set<st
   );
 }
 
-const nameIn = (rulebook: Rulebook, stop: RuleStop | null, id: string | null): string => {
-  const rules: readonly { id: string; name: string }[] = stop ? rulebook[stop].rules : [];
+const nameIn = (rulebook: Rulebook, step: RuleStep | null, id: string | null): string => {
+  const rules: readonly { id: string; name: string }[] = step ? rulebook[step].rules : [];
   return `“${rules.find((rule) => rule.id === id)?.name || id || ''}”`;
 };
 
-function asFinding({ code, stop, rule, other, repaired }: RulebookFinding, rulebook: Rulebook): Omit<Finding, 'emails'> {
-  const name = nameIn(rulebook, stop, rule);
+function asFinding({ code, step, rule, other, repaired }: RulebookFinding, rulebook: Rulebook): Omit<Finding, 'emails'> {
+  const name = nameIn(rulebook, step, rule);
   const sentences: Record<RulebookFinding['code'], string> = {
-    covered: `${name} never applies: ${nameIn(rulebook, stop, other)} before it applies to all the same emails.`,
-    repeats: `${name} says the same as ${nameIn(rulebook, stop, other)}.`,
+    covered: `${name} never applies: ${nameIn(rulebook, step, other)} before it applies to all the same emails.`,
+    repeats: `${name} says the same as ${nameIn(rulebook, step, other)}.`,
     'matches-all': `${name} applies to every email, so the rules after it never do.`,
     'matches-none': `${name} can apply to no email: one of its groups is empty.`,
     'list-gone': `${name} asks for a list that is gone.`,
@@ -83,7 +83,7 @@ function asFinding({ code, stop, rule, other, repaired }: RulebookFinding, ruleb
   };
   return {
     code,
-    stop,
+    step,
     rule,
     message: sentences[code],
     repair: repaired === null ? null : { label: 'Remove that rule', document: repaired },
@@ -92,14 +92,14 @@ function asFinding({ code, stop, rule, other, repaired }: RulebookFinding, ruleb
 
 /** Rules in force that are kept in the draft and took nothing; what is new has had no time to. */
 function quietRules(rulebook: Rulebook, live: Rulebook, took: ReadonlyMap<string, RuleUse>): Finding[] {
-  return RULE_STOPS.flatMap((stop) =>
-    rulebook[stop].rules
-      .filter((rule) => rule.on && !took.has(rule.id) && live[stop].rules.some((item) => item.id === rule.id))
+  return RULE_STEPS.flatMap((step) =>
+    rulebook[step].rules
+      .filter((rule) => rule.on && !took.has(rule.id) && live[step].rules.some((item) => item.id === rule.id))
       .map((rule) => ({
         code: 'quiet',
-        stop,
+        step,
         rule: rule.id,
-        message: `${nameIn(rulebook, stop, rule.id)} took nothing in ${QUIET_DAYS} days.`,
+        message: `${nameIn(rulebook, step, rule.id)} took nothing in ${QUIET_DAYS} days.`,
         emails: 0,
         repair: null,
       })),
@@ -121,7 +121,7 @@ async function missingDomains(services: Parts, rulebook: Rulebook, isKnown: (dom
     .filter(({ domain }) => !isKnown(domain))
     .map(({ domain, members, emails }) => ({
       code: 'own-domain',
-      stop: null,
+      step: null,
       rule: null,
       message: `${members} ${members === 1 ? 'member has an address' : 'members have addresses'} at ${domain}, which is not among our own domains: colleagues there without a mailbox count as external.`,
       emails,

@@ -1,4 +1,4 @@
-import { RULES, RULE_STOPS, ruleWords } from '@fulvet/core';
+import { RULES, RULE_STEPS, ruleWords } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 
 /** Every default has its words, or this does not compile. */
@@ -33,7 +33,7 @@ const TEXTS: ReadonlyMap<string, string> = new Map(Object.entries(RULE_TEXTS));
 /** Says what a rule is called that a decision names by its id: a default, an entry of what is kept out, or a rule of one's own. */
 export function ruleTextOf({ source }: CompiledRulebook): (rule: string | null) => string | null {
   const entries = new Map(source.keepOut.entries.map((entry) => [entry.id, entry]));
-  const rules = new Map(RULE_STOPS.flatMap((stop) => source[stop].rules.map((rule) => [rule.id, rule] as const)));
+  const rules = new Map(RULE_STEPS.flatMap((step) => source[step].rules.map((rule) => [rule.id, rule] as const)));
   return (rule) => {
     if (rule === null) return null;
     const entry = entries.get(rule);

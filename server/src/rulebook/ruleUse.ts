@@ -15,7 +15,7 @@ export async function tookIn(services: Parts, days: number): Promise<Map<string,
     emailRow,
     sql`
     SELECT rule, count(DISTINCT id)::int AS took, max(sent_at) AS last FROM (
-      SELECT e.id, e.sent_at, s ->> 'rule' AS rule FROM emails e, jsonb_array_elements(e.stops) s WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND s ->> 'rule' IS NOT NULL
+      SELECT e.id, e.sent_at, s ->> 'rule' AS rule FROM emails e, jsonb_array_elements(e.steps) s WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND s ->> 'rule' IS NOT NULL
       UNION ALL SELECT e.id, e.sent_at, v ->> 'rule' FROM emails e JOIN dockets k ON k.email_id = e.id, jsonb_array_elements(k.docket) s, jsonb_array_elements(s -> 'evidence') v
         WHERE e.outcome <> 'sealed' AND e.sent_at > now() - make_interval(days => ${days}) AND v ->> 'fact' = 'rule'
       UNION ALL SELECT e.id, e.sent_at, v ->> 'entry' FROM emails e JOIN dockets k ON k.email_id = e.id, jsonb_array_elements(k.docket) s, jsonb_array_elements(s -> 'evidence') v

@@ -37,7 +37,7 @@ beforeAll(async () => {
     rulebook.share = { level: 'everyone', existenceOnly: true, rules: [] };
     rulebook.create = { ...rulebook.create, people: 'contact', after: 'firstEmail' };
     rulebook.keepOut.entries = [
-      { id: 'school', kind: 'domain', value: 'school.example', exactly: false, effect: 'disregard', note: '' },
+      { id: 'school', kind: 'domain', value: 'school.example', exactly: false, effect: 'ignore', note: '' },
     ] as never;
   });
   expect(put.text.slice(0, 200)).not.toContain('error');

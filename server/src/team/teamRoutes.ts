@@ -1,13 +1,13 @@
 import { Refusal, isRefusal } from '../base/refusal';
 import type { Rulebook } from '@fulvet/core';
-import { RULE_STOPS, leavesOf } from '@fulvet/core';
+import { RULE_STEPS, leavesOf } from '@fulvet/core';
 import type { Handlers } from '../base/handler';
 import { storedRulebook } from '../rulebook/liveRulebook';
 import { deleteTeam, insertTeam, loadTeams, putTeamMembers, teamOf } from './queries';
 
 /** Names of teams that a rulebook refers to, in small letters. */
 export function teamsIn(rulebook: Rulebook): Set<string> {
-  const rules = RULE_STOPS.flatMap((stop) => [...rulebook[stop].rules]);
+  const rules = RULE_STEPS.flatMap((stop) => [...rulebook[stop].rules]);
   return new Set(
     rules.flatMap((rule) => [
       ...(rule.appliesTo.teams ?? []),

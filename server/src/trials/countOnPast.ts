@@ -1,6 +1,6 @@
 import { isRefusal } from '../base/refusal';
 import type { Refusal } from '../base/refusal';
-import type { CompiledRulebook, CompiledStop, Rule, Rulebook, RuleCounted, RuleStop } from '@fulvet/core';
+import type { CompiledRulebook, CompiledStep, Rule, Rulebook, RuleCounted, RuleStep } from '@fulvet/core';
 import { countRule } from '@fulvet/core';
 import type { RuleChanges, RuleCount, User } from '@fulvet/contract';
 import type { Services } from '../base/services';
@@ -37,7 +37,7 @@ function pastMailOf({ database, blobs }: Services): PastMailCache {
 
 /** A rule as it is being written: whatever the page sent. */
 export interface WrittenRule {
-  stop: RuleStop;
+  step: RuleStep;
   rule: unknown;
 }
 
@@ -46,7 +46,7 @@ interface RuleInDraft {
   draft: Rulebook;
   compiled: CompiledRulebook;
   /** The step with the rule. */
-  stop: CompiledStop<unknown>;
+  step: CompiledStep<unknown>;
   rule: Rule<unknown>;
   /** The rule as the draft has it; undefined where it is new. */
   before: Rule<unknown> | undefined;
@@ -54,30 +54,30 @@ interface RuleInDraft {
   earlier: ReadonlySet<string>;
 }
 
-async function ruleInDraft(services: Services, user: User, { stop, rule }: WrittenRule): Promise<RuleInDraft | Refusal> {
+async function ruleInDraft(services: Services, user: User, { step, rule }: WrittenRule): Promise<RuleInDraft | Refusal> {
   const { rulebook: draft } = await services.database.as(user.id, (tx) => loadDraft(tx));
   const written = { id: NEW_RULE, ...(rule as { id?: string }) };
-  const rules: Rule<unknown>[] = draft[stop].rules;
+  const rules: Rule<unknown>[] = draft[step].rules;
   const before = rules.find((item) => item.id === written.id);
   const edited = before ? rules.map((item) => (item === before ? written : item)) : [...rules, written];
-  const accepted = await acceptedRulebook(services, { ...draft, [stop]: { ...draft[stop], rules: edited } });
+  const accepted = await acceptedRulebook(services, { ...draft, [step]: { ...draft[step], rules: edited } });
   if (isRefusal(accepted)) return accepted;
   const { compiled, rulebook } = accepted;
-  const all: Rule<unknown>[] = rulebook[stop].rules;
+  const all: Rule<unknown>[] = rulebook[step].rules;
   const place = all.findIndex((item) => item.id === written.id);
   const read = all[place];
   if (!read) throw new Error('the rule that was read is not there');
   const earlier = new Set(all.slice(0, place).map((item) => item.id));
-  return { draft, compiled, stop: compiled.stops[stop] as CompiledStop<unknown>, rule: read, before, earlier };
+  return { draft, compiled, step: compiled.steps[step] as CompiledStep<unknown>, rule: read, before, earlier };
 }
 
 interface Counting {
   compiled: CompiledRulebook;
-  step: RuleStop;
+  step: RuleStep;
   /** A step with the rule alone. */
-  alone: CompiledStop<unknown>;
+  alone: CompiledStep<unknown>;
   /** Those before it. */
-  earlier: CompiledStop<unknown>;
+  earlier: CompiledStep<unknown>;
   since: number;
   examples: number;
 }
@@ -97,11 +97,11 @@ export async function countOnPast(
 ): Promise<RuleCount | Refusal> {
   const found = await ruleInDraft(services, user, written);
   if (isRefusal(found)) return found;
-  const { compiled, stop, rule, earlier } = found;
+  const { compiled, step, rule, earlier } = found;
   const cache = pastMailOf(services);
   const past = partly ? await cache.soon(compiled, PATIENCE_MS) : await cache.whole(compiled);
   const since = days === null ? -Infinity : Date.now() - days * DAY;
-  const of = { compiled, step: written.stop, alone: stop.alone(rule), earlier: stop.among(earlier), since, examples: EXAMPLES };
+  const of = { compiled, step: written.step, alone: step.alone(rule), earlier: step.among(earlier), since, examples: EXAMPLES };
   const { newest, ...counts } = countOn(past, of);
   const live = await liveRulebook(services.database);
   const examples = await services.database.as(user.id, (tx) => emailRows(tx, newest, live.compiled));
@@ -112,14 +112,14 @@ export async function countOnPast(
 export async function tryRule(services: Services, user: User, written: WrittenRule): Promise<RuleChanges | Refusal> {
   const found = await ruleInDraft(services, user, written);
   if (isRefusal(found)) return found;
-  const { draft, compiled, stop, rule, before } = found;
+  const { draft, compiled, step, rule, before } = found;
   const past = await pastMailOf(services).soon(compiled, PATIENCE_MS);
   const live = await compiledFor(services.database.worker, draft);
-  const liveStop = live.stops[written.stop] as CompiledStop<unknown>;
-  const versions = [{ compiled, alone: stop.alone(rule) }, ...(before ? [{ compiled: live, alone: liveStop.alone(before) }] : [])];
+  const liveStop = live.steps[written.step] as CompiledStep<unknown>;
+  const versions = [{ compiled, alone: step.alone(rule) }, ...(before ? [{ compiled: live, alone: liveStop.alone(before) }] : [])];
   const about = new Set(
     versions.flatMap((version) => {
-      const counting = { ...version, step: written.stop, earlier: version.alone, since: -Infinity, examples: MOST_TRIED };
+      const counting = { ...version, step: written.step, earlier: version.alone, since: -Infinity, examples: MOST_TRIED };
       return countOn(past, counting).newest;
     }),
   );

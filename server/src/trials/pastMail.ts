@@ -1,5 +1,5 @@
 import { directionOf, externalParticipants, keysOf, NO_MEMORY, placeOf, remember, factsAsCounted } from '@fulvet/core';
-import type { CompiledRulebook, CompiledStop, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
+import type { CompiledRulebook, CompiledStep, ConversationMemory, Directory, PastEmail } from '@fulvet/core';
 import { setImmediate as letOthers } from 'node:timers/promises';
 import { asItStands } from '../decision/decideInOrder';
 import type { StoredEmail } from '../decision/inputs/loadFacts';
@@ -55,7 +55,7 @@ export async function makePastMail(
 }
 
 /** The emails on which the rule can speak: found by the addresses and domains that it needs, else all that have what it asks. */
-export function emailsFor(past: PastMail, rule: CompiledStop<unknown>, since: number): { emails: Iterable<PastEmail>; of: number } {
+export function emailsFor(past: PastMail, rule: CompiledStep<unknown>, since: number): { emails: Iterable<PastEmail>; of: number } {
   const from = Math.max(
     rule.needs('body') ? past.textsFrom : 0,
     placeOf(past.emails, since, (email) => email.facts.at),

@@ -106,7 +106,7 @@ const comparedRow = z.object({
   visibility_before: z.string(),
   visibility_after: z.string(),
   seen: z.enum(['newly', 'no longer']).nullable(),
-  stop: z.string().nullable(),
+  step: z.string().nullable(),
   won: z.array(z.string()),
   lost: z.array(z.string()),
 });
@@ -125,7 +125,7 @@ export async function trialRows(
       sql`r.trial_id = ${trialId}`,
       ...(query.before ? [sql`coalesce(r.outcome_before, 'undecided') = ${query.before}`] : []),
       ...(query.after ? [sql`r.outcome_after = ${query.after}`] : []),
-      ...(query.stop ? [sql`r.stop = ${query.stop}`] : []),
+      ...(query.step ? [sql`r.step = ${query.step}`] : []),
       ...(query.record ? [sql`(${query.record} = ANY(r.won) OR ${query.record} = ANY(r.lost))`] : []),
       ...(query.seen ? [sql`r.seen = ${query.seen}`] : []),
     ],
@@ -163,7 +163,7 @@ export async function trialRows(
           visibilityBefore: row.visibility_before,
           visibilityAfter: row.visibility_after,
           seen: row.seen,
-          stop: row.stop,
+          step: row.step,
           won: named(row.won),
           lost: named(row.lost),
         },
@@ -199,7 +199,7 @@ export async function insertTrial(tx: Tx, workId: number, order: TrialOrder): Pr
   return row?.id ?? 0;
 }
 
-const decidedTwiceRow = z.object({ stop: z.string().nullable(), before: json<Docket>().nullable(), after: json<Docket>() });
+const decidedTwiceRow = z.object({ step: z.string().nullable(), before: json<Docket>().nullable(), after: json<Docket>() });
 
 /** How an email of a trial was decided, and how the trial decides it; nothing where the reader may not read it. */
 export async function decidedTwice(tx: Tx, trialId: number, emailId: number): Promise<z.output<typeof decidedTwiceRow> | undefined> {
@@ -207,7 +207,7 @@ export async function decidedTwice(tx: Tx, trialId: number, emailId: number): Pr
     tx,
     decidedTwiceRow,
     sql`
-    SELECT r.stop, coalesce(k.docket, e.stops) AS before, d.docket AS after FROM trial_rows r JOIN emails e ON e.id = r.email_id
+    SELECT r.step, coalesce(k.docket, e.steps) AS before, d.docket AS after FROM trial_rows r JOIN emails e ON e.id = r.email_id
     JOIN trial_dockets d ON d.trial_id = r.trial_id AND d.email_id = r.email_id LEFT JOIN dockets k ON k.email_id = r.email_id
     WHERE r.trial_id = ${trialId} AND r.email_id = ${emailId}`,
   );

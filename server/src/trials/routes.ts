@@ -53,7 +53,7 @@ export const trialRoutes: Pick<
       const row = await decidedTwice(tx, params.id, params.email);
       if (!row) return notFound('email of this trial that you may read');
       const inWords = (docket: Docket) => docketSentences(docket).map((entry) => ({ ...entry, ruleText: null }));
-      return { before: inWords(row.before ?? []), after: inWords(row.after), stop: row.stop };
+      return { before: inWords(row.before ?? []), after: inWords(row.after), step: row.step };
     }),
 
   exportTrial: async ({ user, params, query, services, res }) => {

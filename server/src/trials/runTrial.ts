@@ -91,7 +91,7 @@ class TrialRun {
         for (const email of those) {
           const standing = standingOf(email);
           count.addSettled(standing, email.before.direction);
-          this.unchanged.add(email.facts.id, standing.outcome, email.before.direction, standing.stops.slice(0, 1));
+          this.unchanged.add(email.facts.id, standing.outcome, email.before.direction, standing.steps.slice(0, 1));
         }
       },
       exchangesFor: compiled.needsExchanges ? compiled : undefined,
@@ -112,8 +112,8 @@ class TrialRun {
   }
 
   private async storeUnchanged(): Promise<void> {
-    for (const { outcome, direction, stops, emailIds } of this.unchanged.all())
-      await this.database.worker.insert(trialCounted).values({ trialId: this.trialId, outcome, direction, stops, emailIds });
+    for (const { outcome, direction, steps, emailIds } of this.unchanged.all())
+      await this.database.worker.insert(trialCounted).values({ trialId: this.trialId, outcome, direction, steps, emailIds });
   }
 
   private async storeMade(): Promise<void> {
@@ -142,9 +142,9 @@ class TrialRun {
     if (changed.length === 0) return;
     const rows = JSON.stringify(changed.map(({ emailId, difference, docket }) => ({ email_id: emailId, ...difference, docket })));
     await this.database.work(async (tx) => {
-      await tx.execute(sql`INSERT INTO trial_rows (trial_id, email_id, outcome_before, outcome_after, visibility_before, visibility_after, seen, stop, won, lost)
-        SELECT ${this.trialId}::bigint, email_id, "outcomeBefore", "outcomeAfter", "visibilityBefore", "visibilityAfter", seen, stop, ARRAY(SELECT json_array_elements_text(won)), ARRAY(SELECT json_array_elements_text(lost))
-        FROM json_to_recordset(${rows}::json) AS r(email_id bigint, "outcomeBefore" text, "outcomeAfter" text, "visibilityBefore" text, "visibilityAfter" text, seen text, stop text, won json, lost json)`);
+      await tx.execute(sql`INSERT INTO trial_rows (trial_id, email_id, outcome_before, outcome_after, visibility_before, visibility_after, seen, step, won, lost)
+        SELECT ${this.trialId}::bigint, email_id, "outcomeBefore", "outcomeAfter", "visibilityBefore", "visibilityAfter", seen, step, ARRAY(SELECT json_array_elements_text(won)), ARRAY(SELECT json_array_elements_text(lost))
+        FROM json_to_recordset(${rows}::json) AS r(email_id bigint, "outcomeBefore" text, "outcomeAfter" text, "visibilityBefore" text, "visibilityAfter" text, seen text, step text, won json, lost json)`);
       await tx.execute(
         sql`INSERT INTO trial_dockets (trial_id, email_id, docket) SELECT ${this.trialId}::bigint, email_id, docket FROM json_to_recordset(${rows}::json) AS r(email_id bigint, docket jsonb)`,
       );

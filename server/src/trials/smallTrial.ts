@@ -61,7 +61,7 @@ export async function decideTwice(
     for (const creation of is.creations)
       if (!was.creations.some((it) => it.address === creation.address && it.domain === creation.domain))
         created.add(`${creation.kind} ${creation.address ?? creation.domain}`);
-    const standing = { outcome: was.outcome, visibility: visibilityKey(was), filings: keys(was.filings), stops: was.docket };
+    const standing = { outcome: was.outcome, visibility: visibilityKey(was), filings: keys(was.filings), steps: was.docket };
     const difference = compareDecision(standing, is);
     return difference === null ? [] : [{ emailId: email.facts.id, was, is, difference }];
   });

@@ -70,7 +70,7 @@ describe('the draft', () => {
     const kept = await edit(
       (rulebook) =>
         void rulebook.takeIn.rules.push(
-          rule('no-invoices', { fact: 'subject', test: { contains: ['invoice'] } }, { do: 'leaveLoose' }) as never,
+          rule('no-invoices', { fact: 'subject', test: { contains: ['invoice'] } }, { do: 'leaveToOwner' }) as never,
         ),
     );
     expect(kept.json).toMatchObject({
@@ -96,7 +96,7 @@ describe('the draft', () => {
     ['a fact that no one knows', { fact: 'weather' }, 'takeIn.rules'],
   ])('with %s is refused, and the one before stays', async (_, when, said) => {
     const before = (await call('GET', '/rulebook/draft')).json;
-    const refused = await edit((rulebook) => void rulebook.takeIn.rules.push(rule('bad', when, { do: 'track' }) as never));
+    const refused = await edit((rulebook) => void rulebook.takeIn.rules.push(rule('bad', when, { do: 'takeIn' }) as never));
     expect([refused.status, refused.json.error.message]).toEqual([422, expect.stringContaining(said)]);
     expect((await call('GET', '/rulebook/draft')).json).toEqual(before);
   });
@@ -146,7 +146,7 @@ describe('address lists', () => {
     await edit(
       (rulebook) =>
         void rulebook.keepOut.rules.push(
-          rule('press', { fact: 'participant', which: 'any', test: { is: 'inList', list: list.id } }, { do: 'disregard' }) as never,
+          rule('press', { fact: 'participant', which: 'any', test: { is: 'inList', list: list.id } }, { do: 'ignore' }) as never,
         ),
     );
     const refused = await call('DELETE', `/address-lists/${list.id}`);
@@ -203,25 +203,25 @@ describe('the lists that ship with content', () => {
 describe('counting a rule', () => {
   test('says how many past emails it takes, how many no earlier rule takes, and shows the newest', async () => {
     const when = { fact: 'subject', test: { contains: ['invoice', 'hello'] } };
-    const { json } = await call('POST', '/rules/count', { stop: 'takeIn', rule: rule('counted', when, { do: 'leaveLoose' }) });
+    const { json } = await call('POST', '/rules/count', { step: 'takeIn', rule: rule('counted', when, { do: 'leaveToOwner' }) });
     expect([json.took, json.first, json.of]).toEqual([30, 20, 36]);
     expect(json.examples).toHaveLength(8);
   });
 
   test('at Create, asks about unknown people', async () => {
     const when = { fact: 'participant', which: 'this', test: { is: 'domain', value: 'company1.example' } };
-    const { json } = await call('POST', '/rules/count', { stop: 'create', rule: rule('counted', when, { do: 'lead' }) });
+    const { json } = await call('POST', '/rules/count', { step: 'create', rule: rule('counted', when, { do: 'lead' }) });
     expect(json.took).toBe(5);
   });
 });
 
 describe('trying a rule', () => {
-  const tryRule = async (stop: string, tried: unknown): Promise<Answer> => call('POST', '/rules/try', { stop, rule: tried });
+  const tryRule = async (step: string, tried: unknown): Promise<Answer> => call('POST', '/rules/try', { step, rule: tried });
 
   test('says from which outcome to which the emails would go that it is about, and shows the newest', async () => {
     const { json } = await tryRule('keepOut', rule('kept', from('company1.example'), { do: 'keepOut' }));
     expect(json).toMatchObject({ tried: 5, changed: 5, created: 0, newlySeen: 0, noLongerSeen: 0 });
-    expect(json.moves).toEqual([{ before: 'loose', after: 'kept out', emails: 5 }]);
+    expect(json.moves).toEqual([{ before: 'unfiled', after: 'kept out', emails: 5 }]);
     expect(json.examples.map((item: { email: { externalDomains: string[] } }) => item.email.externalDomains)).toEqual(
       Array.from({ length: 5 }, () => ['company1.example']),
     );
@@ -231,7 +231,7 @@ describe('trying a rule', () => {
     const created = (await tryRule('create', rule('made', from('company1.example', 'this'), { do: 'contact', after: 'firstEmail' }))).json;
     expect(created).toMatchObject({ tried: 5, changed: 4, created: 5, newlySeen: 4 });
     // The invoice among them is left to its owner; an account comes with the people.
-    expect(created.moves).toEqual([{ before: 'loose', after: 'filed', emails: 4 }]);
+    expect(created.moves).toEqual([{ before: 'unfiled', after: 'filed', emails: 4 }]);
     const hidden = (await tryRule('share', rule('private', from('harbour.example'), { do: 'owner' }))).json;
     expect(hidden.noLongerSeen).toBeGreaterThan(0);
     expect(hidden).toMatchObject({ changed: hidden.noLongerSeen, moves: [{ before: 'filed', after: 'filed', emails: hidden.changed }] });
@@ -246,11 +246,11 @@ describe('trying a rule', () => {
   });
 
   test('about no past email is tried on none, and one that cannot be read is refused', async () => {
-    expect((await tryRule('takeIn', rule('none', from('nowhere.example'), { do: 'leaveLoose' }))).json).toMatchObject({
+    expect((await tryRule('takeIn', rule('none', from('nowhere.example'), { do: 'leaveToOwner' }))).json).toMatchObject({
       tried: 0,
       changed: 0,
     });
-    const refused = await tryRule('takeIn', rule('bad', { fact: 'subject', test: { pattern: '(a' } }, { do: 'leaveLoose' }));
+    const refused = await tryRule('takeIn', rule('bad', { fact: 'subject', test: { pattern: '(a' } }, { do: 'leaveToOwner' }));
     expect([refused.status, refused.json.error.code]).toEqual([422, 'bad-rulebook']);
   });
 });
@@ -259,13 +259,13 @@ describe('the check of the draft', () => {
   test('names rules that cannot speak, with the repair', async () => {
     await edit((rulebook) => {
       rulebook.takeIn.rules.push(
-        rule('wide', from('harbour.example'), { do: 'track' }) as never,
+        rule('wide', from('harbour.example'), { do: 'takeIn' }) as never,
         rule(
           'narrow',
           { all: [from('lab.harbour.example', 'sender'), { fact: 'direction', in: ['received'] }] },
-          { do: 'leaveLoose' },
+          { do: 'leaveToOwner' },
         ) as never,
-        rule('empty', { any: [] }, { do: 'track' }) as never,
+        rule('empty', { any: [] }, { do: 'takeIn' }) as never,
       );
     });
     const { findings } = (await call('GET', '/rulebook/draft/check')).json;
@@ -310,15 +310,15 @@ describe('a trial', () => {
     expect(await everything()).toEqual(before);
   });
 
-  test('says from which outcome to which, at which stop, and who would no longer be seen', async () => {
+  test('says from which outcome to which, at which step, and who would no longer be seen', async () => {
     const [trial] = (await call('GET', '/trials')).json.trials;
     const { summary } = trial;
     expect(summary.emails).toBe(36);
     expect(summary.matrix.filed).toEqual({ filed: 4 });
-    expect(summary.matrix.loose).toEqual({ loose: 30, 'kept out': 1 });
-    expect(summary.stops.takeIn['left loose']).toBe(10);
-    const rows = (await call('GET', `/trials/${trial.id}/emails?before=loose&after=${encodeURIComponent('kept out')}`)).json;
-    expect([rows.total, rows.rows[0].stop]).toEqual([1, 'keepOut']);
+    expect(summary.matrix.unfiled).toEqual({ unfiled: 30, 'kept out': 1 });
+    expect(summary.steps.takeIn['left to its owner']).toBe(10);
+    const rows = (await call('GET', `/trials/${trial.id}/emails?before=unfiled&after=${encodeURIComponent('kept out')}`)).json;
+    expect([rows.total, rows.rows[0].step]).toEqual([1, 'keepOut']);
     const mine = (await call('GET', `/trials/${trial.id}/emails/${rows.rows[0].email.id}`)).status;
     // The administrator may not read this email, so the decision that names people is not shown.
     expect(mine).toBe(404);

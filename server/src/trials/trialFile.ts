@@ -7,7 +7,7 @@ export const TRIAL_COLUMNS = 'date,subject,outcome before,outcome after,seen bef
 /** A row of the CSV file; what a spreadsheet would run as a formula is escaped. */
 export function trialLine(row: TrialRow): string {
   const subject = row.email.content?.subject ?? '';
-  const { outcomeBefore, outcomeAfter, visibilityBefore, visibilityAfter, stop, won, lost } = row;
+  const { outcomeBefore, outcomeAfter, visibilityBefore, visibilityAfter, step, won, lost } = row;
   const cells = [
     row.email.at,
     subject,
@@ -15,7 +15,7 @@ export function trialLine(row: TrialRow): string {
     outcomeAfter,
     visibilityBefore,
     visibilityAfter,
-    stop ?? '',
+    step ?? '',
     won.join('; '),
     lost.join('; '),
   ];

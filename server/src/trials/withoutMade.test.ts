@@ -105,7 +105,7 @@ describe('a trial as if the records that mail created were not there', () => {
     const cold = lost.find((item: { via: string }) => item.via === 'cold@chill.example');
     const behind = (await call('GET', `/trials/${trial.id}/emails?record=${encodeURIComponent(cold.key)}`)).json;
     expect(behind.total).toBe(2);
-    expect(behind.rows[0]).toMatchObject({ outcomeBefore: 'filed', outcomeAfter: 'loose', lost: expect.arrayContaining(['Cold Call']) });
+    expect(behind.rows[0]).toMatchObject({ outcomeBefore: 'filed', outcomeAfter: 'unfiled', lost: expect.arrayContaining(['Cold Call']) });
     // The first email to Nil stays with the record that the answer creates.
     expect([trial.summary.changed, trial.summary.createdCount]).toEqual([2, 0]);
     const page = (await call('GET', `/trials/${trial.id}/not-created?limit=1&offset=1`)).json;

@@ -82,8 +82,8 @@ function Otherwise({ emailId }: { emailId: number }) {
       {data.nearly.length === 0 && <p className="text-muted">No rule missed it by one part of its condition.</p>}
       <ul>
         {data.nearly.map((item) => (
-          <li key={item.stop + item.rule} className="mt-1">
-            {item.stop}: {item.text}
+          <li key={item.step + item.rule} className="mt-1">
+            {item.step}: {item.text}
           </li>
         ))}
       </ul>

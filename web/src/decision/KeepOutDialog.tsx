@@ -18,7 +18,7 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
   const notice = useNotice();
   const undo = useUndo();
   const form = useBodyForm('keepOut', {
-    values: { kind: 'domain', effect: 'disregard', note: '' } as Pick<KeepOutRequest, 'kind' | 'effect'> & { note: string },
+    values: { kind: 'domain', effect: 'ignore', note: '' } as Pick<KeepOutRequest, 'kind' | 'effect'> & { note: string },
     input: (values) => ({ body: { ...values, value: values.kind === 'domain' ? domain : address } }),
     onDone: async (result, { kind: kept }) => {
       await refresh();
@@ -66,7 +66,7 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
           name="effect"
           legend="If the email has other external people"
           options={[
-            { value: 'disregard', label: 'Ignore this participant. The email stays for the others.' },
+            { value: 'ignore', label: 'Ignore this participant. The email stays for the others.' },
             { value: 'keepOut', label: 'Keep the whole email out.' },
           ]}
         />

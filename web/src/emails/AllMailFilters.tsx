@@ -25,7 +25,7 @@ export function AllMailFilters({
     >
       <Select aria-label="Outcome" fit="words" value={filter.outcome ?? ''} onValue={(value) => set('outcome', value)}>
         <Option value="">Any outcome</Option>
-        {(['filed', 'waiting', 'loose', 'kept out', 'undecided'] as const).map((value) => (
+        {(['filed', 'waiting', 'unfiled', 'kept out', 'undecided'] as const).map((value) => (
           <Option key={value} value={value}>
             {OUTCOME_LABELS[value]}
           </Option>

@@ -249,7 +249,7 @@ function ColumnHeads({ choosing }: { choosing: boolean }) {
       <span className="flex min-w-0 grow gap-4">
         Subject
         <span className="flex gap-3 max-xl:hidden">
-          {(['filed', 'waiting', 'loose', 'kept out', 'sealed'] as const).map((outcome) => (
+          {(['filed', 'waiting', 'unfiled', 'kept out', 'sealed'] as const).map((outcome) => (
             <span key={outcome} className="flex items-center gap-1">
               <OutcomeMark outcome={outcome} size={9} label={false} /> {OUTCOME_LABELS[outcome]}
             </span>

@@ -36,9 +36,9 @@ const detail = (id: number, more: Partial<EmailDetail> = {}): EmailDetail =>
       meetings: [],
     },
     docket: [
-      like(docketEntry, { stop: 'keepOut', title: 'Keep out', verdict: 'Passed' }),
+      like(docketEntry, { step: 'keepOut', title: 'Keep out', verdict: 'Passed' }),
       like(docketEntry, {
-        stop: 'match',
+        step: 'match',
         title: 'Match',
         verdict: 'Matched',
         ruleText: 'the only open deal',
@@ -145,12 +145,12 @@ describe('the register', () => {
 });
 
 describe('the docket', () => {
-  test('says stop by stop what was decided, by which rule, and on what evidence', async () => {
+  test('says step by step what was decided, by which rule, and on what evidence', async () => {
     openPage('/all-mail?decision=31', answers());
     const docket = await screen.findByRole('complementary', { name: 'Decision' });
-    const stops = await within(docket).findByRole('list', { name: 'The five steps' });
-    expect(within(stops).getByText('By “the only open deal”')).toBeTruthy();
-    expect(within(stops).getByText('ida@harbour.example is the contact Ida Brandt.')).toBeTruthy();
+    const steps = await within(docket).findByRole('list', { name: 'The five steps' });
+    expect(within(steps).getByText('By “the only open deal”')).toBeTruthy();
+    expect(within(steps).getByText('ida@harbour.example is the contact Ida Brandt.')).toBeTruthy();
     expect(within(docket).getByText('We can start in May.')).toBeTruthy();
     expect(within(docket).getByText(/Rulebook version 3/)).toBeTruthy();
   });
@@ -167,13 +167,13 @@ describe('the docket', () => {
   });
 
   test('of a colleague’s mail lets one ask for it', async () => {
-    openPage('/all-mail?decision=31', answers({ getEmail: detail(31, { content: null, owned: false, outcome: 'loose', filings: [] }) }));
+    openPage('/all-mail?decision=31', answers({ getEmail: detail(31, { content: null, owned: false, outcome: 'unfiled', filings: [] }) }));
     const docket = await screen.findByRole('complementary', { name: 'Decision' });
     await within(docket).findByText(/Its text is only for Hedda Quillmere to share/);
     expect(within(docket).getByRole('button', { name: 'Ask to read it' })).toBeTruthy();
   });
 
-  test('begins a rule at a stop about whom the email is with', async () => {
+  test('begins a rule at a step about whom the email is with', async () => {
     const page = openPage(
       '/all-mail?decision=31',
       answers({ tryRule: NO_RULE_CHANGES, countRule: { took: 1, first: 1, of: 2, read: 2, total: 2, examples: [] } }),

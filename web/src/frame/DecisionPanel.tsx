@@ -16,7 +16,7 @@ import { clsx } from '../parts/clsx';
 import { exactMoment } from '../parts/Moment';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
-import { STOPS } from '../parts/stops';
+import { STEPS } from '../parts/steps';
 import { RepairBar } from '../repairs/RepairBar';
 import { AskAccess } from '../sharing/AskAccess';
 import { WhoSees } from '../sharing/WhoSees';
@@ -158,7 +158,7 @@ function MakeRule({ address }: { address: string }) {
         label="Create a rule at"
         value=""
         shown="Create a rule …"
-        options={STOPS.map(({ path, title }) => ({ value: path, label: title, hint: `A rule at ${title} about ${domain}.` }))}
+        options={STEPS.map(({ path, title }) => ({ value: path, label: title, hint: `A rule at ${title} about ${domain}.` }))}
         onChange={(path) => void go(`${path}?rule=${encodeURIComponent(domain)}`)}
       />
     </span>
@@ -166,8 +166,8 @@ function MakeRule({ address }: { address: string }) {
 }
 
 /** People who are ignored are named in the reasons; the rule that ignores them did not let the email through. */
-const letsThrough = ({ stop, verdict, because }: DocketEntry): boolean =>
-  !(stop === 'keepOut' && verdict === 'Let through' && because.some((reason) => reason.includes(' is ignored')));
+const letsThrough = ({ step, verdict, because }: DocketEntry): boolean =>
+  !(step === 'keepOut' && verdict === 'Let through' && because.some((reason) => reason.includes(' is ignored')));
 
 /** The five steps in a column, what each decided, by which rule, on what evidence. */
 function Steps({ docket }: { docket: readonly DocketEntry[] }) {
@@ -175,7 +175,7 @@ function Steps({ docket }: { docket: readonly DocketEntry[] }) {
   return (
     <ol className="mt-4" aria-label="The five steps">
       {docket.map((entry, at) => (
-        <li key={entry.stop} className="relative pb-3 pl-6">
+        <li key={entry.step} className="relative pb-3 pl-6">
           {at < docket.length - 1 && <span aria-hidden className="absolute top-3 bottom-0 left-[6px] w-1 bg-spruce/25" />}
           <span
             aria-hidden

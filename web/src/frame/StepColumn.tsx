@@ -18,8 +18,8 @@ function rows(line: LineCounts | undefined): StepRow[] {
   const l = line ?? {
     came: 0,
     keptOut: 0,
-    leftLoose: 0,
-    unmatched: 0,
+    leftToOwner: 0,
+    unfiled: 0,
     waiting: 0,
     filed: 0,
     created: 0,
@@ -32,7 +32,7 @@ function rows(line: LineCounts | undefined): StepRow[] {
     questions: 0,
   };
   const afterKeepOut = l.came - l.keptOut;
-  const afterTakeIn = afterKeepOut - l.leftLoose;
+  const afterTakeIn = afterKeepOut - l.leftToOwner;
   const filed = l.filed + l.waiting;
   return [
     {
@@ -48,13 +48,13 @@ function rows(line: LineCounts | undefined): StepRow[] {
       to: '/take-in',
       label: 'Take in',
       volume: afterTakeIn,
-      note: l.leftLoose > 0 ? `${count(l.leftLoose)} left unfiled` : `${count(afterTakeIn)} taken in`,
+      note: l.leftToOwner > 0 ? `${count(l.leftToOwner)} left unfiled` : `${count(afterTakeIn)} taken in`,
     },
     {
       to: '/match',
       label: 'Match',
       volume: filed,
-      note: `${count(l.unmatched)} unfiled`,
+      note: `${count(l.unfiled)} unfiled`,
       wants: l.questions > 0 ? counted(l.questions, 'question') : undefined,
     },
     { to: '/create', label: 'Create', volume: filed, note: `${count(l.created)} created` },

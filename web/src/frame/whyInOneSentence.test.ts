@@ -3,9 +3,9 @@ import { expect, test } from '@jest/globals';
 import { whyInOneSentence } from './whyInOneSentence';
 
 type Entry = EmailDetail['docket'][number];
-const entry = (stop: Entry['stop'], verdict: string, because: string[]): Entry => ({
-  stop,
-  title: stop,
+const entry = (step: Entry['step'], verdict: string, because: string[]): Entry => ({
+  step,
+  title: step,
   verdict,
   rule: null,
   ruleText: null,
@@ -29,12 +29,12 @@ test.each([
   ],
   [
     'not taken in',
-    why('loose', [through, entry('takeIn', 'Left to its owner', ['By policy only mail with known people comes in.'])]),
+    why('unfiled', [through, entry('takeIn', 'Left to its owner', ['By policy only mail with known people comes in.'])]),
     'Unfiled because by policy only mail with known people comes in.',
   ],
   [
     'no known person',
-    why('loose', [through, taken, entry('match', 'No known person', ['It names no deal.'])]),
+    why('unfiled', [through, taken, entry('match', 'No known person', ['It names no deal.'])]),
     'Unfiled because it names no deal.',
   ],
   [

@@ -9,7 +9,7 @@ export function whyInOneSentence({ outcome, docket, questions }: Pick<EmailDetai
   const [question] = questions;
   if (outcome === 'waiting' && question) return waitsFor(question);
   const ended = docket.find(({ verdict }) => ENDS.has(verdict));
-  const entry = ended ?? docket.find(({ stop }) => stop === 'match') ?? docket.at(-1);
+  const entry = ended ?? docket.find(({ step }) => step === 'match') ?? docket.at(-1);
   const reasons = entry?.because ?? [];
   const reason = outcome === 'kept out' ? reasons.at(-1) : reasons[0];
   const what = outcome === null ? 'Not decided yet' : sentenceStart(OUTCOME_LABELS[outcome]);

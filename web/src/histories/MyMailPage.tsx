@@ -16,7 +16,7 @@ import { Concerned } from './PeopleOfEmail';
 import { OwnKeepOuts } from '../decision/OwnKeepOuts';
 
 const ALL = { mine: 'yes' };
-const COMING_IN = { mine: 'yes', outcome: 'filed,waiting,loose,sealed,undecided' };
+const COMING_IN = { mine: 'yes', outcome: 'filed,waiting,unfiled,sealed,undecided' };
 
 /**
  * The reader's own recent mail, each email with its outcome, and beside the one at hand whom it concerns in the records. As narrow as a margin

@@ -42,7 +42,7 @@ describe('my mail', () => {
       expect.stringContaining('to Ida Brandt'),
       expect.stringContaining('talent.example'),
     ]);
-    expect(page.calls('listEmails')[0]?.query).toMatchObject({ mine: 'yes', outcome: 'filed,waiting,loose,sealed,undecided' });
+    expect(page.calls('listEmails')[0]?.query).toMatchObject({ mine: 'yes', outcome: 'filed,waiting,unfiled,sealed,undecided' });
     await waitFor(() => expect(page.calls('getEmail')[0]?.params).toEqual({ id: '31' }));
     expect(buttons[0]?.getAttribute('aria-current')).toBe('true');
   });

@@ -5,7 +5,7 @@ type Shown = Outcome | 'undecided';
 const COLOURS: Record<Shown, string> = {
   filed: 'var(--moss)',
   waiting: 'var(--ochre)',
-  loose: 'var(--slate)',
+  unfiled: 'var(--slate)',
   'kept out': 'var(--brick)',
   sealed: 'var(--plum)',
   undecided: 'var(--muted)',
@@ -15,7 +15,7 @@ const COLOURS: Record<Shown, string> = {
 export const OUTCOME_LABELS: Record<Shown, string> = {
   filed: 'filed',
   waiting: 'waiting',
-  loose: 'unfiled',
+  unfiled: 'unfiled',
   'kept out': 'kept out',
   sealed: 'sealed',
   undecided: 'not decided yet',
@@ -52,7 +52,7 @@ function shape(shown: Shown) {
           <path d="M6 1.25a4.75 4.75 0 0 1 0 9.5z" fill="currentColor" />
         </>
       );
-    case 'loose':
+    case 'unfiled':
       return <circle cx="6" cy="6" r="4.75" fill="none" stroke="currentColor" strokeWidth="1.5" />;
     case 'kept out':
       return (

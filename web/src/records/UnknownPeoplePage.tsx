@@ -1,4 +1,4 @@
-import type { NewPerson, Stranger, UnknownPeopleGroup, User } from '@fulvet/contract';
+import type { NewPerson, UnknownPerson, UnknownPeopleGroup, User } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { asked } from '../api/asked';
 import { useState } from 'react';
@@ -133,7 +133,7 @@ const joinedBy = (group: UnknownPeopleGroup, joins: Readonly<Record<string, numb
   group.accounts.length === 1 ? group.accounts[0]?.id : joins[group.domain];
 
 /** @param joined the account of a contact, where there is one */
-function recordOf(group: UnknownPeopleGroup, person: Stranger, kind: 'contact' | 'lead', joined: number | undefined): NewPerson {
+function recordOf(group: UnknownPeopleGroup, person: UnknownPerson, kind: 'contact' | 'lead', joined: number | undefined): NewPerson {
   const { address, name, title, phones } = person;
   const ofCompany = group.company ? { name: group.company, domain: group.domain } : null;
   // Of several accounts that share the domain none is guessed.

@@ -1,5 +1,5 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
-import { repairResult, stranger, unknownPeopleGroup } from '@fulvet/contract';
+import { repairResult, unknownPerson, unknownPeopleGroup } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, waitFor } from '@testing-library/react';
 import { workspace } from '../testing/answers';
@@ -8,7 +8,7 @@ import type { Answers } from '../testing/openPage';
 import { openPage, Refused } from '../testing/openPage';
 
 const person = (name: string, address: string, lastEmailId: number) =>
-  like(stranger, {
+  like(unknownPerson, {
     name,
     address,
     lastEmailId,

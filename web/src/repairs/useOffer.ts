@@ -1,5 +1,5 @@
 import type { RepairResult, Session } from '@fulvet/contract';
-import type { RuleStop } from '@fulvet/core';
+import type { RuleStep } from '@fulvet/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { answersOf, answerKey } from '../api/asked';
 import { useNotice } from '../parts/Notices';
@@ -20,8 +20,8 @@ export function useOffer(): (offer: Offer) => void {
     notice(`${offer.because} A rule can do that from now on.`, { label: 'Add to the draft', run: () => putIntoDraft(offer) });
   };
 
-  async function putIntoDraft({ stop, rule }: Offer): Promise<void> {
-    client.setQueryData(answerKey('getDraft'), await addToDraft(stop as RuleStop, rule as object));
+  async function putIntoDraft({ step, rule }: Offer): Promise<void> {
+    client.setQueryData(answerKey('getDraft'), await addToDraft(step as RuleStep, rule as object));
     await client.invalidateQueries(answersOf('checkDraft'));
     notice('It is in the draft; nothing has taken effect.');
   }

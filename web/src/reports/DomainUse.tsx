@@ -13,7 +13,7 @@ import { useAddressBar } from '../parts/useAddressBar';
 import { ruleThatFits } from './ruleThatFits';
 
 const SHOWS = [
-  ['unmatched', 'Unfiled or waiting'],
+  ['unfiled', 'Unfiled or waiting'],
   ['junk', 'Kept out and machine mail'],
   ['all', 'Everything'],
 ] as const;
@@ -21,7 +21,7 @@ const SHOWS = [
 /** Domains by volume, with the outcomes of their mail and the rule that would fit. */
 export function DomainUse() {
   const [params, set] = useAddressBar();
-  const show = SHOWS.find(([value]) => value === params.get('show'))?.[0] ?? 'unmatched';
+  const show = SHOWS.find(([value]) => value === params.get('show'))?.[0] ?? 'unfiled';
   const [text, setText] = useState('');
   const wanted = useDeferredValue(text.trim());
   const found = useQuery({
@@ -133,7 +133,7 @@ function OutcomeBar({ row }: { row: DomainRow }) {
   const parts = [
     ['filed', row.filed, 'bg-spruce'],
     ['waiting', row.waiting, 'bg-focus'],
-    ['unfiled', row.loose, 'bg-muted/50'],
+    ['unfiled', row.unfiled, 'bg-muted/50'],
     ['kept out', row.keptOut, 'bg-brick/70'],
   ] as const;
   const words = parts.filter(([, number]) => number > 0).map(([name, number]) => `${count(number)} ${name}`);

@@ -70,7 +70,7 @@ function Since({ arrival: a, user, trouble }: { arrival: Arrival; user: User; tr
         {counted(a.came, 'email')} since {a.since ? <Moment at={a.since} /> : 'your last visit'}
       </h2>
       <ul className="grid grid-cols-2 gap-x-6 border-y border-line sm:grid-cols-4">
-        {(['filed', 'waiting', 'loose', 'kept out'] as const).map((outcome) => (
+        {(['filed', 'waiting', 'unfiled', 'kept out'] as const).map((outcome) => (
           <li key={outcome}>
             <Link
               to={`/all-mail?outcome=${encodeURIComponent(outcome)}&from=${day}`}

@@ -8,7 +8,7 @@ import { useRefreshAll } from '../api/queries';
 import { Button, Trouble, Waiting } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
 import { count, counted } from '../parts/numbers';
-import { STOPS } from '../parts/stops';
+import { STEPS } from '../parts/steps';
 import { useUndo } from '../parts/useUndo';
 import { newRule } from '../rulebook/editor/ruleFromAddress';
 import type { AnyRule } from '../rulebook/editor/anyRule';
@@ -53,11 +53,11 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
     },
   });
   const { effect } = suggestion;
-  const stop = STOPS.find((item) => item.stop === suggestion.stop);
-  const rule = suggestion.rule === null ? null : { ...newRule(suggestion.stop), ...(suggestion.rule as Partial<AnyRule>) };
+  const step = STEPS.find((item) => item.step === suggestion.step);
+  const rule = suggestion.rule === null ? null : { ...newRule(suggestion.step), ...(suggestion.rule as Partial<AnyRule>) };
   return (
     <li className="grid items-baseline gap-x-4 gap-y-1 px-1 py-2 md:grid-cols-[5rem_minmax(0,1fr)_18rem_auto]">
-      <span className="text-sm font-medium text-muted">{stop?.title}</span>
+      <span className="text-sm font-medium text-muted">{step?.title}</span>
       <span className="min-w-0 break-words">
         {suggestion.because}
         {rule && <span className="mt-0.5 block text-muted">Rule: {capital(ruleWords(rule))}</span>}
@@ -70,8 +70,8 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
         <Button disabled={take.isPending} onClick={() => take.mutate()}>
           {TAKE_LABELS[suggestion.does]}
         </Button>
-        {rule && stop && (
-          <Button kind="quiet" onClick={() => void go(stop.path, { state: { newRule: rule } })}>
+        {rule && step && (
+          <Button kind="quiet" onClick={() => void go(step.path, { state: { newRule: rule } })}>
             Edit first …
           </Button>
         )}

@@ -20,8 +20,8 @@ const answers = (role: 'admin' | 'rep' | 'manager', more: Answers = {}): Answers
   getArrival: arrival,
   getMailFlow: {
     weeks: [
-      { from: '2026-04-27', filed: 5, waiting: 1, loose: 0, keptOut: 2 },
-      { from: '2026-05-04', filed: 9, waiting: 0, loose: 0, keptOut: 3 },
+      { from: '2026-04-27', filed: 5, waiting: 1, unfiled: 0, keptOut: 2 },
+      { from: '2026-05-04', filed: 9, waiting: 0, unfiled: 0, keptOut: 3 },
     ],
   },
   ...more,

@@ -9,12 +9,12 @@ const row = (counts: Partial<DomainRow>): DomainRow => like(domainRow, { domain:
 
 test.each<[string, Partial<DomainRow>, string, string]>([
   ['mostly kept out', { keptOut: 6 }, '/keep-out', 'letThrough'],
-  ['mostly automatic', { machine: 8, loose: 8 }, '/keep-out', 'disregard'],
+  ['mostly automatic', { machine: 8, unfiled: 8 }, '/keep-out', 'ignore'],
   ['mostly waiting', { waiting: 6 }, '/match', 'fileUnder'],
-  ['unfiled, of an account', { loose: 9, accounts: ['Reef'] }, '/match', 'fileUnder'],
-  ['unfiled, and we write there', { loose: 9, sent: 2 }, '/create', 'contact'],
-  ['unfiled, and no one writes there', { loose: 9 }, '/keep-out', 'disregard'],
-  ['filed', { filed: 10 }, '/keep-out', 'disregard'],
+  ['unfiled, of an account', { unfiled: 9, accounts: ['Reef'] }, '/match', 'fileUnder'],
+  ['unfiled, and we write there', { unfiled: 9, sent: 2 }, '/create', 'contact'],
+  ['unfiled, and no one writes there', { unfiled: 9 }, '/keep-out', 'ignore'],
+  ['filed', { filed: 10 }, '/keep-out', 'ignore'],
 ])('a rule for mail that is %s', (_, counts, path, does) => {
   const fits = ruleThatFits(row(counts));
   expect([fits.path, fits.does]).toEqual([path, does]);

@@ -12,7 +12,7 @@ const machine: SuggestionRow = like(suggestion, {
   code: 'machine-domain',
   about: 'news.example',
   because: 'All 40 emails from news.example are machine mail.',
-  stop: 'keepOut',
+  step: 'keepOut',
   does: 'rule',
   account: null,
   rule: {
@@ -34,7 +34,7 @@ const answers = (more: Answers = {}): Answers => ({
   listSuggestions: { suggestions: [machine, idle] },
   listRuleAccuracy: { rules: [] },
   listDomainUse: {
-    rows: [like(domainRow, { domain: 'reef.example', emails: 1200, machine: 300, filed: 600, loose: 600, last: AT })],
+    rows: [like(domainRow, { domain: 'reef.example', emails: 1200, machine: 300, filed: 600, unfiled: 600, last: AT })],
     total: 1,
   },
   ...more,
@@ -61,11 +61,11 @@ describe('tuning', () => {
     await waitFor(() => expect(page.address()).toBe('/keep-out'));
     await screen.findByRole('form', { name: 'New rule' });
     expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Name' }).value).toBe('news.example');
-    await waitFor(() => expect(page.calls('tryRule').at(-1)?.body).toMatchObject({ stop: 'keepOut', rule: { then: { do: 'keepOut' } } }));
+    await waitFor(() => expect(page.calls('tryRule').at(-1)?.body).toMatchObject({ step: 'keepOut', rule: { then: { do: 'keepOut' } } }));
   });
 
   test('a rule about a domain is begun in the step, and with the effect, that fit its mail', async () => {
-    const row = like(domainRow, { domain: 'reef.example', emails: 10, machine: 0, filed: 0, loose: 8, sent: 3, last: AT });
+    const row = like(domainRow, { domain: 'reef.example', emails: 10, machine: 0, filed: 0, unfiled: 8, sent: 3, last: AT });
     const page = openPage(
       '/tuning',
       answers({
@@ -76,7 +76,7 @@ describe('tuning', () => {
     );
     await page.user.click(await screen.findByRole('button', { name: 'Create contacts …' }));
     await waitFor(() => expect(page.address()).toBe('/create?rule=reef.example&does=contact'));
-    await waitFor(() => expect(page.calls('tryRule').at(-1)?.body).toMatchObject({ stop: 'create', rule: { then: { do: 'contact' } } }));
+    await waitFor(() => expect(page.calls('tryRule').at(-1)?.body).toMatchObject({ step: 'create', rule: { then: { do: 'contact' } } }));
   });
 
   test('a new domain of a company is added to its account at once, and that can be undone', async () => {

@@ -90,7 +90,7 @@ export default function KeepOutPage({ user }: { user: User }) {
           </ul>
         </div>
         <Trouble error={error} />
-        {draft && <RuleList stop="keepOut" draft={draft} />}
+        {draft && <RuleList step="keepOut" draft={draft} />}
         {admin && <DecideAgain />}
       </StepColumns>
     </Page>
@@ -160,7 +160,7 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
                 When a participant is <span className="sr-only">{entry.kind}</span>{' '}
                 {entry.kind === 'domain' ? (entry.exactly ? 'exactly at ' : 'at ') : ''}
                 <Address className="font-medium">{entry.value}</Address>,{' '}
-                {entry.effect === 'disregard' ? 'ignore that participant' : 'keep the whole email out'}.
+                {entry.effect === 'ignore' ? 'ignore that participant' : 'keep the whole email out'}.
               </span>
               <span className="text-sm text-muted">
                 {entry.note}

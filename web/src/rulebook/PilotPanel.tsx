@@ -52,7 +52,7 @@ export function PilotPanel() {
   );
 }
 
-const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out'] as const;
+const OUTCOMES = ['filed', 'waiting', 'unfiled', 'kept out'] as const;
 
 function Figures({ pilot }: { pilot: Pilot }) {
   if (pilot.group.emails === 0) return <p className="mt-1 text-sm">It has not decided any email yet.</p>;

@@ -25,24 +25,24 @@ import { useSentences } from './useSentences';
 import { StepColumns } from './StepColumns';
 import { VersionLink } from './VersionLink';
 
-type PolicyStop = 'takeIn' | 'match' | 'create' | 'share';
+type PolicyStep = 'takeIn' | 'match' | 'create' | 'share';
 
-const TITLES: Record<PolicyStop, string> = { takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
-const PURPOSES: Record<PolicyStop, string> = {
+const TITLES: Record<PolicyStep, string> = { takeIn: 'Take in', match: 'Match', create: 'Create', share: 'Share' };
+const PURPOSES: Record<PolicyStep, string> = {
   takeIn: 'Says which of the remaining email is filed at all, and which is left to its owner.',
   match: 'Says how email finds its people, accounts and deals.',
   create: 'Says who becomes a record when someone unknown writes.',
   share: 'Says who in the team sees an email once it is filed.',
 };
-const LAST: Record<PolicyStop, { title: string; filter: Record<string, string> }> = {
+const LAST: Record<PolicyStep, { title: string; filter: Record<string, string> }> = {
   takeIn: { title: 'Last taken in', filter: { outcome: 'filed,waiting' } },
   match: { title: 'Last waiting for a person', filter: { outcome: 'waiting' } },
-  create: { title: 'Last left without a record', filter: { outcome: 'loose' } },
+  create: { title: 'Last left without a record', filter: { outcome: 'unfiled' } },
   share: { title: 'Last filed', filter: { outcome: 'filed' } },
 };
 
 /** A step whose rules are sentences; the underlined parts are edited in place. */
-export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: User }) {
+export default function PolicyPage({ step, user }: { step: PolicyStep; user: User }) {
   const rulebook = useRulebook();
   const { draft, fixed, put, error } = useSentences(user.role === 'admin');
   if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
@@ -52,17 +52,17 @@ export default function PolicyPage({ stop, user }: { stop: PolicyStop; user: Use
     put(document, { ...document, [part]: { ...document[part], ...values } });
   return (
     <Page
-      title={TITLES[stop]}
-      purpose={PURPOSES[stop]}
+      title={TITLES[step]}
+      purpose={PURPOSES[step]}
       aside={<VersionLink version={rulebook.data.version} admin={user.role === 'admin'} />}
       wide
     >
       {user.role === 'admin' && <PilotPanel />}
       {draft && <DraftBar draft={draft} />}
-      <StepColumns beside={<LastDecided {...LAST[stop]} />}>
-        <div className="space-y-3 border-y border-line py-4 text-lg leading-relaxed">{SENTENCES[stop](document, change, fixed)}</div>
+      <StepColumns beside={<LastDecided {...LAST[step]} />}>
+        <div className="space-y-3 border-y border-line py-4 text-lg leading-relaxed">{SENTENCES[step](document, change, fixed)}</div>
         <Trouble error={error} />
-        {draft && <RuleList key={stop} stop={stop} draft={draft} />}
+        {draft && <RuleList key={step} step={step} draft={draft} />}
         {user.role === 'admin' && <DecideAgain />}
       </StepColumns>
     </Page>
@@ -78,10 +78,10 @@ const steps = (
   [...new Set([...usual, current])].sort((first, second) => first - second).map((value) => ({ value: String(value), label: label(value) }));
 const inDays = (days: number): string => (days === 1 ? '1 day' : `${days} days`);
 
-type ChangedPart = PolicyStop | 'personal';
+type ChangedPart = PolicyStep | 'personal';
 type Change = <Part extends ChangedPart>(part: Part, values: Partial<Rulebook[Part]>) => void;
 
-const SENTENCES: Record<PolicyStop, (rulebook: Rulebook, change: Change, fixed: boolean) => ReactNode> = {
+const SENTENCES: Record<PolicyStep, (rulebook: Rulebook, change: Change, fixed: boolean) => ReactNode> = {
   takeIn: ({ takeIn, personal }, change, fixed) => (
     <>
       <p>

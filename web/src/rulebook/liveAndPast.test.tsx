@@ -15,7 +15,7 @@ const pilot = (more: Partial<Pilot> = {}): Pilot =>
   like(pilotShape, {
     version: 4,
     mailboxes: [NADIA],
-    summary: 'Recruiters are kept out.\nSurveys are left loose.',
+    summary: 'Recruiters are kept out.\nSurveys are left to their owners.',
     at: AT,
     from: new Date(Date.now() - 3 * 86_400_000).toISOString(),
     by: 'Hedda Quillmere',
@@ -38,7 +38,7 @@ const run = (id: number, more: Partial<Runs[number]> = {}): Runs[number] =>
 describe('the pilot', () => {
   const answers = (item: Pilot | null, more: Answers = {}): Answers => ({ ...workspace(), getPilot: { pilot: item }, ...more });
 
-  test('stands on every stop, its figures beside those of other mail', async () => {
+  test('stands on every step, its figures beside those of other mail', async () => {
     openPage('/share', answers(pilot()));
     const panel = await screen.findByRole('region', { name: 'The pilot' });
     expect(within(panel).getByText('Pilot: version 4 is in force for 1 mailbox')).toBeTruthy();
@@ -68,7 +68,7 @@ describe('the pilot', () => {
       within(dialog)
         .getAllByRole('listitem')
         .map((element) => element.textContent),
-    ).toEqual(['Recruiters are kept out.', 'Surveys are left loose.']);
+    ).toEqual(['Recruiters are kept out.', 'Surveys are left to their owners.']);
     expect(within(dialog).getByRole('button', { name: 'Put live for everyone, for new mail' })).toBeTruthy();
     await page.user.click(within(dialog).getByRole('checkbox'));
     await page.user.click(await within(dialog).findByRole('button', { name: 'Put live for everyone, and decide 320 past emails again' }));

@@ -1,5 +1,5 @@
 import type { DraftState } from '@fulvet/contract';
-import type { RuleStop, Rulebook } from '@fulvet/core';
+import type { RuleStep, Rulebook } from '@fulvet/core';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answersOf, asked, askedFor, answerKey } from '../api/asked';
 import { call } from '../api/call';
@@ -39,9 +39,9 @@ export const usePilot = () => useQuery(asked('getPilot'));
 export const useRuleUse = (enabled = true) => useQuery({ ...asked('useOfRules'), enabled });
 
 /** What a rule would take of past mail; follows while it is edited, and while older mail is still being read. */
-export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
+export const useRuleCount = (step: RuleStep, rule: object, enabled: boolean) =>
   useQuery({
-    ...asked('countRule', { body: { stop, rule, partly: true } }),
+    ...asked('countRule', { body: { step, rule, partly: true } }),
     enabled,
     refetchInterval: ({ state }) => (state.data && state.data.read < state.data.total ? COUNT_ON_MS : false),
     placeholderData: keepPreviousData,
@@ -49,9 +49,9 @@ export const useRuleCount = (stop: RuleStop, rule: object, enabled: boolean) =>
   });
 
 /** What a rule would change of the newest past emails that it is about; follows while it is edited. @param took how many it was found to take */
-export const useRuleChanges = (stop: RuleStop, rule: object, took: number, enabled: boolean) =>
+export const useRuleChanges = (step: RuleStep, rule: object, took: number, enabled: boolean) =>
   useQuery({
-    ...askedFor([took], 'tryRule', { body: { stop, rule } }),
+    ...askedFor([took], 'tryRule', { body: { step, rule } }),
     enabled,
     placeholderData: keepPreviousData,
     retry: false,

@@ -17,7 +17,7 @@ const rule = (id: string, name: string, more: object = {}) => ({
   on: true,
   appliesTo: { mailboxes: [], users: [] },
   when: { all: [{ fact: 'participant', which: 'any', test: { is: 'domain', value: `${id}.example`, exactly: false } }] },
-  then: { do: 'leaveLoose' },
+  then: { do: 'leaveToOwner' },
   ...more,
 });
 
@@ -71,7 +71,7 @@ const choose = async ({ user }: OpenPage, part: string | RegExp, option: string 
   await user.click(await screen.findByRole('option', { name: option }));
 };
 
-describe('the sentences of a stop', () => {
+describe('the sentences of a step', () => {
   test('put what is changed into the draft, where it can be tried out, and nothing in force', async () => {
     const page = openPage('/take-in', keepsDraft(withRules()));
     await choose(page, /^What comes in/, /only mail with known people/);
@@ -142,7 +142,7 @@ describe('the sentences of a stop', () => {
   });
 });
 
-describe('the rules of a stop', () => {
+describe('the rules of a step', () => {
   const press = rule('press', 'Press');
   const law = rule('law', 'Lawyers');
   const school = rule('school', 'School', { on: false });
@@ -182,13 +182,13 @@ describe('the rules of a stop', () => {
     const findings: Finding[] = [
       {
         code: 'covered',
-        stop: 'takeIn',
+        step: 'takeIn',
         rule: 'law',
         message: 'Lawyers never speaks: Press covers it.',
         emails: 0,
         repair: { label: 'Remove it', document: mended },
       },
-      { code: 'nothing', stop: 'share', rule: 'x', message: 'Of another stop.', emails: null, repair: null },
+      { code: 'nothing', step: 'share', rule: 'x', message: 'Of another step.', emails: null, repair: null },
     ];
     const page = openPage('/take-in', { ...keepsDraft(withRules(press, law)), checkDraft: { findings } });
     const odd = await screen.findByRole('list', { name: 'What is odd' });
@@ -215,13 +215,13 @@ describe('the editor of a rule', () => {
         tried: 7,
         changed: 3,
         moves: [
-          { before: 'filed', after: 'loose', emails: 2 },
+          { before: 'filed', after: 'unfiled', emails: 2 },
           { before: 'filed', after: 'filed', emails: 1 },
         ],
         newlySeen: 0,
         noLongerSeen: 2,
         created: 1,
-        examples: [{ email: emailRow(9, 'Invoice 12'), before: 'filed', after: 'loose', seen: 'no longer' }],
+        examples: [{ email: emailRow(9, 'Invoice 12'), before: 'filed', after: 'unfiled', seen: 'no longer' }],
       },
     });
     await page.user.click(await screen.findByRole('button', { name: 'Add a rule' }));

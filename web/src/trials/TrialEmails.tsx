@@ -9,7 +9,7 @@ import { Moment } from '../parts/Moment';
 import { count, counted } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { seenBy } from '../parts/seenBy';
-import { STOPS } from '../parts/stops';
+import { STEPS } from '../parts/steps';
 
 /** The emails behind a number, each with both decisions side by side. */
 export function TrialEmails({ trial, filter, onAll }: { trial: Trial; filter: Record<string, string>; onAll: () => void }) {
@@ -90,7 +90,7 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
     return <p className="px-3 pb-3 text-muted">Its decisions name people and are shown only to those who may read the email.</p>;
   if (dockets.isPending) return <Waiting what="Loading both decisions" />;
   if (dockets.isError) return <Trouble error={dockets.error} />;
-  const { before, after, stop } = dockets.data;
+  const { before, after, step } = dockets.data;
   return (
     <div className="overflow-x-auto px-1 pb-3">
       <table className="w-full min-w-xl table-fixed border border-line bg-raised text-sm">
@@ -102,14 +102,14 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
           </tr>
         </thead>
         <tbody className="divide-y divide-line border-t border-line">
-          {STOPS.map(({ stop: name, title }) => (
-            <tr key={name} className={clsx('align-top', stop === name && 'bg-sunk shadow-[inset_3px_0_0_var(--focus)]')}>
+          {STEPS.map(({ step: name, title }) => (
+            <tr key={name} className={clsx('align-top', step === name && 'bg-sunk shadow-[inset_3px_0_0_var(--focus)]')}>
               <th className="px-2 py-1.5 text-left font-medium">
                 {title}
-                {stop === name && <span className="block text-xs font-normal text-ochre">differs here</span>}
+                {step === name && <span className="block text-xs font-normal text-ochre">differs here</span>}
               </th>
               {[before, after].map((docket, at) => {
-                const entry = docket.find((item) => item.stop === name);
+                const entry = docket.find((item) => item.step === name);
                 return (
                   <td key={at} className="px-2 py-1.5 break-words">
                     {entry ? (

@@ -3,7 +3,7 @@ import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 
-const OUTCOMES = ['filed', 'waiting', 'loose', 'kept out'] as const;
+const OUTCOMES = ['filed', 'waiting', 'unfiled', 'kept out'] as const;
 
 const labelOf = (outcome: string): string => OUTCOME_LABELS[outcome as Outcome | 'undecided'];
 

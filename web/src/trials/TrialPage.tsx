@@ -11,14 +11,14 @@ import { Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { count, counted } from '../parts/numbers';
 import { Option, Select } from '../parts/Select';
-import { STOPS } from '../parts/stops';
+import { STEPS } from '../parts/steps';
 import { useAddressBar } from '../parts/useAddressBar';
 import { TrialEmails } from './TrialEmails';
 import { TrialNext } from './TrialNext';
 import { BeforeStay, Created, NotAgain } from './TrialRecords';
 import { Matrix } from './TrialMatrix';
 
-const FILTERS = ['before', 'after', 'stop', 'record', 'seen'] as const;
+const FILTERS = ['before', 'after', 'step', 'record', 'seen'] as const;
 
 /** What a trial found: numbers first, each opening the emails behind it. */
 export default function TrialPage() {
@@ -149,7 +149,7 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
             </Select>
           </label>
         </section>
-        <Stops summary={summary} onOpen={(stop) => open({ stop })} />
+        <Steps summary={summary} onOpen={(step) => open({ step })} />
         <Records summary={summary} onOpen={(record) => open({ record })} />
       </div>
       {trial.made && trial.made.notAgain > 0 && <NotAgain trial={trial} onOpen={(record) => open({ record })} />}
@@ -182,22 +182,22 @@ function Meaning({ number, warn = false, onOpen, children }: { number: number; w
   );
 }
 
-function Stops({ summary, onOpen }: { summary: TrialSummary; onOpen: (stop: string) => void }) {
+function Steps({ summary, onOpen }: { summary: TrialSummary; onOpen: (step: string) => void }) {
   return (
     <section aria-label="Steps">
       <h2 className="mb-1 text-lg">At each step</h2>
       <ul className="divide-y divide-line border-y border-line">
-        {STOPS.map(({ stop, title }) => (
-          <li key={stop} className="flex flex-wrap items-baseline gap-x-4 px-1 py-1.5">
+        {STEPS.map(({ step, title }) => (
+          <li key={step} className="flex flex-wrap items-baseline gap-x-4 px-1 py-1.5">
             <button
               type="button"
               className="w-20 text-left font-medium hover:underline"
               title="Emails that first differ here"
-              onClick={() => onOpen(stop)}
+              onClick={() => onOpen(step)}
             >
               {title}
             </button>
-            {Object.entries(summary.stops[stop] ?? {})
+            {Object.entries(summary.steps[step] ?? {})
               .sort(([, value], [, other]) => other - value)
               .map(([verdict, number]) => (
                 <span key={verdict} className="tabular">

@@ -12,8 +12,8 @@ const summary: TrialSummary = {
   emails: 3659,
   byDirection: {},
   changed: 51,
-  stops: { keepOut: { passed: 3000, 'kept out': 659 }, match: { matched: 2700, waits: 40 } },
-  matrix: { filed: { filed: 2600, 'kept out': 17 }, loose: { filed: 34 }, 'kept out': { 'kept out': 642 } },
+  steps: { keepOut: { passed: 3000, 'kept out': 659 }, match: { matched: 2700, waits: 40 } },
+  matrix: { filed: { filed: 2600, 'kept out': 17 }, unfiled: { filed: 34 }, 'kept out': { 'kept out': 642 } },
   created: [
     { kind: 'contact', name: 'Una Hartwig', via: 'una@quay-works.example', confidence: 0.6, like: 'Una Hartwig' },
     { kind: 'account', name: 'Quay Works', via: 'quay-works.example', confidence: 1, like: null },
@@ -35,7 +35,7 @@ const row: TrialRow = like(trialRow, {
   outcomeAfter: 'kept out',
   visibilityBefore: 'everyone',
   visibilityAfter: 'owner',
-  stop: 'keepOut',
+  step: 'keepOut',
   won: [],
   lost: ['Harbour Oriel'],
 });
@@ -48,9 +48,9 @@ const answers = (more: Answers = {}): Answers => ({
   listTrials: { trials: [trial(), trial({ id: 5, name: 'The one before', summary: { ...summary, changed: 40, waiting: 12 } })] },
   listTrialRows: { rows: [row, hidden], total: 210 },
   getTrialDocket: {
-    before: [like(docketEntry, { stop: 'keepOut', verdict: 'passed' })],
-    after: [like(docketEntry, { stop: 'keepOut', verdict: 'kept out', because: ['talent.example is on the list.'] })],
-    stop: 'keepOut',
+    before: [like(docketEntry, { step: 'keepOut', verdict: 'passed' })],
+    after: [like(docketEntry, { step: 'keepOut', verdict: 'kept out', because: ['talent.example is on the list.'] })],
+    step: 'keepOut',
   },
   ...more,
 });

@@ -174,7 +174,7 @@ function Provider({ workspace }: { workspace: Workspace }) {
 
 const KINDS: Record<RetentionKind, { title: string; what: string }> = {
   keptOut: { title: 'Facts of kept-out mail', what: 'Time, direction, class and domains of mail that stayed out.' },
-  loose: { title: 'Unfiled mail', what: 'Mail that is unfiled and that no one has filed by hand.' },
+  unfiled: { title: 'Unfiled mail', what: 'Mail that is unfiled and that no one has filed by hand.' },
   closedDeals: {
     title: 'Mail of closed deals',
     what: 'Counted from the day the deal was closed. Mail that is also under an open deal stays.',

@@ -19,7 +19,7 @@ const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
   getWorkspace: POLICY,
   putWorkspace: ({ body }) => ({ ...POLICY, ...body, undo: null }),
-  getRetention: { rules: [{ kind: 'loose', days: null, lastRunAt: null, wouldGo: 0, oldest: null }] },
+  getRetention: { rules: [{ kind: 'unfiled', days: null, lastRunAt: null, wouldGo: 0, oldest: null }] },
   ...more,
 });
 const part = (name: string) => screen.findByRole('region', { name });
@@ -82,7 +82,7 @@ describe('how long mail is kept', () => {
       '/workspace',
       answers({
         previewRetention: { wouldGo: 12, oldest: AT },
-        putRetention: { kind: 'loose', days: 90, lastRunAt: null, wouldGo: 12, oldest: AT },
+        putRetention: { kind: 'unfiled', days: 90, lastRunAt: null, wouldGo: 12, oldest: AT },
       }),
     );
     const retention = within(await part('How long mail is kept'));
@@ -90,14 +90,14 @@ describe('how long mail is kept', () => {
     await page.user.type(days, '9x0');
     expect((days as HTMLInputElement).value).toBe('90');
     await retention.findByText(/12 emails would go, the oldest of/);
-    expect(page.calls('previewRetention').at(-1)?.query).toEqual({ kind: 'loose', days: '90' });
+    expect(page.calls('previewRetention').at(-1)?.query).toEqual({ kind: 'unfiled', days: '90' });
     await page.user.click(retention.getByRole('button', { name: 'Save' }));
     await screen.findByText('Unfiled mail: kept for 90 days.');
-    expect(page.calls('putRetention')[0]?.body).toEqual({ kind: 'loose', days: 90 });
+    expect(page.calls('putRetention')[0]?.body).toEqual({ kind: 'unfiled', days: 90 });
   });
 
   test('what is due goes at a word that says how much', async () => {
-    const due = { kind: 'loose' as const, days: 90, lastRunAt: AT, wouldGo: 12, oldest: AT };
+    const due = { kind: 'unfiled' as const, days: 90, lastRunAt: AT, wouldGo: 12, oldest: AT };
     const page = openPage('/workspace', answers({ getRetention: { rules: [due] }, runRetention: { gone: 12 } }));
     await page.user.click(await screen.findByRole('button', { name: 'Delete 12 emails now' }));
     await screen.findByText('Done. What was older is gone, sources and all.');

@@ -1,7 +1,7 @@
 import type { Decision, Evidence } from '../types';
-import type { Outcome, Stop } from '../../facts/types';
+import type { Outcome, Step } from '../../facts/types';
 import { visibilityKey } from '../visibility';
-import type { CompiledRulebook, CompiledStops } from '../../rulebook/compile';
+import type { CompiledRulebook, CompiledSteps } from '../../rulebook/compile';
 import type { Rulebook } from '../../rulebook/schema';
 import { RULES } from '../../rulebook/schema';
 import type { Situation } from './situation';
@@ -53,11 +53,11 @@ export function ruleVariants(situation: Situation, decision: Decision): Variant[
   for (const entry of decision.docket) {
     for (const evidence of entry.evidence) {
       if (evidence.fact === 'rule')
-        add(`the rule “${evidence.name || evidence.rule}” did not apply`, withoutRule(rulebook, entry.stop, evidence.rule));
+        add(`the rule “${evidence.name || evidence.rule}” did not apply`, withoutRule(rulebook, entry.step, evidence.rule));
       if (evidence.fact === 'entry') add(`${evidence.value} were not on the kept-out list`, withoutEntry(rulebook, evidence.entry));
       if (evidence.fact === 'mail class' && entry.verdict === 'kept out')
         add(`machine mail of this kind (${evidence.mailClass}) came in`, { ...rulebook, keepsOutClass: () => false });
-      if (evidence.fact === 'scope' && entry.verdict === 'left loose')
+      if (evidence.fact === 'scope' && entry.verdict === 'left to its owner')
         add('all mail with external people came in', withDefaults(rulebook, { takeIn: { scope: 'external' } }));
       for (const [words, defaults] of createDefaults(evidence)) add(words, withDefaults(rulebook, defaults));
       if (evidence.fact === 'level' && evidence.because === 'policy')
@@ -104,9 +104,9 @@ function createDefaults(evidence: Evidence): [string, { create: Partial<Rulebook
     : [];
 }
 
-export function withoutRule(rulebook: CompiledRulebook, stop: Stop, rule: string): CompiledRulebook {
-  const stops: CompiledStops = { ...rulebook.stops, [stop]: rulebook.stops[stop].without(rule) };
-  return { ...rulebook, stops };
+export function withoutRule(rulebook: CompiledRulebook, step: Step, rule: string): CompiledRulebook {
+  const steps: CompiledSteps = { ...rulebook.steps, [step]: rulebook.steps[step].without(rule) };
+  return { ...rulebook, steps };
 }
 
 function withoutEntry(rulebook: CompiledRulebook, entry: string): CompiledRulebook {
@@ -119,10 +119,10 @@ function withoutEntry(rulebook: CompiledRulebook, entry: string): CompiledRulebo
   };
 }
 
-type Defaults = { [S in Stop]?: Partial<Rulebook[S]> };
+type Defaults = { [S in Step]?: Partial<Rulebook[S]> };
 
 function withDefaults(rulebook: CompiledRulebook, defaults: Defaults): CompiledRulebook {
   const source = { ...rulebook.source };
-  for (const [stop, changed] of Object.entries(defaults)) Object.assign(source, { [stop]: { ...source[stop as Stop], ...changed } });
+  for (const [step, changed] of Object.entries(defaults)) Object.assign(source, { [step]: { ...source[step as Step], ...changed } });
   return { ...rulebook, source };
 }

@@ -79,7 +79,7 @@ const entry = (value: string) => ({
   kind: 'domain' as const,
   value,
   exactly: false,
-  effect: 'disregard' as const,
+  effect: 'ignore' as const,
   note: '',
   addedBy: '',
   addedAt: '',
@@ -130,7 +130,7 @@ describe('why an email does not stand under a record', () => {
     expect(reasons).toContain('The conversation is filed under another deal, and answers follow it.');
   });
 
-  test('a person who was disregarded, and what two changes together would do', () => {
+  test('a person who was ignored, and what two changes together would do', () => {
     const rules = (rulebook: Rulebook): void => void rulebook.keepOut.entries.push(entry('harbour.example'));
     const out = whyNot(situation({ rules }), harbour);
     expect(out.reasons[0]).toContain('It was kept out');
@@ -187,7 +187,7 @@ describe('what nearly happened', () => {
         } as never,
       );
     };
-    expect(nearMisses(situation({ rules })).map(({ stop, name, missing }) => [stop, name, missing])).toEqual([
+    expect(nearMisses(situation({ rules })).map(({ step, name, missing }) => [step, name, missing])).toEqual([
       ['keepOut', 'Near', { fact: 'subject', test: { contains: ['invoice'] } }],
       ['keepOut', 'Others', null],
     ]);

@@ -1,7 +1,7 @@
 import { directionOf, externalParticipants } from '../decide';
 import { factsAsCounted } from '../ownList';
-import type { Stop } from '../../facts/types';
-import { STOPS } from '../../facts/types';
+import type { Step } from '../../facts/types';
+import { STEPS } from '../../facts/types';
 import { Directory } from '../../records/directory';
 import type { Condition } from '../../rulebook/condition';
 import { RuleContext } from '../../rulebook/ruleContext';
@@ -9,7 +9,7 @@ import type { Situation } from './situation';
 
 /** A rule that nearly spoke on an email. */
 export interface NearMiss {
-  stop: Stop;
+  step: Step;
   rule: string;
   name: string;
   /** The one part of its condition that did not hold, or null where all hold and it is for other mailboxes or members. */
@@ -23,15 +23,15 @@ export function nearMisses({ facts: asRead, rulebook, records, memory }: Situati
   const externals = externalParticipants(facts.participants, rulebook);
   const direction = directionOf(facts.participants, externals, rulebook);
   const context = new RuleContext(facts, externals, direction, memory, new Directory(records), key);
-  return STOPS.flatMap((stop) => {
+  return STEPS.flatMap((step) => {
     const asked =
-      stop === 'create'
+      step === 'create'
         ? externals.filter((external) => context.people(external).length === 0).map((external) => context.about(external))
         : [context];
     const found = new Map<string, NearMiss>();
     for (const item of asked) {
-      for (const { rule, missing } of rulebook.stops[stop].nearly(item))
-        found.set(rule.id, { stop, rule: rule.id, name: rule.name, missing });
+      for (const { rule, missing } of rulebook.steps[step].nearly(item))
+        found.set(rule.id, { step, rule: rule.id, name: rule.name, missing });
     }
     return [...found.values()];
   });

@@ -49,19 +49,19 @@ const stands = (decision: Decision, { kind, id }: Target): boolean =>
 function reasons(situation: Situation, now: Decision, target: Target): string[] {
   const [first, second] = docketSentences(now.docket);
   if (now.outcome === 'kept out') return [`It was kept out. Kept-out mail is not filed. ${first?.because.join(' ') ?? ''}`.trim()];
-  if (now.docket[1]?.verdict === 'left loose')
+  if (now.docket[1]?.verdict === 'left to its owner')
     return [`It was not taken in. Only mail that is taken in is filed. ${second?.because.join(' ') ?? ''}`.trim()];
   if (now.outcome === 'sealed') return ['It is sealed. Sealed mail is not filed.'];
   const byHand = pinReasons(situation, now, target);
   if (byHand.length > 0) return byHand;
-  const disregarded = now.docket[0]?.evidence.length ? (first?.because ?? []) : [];
+  const ignored = now.docket[0]?.evidence.length ? (first?.because ?? []) : [];
   const own =
     target.kind === 'account' ? accountReasons(situation, target) : target.kind === 'deal' ? dealReasons(situation, now, target) : [];
   const person = target.kind === 'contact' || target.kind === 'lead' ? personReasons(situation, now, target) : [];
   const waiting = now.questions.filter(
     (question) => question.candidates.some((it) => it.id === target.id) && question.kind === target.kind,
   );
-  return [...person, ...own, ...waiting.map(asksWhich), ...disregarded];
+  return [...person, ...own, ...waiting.map(asksWhich), ...ignored];
 }
 
 /** What people said by hand that keeps it off the record. */

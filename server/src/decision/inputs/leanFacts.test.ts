@@ -90,7 +90,7 @@ test('machine mail that stays out by its kind is settled without being read, unl
   };
   const machine = await owner(
     server.ownerUrl,
-    `SELECT count(*)::int AS n FROM emails WHERE stops -> 0 ->> 'rule' = 'keep-out.machine-mail'`,
+    `SELECT count(*)::int AS n FROM emails WHERE steps -> 0 ->> 'rule' = 'keep-out.machine-mail'`,
   );
   expect(await settledBy(() => undefined)).toBe(machine[0]?.n);
   expect(await settledBy((rulebook) => void (rulebook.keepOut.machineMail = []))).toBe(0);

@@ -95,7 +95,7 @@ export class LeanReader {
   private async emailsOf(tx: Tx, rows: readonly LeanRow[]): Promise<ReadEmail[]> {
     const found = rows.map((row) => {
       const keptOut = row.outcome === 'kept out' && row.subject === null;
-      const rule = keptOut ? ruleOfFirstStop(row.stops) : null;
+      const rule = keptOut ? ruleOfFirstStep(row.steps) : null;
       const special = this.byHand.emails.has(row.id) || this.byHand.conversations.has(row.conversationId);
       const settled = keptOut && !special && this.staysOut({ mailClass: row.mailClass, proof: proofOf(row), rule });
       return { row, settled, again: !settled && (special || row.subject === null) };
@@ -155,7 +155,7 @@ export class LeanReader {
             : this.shared(
                 visibilityKey({ visibility: row.visibility, sharedTeams: partsOf(row.sharedTeams), existenceOnly: row.existenceOnly }),
               ),
-        docket: this.shared(row.stops ?? 'null'),
+        docket: this.shared(row.steps ?? 'null'),
         filings: this.shared(row.filings ?? ''),
         decided: row.decided,
       },
@@ -246,8 +246,8 @@ function proofOf({ classHeader, classValue }: LeanRow, shared = (text: string): 
   return classHeader === null ? null : { header: shared(classHeader), value: shared(classValue ?? '') };
 }
 
-function ruleOfFirstStop(stops: string | null): string | null {
-  const found = stops === null ? null : (JSON.parse(stops) as { rule: string | null }[])[0];
+function ruleOfFirstStep(steps: string | null): string | null {
+  const found = steps === null ? null : (JSON.parse(steps) as { rule: string | null }[])[0];
   return found?.rule ?? null;
 }
 

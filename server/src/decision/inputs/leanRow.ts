@@ -32,7 +32,7 @@ export interface LeanRow {
   size: number;
   sensitivity: string | null;
   /** The decision in short, as JSON. */
-  stops: string | null;
+  steps: string | null;
   /** Null where the content is not kept. */
   subject: string | null;
   codes: string | null;
@@ -55,7 +55,7 @@ export interface LeanRow {
  */
 export function leanQuery(where: SQL, needs: FactNeeds): SQL {
   return sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000)::float8, e.mail_class, e.class_header, e.class_value, e.conversation_id, array_to_string(e.owner_ids, ','), e.outcome, e.direction,
-      e.visibility, CASE WHEN e.shared_teams <> '{}' THEN array_to_string(e.shared_teams, chr(31)) END, e.existence_only, e.decided_at IS NOT NULL, e.size, e.sensitivity, e.stops::text, c.subject,
+      e.visibility, CASE WHEN e.shared_teams <> '{}' THEN array_to_string(e.shared_teams, chr(31)) END, e.existence_only, e.decided_at IS NOT NULL, e.size, e.sensitivity, e.steps::text, c.subject,
       CASE WHEN c.codes <> '{}' THEN array_to_string(c.codes, chr(31)) END, ${needs.text ? sql`c.body` : sql`NULL`}, p.people, f.filings, h.held,
       e.sender_check,
       ${needs.attachments ? sql`(SELECT string_agg(x.name, chr(31) ORDER BY x.position) FROM attachments x WHERE x.email_id = e.id AND NOT x.inline)` : sql`NULL`}, c.word_pairs
@@ -83,7 +83,7 @@ export function leanRow(columns: CopiedRow): LeanRow {
     decided: columns[12] === 't',
     size: Number(columns[13]),
     sensitivity: columns[14] ?? null,
-    stops: columns[15] ?? null,
+    steps: columns[15] ?? null,
     subject: columns[16] ?? null,
     codes: columns[17] ?? null,
     body: columns[18] ?? null,

@@ -111,7 +111,7 @@ function apply(rulebook: Rulebook, to: typeof change extends fc.Arbitrary<infer 
             on: true,
             appliesTo: { mailboxes: [], users: [] },
             when: leaf(to.out),
-            then: { do: 'disregard' },
+            then: { do: 'ignore' },
           },
         ];
 }

@@ -96,7 +96,7 @@ async function openSince(tx: Tx, runId: number, { addresses, domains }: Concerne
 async function restoreDecisions(tx: Tx, runId: number, ids: readonly number[]): Promise<void> {
   const these = sql`b.run_id = ${runId} AND b.email_id = ANY(${sql.param([...ids])}::bigint[])`;
   await tx.execute(sql`UPDATE emails e SET direction = b.email ->> 'direction', outcome = b.email ->> 'outcome', visibility = b.email ->> 'visibility', shared_teams = ARRAY(SELECT jsonb_array_elements_text(coalesce(b.email -> 'shared_teams', '[]'))), existence_only = coalesce((b.email ->> 'existence_only')::boolean, false),
-      external_domains = ARRAY(SELECT jsonb_array_elements_text(b.email -> 'external_domains')), stops = nullif(b.email -> 'stops', 'null'::jsonb),
+      external_domains = ARRAY(SELECT jsonb_array_elements_text(b.email -> 'external_domains')), steps = nullif(b.email -> 'steps', 'null'::jsonb),
       rulebook_version = (b.email ->> 'rulebook_version')::int, decided_at = (b.email ->> 'decided_at')::timestamptz
     FROM run_befores b WHERE ${these} AND e.id = b.email_id`);
   await tx.execute(sql`DELETE FROM filings WHERE email_id = ANY(${sql.param([...ids])}::bigint[])`);

@@ -136,7 +136,7 @@ describe('a folder that stands for a record', () => {
       `rep person moved it to the folder Customers/Outer harbour of ${rep}, which stands for the deal Inner harbour.`,
     );
     await settings(null);
-    expect((await decided('moved@lagoon.example', (it) => it.outcome === 'loose')).filings).toEqual([]);
+    expect((await decided('moved@lagoon.example', (it) => it.outcome === 'unfiled')).filings).toEqual([]);
   });
 
   test('“file this by the rules” takes in what the scope would leave loose', async () => {
@@ -154,6 +154,6 @@ describe('a folder that stands for a record', () => {
     putMail(stage.mailhost, rep, { ...mail, id: 'by-rules@harbour.example', subject: 'by-rules' }, 'File it');
     putMail(stage.mailhost, rep, { ...mail, id: 'left@harbour.example', subject: 'left' });
     expect(filedUnder(await decided('by-rules@harbour.example', (it) => it.outcome === 'filed'))).toEqual(['account Harbour Oriel']);
-    expect((await decided('left@harbour.example', () => true)).outcome).toBe('loose');
+    expect((await decided('left@harbour.example', () => true)).outcome).toBe('unfiled');
   });
 });

@@ -33,7 +33,7 @@ describe('a message whose reading exceeds the limits', () => {
     const { items } = (await get(`/imports/${run.id}/items?problems=yes`)).json;
     expect(items).toMatchObject([{ position: 2, problems: [{ code: 'not-read' }] }]);
     const detail = (await get(`/emails/${items[0].emailId}`)).json;
-    expect(detail).toMatchObject({ outcome: 'loose', visibility: 'owner', problems: [{ code: 'not-read' }], filings: [] });
+    expect(detail).toMatchObject({ outcome: 'unfiled', visibility: 'owner', problems: [{ code: 'not-read' }], filings: [] });
     expect(detail.docket[0].because).toEqual(['Reading the email exceeded the limits, so nothing is known of what it says.']);
     expect((await get(`/emails/${items[0].emailId}/source`)).text.length).toBeGreaterThan(400_000);
     expect((await server.call('GET', `/emails/${items[0].emailId}`, { token: crew.tokens.other })).status).toBe(404);

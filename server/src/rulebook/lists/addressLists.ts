@@ -4,7 +4,7 @@ import { idRow, moment, rowsOf } from '../../base/db/rows';
 import { Refusal, isRefusal, notFound } from '../../base/refusal';
 import { containing } from '../../base/db/like';
 import type { AddressListEntryRow, AddressListRow, Pasted, User } from '@fulvet/contract';
-import { RULE_STOPS, leavesOf } from '@fulvet/core';
+import { RULE_STEPS, leavesOf } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -64,8 +64,8 @@ function coveredMail(which: SQL): SQL {
 
 function usersOf(listId: string, rulebooks: readonly Rulebook[]): string[] {
   const names = rulebooks.flatMap((rulebook) =>
-    RULE_STOPS.flatMap((stop) =>
-      rulebook[stop].rules
+    RULE_STEPS.flatMap((step) =>
+      rulebook[step].rules
         .filter((rule) =>
           [...leavesOf(rule.when)].some((leaf) => leaf.fact === 'participant' && leaf.test.is === 'inList' && leaf.test.list === listId),
         )

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { json, rowsOf } from '../../base/db/rows';
-import { leavesOf, RULE_STOPS } from '@fulvet/core';
+import { leavesOf, RULE_STEPS } from '@fulvet/core';
 import type { AddressList, Rulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Db, Tx } from '../../base/db/database';
@@ -8,8 +8,8 @@ import type { Db, Tx } from '../../base/db/database';
 /** Ids of the address lists that the rules refer to. */
 export function listsOf(rulebook: Rulebook): Set<string> {
   const ids = new Set<string>();
-  for (const stop of RULE_STOPS)
-    for (const rule of rulebook[stop].rules)
+  for (const step of RULE_STEPS)
+    for (const rule of rulebook[step].rules)
       for (const leaf of leavesOf(rule.when)) if (leaf.fact === 'participant' && leaf.test.is === 'inList') ids.add(leaf.test.list);
   return ids;
 }

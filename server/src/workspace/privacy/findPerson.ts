@@ -3,7 +3,7 @@ import { rowsOf } from '../../base/db/rows';
 import { recordKind } from '@fulvet/contract';
 import type { PersonHeld, RecordKind } from '@fulvet/contract';
 import type { CompiledRulebook } from '@fulvet/core';
-import { RULE_STOPS, tracesOf } from '@fulvet/core';
+import { RULE_STEPS, tracesOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import type { Db, Tx } from '../../base/db/database';
@@ -120,8 +120,8 @@ async function rulesNaming(tx: Tx, addresses: readonly string[]): Promise<string
   const { rulebook } = await storedRulebook(tx);
   const names = (value: unknown): boolean =>
     addresses.some((address) => JSON.stringify(value).toLowerCase().includes(JSON.stringify(address)));
-  const rules = RULE_STOPS.flatMap((stop) =>
-    rulebook[stop].rules.filter((rule) => names(rule)).map((rule) => `the rule “${rule.name || rule.id}”`),
+  const rules = RULE_STEPS.flatMap((step) =>
+    rulebook[step].rules.filter((rule) => names(rule)).map((rule) => `the rule “${rule.name || rule.id}”`),
   );
   const entries = rulebook.keepOut.entries.filter((entry) => names(entry.value)).map((entry) => `the keep-out entry ${entry.value}`);
   const rows = await rowsOf(

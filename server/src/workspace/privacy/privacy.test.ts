@@ -193,7 +193,7 @@ describe('what is kept no longer', () => {
       good(await admin('PUT', '/retention', { kind, days }));
     expect(good(await admin('GET', '/retention')).rules).toMatchObject([
       { kind: 'keptOut', wouldGo: 1 },
-      { kind: 'loose', days: null, wouldGo: 0 },
+      { kind: 'unfiled', days: null, wouldGo: 0 },
       { kind: 'closedDeals', wouldGo: 1 },
     ]);
     expect(good(await admin('POST', '/retention/run'))).toEqual({ gone: 2 });
@@ -204,6 +204,6 @@ describe('what is kept no longer', () => {
     expect(subjects).toEqual(['new-news@mail.example']);
     expect(good(await admin('GET', '/audit?kind=retention')).entries[0].about).toContain('deleted 1 emails');
     expect(good(await admin('POST', '/retention/run'))).toEqual({ gone: 0 });
-    expect((await as('manager')('PUT', '/retention', { kind: 'loose', days: 1 })).status).toBe(403);
+    expect((await as('manager')('PUT', '/retention', { kind: 'unfiled', days: 1 })).status).toBe(403);
   });
 });

@@ -19,8 +19,8 @@ const BATCH = 500;
 function outdated(kind: RetentionKind, days: number): SQL {
   const before = sql`now() - make_interval(days => ${days})`;
   if (kind === 'keptOut') return sql`e.outcome = 'kept out' AND e.sent_at < ${before}`;
-  if (kind === 'loose')
-    return sql`e.outcome = 'loose' AND e.sent_at < ${before} AND NOT EXISTS (SELECT FROM pins p WHERE p.email_id = e.id AND p.released_at IS NULL)`;
+  if (kind === 'unfiled')
+    return sql`e.outcome = 'unfiled' AND e.sent_at < ${before} AND NOT EXISTS (SELECT FROM pins p WHERE p.email_id = e.id AND p.released_at IS NULL)`;
   // Under closed deals alone; what stands under an open one as well is still of use.
   return sql`EXISTS (SELECT FROM filings f JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id AND NOT d.open AND d.closed_on < (${before})::date)
     AND NOT EXISTS (SELECT FROM filings f JOIN deals d ON f.kind = 'deal' AND d.id = f.record_id WHERE f.email_id = e.id AND (d.open OR d.closed_on IS NULL OR d.closed_on >= (${before})::date))`;
@@ -46,7 +46,7 @@ export async function retentionRules(tx: Tx): Promise<RetentionRule[]> {
   const rows = await rowsOf(
     tx,
     retentionRow,
-    sql`SELECT kind, days, last_run_at FROM retention ORDER BY array_position(ARRAY['keptOut', 'loose', 'closedDeals'], kind)`,
+    sql`SELECT kind, days, last_run_at FROM retention ORDER BY array_position(ARRAY['keptOut', 'unfiled', 'closedDeals'], kind)`,
   );
   const rules: RetentionRule[] = [];
   for (const row of rows)
@@ -113,6 +113,6 @@ export async function letGo(database: Database, blobs: Sources, by: { id: number
 
 const KIND_WORDS: Record<RetentionKind, string> = {
   keptOut: 'facts of kept-out mail',
-  loose: 'loose mail',
+  unfiled: 'unfiled mail',
   closedDeals: 'mail of closed deals',
 };

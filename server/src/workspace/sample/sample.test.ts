@@ -49,7 +49,7 @@ describe('the sample world', () => {
     expect(Object.fromEntries(outcomes.map((row) => [row.outcome, row.emails]))).toEqual({
       filed: expect.any(Number),
       'kept out': 3,
-      loose: 3,
+      unfiled: 3,
       waiting: expect.any(Number),
     });
     expect(await rows()).toMatchObject({ emails: 23, accounts: 3, leads: 1, deals: 4, meetings: 1 });

@@ -8,7 +8,7 @@ const day = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short' 
 const SERIES = [
   { key: 'filed', label: 'filed', colour: 'var(--moss)' },
   { key: 'waiting', label: 'waiting', colour: 'var(--ochre)' },
-  { key: 'loose', label: 'unfiled', colour: 'var(--slate)' },
+  { key: 'unfiled', label: 'unfiled', colour: 'var(--slate)' },
   { key: 'kept out', label: 'kept out', colour: 'var(--brick)' },
 ];
 
@@ -16,7 +16,7 @@ const SERIES = [
 export function Flow() {
   const flow = useQuery(asked('getMailFlow', { weeks: WEEKS }));
   if (!flow.data) return <div className="h-56" />;
-  const rows = flow.data.weeks.map(({ from, filed, waiting, loose, keptOut }) => {
+  const rows = flow.data.weeks.map(({ from, filed, waiting, unfiled, keptOut }) => {
     const first = new Date(`${from}T12:00:00`);
     const last = new Date(first.getTime() + 6 * DAY);
     return {
@@ -24,7 +24,7 @@ export function Flow() {
       title: `${day.format(first)} to ${day.format(last)}`,
       from,
       last,
-      values: { filed, waiting, loose, 'kept out': keptOut },
+      values: { filed, waiting, unfiled, 'kept out': keptOut },
     };
   });
   return (

@@ -1,4 +1,4 @@
-import type { Action, RuleStop } from '@fulvet/core';
+import type { Action, RuleStep } from '@fulvet/core';
 import type { AnyRule } from './anyRule';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { membersOf } from '@fulvet/core';
@@ -15,7 +15,7 @@ import { ACTION_CHOICES } from './leafChoices';
 
 /** A rule while it is being edited; what it takes of past mail, and what it would change, follows. */
 export function RuleEditor({
-  stop,
+  step,
   rule: given,
   isNew,
   onKeep,
@@ -23,7 +23,7 @@ export function RuleEditor({
   saving,
   error,
 }: {
-  stop: RuleStop;
+  step: RuleStep;
   rule: AnyRule;
   isNew: boolean;
   onKeep: (rule: AnyRule) => void;
@@ -41,7 +41,7 @@ export function RuleEditor({
   const asked = useDeferredValue(rule);
   const isEmpty = membersOf(rule.when)?.members.length === 0;
   // What cannot be read cannot be counted: it is not kept.
-  const { isError: isBad } = useRuleCount(stop, asked, !isEmpty);
+  const { isError: isBad } = useRuleCount(step, asked, !isEmpty);
   return (
     <form
       ref={form}
@@ -57,7 +57,7 @@ export function RuleEditor({
     >
       <ConditionEditor condition={rule.when} onChange={(when) => setRule({ ...rule, when })} />
       <p className="mt-3 leading-7">
-        then <ActionEditor stop={stop} action={rule.then} onChange={(then) => setRule({ ...rule, then })} />
+        then <ActionEditor step={step} action={rule.then} onChange={(then) => setRule({ ...rule, then })} />
       </p>
       <div className="mt-4 grid gap-3 sm:grid-cols-2">
         <Field label="Name">
@@ -79,7 +79,7 @@ export function RuleEditor({
         </Field>
       </div>
       <ScopeEditor scope={rule.appliesTo} onChange={(appliesTo) => setRule({ ...rule, appliesTo })} />
-      <RuleEffect stop={stop} rule={asked} isEmpty={isEmpty} />
+      <RuleEffect step={step} rule={asked} isEmpty={isEmpty} />
       <Trouble error={error} />
       <div className="mt-3 flex gap-2">
         <Button kind="main" type="submit" disabled={saving || isEmpty || isBad}>
@@ -93,15 +93,15 @@ export function RuleEditor({
 }
 
 function ActionEditor({
-  stop,
+  step,
   action,
   onChange,
 }: {
-  stop: RuleStop;
-  action: Action<RuleStop>;
-  onChange: (action: Action<RuleStop>) => void;
+  step: RuleStep;
+  action: Action<RuleStep>;
+  onChange: (action: Action<RuleStep>) => void;
 }) {
-  const choices = ACTION_CHOICES[stop] as { value: string; label: string; hint?: string; start: Action<RuleStop> }[];
+  const choices = ACTION_CHOICES[step] as { value: string; label: string; hint?: string; start: Action<RuleStep> }[];
   return (
     <>
       <Choice

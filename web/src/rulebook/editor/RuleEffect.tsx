@@ -1,5 +1,5 @@
 import type { RuleChanges, RuleCount } from '@fulvet/contract';
-import type { RuleStop } from '@fulvet/core';
+import type { RuleStep } from '@fulvet/core';
 import { ArrowRight } from 'lucide-react';
 import { EmailCard } from '../../emails/EmailCard';
 import { count, counted } from '../../parts/numbers';
@@ -9,10 +9,10 @@ import { useRuleChanges, useRuleCount } from '../queries';
 import type { AnyRule } from './anyRule';
 
 /** What a rule that is being edited takes of past mail, and what it would change of the newest of it. */
-export function RuleEffect({ stop, rule, isEmpty }: { stop: RuleStop; rule: AnyRule; isEmpty: boolean }) {
-  const counting = useRuleCount(stop, rule, !isEmpty);
+export function RuleEffect({ step, rule, isEmpty }: { step: RuleStep; rule: AnyRule; isEmpty: boolean }) {
+  const counting = useRuleCount(step, rule, !isEmpty);
   // Older mail may still be read while the newest has been counted: what is found by then is tried, too.
-  const changing = useRuleChanges(stop, rule, counting.data?.took ?? 0, !isEmpty && counting.data !== undefined);
+  const changing = useRuleChanges(step, rule, counting.data?.took ?? 0, !isEmpty && counting.data !== undefined);
   if (isEmpty)
     return (
       <p role="status" className="mt-4 rounded bg-sunk px-3 py-2 text-muted">

@@ -1,4 +1,4 @@
-import type { Rulebook, RuleStop } from '@fulvet/core';
+import type { Rulebook, RuleStep } from '@fulvet/core';
 import { ruleWords } from '@fulvet/core';
 import { ChevronDown, ChevronUp, GripVertical } from 'lucide-react';
 import { DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
@@ -19,14 +19,14 @@ import { RuleEditor } from './RuleEditor';
 import { ruleFromAddress } from './ruleFromAddress';
 
 /** The rules of a step in the draft: sentences in order, each with what it took. */
-export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
-  const rules = draft.document[stop].rules as AnyRule[];
+export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
+  const rules = draft.document[step].rules as AnyRule[];
   const [params, setParams] = useSearchParams();
   const wanted = params.get('rule');
   // A rule that another page began is in the history of the browser, not in the address bar.
   const { state } = useLocation() as { state: { newRule?: AnyRule } | null };
   const [editing, setEditing] = useState<AnyRule | null>(() =>
-    wanted === null ? (state?.newRule ?? null) : ruleFromAddress(stop, wanted, params.get('does')),
+    wanted === null ? (state?.newRule ?? null) : ruleFromAddress(step, wanted, params.get('does')),
   );
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const lists = useAddressLists();
@@ -37,7 +37,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
   const put = (next: AnyRule[], said: string): void =>
     keep.mutate(
       {
-        document: { ...draft.document, [stop]: { ...draft.document[stop], rules: next } } as Rulebook,
+        document: { ...draft.document, [step]: { ...draft.document[step], rules: next } } as Rulebook,
         revision: draft.revision,
         said,
       },
@@ -59,9 +59,9 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
     <section aria-label="Rules" className="mt-5">
       <div className="mb-1 flex items-center gap-3">
         <h2 className="text-lg">Rules, in order</h2>
-        {!editing && <Button onClick={() => setEditing(newRule(stop))}>Add a rule</Button>}
+        {!editing && <Button onClick={() => setEditing(newRule(step))}>Add a rule</Button>}
       </div>
-      <p className="mb-2 text-sm text-muted">{ORDER_WORDS[stop]}</p>
+      <p className="mb-2 text-sm text-muted">{ORDER_WORDS[step]}</p>
       {rules.length === 0 && !editing && (
         <p className="border-y border-line py-3 text-muted">No rules yet. The sentences above decide everything.</p>
       )}
@@ -78,7 +78,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
               editing?.id === rule.id ? (
                 <li key={rule.id} className="py-2">
                   <RuleEditor
-                    stop={stop}
+                    step={step}
                     rule={rule}
                     isNew={false}
                     saving={keep.isPending}
@@ -171,7 +171,7 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
       {isNew && editing && (
         <div className="mt-2">
           <RuleEditor
-            stop={stop}
+            step={step}
             rule={editing}
             isNew
             saving={keep.isPending}
@@ -181,12 +181,12 @@ export function RuleList({ stop, draft }: { stop: RuleStop; draft: Draft }) {
           />
         </div>
       )}
-      <Findings stop={stop} draft={draft} />
+      <Findings step={step} draft={draft} />
     </section>
   );
 }
 
-const ORDER_WORDS: Record<RuleStop, string> = {
+const ORDER_WORDS: Record<RuleStep, string> = {
   keepOut: 'Asked before the sentences above. The first that keeps out or lets through decides; rules that ignore someone apply as well.',
   takeIn: 'The first rule that applies decides. If none applies, the sentence above decides.',
   match: 'Every rule that applies counts.',
@@ -207,10 +207,10 @@ function Took({ took, most }: { took: number; most: number }) {
 }
 
 /** What is odd about the rules of this step. */
-function Findings({ stop, draft }: { stop: RuleStop; draft: Draft }) {
+function Findings({ step, draft }: { step: RuleStep; draft: Draft }) {
   const found =
     useFindings(draft.revision).data?.findings.filter(
-      (finding) => finding.stop === stop || (stop === 'keepOut' && finding.stop === null),
+      (finding) => finding.step === step || (step === 'keepOut' && finding.step === null),
     ) ?? [];
   const keep = useKeepDraft();
   if (found.length === 0) return null;

@@ -1,4 +1,4 @@
-import type { Action, Rule, RuleStop } from '@fulvet/core';
+import type { Action, Rule, RuleStep } from '@fulvet/core';
 
 /** A rule of any step. */
-export type AnyRule = Rule<Action<RuleStop>>;
+export type AnyRule = Rule<Action<RuleStep>>;

@@ -7,7 +7,7 @@ import {
   NO_RECORD_YET,
   participantTest,
   recordTest,
-  RULE_STOPS,
+  RULE_STEPS,
 } from '@fulvet/core';
 import { describe, expect, test } from '@jest/globals';
 import { newRule, ruleFromAddress } from './ruleFromAddress';
@@ -26,10 +26,10 @@ describe('what the editor offers', () => {
     expect(RECORD_FIELDS.map((recordField) => recordField.value).sort()).toEqual(literalsOf(recordTest as never, 'field').sort());
   });
 
-  test.each(RULE_STOPS)('is every action of %s, each complete as it is begun', (stop) => {
-    const schema = ACTIONS[stop];
-    expect(ACTION_CHOICES[stop].map((item) => item.value).sort()).toEqual(literalsOf(schema as never, 'do').sort());
-    for (const { value, start } of ACTION_CHOICES[stop]) {
+  test.each(RULE_STEPS)('is every action of %s, each complete as it is begun', (step) => {
+    const schema = ACTIONS[step];
+    expect(ACTION_CHOICES[step].map((item) => item.value).sort()).toEqual(literalsOf(schema as never, 'do').sort());
+    for (const { value, start } of ACTION_CHOICES[step]) {
       // Teams are chosen by name after that.
       if (value !== 'teams') expect(schema.parse(start)).toEqual(start);
     }
@@ -73,7 +73,7 @@ describe('a rule that is begun', () => {
     expect(ruleFromAddress('keepOut', 'ida@harbour.example')).toMatchObject({
       on: true,
       when: { all: [{ fact: 'participant', which: 'any', test: { is: 'address', value: 'ida@harbour.example' } }] },
-      then: { do: 'disregard' },
+      then: { do: 'ignore' },
     });
     expect(ruleFromAddress('create', 'harbour.example').when).toEqual({
       all: [{ fact: 'participant', which: 'this', test: { is: 'domain', value: 'harbour.example', exactly: false } }],

@@ -1,5 +1,5 @@
 import { NO_RECORD_YET } from '@fulvet/core';
-import type { Action, Condition, Leaf, ParticipantTest, RecordTest, RuleStop } from '@fulvet/core';
+import type { Action, Condition, Leaf, ParticipantTest, RecordTest, RuleStep } from '@fulvet/core';
 import type { ChoiceOption } from '../../parts/Choice';
 
 /** What a condition can be begun with, each with a first value that is complete. */
@@ -68,20 +68,20 @@ export const RECORD_FIELDS: (ChoiceOption<RecordTest['field']> & { start: Record
 const AFTER = { account: true, after: 'weWrote', emails: 3, owner: 'mailbox' } as const;
 
 /** What a rule of each step can do. */
-export const ACTION_CHOICES: { [Stop in RuleStop]: (ChoiceOption<string> & { start: Action<Stop> })[] } = {
+export const ACTION_CHOICES: { [Step in RuleStep]: (ChoiceOption<string> & { start: Action<Step> })[] } = {
   keepOut: [
     {
-      value: 'disregard',
+      value: 'ignore',
       label: 'ignore those participants',
-      start: { do: 'disregard' },
+      start: { do: 'ignore' },
       hint: 'The email stays for the others; it is kept out if no external participant is left.',
     },
     { value: 'keepOut', label: 'keep the email out', start: { do: 'keepOut' } },
     { value: 'letThrough', label: 'let it through', start: { do: 'letThrough' }, hint: 'Whatever later rules say.' },
   ],
   takeIn: [
-    { value: 'track', label: 'take it in', start: { do: 'track' } },
-    { value: 'leaveLoose', label: 'leave it to its owner', start: { do: 'leaveLoose' } },
+    { value: 'takeIn', label: 'take it in', start: { do: 'takeIn' } },
+    { value: 'leaveToOwner', label: 'leave it to its owner', start: { do: 'leaveToOwner' } },
   ],
   match: [
     { value: 'neverDeals', label: 'file it under no deal', start: { do: 'neverDeals' } },

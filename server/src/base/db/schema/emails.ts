@@ -59,7 +59,7 @@ export const emails = pgTable(
       .array()
       .notNull()
       .default(sql`'{}'`),
-    stops: jsonb().$type<unknown[]>(),
+    steps: jsonb().$type<unknown[]>(),
     rulebookVersion: integer(),
     decidedAt: moment(),
   },
@@ -79,7 +79,7 @@ export const emails = pgTable(
     index('emails_undecided')
       .on(t.id)
       .where(sql`${t.decidedAt} is null`),
-    check('emails_outcome_known', sql`${t.outcome} in ('filed', 'waiting', 'loose', 'kept out', 'sealed')`),
+    check('emails_outcome_known', sql`${t.outcome} in ('filed', 'waiting', 'unfiled', 'kept out', 'sealed')`),
     check('emails_sender_check_known', sql`${t.senderCheck} in ('passed', 'failed', 'none')`),
     check('emails_visibility_known', sql`${t.visibility} in ('owner', 'record', 'teams', 'everyone')`),
     check('emails_direction_known', sql`${t.direction} in ('sent', 'received', 'internal')`),

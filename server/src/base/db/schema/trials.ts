@@ -48,7 +48,7 @@ export const trialRows = pgTable(
     /** Whether colleagues would see more of it, `newly`, or less, `no longer`. */
     seen: text(),
     /** The first step that says something else. */
-    stop: text(),
+    step: text(),
     /** Filings that are new and that are gone, as `kind:id`; a record that would be created has a negative id. */
     won: text()
       .array()
@@ -72,7 +72,7 @@ export const trialCounted = pgTable(
       .references(() => trials.id, { onDelete: 'cascade' }),
     outcome: text(),
     direction: text(),
-    stops: jsonb().$type<unknown[]>().notNull(),
+    steps: jsonb().$type<unknown[]>().notNull(),
     emailIds: bigint({ mode: 'number' }).array().notNull(),
   },
   (t) => [index('trial_counted_by_trial').on(t.trialId)],

@@ -64,7 +64,7 @@ export const retention = pgTable(
     lastRunAt: moment(),
   },
   (t) => [
-    check('retention_kind_known', sql`${t.kind} in ('keptOut', 'loose', 'closedDeals')`),
+    check('retention_kind_known', sql`${t.kind} in ('keptOut', 'unfiled', 'closedDeals')`),
     check('retention_days', sql`${t.days} between 1 and 36500`),
   ],
 );

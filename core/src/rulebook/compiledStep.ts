@@ -38,7 +38,7 @@ const GENERAL: ReadonlySet<Leaf['fact']> = new Set([
 const tells = (leaf: Leaf): boolean => !GENERAL.has(leaf.fact);
 
 /** The rules of one step, in order, found by what they need: deciding hardly grows with their number. */
-export class CompiledStop<A> {
+export class CompiledStep<A> {
   private readonly rules: CompiledRule<A>[] = [];
   private readonly always: number[] = [];
   /** Rules without keys, as they are asked of every email. */
@@ -94,21 +94,21 @@ export class CompiledStop<A> {
   }
 
   /** This step as it would be without one rule. */
-  without(ruleId: string): CompiledStop<A> {
-    return new CompiledStop(
+  without(ruleId: string): CompiledStep<A> {
+    return new CompiledStep(
       this.rules.flatMap(({ rule }) => (rule.id === ruleId ? [] : [rule])),
       this.parts,
     );
   }
 
   /** A step with this rule alone, as if it was switched on. */
-  alone(rule: Rule<A>): CompiledStop<A> {
-    return new CompiledStop([{ ...rule, on: true }], this.parts);
+  alone(rule: Rule<A>): CompiledStep<A> {
+    return new CompiledStep([{ ...rule, on: true }], this.parts);
   }
 
   /** This step with the rules of these ids alone. */
-  among(ids: ReadonlySet<string>): CompiledStop<A> {
-    return new CompiledStop(
+  among(ids: ReadonlySet<string>): CompiledStep<A> {
+    return new CompiledStep(
       this.rules.flatMap(({ rule }) => (ids.has(rule.id) ? [rule] : [])),
       this.parts,
     );

@@ -1,7 +1,7 @@
-import type { Stop } from '../facts/types';
+import type { Step } from '../facts/types';
 
 /** The steps as people call them. */
-export const STOP_TITLES: Record<Stop, string> = {
+export const STEP_TITLES: Record<Step, string> = {
   keepOut: 'Keep out',
   takeIn: 'Take in',
   match: 'Match',
