@@ -1,3 +1,5 @@
+import { routeTo } from '../../server/src/testing/routeTo';
+import type { Destination } from '../../server/src/testing/routeTo';
 import { compilePattern } from '@fulvet/core';
 import { Random } from '@fulvet/demo';
 import { request } from 'node:http';
@@ -25,8 +27,8 @@ interface Target {
 
 /** Milliseconds for which the serving process may be busy with one email. */
 const MOST_BUSY = 50;
-const call = ({ server, crew }: Target, who: keyof Crew['tokens'], method: string, path: string, body?: unknown): Promise<Answer> =>
-  server.call(method, path, { token: crew.tokens[who], body });
+const call = ({ server, crew }: Target, who: keyof Crew['tokens'], target: Destination, body?: unknown): Promise<Answer> =>
+  server.call(target, { token: crew.tokens[who], body });
 const inbox = ({ server, crew }: Target, who: 'rep' | 'other', bytes: string | Uint8Array): Promise<Answer['json']> =>
   importMail(server, crew.tokens[who], `${who}@quillmere.example`, { 'mail.eml': bytes });
 
@@ -109,7 +111,7 @@ const ATTACKS: readonly Attack[] = [
       const rows = await owner(at.server.ownerUrl, `SELECT id::int FROM emails WHERE message_id LIKE 'pictures%' ORDER BY id`);
       let largest = 0;
       const times = await growth(125, async (count) => {
-        const shown = await call(at, 'other', 'GET', `/emails/${String(rows[counts.indexOf(count)]?.id)}/html`);
+        const shown = await call(at, 'other', routeTo('getEmailHtml', { id: rows[counts.indexOf(count)]?.id }));
         largest = Math.max(largest, shown.text.length);
       });
       return { held: times.held && largest < 33_000_000, figure: `${times.figure}; at most ${(largest / 1e6).toFixed(1)} MB` };
@@ -146,7 +148,7 @@ const ATTACKS: readonly Attack[] = [
       const [real] = await owner(at.server.ownerUrl, `SELECT id::int FROM emails WHERE message_id = 'secret@harbour.example'`);
       for (const text of ['x', '', secret.text?.slice(0, 40) ?? ''])
         await inbox(at, 'other', eml({ ...secret, text, bcc: 'm@elsewhere.example' }));
-      const opened = await call(at, 'other', 'GET', `/emails/${String(real?.id)}`);
+      const opened = await call(at, 'other', routeTo('getEmail', { id: real?.id }));
       return { held: opened.status === 404, figure: `answered ${opened.status}` };
     },
   },
@@ -206,7 +208,7 @@ const ATTACKS: readonly Attack[] = [
     run: async (at) => {
       const longest = await longestStop(() =>
         at.server
-          .call('POST', '/session', {
+          .call(routeTo('signIn'), {
             bytes: `${'['.repeat(32_000_000)}${']'.repeat(32_000_000)}`,
             headers: { 'content-type': 'application/json' },
           })
@@ -236,7 +238,7 @@ const ATTACKS: readonly Attack[] = [
             }),
         ),
       );
-      const answer = await call(at, 'admin', 'GET', '/emails');
+      const answer = await call(at, 'admin', routeTo('listEmails'));
       return {
         held: answer.status === 200 && held.filter((status) => status === 200).length <= 3,
         figure: `${held.filter((status) => status === 200).length} were taken; others were answered ${answer.status}`,
@@ -247,7 +249,7 @@ const ATTACKS: readonly Attack[] = [
     name: 'a token that makes a stronger one',
     run: async (at) => {
       const made = await makeToken(at.server, 'manager@quillmere.example', { scopes: ['read'] });
-      const answer = await at.server.call('POST', '/me/tokens', {
+      const answer = await at.server.call(routeTo('createToken'), {
         token: made.json.token,
         body: { name: 'x', scopes: ['read', 'write'], password: PASSWORD },
       });
@@ -257,7 +259,7 @@ const ATTACKS: readonly Attack[] = [
   {
     name: 'an import request whose header is called __proto__',
     run: async (at) => {
-      const answer = await call(at, 'admin', 'POST', '/records/contact/import/preview', {
+      const answer = await call(at, 'admin', routeTo('previewRecords', { kind: 'contact' }), {
         text: 'name,emails,__proto__\nIda,ida@harbour.example,x\n',
       });
       return { held: answer.status < 500 && !('x' in {}), figure: `answered ${answer.status}` };
@@ -269,7 +271,7 @@ const ATTACKS: readonly Attack[] = [
       const spellings = ['viewer@quillmere.example', 'VIEWER@quillmere.example', ' viewer@quillmere.example'];
       const answers = await Promise.all(
         Array.from({ length: 100 }, (_, n) =>
-          at.server.call('POST', '/session', { body: { email: spellings[n % 3], password: `guess ${n}` } }),
+          at.server.call(routeTo('signIn'), { body: { email: spellings[n % 3], password: `guess ${n}` } }),
         ),
       );
       const tried = answers.filter((answer) => answer.status === 401).length;

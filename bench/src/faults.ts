@@ -1,3 +1,5 @@
+import { routeTo } from '../../server/src/testing/routeTo';
+import type { Destination } from '../../server/src/testing/routeTo';
 import { readdirSync, statSync, truncateSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -30,8 +32,7 @@ const mail = (name: string, count: number, size = 400): PlainEmail[] =>
     subject: `Gauge ${name}${at}`,
     text: Array.from({ length: size / 10 }, (_unused, word) => `${word * 7919}x${at}`.padEnd(9)).join(' '),
   }));
-const asRep = ({ server, crew }: Target, method: string, path: string): Promise<Answer> =>
-  server.call(method, path, { token: crew.tokens.rep });
+const asRep = ({ server, crew }: Target, target: Destination): Promise<Answer> => server.call(target, { token: crew.tokens.rep });
 const put = ({ server, crew }: Target, name: string, count: number): Promise<Answer['json']> =>
   importMail(server, crew.tokens.rep, REP, { 'a.mbox': mbox(mail(name, count)) });
 const stored = async ({ server }: Target, name: string): Promise<number> =>
@@ -50,16 +51,16 @@ const FAULTS: readonly Fault[] = [
     run: async (at) => {
       const answers: number[] = [];
       for (let round = 0; round < 20; round += 1) {
-        const load = Array.from({ length: 20 }, () => asRep(at, 'GET', '/emails'));
+        const load = Array.from({ length: 20 }, () => asRep(at, routeTo('listEmails')));
         await withDatabaseAway(at.server.ownerUrl, async () => {
           await Promise.allSettled(load);
-          answers.push((await asRep(at, 'GET', '/emails')).status);
+          answers.push((await asRep(at, routeTo('listEmails'))).status);
         });
       }
-      let after = await asRep(at, 'GET', '/emails');
+      let after = await asRep(at, routeTo('listEmails'));
       for (let tries = 0; after.status === 503 && tries < 100; tries += 1) {
         await pause(100);
-        after = await asRep(at, 'GET', '/emails');
+        after = await asRep(at, routeTo('listEmails'));
       }
       const { appPool } = at.server.services.database;
       const kept = appPool.totalCount - appPool.idleCount;
@@ -146,7 +147,7 @@ const FAULTS: readonly Fault[] = [
     name: 'another installation is started on the same PostgreSQL',
     run: async (at) => {
       const said = await startOf(at.server, { secret: 'another secret' });
-      const { status } = await asRep(at, 'GET', '/emails');
+      const { status } = await asRep(at, routeTo('listEmails'));
       const held = /Another installation/.test(said) && status === 200;
       return { held, figure: held ? `${REFUSED}; the first answers ${status}` : said };
     },

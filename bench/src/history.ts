@@ -1,3 +1,5 @@
+import { routeTo } from '../../server/src/testing/routeTo';
+import type { Destination } from '../../server/src/testing/routeTo';
 import { call, owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
 import { report } from './measure';
 import { makeMillionWorld, MILLION } from './world/millionWorld';
@@ -35,18 +37,18 @@ async function main(): Promise<void> {
     const token = crew.tokens.rep;
     const heads = `SELECT e.conversation_id, max(e.sent_at), count(*) FROM filings f JOIN emails e ON e.id = f.email_id WHERE f.kind = 'account' AND f.record_id = 7 AND e.visibility = 'everyone' GROUP BY 1 ORDER BY 2 DESC LIMIT 13`;
     const bodies = `SELECT e.*, c.*, (SELECT json_agg(p) FROM participants p WHERE p.email_id = e.id), (SELECT json_agg(f) FROM filings f WHERE f.email_id = e.id) FROM emails e JOIN email_contents c ON c.email_id = e.id WHERE e.conversation_id IN (SELECT conversation_id FROM (${heads}) h)`;
-    const get = async (path: string): Promise<number> => {
-      const answer = await call(server.url, 'GET', path, { token });
+    const get = async (target: Destination): Promise<number> => {
+      const answer = await call(server.url, target, { token });
       if (answer.status !== 200) throw new Error(answer.text);
       return answer.json.conversations?.length ?? answer.json.emailTotal;
     };
-    await get('/records/account/7/history');
+    await get(routeTo('getHistory', { kind: 'account', id: 7 }));
     const bareHistory = await median(async () => {
       await run(heads);
       await run(bodies);
     });
-    const history = await median(() => get('/records/account/7/history'));
-    const insights = await median(() => get('/records/account/7/insights'));
+    const history = await median(() => get(routeTo('getHistory', { kind: 'account', id: 7 })));
+    const insights = await median(() => get(routeTo('getInsights', { kind: 'account', id: 7 })));
     const words = 'calibration staff';
     const search = `SELECT e.id FROM email_contents c JOIN emails e ON e.id = c.email_id WHERE c.search @@ websearch_to_tsquery('simple', '${words}') AND e.visibility = 'everyone' ORDER BY e.sent_at DESC LIMIT 12`;
     const count = `SELECT count(*) FROM email_contents c JOIN emails e ON e.id = c.email_id WHERE c.search @@ websearch_to_tsquery('simple', '${words}') AND e.visibility = 'everyone'`;
@@ -54,8 +56,8 @@ async function main(): Promise<void> {
       await run(search);
       await run(count);
     });
-    const found = await median(() => get(`/search?text=${encodeURIComponent(words)}`));
-    const rare = await median(() => get('/search?text=77777'));
+    const found = await median(() => get(routeTo('search', { text: words })));
+    const rare = await median(() => get(routeTo('search', { text: '77777' })));
     const ratio = (first: number, second: number): string => (first / second).toFixed(2);
     report(`history and search among ${size.emails} emails`, [
       ['emails of the history', String(counted?.n)],

@@ -1,3 +1,4 @@
+import { routeTo } from '../../server/src/testing/routeTo';
 import { startMailhost } from '@fulvet/mailhost';
 import { ImapFlow } from 'imapflow';
 import { createTransport } from 'nodemailer';
@@ -28,7 +29,7 @@ async function main(): Promise<void> {
     const id = await connect({ mailhost, server, close: stage.close }, { token: crew.tokens.rep, address: rep });
     await inStep({ mailhost, server, close: stage.close }, crew.tokens.rep, id);
     const contacts = await until(
-      async () => (await server.call('GET', '/records/contact', { token: crew.tokens.rep })).json,
+      async () => (await server.call(routeTo('listRecords', { kind: 'contact' }), { token: crew.tokens.rep })).json,
       (found) => found.total === 1,
     );
     await signInAs(page, server.url, rep, PASSWORD);

@@ -1,3 +1,4 @@
+import { routeTo } from '../../server/src/testing/routeTo';
 import { call, finished, owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
 import { report } from './measure';
 import { makeMillionWorld, MILLION } from './world/millionWorld';
@@ -26,7 +27,7 @@ async function main(): Promise<void> {
     await makeMillionWorld(server.ownerUrl, size);
     const making = seconds(made);
     const token = crew.tokens.admin;
-    const draft = (await server.call('GET', '/rulebook/draft', { token })).json;
+    const draft = (await server.call(routeTo('getDraft'), { token })).json;
     const press = {
       any: [76, 77, 78, 79].map((at) => ({
         fact: 'participant',
@@ -40,7 +41,7 @@ async function main(): Promise<void> {
       takeIn: { ...draft.document.takeIn, rules: [rule('take-in', offers, { do: 'leaveToOwner' })] },
       match: { ...draft.document.match, rules: [rule('match', press, { do: 'neverDeals' })] },
     };
-    await server.call('PUT', `/rulebook/draft?revision=${draft.revision}`, { token, body: tried });
+    await server.call(routeTo('putDraft', { revision: draft.revision }), { token, body: tried });
 
     await owner(server.ownerUrl, `COPY (${COLUMNS}) TO '/dev/null'`);
     const copied = performance.now();
@@ -49,15 +50,15 @@ async function main(): Promise<void> {
 
     peak = 0;
     const begun = performance.now();
-    const started = await server.call('POST', '/trials', { token, body: {} });
-    const trial = await finished(server, token, `/trials/${started.json.id}`);
+    const started = await server.call(routeTo('startTrial'), { token, body: {} });
+    const trial = await finished(server, token, routeTo('getTrial', { id: started.json.id }));
     const trying = seconds(begun);
     const trialPeak = peak;
     if (trial.state !== 'done') throw new Error(trial.message);
 
     const recount = async (body: object): Promise<number> => {
       const from = performance.now();
-      const answer = await call(server.url, 'POST', '/rules/count', { token, body });
+      const answer = await call(server.url, routeTo('countRule'), { token, body });
       if (answer.status !== 200) throw new Error(answer.text);
       return seconds(from);
     };

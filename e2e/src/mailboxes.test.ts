@@ -1,3 +1,4 @@
+import { routeTo } from '../../server/src/testing/routeTo';
 import { startMailhost } from '@fulvet/mailhost';
 import type { Mailhost } from '@fulvet/mailhost';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -81,7 +82,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
     await seen(page, 'Working');
     await seen(page, 'In step with the server.');
     const all = await until(
-      async () => (await stage.server.call('GET', '/emails?domain=harbour.example', { token: crew.tokens.rep })).json,
+      async () => (await stage.server.call(routeTo('listEmails', { domain: 'harbour.example' }), { token: crew.tokens.rep })).json,
       (found) => found.total > 0,
     );
     expect(all.emails.map((email: { content: { subject: string } }) => email.content.subject)).toEqual(['Gauge 1']);
@@ -90,7 +91,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
   test('a new email stands on the open history without reload', async () => {
     const { page, server } = stage;
     const contacts = await until(
-      async () => (await server.call('GET', '/records/contact', { token: crew.tokens.rep })).json,
+      async () => (await server.call(routeTo('listRecords', { kind: 'contact' }), { token: crew.tokens.rep })).json,
       (found) => found.total === 1,
     );
     await open(`/records/contact/${contacts.records[0].id}`, 'Gauge 1');

@@ -1,3 +1,4 @@
+import { routeTo } from '../../server/src/testing/routeTo';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Page } from 'puppeteer-core';
 import { codeAt } from '../../server/src/team/signIn/secondFactor';
@@ -43,12 +44,12 @@ async function privateEmail(): Promise<{ id: number; subject: string }> {
     const { server } = stage;
     const { cookie, csrf } = await signIn(server, REP, 'tide-gauge-demo');
     const headers = { cookie, 'x-fulvet-csrf': csrf };
-    const { json } = await server.call('POST', '/imports', { headers, body: { mailbox: REP } });
+    const { json } = await server.call(routeTo('createImport'), { headers, body: { mailbox: REP } });
     const bytes = eml({ id: 'cake@choir-of-tides.example', from: 'Wilma Reed <wilma@choir-of-tides.example>', to: REP, subject: SUBJECT });
-    await server.call('PUT', `/imports/${json.id}/files?name=one.eml`, { headers, bytes });
-    await server.call('POST', `/imports/${json.id}/start`, { headers });
+    await server.call(routeTo('putImportFile', { id: json.id, name: 'one.eml' }), { headers, bytes });
+    await server.call(routeTo('startImport', { id: json.id }), { headers });
     await until(
-      async () => (await server.call('GET', `/imports/${json.id}`, { headers })).json.state as string,
+      async () => (await server.call(routeTo('getImport', { id: json.id }), { headers })).json.state as string,
       (state) => state === 'done',
     );
   }

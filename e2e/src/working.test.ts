@@ -1,3 +1,4 @@
+import { routeTo } from '../../server/src/testing/routeTo';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { until } from '../../server/src/testing/mailboxTools';
 import { signIn } from '../../server/src/testing/testServer';
@@ -40,11 +41,11 @@ async function receive(mailbox: string, source: string): Promise<void> {
   const { server } = stage;
   const { cookie, csrf } = await signIn(server, mailbox, 'tide-gauge-demo');
   const headers = { cookie, 'x-fulvet-csrf': csrf };
-  const { json } = await server.call('POST', '/imports', { headers, body: { mailbox } });
-  await server.call('PUT', `/imports/${json.id}/files?name=one.eml`, { headers, bytes: source });
-  await server.call('POST', `/imports/${json.id}/start`, { headers });
+  const { json } = await server.call(routeTo('createImport'), { headers, body: { mailbox } });
+  await server.call(routeTo('putImportFile', { id: json.id, name: 'one.eml' }), { headers, bytes: source });
+  await server.call(routeTo('startImport', { id: json.id }), { headers });
   await until(
-    async () => (await server.call('GET', `/imports/${json.id}`, { headers })).json.state as string,
+    async () => (await server.call(routeTo('getImport', { id: json.id }), { headers })).json.state as string,
     (state) => state === 'done',
   );
 }

@@ -1,3 +1,5 @@
+import { routeTo } from '../../../server/src/testing/routeTo';
+import type { Destination } from '../../../server/src/testing/routeTo';
 import type { Random } from '@fulvet/demo';
 import { followLateActivity } from '@fulvet/server';
 import { until } from '../../../server/src/testing/mailboxTools';
@@ -83,10 +85,10 @@ export class Life {
     await this.rest();
   }
 
-  private async ask(method: string, path: string, body?: unknown, token = this.crew.tokens.admin): Promise<Answer> {
-    const answer = await this.server.call(method, path, { token, ...(body === undefined ? {} : { body }) });
+  private async ask(target: Destination, body?: unknown, token = this.crew.tokens.admin): Promise<Answer> {
+    const answer = await this.server.call(target, { token, ...(body === undefined ? {} : { body }) });
     this.told.push(
-      `${method} ${path} ${JSON.stringify(body ?? '')} → ${answer.status}${answer.status < 300 ? '' : ` ${answer.text.slice(0, 160)}`}`,
+      `${target.method} ${target.path} ${JSON.stringify(body ?? '')} → ${answer.status}${answer.status < 300 ? '' : ` ${answer.text.slice(0, 160)}`}`,
     );
     if (answer.status >= 500) throw new Error(this.told.slice(-6).join('\n'));
     return answer;
@@ -169,7 +171,7 @@ export class Life {
 
   private async create(): Promise<void> {
     const kind = this.random.pick(KINDS);
-    await this.ask('POST', `/records/${kind}`, { values: await this.values(kind) });
+    await this.ask(routeTo('createRecord', { kind }), { values: await this.values(kind) });
   }
 
   private async importFile(): Promise<void> {
@@ -195,19 +197,19 @@ export class Life {
     for (const key of this.some(Object.keys(all), 2))
       values[key] = key !== 'name' && key !== 'emails' && this.random.chance(0.25) ? '' : (all[key] ?? '');
     if (values.open === 'no' && this.random.chance(0.3)) values.open = 'yes';
-    await this.ask('PUT', `/records/${kind}/${id}`, { values });
+    await this.ask(routeTo('editRecord', { kind, id }), { values });
   }
 
   private async merge(): Promise<void> {
     const kind = this.random.pick(['contact', 'account', 'lead'] as const);
     const [first, second] = [await this.someRecord(kind), await this.someRecord(kind)];
     if (first === null || second === null || first === second) return;
-    await this.ask('POST', `/merge/${kind}/${first}`, { gone: second, take: this.random.chance(0.4) ? ['name'] : [] });
+    await this.ask(routeTo('mergeRecords', { kind, id: first }), { gone: second, take: this.random.chance(0.4) ? ['name'] : [] });
   }
 
   private async part(): Promise<void> {
-    const { merges } = (await this.ask('GET', '/merges')).json;
-    if (merges.length > 0) await this.ask('POST', `/merges/${this.random.pick<{ id: number }>(merges).id}/undo`);
+    const { merges } = (await this.ask(routeTo('listMerges'))).json;
+    if (merges.length > 0) await this.ask(routeTo('undoMerge', { id: this.random.pick<{ id: number }>(merges).id }));
   }
 
   private async repair(): Promise<void> {
@@ -223,8 +225,7 @@ export class Life {
       { seal: true },
     ]);
     await this.ask(
-      'POST',
-      '/repairs',
+      routeTo('repair'),
       { emails: [Number(this.random.pick(emails).id)], reach: this.random.pick(['email', 'conversation']), ...what },
       this.crew.tokens[this.random.pick(['rep', 'other'] as const)],
     );
@@ -232,19 +233,18 @@ export class Life {
 
   private async undoRepair(): Promise<void> {
     const token = this.crew.tokens[this.random.pick(['rep', 'other'] as const)];
-    const { repairs } = (await this.ask('GET', '/repairs', undefined, token)).json;
-    if (repairs?.length > 0) await this.ask('POST', `/repairs/${this.random.pick<{ id: number }>(repairs).id}/undo`, undefined, token);
+    const { repairs } = (await this.ask(routeTo('listRepairs'), undefined, token)).json;
+    if (repairs?.length > 0) await this.ask(routeTo('undoRepair', { id: this.random.pick<{ id: number }>(repairs).id }), undefined, token);
   }
 
   private async ownKeepOut(): Promise<void> {
     const token = this.crew.tokens[this.random.pick(['rep', 'other'] as const)];
-    const { keepOuts } = (await this.ask('GET', '/my-mail/keep-outs', undefined, token)).json;
+    const { keepOuts } = (await this.ask(routeTo('listOwnKeepOuts'), undefined, token)).json;
     if (keepOuts.length > 0 && this.random.chance(0.5))
-      await this.ask('DELETE', `/my-mail/keep-outs/${this.random.pick<{ id: number }>(keepOuts).id}`, undefined, token);
+      await this.ask(routeTo('removeOwnKeepOut', { id: this.random.pick<{ id: number }>(keepOuts).id }), undefined, token);
     else
       await this.ask(
-        'POST',
-        '/my-mail/keep-outs',
+        routeTo('addOwnKeepOut'),
         this.random.chance(0.5)
           ? { kind: 'address', value: this.random.pick(PEOPLE) }
           : { kind: 'domain', value: this.random.pick(DOMAINS.slice(0, 4)) },
@@ -253,7 +253,7 @@ export class Life {
   }
 
   private async keepOut(): Promise<void> {
-    await this.ask('POST', '/keep-out', {
+    await this.ask(routeTo('keepOut'), {
       ...(this.random.chance(0.6)
         ? { kind: 'address', value: this.random.pick(PEOPLE) }
         : { kind: 'domain', value: this.random.pick(DOMAINS.slice(0, 4)) }),
@@ -279,25 +279,25 @@ export class Life {
   }
 
   private async undoPast(): Promise<void> {
-    const { runs } = (await this.ask('GET', '/decide')).json;
+    const { runs } = (await this.ask(routeTo('listDecideRuns'))).json;
     const [last] = runs.filter((run: { undoable: boolean }) => run.undoable);
     if (!last) return;
-    const { kept } = (await this.ask('POST', `/decide/${last.id}/undo`, { rulebook: true })).json;
+    const { kept } = (await this.ask(routeTo('undoDecideRun', { id: last.id }), { rulebook: true })).json;
     await this.rest();
     // Undone, mail stands as it stood, also where a record stays that it would go under now.
     if (kept?.length > 0) this.told.push(JSON.stringify(await decideAll(this.server, this.crew.tokens.admin)));
   }
 
   private async letIn(): Promise<void> {
-    const { document } = (await this.ask('GET', '/rulebook')).json;
+    const { document } = (await this.ask(routeTo('getRulebook'))).json;
     const { entries } = document.keepOut;
-    if (entries.length > 0) await this.ask('DELETE', `/keep-out/${this.random.pick<{ id: string }>(entries).id}`);
+    if (entries.length > 0) await this.ask(routeTo('removeKeepOut', { entry: this.random.pick<{ id: string }>(entries).id }));
   }
 
   /** What deciding all past mail again would change, each in words; nothing, where all that happened was followed. */
   async staleNow(): Promise<string[]> {
-    const { json } = await this.server.call('POST', '/trials', { token: this.crew.tokens.admin, body: {} });
-    const trial = await finished(this.server, this.crew.tokens.admin, `/trials/${json.id}`);
+    const { json } = await this.server.call(routeTo('startTrial'), { token: this.crew.tokens.admin, body: {} });
+    const trial = await finished(this.server, this.crew.tokens.admin, routeTo('getTrial', { id: json.id }));
     if (trial.state !== 'done') throw new Error(trial.message);
     if (trial.summary.changed === 0) return [];
     const rows = await this.rows(

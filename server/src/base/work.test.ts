@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -39,7 +40,7 @@ describe('work in the background', () => {
     const doIt = async (work: Work): Promise<void> => {
       times += 1;
       await work.goOn(3, 9, 'writing');
-      expect((await server.call('GET', `/decide/${run}`, { token: crew.tokens.admin })).json).toMatchObject({
+      expect((await server.call(routeTo('getDecideRun', { id: run }), { token: crew.tokens.admin })).json).toMatchObject({
         state: 'running',
         phase: 'writing',
         done: 3,
@@ -155,7 +156,7 @@ describe('work in the background', () => {
 
   test('is seen by those who may see what it is about', async () => {
     const { worker } = server.services.database;
-    const import_ = await server.call('POST', '/imports', { token: crew.tokens.rep, body: { mailbox: 'rep@quillmere.example' } });
+    const import_ = await server.call(routeTo('createImport'), { token: crew.tokens.rep, body: { mailbox: 'rep@quillmere.example' } });
     const id = await workAbout(worker, 'import', import_.json.id);
     const seenBy = (user: number) => server.services.database.as(user, (tx) => workAbout(tx, 'import', import_.json.id));
     expect(id).toEqual(expect.any(Number));

@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { sql } from 'drizzle-orm';
 import type { Change } from '../base/live/changes';
@@ -16,16 +17,19 @@ beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
   const admin = { token: crew.tokens.admin };
-  await server.call('POST', '/records/account/import', { ...admin, body: { text: 'name,domains\nHarbour Oriel,harbour.example\n' } });
-  await server.call('POST', '/records/contact/import', {
+  await server.call(routeTo('importRecords', { kind: 'account' }), {
+    ...admin,
+    body: { text: 'name,domains\nHarbour Oriel,harbour.example\n' },
+  });
+  await server.call(routeTo('importRecords', { kind: 'contact' }), {
     ...admin,
     body: { text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n' },
   });
-  await server.call('POST', '/records/deal/import', {
+  await server.call(routeTo('importRecords', { kind: 'deal' }), {
     ...admin,
     body: { text: 'code,name,account,people\nQH-1,Gauges,Harbour Oriel,ida@harbour.example\n' },
   });
-  await server.call('POST', '/teams', { ...admin, body: { name: 'Coast', members: [crew.ids.other, crew.ids.viewer] } });
+  await server.call(routeTo('addTeam'), { ...admin, body: { name: 'Coast', members: [crew.ids.other, crew.ids.viewer] } });
   await importMail(server, crew.tokens.admin, REP, {
     'rep.mbox': mbox([{ id: 'one', from: 'ida@harbour.example', to: REP, subject: 'QH-1 gauges', date: 'Mon, 2 Nov 2026 08:00:00 +0000' }]),
   });

@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, importMail, mbox, setUpCrew, startTestServer } from '../testing/testServer';
@@ -11,7 +13,7 @@ const records = new Map<string, number>();
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  const put = (kind: string, text: string) => server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  const put = (kind: string, text: string) => server.call(routeTo('importRecords', { kind }), { token: crew.tokens.admin, body: { text } });
   await put('account', 'name,domains\nHarbour Oriel,harbour.example\nNorth,north.example\n');
   await put('contact', 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n');
   await put('deal', 'code,name,account,people\nQH-1,Gauges,Harbour Oriel,ida@harbour.example\nQH-2,Weir,North,\n');
@@ -56,17 +58,17 @@ beforeAll(async () => {
     });
   });
   await decideAll(server, crew.tokens.admin);
-  for (const email of (await server.call('GET', '/emails', { token: crew.tokens.rep })).json.emails)
+  for (const email of (await server.call(routeTo('listEmails'), { token: crew.tokens.rep })).json.emails)
     ids.set(email.content?.subject ?? 'Out', email.id);
   for (const kind of ['account', 'deal'])
-    for (const record of (await server.call('GET', `/records/${kind}`, { token: crew.tokens.rep })).json.records)
+    for (const record of (await server.call(routeTo('listRecords', { kind }), { token: crew.tokens.rep })).json.records)
       records.set(record.name, record.id);
 });
 afterAll(() => server.remove());
 
-const ask = (path: string, token: string | undefined = crew.tokens.rep) => server.call('GET', path, { token });
+const ask = (target: Destination, token: string | undefined = crew.tokens.rep) => server.call(target, { token });
 const whyNot = (email: string, kind: string, record: string, token?: string) =>
-  ask(`/emails/${ids.get(email)}/why-not?kind=${kind}&record=${records.get(record)}`, token);
+  ask(routeTo('whyNot', { id: ids.get(email), kind, record: records.get(record) }), token);
 
 describe('why not', () => {
   test('a deal: with the reasons, and with changes that were tried', async () => {
@@ -86,19 +88,19 @@ describe('why not', () => {
     const { json } = await whyNot('Out', 'account', 'North');
     expect(json.reasons.join(' ')).toContain('letter.example');
     expect(JSON.stringify(json)).not.toContain('secret.name');
-    expect((await ask(`/emails/${ids.get('Out')}/explanation`)).json).toEqual({ nearly: [], changes: [] });
+    expect((await ask(routeTo('explainEmail', { id: ids.get('Out') }))).json).toEqual({ nearly: [], changes: [] });
   });
 
   test('is for those who may read the email: an administrator is told no more than anybody', async () => {
     expect((await whyNot('Known', 'deal', 'Weir', crew.tokens.admin)).json.error.code).toBe('not-yours');
-    expect((await ask(`/emails/${ids.get('Known')}/explanation`, crew.tokens.admin)).json.error.code).toBe('not-yours');
+    expect((await ask(routeTo('explainEmail', { id: ids.get('Known') }), crew.tokens.admin)).json.error.code).toBe('not-yours');
     expect((await whyNot('Known', 'deal', 'Weir', crew.tokens.viewer)).status).toBe(404);
-    expect((await ask(`/emails/${ids.get('Known')}/why-not?kind=deal&record=99999`)).status).toBe(404);
+    expect((await ask(routeTo('whyNot', { id: ids.get('Known'), kind: 'deal', record: 99999 }))).status).toBe(404);
   });
 });
 
 test('what nearly happened, and what would have to change', async () => {
-  const { json } = await ask(`/emails/${ids.get('Known')}/explanation`);
+  const { json } = await ask(routeTo('explainEmail', { id: ids.get('Known') }));
   expect(json.nearly).toEqual([{ step: 'Keep out', rule: 'near', text: '“Invoices” would apply if the subject says “invoice”.' }]);
   expect(json.changes).toContainEqual({ change: 'filed mail were seen by everyone', then: 'it would be filed, seen by everyone.' });
 });

@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, decisions, finished, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -10,7 +11,7 @@ const names = (item: { filings: { kind: string; name: string }[] }): string[] =>
   item.filings.map((filing) => `${filing.kind} ${filing.name}`);
 
 async function records(kind: string, text: string): Promise<void> {
-  const done = await server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  const done = await server.call(routeTo('importRecords', { kind }), { token: crew.tokens.admin, body: { text } });
   expect(done.json.bad).toEqual([]);
 }
 
@@ -103,14 +104,16 @@ describe('filing', () => {
     expect(all['new-sent'].created.map((item: { name: string }) => item.name)).toEqual(['Salt Marsh', 'New Person']);
     expect(names(all.new)).toEqual(['account Salt Marsh', 'contact New Person']);
     const contact = all['new-sent'].created.find((item: { kind: string }) => item.kind === 'contact');
-    const { json } = await server.call('GET', `/records/contact/${contact.id}`, { token: crew.tokens.viewer });
+    const { json } = await server.call(routeTo('getRecord', { kind: 'contact', id: contact.id }), { token: crew.tokens.viewer });
     expect(json.origin.rule).toBe('create.people');
     expect(all.known.visibility).toBe('everyone');
   });
 
   test('a history shows the whole conversation once, to everyone who may', async () => {
-    const account = (await server.call('GET', '/records/account?text=Harbour', { token: crew.tokens.viewer })).json.records[0];
-    const { conversations } = (await server.call('GET', `/records/account/${account.id}/history`, { token: crew.tokens.viewer })).json;
+    const account = (await server.call(routeTo('listRecords', { kind: 'account', text: 'Harbour' }), { token: crew.tokens.viewer })).json
+      .records[0];
+    const { conversations } = (await server.call(routeTo('getHistory', { kind: 'account', id: account.id }), { token: crew.tokens.viewer }))
+      .json;
     const coded = conversations.find((conversation: { emailCount: number }) => conversation.emailCount === 2);
     expect(coded.emails.map((item: { direction: string }) => item.direction)).toEqual(['received', 'sent']);
     expect(account.emails).toBe(
@@ -124,40 +127,42 @@ describe('keeping out', () => {
 
   test('shows its effect first, changes nothing by that, takes effect, and is undone as one step', async () => {
     const before = await state();
-    const preview = await server.call('POST', '/keep-out/preview', {
+    const preview = await server.call(routeTo('previewKeepOut'), {
       token: crew.tokens.admin,
       body: { kind: 'domain', value: 'Harbour.example' },
     });
     expect(preview.json).toMatchObject({ value: 'harbour.example', concerned: 6, wouldLeave: 6, filedNow: 6, already: null });
     expect(await state()).toBe(before);
 
-    const done = await server.call('POST', '/keep-out', {
+    const done = await server.call(routeTo('keepOut'), {
       token: crew.tokens.admin,
       body: { kind: 'domain', value: 'harbour.example', note: 'test' },
     });
     expect(done.json.changed).toBe(6);
     expect((await decisions(server, crew.tokens.admin)).known).toMatchObject({ outcome: 'kept out', filings: [] });
-    expect((await server.call('GET', '/search?text=Two', { token: crew.tokens.rep })).json.emailTotal).toBe(0);
+    expect((await server.call(routeTo('search', { text: 'Two' }), { token: crew.tokens.rep })).json.emailTotal).toBe(0);
 
-    const undone = await server.call('POST', `/undo/${done.json.undo}`, { token: crew.tokens.admin });
+    const undone = await server.call(routeTo('undo', { id: done.json.undo }), { token: crew.tokens.admin });
     expect(undone.json.changed).toBe(6);
     expect(await state()).toBe(before);
-    expect((await server.call('GET', '/search?text=Two', { token: crew.tokens.rep })).json.emailTotal).toBe(1);
-    expect((await server.call('POST', `/undo/${done.json.undo}`, { token: crew.tokens.admin })).json.error.code).toBe('undone-already');
+    expect((await server.call(routeTo('search', { text: 'Two' }), { token: crew.tokens.rep })).json.emailTotal).toBe(1);
+    expect((await server.call(routeTo('undo', { id: done.json.undo }), { token: crew.tokens.admin })).json.error.code).toBe(
+      'undone-already',
+    );
   });
 
   test('one address only, and the same twice is refused', async () => {
-    const done = await server.call('POST', '/keep-out', {
+    const done = await server.call(routeTo('keepOut'), {
       token: crew.tokens.admin,
       body: { kind: 'address', value: 'jo@harbour.example' },
     });
     const all = await decisions(server, crew.tokens.admin);
     expect([all.two.outcome, all.known.outcome]).toEqual(['kept out', 'filed']);
     expect(
-      (await server.call('POST', '/keep-out', { token: crew.tokens.admin, body: { kind: 'address', value: 'JO@harbour.example' } })).json
+      (await server.call(routeTo('keepOut'), { token: crew.tokens.admin, body: { kind: 'address', value: 'JO@harbour.example' } })).json
         .error.code,
     ).toBe('exists');
-    await server.call('POST', `/undo/${done.json.undo}`, { token: crew.tokens.admin });
+    await server.call(routeTo('undo', { id: done.json.undo }), { token: crew.tokens.admin });
     expect((await decisions(server, crew.tokens.admin)).two.outcome).toBe('waiting');
   });
 
@@ -165,19 +170,19 @@ describe('keeping out', () => {
     const both = email('both', { from: 'law@first-law.example', cc: 'law@second-law.example', subject: 'Both' });
     await importMail(server, crew.tokens.admin, rep, { 'both.mbox': mbox([both]) });
     const preview = async (value: string) =>
-      (await server.call('POST', '/keep-out/preview', { token: crew.tokens.admin, body: { kind: 'domain', value } })).json;
+      (await server.call(routeTo('previewKeepOut'), { token: crew.tokens.admin, body: { kind: 'domain', value } })).json;
     expect(await preview('first-law.example')).toMatchObject({ concerned: 1, wouldLeave: 0 });
-    const done = await server.call('POST', '/keep-out', {
+    const done = await server.call(routeTo('keepOut'), {
       token: crew.tokens.admin,
       body: { kind: 'domain', value: 'second-law.example' },
     });
     expect(await preview('first-law.example')).toMatchObject({ concerned: 1, wouldLeave: 1 });
-    await server.call('POST', `/undo/${done.json.undo}`, { token: crew.tokens.admin });
+    await server.call(routeTo('undo', { id: done.json.undo }), { token: crew.tokens.admin });
   });
 
   test('warns of a provider and of ourselves', async () => {
     const warned = async (value: string): Promise<string> =>
-      (await server.call('POST', '/keep-out/preview', { token: crew.tokens.admin, body: { kind: 'domain', value } })).json.warning;
+      (await server.call(routeTo('previewKeepOut'), { token: crew.tokens.admin, body: { kind: 'domain', value } })).json.warning;
     expect(await warned('gmail.com')).toContain('public mail provider');
     expect(await warned('quillmere.example')).toContain('one of ours');
   });
@@ -185,22 +190,23 @@ describe('keeping out', () => {
 
 describe('the rulebook', () => {
   test('a bad one is refused with the place, and the one in force stays', async () => {
-    const before = (await server.call('GET', '/rulebook', { token: crew.tokens.admin })).json;
-    const bad = await server.call('PUT', '/rulebook', {
+    const before = (await server.call(routeTo('getRulebook'), { token: crew.tokens.admin })).json;
+    const bad = await server.call(routeTo('putRulebook'), {
       token: crew.tokens.admin,
       body: { ...before.document, takeIn: { scope: 'everything' } },
     });
     expect([bad.status, bad.json.error.code, Object.keys(bad.json.error.fields)]).toEqual([422, 'bad-rulebook', ['takeIn.scope']]);
-    expect((await server.call('GET', '/rulebook', { token: crew.tokens.admin })).json.version).toBe(before.version);
+    expect((await server.call(routeTo('getRulebook'), { token: crew.tokens.admin })).json.version).toBe(before.version);
   });
 
   test('saving over another’s change is refused', async () => {
-    const { json } = await server.call('GET', '/rulebook', { token: crew.tokens.admin });
-    expect((await server.call('PUT', `/rulebook?over=${json.version}`, { token: crew.tokens.admin, body: json.document })).status).toBe(
-      200,
-    );
+    const { json } = await server.call(routeTo('getRulebook'), { token: crew.tokens.admin });
     expect(
-      (await server.call('PUT', `/rulebook?over=${json.version}`, { token: crew.tokens.admin, body: json.document })).json.error.code,
+      (await server.call(routeTo('putRulebook', { over: json.version }), { token: crew.tokens.admin, body: json.document })).status,
+    ).toBe(200);
+    expect(
+      (await server.call(routeTo('putRulebook', { over: json.version }), { token: crew.tokens.admin, body: json.document })).json.error
+        .code,
     ).toBe('changed-meanwhile');
   });
 });
@@ -224,7 +230,9 @@ test('a contact who changes employer leaves the mail of that time with the forme
 });
 
 test('a run can be cancelled', async () => {
-  const started = await server.call('POST', '/decide', { token: crew.tokens.admin });
-  await server.call('POST', `/decide/${started.json.id}/cancel`, { token: crew.tokens.admin });
-  expect(['done', 'cancelled']).toContain((await finished(server, crew.tokens.admin, `/decide/${started.json.id}`)).state);
+  const started = await server.call(routeTo('decide'), { token: crew.tokens.admin });
+  await server.call(routeTo('cancelDecideRun', { id: started.json.id }), { token: crew.tokens.admin });
+  expect(['done', 'cancelled']).toContain(
+    (await finished(server, crew.tokens.admin, routeTo('getDecideRun', { id: started.json.id }))).state,
+  );
 });

@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -37,7 +38,10 @@ test('a name that was only an address becomes what its owner writes, or signs wi
     server.ownerUrl,
     `SELECT c.id FROM contacts c JOIN person_addresses a ON a.person_id = c.id WHERE a.address LIKE 'ned@%'`,
   );
-  await server.call('PUT', `/records/contact/${String(ned?.id)}`, { token: crew.tokens.rep, body: { values: { name: 'Captain Ash' } } });
+  await server.call(routeTo('editRecord', { kind: 'contact', id: ned?.id }), {
+    token: crew.tokens.rep,
+    body: { values: { name: 'Captain Ash' } },
+  });
   await importMail(server, crew.tokens.admin, REP, {
     'later.mbox': mbox([
       { id: 'written', from: 'Ida Brandt <i.brandt@harbour-oriel.example>', to: REP, subject: 'Thanks', date: '2026-02-02' },
@@ -61,7 +65,7 @@ test('a name that was only an address becomes what its owner writes, or signs wi
 
 test('the record says that Fulvet changed the name, and its emails name the person as they are called now', async () => {
   const [ida] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Ida Brandt'`);
-  const changes = await server.call('GET', `/records/contact/${String(ida?.id)}/changes`, { token: crew.tokens.rep });
+  const changes = await server.call(routeTo('recordChanges', { kind: 'contact', id: ida?.id }), { token: crew.tokens.rep });
   expect(changes.json).toMatchObject({ changes: [{ by: null, field: 'name', before: 'I. Brandt', after: 'Ida Brandt' }] });
   const dockets = await owner(server.ownerUrl, `SELECT d.docket::text AS docket FROM dockets d JOIN emails e ON e.id = d.email_id`);
   expect(dockets.some((row) => String(row.docket).includes('Ida Brandt'))).toBe(true);

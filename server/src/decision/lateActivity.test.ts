@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
 import {
@@ -70,7 +71,10 @@ test('decided all anew after that, nothing changes', async () => {
 test('a deal that is renamed keeps the mail that names it as it was called, and gets what does', async () => {
   const [deal] = await owner(server.ownerUrl, "SELECT id FROM deals WHERE code = 'QH-1001'");
   const values = { name: 'Storm gate', code: 'SG-2002' };
-  const edited = await server.call('PUT', `/records/deal/${Number(deal?.id)}`, { token: crew.tokens.admin, body: { values } });
+  const edited = await server.call(routeTo('editRecord', { kind: 'deal', id: Number(deal?.id) }), {
+    token: crew.tokens.admin,
+    body: { values },
+  });
   expect(edited.status).toBe(200);
   await importMail(server, crew.tokens.admin, US, {
     'renamed.mbox': mbox([

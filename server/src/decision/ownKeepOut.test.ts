@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { until } from '../testing/mailboxTools';
 import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
@@ -6,7 +8,7 @@ import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTes
 type Who = keyof Crew['tokens'];
 let server: TestServer;
 let crew: Crew;
-const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
+const as = (who: Who) => (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens[who], body });
 const REP = 'rep@quillmere.example';
 const OTHER = 'other@quillmere.example';
 const mail = (id: string, from: string, to: string): PlainEmail => ({ id, from, to, subject: `About ${id}`, text: 'a word about teeth' });
@@ -14,7 +16,7 @@ const mail = (id: string, from: string, to: string): PlainEmail => ({ id, from, 
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await as('admin')('POST', '/records/account/import', { text: 'name,domains\nDr Molar,dr-molar.example\n' });
+  await as('admin')(routeTo('importRecords', { kind: 'account' }), { text: 'name,domains\nDr Molar,dr-molar.example\n' });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
   await importMail(server, crew.tokens.admin, REP, {
     'rep.mbox': mbox([
@@ -37,7 +39,7 @@ const STOOD = { mine: 'filed', ours: 'filed', work: 'unfiled' };
 
 test('a member keeps someone out of their own mail; what a colleague has, too, comes in', async () => {
   expect(await outcomes()).toEqual(STOOD);
-  const added = await as('rep')('POST', '/my-mail/keep-outs', { kind: 'domain', value: '@DR-Molar.example' });
+  const added = await as('rep')(routeTo('addOwnKeepOut'), { kind: 'domain', value: '@DR-Molar.example' });
   expect(added.json).toMatchObject({ kind: 'domain', value: 'dr-molar.example' });
   await until(outcomes, (now) => now.mine === 'kept out');
   expect(await outcomes()).toEqual({ ...STOOD, mine: 'kept out' });
@@ -49,15 +51,15 @@ test('a member keeps someone out of their own mail; what a colleague has, too, c
 });
 
 test('the entry is theirs alone to see and to take back; taken back, the mail is read again', async () => {
-  const [entry] = (await as('rep')('GET', '/my-mail/keep-outs')).json.keepOuts;
+  const [entry] = (await as('rep')(routeTo('listOwnKeepOuts'))).json.keepOuts;
   for (const who of ['other', 'admin'] as const) {
-    expect((await as(who)('GET', '/my-mail/keep-outs')).json.keepOuts).toEqual([]);
-    expect((await as(who)('DELETE', `/my-mail/keep-outs/${entry.id}`)).status).toBe(404);
+    expect((await as(who)(routeTo('listOwnKeepOuts'))).json.keepOuts).toEqual([]);
+    expect((await as(who)(routeTo('removeOwnKeepOut', { id: entry.id }))).status).toBe(404);
   }
-  expect((await as('rep')('DELETE', `/my-mail/keep-outs/${entry.id}`)).status).toBe(200);
+  expect((await as('rep')(routeTo('removeOwnKeepOut', { id: entry.id }))).status).toBe(200);
   await until(outcomes, (now) => now.mine === 'filed');
   expect(await outcomes()).toEqual(STOOD);
-  expect((await as('rep')('GET', '/search?text=teeth')).json.emailTotal).toBe(3);
+  expect((await as('rep')(routeTo('search', { text: 'teeth' }))).json.emailTotal).toBe(3);
 });
 
 test.each([
@@ -66,5 +68,5 @@ test.each([
   ['address', 'ada@quillmere.example', 'ours'],
   ['domain', 'quillmere.example', 'ours'],
 ])('%s %s is refused', async (kind, value, code) => {
-  expect((await as('rep')('POST', '/my-mail/keep-outs', { kind, value })).json.error.code).toBe(code);
+  expect((await as('rep')(routeTo('addOwnKeepOut'), { kind, value })).json.error.code).toBe(code);
 });

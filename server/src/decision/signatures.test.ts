@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -75,7 +76,10 @@ test('a function becomes nobody', async () => {
 
 test('what people changed of a record stays when its email is decided again', async () => {
   const [row] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Ida Brandt'`);
-  await server.call('PUT', `/records/contact/${String(row?.id)}`, { token: crew.tokens.rep, body: { values: { title: 'Director' } } });
+  await server.call(routeTo('editRecord', { kind: 'contact', id: row?.id }), {
+    token: crew.tokens.rep,
+    body: { values: { title: 'Director' } },
+  });
   await decideAll(server, crew.tokens.admin);
   expect(await person('contact', 'Ida Brandt')).toEqual([{ title: 'Director', phones: ['+44 20 7946 0018'] }]);
 });

@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -121,7 +122,10 @@ test('a report about an email that we never sent, or sent to others, takes nothi
 test('a record that someone changed stays, and so does one created by hand', async () => {
   await take({ 'l.mbox': sent('touched', 'ned@slip.example', '2026-02-13') });
   const [ned] = await owner(server.ownerUrl, `SELECT person_id AS id FROM person_addresses WHERE address = 'ned@slip.example'`);
-  await server.call('PUT', `/records/contact/${String(ned?.id)}`, { token: crew.tokens.rep, body: { values: { title: 'Pilot' } } });
+  await server.call(routeTo('editRecord', { kind: 'contact', id: ned?.id }), {
+    token: crew.tokens.rep,
+    body: { values: { title: 'Pilot' } },
+  });
   await take({ 'm.mbox': report('b6', 'ned@slip.example', await idOf('About touched'), 'Fri, 13 Feb 2026 08:00:00 +0000') });
   expect(await people()).toContain('ned@slip.example');
   expect(await accounts()).toContain('slip.example');
@@ -130,7 +134,7 @@ test('a record that someone changed stays, and so does one created by hand', asy
 test('an erased address leaves no trace in the failures', async () => {
   const count = async () => (await owner(server.ownerUrl, 'SELECT count(*)::int AS n FROM delivery_failures'))[0]?.n;
   const before = Number(await count());
-  await server.call('POST', '/privacy/erase', {
+  await server.call(routeTo('erasePerson'), {
     token: crew.tokens.admin,
     body: { addresses: ['jo@quay.example'], way: 'erase', confirm: 'jo@quay.example' },
   });

@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { changeRulebook, importMail, mbox, setUpCrew, startTestServer } from '../testing/testServer';
@@ -34,17 +35,20 @@ const emails: PlainEmail[] = [
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await server.call('POST', '/records/contact/import', {
+  await server.call(routeTo('importRecords', { kind: 'contact' }), {
     token: crew.tokens.admin,
     body: { text: 'name,emails\nIda Brandt,ida@harbour.example\n' },
   });
-  await server.call('POST', '/records/account/import', { token: crew.tokens.admin, body: { text: 'name,domains\nNorth,north.example\n' } });
+  await server.call(routeTo('importRecords', { kind: 'account' }), {
+    token: crew.tokens.admin,
+    body: { text: 'name,domains\nNorth,north.example\n' },
+  });
   await importMail(server, crew.tokens.rep, rep, { 'r.mbox': mbox(emails) });
 });
 afterAll(() => server.remove());
 
 const list = async (query: string, token = crew.tokens.rep): Promise<Answer['json']> =>
-  (await server.call('GET', `/emails?${query}`, { token })).json;
+  (await server.call(routeTo('listEmails', Object.fromEntries(new URLSearchParams(query))), { token })).json;
 const subjects = async (query: string): Promise<string[]> =>
   (await list(query)).emails.map((email: Answer['json']) => email.content?.subject ?? email.mailClass);
 
@@ -90,7 +94,7 @@ describe('the register', () => {
   test.each(['after=nonsense', 'limit=0', 'limit=1000', 'from=yesterday', 'problems=no'])(
     '%s is refused with the field that is wrong',
     async (query) => {
-      const answer = await server.call('GET', `/emails?${query}`, { token: crew.tokens.rep });
+      const answer = await server.call(routeTo('listEmails', Object.fromEntries(new URLSearchParams(query))), { token: crew.tokens.rep });
       expect([answer.status, answer.json.error.code, Object.keys(answer.json.error.fields)]).toEqual([
         422,
         'bad-input',
@@ -101,7 +105,7 @@ describe('the register', () => {
 
   test('words that mean something to SQL or to the search do no harm', async () => {
     for (const text of ["'; DROP TABLE emails; --", '&|!():*', '"', '\\', '%_'])
-      expect((await server.call('GET', `/emails?text=${encodeURIComponent(text)}`, { token: crew.tokens.rep })).status).toBe(200);
+      expect((await server.call(routeTo('listEmails', { text }), { token: crew.tokens.rep })).status).toBe(200);
     expect((await list('')).total).toBe(6);
   });
 });
@@ -109,7 +113,7 @@ describe('the register', () => {
 describe('one email', () => {
   test('shows its parts, its docket in words, and where it lies', async () => {
     const [row] = (await list('direction=sent')).emails;
-    const { json } = await server.call('GET', `/emails/${row.id}`, { token: crew.tokens.rep });
+    const { json } = await server.call(routeTo('getEmail', { id: row.id }), { token: crew.tokens.rep });
     expect(json.content.parts.map((part: { kind: string }) => part.kind)).toEqual(['own', 'quote']);
     expect(json.sightings).toEqual([{ mailbox: rep, owner: 'rep person', folder: 'imported' }]);
     expect(json.docket.map((stop: Answer['json']) => `${stop.title}: ${stop.verdict}`)).toEqual([
@@ -128,15 +132,15 @@ describe('one email', () => {
 
   test('its source comes as a download, byte for byte', async () => {
     const [row] = (await list('text=buoys')).emails;
-    const answer = await server.call('GET', `/emails/${row.id}/source`, { token: crew.tokens.rep });
+    const answer = await server.call(routeTo('getEmailSource', { id: row.id }), { token: crew.tokens.rep });
     expect(answer.headers.get('content-disposition')).toContain('attachment');
     expect(answer.text).toContain('How many buoys?');
   });
 
   test('the source of a kept-out email is not given out, not even to its owner', async () => {
     const [row] = (await list('mailClass=newsletter')).emails;
-    expect((await server.call('GET', `/emails/${row.id}/source`, { token: crew.tokens.rep })).status).toBe(404);
-    const { json } = await server.call('GET', `/emails/${row.id}`, { token: crew.tokens.rep });
+    expect((await server.call(routeTo('getEmailSource', { id: row.id }), { token: crew.tokens.rep })).status).toBe(404);
+    const { json } = await server.call(routeTo('getEmail', { id: row.id }), { token: crew.tokens.rep });
     expect([json.content, json.docket[0].verdict, json.docket[0].because[0]]).toEqual([
       null,
       'Kept out',
@@ -152,13 +156,13 @@ describe('one email', () => {
       'h.mbox': mbox([{ id: 'html', from: 'ida@harbour.example', to: rep, subject: 'Markup', headers: boundary, text }]),
     });
     const [row] = (await list('text=markup')).emails;
-    const html = await server.call('GET', `/emails/${row.id}/html`, { token: crew.tokens.rep });
+    const html = await server.call(routeTo('getEmailHtml', { id: row.id }), { token: crew.tokens.rep });
     expect(html.headers.get('content-security-policy')).toMatch(/^sandbox allow-same-origin.*default-src 'none'/);
     expect(html.text).toContain('<p>Hi</p>');
-    const file = await server.call('GET', `/emails/${row.id}/attachments/0`, { token: crew.tokens.rep });
+    const file = await server.call(routeTo('getAttachment', { id: row.id, position: 0 }), { token: crew.tokens.rep });
     expect([file.headers.get('content-type'), file.headers.get('x-content-type-options')]).toEqual(['application/octet-stream', 'nosniff']);
     expect(file.headers.get('content-disposition')).toBe("attachment; filename*=UTF-8''e%27vil.html");
-    expect((await server.call('GET', `/emails/${row.id}/attachments/7`, { token: crew.tokens.rep })).status).toBe(404);
+    expect((await server.call(routeTo('getAttachment', { id: row.id, position: 7 }), { token: crew.tokens.rep })).status).toBe(404);
   });
 });
 
@@ -170,12 +174,12 @@ describe('the line and arriving', () => {
         { id: 'now2', from: 'x@nobody.example', to: rep, subject: 'Other', date: new Date(Date.now() - 7_200_000).toUTCString() },
       ]),
     });
-    const line = (token: string) => server.call('GET', '/line', { token }).then((answer) => answer.json);
+    const line = (token: string) => server.call(routeTo('getLine'), { token }).then((answer) => answer.json);
     expect(await line(crew.tokens.rep)).toMatchObject({ came: 2, filed: 1, unfiled: 1, keptOut: 0, undecided: 0 });
     expect(await line(crew.tokens.other)).toMatchObject({ came: 0, filed: 0 });
-    const arrival = (await server.call('GET', '/arrival', { token: crew.tokens.rep })).json;
+    const arrival = (await server.call(routeTo('getArrival'), { token: crew.tokens.rep })).json;
     expect(arrival.unanswered.map((item: { subject: string }) => item.subject)).toContain('Gauge');
-    expect((await server.call('GET', '/arrival', { token: crew.tokens.other })).json).toMatchObject({ unanswered: [], emails: 0 });
+    expect((await server.call(routeTo('getArrival'), { token: crew.tokens.other })).json).toMatchObject({ unanswered: [], emails: 0 });
   });
 
   test('sharing with everyone opens what is filed, and leaves the rest', async () => {

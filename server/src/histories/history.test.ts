@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
@@ -9,7 +11,7 @@ let crew: Crew;
 let account: number;
 const REP = 'rep@quillmere.example';
 const OTHER = 'other@quillmere.example';
-const as = (who: Who) => (path: string) => server.call('GET', path, { token: crew.tokens[who] });
+const as = (who: Who) => (target: Destination) => server.call(target, { token: crew.tokens[who] });
 
 /** 60 emails in 20 conversations with three people of one company; every fourth conversation also lies in a colleague's mailbox. */
 const mails = Array.from({ length: 60 }, (_, at): PlainEmail & { both: boolean } => {
@@ -32,7 +34,7 @@ const mails = Array.from({ length: 60 }, (_, at): PlainEmail & { both: boolean }
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  const put = (kind: string, text: string) => server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  const put = (kind: string, text: string) => server.call(routeTo('importRecords', { kind }), { token: crew.tokens.admin, body: { text } });
   await put('account', 'name,domains\nHarbour Oriel,harbour.example\n');
   await put('contact', 'name,emails,account\nPia,p0@harbour.example,Harbour Oriel\nPer,p1@harbour.example,Harbour Oriel\n');
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
@@ -51,11 +53,11 @@ interface Conversation {
 }
 
 /** All pages of a history, one after another. */
-async function wholeHistory(who: Who, query: string, limit: number): Promise<Conversation[]> {
+async function wholeHistory(who: Who, filter: object, limit: number): Promise<Conversation[]> {
   const found: Conversation[] = [];
   let after = '';
   do {
-    const { json } = await as(who)(`/records/account/${account}/history?limit=${limit}${query}${after ? `&after=${after}` : ''}`);
+    const { json } = await as(who)(routeTo('getHistory', { kind: 'account', id: account, limit, after, ...filter }));
     found.push(...(json.conversations as Conversation[]));
     after = (json.next as string | null) ?? '';
   } while (after !== '');
@@ -64,7 +66,7 @@ async function wholeHistory(who: Who, query: string, limit: number): Promise<Con
 
 describe('a history', () => {
   test('has each email once, however many mailboxes hold it, conversations newest first', async () => {
-    const all = await wholeHistory('viewer', '', 50);
+    const all = await wholeHistory('viewer', {}, 50);
     const emails = all.flatMap((conversation) => conversation.emails);
     expect(emails).toHaveLength(60);
     expect(new Set(emails.map((email) => email.id)).size).toBe(60);
@@ -76,19 +78,19 @@ describe('a history', () => {
 
   test('is the same in pages of any size, with any filter', async () => {
     const filters = [
-      '',
-      '&direction=sent',
-      '&direction=received',
-      '&text=barnacle',
-      '&until=2026-04-25',
-      '&person=p1@harbour.example',
-      `&colleague=${crew.ids.other}`,
+      {},
+      { direction: 'sent' },
+      { direction: 'received' },
+      { text: 'barnacle' },
+      { until: '2026-04-25' },
+      { person: 'p1@harbour.example' },
+      { colleague: crew.ids.other },
     ];
     await fc.assert(
       fc.asyncProperty(fc.constantFrom(...filters), fc.integer({ min: 1, max: 9 }), async (filter, limit) => {
         const whole = await wholeHistory('rep', filter, 50);
         expect(await wholeHistory('rep', filter, limit)).toEqual(whole);
-        const { found } = (await as('rep')(`/records/account/${account}/history?limit=${limit}${filter}`)).json;
+        const { found } = (await as('rep')(routeTo('getHistory', { kind: 'account', id: account, limit, ...filter }))).json;
         expect(found).toEqual({
           conversations: whole.length,
           emails: whole.reduce((sum, conversation) => sum + conversation.emailCount, 0),
@@ -100,14 +102,17 @@ describe('a history', () => {
 
   test('of a contact and of the domain hold what the account holds', async () => {
     const [pia] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Pia'`);
-    expect((await as('rep')(`/records/contact/${String(pia?.id)}/history`)).json.found).toEqual({ conversations: 7, emails: 21 });
-    expect((await as('rep')('/domains/harbour.example/history')).json.found).toEqual({ conversations: 20, emails: 60 });
-    expect((await as('rep')('/domains/example/history')).json.found.emails).toBe(60);
-    expect((await as('rep')('/domains/arbour.example/history')).json.found.emails).toBe(0);
+    expect((await as('rep')(routeTo('getHistory', { kind: 'contact', id: pia?.id }))).json.found).toEqual({ conversations: 7, emails: 21 });
+    expect((await as('rep')(routeTo('getDomainHistory', { domain: 'harbour.example' }))).json.found).toEqual({
+      conversations: 20,
+      emails: 60,
+    });
+    expect((await as('rep')(routeTo('getDomainHistory', { domain: 'example' }))).json.found.emails).toBe(60);
+    expect((await as('rep')(routeTo('getDomainHistory', { domain: 'arbour.example' }))).json.found.emails).toBe(0);
   });
 
   test('refuses a cursor that it did not give', async () => {
-    expect((await as('rep')(`/records/account/${account}/history?after=nonsense`)).status).toBe(422);
+    expect((await as('rep')(routeTo('getHistory', { kind: 'account', id: account, after: 'nonsense' }))).status).toBe(422);
   });
 });
 
@@ -121,16 +126,16 @@ describe('where only that mail exists is seen', () => {
   }, 60_000);
 
   test('a history has every email without what it says, and no filter tells of it', async () => {
-    const all = await wholeHistory('viewer', '', 50);
+    const all = await wholeHistory('viewer', {}, 50);
     expect(all.flatMap((conversation) => conversation.emails).every((email) => email.content === null)).toBe(true);
-    for (const filter of ['&text=barnacle', '&person=p1@harbour.example', '&attachment=yes'])
+    for (const filter of [{ text: 'barnacle' }, { person: 'p1@harbour.example' }, { attachment: 'yes' }])
       expect(await wholeHistory('viewer', filter, 50)).toEqual([]);
     // Those who use a mailbox read what lies in it.
-    expect((await wholeHistory('rep', '&text=barnacle', 50)).length).toBeGreaterThan(0);
+    expect((await wholeHistory('rep', { text: 'barnacle' }, 50)).length).toBeGreaterThan(0);
   });
 
   test('what stands beside it names no one, quotes nothing, and counts the same', async () => {
-    const insights: Answer['json'] = (await as('viewer')(`/records/account/${account}/insights`)).json;
+    const insights: Answer['json'] = (await as('viewer')(routeTo('getInsights', { kind: 'account', id: account }))).json;
     expect(insights.figures.emails).toBe(60);
     expect(insights.acquaintances).toEqual([]);
     expect(insights.unanswered.every((item: { subject: string; from: string }) => item.subject === '' && item.from === '')).toBe(true);

@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { openSync, readdirSync, closeSync, statSync, truncateSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
@@ -18,7 +20,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.remove());
 
-const rep = (method: string, path: string): Promise<Answer> => server.call(method, path, { token: crew.tokens.rep });
+const rep = (target: Destination): Promise<Answer> => server.call(target, { token: crew.tokens.rep });
 const many = (name: string, count: number, size = 20_000) =>
   Array.from({ length: count }, (_, at) => ({
     id: `${name}${at}`,
@@ -50,10 +52,10 @@ describe('health', () => {
 
 describe('a database that goes away', () => {
   test('is answered in words, under load, and everything goes on afterwards', async () => {
-    const load = Array.from({ length: 40 }, () => rep('GET', '/emails'));
+    const load = Array.from({ length: 40 }, () => rep(routeTo('listEmails')));
     await withDatabaseAway(server.ownerUrl, async () => {
       await Promise.allSettled(load);
-      const answer = await rep('GET', '/emails');
+      const answer = await rep(routeTo('listEmails'));
       expect(answer).toMatchObject({
         status: 503,
         json: { error: { code: 'database-away', message: expect.stringContaining('Nothing was lost') } },
@@ -63,7 +65,7 @@ describe('a database that goes away', () => {
     });
     expect(
       await until(
-        () => rep('GET', '/emails'),
+        () => rep(routeTo('listEmails')),
         ({ status }) => status !== 503,
       ),
     ).toMatchObject({ status: 200 });
@@ -121,13 +123,13 @@ describe('a disk that is full', () => {
     disk = new FullDisk();
     const small = await startTestServer({ takeUpMs: 200, sourceFolder: disk.blobs });
     const team = await setUpCrew(small);
-    const call = (method: string, path: string, body?: unknown) => small.call(method, path, { token: team.tokens.rep, body });
-    const created = await call('POST', '/imports', { mailbox: 'rep@quillmere.example' });
-    const at = `/imports/${created.json.id}`;
-    await small.call('PUT', `${at}/files?name=a.mbox`, { token: team.tokens.rep, bytes: mbox(many('full', 400)) });
-    await call('POST', `${at}/start`);
+    const call = (target: Destination, body?: unknown) => small.call(target, { token: team.tokens.rep, body });
+    const created = await call(routeTo('createImport'), { mailbox: 'rep@quillmere.example' });
+    const { id } = created.json;
+    await small.call(routeTo('putImportFile', { id, name: 'a.mbox' }), { token: team.tokens.rep, bytes: mbox(many('full', 400)) });
+    await call(routeTo('startImport', { id }));
     const stopped = await until(
-      () => call('GET', at),
+      () => call(routeTo('getImport', { id })),
       ({ json }) => /disk is full/.test(json.message) || json.state === 'done' || json.state === 'failed',
     );
     expect(stopped.json).toMatchObject({
@@ -136,7 +138,7 @@ describe('a disk that is full', () => {
     });
     disk.makeRoom();
     const done = await until(
-      () => call('GET', at),
+      () => call(routeTo('getImport', { id })),
       ({ json }) => json.state === 'done' || json.state === 'failed',
     );
     expect(done.json).toMatchObject({ state: 'done' });
@@ -145,7 +147,7 @@ describe('a disk that is full', () => {
       `SELECT count(*)::int AS emails, count(b.sha256)::int AS sources FROM emails e LEFT JOIN blobs b ON b.sha256 = e.blob`,
     );
     expect(lost).toEqual({ emails: 400, sources: 400 });
-    const { text } = await call('GET', '/export/mail');
+    const { text } = await call(routeTo('exportMail'));
     expect(text.match(/^Message-ID:/gm)).toHaveLength(400);
     await small.remove();
   });
@@ -168,16 +170,18 @@ describe('a source that cannot be read', () => {
     expect((await decideAll(server, crew.tokens.admin)).state).toBe('done');
     const [after] = await owner(server.ownerUrl, `SELECT outcome, problems FROM emails WHERE id = $1`, [kept?.id]);
     expect(after).toMatchObject({ outcome: 'kept out', problems: [{ code: 'damaged' }] });
-    const admin = (path: string): Promise<Answer> => server.call('GET', path, { token: crew.tokens.admin });
-    expect((await admin('/arrival')).json.damaged).toBeGreaterThan(0);
-    expect((await admin('/emails?problems=damaged')).json.emails.map((email: { id: number }) => email.id)).toContain(kept?.id);
-    const detail = await rep('GET', `/emails/${String(kept?.id)}`);
+    const admin = (target: Destination): Promise<Answer> => server.call(target, { token: crew.tokens.admin });
+    expect((await admin(routeTo('getArrival'))).json.damaged).toBeGreaterThan(0);
+    expect((await admin(routeTo('listEmails', { problems: 'damaged' }))).json.emails.map((email: { id: number }) => email.id)).toContain(
+      kept?.id,
+    );
+    const detail = await rep(routeTo('getEmail', { id: kept?.id }));
     expect(detail.text).not.toContain(server.dataFolder);
     const [read] = await owner(
       server.ownerUrl,
       `SELECT e.id::int FROM emails e JOIN email_contents c ON c.email_id = e.id ORDER BY e.id LIMIT 1`,
     );
-    const source = await rep('GET', `/emails/${String(read?.id)}/source`);
+    const source = await rep(routeTo('getEmailSource', { id: read?.id }));
     expect(source.status).toBeGreaterThanOrEqual(400);
     expect(source.text).not.toContain(server.dataFolder);
   });
@@ -237,7 +241,7 @@ describe('a start', () => {
     await expect(open({ secret: 'another secret' })).rejects.toThrow(
       /Another installation of Fulvet uses this PostgreSQL server.*Use a PostgreSQL server of its own/,
     );
-    expect((await rep('GET', '/emails')).status).toBe(200);
+    expect((await rep(routeTo('listEmails'))).status).toBe(200);
   });
 
   test('leaves trials of other processes alone, goes on with those whose process is gone, and gives up what ended it twice', async () => {
@@ -256,7 +260,7 @@ describe('a start', () => {
     await holder.connect();
     await holder.query('SELECT pg_advisory_lock(460300, $1)', [alive.work]);
     const again = await server.again();
-    const trial = async ({ id }: { id: number }) => (await server.call('GET', `/trials/${id}`, { token: crew.tokens.admin })).json;
+    const trial = async ({ id }: { id: number }) => (await server.call(routeTo('getTrial', { id }), { token: crew.tokens.admin })).json;
     expect(
       await until(
         () => trial(dead),
@@ -282,7 +286,7 @@ describe('a start', () => {
     );
     const again = await server.again();
     const run = await until(
-      () => rep('GET', `/imports/${String(row?.id)}`),
+      () => rep(routeTo('getImport', { id: row?.id })),
       ({ json }) => json.state === 'failed',
     );
     await again.stop();

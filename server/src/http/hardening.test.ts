@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import type { RouteShape } from '@fulvet/contract';
 import { routes } from '@fulvet/contract';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -10,7 +12,7 @@ import { changeRulebook, importMail, mbox, owner, PASSWORD, setUpCrew, signIn, s
 type Who = keyof Crew['tokens'];
 let server: TestServer;
 let crew: Crew;
-const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
+const as = (who: Who) => (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens[who], body });
 const made: Record<string, number> = {};
 const all = Object.values(routes) as RouteShape[];
 
@@ -29,19 +31,18 @@ beforeAll(async () => {
   made.emails = await call('emails');
   made.imports = imported.id;
   made.mailboxes = await call('mailboxes');
-  made.words = (await rep('POST', '/my-mail/words', { does: 'share', scope: 'email', emailId: made.emails, level: 'owner' })).json.id;
-  made['keep-outs'] = (await rep('POST', '/my-mail/keep-outs', { kind: 'domain', value: 'school.example' })).json.id;
-  made.grants = (await rep('POST', '/access/grants', { scope: 'email', emailId: made.emails, to: [crew.ids.viewer] })).json.grants[0].id;
-  await as('admin')('POST', '/access/requests', { scope: 'email', emailId: made.emails });
+  made.words = (await rep(routeTo('addOwnWord'), { does: 'share', scope: 'email', emailId: made.emails, level: 'owner' })).json.id;
+  made['keep-outs'] = (await rep(routeTo('addOwnKeepOut'), { kind: 'domain', value: 'school.example' })).json.id;
+  made.grants = (await rep(routeTo('addGrants'), { scope: 'email', emailId: made.emails, to: [crew.ids.viewer] })).json.grants[0].id;
+  await as('admin')(routeTo('askAccess'), { scope: 'email', emailId: made.emails });
   made.requests = await call('access_requests');
-  made.repairs = (await rep('POST', '/repairs', { emails: [made.emails], settle: true })).json.id;
-  made.undo = (await rep('POST', '/records/contact', { values: { name: 'Their Own' } })).json.undo;
+  made.repairs = (await rep(routeTo('repair'), { emails: [made.emails], settle: true })).json.id;
+  made.undo = (await rep(routeTo('createRecord', { kind: 'contact' }), { values: { name: 'Their Own' } })).json.undo;
   made.tokens = (await makeToken(server, 'rep@quillmere.example')).json.entry.id;
   made['record-views'] =
-    (await rep('POST', '/record-views', { kind: 'deal', name: 'Mine', query: 'a=b', shared: false })).json.id ??
-    (await call('record_views'));
+    (await rep(routeTo('keepView'), { kind: 'deal', name: 'Mine', query: 'a=b', shared: false })).json.id ?? (await call('record_views'));
   made.emergencies = (
-    await as('admin')('POST', '/emergencies', { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })
+    await as('admin')(routeTo('askEmergency'), { ownerId: crew.ids.rep, reason: 'long enough a reason', hours: 1 })
   ).json.id;
 }, 60_000);
 afterAll(() => server.remove());
@@ -68,10 +69,13 @@ describe('the id of someone else’s', () => {
       `SELECT (SELECT count(*) FROM own_words WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM grants WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM own_keep_outs) + (SELECT count(*) FROM access_tokens WHERE revoked_at IS NULL) + (SELECT count(*) FROM record_views) AS n`,
     );
     const body = { answer: 'asked', password: 'x', userIds: [crew.ids.other], from: 'name' };
-    const answer = await server.call(method.toUpperCase(), real, {
-      token: crew.tokens.other,
-      ...(method === 'get' || method === 'delete' ? {} : path.endsWith('/files') ? { bytes: 'x' } : { body }),
-    });
+    const answer = await server.call(
+      { method: method.toUpperCase(), path: real },
+      {
+        token: crew.tokens.other,
+        ...(method === 'get' || method === 'delete' ? {} : path.endsWith('/files') ? { bytes: 'x' } : { body }),
+      },
+    );
     // 422: the body is looked at before whose it is; nothing is told by that.
     expect([403, 404, 409, 422]).toContain(answer.status);
     expect(answer.text).not.toMatch(/secret of the rep|ida@harbour/);
@@ -98,29 +102,29 @@ describe('more than was asked for', () => {
   });
 
   test.each([
-    ['PUT', '/me/password', { current: PASSWORD, password: 'another long one', role: 'admin' }],
-    ['POST', '/me/tokens', { name: 'x', userId: 1 }],
-    ['POST', '/access/grants', { scope: 'email', emailId: 1, to: [1], byUserId: 1 }],
-  ])('%s %s with a field of others', async (method, path, body) => {
-    expect((await as('rep')(method, path, body)).status).toBe(422);
+    ['changeOwnPassword', { current: PASSWORD, password: 'another long one', role: 'admin' }],
+    ['createToken', { name: 'x', userId: 1 }],
+    ['addGrants', { scope: 'email', emailId: 1, to: [1], byUserId: 1 }],
+  ] as const)('%s with a field of others', async (route, body) => {
+    expect((await as('rep')(routeTo(route), body)).status).toBe(422);
   });
 });
 
 describe('what comes in from outside', () => {
   test('a file’s name never leads out of the folder of uploads', async () => {
-    const { json } = await as('rep')('POST', '/imports', { mailbox: 'rep@quillmere.example' });
+    const { json } = await as('rep')(routeTo('createImport'), { mailbox: 'rep@quillmere.example' });
     for (const name of ['../../evil.mbox', '/etc/evil.mbox', '..\\evil.mbox', 'a\u0000b.mbox'])
-      await server.call('PUT', `/imports/${json.id}/files?name=${encodeURIComponent(name)}`, { token: crew.tokens.rep, bytes: 'x' });
+      await server.call(routeTo('putImportFile', { id: json.id, name }), { token: crew.tokens.rep, bytes: 'x' });
     const stored = await readdir(join(server.dataFolder, 'uploads', String(json.id)));
     expect(stored.every((value) => /^\w+$/.test(value))).toBe(true);
     expect(await readdir(server.dataFolder)).not.toContain('evil.mbox');
   });
 
   test('a cell that a spreadsheet would run is guarded', async () => {
-    await as('admin')('POST', '/records/account/import', {
+    await as('admin')(routeTo('importRecords', { kind: 'account' }), {
       text: 'name,domains\n"=HYPERLINK(""http://evil.example"")",evil.example\n+1-2,plus.example\n@SUM(1),at.example\n',
     });
-    const { text } = await as('admin')('GET', '/records/account/export');
+    const { text } = await as('admin')(routeTo('exportRecords', { kind: 'account' }));
     for (const line of text.split('\n')) expect(line).not.toMatch(/(^|,)"?[=+@-]/);
   });
 
@@ -146,41 +150,44 @@ describe('what comes in from outside', () => {
   });
 
   test('words of a search, and cursors, are never taken for SQL or for a pattern of its own', async () => {
-    for (const path of [
-      `/search?text=${encodeURIComponent(`' OR 1=1 --`)}`,
-      `/search?text=${encodeURIComponent('"unclosed & | ! (')}`,
-      `/records/contact?text=${encodeURIComponent(`%_\\';DROP`)}`,
-      '/audit?after=1-1%27',
-      '/emails?after=garbage',
+    for (const target of [
+      routeTo('search', { text: `' OR 1=1 --` }),
+      routeTo('search', { text: '"unclosed & | ! (' }),
+      routeTo('listRecords', { kind: 'contact', text: `%_\\';DROP` }),
+      { method: 'GET', path: '/audit?after=1-1%27' },
+      { method: 'GET', path: '/emails?after=garbage' },
     ])
-      expect([200, 422]).toContain((await as('other')('GET', path)).status);
+      expect([200, 422]).toContain((await as('other')(target)).status);
     expect((await owner(server.ownerUrl, 'SELECT count(*)::int AS n FROM users'))[0]?.n).toBe(5);
   });
 });
 
 describe('who is nobody', () => {
   test('learns from no error whether something is there', async () => {
-    const [there, not] = [await as('other')('GET', `/emails/${made.emails ?? 0}`), await as('other')('GET', '/emails/987654')];
+    const [there, not] = [
+      await as('other')(routeTo('getEmail', { id: made.emails ?? 0 })),
+      await as('other')(routeTo('getEmail', { id: 987654 })),
+    ];
     expect([there.status, there.text]).toEqual([not.status, not.text]);
     const [word, none] = [
-      await as('other')('DELETE', `/my-mail/words/${made.words ?? 0}`),
-      await as('other')('DELETE', '/my-mail/words/987654'),
+      await as('other')(routeTo('removeOwnWord', { id: made.words ?? 0 })),
+      await as('other')(routeTo('removeOwnWord', { id: 987654 })),
     ];
     expect([word.status, word.text]).toEqual([none.status, none.text]);
     const answers: Answer[] = [];
-    for (const token of ['x', 'y'.repeat(43)]) answers.push(await server.call('GET', `/invitations/by-token?token=${token}`));
+    for (const token of ['x', 'y'.repeat(43)]) answers.push(await server.call(routeTo('getInvitation', { token })));
     expect(answers[0]?.text).toBe(answers[1]?.text);
   });
 
   test('meets headers that keep pages to themselves', async () => {
-    const { headers } = await server.call('GET', '/session');
+    const { headers } = await server.call(routeTo('getSession'));
     expect(headers.get('x-content-type-options')).toBe('nosniff');
     expect(headers.get('x-frame-options')).toBe('SAMEORIGIN');
     expect(headers.get('referrer-policy')).toBe('no-referrer');
     expect(headers.get('content-security-policy')).toMatch(/default-src 'none'.*frame-ancestors 'none'/);
     expect(headers.get('x-powered-by')).toBeNull();
     const { cookie } = await signIn(server, 'manager@quillmere.example');
-    const cross = await server.call('POST', '/access/requests', {
+    const cross = await server.call(routeTo('askAccess'), {
       headers: { cookie, origin: 'https://evil.example' },
       body: { scope: 'email', emailId: 1 },
     });

@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Rulebook } from '@fulvet/core';
 import { until } from '../testing/mailboxTools';
@@ -8,13 +10,17 @@ type Who = keyof Crew['tokens'];
 let server: TestServer;
 let crew: Crew;
 let id: number;
-const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
+const admin = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.admin, body });
 
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await admin('POST', '/records/account/import', { text: 'name,domains,owner\nHarbour Oriel,harbour.example,other@quillmere.example\n' });
-  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n' });
+  await admin(routeTo('importRecords', { kind: 'account' }), {
+    text: 'name,domains,owner\nHarbour Oriel,harbour.example,other@quillmere.example\n',
+  });
+  await admin(routeTo('importRecords', { kind: 'contact' }), {
+    text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n',
+  });
   await importMail(server, crew.tokens.admin, 'rep@quillmere.example', {
     'rep.mbox': mbox([
       {
@@ -35,7 +41,7 @@ beforeAll(async () => {
       { id: 'four', from: 'new.one@marsh.example', to: 'rep@quillmere.example', subject: 'Third', date: 'Wed, 6 May 2026 10:00:00 +0000' },
     ]),
   });
-  id = (await server.call('GET', '/emails?text=barnacle', { token: crew.tokens.rep })).json.emails[0].id;
+  id = (await server.call(routeTo('listEmails', { text: 'barnacle' }), { token: crew.tokens.rep })).json.emails[0].id;
 }, 60_000);
 afterAll(() => server.remove());
 
@@ -50,9 +56,9 @@ const share = (then: object): Promise<void> => by((rulebook) => void (rulebook.s
 /** What someone learns of the email, by every way. */
 async function learns(who: Who): Promise<{ knows: boolean; reads: boolean; finds: number; byAddress: number }> {
   const token = crew.tokens[who];
-  const detail = await server.call('GET', `/emails/${id}`, { token });
-  const finds = (await server.call('GET', '/search?text=barnacles', { token })).json.emailTotal;
-  const byAddress = (await server.call('GET', '/emails?person=ida@harbour.example', { token })).json.total;
+  const detail = await server.call(routeTo('getEmail', { id }), { token });
+  const finds = (await server.call(routeTo('search', { text: 'barnacles' }), { token })).json.emailTotal;
+  const byAddress = (await server.call(routeTo('listEmails', { person: 'ida@harbour.example' }), { token })).json.total;
   return { knows: detail.status === 200, reads: detail.status === 200 && detail.json.content !== null, finds, byAddress };
 }
 const ALL = { knows: true, reads: true, finds: 1, byAddress: 1 };
@@ -71,34 +77,35 @@ describe('who sees an email', () => {
   });
 
   test('a team: whoever is in it, from the moment that they are', async () => {
-    const made = await admin('POST', '/teams', { name: 'Coast', members: [] });
-    expect((await admin('POST', '/teams', { name: 'coast' })).json.error.code).toBe('exists');
+    const made = await admin(routeTo('addTeam'), { name: 'Coast', members: [] });
+    expect((await admin(routeTo('addTeam'), { name: 'coast' })).json.error.code).toBe('exists');
     await share({ do: 'teams', teams: ['Coast'] });
     expect([await learns('manager'), await learns('viewer')]).toEqual([NONE, NONE]);
     expect((await decisions(server, crew.tokens.admin)).one).toMatchObject({ visibility: 'teams', sharedTeams: ['coast'] });
-    await admin('PUT', `/teams/${made.json.id}`, { members: [crew.ids.manager] });
+    await admin(routeTo('setTeamMembers', { id: made.json.id }), { members: [crew.ids.manager] });
     expect([await learns('manager'), await learns('viewer'), await learns('other')]).toEqual([ALL, NONE, NONE]);
-    expect((await admin('DELETE', `/teams/${made.json.id}`)).json.error.code).toBe('in-use');
+    expect((await admin(routeTo('removeTeam', { id: made.json.id }))).json.error.code).toBe('in-use');
   });
 
   test('everyone, but only that it exists: no subject, no text, no names', async () => {
     await share({ do: 'everyone', existenceOnly: true });
     expect([await learns('rep'), await learns('viewer'), await learns('manager')]).toEqual([ALL, EXISTS, EXISTS]);
-    const { text, json } = await server.call('GET', `/emails/${id}`, { token: crew.tokens.viewer });
+    const { text, json } = await server.call(routeTo('getEmail', { id }), { token: crew.tokens.viewer });
     expect(text).not.toMatch(/barnacle|ida@|Ida|"one/i);
     expect(json).toMatchObject({ externalDomains: ['harbour.example'], docket: [], messageId: null, content: null });
     expect(json.filings.map((filing: { kind: string }) => filing.kind)).toEqual(['account']);
-    const contact = (await server.call('GET', '/records/contact?text=Ida', { token: crew.tokens.viewer })).json.records[0];
-    const history = await server.call('GET', `/records/contact/${contact.id}/history`, { token: crew.tokens.viewer });
+    const contact = (await server.call(routeTo('listRecords', { kind: 'contact', text: 'Ida' }), { token: crew.tokens.viewer })).json
+      .records[0];
+    const history = await server.call(routeTo('getHistory', { kind: 'contact', id: contact.id }), { token: crew.tokens.viewer });
     expect(history.json.conversations).toEqual([]);
   });
 
   test('a mailbox whose owner keeps it private goes before all that', async () => {
-    const { mailboxes } = (await admin('GET', '/mailboxes')).json;
+    const { mailboxes } = (await admin(routeTo('listMailboxes'))).json;
     const mine = mailboxes.find((mailbox: { address: string }) => mailbox.address === 'rep@quillmere.example');
     await share({ do: 'everyone' });
     expect((await learns('viewer')).reads).toBe(true);
-    const set = await server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body: { share: 'owner' } });
+    const set = await server.call(routeTo('putMailboxSettings', { id: mine.id }), { token: crew.tokens.rep, body: { share: 'owner' } });
     expect([
       set.status,
       await until(
@@ -106,15 +113,15 @@ describe('who sees an email', () => {
         (item) => !item.knows,
       ),
     ]).toEqual([200, NONE]);
-    await server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body: { share: 'rules' } });
+    await server.call(routeTo('putMailboxSettings', { id: mine.id }), { token: crew.tokens.rep, body: { share: 'rules' } });
   });
 });
 
 describe('what the owner of a mailbox may set otherwise', () => {
   const settings = async (body: object) => {
-    const { mailboxes } = (await admin('GET', '/mailboxes')).json;
+    const { mailboxes } = (await admin(routeTo('listMailboxes'))).json;
     const mine = mailboxes.find((mailbox: { address: string }) => mailbox.address === 'rep@quillmere.example');
-    return server.call('PUT', `/mailboxes/${mine.id}/settings`, { token: crew.tokens.rep, body });
+    return server.call(routeTo('putMailboxSettings', { id: mine.id }), { token: crew.tokens.rep, body });
   };
 
   test('less comes in than the rulebook says, and past mail is decided again by it', async () => {
@@ -152,24 +159,22 @@ describe('who is created', () => {
     const all = await decisions(server, crew.tokens.admin);
     expect(all.four.created.map((item: { name: string }) => item.name)).toEqual(['New One']);
     expect([all.two.filings.length, all.three.created.length]).toEqual([1, 0]);
-    const lead = await server.call('GET', `/records/lead/${all.four.created[0].id}`, { token: crew.tokens.admin });
+    const lead = await server.call(routeTo('getRecord', { kind: 'lead', id: all.four.created[0].id }), { token: crew.tokens.admin });
     expect(lead.text).toContain('manager person');
     expect((await decideAll(server, crew.tokens.admin)).changed).toBe(0);
   });
 });
 
 test('the check of a draft names people who are not there, a provider that stands for a company, and private mailboxes', async () => {
-  const { json } = await admin('GET', '/rulebook/draft');
-  const account = (await admin('GET', '/records/account?text=Harbour')).json.records[0];
+  const { json } = await admin(routeTo('getDraft'));
+  const account = (await admin(routeTo('listRecords', { kind: 'account', text: 'Harbour' }))).json.records[0];
   const when = { fact: 'participant', which: 'any', test: { is: 'domain', value: 'gmail.com' } };
   const appliesTo = { mailboxes: [], users: ['nobody@quillmere.example'], teams: ['no such team'] };
   const rules = [
     { id: 'odd', name: 'Odd', when, appliesTo, then: { do: 'fileUnder', kind: 'account', id: account.id, name: account.name } },
   ];
-  await admin('PUT', `/rulebook/draft?revision=${json.revision}`, { ...json.document, match: { ...json.document.match, rules } });
-  const codes = (await admin('GET', '/rulebook/draft/check')).json.findings.map(
-    (finding: { code: string; message: string }) => finding.code,
-  );
+  await admin(routeTo('putDraft', { revision: json.revision }), { ...json.document, match: { ...json.document.match, rules } });
+  const codes = (await admin(routeTo('checkDraft'))).json.findings.map((finding: { code: string; message: string }) => finding.code);
   expect(codes.filter((code: string) => code === 'people-gone')).toHaveLength(2);
   expect(codes).toContain('provider-company');
 });

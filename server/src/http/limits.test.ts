@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { request } from 'node:http';
 import type { IncomingMessage } from 'node:http';
@@ -31,20 +33,20 @@ beforeAll(async () => {
 });
 afterAll(() => server.remove());
 
-const as = (who: keyof Crew['tokens'], method: string, path: string, body?: unknown): Promise<Answer> =>
-  server.call(method, path, { token: crew.tokens[who], body });
+const as = (who: keyof Crew['tokens'], target: Destination, body?: unknown): Promise<Answer> =>
+  server.call(target, { token: crew.tokens[who], body });
 const code = (answer: Answer): string => (answer.status === 200 ? 'ok' : answer.json.error.code);
 
 describe('the body of a request', () => {
   test('is small where anyone may call', async () => {
     const body = { email: 'rep@quillmere.example', password: 'x'.repeat(20_000) };
-    expect(code(await server.call('POST', '/session', { body }))).toBe('too-large');
+    expect(code(await server.call(routeTo('signIn'), { body }))).toBe('too-large');
   });
 
   test('is not read before it is known that the caller may', async () => {
     const large = JSON.stringify({ text: 'x'.repeat(3_000_000) });
     const send = (token?: string) =>
-      server.call('POST', '/records/contact/import', {
+      server.call(routeTo('importRecords', { kind: 'contact' }), {
         bytes: large,
         headers: { 'content-type': 'application/json' },
         ...(token ? { token } : {}),
@@ -56,7 +58,7 @@ describe('the body of a request', () => {
 
   test('has its faults named, and not more than can be read', async () => {
     const body = { emails: Array.from({ length: 100 }, () => 'x'), seal: true };
-    const answer = await as('rep', 'POST', '/repairs', body);
+    const answer = await as('rep', routeTo('repair'), body);
     expect(answer.status).toBe(422);
     expect(Object.keys(answer.json.error.fields)).toHaveLength(20);
     expect(answer.text.length).toBeLessThan(5_000);
@@ -82,31 +84,31 @@ describe('the body of a request', () => {
   test('is refused in words when it is odd', async () => {
     const odd = ['null', '7', '"x"', '[]', '{"__proto__": {"role": "admin"}}', '{', `${'['.repeat(5_000)}${']'.repeat(5_000)}`];
     for (const bytes of odd) {
-      const answer = await server.call('POST', '/repairs', {
+      const answer = await server.call(routeTo('repair'), {
         token: crew.tokens.rep,
         bytes,
         headers: { 'content-type': 'application/json' },
       });
       expect({ bytes, status: answer.status < 500 && answer.status >= 400 }).toEqual({ bytes, status: true });
     }
-    for (const path of [
-      '/emails?text=a%00b',
-      '/records/contact?text=%00',
-      '/search?text=%00',
-      '/domains/x%00.example/history',
-      '/emails/1%00',
+    for (const target of [
+      routeTo('listEmails', { text: 'a\0b' }),
+      routeTo('listRecords', { kind: 'contact', text: '\0' }),
+      routeTo('search', { text: '\0' }),
+      routeTo('getDomainHistory', { domain: 'x\0.example' }),
+      routeTo('getEmail', { id: '1\0' }),
     ])
-      expect({ path, status: (await as('admin', 'GET', path)).status }).toEqual({ path, status: 422 });
+      expect({ target, status: (await as('admin', target)).status }).toEqual({ target, status: 422 });
   });
 });
 
 describe('attempts to get in', () => {
   const wrong = (email: string, at: Pick<TestServer, 'call'> = server) =>
-    at.call('POST', '/session', { body: { email, password: 'not this password' } });
+    at.call(routeTo('signIn'), { body: { email, password: 'not this password' } });
 
   test('count together however an address is written, and from every process', async () => {
     const other = await server.again();
-    const there = { call: (method: string, path: string, options?: object) => callAt(other.url, method, path, options) };
+    const there = { call: (target: Destination, options?: object) => callAt(other.url, target, options) };
     const spellings = [
       'manager@quillmere.example',
       'MANAGER@Quillmere.Example',
@@ -133,7 +135,7 @@ describe('attempts to get in', () => {
   test('end for the password within a session, too', async () => {
     const { cookie, csrf } = await signIn(server, 'other@quillmere.example');
     const change = (current: string) =>
-      server.call('PUT', '/me/password', {
+      server.call(routeTo('changeOwnPassword'), {
         body: { current, password: 'a fine new password' },
         headers: { cookie, 'x-fulvet-csrf': csrf },
       });
@@ -163,24 +165,26 @@ describe('passwords', () => {
     ['aaaaaaaaaaaa', 'attackers'],
     ['short', 'at least 10'],
   ])('%s is refused with its reason', async (password, because) => {
-    const answer = await as('admin', 'PUT', `/team/${crew.ids.viewer}/password`, { password });
+    const answer = await as('admin', routeTo('setPassword', { id: crew.ids.viewer }), { password });
     expect({ status: answer.status, text: answer.text }).toEqual({ status: 422, text: expect.stringContaining(because) });
   });
 
   test('set by an administrator end sessions and tokens; their own they change with the present one', async () => {
     const made = await makeToken(server, 'rep@quillmere.example');
     const { cookie } = await signIn(server, 'rep@quillmere.example');
-    expect((await as('admin', 'PUT', `/team/${crew.ids.rep}/password`, { password: PASSWORD })).status).toBe(200);
-    expect(code(await server.call('GET', '/emails', { token: made.json.token }))).toBe('bad-token');
-    expect((await server.call('GET', '/emails', { headers: { cookie } })).status).toBe(401);
+    expect((await as('admin', routeTo('setPassword', { id: crew.ids.rep }), { password: PASSWORD })).status).toBe(200);
+    expect(code(await server.call(routeTo('listEmails'), { token: made.json.token }))).toBe('bad-token');
+    expect((await server.call(routeTo('listEmails'), { headers: { cookie } })).status).toBe(401);
     crew.tokens.rep = (await makeToken(server, 'rep@quillmere.example')).json.token;
-    expect(code(await as('admin', 'PUT', `/team/${crew.ids.admin}/password`, { password: 'a fine new password' }))).toBe('own-password');
+    expect(code(await as('admin', routeTo('setPassword', { id: crew.ids.admin }), { password: 'a fine new password' }))).toBe(
+      'own-password',
+    );
   });
 });
 
 describe('access tokens', () => {
   test('are not created by tokens, not without the password, and never with more than their member may', async () => {
-    expect(code(await as('admin', 'POST', '/me/tokens', { name: 'x', scopes: ['read'], password: PASSWORD }))).toBe('not-by-token');
+    expect(code(await as('admin', routeTo('createToken'), { name: 'x', scopes: ['read'], password: PASSWORD }))).toBe('not-by-token');
     expect(code(await makeToken(server, 'rep@quillmere.example', { password: 'not this password' }))).toBe('wrong-password');
     expect(code(await makeToken(server, 'rep@quillmere.example', { scopes: ['read', 'admin'] }))).toBe('token-scope');
     expect(code(await makeToken(server, 'rep@quillmere.example', { scopes: ['read'] }))).toBe('ok');
@@ -213,15 +217,15 @@ describe('downloads', () => {
   test('that no one reads hold up no one, are few at once, and end by themselves', async () => {
     const held = [await unread(), await unread()];
     expect(held.map((answer) => answer.statusCode)).toEqual([200, 200]);
-    expect(code(await as('rep', 'GET', '/export/mail'))).toBe('too-many-downloads');
-    expect((await as('admin', 'GET', '/emails')).status).toBe(200);
+    expect(code(await as('rep', routeTo('exportMail')))).toBe('too-many-downloads');
+    expect((await as('admin', routeTo('listEmails'))).status).toBe(200);
     const [row] = await owner(
       server.ownerUrl,
       `SELECT count(*)::int AS open FROM pg_stat_activity WHERE datname = current_database() AND state LIKE 'idle in transaction%'`,
     );
     expect(row?.open).toBe(0);
     for (;;) {
-      const again = await as('rep', 'GET', '/export/decisions');
+      const again = await as('rep', routeTo('exportDecisions'));
       if (again.status === 200) break;
       await pause(100);
     }
@@ -232,9 +236,9 @@ describe('downloads', () => {
 describe('files of an import', () => {
   test('are taken up to a limit of the member and of the workspace', async () => {
     const open = async (who: 'rep' | 'other'): Promise<number> =>
-      (await as(who, 'POST', '/imports', { mailbox: `${who}@quillmere.example` })).json.id;
+      (await as(who, routeTo('createImport'), { mailbox: `${who}@quillmere.example` })).json.id;
     const put = async (who: 'rep' | 'other', id: number, size: number): Promise<string> =>
-      code(await server.call('PUT', `/imports/${id}/files?name=a`, { token: crew.tokens[who], bytes: 'x'.repeat(size) }));
+      code(await server.call(routeTo('putImportFile', { id, name: 'a' }), { token: crew.tokens[who], bytes: 'x'.repeat(size) }));
     const [mine, theirs] = [await open('rep'), await open('other')];
     expect(await put('rep', mine, 300_001)).toBe('too-large');
     expect(await put('rep', mine, 290_000)).toBe('ok');
@@ -244,7 +248,7 @@ describe('files of an import', () => {
       ['rep', mine],
       ['other', theirs],
     ] as const)
-      await as(who, 'POST', `/imports/${id}/cancel`);
+      await as(who, routeTo('cancelImport', { id }));
     expect(await put('rep', await open('rep'), 290_000)).toBe('ok');
   });
 
@@ -252,26 +256,26 @@ describe('files of an import', () => {
     const mail = mbox([{ id: 'deep', from: 'Ida <ida@harbour.example>', to: 'rep@quillmere.example' }]);
     const run = await importMail(server, crew.tokens.other, 'other@quillmere.example', { 'a.gz': gzipSync(gzipSync(gzipSync(mail))) });
     expect(run).toMatchObject({ state: 'done', counts: { new: 0, unreadable: 1 } });
-    const { items } = (await as('other', 'GET', `/imports/${run.id}/items`)).json;
+    const { items } = (await as('other', routeTo('listImportItems', { id: run.id }))).json;
     expect(items[0].problems[0].message).toContain('compressed more than 2 times');
   });
 
   test('at which the server ended twice are given up in words', async () => {
-    const created = await as('other', 'POST', '/imports', { mailbox: 'other@quillmere.example' });
-    await server.call('PUT', `/imports/${created.json.id}/files?name=a`, { token: crew.tokens.other, bytes: 'Subject: x\n\nx' });
+    const created = await as('other', routeTo('createImport'), { mailbox: 'other@quillmere.example' });
+    await server.call(routeTo('putImportFile', { id: created.json.id, name: 'a' }), { token: crew.tokens.other, bytes: 'Subject: x\n\nx' });
     await owner(
       server.ownerUrl,
       `UPDATE work SET state = 'running', interruptions = 1 WHERE id = (SELECT work_id FROM imports WHERE id = $1)`,
       [created.json.id],
     );
     const again = await server.again();
-    const run = await finished(server, crew.tokens.other, `/imports/${created.json.id}`);
+    const run = await finished(server, crew.tokens.other, routeTo('getImport', { id: created.json.id }));
     await again.stop();
     expect(run).toMatchObject({ state: 'failed', message: expect.stringContaining('ended twice') });
   });
 });
 
-async function callAt(url: string, method: string, path: string, options: { body?: unknown } = {}): Promise<Answer> {
+async function callAt(url: string, { method, path }: Destination, options: { body?: unknown } = {}): Promise<Answer> {
   const response = await fetch(`${url}/api/v1${path}`, {
     method,
     headers: { 'content-type': 'application/json' },

@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import type { RouteShape } from '@fulvet/contract';
 import { ROLES, routes } from '@fulvet/contract';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -21,7 +22,7 @@ beforeAll(async () => {
     },
   ];
   await importMail(server, crew.tokens.admin, 'rep@quillmere.example', { 'rep.mbox': mbox(emails) });
-  mine = (await server.call('GET', '/emails', { token: crew.tokens.rep })).json.emails[0].id;
+  mine = (await server.call(routeTo('listEmails'), { token: crew.tokens.rep })).json.emails[0].id;
 });
 afterAll(() => server.remove());
 
@@ -55,47 +56,48 @@ describe('every route asks for its roles', () => {
   });
 
   test('a revoked or made-up token is refused', async () => {
-    expect((await server.call('GET', '/emails', { token: 'fulvet_made_up' })).json.error.code).toBe('bad-token');
+    expect((await server.call(routeTo('listEmails'), { token: 'fulvet_made_up' })).json.error.code).toBe('bad-token');
     const made = await makeToken(server, 'rep@quillmere.example');
-    expect((await server.call('GET', '/emails', { token: made.json.token })).status).toBe(200);
-    await server.call('DELETE', `/me/tokens/${made.json.entry.id}`, { token: crew.tokens.rep });
-    expect((await server.call('GET', '/emails', { token: made.json.token })).status).toBe(401);
+    expect((await server.call(routeTo('listEmails'), { token: made.json.token })).status).toBe(200);
+    await server.call(routeTo('revokeToken', { id: made.json.entry.id }), { token: crew.tokens.rep });
+    expect((await server.call(routeTo('listEmails'), { token: made.json.token })).status).toBe(401);
   });
 
   test('no one revokes another’s token', async () => {
     const made = await makeToken(server, 'rep@quillmere.example');
-    expect((await server.call('DELETE', `/me/tokens/${made.json.entry.id}`, { token: crew.tokens.admin })).status).toBe(404);
+    expect((await server.call(routeTo('revokeToken', { id: made.json.entry.id }), { token: crew.tokens.admin })).status).toBe(404);
   });
 });
 
 describe('what is not shared', () => {
   test.each(['manager', 'other', 'viewer'] as const)('is not there for a %s, by any way out', async (who) => {
     const token = crew.tokens[who];
-    expect((await server.call('GET', '/emails', { token })).json.total).toBe(0);
-    expect((await server.call('GET', '/search?text=barnacles', { token })).json).toMatchObject({ emails: [], emailTotal: 0 });
-    for (const path of [`/emails/${mine}`, `/emails/${mine}/html`, `/emails/${mine}/source`, `/emails/${mine}/attachments/0`])
-      expect((await server.call('GET', path, { token })).status).toBe(404);
-    expect((await server.call('GET', '/export/mail', { token })).text).toBe('');
-    expect((await server.call('GET', '/export/decisions', { token })).text).toBe('');
-    expect((await server.call('GET', '/emails?person=ida@harbour.example', { token })).json.total).toBe(0);
+    expect((await server.call(routeTo('listEmails'), { token })).json.total).toBe(0);
+    expect((await server.call(routeTo('search', { text: 'barnacles' }), { token })).json).toMatchObject({ emails: [], emailTotal: 0 });
+    for (const route of ['getEmail', 'getEmailHtml', 'getEmailSource'] as const)
+      expect((await server.call(routeTo(route, { id: mine }), { token })).status).toBe(404);
+    expect((await server.call(routeTo('getAttachment', { id: mine, position: 0 }), { token })).status).toBe(404);
+    expect((await server.call(routeTo('exportMail'), { token })).text).toBe('');
+    expect((await server.call(routeTo('exportDecisions'), { token })).text).toBe('');
+    expect((await server.call(routeTo('listEmails', { person: 'ida@harbour.example' }), { token })).json.total).toBe(0);
   });
 
   test('is known to an administrator as decided, not by what it says', async () => {
     const { token } = { token: crew.tokens.admin };
-    const [row] = (await server.call('GET', '/emails', { token })).json.emails;
+    const [row] = (await server.call(routeTo('listEmails'), { token })).json.emails;
     expect(row).toMatchObject({ id: mine, content: null, externalDomains: ['harbour.example'] });
-    const { text } = await server.call('GET', `/emails/${mine}`, { token });
+    const { text } = await server.call(routeTo('getEmail', { id: mine }), { token });
     expect(text).not.toMatch(/secret|alone|ida@/);
-    expect((await server.call('GET', '/search?text=barnacles', { token })).json.emailTotal).toBe(0);
-    expect((await server.call('GET', `/emails/${mine}/source`, { token })).status).toBe(404);
-    expect((await server.call('GET', '/export/mail', { token })).text).toBe('');
+    expect((await server.call(routeTo('search', { text: 'barnacles' }), { token })).json.emailTotal).toBe(0);
+    expect((await server.call(routeTo('getEmailSource', { id: mine }), { token })).status).toBe(404);
+    expect((await server.call(routeTo('exportMail'), { token })).text).toBe('');
   });
 
   test('is all there for its owner', async () => {
     const { token } = { token: crew.tokens.rep };
-    expect((await server.call('GET', `/emails/${mine}`, { token })).json.content.subject).toBe('For the rep alone');
-    expect((await server.call('GET', '/search?text=barnacles', { token })).json.emailTotal).toBe(1);
-    expect((await server.call('GET', '/export/mail', { token })).text).toContain('a secret about barnacles');
+    expect((await server.call(routeTo('getEmail', { id: mine }), { token })).json.content.subject).toBe('For the rep alone');
+    expect((await server.call(routeTo('search', { text: 'barnacles' }), { token })).json.emailTotal).toBe(1);
+    expect((await server.call(routeTo('exportMail'), { token })).text).toContain('a secret about barnacles');
   });
 });
 
@@ -143,7 +145,7 @@ describe('the database itself', () => {
 
 describe('sessions', () => {
   test('the cookie is closed to scripts and other sites, and no page is taken from a cache', async () => {
-    const answer = await server.call('POST', '/session', { body: { email: 'rep@quillmere.example', password: PASSWORD } });
+    const answer = await server.call(routeTo('signIn'), { body: { email: 'rep@quillmere.example', password: PASSWORD } });
     expect(answer.headers.get('set-cookie')).toMatch(/HttpOnly.*SameSite=Lax/);
     expect(answer.headers.get('cache-control')).toBe('no-store');
     expect(answer.headers.get('content-security-policy')).toMatch(/script-src 'self';/);
@@ -152,7 +154,7 @@ describe('sessions', () => {
   test('a change by cookie needs the session’s secret, and our own origin', async () => {
     const { cookie, csrf } = await signIn(server, 'rep@quillmere.example');
     const make = (headers: Record<string, string>) =>
-      server.call('POST', '/me/tokens', { body: { name: 'x', scopes: ['read'], password: PASSWORD }, headers: { cookie, ...headers } });
+      server.call(routeTo('createToken'), { body: { name: 'x', scopes: ['read'], password: PASSWORD }, headers: { cookie, ...headers } });
     expect((await make({})).json.error.code).toBe('no-csrf');
     expect((await make({ 'x-fulvet-csrf': `${csrf}x` })).status).toBe(403);
     expect((await make({ 'x-fulvet-csrf': csrf, origin: 'https://elsewhere.example' })).json.error.code).toBe('other-origin');
@@ -160,8 +162,8 @@ describe('sessions', () => {
   });
 
   test('a wrong password and an unknown address are told apart by nothing', async () => {
-    const wrong = await server.call('POST', '/session', { body: { email: 'manager@quillmere.example', password: 'not this one' } });
-    const unknown = await server.call('POST', '/session', { body: { email: 'nobody@quillmere.example', password: 'not this one' } });
+    const wrong = await server.call(routeTo('signIn'), { body: { email: 'manager@quillmere.example', password: 'not this one' } });
+    const unknown = await server.call(routeTo('signIn'), { body: { email: 'nobody@quillmere.example', password: 'not this one' } });
     expect([wrong.status, wrong.text]).toEqual([unknown.status, unknown.text]);
   });
 
@@ -180,14 +182,14 @@ describe('sessions', () => {
 });
 
 test('set-up is done once', async () => {
-  const again = await server.call('POST', '/setup', {
+  const again = await server.call(routeTo('setUp'), {
     body: { admin: { email: 'evil@x.example', name: 'E', password: PASSWORD }, ownDomains: ['x.example'] },
   });
   expect([again.status, again.json.error.code]).toEqual([409, 'set-up-already']);
 });
 
 test('the OpenAPI document describes every route', async () => {
-  const { json } = await server.call('GET', '/openapi.json');
+  const { json } = await server.call(routeTo('openApi'));
   expect(json.openapi).toBe('3.1.0');
   const described = Object.values(json.paths as Record<string, Record<string, { operationId: string }>>).flatMap((path) =>
     Object.values(path).map((value) => value.operationId),

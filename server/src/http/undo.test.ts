@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
@@ -7,8 +9,8 @@ let server: TestServer;
 let crew: Crew;
 const as =
   (who: keyof Crew['tokens']) =>
-  (method: string, path: string, body?: unknown): Promise<Answer> =>
-    server.call(method, `/${path.replace(/^\//, '')}`, { token: crew.tokens[who], ...(body === undefined ? {} : { body }) });
+  (target: Destination, body?: unknown): Promise<Answer> =>
+    server.call(target, { token: crew.tokens[who], ...(body === undefined ? {} : { body }) });
 let admin: ReturnType<typeof as>;
 let rep: ReturnType<typeof as>;
 let list: string;
@@ -18,15 +20,19 @@ beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
   [admin, rep] = [as('admin'), as('rep')];
-  await admin('POST', '/records/account/import', { text: 'name,domains\nHarbour Oriel,harbour.example\nReef North,reef.example\n' });
-  await admin('POST', '/records/contact/import', {
+  await admin(routeTo('importRecords', { kind: 'account' }), {
+    text: 'name,domains\nHarbour Oriel,harbour.example\nReef North,reef.example\n',
+  });
+  await admin(routeTo('importRecords', { kind: 'contact' }), {
     text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\nJo Lund,jo@harbour.example,Harbour Oriel\nKim Aster,kim@reef.example,Reef North\n',
   });
-  list = (await admin('POST', '/address-lists', { name: 'Press' })).json.id;
-  spare = (await admin('POST', '/address-lists', { name: 'Spare', note: 'for later' })).json.id;
-  await admin('POST', `/address-lists/${spare}/entries`, { text: 'spare.example, also.example' });
-  await admin('POST', '/records/lead/import', { text: 'name,emails,company\nUna Tor,una@tor.example,Tor\n' });
-  await admin('POST', '/records/deal/import', { text: 'code,name,account,people\nQH-1,Gauges,Harbour Oriel,ida@harbour.example\n' });
+  list = (await admin(routeTo('createAddressList'), { name: 'Press' })).json.id;
+  spare = (await admin(routeTo('createAddressList'), { name: 'Spare', note: 'for later' })).json.id;
+  await admin(routeTo('pasteAddressListEntries', { list: spare }), { text: 'spare.example, also.example' });
+  await admin(routeTo('importRecords', { kind: 'lead' }), { text: 'name,emails,company\nUna Tor,una@tor.example,Tor\n' });
+  await admin(routeTo('importRecords', { kind: 'deal' }), {
+    text: 'code,name,account,people\nQH-1,Gauges,Harbour Oriel,ida@harbour.example\n',
+  });
   await importMail(server, crew.tokens.admin, 'rep@quillmere.example', {
     'rep.mbox': mbox([{ id: 'one', from: 'ida@harbour.example', to: 'rep@quillmere.example', subject: 'Gauges' }]),
   });
@@ -68,60 +74,68 @@ const anyOf = async (kind: string, at: number): Promise<number> => {
 /** Steps by chance; each gives the step that it left, or null where it was refused or changed nothing. */
 const STEPS: Record<string, (at: number) => Promise<number | null>> = {
   rename: async (at) =>
-    (await admin('PUT', `/records/contact/${await anyOf('contact', at)}`, { values: { name: `Renamed ${at}` } })).json.undo ?? null,
+    (await admin(routeTo('editRecord', { kind: 'contact', id: await anyOf('contact', at) }), { values: { name: `Renamed ${at}` } })).json
+      .undo ?? null,
   move: async (at) =>
     (
-      await admin('PUT', `/records/contact/${await anyOf('contact', at)}`, {
+      await admin(routeTo('editRecord', { kind: 'contact', id: await anyOf('contact', at) }), {
         values: { account: ['Harbour Oriel', 'Reef North', ''][at % 3] },
       })
     ).json.undo ?? null,
   address: async (at) =>
     (
-      await admin('PUT', `/records/contact/${await anyOf('contact', at)}`, {
+      await admin(routeTo('editRecord', { kind: 'contact', id: await anyOf('contact', at) }), {
         values: { emails: `new${at}@harbour.example; b${at}@x.example` },
       })
     ).json.undo ?? null,
   domain: async (at) =>
-    (await admin('PUT', `/records/account/${await anyOf('account', at)}`, { values: { domains: `d${at}.example` } })).json.undo ?? null,
+    (await admin(routeTo('editRecord', { kind: 'account', id: await anyOf('account', at) }), { values: { domains: `d${at}.example` } }))
+      .json.undo ?? null,
   close: async (at) =>
     (
-      await admin('PUT', `/records/deal/${await anyOf('deal', at)}`, {
+      await admin(routeTo('editRecord', { kind: 'deal', id: await anyOf('deal', at) }), {
         values: { open: at % 2 ? 'no' : 'yes', amount: String(at), currency: 'EUR' },
       })
     ).json.undo ?? null,
   create: async (at) =>
-    (await admin('POST', '/records/contact', { values: { name: `New ${at}`, emails: `made${at}@made.example`, account: 'Reef North' } }))
-      .json.undo ?? null,
+    (
+      await admin(routeTo('createRecord', { kind: 'contact' }), {
+        values: { name: `New ${at}`, emails: `made${at}@made.example`, account: 'Reef North' },
+      })
+    ).json.undo ?? null,
   createDeal: async (at) =>
-    (await admin('POST', '/records/deal', { values: { name: `Deal ${at}`, account: 'Reef North', people: 'kim@reef.example' } })).json
-      .undo ?? null,
+    (
+      await admin(routeTo('createRecord', { kind: 'deal' }), {
+        values: { name: `Deal ${at}`, account: 'Reef North', people: 'kim@reef.example' },
+      })
+    ).json.undo ?? null,
   handOver: async (at) =>
     (
-      await admin('POST', '/records/contact/hand-over', {
+      await admin(routeTo('handOver', { kind: 'contact' }), {
         ids: [await anyOf('contact', at), await anyOf('contact', at + 1)],
         to: crew.ids.other,
       })
     ).json.undo ?? null,
   people: async (at) =>
     (
-      await admin('PUT', `/deals/${await anyOf('deal', at)}/people`, {
+      await admin(routeTo('setDealPeople', { id: await anyOf('deal', at) }), {
         people: [{ kind: 'contact', id: await anyOf('contact', at), role: `role ${at}` }],
       })
     ).json.undo ?? null,
   importFile: async (at) =>
     (
-      await admin('POST', '/records/contact/import', {
+      await admin(routeTo('importRecords', { kind: 'contact' }), {
         text: `name,emails,title\nIda Brandt,ida@harbour.example,Title ${at}\nFiled ${at},filed${at}@file.example,Keeper\n`,
       })
     ).json.undo ?? null,
   paste: async (at) =>
-    (await admin('POST', `/address-lists/${list}/entries`, { text: `p${at % 5}.example, q${at}.example` })).json.undo ?? null,
+    (await admin(routeTo('pasteAddressListEntries', { list }), { text: `p${at % 5}.example, q${at}.example` })).json.undo ?? null,
   removeEntry: async (at) => {
     const entries = await owner(server.ownerUrl, 'SELECT id::int AS id FROM address_list_entries WHERE list_id = $1 ORDER BY value', [
       list,
     ]);
     if (entries.length === 0) return null;
-    return (await admin('DELETE', `/address-lists/${list}/entries/${String(entries[at % entries.length]?.id)}`)).json.undo ?? null;
+    return (await admin(routeTo('removeAddressListEntry', { list, id: entries[at % entries.length]?.id }))).json.undo ?? null;
   },
   changeEntry: async (at) => {
     const entries = await owner(server.ownerUrl, 'SELECT id::int AS id FROM address_list_entries WHERE list_id = $1 ORDER BY value', [
@@ -129,23 +143,23 @@ const STEPS: Record<string, (at: number) => Promise<number | null>> = {
     ]);
     if (entries.length === 0) return null;
     const change = [{ note: `note ${at}` }, { until: '2031-01-31' }, { exactly: true }][at % 3];
-    return (await admin('PUT', `/address-lists/${list}/entries/${String(entries[at % entries.length]?.id)}`, change)).json.undo ?? null;
+    return (await admin(routeTo('changeAddressListEntry', { list, id: entries[at % entries.length]?.id }), change)).json.undo ?? null;
   },
-  deleteList: async () => (await admin('DELETE', `/address-lists/${spare}`)).json.undo ?? null,
+  deleteList: async () => (await admin(routeTo('deleteAddressList', { list: spare }))).json.undo ?? null,
   draft: async (at) => {
-    const { document, revision } = (await admin('GET', '/rulebook/draft')).json;
+    const { document, revision } = (await admin(routeTo('getDraft'))).json;
     document.share.level = ['owner', 'record', 'everyone'][at % 3];
-    return (await admin('PUT', `/rulebook/draft?revision=${revision}`, document)).json.undo ?? null;
+    return (await admin(routeTo('putDraft', { revision }), document)).json.undo ?? null;
   },
-  dropDraft: async () => (await admin('DELETE', '/rulebook/draft')).json.undo ?? null,
+  dropDraft: async () => (await admin(routeTo('dropDraft'))).json.undo ?? null,
   settings: async (at) =>
-    (await admin('PUT', '/workspace', { name: `Quillmere ${at % 4}`, recordReach: ['all', 'team', 'owner'][at % 3] })).json.undo ?? null,
-  ownKeepOut: async (at) =>
-    (await admin('POST', '/my-mail/keep-outs', { kind: 'domain', value: `mine${at % 3}.example` })).json.undo ?? null,
+    (await admin(routeTo('putWorkspace'), { name: `Quillmere ${at % 4}`, recordReach: ['all', 'team', 'owner'][at % 3] })).json.undo ??
+    null,
+  ownKeepOut: async (at) => (await admin(routeTo('addOwnKeepOut'), { kind: 'domain', value: `mine${at % 3}.example` })).json.undo ?? null,
   merge: async (at) => {
     const [kept, gone] = [await anyOf('contact', at), await anyOf('contact', at + 1)];
-    const { status } = await admin('POST', `/merge/contact/${kept}`, { gone, take: [] });
-    return status === 200 ? (await admin('GET', '/undo')).json.steps[0].id : null;
+    const { status } = await admin(routeTo('mergeRecords', { kind: 'contact', id: kept }), { gone, take: [] });
+    return status === 200 ? (await admin(routeTo('listUndo'))).json.steps[0].id : null;
   },
 };
 
@@ -160,7 +174,7 @@ test('any steps, undone in reverse, leave all as it was, table by table', async 
         if (id) done.push(id);
       }
       for (const id of done.reverse()) {
-        const { status, json } = await admin('POST', `/undo/${id}`);
+        const { status, json } = await admin(routeTo('undo', { id }));
         expect([status, json.kept ?? json]).toEqual([200, []]);
       }
       expect(await records()).toEqual(before);
@@ -172,35 +186,35 @@ test('any steps, undone in reverse, leave all as it was, table by table', async 
 describe('a step', () => {
   test('is listed for who did it alone, and undone once', async () => {
     const id = await idOf('contact', 'Ida Brandt');
-    const { undo } = (await admin('PUT', `/records/contact/${id}`, { values: { title: 'Pilot' } })).json;
-    const [latest] = (await admin('GET', '/undo')).json.steps;
+    const { undo } = (await admin(routeTo('editRecord', { kind: 'contact', id }), { values: { title: 'Pilot' } })).json;
+    const [latest] = (await admin(routeTo('listUndo'))).json.steps;
     expect(latest).toMatchObject({ id: undo, kind: 'edit', summary: 'Changed title of Ida Brandt', by: 'Ada Admin', undone: false });
-    expect((await rep('GET', '/undo')).json.steps.map((step: { id: number }) => step.id)).not.toContain(undo);
-    expect((await rep('POST', `/undo/${undo}`)).status).toBe(404);
-    expect((await admin('POST', `/undo/${undo}`)).status).toBe(200);
-    expect((await admin('POST', `/undo/${undo}`)).json.error.code).toBe('undone-already');
-    expect((await admin('GET', '/undo')).json.steps[0]).toMatchObject({ id: undo, undone: true });
+    expect((await rep(routeTo('listUndo'))).json.steps.map((step: { id: number }) => step.id)).not.toContain(undo);
+    expect((await rep(routeTo('undo', { id: undo }))).status).toBe(404);
+    expect((await admin(routeTo('undo', { id: undo }))).status).toBe(200);
+    expect((await admin(routeTo('undo', { id: undo }))).json.error.code).toBe('undone-already');
+    expect((await admin(routeTo('listUndo'))).json.steps[0]).toMatchObject({ id: undo, undone: true });
   });
 
   test('on which something was built stays, and says so; nothing is changed', async () => {
     const id = await idOf('contact', 'Ida Brandt');
-    const first = (await admin('PUT', `/records/contact/${id}`, { values: { title: 'First' } })).json.undo;
-    await admin('PUT', `/records/contact/${id}`, { values: { title: 'Second' } });
-    const refused = await admin('POST', `/undo/${first}`);
+    const first = (await admin(routeTo('editRecord', { kind: 'contact', id }), { values: { title: 'First' } })).json.undo;
+    await admin(routeTo('editRecord', { kind: 'contact', id }), { values: { title: 'Second' } });
+    const refused = await admin(routeTo('undo', { id: first }));
     expect([refused.status, refused.json.error.code]).toEqual([409, 'changed-since']);
-    const made = (await admin('POST', '/records/account', { values: { name: 'Built On' } })).json;
-    await admin('POST', '/records/contact', { values: { name: 'Their Keeper', account: 'Built On' } });
-    expect((await admin('POST', `/undo/${made.undo}`)).json.error.message).toContain('people or deals belong to it');
+    const made = (await admin(routeTo('createRecord', { kind: 'account' }), { values: { name: 'Built On' } })).json;
+    await admin(routeTo('createRecord', { kind: 'contact' }), { values: { name: 'Their Keeper', account: 'Built On' } });
+    expect((await admin(routeTo('undo', { id: made.undo }))).json.error.message).toContain('people or deals belong to it');
     expect(await idOf('account', 'Built On')).toBe(made.id);
   });
 
   test('of a hand-over gives back what its owner may still have, and names the rest', async () => {
     const [ida, jo] = [await idOf('contact', 'Ida Brandt'), await idOf('contact', 'Jo Lund')];
-    await admin('POST', '/records/contact/hand-over', { ids: [ida], to: crew.ids.rep });
-    await admin('POST', '/records/contact/hand-over', { ids: [jo], to: crew.ids.viewer });
-    const { undo } = (await admin('POST', '/records/contact/hand-over', { ids: [ida, jo], to: crew.ids.other })).json;
+    await admin(routeTo('handOver', { kind: 'contact' }), { ids: [ida], to: crew.ids.rep });
+    await admin(routeTo('handOver', { kind: 'contact' }), { ids: [jo], to: crew.ids.viewer });
+    const { undo } = (await admin(routeTo('handOver', { kind: 'contact' }), { ids: [ida, jo], to: crew.ids.other })).json;
     await owner(server.ownerUrl, 'UPDATE users SET active = false WHERE id = $1', [crew.ids.viewer]);
-    expect((await admin('POST', `/undo/${undo}`)).json).toMatchObject({
+    expect((await admin(routeTo('undo', { id: undo }))).json).toMatchObject({
       changed: 1,
       kept: [{ name: 'Jo Lund', because: 'its owner before has left the team' }],
     });
@@ -212,10 +226,12 @@ describe('a step', () => {
 
   test('of an import takes back what was not touched since, and names the rest', async () => {
     const { undo } = (
-      await admin('POST', '/records/contact/import', { text: 'name,emails\nOld Hand,old@hand.example\nNew Hand,new@hand.example\n' })
+      await admin(routeTo('importRecords', { kind: 'contact' }), {
+        text: 'name,emails\nOld Hand,old@hand.example\nNew Hand,new@hand.example\n',
+      })
     ).json;
-    await admin('PUT', `/records/contact/${await idOf('contact', 'Old Hand')}`, { values: { title: 'Keeper' } });
-    expect((await admin('POST', `/undo/${undo}`)).json).toMatchObject({
+    await admin(routeTo('editRecord', { kind: 'contact', id: await idOf('contact', 'Old Hand') }), { values: { title: 'Keeper' } });
+    expect((await admin(routeTo('undo', { id: undo }))).json).toMatchObject({
       changed: 1,
       kept: [{ name: 'Old Hand', because: 'it was changed since' }],
     });
@@ -229,19 +245,19 @@ describe('a step', () => {
     expect(before.length).toBeGreaterThan(0);
     const entry = { id: 'h', kind: 'domain', value: 'harbour.example', exactly: false, effect: 'keepOut', note: '' };
     await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.keepOut.entries = [entry] as never));
-    const { id } = (await admin('POST', '/decide', {})).json;
-    expect(await finished(server, crew.tokens.admin, `/decide/${id}`)).toMatchObject({ state: 'done', changed: 1 });
+    const { id } = (await admin(routeTo('decide'), {})).json;
+    expect(await finished(server, crew.tokens.admin, routeTo('getDecideRun', { id }))).toMatchObject({ state: 'done', changed: 1 });
     expect(await filings()).toEqual([]);
-    const [step] = (await admin('GET', '/undo')).json.steps;
+    const [step] = (await admin(routeTo('listUndo'))).json.steps;
     expect(step).toMatchObject({ kind: 'pastRun', summary: 'Decided past mail again: 1 email changed' });
-    expect((await admin('POST', `/undo/${step.id}`)).json).toEqual({ changed: 1, kept: [] });
+    expect((await admin(routeTo('undo', { id: step.id }))).json).toEqual({ changed: 1, kept: [] });
     expect(await filings()).toEqual(before);
-    expect((await admin('GET', '/decide')).json.runs[0]).toMatchObject({ id, undoable: false });
+    expect((await admin(routeTo('listDecideRuns'))).json.runs[0]).toMatchObject({ id, undoable: false });
   });
 
   test('keeping out is any administrator’s to undo, and no one else’s', async () => {
-    const { undo } = (await admin('POST', '/keep-out', { kind: 'domain', value: 'loud.example', effect: 'keepOut', note: '' })).json;
-    expect((await rep('POST', `/undo/${undo}`)).status).toBe(404);
-    expect((await admin('POST', `/undo/${undo}`)).status).toBe(200);
+    const { undo } = (await admin(routeTo('keepOut'), { kind: 'domain', value: 'loud.example', effect: 'keepOut', note: '' })).json;
+    expect((await rep(routeTo('undo', { id: undo }))).status).toBe(404);
+    expect((await admin(routeTo('undo', { id: undo }))).status).toBe(200);
   });
 });

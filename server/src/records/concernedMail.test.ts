@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { sql } from 'drizzle-orm';
 import type { Concerned } from '../base/concerned';
@@ -22,7 +23,7 @@ const mail = (id: string, from: string, more: Partial<PlainEmail> = {}): PlainEm
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  const put = (kind: string, text: string) => server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  const put = (kind: string, text: string) => server.call(routeTo('importRecords', { kind }), { token: crew.tokens.admin, body: { text } });
   await put('account', 'name,domains\nHarbour Oriel,harbour.example\nMarsh South,\n');
   await put(
     'contact',

@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
@@ -5,8 +7,8 @@ import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCre
 
 let server: TestServer;
 let crew: Crew;
-const rep = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.rep, body });
-const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
+const rep = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.rep, body });
+const admin = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.admin, body });
 const US = 'rep@quillmere.example';
 const ago = (days: number): string => new Date(Date.now() - days * 86_400_000).toUTCString().replace('GMT', '+0000');
 const mail = (id: string, days: number, more: Partial<PlainEmail> = {}): PlainEmail => ({
@@ -23,13 +25,13 @@ const answer = (id: string, days: number, to: string, more: Partial<PlainEmail> 
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await admin('POST', '/records/account/import', {
+  await admin(routeTo('importRecords', { kind: 'account' }), {
     text: 'name,domains,type\nHarbour Oriel,harbour.example,customer\nTidewise,tidewise.example,reseller\n',
   });
-  await admin('POST', '/records/contact/import', {
+  await admin(routeTo('importRecords', { kind: 'contact' }), {
     text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\nRavi Sen,ravi@tidewise.example,Tidewise\n',
   });
-  await admin('POST', '/records/deal/import', {
+  await admin(routeTo('importRecords', { kind: 'deal' }), {
     text: 'code,name,account,people,stage,amount,currency\nQH-1001,Outer harbour,Harbour Oriel,ravi@tidewise.example,Quoted,12000,EUR\n',
   });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
@@ -55,20 +57,20 @@ async function idOf(kind: string, name: string): Promise<number> {
   return Number(row?.id);
 }
 const edit = async (kind: string, name: string, values: Record<string, string>): Promise<Answer> =>
-  rep('PUT', `/records/${kind}/${await idOf(kind, name)}`, { values });
+  rep(routeTo('editRecord', { kind, id: await idOf(kind, name) }), { values });
 
 describe('a record', () => {
   test('is created and changed field by field; the changes are noted with before and after', async () => {
-    const made = await rep('POST', '/records/contact', {
+    const made = await rep(routeTo('createRecord', { kind: 'contact' }), {
       values: { name: 'Jo Lund', emails: 'jo@harbour.example;jo.lund@freemail.example', account: 'harbour oriel', phone: '+44 1' },
     });
     expect(made.status).toBe(200);
-    const changed = await rep('PUT', `/records/contact/${made.json.id}`, { values: { title: 'Pilot', owner: US } });
+    const changed = await rep(routeTo('editRecord', { kind: 'contact', id: made.json.id }), { values: { title: 'Pilot', owner: US } });
     const field = (key: string) => changed.json.fields.find((item: { key: string }) => item.key === key);
     expect(field('title').value).toBe('Pilot');
     expect(field('emails').value).toBe('jo@harbour.example;jo.lund@freemail.example');
     expect(field('owner')).toMatchObject({ value: US, shown: 'rep person' });
-    const { changes } = (await rep('GET', `/records/contact/${made.json.id}/changes`)).json;
+    const { changes } = (await rep(routeTo('recordChanges', { kind: 'contact', id: made.json.id }))).json;
     expect(changes.map(({ field: name, before, after, by }: Record<string, string>) => ({ name, before, after, by }))).toEqual([
       { name: 'owner', before: '', after: US, by: 'rep person' },
       { name: 'title', before: '', after: 'Pilot', by: 'rep person' },
@@ -105,7 +107,7 @@ describe('a record', () => {
   });
 
   test('of viewers is only read', async () => {
-    const refused = await server.call('PUT', `/records/contact/${await idOf('contact', 'Jo Lund')}`, {
+    const refused = await server.call(routeTo('editRecord', { kind: 'contact', id: await idOf('contact', 'Jo Lund') }), {
       token: crew.tokens.viewer,
       body: { values: { title: 'X' } },
     });
@@ -115,7 +117,7 @@ describe('a record', () => {
 
 describe('own fields', () => {
   beforeAll(async () => {
-    await admin('PUT', '/record-setup/fields/account', {
+    await admin(routeTo('setOwnFields', { kind: 'account' }), {
       fields: [
         { label: 'Région', type: 'choice', choices: ['North', 'South'] },
         { label: 'Gauges', type: 'number' },
@@ -127,8 +129,8 @@ describe('own fields', () => {
   });
 
   test('are for administrators to set; a label that is a field already gets a key of its own', async () => {
-    expect((await rep('PUT', '/record-setup/fields/account', { fields: [] })).status).toBe(403);
-    const { ownFields } = (await rep('GET', '/record-setup')).json;
+    expect((await rep(routeTo('setOwnFields', { kind: 'account' }), { fields: [] })).status).toBe(403);
+    const { ownFields } = (await rep(routeTo('getRecordSetup'))).json;
     expect(ownFields.account.map((item: { key: string }) => item.key)).toEqual(['region', 'gauges', 'renewal', 'key_account', 'name_2']);
   });
 
@@ -139,11 +141,13 @@ describe('own fields', () => {
     await edit('account', 'Tidewise', { region: 'north', gauges: '9', renewal: '2026-05-04', key_account: 'yes' });
     await edit('account', 'Harbour Oriel', { region: 'South', gauges: '12' });
     const names = async (query: string): Promise<string[]> =>
-      (await rep('GET', `/records/account?${query}`)).json.records.map((record: { name: string }) => record.name);
+      (await rep(routeTo('listRecords', { kind: 'account', ...Object.fromEntries(new URLSearchParams(query)) }))).json.records.map(
+        (record: { name: string }) => record.name,
+      );
     expect(await names('sort=own:gauges&descending=yes')).toEqual(['Harbour Oriel', 'Tidewise']);
     expect(await names('own=region:North')).toEqual(['Tidewise']);
     expect(await names('own=key_account:yes')).toEqual(['Tidewise']);
-    const { text } = await rep('GET', '/records/account/export');
+    const { text } = await rep(routeTo('exportRecords', { kind: 'account' }));
     expect(text).toContain('region,gauges,renewal,key_account');
     expect(text).toContain('Tidewise,tidewise.example,,reseller,,North,9,2026-05-04,yes');
   });
@@ -170,11 +174,11 @@ describe('own fields', () => {
   });
 
   test('that change their type keep what can be read as the new one', async () => {
-    const { ownFields } = (await rep('GET', '/record-setup')).json;
+    const { ownFields } = (await rep(routeTo('getRecordSetup'))).json;
     const fields = ownFields.account
       .map((item: { key: string }) => (item.key === 'gauges' ? { ...item, type: 'text' } : item))
       .filter((item: { key: string }) => item.key !== 'region');
-    await admin('PUT', '/record-setup/fields/account', { fields });
+    await admin(routeTo('setOwnFields', { kind: 'account' }), { fields });
     const [row] = await owner(server.ownerUrl, `SELECT own FROM accounts WHERE name = 'Tidewise'`);
     expect(row?.own).toEqual({ gauges: '9', renewal: '2026-05-04', key_account: true });
   });
@@ -182,7 +186,7 @@ describe('own fields', () => {
 
 describe('a file of records', () => {
   beforeAll(async () => {
-    await admin('PUT', '/record-setup/fields/lead', {
+    await admin(routeTo('setOwnFields', { kind: 'lead' }), {
       fields: [
         { label: 'Source', type: 'choice', choices: ['Fair', 'Web'] },
         { label: 'Budget', type: 'number' },
@@ -193,51 +197,51 @@ describe('a file of records', () => {
   test('fills own fields by their names, and names the line where a value cannot be read', async () => {
     const text =
       'name,emails,Source,budget\nLea Ost,lea@dredge.example,fair,"1 200"\nNed Ash,ned@dredge.example,Radio,1\nKim Aster,kim@dredge.example,,much\n';
-    const preview = (await rep('POST', '/records/lead/import/preview', { text })).json;
+    const preview = (await rep(routeTo('previewRecords', { kind: 'lead' }), { text })).json;
     expect(preview.columns.map((column: { field: string }) => column.field)).toEqual(['name', 'emails', 'source', 'budget']);
     expect(preview.bad).toEqual([
       { line: 3, reason: '“Radio” is none of the choices of Source: Fair, Web.' },
       { line: 4, reason: '“much” is not a number for Budget.' },
     ]);
-    await rep('POST', '/records/lead/import', { text });
+    await rep(routeTo('importRecords', { kind: 'lead' }), { text });
     expect(await owner(server.ownerUrl, `SELECT own FROM leads WHERE name = 'Lea Ost'`)).toEqual([
       { own: { source: 'Fair', budget: 1200 } },
     ]);
-    const { changes } = (await rep('GET', `/records/lead/${await idOf('lead', 'Lea Ost')}/changes`)).json;
+    const { changes } = (await rep(routeTo('recordChanges', { kind: 'lead', id: await idOf('lead', 'Lea Ost') }))).json;
     expect(changes.map((change: { after: string }) => change.after)).toEqual(['created as Lea Ost']);
   });
 
   test('that was exported is taken back without a change', async () => {
-    const { text } = await rep('GET', '/records/lead/export');
-    const preview = (await rep('POST', '/records/lead/import/preview', { text })).json;
+    const { text } = await rep(routeTo('exportRecords', { kind: 'lead' }));
+    const preview = (await rep(routeTo('previewRecords', { kind: 'lead' }), { text })).json;
     expect(preview.counts).toMatchObject({ create: 0, update: 0, same: 1 });
   });
 
   test('that changes a value notes it with before and after', async () => {
-    await rep('POST', '/records/lead/import', { text: 'name,emails,source\nLea Ost,lea@dredge.example,Web\n' });
-    const { changes } = (await rep('GET', `/records/lead/${await idOf('lead', 'Lea Ost')}/changes`)).json;
+    await rep(routeTo('importRecords', { kind: 'lead' }), { text: 'name,emails,source\nLea Ost,lea@dredge.example,Web\n' });
+    const { changes } = (await rep(routeTo('recordChanges', { kind: 'lead', id: await idOf('lead', 'Lea Ost') }))).json;
     expect(changes[0]).toMatchObject({ field: 'source', before: 'Fair', after: 'Web' });
   });
 });
 
 describe('deals', () => {
   test('follow the stages: a renamed one takes them along, one in use cannot go, a closing one closes', async () => {
-    const set = await admin('PUT', '/record-setup/stages', {
+    const set = await admin(routeTo('setDealStages'), {
       stages: [
         { id: null, name: 'Quoted', open: true },
         { id: null, name: 'Won', open: false },
       ],
     });
     const [quoted, won] = set.json.stages;
-    await admin('PUT', '/record-setup/stages', { stages: [{ ...quoted, name: 'Offered' }, won] });
+    await admin(routeTo('setDealStages'), { stages: [{ ...quoted, name: 'Offered' }, won] });
     const shown = async () =>
       Object.fromEntries(
-        (await rep('GET', `/records/deal/${await idOf('deal', 'Outer harbour')}`)).json.fields.map(
+        (await rep(routeTo('getRecord', { kind: 'deal', id: await idOf('deal', 'Outer harbour') }))).json.fields.map(
           (field: { key: string; value: string }) => [field.key, field.value],
         ),
       );
     expect((await shown()).stage).toBe('Offered');
-    expect((await admin('PUT', '/record-setup/stages', { stages: [won] })).json.error).toMatchObject({ code: 'in-use' });
+    expect((await admin(routeTo('setDealStages'), { stages: [won] })).json.error).toMatchObject({ code: 'in-use' });
     await edit('deal', 'Outer harbour', { stage: 'Won' });
     expect(await shown()).toMatchObject({ stage: 'Won', open: 'no', closed_on: new Date().toISOString().slice(0, 10) });
     await edit('deal', 'Outer harbour', { stage: 'Offered' });
@@ -250,17 +254,17 @@ describe('deals', () => {
       { kind: 'contact', id: await idOf('contact', 'Ravi Sen'), role: 'sells on' },
       { kind: 'contact', id: await idOf('contact', 'Jo Lund') },
     ];
-    const set = await rep('PUT', `/deals/${deal}/people`, { people });
+    const set = await rep(routeTo('setDealPeople', { id: deal }), { people });
     expect(set.json.people.map((person: { name: string; role: string }) => [person.name, person.role])).toEqual([
       ['Jo Lund', ''],
       ['Ravi Sen', 'sells on'],
     ]);
-    expect((await rep('GET', `/records/deal/${deal}/changes`)).json.changes[0]).toMatchObject({
+    expect((await rep(routeTo('recordChanges', { kind: 'deal', id: deal }))).json.changes[0]).toMatchObject({
       field: 'people',
       before: 'Ravi Sen',
       after: 'Jo Lund, Ravi Sen (sells on)',
     });
-    expect((await rep('PUT', `/deals/${deal}/people`, { people: [{ kind: 'lead', id: 999_999 }] })).status).toBe(404);
+    expect((await rep(routeTo('setDealPeople', { id: deal }), { people: [{ kind: 'lead', id: 999_999 }] })).status).toBe(404);
   });
 });
 
@@ -284,10 +288,10 @@ describe('the numbers', () => {
         .at(-1),
     };
     expect(counted.emails).toBeGreaterThan(6);
-    const row = (await rep('GET', '/records/account?text=oriel')).json.records[0];
-    const detail = (await rep('GET', `/records/account/${account}`)).json;
-    const insights = (await rep('GET', `/records/account/${account}/insights`)).json;
-    const history = (await rep('GET', `/records/account/${account}/history?limit=50`)).json;
+    const row = (await rep(routeTo('listRecords', { kind: 'account', text: 'oriel' }))).json.records[0];
+    const detail = (await rep(routeTo('getRecord', { kind: 'account', id: account }))).json;
+    const insights = (await rep(routeTo('getInsights', { kind: 'account', id: account }))).json;
+    const history = (await rep(routeTo('getHistory', { kind: 'account', id: account, limit: 50 }))).json;
     for (const shown of [row, detail, insights.figures]) expect(shown).toMatchObject(counted);
     expect(history.found).toEqual({ conversations: counted.conversations, emails: counted.emails });
     expect(history.conversations.flatMap((conversation: { emails: unknown[] }) => conversation.emails)).toHaveLength(counted.emails);
@@ -297,7 +301,7 @@ describe('the numbers', () => {
   });
 
   test('say what is not answered, how long answers take, who knows whom, and when they meet', async () => {
-    const insights = (await rep('GET', `/records/contact/${await idOf('contact', 'Ida Brandt')}/insights`)).json;
+    const insights = (await rep(routeTo('getInsights', { kind: 'contact', id: await idOf('contact', 'Ida Brandt') }))).json;
     expect(insights.unanswered.map((item: { subject: string }) => item.subject)).toEqual(['again']);
     expect(insights.figures.unanswered).toBe(1);
     expect(insights.acquaintances).toEqual([
@@ -307,8 +311,8 @@ describe('the numbers', () => {
     const meetings = [
       { summary: 'Site visit', location: '', startsAt: '2099-05-04T09:00:00.000Z', endsAt: '2099-05-04T10:00:00.000Z', cancelled: false },
     ];
-    expect((await rep('GET', `/emails/${insights.meeting.emailId}`)).json.content.meetings).toEqual(meetings);
-    const history = (await rep('GET', `/records/account/${await idOf('account', 'Harbour Oriel')}/history`)).json;
+    expect((await rep(routeTo('getEmail', { id: insights.meeting.emailId }))).json.content.meetings).toEqual(meetings);
+    const history = (await rep(routeTo('getHistory', { kind: 'account', id: await idOf('account', 'Harbour Oriel') }))).json;
     const emails = history.conversations.flatMap((item: { emails: { id: number }[] }) => item.emails) as {
       id: number;
       content: { meetings: unknown[] } | null;
@@ -319,14 +323,16 @@ describe('the numbers', () => {
 
   test('filter the table: what waits for an answer, what is quiet', async () => {
     const names = async (query: string): Promise<string[]> =>
-      (await rep('GET', `/records/contact?${query}`)).json.records.map((record: { name: string }) => record.name);
+      (await rep(routeTo('listRecords', { kind: 'contact', ...Object.fromEntries(new URLSearchParams(query)) }))).json.records.map(
+        (record: { name: string }) => record.name,
+      );
     expect(await names('unanswered=yes&sort=name')).toEqual(['Ida Brandt', 'Jo Lund', 'Ravi Sen']);
     expect(await names('quiet=4')).toEqual(['Ravi Sen']);
     expect(await names('sort=in&descending=yes')).toEqual(expect.arrayContaining(['Ida Brandt']));
   });
 
   test('are exported as the list shows them', async () => {
-    const { text } = await rep('GET', '/records/contact/export?columns=list&quiet=4&sort=name');
+    const { text } = await rep(routeTo('exportRecords', { kind: 'contact', columns: 'list', quiet: 4, sort: 'name' }));
     const [head, ...lines] = text.trim().split('\n');
     expect(head).toContain('emails in,emails out,conversations,last email,last by,unanswered');
     expect(lines).toHaveLength(1);
@@ -335,7 +341,8 @@ describe('the numbers', () => {
 
   test('of a history follow its filters', async () => {
     const id = await idOf('contact', 'Ida Brandt');
-    const found = async (query: string): Promise<number> => (await rep('GET', `/records/contact/${id}/history?${query}`)).json.found.emails;
+    const found = async (query: string): Promise<number> =>
+      (await rep(routeTo('getHistory', { kind: 'contact', id, ...Object.fromEntries(new URLSearchParams(query)) }))).json.found.emails;
     expect(await found('direction=sent')).toBe(2);
     expect(await found('text=barnacle')).toBe(1);
     expect(await found(`until=${new Date(Date.now() - 100 * 86_400_000).toISOString().slice(0, 10)}`)).toBe(1);
@@ -343,25 +350,25 @@ describe('the numbers', () => {
     expect(await found('person=ravi@tidewise.example')).toBe(0);
     expect(await found(`colleague=${crew.ids.rep}`)).toBe(await found(''));
     expect(await found(`colleague=${crew.ids.other}`)).toBe(0);
-    expect((await rep('GET', '/domains/harbour.example/history')).json.found.emails).toBe(await found(''));
-    expect((await rep('GET', '/domains/harbour.example/insights')).json.figures.emails).toBe(await found(''));
+    expect((await rep(routeTo('getDomainHistory', { domain: 'harbour.example' }))).json.found.emails).toBe(await found(''));
+    expect((await rep(routeTo('getDomainInsights', { domain: 'harbour.example' }))).json.figures.emails).toBe(await found(''));
   });
 });
 
 test('records are handed over, all of one owner or those named; that is noted', async () => {
   for (const name of ['Tidewise', 'Harbour Oriel'])
-    await admin('POST', '/records/account/hand-over', { ids: [await idOf('account', name)], to: crew.ids.rep });
-  const given = await rep('POST', '/records/account/hand-over', { from: crew.ids.rep, to: crew.ids.other });
+    await admin(routeTo('handOver', { kind: 'account' }), { ids: [await idOf('account', name)], to: crew.ids.rep });
+  const given = await rep(routeTo('handOver', { kind: 'account' }), { from: crew.ids.rep, to: crew.ids.other });
   expect(given.json.ids).toHaveLength(2);
   const names = async (owner: number): Promise<string[]> =>
-    (await rep('GET', `/records/account?owner=${owner}`)).json.records.map((record: { name: string }) => record.name);
+    (await rep(routeTo('listRecords', { kind: 'account', owner }))).json.records.map((record: { name: string }) => record.name);
   expect([await names(crew.ids.rep), await names(crew.ids.other)]).toEqual([[], ['Harbour Oriel', 'Tidewise']]);
-  await rep('POST', '/records/account/hand-over', { ids: given.json.ids, to: crew.ids.rep });
+  await rep(routeTo('handOver', { kind: 'account' }), { ids: given.json.ids, to: crew.ids.rep });
   expect(await names(crew.ids.rep)).toEqual(['Harbour Oriel', 'Tidewise']);
-  const { changes } = (await rep('GET', `/records/account/${await idOf('account', 'Tidewise')}/changes`)).json;
+  const { changes } = (await rep(routeTo('recordChanges', { kind: 'account', id: await idOf('account', 'Tidewise') }))).json;
   expect(changes[0]).toMatchObject({ field: 'owner', before: 'other@quillmere.example', after: US });
-  expect((await rep('POST', '/records/account/hand-over', { to: crew.ids.rep })).status).toBe(422);
-  expect((await rep('POST', '/records/account/hand-over', { ids: [1], to: 999_999 })).status).toBe(404);
+  expect((await rep(routeTo('handOver', { kind: 'account' }), { to: crew.ids.rep })).status).toBe(422);
+  expect((await rep(routeTo('handOver', { kind: 'account' }), { ids: [1], to: 999_999 })).status).toBe(404);
 });
 
 test.each([
@@ -383,7 +390,7 @@ test.each([
   'by',
 ])('tables are in order of %s, either way', async (sort) => {
   for (const kind of ['contact', 'lead', 'account', 'deal']) {
-    const found = async (descending: string) => (await rep('GET', `/records/${kind}?sort=${sort}&descending=${descending}`)).json;
+    const found = async (descending: string) => (await rep(routeTo('listRecords', { kind, sort, descending }))).json;
     const [up, down] = [await found('no'), await found('yes')];
     const ids = (page: { records: { id: number }[] }): number[] =>
       page.records.map((record) => record.id).sort((first, second) => first - second);
@@ -392,12 +399,12 @@ test.each([
 });
 
 test('a list is kept under a name, for oneself or for all', async () => {
-  const kept = await rep('POST', '/record-views', { kind: 'deal', name: 'Quiet ones', query: 'quiet=30', shared: true });
-  await rep('POST', '/record-views', { kind: 'deal', name: 'Mine', query: 'owner=1' });
+  const kept = await rep(routeTo('keepView'), { kind: 'deal', name: 'Quiet ones', query: 'quiet=30', shared: true });
+  await rep(routeTo('keepView'), { kind: 'deal', name: 'Mine', query: 'owner=1' });
   const names = async (who: keyof Crew['tokens']): Promise<string[]> =>
-    (await server.call('GET', '/record-views', { token: crew.tokens[who] })).json.views.map((view: { name: string }) => view.name);
+    (await server.call(routeTo('listViews'), { token: crew.tokens[who] })).json.views.map((view: { name: string }) => view.name);
   expect(await names('rep')).toEqual(['Mine', 'Quiet ones']);
   expect(await names('other')).toEqual(['Quiet ones']);
-  expect((await server.call('DELETE', `/record-views/${kept.json.id}`, { token: crew.tokens.other })).status).toBe(404);
-  expect((await rep('DELETE', `/record-views/${kept.json.id}`)).status).toBe(200);
+  expect((await server.call(routeTo('forgetView', { id: kept.json.id }), { token: crew.tokens.other })).status).toBe(404);
+  expect((await rep(routeTo('forgetView', { id: kept.json.id }))).status).toBe(200);
 });

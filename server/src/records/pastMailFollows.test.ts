@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, beforeEach, expect, test } from '@jest/globals';
 import { until } from '../testing/mailboxTools';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
@@ -13,8 +15,8 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.remove());
 
-async function admin(method: string, path: string, body?: unknown): Promise<Answer['json']> {
-  const answer = await server.call(method, path, { token: crew.tokens.admin, body });
+async function admin(target: Destination, body?: unknown): Promise<Answer['json']> {
+  const answer = await server.call(target, { token: crew.tokens.admin, body });
   expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
   return answer.json;
 }
@@ -47,7 +49,7 @@ test('a deal’s code finds what names it, from whomever, when the code is given
   await importRecords(server, crew.tokens.admin, 'deal', `code,name\n,Berths ${serial}\n`);
   const id = await idOf('deal', `Berths ${serial}`);
   await stands(at('bo'));
-  await admin('PUT', `/records/deal/${id}`, { values: { code: `FR-770${serial}` } });
+  await admin(routeTo('editRecord', { kind: 'deal', id }), { values: { code: `FR-770${serial}` } });
   await stands(at('bo'), `deal Berths ${serial}`);
   await stands(at('una'));
 });
@@ -57,13 +59,13 @@ test('a deal of an account has the mail of all at the account, when no one is on
   await stands(at('una'), `account Ferries ${serial}`);
   await importRecords(server, crew.tokens.admin, 'deal', `name,account\nLifts ${serial},Ferries ${serial}\n`);
   await stands(at('una'), `account Ferries ${serial}`, `deal Lifts ${serial}`);
-  const deal = `/records/deal/${await idOf('deal', `Lifts ${serial}`)}`;
+  const deal = routeTo('editRecord', { kind: 'deal', id: await idOf('deal', `Lifts ${serial}`) });
   await importRecords(server, crew.tokens.admin, 'account', `name\nElsewhere ${serial}\n`);
-  await admin('PUT', deal, { values: { account: `Elsewhere ${serial}` } });
+  await admin(deal, { values: { account: `Elsewhere ${serial}` } });
   await stands(at('una'), `account Ferries ${serial}`);
-  await admin('PUT', deal, { values: { account: `Ferries ${serial}` } });
+  await admin(deal, { values: { account: `Ferries ${serial}` } });
   await stands(at('una'), `account Ferries ${serial}`, `deal Lifts ${serial}`);
-  await admin('PUT', deal, { values: { open: 'no', closed_on: '2020-01-01' } });
+  await admin(deal, { values: { open: 'no', closed_on: '2020-01-01' } });
   await stands(at('una'), `account Ferries ${serial}`);
 });
 
@@ -71,9 +73,9 @@ test('an account without a domain is found by its name, and by its people, as so
   await importRecords(server, crew.tokens.admin, 'account', `name\nAnchors ${serial}\n`);
   const id = await idOf('account', `Anchors ${serial}`);
   await stands(at('una'));
-  await admin('PUT', `/records/account/${id}`, { values: { name: `Ferries${serial} Ltd.` } });
+  await admin(routeTo('editRecord', { kind: 'account', id }), { values: { name: `Ferries${serial} Ltd.` } });
   await stands(at('una'), `account Ferries${serial} Ltd.`);
-  await admin('PUT', `/records/account/${id}`, { values: { name: `Anchors ${serial}` } });
+  await admin(routeTo('editRecord', { kind: 'account', id }), { values: { name: `Anchors ${serial}` } });
   await stands(at('una'));
   await importRecords(server, crew.tokens.admin, 'contact', `name,emails,account\nCleo Brand,cleo@${domain},Anchors ${serial}\n`);
   await stands(at('una'), `account Anchors ${serial}`);
@@ -83,14 +85,16 @@ test('whose a domain is follows the people at it: who goes to another account, a
   await importRecords(server, crew.tokens.admin, 'account', `name\nAnchors ${serial}\nElsewhere ${serial}\n`);
   await importRecords(server, crew.tokens.admin, 'contact', `name,emails,account\nCleo Brand ${serial},cleo@${domain},Anchors ${serial}\n`);
   await stands(at('una'), `account Anchors ${serial}`);
-  const cleo = `/records/contact/${await idOf('contact', `Cleo Brand ${serial}`)}`;
-  await admin('PUT', cleo, { values: { account: `Elsewhere ${serial}` } });
+  const cleo = routeTo('editRecord', { kind: 'contact', id: await idOf('contact', `Cleo Brand ${serial}`) });
+  await admin(cleo, { values: { account: `Elsewhere ${serial}` } });
   await stands(at('una'), `account Elsewhere ${serial}`);
   await importRecords(server, crew.tokens.admin, 'contact', `name,emails,account\nDov Brand,dov@${domain},Anchors ${serial}\n`);
   await stands(at('una'));
-  await admin('PUT', cleo, { values: { account: `Anchors ${serial}` } });
+  await admin(cleo, { values: { account: `Anchors ${serial}` } });
   await stands(at('una'), `account Anchors ${serial}`);
-  await admin('PUT', `/records/account/${await idOf('account', `Anchors ${serial}`)}`, { values: { domains: `anchors${serial}.example` } });
+  await admin(routeTo('editRecord', { kind: 'account', id: await idOf('account', `Anchors ${serial}`) }), {
+    values: { domains: `anchors${serial}.example` },
+  });
   await stands(at('una'));
 });
 
@@ -100,13 +104,15 @@ test('who comes to a deal brings the mail of all their addresses; who loses an a
   await importRecords(server, crew.tokens.admin, 'deal', `name,people\nMasts ${serial},una.home@${domain}\n`);
   await stands(at('una'), `contact Una Hartwig ${serial}`, `deal Masts ${serial}`);
   const deal = await idOf('deal', `Masts ${serial}`);
-  await admin('PUT', `/deals/${deal}/people`, { people: [] });
+  await admin(routeTo('setDealPeople', { id: deal }), { people: [] });
   await stands(at('una'), `contact Una Hartwig ${serial}`);
-  await admin('PUT', `/records/deal/${deal}`, { values: { people: `una.home@${domain}` } });
+  await admin(routeTo('editRecord', { kind: 'deal', id: deal }), { values: { people: `una.home@${domain}` } });
   await stands(at('una'), `contact Una Hartwig ${serial}`, `deal Masts ${serial}`);
-  await admin('PUT', `/records/deal/${deal}`, { values: { people: '' } });
+  await admin(routeTo('editRecord', { kind: 'deal', id: deal }), { values: { people: '' } });
   await stands(at('una'), `contact Una Hartwig ${serial}`);
-  await admin('PUT', `/records/contact/${await idOf('contact', `Una Hartwig ${serial}`)}`, { values: { emails: `una.home@${domain}` } });
+  await admin(routeTo('editRecord', { kind: 'contact', id: await idOf('contact', `Una Hartwig ${serial}`) }), {
+    values: { emails: `una.home@${domain}` },
+  });
   await stands(at('una'));
 });
 
@@ -138,7 +144,7 @@ test('a file’s account takes over the one that mail had created for its domain
   });
   await stands('made', 'account Saltworks', 'contact Mo Sand');
   const text = 'name,domains\nSaltmere Holding,saltworks.example\nSaltmere Quays,saltworks.example\n';
-  const preview = await admin('POST', '/records/account/import/preview', { text });
+  const preview = await admin(routeTo('previewRecords', { kind: 'account' }), { text });
   expect([preview.counts, preview.warnings]).toMatchObject([
     { create: 1, update: 1 },
     [{ line: 2, reason: 'The account “Saltworks”, which mail to its domain had created, becomes this one.' }],
@@ -146,7 +152,7 @@ test('a file’s account takes over the one that mail had created for its domain
   await importRecords(server, crew.tokens.admin, 'account', text);
   await stands('made', 'account Saltmere Holding', 'contact Mo Sand');
   // By now it is someone's: another file's line of that domain is another account.
-  const again = await admin('POST', '/records/account/import/preview', { text: 'name,domains\nSalt Ltd,saltworks.example\n' });
+  const again = await admin(routeTo('previewRecords', { kind: 'account' }), { text: 'name,domains\nSalt Ltd,saltworks.example\n' });
   expect([again.counts, again.warnings]).toMatchObject([{ create: 1, update: 0 }, []]);
   await changeRulebook(server, crew.tokens.admin, (rulebook) => void (rulebook.create.people = 'nothing'));
 });
@@ -155,9 +161,9 @@ test('merged, the one that stays has the mail that only the other’s name found
   await importRecords(server, crew.tokens.admin, 'account', `name\nAnchors ${serial}\nFerries${serial}\n`);
   await stands(at('una'), `account Ferries${serial}`);
   const [kept, gone] = [await idOf('account', `Ferries${serial}`), await idOf('account', `Anchors ${serial}`)];
-  await admin('POST', `/merge/account/${kept}`, { gone, take: ['name'] });
+  await admin(routeTo('mergeRecords', { kind: 'account', id: kept }), { gone, take: ['name'] });
   await stands(at('una'));
-  const { merges } = await admin('GET', '/merges');
-  await admin('POST', `/merges/${merges[0].id}/undo`);
+  const { merges } = await admin(routeTo('listMerges'));
+  await admin(routeTo('undoMerge', { id: merges[0].id }));
   await stands(at('una'), `account Ferries${serial}`);
 });

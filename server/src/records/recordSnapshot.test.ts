@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { expect, test } from '@jest/globals';
 import { until } from '../testing/mailboxTools';
 import { changeRulebook, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -8,7 +10,7 @@ test('a record that sealed mail took along comes back with the account into whic
   const server = await startTestServer();
   try {
     const { tokens } = await setUpCrew(server);
-    const ask = (method: string, path: string, body?: unknown, token = tokens.rep) => server.call(method, path, { token, body });
+    const ask = (target: Destination, body?: unknown, token = tokens.rep) => server.call(target, { token, body });
     await changeRulebook(
       server,
       tokens.admin,
@@ -29,12 +31,12 @@ test('a record that sealed mail took along comes back with the account into whic
       ).map((row) => row.account);
     expect(await nil()).toEqual(['Fish']);
     const [email] = await owner(server.ownerUrl, `SELECT id FROM emails WHERE message_id = 'nil'`);
-    const seal = await ask('POST', '/repairs', { emails: [Number(email?.id)], seal: true });
+    const seal = await ask(routeTo('repair'), { emails: [Number(email?.id)], seal: true });
     await until(nil, (found) => (found as unknown[]).length === 0);
-    const holding = await ask('POST', '/records/account', { values: { name: 'Fish Holding' } });
+    const holding = await ask(routeTo('createRecord', { kind: 'account' }), { values: { name: 'Fish Holding' } });
     const [fish] = await owner(server.ownerUrl, `SELECT id FROM accounts WHERE name = 'Fish'`);
-    expect((await ask('POST', `/merge/account/${holding.json.id}`, { gone: Number(fish?.id) })).status).toBe(200);
-    expect((await ask('POST', `/repairs/${seal.json.id}/undo`)).status).toBe(200);
+    expect((await ask(routeTo('mergeRecords', { kind: 'account', id: holding.json.id }), { gone: Number(fish?.id) })).status).toBe(200);
+    expect((await ask(routeTo('undoRepair', { id: seal.json.id }))).status).toBe(200);
     expect(await until(nil, (found) => (found as unknown[]).length > 0)).toEqual(['Fish Holding']);
   } finally {
     await server.remove();

@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { setUpCrew, startTestServer } from '../testing/testServer';
@@ -13,10 +14,14 @@ beforeAll(async () => {
 });
 afterAll(() => server.remove());
 
-const post = async (kind: string, text: string, more: Record<string, unknown> = {}, path = 'import') =>
-  (await server.call('POST', `/records/${kind}/${path}`, { token: crew.tokens.rep, body: { text, ...more } })).json;
-const exported = async (kind: string, query = ''): Promise<string> =>
-  (await server.call('GET', `/records/${kind}/export${query}`, { token: crew.tokens.rep })).text;
+const post = async (
+  kind: string,
+  text: string,
+  more: Record<string, unknown> = {},
+  route: 'importRecords' | 'previewRecords' = 'importRecords',
+) => (await server.call(routeTo(route, { kind }), { token: crew.tokens.rep, body: { text, ...more } })).json;
+const exported = async (kind: string, query: object = {}): Promise<string> =>
+  (await server.call(routeTo('exportRecords', { kind, ...query }), { token: crew.tokens.rep })).text;
 
 const ACCOUNTS =
   'name,domains,parent,type,owner\nOriel,oriel.example;harbour.example,Holding,customer,rep@quillmere.example\nHolding,,,,\n';
@@ -25,7 +30,7 @@ const CONTACTS =
 
 describe('import of records', () => {
   test('a preview says what would happen and changes nothing', async () => {
-    expect(await post('account', ACCOUNTS, {}, 'import/preview')).toMatchObject({
+    expect(await post('account', ACCOUNTS, {}, 'previewRecords')).toMatchObject({
       counts: { create: 2, update: 0, same: 0, bad: 0 },
       done: false,
     });
@@ -76,9 +81,9 @@ describe('import of records', () => {
 
   test('columns are mapped by hand, and a file without a name column says so', async () => {
     const text = 'Firma;Seiten\nKestrel;kestrel.example\n';
-    expect((await post('account', text, {}, 'import/preview')).bad[0]).toMatchObject({ line: 1 });
+    expect((await post('account', text, {}, 'previewRecords')).bad[0]).toMatchObject({ line: 1 });
     expect((await post('account', text, { mapping: { Firma: 'name', Seiten: 'domains' } })).counts).toMatchObject({ create: 1 });
-    const refused = await server.call('POST', '/records/account/import', { token: crew.tokens.rep, body: { text } });
+    const refused = await server.call(routeTo('importRecords', { kind: 'account' }), { token: crew.tokens.rep, body: { text } });
     expect(refused.status).toBe(422);
   });
 
@@ -93,7 +98,7 @@ describe('import of records', () => {
       'BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Vera Three\r\nN:Three;Vera;;;\r\nEMAIL;TYPE=INTERNET:vera@three.example\r\nTEL;TYPE=WORK:+99 3\r\nEND:VCARD\r\nBEGIN:VCARD\r\nVERSION:4.0\r\nFN:Finn Four\r\nEMAIL:finn@four.example\r\nORG:Oriel\r\nTITLE:Pilot\r\nEND:VCARD\r\nBEGIN:VCARD\r\nVERSION:4.0\r\n';
     const result = await post('contact', cards, { format: 'vcard' });
     expect(result).toMatchObject({ counts: { create: 2, bad: 1 } });
-    const vcards = await exported('contact', '?format=vcard');
+    const vcards = await exported('contact', { format: 'vcard' });
     expect(vcards).toMatch(/FN:Finn Four[\s\S]*ORG:Oriel/);
     expect(readVcards(vcards).rows.map((row) => row.values.name)).toContain('Vera Three');
   });

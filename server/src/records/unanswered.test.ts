@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { changeRulebook, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -31,7 +32,10 @@ beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
   const admin = { token: crew.tokens.admin };
-  await server.call('POST', '/records/contact/import', { ...admin, body: { text: 'name,emails\nIda Brandt,ida@harbour.example\n' } });
+  await server.call(routeTo('importRecords', { kind: 'contact' }), {
+    ...admin,
+    body: { text: 'name,emails\nIda Brandt,ida@harbour.example\n' },
+  });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
   await importMail(server, crew.tokens.admin, REP, {
     'rep.mbox': mbox([
@@ -54,12 +58,12 @@ test('an absence note and a forward to a colleague answer no one: the home page,
   const [contact] = await owner(server.ownerUrl, 'SELECT id FROM contacts');
   const subjects = (list: { subject: string }[]): string[] => list.map((item) => item.subject).sort();
   const waiting = ['Question away', 'Question passed-on', 'Question plain'];
-  const home = (await server.call('GET', '/arrival', token)).json;
+  const home = (await server.call(routeTo('getArrival'), token)).json;
   expect(subjects(home.unanswered)).toEqual(waiting);
-  const insights = (await server.call('GET', `/records/contact/${String(contact?.id)}/insights`, token)).json;
+  const insights = (await server.call(routeTo('getInsights', { kind: 'contact', id: contact?.id }), token)).json;
   expect(subjects(insights.unanswered)).toEqual(['Question away', 'Question old', ...waiting.slice(1)]);
   expect(insights.figures.unanswered).toBe(4);
-  const list = (await server.call('GET', '/records/contact?unanswered=yes', token)).json;
+  const list = (await server.call(routeTo('listRecords', { kind: 'contact', unanswered: 'yes' }), token)).json;
   expect(list.records.map((record: { unanswered: number }) => record.unanswered)).toEqual([4]);
 });
 
@@ -67,7 +71,9 @@ test('what comes to another address of the same mailbox is asked of its owner, t
   const token = { token: crew.tokens.rep };
   await importMail(server, crew.tokens.admin, REP, { 'more.mbox': mbox([asked('to-alias', 2, { to: 'sales@quillmere.example' })]) });
   const has = async (): Promise<boolean> =>
-    (await server.call('GET', '/arrival', token)).json.unanswered.some((item: { subject: string }) => item.subject === 'Question to-alias');
+    (await server.call(routeTo('getArrival'), token)).json.unanswered.some(
+      (item: { subject: string }) => item.subject === 'Question to-alias',
+    );
   expect(await has()).toBe(false);
   await owner(server.ownerUrl, `UPDATE mailboxes SET aliases = '{sales@quillmere.example}' WHERE address = '${REP}'`);
   expect(await has()).toBe(true);

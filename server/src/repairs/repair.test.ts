@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Change } from '../base/live/changes';
@@ -8,9 +10,9 @@ import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTes
 type Who = keyof Crew['tokens'];
 let server: TestServer;
 let crew: Crew;
-const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
-const rep = (method: string, path: string, body?: unknown) => as('rep')(method, path, body);
-const admin = (method: string, path: string, body?: unknown) => as('admin')(method, path, body);
+const as = (who: Who) => (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens[who], body });
+const rep = (target: Destination, body?: unknown) => as('rep')(target, body);
+const admin = (target: Destination, body?: unknown) => as('admin')(target, body);
 
 const ida = 'Ida Brandt <ida@harbour.example>';
 const US = 'rep@quillmere.example';
@@ -20,11 +22,13 @@ const day = (n: number): string => `${String(n).padStart(2, '0')} May 2026 10:00
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await admin('POST', '/records/account/import', {
+  await admin(routeTo('importRecords', { kind: 'account' }), {
     text: 'name,domains\nHarbour Oriel,harbour.example\nTidewise,tidewise.example\nReef North,reef.example\nReef South,reef.example\n',
   });
-  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n' });
-  await admin('POST', '/records/deal/import', {
+  await admin(routeTo('importRecords', { kind: 'contact' }), {
+    text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n',
+  });
+  await admin(routeTo('importRecords', { kind: 'deal' }), {
     text: 'code,name,account,people,open\nQH-1001,Outer harbour,Harbour Oriel,ida@harbour.example,yes\nQH-1002,Inner basin,Harbour Oriel,ida@harbour.example,yes\n',
   });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
@@ -49,7 +53,7 @@ afterAll(() => server.remove());
 
 async function emailOf(messageId: string): Promise<Answer['json']> {
   const [row] = await owner(server.ownerUrl, 'SELECT id FROM emails WHERE message_id = $1', [messageId]);
-  return { id: Number(row?.id), ...(await rep('GET', `/emails/${String(row?.id)}`)).json };
+  return { id: Number(row?.id), ...(await rep(routeTo('getEmail', { id: row?.id }))).json };
 }
 const idOf = async (messageId: string): Promise<number> => (await emailOf(messageId)).id;
 const under = async (messageId: string): Promise<string[]> =>
@@ -80,7 +84,7 @@ describe('a repair', () => {
   test('files a conversation under a deal; it survives that everything is decided again, and later emails follow', async () => {
     const deal = await recordId('deal', 'Outer harbour');
     expect((await emailOf('second')).outcome).toBe('waiting');
-    const done = await rep('POST', '/repairs', {
+    const done = await rep(routeTo('repair'), {
       emails: [await idOf('second')],
       reach: 'conversation',
       file: [{ kind: 'deal', id: deal }],
@@ -99,7 +103,7 @@ describe('a repair', () => {
   test('undone, leaves everything as it stood', async () => {
     const before = await settled();
     const account = await recordId('account', 'Tidewise');
-    const done = await rep('POST', '/repairs', {
+    const done = await rep(routeTo('repair'), {
       emails: [await idOf('alone')],
       file: [{ kind: 'account', id: account }],
       takeOff: [
@@ -111,25 +115,25 @@ describe('a repair', () => {
     expect(await under('alone')).toEqual(['Ida Brandt', 'Tidewise']);
     expect((await emailOf('alone')).outcome).toBe('filed');
     expect(await settled()).not.toEqual(before);
-    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).status).toBe(200);
+    expect((await rep(routeTo('undoRepair', { id: done.json.id }))).status).toBe(200);
     expect(await settled()).toEqual(before);
-    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).json.error.code).toBe('undone');
+    expect((await rep(routeTo('undoRepair', { id: done.json.id }))).json.error.code).toBe('undone');
   });
 
   test('takes a conversation off from an email on, and leaves what was before', async () => {
     const deal = await recordId('deal', 'Outer harbour');
-    const done = await rep('POST', '/repairs', { emails: [await idOf('third')], reach: 'onward', takeOff: [{ kind: 'deal', id: deal }] });
+    const done = await rep(routeTo('repair'), { emails: [await idOf('third')], reach: 'onward', takeOff: [{ kind: 'deal', id: deal }] });
     expect(await under('second')).toContain('Outer harbour');
     expect(await under('third')).not.toContain('Outer harbour');
     expect(await under('fourth')).not.toContain('Outer harbour');
-    await rep('POST', `/repairs/${done.json.id}/undo`);
+    await rep(routeTo('undoRepair', { id: done.json.id }));
     expect(await under('fourth')).toContain('Outer harbour');
   });
 
   test('starts a contact with its account from an email, filled in from it, and files past mail; undone, it is gone', async () => {
     const before = await settled();
     const ids = [await idOf('other-2')];
-    const [kim] = (await rep('GET', `/outsiders?emails=${ids.join(',')}`)).json.people;
+    const [kim] = (await rep(routeTo('outsiders', { emails: ids.join(',') }))).json.people;
     expect(kim.keptOut).toBe(false);
     expect(kim).toMatchObject({
       address: 'kim@unknown.example',
@@ -139,7 +143,7 @@ describe('a repair', () => {
       company: 'Unknown',
       record: null,
     });
-    const done = await rep('POST', '/repairs', {
+    const done = await rep(routeTo('repair'), {
       emails: ids,
       people: [
         {
@@ -158,13 +162,16 @@ describe('a repair', () => {
       (names) => names.includes('Kim Aster') && names.includes('Unknown'),
     );
     const contact = await recordId('contact', 'Kim Aster');
-    expect((await rep('GET', `/records/contact/${contact}`)).json.origin).toMatchObject({ emailId: ids[0], rule: 'by hand' });
-    const again = await rep('POST', '/repairs', {
+    expect((await rep(routeTo('getRecord', { kind: 'contact', id: contact }))).json.origin).toMatchObject({
+      emailId: ids[0],
+      rule: 'by hand',
+    });
+    const again = await rep(routeTo('repair'), {
       emails: ids,
       people: [{ kind: 'contact', address: kim.address, name: 'Other', account: null }],
     });
     expect(again.json.error.code).toBe('taken');
-    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).json.kept).toEqual([]);
+    expect((await rep(routeTo('undoRepair', { id: done.json.id }))).json.kept).toEqual([]);
     expect(await under('other-1')).toEqual([]);
     expect(await settled()).toEqual(before);
     expect(
@@ -173,16 +180,16 @@ describe('a repair', () => {
   });
 
   test('keeps a started record that something else depends on, and says so', async () => {
-    const done = await rep('POST', '/repairs', {
+    const done = await rep(routeTo('repair'), {
       emails: [await idOf('other-1')],
       people: [{ kind: 'lead', address: 'kim@unknown.example', name: 'Kim Aster' }],
     });
     const lead = await recordId('lead', 'Kim Aster');
-    const second = await rep('POST', '/repairs', { emails: [await idOf('alone')], file: [{ kind: 'lead', id: lead }] });
-    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).json.kept).toEqual([
+    const second = await rep(routeTo('repair'), { emails: [await idOf('alone')], file: [{ kind: 'lead', id: lead }] });
+    expect((await rep(routeTo('undoRepair', { id: done.json.id }))).json.kept).toEqual([
       { kind: 'lead', id: lead, name: 'Kim Aster', because: 'other emails were filed under it by hand' },
     ]);
-    await rep('POST', `/repairs/${second.json.id}/undo`);
+    await rep(routeTo('undoRepair', { id: second.json.id }));
     await owner(server.ownerUrl, `DELETE FROM person_addresses WHERE kind = 'lead'`);
     await owner(server.ownerUrl, 'DELETE FROM leads');
     await decideAll(server, crew.tokens.admin);
@@ -192,7 +199,7 @@ describe('a repair', () => {
     const account = await recordId('account', 'Tidewise');
     const offers: unknown[] = [];
     for (const value of ['other-1', 'other-2', 'other-3']) {
-      const done = await rep('POST', '/repairs', { emails: [await idOf(value)], file: [{ kind: 'account', id: account }] });
+      const done = await rep(routeTo('repair'), { emails: [await idOf(value)], file: [{ kind: 'account', id: account }] });
       offers.push(done.json.offer);
     }
     expect(offers.slice(0, 2)).toEqual([null, null]);
@@ -207,11 +214,11 @@ describe('a repair', () => {
     await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'owner'));
     await decideAll(server, crew.tokens.admin);
     const order = { emails: [await idOf('alone')], takeOff: [{ kind: null, id: null }] };
-    expect((await as('other')('POST', '/repairs', order)).json.error.code).toBe('not-yours');
-    expect((await admin('POST', '/repairs', order)).json.error.code).toBe('not-yours');
-    expect((await as('viewer')('POST', '/repairs', order)).status).toBe(403);
-    expect((await rep('POST', '/repairs', { emails: order.emails, file: [{ kind: 'deal', id: 999_999 }] })).status).toBe(404);
-    expect((await rep('POST', '/repairs', { emails: order.emails })).status).toBe(422);
+    expect((await as('other')(routeTo('repair'), order)).json.error.code).toBe('not-yours');
+    expect((await admin(routeTo('repair'), order)).json.error.code).toBe('not-yours');
+    expect((await as('viewer')(routeTo('repair'), order)).status).toBe(403);
+    expect((await rep(routeTo('repair'), { emails: order.emails, file: [{ kind: 'deal', id: 999_999 }] })).status).toBe(404);
+    expect((await rep(routeTo('repair'), { emails: order.emails })).status).toBe(422);
     await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
     await decideAll(server, crew.tokens.admin);
     expect(await settled()).toEqual(before);
@@ -221,13 +228,13 @@ describe('a repair', () => {
     const id = await idOf('alone');
     const heard: Change[] = [];
     const deaf = server.services.changes.hear((change) => heard.push(change));
-    const done = await rep('POST', '/repairs', { emails: [id], seal: true });
+    const done = await rep(routeTo('repair'), { emails: [id], seal: true });
     const account = await recordId('account', 'Harbour Oriel');
     await until(
       () => Promise.resolve(heard),
       (all) => all.some((change) => change.kind === 'mail' && change.to === 'everyone' && change.records.includes(`account:${account}`)),
     );
-    await rep('POST', `/repairs/${done.json.id}/undo`);
+    await rep(routeTo('undoRepair', { id: done.json.id }));
     deaf();
   });
 
@@ -236,24 +243,24 @@ describe('a repair', () => {
     const seen = async (who: Who) => {
       const account = await recordId('account', 'Harbour Oriel');
       return {
-        detail: (await as(who)('GET', `/emails/${id}`)).status,
-        register: (await as(who)('GET', '/emails')).json.total,
-        found: (await as(who)('GET', '/search?text=alone')).json.emailTotal,
-        history: (await as(who)('GET', `/records/account/${account}`)).json.emails,
-        desk: (await as(who)('GET', `/desk`)).json.left,
-        repairs: (await as(who)('GET', '/repairs')).json.repairs.length,
+        detail: (await as(who)(routeTo('getEmail', { id }))).status,
+        register: (await as(who)(routeTo('listEmails'))).json.total,
+        found: (await as(who)(routeTo('search', { text: 'alone' }))).json.emailTotal,
+        history: (await as(who)(routeTo('getRecord', { kind: 'account', id: account }))).json.emails,
+        desk: (await as(who)(routeTo('getDesk'))).json.left,
+        repairs: (await as(who)(routeTo('listRepairs'))).json.repairs.length,
       };
     };
     const before = { admin: await seen('admin'), other: await seen('other') };
     expect(before.admin).toMatchObject({ detail: 200, found: 1 });
-    expect((await as('other')('POST', '/repairs', { emails: [id], seal: true })).json.error.code).toBe('not-yours');
+    expect((await as('other')(routeTo('repair'), { emails: [id], seal: true })).json.error.code).toBe('not-yours');
     // What was put right about it before names its people and records.
     const [about] = await owner(
       server.ownerUrl,
       'SELECT count(DISTINCT repair_id)::int AS repairs FROM pins WHERE email_id = $1 AND repair_id IN (SELECT id FROM repairs WHERE NOT sealed)',
       [id],
     );
-    const done = await rep('POST', '/repairs', { emails: [id], seal: true });
+    const done = await rep(routeTo('repair'), { emails: [id], seal: true });
     expect(await seen('admin')).toEqual({
       ...before.admin,
       detail: 404,
@@ -269,9 +276,9 @@ describe('a repair', () => {
       found: 0,
       history: before.other.history - 1,
     });
-    expect((await rep('GET', `/emails/${id}`)).json).toMatchObject({ outcome: 'sealed', filings: [] });
-    expect((await admin('POST', `/repairs/${done.json.id}/undo`)).status).toBe(404);
-    expect((await rep('POST', `/repairs/${done.json.id}/undo`)).status).toBe(200);
+    expect((await rep(routeTo('getEmail', { id }))).json).toMatchObject({ outcome: 'sealed', filings: [] });
+    expect((await admin(routeTo('undoRepair', { id: done.json.id }))).status).toBe(404);
+    expect((await rep(routeTo('undoRepair', { id: done.json.id }))).status).toBe(200);
     expect({ admin: await seen('admin'), other: await seen('other') }).toEqual(before);
   });
 });
@@ -289,7 +296,7 @@ test('a word about a conversation reaches no further into a colleague’s mailbo
   await decideAll(server, crew.tokens.admin);
   const outcomes = () =>
     owner(server.ownerUrl, `SELECT message_id, outcome, visibility FROM emails WHERE message_id IN ('shared', 'theirs') ORDER BY 1`);
-  const done = await rep('POST', '/repairs', {
+  const done = await rep(routeTo('repair'), {
     emails: [await idOf('shared')],
     reach: 'conversation',
     file: [{ kind: 'account', id: account }],
@@ -298,10 +305,10 @@ test('a word about a conversation reaches no further into a colleague’s mailbo
     { message_id: 'shared', outcome: 'filed', visibility: 'everyone' },
     { message_id: 'theirs', outcome: 'unfiled', visibility: 'owner' },
   ]);
-  await rep('POST', `/repairs/${done.json.id}/undo`);
-  const seal = await rep('POST', '/repairs', { emails: [await idOf('shared')], reach: 'conversation', seal: true });
+  await rep(routeTo('undoRepair', { id: done.json.id }));
+  const seal = await rep(routeTo('repair'), { emails: [await idOf('shared')], reach: 'conversation', seal: true });
   expect((await outcomes()).map((outcome) => outcome.outcome)).toEqual(['sealed', 'unfiled']);
-  await rep('POST', `/repairs/${seal.json.id}/undo`);
+  await rep(routeTo('undoRepair', { id: seal.json.id }));
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.takeIn.scope = 'external'));
   await decideAll(server, crew.tokens.admin);
 }, 30_000);
@@ -310,14 +317,14 @@ test('where another email’s deal goes by score, it follows a repair and its un
   const why = async (): Promise<string> => JSON.stringify((await emailOf('alone')).docket);
   const before = await why();
   expect(before).toContain('Outer harbour');
-  const done = await rep('POST', '/repairs', {
+  const done = await rep(routeTo('repair'), {
     emails: [await idOf('first')],
     reach: 'conversation',
     file: [{ kind: 'deal', id: await recordId('deal', 'Inner basin') }],
   });
   await settled();
   expect(await why()).toContain('next best Inner basin 0.54');
-  await rep('POST', `/repairs/${done.json.id}/undo`);
+  await rep(routeTo('undoRepair', { id: done.json.id }));
   await settled();
   expect(await why()).toBe(before);
 });
@@ -354,7 +361,7 @@ test('any repairs, undone in any order, leave everything as it stood; decided ag
     fc.asyncProperty(repairs, async (all) => {
       const made: { id: number; back: number }[] = [];
       for (const item of all) {
-        const done = await rep('POST', '/repairs', { emails: item.emails.map((name) => emails[name]), reach: item.reach, ...item.deed });
+        const done = await rep(routeTo('repair'), { emails: item.emails.map((name) => emails[name]), reach: item.reach, ...item.deed });
         expect(done.status).toBe(200);
         made.push({ id: done.json.id, back: item.back });
       }
@@ -362,7 +369,7 @@ test('any repairs, undone in any order, leave everything as it stood; decided ag
       await decideAll(server, crew.tokens.admin);
       expect(await settled()).toEqual(repaired);
       for (const { id } of made.sort((first, second) => first.back - second.back))
-        expect((await rep('POST', `/repairs/${id}/undo`)).status).toBe(200);
+        expect((await rep(routeTo('undoRepair', { id }))).status).toBe(200);
       expect(await settled()).toEqual(before);
     }),
     { numRuns: 12 },
@@ -372,41 +379,41 @@ test('any repairs, undone in any order, leave everything as it stood; decided ag
 /** The number beside the steps is that of the questions at the desk. */
 async function sameQuestions(): Promise<void> {
   for (const who of ['rep', 'other', 'manager'] as const)
-    expect((await as(who)('GET', '/line')).json.questions).toBe((await as(who)('GET', '/desk')).json.left);
-  expect((await admin('GET', '/line')).json.questions).toBe((await admin('GET', '/desk?whose=all')).json.left);
+    expect((await as(who)(routeTo('getLine'))).json.questions).toBe((await as(who)(routeTo('getDesk'))).json.left);
+  expect((await admin(routeTo('getLine'))).json.questions).toBe((await admin(routeTo('getDesk', { whose: 'all' }))).json.left);
 }
 
 describe('the sorting desk', () => {
   test('asks once for all emails of a conversation, with the candidates; an answer settles them', async () => {
-    const desk = (await rep('GET', '/desk')).json;
+    const desk = (await rep(routeTo('getDesk'))).json;
     const aboutReef = desk.cases.find((testCase: { about: string }) => testCase.about === 'account');
     expect(aboutReef).toMatchObject({ count: 1, domain: 'reef.example', kind: 'account' });
     expect(aboutReef.candidates.map((candidate: { name: string }) => candidate.name).sort()).toEqual(['Reef North', 'Reef South']);
     const north = aboutReef.candidates.find((candidate: { name: string }) => candidate.name === 'Reef North');
-    await rep('POST', '/repairs', { emails: aboutReef.emails, reach: 'conversation', file: [{ kind: 'account', id: north.id }] });
-    expect((await rep('GET', '/desk')).json.left).toBe(desk.left - 1);
+    await rep(routeTo('repair'), { emails: aboutReef.emails, reach: 'conversation', file: [{ kind: 'account', id: north.id }] });
+    expect((await rep(routeTo('getDesk'))).json.left).toBe(desk.left - 1);
     await sameQuestions();
     expect(await under('reef')).toEqual(['Reef North']);
     expect((await emailOf('reef')).outcome).toBe('filed');
   });
 
   test('is one’s own for reps, and everything for administrators', async () => {
-    expect((await as('other')('GET', '/desk')).json).toMatchObject({ left: 0, emails: 0 });
-    expect((await as('other')('GET', '/desk?whose=all')).status).toBe(403);
-    expect((await admin('GET', '/desk?whose=all')).json.left).toBeGreaterThan(0);
+    expect((await as('other')(routeTo('getDesk'))).json).toMatchObject({ left: 0, emails: 0 });
+    expect((await as('other')(routeTo('getDesk', { whose: 'all' }))).status).toBe(403);
+    expect((await admin(routeTo('getDesk', { whose: 'all' }))).json.left).toBeGreaterThan(0);
   });
 
   test('passes a question to a colleague who may read the emails, and to no one else', async () => {
-    const [waiting] = (await rep('GET', '/desk')).json.cases;
-    const before = (await rep('GET', '/desk')).json.left;
+    const [waiting] = (await rep(routeTo('getDesk'))).json.cases;
+    const before = (await rep(routeTo('getDesk'))).json.left;
     await sameQuestions();
     await owner(server.ownerUrl, `UPDATE emails SET visibility = 'owner' WHERE id = ANY($1)`, [waiting.emails]);
-    expect((await rep('POST', '/desk/pass', { emails: waiting.emails, to: crew.ids.other })).json.error.code).toBe('not-theirs');
+    expect((await rep(routeTo('passCase'), { emails: waiting.emails, to: crew.ids.other })).json.error.code).toBe('not-theirs');
     await owner(server.ownerUrl, `UPDATE emails SET visibility = 'everyone' WHERE id = ANY($1)`, [waiting.emails]);
-    expect((await rep('POST', '/desk/pass', { emails: waiting.emails, to: crew.ids.other })).json.passed).toBe(waiting.emails.length);
+    expect((await rep(routeTo('passCase'), { emails: waiting.emails, to: crew.ids.other })).json.passed).toBe(waiting.emails.length);
     await sameQuestions();
-    expect((await rep('GET', '/desk')).json.left).toBe(before - 1);
-    expect((await as('other')('GET', '/desk')).json.cases[0]).toMatchObject({ key: waiting.key, passedBy: 'rep person' });
+    expect((await rep(routeTo('getDesk'))).json.left).toBe(before - 1);
+    expect((await as('other')(routeTo('getDesk'))).json.cases[0]).toMatchObject({ key: waiting.key, passedBy: 'rep person' });
   });
 });
 
@@ -434,7 +441,7 @@ test('external people are told apart: who is known, names a function, is a machi
     });
   });
   await decideAll(server, crew.tokens.admin);
-  const { people } = (await rep('GET', `/outsiders?emails=${await idOf('cast')},${await idOf('robot')}`)).json;
+  const { people } = (await rep(routeTo('outsiders', { emails: `${await idOf('cast')},${await idOf('robot')}` }))).json;
   const told = (address: string) => people.find((person: { address: string }) => person.address === address);
   expect(people.map((person: { address: string }) => person.address).sort()).toEqual([
     'ida@harbour.example',
@@ -452,11 +459,11 @@ test('external people are told apart: who is known, names a function, is a machi
   expect(told('info@reef.example')).toMatchObject({ role: true, nameConfidence: 0 });
   expect(told('law@firm.example')).toMatchObject({ keptOut: true, record: null });
   expect(told('no-reply@tickets.example')).toMatchObject({ machine: true });
-  expect((await rep('GET', '/outsiders?emails=1;2')).status).toBe(422);
+  expect((await rep(routeTo('outsiders', { emails: '1;2' }))).status).toBe(422);
 });
 
 test('whom an email concerns says what one wants to know before answering', async () => {
-  const { people } = (await rep('GET', `/emails/${await idOf('alone')}/concerned`)).json;
+  const { people } = (await rep(routeTo('concernedPeople', { id: await idOf('alone') }))).json;
   expect(people).toHaveLength(1);
   expect(people[0]).toMatchObject({
     record: { kind: 'contact', name: 'Ida Brandt' },
@@ -468,20 +475,20 @@ test('whom an email concerns says what one wants to know before answering', asyn
 
 test('an email is found by its Message-ID, by those who may read it', async () => {
   const id = await idOf('alone');
-  expect((await rep('GET', `/my-mail/message?id=${encodeURIComponent('<alone>')}`)).json).toEqual({ id });
+  expect((await rep(routeTo('findByMessageId', { id: '<alone>' }))).json).toEqual({ id });
   await owner(server.ownerUrl, `UPDATE emails SET visibility = 'owner' WHERE id = $1`, [id]);
-  expect((await as('other')('GET', '/my-mail/message?id=alone')).status).toBe(404);
-  expect((await admin('GET', '/my-mail/message?id=alone')).status).toBe(404);
+  expect((await as('other')(routeTo('findByMessageId', { id: 'alone' }))).status).toBe(404);
+  expect((await admin(routeTo('findByMessageId', { id: 'alone' }))).status).toBe(404);
   await owner(server.ownerUrl, `UPDATE emails SET visibility = 'everyone' WHERE id = $1`, [id]);
-  expect((await as('other')('GET', '/my-mail/message?id=alone')).json).toEqual({ id });
-  expect((await rep('GET', '/my-mail/message?id=nowhere')).json.error.message).toContain('may not have come in yet');
+  expect((await as('other')(routeTo('findByMessageId', { id: 'alone' }))).json).toEqual({ id });
+  expect((await rep(routeTo('findByMessageId', { id: 'nowhere' }))).json.error.message).toContain('may not have come in yet');
 });
 
 test('likely records come with why; by name, those are first', async () => {
   const id = await idOf('alone');
   const names = async (text: string): Promise<string[]> =>
-    (await rep('GET', `/emails/${id}/likely?text=${encodeURIComponent(text)}`)).json.records.map((record: { name: string }) => record.name);
-  const [first] = (await rep('GET', `/emails/${id}/likely`)).json.records;
+    (await rep(routeTo('likelyRecords', { id, text }))).json.records.map((record: { name: string }) => record.name);
+  const [first] = (await rep(routeTo('likelyRecords', { id }))).json.records;
   expect(first).toMatchObject({ kind: 'deal', why: expect.arrayContaining(['one of its people takes part']) });
   expect(await names('')).toEqual(expect.arrayContaining(['Outer harbour', 'Inner basin', 'Harbour Oriel', 'Ida Brandt']));
   expect((await names('tidew'))[0]).toBe('Tidewise');

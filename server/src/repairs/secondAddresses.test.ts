@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { changeRulebook, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -5,7 +7,7 @@ import { until } from '../testing/mailboxTools';
 
 let server: TestServer;
 let crew: Crew;
-const rep = (method: string, path: string, body?: unknown): Promise<Answer> => server.call(method, path, { token: crew.tokens.rep, body });
+const rep = (target: Destination, body?: unknown): Promise<Answer> => server.call(target, { token: crew.tokens.rep, body });
 
 const US = 'rep@quillmere.example';
 const HOME = 'lea.ost@driftpost.example';
@@ -15,8 +17,11 @@ beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
   const admin = { token: crew.tokens.admin };
-  await server.call('POST', '/records/account/import', { ...admin, body: { text: 'name,domains\nHarbour Oriel,harbour.example\n' } });
-  await server.call('POST', '/records/contact/import', {
+  await server.call(routeTo('importRecords', { kind: 'account' }), {
+    ...admin,
+    body: { text: 'name,domains\nHarbour Oriel,harbour.example\n' },
+  });
+  await server.call(routeTo('importRecords', { kind: 'contact' }), {
     ...admin,
     body: {
       text: 'name,emails,account\nLea Ost,l.ost@harbour.example,Harbour Oriel\nBo Lund,bo@harbour.example,Harbour Oriel\n',
@@ -49,7 +54,7 @@ describe('a second address of someone on record', () => {
 
   test('is asked about once for all its emails, and no one is created', async () => {
     expect(await standing()).toEqual(asked);
-    const desk = (await rep('GET', '/desk')).json;
+    const desk = (await rep(routeTo('getDesk'))).json;
     const lea = await idOf('contacts', "name = 'Lea Ost'");
     expect(desk.cases).toMatchObject([
       {
@@ -64,7 +69,7 @@ describe('a second address of someone on record', () => {
 
   test('is given to them by one answer, which files all of them and is taken back as one step', async () => {
     const [email, lea] = [await idOf('emails', 'true'), await idOf('contacts', "name = 'Lea Ost'")];
-    const done = await rep('POST', '/repairs', {
+    const done = await rep(routeTo('repair'), {
       emails: [email],
       reach: 'conversation',
       secondAddresses: [{ kind: 'contact', id: lea, address: 'lea.ost@driftpost.example' }],
@@ -73,7 +78,7 @@ describe('a second address of someone on record', () => {
     const filed = { outcome: 'filed', under: ['account Harbour Oriel', 'contact Lea Ost'] };
     await until(standing, (now) => now.every((item) => item.outcome === 'filed'));
     expect(await standing()).toEqual([filed, filed]);
-    const undone = await rep('POST', `/repairs/${done.json.id}/undo`);
+    const undone = await rep(routeTo('undoRepair', { id: done.json.id }));
     expect(undone.status).toBe(200);
     expect(await standing()).toEqual(asked);
   });
@@ -81,7 +86,7 @@ describe('a second address of someone on record', () => {
   test('is refused with a reason where it cannot be theirs', async () => {
     const [email, bo] = [await idOf('emails', 'true'), await idOf('contacts', "name = 'Bo Lund'")];
     const give = (address: string, id = bo) =>
-      rep('POST', '/repairs', { emails: [email], secondAddresses: [{ kind: 'contact', id, address }] });
+      rep(routeTo('repair'), { emails: [email], secondAddresses: [{ kind: 'contact', id, address }] });
     const refused = async (answer: Promise<Answer>): Promise<unknown[]> => [(await answer).status, (await answer).json.error.message];
     expect(await refused(give('nobody'))).toEqual([422, 'nobody is not an address. Nothing was changed.']);
     expect(await refused(give('rep@quillmere.example'))).toEqual([
@@ -94,7 +99,7 @@ describe('a second address of someone on record', () => {
     ]);
     const theirs = await give('bo@harbour.example');
     expect(theirs.json.summary).toBe('Noted bo@harbour.example as an address of the contact Bo Lund');
-    await rep('POST', `/repairs/${theirs.json.id}/undo`);
+    await rep(routeTo('undoRepair', { id: theirs.json.id }));
     expect(await owner(server.ownerUrl, "SELECT FROM person_addresses WHERE address = 'bo@harbour.example'")).toHaveLength(1);
     expect((await give(HOME, 9999)).status).toBe(404);
   });
@@ -109,9 +114,9 @@ describe('a second address of someone on record', () => {
     });
     const id = await idOf('contacts', "name = 'Mo Sand'");
     const casesOfMo = async (): Promise<object[]> =>
-      (await rep('GET', '/desk')).json.cases.filter((testCase: { domain: string }) => testCase.domain === mo);
+      (await rep(routeTo('getDesk'))).json.cases.filter((testCase: { domain: string }) => testCase.domain === mo);
     expect(await casesOfMo()).toMatchObject([{ candidates: [{ id, name: 'Mo Sand', detail: 'Saltworks · mo@saltworks.example' }] }]);
-    await rep('PUT', `/records/contact/${id}`, { values: { name: 'Moritz Sandmann' } });
+    await rep(routeTo('editRecord', { kind: 'contact', id }), { values: { name: 'Moritz Sandmann' } });
     await until(casesOfMo, (cases) => cases.length === 0);
     // Whoever is unknown under a name that no one has is created, as the rulebook says.
     expect(await idOf('contacts', "name = 'Mo Sand'")).toBeGreaterThan(id);

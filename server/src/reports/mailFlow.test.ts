@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -37,10 +39,10 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.remove());
 
-const get = (who: keyof Crew['tokens'], path: string) => server.call('GET', path, { token: crew.tokens[who] });
+const get = (who: keyof Crew['tokens'], target: Destination) => server.call(target, { token: crew.tokens[who] });
 
 test('every email is in the sum of its week and outcome, and sealed ones are in none', async () => {
-  const { weeks } = (await get('rep', '/flow?weeks=12')).json;
+  const { weeks } = (await get('rep', routeTo('getMailFlow', { weeks: 12 }))).json;
   expect(weeks).toHaveLength(12);
   const expected = Array.from({ length: 12 }, (_, week) => {
     const those = emails.filter(({ age }) => 11 - Math.floor(age / 7) === week);
@@ -53,18 +55,18 @@ test('every email is in the sum of its week and outcome, and sealed ones are in 
 
 test('each sum is that of the list behind it, for whoever reads it', async () => {
   for (const who of ['rep', 'viewer', 'admin'] as const) {
-    const { weeks } = (await get(who, '/flow?weeks=3')).json;
+    const { weeks } = (await get(who, routeTo('getMailFlow', { weeks: 3 }))).json;
     const filed = weeks.reduce((sum: number, week: { filed: number }) => sum + week.filed, 0);
-    const all = (await get(who, '/emails?outcome=filed&limit=1')).json.total;
+    const all = (await get(who, routeTo('listEmails', { outcome: 'filed', limit: 1 }))).json.total;
     const older = emails.filter(({ age, outcome }) => age >= 21 && outcome === 'filed').length;
     expect(all === 0 ? 0 : all - older).toBe(filed);
   }
 });
 
 test('a rule that took far more than before is named, with the emails that it took', async () => {
-  const { rules } = (await get('admin', '/flow/rules')).json;
+  const { rules } = (await get('admin', routeTo('listUnusualRules'))).json;
   expect(rules.map(({ rule }: { rule: string }) => rule)).toEqual(['r3']);
   expect(rules[0]).toMatchObject({ took: 60, usual: 0 });
-  expect((await get('admin', '/emails?applied=r3&limit=1')).json.total).toBe(60);
-  expect((await get('rep', '/flow/rules')).status).toBe(403);
+  expect((await get('admin', routeTo('listEmails', { applied: 'r3', limit: 1 }))).json.total).toBe(60);
+  expect((await get('rep', routeTo('listUnusualRules'))).status).toBe(403);
 });

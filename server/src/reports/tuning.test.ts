@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, PlainEmail, TestServer } from '../testing/testServer';
 import { decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
@@ -6,7 +8,7 @@ const rep = 'rep@quillmere.example';
 let server: TestServer;
 let crew: Crew;
 const BEGIN = Date.now();
-const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
+const admin = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.admin, body });
 const several = (name: string, times: number, more: Partial<PlainEmail>): PlainEmail[] =>
   Array.from({ length: times }, (_, at) => ({
     id: `${name}-${at}`,
@@ -20,8 +22,10 @@ const several = (name: string, times: number, more: Partial<PlainEmail>): PlainE
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await admin('POST', '/records/account/import', { text: 'name,domains\nHarbour Oriel,harbour-oriel.example\n' });
-  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour-oriel.example,Harbour Oriel\n' });
+  await admin(routeTo('importRecords', { kind: 'account' }), { text: 'name,domains\nHarbour Oriel,harbour-oriel.example\n' });
+  await admin(routeTo('importRecords', { kind: 'contact' }), {
+    text: 'name,emails,account\nIda Brandt,ida@harbour-oriel.example,Harbour Oriel\n',
+  });
   const headers = 'Auto-Submitted: auto-generated';
   await importMail(server, crew.tokens.admin, rep, {
     'all.mbox': mbox([
@@ -33,26 +37,26 @@ beforeAll(async () => {
       ...several('gmail.com', 2, { from: 'Ida Brandt <ida.brandt@gmail.com>' }),
     ]),
   });
-  const { json } = await admin('GET', '/rulebook');
+  const { json } = await admin(routeTo('getRulebook'));
   json.document.keepOut.machineMail = ['newsletter'];
   json.document.create.people = 'nothing';
-  await admin('PUT', '/rulebook', json.document);
+  await admin(routeTo('putRulebook'), json.document);
   await decideAll(server, crew.tokens.admin);
 }, 60_000);
 afterAll(() => server.remove());
 
 test('domains by volume, with what became of their mail and by which rule', async () => {
-  const { json } = await admin('GET', '/tuning/domains');
+  const { json } = await admin(routeTo('listDomainUse'));
   expect(json.rows[0]).toMatchObject({ domain: 'cold.example', emails: 9, received: 9, sent: 0, unfiled: 9, filed: 0, accounts: [] });
-  const all = (await admin('GET', '/tuning/domains?show=all&text=oriel')).json;
+  const all = (await admin(routeTo('listDomainUse', { show: 'all', text: 'oriel' }))).json;
   expect(all).toMatchObject({ total: 1, rows: [{ domain: 'harbour-oriel.test' }] });
-  const junk = (await admin('GET', '/tuning/domains?show=junk')).json.rows;
+  const junk = (await admin(routeTo('listDomainUse', { show: 'junk' }))).json.rows;
   expect(junk.map((item: { domain: string }) => item.domain)).toEqual(['tickets.example']);
 });
 
 describe('suggestions', () => {
   const list = async () =>
-    (await admin('GET', '/tuning/suggestions')).json.suggestions as { code: string; about: string; does: string; effect: object }[];
+    (await admin(routeTo('listSuggestions'))).json.suggestions as { code: string; about: string; does: string; effect: object }[];
   const named = async (): Promise<string[]> => (await list()).map((item) => `${item.code} ${item.about}`).sort();
 
   test('are computed, and each says what it would do', async () => {
@@ -80,7 +84,7 @@ describe('suggestions', () => {
       server.ownerUrl,
       `SELECT count(*)::int AS contacts, (SELECT max(decided_at)::text FROM emails) AS decided FROM contacts`,
     );
-    const taken = await admin('POST', '/tuning/suggestions', { code: 'like-account', about: 'harbour-oriel.test' });
+    const taken = await admin(routeTo('takeSuggestion'), { code: 'like-account', about: 'harbour-oriel.test' });
     expect(taken.json.differences).toEqual([
       expect.stringContaining(
         'new rule “When any external participant is at harbour-oriel.test, file it under the account Harbour Oriel.”',
@@ -90,7 +94,7 @@ describe('suggestions', () => {
     expect(
       await owner(server.ownerUrl, `SELECT count(*)::int AS contacts, (SELECT max(decided_at)::text FROM emails) AS decided FROM contacts`),
     ).toEqual(before);
-    expect((await admin('POST', '/tuning/suggestions', { code: 'like-account', about: 'nowhere.example' })).json.error.code).toBe('gone');
+    expect((await admin(routeTo('takeSuggestion'), { code: 'like-account', about: 'nowhere.example' })).json.error.code).toBe('gone');
   });
 
   test('from what people filed by hand: the rule that would have done it', async () => {
@@ -104,7 +108,9 @@ describe('suggestions', () => {
   });
 
   test('a new domain of a company, where its people write from there: it goes to the account, and can be undone', async () => {
-    await admin('POST', '/records/contact/import', { text: 'name,emails,account\nJo Lund,jo@harbour-oriel.example,Harbour Oriel\n' });
+    await admin(routeTo('importRecords', { kind: 'contact' }), {
+      text: 'name,emails,account\nJo Lund,jo@harbour-oriel.example,Harbour Oriel\n',
+    });
     await importMail(server, crew.tokens.admin, rep, {
       'moved.mbox': mbox([
         ...several('oriel-marine.example', 2, { from: 'Ida Brandt <ida@oriel-marine.example>', to: 'admin@quillmere.example' }),
@@ -117,12 +123,12 @@ describe('suggestions', () => {
     const renamed = (await list()).find((item) => item.code === 'renamed');
     expect(renamed).toMatchObject({ about: 'oriel-marine.example', does: 'addDomain', effect: { emails: 3, changed: 3, filed: 3 } });
     expect(await named()).toContain('misspelled harbour-oreil.example');
-    const taken = await admin('POST', '/tuning/suggestions', { code: 'renamed', about: 'oriel-marine.example' });
+    const taken = await admin(routeTo('takeSuggestion'), { code: 'renamed', about: 'oriel-marine.example' });
     const domains = async () =>
       (await owner(server.ownerUrl, `SELECT domain FROM account_domains ORDER BY domain`)).map((row) => row.domain);
     expect(await domains()).toEqual(['harbour-oriel.example', 'oriel-marine.example']);
     expect(await named()).not.toContain('renamed oriel-marine.example');
-    await admin('POST', `/undo/${String(taken.json.undo)}`);
+    await admin(routeTo('undo', { id: taken.json.undo }));
     expect(await domains()).toEqual(['harbour-oriel.example']);
   });
 
@@ -149,7 +155,7 @@ describe('suggestions', () => {
       `UPDATE emails SET visibility = 'everyone' WHERE external_domains && ARRAY['harbour-oriel.example', 'site-forms.example']`,
     );
     expect(await named()).toEqual(expect.arrayContaining(['form-address site@site-forms.example', 'renamed oriel-sea.example']));
-    const taken = await admin('POST', '/tuning/suggestions', { code: 'form-address', about: 'site@site-forms.example' });
+    const taken = await admin(routeTo('takeSuggestion'), { code: 'form-address', about: 'site@site-forms.example' });
     expect(taken.json.document.us.formAddresses).toEqual(['site@site-forms.example']);
     expect(await named()).not.toContain('form-address site@site-forms.example');
   });

@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Answer, Crew, TestServer } from '../testing/testServer';
 import { importMail, importRecords, mbox, owner, PASSWORD, setUpCrew, startTestServer } from '../testing/testServer';
@@ -42,8 +44,8 @@ beforeAll(async () => {
 });
 afterAll(() => server.remove());
 
-const as = (who: keyof Crew['tokens'], method: string, path: string, body?: unknown): Promise<Answer> =>
-  server.call(method, path, { token: crew.tokens[who], body });
+const as = (who: keyof Crew['tokens'], target: Destination, body?: unknown): Promise<Answer> =>
+  server.call(target, { token: crew.tokens[who], body });
 const ownerOf = async (kind: string, id: number | undefined): Promise<unknown> =>
   (await owner(server.ownerUrl, `SELECT owner_id::int FROM ${kind}s WHERE id = $1`, [id]))[0]?.owner_id;
 
@@ -56,8 +58,8 @@ describe('a record of someone else', () => {
     const id = ids[name];
     for (const who of ['rep', 'admin'] as const) {
       const ways = [
-        await as(who, 'POST', `/records/${kind}/hand-over`, { ids: [id], to: crew.ids[who] }),
-        await as(who, 'PUT', `/records/${kind}/${String(id)}`, { values: { owner: `${who}@quillmere.example` } }),
+        await as(who, routeTo('handOver', { kind }), { ids: [id], to: crew.ids[who] }),
+        await as(who, routeTo('editRecord', { kind, id }), { values: { owner: `${who}@quillmere.example` } }),
       ];
       for (const answer of ways) expect({ who, status: answer.status }).toEqual({ who, status: 403 });
     }
@@ -75,13 +77,13 @@ describe('a record of someone else', () => {
   });
 
   test('without an owner is free while no mail is filed under it', async () => {
-    expect((await as('rep', 'POST', '/records/account/hand-over', { ids: [ids.Reef], to: crew.ids.rep })).status).toBe(403);
-    expect((await as('rep', 'POST', '/records/account/hand-over', { ids: [ids.Bare], to: crew.ids.rep })).status).toBe(200);
+    expect((await as('rep', routeTo('handOver', { kind: 'account' }), { ids: [ids.Reef], to: crew.ids.rep })).status).toBe(403);
+    expect((await as('rep', routeTo('handOver', { kind: 'account' }), { ids: [ids.Bare], to: crew.ids.rep })).status).toBe(200);
   });
 
   test('is given by its owner, who may take it back, and by a manager', async () => {
     const give = (who: keyof Crew['tokens'], to: number) =>
-      as(who, 'POST', '/records/account/hand-over', { ids: [ids['Harbour Oriel']], to });
+      as(who, routeTo('handOver', { kind: 'account' }), { ids: [ids['Harbour Oriel']], to });
     expect((await give('other', crew.ids.rep)).status).toBe(200);
     expect((await give('other', crew.ids.other)).status).toBe(200);
     expect((await give('manager', crew.ids.manager)).status).toBe(200);
@@ -91,25 +93,25 @@ describe('a record of someone else', () => {
 });
 
 test('a deal’s team is said by its owner or a manager; an administrator does not put themselves on it', async () => {
-  const put = (who: keyof Crew['tokens'], members: number[]) => as(who, 'PUT', `/deals/${String(ids['Outer pier'])}/team`, { members });
+  const put = (who: keyof Crew['tokens'], members: number[]) => as(who, routeTo('setDealTeam', { id: ids['Outer pier'] }), { members });
   expect((await put('rep', [crew.ids.rep])).json.error.code).toBe('not-yours');
   expect((await put('admin', [crew.ids.admin])).status).toBe(403);
   expect((await put('admin', [crew.ids.rep])).status).toBe(200);
   expect((await put('other', [])).status).toBe(200);
   expect((await put('manager', [crew.ids.manager])).status).toBe(200);
-  const { entries } = (await as('other', 'GET', '/audit?kind=share')).json;
+  const { entries } = (await as('other', routeTo('listAudit', { kind: 'share' }))).json;
   expect(entries[0]).toMatchObject({ actor: 'manager person', about: 'the team of the deal Outer pier is manager person' });
 });
 
 describe('a mailbox of someone else', () => {
   test('is not opened by an administrator, and what its owner is told of', async () => {
     const [box] = await owner(server.ownerUrl, `SELECT id::int FROM mailboxes WHERE address = 'other@quillmere.example'`);
-    const put = (who: keyof Crew['tokens'], body: object) => as(who, 'PUT', `/mailboxes/${String(box?.id)}/settings`, body);
+    const put = (who: keyof Crew['tokens'], body: object) => as(who, routeTo('putMailboxSettings', { id: box?.id }), body);
     expect((await put('other', { share: 'owner', takeIn: 'known' })).status).toBe(200);
     for (const body of [{ share: 'rules' }, { takeIn: 'rules' }, { userIds: [crew.ids.manager] }])
       expect((await put('admin', body)).json.error.code).toBe('owners-choice');
     expect((await put('admin', { takeIn: 'byHand' })).status).toBe(200);
-    expect((await as('other', 'GET', '/audit?kind=mailbox')).json.entries[0]).toMatchObject({
+    expect((await as('other', routeTo('listAudit', { kind: 'mailbox' }))).json.entries[0]).toMatchObject({
       actor: 'Ada Admin',
       about: expect.stringContaining('mail comes in by hand only'),
     });
@@ -119,9 +121,9 @@ describe('a mailbox of someone else', () => {
 
 describe('the second person of an emergency reading', () => {
   const ask = async (): Promise<number> =>
-    (await as('admin', 'POST', '/emergencies', { ownerId: crew.ids.other, reason: 'a customer waits for an answer', hours: 1 })).json.id;
+    (await as('admin', routeTo('askEmergency'), { ownerId: crew.ids.other, reason: 'a customer waits for an answer', hours: 1 })).json.id;
   const confirm = async (who: keyof Crew['tokens']): Promise<string> => {
-    const answer = await as(who, 'POST', `/emergencies/${await ask()}/confirm`);
+    const answer = await as(who, routeTo('confirmEmergency', { id: await ask() }));
     return answer.status === 200 ? 'ok' : answer.json.error.code;
   };
 
@@ -137,8 +139,8 @@ describe('the second person of an emergency reading', () => {
   });
 
   test('is not one whose role or password the first changed', async () => {
-    await as('admin', 'PUT', `/team/${crew.ids.viewer}/password`, { password: PASSWORD });
-    await as('admin', 'PUT', `/team/${crew.ids.rep}`, { role: 'manager' });
+    await as('admin', routeTo('setPassword', { id: crew.ids.viewer }), { password: PASSWORD });
+    await as('admin', routeTo('changeMember', { id: crew.ids.rep }), { role: 'manager' });
     const powers = await owner(
       server.ownerUrl,
       `SELECT DISTINCT user_id::int FROM account_powers WHERE by_id = $1 AND at > now() - interval '1 hour' ORDER BY 1`,

@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Change } from '../base/live/changes';
 import { announce } from '../base/live/changes';
@@ -22,8 +24,8 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.remove());
 
-async function as(who: Who, method: string, path: string, body?: unknown): Promise<Answer['json']> {
-  const answer = await server.call(method, path, { token: crew.tokens[who], body });
+async function as(who: Who, target: Destination, body?: unknown): Promise<Answer['json']> {
+  const answer = await server.call(target, { token: crew.tokens[who], body });
   expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
   return answer.json;
 }
@@ -33,9 +35,9 @@ test('mail that is unsealed after its mailbox went to someone else is told of to
     server.ownerUrl,
     'SELECT e.id::int AS email, s.mailbox_id::int AS mailbox FROM emails e JOIN sightings s ON s.email_id = e.id',
   );
-  await as('rep', 'POST', '/my-mail/words', { does: 'share', scope: 'email', emailId: email, level: 'everyone', existenceOnly: false });
-  const seal = await as('rep', 'POST', '/repairs', { emails: [email], reach: 'email', seal: true });
-  await as('admin', 'POST', `/mailboxes/${String(mailbox)}/owner`, { ownerId: crew.ids.manager });
+  await as('rep', routeTo('addOwnWord'), { does: 'share', scope: 'email', emailId: email, level: 'everyone', existenceOnly: false });
+  const seal = await as('rep', routeTo('repair'), { emails: [email], reach: 'email', seal: true });
+  await as('admin', routeTo('passOnMailbox', { id: mailbox }), { ownerId: crew.ids.manager });
 
   const heard: Change[] = [];
   const deaf = server.services.changes.hear((change) => heard.push(change));
@@ -46,7 +48,7 @@ test('mail that is unsealed after its mailbox went to someone else is told of to
     (all) => all.some((change) => change.kind === 'wake' && change.id === MARK),
   );
   heard.length = 0;
-  await as('rep', 'POST', `/repairs/${seal.id}/undo`);
+  await as('rep', routeTo('undoRepair', { id: seal.id }));
   const told = await until(
     () => Promise.resolve(heard.flatMap((change) => (change.kind === 'mail' ? [change.to] : []))),
     (all) => all.flat().includes(crew.ids.manager),
@@ -55,6 +57,6 @@ test('mail that is unsealed after its mailbox went to someone else is told of to
 
   // Its owners of before lose it, those of now see it, and administrators know of it again.
   expect([...new Set(told.flat())].sort()).toEqual([crew.ids.admin, crew.ids.manager, crew.ids.rep].sort());
-  const sees = async (who: Who): Promise<number> => (await as(who, 'GET', '/emails')).total;
+  const sees = async (who: Who): Promise<number> => (await as(who, routeTo('listEmails'))).total;
   expect([await sees('manager'), await sees('rep'), await sees('viewer')]).toEqual([1, 0, 0]);
 });

@@ -1,3 +1,4 @@
+import { routeTo } from './routeTo';
 import type { Mailhost } from '@fulvet/mailhost';
 import { presetOf, startMailhost } from '@fulvet/mailhost';
 import { mkdtemp, writeFile } from 'node:fs/promises';
@@ -75,9 +76,12 @@ export interface ConnectOptions {
 /** Begins a mailbox and sets its servers, as the screen does; the mailbox. */
 export async function beginConnecting(stage: MailStage, options: ConnectOptions): Promise<Answer['json']> {
   const { server } = stage;
-  const created = await server.call('POST', '/mailboxes', { token: options.token, body: { address: options.address, ...options.body } });
+  const created = await server.call(routeTo('createMailbox'), {
+    token: options.token,
+    body: { address: options.address, ...options.body },
+  });
   if (created.status !== 200) throw new Error(created.text);
-  const found = await server.call('POST', '/mailboxes/find-servers', { token: options.token, body: { address: options.address } });
+  const found = await server.call(routeTo('findServers'), { token: options.token, body: { address: options.address } });
   const connection = {
     imap: found.json.imap,
     smtp: found.json.smtp,
@@ -86,17 +90,17 @@ export async function beginConnecting(stage: MailStage, options: ConnectOptions)
     password: MAIL_PASSWORD,
     ...options.connection,
   };
-  const put = await server.call('PUT', `/mailboxes/${created.json.id}/connection`, { token: options.token, body: connection });
+  const put = await server.call(routeTo('putConnection', { id: created.json.id }), { token: options.token, body: connection });
   if (put.status !== 200) throw new Error(put.text);
   return put.json;
 }
 
 /** Runs the checks from a step on and waits for their end. */
 export async function check(stage: MailStage, token: string, id: number, from = 'name'): Promise<Answer['json']> {
-  const asked = await stage.server.call('POST', `/mailboxes/${id}/check`, { token, body: { from } });
+  const asked = await stage.server.call(routeTo('checkMailbox', { id }), { token, body: { from } });
   if (asked.status !== 200) throw new Error(asked.text);
   return until(
-    async () => (await stage.server.call('GET', `/mailboxes/${id}`, { token })).json,
+    async () => (await stage.server.call(routeTo('getMailbox', { id }), { token })).json,
     (mailbox) =>
       (mailbox.checked && mailbox.health.state !== 'Being connected') ||
       mailbox.checks.some((item: { state: string }) => item.state === 'failed'),
@@ -111,10 +115,10 @@ export async function connect(stage: MailStage, options: ConnectOptions): Promis
   const checked = await check(stage, options.token, id);
   if (!checked.checked) throw new Error(JSON.stringify(checked.checks));
   if (options.settings) {
-    const set = await stage.server.call('PUT', `/mailboxes/${id}/settings`, { token: options.token, body: options.settings });
+    const set = await stage.server.call(routeTo('putMailboxSettings', { id }), { token: options.token, body: options.settings });
     if (set.status !== 200) throw new Error(set.text);
   }
-  const started = await stage.server.call('POST', `/mailboxes/${id}/start`, { token: options.token });
+  const started = await stage.server.call(routeTo('startMailbox', { id }), { token: options.token });
   if (started.status !== 200) throw new Error(started.text);
   return id;
 }
@@ -122,7 +126,7 @@ export async function connect(stage: MailStage, options: ConnectOptions): Promis
 /** Waits until a mailbox is in step with its server. */
 export function inStep(stage: MailStage, token: string, id: number): Promise<Answer['json']> {
   return until(
-    async () => (await stage.server.call('GET', `/mailboxes/${id}`, { token })).json,
+    async () => (await stage.server.call(routeTo('getMailbox', { id }), { token })).json,
     (mailbox) => mailbox.health.state === 'Working',
     60_000,
   );

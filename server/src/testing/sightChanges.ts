@@ -1,3 +1,5 @@
+import { routeTo } from './routeTo';
+import type { Destination } from './routeTo';
 import type { Change } from '../base/live/changes';
 import { announce } from '../base/live/changes';
 import type { Made, Who } from './sightMail';
@@ -40,9 +42,9 @@ export class ChangingWorld {
     private readonly mail: readonly Made[],
   ) {}
 
-  protected call(who: Who | number, method: string, path: string, body?: unknown): Promise<Answer> {
+  protected call(who: Who | number, target: Destination, body?: unknown): Promise<Answer> {
     const name = typeof who === 'number' ? this.nameOf(who) : who;
-    return this.server.call(method, path, { token: this.crew.tokens[name], ...(body === undefined ? {} : { body }) });
+    return this.server.call(target, { token: this.crew.tokens[name], ...(body === undefined ? {} : { body }) });
   }
 
   protected nameOf(id: number): Who {
@@ -137,7 +139,7 @@ export class ChangingWorld {
         const team = state.teams.get(name);
         if (!team) return 'no team';
         team.members = state.users.filter(() => random() < 0.4).map((item) => item.id);
-        await this.ok('admin', 'PUT', `/teams/${team.id}`, { members: team.members });
+        await this.ok('admin', routeTo('setTeamMembers', { id: team.id }), { members: team.members });
         return `team ${name}: ${team.members.join(' ')}`;
       }
       case 'share':
@@ -157,7 +159,7 @@ export class ChangingWorld {
           existenceOnly: kind === 'share' && level !== 'owner' && random() < 0.4,
           order: (this.order += 1),
         };
-        const made = await this.ok(user, 'POST', '/my-mail/words', {
+        const made = await this.ok(user, routeTo('addOwnWord'), {
           does: word.does,
           scope,
           ...(scope === 'email' || scope === 'conversation' ? { emailId: email.id } : { value: about }),
@@ -170,7 +172,7 @@ export class ChangingWorld {
       case 'repair': {
         if (!mayRepair) return 'no one to seal';
         const whole = random() < 0.5;
-        const made = await this.ok(user, 'POST', '/repairs', { emails: [email.id], reach: whole ? 'conversation' : 'email', seal: true });
+        const made = await this.ok(user, routeTo('repair'), { emails: [email.id], reach: whole ? 'conversation' : 'email', seal: true });
         state.seals.push({ id: made.id, user, email: email.key, whole });
         return `${this.nameOf(user)} seals ${email.key} ${whole ? 'with its conversation' : 'alone'} by hand`;
       }
@@ -184,7 +186,7 @@ export class ChangingWorld {
             : pick(['email', 'conversation', 'record'] as const);
         if (scope === 'record' && !seesRecord(state, this.user(user), record)) return 'a record that the owner does not see';
         const target = state.records.get(record);
-        const made = await this.ok(user, 'POST', '/access/grants', {
+        const made = await this.ok(user, routeTo('addGrants'), {
           scope,
           to: [to],
           ...(scope === 'record' ? { record: { kind: record.split(':')[0], id: target?.id } } : { emailId: email.id }),
@@ -197,15 +199,15 @@ export class ChangingWorld {
       case 'ask': {
         const asker = pick(state.users);
         if (sees(state, asker, email) !== 'exists' || email.keptOut) return 'nothing to ask for';
-        const asked = await this.ok(asker.id, 'POST', '/access/requests', { scope: 'email', emailId: email.id });
+        const asked = await this.ok(asker.id, routeTo('askAccess'), { scope: 'email', emailId: email.id });
         const { id, owner: name } = pick(asked.asked as { id: number; owner: string }[]);
         const owner = this.byName(name);
         if (random() < 0.3) {
-          await this.ok(owner, 'POST', `/access/requests/${id}/answer`, { answer: 'decline' });
+          await this.ok(owner, routeTo('answerAccessRequest', { id }), { answer: 'decline' });
           return `${name} declines ${email.key} to ${this.nameOf(asker.id)}`;
         }
-        await this.ok(owner, 'POST', `/access/requests/${id}/answer`, { answer: 'asked' });
-        const given = (await this.ok(owner, 'GET', '/access/grants')).given as {
+        await this.ok(owner, routeTo('answerAccessRequest', { id }), { answer: 'asked' });
+        const given = (await this.ok(owner, routeTo('listGrants'))).given as {
           id: number;
           to: { id: number };
           scope: string;
@@ -226,25 +228,25 @@ export class ChangingWorld {
         if (what === 'word' && state.words.length > 0) {
           const word = pick(state.words);
           if (this.nameOf(word.user) === 'viewer') return 'a viewer';
-          await this.ok(word.user, 'DELETE', `/my-mail/words/${word.id}`);
+          await this.ok(word.user, routeTo('removeOwnWord', { id: word.id }));
           state.words = state.words.filter((item) => item !== word);
           return `word ${word.does} ${word.about} removed`;
         }
         if (what === 'grant' && state.grants.length > 0) {
           const grant = pick(state.grants);
-          await this.ok(grant.by, 'DELETE', `/access/grants/${grant.id}`);
+          await this.ok(grant.by, routeTo('withdrawGrant', { id: grant.id }));
           state.grants = state.grants.filter((item) => item !== grant);
           return `grant ${grant.about} removed`;
         }
         if (what === 'seal' && state.seals.length > 0) {
           const seal = pick(state.seals);
-          await this.ok(seal.user, 'POST', `/repairs/${seal.id}/undo`);
+          await this.ok(seal.user, routeTo('undoRepair', { id: seal.id }));
           state.seals = state.seals.filter((item) => item !== seal);
           return `seal of ${seal.email} undone`;
         }
         if (what === 'emergency' && state.emergencies.length > 0) {
           const emergency = pick(state.emergencies);
-          await this.ok(emergency.owner, 'POST', `/emergencies/${emergency.id}/end`);
+          await this.ok(emergency.owner, routeTo('endEmergency', { id: emergency.id }));
           state.emergencies = state.emergencies.filter((item) => item !== emergency);
           return 'emergency ended';
         }
@@ -254,27 +256,27 @@ export class ChangingWorld {
         const [name, box] = pick([...state.boxes]);
         if (this.nameOf(box.owner) === 'viewer') return 'a viewer’s mailbox';
         box.users = state.users.filter((item) => random() < 0.25 && item.id !== box.owner).map((item) => item.id);
-        await this.ok(box.owner, 'PUT', `/mailboxes/${box.id}/settings`, { userIds: box.users });
+        await this.ok(box.owner, routeTo('putMailboxSettings', { id: box.id }), { userIds: box.users });
         changeHands(state, name);
         return `mailbox ${name} used by ${box.users.map((item) => this.nameOf(item)).join(' ')}`;
       }
       case 'pass': {
         const [name, box] = pick([...state.boxes]);
         const next = pick(['rep', 'other', 'manager'] as const);
-        await this.ok('admin', 'POST', `/mailboxes/${box.id}/owner`, { ownerId: this.crew.ids[next] });
+        await this.ok('admin', routeTo('passOnMailbox', { id: box.id }), { ownerId: this.crew.ids[next] });
         box.owner = this.crew.ids[next];
         changeHands(state, name);
         return `mailbox ${name} goes to ${next}`;
       }
       case 'emergency': {
         const of = pick(['rep', 'other', 'manager', 'viewer'] as const);
-        const made = await this.ok('admin', 'POST', '/emergencies', {
+        const made = await this.ok('admin', routeTo('askEmergency'), {
           ownerId: this.crew.ids[of],
           reason: 'a customer waits for an answer',
           hours: 4,
         });
         if (random() < 0.3) return `emergency for ${of} asked, not confirmed`;
-        await this.ok('manager', 'POST', `/emergencies/${made.id}/confirm`);
+        await this.ok('manager', routeTo('confirmEmergency', { id: made.id }));
         state.emergencies.push({ id: made.id, reader: this.crew.ids.admin, owner: this.crew.ids[of] });
         return `emergency for ${of}`;
       }
@@ -284,18 +286,18 @@ export class ChangingWorld {
         const deal = state.records.get(pick(['deal:Outer harbour', 'deal:Reef marks']));
         if (!deal) return 'no deal';
         deal.team = state.users.filter((item) => random() < 0.3 && item.role !== 'admin').map((item) => item.id);
-        await this.ok('admin', 'PUT', `/deals/${deal.id}/team`, { members: deal.team });
+        await this.ok('admin', routeTo('setDealTeam', { id: deal.id }), { members: deal.team });
         return `team of deal ${deal.id}: ${deal.team.map((value) => this.nameOf(value)).join(' ')}`;
       }
       case 'own': {
         const [key, record] = pick([...state.records]);
         record.owner = pick([null, ...state.users.filter((item) => item.role !== 'admin').map((item) => item.id)]);
-        await this.ok('admin', 'POST', `/records/${key.split(':')[0] ?? ''}/hand-over`, { ids: [record.id], to: record.owner });
+        await this.ok('admin', routeTo('handOver', { kind: key.split(':')[0] ?? '' }), { ids: [record.id], to: record.owner });
         return `${key} goes to ${record.owner === null ? 'nobody' : this.nameOf(record.owner)}`;
       }
       default: {
         state.recordReach = pick(['all', 'team', 'owner'] as const);
-        await this.ok('admin', 'PUT', '/workspace', { recordReach: state.recordReach });
+        await this.ok('admin', routeTo('putWorkspace'), { recordReach: state.recordReach });
         return `records of ${state.recordReach}`;
       }
     }
@@ -345,10 +347,12 @@ export class ChangingWorld {
     return this.crew.ids[who];
   }
 
-  protected async ok(who: Who | number, method: string, path: string, body?: unknown): Promise<Answer['json']> {
-    const answer = await this.call(who, method, path, body);
+  protected async ok(who: Who | number, target: Destination, body?: unknown): Promise<Answer['json']> {
+    const answer = await this.call(who, target, body);
     if (answer.status !== 200)
-      throw new Error(`${typeof who === 'number' ? this.nameOf(who) : who} ${method} ${path} ${JSON.stringify(body)}: ${answer.text}`);
+      throw new Error(
+        `${typeof who === 'number' ? this.nameOf(who) : who} ${target.method} ${target.path} ${JSON.stringify(body)}: ${answer.text}`,
+      );
     return answer.json;
   }
 

@@ -1,3 +1,5 @@
+import { routeTo } from './routeTo';
+import type { Destination } from './routeTo';
 import type { Crew, PlainEmail, TestServer } from './testServer';
 import { importMail, mbox, owner, setUpCrew, startTestServer } from './testServer';
 import type { ModelEmail, ModelState } from './sightModel';
@@ -50,19 +52,19 @@ function mailOf(): Made[] {
 export async function makeSightWorld(): Promise<{ server: TestServer; crew: Crew; state: ModelState; mail: readonly Made[] }> {
   const server = await startTestServer();
   const crew = await setUpCrew(server);
-  const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
-  await admin('POST', '/records/account/import', {
+  const admin = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.admin, body });
+  await admin(routeTo('importRecords', { kind: 'account' }), {
     text: 'name,domains,owner\nHarbour Oriel,harbour.example,manager@quillmere.example\nReef,reef.example,other@quillmere.example\n',
   });
-  await admin('POST', '/records/contact/import', {
+  await admin(routeTo('importRecords', { kind: 'contact' }), {
     text: `name,emails,account,owner\nIda Brandt,${IDA},Harbour Oriel,viewer@quillmere.example\nKim Aster,${KIM},Reef,\n`,
   });
-  await admin('POST', '/records/deal/import', {
+  await admin(routeTo('importRecords', { kind: 'deal' }), {
     text: `code,name,account,people,open,owner\nQH-2001,Outer harbour,Harbour Oriel,${IDA},no,rep@quillmere.example\nQH-2002,Reef marks,Reef,${KIM},no,manager@quillmere.example\n`,
   });
   const teams = new Map<string, { id: number; members: number[] }>();
   for (const name of ['coast', 'rivers']) {
-    const made = await admin('POST', '/teams', { name, members: [] });
+    const made = await admin(routeTo('addTeam'), { name, members: [] });
     teams.set(name, { id: made.json.id, members: [] });
   }
   const mail = mailOf();
@@ -84,7 +86,7 @@ export function lines(text: string): { messageId: string }[] {
 
 async function firstState(server: TestServer, crew: Crew, mail: readonly Made[], teams: ModelState['teams']): Promise<ModelState> {
   const rows = await owner(server.ownerUrl, `SELECT e.id, e.message_id, e.outcome FROM emails e`);
-  const filed = lines((await server.call('GET', '/export/decisions', { token: crew.tokens.admin })).text) as unknown as {
+  const filed = lines((await server.call(routeTo('exportDecisions'), { token: crew.tokens.admin })).text) as unknown as {
     messageId: string;
     filings: { kind: string; name: string }[];
   }[];

@@ -1,3 +1,5 @@
+import { routeTo } from './routeTo';
+import type { Destination } from './routeTo';
 import { setTimeout as pause } from 'node:timers/promises';
 import { ChangingWorld, randomFrom } from './sightChanges';
 import { IDA, KIM, lines, makeSightWorld, OLA } from './sightMail';
@@ -34,7 +36,7 @@ export class SightWorld extends ChangingWorld {
 
   private async compareFor(user: ModelUser, random: () => number, differs: (text: string) => void): Promise<void> {
     const { state } = this;
-    const get = (path: string): Promise<Answer> => this.call(user.id, 'GET', path);
+    const get = (target: Destination): Promise<Answer> => this.call(user.id, target);
     const sight = new Map<string, Sees>(state.emails.map((email) => [email.key, sees(state, user, email)]));
     const knows = state.emails.filter((email) => sight.get(email.key) !== 'nothing');
     const reads = state.emails.filter((email) => sight.get(email.key) === 'reads');
@@ -45,7 +47,7 @@ export class SightWorld extends ChangingWorld {
     const keys = (list: readonly ModelEmail[]): string[] => list.map((email) => email.key).sort();
     const keyOf = (id: number): string => state.emails.find((email) => email.id === id)?.key ?? `unknown ${id}`;
 
-    const register = (await get('/emails?limit=200')).json;
+    const register = (await get(routeTo('listEmails', { limit: 200 }))).json;
     same('register', register.emails.map((email: { id: number }) => keyOf(email.id)).sort(), keys(knows));
     same('register total', register.total, knows.length);
     same(
@@ -68,29 +70,33 @@ export class SightWorld extends ChangingWorld {
     // The other ways out by turns, so that many worlds can be compared.
     const ways: (() => Promise<void>)[] = [
       async () => {
-        same('line', (await get('/line')).json.came, knows.length);
-        same('search for all', (await get('/search?text=tide')).json.emailTotal, reads.length);
+        same('line', (await get(routeTo('getLine'))).json.came, knows.length);
+        same('search for all', (await get(routeTo('search', { text: 'tide' }))).json.emailTotal, reads.length);
       },
       async () => {
-        const told = lines((await get('/export/decisions')).text).map((line) => line.messageId);
+        const told = lines((await get(routeTo('exportDecisions'))).text).map((line) => line.messageId);
         same('export of decisions', told.sort(), knows.map((email) => email.messageId).sort());
-        const exported = (await get('/export/mail')).text;
+        const exported = (await get(routeTo('exportMail'))).text;
         same('export of mail', keys(state.emails.filter((email) => exported.includes(`token${email.key} `))), keys(reads));
       },
       async () => {
         const email = state.emails[Math.floor(random() * state.emails.length)];
         if (!email) return;
         const wanted = sight.get(email.key) ?? 'nothing';
-        const detail = await get(`/emails/${email.id}`);
+        const detail = await get(routeTo('getEmail', { id: email.id }));
         same(`detail of ${email.key}`, detail.status === 404 ? 'nothing' : detail.json.content === null ? 'exists' : 'reads', wanted);
         if (wanted !== 'reads' && detail.text.includes(`token${email.key}`)) differs(`the text of ${email.key} leaks`);
-        same(`source of ${email.key}`, (await get(`/emails/${email.id}/source`)).status, wanted === 'reads' ? 200 : 404);
-        same(`eyes of ${email.key}`, (await get(`/emails/${email.id}/eyes`)).status, wanted === 'nothing' ? 404 : 200);
-        same(`search for ${email.key}`, (await get(`/search?text=token${email.key}`)).json.emailTotal, wanted === 'reads' ? 1 : 0);
+        same(`source of ${email.key}`, (await get(routeTo('getEmailSource', { id: email.id }))).status, wanted === 'reads' ? 200 : 404);
+        same(`eyes of ${email.key}`, (await get(routeTo('getEyes', { id: email.id }))).status, wanted === 'nothing' ? 404 : 200);
+        same(
+          `search for ${email.key}`,
+          (await get(routeTo('search', { text: `token${email.key}` }))).json.emailTotal,
+          wanted === 'reads' ? 1 : 0,
+        );
       },
       async () => {
         const person = [IDA, KIM, OLA][Math.floor(random() * 3)] ?? IDA;
-        const total = (await get(`/emails?person=${person}`)).json.total;
+        const total = (await get(routeTo('listEmails', { person }))).json.total;
         same(`mail with ${person}`, total, reads.filter((email) => email.people.includes(person)).length);
         if (user.role === 'admin') await this.compareAudit(same);
       },
@@ -117,12 +123,12 @@ export class SightWorld extends ChangingWorld {
     const { state } = this;
     for (const kind of ['contact', 'account', 'deal']) {
       const wanted = [...state.records].filter(([key]) => key.startsWith(`${kind}:`) && seesRecord(state, user, key));
-      const listed = (await this.call(user.id, 'GET', `/records/${kind}?limit=50`)).json;
+      const listed = (await this.call(user.id, routeTo('listRecords', { kind, limit: 50 }))).json;
       same(`list of ${kind}s`, listed.records.map((record: { id: number }) => record.id).sort(), wanted.map(([, item]) => item.id).sort());
     }
     for (const [key, record] of [...state.records].filter(() => random() < 0.34)) {
       const [kind = ''] = key.split(':');
-      const detail = await this.call(user.id, 'GET', `/records/${kind}/${record.id}`);
+      const detail = await this.call(user.id, routeTo('getRecord', { kind, id: record.id }));
       const seen = seesRecord(state, user, key);
       same(`record ${key}`, detail.status, seen ? 200 : 404);
       if (!seen) continue;
@@ -134,7 +140,7 @@ export class SightWorld extends ChangingWorld {
         return sight.get(email.key) !== 'nothing' && (own || byDeal);
       });
       same(`emails of ${key}`, detail.json.emails, under.length);
-      const history = (await this.call(user.id, 'GET', `/records/${kind}/${record.id}/history`)).json;
+      const history = (await this.call(user.id, routeTo('getHistory', { kind, id: record.id }))).json;
       const shown = (history.conversations as { emails: { id: number }[] }[]).flatMap((conversation) =>
         conversation.emails.map((it) => it.id),
       );
@@ -150,7 +156,7 @@ export class SightWorld extends ChangingWorld {
   private async compareEyes(user: ModelUser, same: (what: string, given: unknown, wanted: unknown) => void): Promise<void> {
     const mine = this.state.emails.filter((email) => (this.state.owners.get(email.key) ?? []).includes(user.id)).slice(0, 2);
     for (const email of mine) {
-      const { eyes } = (await this.call(user.id, 'GET', `/emails/${email.id}/eyes`)).json as {
+      const { eyes } = (await this.call(user.id, routeTo('getEyes', { id: email.id }))).json as {
         eyes: { user: { id: number }; reads: boolean }[];
       };
       const wanted = this.state.users
@@ -163,7 +169,7 @@ export class SightWorld extends ChangingWorld {
   }
 
   private async compareAudit(same: (what: string, given: unknown, wanted: unknown) => void): Promise<void> {
-    const { entries } = (await this.call('admin', 'GET', '/audit?limit=500')).json as {
+    const { entries } = (await this.call('admin', routeTo('listAudit', { limit: 500 }))).json as {
       entries: { actor: string; emailId: number | null; about: string }[];
     };
     const hidden = new Set(
@@ -178,15 +184,15 @@ export class SightWorld extends ChangingWorld {
   /** A trial by an administrator: its numbers are of what is not sealed. */
   async trialDifferences(): Promise<string[]> {
     const visible = this.state.emails.filter((email) => !isSealed(this.state, email)).length;
-    const made = await this.ok('admin', 'POST', '/trials', { name: 'sight', mailboxes: [] });
+    const made = await this.ok('admin', routeTo('startTrial'), { name: 'sight', mailboxes: [] });
     for (;;) {
-      const trial = await this.ok('admin', 'GET', `/trials/${made.id}`);
+      const trial = await this.ok('admin', routeTo('getTrial', { id: made.id }));
       if (['queued', 'running'].includes(trial.state)) {
         await pause(20);
         continue;
       }
       const total = Number(trial.total);
-      await this.call('admin', 'DELETE', `/trials/${made.id}`);
+      await this.call('admin', routeTo('deleteTrial', { id: made.id }));
       return total === visible ? [] : [`a trial counts ${total} emails, and should ${visible}`];
     }
   }

@@ -1,3 +1,5 @@
+import { routeTo } from './routeTo';
+import type { Destination } from './routeTo';
 import { cautiousRulebook } from '@fulvet/core';
 import type { Rulebook } from '@fulvet/core';
 import { cp, mkdtemp, rename, rm } from 'node:fs/promises';
@@ -22,7 +24,7 @@ export interface TestServer extends RunningServer {
   /** Connection string of the database's owner, who sees everything. */
   ownerUrl: string;
   dataFolder: string;
-  call: (method: string, path: string, options?: CallOptions) => Promise<Answer>;
+  call: (target: Destination, options?: CallOptions) => Promise<Answer>;
   /** Starts another server on the same database. */
   again: (more?: Partial<ServerOptions>) => Promise<RunningServer>;
   remove: () => Promise<void>;
@@ -68,7 +70,7 @@ export async function startTestServer(more: Partial<ServerOptions> = {}, copyOf?
     ...server,
     ownerUrl,
     dataFolder,
-    call: (method, path, options) => call(server.url, method, path, options),
+    call: (target: Destination, options) => call(server.url, target, options),
     again: (changes) => startServer({ ...settings, ...changes }),
     keep: async (kept) => {
       await server.stop();
@@ -83,7 +85,7 @@ export async function startTestServer(more: Partial<ServerOptions> = {}, copyOf?
   };
 }
 
-export async function call(url: string, method: string, path: string, options: CallOptions = {}): Promise<Answer> {
+export async function call(url: string, { method, path }: Destination, options: CallOptions = {}): Promise<Answer> {
   const headers: Record<string, string> = { ...options.headers };
   if (options.token) headers.authorization = `Bearer ${options.token}`;
   if (options.body !== undefined) headers['content-type'] = 'application/json';
@@ -110,7 +112,7 @@ export interface Crew {
 export const PASSWORD = 'a long enough one';
 
 export async function setUpCrew(server: TestServer): Promise<Crew> {
-  const set = await server.call('POST', '/setup', {
+  const set = await server.call(routeTo('setUp'), {
     body: { admin: { email: 'admin@quillmere.example', name: 'Ada Admin', password: PASSWORD }, ownDomains: ['quillmere.example'] },
   });
   if (set.status !== 200) throw new Error(set.text);
@@ -124,7 +126,7 @@ export async function setUpCrew(server: TestServer): Promise<Crew> {
     ['other', 'rep'],
     ['viewer', 'viewer'],
   ] as const) {
-    const added = await server.call('POST', '/team', {
+    const added = await server.call(routeTo('addMember'), {
       token: crew.tokens.admin,
       body: { email: `${name}@quillmere.example`, name: `${name} person`, role, password: PASSWORD },
     });
@@ -144,7 +146,7 @@ async function tokenOf(server: TestServer, email: string): Promise<string> {
 export async function makeToken(server: Pick<TestServer, 'call'>, email: string, body: object = {}): Promise<Answer> {
   const { cookie, csrf } = await signIn(server, email);
   const asked = { name: 'test', scopes: ['read', 'write'], password: PASSWORD, ...body };
-  return server.call('POST', '/me/tokens', { body: asked, headers: { cookie, 'x-fulvet-csrf': csrf } });
+  return server.call(routeTo('createToken'), { body: asked, headers: { cookie, 'x-fulvet-csrf': csrf } });
 }
 
 export async function signIn(
@@ -152,21 +154,21 @@ export async function signIn(
   email: string,
   password = PASSWORD,
 ): Promise<{ cookie: string; csrf: string; status: number }> {
-  const answer = await server.call('POST', '/session', { body: { email, password } });
+  const answer = await server.call(routeTo('signIn'), { body: { email, password } });
   return { cookie: answer.headers.get('set-cookie')?.split(';')[0] ?? '', csrf: answer.json?.csrf ?? '', status: answer.status };
 }
 
 /** Changes the rulebook in force. */
 export async function changeRulebook(server: TestServer, token: string, change: (rulebook: Rulebook) => void): Promise<Answer> {
-  const current = await server.call('GET', '/rulebook', { token });
+  const current = await server.call(routeTo('getRulebook'), { token });
   const document = (current.json?.document ?? cautiousRulebook([])) as Rulebook;
   change(document);
-  return server.call('PUT', '/rulebook', { token, body: document });
+  return server.call(routeTo('putRulebook'), { token, body: document });
 }
 
 /** Imports records from the text of a CSV. */
 export function importRecords(server: TestServer, token: string, kind: string, text: string): Promise<Answer> {
-  return server.call('POST', `/records/${kind}/import`, { token, body: { text } });
+  return server.call(routeTo('importRecords', { kind }), { token, body: { text } });
 }
 
 /** Imports a mailbox file and waits for its end; the finished run. */
@@ -176,30 +178,30 @@ export async function importMail(
   mailbox: string,
   files: Record<string, Uint8Array | string>,
 ): Promise<Answer['json']> {
-  const created = await server.call('POST', '/imports', { token, body: { mailbox } });
+  const created = await server.call(routeTo('createImport'), { token, body: { mailbox } });
   if (created.status !== 200) throw new Error(created.text);
   for (const [name, bytes] of Object.entries(files))
-    await server.call('PUT', `/imports/${created.json.id}/files?name=${encodeURIComponent(name)}`, { token, bytes });
-  await server.call('POST', `/imports/${created.json.id}/start`, { token });
-  return finished(server, token, `/imports/${created.json.id}`);
+    await server.call(routeTo('putImportFile', { id: created.json.id, name }), { token, bytes });
+  await server.call(routeTo('startImport', { id: created.json.id }), { token });
+  return finished(server, token, routeTo('getImport', { id: created.json.id }));
 }
 
-export async function finished(server: TestServer, token: string, path: string): Promise<Answer['json']> {
+export async function finished(server: TestServer, token: string, target: Destination): Promise<Answer['json']> {
   for (;;) {
-    const { json } = await server.call('GET', path, { token });
+    const { json } = await server.call(target, { token });
     if (!['queued', 'running'].includes(json.state)) return json;
     await pause(30);
   }
 }
 
 export async function decideAll(server: TestServer, token: string, body?: object): Promise<Answer['json']> {
-  const { json } = await server.call('POST', '/decide', { token, ...(body ? { body } : {}) });
-  return finished(server, token, `/decide/${json.id}`);
+  const { json } = await server.call(routeTo('decide'), { token, ...(body ? { body } : {}) });
+  return finished(server, token, routeTo('getDecideRun', { id: json.id }));
 }
 
 /** Every exported decision by Message-ID. */
 export async function decisions(server: TestServer, token: string): Promise<Record<string, Answer['json']>> {
-  const { text } = await server.call('GET', '/export/decisions', { token });
+  const { text } = await server.call(routeTo('exportDecisions'), { token });
   return Object.fromEntries(
     text
       .trim()

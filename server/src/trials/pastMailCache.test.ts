@@ -1,3 +1,4 @@
+import { routeTo } from '../testing/routeTo';
 import { cautiousRulebook, compileRulebook } from '@fulvet/core';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Sources } from '../base/reading/sources';
@@ -56,7 +57,7 @@ test('what has been sealed since is counted by no one, however little they wait'
   const cache = newCache([3]);
   await cache.whole(compiled);
   const [row] = await owner(server.ownerUrl, "SELECT id FROM emails WHERE message_id = 'm7'");
-  const sealed = await server.call('POST', '/repairs', { token: crew.tokens.rep, body: { emails: [Number(row?.id)], seal: true } });
+  const sealed = await server.call(routeTo('repair'), { token: crew.tokens.rep, body: { emails: [Number(row?.id)], seal: true } });
   expect(sealed.status).toBe(200);
   const part = await cache.soon(compiled, 0);
   expect([subjects(part), part.total]).toEqual([numbered(4, 5, 6), 6]);

@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Rulebook } from '@fulvet/core';
 import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
@@ -7,13 +9,13 @@ const rep = 'rep@quillmere.example';
 let server: TestServer;
 let crew: Crew;
 
-const as = (who: 'admin' | 'rep', method: string, path: string, body?: unknown): Promise<Answer> =>
-  server.call(method, path, { token: crew.tokens[who], ...(body === undefined ? {} : { body }) });
+const as = (who: 'admin' | 'rep', target: Destination, body?: unknown): Promise<Answer> =>
+  server.call(target, { token: crew.tokens[who], ...(body === undefined ? {} : { body }) });
 const tried = async (body: object = {}): Promise<Answer['json']> => {
-  const { json } = await as('admin', 'POST', '/trials', body);
-  return finished(server, crew.tokens.admin, `/trials/${json.id}`);
+  const { json } = await as('admin', routeTo('startTrial'), body);
+  return finished(server, crew.tokens.admin, routeTo('getTrial', { id: json.id }));
 };
-const summaryOf = async (id: number): Promise<Answer['json']> => (await as('admin', 'GET', `/trials/${id}`)).json.summary;
+const summaryOf = async (id: number): Promise<Answer['json']> => (await as('admin', routeTo('getTrial', { id }))).json.summary;
 async function idOf(messageId: string): Promise<number> {
   const rows = await owner(server.ownerUrl, 'SELECT id FROM emails WHERE message_id = $1', [messageId]);
   return Number(rows[0]?.id);
@@ -33,20 +35,22 @@ const MAIL: PlainEmail[] = [
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await as('admin', 'POST', '/records/account/import', { text: 'name,domains\nHarbour Oriel,harbour.example\n' });
-  await as('admin', 'POST', '/records/contact/import', { text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n' });
+  await as('admin', routeTo('importRecords', { kind: 'account' }), { text: 'name,domains\nHarbour Oriel,harbour.example\n' });
+  await as('admin', routeTo('importRecords', { kind: 'contact' }), {
+    text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\n',
+  });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => {
     Object.assign(rulebook.create, { people: 'nothing' });
     rulebook.takeIn.scope = 'known';
   });
   await importMail(server, crew.tokens.admin, rep, { 'rep.mbox': mbox(MAIL) });
   await decideAll(server, crew.tokens.admin);
-  const { json } = await as('admin', 'GET', '/rulebook/draft');
+  const { json } = await as('admin', routeTo('getDraft'));
   const draft = json.document as Rulebook;
   draft.takeIn.scope = 'external';
   Object.assign(draft.create, { people: 'contact', after: 'weWrote', accounts: true });
   draft.share.level = 'everyone';
-  await as('admin', 'PUT', `/rulebook/draft?revision=${json.revision}`, draft);
+  await as('admin', routeTo('putDraft', { revision: json.revision }), draft);
 }, 60_000);
 afterAll(() => server.remove());
 
@@ -55,7 +59,7 @@ test.each(['known', 'press', 'stranger'])(
   async (which) => {
     const before = await tried({ name: `before ${which}` });
     const id = await idOf(which);
-    expect((await as('rep', 'POST', '/my-mail/words', { does: 'seal', scope: 'email', emailId: id })).status).toBeLessThan(300);
+    expect((await as('rep', routeTo('addOwnWord'), { does: 'seal', scope: 'email', emailId: id })).status).toBeLessThan(300);
     const after = await tried();
     const left = await summaryOf(before.id);
     expect(left.emails).toBe(before.summary.emails - 1);
@@ -74,15 +78,15 @@ test('a trial that did not count it keeps its numbers, and unsealed mail is in t
   const other = await tried({ mailboxes: ['other@quillmere.example'] });
   const all = await tried();
   const id = await idOf('press-too');
-  const word = (await as('rep', 'POST', '/my-mail/words', { does: 'seal', scope: 'email', emailId: id })).json;
+  const word = (await as('rep', routeTo('addOwnWord'), { does: 'seal', scope: 'email', emailId: id })).json;
   expect(await summaryOf(other.id)).toEqual(other.summary);
-  expect((await as('rep', 'DELETE', `/my-mail/words/${word.id}`)).status).toBeLessThan(300);
+  expect((await as('rep', routeTo('removeOwnWord', { id: word.id }))).status).toBeLessThan(300);
   expect((await tried()).summary).toEqual(all.summary);
 });
 
 test('much mail that is sealed at once with a company is in no number, whether rules or a kept-out domain tell of it', async () => {
   const before = await tried();
-  expect((await as('rep', 'POST', '/my-mail/words', { does: 'seal', scope: 'domain', value: 'nets.example' })).status).toBeLessThan(300);
+  expect((await as('rep', routeTo('addOwnWord'), { does: 'seal', scope: 'domain', value: 'nets.example' })).status).toBeLessThan(300);
   const left = await summaryOf(before.id);
   expect(left).toEqual((await tried()).summary);
   expect(JSON.stringify(before.summary)).toContain('nets.example');

@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Rulebook } from '@fulvet/core';
 import { until } from '../testing/mailboxTools';
@@ -19,17 +21,17 @@ const rep = 'rep@quillmere.example';
 let server: TestServer;
 let crew: Crew;
 
-const call = (method: string, path: string, body?: unknown, token = crew.tokens.admin): Promise<Answer> =>
-  server.call(method, path, { token, ...(body === undefined ? {} : { body }) });
+const call = (target: Destination, body?: unknown, token = crew.tokens.admin): Promise<Answer> =>
+  server.call(target, { token, ...(body === undefined ? {} : { body }) });
 const tried = async (body: object): Promise<Answer['json']> => {
-  const { json } = await call('POST', '/trials', body);
-  return finished(server, crew.tokens.admin, `/trials/${json.id}`);
+  const { json } = await call(routeTo('startTrial'), body);
+  return finished(server, crew.tokens.admin, routeTo('getTrial', { id: json.id }));
 };
 async function edit(change: (rulebook: Rulebook) => void): Promise<void> {
-  await call('DELETE', '/rulebook/draft');
-  const { json } = await call('GET', '/rulebook/draft');
+  await call(routeTo('dropDraft'));
+  const { json } = await call(routeTo('getDraft'));
   change(json.document as Rulebook);
-  const put = await call('PUT', `/rulebook/draft?revision=${json.revision}`, json.document);
+  const put = await call(routeTo('putDraft', { revision: json.revision }), json.document);
   if (put.status !== 200) throw new Error(put.text);
 }
 const afterTheyAnswered = (rulebook: Rulebook): void => void (rulebook.create.after = 'theyAnswered');
@@ -62,7 +64,7 @@ beforeAll(async () => {
     ]),
   });
   const [una] = await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Una Lorne'`);
-  await call('PUT', `/records/contact/${String(una?.id)}`, { values: { name: 'Una Lorne-Vik' } }, crew.tokens.admin);
+  await call(routeTo('editRecord', { kind: 'contact', id: una?.id }), { values: { name: 'Una Lorne-Vik' } }, crew.tokens.admin);
   await importRecords(server, crew.tokens.admin, 'deal', 'name,people\nHale gauges,dov@hale.example\n');
   await until(
     () => decisions(server, crew.tokens.admin),
@@ -79,7 +81,7 @@ const records = async (): Promise<unknown> =>
 
 describe('a trial as if the records that mail created were not there', () => {
   test('of what is in force creates all of them again, and changes nothing', async () => {
-    await call('DELETE', '/rulebook/draft');
+    await call(routeTo('dropDraft'));
     const before = await records();
     const trial = await tried({ withoutMade: true });
     // Nil and Cold with their companies: those of Una and Dov have been touched.
@@ -94,7 +96,7 @@ describe('a trial as if the records that mail created were not there', () => {
     expect([usual.summary.changed, usual.withoutMade, usual.made]).toEqual([0, false, null]);
     const trial = await tried({ withoutMade: true });
     expect(trial.made).toEqual({ again: 2, notAgain: 2 });
-    const { records: lost, total } = (await call('GET', `/trials/${trial.id}/not-created`)).json;
+    const { records: lost, total } = (await call(routeTo('listTrialMade', { id: trial.id }))).json;
     expect([total, lost.map((item: { via: string; name: string; emails: number }) => [item.name, item.via, item.emails])]).toEqual([
       2,
       expect.arrayContaining([
@@ -103,12 +105,12 @@ describe('a trial as if the records that mail created were not there', () => {
       ]),
     ]);
     const cold = lost.find((item: { via: string }) => item.via === 'cold@chill.example');
-    const behind = (await call('GET', `/trials/${trial.id}/emails?record=${encodeURIComponent(cold.key)}`)).json;
+    const behind = (await call(routeTo('listTrialRows', { id: trial.id, record: cold.key }))).json;
     expect(behind.total).toBe(2);
     expect(behind.rows[0]).toMatchObject({ outcomeBefore: 'filed', outcomeAfter: 'unfiled', lost: expect.arrayContaining(['Cold Call']) });
     // The first email to Nil stays with the record that the answer creates.
     expect([trial.summary.changed, trial.summary.createdCount]).toEqual([2, 0]);
-    const page = (await call('GET', `/trials/${trial.id}/not-created?limit=1&offset=1`)).json;
+    const page = (await call(routeTo('listTrialMade', { id: trial.id, limit: 1, offset: 1 }))).json;
     expect([page.total, page.records.length]).toEqual([2, 1]);
   });
 
@@ -131,10 +133,13 @@ describe('a trial as if the records that mail created were not there', () => {
   test('tells what a run does that takes back what the rulebook would not create; undone, all is there again', async () => {
     await edit(afterTheyAnswered);
     const trial = await tried({ withoutMade: true });
-    const told = (await call('GET', `/trials/${trial.id}/emails?limit=500`)).json.rows as { email: { id: number }; outcomeAfter: string }[];
+    const told = (await call(routeTo('listTrialRows', { id: trial.id, limit: 500 }))).json.rows as {
+      email: { id: number };
+      outcomeAfter: string;
+    }[];
     const [before, stood] = [await decisions(server, crew.tokens.admin), await records()];
-    const { revision } = (await call('GET', '/rulebook/draft')).json;
-    await call('POST', '/rulebook/draft/live', { revision, note: '' });
+    const { revision } = (await call(routeTo('getDraft'))).json;
+    await call(routeTo('putDraftLive'), { revision, note: '' });
     const run = await decideAll(server, crew.tokens.admin, { withoutMade: true });
     expect(run).toMatchObject({ state: 'done', takenBack: trial.made.notAgain });
     const names = ((await records()) as { name: string }[]).map((record) => record.name);
@@ -147,14 +152,14 @@ describe('a trial as if the records that mail created were not there', () => {
     expect(Object.keys(after).filter((id) => after[id].outcome !== before[id].outcome)).toHaveLength(told.length);
     // It stays so: the answer created Nil now, and creates no one else when it is decided again.
     for (const withoutMade of [true, false]) expect((await tried({ withoutMade })).summary).toMatchObject({ changed: 0, createdCount: 0 });
-    const undone = await call('POST', `/decide/${run.id}/undo`, { rulebook: true });
+    const undone = await call(routeTo('undoDecideRun', { id: run.id }), { rulebook: true });
     expect(undone.json).toMatchObject({ back: 2, away: [], kept: [] });
     expect([await records(), await decisions(server, crew.tokens.admin)]).toEqual([stood, before]);
     expect((await tried({})).summary.changed).toBe(0);
   });
 
   test('leaves away what another record has by the time of the undo, and says so', async () => {
-    const before = (await call('GET', '/rulebook')).json.document;
+    const before = (await call(routeTo('getRulebook'))).json.document;
     await changeRulebook(server, crew.tokens.admin, afterTheyAnswered);
     const run = await decideAll(server, crew.tokens.admin, { withoutMade: true });
     await importRecords(server, crew.tokens.admin, 'contact', 'name,emails\nCole Call,cold@chill.example\n');
@@ -162,9 +167,9 @@ describe('a trial as if the records that mail created were not there', () => {
       () => decisions(server, crew.tokens.admin),
       (all) => all['to-cold'].outcome === 'filed',
     );
-    const undone = await call('POST', `/decide/${run.id}/undo`, { rulebook: false });
+    const undone = await call(routeTo('undoDecideRun', { id: run.id }), { rulebook: false });
     expect(undone.json).toMatchObject({ back: 1, away: [{ kind: 'contact', name: 'Cold Call' }] });
-    await call('PUT', '/rulebook', before);
+    await call(routeTo('putRulebook'), before);
     const all = await until(
       () => decisions(server, crew.tokens.admin),
       (now) => now['to-cold'].filings.length > 1,
@@ -175,10 +180,10 @@ describe('a trial as if the records that mail created were not there', () => {
   test('tells nothing of a record whose email was sealed meanwhile, and is for administrators', async () => {
     await edit(afterTheyAnswered);
     const trial = await tried({ withoutMade: true });
-    await call('POST', '/my-mail/words', { does: 'seal', scope: 'domain', value: 'chill.example' }, crew.tokens.rep);
-    const after = (await call('GET', `/trials/${trial.id}`)).json;
+    await call(routeTo('addOwnWord'), { does: 'seal', scope: 'domain', value: 'chill.example' }, crew.tokens.rep);
+    const after = (await call(routeTo('getTrial', { id: trial.id }))).json;
     expect(after.made).toEqual({ again: 2, notAgain: 0 });
-    expect((await call('GET', `/trials/${trial.id}/not-created`)).json).toEqual({ records: [], total: 0 });
-    expect((await call('GET', `/trials/${trial.id}/not-created`, undefined, crew.tokens.manager)).status).toBe(403);
+    expect((await call(routeTo('listTrialMade', { id: trial.id }))).json).toEqual({ records: [], total: 0 });
+    expect((await call(routeTo('listTrialMade', { id: trial.id }), undefined, crew.tokens.manager)).status).toBe(403);
   });
 });

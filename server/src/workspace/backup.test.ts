@@ -1,3 +1,5 @@
+import { routeTo } from '../testing/routeTo';
+import type { Destination } from '../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { spawn } from 'node:child_process';
 import { copyFile, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
@@ -50,7 +52,7 @@ function command(...args: string[]): Promise<Ran> {
 const file = (name: string): string => join(home, name);
 
 test('a backup is made while the server runs; after everything is lost, it brings all of it back, the same', async () => {
-  const source = (await server.call('GET', '/emails', { token: crew.tokens.rep })).json.emails[0];
+  const source = (await server.call(routeTo('listEmails'), { token: crew.tokens.rep })).json.emails[0];
   const made = await command('backup', file('all.tar'));
   expect([made.code, made.out]).toEqual([0, expect.stringMatching(/^Backed up \d+ rows of \d+ tables/)]);
   expect((await command('backup', file('all.tar'))).out).toContain('is there already');
@@ -71,12 +73,12 @@ test('a backup is made while the server runs; after everything is lost, it bring
   const again = await server.again({});
   try {
     const { cookie } = await signIn(
-      { call: (method, path, options) => import('../testing/testServer').then(({ call }) => call(again.url, method, path, options)) },
+      { call: (target: Destination, options) => import('../testing/testServer').then(({ call }) => call(again.url, target, options)) },
       'rep@quillmere.example',
     );
-    const get = (path: string): Promise<Response> => fetch(`${again.url}/api/v1${path}`, { headers: { cookie } });
-    expect(((await (await get('/emails')).json()) as { emails: unknown[] }).emails[0]).toEqual(source);
-    expect(await (await get(`/emails/${source.id}/source`)).text()).toContain('a word about barnacles');
+    const get = ({ path }: Destination): Promise<Response> => fetch(`${again.url}/api/v1${path}`, { headers: { cookie } });
+    expect(((await (await get(routeTo('listEmails'))).json()) as { emails: unknown[] }).emails[0]).toEqual(source);
+    expect(await (await get(routeTo('getEmailSource', { id: source.id }))).text()).toContain('a word about barnacles');
     // Row security came back as well.
     const other = await fetch(`${again.url}/api/v1/emails`, { headers: { authorization: `Bearer ${crew.tokens.other}` } });
     expect(((await other.json()) as { total: number }).total).toBe(0);

@@ -1,3 +1,4 @@
+import { routeTo } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { addressKey, withoutTag } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -16,7 +17,7 @@ const REP = 'rep@quillmere.example';
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await server.call('POST', '/records/account/import', {
+  await server.call(routeTo('importRecords', { kind: 'account' }), {
     token: crew.tokens.admin,
     body: { text: 'name,domains\nHarbour Oriel,harbour.example\n' },
   });
@@ -73,7 +74,7 @@ describe.each([true, false])('where tags tell people apart: %s', (tagsTellApart)
       tagsTellApart ? [1, 2, 1] : [3, 0, 1],
     );
     const held = async (address: string): Promise<number> => {
-      const answer = await server.call('POST', '/privacy/find', { token: crew.tokens.admin, body: { addresses: [address] } });
+      const answer = await server.call(routeTo('findPerson'), { token: crew.tokens.admin, body: { addresses: [address] } });
       return answer.json.emailsAlone as number;
     };
     expect([await held('ida@harbour.example'), await held('ida+orders@harbour.example')]).toEqual(tagsTellApart ? [1, 2] : [3, 3]);
@@ -84,7 +85,7 @@ test('where tags tell people apart, erasing a person takes their mail, and not t
   await changeRulebook(server, crew.tokens.admin, (rulebook) => {
     rulebook.us.tagsTellApart = true;
   });
-  const erased = await server.call('POST', '/privacy/erase', {
+  const erased = await server.call(routeTo('erasePerson'), {
     token: crew.tokens.admin,
     body: { addresses: ['ida+orders@harbour.example'], way: 'erase', confirm: 'ida+orders@harbour.example', reference: '' },
   });

@@ -1,3 +1,4 @@
+import { routeTo } from '../../testing/routeTo';
 import { compileRulebook, cautiousRulebook } from '@fulvet/core';
 import { planDemo } from '@fulvet/demo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
@@ -26,7 +27,7 @@ beforeAll(async () => {
         .replace(/^(>*From )/gm, '>$1')}\n`,
   );
   await importMail(server, crew.tokens.admin, 'rep@quillmere.example', { 'rep.mbox': Buffer.from(box.join(''), 'latin1') });
-  await server.call('POST', '/teams', { token: crew.tokens.admin, body: { name: 'Coast', members: [crew.ids.rep] } });
+  await server.call(routeTo('addTeam'), { token: crew.tokens.admin, body: { name: 'Coast', members: [crew.ids.rep] } });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => void (rulebook.share.level = 'everyone'));
   await decideAll(server, crew.tokens.admin);
   await owner(

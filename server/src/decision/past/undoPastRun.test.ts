@@ -1,3 +1,4 @@
+import { routeTo } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Rulebook } from '@fulvet/core';
 import fc from 'fast-check';
@@ -75,8 +76,8 @@ async function everything(): Promise<Record<string, unknown>> {
   return dump;
 }
 const undo = async (body: object = {}): Promise<Answer> => {
-  const { runs } = (await server.call('GET', '/decide', { token: crew.tokens.admin })).json;
-  return server.call('POST', `/decide/${runs[0].id}/undo`, { token: crew.tokens.admin, body });
+  const { runs } = (await server.call(routeTo('listDecideRuns'), { token: crew.tokens.admin })).json;
+  return server.call(routeTo('undoDecideRun', { id: runs[0].id }), { token: crew.tokens.admin, body });
 };
 const leaf = (value: string) => ({
   fact: 'participant' as const,

@@ -1,3 +1,4 @@
+import { routeTo } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Answer, Crew, PlainEmail, TestServer } from '../../testing/testServer';
 import { eml, importMail, owner, setUpCrew, startTestServer } from '../../testing/testServer';
@@ -63,20 +64,20 @@ describe.each(FORGERIES)('a forged copy %s', (name, change) => {
   test('opens nothing', async () => {
     const [real] = await emailsOf(id);
     const token = crew.tokens.other;
-    for (const path of [`/emails/${String(real?.id)}`, `/emails/${String(real?.id)}/source`, `/emails/${String(real?.id)}/html`]) {
-      const answer = await server.call('GET', path, { token });
-      expect({ path, status: answer.status }).toEqual({ path, status: 404 });
+    for (const route of ['getEmail', 'getEmailSource', 'getEmailHtml'] as const) {
+      const answer = await server.call(routeTo(route, { id: real?.id }), { token });
+      expect({ route, status: answer.status }).toEqual({ route, status: 404 });
     }
-    expect((await server.call('GET', `/search?text=word${number}`, { token })).json.emailTotal).toBe(0);
+    expect((await server.call(routeTo('search', { text: `word${number}` }), { token })).json.emailTotal).toBe(0);
   });
 
   test('opens nothing that is sealed, either', async () => {
     const [real] = await emailsOf(id);
-    await server.call('POST', '/repairs', { token: crew.tokens.rep, body: { emails: [real?.id], reach: 'email', seal: true } });
+    await server.call(routeTo('repair'), { token: crew.tokens.rep, body: { emails: [real?.id], reach: 'email', seal: true } });
     await inbox('other', { ...original, ...change });
     const [sealed] = await emailsOf(id);
     expect(sealed).toMatchObject({ outcome: 'sealed', owner_ids: [crew.ids.rep] });
-    expect((await server.call('GET', `/emails/${String(real?.id)}`, { token: crew.tokens.other })).status).toBe(404);
+    expect((await server.call(routeTo('getEmail', { id: real?.id }), { token: crew.tokens.other })).status).toBe(404);
   });
 });
 
@@ -111,16 +112,20 @@ describe('a blind copy', () => {
 
   test('is known to those who hold that copy, by every way out', async () => {
     const [row] = await emailsOf(id);
-    const ways = ['', '/source', '/html'].map((end) => `/emails/${String(row?.id)}${end}`);
-    for (const path of [...ways, '/export/mail', '/export/decisions']) {
-      const { text } = await server.call('GET', path, { token: crew.tokens.other });
-      expect({ path, leaks: text.includes('jo@harbour') }).toEqual({ path, leaks: false });
+    const ways = [
+      ...(['getEmail', 'getEmailSource', 'getEmailHtml'] as const).map((route) => routeTo(route, { id: row?.id })),
+      routeTo('exportMail'),
+      routeTo('exportDecisions'),
+    ];
+    for (const way of ways) {
+      const { text } = await server.call(way, { token: crew.tokens.other });
+      expect({ way, leaks: text.includes('jo@harbour') }).toEqual({ way, leaks: false });
     }
     const found = async (token: string): Promise<number> =>
-      (await server.call('GET', '/search?text=jo@harbour.example', { token })).json.emailTotal +
-      (await server.call('GET', '/emails?person=jo@harbour.example', { token })).json.emails.length;
+      (await server.call(routeTo('search', { text: 'jo@harbour.example' }), { token })).json.emailTotal +
+      (await server.call(routeTo('listEmails', { person: 'jo@harbour.example' }), { token })).json.emails.length;
     expect(await found(crew.tokens.other)).toBe(0);
-    expect((await server.call('GET', ways[0] ?? '', { token: crew.tokens.rep })).text).toContain('jo@harbour');
+    expect((await server.call(routeTo('getEmail', { id: row?.id }), { token: crew.tokens.rep })).text).toContain('jo@harbour');
   });
 });
 
@@ -147,7 +152,7 @@ describe('copies that an earlier version had united by Message-ID, sender and da
     await again.stop();
     const [after] = await emailsOf(id);
     expect(after).toMatchObject({ owner_ids: [crew.ids.rep], people: ['from ida@harbour.example', 'to rep@quillmere.example'] });
-    expect((await server.call('GET', `/emails/${String(email?.id)}`, { token: crew.tokens.other })).status).toBe(404);
+    expect((await server.call(routeTo('getEmail', { id: email?.id }), { token: crew.tokens.other })).status).toBe(404);
   });
 
   test('are recognised again afterwards', async () => {

@@ -1,3 +1,5 @@
+import { routeTo } from '../../testing/routeTo';
+import type { Destination } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { createTransport } from 'nodemailer';
 import type { MailStage } from '../../testing/mailboxTools';
@@ -21,22 +23,22 @@ beforeAll(async () => {
     ['account', 'name,domains\nHarbour Oriel,harbour.example\n'],
     ['deal', 'code,name,account,open\nQH-77,Outer harbour,Harbour Oriel,yes\nQH-78,Inner harbour,Harbour Oriel,yes\n'],
   ] as const)
-    await stage.server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+    await stage.server.call(routeTo('importRecords', { kind }), { token: crew.tokens.admin, body: { text } });
   const account = stage.mailhost.store.addAccount(rep, MAIL_PASSWORD);
   stage.mailhost.store.addFolder(account, 'Customers/Outer harbour');
   stage.mailhost.store.addFolder(account, 'File it');
   repMailbox = await connect(stage, { token: crew.tokens.rep, address: rep });
   await connect(stage, { token: crew.tokens.admin, address: filing, body: { kind: 'filing' } });
-  const deals = await get('/records/deal');
+  const deals = await get(routeTo('listRecords', { kind: 'deal' }));
   [deal, other] = ['Outer harbour', 'Inner harbour'].map(
     (name) => deals.records.find((record: { name: string }) => record.name === name).id as number,
   ) as [number, number];
-  dealAddress = (await get(`/records/deal/${deal}`)).filingAddress;
+  dealAddress = (await get(routeTo('getRecord', { kind: 'deal', id: deal }))).filingAddress;
 }, 90_000);
 afterAll(() => stage.close());
 
-const get = async (path: string, token = crew.tokens.rep): Promise<Answer['json']> =>
-  (await stage.server.call('GET', path, { token })).json;
+const get = async (target: Destination, token = crew.tokens.rep): Promise<Answer['json']> =>
+  (await stage.server.call(target, { token })).json;
 const decided = (id: string, holds: (item: Answer['json']) => boolean): Promise<Answer['json']> =>
   until(
     async () => (await decisions(stage.server, crew.tokens.admin))[id],
@@ -46,10 +48,10 @@ const decided = (id: string, holds: (item: Answer['json']) => boolean): Promise<
 const filedUnder = (item: Answer['json']): string[] =>
   item.filings.map((filed: { kind: string; name: string }) => `${filed.kind} ${filed.name}`);
 const because = async (id: string): Promise<string> => {
-  const { emails } = await get('/emails?limit=100');
+  const { emails } = await get(routeTo('listEmails', { limit: 100 }));
   const subject = id.split('@')[0];
   const row = emails.find((email: { content: { subject: string } | null }) => email.content?.subject === subject);
-  const { docket } = await get(`/emails/${row.id}`);
+  const { docket } = await get(routeTo('getEmail', { id: row.id }));
   return docket.flatMap((entry: { because: string[] }) => entry.because).join(' ');
 };
 
@@ -68,7 +70,7 @@ async function send(id: string, mail: { to: string; bcc?: string; text?: string 
 describe('a filing address', () => {
   test('is short, is shown on the record, and cannot be guessed', async () => {
     expect(dealAddress).toMatch(/^filing\+[0-9a-f]{12}@quillmere\.example$/);
-    expect((await get(`/records/deal/${other}`)).filingAddress).not.toBe(dealAddress);
+    expect((await get(routeTo('getRecord', { kind: 'deal', id: other }))).filingAddress).not.toBe(dealAddress);
   });
 
   test('in Bcc files what a teammate sends, though no rule would', async () => {
@@ -109,16 +111,16 @@ describe('a filing address', () => {
 
 describe('a folder that stands for a record', () => {
   test('files what is moved there, and only while it stands for it', async () => {
-    const folders = (await get(`/mailboxes/${repMailbox}`)).folders as { id: number; path: string }[];
+    const folders = (await get(routeTo('getMailbox', { id: repMailbox }))).folders as { id: number; path: string }[];
     const folder = folders.find((item) => item.path === 'Customers/Outer harbour');
     const settings = (fileAs: object | null) =>
-      stage.server.call('PUT', `/mailboxes/${repMailbox}/settings`, {
+      stage.server.call(routeTo('putMailboxSettings', { id: repMailbox }), {
         token: crew.tokens.rep,
         body: { folders: [{ id: folder?.id, fileAs }] },
       });
     expect((await settings({ target: 'deal', recordId: 999_999 })).json.error.message).toBe('There is no such deal.');
     // Nor is there one that the member does not see.
-    const reach = (recordReach: string) => stage.server.call('PUT', '/workspace', { token: crew.tokens.admin, body: { recordReach } });
+    const reach = (recordReach: string) => stage.server.call(routeTo('putWorkspace'), { token: crew.tokens.admin, body: { recordReach } });
     await owner(stage.server.ownerUrl, 'UPDATE deals SET owner_id = $1 WHERE id = $2', [crew.ids.other, other]);
     await reach('owner');
     expect((await settings({ target: 'deal', recordId: other })).json.error.message).toBe('There is no such deal.');
@@ -140,13 +142,13 @@ describe('a folder that stands for a record', () => {
   });
 
   test('“file this by the rules” takes in what the scope would leave loose', async () => {
-    const rulebook = (await get('/rulebook', crew.tokens.admin)).document;
-    await stage.server.call('PUT', '/rulebook', {
+    const rulebook = (await get(routeTo('getRulebook'), crew.tokens.admin)).document;
+    await stage.server.call(routeTo('putRulebook'), {
       token: crew.tokens.admin,
       body: { ...rulebook, takeIn: { ...rulebook.takeIn, scope: 'byHand' } },
     });
-    const folders = (await get(`/mailboxes/${repMailbox}`)).folders as { id: number; path: string }[];
-    await stage.server.call('PUT', `/mailboxes/${repMailbox}/settings`, {
+    const folders = (await get(routeTo('getMailbox', { id: repMailbox }))).folders as { id: number; path: string }[];
+    await stage.server.call(routeTo('putMailboxSettings', { id: repMailbox }), {
       token: crew.tokens.rep,
       body: { folders: [{ id: folders.find((folder) => folder.path === 'File it')?.id, fileAs: { target: 'rules' } }] },
     });

@@ -1,3 +1,4 @@
+import { routeTo } from '../../testing/routeTo';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import type { MailStage } from '../../testing/mailboxTools';
 import {
@@ -32,7 +33,7 @@ const stepsOf = (mailbox: { checks: { step: string; state: string }[] }): string
 
 describe('finding the servers', () => {
   test('by the domain’s service records', async () => {
-    const { json } = await stage.server.call('POST', '/mailboxes/find-servers', { token: crew.tokens.rep, body: { address: rep } });
+    const { json } = await stage.server.call(routeTo('findServers'), { token: crew.tokens.rep, body: { address: rep } });
     expect(json).toMatchObject({
       by: 'service records',
       preset: 'longshore',
@@ -41,7 +42,7 @@ describe('finding the servers', () => {
   });
 
   test('of a domain that says nothing, none', async () => {
-    const { json } = await stage.server.call('POST', '/mailboxes/find-servers', {
+    const { json } = await stage.server.call(routeTo('findServers'), {
       token: crew.tokens.rep,
       body: { address: 'a@nowhere.example' },
     });
@@ -60,11 +61,11 @@ describe('the list of checks', () => {
       remedy: expect.stringContaining('Longshore did not know this password'),
     });
     expect(failed.health.state).toBe('Being connected');
-    const early = await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.rep });
+    const early = await stage.server.call(routeTo('startMailbox', { id }), { token: crew.tokens.rep });
     expect([early.status, early.json.error.code]).toEqual([409, 'not-checked']);
 
     const { connection } = failed;
-    await stage.server.call('PUT', `/mailboxes/${id}/connection`, {
+    await stage.server.call(routeTo('putConnection', { id }), {
       token: crew.tokens.rep,
       body: { imap: connection.imap, smtp: connection.smtp, userName: rep, signIn: 'password', password: MAIL_PASSWORD },
     });
@@ -139,14 +140,14 @@ describe('how far back', () => {
       );
     const { id } = await beginConnecting(stage, { token: crew.tokens.manager, address });
     await check(stage, crew.tokens.manager, id);
-    const { json } = await stage.server.call('GET', `/mailboxes/${id}/look-back`, { token: crew.tokens.manager });
+    const { json } = await stage.server.call(routeTo('getLookBack', { id }), { token: crew.tokens.manager });
     const counted = Object.fromEntries(
       json.choices.map((choice: { days: number | null; emails: number }) => [String(choice.days), choice.emails]),
     );
     // The test email to oneself, and its copy among the sent ones, count too.
     expect(counted).toEqual({ 30: 3, 90: 4, 365: 5, null: 6 });
-    await stage.server.call('PUT', `/mailboxes/${id}/settings`, { token: crew.tokens.manager, body: { readSinceDays: 90 } });
-    await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.manager });
+    await stage.server.call(routeTo('putMailboxSettings', { id }), { token: crew.tokens.manager, body: { readSinceDays: 90 } });
+    await stage.server.call(routeTo('startMailbox', { id }), { token: crew.tokens.manager });
     await inStep(stage, crew.tokens.manager, id);
     expect((await storedOf(stage.server, address)).map((item) => item.id)).toEqual(['back-1@x', 'back-40@x']);
   });
@@ -154,14 +155,14 @@ describe('how far back', () => {
 
 describe('whose mailbox', () => {
   test('a rep connects the own one only; shared ones are for administrators', async () => {
-    const foreign = await stage.server.call('POST', '/mailboxes', { token: crew.tokens.other, body: { address: rep } });
+    const foreign = await stage.server.call(routeTo('createMailbox'), { token: crew.tokens.other, body: { address: rep } });
     expect(foreign.status).toBe(403);
-    const shared = await stage.server.call('POST', '/mailboxes', {
+    const shared = await stage.server.call(routeTo('createMailbox'), {
       token: crew.tokens.other,
       body: { address: 'sales@quillmere.example', kind: 'shared' },
     });
     expect(shared.status).toBe(403);
-    const viewer = await stage.server.call('POST', '/mailboxes', {
+    const viewer = await stage.server.call(routeTo('createMailbox'), {
       token: crew.tokens.viewer,
       body: { address: 'viewer@quillmere.example' },
     });
@@ -169,33 +170,32 @@ describe('whose mailbox', () => {
   });
 
   test('what goes on in it is for its owner and administrators', async () => {
-    const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.other });
+    const { json } = await stage.server.call(routeTo('listMailboxes'), { token: crew.tokens.other });
     const listed = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === rep);
     expect([listed.lookedAfter, listed.health]).toEqual([false, null]);
-    for (const [method, path] of [
-      ['GET', ''],
-      ['POST', '/check'],
-      ['POST', '/start'],
-      ['POST', '/pause'],
-      ['GET', '/events'],
-      ['GET', '/look-back'],
-      ['DELETE', ''],
+    for (const route of [
+      'getMailbox',
+      'checkMailbox',
+      'startMailbox',
+      'pauseMailbox',
+      'listMailboxEvents',
+      'getLookBack',
+      'disconnectMailbox',
     ] as const) {
-      const answer = await stage.server.call(method, `/mailboxes/${listed.id}${path}`, {
-        token: crew.tokens.other,
-        ...(method === 'POST' ? { body: {} } : {}),
-      });
-      expect([method, path, answer.status]).toEqual([method, path, 404]);
+      const target = routeTo(route, { id: listed.id });
+      const body = target.method === 'POST' ? { body: {} } : {};
+      const answer = await stage.server.call(target, { token: crew.tokens.other, ...body });
+      expect([route, answer.status]).toEqual([route, 404]);
     }
-    expect((await stage.server.call('GET', `/mailboxes/${listed.id}`, { token: crew.tokens.admin })).status).toBe(200);
+    expect((await stage.server.call(routeTo('getMailbox', { id: listed.id }), { token: crew.tokens.admin })).status).toBe(200);
   });
 });
 
 describe('secrets', () => {
   test('a password is never shown, logged or stored in plain text, and survives a change of keys', async () => {
-    const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.admin });
+    const { json } = await stage.server.call(routeTo('listMailboxes'), { token: crew.tokens.admin });
     const { id } = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === rep);
-    const shown = await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.rep });
+    const shown = await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.rep });
     expect(shown.text).not.toContain(MAIL_PASSWORD);
     expect(shown.json.connection.hasSecret).toBe(true);
     const dumped = await owner(
@@ -203,12 +203,12 @@ describe('secrets', () => {
       `SELECT coalesce((SELECT string_agg(to_jsonb(m)::text, '') FROM mailboxes m), '') || (SELECT string_agg(sealed, ' ') FROM mailbox_secrets) || (SELECT string_agg(message || said, '') FROM mailbox_events) AS all`,
     );
     expect(dumped[0]?.all).not.toContain(MAIL_PASSWORD);
-    const log = await stage.server.call('GET', `/mailboxes/${id}/events/download`, { token: crew.tokens.rep });
+    const log = await stage.server.call(routeTo('exportMailboxEvents', { id }), { token: crew.tokens.rep });
     expect(log.text).toContain('All checks passed.');
     expect(log.text).not.toContain(MAIL_PASSWORD);
 
     const before = await owner(stage.server.ownerUrl, 'SELECT sealed FROM mailbox_secrets ORDER BY 1');
-    const rotated = await stage.server.call('POST', '/mailboxes/rotate-keys', { token: crew.tokens.admin });
+    const rotated = await stage.server.call(routeTo('rotateMailKeys'), { token: crew.tokens.admin });
     expect(rotated.json.sealed).toBe(before.length);
     const after = await owner(stage.server.ownerUrl, 'SELECT sealed FROM mailbox_secrets ORDER BY 1');
     expect(after).not.toEqual(before);
@@ -216,10 +216,10 @@ describe('secrets', () => {
   });
 
   test('is not sent to another server than the one it was given for', async () => {
-    const { json } = await stage.server.call('GET', '/mailboxes', { token: crew.tokens.admin });
+    const { json } = await stage.server.call(routeTo('listMailboxes'), { token: crew.tokens.admin });
     const { id } = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === 'other@quillmere.example');
-    const { connection } = (await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.other })).json;
-    const moved = await stage.server.call('PUT', `/mailboxes/${id}/connection`, {
+    const { connection } = (await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.other })).json;
+    const moved = await stage.server.call(routeTo('putConnection', { id }), {
       token: crew.tokens.other,
       body: {
         imap: { ...connection.imap, host: 'thief.example' },
@@ -242,7 +242,7 @@ describe('signing in at the provider', () => {
       address,
       connection: { signIn: 'redirect', password: undefined },
     });
-    const begun = await stage.server.call('POST', `/mailboxes/${id}/redirect`, { headers });
+    const begun = await stage.server.call(routeTo('beginRedirect', { id }), { headers });
     const form = new URL(begun.json.url).searchParams;
     expect(form.get('code_challenge_method')).toBe('S256');
     for (const [name, value] of Object.entries({ address, password: MAIL_PASSWORD, allow: 'yes' })) form.set(name, value);
@@ -253,12 +253,12 @@ describe('signing in at the provider', () => {
     expect(stolen.status).toBe(409);
     const returned = await fetch(back, { headers: { cookie }, redirect: 'manual' });
     expect(returned.headers.get('location')).toBe(`/mailboxes/connect/${id}?signedIn=yes`);
-    const ask = async () => (await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.admin })).json;
+    const ask = async () => (await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.admin })).json;
     await until(ask, (mailbox) => mailbox.checked);
 
     // A token that ran out is renewed without anyone noticing.
     stage.mailhost.signInPage.options.accessSeconds = 1;
-    await stage.server.call('POST', `/mailboxes/${id}/start`, { token: crew.tokens.admin });
+    await stage.server.call(routeTo('startMailbox', { id }), { token: crew.tokens.admin });
     await inStep(stage, crew.tokens.admin, id);
     stage.mailhost.signInPage.revokeAll(address);
     stage.mailhost.dropConnections();
@@ -273,7 +273,7 @@ describe('signing in at the provider', () => {
 describe('many at once', () => {
   test('each line says what is wrong with it before anything is done; then each runs its own checks', async () => {
     for (const name of ['many1', 'many2']) stage.mailhost.store.addAccount(`${name}@quillmere.example`, MAIL_PASSWORD);
-    const bad = await stage.server.call('POST', '/mailboxes/bulk', {
+    const bad = await stage.server.call(routeTo('connectMany'), {
       token: crew.tokens.admin,
       body: {
         text: `address,password,owner\nmany1@quillmere.example,${MAIL_PASSWORD},admin@quillmere.example\nmany1@quillmere.example,x,admin@quillmere.example\nnonsense,x,\nx@nowhere.example,x,admin@quillmere.example\nmany2@quillmere.example,,admin@quillmere.example`,
@@ -288,7 +288,7 @@ describe('many at once', () => {
       'its mail servers were not found: fill in imap_host and smtp_host',
       'has no password; mailboxes that sign in at their provider are connected one by one',
     ]);
-    const good = await stage.server.call('POST', '/mailboxes/bulk', {
+    const good = await stage.server.call(routeTo('connectMany'), {
       token: crew.tokens.admin,
       body: {
         text: `address;password;owner\nmany1@quillmere.example;${MAIL_PASSWORD};admin@quillmere.example\nmany2@quillmere.example;wrong;admin@quillmere.example\n`,
@@ -299,7 +299,7 @@ describe('many at once', () => {
     const states = await Promise.all(
       good.json.rows.map(({ mailboxId }: { mailboxId: number }) =>
         until(
-          async () => (await stage.server.call('GET', `/mailboxes/${mailboxId}`, { token: crew.tokens.admin })).json,
+          async () => (await stage.server.call(routeTo('getMailbox', { id: mailboxId }), { token: crew.tokens.admin })).json,
           (item) => item.checked || item.checks.some((step: { state: string }) => step.state === 'failed'),
         ),
       ),
@@ -319,16 +319,16 @@ describe('leaving', () => {
     const id = await connect(stage, { token: crew.tokens.admin, address, body: { ownerId: crew.ids.manager } });
     await inStep(stage, crew.tokens.admin, id);
     const seenBy = async (token: string): Promise<number> =>
-      (await stage.server.call('GET', `/emails?mailbox=${address}&domain=harbour.example`, { token })).json.total;
+      (await stage.server.call(routeTo('listEmails', { mailbox: address, domain: 'harbour.example' }), { token })).json.total;
     expect([await seenBy(crew.tokens.manager), await seenBy(crew.tokens.other)]).toEqual([1, 0]);
-    const passed = await stage.server.call('POST', `/mailboxes/${id}/owner`, {
+    const passed = await stage.server.call(routeTo('passOnMailbox', { id }), {
       token: crew.tokens.admin,
       body: { ownerId: crew.ids.other },
     });
     expect(passed.json.emails).toBeGreaterThan(0);
     expect([await seenBy(crew.tokens.manager), await seenBy(crew.tokens.other)]).toEqual([0, 1]);
-    await stage.server.call('DELETE', `/mailboxes/${id}`, { token: crew.tokens.admin });
-    const closed = await stage.server.call('GET', `/mailboxes/${id}`, { token: crew.tokens.admin });
+    await stage.server.call(routeTo('disconnectMailbox', { id }), { token: crew.tokens.admin });
+    const closed = await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.admin });
     expect([closed.json.health.state, closed.json.connection.hasSecret, await seenBy(crew.tokens.other)]).toEqual([
       'Disconnected; its history stays',
       false,

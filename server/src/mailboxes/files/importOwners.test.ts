@@ -1,3 +1,4 @@
+import { routeTo } from '../../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { resetReaders } from '../../emails/owners';
 import type { Crew, TestServer } from '../../testing/testServer';
@@ -34,7 +35,7 @@ test('mail that is imported into a mailbox of several users is read by all of th
     'shared.mbox': mbox([{ id: 'shared-in', from: 'ida@harbour.example', to: 'sales@quillmere.example', subject: 'To all of us' }]),
   });
   expect(await ownersOf('shared-in')).toEqual([crew.ids.rep, crew.ids.other].sort((first, second) => first - second));
-  const [email] = (await server.call('GET', '/emails', { token: crew.tokens.other })).json.emails;
+  const [email] = (await server.call(routeTo('listEmails'), { token: crew.tokens.other })).json.emails;
   expect(email.content.subject).toBe('To all of us');
   expect(await resetReaders(server.services.database.worker, id)).toBe(0);
 });

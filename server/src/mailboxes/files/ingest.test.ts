@@ -1,3 +1,5 @@
+import { routeTo } from '../../testing/routeTo';
+import type { Destination } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { gzipSync } from 'node:zlib';
 import type { Crew, PlainEmail, TestServer } from '../../testing/testServer';
@@ -51,9 +53,9 @@ describe('import of mail', () => {
     expect(await everything()).toBe(before);
     // What a file is called tells what lies in it.
     const of = async (who: 'rep' | 'admin') => {
-      const get = async (path: string) => (await server.call('GET', path, { token: crew.tokens[who] })).json;
-      const { items } = await get(`/imports/${second.id}/items`);
-      return { files: (await get(`/imports/${second.id}`)).files, item: items[0].file };
+      const get = async (target: Destination) => (await server.call(target, { token: crew.tokens[who] })).json;
+      const { items } = await get(routeTo('listImportItems', { id: second.id }));
+      return { files: (await get(routeTo('getImport', { id: second.id }))).files, item: items[0].file };
     };
     expect(await of('rep')).toEqual({ files: ['renamed.mbox'], item: expect.stringContaining('renamed.mbox') });
     expect(await of('admin')).toEqual({ files: [], item: '' });
@@ -64,10 +66,12 @@ describe('import of mail', () => {
     await importMail(server, crew.tokens.admin, 'other@quillmere.example', { 'in.eml': eml(sent) });
     const run = await importMail(server, crew.tokens.rep, rep, { 'sent.eml': eml({ ...sent, bcc: 'jo@harbour.example' }) });
     expect(run.counts).toMatchObject({ new: 0, otherSighting: 1 });
-    const [row] = (await server.call('GET', '/emails?person=jo@harbour.example', { token: crew.tokens.rep })).json.emails;
+    const [row] = (await server.call(routeTo('listEmails', { person: 'jo@harbour.example' }), { token: crew.tokens.rep })).json.emails;
     expect(row.mailboxes).toEqual(['other@quillmere.example', rep]);
     const roles = async (token: string): Promise<string[]> =>
-      (await server.call('GET', `/emails/${row.id}`, { token })).json.content.participants.map((person: { role: string }) => person.role);
+      (await server.call(routeTo('getEmail', { id: row.id }), { token })).json.content.participants.map(
+        (person: { role: string }) => person.role,
+      );
     expect(await roles(crew.tokens.rep)).toContain('bcc');
     expect(await roles(crew.tokens.other)).toEqual(['from', 'to', 'cc']);
   });
@@ -92,7 +96,8 @@ describe('import of mail', () => {
       'all.bin': zip,
     });
     expect(run.counts).toMatchObject({ new: 6, unreadable: 1 });
-    const { items } = (await server.call('GET', `/imports/${run.id}/items?result=unreadable`, { token: crew.tokens.rep })).json;
+    const { items } = (await server.call(routeTo('listImportItems', { id: run.id, result: 'unreadable' }), { token: crew.tokens.rep }))
+      .json;
     expect(items[0]).toMatchObject({ file: 'all.bin/photo.jpg', emailId: null });
     expect(items[0].problems[0].message).toContain('no email');
   });
@@ -105,7 +110,7 @@ describe('import of mail', () => {
       'truncated.gz': gzipSync(mbox([hello('e4')])).subarray(0, 40),
     });
     expect(run.state).toBe('done');
-    const { items } = (await server.call('GET', `/imports/${run.id}/items?problems=yes`, { token: crew.tokens.rep })).json;
+    const { items } = (await server.call(routeTo('listImportItems', { id: run.id, problems: 'yes' }), { token: crew.tokens.rep })).json;
     const said = items
       .map((item: { problems: { message: string }[] }) => item.problems.map((problem) => problem.message).join(' '))
       .join('\n');
@@ -125,7 +130,7 @@ describe('import of mail', () => {
   });
 
   test('a rep imports into the own mailbox only', async () => {
-    const refused = await server.call('POST', '/imports', { token: crew.tokens.rep, body: { mailbox: 'other@quillmere.example' } });
+    const refused = await server.call(routeTo('createImport'), { token: crew.tokens.rep, body: { mailbox: 'other@quillmere.example' } });
     expect([refused.status, refused.json.error.code]).toEqual([403, 'not-your-mailbox']);
   });
 
@@ -138,7 +143,7 @@ describe('import of mail', () => {
       ]),
     });
     expect(run).toMatchObject({ state: 'done', counts: { new: 3 } });
-    const [row] = (await server.call('GET', '/emails?person=p998@crowd.example', { token: crew.tokens.rep })).json.emails;
+    const [row] = (await server.call(routeTo('listEmails', { person: 'p998@crowd.example' }), { token: crew.tokens.rep })).json.emails;
     expect(row.content.recipientCount).toBe(999);
   });
 });
@@ -178,10 +183,10 @@ describe('conversations in the store', () => {
 });
 
 test('deciding everything again changes nothing', async () => {
-  await server.call('PUT', '/rulebook', {
+  await server.call(routeTo('putRulebook'), {
     token: crew.tokens.admin,
     body: {
-      ...(await server.call('GET', '/rulebook', { token: crew.tokens.admin })).json.document,
+      ...(await server.call(routeTo('getRulebook'), { token: crew.tokens.admin })).json.document,
       create: { people: 'contact', after: 'firstEmail', accounts: true },
     },
   });
@@ -194,8 +199,8 @@ test('deciding everything again changes nothing', async () => {
 });
 
 test('an import that a dying server left is taken up by the next one', async () => {
-  const created = await server.call('POST', '/imports', { token: crew.tokens.rep, body: { mailbox: rep } });
-  await server.call('PUT', `/imports/${created.json.id}/files?name=left.mbox`, {
+  const created = await server.call(routeTo('createImport'), { token: crew.tokens.rep, body: { mailbox: rep } });
+  await server.call(routeTo('putImportFile', { id: created.json.id, name: 'left.mbox' }), {
     token: crew.tokens.rep,
     bytes: mbox([hello('z1'), hello('z2')]),
   });
@@ -206,7 +211,10 @@ test('an import that a dying server left is taken up by the next one', async () 
   const next = await server.again();
   try {
     const { finished } = await import('../../testing/testServer');
-    expect(await finished(server, crew.tokens.rep, `/imports/${created.json.id}`)).toMatchObject({ state: 'done', counts: { new: 2 } });
+    expect(await finished(server, crew.tokens.rep, routeTo('getImport', { id: created.json.id }))).toMatchObject({
+      state: 'done',
+      counts: { new: 2 },
+    });
   } finally {
     await next.stop();
   }

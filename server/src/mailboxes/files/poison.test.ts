@@ -1,3 +1,5 @@
+import { routeTo } from '../../testing/routeTo';
+import type { Destination } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Answer, Crew, TestServer } from '../../testing/testServer';
 import { importMail, mbox, setUpCrew, startTestServer } from '../../testing/testServer';
@@ -22,7 +24,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.remove());
 
-const get = (path: string): Promise<Answer> => server.call('GET', path, { token: crew.tokens.rep });
+const get = (target: Destination): Promise<Answer> => server.call(target, { token: crew.tokens.rep });
 
 describe('a message whose reading exceeds the limits', () => {
   test('stops neither the import nor the messages around it', () => {
@@ -30,17 +32,20 @@ describe('a message whose reading exceeds the limits', () => {
   });
 
   test('is kept unread for its owner, named with its reason, and complete', async () => {
-    const { items } = (await get(`/imports/${run.id}/items?problems=yes`)).json;
+    const { items } = (await get(routeTo('listImportItems', { id: run.id, problems: 'yes' }))).json;
     expect(items).toMatchObject([{ position: 2, problems: [{ code: 'not-read' }] }]);
-    const detail = (await get(`/emails/${items[0].emailId}`)).json;
+    const detail = (await get(routeTo('getEmail', { id: items[0].emailId }))).json;
     expect(detail).toMatchObject({ outcome: 'unfiled', visibility: 'owner', problems: [{ code: 'not-read' }], filings: [] });
     expect(detail.docket[0].because).toEqual(['Reading the email exceeded the limits, so nothing is known of what it says.']);
-    expect((await get(`/emails/${items[0].emailId}/source`)).text.length).toBeGreaterThan(400_000);
-    expect((await server.call('GET', `/emails/${items[0].emailId}`, { token: crew.tokens.other })).status).toBe(404);
+    expect((await get(routeTo('getEmailSource', { id: items[0].emailId }))).text.length).toBeGreaterThan(400_000);
+    expect((await server.call(routeTo('getEmail', { id: items[0].emailId }), { token: crew.tokens.other })).status).toBe(404);
   });
 
   test('is refused in words where it is to be shown', async () => {
-    const { items } = (await get(`/imports/${run.id}/items?problems=yes`)).json;
-    expect(await get(`/emails/${items[0].emailId}/html`)).toMatchObject({ status: 422, json: { error: { code: 'not-read' } } });
+    const { items } = (await get(routeTo('listImportItems', { id: run.id, problems: 'yes' }))).json;
+    expect(await get(routeTo('getEmailHtml', { id: items[0].emailId }))).toMatchObject({
+      status: 422,
+      json: { error: { code: 'not-read' } },
+    });
   });
 });

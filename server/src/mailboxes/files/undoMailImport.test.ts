@@ -1,3 +1,5 @@
+import { routeTo } from '../../testing/routeTo';
+import type { Destination } from '../../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Answer, Crew, PlainEmail, TestServer } from '../../testing/testServer';
 import { decideAll, importMail, mbox, owner, setUpCrew, startTestServer } from '../../testing/testServer';
@@ -6,8 +8,8 @@ const REP = 'rep@quillmere.example';
 const OTHER = 'other@quillmere.example';
 let server: TestServer;
 let crew: Crew;
-const admin = (method: string, path: string, body?: unknown): Promise<Answer> =>
-  server.call(method, path, { token: crew.tokens.admin, ...(body === undefined ? {} : { body }) });
+const admin = (target: Destination, body?: unknown): Promise<Answer> =>
+  server.call(target, { token: crew.tokens.admin, ...(body === undefined ? {} : { body }) });
 const rows = (query: string): Promise<Record<string, unknown>[]> => owner(server.ownerUrl, query);
 
 const mail = (id: string, more: Partial<PlainEmail> = {}): PlainEmail => ({
@@ -38,10 +40,10 @@ async function standing(): Promise<Record<string, string[]>> {
   return found;
 }
 
-const imports = async () => (await admin('GET', '/imports')).json.imports as { id: number; undo: number | null; message: string }[];
+const imports = async () => (await admin(routeTo('listImports'))).json.imports as { id: number; undo: number | null; message: string }[];
 async function undoLast(): Promise<Answer> {
   const [run] = await imports();
-  const undone = await admin('POST', `/undo/${run?.undo ?? 0}`);
+  const undone = await admin(routeTo('undo', { id: run?.undo ?? 0 }));
   await decideAll(server, crew.tokens.admin);
   return undone;
 }
@@ -49,9 +51,9 @@ async function undoLast(): Promise<Answer> {
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  const { json } = await admin('GET', '/rulebook');
+  const { json } = await admin(routeTo('getRulebook'));
   json.document.create = { ...json.document.create, people: 'contact', accounts: true, after: 'firstEmail' };
-  await admin('PUT', '/rulebook', json.document);
+  await admin(routeTo('putRulebook'), json.document);
   await importMail(server, crew.tokens.admin, REP, { 'first.mbox': mbox([mail('harbour'), mail('reef')]) });
   await decideAll(server, crew.tokens.admin);
 }, 60_000);
@@ -96,7 +98,7 @@ test('what was filed by hand since stays, and says so; an import is undone once'
   await decideAll(server, crew.tokens.admin);
   const [email] = await rows(`SELECT id::int AS id FROM emails WHERE message_id = 'byhand'`);
   const [account] = await rows(`SELECT id::int AS id FROM accounts ORDER BY id LIMIT 1`);
-  const repair = await server.call('POST', '/repairs', {
+  const repair = await server.call(routeTo('repair'), {
     token: crew.tokens.rep,
     body: { emails: [email?.id], file: [{ kind: 'account', id: account?.id }] },
   });
@@ -105,6 +107,6 @@ test('what was filed by hand since stays, and says so; an import is undone once'
   const undone = await undoLast();
   expect(undone.json).toMatchObject({ changed: 1, kept: [{ kind: 'email', id: email?.id }] });
   expect(await rows(`SELECT message_id FROM emails WHERE message_id IN ('byhand', 'gone')`)).toEqual([{ message_id: 'byhand' }]);
-  expect((await admin('POST', `/undo/${run?.undo ?? 0}`)).json.error.code).toBe('undone-already');
-  expect((await server.call('POST', `/undo/${run?.undo ?? 0}`, { token: crew.tokens.rep })).status).toBe(404);
+  expect((await admin(routeTo('undo', { id: run?.undo ?? 0 }))).json.error.code).toBe('undone-already');
+  expect((await server.call(routeTo('undo', { id: run?.undo ?? 0 }), { token: crew.tokens.rep })).status).toBe(404);
 });

@@ -1,3 +1,5 @@
+import { routeTo } from '../../testing/routeTo';
+import type { Destination } from '../../testing/routeTo';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { ImapFlow } from 'imapflow';
 import { HOST } from '@fulvet/mailhost';
@@ -54,8 +56,8 @@ const stored = (id: string, address = rep): Promise<string[]> =>
     () => ids(address),
     (all) => all.includes(`${id}@harbour.example`),
   );
-const get = async (path: string, token = crew.tokens.rep): Promise<Answer['json']> =>
-  (await stage.server.call('GET', path, { token })).json;
+const get = async (target: Destination, token = crew.tokens.rep): Promise<Answer['json']> =>
+  (await stage.server.call(target, { token })).json;
 const folder = (path: string, address = rep) => {
   const found = stage.mailhost.store.accounts.get(address)?.folders.get(path);
   if (!found) throw new Error(`no folder ${path}`);
@@ -89,11 +91,11 @@ describe('the first look', () => {
   test('files it, and shows it to its owner only, as long as nothing else is said', async () => {
     const made = await decisions(stage.server, crew.tokens.rep);
     expect(made['old-1@harbour.example']).toMatchObject({ outcome: 'filed', visibility: 'owner' });
-    const { json } = await stage.server.call('GET', '/emails?domain=harbour.example', { token: crew.tokens.other });
+    const { json } = await stage.server.call(routeTo('listEmails', { domain: 'harbour.example' }), { token: crew.tokens.other });
     expect(json.total).toBe(0);
-    await stage.server.call('PUT', `/mailboxes/${repId}/settings`, { token: crew.tokens.rep, body: { share: 'rules' } });
+    await stage.server.call(routeTo('putMailboxSettings', { id: repId }), { token: crew.tokens.rep, body: { share: 'rules' } });
     await until(
-      () => get('/emails?domain=harbour.example', crew.tokens.other),
+      () => get(routeTo('listEmails', { domain: 'harbour.example' }), crew.tokens.other),
       (page) => page.total === 8,
     );
   });
@@ -114,16 +116,16 @@ describe('staying in step', () => {
     expect(event.records.some((record: string) => record.startsWith('account:'))).toBe(true);
     told.close();
     const contact = Number(event.records.find((record: string) => record.startsWith('contact:')).split(':')[1]);
-    const history = await get(`/records/contact/${contact}/history`);
+    const history = await get(routeTo('getHistory', { kind: 'contact', id: contact }));
     expect(JSON.stringify(history)).toContain('Gauge live');
     // The speed itself is measured by a benchmark; this only tells waiting for news from looking now and then.
     expect(Date.now() - before).toBeLessThan(8000);
   });
 
   test('what others may not see, they are not told of', async () => {
-    await stage.server.call('PUT', `/mailboxes/${repId}/settings`, { token: crew.tokens.rep, body: { share: 'owner' } });
+    await stage.server.call(routeTo('putMailboxSettings', { id: repId }), { token: crew.tokens.rep, body: { share: 'owner' } });
     await until(
-      () => get('/emails?domain=harbour.example', crew.tokens.other),
+      () => get(routeTo('listEmails', { domain: 'harbour.example' }), crew.tokens.other),
       (page) => page.total === 0,
     );
     const mine = openEvents(crew.tokens.rep);
@@ -195,7 +197,7 @@ describe('staying in step', () => {
     await inStep(stage, crew.tokens.rep, repId);
     expect((await ids()).filter((id) => id !== 'after-renumbering@harbour.example')).toEqual(before);
     await nothingTwice();
-    const { events } = await get(`/mailboxes/${repId}/events`);
+    const { events } = await get(routeTo('listMailboxEvents', { id: repId }));
     expect(events.map((event: { message: string }) => event.message)).toContain(
       'The server has renumbered INBOX. It is read again; nothing is doubled.',
     );
@@ -212,7 +214,7 @@ describe('staying in step', () => {
 });
 
 describe('when things go wrong', () => {
-  const health = async () => (await get(`/mailboxes/${repId}`)).health;
+  const health = async () => (await get(routeTo('getMailbox', { id: repId }))).health;
 
   test.each([
     ['the connection breaks after some bytes', { dropAfterBytes: 9000 }],
@@ -226,7 +228,7 @@ describe('when things go wrong', () => {
     for (let at = 0; at < 9; at += 1) incoming(`${key}-${at}`);
     await until(health, (item) => item.problem !== null || 'delayMs' in faults || 'expungeWhileReading' in faults);
     stage.mailhost.faults.clear();
-    await stage.server.call('POST', `/mailboxes/${repId}/retry`, { token: crew.tokens.rep });
+    await stage.server.call(routeTo('retryMailbox', { id: repId }), { token: crew.tokens.rep });
     if ('expungeWhileReading' in faults) stage.mailhost.dropConnections();
     await until(
       () => ids(),
@@ -244,18 +246,18 @@ describe('when things go wrong', () => {
     expect(down).toMatchObject({ level: 'trouble', state: 'In trouble: trying again' });
     expect(down.problem.means).toContain('Histories may lack this mailbox’s emails');
     expect(down.problem.doing).toMatch(/^Fulvet has tried (once|\d+ times) and tries again (now|in \d+ seconds)\.$/);
-    const line = await get('/line');
+    const line = await get(routeTo('getLine'));
     expect(line.mailboxTrouble).toBe(1);
     incoming('while-down');
     stage.mailhost.faults.clear();
     await stored('while-down');
     expect((await until(health, (item) => item.state === 'Working')).problem).toBeNull();
-    const { events } = await get(`/mailboxes/${repId}/events`);
+    const { events } = await get(routeTo('listMailboxEvents', { id: repId }));
     expect(events.some((event: { level: string }) => event.level === 'mended')).toBe(true);
   });
 
   test('a refused sign-in stops at once and asks; it is not tried again by itself', async () => {
-    await stage.server.call('POST', `/mailboxes/${otherId}/pause`, { token: crew.tokens.other });
+    await stage.server.call(routeTo('pauseMailbox', { id: otherId }), { token: crew.tokens.other });
     // Inbox and sent folder of this mailbox are watched again, and nothing else: no connection is on its way any more.
     await until(
       async () => ({
@@ -276,7 +278,7 @@ describe('when things go wrong', () => {
     };
     stage.mailhost.dropConnections();
     const stopped = await until(
-      () => get(`/mailboxes/${repId}`),
+      () => get(routeTo('getMailbox', { id: repId })),
       (item) => item.state === 'stopped',
     );
     stage.mailhost.store.accounts.get = signIn;
@@ -288,13 +290,13 @@ describe('when things go wrong', () => {
     });
     account().password = MAIL_PASSWORD;
     incoming('after-refusal');
-    await stage.server.call('POST', `/mailboxes/${repId}/retry`, { token: crew.tokens.rep });
+    await stage.server.call(routeTo('retryMailbox', { id: repId }), { token: crew.tokens.rep });
     await stored('after-refusal');
-    await stage.server.call('POST', `/mailboxes/${otherId}/start`, { token: crew.tokens.other });
+    await stage.server.call(routeTo('startMailbox', { id: otherId }), { token: crew.tokens.other });
   });
 
   test('a turn whose end was never noted does not keep its mailbox from the next one', async () => {
-    await stage.server.call('POST', `/mailboxes/${repId}/pause`, { token: crew.tokens.rep });
+    await stage.server.call(routeTo('pauseMailbox', { id: repId }), { token: crew.tokens.rep });
     const held = () => owner(stage.server.ownerUrl, `SELECT FROM mailboxes WHERE id = ${repId} AND lease_holder IS NOT NULL`);
     await until(held, (rows) => rows.length === 0);
     const jobs = `pgboss.job WHERE name = 'mailbox-turn' AND singleton_key = '${repId}'`;
@@ -307,20 +309,20 @@ describe('when things go wrong', () => {
       `UPDATE pgboss.job SET state = 'active', started_on = now() - interval '1 minute' WHERE id = (SELECT id FROM ${jobs} ORDER BY created_on DESC LIMIT 1)`,
     );
     incoming('after-the-lost-turn');
-    await stage.server.call('POST', `/mailboxes/${repId}/start`, { token: crew.tokens.rep });
+    await stage.server.call(routeTo('startMailbox', { id: repId }), { token: crew.tokens.rep });
     await stored('after-the-lost-turn');
   });
 
   test('paused, it reads nothing; started again, it catches up', async () => {
-    await stage.server.call('POST', `/mailboxes/${repId}/pause`, { token: crew.tokens.rep });
+    await stage.server.call(routeTo('pauseMailbox', { id: repId }), { token: crew.tokens.rep });
     await until(
       () => Promise.resolve(stage.mailhost.connectionCount()),
       // The other mailbox’s inbox is still watched, and its sent folder, when that connection has come back.
       (count) => count <= 2,
     );
     incoming('in-the-pause');
-    expect((await get(`/mailboxes/${repId}`)).health.state).toBe('Paused');
-    await stage.server.call('POST', `/mailboxes/${repId}/start`, { token: crew.tokens.rep });
+    expect((await get(routeTo('getMailbox', { id: repId }))).health.state).toBe('Paused');
+    await stage.server.call(routeTo('startMailbox', { id: repId }), { token: crew.tokens.rep });
     await stored('in-the-pause');
   });
 });
@@ -341,7 +343,10 @@ describe('several mailboxes', () => {
 
 describe('marking', () => {
   test('only an administrator switches it on; then a keyword stands on what is filed, and on nothing else', async () => {
-    const refused = await stage.server.call('PUT', `/mailboxes/${repId}/settings`, { token: crew.tokens.rep, body: { markFiled: true } });
+    const refused = await stage.server.call(routeTo('putMailboxSettings', { id: repId }), {
+      token: crew.tokens.rep,
+      body: { markFiled: true },
+    });
     expect(refused.status).toBe(403);
     putMail(stage.mailhost, rep, {
       id: 'letter@news.example',
@@ -353,7 +358,7 @@ describe('marking', () => {
       () => ids(),
       (all) => all.includes('letter@news.example'),
     );
-    await stage.server.call('PUT', `/mailboxes/${repId}/settings`, { token: crew.tokens.admin, body: { markFiled: true } });
+    await stage.server.call(routeTo('putMailboxSettings', { id: repId }), { token: crew.tokens.admin, body: { markFiled: true } });
     const marks = () =>
       folder('INBOX').messages.map(
         (message) => [/Message-ID: <([^>]*)>/.exec(message.raw.toString())?.[1] ?? '', [...message.flags]] as const,
@@ -364,7 +369,7 @@ describe('marking', () => {
     );
     expect(all.find(([id]) => id === 'letter@news.example')?.[1]).toEqual([]);
     expect(all.find(([id]) => id === 'old-1@harbour.example')?.[1]).toEqual(['Fulvet-filed']);
-    await stage.server.call('PUT', `/mailboxes/${repId}/settings`, { token: crew.tokens.admin, body: { markFiled: false } });
+    await stage.server.call(routeTo('putMailboxSettings', { id: repId }), { token: crew.tokens.admin, body: { markFiled: false } });
     await until(
       () => Promise.resolve(marks()),
       (list) => list.every(([, flags]) => flags.length === 0),

@@ -1,3 +1,5 @@
+import { routeTo } from '../../testing/routeTo';
+import type { Destination } from '../../testing/routeTo';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { until } from '../../testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../../testing/testServer';
@@ -5,21 +7,21 @@ import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCre
 
 let server: TestServer;
 let crew: Crew;
-const rep = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.rep, body });
-const admin = (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens.admin, body });
+const rep = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.rep, body });
+const admin = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.admin, body });
 const US = 'rep@quillmere.example';
 const mail = (id: string, from: string, more: Partial<PlainEmail> = {}): PlainEmail => ({ id, from, to: US, subject: id, ...more });
 
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await admin('POST', '/records/account/import', {
+  await admin(routeTo('importRecords', { kind: 'account' }), {
     text: 'name,domains,parent,type\nHarbour Oriel,harbour.example,,customer\nHarbour Oriel Ltd,harbour-oriel.example,,\nOriel North,north.example,Harbour Oriel Ltd,\n',
   });
-  await admin('POST', '/records/contact/import', {
+  await admin(routeTo('importRecords', { kind: 'contact' }), {
     text: 'name,emails,account,title,phone\nIda Brandt,ida@harbour.example,Harbour Oriel,,+44 20 7946 0018\n"Brandt, Ida",ida@freemail.example,Harbour Oriel Ltd,Engineer,020 7946 0018\nJo Lund,jo@harbour.example,Harbour Oriel,,\n',
   });
-  await admin('POST', '/records/deal/import', {
+  await admin(routeTo('importRecords', { kind: 'deal' }), {
     text: 'code,name,account,people\nQH-1,Outer harbour,Harbour Oriel,ida@harbour.example\nQH-2,Inner basin,Harbour Oriel Ltd,ida@freemail.example;ida@harbour.example\n',
   });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
@@ -69,7 +71,7 @@ const idle = () =>
   );
 
 test('likely duplicates are proposed with the evidence, and not again once refused', async () => {
-  const pairs = async (kind: string): Promise<Answer['json'][]> => (await rep('GET', `/duplicates/${kind}`)).json.pairs;
+  const pairs = async (kind: string): Promise<Answer['json'][]> => (await rep(routeTo('listDuplicates', { kind }))).json.pairs;
   const [pair, ...others] = await pairs('contact');
   expect(others).toEqual([]);
   expect([pair.one.name, pair.other.name].sort()).toEqual(['Brandt, Ida', 'Ida Brandt']);
@@ -77,14 +79,14 @@ test('likely duplicates are proposed with the evidence, and not again once refus
     expect.arrayContaining(['the same name', 'the same telephone number']),
   );
   expect((await pairs('account')).map((item) => [item.one.name, item.other.name])).toEqual([['Harbour Oriel', 'Harbour Oriel Ltd']]);
-  await rep('POST', '/duplicates/contact/refuse', { one: pair.other.id, other: pair.one.id });
+  await rep(routeTo('refuseDuplicate', { kind: 'contact' }), { one: pair.other.id, other: pair.one.id });
   expect(await pairs('contact')).toEqual([]);
 });
 
 test('a merged contact has the mail, addresses and deals of both; parted again, everything is as it was', async () => {
   const [kept, gone] = [await idOf('contact', 'Ida Brandt'), await idOf('contact', 'Brandt, Ida')];
   const [pinned] = await owner(server.ownerUrl, `SELECT id FROM emails WHERE message_id = 'pinned'`);
-  await rep('POST', '/repairs', { emails: [Number(pinned?.id)], file: [{ kind: 'contact', id: gone }] });
+  await rep(routeTo('repair'), { emails: [Number(pinned?.id)], file: [{ kind: 'contact', id: gone }] });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => {
     rulebook.match.rules = [
       {
@@ -100,10 +102,10 @@ test('a merged contact has the mail, addresses and deals of both; parted again, 
   });
   await decideAll(server, crew.tokens.admin);
   const before = await world();
-  const merged = await rep('POST', `/merge/contact/${kept}`, { gone, take: ['title'] });
+  const merged = await rep(routeTo('mergeRecords', { kind: 'contact', id: kept }), { gone, take: ['title'] });
   expect(merged.json).toMatchObject({ keptName: 'Ida Brandt', goneName: 'Brandt, Ida', undone: false });
   await idle();
-  const detail = (await rep('GET', `/records/contact/${kept}`)).json;
+  const detail = (await rep(routeTo('getRecord', { kind: 'contact', id: kept }))).json;
   const value = (key: string): string => detail.fields.find((field: { key: string }) => field.key === key).value;
   expect([value('title'), value('emails'), value('account')]).toEqual([
     'Engineer',
@@ -115,22 +117,22 @@ test('a merged contact has the mail, addresses and deals of both; parted again, 
   expect(await under('private')).toEqual(expect.arrayContaining(['Ida Brandt']));
   expect(await under('pinned')).toEqual(['Ida Brandt']);
   expect(await under('jo')).toEqual(expect.arrayContaining(['Ida Brandt', 'Jo Lund']));
-  expect((await rep('GET', `/records/contact/${gone}`)).status).toBe(404);
-  expect((await rep('POST', `/merges/${merged.json.id}/undo`)).json.undone).toBe(true);
+  expect((await rep(routeTo('getRecord', { kind: 'contact', id: gone }))).status).toBe(404);
+  expect((await rep(routeTo('undoMerge', { id: merged.json.id }))).json.undone).toBe(true);
   await idle();
   expect(await world()).toEqual(before);
-  expect((await rep('POST', `/merges/${merged.json.id}/undo`)).json.error.code).toBe('undone');
+  expect((await rep(routeTo('undoMerge', { id: merged.json.id }))).json.error.code).toBe('undone');
 });
 
 test('a merged account has the people, deals, domains and subsidiaries of both; parted again, everything is as it was', async () => {
   const [kept, gone] = [await idOf('account', 'Harbour Oriel'), await idOf('account', 'Harbour Oriel Ltd')];
   const before = await world();
-  const merged = await rep('POST', `/merge/account/${kept}`, { gone });
+  const merged = await rep(routeTo('mergeRecords', { kind: 'account', id: kept }), { gone });
   await idle();
   expect(await under('office')).toEqual(['Harbour Oriel']);
-  const related = (await rep('GET', `/records/account/${kept}`)).json.related as { label: string; records: unknown[] }[];
+  const related = (await rep(routeTo('getRecord', { kind: 'account', id: kept }))).json.related as { label: string; records: unknown[] }[];
   expect(Object.fromEntries(related.map((item) => [item.label, item.records.length]))).toEqual({ Deals: 2, People: 3, Subsidiaries: 1 });
-  await rep('POST', `/merges/${merged.json.id}/undo`);
+  await rep(routeTo('undoMerge', { id: merged.json.id }));
   await idle();
   expect(await world()).toEqual(before);
 });
@@ -142,31 +144,31 @@ test('merges one after another are parted the last first', async () => {
     await idOf('account', 'Oriel North'),
   ];
   const before = await world();
-  const first = await rep('POST', `/merge/account/${two}`, { gone: three });
-  const second = await rep('POST', `/merge/account/${value}`, { gone: two });
+  const first = await rep(routeTo('mergeRecords', { kind: 'account', id: two }), { gone: three });
+  const second = await rep(routeTo('mergeRecords', { kind: 'account', id: value }), { gone: two });
   await idle();
-  expect((await rep('POST', `/merges/${first.json.id}/undo`)).json.error.code).toBe('later');
-  await rep('POST', `/merges/${second.json.id}/undo`);
-  await rep('POST', `/merges/${first.json.id}/undo`);
+  expect((await rep(routeTo('undoMerge', { id: first.json.id }))).json.error.code).toBe('later');
+  await rep(routeTo('undoMerge', { id: second.json.id }));
+  await rep(routeTo('undoMerge', { id: first.json.id }));
   await idle();
   expect(await world()).toEqual(before);
-  expect((await rep('POST', `/merge/account/${value}`, { gone: value })).status).toBe(422);
-  expect((await rep('POST', `/merge/account/${value}`, { gone: 999_999 })).status).toBe(404);
+  expect((await rep(routeTo('mergeRecords', { kind: 'account', id: value }), { gone: value })).status).toBe(422);
+  expect((await rep(routeTo('mergeRecords', { kind: 'account', id: value }), { gone: 999_999 })).status).toBe(404);
 });
 
 test('what was merged is not parted while another account has its name', async () => {
-  await admin('POST', '/records/account/import', { text: 'name\nBrine Point\nBrine Point Ltd\n' });
-  const merged = await rep('POST', `/merge/account/${await idOf('account', 'Brine Point')}`, {
+  await admin(routeTo('importRecords', { kind: 'account' }), { text: 'name\nBrine Point\nBrine Point Ltd\n' });
+  const merged = await rep(routeTo('mergeRecords', { kind: 'account', id: await idOf('account', 'Brine Point') }), {
     gone: await idOf('account', 'Brine Point Ltd'),
   });
-  const { id } = (await rep('POST', '/records/account', { values: { name: 'brine point ltd' } })).json;
-  const refused = await rep('POST', `/merges/${merged.json.id}/undo`);
+  const { id } = (await rep(routeTo('createRecord', { kind: 'account' }), { values: { name: 'brine point ltd' } })).json;
+  const refused = await rep(routeTo('undoMerge', { id: merged.json.id }));
   expect([refused.status, refused.json.error]).toMatchObject([
     409,
     { code: 'taken', message: 'Another account is called “brine point ltd” by now. Give that one another name, then part these two.' },
   ]);
-  await rep('PUT', `/records/account/${id}`, { values: { name: 'Brine Point Works' } });
-  expect((await rep('POST', `/merges/${merged.json.id}/undo`)).status).toBe(200);
+  await rep(routeTo('editRecord', { kind: 'account', id }), { values: { name: 'Brine Point Works' } });
+  expect((await rep(routeTo('undoMerge', { id: merged.json.id }))).status).toBe(200);
   expect(await idOf('account', 'Brine Point Ltd')).toBeGreaterThan(0);
 });
 
@@ -183,7 +185,7 @@ test('the sweep finds who mail goes both ways with and who is in no record, by c
       mail('s6', 'Jo Lund <jo@harbour.example>', at),
     ]),
   });
-  const { groups, people } = (await rep('GET', '/unknown-people')).json;
+  const { groups, people } = (await rep(routeTo('listUnknownPeople'))).json;
   // Ned never got an email of ours, info@ is no one, and Jo is on record.
   expect(people).toBe(1);
   expect(groups).toEqual([
@@ -201,11 +203,11 @@ test('the sweep finds who mail goes both ways with and who is in no record, by c
       ],
     }),
   ]);
-  expect((await server.call('GET', '/unknown-people?whose=mine', { token: crew.tokens.other })).json.people).toBe(0);
+  expect((await server.call(routeTo('listUnknownPeople', { whose: 'mine' }), { token: crew.tokens.other })).json.people).toBe(0);
 });
 
 test('whose a domain is says all accounts that share it, and those of the closest domain alone', async () => {
-  await admin('POST', '/records/account/import', {
+  await admin(routeTo('importRecords', { kind: 'account' }), {
     text: 'name,domains\nShared East,shared.example\nShared West,shared.example\nShared Pier,pier.shared.example\n',
   });
   const at = { date: new Date().toUTCString().replace('GMT', '+0000') };
@@ -218,16 +220,18 @@ test('whose a domain is says all accounts that share it, and those of the closes
     ]),
   });
   const names = (list: readonly { name: string }[]): string[] => list.map(({ name }) => name);
-  const [group] = (await rep('GET', '/unknown-people')).json.groups.filter((item: { domain: string }) => item.domain === 'shared.example');
+  const [group] = (await rep(routeTo('listUnknownPeople'))).json.groups.filter(
+    (item: { domain: string }) => item.domain === 'shared.example',
+  );
   expect(names(group.accounts).sort()).toEqual(['Shared East', 'Shared Pier', 'Shared West']);
   const [email] = await owner(server.ownerUrl, `SELECT id::int FROM emails WHERE message_id = 'shared-1'`);
   const [pier] = await owner(server.ownerUrl, `SELECT id::int FROM emails WHERE message_id = 'shared-3'`);
-  const { people } = (await rep('GET', `/outsiders?emails=${String(email?.id)},${String(pier?.id)}`)).json;
+  const { people } = (await rep(routeTo('outsiders', { emails: `${String(email?.id)},${String(pier?.id)}` }))).json;
   expect(people.map((person: { address: string; accounts: { name: string }[] }) => [person.address, names(person.accounts)])).toEqual([
     ['ada@shared.example', ['Shared East', 'Shared West']],
     ['bea@old.pier.shared.example', ['Shared Pier']],
   ]);
-  const { rows } = (await admin('GET', '/tuning/domains?show=all&text=shared.example')).json;
+  const { rows } = (await admin(routeTo('listDomainUse', { show: 'all', text: 'shared.example' }))).json;
   expect(Object.fromEntries(rows.map((row: { domain: string; accounts: string[] }) => [row.domain, row.accounts]))).toEqual({
     'shared.example': ['Shared East', 'Shared West'],
     'old.pier.shared.example': ['Shared Pier'],

@@ -1,3 +1,4 @@
+import { routeTo } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { RecordKind } from '@fulvet/contract';
 import { readCsv } from '../../base/files/readCsv';
@@ -13,7 +14,7 @@ let crew: Crew;
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  const put = (kind: string, text: string) => server.call('POST', `/records/${kind}/import`, { token: crew.tokens.admin, body: { text } });
+  const put = (kind: string, text: string) => server.call(routeTo('importRecords', { kind }), { token: crew.tokens.admin, body: { text } });
   await put('account', 'name,domains\nHarbour Oriel,harbour.example\nReef North,reef.example\n');
   await put('contact', 'name,emails,account\nIda Brandt,ida@harbour.example;brandt@harbour.example,Harbour Oriel\n');
   await put('manager', 'name,emails\nUna Tor,una@tor.example\n');

@@ -1,3 +1,5 @@
+import { routeTo } from '../../testing/routeTo';
+import type { Destination } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { CLIENT, startMailhost } from '@fulvet/mailhost';
 import type { Mailhost } from '@fulvet/mailhost';
@@ -9,7 +11,7 @@ type Who = keyof Crew['tokens'];
 let server: TestServer;
 let crew: Crew;
 let provider: Mailhost;
-const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
+const as = (who: Who) => (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens[who], body });
 const good = (answer: Answer): Answer['json'] => {
   expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
   return answer.json;
@@ -32,8 +34,8 @@ class Visitor {
   cookie = '';
   csrf = '';
 
-  async call(method: string, path: string, body?: unknown): Promise<Answer> {
-    const answer = await server.call(method, path, {
+  async call(target: Destination, body?: unknown): Promise<Answer> {
+    const answer = await server.call(target, {
       ...(body === undefined ? {} : { body }),
       headers: { cookie: this.cookie, 'x-fulvet-csrf': this.csrf, 'user-agent': 'Test browser' },
     });
@@ -44,7 +46,7 @@ class Visitor {
   }
 
   signIn(email: string, password = PASSWORD): Promise<Answer> {
-    return this.call('POST', '/session', { email, password });
+    return this.call(routeTo('signIn'), { email, password });
   }
 }
 
@@ -52,14 +54,14 @@ describe('a second factor', () => {
   test('is set up with a code, then asked for at sign-in; no code is good twice; a recovery code is good once', async () => {
     const me = new Visitor();
     good(await me.signIn('manager@quillmere.example'));
-    expect((await me.call('POST', '/me/second-factor', { password: 'not mine' })).json.error.code).toBe('wrong-password');
-    const { key, uri } = good(await me.call('POST', '/me/second-factor', { password: PASSWORD }));
+    expect((await me.call(routeTo('beginSecondFactor'), { password: 'not mine' })).json.error.code).toBe('wrong-password');
+    const { key, uri } = good(await me.call(routeTo('beginSecondFactor'), { password: PASSWORD }));
     expect(uri).toContain('otpauth://totp/Fulvet:manager%40quillmere.example');
-    expect((await me.call('POST', '/me/second-factor/confirm', { code: '000000' })).json.error.code).toBe('wrong-code');
+    expect((await me.call(routeTo('confirmSecondFactor'), { code: '000000' })).json.error.code).toBe('wrong-code');
     // Both are good from now on for half a minute, whenever the current one ends.
     const at = Date.now();
     const [first, second] = [codeAt(key, at), codeAt(key, at + 30_000)];
-    const { recoveryCodes } = good(await me.call('POST', '/me/second-factor/confirm', { code: first }));
+    const { recoveryCodes } = good(await me.call(routeTo('confirmSecondFactor'), { code: first }));
     expect(recoveryCodes).toHaveLength(10);
     // Stored sealed, and as hashes.
     const [kept] = await owner(server.ownerUrl, 'SELECT sealed_key, recovery_hashes::text AS hashes FROM user_secrets');
@@ -68,54 +70,54 @@ describe('a second factor', () => {
 
     const next = new Visitor();
     expect(good(await next.signIn('manager@quillmere.example'))).toMatchObject({ user: null, needs: 'code' });
-    expect((await next.call('GET', '/emails')).status).toBe(401);
-    expect((await next.call('POST', '/session/code', { code: first })).json.error.code).toBe('wrong-code');
-    expect(good(await next.call('POST', '/session/code', { code: second })).user).toMatchObject({
+    expect((await next.call(routeTo('listEmails'))).status).toBe(401);
+    expect((await next.call(routeTo('giveCode'), { code: first })).json.error.code).toBe('wrong-code');
+    expect(good(await next.call(routeTo('giveCode'), { code: second })).user).toMatchObject({
       email: 'manager@quillmere.example',
     });
-    expect((await next.call('GET', '/emails')).status).toBe(200);
+    expect((await next.call(routeTo('listEmails'))).status).toBe(200);
     const again = new Visitor();
     await again.signIn('manager@quillmere.example');
-    expect((await again.call('POST', '/session/code', { code: second })).status).toBe(401);
-    good(await again.call('POST', '/session/code', { code: recoveryCodes[3].toUpperCase() }));
+    expect((await again.call(routeTo('giveCode'), { code: second })).status).toBe(401);
+    good(await again.call(routeTo('giveCode'), { code: recoveryCodes[3].toUpperCase() }));
     await again.signIn('manager@quillmere.example');
-    expect((await again.call('POST', '/session/code', { code: recoveryCodes[3] })).json.error.code).toBe('wrong-code');
-    expect(good(await as('manager')('GET', '/me/second-factor'))).toEqual({ on: true, recoveryCodes: 9 });
+    expect((await again.call(routeTo('giveCode'), { code: recoveryCodes[3] })).json.error.code).toBe('wrong-code');
+    expect(good(await as('manager')(routeTo('getSecondFactor')))).toEqual({ on: true, recoveryCodes: 9 });
   });
 
   test('guessed wrong five times, the password has to be given again', async () => {
     const me = new Visitor();
     await me.signIn('manager@quillmere.example');
     const answers = [];
-    for (let at = 0; at < 5; at += 1) answers.push((await me.call('POST', '/session/code', { code: '111111' })).status);
+    for (let at = 0; at < 5; at += 1) answers.push((await me.call(routeTo('giveCode'), { code: '111111' })).status);
     expect(answers).toEqual([401, 401, 401, 401, 429]);
-    expect((await me.call('POST', '/session/code', { code: '111111' })).json.error.message).toContain(
+    expect((await me.call(routeTo('giveCode'), { code: '111111' })).json.error.message).toContain(
       'Sign in with address and password first',
     );
   });
 
   test('lost, it is taken off by an administrator, and the member is told', async () => {
-    good(await as('admin')('DELETE', `/team/${crew.ids.manager}/second-factor`));
+    good(await as('admin')(routeTo('resetSecondFactor', { id: crew.ids.manager })));
     expect(good(await new Visitor().signIn('manager@quillmere.example')).needs).toBeNull();
-    expect(good(await as('manager')('GET', '/audit?kind=account')).entries[0]).toMatchObject({
+    expect(good(await as('manager')(routeTo('listAudit', { kind: 'account' }))).entries[0]).toMatchObject({
       actor: 'Ada Admin',
       about: 'took the second factor off manager person',
     });
   });
 
   test('needed by the workspace, nothing else is done before it is set up', async () => {
-    expect((await as('admin')('PUT', '/workspace', { secondFactorNeeded: true })).json.error.code).toBe('no-second-factor');
+    expect((await as('admin')(routeTo('putWorkspace'), { secondFactorNeeded: true })).json.error.code).toBe('no-second-factor');
     await owner(server.ownerUrl, 'UPDATE users SET second_factor = true WHERE id = $1', [crew.ids.admin]);
-    good(await as('admin')('PUT', '/workspace', { secondFactorNeeded: true }));
+    good(await as('admin')(routeTo('putWorkspace'), { secondFactorNeeded: true }));
     const me = new Visitor();
     expect(good(await me.signIn('viewer@quillmere.example')).needs).toBe('second factor');
-    expect((await me.call('GET', '/emails')).json.error.code).toBe('second-factor-needed');
-    const { key } = good(await me.call('POST', '/me/second-factor', { password: PASSWORD }));
-    good(await me.call('POST', '/me/second-factor/confirm', { code: codeAt(key, Date.now()) }));
-    expect((await me.call('GET', '/emails')).status).toBe(200);
-    expect((await me.call('DELETE', '/me/second-factor', { password: PASSWORD })).json.error.code).toBe('needed');
-    good(await as('admin')('PUT', '/workspace', { secondFactorNeeded: false }));
-    good(await me.call('DELETE', '/me/second-factor', { password: PASSWORD }));
+    expect((await me.call(routeTo('listEmails'))).json.error.code).toBe('second-factor-needed');
+    const { key } = good(await me.call(routeTo('beginSecondFactor'), { password: PASSWORD }));
+    good(await me.call(routeTo('confirmSecondFactor'), { code: codeAt(key, Date.now()) }));
+    expect((await me.call(routeTo('listEmails'))).status).toBe(200);
+    expect((await me.call(routeTo('endSecondFactor'), { password: PASSWORD })).json.error.code).toBe('needed');
+    good(await as('admin')(routeTo('putWorkspace'), { secondFactorNeeded: false }));
+    good(await me.call(routeTo('endSecondFactor'), { password: PASSWORD }));
     await owner(server.ownerUrl, 'UPDATE users SET second_factor = false WHERE id = $1', [crew.ids.admin]);
   });
 });
@@ -124,30 +126,30 @@ describe('sessions', () => {
   test('are listed, and ended one by one or all but this one', async () => {
     const [here, there, elsewhere] = [new Visitor(), new Visitor(), new Visitor()];
     for (const visitor of [here, there, elsewhere]) good(await visitor.signIn('other@quillmere.example'));
-    const { sessions } = good(await here.call('GET', '/me/sessions'));
+    const { sessions } = good(await here.call(routeTo('listSessions')));
     expect(sessions[0]).toMatchObject({ current: true, program: 'Test browser', since: expect.any(String) });
     expect(JSON.stringify(sessions)).not.toContain(decodeURIComponent(here.cookie).split('s:')[1]?.split('.')[0]);
     const other = sessions.find((session: { current: boolean }) => !session.current);
-    expect(good(await here.call('DELETE', `/me/sessions/${other.id}`))).toEqual({ ended: 1 });
-    good(await here.call('DELETE', '/me/sessions/others'));
+    expect(good(await here.call(routeTo('endSession', { session: other.id })))).toEqual({ ended: 1 });
+    good(await here.call(routeTo('endSession', { session: 'others' })));
     expect([
-      (await here.call('GET', '/emails')).status,
-      (await there.call('GET', '/emails')).status,
-      (await elsewhere.call('GET', '/emails')).status,
+      (await here.call(routeTo('listEmails'))).status,
+      (await there.call(routeTo('listEmails'))).status,
+      (await elsewhere.call(routeTo('listEmails'))).status,
     ]).toEqual([200, 401, 401]);
-    expect((await here.call('DELETE', '/me/sessions/0123456789abcdef01234567')).status).toBe(404);
+    expect((await here.call(routeTo('endSession', { session: '0123456789abcdef01234567' }))).status).toBe(404);
   });
 
   test('end with the password that began them', async () => {
     const [here, there] = [new Visitor(), new Visitor()];
     for (const visitor of [here, there]) good(await visitor.signIn('other@quillmere.example'));
-    expect((await here.call('PUT', '/me/password', { current: 'wrong', password: 'a quite new password' })).json.error.code).toBe(
+    expect((await here.call(routeTo('changeOwnPassword'), { current: 'wrong', password: 'a quite new password' })).json.error.code).toBe(
       'wrong-password',
     );
-    good(await here.call('PUT', '/me/password', { current: PASSWORD, password: 'a quite new password' }));
-    expect([(await here.call('GET', '/emails')).status, (await there.call('GET', '/emails')).status]).toEqual([200, 401]);
+    good(await here.call(routeTo('changeOwnPassword'), { current: PASSWORD, password: 'a quite new password' }));
+    expect([(await here.call(routeTo('listEmails'))).status, (await there.call(routeTo('listEmails'))).status]).toEqual([200, 401]);
     expect((await new Visitor().signIn('other@quillmere.example')).status).toBe(401);
-    good(await here.call('PUT', '/me/password', { current: 'a quite new password', password: PASSWORD }));
+    good(await here.call(routeTo('changeOwnPassword'), { current: 'a quite new password', password: PASSWORD }));
   });
 
   test('a session that was planted before signing in is worth nothing after', async () => {
@@ -157,7 +159,7 @@ describe('sessions', () => {
     good(await me.signIn('other@quillmere.example'));
     expect(me.cookie).not.toBe(before);
     me.cookie = before;
-    expect((await me.call('GET', '/emails')).status).toBe(401);
+    expect((await me.call(routeTo('listEmails'))).status).toBe(401);
   });
 });
 
@@ -166,15 +168,15 @@ describe('access tokens', () => {
     const make = async (body: object): Promise<string> => good(await makeToken(server, 'admin@quillmere.example', body)).token;
     const reads = await make({ scopes: ['read'] });
     const writes = await make({ scopes: ['read', 'write'], days: 3 });
-    const call = (token: string, method: string, path: string, body?: unknown) => server.call(method, path, { token, body });
-    expect((await call(reads, 'GET', '/emails')).status).toBe(200);
-    expect((await call(reads, 'POST', '/me/tokens', { name: 'more' })).json.error.message).toContain('lacks “write”');
-    expect((await call(writes, 'GET', '/trials')).json.error.code).toBe('token-scope');
-    expect((await call(writes, 'PUT', '/workspace', { name: 'Ours' })).json.error.message).toContain('lacks “admin”');
-    const listed = good(await as('admin')('GET', '/me/tokens')).tokens;
+    const call = (token: string, target: Destination, body?: unknown) => server.call(target, { token, body });
+    expect((await call(reads, routeTo('listEmails'))).status).toBe(200);
+    expect((await call(reads, routeTo('createToken'), { name: 'more' })).json.error.message).toContain('lacks “write”');
+    expect((await call(writes, routeTo('listTrials'))).json.error.code).toBe('token-scope');
+    expect((await call(writes, routeTo('putWorkspace'), { name: 'Ours' })).json.error.message).toContain('lacks “admin”');
+    const listed = good(await as('admin')(routeTo('listTokens'))).tokens;
     expect(listed[0]).toMatchObject({ scopes: ['read', 'write'], expiresAt: expect.any(String) });
     await owner(server.ownerUrl, `UPDATE access_tokens SET expires_at = now() - interval '1 second' WHERE id = $1`, [listed[0].id]);
-    expect((await call(writes, 'GET', '/emails')).json.error.code).toBe('bad-token');
+    expect((await call(writes, routeTo('listEmails'))).json.error.code).toBe('bad-token');
     expect((await makeToken(server, 'admin@quillmere.example', { scopes: [] })).status).toBe(422);
   });
 });
@@ -182,29 +184,29 @@ describe('access tokens', () => {
 describe('invitations', () => {
   test('lead to an account with a password of one’s own; a link is good once, and not after it was taken back', async () => {
     const { token, invitation } = good(
-      await as('admin')('POST', '/invitations', { email: 'new@quillmere.example', name: 'New One', role: 'rep' }),
+      await as('admin')(routeTo('invite'), { email: 'new@quillmere.example', name: 'New One', role: 'rep' }),
     );
     expect(invitation).toMatchObject({ state: 'open', by: 'Ada Admin' });
     const guest = new Visitor();
-    expect(good(await guest.call('GET', `/invitations/by-token?token=${token}`))).toMatchObject({
+    expect(good(await guest.call(routeTo('getInvitation', { token })))).toMatchObject({
       email: 'new@quillmere.example',
       name: 'New One',
     });
-    expect((await guest.call('POST', '/invitations/accept', { token, name: 'New One', password: 'short' })).status).toBe(422);
-    expect(good(await guest.call('POST', '/invitations/accept', { token, name: 'New Won', password: PASSWORD })).user).toMatchObject({
+    expect((await guest.call(routeTo('acceptInvitation'), { token, name: 'New One', password: 'short' })).status).toBe(422);
+    expect(good(await guest.call(routeTo('acceptInvitation'), { token, name: 'New Won', password: PASSWORD })).user).toMatchObject({
       name: 'New Won',
       role: 'rep',
     });
-    expect((await guest.call('GET', '/emails')).status).toBe(200);
-    expect((await new Visitor().call('POST', '/invitations/accept', { token, name: 'Evil', password: PASSWORD })).json.error.code).toBe(
+    expect((await guest.call(routeTo('listEmails'))).status).toBe(200);
+    expect((await new Visitor().call(routeTo('acceptInvitation'), { token, name: 'Evil', password: PASSWORD })).json.error.code).toBe(
       'bad-invitation',
     );
-    expect((await as('admin')('POST', '/invitations', { email: 'NEW@quillmere.example', name: 'x', role: 'rep' })).json.error.code).toBe(
+    expect((await as('admin')(routeTo('invite'), { email: 'NEW@quillmere.example', name: 'x', role: 'rep' })).json.error.code).toBe(
       'exists',
     );
-    const second = good(await as('admin')('POST', '/invitations', { email: 'two@quillmere.example', name: 'Two', role: 'viewer' }));
-    good(await as('admin')('DELETE', `/invitations/${second.invitation.id}`));
-    expect((await new Visitor().call('GET', `/invitations/by-token?token=${second.token}`)).status).toBe(404);
+    const second = good(await as('admin')(routeTo('invite'), { email: 'two@quillmere.example', name: 'Two', role: 'viewer' }));
+    good(await as('admin')(routeTo('withdrawInvitation', { id: second.invitation.id })));
+    expect((await new Visitor().call(routeTo('getInvitation', { token: second.token }))).status).toBe(404);
     const [row] = await owner(server.ownerUrl, 'SELECT token_hash FROM invitations LIMIT 1');
     expect(row?.token_hash).not.toBe(token);
   });
@@ -230,26 +232,29 @@ describe('signing in at the identity provider', () => {
   test('lets in whom the provider vouches for, and no one else', async () => {
     expect((await fetch(`${server.url}/api/v1/session/provider`, { redirect: 'manual' })).status).toBe(404);
     expect(
-      (await as('admin')('PUT', '/workspace', { identityProvider: { issuer: issuer(), clientId: CLIENT.clientId, label: 'Longshore' } }))
-        .json.error.message,
+      (
+        await as('admin')(routeTo('putWorkspace'), {
+          identityProvider: { issuer: issuer(), clientId: CLIENT.clientId, label: 'Longshore' },
+        })
+      ).json.error.message,
     ).toContain('client secret');
     good(
-      await as('admin')('PUT', '/workspace', {
+      await as('admin')(routeTo('putWorkspace'), {
         identityProvider: { issuer: issuer(), clientId: CLIENT.clientId, clientSecret: CLIENT.clientSecret, label: 'Longshore' },
       }),
     );
-    expect(good(await server.call('GET', '/session'))).toMatchObject({ provider: 'Longshore' });
+    expect(good(await server.call(routeTo('getSession')))).toMatchObject({ provider: 'Longshore' });
     const [kept] = await owner(server.ownerUrl, 'SELECT sealed FROM workspace_secrets');
     expect(kept?.sealed).not.toContain(CLIENT.clientSecret);
 
     const me = new Visitor();
     expect((await through(me, 'rep@quillmere.example')).headers.get('location')).toBe('/');
-    expect(good(await me.call('GET', '/session')).user).toMatchObject({ email: 'rep@quillmere.example' });
+    expect(good(await me.call(routeTo('getSession'))).user).toMatchObject({ email: 'rep@quillmere.example' });
     // From then on by who they are at the provider, whatever their address here.
     await owner(server.ownerUrl, `UPDATE users SET email = 'rep.two@quillmere.example' WHERE id = $1`, [crew.ids.rep]);
     const again = new Visitor();
     await through(again, 'rep@quillmere.example');
-    expect(good(await again.call('GET', '/session')).user).toMatchObject({ id: crew.ids.rep });
+    expect(good(await again.call(routeTo('getSession'))).user).toMatchObject({ id: crew.ids.rep });
     await owner(server.ownerUrl, `UPDATE users SET email = 'rep@quillmere.example' WHERE id = $1`, [crew.ids.rep]);
 
     expect(told(await through(new Visitor(), 'stranger@elsewhere.example'))).toContain('No one on the team has the address');
@@ -283,32 +288,32 @@ describe('signing in at the identity provider', () => {
 
 describe('leaving', () => {
   test('closes every door at once, passes mailboxes and records on, and leaves histories as they are', async () => {
-    await as('admin')('POST', '/records/account/import', {
+    await as('admin')(routeTo('importRecords', { kind: 'account' }), {
       text: 'name,domains,owner\nHarbour Oriel,harbour.example,other@quillmere.example\n',
     });
     await importMail(server, crew.tokens.admin, 'other@quillmere.example', {
       'other.mbox': mbox([{ id: 'kept', from: 'ida@harbour.example', to: 'other@quillmere.example', subject: 'Barnacles' }]),
     });
     const { cookie } = await signIn(server, 'other@quillmere.example');
-    const other = await as('other')('GET', '/emails');
+    const other = await as('other')(routeTo('listEmails'));
     expect(other.json.total).toBe(1);
-    expect((await as('admin')('POST', `/team/${crew.ids.other}/deactivate`, { mailboxesTo: crew.ids.admin })).json.error.code).toBe(
+    expect((await as('admin')(routeTo('deactivateMember', { id: crew.ids.other }), { mailboxesTo: crew.ids.admin })).json.error.code).toBe(
       'own-hand',
     );
-    expect((await as('admin')('POST', `/team/${crew.ids.admin}/deactivate`, {})).json.error.code).toBe('last-admin');
-    expect((await as('admin')('PUT', `/team/${crew.ids.admin}`, { role: 'rep' })).json.error.code).toBe('last-admin');
+    expect((await as('admin')(routeTo('deactivateMember', { id: crew.ids.admin }), {})).json.error.code).toBe('last-admin');
+    expect((await as('admin')(routeTo('changeMember', { id: crew.ids.admin }), { role: 'rep' })).json.error.code).toBe('last-admin');
     const done = good(
-      await as('admin')('POST', `/team/${crew.ids.other}/deactivate`, { mailboxesTo: crew.ids.manager, recordsTo: crew.ids.rep }),
+      await as('admin')(routeTo('deactivateMember', { id: crew.ids.other }), { mailboxesTo: crew.ids.manager, recordsTo: crew.ids.rep }),
     );
     expect(done).toMatchObject({ mailboxes: 1, emails: 1, records: 1, tokens: 1 });
     expect(done.sessions).toBeGreaterThan(0);
-    expect((await as('other')('GET', '/emails')).status).toBe(401);
-    expect((await server.call('GET', '/emails', { headers: { cookie } })).status).toBe(401);
+    expect((await as('other')(routeTo('listEmails'))).status).toBe(401);
+    expect((await server.call(routeTo('listEmails'), { headers: { cookie } })).status).toBe(401);
     expect((await signIn(server, 'other@quillmere.example')).status).toBe(401);
-    expect((await as('manager')('GET', '/emails')).json.emails[0].content.subject).toBe('Barnacles');
-    expect((await as('rep')('GET', '/records/account')).json.records[0]).toMatchObject({ owner: expect.anything() });
-    expect(good(await as('rep')('GET', '/team')).members.some((member: { id: number }) => member.id === crew.ids.other)).toBe(false);
-    good(await as('admin')('POST', `/team/${crew.ids.other}/activate`));
+    expect((await as('manager')(routeTo('listEmails'))).json.emails[0].content.subject).toBe('Barnacles');
+    expect((await as('rep')(routeTo('listRecords', { kind: 'account' }))).json.records[0]).toMatchObject({ owner: expect.anything() });
+    expect(good(await as('rep')(routeTo('listTeam'))).members.some((member: { id: number }) => member.id === crew.ids.other)).toBe(false);
+    good(await as('admin')(routeTo('activateMember', { id: crew.ids.other })));
     expect((await signIn(server, 'other@quillmere.example')).status).toBe(200);
   });
 });
@@ -317,10 +322,10 @@ describe('the log of sign-ins', () => {
   test('has those that failed too, for whom they concern, and never what was typed', async () => {
     await signIn(server, 'viewer@quillmere.example', 'my secret mistake');
     await signIn(server, 'nobody.here@quillmere.example', 'another mistake');
-    const mine = good(await as('viewer')('GET', '/audit')).entries;
+    const mine = good(await as('viewer')(routeTo('listAudit'))).entries;
     expect(mine.map((item: { kind: string }) => item.kind)).toEqual(expect.arrayContaining(['sign-in', 'failed sign-in']));
-    const all = (await as('admin')('GET', '/export/audit')).text;
+    const all = (await as('admin')(routeTo('exportAudit'))).text;
     expect(all).not.toMatch(/mistake|no one\.here/);
-    expect(good(await as('admin')('GET', '/audit/check')).intact).toBe(true);
+    expect(good(await as('admin')(routeTo('checkAudit'))).intact).toBe(true);
   });
 });

@@ -1,3 +1,5 @@
+import { routeTo } from '../../testing/routeTo';
+import type { Destination } from '../../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -8,8 +10,8 @@ import { changeRulebook, decideAll, importMail, mbox, owner, setUpCrew, startTes
 type Who = keyof Crew['tokens'];
 let server: TestServer;
 let crew: Crew;
-const as = (who: Who) => (method: string, path: string, body?: unknown) => server.call(method, path, { token: crew.tokens[who], body });
-const admin = (method: string, path: string, body?: unknown) => as('admin')(method, path, body);
+const as = (who: Who) => (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens[who], body });
+const admin = (target: Destination, body?: unknown) => as('admin')(target, body);
 const good = (answer: Answer): Answer['json'] => {
   expect([answer.status, answer.text.slice(0, 300)]).toEqual([200, expect.anything()]);
   return answer.json;
@@ -31,9 +33,9 @@ const long = (days: number): string => new Date(Date.now() - days * 86_400_000).
 beforeAll(async () => {
   server = await startTestServer();
   crew = await setUpCrew(server);
-  await admin('POST', '/records/account/import', { text: 'name,domains\nReef,reef.example\n' });
-  await admin('POST', '/records/contact/import', { text: 'name,emails,account\nKim Aster,kim@reef.example,Reef\n' });
-  await admin('POST', '/records/deal/import', {
+  await admin(routeTo('importRecords', { kind: 'account' }), { text: 'name,domains\nReef,reef.example\n' });
+  await admin(routeTo('importRecords', { kind: 'contact' }), { text: 'name,emails,account\nKim Aster,kim@reef.example,Reef\n' });
+  await admin(routeTo('importRecords', { kind: 'deal' }), {
     text: `code,name,account,people,open,closed_on\nQH-3001,Old marks,Reef,kim@reef.example,no,${new Date(Date.now() - 400 * 86_400_000).toISOString().slice(0, 10)}\n`,
   });
   await changeRulebook(server, crew.tokens.admin, (rulebook) => {
@@ -83,18 +85,18 @@ const FINN = /finn@teeth|finn\+private|finn vale|secret tooth/i;
 
 describe('a person who asks', () => {
   test('is told what is held, as far as whoever asks for them may know', async () => {
-    const held = good(await admin('POST', '/privacy/find', { addresses: ['Finn@Teeth.example'] }));
+    const held = good(await admin(routeTo('findPerson'), { addresses: ['Finn@Teeth.example'] }));
     expect(held).toMatchObject({ names: ['Finn Vale'], emailsAlone: 2, emailsShared: 1, mentions: 1, further: [], rules: [] });
     expect(held.records.map((record: { name: string }) => record.name)).toEqual(['Finn Vale']);
-    const word = good(await as('rep')('POST', '/my-mail/words', { does: 'seal', scope: 'email', emailId: await idOf('alone') }));
-    expect(good(await admin('POST', '/privacy/find', { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(1);
-    good(await as('rep')('DELETE', `/my-mail/words/${word.id}`));
-    expect((await as('rep')('POST', '/privacy/find', { addresses: ['finn@teeth.example'] })).status).toBe(403);
-    expect((await admin('POST', '/privacy/find', { addresses: ['not an address'] })).status).toBe(422);
+    const word = good(await as('rep')(routeTo('addOwnWord'), { does: 'seal', scope: 'email', emailId: await idOf('alone') }));
+    expect(good(await admin(routeTo('findPerson'), { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(1);
+    good(await as('rep')(routeTo('removeOwnWord', { id: word.id })));
+    expect((await as('rep')(routeTo('findPerson'), { addresses: ['finn@teeth.example'] })).status).toBe(403);
+    expect((await admin(routeTo('findPerson'), { addresses: ['not an address'] })).status).toBe(422);
   });
 
   test('gets all of it in an open format', async () => {
-    const answer = await admin('POST', '/privacy/export', { addresses: ['finn@teeth.example'] });
+    const answer = await admin(routeTo('exportPerson'), { addresses: ['finn@teeth.example'] });
     const made = JSON.parse(answer.text) as {
       format: string;
       emails: { text: string; takesPart: { as: string }[] }[];
@@ -117,35 +119,35 @@ describe('a person who asks to be forgotten', () => {
   const order = { addresses: ['finn@teeth.example'], way: 'erase', reference: 'R-17', confirm: 'finn@teeth.example' };
 
   test('is not, before the address is written again; no one of the team is', async () => {
-    expect((await admin('POST', '/privacy/erase', { ...order, confirm: 'finn' })).json.error.code).toBe('not-confirmed');
-    expect((await admin('POST', '/privacy/erase', { ...order, addresses: [US], confirm: US })).json.error.code).toBe('ours');
-    expect(good(await admin('POST', '/privacy/find', { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(2);
+    expect((await admin(routeTo('erasePerson'), { ...order, confirm: 'finn' })).json.error.code).toBe('not-confirmed');
+    expect((await admin(routeTo('erasePerson'), { ...order, addresses: [US], confirm: US })).json.error.code).toBe('ours');
+    expect(good(await admin(routeTo('findPerson'), { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(2);
   });
 
   test('is gone from every table and every source; what others wrote stays; a certificate says what was done', async () => {
-    good(await as('rep')('POST', '/my-mail/words', { does: 'share', scope: 'person', value: 'finn@teeth.example', level: 'everyone' }));
+    good(await as('rep')(routeTo('addOwnWord'), { does: 'share', scope: 'person', value: 'finn@teeth.example', level: 'everyone' }));
     good(
-      await as('rep')('POST', '/repairs', {
+      await as('rep')(routeTo('repair'), {
         emails: [await idOf('both')],
         file: [{ kind: 'contact', id: (await owner(server.ownerUrl, `SELECT id FROM contacts WHERE name = 'Finn Vale'`))[0]?.id }],
       }),
     );
-    good(await admin('POST', '/trials', { name: 'before' }));
+    good(await admin(routeTo('startTrial'), { name: 'before' }));
     await decideAll(server, crew.tokens.admin);
     expect(await everything()).toMatch(FINN);
-    const done = good(await admin('POST', '/privacy/erase', order));
+    const done = good(await admin(routeTo('erasePerson'), order));
     expect(done).toMatchObject({ counts: { emailsErased: 2, emailsAnonymised: 1, mentionsRemoved: 1, records: 1 }, reference: 'R-17' });
     expect(done.certificate).toMatch(/Certificate of erasure 1[\s\S]*2 {2}emails erased[\s\S]*SHA-256/);
     await decideAll(server, crew.tokens.admin);
     const left = await everything();
     expect(left.match(new RegExp(`.{0,80}(${FINN.source}).{0,40}`, 'i'))?.[0] ?? null).toBeNull();
     expect(left).toContain('Nothing of anybody');
-    const both = good(await admin('GET', `/emails/${await idOf('both')}`));
+    const both = good(await admin(routeTo('getEmail', { id: await idOf('both') })));
     expect(both.content).toMatchObject({ subject: '[erased] and the gauge' });
     expect(both.filings.map((filing: { name: string }) => filing.name)).toEqual(expect.arrayContaining(['Kim Aster', 'Reef']));
     expect(JSON.stringify(both.content.participants)).toContain('erased-1@erased.invalid');
-    expect(good(await admin('GET', '/search?text=erased')).records).toEqual([]);
-    expect(good(await admin('GET', '/privacy/erasures')).erasures).toHaveLength(1);
+    expect(good(await admin(routeTo('search', { text: 'erased' }))).records).toEqual([]);
+    expect(good(await admin(routeTo('listErasures'))).erasures).toHaveLength(1);
   });
 
   test('stays forgotten: later mail of theirs is not kept, and neither is its source', async () => {
@@ -157,7 +159,7 @@ describe('a person who asks to be forgotten', () => {
       ]),
     });
     expect((await everything()).match(FINN)).toBeNull();
-    const emails = good(await admin('GET', '/emails')).emails as { content: { subject: string } | null; outcome: string }[];
+    const emails = good(await admin(routeTo('listEmails'))).emails as { content: { subject: string } | null; outcome: string }[];
     expect(emails.map((email) => email.content?.subject)).toEqual(expect.arrayContaining(['About later-both', 'About later-plain']));
     expect(emails.filter((email) => email.content === null)).toMatchObject([{ outcome: 'kept out' }]);
     // Read again, nothing happens twice.
@@ -183,27 +185,27 @@ describe('what is kept no longer', () => {
         }),
       ]),
     });
-    expect(good(await admin('GET', '/retention/preview?kind=keptOut&days=30')).wouldGo).toBe(1);
-    expect(good(await admin('GET', '/retention/preview?kind=closedDeals&days=365')).wouldGo).toBe(1);
-    expect((await admin('GET', '/retention/preview?kind=keptOut&days=0')).status).toBe(422);
+    expect(good(await admin(routeTo('previewRetention', { kind: 'keptOut', days: 30 }))).wouldGo).toBe(1);
+    expect(good(await admin(routeTo('previewRetention', { kind: 'closedDeals', days: 365 }))).wouldGo).toBe(1);
+    expect((await admin(routeTo('previewRetention', { kind: 'keptOut', days: 0 }))).status).toBe(422);
     for (const [kind, days] of [
       ['keptOut', 30],
       ['closedDeals', 365],
     ] as const)
-      good(await admin('PUT', '/retention', { kind, days }));
-    expect(good(await admin('GET', '/retention')).rules).toMatchObject([
+      good(await admin(routeTo('putRetention'), { kind, days }));
+    expect(good(await admin(routeTo('getRetention'))).rules).toMatchObject([
       { kind: 'keptOut', wouldGo: 1 },
       { kind: 'unfiled', days: null, wouldGo: 0 },
       { kind: 'closedDeals', wouldGo: 1 },
     ]);
-    expect(good(await admin('POST', '/retention/run'))).toEqual({ gone: 2 });
+    expect(good(await admin(routeTo('runRetention')))).toEqual({ gone: 2 });
     expect(await everything()).not.toContain('oldmarks');
     const subjects = (await owner(server.ownerUrl, `SELECT message_id FROM emails WHERE message_id LIKE '%news%'`)).map(
       (row) => row.message_id,
     );
     expect(subjects).toEqual(['new-news@mail.example']);
-    expect(good(await admin('GET', '/audit?kind=retention')).entries[0].about).toContain('deleted 1 emails');
-    expect(good(await admin('POST', '/retention/run'))).toEqual({ gone: 0 });
-    expect((await as('manager')('PUT', '/retention', { kind: 'unfiled', days: 1 })).status).toBe(403);
+    expect(good(await admin(routeTo('listAudit', { kind: 'retention' }))).entries[0].about).toContain('deleted 1 emails');
+    expect(good(await admin(routeTo('runRetention')))).toEqual({ gone: 0 });
+    expect((await as('manager')(routeTo('putRetention'), { kind: 'unfiled', days: 1 })).status).toBe(403);
   });
 });
