@@ -220,14 +220,18 @@ export class Directory {
     }
   }
 
-  /** Learns that an email of this time was filed under these deals beyond doubt. */
-  noteDealActivity(dealIds: readonly number[], at: number): void {
-    for (const id of dealIds) {
-      const deal = this.dealById.get(id);
-      if (!deal) continue;
-      const place = placeOfNumber(deal.activity, at);
-      if (deal.activity[place] !== at) deal.activity.splice(place, 0, at);
-    }
+  /** Learns that an email of this time is filed under other deals beyond doubt than when the directory was made. */
+  noteDealActivity(before: ReadonlySet<number>, now: ReadonlySet<number>, at: number): void {
+    for (const id of now) if (!before.has(id)) this.changeActivity(id, at, true);
+    for (const id of before) if (!now.has(id)) this.changeActivity(id, at, false);
+  }
+
+  private changeActivity(dealId: number, at: number, isMore: boolean): void {
+    const activity = this.dealById.get(dealId)?.activity;
+    if (!activity) return;
+    const place = placeOfNumber(activity, at);
+    if (isMore) activity.splice(place, 0, at);
+    else if (activity[place] === at) activity.splice(place, 1);
   }
 
   /** The deal with this code: as it is written, else the only one whose code has these letters and digits. */

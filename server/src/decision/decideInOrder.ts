@@ -41,12 +41,14 @@ export function decideInOrder(
       email.facts.mailClass === 'person'
     )
       directory.noteExchange(decision.externals, email.facts.at, !isOut);
-    directory.noteDealActivity(
-      decision.filings.filter(isCertainDeal).map((filing) => filing.id),
-      email.facts.at,
-    );
+    directory.noteDealActivity(certainDeals(filedUnder(email.before.filings)), certainDeals(decision.filings), email.facts.at);
     return [{ email, decision }];
   });
+}
+
+/** The deals that an email is filed under beyond doubt. */
+export function certainDeals(filings: Decision['filings']): ReadonlySet<number> {
+  return new Set(filings.filter(isCertainDeal).map((filing) => filing.id));
 }
 
 /** What is remembered of an email as it stands. */

@@ -1,7 +1,8 @@
-import { ACTIVITY_TELLS_DAYS, isCertainDeal, RULES } from '@fulvet/core';
+import { ACTIVITY_TELLS_DAYS, RULES } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import { bigints } from '../base/db/copyRows';
 import type { Tx } from '../base/db/database';
+import { certainDeals } from './decideInOrder';
 import type { DecidedEmail } from './decideInOrder';
 import { filedUnder } from '../emails/filingsText';
 import type { RulebookInForce } from '../rulebook/rulebookInForce';
@@ -21,8 +22,8 @@ export async function noteLateActivity(tx: Tx, decided: readonly DecidedEmail[],
   if (!goesByScore(inForce)) return;
   const since = new Map<number, number>();
   for (const { email, decision } of decided) {
-    const was = dealsOf(filedUnder(email.before.filings));
-    const is = dealsOf(decision.filings);
+    const was = certainDeals(filedUnder(email.before.filings));
+    const is = certainDeals(decision.filings);
     const { at } = email.facts;
     for (const deal of [...was, ...is]) if (was.has(deal) !== is.has(deal)) since.set(deal, Math.min(at, since.get(deal) ?? at));
   }
@@ -33,9 +34,6 @@ export async function noteLateActivity(tx: Tx, decided: readonly DecidedEmail[],
     WHERE to_timestamp(n.at / 1000) < (SELECT sent_at FROM emails WHERE decided_at IS NOT NULL AND sent_at < now() AND id <> ALL(${bigints(decided.map(({ email }) => email.facts.id))}) ORDER BY sent_at DESC LIMIT 1)
     ORDER BY n.deal ON CONFLICT (deal_id) DO UPDATE SET since = least(late_activity.since, excluded.since), touched_at = now()`);
 }
-
-const dealsOf = (filings: DecidedEmail['decision']['filings']): ReadonlySet<number> =>
-  new Set(filings.filter(isCertainDeal).map((filing) => filing.id));
 
 /**
  * Emails that may go otherwise now: those under the people and accounts of these deals that stand under a deal by score, or under none. They
