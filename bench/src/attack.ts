@@ -1,13 +1,12 @@
 import { routeTo } from '../../server/src/testing/routeTo';
 import type { Destination } from '../../server/src/testing/routeTo';
-import { compilePattern } from '@fulvet/core';
-import { Random } from '@fulvet/demo';
 import { request } from 'node:http';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { gzipSync } from 'node:zlib';
 import type { Answer, Crew, TestServer } from '../../server/src/testing/testServer';
 import { eml, importMail, makeToken, mbox, owner, PASSWORD, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
 import { mail, calendar, GROWING, pictured } from './attack/growingMail';
+import { MOST_PATTERN_MS, costliestPattern } from './attack/hardPatterns';
 
 /** One attack: what it tries, and what came of it. */
 interface Attack {
@@ -27,8 +26,10 @@ interface Target {
 
 /** Milliseconds for which the serving process may be busy with one email. */
 const MOST_BUSY = 50;
+
 const call = ({ server, crew }: Target, who: keyof Crew['tokens'], target: Destination, body?: unknown): Promise<Answer> =>
   server.call(target, { token: crew.tokens[who], body });
+
 const inbox = ({ server, crew }: Target, who: 'rep' | 'other', bytes: string | Uint8Array): Promise<Answer['json']> =>
   importMail(server, crew.tokens[who], `${who}@quillmere.example`, { 'mail.eml': bytes });
 
@@ -59,35 +60,6 @@ async function growth(n: number, work: (count: number) => Promise<unknown>): Pro
     held: last < first * 8 + 1,
     figure: `${n}, ${2 * n}, ${4 * n}: ${times.map((seconds) => `${seconds.toFixed(1)} s`).join(', ')}`,
   };
-}
-
-/** Patterns that an automaton finds hard, and a text of 100 kB that is made for them. */
-const HARD_PATTERNS = [
-  '(o|e).{8}z9',
-  '(o|e).{9}z9',
-  '[oe].{0,9}z9',
-  '.*o.{4}e.{4}z',
-  '(\\w{1,4} ){3}9',
-  '(?:(?:o|e|x)?){30}9',
-  '(x+x+)+y9',
-  '\\bo.{0,9}\\b9',
-];
-const MOST_PATTERN_MS = 1;
-
-/** Milliseconds that the costliest of them takes, the best of some runs. */
-function costliestPattern(): { pattern: string; ms: number } {
-  const random = new Random(3);
-  const text = Array.from({ length: 100_000 }, () => random.pick([...'oexyab '])).join('');
-  const costs = HARD_PATTERNS.map((pattern) => {
-    const matches = compilePattern(pattern);
-    const runs = Array.from({ length: 30 }, () => {
-      const began = performance.now();
-      matches(text);
-      return performance.now() - began;
-    });
-    return { pattern, ms: Math.min(...runs) };
-  });
-  return costs.reduce((worst, cost) => (cost.ms > worst.ms ? cost : worst));
 }
 
 const ATTACKS: readonly Attack[] = [

@@ -9,7 +9,9 @@ import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
 import { machineFigures, machineMail } from './world/machineMail';
 import { asNoisy, NoisyWorld } from './world/noisyWorld';
-import { NoisyPeople, PEOPLE_POLICIES, peopleFigures } from './world/noisyPeople';
+import { NoisyPeople } from './world/noisyPeople';
+import { peopleFigures } from './world/peopleFigures';
+import { PEOPLE_POLICIES } from './world/noisyNames';
 import { POLICIES } from './world/policyCases';
 
 // Whole worlds are decided, on machines that do other things beside it.

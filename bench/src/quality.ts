@@ -6,8 +6,10 @@ import type { Case } from './world/answerWorld';
 import { AnswerWorld } from './world/answerWorld';
 import { NOISY_POLICIES, NoisyWorld } from './world/noisyWorld';
 import { machineFigures, machineMail } from './world/machineMail';
-import type { PeoplePolicy } from './world/noisyPeople';
-import { NoisyPeople, PEOPLE_POLICIES, peopleFigures } from './world/noisyPeople';
+import type { PeoplePolicy } from './world/noisyNames';
+import { NoisyPeople } from './world/noisyPeople';
+import { peopleFigures } from './world/peopleFigures';
+import { PEOPLE_POLICIES } from './world/noisyNames';
 import { POLICIES } from './world/policyCases';
 
 const OF_EACH = Number(process.env.BENCH_OF_EACH ?? 6);

@@ -1,5 +1,5 @@
 import type { Correspondence } from './correspondence';
-import { person } from './correspondence';
+import { person } from './writing';
 import type { Letter } from './compose';
 import { compose } from './compose';
 import type { Mailboxes } from './mailboxes';

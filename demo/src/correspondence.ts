@@ -6,13 +6,20 @@ import { INTERNAL, NEWSLETTERS, NOTICES, PRIVATE, TOPICS } from './topics';
 import { INSTRUMENTS, STATIONS } from './words';
 import type { Outsider, Teammate, World } from './world';
 import { OWN_DOMAIN } from './world';
+import { person, filled, euro, workingTime, asHtml } from './writing';
 
 const HOUR = 3_600_000;
+
 const DAY = 24 * HOUR;
+
 export const SPAN = 270 * DAY;
+
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday'];
+
 const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+
 const GREETINGS = ['Dear {first}', 'Hello {first}', 'Good morning {first}', 'Hi {first}', 'Dear {first}'];
+
 const CLOSINGS = ['Kind regards', 'Best regards', 'Many thanks', 'Best wishes', 'Regards'];
 
 /** Writes the team's mail of nine months. */
@@ -292,34 +299,4 @@ export class Correspondence {
       });
     });
   }
-}
-
-export function person(item: { name: string; email: string }): { name: string; email: string } {
-  return { name: item.name, email: item.email };
-}
-
-export function filled(text: string, slots: Record<string, string>): string {
-  return text.replace(/\{(\w+)\}/g, (whole, name: string) => slots[name] ?? whole);
-}
-
-function euro(amount: number): string {
-  return amount.toLocaleString('en-GB');
-}
-
-/** The same moment, moved into office hours of a working day. */
-function workingTime(at: number, random: Random): number {
-  const date = new Date(at);
-  const day = date.getUTCDay();
-  const moved = at + (day === 6 ? 2 : day === 0 ? 1 : 0) * DAY;
-  const hour = new Date(moved).getUTCHours();
-  if (hour >= 7 && hour <= 17) return moved;
-  return moved - (moved % DAY) + random.int(7 * 60, 17 * 60) * 60_000 + (hour > 17 ? DAY : 0);
-}
-
-function asHtml(text: string): string {
-  const escaped = text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
-  return `<div style="font-family:sans-serif">${escaped
-    .split('\n\n')
-    .map((part) => `<p>${part.replace(/\n/g, '<br>')}</p>`)
-    .join('')}</div>`;
 }

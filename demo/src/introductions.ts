@@ -1,4 +1,4 @@
-import { person } from './correspondence';
+import { person } from './writing';
 import type { Letter } from './compose';
 import type { Mailboxes } from './mailboxes';
 import type { World } from './world';

@@ -5,24 +5,7 @@ import { followLateActivity } from '@fulvet/server';
 import { until } from '../../../server/src/testing/mailboxTools';
 import type { Answer, Crew, PlainEmail, TestServer } from '../../../server/src/testing/testServer';
 import { changeRulebook, decideAll, finished, importMail, importRecords, mbox, owner } from '../../../server/src/testing/testServer';
-
-const DAY = 86_400_000;
-/** The same life has the same dates on every day. */
-const NOW = Date.UTC(2026, 9, 1, 9);
-const US = ['rep@quillmere.example', 'other@quillmere.example'];
-const DOMAINS = ['fish.example', 'dredge.example', 'harbour.example', 'group.example', 'freemail.example'];
-const PEOPLE = ['ida', 'nil', 'lea', 'ravi', 'una', 'bo'].flatMap((name) => DOMAINS.map((domain) => `${name}@${domain}`));
-const NAMES: Record<string, string> = {
-  ida: 'Ida Brandt',
-  nil: 'Nil Strand',
-  lea: 'Lea Ost',
-  ravi: 'Ravi Sen',
-  una: 'Una Hartwig',
-  bo: 'Bo Lind',
-};
-const MATTERS = ['Gauges for the lock', 'Survey buoys', 'Order QH-1', 'About QH 2 again', 'Invoice 7', 'Berths', 'Tide tables'];
-const DEALS = ['Gauges for the lock', 'Survey buoys', 'Tide tables', 'Harbour berths'];
-const KINDS = ['contact', 'lead', 'account', 'deal'] as const;
+import { DAY, NOW, US, DOMAINS, PEOPLE, NAMES, MATTERS, DEALS, KINDS } from './lifeWords';
 
 /** The life of an installation: mail comes in, records are made, changed, merged and put right, in any order. */
 export class Life {

@@ -1,21 +1,11 @@
-import type { Rulebook } from '@fulvet/core';
 import type { Letter } from '../../../demo/src/compose';
 import { Random } from '../../../demo/src/random';
 import { FAMILY, GIVEN } from '../../../demo/src/words';
 import { asciiOf, PROVIDER } from '../../../demo/src/world';
 import type { Company, Teammate } from '../../../demo/src/world';
-import type { DecidedWorld } from './answerFigures';
 import { AnswerWorld, DAY, HOUR } from './answerWorld';
-
-/** When a rulebook creates an unknown person. */
-export const PEOPLE_POLICIES = {
-  'we wrote': (rulebook: Rulebook): void => void Object.assign(rulebook.create, { people: 'contact', after: 'weWrote', accounts: true }),
-  'first email': (rulebook: Rulebook): void =>
-    void Object.assign(rulebook.create, { people: 'contact', after: 'firstEmail', accounts: true }),
-  'they answered': (rulebook: Rulebook): void =>
-    void Object.assign(rulebook.create, { people: 'lead', after: 'theyAnswered', accounts: false }),
-} as const;
-export type PeoplePolicy = keyof typeof PEOPLE_POLICIES;
+import { NAME_FORMS, MARKED_GIVEN, MARKED_FAMILY, MACHINE_LOCALS, SUBJECTS } from './noisyNames';
+import type { PeoplePolicy } from './noisyNames';
 
 interface UnknownPerson {
   given: string;
@@ -27,75 +17,6 @@ interface UnknownPerson {
   /** Wrote with a display name or signed with it. */
   isNamed: boolean;
 }
-
-/** How mail programs and gateways write a name, all of them the same person's. */
-const NAME_FORMS: readonly ((given: string, family: string, company: string, random: Random) => string)[] = [
-  (given, family) => `${given} ${family}`,
-  (given, family) => `${given} ${family}`,
-  (given, family) => `${family}, ${given}`,
-  (given, family) => `${given} ${family}`.toUpperCase(),
-  (given, family) => `${given} ${family}`.toLowerCase(),
-  (given, family, company) => `${given} ${family} (${company})`,
-  (given, family, company) => `${given} ${family} | ${company}`,
-  (given, family) => `'${given} ${family}'`,
-  (given, family) => `${family.toUpperCase()} ${given}`,
-  (given, family) => `Dr. ${given} ${family}`,
-  (given, family) => inWords(`${given} ${family}`, 'Q'),
-  (given, family) => inWords(`${given} ${family}`, 'B'),
-  // Encoded twice, as some gateways do.
-  (given, family) => `=?utf-8?B?${Buffer.from(inWords(`${given} ${family}`, 'Q')).toString('base64')}?=`,
-];
-
-/** Encoded words (RFC 2047), as some gateways cut them: anywhere, within a character too. */
-function inWords(text: string, how: 'B' | 'Q'): string {
-  const bytes = Buffer.from(text);
-  const cut = Math.floor(bytes.length / 2);
-  return [bytes.subarray(0, cut), bytes.subarray(cut)]
-    .map((part) => {
-      const coded =
-        how === 'B' ? part.toString('base64') : [...part].map((byte) => `=${byte.toString(16).toUpperCase().padStart(2, '0')}`).join('');
-      return `=?utf-8?${how}?${coded}?=`;
-    })
-    .join(' ');
-}
-
-const MARKED_GIVEN = ['Zoë', 'Åsa', 'Jörg', 'Łukasz', 'Þóra', 'Inés', 'Čeněk', 'Gülay', 'Søren', 'Maël'];
-const MARKED_FAMILY = [
-  'Kühlwein',
-  'Bjørnskår',
-  'Özdemar',
-  'Čapkov',
-  'Nuñella',
-  'Lefèvrier',
-  'Sjöqvara',
-  'Żurawin',
-  'O’Merran',
-  'van der Quaal',
-];
-
-/** Local parts that no person has. */
-const MACHINE_LOCALS = [
-  'unsubscribe-7f3a9c',
-  'bounce+71f2=rep',
-  'reply+ab93kd02lf',
-  'confirm.8821aa',
-  'no-reply',
-  'invoices',
-  'info',
-  'sales',
-  'noreply-42',
-  'notifications',
-];
-const SUBJECTS = [
-  'Introduction',
-  'Ihre Anfrage',
-  'Visit on Tuesday',
-  'Site survey',
-  'Demande de rendez-vous',
-  'Samples',
-  'Termin',
-  'Measurements',
-];
 
 /** Mail with people on no record, of whom it is known who is to become a record, and under which name; and with whom no one must. */
 export class NoisyPeople {
@@ -359,66 +280,4 @@ export class NoisyPeople {
       body: { type: 'multipart/report; report-type=delivery-status; boundary="r"', content },
     });
   }
-}
-
-/** What came of the people of a noisy world. */
-export interface PeopleFigures {
-  /** Those who became a record, of those who had to. */
-  created: { right: number; of: number };
-  /** Who became a record and must not. */
-  never: string[];
-  missing: string[];
-  names: { right: number; of: number; wrong: string[] };
-  /** Pairs of emails of one conversation that stand in one, and pairs of several that do. */
-  pairs: { right: number; of: number; wrong: number };
-}
-
-export async function peopleFigures(made: NoisyPeople, { services }: DecidedWorld): Promise<PeopleFigures> {
-  const { rows } = await services.database.workerPool.query<{ address: string; name: string }>(
-    `SELECT a.address, coalesce(c.name, l.name) AS name FROM person_addresses a LEFT JOIN contacts c ON a.kind = 'contact' AND c.id = a.person_id LEFT JOIN leads l ON a.kind = 'lead' AND l.id = a.person_id`,
-  );
-  const nameAt = new Map(rows.map((row) => [row.address, row.name]));
-  const figures: PeopleFigures = {
-    created: { right: 0, of: 0 },
-    never: [],
-    missing: [],
-    names: { right: 0, of: 0, wrong: [] },
-    pairs: { right: 0, of: 0, wrong: 0 },
-  };
-  for (const { given, family, email, should, of, isNamed } of made.strangers) {
-    const name = nameAt.get(email);
-    if (should === 'never') {
-      if (name !== undefined) figures.never.push(`${of}: ${email}`);
-      continue;
-    }
-    figures.created.of += 1;
-    if (name === undefined) {
-      figures.missing.push(`${of}: ${email}`);
-      continue;
-    }
-    figures.created.right += 1;
-    if (!isNamed) continue;
-    figures.names.of += 1;
-    if (name.replace(/^Dr\. /, '') === `${given} ${family}`) figures.names.right += 1;
-    else figures.names.wrong.push(`${name} for ${given} ${family} <${email}>`);
-  }
-  const emails = await services.database.workerPool.query<{ id: string; conversation: number }>(
-    `SELECT message_id AS id, conversation_id AS conversation FROM emails WHERE message_id IS NOT NULL`,
-  );
-  const sizes = (key: (id: string, conversation: number) => string): number => {
-    const count = new Map<string, number>();
-    for (const { id, conversation } of emails.rows) {
-      if (!made.talks.has(id)) continue;
-      const value = key(id, conversation);
-      count.set(value, (count.get(value) ?? 0) + 1);
-    }
-    return [...count.values()].reduce((sum, size) => sum + (size * (size - 1)) / 2, 0);
-  };
-  const both = sizes((id, conversation) => `${made.talks.get(id) ?? ''} ${conversation}`);
-  figures.pairs = {
-    right: both,
-    of: sizes((id) => String(made.talks.get(id))),
-    wrong: sizes((_, conversation) => String(conversation)) - both,
-  };
-  return figures;
 }

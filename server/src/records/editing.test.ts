@@ -1,61 +1,10 @@
 import { routeTo } from '../testing/routeTo';
-import type { Destination } from '../testing/routeTo';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { until } from '../testing/mailboxTools';
-import type { Answer, Crew, PlainEmail, TestServer } from '../testing/testServer';
-import { changeRulebook, decideAll, decisions, importMail, mbox, owner, setUpCrew, startTestServer } from '../testing/testServer';
+import type { Answer } from '../testing/testServer';
+import { decisions, importMail, mbox, owner } from '../testing/testServer';
+import { server, crew, rep, admin, US, mail, idOf } from '../testing/recordsStage';
 
-let server: TestServer;
-let crew: Crew;
-const rep = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.rep, body });
-const admin = (target: Destination, body?: unknown) => server.call(target, { token: crew.tokens.admin, body });
-const US = 'rep@quillmere.example';
-const ago = (days: number): string => new Date(Date.now() - days * 86_400_000).toUTCString().replace('GMT', '+0000');
-const mail = (id: string, days: number, more: Partial<PlainEmail> = {}): PlainEmail => ({
-  id,
-  from: 'Ida Brandt <ida@harbour.example>',
-  to: US,
-  subject: id,
-  date: ago(days),
-  ...more,
-});
-const answer = (id: string, days: number, to: string, more: Partial<PlainEmail> = {}): PlainEmail =>
-  mail(id, days, { from: `Rep Person <${US}>`, to, ...more });
-
-beforeAll(async () => {
-  server = await startTestServer();
-  crew = await setUpCrew(server);
-  await admin(routeTo('importRecords', { kind: 'account' }), {
-    text: 'name,domains,type\nHarbour Oriel,harbour.example,customer\nTidewise,tidewise.example,reseller\n',
-  });
-  await admin(routeTo('importRecords', { kind: 'contact' }), {
-    text: 'name,emails,account\nIda Brandt,ida@harbour.example,Harbour Oriel\nRavi Sen,ravi@tidewise.example,Tidewise\n',
-  });
-  await admin(routeTo('importRecords', { kind: 'deal' }), {
-    text: 'code,name,account,people,stage,amount,currency\nQH-1001,Outer harbour,Harbour Oriel,ravi@tidewise.example,Quoted,12000,EUR\n',
-  });
-  await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.level = 'everyone'));
-  const invitation =
-    'BEGIN:VCALENDAR\r\nMETHOD:REQUEST\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:visit\r\nSEQUENCE:0\r\nDTSTART:20990504T090000Z\r\nDTEND:20990504T100000Z\r\nSUMMARY:Site visit\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n';
-  await importMail(server, crew.tokens.admin, US, {
-    'rep.mbox': mbox([
-      mail('asked', 30),
-      answer('answered', 29, 'ida@harbour.example', { references: '<asked>' }),
-      mail('thanks', 28, { references: '<asked>', text: 'the barnacle report' }),
-      mail('again', 27, { references: '<asked>' }),
-      answer('offer', 10, 'ida@harbour.example'),
-      mail('quiet', 200),
-      mail('through-reseller', 5, { from: 'Ravi Sen <ravi@tidewise.example>', subject: 'QH-1001 order' }),
-      mail('invitation', 3, { headers: 'Content-Type: text/calendar; method=REQUEST; charset=utf-8', text: invitation }),
-    ]),
-  });
-}, 60_000);
-afterAll(() => server.remove());
-
-async function idOf(kind: string, name: string): Promise<number> {
-  const [row] = await owner(server.ownerUrl, `SELECT id FROM ${kind}s WHERE name = $1`, [name]);
-  return Number(row?.id);
-}
 const edit = async (kind: string, name: string, values: Record<string, string>): Promise<Answer> =>
   rep(routeTo('editRecord', { kind, id: await idOf(kind, name) }), { values });
 
@@ -115,115 +64,6 @@ describe('a record', () => {
   });
 });
 
-describe('own fields', () => {
-  beforeAll(async () => {
-    await admin(routeTo('setOwnFields', { kind: 'account' }), {
-      fields: [
-        { label: 'Région', type: 'choice', choices: ['North', 'South'] },
-        { label: 'Gauges', type: 'number' },
-        { label: 'Renewal', type: 'date' },
-        { label: 'Key account', type: 'yesNo' },
-        { label: 'Name', type: 'text' },
-      ],
-    });
-  });
-
-  test('are for administrators to set; a label that is a field already gets a key of its own', async () => {
-    expect((await rep(routeTo('setOwnFields', { kind: 'account' }), { fields: [] })).status).toBe(403);
-    const { ownFields } = (await rep(routeTo('getRecordSetup'))).json;
-    expect(ownFields.account.map((item: { key: string }) => item.key)).toEqual(['region', 'gauges', 'renewal', 'key_account', 'name_2']);
-  });
-
-  test('take values of their type only, and are sorted, filtered and exported', async () => {
-    expect((await edit('account', 'Tidewise', { region: 'West' })).json.error.message).toContain('North, South');
-    expect((await edit('account', 'Tidewise', { gauges: 'many' })).status).toBe(422);
-    expect((await edit('account', 'Tidewise', { renewal: '4 May' })).status).toBe(422);
-    await edit('account', 'Tidewise', { region: 'north', gauges: '9', renewal: '2026-05-04', key_account: 'yes' });
-    await edit('account', 'Harbour Oriel', { region: 'South', gauges: '12' });
-    const names = async (query: string): Promise<string[]> =>
-      (await rep(routeTo('listRecords', { kind: 'account', ...Object.fromEntries(new URLSearchParams(query)) }))).json.records.map(
-        (record: { name: string }) => record.name,
-      );
-    expect(await names('sort=own:gauges&descending=yes')).toEqual(['Harbour Oriel', 'Tidewise']);
-    expect(await names('own=region:North')).toEqual(['Tidewise']);
-    expect(await names('own=key_account:yes')).toEqual(['Tidewise']);
-    const { text } = await rep(routeTo('exportRecords', { kind: 'account' }));
-    expect(text).toContain('region,gauges,renewal,key_account');
-    expect(text).toContain('Tidewise,tidewise.example,,reseller,,North,9,2026-05-04,yes');
-  });
-
-  test('are asked for by rules', async () => {
-    await changeRulebook(server, crew.tokens.admin, (rulebook) => {
-      rulebook.share.rules = [
-        {
-          id: 'south',
-          name: '',
-          note: '',
-          on: true,
-          appliesTo: { mailboxes: [], users: [], teams: [] },
-          when: { fact: 'record', test: { field: 'own', of: 'account', key: 'region', test: { in: ['south'] } } },
-          then: { do: 'owner' },
-        },
-      ] as never;
-    });
-    await decideAll(server, crew.tokens.admin);
-    const found = await decisions(server, crew.tokens.rep);
-    expect([found.asked.visibility, found['through-reseller'].visibility]).toEqual(['owner', 'everyone']);
-    await changeRulebook(server, crew.tokens.admin, (rulebook) => (rulebook.share.rules = []));
-    await decideAll(server, crew.tokens.admin);
-  });
-
-  test('that change their type keep what can be read as the new one', async () => {
-    const { ownFields } = (await rep(routeTo('getRecordSetup'))).json;
-    const fields = ownFields.account
-      .map((item: { key: string }) => (item.key === 'gauges' ? { ...item, type: 'text' } : item))
-      .filter((item: { key: string }) => item.key !== 'region');
-    await admin(routeTo('setOwnFields', { kind: 'account' }), { fields });
-    const [row] = await owner(server.ownerUrl, `SELECT own FROM accounts WHERE name = 'Tidewise'`);
-    expect(row?.own).toEqual({ gauges: '9', renewal: '2026-05-04', key_account: true });
-  });
-});
-
-describe('a file of records', () => {
-  beforeAll(async () => {
-    await admin(routeTo('setOwnFields', { kind: 'lead' }), {
-      fields: [
-        { label: 'Source', type: 'choice', choices: ['Fair', 'Web'] },
-        { label: 'Budget', type: 'number' },
-      ],
-    });
-  });
-
-  test('fills own fields by their names, and names the line where a value cannot be read', async () => {
-    const text =
-      'name,emails,Source,budget\nLea Ost,lea@dredge.example,fair,"1 200"\nNed Ash,ned@dredge.example,Radio,1\nKim Aster,kim@dredge.example,,much\n';
-    const preview = (await rep(routeTo('previewRecords', { kind: 'lead' }), { text })).json;
-    expect(preview.columns.map((column: { field: string }) => column.field)).toEqual(['name', 'emails', 'source', 'budget']);
-    expect(preview.bad).toEqual([
-      { line: 3, reason: '“Radio” is none of the choices of Source: Fair, Web.' },
-      { line: 4, reason: '“much” is not a number for Budget.' },
-    ]);
-    await rep(routeTo('importRecords', { kind: 'lead' }), { text });
-    expect(await owner(server.ownerUrl, `SELECT own FROM leads WHERE name = 'Lea Ost'`)).toEqual([
-      { own: { source: 'Fair', budget: 1200 } },
-    ]);
-    const { changes } = (await rep(routeTo('recordChanges', { kind: 'lead', id: await idOf('lead', 'Lea Ost') }))).json;
-    expect(changes.map((change: { after: string }) => change.after)).toEqual(['created as Lea Ost']);
-  });
-
-  test('that was exported is taken back without a change', async () => {
-    const { text } = await rep(routeTo('exportRecords', { kind: 'lead' }));
-    const preview = (await rep(routeTo('previewRecords', { kind: 'lead' }), { text })).json;
-    expect(preview.counts).toMatchObject({ create: 0, update: 0, same: 1 });
-  });
-
-  test('that changes a value notes it with before and after', async () => {
-    await rep(routeTo('importRecords', { kind: 'lead' }), { text: 'name,emails,source\nLea Ost,lea@dredge.example,Web\n' });
-    const { changes } = (await rep(routeTo('recordChanges', { kind: 'lead', id: await idOf('lead', 'Lea Ost') }))).json;
-    expect(changes[0]).toMatchObject({ field: 'source', before: 'Fair', after: 'Web' });
-  });
-});
-
 describe('deals', () => {
   test('follow the stages: a renamed one takes them along, one in use cannot go, a closing one closes', async () => {
     const set = await admin(routeTo('setDealStages'), {
@@ -266,6 +106,33 @@ describe('deals', () => {
     });
     expect((await rep(routeTo('setDealPeople', { id: deal }), { people: [{ kind: 'lead', id: 999_999 }] })).status).toBe(404);
   });
+});
+
+test.each([
+  'name',
+  'lastEmail',
+  'emails',
+  'in',
+  'out',
+  'unanswered',
+  'amount',
+  'stage',
+  'owner',
+  'account',
+  'created',
+  'detail',
+  'code',
+  'addresses',
+  'quiet',
+  'by',
+])('tables are in order of %s, either way', async (sort) => {
+  for (const kind of ['contact', 'lead', 'account', 'deal']) {
+    const found = async (descending: string) => (await rep(routeTo('listRecords', { kind, sort, descending }))).json;
+    const [up, down] = [await found('no'), await found('yes')];
+    const ids = (page: { records: { id: number }[] }): number[] =>
+      page.records.map((record) => record.id).sort((first, second) => first - second);
+    expect(ids(up)).toEqual(ids(down));
+  }
 });
 
 describe('the numbers', () => {
@@ -353,58 +220,4 @@ describe('the numbers', () => {
     expect((await rep(routeTo('getDomainHistory', { domain: 'harbour.example' }))).json.found.emails).toBe(await found(''));
     expect((await rep(routeTo('getDomainInsights', { domain: 'harbour.example' }))).json.figures.emails).toBe(await found(''));
   });
-});
-
-test('records are handed over, all of one owner or those named; that is noted', async () => {
-  for (const name of ['Tidewise', 'Harbour Oriel'])
-    await admin(routeTo('handOver', { kind: 'account' }), { ids: [await idOf('account', name)], to: crew.ids.rep });
-  const given = await rep(routeTo('handOver', { kind: 'account' }), { from: crew.ids.rep, to: crew.ids.other });
-  expect(given.json.ids).toHaveLength(2);
-  const names = async (owner: number): Promise<string[]> =>
-    (await rep(routeTo('listRecords', { kind: 'account', owner }))).json.records.map((record: { name: string }) => record.name);
-  expect([await names(crew.ids.rep), await names(crew.ids.other)]).toEqual([[], ['Harbour Oriel', 'Tidewise']]);
-  await rep(routeTo('handOver', { kind: 'account' }), { ids: given.json.ids, to: crew.ids.rep });
-  expect(await names(crew.ids.rep)).toEqual(['Harbour Oriel', 'Tidewise']);
-  const { changes } = (await rep(routeTo('recordChanges', { kind: 'account', id: await idOf('account', 'Tidewise') }))).json;
-  expect(changes[0]).toMatchObject({ field: 'owner', before: 'other@quillmere.example', after: US });
-  expect((await rep(routeTo('handOver', { kind: 'account' }), { to: crew.ids.rep })).status).toBe(422);
-  expect((await rep(routeTo('handOver', { kind: 'account' }), { ids: [1], to: 999_999 })).status).toBe(404);
-});
-
-test.each([
-  'name',
-  'lastEmail',
-  'emails',
-  'in',
-  'out',
-  'unanswered',
-  'amount',
-  'stage',
-  'owner',
-  'account',
-  'created',
-  'detail',
-  'code',
-  'addresses',
-  'quiet',
-  'by',
-])('tables are in order of %s, either way', async (sort) => {
-  for (const kind of ['contact', 'lead', 'account', 'deal']) {
-    const found = async (descending: string) => (await rep(routeTo('listRecords', { kind, sort, descending }))).json;
-    const [up, down] = [await found('no'), await found('yes')];
-    const ids = (page: { records: { id: number }[] }): number[] =>
-      page.records.map((record) => record.id).sort((first, second) => first - second);
-    expect(ids(up)).toEqual(ids(down));
-  }
-});
-
-test('a list is kept under a name, for oneself or for all', async () => {
-  const kept = await rep(routeTo('keepView'), { kind: 'deal', name: 'Quiet ones', query: 'quiet=30', shared: true });
-  await rep(routeTo('keepView'), { kind: 'deal', name: 'Mine', query: 'owner=1' });
-  const names = async (who: keyof Crew['tokens']): Promise<string[]> =>
-    (await server.call(routeTo('listViews'), { token: crew.tokens[who] })).json.views.map((view: { name: string }) => view.name);
-  expect(await names('rep')).toEqual(['Mine', 'Quiet ones']);
-  expect(await names('other')).toEqual(['Quiet ones']);
-  expect((await server.call(routeTo('forgetView', { id: kept.json.id }), { token: crew.tokens.other })).status).toBe(404);
-  expect((await rep(routeTo('forgetView', { id: kept.json.id }))).status).toBe(200);
 });

@@ -1,32 +1,8 @@
+import { owner } from '../../testing/testServer';
 import { routeTo } from '../../testing/routeTo';
-import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
-import type { MailStage } from '../../testing/mailboxTools';
-import {
-  beginConnecting,
-  check,
-  connect,
-  inStep,
-  MAIL_PASSWORD,
-  openMailStage,
-  putMail,
-  storedOf,
-  until,
-} from '../../testing/mailboxTools';
-import type { Crew } from '../../testing/testServer';
-import { owner, setUpCrew, signIn } from '../../testing/testServer';
-
-let stage: MailStage;
-let crew: Crew;
-const rep = 'rep@quillmere.example';
-
-beforeAll(async () => {
-  stage = await openMailStage();
-  crew = await setUpCrew(stage.server);
-  for (const name of ['rep', 'other', 'manager', 'admin', 'sales', 'file'])
-    stage.mailhost.store.addAccount(`${name}@quillmere.example`, MAIL_PASSWORD);
-});
-afterAll(() => stage.close());
-afterEach(() => stage.mailhost.faults.clear());
+import { describe, expect, test } from '@jest/globals';
+import { beginConnecting, check, connect, inStep, MAIL_PASSWORD, putMail, storedOf, until } from '../../testing/mailboxTools';
+import { stage, crew, rep } from '../../testing/connectingStage';
 
 const stepsOf = (mailbox: { checks: { step: string; state: string }[] }): string =>
   mailbox.checks.map((item) => `${item.step} ${item.state}`).join(', ');
@@ -191,85 +167,6 @@ describe('whose mailbox', () => {
   });
 });
 
-describe('secrets', () => {
-  test('a password is never shown, logged or stored in plain text, and survives a change of keys', async () => {
-    const { json } = await stage.server.call(routeTo('listMailboxes'), { token: crew.tokens.admin });
-    const { id } = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === rep);
-    const shown = await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.rep });
-    expect(shown.text).not.toContain(MAIL_PASSWORD);
-    expect(shown.json.connection.hasSecret).toBe(true);
-    const dumped = await owner(
-      stage.server.ownerUrl,
-      `SELECT coalesce((SELECT string_agg(to_jsonb(m)::text, '') FROM mailboxes m), '') || (SELECT string_agg(sealed, ' ') FROM mailbox_secrets) || (SELECT string_agg(message || said, '') FROM mailbox_events) AS all`,
-    );
-    expect(dumped[0]?.all).not.toContain(MAIL_PASSWORD);
-    const log = await stage.server.call(routeTo('exportMailboxEvents', { id }), { token: crew.tokens.rep });
-    expect(log.text).toContain('All checks passed.');
-    expect(log.text).not.toContain(MAIL_PASSWORD);
-
-    const before = await owner(stage.server.ownerUrl, 'SELECT sealed FROM mailbox_secrets ORDER BY 1');
-    const rotated = await stage.server.call(routeTo('rotateMailKeys'), { token: crew.tokens.admin });
-    expect(rotated.json.sealed).toBe(before.length);
-    const after = await owner(stage.server.ownerUrl, 'SELECT sealed FROM mailbox_secrets ORDER BY 1');
-    expect(after).not.toEqual(before);
-    expect((await check(stage, crew.tokens.rep, id)).checked).toBe(true);
-  });
-
-  test('is not sent to another server than the one it was given for', async () => {
-    const { json } = await stage.server.call(routeTo('listMailboxes'), { token: crew.tokens.admin });
-    const { id } = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === 'other@quillmere.example');
-    const { connection } = (await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.other })).json;
-    const moved = await stage.server.call(routeTo('putConnection', { id }), {
-      token: crew.tokens.other,
-      body: {
-        imap: { ...connection.imap, host: 'thief.example' },
-        smtp: connection.smtp,
-        userName: 'other@quillmere.example',
-        signIn: 'password',
-      },
-    });
-    expect(moved.json.connection.hasSecret).toBe(false);
-  });
-});
-
-describe('signing in at the provider', () => {
-  test('by redirect, with renewal, until the permission is taken back there', async () => {
-    const address = 'admin@quillmere.example';
-    const { cookie, csrf } = await signIn(stage.server, address);
-    const headers = { cookie, 'x-fulvet-csrf': csrf };
-    const { id } = await beginConnecting(stage, {
-      token: crew.tokens.admin,
-      address,
-      connection: { signIn: 'redirect', password: undefined },
-    });
-    const begun = await stage.server.call(routeTo('beginRedirect', { id }), { headers });
-    const form = new URL(begun.json.url).searchParams;
-    expect(form.get('code_challenge_method')).toBe('S256');
-    for (const [name, value] of Object.entries({ address, password: MAIL_PASSWORD, allow: 'yes' })) form.set(name, value);
-    const allowed = await fetch(`${stage.mailhost.webUrl}/authorize`, { method: 'POST', body: form, redirect: 'manual' });
-    const back = new URL(allowed.headers.get('location') ?? '');
-    const stranger = await signIn(stage.server, 'other@quillmere.example');
-    const stolen = await fetch(back, { headers: { cookie: stranger.cookie }, redirect: 'manual' });
-    expect(stolen.status).toBe(409);
-    const returned = await fetch(back, { headers: { cookie }, redirect: 'manual' });
-    expect(returned.headers.get('location')).toBe(`/mailboxes/connect/${id}?signedIn=yes`);
-    const ask = async () => (await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.admin })).json;
-    await until(ask, (mailbox) => mailbox.checked);
-
-    // A token that ran out is renewed without anyone noticing.
-    stage.mailhost.signInPage.options.accessSeconds = 1;
-    await stage.server.call(routeTo('startMailbox', { id }), { token: crew.tokens.admin });
-    await inStep(stage, crew.tokens.admin, id);
-    stage.mailhost.signInPage.revokeAll(address);
-    stage.mailhost.dropConnections();
-    const stopped = await until(ask, (mailbox) => mailbox.state === 'stopped');
-    expect(stopped.health.problem).toMatchObject({
-      code: 'permission-withdrawn',
-      todo: 'The provider no longer lets Fulvet in. Sign in at the provider again.',
-    });
-  });
-});
-
 describe('many at once', () => {
   test('each line says what is wrong with it before anything is done; then each runs its own checks', async () => {
     for (const name of ['many1', 'many2']) stage.mailhost.store.addAccount(`${name}@quillmere.example`, MAIL_PASSWORD);
@@ -334,5 +231,46 @@ describe('leaving', () => {
       false,
       1,
     ]);
+  });
+});
+
+describe('secrets', () => {
+  test('a password is never shown, logged or stored in plain text, and survives a change of keys', async () => {
+    const { json } = await stage.server.call(routeTo('listMailboxes'), { token: crew.tokens.admin });
+    const { id } = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === rep);
+    const shown = await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.rep });
+    expect(shown.text).not.toContain(MAIL_PASSWORD);
+    expect(shown.json.connection.hasSecret).toBe(true);
+    const dumped = await owner(
+      stage.server.ownerUrl,
+      `SELECT coalesce((SELECT string_agg(to_jsonb(m)::text, '') FROM mailboxes m), '') || (SELECT string_agg(sealed, ' ') FROM mailbox_secrets) || (SELECT string_agg(message || said, '') FROM mailbox_events) AS all`,
+    );
+    expect(dumped[0]?.all).not.toContain(MAIL_PASSWORD);
+    const log = await stage.server.call(routeTo('exportMailboxEvents', { id }), { token: crew.tokens.rep });
+    expect(log.text).toContain('All checks passed.');
+    expect(log.text).not.toContain(MAIL_PASSWORD);
+
+    const before = await owner(stage.server.ownerUrl, 'SELECT sealed FROM mailbox_secrets ORDER BY 1');
+    const rotated = await stage.server.call(routeTo('rotateMailKeys'), { token: crew.tokens.admin });
+    expect(rotated.json.sealed).toBe(before.length);
+    const after = await owner(stage.server.ownerUrl, 'SELECT sealed FROM mailbox_secrets ORDER BY 1');
+    expect(after).not.toEqual(before);
+    expect((await check(stage, crew.tokens.rep, id)).checked).toBe(true);
+  });
+
+  test('is not sent to another server than the one it was given for', async () => {
+    const { json } = await stage.server.call(routeTo('listMailboxes'), { token: crew.tokens.admin });
+    const { id } = json.mailboxes.find((mailbox: { address: string }) => mailbox.address === 'other@quillmere.example');
+    const { connection } = (await stage.server.call(routeTo('getMailbox', { id }), { token: crew.tokens.other })).json;
+    const moved = await stage.server.call(routeTo('putConnection', { id }), {
+      token: crew.tokens.other,
+      body: {
+        imap: { ...connection.imap, host: 'thief.example' },
+        smtp: connection.smtp,
+        userName: 'other@quillmere.example',
+        signIn: 'password',
+      },
+    });
+    expect(moved.json.connection.hasSecret).toBe(false);
   });
 });
