@@ -16,7 +16,7 @@ export default tseslint.config(
       '@typescript-eslint/consistent-type-imports': 'error',
       'no-control-regex': 'off',
       eqeqeq: ['error', 'always', { null: 'ignore' }],
-      'max-lines': ['error', { max: 420, skipBlankLines: true, skipComments: true }],
+      'max-lines': ['error', { max: 300 }],
       'no-restricted-syntax': ['error', { selector: 'TSEnumDeclaration', message: 'Use a union of literals.' }],
     },
   },
@@ -40,5 +40,6 @@ export default tseslint.config(
       ],
     },
   },
-  { files: ['**/*.test.ts', 'demo/**/*.ts'], rules: { 'max-lines': 'off' } },
+  // The words of the demo world are data.
+  { files: ['demo/src/topics.ts'], rules: { 'max-lines': 'off' } },
 );

@@ -9,17 +9,11 @@ import { OWN_DOMAIN } from './world';
 import { person, filled, euro, workingTime, asHtml } from './writing';
 
 const HOUR = 3_600_000;
-
 const DAY = 24 * HOUR;
-
 export const SPAN = 270 * DAY;
-
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday'];
-
 const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
-
 const GREETINGS = ['Dear {first}', 'Hello {first}', 'Good morning {first}', 'Hi {first}', 'Dear {first}'];
-
 const CLOSINGS = ['Kind regards', 'Best regards', 'Many thanks', 'Best wishes', 'Regards'];
 
 /** Writes the team's mail of nine months. */

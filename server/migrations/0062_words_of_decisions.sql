@@ -19,11 +19,13 @@ BEGIN
 END $$;--> statement-breakpoint
 ALTER TABLE "emails" DROP CONSTRAINT "emails_outcome_known";--> statement-breakpoint
 ALTER TABLE "retention" DROP CONSTRAINT "retention_kind_known";--> statement-breakpoint
+ALTER TABLE "mailbox_events" DROP CONSTRAINT "mailbox_events_level_known";--> statement-breakpoint
 ALTER TABLE "emails" RENAME COLUMN "stops" TO "steps";--> statement-breakpoint
 ALTER TABLE "trial_counted" RENAME COLUMN "stops" TO "steps";--> statement-breakpoint
 ALTER TABLE "trial_rows" RENAME COLUMN "stop" TO "step";--> statement-breakpoint
 UPDATE emails SET outcome = CASE outcome WHEN 'loose' THEN 'unfiled' ELSE outcome END, steps = pg_temp.in_current_words(steps) WHERE outcome = 'loose' OR steps IS NOT NULL;--> statement-breakpoint
 UPDATE dockets SET docket = pg_temp.in_current_words(docket), questions = pg_temp.in_current_words(questions);--> statement-breakpoint
+UPDATE mailbox_events SET level = 'solved' WHERE level = 'mended';--> statement-breakpoint
 UPDATE retention SET kind = 'unfiled' WHERE kind = 'loose';--> statement-breakpoint
 UPDATE rulebooks SET document = pg_temp.in_current_words(document);--> statement-breakpoint
 UPDATE rulebook_draft SET document = pg_temp.in_current_words(document);--> statement-breakpoint
@@ -35,4 +37,5 @@ UPDATE trial_dockets SET docket = pg_temp.in_current_words(docket);--> statement
 UPDATE run_befores SET email = pg_temp.in_current_words(email), docket = pg_temp.in_current_words(docket);--> statement-breakpoint
 UPDATE run_staged SET decision = pg_temp.in_current_words(decision);--> statement-breakpoint
 ALTER TABLE "emails" ADD CONSTRAINT "emails_outcome_known" CHECK ("emails"."outcome" in ('filed', 'waiting', 'unfiled', 'kept out', 'sealed'));--> statement-breakpoint
+ALTER TABLE "mailbox_events" ADD CONSTRAINT "mailbox_events_level_known" CHECK ("mailbox_events"."level" in ('note', 'problem', 'solved'));--> statement-breakpoint
 ALTER TABLE "retention" ADD CONSTRAINT "retention_kind_known" CHECK ("retention"."kind" in ('keptOut', 'unfiled', 'closedDeals'));

@@ -2,7 +2,8 @@ import { readEmail } from '@fulvet/core';
 import { compose } from '../../../demo/src/compose';
 import { Random } from '../../../demo/src/random';
 import { FAMILY, GIVEN } from '../../../demo/src/words';
-import { ABOUT_NOTICES, NOTICES, TONGUES } from './machineWords';
+import { TONGUES } from './machineWords';
+import { ABOUT_NOTICES, NOTICES } from './noticeWords';
 
 /** Mail whose class is known, without the headers by which machines say what they are. */
 export interface KnownMail {

@@ -187,7 +187,7 @@ export type MailboxSettings = z.input<typeof mailboxSettings>;
 export const mailboxEvent = z.object({
   id,
   at: moment,
-  level: z.enum(['note', 'problem', 'mended']),
+  level: z.enum(['note', 'problem', 'solved']),
   message: z.string(),
   said: z.string(),
 });

@@ -14,7 +14,6 @@ import { wordPairsOf } from './wordPairs';
 import { untrue } from '../testing/truths';
 
 const DAY = 86_400_000;
-
 const NOW = Date.UTC(2026, 4, 4);
 
 const DOMAINS = [
@@ -27,7 +26,6 @@ const DOMAINS = [
 ];
 
 const LOCALS = ['ida.brandt', 'jo', 'lea', 'kim'];
-
 const NAMES = ['Tide gauges', 'Wave buoys', 'Mast renewal', 'Lock telemetry', 'Spare parts'];
 
 const ACCOUNTS: readonly AccountRecord[] = [

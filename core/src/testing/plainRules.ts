@@ -13,9 +13,7 @@ import type { Rulebook } from '../rulebook/schema';
  */
 
 const CONTACTS = ['ida@harbour.example', 'jo@harbour.example'];
-
 const LEADS = ['lea@dredge.example'];
-
 const PROVIDERS = ['freemail.example'];
 
 interface Asked {

@@ -12,7 +12,7 @@ import type { MailServices, MailboxRow } from './mailbox';
 export async function noteEvent(
   db: Db | Tx,
   mailboxId: number,
-  level: 'note' | 'problem' | 'mended',
+  level: 'note' | 'problem' | 'solved',
   message: string,
   said = '',
 ): Promise<void> {
@@ -64,7 +64,7 @@ export async function clearProblem(services: MailServices, mailbox: MailboxRow):
   await noteEvent(
     db,
     mailbox.id,
-    'mended',
+    'solved',
     `Works again, after ${mailbox.problem.attempts === 1 ? 'one failure' : `${mailbox.problem.attempts} failures`}.`,
   );
   await announceMailbox(db, mailbox.id);

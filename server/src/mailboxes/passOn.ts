@@ -12,7 +12,8 @@ import { resetReaders } from '../emails/owners';
 import { raiseRevision, refuseSelf } from './lookedAfter';
 import type { MailboxRow } from './mailbox';
 import { noteEvent } from './mailboxLog';
-import { giveTo, memberName } from './queries';
+import { memberName } from '../base/db/memberName';
+import { giveTo } from './queries';
 
 /** Gives a mailbox with all its mail to another member. @returns how many emails it holds */
 export async function passOnMailbox(

@@ -11,7 +11,7 @@ import { personKeyInSql } from '../base/db/personKey';
 const eventRow = z.object({
   id: z.number(),
   at: moment,
-  level: z.enum(['note', 'problem', 'mended']),
+  level: z.enum(['note', 'problem', 'solved']),
   message: z.string(),
   said: z.string(),
 });
@@ -64,14 +64,6 @@ export async function remove(db: Db, id: number): Promise<void> {
 
 export async function giveTo(tx: Tx, id: number, ownerId: number): Promise<void> {
   await tx.execute(sql`UPDATE mailboxes SET owner_id = ${ownerId}, revision = revision + 1 WHERE id = ${id}`);
-}
-
-const nameRow = z.object({ name: z.string() });
-
-/** The name of an active member, null where there is none of this id. */
-export async function memberName(db: Db, id: number): Promise<string | null> {
-  const [member] = await rowsOf(db, nameRow, sql`SELECT name FROM users WHERE id = ${id} AND active`);
-  return member?.name ?? null;
 }
 
 const teamAddressRow = z.object({

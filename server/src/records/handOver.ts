@@ -3,6 +3,7 @@ import { rowsOf } from '../base/db/rows';
 import type { RecordKind } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
+import { memberName } from '../base/db/memberName';
 import { notFound, Refusal } from '../base/refusal';
 import type { Concerned } from '../base/concerned';
 
@@ -16,8 +17,6 @@ export interface HandedOver {
   /** Whose mail it concerns. */
   concerned: Concerned;
 }
-
-const userRow = z.object({ name: z.string() });
 
 const handOverRow = z.object({ id: z.number(), owner: z.number().nullable() });
 
@@ -36,9 +35,9 @@ export async function handOver(
     return new Refusal('unfit', 'bad-input', 'Choose an owner or single records. Nothing was changed.', { ids: 'is empty' });
   let toName = 'no one';
   if (to !== null) {
-    const rows = await rowsOf(tx, userRow, sql`SELECT name FROM users WHERE id = ${to} AND active`);
-    if (!rows[0]) return notFound('member');
-    toName = rows[0].name;
+    const name = await memberName(tx, to);
+    if (name === null) return notFound('member');
+    toName = name;
   }
   const table = sql.identifier(`${kind}s`);
   const these = from === null ? sql`t.id = ANY(${sql.param([...ids])}::bigint[])` : sql`t.owner_id = ${from}`;

@@ -1,7 +1,8 @@
 import { routeTo } from './routeTo';
 import type { Destination } from './routeTo';
 import { setTimeout as pause } from 'node:timers/promises';
-import { ChangingWorld, randomFrom } from './sightChanges';
+import { randomFrom } from './sightActs';
+import { ChangingWorld } from './sightChanges';
 import { IDA, KIM, lines, makeSightWorld, OLA } from './sightMail';
 import type { ModelEmail, ModelUser, Sees } from './sightModel';
 import { isSealed, sees, seesRecord } from './sightModel';

@@ -6,7 +6,7 @@ import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
 
 const STEP = 30;
-const LEVELS = { note: '', problem: 'text-brick', mended: 'text-moss' } as const;
+const LEVELS = { note: '', problem: 'text-brick', solved: 'text-moss' } as const;
 
 /** What happened with a mailbox, newest first; to be downloaded as a whole. */
 export function MailboxLog({ mailbox }: { mailbox: MailboxDetail }) {

@@ -33,7 +33,7 @@ describe('address lists', () => {
     expect(page.calls('listAddressListEntries')[0]?.params).toEqual({ list: 'press' });
   });
 
-  test('take what is pasted in any form, and leave what could not be read to be mended', async () => {
+  test('take what is pasted in any form, and leave what could not be read to be corrected', async () => {
     const page = openPage(
       '/address-lists',
       answers({ pasteAddressListEntries: { added: 2, known: 1, unread: ['not a domain'], undo: 7 } }),

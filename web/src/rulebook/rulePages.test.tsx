@@ -120,8 +120,8 @@ describe('the rules of a step', () => {
     expect(await screen.findByRole('listitem', { name: /^Rule 1: Press/ })).toBeTruthy();
   });
 
-  test('are mended by one click where the check knows how', async () => {
-    const mended = withRules(press);
+  test('are corrected by one click where the check knows how', async () => {
+    const corrected = withRules(press);
     const findings: Finding[] = [
       {
         code: 'covered',
@@ -129,7 +129,7 @@ describe('the rules of a step', () => {
         rule: 'law',
         message: 'Lawyers never speaks: Press covers it.',
         emails: 0,
-        repair: { label: 'Remove it', document: mended },
+        repair: { label: 'Remove it', document: corrected },
       },
       { code: 'nothing', step: 'share', rule: 'x', message: 'Of another step.', emails: null, repair: null },
     ];

@@ -27,7 +27,7 @@ describe('finding the servers', () => {
 });
 
 describe('the list of checks', () => {
-  test('a wrong password fails the sign-in with what the server said, and is mended from that step', async () => {
+  test('a wrong password fails the sign-in with what the server said, and goes on from that step', async () => {
     const { id } = await beginConnecting(stage, { token: crew.tokens.rep, address: rep, connection: { password: 'wrong' } });
     const failed = await check(stage, crew.tokens.rep, id);
     expect(stepsOf(failed)).toBe('name passed, port passed, tls passed, sign-in failed, folders waiting, newest waiting, sending waiting');
@@ -45,11 +45,11 @@ describe('the list of checks', () => {
       token: crew.tokens.rep,
       body: { imap: connection.imap, smtp: connection.smtp, userName: rep, signIn: 'password', password: MAIL_PASSWORD },
     });
-    const mended = await check(stage, crew.tokens.rep, id, 'sign-in');
-    expect(stepsOf(mended)).toBe('name passed, port passed, tls passed, sign-in passed, folders passed, newest passed, sending passed');
-    expect(mended.health.state).toBe('Tried and ready to start');
+    const fixed = await check(stage, crew.tokens.rep, id, 'sign-in');
+    expect(stepsOf(fixed)).toBe('name passed, port passed, tls passed, sign-in passed, folders passed, newest passed, sending passed');
+    expect(fixed.health.state).toBe('Tried and ready to start');
     expect(
-      mended.folders
+      fixed.folders
         .filter((folder: { followed: boolean }) => folder.followed)
         .map((folder: { path: string; role: string }) => `${folder.path} ${folder.role}`),
     ).toEqual(['INBOX inbox', 'Sent sent', 'Archive archive']);

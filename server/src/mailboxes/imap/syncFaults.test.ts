@@ -44,7 +44,7 @@ describe('when things go wrong', () => {
     await stored('while-down');
     expect((await until(health, (item) => item.state === 'Working')).problem).toBeNull();
     const { events } = await get(routeTo('listMailboxEvents', { id: repId }));
-    expect(events.some((event: { level: string }) => event.level === 'mended')).toBe(true);
+    expect(events.some((event: { level: string }) => event.level === 'solved')).toBe(true);
   });
 
   test('a refused sign-in stops at once and asks; it is not tried again by itself', async () => {

@@ -4,7 +4,6 @@ import { PEOPLE, MAIL } from './sampleMail';
 import type { Who, Written } from './sampleMail';
 
 const DAY_MS = 86_400_000;
-
 const HOUR_MS = 3_600_000;
 
 /** A small made-up world around the member who asks for it: a few records, and mail of some weeks with them. */

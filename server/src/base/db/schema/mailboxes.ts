@@ -135,7 +135,7 @@ export const mailboxEvents = pgTable(
   },
   (t) => [
     index('mailbox_events_by_time').on(t.mailboxId, t.id),
-    check('mailbox_events_level_known', sql`${t.level} in ('note', 'problem', 'mended')`),
+    check('mailbox_events_level_known', sql`${t.level} in ('note', 'problem', 'solved')`),
   ],
 );
 
