@@ -1,5 +1,5 @@
 import type { Rulebook } from '@fulvet/core';
-import type { AnswerWorld} from './answerWorld';
+import type { AnswerWorld } from './answerWorld';
 import { account, contact, deal } from './answerWorld';
 import type { Draft, House, Reseller, Talk } from './noisyHouse';
 import { candidates, capital, codeInFile, referencesTo, stateAt, writtenCode } from './noisyHouse';

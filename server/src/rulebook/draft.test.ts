@@ -1,6 +1,6 @@
 import { routeTo } from '../testing/routeTo';
 import { describe, expect, test } from '@jest/globals';
-import { crew, call, rule, from, edit } from '../testing/rulebookStage';
+import { crew, call, rule, fromDomain, edit } from '../testing/rulebookStage';
 
 describe('the draft', () => {
   test('is what is in force until it is edited; editing it changes nothing in force', async () => {
@@ -147,10 +147,10 @@ describe('the check of the draft', () => {
   test('names rules that cannot speak, with the repair', async () => {
     await edit((rulebook) => {
       rulebook.takeIn.rules.push(
-        rule('wide', from('harbour.example'), { do: 'takeIn' }) as never,
+        rule('wide', fromDomain('harbour.example'), { do: 'takeIn' }) as never,
         rule(
           'narrow',
-          { all: [from('lab.harbour.example', 'sender'), { fact: 'direction', in: ['received'] }] },
+          { all: [fromDomain('lab.harbour.example', 'sender'), { fact: 'direction', in: ['received'] }] },
           { do: 'leaveToOwner' },
         ) as never,
         rule('empty', { any: [] }, { do: 'takeIn' }) as never,

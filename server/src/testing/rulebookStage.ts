@@ -29,7 +29,7 @@ export const rule = (id: string, when: object, then: object, more: object = {}) 
   then,
   ...more,
 });
-export const from = (value: string, which = 'any') => ({ fact: 'participant', which, test: { is: 'domain', value } });
+export const fromDomain = (value: string, which = 'any') => ({ fact: 'participant', which, test: { is: 'domain', value } });
 /** Edits the draft, whatever it is. */
 export async function edit(change: (rulebook: Rulebook) => void): Promise<Answer> {
   const { json } = await call(routeTo('getDraft'));

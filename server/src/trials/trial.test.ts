@@ -2,7 +2,7 @@ import { routeTo } from '../testing/routeTo';
 import { describe, expect, test } from '@jest/globals';
 import type { Answer } from '../testing/testServer';
 import { decideAll, decisions, finished, owner } from '../testing/testServer';
-import { server, crew, call, rule, from, edit } from '../testing/rulebookStage';
+import { server, crew, call, rule, fromDomain, edit } from '../testing/rulebookStage';
 
 const tried = async (body: object = {}): Promise<Answer['json']> => {
   const { json } = await call(routeTo('startTrial'), body);
@@ -28,7 +28,7 @@ describe('trying a rule', () => {
   const tryRule = async (step: string, tried: unknown): Promise<Answer> => call(routeTo('tryRule'), { step, rule: tried });
 
   test('says from which outcome to which the emails would go that it is about, and shows the newest', async () => {
-    const { json } = await tryRule('keepOut', rule('kept', from('company1.example'), { do: 'keepOut' }));
+    const { json } = await tryRule('keepOut', rule('kept', fromDomain('company1.example'), { do: 'keepOut' }));
     expect(json).toMatchObject({ tried: 5, changed: 5, created: 0, newlySeen: 0, noLongerSeen: 0 });
     expect(json.moves).toEqual([{ before: 'unfiled', after: 'kept out', emails: 5 }]);
     expect(json.examples.map((item: { email: { externalDomains: string[] } }) => item.email.externalDomains)).toEqual(
@@ -37,11 +37,12 @@ describe('trying a rule', () => {
   });
 
   test('counts who would be created, and who would no longer see an email', async () => {
-    const created = (await tryRule('create', rule('made', from('company1.example', 'this'), { do: 'contact', after: 'firstEmail' }))).json;
+    const created = (await tryRule('create', rule('made', fromDomain('company1.example', 'this'), { do: 'contact', after: 'firstEmail' })))
+      .json;
     expect(created).toMatchObject({ tried: 5, changed: 4, created: 5, newlySeen: 4 });
     // The invoice among them is left to its owner; an account comes with the people.
     expect(created.moves).toEqual([{ before: 'unfiled', after: 'filed', emails: 4 }]);
-    const hidden = (await tryRule('share', rule('private', from('harbour.example'), { do: 'owner' }))).json;
+    const hidden = (await tryRule('share', rule('private', fromDomain('harbour.example'), { do: 'owner' }))).json;
     expect(hidden.noLongerSeen).toBeGreaterThan(0);
     expect(hidden).toMatchObject({ changed: hidden.noLongerSeen, moves: [{ before: 'filed', after: 'filed', emails: hidden.changed }] });
   });
@@ -55,7 +56,7 @@ describe('trying a rule', () => {
   });
 
   test('about no past email is tried on none, and one that cannot be read is refused', async () => {
-    expect((await tryRule('takeIn', rule('none', from('nowhere.example'), { do: 'leaveToOwner' }))).json).toMatchObject({
+    expect((await tryRule('takeIn', rule('none', fromDomain('nowhere.example'), { do: 'leaveToOwner' }))).json).toMatchObject({
       tried: 0,
       changed: 0,
     });
@@ -120,7 +121,7 @@ describe('a trial', () => {
       rulebook.create.rules.push(
         rule('fish', { fact: 'participant', which: 'this', test: { is: 'domain', value: 'company2.example' } }, { do: 'nothing' }) as never,
       );
-      rulebook.share.rules.push(rule('private', from('company3.example'), { do: 'owner' }) as never);
+      rulebook.share.rules.push(rule('private', fromDomain('company3.example'), { do: 'owner' }) as never);
     });
     const trial = await tried({ name: 'Leads' });
     expect(trial.summary.created.map((item: { kind: string }) => item.kind)).toContain('lead');
