@@ -1,5 +1,5 @@
 import { routeTo } from '../testing/routeTo';
-import { describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import type { Answer } from '../testing/testServer';
 import { decideAll, decisions, finished, owner } from '../testing/testServer';
 import { server, crew, call, rule, fromDomain, edit } from '../testing/rulebookStage';
@@ -8,6 +8,18 @@ const tried = async (body: object = {}): Promise<Answer['json']> => {
   const { json } = await call(routeTo('startTrial'), body);
   return finished(server, crew.tokens.admin, routeTo('getTrial', { id: json.id }));
 };
+
+// The draft keeps a list of domains out and leaves invoices to their owners.
+beforeAll(async () => {
+  const { json: list } = await call(routeTo('createAddressList'), { name: 'Press' });
+  await call(routeTo('pasteAddressListEntries', { list: list.id }), { text: 'news.example' });
+  await edit((rulebook) => {
+    const inPress = { fact: 'participant', which: 'any', test: { is: 'inList', list: list.id } };
+    rulebook.keepOut.rules.push(rule('press', inPress, { do: 'ignore' }) as never);
+    const invoices = { fact: 'subject', test: { contains: ['invoice'] } };
+    rulebook.takeIn.rules.push(rule('no-invoices', invoices, { do: 'leaveToOwner' }) as never);
+  });
+});
 
 describe('counting a rule', () => {
   test('says how many past emails it takes, how many no earlier rule takes, and shows the newest', async () => {
