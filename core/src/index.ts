@@ -16,7 +16,7 @@ export * from './decision/memory';
 export * from './decision/formAuthor';
 export * from './decision/ownList';
 export * from './decision/wordPairs';
-export * from './decision/ownWords';
+export * from './decision/sharingChoices';
 export * from './decision/pins';
 export * from './decision/plainFacts';
 export * from './decision/types';

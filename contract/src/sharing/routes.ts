@@ -12,33 +12,33 @@ import {
   grant,
   grantRequest,
   memberSight,
-  ownWord,
-  ownWordRequest,
+  sharingChoice,
+  sharingChoiceRequest,
 } from './shapes';
 
 export const sharingRoutes = {
-  listOwnWords: {
+  listSharingChoices: {
     method: 'get',
-    path: '/my-mail/words',
+    path: '/my-mail/sharing-choices',
     access: EDITORS,
     summary: 'What one has said of who sees one’s own mail: shares and seals',
     query: z.object({ email: z.coerce.number().int().positive().optional() }),
-    response: z.object({ words: z.array(ownWord), widest: shareLevel.describe('How wide the workspace lets owners share.') }),
+    response: z.object({ choices: z.array(sharingChoice), widest: shareLevel.describe('How wide the workspace lets owners share.') }),
   },
-  addOwnWord: {
+  addSharingChoice: {
     method: 'post',
-    path: '/my-mail/words',
+    path: '/my-mail/sharing-choices',
     access: EDITORS,
     summary: 'Say who sees mail of one’s own: one email, a conversation, everything with a person or a domain; or seal it',
-    body: ownWordRequest,
-    response: ownWord.extend({ emails: z.number().int().describe('Emails of one’s own that it is about now.') }),
+    body: sharingChoiceRequest,
+    response: sharingChoice.extend({ emails: z.number().int().describe('Emails of one’s own that it is about now.') }),
     errors: ['not-yours', 'too-wide', 'ours'],
   },
-  removeOwnWord: {
+  removeSharingChoice: {
     method: 'delete',
-    path: '/my-mail/words/{id}',
+    path: '/my-mail/sharing-choices/{id}',
     access: EDITORS,
-    summary: 'Take such a word back; the mail is seen by the rules again',
+    summary: 'Take such a choice back; the mail is seen by the rules again',
     params: idParam,
     response: nothing,
   },

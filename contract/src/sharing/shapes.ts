@@ -4,15 +4,15 @@ import { emailRow } from '../emails/shapes';
 
 const member = z.object({ id, name: z.string() });
 
-export const wordScope = z.enum(['email', 'conversation', 'person', 'domain']);
+export const choiceScope = z.enum(['email', 'conversation', 'person', 'domain']);
 
-export type WordScope = z.infer<typeof wordScope>;
+export type ChoiceScope = z.infer<typeof choiceScope>;
 
 /** What a member says of who sees mail in their own mailboxes. */
-export const ownWordRequest = z
+export const sharingChoiceRequest = z
   .strictObject({
     does: z.enum(['seal', 'share']).describe('seal: no one else learns that it exists. share: at the level.'),
-    scope: wordScope,
+    scope: choiceScope,
     emailId: id.optional().describe('The email, or one of the conversation.'),
     value: z.string().trim().min(3).max(320).optional().describe('An address or a domain.'),
     level: shareLevel.optional(),
@@ -31,12 +31,12 @@ export const ownWordRequest = z
   .refine((item) => (item.does === 'share') === (item.level !== undefined), { message: 'says who sees it, for a share', path: ['level'] })
   .refine((item) => item.level !== 'teams' || item.teams.length > 0, { message: 'names at least one team', path: ['teams'] });
 
-export type OwnWordRequest = z.input<typeof ownWordRequest>;
+export type SharingChoiceRequest = z.input<typeof sharingChoiceRequest>;
 
-export const ownWord = z.object({
+export const sharingChoice = z.object({
   id,
   does: z.enum(['seal', 'share']),
-  scope: wordScope,
+  scope: choiceScope,
   emailId: id.nullable(),
   value: z.string().nullable(),
   level: shareLevel.nullable(),
@@ -47,7 +47,7 @@ export const ownWord = z.object({
   subject: z.string().nullable().describe('Of the email that it is about.'),
 });
 
-export type OwnWord = z.infer<typeof ownWord>;
+export type SharingChoice = z.infer<typeof sharingChoice>;
 
 export const accessScope = z.enum(['email', 'conversation', 'record']);
 

@@ -17,13 +17,13 @@ import type { Resolved } from './match';
 import { addFiling } from './addFiling';
 import { match } from './match';
 import { asWritten, ownListOf } from './ownList';
-import type { WordVerdict } from './ownWords';
-import { weighWords, wordEvidence } from './ownWords';
+import type { WordVerdict } from './sharingChoices';
+import { weighWords, wordEvidence } from './sharingChoices';
 import type { PinVerdict } from './pins';
 import { weighPins } from './pins';
 import { ruleEvidence } from './ruleEvidence';
 import { takeIn } from './takeIn';
-import type { ConversationMemory, DecisionFacts, Direction, Outcome, OwnWord } from '../facts/types';
+import type { ConversationMemory, DecisionFacts, Direction, Outcome, SharingChoice } from '../facts/types';
 import type { Creation, Decision, Docket, Evidence, Filing, Question, StepEntry } from './types';
 
 /** From how many on a set is worth its making. */
@@ -86,7 +86,7 @@ export function decide(
   const about = { direction, externals: addresses, externalDomains: domainsOf(externals) };
 
   const pins = weighPins(facts);
-  const words = weighWords(facts.ownWords);
+  const words = weighWords(facts.sharingChoices);
   if (pins.sealed || words.seal) return nothingFiled(about, 'sealed', [], OWNER_ONLY, [sealedBy(pins, words)]);
   if (facts.classProof?.header === NOT_READ) return nothingFiled(about, 'unfiled', [], OWNER_ONLY, [UNREAD]);
   const gestures = weighGestures(facts);
@@ -247,7 +247,7 @@ function share(
     return { entry: { step: 'share', verdict: seen.visibility, rule, evidence: [...more, level] }, seen };
   };
   const word = words.share;
-  if (word) return said(seenByWord(word), 'word', RULES.ownWord, [wordEvidence(word)]);
+  if (word) return said(seenByWord(word), 'word', RULES.sharingChoice, [wordEvidence(word)]);
   if (filings.length === 0) return said(OWNER_ONLY, 'not filed', null);
   const spoken = rulebook.steps.share.first(context);
   const { level, existenceOnly } = rulebook.source.share;
@@ -259,7 +259,7 @@ function share(
   return spoken ? said(seen, 'rule', spoken.rule.id, evidence) : said(seen, 'policy', RULES.level);
 }
 
-function seenByWord({ level, teams, existenceOnly }: OwnWord): Seen {
+function seenByWord({ level, teams, existenceOnly }: SharingChoice): Seen {
   return { visibility: level, sharedTeams: level === 'teams' ? [...teams].sort() : [], existenceOnly: existenceOnly && level !== 'owner' };
 }
 

@@ -20,7 +20,7 @@ export const PLAIN_FACTS: Omit<DecisionFacts, 'id' | 'at' | 'participants'> = {
   gestures: [],
   pins: [],
   ownKeptOut: [],
-  ownWords: [],
+  sharingChoices: [],
   ownTakeIn: 'rules',
   sharedByRules: true,
   atFilingAddressOnly: false,

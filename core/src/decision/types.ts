@@ -1,6 +1,6 @@
 import type { MailClass } from '../emails/mailClass';
 import type { RecordKind } from '../facts/recordKind';
-import type { Direction, Outcome, OwnWord, Pin, PinReach, ShareLevel, Step, WordScope } from '../facts/types';
+import type { Direction, Outcome, SharingChoice, Pin, PinReach, ShareLevel, Step, ChoiceScope } from '../facts/types';
 import type { Hit } from '../rulebook/hit';
 
 /** What a deal scored for an email, from named evidence. */
@@ -131,7 +131,7 @@ export type Evidence =
       existenceOnly?: boolean;
       because: 'policy' | 'rule' | 'not filed' | 'mailbox' | 'word';
     }
-  | { fact: 'own word'; does: OwnWord['does']; scope: WordScope; value: string; by: string; at: number }
+  | { fact: 'own word'; does: SharingChoice['does']; scope: ChoiceScope; value: string; by: string; at: number }
   | {
       fact: 'gesture';
       via: 'address' | 'folder';

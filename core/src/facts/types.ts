@@ -55,7 +55,7 @@ export interface DecisionFacts {
   /** What people decided about it by hand. */
   pins: readonly Pin[];
   /** What owners of mailboxes that hold it say of who sees it, beside the rules. */
-  ownWords: readonly OwnWord[];
+  sharingChoices: readonly SharingChoice[];
   /** What comes in from the mailboxes that hold it, by the widest of their owners’ words; `rules`: what the rulebook says. */
   ownTakeIn: 'rules' | 'known' | 'byHand';
   /** True where a mailbox that holds it lets the rulebook say who sees it; else those who use its mailboxes only. */
@@ -108,13 +108,13 @@ export interface Pin {
 /** What an owner's word is about, the most particular first. */
 export const WORD_SCOPES = ['email', 'conversation', 'person', 'domain'] as const;
 
-export type WordScope = (typeof WORD_SCOPES)[number];
+export type ChoiceScope = (typeof WORD_SCOPES)[number];
 
 /** The word of someone in whose mailbox an email lies about who sees it. */
-export interface OwnWord {
+export interface SharingChoice {
   /** seal: no one else. share: at that level. */
   does: 'seal' | 'share';
-  scope: WordScope;
+  scope: ChoiceScope;
   /** Address or domain, or empty. */
   value: string;
   level: ShareLevel;

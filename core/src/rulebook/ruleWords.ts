@@ -114,11 +114,11 @@ function recordWords(test: RecordTest): string {
     case 'dealAmount':
       return `a deal is worth at least ${number(test.atLeast)}`;
     case 'own':
-      return `the ${test.of}’s ${test.key.replace(/_/g, ' ')} is ${ownWords(test.test)}`;
+      return `the ${test.of}’s ${test.key.replace(/_/g, ' ')} is ${sharingChoices(test.test)}`;
   }
 }
 
-function ownWords(test: Extract<RecordTest, { field: 'own' }>['test']): string {
+function sharingChoices(test: Extract<RecordTest, { field: 'own' }>['test']): string {
   if ('in' in test) return test.in.join(' or ');
   if ('atLeast' in test) return `at least ${number(test.atLeast)}`;
   return 'onOrAfter' in test ? `${test.onOrAfter} or later` : `${test.onOrBefore} or earlier`;

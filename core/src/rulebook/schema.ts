@@ -197,7 +197,7 @@ export const RULES = {
   pin: 'pin.email',
   pinOfConversation: 'pin.conversation',
   seal: 'pin.seal',
-  ownWord: 'share.own-word',
+  sharingChoice: 'share.own-word',
 } as const;
 
 /** Rules that say that a person decided. */

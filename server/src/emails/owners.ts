@@ -59,7 +59,7 @@ async function resetWhere(db: Db | Tx, which: SQL): Promise<number> {
     UPDATE emails e SET owner_ids = w.owners, decided_at = NULL FROM (
       SELECT e.id, CASE WHEN e.outcome = 'sealed' THEN ARRAY(SELECT o FROM unnest(e.owner_ids) o WHERE o = ANY(n.owners)
           OR EXISTS (SELECT FROM pins p JOIN emails a ON a.id = p.email_id WHERE p.does = 'seal' AND p.released_at IS NULL AND p.user_id = o AND a.conversation_id = e.conversation_id)
-          OR EXISTS (SELECT FROM own_words w WHERE w.does = 'seal' AND w.withdrawn_at IS NULL AND w.user_id = o) ORDER BY o) ELSE n.owners END AS owners
+          OR EXISTS (SELECT FROM sharing_choices w WHERE w.does = 'seal' AND w.withdrawn_at IS NULL AND w.user_id = o) ORDER BY o) ELSE n.owners END AS owners
       FROM emails e JOIN (
         SELECT s.email_id, array_agg(DISTINCT o.id ORDER BY o.id) AS owners
         FROM sightings s JOIN mailboxes m ON m.id = s.mailbox_id,

@@ -96,6 +96,7 @@ function securityHeaders(behindTls: boolean): RequestHandler {
 const EARLIER_PATHS: readonly (readonly [string, string])[] = [
   ['/kept-lists', '/address-lists'],
   ['/strangers', '/unknown-people'],
+  ['/my-mail/words', '/my-mail/sharing-choices'],
 ];
 
 function earlierPaths(req: Request, _res: Response, next: NextFunction): void {

@@ -31,7 +31,7 @@ beforeAll(async () => {
   made.emails = await call('emails');
   made.imports = imported.id;
   made.mailboxes = await call('mailboxes');
-  made.words = (await rep(routeTo('addOwnWord'), { does: 'share', scope: 'email', emailId: made.emails, level: 'owner' })).json.id;
+  made.words = (await rep(routeTo('addSharingChoice'), { does: 'share', scope: 'email', emailId: made.emails, level: 'owner' })).json.id;
   made['keep-outs'] = (await rep(routeTo('addOwnKeepOut'), { kind: 'domain', value: 'school.example' })).json.id;
   made.grants = (await rep(routeTo('addGrants'), { scope: 'email', emailId: made.emails, to: [crew.ids.viewer] })).json.grants[0].id;
   await as('admin')(routeTo('askAccess'), { scope: 'email', emailId: made.emails });
@@ -66,7 +66,7 @@ describe('the id of someone else’s', () => {
     const real = path.replace(/\{\w+\}/, String(made[kind])).replace(/\{\w+\}/g, '0');
     const before = await owner(
       server.ownerUrl,
-      `SELECT (SELECT count(*) FROM own_words WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM grants WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM own_keep_outs) + (SELECT count(*) FROM access_tokens WHERE revoked_at IS NULL) + (SELECT count(*) FROM record_views) AS n`,
+      `SELECT (SELECT count(*) FROM sharing_choices WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM grants WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM own_keep_outs) + (SELECT count(*) FROM access_tokens WHERE revoked_at IS NULL) + (SELECT count(*) FROM record_views) AS n`,
     );
     const body = { answer: 'asked', password: 'x', userIds: [crew.ids.other], from: 'name' };
     const answer = await server.call(
@@ -81,7 +81,7 @@ describe('the id of someone else’s', () => {
     expect(answer.text).not.toMatch(/secret of the rep|ida@harbour/);
     const after = await owner(
       server.ownerUrl,
-      `SELECT (SELECT count(*) FROM own_words WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM grants WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM own_keep_outs) + (SELECT count(*) FROM access_tokens WHERE revoked_at IS NULL) + (SELECT count(*) FROM record_views) AS n`,
+      `SELECT (SELECT count(*) FROM sharing_choices WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM grants WHERE withdrawn_at IS NULL) + (SELECT count(*) FROM own_keep_outs) + (SELECT count(*) FROM access_tokens WHERE revoked_at IS NULL) + (SELECT count(*) FROM record_views) AS n`,
     );
     expect(after).toEqual(before);
   });
@@ -170,8 +170,8 @@ describe('who is nobody', () => {
     ];
     expect([there.status, there.text]).toEqual([not.status, not.text]);
     const [word, none] = [
-      await as('other')(routeTo('removeOwnWord', { id: made.words ?? 0 })),
-      await as('other')(routeTo('removeOwnWord', { id: 987654 })),
+      await as('other')(routeTo('removeSharingChoice', { id: made.words ?? 0 })),
+      await as('other')(routeTo('removeSharingChoice', { id: 987654 })),
     ];
     expect([word.status, word.text]).toEqual([none.status, none.text]);
     const answers: Answer[] = [];

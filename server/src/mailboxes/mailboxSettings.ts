@@ -8,7 +8,7 @@ import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import { writeDown } from '../base/audit';
-import { refuseSelf } from './lookedAfter';
+import { refuseSelf } from './mailboxRights';
 import { storedRulebook } from '../rulebook/liveRulebook';
 import type { Services } from '../base/services';
 import { mailboxKey } from './mailboxKey';

@@ -9,7 +9,7 @@ import type { Tx } from '../base/db/database';
 import { takeMailLock } from '../base/db/mailLock';
 import type { Services } from '../base/services';
 import { resetReaders } from '../emails/owners';
-import { raiseRevision, refuseSelf } from './lookedAfter';
+import { raiseRevision, refuseSelf } from './mailboxRights';
 import type { MailboxRow } from './mailbox';
 import { noteEvent } from './mailboxLog';
 import { memberName } from '../base/db/memberName';

@@ -2,7 +2,7 @@ import { isRefusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 import { rotateKeys } from '../base/secrets/rotateKeys';
 import { lookBackChoices } from './connect/lookBack';
-import { detailOf, lookedAfter, mailServerError, raiseRevision } from './lookedAfter';
+import { detailOf, lookedAfter, mailServerError, raiseRevision } from './mailboxRights';
 import { mailboxList } from './mailboxList';
 import { putSettings } from './mailboxSettings';
 import { passOnMailbox } from './passOn';

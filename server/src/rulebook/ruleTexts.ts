@@ -25,7 +25,7 @@ const RULE_TEXTS: Record<(typeof RULES)[keyof typeof RULES], string> = {
   [RULES.pin]: 'A decision by hand',
   [RULES.pinOfConversation]: 'A decision by hand about the conversation',
   [RULES.seal]: 'The owner’s seal',
-  [RULES.ownWord]: 'The owner’s word about who sees it',
+  [RULES.sharingChoice]: 'The owner’s word about who sees it',
 };
 
 const TEXTS: ReadonlyMap<string, string> = new Map(Object.entries(RULE_TEXTS));

@@ -75,11 +75,11 @@ describe('asking for access', () => {
   });
 });
 
-describe('an owner’s word', () => {
+describe('an owner’s choice', () => {
   test('goes before the rules, the more particular before the other, within what the workspace allows', async () => {
     const rep = as('rep');
     const person = good(
-      await rep(routeTo('addOwnWord'), { does: 'share', scope: 'person', value: 'Ida@Harbour.example', level: 'everyone' }),
+      await rep(routeTo('addSharingChoice'), { does: 'share', scope: 'person', value: 'Ida@Harbour.example', level: 'everyone' }),
     );
     expect(person).toMatchObject({ value: 'ida@harbour.example', emails: 4 });
     expect([await knows('manager', 'one'), await knows('manager', 'three'), await knows('manager', 'tooth-1')]).toEqual([
@@ -87,7 +87,9 @@ describe('an owner’s word', () => {
       'reads',
       'exists',
     ]);
-    const email = good(await rep(routeTo('addOwnWord'), { does: 'share', scope: 'email', emailId: await idOf('three'), level: 'owner' }));
+    const email = good(
+      await rep(routeTo('addSharingChoice'), { does: 'share', scope: 'email', emailId: await idOf('three'), level: 'owner' }),
+    );
     expect([await knows('manager', 'one'), await knows('manager', 'three'), await knows('admin', 'three')]).toEqual([
       'reads',
       'nothing',
@@ -96,17 +98,17 @@ describe('an owner’s word', () => {
     const docket = good(await rep(routeTo('getEmail', { id: await idOf('three') }))).docket.at(-1);
     expect(docket.because.join(' ')).toContain('rep person, who has it in a mailbox, chose');
     good(await as('admin')(routeTo('putWorkspace'), { widestShare: 'record' }));
-    const wide = await rep(routeTo('addOwnWord'), { does: 'share', scope: 'domain', value: 'harbour.example', level: 'everyone' });
+    const wide = await rep(routeTo('addSharingChoice'), { does: 'share', scope: 'domain', value: 'harbour.example', level: 'everyone' });
     expect([wide.status, wide.json.error.code]).toEqual([403, 'too-wide']);
     good(await as('admin')(routeTo('putWorkspace'), { widestShare: 'everyone' }));
-    for (const word of [person, email]) good(await rep(routeTo('removeOwnWord', { id: word.id })));
+    for (const choice of [person, email]) good(await rep(routeTo('removeSharingChoice', { id: choice.id })));
     expect([await knows('manager', 'one'), await knows('manager', 'three')]).toEqual(['exists', 'exists']);
   });
 
   test('with a team reaches its members alone', async () => {
     good(await as('admin')(routeTo('addTeam'), { name: 'Coast', members: [crew.ids.manager] }));
-    const word = good(
-      await as('rep')(routeTo('addOwnWord'), {
+    const choice = good(
+      await as('rep')(routeTo('addSharingChoice'), {
         does: 'share',
         scope: 'conversation',
         emailId: await idOf('one'),
@@ -115,8 +117,8 @@ describe('an owner’s word', () => {
       }),
     );
     expect([await knows('manager', 'two'), await knows('other', 'two')]).toEqual(['reads', 'nothing']);
-    good(await as('rep')(routeTo('removeOwnWord', { id: word.id })));
-    const unknown = await as('rep')(routeTo('addOwnWord'), {
+    good(await as('rep')(routeTo('removeSharingChoice', { id: choice.id })));
+    const unknown = await as('rep')(routeTo('addSharingChoice'), {
       does: 'share',
       scope: 'email',
       emailId: await idOf('one'),
@@ -134,20 +136,20 @@ describe('an owner’s word', () => {
     [{ does: 'share', scope: 'domain', value: 'harbour.example' }, 'says who sees it'],
     [{ does: 'share', scope: 'domain', value: 'harbour.example', level: 'teams' }, 'names at least one team'],
   ])('%j is refused', async (body, reason) => {
-    const answer = await as('rep')(routeTo('addOwnWord'), body);
+    const answer = await as('rep')(routeTo('addSharingChoice'), body);
     expect(answer.status).toBe(422);
     expect(answer.json.error.message).toContain(reason);
   });
 
   test('about mail of others is refused', async () => {
-    const answer = await as('other')(routeTo('addOwnWord'), { does: 'seal', scope: 'email', emailId: await idOf('one') });
+    const answer = await as('other')(routeTo('addSharingChoice'), { does: 'seal', scope: 'email', emailId: await idOf('one') });
     expect([answer.status, answer.json.error.code]).toEqual([403, 'not-yours']);
   });
 });
 
 describe('an emergency', () => {
   test('takes two, is told to the owner, does not open what is sealed, and ends', async () => {
-    const seal = good(await as('rep')(routeTo('addOwnWord'), { does: 'seal', scope: 'email', emailId: await idOf('two') }));
+    const seal = good(await as('rep')(routeTo('addSharingChoice'), { does: 'seal', scope: 'email', emailId: await idOf('two') }));
     expect((await as('admin')(routeTo('askEmergency'), { ownerId: crew.ids.rep, reason: 'short', hours: 2 })).json.error.message).toContain(
       'at least ten',
     );
@@ -208,7 +210,7 @@ describe('an emergency', () => {
     good(await asAdmin(routeTo('listEmails')));
     expect(good(await as('rep')(routeTo('listAudit', { kind: 'read' }))).entries).toHaveLength(shown.length);
     expect((await as('manager')(routeTo('confirmEmergency', { id: asked.id }))).json.error.code).toBe('over');
-    good(await as('rep')(routeTo('removeOwnWord', { id: seal.id })));
+    good(await as('rep')(routeTo('removeSharingChoice', { id: seal.id })));
   });
 
   test('is over when its time is', async () => {

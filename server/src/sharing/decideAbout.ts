@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { rowsOf } from '../base/db/rows';
-import type { OwnWord } from '@fulvet/contract';
+import type { SharingChoice } from '@fulvet/contract';
 import type { ShareLevel } from '@fulvet/core';
 import { domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -17,8 +17,8 @@ const AT_ONCE = 1500;
 export interface Row {
   [column: string]: unknown;
   id: number;
-  does: OwnWord['does'];
-  scope: OwnWord['scope'];
+  does: SharingChoice['does'];
+  scope: SharingChoice['scope'];
   email_id: number | null;
   value: string | null;
   level: ShareLevel | null;
@@ -38,24 +38,24 @@ interface DecidedAbout {
 
 const emailRow = z.object({ id: z.number(), conversation_id: z.number(), sure: z.boolean() });
 
-/** Decides again what a word is about. Of very much mail, what is sealed is hidden at once, and decided by a job. */
+/** Decides again what a choice is about. Of very much mail, what is sealed is hidden at once, and decided by a job. */
 export async function decideAbout(
   tx: Tx,
   { blobs }: Services,
   userId: number,
-  word: Pick<Row, 'does' | 'scope' | 'email_id' | 'value'>,
+  choice: Pick<Row, 'does' | 'scope' | 'email_id' | 'value'>,
   inForce: RulebookInForce,
 ): Promise<DecidedAbout> {
-  const domain = domainOf(word.value ?? '');
+  const domain = domainOf(choice.value ?? '');
   const about = {
-    email: sql`e.id = ${word.email_id}`,
-    conversation: sql`e.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${word.email_id})`,
-    person: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND ${mayBePersonIn(sql`p.address`, sql`ARRAY[${word.value}]`)})`,
-    domain: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.domain = ${word.value} OR p.domain LIKE '%.' || ${word.value}))`,
-  }[word.scope];
+    email: sql`e.id = ${choice.email_id}`,
+    conversation: sql`e.conversation_id = (SELECT conversation_id FROM emails WHERE id = ${choice.email_id})`,
+    person: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND ${mayBePersonIn(sql`p.address`, sql`ARRAY[${choice.value}]`)})`,
+    domain: sql`EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND (p.domain = ${choice.value} OR p.domain LIKE '%.' || ${choice.value}))`,
+  }[choice.scope];
   // What was kept out has no names any more: its domain tells that it may be concerned.
   const keptOut =
-    word.value === null
+    choice.value === null
       ? sql`false`
       : sql`(e.outcome = 'kept out' AND EXISTS (SELECT FROM unnest(e.external_domains) x WHERE x = ${domain} OR x LIKE '%.' || ${domain}))`;
   const rows = await rowsOf(
@@ -68,7 +68,7 @@ export async function decideAbout(
   await tx.execute(sql`UPDATE emails SET decided_at = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
   const emails = rows.filter((row) => row.sure).length;
   if (conversations.length > AT_ONCE) {
-    if (word.does === 'seal') {
+    if (choice.does === 'seal') {
       await takeOffTrials(tx, ids);
       await tx.execute(sql`UPDATE emails SET outcome = NULL WHERE id = ANY(${sql.param(ids)}::bigint[])`);
     }

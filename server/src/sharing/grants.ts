@@ -10,7 +10,7 @@ import type { Services } from '../base/services';
 import { writeDown } from '../base/audit';
 import type { ShareTarget } from './shareTarget';
 import { demandKnown, emailsOfSubject, isAbout, subjectOf, targetRow } from './shareTarget';
-import { widestShare } from './ownWords';
+import { widestShare } from './sharingChoices';
 
 type SubjectRow = z.infer<typeof targetRow>;
 

@@ -5,16 +5,16 @@ import { liveRulebook } from '../rulebook/liveRulebook';
 import { askEmergency, confirmEmergency, emergenciesOf, endEmergency } from './emergencies';
 import { answerRequest, askOwners, requestsOf, withdrawRequest } from './accessRequests';
 import { giveGrants, grantsOf, takeGrantBack } from './grants';
-import { ownWordsOf, sayWord, widestShare, withdrawWord } from './ownWords';
+import { sharingChoicesOf, sayWord, widestShare, withdrawWord } from './sharingChoices';
 import { sightOfMailbox, whoSees } from './whoSees';
 
 const compiledOf = async (services: Services) => (await liveRulebook(services.database)).compiled;
 
 export const sharingRoutes: Pick<
   Handlers,
-  | 'listOwnWords'
-  | 'addOwnWord'
-  | 'removeOwnWord'
+  | 'listSharingChoices'
+  | 'addSharingChoice'
+  | 'removeSharingChoice'
   | 'askAccess'
   | 'listAccessRequests'
   | 'answerAccessRequest'
@@ -29,12 +29,15 @@ export const sharingRoutes: Pick<
   | 'confirmEmergency'
   | 'endEmergency'
 > = {
-  listOwnWords: ({ user, query, services }) =>
-    services.database.as(user.id, async (tx) => ({ words: await ownWordsOf(tx, user.id, query.email), widest: await widestShare(tx) })),
+  listSharingChoices: ({ user, query, services }) =>
+    services.database.as(user.id, async (tx) => ({
+      choices: await sharingChoicesOf(tx, user.id, query.email),
+      widest: await widestShare(tx),
+    })),
 
-  addOwnWord: ({ user, body, services }) => sayWord(services, user, body),
+  addSharingChoice: ({ user, body, services }) => sayWord(services, user, body),
 
-  removeOwnWord: async ({ user, params, services }) => {
+  removeSharingChoice: async ({ user, params, services }) => {
     const refused = await withdrawWord(services, user, params.id);
     if (isRefusal(refused)) return refused;
     return {};

@@ -26,9 +26,9 @@ describe('a seal of everything with somebody', () => {
     const before = { admin: await corners('admin'), viewer: await corners('viewer') };
     const heard: Change[] = [];
     const deaf = server.services.changes.hear((change) => heard.push(change));
-    const word = good(await as('rep')(routeTo('addOwnWord'), { does: 'seal', scope: 'domain', value: 'teeth.example' }));
-    expect(word.emails).toBe(2);
-    const school = good(await as('rep')(routeTo('addOwnWord'), { does: 'seal', scope: 'domain', value: 'school.example' }));
+    const choice = good(await as('rep')(routeTo('addSharingChoice'), { does: 'seal', scope: 'domain', value: 'teeth.example' }));
+    expect(choice.emails).toBe(2);
+    const school = good(await as('rep')(routeTo('addSharingChoice'), { does: 'seal', scope: 'domain', value: 'school.example' }));
     const during = { admin: await corners('admin'), viewer: await corners('viewer') };
     expect(during.admin.register).toBe(before.admin.register - 3);
     expect(during.admin.audit).toBe(before.admin.audit);
@@ -56,7 +56,7 @@ describe('a seal of everything with somebody', () => {
     await decideAll(server, crew.tokens.admin);
     expect([await knows('admin', 'tooth-3'), await knows('rep', 'tooth-3')]).toEqual(['nothing', 'reads']);
     await owner(server.ownerUrl, `DELETE FROM emails WHERE message_id = 'tooth-3'`);
-    for (const item of [word, school]) good(await as('rep')(routeTo('removeOwnWord', { id: item.id })));
+    for (const item of [choice, school]) good(await as('rep')(routeTo('removeSharingChoice', { id: item.id })));
     const after = { admin: await corners('admin'), viewer: await corners('viewer') };
     const plain = (text: string): string => text.replace(/"at":"[^"]*"/g, '');
     expect(plain(JSON.stringify({ ...after, admin: { ...after.admin, audit: 0 }, viewer: { ...after.viewer, audit: 0 } }))).toEqual(
@@ -65,19 +65,19 @@ describe('a seal of everything with somebody', () => {
   });
 
   test('up to now only, later mail goes by the rules', async () => {
-    const word = good(
-      await as('rep')(routeTo('addOwnWord'), { does: 'seal', scope: 'person', value: 'finn@teeth.example', always: false }),
+    const choice = good(
+      await as('rep')(routeTo('addSharingChoice'), { does: 'seal', scope: 'person', value: 'finn@teeth.example', always: false }),
     );
-    expect(word.until).not.toBeNull();
+    expect(choice.until).not.toBeNull();
     await importMail(server, crew.tokens.admin, US, {
       'later.mbox': mbox([mail('tooth-4', { from: dentist, date: new Date(Date.now() + 60_000).toUTCString().replace('GMT', '+0000') })]),
     });
     expect([await knows('admin', 'tooth-1'), await knows('admin', 'tooth-4')]).toEqual(['nothing', 'exists']);
-    good(await as('rep')(routeTo('removeOwnWord', { id: word.id })));
+    good(await as('rep')(routeTo('removeSharingChoice', { id: choice.id })));
   });
 
   test('stays with who set it when the mailbox goes to someone else', async () => {
-    const word = good(await as('rep')(routeTo('addOwnWord'), { does: 'seal', scope: 'person', value: 'finn@teeth.example' }));
+    const choice = good(await as('rep')(routeTo('addSharingChoice'), { does: 'seal', scope: 'person', value: 'finn@teeth.example' }));
     const [box] = await owner(server.ownerUrl, 'SELECT id FROM mailboxes WHERE address = $1', [US]);
     expect((await as('admin')(routeTo('passOnMailbox', { id: box?.id }), { ownerId: crew.ids.admin })).json.error.code).toBe('own-hand');
     expect((await as('admin')(routeTo('putMailboxSettings', { id: box?.id }), { userIds: [crew.ids.admin] })).json.error.code).toBe(
@@ -91,7 +91,7 @@ describe('a seal of everything with somebody', () => {
     ]);
     await decideAll(server, crew.tokens.admin);
     expect([await knows('other', 'tooth-1'), await knows('admin', 'tooth-1')]).toEqual(['nothing', 'nothing']);
-    good(await as('rep')(routeTo('removeOwnWord', { id: word.id })));
+    good(await as('rep')(routeTo('removeSharingChoice', { id: choice.id })));
     expect([await knows('other', 'tooth-1'), await knows('rep', 'tooth-1')]).toEqual(['reads', 'exists']);
     good(await as('admin')(routeTo('passOnMailbox', { id: box?.id }), { ownerId: crew.ids.rep }));
   });

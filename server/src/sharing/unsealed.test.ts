@@ -35,7 +35,7 @@ test('mail that is unsealed after its mailbox went to someone else is told of to
     server.ownerUrl,
     'SELECT e.id::int AS email, s.mailbox_id::int AS mailbox FROM emails e JOIN sightings s ON s.email_id = e.id',
   );
-  await as('rep', routeTo('addOwnWord'), { does: 'share', scope: 'email', emailId: email, level: 'everyone', existenceOnly: false });
+  await as('rep', routeTo('addSharingChoice'), { does: 'share', scope: 'email', emailId: email, level: 'everyone', existenceOnly: false });
   const seal = await as('rep', routeTo('repair'), { emails: [email], reach: 'email', seal: true });
   await as('admin', routeTo('passOnMailbox', { id: mailbox }), { ownerId: crew.ids.manager });
 

@@ -2,7 +2,7 @@ import { isRefusal } from '../base/refusal';
 import type { Handlers } from '../base/handler';
 import { activateMember, addMember, changeMember, mayBeDeactivated, resetSecondFactor, setPassword } from './changeMembers';
 import { acceptInvitation, invite, takeBackInvitation } from './invitations';
-import { deactivate } from './leave';
+import { deactivateMember } from './deactivateMember';
 import { invitationsOf, openInvitation, teamMembers, workspaceName } from './queries';
 import { countAttempt } from './signIn/attempts';
 import { sessionOf } from './signIn/session';
@@ -33,7 +33,7 @@ export const memberRoutes: Pick<
 
   deactivateMember: async ({ user, params, body, services }) => {
     const refused = await mayBeDeactivated(services.database, user, params.id);
-    return isRefusal(refused) ? refused : deactivate(services, user, params.id, body);
+    return isRefusal(refused) ? refused : deactivateMember(services, user, params.id, body);
   },
 
   activateMember: ({ user, params, services }) => activateMember(services.database, user, params.id),

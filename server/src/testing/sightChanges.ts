@@ -126,7 +126,7 @@ export class ChangingWorld extends SightActs {
           existenceOnly: kind === 'share' && level !== 'owner' && random() < 0.4,
           order: (this.order += 1),
         };
-        const made = await this.ok(user, routeTo('addOwnWord'), {
+        const made = await this.ok(user, routeTo('addSharingChoice'), {
           does: word.does,
           scope,
           ...(scope === 'email' || scope === 'conversation' ? { emailId: email.id } : { value: about }),
@@ -195,7 +195,7 @@ export class ChangingWorld extends SightActs {
         if (what === 'word' && state.words.length > 0) {
           const word = pick(state.words);
           if (this.nameOf(word.user) === 'viewer') return 'a viewer';
-          await this.ok(word.user, routeTo('removeOwnWord', { id: word.id }));
+          await this.ok(word.user, routeTo('removeSharingChoice', { id: word.id }));
           state.words = state.words.filter((item) => item !== word);
           return `word ${word.does} ${word.about} removed`;
         }

@@ -59,7 +59,7 @@ test.each(['known', 'press', 'stranger'])(
   async (which) => {
     const before = await tried({ name: `before ${which}` });
     const id = await idOf(which);
-    expect((await as('rep', routeTo('addOwnWord'), { does: 'seal', scope: 'email', emailId: id })).status).toBeLessThan(300);
+    expect((await as('rep', routeTo('addSharingChoice'), { does: 'seal', scope: 'email', emailId: id })).status).toBeLessThan(300);
     const after = await tried();
     const left = await summaryOf(before.id);
     expect(left.emails).toBe(before.summary.emails - 1);
@@ -78,15 +78,15 @@ test('a trial that did not count it keeps its numbers, and unsealed mail is in t
   const other = await tried({ mailboxes: ['other@quillmere.example'] });
   const all = await tried();
   const id = await idOf('press-too');
-  const word = (await as('rep', routeTo('addOwnWord'), { does: 'seal', scope: 'email', emailId: id })).json;
+  const word = (await as('rep', routeTo('addSharingChoice'), { does: 'seal', scope: 'email', emailId: id })).json;
   expect(await summaryOf(other.id)).toEqual(other.summary);
-  expect((await as('rep', routeTo('removeOwnWord', { id: word.id }))).status).toBeLessThan(300);
+  expect((await as('rep', routeTo('removeSharingChoice', { id: word.id }))).status).toBeLessThan(300);
   expect((await tried()).summary).toEqual(all.summary);
 });
 
 test('much mail that is sealed at once with a company is in no number, whether rules or a kept-out domain tell of it', async () => {
   const before = await tried();
-  expect((await as('rep', routeTo('addOwnWord'), { does: 'seal', scope: 'domain', value: 'nets.example' })).status).toBeLessThan(300);
+  expect((await as('rep', routeTo('addSharingChoice'), { does: 'seal', scope: 'domain', value: 'nets.example' })).status).toBeLessThan(300);
   const left = await summaryOf(before.id);
   expect(left).toEqual((await tried()).summary);
   expect(JSON.stringify(before.summary)).toContain('nets.example');

@@ -180,7 +180,7 @@ describe('a trial as if the records that mail created were not there', () => {
   test('tells nothing of a record whose email was sealed meanwhile, and is for administrators', async () => {
     await edit(afterTheyAnswered);
     const trial = await tried({ withoutMade: true });
-    await call(routeTo('addOwnWord'), { does: 'seal', scope: 'domain', value: 'chill.example' }, crew.tokens.rep);
+    await call(routeTo('addSharingChoice'), { does: 'seal', scope: 'domain', value: 'chill.example' }, crew.tokens.rep);
     const after = (await call(routeTo('getTrial', { id: trial.id }))).json;
     expect(after.made).toEqual({ again: 2, notAgain: 0 });
     expect((await call(routeTo('listTrialMade', { id: trial.id }))).json).toEqual({ records: [], total: 0 });

@@ -62,7 +62,7 @@ describe('a call', () => {
 
   test('to a server that is not there says that nothing was changed', async () => {
     answering(() => Promise.reject(new TypeError('fetch failed')));
-    const error = await failure(send('DELETE', '/my-mail/words/4'));
+    const error = await failure(send('DELETE', '/my-mail/sharing-choices/4'));
     expect([error.status, error.code]).toEqual([0, 'no-answer']);
     expect(error.message).toContain('Nothing was changed');
   });

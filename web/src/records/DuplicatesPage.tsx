@@ -57,7 +57,7 @@ export default function DuplicatesPage() {
       )}
       {found.data && pairs.length === 0 && (
         <Empty title="No duplicates found">
-          Names, addresses, domains and telephone numbers are compared. What you said is not one is not proposed again.
+          Names, addresses, domains and telephone numbers are compared. Pairs that you marked as different are not proposed again.
         </Empty>
       )}
       <ul className="space-y-4">

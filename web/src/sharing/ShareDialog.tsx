@@ -1,7 +1,7 @@
-import type { EmailDetail, OwnWordRequest, User } from '@fulvet/contract';
+import type { EmailDetail, SharingChoiceRequest, User } from '@fulvet/contract';
 import { SHARE_LEVELS } from '@fulvet/core';
 import { useEffect, useState } from 'react';
-import { stepOf, useWords } from './queries';
+import { stepOf, useSharingChoices } from './queries';
 import { call } from '../api/call';
 import { useRefreshAll, useTeam, useTeams } from '../api/queries';
 import { Form, FormEnd, SelectField, TickField } from '../parts/form/Form';
@@ -12,7 +12,7 @@ import { Option } from '../parts/Select';
 import { Ticks } from '../parts/Ticks';
 import { useUndo } from '../parts/useUndo';
 
-type Scope = OwnWordRequest['scope'];
+type Scope = SharingChoiceRequest['scope'];
 type Who = 'rules' | 'owner' | 'record' | 'teams' | 'everyone' | 'seal' | 'people';
 
 const LABELS: Record<Exclude<Who, 'rules'>, string> = {
@@ -39,10 +39,10 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
   const domain = outsider?.slice(outsider.lastIndexOf('@') + 1) ?? null;
   const [teams, setTeams] = useState<string[]>([]);
   const [people, setPeople] = useState<string[]>([]);
-  const words = useWords(email.id);
+  const choices = useSharingChoices(email.id);
   const team = useTeam();
   const allTeams = useTeams();
-  const widest = words.data?.widest ?? 'everyone';
+  const widest = choices.data?.widest ?? 'everyone';
   const refresh = useRefreshAll();
   const notice = useNotice();
   const undo = useUndo();
@@ -59,7 +59,7 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
         return call('addGrants', {
           body: { scope: values.scope === 'email' ? 'email' : 'conversation', emailId: email.id, to: people.map(Number) },
         });
-      return call('addOwnWord', {
+      return call('addSharingChoice', {
         body: {
           does: values.who === 'seal' ? 'seal' : 'share',
           scope: values.scope,
@@ -72,7 +72,7 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
                 existenceOnly: values.existenceOnly && values.who !== 'owner',
               }),
           always: values.always,
-        } as OwnWordRequest,
+        } as SharingChoiceRequest,
       });
     },
     onDone: async (answer, values) => {

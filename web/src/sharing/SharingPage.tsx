@@ -1,6 +1,6 @@
 import type { AccessRequest, Grant, Input, User } from '@fulvet/contract';
 import { useState } from 'react';
-import { useGrants, useRequests, useSharing, useTakeBackWord, useWithdrawRequest, useWords } from './queries';
+import { useGrants, useRequests, useSharing, useRemoveSharingChoice, useWithdrawRequest, useSharingChoices } from './queries';
 import { call } from '../api/call';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Page, Trouble } from '../parts/basics';
@@ -11,7 +11,7 @@ import { KIND_LABELS } from '../parts/people';
 import { Emergencies } from './Emergencies';
 import { Lines, Part } from './Part';
 import { Sight } from './Sight';
-import { ownWordText, subjectText } from './shareWords';
+import { sharingChoiceText, subjectText } from './shareWords';
 
 /** Who sees what of one's own mail, and what one may read of others': asked for, given, said, taken back. */
 export default function SharingPage({ user }: { user: User }) {
@@ -20,7 +20,7 @@ export default function SharingPage({ user }: { user: User }) {
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
         <div className="space-y-8">
           <AskedOfMe />
-          {user.role !== 'viewer' && <Said />}
+          {user.role !== 'viewer' && <OwnChoices />}
           <Given />
         </div>
         <div className="space-y-8">
@@ -133,19 +133,19 @@ function AskedByMe() {
   );
 }
 
-function Said() {
-  const words = useWords();
-  const back = useTakeBackWord();
+function OwnChoices() {
+  const choices = useSharingChoices();
+  const back = useRemoveSharingChoice();
   return (
-    <Part title="What you said of your mail" hint="Your sharing choices override the rules. Only you see this list.">
-      <Trouble error={words.error ?? back.error} />
-      <Lines empty="Nothing: the rules decide who sees your mail. Change that for an email in its decision panel, with “Share or seal”.">
-        {(words.data?.words ?? []).map((word) => (
-          <li key={word.id} className="flex items-baseline gap-3 px-1 py-1.5">
+    <Part title="Your sharing choices" hint="They override the rules. Only you see this list.">
+      <Trouble error={choices.error ?? back.error} />
+      <Lines empty="None: the rules decide who sees your mail. Change that for an email in its decision panel, with “Share or seal”.">
+        {(choices.data?.choices ?? []).map((choice) => (
+          <li key={choice.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow break-words">
-              {ownWordText(word)} <Moment at={word.at} className="text-muted" />
+              {sharingChoiceText(choice)} <Moment at={choice.at} className="text-muted" />
             </span>
-            <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(word.id)}>
+            <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(choice.id)}>
               Remove choice
             </Button>
           </li>

@@ -1,11 +1,11 @@
 import type { EmailDetail, User } from '@fulvet/contract';
 import { Eye, EyeOff } from 'lucide-react';
 import { useState } from 'react';
-import { useEyes, useTakeBackWord, useWords } from './queries';
+import { useEyes, useRemoveSharingChoice, useSharingChoices } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { counted } from '../parts/numbers';
 import { seenBy } from '../parts/seenBy';
-import { ownWordText } from './shareWords';
+import { sharingChoiceText } from './shareWords';
 import { ShareDialog } from './ShareDialog';
 
 /** Who sees an email: in a sentence, one by one with why, and for its owner the way to say otherwise. */
@@ -22,7 +22,7 @@ export function WhoSees({ email, user }: { email: EmailDetail; user: User }) {
           <Eye size={15} aria-hidden /> Who sees it?
         </Button>
       </div>
-      {email.owned && <OwnWords email={email.id} />}
+      {email.owned && <SharingChoices email={email.id} />}
       {open && <EyeList email={email.id} />}
       {sharing && <ShareDialog email={email} user={user} onClose={() => setSharing(false)} />}
     </section>
@@ -58,16 +58,16 @@ function EyeList({ email }: { email: number }) {
 }
 
 /** What the owner said about this email, each with a way to take it back. */
-function OwnWords({ email }: { email: number }) {
-  const words = useWords(email);
-  const back = useTakeBackWord();
-  if (!words.data || words.data.words.length === 0) return null;
+function SharingChoices({ email }: { email: number }) {
+  const choices = useSharingChoices(email);
+  const back = useRemoveSharingChoice();
+  if (!choices.data || choices.data.choices.length === 0) return null;
   return (
     <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Your sharing choices">
-      {words.data.words.map((word) => (
-        <li key={word.id} className="flex items-baseline gap-2">
-          <span className="min-w-0 grow break-words">Your choice: {ownWordText(word)}.</span>
-          <button type="button" className="text-spruce hover:underline" disabled={back.isPending} onClick={() => back.mutate(word.id)}>
+      {choices.data.choices.map((choice) => (
+        <li key={choice.id} className="flex items-baseline gap-2">
+          <span className="min-w-0 grow break-words">Your choice: {sharingChoiceText(choice)}.</span>
+          <button type="button" className="text-spruce hover:underline" disabled={back.isPending} onClick={() => back.mutate(choice.id)}>
             Remove choice
           </button>
         </li>

@@ -5,7 +5,7 @@ import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
 
-export const useWords = (email?: number) => useQuery(asked('listOwnWords', { email }));
+export const useSharingChoices = (email?: number) => useQuery(asked('listSharingChoices', { email }));
 
 export const useRequests = () =>
   useQuery({
@@ -44,9 +44,9 @@ export function useSharing<T>(call: (input: T) => Promise<unknown>, said: (input
 }
 
 /** Takes back what an owner said of emails of theirs. */
-export const useTakeBackWord = () =>
+export const useRemoveSharingChoice = () =>
   useSharing(
-    (id: number) => call('removeOwnWord', { id }),
+    (id: number) => call('removeSharingChoice', { id }),
     () => 'Undone. The rules decide again who sees it.',
   );
 

@@ -33,7 +33,7 @@ async function openDialog(widest: ShareLevel, more: Answers = {}): Promise<OpenP
     ...workspace('rep'),
     listEmails: { emails: [emailRow(31, 'Gauges')], next: null, total: 1 },
     getEmail: email,
-    listOwnWords: { words: [], widest },
+    listSharingChoices: { choices: [], widest },
     listTeam: {
       members: [
         like(teamMember, { ...HEDDA, active: true }),
@@ -42,7 +42,7 @@ async function openDialog(widest: ShareLevel, more: Answers = {}): Promise<OpenP
     } as never,
     listTeams: { teams: [{ id: 1, name: 'Coast', members: [] }] },
     addGrants: like(routes.addGrants.response) as never,
-    addOwnWord: like(routes.addOwnWord.response, { emails: 4 } as never) as never,
+    addSharingChoice: like(routes.addSharingChoice.response, { emails: 4 } as never) as never,
     ...more,
   });
   await page.user.click(await screen.findByRole('button', { name: 'Share or seal …' }));
@@ -81,8 +81,8 @@ describe('who sees an email, said by its owner', () => {
     await user.click(dialog.getByRole('checkbox', { name: /^Only that it exists/ }));
     await user.click(dialog.getByRole('checkbox', { name: 'Later mail as well' }));
     await user.click(dialog.getByRole('button', { name: 'Save this choice' }));
-    await waitFor(() => expect(calls('addOwnWord')).toHaveLength(1));
-    expect(calls('addOwnWord')[0]?.body).toEqual({
+    await waitFor(() => expect(calls('addSharingChoice')).toHaveLength(1));
+    expect(calls('addSharingChoice')[0]?.body).toEqual({
       does: 'share',
       scope: 'domain',
       value: 'harbour.example',
@@ -99,7 +99,7 @@ describe('who sees an email, said by its owner', () => {
     await choose(dialog.getByRole('combobox', { name: 'Of what' }), 'This email alone');
     await user.click(dialog.getByRole('button', { name: 'Seal' }));
     await screen.findByText('Sealed. No one else sees that it exists.');
-    expect(calls('addOwnWord')[0]?.body).toEqual({ does: 'seal', scope: 'email', emailId: 31, always: true });
+    expect(calls('addSharingChoice')[0]?.body).toEqual({ does: 'seal', scope: 'email', emailId: 31, always: true });
   });
 
   test('comes back to the conversation where single colleagues are chosen after a person', async () => {

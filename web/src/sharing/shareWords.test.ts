@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { ownWordText, subjectText } from './shareWords';
+import { sharingChoiceText, subjectText } from './shareWords';
 
-type Word = Parameters<typeof ownWordText>[0];
+type Word = Parameters<typeof sharingChoiceText>[0];
 const WORD: Word = {
   does: 'seal',
   scope: 'email',
@@ -28,7 +28,7 @@ describe('what a member said of their own mail', () => {
     [{ does: 'share', level: 'record', existenceOnly: true }, '“Gauges”: seen by those who own its records, that it exists only'],
     [{ does: 'share', level: null }, '“Gauges”: seen by the owners of its mailboxes'],
   ])('%j', (change, text) => {
-    expect(ownWordText({ ...WORD, ...change })).toBe(text);
+    expect(sharingChoiceText({ ...WORD, ...change })).toBe(text);
   });
 });
 

@@ -1,10 +1,10 @@
-import type { AccessRequest, Grant, OwnWord } from '@fulvet/contract';
+import type { AccessRequest, Grant, SharingChoice } from '@fulvet/contract';
 import { visibilityWords } from '@fulvet/core';
 import { KIND_LABELS } from '../parts/people';
 
 /** What a member said of their own mail, as a sentence without its subject. */
-export function ownWordText(
-  word: Pick<OwnWord, 'does' | 'scope' | 'value' | 'subject' | 'level' | 'teams' | 'existenceOnly' | 'until'>,
+export function sharingChoiceText(
+  word: Pick<SharingChoice, 'does' | 'scope' | 'value' | 'subject' | 'level' | 'teams' | 'existenceOnly' | 'until'>,
 ): string {
   const about =
     word.scope === 'email'

@@ -1,5 +1,5 @@
 /** @jest-environment ./web/src/testing/pageEnvironment.mjs */
-import { accessRequest, emergency, grant, ownWord, teamMember } from '@fulvet/contract';
+import { accessRequest, emergency, grant, sharingChoice, teamMember } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, waitFor, within } from '@testing-library/react';
 import { HEDDA, workspace } from '../testing/answers';
@@ -74,7 +74,7 @@ describe('what colleagues ask for', () => {
 
 describe('what was said and given', () => {
   test('is taken back, each by itself', async () => {
-    const word = like(ownWord, { id: 3, does: 'seal', scope: 'domain', value: 'teeth.example', emailId: null, level: null, at: AT });
+    const word = like(sharingChoice, { id: 3, does: 'seal', scope: 'domain', value: 'teeth.example', emailId: null, level: null, at: AT });
     const given = like(grant, {
       id: 5,
       scope: 'record',
@@ -87,13 +87,13 @@ describe('what was said and given', () => {
     const page = openPage(
       '/sharing',
       answers({
-        listOwnWords: { words: [word], widest: 'everyone' },
+        listSharingChoices: { choices: [word], widest: 'everyone' },
         listGrants: { given: [given], received: [] },
-        removeOwnWord: {},
+        removeSharingChoice: {},
         withdrawGrant: {},
       }),
     );
-    const said = within(await part('What you said of your mail'));
+    const said = within(await part('Your sharing choices'));
     await said.findByText(/teeth\.example/);
     await page.user.click(said.getByRole('button', { name: 'Remove choice' }));
     await screen.findByText('Undone. The rules decide again who sees it.');

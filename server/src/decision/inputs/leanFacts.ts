@@ -13,8 +13,8 @@ import type { OwnKeepOuts } from './ownKeepOuts';
 import { keptOutByOwners, loadOwnKeepOuts } from './ownKeepOuts';
 import type { ByHand, Places } from './places';
 import { loadByHand, loadPlaces } from './places';
-import type { StandingWords } from './ownWords';
-import { loadOwnWords, wordsOn } from './ownWords';
+import type { StandingWords } from './sharingChoices';
+import { loadSharingChoices, wordsOn } from './sharingChoices';
 
 const NONE: readonly never[] = [];
 
@@ -80,7 +80,17 @@ export class LeanReader {
     { needs, toKeep, staysOut = () => false }: LeanOptions,
   ): Promise<LeanReader> {
     const [places, byHand] = [await loadPlaces(tx), await loadByHand(tx)];
-    return new LeanReader(workerPool, blobs, places, needs, toKeep, staysOut, byHand, await loadOwnKeepOuts(tx), await loadOwnWords(tx));
+    return new LeanReader(
+      workerPool,
+      blobs,
+      places,
+      needs,
+      toKeep,
+      staysOut,
+      byHand,
+      await loadOwnKeepOuts(tx),
+      await loadSharingChoices(tx),
+    );
   }
 
   /**
@@ -130,7 +140,7 @@ export class LeanReader {
         gestures: NONE,
         pins: NONE,
         ownKeptOut: keptOutByOwners(place.holders, participants, this.keepOuts),
-        ownWords: wordsOn(
+        sharingChoices: wordsOn(
           { id: row.id, conversationId: row.conversationId, at: row.at, ownerIds: place.holders, participants },
           this.words,
         ),

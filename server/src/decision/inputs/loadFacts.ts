@@ -9,8 +9,8 @@ import type { Tx } from '../../base/db/database';
 import { loadPins } from './loadPins';
 import type { OwnKeepOuts } from './ownKeepOuts';
 import { keptOutByOwners, loadOwnKeepOuts } from './ownKeepOuts';
-import type { StandingWords } from './ownWords';
-import { loadOwnWords, wordsOn } from './ownWords';
+import type { StandingWords } from './sharingChoices';
+import { loadSharingChoices, wordsOn } from './sharingChoices';
 
 /** A stored email as the decision needs it, with what stood before. */
 export interface StoredEmail {
@@ -110,7 +110,7 @@ export async function loadFacts(tx: Tx, blobs: Sources, ids: readonly number[], 
   );
   const pins = await loadPins(tx, ids);
   const keepOuts = await loadOwnKeepOuts(tx);
-  const words = await loadOwnWords(tx);
+  const words = await loadSharingChoices(tx);
   const restored = await restoredFacts(rows, blobs);
   return rows.flatMap((row) => {
     const facts = restored.get(row.id);
@@ -158,7 +158,10 @@ function storedEmail(
       gestures: row.gestures ?? [],
       pins,
       ownKeptOut: keptOutByOwners(row.owner_ids, participants, keepOuts),
-      ownWords: wordsOn({ id: row.id, conversationId: row.conversation_id, at: row.at, ownerIds: row.owner_ids, participants }, words),
+      sharingChoices: wordsOn(
+        { id: row.id, conversationId: row.conversation_id, at: row.at, ownerIds: row.owner_ids, participants },
+        words,
+      ),
       ownTakeIn: row.own_take_in ?? 'rules',
       sharedByRules: row.shared_by_rules ?? true,
       atFilingAddressOnly: row.at_filing_address_only ?? false,

@@ -2,7 +2,7 @@ import { Refusal, isRefusal } from '../../base/refusal';
 import { CHECK_STEPS } from '@fulvet/core';
 import type { Request } from 'express';
 import type { Handlers } from '../../base/handler';
-import { detailOf, lookedAfter } from '../lookedAfter';
+import { detailOf, lookedAfter } from '../mailboxRights';
 import type { MailboxConnection } from '../mailbox';
 import { announceMailbox } from '../mailboxLog';
 import { beginMailbox, serversFor, storeConnection } from './beginMailbox';

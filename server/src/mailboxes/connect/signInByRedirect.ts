@@ -2,7 +2,7 @@ import { Refusal, isRefusal } from '../../base/refusal';
 import type { User } from '@fulvet/contract';
 import { createHash } from 'node:crypto';
 import type { Services } from '../../base/services';
-import { lookedAfter, mailServerError } from '../lookedAfter';
+import { lookedAfter, mailServerError } from '../mailboxRights';
 import type { MailboxRow } from '../mailbox';
 import { noteEvent } from '../mailboxLog';
 import { putSecret } from './mailboxSecret';

@@ -9,7 +9,7 @@ import { Refusal } from '../../base/refusal';
 import { noteStep } from '../../base/undoLog';
 import type { Undoer } from '../../base/undoLog';
 import { resetReadersOf } from '../../emails/owners';
-import { takeSources } from '../../emails/store/takeSources';
+import { eraseSources } from '../../emails/store/eraseSources';
 import { removeCreated } from '../../records/removeCreated';
 
 const imported = z.object({ importId: z.number() });
@@ -115,7 +115,7 @@ async function takeBatch(tx: Tx, importId: number, found: Found) {
   );
   for (const row of rows) found.conversations.add(row.conversation_id);
   found.emails += rows.length;
-  const places = await takeSources(tx, alone);
+  const places = await eraseSources(tx, alone);
   await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${these})`);
   await resetReadersOf(
     tx,

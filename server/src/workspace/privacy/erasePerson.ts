@@ -30,7 +30,7 @@ import type { Person } from './findPerson';
 import { emailsWith, mentionsOf, namesOf, recordsOf, personAt } from './findPerson';
 import { erasureSalt, hashOf } from '../../emails/store/forgotten';
 import { forgetPeople, ThreadHasher } from '../../emails/store/threadHashes';
-import { takeSources } from '../../emails/store/takeSources';
+import { eraseSources } from '../../emails/store/eraseSources';
 
 type Order = z.output<typeof eraseRequest>;
 type Counts = Record<string, number>;
@@ -69,7 +69,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     const mentions = await rowsOf(tx, heldRow, mentionsOf(person, names));
     const whole = order.way === 'erase' ? rows.filter((row) => !row.shared).map((row) => row.email_id) : [];
     const kept = [...rows.map((row) => row.email_id).filter((id) => !whole.includes(id)), ...mentions.map((row) => row.email_id)];
-    const places = await takeSources(tx, [...whole, ...kept]);
+    const places = await eraseSources(tx, [...whole, ...kept]);
     await emptyWhole(tx, whole);
     await anonymise(tx, kept, person, names);
     await forgetPeople(tx, addresses);
@@ -203,7 +203,7 @@ async function eraseTraces(tx: Tx, emailIds: readonly number[], addresses: reado
   await tx.execute(sql`DELETE FROM run_befores WHERE email_id = ANY(${ids}::bigint[])`);
   await tx.execute(sql`DELETE FROM run_staged WHERE email_id = ANY(${ids}::bigint[])`);
   await tx.execute(sql`DELETE FROM trial_dockets WHERE email_id = ANY(${ids}::bigint[])`);
-  await tx.execute(sql`DELETE FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[])`);
+  await tx.execute(sql`DELETE FROM sharing_choices WHERE value = ANY(${sql.param([...addresses])}::text[])`);
   await tx.execute(sql`DELETE FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[])`);
   const quoted = sql.param(addresses.map((address) => containing(`"${address}"`)));
   for (const aside of ['run_taken_back', 'sealed_records'])

@@ -103,15 +103,15 @@ export async function personHeld(tx: Tx, person: Person): Promise<PersonHeld> {
   };
 }
 
-const ownWordRow = z.object({ words: z.number() });
+const sharingChoiceRow = z.object({ words: z.number() });
 
 /** Words of members about their own mail are theirs: the acting user's alone are counted. */
 async function wordsAbout(tx: Tx, addresses: readonly string[]): Promise<number> {
   const rows = await rowsOf(
     tx,
-    ownWordRow,
+    sharingChoiceRow,
     sql`
-    SELECT (SELECT count(*) FROM own_words WHERE value = ANY(${sql.param([...addresses])}::text[]) AND withdrawn_at IS NULL)::int + (SELECT count(*) FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[]))::int AS words`,
+    SELECT (SELECT count(*) FROM sharing_choices WHERE value = ANY(${sql.param([...addresses])}::text[]) AND withdrawn_at IS NULL)::int + (SELECT count(*) FROM own_keep_outs WHERE value = ANY(${sql.param([...addresses])}::text[]))::int AS words`,
   );
   return rows[0]?.words ?? 0;
 }

@@ -88,9 +88,9 @@ describe('a person who asks', () => {
     const held = good(await admin(routeTo('findPerson'), { addresses: ['Finn@Teeth.example'] }));
     expect(held).toMatchObject({ names: ['Finn Vale'], emailsAlone: 2, emailsShared: 1, mentions: 1, further: [], rules: [] });
     expect(held.records.map((record: { name: string }) => record.name)).toEqual(['Finn Vale']);
-    const word = good(await as('rep')(routeTo('addOwnWord'), { does: 'seal', scope: 'email', emailId: await idOf('alone') }));
+    const word = good(await as('rep')(routeTo('addSharingChoice'), { does: 'seal', scope: 'email', emailId: await idOf('alone') }));
     expect(good(await admin(routeTo('findPerson'), { addresses: ['finn@teeth.example'] })).emailsAlone).toBe(1);
-    good(await as('rep')(routeTo('removeOwnWord', { id: word.id })));
+    good(await as('rep')(routeTo('removeSharingChoice', { id: word.id })));
     expect((await as('rep')(routeTo('findPerson'), { addresses: ['finn@teeth.example'] })).status).toBe(403);
     expect((await admin(routeTo('findPerson'), { addresses: ['not an address'] })).status).toBe(422);
   });
@@ -125,7 +125,7 @@ describe('a person who asks to be forgotten', () => {
   });
 
   test('is gone from every table and every source; what others wrote stays; a certificate says what was done', async () => {
-    good(await as('rep')(routeTo('addOwnWord'), { does: 'share', scope: 'person', value: 'finn@teeth.example', level: 'everyone' }));
+    good(await as('rep')(routeTo('addSharingChoice'), { does: 'share', scope: 'person', value: 'finn@teeth.example', level: 'everyone' }));
     good(
       await as('rep')(routeTo('repair'), {
         emails: [await idOf('both')],

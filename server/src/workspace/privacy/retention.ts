@@ -11,7 +11,7 @@ import { writeDown } from '../../base/audit';
 import type { Sources } from '../../base/reading/sources';
 import type { Database, Tx } from '../../base/db/database';
 import { takeMailLock } from '../../base/db/mailLock';
-import { takeSources } from '../../emails/store/takeSources';
+import { eraseSources } from '../../emails/store/eraseSources';
 
 const BATCH = 500;
 
@@ -89,7 +89,7 @@ export async function letGo(database: Database, blobs: Sources, by: { id: number
         await takeMailLock(tx);
         const rows = await rowsOf(tx, idRow, sql`SELECT e.id FROM emails e WHERE ${outdated(kind, days)} ORDER BY e.id LIMIT ${BATCH}`);
         const ids = rows.map((row) => row.id);
-        const places = await takeSources(tx, ids);
+        const places = await eraseSources(tx, ids);
         await tx.execute(sql`DELETE FROM emails WHERE id = ANY(${sql.param(ids)}::bigint[])`);
         return { places, count: rows.length };
       });

@@ -13,8 +13,8 @@ export const byUser = () =>
 const ofEmail = () => ref().references(() => emails.id, { onDelete: 'cascade' });
 
 /** What the owner of a mailbox says of mail in it, beside the rules: who sees it, or that no one else does. */
-export const ownWords = pgTable(
-  'own_words',
+export const sharingChoices = pgTable(
+  'sharing_choices',
   {
     id: id(),
     userId: byUser(),
@@ -37,17 +37,17 @@ export const ownWords = pgTable(
     withdrawnAt: moment(),
   },
   (t) => [
-    index('own_words_standing')
+    index('sharing_choices_standing')
       .on(t.userId)
       .where(sql`${t.withdrawnAt} is null`),
-    check('own_words_deed_known', sql`${t.does} in ('seal', 'share')`),
-    check('own_words_scope_known', sql`${t.scope} in ('email', 'conversation', 'person', 'domain')`),
+    check('sharing_choices_deed_known', sql`${t.does} in ('seal', 'share')`),
+    check('sharing_choices_scope_known', sql`${t.scope} in ('email', 'conversation', 'person', 'domain')`),
     check(
-      'own_words_level_known',
+      'sharing_choices_level_known',
       sql`${t.level} in ('owner', 'record', 'teams', 'everyone') and (${t.does} = 'share') = (${t.level} is not null)`,
     ),
     check(
-      'own_words_about',
+      'sharing_choices_about',
       sql`(${t.scope} in ('email', 'conversation')) = (${t.emailId} is not null) and (${t.scope} in ('person', 'domain')) = (${t.value} is not null)`,
     ),
   ],

@@ -7,7 +7,7 @@ import type { Tx } from '../../base/db/database';
 const emailRow = z.object({ sha256: z.string(), pack: z.string(), position: z.number(), length: z.number(), size: z.number() });
 
 /** Takes the sources of these emails out of the database. @returns where they lie, to be overwritten when the transaction is through */
-export async function takeSources(tx: Tx, emailIds: readonly number[]): Promise<BlobPlace[]> {
+export async function eraseSources(tx: Tx, emailIds: readonly number[]): Promise<BlobPlace[]> {
   const rows = await rowsOf(
     tx,
     emailRow,

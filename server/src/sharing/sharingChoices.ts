@@ -1,7 +1,7 @@
 import { rowsOf } from '../base/db/rows';
-import { wordScope, shareLevel } from '@fulvet/contract';
+import { choiceScope, shareLevel } from '@fulvet/contract';
 import { Refusal, isRefusal, notFound } from '../base/refusal';
-import type { OwnWord, User, ownWordRequest } from '@fulvet/contract';
+import type { SharingChoice, User, sharingChoiceRequest } from '@fulvet/contract';
 import type { ShareLevel } from '@fulvet/core';
 import { SHARE_LEVELS, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -17,12 +17,12 @@ import { RulebookInForce } from '../rulebook/rulebookInForce';
 import type { Row } from './decideAbout';
 import { decideAbout, decideFurther } from './decideAbout';
 
-type Order = z.output<typeof ownWordRequest>;
+type Order = z.output<typeof sharingChoiceRequest>;
 
-const ownWordRow = z.object({
+const sharingChoiceRow = z.object({
   id: z.number(),
   does: z.enum(['seal', 'share']),
-  scope: wordScope,
+  scope: choiceScope,
   email_id: z.number().nullable(),
   value: z.string().nullable(),
   level: shareLevel.nullable(),
@@ -33,8 +33,8 @@ const ownWordRow = z.object({
   subject: z.string().nullable(),
 });
 
-/** The words of the acting user that stand, the latest first; or those about one email. */
-export async function ownWordsOf(tx: Tx, userId: number, emailId?: number): Promise<OwnWord[]> {
+/** The choices of the acting user that stand, the latest first; or those about one email. */
+export async function sharingChoicesOf(tx: Tx, userId: number, emailId?: number): Promise<SharingChoice[]> {
   const about =
     emailId === undefined
       ? sql`true`
@@ -43,15 +43,15 @@ export async function ownWordsOf(tx: Tx, userId: number, emailId?: number): Prom
     OR w.scope = 'domain' AND EXISTS (SELECT FROM participants p WHERE p.email_id = ${emailId} AND (p.domain = w.value OR p.domain LIKE '%.' || w.value)))`;
   const rows = await rowsOf(
     tx,
-    ownWordRow,
+    sharingChoiceRow,
     sql`
     SELECT w.id, w.does, w.scope, w.email_id, w.value, w.level, w.teams, w.existence_only, w.until, w.at, c.subject
-    FROM own_words w LEFT JOIN emails a ON a.id = w.email_id LEFT JOIN email_contents c ON c.email_id = w.email_id WHERE w.user_id = ${userId} AND w.withdrawn_at IS NULL AND ${about} ORDER BY w.id DESC`,
+    FROM sharing_choices w LEFT JOIN emails a ON a.id = w.email_id LEFT JOIN email_contents c ON c.email_id = w.email_id WHERE w.user_id = ${userId} AND w.withdrawn_at IS NULL AND ${about} ORDER BY w.id DESC`,
   );
-  return rows.map(asWord);
+  return rows.map(asChoice);
 }
 
-function asWord(row: Row): OwnWord {
+function asChoice(row: Row): SharingChoice {
   return {
     id: row.id,
     does: row.does,
@@ -74,8 +74,8 @@ export async function widestShare(tx: Tx): Promise<ShareLevel> {
   return rows[0]?.widest ?? 'everyone';
 }
 
-/** Says a word about one's own mail; what it is about stands by it when this returns. */
-export async function sayWord(services: Services, user: User, order: Order): Promise<(OwnWord & { emails: number }) | Refusal> {
+/** Makes a choice about one's own mail; what it is about stands by it when this returns. */
+export async function sayWord(services: Services, user: User, order: Order): Promise<(SharingChoice & { emails: number }) | Refusal> {
   const { database } = services;
   const inForce = await RulebookInForce.load(database);
   const kind = order.scope === 'person' ? 'address' : 'domain';
@@ -90,46 +90,46 @@ export async function sayWord(services: Services, user: User, order: Order): Pro
     await takeMailLock(tx);
     const rows = await rowsOf(
       tx,
-      ownWordRow,
+      sharingChoiceRow,
       sql`
-      INSERT INTO own_words (user_id, does, scope, email_id, value, level, teams, existence_only, until)
+      INSERT INTO sharing_choices (user_id, does, scope, email_id, value, level, teams, existence_only, until)
       VALUES (${user.id}, ${order.does}, ${order.scope}, ${order.emailId ?? null}, ${value}, ${order.level ?? null}, ${sql.param(teams)}::text[], ${order.existenceOnly}, ${order.always ? null : sql`clock_timestamp()`})
-      RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, (SELECT subject FROM email_contents WHERE email_id = own_words.email_id) AS subject`,
+      RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, (SELECT subject FROM email_contents WHERE email_id = sharing_choices.email_id) AS subject`,
     );
-    const [word] = rows;
-    if (!word) throw new Error('the word was not written');
+    const [choice] = rows;
+    if (!choice) throw new Error('the choice was not written');
     await writeDown(tx, user, {
       kind: order.does === 'seal' ? 'seal' : 'share',
-      about: wordWords(order, value),
+      about: choiceWords(order, value),
       emailId: order.emailId ?? null,
       own: order.does === 'seal' || order.level === 'owner',
     });
-    const decided = await decideAbout(tx, services, user.id, word, inForce);
-    return { word: asWord(word), ...decided };
+    const decided = await decideAbout(tx, services, user.id, choice, inForce);
+    return { choice: asChoice(choice), ...decided };
   });
   await decideFurther(services, done);
-  return { ...done.word, emails: done.emails };
+  return { ...done.choice, emails: done.emails };
 }
 
-/** Takes a word back. */
+/** Takes a choice back. */
 export async function withdrawWord(services: Services, user: User, id: number): Promise<Refusal | null> {
   const inForce = await RulebookInForce.load(services.database);
   const done = await services.database.work(async (tx) => {
     await takeMailLock(tx);
     const rows = await rowsOf(
       tx,
-      ownWordRow,
-      sql`UPDATE own_words SET withdrawn_at = clock_timestamp() WHERE id = ${id} AND user_id = ${user.id} AND withdrawn_at IS NULL RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, NULL AS subject`,
+      sharingChoiceRow,
+      sql`UPDATE sharing_choices SET withdrawn_at = clock_timestamp() WHERE id = ${id} AND user_id = ${user.id} AND withdrawn_at IS NULL RETURNING id, does, scope, email_id, value, level, teams, existence_only, until, at, NULL AS subject`,
     );
-    const [word] = rows;
-    if (!word) return notFound('word of yours');
+    const [choice] = rows;
+    if (!choice) return notFound('sharing choice');
     await writeDown(tx, user, {
-      kind: word.does === 'seal' ? 'unseal' : 'unshare',
-      about: `took back: ${wordWords({ does: word.does, scope: word.scope, level: word.level ?? undefined, teams: word.teams, existenceOnly: word.existence_only }, word.value)}`,
-      emailId: word.email_id,
-      own: word.does === 'seal' || word.level === 'owner',
+      kind: choice.does === 'seal' ? 'unseal' : 'unshare',
+      about: `took back: ${choiceWords({ does: choice.does, scope: choice.scope, level: choice.level ?? undefined, teams: choice.teams, existenceOnly: choice.existence_only }, choice.value)}`,
+      emailId: choice.email_id,
+      own: choice.does === 'seal' || choice.level === 'owner',
     });
-    return decideAbout(tx, services, user.id, word, inForce);
+    return decideAbout(tx, services, user.id, choice, inForce);
   });
   if (isRefusal(done)) return done;
   await decideFurther(services, done);
@@ -180,12 +180,13 @@ const WIDEST_WORDS: Record<ShareLevel, string> = {
 };
 
 /** The log is never rewritten, so it names no external person. */
-const withoutName = (scope: OwnWord['scope'], value: string): string => (scope === 'person' ? `a person at ${domainOf(value)}` : value);
+const withoutName = (scope: SharingChoice['scope'], value: string): string =>
+  scope === 'person' ? `a person at ${domainOf(value)}` : value;
 
-function wordWords(
-  word: {
-    does: OwnWord['does'];
-    scope: OwnWord['scope'];
+function choiceWords(
+  choice: {
+    does: SharingChoice['does'];
+    scope: SharingChoice['scope'];
     level?: ShareLevel | undefined;
     teams: readonly string[];
     existenceOnly: boolean;
@@ -193,17 +194,17 @@ function wordWords(
   value: string | null,
 ): string {
   const what =
-    word.scope === 'email'
+    choice.scope === 'email'
       ? 'an email'
-      : word.scope === 'conversation'
+      : choice.scope === 'conversation'
         ? 'a conversation'
-        : `mail with ${withoutName(word.scope, value ?? '')}`;
-  if (word.does === 'seal') return `sealed ${what}`;
+        : `mail with ${withoutName(choice.scope, value ?? '')}`;
+  if (choice.does === 'seal') return `sealed ${what}`;
   const who =
-    word.level === 'owner'
+    choice.level === 'owner'
       ? 'no one else'
-      : word.level === 'teams'
-        ? `the team ${word.teams.join(', ')}`
-        : WIDEST_WORDS[word.level ?? 'owner'];
-  return `shared ${what} with ${who}${word.existenceOnly ? ', that it exists only' : ''}`;
+      : choice.level === 'teams'
+        ? `the team ${choice.teams.join(', ')}`
+        : WIDEST_WORDS[choice.level ?? 'owner'];
+  return `shared ${what} with ${who}${choice.existenceOnly ? ', that it exists only' : ''}`;
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { rowsOf } from '../../base/db/rows';
-import { wordScope, shareLevel } from '@fulvet/contract';
-import type { OwnWord, Participant } from '@fulvet/core';
+import { choiceScope, shareLevel } from '@fulvet/contract';
+import type { SharingChoice, Participant } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../base/db/database';
 import { keysOfParticipant } from './ownKeepOuts';
@@ -15,16 +15,16 @@ export interface StandingWords {
 }
 
 interface StandingWord {
-  word: OwnWord;
+  word: SharingChoice;
   /** Of mail up to this time only, milliseconds. */
   until: number | null;
 }
 
-const NONE: readonly OwnWord[] = [];
+const NONE: readonly SharingChoice[] = [];
 
-const ownWordRow = z.object({
+const sharingChoiceRow = z.object({
   does: z.enum(['seal', 'share']),
-  scope: wordScope,
+  scope: choiceScope,
   email_id: z.number().nullable(),
   conversation_id: z.number().nullable(),
   value: z.string().nullable(),
@@ -37,20 +37,20 @@ const ownWordRow = z.object({
   until: z.number().nullable(),
 });
 
-export async function loadOwnWords(tx: Tx): Promise<StandingWords> {
+export async function loadSharingChoices(tx: Tx): Promise<StandingWords> {
   const rows = await rowsOf(
     tx,
-    ownWordRow,
+    sharingChoiceRow,
     sql`
     SELECT w.does, w.scope, w.email_id, e.conversation_id, w.value, w.level, w.teams, w.existence_only, w.user_id, u.name AS by, (extract(epoch FROM w.at) * 1000)::float8 AS at, (extract(epoch FROM w.until) * 1000)::float8 AS until
-    FROM own_words w JOIN users u ON u.id = w.user_id LEFT JOIN emails e ON e.id = w.email_id WHERE w.withdrawn_at IS NULL ORDER BY w.id`,
+    FROM sharing_choices w JOIN users u ON u.id = w.user_id LEFT JOIN emails e ON e.id = w.email_id WHERE w.withdrawn_at IS NULL ORDER BY w.id`,
   );
   const byEmail = new Map<number, StandingWord[]>();
   const byConversation = new Map<number, StandingWord[]>();
   const byValue = new Map<string, StandingWord[]>();
   for (const row of rows) {
     const { does, scope, teams, by, at, until } = row;
-    const word: OwnWord = {
+    const word: SharingChoice = {
       does,
       scope,
       value: row.value ?? '',
@@ -79,7 +79,7 @@ function put<K>(map: Map<K, StandingWord[]>, key: K, word: StandingWord): void {
 export function wordsOn(
   email: { id: number; conversationId: number; at: number; ownerIds: readonly number[]; participants: readonly Participant[] },
   words: StandingWords,
-): readonly OwnWord[] {
+): readonly SharingChoice[] {
   if (words.byEmail.size + words.byConversation.size + words.byValue.size === 0 || email.ownerIds.length === 0) return NONE;
   const found = new Set<StandingWord>([...(words.byEmail.get(email.id) ?? []), ...(words.byConversation.get(email.conversationId) ?? [])]);
   if (words.byValue.size > 0)

@@ -23,7 +23,7 @@ const leaverRow = z.object({ id: z.number(), name: z.string() });
  * Closes the door for a member who leaves, in one transaction: sessions and tokens end, what colleagues let them read and what they were asked for ends,
  * mailboxes stop and go to someone else, and so do records. The histories stay. What they sealed stays sealed, and goes to no one.
  */
-export async function deactivate(
+export async function deactivateMember(
   services: Services,
   user: User,
   memberId: number,

@@ -38,4 +38,14 @@ UPDATE run_befores SET email = pg_temp.in_current_words(email), docket = pg_temp
 UPDATE run_staged SET decision = pg_temp.in_current_words(decision);--> statement-breakpoint
 ALTER TABLE "emails" ADD CONSTRAINT "emails_outcome_known" CHECK ("emails"."outcome" in ('filed', 'waiting', 'unfiled', 'kept out', 'sealed'));--> statement-breakpoint
 ALTER TABLE "mailbox_events" ADD CONSTRAINT "mailbox_events_level_known" CHECK ("mailbox_events"."level" in ('note', 'problem', 'solved'));--> statement-breakpoint
-ALTER TABLE "retention" ADD CONSTRAINT "retention_kind_known" CHECK ("retention"."kind" in ('keptOut', 'unfiled', 'closedDeals'));
+ALTER TABLE "retention" ADD CONSTRAINT "retention_kind_known" CHECK ("retention"."kind" in ('keptOut', 'unfiled', 'closedDeals'));--> statement-breakpoint
+ALTER TABLE "own_words" RENAME TO "sharing_choices";--> statement-breakpoint
+ALTER SEQUENCE "own_words_id_seq" RENAME TO "sharing_choices_id_seq";--> statement-breakpoint
+ALTER TABLE "sharing_choices" RENAME CONSTRAINT "own_words_pkey" TO "sharing_choices_pkey";--> statement-breakpoint
+ALTER TABLE "sharing_choices" RENAME CONSTRAINT "own_words_user_id_users_id_fk" TO "sharing_choices_user_id_users_id_fk";--> statement-breakpoint
+ALTER TABLE "sharing_choices" RENAME CONSTRAINT "own_words_email_id_emails_id_fk" TO "sharing_choices_email_id_emails_id_fk";--> statement-breakpoint
+ALTER TABLE "sharing_choices" RENAME CONSTRAINT "own_words_deed_known" TO "sharing_choices_deed_known";--> statement-breakpoint
+ALTER TABLE "sharing_choices" RENAME CONSTRAINT "own_words_scope_known" TO "sharing_choices_scope_known";--> statement-breakpoint
+ALTER TABLE "sharing_choices" RENAME CONSTRAINT "own_words_level_known" TO "sharing_choices_level_known";--> statement-breakpoint
+ALTER TABLE "sharing_choices" RENAME CONSTRAINT "own_words_about" TO "sharing_choices_about";--> statement-breakpoint
+ALTER INDEX "own_words_standing" RENAME TO "sharing_choices_standing";
