@@ -36,7 +36,7 @@ async function main() {
       if (code !== 0) process.exitCode = 1;
     }
   } finally {
-    cluster.step();
+    cluster.stop();
     rmSync(folder, { recursive: true, force: true });
   }
 }

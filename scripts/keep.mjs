@@ -59,7 +59,7 @@ async function main() {
       `Put the backup of ${made} in place: ${sum(tables)} rows of ${Object.keys(tables).length} tables, each the same as then. Start with npm start.\n`,
     );
   } finally {
-    if (cluster && !ran) cluster.step();
+    if (cluster && !ran) cluster.stop();
     held?.letGo();
   }
 }

@@ -36,14 +36,14 @@ async function main() {
   const host = process.env.HOST || '127.0.0.1';
   const home = resolve(homeFolder());
   const held = await takeInstallation(home);
-  const steps = [() => held.letGo()];
+  const stops = [() => held.letGo()];
   let stopping = false;
-  const step = async (code) => {
+  const stop = async (code) => {
     if (stopping) return;
     stopping = true;
     // Whatever hangs, it ends: what was committed is safe.
     setTimeout(() => process.exit(1), MOST_STOPPING_MS).unref();
-    for (const end of steps.reverse())
+    for (const end of stops.reverse())
       await Promise.resolve()
         .then(end)
         .catch((error) => process.stderr.write(`${error}\n`));
@@ -53,22 +53,22 @@ async function main() {
     process.on(signal, () => {
       if (stopping) process.exit(1);
       process.stdout.write('\nStopping … (once more ends it at once)\n');
-      void step(0);
+      void stop(0);
     });
   }
   try {
-    await bringUp({ options, port, host, home, held, steps });
+    await bringUp({ options, port, host, home, held, stops });
   } catch (error) {
     process.stderr.write(
       error instanceof StartError || error?.constructor?.name === 'CannotStart'
         ? `\n${error.message}\n`
         : `\n${error?.stack ?? error}\n${error?.cause?.stack ?? ''}\n`,
     );
-    await step(1);
+    await stop(1);
   }
 }
 
-async function bringUp({ options, port, host, home, held, steps }) {
+async function bringUp({ options, port, host, home, held, stops }) {
   await ensurePackages();
   await ensureBuilt({ web: process.env.FULVET_PROGRAMS_ONLY !== '1' });
   const { name, dataFolder } = dataPlace(home, options.empty);
@@ -78,7 +78,7 @@ async function bringUp({ options, port, host, home, held, steps }) {
   let ownerUrl = process.env.DATABASE_URL;
   if (!ownerUrl) {
     const cluster = await startPrivateCluster(home);
-    steps.push(() => cluster.step());
+    stops.push(() => cluster.stop());
     if (anew) rmSync(dataFolder, { recursive: true, force: true });
     await ensureDatabase(cluster.url(), name, { anew });
     ownerUrl = cluster.url(name);
@@ -87,7 +87,7 @@ async function bringUp({ options, port, host, home, held, steps }) {
   await backUpBeforeUpgrade({ ownerUrl, dataFolder, home });
   const { startServer } = await import(join(root, 'dist', 'server.js'));
   const demo = await import(join(root, 'dist', 'demo.js'));
-  const provider = options.empty ? null : await openProvider(demo, dataFolder, demoMade, steps);
+  const provider = options.empty ? null : await openProvider(demo, dataFolder, demoMade, stops);
   const settings = {
     ...serviceSettings({ home, dataFolder, ownerUrl }),
     host,
@@ -97,7 +97,7 @@ async function bringUp({ options, port, host, home, held, steps }) {
     worksOnMailboxes: process.env.FULVET_WORKERS_APART !== '1',
   };
   const server = await startOnPort(startServer, settings, port);
-  steps.push(() => server.step());
+  stops.push(() => server.stop());
   let token = null;
   if (provider) await demo.moveToPorts(server.services, provider.ports);
   if (provider?.now) {
@@ -111,7 +111,7 @@ async function bringUp({ options, port, host, home, held, steps }) {
 }
 
 /** The demo's mail provider; filled when the demo world is to be made. @returns with `now` in that case: the time that its mail ends at */
-async function openProvider(demo, dataFolder, demoMade, steps) {
+async function openProvider(demo, dataFolder, demoMade, stops) {
   const now = existsSync(demoMade) ? null : Date.now();
   if (now !== null) {
     process.stdout.write('Writing nine months of mail …\n');
@@ -119,7 +119,7 @@ async function openProvider(demo, dataFolder, demoMade, steps) {
     demo.fillPost(providerFolder(dataFolder), demo.planDemo({ now }));
   }
   const provider = await startProvider(dataFolder);
-  steps.push(() => provider.step());
+  stops.push(() => provider.stop());
   return { ...provider, now };
 }
 

@@ -50,7 +50,7 @@ async function runSuites(suites, patterns, sum) {
   env.FULVET_TEST_FOLDER = folder;
   let cluster = null;
   const clear = () => {
-    cluster?.step();
+    cluster?.stop();
     rmSync(folder, { recursive: true, force: true });
   };
   for (const signal of ['SIGINT', 'SIGTERM']) {

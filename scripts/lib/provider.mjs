@@ -28,7 +28,7 @@ export async function startProvider(dataFolder) {
     mkdirSync(presetFolder(dataFolder), { recursive: true, mode: 0o700 });
     writeFileSync(join(presetFolder(dataFolder), 'longshore.json'), JSON.stringify(started.told.preset, null, 2));
     writeFileSync(noteFile(dataFolder), JSON.stringify({ ports: started.told.ports, webUrl: started.told.webUrl }));
-    return { ports: started.told.ports, webUrl: started.told.webUrl, step: started.step };
+    return { ports: started.told.ports, webUrl: started.told.webUrl, stop: started.stop };
   }
   throw new StartError(`The made-up mail provider found no free ports from ${last} on.`);
 }
@@ -49,7 +49,7 @@ function tryPorts(folder, firstPort) {
     let complaint = '';
     child.stdout.on('data', (chunk) => {
       said += chunk;
-      if (said.includes('\n')) resolve({ told: JSON.parse(said), step: () => stopChild(child) });
+      if (said.includes('\n')) resolve({ told: JSON.parse(said), stop: () => stopChild(child) });
     });
     child.stderr.on('data', (chunk) => (complaint += chunk));
     child.once('error', reject);
