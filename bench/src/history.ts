@@ -58,6 +58,7 @@ async function main(): Promise<void> {
     });
     const found = await median(() => get(routeTo('search', { text: words })));
     const rare = await median(() => get(routeTo('search', { text: '77777' })));
+    const never = await median(() => get(routeTo('search', { text: 'calibration visit' })));
     const ratio = (first: number, second: number): string => (first / second).toFixed(2);
     report(`history and search among ${size.emails} emails`, [
       ['emails of the history', String(counted?.n)],
@@ -69,6 +70,7 @@ async function main(): Promise<void> {
       ['the same, over HTTP with permissions', `${found.toFixed(0)} ms`],
       ['ratio', ratio(found, bareSearch)],
       ['search of a rare word', `${rare.toFixed(0)} ms`],
+      ['search of two words that are never together', `${never.toFixed(0)} ms`],
     ]);
   } finally {
     await server.remove();

@@ -38,7 +38,12 @@ beforeAll(async () => {
   await many(
     `INSERT INTO mailbox_events (mailbox_id, level, message, said) SELECT (SELECT min(id) FROM mailboxes) + i % 20, 'note', 'Looked.', '' FROM generate_series(1, 20000) i`,
   );
-  await many('ANALYZE');
+  // Half of the mail is seen by everyone; some words are in most emails, some in few.
+  await many(`UPDATE emails SET visibility = 'everyone' WHERE conversation_id % 2 = 1`);
+  await many(
+    `UPDATE email_contents SET search = to_tsvector('simple', subject || ' ' || body || ' tenth' || email_id % 10 || ' hundredth' || email_id % 100)`,
+  );
+  await many('VACUUM ANALYZE');
   big = new Set((await owner(server.ownerUrl, `SELECT relname FROM pg_class WHERE reltuples >= ${BIG_ROWS}`)).map((row) => row.relname));
 });
 afterAll(() => server.remove());
@@ -111,4 +116,48 @@ test('no page reads or sorts all mail', async () => {
       if (found.length > 0) growth[`${name}, as ${who}`] = found;
     }
   expect(growth).toEqual({});
+});
+
+const WORDS = [
+  'morning',
+  'calibration',
+  'good morning',
+  'calibration staff',
+  'calibration visit',
+  'tenth3',
+  'tenth3 tenth4',
+  'hundredth7 morning',
+  'hundredth7',
+  '777',
+  'nowhere',
+  'visit -tenth3',
+  'the or 777',
+];
+
+test.each(WORDS)('the search for “%s” finds what each email would be asked for, page after page', async (words) => {
+  const readable = `WHERE c.search @@ websearch_to_tsquery('simple', $1) AND (e.visibility = 'everyone' OR $2 = ANY (e.owner_ids))`;
+  const member = Number((await owner(server.ownerUrl, `SELECT min(id) AS id FROM users WHERE email LIKE 'member%'`))[0]?.id);
+  for (const reader of [crew.ids.rep, member]) {
+    const right = await owner(
+      server.ownerUrl,
+      `SELECT e.id::int AS id FROM email_contents c JOIN emails e ON e.id = c.email_id ${readable} ORDER BY e.sent_at DESC, e.id DESC`,
+      [words, reader],
+    );
+    const found: number[] = [];
+    let after: string | undefined;
+    for (let page = 0; page < 5; page += 1) {
+      const { ids, next, total, isMore } = await server.services.database.as(reader, (tx) =>
+        allMailPage(tx, { text: words, limit: 40, ...(after === undefined ? {} : { after }) }),
+      );
+      if (page === 0) {
+        expect(total).toBeLessThanOrEqual(Math.min(right.length, 1000));
+        if (isMore) expect(total).toBeGreaterThanOrEqual(Math.min(right.length - 1, 40));
+        else expect(total).toBe(right.length);
+      }
+      found.push(...ids);
+      if (next === null) break;
+      after = next;
+    }
+    expect(found).toEqual(right.slice(0, 200).map((row) => row.id));
+  }
 });

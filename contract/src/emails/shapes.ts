@@ -1,4 +1,4 @@
-import { MOST_COUNTED } from './mostCounted';
+import { MOST_COUNTED, MOST_FOUND } from './mostCounted';
 import { z } from 'zod';
 import { cursor, direction, id, mailClass, moment, outcome, recordKind, shareLevel } from '../base/values';
 
@@ -135,7 +135,11 @@ export type EmailQuery = z.input<typeof emailQuery>;
 export const emailPage = z.object({
   emails: z.array(emailRow),
   next: z.string().nullable(),
-  total: z.number().int().describe(`How many there are in all, counted up to ${MOST_COUNTED}: a larger number says that there are more.`),
+  total: z
+    .number()
+    .int()
+    .describe(`How many there are in all, counted up to ${MOST_COUNTED}; with words to search for, up to ${MOST_FOUND}.`),
+  isMore: z.boolean().describe('Whether there are more than were counted.'),
 });
 
 export type EmailPage = z.infer<typeof emailPage>;
@@ -143,7 +147,8 @@ export type EmailPage = z.infer<typeof emailPage>;
 export const searchResult = z.object({
   records: z.array(z.object({ kind: recordKind, id, name: z.string(), detail: z.string() })),
   emails: z.array(emailRow),
-  emailTotal: z.number().int(),
+  emailTotal: z.number().int().describe(`How many emails say it, counted up to ${MOST_FOUND}.`),
+  isMore: z.boolean().describe('Whether more emails say it than were counted.'),
 });
 
 export type SearchResult = z.infer<typeof searchResult>;

@@ -60,6 +60,103 @@ CREATE OR REPLACE FUNCTION fulvet_search_emails(words text, at_most integer) RET
 REVOKE ALL ON FUNCTION fulvet_search_emails(text, integer) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_search_emails(text, integer) TO fulvet_app;
 
+-- How many emails the planner expects to say this; it may be asked in no function that is called stable.
+CREATE OR REPLACE FUNCTION fulvet_expected_emails(wanted tsquery) RETURNS bigint LANGUAGE plpgsql VOLATILE SECURITY DEFINER SET search_path = public AS $s$
+DECLARE plan json;
+BEGIN
+  EXECUTE format('EXPLAIN (FORMAT JSON) SELECT FROM email_contents WHERE search @@ %L::tsquery', wanted) INTO plan;
+  RETURN (plan -> 0 -> 'Plan' ->> 'Plan Rows')::bigint;
+END $s$;
+REVOKE ALL ON FUNCTION fulvet_expected_emails(tsquery) FROM PUBLIC;
+
+-- How many emails say this, counted so far, by the index: in the table, those that say it may stand behind all others.
+CREATE OR REPLACE FUNCTION fulvet_count_saying(wanted tsquery, at_most integer) RETURNS bigint
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public SET enable_seqscan = off AS $s$
+  SELECT count(*) FROM (SELECT FROM email_contents c WHERE c.search @@ wanted LIMIT at_most) n $s$;
+REVOKE ALL ON FUNCTION fulvet_count_saying(tsquery, integer) FROM PUBLIC;
+
+-- How many emails say this and may be read, counted so far.
+CREATE OR REPLACE FUNCTION fulvet_count_readable(wanted tsquery, at_most integer) RETURNS bigint
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public SET enable_seqscan = off AS $s$
+  SELECT count(*) FROM (
+    SELECT FROM (SELECT c.email_id FROM email_contents c WHERE c.search @@ wanted LIMIT 20000) c JOIN emails e ON e.id = c.email_id WHERE (
+    ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
+    OR (e.outcome <> 'sealed' AND (
+    (NOT e.existence_only AND e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_user()) = ANY (e.granted_ids))
+    OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (NOT e.existence_only AND e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (NOT e.existence_only AND e.visibility = 'record' AND fulvet_on_record(e.id)))))
+    LIMIT at_most) n $s$;
+REVOKE ALL ON FUNCTION fulvet_count_readable(tsquery, integer) FROM PUBLIC;
+
+-- The same of a single word that is in many emails: of these the index gives some thousands, at random.
+CREATE OR REPLACE FUNCTION fulvet_count_sample(wanted tsquery, at_most integer) RETURNS bigint
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public SET gin_fuzzy_search_limit = 2000 AS $s$
+  SELECT fulvet_count_readable(wanted, at_most) $s$;
+REVOKE ALL ON FUNCTION fulvet_count_sample(tsquery, integer) FROM PUBLIC;
+
+-- A page of the emails that say these words, of those that the acting user may read, the newest first; before an email where that is given. The
+-- first page comes with how many there are: exactly, or at least so many. What few emails say is found by the index alone. Of what many say,
+-- the newest emails are looked through, in steps; where these have too few, the index has to find all.
+CREATE OR REPLACE FUNCTION fulvet_search_page(words text, wanted integer, before timestamptz, before_id bigint)
+  RETURNS TABLE (email_id bigint, sent_at timestamptz, total integer, is_more boolean)
+  LANGUAGE plpgsql VOLATILE SECURITY DEFINER SET search_path = public AS $s$
+DECLARE
+  query tsquery := websearch_to_tsquery('simple', words);
+  newest bigint[];
+  expected bigint;
+  found bigint;
+  is_some boolean := true;
+BEGIN
+  IF numnode(query) = 0 OR fulvet_acting_user() IS NULL THEN RETURN; END IF;
+  expected := fulvet_expected_emails(query);
+  IF expected > 10000 OR fulvet_count_saying(query, 2000 + 1) > 2000 THEN
+    FOR step IN 1..2 LOOP
+      SELECT array_agg(f.id ORDER BY f.sent_at DESC, f.id DESC) INTO newest FROM (
+        SELECT e.id, e.sent_at FROM (
+          SELECT x.* FROM emails x WHERE before IS NULL OR (x.sent_at, x.id) < (before, before_id)
+          ORDER BY x.sent_at DESC, x.id DESC LIMIT (ARRAY[2000, 12000])[step]) e
+        JOIN LATERAL (SELECT FROM email_contents c WHERE c.email_id = e.id AND c.search @@ query) c ON true
+        WHERE (
+    ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
+    OR (e.outcome <> 'sealed' AND (
+    (NOT e.existence_only AND e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_user()) = ANY (e.granted_ids))
+    OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (NOT e.existence_only AND e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (NOT e.existence_only AND e.visibility = 'record' AND fulvet_on_record(e.id)))))
+        ORDER BY e.sent_at DESC, e.id DESC LIMIT wanted) f;
+      IF cardinality(newest) >= wanted THEN
+        IF before IS NULL AND numnode(query) = 1 AND expected > 10000 THEN
+          found := fulvet_count_sample(query, 1000 + 1);
+        ELSIF before IS NULL THEN
+          found := fulvet_count_readable(query, 1000 + 1);
+          is_some := found > 1000 OR fulvet_count_saying(query, 20000) = 20000;
+        END IF;
+        RETURN QUERY SELECT e.id, e.sent_at, greatest(least(found, 1000), cardinality(newest))::int, is_some
+          FROM emails e WHERE e.id = ANY (newest) ORDER BY e.sent_at DESC, e.id DESC;
+        RETURN;
+      END IF;
+    END LOOP;
+  END IF;
+  RETURN QUERY
+  WITH those AS MATERIALIZED (
+    SELECT e.id, e.sent_at FROM email_contents c JOIN emails e ON e.id = c.email_id
+    WHERE c.search @@ query AND (before IS NULL OR (e.sent_at, e.id) < (before, before_id)) AND (
+    ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
+    OR (e.outcome <> 'sealed' AND (
+    (NOT e.existence_only AND e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
+    OR ((SELECT fulvet_acting_user()) = ANY (e.granted_ids))
+    OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
+    OR (NOT e.existence_only AND e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
+    OR (NOT e.existence_only AND e.visibility = 'record' AND fulvet_on_record(e.id))))))
+  SELECT f.id, f.sent_at, (SELECT least(count(*), 1000)::int FROM those), (SELECT count(*) > 1000 FROM those)
+  FROM those f ORDER BY f.sent_at DESC, f.id DESC LIMIT wanted;
+END $s$;
+REVOKE ALL ON FUNCTION fulvet_search_page(text, integer, timestamptz, bigint) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_search_page(text, integer, timestamptz, bigint) TO fulvet_app;
+
 CREATE OR REPLACE FUNCTION fulvet_emails_with_address(wanted text) RETURNS TABLE (email_id bigint)
   LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
   SELECT DISTINCT e.id FROM participants p JOIN emails e ON e.id = p.email_id
@@ -123,4 +220,4 @@ CREATE OR REPLACE FUNCTION fulvet_viewers(wanted bigint[]) RETURNS TABLE (email_
 REVOKE ALL ON FUNCTION fulvet_viewers(bigint[]) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_viewers(bigint[]) TO fulvet_app, fulvet_worker;
 
-COMMENT ON VIEW fulvet_readable IS 'sight 68e76c7105af3a18';
+COMMENT ON VIEW fulvet_readable IS 'sight c3c99caa3f027df0';

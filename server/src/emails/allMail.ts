@@ -1,7 +1,7 @@
 import { rowsOf } from '../base/db/rows';
 import { domainsUnder } from '../base/db/like';
 import { cursorParts } from '../base/cursor';
-import { MOST_COUNTED } from '@fulvet/contract';
+import { MOST_COUNTED, MOST_FOUND } from '@fulvet/contract';
 import type { emailQuery } from '@fulvet/contract';
 import { addressKey, domainToAscii } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
@@ -18,20 +18,24 @@ const pageRow = z.object({ id: z.number().nullable(), at: z.number().nullable(),
 
 const emailRow = z.object({ total: z.number() });
 
-/** Ids of one page of the register, the cursor of the next, and how many there are in all. */
-export async function allMailPage(tx: Tx, query: Query): Promise<{ ids: number[]; next: string | null; total: number }> {
+/** Ids of one page of all mail, the cursor of the next, and how many there are, or at least are, in all. */
+export interface AllMailPage {
+  ids: number[];
+  next: string | null;
+  total: number;
+  isMore: boolean;
+}
+
+export async function allMailPage(tx: Tx, query: Query): Promise<AllMailPage> {
   const asked = conditions(query);
   const where = sql.join([sql`true`, ...asked], sql` AND `);
   const cursor = query.after === undefined ? sql`true` : afterCursor(query.after);
+  if (query.text && asked.length === 1) return foundPage(tx, query.text, query);
   const page = sql`SELECT e.id, (extract(epoch FROM e.sent_at) * 1000000)::int8 AS at`;
   const order = sql`ORDER BY e.sent_at DESC, e.id DESC LIMIT ${query.limit + 1}`;
   if (query.text) {
     // The text is looked through once, for the page and for the count.
-    const matching =
-      asked.length === 1
-        ? sql`SELECT s.email_id AS id, s.sent_at FROM ${searched(query.text)} s`
-        : sql`SELECT e.id, e.sent_at FROM emails e WHERE ${where}`;
-    const found = sql`WITH e AS MATERIALIZED (${matching})`;
+    const found = sql`WITH e AS MATERIALIZED (SELECT e.id, e.sent_at FROM emails e WHERE ${where})`;
     const rows = await rowsOf(
       tx,
       pageRow,
@@ -41,13 +45,28 @@ export async function allMailPage(tx: Tx, query: Query): Promise<{ ids: number[]
     return pageOf(
       rows.flatMap(({ id, at }) => (id === null || at === null ? [] : [{ id, at }])),
       query.limit,
-      total,
+      { total: Math.min(total, MOST_FOUND), isMore: total > MOST_FOUND },
     );
   }
   const rows = await rowsOf(tx, placeRow, sql`${page} FROM emails e WHERE ${where} AND ${cursor} ${order}`);
   const some = sql`SELECT FROM emails e WHERE ${where} LIMIT ${MOST_COUNTED + 1}`;
   const counted = await rowsOf(tx, emailRow, sql`SELECT count(*)::int AS total FROM (${some}) n`);
-  return pageOf(rows, query.limit, counted[0]?.total ?? 0);
+  const total = counted[0]?.total ?? 0;
+  return pageOf(rows, query.limit, { total: Math.min(total, MOST_COUNTED), isMore: total > MOST_COUNTED });
+}
+
+const foundRow = z.object({ id: z.number(), at: z.number(), total: z.number(), isMore: z.boolean() });
+
+/** A page of the emails that say these words, with no other condition. */
+async function foundPage(tx: Tx, words: string, { after, limit }: Pick<Query, 'after' | 'limit'>): Promise<AllMailPage> {
+  const [us, id] = after === undefined ? [null, null] : cursorParts(after);
+  const rows = await rowsOf(
+    tx,
+    foundRow,
+    sql`SELECT s.email_id AS id, (extract(epoch FROM s.sent_at) * 1000000)::int8 AS at, s.total, is_more AS "isMore"
+      FROM fulvet_search_page(${words}, ${limit + 1}, to_timestamp(${us}::numeric / 1000000), ${id}::bigint) s`,
+  );
+  return pageOf(rows, limit, { total: rows[0]?.total ?? 0, isMore: rows[0]?.isMore ?? false });
 }
 
 const searched = (words: string): SQL => sql`fulvet_search_emails(${words}, ${SEARCH_LIMIT})`;
@@ -55,10 +74,10 @@ const searched = (words: string): SQL => sql`fulvet_search_emails(${words}, ${SE
 const placeRow = z.object({ id: z.number(), at: z.number() });
 type Row = z.infer<typeof placeRow>;
 
-function pageOf(rows: readonly Row[], limit: number, total: number): { ids: number[]; next: string | null; total: number } {
+function pageOf(rows: readonly Row[], limit: number, counted: Pick<AllMailPage, 'total' | 'isMore'>): AllMailPage {
   const page = rows.slice(0, limit);
   const last = page.at(-1);
-  return { ids: page.map((row) => row.id), next: rows.length > limit && last ? `${last.at}.${last.id}` : null, total };
+  return { ids: page.map((row) => row.id), next: rows.length > limit && last ? `${last.at}.${last.id}` : null, ...counted };
 }
 
 function afterCursor(cursor: string): SQL {

@@ -20,7 +20,7 @@ export const emailRoutes: Pick<Handlers, 'listEmails' | 'getEmail' | 'getEmailHt
     return services.database.as(user.id, async (tx) => {
       const page = await allMailPage(tx, query);
       if (isRefusal(page)) return page;
-      return { emails: await emailRows(tx, page.ids, compiled), next: page.next, total: page.total };
+      return { emails: await emailRows(tx, page.ids, compiled), next: page.next, total: page.total, isMore: page.isMore };
     });
   },
 

@@ -16,7 +16,12 @@ export const searchRoutes: Pick<Handlers, 'search' | 'findByMessageId'> = {
     return services.database.as(user.id, async (tx) => {
       const page = await allMailPage(tx, { text: query.text, limit: 12 });
       if (isRefusal(page)) return page;
-      return { records: await searchRecords(tx, query.text), emails: await emailRows(tx, page.ids, compiled), emailTotal: page.total };
+      return {
+        records: await searchRecords(tx, query.text),
+        emails: await emailRows(tx, page.ids, compiled),
+        emailTotal: page.total,
+        isMore: page.isMore,
+      };
     });
   },
 

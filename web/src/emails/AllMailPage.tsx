@@ -1,5 +1,4 @@
 import type { EmailRow, User } from '@fulvet/contract';
-import { MOST_COUNTED } from '@fulvet/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { KeyboardEvent } from 'react';
@@ -50,7 +49,7 @@ export default function Register({ user }: { user: User }) {
   );
   const emails = useEmails(filter);
   const rows = useMemo(() => emails.data?.pages.flatMap((page) => page.emails) ?? [], [emails.data]);
-  const total = emails.data?.pages[0]?.total ?? 0;
+  const { total = 0, isMore = false } = emails.data?.pages[0] ?? {};
   const set = (name: string, value: string): void => setValues({ [name]: value });
   const clear = (): void => setValues(Object.fromEntries([...params.keys()].map((name) => [name, ''])));
   return (
@@ -61,7 +60,7 @@ export default function Register({ user }: { user: User }) {
           <Purpose>Every email that you may know of, and what became of it.</Purpose>
         </div>
         <p className="tabular pb-0.5 text-muted" role="status">
-          {emails.isPending ? 'Counting …' : countedEmails(total)}
+          {emails.isPending ? 'Counting …' : countedEmails(total, isMore)}
         </p>
       </header>
       <AllMailFilters filter={filter} set={set} clear={clear} />
@@ -82,6 +81,7 @@ export default function Register({ user }: { user: User }) {
         <EmailList
           rows={rows}
           total={total}
+          isMore={isMore}
           user={user}
           more={() => void (emails.hasNextPage && !emails.isFetchingNextPage && emails.fetchNextPage())}
         />
@@ -90,7 +90,19 @@ export default function Register({ user }: { user: User }) {
   );
 }
 
-function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: number; user: User; more: () => void }) {
+function EmailList({
+  rows,
+  total,
+  isMore,
+  user,
+  more,
+}: {
+  rows: EmailRow[];
+  total: number;
+  isMore: boolean;
+  user: User;
+  more: () => void;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const [position, setAt] = useState(0);
   // Filters may leave fewer rows than there were.
@@ -162,7 +174,7 @@ function EmailList({ rows, total, user, more }: { rows: EmailRow[]; total: numbe
         tabIndex={0}
         role="grid"
         aria-multiselectable
-        aria-rowcount={total > MOST_COUNTED ? -1 : total}
+        aria-rowcount={isMore ? -1 : total}
         aria-label="Emails"
         aria-activedescendant={rows[at] ? `email-${rows[at].id}` : undefined}
         className="min-h-0 grow overflow-y-auto border-t border-line outline-offset-[-2px]"

@@ -45,8 +45,8 @@ export default function SearchPage() {
           )}
           <section>
             <h2 className="mb-1 text-lg">
-              {countedEmails(found.data.emailTotal)}{' '}
-              {found.data.emailTotal > found.data.emails.length && (
+              {countedEmails(found.data.emailTotal, found.data.isMore)}{' '}
+              {(found.data.isMore || found.data.emailTotal > found.data.emails.length) && (
                 <Link className="ml-2 text-sm font-normal text-spruce hover:underline" to={`/all-mail?text=${encodeURIComponent(text)}`}>
                   Show all of them
                 </Link>

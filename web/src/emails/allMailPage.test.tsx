@@ -50,7 +50,7 @@ const detail = (id: number, more: Partial<EmailDetail> = {}): EmailDetail =>
 
 const answers = (more: Answers = {}): Answers => ({
   ...workspace(),
-  listEmails: { emails: rows, next: null, total: rows.length },
+  listEmails: { emails: rows, next: null, total: rows.length, isMore: false },
   getEmail: ({ params }) => detail(Number(params.id)),
   ...more,
 });
@@ -75,9 +75,9 @@ describe('the register', () => {
   });
 
   test('says what to do where nothing is found, and why where it failed', async () => {
-    openPage('/all-mail?text=xyz', answers({ listEmails: { emails: [], next: null, total: 0 } }));
+    openPage('/all-mail?text=xyz', answers({ listEmails: { emails: [], next: null, total: 0, isMore: false } }));
     await screen.findByText('Remove a filter to see more.');
-    openPage('/all-mail', answers({ listEmails: { emails: [], next: null, total: 0 } }));
+    openPage('/all-mail', answers({ listEmails: { emails: [], next: null, total: 0, isMore: false } }));
     await screen.findByText('No mail yet');
     openPage('/all-mail?text=y', answers({ listEmails: new Refused(422, 'bad-request', 'text: is longer than 200 characters.') }));
     await screen.findByText('text: is longer than 200 characters.');
@@ -103,7 +103,9 @@ describe('the register', () => {
       '/all-mail',
       answers({
         listEmails: ({ query }) =>
-          query.text ? { emails: found, next: null, total: 1 } : { emails: rows, next: null, total: rows.length },
+          query.text
+            ? { emails: found, next: null, total: 1, isMore: false }
+            : { emails: rows, next: null, total: rows.length, isMore: false },
       }),
     );
     (await screen.findByRole('grid', { name: 'Emails' })).focus();

@@ -87,7 +87,7 @@ function entriesFor(text: string, found: ReturnType<typeof useSearch>['data'], u
   }));
   const emails = found.emails.slice(0, 8).map((email) => ({
     key: `e${email.id}`,
-    group: `${countedEmails(found.emailTotal)} in all`,
+    group: `${countedEmails(found.emailTotal, found.isMore)} in all`,
     label: email.content?.subject || '(no subject)',
     detail: email.content?.from ? nameOf(email.content.from) : '',
     to: `/all-mail?text=${encodeURIComponent(text)}&decision=${email.id}`,

@@ -66,7 +66,7 @@ describe('the people on a deal', () => {
             { kind: 'contact', id: 6, name: 'Harbour Pilot', detail: '' },
           ],
           emails: [],
-          emailTotal: 0,
+          emailTotal: 0, isMore: false,
         },
         setDealPeople: { ...deal(), undo: 8 },
       }),

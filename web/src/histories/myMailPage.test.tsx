@@ -27,7 +27,7 @@ const rows = [
 ];
 const answers = (more: Answers = {}): Answers => ({
   ...workspace('rep'),
-  listEmails: { emails: rows, next: null, total: rows.length },
+  listEmails: { emails: rows, next: null, total: rows.length, isMore: false },
   getEmail: ({ params }) => like(emailDetail, { id: Number(params.id), at: AT, owned: true, outcome: 'filed' }),
   ...more,
 });
@@ -76,7 +76,7 @@ describe('my mail', () => {
   });
 
   test('says how to begin where there is none', async () => {
-    openPage('/my-mail', answers({ listEmails: { emails: [], next: null, total: 0 } }));
+    openPage('/my-mail', answers({ listEmails: { emails: [], next: null, total: 0, isMore: false } }));
     await screen.findByText('No mail of yours yet');
   });
 

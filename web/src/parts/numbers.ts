@@ -1,5 +1,3 @@
-import { MOST_COUNTED } from '@fulvet/contract';
-
 const whole = new Intl.NumberFormat('en-GB');
 
 export function count(value: number): string {
@@ -11,9 +9,9 @@ export function counted(value: number, item: string, many = `${item}s`): string 
   return `${whole.format(value)} ${value === 1 ? item : many}`;
 }
 
-/** `12 emails`; `10,000+ emails` where they were not counted further. */
-export const countedEmails = (total: number): string =>
-  total > MOST_COUNTED ? `${whole.format(MOST_COUNTED)}+ emails` : counted(total, 'email');
+/** `12 emails`; `1,000+ emails` where they were not counted further. */
+export const countedEmails = (total: number, isMore: boolean): string =>
+  isMore ? `${whole.format(total)}+ emails` : counted(total, 'email');
 
 export function bytes(value: number): string {
   if (value < 1000) return `${value} B`;

@@ -31,7 +31,7 @@ const email: EmailDetail = like(emailDetail, {
 async function openDialog(widest: ShareLevel, more: Answers = {}): Promise<OpenPage & { dialog: BoundFunctions<typeof queries> }> {
   const page = openPage('/all-mail?decision=31', {
     ...workspace('rep'),
-    listEmails: { emails: [emailRow(31, 'Gauges')], next: null, total: 1 },
+    listEmails: { emails: [emailRow(31, 'Gauges')], next: null, total: 1, isMore: false },
     getEmail: email,
     listSharingChoices: { choices: [], widest },
     listTeam: {

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { MOST_FOUND } from '@fulvet/contract';
 import type { Way } from './ways';
 
 const either = (conditions: readonly string[]): string => conditions.map((condition) => `(${condition})`).join('\n    OR ');
@@ -15,6 +16,16 @@ function seesWhen(ways: readonly Way[], how: 'reads' | 'knows'): string {
 
 const viewersOf = (way: Way): string =>
   `SELECT v.user_id, '${way.name}' AS way, ${way.gives === 'level' ? 'NOT e.existence_only' : String(way.gives === 'read')} AS reads FROM (${way.viewers}) v${way.evenSealed ? '' : ` WHERE e.outcome <> 'sealed'`}`;
+
+/** What no more emails than this say is found by the index alone. */
+const RARE = 2000;
+/** What more emails than this are expected to say is not counted first. The planner knows of common words only. */
+const COMMON = 10_000;
+/** So many of the newest emails are looked through for what many say. */
+const WALKS = [2000, 12_000];
+/** Of a single word that is in many emails, about so many are counted. */
+const SAMPLE = 2000;
+const MOST_LOOKED_AT = 20_000;
 
 const CONTENTS = ['email_contents', 'dockets', 'participants', 'attachments', 'gestures'];
 
@@ -63,6 +74,85 @@ CREATE OR REPLACE FUNCTION fulvet_search_emails(words text, at_most integer) RET
   ORDER BY e.sent_at DESC LIMIT at_most $s$;
 REVOKE ALL ON FUNCTION fulvet_search_emails(text, integer) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_search_emails(text, integer) TO fulvet_app;
+
+-- How many emails the planner expects to say this; it may be asked in no function that is called stable.
+CREATE OR REPLACE FUNCTION fulvet_expected_emails(wanted tsquery) RETURNS bigint LANGUAGE plpgsql VOLATILE SECURITY DEFINER SET search_path = public AS $s$
+DECLARE plan json;
+BEGIN
+  EXECUTE format('EXPLAIN (FORMAT JSON) SELECT FROM email_contents WHERE search @@ %L::tsquery', wanted) INTO plan;
+  RETURN (plan -> 0 -> 'Plan' ->> 'Plan Rows')::bigint;
+END $s$;
+REVOKE ALL ON FUNCTION fulvet_expected_emails(tsquery) FROM PUBLIC;
+
+-- How many emails say this, counted so far, by the index: in the table, those that say it may stand behind all others.
+CREATE OR REPLACE FUNCTION fulvet_count_saying(wanted tsquery, at_most integer) RETURNS bigint
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public SET enable_seqscan = off AS $s$
+  SELECT count(*) FROM (SELECT FROM email_contents c WHERE c.search @@ wanted LIMIT at_most) n $s$;
+REVOKE ALL ON FUNCTION fulvet_count_saying(tsquery, integer) FROM PUBLIC;
+
+-- How many emails say this and may be read, counted so far.
+CREATE OR REPLACE FUNCTION fulvet_count_readable(wanted tsquery, at_most integer) RETURNS bigint
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public SET enable_seqscan = off AS $s$
+  SELECT count(*) FROM (
+    SELECT FROM (SELECT c.email_id FROM email_contents c WHERE c.search @@ wanted LIMIT ${MOST_LOOKED_AT}) c JOIN emails e ON e.id = c.email_id WHERE (
+    ${reads})
+    LIMIT at_most) n $s$;
+REVOKE ALL ON FUNCTION fulvet_count_readable(tsquery, integer) FROM PUBLIC;
+
+-- The same of a single word that is in many emails: of these the index gives some thousands, at random.
+CREATE OR REPLACE FUNCTION fulvet_count_sample(wanted tsquery, at_most integer) RETURNS bigint
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public SET gin_fuzzy_search_limit = ${SAMPLE} AS $s$
+  SELECT fulvet_count_readable(wanted, at_most) $s$;
+REVOKE ALL ON FUNCTION fulvet_count_sample(tsquery, integer) FROM PUBLIC;
+
+-- A page of the emails that say these words, of those that the acting user may read, the newest first; before an email where that is given. The
+-- first page comes with how many there are: exactly, or at least so many. What few emails say is found by the index alone. Of what many say,
+-- the newest emails are looked through, in steps; where these have too few, the index has to find all.
+CREATE OR REPLACE FUNCTION fulvet_search_page(words text, wanted integer, before timestamptz, before_id bigint)
+  RETURNS TABLE (email_id bigint, sent_at timestamptz, total integer, is_more boolean)
+  LANGUAGE plpgsql VOLATILE SECURITY DEFINER SET search_path = public AS $s$
+DECLARE
+  query tsquery := websearch_to_tsquery('simple', words);
+  newest bigint[];
+  expected bigint;
+  found bigint;
+  is_some boolean := true;
+BEGIN
+  IF numnode(query) = 0 OR fulvet_acting_user() IS NULL THEN RETURN; END IF;
+  expected := fulvet_expected_emails(query);
+  IF expected > ${COMMON} OR fulvet_count_saying(query, ${RARE} + 1) > ${RARE} THEN
+    FOR step IN 1..${WALKS.length} LOOP
+      SELECT array_agg(f.id ORDER BY f.sent_at DESC, f.id DESC) INTO newest FROM (
+        SELECT e.id, e.sent_at FROM (
+          SELECT x.* FROM emails x WHERE before IS NULL OR (x.sent_at, x.id) < (before, before_id)
+          ORDER BY x.sent_at DESC, x.id DESC LIMIT (ARRAY[${WALKS.join(', ')}])[step]) e
+        JOIN LATERAL (SELECT FROM email_contents c WHERE c.email_id = e.id AND c.search @@ query) c ON true
+        WHERE (
+    ${reads})
+        ORDER BY e.sent_at DESC, e.id DESC LIMIT wanted) f;
+      IF cardinality(newest) >= wanted THEN
+        IF before IS NULL AND numnode(query) = 1 AND expected > ${COMMON} THEN
+          found := fulvet_count_sample(query, ${MOST_FOUND} + 1);
+        ELSIF before IS NULL THEN
+          found := fulvet_count_readable(query, ${MOST_FOUND} + 1);
+          is_some := found > ${MOST_FOUND} OR fulvet_count_saying(query, ${MOST_LOOKED_AT}) = ${MOST_LOOKED_AT};
+        END IF;
+        RETURN QUERY SELECT e.id, e.sent_at, greatest(least(found, ${MOST_FOUND}), cardinality(newest))::int, is_some
+          FROM emails e WHERE e.id = ANY (newest) ORDER BY e.sent_at DESC, e.id DESC;
+        RETURN;
+      END IF;
+    END LOOP;
+  END IF;
+  RETURN QUERY
+  WITH those AS MATERIALIZED (
+    SELECT e.id, e.sent_at FROM email_contents c JOIN emails e ON e.id = c.email_id
+    WHERE c.search @@ query AND (before IS NULL OR (e.sent_at, e.id) < (before, before_id)) AND (
+    ${reads}))
+  SELECT f.id, f.sent_at, (SELECT least(count(*), ${MOST_FOUND})::int FROM those), (SELECT count(*) > ${MOST_FOUND} FROM those)
+  FROM those f ORDER BY f.sent_at DESC, f.id DESC LIMIT wanted;
+END $s$;
+REVOKE ALL ON FUNCTION fulvet_search_page(text, integer, timestamptz, bigint) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_search_page(text, integer, timestamptz, bigint) TO fulvet_app;
 
 CREATE OR REPLACE FUNCTION fulvet_emails_with_address(wanted text) RETURNS TABLE (email_id bigint)
   LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
