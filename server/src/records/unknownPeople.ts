@@ -23,6 +23,7 @@ const unknownPersonRow = z.object({
 });
 
 const MOST_PEOPLE = 2000;
+const MOST_COLLEAGUES = 4;
 
 /**
  * The external people with whom mail went both ways and who are in no record, by company, ranked by exchange: what goes one way only counts
@@ -42,13 +43,17 @@ export async function unknownPeople(
         AND e.sent_at > now() - make_interval(days => ${days}) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}),
       p AS (SELECT p.address, p.domain, p.name, p.role, x.id, x.sent_at, x.direction, x.owner_ids FROM x JOIN participants p ON p.email_id = x.id
         WHERE ((x.direction = 'received' AND p.role = 'from') OR (x.direction = 'sent' AND p.role IN ('to', 'cc')))
-          AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${personKeyInSql(rulebook, sql`p.address`)} OR a.address = p.address)),
+          AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = p.address) AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${personKeyInSql(rulebook, sql`p.address`)})),
       s AS (SELECT address, domain, (array_agg(name ORDER BY name = '', sent_at DESC))[1] AS name, count(DISTINCT id) FILTER (WHERE direction = 'sent')::int AS sent, count(DISTINCT id) FILTER (WHERE direction = 'received')::int AS received,
-        max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC))[1] AS last_id, (array_agg(id ORDER BY sent_at DESC) FILTER (WHERE role = 'from'))[1] AS wrote FROM p GROUP BY 1, 2)
-    SELECT s.*, c.body AS text, ${whoseDomain(sql`s.domain`)} AS accounts,
-      (SELECT json_agg(json_build_object('name', k.name, 'emails', k.emails) ORDER BY k.emails DESC) FROM (SELECT u.name, count(DISTINCT q.id)::int AS emails FROM p q JOIN users u ON u.id = ANY(q.owner_ids) WHERE q.address = s.address GROUP BY u.id ORDER BY 2 DESC LIMIT 4) k) AS colleagues
-    FROM s LEFT JOIN email_contents c ON c.email_id = s.wrote
-    WHERE s.sent > 0 AND s.received > 0 ORDER BY least(s.sent, s.received) DESC, s.sent + s.received DESC, s.address LIMIT ${MOST_PEOPLE}`,
+        max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC))[1] AS last_id, (array_agg(id ORDER BY sent_at DESC) FILTER (WHERE role = 'from'))[1] AS wrote FROM p GROUP BY 1, 2),
+      best AS (SELECT * FROM s WHERE sent > 0 AND received > 0 ORDER BY least(sent, received) DESC, sent + received DESC, address LIMIT ${MOST_PEOPLE}),
+      k AS (SELECT address, json_agg(json_build_object('name', name, 'emails', emails) ORDER BY emails DESC) AS colleagues FROM (
+          SELECT q.address, u.name, count(DISTINCT q.id)::int AS emails, row_number() OVER (PARTITION BY q.address ORDER BY count(DISTINCT q.id) DESC, u.id) AS place
+          FROM best b JOIN p q ON q.address = b.address CROSS JOIN LATERAL unnest(q.owner_ids) o(id) JOIN users u ON u.id = o.id GROUP BY q.address, u.id, u.name) those
+        WHERE place <= ${MOST_COLLEAGUES} GROUP BY address)
+    SELECT b.*, c.body AS text, ${whoseDomain(sql`b.domain`)} AS accounts, k.colleagues
+    FROM best b LEFT JOIN k ON k.address = b.address LEFT JOIN email_contents c ON c.email_id = b.wrote
+    ORDER BY least(b.sent, b.received) DESC, b.sent + b.received DESC, b.address`,
   );
   const found = rows.filter((row) => {
     const local = row.address.slice(0, row.address.lastIndexOf('@'));

@@ -11,26 +11,20 @@ import { insertThreadHashes, ThreadHasher } from './threadHashes';
 
 const BATCH = 1000;
 
-interface Unhashed extends Omit<StoredSource, 'pack'> {
-  [column: string]: unknown;
-  id: number;
-  base_subject: string | null;
-  people: Pick<Participant, 'role' | 'address'>[] | null;
-  pack: string | null;
-}
-
-const participantRow = z.object({
+/** An email without thread hashes, with the place of its source where that is kept. */
+const unhashedRow = z.object({
   id: z.number(),
   base_subject: z.string().nullable(),
   people: json<Pick<Participant, 'role' | 'address'>[]>().nullable(),
   pack: z.string().nullable(),
-  length: z.number(),
-  size: z.number(),
-  position: z.number(),
+  length: z.number().nullable(),
+  size: z.number().nullable(),
+  position: z.number().nullable(),
   arrived: z.number(),
   sender_check: z.enum(SENDER_CHECKS),
   author_trusted: z.boolean(),
 });
+type Unhashed = z.infer<typeof unhashedRow>;
 
 /**
  * Gives emails that were stored before there were any their thread hashes: from what is kept of them, else from their source. A kept-out email without
@@ -43,7 +37,7 @@ export async function fillThreadHashes(database: Database, sources: Sources, log
   for (let after = 0; ;) {
     const rows = await rowsOf(
       database.worker,
-      participantRow,
+      unhashedRow,
       sql`
       SELECT e.id, e.sender_check, e.author_trusted, c.base_subject, (extract(epoch FROM e.arrived_at) * 1000)::float8 AS arrived, b.pack, b.position, b.length, b.size,
         (SELECT json_agg(json_build_object('role', p.role, 'address', p.address)) FROM participants p WHERE p.email_id = e.id) AS people
@@ -73,4 +67,5 @@ export async function fillThreadHashes(database: Database, sources: Sources, log
   return filled;
 }
 
-const hasSource = (row: Unhashed): row is Unhashed & StoredSource => row.base_subject === null && row.pack !== null;
+const hasSource = (row: Unhashed): row is Unhashed & StoredSource =>
+  row.base_subject === null && row.pack !== null && row.length !== null && row.size !== null && row.position !== null;

@@ -99,3 +99,13 @@ test('an installation that had none is given the same hashes', async () => {
     );
   expect(sorted(await all())).toEqual(sorted(before));
 });
+
+test('emails whose source is not kept are given thread hashes as well, so that a server of this version starts', async () => {
+  await empty();
+  const { database, blobs, log } = server.services;
+  await importParts([randomMail(new Random(5), 20)]);
+  await owner(server.ownerUrl, 'TRUNCATE thread_hashes');
+  await owner(server.ownerUrl, 'UPDATE emails SET blob = NULL WHERE id % 2 = 0');
+  expect(await fillThreadHashes(database, blobs, log)).toBe(20);
+  expect(await fillThreadHashes(database, blobs, log)).toBe(0);
+});
