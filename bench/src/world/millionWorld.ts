@@ -58,6 +58,7 @@ export async function makeMillionWorld(ownerUrl: string, { emails, accounts, con
   await run(`INSERT INTO filings (email_id, kind, record_id, rule) SELECT i, 'contact', contact, 'match.person' FROM bench_mail WHERE NOT newsletter
     UNION ALL SELECT i, 'account', 1 + (contact - 1) % ${accounts}, 'match.account-by-person' FROM bench_mail WHERE NOT newsletter
     UNION ALL SELECT i, 'deal', contact / 10, CASE WHEN turn = 0 THEN 'match.only-open-deal' ELSE 'match.deal-by-conversation' END FROM bench_mail WHERE NOT newsletter AND contact % 10 = 0`);
+  await run('INSERT INTO seen_domains (domain) SELECT DISTINCT unnest(external_domains) FROM emails ON CONFLICT DO NOTHING');
   await run('DROP TABLE bench_mail');
   await run('ANALYZE');
 }

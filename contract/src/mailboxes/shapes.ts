@@ -44,7 +44,11 @@ export const mailbox = z.object({
   lastContactAt: moment.nullable(),
   delayMs: z.number().int().nullable().describe('Last measured time from arrival at the server until filed.'),
   backlog: z.number().int().describe('Emails that are still to be read.'),
-  perDay: z.array(z.number().int()).describe('Emails by day of their sending, 30 days, the last one today.'),
+  perDay: z
+    .array(z.number().int())
+    .describe(
+      'Emails by day of their sending, 30 days, the last one today; empty for those who neither look after the mailbox nor use it, whose number of emails is 0 then.',
+    ),
 });
 
 export type Mailbox = z.infer<typeof mailbox>;

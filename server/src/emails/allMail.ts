@@ -1,5 +1,4 @@
 import { rowsOf } from '../base/db/rows';
-import { domainsUnder } from '../base/db/like';
 import { cursorParts } from '../base/cursor';
 import { MOST_COUNTED, MOST_FOUND } from '@fulvet/contract';
 import type { emailQuery } from '@fulvet/contract';
@@ -113,9 +112,7 @@ function conditions(query: Query): SQL[] {
     );
   if (query.domain) {
     const domain = domainToAscii(query.domain) || query.domain;
-    found.push(
-      sql`EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${domain} OR x.domain LIKE ${domainsUnder(domain)})`,
-    );
+    found.push(sql`e.id IN (SELECT email_id FROM fulvet_domain_mail(${domain}))`);
   }
   if (query.mailClass) found.push(sql`e.mail_class = ${query.mailClass}`);
   if (query.direction) found.push(sql`e.direction = ${query.direction}`);

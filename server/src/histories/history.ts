@@ -1,5 +1,4 @@
 import { json, moment, rowsOf } from '../base/db/rows';
-import { domainsUnder } from '../base/db/like';
 import { cursorParts } from '../base/cursor';
 import type { HistoryEmail, HistoryPage, historyQuery, RecordKind } from '@fulvet/contract';
 import { addressKey, bodyParts, domainToAscii } from '@fulvet/core';
@@ -35,7 +34,7 @@ export const historyOf = (kind: RecordKind, id: number): SQL =>
 /** Emails with an external domain and those under it. */
 export function historyOfDomain(domain: string): SQL {
   const ascii = domainToAscii(domain) || domain.toLowerCase();
-  return sql`SELECT e.id AS email_id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM emails e WHERE EXISTS (SELECT FROM unnest(e.external_domains) AS x(domain) WHERE x.domain = ${ascii} OR x.domain LIKE ${domainsUnder(ascii)})`;
+  return sql`SELECT * FROM fulvet_domain_mail(${ascii})`;
 }
 
 const conversationRow = z.object({

@@ -7,7 +7,6 @@ import type { Mailbox, MailboxDetail, User } from '@fulvet/contract';
 import type { MailboxProblem } from '@fulvet/core';
 import { FOLDER_ROLES, CHECK_STEPS, CHECK_TITLES, healthOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
-import type { SQL } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
 import type { MailboxConnection } from './mailbox';
 
@@ -30,24 +29,17 @@ const listRow = z.object({
 });
 type ListRow = z.infer<typeof listRow>;
 
-const DAYS = 30;
-
-/** Mailboxes with how they are doing; the health of those that the reader looks after. */
-export async function mailboxList(tx: Tx, user: User, where: SQL = sql`true`): Promise<Mailbox[]> {
+/** All mailboxes, or one, with how they are doing: the health of those that the reader looks after, the mail of those that they use as well. */
+export async function mailboxList(tx: Tx, user: User, only: number | null = null): Promise<Mailbox[]> {
   const rows = await rowsOf(
     tx,
     listRow,
     sql`
     SELECT m.id, m.address, m.owner_id, u.name AS owner, m.kind, m.state, m.problem, (extract(epoch FROM m.last_contact_at) * 1000)::float8 AS last_contact, m.delay_ms, m.backlog,
-      (extract(epoch FROM m.started_at) * 1000)::float8 AS started, n.emails, n.newest, p.per_day,
+      (extract(epoch FROM m.started_at) * 1000)::float8 AS started, coalesce(n.emails, 0) AS emails, n.sent_at AS newest, coalesce(n.per_day, '{}') AS per_day,
       (SELECT count(*)::int FROM mailbox_checks c WHERE c.mailbox_id = m.id AND c.state = 'passed') AS passed
-    FROM mailboxes m JOIN users u ON u.id = m.owner_id
-    LEFT JOIN LATERAL (SELECT count(DISTINCT e.id)::int AS emails, max(e.sent_at) AS newest FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = m.id) n ON true
-    LEFT JOIN LATERAL (
-      SELECT array_agg(coalesce(d.count, 0) ORDER BY back DESC) AS per_day FROM generate_series(0, ${DAYS - 1}) AS back LEFT JOIN (
-        SELECT ((now() AT TIME ZONE 'UTC')::date - (e.sent_at AT TIME ZONE 'UTC')::date) AS back, count(DISTINCT e.id)::int AS count FROM sightings s JOIN emails e ON e.id = s.email_id
-        WHERE s.mailbox_id = m.id AND e.sent_at > now() - interval '31 days' GROUP BY 1) d USING (back)) p ON true
-    WHERE ${where} ORDER BY m.address`,
+    FROM mailboxes m JOIN users u ON u.id = m.owner_id LEFT JOIN fulvet_mailbox_mail(${only}::bigint) n ON n.mailbox_id = m.id
+    WHERE ${only === null ? sql`true` : sql`m.id = ${only}`} ORDER BY m.address`,
   );
   return rows.map((row) => mailboxOf(row, user));
 }
@@ -100,7 +92,7 @@ const mailboxUserRow = z.object({ id: z.number(), name: z.string() });
 
 /** @returns a refusal for those who do not look after it */
 export async function mailboxDetail(tx: Tx, user: User, id: number, hasSecret: boolean): Promise<MailboxDetail | Refusal> {
-  const [mailbox] = await mailboxList(tx, user, sql`m.id = ${id}`);
+  const [mailbox] = await mailboxList(tx, user, id);
   if (!mailbox?.lookedAfter) return notFound('mailbox');
   const rows = await rowsOf(
     tx,

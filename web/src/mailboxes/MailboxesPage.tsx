@@ -104,10 +104,8 @@ function MailboxRow({ mailbox }: { mailbox: Mailbox }) {
             </>
           )}
         </span>
-        <span className="max-md:hidden">
-          <DayBars perDay={mailbox.perDay} />
-        </span>
-        <span className="tabular text-right whitespace-nowrap">{counted(mailbox.emails, 'email')}</span>
+        <span className="max-md:hidden">{mailbox.perDay.length > 0 && <DayBars perDay={mailbox.perDay} />}</span>
+        <span className="tabular text-right whitespace-nowrap">{mailbox.perDay.length > 0 && counted(mailbox.emails, 'email')}</span>
         <span className="text-right text-sm whitespace-nowrap text-muted max-md:hidden">
           {mailbox.newest && <Moment at={mailbox.newest} />}
         </span>

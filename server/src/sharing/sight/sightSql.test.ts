@@ -28,6 +28,7 @@ test('no other policy, and no other function, says who sees an email', async () 
   );
   expect(functions.map((row) => row.proname)).toEqual([
     'fulvet_count_readable',
+    'fulvet_domain_mail',
     'fulvet_emails_with_address',
     'fulvet_record_mail',
     'fulvet_search_emails',
@@ -53,8 +54,8 @@ test('a way more is in the policy, the view and the functions, and in nothing of
   const text = sightSql([...WAYS, { name: 'teams', gives: 'level', holding: 'e.id = 460201', viewers: 'SELECT 460202 AS user_id' }]);
   const without = sightSql(WAYS);
   const times = (all: string, part: string): number => all.split(part).length - 1;
-  // Known by the policy and by the mail of accounts and deals; read in the view, by the functions that search (five times) and the mail of people.
-  expect(times(text, '.id = 460201')).toBe(9);
+  // Known by the policy and by the mail of accounts, deals and domains; read in the view, by the functions that search (five times) and the mail of people.
+  expect(times(text, '.id = 460201')).toBe(10);
   expect(times(text, 'NOT e.existence_only AND e.id = 460201')).toBe(7);
   expect(times(text, '460202')).toBe(1);
   expect(times(without, '460201') + times(without, '460202')).toBe(0);

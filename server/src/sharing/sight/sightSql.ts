@@ -27,6 +27,9 @@ const WALKS = [2000, 12_000];
 const SAMPLE = 2000;
 const MOST_LOOKED_AT = 20_000;
 
+/** The days that the list of mailboxes draws. */
+const MAILBOX_DAYS = 30;
+
 const CONTENTS = ['email_contents', 'dockets', 'participants', 'attachments', 'gestures'];
 
 /**
@@ -180,6 +183,42 @@ BEGIN
 END $s$;
 REVOKE ALL ON FUNCTION fulvet_record_mail(text, bigint[]) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_record_mail(text, bigint[]) TO fulvet_app;
+
+-- The mail with a domain and those under it, as the acting user may know of it.
+CREATE OR REPLACE FUNCTION fulvet_domain_mail(wanted text)
+  RETURNS TABLE (email_id bigint, conversation_id bigint, sent_at timestamptz, direction text, mail_class text)
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
+  SELECT e.id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM emails e
+  WHERE e.external_domains && ARRAY(
+      SELECT s.domain FROM seen_domains s WHERE s.domain = wanted
+      UNION ALL SELECT s.domain FROM seen_domains s WHERE reverse(s.domain) ~>=~ reverse('.' || wanted) AND reverse(s.domain) ~<~ (reverse('.' || wanted) || chr(127)))
+    AND fulvet_acting_user() IS NOT NULL AND (
+    ${knows}) $s$;
+REVOKE ALL ON FUNCTION fulvet_domain_mail(text) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_domain_mail(text) TO fulvet_app;
+
+-- How much mail lies in the mailboxes that the acting user looks after or uses, in one pass; sealed mail counts for those alone whose it is.
+CREATE OR REPLACE FUNCTION fulvet_mailbox_mail(wanted bigint) RETURNS TABLE (mailbox_id bigint, emails integer, sent_at timestamptz, per_day integer[])
+  LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
+  WITH mine AS MATERIALIZED (
+    SELECT m.id FROM mailboxes m WHERE (wanted IS NULL OR m.id = wanted)
+      AND (fulvet_looks_after(m.id) OR EXISTS (SELECT FROM mailbox_users u WHERE u.mailbox_id = m.id AND u.user_id = fulvet_acting_user()))),
+  counted AS (SELECT s.mailbox_id, count(DISTINCT s.email_id) AS emails FROM sightings s WHERE s.mailbox_id IN (SELECT id FROM mine) GROUP BY 1),
+  hidden AS (
+    SELECT s.mailbox_id, count(DISTINCT s.email_id) AS emails FROM emails e JOIN sightings s ON s.email_id = e.id
+    WHERE e.outcome = 'sealed' AND (SELECT fulvet_acting_user()) <> ALL (e.owner_ids) AND s.mailbox_id IN (SELECT id FROM mine) GROUP BY 1),
+  days AS (
+    SELECT s.mailbox_id, (now() AT TIME ZONE 'UTC')::date - (e.sent_at AT TIME ZONE 'UTC')::date AS back, count(DISTINCT e.id)::int AS emails, max(e.sent_at) AS newest
+    FROM emails e JOIN sightings s ON s.email_id = e.id
+    WHERE e.sent_at > now() - interval '${MAILBOX_DAYS + 1} days' AND s.mailbox_id IN (SELECT id FROM mine)
+      AND (e.outcome IS DISTINCT FROM 'sealed' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids)) GROUP BY 1, 2),
+  late AS (SELECT d.mailbox_id, max(d.newest) AS newest FROM days d GROUP BY 1)
+  SELECT m.id, (coalesce(c.emails, 0) - coalesce(h.emails, 0))::int,
+    coalesce(l.newest, (SELECT max(e.sent_at) FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = m.id AND (e.outcome IS DISTINCT FROM 'sealed' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids)))),
+    ARRAY(SELECT coalesce(d.emails, 0) FROM generate_series(0, ${MAILBOX_DAYS - 1}) b LEFT JOIN days d ON d.mailbox_id = m.id AND d.back = b ORDER BY b DESC)
+  FROM mine m LEFT JOIN counted c ON c.mailbox_id = m.id LEFT JOIN hidden h ON h.mailbox_id = m.id LEFT JOIN late l ON l.mailbox_id = m.id $s$;
+REVOKE ALL ON FUNCTION fulvet_mailbox_mail(bigint) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_mailbox_mail(bigint) TO fulvet_app;
 
 -- Which active members see these emails, in which ways, and whether they read them by it. Asked by the worker; to a member it answers of what they know themselves.
 CREATE OR REPLACE FUNCTION fulvet_viewers(wanted bigint[]) RETURNS TABLE (email_id bigint, user_id bigint, way text, reads boolean)

@@ -73,6 +73,9 @@ export const emails = pgTable(
     index('emails_damaged')
       .on(t.id)
       .where(sql`${t.problems} @> '[{"code":"damaged"}]'`),
+    index('emails_sealed')
+      .on(t.id)
+      .where(sql`${t.outcome} = 'sealed'`),
     index('emails_waiting')
       .on(t.sentAt, t.id)
       .where(sql`${t.outcome} = 'waiting'`),
@@ -112,6 +115,11 @@ export const emailContents = pgTable(
   },
   (t) => [index('email_contents_by_text').using('gin', t.search)],
 );
+
+/** The external domains of all mail, kept by a trigger; so those under a domain are found. No member reads it by itself. */
+export const seenDomains = pgTable('seen_domains', { domain: text().primaryKey() }, (t) => [
+  index('seen_domains_from_the_end').on(sql`reverse(${t.domain}) text_pattern_ops`),
+]);
 
 /** How an email was decided, with the evidence. A kept-out email has no row here; its emails.stops name no person. */
 export const dockets = pgTable('dockets', {
