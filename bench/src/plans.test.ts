@@ -2,8 +2,10 @@ import { afterAll, beforeAll, expect, jest, test } from '@jest/globals';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../../server/src/base/db/database';
 import { allMailPage } from '../../server/src/emails/allMail';
+import { domainMail } from '../../server/src/emails/domainMail';
 import { emailRows } from '../../server/src/emails/emailRows';
 import { historyOf, historyPage } from '../../server/src/histories/history';
+import { mailboxList } from '../../server/src/mailboxes/mailboxList';
 import { eventsBefore } from '../../server/src/mailboxes/queries';
 import { changesOf } from '../../server/src/records/queries';
 import { recordDetail } from '../../server/src/records/recordDetail';
@@ -88,6 +90,7 @@ async function plansOf(userId: number, page: (tx: Tx) => Promise<unknown>): Prom
 }
 
 const FIRST = { limit: 50 };
+const ADMIN = { email: 'admin@quillmere.example', name: 'Ada Admin', role: 'admin' } as const;
 
 test('no page reads or sorts all mail', async () => {
   const { compiled } = await liveRulebook(server.services.database);
@@ -101,6 +104,9 @@ test('no page reads or sorts all mail', async () => {
     'rows of emails': (tx) => emailRows(tx, [39_000, 39_001, 39_002], compiled),
     'history of an account': (tx) => historyPage(tx, historyOf('account', 7), FIRST, compiled),
     'history of a contact': (tx) => historyPage(tx, historyOf('contact', 70), FIRST, compiled),
+    'history of a domain': (tx) => historyPage(tx, domainMail('company-7.example'), FIRST, compiled),
+    'all mail of a domain': (tx) => allMailPage(tx, { ...FIRST, domain: 'company-7.example' }),
+    mailboxes: (tx) => mailboxList(tx, { ...ADMIN, id: crew.ids.admin }),
     'page of an account': (tx) => recordDetail(tx, 'account', 7, compiled),
     'changes of an account': (tx) => changesOf(tx, 'account', 7),
     'search of records': (tx) => searchRecords(tx, 'company 77'),

@@ -203,15 +203,16 @@ END $s$;
 REVOKE ALL ON FUNCTION fulvet_record_mail(text, bigint[]) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_record_mail(text, bigint[]) TO fulvet_app;
 
--- The mail with a domain and those under it, as the acting user may know of it.
-CREATE OR REPLACE FUNCTION fulvet_domain_mail(wanted text)
+-- The mail with a domain, and with those under it where they are wanted, as the acting user may know of it.
+CREATE OR REPLACE FUNCTION fulvet_domain_mail(wanted text, below boolean)
   RETURNS TABLE (email_id bigint, conversation_id bigint, sent_at timestamptz, direction text, mail_class text)
   LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
-  SELECT e.id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM emails e
-  WHERE e.external_domains && ARRAY(
+  WITH those AS MATERIALIZED (
       SELECT s.domain FROM seen_domains s WHERE s.domain = wanted
-      UNION ALL SELECT s.domain FROM seen_domains s WHERE reverse(s.domain) ~>=~ reverse('.' || wanted) AND reverse(s.domain) ~<~ (reverse('.' || wanted) || chr(127)))
-    AND fulvet_acting_user() IS NOT NULL AND (
+      UNION ALL SELECT s.domain FROM seen_domains s WHERE below AND reverse(s.domain) ~>=~ reverse('.' || wanted) AND reverse(s.domain) ~<~ (reverse('.' || wanted) || chr(127))),
+    found AS MATERIALIZED (SELECT DISTINCT x.id FROM those t CROSS JOIN LATERAL (SELECT m.id FROM emails m WHERE m.external_domains @> ARRAY[t.domain] OFFSET 0) x)
+  SELECT e.id, e.conversation_id, e.sent_at, e.direction, e.mail_class FROM found f JOIN emails e ON e.id = f.id
+  WHERE fulvet_acting_user() IS NOT NULL AND (
     ((SELECT fulvet_acting_user()) = ANY (e.owner_ids))
     OR (e.outcome <> 'sealed' AND (
     (e.visibility = 'everyone' AND (SELECT fulvet_acting_user()) IS NOT NULL)
@@ -220,8 +221,8 @@ CREATE OR REPLACE FUNCTION fulvet_domain_mail(wanted text)
     OR (e.owner_ids && (SELECT fulvet_emergency_owners()))
     OR (e.visibility = 'teams' AND e.shared_teams && (SELECT fulvet_acting_teams()))
     OR (e.visibility = 'record' AND fulvet_on_record(e.id))))) $s$;
-REVOKE ALL ON FUNCTION fulvet_domain_mail(text) FROM PUBLIC;
-GRANT EXECUTE ON FUNCTION fulvet_domain_mail(text) TO fulvet_app;
+REVOKE ALL ON FUNCTION fulvet_domain_mail(text, boolean) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_domain_mail(text, boolean) TO fulvet_app;
 
 -- How much mail lies in the mailboxes that the acting user looks after or uses, in one pass; sealed mail counts for those alone whose it is.
 CREATE OR REPLACE FUNCTION fulvet_mailbox_mail(wanted bigint) RETURNS TABLE (mailbox_id bigint, emails integer, sent_at timestamptz, per_day integer[])
@@ -263,4 +264,4 @@ CREATE OR REPLACE FUNCTION fulvet_viewers(wanted bigint[]) RETURNS TABLE (email_
 REVOKE ALL ON FUNCTION fulvet_viewers(bigint[]) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_viewers(bigint[]) TO fulvet_app, fulvet_worker;
 
-COMMENT ON VIEW fulvet_readable IS 'sight 5593a45cbdfe73ee';
+COMMENT ON VIEW fulvet_readable IS 'sight af7afcf2ef1358dd';

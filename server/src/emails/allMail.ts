@@ -2,12 +2,13 @@ import { rowsOf } from '../base/db/rows';
 import { cursorParts } from '../base/cursor';
 import { MOST_COUNTED, MOST_FOUND } from '@fulvet/contract';
 import type { emailQuery } from '@fulvet/contract';
-import { addressKey, domainToAscii } from '@fulvet/core';
+import { addressKey } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Tx } from '../base/db/database';
 import { isDamaged } from './damagedSources';
+import { domainMail } from './domainMail';
 
 type Query = z.output<typeof emailQuery>;
 const SEARCH_LIMIT = 20_000;
@@ -110,10 +111,7 @@ function conditions(query: Query): SQL[] {
     found.push(
       sql`e.id IN (SELECT email_id FROM fulvet_emails_with_address(${addressKey(query.person, { tagsTellApart: true })?.key ?? query.person}))`,
     );
-  if (query.domain) {
-    const domain = domainToAscii(query.domain) || query.domain;
-    found.push(sql`e.id IN (SELECT email_id FROM fulvet_domain_mail(${domain}))`);
-  }
+  if (query.domain) found.push(sql`e.id IN (SELECT email_id FROM (${domainMail(query.domain)}) m)`);
   if (query.mailClass) found.push(sql`e.mail_class = ${query.mailClass}`);
   if (query.direction) found.push(sql`e.direction = ${query.direction}`);
   if (query.from) found.push(sql`e.sent_at >= ${query.from}::date`);

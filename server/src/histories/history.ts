@@ -1,7 +1,7 @@
 import { json, moment, rowsOf } from '../base/db/rows';
 import { cursorParts } from '../base/cursor';
 import type { HistoryEmail, HistoryPage, historyQuery, RecordKind } from '@fulvet/contract';
-import { addressKey, bodyParts, domainToAscii } from '@fulvet/core';
+import { addressKey, bodyParts } from '@fulvet/core';
 import type { CompiledRulebook } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { SQL } from 'drizzle-orm';
@@ -30,12 +30,6 @@ type EmailRow = z.infer<typeof emailRow>;
 /** Which emails a history is of, as a query of `email_id, conversation_id, sent_at, direction, mail_class`. */
 export const historyOf = (kind: RecordKind, id: number): SQL =>
   sql`SELECT email_id, conversation_id, sent_at, direction, mail_class FROM (${recordMail(kind, [id])}) m`;
-
-/** Emails with an external domain and those under it. */
-export function historyOfDomain(domain: string): SQL {
-  const ascii = domainToAscii(domain) || domain.toLowerCase();
-  return sql`SELECT * FROM fulvet_domain_mail(${ascii})`;
-}
 
 const conversationRow = z.object({
   conversation_id: z.number(),

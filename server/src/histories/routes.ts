@@ -3,7 +3,8 @@ import { writeHistoryReading } from '../base/audit';
 import type { Handlers } from '../base/handler';
 import { scopeFigures } from '../records/mailFigures';
 import { liveRulebook } from '../rulebook/liveRulebook';
-import { historyOf, historyOfDomain, historyPage } from './history';
+import { domainMail } from '../emails/domainMail';
+import { historyOf, historyPage } from './history';
 import { recordInsights, scopeInsights } from './insights';
 
 export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDomainHistory' | 'getDomainInsights'> = {
@@ -25,7 +26,7 @@ export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDo
   getDomainHistory: async ({ user, params, query, services }) => {
     const { compiled } = await liveRulebook(services.database);
     return services.database.as(user.id, async (tx) => {
-      const page = await historyPage(tx, historyOfDomain(params.domain), query, compiled);
+      const page = await historyPage(tx, domainMail(params.domain), query, compiled);
       if (isRefusal(page)) return page;
       await writeHistoryReading(tx, user, page, 'domain');
       return page;
@@ -34,7 +35,7 @@ export const historyRoutes: Pick<Handlers, 'getHistory' | 'getInsights' | 'getDo
 
   getDomainInsights: async ({ user, params, services }) => {
     const { compiled } = await liveRulebook(services.database);
-    const scope = historyOfDomain(params.domain);
+    const scope = domainMail(params.domain);
     return services.database.as(user.id, async (tx) => scopeInsights(tx, scope, await scopeFigures(tx, scope), compiled));
   },
 };
