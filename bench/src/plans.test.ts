@@ -10,7 +10,9 @@ import { eventsBefore } from '../../server/src/mailboxes/queries';
 import { changesOf } from '../../server/src/records/queries';
 import { recordDetail } from '../../server/src/records/recordDetail';
 import { searchRecords } from '../../server/src/records/recordList';
+import { deskCases } from '../../server/src/repairs/deskCases';
 import { repairsAbout } from '../../server/src/repairs/queries';
+import { arrivalOf } from '../../server/src/reports/arrival';
 import { liveRulebook } from '../../server/src/rulebook/liveRulebook';
 import type { Crew, TestServer } from '../../server/src/testing/testServer';
 import { owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
@@ -107,6 +109,8 @@ test('no page reads or sorts all mail', async () => {
     'history of a domain': (tx) => historyPage(tx, domainMail('company-7.example'), FIRST, compiled),
     'all mail of a domain': (tx) => allMailPage(tx, { ...FIRST, domain: 'company-7.example' }),
     mailboxes: (tx) => mailboxList(tx, { ...ADMIN, id: crew.ids.admin }),
+    'home page': (tx) => arrivalOf(tx, { ...ADMIN, id: crew.ids.admin }),
+    'sorting desk': (tx) => deskCases(tx, { ...ADMIN, id: crew.ids.admin }, 'all', 20, compiled),
     'page of an account': (tx) => recordDetail(tx, 'account', 7, compiled),
     'changes of an account': (tx) => changesOf(tx, 'account', 7),
     'search of records': (tx) => searchRecords(tx, 'company 77'),

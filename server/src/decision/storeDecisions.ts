@@ -4,13 +4,13 @@ import type { Creation, Decision, Docket, EmailFacts } from '@fulvet/core';
 import { canonicalJson, visibilityKey, domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Tx } from '../base/db/database';
-import { seenDomains } from '../base/db/schema';
 import { insertContents } from '../emails/contents';
 import { nextIds } from '../base/db/nextIds';
 import { dropContents } from '../emails/contents';
 import type { DecidedEmail } from './decideInOrder';
 import { fillFromSignatures } from './fillFromSignatures';
 import type { StoredEmail } from './inputs/loadFacts';
+import { noteDomains } from './seenDomains';
 import { keepBefores, keepCreated } from './keptForUndo';
 
 /** What a batch of decisions changed. */
@@ -146,23 +146,16 @@ async function updateEmails(tx: Tx, changed: readonly DecidedEmail[], versionFor
     docket: decision.docket,
     questions: decision.questions,
   }));
-  await noteDomains(tx, changed);
+  await noteDomains(
+    tx,
+    changed.map(({ decision }) => decision),
+  );
   const values = JSON.stringify(rows);
   await tx.execute(sql`UPDATE emails e SET direction = n.direction, outcome = n.outcome, visibility = n.visibility, shared_teams = ARRAY(SELECT json_array_elements_text(n.teams)), existence_only = n.existence, external_domains = ARRAY(SELECT json_array_elements_text(n.domains)), steps = n.steps, rulebook_version = n.version, decided_at = clock_timestamp()
     FROM json_to_recordset(${values}::json) AS n(id bigint, version int, direction text, outcome text, visibility text, teams json, existence boolean, domains json, steps jsonb) WHERE e.id = n.id`);
   await tx.execute(sql`INSERT INTO dockets (email_id, docket, questions) SELECT n.id, n.docket, n.questions
     FROM json_to_recordset(${values}::json) AS n(id bigint, outcome text, docket jsonb, questions jsonb) WHERE n.outcome <> 'kept out'
     ON CONFLICT (email_id) DO UPDATE SET docket = excluded.docket, questions = excluded.questions`);
-}
-
-/** Domains are known from when mail with them was first decided. */
-async function noteDomains(tx: Tx, decided: readonly DecidedEmail[]): Promise<void> {
-  const domains = [...new Set(decided.flatMap(({ decision }) => decision.externalDomains))].sort();
-  if (domains.length > 0)
-    await tx
-      .insert(seenDomains)
-      .values(domains.map((domain) => ({ domain })))
-      .onConflictDoNothing();
 }
 
 async function replaceFilings(tx: Tx, changed: readonly DecidedEmail[]): Promise<void> {

@@ -54,9 +54,10 @@ export async function deskCases(tx: Tx, user: User, whose: 'mine' | 'all', limit
     tx,
     dayRow,
     sql`
-    SELECT to_char(d, 'YYYY-MM-DD') AS day, count(e.id)::int AS emails FROM generate_series(date_trunc('day', now()) - interval '13 days', date_trunc('day', now()), interval '1 day') d
-      LEFT JOIN emails e ON e.sent_at >= d AND e.sent_at < d + interval '1 day' AND (e.outcome = 'waiting' OR EXISTS (SELECT FROM pins x WHERE x.email_id = e.id)) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}
-    GROUP BY d ORDER BY d`,
+    SELECT to_char(d, 'YYYY-MM-DD') AS day, coalesce(a.count, 0)::int AS emails FROM generate_series(date_trunc('day', now()) - interval '13 days', date_trunc('day', now()), interval '1 day') d
+      LEFT JOIN (SELECT date_trunc('day', e.sent_at) AS at, count(*) AS count FROM emails e
+        WHERE e.sent_at >= date_trunc('day', now()) - interval '13 days' AND (e.outcome = 'waiting' OR EXISTS (SELECT FROM pins x WHERE x.email_id = e.id)) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}
+        GROUP BY 1) a ON a.at = d ORDER BY d`,
   );
   return {
     cases: cases.slice(0, limit).map((testCase) => ({

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { json, moment, rowsOf } from '../base/db/rows';
+import { MOST_COUNTED } from '@fulvet/contract';
 import type { Arrival, RecordKind, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { isUnanswered } from '../records/unanswered';
@@ -46,7 +47,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     (SELECT count(*)::int FROM emails e WHERE ${isDamaged}) AS damaged,
     (SELECT count(*)::int FROM emails WHERE outcome IN ('filed', 'waiting') AND ${user.id}::bigint = ANY(owner_ids) AND sent_at > ${from}) AS filed,
     (SELECT count(*)::int FROM work WHERE kind = 'import' AND state IN ('queued', 'running')) AS imports, (SELECT count(*)::int FROM emails WHERE decided_at IS NULL) AS undecided,
-    (SELECT (SELECT count(*) FROM contacts) + (SELECT count(*) FROM leads) + (SELECT count(*) FROM accounts) + (SELECT count(*) FROM deals))::int AS records, (SELECT count(*)::int FROM emails) AS emails`,
+    (SELECT (SELECT count(*) FROM contacts) + (SELECT count(*) FROM leads) + (SELECT count(*) FROM accounts) + (SELECT count(*) FROM deals))::int AS records, (SELECT count(*)::int FROM (SELECT FROM emails LIMIT ${MOST_COUNTED}) n) AS emails`,
   );
   const row = totals[0];
   return {

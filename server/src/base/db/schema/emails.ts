@@ -73,6 +73,9 @@ export const emails = pgTable(
     index('emails_damaged')
       .on(t.id)
       .where(sql`${t.problems} @> '[{"code":"damaged"}]'`),
+    index('emails_with_problems')
+      .on(t.id)
+      .where(sql`${t.problems} <> '[]'::jsonb`),
     index('emails_sealed')
       .on(t.id)
       .where(sql`${t.outcome} = 'sealed'`),

@@ -1,0 +1,1 @@
+CREATE INDEX "emails_with_problems" ON "emails" USING btree ("id") WHERE "emails"."problems" <> '[]'::jsonb;
