@@ -1,0 +1,92 @@
+import { call, owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
+import type { Destination } from '../../server/src/testing/routeTo';
+import { routeTo } from '../../server/src/testing/routeTo';
+import { report } from './measure';
+import { makeMillionWorld, MILLION } from './world/millionWorld';
+
+const ROUNDS = 9;
+/** What a page may take among the most emails, milliseconds. */
+const GOAL_MS = 200;
+
+/** The requests that pages begin with. */
+const PAGES: Readonly<Record<string, Destination>> = {
+  home: routeTo('getArrival'),
+  'the steps': routeTo('getLine'),
+  'mail of twelve weeks': routeTo('getMailFlow'),
+  'all mail': routeTo('listEmails'),
+  'all mail, filed': routeTo('listEmails', { outcome: 'filed' }),
+  'all mail of a domain': routeTo('listEmails', { domain: 'company-7.example' }),
+  'search, a word in a quarter': routeTo('search', { text: 'calibration' }),
+  'search, a rare word': routeTo('search', { text: '77' }),
+  'search, two words never together': routeTo('search', { text: 'calibration visit' }),
+  contacts: routeTo('listRecords', { kind: 'contact' }),
+  accounts: routeTo('listRecords', { kind: 'account' }),
+  'an account': routeTo('getRecord', { kind: 'account', id: 7 }),
+  'history of an account': routeTo('getHistory', { kind: 'account', id: 7 }),
+  'history of a domain': routeTo('getDomainHistory', { domain: 'company-7.example' }),
+  'sorting desk': routeTo('getDesk'),
+  'unknown people': routeTo('listUnknownPeople', { whose: 'all' }),
+  mailboxes: routeTo('listMailboxes'),
+  'rules and what they took': routeTo('useOfRules'),
+  'domains of a month': routeTo('listDomainUse'),
+};
+
+/** The middle and the slowest of some rounds, milliseconds. */
+interface Times {
+  middle: number;
+  slowest: number;
+}
+
+async function timesOf(work: () => Promise<unknown>): Promise<Times> {
+  const taken: number[] = [];
+  for (let round = 0; round < ROUNDS; round += 1) {
+    const from = performance.now();
+    await work();
+    taken.push(performance.now() - from);
+  }
+  taken.sort((first, second) => first - second);
+  return { middle: taken[Math.floor(ROUNDS / 2)] ?? 0, slowest: taken.at(-1) ?? 0 };
+}
+
+async function measure(emails: number): Promise<Record<string, Times>> {
+  const server = await startTestServer();
+  try {
+    const crew = await setUpCrew(server);
+    const share = emails / MILLION.emails;
+    await makeMillionWorld(server.ownerUrl, { emails, accounts: MILLION.accounts * share, contacts: MILLION.contacts * share });
+    const run = (statement: string): Promise<unknown> => owner(server.ownerUrl, statement);
+    await run(`UPDATE emails SET visibility = 'everyone' WHERE conversation_id % 2 = 1`);
+    await run(`UPDATE email_contents SET search = to_tsvector('simple', subject || ' ' || body)`);
+    await run('VACUUM ANALYZE');
+    const times: Record<string, Times> = {};
+    for (const [name, target] of Object.entries(PAGES))
+      times[name] = await timesOf(async () => {
+        const answer = await call(server.url, target, { token: crew.tokens.admin });
+        if (answer.status !== 200) throw new Error(`${name}: ${answer.text}`);
+      });
+    return times;
+  } finally {
+    await server.remove();
+  }
+}
+
+/** What the pages ask of the server, over HTTP with row security, as mail grows a hundredfold: each against itself among the fewest emails. */
+async function main(): Promise<void> {
+  const most = Number(process.env.BENCH_EMAILS ?? MILLION.emails);
+  const sizes = [most / 100, most / 10, most];
+  const all: Record<string, Times>[] = [];
+  for (const size of sizes) all.push(await measure(size));
+  const ms = (value: number): string => (value < 10 ? value.toFixed(1) : value.toFixed(0));
+  report(
+    `pages among ${sizes.join(', ')} emails, the middle of ${ROUNDS} requests in ms`,
+    Object.keys(PAGES).map((name) => {
+      const [few, , many] = all.map((times) => times[name] ?? { middle: 0, slowest: 0 });
+      const middles = all.map((times) => ms(times[name]?.middle ?? 0)).join(', ');
+      const growth = ((many?.middle ?? 0) / (few?.middle ?? 1)).toFixed(1);
+      const isOver = (many?.slowest ?? 0) > GOAL_MS;
+      return [name, `${middles}; ${growth} times the fewest, the slowest ${ms(many?.slowest ?? 0)}${isOver ? ` (goal ${GOAL_MS})` : ''}`];
+    }),
+  );
+}
+
+await main();
