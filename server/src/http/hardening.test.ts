@@ -31,7 +31,9 @@ beforeAll(async () => {
   made.emails = await call('emails');
   made.imports = imported.id;
   made.mailboxes = await call('mailboxes');
-  made.words = (await rep(routeTo('addSharingChoice'), { does: 'share', scope: 'email', emailId: made.emails, level: 'owner' })).json.id;
+  made['sharing-choices'] = (
+    await rep(routeTo('addSharingChoice'), { does: 'share', scope: 'email', emailId: made.emails, level: 'owner' })
+  ).json.id;
   made['keep-outs'] = (await rep(routeTo('addOwnKeepOut'), { kind: 'domain', value: 'school.example' })).json.id;
   made.grants = (await rep(routeTo('addGrants'), { scope: 'email', emailId: made.emails, to: [crew.ids.viewer] })).json.grants[0].id;
   await as('admin')(routeTo('askAccess'), { scope: 'email', emailId: made.emails });
@@ -170,7 +172,7 @@ describe('who is nobody', () => {
     ];
     expect([there.status, there.text]).toEqual([not.status, not.text]);
     const [word, none] = [
-      await as('other')(routeTo('removeSharingChoice', { id: made.words ?? 0 })),
+      await as('other')(routeTo('removeSharingChoice', { id: made['sharing-choices'] ?? 0 })),
       await as('other')(routeTo('removeSharingChoice', { id: 987654 })),
     ];
     expect([word.status, word.text]).toEqual([none.status, none.text]);
