@@ -59,6 +59,7 @@ async function openEyes(page) {
   await openFirst(page);
   await page.locator('button ::-p-text(Who sees it?)').click();
   await page.waitForSelector('ul[aria-label="Who sees it"] li');
+  await page.$eval('ul[aria-label="Who sees it"]', (list) => list.scrollIntoView({ block: 'center' }));
 }
 
 async function openMailbox(page) {
