@@ -1,22 +1,13 @@
 import { routeTo } from '../../server/src/testing/routeTo';
 import type { Destination } from '../../server/src/testing/routeTo';
 import { call, owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
-import { report } from './measure';
+import { report, timesOf } from './measure';
 import { makeMillionWorld, MILLION } from './world/millionWorld';
 
 const LONG = 10_000;
 const ROUNDS = 7;
 
-/** The middle of some rounds, milliseconds. */
-async function median(work: () => Promise<unknown>): Promise<number> {
-  const taken: number[] = [];
-  for (let round = 0; round < ROUNDS; round += 1) {
-    const from = performance.now();
-    await work();
-    taken.push(performance.now() - from);
-  }
-  return taken.sort((first, second) => first - second)[Math.floor(ROUNDS / 2)] ?? 0;
-}
+const median = async (work: () => Promise<unknown>): Promise<number> => (await timesOf(ROUNDS, work)).middle;
 
 /** The first page of a long history, and search, among a million emails with permissions, each against the bare query. */
 async function main(): Promise<void> {

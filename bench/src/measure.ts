@@ -26,3 +26,21 @@ export async function newInstallation(): Promise<{ services: Services; remove: (
 export function report(title: string, figures: readonly (readonly [string, string])[]): void {
   process.stdout.write(`\n${title}\n${figures.map(([name, value]) => `  ${name.padEnd(28)} ${value}`).join('\n')}\n`);
 }
+
+/** The middle and the slowest of some rounds, milliseconds. */
+export interface Times {
+  middle: number;
+  slowest: number;
+}
+
+/** How long work takes, round after round. */
+export async function timesOf(rounds: number, work: () => Promise<unknown>): Promise<Times> {
+  const taken: number[] = [];
+  for (let round = 0; round < rounds; round += 1) {
+    const from = performance.now();
+    await work();
+    taken.push(performance.now() - from);
+  }
+  taken.sort((first, second) => first - second);
+  return { middle: taken[Math.floor(rounds / 2)] ?? 0, slowest: taken.at(-1) ?? 0 };
+}

@@ -1,7 +1,8 @@
 import { call, owner, setUpCrew, startTestServer } from '../../server/src/testing/testServer';
 import type { Destination } from '../../server/src/testing/routeTo';
 import { routeTo } from '../../server/src/testing/routeTo';
-import { report } from './measure';
+import type { Times } from './measure';
+import { report, timesOf } from './measure';
 import { makeMillionWorld, MILLION } from './world/millionWorld';
 
 const ROUNDS = 9;
@@ -31,23 +32,6 @@ const PAGES: Readonly<Record<string, Destination>> = {
   'domains of a month': routeTo('listDomainUse'),
 };
 
-/** The middle and the slowest of some rounds, milliseconds. */
-interface Times {
-  middle: number;
-  slowest: number;
-}
-
-async function timesOf(work: () => Promise<unknown>): Promise<Times> {
-  const taken: number[] = [];
-  for (let round = 0; round < ROUNDS; round += 1) {
-    const from = performance.now();
-    await work();
-    taken.push(performance.now() - from);
-  }
-  taken.sort((first, second) => first - second);
-  return { middle: taken[Math.floor(ROUNDS / 2)] ?? 0, slowest: taken.at(-1) ?? 0 };
-}
-
 async function measure(emails: number): Promise<Record<string, Times>> {
   const server = await startTestServer();
   try {
@@ -60,7 +44,7 @@ async function measure(emails: number): Promise<Record<string, Times>> {
     await run('VACUUM ANALYZE');
     const times: Record<string, Times> = {};
     for (const [name, target] of Object.entries(PAGES))
-      times[name] = await timesOf(async () => {
+      times[name] = await timesOf(ROUNDS, async () => {
         const answer = await call(server.url, target, { token: crew.tokens.admin });
         if (answer.status !== 200) throw new Error(`${name}: ${answer.text}`);
       });
