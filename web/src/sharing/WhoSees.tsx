@@ -43,7 +43,7 @@ function EyeList({ email }: { email: number }) {
               <EyeOff size={13} className="shrink-0 translate-y-0.5 text-muted" aria-label="knows that it exists" />
             )}
             <span className="min-w-0 break-words">
-              <span className="font-medium">{viewer.user.name}</span> <span className="text-muted">{viewer.why.join('; ')}</span>
+              <span className="font-medium">{viewer.user.name}</span>: <span className="text-muted">{viewer.why.join('; ')}</span>
             </span>
           </li>
         ))}
