@@ -146,20 +146,6 @@ const FOUND_OF_A_KIND = 8;
 /** Of more records than this that fit, the best are not told apart. */
 const MOST_LOOKED_AT = 300;
 
-const IDS_LIKE: Record<RecordKind, (pattern: string) => SQL> = {
-  contact: (pattern) =>
-    sql`(SELECT id FROM contacts WHERE name ILIKE ${pattern} OR title ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}) UNION (${peopleWith('contact', pattern)})`,
-  lead: (pattern) =>
-    sql`(SELECT id FROM leads WHERE name ILIKE ${pattern} OR company ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}) UNION (${peopleWith('lead', pattern)})`,
-  account: (pattern) =>
-    sql`(SELECT id FROM accounts WHERE name ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}) UNION (SELECT account_id FROM account_domains WHERE domain ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT})`,
-  deal: (pattern) => sql`SELECT id FROM deals WHERE name ILIKE ${pattern} OR code ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}`,
-};
-
-function peopleWith(kind: 'contact' | 'lead', pattern: string): SQL {
-  return sql`SELECT person_id FROM person_addresses WHERE kind = ${kind} AND address ILIKE ${pattern} LIMIT ${MOST_LOOKED_AT}`;
-}
-
 /** Records of all kinds by name, address, domain or code; the best of each kind first. */
 export async function searchRecords(tx: Tx, text: string): Promise<{ kind: RecordKind; id: number; name: string; detail: string }[]> {
   const pattern = containing(text);
@@ -169,7 +155,7 @@ export async function searchRecords(tx: Tx, text: string): Promise<{ kind: Recor
     const rows = await rowsOf(
       tx,
       sourceRow,
-      sql`WITH r AS (SELECT r.* FROM (${SOURCES[kind]}) r WHERE r.id IN (${IDS_LIKE[kind](pattern)}))
+      sql`WITH r AS (SELECT r.* FROM (${SOURCES[kind]}) r WHERE r.id IN (SELECT l.id FROM fulvet_records_like(${kind}, ${pattern}, ${MOST_LOOKED_AT}) l))
       SELECT r.* FROM r ORDER BY r.name ILIKE ${pattern.slice(1)} DESC, r.name ILIKE ${pattern} DESC, (SELECT count(*) FROM filings f WHERE f.kind = ${kind} AND f.record_id = r.id) DESC, lower(r.name) LIMIT ${FOUND_OF_A_KIND}`,
     );
     found.push(...rows.map((row) => ({ kind, id: row.id, name: row.name, detail: row.addresses[0] ?? row.code ?? row.detail })));

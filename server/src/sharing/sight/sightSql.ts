@@ -184,6 +184,29 @@ END $s$;
 REVOKE ALL ON FUNCTION fulvet_record_mail(text, bigint[]) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_record_mail(text, bigint[]) TO fulvet_app;
 
+-- Records with this in their name, address, domain or code, of those that the acting user sees; so many of each place where it is looked for.
+CREATE OR REPLACE FUNCTION fulvet_records_like(wanted text, pattern text, at_most integer) RETURNS TABLE (id bigint)
+  LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public SET enable_seqscan = off AS $s$
+DECLARE sees_all boolean := fulvet_all_records();
+BEGIN
+  IF fulvet_acting_user() IS NULL THEN RETURN; END IF;
+  IF wanted = 'contact' THEN
+    RETURN QUERY SELECT c.id FROM contacts c WHERE (c.name ILIKE pattern OR c.title ILIKE pattern) AND (sees_all OR fulvet_sees_record(wanted, c.id)) LIMIT at_most;
+  ELSIF wanted = 'lead' THEN
+    RETURN QUERY SELECT l.id FROM leads l WHERE (l.name ILIKE pattern OR l.company ILIKE pattern) AND (sees_all OR fulvet_sees_record(wanted, l.id)) LIMIT at_most;
+  ELSIF wanted = 'account' THEN
+    RETURN QUERY SELECT a.id FROM accounts a WHERE a.name ILIKE pattern AND (sees_all OR fulvet_sees_record(wanted, a.id)) LIMIT at_most;
+    RETURN QUERY SELECT d.account_id FROM account_domains d WHERE d.domain ILIKE pattern AND (sees_all OR fulvet_sees_record(wanted, d.account_id)) LIMIT at_most;
+  ELSE
+    RETURN QUERY SELECT d.id FROM deals d WHERE (d.name ILIKE pattern OR d.code ILIKE pattern) AND (sees_all OR fulvet_sees_record(wanted, d.id)) LIMIT at_most;
+  END IF;
+  IF wanted IN ('contact', 'lead') THEN
+    RETURN QUERY SELECT p.person_id FROM person_addresses p WHERE p.kind = wanted AND p.address ILIKE pattern AND (sees_all OR fulvet_sees_record(wanted, p.person_id)) LIMIT at_most;
+  END IF;
+END $s$;
+REVOKE ALL ON FUNCTION fulvet_records_like(text, text, integer) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fulvet_records_like(text, text, integer) TO fulvet_app;
+
 -- The mail with a domain, and with those under it where they are wanted, as the acting user may know of it.
 CREATE OR REPLACE FUNCTION fulvet_domain_mail(wanted text, below boolean)
   RETURNS TABLE (email_id bigint, conversation_id bigint, sent_at timestamptz, direction text, mail_class text)
