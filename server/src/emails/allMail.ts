@@ -18,7 +18,7 @@ const pageRow = z.object({ id: z.number().nullable(), at: z.number().nullable(),
 
 const emailRow = z.object({ total: z.number() });
 
-/** Ids of one page of all mail, the cursor of the next, and how many there are, or at least are, in all. */
+/** Ids of one page of all mail, the cursor of the next, and how many there are in all, or at least are. */
 export interface AllMailPage {
   ids: number[];
   next: string | null;
@@ -45,15 +45,19 @@ export async function allMailPage(tx: Tx, query: Query): Promise<AllMailPage> {
     return pageOf(
       rows.flatMap(({ id, at }) => (id === null || at === null ? [] : [{ id, at }])),
       query.limit,
-      { total: Math.min(total, MOST_FOUND), isMore: total > MOST_FOUND },
+      countedTo(MOST_FOUND, total),
     );
   }
   const rows = await rowsOf(tx, placeRow, sql`${page} FROM emails e WHERE ${where} AND ${cursor} ${order}`);
   const some = sql`SELECT FROM emails e WHERE ${where} LIMIT ${MOST_COUNTED + 1}`;
   const counted = await rowsOf(tx, emailRow, sql`SELECT count(*)::int AS total FROM (${some}) n`);
-  const total = counted[0]?.total ?? 0;
-  return pageOf(rows, query.limit, { total: Math.min(total, MOST_COUNTED), isMore: total > MOST_COUNTED });
+  return pageOf(rows, query.limit, countedTo(MOST_COUNTED, counted[0]?.total ?? 0));
 }
+
+const countedTo = (most: number, total: number): Pick<AllMailPage, 'total' | 'isMore'> => ({
+  total: Math.min(total, most),
+  isMore: total > most,
+});
 
 const foundRow = z.object({ id: z.number(), at: z.number(), total: z.number(), isMore: z.boolean() });
 

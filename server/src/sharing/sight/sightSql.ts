@@ -27,6 +27,8 @@ const WALKS = [2000, 12_000];
 const SAMPLE = 2000;
 const MOST_LOOKED_AT = 20_000;
 
+/** Sealed mail counts for those alone whose it is. */
+const UNLESS_SEALED_BY_OTHERS = `(e.outcome IS DISTINCT FROM 'sealed' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids))`;
 /** The days that the list of mailboxes draws. */
 const MAILBOX_DAYS = 30;
 
@@ -235,10 +237,10 @@ CREATE OR REPLACE FUNCTION fulvet_mailbox_mail(wanted bigint) RETURNS TABLE (mai
     SELECT s.mailbox_id, (now() AT TIME ZONE 'UTC')::date - (e.sent_at AT TIME ZONE 'UTC')::date AS back, count(DISTINCT e.id)::int AS emails, max(e.sent_at) AS newest
     FROM emails e JOIN sightings s ON s.email_id = e.id
     WHERE e.sent_at > now() - interval '${MAILBOX_DAYS + 1} days' AND s.mailbox_id IN (SELECT id FROM mine)
-      AND (e.outcome IS DISTINCT FROM 'sealed' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids)) GROUP BY 1, 2),
+      AND ${UNLESS_SEALED_BY_OTHERS} GROUP BY 1, 2),
   late AS (SELECT d.mailbox_id, max(d.newest) AS newest FROM days d GROUP BY 1)
   SELECT m.id, (coalesce(c.emails, 0) - coalesce(h.emails, 0))::int,
-    coalesce(l.newest, (SELECT max(e.sent_at) FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = m.id AND (e.outcome IS DISTINCT FROM 'sealed' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids)))),
+    coalesce(l.newest, (SELECT max(e.sent_at) FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = m.id AND ${UNLESS_SEALED_BY_OTHERS})),
     ARRAY(SELECT coalesce(d.emails, 0) FROM generate_series(0, ${MAILBOX_DAYS - 1}) b LEFT JOIN days d ON d.mailbox_id = m.id AND d.back = b ORDER BY b DESC)
   FROM mine m LEFT JOIN counted c ON c.mailbox_id = m.id LEFT JOIN hidden h ON h.mailbox_id = m.id LEFT JOIN late l ON l.mailbox_id = m.id $s$;
 REVOKE ALL ON FUNCTION fulvet_mailbox_mail(bigint) FROM PUBLIC;
