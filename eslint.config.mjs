@@ -40,6 +40,30 @@ export default tseslint.config(
       ],
     },
   },
-  // The words of the demo world are data.
-  { files: ['demo/src/topics.ts'], rules: { 'max-lines': 'off' } },
+  {
+    files: ['web/src/**/*.tsx'],
+    ignores: ['**/*.test.tsx', 'web/src/testing/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'TSEnumDeclaration', message: 'Use a union of literals.' },
+        {
+          selector:
+            'JSXElement:not([openingElement.name.name=/^(?:code|kbd|Key)$/]) > JSXText[value=/[A-Za-z]{2}/], JSXFragment > JSXText[value=/[A-Za-z]{2}/]',
+          message: 'Texts stand in words.ts beside the screen.',
+        },
+        {
+          selector:
+            'JSXAttribute[name.name=/^(?:label|title|legend|hint|purpose|placeholder|what|none|alt|help|heading)$/] > Literal[value=/[A-Za-z]{2} |^[A-Z][a-z]/]',
+          message: 'Texts stand in words.ts beside the screen.',
+        },
+        {
+          selector: "JSXAttribute[name.name='aria-label'] > Literal",
+          message: 'Texts stand in words.ts beside the screen.',
+        },
+      ],
+    },
+  },
+  // Texts are data: those of an area, and those of the demo world.
+  { files: ['web/src/**/words.ts', 'demo/src/topics.ts'], rules: { 'max-lines': 'off' } },
 );

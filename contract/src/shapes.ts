@@ -1,3 +1,4 @@
+export * from './base/badShape';
 export * from './base/errorShape';
 export * from './base/undoShapes';
 export * from './base/values';

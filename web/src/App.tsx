@@ -10,6 +10,8 @@ import { EARLIER_PATHS, PAGES } from './frame/pages';
 import type { PageId, PageShape } from './frame/pages';
 import { Trouble, Waiting } from './parts/basics';
 import { Faults } from './parts/Faults';
+import { common } from './parts/words';
+import { app as words } from './words';
 
 type ShownPage = ComponentType<{ user: User }>;
 
@@ -20,7 +22,7 @@ const step =
 const ConnectPage = lazy(() => import('./mailboxes/ConnectPage'));
 
 const SHOWN: Record<PageId, ShownPage> = {
-  home: lazy(() => import('./reports/HomePage')),
+  home: lazy(() => import('./reports/home/HomePage')),
   mailboxes: lazy(() => import('./mailboxes/MailboxesPage')),
   keepOut: lazy(() => import('./rulebook/KeepOutPage')),
   takeIn: step('takeIn'),
@@ -67,7 +69,7 @@ export function App() {
   const client = useQueryClient();
   const { pathname, search } = useLocation();
   const invitation = pathname === '/join' ? new URLSearchParams(search).get('token') : null;
-  if (session.isPending) return <Waiting what="Opening" />;
+  if (session.isPending) return <Waiting what={common.opening} />;
   if (session.isError) {
     return (
       <main className="mx-auto max-w-md p-8">
@@ -78,15 +80,15 @@ export function App() {
   const { user } = session.data;
   if (!session.data.setUp || !user)
     return (
-      <Suspense fallback={<Waiting what="Loading" />}>
+      <Suspense fallback={<Waiting what={words.loading} />}>
         {!session.data.setUp ? <SetUp /> : invitation === null ? <SignIn session={session.data} /> : <Join token={invitation} />}
       </Suspense>
     );
   if (session.data.needs === 'second factor')
     return (
-      <Gate title="Set up your second factor first">
-        <p className="mb-4 text-muted">{session.data.workspace} asks every member for one.</p>
-        <Suspense fallback={<Waiting what="Loading" />}>
+      <Gate title={words.setUpYourSecond}>
+        <p className="mb-4 text-muted">{words.asksEveryMemberFor(session.data.workspace)}</p>
+        <Suspense fallback={<Waiting what={words.loading} />}>
           <SecondFactor onDone={() => void client.invalidateQueries()} />
         </Suspense>
       </Gate>
@@ -94,7 +96,7 @@ export function App() {
   return (
     <Frame user={user} workspace={session.data.workspace}>
       <Faults place={pathname}>
-        <Suspense fallback={<Waiting what="Loading" />}>
+        <Suspense fallback={<Waiting what={words.loading} />}>
           <Routes>
             {(Object.entries(PAGES) as [PageId, PageShape][]).map(([id, page]) => (
               <Route key={id} path={page.path} element={<Guarded id={id} page={page} user={user} />} />

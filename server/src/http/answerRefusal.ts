@@ -1,3 +1,4 @@
+import { BAD_SHAPE } from '@fulvet/contract';
 import type express from 'express';
 import pg from 'pg';
 import { ZodError } from 'zod';
@@ -63,7 +64,7 @@ function refusalOf(error: unknown): Refusal | null {
     const sentence = Object.entries(fields)
       .map(([name, message]) => `${name}: ${message}`)
       .join('; ');
-    return new Refusal('unfit', 'bad-input', `This cannot be taken. ${sentence}.`, fields);
+    return new Refusal('unfit', 'bad-input', `${BAD_SHAPE} ${sentence}.`, fields);
   }
   const cause = error instanceof Error ? error.cause : undefined;
   // Row security let the database refuse what the checks before it did not foresee.

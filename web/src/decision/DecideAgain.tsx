@@ -3,12 +3,14 @@ import { Button, Progress, Trouble } from '../parts/basics';
 import { Form, FormEnd } from '../parts/form/Form';
 import { useSentForm } from '../parts/form/useSentForm';
 import { Modal } from '../parts/Modal';
-import { count, counted } from '../parts/numbers';
+import { counted } from '../parts/numbers';
 import { PastRuns } from './PastRuns';
 import { useCountPast } from './usePastRuns';
 import { DaysChoice, MailboxTicks, WithoutMade } from './SpanChoice';
 import type { PastAsk } from './usePastRuns';
 import { usePastRuns } from './usePastRuns';
+import { common } from '../parts/words';
+import { decideAgain as words } from './words';
 
 /** Goes over past mail with the rulebook in force; shows how far it is and can be cancelled. */
 export function DecideAgain() {
@@ -19,19 +21,19 @@ export function DecideAgain() {
       {running ? (
         <div className="flex max-w-md items-center gap-3">
           <div className="grow">
-            <Progress label="Deciding past mail again" done={running.done} total={running.total} />
+            <Progress label={words.decidingPastMailAgain} done={running.done} total={running.total} />
             <p className="tabular mt-1 text-sm text-muted">
               {running.phase === 'deciding'
-                ? `${count(running.done)} of ${count(running.total)} decided; nothing is changed yet`
-                : `Putting ${counted(running.total, 'change')} in place as one step`}
+                ? words.ofDecidedNothingIs(running.done, running.total)
+                : words.puttingChangeInPlace(running.total)}
             </p>
           </div>
-          <Button onClick={cancel}>Cancel</Button>
+          <Button onClick={cancel}>{common.cancel}</Button>
         </div>
       ) : (
         <p className="flex flex-wrap items-center gap-3 text-muted">
-          A change applies to new mail. Past mail stays as it is until you decide it again.
-          <Button onClick={() => setAsking(true)}>Decide past mail again …</Button>
+          {words.aChangeAppliesTo}
+          <Button onClick={() => setAsking(true)}>{words.decidePastMailAgain}</Button>
         </p>
       )}
       <Trouble error={start.error} />
@@ -58,15 +60,15 @@ function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (ask: Pas
   const { days, mailboxes, withoutMade } = form.fields.watch();
   const emails = useCountPast({ days, mailboxes }, true);
   return (
-    <Modal open onClose={onClose} title="Decide past mail again">
+    <Modal open onClose={onClose} title={words.decidePastMailAgainTitle}>
       <Form form={form}>
-        <p>By the rules in force. It applies as one step, which you can undo.</p>
+        <p>{words.byTheRulesIn}</p>
         <div className="w-48">
           <DaysChoice days={days} onChange={(chosen) => form.fields.setValue('days', chosen)} />
         </div>
         <MailboxTicks
-          label="Mail of"
-          none="all mailboxes"
+          label={words.mailOf}
+          none={words.allMailboxes}
           chosen={mailboxes}
           onChange={(chosen) => form.fields.setValue('mailboxes', chosen)}
         />
@@ -74,8 +76,8 @@ function AskSpan({ onClose, onStart }: { onClose: () => void; onStart: (ask: Pas
         <FormEnd
           form={form}
           disabled={emails === 0}
-          label={`Decide ${emails === undefined ? 'past mail' : counted(emails, 'email')} again${withoutMade ? ', and take records back' : ''}`}
-          cancel="Not now"
+          label={words.decideAgainAndTake(emails === undefined ? common.pastMail : counted(emails, 'email'), withoutMade)}
+          cancel={words.notNow}
           onCancel={onClose}
         />
       </Form>

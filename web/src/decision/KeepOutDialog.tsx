@@ -8,7 +8,10 @@ import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
-import { count, counted } from '../parts/numbers';
+import { counted } from '../parts/numbers';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { keepOutDialog as words } from './words';
 
 /** Keeps out a domain or an address: its effect in numbers first, undo after. */
 export function KeepOutDialog({ address, onClose }: { address: string; onClose: () => void }) {
@@ -23,7 +26,7 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
     onDone: async (result, { kind: kept }) => {
       await refresh();
       onClose();
-      notice(`${kept === 'domain' ? domain : address} is kept out. ${counted(result.changed, 'email')} changed.`, undo(result.undo));
+      notice(words.isKeptOutEmail(kept === 'domain' ? domain : address, result.changed), undo(result.undo));
     },
   });
   const { kind, effect } = form.fields.watch();
@@ -31,31 +34,23 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
   const preview = useQuery(asked('previewKeepOut', { body: { kind, value, effect } }));
   const p = preview.data;
   return (
-    <Modal open onClose={onClose} title="Keep out">
+    <Modal open onClose={onClose} title={common.keepOut}>
       <Form form={form} className="space-y-4">
         <RadioField
           form={form}
           name="kind"
-          legend="What to keep out"
+          legend={words.whatToKeepOut}
           isLegendHidden
           options={[
             {
               value: 'domain',
-              label: (
-                <>
-                  Everyone at <Address>{domain}</Address> and its sub-domains
-                </>
-              ),
+              label: filled(words.everyoneAtAndIts, { domain: <Address>{domain}</Address> }),
             },
             ...(isAddress
               ? [
                   {
                     value: 'address',
-                    label: (
-                      <>
-                        Only <Address>{address}</Address>
-                      </>
-                    ),
+                    label: filled(words.only, { address: <Address>{address}</Address> }),
                   },
                 ]
               : []),
@@ -64,33 +59,36 @@ export function KeepOutDialog({ address, onClose }: { address: string; onClose: 
         <RadioField
           form={form}
           name="effect"
-          legend="If the email has other external people"
+          legend={words.ifTheEmailHas}
           options={[
-            { value: 'ignore', label: 'Ignore this participant. The email stays for the others.' },
-            { value: 'keepOut', label: 'Keep the whole email out.' },
+            { value: 'ignore', label: words.ignoreThisParticipantThe },
+            { value: 'keepOut', label: words.keepTheWholeEmail },
           ]}
         />
-        <TextField form={form} name="note" label="Note for later readers" placeholder="Our lawyers" />
+        <TextField form={form} name="note" label={words.noteForLaterReaders} placeholder={words.ourLawyers} />
         <div role="status" className="rounded bg-sunk px-3 py-2">
           {p ? (
             <>
-              <strong className="tabular">{counted(p.concerned, 'email')}</strong> with {p.value}.{' '}
-              {p.tried < p.concerned && <>Counted over the newest {count(p.tried)}: </>}
-              <strong className="tabular">{counted(p.wouldLeave, 'email')}</strong> would be kept out
-              {p.filedNow > 0 && `, ${p.filedNow} of them now filed`}
-              {p.records > 0 && `; ${counted(p.records, 'record')} would have no email left`}.
-              {p.already && <span className="block font-medium text-ochre">It is already on the list.</span>}
+              {filled(words.withWouldBeKept, {
+                concerned: <strong className="tabular">{counted(p.concerned, 'email')}</strong>,
+                p: p.value,
+                tried: p.tried < p.concerned && <>{words.countedOverTheNewest(p.tried)} </>,
+                wouldLeave: <strong className="tabular">{counted(p.wouldLeave, 'email')}</strong>,
+                filedNow: p.filedNow > 0 && words.ofThemNowFiled(p.filedNow),
+                records: p.records > 0 && words.recordWouldHaveNo(p.records),
+              })}
+              {p.already && <span className="block font-medium text-ochre">{words.itIsAlreadyOn}</span>}
               {p.warning && <span className="block font-medium text-ochre">{p.warning}</span>}
             </>
           ) : (
-            'Counting the affected emails …'
+            words.countingTheAffectedEmails
           )}
         </div>
         <Trouble error={preview.error} />
         <FormEnd
           form={form}
-          label={`Keep out ${value}`}
-          pending="Deciding again …"
+          label={words.keepOut(value)}
+          pending={words.decidingAgain}
           disabled={!p || p.already !== null}
           onCancel={onClose}
         />

@@ -2,6 +2,7 @@ import { EmailCard } from '../emails/EmailCard';
 import { useEmails } from '../api/queries';
 import type { EmailFilter } from '../api/queries';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
+import { common } from '../parts/words';
 
 const SHOWN = 14;
 
@@ -13,7 +14,7 @@ export function LastDecided({ title, filter }: { title: string; filter: EmailFil
   return (
     <section aria-label={title}>
       <h2 className="mb-1 border-b border-line pb-1 text-lg">{title}</h2>
-      {rows.length === 0 && !emails.isPending && <p className="text-muted">None yet.</p>}
+      {rows.length === 0 && !emails.isPending && <p className="text-muted">{common.noneYet}</p>}
       <ul>
         {rows.map((email) => (
           <li key={email.id}>

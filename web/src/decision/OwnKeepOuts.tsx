@@ -5,6 +5,8 @@ import { asked } from '../api/asked';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
+import { filled } from '../parts/filled';
+import { ownKeepOuts as words } from './words';
 
 /** Keeps someone out of the reader's own mailboxes; the notice lets them in again. */
 export function useKeepOutOfMine() {
@@ -15,7 +17,7 @@ export function useKeepOutOfMine() {
     mutationFn: (value: string) => call('addOwnKeepOut', { body: { kind: value.includes('@') ? 'address' : 'domain', value } }),
     onSuccess: async (added) => {
       await refresh();
-      notice(`${added.value} is kept out of your mail. Nothing changes in your mailbox.`, undo(added.undo));
+      notice(words.isKeptOutOf(added.value), undo(added.undo));
     },
     onError: (error) => notice(error.message),
   });
@@ -28,7 +30,7 @@ function useLetIn() {
     mutationFn: (item: OwnKeepOut) => call('removeOwnKeepOut', { id: item.id }),
     onSuccess: async (_, item) => {
       await refresh();
-      notice(`${item.value} is allowed again. Past mail is being decided again.`);
+      notice(words.isAllowedAgainPast(item.value));
     },
     onError: (error) => notice(error.message),
   });
@@ -41,17 +43,18 @@ export function OwnKeepOuts() {
   const list = found.data?.keepOuts ?? [];
   if (list.length === 0) return null;
   return (
-    <p className="mt-4 border-t border-line pt-2 text-sm text-muted" aria-label="Kept out of my mail">
-      You keep out{' '}
-      {list.map((item, at) => (
-        <span key={item.id}>
-          {at > 0 && ', '}
-          <span className="font-mono text-[0.92em]">{item.value}</span>{' '}
-          <button type="button" className="text-spruce hover:underline" onClick={() => letIn.mutate(item)}>
-            let in
-          </button>
-        </span>
-      ))}
+    <p className="mt-4 border-t border-line pt-2 text-sm text-muted" aria-label={words.keptOutOfMy}>
+      {filled(words.youKeepOut, {
+        list: list.map((item, at) => (
+          <span key={item.id}>
+            {at > 0 && ', '}
+            <span className="font-mono text-[0.92em]">{item.value}</span>{' '}
+            <button type="button" className="text-spruce hover:underline" onClick={() => letIn.mutate(item)}>
+              {words.letIn}
+            </button>
+          </span>
+        )),
+      })}
     </p>
   );
 }

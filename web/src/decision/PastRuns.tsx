@@ -9,6 +9,9 @@ import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import type { PastRun } from './usePastRuns';
 import { changedWords } from './usePastRuns';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { pastRuns as words } from './words';
 
 /** The last runs over past mail; each can be undone as one step. */
 export function PastRuns({ runs }: { runs: readonly PastRun[] }) {
@@ -16,18 +19,23 @@ export function PastRuns({ runs }: { runs: readonly PastRun[] }) {
   const shown = runs.filter((run) => run.undoable).slice(0, 3);
   if (shown.length === 0) return null;
   return (
-    <section aria-label="Past mail decided again" className="mt-3">
+    <section aria-label={words.pastMailDecidedAgain} className="mt-3">
       <ul>
         {shown.map((run) => (
           <li key={run.id} className="flex flex-wrap items-center gap-3 py-0.5 text-sm">
             <span>
-              Past mail {spanWords(run)} was decided again, {changedWords(run)}{' '}
-              <span className="text-muted">
-                · {run.by} · <Moment at={run.at} />
-              </span>
+              {filled(words.pastMailWasDecided, {
+                run: spanWords(run),
+                run2: changedWords(run),
+                runBy: (
+                  <span className="text-muted">
+                    · {run.by} · <Moment at={run.at} />
+                  </span>
+                ),
+              })}
             </span>
             <Button kind="quiet" onClick={() => setAsking(run)}>
-              Undo …
+              {words.undo}
             </Button>
           </li>
         ))}
@@ -38,8 +46,8 @@ export function PastRuns({ runs }: { runs: readonly PastRun[] }) {
 }
 
 function spanWords({ since, mailboxes }: PastRun): string {
-  const from = since === null ? '' : `since ${since.slice(0, 10)}`;
-  return [from, mailboxes.length > 0 ? `of ${counted(mailboxes.length, 'mailbox', 'mailboxes')}` : ''].filter(Boolean).join(' ');
+  const from = since === null ? '' : words.since(since.slice(0, 10));
+  return [from, mailboxes.length > 0 ? words.ofMailboxes(mailboxes.length) : ''].filter(Boolean).join(' ');
 }
 
 function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
@@ -52,31 +60,31 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
       onClose();
       await refresh();
       const said = [
-        `${counted(restored, 'email')} are as before; ${counted(removed, 'record')} that the run created are gone`,
-        back > 0 && `${counted(back, 'record')} that it removed are restored`,
-        kept.length > 0 &&
-          `Not removed, because something depends on them: ${kept.map((item) => `${item.name} (${item.because})`).join(', ')}`,
-        away.length > 0 && `Not restored, because other records now have their addresses: ${away.map((item) => item.name).join(', ')}`,
+        words.emailAreAsBefore(restored, removed),
+        back > 0 && words.recordThatItRemoved(back),
+        kept.length > 0 && words.notRemovedBecauseSomething(kept.map((item) => `${item.name} (${item.because})`).join(', ')),
+        away.length > 0 && words.notRestoredBecauseOther(away.map((item) => item.name).join(', ')),
       ];
       notice(`${said.filter(Boolean).join('. ')}.`);
     },
   });
   return (
-    <Modal open onClose={onClose} title="Undo this run over past mail?">
+    <Modal open onClose={onClose} title={words.undoThisRunOver}>
       <p>
-        {counted(run.changed, 'email')} get back their outcome, filings, decision and visibility from before. Records that the run created
-        go, unless something else has come to depend on them; those are named.
-        {run.takenBack > 0 && ` ${counted(run.takenBack, 'record')} that it removed are restored.`}
+        {filled(words.getBackTheirOutcome, {
+          changed: counted(run.changed, 'email'),
+          takenBack: run.takenBack > 0 && words.recordThatItRemovedAre(run.takenBack),
+        })}
       </p>
       <label className="mt-3 flex gap-2">
         <input type="checkbox" checked={rulebook} onChange={(event) => setRulebook(event.target.checked)} />
-        Put the rulebook that stood before in force again, too
+        {words.putTheRulebookThat}
       </label>
       <Trouble error={undo.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>{common.cancel}</Button>
         <Button kind="main" disabled={undo.isPending} onClick={() => undo.mutate()}>
-          {undo.isPending ? 'Undoing …' : `Undo, and restore ${counted(run.changed, 'email')}`}
+          {undo.isPending ? words.undoing : words.undoAndRestoreEmail(run.changed)}
         </Button>
       </div>
     </Modal>

@@ -2,19 +2,21 @@ import { useMailboxes } from '../api/queries';
 import { Address } from '../parts/basics';
 import { Option, Select } from '../parts/Select';
 import { Ticks } from '../parts/Ticks';
+import { common } from '../parts/words';
+import { spanChoice as words } from './words';
 
 /** Chooses how far back. */
 export function DaysChoice({ days, onChange }: { days: number | null; onChange: (days: number | null) => void }) {
   return (
     <Select
-      aria-label="How far back"
+      aria-label={common.howFarBack}
       value={days === null ? '' : String(days)}
       onValue={(value) => onChange(value === '' ? null : Number(value))}
     >
-      <Option value="">all past mail</Option>
-      <Option value="30">the last 30 days</Option>
-      <Option value="90">the last 90 days</Option>
-      <Option value="365">the last year</Option>
+      <Option value="">{words.allPastMail}</Option>
+      <Option value="30">{words.theLast30Days}</Option>
+      <Option value="90">{words.theLast90Days}</Option>
+      <Option value="365">{words.theLastYear}</Option>
     </Select>
   );
 }
@@ -25,10 +27,8 @@ export function WithoutMade({ checked, onChange }: { checked: boolean; onChange:
     <label className="flex gap-2">
       <input type="checkbox" className="mt-1 h-fit" checked={checked} onChange={(event) => onChange(event.target.checked)} />
       <span>
-        Remove the records that these rules would not create
-        <span className="block text-sm text-muted">
-          Contacts, leads and accounts that mail created and no one has changed since. A trial “as if they were not there” names them.
-        </span>
+        {words.removeTheRecordsThat}
+        <span className="block text-sm text-muted">{words.contactsLeadsAndAccounts}</span>
       </span>
     </label>
   );

@@ -5,13 +5,13 @@ import { useEffect, useRef } from 'react';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { useNotice } from '../parts/Notices';
-import { counted } from '../parts/numbers';
+import { usePastRuns as words } from './words';
 
 export type PastRun = DecideRun & { at: string; by: string | null; undoable: boolean };
 
 /** What a run changed. */
 export const changedWords = ({ changed, takenBack }: Pick<DecideRun, 'changed' | 'takenBack'>): string =>
-  `${counted(changed, 'email')} changed${takenBack > 0 ? `, ${counted(takenBack, 'record')} removed` : ''}`;
+  words.emailChanged(changed, takenBack > 0 ? words.recordRemoved(takenBack) : '');
 
 /** Which past mail. */
 export interface PastSpan {
@@ -47,13 +47,13 @@ export function usePastRuns() {
     const ended = runs.data.runs.filter((run) => !isRunning(run));
     const news = known.current === null ? [] : ended.filter((run) => !known.current?.has(run.id));
     known.current = new Set(ended.map((run) => run.id));
-    for (const run of news) notice(run.state === 'done' ? `Past mail was decided again: ${changedWords(run)}.` : run.message);
+    for (const run of news) notice(run.state === 'done' ? words.pastMailWasDecided(changedWords(run)) : run.message);
     if (news.length > 0) void refresh();
   }, [runs.data, notice, refresh]);
   const cancel = (): void => {
     if (running)
       call('cancelDecideRun', { id: running.id }).catch((error: unknown) =>
-        notice(error instanceof Error ? error.message : 'It was not cancelled.'),
+        notice(error instanceof Error ? error.message : words.itWasNotCancelled),
       );
   };
   return { runs: all, running, start, cancel };

@@ -5,6 +5,8 @@ import { FilterBar } from '../parts/FilterBar';
 import { OUTCOME_LABELS } from '../parts/OutcomeMark';
 import { Option, Select } from '../parts/Select';
 import { TypedFilter } from '../parts/TypedFilter';
+import { common } from '../parts/words';
+import { allMailFilters as texts } from './words';
 
 /** What narrows the list of all mail; kept in the address bar. */
 export function AllMailFilters({
@@ -19,52 +21,50 @@ export function AllMailFilters({
   const mailboxes = useMailboxes();
   return (
     <FilterBar
-      label="Filter all mail"
+      label={texts.filterAllMail}
       used={Object.keys(filter).filter((name) => name !== 'text').length}
-      search={<TypedFilter label="Words" name="text" value={filter.text ?? ''} onSet={set} wide />}
+      search={<TypedFilter label={common.words} name="text" value={filter.text ?? ''} onSet={set} wide />}
     >
-      <Select aria-label="Outcome" fit="words" value={filter.outcome ?? ''} onValue={(value) => set('outcome', value)}>
-        <Option value="">Any outcome</Option>
+      <Select aria-label={texts.outcome} fit="words" value={filter.outcome ?? ''} onValue={(value) => set('outcome', value)}>
+        <Option value="">{texts.anyOutcome}</Option>
         {(['filed', 'waiting', 'unfiled', 'kept out', 'undecided'] as const).map((value) => (
           <Option key={value} value={value}>
             {OUTCOME_LABELS[value]}
           </Option>
         ))}
       </Select>
-      <Select aria-label="Direction" fit="words" value={filter.direction ?? ''} onValue={(value) => set('direction', value)}>
-        <Option value="">Either direction</Option>
+      <Select aria-label={common.direction} fit="words" value={filter.direction ?? ''} onValue={(value) => set('direction', value)}>
+        <Option value="">{texts.eitherDirection}</Option>
         {['sent', 'received', 'internal'].map((value) => (
           <Option value={value} key={value}>
             {value}
           </Option>
         ))}
       </Select>
-      <Select aria-label="Mailbox" fit="words" value={filter.mailbox ?? ''} onValue={(value) => set('mailbox', value)}>
-        <Option value="">Every mailbox</Option>
+      <Select aria-label={common.mailbox} fit="words" value={filter.mailbox ?? ''} onValue={(value) => set('mailbox', value)}>
+        <Option value="">{texts.everyMailbox}</Option>
         {mailboxes.data?.mailboxes.map((mailbox) => (
           <Option key={mailbox.id} value={mailbox.address}>
             {mailbox.address}
           </Option>
         ))}
       </Select>
-      <TypedFilter label="Address of a person" name="person" value={filter.person ?? ''} onSet={set} />
-      <TypedFilter label="Domain" name="domain" value={filter.domain ?? ''} onSet={set} />
-      <DatePicker fit="words" label="From" value={filter.from ?? ''} onValue={(value) => set('from', value)} />
-      <DatePicker fit="words" label="Until" value={filter.until ?? ''} onValue={(value) => set('until', value)} />
-      {filter.conversation && <span className="rounded bg-sunk px-2 py-1 text-sm">one conversation</span>}
+      <TypedFilter label={texts.addressOfAPerson} name="person" value={filter.person ?? ''} onSet={set} />
+      <TypedFilter label={texts.domain} name="domain" value={filter.domain ?? ''} onSet={set} />
+      <DatePicker fit="words" label={common.from} value={filter.from ?? ''} onValue={(value) => set('from', value)} />
+      <DatePicker fit="words" label={common.until} value={filter.until ?? ''} onValue={(value) => set('until', value)} />
+      {filter.conversation && <span className="rounded bg-sunk px-2 py-1 text-sm">{texts.oneConversation}</span>}
       {filter.problems && (
-        <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.problems === 'damaged' ? 'source damaged' : 'read in part'}</span>
+        <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.problems === 'damaged' ? texts.sourceDamaged : texts.readInPart}</span>
       )}
       {(filter.rule ?? filter.corrected) && (
-        <span className="rounded bg-sunk px-2 py-1 text-sm">
-          {filter.corrected === 'yes' ? 'filed by a rule, corrected by hand' : 'filed by one rule'}
-        </span>
+        <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.corrected === 'yes' ? texts.filedByARule : texts.filedByOneRule}</span>
       )}
-      {filter.applied && <span className="rounded bg-sunk px-2 py-1 text-sm">a step decided by one rule</span>}
+      {filter.applied && <span className="rounded bg-sunk px-2 py-1 text-sm">{texts.aStepDecidedBy}</span>}
       {filter.mailClass && <span className="rounded bg-sunk px-2 py-1 text-sm">{filter.mailClass}</span>}
       {Object.keys(filter).length > 0 && (
         <Button kind="quiet" onClick={clear}>
-          Clear filters
+          {texts.clearFilters}
         </Button>
       )}
     </FilterBar>

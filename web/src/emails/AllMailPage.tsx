@@ -9,7 +9,7 @@ import { useNarrow } from '../parts/useNarrow';
 import { isTyping } from '../parts/isTyping';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Empty, Purpose, Trouble, Waiting } from '../parts/basics';
-import { counted, countedEmails } from '../parts/numbers';
+import { countedEmails } from '../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
 import { recordPath } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
@@ -18,6 +18,9 @@ import { useRepairKeys } from '../repairs/useRepairKeys';
 import { AllMailFilters } from './AllMailFilters';
 import { EmailLine } from './EmailLine';
 import { KeepOutDialog } from '../decision/KeepOutDialog';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { allMailPage as words } from './words';
 
 /** Height of a row in pixels, where rows are compact. */
 const ROW = 36;
@@ -56,11 +59,11 @@ export default function Register({ user }: { user: User }) {
     <div className="flex h-screen flex-col max-md:h-[calc(100vh-3rem)]">
       <header className="flex flex-wrap items-end gap-x-6 gap-y-1 px-3 pt-4 pb-2">
         <div>
-          <h1 className="text-xl">All mail</h1>
-          <Purpose>Every email that you may know of, and what became of it.</Purpose>
+          <h1 className="text-xl">{words.allMail}</h1>
+          <Purpose>{words.everyEmailThatYou}</Purpose>
         </div>
         <p className="tabular pb-0.5 text-muted" role="status">
-          {emails.isPending ? 'Counting …' : countedEmails(total, isMore)}
+          {emails.isPending ? words.counting : countedEmails(total, isMore)}
         </p>
       </header>
       <AllMailFilters filter={filter} set={set} clear={clear} />
@@ -69,12 +72,10 @@ export default function Register({ user }: { user: User }) {
           <Trouble error={emails.error} />
         </div>
       )}
-      {emails.isPending && <Waiting what="Fetching emails" />}
+      {emails.isPending && <Waiting what={words.fetchingEmails} />}
       {!emails.isPending && rows.length === 0 && !emails.isError && (
-        <Empty title={Object.keys(filter).length > 0 ? 'No email fits' : 'No mail yet'}>
-          {Object.keys(filter).length > 0
-            ? 'Remove a filter to see more.'
-            : 'Import a mailbox file under Mailboxes, and every email is listed here with its outcome.'}
+        <Empty title={Object.keys(filter).length > 0 ? words.noEmailFits : words.noMailYet}>
+          {Object.keys(filter).length > 0 ? common.removeAFilterTo : words.importAMailboxFile}
         </Empty>
       )}
       {rows.length > 0 && (
@@ -175,7 +176,7 @@ function EmailList({
         role="grid"
         aria-multiselectable
         aria-rowcount={isMore ? -1 : total}
-        aria-label="Emails"
+        aria-label={common.emails}
         aria-activedescendant={rows[at] ? `email-${rows[at].id}` : undefined}
         className="min-h-0 grow overflow-y-auto border-t border-line outline-offset-[-2px]"
         onKeyDown={onKey}
@@ -235,16 +236,16 @@ function Chosen({ subject, open, onClear }: { subject: Subject; open: (verb: Rep
   return (
     <div
       role="toolbar"
-      aria-label="With the chosen emails"
+      aria-label={words.withTheChosenEmails}
       className="flex flex-wrap items-center gap-2 border-t border-line bg-raised px-3 py-2"
     >
-      <span className="tabular mr-auto font-medium">{counted(subject.emails.length, 'email')} chosen</span>
-      <Button onClick={() => open('file')}>File under … F</Button>
-      <Button onClick={() => open('takeOff')}>Remove from record … T</Button>
-      <Button onClick={() => open('start')}>Create records … N</Button>
-      <Button onClick={() => open('seal')}>Seal … S</Button>
+      <span className="tabular mr-auto font-medium">{words.emailChosen(subject.emails.length)}</span>
+      <Button onClick={() => open('file')}>{words.fileUnderF}</Button>
+      <Button onClick={() => open('takeOff')}>{words.removeFromRecordT}</Button>
+      <Button onClick={() => open('start')}>{words.createRecordsN}</Button>
+      <Button onClick={() => open('seal')}>{words.sealS}</Button>
       <Button kind="quiet" onClick={onClear}>
-        Choose none
+        {words.chooseNone}
       </Button>
     </div>
   );
@@ -257,19 +258,22 @@ function ColumnHeads({ choosing }: { choosing: boolean }) {
       {choosing && <span className="w-[13px]" />}
       <span className="w-3" />
       <span className="w-4" />
-      <span className="w-44 shrink-0">With</span>
+      <span className="w-44 shrink-0">{words.with}</span>
       <span className="flex min-w-0 grow gap-4">
-        Subject
-        <span className="flex gap-3 max-xl:hidden">
-          {(['filed', 'waiting', 'unfiled', 'kept out', 'sealed'] as const).map((outcome) => (
-            <span key={outcome} className="flex items-center gap-1">
-              <OutcomeMark outcome={outcome} size={9} label={false} /> {OUTCOME_LABELS[outcome]}
+        {filled(words.subject, {
+          span: (
+            <span className="flex gap-3 max-xl:hidden">
+              {(['filed', 'waiting', 'unfiled', 'kept out', 'sealed'] as const).map((outcome) => (
+                <span key={outcome} className="flex items-center gap-1">
+                  <OutcomeMark outcome={outcome} size={9} label={false} /> {OUTCOME_LABELS[outcome]}
+                </span>
+              ))}
             </span>
-          ))}
-        </span>
+          ),
+        })}
       </span>
-      <span className="hidden w-64 shrink-0 lg:block">Filed under</span>
-      <span className="w-20 shrink-0 text-right">Date</span>
+      <span className="hidden w-64 shrink-0 lg:block">{words.filedUnder}</span>
+      <span className="w-20 shrink-0 text-right">{words.date}</span>
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { Paperclip } from 'lucide-react';
 import { bytes } from '../parts/numbers';
+import { attachments as words } from './words';
 
 export function Attachments({
   emailId,
@@ -11,7 +12,7 @@ export function Attachments({
   const shown = list.filter((item) => !item.inline);
   if (shown.length === 0) return null;
   return (
-    <ul className="mt-2 flex flex-wrap gap-1.5" aria-label="Attachments">
+    <ul className="mt-2 flex flex-wrap gap-1.5" aria-label={words.attachments}>
       {shown.map((item) => (
         <li key={item.position} className="max-w-full">
           <a

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { bodyText as texts } from './words';
 
 interface Part {
   kind: 'own' | 'quote' | 'signature';
@@ -23,7 +24,7 @@ function Folded({ part }: { part: Part }) {
   const [open, setOpen] = useState(false);
   if (!part.text.trim()) return null;
   const lines = part.text.trim().split('\n').length;
-  const label = part.kind === 'quote' ? `Quoted, ${lines} ${lines === 1 ? 'line' : 'lines'}` : 'Signature';
+  const label = part.kind === 'quote' ? texts.quotedLine(lines) : texts.signature;
   return (
     <div>
       <button
@@ -32,7 +33,7 @@ function Folded({ part }: { part: Part }) {
         className="rounded bg-sunk px-1.5 text-xs text-muted hover:text-ink"
         onClick={() => setOpen(!open)}
       >
-        {open ? `Fold ${part.kind === 'quote' ? 'quoted text' : 'signature'}` : label}
+        {open ? texts.foldQuotedText(part.kind === 'quote') : label}
       </button>
       {open && (
         <p className="mt-1 max-w-[78ch] border-l-2 border-line pl-2.5 break-words whitespace-pre-wrap text-muted">{part.text.trim()}</p>

@@ -1,8 +1,9 @@
 import type { EmailRow } from '@fulvet/contract';
+import { directionMark as words } from './words';
 
 type Direction = EmailRow['direction'];
 
-export const directionLabel = (direction: Direction): string => direction ?? 'direction not known yet';
+export const directionLabel = (direction: Direction): string => direction ?? words.directionNotKnownYet;
 
 /** Whether we sent it or received it: an arrow away from us, or towards us. The same everywhere. */
 export function DirectionMark({ direction }: { direction: Direction }) {

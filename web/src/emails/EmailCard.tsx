@@ -4,11 +4,13 @@ import { Moment } from '../parts/Moment';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { DirectionMark } from './DirectionMark';
 import { withWhom } from './withWhom';
+import { common } from '../parts/words';
+import { emailCard as words } from './words';
 
 /** One email in two lines: with whom and when, then about what and where it is filed. For narrow places. */
 export function EmailCard({ email, active, onOpen }: { email: EmailRow; active: boolean; onOpen: () => void }) {
   const { content } = email;
-  const about = content ? content.subject || '(no subject)' : email.outcome === 'kept out' ? `kept out, ${email.mailClass}` : 'private';
+  const about = content ? content.subject || common.noSubject : email.outcome === 'kept out' ? words.keptOut(email.mailClass) : 'private';
   const filed = email.filings.map(({ name }) => name).join(', ');
   return (
     <button

@@ -6,6 +6,8 @@ import { OutcomeMark } from '../parts/OutcomeMark';
 import { DirectionMark } from './DirectionMark';
 import { Filings } from './Filings';
 import { withWhom } from './withWhom';
+import { common } from '../parts/words';
+import { emailLine as words } from './words';
 
 /** One email in a list: outcome, when, with whom, about what, under what. */
 export function EmailLine({
@@ -36,7 +38,7 @@ export function EmailLine({
         <input
           type="checkbox"
           tabIndex={-1}
-          aria-label="Choose it"
+          aria-label={words.chooseIt}
           className="shrink-0"
           checked={chosen}
           onChange={() => undefined}
@@ -53,7 +55,7 @@ export function EmailLine({
         <span className="min-w-0 grow truncate">
           {content ? (
             <>
-              <span className="font-medium">{content.subject || '(no subject)'}</span>{' '}
+              <span className="font-medium">{content.subject || common.noSubject}</span>{' '}
               <span className="text-muted max-sm:hidden">{content.preview}</span>
             </>
           ) : (
@@ -62,14 +64,14 @@ export function EmailLine({
                 ? email.mailClass === 'person'
                   ? 'kept out'
                   : email.mailClass
-                : `private, in ${email.mailboxes.join(', ')}`}
+                : words.privateIn(email.mailboxes.join(', '))}
             </span>
           )}
         </span>
       </span>
-      {email.hasProblems && <TriangleAlert size={13} className="shrink-0 text-ochre" aria-label="Could only be read in part" />}
+      {email.hasProblems && <TriangleAlert size={13} className="shrink-0 text-ochre" aria-label={words.couldOnlyBeRead} />}
       {content && content.attachmentCount > 0 && (
-        <Paperclip size={13} className="shrink-0 text-muted" aria-label={`${content.attachmentCount} attachments`} />
+        <Paperclip size={13} className="shrink-0 text-muted" aria-label={words.attachments(content.attachmentCount)} />
       )}
       <span className="hidden w-64 shrink-0 overflow-hidden whitespace-nowrap lg:block [&_a]:min-w-9 [&_a]:shrink [&>span]:flex-nowrap">
         <Filings filings={email.filings} most={2} />

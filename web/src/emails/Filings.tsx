@@ -2,6 +2,7 @@ import type { Filing } from '@fulvet/contract';
 import { BriefcaseBusiness, Building2, Sprout, UserRound } from 'lucide-react';
 import { Link } from 'react-router';
 import { KIND_LABELS, recordPath } from '../parts/people';
+import { filings as words } from './words';
 
 const ICONS = { account: Building2, contact: UserRound, lead: Sprout, deal: BriefcaseBusiness };
 
@@ -16,13 +17,13 @@ export function Filings({ filings, most }: { filings: readonly Filing[]; most?: 
           <Link
             key={`${item.kind}${item.id}`}
             to={recordPath(item.kind, item.id)}
-            title={`${KIND_LABELS[item.kind].one}: ${item.name}${item.created ? ' (created by this email)' : ''}`}
+            title={words.createdByThisEmail(KIND_LABELS[item.kind].one, item.name, item.created)}
             className="inline-flex max-w-56 items-center gap-1 rounded border border-line bg-raised px-1.5 text-sm hover:border-muted"
             onClick={(event) => event.stopPropagation()}
           >
             <Icon size={12} aria-label={KIND_LABELS[item.kind].one} className="shrink-0 text-muted" />
             <span className="truncate">{item.name}</span>
-            {item.created && <span className="text-xs text-moss">new</span>}
+            {item.created && <span className="text-xs text-moss">{words.new}</span>}
           </Link>
         );
       })}

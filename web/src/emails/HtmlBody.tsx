@@ -1,5 +1,6 @@
 import { useRef, useState } from 'react';
 import { Button } from '../parts/basics';
+import { htmlBody as words } from './words';
 
 /** The HTML body in a frame that runs no scripts; pictures from elsewhere are loaded only when asked for. */
 export function HtmlBody({ emailId }: { emailId: number }) {
@@ -17,13 +18,13 @@ export function HtmlBody({ emailId }: { emailId: number }) {
     <div>
       {blocked > 0 && !remote && (
         <p className="mb-2 flex flex-wrap items-center gap-2 rounded bg-sunk px-2 py-1 text-sm">
-          {blocked === 1 ? 'One picture was' : `${blocked} pictures were`} not loaded: its sender would learn that you read this.
-          <Button onClick={() => setRemote(true)}>Load pictures</Button>
+          {words.picturesNotLoaded(blocked)}
+          <Button onClick={() => setRemote(true)}>{words.loadPictures}</Button>
         </p>
       )}
       <iframe
         ref={frame}
-        title="The email as HTML"
+        title={words.theEmailAsHtml}
         sandbox="allow-same-origin allow-popups allow-popups-to-escape-sandbox"
         referrerPolicy="no-referrer"
         src={`/api/v1/emails/${emailId}/html${remote ? '?remote=show' : ''}`}

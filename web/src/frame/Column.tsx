@@ -9,6 +9,8 @@ import { useRequests } from '../sharing/queries';
 import { GROUPS, pagesOf } from './pages';
 import type { PageShape } from './pages';
 import { shortSteps, StepColumn } from './StepColumn';
+import { common } from '../parts/words';
+import { column as words } from './words';
 
 /** The column at the left: the steps of the mail, then the other pages in groups, then the reader's account. */
 export function Column({
@@ -34,7 +36,7 @@ export function Column({
       <Link to="/" className="flex items-center gap-2.5 px-4 pt-3.5 pb-2.5">
         <img src="/mark.svg" alt="" className="size-7" />
         <span className="min-w-0">
-          <span className="block font-head text-lg leading-none font-semibold">Fulvet</span>
+          <span className="block font-head text-lg leading-none font-semibold">{common.fulvet}</span>
           <span className="block truncate text-xs text-muted">{workspace}</span>
         </span>
       </Link>
@@ -44,12 +46,12 @@ export function Column({
           onClick={onFind}
           className="flex min-h-8 min-w-0 grow items-center gap-2 rounded border border-line bg-raised px-2.5 py-1 text-left text-sm text-muted hover:border-muted"
         >
-          <Search size={14} aria-hidden /> <span className="grow">Find</span> <kbd className="font-mono text-xs">Ctrl K</kbd>
+          <Search size={14} aria-hidden /> <span className="grow">{common.find}</span> <kbd className="font-mono text-xs">Ctrl K</kbd>
         </button>
         <button
           type="button"
-          aria-label="Help"
-          title="Help on this page (?)"
+          aria-label={common.help}
+          title={words.helpOnThisPage}
           onClick={onHelp}
           className="flex size-8 shrink-0 items-center justify-center rounded border border-line bg-raised text-muted hover:border-muted max-md:hidden"
         >
@@ -58,7 +60,7 @@ export function Column({
       </div>
       <div className="min-h-0 grow overflow-y-auto">
         <StepColumn user={user} />
-        <nav aria-label="Pages" className="mt-1 border-t border-line px-3 py-1">
+        <nav aria-label={words.pages} className="mt-1 border-t border-line px-3 py-1">
           {(Object.keys(GROUPS) as (keyof typeof GROUPS)[]).map((group) => (
             <Group key={group} group={group} user={user} />
           ))}
@@ -130,7 +132,7 @@ function Asked() {
   return (
     <span
       className="ml-1.5 rounded-full bg-spruce px-1.5 text-xs font-semibold text-onspruce tabular-nums"
-      aria-label={`${open} open ${open === 1 ? 'request' : 'requests'}`}
+      aria-label={words.openRequest(open)}
     >
       {open}
     </span>
@@ -153,12 +155,12 @@ function Foot({ user }: { user: User }) {
         className={({ isActive }) => clsx('min-w-0 grow rounded px-2.5 py-0.5 hover:bg-sunk', isActive && 'bg-raised font-semibold')}
       >
         <span className="block truncate leading-tight">{user.name}</span>
-        <span className="block text-xs font-normal text-muted">{user.role} · your account</span>
+        <span className="block text-xs font-normal text-muted">{words.yourAccount(user.role)}</span>
       </NavLink>
       <button
         type="button"
-        title="Sign out"
-        aria-label="Sign out"
+        title={words.signOut}
+        aria-label={words.signOut}
         className="flex size-8 shrink-0 items-center justify-center rounded text-muted hover:bg-sunk"
         onClick={() => void signOut()}
       >

@@ -1,4 +1,3 @@
-import { countedEmails } from '../parts/numbers';
 import type { User } from '@fulvet/contract';
 import { Dialog } from 'radix-ui';
 import { useDeferredValue, useState } from 'react';
@@ -9,6 +8,8 @@ import { KIND_LABELS, nameOf, recordPath } from '../parts/people';
 import { SearchList } from '../parts/SearchList';
 import type { SearchGroup } from '../parts/SearchList';
 import { pagesToFind } from './pages';
+import { common } from '../parts/words';
+import { commandList as texts } from './words';
 
 interface Entry {
   key: string;
@@ -38,15 +39,15 @@ export default function CommandList({ user, onClose }: { user: User; onClose: ()
           aria-describedby={undefined}
           className="fixed top-[9vh] left-1/2 z-50 flex max-h-[76vh] w-[min(94vw,40rem)] -translate-x-1/2 flex-col rounded-md border border-line bg-raised shadow-2xl"
         >
-          <Dialog.Title className="sr-only">Find</Dialog.Title>
+          <Dialog.Title className="sr-only">{common.find}</Dialog.Title>
           <SearchList
             large
-            label="Find people, companies, deals, emails and pages"
-            placeholder="People, companies, deals, words of an email …"
+            label={texts.findPeopleCompaniesDeals}
+            placeholder={texts.peopleCompaniesDealsWords}
             text={text}
             onText={setText}
             groups={groupsOf(entries, choose)}
-            nothing={found.isFetching ? 'Looking …' : 'Nothing found. Try fewer or other words.'}
+            nothing={found.isFetching ? common.looking : texts.nothingFoundTryFewer}
           />
         </Dialog.Content>
       </Dialog.Portal>
@@ -76,7 +77,7 @@ function groupsOf(entries: readonly Entry[], choose: (entry: Entry) => void): Se
 function entriesFor(text: string, found: ReturnType<typeof useSearch>['data'], user: User): Entry[] {
   const pages = pagesToFind(user.role)
     .filter(({ title }) => title.toLowerCase().includes(text.toLowerCase()))
-    .map(({ path, title }): Entry => ({ key: path, group: 'Pages', label: title, detail: '', to: path }));
+    .map(({ path, title }): Entry => ({ key: path, group: texts.pages, label: title, detail: '', to: path }));
   if (!found || text.length < 2) return pages;
   const records = found.records.slice(0, 14).map((record) => ({
     key: `${record.kind}${record.id}`,
@@ -87,16 +88,16 @@ function entriesFor(text: string, found: ReturnType<typeof useSearch>['data'], u
   }));
   const emails = found.emails.slice(0, 8).map((email) => ({
     key: `e${email.id}`,
-    group: `${countedEmails(found.emailTotal, found.isMore)} in all`,
-    label: email.content?.subject || '(no subject)',
+    group: texts.inAll(found.emailTotal, found.isMore),
+    label: email.content?.subject || common.noSubject,
     detail: email.content?.from ? nameOf(email.content.from) : '',
     to: `/all-mail?text=${encodeURIComponent(text)}&decision=${email.id}`,
     outcome: email.outcome,
   }));
   const all = {
     key: 'all',
-    group: 'Search',
-    label: `All that is found for “${text}”`,
+    group: texts.search,
+    label: texts.allThatIsFound(text),
     detail: '',
     to: `/search?text=${encodeURIComponent(text)}`,
   };

@@ -22,6 +22,9 @@ import { AskAccess } from '../sharing/AskAccess';
 import { WhoSees } from '../sharing/WhoSees';
 import { Explained } from '../decision/Explained';
 import { ROLE_LABELS, Facts } from './EmailFacts';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { decisionPanel as phrases } from './words';
 
 /** The record of how one email was decided, at the right edge, with the email under it. Esc closes it. */
 export default function DecisionPanel({ id, user, onClose }: { id: number; user: User; onClose: () => void }) {
@@ -45,16 +48,16 @@ export default function DecisionPanel({ id, user, onClose }: { id: number; user:
     <aside
       ref={panel}
       tabIndex={-1}
-      aria-label="Decision"
+      aria-label={common.decision}
       className="fixed inset-y-0 right-0 z-20 flex w-full max-w-[30rem] flex-col overflow-y-auto border-l border-line bg-raised shadow-2xl outline-none"
     >
       <div className="sticky top-0 z-10 flex items-center justify-between border-b border-line bg-raised px-4 py-2">
-        <h2 className="text-lg">Decision</h2>
-        <Button kind="quiet" aria-label="Close the decision" onClick={onClose}>
+        <h2 className="text-lg">{common.decision}</h2>
+        <Button kind="quiet" aria-label={phrases.closeTheDecision} onClick={onClose}>
           <X size={18} />
         </Button>
       </div>
-      {email.isPending && <Waiting what="Reading" />}
+      {email.isPending && <Waiting what={common.reading} />}
       {email.isError && (
         <div className="px-4">
           <Trouble error={email.error} />
@@ -83,36 +86,25 @@ function Decision({ email, user }: { email: EmailDetail; user: User }) {
         </span>
       </div>
       <h3 className="text-lg leading-snug break-words">
-        {content
-          ? content.subject || '(no subject)'
-          : email.outcome === 'kept out'
-            ? 'Kept out: its text is not stored'
-            : 'You may not read it'}
+        {content ? content.subject || common.noSubject : email.outcome === 'kept out' ? phrases.keptOutItsText : phrases.youMayNotRead}
       </h3>
       {!content && email.outcome !== 'kept out' && !email.owned && (
         <>
-          <p className="mt-1 text-muted">
-            You see that it exists{user.role === 'admin' ? ' and how it was decided' : ''}. Its text is only for{' '}
-            {email.sightings[0]?.owner ?? 'its owner'} to share.
-          </p>
-          <AskAccess about={{ scope: 'email', emailId: email.id }} label="Ask to read it" />
+          <p className="mt-1 text-muted">{phrases.youSeeThatIt(user.role === 'admin', email.sightings[0]?.owner ?? phrases.itsOwner)}</p>
+          <AskAccess about={{ scope: 'email', emailId: email.id }} label={phrases.askToReadIt} />
         </>
       )}
-      {email.senderCheck === 'failed' && content && (
-        <p className="mt-1 text-ochre">The server that received it found its sender forged. Do not trust the name it carries.</p>
-      )}
+      {email.senderCheck === 'failed' && content && <p className="mt-1 text-ochre">{phrases.theServerThatReceived}</p>}
       {content?.participants.some((participant) => participant.role === 'claimed') && (
-        <p className="mt-1 text-ochre">It was forwarded. Nothing proves who wrote it, so it is filed by its sender.</p>
+        <p className="mt-1 text-ochre">{phrases.itWasForwardedNothing}</p>
       )}
       {email.externalDomains.length > 0 && !content && (
-        <p className="mt-1">
-          With <Address>{email.externalDomains.join(', ')}</Address>
-        </p>
+        <p className="mt-1">{filled(phrases.with, { externalDomains: <Address>{email.externalDomains.join(', ')}</Address> })}</p>
       )}
       {content && <Content email={email} />}
-      <section className="mt-4 border-t border-line pt-3" aria-label="Where it is filed">
-        <h3 className="mb-1.5">Filed under</h3>
-        {email.filings.length > 0 ? <Filings filings={email.filings} /> : <p className="text-muted">No record.</p>}
+      <section className="mt-4 border-t border-line pt-3" aria-label={phrases.whereItIsFiled}>
+        <h3 className="mb-1.5">{phrases.filedUnder}</h3>
+        {email.filings.length > 0 ? <Filings filings={email.filings} /> : <p className="text-muted">{phrases.noRecord}</p>}
         {email.questions.map((question, at) => (
           <div key={at} className="mt-3 rounded border border-ochre/50 px-3 py-2">
             <span className="font-medium text-ochre">{waitsFor(question)}</span>
@@ -130,14 +122,14 @@ function Decision({ email, user }: { email: EmailDetail; user: User }) {
         <RepairBar email={email} user={user} />
         <WhoSees email={email} user={user} />
       </section>
-      <section className="mt-4 border-t border-line pt-3" aria-label="Why">
-        <h3>Why</h3>
+      <section className="mt-4 border-t border-line pt-3" aria-label={phrases.why}>
+        <h3>{phrases.why}</h3>
         {email.docket.length > 0 && <p className="mt-0.5 font-medium break-words">{whyInOneSentence(email)}</p>}
         <Steps docket={email.docket} />
         {email.docket.length > 0 && <Explained email={email} />}
         {canKeepOut && (
           <div className="mt-3">
-            <Button onClick={() => setKeepOut(keepable)}>Keep out {keepable.slice(keepable.lastIndexOf('@') + 1)} …</Button>{' '}
+            <Button onClick={() => setKeepOut(keepable)}>{phrases.keepOut(keepable.slice(keepable.lastIndexOf('@') + 1))}</Button>{' '}
             <MakeRule address={keepable} />
           </div>
         )}
@@ -155,10 +147,10 @@ function MakeRule({ address }: { address: string }) {
   return (
     <span className="inline-block">
       <Choice
-        label="Create a rule at"
+        label={phrases.createARuleAt}
         value=""
-        shown="Create a rule …"
-        options={STEPS.map(({ path, title }) => ({ value: path, label: title, hint: `A rule at ${title} about ${domain}.` }))}
+        shown={phrases.createARule}
+        options={STEPS.map(({ path, title }) => ({ value: path, label: title, hint: phrases.aRuleAtAbout(title, domain) }))}
         onChange={(path) => void go(`${path}?rule=${encodeURIComponent(domain)}`)}
       />
     </span>
@@ -171,9 +163,9 @@ const letsThrough = ({ step, verdict, because }: DocketEntry): boolean =>
 
 /** The five steps in a column, what each decided, by which rule, on what evidence. */
 function Steps({ docket }: { docket: readonly DocketEntry[] }) {
-  if (docket.length === 0) return <p className="mt-4 text-muted">This email has not been decided yet.</p>;
+  if (docket.length === 0) return <p className="mt-4 text-muted">{phrases.thisEmailHasNot}</p>;
   return (
-    <ol className="mt-4" aria-label="The five steps">
+    <ol className="mt-4" aria-label={phrases.theFiveSteps}>
       {docket.map((entry, at) => (
         <li key={entry.step} className="relative pb-3 pl-6">
           {at < docket.length - 1 && <span aria-hidden className="absolute top-3 bottom-0 left-[6px] w-1 bg-spruce/25" />}
@@ -188,7 +180,7 @@ function Steps({ docket }: { docket: readonly DocketEntry[] }) {
             <span className="font-head font-semibold">{entry.title}</span>
             <span>{entry.verdict}</span>
           </div>
-          {entry.ruleText && letsThrough(entry) && <div className="text-sm text-muted">By “{entry.ruleText}”</div>}
+          {entry.ruleText && letsThrough(entry) && <div className="text-sm text-muted">{phrases.by(entry.ruleText)}</div>}
           {entry.because.length > 0 && (
             <ul className="mt-0.5 text-sm break-words">
               {entry.because.map((value) => (
@@ -215,7 +207,7 @@ function Content({ email }: { email: EmailDetail }) {
     .map((role) => ({ role, people: content.participants.filter((participant) => participant.role === role) }))
     .filter((line) => line.people.length > 0);
   return (
-    <section className="mt-2" aria-label="The email">
+    <section className="mt-2" aria-label={common.theEmail}>
       <dl className="mb-3 grid grid-cols-[5.25rem_1fr] gap-y-0.5 text-sm">
         {lines.map((line) => (
           <div key={line.role} className="contents">
@@ -227,18 +219,18 @@ function Content({ email }: { email: EmailDetail }) {
                   <Address className="text-muted">{person.address}</Address>
                 </span>
               ))}
-              {line.people.length > 12 && <span className="text-muted">and {line.people.length - 12} more</span>}
+              {line.people.length > 12 && <span className="text-muted">{phrases.andMore(line.people.length - 12)}</span>}
             </dd>
           </div>
         ))}
       </dl>
       {content.hasHtml && (
-        <div className="mb-2 flex gap-1" role="group" aria-label="Show as">
+        <div className="mb-2 flex gap-1" role="group" aria-label={phrases.showAs}>
           <Button aria-pressed={!html} kind={html ? 'quiet' : 'plain'} onClick={() => setHtml(false)}>
-            Text
+            {phrases.text}
           </Button>
           <Button aria-pressed={html} kind={html ? 'plain' : 'quiet'} onClick={() => setHtml(true)}>
-            As sent
+            {phrases.asSent}
           </Button>
         </div>
       )}
@@ -251,7 +243,7 @@ function Content({ email }: { email: EmailDetail }) {
       )}
       {!html && isLong && (
         <Button kind="quiet" aria-expanded={whole} onClick={() => setWhole(!whole)}>
-          {whole ? 'Show less' : 'Show the whole text'}
+          {whole ? phrases.showLess : phrases.showTheWholeText}
         </Button>
       )}
       <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} />

@@ -2,39 +2,46 @@ import type { EmailDetail } from '@fulvet/contract';
 import { Link } from 'react-router';
 import { Address } from '../parts/basics';
 import { bytes } from '../parts/numbers';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { emailFacts as words } from './words';
 
-export const ROLE_LABELS = { from: 'From', claimed: 'Written by?', sender: 'Sender', replyTo: 'Reply to', to: 'To', cc: 'Cc', bcc: 'Bcc' };
+export const ROLE_LABELS = {
+  from: common.from,
+  claimed: words.writtenBy,
+  sender: words.sender,
+  replyTo: words.replyTo,
+  to: 'To',
+  cc: words.cc,
+  bcc: words.bcc,
+};
 
 const CHECK_TEXTS = {
-  passed: 'The receiving server confirmed its sender.',
-  failed: 'The receiving server found its sender forged.',
-  none: 'No check of its sender is known.',
+  passed: words.theReceivingServerConfirmed,
+  failed: words.theReceivingServerFound,
+  none: words.noCheckOfIts,
 };
 
 export function Facts({ email }: { email: EmailDetail }) {
   return (
-    <section className="mt-4 border-t border-line pt-3 text-sm text-muted" aria-label="Facts">
+    <section className="mt-4 border-t border-line pt-3 text-sm text-muted" aria-label={words.facts}>
       <p>
-        In the mailboxes of{' '}
-        {email.sightings.map((sighting, at) => (
-          <span key={`${sighting.mailbox}${sighting.folder}`}>
-            {at > 0 && ', '}
-            <Address>{sighting.mailbox}</Address>
-          </span>
-        ))}
-        .
+        {filled(words.inTheMailboxesOf, {
+          sightings: email.sightings.map((sighting, at) => (
+            <span key={`${sighting.mailbox}${sighting.folder}`}>
+              {at > 0 && ', '}
+              <Address>{sighting.mailbox}</Address>
+            </span>
+          )),
+        })}
       </p>
       <p>
-        {email.mailClass === 'person' ? 'Written by a person' : `Machine mail: ${email.mailClass}`}
-        {email.classProof && `, by ${email.classProof.header}${email.classProof.value ? ` “${email.classProof.value}”` : ''}`}.{' '}
+        {email.mailClass === 'person' ? words.writtenByAPerson : words.machineMail(email.mailClass)}
+        {email.classProof && words.by(email.classProof.header, email.classProof.value ? ` “${email.classProof.value}”` : '')}.{' '}
         {bytes(email.size)}. {CHECK_TEXTS[email.senderCheck]}{' '}
-        {email.rulebookVersion !== null && `Rulebook version ${email.rulebookVersion}.`}
+        {email.rulebookVersion !== null && words.rulebookVersion(email.rulebookVersion)}
       </p>
-      {email.messageId && (
-        <p>
-          Message-ID <Address>{email.messageId}</Address>
-        </p>
-      )}
+      {email.messageId && <p>{filled(words.messageId, { messageId: <Address>{email.messageId}</Address> })}</p>}
       {email.problems.map((problem) => (
         <p key={problem.code + problem.message} className="text-ochre">
           {problem.message}
@@ -43,15 +50,15 @@ export function Facts({ email }: { email: EmailDetail }) {
       <p className="mt-1 flex flex-wrap gap-x-3">
         {email.content && (
           <a className="text-spruce hover:underline" href={`/api/v1/emails/${email.id}/source`} download>
-            Source (.eml)
+            {words.sourceEml}
           </a>
         )}
         <Link className="text-spruce hover:underline" to={`/all-mail?conversation=${email.conversationId}`}>
-          The whole conversation
+          {words.theWholeConversation}
         </Link>
         {email.externalDomains.slice(0, 2).map((domain) => (
           <Link key={domain} className="text-spruce hover:underline" to={`/domains/${domain}`}>
-            All with {domain}
+            {words.allWith(domain)}
           </Link>
         ))}
       </p>

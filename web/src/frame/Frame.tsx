@@ -10,6 +10,8 @@ import { Column } from './Column';
 import { titleAt } from './pages';
 import { Underway } from './Underway';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
+import { common } from '../parts/words';
+import { frame as words } from './words';
 
 const DecisionPanel = lazy(() => import('./DecisionPanel'));
 const CommandList = lazy(() => import('./CommandList'));
@@ -27,7 +29,7 @@ export function Frame({ user, workspace, children }: { user: User; workspace: st
   useEffect(() => {
     setMenu(false);
     const title = titleAt(pathname);
-    document.title = title === null ? 'Fulvet' : `${title} · Fulvet`;
+    document.title = title === null ? common.fulvet : words.fulvet(title);
   }, [pathname]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
@@ -43,27 +45,27 @@ export function Frame({ user, workspace, children }: { user: User; workspace: st
   return (
     <div className="flex min-h-screen">
       <a href="#content" className="sr-only focus:not-sr-only focus:fixed focus:top-2 focus:left-2 focus:z-50 focus:bg-raised focus:p-2">
-        Skip to the content
+        {words.skipToTheContent}
       </a>
       <Column user={user} workspace={workspace} shown={menu} onFind={() => setFinding(true)} onHelp={() => setAsking('help')} />
       {menu && (
         <button
           type="button"
-          aria-label="Close the menu"
+          aria-label={words.closeTheMenu}
           className="fixed inset-0 z-20 bg-black/30 md:hidden"
           onClick={() => setMenu(false)}
         />
       )}
       <div className="flex min-w-0 grow flex-col">
         <div className="sticky top-0 z-10 flex items-center gap-2 border-b border-line bg-paper px-2 py-1.5 md:hidden">
-          <Button kind="quiet" aria-label={menu ? 'Close the menu' : 'Open the menu'} onClick={() => setMenu(!menu)}>
+          <Button kind="quiet" aria-label={menu ? words.closeTheMenu : words.openTheMenu} onClick={() => setMenu(!menu)}>
             {menu ? <X size={18} /> : <Menu size={18} />}
           </Button>
-          <span className="font-head text-lg font-semibold">Fulvet</span>
-          <Button kind="quiet" aria-label="Find" className="ml-auto" onClick={() => setFinding(true)}>
+          <span className="font-head text-lg font-semibold">{common.fulvet}</span>
+          <Button kind="quiet" aria-label={common.find} className="ml-auto" onClick={() => setFinding(true)}>
             <Search size={18} />
           </Button>
-          <Button kind="quiet" aria-label="Help" onClick={() => setAsking('help')}>
+          <Button kind="quiet" aria-label={common.help} onClick={() => setAsking('help')}>
             <CircleQuestionMark size={18} />
           </Button>
         </div>

@@ -2,7 +2,9 @@ import type { LineCounts, User } from '@fulvet/contract';
 import { NavLink } from 'react-router';
 import { useLine } from '../api/queries';
 import { clsx } from '../parts/clsx';
-import { count, counted } from '../parts/numbers';
+import { counted } from '../parts/numbers';
+import { common } from '../parts/words';
+import { stepColumn as texts } from './words';
 
 interface StepRow {
   to: string;
@@ -37,29 +39,28 @@ function rows(line: LineCounts | undefined): StepRow[] {
   return [
     {
       to: '/mailboxes',
-      label: 'Mailboxes',
+      label: common.mailboxes,
       volume: l.came,
-      note: l.mailboxBacklog > 0 ? `${count(l.mailboxBacklog)} to read` : `${count(l.came)} in 30 days`,
-      wants:
-        l.mailboxTrouble > 0 ? `${count(l.mailboxTrouble)} in trouble` : l.undecided > 0 ? `${count(l.undecided)} not decided` : undefined,
+      note: l.mailboxBacklog > 0 ? texts.toRead(l.mailboxBacklog) : texts.in30Days(l.came),
+      wants: l.mailboxTrouble > 0 ? texts.inTrouble(l.mailboxTrouble) : l.undecided > 0 ? texts.notDecided(l.undecided) : undefined,
     },
-    { to: '/keep-out', label: 'Keep out', volume: afterKeepOut, note: `${count(l.keptOut)} kept out` },
+    { to: '/keep-out', label: common.keepOut, volume: afterKeepOut, note: texts.keptOut(l.keptOut) },
     {
       to: '/take-in',
-      label: 'Take in',
+      label: texts.takeIn,
       volume: afterTakeIn,
-      note: l.leftToOwner > 0 ? `${count(l.leftToOwner)} left unfiled` : `${count(afterTakeIn)} taken in`,
+      note: l.leftToOwner > 0 ? texts.leftUnfiled(l.leftToOwner) : texts.takenIn(afterTakeIn),
     },
     {
       to: '/match',
-      label: 'Match',
+      label: texts.match,
       volume: filed,
-      note: `${count(l.unfiled)} unfiled`,
+      note: texts.unfiled(l.unfiled),
       wants: l.questions > 0 ? counted(l.questions, 'question') : undefined,
     },
-    { to: '/create', label: 'Create', volume: filed, note: `${count(l.created)} created` },
-    { to: '/share', label: 'Share', volume: filed, note: `${count(l.shared)} seen by all` },
-    { to: '/records', label: 'Records', volume: filed, note: `${count(l.histories)} with new mail` },
+    { to: '/create', label: common.create, volume: filed, note: texts.created(l.created) },
+    { to: '/share', label: texts.share, volume: filed, note: texts.seenByAll(l.shared) },
+    { to: '/records', label: common.records, volume: filed, note: texts.withNewMail(l.histories) },
   ];
 }
 
@@ -70,13 +71,13 @@ export const shortSteps = (user: User): readonly string[] =>
 /** The column of a rep: their mail, the questions for them, records, mailboxes. */
 function shortRows(user: User, all: readonly StepRow[], questions: number): StepRow[] {
   const own: StepRow[] = [
-    { to: '/my-mail', label: 'My mail', volume: 0, note: 'from your mailboxes' },
+    { to: '/my-mail', label: texts.myMail, volume: 0, note: texts.fromYourMailboxes },
     {
       to: '/desk',
-      label: 'Sorting desk',
+      label: texts.sortingDesk,
       volume: 0,
-      note: questions === 0 ? 'no questions' : '',
-      wants: questions > 0 ? `${count(questions)} for you` : undefined,
+      note: questions === 0 ? texts.noQuestions : '',
+      wants: questions > 0 ? texts.forYou(questions) : undefined,
     },
     ...all,
   ];
@@ -94,7 +95,7 @@ export function StepColumn({ user, onGo }: { user: User; onGo?: () => void }) {
   const most = Math.max(1, all[0]?.volume ?? 1);
   const widths = steps.map((row) => (row.volume === 0 ? 0.8 : Math.max(1.5, (row.volume / most) * BAND_MAX)));
   return (
-    <nav aria-label="Steps" className="relative">
+    <nav aria-label={texts.steps} className="relative">
       <ul>
         {steps.map((row) => (
           <li key={row.to} style={{ height: ROW }}>

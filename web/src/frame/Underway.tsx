@@ -1,6 +1,8 @@
 import { Link, useLocation } from 'react-router';
 import { counted } from '../parts/numbers';
 import { useDraft, usePilot } from '../rulebook/queries';
+import { filled } from '../parts/filled';
+import { underway as words } from './words';
 
 /** Pages that show the draft themselves. */
 const SHOW_IT = ['/keep-out', '/take-in', '/match', '/create', '/share', '/versions', '/who-we-are'];
@@ -17,24 +19,35 @@ export function Underway() {
   return (
     <div
       role="region"
-      aria-label="Rules under way"
+      aria-label={words.rulesUnderWay}
       className="flex flex-wrap items-center gap-x-5 gap-y-0.5 border-b border-line bg-raised px-4 py-1.5 text-sm sm:px-6"
     >
       {showsDraft && (
         <span>
-          <strong>Draft</strong>: {counted(changes, 'change')}, not in force
-          {draft?.by ? `, last edited by ${draft.by}` : ''}.{' '}
-          <Link to="/versions" className="text-spruce underline">
-            Open the draft
-          </Link>
+          {filled(words.notInForce, {
+            draft: <strong>{words.draft}</strong>,
+            changes: counted(changes, 'change'),
+            draftBy: draft?.by ? words.lastEditedBy(draft.by) : '',
+            openThe: (
+              <Link to="/versions" className="text-spruce underline">
+                {words.openTheDraft}
+              </Link>
+            ),
+          })}
         </span>
       )}
       {showsPilot && (
         <span>
-          <strong>Pilot</strong> of version {pilot.version} in {counted(pilot.mailboxes.length, 'mailbox', 'mailboxes')}.{' '}
-          <Link to="/versions" className="text-spruce underline">
-            Open the pilot
-          </Link>
+          {filled(words.ofVersionIn, {
+            pilot: <strong>{words.pilot}</strong>,
+            version: pilot.version,
+            manyMailboxes: counted(pilot.mailboxes.length, 'mailbox', 'mailboxes'),
+            openThe: (
+              <Link to="/versions" className="text-spruce underline">
+                {words.openThePilot}
+              </Link>
+            ),
+          })}
         </span>
       )}
     </div>

@@ -1,5 +1,7 @@
 import type { EmailDetail } from '@fulvet/contract';
 import { OUTCOME_LABELS } from '../parts/OutcomeMark';
+import { common } from '../parts/words';
+import { whyInOneSentence as words } from './words';
 
 /** What a step says where the email goes no further. */
 export const ENDS = new Set(['Kept out', 'Left to its owner']);
@@ -12,8 +14,8 @@ export function whyInOneSentence({ outcome, docket, questions }: Pick<EmailDetai
   const entry = ended ?? docket.find(({ step }) => step === 'match') ?? docket.at(-1);
   const reasons = entry?.because ?? [];
   const reason = outcome === 'kept out' ? reasons.at(-1) : reasons[0];
-  const what = outcome === null ? 'Not decided yet' : sentenceStart(OUTCOME_LABELS[outcome]);
-  return reason ? `${what} because ${lowerStart(reason)}` : `${what}.`;
+  const what = outcome === null ? words.notDecidedYet : sentenceStart(OUTCOME_LABELS[outcome]);
+  return reason ? words.because(what, lowerStart(reason)) : `${what}.`;
 }
 
 const sentenceStart = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
@@ -22,10 +24,10 @@ const lowerStart = (text: string): string => text.replace(/^(?:It|No|The|By|Of|A
 
 /** What an email waits for, in a sentence. */
 export function waitsFor({ about, domain, candidates }: EmailDetail['questions'][number]): string {
-  if (about === 'filing') return 'Waits: file it here?';
-  if (about === 'hold') return `Waits: a rule asks a person${domain ? ` (${domain})` : ''}.`;
-  if (about !== 'person') return `Waits: under which ${about}?`;
+  if (about === 'filing') return words.waitsFileItHere;
+  if (about === 'hold') return words.waitsARuleAsks(domain ? ` (${domain})` : '');
+  if (about !== 'person') return words.waitsUnderWhich(about);
   const [like] = candidates;
-  const who = domain ?? 'this person';
-  return like ? `Waits: is ${who} another address of ${like.name}?` : `Waits: is ${who} to become a record?`;
+  const who = domain ?? common.thisPerson;
+  return like ? words.waitsIsAnotherAddress(who, like.name) : words.waitsIsToBecome(who);
 }

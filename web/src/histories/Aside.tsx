@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { ReactNode } from 'react';
 import { clsx } from '../parts/clsx';
+import { aside as words } from './words';
 
 /** What stands beside a history; where there is no room beside it, folded above it until it is asked for. */
 export function Aside({ children }: { children: ReactNode }) {
@@ -13,9 +14,9 @@ export function Aside({ children }: { children: ReactNode }) {
         className="w-full rounded border border-line bg-raised px-3 py-1.5 text-left text-sm text-spruce lg:hidden"
         onClick={() => setOpen(!open)}
       >
-        {open ? 'Fold what stands beside it' : 'At a glance: last contact, colleagues in touch, facts'}
+        {open ? words.foldWhatStandsBeside : words.atAGlanceLast}
       </button>
-      <aside aria-label="Beside it" className={clsx('text-sm max-lg:mt-3', !open && 'max-lg:hidden')}>
+      <aside aria-label={words.besideIt} className={clsx('text-sm max-lg:mt-3', !open && 'max-lg:hidden')}>
         {children}
       </aside>
     </div>

@@ -19,6 +19,8 @@ import type { Subject } from '../repairs/useRepairKeys';
 import { useRepairKeys } from '../repairs/useRepairKeys';
 import { AskAccess } from '../sharing/AskAccess';
 import { HistoryFilters, useHistoryFilter } from './HistoryFilters';
+import { common } from '../parts/words';
+import { history as texts } from './words';
 
 /** All conversations of a history, newest first. */
 export function History({
@@ -53,26 +55,23 @@ export function History({
   }, [last, all.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
   const filtered = Object.keys(filter).length > 0;
   return (
-    <section aria-label="History" className="min-w-0">
+    <section aria-label={texts.history} className="min-w-0">
       <HistoryFilters filter={filter} set={setFilter} within={within} />
       <p className="tabular mb-2 text-sm text-muted" role="status">
-        {found && found.emails > 0 && `${counted(found.emails, 'email')} in ${counted(found.conversations, 'conversation')}`}
+        {found && found.emails > 0 && texts.emailInConversation(found.emails, found.conversations)}
       </p>
       {source.kind !== 'domain' &&
         all.some((item) => item.emails.some((email) => email.content === null && email.outcome !== 'kept out')) && (
           <div className="mb-3 rounded border border-line px-3 py-2 text-sm">
-            You see only that some of these exist.
-            <AskAccess
-              about={{ scope: 'record', record: { kind: source.kind, id: Number(source.id) } }}
-              label="Ask their owners for all of it"
-            />
+            {texts.youSeeOnlyThat}
+            <AskAccess about={{ scope: 'record', record: { kind: source.kind, id: Number(source.id) } }} label={texts.askTheirOwnersFor} />
           </div>
         )}
-      {history.isPending && <Waiting what="Fetching the history" />}
+      {history.isPending && <Waiting what={texts.fetchingTheHistory} />}
       <Trouble error={history.error} />
       {!history.isPending && all.length === 0 && !history.isError && (
-        <Empty title={filtered ? 'No email fits' : 'No mail here yet'}>
-          {filtered ? 'Remove a filter to see more.' : 'Emails appear here when one of these addresses takes part in mail that comes in.'}
+        <Empty title={filtered ? texts.noEmailFits : texts.noMailHereYet}>
+          {filtered ? common.removeAFilterTo : texts.emailsAppearHereWhen}
         </Empty>
       )}
       <div ref={box} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -92,7 +91,7 @@ export function History({
           );
         })}
       </div>
-      {isFetchingNextPage && <Waiting what="Fetching more" />}
+      {isFetchingNextPage && <Waiting what={texts.fetchingMore} />}
     </section>
   );
 }
@@ -154,15 +153,15 @@ function Conversation({
 
 /** Where the reader may not know the subject, whose it is. */
 function titleOf({ subject, emails }: HistoryConversation): string {
-  if (subject !== '' || emails.some((email) => email.content !== null)) return subject || '(no subject)';
+  if (subject !== '' || emails.some((email) => email.content !== null)) return subject || common.noSubject;
   const mailboxes = [...new Set(emails.flatMap((email) => email.mailboxes))];
-  return `Private, in ${mailboxes.slice(0, 2).join(' and ') || 'a mailbox'}`;
+  return texts.privateIn(mailboxes.slice(0, 2).join(' and ') || texts.aMailbox);
 }
 
 function preview(email: HistoryEmail): string {
   const own = email.content?.parts.find((part) => part.kind === 'own' && part.text.trim());
   const who = email.content?.from ? nameOf(email.content.from) : '';
-  if (!own) return email.mailClass === 'calendar' ? `${who}, calendar invitation` : who;
+  if (!own) return email.mailClass === 'calendar' ? texts.calendarInvitation(who) : who;
   return `${who}: ${own.text.replace(/\s+/g, ' ').trim().slice(0, 200)}`;
 }
 
@@ -178,7 +177,7 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
   return (
     <li
       tabIndex={0}
-      aria-label={`${content?.from ? nameOf(content.from) : 'An email'}: ${content?.subject ?? ''}`}
+      aria-label={texts.mark(content?.from ? nameOf(content.from) : texts.anEmail, content?.subject ?? '')}
       onFocus={() => setFocused(true)}
       onBlur={(event) => !event.currentTarget.contains(event.relatedTarget) && setFocused(false)}
       onKeyDown={(event) => {
@@ -195,18 +194,18 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
       <Mark person={content?.from ?? null} ours={ours} />
       <div className="min-w-0 grow">
         <div className="mb-1 flex flex-wrap items-baseline gap-x-2">
-          <span className="font-medium">{content?.from ? nameOf(content.from) : ours ? 'One of us' : 'Someone outside'}</span>
+          <span className="font-medium">{content?.from ? nameOf(content.from) : ours ? texts.oneOfUs : texts.someoneOutside}</span>
           {content && (
-            <span className="min-w-0 truncate text-sm text-muted">to {recipients(content.recipients, content.recipientCount)}</span>
+            <span className="min-w-0 truncate text-sm text-muted">{texts.to(recipients(content.recipients, content.recipientCount))}</span>
           )}
           <span className="ml-auto flex items-center gap-2 text-sm whitespace-nowrap text-muted">
-            {email.visibility === 'owner' && <span title="Seen by the owners of the mailboxes only">private</span>}
+            {email.visibility === 'owner' && <span title={texts.seenByTheOwners}>{texts.private}</span>}
             <Moment at={email.at} />
             <Button
               kind="quiet"
               className="min-h-6! px-1!"
-              aria-label="Open the decision"
-              title="Decision"
+              aria-label={texts.openTheDecision}
+              title={common.decision}
               onClick={() => docket.open(email.id)}
             >
               <OutcomeMark outcome={email.outcome} />
@@ -218,7 +217,7 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
             <BodyText parts={content.parts} />
             {content.shortened && (
               <button type="button" className="mt-1 text-sm text-spruce hover:underline" onClick={() => docket.open(email.id)}>
-                Read the rest
+                {texts.readTheRest}
               </button>
             )}
             <Meetings emailId={email.id} meetings={content.meetings} attachments={content.attachments} />
@@ -231,8 +230,8 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
           </>
         ) : (
           <>
-            <p className="text-muted italic">An email in {email.mailboxes.join(', ')} that its owner has not shared.</p>
-            {email.outcome !== 'kept out' && <AskAccess about={{ scope: 'email', emailId: email.id }} label="Ask to read it" />}
+            <p className="text-muted italic">{texts.anEmailInThat(email.mailboxes.join(', '))}</p>
+            {email.outcome !== 'kept out' && <AskAccess about={{ scope: 'email', emailId: email.id }} label={texts.askToReadIt} />}
           </>
         )}
       </div>
@@ -243,7 +242,7 @@ function Email({ email, source, editable }: { email: HistoryEmail; source: Histo
 
 function recipients(list: readonly Person[], total: number): string {
   const names = list.slice(0, 3).map(nameOf);
-  return names.join(', ') + (total > names.length ? ` and ${total - names.length} more` : '');
+  return names.join(', ') + (total > names.length ? texts.andMore(total - names.length) : '');
 }
 
 function Mark({ person, ours }: { person: Person | null; ours: boolean }) {

@@ -4,6 +4,8 @@ import { TypedFilter } from '../parts/TypedFilter';
 import { useAddressBar } from '../parts/useAddressBar';
 import { Option, Select } from '../parts/Select';
 import { DatePicker } from '../parts/DatePicker';
+import { common } from '../parts/words';
+import { historyFilters as texts } from './words';
 
 const NAMES = ['text', 'direction', 'colleague', 'attachment', 'until', 'person', 'under'] as const;
 
@@ -26,21 +28,21 @@ export function HistoryFilters({
 }) {
   const team = useTeam();
   return (
-    <div className="mb-3 flex flex-wrap items-center gap-1.5" role="search" aria-label="Filter the history">
+    <div className="mb-3 flex flex-wrap items-center gap-1.5" role="search" aria-label={texts.filterTheHistory}>
       <TypedFilter
-        label="Words"
-        placeholder="Words in it"
+        label={common.words}
+        placeholder={texts.wordsInIt}
         name="text"
         value={filter.text ?? ''}
         onSet={(name, value) => set({ [name]: value })}
       />
-      <Select aria-label="Direction" fit="words" value={filter.direction ?? ''} onValue={(value) => set({ direction: value })}>
-        <Option value="">Sent and received</Option>
-        <Option value="sent">Sent</Option>
-        <Option value="received">Received</Option>
+      <Select aria-label={common.direction} fit="words" value={filter.direction ?? ''} onValue={(value) => set({ direction: value })}>
+        <Option value="">{texts.sentAndReceived}</Option>
+        <Option value="sent">{texts.sent}</Option>
+        <Option value="received">{texts.received}</Option>
       </Select>
-      <Select aria-label="Colleague" fit="words" value={filter.colleague ?? ''} onValue={(value) => set({ colleague: value })}>
-        <Option value="">Any of us</Option>
+      <Select aria-label={texts.colleague} fit="words" value={filter.colleague ?? ''} onValue={(value) => set({ colleague: value })}>
+        <Option value="">{texts.anyOfUs}</Option>
         {team.data?.members.map((member) => (
           <Option key={member.id} value={member.id}>
             {member.name}
@@ -48,8 +50,8 @@ export function HistoryFilters({
         ))}
       </Select>
       {within.length > 0 && (
-        <Select aria-label="Under" fit="words" value={filter.under ?? ''} onValue={(value) => set({ under: value })}>
-          <Option value="">People and deals</Option>
+        <Select aria-label={texts.under} fit="words" value={filter.under ?? ''} onValue={(value) => set({ under: value })}>
+          <Option value="">{texts.peopleAndDeals}</Option>
           {within.map((item) => (
             <Option key={item.key} value={item.key}>
               {item.name}
@@ -63,13 +65,13 @@ export function HistoryFilters({
           checked={filter.attachment === 'yes'}
           onChange={(event) => set({ attachment: event.target.checked ? 'yes' : '' })}
         />{' '}
-        with files
+        {texts.withFiles}
       </label>
-      <DatePicker fit="words" label="Until" value={filter.until ?? ''} onValue={(value) => set({ until: value })} />
+      <DatePicker fit="words" label={common.until} value={filter.until ?? ''} onValue={(value) => set({ until: value })} />
       {filter.person && <span className="rounded bg-sunk px-2 py-1 font-mono text-xs">{filter.person}</span>}
       {Object.keys(filter).length > 0 && (
         <Button kind="quiet" onClick={() => set(Object.fromEntries(NAMES.map((name) => [name, ''])))}>
-          Clear
+          {texts.clear}
         </Button>
       )}
     </div>

@@ -9,6 +9,7 @@ import { exactMoment, Moment } from '../parts/Moment';
 import { counted, count } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { MonthBars } from './MonthBars';
+import { insightsPanel as texts } from './words';
 
 /** What people look at before they write. */
 export function InsightsPanel({ source, onPerson }: { source: HistorySource; onPerson: (address: string) => void }) {
@@ -17,7 +18,7 @@ export function InsightsPanel({ source, onPerson }: { source: HistorySource; onP
   if (insights.isError) return <Trouble error={insights.error} />;
   if (!data || data.figures.emails === 0) return null;
   return (
-    <div className="space-y-3" aria-label="At a glance">
+    <div className="space-y-3" aria-label={texts.atAGlance}>
       <Contact data={data} />
       <Meeting meeting={data.meeting} />
       <Unanswered list={data.unanswered} />
@@ -35,22 +36,22 @@ function Contact({ data }: { data: Insights }) {
     <dl className="grid grid-cols-[5rem_1fr] gap-x-2 gap-y-0.5">
       {lastEmailAt && (
         <>
-          <dt className="text-muted">Last</dt>
+          <dt className="text-muted">{texts.last}</dt>
           <dd>
             <Moment at={lastEmailAt} />,{' '}
             {lastDirection === 'sent'
-              ? `${lastBy ?? 'we'} wrote`
+              ? texts.wrote(lastBy ?? 'we')
               : lastDirection === 'received'
-                ? `${lastBy ?? 'they'} wrote to us`
-                : 'among us'}
+                ? texts.wroteToUs(lastBy ?? 'they')
+                : texts.amongUs}
           </dd>
         </>
       )}
       {(ours !== null || theirs !== null) && (
         <>
-          <dt className="text-muted">Answers</dt>
+          <dt className="text-muted">{texts.answers}</dt>
           <dd>
-            {[ours === null ? '' : `we take ${hours(ours)}`, theirs === null ? '' : `they ${hours(theirs)}`].filter(Boolean).join(', ')}
+            {[ours === null ? '' : texts.weTake(hours(ours)), theirs === null ? '' : texts.they(hours(theirs))].filter(Boolean).join(', ')}
           </dd>
         </>
       )}
@@ -60,8 +61,8 @@ function Contact({ data }: { data: Insights }) {
 
 /** `40 min`, `5 h`, `3 days`. */
 function hours(value: number): string {
-  if (value < 1) return `${Math.max(1, Math.round(value * 60))} min`;
-  return value < 48 ? `${Math.round(value)} h` : `${Math.round(value / 24)} days`;
+  if (value < 1) return texts.min(Math.max(1, Math.round(value * 60)));
+  return value < 48 ? `${Math.round(value)} h` : texts.days(Math.round(value / 24));
 }
 
 function Meeting({ meeting }: { meeting: Insights['meeting'] }) {
@@ -69,7 +70,7 @@ function Meeting({ meeting }: { meeting: Insights['meeting'] }) {
   if (!meeting) return null;
   return (
     <p className="border-l-2 border-spruce pl-2">
-      Next meeting{' '}
+      {texts.nextMeeting}{' '}
       <button
         type="button"
         className="font-medium text-spruce hover:underline"
@@ -87,13 +88,13 @@ function Unanswered({ list }: { list: Insights['unanswered'] }) {
   const docket = useDecisionPanel();
   if (list.length === 0) return null;
   return (
-    <section aria-label="Not answered">
-      <h2 className="text-ochre">{list.length === 1 ? 'One conversation is unanswered' : `${list.length} are not answered`}</h2>
+    <section aria-label={texts.notAnswered}>
+      <h2 className="text-ochre">{list.length === 1 ? texts.oneConversationIsUnanswered : texts.areNotAnswered(list.length)}</h2>
       <ul>
         {list.map((item) => (
           <li key={item.emailId}>
             <button type="button" className="flex w-full gap-2 rounded text-left hover:bg-sunk" onClick={() => docket.open(item.emailId)}>
-              <span className="min-w-0 grow truncate">{item.subject || item.from || 'a private email'}</span>
+              <span className="min-w-0 grow truncate">{item.subject || item.from || texts.aPrivateEmail}</span>
               <Moment at={item.since} className="tabular whitespace-nowrap text-muted" />
             </button>
           </li>
@@ -106,14 +107,14 @@ function Unanswered({ list }: { list: Insights['unanswered'] }) {
 function Acquaintances({ list, onPerson }: { list: Insights['acquaintances']; onPerson: (address: string) => void }) {
   if (list.length === 0) return null;
   return (
-    <section aria-label="Colleagues in touch">
-      <h2 className="text-muted">Colleagues in touch</h2>
+    <section aria-label={texts.colleaguesInTouch}>
+      <h2 className="text-muted">{texts.colleaguesInTouch}</h2>
       <ul>
         {list.slice(0, 8).map((item) => (
           <li
             key={`${item.colleague}${item.address}`}
             className="flex gap-2"
-            title={`${item.sent} sent, ${item.received} received; last ${exactMoment(item.lastAt)}`}
+            title={texts.sentReceivedLast(item.sent, item.received, exactMoment(item.lastAt))}
           >
             <span className="min-w-0 grow truncate">
               {item.colleague} ·{' '}
@@ -134,8 +135,8 @@ function Acquaintances({ list, onPerson }: { list: Insights['acquaintances']; on
 function Deals({ deals }: { deals: Insights['deals'] }) {
   if (deals.length === 0) return null;
   return (
-    <section aria-label="Open deals">
-      <h2 className="text-muted">Open deals</h2>
+    <section aria-label={texts.openDeals}>
+      <h2 className="text-muted">{texts.openDeals}</h2>
       <ul>
         {deals.map((deal) => (
           <li key={deal.id}>

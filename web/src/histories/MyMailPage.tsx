@@ -14,6 +14,8 @@ import { useAddressBar } from '../parts/useAddressBar';
 import { RepairBar } from '../repairs/RepairBar';
 import { Concerned } from './PeopleOfEmail';
 import { OwnKeepOuts } from '../decision/OwnKeepOuts';
+import { common } from '../parts/words';
+import { myMailPage as texts } from './words';
 
 const ALL = { mine: 'yes' };
 const COMING_IN = { mine: 'yes', outcome: 'filed,waiting,unfiled,sealed,undecided' };
@@ -45,26 +47,22 @@ export default function MyMailPage({ user }: { user: User }) {
       <div className={clsx('min-w-0 px-3 pt-4 pb-6 lg:overflow-y-auto', chosen !== null && 'max-lg:hidden')}>
         <div className="mb-2 flex items-baseline justify-between gap-3">
           <div>
-            <h1 className="text-xl leading-tight">My mail</h1>
-            <Purpose>The email of your own mailboxes: where it is filed, and who sees it.</Purpose>
+            <h1 className="text-xl leading-tight">{texts.myMail}</h1>
+            <Purpose>{texts.theEmailOfYour}</Purpose>
           </div>
           <label className="flex items-center gap-1.5 text-sm text-muted">
             <input type="checkbox" checked={withKeptOut} onChange={(event) => set({ 'kept-out': event.target.checked ? 'yes' : '' })} />{' '}
-            what was kept out, too
+            {texts.whatWasKeptOut}
           </label>
         </div>
-        {emails.isPending && <Waiting what="Fetching your mail" />}
+        {emails.isPending && <Waiting what={texts.fetchingYourMail} />}
         <Trouble error={emails.error ?? found.error} />
-        {emails.data && rows.length === 0 && (
-          <Empty title="No mail of yours yet">
-            Connect your mailbox under Mailboxes; what comes in and goes out stands here with its outcome.
-          </Empty>
-        )}
+        {emails.data && rows.length === 0 && <Empty title={texts.noMailOfYours}>{texts.connectYourMailboxUnder}</Empty>}
         <List rows={rows} current={current} onOpen={(id) => set({ email: String(id) })} />
         <OwnKeepOuts />
         {emails.hasNextPage && (
           <Button className="mt-2" disabled={emails.isFetchingNextPage} onClick={() => void emails.fetchNextPage()}>
-            Earlier mail
+            {texts.earlierMail}
           </Button>
         )}
       </div>
@@ -76,7 +74,7 @@ export default function MyMailPage({ user }: { user: User }) {
           )}
         >
           <Button kind="quiet" className="mb-2 lg:hidden" onClick={() => set({ email: '' })}>
-            ← All my mail
+            {texts.allMyMail}
           </Button>
           <Beside key={current} id={current} user={user} />
         </div>
@@ -96,7 +94,7 @@ function List({ rows, current, onOpen }: { rows: readonly EmailRow[]; current: n
   };
   return (
     <ul
-      aria-label="My emails"
+      aria-label={texts.myEmails}
       onKeyDown={(event) => {
         if (event.key === 'ArrowDown') move(1);
         else if (event.key === 'ArrowUp') move(-1);
@@ -121,7 +119,7 @@ function List({ rows, current, onOpen }: { rows: readonly EmailRow[]; current: n
               <span className="min-w-0 grow truncate font-medium">{withWhom(email)}</span>
               <Moment at={email.at} className="tabular text-sm whitespace-nowrap text-muted" />
             </span>
-            <span className="block truncate pl-5">{email.content ? email.content.subject || '(no subject)' : 'kept out'}</span>
+            <span className="block truncate pl-5">{email.content ? email.content.subject || common.noSubject : 'kept out'}</span>
           </button>
           {email.filings.length > 0 && (
             <div className="px-2 pb-1.5 pl-7">
@@ -136,22 +134,20 @@ function List({ rows, current, onOpen }: { rows: readonly EmailRow[]; current: n
 
 function withWhom(email: EmailRow): string {
   const { content } = email;
-  if (!content) return email.externalDomains.join(', ') || 'among ourselves';
-  if (email.direction !== 'sent') return content.from ? nameOf(content.from) : '(no sender)';
+  if (!content) return email.externalDomains.join(', ') || texts.amongOurselves;
+  if (email.direction !== 'sent') return content.from ? nameOf(content.from) : texts.noSender;
   const outside = content.to.filter((item) => !item.ours);
-  return `to ${(outside.length > 0 ? outside : content.to).map(nameOf).join(', ')}`;
+  return texts.to((outside.length > 0 ? outside : content.to).map(nameOf).join(', '));
 }
 
 function Beside({ id, user }: { id: number; user: User }) {
   const email = useEmail(id);
-  if (email.isPending) return <Waiting what="Looking up" />;
+  if (email.isPending) return <Waiting what={texts.lookingUp} />;
   if (email.isError) return <Trouble error={email.error} />;
   const { data } = email;
   return (
     <>
-      <h2 className="text-lg leading-snug break-words">
-        {data.content ? data.content.subject || '(no subject)' : 'Kept out: its text is not stored'}
-      </h2>
+      <h2 className="text-lg leading-snug break-words">{data.content ? data.content.subject || common.noSubject : texts.keptOutItsText}</h2>
       <p className="mb-2 flex items-center gap-2 text-sm">
         <OutcomeMark outcome={data.outcome} label={false} /> <strong>{OUTCOME_LABELS[data.outcome ?? 'undecided']}</strong>
         <span className="text-muted">
@@ -162,7 +158,7 @@ function Beside({ id, user }: { id: number; user: User }) {
       <RepairBar email={data} user={user} />
       <Concerned email={data} user={user} />
       {data.content && (
-        <section aria-label="The email" className="mt-4 border-t border-line pt-3 max-lg:hidden">
+        <section aria-label={common.theEmail} className="mt-4 border-t border-line pt-3 max-lg:hidden">
           <BodyText parts={data.content.parts} />
         </section>
       )}

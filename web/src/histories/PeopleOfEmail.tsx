@@ -9,18 +9,18 @@ import { Address, Button, Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { recordPath } from '../parts/people';
 import { useKeepOutOfMine } from '../decision/OwnKeepOuts';
+import { filled } from '../parts/filled';
+import { peopleOfEmail as words } from './words';
 
 /** Whom an email concerns in the records; unknown people are added by one click. */
 export function Concerned({ email, user }: { email: EmailDetail; user: User }) {
   const found = useQuery(asked('concernedPeople', { id: email.id }));
   return (
-    <section aria-label="External people in this email" className="mt-4 border-t border-line pt-2">
-      <h2 className="mb-1 text-muted">External people in this email</h2>
-      {found.isPending && <Waiting what="Looking up" />}
+    <section aria-label={words.externalPeopleInThis} className="mt-4 border-t border-line pt-2">
+      <h2 className="mb-1 text-muted">{words.externalPeopleInThis}</h2>
+      {found.isPending && <Waiting what={words.lookingUp} />}
       <Trouble error={found.error} />
-      {found.data?.people.length === 0 && (
-        <p className="text-muted">There are no external people in this email, or its text is no longer kept.</p>
-      )}
+      {found.data?.people.length === 0 && <p className="text-muted">{words.thereAreNoExternal}</p>}
       <ul className="space-y-3">
         {found.data?.people.map((item) => (
           <Person key={item.address} person={item} email={email} user={user} />
@@ -71,7 +71,7 @@ function Person({ person, email, user }: { person: ConcernedPerson; email: Email
             {account.name}
           </Link>
         )}
-        {!record && <span className="text-sm text-ochre">{person.keptOut ? 'kept out' : 'unknown'}</span>}
+        {!record && <span className="text-sm text-ochre">{person.keptOut ? 'kept out' : words.unknown}</span>}
       </p>
       <Address className="text-muted">{person.address}</Address>
       {person.phones.length > 0 && <span className="ml-2 font-mono text-[0.92em] text-muted">{person.phones.join(', ')}</span>}
@@ -84,28 +84,22 @@ function Person({ person, email, user }: { person: ConcernedPerson; email: Email
         </p>
       ))}
       {person.meeting && (
-        <p>
-          Next meeting <Moment at={person.meeting.at} />: {person.meeting.summary}
-        </p>
+        <p>{filled(words.nextMeeting, { meetingAt: <Moment at={person.meeting.at} />, summary: person.meeting.summary })}</p>
       )}
       <p className="text-sm text-muted">
-        {person.lastContact ? (
-          <>
-            Before this: <Moment at={person.lastContact.at} />, {person.lastContact.colleague}
-          </>
-        ) : (
-          'The first email with them that you may know of.'
-        )}
+        {person.lastContact
+          ? filled(words.beforeThis, { lastContactAt: <Moment at={person.lastContact.at} />, colleague: person.lastContact.colleague })
+          : words.theFirstEmailWith}
       </p>
       {!record && (
         <div className="mt-1 flex flex-wrap gap-1.5">
           {!person.role && !person.machine && !person.keptOut && (
             <Button kind="main" disabled={repair.isPending} onClick={add}>
-              Add {person.name.includes('@') ? 'them' : person.name}
+              {words.add(person.name.includes('@') ? words.them : person.name)}
             </Button>
           )}
-          {!person.keptOut && <Button onClick={() => keepOutOfMine.mutate(person.address)}>Keep out of my mail</Button>}
-          {user.role === 'admin' && <Button onClick={() => setKeepOut(true)}>Keep out for all …</Button>}
+          {!person.keptOut && <Button onClick={() => keepOutOfMine.mutate(person.address)}>{words.keepOutOfMy}</Button>}
+          {user.role === 'admin' && <Button onClick={() => setKeepOut(true)}>{words.keepOutForAll}</Button>}
         </div>
       )}
       <Trouble error={repair.error} />

@@ -17,6 +17,9 @@ import { InsightsPanel } from './InsightsPanel';
 import { RecordChanges } from '../records/RecordChanges';
 import { RecordFields, useEditRecord } from '../records/RecordFields';
 import { isKind } from '../parts/people';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { recordPage as texts } from './words';
 
 /** A record: its conversation history first, what people look at before they write and its facts in a slim margin. */
 export default function RecordPage({ user }: { user: User }) {
@@ -29,7 +32,7 @@ export default function RecordPage({ user }: { user: User }) {
 function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; user: User }) {
   const record = useRecord(kind, id);
   const [, setFilter] = useHistoryFilter();
-  if (record.isPending) return <Waiting what="Opening" />;
+  if (record.isPending) return <Waiting what={common.opening} />;
   if (record.isError) {
     return (
       <div className="p-6">
@@ -43,7 +46,7 @@ function Loaded({ kind, id, user }: { kind: RecordDetail['kind']; id: number; us
   const within = kind === 'account' ? data.related.filter((item) => item.label !== 'Subsidiaries').flatMap((item) => item.records) : [];
   return (
     <div className="px-4 pt-4 pb-16 sm:px-6">
-      <nav className="mb-1 text-sm text-muted" aria-label="Where this is">
+      <nav className="mb-1 text-sm text-muted" aria-label={texts.whereThisIs}>
         <Link to={`/records/${kind}`} className="hover:underline">
           {KIND_LABELS[kind].many}
         </Link>
@@ -78,7 +81,7 @@ function Name({ record, editable }: { record: RecordDetail; editable: boolean })
       {open ? (
         <TextInput
           autoFocus
-          aria-label="Name"
+          aria-label={common.name}
           className="max-w-xl text-xl!"
           defaultValue={record.name}
           onBlur={(event) => save(event.target.value.trim())}
@@ -96,16 +99,14 @@ function Name({ record, editable }: { record: RecordDetail; editable: boolean })
               className="align-middle font-sans text-sm font-normal text-spruce hover:underline"
               onClick={() => setOpen(true)}
             >
-              rename
+              {texts.rename}
             </button>
           )}
         </h1>
       )}
       {record.nameConfidence < 1 && (
         <p className="text-sm text-muted">
-          {record.nameConfidence === 0
-            ? 'The name is not known yet.'
-            : `The name is guessed from the address, ${Math.round(record.nameConfidence * 100)} % sure.`}
+          {record.nameConfidence === 0 ? texts.theNameIsNot : texts.theNameIsGuessed(Math.round(record.nameConfidence * 100))}
         </p>
       )}
       <Trouble error={edit.error} />
@@ -120,18 +121,18 @@ function Facts({ record }: { record: RecordDetail }) {
     <>
       {record.filingAddress && (
         <div className="mt-3 border-t border-line pt-2">
-          <h2 className="text-muted">Filing address</h2>
-          <CopyText text={record.filingAddress} label="Copy the filing address" />
-          <p className="mt-1 text-muted">What a teammate sends there in Bcc, or forwards, is filed here.</p>
+          <h2 className="text-muted">{texts.filingAddress}</h2>
+          <CopyText text={record.filingAddress} label={texts.copyTheFilingAddress} />
+          <p className="mt-1 text-muted">{texts.whatATeammateSends}</p>
         </div>
       )}
       {origin && (
         <p className="mt-3 border-t border-line pt-2 text-muted">
-          From{' '}
+          {common.from}{' '}
           <button type="button" className="text-spruce hover:underline" onClick={() => docket.open(origin.emailId)}>
-            an email{origin.at && <> of {<Moment at={origin.at} />}</>}
+            {filled(texts.anEmail, { originAt: origin.at && <> {filled(texts.of, { originAt: <Moment at={origin.at} /> })}</> })}
           </button>
-          {origin.rule === 'by hand' ? ', started by hand.' : origin.ruleText ? `, by “${origin.ruleText}”.` : '.'}
+          {origin.rule === 'by hand' ? texts.startedByHand : origin.ruleText ? texts.by(origin.ruleText) : '.'}
         </p>
       )}
       {record.related.map((group) => (
@@ -152,7 +153,7 @@ function Facts({ record }: { record: RecordDetail }) {
   );
 }
 
-const ONE: Record<string, string> = { Deals: 'deal', People: 'person', Subsidiaries: 'subsidiary', 'Accounts before': 'account before' };
+const ONE: Record<string, string> = { Deals: 'deal', People: 'person', Subsidiaries: 'subsidiary', 'Accounts before': texts.accountBefore };
 
 function countedLabel(label: string, count: number): string {
   return counted(count, ONE[label] ?? label.toLowerCase(), label.toLowerCase());

@@ -5,6 +5,8 @@ import { call } from '../api/call';
 import { useTakeMailbox } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
+import { filled } from '../parts/filled';
+import { checkList as texts } from './words';
 
 /** The preconditions as they are tried in front of the person, one after the other. */
 export function CheckList({ mailbox }: { mailbox: MailboxDetail }) {
@@ -15,32 +17,32 @@ export function CheckList({ mailbox }: { mailbox: MailboxDetail }) {
   });
   return (
     <>
-      <ol aria-label="Checks" aria-live="polite" className="divide-y divide-line border-y border-line">
+      <ol aria-label={texts.checks} aria-live="polite" className="divide-y divide-line border-y border-line">
         {mailbox.checks.map((check) => (
           <li key={check.step} className="flex gap-3 px-1 py-1.5">
             <StateMark state={check.state} />
             <div className="min-w-0 grow">
               <span className={clsx('font-medium', check.state === 'waiting' && 'text-muted')}>{check.title}</span>
               {check.state === 'passed' && <span className="ml-2 text-sm break-words text-muted">{check.message}</span>}
-              {check.state === 'running' && <span className="ml-2 text-sm text-muted">trying …</span>}
+              {check.state === 'running' && <span className="ml-2 text-sm text-muted">{texts.trying}</span>}
               {check.state === 'failed' && (
                 <div role="alert" className="mt-1 max-w-prose">
                   <p className="font-semibold text-brick">{check.message}</p>
                   <p>{check.remedy}</p>
                   {check.said && (
                     <p className="mt-1 text-sm text-muted">
-                      The server said: <span className="font-mono text-[0.92em] break-words">{check.said}</span>
+                      {filled(texts.theServerSaid, { said: <span className="font-mono text-[0.92em] break-words">{check.said}</span> })}
                     </p>
                   )}
                   <Button className="mt-2" disabled={tryFrom.isPending} onClick={() => tryFrom.mutate(check.step)}>
-                    Try again from here
+                    {texts.tryAgainFromHere}
                   </Button>
                 </div>
               )}
             </div>
             {check.state === 'passed' && check.ms !== null && (
               <span className="tabular text-sm whitespace-nowrap text-muted">
-                {check.ms < 1000 ? `${check.ms} ms` : `${(check.ms / 1000).toFixed(1)} s`}
+                {check.ms < 1000 ? texts.ms(check.ms) : `${(check.ms / 1000).toFixed(1)} s`}
               </span>
             )}
           </li>
@@ -51,7 +53,7 @@ export function CheckList({ mailbox }: { mailbox: MailboxDetail }) {
   );
 }
 
-const STATES = { waiting: 'waits', running: 'is being tried', passed: 'passed', failed: 'failed' } as const;
+const STATES = { waiting: 'waits', running: texts.isBeingTried, passed: 'passed', failed: 'failed' } as const;
 
 function StateMark({ state }: { state: MailboxCheck['state'] }) {
   const Icon = { waiting: Circle, running: LoaderCircle, passed: Check, failed: X }[state];

@@ -10,19 +10,19 @@ import { Address, Button, Page, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Form } from '../parts/form/Form';
 import { useSentForm } from '../parts/form/useSentForm';
-import { counted } from '../parts/numbers';
 import { useAddressBar } from '../parts/useAddressBar';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { connectManyPage as words } from './words';
 
-const SAMPLE = `address,password,owner
-sales@our-domain.example,its password,name@our-domain.example
-name@our-domain.example,its password,`;
+const SAMPLE = words.addressPasswordOwnerSales;
 
 /** Many mailboxes at once from a CSV; each then runs its own checks, side by side. */
 export default function ConnectManyPage() {
   const [params] = useSearchParams();
   const ids = (params.get('ids') ?? '').split(',').map(Number).filter(Boolean);
   return (
-    <Page title="Connect many mailboxes" purpose="Connects all mailboxes of a list, each with its own checks." wide>
+    <Page title={words.connectManyMailboxes} purpose={words.connectsAllMailboxesOf} wide>
       {ids.length > 0 ? <Progressing ids={ids} /> : <FromList />}
     </Page>
   );
@@ -47,15 +47,20 @@ function FromList() {
   const ready = rows && problems.length === 0 ? rows.length : 0;
   return (
     <div className="grid gap-x-10 gap-y-6 lg:grid-cols-2">
-      <Form form={form} className="" label="Mailboxes to connect">
+      <Form form={form} className="" label={words.mailboxesToConnect}>
         <p className="mb-2 max-w-prose">
-          One mailbox a line, the first line names the columns: <code className="font-mono text-[0.92em]">address</code> and{' '}
-          <code className="font-mono text-[0.92em]">password</code>, and where they are needed{' '}
-          <code className="font-mono text-[0.92em]">owner, kind, user, aliases, imap_host, imap_port, smtp_host, smtp_port, security</code>.
-          Servers are found by themselves where the domain tells.
+          {filled(words.oneMailboxALine, {
+            address: <code className="font-mono text-[0.92em]">address</code>,
+            password: <code className="font-mono text-[0.92em]">password</code>,
+            ownerKind: (
+              <code className="font-mono text-[0.92em]">
+                owner, kind, user, aliases, imap_host, imap_port, smtp_host, smtp_port, security
+              </code>
+            ),
+          })}
         </p>
         <textarea
-          aria-label="List of mailboxes as CSV"
+          aria-label={words.listOfMailboxesAs}
           className="h-56 w-full rounded border border-line bg-raised p-2 font-mono text-sm"
           spellCheck={false}
           placeholder={SAMPLE}
@@ -68,29 +73,27 @@ function FromList() {
             accept=".csv,.txt,text/csv"
             className="sr-only"
             tabIndex={-1}
-            aria-label="CSV file"
+            aria-label={words.csvFile}
             onChange={(event) => void event.target.files?.[0]?.text().then((read) => form.fields.setValue('text', read))}
           />
-          <Button onClick={() => picker.current?.click()}>Choose a file</Button>
+          <Button onClick={() => picker.current?.click()}>{words.chooseAFile}</Button>
           <Button kind="main" type="submit" disabled={text.trim() === '' || form.pending}>
-            {form.pending ? 'Looking …' : ready > 0 ? `Connect ${counted(ready, 'mailbox', 'mailboxes')}` : 'Look through the list'}
+            {form.pending ? common.looking : ready > 0 ? words.connectMailboxes(ready) : words.lookThroughTheList}
           </Button>
         </div>
         <Trouble error={form.error} />
       </Form>
       {rows && (
-        <section aria-label="What is in the list">
+        <section aria-label={words.whatIsInThe}>
           <p className="mb-2 font-medium" role="status">
-            {problems.length === 0
-              ? `${counted(ready, 'mailbox is', 'mailboxes are')} ready to be tried. Nothing has been changed yet.`
-              : `${counted(problems.length, 'line needs', 'lines need')} a correction; nothing has been changed.`}
+            {problems.length === 0 ? words.mailboxesAreReadyTo(ready) : words.linesNeedACorrection(problems.length)}
           </p>
           <ul className="divide-y divide-line border-y border-line">
             {rows.map((row) => (
               <li key={row.line} className="flex gap-3 px-1 py-1">
                 <span className="tabular w-10 shrink-0 text-right text-muted">{row.line}</span>
                 <span className="min-w-0">
-                  <Address>{row.address || '(no address)'}</Address>
+                  <Address>{row.address || words.noAddress}</Address>
                   {row.problem && <span className="block text-brick">{row.problem}</span>}
                 </span>
               </li>
@@ -121,17 +124,14 @@ function Progressing({ ids }: { ids: readonly number[] }) {
   });
   return (
     <>
-      <p className="mb-3 max-w-prose text-muted">
-        Each runs its own checks. Those that pass are started together: everything back is read, and the mail is seen by its owners only,
-        until that is changed at the mailbox.
-      </p>
+      <p className="mb-3 max-w-prose text-muted">{words.eachRunsItsOwn}</p>
       <div className="overflow-x-auto">
         <table className="w-full min-w-xl border-y border-line">
           <thead>
             <tr className="text-left text-sm text-muted">
-              <th className="px-1 py-1 font-normal">Mailbox</th>
-              <th className="font-normal">Checks</th>
-              <th className="font-normal">How far</th>
+              <th className="px-1 py-1 font-normal">{common.mailbox}</th>
+              <th className="font-normal">{words.checks}</th>
+              <th className="font-normal">{words.howFar}</th>
             </tr>
           </thead>
           <tbody className="divide-y divide-line border-t border-line">
@@ -143,9 +143,9 @@ function Progressing({ ids }: { ids: readonly number[] }) {
       </div>
       <div className="mt-3 flex items-center gap-3">
         <Button kind="main" disabled={start.isPending} onClick={() => start.mutate()}>
-          Start those that passed
+          {words.startThoseThatPassed}
         </Button>
-        {start.isSuccess && <span role="status">{counted(start.data, 'mailbox', 'mailboxes')} started.</span>}
+        {start.isSuccess && <span role="status">{words.mailboxesStarted(start.data)}</span>}
       </div>
       <Trouble error={start.error} />
     </>
@@ -158,7 +158,7 @@ function ProgressRow({ id }: { id: number }) {
     return (
       <tr>
         <td className="px-1 py-1 text-muted" colSpan={3}>
-          {mailbox.isError ? 'This mailbox no longer exists.' : 'Looking …'}
+          {mailbox.isError ? words.thisMailboxNoLonger : common.looking}
         </td>
       </tr>
     );

@@ -15,25 +15,25 @@ import { Option, Select } from '../parts/Select';
 import { CheckList } from './CheckList';
 import { ReadingChoices } from './ReadingChoices';
 import { ServerForm } from './ServerForm';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { connectPage as words } from './words';
 
 /** Connecting a mailbox, step by step in one screen: whose, where, how to sign in, tried in front of the person, what to read. */
 export default function ConnectPage({ user }: { user: User }) {
   const text = useParams().id;
   const id = text === undefined ? null : Number(text);
   const mailbox = useMailbox(id);
-  if (id !== null && mailbox.isPending) return <Waiting what="Opening" />;
+  if (id !== null && mailbox.isPending) return <Waiting what={common.opening} />;
   return (
     <Page
-      title={mailbox.data ? <>Connect {<Address>{mailbox.data.address}</Address>}</> : 'Connect a mailbox'}
-      purpose="Fulvet reads a mailbox over IMAP. It changes nothing in it."
+      title={mailbox.data ? filled(words.connect, { address: <Address>{mailbox.data.address}</Address> }) : common.connectAMailbox}
+      purpose={words.fulvetReadsAMailbox}
     >
       <Trouble error={mailbox.error} />
       {id === null && <NewMailbox user={user} />}
       {mailbox.data && <Connecting key={mailbox.data.id} mailbox={mailbox.data} />}
-      <p className="mt-8 max-w-prose text-sm text-muted">
-        Fulvet only reads: no flag, no folder and no email in the mailbox is changed. The password is sealed with a key that lies outside
-        the database, and is never shown again.
-      </p>
+      <p className="mt-8 max-w-prose text-sm text-muted">{words.fulvetOnlyReadsNo}</p>
     </Page>
   );
 }
@@ -60,9 +60,9 @@ function Part({ number, title, done, children }: { number: number; title: string
 }
 
 const KINDS = [
-  ['person', 'A person’s own'],
-  ['shared', 'A shared address, answered by several members'],
-  ['filing', 'For filing: mail sent or forwarded to it is filed under the record that the address names'],
+  ['person', words.aPersonsOwn],
+  ['shared', words.aSharedAddressAnswered],
+  ['filing', words.forFilingMailSent],
 ] as const;
 
 type Kind = (typeof KINDS)[number][0];
@@ -92,12 +92,12 @@ function NewMailbox({ user }: { user: User }) {
   const values = form.fields.watch();
   const { kind } = values;
   return (
-    <Part number={1} title="Which mailbox?" done={false}>
+    <Part number={1} title={words.whichMailbox} done={false}>
       <Form form={form} className="max-w-xl space-y-3">
         <TextField
           form={form}
           name="address"
-          label="Address"
+          label={common.address}
           type="email"
           autoFocus
           autoComplete="off"
@@ -106,10 +106,10 @@ function NewMailbox({ user }: { user: User }) {
         />
         {admin && (
           <>
-            <RadioField form={form} name="kind" legend="What kind" options={KINDS.map(([value, label]) => ({ value, label }))} />
-            <Field label={kind === 'person' ? 'Owner' : 'Who looks after it'}>
+            <RadioField form={form} name="kind" legend={words.whatKind} options={KINDS.map(([value, label]) => ({ value, label }))} />
+            <Field label={kind === 'person' ? common.owner : words.whoLooksAfterIt}>
               <Select name="owner" value={ownerOf(values)} onValue={(value) => form.fields.setValue('ownerId', value)}>
-                <Option value="">{user.name} (you)</Option>
+                <Option value="">{words.you(user.name)}</Option>
                 {members
                   .filter((member) => member.id !== user.id)
                   .map((member) => (
@@ -121,7 +121,7 @@ function NewMailbox({ user }: { user: User }) {
             </Field>
             {kind === 'shared' && (
               <fieldset>
-                <legend className="mb-1 text-sm font-medium">Who uses it: they see its mail</legend>
+                <legend className="mb-1 text-sm font-medium">{words.whoUsesItThey}</legend>
                 <div className="grid gap-x-4 sm:grid-cols-2">
                   {members.map((member) => (
                     <label key={member.id} className="flex gap-2 py-0.5">
@@ -141,15 +141,9 @@ function NewMailbox({ user }: { user: User }) {
           </>
         )}
         {kind === 'person' && (
-          <TextField
-            form={form}
-            name="aliases"
-            label="Other addresses of the same person (may be left empty)"
-            hint="Aliases are ours too: they never become contacts."
-            className="font-mono"
-          />
+          <TextField form={form} name="aliases" label={words.otherAddressesOfThe} hint={words.aliasesAreOursToo} className="font-mono" />
         )}
-        <FormEnd form={form} label="Find its server" />
+        <FormEnd form={form} label={words.findItsServer} />
       </Form>
     </Part>
   );
@@ -166,17 +160,15 @@ function Connecting({ mailbox }: { mailbox: MailboxDetail }) {
   const failedThere = params.get('signedIn') === 'failed' && !begun;
   return (
     <>
-      <Part number={1} title="Which mailbox?" done>
+      <Part number={1} title={words.whichMailbox} done>
         <p>
           <Address>{mailbox.address}</Address>
-          <span className="text-muted">, looked after by {mailbox.owner}</span>
+          <span className="text-muted">{words.lookedAfterBy(mailbox.owner)}</span>
         </p>
       </Part>
-      <Part number={2} title="Where it is, and how to sign in" done={!wantsForm}>
-        {refusedThere && (
-          <Trouble error={new Error('The permission was not given at the provider. Nothing was changed; try again when you like.')} />
-        )}
-        {failedThere && <Trouble error={new Error('The provider did not complete the sign-in. Start again.')} />}
+      <Part number={2} title={words.whereItIsAnd} done={!wantsForm}>
+        {refusedThere && <Trouble error={new Error(words.thePermissionWasNot)} />}
+        {failedThere && <Trouble error={new Error(words.theProviderDidNot)} />}
         {wantsForm ? (
           <FoundForm
             mailbox={mailbox}
@@ -187,28 +179,27 @@ function Connecting({ mailbox }: { mailbox: MailboxDetail }) {
           />
         ) : (
           <p>
-            {mailbox.connection?.imap.host}, as {mailbox.connection?.userName}
-            {mailbox.connection?.signIn === 'redirect' && ', by permission of the provider'}{' '}
+            {filled(words.as, {
+              host: mailbox.connection?.imap.host,
+              userName: mailbox.connection?.userName,
+              byPermission: mailbox.connection?.signIn === 'redirect' && words.byPermissionOfThe,
+            })}{' '}
             <Button className="ml-2" onClick={() => setEditing(true)}>
-              {failed?.code === 'sign-in-refused' ? 'Enter the password again' : 'Change'}
+              {failed?.code === 'sign-in-refused' ? words.enterThePasswordAgain : words.change}
             </Button>
           </p>
         )}
       </Part>
-      <Part number={3} title="Trying it" done={mailbox.checked}>
-        {begun || isBeingTried(mailbox) ? (
-          <CheckList mailbox={mailbox} />
-        ) : (
-          <p className="text-muted">Every precondition is tried here, one after the other, as soon as the server is known.</p>
-        )}
+      <Part number={3} title={words.tryingIt} done={mailbox.checked}>
+        {begun || isBeingTried(mailbox) ? <CheckList mailbox={mailbox} /> : <p className="text-muted">{words.everyPreconditionIsTried}</p>}
       </Part>
-      <Part number={4} title="What to read, and who sees it" done={mailbox.startedAt !== null}>
+      <Part number={4} title={words.whatToReadAnd} done={mailbox.startedAt !== null}>
         {FOLLOWED.has(mailbox.state) ? (
           <Followed mailbox={mailbox} />
         ) : mailbox.checked ? (
           <ReadingChoices mailbox={mailbox} />
         ) : (
-          <p className="text-muted">Comes when every check has passed: folders, how far back, and who may see the mail.</p>
+          <p className="text-muted">{words.comesWhenEveryCheck}</p>
         )}
       </Part>
     </>
@@ -231,15 +222,17 @@ function Followed({ mailbox }: { mailbox: MailboxDetail }) {
   return (
     <>
       <p>
-        What it reads and who sees it is set{' '}
-        <Link className="text-spruce underline" to={`/mailboxes/${mailbox.id}`}>
-          at the mailbox
-        </Link>
-        .
+        {filled(words.whatItReadsAnd, {
+          atThe: (
+            <Link className="text-spruce underline" to={`/mailboxes/${mailbox.id}`}>
+              {words.atTheMailbox}
+            </Link>
+          ),
+        })}
       </p>
       {mailbox.state !== 'running' && (
         <Button kind="main" className="mt-2" disabled={!mailbox.checked || start.isPending} onClick={() => start.mutate()}>
-          Go on reading
+          {words.goOnReading}
         </Button>
       )}
       <Trouble error={start.error} />
@@ -250,7 +243,7 @@ function Followed({ mailbox }: { mailbox: MailboxDetail }) {
 /** The form, filled with what is stored, or with what is found out about the domain. */
 function FoundForm({ mailbox, onStored }: { mailbox: MailboxDetail; onStored: (mailbox: MailboxDetail) => void }) {
   const find = useServers(mailbox.address, mailbox.connection === null);
-  if (mailbox.connection === null && find.isPending) return <Waiting what="Looking for the server of this address" />;
+  if (mailbox.connection === null && find.isPending) return <Waiting what={words.lookingForTheServer} />;
   return (
     <>
       <Trouble error={find.error} />

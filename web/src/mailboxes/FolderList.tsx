@@ -2,15 +2,18 @@ import type { MailboxDetail, MailboxFolder } from '@fulvet/contract';
 import { Button } from '../parts/basics';
 import { count } from '../parts/numbers';
 import { RecordPicker } from '../parts/RecordPicker';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { folderList as texts } from './words';
 
 const ROLES: Record<MailboxFolder['role'], string> = {
-  inbox: 'received mail',
-  sent: 'sent mail',
+  inbox: texts.receivedMail,
+  sent: texts.sentMail,
   archive: 'archive',
-  drafts: 'drafts, never read',
-  junk: 'junk, never read',
-  trash: 'bin, never read',
-  all: 'everything a second time, not needed',
+  drafts: texts.draftsNeverRead,
+  junk: texts.junkNeverRead,
+  trash: texts.binNeverRead,
+  all: texts.everythingASecondTime,
   other: '',
 };
 
@@ -21,7 +24,7 @@ const canFollow = (role: MailboxFolder['role']): boolean => !['drafts', 'junk', 
 export function FolderList({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (settings: object) => void }) {
   const change = (folder: MailboxFolder, what: object): void => onChange({ folders: [{ id: folder.id, ...what }] });
   return (
-    <ul aria-label="Folders" className="divide-y divide-line border-y border-line">
+    <ul aria-label={common.folders} className="divide-y divide-line border-y border-line">
       {mailbox.folders.map((folder) => (
         <li key={folder.id} className="flex flex-wrap items-center gap-x-3 px-1 py-1">
           <label className="flex min-w-48 grow items-baseline gap-2">
@@ -36,26 +39,31 @@ export function FolderList({ mailbox, onChange }: { mailbox: MailboxDetail; onCh
             </span>
           </label>
           <span className="tabular text-sm text-muted">
-            {folder.total > 0 && `${count(folder.total)}${folder.pending > 0 ? `, ${count(folder.pending)} to read` : ''}`}
+            {folder.total > 0 && `${count(folder.total)}${folder.pending > 0 ? texts.toRead(folder.pending) : ''}`}
           </span>
           {canFollow(folder.role) && folder.role !== 'sent' && folder.role !== 'inbox' && (
             <span className="flex items-center gap-1.5 text-sm">
               {folder.fileAs && (
                 <span>
-                  moved here:{' '}
-                  <strong>{folder.fileAs.target === 'rules' ? 'filed by the rules' : `filed under ${folder.fileAs.recordName}`}</strong>
+                  {filled(texts.movedHere, {
+                    filedBy: (
+                      <strong>
+                        {folder.fileAs.target === 'rules' ? texts.filedByTheRules : texts.filedUnder(folder.fileAs.recordName)}
+                      </strong>
+                    ),
+                  })}
                 </span>
               )}
               <RecordPicker
-                label={`What moving an email to ${folder.path} means`}
+                label={texts.whatMovingAnEmail(folder.path)}
                 extra={[
-                  ...(folder.fileAs ? [{ label: 'Nothing: no more than a folder', choose: () => change(folder, { fileAs: null }) }] : []),
-                  { label: 'File this by the rules', choose: () => change(folder, { fileAs: { target: 'rules' } }) },
+                  ...(folder.fileAs ? [{ label: texts.nothingNoMoreThan, choose: () => change(folder, { fileAs: null }) }] : []),
+                  { label: texts.fileThisByThe, choose: () => change(folder, { fileAs: { target: 'rules' } }) },
                 ]}
                 onPick={(record) => change(folder, { fileAs: { target: record.kind, recordId: record.id } })}
               >
                 <Button kind="quiet" className="min-h-6! text-muted">
-                  {folder.fileAs ? 'Change' : 'Link to a record …'}
+                  {folder.fileAs ? texts.change : texts.linkToARecord}
                 </Button>
               </RecordPicker>
             </span>

@@ -11,6 +11,7 @@ import { faultsOf } from '../parts/form/faultsOf';
 import { Form, TextField } from '../parts/form/Form';
 import { useSentForm } from '../parts/form/useSentForm';
 import { bytes, counted } from '../parts/numbers';
+import { importMail as words } from './words';
 
 /** Drop mail files, say whose mailbox it is, and start. */
 export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonly Mailbox[] }) {
@@ -52,7 +53,7 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
   ].sort();
   const take = (list: FileList | null): void => setFiles(list ? [...list] : []);
   return (
-    <section aria-label="Import mail" className="max-w-3xl">
+    <section aria-label={words.importMail} className="max-w-3xl">
       <div
         className={clsx(
           'flex flex-wrap items-center gap-3 rounded-md border-2 border-dashed px-4 py-4',
@@ -73,8 +74,8 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
         <div className="min-w-0 grow">
           {files.length === 0 ? (
             <>
-              <div className="font-medium">Drop mail here: mbox or eml files, or a .zip or .gz of them</div>
-              <div className="text-sm text-muted">An import changes nothing in any mailbox.</div>
+              <div className="font-medium">{words.dropMailHereMbox}</div>
+              <div className="text-sm text-muted">{words.anImportChangesNothing}</div>
             </>
           ) : (
             <div className="truncate">
@@ -88,11 +89,11 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
           type="file"
           multiple
           className="sr-only"
-          aria-label="Mail files"
+          aria-label={words.mailFiles}
           tabIndex={-1}
           onChange={(event) => take(event.target.files)}
         />
-        <Button onClick={() => picker.current?.click()}>{files.length === 0 ? 'Choose files' : 'Choose others'}</Button>
+        <Button onClick={() => picker.current?.click()}>{files.length === 0 ? words.chooseFiles : words.chooseOthers}</Button>
       </div>
       {files.length > 0 && (
         <Form form={form} className="mt-3 flex flex-wrap items-end gap-3">
@@ -100,8 +101,8 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
             <TextField
               form={form}
               name="mailbox"
-              label="Which mailbox is it from?"
-              hint="Its owner sees everything in it. The Share step decides what others see."
+              label={words.whichMailboxIsIt}
+              hint={words.itsOwnerSeesEverything}
               type="email"
               required
               list={listId}
@@ -115,16 +116,16 @@ export function ImportMail({ user, mailboxes }: { user: User; mailboxes: readonl
             </datalist>
           </div>
           <Button kind="main" type="submit" className="mb-6" disabled={form.pending || !mailbox.includes('@')}>
-            {form.pending ? 'Sending …' : `Import ${files.length === 1 ? 'this file' : counted(files.length, 'file')}`}
+            {form.pending ? words.sending : words.import(files.length === 1 ? words.thisFile : counted(files.length, 'file'))}
           </Button>
           {form.pending && (
             <Button className="mb-6" onClick={() => stop.current?.()}>
-              Stop
+              {words.stop}
             </Button>
           )}
         </Form>
       )}
-      {form.pending && total > 0 && <Progress label="Sending" done={sent} total={total} />}
+      {form.pending && total > 0 && <Progress label={words.sendingMail} done={sent} total={total} />}
       <Trouble error={form.error} />
     </section>
   );

@@ -6,13 +6,14 @@ import { call } from '../api/call';
 import { useImport, useImportItems, useRefreshAll } from '../api/queries';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Address, Button, Page, Progress, Trouble, Waiting } from '../parts/basics';
-import { bytes, count, counted, duration } from '../parts/numbers';
+import { bytes, count } from '../parts/numbers';
 import { ConfirmUndo } from '../parts/ConfirmUndo';
 import { OutcomeMark } from '../parts/OutcomeMark';
+import { common } from '../parts/words';
+import { importPage as words } from './words';
 
-const UNDO = 'Undo this import';
-const EFFECT =
-  'Emails that are in no other mailbox or folder are removed from Fulvet, with the records that they alone created. Emails that were filed by hand since stay. Nothing changes in the mailbox itself.';
+const UNDO = words.undoThisImport;
+const EFFECT = words.emailsThatAreIn;
 
 /** How far an import is, and what became of every message. */
 export default function ImportPage() {
@@ -28,10 +29,10 @@ export default function ImportPage() {
       void refresh();
     }
   }, [state, refresh]);
-  if (run.isError) return <Page title="Import">{<Trouble error={run.error} />}</Page>;
-  if (!run.data) return <Waiting what="Looking" />;
+  if (run.isError) return <Page title={common.import}>{<Trouble error={run.error} />}</Page>;
+  if (!run.data) return <Waiting what={words.looking} />;
   return (
-    <Page title={`Import into ${run.data.mailbox}`} purpose="How far this import is, and what became of each email in its files." wide>
+    <Page title={words.importInto(run.data.mailbox)} purpose={words.howFarThisImport} wide>
       <Summary run={run.data} />
       <Items run={run.data} />
     </Page>
@@ -48,36 +49,34 @@ function Summary({ run }: { run: ImportRun }) {
   const deciding = run.phase === 'deciding';
   const share = deciding ? counts.decided / Math.max(1, counts.toDecide) : run.readBytes / Math.max(1, run.totalBytes);
   return (
-    <section className="max-w-2xl" aria-label="Progress">
+    <section className="max-w-2xl" aria-label={words.progress}>
       <p className="mb-2 text-muted">
         {run.files.slice(0, 3).join(', ')}
-        {run.files.length > 3 && ` and ${run.files.length - 3} more`} · {bytes(run.totalBytes)}
+        {run.files.length > 3 && words.andMore(run.files.length - 3)} · {bytes(run.totalBytes)}
       </p>
       {running && (
         <>
-          <Progress label="Import" done={share * 1000} total={1000} />
+          <Progress label={common.import} done={share * 1000} total={1000} />
           <p className="tabular mt-1 flex flex-wrap items-center gap-x-4 gap-y-1" role="status">
             <span>
               {deciding
-                ? `Deciding: ${count(counts.decided)} of ${count(counts.toDecide)}`
+                ? words.decidingOf(counts.decided, counts.toDecide)
                 : run.state === 'queued'
-                  ? 'Waiting for its turn'
-                  : `Reading: ${counted(read, 'message')}`}
+                  ? words.waitingForItsTurn
+                  : words.readingMessage(read)}
             </span>
-            {seconds > 1 && !deciding && <span className="text-muted">{count(Math.round(read / seconds))} a second</span>}
+            {seconds > 1 && !deciding && <span className="text-muted">{words.aSecond(Math.round(read / seconds))}</span>}
             {seconds > 2 && !deciding && share > 0.02 && (
-              <span className="text-muted">about {duration((seconds / share) * (1 - share))} left</span>
+              <span className="text-muted">{words.aboutLeft((seconds / share) * (1 - share))}</span>
             )}
-            <Button onClick={() => cancel.mutate()}>Cancel</Button>
+            <Button onClick={() => cancel.mutate()}>{common.cancel}</Button>
           </p>
           <Trouble error={cancel.error} />
         </>
       )}
       {!running && (
         <p role="status" className="font-medium">
-          {run.state === 'done' && run.message === ''
-            ? `Done: ${counted(read, 'message')} read in ${duration(seconds)}.`
-            : run.message || run.state}
+          {run.state === 'done' && run.message === '' ? words.doneMessageReadIn(read, seconds) : run.message || run.state}
         </p>
       )}
       {run.undo !== null && (
@@ -88,10 +87,10 @@ function Summary({ run }: { run: ImportRun }) {
       {asking && run.undo !== null && <ConfirmUndo step={run.undo} title={`${UNDO}?`} effect={EFFECT} onClose={() => setAsking(false)} />}
       <dl className="tabular mt-3 grid grid-cols-2 gap-x-6 gap-y-1 sm:grid-cols-4">
         {[
-          ['New', counts.new],
-          ['Seen elsewhere too', counts.otherSighting],
-          ['Already here', counts.known],
-          ['Unreadable', counts.unreadable],
+          [words.new, counts.new],
+          [words.seenElsewhereToo, counts.otherSighting],
+          [words.alreadyHere, counts.known],
+          [words.unreadable, counts.unreadable],
         ].map(([label, value]) => (
           <div key={label} className="border-t border-line pt-1">
             <dd className="font-head text-xl font-semibold">{count(Number(value))}</dd>
@@ -112,14 +111,14 @@ function Items({ run }: { run: ImportRun }) {
   );
   const docket = useDecisionPanel();
   return (
-    <section className="mt-8" aria-label="Result for each message">
+    <section className="mt-8" aria-label={words.resultForEachMessage}>
       <div className="mb-2 flex flex-wrap items-center gap-1">
-        <h2 className="mr-3 text-lg">Result for each message</h2>
+        <h2 className="mr-3 text-lg">{words.resultForEachMessage}</h2>
         {(
           [
-            ['problems', `Read in part (${count(run.counts.withProblems)})`],
-            ['unreadable', `Unreadable (${count(run.counts.unreadable)})`],
-            ['all', 'All'],
+            ['problems', words.readInPart(run.counts.withProblems)],
+            ['unreadable', words.unreadableForUnreadable(run.counts.unreadable)],
+            ['all', words.all],
           ] as const
         ).map(([value, label]) => (
           <Button key={value} kind={only === value ? 'plain' : 'quiet'} aria-pressed={only === value} onClick={() => setOnly(value)}>
@@ -154,11 +153,9 @@ function Items({ run }: { run: ImportRun }) {
           </li>
         ))}
       </ul>
-      {items.data && items.data.items.length === 0 && <p className="py-3 text-muted">None.</p>}
+      {items.data && items.data.items.length === 0 && <p className="py-3 text-muted">{common.none}</p>}
       {items.data && items.data.total > items.data.items.length && (
-        <p className="mt-2 text-muted">
-          The first {count(items.data.items.length)} of {count(items.data.total)}.
-        </p>
+        <p className="mt-2 text-muted">{words.theFirstOf(items.data.items.length, items.data.total)}</p>
       )}
     </section>
   );

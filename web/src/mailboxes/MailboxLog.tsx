@@ -4,6 +4,7 @@ import { useMailboxEvents } from './queries';
 import { Button, Trouble } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
+import { mailboxLog as texts } from './words';
 
 const STEP = 30;
 const LEVELS = { note: '', problem: 'text-brick', solved: 'text-moss' } as const;
@@ -14,11 +15,11 @@ export function MailboxLog({ mailbox }: { mailbox: MailboxDetail }) {
   const events = useMailboxEvents(mailbox.id, limit);
   const list = events.data?.events ?? [];
   return (
-    <section aria-label="Log">
+    <section aria-label={texts.log}>
       <div className="mb-1 flex items-baseline justify-between gap-3">
-        <h2 className="text-lg">Log</h2>
+        <h2 className="text-lg">{texts.log}</h2>
         <a className="text-sm text-spruce hover:underline" href={`/api/v1/mailboxes/${mailbox.id}/events/download`}>
-          Download all (JSON Lines)
+          {texts.downloadAllJsonLines}
         </a>
       </div>
       <Trouble error={events.error} />
@@ -32,11 +33,11 @@ export function MailboxLog({ mailbox }: { mailbox: MailboxDetail }) {
             </span>
           </li>
         ))}
-        {events.data && list.length === 0 && <li className="py-1 text-muted">Nothing yet.</li>}
+        {events.data && list.length === 0 && <li className="py-1 text-muted">{texts.nothingYet}</li>}
       </ul>
       {list.length === limit && (
         <Button kind="quiet" className="mt-1 text-muted" onClick={() => setLimit(limit + STEP)}>
-          Earlier
+          {texts.earlier}
         </Button>
       )}
     </section>

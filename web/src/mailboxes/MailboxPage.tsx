@@ -15,22 +15,25 @@ import { Option, Select } from '../parts/Select';
 import { HealthMark } from './HealthMark';
 import { MailboxLog } from './MailboxLog';
 import { MailboxSettings } from './MailboxSettings';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { mailboxPage as texts } from './words';
 
 /** One mailbox: how it is doing and since when, what it reads, its log. */
 export default function MailboxPage({ user }: { user: User }) {
   const id = Number(useParams().id);
   const mailbox = useMailbox(Number.isInteger(id) && id > 0 ? id : null);
   if (!Number.isInteger(id) || id <= 0) return <Navigate to="/mailboxes" replace />;
-  if (mailbox.isPending) return <Waiting what="Opening" />;
-  if (!mailbox.data) return <Page title="Mailbox">{<Trouble error={mailbox.error} />}</Page>;
+  if (mailbox.isPending) return <Waiting what={common.opening} />;
+  if (!mailbox.data) return <Page title={common.mailbox}>{<Trouble error={mailbox.error} />}</Page>;
   const { data } = mailbox;
   return (
     <Page
-      purpose="What Fulvet reads from this mailbox, who sees it, and whether it works."
+      purpose={texts.whatFulvetReadsFrom}
       title={
         <>
           <Link to="/mailboxes" className="block text-sm font-normal text-muted hover:underline">
-            Mailboxes
+            {common.mailboxes}
           </Link>
           <Address>{data.address}</Address>
         </>
@@ -67,29 +70,25 @@ function Health({ mailbox }: { mailbox: MailboxDetail }) {
   const pending = mailbox.folders.reduce((sum, folder) => sum + folder.pending, 0);
   const total = mailbox.folders.reduce((sum, folder) => sum + folder.total, 0);
   return (
-    <section aria-label="How it is doing">
+    <section aria-label={texts.howItIsDoing}>
       <div className="flex flex-wrap items-start gap-x-8 gap-y-3">
         <div className="min-w-56 grow basis-0">
           <h2 className="flex items-center gap-2 text-lg">
             <HealthMark level={health.level} size={20} /> {health.state}
           </h2>
           <dl className="mt-2 grid grid-cols-[8.5rem_1fr] gap-y-0.5">
-            <dt className="text-muted">Looked after by</dt>
+            <dt className="text-muted">{texts.lookedAfterBy}</dt>
             <dd>{mailbox.owner}</dd>
-            <dt className="text-muted">Emails</dt>
+            <dt className="text-muted">{common.emails}</dt>
             <dd className="tabular">
               <Link className="text-spruce underline" to={`/all-mail?mailbox=${encodeURIComponent(mailbox.address)}`}>
                 {counted(mailbox.emails, 'email')}
               </Link>
-              {mailbox.newest && (
-                <span className="text-muted">
-                  , newest <Moment at={mailbox.newest} />
-                </span>
-              )}
+              {mailbox.newest && <span className="text-muted">{filled(texts.newest, { newest: <Moment at={mailbox.newest} /> })}</span>}
             </dd>
             {mailbox.lastContactAt && (
               <>
-                <dt className="text-muted">Last good contact</dt>
+                <dt className="text-muted">{texts.lastGoodContact}</dt>
                 <dd>
                   <Moment at={mailbox.lastContactAt} />
                 </dd>
@@ -97,45 +96,42 @@ function Health({ mailbox }: { mailbox: MailboxDetail }) {
             )}
             {mailbox.delayMs !== null && (
               <>
-                <dt className="text-muted">Last delay</dt>
+                <dt className="text-muted">{texts.lastDelay}</dt>
                 <dd className="tabular">
-                  {mailbox.delayMs < 10_000 ? `${(mailbox.delayMs / 1000).toFixed(1)} s` : duration(mailbox.delayMs / 1000)} from arrival to
-                  being stored
+                  {texts.fromArrivalToBeing(
+                    mailbox.delayMs < 10_000 ? `${(mailbox.delayMs / 1000).toFixed(1)} s` : duration(mailbox.delayMs / 1000),
+                  )}
                 </dd>
               </>
             )}
-            <dt className="text-muted">Still to read</dt>
+            <dt className="text-muted">{texts.stillToRead}</dt>
             <dd className="tabular">{count(mailbox.backlog)}</dd>
           </dl>
         </div>
         <figure>
           <DayBars perDay={mailbox.perDay} width={260} height={64} />
-          <figcaption className="mt-1 text-sm text-muted">Emails a day, 30 days</figcaption>
+          <figcaption className="mt-1 text-sm text-muted">{texts.emailsADay30}</figcaption>
         </figure>
       </div>
       {mailbox.backlog > 0 && total > 0 && (
         <div className="mt-3 max-w-xl">
-          <Progress label="Reading back" done={total - pending} total={total} />
-          <p className="tabular mt-1 text-sm text-muted">
-            {count(total - pending)} of {count(total)} read, newest first. It goes on in the background.
-          </p>
+          <Progress label={texts.readingBack} done={total - pending} total={total} />
+          <p className="tabular mt-1 text-sm text-muted">{texts.ofReadNewestFirst(total - pending, total)}</p>
         </div>
       )}
       {problem && (
         <div role="alert" className="mt-4 max-w-2xl border-l-4 border-ochre bg-raised px-4 py-3">
-          <p className="font-semibold">
-            {problem.title}, since <Moment at={problem.since} />
-          </p>
+          <p className="font-semibold">{filled(texts.since, { problemTitle: problem.title, since: <Moment at={problem.since} /> })}</p>
           <dl className="mt-1 grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
-            <dt className="text-muted">For the histories</dt>
+            <dt className="text-muted">{texts.forTheHistories}</dt>
             <dd>{problem.means}</dd>
-            <dt className="text-muted">Fulvet</dt>
+            <dt className="text-muted">{common.fulvet}</dt>
             <dd>{problem.doing}</dd>
-            <dt className="text-muted">You</dt>
+            <dt className="text-muted">{texts.you}</dt>
             <dd>{problem.todo}</dd>
             {problem.said && (
               <>
-                <dt className="text-muted">The server said</dt>
+                <dt className="text-muted">{texts.theServerSaid}</dt>
                 <dd className="font-mono text-[0.92em] break-words">{problem.said}</dd>
               </>
             )}
@@ -145,25 +141,25 @@ function Health({ mailbox }: { mailbox: MailboxDetail }) {
       <div className="mt-4 flex flex-wrap gap-2">
         {problem && RUNS.has(mailbox.state) && (
           <Button kind="main" disabled={act.isPending} onClick={() => act.mutate('retry')}>
-            Try now
+            {texts.tryNow}
           </Button>
         )}
         {RUNS.has(mailbox.state) && (
           <Button disabled={act.isPending} onClick={() => act.mutate('pause')}>
-            Pause
+            {texts.pause}
           </Button>
         )}
         {mailbox.state === 'paused' && (
           <Button kind="main" disabled={act.isPending} onClick={() => act.mutate('start')}>
-            Go on
+            {texts.goOn}
           </Button>
         )}
         {mailbox.kind !== 'imported' && (
           <Button onClick={() => void go(`/mailboxes/connect/${mailbox.id}`)}>
-            {mailbox.state === 'connecting' || mailbox.state === 'closed' ? 'Go on connecting' : 'Server, sign-in and checks'}
+            {mailbox.state === 'connecting' || mailbox.state === 'closed' ? texts.goOnConnecting : texts.serverSignInAnd}
           </Button>
         )}
-        {mailbox.kind === 'imported' && <Button onClick={() => void go('/mailboxes/connect')}>Connect it to its server</Button>}
+        {mailbox.kind === 'imported' && <Button onClick={() => void go('/mailboxes/connect')}>{texts.connectItToIts}</Button>}
       </div>
       <Trouble error={act.error} />
     </section>
@@ -176,13 +172,13 @@ function Leaving({ mailbox, user }: { mailbox: MailboxDetail; user: User }) {
   const connected = ['connecting', 'running', 'paused', 'stopped'].includes(mailbox.state);
   if (user.role !== 'admin' && !connected) return null;
   return (
-    <section aria-label="Leaving">
-      <h2 className="mb-1 text-lg">When someone leaves</h2>
+    <section aria-label={texts.leaving}>
+      <h2 className="mb-1 text-lg">{texts.whenSomeoneLeaves}</h2>
       <div className="flex flex-wrap gap-2">
-        {user.role === 'admin' && <Button onClick={() => setAsking('handOver')}>Give to a colleague …</Button>}
+        {user.role === 'admin' && <Button onClick={() => setAsking('handOver')}>{texts.giveToAColleague}</Button>}
         {connected && (
           <Button kind="danger" onClick={() => setAsking('disconnect')}>
-            Disconnect …
+            {texts.disconnect}
           </Button>
         )}
       </div>
@@ -204,26 +200,20 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
     onSuccess: async ({ emails }) => {
       onClose();
       await refresh();
-      notice(
-        `${next?.name ?? 'The colleague'} looks after it now and reads ${counted(emails, 'email')} that ${mailbox.owner} read before.`,
-        {
-          label: 'Give it back',
-          run: async () => {
-            await call('passOnMailbox', { id: mailbox.id, body: { ownerId: mailbox.ownerId } });
-            await refresh();
-          },
+      notice(texts.looksAfterItNow(next?.name ?? texts.theColleague, emails, mailbox.owner), {
+        label: texts.giveItBack,
+        run: async () => {
+          await call('passOnMailbox', { id: mailbox.id, body: { ownerId: mailbox.ownerId } });
+          await refresh();
         },
-      );
+      });
     },
   });
   return (
-    <Modal open={open} onClose={onClose} title="Give this mailbox to a colleague">
-      <p className="mb-3">
-        The colleague looks after it from then on and reads its {counted(mailbox.emails, 'email')}; {mailbox.owner} no longer does, unless
-        they lie in another mailbox too. Histories stay as they are.
-      </p>
-      <Select aria-label="Colleague" value={to} onValue={(value) => setTo(value)}>
-        <Option value="">Choose …</Option>
+    <Modal open={open} onClose={onClose} title={texts.giveThisMailboxTo}>
+      <p className="mb-3">{texts.theColleagueLooksAfter(mailbox.emails, mailbox.owner)}</p>
+      <Select aria-label={texts.colleague} value={to} onValue={(value) => setTo(value)}>
+        <Option value="">{common.choose}</Option>
         {others.map((other) => (
           <Option key={other.id} value={other.id}>
             {other.name}
@@ -232,9 +222,9 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
       </Select>
       <Trouble error={pass.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>{common.cancel}</Button>
         <Button kind="main" disabled={!next || pass.isPending} onClick={() => next && pass.mutate(next.id)}>
-          {next ? `Give it to ${next.name}` : 'Give it'}
+          {next ? texts.giveItTo(next.name) : texts.giveIt}
         </Button>
       </div>
     </Modal>
@@ -250,20 +240,17 @@ function Disconnect({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: 
     onSuccess: async () => {
       await go('/mailboxes');
       await refresh();
-      notice(`${mailbox.address} is disconnected. It can be connected again at any time.`);
+      notice(texts.isDisconnectedItCan(mailbox.address));
     },
   });
   return (
-    <Modal open={open} onClose={onClose} title={`Disconnect ${mailbox.address}?`}>
-      <p>
-        {mailbox.emails > 0 ? `Its ${counted(mailbox.emails, 'email')} stay in the histories. ` : ''}New mail no longer comes in, and the
-        password or permission is forgotten. Nothing is changed in the mailbox itself.
-      </p>
+    <Modal open={open} onClose={onClose} title={texts.disconnectForAddress(mailbox.address)}>
+      <p>{texts.newMailNoLonger(mailbox.emails > 0 ? texts.itsEmailStayIn(mailbox.emails) : '')}</p>
       <Trouble error={disconnect.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Keep it connected</Button>
+        <Button onClick={onClose}>{texts.keepItConnected}</Button>
         <Button kind="danger" disabled={disconnect.isPending} onClick={() => disconnect.mutate()}>
-          Disconnect
+          {texts.disconnectNow}
         </Button>
       </div>
     </Modal>

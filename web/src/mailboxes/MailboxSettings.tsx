@@ -10,13 +10,16 @@ import { LineForm } from '../parts/form/LineForm';
 import { useNotice } from '../parts/Notices';
 import { FolderList } from './FolderList';
 import { DIRECTIONS } from './ReadingChoices';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { mailboxSettings as words } from './words';
 
 const SPANS = [
-  { value: 'stored', label: 'as it is' },
+  { value: 'stored', label: words.asItIs },
   { value: '30', label: '30 days' },
   { value: '90', label: '90 days' },
-  { value: '365', label: 'one year' },
-  { value: 'all', label: 'everything' },
+  { value: '365', label: words.oneYear },
+  { value: 'all', label: words.everything },
 ] as const;
 
 /** What a mailbox reads and who sees it, as sentences that are edited in place. */
@@ -27,92 +30,99 @@ export function MailboxSettings({ mailbox, user }: { mailbox: MailboxDetail; use
     mutationFn: (settings: object) => call('putMailboxSettings', { id: mailbox.id, body: settings }),
     onSuccess: (stored) => {
       take(stored);
-      notice('Changed. It is in force at once.');
+      notice(words.changedItIsIn);
     },
   });
   const change = (settings: object): void => put.mutate(settings);
   const since = mailbox.readSince === null ? 'all' : 'stored';
-  const sinceWords = mailbox.readSince === null ? 'everything' : `since ${mailbox.readSince.slice(0, 10)}`;
+  const sinceWords = mailbox.readSince === null ? 'everything' : words.since(mailbox.readSince.slice(0, 10));
   return (
-    <section aria-label="What it reads">
-      <h2 className="mb-2 text-lg">What it reads, and who sees it</h2>
+    <section aria-label={words.whatItReads}>
+      <h2 className="mb-2 text-lg">{words.whatItReadsAnd}</h2>
       <ul className="mb-4 space-y-1.5">
         <li>
-          Mail that is{' '}
-          <Choice
-            label="Directions"
-            value={mailbox.direction}
-            options={DIRECTIONS.map(([value, label]) => ({ value, label }))}
-            onChange={(direction) => change({ direction })}
-          />{' '}
-          is read, back to{' '}
-          <Choice
-            label="How far back"
-            value={since}
-            options={SPANS.filter((span) => span.value !== 'stored' || since === 'stored').map((span) =>
-              span.value === 'stored' ? { value: span.value, label: sinceWords } : span,
-            )}
-            onChange={(value) => value !== 'stored' && change({ readSinceDays: value === 'all' ? null : Number(value) })}
-          />
-          .
+          {filled(words.mailThatIsIs, {
+            directions: (
+              <Choice
+                label={words.directions}
+                value={mailbox.direction}
+                options={DIRECTIONS.map(([value, label]) => ({ value, label }))}
+                onChange={(direction) => change({ direction })}
+              />
+            ),
+            howFar: (
+              <Choice
+                label={common.howFarBack}
+                value={since}
+                options={SPANS.filter((span) => span.value !== 'stored' || since === 'stored').map((span) =>
+                  span.value === 'stored' ? { value: span.value, label: sinceWords } : span,
+                )}
+                onChange={(value) => value !== 'stored' && change({ readSinceDays: value === 'all' ? null : Number(value) })}
+              />
+            ),
+          })}
         </li>
         <li>
-          Of it,{' '}
-          <Choice
-            label="What comes in"
-            value={mailbox.takeIn}
-            options={[
-              { value: 'rules', label: 'the rules of the Take in step', hint: 'As for all mailboxes.' },
-              { value: 'known', label: 'only mail with known people', hint: 'Where the Take in step takes it in.' },
-              { value: 'byHand', label: 'by hand only', hint: 'Every email is left to its owner.' },
-            ]}
-            onChange={(takeIn) => change({ takeIn })}
-          />{' '}
-          comes in.
+          {filled(words.ofItComesIn, {
+            whatComes: (
+              <Choice
+                label={words.whatComesIn}
+                value={mailbox.takeIn}
+                options={[
+                  { value: 'rules', label: words.theRulesOfThe, hint: words.asForAllMailboxes },
+                  { value: 'known', label: words.onlyMailWithKnown, hint: words.whereTheTakeIn },
+                  { value: 'byHand', label: words.byHandOnly, hint: words.everyEmailIsLeft },
+                ]}
+                onChange={(takeIn) => change({ takeIn })}
+              />
+            ),
+          })}
         </li>
         <li>
-          Its mail is seen by{' '}
-          <Choice
-            label="Who sees it"
-            value={mailbox.share}
-            options={[
-              {
-                value: 'owner',
-                label: mailbox.kind === 'shared' ? 'those who use the address' : `${mailbox.owner} only`,
-                hint: 'Colleagues do not see it, wherever it is filed.',
-              },
-              { value: 'rules', label: 'as the Share step says', hint: 'Unfiled mail always stays private.' },
-            ]}
-            onChange={(share) => change({ share })}
-          />
-          .
+          {filled(words.itsMailIsSeen, {
+            whoSees: (
+              <Choice
+                label={common.whoSeesIt}
+                value={mailbox.share}
+                options={[
+                  {
+                    value: 'owner',
+                    label: mailbox.kind === 'shared' ? words.thoseWhoUseThe : words.only(mailbox.owner),
+                    hint: words.colleaguesDoNotSee,
+                  },
+                  { value: 'rules', label: words.asTheShareStep, hint: words.unfiledMailAlwaysStays },
+                ]}
+                onChange={(share) => change({ share })}
+              />
+            ),
+          })}
         </li>
         {user.role === 'admin' && (
           <li>
-            Emails that are filed{' '}
-            <Choice
-              label="Marking"
-              value={mailbox.markFiled ? 'yes' : 'no'}
-              options={[
-                { value: 'no', label: 'are not marked', hint: 'Nothing is ever changed in the mailbox.' },
-                {
-                  value: 'yes',
-                  label: 'get the keyword Fulvet-filed',
-                  hint: 'This is the only thing Fulvet writes there. Any mail program can show it.',
-                },
-              ]}
-              onChange={(value) => change({ markFiled: value === 'yes' })}
-            />{' '}
-            in the mailbox.
+            {filled(words.emailsThatAreFiled, {
+              marking: (
+                <Choice
+                  label={words.marking}
+                  value={mailbox.markFiled ? 'yes' : 'no'}
+                  options={[
+                    { value: 'no', label: words.areNotMarked, hint: words.nothingIsEverChanged },
+                    {
+                      value: 'yes',
+                      label: words.getTheKeywordFulvet,
+                      hint: words.thisIsTheOnly,
+                    },
+                  ]}
+                  onChange={(value) => change({ markFiled: value === 'yes' })}
+                />
+              ),
+            })}
           </li>
         )}
       </ul>
       {mailbox.kind === 'person' && <Aliases mailbox={mailbox} onChange={change} />}
       {mailbox.kind === 'shared' && <Users mailbox={mailbox} onChange={change} />}
-      <h3 className="mt-5 mb-1">Folders</h3>
-      <p className="mb-2 max-w-prose text-sm text-muted">
-        A mailbox folder can be linked to a record: emails moved there, in any mail program, are filed under it.
-      </p>
+      <h3 className="mt-5 mb-1">{common.folders}</h3>
+      <p className="mb-2 max-w-prose text-sm text-muted">{words.aMailboxFolderCan}</p>
       <FolderList mailbox={mailbox} onChange={change} />
       <Trouble error={put.error} />
     </section>
@@ -123,12 +133,12 @@ function Aliases({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (set
   const stored = mailbox.aliases.join(', ');
   return (
     <>
-      <h3 className="mb-1 text-sm font-medium">Other addresses of the same person</h3>
+      <h3 className="mb-1 text-sm font-medium">{words.otherAddressesOfThe}</h3>
       <LineForm
         key={stored}
         className="max-w-xl"
-        label="Other addresses of the same person"
-        button="Save"
+        label={words.otherAddressesOfThe}
+        button={common.save}
         value={stored}
         placeholder="none"
         isMono
@@ -145,7 +155,7 @@ function Users({ mailbox, onChange }: { mailbox: MailboxDetail; onChange: (setti
   const using = new Set(mailbox.users.map((user) => user.id));
   return (
     <fieldset>
-      <legend className="mb-1 text-sm font-medium">Who uses it, and sees its mail</legend>
+      <legend className="mb-1 text-sm font-medium">{words.whoUsesItAnd}</legend>
       <div className="grid max-w-xl gap-x-4 sm:grid-cols-2">
         {team.data?.members.map((member) => (
           <label key={member.id} className="flex gap-2 py-0.5">

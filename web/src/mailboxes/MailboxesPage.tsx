@@ -4,10 +4,12 @@ import { useMailboxes } from '../api/queries';
 import { Address, Button, Empty, Page, Trouble } from '../parts/basics';
 import { DayBars } from '../parts/DayBars';
 import { Moment } from '../parts/Moment';
-import { count, counted, duration } from '../parts/numbers';
+import { counted, duration } from '../parts/numbers';
 import { HealthMark } from './HealthMark';
 import { ImportMail } from './ImportMail';
 import { Imports } from './Imports';
+import { common } from '../parts/words';
+import { mailboxesPage as words } from './words';
 
 const URGENCY = { stopped: 0, trouble: 1, busy: 2, well: 3, resting: 4 } as const;
 
@@ -20,26 +22,24 @@ export default function MailboxesPage({ user }: { user: User }) {
   const sorted = [...all].sort((first, second) => urgencyOf(first) - urgencyOf(second) || first.address.localeCompare(second.address));
   return (
     <Page
-      purpose="The mailboxes that Fulvet reads, how far each is, and imports of mail files."
-      title="Mailboxes"
+      purpose={words.theMailboxesThatFulvet}
+      title={common.mailboxes}
       wide
       aside={
         edits && (
           <div className="flex flex-wrap gap-2">
-            {user.role === 'admin' && <Button onClick={() => void go('/mailboxes/many')}>Connect many from a list</Button>}
+            {user.role === 'admin' && <Button onClick={() => void go('/mailboxes/many')}>{words.connectManyFromA}</Button>}
             <Button kind="main" onClick={() => void go('/mailboxes/connect')}>
-              {user.role === 'admin' ? 'Connect a mailbox' : 'Connect my mailbox'}
+              {user.role === 'admin' ? common.connectAMailbox : words.connectMyMailbox}
             </Button>
           </div>
         )
       }
     >
       <Trouble error={mailboxes.error} />
-      {mailboxes.data && all.length === 0 && (
-        <Empty title="No mailbox yet">Connect a mailbox, or drop a mailbox file below. Fulvet changes nothing in any mailbox.</Empty>
-      )}
+      {mailboxes.data && all.length === 0 && <Empty title={words.noMailboxYet}>{words.connectAMailboxOr}</Empty>}
       {all.length > 0 && <p className="mb-3 text-muted">{digest(all)}</p>}
-      <ul aria-label="Mailboxes" className="divide-y divide-line border-y border-line">
+      <ul aria-label={common.mailboxes} className="divide-y divide-line border-y border-line">
         {sorted.map((item) => (
           <MailboxRow key={item.id} mailbox={item} />
         ))}
@@ -47,7 +47,7 @@ export default function MailboxesPage({ user }: { user: User }) {
       {edits && (
         <div className="mt-10 grid gap-x-10 gap-y-8 xl:grid-cols-[3fr_2fr]">
           <section>
-            <h2 className="mb-2 text-lg">From a file</h2>
+            <h2 className="mb-2 text-lg">{words.fromAFile}</h2>
             <ImportMail user={user} mailboxes={all} />
           </section>
           <Imports />
@@ -66,17 +66,17 @@ function digest(all: readonly Mailbox[]): string {
   const at = (level: keyof typeof URGENCY): number => mine.filter((item) => item.health?.level === level).length;
   const said = [
     at('well') > 0 && counted(at('well'), 'mailbox works', 'mailboxes work'),
-    at('busy') > 0 && `${at('busy')} being read, ${counted(backlog, 'email')} to go`,
-    at('trouble') > 0 && `${at('trouble')} in trouble, Fulvet is trying again`,
-    at('stopped') > 0 && `${at('stopped')} stopped and ${at('stopped') === 1 ? 'needs' : 'need'} a person`,
-    at('resting') > 0 && `${at('resting')} not followed`,
+    at('busy') > 0 && words.beingReadEmailTo(at('busy'), backlog),
+    at('trouble') > 0 && words.inTroubleFulvetIs(at('trouble')),
+    at('stopped') > 0 && words.stoppedAndNeedsA(at('stopped')),
+    at('resting') > 0 && words.notFollowed(at('resting')),
   ].filter((item) => item !== false);
   return said.length > 0
     ? `${said.join('; ')}.`
     : `${counted(all.length, 'mailbox', 'mailboxes')}. How each is doing is seen by those who look after it.`;
 }
 
-const KINDS: Record<Mailbox['kind'], string> = { imported: '', person: '', shared: 'shared address', filing: 'filing address' };
+const KINDS: Record<Mailbox['kind'], string> = { imported: '', person: '', shared: words.sharedAddress, filing: words.filingAddress };
 
 function MailboxRow({ mailbox }: { mailbox: Mailbox }) {
   const { health } = mailbox;
@@ -99,7 +99,7 @@ function MailboxRow({ mailbox }: { mailbox: Mailbox }) {
           {health && (
             <>
               <span className="font-medium">{health.state}</span>
-              {mailbox.backlog > 0 && <span className="tabular text-muted"> · {count(mailbox.backlog)} to go</span>}
+              {mailbox.backlog > 0 && <span className="tabular text-muted"> {words.toGo(mailbox.backlog)}</span>}
               <span className="block truncate text-sm text-muted">{health.problem ? health.problem.title : contact(mailbox)}</span>
             </>
           )}
@@ -117,8 +117,8 @@ function MailboxRow({ mailbox }: { mailbox: Mailbox }) {
 function contact(mailbox: Mailbox): string {
   if (!['running', 'stopped'].includes(mailbox.state) || mailbox.lastContactAt === null) return '';
   const ago = Math.max(0, Date.now() - Date.parse(mailbox.lastContactAt)) / 1000;
-  const heard = ago < 45 ? 'Connected just now' : `Heard from ${duration(ago)} ago`;
-  return mailbox.delayMs === null ? heard : `${heard}, last email filed after ${seconds(mailbox.delayMs)}`;
+  const heard = ago < 45 ? words.connectedJustNow : words.heardFromAgo(ago);
+  return mailbox.delayMs === null ? heard : words.lastEmailFiledAfter(heard, seconds(mailbox.delayMs));
 }
 
 const seconds = (ms: number): string => (ms < 10_000 ? `${(ms / 1000).toFixed(1)} s` : duration(ms / 1000));

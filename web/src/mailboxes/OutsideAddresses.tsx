@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { asked, answerKey } from '../api/asked';
 import { call } from '../api/call';
 import { Address, Button, Trouble } from '../parts/basics';
-import { counted } from '../parts/numbers';
+import { outsideAddresses as words } from './words';
 
 /** Addresses of mailboxes outside the own domains: an administrator says which of them are ours, and sees first what depends on it. */
 export function OutsideAddresses() {
@@ -14,12 +14,9 @@ export function OutsideAddresses() {
   });
   if (known.data?.addresses.length === 0) return null;
   return (
-    <section aria-label="Addresses outside your domains" className="mt-8">
-      <h2 className="mb-1 text-lg">Addresses outside your domains</h2>
-      <p className="mb-2 text-muted">
-        Members entered these addresses for mailboxes. Confirm those that belong to your team: their mail then counts as yours, and no
-        record is created for them.
-      </p>
+    <section aria-label={words.addressesOutsideYourDomains} className="mt-8">
+      <h2 className="mb-1 text-lg">{words.addressesOutsideYourDomains}</h2>
+      <p className="mb-2 text-muted">{words.membersEnteredTheseAddresses}</p>
       <ul className="divide-y divide-line border-y border-line">
         {known.data?.addresses.map((address) => (
           <li
@@ -29,12 +26,16 @@ export function OutsideAddresses() {
             <span className="min-w-0 grow">
               <Address>{address.address}</Address>
               <span className="block text-sm text-muted">
-                {address.isOurs ? 'Confirmed' : 'Not confirmed'} · mailbox of {address.owner} · in {counted(address.emails, 'email')} ·{' '}
-                {address.records === 0 ? 'in no record' : `of ${counted(address.records, 'contact or lead', 'contacts and leads')}`}
+                {words.confirmedMailboxOfIn(
+                  address.isOurs,
+                  address.owner,
+                  address.emails,
+                  address.records === 0 ? words.inNoRecord : words.ofContactsAndLeads(address.records),
+                )}
               </span>
             </span>
             <Button disabled={say.isPending} onClick={() => say.mutate({ address: address.address, isOurs: !address.isOurs })}>
-              {address.isOurs ? 'Remove confirmation' : 'Confirm as yours'}
+              {address.isOurs ? words.removeConfirmation : words.confirmAsYours}
             </Button>
           </li>
         ))}

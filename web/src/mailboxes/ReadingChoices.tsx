@@ -6,14 +6,16 @@ import { call } from '../api/call';
 import { useSession } from '../api/queries';
 import { useLookBack, useTakeMailbox } from './queries';
 import { Button, Trouble } from '../parts/basics';
-import { counted, duration } from '../parts/numbers';
+import { counted } from '../parts/numbers';
 import { FolderList } from './FolderList';
+import { common } from '../parts/words';
+import { readingChoices as words } from './words';
 
-const SPANS: Record<string, string> = { '30': '30 days', '90': '90 days', '365': 'One year', all: 'Everything' };
+const SPANS: Record<string, string> = { '30': '30 days', '90': '90 days', '365': words.oneYear, all: words.everything };
 export const DIRECTIONS = [
-  ['both', 'sent and received'],
-  ['received', 'received only'],
-  ['sent', 'sent only'],
+  ['both', words.sentAndReceived],
+  ['received', words.receivedOnly],
+  ['sent', words.sentOnly],
 ] as const;
 
 const keyOf = (choice: Pick<LookBackChoice, 'days'>): string => (choice.days === null ? 'all' : String(choice.days));
@@ -47,10 +49,10 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
   const chosen = lookBack.data?.choices.find((choice) => keyOf(choice) === days);
   return (
     <div className="max-w-2xl space-y-6">
-      <section aria-label="Folders">
-        <h3 className="mb-1">Folders and directions</h3>
+      <section aria-label={common.folders}>
+        <h3 className="mb-1">{words.foldersAndDirections}</h3>
         <fieldset className="mb-2 flex flex-wrap gap-x-5">
-          <legend className="sr-only">Directions</legend>
+          <legend className="sr-only">{words.directions}</legend>
           {DIRECTIONS.map(([value, label]) => (
             <label key={value} className="flex gap-2 py-0.5">
               <input
@@ -66,42 +68,42 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
         <FolderList mailbox={mailbox} onChange={(settings) => put.mutate(settings)} />
         <Trouble error={put.error} />
       </section>
-      <section aria-label="How far back">
-        <h3 className="mb-1">How far back</h3>
-        {lookBack.isPending && <p className="text-muted">Counting at the server …</p>}
+      <section aria-label={common.howFarBack}>
+        <h3 className="mb-1">{common.howFarBack}</h3>
+        {lookBack.isPending && <p className="text-muted">{words.countingAtTheServer}</p>}
         <Trouble error={lookBack.error} />
         <fieldset>
-          <legend className="sr-only">How far back</legend>
+          <legend className="sr-only">{common.howFarBack}</legend>
           {(lookBack.data?.choices ?? []).map((choice) => (
             <label key={keyOf(choice)} className="flex gap-2 py-0.5">
               <input type="radio" name="days" checked={days === keyOf(choice)} onChange={() => setDays(keyOf(choice))} />
               <span className="w-28">{SPANS[keyOf(choice)] ?? `${choice.days} days`}</span>
               <span className="tabular w-32 text-right">{counted(choice.emails, 'email')}</span>
               <span className="tabular text-muted">
-                {choice.emails === 0 ? 'nothing to read' : `about ${duration(choice.seconds)}, in the background`}
+                {choice.emails === 0 ? words.nothingToRead : words.aboutInTheBackground(choice.seconds)}
               </span>
             </label>
           ))}
         </fieldset>
-        <p className="mt-1 text-sm text-muted">The newest come first. New mail always comes in from now on.</p>
+        <p className="mt-1 text-sm text-muted">{words.theNewestComeFirst}</p>
       </section>
-      <section aria-label="Who sees it">
-        <h3 className="mb-1">Who may see its mail</h3>
+      <section aria-label={common.whoSeesIt}>
+        <h3 className="mb-1">{words.whoMaySeeIts}</h3>
         <label className="flex gap-2 py-0.5">
           <input type="radio" name="share" checked={share === 'owner'} onChange={() => setShare('owner')} />
-          <span>{mailbox.kind === 'shared' ? 'Members who use this address' : `${mailbox.owner} only`}, until you change it</span>
+          <span>{words.untilYouChangeIt(mailbox.kind === 'shared' ? words.membersWhoUseThis : words.only(mailbox.owner))}</span>
         </label>
         <label className="flex gap-2 py-0.5">
           <input type="radio" name="share" disabled={!isOwn} checked={share === 'rules'} onChange={() => setShare('rules')} />
           <span>
-            As the Share step says: filed mail is shared like everyone’s; unfiled mail stays private
-            {!isOwn && <span className="block text-sm text-muted">Only {mailbox.owner} can choose this, on the mailbox’s page.</span>}
+            {words.asTheShareStep}
+            {!isOwn && <span className="block text-sm text-muted">{words.onlyCanChooseThis(mailbox.owner)}</span>}
           </span>
         </label>
       </section>
       <Trouble error={start.error} />
       <Button kind="main" disabled={start.isPending} onClick={() => start.mutate()}>
-        {chosen && chosen.emails > 0 ? `Start, and read ${counted(chosen.emails, 'email')}` : 'Start'}
+        {chosen && chosen.emails > 0 ? words.startAndReadEmail(chosen.emails) : words.start}
       </Button>
     </div>
   );

@@ -9,14 +9,16 @@ import { Form, FormEnd, RadioField, TextField } from '../parts/form/Form';
 import type { SentForm } from '../parts/form/useSentForm';
 import { useSentForm } from '../parts/form/useSentForm';
 import { Option, Select } from '../parts/Select';
+import { filled } from '../parts/filled';
+import { serverForm as words } from './words';
 
 type Security = MailEndpoint['security'];
 
 const PORTS: Record<'imap' | 'smtp', Record<Security, number>> = { imap: { tls: 993, starttls: 143 }, smtp: { tls: 465, starttls: 587 } };
 const FOUND_BY = {
-  'service records': 'The domain itself says where its mail servers are.',
-  preset: 'This installation knows the provider.',
-  nothing: 'The domain does not say where its mail servers are. Its provider’s help pages do: look for IMAP and SMTP.',
+  'service records': words.theDomainItselfSays,
+  preset: words.thisInstallationKnowsThe,
+  nothing: words.theDomainDoesNot,
 } as const;
 
 interface Values {
@@ -71,7 +73,7 @@ export function ServerForm({
     },
     faults: async (values) => ({
       ...(await faultsOf('putConnection', bodyOf(values))),
-      ...(needsPassword(values) && !values.password ? { password: 'is missing' } : {}),
+      ...(needsPassword(values) && !values.password ? { password: words.isMissing } : {}),
     }),
     send: async (values) => {
       const stored = await call('putConnection', { id: mailbox.id, body: bodyOf(values) });
@@ -91,21 +93,25 @@ export function ServerForm({
       {found && <p className="text-muted">{FOUND_BY[found.by]}</p>}
       {showServers ? (
         <>
-          <Server label="Reading (IMAP)" which="imap" form={form} />
-          <Server label="Sending (SMTP)" which="smtp" form={form} />
+          <Server label={words.readingImap} which="imap" form={form} />
+          <Server label={words.sendingSmtp} which="smtp" form={form} />
         </>
       ) : (
         <p>
-          <span className="font-mono text-[0.92em]">
-            {imap.host}:{imap.port}
-          </span>{' '}
-          for reading,{' '}
-          <span className="font-mono text-[0.92em]">
-            {smtp.host === imap.host ? '' : smtp.host}:{smtp.port}
-          </span>{' '}
-          for sending
+          {filled(words.forReadingForSending, {
+            host: (
+              <span className="font-mono text-[0.92em]">
+                {imap.host}:{imap.port}
+              </span>
+            ),
+            host2: (
+              <span className="font-mono text-[0.92em]">
+                {smtp.host === imap.host ? '' : smtp.host}:{smtp.port}
+              </span>
+            ),
+          })}
           <Button className="ml-3" onClick={() => setShowServers(true)}>
-            Another server
+            {words.anotherServer}
           </Button>
         </p>
       )}
@@ -113,22 +119,22 @@ export function ServerForm({
         <RadioField
           form={form}
           name="signIn"
-          legend="How to sign in"
+          legend={words.howToSignIn}
           value={signIn}
           options={[
-            { value: 'redirect', label: `At ${preset?.name ?? ''}: you are led there and give permission; no password comes here` },
-            { value: 'password', label: 'With the mailbox’s password' },
+            { value: 'redirect', label: words.atYouAreLed(preset?.name ?? '') },
+            { value: 'password', label: words.withTheMailboxsPassword },
           ]}
         />
       )}
       <div className="grid gap-3 sm:grid-cols-2">
-        <TextField form={form} name="userName" label="Name to sign in with" required autoComplete="off" className="font-mono" />
+        <TextField form={form} name="userName" label={words.nameToSignIn} required autoComplete="off" className="font-mono" />
         {signIn === 'password' && (
           <TextField
             form={form}
             name="password"
-            label="Password of the mailbox"
-            {...(known?.hasSecret ? { hint: 'Left empty, the stored one is kept.' } : {})}
+            label={words.passwordOfTheMailbox}
+            {...(known?.hasSecret ? { hint: words.leftEmptyTheStored } : {})}
             type="password"
             autoComplete="off"
             autoFocus={!showServers}
@@ -138,7 +144,7 @@ export function ServerForm({
       </div>
       <FormEnd
         form={form}
-        label={signIn === 'redirect' ? `Go to ${preset?.name ?? 'the provider'} and sign in` : 'Try it'}
+        label={signIn === 'redirect' ? words.goToAndSign(preset?.name ?? words.theProvider) : words.tryIt}
         disabled={imap.host.trim() === '' || smtp.host.trim() === ''}
       />
     </Form>
@@ -155,7 +161,7 @@ function Server({ label, which, form }: { label: string; which: 'imap' | 'smtp';
       <legend className="mb-1 text-sm font-medium">{label}</legend>
       <div className="grid grid-cols-[minmax(0,1fr)_5.5rem] gap-2 sm:grid-cols-[minmax(0,1fr)_5.5rem_11rem]">
         <TextInput
-          aria-label={`${label}: server`}
+          aria-label={words.server(label)}
           aria-invalid={faults?.host !== undefined || undefined}
           required
           className="font-mono"
@@ -163,7 +169,7 @@ function Server({ label, which, form }: { label: string; which: 'imap' | 'smtp';
           {...register(`${which}.host`)}
         />
         <TextInput
-          aria-label={`${label}: port`}
+          aria-label={words.port(label)}
           aria-invalid={faults?.port !== undefined || undefined}
           required
           type="number"
@@ -172,7 +178,7 @@ function Server({ label, which, form }: { label: string; which: 'imap' | 'smtp';
           {...register(`${which}.port`, { valueAsNumber: true })}
         />
         <Select
-          aria-label={`${label}: security`}
+          aria-label={words.security(label)}
           className="max-sm:col-span-2"
           value={security.value}
           onValue={(chosen) => {
@@ -181,8 +187,8 @@ function Server({ label, which, form }: { label: string; which: 'imap' | 'smtp';
             security.onChange(chosen);
           }}
         >
-          <Option value="tls">TLS from the start</Option>
-          <Option value="starttls">STARTTLS</Option>
+          <Option value="tls">{words.tlsFromTheStart}</Option>
+          <Option value="starttls">{words.starttls}</Option>
         </Select>
       </div>
       {texts.map((text) => (

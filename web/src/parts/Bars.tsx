@@ -4,6 +4,7 @@ import type { BarRow, BarSeries } from './barRows';
 import { Button } from './basics';
 import { clsx } from './clsx';
 import { count } from './numbers';
+import { bars as texts } from './words';
 
 const BarsChart = lazy(() => import('./BarsChart'));
 
@@ -36,7 +37,7 @@ export function Bars({
           </span>
         ))}
         <Button kind="quiet" className="ml-auto min-h-7!" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
-          {asTable ? 'Show as chart' : 'Show as table'}
+          {asTable ? texts.showAsChart : texts.showAsTable}
         </Button>
       </figcaption>
       {!asTable && (

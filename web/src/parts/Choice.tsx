@@ -1,5 +1,6 @@
 import { Popover } from 'radix-ui';
 import { useRef, useState } from 'react';
+import { choice as words } from './words';
 
 export interface ChoiceOption<T extends string> {
   value: T;
@@ -36,7 +37,7 @@ export function Choice<T extends string>({
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger
-        aria-label={shown ?? `${label}: ${current?.label ?? value}. Change`}
+        aria-label={shown ?? words.change(label, current?.label ?? value)}
         className="font-semibold text-spruce underline decoration-dotted decoration-2 underline-offset-4 hover:decoration-solid"
       >
         {shown ?? current?.label ?? value}

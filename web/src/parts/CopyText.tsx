@@ -1,6 +1,7 @@
 import { Check, Copy } from 'lucide-react';
 import { useState } from 'react';
 import { Address } from './basics';
+import { copyText as words } from './words';
 
 /** Something to be pasted elsewhere, with a button that copies it. */
 export function CopyText({ text, label }: { text: string; label: string }) {
@@ -15,8 +16,8 @@ export function CopyText({ text, label }: { text: string; label: string }) {
       <Address className="min-w-0 grow select-all">{text}</Address>
       <button
         type="button"
-        aria-label={copied ? 'Copied' : label}
-        title={copied ? 'Copied' : label}
+        aria-label={copied ? words.copied : label}
+        title={copied ? words.copied : label}
         className="rounded border border-line bg-raised p-1 hover:border-muted"
         onClick={() => void copy()}
       >

@@ -4,6 +4,7 @@ import { Popover } from 'radix-ui';
 import { lazy, Suspense, useState } from 'react';
 import { Button } from './basics';
 import { clsx } from './clsx';
+import { datePicker as texts } from './words';
 
 const DayPicker = lazy(() => import('react-day-picker').then((module) => ({ default: module.DayPicker })));
 const shownDate = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', year: 'numeric' });
@@ -28,7 +29,7 @@ export function DatePicker({
   onValue,
   label,
   name = label,
-  empty = 'any day',
+  empty = texts.anyDay,
   fit = 'place',
   disabled = false,
 }: {
@@ -87,7 +88,7 @@ export function DatePicker({
           </Suspense>
           {date && (
             <Button kind="quiet" className="mt-1 w-full justify-center" onClick={() => choose(undefined)}>
-              Clear date
+              {texts.clearDate}
             </Button>
           )}
         </Popover.Content>

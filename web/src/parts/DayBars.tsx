@@ -1,5 +1,5 @@
 import { SmallBars } from './Bars';
-import { counted } from './numbers';
+import { common, dayBars as words } from './words';
 
 const DAY = 86_400_000;
 const dayName = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short' });
@@ -14,9 +14,9 @@ export function DayBars({ perDay, width = 150, height = 26 }: { perDay: readonly
   });
   return (
     <SmallBars
-      caption={`${counted(total, 'email')} in ${perDay.length} days, at most ${most} a day`}
+      caption={words.emailInDaysAt(total, perDay.length, most)}
       rows={rows}
-      series={{ key: 'emails', label: 'emails', colour: 'var(--spruce)' }}
+      series={{ key: 'emails', label: common.emailsSmall, colour: 'var(--spruce)' }}
       width={width}
       height={height}
     />

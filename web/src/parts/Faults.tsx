@@ -1,6 +1,7 @@
 import { Component } from 'react';
 import type { ReactNode } from 'react';
 import { Button } from './basics';
+import { faults as texts } from './words';
 
 /** What browsers say when a script of the page is not there (any longer), or cannot be fetched. */
 const NOT_FETCHED = /dynamically imported module|importing a module script|preload css/i;
@@ -34,15 +35,11 @@ export class Faults extends Component<Props, State> {
     const isNotFetched = NOT_FETCHED.test(fault.message);
     return (
       <div role="alert" className="mx-auto flex max-w-lg flex-col items-start gap-3 p-8">
-        <h1 className="text-xl">This page could not be shown</h1>
-        <p>
-          {isNotFetched
-            ? 'Fulvet was updated since you opened it, or the connection to the server broke. What you saved is safe.'
-            : 'Something in this page failed. What you saved is safe. If it happens again after loading it, tell your administrator what stands below.'}
-        </p>
+        <h1 className="text-xl">{texts.thisPageCouldNot}</h1>
+        <p>{isNotFetched ? texts.fulvetWasUpdatedSince : texts.somethingInThisPage}</p>
         {!isNotFetched && <p className="font-mono text-sm break-words text-muted">{fault.message}</p>}
         <Button kind="main" onClick={() => window.location.reload()}>
-          Load the page again
+          {texts.loadThePageAgain}
         </Button>
       </div>
     );

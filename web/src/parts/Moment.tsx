@@ -1,3 +1,4 @@
+import { moment as words } from './words';
 const MINUTE = 60_000;
 const DAY = 86_400_000;
 const time = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' });
@@ -19,10 +20,10 @@ export function Moment({ at, className }: { at: string; className?: string }) {
 export function momentText(date: Date, now: number): string {
   const ago = now - date.getTime();
   if (ago >= 0 && ago < MINUTE) return 'now';
-  if (ago >= 0 && ago < 60 * MINUTE) return `${Math.floor(ago / MINUTE)} min`;
+  if (ago >= 0 && ago < 60 * MINUTE) return words.min(Math.floor(ago / MINUTE));
   const today = new Date(now).setHours(0, 0, 0, 0);
   if (date.getTime() >= today && date.getTime() < today + DAY) return time.format(date);
-  if (date.getTime() >= today - DAY && date.getTime() < today) return 'Yesterday';
+  if (date.getTime() >= today - DAY && date.getTime() < today) return words.yesterday;
   return date.getFullYear() === new Date(now).getFullYear() ? day.format(date) : dayAndYear.format(date);
 }
 

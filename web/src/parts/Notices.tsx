@@ -1,5 +1,6 @@
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import type { ReactNode } from 'react';
+import { notices as words } from './words';
 
 /** Loaded with the first notice: most visits begin without one. */
 const Toaster = lazy(() => import('sonner').then((module) => ({ default: module.Toaster })));
@@ -23,7 +24,7 @@ export function useNotice(): (text: string, action?: Action) => void {
 
 function notify(text: string, action?: Action): void {
   const run = (): void => {
-    Promise.resolve(action?.run()).catch((error: unknown) => notify(error instanceof Error ? error.message : 'That could not be done.'));
+    Promise.resolve(action?.run()).catch((error: unknown) => notify(error instanceof Error ? error.message : words.thatCouldNotBe));
   };
   const say = (): void => {
     void import('sonner').then(({ toast }) =>
@@ -81,7 +82,7 @@ function Shown() {
       visibleToasts={3}
       closeButton
       style={{ '--width': 'min(92vw, 34rem)', pointerEvents: 'auto' } as object}
-      toastOptions={{ unstyled: true, closeButtonAriaLabel: 'Dismiss', classNames: CLASSES }}
+      toastOptions={{ unstyled: true, closeButtonAriaLabel: words.dismiss, classNames: CLASSES }}
     />
   );
 }

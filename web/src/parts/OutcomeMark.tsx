@@ -1,4 +1,5 @@
 import type { Outcome } from '@fulvet/contract';
+import { outcomeMark as texts } from './words';
 
 type Shown = Outcome | 'undecided';
 
@@ -18,7 +19,7 @@ export const OUTCOME_LABELS: Record<Shown, string> = {
   unfiled: 'unfiled',
   'kept out': 'kept out',
   sealed: 'sealed',
-  undecided: 'not decided yet',
+  undecided: texts.notDecidedYet,
 };
 
 /** The outcome's shape in its colour; told in words to those who do not see it. */

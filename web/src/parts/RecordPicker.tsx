@@ -5,6 +5,7 @@ import type { ReactNode } from 'react';
 import { useSearch } from '../api/queries';
 import { KIND_LABELS } from './people';
 import { SearchList } from './SearchList';
+import { common, recordPicker as words } from './words';
 
 export interface PickedRecord {
   kind: RecordKind;
@@ -64,7 +65,7 @@ export function RecordPicker({
       </span>
     ),
   }));
-  const nothing = asked.length > 1 ? (found.isFetching ? 'Looking …' : 'No record has this name.') : null;
+  const nothing = asked.length > 1 ? (found.isFetching ? common.looking : words.noRecordHasThis) : null;
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>{children}</Popover.Trigger>
@@ -76,7 +77,7 @@ export function RecordPicker({
         >
           <SearchList
             label={label}
-            placeholder="Account, deal, lead or contact …"
+            placeholder={words.accountDealLeadOr}
             text={text}
             onText={setText}
             groups={[{ choices }]}

@@ -1,6 +1,7 @@
 import { Command } from 'cmdk';
 import type { ReactNode } from 'react';
 import { clsx } from './clsx';
+import { searchList as words } from './words';
 
 export interface SearchChoice {
   key: string;
@@ -21,7 +22,7 @@ export interface SearchGroup {
 export function SearchList({
   label,
   placeholder,
-  listLabel = 'Found',
+  listLabel = words.found,
   text,
   onText,
   groups,

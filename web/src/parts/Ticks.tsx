@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { ticks as words } from './words';
 
 /** Several of a list, chosen by ticking them; `none` says what no tick means. */
 export function Ticks({
@@ -17,7 +18,7 @@ export function Ticks({
   return (
     <fieldset>
       <legend className="text-sm font-medium">
-        {label} <span className="font-normal text-muted">{chosen.length === 0 ? none : `${chosen.length} chosen`}</span>
+        {label} <span className="font-normal text-muted">{chosen.length === 0 ? none : words.chosen(chosen.length)}</span>
       </legend>
       <ul className="mt-1 max-h-36 overflow-y-auto rounded border border-line px-2 py-1 empty:hidden">
         {options.map((option) => (

@@ -1,5 +1,6 @@
 import { clsx } from './clsx';
 import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode } from 'react';
+import { basics as texts } from './words';
 
 type ButtonKind = 'main' | 'plain' | 'quiet' | 'danger';
 
@@ -77,7 +78,7 @@ export function Trouble({ error, children }: { error: unknown; children?: ReactN
   if (!error) return null;
   return (
     <div role="alert" className="my-2 rounded border border-brick/40 bg-raised px-3 py-2 text-brick">
-      {error instanceof Error ? error.message : 'Something went wrong.'} {children}
+      {error instanceof Error ? error.message : texts.somethingWentWrong} {children}
     </div>
   );
 }

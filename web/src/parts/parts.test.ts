@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { cautiousRulebook } from '@fulvet/core';
 import { queryOf } from '../api/client';
-import { inForce } from '../rulebook/defaultSentences';
+import { inForce } from '../rulebook/sentences/defaultSentences';
 import { clsx } from './clsx';
 import { momentText } from './Moment';
 import { bytes, counted, duration } from './numbers';

@@ -1,4 +1,5 @@
 import type { Person, RecordKind } from '@fulvet/contract';
+import { common, people as texts } from './words';
 
 export function nameOf(person: Pick<Person, 'name' | 'address'>): string {
   return person.name || person.address;
@@ -13,10 +14,10 @@ export function initialsOf(person: Pick<Person, 'name' | 'address'>): string {
 }
 
 export const KIND_LABELS: Record<RecordKind, { one: string; many: string }> = {
-  account: { one: 'Account', many: 'Accounts' },
-  contact: { one: 'Contact', many: 'Contacts' },
-  lead: { one: 'Lead', many: 'Leads' },
-  deal: { one: 'Deal', many: 'Deals' },
+  account: { one: common.account, many: texts.accounts },
+  contact: { one: texts.contact, many: texts.contacts },
+  lead: { one: texts.lead, many: texts.leads },
+  deal: { one: texts.deal, many: texts.deals },
 };
 
 export function recordPath(kind: RecordKind, id: number): string {

@@ -16,6 +16,7 @@ import { useUndo } from '../parts/useUndo';
 import { count, counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { quietDays } from './recordColumns';
+import { dealBoard as texts } from './words';
 
 const MOST = 500;
 
@@ -34,7 +35,7 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
     ...board,
     placeholderData: keepPreviousData,
   });
-  if (deals.isPending || setup.isPending) return <Waiting what="Loading deals" />;
+  if (deals.isPending || setup.isPending) return <Waiting what={texts.loadingDeals} />;
   const rows = deals.data?.records ?? [];
   const stages = stagesOf(setup.data?.stages ?? [], rows, filter.open ?? '');
   const put = async (row: RecordRow, stage: string): Promise<number | null> => {
@@ -52,7 +53,7 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
       (page) => page && { ...page, records: page.records.map((record) => (record.id === row.id ? { ...record, stage } : record)) },
     );
     put(row, stage)
-      .then((step) => notice(`${row.name} is at ${stage || 'no stage'}.`, undo(step)))
+      .then((step) => notice(texts.isAt(row.name, stage || texts.noStage), undo(step)))
       .catch((failure: unknown) => {
         setError(failure);
         void client.invalidateQueries({ queryKey: board.queryKey });
@@ -62,11 +63,7 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
     <>
       <div className="px-3">
         <Trouble error={error ?? deals.error} />
-        {(deals.data?.total ?? 0) > MOST && (
-          <p className="text-sm text-muted">
-            The {MOST} largest of {count(deals.data?.total ?? 0)} deals. Narrow the list to see others.
-          </p>
-        )}
+        {(deals.data?.total ?? 0) > MOST && <p className="text-sm text-muted">{texts.theLargestOfDeals(MOST, deals.data?.total ?? 0)}</p>}
       </div>
       <DndContext
         sensors={sensors}
@@ -81,8 +78,8 @@ export function DealBoard({ filter, editable }: { filter: RecordFilter; editable
             return (
               <Column key={stage.name} stage={stage.name}>
                 <h2 className="px-2 pt-1 text-base leading-tight">
-                  {stage.name || 'No stage'}
-                  {!stage.open && <span className="ml-1 text-xs font-normal text-muted">closed</span>}
+                  {stage.name || texts.noStageChosen}
+                  {!stage.open && <span className="ml-1 text-xs font-normal text-muted">{texts.closed}</span>}
                 </h2>
                 <p className="tabular px-2 pb-1.5 text-sm text-muted">
                   {counted(own.length, 'deal')}
@@ -119,7 +116,7 @@ function Column({ stage, children }: { stage: string; children: ReactNode }) {
   return (
     <section
       ref={setNodeRef}
-      aria-label={stage || 'No stage'}
+      aria-label={stage || texts.noStageChosen}
       className={clsx('flex w-56 shrink-0 flex-col rounded-md', isOver ? 'bg-sunk' : 'bg-transparent')}
     >
       {children}
@@ -140,7 +137,7 @@ function Card({ row, editable, onMove }: { row: RecordRow; editable: boolean; on
       <Link
         to={recordPath('deal', row.id)}
         draggable={false}
-        aria-description={editable ? 'Alt with the left and right arrows moves it to another stage' : undefined}
+        aria-description={editable ? texts.altWithTheLeft : undefined}
         className="block rounded border border-line bg-raised px-2.5 py-1.5 hover:border-muted"
         onKeyDown={(event) => {
           if (!editable || !event.altKey || (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft')) return;
@@ -152,8 +149,8 @@ function Card({ row, editable, onMove }: { row: RecordRow; editable: boolean; on
         <span className="block truncate text-sm text-muted">{row.account?.name}</span>
         <span className="tabular mt-0.5 flex flex-wrap gap-x-2 text-sm">
           {row.amount !== null && <span>{`${count(row.amount)} ${row.currency ?? ''}`.trim()}</span>}
-          {row.unanswered > 0 && <span className="font-medium text-ochre">{row.unanswered} unanswered</span>}
-          <span className="ml-auto text-muted">{quiet === null ? 'no mail' : quiet === 0 ? 'today' : `${quiet} d quiet`}</span>
+          {row.unanswered > 0 && <span className="font-medium text-ochre">{texts.unanswered(row.unanswered)}</span>}
+          <span className="ml-auto text-muted">{quiet === null ? texts.noMail : quiet === 0 ? texts.today : texts.dQuiet(quiet)}</span>
         </span>
       </Link>
     </li>

@@ -10,6 +10,7 @@ import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
 import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
+import { dealPeople as words } from './words';
 
 type OnDeal = RecordDetail['people'][number];
 type Wanted = Pick<OnDeal, 'kind' | 'id' | 'role'>;
@@ -29,11 +30,11 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
   };
   const save = useMutation({
     mutationFn: (people: readonly Wanted[]) => put(people),
-    onSuccess: (step) => notice('Saved. Mail of these people is decided again.', undo(step)),
+    onSuccess: (step) => notice(words.savedMailOfThese, undo(step)),
   });
   return (
-    <section className="mt-4 border-t border-line pt-2" aria-label="People">
-      <h2 className="mb-1">People on it</h2>
+    <section className="mt-4 border-t border-line pt-2" aria-label={words.people}>
+      <h2 className="mb-1">{words.peopleOnIt}</h2>
       <ul>
         {record.people.map((person) => (
           <li key={`${person.kind}${person.id}`} className="group flex items-baseline gap-2">
@@ -42,7 +43,7 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
             </Link>
             {editable ? (
               <input
-                aria-label={`What ${person.name} is to the deal`}
+                aria-label={words.whatIsToThe(person.name)}
                 placeholder="role"
                 defaultValue={person.role}
                 className="w-20 min-w-0 grow rounded border border-transparent bg-transparent px-1 placeholder:text-muted hover:border-line focus:border-line"
@@ -58,7 +59,7 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
             {editable && (
               <button
                 type="button"
-                aria-label={`Take ${person.name} off the deal`}
+                aria-label={words.takeOffTheDeal(person.name)}
                 className="text-muted hover:text-brick"
                 onClick={() => save.mutate(record.people.filter((it) => it !== person))}
               >
@@ -70,15 +71,15 @@ export function DealPeople({ record, editable }: { record: RecordDetail; editabl
       </ul>
       {editable && (
         <RecordPicker
-          label="Add a person"
+          label={words.addAPerson}
           onPick={(picked) => {
-            if (picked.kind !== 'contact' && picked.kind !== 'lead') notice('Only contacts and leads can be on a deal.');
+            if (picked.kind !== 'contact' && picked.kind !== 'lead') notice(words.onlyContactsAndLeads);
             else if (!record.people.some((person) => person.kind === picked.kind && person.id === picked.id))
               save.mutate([...record.people, { kind: picked.kind, id: picked.id, role: '' }]);
           }}
         >
           <button type="button" className="mt-1 text-spruce hover:underline">
-            Add a person …
+            {words.addAPersonMore}
           </button>
         </RecordPicker>
       )}

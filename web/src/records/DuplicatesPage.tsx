@@ -9,8 +9,11 @@ import { Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
-import { count, counted } from '../parts/numbers';
+import { counted } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { duplicatesPage as texts } from './words';
 
 type Kind = DuplicatePair['kind'];
 const KINDS: Kind[] = ['account', 'contact', 'lead'];
@@ -25,8 +28,8 @@ export default function DuplicatesPage() {
   const settle = (pair: DuplicatePair): void => setSettled((all) => new Set([...all, keyOf(pair)]));
   return (
     <Page
-      purpose="Records that may be the same, to be merged or told apart."
-      title="Duplicates"
+      purpose={texts.recordsThatMayBe}
+      title={texts.duplicates}
       wide
       aside={
         <span className="flex gap-1">
@@ -46,20 +49,16 @@ export default function DuplicatesPage() {
         </span>
       }
     >
-      {found.isPending && <Waiting what="Comparing records" />}
+      {found.isPending && <Waiting what={texts.comparingRecords} />}
       <Trouble error={found.error} />
       {found.data && (
         <p className="mb-3 text-muted" role="status">
           {found.data.total === 0
-            ? `${counted(found.data.compared, KIND_LABELS[kind].one.toLowerCase(), KIND_LABELS[kind].many.toLowerCase())} compared.`
-            : `${counted(found.data.total - settled.size, 'pair')} of ${count(found.data.compared)} ${KIND_LABELS[kind].many.toLowerCase()} may be one. The likeliest first.`}
+            ? texts.compared(counted(found.data.compared, KIND_LABELS[kind].one.toLowerCase(), KIND_LABELS[kind].many.toLowerCase()))
+            : texts.pairOfMayBe(found.data.total - settled.size, found.data.compared, KIND_LABELS[kind].many.toLowerCase())}
         </p>
       )}
-      {found.data && pairs.length === 0 && (
-        <Empty title="No duplicates found">
-          Names, addresses, domains and telephone numbers are compared. Pairs that you marked as different are not proposed again.
-        </Empty>
-      )}
+      {found.data && pairs.length === 0 && <Empty title={texts.noDuplicatesFound}>{texts.namesAddressesDomainsAnd}</Empty>}
       <ul className="space-y-4">
         {pairs.map((pair) => (
           <Pair
@@ -103,7 +102,7 @@ function Pair({
     await call('undoMerge', { id: merge.id });
     await refresh();
     onParted();
-    notice('Undone. They are two records again.');
+    notice(texts.undoneTheyAreTwo);
   };
   const merge = useMutation({
     mutationFn: () =>
@@ -115,8 +114,8 @@ function Pair({
     onSuccess: async (done) => {
       onSettled();
       await client.invalidateQueries(answersOf('listMerges'));
-      notice(`${done.goneName} went into ${done.keptName}. Mail, deals and rules name one record now.`, {
-        label: 'Undo',
+      notice(texts.wentIntoMailDeals(done.goneName, done.keptName), {
+        label: common.undo,
         run: () => undo(done),
       });
     },
@@ -125,7 +124,7 @@ function Pair({
     mutationFn: () => call('refuseDuplicate', { kind: pair.kind, body: { one: pair.one.id, other: pair.other.id } }),
     onSuccess: () => {
       onSettled();
-      notice('They stay separate and are not proposed again.');
+      notice(texts.theyStaySeparateAnd);
     },
   });
   return (
@@ -136,17 +135,17 @@ function Pair({
           {pair.because.map((item, at) => (
             <span key={item.text} className={item.weight < 0 ? 'text-brick' : ''}>
               {at > 0 && ' · '}
-              {item.weight < 0 && 'but '}
+              {item.weight < 0 && texts.but}
               {item.text}
             </span>
           ))}
         </span>
         <span className="flex gap-1.5">
           <Button disabled={refuse.isPending} onClick={() => refuse.mutate()}>
-            Not the same
+            {texts.notTheSame}
           </Button>
           <Button kind="main" disabled={merge.isPending} onClick={() => merge.mutate()}>
-            Merge into {kept.name}
+            {texts.mergeInto(kept.name)}
           </Button>
         </span>
       </div>
@@ -159,7 +158,7 @@ function Pair({
           </colgroup>
           <thead>
             <tr className="text-left">
-              <th className="font-normal text-muted">Keep</th>
+              <th className="font-normal text-muted">{texts.keep}</th>
               {(['one', 'other'] as const).map((side) => (
                 <th key={side} className="py-1 pr-2 font-normal">
                   <label className="flex items-center gap-1.5">
@@ -169,7 +168,7 @@ function Pair({
                     </Link>
                     <span className="whitespace-nowrap text-muted">
                       {counted(pair[side].emails, 'email')}
-                      {pair[side].createdByFulvet && ', from mail'}
+                      {pair[side].createdByFulvet && texts.fromMail}
                     </span>
                   </label>
                 </th>
@@ -226,29 +225,34 @@ function LastMerges({ kind }: { kind: Kind }) {
     onSuccess: async () => {
       await client.invalidateQueries(answersOf('listMerges'));
       await refresh();
-      notice('Undone. They are two records again.');
+      notice(texts.undoneTheyAreTwo);
     },
     onError: (error) => notice(error.message),
   });
   const list = merges.data?.merges ?? [];
   if (list.length === 0) return null;
   return (
-    <section className="mt-8 max-w-3xl" aria-label="Merged before">
-      <h2 className="mb-1 text-lg">Merged before</h2>
+    <section className="mt-8 max-w-3xl" aria-label={texts.mergedBefore}>
+      <h2 className="mb-1 text-lg">{texts.mergedBefore}</h2>
       <ul className="divide-y divide-line border-y border-line text-sm">
         {list.map((item) => (
           <li key={item.id} className="flex items-baseline gap-2 py-1">
             <span className="min-w-0 grow truncate">
-              {item.goneName} into {item.keptName}{' '}
-              <span className="text-muted">
-                · {item.by}, <Moment at={item.at} />
-              </span>
+              {filled(texts.into, {
+                goneName: item.goneName,
+                keptName: item.keptName,
+                itemBy: (
+                  <span className="text-muted">
+                    · {item.by}, <Moment at={item.at} />
+                  </span>
+                ),
+              })}
             </span>
             {item.undone ? (
-              <span className="text-muted">parted again</span>
+              <span className="text-muted">{texts.partedAgain}</span>
             ) : (
               <button type="button" className="text-spruce hover:underline" onClick={() => undo.mutate(item)}>
-                Part them again
+                {texts.partThemAgain}
               </button>
             )}
           </li>

@@ -7,6 +7,7 @@ import { useNotice } from '../parts/Notices';
 import { useUndo } from '../parts/useUndo';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
+import { handOver as words } from './words';
 
 /** Gives all records of one owner to someone else, as when a colleague leaves. */
 export function HandOver({ kind, from, members }: { kind: RecordKind; from: number; members: readonly TeamMember[] }) {
@@ -19,14 +20,14 @@ export function HandOver({ kind, from, members }: { kind: RecordKind; from: numb
     onSuccess: async ({ ids, undo: step }, to) => {
       await refresh();
       const { one, many } = KIND_LABELS[kind];
-      notice(`${to.name} owns ${counted(ids.length, one.toLowerCase(), many.toLowerCase())} more.`, undo(step));
+      notice(words.ownsMore(to.name, counted(ids.length, one.toLowerCase(), many.toLowerCase())), undo(step));
     },
     onError: (error) => notice(error.message),
   });
   return (
     <Choice
-      label="Give them all to"
-      shown={`Give all of ${owner?.name.split(' ')[0] ?? 'them'}’s to …`}
+      label={words.giveThemAllTo}
+      shown={words.giveAllOfS(owner?.name.split(' ')[0] ?? 'them')}
       value=""
       options={members
         .filter((member) => member.id !== from && member.role !== 'viewer')

@@ -5,30 +5,32 @@ import { Form, FormEnd, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { KIND_LABELS, recordPath } from '../parts/people';
+import { common } from '../parts/words';
+import { newRecord as words } from './words';
 
 const ASKED: Record<RecordKind, [field: string, label: string, hint: string][]> = {
   account: [
-    ['domains', 'Domains', 'Several with ; between them. Their mail comes under the account.'],
-    ['type', 'Type', ''],
+    ['domains', words.domains, words.severalWithBetweenThem],
+    ['type', words.type, ''],
   ],
   contact: [
-    ['emails', 'Addresses', 'Several with ; between them.'],
-    ['account', 'Account', 'Its name.'],
-    ['title', 'Title', ''],
-    ['phone', 'Phones', ''],
+    ['emails', words.addresses, words.severalBetweenThem],
+    ['account', common.account, words.itsName],
+    ['title', common.title, ''],
+    ['phone', words.phones, ''],
   ],
   lead: [
-    ['emails', 'Addresses', 'Several with ; between them.'],
-    ['company', 'Company', ''],
-    ['status', 'Status', ''],
+    ['emails', words.addresses, words.severalBetweenThem],
+    ['company', words.company, ''],
+    ['status', words.status, ''],
   ],
   deal: [
-    ['code', 'Code', 'Emails that name it are filed here.'],
-    ['account', 'Account', 'Its name.'],
-    ['stage', 'Stage', ''],
-    ['amount', 'Amount', ''],
-    ['currency', 'Currency', ''],
-    ['people', 'People', 'Addresses, with ; between them.'],
+    ['code', common.code, words.emailsThatNameIt],
+    ['account', common.account, words.itsName],
+    ['stage', common.stage, ''],
+    ['amount', common.amount, ''],
+    ['currency', words.currency, ''],
+    ['people', words.people, words.addressesWithBetweenThem],
   ],
 };
 
@@ -37,7 +39,7 @@ export function NewRecord({ kind, onClose }: { kind: RecordKind; onClose: () => 
   const go = useNavigate();
   const refresh = useRefreshAll();
   const setup = useRecordSetup();
-  const asked = [['name', 'Name', ''] as const, ...ASKED[kind]];
+  const asked = [['name', common.name, ''] as const, ...ASKED[kind]];
   const form = useBodyForm('createRecord', {
     values: Object.fromEntries(asked.map(([field]) => [field, ''])),
     input: (values) => ({ kind, body: { values: Object.fromEntries(Object.entries(values).filter(([, text]) => text.trim())) } }),
@@ -48,7 +50,7 @@ export function NewRecord({ kind, onClose }: { kind: RecordKind; onClose: () => 
     },
   });
   return (
-    <Modal open onClose={onClose} title={`New ${KIND_LABELS[kind].one.toLowerCase()}`}>
+    <Modal open onClose={onClose} title={words.new(KIND_LABELS[kind].one.toLowerCase())}>
       <Form form={form}>
         {asked.map(([field, label, hint]) => (
           <TextField
@@ -65,7 +67,7 @@ export function NewRecord({ kind, onClose }: { kind: RecordKind; onClose: () => 
             <option key={stage.name} value={stage.name} />
           ))}
         </datalist>
-        <FormEnd form={form} label="Create" disabled={!form.fields.watch('name')?.trim()} onCancel={onClose} />
+        <FormEnd form={form} label={common.create} disabled={!form.fields.watch('name')?.trim()} onCancel={onClose} />
       </Form>
     </Modal>
   );

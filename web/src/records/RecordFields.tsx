@@ -12,6 +12,8 @@ import { useUndo } from '../parts/useUndo';
 import { recordPath } from '../parts/people';
 import { RecordPicker } from '../parts/RecordPicker';
 import { Option, Select } from '../parts/Select';
+import { common } from '../parts/words';
+import { recordFields as texts } from './words';
 
 /** Saves fields of a record; the notice takes it back. */
 export function useEditRecord({ kind, id }: Pick<RecordDetail, 'kind' | 'id'>) {
@@ -24,7 +26,7 @@ export function useEditRecord({ kind, id }: Pick<RecordDetail, 'kind' | 'id'>) {
     onSuccess: async (record) => {
       client.setQueryData(answerKey('getRecord', { kind, id }), record);
       await refresh();
-      notice('Saved.', undo(record.undo));
+      notice(texts.saved, undo(record.undo));
     },
   });
 }
@@ -83,11 +85,17 @@ function Shown({ field, editable, onEdit }: { field: RecordFieldValue; editable:
       {field.link ? <span className={clsx('px-1', words)}>{value}</span> : null}
       <button
         type="button"
-        aria-label={`Change ${field.label}${field.shown ? `: ${field.shown}` : ''}`}
+        aria-label={texts.change(field.label, field.shown ? `: ${field.shown}` : '')}
         className={clsx('min-h-5 grow rounded px-1 text-left hover:bg-sunk', words, !field.value && 'text-muted')}
         onClick={onEdit}
       >
-        {field.link ? <span className="text-xs text-muted opacity-0 group-hover:opacity-100">change</span> : field.value ? value : '–'}
+        {field.link ? (
+          <span className="text-xs text-muted opacity-0 group-hover:opacity-100">{texts.changeSmall}</span>
+        ) : field.value ? (
+          value
+        ) : (
+          '–'
+        )}
       </button>
     </span>
   );
@@ -113,30 +121,30 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
     case 'yesNo':
       return field.key === 'open'
         ? choose([
-            { value: 'yes', label: 'yes' },
-            { value: 'no', label: 'no' },
+            { value: 'yes', label: texts.yes },
+            { value: 'no', label: texts.no },
           ])
         : plain(['yes', 'no']);
     case 'stage':
       return plain([...new Set([...(setup.data?.stages ?? []).map((stage) => stage.name), field.value].filter(Boolean))]);
     case 'member':
       return choose([
-        { value: '', label: 'no one' },
+        { value: '', label: common.noOne },
         ...(team.data?.members ?? []).map((member) => ({ value: member.email, label: member.name })),
       ]);
     case 'account':
       return (
         <span className="flex gap-2">
           <RecordPicker
-            label="Account"
+            label={common.account}
             only="account"
             openAtOnce
-            extra={[{ label: 'No account', choose: () => onSave('') }]}
+            extra={[{ label: texts.noAccount, choose: () => onSave('') }]}
             onPick={(picked) => onSave(picked.name)}
             onClose={onLeave}
           >
             <button type="button" className="rounded border border-line bg-raised px-1.5">
-              {field.shown || 'Choose …'}
+              {field.shown || common.choose}
             </button>
           </RecordPicker>
         </span>
@@ -148,7 +156,7 @@ function Editor({ field, onSave, onLeave }: { field: RecordFieldValue; onSave: (
           aria-label={field.label}
           type={field.input === 'date' ? 'date' : 'text'}
           inputMode={field.input === 'number' ? 'decimal' : undefined}
-          title={field.input === 'list' ? 'Several with ; between them' : undefined}
+          title={field.input === 'list' ? texts.severalWithBetweenThem : undefined}
           defaultValue={field.value}
           onBlur={(event) => !left.current && onSave(event.target.value.trim())}
           onKeyDown={(event) => {

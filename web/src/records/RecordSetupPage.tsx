@@ -1,10 +1,13 @@
-import type { DealStage, Input, OwnField, RecordKind, RecordSetup } from '@fulvet/contract';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import type { DealStage, OwnField, RecordKind, RecordSetup } from '@fulvet/contract';
+import { useQueryClient } from '@tanstack/react-query';
 import { answerKey } from '../api/asked';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
+import { useController, useFieldArray, useWatch } from 'react-hook-form';
+import { Form } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
+import type { SentForm } from '../parts/form/useSentForm';
 import { Link, NavLink, useParams } from 'react-router';
-import { call } from '../api/call';
 import { useRecordSetup, useRefreshAll } from '../api/queries';
 import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
@@ -12,20 +15,16 @@ import { useNotice } from '../parts/Notices';
 import { KIND_LABELS } from '../parts/people';
 import { Option, Select } from '../parts/Select';
 import { isKind } from '../parts/people';
+import { common } from '../parts/words';
+import { recordSetupPage as words } from './words';
 
 const TYPES: [OwnField['type'], string][] = [
-  ['text', 'Text'],
-  ['number', 'Number'],
-  ['date', 'Date'],
-  ['choice', 'One of several'],
-  ['yesNo', 'Yes or no'],
+  ['text', words.text],
+  ['number', words.number],
+  ['date', words.date],
+  ['choice', words.oneOfSeveral],
+  ['yesNo', words.yesOrNo],
 ];
-/** A field as it is edited; a new one has no key yet, and is told from others by its number. */
-type Draft = Omit<OwnField, 'key'> & { key?: string; added?: number };
-
-let lastAdded = 0;
-const newField = (): Draft => ({ label: '', type: 'text', choices: [], added: (lastAdded += 1) });
-
 /** The fields that the workspace adds to its records, and the stages of its deals. */
 export default function RecordSetupPage() {
   const params = useParams();
@@ -33,15 +32,15 @@ export default function RecordSetupPage() {
   const setup = useRecordSetup();
   return (
     <Page
-      purpose="Fields of your own for each kind of record, and the stages of deals."
-      title="Fields and stages"
+      purpose={words.fieldsOfYourOwn}
+      title={words.fieldsAndStages}
       aside={
         <Link to={`/records/${kind}`} className="text-sm text-spruce hover:underline">
-          Back to {KIND_LABELS[kind].many.toLowerCase()}
+          {words.backTo(KIND_LABELS[kind].many.toLowerCase())}
         </Link>
       }
     >
-      <nav aria-label="Kinds of records" className="mb-4 flex gap-1">
+      <nav aria-label={words.kindsOfRecords} className="mb-4 flex gap-1">
         {(['account', 'contact', 'lead', 'deal'] as const).map((value) => (
           <NavLink
             key={value}
@@ -57,7 +56,7 @@ export default function RecordSetupPage() {
           </NavLink>
         ))}
       </nav>
-      {setup.isPending && <Waiting what="Fetching" />}
+      {setup.isPending && <Waiting what={words.fetching} />}
       <Trouble error={setup.error} />
       {setup.data && <Fields key={kind} kind={kind} fields={setup.data.ownFields[kind] ?? []} />}
       {setup.data && kind === 'deal' && <Stages stages={setup.data.stages} />}
@@ -65,155 +64,152 @@ export default function RecordSetupPage() {
   );
 }
 
-function useSave<T>(save: (rows: T) => Promise<RecordSetup>, said: string) {
+/** What is done with the answer of either form. */
+function useSaved(said: string) {
   const client = useQueryClient();
   const refresh = useRefreshAll();
   const notice = useNotice();
-  return useMutation({
-    mutationFn: save,
-    onSuccess: async (setup) => {
-      client.setQueryData(answerKey('getRecordSetup'), setup);
-      await refresh();
-      notice(said);
-    },
-  });
+  return async (setup: RecordSetup): Promise<void> => {
+    client.setQueryData(answerKey('getRecordSetup'), setup);
+    await refresh();
+    notice(said);
+  };
 }
 
+/** A field as it is edited: a new one has no key yet, and its choices are one line of text. */
+interface FieldRow {
+  key?: string;
+  label: string;
+  type: OwnField['type'];
+  choices: string;
+}
+
+const rowOf = ({ choices, ...field }: OwnField): FieldRow => ({ ...field, choices: choices.join('; ') });
+const fieldOf = ({ choices, ...row }: FieldRow) => ({
+  ...row,
+  choices:
+    row.type === 'choice'
+      ? choices
+          .split(';')
+          .map((part) => part.trim())
+          .filter(Boolean)
+      : [],
+});
+
 function Fields({ kind, fields }: { kind: RecordKind; fields: readonly OwnField[] }) {
-  const [rows, setRows] = useState<Draft[]>([...fields]);
-  useEffect(() => setRows([...fields]), [fields]);
-  const save = useSave((body: Input<'setOwnFields'>['body']) => call('setOwnFields', { kind, body }), 'The fields are saved.');
-  const change = (at: number, part: Partial<Draft>): void =>
-    setRows((all) => all.map((draft, position) => (position === at ? { ...draft, ...part } : draft)));
+  const saved = useSaved(words.theFieldsAreSaved);
+  const form = useBodyForm('setOwnFields', {
+    values: { fields: fields.map(rowOf) },
+    input: (values) => ({ kind, body: { fields: values.fields.map(fieldOf) } }),
+    onDone: saved,
+  });
+  const { control, register, reset } = form.fields;
+  useEffect(() => reset({ fields: fields.map(rowOf) }), [fields, reset]);
+  const list = useFieldArray({ control, name: 'fields', keyName: 'rowId' });
+  const rows = useWatch({ control, name: 'fields' });
   const gone = fields.filter((field) => !rows.some((row) => row.key === field.key));
   return (
-    <section aria-label="Own fields">
-      <h2 className="mb-1 text-lg">Own fields of {KIND_LABELS[kind].many.toLowerCase()}</h2>
-      <p className="mb-3 max-w-prose text-muted">They appear on every record, in tables and in exports, and rules can use them.</p>
-      <ul className="space-y-2">
-        {rows.map((row, at) => (
-          <li key={row.key ?? `new ${row.added}`} className="grid items-center gap-2 sm:grid-cols-[12rem_9rem_1fr_auto]">
-            <TextInput
-              aria-label="Name of the field"
-              placeholder="Name"
-              value={row.label}
-              onChange={(event) => change(at, { label: event.target.value })}
-            />
-            <Select
-              aria-label={`Type of ${row.label}`}
-              value={row.type}
-              onValue={(value) => change(at, { type: value as OwnField['type'] })}
-            >
-              {TYPES.map(([value, label]) => (
-                <Option key={value} value={value}>
-                  {label}
-                </Option>
-              ))}
-            </Select>
-            {row.type === 'choice' ? (
-              <TextInput
-                aria-label={`Choices of ${row.label}`}
-                placeholder="Choices, with ; between them"
-                defaultValue={row.choices.join('; ')}
-                onChange={(event) =>
-                  change(at, {
-                    choices: event.target.value
-                      .split(';')
-                      .map((part) => part.trim())
-                      .filter(Boolean),
-                  })
-                }
-              />
-            ) : (
-              <span />
-            )}
-            <Button
-              kind="quiet"
-              aria-label={`Remove ${row.label || 'the field'}`}
-              onClick={() => setRows((all) => all.filter((_, position) => position !== at))}
-            >
-              <X size={14} />
-            </Button>
-          </li>
-        ))}
-      </ul>
-      {gone.length > 0 && (
-        <p className="mt-2 text-brick">Saving removes {gone.map((item) => item.label).join(', ')} from every record, with all values.</p>
-      )}
-      <Trouble error={save.error} />
-      <div className="mt-3 flex gap-2">
-        <Button onClick={() => setRows((all) => [...all, newField()])}>Add a field</Button>
-        <Button
-          kind="main"
-          disabled={save.isPending || rows.some((row) => !row.label.trim())}
-          onClick={() => save.mutate({ fields: rows.map(({ added: _, ...field }) => field) })}
-        >
-          Save the fields
-        </Button>
-      </div>
+    <section aria-label={words.ownFields}>
+      <h2 className="mb-1 text-lg">{words.ownFieldsOf(KIND_LABELS[kind].many.toLowerCase())}</h2>
+      <p className="mb-3 max-w-prose text-muted">{words.theyAppearOnEvery}</p>
+      <Form form={form} className="">
+        <ul className="space-y-2">
+          {list.fields.map(({ rowId }, at) => (
+            <li key={rowId} className="grid items-center gap-2 sm:grid-cols-[12rem_9rem_1fr_auto]">
+              <TextInput aria-label={words.nameOfTheField} placeholder={common.name} {...register(`fields.${at}.label`)} />
+              <FieldType form={form} at={at} label={words.typeOf(rows[at]?.label ?? '')} />
+              {rows[at]?.type === 'choice' ? (
+                <TextInput
+                  aria-label={words.choicesOf(rows[at].label)}
+                  placeholder={words.choicesWithBetweenThem}
+                  {...register(`fields.${at}.choices`)}
+                />
+              ) : (
+                <span />
+              )}
+              <Button kind="quiet" aria-label={words.remove(rows[at]?.label || words.theField)} onClick={() => list.remove(at)}>
+                <X size={14} />
+              </Button>
+            </li>
+          ))}
+        </ul>
+        {gone.length > 0 && <p className="mt-2 text-brick">{words.savingRemovesFromEvery(gone.map((item) => item.label).join(', '))}</p>}
+        <Trouble error={form.error} />
+        <div className="mt-3 flex gap-2">
+          <Button onClick={() => list.append({ label: '', type: 'text', choices: '' })}>{words.addAField}</Button>
+          <Button kind="main" type="submit" disabled={form.pending || rows.some((row) => !row.label.trim())}>
+            {words.saveTheFields}
+          </Button>
+        </div>
+      </Form>
     </section>
   );
 }
 
-function Stages({ stages }: { stages: readonly DealStage[] }) {
-  const [rows, setRows] = useState<DealStage[]>([...stages]);
-  useEffect(() => setRows([...stages]), [stages]);
-  const save = useSave((body: Input<'setDealStages'>['body']) => call('setDealStages', { body }), 'The stages are saved.');
-  const move = (at: number, step: number): void =>
-    setRows((all) => {
-      const next = [...all];
-      const [item] = next.splice(at, 1);
-      if (item) next.splice(Math.max(0, at + step), 0, item);
-      return next;
-    });
+function FieldType({ form, at, label }: { form: SentForm<{ fields: FieldRow[] }>; at: number; label: string }) {
+  const { field } = useController({ control: form.fields.control, name: `fields.${at}.type` });
   return (
-    <section aria-label="Stages" className="mt-8 border-t border-line pt-4">
-      <h2 className="mb-1 text-lg">Stages</h2>
-      <p className="mb-3 max-w-prose text-muted">In this order on the board. Deals follow a stage that is renamed.</p>
-      <ol className="space-y-1.5">
-        {rows.map((row, at) => (
-          <li key={row.id ?? `new${at}`} className="flex items-center gap-2">
-            <TextInput
-              aria-label={`Name of stage ${at + 1}`}
-              className="w-52!"
-              value={row.name}
-              onChange={(event) =>
-                setRows((all) => all.map((item, position) => (position === at ? { ...item, name: event.target.value } : item)))
-              }
-            />
-            <label className="flex items-center gap-1 text-sm">
-              <input
-                type="checkbox"
-                checked={row.open}
-                onChange={(event) =>
-                  setRows((all) => all.map((item, position) => (position === at ? { ...item, open: event.target.checked } : item)))
-                }
-              />{' '}
-              open
-            </label>
-            <Button kind="quiet" aria-label={`Move ${row.name} up`} disabled={at === 0} onClick={() => move(at, -1)}>
-              <ArrowUp size={14} />
-            </Button>
-            <Button kind="quiet" aria-label={`Move ${row.name} down`} disabled={at === rows.length - 1} onClick={() => move(at, 1)}>
-              <ArrowDown size={14} />
-            </Button>
-            <Button
-              kind="quiet"
-              aria-label={`Remove ${row.name || 'the stage'}`}
-              onClick={() => setRows((all) => all.filter((_, position) => position !== at))}
-            >
-              <X size={14} />
-            </Button>
-          </li>
-        ))}
-      </ol>
-      <Trouble error={save.error} />
-      <div className="mt-3 flex gap-2">
-        <Button onClick={() => setRows((all) => [...all, { id: null, name: '', open: true }])}>Add a stage</Button>
-        <Button kind="main" disabled={save.isPending || rows.some((row) => !row.name.trim())} onClick={() => save.mutate({ stages: rows })}>
-          Save the stages
-        </Button>
-      </div>
+    <Select aria-label={label} value={field.value} onValue={field.onChange}>
+      {TYPES.map(([value, name]) => (
+        <Option key={value} value={value}>
+          {name}
+        </Option>
+      ))}
+    </Select>
+  );
+}
+
+function Stages({ stages }: { stages: readonly DealStage[] }) {
+  const saved = useSaved(words.theStagesAreSaved);
+  const form = useBodyForm('setDealStages', {
+    values: { stages: [...stages] },
+    input: (body) => ({ body }),
+    onDone: saved,
+  });
+  const { control, register, reset } = form.fields;
+  useEffect(() => reset({ stages: [...stages] }), [stages, reset]);
+  const list = useFieldArray({ control, name: 'stages', keyName: 'rowId' });
+  const rows = useWatch({ control, name: 'stages' });
+  return (
+    <section aria-label={words.stages} className="mt-8 border-t border-line pt-4">
+      <h2 className="mb-1 text-lg">{words.stages}</h2>
+      <p className="mb-3 max-w-prose text-muted">{words.inThisOrderOn}</p>
+      <Form form={form} className="">
+        <ol className="space-y-1.5">
+          {list.fields.map(({ rowId }, at) => {
+            const name = rows[at]?.name ?? '';
+            return (
+              <li key={rowId} className="flex items-center gap-2">
+                <TextInput aria-label={words.nameOfStage(at + 1)} className="w-52!" {...register(`stages.${at}.name`)} />
+                <label className="flex items-center gap-1 text-sm">
+                  <input type="checkbox" {...register(`stages.${at}.open`)} /> {words.open}
+                </label>
+                <Button kind="quiet" aria-label={words.moveUp(name)} disabled={at === 0} onClick={() => list.move(at, at - 1)}>
+                  <ArrowUp size={14} />
+                </Button>
+                <Button
+                  kind="quiet"
+                  aria-label={words.moveDown(name)}
+                  disabled={at === list.fields.length - 1}
+                  onClick={() => list.move(at, at + 1)}
+                >
+                  <ArrowDown size={14} />
+                </Button>
+                <Button kind="quiet" aria-label={words.removeForRowName(name || words.theStage)} onClick={() => list.remove(at)}>
+                  <X size={14} />
+                </Button>
+              </li>
+            );
+          })}
+        </ol>
+        <Trouble error={form.error} />
+        <div className="mt-3 flex gap-2">
+          <Button onClick={() => list.append({ id: null, name: '', open: true })}>{words.addAStage}</Button>
+          <Button kind="main" type="submit" disabled={form.pending || rows.some((row) => !row.name.trim())}>
+            {words.saveTheStages}
+          </Button>
+        </div>
+      </Form>
     </section>
   );
 }

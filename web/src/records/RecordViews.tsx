@@ -9,6 +9,8 @@ import { Button, Trouble } from '../parts/basics';
 import { Form, FormEnd, TextField, TickField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { useNotice } from '../parts/Notices';
+import { common } from '../parts/words';
+import { recordViews as words } from './words';
 
 /** Filters that were saved under a name, and a way to save those in use. */
 export function RecordViews({ kind }: { kind: RecordKind }) {
@@ -27,7 +29,7 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
       form.fields.reset();
       setOpen(false);
       await refresh();
-      notice(`Saved as “${view.name}”.`);
+      notice(words.savedAs(view.name));
     },
   });
   const forget = useMutation({ mutationFn: (view: RecordView) => call('forgetView', { id: view.id }), onSuccess: refresh });
@@ -35,11 +37,11 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>
-        <Button>{own.find((item) => item.query === query && query !== '')?.name ?? 'Saved filters'} ▾</Button>
+        <Button>{own.find((item) => item.query === query && query !== '')?.name ?? words.savedFilters} ▾</Button>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content align="end" sideOffset={6} className="z-40 w-80 max-w-[92vw] rounded border border-line bg-raised p-3 shadow-xl">
-          {own.length === 0 && <p className="text-sm text-muted">No saved filters yet. Filter and sort, then save them under a name.</p>}
+          {own.length === 0 && <p className="text-sm text-muted">{words.noSavedFiltersYet}</p>}
           <ul>
             {own.map((item) => (
               <li key={item.id} className="flex items-baseline gap-2">
@@ -53,11 +55,11 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
                 >
                   {item.name}
                 </button>
-                <span className="text-sm text-muted">{item.mine ? (item.shared ? 'shared' : '') : item.by}</span>
+                <span className="text-sm text-muted">{item.mine ? (item.shared ? words.shared : '') : item.by}</span>
                 {item.mine && (
                   <button
                     type="button"
-                    aria-label={`Delete ${item.name}`}
+                    aria-label={words.delete(item.name)}
                     className="text-muted hover:text-brick"
                     onClick={() => forget.mutate(item)}
                   >
@@ -68,10 +70,10 @@ export function RecordViews({ kind }: { kind: RecordKind }) {
             ))}
           </ul>
           <Form form={form} className="mt-2 space-y-2 border-t border-line pt-2">
-            <TextField form={form} name="name" label="Save these filters as" />
+            <TextField form={form} name="name" label={words.saveTheseFiltersAs} />
             <div className="flex items-center justify-between">
-              <TickField form={form} name="shared" label="for everyone" />
-              <FormEnd form={form} label="Save" />
+              <TickField form={form} name="shared" label={words.forEveryone} />
+              <FormEnd form={form} label={common.save} />
             </div>
             <Trouble error={forget.error} />
           </Form>

@@ -12,6 +12,8 @@ import { count, counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 import { isKind } from '../parts/people';
 import { Option, Select } from '../parts/Select';
+import { filled } from '../parts/filled';
+import { recordsImportPage as texts } from './words';
 
 /** Import of records: choose a file, look at what it would do, map columns, then confirm. */
 export default function RecordsImportPage() {
@@ -40,10 +42,7 @@ function Import({ kind }: { kind: RecordKind }) {
     onSuccess: async (result) => {
       setDone(result);
       await refresh();
-      notice(
-        `${count(result.counts.create)} created, ${count(result.counts.update)} updated. Their past mail is being filed.`,
-        undo(result.undo),
-      );
+      notice(texts.createdUpdatedTheirPast(result.counts.create, result.counts.update), undo(result.undo));
     },
   });
   const take = async (chosen: File | undefined): Promise<void> => {
@@ -56,7 +55,7 @@ function Import({ kind }: { kind: RecordKind }) {
   const many = KIND_LABELS[kind].many.toLowerCase();
   const willDo = (shown?.counts.create ?? 0) + (shown?.counts.update ?? 0);
   return (
-    <Page title={`Import ${many}`} purpose="Records from a CSV or vCard file. Nothing is changed before you have seen what would be." wide>
+    <Page title={texts.import(many)} purpose={texts.recordsFromACsv} wide>
       <div
         className="mb-4 flex max-w-3xl flex-wrap items-center gap-3 rounded-md border-2 border-dashed border-line px-4 py-4"
         onDragOver={(event) => event.preventDefault()}
@@ -65,40 +64,38 @@ function Import({ kind }: { kind: RecordKind }) {
           void take(event.dataTransfer.files[0]);
         }}
       >
-        <span className="grow">
-          {file ? (
-            <strong>{file.name}</strong>
-          ) : (
-            `Drop a CSV file${kind === 'contact' ? ' or a vCard' : ''} here. Nothing changes until you confirm.`
-          )}
-        </span>
+        <span className="grow">{file ? <strong>{file.name}</strong> : texts.dropACsvFile(kind === 'contact')}</span>
         <input
           ref={picker}
           type="file"
           accept=".csv,.txt,.tsv,.vcf,text/csv,text/vcard"
           className="sr-only"
-          aria-label="File of records"
+          aria-label={texts.fileOfRecords}
           tabIndex={-1}
           onChange={(event) => void take(event.target.files?.[0])}
         />
-        <Button onClick={() => picker.current?.click()}>{file ? 'Choose another' : 'Choose a file'}</Button>
+        <Button onClick={() => picker.current?.click()}>{file ? texts.chooseAnother : texts.chooseAFile}</Button>
       </div>
       <Trouble error={preview.error ?? confirm.error} />
-      {file && !shown && preview.isFetching && <Waiting what="Reading the file" />}
+      {file && !shown && preview.isFetching && <Waiting what={texts.readingTheFile} />}
       {shown && (
         <div className="space-y-6">
           <p className="tabular text-lg" role="status">
-            {done ? 'Done: ' : 'Would do: '}
-            {counted(shown.counts.create, 'record')} created, {count(shown.counts.update)} updated, {count(shown.counts.same)} the same,{' '}
-            <span className={shown.counts.bad > 0 ? 'text-brick' : ''}>{counted(shown.counts.bad, 'line')} not taken</span>.
+            {filled(texts.createdUpdatedTheSame, {
+              done: done ? texts.done : texts.wouldDo,
+              create: counted(shown.counts.create, 'record'),
+              update: count(shown.counts.update),
+              same: count(shown.counts.same),
+              bad: <span className={shown.counts.bad > 0 ? 'text-brick' : ''}>{texts.lineNotTaken(shown.counts.bad)}</span>,
+            })}
           </p>
           {done ? (
             <Link to={`/records/${kind}`} className="text-spruce hover:underline">
-              To the {many}
+              {texts.toThe(many)}
             </Link>
           ) : (
             <Button kind="main" disabled={willDo === 0 || confirm.isPending} onClick={() => confirm.mutate()}>
-              {confirm.isPending ? 'Importing …' : `Import ${count(willDo)} ${many}`}
+              {confirm.isPending ? texts.importing : texts.importForMany(willDo, many)}
             </Button>
           )}
           {!done && <Columns preview={shown} mapping={mapping} onMap={setMapping} />}
@@ -120,20 +117,20 @@ function Columns({
   onMap: (mapping: Record<string, string>) => void;
 }) {
   return (
-    <section aria-label="Columns">
-      <h2 className="mb-1 text-lg">Columns</h2>
+    <section aria-label={texts.columns}>
+      <h2 className="mb-1 text-lg">{texts.columns}</h2>
       <ul className="flex max-w-4xl flex-wrap gap-x-6 gap-y-1.5">
         {preview.columns.map((column) => (
           <li key={column.header}>
             <label className="flex items-center gap-2">
-              <span className="font-mono text-sm">{column.header || '(no header)'}</span> →
+              <span className="font-mono text-sm">{column.header || texts.noHeader}</span> →
               <Select
                 fit="words"
-                aria-label={`Field for ${column.header || 'the column without a header'}`}
+                aria-label={texts.fieldFor(column.header || texts.theColumnWithoutA)}
                 value={column.field ?? ''}
                 onValue={(value) => onMap({ ...mapping, [column.header]: value })}
               >
-                <Option value="">leave out</Option>
+                <Option value="">{texts.leaveOut}</Option>
                 {preview.fields.map((field) => (
                   <Option key={field.name} value={field.name}>
                     {field.name.replace('_', ' ')}
@@ -151,8 +148,14 @@ function Columns({
 function BadLines({ preview }: { preview: RecordsPreview }) {
   return (
     <>
-      <Lines title="Not taken" label="Lines that are skipped" lines={preview.bad} more={preview.counts.bad - preview.bad.length} wrong />
-      <Lines title="Worth knowing" label="Lines with a remark" lines={preview.warnings} />
+      <Lines
+        title={texts.notTaken}
+        label={texts.linesThatAreSkipped}
+        lines={preview.bad}
+        more={preview.counts.bad - preview.bad.length}
+        wrong
+      />
+      <Lines title={texts.worthKnowing} label={texts.linesWithARemark} lines={preview.warnings} />
     </>
   );
 }
@@ -177,12 +180,12 @@ function Lines({
       <ul className="max-w-4xl divide-y divide-line border-y border-line">
         {lines.map((line) => (
           <li key={`${line.line}${line.reason}`} className="flex gap-3 px-1 py-1">
-            <span className="tabular w-16 shrink-0 text-muted">line {line.line}</span>
+            <span className="tabular w-16 shrink-0 text-muted">{texts.line(line.line)}</span>
             <span className={wrong ? 'text-brick' : ''}>{line.reason}</span>
           </li>
         ))}
       </ul>
-      {more > 0 && <p className="mt-1 text-muted">and {count(more)} more</p>}
+      {more > 0 && <p className="mt-1 text-muted">{texts.andMore(more)}</p>}
     </section>
   );
 }
@@ -191,13 +194,13 @@ function Sample({ preview }: { preview: RecordsPreview }) {
   const fields = preview.fields.filter((field) => preview.columns.some((column) => column.field === field.name));
   if (preview.sample.length === 0) return null;
   return (
-    <section aria-label="The first lines" className="overflow-x-auto">
-      <h2 className="mb-1 text-lg">The first lines, as understood</h2>
+    <section aria-label={texts.theFirstLines} className="overflow-x-auto">
+      <h2 className="mb-1 text-lg">{texts.theFirstLinesAs}</h2>
       <table className="min-w-full border-y border-line text-sm">
         <thead>
           <tr className="text-left text-muted">
-            <th className="px-2 py-1 font-normal">Line</th>
-            <th className="px-2 py-1 font-normal">What happens</th>
+            <th className="px-2 py-1 font-normal">{texts.lineHead}</th>
+            <th className="px-2 py-1 font-normal">{texts.whatHappens}</th>
             {fields.map((field) => (
               <th key={field.name} className="px-2 py-1 font-normal">
                 {field.name.replace('_', ' ')}

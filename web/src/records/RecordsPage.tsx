@@ -16,6 +16,8 @@ import { NewRecord } from './NewRecord';
 import { RecordTable } from './RecordTable';
 import { RecordViews } from './RecordViews';
 import { Option, Select } from '../parts/Select';
+import { common } from '../parts/words';
+import { recordsPage as texts } from './words';
 
 const FILTERS = ['text', 'origin', 'open', 'stage', 'owner', 'unanswered', 'quiet', 'own'] as const;
 
@@ -36,7 +38,7 @@ export default function RecordsPage({ user }: { user: User }) {
       <header className="flex flex-wrap items-center gap-x-1.5 gap-y-2 px-3 pt-4 pb-2">
         <h1 className="sr-only">{KIND_LABELS[kind].many}</h1>
         <div className="mr-auto">
-          <nav aria-label="Kinds of records" className="flex gap-1">
+          <nav aria-label={texts.kindsOfRecords} className="flex gap-1">
             {KINDS.map((value) => (
               <NavLink
                 key={value}
@@ -53,21 +55,21 @@ export default function RecordsPage({ user }: { user: User }) {
             ))}
           </nav>
           <div className="px-2.5">
-            <Purpose>People, companies and deals, with the mail filed under them. A row opens its history.</Purpose>
+            <Purpose>{texts.peopleCompaniesAndDeals}</Purpose>
           </div>
         </div>
         {kind === 'deal' && (
-          <div role="group" aria-label="Show as" className="flex gap-0.5">
+          <div role="group" aria-label={texts.showAs} className="flex gap-0.5">
             <Button kind={isBoard ? 'quiet' : 'plain'} aria-pressed={!isBoard} onClick={() => set({ as: '' })}>
-              Table
+              {texts.table}
             </Button>
             <Button kind={isBoard ? 'plain' : 'quiet'} aria-pressed={isBoard} onClick={() => set({ as: 'board' })}>
-              Board
+              {texts.board}
             </Button>
           </div>
         )}
         <RecordViews kind={kind} />
-        {editable && <Button onClick={() => setCreating(true)}>New …</Button>}
+        {editable && <Button onClick={() => setCreating(true)}>{texts.new}</Button>}
         {editable && (
           <More kind={kind} user={user} filter={filter} sort={search.get('sort') ?? 'name'} descending={search.get('descending') ?? 'no'} />
         )}
@@ -91,11 +93,11 @@ function Table({ kind, filter, own }: { kind: RecordKind; filter: RecordFilter; 
   const rows = records.data?.pages.flatMap((page) => page.records) ?? [];
   const filtered = Object.keys(filter).length > 0;
   if (records.isError) return <Trouble error={records.error} />;
-  if (records.isPending) return <Waiting what="Fetching" />;
+  if (records.isPending) return <Waiting what={texts.fetching} />;
   if (rows.length === 0)
     return (
-      <Empty title={filtered ? `No ${KIND_LABELS[kind].one.toLowerCase()} fits` : `No ${KIND_LABELS[kind].many.toLowerCase()} yet`}>
-        {filtered ? 'Remove a filter to see more.' : 'Import them from CSV, or let the Create step create them from mail.'}
+      <Empty title={filtered ? texts.noFits(KIND_LABELS[kind].one.toLowerCase()) : texts.noYet(KIND_LABELS[kind].many.toLowerCase())}>
+        {filtered ? common.removeAFilterTo : texts.importThemFromCsv}
       </Empty>
     );
   return (
@@ -132,21 +134,21 @@ function Filters({
   const choices = own.filter((field) => field.type === 'choice' || field.type === 'yesNo');
   return (
     <FilterBar
-      label={`Filter ${KIND_LABELS[kind].many.toLowerCase()}`}
+      label={texts.filter(KIND_LABELS[kind].many.toLowerCase())}
       used={Object.keys(filter).filter((name) => name !== 'text').length}
       search={
         <TextInput
-          aria-label={`Find ${KIND_LABELS[kind].many.toLowerCase()}`}
-          placeholder="Name, address, domain, code"
+          aria-label={texts.find(KIND_LABELS[kind].many.toLowerCase())}
+          placeholder={texts.nameAddressDomainCode}
           className="w-52!"
           value={filter.text ?? ''}
           onChange={(event) => set({ text: event.target.value })}
         />
       }
     >
-      <Select aria-label="Owner" fit="words" value={filter.owner ?? ''} onValue={(value) => set({ owner: value })}>
-        <Option value="">Any owner</Option>
-        <Option value="nobody">No owner</Option>
+      <Select aria-label={common.owner} fit="words" value={filter.owner ?? ''} onValue={(value) => set({ owner: value })}>
+        <Option value="">{texts.anyOwner}</Option>
+        <Option value="nobody">{texts.noOwner}</Option>
         {team.data?.members.map((member) => (
           <Option key={member.id} value={member.id}>
             {member.name}
@@ -155,13 +157,13 @@ function Filters({
       </Select>
       {kind === 'deal' ? (
         <>
-          <Select aria-label="Open or closed" fit="words" value={filter.open ?? ''} onValue={(value) => set({ open: value })}>
-            <Option value="">Open and closed</Option>
-            <Option value="yes">Open</Option>
-            <Option value="no">Closed</Option>
+          <Select aria-label={texts.openOrClosed} fit="words" value={filter.open ?? ''} onValue={(value) => set({ open: value })}>
+            <Option value="">{texts.openAndClosed}</Option>
+            <Option value="yes">{texts.open}</Option>
+            <Option value="no">{texts.closed}</Option>
           </Select>
-          <Select aria-label="Stage" fit="words" value={filter.stage ?? ''} onValue={(value) => set({ stage: value })}>
-            <Option value="">Any stage</Option>
+          <Select aria-label={common.stage} fit="words" value={filter.stage ?? ''} onValue={(value) => set({ stage: value })}>
+            <Option value="">{texts.anyStage}</Option>
             {setup.data?.stages.map((stage) => (
               <Option value={stage.name} key={stage.name}>
                 {stage.name}
@@ -170,17 +172,17 @@ function Filters({
           </Select>
         </>
       ) : (
-        <Select aria-label="Made by" fit="words" value={filter.origin ?? ''} onValue={(value) => set({ origin: value })}>
-          <Option value="">Created by anyone</Option>
-          <Option value="fulvet">Created from mail</Option>
-          <Option value="people">Entered by people</Option>
+        <Select aria-label={texts.madeBy} fit="words" value={filter.origin ?? ''} onValue={(value) => set({ origin: value })}>
+          <Option value="">{texts.createdByAnyone}</Option>
+          <Option value="fulvet">{texts.createdFromMail}</Option>
+          <Option value="people">{texts.enteredByPeople}</Option>
         </Select>
       )}
-      <Select aria-label="Quiet for" fit="words" value={filter.quiet ?? ''} onValue={(value) => set({ quiet: value })}>
-        <Option value="">Quiet or not</Option>
+      <Select aria-label={texts.quietFor} fit="words" value={filter.quiet ?? ''} onValue={(value) => set({ quiet: value })}>
+        <Option value="">{texts.quietOrNot}</Option>
         {['7', '14', '30', '90'].map((days) => (
           <Option key={days} value={days}>
-            {days} days quiet
+            {texts.daysQuiet(days)}
           </Option>
         ))}
       </Select>
@@ -190,7 +192,7 @@ function Filters({
           checked={filter.unanswered === 'yes'}
           onChange={(event) => set({ unanswered: event.target.checked ? 'yes' : '' })}
         />{' '}
-        unanswered
+        {texts.unanswered}
       </label>
       {choices.map((field) => (
         <Select
@@ -200,7 +202,7 @@ function Filters({
           value={filter.own?.startsWith(`${field.key}:`) ? filter.own : ''}
           onValue={(value) => set({ own: value })}
         >
-          <Option value="">{field.label}: any</Option>
+          <Option value="">{texts.any(field.label)}</Option>
           {(field.type === 'yesNo' ? ['yes', 'no'] : field.choices).map((choice) => (
             <Option key={choice} value={`${field.key}:${choice}`}>
               {field.label}: {choice}
@@ -213,7 +215,7 @@ function Filters({
       )}
       {Object.keys(filter).length > 0 && (
         <Button kind="quiet" onClick={() => set(Object.fromEntries(FILTERS.map((name) => [name, ''])))}>
-          Clear filters
+          {texts.clearFilters}
         </Button>
       )}
     </FilterBar>
@@ -239,18 +241,18 @@ function More({
     <>
       {kind !== 'deal' && (
         <Link to={`/duplicates/${kind}`} className={link}>
-          Duplicates
+          {texts.duplicates}
         </Link>
       )}
       <Link to={`/records/${kind}/import`} className={link}>
-        Import
+        {common.import}
       </Link>
       <a href={`/api/v1/records/${kind}/export${queryOf({ ...filter, sort, descending, columns: 'list' })}`} download className={link}>
-        Export
+        {texts.export}
       </a>
       {user.role === 'admin' && (
         <Link to={`/record-setup/${kind}`} className={link}>
-          Fields
+          {texts.fields}
         </Link>
       )}
     </>

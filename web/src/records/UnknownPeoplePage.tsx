@@ -13,6 +13,9 @@ import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { useAddressBar } from '../parts/useAddressBar';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { unknownPeoplePage as words } from './words';
 
 /** People and external companies with whom mail goes both ways and who are in no record; the chosen ones become records. */
 export default function UnknownPeoplePage({ user }: { user: User }) {
@@ -36,7 +39,7 @@ export default function UnknownPeoplePage({ user }: { user: User }) {
     const undone = await call('undoRepair', { id });
     await refresh();
     notice(
-      undone.kept.length > 0 ? `Undone, except ${undone.kept.map((item) => `${item.name} (${item.because})`).join(', ')}.` : 'Undone.',
+      undone.kept.length > 0 ? words.undoneExcept(undone.kept.map((item) => `${item.name} (${item.because})`).join(', ')) : words.undone,
     );
   };
   const start = useMutation({
@@ -50,8 +53,8 @@ export default function UnknownPeoplePage({ user }: { user: User }) {
     onSuccess: async (done) => {
       setChosen(new Set());
       await refresh();
-      notice(`${counted(done.created.length, 'record')} started; past mail is being filed under them.`, {
-        label: 'Undo',
+      notice(words.recordStartedPastMail(done.created.length), {
+        label: common.undo,
         run: () => undo(done.id),
       });
     },
@@ -66,49 +69,52 @@ export default function UnknownPeoplePage({ user }: { user: User }) {
       return next;
     });
   return (
-    <Page title="Unknown people" purpose="External people who write with us and are in no record yet.">
+    <Page title={words.unknownPeople} purpose={words.externalPeopleWhoWrite}>
       <p className="mb-3 text-muted">
-        Mail in both directions, in the last{' '}
-        <Choice
-          label="Days"
-          value={days}
-          options={[
-            { value: '30', label: '30 days' },
-            { value: '90', label: '90 days' },
-            { value: '365', label: '12 months' },
-            { value: '1825', label: '5 years' },
-          ]}
-          onChange={(value) => set({ days: value })}
-        />
-        , in{' '}
-        <Choice
-          label="Mail of"
-          value={whose}
-          options={[
-            { value: 'all', label: 'all mail that you may read' },
-            { value: 'mine', label: 'your own mailboxes' },
-          ]}
-          onChange={(value) => set({ whose: value })}
-        />
-        . Those who write most both ways come first.
+        {filled(words.mailInBothDirections, {
+          days: (
+            <Choice
+              label={words.days}
+              value={days}
+              options={[
+                { value: '30', label: '30 days' },
+                { value: '90', label: '90 days' },
+                { value: '365', label: '12 months' },
+                { value: '1825', label: '5 years' },
+              ]}
+              onChange={(value) => set({ days: value })}
+            />
+          ),
+          mailOf: (
+            <Choice
+              label={words.mailOf}
+              value={whose}
+              options={[
+                { value: 'all', label: words.allMailThatYou },
+                { value: 'mine', label: words.yourOwnMailboxes },
+              ]}
+              onChange={(value) => set({ whose: value })}
+            />
+          ),
+        })}
       </p>
-      {found.isPending && <Waiting what="Sweeping the mail" />}
+      {found.isPending && <Waiting what={words.sweepingTheMail} />}
       <Trouble error={found.error ?? start.error} />
-      {found.data && groups.length === 0 && <Empty title="No unknown people">Everyone with mail in both directions has a record.</Empty>}
+      {found.data && groups.length === 0 && <Empty title={words.noUnknownPeople}>{words.everyoneWithMailIn}</Empty>}
       {picked.length > 0 && user.role !== 'viewer' && (
         <div className="sticky top-2 z-10 mb-3 flex flex-wrap items-center gap-2 rounded border border-line bg-raised px-3 py-2 shadow">
-          <span className="grow">{counted(picked.length, 'person', 'people')} chosen; they become</span>
+          <span className="grow">{words.peopleChosenTheyBecome(picked.length)}</span>
           <Choice
-            label="They become"
+            label={words.theyBecome}
             value={become}
             options={[
-              { value: 'contact', label: 'contacts', hint: 'With an account of their company.' },
-              { value: 'lead', label: 'leads' },
+              { value: 'contact', label: words.contacts, hint: words.withAnAccountOf },
+              { value: 'lead', label: words.leads },
             ]}
             onChange={setBecome}
           />
           <Button kind="main" disabled={start.isPending} onClick={() => start.mutate()}>
-            Start {counted(picked.length, become)}
+            {words.start(counted(picked.length, become))}
           </Button>
         </div>
       )}
@@ -163,11 +169,11 @@ function Group({
         <label className="flex items-baseline gap-2">
           <input
             type="checkbox"
-            aria-label={`Everyone at ${group.company || 'public providers'}`}
+            aria-label={words.everyoneAt(group.company || words.publicProviders)}
             checked={addresses.every((address) => chosen.has(address))}
             onChange={() => toggle(addresses)}
           />
-          <span className="font-head text-lg font-semibold">{group.company || 'Addresses at public mail providers'}</span>
+          <span className="font-head text-lg font-semibold">{group.company || words.addressesAtPublicMail}</span>
         </label>
         {group.domain && (
           <Link className="font-mono text-sm text-muted hover:underline" to={`/domains/${group.domain}`}>
@@ -177,22 +183,26 @@ function Group({
         {group.accounts.length === 1 &&
           group.accounts.map(({ id, name }) => (
             <Link key={id} className="text-sm text-spruce hover:underline" to={recordPath('account', id)}>
-              joins {name}
+              {words.joins(name)}
             </Link>
           ))}
         {group.accounts.length > 1 && (
           <span className="text-sm text-muted">
-            {group.accounts.length} accounts share the domain; contacts join{' '}
-            <Choice
-              label={`Account of contacts at ${group.domain}`}
-              value={String(joined ?? '')}
-              options={group.accounts.map(({ id, name }) => ({ value: String(id), label: name }))}
-              shown={joined === undefined ? 'none of them' : undefined}
-              onChange={(id) => join(Number(id))}
-            />
+            {filled(words.accountsShareTheDomain, {
+              manyAccounts: group.accounts.length,
+              domain: (
+                <Choice
+                  label={words.accountOfContactsAt(group.domain)}
+                  value={String(joined ?? '')}
+                  options={group.accounts.map(({ id, name }) => ({ value: String(id), label: name }))}
+                  shown={joined === undefined ? words.noneOfThem : undefined}
+                  onChange={(id) => join(Number(id))}
+                />
+              ),
+            })}
           </span>
         )}
-        {group.accounts.length === 0 && group.domain && <span className="text-sm text-muted">a new account</span>}
+        {group.accounts.length === 0 && group.domain && <span className="text-sm text-muted">{words.aNewAccount}</span>}
       </div>
       <ul>
         {group.people.map((person) => (
@@ -211,9 +221,7 @@ function Group({
               {person.title && <span className="font-normal text-muted">, {person.title}</span>}
             </span>
             <Address className="text-muted">{person.address}</Address>
-            <span className="tabular text-sm">
-              {person.sent} sent, {person.received} got
-            </span>
+            <span className="tabular text-sm">{words.sentGot(person.sent, person.received)}</span>
             <span className="truncate text-sm text-muted">{person.colleagues.map((it) => it.name).join(', ')}</span>
             <button
               type="button"

@@ -2,6 +2,9 @@ import type { OwnField, RecordKind, RecordRow } from '@fulvet/contract';
 import { Moment } from '../parts/Moment';
 import { count } from '../parts/numbers';
 import type { Column } from '../parts/table/useColumns';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { recordColumns as words } from './words';
 
 type RecordColumn = Column<RecordRow>;
 
@@ -14,16 +17,16 @@ export function quietDays(row: Pick<RecordRow, 'lastEmailAt'>, now: number): num
 
 const NAME: RecordColumn = {
   key: 'name',
-  label: 'Name',
+  label: common.name,
   sort: 'name',
   width: 'minmax(10rem,2fr)',
   isFixed: true,
   cell: (row) => <span className="font-medium">{row.name}</span>,
 };
-const OWNER: RecordColumn = { key: 'owner', label: 'Owner', sort: 'owner', width: 'minmax(6rem,1fr)', cell: (row) => row.owner };
+const OWNER: RecordColumn = { key: 'owner', label: common.owner, sort: 'owner', width: 'minmax(6rem,1fr)', cell: (row) => row.owner };
 const ACCOUNT: RecordColumn = {
   key: 'account',
-  label: 'Account',
+  label: common.account,
   sort: 'account',
   width: 'minmax(8rem,1.3fr)',
   cell: (row) => row.account?.name,
@@ -38,11 +41,11 @@ const mono = (label: string): RecordColumn => ({
 
 /** What is computed from mail, alike for every kind. */
 const MAIL: RecordColumn[] = [
-  { key: 'in', label: 'In', sort: 'in', width: '3.2rem', cell: (row) => count(row.emailsIn), end: true },
-  { key: 'out', label: 'Out', sort: 'out', width: '3.2rem', cell: (row) => count(row.emailsOut), end: true },
+  { key: 'in', label: words.in, sort: 'in', width: '3.2rem', cell: (row) => count(row.emailsIn), end: true },
+  { key: 'out', label: words.out, sort: 'out', width: '3.2rem', cell: (row) => count(row.emailsOut), end: true },
   {
     key: 'unanswered',
-    label: 'Unanswered',
+    label: words.unanswered,
     sort: 'unanswered',
     width: 'minmax(6rem,8.5rem)',
     cell: (row) =>
@@ -51,7 +54,7 @@ const MAIL: RecordColumn[] = [
           {row.unanswered}
           {row.unansweredSince && (
             <span className="ml-1 font-normal text-muted">
-              since <Moment at={row.unansweredSince} />
+              {filled(words.since, { unansweredSince: <Moment at={row.unansweredSince} /> })}
             </span>
           )}
         </span>
@@ -59,7 +62,7 @@ const MAIL: RecordColumn[] = [
   },
   {
     key: 'last',
-    label: 'Last email',
+    label: words.lastEmail,
     sort: 'lastEmail',
     width: '5.6rem',
     cell: (row) => row.lastEmailAt && <Moment at={row.lastEmailAt} />,
@@ -67,7 +70,7 @@ const MAIL: RecordColumn[] = [
   },
   {
     key: 'by',
-    label: 'By',
+    label: words.by,
     sort: 'by',
     width: 'minmax(5rem,1fr)',
     cell: (row) =>
@@ -77,43 +80,49 @@ const MAIL: RecordColumn[] = [
         </span>
       ),
   },
-  { key: 'quiet', label: 'Days quiet', sort: 'quiet', width: '5.2rem', cell: (row) => quietDays(row, Date.now()), end: true },
+  { key: 'quiet', label: words.daysQuiet, sort: 'quiet', width: '5.2rem', cell: (row) => quietDays(row, Date.now()), end: true },
 ];
 
 const OF_KIND: Record<RecordKind, RecordColumn[]> = {
   account: [
     NAME,
-    mono('Domains'),
-    { key: 'type', label: 'Type', sort: 'stage', width: 'minmax(5rem,0.8fr)', cell: (row) => row.stage },
+    mono(words.domains),
+    { key: 'type', label: words.type, sort: 'stage', width: 'minmax(5rem,0.8fr)', cell: (row) => row.stage },
     OWNER,
   ],
   contact: [
     NAME,
     ACCOUNT,
-    mono('Addresses'),
-    { key: 'title', label: 'Title', sort: 'detail', width: 'minmax(6rem,1fr)', cell: (row) => row.detail },
+    mono(words.addresses),
+    { key: 'title', label: common.title, sort: 'detail', width: 'minmax(6rem,1fr)', cell: (row) => row.detail },
     OWNER,
   ],
   lead: [
     NAME,
-    { key: 'detail', label: 'Company and status', sort: 'detail', width: 'minmax(8rem,1.3fr)', cell: (row) => row.detail },
-    mono('Addresses'),
+    { key: 'detail', label: words.companyAndStatus, sort: 'detail', width: 'minmax(8rem,1.3fr)', cell: (row) => row.detail },
+    mono(words.addresses),
     OWNER,
   ],
   deal: [
-    { key: 'code', label: 'Code', sort: 'code', width: '5.5rem', cell: (row) => <span className="font-mono text-sm">{row.code}</span> },
+    {
+      key: 'code',
+      label: common.code,
+      sort: 'code',
+      width: '5.5rem',
+      cell: (row) => <span className="font-mono text-sm">{row.code}</span>,
+    },
     NAME,
     ACCOUNT,
     {
       key: 'stage',
-      label: 'Stage',
+      label: common.stage,
       sort: 'stage',
       width: 'minmax(6rem,0.9fr)',
       cell: (row) => <span className={row.open ? '' : 'text-muted'}>{row.stage}</span>,
     },
     {
       key: 'amount',
-      label: 'Amount',
+      label: common.amount,
       sort: 'amount',
       width: '7rem',
       cell: (row) => row.amount !== null && `${count(row.amount)} ${row.currency ?? ''}`,

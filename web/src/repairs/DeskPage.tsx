@@ -6,11 +6,11 @@ import { Empty, Purpose, Trouble, Waiting } from '../parts/basics';
 import { Choice } from '../parts/Choice';
 import { clsx } from '../parts/clsx';
 import { DayBars } from '../parts/DayBars';
-import { counted } from '../parts/numbers';
 import { useAddressBar } from '../parts/useAddressBar';
 import { questionWords } from './deskWords';
 import { Question } from './DeskQuestion';
 import type { Answer } from './DeskQuestion';
+import { deskPage as words } from './words';
 
 /** Where people decide what waits: one question at a time, the answer that settles most first. */
 export default function DeskPage({ user }: { user: User }) {
@@ -50,21 +50,24 @@ export default function DeskPage({ user }: { user: User }) {
     <div className="px-4 pt-4 pb-16 sm:px-6">
       <header className="mb-4 flex flex-wrap items-end gap-x-6 gap-y-2">
         <div>
-          <h1 className="text-xl leading-tight">Sorting desk</h1>
-          <Purpose>Email that waits for a person. Your answer files the whole conversation.</Purpose>
+          <h1 className="text-xl leading-tight">{words.sortingDesk}</h1>
+          <Purpose>{words.emailThatWaitsFor}</Purpose>
         </div>
         <p className="tabular text-muted" role="status">
           {desk.data &&
-            `${counted(desk.data.left - desk.data.cases.filter((testCase) => answered.has(testCase.key)).length, 'question')} left, about ${counted(desk.data.emails, 'email')}`}
+            words.questionLeftAboutEmail(
+              desk.data.left - desk.data.cases.filter((testCase) => answered.has(testCase.key)).length,
+              desk.data.emails,
+            )}
         </p>
         {user.role === 'admin' && (
           <span>
             <Choice
-              label="Whose"
+              label={words.whose}
               value={whose}
               options={[
-                { value: 'all', label: 'of all mailboxes' },
-                { value: 'mine', label: 'of my mailboxes' },
+                { value: 'all', label: words.ofAllMailboxes },
+                { value: 'mine', label: words.ofMyMailboxes },
               ]}
               onChange={(value) => set({ whose: value })}
             />
@@ -73,18 +76,13 @@ export default function DeskPage({ user }: { user: User }) {
         {arriving.length > 0 && (
           <span className="ml-auto flex items-end gap-2 text-sm text-muted">
             <DayBars perDay={arriving.map((item) => item.emails)} width={110} height={22} />
-            {perDay(arriving)} a day
+            {words.aDay(perDay(arriving))}
           </span>
         )}
       </header>
-      {desk.isPending && <Waiting what="Loading questions" />}
+      {desk.isPending && <Waiting what={words.loadingQuestions} />}
       <Trouble error={desk.error} />
-      {desk.data && !current && (
-        <Empty title="Nothing waits">
-          Questions appear here when the rules cannot tell a deal or an account for sure, or when a rule asks. What is answered here is
-          never asked again.
-        </Empty>
-      )}
+      {desk.data && !current && <Empty title={words.nothingWaits}>{words.questionsAppearHereWhen}</Empty>}
       {current && (
         <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_minmax(0,26rem)_14rem]">
           <Question
@@ -112,8 +110,8 @@ const SHOWN_IN_QUEUE = 14;
 
 function Queue({ cases }: { cases: readonly DeskCase[] }) {
   return (
-    <aside aria-label="What comes next" className="text-sm max-xl:hidden">
-      <h2 className="mb-1 text-muted">Then</h2>
+    <aside aria-label={words.whatComesNext} className="text-sm max-xl:hidden">
+      <h2 className="mb-1 text-muted">{words.then}</h2>
       <ol>
         {cases.slice(1, SHOWN_IN_QUEUE).map((testCase, at) => (
           <li key={testCase.key} className={clsx('flex gap-2 border-b border-line py-1', at === 0 && 'border-t')}>
@@ -122,7 +120,7 @@ function Queue({ cases }: { cases: readonly DeskCase[] }) {
           </li>
         ))}
       </ol>
-      {cases.length > SHOWN_IN_QUEUE && <p className="mt-1 text-muted">and {cases.length - SHOWN_IN_QUEUE} more</p>}
+      {cases.length > SHOWN_IN_QUEUE && <p className="mt-1 text-muted">{words.andMore(cases.length - SHOWN_IN_QUEUE)}</p>}
     </aside>
   );
 }

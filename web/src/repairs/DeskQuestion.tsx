@@ -14,6 +14,8 @@ import { StartDialog } from './StartDialog';
 import { addToDraft } from '../rulebook/addToDraft';
 import { questionWords, reachWords } from './deskWords';
 import { EmailBeside } from './EmailBeside';
+import { common } from '../parts/words';
+import { deskQuestion as texts } from './words';
 
 export type Answer = Omit<RepairRequest, 'emails' | 'reach'>;
 
@@ -75,11 +77,11 @@ export function Question({
   return (
     <>
       <EmailBeside id={first} />
-      <section aria-label="The question" className="min-w-0 xl:order-none">
+      <section aria-label={texts.theQuestion} className="min-w-0 xl:order-none">
         <h2 className="text-lg leading-snug">{questionWords(question)}</h2>
         <p className="mt-1 text-muted">
           {reachWords(question)}
-          {question.passedBy && <strong className="ml-1 font-semibold text-ochre">{question.passedBy} passed it to you.</strong>}
+          {question.passedBy && <strong className="ml-1 font-semibold text-ochre">{texts.passedItToYou(question.passedBy)}</strong>}
         </p>
         <ol className="mt-3 space-y-1.5">
           {question.candidates.slice(0, 9).map((candidate, at) => (
@@ -96,7 +98,7 @@ export function Question({
                   {candidate.why.length > 0 && <span className="block text-sm break-words text-muted">{candidate.why.join(' · ')}</span>}
                 </span>
                 {candidate.score !== null && (
-                  <span className="tabular text-sm whitespace-nowrap text-muted">fits {Math.round(candidate.score * 100)} %</span>
+                  <span className="tabular text-sm whitespace-nowrap text-muted">{texts.fits(Math.round(candidate.score * 100))}</span>
                 )}
               </button>
             </li>
@@ -105,33 +107,33 @@ export function Question({
         <div className="mt-3 flex flex-wrap gap-1.5">
           {!isPerson && question.about !== 'hold' && (
             <Button onClick={() => answer(noneOf(question))}>
-              {question.about === 'deal' ? 'No deal' : question.about === 'account' ? 'No account' : 'None'} <K>0</K>
+              {question.about === 'deal' ? texts.noDeal : question.about === 'account' ? texts.noAccount : texts.none} <K>0</K>
             </Button>
           )}
           <Button onClick={() => setDialog('file')}>
-            Another record … <K>F</K>
+            {texts.anotherRecord} <K>F</K>
           </Button>
           <Button onClick={() => setDialog('start')}>
-            {isPerson ? 'Create a record …' : 'Create records …'} <K>N</K>
+            {isPerson ? texts.createARecord : texts.createRecords} <K>N</K>
           </Button>
           <Button onClick={() => answer({ settle: true })}>
-            {isPerson ? 'Create no record' : 'Leave it unchanged'} <K>L</K>
+            {isPerson ? texts.createNoRecord : texts.leaveItUnchanged} <K>L</K>
           </Button>
         </div>
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1.5 border-t border-line pt-3 text-sm">
           {user.role === 'admin' && !isPerson && question.candidates.length > 0 && (
             <label className="flex items-center gap-1.5">
-              <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} /> Add a rule that answers the
-              same <K>A</K>
-              {always && <span className="text-muted">to the draft</span>}
+              <input type="checkbox" checked={always} onChange={(event) => setAlways(event.target.checked)} /> {texts.addARuleThat}{' '}
+              <K>{texts.a}</K>
+              {always && <span className="text-muted">{texts.toTheDraft}</span>}
             </label>
           )}
           <Button kind="quiet" onClick={onSkip}>
-            Skip <K>K</K>
+            {texts.skip} <K>K</K>
           </Button>
           <Pass question={question} user={user} onPassed={onPassed} />
           <Button kind="quiet" onClick={() => docket.open(first)}>
-            Decision <K>D</K>
+            {common.decision} <K>D</K>
           </Button>
         </div>
         <Trouble error={error} />
@@ -186,13 +188,13 @@ function useAlways(user: User): (item: DeskCase, candidate: DeskCase['candidates
       const put = async (): Promise<void> => {
         await addToDraft('match', {
           name: `${who} under ${candidate.name}`,
-          note: 'Always, from the sorting desk.',
+          note: texts.alwaysFromTheSorting,
           when: { fact: 'participant', which: 'any', test: { is: 'address', value: who } },
           then: { do: 'fileUnder', kind: item.kind, id: candidate.id, name: candidate.name },
         });
-        notice(`Added to the draft: mail with ${who} goes under ${candidate.name}.`);
+        notice(texts.addedToTheDraft(who, candidate.name));
       };
-      put().catch((error: unknown) => notice(error instanceof Error ? error.message : 'The rule could not be put into the draft.'));
+      put().catch((error: unknown) => notice(error instanceof Error ? error.message : texts.theRuleCouldNot));
     },
     [notice, user.role],
   );
@@ -207,7 +209,7 @@ function Pass({ question, user, onPassed }: { question: DeskCase; user: User; on
     onSuccess: async (_, to) => {
       onPassed();
       await refresh();
-      notice(`Passed to ${to.name}.`);
+      notice(texts.passedTo(to.name));
     },
     onError: (error) => notice(error.message),
   });
@@ -215,8 +217,8 @@ function Pass({ question, user, onPassed }: { question: DeskCase; user: User; on
   if (others.length === 0) return null;
   return (
     <Choice
-      label="Pass to"
-      shown="Pass to …"
+      label={texts.passTo}
+      shown={texts.passToSomeone}
       value=""
       options={others.map((member) => ({ value: String(member.id), label: member.name, hint: member.email }))}
       onChange={(id) => {

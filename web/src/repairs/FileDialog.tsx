@@ -6,6 +6,7 @@ import { Modal } from '../parts/Modal';
 import { counted } from '../parts/numbers';
 import { LikelyList } from './LikelyList';
 import { ReachChoice } from './ReachChoice';
+import { fileDialog as words } from './words';
 
 /** Files emails under a record, or moves them there from another. */
 export function FileDialog({ emails, from = null, onClose }: { emails: readonly number[]; from?: Filing | null; onClose: () => void }) {
@@ -14,7 +15,7 @@ export function FileDialog({ emails, from = null, onClose }: { emails: readonly 
   const [first = 0] = emails;
   const what = emails.length === 1 ? 'it' : counted(emails.length, 'email');
   return (
-    <Modal open onClose={onClose} title={from ? `Move ${what} from ${from.name} to …` : `File ${what} under …`}>
+    <Modal open onClose={onClose} title={from ? words.moveFromTo(what, from.name) : words.fileUnder(what)}>
       <ReachChoice value={reach} onChange={setReach} reaches={['email', 'conversation']} many={emails.length > 1} />
       <LikelyList
         emailId={first}
@@ -27,7 +28,7 @@ export function FileDialog({ emails, from = null, onClose }: { emails: readonly 
         }
       />
       <Trouble error={repair.error} />
-      <p className="mt-2 text-sm text-muted">The rules of the Share step say who sees filed mail. Rules never undo what you file.</p>
+      <p className="mt-2 text-sm text-muted">{words.theRulesOfThe}</p>
     </Modal>
   );
 }

@@ -3,6 +3,8 @@ import { useDeferredValue, useState } from 'react';
 import { KIND_LABELS } from '../parts/people';
 import { SearchList } from '../parts/SearchList';
 import { useLikely } from './queries';
+import { common } from '../parts/words';
+import { likelyList as words } from './words';
 
 /** A search for the record that an email belongs under: likely ones are listed before anything is typed, with why. */
 export function LikelyList({
@@ -24,13 +26,13 @@ export function LikelyList({
   const looking = found.isPending || found.isFetching;
   return (
     <SearchList
-      label="Find a record"
-      placeholder="Name, address, code …"
-      listLabel="Records"
+      label={words.findARecord}
+      placeholder={words.nameAddressCode}
+      listLabel={common.records}
       text={text}
       onText={setText}
       groups={[{ choices }]}
-      nothing={looking ? 'Looking …' : asked ? 'No record has this name.' : 'No record is likely. Type a name.'}
+      nothing={looking ? common.looking : asked ? words.noRecordHasThis : words.noRecordIsLikely}
     />
   );
 }

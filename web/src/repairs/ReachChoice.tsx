@@ -1,11 +1,12 @@
 import type { PinReach } from '@fulvet/contract';
 import { clsx } from '../parts/clsx';
+import { reachChoice as words } from './words';
 
 const WORDS: Record<PinReach, [one: string, many: string, hint: string]> = {
-  email: ['This email', 'These emails', 'Later emails are decided by the rules.'],
-  onward: ['This and what follows', 'These and what follows', 'Earlier mail stays as it is.'],
-  soFar: ['The conversation so far', 'The conversations so far', 'Later emails are decided by the rules.'],
-  conversation: ['The whole conversation', 'The whole conversations', 'What follows, too.'],
+  email: [words.thisEmail, words.theseEmails, words.laterEmailsAreDecided],
+  onward: [words.thisAndWhatFollows, words.theseAndWhatFollows, words.earlierMailStaysAs],
+  soFar: [words.theConversationSoFar, words.theConversationsSoFar, words.laterEmailsAreDecided],
+  conversation: [words.theWholeConversation, words.theWholeConversations, words.whatFollowsToo],
 };
 
 /** To which emails of the conversation a word reaches. Alt and a number choose, too. */
@@ -21,7 +22,7 @@ export function ReachChoice({
   many: boolean;
 }) {
   return (
-    <div role="radiogroup" aria-label="For" className="mb-3 flex flex-wrap gap-1.5">
+    <div role="radiogroup" aria-label={words.for} className="mb-3 flex flex-wrap gap-1.5">
       {reaches.map((reach) => {
         const [single, several, hint] = WORDS[reach];
         return (

@@ -8,6 +8,8 @@ import { useNotice } from '../parts/Notices';
 import { KIND_LABELS } from '../parts/people';
 import type { Subject } from './useRepairKeys';
 import { useRepairKeys } from './useRepairKeys';
+import { common } from '../parts/words';
+import { repairBar as texts } from './words';
 
 /** What a person can do about one email, and what people did about it. */
 export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
@@ -21,28 +23,28 @@ export function RepairBar({ email, user }: { email: EmailDetail; user: User }) {
   if (user.role === 'viewer') return null;
   if (!subject) return <ByHand emailId={email.id} user={user} />;
   return (
-    <section aria-label="Put it right" className="mt-3">
+    <section aria-label={texts.putItRight} className="mt-3">
       <div className="flex flex-wrap gap-1.5">
         <Button onClick={() => open('file')}>
-          File under … <Key>F</Key>
+          {texts.fileUnder} <Key>F</Key>
         </Button>
         <Button onClick={() => open('takeOff')} disabled={email.filings.length === 0 && email.questions.length === 0}>
-          Remove from record … <Key>T</Key>
+          {texts.removeFromRecord} <Key>T</Key>
         </Button>
         <Button onClick={() => open('start')} disabled={email.content === null}>
-          Create records … <Key>N</Key>
+          {texts.createRecords} <Key>N</Key>
         </Button>
         {owned && email.outcome !== 'sealed' && (
           <Button onClick={() => open('seal')}>
-            Seal … <Key>S</Key>
+            {texts.seal} <Key>S</Key>
           </Button>
         )}
       </div>
       {email.filings.length > 0 && (
         <p className="mt-1.5 text-sm">
           <Choice
-            label="Move it from"
-            shown="Move from …"
+            label={texts.moveItFrom}
+            shown={texts.moveFrom}
             value=""
             options={email.filings.map((filing) => ({
               value: `${filing.kind}:${filing.id}`,
@@ -76,13 +78,13 @@ function ByHand({ emailId, user }: { emailId: number; user: User }) {
   const standing = repairs.data?.repairs.filter((repair) => !repair.undone) ?? [];
   if (standing.length === 0) return null;
   return (
-    <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label="Decided by hand">
+    <ul className="mt-2 space-y-1 border-l-2 border-line pl-2.5 text-sm" aria-label={texts.decidedByHand}>
       {standing.map((item) => (
         <li key={item.id} className="flex items-baseline gap-2">
           <span className="min-w-0 grow break-words">
             {item.summary}{' '}
             <span className="text-muted">
-              · {item.mine ? 'you' : item.by}, <Moment at={item.at} />
+              · {item.mine ? texts.you : item.by}, <Moment at={item.at} />
             </span>
           </span>
           {(item.mine || user.role === 'admin') && (
@@ -90,10 +92,10 @@ function ByHand({ emailId, user }: { emailId: number; user: User }) {
               type="button"
               className="text-spruce hover:underline"
               onClick={() =>
-                void undo(item.id).catch((error: unknown) => notice(error instanceof Error ? error.message : 'That could not be undone.'))
+                void undo(item.id).catch((error: unknown) => notice(error instanceof Error ? error.message : texts.thatCouldNotBe))
               }
             >
-              Undo
+              {common.undo}
             </button>
           )}
         </li>

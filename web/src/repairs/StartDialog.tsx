@@ -9,6 +9,9 @@ import { Modal } from '../parts/Modal';
 import { counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { Option, Select } from '../parts/Select';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { startDialog as words } from './words';
 
 type Become = 'contact' | 'lead' | 'nothing';
 interface Values {
@@ -32,9 +35,9 @@ export function StartDialog({ emails, onClose }: { emails: readonly number[]; on
       open
       wide
       onClose={onClose}
-      title={`Create records from ${emails.length === 1 ? 'this email' : counted(emails.length, 'email')}`}
+      title={words.createRecordsFrom(emails.length === 1 ? words.thisEmail : counted(emails.length, 'email'))}
     >
-      {found.isPending && <Waiting what="Reading who takes part" />}
+      {found.isPending && <Waiting what={words.readingWhoTakesPart} />}
       <Trouble error={found.error} />
       {found.data && <People emails={emails} people={found.data.people} onClose={onClose} />}
     </Modal>
@@ -77,7 +80,7 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
   const chosen = rows.filter((row) => row.become !== 'nothing');
   return (
     <Form form={form} className="">
-      {unknown.length === 0 && <p className="text-muted">Every external participant has a record already.</p>}
+      {unknown.length === 0 && <p className="text-muted">{words.everyExternalParticipantHas}</p>}
       <ul className="space-y-3">
         {unknown.map((item, at) => {
           const become = rows[at]?.become ?? 'nothing';
@@ -90,25 +93,25 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
               </div>
               <div className="grid gap-1.5 sm:grid-cols-[7.5rem_1fr_1fr_1fr]">
                 <Select
-                  aria-label={`What ${item.address} becomes`}
+                  aria-label={words.whatBecomes(item.address)}
                   value={become}
                   onValue={(value) => form.fields.setValue(`rows.${at}.become`, value as Become)}
                 >
-                  <Option value="contact">Contact</Option>
-                  <Option value="lead">Lead</Option>
-                  <Option value="nothing">Nothing</Option>
+                  <Option value="contact">{words.contact}</Option>
+                  <Option value="lead">{words.lead}</Option>
+                  <Option value="nothing">{words.nothing}</Option>
                 </Select>
                 <TextInput
-                  aria-label={`Name of ${item.address}`}
-                  placeholder="Name"
+                  aria-label={words.nameOf(item.address)}
+                  placeholder={common.name}
                   readOnly={off}
                   aria-disabled={off || undefined}
                   className={clsx(off && 'opacity-50')}
                   {...form.fields.register(`rows.${at}.name`)}
                 />
                 <TextInput
-                  aria-label={`Title of ${item.address}`}
-                  placeholder="Title"
+                  aria-label={words.titleOf(item.address)}
+                  placeholder={common.title}
                   readOnly={off}
                   aria-disabled={off || undefined}
                   className={clsx(off && 'opacity-50')}
@@ -122,9 +125,9 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
                   </datalist>
                 )}
                 <TextInput
-                  list={item.accounts.length > 1 ? `accounts of ${item.address}` : undefined}
-                  aria-label={`Company of ${item.address}`}
-                  placeholder={become === 'lead' ? 'Company' : 'Account'}
+                  list={item.accounts.length > 1 ? words.accountsOf(item.address) : undefined}
+                  aria-label={words.companyOf(item.address)}
+                  placeholder={become === 'lead' ? words.company : common.account}
                   readOnly={off}
                   aria-disabled={off || undefined}
                   className={clsx(off && 'opacity-50')}
@@ -137,30 +140,27 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
       </ul>
       {known.length > 0 && (
         <p className="mt-3 text-sm text-muted">
-          In the records:{' '}
-          {known.map((item, at) => (
-            <span key={item.address}>
-              {at > 0 && ', '}
-              {item.record && (
-                <Link className="text-spruce hover:underline" to={recordPath(item.record.kind, item.record.id)}>
-                  {item.record.name}
-                </Link>
-              )}
-            </span>
-          ))}
+          {filled(words.inTheRecords, {
+            known: known.map((item, at) => (
+              <span key={item.address}>
+                {at > 0 && ', '}
+                {item.record && (
+                  <Link className="text-spruce hover:underline" to={recordPath(item.record.kind, item.record.id)}>
+                    {item.record.name}
+                  </Link>
+                )}
+              </span>
+            )),
+          })}
         </p>
       )}
       <div className="mt-3 mb-4 border-t border-line pt-3">
         <TextField
           form={form}
           name="deal"
-          label="A deal begins with it"
-          placeholder="Its name; empty for none"
-          hint={
-            account
-              ? `With ${account.name}, the people above on it, and the whole conversation under it.`
-              : 'With the people above, and the whole conversation.'
-          }
+          label={words.aDealBeginsWith}
+          placeholder={words.itsNameEmptyFor}
+          hint={account ? words.withThePeopleAbove(account.name) : words.withThePeopleAboveAnd}
         />
       </div>
       <FormEnd
@@ -174,8 +174,8 @@ function People({ emails, people, onClose }: { emails: readonly number[]; people
 }
 
 function saveLabel(people: number, deal: boolean): string {
-  const parts = [...(people > 0 ? [counted(people, 'person', 'people')] : []), ...(deal ? ['a deal'] : [])];
-  return parts.length > 0 ? `Create ${parts.join(' and ')}` : 'Create records';
+  const parts = [...(people > 0 ? [counted(people, 'person', 'people')] : []), ...(deal ? [words.aDeal] : [])];
+  return parts.length > 0 ? words.create(parts.join(' and ')) : words.createRecords;
 }
 
 function personOf(person: Outsider, { become, name, title, company }: Row): NewPerson {
@@ -192,10 +192,10 @@ function personOf(person: Outsider, { become, name, title, company }: Row): NewP
 }
 
 function hintOf(person: Outsider): string {
-  if (person.accounts.length > 1) return `${person.accounts.map(({ name }) => name).join(' and ')} share the domain: say which`;
-  if (person.keptOut) return 'is kept out';
-  if (person.role) return 'names a function, not a person';
-  if (person.machine) return 'machines write from there';
-  if (person.nameConfidence === 0) return 'name not known';
-  return person.nameConfidence < 1 ? `name guessed, ${Math.round(person.nameConfidence * 100)} % sure` : '';
+  if (person.accounts.length > 1) return words.shareTheDomainSay(person.accounts.map(({ name }) => name).join(' and '));
+  if (person.keptOut) return words.isKeptOut;
+  if (person.role) return words.namesAFunctionNot;
+  if (person.machine) return words.machinesWriteFromThere;
+  if (person.nameConfidence === 0) return words.nameNotKnown;
+  return person.nameConfidence < 1 ? words.nameGuessedSure(Math.round(person.nameConfidence * 100)) : '';
 }

@@ -6,6 +6,7 @@ import { Modal } from '../parts/Modal';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS } from '../parts/people';
 import { ReachChoice } from './ReachChoice';
+import { takeOffDialog as words } from './words';
 
 /** Takes emails off a record, or off every one. */
 export function TakeOffDialog({
@@ -22,7 +23,7 @@ export function TakeOffDialog({
   const takeOff = (kind: Filing['kind'] | null, id: number | null): void =>
     repair.mutate({ emails: [...emails], reach, takeOff: [{ kind, id }] }, { onSuccess: onClose });
   return (
-    <Modal open onClose={onClose} title={`Take ${emails.length === 1 ? 'it' : counted(emails.length, 'email')} off …`}>
+    <Modal open onClose={onClose} title={words.takeOff(emails.length === 1 ? 'it' : counted(emails.length, 'email'))}>
       <ReachChoice value={reach} onChange={setReach} reaches={['email', 'onward', 'soFar', 'conversation']} many={emails.length > 1} />
       <ul className="space-y-1">
         {filings.map((filing, at) => (
@@ -35,12 +36,12 @@ export function TakeOffDialog({
         ))}
         <li>
           <Button autoFocus={filings.length === 0} className="w-full" disabled={repair.isPending} onClick={() => takeOff(null, null)}>
-            <span className="w-16 text-left text-muted">All</span> Every record: leave it unfiled
+            <span className="w-16 text-left text-muted">{words.all}</span> {words.everyRecordLeaveIt}
           </Button>
         </li>
       </ul>
       <Trouble error={repair.error} />
-      <p className="mt-2 text-sm text-muted">Unfiled mail is seen by the members who use its mailboxes. Nothing changes in any mailbox.</p>
+      <p className="mt-2 text-sm text-muted">{words.unfiledMailIsSeen}</p>
     </Modal>
   );
 }

@@ -1,23 +1,23 @@
 import type { DeskCase } from '@fulvet/contract';
 import { counted } from '../parts/numbers';
+import { common } from '../parts/words';
+import { deskWords as texts } from './words';
 
 /** The question in words. */
 export function questionWords({ about, domain, candidates }: Pick<DeskCase, 'about' | 'domain' | 'candidates'>): string {
   switch (about) {
     case 'deal':
-      return `Which of these ${candidates.length} deals?`;
+      return texts.whichOfTheseDeals(candidates.length);
     case 'account':
-      return `Which account of ${domain ?? 'this domain'}?`;
+      return texts.whichAccountOf(domain ?? texts.thisDomain);
     case 'filing':
-      return candidates.length > 0
-        ? `An external person sent it to the filing address of this record. File it there?`
-        : `No record has the filing address ${domain ?? ''}. Where does it belong?`;
+      return candidates.length > 0 ? texts.anExternalPersonSent : texts.noRecordHasThe(domain ?? '');
     case 'hold':
-      return domain ? `A rule asks: ${domain}` : 'A rule asks a person where it belongs.';
+      return domain ? texts.aRuleAsks(domain) : texts.aRuleAsksA;
     case 'person':
       return candidates.length > 0
-        ? `Is ${domain ?? 'this address'} another address of ${candidates.map((candidate) => candidate.name).join(' or ')}?`
-        : `Is ${domain ?? 'this person'} to become a record?`;
+        ? texts.isAnotherAddressOf(domain ?? texts.thisAddress, candidates.map((candidate) => candidate.name).join(' or '))
+        : texts.isToBecomeA(domain ?? common.thisPerson);
   }
 }
 
@@ -29,9 +29,9 @@ export function reachWords({
   candidates,
 }: Pick<DeskCase, 'count' | 'conversations' | 'about' | 'candidates'>): string {
   if (about === 'person' && candidates.length > 0)
-    return `${count === 1 ? 'One email asks' : `${counted(count, 'email')} ask`}; the answer applies to all mail with this address.`;
-  if (count === 1) return 'One email; what follows in its conversation goes the same way.';
+    return texts.theAnswerAppliesTo(count === 1 ? texts.oneEmailAsks : texts.emailAsk(count));
+  if (count === 1) return texts.oneEmailWhatFollows;
   const emails = counted(count, 'email');
-  if (about === 'person' || conversations > 1) return `One answer for ${emails} in ${counted(conversations, 'conversation')}.`;
-  return `One answer for these ${emails} of one conversation.`;
+  if (about === 'person' || conversations > 1) return texts.oneAnswerForIn(emails, conversations);
+  return texts.oneAnswerForThese(emails);
 }

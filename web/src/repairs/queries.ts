@@ -2,10 +2,11 @@ import type { RepairRequest } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { asked } from '../api/asked';
 import { useNotice } from '../parts/Notices';
-import { counted } from '../parts/numbers';
 import { useOffer } from './useOffer';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
+import { common } from '../parts/words';
+import { queries as words } from './words';
 
 export const useLikely = (emailId: number, text: string) =>
   useQuery({
@@ -33,7 +34,7 @@ export function useRepair({ quietly = false }: { quietly?: boolean } = {}) {
     mutationFn: (request: RepairRequest) => call('repair', { body: request }),
     onSuccess: async (done) => {
       if (!quietly) await refresh();
-      notice(`${done.summary}.`, { label: 'Undo', run: () => undo(done.id) });
+      notice(`${done.summary}.`, { label: common.undo, run: () => undo(done.id) });
       if (done.offer) offer(done.offer);
     },
   });
@@ -47,6 +48,6 @@ export function useUndoRepair(): (id: number) => Promise<void> {
     const undone = await call('undoRepair', { id });
     await refresh();
     const kept = undone.kept.map((item) => `${item.name} stays: ${item.because}.`);
-    notice(`Undone; ${counted(undone.changed, 'email is', 'emails are')} as before. ${kept.join(' ')}`.trim());
+    notice(words.undoneEmailsAreAs(undone.changed, kept.join(' ')).trim());
   };
 }

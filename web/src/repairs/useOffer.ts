@@ -4,6 +4,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { answersOf, answerKey } from '../api/asked';
 import { useNotice } from '../parts/Notices';
 import { addToDraft } from '../rulebook/addToDraft';
+import { common } from '../parts/words';
+import { useOffer as words } from './words';
 
 type Offer = NonNullable<RepairResult['offer']>;
 
@@ -14,15 +16,15 @@ export function useOffer(): (offer: Offer) => void {
   return (offer) => {
     const isAdmin = client.getQueryData<Session>(answerKey('getSession'))?.user?.role === 'admin';
     if (!isAdmin) {
-      notice(`${offer.because} An administrator finds the rule for it under Tuning.`);
+      notice(words.anAdministratorFindsThe(offer.because));
       return;
     }
-    notice(`${offer.because} A rule can do that from now on.`, { label: 'Add to the draft', run: () => putIntoDraft(offer) });
+    notice(words.aRuleCanDo(offer.because), { label: common.addToTheDraft, run: () => putIntoDraft(offer) });
   };
 
   async function putIntoDraft({ step, rule }: Offer): Promise<void> {
     client.setQueryData(answerKey('getDraft'), await addToDraft(step as RuleStep, rule as object));
     await client.invalidateQueries(answersOf('checkDraft'));
-    notice('It is in the draft; nothing has taken effect.');
+    notice(words.itIsInThe);
   }
 }

@@ -11,11 +11,14 @@ import { DataTable } from '../parts/table/DataTable';
 import type { Column } from '../parts/table/useColumns';
 import { useAddressBar } from '../parts/useAddressBar';
 import { ruleThatFits } from './ruleThatFits';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { domainUse as texts } from './words';
 
 const SHOWS = [
-  ['unfiled', 'Unfiled or waiting'],
-  ['junk', 'Kept out and machine mail'],
-  ['all', 'Everything'],
+  ['unfiled', texts.unfiledOrWaiting],
+  ['junk', texts.keptOutAndMachine],
+  ['all', texts.everything],
 ] as const;
 
 /** Domains by volume, with the outcomes of their mail and the rule that would fit. */
@@ -30,10 +33,10 @@ export function DomainUse() {
   });
   const rows = found.data?.rows ?? [];
   return (
-    <section aria-label="Domains by volume">
+    <section aria-label={texts.domainsByVolume}>
       <div className="mb-2 flex flex-wrap items-center gap-2">
-        <h2 className="mr-3 text-lg">Who it is from and to</h2>
-        <div role="group" aria-label="Show" className="flex flex-wrap gap-1">
+        <h2 className="mr-3 text-lg">{texts.whoItIsFrom}</h2>
+        <div role="group" aria-label={texts.show} className="flex flex-wrap gap-1">
           {SHOWS.map(([value, label]) => (
             <Button
               key={value}
@@ -46,24 +49,24 @@ export function DomainUse() {
           ))}
         </div>
         <TextInput
-          aria-label="Find a domain"
-          placeholder="Find a domain"
+          aria-label={texts.findADomain}
+          placeholder={texts.findADomain}
           className="w-48!"
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
         <span className="tabular text-sm text-muted">
-          {found.data &&
-            (rows.length < found.data.total
-              ? `the first ${rows.length} of ${count(found.data.total)}`
-              : counted(found.data.total, 'domain'))}{' '}
-          in 90 days
+          {filled(texts.in90Days, {
+            manyRows:
+              found.data &&
+              (rows.length < found.data.total ? texts.theFirstOf(rows.length, found.data.total) : counted(found.data.total, 'domain')),
+          })}
         </span>
       </div>
       <Trouble error={found.error} />
-      {found.data?.total === 0 && <Empty title="Nothing here">No domain fits what you chose.</Empty>}
+      {found.data?.total === 0 && <Empty title={texts.nothingHere}>{texts.noDomainFitsWhat}</Empty>}
       {rows.length > 0 && (
-        <DataTable name="domains" label="Domains by volume" columns={COLUMNS} rows={rows} rowKey={(row) => row.domain} least="60rem" />
+        <DataTable name="domains" label={texts.domainsByVolume} columns={COLUMNS} rows={rows} rowKey={(row) => row.domain} least="60rem" />
       )}
     </section>
   );
@@ -72,7 +75,7 @@ export function DomainUse() {
 const COLUMNS: readonly Column<DomainRow>[] = [
   {
     key: 'domain',
-    label: 'domain',
+    label: texts.domain,
     width: 'minmax(13.5rem, 1.5fr)',
     isFixed: true,
     cell: ({ domain, accounts }) => (
@@ -84,14 +87,14 @@ const COLUMNS: readonly Column<DomainRow>[] = [
       </>
     ),
   },
-  { key: 'emails', label: 'emails', width: '4.25rem', end: true, cell: ({ emails }) => count(emails) },
-  { key: 'received', label: 'received', width: '4.75rem', end: true, cell: ({ received }) => count(received) },
-  { key: 'sent', label: 'sent', width: '3.75rem', end: true, cell: ({ sent }) => count(sent) },
-  { key: 'machine', label: 'automatic', width: '5.25rem', end: true, cell: ({ machine, emails }) => percent(machine, emails) },
-  { key: 'outcome', label: 'outcome', width: 'minmax(8rem, 1fr)', cell: (row) => <OutcomeBar row={row} /> },
+  { key: 'emails', label: common.emailsSmall, width: '4.25rem', end: true, cell: ({ emails }) => count(emails) },
+  { key: 'received', label: texts.received, width: '4.75rem', end: true, cell: ({ received }) => count(received) },
+  { key: 'sent', label: texts.sent, width: '3.75rem', end: true, cell: ({ sent }) => count(sent) },
+  { key: 'machine', label: texts.automatic, width: '5.25rem', end: true, cell: ({ machine, emails }) => percent(machine, emails) },
+  { key: 'outcome', label: texts.outcome, width: 'minmax(8rem, 1fr)', cell: (row) => <OutcomeBar row={row} /> },
   {
     key: 'rule',
-    label: 'by the rule',
+    label: texts.byTheRule,
     width: 'minmax(8rem, 1.2fr)',
     cell: ({ rule }) => (
       <span className="block truncate text-muted" title={rule ?? ''}>
@@ -101,7 +104,7 @@ const COLUMNS: readonly Column<DomainRow>[] = [
   },
   {
     key: 'last',
-    label: 'last',
+    label: texts.last,
     width: '5rem',
     end: true,
     cell: ({ last }) => (
@@ -110,7 +113,7 @@ const COLUMNS: readonly Column<DomainRow>[] = [
       </span>
     ),
   },
-  { key: 'fits', label: 'rule that fits', width: '7.25rem', end: true, cell: (row) => <RuleButton row={row} /> },
+  { key: 'fits', label: texts.ruleThatFits, width: '7.25rem', end: true, cell: (row) => <RuleButton row={row} /> },
 ];
 
 function RuleButton({ row }: { row: DomainRow }) {

@@ -6,31 +6,28 @@ import { Empty, Trouble } from '../parts/basics';
 import { count } from '../parts/numbers';
 import { DataTable } from '../parts/table/DataTable';
 import type { Column } from '../parts/table/useColumns';
+import { common } from '../parts/words';
+import { ruleAccuracy as words } from './words';
 
 /** How often each rule that files was right, by what people corrected by hand. Each figure opens its emails. */
 export function RuleAccuracy() {
   const found = useQuery(asked('listRuleAccuracy'));
   const rules = found.data?.rules ?? [];
   return (
-    <section aria-label="How often each rule was right" className="mb-8">
-      <h2 className="text-lg">How often each rule was right</h2>
+    <section aria-label={words.howOftenEachRule} className="mb-8">
+      <h2 className="text-lg">{words.howOftenEachRule}</h2>
       <Trouble error={found.error} />
-      {found.data && rules.length === 0 && <Empty title="Nothing filed yet">Rules are listed here once they have filed email.</Empty>}
+      {found.data && rules.length === 0 && <Empty title={words.nothingFiledYet}>{words.rulesAreListedHere}</Empty>}
       {rules.length > 0 && (
         <div className="max-w-4xl">
           <DataTable
             name="rule-accuracy"
-            label="How often each rule was right"
+            label={words.howOftenEachRule}
             columns={COLUMNS}
             rows={rules}
             rowKey={(row) => row.rule}
             least="36rem"
-            heading={
-              <p className="text-sm text-muted">
-                Emails of 90 days, by the rule that filed them. An email counts as corrected when someone removed it from the record, or
-                moved it.
-              </p>
-            }
+            heading={<p className="text-sm text-muted">{words.emailsOf90Days}</p>}
           />
         </div>
       )}
@@ -41,16 +38,16 @@ export function RuleAccuracy() {
 const emailsOf = ({ rule, since }: RuleAccuracyRow): string => `/all-mail?rule=${encodeURIComponent(rule)}&from=${since}`;
 
 const COLUMNS: readonly Column<RuleAccuracyRow>[] = [
-  { key: 'rule', label: 'rule', width: 'minmax(12rem, 2fr)', isFixed: true, cell: ({ name }) => name },
+  { key: 'rule', label: words.rule, width: 'minmax(12rem, 2fr)', isFixed: true, cell: ({ name }) => name },
   {
     key: 'kinds',
-    label: 'files under',
+    label: words.filesUnder,
     width: 'minmax(7rem, 1fr)',
     cell: ({ kinds }) => <span className="text-muted">{kinds.join(', ')}</span>,
   },
   {
     key: 'emails',
-    label: 'emails',
+    label: common.emailsSmall,
     width: '6rem',
     end: true,
     cell: (row) => (
@@ -61,7 +58,7 @@ const COLUMNS: readonly Column<RuleAccuracyRow>[] = [
   },
   {
     key: 'corrected',
-    label: 'corrected',
+    label: words.corrected,
     width: '6rem',
     end: true,
     cell: (row) =>
@@ -73,7 +70,7 @@ const COLUMNS: readonly Column<RuleAccuracyRow>[] = [
         </Link>
       ),
   },
-  { key: 'right', label: 'right', width: '5rem', end: true, cell: rightShare },
+  { key: 'right', label: words.right, width: '5rem', end: true, cell: rightShare },
 ];
 
 /** Never rounded up to all, where something was corrected. */

@@ -7,25 +7,24 @@ import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Button, Trouble, Waiting } from '../parts/basics';
 import { useNotice } from '../parts/Notices';
-import { count, counted } from '../parts/numbers';
+import { counted } from '../parts/numbers';
 import { STEPS } from '../parts/steps';
 import { useUndo } from '../parts/useUndo';
 import { newRule } from '../rulebook/editor/ruleFromAddress';
 import type { AnyRule } from '../rulebook/editor/anyRule';
+import { common } from '../parts/words';
+import { suggestions as texts } from './words';
 
 /** Rules and changes that past mail suggests, each with what it would change. */
 export function Suggestions() {
   const found = useQuery(asked('listSuggestions'));
   return (
-    <section aria-label="Suggestions" className="mb-8">
-      <h2 className="text-lg">Suggestions from past mail</h2>
-      <p className="mb-2 text-sm text-muted">
-        Computed from the mail of 90 days and the records; each was tried on the mail that it is about. Nothing takes effect before it is
-        put live.
-      </p>
-      {found.isPending && <Waiting what="Trying out suggestions" />}
+    <section aria-label={texts.suggestions} className="mb-8">
+      <h2 className="text-lg">{texts.suggestionsFromPastMail}</h2>
+      <p className="mb-2 text-sm text-muted">{texts.computedFromTheMail}</p>
+      {found.isPending && <Waiting what={texts.tryingOutSuggestions} />}
       <Trouble error={found.error} />
-      {found.data?.suggestions.length === 0 && <p className="text-muted">Nothing to suggest now.</p>}
+      {found.data?.suggestions.length === 0 && <p className="text-muted">{texts.nothingToSuggestNow}</p>}
       <ul className="divide-y divide-line border-y border-line empty:border-0">
         {found.data?.suggestions.map((item) => (
           <SuggestionLine key={item.code + item.about} suggestion={item} />
@@ -48,8 +47,8 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
       await client.invalidateQueries(answersOf('listSuggestions', 'checkDraft', 'listTrials'));
       if (suggestion.account) {
         await refresh();
-        notice(`${suggestion.about} now belongs to ${suggestion.account.name}.`, undo(draft.undo));
-      } else notice('It is in the draft. Nothing has taken effect yet.');
+        notice(texts.nowBelongsTo(suggestion.about, suggestion.account.name), undo(draft.undo));
+      } else notice(texts.itIsInThe);
     },
   });
   const { effect } = suggestion;
@@ -60,11 +59,11 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
       <span className="text-sm font-medium text-muted">{step?.title}</span>
       <span className="min-w-0 break-words">
         {suggestion.because}
-        {rule && <span className="mt-0.5 block text-muted">Rule: {capital(ruleWords(rule))}</span>}
+        {rule && <span className="mt-0.5 block text-muted">{texts.rule(capital(ruleWords(rule)))}</span>}
       </span>
       <span className="tabular text-sm">
         {effectWords(effect)}
-        <span className="block text-muted">of the {counted(effect.emails, 'newest email')} it is about</span>
+        <span className="block text-muted">{texts.ofTheNewestEmail(effect.emails)}</span>
       </span>
       <span className="flex flex-wrap items-start gap-1">
         <Button disabled={take.isPending} onClick={() => take.mutate()}>
@@ -72,7 +71,7 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
         </Button>
         {rule && step && (
           <Button kind="quiet" onClick={() => void go(step.path, { state: { newRule: rule } })}>
-            Edit first …
+            {texts.editFirst}
           </Button>
         )}
         <Trouble error={take.error} />
@@ -82,20 +81,20 @@ function SuggestionLine({ suggestion }: { suggestion: SuggestionRow }) {
 }
 
 const TAKE_LABELS: Record<SuggestionRow['does'], string> = {
-  rule: 'Add to the draft',
-  addForm: 'Add the form to the draft',
-  addDomain: 'Add the domain to the account',
+  rule: common.addToTheDraft,
+  addForm: texts.addTheFormTo,
+  addDomain: texts.addTheDomainTo,
 };
 
 function effectWords({ changed, filed, unfiled, keptOut, created }: SuggestionRow['effect']): string {
-  if (changed === 0) return 'would change nothing now';
+  if (changed === 0) return texts.wouldChangeNothingNow;
   const parts = [
-    ...(filed > 0 ? [`${count(filed)} newly filed`] : []),
-    ...(keptOut > 0 ? [`${count(keptOut)} kept out`] : []),
-    ...(unfiled > keptOut ? [`${count(unfiled - keptOut)} no longer filed`] : []),
+    ...(filed > 0 ? [texts.newlyFiled(filed)] : []),
+    ...(keptOut > 0 ? [texts.keptOut(keptOut)] : []),
+    ...(unfiled > keptOut ? [texts.noLongerFiled(unfiled - keptOut)] : []),
     ...(created > 0 ? [counted(created, 'record created', 'records created')] : []),
   ];
-  return `${counted(changed, 'email')} would change${parts.length > 0 ? `: ${parts.join(', ')}` : ''}`;
+  return texts.emailWouldChange(changed, parts.length > 0 ? `: ${parts.join(', ')}` : '');
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

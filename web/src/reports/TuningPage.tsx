@@ -4,12 +4,13 @@ import { useDraft } from '../rulebook/queries';
 import { DomainUse } from './DomainUse';
 import { RuleAccuracy } from './RuleAccuracy';
 import { Suggestions } from './Suggestions';
+import { tuningPage as words } from './words';
 
 /** What stays unfiled and what is junk, by volume, and rules that past mail suggests. */
 export default function TuningPage() {
   const draft = useDraft();
   return (
-    <Page title="Tuning" purpose="What past mail suggests to change, how often each rule was right, and which domains write." wide>
+    <Page title={words.tuning} purpose={words.whatPastMailSuggests} wide>
       {draft.data && <DraftBar draft={draft.data} />}
       <Suggestions />
       <RuleAccuracy />

@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call } from '../api/call';
 import { DatePicker } from '../parts/DatePicker';
+import { addressListEntry as words } from './words';
 
 /** The note on an entry, edited in place. */
 export function Note({ list, entry, onKept }: { list: AddressListRow; entry: AddressListEntryRow; onKept: () => Promise<void> }) {
@@ -13,9 +14,9 @@ export function Note({ list, entry, onKept }: { list: AddressListRow; entry: Add
   });
   return (
     <input
-      aria-label={`Note on ${entry.value}`}
+      aria-label={words.noteOn(entry.value)}
       className="w-full rounded border border-transparent bg-transparent px-1.5 py-0.5 text-sm hover:border-line focus:border-line focus:bg-raised"
-      placeholder="add a note"
+      placeholder={words.addANote}
       value={note}
       maxLength={500}
       onChange={(event) => setNote(event.target.value)}
@@ -25,7 +26,7 @@ export function Note({ list, entry, onKept }: { list: AddressListRow; entry: Add
   );
 }
 
-const IN_PLACE = 'underline decoration-dotted underline-offset-4 hover:text-ink';
+const IN_PLACE = words.underlineDecorationDottedUnderline;
 
 interface Edited {
   list: AddressListRow;
@@ -43,11 +44,11 @@ export function Reach({ list, entry, onKept }: Edited) {
     <button
       type="button"
       className={IN_PLACE}
-      title={entry.exactly ? 'Count its sub-domains, too' : 'Count the domain alone'}
+      title={entry.exactly ? words.countItsSubDomains : words.countTheDomainAlone}
       disabled={keep.isPending}
       onClick={() => keep.mutate()}
     >
-      {entry.exactly ? 'this domain alone' : 'with its sub-domains'}
+      {entry.exactly ? words.thisDomainAlone : words.withItsSubDomains}
     </button>
   );
 }
@@ -63,7 +64,7 @@ export function Until({ list, entry, onKept }: Edited) {
       fit="text"
       label="until"
       name={`Last day on which ${entry.value} counts`}
-      empty="no end"
+      empty={words.noEnd}
       value={entry.until ?? ''}
       disabled={keep.isPending}
       onValue={(value) => value !== (entry.until ?? '') && keep.mutate(value)}

@@ -10,11 +10,14 @@ import { Form, FormEnd, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
-import { count, counted } from '../parts/numbers';
+import { counted } from '../parts/numbers';
 import { useAddressBar } from '../parts/useAddressBar';
 import { Note, Reach, Until } from './AddressListEntry';
 import { DatePicker } from '../parts/DatePicker';
 import { useUndo } from '../parts/useUndo';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { addressListsPage as words } from './words';
 
 /** Named lists of domains and addresses that rules refer to. */
 export default function AddressListsPage() {
@@ -23,25 +26,19 @@ export default function AddressListsPage() {
   const all = lists.data?.lists ?? [];
   const chosen = all.find((item) => item.id === params.get('list')) ?? all.find((item) => !item.shipped);
   return (
-    <Page
-      title="Address lists"
-      purpose="Named lists of domains and addresses that rules refer to. An entry counts for new mail as soon as it is added."
-      wide
-    >
+    <Page title={words.addressLists} purpose={words.namedListsOfDomains} wide>
       <Trouble error={lists.error} />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[17rem_minmax(0,1fr)]">
-        <section aria-label="Lists">
+        <section aria-label={words.lists}>
           <Names lists={all.filter((item) => !item.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
           <NewList onMade={(id) => set({ list: id })} />
-          <h2 className="mt-6 mb-1 text-sm font-medium text-muted">For every rulebook</h2>
+          <h2 className="mt-6 mb-1 text-sm font-medium text-muted">{words.forEveryRulebook}</h2>
           <Names lists={all.filter((item) => item.shipped)} chosen={chosen} onChoose={(list) => set({ list })} />
         </section>
         {chosen ? (
           <Entries key={chosen.id} list={chosen} />
         ) : (
-          lists.data && (
-            <Empty title="No list of your own yet">Create one on the left: for example, law firms and press that are often in copy.</Empty>
-          )
+          lists.data && <Empty title={words.noListOfYour}>{words.createOneOnThe}</Empty>
         )}
       </div>
     </Page>
@@ -70,7 +67,7 @@ function Names({
             <span className="font-medium">{list.name}</span>
             <span className="tabular block text-sm text-muted">
               {counted(list.entries, 'entry', 'entries')}
-              {list.id !== ROLES && `, ${counted(list.took, 'email')} in 30 days`}
+              {list.id !== ROLES && words.emailIn30Days(list.took)}
             </span>
           </button>
         </li>
@@ -93,9 +90,9 @@ function NewList({ onMade }: { onMade: (id: string) => void }) {
     },
   });
   return (
-    <Form form={form} label="New list" className="mt-3 space-y-2">
-      <TextField form={form} name="name" label="Name of a new list" maxLength={100} />
-      <FormEnd form={form} kind="plain" label="Create the list" />
+    <Form form={form} label={words.newList} className="mt-3 space-y-2">
+      <TextField form={form} name="name" label={words.nameOfANew} maxLength={100} />
+      <FormEnd form={form} kind="plain" label={words.createTheList} />
     </Form>
   );
 }
@@ -111,29 +108,29 @@ function Entries({ list }: { list: AddressListRow }) {
     mutationFn: (entry: AddressListEntryRow) => call('removeAddressListEntry', { list: list.id, id: entry.id }),
     onSuccess: async (removed, entry) => {
       await again();
-      notice(`${entry.value} is off the list.`, undo(removed.undo));
+      notice(words.isOffTheList(entry.value), undo(removed.undo));
     },
   });
   const drop = useMutation({
     mutationFn: () => call('deleteAddressList', { list: list.id }),
     onSuccess: async (deleted) => {
       await again();
-      notice(`The list “${list.name}” was deleted.`, undo(deleted.undo));
+      notice(words.theListWasDeleted(list.name), undo(deleted.undo));
     },
   });
   return (
-    <section aria-label={`Entries of ${list.name}`} className="min-w-0">
+    <section aria-label={words.entriesOf(list.name)} className="min-w-0">
       <div className="mb-2 flex flex-wrap items-center gap-3">
         <h2 className="text-lg">{list.name}</h2>
         <span className="grow text-sm text-muted">
-          {list.usedBy.length > 0 ? `used by ${list.usedBy.join(', ')}` : 'used by no rule yet'}
+          {list.usedBy.length > 0 ? words.usedBy(list.usedBy.join(', ')) : words.usedByNoRule}
         </span>
         <a className="text-sm text-spruce hover:underline" href={`/api/v1/address-lists/${list.id}/export`}>
-          CSV
+          {words.csv}
         </a>
         {!list.shipped && (
           <Button kind="quiet" className="text-brick" disabled={drop.isPending} onClick={() => drop.mutate()}>
-            Remove the list
+            {words.removeTheList}
           </Button>
         )}
       </div>
@@ -142,8 +139,8 @@ function Entries({ list }: { list: AddressListRow }) {
       <Paste list={list} />
       {list.entries > 8 && (
         <TextInput
-          aria-label="Find an entry"
-          placeholder="Find an entry"
+          aria-label={words.findAnEntry}
+          placeholder={words.findAnEntry}
           className="mt-4 w-60!"
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -159,10 +156,10 @@ function Entries({ list }: { list: AddressListRow }) {
               <Address className="font-medium">{entry.value}</Address>
               <span className="block text-sm text-muted">
                 {entry.kind === 'domain' && <Reach list={list} entry={entry} onKept={again} />}
-                {entry.kind === 'local' && '@ anywhere'}
+                {entry.kind === 'local' && words.anywhere}
                 {entry.kind !== 'address' && ' · '}
                 <Until list={list} entry={entry} onKept={again} />
-                {entry.coveredBy && <span className="text-ochre"> · covered by {entry.coveredBy} already</span>}
+                {entry.coveredBy && <span className="text-ochre"> {words.coveredByAlready(entry.coveredBy)}</span>}
               </span>
             </span>
             <Note list={list} entry={entry} onKept={again} />
@@ -175,18 +172,16 @@ function Entries({ list }: { list: AddressListRow }) {
             <Button
               kind="quiet"
               className="min-h-6! text-muted"
-              aria-label={`Remove ${entry.value} from the list`}
+              aria-label={words.removeFromTheList(entry.value)}
               onClick={() => remove.mutate(entry)}
             >
-              Remove
+              {common.remove}
             </Button>
           </li>
         ))}
       </ul>
       {entries.data && entries.data.total > entries.data.entries.length && (
-        <p className="mt-2 text-muted">
-          The first {count(entries.data.entries.length)} of {count(entries.data.total)}; find others by a part of their name.
-        </p>
+        <p className="mt-2 text-muted">{words.theFirstOfFind(entries.data.entries.length, entries.data.total)}</p>
       )}
     </section>
   );
@@ -204,44 +199,39 @@ function Paste({ list }: { list: AddressListRow }) {
       setPasted(answer);
       form.fields.setValue('text', answer.unread.join('\n'));
       await client.invalidateQueries(answersOf('listAddressListEntries', 'listAddressLists'));
-      if (answer.added > 0) notice(`${counted(answer.added, 'entry', 'entries')} added to “${list.name}”.`, undo(answer.undo));
+      if (answer.added > 0) notice(words.entriesAddedTo(answer.added, list.name), undo(answer.undo));
     },
   });
   return (
     <Form form={form} className="">
       <textarea
-        aria-label="Domains and addresses to add"
+        aria-label={words.domainsAndAddressesTo}
         className="h-20 w-full rounded border border-line bg-raised p-2 font-mono text-sm"
         spellCheck={false}
-        placeholder={
-          list.id === ROLES
-            ? 'billing, harbourmaster@'
-            : 'press.example, “Clerk” <clerk@law.example>, https://www.gazette.example/about\none a line, separated by commas, or a CSV'
-        }
+        placeholder={list.id === ROLES ? words.billingHarbourmaster : words.pressExampleClerkClerk}
         {...form.fields.register('text')}
       />
       <div className="mt-1 flex flex-wrap items-end gap-3">
         <div className="w-56">
-          <TextField form={form} name="note" label="Note on them" />
+          <TextField form={form} name="note" label={words.noteOnThem} />
         </div>
         <div className="w-40">
-          <span className="mb-1 block text-sm font-medium">Until</span>
+          <span className="mb-1 block text-sm font-medium">{common.until}</span>
           <DatePicker
-            label="Until"
-            empty="no end"
+            label={common.until}
+            empty={words.noEnd}
             value={form.fields.watch('until')}
             onValue={(day) => form.fields.setValue('until', day)}
           />
         </div>
-        <FormEnd form={form} kind="plain" label="Add to the list" disabled={form.fields.watch('text').trim() === ''} />
+        <FormEnd form={form} kind="plain" label={words.addToTheList} disabled={form.fields.watch('text').trim() === ''} />
         {pasted && (
           <span role="status">
-            {counted(pasted.added, 'entry', 'entries')} added
-            {pasted.known > 0 && `, ${count(pasted.known)} there already`}
-            {pasted.unread.length > 0 && (
-              <span className="text-brick">; {counted(pasted.unread.length, 'piece')} could not be read and still stand above</span>
-            )}
-            .
+            {filled(words.added, {
+              added: counted(pasted.added, 'entry', 'entries'),
+              known: pasted.known > 0 && words.thereAlready(pasted.known),
+              manyUnread: pasted.unread.length > 0 && <span className="text-brick">{words.pieceCouldNotBe(pasted.unread.length)}</span>,
+            })}
           </span>
         )}
       </div>

@@ -11,17 +11,19 @@ import { Choice } from '../parts/Choice';
 import { LineForm } from '../parts/form/LineForm';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
-import { count, counted } from '../parts/numbers';
 import { DecideAgain } from '../decision/DecideAgain';
 import { DraftBar } from './DraftBar';
 import { PilotPanel } from './PilotPanel';
 import { LastDecided } from '../decision/LastDecided';
 import { RuleList } from './editor/RuleList';
-import { CLASS_LABELS } from './defaultSentences';
-import { useSentences } from './useSentences';
+import { CLASS_LABELS } from './sentences/defaultSentences';
+import { useSentences } from './sentences/useSentences';
 import { StepColumns } from './StepColumns';
 import { useRuleUse } from './queries';
 import { VersionLink } from './VersionLink';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { keepOutPage as words } from './words';
 
 const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as const;
 
@@ -29,7 +31,7 @@ const MACHINE = ['newsletter', 'notice', 'auto-reply', 'bounce', 'calendar'] as 
 export default function KeepOutPage({ user }: { user: User }) {
   const rulebook = useRulebook();
   const { draft, fixed, put, error } = useSentences(user.role === 'admin');
-  if (rulebook.isPending) return <Waiting what="Reading the rulebook" />;
+  if (rulebook.isPending) return <Waiting what={words.readingTheRulebook} />;
   if (rulebook.isError) return <Trouble error={rulebook.error} />;
   const document = draft?.document ?? rulebook.data.document;
   const admin = user.role === 'admin';
@@ -37,32 +39,34 @@ export default function KeepOutPage({ user }: { user: User }) {
     put(document, { ...document, keepOut: { ...document.keepOut, ...keepOut } });
   return (
     <Page
-      title="Keep out"
-      purpose="Says which email never reaches the records: private, internal and automatic mail."
+      title={common.keepOut}
+      purpose={words.saysWhichEmailNever}
       aside={<VersionLink version={rulebook.data.version} admin={admin} />}
       wide
     >
       {admin && <PilotPanel />}
       {draft && <DraftBar draft={draft} />}
-      <StepColumns beside={<LastDecided title="Last kept out" filter={{ outcome: 'kept out' }} />}>
+      <StepColumns beside={<LastDecided title={words.lastKeptOut} filter={{ outcome: 'kept out' }} />}>
         <Entries entries={document.keepOut.entries} admin={admin} />
         {admin && <Steps />}
         <div className="mt-8 space-y-3 border-y border-line py-4 text-lg leading-relaxed">
           <p>
-            Internal mail{' '}
-            <Choice
-              label="Internal mail"
-              value={document.keepOut.internal ? 'out' : 'in'}
-              disabled={fixed}
-              options={[
-                { value: 'out', label: 'is kept out' },
-                { value: 'in', label: 'is left to its owners' },
-              ]}
-              onChange={(value) => change({ internal: value === 'out' })}
-            />
-            .
+            {filled(words.internalMailIs, {
+              internalMail: (
+                <Choice
+                  label={words.internalMail}
+                  value={document.keepOut.internal ? 'out' : 'in'}
+                  disabled={fixed}
+                  options={[
+                    { value: 'out', label: words.isKeptOut },
+                    { value: 'in', label: words.isLeftToIts },
+                  ]}
+                  onChange={(value) => change({ internal: value === 'out' })}
+                />
+              ),
+            })}
           </p>
-          <p>Machine mail that is kept out:</p>
+          <p>{words.machineMailThatIs}</p>
           <ul className="flex flex-wrap gap-x-5 gap-y-1 text-base">
             {MACHINE.map((value) => {
               const on = document.keepOut.machineMail.includes(value);
@@ -117,13 +121,13 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
   const took = (id: string): number => use.data?.rules.find(({ rule }) => rule === id)?.took ?? 0;
   const shown = entries.filter((entry) => `${entry.value} ${entry.note}`.toLowerCase().includes(filter.toLowerCase()));
   return (
-    <section aria-label="Kept-out domains and addresses">
+    <section aria-label={words.keptOutDomainsAnd}>
       <div className="mb-2 flex flex-wrap items-center gap-2">
-        <h2 className="mr-4 text-lg">{counted(entries.length, 'domain or address', 'domains and addresses')} kept out</h2>
+        <h2 className="mr-4 text-lg">{words.domainsAndAddressesKept(entries.length)}</h2>
         {entries.length > 8 && (
           <TextInput
-            aria-label="Find an entry"
-            placeholder="Find an entry"
+            aria-label={words.findAnEntry}
+            placeholder={words.findAnEntry}
             className="w-48!"
             value={filter}
             onChange={(event) => setFilter(event.target.value)}
@@ -133,9 +137,9 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
           <LineForm
             key={asked}
             className="w-80 max-w-full"
-            label="Domain or address to keep out"
-            button="Keep out …"
-            placeholder="domain or address"
+            label={words.domainOrAddressTo}
+            button={words.keepOut}
+            placeholder={words.domainOrAddress}
             isMono
             stays
             isReady={(text) => domainOrAddress(text).includes('.')}
@@ -143,24 +147,20 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
           />
         )}
       </div>
-      {admin && (
-        <p className="mb-2 text-sm text-muted">
-          An entry applies at once, to new and past mail, after you have seen its effect. The rules below change by the draft.
-        </p>
-      )}
+      {admin && <p className="mb-2 text-sm text-muted">{words.anEntryAppliesAt}</p>}
       {entries.length === 0 ? (
-        <Empty title="No domain is kept out yet">
-          Add one above, or from the decision of any email: you see how many emails it affects before it takes effect.
-        </Empty>
+        <Empty title={words.noDomainIsKept}>{words.addOneAboveOr}</Empty>
       ) : (
         <ul className="divide-y divide-line border-y border-line">
           {shown.map((entry) => (
             <li key={entry.id} className="flex flex-wrap items-center gap-x-3 gap-y-0.5 px-1 py-1.5">
               <span>
-                When a participant is <span className="sr-only">{entry.kind}</span>{' '}
-                {entry.kind === 'domain' ? (entry.exactly ? 'exactly at ' : 'at ') : ''}
-                <Address className="font-medium">{entry.value}</Address>,{' '}
-                {entry.effect === 'ignore' ? 'ignore that participant' : 'keep the whole email out'}.
+                {filled(words.whenAParticipantIs, {
+                  kind: <span className="sr-only">{entry.kind}</span>,
+                  exactlyAt: entry.kind === 'domain' ? (entry.exactly ? words.exactlyAt : words.at) : '',
+                  entry: <Address className="font-medium">{entry.value}</Address>,
+                  ignoreThat: entry.effect === 'ignore' ? words.ignoreThatParticipant : words.keepTheWholeEmail,
+                })}
               </span>
               <span className="text-sm text-muted">
                 {entry.note}
@@ -174,15 +174,15 @@ function Entries({ entries, admin }: { entries: readonly KeepOutEntry[]; admin: 
               </span>
               {admin && (
                 <span className="ml-auto flex items-center gap-2">
-                  <span className="tabular text-sm whitespace-nowrap text-muted">{counted(took(entry.id), 'email')} in 30 days</span>
-                  <Button kind="quiet" aria-label={`Allow again … (${entry.value})`} onClick={() => setAllowing(entry)}>
-                    Allow again …
+                  <span className="tabular text-sm whitespace-nowrap text-muted">{words.emailIn30Days(took(entry.id))}</span>
+                  <Button kind="quiet" aria-label={words.allowAgain(entry.value)} onClick={() => setAllowing(entry)}>
+                    {words.allowAgainMore}
                   </Button>
                 </span>
               )}
             </li>
           ))}
-          {shown.length === 0 && <li className="px-1 py-3 text-muted">No entry fits “{filter}”.</li>}
+          {shown.length === 0 && <li className="px-1 py-3 text-muted">{words.noEntryFits(filter)}</li>}
         </ul>
       )}
       {allowing && <AllowAgainDialog entry={allowing} onClose={() => setAllowing(null)} />}
@@ -207,14 +207,14 @@ function Steps() {
     mutationFn: (id: number) => call('undo', { id }),
     onSuccess: async (result) => {
       await refresh();
-      notice(`Undone. ${count(result.changed)} emails changed.`);
+      notice(words.undoneEmailsChanged(result.changed));
     },
   });
   const open = steps.data?.steps.filter((step) => step.kind === 'keepOut' && !step.undone).slice(0, 5) ?? [];
   if (open.length === 0) return null;
   return (
-    <section className="mt-5" aria-label="Steps that can be undone">
-      <h2 className="mb-1 text-base">Done lately</h2>
+    <section className="mt-5" aria-label={words.stepsThatCanBe}>
+      <h2 className="mb-1 text-base">{words.doneLately}</h2>
       <ul>
         {open.map((step) => (
           <li key={step.id} className="flex items-center gap-3 py-0.5 text-sm">
@@ -225,7 +225,7 @@ function Steps() {
               </span>
             </span>
             <Button kind="quiet" disabled={undo.isPending} onClick={() => undo.mutate(step.id)}>
-              Undo
+              {common.undo}
             </Button>
           </li>
         ))}

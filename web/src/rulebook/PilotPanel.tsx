@@ -13,6 +13,9 @@ import { OUTCOME_LABELS } from '../parts/OutcomeMark';
 import { count, counted, percent } from '../parts/numbers';
 import { useCountPast } from '../decision/usePastRuns';
 import type { PastSpan } from '../decision/usePastRuns';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { pilotPanel as words } from './words';
 
 /** The pilot that runs: its figures beside those of other mail, and the ways on. */
 export function PilotPanel() {
@@ -20,18 +23,16 @@ export function PilotPanel() {
   const [asking, setAsking] = useState<'live' | 'end' | null>(null);
   if (!pilot) return null;
   return (
-    <section aria-label="The pilot" className="mb-4 rounded border border-spruce/50 bg-raised px-3 py-2">
+    <section aria-label={words.thePilot} className="mb-4 rounded border border-spruce/50 bg-raised px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
-        <strong>
-          Pilot: version {pilot.version} is in force for {counted(pilot.mailboxes.length, 'mailbox', 'mailboxes')}
-        </strong>
+        <strong>{words.pilotVersionIsIn(pilot.version, pilot.mailboxes.length)}</strong>
         <span className="grow text-sm text-muted">
           {pilot.by} · <Moment at={pilot.at} />
         </span>
         <Button kind="main" disabled={pilot.behind} onClick={() => setAsking('live')}>
-          Put live for everyone …
+          {words.putLiveForEveryone}
         </Button>
-        <Button onClick={() => setAsking('end')}>End the pilot …</Button>
+        <Button onClick={() => setAsking('end')}>{words.endThePilot}</Button>
       </div>
       <p className="mt-1 text-sm text-muted">
         {pilot.mailboxes.map((mailbox, at) => (
@@ -41,11 +42,7 @@ export function PilotPanel() {
           </span>
         ))}
       </p>
-      {pilot.behind && (
-        <p className="mt-1 text-sm text-brick">
-          Another version was put in force for everyone since. End the pilot, and make its changes again over what is in force.
-        </p>
-      )}
+      {pilot.behind && <p className="mt-1 text-sm text-brick">{words.anotherVersionWasPut}</p>}
       <Figures pilot={pilot} />
       {asking && <Ask pilot={pilot} end={asking === 'end'} onClose={() => setAsking(null)} />}
     </section>
@@ -55,18 +52,18 @@ export function PilotPanel() {
 const OUTCOMES = ['filed', 'waiting', 'unfiled', 'kept out'] as const;
 
 function Figures({ pilot }: { pilot: Pilot }) {
-  if (pilot.group.emails === 0) return <p className="mt-1 text-sm">It has not decided any email yet.</p>;
+  if (pilot.group.emails === 0) return <p className="mt-1 text-sm">{words.itHasNotDecided}</p>;
   const measures: [string, (figures: Pilot['group']) => string][] = [
     ['emails', ({ emails }) => count(emails)],
     ...OUTCOMES.map((outcome): (typeof measures)[number] => [
       OUTCOME_LABELS[outcome],
       ({ outcomes, emails }) => percent(outcomes[outcome] ?? 0, emails),
     ]),
-    ['seen by everyone', ({ everyone, emails }) => percent(everyone, emails)],
-    ['records created', ({ created }) => count(created)],
+    [words.seenByEveryone, ({ everyone, emails }) => percent(everyone, emails)],
+    [words.recordsCreated, ({ created }) => count(created)],
   ];
   return (
-    <div role="group" aria-label="The pilot beside other mail" className="tabular mt-2 flex flex-wrap items-end gap-x-6 gap-y-2 text-sm">
+    <div role="group" aria-label={words.thePilotBesideOther} className="tabular mt-2 flex flex-wrap items-end gap-x-6 gap-y-2 text-sm">
       <dl className="contents">
         {measures.map(([label, said]) => (
           <div key={label}>
@@ -77,9 +74,7 @@ function Figures({ pilot }: { pilot: Pilot }) {
           </div>
         ))}
       </dl>
-      <p className="text-muted">
-        <strong className="text-ink">Pilot</strong>, other mail of that time
-      </p>
+      <p className="text-muted">{filled(words.otherMailOfThat, { pilot: <strong className="text-ink">{words.pilot}</strong> })}</p>
     </div>
   );
 }
@@ -99,34 +94,26 @@ function Ask({ pilot, end, onClose }: { pilot: Pilot; end: boolean; onClose: () 
     onDone: async () => {
       onClose();
       await refresh();
-      notice(end ? 'The pilot has ended. New mail is decided by the live rulebook.' : 'The pilot’s rules are in force for everyone.');
+      notice(end ? words.thePilotHasEnded : words.thePilotsRulesAre);
     },
   });
   const past = form.fields.watch('past');
   const emails = useCountPast(span, past);
-  const what = emails === undefined ? 'past mail' : counted(emails, 'past email');
+  const what = emails === undefined ? common.pastMail : counted(emails, 'past email');
   return (
-    <Modal open onClose={onClose} title={end ? 'End the pilot?' : 'Put the pilot’s rules live for everyone?'}>
+    <Modal open onClose={onClose} title={end ? words.endThePilotTitle : words.putThePilotsRules}>
       <Form form={form}>
         <ul className="list-disc pl-5">
           {pilot.summary.split('\n').map((part) => (
             <li key={part}>{part}</li>
           ))}
         </ul>
-        <TickField
-          form={form}
-          name="past"
-          label={
-            end
-              ? `Decide the mail of its mailboxes of the last ${counted(days, 'day')} again, by what is in force for everyone`
-              : `Decide everyone’s mail of the last ${counted(days, 'day')} again, too`
-          }
-        />
-        {!end && <TextField form={form} name="note" label="Note for the version history" maxLength={500} />}
+        <TickField form={form} name="past" label={end ? words.decideTheMailOf(days) : words.decideEveryonesMailOf(days)} />
+        {!end && <TextField form={form} name="note" label={words.noteForTheVersion} maxLength={500} />}
         <FormEnd
           form={form}
-          label={`${end ? 'End the pilot' : 'Put live for everyone'}${past ? `, and decide ${what} again` : end ? '; its mail stays as decided' : ', for new mail'}`}
-          cancel="Leave it running"
+          label={`${end ? words.endThePilot3 : words.putLiveForEveryoneTitle}${past ? words.andDecideAgain(what) : end ? words.itsMailStaysAs : words.forNewMail}`}
+          cancel={words.leaveItRunning}
           onCancel={onClose}
         />
       </Form>

@@ -9,9 +9,12 @@ import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
 import { Form, FormEnd, RadioField, TextField } from '../parts/form/Form';
 import { useSentForm } from '../parts/form/useSentForm';
-import { count, counted } from '../parts/numbers';
+import { counted } from '../parts/numbers';
 import type { Draft } from './queries';
 import { usePilot } from './queries';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { putLive as words } from './words';
 
 /** Puts the draft live: for everyone or for a pilot, from now on or over past mail too. What will happen stands on the button. */
 export function PutLive({
@@ -40,8 +43,8 @@ export function PutLive({
     onDone: async (version) => {
       onClose();
       await refresh();
-      const whose = pilot ? `for ${counted(mailboxes.length, 'mailbox', 'mailboxes')}` : 'for everyone';
-      notice(`Version ${version} is in force ${whose}${past ? ', and past mail is being decided again' : ', for new mail'}.`);
+      const whose = pilot ? words.forMailboxes(mailboxes.length) : words.forEveryone;
+      notice(words.versionIsInForce(version, whose, past));
     },
   });
   const { whom, which, days, withoutMade } = form.fields.watch();
@@ -49,11 +52,11 @@ export function PutLive({
   const past = which === 'past';
   const span: PastSpan = { days: days === '' ? null : Number(days), mailboxes };
   const emails = useCountPast(span, past && (!pilot || mailboxes.length > 0));
-  const whose = pilot ? `Start the pilot for ${counted(mailboxes.length, 'mailbox', 'mailboxes')}` : 'Put live for everyone';
-  const again = `decide ${emails === undefined ? 'past mail' : counted(emails, 'past email')} again`;
-  const ofWhich = past ? (withoutMade ? `, ${again}, and take records back` : `, and ${again}`) : pilot ? '' : ', for new mail';
+  const whose = pilot ? words.startThePilotFor(mailboxes.length) : words.putLiveForEveryone;
+  const again = words.decideAgain(emails === undefined ? common.pastMail : counted(emails, 'past email'));
+  const ofWhich = past ? (withoutMade ? words.andTakeRecordsBack(again) : words.and(again)) : pilot ? '' : words.forNewMail;
   return (
-    <Modal open onClose={onClose} title="Put the draft live">
+    <Modal open onClose={onClose} title={words.putTheDraftLive}>
       <Form form={form}>
         <ul className="list-disc pl-5">
           {draft.differences.map((difference) => (
@@ -64,29 +67,24 @@ export function PutLive({
         <RadioField
           form={form}
           name="whom"
-          legend="Applies to"
+          legend={words.appliesTo}
           options={[
-            { value: 'everyone', label: 'Everyone' },
+            { value: 'everyone', label: words.everyone },
             {
               value: 'pilot',
               disabled: running !== null,
-              label: (
-                <>
-                  First a pilot: the mail of some mailboxes
-                  {running && <span className="text-muted"> (a pilot runs already)</span>}
-                </>
-              ),
+              label: filled(words.firstAPilotThe, { aPilot: running && <span className="text-muted"> {words.aPilotRunsAlready}</span> }),
             },
           ]}
         />
-        {pilot && <p className="pl-6 text-sm text-muted">Mail that is also in other mailboxes is decided by the live rulebook.</p>}
+        {pilot && <p className="pl-6 text-sm text-muted">{words.mailThatIsAlso}</p>}
         <RadioField
           form={form}
           name="which"
-          legend="Which mail"
+          legend={words.whichMail}
           options={[
-            { value: 'new', label: 'New mail from now on; past mail stays as decided' },
-            { value: 'past', label: 'Past mail, too' },
+            { value: 'new', label: words.newMailFromNow },
+            { value: 'past', label: words.pastMailToo },
           ]}
         />
         {past && (
@@ -99,13 +97,13 @@ export function PutLive({
         )}
         {(pilot || past) && (
           <MailboxTicks
-            label={pilot ? 'Mailboxes of the pilot' : 'Past mail of'}
-            none={pilot ? 'choose at least one' : 'all mailboxes'}
+            label={pilot ? words.mailboxesOfThePilot : words.pastMailOf}
+            none={pilot ? words.chooseAtLeastOne : words.allMailboxes}
             chosen={mailboxes}
             onChange={setMailboxes}
           />
         )}
-        <TextField form={form} name="note" label="Note for the version history" maxLength={500} />
+        <TextField form={form} name="note" label={words.noteForTheVersion} maxLength={500} />
         <FormEnd form={form} label={`${whose}${ofWhich}`} disabled={pilot && mailboxes.length === 0} onCancel={onClose} />
       </Form>
     </Modal>
@@ -114,17 +112,19 @@ export function PutLive({
 
 function Tried() {
   const tried = useTrials().data?.trials.find((trial) => trial.isDraft && trial.state === 'done');
-  if (!tried?.summary) return <p className="font-medium text-ochre">This draft has not been tried out on past mail yet.</p>;
+  if (!tried?.summary) return <p className="font-medium text-ochre">{words.thisDraftHasNot}</p>;
   return (
     <p>
-      Tried out:{' '}
-      <Link className="text-spruce underline" to={`/trials/${tried.id}`}>
-        of {counted(tried.summary.emails, 'email')}, {count(tried.summary.changed)} would change
-      </Link>
-      {tried.summary.newlySeen > 0 && (
-        <strong className="text-brick">; {counted(tried.summary.newlySeen, 'email')} would newly be seen by colleagues</strong>
-      )}
-      .
+      {filled(words.triedOut, {
+        emails: (
+          <Link className="text-spruce underline" to={`/trials/${tried.id}`}>
+            {words.ofEmailWouldChange(tried.summary.emails, tried.summary.changed)}
+          </Link>
+        ),
+        newlySeen: tried.summary.newlySeen > 0 && (
+          <strong className="text-brick">{words.emailWouldNewlyBe(tried.summary.newlySeen)}</strong>
+        ),
+      })}
     </p>
   );
 }

@@ -4,13 +4,14 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answersOf, asked, answerKey } from '../api/asked';
 import { useState } from 'react';
 import { call } from '../api/call';
-import { useDraft, useKeepDraft } from './queries';
+import { useDraft } from './queries';
+import { useKeepDraft } from './useKeepDraft';
 import { Button, Page, Trouble, Waiting } from '../parts/basics';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
-import { counted } from '../parts/numbers';
 import { Option, Select } from '../parts/Select';
 import { DraftBar } from './DraftBar';
+import { versionsPage as words } from './words';
 
 /** Every version of the rulebook: who put it in force, when, why, and what it changed; and the rulebook as a file. */
 export default function VersionsPage() {
@@ -18,13 +19,9 @@ export default function VersionsPage() {
   const draft = useDraft();
   const all = versions.data?.versions ?? [];
   return (
-    <Page
-      title="Versions of the rulebook"
-      purpose="Every rulebook that was in force: what it changed, and who put it live."
-      aside={<TakeFile />}
-    >
+    <Page title={words.versionsOfTheRulebook} purpose={words.everyRulebookThatWas} aside={<TakeFile />}>
       {draft.data && <DraftBar draft={draft.data} />}
-      {versions.isPending && <Waiting what="Reading the versions" />}
+      {versions.isPending && <Waiting what={words.readingTheVersions} />}
       <Trouble error={versions.error} />
       <ol className="divide-y divide-line border-y border-line empty:border-0">
         {all.map((item) => (
@@ -43,21 +40,21 @@ function VersionLine({ version, all }: { version: RulebookVersion; all: readonly
   return (
     <li className="px-1 py-2">
       <div className="flex flex-wrap items-baseline gap-x-3">
-        <strong className="tabular w-24">Version {version.version}</strong>
+        <strong className="tabular w-24">{words.version(version.version)}</strong>
         <span className="grow text-sm text-muted">
-          {version.by ?? 'the first set-up'} · <Moment at={version.at} />
-          {version.pilotMailboxes && ` · pilot for ${counted(version.pilotMailboxes.length, 'mailbox', 'mailboxes')}`}
-          {version.inForce && <span className="ml-2 font-medium text-spruce">in force</span>}
+          {version.by ?? words.theFirstSetUp} · <Moment at={version.at} />
+          {version.pilotMailboxes && words.pilotForMailboxes(version.pilotMailboxes.length)}
+          {version.inForce && <span className="ml-2 font-medium text-spruce">{words.inForce}</span>}
         </span>
         <Button kind="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? 'Less' : 'More …'}
+          {open ? words.less : words.more}
         </Button>
       </div>
       <ul className="list-disc pl-5 text-sm">
         {lines.slice(0, SHOWN_LINES).map((line) => (
           <li key={line}>{line}</li>
         ))}
-        {lines.length > SHOWN_LINES && <li className="text-muted">and {lines.length - SHOWN_LINES} more</li>}
+        {lines.length > SHOWN_LINES && <li className="text-muted">{words.andMore(lines.length - SHOWN_LINES)}</li>}
       </ul>
       {open && <Compared version={version} all={all} />}
     </li>
@@ -76,21 +73,21 @@ function Compared({ version, all }: { version: RulebookVersion; all: readonly Ru
     onSuccess: async (draft) => {
       client.setQueryData(answerKey('getDraft'), draft);
       await client.invalidateQueries(answersOf('checkDraft'));
-      notice(`Version ${version.version} is in the draft; nothing has taken effect.`, undo(draft.undo));
+      notice(words.versionIsInThe(version.version), undo(draft.undo));
     },
   });
   return (
     <div className="mt-2 rounded border border-line bg-sunk px-3 py-2">
       <div className="flex flex-wrap items-center gap-2 text-sm">
-        Compared with
+        {words.comparedWith}
         <div className="w-56 max-w-full">
-          <Select aria-label="Compared with" value={against} onValue={(value) => setAgainst(value)}>
-            <Option value="">what stood before it</Option>
+          <Select aria-label={words.comparedWith} value={against} onValue={(value) => setAgainst(value)}>
+            <Option value="">{words.whatStoodBeforeIt}</Option>
             {all
               .filter((item) => item.version !== version.version)
               .map((item) => (
                 <Option key={item.version} value={String(item.version)}>
-                  version {item.version}
+                  {words.versionForVersion(item.version)}
                 </Option>
               ))}
           </Select>
@@ -102,11 +99,11 @@ function Compared({ version, all }: { version: RulebookVersion; all: readonly Ru
             download={`rulebook-${version.version}.json`}
             href={`data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(whole.data.document, null, 2))}`}
           >
-            As a file
+            {words.asAFile}
           </a>
         )}
         <Button disabled={take.isPending} onClick={() => take.mutate()}>
-          Take it into the draft
+          {words.takeItIntoThe}
         </Button>
       </div>
       <Trouble error={whole.error ?? take.error} />
@@ -116,7 +113,7 @@ function Compared({ version, all }: { version: RulebookVersion; all: readonly Ru
         ))}
       </ul>
       {whole.data?.differences.length === 0 && (
-        <p className="text-sm text-muted">{whole.data.against === null ? 'Nothing stood before it.' : 'They say the same.'}</p>
+        <p className="text-sm text-muted">{whole.data.against === null ? words.nothingStoodBeforeIt : words.theySayTheSame}</p>
       )}
     </div>
   );
@@ -132,15 +129,15 @@ function TakeFile() {
     setTrouble(null);
     try {
       const document: unknown = JSON.parse(await file.text());
-      keep.mutate({ document, revision: draft.data.revision, said: `${file.name} was read.` });
+      keep.mutate({ document, revision: draft.data.revision, said: words.wasRead(file.name) });
     } catch {
-      setTrouble(new Error(`${file.name} is not JSON. Choose a file that “As a file” or “fulvet rulebook show” gave.`));
+      setTrouble(new Error(words.isNotJsonChoose(file.name)));
     }
   };
   return (
     <div className="text-right">
       <label className="inline-flex min-h-8 cursor-pointer items-center rounded border border-line bg-raised px-2.5 py-1 text-sm font-medium focus-within:outline-2 focus-within:outline-focus hover:border-muted">
-        Take a file into the draft …
+        {words.takeAFileInto}
         <input
           type="file"
           accept="application/json,.json"

@@ -7,25 +7,28 @@ import { listOf } from '../parts/listOf';
 import { Choice } from '../parts/Choice';
 import { LineForm } from '../parts/form/LineForm';
 import { DraftBar } from './DraftBar';
-import { useSentences } from './useSentences';
+import { useSentences } from './sentences/useSentences';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { whoWeArePage as words } from './words';
 
 type Us = Rulebook['us'];
 
 /** Whose addresses are ours, and what stands for no company. Changes go into the draft. */
 export default function WhoWeArePage() {
   const { draft, fixed, put, error } = useSentences(true);
-  if (!draft) return error ? <Trouble error={error} /> : <Waiting what="Loading the rulebook" />;
+  if (!draft) return error ? <Trouble error={error} /> : <Waiting what={words.loadingTheRulebook} />;
   const { document } = draft;
   const { us } = document;
   const change = (values: Partial<Us>): void => put(document, { ...document, us: { ...us, ...values } });
   return (
-    <Page title="Who we are" purpose="Which domains and addresses are ours. Everyone else is external." wide>
+    <Page title={words.whoWeAre} purpose={words.whichDomainsAndAddresses} wide>
       <DraftBar draft={draft} />
       <Trouble error={error} />
       <div className="grid max-w-5xl gap-x-10 gap-y-6 border-y border-line py-4 md:grid-cols-2">
         <ValueList
-          title="Our domains"
-          hint="Everyone with an address there is a colleague, and so is everyone under a sub-domain. Colleagues never become contacts."
+          title={words.ourDomains}
+          hint={words.everyoneWithAnAddress}
           kind="domain"
           example="quillmere.example"
           least={1}
@@ -34,8 +37,8 @@ export default function WhoWeArePage() {
           onChange={(ownDomains) => change({ ownDomains })}
         />
         <ValueList
-          title="Our addresses at other domains"
-          hint="For example a shared address at a mail provider. Addresses of members and connected mailboxes are ours without being listed."
+          title={words.ourAddressesAtOther}
+          hint={words.forExampleAShared}
           kind="address"
           example="gauges@groups.example"
           values={us.sharedAddresses}
@@ -43,8 +46,8 @@ export default function WhoWeArePage() {
           onChange={(sharedAddresses) => change({ sharedAddresses })}
         />
         <ValueList
-          title="Addresses of forms on our sites"
-          hint="An email from them counts as received from the person in its Reply-To field, where the receiving server did not reject the sender."
+          title={words.addressesOfFormsOn}
+          hint={words.anEmailFromThem}
           kind="address"
           example="website@quillmere.example"
           values={us.formAddresses}
@@ -52,28 +55,34 @@ export default function WhoWeArePage() {
           onChange={(formAddresses) => change({ formAddresses })}
         />
         <section>
-          <h2 className="mb-1 text-base font-semibold">Tags in addresses</h2>
+          <h2 className="mb-1 text-base font-semibold">{words.tagsInAddresses}</h2>
           <p>
-            <span className="font-mono text-[0.92em]">ida+orders@…</span> and <span className="font-mono text-[0.92em]">ida@…</span>{' '}
-            <Choice
-              label="Tags in addresses"
-              value={us.tagsTellApart ? 'apart' : 'same'}
-              disabled={fixed}
-              options={[
-                { value: 'same', label: 'are the same person' },
-                { value: 'apart', label: 'are two people' },
-              ]}
-              onChange={(value) => change({ tagsTellApart: value === 'apart' })}
-            />
-            .
+            {filled(words.and, {
+              idaOrders: <span className="font-mono text-[0.92em]">{words.idaOrders}</span>,
+              ida: <span className="font-mono text-[0.92em]">{words.ida}</span>,
+              tagsIn: (
+                <Choice
+                  label={words.tagsInAddresses}
+                  value={us.tagsTellApart ? 'apart' : 'same'}
+                  disabled={fixed}
+                  options={[
+                    { value: 'same', label: words.areTheSamePerson },
+                    { value: 'apart', label: words.areTwoPeople },
+                  ]}
+                  onChange={(value) => change({ tagsTellApart: value === 'apart' })}
+                />
+              ),
+            })}
           </p>
-          <h2 className="mt-6 mb-1 text-base font-semibold">Public mail providers</h2>
+          <h2 className="mt-6 mb-1 text-base font-semibold">{words.publicMailProviders}</h2>
           <p>
-            Their domains never stand for an account. They are kept in the list{' '}
-            <Link className="text-spruce underline" to="/address-lists?list=public-providers">
-              Public mail providers
-            </Link>
-            , which you can add to.
+            {filled(words.theirDomainsNeverStand, {
+              publicMail: (
+                <Link className="text-spruce underline" to="/address-lists?list=public-providers">
+                  {words.publicMailProviders}
+                </Link>
+              ),
+            })}
           </p>
         </section>
       </div>
@@ -94,8 +103,8 @@ interface ValueListProps {
 }
 
 const KINDS = {
-  domain: { add: 'Add a domain', form: /^(?:[^\s@]+\.[^\s@]+|\[.+\])$/u, is: 'a domain' },
-  address: { add: 'Add an address', form: /^[^\s@]+@[^\s@]+\.[^\s@]+$/u, is: 'an address' },
+  domain: { add: words.addADomain, form: /^(?:[^\s@]+\.[^\s@]+|\[.+\])$/u, is: words.aDomain },
+  address: { add: words.addAnAddress, form: /^[^\s@]+@[^\s@]+\.[^\s@]+$/u, is: words.anAddress },
 };
 
 /** Domains or addresses, each with a button that removes it, and a field that takes several at once. */
@@ -115,7 +124,7 @@ function ValueList({ title, hint, kind, example, least = 0, values, fixed, onCha
             <span className="font-mono text-[0.92em] break-all">{value}</span>
             <button
               type="button"
-              aria-label={`Remove ${value}`}
+              aria-label={words.remove(value)}
               disabled={fixed || values.length <= least}
               className="ml-1 rounded p-1.5 text-muted hover:text-brick disabled:opacity-40"
               onClick={() => onChange(values.filter((other) => other !== value))}
@@ -124,7 +133,7 @@ function ValueList({ title, hint, kind, example, least = 0, values, fixed, onCha
             </button>
           </li>
         ))}
-        {values.length === 0 && <li className="text-sm text-muted">None yet.</li>}
+        {values.length === 0 && <li className="text-sm text-muted">{common.noneYet}</li>}
       </ul>
       <LineForm
         className="max-w-md"
@@ -136,7 +145,7 @@ function ValueList({ title, hint, kind, example, least = 0, values, fixed, onCha
         isReady={(text) => freshOf(text).length > 0}
         faultOf={(text) => {
           const unfit = freshOf(text).find((value) => !form.test(value));
-          return unfit === undefined ? null : `“${unfit}” is not ${is} such as ${example}. Nothing was added.`;
+          return unfit === undefined ? null : words.isNotSuchAs(unfit, is, example);
         }}
         onSend={(text) => onChange([...values, ...freshOf(text)])}
       />

@@ -1,31 +1,13 @@
 import type { DraftState } from '@fulvet/contract';
 import type { RuleStep, Rulebook } from '@fulvet/core';
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { answersOf, asked, askedFor, answerKey } from '../api/asked';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { asked, askedFor, answerKey } from '../api/asked';
 import { call } from '../api/call';
-import { useNotice } from '../parts/Notices';
-import { useUndo } from '../parts/useUndo';
 
 export type Draft = Omit<DraftState, 'document'> & { document: Rulebook };
 
 export const useDraft = (enabled = true) =>
   useQuery({ queryKey: answerKey('getDraft'), queryFn: async ({ signal }) => (await call('getDraft', {}, signal)) as Draft, enabled });
-
-/** Keeps an edited rulebook as the draft; what stood before can be had back. */
-export function useKeepDraft() {
-  const client = useQueryClient();
-  const notice = useNotice();
-  const undo = useUndo();
-  return useMutation({
-    mutationFn: ({ document, revision }: { document: unknown; revision: number; said?: string }) =>
-      call('putDraft', { revision, body: document }),
-    onSuccess: (kept, { said }) => {
-      client.setQueryData(answerKey('getDraft'), kept);
-      void client.invalidateQueries(answersOf('checkDraft', 'listAddressLists', 'listAddressListEntries', 'listTrials'));
-      if (said) notice(`${said} It is in the draft; nothing has taken effect.`, undo(kept.undo));
-    },
-  });
-}
 
 export const useFindings = (revision: number | undefined) =>
   useQuery({

@@ -1,8 +1,10 @@
 import type { AccessAsk } from '@fulvet/contract';
 import { useState } from 'react';
-import { useRequests, useSharing, useWithdrawRequest } from './queries';
+import { useRequests } from './queries';
+import { useSharing, useWithdrawRequest } from './useSharing';
 import { call } from '../api/call';
 import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { askAccess as words } from './words';
 
 type About = Pick<AccessAsk, 'scope' | 'emailId' | 'record'>;
 
@@ -19,15 +21,15 @@ export function AskAccess({ about, label }: { about: About; label: string }) {
   );
   const ask = useSharing(
     () => call('askAccess', { body: { ...about, note: note ?? '' } }),
-    () => 'Asked. The owner sees it under Sharing.',
+    () => words.askedTheOwnerSees,
   );
   const withdraw = useWithdrawRequest();
   if (open)
     return (
       <p className="mt-2 text-sm text-muted">
-        You have asked {open.owner.name} for it.{' '}
+        {words.youHaveAskedFor(open.owner.name)}{' '}
         <button type="button" className="text-spruce hover:underline" onClick={() => withdraw.mutate(open.id)}>
-          Withdraw
+          {words.withdraw}
         </button>
       </p>
     );
@@ -39,13 +41,13 @@ export function AskAccess({ about, label }: { about: About; label: string }) {
         </Button>
         {note === null && (
           <Button kind="quiet" onClick={() => setNote('')}>
-            with a word …
+            {words.withAWord}
           </Button>
         )}
       </div>
       {note !== null && (
         <div className="mt-1.5">
-          <Field label="Why you need it">
+          <Field label={words.whyYouNeedIt}>
             <TextInput
               autoFocus
               maxLength={500}

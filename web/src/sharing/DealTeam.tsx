@@ -1,12 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { asked } from '../api/asked';
 import { useState } from 'react';
-import { useSharing } from './queries';
+import { useSharing } from './useSharing';
 import { call } from '../api/call';
 import { useTeam } from '../api/queries';
 import { Button, Trouble } from '../parts/basics';
 import { Modal } from '../parts/Modal';
 import { Ticks } from '../parts/Ticks';
+import { common } from '../parts/words';
+import { dealTeam as words } from './words';
 
 interface OnTeam {
   members: { id: number; name: string }[];
@@ -18,13 +20,13 @@ export function DealTeam({ dealId, editable }: { dealId: number; editable: boole
   const [editing, setEditing] = useState(false);
   const members = found.data?.members ?? [];
   return (
-    <section className="mt-4 border-t border-line pt-2" aria-label="Deal team">
-      <h2 className="mb-1">Colleagues on it</h2>
+    <section className="mt-4 border-t border-line pt-2" aria-label={words.dealTeam}>
+      <h2 className="mb-1">{words.colleaguesOnIt}</h2>
       <p>
-        {members.length > 0 ? members.map((member) => member.name).join(', ') : <span className="text-muted">its owner alone</span>}{' '}
+        {members.length > 0 ? members.map((member) => member.name).join(', ') : <span className="text-muted">{words.itsOwnerAlone}</span>}{' '}
         {editable && (
           <button type="button" className="text-sm text-spruce hover:underline" onClick={() => setEditing(true)}>
-            change
+            {words.change}
           </button>
         )}
       </p>
@@ -39,27 +41,25 @@ function Edit({ dealId, members, onClose }: { dealId: number; members: OnTeam['m
   const [chosen, setChosen] = useState(members.map((member) => String(member.id)));
   const save = useSharing(
     () => call('setDealTeam', { id: dealId, body: { members: chosen.map(Number) } }),
-    () => 'Saved. They see at once what those on the record see.',
+    () => words.savedTheySeeAt,
   );
   return (
-    <Modal open onClose={onClose} title="Colleagues on this deal">
+    <Modal open onClose={onClose} title={words.colleaguesOnThisDeal}>
       <Ticks
-        label="Members"
-        none="its owner alone"
+        label={common.members}
+        none={words.itsOwnerAlone}
         options={(team.data?.members ?? [])
           .filter((member) => member.active)
           .map((member) => ({ value: String(member.id), shown: member.name }))}
         chosen={chosen}
         onChange={setChosen}
       />
-      <p className="mt-2 text-sm text-muted">
-        They see the deal, its account and its people, and the mail that is shared with those on the record.
-      </p>
+      <p className="mt-2 text-sm text-muted">{words.theySeeTheDeal}</p>
       <Trouble error={save.error} />
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>{common.cancel}</Button>
         <Button kind="main" disabled={save.isPending} onClick={() => save.mutate(undefined, { onSuccess: onClose })}>
-          Save
+          {common.save}
         </Button>
       </div>
     </Modal>

@@ -1,6 +1,7 @@
 import type { Emergency, User } from '@fulvet/contract';
 import { useState } from 'react';
-import { useEmergencies, useSharing } from './queries';
+import { useEmergencies } from './queries';
+import { useSharing } from './useSharing';
 import { call } from '../api/call';
 import { useRefreshAll, useTeam } from '../api/queries';
 import { Button, Trouble } from '../parts/basics';
@@ -11,6 +12,9 @@ import { exactMoment, Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { Option } from '../parts/Select';
 import { Lines, Part } from './Part';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { emergencies as words } from './words';
 
 /** Reading a member's mail in an emergency: two persons, for a time, told to the owner. */
 export function Emergencies({ user }: { user: User }) {
@@ -20,19 +24,16 @@ export function Emergencies({ user }: { user: User }) {
   const shown = list.filter((item) => item.state !== 'over').concat(list.filter((item) => item.state === 'over').slice(0, 3));
   if (shown.length === 0 && user.role !== 'admin') return null;
   return (
-    <Part
-      title="Emergency reading"
-      hint="An administrator reads a member’s mail for some hours, when a second person confirms. The member is notified. Sealed mail stays sealed."
-    >
+    <Part title={words.emergencyReading} hint={words.anAdministratorReadsA}>
       <Trouble error={found.error} />
-      <Lines empty="None.">
+      <Lines empty={common.none}>
         {shown.map((item) => (
           <Line key={item.id} emergency={item} user={user} />
         ))}
       </Lines>
       {user.role === 'admin' && (
         <Button className="mt-2" onClick={() => setAsking(true)}>
-          Ask for one …
+          {words.askForOne}
         </Button>
       )}
       {asking && <Ask user={user} onClose={() => setAsking(false)} />}
@@ -43,7 +44,7 @@ export function Emergencies({ user }: { user: User }) {
 function Line({ emergency, user }: { emergency: Emergency; user: User }) {
   const act = useSharing(
     (verb: 'confirm' | 'end') => call(verb === 'confirm' ? 'confirmEmergency' : 'endEmergency', { id: emergency.id }),
-    (verb) => (verb === 'confirm' ? `Confirmed for ${emergency.hours} hours from now.` : 'It is over.'),
+    (verb) => (verb === 'confirm' ? words.confirmedForHoursFrom(emergency.hours) : words.itIsOver),
   );
   const mine = emergency.owner.id === user.id;
   const mayConfirm = emergency.state === 'asked' && emergency.askedBy.id !== user.id && (user.role === 'admin' || user.role === 'manager');
@@ -51,24 +52,26 @@ function Line({ emergency, user }: { emergency: Emergency; user: User }) {
   return (
     <li className={`px-1 py-2 ${mine && emergency.state === 'open' ? 'border-l-4 border-l-brick pl-2' : ''}`}>
       <p>
-        <span className="font-medium">{emergency.askedBy.name}</span>{' '}
-        {emergency.state === 'open' ? 'reads' : emergency.state === 'asked' ? 'asks to read' : 'read or asked to read'} the mail of{' '}
-        {mine ? <strong>you</strong> : emergency.owner.name}
-        {emergency.state === 'open' && emergency.until && <> until {exactMoment(emergency.until)}</>}
-        {emergency.confirmedBy && <span className="text-muted">, confirmed by {emergency.confirmedBy.name}</span>}{' '}
-        <Moment at={emergency.askedAt} className="text-muted" />
+        {filled(words.theMailOf, {
+          askedByName: <span className="font-medium">{emergency.askedBy.name}</span>,
+          reads: emergency.state === 'open' ? words.reads : emergency.state === 'asked' ? words.asksToRead : words.readOrAskedTo,
+          you: mine ? <strong>{words.you}</strong> : emergency.owner.name,
+          until: emergency.state === 'open' && emergency.until && <> {words.until(exactMoment(emergency.until))}</>,
+          confirmedByName: emergency.confirmedBy && <span className="text-muted">{words.confirmedBy(emergency.confirmedBy.name)}</span>,
+          askedAt: <Moment at={emergency.askedAt} className="text-muted" />,
+        })}
       </p>
       <p className="border-l-2 border-line pl-2 text-muted">“{emergency.reason}”</p>
       {(mayConfirm || mayEnd) && (
         <div className="mt-1.5 flex gap-1.5">
           {mayConfirm && (
             <Button kind="danger" disabled={act.isPending} onClick={() => act.mutate('confirm')}>
-              Confirm for {emergency.hours} hours
+              {words.confirmForHours(emergency.hours)}
             </Button>
           )}
           {mayEnd && (
             <Button disabled={act.isPending} onClick={() => act.mutate('end')}>
-              {emergency.state === 'asked' && emergency.askedBy.id !== user.id ? 'Refuse' : 'End it'}
+              {emergency.state === 'asked' && emergency.askedBy.id !== user.id ? words.refuse : words.endIt}
             </Button>
           )}
         </div>
@@ -87,15 +90,15 @@ function Ask({ user, onClose }: { user: User; onClose: () => void }) {
     input: ({ ownerId, reason, hours }) => ({ body: { ownerId: Number(ownerId), reason, hours: Number(hours) } }),
     onDone: async () => {
       await refresh();
-      notice('Asked. Another administrator or a manager has to confirm it.');
+      notice(words.askedAnotherAdministratorOr);
       onClose();
     },
   });
   return (
-    <Modal open onClose={onClose} title="Read a member’s mail in an emergency">
+    <Modal open onClose={onClose} title={words.readAMembersMail}>
       <Form form={form}>
-        <SelectField form={form} name="ownerId" label="Member">
-          <Option value="">Choose …</Option>
+        <SelectField form={form} name="ownerId" label={words.member}>
+          <Option value="">{common.choose}</Option>
           {team.data?.members
             .filter((member) => member.id !== user.id)
             .map((member) => (
@@ -104,10 +107,10 @@ function Ask({ user, onClose }: { user: User; onClose: () => void }) {
               </Option>
             ))}
         </SelectField>
-        <TextField form={form} name="reason" label="Why" hint="The member and whoever confirms read this." />
-        <TextField form={form} name="hours" label="For how many hours (at most 72)" type="number" min={1} max={72} />
-        <p className="text-sm text-muted">Nothing opens before a second person confirms. Every email that you open is written down.</p>
-        <FormEnd form={form} kind="danger" label="Ask for it" disabled={form.fields.watch('ownerId') === ''} onCancel={onClose} />
+        <TextField form={form} name="reason" label={words.why} hint={words.theMemberAndWhoever} />
+        <TextField form={form} name="hours" label={words.forHowManyHours} type="number" min={1} max={72} />
+        <p className="text-sm text-muted">{words.nothingOpensBeforeA}</p>
+        <FormEnd form={form} kind="danger" label={words.askForIt} disabled={form.fields.watch('ownerId') === ''} onCancel={onClose} />
       </Form>
     </Modal>
   );

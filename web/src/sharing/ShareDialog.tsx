@@ -1,7 +1,8 @@
 import type { EmailDetail, SharingChoiceRequest, User } from '@fulvet/contract';
 import { SHARE_LEVELS } from '@fulvet/core';
 import { useEffect, useState } from 'react';
-import { stepOf, useSharingChoices } from './queries';
+import { useSharingChoices } from './queries';
+import { stepOf } from './useSharing';
 import { call } from '../api/call';
 import { useRefreshAll, useTeam, useTeams } from '../api/queries';
 import { Form, FormEnd, SelectField, TickField } from '../parts/form/Form';
@@ -11,22 +12,24 @@ import { useNotice } from '../parts/Notices';
 import { Option } from '../parts/Select';
 import { Ticks } from '../parts/Ticks';
 import { useUndo } from '../parts/useUndo';
+import { common } from '../parts/words';
+import { shareDialog as words } from './words';
 
 type Scope = SharingChoiceRequest['scope'];
 type Who = 'rules' | 'owner' | 'record' | 'teams' | 'everyone' | 'seal' | 'people';
 
 const LABELS: Record<Exclude<Who, 'rules'>, string> = {
-  people: 'Let single colleagues read it',
-  owner: 'Only you read it (administrators see that it exists)',
-  record: 'Owners of its records, and the deal’s team',
-  teams: 'Teams',
-  everyone: 'Everyone in the workspace',
-  seal: 'Seal it: no one else sees that it exists',
+  people: words.letSingleColleaguesRead,
+  owner: words.onlyYouReadIt,
+  record: words.ownersOfItsRecords,
+  teams: common.teams,
+  everyone: words.everyoneInTheWorkspace,
+  seal: words.sealItNoOne,
 };
 
 const SAID: Partial<Record<Who, string>> = {
-  seal: 'Sealed. No one else sees that it exists.',
-  people: 'Shared. They read it from now on.',
+  seal: words.sealedNoOneElse,
+  people: words.sharedTheyReadIt,
 };
 
 /** The owner says who sees an email, its conversation, or everything with the person or company in it. */
@@ -77,7 +80,7 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
     },
     onDone: async (answer, values) => {
       await refresh();
-      notice(SAID[values.who] ?? 'Your choice is saved. It applies from now on.', undo(stepOf(answer)));
+      notice(SAID[values.who] ?? words.yourChoiceIsSaved, undo(stepOf(answer)));
       onClose();
     },
   });
@@ -89,16 +92,16 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
     if (!isWord && about) form.fields.setValue('scope', 'conversation');
   }, [isWord, about, form.fields]);
   const scopes: { value: Scope; label: string }[] = [
-    { value: 'conversation', label: 'This conversation, later emails too' },
-    { value: 'email', label: 'This email alone' },
-    ...(outsider ? [{ value: 'person' as const, label: `Everything of mine with ${outsider}` }] : []),
-    ...(domain ? [{ value: 'domain' as const, label: `Everything of mine with ${domain}` }] : []),
+    { value: 'conversation', label: words.thisConversationLaterEmails },
+    { value: 'email', label: words.thisEmailAlone },
+    ...(outsider ? [{ value: 'person' as const, label: words.everythingOfMineWith(outsider) }] : []),
+    ...(domain ? [{ value: 'domain' as const, label: words.everythingOfMineWithForDomain(domain) }] : []),
   ];
   const ready = (who !== 'teams' || teams.length > 0) && (who !== 'people' || people.length > 0);
   return (
-    <Modal open onClose={onClose} title="Who sees it">
+    <Modal open onClose={onClose} title={common.whoSeesIt}>
       <Form form={form}>
-        <SelectField form={form} name="who" label="Who">
+        <SelectField form={form} name="who" label={words.who}>
           {(Object.keys(LABELS) as Exclude<Who, 'rules'>[])
             .filter((key) => key === 'seal' || key === 'people' || SHARE_LEVELS.indexOf(key) <= SHARE_LEVELS.indexOf(widest))
             .map((keyValue) => (
@@ -107,7 +110,7 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
               </Option>
             ))}
         </SelectField>
-        <SelectField form={form} name="scope" label="Of what">
+        <SelectField form={form} name="scope" label={words.ofWhat}>
           {scopes
             .filter((item) => isWord || item.value === 'email' || item.value === 'conversation')
             .map((item) => (
@@ -118,8 +121,8 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
         </SelectField>
         {who === 'people' && (
           <Ticks
-            label="Colleagues"
-            none="no one yet"
+            label={words.colleagues}
+            none={words.noOneYet}
             options={(team.data?.members ?? [])
               .filter((member) => member.active && member.id !== user.id)
               .map((member) => ({ value: String(member.id), shown: member.name }))}
@@ -129,27 +132,19 @@ export function ShareDialog({ email, user, onClose }: { email: EmailDetail; user
         )}
         {who === 'teams' && (
           <Ticks
-            label="Teams"
-            none="none yet"
+            label={common.teams}
+            none={words.noneYet}
             options={(allTeams.data?.teams ?? []).map((item) => ({ value: item.name, shown: item.name }))}
             chosen={teams}
             onChange={setTeams}
           />
         )}
         {(who === 'record' || who === 'teams' || who === 'everyone') && (
-          <TickField
-            form={form}
-            name="existenceOnly"
-            label="Only that it exists: when, which colleague, which company; no subject, no text, no names"
-          />
+          <TickField form={form} name="existenceOnly" label={words.onlyThatItExists} />
         )}
-        {about && <TickField form={form} name="always" label="Later mail as well" />}
-        <p className="text-sm text-muted">
-          {who === 'seal'
-            ? 'It leaves every history, count and search of others, administrators included. You find it under My mail, and can unseal it under Sharing.'
-            : 'Your choice overrides the rules. You can remove it on the Sharing page.'}
-        </p>
-        <FormEnd form={form} label={who === 'seal' ? 'Seal' : 'Save this choice'} disabled={!ready} onCancel={onClose} />
+        {about && <TickField form={form} name="always" label={words.laterMailAsWell} />}
+        <p className="text-sm text-muted">{who === 'seal' ? words.itLeavesEveryHistory : words.yourChoiceOverridesThe}</p>
+        <FormEnd form={form} label={who === 'seal' ? words.seal : words.saveThisChoice} disabled={!ready} onCancel={onClose} />
       </Form>
     </Modal>
   );

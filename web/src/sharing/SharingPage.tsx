@@ -1,6 +1,7 @@
 import type { AccessRequest, Grant, Input, User } from '@fulvet/contract';
 import { useState } from 'react';
-import { useGrants, useRequests, useSharing, useRemoveSharingChoice, useWithdrawRequest, useSharingChoices } from './queries';
+import { useGrants, useRequests, useSharingChoices } from './queries';
+import { useSharing, useRemoveSharingChoice, useWithdrawRequest } from './useSharing';
 import { call } from '../api/call';
 import { useDecisionPanel } from '../parts/useDecisionPanel';
 import { Button, Page, Trouble } from '../parts/basics';
@@ -12,11 +13,13 @@ import { Emergencies } from './Emergencies';
 import { Lines, Part } from './Part';
 import { Sight } from './Sight';
 import { sharingChoiceText, subjectText } from './shareWords';
+import { filled } from '../parts/filled';
+import { sharingPage as texts } from './words';
 
 /** Who sees what of one's own mail, and what one may read of others': asked for, given, said, taken back. */
 export default function SharingPage({ user }: { user: User }) {
   return (
-    <Page title="Sharing" purpose="What you share beyond the rules, what colleagues ask of you, and what they share with you." wide>
+    <Page title={texts.sharing} purpose={texts.whatYouShareBeyond} wide>
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
         <div className="space-y-8">
           <AskedOfMe />
@@ -38,9 +41,9 @@ function AskedOfMe() {
   const requests = useRequests();
   const open = requests.data?.toMe.filter((item) => item.state === 'open') ?? [];
   return (
-    <Part title="Colleagues ask you" hint="Each sees that there is mail, and not what it says.">
+    <Part title={texts.colleaguesAskYou} hint={texts.eachSeesThatThere}>
       <Trouble error={requests.error} />
-      <Lines empty="No open requests.">
+      <Lines empty={texts.noOpenRequests}>
         {open.map((item) => (
           <Request key={item.id} request={item} />
         ))}
@@ -53,13 +56,12 @@ function Request({ request }: { request: AccessRequest }) {
   const docket = useDecisionPanel();
   const answer = useSharing(
     (body: Input<'answerAccessRequest'>['body']) => call('answerAccessRequest', { id: request.id, body }),
-    (body) =>
-      body.answer === 'decline' ? `Declined. ${request.askedBy.name} was notified.` : `${request.askedBy.name} reads it from now on.`,
+    (body) => (body.answer === 'decline' ? texts.declinedWasNotified(request.askedBy.name) : texts.readsItFromNow(request.askedBy.name)),
   );
   return (
     <li className="px-1 py-2">
       <p>
-        <span className="font-medium">{request.askedBy.name}</span> asks for{' '}
+        {filled(texts.asksFor, { askedByName: <span className="font-medium">{request.askedBy.name}</span> })}{' '}
         {request.emailId === null ? (
           subjectText(request)
         ) : (
@@ -74,22 +76,22 @@ function Request({ request }: { request: AccessRequest }) {
       {request.note && <p className="mt-0.5 border-l-2 border-line pl-2 text-muted">“{request.note}”</p>}
       <div className="mt-1.5 flex flex-wrap items-center gap-1.5">
         <Button kind="main" disabled={answer.isPending} onClick={() => answer.mutate({ answer: 'asked' })}>
-          {request.scope === 'email' ? 'Share this one' : 'Share it'}
+          {request.scope === 'email' ? texts.shareThisOne : texts.shareIt}
         </Button>
         {request.scope === 'email' && (
           <Button disabled={answer.isPending} onClick={() => answer.mutate({ answer: 'conversation' })}>
-            The conversation
+            {texts.theConversation}
           </Button>
         )}
         {request.scope !== 'record' && request.records.length > 0 && (
           <Choice
-            label="Share all with"
+            label={texts.shareAllWith}
             value=""
-            shown="All with a record …"
+            shown={texts.allWithARecord}
             options={request.records.map((record) => ({
               value: `${record.kind}:${record.id}`,
               label: record.name,
-              hint: `All mail of yours under this ${KIND_LABELS[record.kind].one.toLowerCase()}, later mail too.`,
+              hint: texts.allMailOfYours(KIND_LABELS[record.kind].one.toLowerCase()),
             }))}
             onChange={(key) => {
               const record = request.records.find(({ kind, id }) => `${kind}:${id}` === key);
@@ -98,7 +100,7 @@ function Request({ request }: { request: AccessRequest }) {
           />
         )}
         <Button kind="quiet" disabled={answer.isPending} onClick={() => answer.mutate({ answer: 'decline' })}>
-          Decline
+          {texts.decline}
         </Button>
       </div>
       <Trouble error={answer.error} />
@@ -111,19 +113,23 @@ function AskedByMe() {
   const withdraw = useWithdrawRequest();
   const mine = requests.data?.mine.filter((item) => item.state !== 'withdrawn') ?? [];
   return (
-    <Part title="You have asked">
-      <Lines empty="Where you see that an email exists, you can ask its owner to let you read it.">
+    <Part title={texts.youHaveAsked}>
+      <Lines empty={texts.whereYouSeeThat}>
         {mine.slice(0, 12).map((item) => (
           <li key={item.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow">
-              {item.owner.name} for {subjectText(item)} <Moment at={item.at} className="text-muted" />
+              {filled(texts.for, {
+                ownerName: item.owner.name,
+                item: subjectText(item),
+                itemAt: <Moment at={item.at} className="text-muted" />,
+              })}
             </span>
             <span className={item.state === 'declined' ? 'text-brick' : item.state === 'shared' ? 'text-moss' : 'text-muted'}>
               {item.state}
             </span>
             {item.state === 'open' && (
               <Button kind="quiet" onClick={() => withdraw.mutate(item.id)}>
-                Withdraw
+                {texts.withdraw}
               </Button>
             )}
           </li>
@@ -137,16 +143,16 @@ function OwnChoices() {
   const choices = useSharingChoices();
   const back = useRemoveSharingChoice();
   return (
-    <Part title="Your sharing choices" hint="They override the rules. Only you see this list.">
+    <Part title={texts.yourSharingChoices} hint={texts.theyOverrideTheRules}>
       <Trouble error={choices.error ?? back.error} />
-      <Lines empty="None: the rules decide who sees your mail. Change that for an email in its decision panel, with “Share or seal”.">
+      <Lines empty={texts.noneTheRulesDecide}>
         {(choices.data?.choices ?? []).map((choice) => (
           <li key={choice.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow break-words">
               {sharingChoiceText(choice)} <Moment at={choice.at} className="text-muted" />
             </span>
             <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(choice.id)}>
-              Remove choice
+              {texts.removeChoice}
             </Button>
           </li>
         ))}
@@ -159,12 +165,12 @@ function Given() {
   const grants = useGrants();
   const back = useSharing(
     (grant: Grant) => call('withdrawGrant', { id: grant.id }),
-    (grant) => `${grant.to.name} reads it no more.`,
+    (grant) => texts.readsItNoMore(grant.to.name),
   );
   return (
-    <Part title="What you shared with colleagues">
+    <Part title={texts.whatYouSharedWith}>
       <Trouble error={grants.error ?? back.error} />
-      <Lines empty="Nothing beyond the rules.">
+      <Lines empty={texts.nothingBeyondTheRules}>
         {(grants.data?.given ?? []).map((item) => (
           <li key={item.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow">
@@ -172,7 +178,7 @@ function Given() {
               <span className="text-muted">· {counted(item.emails, 'email', 'emails')}</span>
             </span>
             <Button kind="quiet" disabled={back.isPending} onClick={() => back.mutate(item)}>
-              End access
+              {texts.endAccess}
             </Button>
           </li>
         ))}
@@ -187,7 +193,7 @@ function Received() {
   const list = grants.data?.received ?? [];
   if (list.length === 0) return null;
   return (
-    <Part title="What colleagues let you read">
+    <Part title={texts.whatColleaguesLetYou}>
       <Lines empty="">
         {list.slice(0, all ? undefined : 8).map((item) => (
           <li key={item.id} className="px-1 py-1.5">
@@ -198,7 +204,7 @@ function Received() {
       </Lines>
       {list.length > 8 && !all && (
         <Button kind="quiet" onClick={() => setAll(true)}>
-          All {list.length}
+          {texts.all(list.length)}
         </Button>
       )}
     </Part>

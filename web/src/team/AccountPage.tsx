@@ -14,11 +14,14 @@ import { useNotice } from '../parts/Notices';
 import { Option } from '../parts/Select';
 import { DisplayChoice } from './DisplayChoice';
 import { SecondFactor } from './SecondFactor';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { accountPage as words } from './words';
 
 /** What a member sets for themselves: password, second factor, where they are signed in, access tokens. */
 export default function AccountPage({ user }: { user: User }) {
   return (
-    <Page title="Your account" purpose="Your password, second factor, sessions, access tokens and display." wide>
+    <Page title={words.yourAccount} purpose={words.yourPasswordSecondFactor} wide>
       <p className="mb-5 text-muted">
         {user.name}, {user.email}, {user.role}
       </p>
@@ -46,18 +49,18 @@ function OwnPassword() {
     onDone: async () => {
       form.fields.reset();
       await client.invalidateQueries(answersOf('listSessions'));
-      notice('The password is changed, and every other session has ended.');
+      notice(words.thePasswordIsChanged);
     },
   });
   return (
-    <section aria-label="Password">
-      <h2 className="mb-1.5 text-lg">Password</h2>
+    <section aria-label={common.password}>
+      <h2 className="mb-1.5 text-lg">{common.password}</h2>
       <Form form={form}>
         <div className="grid gap-3 sm:grid-cols-2">
-          <TextField form={form} name="current" label="Password until now" type="password" autoComplete="current-password" />
-          <TextField form={form} name="password" label="New one, at least 10 characters" type="password" autoComplete="new-password" />
+          <TextField form={form} name="current" label={words.passwordUntilNow} type="password" autoComplete="current-password" />
+          <TextField form={form} name="password" label={words.newOneAtLeast} type="password" autoComplete="new-password" />
         </div>
-        <FormEnd form={form} kind="plain" label="Change the password" />
+        <FormEnd form={form} kind="plain" label={words.changeThePassword} />
       </Form>
     </section>
   );
@@ -71,30 +74,28 @@ function Sessions() {
     mutationFn: (id: string) => call('endSession', { session: id }),
     onSuccess: async ({ ended }) => {
       await client.invalidateQueries(answersOf('listSessions'));
-      notice(ended === 1 ? 'Signed out there.' : `Signed out in ${ended} places.`);
+      notice(ended === 1 ? words.signedOutThere : words.signedOutInPlaces(ended));
     },
   });
   const list = sessions.data?.sessions ?? [];
   return (
-    <section aria-label="Where you are signed in">
-      <h2 className="mb-1.5 text-lg">Where you are signed in</h2>
+    <section aria-label={words.whereYouAreSigned}>
+      <h2 className="mb-1.5 text-lg">{words.whereYouAreSigned}</h2>
       <ul className="divide-y divide-line border-y border-line">
         {list.map((item) => (
           <li key={item.id} className="flex items-baseline gap-3 px-1 py-1.5">
             <span className="min-w-0 grow">
-              {programName(item.program)} {item.current && <span className="text-spruce">· here</span>}
+              {programName(item.program)} {item.current && <span className="text-spruce">{words.here}</span>}
               <span className="block text-sm text-muted">
-                {item.since && (
-                  <>
-                    since <Moment at={item.since} />,{' '}
-                  </>
-                )}
-                last seen <Moment at={item.lastSeenAt} />
+                {filled(words.lastSeen, {
+                  since: item.since && <>{filled(words.since, { since: <Moment at={item.since} /> })} </>,
+                  lastSeenAt: <Moment at={item.lastSeenAt} />,
+                })}
               </span>
             </span>
             {!item.current && (
               <Button kind="quiet" disabled={end.isPending} onClick={() => end.mutate(item.id)}>
-                Sign out
+                {words.signOut}
               </Button>
             )}
           </li>
@@ -102,7 +103,7 @@ function Sessions() {
       </ul>
       {list.length > 1 && (
         <Button className="mt-2" disabled={end.isPending} onClick={() => end.mutate('others')}>
-          Sign out everywhere else
+          {words.signOutEverywhereElse}
         </Button>
       )}
       <Trouble error={sessions.error ?? end.error} />
@@ -115,14 +116,14 @@ function programName(program: string): string {
   const name = /(Firefox|Edg|Chrome|Safari)\/(\d+)/.exec(program);
   const system = /\(([^;)]+)/.exec(program)?.[1];
   return name
-    ? `${name[1] === 'Edg' ? 'Edge' : (name[1] ?? '')} ${name[2] ?? ''}${system ? ` on ${system}` : ''}`
-    : program || 'An unknown program';
+    ? words.mark(name[1] === 'Edg' ? 'Edge' : (name[1] ?? ''), name[2] ?? '', system ? words.on(system) : '')
+    : program || words.anUnknownProgram;
 }
 
 const SCOPE_LABELS: Record<string, { label: string; scopes: TokenScope[] }> = {
-  read: { label: 'read only', scopes: ['read'] },
-  write: { label: 'read and change', scopes: ['read', 'write'] },
-  admin: { label: 'all that you may, administration too', scopes: ['read', 'write', 'admin'] },
+  read: { label: words.readOnly, scopes: ['read'] },
+  write: { label: words.readAndChange, scopes: ['read', 'write'] },
+  admin: { label: words.allThatYouMay, scopes: ['read', 'write', 'admin'] },
 };
 
 function Tokens({ user }: { user: User }) {
@@ -143,9 +144,9 @@ function Tokens({ user }: { user: User }) {
   });
   const revoke = useMutation({ mutationFn: (token: AccessToken) => call('revokeToken', { id: token.id }), onSuccess: again });
   return (
-    <section aria-label="Access tokens">
-      <h2 className="mb-1 text-lg">Your access tokens</h2>
-      <p className="mb-2 text-muted">For the command line and for programs of yours. A token never may more than you may.</p>
+    <section aria-label={words.accessTokens}>
+      <h2 className="mb-1 text-lg">{words.yourAccessTokens}</h2>
+      <p className="mb-2 text-muted">{words.forTheCommandLine}</p>
       <ul className="divide-y divide-line border-y border-line">
         {tokens.data?.tokens.map((token) => (
           <li key={token.id} className="flex items-baseline gap-3 px-1 py-1.5">
@@ -153,38 +154,27 @@ function Tokens({ user }: { user: User }) {
               {token.name}
               <span className="block text-sm text-muted">
                 {Object.values(SCOPE_LABELS).find((value) => value.scopes.join() === token.scopes.join())?.label ?? token.scopes.join(', ')}
-                {token.expiresAt && (
-                  <>
-                    , until <Moment at={token.expiresAt} />
-                  </>
-                )}
-                ,{' '}
-                {token.lastUsedAt ? (
-                  <>
-                    last used <Moment at={token.lastUsedAt} />
-                  </>
-                ) : (
-                  'never used'
-                )}
+                {token.expiresAt && filled(words.until, { expiresAt: <Moment at={token.expiresAt} /> })},{' '}
+                {token.lastUsedAt ? filled(words.lastUsed, { lastUsedAt: <Moment at={token.lastUsedAt} /> }) : words.neverUsed}
               </span>
             </span>
             <Button kind="danger" onClick={() => revoke.mutate(token)}>
-              Revoke
+              {words.revoke}
             </Button>
           </li>
         ))}
-        {tokens.data?.tokens.length === 0 && <li className="px-1 py-2 text-muted">None yet.</li>}
+        {tokens.data?.tokens.length === 0 && <li className="px-1 py-2 text-muted">{common.noneYet}</li>}
       </ul>
       {made && (
         <div role="status" className="mt-3 rounded border border-focus px-3 py-2">
-          <div className="font-medium">Copy it now: it is not shown again.</div>
-          <CopyText text={made} label="Copy the token" />
+          <div className="font-medium">{words.copyItNowIt}</div>
+          <CopyText text={made} label={words.copyTheToken} />
         </div>
       )}
       <Form form={form} className="mt-3 space-y-3">
         <div className="grid gap-3 sm:grid-cols-2">
-          <TextField form={form} name="name" label="Name of a new token" placeholder="Laptop" />
-          <SelectField form={form} name="scope" label="It may">
+          <TextField form={form} name="name" label={words.nameOfANew} placeholder={words.laptop} />
+          <SelectField form={form} name="scope" label={words.itMay}>
             {Object.entries(SCOPE_LABELS)
               .filter(([key]) => key !== 'admin' || user.role === 'admin')
               .map(([key, item]) => (
@@ -193,16 +183,16 @@ function Tokens({ user }: { user: User }) {
                 </Option>
               ))}
           </SelectField>
-          <SelectField form={form} name="days" label="Good for">
-            <Option value="7">7 days</Option>
-            <Option value="30">30 days</Option>
-            <Option value="90">90 days</Option>
-            <Option value="365">a year</Option>
-            <Option value="">until revoked</Option>
+          <SelectField form={form} name="days" label={words.goodFor}>
+            <Option value="7">{words.of7Days}</Option>
+            <Option value="30">{words.of30Days}</Option>
+            <Option value="90">{words.of90Days}</Option>
+            <Option value="365">{words.aYear}</Option>
+            <Option value="">{words.untilRevoked}</Option>
           </SelectField>
-          <TextField form={form} name="password" label="Your password" type="password" autoComplete="current-password" />
+          <TextField form={form} name="password" label={words.yourPassword} type="password" autoComplete="current-password" />
         </div>
-        <FormEnd form={form} kind="plain" label="Create token" />
+        <FormEnd form={form} kind="plain" label={words.createToken} />
       </Form>
       <Trouble error={revoke.error ?? tokens.error} />
     </section>

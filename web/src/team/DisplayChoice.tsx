@@ -1,21 +1,22 @@
 import { useState } from 'react';
 import { display, setDisplay } from '../parts/display';
 import type { Display } from '../parts/display';
+import { displayChoice as words } from './words';
 
 const CHOICES = {
   theme: {
-    legend: 'Colours',
+    legend: words.colours,
     options: [
-      ['system', 'As the system'],
-      ['light', 'Light'],
-      ['dark', 'Dark'],
+      ['system', words.asTheSystem],
+      ['light', words.light],
+      ['dark', words.dark],
     ],
   },
   rows: {
-    legend: 'Rows',
+    legend: words.rows,
     options: [
-      ['compact', 'Compact: more on a screen'],
-      ['roomy', 'Roomy'],
+      ['compact', words.compactMoreOnA],
+      ['roomy', words.roomy],
     ],
   },
 } as const;
@@ -24,8 +25,8 @@ const CHOICES = {
 export function DisplayChoice() {
   const [chosen, setChosen] = useState(display);
   return (
-    <section aria-label="Display">
-      <h2 className="mb-1.5 text-lg">Display in this browser</h2>
+    <section aria-label={words.display}>
+      <h2 className="mb-1.5 text-lg">{words.displayInThisBrowser}</h2>
       <div className="grid gap-3 sm:grid-cols-2">
         {(Object.keys(CHOICES) as (keyof Display)[]).map((name) => (
           <fieldset key={name}>

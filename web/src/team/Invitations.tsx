@@ -10,6 +10,9 @@ import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
 import { Option } from '../parts/Select';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { invitations as words } from './words';
 
 const NEW = { email: '', name: '', role: 'rep' as Role };
 
@@ -31,13 +34,13 @@ export function Invitations() {
   const withdraw = useMutation({ mutationFn: (id: number) => call('withdrawInvitation', { id }), onSuccess: again });
   const open = found.data?.invitations.filter((invitation) => invitation.state === 'open') ?? [];
   return (
-    <section aria-label="Invitations">
-      <h2 className="mb-1 text-lg">Invite someone</h2>
+    <section aria-label={words.invitations}>
+      <h2 className="mb-1 text-lg">{words.inviteSomeone}</h2>
       <Form form={form}>
         <div className="grid gap-3 sm:grid-cols-[1fr_1fr_auto]">
-          <TextField form={form} name="name" label="Name" />
-          <TextField form={form} name="email" label="Address" type="email" className="font-mono" />
-          <SelectField form={form} name="role" label="Role">
+          <TextField form={form} name="name" label={common.name} />
+          <TextField form={form} name="email" label={common.address} type="email" className="font-mono" />
+          <SelectField form={form} name="role" label={words.role}>
             {(['rep', 'manager', 'viewer', 'admin'] as const).map((value) => (
               <Option value={value} key={value}>
                 {value}
@@ -45,26 +48,26 @@ export function Invitations() {
             ))}
           </SelectField>
         </div>
-        <FormEnd form={form} label="Create the link" />
+        <FormEnd form={form} label={words.createTheLink} />
       </Form>
       {link && (
         <div role="status" className="mt-3 rounded border border-focus px-3 py-2">
-          <p className="font-medium">Send this link to {link.name}: it is not shown again, and good for a week.</p>
-          <CopyText text={link.url} label="Copy the link" />
+          <p className="font-medium">{words.sendThisLinkTo(link.name)}</p>
+          <CopyText text={link.url} label={words.copyTheLink} />
         </div>
       )}
       {open.length > 0 && (
-        <ul className="mt-3 divide-y divide-line border-y border-line" aria-label="Open invitations">
+        <ul className="mt-3 divide-y divide-line border-y border-line" aria-label={words.openInvitations}>
           {open.map((item) => (
             <li key={item.id} className="flex items-baseline gap-3 px-1 py-1.5">
               <span className="min-w-0 grow">
                 {item.name} <Address className="text-muted">{item.email}</Address>{' '}
                 <span className="text-sm text-muted">
-                  {item.role}, asked by {item.by} <Moment at={item.at} />
+                  {filled(words.askedBy, { role: item.role, itemBy: item.by, itemAt: <Moment at={item.at} /> })}
                 </span>
               </span>
               <Button kind="quiet" disabled={withdraw.isPending} onClick={() => withdraw.mutate(item.id)}>
-                Withdraw invitation
+                {words.withdrawInvitation}
               </Button>
             </li>
           ))}

@@ -6,14 +6,15 @@ import { Form, FormEnd, SelectField, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
-import { counted } from '../parts/numbers';
 import { Option } from '../parts/Select';
+import { common } from '../parts/words';
+import { memberDialogs as words } from './words';
 
 export const ROLE_OPTIONS: { value: Role; label: string; hint: string }[] = [
-  { value: 'rep', label: 'rep', hint: 'own mail, histories, imports' },
-  { value: 'manager', label: 'manager', hint: 'as a rep; sees the records of their teams, confirms emergencies' },
-  { value: 'viewer', label: 'viewer', hint: 'reads what is shared' },
-  { value: 'admin', label: 'admin', hint: 'rules, team and workspace too; reads no more mail by that' },
+  { value: 'rep', label: words.rep, hint: words.ownMailHistoriesImports },
+  { value: 'manager', label: words.manager, hint: words.asARepSees },
+  { value: 'viewer', label: words.viewer, hint: words.readsWhatIsShared },
+  { value: 'admin', label: words.admin, hint: words.rulesTeamAndWorkspace },
 ];
 
 /** Closes the door for a member, and says where mailboxes and records go. */
@@ -39,22 +40,15 @@ export function Leave({
     }),
     onDone: async (done) => {
       await refresh();
-      notice(
-        `${member.name} has left. ${counted(done.mailboxes, 'mailbox', 'mailboxes')} with ${counted(done.emails, 'email', 'emails')} and ${counted(done.records, 'record', 'records')} changed hands.`,
-      );
+      notice(words.hasLeftMailboxesWith(member.name, done.mailboxes, done.emails, done.records));
       onClose();
     },
   });
   return (
-    <Modal open onClose={onClose} title={`${member.name} leaves the team`}>
+    <Modal open onClose={onClose} title={words.leavesTheTeam(member.name)}>
       <Form form={form}>
-        <SelectField
-          form={form}
-          name="mailboxesTo"
-          label="Their mailboxes go to"
-          hint="Who gets them reads all of their mail but what they sealed. You cannot give them to yourself."
-        >
-          <Option value="">no one: histories stay, and no new mail comes in</Option>
+        <SelectField form={form} name="mailboxesTo" label={words.theirMailboxesGoTo} hint={words.whoGetsThemReads}>
+          <Option value="">{words.noOneHistoriesStay}</Option>
           {others
             .filter((other) => other.id !== user.id)
             .map((other) => (
@@ -63,19 +57,16 @@ export function Leave({
               </Option>
             ))}
         </SelectField>
-        <SelectField form={form} name="recordsTo" label="Their records go to">
-          <Option value="">no one: the records keep their owner</Option>
+        <SelectField form={form} name="recordsTo" label={words.theirRecordsGoTo}>
+          <Option value="">{words.noOneTheRecords}</Option>
           {others.map((other) => (
             <Option key={other.id} value={other.id}>
               {other.name}
             </Option>
           ))}
         </SelectField>
-        <p className="text-sm text-muted">
-          At once: sessions and tokens end, their mailboxes pause, and what colleagues shared with them ends. What they sealed stays sealed.
-          Histories stay as they are.
-        </p>
-        <FormEnd form={form} kind="danger" label="Deactivate member" onCancel={onClose} />
+        <p className="text-sm text-muted">{words.atOnceSessionsAnd}</p>
+        <FormEnd form={form} kind="danger" label={words.deactivateMember} onCancel={onClose} />
       </Form>
     </Modal>
   );
@@ -89,7 +80,7 @@ export function SetPassword({ member, onDone }: { member: TeamMember; onDone: ()
     input: (body) => ({ id: member.id, body }),
     onDone: async () => {
       await client.invalidateQueries(answersOf('listTeam'));
-      notice(`${member.name} signs in with the new password from now on.`);
+      notice(words.signsInWithThe(member.name));
       onDone();
     },
   });
@@ -98,12 +89,12 @@ export function SetPassword({ member, onDone }: { member: TeamMember; onDone: ()
       <TextField
         form={form}
         name="password"
-        label={`Password of ${member.name}, at least 10 characters`}
+        label={words.passwordOfAtLeast(member.name)}
         type="password"
         autoComplete="new-password"
         autoFocus
       />
-      <FormEnd form={form} kind="plain" label="Set password" />
+      <FormEnd form={form} kind="plain" label={words.setPassword} />
     </Form>
   );
 }
@@ -119,25 +110,25 @@ export function AddMember() {
     onDone: async (member) => {
       form.fields.reset(NEW_MEMBER);
       await client.invalidateQueries(answersOf('listTeam'));
-      notice(`${member.name} is on the team.`);
+      notice(words.isOnTheTeam(member.name));
     },
   });
   return (
     <Form form={form} className="mt-5 space-y-3">
-      <h3>Add a member without asking</h3>
+      <h3>{words.addAMemberWithout}</h3>
       <div className="grid gap-3 sm:grid-cols-2">
-        <TextField form={form} name="name" label="Name" />
-        <TextField form={form} name="email" label="Address" type="email" className="font-mono" />
-        <SelectField form={form} name="role" label="Role">
+        <TextField form={form} name="name" label={common.name} />
+        <TextField form={form} name="email" label={common.address} type="email" className="font-mono" />
+        <SelectField form={form} name="role" label={words.role}>
           {ROLE_OPTIONS.map((roleOption) => (
             <Option key={roleOption.value} value={roleOption.value}>
               {roleOption.label}: {roleOption.hint}
             </Option>
           ))}
         </SelectField>
-        <TextField form={form} name="password" label="First password (may be left empty)" type="password" autoComplete="new-password" />
+        <TextField form={form} name="password" label={words.firstPasswordMayBe} type="password" autoComplete="new-password" />
       </div>
-      <FormEnd form={form} kind="plain" label="Add to the team" />
+      <FormEnd form={form} kind="plain" label={words.addToTheTeam} />
     </Form>
   );
 }

@@ -9,6 +9,9 @@ import type { SentForm } from '../parts/form/useSentForm';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { CopyText } from '../parts/CopyText';
 import { useNotice } from '../parts/Notices';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { secondFactor as words } from './words';
 
 /** A code from an authenticator program, asked for at sign-in beside the password. */
 export function SecondFactor({ onDone }: { onDone?: () => void }) {
@@ -41,55 +44,48 @@ export function SecondFactor({ onDone }: { onDone?: () => void }) {
     onDone: async () => {
       end.fields.reset();
       await again();
-      notice('The second factor is off. The password alone is enough.');
+      notice(words.theSecondFactorIs);
     },
   });
   const on = factor.data?.on ?? false;
   return (
-    <section aria-label="Second factor">
-      <h2 className="mb-1 text-lg">Second factor</h2>
+    <section aria-label={words.secondFactor}>
+      <h2 className="mb-1 text-lg">{words.secondFactor}</h2>
       {codes && (
         <div role="status" className="mb-3 rounded border border-focus px-3 py-2">
-          <p className="font-medium">
-            It is on. Keep these recovery codes: each is good once, when the device is lost. They are not shown again.
-          </p>
+          <p className="font-medium">{words.itIsOnKeep}</p>
           <ul className="my-2 grid grid-cols-2 gap-x-6 font-mono text-sm sm:grid-cols-3">
             {codes.map((value) => (
               <li key={value}>{value}</li>
             ))}
           </ul>
-          <CopyText text={codes.join(' ')} label="Copy all codes" />
+          <CopyText text={codes.join(' ')} label={words.copyAllCodes} />
           {onDone && (
             <Button kind="main" className="mt-2" onClick={onDone}>
-              I have kept them
+              {words.iHaveKeptThem}
             </Button>
           )}
         </div>
       )}
       {!codes && on && (
         <p className="mb-2">
-          <span className="text-moss">On.</span> At sign-in a code of your authenticator program is asked for. {factor.data?.recoveryCodes}{' '}
-          recovery codes are left.
+          {filled(words.atSignInA, { on: <span className="text-moss">{words.on}</span>, recoveryCodes: factor.data?.recoveryCodes })}
         </p>
       )}
-      {!codes && !on && !begun && (
-        <p className="mb-2 text-muted">
-          Off. With it, a stolen password alone opens nothing: a code of a program on your phone is asked for, too.
-        </p>
-      )}
+      {!codes && !on && !begun && <p className="mb-2 text-muted">{words.offWithItA}</p>}
       {begun && (
         <Form form={confirm}>
-          <p>Take this up with your authenticator program, and give the code that it shows.</p>
+          <p>{words.takeThisUpWith}</p>
           <div className="flex flex-wrap items-start gap-4">
             <QrCode text={begun.uri} />
             <div className="min-w-0 grow basis-56">
-              <span className="text-sm text-muted">Or type the key:</span>
-              <CopyText text={begun.key} label="Copy the key" />
+              <span className="text-sm text-muted">{words.orTypeTheKey}</span>
+              <CopyText text={begun.key} label={words.copyTheKey} />
               <div className="mt-3">
                 <TextField
                   form={confirm}
                   name="code"
-                  label="Code"
+                  label={common.code}
                   autoFocus
                   inputMode="numeric"
                   autoComplete="one-time-code"
@@ -98,12 +94,12 @@ export function SecondFactor({ onDone }: { onDone?: () => void }) {
               </div>
             </div>
           </div>
-          <FormEnd form={confirm} label="Switch it on" />
+          <FormEnd form={confirm} label={words.switchItOn} />
         </Form>
       )}
       {!begun &&
         !codes &&
-        (on ? <Switch form={end} label="Switch it off" kind="danger" /> : <Switch form={begin} label="Set it up" kind="main" />)}
+        (on ? <Switch form={end} label={words.switchItOff} kind="danger" /> : <Switch form={begin} label={words.setItUp} kind="main" />)}
       <Trouble error={factor.error} />
     </section>
   );
@@ -114,7 +110,7 @@ function Switch({ form, label, kind }: { form: SentForm<{ password: string }>; l
   return (
     <Form form={form} className="flex flex-wrap items-end gap-2">
       <div className="min-w-48 grow">
-        <TextField form={form} name="password" label="Your password" type="password" autoComplete="current-password" />
+        <TextField form={form} name="password" label={words.yourPassword} type="password" autoComplete="current-password" />
       </div>
       <FormEnd form={form} kind={kind} label={label} />
     </Form>
@@ -132,7 +128,7 @@ function QrCode({ text }: { text: string }) {
     gcTime: 0,
   });
   return drawn.data ? (
-    <img src={drawn.data} alt="The key as a picture for the camera" className="size-44 rounded bg-white p-1" />
+    <img src={drawn.data} alt={words.theKeyAsA} className="size-44 rounded bg-white p-1" />
   ) : (
     <div className="size-44 rounded bg-sunk" />
   );

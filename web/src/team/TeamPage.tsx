@@ -1,7 +1,7 @@
 import type { Role, TeamMember, User } from '@fulvet/contract';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useSharing } from '../sharing/queries';
+import { useSharing } from '../sharing/useSharing';
 import { call } from '../api/call';
 import { useTeam } from '../api/queries';
 import { OutsideAddresses } from '../mailboxes/OutsideAddresses';
@@ -10,6 +10,8 @@ import { Choice } from '../parts/Choice';
 import { Invitations } from './Invitations';
 import { Teams } from './Teams';
 import { ROLE_OPTIONS, Leave, SetPassword, AddMember } from './MemberDialogs';
+import { common } from '../parts/words';
+import { teamPage as words } from './words';
 
 /** Who is on the team, in which teams, and who is asked to join. */
 export default function TeamPage({ user }: { user: User }) {
@@ -17,20 +19,20 @@ export default function TeamPage({ user }: { user: User }) {
   const admin = user.role === 'admin';
   return (
     <Page
-      purpose="Who works with Fulvet, in which role, and in which teams."
-      title="Team"
+      purpose={words.whoWorksWithFulvet}
+      title={words.team}
       wide
       aside={
         admin ? (
           <Link className="text-spruce hover:underline" to="/workspace">
-            Workspace settings
+            {words.workspaceSettings}
           </Link>
         ) : undefined
       }
     >
       <div className="grid gap-10 lg:grid-cols-2">
-        <section aria-label="Team">
-          <h2 className="mb-1 text-lg">Members</h2>
+        <section aria-label={words.team}>
+          <h2 className="mb-1 text-lg">{common.members}</h2>
           <Trouble error={team.error} />
           <ul className="divide-y divide-line border-y border-line">
             {team.data?.members.map((member) => (
@@ -54,30 +56,27 @@ function Member({ member, user, members }: { member: TeamMember; user: User; mem
   const admin = user.role === 'admin';
   const change = useSharing(
     (role: Role) => call('changeMember', { id: member.id, body: { role } }),
-    (role) => `${member.name} is ${role} from now on.`,
+    (role) => words.isFromNowOn(member.name, role),
   );
   const act = useSharing(
     (what: 'activateMember' | 'resetSecondFactor') => call(what, { id: member.id }),
-    (what) =>
-      what === 'activateMember'
-        ? `${member.name} may sign in again.`
-        : `${member.name} now signs in with the password only. They were notified.`,
+    (what) => (what === 'activateMember' ? words.maySignInAgain(member.name) : words.nowSignsInWith(member.name)),
   );
   return (
     <li className={`px-1 py-1.5 ${member.active ? '' : 'text-muted'}`}>
       <div className="flex flex-wrap items-baseline gap-x-3">
         <span className="min-w-0 grow basis-40">
-          {member.name} {!member.active && <span className="text-sm">· has left</span>}
+          {member.name} {!member.active && <span className="text-sm">{words.hasLeft}</span>}
           <Address className="block text-muted">{member.email}</Address>
         </span>
         {admin && member.active ? (
-          <Choice label={`Role of ${member.name}`} value={member.role} options={ROLE_OPTIONS} onChange={(role) => change.mutate(role)} />
+          <Choice label={words.roleOf(member.name)} value={member.role} options={ROLE_OPTIONS} onChange={(role) => change.mutate(role)} />
         ) : (
           <span className="text-sm">{member.role}</span>
         )}
         {admin && (
           <Choice
-            label={`More about ${member.name}`}
+            label={words.moreAbout(member.name)}
             value=""
             shown="more"
             options={
@@ -85,15 +84,13 @@ function Member({ member, user, members }: { member: TeamMember; user: User; mem
                 ? [
                     {
                       value: 'password',
-                      label: member.hasPassword ? 'Set a new password' : 'Let sign in',
-                      hint: 'They are notified, and their sessions end.',
+                      label: member.hasPassword ? words.setANewPassword : words.letSignIn,
+                      hint: words.theyAreNotifiedAnd,
                     },
-                    ...(member.secondFactor ? [{ value: 'factor', label: 'Remove a lost second factor', hint: 'They are notified.' }] : []),
-                    ...(member.id === user.id
-                      ? []
-                      : [{ value: 'leave', label: 'Leaves the team …', hint: 'Ends all access, and hands over mailboxes and records.' }]),
+                    ...(member.secondFactor ? [{ value: 'factor', label: words.removeALostSecond, hint: words.theyAreNotified }] : []),
+                    ...(member.id === user.id ? [] : [{ value: 'leave', label: words.leavesTheTeam, hint: words.endsAllAccessAnd }]),
                   ]
-                : [{ value: 'activate', label: 'Activate member again', hint: 'Mailboxes and records stay with their new owners.' }]
+                : [{ value: 'activate', label: words.activateMemberAgain, hint: words.mailboxesAndRecordsStay }]
             }
             onChange={(verb) => {
               if (verb === 'password' || verb === 'leave') setOpen(verb);

@@ -10,6 +10,8 @@ import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
 import { Ticks } from '../parts/Ticks';
+import { common } from '../parts/words';
+import { teams as words } from './words';
 
 /** Teams: to whom rules apply, and who sees what is shared with them. */
 export function Teams({ members, admin }: { members: readonly TeamMember[]; admin: boolean }) {
@@ -26,9 +28,9 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
     },
   });
   return (
-    <section aria-label="Teams" className="mt-8">
-      <h2 className="mb-1 text-lg">Teams</h2>
-      <p className="mb-2 text-muted">Rules can be for a team’s mail, and mail can be shared with a team.</p>
+    <section aria-label={common.teams} className="mt-8">
+      <h2 className="mb-1 text-lg">{common.teams}</h2>
+      <p className="mb-2 text-muted">{words.rulesCanBeFor}</p>
       <Trouble error={teams.error} />
       <ul className="divide-y divide-line border-y border-line">
         {teams.data?.teams.map((team) => (
@@ -36,22 +38,22 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
             <span className="min-w-0 grow">
               <span className="font-medium">{team.name}</span>
               <span className="block text-sm text-muted">
-                {team.members.length === 0 ? 'no one yet' : team.members.map((member) => member.name).join(', ')}
+                {team.members.length === 0 ? words.noOneYet : team.members.map((member) => member.name).join(', ')}
               </span>
             </span>
             {admin && (
               <Button kind="quiet" onClick={() => setEditing(team)}>
-                Members …
+                {words.members}
               </Button>
             )}
           </li>
         ))}
-        {teams.data?.teams.length === 0 && <li className="px-1 py-2 text-muted">None yet.</li>}
+        {teams.data?.teams.length === 0 && <li className="px-1 py-2 text-muted">{common.noneYet}</li>}
       </ul>
       {admin && (
         <Form form={form} className="mt-3 flex items-end gap-2">
-          <TextField form={form} name="name" label="Name of a new team" />
-          <FormEnd form={form} kind="plain" label="Make the team" />
+          <TextField form={form} name="name" label={words.nameOfANew} />
+          <FormEnd form={form} kind="plain" label={words.makeTheTeam} />
         </Form>
       )}
       {editing && <Members team={editing} members={members} onClose={() => setEditing(null)} />}
@@ -70,32 +72,30 @@ function Members({ team, members, onClose }: { team: Team; members: readonly Tea
   };
   const save = useMutation({
     mutationFn: () => call('setTeamMembers', { id: team.id, body: { members: chosen.map(Number) } }),
-    onSuccess: () => done(`${team.name} has ${chosen.length} members.`),
+    onSuccess: () => done(words.hasMembers(team.name, chosen.length)),
   });
   const remove = useMutation({
     mutationFn: () => call('removeTeam', { id: team.id }),
-    onSuccess: () => done(`The team ${team.name} is gone.`),
+    onSuccess: () => done(words.theTeamIsGone(team.name)),
   });
   return (
-    <Modal open onClose={onClose} title={`Who is in ${team.name}`}>
+    <Modal open onClose={onClose} title={words.whoIsIn(team.name)}>
       <Ticks
-        label="Members"
-        none="no one"
+        label={common.members}
+        none={common.noOne}
         options={members.map((member) => ({ value: String(member.id), shown: member.name }))}
         chosen={chosen}
         onChange={setChosen}
       />
-      <p className="mt-2 text-sm text-muted">
-        They see at once what is shared with the team. Rules for its mail apply to mail that is decided from now on.
-      </p>
+      <p className="mt-2 text-sm text-muted">{words.theySeeAtOnce}</p>
       <Trouble error={save.error ?? remove.error} />
       <div className="mt-4 flex justify-end gap-2">
         <Button kind="danger" className="mr-auto" disabled={remove.isPending} onClick={() => remove.mutate()}>
-          Remove the team
+          {words.removeTheTeam}
         </Button>
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>{common.cancel}</Button>
         <Button kind="main" disabled={save.isPending} onClick={() => save.mutate()}>
-          Save
+          {common.save}
         </Button>
       </div>
     </Modal>

@@ -6,10 +6,12 @@ import { useTrialRows } from './queries';
 import { Button, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
-import { count, counted } from '../parts/numbers';
+import { counted } from '../parts/numbers';
 import { OutcomeMark } from '../parts/OutcomeMark';
 import { seenBy } from '../parts/seenBy';
 import { STEPS } from '../parts/steps';
+import { common } from '../parts/words';
+import { trialEmails as texts } from './words';
 
 /** The emails behind a number, each with both decisions side by side. */
 export function TrialEmails({ trial, filter, onAll }: { trial: Trial; filter: Record<string, string>; onAll: () => void }) {
@@ -17,13 +19,13 @@ export function TrialEmails({ trial, filter, onAll }: { trial: Trial; filter: Re
   const [open, setOpen] = useState<number | null>(null);
   const said = Object.values(filter).length > 0;
   return (
-    <section aria-label="Emails behind the numbers" aria-busy={rows.isPlaceholderData} className="mt-8">
+    <section aria-label={texts.emailsBehindTheNumbers} aria-busy={rows.isPlaceholderData} className="mt-8">
       <div className="mb-1 flex items-center gap-3">
         <h2 className="text-lg">
-          {rows.data ? counted(rows.data.total, 'email') : 'Emails'}
-          {said ? ' behind that number' : ' that would change'}
+          {rows.data ? counted(rows.data.total, 'email') : common.emails}
+          {said ? texts.behindThatNumber : texts.thatWouldChange}
         </h2>
-        {said && <Button onClick={onAll}>Show all</Button>}
+        {said && <Button onClick={onAll}>{texts.showAll}</Button>}
       </div>
       <Trouble error={rows.error} />
       <ul className="divide-y divide-line border-y border-line">
@@ -45,11 +47,9 @@ export function TrialEmails({ trial, filter, onAll }: { trial: Trial; filter: Re
           </li>
         ))}
       </ul>
-      {rows.data && rows.data.rows.length === 0 && <p className="py-2 text-muted">None.</p>}
+      {rows.data && rows.data.rows.length === 0 && <p className="py-2 text-muted">{common.none}</p>}
       {rows.data && rows.data.total > rows.data.rows.length && (
-        <p className="mt-2 text-muted">
-          The newest {count(rows.data.rows.length)} of {count(rows.data.total)}.
-        </p>
+        <p className="mt-2 text-muted">{texts.theNewestOf(rows.data.rows.length, rows.data.total)}</p>
       )}
     </section>
   );
@@ -60,19 +60,17 @@ function Subject({ row }: { row: TrialRow }) {
   const changes = [
     row.won.length > 0 && `+ ${row.won.join(', ')}`,
     row.lost.length > 0 && `− ${row.lost.join(', ')}`,
-    row.visibilityBefore !== row.visibilityAfter && `seen by ${seenBy(row.visibilityAfter)}`,
+    row.visibilityBefore !== row.visibilityAfter && texts.seenBy(seenBy(row.visibilityAfter)),
   ].filter(Boolean);
   return (
     <span className="min-w-0">
       <span className="block truncate">
         {content ? (
           <>
-            <span className="font-medium">{content.from?.name || content.from?.address}</span> {content.subject || '(no subject)'}
+            <span className="font-medium">{content.from?.name || content.from?.address}</span> {content.subject || common.noSubject}
           </>
         ) : (
-          <span className="italic">
-            An email with {row.email.externalDomains.join(', ') || 'no external participant'}; not yours to read
-          </span>
+          <span className="italic">{texts.anEmailWithNot(row.email.externalDomains.join(', ') || texts.noExternalParticipant)}</span>
         )}
       </span>
       {changes.length > 0 && <span className="block truncate text-sm text-muted">{changes.join(' · ')}</span>}
@@ -86,9 +84,8 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
     enabled: row.email.content !== null,
     retry: false,
   });
-  if (row.email.content === null)
-    return <p className="px-3 pb-3 text-muted">Its decisions name people and are shown only to those who may read the email.</p>;
-  if (dockets.isPending) return <Waiting what="Loading both decisions" />;
+  if (row.email.content === null) return <p className="px-3 pb-3 text-muted">{texts.itsDecisionsNamePeople}</p>;
+  if (dockets.isPending) return <Waiting what={texts.loadingBothDecisions} />;
   if (dockets.isError) return <Trouble error={dockets.error} />;
   const { before, after, step } = dockets.data;
   return (
@@ -96,9 +93,9 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
       <table className="w-full min-w-xl table-fixed border border-line bg-raised text-sm">
         <thead>
           <tr className="text-left text-muted">
-            <th className="w-20 px-2 py-1 font-normal">Step</th>
-            <th className="px-2 py-1 font-normal">Stands</th>
-            <th className="px-2 py-1 font-normal">By the draft</th>
+            <th className="w-20 px-2 py-1 font-normal">{texts.step}</th>
+            <th className="px-2 py-1 font-normal">{texts.stands}</th>
+            <th className="px-2 py-1 font-normal">{texts.byTheDraft}</th>
           </tr>
         </thead>
         <tbody className="divide-y divide-line border-t border-line">
@@ -106,7 +103,7 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
             <tr key={name} className={clsx('align-top', step === name && 'bg-sunk shadow-[inset_3px_0_0_var(--focus)]')}>
               <th className="px-2 py-1.5 text-left font-medium">
                 {title}
-                {step === name && <span className="block text-xs font-normal text-ochre">differs here</span>}
+                {step === name && <span className="block text-xs font-normal text-ochre">{texts.differsHere}</span>}
               </th>
               {[before, after].map((docket, at) => {
                 const entry = docket.find((item) => item.step === name);
@@ -122,7 +119,7 @@ function TwoDockets({ trialId, row }: { trialId: number; row: TrialRow }) {
                         ))}
                       </>
                     ) : (
-                      <span className="text-muted">not reached</span>
+                      <span className="text-muted">{texts.notReached}</span>
                     )}
                   </td>
                 );

@@ -2,6 +2,7 @@ import type { Outcome, TrialSummary } from '@fulvet/contract';
 import { clsx } from '../parts/clsx';
 import { count } from '../parts/numbers';
 import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
+import { trialMatrix as words } from './words';
 
 const OUTCOMES = ['filed', 'waiting', 'unfiled', 'kept out'] as const;
 
@@ -21,13 +22,13 @@ export function Matrix({
 }) {
   const from = [...OUTCOMES, 'undecided'].filter((outcome) => summary.matrix[outcome]);
   return (
-    <section aria-label="From outcome to outcome" className="min-w-0">
-      <h2 className="mb-1 text-lg">From today’s outcome to the draft’s</h2>
+    <section aria-label={words.fromOutcomeToOutcome} className="min-w-0">
+      <h2 className="mb-1 text-lg">{words.fromTodaysOutcomeTo}</h2>
       <div className="overflow-x-auto">
         <table className="tabular w-full border-y border-line">
           <thead>
             <tr className="text-sm text-muted">
-              <th className="py-1 text-left font-normal">today</th>
+              <th className="py-1 text-left font-normal">{words.today}</th>
               {OUTCOMES.map((value) => (
                 <th key={value} className="px-2 py-1 text-right font-normal">
                   <span className="inline-flex items-center gap-1.5">
@@ -54,7 +55,7 @@ export function Matrix({
                       <button
                         type="button"
                         disabled={!moved}
-                        aria-label={`${number} from ${labelOf(before)} to ${labelOf(after)}`}
+                        aria-label={words.fromTo(number, labelOf(before), labelOf(after))}
                         className={clsx(
                           'w-full px-2 py-1 text-right',
                           moved ? 'font-semibold text-spruce underline hover:bg-sunk' : 'text-muted',

@@ -4,8 +4,8 @@ import { Link } from 'react-router';
 import { usePilot, useDraft } from '../rulebook/queries';
 import { PutLive } from '../rulebook/PutLive';
 import { Button, Trouble } from '../parts/basics';
-import { counted } from '../parts/numbers';
 import { useTryAgain } from './queries';
+import { trialNext as words } from './words';
 
 /** What follows a trial: its draft goes live or into a pilot, or is worked on; or it is tried again, because the draft is another by now. */
 export function TrialNext({ trial }: { trial: Trial }) {
@@ -17,31 +17,27 @@ export function TrialNext({ trial }: { trial: Trial }) {
   const changes = draft.differences.length;
   return (
     <section
-      aria-label="Next step"
+      aria-label={words.nextStep}
       className="mb-5 flex flex-wrap items-center gap-x-3 gap-y-1.5 rounded border border-line bg-raised px-3 py-2"
     >
       <span className="mr-auto">
-        {!trial.isDraft
-          ? 'The draft has been changed since this trial.'
-          : changes === 0
-            ? 'The draft is the same as the rules in force.'
-            : `The draft has ${counted(changes, 'change')}, and is still what was tried here.`}
+        {!trial.isDraft ? words.theDraftHasBeen : changes === 0 ? words.theDraftIsThe : words.theDraftHasChange(changes)}
       </span>
       <Link className="rounded px-2 py-1 text-sm text-spruce underline" to="/versions">
-        Back to the draft
+        {words.backToTheDraft}
       </Link>
       {trial.isDraft && changes > 0 ? (
         <>
-          <Button disabled={pilot !== null} title={pilot ? 'A pilot runs already' : undefined} onClick={() => setAsking('pilot')}>
-            Pilot first …
+          <Button disabled={pilot !== null} title={pilot ? words.aPilotRunsAlready : undefined} onClick={() => setAsking('pilot')}>
+            {words.pilotFirst}
           </Button>
           <Button kind="main" onClick={() => setAsking('everyone')}>
-            Put live …
+            {words.putLive}
           </Button>
         </>
       ) : (
         <Button kind={trial.isDraft ? 'plain' : 'main'} disabled={again.isPending} onClick={() => again.mutate({})}>
-          Run again
+          {words.runAgain}
         </Button>
       )}
       <Trouble error={again.error} />

@@ -17,6 +17,9 @@ import { TrialEmails } from './TrialEmails';
 import { TrialNext } from './TrialNext';
 import { BeforeStay, Created, NotAgain } from './TrialRecords';
 import { Matrix } from './TrialMatrix';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { trialPage as words } from './words';
 
 const FILTERS = ['before', 'after', 'step', 'record', 'seen'] as const;
 
@@ -24,8 +27,8 @@ const FILTERS = ['before', 'after', 'step', 'record', 'seen'] as const;
 export default function TrialPage() {
   const id = Number(useParams().id);
   const trial = useTrial(id);
-  if (trial.isPending) return <Waiting what="Opening the trial" />;
-  if (trial.isError) return <Page title="Trial">{<Trouble error={trial.error} />}</Page>;
+  if (trial.isPending) return <Waiting what={words.openingTheTrial} />;
+  if (trial.isError) return <Page title={words.trial}>{<Trouble error={trial.error} />}</Page>;
   return <Loaded key={id} trial={trial.data} />;
 }
 
@@ -36,11 +39,11 @@ function Loaded({ trial }: { trial: Trial }) {
   const remove = useMutation({ mutationFn: () => call('deleteTrial', { id: trial.id }), onSuccess: () => go('/trials') });
   return (
     <Page
-      purpose="What the draft would change in past mail. Nothing has been changed."
+      purpose={words.whatTheDraftWould}
       title={
         <>
           <Link to="/trials" className="block text-sm font-normal text-muted hover:underline">
-            Trials
+            {words.trials}
           </Link>
           {trial.name}
         </>
@@ -50,13 +53,13 @@ function Loaded({ trial }: { trial: Trial }) {
         !running && (
           <span className="flex flex-wrap items-center gap-3 text-sm">
             <a className="text-spruce hover:underline" href={`/api/v1/trials/${trial.id}/export`}>
-              CSV
+              {words.csv}
             </a>
             <a className="text-spruce hover:underline" href={`/api/v1/trials/${trial.id}/export?format=jsonl`}>
-              JSON Lines
+              {words.jsonLines}
             </a>
             <Button kind="quiet" onClick={() => remove.mutate()}>
-              Remove
+              {common.remove}
             </Button>
           </span>
         )
@@ -64,16 +67,16 @@ function Loaded({ trial }: { trial: Trial }) {
     >
       {running && (
         <div className="max-w-xl" role="status">
-          <Progress label="Trial" done={trial.done} total={trial.total} />
+          <Progress label={words.trial} done={trial.done} total={trial.total} />
           <p className="tabular mt-1 flex items-center gap-3 text-muted">
-            {trial.state === 'queued' ? 'Waiting for its turn' : `${count(trial.done)} of ${counted(trial.total, 'email')} decided`}
-            <Button onClick={() => cancel.mutate()}>Cancel</Button>
+            {trial.state === 'queued' ? words.waitingForItsTurn : words.ofEmailDecided(trial.done, trial.total)}
+            <Button onClick={() => cancel.mutate()}>{common.cancel}</Button>
           </p>
         </div>
       )}
       <Trouble error={cancel.error ?? remove.error} />
       {trial.state === 'failed' && <Trouble error={new Error(trial.message)} />}
-      {trial.state === 'cancelled' && <p className="text-muted">Cancelled. Nothing was changed.</p>}
+      {trial.state === 'cancelled' && <p className="text-muted">{words.cancelledNothingWasChanged}</p>}
       {trial.summary && !running && <Found trial={trial} summary={trial.summary} />}
     </Page>
   );
@@ -90,57 +93,54 @@ function Found({ trial, summary }: { trial: Trial; summary: TrialSummary }) {
   return (
     <>
       <p className="mb-4 text-lg">
-        Of {counted(summary.emails, 'email')}, <strong className="tabular">{count(summary.changed)}</strong> would change
+        {filled(words.ofWouldChange, {
+          emails: counted(summary.emails, 'email'),
+          changed: <strong className="tabular">{count(summary.changed)}</strong>,
+        })}
         {other && <Delta now={summary.changed} was={other.changed} />}.
-        {trial.withoutMade && (
-          <span className="block max-w-prose text-base text-muted">
-            Decided as if the records that mail created, and that no one has changed since, were not there: what the draft alone would
-            create.
-          </span>
-        )}
+        {trial.withoutMade && <span className="block max-w-prose text-base text-muted">{words.decidedAsIfThe}</span>}
       </p>
       <TrialNext trial={trial} />
       <div className="grid gap-x-10 gap-y-8 xl:grid-cols-2">
         <Matrix summary={summary} other={other} active={filter} onOpen={open} />
-        <section aria-label="What else would change">
-          <h2 className="mb-1 text-lg">What it would mean</h2>
+        <section aria-label={words.whatElseWouldChange}>
+          <h2 className="mb-1 text-lg">{words.whatItWouldMean}</h2>
           <ul className="divide-y divide-line border-y border-line">
             <Meaning number={summary.newlySeen} warn onOpen={() => open({ seen: 'newly' })}>
-              would newly be seen by colleagues
+              {words.wouldNewlyBeSeen}
             </Meaning>
-            <Meaning number={summary.noLongerSeen} onOpen={() => open({ seen: 'no longer' })}>
-              would no longer be seen by colleagues
+            <Meaning number={summary.noLongerSeen} onOpen={() => open({ seen: words.noLonger })}>
+              {words.wouldNoLongerBe}
             </Meaning>
             <Meaning number={summary.waiting} onOpen={() => open({ after: 'waiting' })}>
-              would wait for a person{other && <Delta now={summary.waiting} was={other.waiting} />}
+              {words.wouldWaitForA}
+              {other && <Delta now={summary.waiting} was={other.waiting} />}
             </Meaning>
             {trial.made && (
               <li className="px-1 py-1.5">
                 <strong className={clsx('tabular inline-block w-14 text-right', trial.made.notAgain > 0 && 'text-brick')}>
                   {count(trial.made.notAgain)}
                 </strong>{' '}
-                of the {counted(trial.made.again + trial.made.notAgain, 'record')} that mail created would not be created
+                {words.ofTheRecordThat(trial.made.again + trial.made.notAgain)}
               </li>
             )}
             <li className="px-1 py-1.5">
               <strong className="tabular inline-block w-14 text-right">{count(summary.createdCount)}</strong>{' '}
-              {trial.withoutMade ? 'other records would be created' : 'records would be created'}
+              {trial.withoutMade ? words.otherRecordsWouldBe : words.recordsWouldBeCreated}
               {!trial.withoutMade && <BeforeStay trial={trial} />}
               {summary.created.some((item) => item.like) && (
-                <span className="text-ochre">
-                  , {count(summary.created.filter((item) => item.like).length)} of them like one that is there
-                </span>
+                <span className="text-ochre">{words.ofThemLikeOne(summary.created.filter((item) => item.like).length)}</span>
               )}
             </li>
             <li className="px-1 py-1.5">
-              <strong className="tabular inline-block w-14 text-right">{count(sum(summary.won))}</strong> filings won,{' '}
-              <strong className="tabular">{count(sum(summary.lost))}</strong> lost
+              <strong className="tabular inline-block w-14 text-right">{count(sum(summary.won))}</strong>{' '}
+              {filled(words.filingsWonLost, { lost: <strong className="tabular">{count(sum(summary.lost))}</strong> })}
             </li>
           </ul>
           <label className="mt-3 flex max-w-sm items-center gap-2 text-sm">
-            <span className="whitespace-nowrap text-muted">Compare with</span>
+            <span className="whitespace-nowrap text-muted">{words.compareWith}</span>
             <Select value={against} onValue={(value) => setAgainst(value)}>
-              <Option value="">no other trial</Option>
+              <Option value="">{words.noOtherTrial}</Option>
               {others.map((item) => (
                 <Option key={item.id} value={item.id}>
                   {item.name}
@@ -163,12 +163,7 @@ const sum = (counts: Record<string, number>): number => Object.values(counts).re
 
 function Delta({ now, was }: { now: number; was: number }) {
   const more = now - was;
-  return (
-    <span className="text-sm text-muted">
-      {' '}
-      ({more === 0 ? 'as many as' : `${more > 0 ? '+' : '−'}${count(Math.abs(more))} against`} the other)
-    </span>
-  );
+  return <span className="text-sm text-muted"> {words.theOther(more === 0 ? words.asManyAs : words.against(more, Math.abs(more)))}</span>;
 }
 
 function Meaning({ number, warn = false, onOpen, children }: { number: number; warn?: boolean; onOpen: () => void; children: ReactNode }) {
@@ -184,15 +179,15 @@ function Meaning({ number, warn = false, onOpen, children }: { number: number; w
 
 function Steps({ summary, onOpen }: { summary: TrialSummary; onOpen: (step: string) => void }) {
   return (
-    <section aria-label="Steps">
-      <h2 className="mb-1 text-lg">At each step</h2>
+    <section aria-label={words.steps}>
+      <h2 className="mb-1 text-lg">{words.atEachStep}</h2>
       <ul className="divide-y divide-line border-y border-line">
         {STEPS.map(({ step, title }) => (
           <li key={step} className="flex flex-wrap items-baseline gap-x-4 px-1 py-1.5">
             <button
               type="button"
               className="w-20 text-left font-medium hover:underline"
-              title="Emails that first differ here"
+              title={words.emailsThatFirstDiffer}
               onClick={() => onOpen(step)}
             >
               {title}
@@ -214,8 +209,8 @@ function Steps({ summary, onOpen }: { summary: TrialSummary; onOpen: (step: stri
 function Records({ summary, onOpen }: { summary: TrialSummary; onOpen: (record: string) => void }) {
   if (summary.records.length === 0) return null;
   return (
-    <section aria-label="Records">
-      <h2 className="mb-1 text-lg">Filings by record</h2>
+    <section aria-label={common.records}>
+      <h2 className="mb-1 text-lg">{words.filingsByRecord}</h2>
       <ul className="max-h-64 divide-y divide-line overflow-y-auto border-y border-line">
         {summary.records.map((record) => (
           <li key={record.key}>

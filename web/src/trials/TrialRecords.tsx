@@ -1,23 +1,23 @@
 import type { Trial, TrialSummary } from '@fulvet/contract';
 import { useTrialMade, useTryAgain } from './queries';
 import { Trouble } from '../parts/basics';
-import { count, counted } from '../parts/numbers';
+import { trialRecords as words } from './words';
 
 /** Records that are there stay when a draft is put live; what it alone would create is another question. */
 export function BeforeStay({ trial }: { trial: Trial }) {
   const again = useTryAgain(trial);
   return (
     <>
-      <span className="text-muted">; those created before stay</span>
+      <span className="text-muted">{words.thoseCreatedBeforeStay}</span>
       {trial.isDraft && (
         <button
           type="button"
           className="ml-2 text-spruce hover:underline disabled:text-muted"
-          title="Which of the records that mail created would this draft create?"
+          title={words.whichOfTheRecords}
           disabled={again.isPending}
-          onClick={() => again.mutate({ name: `${trial.name}, without what mail created`.slice(0, 100), withoutMade: true })}
+          onClick={() => again.mutate({ name: words.withoutWhatMailCreated(trial.name).slice(0, 100), withoutMade: true })}
         >
-          Try it without them
+          {words.tryItWithoutThem}
         </button>
       )}
       <Trouble error={again.error} />
@@ -30,8 +30,8 @@ export function NotAgain({ trial, onOpen }: { trial: Trial; onOpen: (record: str
   const made = useTrialMade(trial.id, true);
   const found = made.data;
   return (
-    <section aria-label="Records that would not be created" className="mt-8">
-      <h2 className="mb-1 text-lg">{counted(trial.made?.notAgain ?? 0, 'record')} would not be created</h2>
+    <section aria-label={words.recordsThatWouldNot} className="mt-8">
+      <h2 className="mb-1 text-lg">{words.recordWouldNotBe(trial.made?.notAgain ?? 0)}</h2>
       <Trouble error={made.error} />
       <ul className="max-h-72 divide-y divide-line overflow-y-auto border-y border-line">
         {found?.records.map((record) => (
@@ -41,15 +41,13 @@ export function NotAgain({ trial, onOpen }: { trial: Trial; onOpen: (record: str
               <span className="min-w-0 grow truncate">
                 {record.name} <span className="font-mono text-[0.92em] text-muted">{record.via}</span>
               </span>
-              <span className="tabular shrink-0 text-sm text-muted">{counted(record.emails, 'email')} under it</span>
+              <span className="tabular shrink-0 text-sm text-muted">{words.emailUnderIt(record.emails)}</span>
             </button>
           </li>
         ))}
       </ul>
       {found && found.total > found.records.length && (
-        <p className="mt-1 text-muted">
-          Those with the most emails, {count(found.records.length)} of {count(found.total)}.
-        </p>
+        <p className="mt-1 text-muted">{words.thoseWithTheMost(found.records.length, found.total)}</p>
       )}
     </section>
   );
@@ -60,7 +58,7 @@ export function Created({ summary }: { summary: TrialSummary }) {
   if (summary.created.length === 0) return null;
   return (
     <details className="mt-6">
-      <summary className="text-lg font-semibold">{counted(summary.createdCount, 'record')} would be created</summary>
+      <summary className="text-lg font-semibold">{words.recordWouldBeCreated(summary.createdCount)}</summary>
       <ul className="mt-1 max-h-72 divide-y divide-line overflow-y-auto border-y border-line">
         {summary.created.map((item) => (
           <li key={`${item.kind}${item.via}`} className="flex gap-3 px-1 py-1">
@@ -68,8 +66,8 @@ export function Created({ summary }: { summary: TrialSummary }) {
             <span className="min-w-0 grow truncate">
               {item.name} <span className="font-mono text-[0.92em] text-muted">{item.via}</span>
             </span>
-            {item.confidence < 1 && <span className="text-sm text-muted">name {Math.round(item.confidence * 100)} % sure</span>}
-            {item.like && <span className="text-sm text-ochre">like {item.like}</span>}
+            {item.confidence < 1 && <span className="text-sm text-muted">{words.nameSure(Math.round(item.confidence * 100))}</span>}
+            {item.like && <span className="text-sm text-ochre">{words.like(item.like)}</span>}
           </li>
         ))}
       </ul>

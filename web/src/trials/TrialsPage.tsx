@@ -11,6 +11,9 @@ import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
 import { count, counted } from '../parts/numbers';
 import { Option } from '../parts/Select';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { trialsPage as words } from './words';
 
 /** Drafts tried out on past mail, and the way to a new trial. */
 export default function TrialsPage() {
@@ -18,16 +21,14 @@ export default function TrialsPage() {
   const draft = useDraft();
   const all = trials.data?.trials ?? [];
   return (
-    <Page title="Trials" purpose="A trial decides past mail by the draft and compares it with what stands. It changes nothing.">
+    <Page title={words.trials} purpose={words.aTrialDecidesPast}>
       <p className="mb-4 max-w-prose text-muted">
-        {draft.data && draft.data.differences.length > 0
-          ? `The draft has ${counted(draft.data.differences.length, 'change')}.`
-          : 'The draft says what is in force: a trial now shows what deciding past mail again would change.'}
+        {draft.data && draft.data.differences.length > 0 ? words.theDraftHasChange(draft.data.differences.length) : words.theDraftSaysWhat}
       </p>
       <NewTrial />
       <Trouble error={trials.error} />
-      {trials.data && all.length === 0 && <Empty title="No trial yet">Edit a rule of a step, then try the draft here.</Empty>}
-      <ul aria-label="Trials" className="mt-6 divide-y divide-line border-y border-line empty:border-0">
+      {trials.data && all.length === 0 && <Empty title={words.noTrialYet}>{words.editARuleOf}</Empty>}
+      <ul aria-label={words.trials} className="mt-6 divide-y divide-line border-y border-line empty:border-0">
         {all.map((trial) => (
           <TrialLine key={trial.id} trial={trial} />
         ))}
@@ -58,19 +59,19 @@ function NewTrial() {
   return (
     <Form form={form} className="flex flex-wrap items-end gap-3">
       <div className="w-52 max-w-full">
-        <TextField form={form} name="name" label="Name (may be left empty)" />
+        <TextField form={form} name="name" label={words.nameMayBeLeft} />
       </div>
       <div className="w-28">
-        <SelectField form={form} name="days" label="Span">
-          <Option value="">all mail</Option>
-          <Option value="30">30 days</Option>
-          <Option value="90">90 days</Option>
-          <Option value="365">one year</Option>
+        <SelectField form={form} name="days" label={words.span}>
+          <Option value="">{words.allMail}</Option>
+          <Option value="30">{words.of30Days}</Option>
+          <Option value="90">{words.of90Days}</Option>
+          <Option value="365">{words.oneYear}</Option>
         </SelectField>
       </div>
       <div className="w-60 max-w-full">
-        <SelectField form={form} name="mailbox" label="Mailboxes">
-          <Option value="">all</Option>
+        <SelectField form={form} name="mailbox" label={common.mailboxes}>
+          <Option value="">{words.all}</Option>
           {mailboxes.map((item) => (
             <Option key={item.id} value={item.address}>
               {item.address}
@@ -79,12 +80,12 @@ function NewTrial() {
         </SelectField>
       </div>
       <div className="w-60 max-w-full">
-        <SelectField form={form} name="records" label="Records that mail created">
-          <Option value="stay">stay, as when put live</Option>
-          <Option value="not there">as if they were not there</Option>
+        <SelectField form={form} name="records" label={words.recordsThatMailCreated}>
+          <Option value="stay">{words.stayAsWhenPut}</Option>
+          <Option value="not there">{words.asIfTheyWere}</Option>
         </SelectField>
       </div>
-      <FormEnd form={form} label="Try the draft out" />
+      <FormEnd form={form} label={words.tryTheDraftOut} />
     </Form>
   );
 }
@@ -96,23 +97,27 @@ function TrialLine({ trial }: { trial: Trial }) {
       <Link to={`/trials/${trial.id}`} className="flex flex-wrap items-baseline gap-x-4 px-1 py-2 hover:bg-sunk">
         <span className="min-w-0 grow">
           <span className="font-medium">{trial.name}</span>
-          {trial.isDraft && <span className="ml-2 text-sm text-spruce">the draft as it is now</span>}
+          {trial.isDraft && <span className="ml-2 text-sm text-spruce">{words.theDraftAsIt}</span>}
           <span className="block text-sm text-muted">
-            {trial.by}, against version {trial.baseVersion}
-            {trial.since && `, mail since ${trial.since.slice(0, 10)}`}
-            {trial.mailboxes.length > 0 && `, ${trial.mailboxes.join(', ')}`}
-            {trial.withoutMade && ', without the records that mail created'}
+            {filled(words.againstVersion, {
+              trialBy: trial.by,
+              baseVersion: trial.baseVersion,
+              since: trial.since && words.mailSince(trial.since.slice(0, 10)),
+              mailboxes: trial.mailboxes.length > 0 && `, ${trial.mailboxes.join(', ')}`,
+              withoutThe: trial.withoutMade && words.withoutTheRecordsThat,
+            })}
           </span>
         </span>
         <span className="tabular">
           {running ? (
             <span className="inline-block w-40 align-middle">
-              <Progress label="Trial" done={trial.done} total={trial.total} />
+              <Progress label={words.trial} done={trial.done} total={trial.total} />
             </span>
           ) : trial.summary ? (
-            <>
-              <strong>{count(trial.summary.changed)}</strong> of {counted(trial.summary.emails, 'email')} would change
-            </>
+            filled(words.ofWouldChange, {
+              changed: <strong>{count(trial.summary.changed)}</strong>,
+              emails: counted(trial.summary.emails, 'email'),
+            })
           ) : (
             trial.message || trial.state
           )}

@@ -11,6 +11,8 @@ import { Option, Select } from '../parts/Select';
 import { TypedFilter } from '../parts/TypedFilter';
 import { useAddressBar } from '../parts/useAddressBar';
 import { DatePicker } from '../parts/DatePicker';
+import { common } from '../parts/words';
+import { logPage as texts } from './words';
 
 /** What was done with mail and settings, the latest first: one's own and what concerns one; for administrators all of the workspace. */
 export default function LogPage({ user }: { user: User }) {
@@ -30,18 +32,18 @@ export default function LogPage({ user }: { user: User }) {
   const entries = pages.flatMap((page) => page.entries);
   return (
     <Page
-      purpose="Who did, exported or changed what, and when. Entries cannot be changed unnoticed."
-      title={user.role === 'admin' ? 'Log of the workspace' : 'Log: yours, and what concerns you'}
+      purpose={texts.whoDidExportedOr}
+      title={user.role === 'admin' ? texts.logOfTheWorkspace : texts.logYoursAndWhat}
       wide
       aside={
         <span className="flex flex-wrap items-center gap-2">
           {user.role === 'admin' && (
             <Button disabled={check.isPending} onClick={() => check.mutate()}>
-              {check.isPending ? 'Computing …' : 'Prove that nothing was changed'}
+              {check.isPending ? texts.computing : texts.proveThatNothingWas}
             </Button>
           )}
           <a className="text-spruce hover:underline" href={`/api/v1/export/audit${queryOf(query)}`} download>
-            Export as JSON Lines
+            {texts.exportAsJsonLines}
           </a>
         </span>
       }
@@ -51,25 +53,23 @@ export default function LogPage({ user }: { user: User }) {
           role="status"
           className={`mb-3 rounded border px-3 py-2 ${check.data.intact ? 'border-moss/50 text-moss' : 'border-brick/50 text-brick'}`}
         >
-          {check.data.intact
-            ? `All ${check.data.entries} entries are as they were written: each fits the one before it.`
-            : `The log is not as it was written. ${check.data.broken.slice(0, 3).join(' ')}`}
+          {check.data.intact ? texts.allEntriesAreAs(check.data.entries) : texts.theLogIsNot(check.data.broken.slice(0, 3).join(' '))}
         </p>
       )}
       <div className="mb-3 grid gap-3 sm:grid-cols-2 lg:grid-cols-5">
         <div>
-          <span className="mb-1 block text-sm font-medium">Words</span>
+          <span className="mb-1 block text-sm font-medium">{common.words}</span>
           <TypedFilter
-            label="Words in the log"
+            label={texts.wordsInTheLog}
             name="text"
             value={params.get('text') ?? ''}
             onSet={(_, text) => set({ text })}
             placeholder="any"
           />
         </div>
-        <Field label="What">
+        <Field label={texts.what}>
           <Select value={params.get('kind') ?? ''} onValue={(value) => set({ kind: value })}>
-            <Option value="">everything</Option>
+            <Option value="">{texts.everything}</Option>
             {pages[0]?.kinds.map((kind) => (
               <Option value={kind} key={kind}>
                 {kind}
@@ -77,9 +77,9 @@ export default function LogPage({ user }: { user: User }) {
             ))}
           </Select>
         </Field>
-        <Field label="Who did it, or who is affected">
+        <Field label={texts.whoDidItOr}>
           <Select value={params.get('member') ?? ''} onValue={(value) => set({ member: value })}>
-            <Option value="">anyone</Option>
+            <Option value="">{texts.anyone}</Option>
             {team.data?.members.map((member) => (
               <Option key={member.id} value={member.id}>
                 {member.name}
@@ -88,42 +88,42 @@ export default function LogPage({ user }: { user: User }) {
           </Select>
         </Field>
         <div>
-          <span className="mb-1 block text-sm font-medium">From</span>
-          <DatePicker label="From" value={params.get('from') ?? ''} onValue={(value) => set({ from: value })} />
+          <span className="mb-1 block text-sm font-medium">{common.from}</span>
+          <DatePicker label={common.from} value={params.get('from') ?? ''} onValue={(value) => set({ from: value })} />
         </div>
         <div>
-          <span className="mb-1 block text-sm font-medium">Until</span>
-          <DatePicker label="Until" value={params.get('until') ?? ''} onValue={(value) => set({ until: value })} />
+          <span className="mb-1 block text-sm font-medium">{common.until}</span>
+          <DatePicker label={common.until} value={params.get('until') ?? ''} onValue={(value) => set({ until: value })} />
         </div>
       </div>
       <Trouble error={log.error ?? check.error} />
-      {log.data && entries.length === 0 && <Empty title="Nothing of that kind">Remove a filter to see more.</Empty>}
-      <ul className="divide-y divide-line border-y border-line empty:hidden" aria-label="Entries">
+      {log.data && entries.length === 0 && <Empty title={texts.nothingOfThatKind}>{common.removeAFilterTo}</Empty>}
+      <ul className="divide-y divide-line border-y border-line empty:hidden" aria-label={texts.entries}>
         {entries.map((entry) => (
           <li key={entry.hash} className="grid items-baseline gap-x-3 px-1 py-1.5 sm:grid-cols-[6rem_8rem_11rem_1fr]">
             <span className="text-muted" title={exactMoment(entry.at)}>
               <Moment at={entry.at} />
             </span>
             <span className="text-sm">{entry.kind}</span>
-            <span className="font-medium">{entry.actor || 'someone'}</span>
+            <span className="font-medium">{entry.actor || texts.someone}</span>
             <span className="min-w-0 break-words">
               {entry.about}
               {entry.emailId !== null && (
                 <>
                   {' '}
                   <button type="button" className="text-spruce hover:underline" onClick={() => docket.open(entry.emailId ?? 0)}>
-                    which
+                    {texts.which}
                   </button>
                 </>
               )}
-              {entry.subject && entry.subject !== entry.actor && <span className="text-muted"> · concerns {entry.subject}</span>}
+              {entry.subject && entry.subject !== entry.actor && <span className="text-muted"> {texts.concerns(entry.subject)}</span>}
             </span>
           </li>
         ))}
       </ul>
       {log.hasNextPage && (
         <Button className="mt-3" disabled={log.isFetchingNextPage} onClick={() => void log.fetchNextPage()}>
-          Earlier entries
+          {texts.earlierEntries}
         </Button>
       )}
     </Page>

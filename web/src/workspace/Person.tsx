@@ -11,9 +11,11 @@ import { useBodyForm } from '../parts/form/useBodyForm';
 import { listOf } from '../parts/listOf';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
-import { counted } from '../parts/numbers';
 import { recordPath } from '../parts/people';
 import { Option } from '../parts/Select';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { person as words } from './words';
 
 /** An external person who asks what is held about them, or to be forgotten. */
 export function Person() {
@@ -24,14 +26,14 @@ export function Person() {
     onDone: setHeld,
   });
   return (
-    <section aria-label="A person who asks">
-      <h2 className="text-lg">A person who asks</h2>
-      <p className="mb-2 text-sm text-muted">Export or erase what is stored about an external person, at their request.</p>
+    <section aria-label={words.aPersonWhoAsks}>
+      <h2 className="text-lg">{words.aPersonWhoAsks}</h2>
+      <p className="mb-2 text-sm text-muted">{words.exportOrEraseWhat}</p>
       <Form form={form} className="flex items-end gap-2">
         <div className="grow">
-          <TextField form={form} name="addresses" label="Their addresses" className="font-mono" placeholder="ida@harbour.example" />
+          <TextField form={form} name="addresses" label={words.theirAddresses} className="font-mono" placeholder="ida@harbour.example" />
         </div>
-        <FormEnd form={form} kind="plain" label="Find" />
+        <FormEnd form={form} kind="plain" label={common.find} />
       </Form>
       {held && (
         <Held
@@ -57,7 +59,7 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
     onDone: async ({ id }) => {
       await refresh();
       form.fields.setValue('confirm', '');
-      notice(`Done for good. Certificate ${id} is below.`);
+      notice(words.doneForGoodCertificate(id));
     },
   });
   const exporting = useMutation({
@@ -74,57 +76,56 @@ function Held({ held, more }: { held: PersonHeld; more: (address: string) => voi
   return (
     <div className="mt-3 rounded border border-line px-3 py-2">
       <p>
-        {held.names.length > 0 ? <strong>{held.names.slice(0, 3).join(', ')}</strong> : 'No one of that address is known by name'}
-        {nothing && ': nothing is stored that you may see'}.
+        {held.names.length > 0 ? <strong>{held.names.slice(0, 3).join(', ')}</strong> : words.noOneOfThat}
+        {nothing && words.nothingIsStoredThat}.
       </p>
       <ul className="mt-1 list-disc pl-5 text-sm">
-        <li>{counted(held.emailsAlone, 'email', 'emails')} with no other external participant</li>
-        <li>{counted(held.emailsShared, 'email', 'emails')} with others</li>
-        <li>{counted(held.mentions, 'email of others names', 'emails of others name')} them</li>
+        <li>{words.emailsWithNoOther(held.emailsAlone)}</li>
+        <li>{words.emailsWithOthers(held.emailsShared)}</li>
+        <li>{words.emailsOfOthersName(held.mentions)}</li>
         {held.records.map((record) => (
           <li key={`${record.kind}${record.id}`}>
-            the {record.kind}{' '}
-            <Link className="text-spruce hover:underline" to={recordPath(record.kind, record.id)}>
-              {record.name}
-            </Link>
+            {filled(words.the, {
+              kind: record.kind,
+              recordName: (
+                <Link className="text-spruce hover:underline" to={recordPath(record.kind, record.id)}>
+                  {record.name}
+                </Link>
+              ),
+            })}
           </li>
         ))}
         {held.rules.map((rule) => (
-          <li key={rule}>named by {rule}: change that by hand</li>
+          <li key={rule}>{words.namedByChangeThat(rule)}</li>
         ))}
         {held.further.map((value) => (
           <li key={value}>
-            their record has <Address>{value}</Address> as well{' '}
+            {filled(words.theirRecordHasAs, { value: <Address>{value}</Address> })}{' '}
             <button type="button" className="text-spruce hover:underline" onClick={() => more(value)}>
-              look for that, too
+              {words.lookForThatToo}
             </button>
           </li>
         ))}
       </ul>
-      <p className="mt-1 text-sm text-muted">Of what you may know of. Sealed mail is not counted here, and is erased like all other.</p>
+      <p className="mt-1 text-sm text-muted">{words.ofWhatYouMay}</p>
       <Button className="mt-2" disabled={exporting.isPending} onClick={() => exporting.mutate()}>
-        Export all of it (JSON)
+        {words.exportAllOfIt}
       </Button>
       <Form form={form} className="mt-3 space-y-3 border-t border-line pt-3">
         <div className="grid gap-3 sm:grid-cols-2">
-          <SelectField form={form} name="way" label="Emails with no other external participant">
-            <Option value="erase">go, with their sources</Option>
-            <Option value="anonymise">stay, without the person</Option>
+          <SelectField form={form} name="way" label={words.emailsWithNoOtherExternal}>
+            <Option value="erase">{words.goWithTheirSources}</Option>
+            <Option value="anonymise">{words.stayWithoutThePerson}</Option>
           </SelectField>
-          <TextField form={form} name="reference" label="Your reference (not their name)" />
+          <TextField form={form} name="reference" label={words.yourReferenceNotTheir} />
         </div>
-        <TextField
-          form={form}
-          name="confirm"
-          label={`Write ${held.addresses[0] ?? ''} again: what is erased does not come back`}
-          className="font-mono"
-        />
+        <TextField form={form} name="confirm" label={words.writeAgainWhatIs(held.addresses[0] ?? '')} className="font-mono" />
         <Trouble error={exporting.error} />
         <FormEnd
           form={form}
           kind="danger"
-          label="Forget this person for good"
-          pending="Erasing …"
+          label={words.forgetThisPersonFor}
+          pending={words.erasing}
           disabled={form.fields.watch('confirm').trim().toLowerCase() !== held.addresses[0]}
         />
       </Form>
@@ -137,13 +138,16 @@ function Erasures() {
   const list = erasures.data?.erasures ?? [];
   if (list.length === 0) return null;
   return (
-    <ul className="mt-4 divide-y divide-line border-y border-line" aria-label="Certificates">
+    <ul className="mt-4 divide-y divide-line border-y border-line" aria-label={words.certificates}>
       {list.map((item) => (
         <li key={item.id} className="px-1 py-1.5">
           <details>
             <summary className="cursor-pointer">
-              Certificate {item.id}
-              {item.reference && `, ${item.reference}`} <Moment at={item.at} className="text-muted" />
+              {filled(words.certificate, {
+                itemId: item.id,
+                reference: item.reference && `, ${item.reference}`,
+                itemAt: <Moment at={item.at} className="text-muted" />,
+              })}
             </summary>
             <pre className="mt-1 overflow-x-auto rounded bg-sunk p-2 text-xs whitespace-pre-wrap">{item.certificate}</pre>
             <a
@@ -151,7 +155,7 @@ function Erasures() {
               download={`erasure-${item.id}.txt`}
               href={`data:text/plain;charset=utf-8,${encodeURIComponent(item.certificate)}`}
             >
-              Save as a file
+              {words.saveAsAFile}
             </a>
           </details>
         </li>

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { asked } from '../api/asked';
 import { useEffect, useState } from 'react';
 import { useRetention, useWorkspace } from './queries';
-import { useSharing } from '../sharing/queries';
+import { useSharing } from '../sharing/useSharing';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
 import { Button, Page, TextInput, Trouble, Waiting } from '../parts/basics';
@@ -12,15 +12,17 @@ import { Form, FormEnd, TextField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
-import { counted } from '../parts/numbers';
 import { Person } from './Person';
+import { common } from '../parts/words';
+import { filled } from '../parts/filled';
+import { workspacePage as words } from './words';
 
 /** Settings of everyone: whose records are seen, how far owners may share, how one signs in, how long mail is kept, who is forgotten. */
 export default function WorkspacePage() {
   const workspace = useWorkspace();
-  if (!workspace.data) return workspace.error ? <Trouble error={workspace.error} /> : <Waiting what="Reading" />;
+  if (!workspace.data) return workspace.error ? <Trouble error={workspace.error} /> : <Waiting what={common.reading} />;
   return (
-    <Page title="Workspace settings" purpose="Settings for everyone: what members see, how they sign in, how long mail is kept." wide>
+    <Page title={words.workspaceSettings} purpose={words.settingsForEveryoneWhat} wide>
       <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
         <div className="space-y-8">
           <Policy workspace={workspace.data} />
@@ -36,25 +38,25 @@ export default function WorkspacePage() {
 }
 
 const REACH = [
-  { value: 'all', label: 'everyone’s', hint: 'All members see all records.' },
-  { value: 'team', label: 'those of their teams', hint: 'Their own, their teams’, those without an owner, and deals that they work on.' },
+  { value: 'all', label: words.everyones, hint: words.allMembersSeeAll },
+  { value: 'team', label: words.thoseOfTheirTeams, hint: words.theirOwnTheirTeams },
   {
     value: 'owner',
-    label: 'their own',
-    hint: 'Their own, those without an owner, and deals that they work on. Managers see those of their teams.',
+    label: words.theirOwn,
+    hint: words.theirOwnThoseWithout,
   },
 ] as const;
 const WIDEST = [
-  { value: 'everyone', label: 'everyone', hint: 'As wide as they like.' },
-  { value: 'teams', label: 'teams', hint: 'Named teams at the widest, or single colleagues.' },
-  { value: 'record', label: 'those who own its records', hint: 'Or single colleagues.' },
-  { value: 'owner', label: 'no one', hint: 'By hand nothing is shared; narrowing and sealing is always theirs.' },
+  { value: 'everyone', label: words.everyone, hint: words.asWideAsThey },
+  { value: 'teams', label: words.teams, hint: words.namedTeamsAtThe },
+  { value: 'record', label: common.thoseWhoOwnIts, hint: words.orSingleColleagues },
+  { value: 'owner', label: common.noOne, hint: words.byHandNothingIs },
 ] as const;
 
 function Policy({ workspace }: { workspace: Workspace }) {
   const save = useSharing(
     (change: WorkspaceChange) => call('putWorkspace', { body: change }),
-    () => 'Saved. It applies from now on.',
+    () => words.savedItAppliesFrom,
   );
   const refresh = useRefreshAll();
   const notice = useNotice();
@@ -63,56 +65,62 @@ function Policy({ workspace }: { workspace: Workspace }) {
     input: (body) => ({ body }),
     onDone: async () => {
       await refresh();
-      notice('Saved. It applies from now on.');
+      notice(words.savedItAppliesFrom);
     },
   });
   return (
-    <section aria-label="Policy">
-      <h2 className="mb-1.5 text-lg">Who sees what</h2>
+    <section aria-label={words.policy}>
+      <h2 className="mb-1.5 text-lg">{words.whoSeesWhat}</h2>
       <ul className="space-y-2">
         <li>
-          Members see{' '}
-          <Choice
-            label="Which records members see"
-            value={workspace.recordReach}
-            options={REACH}
-            onChange={(recordReach) => save.mutate({ recordReach })}
-          />{' '}
-          records.
+          {filled(words.membersSeeRecords, {
+            whichRecords: (
+              <Choice
+                label={words.whichRecordsMembersSee}
+                value={workspace.recordReach}
+                options={REACH}
+                onChange={(recordReach) => save.mutate({ recordReach })}
+              />
+            ),
+          })}
         </li>
         <li>
-          Owners of mailboxes may share by hand with{' '}
-          <Choice
-            label="How far owners may share"
-            value={workspace.widestShare}
-            options={WIDEST}
-            onChange={(widestShare) => save.mutate({ widestShare })}
-          />
-          .
+          {filled(words.ownersOfMailboxesMay, {
+            howFar: (
+              <Choice
+                label={words.howFarOwnersMay}
+                value={workspace.widestShare}
+                options={WIDEST}
+                onChange={(widestShare) => save.mutate({ widestShare })}
+              />
+            ),
+          })}
         </li>
         <li>
-          At sign-in a second factor is{' '}
-          <Choice
-            label="Second factor"
-            value={workspace.secondFactorNeeded ? 'needed' : 'free'}
-            options={[
-              { value: 'free', label: 'up to each member', hint: 'Members set one up under Your account, or not.' },
-              {
-                value: 'needed',
-                label: 'required for everyone',
-                hint: 'Who has none sets one up at the next sign-in, before anything else.',
-              },
-            ]}
-            onChange={(needed) => save.mutate({ secondFactorNeeded: needed === 'needed' })}
-          />
-          .
+          {filled(words.atSignInA, {
+            secondFactor: (
+              <Choice
+                label={words.secondFactor}
+                value={workspace.secondFactorNeeded ? 'needed' : 'free'}
+                options={[
+                  { value: 'free', label: words.upToEachMember, hint: words.membersSetOneUp },
+                  {
+                    value: 'needed',
+                    label: words.requiredForEveryone,
+                    hint: words.whoHasNoneSets,
+                  },
+                ]}
+                onChange={(needed) => save.mutate({ secondFactorNeeded: needed === 'needed' })}
+              />
+            ),
+          })}
         </li>
       </ul>
       <Form form={renaming} className="mt-3 flex items-end gap-2">
         <div className="grow">
-          <TextField form={renaming} name="name" label="Name of the workspace" />
+          <TextField form={renaming} name="name" label={words.nameOfTheWorkspace} />
         </div>
-        <FormEnd form={renaming} kind="plain" label="Rename" disabled={renaming.fields.watch('name') === workspace.name} />
+        <FormEnd form={renaming} kind="plain" label={words.rename} disabled={renaming.fields.watch('name') === workspace.name} />
       </Form>
       <Trouble error={save.error} />
     </section>
@@ -130,40 +138,47 @@ function Provider({ workspace }: { workspace: Workspace }) {
     }),
     onDone: async (_, { label }) => {
       await refresh();
-      notice(`Members can sign in at ${label}.`);
+      notice(words.membersCanSignIn(label));
     },
   });
   const end = useSharing(
     () => call('putWorkspace', { body: { identityProvider: null } }),
-    () => 'Members sign in by password.',
+    () => words.membersSignInBy,
   );
   return (
-    <section aria-label="Identity provider">
-      <h2 className="text-lg">Sign in elsewhere</h2>
+    <section aria-label={words.identityProvider}>
+      <h2 className="text-lg">{words.signInElsewhere}</h2>
       <p className="mb-2 text-sm text-muted">
-        By OpenID Connect. Members are known by the address that the provider vouches for; no one joins the team that way. Give the provider
-        this address to send people back to:{' '}
-        <span className="font-mono text-[0.92em] break-all">{window.location.origin}/api/v1/session/provider/return</span>
+        {filled(words.byOpenidConnectMembers, {
+          origin: <span className="font-mono text-[0.92em] break-all">{words.apiV1SessionProvider(window.location.origin)}</span>,
+        })}
       </p>
       <Form form={form}>
-        <TextField form={form} name="issuer" label="Issuer" type="url" placeholder="https://id.quillmere.example" className="font-mono" />
+        <TextField
+          form={form}
+          name="issuer"
+          label={words.issuer}
+          type="url"
+          placeholder="https://id.quillmere.example"
+          className="font-mono"
+        />
         <div className="grid gap-3 sm:grid-cols-2">
-          <TextField form={form} name="clientId" label="Client id" />
+          <TextField form={form} name="clientId" label={words.clientId} />
           <TextField
             form={form}
             name="clientSecret"
-            label={known ? 'Client secret (kept, if left empty)' : 'Client secret'}
+            label={known ? words.clientSecretKeptIf : words.clientSecret}
             type="password"
             autoComplete="off"
           />
         </div>
-        <TextField form={form} name="label" label="What the button is called" placeholder="Quillmere account" />
+        <TextField form={form} name="label" label={words.whatTheButtonIs} placeholder={words.quillmereAccount} />
         <Trouble error={end.error} />
         <div className="flex items-start gap-2">
-          <FormEnd form={form} kind="plain" label="Save" />
+          <FormEnd form={form} kind="plain" label={common.save} />
           {known && (
             <Button kind="danger" disabled={end.isPending} onClick={() => end.mutate(undefined)}>
-              Sign in by password only
+              {words.signInByPassword}
             </Button>
           )}
         </div>
@@ -173,11 +188,11 @@ function Provider({ workspace }: { workspace: Workspace }) {
 }
 
 const KINDS: Record<RetentionKind, { title: string; what: string }> = {
-  keptOut: { title: 'Facts of kept-out mail', what: 'Time, direction, class and domains of mail that stayed out.' },
-  unfiled: { title: 'Unfiled mail', what: 'Mail that is unfiled and that no one has filed by hand.' },
+  keptOut: { title: words.factsOfKeptOut, what: words.timeDirectionClassAnd },
+  unfiled: { title: words.unfiledMail, what: words.mailThatIsUnfiled },
   closedDeals: {
-    title: 'Mail of closed deals',
-    what: 'Counted from the day the deal was closed. Mail that is also under an open deal stays.',
+    title: words.mailOfClosedDeals,
+    what: words.countedFromTheDay,
   },
 };
 
@@ -185,15 +200,13 @@ function Retention() {
   const rules = useRetention();
   const run = useSharing(
     () => call('runRetention'),
-    () => 'Done. What was older is gone, sources and all.',
+    () => words.doneWhatWasOlder,
   );
   const due = rules.data?.rules.reduce((sum, rule) => sum + rule.wouldGo, 0) ?? 0;
   return (
-    <section aria-label="How long mail is kept">
-      <h2 className="text-lg">How long mail is kept</h2>
-      <p className="mb-2 text-sm text-muted">
-        What is older goes once a day, with its source. Mail in the mailboxes themselves is never touched.
-      </p>
+    <section aria-label={words.howLongMailIs}>
+      <h2 className="text-lg">{words.howLongMailIs}</h2>
+      <p className="mb-2 text-sm text-muted">{words.whatIsOlderGoes}</p>
       <ul className="divide-y divide-line border-y border-line">
         {rules.data?.rules.map((rule) => (
           <Rule key={`${rule.kind}${rule.days ?? ''}`} rule={rule} />
@@ -202,7 +215,7 @@ function Retention() {
       <Trouble error={rules.error ?? run.error} />
       {due > 0 && (
         <Button kind="danger" className="mt-2" disabled={run.isPending} onClick={() => run.mutate(undefined)}>
-          Delete {counted(due, 'email')} now
+          {words.deleteEmailNow(due)}
         </Button>
       )}
     </section>
@@ -222,7 +235,7 @@ function Rule({ rule }: { rule: RetentionRule }) {
   });
   const save = useSharing(
     (value: number | null) => call('putRetention', { body: { kind: rule.kind, days: value } }),
-    (value) => (value === null ? `${KINDS[rule.kind].title}: kept for ever.` : `${KINDS[rule.kind].title}: kept for ${value} days.`),
+    (value) => (value === null ? words.keptForEver(KINDS[rule.kind].title) : words.keptForDays(KINDS[rule.kind].title, value)),
   );
   const changed = days !== (rule.days === null ? '' : String(rule.days));
   return (
@@ -234,24 +247,22 @@ function Rule({ rule }: { rule: RetentionRule }) {
         </span>
         <label className="flex items-center gap-1.5">
           <TextInput
-            aria-label={`Days that ${KINDS[rule.kind].title.toLowerCase()} is kept`}
+            aria-label={words.daysThatIsKept(KINDS[rule.kind].title.toLowerCase())}
             inputMode="numeric"
             className="w-20! text-right"
             placeholder="ever"
             value={days}
             onChange={(event) => setDays(event.target.value.replace(/\D/g, ''))}
           />
-          days
+          {words.days}
         </label>
         <Button disabled={!changed || save.isPending} onClick={() => save.mutate(days === '' ? null : Number(days))}>
-          Save
+          {common.save}
         </Button>
       </div>
       {days !== '' && preview.data && (
         <p className="mt-1 text-sm text-muted" aria-live="polite">
-          {preview.data.wouldGo === 0
-            ? 'Nothing would be deleted now.'
-            : `${counted(preview.data.wouldGo, 'email', 'emails')} would go, the oldest of `}
+          {preview.data.wouldGo === 0 ? words.nothingWouldBeDeleted : words.emailsWouldGoThe(preview.data.wouldGo)}
           {preview.data.oldest && <Moment at={preview.data.oldest} />}
         </p>
       )}

@@ -7,6 +7,8 @@ import { Button, TextInput, Trouble, Waiting } from '../../parts/basics';
 import { Modal } from '../../parts/Modal';
 import type { HelpPart } from './helpText';
 import { partsOf, partsWith } from './helpText';
+import { common } from '../../parts/words';
+import { helpPanel as texts } from './words';
 
 /** Help on the page at hand, and on every other by its name or by any word. */
 export default function HelpPanel({ onClose, onKeys }: { onClose: () => void; onKeys: () => void }) {
@@ -16,7 +18,7 @@ export default function HelpPanel({ onClose, onKeys }: { onClose: () => void; on
     queryKey: ['help'],
     queryFn: async ({ signal }) => {
       const answer = await fetch('/help.md', { signal });
-      if (!answer.ok) throw new Error('The help could not be loaded. Try again in a moment.');
+      if (!answer.ok) throw new Error(texts.theHelpCouldNot);
       return partsOf(await answer.text());
     },
     staleTime: Infinity,
@@ -25,24 +27,24 @@ export default function HelpPanel({ onClose, onKeys }: { onClose: () => void; on
   const others = help.data?.filter((part) => part !== here) ?? [];
   const found = search.trim() === '' ? null : partsWith(help.data ?? [], search);
   return (
-    <Modal open onClose={onClose} title="Help">
+    <Modal open onClose={onClose} title={common.help}>
       <div className="mb-3 flex gap-2">
         <TextInput
           type="search"
           autoFocus
-          aria-label="Search the help"
-          placeholder="Search the help"
+          aria-label={texts.searchTheHelp}
+          placeholder={texts.searchTheHelp}
           value={search}
           onChange={(event) => setSearch(event.target.value)}
         />
-        <Button onClick={onKeys}>Keys</Button>
+        <Button onClick={onKeys}>{texts.keys}</Button>
       </div>
-      {help.isPending && <Waiting what="Loading the help" />}
+      {help.isPending && <Waiting what={texts.loadingTheHelp} />}
       <Trouble error={help.error} />
       {found === null ? (
         <>
           {here && <Part part={here} />}
-          <ul aria-label="Other parts of the help" className="mt-4 border-t border-line pt-2">
+          <ul aria-label={texts.otherPartsOfThe} className="mt-4 border-t border-line pt-2">
             {others.map((part) => (
               <li key={part.title}>
                 <details>
@@ -55,7 +57,7 @@ export default function HelpPanel({ onClose, onKeys }: { onClose: () => void; on
         </>
       ) : (
         <div role="status">
-          {found.length === 0 && <p className="text-muted">Nothing in the help has these words.</p>}
+          {found.length === 0 && <p className="text-muted">{texts.nothingInTheHelp}</p>}
           {found.map((part) => (
             <Part key={part.title} part={part} />
           ))}

@@ -5,6 +5,7 @@ import type { FieldValues, Path } from 'react-hook-form';
 import { Button, Field, TextInput, Trouble } from '../basics';
 import { Select } from '../Select';
 import type { SentForm } from './useSentForm';
+import { common } from '../words';
 
 /** Faults stand beside their fields, so the browser's own are off. */
 export function Form<V extends FieldValues>({
@@ -123,7 +124,7 @@ export function FormEnd<V extends FieldValues>({
   pending,
   kind = 'main',
   disabled = false,
-  cancel = 'Cancel',
+  cancel = common.cancel,
   onCancel,
 }: {
   form: SentForm<V>;

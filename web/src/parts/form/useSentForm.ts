@@ -1,7 +1,9 @@
+import { BAD_SHAPE } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
 import { get, set, useForm } from 'react-hook-form';
 import type { DefaultValues, FieldErrors, FieldValues, Path, Resolver, UseFormReturn } from 'react-hook-form';
 import { ApiFailure } from '../../api/client';
+import { useSentForm as texts } from './words';
 
 /** A form, how it is sent, and what the server said that concerns no field of it. */
 export interface SentForm<V extends FieldValues> {
@@ -50,14 +52,12 @@ export function useSentForm<T, V extends FieldValues>({ values, send, onDone, fa
 
 /** Words that follow a name. */
 const FRAGMENT = /^(?:is|has|must|needs|cannot|says|may|does)\b/;
-/** What begins the sentence about a body that does not have the shape of the contract. */
-const UNFIT = 'This cannot be taken.';
 
 function faultsBeside<V extends FieldValues>(error: Error | null, values: V): Record<string, string> {
   if (!(error instanceof ApiFailure)) return {};
   const [[name, fault] = ['', ''], ...others] = Object.entries(error.fields);
   // Of a single field the sentence as a whole tells more than a few words: what to do about it, and that nothing was changed.
-  const isInFull = others.length === 0 && FRAGMENT.test(fault) && !error.message.startsWith(UNFIT);
+  const isInFull = others.length === 0 && FRAGMENT.test(fault) && !error.message.startsWith(BAD_SHAPE);
   return byField(isInFull ? { [name]: error.message } : error.fields, values);
 }
 
@@ -75,6 +75,6 @@ function byField<V extends FieldValues>(faults: Readonly<Record<string, string>>
 
 /** Faults are words that follow a name; beside a field they stand alone. */
 export function asSentence(fault: string): string {
-  const text = FRAGMENT.test(fault) ? `This ${fault}` : fault;
+  const text = FRAGMENT.test(fault) ? texts.this(fault) : fault;
   return /[.!?…]$/.test(text) ? text : `${text}.`;
 }

@@ -2,6 +2,7 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import { flushSync } from 'react-dom';
 import { clsx } from '../clsx';
 import type { Column, ColumnTable } from './useColumns';
+import { columnHead as words } from './words';
 
 const STEP_PX = 16;
 
@@ -47,7 +48,7 @@ export function ColumnHead<Row extends object>({
         role="slider"
         tabIndex={0}
         aria-orientation="horizontal"
-        aria-label={`Width of ${label}`}
+        aria-label={words.widthOf(label)}
         aria-valuenow={Math.round(table.state.columnSizing[key] ?? 0)}
         aria-valuemin={header?.column.columnDef.minSize}
         aria-valuemax={header?.column.columnDef.maxSize}

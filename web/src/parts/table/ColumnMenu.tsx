@@ -1,6 +1,7 @@
 import { Popover } from 'radix-ui';
 import { Button } from '../basics';
 import type { ColumnTable } from './useColumns';
+import { columnMenu as words } from './words';
 
 /** Which columns a table shows. */
 export function ColumnMenu<Row extends object>({ table }: { table: ColumnTable<Row> }) {
@@ -10,7 +11,7 @@ export function ColumnMenu<Row extends object>({ table }: { table: ColumnTable<R
     <Popover.Root>
       <Popover.Trigger asChild>
         <Button kind="quiet" className="min-h-7">
-          Columns ▾
+          {words.columns}
         </Button>
       </Popover.Trigger>
       <Popover.Portal>
@@ -34,7 +35,7 @@ export function ColumnMenu<Row extends object>({ table }: { table: ColumnTable<R
               table.setColumnSizing({});
             }}
           >
-            As they were
+            {words.asTheyWere}
           </Button>
         </Popover.Content>
       </Popover.Portal>

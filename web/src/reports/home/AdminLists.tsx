@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { asked } from '../../api/asked';
 import { Moment } from '../../parts/Moment';
-import { count } from '../../parts/numbers';
 import { Door, HomeList } from './Door';
+import { adminLists as words } from './words';
 
 /** Rules that took far more or far less than they usually do. */
 export function UnusualRules() {
@@ -10,14 +10,12 @@ export function UnusualRules() {
   const rules = found.data?.rules ?? [];
   if (rules.length === 0) return null;
   return (
-    <HomeList title="Rules that behave unusually">
+    <HomeList title={words.rulesThatBehaveUnusually}>
       {rules.slice(0, 5).map(({ rule, name, took, usual, since }) => (
         <Door key={rule} to={`/all-mail?applied=${encodeURIComponent(rule)}&from=${since}`}>
           <span className="min-w-0">
             <span className="block truncate">{name}</span>
-            <span className="tabular block text-sm text-muted">
-              {count(took)} emails in 7 days; usually about {count(usual)}
-            </span>
+            <span className="tabular block text-sm text-muted">{words.emailsIn7Days(took, usual)}</span>
           </span>
         </Door>
       ))}
@@ -31,7 +29,7 @@ export function RecentChanges() {
   const entries = (log.data?.entries ?? []).filter(({ kind }) => kind !== 'sign-in').slice(0, 6);
   if (entries.length === 0) return null;
   return (
-    <HomeList title="Recent changes">
+    <HomeList title={words.recentChanges}>
       {entries.map(({ at, actor, about, hash }) => (
         <Door key={hash} to="/log">
           <span className="min-w-0 grow truncate">

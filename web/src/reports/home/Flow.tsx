@@ -1,14 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { asked } from '../../api/asked';
 import { Bars } from '../../parts/Bars';
+import { flow as words } from './words';
 
 const WEEKS = 12;
 const DAY = 86_400_000;
 const day = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short' });
 const SERIES = [
-  { key: 'filed', label: 'filed', colour: 'var(--moss)' },
-  { key: 'waiting', label: 'waiting', colour: 'var(--ochre)' },
-  { key: 'unfiled', label: 'unfiled', colour: 'var(--slate)' },
+  { key: 'filed', label: words.filed, colour: 'var(--moss)' },
+  { key: 'waiting', label: words.waiting, colour: 'var(--ochre)' },
+  { key: 'unfiled', label: words.unfiled, colour: 'var(--slate)' },
   { key: 'kept out', label: 'kept out', colour: 'var(--brick)' },
 ];
 
@@ -21,17 +22,17 @@ export function Flow() {
     const last = new Date(first.getTime() + 6 * DAY);
     return {
       label: day.format(first),
-      title: `${day.format(first)} to ${day.format(last)}`,
+      title: words.to(day.format(first), day.format(last)),
       from,
       last,
       values: { filed, waiting, unfiled, 'kept out': keptOut },
     };
   });
   return (
-    <section aria-label={`Mail of ${WEEKS} weeks`}>
-      <h2 className="mb-1 text-lg">Mail of the last {WEEKS} weeks</h2>
+    <section aria-label={words.mailOfWeeks(WEEKS)}>
+      <h2 className="mb-1 text-lg">{words.mailOfTheLast(WEEKS)}</h2>
       <Bars
-        caption={`Emails by week and outcome, last ${WEEKS} weeks`}
+        caption={words.emailsByWeekAnd(WEEKS)}
         rows={rows}
         series={SERIES}
         to={(row, outcome) => {

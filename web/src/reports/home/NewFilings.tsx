@@ -2,6 +2,7 @@ import { useEmails } from '../../api/queries';
 import { EmailCard } from '../../emails/EmailCard';
 import { useDecisionPanel } from '../../parts/useDecisionPanel';
 import { HomeList } from './Door';
+import { newFilings as words } from './words';
 
 const SHOWN = 6;
 
@@ -11,7 +12,7 @@ export default function NewFilings() {
   const emails = useEmails({ mine: 'yes', outcome: 'filed' }).data?.pages[0]?.emails.slice(0, SHOWN) ?? [];
   if (emails.length === 0) return null;
   return (
-    <HomeList title="Filed last, from your mailboxes">
+    <HomeList title={words.filedLastFromYour}>
       {emails.map((email) => (
         <li key={email.id}>
           <EmailCard email={email} active={email.id === decision.openId} onOpen={() => decision.open(email.id)} />

@@ -5,6 +5,7 @@ import { call } from '../../api/call';
 import { useRefreshAll } from '../../api/queries';
 import { Button, Trouble } from '../../parts/basics';
 import { useNotice } from '../../parts/Notices';
+import { sampleWorld as words } from './words';
 
 const LOOK_MS = 700;
 
@@ -32,39 +33,36 @@ export function SampleWorld() {
     mutationFn: (id: number) => call('undo', { id }),
     onSuccess: async ({ kept }) => {
       await refresh();
-      notice(
-        kept.length === 0
-          ? 'The sample world is removed.'
-          : `The sample world is removed, but for what was changed since: ${kept.map(({ name }) => name).join(', ')}.`,
-      );
+      notice(kept.length === 0 ? words.theSampleWorldIs : words.theSampleWorldIsRemoved(kept.map(({ name }) => name).join(', ')));
     },
   });
   if (!sample || sample.state === 'impossible') return null;
   const { step } = sample;
   return (
-    <section aria-label="Sample world" className="mb-6 flex flex-wrap items-center gap-x-4 gap-y-2 rounded border border-line px-3 py-2">
+    <section
+      aria-label={words.sampleWorld}
+      className="mb-6 flex flex-wrap items-center gap-x-4 gap-y-2 rounded border border-line px-3 py-2"
+    >
       {sample.state === 'possible' && (
         <>
           <span className="min-w-0 grow">
-            <strong className="font-semibold">See it with mail first.</strong>{' '}
-            <span className="text-muted">
-              Three made-up customers, their deals and 23 emails with you. Only you see the mail, and one click removes all of it.
-            </span>
+            <strong className="font-semibold">{words.seeItWithMail}</strong>{' '}
+            <span className="text-muted">{words.threeMadeUpCustomers}</span>
           </span>
           <Button disabled={load.isPending} onClick={() => load.mutate()}>
-            Load a sample world
+            {words.loadASampleWorld}
           </Button>
         </>
       )}
-      {sample.state === 'loading' && <span role="status">The sample world is being loaded …</span>}
+      {sample.state === 'loading' && <span role="status">{words.theSampleWorldIsBeing}</span>}
       {sample.state === 'loaded' && step !== null && (
         <>
           <span className="min-w-0 grow">
-            <strong className="font-semibold">The sample world is loaded.</strong>{' '}
-            <span className="text-muted">Remove it before you add your own records and mail.</span>
+            <strong className="font-semibold">{words.theSampleWorldIsLoaded}</strong>{' '}
+            <span className="text-muted">{words.removeItBeforeYou}</span>
           </span>
           <Button disabled={remove.isPending} onClick={() => remove.mutate(step)}>
-            Remove the sample world
+            {words.removeTheSampleWorld}
           </Button>
         </>
       )}

@@ -5,7 +5,8 @@ import { Link } from 'react-router';
 import { useRulebook, useTeam, useTrials } from '../../api/queries';
 import { Button } from '../../parts/basics';
 import { useSample } from './SampleWorld';
-import { counted } from '../../parts/numbers';
+import { common } from '../../parts/words';
+import { setUpList as words } from './words';
 
 const HIDDEN = 'fulvet.setUpHidden';
 
@@ -30,25 +31,23 @@ export function SetUpList({ user, arrival, open }: { user: User; arrival: Arriva
     setHidden(true);
   };
   return (
-    <section aria-label="Set-up" className="mb-6 rounded border border-line bg-raised px-3 py-2">
+    <section aria-label={words.setUp} className="mb-6 rounded border border-line bg-raised px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-        <strong className="tabular">
-          Set-up: {steps.length - left.length} of {counted(steps.length, 'step')} done
-        </strong>
+        <strong className="tabular">{words.setUpOfStep(steps.length - left.length, steps.length)}</strong>
         {!unfolded && next && (
           <Link to={next.to} className="text-spruce underline">
-            Next: {next.title}
+            {words.next(next.title)}
           </Link>
         )}
         <span className="ml-auto flex gap-1">
           {!open && (
             <Button kind="quiet" aria-expanded={unfolded} onClick={() => setUnfolded(!unfolded)}>
-              {unfolded ? 'Fold the list' : 'Show all steps'}
+              {unfolded ? words.foldTheList : words.showAllSteps}
             </Button>
           )}
           {!open && (
             <Button kind="quiet" onClick={hide}>
-              Hide this list
+              {words.hideThisList}
             </Button>
           )}
         </span>
@@ -66,7 +65,7 @@ export function SetUpList({ user, arrival, open }: { user: User; arrival: Arriva
                 <span>
                   <span className="font-semibold">
                     {title}
-                    {done && <span className="sr-only"> (done)</span>}
+                    {done && <span className="sr-only"> {words.done}</span>}
                   </span>
                   <span className="block text-muted">{text}</span>
                   {warning && <span className="block text-ochre">{warning}</span>}
@@ -93,45 +92,45 @@ function useSteps(user: User, arrival: Arrival): Step[] | null {
   return [
     {
       to: '/who-we-are',
-      title: 'Say who we are',
-      text: 'Your domains and shared addresses: mail among yourselves is internal, and colleagues never become contacts.',
+      title: words.sayWhoWeAre,
+      text: words.yourDomainsAndShared,
       done: us.ownDomains.length > 0 && isOwn,
-      warning: isOwn ? undefined : `Your own address is at ${ownDomain}, which is not one of your domains.`,
+      warning: isOwn ? undefined : words.yourOwnAddressIs(ownDomain),
     },
     {
       to: '/team',
-      title: 'Add your team',
-      text: 'All members with mail to file, or who read filed mail.',
+      title: words.addYourTeam,
+      text: words.allMembersWithMail,
       done: team.members.length > 1,
     },
     {
       to: '/records/account/import',
-      title: 'Import your records',
-      text: 'Accounts first, then contacts, leads and deals, from CSV or vCard.',
+      title: words.importYourRecords,
+      text: words.accountsFirstThenContacts,
       done: arrival.records > 0 && !isSample,
     },
     {
       to: '/keep-out',
-      title: 'Keep out what does not belong in records',
-      text: 'Private senders, suppliers, job applications. Newsletters, notices and internal mail are kept out already.',
+      title: words.keepOutWhatDoes,
+      text: words.privateSendersSuppliersJob,
       done: keepOut.entries.length + keepOut.rules.length > 0,
     },
     {
       to: '/mailboxes/connect',
-      title: 'Connect a mailbox',
-      text: 'Every precondition is checked while you watch. You can import a mailbox file instead.',
+      title: common.connectAMailbox,
+      text: words.everyPreconditionIsChecked,
       done: arrival.emails > 0 && !isSample,
     },
     {
       to: '/trials',
-      title: 'Try the rules on past mail',
-      text: 'A trial shows what would be filed, created and shared. It changes nothing.',
+      title: words.tryTheRulesOn,
+      text: words.aTrialShowsWhat,
       done: trials.trials.length > 0,
     },
     {
       to: '/versions',
-      title: 'Put your rules live',
-      text: 'For a pilot of some mailboxes first, or for everyone.',
+      title: words.putYourRulesLive,
+      text: words.forAPilotOf,
       done: rulebook.version > 1,
     },
   ];

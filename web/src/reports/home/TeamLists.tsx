@@ -7,16 +7,19 @@ import { count } from '../../parts/numbers';
 import { recordPath } from '../../parts/people';
 import { useDecisionPanel } from '../../parts/useDecisionPanel';
 import { Door, HomeList } from './Door';
+import { common } from '../../parts/words';
+import { filled } from '../../parts/filled';
+import { teamLists as words } from './words';
 
 const SHOWN = 6;
 const QUIET_DEALS = { open: 'yes', quiet: '30', sort: 'lastEmail', descending: 'yes' };
 const UNANSWERED = { unanswered: 'yes', sort: 'unanswered', descending: 'yes' };
 
 /** Open deals without mail for a month. */
-export const QuietDeals = () => <RecordLines title="Quiet deals, no email for 30 days" kind="deal" filter={QUIET_DEALS} />;
+export const QuietDeals = () => <RecordLines title={words.quietDealsNoEmail} kind="deal" filter={QUIET_DEALS} />;
 
 /** Accounts whose last email waits for an answer. */
-export const UnansweredCustomers = () => <RecordLines title="Unanswered customers" kind="account" filter={UNANSWERED} />;
+export const UnansweredCustomers = () => <RecordLines title={words.unansweredCustomers} kind="account" filter={UNANSWERED} />;
 
 function RecordLines({ title, kind, filter }: { title: string; kind: 'deal' | 'account'; filter: RecordFilter }) {
   const found = useRecords(kind, filter).data?.pages[0];
@@ -27,7 +30,7 @@ function RecordLines({ title, kind, filter }: { title: string; kind: 'deal' | 'a
       title={title}
       aside={
         <Link to={all} className="tabular text-sm text-spruce hover:underline">
-          all {count(found.total)}
+          {words.all(found.total)}
         </Link>
       }
     >
@@ -48,13 +51,9 @@ function RecordDoor({ record }: { record: RecordRow }) {
         </span>
       </span>
       <span className="tabular text-sm whitespace-nowrap text-muted">
-        {record.kind === 'account' && record.unansweredSince ? (
-          <>
-            {count(record.unanswered)} unanswered since <Moment at={record.unansweredSince} />
-          </>
-        ) : (
-          record.lastEmailAt && <Moment at={record.lastEmailAt} />
-        )}
+        {record.kind === 'account' && record.unansweredSince
+          ? filled(words.unansweredSince, { unanswered: count(record.unanswered), unansweredSince: <Moment at={record.unansweredSince} /> })
+          : record.lastEmailAt && <Moment at={record.lastEmailAt} />}
       </span>
     </Door>
   );
@@ -65,7 +64,7 @@ export function Unanswered({ items }: { items: Arrival['unanswered'] }) {
   const decision = useDecisionPanel();
   if (items.length === 0) return null;
   return (
-    <HomeList title="Wrote to you, not answered yet">
+    <HomeList title={words.wroteToYouNot}>
       {items.map((item) => (
         <li key={item.emailId}>
           <button type="button" className="block w-full px-1 py-1.5 text-left hover:bg-sunk" onClick={() => decision.open(item.emailId)}>
@@ -73,7 +72,7 @@ export function Unanswered({ items }: { items: Arrival['unanswered'] }) {
               <span className="truncate font-medium">{item.from}</span>
               <Moment at={item.at} className="tabular ml-auto text-sm whitespace-nowrap text-muted" />
             </span>
-            <span className="block truncate text-muted">{item.subject || '(no subject)'}</span>
+            <span className="block truncate text-muted">{item.subject || common.noSubject}</span>
           </button>
           {item.record && (
             <Link

@@ -4,6 +4,7 @@ import { Plus, X } from 'lucide-react';
 import { Choice } from '../../parts/Choice';
 import { FACTS, GROUPS, groupOf } from './leafChoices';
 import { LeafEditor } from './LeafEditor';
+import { conditionEditor as words } from './words';
 
 /** A condition: facts as lines, groups as indented blocks, to any depth. */
 export function ConditionEditor({
@@ -20,14 +21,8 @@ export function ConditionEditor({
   return (
     <div className={depth > 0 ? 'border-l-2 border-line pl-3' : ''}>
       <p>
-        {depth === 0 ? 'When ' : ''}
-        <Choice
-          label="How many of them must hold"
-          value={group.how}
-          options={GROUPS}
-          onChange={(how) => onChange(groupOf(how, group.members))}
-        />
-        :
+        {depth === 0 ? words.when : ''}
+        <Choice label={words.howManyOfThem} value={group.how} options={GROUPS} onChange={(how) => onChange(groupOf(how, group.members))} />:
       </p>
       <ul className="mt-1 space-y-1.5">
         {group.members.map((member, at) => (
@@ -48,7 +43,7 @@ export function ConditionEditor({
             </div>
             <button
               type="button"
-              aria-label="Remove this condition"
+              aria-label={words.removeThisCondition}
               className="mt-1 rounded p-1 text-muted hover:bg-sunk hover:text-brick"
               onClick={() => put(group.members.filter((_, index) => index !== at))}
             >
@@ -59,10 +54,10 @@ export function ConditionEditor({
         <li className="flex items-center gap-1.5 text-sm">
           <Plus size={14} aria-hidden className="text-muted" />
           <Choice
-            label="Add a condition"
+            label={words.addACondition}
             value=""
-            shown="Add a condition"
-            options={[...FACTS, { value: 'group', label: 'a group of conditions …' }]}
+            shown={words.addACondition}
+            options={[...FACTS, { value: 'group', label: words.aGroupOfConditions }]}
             onChange={(fact) => {
               const start = FACTS.find((item) => item.value === fact)?.start;
               put([...group.members, start ?? { any: [{ fact: 'participant', which: 'any', test: { is: 'unknown' } }] }]);

@@ -2,11 +2,14 @@ import type { Leaf, ParticipantTest, RecordTest, TextTest } from '@fulvet/core';
 import { useAddressLists } from '../queries';
 import { Choice } from '../../parts/Choice';
 import { RecordPicker } from '../../parts/RecordPicker';
-import { CLASS_LABELS } from '../defaultSentences';
+import { CLASS_LABELS } from '../sentences/defaultSentences';
 import { TeamChoice } from './ScopeEditor';
 import { RECORD_FIELDS, TESTS, WHICH } from './leafChoices';
 import { OwnFieldLeaf } from './OwnFieldLeaf';
 import { Value, Num, Words, Several } from './leafInputs';
+import { common } from '../../parts/words';
+import { filled } from '../../parts/filled';
+import { leafEditor as words } from './words';
 
 /** One fact as a piece of a sentence; its underlined parts are edited in place. */
 export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Leaf) => void }) {
@@ -14,75 +17,71 @@ export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Le
     case 'participant':
       return (
         <>
-          <Choice label="Who" value={leaf.which} options={WHICH} onChange={(which) => onChange({ ...leaf, which })} />{' '}
+          <Choice label={words.who} value={leaf.which} options={WHICH} onChange={(which) => onChange({ ...leaf, which })} />{' '}
           <Participant test={leaf.test} onChange={(test) => onChange({ ...leaf, test })} />
         </>
       );
     case 'direction':
-      return (
-        <>
-          it is{' '}
+      return filled(words.itIs, {
+        direction: (
           <Several
-            label="Direction"
+            label={common.direction}
             all={{ received: 'received', sent: 'sent', internal: 'internal' }}
             chosen={leaf.in}
             onChange={(chosen) => onChange({ ...leaf, in: chosen })}
           />
-        </>
-      );
+        ),
+      });
     case 'mailClass':
-      return (
-        <>
-          it is{' '}
+      return filled(words.itIsOfKind, {
+        kindOf: (
           <Several
-            label="Kind of mail"
+            label={words.kindOfMail}
             all={{
-              person: 'a person’s mail',
-              newsletter: 'a newsletter',
-              notice: 'a notice',
-              'auto-reply': 'an automatic reply',
-              bounce: 'a bounce',
+              person: words.aPersonsMail,
+              newsletter: words.aNewsletter,
+              notice: words.aNotice,
+              'auto-reply': words.anAutomaticReply,
+              bounce: words.aBounce,
               calendar: CLASS_LABELS.calendar ?? 'calendar',
             }}
             chosen={leaf.in}
             onChange={(chosen) => onChange({ ...leaf, in: chosen })}
           />
-        </>
-      );
+        ),
+      });
     case 'sensitivity':
-      return (
-        <>
-          the sender marked it{' '}
+      return filled(words.theSenderMarkedIt, {
+        sensitivity: (
           <Several
-            label="Sensitivity"
+            label={words.sensitivity}
             all={{ personal: 'personal', private: 'private', 'company-confidential': 'company-confidential' }}
             chosen={leaf.in}
             onChange={(chosen) => onChange({ ...leaf, in: chosen })}
           />
-        </>
-      );
+        ),
+      });
     case 'senderCheck':
-      return (
-        <>
-          the receiving server{' '}
+      return filled(words.theReceivingServer, {
+        checkOf: (
           <Several
-            label="Check of the sender"
-            all={{ passed: 'confirmed its sender', failed: 'found its sender forged', none: 'did not check its sender' }}
+            label={words.checkOfTheSender}
+            all={{ passed: words.confirmedItsSender, failed: words.foundItsSenderForged, none: words.didNotCheckIts }}
             chosen={leaf.in}
             onChange={(chosen) => onChange({ ...leaf, in: chosen })}
           />
-        </>
-      );
+        ),
+      });
     case 'subject':
       return (
         <>
-          the subject <Text test={leaf.test} onChange={(test) => onChange({ ...leaf, test })} />
+          {words.theSubject} <Text test={leaf.test} onChange={(test) => onChange({ ...leaf, test })} />
         </>
       );
     case 'body':
       return (
         <>
-          the text <Text test={leaf.test} onChange={(test) => onChange({ ...leaf, test })} />
+          {words.theText} <Text test={leaf.test} onChange={(test) => onChange({ ...leaf, test })} />
         </>
       );
     case 'attachment':
@@ -90,70 +89,65 @@ export function LeafEditor({ leaf, onChange }: { leaf: Leaf; onChange: (leaf: Le
     case 'conversation':
       return (
         <Choice
-          label="Conversation"
+          label={words.conversation}
           value={leaf.is}
           options={[
-            { value: 'first', label: 'it begins a conversation' },
-            { value: 'answerToFiled', label: 'it answers filed mail' },
+            { value: 'first', label: words.itBeginsAConversation },
+            { value: 'answerToFiled', label: words.itAnswersFiledMail },
           ]}
           onChange={(is) => onChange({ ...leaf, is })}
         />
       );
     case 'filedUnder':
-      return (
-        <>
-          its conversation is filed under{' '}
-          <RecordPicker label="Record" onPick={(record) => onChange({ fact: 'filedUnder', ...record })}>
+      return filled(words.itsConversationIsFiled, {
+        leafName: (
+          <RecordPicker label={words.record} onPick={(record) => onChange({ fact: 'filedUnder', ...record })}>
             <button type="button" className="font-semibold text-spruce underline decoration-dotted decoration-2 underline-offset-4">
-              {leaf.name || 'a record'}
+              {leaf.name || words.aRecord}
             </button>
           </RecordPicker>
-        </>
-      );
+        ),
+      });
     case 'size':
-      return (
-        <>
-          it has at least{' '}
+      return filled(words.itHasAtLeast, {
+        megabytes: (
           <Num
-            label="Megabytes"
+            label={words.megabytes}
             value={leaf.atLeast / 1_000_000}
             step={0.1}
             onChange={(value) => onChange({ ...leaf, atLeast: Math.round(value * 1_000_000) })}
-          />{' '}
-          MB
-        </>
-      );
+          />
+        ),
+      });
     case 'recipients':
-      return (
-        <>
-          it has at least{' '}
-          <Num label="Recipients" value={leaf.atLeast} step={1} onChange={(value) => onChange({ ...leaf, atLeast: Math.round(value) })} />{' '}
-          recipients
-        </>
-      );
+      return filled(words.itHasAtLeastRecipients, {
+        recipients: (
+          <Num
+            label={words.recipients}
+            value={leaf.atLeast}
+            step={1}
+            onChange={(value) => onChange({ ...leaf, atLeast: Math.round(value) })}
+          />
+        ),
+      });
     case 'folder':
-      return (
-        <>
-          it is in the folder <Words label="Folders" values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
-        </>
-      );
+      return filled(words.itIsInThe, {
+        folders: <Words label={common.folders} values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />,
+      });
     case 'mailbox':
-      return (
-        <>
-          it is in the mailbox <Words label="Mailboxes" mono values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
-        </>
-      );
+      return filled(words.itIsInTheMailbox, {
+        mailboxes: <Words label={common.mailboxes} mono values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />,
+      });
     case 'user':
-      return (
-        <>
-          it is in a mailbox of{' '}
-          <Words label="Members’ addresses" mono values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
-        </>
-      );
+      return filled(words.itIsInA, {
+        membersAddresses: (
+          <Words label={words.membersAddresses} mono values={leaf.in} onChange={(values) => onChange({ ...leaf, in: values })} />
+        ),
+      });
     case 'team':
       return (
         <>
-          it is in a mailbox of the team <TeamChoice chosen={leaf.in} onChange={(chosen) => onChange({ ...leaf, in: chosen })} />
+          {words.itIsInAMailbox} <TeamChoice chosen={leaf.in} onChange={(chosen) => onChange({ ...leaf, in: chosen })} />
         </>
       );
     case 'record':
@@ -167,7 +161,7 @@ function Participant({ test, onChange }: { test: ParticipantTest; onChange: (tes
   return (
     <>
       <Choice
-        label="What of them"
+        label={words.whatOfThem}
         value={test.is}
         options={TESTS}
         onChange={(is) => {
@@ -177,9 +171,9 @@ function Participant({ test, onChange }: { test: ParticipantTest; onChange: (tes
       />{' '}
       {(test.is === 'domain' || test.is === 'address') && (
         <Value
-          label={test.is === 'domain' ? 'Domain' : 'Address'}
+          label={test.is === 'domain' ? words.domain : common.address}
           value={test.value}
-          placeholder={test.is === 'domain' ? 'harbour.example' : 'ida@harbour.example'}
+          placeholder={test.is === 'domain' ? words.harbourExample : words.idaHarbourExample}
           onChange={(value) => onChange({ ...test, value })}
         />
       )}
@@ -187,25 +181,30 @@ function Participant({ test, onChange }: { test: ParticipantTest; onChange: (tes
         <>
           {' '}
           <Choice
-            label="Reach"
+            label={words.reach}
             value={test.exactly ? 'exactly' : 'under'}
             options={[
-              { value: 'under', label: 'and its sub-domains' },
-              { value: 'exactly', label: 'exactly' },
+              { value: 'under', label: words.andItsSubDomains },
+              { value: 'exactly', label: words.exactly },
             ]}
             onChange={(value) => onChange({ ...test, exactly: value === 'exactly' })}
           />
         </>
       )}
       {test.is === 'matches' && (
-        <Value label="Pattern" value={test.pattern} placeholder="^no-?reply@" onChange={(pattern) => onChange({ ...test, pattern })} />
+        <Value
+          label={words.pattern}
+          value={test.pattern}
+          placeholder="^no-?reply@"
+          onChange={(pattern) => onChange({ ...test, pattern })}
+        />
       )}
       {test.is === 'inList' &&
         (all.length === 0 ? (
-          <span className="text-brick">there is no list yet: create one under Address lists</span>
+          <span className="text-brick">{words.thereIsNoList}</span>
         ) : (
           <Choice
-            label="List"
+            label={words.list}
             value={test.list}
             options={all.map((item) => ({ value: item.id, label: item.name }))}
             onChange={(list) => onChange({ is: 'inList', list })}
@@ -220,18 +219,18 @@ function Text({ test, onChange }: { test: TextTest; onChange: (test: TextTest) =
   return (
     <>
       <Choice
-        label="How"
+        label={words.how}
         value={how}
         options={[
-          { value: 'contains', label: 'says' },
-          { value: 'pattern', label: 'matches the pattern', hint: 'RE2; case does not count. It looks at the first 20,000 characters.' },
+          { value: 'contains', label: words.says },
+          { value: 'pattern', label: words.matchesThePattern, hint: words.re2CaseDoesNot },
         ]}
         onChange={(next) => onChange(next === 'pattern' ? { pattern: 'rma ?\\d+' } : { contains: ['invoice'] })}
       />{' '}
       {'pattern' in test ? (
-        <Value label="Pattern" value={test.pattern} placeholder="rma ?\d+" onChange={(pattern) => onChange({ pattern })} />
+        <Value label={words.pattern} value={test.pattern} placeholder={words.rmaD} onChange={(pattern) => onChange({ pattern })} />
       ) : (
-        <Words label="Words" values={test.contains} onChange={(contains) => onChange({ contains })} />
+        <Words label={common.words} values={test.contains} onChange={(contains) => onChange({ contains })} />
       )}
     </>
   );
@@ -242,11 +241,11 @@ function AttachmentLeaf({ leaf, onChange }: { leaf: Extract<Leaf, { fact: 'attac
   return (
     <>
       <Choice
-        label="Attachments"
+        label={words.attachments}
         value={named ? 'name' : 'any'}
         options={[
-          { value: 'any', label: 'it has an attachment' },
-          { value: 'name', label: 'an attachment’s name' },
+          { value: 'any', label: words.itHasAnAttachment },
+          { value: 'name', label: words.anAttachmentsName },
         ]}
         onChange={(next) => onChange({ fact: 'attachment', test: next === 'any' ? { any: true } : { name: { contains: ['.pdf'] } } })}
       />{' '}
@@ -259,7 +258,7 @@ function RecordLeaf({ test, onChange }: { test: RecordTest; onChange: (test: Rec
   return (
     <>
       <Choice
-        label="Which fact of the records"
+        label={words.whichFactOfThe}
         value={test.field}
         options={RECORD_FIELDS}
         onChange={(field) => {
@@ -268,9 +267,9 @@ function RecordLeaf({ test, onChange }: { test: RecordTest; onChange: (test: Rec
         }}
       />{' '}
       {test.field === 'own' && <OwnFieldLeaf test={test} onChange={onChange} />}
-      {'in' in test && <Words label="Values" values={test.in} onChange={(values) => onChange({ ...test, in: values })} />}
+      {'in' in test && <Words label={words.values} values={test.in} onChange={(values) => onChange({ ...test, in: values })} />}
       {test.field === 'dealAmount' && (
-        <Num label="Amount" value={test.atLeast} step={1000} onChange={(atLeast) => onChange({ ...test, atLeast })} />
+        <Num label={common.amount} value={test.atLeast} step={1000} onChange={(atLeast) => onChange({ ...test, atLeast })} />
       )}
     </>
   );

@@ -5,6 +5,8 @@ import { TextInput } from '../../parts/basics';
 import { Choice } from '../../parts/Choice';
 import { KIND_LABELS } from '../../parts/people';
 import { DatePicker } from '../../parts/DatePicker';
+import { filled } from '../../parts/filled';
+import { ownFieldLeaf as texts } from './words';
 
 type OwnTest = Extract<RecordTest, { field: 'own' }>;
 
@@ -15,17 +17,17 @@ export function OwnFieldLeaf({ test, onChange }: { test: OwnTest; onChange: (tes
     (setup.data?.ownFields[kind] ?? []).map((field) => ({ kind, field })),
   );
   const current = all.find((item) => item.kind === test.of && item.field.key === test.key);
-  if (all.length === 0) return <span className="text-muted">No field of your own is set up yet; see Fields beside the records.</span>;
+  if (all.length === 0) return <span className="text-muted">{texts.noFieldOfYour}</span>;
   return (
     <>
       <Choice
-        label="Which field"
+        label={texts.whichField}
         value={`${test.of}:${test.key}`}
         options={[
-          ...(current ? [] : [{ value: `${test.of}:${test.key}`, label: 'choose a field' }]),
+          ...(current ? [] : [{ value: `${test.of}:${test.key}`, label: texts.chooseAField }]),
           ...all.map(({ kind, field }) => ({
             value: `${kind}:${field.key}`,
-            label: `the ${KIND_LABELS[kind].one.toLowerCase()}’s ${field.label}`,
+            label: texts.theS(KIND_LABELS[kind].one.toLowerCase(), field.label),
           })),
         ]}
         onChange={(value) => {
@@ -41,19 +43,19 @@ export function OwnFieldLeaf({ test, onChange }: { test: OwnTest; onChange: (tes
 function startFor(field: OwnField): OwnTest['test'] {
   if (field.type === 'number') return { atLeast: 1 };
   if (field.type === 'date') return { onOrAfter: new Date().toISOString().slice(0, 10) };
-  return { in: [field.type === 'yesNo' ? 'yes' : (field.choices[0] ?? 'a value')] };
+  return { in: [field.type === 'yesNo' ? 'yes' : (field.choices[0] ?? texts.aValue)] };
 }
 
 function OwnValue({ test, field, onChange }: { test: OwnTest; field: OwnField; onChange: (test: OwnTest) => void }) {
   const set = (next: OwnTest['test']): void => onChange({ ...test, test: next });
   const how = test.test;
-  const small = 'inline-block min-h-7! w-40! max-w-full py-0!';
+  const small = texts.inlineBlockMinH;
   if ('atLeast' in how)
     return (
       <>
-        is at least{' '}
+        {texts.isAtLeast}{' '}
         <TextInput
-          aria-label="Number"
+          aria-label={texts.number}
           type="number"
           className={small}
           value={how.atLeast}
@@ -65,22 +67,21 @@ function OwnValue({ test, field, onChange }: { test: OwnTest; field: OwnField; o
     const choices = field.type === 'yesNo' ? ['yes', 'no'] : field.choices;
     const [value = ''] = how.in;
     if (choices.length > 0)
-      return (
-        <>
-          is{' '}
+      return filled(texts.is, {
+        value: (
           <Choice
-            label="Value"
+            label={texts.value}
             value={value}
             options={choices.map((choice) => ({ value: choice, label: choice }))}
             onChange={(item) => set({ in: [item] })}
           />
-        </>
-      );
+        ),
+      });
     return (
       <>
-        is{' '}
+        {texts.isSmall}{' '}
         <TextInput
-          aria-label="Values"
+          aria-label={texts.values}
           className={small}
           value={how.in.join(', ')}
           onChange={(event) => set({ in: event.target.value.split(',').map((part) => part.trimStart()) })}
@@ -92,18 +93,21 @@ function OwnValue({ test, field, onChange }: { test: OwnTest; field: OwnField; o
   const put = (after: boolean, day: string): void => set(after ? { onOrAfter: day } : { onOrBefore: day });
   return (
     <>
-      is{' '}
-      <Choice
-        label="Before or after"
-        value={'onOrAfter' in how ? 'after' : 'before'}
-        options={[
-          { value: 'after', label: 'on or after' },
-          { value: 'before', label: 'on or before' },
-        ]}
-        onChange={(side) => put(side === 'after', date)}
-      />{' '}
+      {filled(texts.is3, {
+        beforeOr: (
+          <Choice
+            label={texts.beforeOrAfter}
+            value={'onOrAfter' in how ? 'after' : 'before'}
+            options={[
+              { value: 'after', label: texts.onOrAfter },
+              { value: 'before', label: texts.onOrBefore },
+            ]}
+            onChange={(side) => put(side === 'after', date)}
+          />
+        ),
+      })}{' '}
       <span className="inline-block">
-        <DatePicker fit="words" label="Day" value={date} onValue={(value) => value && put('onOrAfter' in how, value)} />
+        <DatePicker fit="words" label={texts.day} value={date} onValue={(value) => value && put('onOrAfter' in how, value)} />
       </span>
     </>
   );

@@ -1,17 +1,34 @@
 import type { Action, RuleStep } from '@fulvet/core';
 import type { AnyRule } from './anyRule';
-import { useDeferredValue, useEffect, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef } from 'react';
+import { useWatch } from 'react-hook-form';
+import type { FieldValues } from 'react-hook-form';
+import { Form } from '../../parts/form/Form';
+import { useSentForm } from '../../parts/form/useSentForm';
 import { membersOf } from '@fulvet/core';
 import { useRuleCount } from '../queries';
 import { Button, Field, TextInput, Trouble } from '../../parts/basics';
 import { Choice } from '../../parts/Choice';
 import { RecordPicker } from '../../parts/RecordPicker';
 import { ConditionEditor } from './ConditionEditor';
-import { AFTER_OPTIONS, SHOWN_OPTIONS } from '../defaultSentences';
+import { AFTER_OPTIONS, SHOWN_OPTIONS } from '../sentences/defaultSentences';
 import { RuleEffect } from './RuleEffect';
 import { OwnerChoice } from './OwnerChoice';
 import { ScopeEditor, TeamChoice } from './ScopeEditor';
 import { ACTION_CHOICES } from './leafChoices';
+import { common } from '../../parts/words';
+import { ruleEditor as words } from './words';
+
+type Sentence = Omit<AnyRule, 'name' | 'note'>;
+
+/** What the form holds: two lines of text, and the sentence, whose parts are edited in place. */
+interface RuleFields extends FieldValues {
+  name: string;
+  note: string;
+  sentence: Sentence;
+}
+
+const ruleOf = ({ name, note, sentence }: RuleFields): AnyRule => ({ ...sentence, name, note });
 
 /** A rule while it is being edited; what it takes of past mail, and what it would change, follows. */
 export function RuleEditor({
@@ -20,75 +37,66 @@ export function RuleEditor({
   isNew,
   onKeep,
   onClose,
-  saving,
-  error,
 }: {
   step: RuleStep;
   rule: AnyRule;
   isNew: boolean;
-  onKeep: (rule: AnyRule) => void;
+  onKeep: (rule: AnyRule) => Promise<unknown>;
   onClose: () => void;
-  saving: boolean;
-  error: unknown;
 }) {
-  const [rule, setRule] = useState(given);
+  const { name: firstName, note: firstNote, ...firstSentence } = given;
+  const form = useSentForm<unknown, RuleFields>({
+    values: { name: firstName, note: firstNote, sentence: firstSentence },
+    send: (values) => onKeep(ruleOf(values)),
+    onDone: onClose,
+  });
+  const { register, control, setValue } = form.fields;
+  const [name, note, sentence] = useWatch({ control, name: ['name', 'note', 'sentence'] });
+  const rule = useMemo(() => ruleOf({ name, note, sentence }), [name, note, sentence]);
+  const change = (part: Partial<Sentence>): void => setValue('sentence', { ...sentence, ...part }, { shouldDirty: true });
   // It may open far below what was clicked, or on a page that has just been opened.
-  const form = useRef<HTMLFormElement>(null);
+  const top = useRef<HTMLDivElement>(null);
   useEffect(() => {
     // It answers with a promise in some browsers, which is no way to end an effect.
-    void form.current?.scrollIntoView({ block: 'nearest' });
+    void top.current?.scrollIntoView({ block: 'nearest' });
   }, []);
   const asked = useDeferredValue(rule);
   const isEmpty = membersOf(rule.when)?.members.length === 0;
   // What cannot be read cannot be counted: it is not kept.
   const { isError: isBad } = useRuleCount(step, asked, !isEmpty);
   return (
-    <form
-      ref={form}
-      aria-label={isNew ? 'New rule' : `Edit ${rule.name || 'the rule'}`}
+    <div
+      ref={top}
       className="rounded-md border-2 border-spruce/40 bg-raised p-4"
-      onSubmit={(event) => {
-        event.preventDefault();
-        onKeep(rule);
-      }}
       onKeyDown={(event) => {
         if (event.key === 'Escape' && !event.defaultPrevented) onClose();
       }}
     >
-      <ConditionEditor condition={rule.when} onChange={(when) => setRule({ ...rule, when })} />
-      <p className="mt-3 leading-7">
-        then <ActionEditor step={step} action={rule.then} onChange={(then) => setRule({ ...rule, then })} />
-      </p>
-      <div className="mt-4 grid gap-3 sm:grid-cols-2">
-        <Field label="Name">
-          <TextInput
-            name="rule-name"
-            value={rule.name}
-            maxLength={120}
-            placeholder="Lawyers in copy"
-            onChange={(event) => setRule({ ...rule, name: event.target.value })}
-          />
-        </Field>
-        <Field label="Why it exists">
-          <TextInput
-            name="rule-note"
-            value={rule.note}
-            maxLength={1000}
-            onChange={(event) => setRule({ ...rule, note: event.target.value })}
-          />
-        </Field>
-      </div>
-      <ScopeEditor scope={rule.appliesTo} onChange={(appliesTo) => setRule({ ...rule, appliesTo })} />
-      <RuleEffect step={step} rule={asked} isEmpty={isEmpty} />
-      <Trouble error={error} />
-      <div className="mt-3 flex gap-2">
-        <Button kind="main" type="submit" disabled={saving || isEmpty || isBad}>
-          {isNew ? 'Add to the draft' : 'Keep in the draft'}
-        </Button>
-        <Button onClick={onClose}>Cancel</Button>
-        {isEmpty && <span className="self-center text-sm text-muted">A rule needs at least one condition.</span>}
-      </div>
-    </form>
+      <Form form={form} className="" label={isNew ? words.newRule : words.edit(rule.name || words.theRule)}>
+        <ConditionEditor condition={rule.when} onChange={(when) => change({ when })} />
+        <p className="mt-3 leading-7">
+          {words.then} <ActionEditor step={step} action={rule.then} onChange={(then) => change({ then })} />
+        </p>
+        <div className="mt-4 grid gap-3 sm:grid-cols-2">
+          <Field label={common.name}>
+            <TextInput maxLength={120} placeholder={words.lawyersInCopy} {...register('name')} />
+          </Field>
+          <Field label={words.whyItExists}>
+            <TextInput maxLength={1000} {...register('note')} />
+          </Field>
+        </div>
+        <ScopeEditor scope={rule.appliesTo} onChange={(appliesTo) => change({ appliesTo })} />
+        <RuleEffect step={step} rule={asked} isEmpty={isEmpty} />
+        <Trouble error={form.error} />
+        <div className="mt-3 flex gap-2">
+          <Button kind="main" type="submit" disabled={form.pending || isEmpty || isBad}>
+            {isNew ? common.addToTheDraft : words.keepInTheDraft}
+          </Button>
+          <Button onClick={onClose}>{common.cancel}</Button>
+          {isEmpty && <span className="self-center text-sm text-muted">{words.aRuleNeedsAt}</span>}
+        </div>
+      </Form>
+    </div>
   );
 }
 
@@ -105,7 +113,7 @@ function ActionEditor({
   return (
     <>
       <Choice
-        label="What happens"
+        label={words.whatHappens}
         value={action.do}
         options={choices}
         onChange={(next) => {
@@ -116,15 +124,15 @@ function ActionEditor({
       {(action.do === 'contact' || action.do === 'lead') && (
         <>
           {' '}
-          <Choice label="When" value={action.after} options={AFTER_OPTIONS} onChange={(after) => onChange({ ...action, after })} />
+          <Choice label={words.when} value={action.after} options={AFTER_OPTIONS} onChange={(after) => onChange({ ...action, after })} />
           {action.after === 'emails' && (
             <>
               {': '}
               <Choice
-                label="How many emails"
+                label={words.howManyEmails}
                 value={String(action.emails)}
-                shown={`${action.emails} emails`}
-                options={[2, 3, 4, 5, 10].map((value) => ({ value: String(value), label: `${value} emails` }))}
+                shown={words.emails(action.emails)}
+                options={[2, 3, 4, 5, 10].map((value) => ({ value: String(value), label: words.emailsForValue(value) }))}
                 onChange={(value) => onChange({ ...action, emails: Number(value) })}
               />
             </>
@@ -136,11 +144,11 @@ function ActionEditor({
         <>
           ,{' '}
           <Choice
-            label="Account"
+            label={common.account}
             value={action.account ? 'yes' : 'no'}
             options={[
-              { value: 'yes', label: 'with an account from the domain' },
-              { value: 'no', label: 'without a new account' },
+              { value: 'yes', label: words.withAnAccountFrom },
+              { value: 'no', label: words.withoutANewAccount },
             ]}
             onChange={(value) => onChange({ ...action, account: value === 'yes' })}
           />
@@ -151,7 +159,7 @@ function ActionEditor({
         <>
           {' '}
           <Choice
-            label="What they see"
+            label={words.whatTheySee}
             value={action.existenceOnly ? 'existence' : 'content'}
             options={SHOWN_OPTIONS}
             onChange={(value) => onChange({ ...action, existenceOnly: value === 'existence' })}
@@ -161,9 +169,9 @@ function ActionEditor({
       {action.do === 'fileUnder' && (
         <>
           {' '}
-          <RecordPicker label="Record to file under" onPick={(record) => onChange({ do: 'fileUnder', ...record })}>
+          <RecordPicker label={words.recordToFileUnder} onPick={(record) => onChange({ do: 'fileUnder', ...record })}>
             <button type="button" className="font-semibold text-spruce underline decoration-dotted decoration-2 underline-offset-4">
-              {action.name || 'choose a record'}
+              {action.name || words.chooseARecord}
             </button>
           </RecordPicker>
         </>

@@ -8,7 +8,8 @@ import { useState } from 'react';
 import type { KeyboardEvent, ReactNode } from 'react';
 import { useLocation, useSearchParams } from 'react-router';
 import type { Draft } from '../queries';
-import { useFindings, useKeepDraft, useAddressLists, useRuleUse } from '../queries';
+import { useFindings, useAddressLists, useRuleUse } from '../queries';
+import { useKeepDraft } from '../useKeepDraft';
 import { Button } from '../../parts/basics';
 import { clsx } from '../../parts/clsx';
 import { Toggle } from '../../parts/Toggle';
@@ -17,6 +18,8 @@ import { newRule } from './ruleFromAddress';
 import type { AnyRule } from './anyRule';
 import { RuleEditor } from './RuleEditor';
 import { ruleFromAddress } from './ruleFromAddress';
+import { common } from '../../parts/words';
+import { ruleList as words } from './words';
 
 /** The rules of a step in the draft: sentences in order, each with what it took. */
 export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
@@ -34,15 +37,12 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
   const use = new Map(useRuleUse().data?.rules.map((rule) => [rule.rule, rule.took]));
   const most = Math.max(1, ...rules.map((rule) => use.get(rule.id) ?? 0));
   const keep = useKeepDraft();
-  const put = (next: AnyRule[], said: string): void =>
-    keep.mutate(
-      {
-        document: { ...draft.document, [step]: { ...draft.document[step], rules: next } } as Rulebook,
-        revision: draft.revision,
-        said,
-      },
-      { onSuccess: () => close() },
-    );
+  const changed = (next: AnyRule[], said: string) => ({
+    document: { ...draft.document, [step]: { ...draft.document[step], rules: next } } as Rulebook,
+    revision: draft.revision,
+    said,
+  });
+  const put = (next: AnyRule[], said: string): void => keep.mutate(changed(next, said), { onSuccess: () => close() });
   const close = (): void => {
     setEditing(null);
     if (wanted !== null || state?.newRule) setParams({}, { replace: true, state: null });
@@ -52,19 +52,17 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
     const next = [...rules];
     const [rule] = next.splice(from, 1);
     if (rule) next.splice(to, 0, rule);
-    put(next, 'Rule moved.');
+    put(next, words.ruleMoved);
   };
   const isNew = editing !== null && !rules.some((rule) => rule.id === editing.id);
   return (
-    <section aria-label="Rules" className="mt-5">
+    <section aria-label={words.rules} className="mt-5">
       <div className="mb-1 flex items-center gap-3">
-        <h2 className="text-lg">Rules, in order</h2>
-        {!editing && <Button onClick={() => setEditing(newRule(step))}>Add a rule</Button>}
+        <h2 className="text-lg">{words.rulesInOrder}</h2>
+        {!editing && <Button onClick={() => setEditing(newRule(step))}>{words.addARule}</Button>}
       </div>
       <p className="mb-2 text-sm text-muted">{ORDER_WORDS[step]}</p>
-      {rules.length === 0 && !editing && (
-        <p className="border-y border-line py-3 text-muted">No rules yet. The sentences above decide everything.</p>
-      )}
+      {rules.length === 0 && !editing && <p className="border-y border-line py-3 text-muted">{words.noRulesYetThe}</p>}
       <DndContext
         sensors={sensors}
         onDragEnd={({ active, over }) => {
@@ -81,13 +79,13 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
                     step={step}
                     rule={rule}
                     isNew={false}
-                    saving={keep.isPending}
-                    error={keep.error}
                     onClose={close}
                     onKeep={(next) =>
-                      put(
-                        rules.map((item) => (item.id === rule.id ? next : item)),
-                        'Rule changed.',
+                      keep.mutateAsync(
+                        changed(
+                          rules.map((item) => (item.id === rule.id ? next : item)),
+                          words.ruleChanged,
+                        ),
                       )
                     }
                   />
@@ -96,7 +94,7 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
                 <SortableRule
                   key={rule.id}
                   id={rule.id}
-                  aria-label={`Rule ${at + 1}: ${rule.name || ruleWords(rule, names)}. Alt with the arrows moves it, Enter edits it.`}
+                  aria-label={words.ruleAltWithThe(at + 1, rule.name || ruleWords(rule, names))}
                   off={!rule.on}
                   onKeyDown={(event) => {
                     if (event.target !== event.currentTarget) return;
@@ -120,18 +118,18 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
                       {rule.name}
                       {rule.name && rule.note && ': '}
                       {rule.note}
-                      {rule.appliesTo.mailboxes.length > 0 && ` · only for ${rule.appliesTo.mailboxes.join(', ')}`}
+                      {rule.appliesTo.mailboxes.length > 0 && words.onlyFor(rule.appliesTo.mailboxes.join(', '))}
                     </span>
                   </div>
                   <Took took={use.get(rule.id) ?? 0} most={most} />
                   <span className="flex shrink-0 gap-0.5 max-sm:w-full max-sm:justify-end">
-                    <Button kind="quiet" className="px-1!" aria-label="Move up" disabled={at === 0} onClick={() => move(at, at - 1)}>
+                    <Button kind="quiet" className="px-1!" aria-label={words.moveUp} disabled={at === 0} onClick={() => move(at, at - 1)}>
                       <ChevronUp size={15} aria-hidden />
                     </Button>
                     <Button
                       kind="quiet"
                       className="px-1!"
-                      aria-label="Move down"
+                      aria-label={words.moveDown}
                       disabled={at === rules.length - 1}
                       onClick={() => move(at, at + 1)}
                     >
@@ -140,11 +138,11 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
                     <span className="flex items-center px-1.5">
                       <Toggle
                         on={rule.on}
-                        label={`Rule ${at + 1} is on`}
+                        label={words.ruleIsOn(at + 1)}
                         onChange={(on) =>
                           put(
                             rules.map((item) => (item.id === rule.id ? { ...item, on } : item)),
-                            on ? 'Rule switched on.' : 'Rule switched off.',
+                            on ? words.ruleSwitchedOn : words.ruleSwitchedOff,
                           )
                         }
                       />
@@ -155,11 +153,11 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
                       onClick={() =>
                         put(
                           rules.filter((item) => item.id !== rule.id),
-                          'Rule removed.',
+                          words.ruleRemoved,
                         )
                       }
                     >
-                      Remove
+                      {common.remove}
                     </Button>
                   </span>
                 </SortableRule>
@@ -174,10 +172,8 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
             step={step}
             rule={editing}
             isNew
-            saving={keep.isPending}
-            error={keep.error}
             onClose={close}
-            onKeep={(next) => put([...rules, next], 'Rule added.')}
+            onKeep={(next) => keep.mutateAsync(changed([...rules, next], words.ruleAdded))}
           />
         </div>
       )}
@@ -187,17 +183,17 @@ export function RuleList({ step, draft }: { step: RuleStep; draft: Draft }) {
 }
 
 const ORDER_WORDS: Record<RuleStep, string> = {
-  keepOut: 'Asked before the sentences above. The first that keeps out or lets through decides; rules that ignore someone apply as well.',
-  takeIn: 'The first rule that applies decides. If none applies, the sentence above decides.',
-  match: 'Every rule that applies counts.',
-  create: 'Asked about each unknown external person. The first rule that applies decides.',
-  share: 'The first rule that applies to a filed email decides. If none applies, the sentence above decides.',
+  keepOut: words.askedBeforeTheSentences,
+  takeIn: words.theFirstRuleThat,
+  match: words.everyRuleThatApplies,
+  create: words.askedAboutEachUnknown,
+  share: words.theFirstRuleThatApplies,
 };
 
 /** What a rule in force took in 30 days, as a thin bar. */
 function Took({ took, most }: { took: number; most: number }) {
   return (
-    <span className="mt-0.5 w-14 shrink-0 text-right text-sm text-muted max-sm:hidden" title={`${count(took)} emails in 30 days`}>
+    <span className="mt-0.5 w-14 shrink-0 text-right text-sm text-muted max-sm:hidden" title={words.emailsIn30Days(took)}>
       <span className="tabular">{took === 0 ? '—' : count(took)}</span>
       <span className="mt-0.5 block h-1 rounded-full bg-sunk">
         <span className="block h-full rounded-full bg-spruce/70" style={{ width: `${(took / most) * 100}%` }} />
@@ -215,7 +211,7 @@ function Findings({ step, draft }: { step: RuleStep; draft: Draft }) {
   const keep = useKeepDraft();
   if (found.length === 0) return null;
   return (
-    <ul aria-label="What is odd" className="mt-3 space-y-1">
+    <ul aria-label={words.whatIsOdd} className="mt-3 space-y-1">
       {found.map((item) => (
         <li
           key={`${item.code}${item.rule ?? ''}`}
@@ -225,7 +221,7 @@ function Findings({ step, draft }: { step: RuleStep; draft: Draft }) {
           {item.repair && (
             <Button
               disabled={keep.isPending}
-              onClick={() => keep.mutate({ document: item.repair?.document, revision: draft.revision, said: 'Corrected.' })}
+              onClick={() => keep.mutate({ document: item.repair?.document, revision: draft.revision, said: words.corrected })}
             >
               {item.repair.label}
             </Button>

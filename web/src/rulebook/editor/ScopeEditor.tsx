@@ -2,9 +2,10 @@ import type { Rule } from '@fulvet/core';
 import { useState } from 'react';
 import { useTeam, useTeams } from '../../api/queries';
 import { Button } from '../../parts/basics';
-import { counted } from '../../parts/numbers';
 import { Ticks } from '../../parts/Ticks';
 import { MailboxTicks } from '../../decision/SpanChoice';
+import { common } from '../../parts/words';
+import { scopeEditor as words } from './words';
 
 type Scope = Rule['appliesTo'];
 
@@ -18,26 +19,26 @@ export function ScopeEditor({ scope, onChange }: { scope: Scope; onChange: (scop
   return (
     <div className="mt-3">
       <Button aria-expanded={open} onClick={() => setOpen(!open)}>
-        {number === 0 ? 'For everyone’s mail' : `Only for ${counted(number, 'mailbox, member or team', 'mailboxes, members and teams')}`} …
+        {number === 0 ? words.forEveryonesMail : words.onlyForMailboxesMembers(number)} …
       </Button>
       {open && (
         <div className="mt-2 grid gap-3 md:grid-cols-3">
           <MailboxTicks
-            label="Mailboxes"
-            none="none named"
+            label={common.mailboxes}
+            none={words.noneNamed}
             chosen={mailboxes}
             onChange={(next) => onChange({ ...scope, mailboxes: next })}
           />
           <Ticks
-            label="Members"
-            none="none named"
+            label={common.members}
+            none={words.noneNamed}
             options={members.map((member) => ({ value: member.email.toLowerCase(), shown: member.name }))}
             chosen={users}
             onChange={(next) => onChange({ ...scope, users: next })}
           />
           <Ticks
-            label="Teams"
-            none={teams.length === 0 ? 'there are none yet: make them under Team' : 'none named'}
+            label={common.teams}
+            none={teams.length === 0 ? words.thereAreNoneYet : words.noneNamed}
             options={teams.map((team) => ({ value: team.name.toLowerCase(), shown: team.name }))}
             chosen={chosen}
             onChange={(next) => onChange({ ...scope, teams: next })}
@@ -51,7 +52,7 @@ export function ScopeEditor({ scope, onChange }: { scope: Scope; onChange: (scop
 /** Names one or several teams within a sentence. */
 export function TeamChoice({ chosen, onChange }: { chosen: readonly string[]; onChange: (teams: string[]) => void }) {
   const teams = useTeams().data?.teams ?? [];
-  if (teams.length === 0) return <span className="text-brick"> (there is no team yet: make one under Team)</span>;
+  if (teams.length === 0) return <span className="text-brick"> {words.thereIsNoTeam}</span>;
   return (
     <span className="inline-flex flex-wrap gap-2 px-1">
       {teams.map((team) => {

@@ -1,4 +1,5 @@
 import { TextInput } from '../../parts/basics';
+import { leafInputs as texts } from './words';
 
 export function Value({
   label,
@@ -51,10 +52,10 @@ export function Words({
 }) {
   return (
     <TextInput
-      aria-label={`${label}, separated by commas`}
+      aria-label={texts.separatedByCommas(label)}
       className={`inline-block min-h-7! w-72! max-w-full py-0! ${mono ? 'font-mono text-[0.92em]' : ''}`}
       defaultValue={values.join(', ')}
-      placeholder="one, another"
+      placeholder={texts.oneAnother}
       onChange={(event) =>
         onChange(
           event.target.value

@@ -7,6 +7,8 @@ import { Form, FormEnd, TextField } from '../../parts/form/Form';
 import { useBodyForm } from '../../parts/form/useBodyForm';
 import { Gate } from './Gate';
 import { useTakeSession } from './takeSession';
+import { filled } from '../../parts/filled';
+import { join as words } from './words';
 
 /** Where an invitation's link leads: a name, a password of one's own, and in. */
 export function Join({ token }: { token: string }) {
@@ -14,10 +16,10 @@ export function Join({ token }: { token: string }) {
     ...asked('getInvitation', { token }),
     retry: false,
   });
-  if (invited.isPending) return <Waiting what="Looking" />;
+  if (invited.isPending) return <Waiting what={words.looking} />;
   if (!invited.data)
     return (
-      <Gate title="Join a team">
+      <Gate title={words.joinATeam}>
         <Trouble error={invited.error} />
       </Gate>
     );
@@ -36,21 +38,12 @@ function Accept({ token, invited }: { token: string; invited: Answer<'getInvitat
     },
   });
   return (
-    <Gate title={`Join ${invited.workspace}`}>
-      <p className="mb-4 text-muted">
-        {invited.by} invites you, <Address>{invited.email}</Address>.
-      </p>
+    <Gate title={words.join(invited.workspace)}>
+      <p className="mb-4 text-muted">{filled(words.invitesYou, { invitedBy: invited.by, email: <Address>{invited.email}</Address> })}</p>
       <Form form={form}>
-        <TextField form={form} name="name" label="Your name" autoComplete="name" />
-        <TextField
-          form={form}
-          name="password"
-          label="A password, at least 10 characters"
-          type="password"
-          autoComplete="new-password"
-          autoFocus
-        />
-        <FormEnd form={form} label="Join" />
+        <TextField form={form} name="name" label={words.yourName} autoComplete="name" />
+        <TextField form={form} name="password" label={words.aPasswordAtLeast} type="password" autoComplete="new-password" autoFocus />
+        <FormEnd form={form} label={words.joinNow} />
       </Form>
     </Gate>
   );

@@ -3,6 +3,8 @@ import { Gate } from './Gate';
 import { Form, FormEnd, TextField } from '../../parts/form/Form';
 import { useBodyForm } from '../../parts/form/useBodyForm';
 import { listOf } from '../../parts/listOf';
+import { common } from '../../parts/words';
+import { setUp as words } from './words';
 
 const NOTHING = { workspace: '', name: '', email: '', password: '', ownDomains: '' };
 
@@ -13,7 +15,7 @@ export function SetUp() {
     values: NOTHING,
     input: ({ workspace, name, email, password, ownDomains }) => ({
       body: {
-        workspace: workspace || 'Our team',
+        workspace: workspace || words.ourTeam,
         admin: { email, name, password },
         ownDomains: listOf(ownDomains),
       },
@@ -25,28 +27,22 @@ export function SetUp() {
     if (domain && !form.fields.getValues('ownDomains')) form.fields.setValue('ownDomains', domain);
   };
   return (
-    <Gate title="Set up Fulvet">
-      <p className="mb-4 text-muted">You become the first administrator. Nothing is shared and no record is created until you allow it.</p>
+    <Gate title={words.setUpFulvet}>
+      <p className="mb-4 text-muted">{words.youBecomeTheFirst}</p>
       <Form form={form}>
-        <TextField form={form} name="workspace" label="Name of the workspace" placeholder="Our team" autoFocus />
-        <TextField form={form} name="name" label="Your name" autoComplete="name" />
-        <TextField form={form} name="email" label="Your address" type="email" autoComplete="username" onBlur={suggestDomain} />
+        <TextField form={form} name="workspace" label={words.nameOfTheWorkspace} placeholder={words.ourTeam} autoFocus />
+        <TextField form={form} name="name" label={words.yourName} autoComplete="name" />
+        <TextField form={form} name="email" label={words.yourAddress} type="email" autoComplete="username" onBlur={suggestDomain} />
         <TextField
           form={form}
           name="password"
-          label="Password"
-          hint="At least 10 characters."
+          label={common.password}
+          hint={words.atLeast10Characters}
           type="password"
           autoComplete="new-password"
         />
-        <TextField
-          form={form}
-          name="ownDomains"
-          label="Our own domains"
-          hint="Everyone with an address at these domains is a colleague. Separate several domains with commas."
-          className="font-mono"
-        />
-        <FormEnd form={form} label="Set up" pending="Setting up …" />
+        <TextField form={form} name="ownDomains" label={words.ourOwnDomains} hint={words.everyoneWithAnAddress} className="font-mono" />
+        <FormEnd form={form} label={words.setUp} pending={words.settingUp} />
       </Form>
     </Gate>
   );

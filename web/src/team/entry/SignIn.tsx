@@ -4,6 +4,8 @@ import { useTakeSession } from './takeSession';
 import { Trouble } from '../../parts/basics';
 import { Form, FormEnd, TextField } from '../../parts/form/Form';
 import { useBodyForm } from '../../parts/form/useBodyForm';
+import { common } from '../../parts/words';
+import { signIn as words } from './words';
 
 /** Address and password, then the code where a second factor is set up; or by way of the identity provider. */
 export function SignIn({ session }: { session: Session }) {
@@ -16,12 +18,12 @@ export function SignIn({ session }: { session: Session }) {
   const told = new URLSearchParams(window.location.search).get('sign-in');
   if (session.needs === 'code') return <Code workspace={session.workspace} />;
   return (
-    <Gate title={`Sign in to ${session.workspace}`}>
+    <Gate title={words.signInTo(session.workspace)}>
       {told && <Trouble error={new Error(told)} />}
       <Form form={form}>
-        <TextField form={form} name="email" label="Address" type="email" autoComplete="username" autoFocus />
-        <TextField form={form} name="password" label="Password" type="password" autoComplete="current-password" />
-        <FormEnd form={form} label="Sign in" pending="Signing in …" />
+        <TextField form={form} name="email" label={common.address} type="email" autoComplete="username" autoFocus />
+        <TextField form={form} name="password" label={common.password} type="password" autoComplete="current-password" />
+        <FormEnd form={form} label={words.signIn} pending={words.signingIn} />
       </Form>
       {session.provider && (
         <p className="mt-5 border-t border-line pt-4">
@@ -29,7 +31,7 @@ export function SignIn({ session }: { session: Session }) {
             className="inline-flex min-h-8 items-center rounded border border-line bg-raised px-2.5 py-1 text-sm font-medium hover:border-muted"
             href="/api/v1/session/provider"
           >
-            Sign in with {session.provider}
+            {words.signInWith(session.provider)}
           </a>
         </p>
       )}
@@ -45,16 +47,10 @@ function Code({ workspace }: { workspace: string }) {
     checkedBy: 'server',
   });
   return (
-    <Gate title={`The code for ${workspace}`}>
+    <Gate title={words.theCodeFor(workspace)}>
       <Form form={form}>
-        <TextField
-          form={form}
-          name="code"
-          label="Code of your authenticator program, or a recovery code"
-          autoComplete="one-time-code"
-          autoFocus
-        />
-        <FormEnd form={form} label="Sign in" pending="Looking …" />
+        <TextField form={form} name="code" label={words.codeOfYourAuthenticator} autoComplete="one-time-code" autoFocus />
+        <FormEnd form={form} label={words.signIn} pending={common.looking} />
       </Form>
     </Gate>
   );

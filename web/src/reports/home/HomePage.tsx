@@ -1,29 +1,31 @@
 import type { Arrival, User } from '@fulvet/contract';
 import { lazy, Suspense } from 'react';
 import { Link } from 'react-router';
-import { useArrival, useLine, useRulebook } from '../api/queries';
-import { Empty, Page, Trouble, Waiting } from '../parts/basics';
-import { Moment } from '../parts/Moment';
-import { count, counted } from '../parts/numbers';
-import { OUTCOME_LABELS, OutcomeMark } from '../parts/OutcomeMark';
-import { inForce } from '../rulebook/defaultSentences';
-import { RecentChanges, UnusualRules } from './home/AdminLists';
-import { Door } from './home/Door';
-import { Flow } from './home/Flow';
-import { SampleWorld } from './home/SampleWorld';
-import { SetUpList } from './home/SetUpList';
-import { QuietDeals, Unanswered, UnansweredCustomers } from './home/TeamLists';
+import { useArrival, useLine, useRulebook } from '../../api/queries';
+import { Empty, Page, Trouble, Waiting } from '../../parts/basics';
+import { Moment } from '../../parts/Moment';
+import { count, counted } from '../../parts/numbers';
+import { OUTCOME_LABELS, OutcomeMark } from '../../parts/OutcomeMark';
+import { inForce } from '../../rulebook/sentences/defaultSentences';
+import { RecentChanges, UnusualRules } from './AdminLists';
+import { Door } from './Door';
+import { Flow } from './Flow';
+import { SampleWorld } from './SampleWorld';
+import { SetUpList } from './SetUpList';
+import { QuietDeals, Unanswered, UnansweredCustomers } from './TeamLists';
+import { filled } from '../../parts/filled';
+import { homePage as words } from './words';
 
 // What few readers see, and most not today, is not part of the first load.
-const NewFilings = lazy(() => import('./home/NewFilings'));
-const TroubledMailboxes = lazy(() => import('./home/TroubledMailboxes'));
+const NewFilings = lazy(() => import('./NewFilings'));
+const TroubledMailboxes = lazy(() => import('./TroubledMailboxes'));
 
 /** What needs the reader's attention, by role. Every line is a link. */
 export default function HomePage({ user }: { user: User }) {
   const arrival = useArrival();
   const trouble = useLine().data?.mailboxTrouble ?? 0;
-  if (arrival.isPending) return <Waiting what="Loading" />;
-  if (arrival.isError) return <Page title="Home">{<Trouble error={arrival.error} />}</Page>;
+  if (arrival.isPending) return <Waiting what={words.loading} />;
+  if (arrival.isError) return <Page title={words.home}>{<Trouble error={arrival.error} />}</Page>;
   const { data } = arrival;
   const first = user.name.split(' ')[0] ?? user.name;
   if (data.emails === 0) return user.role === 'admin' ? <Welcome user={user} first={first} arrival={data} /> : <NoMail user={user} />;
@@ -67,7 +69,7 @@ function Since({ arrival: a, user, trouble }: { arrival: Arrival; user: User; tr
   return (
     <section className="min-w-0">
       <h2 className="mb-2 text-lg">
-        {counted(a.came, 'email')} since {a.since ? <Moment at={a.since} /> : 'your last visit'}
+        {filled(words.since, { came: counted(a.came, 'email'), since: a.since ? <Moment at={a.since} /> : words.yourLastVisit })}
       </h2>
       <ul className="grid grid-cols-2 gap-x-6 border-y border-line sm:grid-cols-4">
         {(['filed', 'waiting', 'unfiled', 'kept out'] as const).map((outcome) => (
@@ -84,38 +86,30 @@ function Since({ arrival: a, user, trouble }: { arrival: Arrival; user: User; tr
         ))}
       </ul>
       <ul className="divide-y divide-line border-b border-line">
-        {a.undecided > 0 && <Door to="/all-mail?outcome=undecided">{counted(a.undecided, 'email')} not decided yet</Door>}
+        {a.undecided > 0 && <Door to="/all-mail?outcome=undecided">{words.emailNotDecidedYet(a.undecided)}</Door>}
         {trouble > 0 && user.role !== 'admin' && (
           <Door to="/mailboxes">
-            <span className="font-semibold text-ochre">{counted(trouble, 'mailbox is', 'mailboxes are')} in trouble</span>
+            <span className="font-semibold text-ochre">{words.mailboxesAreInTrouble(trouble)}</span>
           </Door>
         )}
         {questions > 0 && (
           <Door to={user.role === 'admin' ? '/desk?whose=all' : '/desk'}>
-            {counted(questions, 'question')} at the sorting desk{user.role === 'admin' ? ', for everyone' : ' for you'}, all time
+            {words.questionAtTheSorting(questions, user.role === 'admin')}
           </Door>
         )}
         {a.newContacts > 0 && (
-          <Door to="/records/contact?origin=fulvet&sort=lastEmail&descending=yes">
-            {counted(a.newContacts, 'contact')} created from this mail
-          </Door>
+          <Door to="/records/contact?origin=fulvet&sort=lastEmail&descending=yes">{words.contactCreatedFromThis(a.newContacts)}</Door>
         )}
         {a.newAccounts > 0 && (
-          <Door to="/records/account?origin=fulvet&sort=lastEmail&descending=yes">
-            {counted(a.newAccounts, 'account')} created from this mail
-          </Door>
+          <Door to="/records/account?origin=fulvet&sort=lastEmail&descending=yes">{words.accountCreatedFromThis(a.newAccounts)}</Door>
         )}
         {a.damaged > 0 && user.role !== 'viewer' && (
           <Door to="/all-mail?problems=damaged">
-            <span className="font-semibold text-ochre">
-              {counted(a.damaged, 'email has', 'emails have')} a damaged source. Import or synchronise them again.
-            </span>
+            <span className="font-semibold text-ochre">{words.emailsHaveADamaged(a.damaged)}</span>
           </Door>
         )}
-        {a.problems > 0 && user.role !== 'viewer' && (
-          <Door to="/all-mail?problems=yes">{counted(a.problems, 'email')} could only be read in part, all time</Door>
-        )}
-        {a.runningImports > 0 && <Door to="/mailboxes">{counted(a.runningImports, 'import')} running</Door>}
+        {a.problems > 0 && user.role !== 'viewer' && <Door to="/all-mail?problems=yes">{words.emailCouldOnlyBe(a.problems)}</Door>}
+        {a.runningImports > 0 && <Door to="/mailboxes">{words.importRunning(a.runningImports)}</Door>}
       </ul>
     </section>
   );
@@ -126,7 +120,7 @@ function InForce({ user }: { user: User }) {
   if (!rulebook.data) return null;
   return (
     <section>
-      <h2 className="mb-2 text-lg">What is in force</h2>
+      <h2 className="mb-2 text-lg">{words.whatIsInForce}</h2>
       <ul className="space-y-1.5">
         {inForce(rulebook.data.document).map(({ to, text }) => (
           <li key={text} className="text-muted">
@@ -146,31 +140,29 @@ function InForce({ user }: { user: User }) {
 
 function greeting(): string {
   const hour = new Date().getHours();
-  return hour < 12 ? 'Good morning' : hour < 18 ? 'Good afternoon' : 'Good evening';
+  return hour < 12 ? words.goodMorning : hour < 18 ? words.goodAfternoon : words.goodEvening;
 }
 
 function NoMail({ user }: { user: User }) {
   return (
-    <Empty title="No mail yet">
-      {user.role === 'viewer' ? (
-        'Mail appears here when mailboxes are connected and colleagues share what is in them.'
-      ) : (
-        <>
-          Mail appears here when your mailbox is connected.{' '}
-          <Link className="text-spruce underline" to="/mailboxes/connect">
-            Connect it now
-          </Link>
-          : it takes two minutes, and you alone see what is in it.
-        </>
-      )}
+    <Empty title={words.noMailYet}>
+      {user.role === 'viewer'
+        ? words.mailAppearsHereWhen
+        : filled(words.mailAppearsHereWhenYour, {
+            connectIt: (
+              <Link className="text-spruce underline" to="/mailboxes/connect">
+                {words.connectItNow}
+              </Link>
+            ),
+          })}
     </Empty>
   );
 }
 
 function Welcome({ user, first, arrival }: { user: User; first: string; arrival: Arrival }) {
   return (
-    <Page title={`Welcome, ${first}`}>
-      <p className="mb-4 max-w-prose text-muted">The steps in the order that works best. Each can be changed later.</p>
+    <Page title={words.welcome(first)}>
+      <p className="mb-4 max-w-prose text-muted">{words.theStepsInThe}</p>
       <SampleWorld />
       <SetUpList user={user} arrival={arrival} open />
     </Page>

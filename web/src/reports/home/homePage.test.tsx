@@ -3,10 +3,10 @@ import { routes } from '@fulvet/contract';
 import type { Sample } from '@fulvet/contract';
 import { describe, expect, test } from '@jest/globals';
 import { screen, within } from '@testing-library/react';
-import { workspace } from '../testing/answers';
-import { like } from '../testing/emptyAnswer';
-import { openPage } from '../testing/openPage';
-import type { Answers } from '../testing/openPage';
+import { workspace } from '../../testing/answers';
+import { like } from '../../testing/emptyAnswer';
+import { openPage } from '../../testing/openPage';
+import type { Answers } from '../../testing/openPage';
 
 const arrival = like(routes.getArrival.response, {
   since: '2026-05-04T08:00:00Z',

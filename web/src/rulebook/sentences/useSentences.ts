@@ -1,6 +1,8 @@
 import type { Rulebook } from '@fulvet/core';
-import { useDraft, useKeepDraft } from './queries';
-import type { Draft } from './queries';
+import { useDraft } from '../queries';
+import { useKeepDraft } from '../useKeepDraft';
+import type { Draft } from '../queries';
+import { useSentences as words } from './words';
 
 /** The draft behind a step's sentences. What is changed in them goes into it, so that nothing takes effect by it. */
 export function useSentences(isAdmin: boolean): {
@@ -15,7 +17,7 @@ export function useSentences(isAdmin: boolean): {
   return {
     draft,
     fixed: !isAdmin || !draft || keep.isPending,
-    put: (_, after) => keep.mutate({ document: after, revision: draft?.revision ?? 0, said: 'Changed.' }),
+    put: (_, after) => keep.mutate({ document: after, revision: draft?.revision ?? 0, said: words.changed }),
     error: error ?? keep.error,
   };
 }

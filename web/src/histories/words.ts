@@ -1,0 +1,124 @@
+import { counted } from '../parts/numbers';
+
+/** The texts of these screens, by the file that shows them. Places in braces are filled by `filled`. */
+
+export const aside = {
+  foldWhatStandsBeside: 'Fold what stands beside it',
+  atAGlanceLast: 'At a glance: last contact, colleagues in touch, facts',
+  besideIt: 'Beside it',
+} as const;
+
+export const history = {
+  history: 'History',
+  emailInConversation: (emails: number, conversations: number) =>
+    `${counted(emails, 'email')} in ${counted(conversations, 'conversation')}`,
+  youSeeOnlyThat: 'You see only that some of these exist.',
+  askTheirOwnersFor: 'Ask their owners for all of it',
+  fetchingTheHistory: 'Fetching the history',
+  noEmailFits: 'No email fits',
+  noMailHereYet: 'No mail here yet',
+  emailsAppearHereWhen: 'Emails appear here when one of these addresses takes part in mail that comes in.',
+  fetchingMore: 'Fetching more',
+  aMailbox: 'a mailbox',
+  privateIn: (mailboxes: string) => `Private, in ${mailboxes}`,
+  calendarInvitation: (who: string) => `${who}, calendar invitation`,
+  anEmail: 'An email',
+  mark: (from: string, subject: string) => `${from}: ${subject}`,
+  oneOfUs: 'One of us',
+  someoneOutside: 'Someone outside',
+  to: (recipients: string) => `to ${recipients}`,
+  seenByTheOwners: 'Seen by the owners of the mailboxes only',
+  private: 'private',
+  openTheDecision: 'Open the decision',
+  readTheRest: 'Read the rest',
+  anEmailInThat: (mailboxes: string) => `An email in ${mailboxes} that its owner has not shared.`,
+  askToReadIt: 'Ask to read it',
+  andMore: (remaining: number) => ` and ${remaining} more`,
+} as const;
+
+export const historyFilters = {
+  filterTheHistory: 'Filter the history',
+  wordsInIt: 'Words in it',
+  sentAndReceived: 'Sent and received',
+  sent: 'Sent',
+  received: 'Received',
+  colleague: 'Colleague',
+  anyOfUs: 'Any of us',
+  under: 'Under',
+  peopleAndDeals: 'People and deals',
+  withFiles: 'with files',
+  clear: 'Clear',
+} as const;
+
+export const insightsPanel = {
+  atAGlance: 'At a glance',
+  last: 'Last',
+  wrote: (lastBy: string) => `${lastBy} wrote`,
+  wroteToUs: (lastBy: string) => `${lastBy} wrote to us`,
+  amongUs: 'among us',
+  answers: 'Answers',
+  weTake: (ours: string) => `we take ${ours}`,
+  they: (theirs: string) => `they ${theirs}`,
+  min: (max: number) => `${max} min`,
+  days: (value: number) => `${value} days`,
+  nextMeeting: 'Next meeting',
+  notAnswered: 'Not answered',
+  oneConversationIsUnanswered: 'One conversation is unanswered',
+  areNotAnswered: (manyList: number) => `${manyList} are not answered`,
+  aPrivateEmail: 'a private email',
+  colleaguesInTouch: 'Colleagues in touch',
+  sentReceivedLast: (sent: number, received: number, lastAt: string) => `${sent} sent, ${received} received; last ${lastAt}`,
+  openDeals: 'Open deals',
+} as const;
+
+export const monthBars = {
+  sent: 'sent',
+  received: 'received',
+  emailsSentAndReceived: 'Emails sent and received by month',
+} as const;
+
+export const myMailPage = {
+  myMail: 'My mail',
+  theEmailOfYour: 'The email of your own mailboxes: where it is filed, and who sees it.',
+  whatWasKeptOut: 'what was kept out, too',
+  fetchingYourMail: 'Fetching your mail',
+  noMailOfYours: 'No mail of yours yet',
+  connectYourMailboxUnder: 'Connect your mailbox under Mailboxes; what comes in and goes out stands here with its outcome.',
+  earlierMail: 'Earlier mail',
+  allMyMail: '← All my mail',
+  myEmails: 'My emails',
+  amongOurselves: 'among ourselves',
+  noSender: '(no sender)',
+  to: (outside: string) => `to ${outside}`,
+  lookingUp: 'Looking up',
+  keptOutItsText: 'Kept out: its text is not stored',
+} as const;
+
+export const peopleOfEmail = {
+  externalPeopleInThis: 'External people in this email',
+  lookingUp: 'Looking up',
+  thereAreNoExternal: 'There are no external people in this email, or its text is no longer kept.',
+  unknown: 'unknown',
+  nextMeeting: 'Next meeting {meetingAt}: {summary}',
+  beforeThis: 'Before this: {lastContactAt}, {colleague}',
+  theFirstEmailWith: 'The first email with them that you may know of.',
+  them: 'them',
+  add: (them: string) => `Add ${them}`,
+  keepOutOfMy: 'Keep out of my mail',
+  keepOutForAll: 'Keep out for all …',
+} as const;
+
+export const recordPage = {
+  whereThisIs: 'Where this is',
+  rename: 'rename',
+  theNameIsNot: 'The name is not known yet.',
+  theNameIsGuessed: (nameConfidence: number) => `The name is guessed from the address, ${nameConfidence} % sure.`,
+  filingAddress: 'Filing address',
+  copyTheFilingAddress: 'Copy the filing address',
+  whatATeammateSends: 'What a teammate sends there in Bcc, or forwards, is filed here.',
+  of: 'of {originAt}',
+  anEmail: 'an email{originAt}',
+  startedByHand: ', started by hand.',
+  by: (ruleText: string) => `, by “${ruleText}”.`,
+  accountBefore: 'account before',
+} as const;

@@ -1,0 +1,115 @@
+import { count, counted } from '../parts/numbers';
+
+/** The texts of these screens, by the file that shows them. Places in braces are filled by `filled`. */
+
+export const trialEmails = {
+  emailsBehindTheNumbers: 'Emails behind the numbers',
+  behindThatNumber: ' behind that number',
+  thatWouldChange: ' that would change',
+  showAll: 'Show all',
+  theNewestOf: (manyRows: number, total: number) => `The newest ${count(manyRows)} of ${count(total)}.`,
+  seenBy: (visibilityAfter: string) => `seen by ${visibilityAfter}`,
+  noExternalParticipant: 'no external participant',
+  anEmailWithNot: (externalDomains: string) => `An email with ${externalDomains}; not yours to read`,
+  itsDecisionsNamePeople: 'Its decisions name people and are shown only to those who may read the email.',
+  loadingBothDecisions: 'Loading both decisions',
+  step: 'Step',
+  stands: 'Stands',
+  byTheDraft: 'By the draft',
+  differsHere: 'differs here',
+  notReached: 'not reached',
+} as const;
+
+export const trialMatrix = {
+  fromOutcomeToOutcome: 'From outcome to outcome',
+  fromTodaysOutcomeTo: 'From today’s outcome to the draft’s',
+  today: 'today',
+  fromTo: (number: number, before: string, after: string) => `${number} from ${before} to ${after}`,
+} as const;
+
+export const trialNext = {
+  nextStep: 'Next step',
+  theDraftHasBeen: 'The draft has been changed since this trial.',
+  theDraftIsThe: 'The draft is the same as the rules in force.',
+  theDraftHasChange: (changes: number) => `The draft has ${counted(changes, 'change')}, and is still what was tried here.`,
+  backToTheDraft: 'Back to the draft',
+  aPilotRunsAlready: 'A pilot runs already',
+  pilotFirst: 'Pilot first …',
+  putLive: 'Put live …',
+  runAgain: 'Run again',
+} as const;
+
+export const trialPage = {
+  openingTheTrial: 'Opening the trial',
+  trial: 'Trial',
+  whatTheDraftWould: 'What the draft would change in past mail. Nothing has been changed.',
+  trials: 'Trials',
+  csv: 'CSV',
+  jsonLines: 'JSON Lines',
+  waitingForItsTurn: 'Waiting for its turn',
+  ofEmailDecided: (done: number, total: number) => `${count(done)} of ${counted(total, 'email')} decided`,
+  cancelledNothingWasChanged: 'Cancelled. Nothing was changed.',
+  ofWouldChange: 'Of {emails}, {changed} would change',
+  decidedAsIfThe:
+    'Decided as if the records that mail created, and that no one has changed since, were not there: what the draft alone would create.',
+  whatElseWouldChange: 'What else would change',
+  whatItWouldMean: 'What it would mean',
+  wouldNewlyBeSeen: 'would newly be seen by colleagues',
+  noLonger: 'no longer',
+  wouldNoLongerBe: 'would no longer be seen by colleagues',
+  wouldWaitForA: 'would wait for a person',
+  ofTheRecordThat: (again: number) => `of the ${counted(again, 'record')} that mail created would not be created`,
+  otherRecordsWouldBe: 'other records would be created',
+  recordsWouldBeCreated: 'records would be created',
+  ofThemLikeOne: (manyCreated: number) => `, ${count(manyCreated)} of them like one that is there`,
+  filingsWonLost: 'filings won, {lost} lost',
+  compareWith: 'Compare with',
+  noOtherTrial: 'no other trial',
+  asManyAs: 'as many as',
+  against: (more: number, more2: number) => `${more > 0 ? '+' : '−'}${count(more2)} against`,
+  theOther: (asMany: string) => `(${asMany} the other)`,
+  steps: 'Steps',
+  atEachStep: 'At each step',
+  emailsThatFirstDiffer: 'Emails that first differ here',
+  filingsByRecord: 'Filings by record',
+} as const;
+
+export const trialRecords = {
+  thoseCreatedBeforeStay: '; those created before stay',
+  whichOfTheRecords: 'Which of the records that mail created would this draft create?',
+  withoutWhatMailCreated: (trialName: string) => `${trialName}, without what mail created`,
+  tryItWithoutThem: 'Try it without them',
+  recordsThatWouldNot: 'Records that would not be created',
+  recordWouldNotBe: (notAgain: number) => `${counted(notAgain, 'record')} would not be created`,
+  emailUnderIt: (emails: number) => `${counted(emails, 'email')} under it`,
+  thoseWithTheMost: (manyRecords: number, total: number) => `Those with the most emails, ${count(manyRecords)} of ${count(total)}.`,
+  recordWouldBeCreated: (createdCount: number) => `${counted(createdCount, 'record')} would be created`,
+  nameSure: (confidence: number) => `name ${confidence} % sure`,
+  like: (like: string) => `like ${like}`,
+} as const;
+
+export const trialsPage = {
+  trials: 'Trials',
+  aTrialDecidesPast: 'A trial decides past mail by the draft and compares it with what stands. It changes nothing.',
+  theDraftHasChange: (manyDifferences: number) => `The draft has ${counted(manyDifferences, 'change')}.`,
+  theDraftSaysWhat: 'The draft says what is in force: a trial now shows what deciding past mail again would change.',
+  noTrialYet: 'No trial yet',
+  editARuleOf: 'Edit a rule of a step, then try the draft here.',
+  nameMayBeLeft: 'Name (may be left empty)',
+  span: 'Span',
+  allMail: 'all mail',
+  of30Days: '30 days',
+  of90Days: '90 days',
+  oneYear: 'one year',
+  all: 'all',
+  recordsThatMailCreated: 'Records that mail created',
+  stayAsWhenPut: 'stay, as when put live',
+  asIfTheyWere: 'as if they were not there',
+  tryTheDraftOut: 'Try the draft out',
+  theDraftAsIt: 'the draft as it is now',
+  mailSince: (since: string) => `, mail since ${since}`,
+  withoutTheRecordsThat: ', without the records that mail created',
+  againstVersion: '{trialBy}, against version {baseVersion}{since}{mailboxes}{withoutThe}',
+  trial: 'Trial',
+  ofWouldChange: '{changed} of {emails} would change',
+} as const;
