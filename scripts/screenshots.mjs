@@ -89,7 +89,7 @@ async function writeRule(page) {
   await choose(page, 'Add a condition', 'the subject …');
   await page.locator('input[aria-label^=Words]').fill('recalibration, yearly maintenance');
   await choose(page, 'What happens: take it in. Change', 'leave it to its owner');
-  await page.locator('input[name=rule-name]').fill('Service reminders');
+  await page.locator('form[aria-label="New rule"] input[name=name]').fill('Service reminders');
   // All past mail has been counted.
   await page.waitForFunction(() => !document.body.innerText.includes('So far,') && document.body.innerText.includes('It would change'));
   await page.$eval('form[aria-label="New rule"]', (form) => void form.scrollIntoView({ block: 'end' }));

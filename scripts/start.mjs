@@ -15,7 +15,7 @@ const HELP = `npm start [-- OPTIONS]
 
   (nothing)   start with the demo world; made at the first start, kept from then on
   --empty     start without demo data, with a database of its own; leads through the first set-up
-  --fresh     make the demo world anew
+  --fresh     make the demo world again
   --help      this text
 
 ${ENVIRONMENT_HELP}  PORT                   port to listen on (default 4460, or the next free one)
@@ -73,14 +73,14 @@ async function bringUp({ options, port, host, home, held, stops }) {
   await ensureBuilt({ web: process.env.FULVET_PROGRAMS_ONLY !== '1' });
   const { name, dataFolder } = dataPlace(home, options.empty);
   const demoMade = join(dataFolder, 'demo-complete');
-  const anew = !options.empty && (options.fresh || !existsSync(demoMade));
+  const isFresh = !options.empty && (options.fresh || !existsSync(demoMade));
 
   let ownerUrl = process.env.DATABASE_URL;
   if (!ownerUrl) {
     const cluster = await startPrivateCluster(home);
     stops.push(() => cluster.stop());
-    if (anew) rmSync(dataFolder, { recursive: true, force: true });
-    await ensureDatabase(cluster.url(), name, { anew });
+    if (isFresh) rmSync(dataFolder, { recursive: true, force: true });
+    await ensureDatabase(cluster.url(), name, { isFresh });
     ownerUrl = cluster.url(name);
   }
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
@@ -141,9 +141,9 @@ function tell(url, provider, token, demo) {
     if (token)
       lines.push('', `For the command line: export FULVET_URL=${url} FULVET_TOKEN=${token}`, '(shown once; others are made under Team)');
     else lines.push('', 'Access tokens for the command line are made under Team.');
-    lines.push('', 'Anew: npm start -- --fresh    Your own data: npm start -- --empty');
+    lines.push('', 'Start the demo again: npm start -- --fresh    Use your own data: npm start -- --empty');
   }
-  process.stdout.write(`${lines.join('\n')}\n\nCtrl-C stops it; the data stay.\n`);
+  process.stdout.write(`${lines.join('\n')}\n\nCtrl-C stops it; your data stay.\n`);
 }
 
 /** On the port that was asked for or not at all; without one, on the next free from the default. */
@@ -168,7 +168,7 @@ function readOptions() {
     const { values } = parseArgs({ options: { empty: { type: 'boolean' }, fresh: { type: 'boolean' }, help: { type: 'boolean' } } });
     if (values.empty && values.fresh)
       throw new StartError(
-        '--fresh makes the demo world anew and --empty starts without it: choose one. To erase your own data, stop Fulvet and remove its folder.',
+        '--fresh makes the demo world again and --empty starts without it: choose one. To erase your own data, stop Fulvet and remove its folder.',
       );
     if (process.env.DATABASE_URL && !values.empty && !values.help)
       throw new StartError(

@@ -55,7 +55,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await choose('What happens: take it in. Change', 'leave it to its owner');
     await seen(page, /It would change [1-9]\d* of (?:the newest [\d,]+ of these emails|these [\d,]+ emails|that email)/);
     await page.waitForSelector('ul[aria-label="The newest that would change"] li');
-    await page.type('input[name=rule-name]', 'No offers');
+    await page.type('form[aria-label="New rule"] input[name=name]', 'No offers');
     await press(page, 'Add to the draft');
     await seen(page, 'Draft: 1 change, not in force');
     await page.waitForSelector('section[aria-label=Rules] ol > li button.text-left');

@@ -16,12 +16,12 @@ export function productVersion() {
 }
 
 /** Makes a database when it is not there, or again. @returns true when it was made */
-export async function ensureDatabase(adminUrl, name, { anew = false } = {}) {
+export async function ensureDatabase(adminUrl, name, { isFresh = false } = {}) {
   const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString: adminUrl });
   await client.connect();
   try {
-    if (anew) await client.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`);
+    if (isFresh) await client.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`);
     const there = await client.query('SELECT FROM pg_database WHERE datname = $1', [name]);
     if (there.rowCount > 0) return false;
     await client.query(`CREATE DATABASE ${name} ENCODING 'UTF8' TEMPLATE template0`);

@@ -1,4 +1,5 @@
 import type { ApiError } from '@fulvet/contract';
+import { client as words } from './words';
 
 /** A failure that the server explained. */
 export class ApiFailure extends Error {
@@ -33,14 +34,14 @@ async function request(method: string, path: string, body: string | undefined, s
     response = await fetch(`/api/v1${path}`, { method, headers, ...(body === undefined ? {} : { body }), ...(signal ? { signal } : {}) });
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
-    throw new ApiFailure(0, 'no-answer', 'The server does not answer. Nothing was changed; try again when it is back.', {});
+    throw new ApiFailure(0, 'no-answer', words.noAnswer, {});
   }
   if (response.ok) return response;
   const told = (await response.json().catch(() => null)) as ApiError | null;
   throw new ApiFailure(
     response.status,
     told?.error.code ?? 'unknown',
-    told?.error.message ?? `The server answered ${response.status}.`,
+    told?.error.message ?? words.answered(response.status),
     told?.error.fields ?? {},
   );
 }
@@ -56,13 +57,10 @@ export function upload(path: string, file: Blob, onProgress: (sent: number) => v
     sending.onload = () => {
       if (sending.status < 400) return resolve();
       const told = parsed(sending.responseText);
-      reject(
-        new ApiFailure(sending.status, told?.error.code ?? 'unknown', told?.error.message ?? `The server answered ${sending.status}.`, {}),
-      );
+      reject(new ApiFailure(sending.status, told?.error.code ?? 'unknown', told?.error.message ?? words.answered(sending.status), {}));
     };
-    sending.onerror = () =>
-      reject(new ApiFailure(0, 'no-answer', 'The connection broke while sending. Nothing of this file was imported; try again.', {}));
-    sending.onabort = () => reject(new ApiFailure(0, 'stopped', 'Stopped.', {}));
+    sending.onerror = () => reject(new ApiFailure(0, 'no-answer', words.brokeWhileSending, {}));
+    sending.onabort = () => reject(new ApiFailure(0, 'stopped', words.stopped, {}));
     sending.send(file);
   });
   return { done, stop: () => sending.abort() };

@@ -4,8 +4,9 @@ import { useDraft, usePilot } from '../rulebook/queries';
 import { filled } from '../parts/filled';
 import { underway as words } from './words';
 
-/** Pages that show the draft themselves. */
-const SHOW_IT = ['/keep-out', '/take-in', '/match', '/create', '/share', '/versions', '/who-we-are'];
+/** Pages that show the pilot themselves; those that show the draft. */
+const SHOW_PILOT = ['/keep-out', '/take-in', '/match', '/create', '/share', '/versions'];
+const SHOW_DRAFT = [...SHOW_PILOT, '/who-we-are'];
 
 /** What is under way with the rules, on every page of an administrator: a draft that is not in force yet, a pilot. */
 export function Underway() {
@@ -13,8 +14,8 @@ export function Underway() {
   const draft = useDraft().data;
   const pilot = usePilot().data?.pilot ?? null;
   const changes = draft && draft.revision > 0 ? draft.differences.length : 0;
-  const showsDraft = changes > 0 && !SHOW_IT.includes(pathname);
-  const showsPilot = pilot !== null && pathname !== '/versions';
+  const showsDraft = changes > 0 && !SHOW_DRAFT.includes(pathname);
+  const showsPilot = pilot !== null && !SHOW_PILOT.includes(pathname);
   if (!showsDraft && !showsPilot) return null;
   return (
     <div

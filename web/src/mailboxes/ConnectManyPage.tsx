@@ -12,6 +12,8 @@ import { Form } from '../parts/form/Form';
 import { useSentForm } from '../parts/form/useSentForm';
 import { useAddressBar } from '../parts/useAddressBar';
 import { common } from '../parts/words';
+import { DataTable } from '../parts/table/DataTable';
+import type { Column } from '../parts/table/useColumns';
 import { filled } from '../parts/filled';
 import { connectManyPage as words } from './words';
 
@@ -125,22 +127,14 @@ function Progressing({ ids }: { ids: readonly number[] }) {
   return (
     <>
       <p className="mb-3 max-w-prose text-muted">{words.eachRunsItsOwn}</p>
-      <div className="overflow-x-auto">
-        <table className="w-full min-w-xl border-y border-line">
-          <thead>
-            <tr className="text-left text-sm text-muted">
-              <th className="px-1 py-1 font-normal">{common.mailbox}</th>
-              <th className="font-normal">{words.checks}</th>
-              <th className="font-normal">{words.howFar}</th>
-            </tr>
-          </thead>
-          <tbody className="divide-y divide-line border-t border-line">
-            {ids.map((id) => (
-              <ProgressRow key={id} id={id} />
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <DataTable
+        name="connect-many"
+        label={words.mailboxesToConnect}
+        columns={COLUMNS}
+        rows={ids.map((id) => ({ id }))}
+        rowKey={({ id }) => String(id)}
+        least="36rem"
+      />
       <div className="mt-3 flex items-center gap-3">
         <Button kind="main" disabled={start.isPending} onClick={() => start.mutate()}>
           {words.startThoseThatPassed}
@@ -152,52 +146,51 @@ function Progressing({ ids }: { ids: readonly number[] }) {
   );
 }
 
-function ProgressRow({ id }: { id: number }) {
+interface Connecting {
+  id: number;
+}
+
+const COLUMNS: readonly Column<Connecting>[] = [
+  { key: 'mailbox', label: common.mailbox, width: 'minmax(12rem,1fr)', isFixed: true, cell: ({ id }) => <ItsAddress id={id} /> },
+  { key: 'checks', label: words.checks, width: '10rem', cell: ({ id }) => <ItsChecks id={id} /> },
+  { key: 'howFar', label: words.howFar, width: 'minmax(12rem,2fr)', cell: ({ id }) => <HowFar id={id} /> },
+];
+
+function ItsAddress({ id }: Connecting) {
   const mailbox = useMailbox(id);
-  if (!mailbox.data)
-    return (
-      <tr>
-        <td className="px-1 py-1 text-muted" colSpan={3}>
-          {mailbox.isError ? words.thisMailboxNoLonger : common.looking}
-        </td>
-      </tr>
-    );
-  const { data } = mailbox;
-  const failed = data.checks.find((check) => check.state === 'failed');
+  if (!mailbox.data) return <span className="text-muted">{mailbox.isError ? words.thisMailboxNoLonger : common.looking}</span>;
   return (
-    <tr>
-      <td className="px-1 py-1">
-        <Link to={`/mailboxes/connect/${id}`} className="text-spruce hover:underline">
-          <Address>{data.address}</Address>
-        </Link>
-      </td>
-      <td>
-        <span className="flex gap-1">
-          {data.checks.map((check) => {
-            const Icon = { waiting: Circle, running: LoaderCircle, passed: Check, failed: X }[check.state];
-            const colour = { waiting: 'text-muted', running: 'text-spruce', passed: 'text-moss', failed: 'text-brick' }[check.state];
-            return (
-              <span key={check.step} title={`${check.title}: ${check.state}`} className={colour}>
-                <Icon
-                  size={15}
-                  role="img"
-                  aria-label={`${check.title}: ${check.state}`}
-                  className={clsx(check.state === 'running' && 'animate-spin')}
-                />
-              </span>
-            );
-          })}
-        </span>
-      </td>
-      <td>
-        {failed ? (
-          <>
-            <span className="font-medium text-brick">{failed.message}.</span> <span className="text-muted">{failed.remedy}</span>
-          </>
-        ) : (
-          (data.health?.state ?? '')
-        )}
-      </td>
-    </tr>
+    <Link to={`/mailboxes/connect/${id}`} className="text-spruce hover:underline">
+      <Address>{mailbox.data.address}</Address>
+    </Link>
+  );
+}
+
+function ItsChecks({ id }: Connecting) {
+  const checks = useMailbox(id).data?.checks ?? [];
+  return (
+    <span className="flex gap-1">
+      {checks.map((check) => {
+        const Icon = { waiting: Circle, running: LoaderCircle, passed: Check, failed: X }[check.state];
+        const colour = { waiting: 'text-muted', running: 'text-spruce', passed: 'text-moss', failed: 'text-brick' }[check.state];
+        const said = words.checkIs(check.title, check.state);
+        return (
+          <span key={check.step} title={said} className={colour}>
+            <Icon size={15} role="img" aria-label={said} className={clsx(check.state === 'running' && 'animate-spin')} />
+          </span>
+        );
+      })}
+    </span>
+  );
+}
+
+function HowFar({ id }: Connecting) {
+  const { data } = useMailbox(id);
+  const failed = data?.checks.find((check) => check.state === 'failed');
+  if (!failed) return data?.health?.state ?? '';
+  return (
+    <>
+      <span className="font-medium text-brick">{failed.message}.</span> <span className="text-muted">{failed.remedy}</span>
+    </>
   );
 }

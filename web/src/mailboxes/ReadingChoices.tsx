@@ -77,7 +77,7 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
           {(lookBack.data?.choices ?? []).map((choice) => (
             <label key={keyOf(choice)} className="flex gap-2 py-0.5">
               <input type="radio" name="days" checked={days === keyOf(choice)} onChange={() => setDays(keyOf(choice))} />
-              <span className="w-28">{SPANS[keyOf(choice)] ?? `${choice.days} days`}</span>
+              <span className="w-28">{SPANS[keyOf(choice)] ?? words.days(choice.days ?? 0)}</span>
               <span className="tabular w-32 text-right">{counted(choice.emails, 'email')}</span>
               <span className="tabular text-muted">
                 {choice.emails === 0 ? words.nothingToRead : words.aboutInTheBackground(choice.seconds)}

@@ -12,6 +12,7 @@ export const checkList = {
 } as const;
 
 export const connectManyPage = {
+  checkIs: (title: string, state: string) => `${title}: ${state}`,
   addressPasswordOwnerSales:
     'address,password,owner\nsales@our-domain.example,its password,name@our-domain.example\nname@our-domain.example,its password,',
   connectManyMailboxes: 'Connect many mailboxes',
@@ -232,6 +233,15 @@ export const mailboxSettings = {
 } as const;
 
 export const mailboxesPage = {
+  lookedAfterBy: 'Looked after by',
+  state: 'State',
+  lastDays: 'Last 30 days',
+  newest: 'Newest',
+  howEachIsDoing: (mailboxes: number) =>
+    `${counted(mailboxes, 'mailbox', 'mailboxes')}. How each is doing is seen by those who look after it.`,
+  youUseIt: 'You use it',
+  ofColleagues: (mailboxes: number) => `${counted(mailboxes, 'mailbox', 'mailboxes')} of colleagues`,
+  mailboxesOfColleagues: 'Mailboxes of colleagues',
   theMailboxesThatFulvet: 'The mailboxes that Fulvet reads, how far each is, and imports of mail files.',
   connectManyFromA: 'Connect many from a list',
   connectMyMailbox: 'Connect my mailbox',
@@ -263,6 +273,7 @@ export const outsideAddresses = {
 } as const;
 
 export const readingChoices = {
+  days: (days: number) => `${days} days`,
   oneYear: 'One year',
   everything: 'Everything',
   sentAndReceived: 'sent and received',

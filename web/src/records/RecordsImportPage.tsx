@@ -1,7 +1,7 @@
 import type { RecordKind, RecordsPreview } from '@fulvet/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { askedFor } from '../api/asked';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { Link, Navigate, useParams } from 'react-router';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
@@ -13,6 +13,8 @@ import { KIND_LABELS } from '../parts/people';
 import { isKind } from '../parts/people';
 import { Option, Select } from '../parts/Select';
 import { filled } from '../parts/filled';
+import { DataTable } from '../parts/table/DataTable';
+import type { Column } from '../parts/table/useColumns';
 import { recordsImportPage as texts } from './words';
 
 /** Import of records: choose a file, look at what it would do, map columns, then confirm. */
@@ -100,7 +102,7 @@ function Import({ kind }: { kind: RecordKind }) {
           )}
           {!done && <Columns preview={shown} mapping={mapping} onMap={setMapping} />}
           <BadLines preview={shown} />
-          <Sample preview={shown} />
+          <Sample kind={kind} preview={shown} />
         </div>
       )}
     </Page>
@@ -190,38 +192,40 @@ function Lines({
   );
 }
 
-function Sample({ preview }: { preview: RecordsPreview }) {
-  const fields = preview.fields.filter((field) => preview.columns.some((column) => column.field === field.name));
+const ACTIONS = { create: texts.created, update: texts.updated, same: texts.stays } as const;
+
+function Sample({ kind, preview }: { kind: RecordKind; preview: RecordsPreview }) {
+  const columns = useMemo((): readonly Column<RecordsPreview['sample'][number]>[] => {
+    const fields = preview.fields.filter((field) => preview.columns.some((column) => column.field === field.name));
+    return [
+      {
+        key: 'line',
+        label: texts.lineHead,
+        width: '4.5rem',
+        isFixed: true,
+        cell: ({ line }) => <span className="text-muted">{line}</span>,
+      },
+      { key: 'action', label: texts.whatHappens, width: '8rem', cell: ({ action }) => ACTIONS[action] },
+      ...fields.map(({ name }) => ({
+        key: `field ${name}`,
+        label: name.replace('_', ' '),
+        width: 'minmax(7rem,1fr)',
+        cell: ({ values }: RecordsPreview['sample'][number]) => <span className="block truncate">{values[name]}</span>,
+      })),
+    ];
+  }, [preview]);
   if (preview.sample.length === 0) return null;
   return (
-    <section aria-label={texts.theFirstLines} className="overflow-x-auto">
-      <h2 className="mb-1 text-lg">{texts.theFirstLinesAs}</h2>
-      <table className="min-w-full border-y border-line text-sm">
-        <thead>
-          <tr className="text-left text-muted">
-            <th className="px-2 py-1 font-normal">{texts.lineHead}</th>
-            <th className="px-2 py-1 font-normal">{texts.whatHappens}</th>
-            {fields.map((field) => (
-              <th key={field.name} className="px-2 py-1 font-normal">
-                {field.name.replace('_', ' ')}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody className="divide-y divide-line">
-          {preview.sample.map((row) => (
-            <tr key={row.line}>
-              <td className="tabular px-2 py-1 text-muted">{row.line}</td>
-              <td className="px-2 py-1">{{ create: 'created', update: 'updated', same: 'stays' }[row.action]}</td>
-              {fields.map((field) => (
-                <td key={field.name} className="max-w-64 truncate px-2 py-1">
-                  {row.values[field.name]}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+    <section aria-label={texts.theFirstLines}>
+      <DataTable
+        name={`import.${kind}`}
+        label={texts.theFirstLines}
+        heading={<h2 className="text-lg">{texts.theFirstLinesAs}</h2>}
+        columns={columns}
+        rows={preview.sample}
+        rowKey={({ line }) => String(line)}
+        least={`${columns.length * 8}rem`}
+      />
     </section>
   );
 }

@@ -172,6 +172,9 @@ export const recordsImportPage = {
   theFirstLinesAs: 'The first lines, as understood',
   lineHead: 'Line',
   whatHappens: 'What happens',
+  created: 'created',
+  updated: 'updated',
+  stays: 'stays',
 } as const;
 
 export const recordsPage = {

@@ -187,7 +187,7 @@ function useAlways(user: User): (item: DeskCase, candidate: DeskCase['candidates
       const who = item.from.address;
       const put = async (): Promise<void> => {
         await addToDraft('match', {
-          name: `${who} under ${candidate.name}`,
+          name: texts.ruleName(who, candidate.name),
           note: texts.alwaysFromTheSorting,
           when: { fact: 'participant', which: 'any', test: { is: 'address', value: who } },
           then: { do: 'fileUnder', kind: item.kind, id: candidate.id, name: candidate.name },

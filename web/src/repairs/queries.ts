@@ -47,7 +47,7 @@ export function useUndoRepair(): (id: number) => Promise<void> {
   return async (id) => {
     const undone = await call('undoRepair', { id });
     await refresh();
-    const kept = undone.kept.map((item) => `${item.name} stays: ${item.because}.`);
+    const kept = undone.kept.map((item) => words.stays(item.name, item.because));
     notice(words.undoneEmailsAreAs(undone.changed, kept.join(' ')).trim());
   };
 }

@@ -21,6 +21,7 @@ export const deskPage = {
 } as const;
 
 export const deskQuestion = {
+  ruleName: (who: string, record: string) => `${who} under ${record}`,
   theQuestion: 'The question',
   passedItToYou: (passedBy: string) => `${passedBy} passed it to you.`,
   fits: (score: number) => `fits ${score} %`,
@@ -157,6 +158,7 @@ export const deskWords = {
 } as const;
 
 export const queries = {
+  stays: (record: string, because: string) => `${record} stays: ${because}.`,
   undoneEmailsAreAs: (changed: number, kept: string) => `Undone; ${counted(changed, 'email is', 'emails are')} as before. ${kept}`,
 } as const;
 

@@ -1,4 +1,4 @@
-import { count,counted } from '../parts/numbers';
+import { count, counted } from '../parts/numbers';
 
 /** The texts of these screens, by the file that shows them. Places in braces are filled by `filled`. */
 

@@ -26,22 +26,21 @@ export function PilotPanel() {
     <section aria-label={words.thePilot} className="mb-4 rounded border border-spruce/50 bg-raised px-3 py-2">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <strong>{words.pilotVersionIsIn(pilot.version, pilot.mailboxes.length)}</strong>
-        <span className="grow text-sm text-muted">
-          {pilot.by} · <Moment at={pilot.at} />
+        <span className="min-w-48 flex-1 truncate text-sm text-muted">
+          {pilot.mailboxes.map((mailbox, at) => (
+            <span key={mailbox}>
+              {at > 0 && ', '}
+              <Address>{mailbox}</Address>
+            </span>
+          ))}
+          {' · '}
+          {pilot.by}, <Moment at={pilot.at} />
         </span>
         <Button kind="main" disabled={pilot.behind} onClick={() => setAsking('live')}>
           {words.putLiveForEveryone}
         </Button>
         <Button onClick={() => setAsking('end')}>{words.endThePilot}</Button>
       </div>
-      <p className="mt-1 text-sm text-muted">
-        {pilot.mailboxes.map((mailbox, at) => (
-          <span key={mailbox}>
-            {at > 0 && ', '}
-            <Address>{mailbox}</Address>
-          </span>
-        ))}
-      </p>
       {pilot.behind && <p className="mt-1 text-sm text-brick">{words.anotherVersionWasPut}</p>}
       <Figures pilot={pilot} />
       {asking && <Ask pilot={pilot} end={asking === 'end'} onClose={() => setAsking(null)} />}
