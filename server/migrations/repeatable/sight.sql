@@ -247,26 +247,25 @@ CREATE OR REPLACE FUNCTION fulvet_domain_mail(wanted text, below boolean)
 REVOKE ALL ON FUNCTION fulvet_domain_mail(text, boolean) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_domain_mail(text, boolean) TO fulvet_app;
 
--- How much mail lies in the mailboxes that the acting user looks after or uses, in one pass; sealed mail counts for those alone whose it is.
+-- How much mail lies in the mailboxes that the acting user looks after or uses, by the counts of each day; sealed mail counts for those alone whose it is.
 CREATE OR REPLACE FUNCTION fulvet_mailbox_mail(wanted bigint) RETURNS TABLE (mailbox_id bigint, emails integer, sent_at timestamptz, per_day integer[])
   LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public AS $s$
   WITH mine AS MATERIALIZED (
     SELECT m.id FROM mailboxes m WHERE (wanted IS NULL OR m.id = wanted)
       AND (fulvet_looks_after(m.id) OR EXISTS (SELECT FROM mailbox_users u WHERE u.mailbox_id = m.id AND u.user_id = fulvet_acting_user()))),
-  counted AS (SELECT s.mailbox_id, count(DISTINCT s.email_id) AS emails FROM sightings s WHERE s.mailbox_id IN (SELECT id FROM mine) GROUP BY 1),
-  hidden AS (
-    SELECT s.mailbox_id, count(DISTINCT s.email_id) AS emails FROM emails e JOIN sightings s ON s.email_id = e.id
-    WHERE e.outcome = 'sealed' AND (SELECT fulvet_acting_user()) <> ALL (e.owner_ids) AND s.mailbox_id IN (SELECT id FROM mine) GROUP BY 1),
-  days AS (
-    SELECT s.mailbox_id, (now() AT TIME ZONE 'UTC')::date - (e.sent_at AT TIME ZONE 'UTC')::date AS back, count(DISTINCT e.id)::int AS emails, max(e.sent_at) AS newest
-    FROM emails e JOIN sightings s ON s.email_id = e.id
-    WHERE e.sent_at > now() - interval '31 days' AND s.mailbox_id IN (SELECT id FROM mine)
-      AND (e.outcome IS DISTINCT FROM 'sealed' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids)) GROUP BY 1, 2),
-  late AS (SELECT d.mailbox_id, max(d.newest) AS newest FROM days d GROUP BY 1)
-  SELECT m.id, (coalesce(c.emails, 0) - coalesce(h.emails, 0))::int,
-    coalesce(l.newest, (SELECT max(e.sent_at) FROM sightings s JOIN emails e ON e.id = s.email_id WHERE s.mailbox_id = m.id AND (e.outcome IS DISTINCT FROM 'sealed' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids)))),
-    ARRAY(SELECT coalesce(d.emails, 0) FROM generate_series(0, 29) b LEFT JOIN days d ON d.mailbox_id = m.id AND d.back = b ORDER BY b DESC)
-  FROM mine m LEFT JOIN counted c ON c.mailbox_id = m.id LEFT JOIN hidden h ON h.mailbox_id = m.id LEFT JOIN late l ON l.mailbox_id = m.id $s$;
+  hidden AS MATERIALIZED (
+    SELECT s.mailbox_id, (e.sent_at AT TIME ZONE 'UTC')::date AS day, count(DISTINCT s.email_id)::int AS emails FROM emails e JOIN sightings s ON s.email_id = e.id
+    WHERE e.outcome = 'sealed' AND (SELECT fulvet_acting_user()) <> ALL (e.owner_ids) AND s.mailbox_id IN (SELECT id FROM mine) GROUP BY 1, 2),
+  days AS MATERIALIZED (
+    SELECT d.mailbox_id, d.day, d.emails - coalesce(h.emails, 0) AS emails
+    FROM mailbox_days d LEFT JOIN hidden h ON h.mailbox_id = d.mailbox_id AND h.day = d.day WHERE d.mailbox_id IN (SELECT id FROM mine)),
+  sums AS MATERIALIZED (SELECT d.mailbox_id, sum(d.emails)::int AS emails, max(d.day) FILTER (WHERE d.emails > 0) AS latest FROM days d GROUP BY 1),
+  late AS MATERIALIZED (SELECT d.mailbox_id, (now() AT TIME ZONE 'UTC')::date - d.day AS back, d.emails FROM days d WHERE d.day > (now() AT TIME ZONE 'UTC')::date - 30)
+  SELECT m.id, coalesce(c.emails, 0),
+    (SELECT e.sent_at FROM emails e WHERE e.sent_at >= c.latest::timestamp AT TIME ZONE 'UTC' AND e.sent_at < (c.latest + 1)::timestamp AT TIME ZONE 'UTC'
+      AND (SELECT true FROM sightings s WHERE s.email_id = e.id AND s.mailbox_id = m.id LIMIT 1) AND (e.outcome IS DISTINCT FROM 'sealed' OR (SELECT fulvet_acting_user()) = ANY (e.owner_ids)) ORDER BY e.sent_at DESC, e.id DESC LIMIT 1),
+    ARRAY(SELECT coalesce(d.emails, 0) FROM generate_series(0, 29) b LEFT JOIN late d ON d.mailbox_id = m.id AND d.back = b ORDER BY b DESC)
+  FROM mine m LEFT JOIN sums c ON c.mailbox_id = m.id $s$;
 REVOKE ALL ON FUNCTION fulvet_mailbox_mail(bigint) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_mailbox_mail(bigint) TO fulvet_app;
 
@@ -287,4 +286,4 @@ CREATE OR REPLACE FUNCTION fulvet_viewers(wanted bigint[]) RETURNS TABLE (email_
 REVOKE ALL ON FUNCTION fulvet_viewers(bigint[]) FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION fulvet_viewers(bigint[]) TO fulvet_app, fulvet_worker;
 
-COMMENT ON VIEW fulvet_readable IS 'sight f47ac2a46d9db2cd';
+COMMENT ON VIEW fulvet_readable IS 'sight c6ff2dd2c1e80579';

@@ -64,3 +64,44 @@ test('a mailbox without new mail says when its newest came', async () => {
   expect(days.every((count) => count === 0)).toBe(true);
   expect(Math.round((Date.now() - Date.parse(newest ?? '')) / DAY)).toBe(367);
 });
+
+/** What the counts of days say, and what counting the mail itself says. */
+async function bothCounts(): Promise<{ kept: unknown; counted: unknown }> {
+  const kept = await owner(server.ownerUrl, 'SELECT mailbox_id, day::text, emails FROM mailbox_days WHERE emails <> 0 ORDER BY 1, 2');
+  const counted = await owner(
+    server.ownerUrl,
+    `SELECT s.mailbox_id, (e.sent_at AT TIME ZONE 'UTC')::date::text AS day, count(DISTINCT e.id)::int AS emails FROM sightings s JOIN emails e ON e.id = s.email_id GROUP BY 1, 2 ORDER BY 1, 2`,
+  );
+  return { kept, counted };
+}
+
+test('the counts of days follow whatever happens to mail, in any order and in batches', async () => {
+  const random = (
+    (seed: number) => () =>
+      (seed = (seed * 48271) % 2147483647) / 2147483647
+  )(20261130);
+  const below = (most: number): number => Math.floor(random() * most);
+  await importMail(server, crew.tokens.admin, 'other@quillmere.example', {
+    'b.mbox': mbox(
+      Array.from({ length: 60 }, (_, at) => ({
+        id: `many-${at}`,
+        from: 'ida@harbour.example',
+        to: REP,
+        subject: `Number ${at}`,
+        date: ago(below(9)),
+      })),
+    ),
+  });
+  const some = (most: number): string => `SELECT id FROM emails ORDER BY md5(id::text || '${random()}') LIMIT ${1 + below(most)}`;
+  const ACTS = [
+    () =>
+      `INSERT INTO sightings (email_id, mailbox_id, folder) SELECT e.id, m.id, 'F${below(3)}' FROM (${some(9)}) e CROSS JOIN mailboxes m ON CONFLICT DO NOTHING`,
+    () => `DELETE FROM sightings WHERE email_id IN (${some(9)}) AND folder = 'F${below(3)}'`,
+    () => `UPDATE emails SET sent_at = sent_at + interval '${below(50)} hours' WHERE id IN (${some(5)})`,
+    () => `DELETE FROM emails WHERE id IN (${some(2)})`,
+  ];
+  for (let at = 0; at < 60; at += 1) await owner(server.ownerUrl, ACTS[below(ACTS.length)]!());
+  const { kept, counted } = await bothCounts();
+  expect(kept).toEqual(counted);
+  expect((counted as unknown[]).length).toBeGreaterThan(5);
+});

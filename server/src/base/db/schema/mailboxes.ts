@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm';
-import { bigint, boolean, check, index, integer, jsonb, numeric, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
+import { bigint, boolean, check, date, index, integer, jsonb, numeric, pgTable, primaryKey, text, uniqueIndex } from 'drizzle-orm/pg-core';
 import { work } from './work';
 import { id, moment, ref } from './columns';
 import { emails } from './emails';
@@ -192,6 +192,19 @@ export const sightings = pgTable(
       .on(t.importId, t.emailId)
       .where(sql`import_id IS NOT NULL`),
   ],
+);
+
+/** How many emails a mailbox has of each day (UTC, by the day an email was sent), kept by triggers. No member reads it by itself. */
+export const mailboxDays = pgTable(
+  'mailbox_days',
+  {
+    mailboxId: ref()
+      .notNull()
+      .references(() => mailboxes.id, { onDelete: 'cascade' }),
+    day: date({ mode: 'string' }).notNull(),
+    emails: integer().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.mailboxId, t.day] })],
 );
 
 export const imports = pgTable(
