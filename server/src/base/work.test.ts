@@ -2,6 +2,8 @@ import { routeTo } from '../testing/routeTo';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Crew, TestServer } from '../testing/testServer';
 import { owner, setUpCrew, startTestServer } from '../testing/testServer';
+import { until } from '../testing/mailboxTools';
+import type { Change } from './live/changes';
 import { addWork, cancelWork, Cancelled, doWork, putBackWork, unfinishedWork, workAbout, WorkWaits } from './work';
 import type { Task, WorkTexts, Work } from './work';
 
@@ -52,6 +54,35 @@ describe('work in the background', () => {
     await doing(id, doIt);
     expect(times).toBe(1);
     expect(await stateOf(id)).toEqual({ state: 'done', message: '', ended: true });
+  });
+
+  test('is told of to administrators, and of an import to who began it, when it begins, goes on and ends', async () => {
+    const { worker } = server.services.database;
+    const heard: Change[] = [];
+    const deaf = server.services.changes.hear((change) => change.kind === 'progress' && heard.push(change));
+    const past = await newRun();
+    const imported = await addWork(worker, 'import');
+    await owner(
+      server.ownerUrl,
+      `WITH box AS (INSERT INTO mailboxes (address, owner_id) VALUES ('told@quillmere.example', $2) RETURNING id) INSERT INTO imports (work_id, user_id, mailbox_id) SELECT $1, $2, id FROM box`,
+      [imported, crew.ids.rep],
+    );
+    for (const id of [past.id, imported])
+      await doing(id, async (work) => {
+        for (let done = 0; done < 50; done += 1) await work.goOn(done, 50);
+        await work.finish();
+      });
+    await until(
+      () => Promise.resolve(heard.filter((change) => change.kind === 'progress' && change.of === 'import').length),
+      (times) => times >= 3,
+    );
+    deaf();
+    const to = (of: string) => heard.flatMap((change) => (change.kind === 'progress' && change.of === of ? [change.to] : []));
+    expect(to('past run')).toContainEqual([crew.ids.admin]);
+    expect(new Set(to('past run').flat())).toEqual(new Set([crew.ids.admin]));
+    expect(new Set(to('import').flat())).toEqual(new Set([crew.ids.admin, crew.ids.rep]));
+    // Fifty steps in no time are told of once, beside the beginning and the end.
+    expect(to('past run').length).toBeLessThan(10);
   });
 
   test('is done by one process at a time', async () => {

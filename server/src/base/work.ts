@@ -2,6 +2,7 @@ import { eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import type { Database, Db, Tx } from './db/database';
 import { isOutage } from './db/outage';
+import { announce } from './live/changes';
 import { work } from './db/schema';
 import { idRow, rowsOf } from './db/rows';
 
@@ -41,8 +42,13 @@ export async function addWork(tx: Db | Tx, kind: WorkKind, begin: { state?: 'ope
 const takenRow = z.object({ interruptions: z.number() });
 const askedRow = z.object({ cancel_asked: z.boolean() });
 
+/** Pages that watch work hear of it at most so often. */
+const TELL_MS = 400;
+
 /** A piece of work that this process is at. */
 export class Work {
+  private toldAt = 0;
+
   constructor(
     private readonly db: Db,
     readonly id: number,
@@ -55,6 +61,10 @@ export class Work {
       askedRow,
       sql`UPDATE work SET done = ${done}, total = ${total}, phase = coalesce(${phase ?? null}, phase) WHERE id = ${this.id} RETURNING cancel_asked`,
     );
+    if (Date.now() - this.toldAt >= TELL_MS) {
+      this.toldAt = Date.now();
+      await announceWork(this.db, this.id);
+    }
     return rows[0]?.cancel_asked ?? true;
   }
 
@@ -69,6 +79,7 @@ export class Work {
       .update(work)
       .set({ state: 'done', message: '', finishedAt: sql`clock_timestamp()`, ...(total === undefined ? {} : { done: total, total }) })
       .where(eq(work.id, this.id));
+    await announceWork(tx, this.id);
   }
 }
 
@@ -98,6 +109,7 @@ export async function doWork(database: Database, atWork: Set<number>, workId: nu
         WHERE id = ${workId} AND state IN ('queued', 'running') RETURNING interruptions`,
     );
     if (!taken) return;
+    await announceWork(db, workId);
     const giveUp = async (state: 'cancelled' | 'failed', message: string): Promise<void> => {
       try {
         await task.clearUp?.();
@@ -128,6 +140,7 @@ async function end(db: Db | Tx, workId: number, state: 'queued' | 'cancelled' | 
     sql`UPDATE work SET state = ${state}, message = ${message.slice(0, LONGEST_MESSAGE)}, finished_at = ${state === 'queued' ? null : sql`now()`}
       WHERE id = ${workId} AND state IN ('queued', 'running')`,
   );
+  await announceWork(db, workId);
 }
 
 /**
@@ -144,6 +157,7 @@ export async function cancelWork(
   const { rowCount } = await tx.execute(
     sql`UPDATE work SET state = 'cancelled', finished_at = now(), message = ${notBegun.message} WHERE id = ${workId} AND started_at IS NULL AND state = ANY(${sql.param([...notBegun.states])}::text[])`,
   );
+  await announceWork(tx, workId);
   return (rowCount ?? 0) > 0;
 }
 
@@ -202,4 +216,16 @@ export async function locked(database: Database, kind: number, id: number, doIt:
   } finally {
     client.release(isBroken);
   }
+}
+
+const audienceRow = z.object({ kind: z.enum(['import', 'trial', 'past run']), to: z.array(z.number()) });
+
+/** Tells the pages of those who may see a piece of work that it went on: administrators, and of an import who began it. */
+async function announceWork(db: Db | Tx, workId: number): Promise<void> {
+  const [row] = await rowsOf(
+    db,
+    audienceRow,
+    sql`SELECT w.kind, array(SELECT u.id FROM users u WHERE u.active AND (u.role = 'admin' OR u.id IN (SELECT i.user_id FROM imports i WHERE i.work_id = w.id))) AS to FROM work w WHERE w.id = ${workId}`,
+  );
+  if (row) await announce(db, { kind: 'progress', of: row.kind, to: row.to });
 }

@@ -32,6 +32,7 @@ export const changeRoutes: Pick<Handlers, 'streamChanges'> = {
         else if (!res.writableEnded) res.write(`data: ${JSON.stringify(told)}\n\n`);
       };
       if (change.kind === 'mailbox') tell({ kind: 'mailbox', id: change.id });
+      else if (change.kind === 'progress') tell({ kind: 'progress', of: change.of });
       else seen(change.records).then((records) => tell({ kind: 'mail', records }), end);
     });
     const alive = setInterval(() => res.write(': here\n\n'), KEEP_ALIVE_MS);

@@ -2,6 +2,7 @@ import type { RecordKind, RulebookState, Trial } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ALL_BUT_SESSION, asked, answerKey } from './asked';
+import { unlessTold } from './listening';
 import { setCsrf } from './client';
 import { call } from './call';
 
@@ -19,7 +20,7 @@ export function useSession() {
   });
 }
 
-export const useLine = () => useQuery({ ...asked('getLine'), refetchInterval: 30_000 });
+export const useLine = () => useQuery({ ...asked('getLine'), refetchInterval: () => unlessTold(30_000) });
 
 export const useArrival = () => useQuery(asked('getArrival'));
 
@@ -133,7 +134,8 @@ export const useSearch = (text: string) =>
 export const useImports = (enabled = true) =>
   useQuery({
     ...asked('listImports'),
-    refetchInterval: (query) => (query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? 500 : false),
+    refetchInterval: (query) =>
+      query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? unlessTold(500) : false,
     enabled,
   });
 
@@ -141,13 +143,13 @@ export const useImport = (id: number | null) =>
   useQuery({
     ...asked('getImport', { id: id ?? 0 }),
     enabled: id !== null,
-    refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : 500),
+    refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : unlessTold(500)),
   });
 
 export const useImportItems = (id: number, filter: { result?: string; problems?: string }, live: boolean) =>
   useQuery({
     ...asked('listImportItems', { id, ...filter, limit: 500 }),
-    refetchInterval: live ? 2000 : false,
+    refetchInterval: () => live && unlessTold(2000),
     placeholderData: keepPreviousData,
   });
 
@@ -162,5 +164,5 @@ export const isRunning = (trial: Trial): boolean => trial.state === 'queued' || 
 export const useTrials = () =>
   useQuery({
     ...asked('listTrials'),
-    refetchInterval: (query) => (query.state.data?.trials.some(isRunning) ? 500 : false),
+    refetchInterval: (query) => (query.state.data?.trials.some(isRunning) ? unlessTold(500) : false),
   });

@@ -1,10 +1,11 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { ALL_BUT_SESSION, answersOf, answerKey } from './asked';
+import { setListening } from './listening';
 import type { QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 
 /** What the server tells open pages; never what an email says. */
-type Told = { kind: 'mail'; records: string[] } | { kind: 'mailbox'; id: number };
+type Told = { kind: 'mail'; records: string[] } | { kind: 'mailbox'; id: number } | { kind: 'progress'; of: string };
 
 /** What summarises all mail is asked for again at most so often. */
 const SUMMARY_MS = 2000;
@@ -18,7 +19,15 @@ const SUMMARIES = answersOf(
   'getDesk',
   'findByMessageId',
   'getSample',
+  'listAccessRequests',
 );
+
+/** What shows work of a kind. */
+const OF_WORK: Readonly<Record<string, ReturnType<typeof answersOf>>> = {
+  import: answersOf('listImports', 'getImport', 'listImportItems'),
+  trial: answersOf('listTrials', 'getTrial'),
+  'past run': answersOf('listDecideRuns'),
+};
 
 /**
  * Keeps what is shown up to date by the server's events, without reloading. Only a page that is seen listens: browsers allow few
@@ -32,22 +41,34 @@ export function useLiveChanges(): void {
     const summary = atMostEvery(SUMMARY_MS, () => {
       void client.invalidateQueries(SUMMARIES);
     });
+    /** So that each page knows whether it is told of the rest. */
+    const askForWork = (): void => {
+      for (const answers of Object.values(OF_WORK)) void client.invalidateQueries(answers);
+    };
     const stop = (): void => {
       if (source) missed = true;
+      setListening(false);
       source?.close();
       source = null;
     };
     const listen = (): void => {
       if (source || document.visibilityState === 'hidden') return;
       source = new EventSource('/api/v1/changes');
-      source.onerror = () => (missed = true);
+      source.onerror = () => {
+        missed = true;
+        setListening(false);
+        askForWork();
+      };
       source.onopen = () => {
         // While no one listened anything may have changed.
+        setListening(true);
         if (missed) void client.invalidateQueries(ALL_BUT_SESSION);
+        else askForWork();
         missed = false;
       };
       source.onmessage = (event: MessageEvent<string>) => {
         const told = JSON.parse(event.data) as Told;
+        if (told.kind === 'progress') return void client.invalidateQueries(OF_WORK[told.of]);
         if (told.kind === 'mailbox') showMailbox(client, told.id);
         else showMail(client, told.records);
         summary.run();

@@ -1,12 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { asked } from '../api/asked';
+import { unlessTold } from '../api/listening';
 
 export const useSharingChoices = (email?: number) => useQuery(asked('listSharingChoices', { email }));
 
 export const useRequests = () =>
   useQuery({
     ...asked('listAccessRequests'),
-    refetchInterval: 60_000,
+    refetchInterval: () => unlessTold(60_000),
   });
 
 export const useGrants = () => useQuery(asked('listGrants'));

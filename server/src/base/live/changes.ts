@@ -8,7 +8,8 @@ export type Change =
   | { kind: 'mail'; to: 'everyone' | number[]; records: string[] }
   | { kind: 'mailbox'; id: number; to: number[] }
   | { kind: 'wake'; id: number }
-  | { kind: 'work'; queue: string };
+  | { kind: 'work'; queue: string }
+  | { kind: 'progress'; of: string; to: number[] };
 
 const CHANNEL = 'fulvet_changes';
 /** PostgreSQL takes 8000 bytes; a longer list of records is left out, and pages ask for what they show. */

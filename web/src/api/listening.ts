@@ -1,0 +1,9 @@
+/** Whether the server's events come in. Where they do not (a proxy may hold them back), what goes on is asked for again and again instead. */
+let hears = false;
+
+export const setListening = (does: boolean): void => {
+  hears = does;
+};
+
+/** How often something is asked for again without being told of it: never while the server's events come in. */
+export const unlessTold = (ms: number): number | false => (hears ? false : ms);
