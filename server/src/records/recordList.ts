@@ -60,7 +60,7 @@ type ListedRow = z.infer<typeof listedRow>;
 
 /** One page of a kind's records with what their mail comes to, of the emails that the reader may know of. */
 export async function recordList(tx: Tx, kind: RecordKind, query: RecordQuery): Promise<{ records: RecordRow[]; total: number }> {
-  const conditions = conditionsOf(query);
+  const conditions = conditionsOf(kind, query);
   const byMail = mailConditions(query);
   // Mail is added up for all records only where the order or a filter asks for it; else for those of the page.
   const needsMail = byMail.length > 0 || query.sort in MAIL_ORDERS;
@@ -93,13 +93,12 @@ function orderOf({ sort, descending }: RecordQuery): SQL {
   return sql`${MAIL_ORDERS[sort] ?? ORDERS[sort] ?? ORDERS.name ?? sql`r.id`} ${direction}`;
 }
 
-function conditionsOf(query: RecordQuery): SQL[] {
+function conditionsOf(kind: RecordKind, query: RecordQuery): SQL[] {
   const found: SQL[] = [];
   if (query.text) {
     const pattern = containing(query.text);
-    found.push(
-      sql`(r.name ILIKE ${pattern} OR r.detail ILIKE ${pattern} OR r.code ILIKE ${pattern} OR array_to_string(r.addresses, ' ') ILIKE ${pattern})`,
-    );
+    // Names, addresses and codes by their indexes; the detail is one of a few words, or looked up there as well.
+    found.push(sql`(r.id IN (SELECT l.id FROM fulvet_records_like(${kind}, ${pattern}, NULL) l) OR r.detail ILIKE ${pattern})`);
   }
   if (query.origin) found.push(query.origin === 'fulvet' ? sql`r.origin_email_id IS NOT NULL` : sql`r.origin_email_id IS NULL`);
   if (query.open) found.push(sql`r.open = ${query.open === 'yes'}`);

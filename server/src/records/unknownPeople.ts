@@ -22,6 +22,8 @@ const unknownPersonRow = z.object({
   accounts: json<DomainOwner[]>(),
 });
 
+const addressRow = z.object({ address: z.string() });
+
 const MOST_PEOPLE = 2000;
 const MOST_COLLEAGUES = 4;
 
@@ -35,15 +37,16 @@ export async function unknownPeople(
   { days, whose, limit }: { days: number; whose: 'mine' | 'all'; limit: number },
   rulebook: CompiledRulebook,
 ): Promise<{ groups: UnknownPeopleGroup[]; people: number }> {
+  const addresses = await unknownAddresses(tx, rulebook);
   const rows = await rowsOf(
     tx,
     unknownPersonRow,
     sql`
-    WITH x AS (SELECT e.id, e.sent_at, e.direction, e.owner_ids FROM emails e WHERE e.mail_class = 'person' AND e.outcome IN ('filed', 'waiting', 'unfiled') AND e.direction IN ('sent', 'received')
+    WITH x AS (SELECT e.id, e.sent_at, e.direction, e.owner_ids FROM emails e
+        WHERE e.id IN (SELECT m.email_id FROM participants m WHERE m.address = ANY(${sql.param(addresses)}::text[])) AND e.mail_class = 'person' AND e.outcome IN ('filed', 'waiting', 'unfiled') AND e.direction IN ('sent', 'received')
         AND e.sent_at > now() - make_interval(days => ${days}) AND ${whose === 'mine' ? sql`${user.id} = ANY(e.owner_ids)` : sql`true`}),
       p AS (SELECT p.address, p.domain, p.name, p.role, x.id, x.sent_at, x.direction, x.owner_ids FROM x JOIN participants p ON p.email_id = x.id
-        WHERE ((x.direction = 'received' AND p.role = 'from') OR (x.direction = 'sent' AND p.role IN ('to', 'cc')))
-          AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = p.address) AND NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${personKeyInSql(rulebook, sql`p.address`)})),
+        WHERE p.address = ANY(${sql.param(addresses)}::text[]) AND ((x.direction = 'received' AND p.role = 'from') OR (x.direction = 'sent' AND p.role IN ('to', 'cc')))),
       s AS (SELECT address, domain, (array_agg(name ORDER BY name = '', sent_at DESC))[1] AS name, count(DISTINCT id) FILTER (WHERE direction = 'sent')::int AS sent, count(DISTINCT id) FILTER (WHERE direction = 'received')::int AS received,
         max(sent_at) AS last_at, (array_agg(id ORDER BY sent_at DESC))[1] AS last_id, (array_agg(id ORDER BY sent_at DESC) FILTER (WHERE role = 'from'))[1] AS wrote FROM p GROUP BY 1, 2),
       best AS (SELECT * FROM s WHERE sent > 0 AND received > 0 ORDER BY least(sent, received) DESC, sent + received DESC, address LIMIT ${MOST_PEOPLE}),
@@ -55,17 +58,8 @@ export async function unknownPeople(
     FROM best b LEFT JOIN k ON k.address = b.address LEFT JOIN email_contents c ON c.email_id = b.wrote
     ORDER BY least(b.sent, b.received) DESC, b.sent + b.received DESC, b.address`,
   );
-  const found = rows.filter((row) => {
-    const local = row.address.slice(0, row.address.lastIndexOf('@'));
-    return (
-      !rulebook.isOurs(row.address, row.domain) &&
-      !rulebook.isRoleAddress(row.address) &&
-      !isNoReplyLocal(local) &&
-      rulebook.entryFor(row.address, row.domain) === undefined
-    );
-  });
   const groups = new Map<string, UnknownPeopleGroup>();
-  for (const row of found) {
+  for (const row of rows) {
     const isPublic = rulebook.isPublicProvider(row.domain);
     const domain = isPublic ? '' : (registrableDomain(row.domain) ?? row.domain);
     const group = groups.get(domain) ?? {
@@ -101,5 +95,27 @@ export async function unknownPeople(
   const ranked = [...groups.values()].sort(
     (first, second) => rank(second) - rank(first) || second.sent + second.received - (first.sent + first.received),
   );
-  return { groups: ranked.slice(0, limit), people: found.length };
+  return { groups: ranked.slice(0, limit), people: rows.length };
+}
+
+/** The addresses of external people with whom mail went both ways and who are in no record, with or without a +tag. */
+async function unknownAddresses(tx: Tx, rulebook: CompiledRulebook): Promise<string[]> {
+  const rows = await rowsOf(
+    tx,
+    addressRow,
+    sql`SELECT c.address FROM fulvet_unknown_correspondents() c
+      WHERE NOT EXISTS (SELECT FROM person_addresses a WHERE a.address = ${personKeyInSql(rulebook, sql`c.address`)})`,
+  );
+  return rows
+    .map(({ address }) => address)
+    .filter((address) => {
+      const at = address.lastIndexOf('@');
+      const domain = address.slice(at + 1);
+      return (
+        !rulebook.isOurs(address, domain) &&
+        !rulebook.isRoleAddress(address) &&
+        !isNoReplyLocal(address.slice(0, at)) &&
+        rulebook.entryFor(address, domain) === undefined
+      );
+    });
 }

@@ -148,6 +148,25 @@ export const participants = pgTable(
   (t) => [primaryKey({ columns: [t.emailId, t.role, t.address] }), index('participants_by_address').on(t.address, t.emailId)],
 );
 
+/**
+ * The addresses of all mail, kept by triggers: whether mail came from each and went to it, and whether a record has it. So the few with
+ * whom mail went both ways and who are in no record are found. No member reads it by itself.
+ */
+export const correspondents = pgTable(
+  'correspondents',
+  {
+    address: text().primaryKey(),
+    wrote: boolean().notNull(),
+    wasWritten: boolean().notNull(),
+    isKnown: boolean().notNull(),
+  },
+  (t) => [
+    index('correspondents_unknown')
+      .on(t.address)
+      .where(sql`${t.wrote} AND ${t.wasWritten} AND NOT ${t.isKnown}`),
+  ],
+);
+
 export const attachments = pgTable(
   'attachments',
   {
