@@ -1,16 +1,18 @@
-import { idRow, rowsOf } from '../base/db/rows';
+import { z } from 'zod';
+import { idRow, manyRowsOf, rowsOf } from '../base/db/rows';
 import type { ConversationMemory } from '@fulvet/core';
 import { domainOf } from '@fulvet/core';
 import { sql } from 'drizzle-orm';
 import type { Sources } from '../base/reading/sources';
 import type { Concerned } from '../base/concerned';
-import type { Database } from '../base/db/database';
+import type { Database, Tx } from '../base/db/database';
 import { mailConcerning } from '../records/concernedMail';
 import { RulebookInForce } from '../rulebook/rulebookInForce';
 import { reportedAddresses } from '../emails/store/deliveryFailures';
 import { announceDecided } from './announceDecided';
 import { decideBatch } from './decideBatch';
 import { improveNames } from './improveNames';
+import { memoriesBefore } from './inputs/memoriesBefore';
 import { takeBackUndeliverable } from './undeliverable';
 
 /** Which emails a run decides. */
@@ -43,7 +45,7 @@ const DECIDE_LOCK = 460203;
 /**
  * Decides emails in order of date, in batches, each stored with its decisions in one transaction.
  *
- * Conversations are decided whole, so that answers follow what came before. When records are created, the emails of these
+ * Conversations are decided from their first undecided email on, so that answers follow what came before. When records are created, the emails of these
  * people and companies are decided again in the same run, so that past mail is filed under them too. One run at a time; those
  * who ask for what is undecided while such a run waits for its turn share it.
  */
@@ -98,7 +100,9 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
     for (let at = 0; at < ids.length; at += BATCH) {
       if (options.isCancelled?.()) return { ...report, cancelled: true };
       const stored = await database.work(async (tx) => {
-        const batch = await decideBatch(tx, blobs, ids.slice(at, at + BATCH), inForce, memories);
+        const these = ids.slice(at, at + BATCH);
+        if (next === 'undecided') await recallConversations(tx, these, memories);
+        const batch = await decideBatch(tx, blobs, these, inForce, memories);
         const named = await improveNames(tx, sql`p.email_id = ANY(${sql.param(batch.emailIds)}::bigint[])`, inForce.live.compiled);
         const reported = await reportedAddresses(tx, { emailIds: batch.emailIds }, inForce.rulebooks);
         await announceDecided(tx, batch.emailIds);
@@ -127,11 +131,27 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
   return report;
 }
 
+const placedRow = z.object({ id: z.number(), conversation_id: z.number() });
+
+/** Adds what conversations say before the first of these emails, of those that this run has not met. */
+async function recallConversations(tx: Tx, emailIds: readonly number[], memories: Map<number, ConversationMemory>): Promise<void> {
+  const rows = await manyRowsOf(
+    tx,
+    placedRow,
+    sql`SELECT id, conversation_id FROM emails WHERE id = ANY(${sql.param([...emailIds])}::bigint[])`,
+  );
+  const met = rows.filter((row) => !memories.has(row.conversation_id)).map((row) => row.id);
+  for (const [conversation, memory] of await memoriesBefore(tx, met)) memories.set(conversation, memory);
+}
+
 async function emailsInScope(database: Database, scope: DecideScope, inForce: RulebookInForce): Promise<number[]> {
+  // What was decided before the first of these emails in its conversation stays as it is: it cannot depend on what comes later in it.
   const chosen =
     scope === 'undecided'
-      ? sql`conversation_id IN (SELECT conversation_id FROM emails WHERE decided_at IS NULL)`
-      : await mailConcerning(database, scope, inForce.rulebooks);
-  const rows = await rowsOf(database.worker, idRow, sql`SELECT id FROM emails WHERE ${chosen} ORDER BY sent_at, id`);
+      ? sql`(SELECT e.id, e.sent_at FROM emails e JOIN (
+            SELECT DISTINCT ON (conversation_id) conversation_id, sent_at, id FROM emails WHERE decided_at IS NULL ORDER BY conversation_id, sent_at, id
+          ) f ON f.conversation_id = e.conversation_id WHERE (e.sent_at, e.id) >= (f.sent_at, f.id)) e`
+      : sql`emails WHERE ${await mailConcerning(database, scope, inForce.rulebooks)}`;
+  const rows = await rowsOf(database.worker, idRow, sql`SELECT id FROM ${chosen} ORDER BY sent_at, id`);
   return rows.map((row) => row.id);
 }

@@ -63,7 +63,7 @@ async function seenDomains(database: Database): Promise<string[]> {
     database.worker,
     emailRow,
     sql`
-    SELECT DISTINCT x.domain FROM emails e, unnest(e.external_domains) AS x(domain)
+    SELECT domain FROM seen_domains
     UNION SELECT DISTINCT p.domain FROM participants p JOIN emails e ON e.id = p.email_id WHERE e.decided_at IS NULL`,
   );
   return rows.map((row) => row.domain);
