@@ -85,3 +85,20 @@ test('what comes late into a conversation is decided with what follows it, in an
   const withoutIds = (rows: unknown): unknown => JSON.parse(JSON.stringify(rows).replace(/"(?:emailId|email)":\d+/g, '"email":0'));
   expect(withoutIds(await standing())).toEqual(withoutIds(stood));
 });
+
+test('mail of an import that is still being read waits for the rest of it, unless it is elsewhere, too', async () => {
+  await undecided('true');
+  const reading = (phase: string): Promise<unknown> =>
+    owner(server.ownerUrl, `UPDATE work SET state = 'running', phase = $1 WHERE id IN (SELECT work_id FROM imports)`, [phase]);
+  await reading('reading');
+  expect((await run()).decided).toBe(0);
+  await owner(
+    server.ownerUrl,
+    `INSERT INTO sightings (email_id, mailbox_id, folder) SELECT e.id, m.id, 'INBOX' FROM emails e CROSS JOIN mailboxes m WHERE e.message_id = 'long-${LONG - 3}' AND m.address = $1`,
+    [REP],
+  );
+  // What follows it in its conversation goes with it.
+  expect((await run()).decided).toBe(3);
+  await reading('deciding');
+  expect((await run()).decided).toBe(LONG);
+});

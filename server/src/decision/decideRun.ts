@@ -131,6 +131,10 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
   return report;
 }
 
+/** That an undecided email is more than a part of an import that is still being read: the import decides its mail as a whole, in order of date, once it has all of it. */
+const isNotBeingRead = sql`NOT (EXISTS (SELECT FROM sightings s JOIN imports i ON i.id = s.import_id JOIN work w ON w.id = i.work_id WHERE s.email_id = u.id AND w.state = 'running' AND w.phase = 'reading')
+  AND NOT EXISTS (SELECT FROM sightings o LEFT JOIN imports i ON i.id = o.import_id LEFT JOIN work w ON w.id = i.work_id WHERE o.email_id = u.id AND (w.state = 'running' AND w.phase = 'reading') IS NOT TRUE))`;
+
 const placedRow = z.object({ id: z.number(), conversation_id: z.number() });
 
 /** Adds what conversations say before the first of these emails, of those that this run has not met. */
@@ -149,7 +153,7 @@ async function emailsInScope(database: Database, scope: DecideScope, inForce: Ru
   const chosen =
     scope === 'undecided'
       ? sql`(SELECT e.id, e.sent_at FROM emails e JOIN (
-            SELECT DISTINCT ON (conversation_id) conversation_id, sent_at, id FROM emails WHERE decided_at IS NULL ORDER BY conversation_id, sent_at, id
+            SELECT DISTINCT ON (u.conversation_id) u.conversation_id, u.sent_at, u.id FROM emails u WHERE u.decided_at IS NULL AND ${isNotBeingRead} ORDER BY u.conversation_id, u.sent_at, u.id
           ) f ON f.conversation_id = e.conversation_id WHERE (e.sent_at, e.id) >= (f.sent_at, f.id)) e`
       : sql`emails WHERE ${await mailConcerning(database, scope, inForce.rulebooks)}`;
   const rows = await rowsOf(database.worker, idRow, sql`SELECT id FROM ${chosen} ORDER BY sent_at, id`);
