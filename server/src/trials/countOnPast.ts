@@ -8,6 +8,7 @@ import { emailRows } from '../emails/emailRows';
 import { acceptedRulebook } from '../rulebook/acceptedRulebook';
 import { loadDraft } from '../rulebook/draft';
 import { compiledFor, liveRulebook } from '../rulebook/liveRulebook';
+import { keyedPast } from './keyedPast';
 import type { PastMail } from './pastMail';
 import { emailsFor } from './pastMail';
 import { PastMailCache } from './pastMailCache';
@@ -99,13 +100,18 @@ export async function countOnPast(
   if (isRefusal(found)) return found;
   const { compiled, step, rule, earlier } = found;
   const cache = pastMailOf(services);
-  const past = partly ? await cache.soon(compiled, PATIENCE_MS) : await cache.whole(compiled);
   const since = days === null ? -Infinity : Date.now() - days * DAY;
-  const of = { compiled, step: written.step, alone: step.alone(rule), earlier: step.among(earlier), since, examples: EXAMPLES };
-  const { newest, ...counts } = countOn(past, of);
+  const alone = step.alone(rule);
+  const keyed = partly && days === null && !cache.isWhole ? await keyedPast(services.database, services.blobs, compiled, [alone]) : null;
+  const past = keyed ?? (partly ? await cache.soon(compiled, PATIENCE_MS) : await cache.whole(compiled));
+  const asked = { compiled, step: written.step, alone, earlier: step.among(earlier), since, examples: EXAMPLES };
+  const { newest, ...counted } = countOn(past, asked);
+  // What was found by its keys stands for all mail: the rule cannot speak on any other.
+  const counts = keyed ? { ...counted, of: keyed.total } : counted;
+  const read = keyed ? keyed.total : past.emails.length;
   const live = await liveRulebook(services.database);
   const examples = await services.database.as(user.id, (tx) => emailRows(tx, newest, live.compiled));
-  return { ...counts, read: past.emails.length, total: past.total, examples };
+  return { ...counts, read, total: past.total, examples };
 }
 
 /** What a rule would change: the newest emails that it is about, and that it was about, are decided with the draft as it is and with the rule. */
@@ -113,10 +119,13 @@ export async function tryRule(services: Services, user: User, written: WrittenRu
   const found = await ruleInDraft(services, user, written);
   if (isRefusal(found)) return found;
   const { draft, compiled, step, rule, before } = found;
-  const past = await pastMailOf(services).soon(compiled, PATIENCE_MS);
   const live = await compiledFor(services.database.worker, draft);
-  const liveStop = live.steps[written.step] as CompiledStep<unknown>;
-  const versions = [{ compiled, alone: step.alone(rule) }, ...(before ? [{ compiled: live, alone: liveStop.alone(before) }] : [])];
+  const standing = live.steps[written.step] as CompiledStep<unknown>;
+  const versions = [{ compiled, alone: step.alone(rule) }, ...(before ? [{ compiled: live, alone: standing.alone(before) }] : [])];
+  const cache = pastMailOf(services);
+  const rules = versions.map(({ alone }) => alone);
+  const keyed = cache.isWhole ? null : await keyedPast(services.database, services.blobs, compiled, rules);
+  const past = keyed ?? (await cache.soon(compiled, PATIENCE_MS));
   const about = new Set(
     versions.flatMap((version) => {
       const counting = { ...version, step: written.step, earlier: version.alone, since: -Infinity, examples: MOST_TRIED };

@@ -66,6 +66,11 @@ export class PastMailCache {
     return this.loading;
   }
 
+  /** Whether all past mail is in memory: counting is a walk over it then. */
+  get isWhole(): boolean {
+    return this.past !== null && this.past.emails.length === this.past.total;
+  }
+
   /** What there is of it after so long: all, or what stood when it was read last, or the newest part of it. */
   async soon(rulebook: CompiledRulebook, patienceMs: number): Promise<PastMail> {
     const whole = this.whole(rulebook);
