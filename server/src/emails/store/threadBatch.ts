@@ -171,7 +171,7 @@ async function joinBySubject(
       FROM unnest(${sql.param(fresh.map(({ key }) => key))}::text[], ${sql.param(fresh.map(({ at }) => new Date(at)))}::timestamptz[]) AS n(key, at) GROUP BY key)
     SELECT e.id, h.subject AS key, (extract(epoch FROM e.sent_at) * 1000)::float8 AS at, e.family_id, cardinality(e.references) > 0 AS has_references, e.is_reply, e.is_forward, e.subject_parent_id,
       h.people AS externals, h.copied
-    FROM wanted w JOIN thread_hashes h ON h.subject = w.key AND h.subject <> '' JOIN emails e ON e.id = h.email_id AND e.sent_at BETWEEN w.since AND w.until`,
+    FROM wanted w JOIN thread_hashes h ON h.subject = w.key AND h.subject <> '' AND h.sent_at BETWEEN w.since AND w.until JOIN emails e ON e.id = h.email_id`,
   );
   const stored = rows.map((row) => ({ ...row, isNew: false }));
 

@@ -71,9 +71,9 @@ export class ThreadHasher {
 
 export async function insertThreadHashes(tx: Tx, emails: readonly (HashedTraits & { id: number })[]): Promise<void> {
   if (emails.length === 0) return;
-  await tx.execute(sql`INSERT INTO thread_hashes (email_id, subject, people, copied)
-    SELECT id, subject, ARRAY(SELECT json_array_elements_text(people)), ARRAY(SELECT json_array_elements_text(copied))
-    FROM json_to_recordset(${JSON.stringify(emails)}::json) AS t(id bigint, subject text, people json, copied json) ON CONFLICT (email_id) DO NOTHING`);
+  await tx.execute(sql`INSERT INTO thread_hashes (email_id, sent_at, subject, people, copied)
+    SELECT t.id, e.sent_at, t.subject, ARRAY(SELECT json_array_elements_text(t.people)), ARRAY(SELECT json_array_elements_text(t.copied))
+    FROM json_to_recordset(${JSON.stringify(emails)}::json) AS t(id bigint, subject text, people json, copied json) JOIN emails e ON e.id = t.id ON CONFLICT (email_id) DO NOTHING`);
 }
 
 /** Takes erased people out of the hashes of all emails, those that are kept out too. */

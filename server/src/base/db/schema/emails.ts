@@ -65,6 +65,10 @@ export const emails = pgTable(
   },
   (t) => [
     index('emails_by_time').on(t.sentAt, t.id),
+    // Emails whose identity was computed in the former way; none where nothing was upgraded.
+    index('emails_of_former_identity')
+      .on(t.identity)
+      .where(sql`${t.identityVersion} = 1`),
     index('emails_by_conversation').on(t.conversationId),
     index('emails_by_family').on(t.familyId),
     index('emails_by_message_id').on(t.messageId),
@@ -224,6 +228,8 @@ export const threadHashes = pgTable(
     emailId: ref()
       .primaryKey()
       .references(() => emails.id, { onDelete: 'cascade' }),
+    /** As the email has it: emails of one subject are looked for within some days. */
+    sentAt: moment().notNull(),
     /** An empty string where there is no subject. */
     subject: text().notNull(),
     people: text().array().notNull(),
@@ -231,8 +237,8 @@ export const threadHashes = pgTable(
     copied: text().array().notNull(),
   },
   (t) => [
-    index('thread_hashes_by_subject')
-      .on(t.subject)
+    index('thread_hashes_by_subject_and_time')
+      .on(t.subject, t.sentAt)
       .where(sql`${t.subject} <> ''`),
   ],
 );
