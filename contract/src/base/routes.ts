@@ -9,7 +9,7 @@ export const baseRoutes = {
     method: 'get',
     path: '/changes',
     access: EVERYBODY,
-    summary: 'What changes, as server-sent events: which histories and mailboxes, never what an email says',
+    summary: 'What changes, as server-sent events: which histories, mailboxes and background work, never what an email says',
     response: { mediaType: 'text/event-stream' },
   },
   listUndo: {
