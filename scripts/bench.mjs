@@ -19,7 +19,7 @@ async function main() {
   // What measures the whole product needs it built, and a browser.
   // Reading goes on in threads, whose program has to be there.
   await ensureBuilt({ web: false });
-  if (wanted.includes('news')) {
+  if (wanted.includes('news') || wanted.includes('browser')) {
     await ensureBuilt();
     env.CHROMIUM_PATH = await ensureChromium();
   }

@@ -10,7 +10,8 @@ import { testCluster } from '../../server/src/testing/testDatabase';
 import type { Kept, TestServer } from '../../server/src/testing/testServer';
 import { startTestServer } from '../../server/src/testing/testServer';
 
-const webFolder = join(process.cwd(), 'dist', 'web');
+/** Where the built interface is. */
+export const webFolder = join(process.cwd(), 'dist', 'web');
 
 /** An installation and a browser looking at it. */
 export interface Stage {
@@ -23,21 +24,8 @@ export interface Stage {
 }
 
 export async function openStage(options: { demo: boolean; width?: number; server?: Partial<ServerOptions> }): Promise<Stage> {
-  const executablePath = process.env.CHROMIUM_PATH;
-  if (!executablePath) throw new Error('CHROMIUM_PATH is not set. Run the tests by npm test.');
   const server = await startTestServer({ webFolder, ...options.server }, options.demo ? await demoWorld() : undefined);
-  const browser = await puppeteer.launch({
-    executablePath,
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  });
+  const browser = await openBrowser();
   const page = await browser.newPage();
   await page.setViewport({ width: options.width ?? 1280, height: 800 });
   const faults: string[] = [];
@@ -58,6 +46,24 @@ export async function openStage(options: { demo: boolean; width?: number; server
       await server.remove();
     },
   };
+}
+
+/** A browser without a window. */
+export async function openBrowser(): Promise<Browser> {
+  const executablePath = process.env.CHROMIUM_PATH;
+  if (!executablePath) throw new Error('CHROMIUM_PATH is not set. Run the tests by npm test.');
+  return puppeteer.launch({
+    executablePath,
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
 }
 
 /** The demo world, made once for all tests of a cluster. */

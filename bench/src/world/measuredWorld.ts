@@ -6,8 +6,12 @@ import { makeMillionWorld, MILLION } from './millionWorld';
 export const SIZES: readonly number[] = ((most) => [most / 100, most / 10, most])(Number(process.env.BENCH_EMAILS ?? MILLION.emails));
 
 /** Measures on a server over a world of so many emails, half of which everyone sees; nothing of it is left. */
-export async function measuredWorld<T>(emails: number, measure: (server: TestServer, crew: Crew) => Promise<T>): Promise<T> {
-  const server = await startTestServer();
+export async function measuredWorld<T>(
+  emails: number,
+  measure: (server: TestServer, crew: Crew) => Promise<T>,
+  options: Parameters<typeof startTestServer>[0] = {},
+): Promise<T> {
+  const server = await startTestServer(options);
   try {
     const crew = await setUpCrew(server);
     const share = emails / MILLION.emails;
