@@ -66,13 +66,13 @@ describe('who sees an email', () => {
     await seen(admin, 'You have asked Nadia Okonjira');
     await open(rep, '/sharing', 'Hedda Quillmere asks for');
     await press(rep, 'Share this one');
-    await seen(rep, 'Hedda Quillmere reads it from now on');
+    await seen(rep, 'Hedda Quillmere can read it from now on');
     await open(admin, `/all-mail?decision=${email.id}`, email.subject);
     await press(admin, 'Who sees it?');
     await seen(admin, 'Nadia Okonjira lets them read this email');
     await open(rep, '/sharing', 'What you shared with colleagues');
     await rep.locator('section[aria-label="What you shared with colleagues"] button ::-p-text(End access)').click();
-    await seen(rep, 'reads it no more');
+    await seen(rep, 'can no longer read it');
     await open(admin, `/all-mail?decision=${email.id}`, 'You may not read it');
   });
 
@@ -117,7 +117,7 @@ describe('an emergency', () => {
     await open(admin, `/all-mail?decision=${email.id}`, email.subject);
     await open(rep, '/sharing', 'reads the mail of you');
     await press(rep, 'End it');
-    await seen(rep, 'It is over.');
+    await seen(rep, 'The emergency reading has ended.');
     await open(admin, `/all-mail?decision=${email.id}`, 'You may not read it');
     await open(rep, '/log?kind=read', 'read an email of Nadia Okonjira');
   });
@@ -168,20 +168,20 @@ describe('an account', () => {
 describe('the workspace', () => {
   test('proves its log, and forgets a person who asks', async () => {
     await open(admin, '/log', 'Log of the workspace');
-    await press(admin, 'Prove that nothing was changed');
+    await press(admin, 'Check that nothing was changed');
     await seen(admin, 'entries are as they were written');
     const [person] = await inDatabase<{ address: string; name: string }>(
       `SELECT a.address, c.name FROM contacts c JOIN person_addresses a ON a.kind = 'contact' AND a.person_id = c.id JOIN filings f ON f.kind = 'contact' AND f.record_id = c.id GROUP BY 1, 2 ORDER BY count(*) DESC, 1 LIMIT 1`,
     );
-    await open(admin, '/workspace', 'A person who asks');
+    await open(admin, '/workspace', 'Personal data requests');
     await admin.type('input[name=addresses]', person?.address ?? '');
     await press(admin, 'Find');
     await seen(admin, /\d+ emails? with no other external participant/);
-    expect(await admin.$eval('button ::-p-text(Forget this person for good)', (element) => (element as HTMLButtonElement).disabled)).toBe(
+    expect(await admin.$eval('button ::-p-text(Erase this person permanently)', (element) => (element as HTMLButtonElement).disabled)).toBe(
       true,
     );
     await admin.type('input[name=confirm]', person?.address ?? '');
-    await press(admin, 'Forget this person for good');
+    await press(admin, 'Erase this person permanently');
     await seen(admin, 'Certificate 1');
     expect(await inDatabase(`SELECT FROM participants WHERE address = '${person?.address ?? ''}'`)).toEqual([]);
   });

@@ -74,7 +74,7 @@ describe('repairs', () => {
     await page.keyboard.up('Shift');
     await seen(page, '3 emails chosen');
     await key('t');
-    await seen(page, 'Take 3 emails off');
+    await seen(page, 'Remove 3 emails from');
     await key('Escape');
     await press(page, 'Choose none');
     await gone('3 emails chosen');
@@ -86,7 +86,7 @@ describe('repairs', () => {
     await page.waitForSelector('[role=grid] [role=row]');
     await page.focus('[role=grid]');
     await key('d');
-    await page.waitForSelector('aside[aria-label=Decision] section[aria-label="Put it right"]');
+    await page.waitForSelector('aside[aria-label=Decision] section[aria-label="Correct the filing"]');
     await key('t');
     await page.locator('[role=dialog] button ::-p-text(Every record)').click();
     await seen(page, 'Took a conversation off every record');
@@ -163,7 +163,7 @@ describe('records', () => {
     await page.waitForFunction(() => location.search.includes('unanswered=yes'));
   });
 
-  test('duplicates are merged and parted again', async () => {
+  test('duplicates are merged and separated again', async () => {
     const { page } = stage;
     await open('/duplicates/contact', /pairs? of \d+ contacts may be one/);
     const [before] = await inDatabase<{ n: string }>('SELECT count(*) AS n FROM contacts');

@@ -87,7 +87,7 @@ export const pastRuns = {
   undoThisRunOver: 'Undo this run over past mail?',
   recordThatItRemovedAre: (takenBack: number) => ` ${counted(takenBack, 'record')} that it removed are restored.`,
   getBackTheirOutcome:
-    '{changed} get back their outcome, filings, decision and visibility from before. Records that the run created go, unless something else has come to depend on them; those are named.{takenBack}',
+    '{changed} return to their earlier outcome, filings, decision and visibility. Records that the run created are removed, unless something else depends on them; those are named.{takenBack}',
   putTheRulebookThat: 'Put the rulebook that stood before in force again, too',
   undoing: 'Undoing …',
   undoAndRestoreEmail: (changed: number) => `Undo, and restore ${counted(changed, 'email')}`,

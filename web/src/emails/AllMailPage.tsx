@@ -19,7 +19,6 @@ import { AllMailFilters } from './AllMailFilters';
 import { EmailLine } from './EmailLine';
 import { KeepOutDialog } from '../decision/KeepOutDialog';
 import { common } from '../parts/words';
-import { filled } from '../parts/filled';
 import { allMailPage as words } from './words';
 
 /** Height of a row in pixels, where rows are compact. */
@@ -260,17 +259,14 @@ function ColumnHeads({ choosing }: { choosing: boolean }) {
       <span className="w-4" />
       <span className="w-44 shrink-0">{words.with}</span>
       <span className="flex min-w-0 grow gap-4">
-        {filled(words.subject, {
-          span: (
-            <span className="flex gap-3 max-xl:hidden">
-              {(['filed', 'waiting', 'unfiled', 'kept out', 'sealed'] as const).map((outcome) => (
-                <span key={outcome} className="flex items-center gap-1">
-                  <OutcomeMark outcome={outcome} size={9} label={false} /> {OUTCOME_LABELS[outcome]}
-                </span>
-              ))}
+        {words.subject}
+        <span className="flex gap-3 max-xl:hidden">
+          {(['filed', 'waiting', 'unfiled', 'kept out', 'sealed'] as const).map((outcome) => (
+            <span key={outcome} className="flex items-center gap-1">
+              <OutcomeMark outcome={outcome} size={9} label={false} /> {OUTCOME_LABELS[outcome]}
             </span>
-          ),
-        })}
+          ))}
+        </span>
       </span>
       <span className="hidden w-64 shrink-0 lg:block">{words.filedUnder}</span>
       <span className="w-20 shrink-0 text-right">{words.date}</span>

@@ -21,7 +21,7 @@ export const allMailFilters = {
 
 export const allMailPage = {
   allMail: 'All mail',
-  everyEmailThatYou: 'Every email that you may know of, and what became of it.',
+  everyEmailThatYou: 'Every email that you may see, with its outcome.',
   counting: 'Counting …',
   fetchingEmails: 'Fetching emails',
   noEmailFits: 'No email fits',
@@ -35,7 +35,7 @@ export const allMailPage = {
   sealS: 'Seal … S',
   chooseNone: 'Choose none',
   with: 'With',
-  subject: 'Subject{span}',
+  subject: 'Subject',
   filedUnder: 'Filed under',
   date: 'Date',
 } as const;

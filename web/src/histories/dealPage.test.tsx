@@ -52,7 +52,7 @@ describe('the people on a deal', () => {
     const page = openPage('/records/deal/21', answers({ setDealPeople: { ...deal([]), undo: 8 } }));
     await page.user.type((await onDeal()).getByRole('textbox', { name: 'What Ida Brandt is to the deal' }), '{Enter}');
     expect(page.calls('setDealPeople')).toEqual([]);
-    await page.user.click((await onDeal()).getByRole('button', { name: 'Take Ida Brandt off the deal' }));
+    await page.user.click((await onDeal()).getByRole('button', { name: 'Remove Ida Brandt from the deal' }));
     await waitFor(() => expect(page.calls('setDealPeople')[0]?.body).toEqual({ people: [{ kind: 'contact', id: 5, role: '' }] }));
   });
 

@@ -3,9 +3,9 @@ import { counted } from '../parts/numbers';
 /** The texts of these screens, by the file that shows them. Places in braces are filled by `filled`. */
 
 export const aside = {
-  foldWhatStandsBeside: 'Fold what stands beside it',
+  foldWhatStandsBeside: 'Hide the side panel',
   atAGlanceLast: 'At a glance: last contact, colleagues in touch, facts',
-  besideIt: 'Beside it',
+  besideIt: 'Side panel',
 } as const;
 
 export const history = {
@@ -83,7 +83,7 @@ export const myMailPage = {
   whatWasKeptOut: 'what was kept out, too',
   fetchingYourMail: 'Fetching your mail',
   noMailOfYours: 'No mail of yours yet',
-  connectYourMailboxUnder: 'Connect your mailbox under Mailboxes; what comes in and goes out stands here with its outcome.',
+  connectYourMailboxUnder: 'Connect your mailbox under Mailboxes. What you send and receive is listed here with its outcome.',
   earlierMail: 'Earlier mail',
   allMyMail: '← All my mail',
   myEmails: 'My emails',
@@ -109,7 +109,7 @@ export const peopleOfEmail = {
 } as const;
 
 export const recordPage = {
-  whereThisIs: 'Where this is',
+  whereThisIs: 'You are here',
   rename: 'rename',
   theNameIsNot: 'The name is not known yet.',
   theNameIsGuessed: (nameConfidence: number) => `The name is guessed from the address, ${nameConfidence} % sure.`,

@@ -86,7 +86,7 @@ export const faults = {
   thisPageCouldNot: 'This page could not be shown',
   fulvetWasUpdatedSince: 'Fulvet was updated since you opened it, or the connection to the server broke. What you saved is safe.',
   somethingInThisPage:
-    'Something in this page failed. What you saved is safe. If it happens again after loading it, tell your administrator what stands below.',
+    'Something in this page failed. What you saved is safe. If it happens again after loading it, send your administrator the text below.',
   loadThePageAgain: 'Load the page again',
 } as const;
 

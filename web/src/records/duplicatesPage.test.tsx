@@ -42,14 +42,14 @@ const answers = (more: Answers = {}): Answers => ({
 describe('duplicates', () => {
   test('stand side by side with how likely they are one, and what speaks against it', async () => {
     openPage('/duplicates/contact', answers());
-    await screen.findByText('1 pair of 334 contacts may be one. The likeliest first.');
+    await screen.findByText('1 pair of 334 contacts may be the same. The likeliest come first.');
     expect(screen.getByText('93 %')).toBeTruthy();
     expect(screen.getByText(/but other companies/)).toBeTruthy();
     // A field that neither has is not shown.
     expect(screen.queryByText('Phones')).toBeNull();
   });
 
-  test('are merged into the one with more mail, field by field, and parted again', async () => {
+  test('are merged into the one with more mail, field by field, and separated again', async () => {
     const page = openPage('/duplicates/contact', answers({ undoMerge: { ...done, undone: true } }));
     const title = (await screen.findByText('Title')).closest('tr')!;
     expect(
@@ -59,7 +59,7 @@ describe('duplicates', () => {
     ).toEqual([false, true]);
     await page.user.click(within(title).getAllByRole('radio')[0]!);
     await page.user.click(screen.getByRole('button', { name: 'Merge into Hartwig, Una' }));
-    await screen.findByText(/Una Hartwig went into Hartwig, Una/);
+    await screen.findByText(/Una Hartwig was merged into Hartwig, Una/);
     expect(page.calls('mergeRecords')[0]).toMatchObject({ params: { kind: 'contact', id: '9' }, body: { gone: 3, take: ['title'] } });
     await screen.findByText('No duplicates found');
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
@@ -101,8 +101,8 @@ describe('duplicates', () => {
       }),
     );
     await screen.findByText('334 contacts compared.');
-    await screen.findByText('parted again');
-    await page.user.click(screen.getByRole('button', { name: 'Part them again' }));
+    await screen.findByText('separated again');
+    await page.user.click(screen.getByRole('button', { name: 'Separate them again' }));
     await screen.findByText('They were parted already.');
   });
 });

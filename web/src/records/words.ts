@@ -21,35 +21,35 @@ export const dealPeople = {
   people: 'People',
   peopleOnIt: 'People on it',
   whatIsToThe: (personName: string) => `What ${personName} is to the deal`,
-  takeOffTheDeal: (personName: string) => `Take ${personName} off the deal`,
+  takeOffTheDeal: (personName: string) => `Remove ${personName} from the deal`,
   addAPerson: 'Add a person',
   onlyContactsAndLeads: 'Only contacts and leads can be on a deal.',
   addAPersonMore: 'Add a person …',
 } as const;
 
 export const duplicatesPage = {
-  recordsThatMayBe: 'Records that may be the same, to be merged or told apart.',
+  recordsThatMayBe: 'Records that may be the same. Merge them, or mark them as different.',
   duplicates: 'Duplicates',
   comparingRecords: 'Comparing records',
   compared: (compared: string) => `${compared} compared.`,
   pairOfMayBe: (remaining: number, compared: number, many: string) =>
-    `${counted(remaining, 'pair')} of ${count(compared)} ${many} may be one. The likeliest first.`,
+    `${counted(remaining, 'pair')} of ${count(compared)} ${many} may be the same. The likeliest come first.`,
   noDuplicatesFound: 'No duplicates found',
   namesAddressesDomainsAnd:
     'Names, addresses, domains and telephone numbers are compared. Pairs that you marked as different are not proposed again.',
   undoneTheyAreTwo: 'Undone. They are two records again.',
   wentIntoMailDeals: (goneName: string, keptName: string) =>
-    `${goneName} went into ${keptName}. Mail, deals and rules name one record now.`,
+    `${goneName} was merged into ${keptName}. Mail, deals and rules now refer to one record.`,
   theyStaySeparateAnd: 'They stay separate and are not proposed again.',
   but: 'but ',
   notTheSame: 'Not the same',
   mergeInto: (keptName: string) => `Merge into ${keptName}`,
   keep: 'Keep',
   fromMail: ', from mail',
-  mergedBefore: 'Merged before',
+  mergedBefore: 'Merged records',
   into: '{goneName} into {keptName} {itemBy}',
-  partedAgain: 'parted again',
-  partThemAgain: 'Part them again',
+  partedAgain: 'separated again',
+  partThemAgain: 'Separate them again',
 } as const;
 
 export const handOver = {
@@ -224,7 +224,7 @@ export const unknownPeoplePage = {
   allMailThatYou: 'all mail that you may read',
   yourOwnMailboxes: 'your own mailboxes',
   mailInBothDirections: 'Mail in both directions, in the last {days}, in {mailOf}. Those who write most both ways come first.',
-  sweepingTheMail: 'Sweeping the mail',
+  sweepingTheMail: 'Reading the mail',
   noUnknownPeople: 'No unknown people',
   everyoneWithMailIn: 'Everyone with mail in both directions has a record.',
   peopleChosenTheyBecome: (manyPicked: number) => `${counted(manyPicked, 'person', 'people')} chosen; they become`,
@@ -241,7 +241,7 @@ export const unknownPeoplePage = {
   noneOfThem: 'none of them',
   accountsShareTheDomain: '{manyAccounts} accounts share the domain; contacts join {domain}',
   aNewAccount: 'a new account',
-  sentGot: (sent: number, received: number) => `${sent} sent, ${received} got`,
+  sentGot: (sent: number, received: number) => `${sent} sent, ${received} received`,
 } as const;
 
 export const recordColumns = {

@@ -80,7 +80,7 @@ export const reachChoice = {
 } as const;
 
 export const repairBar = {
-  putItRight: 'Put it right',
+  putItRight: 'Correct the filing',
   fileUnder: 'File under …',
   removeFromRecord: 'Remove from record …',
   createRecords: 'Create records …',
@@ -125,14 +125,14 @@ export const startDialog = {
   createRecords: 'Create records',
   shareTheDomainSay: (accounts: string) => `${accounts} share the domain: say which`,
   isKeptOut: 'is kept out',
-  namesAFunctionNot: 'names a function, not a person',
-  machinesWriteFromThere: 'machines write from there',
+  namesAFunctionNot: 'a role address, not a person',
+  machinesWriteFromThere: 'an automatic sender',
   nameNotKnown: 'name not known',
   nameGuessedSure: (nameConfidence: number) => `name guessed, ${nameConfidence} % sure`,
 } as const;
 
 export const takeOffDialog = {
-  takeOff: (it: string) => `Take ${it} off …`,
+  takeOff: (it: string) => `Remove ${it} from …`,
   all: 'All',
   everyRecordLeaveIt: 'Every record: leave it unfiled',
   unfiledMailIsSeen: 'Unfiled mail is seen by the members who use its mailboxes. Nothing changes in any mailbox.',

@@ -26,7 +26,7 @@ export function Note({ list, entry, onKept }: { list: AddressListRow; entry: Add
   );
 }
 
-const IN_PLACE = words.underlineDecorationDottedUnderline;
+const IN_PLACE = 'underline decoration-dotted underline-offset-4 hover:text-ink';
 
 interface Edited {
   list: AddressListRow;

@@ -54,7 +54,7 @@ describe('address lists', () => {
   test('give an entry back that was taken off', async () => {
     const page = openPage('/address-lists', answers({ removeAddressListEntry: { undo: 8 }, undo: { changed: 1, kept: [] } }));
     await page.user.click(await screen.findByRole('button', { name: 'Remove gazette.example from the list' }));
-    await screen.findByText('gazette.example is off the list.');
+    await screen.findByText('gazette.example was removed from the list.');
     await page.user.click(screen.getByRole('button', { name: 'Undo' }));
     await waitFor(() => expect(page.calls('undo')[0]?.params).toEqual({ id: '8' }));
   });

@@ -202,7 +202,7 @@ describe('the versions', () => {
     await page.user.click(screen.getAllByRole('button', { name: 'More …' })[1]!);
     await screen.findByText('Deals go by score.');
     await page.choose(screen.getByRole('combobox', { name: 'Compared with' }), 'version 2');
-    await screen.findByText('They say the same.');
+    await screen.findByText('The two versions are the same.');
     const file = screen.getByRole<HTMLAnchorElement>('link', { name: 'As a file' });
     expect(JSON.parse(decodeURIComponent(file.href.slice(file.href.indexOf(',') + 1)))).toEqual(rulebook);
   });
@@ -213,7 +213,7 @@ describe('the versions', () => {
       answers({ versionToDraft: like(routes.versionToDraft.response, { document: rulebook, revision: 1 }) }),
     );
     await page.user.click((await screen.findAllByRole('button', { name: 'More …' }))[2]!);
-    await page.user.click(await screen.findByRole('button', { name: 'Take it into the draft' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Copy it to the draft' }));
     await screen.findByText('Version 2 is in the draft; nothing has taken effect.');
     expect(page.calls('versionToDraft')[0]?.params).toEqual({ version: '2' });
   });
@@ -223,7 +223,7 @@ describe('the versions', () => {
       '/versions',
       answers({ putDraft: new Refused(422, 'bad-rulebook', 'takeIn.scope: expected one of external, known, answers, byHand.') }),
     );
-    const input = await screen.findByLabelText(/Take a file into the draft/);
+    const input = await screen.findByLabelText(/Load a file into the draft/);
     await page.user.upload(input, new File(['not json'], 'notes.json', { type: 'application/json' }));
     await screen.findByText(/notes.json is not JSON/);
     await page.user.upload(input, new File(['{"takeIn": {"scope": "all"}}'], 'rules.json', { type: 'application/json' }));

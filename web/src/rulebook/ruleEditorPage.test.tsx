@@ -126,7 +126,7 @@ describe('the editor of a rule', () => {
     await page.user.keyboard('{Enter}');
     await page.user.click(await screen.findByRole('button', { name: 'Add a condition' }));
     await page.user.click(screen.getByRole('option', { name: /a group of conditions/ }));
-    await waitFor(() => expect(screen.getAllByRole('button', { name: /^How many of them must hold/ })).toHaveLength(2));
+    await waitFor(() => expect(screen.getAllByRole('button', { name: /^How many of them must be true/ })).toHaveLength(2));
     await page.user.click(screen.getAllByRole('button', { name: 'Remove this condition' })[0]!);
     await page.user.click(screen.getByRole('button', { name: 'Keep in the draft' }));
     await waitFor(() =>

@@ -134,7 +134,7 @@ describe('the rules of a step', () => {
       { code: 'nothing', step: 'share', rule: 'x', message: 'Of another step.', emails: null, repair: null },
     ];
     const page = openPage('/take-in', { ...keepsDraft(withRules(press, law)), checkDraft: { findings } });
-    const odd = await screen.findByRole('list', { name: 'What is odd' });
+    const odd = await screen.findByRole('list', { name: 'Warnings' });
     expect(within(odd).getAllByRole('listitem')).toHaveLength(1);
     await page.user.click(within(odd).getByRole('button', { name: 'Remove it' }));
     await waitFor(() => expect(rulesPut(page).map((item) => item.name)).toEqual(['Press']));

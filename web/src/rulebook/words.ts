@@ -5,7 +5,7 @@ import { count, counted } from '../parts/numbers';
 export const addressListEntry = {
   noteOn: (entry: string) => `Note on ${entry}`,
   addANote: 'add a note',
-  underlineDecorationDottedUnderline: 'underline decoration-dotted underline-offset-4 hover:text-ink',
+
   countItsSubDomains: 'Count its sub-domains, too',
   countTheDomainAlone: 'Count the domain alone',
   thisDomainAlone: 'this domain alone',
@@ -24,7 +24,7 @@ export const addressListsPage = {
   newList: 'New list',
   nameOfANew: 'Name of a new list',
   createTheList: 'Create the list',
-  isOffTheList: (entry: string) => `${entry} is off the list.`,
+  isOffTheList: (entry: string) => `${entry} was removed from the list.`,
   theListWasDeleted: (listName: string) => `The list “${listName}” was deleted.`,
   entriesOf: (listName: string) => `Entries of ${listName}`,
   usedBy: (usedBy: string) => `used by ${usedBy}`,
@@ -46,7 +46,7 @@ export const addressListsPage = {
   noEnd: 'no end',
   addToTheList: 'Add to the list',
   thereAlready: (known: number) => `, ${count(known)} there already`,
-  pieceCouldNotBe: (manyUnread: number) => `; ${counted(manyUnread, 'piece')} could not be read and still stand above`,
+  pieceCouldNotBe: (manyUnread: number) => `; ${counted(manyUnread, 'part')} could not be read and stayed in the field`,
   added: '{added} added{known}{manyUnread}.',
 } as const;
 
@@ -94,7 +94,7 @@ export const keepOutPage = {
   noEntryFits: (filter: string) => `No entry fits “${filter}”.`,
   undoneEmailsChanged: (changed: number) => `Undone. ${count(changed)} emails changed.`,
   stepsThatCanBe: 'Steps that can be undone',
-  doneLately: 'Done lately',
+  doneLately: 'Recent changes',
 } as const;
 
 export const pilotPanel = {
@@ -228,15 +228,15 @@ export const versionsPage = {
   andMore: (remaining: number) => `and ${remaining} more`,
   versionIsInThe: (version: number) => `Version ${version} is in the draft; nothing has taken effect.`,
   comparedWith: 'Compared with',
-  whatStoodBeforeIt: 'what stood before it',
+  whatStoodBeforeIt: 'the version before it',
   versionForVersion: (version: number) => `version ${version}`,
   asAFile: 'As a file',
-  takeItIntoThe: 'Take it into the draft',
-  nothingStoodBeforeIt: 'Nothing stood before it.',
-  theySayTheSame: 'They say the same.',
+  takeItIntoThe: 'Copy it to the draft',
+  nothingStoodBeforeIt: 'There is no version before it.',
+  theySayTheSame: 'The two versions are the same.',
   wasRead: (fileName: string) => `${fileName} was read.`,
   isNotJsonChoose: (fileName: string) => `${fileName} is not JSON. Choose a file that “As a file” or “fulvet rulebook show” gave.`,
-  takeAFileInto: 'Take a file into the draft …',
+  takeAFileInto: 'Load a file into the draft …',
 } as const;
 
 export const whoWeArePage = {
@@ -259,7 +259,7 @@ export const whoWeArePage = {
   areTwoPeople: 'are two people',
   and: '{idaOrders} and {ida} {tagsIn}.',
   publicMailProviders: 'Public mail providers',
-  theirDomainsNeverStand: 'Their domains never stand for an account. They are kept in the list {publicMail}, which you can add to.',
+  theirDomainsNeverStand: 'Their domains never identify an account. They are kept in the list {publicMail}, which you can add to.',
   addADomain: 'Add a domain',
   aDomain: 'a domain',
   addAnAddress: 'Add an address',

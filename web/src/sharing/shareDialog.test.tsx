@@ -57,7 +57,7 @@ describe('who sees an email, said by its owner', () => {
     expect(dialog.queryByRole('checkbox', { name: HEDDA.name })).toBeNull();
     await user.click(await dialog.findByRole('checkbox', { name: 'Nadia' }));
     await user.click(save);
-    await screen.findByText('Shared. They read it from now on.');
+    await screen.findByText('Shared. They can read it from now on.');
     expect(calls('addGrants')[0]?.body).toEqual({ scope: 'conversation', emailId: 31, to: [2] });
   });
 

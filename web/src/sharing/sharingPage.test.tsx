@@ -32,7 +32,7 @@ describe('what colleagues ask for', () => {
     const asked = within(await part('Colleagues ask you'));
     await asked.findByText('“I meet them tomorrow”');
     await page.user.click(asked.getByRole('button', { name: 'Share this one' }));
-    await screen.findByText('Nadia Okonjira reads it from now on.');
+    await screen.findByText('Nadia Okonjira can read it from now on.');
     await page.user.click(asked.getByRole('button', { name: 'The conversation' }));
     await waitFor(() => expect(page.calls('answerAccessRequest')).toHaveLength(2));
     await page.user.click(asked.getByRole('button', { name: 'All with a record …' }));
@@ -100,7 +100,7 @@ describe('what was said and given', () => {
     const read = within(await part('What you shared with colleagues'));
     expect((await read.findByText('Nadia Okonjira')).closest('li')?.textContent).toContain('12 emails');
     await page.user.click(read.getByRole('button', { name: 'End access' }));
-    await screen.findByText('Nadia Okonjira reads it no more.');
+    await screen.findByText('Nadia Okonjira can no longer read it.');
     expect(page.calls('withdrawGrant')[0]?.params).toEqual({ id: '5' });
   });
 
@@ -168,7 +168,7 @@ describe('an emergency', () => {
     const list = within(await part('Emergency reading'));
     expect((await list.findByText('you')).closest('p')?.textContent).toContain('confirmed by Matteo Brandvold');
     await page.user.click(list.getByRole('button', { name: 'End it' }));
-    await screen.findByText('It is over.');
+    await screen.findByText('The emergency reading has ended.');
     openPage('/sharing', workspace('rep'));
     await part('You have asked');
     expect(screen.queryByRole('region', { name: 'Emergency reading' })).toBeNull();

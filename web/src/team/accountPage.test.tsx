@@ -25,23 +25,23 @@ describe('the password', () => {
   test('is changed against the one until now, and the fields are empty after', async () => {
     const page = openPage('/account', answers({ changeOwnPassword: {} }));
     const form = within(await part('Password'));
-    await page.user.type(form.getByLabelText(/until now/), 'tide-gauge-demo');
-    await page.user.type(form.getByLabelText(/New one/), 'a-longer-phrase');
+    await page.user.type(form.getByLabelText(/^Current password/), 'tide-gauge-demo');
+    await page.user.type(form.getByLabelText(/^New password/), 'a-longer-phrase');
     await page.user.click(form.getByRole('button', { name: 'Change the password' }));
     await screen.findByText('The password is changed, and every other session has ended.');
     expect(page.calls('changeOwnPassword')[0]?.body).toEqual({ current: 'tide-gauge-demo', password: 'a-longer-phrase' });
-    expect((form.getByLabelText(/until now/) as HTMLInputElement).value).toBe('');
+    expect((form.getByLabelText(/^Current password/) as HTMLInputElement).value).toBe('');
   });
 
   test('a wrong one is told at its field, and nothing typed is lost', async () => {
     const refused = new Refused(422, 'wrong-password', 'Not changed.', { current: 'This is not your password.' });
     const page = openPage('/account', answers({ changeOwnPassword: refused }));
     const form = within(await part('Password'));
-    await page.user.type(form.getByLabelText(/until now/), 'wrong-one');
-    await page.user.type(form.getByLabelText(/New one/), 'a-longer-phrase');
+    await page.user.type(form.getByLabelText(/^Current password/), 'wrong-one');
+    await page.user.type(form.getByLabelText(/^New password/), 'a-longer-phrase');
     await page.user.click(form.getByRole('button', { name: 'Change the password' }));
     await form.findByText('This is not your password.');
-    expect((form.getByLabelText(/New one/) as HTMLInputElement).value).toBe('a-longer-phrase');
+    expect((form.getByLabelText(/^New password/) as HTMLInputElement).value).toBe('a-longer-phrase');
   });
 });
 
@@ -70,9 +70,9 @@ describe('access tokens', () => {
     const tokens = within(await part('Access tokens'));
     await tokens.findByText('None yet.');
     await page.user.type(tokens.getByLabelText('Name of a new token'), 'Laptop');
-    await page.choose(tokens.getByLabelText('It may'), 'read only');
-    await page.choose(tokens.getByLabelText('Good for'), 'until revoked');
-    expect((await page.choicesOf(tokens.getByLabelText('It may'))).some((text) => text?.includes('administration'))).toBe(false);
+    await page.choose(tokens.getByLabelText('Access'), 'read only');
+    await page.choose(tokens.getByLabelText('Valid for'), 'until revoked');
+    expect((await page.choicesOf(tokens.getByLabelText('Access'))).some((text) => text?.includes('administration'))).toBe(false);
     await page.user.click(tokens.getByRole('button', { name: 'Create token' }));
     expect((await tokens.findByRole('alert')).textContent).toBe('This is missing.');
     expect(page.calls('createToken')).toEqual([]);

@@ -14,8 +14,8 @@ export const trialEmails = {
   itsDecisionsNamePeople: 'Its decisions name people and are shown only to those who may read the email.',
   loadingBothDecisions: 'Loading both decisions',
   step: 'Step',
-  stands: 'Stands',
-  byTheDraft: 'By the draft',
+  stands: 'Now',
+  byTheDraft: 'With the draft',
   differsHere: 'differs here',
   notReached: 'not reached',
 } as const;

@@ -89,7 +89,7 @@ describe('how long mail is kept', () => {
     const days = await retention.findByLabelText('Days that unfiled mail is kept');
     await page.user.type(days, '9x0');
     expect((days as HTMLInputElement).value).toBe('90');
-    await retention.findByText(/12 emails would go, the oldest of/);
+    await retention.findByText(/12 emails would be deleted, the oldest of/);
     expect(page.calls('previewRetention').at(-1)?.query).toEqual({ kind: 'unfiled', days: '90' });
     await page.user.click(retention.getByRole('button', { name: 'Save' }));
     await screen.findByText('Unfiled mail: kept for 90 days.');
@@ -100,7 +100,7 @@ describe('how long mail is kept', () => {
     const due = { kind: 'unfiled' as const, days: 90, lastRunAt: AT, wouldGo: 12, oldest: AT };
     const page = openPage('/workspace', answers({ getRetention: { rules: [due] }, runRetention: { gone: 12 } }));
     await page.user.click(await screen.findByRole('button', { name: 'Delete 12 emails now' }));
-    await screen.findByText('Done. What was older is gone, sources and all.');
+    await screen.findByText('Done. What was older has been deleted, with its sources.');
   });
 });
 
@@ -116,7 +116,7 @@ describe('a person who asks', () => {
 
   test('is found by address; further ones are looked for, too', async () => {
     const page = openPage('/workspace', answers({ findPerson: held }));
-    const person = within(await part('A person who asks'));
+    const person = within(await part('Personal data requests'));
     await page.user.type(person.getByLabelText('Their addresses'), 'Ida@Harbour.example; ida@harbour.example{Enter}');
     await person.findByText(/3 emails with no other external/);
     await page.user.click(person.getByRole('button', { name: 'look for that, too' }));
@@ -131,16 +131,16 @@ describe('a person who asks', () => {
   test('is forgotten only when the address is written again; the certificate stays', async () => {
     const erasure = { id: 3, at: AT, by: 'Hedda Quillmere', reference: 'R-17', counts: {}, certificate: 'Certificate text' };
     const page = openPage('/workspace', answers({ findPerson: held, erasePerson: erasure }));
-    const person = within(await part('A person who asks'));
+    const person = within(await part('Personal data requests'));
     await page.user.type(person.getByLabelText('Their addresses'), 'ida@harbour.example{Enter}');
-    const forget = await person.findByRole('button', { name: 'Forget this person for good' });
+    const forget = await person.findByRole('button', { name: 'Erase this person permanently' });
     expect(forget).toHaveProperty('disabled', true);
     await page.user.type(person.getByLabelText(/Your reference/), 'R-17');
-    await page.choose(person.getByLabelText('Emails with no other external participant'), 'stay, without the person');
+    await page.choose(person.getByLabelText('Emails with no other external participant'), 'are kept, without the person');
     await page.user.type(person.getByLabelText(/Write ida@harbour.example again/), 'Ida@harbour.example');
     page.answer({ listErasures: { erasures: [erasure] } });
     await page.user.click(forget);
-    await screen.findByText('Done for good. Certificate 3 is below.');
+    await screen.findByText('Erased. Certificate 3 is below.');
     await person.findByText('Certificate text');
     expect(page.calls('erasePerson')[0]?.body).toEqual({
       addresses: ['ida@harbour.example'],
@@ -170,10 +170,10 @@ describe('the log', () => {
 
   test('is proven, and says what does not fit', async () => {
     const page = openPage('/log', answers({ checkAudit: { intact: true, entries: 41, chains: [], broken: [] } }));
-    await page.user.click(await screen.findByRole('button', { name: 'Prove that nothing was changed' }));
+    await page.user.click(await screen.findByRole('button', { name: 'Check that nothing was changed' }));
     await screen.findByText(/All 41 entries are as they were written/);
     page.answer({ checkAudit: { intact: false, entries: 41, chains: [], broken: ['Entry 7 was changed.'] } });
-    await page.user.click(screen.getByRole('button', { name: 'Prove that nothing was changed' }));
+    await page.user.click(screen.getByRole('button', { name: 'Check that nothing was changed' }));
     await screen.findByText(/not as it was written. Entry 7 was changed/);
   });
 

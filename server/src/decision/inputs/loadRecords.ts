@@ -43,9 +43,14 @@ export async function loadRecords(
   }
   const named = [...rulebooks.flatMap((rulebook) => rulebook.fixedRecords), ...more, ...(await peopleNamed(tx, [...writtenNames]))];
   const fixed = (kind: RecordKind): number[] => named.filter((item) => item.kind === kind).map((item) => item.id);
+  const addressList = sql.param([...addresses]);
+  // Each part goes by its own index: by kind and address, and by kind and person.
   const people = await loadPeople(
     tx,
-    sql`a.address = ANY(${sql.param([...addresses])}::text[]) OR (a.kind = 'contact' AND a.person_id = ANY(${sql.param(fixed('contact'))}::bigint[])) OR (a.kind = 'lead' AND a.person_id = ANY(${sql.param(fixed('lead'))}::bigint[]))`,
+    sql`(a.kind, a.address) IN (SELECT p.kind, p.address FROM person_addresses p WHERE p.kind = 'contact' AND p.address = ANY(${addressList}::text[])
+      UNION SELECT p.kind, p.address FROM person_addresses p WHERE p.kind = 'lead' AND p.address = ANY(${addressList}::text[])
+      UNION SELECT p.kind, p.address FROM person_addresses p WHERE p.kind = 'contact' AND p.person_id = ANY(${sql.param(fixed('contact'))}::bigint[])
+      UNION SELECT p.kind, p.address FROM person_addresses p WHERE p.kind = 'lead' AND p.person_id = ANY(${sql.param(fixed('lead'))}::bigint[]))`,
   );
   const accountsByColleagues = await loadColleagues(
     tx,

@@ -49,7 +49,7 @@ function startFor(field: OwnField): OwnTest['test'] {
 function OwnValue({ test, field, onChange }: { test: OwnTest; field: OwnField; onChange: (test: OwnTest) => void }) {
   const set = (next: OwnTest['test']): void => onChange({ ...test, test: next });
   const how = test.test;
-  const small = texts.inlineBlockMinH;
+  const small = 'inline-block min-h-7! w-40! max-w-full py-0!';
   if ('atLeast' in how)
     return (
       <>

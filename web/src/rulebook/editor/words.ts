@@ -4,7 +4,7 @@ import { count, counted } from '../../parts/numbers';
 
 export const conditionEditor = {
   when: 'When ',
-  howManyOfThem: 'How many of them must hold',
+  howManyOfThem: 'How many of them must be true',
   removeThisCondition: 'Remove this condition',
   addACondition: 'Add a condition',
   aGroupOfConditions: 'a group of conditions …',
@@ -72,7 +72,7 @@ export const ownFieldLeaf = {
   chooseAField: 'choose a field',
   theS: (one: string, fieldLabel: string) => `the ${one}’s ${fieldLabel}`,
   aValue: 'a value',
-  inlineBlockMinH: 'inline-block min-h-7! w-40! max-w-full py-0!',
+
   isAtLeast: 'is at least',
   number: 'Number',
   value: 'Value',
@@ -158,7 +158,7 @@ export const ruleList = {
   askedAboutEachUnknown: 'Asked about each unknown external person. The first rule that applies decides.',
   theFirstRuleThatApplies: 'The first rule that applies to a filed email decides. If none applies, the sentence above decides.',
   emailsIn30Days: (took: number) => `${count(took)} emails in 30 days`,
-  whatIsOdd: 'What is odd',
+  whatIsOdd: 'Warnings',
   corrected: 'Corrected.',
 } as const;
 
@@ -193,7 +193,7 @@ export const leafChoices = {
   everyExternalParticipant: 'every external participant',
   theSender: 'the sender',
   aRecipient: 'a recipient',
-  theOneThatA: 'The one that a rule of Create is asked about.',
+  theOneThatA: 'The person that a Create rule decides about.',
   isAtTheDomain: 'is at the domain',
   is: 'is',
   oneAddress: 'One address.',
@@ -216,7 +216,7 @@ export const leafChoices = {
   aDealIsOpen: 'a deal is open',
   aDealIsWorth: 'a deal is worth at least',
   aFieldOfOur: 'a field of our own',
-  oneThatWasAdded: 'One that was added to the records here.',
+  oneThatWasAdded: 'A field that this workspace added.',
   ignoreThoseParticipants: 'ignore those participants',
   theEmailStaysFor: 'The email stays for the others; it is kept out if no external participant is left.',
   keepTheEmailOut: 'keep the email out',
@@ -232,7 +232,7 @@ export const leafChoices = {
   createALead: 'create a lead',
   createNoOne: 'create no one',
   askAPersonFirst: 'ask a person first',
-  itsOwnerOnlySees: 'its owner only sees it',
+  itsOwnerOnlySees: 'only its owner sees it',
   thoseWhoOwnIts: 'those who own its records see',
   ownersOfTheAccount: 'Owners of the account, deal or people it is filed under.',
   teamsSee: 'teams see',

@@ -29,7 +29,7 @@ export const defaultSentences = {
   onceTheyAnsweredUs: 'once they answered us',
   theyWriteInA: 'They write in a conversation in which we wrote before.',
   afterSomeEmailsWith: 'after some emails with them',
-  soManyEmailsOf: 'So many emails of people, either way.',
+  soManyEmailsOf: 'Counts emails of people in both directions.',
   withAnAccountFrom: 'with an account from the domain',
   withoutANewAccount: 'without a new account',
   onlyTheOwnersOf: 'only the owners of its mailboxes',

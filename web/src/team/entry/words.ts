@@ -30,5 +30,5 @@ export const signIn = {
   signingIn: 'Signing in …',
   signInWith: (provider: string) => `Sign in with ${provider}`,
   theCodeFor: (workspace: string) => `The code for ${workspace}`,
-  codeOfYourAuthenticator: 'Code of your authenticator program, or a recovery code',
+  codeOfYourAuthenticator: 'Code of your authenticator app, or a recovery code',
 } as const;
