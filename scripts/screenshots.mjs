@@ -63,7 +63,7 @@ async function openEyes(page) {
 }
 
 async function openMailbox(page) {
-  await page.locator('ul[aria-label=Mailboxes] a ::-p-text(nadia.okonjira)').click();
+  await page.locator('[role=table][aria-label=Mailboxes] a ::-p-text(nadia.okonjira)').click();
   await page.waitForSelector('section[aria-label=Log] li time');
 }
 

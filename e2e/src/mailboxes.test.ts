@@ -109,7 +109,7 @@ describe('a rep connects the own mailbox with only the screen to go by', () => {
     mailhost.dropConnections();
     await seen(page, '1 in trouble');
     await seen(page, 'Stopped: needs you');
-    await page.locator('ul[aria-label=Mailboxes] a').click();
+    await page.locator('[role=table][aria-label=Mailboxes] a').click();
     await seen(page, 'Fulvet has stopped trying and waits for you.');
     await seen(page, /Histories may lack this mailbox’s emails/);
     if (account) account.password = MAIL_PASSWORD;
