@@ -33,7 +33,7 @@ describe('a rule is written as a sentence, tried out and put live', () => {
     await page.type('textarea', '“Sensor Parts” <offers@sensor-parts.example>, rubbish');
     await press(page, 'Add to the list');
     await seen(page, '1 entry added');
-    await seen(page, '1 piece could not be read');
+    await seen(page, '1 part could not be read');
     await seen(page, 'offers@sensor-parts.example');
   });
 

@@ -98,7 +98,7 @@ describe('who sees an email', () => {
   test('can be looked at with a colleague’s eyes', async () => {
     await open(rep, '/sharing', 'What a colleague sees');
     await choose(rep, 'What does', /Matteo/);
-    await seen(rep, /Reads \d+, knows of \d+ more that they exist, and learns nothing of \d+/);
+    await seen(rep, /Can read \d+, sees that \d+ more exist, and sees nothing of \d+/);
   });
 });
 

@@ -165,10 +165,10 @@ describe('records', () => {
 
   test('duplicates are merged and separated again', async () => {
     const { page } = stage;
-    await open('/duplicates/contact', /pairs? of \d+ contacts may be one/);
+    await open('/duplicates/contact', /pairs? of \d+ contacts may be the same/);
     const [before] = await inDatabase<{ n: string }>('SELECT count(*) AS n FROM contacts');
     await page.locator('li button ::-p-text(Merge into)').click();
-    await seen(page, 'Mail, deals and rules name one record now');
+    await seen(page, 'Mail, deals and rules now refer to one record');
     const [after] = await inDatabase<{ n: string }>('SELECT count(*) AS n FROM contacts');
     expect(Number(after?.n)).toBe(Number(before?.n) - 1);
     await undo();
