@@ -132,8 +132,9 @@ async function decideRounds(database: Database, blobs: Sources, scope: DecideSco
 }
 
 /** That an undecided email is more than a part of an import that is still being read: the import decides its mail as a whole, in order of date, once it has all of it. */
-const isNotBeingRead = sql`NOT (EXISTS (SELECT FROM sightings s JOIN imports i ON i.id = s.import_id JOIN work w ON w.id = i.work_id WHERE s.email_id = u.id AND w.state = 'running' AND w.phase = 'reading')
-  AND NOT EXISTS (SELECT FROM sightings o LEFT JOIN imports i ON i.id = o.import_id LEFT JOIN work w ON w.id = i.work_id WHERE o.email_id = u.id AND (w.state = 'running' AND w.phase = 'reading') IS NOT TRUE))`;
+const isNotBeingRead = sql`(NOT EXISTS (SELECT FROM being_read)
+  OR NOT EXISTS (SELECT FROM sightings s WHERE s.email_id = u.id AND s.import_id IN (SELECT b.id FROM being_read b))
+  OR EXISTS (SELECT FROM sightings s WHERE s.email_id = u.id AND (s.import_id IS NULL OR s.import_id NOT IN (SELECT b.id FROM being_read b))))`;
 
 const placedRow = z.object({ id: z.number(), conversation_id: z.number() });
 
@@ -152,7 +153,8 @@ async function emailsInScope(database: Database, scope: DecideScope, inForce: Ru
   // What was decided before the first of these emails in its conversation stays as it is: it cannot depend on what comes later in it.
   const chosen =
     scope === 'undecided'
-      ? sql`(SELECT e.id, e.sent_at FROM emails e JOIN (
+      ? sql`(WITH being_read AS MATERIALIZED (SELECT i.id FROM imports i JOIN work w ON w.id = i.work_id WHERE w.state = 'running' AND w.phase = 'reading')
+          SELECT e.id, e.sent_at FROM emails e JOIN (
             SELECT DISTINCT ON (u.conversation_id) u.conversation_id, u.sent_at, u.id FROM emails u WHERE u.decided_at IS NULL AND ${isNotBeingRead} ORDER BY u.conversation_id, u.sent_at, u.id
           ) f ON f.conversation_id = e.conversation_id WHERE (e.sent_at, e.id) >= (f.sent_at, f.id)) e`
       : sql`emails WHERE ${await mailConcerning(database, scope, inForce.rulebooks)}`;
