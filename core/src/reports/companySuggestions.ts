@@ -11,24 +11,25 @@ const AUTHORS_OF_FORM = 3;
 /** Unmatched domains that look like those of an account. */
 export function likeAccounts({ domains, accounts, isPublicProvider }: TuningFacts): Suggestion[] {
   const owned = new Set(accounts.flatMap((account) => account.domains));
+  const like = accountsLike(accounts);
   return domains.flatMap((domain): Suggestion[] => {
     const own = registrableDomain(domain.domain);
     if (own === null || owned.has(own) || owned.has(domain.domain) || isPublicProvider(domain.domain) || domain.filed === domain.emails)
       return [];
-    const [like, ...others] = accounts.filter((account) => looksLike(own, account));
-    if (!like || others.length > 0 || isMisspelled(domain, like)) return [];
+    const [account, ...others] = like(own);
+    if (!account || others.length > 0 || isMisspelled(domain, account)) return [];
     return [
       {
         code: 'like-account',
         about: domain.domain,
-        because: `${domain.domain} looks like ${like.name}${like.domains.length > 0 ? ` (${like.domains.join(', ')})` : ''}; ${domain.emails - domain.filed} of its ${domain.emails} emails are unfiled.`,
+        because: `${domain.domain} looks like ${account.name}${account.domains.length > 0 ? ` (${account.domains.join(', ')})` : ''}; ${domain.emails - domain.filed} of its ${domain.emails} emails are unfiled.`,
         step: 'match',
         change: {
           do: 'rule',
-          name: `${domain.domain} is ${like.name}`,
+          name: `${domain.domain} is ${account.name}`,
           note: 'Another domain of the same company.',
           when: atDomain(domain.domain),
-          then: { do: 'fileUnder', kind: 'account', id: like.id, name: like.name },
+          then: { do: 'fileUnder', kind: 'account', id: account.id, name: account.name },
         },
         weight: domain.emails - domain.filed,
       },
@@ -124,7 +125,9 @@ export function renamedCompanies({ domains, unknown, people, accounts, announced
 const personAt = (name: string, address: string): string => `${address.slice(0, address.lastIndexOf('@'))} ${nameKey(name)}`;
 
 function addTo(sets: Map<string, Set<number>>, key: string, value: number): void {
-  sets.set(key, new Set([...(sets.get(key) ?? []), value]));
+  const known = sets.get(key);
+  if (known) known.add(value);
+  else sets.set(key, new Set([value]));
 }
 
 /** Addresses that send what others wrote: each email names another external person in Reply-To. */
@@ -141,7 +144,41 @@ export function formAddresses({ answeredElsewhere }: TuningFacts): Suggestion[] 
     }));
 }
 
-function looksLike(domain: string, account: TuningFacts['accounts'][number]): boolean {
+type Account = TuningFacts['accounts'][number];
+
+/** The accounts that domains look like, found by keys: not every domain is compared with every account. */
+export function accountsLike(accounts: readonly Account[]): (domain: string) => Account[] {
+  const byKey = new Map<string, Set<Account>>();
+  const keep = (key: string, account: Account): void => {
+    const known = byKey.get(key);
+    if (known) known.add(account);
+    else byKey.set(key, new Set([account]));
+  };
+  for (const account of accounts) {
+    keep(`name ${nameKey(account.name)}`, account);
+    for (const label of account.domains.map((domain) => labelOf(registrableDomain(domain) ?? domain))) {
+      for (const key of [`label ${label}`, ...beginningsOf(label).map((part) => `begins ${part}`), ...keptKeys(label)]) keep(key, account);
+    }
+  }
+  return (domain) => {
+    const label = labelOf(domain);
+    const company = companyNameFromDomain(domain);
+    const keys = [
+      ...(company === null ? [] : [`name ${nameKey(company)}`]),
+      `label ${label}`,
+      `begins ${label}`,
+      ...beginningsOf(label).map((part) => `label ${part}`),
+      ...nearKeys(label),
+    ];
+    return [...new Set(keys.flatMap((key) => [...(byKey.get(key) ?? [])]))].filter((account) => looksLike(domain, account));
+  };
+}
+
+/** What stands before each hyphen. */
+const beginningsOf = (label: string): string[] => [...label.matchAll(/-/g)].map(({ index }) => label.slice(0, index));
+
+/** Whether a domain looks like one of the account, or like its name. */
+export function looksLike(domain: string, account: Account): boolean {
   const label = labelOf(domain);
   if (label.length < 4) return false;
   const company = companyNameFromDomain(domain);

@@ -79,7 +79,12 @@ function oneSided({ domains, isPublicProvider }: TuningFacts): Suggestion[] {
 /** Unknown addresses that write under the name of one known person, from a provider or from their company. */
 function secondAddresses({ unknown, people, isPublicProvider }: TuningFacts): Suggestion[] {
   const byName = new Map<string, TuningFacts['people'][number][]>();
-  for (const person of people) byName.set(nameKey(person.name), [...(byName.get(nameKey(person.name)) ?? []), person]);
+  for (const person of people) {
+    const key = nameKey(person.name);
+    const known = byName.get(key);
+    if (known) known.push(person);
+    else byName.set(key, [person]);
+  }
   return unknown.flatMap((item): Suggestion[] => {
     const key = nameKey(item.name);
     if (!key.includes(' ')) return [];

@@ -40,11 +40,13 @@ export async function domainUse(tx: Tx, query: TuningQuery): Promise<{ rows: Dom
         WHERE e.sent_at > now() - make_interval(days => ${query.days}) AND e.decided_at IS NOT NULL AND x.domain LIKE ${like}),
       used AS (SELECT o.domain, count(*)::int AS emails, count(*) FILTER (WHERE o.direction = 'sent')::int AS sent, count(*) FILTER (WHERE o.direction = 'received')::int AS received,
         count(*) FILTER (WHERE o.mail_class <> 'person')::int AS machine, count(*) FILTER (WHERE o.outcome = 'filed')::int AS filed, count(*) FILTER (WHERE o.outcome = 'waiting')::int AS waiting,
-        count(*) FILTER (WHERE o.outcome = 'unfiled')::int AS unfiled, count(*) FILTER (WHERE o.outcome = 'kept out')::int AS kept_out, max(o.sent_at) AS last FROM o GROUP BY 1 HAVING ${having})
-    SELECT u.*, ${whoseDomain(sql`u.domain`)} AS owners,
-      (SELECT s.value ->> 'rule' FROM o JOIN LATERAL jsonb_array_elements(o.steps) s ON true WHERE o.domain = u.domain AND s.value ->> 'verdict' IN ('kept out', 'left to its owner', 'waits', 'matched', 'no match', 'created') AND s.value ->> 'rule' IS NOT NULL GROUP BY 1 ORDER BY count(*) DESC LIMIT 1) AS rule,
-      count(*) OVER ()::int AS total
-    FROM used u ORDER BY ${order} DESC, domain LIMIT ${query.limit} OFFSET ${query.offset}`,
+        count(*) FILTER (WHERE o.outcome = 'unfiled')::int AS unfiled, count(*) FILTER (WHERE o.outcome = 'kept out')::int AS kept_out, max(o.sent_at) AS last FROM o GROUP BY 1 HAVING ${having}),
+      page AS MATERIALIZED (SELECT u.*, count(*) OVER ()::int AS total FROM used u ORDER BY ${order} DESC, u.domain LIMIT ${query.limit} OFFSET ${query.offset}),
+      applied AS (SELECT DISTINCT ON (c.domain) c.domain, c.rule FROM (
+          SELECT o.domain, s.value ->> 'rule' AS rule, count(*) AS times FROM o JOIN page g ON g.domain = o.domain CROSS JOIN LATERAL jsonb_array_elements(o.steps) s
+          WHERE s.value ->> 'verdict' IN ('kept out', 'left to its owner', 'waits', 'matched', 'no match', 'created') AND s.value ->> 'rule' IS NOT NULL GROUP BY 1, 2) c
+        ORDER BY c.domain, c.times DESC, c.rule)
+    SELECT g.*, ${whoseDomain(sql`g.domain`)} AS owners, a.rule FROM page g LEFT JOIN applied a ON a.domain = g.domain ORDER BY ${order} DESC, g.domain`,
   );
   return {
     rows: rows.map(({ kept_out: keptOut, total: _, last, owners, ...row }) => ({
