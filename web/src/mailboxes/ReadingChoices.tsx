@@ -1,11 +1,12 @@
 import type { LookBackChoice, MailboxDetail } from '@fulvet/contract';
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { call } from '../api/call';
 import { useSession } from '../api/queries';
 import { useLookBack, useTakeMailbox } from './queries';
-import { Button, Trouble } from '../parts/basics';
+import { Trouble } from '../parts/basics';
+import { Form, FormEnd } from '../parts/form/Form';
+import { useSentForm } from '../parts/form/useSentForm';
 import { counted } from '../parts/numbers';
 import { FolderList } from './FolderList';
 import { common } from '../parts/words';
@@ -30,25 +31,25 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
     .map((folder) => folder.path)
     .join('\n');
   const lookBack = useLookBack(mailbox.id, true, followed);
-  const [days, setDays] = useState('90');
-  const [share, setShare] = useState<'owner' | 'rules'>(mailbox.share);
   const put = useMutation({
     mutationFn: (settings: object) => call('putMailboxSettings', { id: mailbox.id, body: settings }),
     onSuccess: take,
   });
-  const start = useMutation({
-    mutationFn: async () => {
+  const form = useSentForm({
+    values: { days: '90', share: mailbox.share },
+    send: async ({ days, share }) => {
       await call('putMailboxSettings', { id: mailbox.id, body: { readSinceDays: days === 'all' ? null : Number(days), share } });
       return call('startMailbox', { id: mailbox.id });
     },
-    onSuccess: async (started) => {
+    onDone: async (started) => {
       take(started);
       await go(`/mailboxes/${mailbox.id}`);
     },
   });
+  const days = form.fields.watch('days');
   const chosen = lookBack.data?.choices.find((choice) => keyOf(choice) === days);
   return (
-    <div className="max-w-2xl space-y-6">
+    <Form form={form} className="max-w-2xl space-y-6">
       <section aria-label={common.folders}>
         <h3 className="mb-1">{words.foldersAndDirections}</h3>
         <fieldset className="mb-2 flex flex-wrap gap-x-5">
@@ -76,7 +77,7 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
           <legend className="sr-only">{common.howFarBack}</legend>
           {(lookBack.data?.choices ?? []).map((choice) => (
             <label key={keyOf(choice)} className="flex gap-2 py-0.5">
-              <input type="radio" name="days" checked={days === keyOf(choice)} onChange={() => setDays(keyOf(choice))} />
+              <input type="radio" value={keyOf(choice)} {...form.fields.register('days')} />
               <span className="w-28">{SPANS[keyOf(choice)] ?? words.days(choice.days ?? 0)}</span>
               <span className="tabular w-32 text-right">{counted(choice.emails, 'email')}</span>
               <span className="tabular text-muted">
@@ -90,21 +91,18 @@ export function ReadingChoices({ mailbox }: { mailbox: MailboxDetail }) {
       <section aria-label={common.whoSeesIt}>
         <h3 className="mb-1">{words.whoMaySeeIts}</h3>
         <label className="flex gap-2 py-0.5">
-          <input type="radio" name="share" checked={share === 'owner'} onChange={() => setShare('owner')} />
+          <input type="radio" value="owner" {...form.fields.register('share')} />
           <span>{words.untilYouChangeIt(mailbox.kind === 'shared' ? words.membersWhoUseThis : words.only(mailbox.owner))}</span>
         </label>
         <label className="flex gap-2 py-0.5">
-          <input type="radio" name="share" disabled={!isOwn} checked={share === 'rules'} onChange={() => setShare('rules')} />
+          <input type="radio" value="rules" disabled={!isOwn} {...form.fields.register('share')} />
           <span>
             {words.asTheShareStep}
             {!isOwn && <span className="block text-sm text-muted">{words.onlyCanChooseThis(mailbox.owner)}</span>}
           </span>
         </label>
       </section>
-      <Trouble error={start.error} />
-      <Button kind="main" disabled={start.isPending} onClick={() => start.mutate()}>
-        {chosen && chosen.emails > 0 ? words.startAndReadEmail(chosen.emails) : words.start}
-      </Button>
-    </div>
+      <FormEnd form={form} label={chosen && chosen.emails > 0 ? words.startAndReadEmail(chosen.emails) : words.start} />
+    </Form>
   );
 }

@@ -4,7 +4,10 @@ import { useState } from 'react';
 import { useSharing } from './useSharing';
 import { call } from '../api/call';
 import { useTeam } from '../api/queries';
-import { Button, Trouble } from '../parts/basics';
+import { useController } from 'react-hook-form';
+import { Trouble } from '../parts/basics';
+import { Form, FormEnd } from '../parts/form/Form';
+import { useSentForm } from '../parts/form/useSentForm';
 import { Modal } from '../parts/Modal';
 import { Ticks } from '../parts/Ticks';
 import { common } from '../parts/words';
@@ -38,30 +41,31 @@ export function DealTeam({ dealId, editable }: { dealId: number; editable: boole
 
 function Edit({ dealId, members, onClose }: { dealId: number; members: OnTeam['members']; onClose: () => void }) {
   const team = useTeam();
-  const [chosen, setChosen] = useState(members.map((member) => String(member.id)));
   const save = useSharing(
-    () => call('setDealTeam', { id: dealId, body: { members: chosen.map(Number) } }),
+    (chosen: readonly string[]) => call('setDealTeam', { id: dealId, body: { members: chosen.map(Number) } }),
     () => words.savedTheySeeAt,
   );
+  const form = useSentForm({
+    values: { members: members.map((member) => String(member.id)) },
+    send: (values) => save.mutateAsync(values.members),
+    onDone: onClose,
+  });
+  const { field } = useController({ control: form.fields.control, name: 'members' });
   return (
     <Modal open onClose={onClose} title={words.colleaguesOnThisDeal}>
-      <Ticks
-        label={common.members}
-        none={words.itsOwnerAlone}
-        options={(team.data?.members ?? [])
-          .filter((member) => member.active)
-          .map((member) => ({ value: String(member.id), shown: member.name }))}
-        chosen={chosen}
-        onChange={setChosen}
-      />
-      <p className="mt-2 text-sm text-muted">{words.theySeeTheDeal}</p>
-      <Trouble error={save.error} />
-      <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>{common.cancel}</Button>
-        <Button kind="main" disabled={save.isPending} onClick={() => save.mutate(undefined, { onSuccess: onClose })}>
-          {common.save}
-        </Button>
-      </div>
+      <Form form={form}>
+        <Ticks
+          label={common.members}
+          none={words.itsOwnerAlone}
+          options={(team.data?.members ?? [])
+            .filter((member) => member.active)
+            .map((member) => ({ value: String(member.id), shown: member.name }))}
+          chosen={field.value}
+          onChange={field.onChange}
+        />
+        <p className="text-sm text-muted">{words.theySeeTheDeal}</p>
+        <FormEnd form={form} label={common.save} onCancel={onClose} />
+      </Form>
     </Modal>
   );
 }
