@@ -2,7 +2,7 @@ import type { RecordKind, RulebookState, Trial } from '@fulvet/contract';
 import type { Rulebook } from '@fulvet/core';
 import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ALL_BUT_SESSION, asked, answerKey } from './asked';
-import { unlessTold } from './listening';
+import { unlessTold, whileRunning } from './listening';
 import { setCsrf } from './client';
 import { call } from './call';
 
@@ -135,7 +135,7 @@ export const useImports = (enabled = true) =>
   useQuery({
     ...asked('listImports'),
     refetchInterval: (query) =>
-      query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? unlessTold(500) : false,
+      query.state.data?.imports.some((run) => RUNNING.has(run.state) && run.state !== 'open') ? whileRunning(500) : false,
     enabled,
   });
 
@@ -143,13 +143,13 @@ export const useImport = (id: number | null) =>
   useQuery({
     ...asked('getImport', { id: id ?? 0 }),
     enabled: id !== null,
-    refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : unlessTold(500)),
+    refetchInterval: (query) => (query.state.data && !RUNNING.has(query.state.data.state) ? false : whileRunning(500)),
   });
 
 export const useImportItems = (id: number, filter: { result?: string; problems?: string }, live: boolean) =>
   useQuery({
     ...asked('listImportItems', { id, ...filter, limit: 500 }),
-    refetchInterval: () => live && unlessTold(2000),
+    refetchInterval: () => live && whileRunning(2000),
     placeholderData: keepPreviousData,
   });
 
@@ -164,5 +164,5 @@ export const isRunning = (trial: Trial): boolean => trial.state === 'queued' || 
 export const useTrials = () =>
   useQuery({
     ...asked('listTrials'),
-    refetchInterval: (query) => (query.state.data?.trials.some(isRunning) ? unlessTold(500) : false),
+    refetchInterval: (query) => (query.state.data?.trials.some(isRunning) ? whileRunning(500) : false),
   });

@@ -1,7 +1,7 @@
 import type { DecideRun } from '@fulvet/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answersOf, asked } from '../api/asked';
-import { unlessTold } from '../api/listening';
+import { whileRunning } from '../api/listening';
 import { useEffect, useRef } from 'react';
 import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
@@ -34,7 +34,7 @@ export function usePastRuns() {
   const notice = useNotice();
   const runs = useQuery({
     ...asked('listDecideRuns'),
-    refetchInterval: (query) => (query.state.data?.runs.some(isRunning) ? unlessTold(400) : false),
+    refetchInterval: (query) => (query.state.data?.runs.some(isRunning) ? whileRunning(400) : false),
   });
   const start = useMutation({
     mutationFn: (ask: PastAsk) => call('decide', { body: ask }),

@@ -1,7 +1,7 @@
 import type { MailboxDetail } from '@fulvet/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { answersOf, asked, askedFor, answerKey } from '../api/asked';
-import { unlessTold } from '../api/listening';
+import { unlessTold, whileRunning } from '../api/listening';
 
 const CHECKING_MS = 700;
 
@@ -10,7 +10,7 @@ export const useMailbox = (id: number | null) =>
   useQuery({
     ...asked('getMailbox', { id: id ?? 0 }),
     enabled: id !== null,
-    refetchInterval: (query) => unlessTold(query.state.data && isBeingTried(query.state.data) ? CHECKING_MS : 15_000),
+    refetchInterval: (query) => (query.state.data && isBeingTried(query.state.data) ? whileRunning(CHECKING_MS) : unlessTold(15_000)),
   });
 
 /** The checks go on: one is running, or some have passed and the next waits without a failure. */

@@ -1,7 +1,7 @@
 import type { Trial } from '@fulvet/contract';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answersOf, asked } from '../api/asked';
-import { unlessTold } from '../api/listening';
+import { whileRunning } from '../api/listening';
 import { useNavigate } from 'react-router';
 import { call } from '../api/call';
 import { isRunning } from '../api/queries';
@@ -9,7 +9,7 @@ import { isRunning } from '../api/queries';
 export const useTrial = (id: number) =>
   useQuery({
     ...asked('getTrial', { id }),
-    refetchInterval: (query) => (query.state.data && isRunning(query.state.data) ? unlessTold(300) : false),
+    refetchInterval: (query) => (query.state.data && isRunning(query.state.data) ? whileRunning(300) : false),
   });
 
 /** Records that mail created and that the trial's draft would not create. */
