@@ -44,16 +44,11 @@ const isMisspelled = ({ domain, received }: DomainUse, account: TuningFacts['acc
 /** Domains to which we only write, one letter apart from an account's. */
 export function misspelledDomains({ domains, accounts, isPublicProvider }: TuningFacts): Suggestion[] {
   const owned = new Set(accounts.flatMap((account) => account.domains));
-  const byKey = new Map<string, TuningFacts['accounts'][number][]>();
-  for (const account of accounts)
-    for (const key of account.domains.flatMap(keptKeys)) {
-      const known = byKey.get(key);
-      if (known) known.push(account);
-      else byKey.set(key, [account]);
-    }
+  const byKey = new Map<string, Set<Account>>();
+  for (const account of accounts) for (const key of account.domains.flatMap(keptKeys)) addTo(byKey, key, account);
   return domains.flatMap((domain): Suggestion[] => {
     if (domain.received > 0 || owned.has(domain.domain) || isPublicProvider(domain.domain)) return [];
-    const near = new Set(nearKeys(domain.domain).flatMap((key) => byKey.get(key) ?? []));
+    const near = new Set(nearKeys(domain.domain).flatMap((key) => [...(byKey.get(key) ?? [])]));
     const [like, ...others] = [...near].filter((account) => isMisspelled(domain, account));
     const meant = like?.domains.find((theirs) => isNearDomain(domain.domain, theirs));
     if (!like || !meant || others.length > 0) return [];
@@ -124,7 +119,7 @@ export function renamedCompanies({ domains, unknown, people, accounts, announced
 
 const personAt = (name: string, address: string): string => `${address.slice(0, address.lastIndexOf('@'))} ${nameKey(name)}`;
 
-function addTo(sets: Map<string, Set<number>>, key: string, value: number): void {
+function addTo<T>(sets: Map<string, Set<T>>, key: string, value: T): void {
   const known = sets.get(key);
   if (known) known.add(value);
   else sets.set(key, new Set([value]));
@@ -149,15 +144,11 @@ type Account = TuningFacts['accounts'][number];
 /** The accounts that domains look like, found by keys: not every domain is compared with every account. */
 export function accountsLike(accounts: readonly Account[]): (domain: string) => Account[] {
   const byKey = new Map<string, Set<Account>>();
-  const keep = (key: string, account: Account): void => {
-    const known = byKey.get(key);
-    if (known) known.add(account);
-    else byKey.set(key, new Set([account]));
-  };
   for (const account of accounts) {
-    keep(`name ${nameKey(account.name)}`, account);
+    addTo(byKey, `name ${nameKey(account.name)}`, account);
     for (const label of account.domains.map((domain) => labelOf(registrableDomain(domain) ?? domain))) {
-      for (const key of [`label ${label}`, ...beginningsOf(label).map((part) => `begins ${part}`), ...keptKeys(label)]) keep(key, account);
+      for (const key of [`label ${label}`, ...beginningsOf(label).map((part) => `begins ${part}`), ...keptKeys(label)])
+        addTo(byKey, key, account);
     }
   }
   return (domain) => {
