@@ -1,6 +1,6 @@
 import type { DocketEntry, EmailDetail, User } from '@fulvet/contract';
 import { X } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useEmail } from '../api/queries';
 import { Attachments } from '../emails/Attachments';
@@ -30,7 +30,8 @@ import { decisionPanel as phrases } from './words';
 export default function DecisionPanel({ id, user, onClose }: { id: number; user: User; onClose: () => void }) {
   const email = useEmail(id);
   const panel = useRef<HTMLElement>(null);
-  useEffect(() => {
+  // In the same turn as the panel comes and goes, so that a key pressed right after is not lost.
+  useLayoutEffect(() => {
     const before = document.activeElement;
     panel.current?.focus();
     return () => {
