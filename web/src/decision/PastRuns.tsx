@@ -1,15 +1,14 @@
-import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { call } from '../api/call';
 import { useRefreshAll } from '../api/queries';
-import { Button, Trouble } from '../parts/basics';
+import { Button } from '../parts/basics';
+import { Form, FormEnd, TickField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import type { PastRun } from './usePastRuns';
 import { changedWords } from './usePastRuns';
-import { common } from '../parts/words';
 import { filled } from '../parts/filled';
 import { pastRuns as words } from './words';
 
@@ -51,12 +50,12 @@ function spanWords({ since, mailboxes }: PastRun): string {
 }
 
 function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
-  const [rulebook, setRulebook] = useState(true);
   const refresh = useRefreshAll();
   const notice = useNotice();
-  const undo = useMutation({
-    mutationFn: () => call('undoDecideRun', { id: run.id, body: { rulebook } }),
-    onSuccess: async ({ restored, removed, kept, back, away }) => {
+  const form = useBodyForm('undoDecideRun', {
+    values: { rulebook: true },
+    input: (body) => ({ id: run.id, body }),
+    onDone: async ({ restored, removed, kept, back, away }) => {
       onClose();
       await refresh();
       const said = [
@@ -76,17 +75,10 @@ function Undo({ run, onClose }: { run: PastRun; onClose: () => void }) {
           takenBack: run.takenBack > 0 && words.recordThatItRemovedAre(run.takenBack),
         })}
       </p>
-      <label className="mt-3 flex gap-2">
-        <input type="checkbox" checked={rulebook} onChange={(event) => setRulebook(event.target.checked)} />
-        {words.putTheRulebookThat}
-      </label>
-      <Trouble error={undo.error} />
-      <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>{common.cancel}</Button>
-        <Button kind="main" disabled={undo.isPending} onClick={() => undo.mutate()}>
-          {undo.isPending ? words.undoing : words.undoAndRestoreEmail(run.changed)}
-        </Button>
-      </div>
+      <Form form={form} className="mt-3 space-y-3">
+        <TickField form={form} name="rulebook" label={words.putTheRulebookThat} />
+        <FormEnd form={form} label={words.undoAndRestoreEmail(run.changed)} pending={words.undoing} onCancel={onClose} />
+      </Form>
     </Modal>
   );
 }

@@ -11,7 +11,9 @@ import { Modal } from '../parts/Modal';
 import { Moment } from '../parts/Moment';
 import { useNotice } from '../parts/Notices';
 import { count, counted, duration } from '../parts/numbers';
-import { Option, Select } from '../parts/Select';
+import { Form, FormEnd, SelectField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
+import { Option } from '../parts/Select';
 import { HealthMark } from './HealthMark';
 import { MailboxLog } from './MailboxLog';
 import { MailboxSettings } from './MailboxSettings';
@@ -193,11 +195,11 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
   const refresh = useRefreshAll();
   const notice = useNotice();
   const others = team.data?.members.filter((member) => member.id !== mailbox.ownerId) ?? [];
-  const [to, setTo] = useState('');
-  const next = others.find((other) => String(other.id) === to);
-  const pass = useMutation({
-    mutationFn: (ownerId: number) => call('passOnMailbox', { id: mailbox.id, body: { ownerId } }),
-    onSuccess: async ({ emails }) => {
+  const form = useBodyForm('passOnMailbox', {
+    values: { ownerId: '' },
+    input: ({ ownerId }) => ({ id: mailbox.id, body: { ownerId: Number(ownerId) } }),
+    checkedBy: 'server',
+    onDone: async ({ emails }) => {
       onClose();
       await refresh();
       notice(texts.looksAfterItNow(next?.name ?? texts.theColleague, emails, mailbox.owner), {
@@ -209,24 +211,22 @@ function PassOn({ mailbox, open, onClose }: { mailbox: MailboxDetail; open: bool
       });
     },
   });
+  const chosen = form.fields.watch('ownerId');
+  const next = others.find((other) => String(other.id) === chosen);
   return (
     <Modal open={open} onClose={onClose} title={texts.giveThisMailboxTo}>
       <p className="mb-3">{texts.theColleagueLooksAfter(mailbox.emails, mailbox.owner)}</p>
-      <Select aria-label={texts.colleague} value={to} onValue={(value) => setTo(value)}>
-        <Option value="">{common.choose}</Option>
-        {others.map((other) => (
-          <Option key={other.id} value={other.id}>
-            {other.name}
-          </Option>
-        ))}
-      </Select>
-      <Trouble error={pass.error} />
-      <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>{common.cancel}</Button>
-        <Button kind="main" disabled={!next || pass.isPending} onClick={() => next && pass.mutate(next.id)}>
-          {next ? texts.giveItTo(next.name) : texts.giveIt}
-        </Button>
-      </div>
+      <Form form={form}>
+        <SelectField form={form} name="ownerId" label={texts.colleague}>
+          <Option value="">{common.choose}</Option>
+          {others.map((other) => (
+            <Option key={other.id} value={other.id}>
+              {other.name}
+            </Option>
+          ))}
+        </SelectField>
+        <FormEnd form={form} label={next ? texts.giveItTo(next.name) : texts.giveIt} disabled={!next} onCancel={onClose} />
+      </Form>
     </Modal>
   );
 }

@@ -8,6 +8,8 @@ import { useRefreshAll } from '../api/queries';
 import { Button, Empty, Page, Trouble, Waiting } from '../parts/basics';
 import { clsx } from '../parts/clsx';
 import { Moment } from '../parts/Moment';
+import { Form } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
 import { useNotice } from '../parts/Notices';
 import { counted } from '../parts/numbers';
 import { KIND_LABELS, recordPath } from '../parts/people';
@@ -77,6 +79,15 @@ export default function DuplicatesPage() {
 
 const keyOf = (pair: DuplicatePair): string => `${pair.one.id} ${pair.other.id}`;
 
+type Side = 'one' | 'other';
+const otherThan = (side: Side): Side => (side === 'one' ? 'other' : 'one');
+
+/** Which of two records is kept, and for each field the side that was chosen for it; null: as the record that is kept. */
+interface Choices {
+  keep: Side;
+  from: (Side | null)[];
+}
+
 function Pair({
   pair,
   labels,
@@ -88,30 +99,29 @@ function Pair({
   onSettled: () => void;
   onParted: () => void;
 }) {
-  const [keep, setKeep] = useState<'one' | 'other'>(pair.other.emails > pair.one.emails ? 'other' : 'one');
-  const [from, setFrom] = useState<Record<string, 'one' | 'other'>>({});
   const refresh = useRefreshAll();
   const notice = useNotice();
   const client = useQueryClient();
-  const kept = pair[keep];
-  const gone = pair[keep === 'one' ? 'other' : 'one'];
   const fields = Object.keys(labels).filter((field) => (pair.one.values[field] ?? '') !== '' || (pair.other.values[field] ?? '') !== '');
-  const chosen = (field: string): 'one' | 'other' =>
-    from[field] ?? ((kept.values[field] ?? '') === '' ? (keep === 'one' ? 'other' : 'one') : keep);
+  const chosen = ({ keep, from }: Choices, at: number): Side => {
+    const field = fields[at] ?? '';
+    return from[at] ?? ((pair[keep].values[field] ?? '') === '' ? otherThan(keep) : keep);
+  };
   const undo = async (merge: Merge): Promise<void> => {
     await call('undoMerge', { id: merge.id });
     await refresh();
     onParted();
     notice(texts.undoneTheyAreTwo);
   };
-  const merge = useMutation({
-    mutationFn: () =>
-      call('mergeRecords', {
-        kind: pair.kind,
-        id: kept.id,
-        body: { gone: gone.id, take: fields.filter((field) => chosen(field) !== keep) },
-      }),
-    onSuccess: async (done) => {
+  const form = useBodyForm('mergeRecords', {
+    values: { keep: pair.other.emails > pair.one.emails ? 'other' : 'one', from: fields.map(() => null) } as Choices,
+    input: (choices) => ({
+      kind: pair.kind,
+      id: pair[choices.keep].id,
+      body: { gone: pair[otherThan(choices.keep)].id, take: fields.filter((_, at) => chosen(choices, at) !== choices.keep) },
+    }),
+    checkedBy: 'server',
+    onDone: async (done) => {
       onSettled();
       await client.invalidateQueries(answersOf('listMerges'));
       notice(texts.wentIntoMailDeals(done.goneName, done.keptName), {
@@ -127,90 +137,93 @@ function Pair({
       notice(texts.theyStaySeparateAnd);
     },
   });
+  const choices = form.fields.watch();
   return (
-    <li className="rounded-md border border-line bg-raised p-3">
-      <div className="mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
-        <span className="tabular font-head font-semibold">{Math.round(pair.likelihood * 100)} %</span>
-        <span className="min-w-0 grow text-sm">
-          {pair.because.map((item, at) => (
-            <span key={item.text} className={item.weight < 0 ? 'text-brick' : ''}>
-              {at > 0 && ' · '}
-              {item.weight < 0 && texts.but}
-              {item.text}
-            </span>
-          ))}
-        </span>
-        <span className="flex gap-1.5">
-          <Button disabled={refuse.isPending} onClick={() => refuse.mutate()}>
-            {texts.notTheSame}
-          </Button>
-          <Button kind="main" disabled={merge.isPending} onClick={() => merge.mutate()}>
-            {texts.mergeInto(kept.name)}
-          </Button>
-        </span>
-      </div>
-      <div className="overflow-x-auto">
-        <table className="w-full min-w-[30rem] table-fixed text-sm">
-          <colgroup>
-            <col className="w-24" />
-            <col />
-            <col />
-          </colgroup>
-          <thead>
-            <tr className="text-left">
-              <th className="font-normal text-muted">{texts.keep}</th>
-              {(['one', 'other'] as const).map((side) => (
-                <th key={side} className="py-1 pr-2 font-normal">
-                  <label className="flex items-center gap-1.5">
-                    <input type="radio" name={`keep ${keyOf(pair)}`} checked={keep === side} onChange={() => setKeep(side)} />
-                    <Link className="truncate text-spruce hover:underline" to={recordPath(pair.kind, pair[side].id)}>
-                      {pair[side].name}
-                    </Link>
-                    <span className="whitespace-nowrap text-muted">
-                      {counted(pair[side].emails, 'email')}
-                      {pair[side].createdByFulvet && texts.fromMail}
-                    </span>
-                  </label>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {fields.map((field) => {
-              const united = ['emails', 'domains', 'phone'].includes(field);
-              const same = (pair.one.values[field] ?? '') === (pair.other.values[field] ?? '');
-              return (
-                <tr key={field} className="border-t border-line align-top">
-                  <td className="py-1 text-muted">{labels[field]}</td>
-                  {(['one', 'other'] as const).map((side) => {
-                    const value = (pair[side].values[field] ?? '').replace(/;/g, '; ');
-                    return (
-                      <td key={side} className="py-1 pr-2 break-words">
-                        {united || same || value === '' ? (
-                          <span className={united ? 'font-mono text-[0.92em] wrap-anywhere' : ''}>
-                            {value || <span className="text-muted">–</span>}
-                          </span>
-                        ) : (
-                          <label className="flex items-baseline gap-1.5">
-                            <input
-                              type="radio"
-                              name={`${field} ${keyOf(pair)}`}
-                              checked={chosen(field) === side}
-                              onChange={() => setFrom((all) => ({ ...all, [field]: side }))}
-                            />
-                            <span className={chosen(field) === side ? 'font-medium' : 'text-muted'}>{value}</span>
-                          </label>
-                        )}
-                      </td>
-                    );
-                  })}
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </div>
-      <Trouble error={merge.error ?? refuse.error} />
+    <li>
+      <Form form={form} className="rounded-md border border-line bg-raised p-3">
+        <div className="mb-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
+          <span className="tabular font-head font-semibold">{Math.round(pair.likelihood * 100)} %</span>
+          <span className="min-w-0 grow text-sm">
+            {pair.because.map((item, at) => (
+              <span key={item.text} className={item.weight < 0 ? 'text-brick' : ''}>
+                {at > 0 && ' · '}
+                {item.weight < 0 && texts.but}
+                {item.text}
+              </span>
+            ))}
+          </span>
+          <span className="flex gap-1.5">
+            <Button disabled={refuse.isPending} onClick={() => refuse.mutate()}>
+              {texts.notTheSame}
+            </Button>
+            <Button kind="main" type="submit" disabled={form.pending}>
+              {texts.mergeInto(pair[choices.keep].name)}
+            </Button>
+          </span>
+        </div>
+        <div className="overflow-x-auto">
+          <table className="w-full min-w-[30rem] table-fixed text-sm">
+            <colgroup>
+              <col className="w-24" />
+              <col />
+              <col />
+            </colgroup>
+            <thead>
+              <tr className="text-left">
+                <th className="font-normal text-muted">{texts.keep}</th>
+                {(['one', 'other'] as const).map((side) => (
+                  <th key={side} className="py-1 pr-2 font-normal">
+                    <label className="flex items-center gap-1.5">
+                      <input type="radio" value={side} {...form.fields.register('keep')} />
+                      <Link className="truncate text-spruce hover:underline" to={recordPath(pair.kind, pair[side].id)}>
+                        {pair[side].name}
+                      </Link>
+                      <span className="whitespace-nowrap text-muted">
+                        {counted(pair[side].emails, 'email')}
+                        {pair[side].createdByFulvet && texts.fromMail}
+                      </span>
+                    </label>
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {fields.map((field, at) => {
+                const united = ['emails', 'domains', 'phone'].includes(field);
+                const same = (pair.one.values[field] ?? '') === (pair.other.values[field] ?? '');
+                return (
+                  <tr key={field} className="border-t border-line align-top">
+                    <td className="py-1 text-muted">{labels[field]}</td>
+                    {(['one', 'other'] as const).map((side) => {
+                      const value = (pair[side].values[field] ?? '').replace(/;/g, '; ');
+                      return (
+                        <td key={side} className="py-1 pr-2 break-words">
+                          {united || same || value === '' ? (
+                            <span className={united ? 'font-mono text-[0.92em] wrap-anywhere' : ''}>
+                              {value || <span className="text-muted">–</span>}
+                            </span>
+                          ) : (
+                            <label className="flex items-baseline gap-1.5">
+                              <input
+                                type="radio"
+                                name={`${field} ${keyOf(pair)}`}
+                                checked={chosen(choices, at) === side}
+                                onChange={() => form.fields.setValue(`from.${at}`, side)}
+                              />
+                              <span className={chosen(choices, at) === side ? 'font-medium' : 'text-muted'}>{value}</span>
+                            </label>
+                          )}
+                        </td>
+                      );
+                    })}
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </div>
+        <Trouble error={form.error ?? refuse.error} />
+      </Form>
     </li>
   );
 }

@@ -1,16 +1,20 @@
 import type { AccessAsk } from '@fulvet/contract';
 import { useState } from 'react';
 import { useRequests } from './queries';
-import { useSharing, useWithdrawRequest } from './useSharing';
-import { call } from '../api/call';
-import { Button, Field, TextInput, Trouble } from '../parts/basics';
+import { stepOf, useWithdrawRequest } from './useSharing';
+import { useRefreshAll } from '../api/queries';
+import { Button } from '../parts/basics';
+import { Form, FormEnd, TextField } from '../parts/form/Form';
+import { useBodyForm } from '../parts/form/useBodyForm';
+import { useNotice } from '../parts/Notices';
+import { useUndo } from '../parts/useUndo';
 import { askAccess as words } from './words';
 
 type About = Pick<AccessAsk, 'scope' | 'emailId' | 'record'>;
 
 /** Asks the owners to let one read: one click, with a line of why where one wants to. What is asked already says so. */
 export function AskAccess({ about, label }: { about: About; label: string }) {
-  const [note, setNote] = useState<string | null>(null);
+  const [isExplained, setIsExplained] = useState(false);
   const requests = useRequests();
   const open = requests.data?.mine.find(
     (item) =>
@@ -19,10 +23,18 @@ export function AskAccess({ about, label }: { about: About; label: string }) {
       item.emailId === (about.emailId ?? null) &&
       (item.record?.id ?? null) === (about.record?.id ?? null),
   );
-  const ask = useSharing(
-    () => call('askAccess', { body: { ...about, note: note ?? '' } }),
-    () => words.askedTheOwnerSees,
-  );
+  const refresh = useRefreshAll();
+  const notice = useNotice();
+  const undo = useUndo();
+  const form = useBodyForm('askAccess', {
+    values: { note: '' },
+    input: ({ note }) => ({ body: { ...about, note } }),
+    onDone: async (answer) => {
+      await refresh();
+      notice(words.askedTheOwnerSees, undo(stepOf(answer)));
+    },
+    checkedBy: 'server',
+  });
   const withdraw = useWithdrawRequest();
   if (open)
     return (
@@ -34,31 +46,16 @@ export function AskAccess({ about, label }: { about: About; label: string }) {
       </p>
     );
   return (
-    <div className="mt-2">
+    <Form form={form} className="mt-2 space-y-1.5">
+      {isExplained && <TextField form={form} name="note" label={words.whyYouNeedIt} autoFocus maxLength={500} />}
       <div className="flex flex-wrap gap-1.5">
-        <Button kind="main" disabled={ask.isPending} onClick={() => ask.mutate(undefined)}>
-          {label}
-        </Button>
-        {note === null && (
-          <Button kind="quiet" onClick={() => setNote('')}>
+        <FormEnd form={form} label={label} />
+        {!isExplained && (
+          <Button kind="quiet" onClick={() => setIsExplained(true)}>
             {words.withAWord}
           </Button>
         )}
       </div>
-      {note !== null && (
-        <div className="mt-1.5">
-          <Field label={words.whyYouNeedIt}>
-            <TextInput
-              autoFocus
-              maxLength={500}
-              value={note}
-              onChange={(event) => setNote(event.target.value)}
-              onKeyDown={(event) => event.key === 'Enter' && ask.mutate(undefined)}
-            />
-          </Field>
-        </div>
-      )}
-      <Trouble error={ask.error} />
-    </div>
+    </Form>
   );
 }

@@ -5,11 +5,10 @@ import { useState } from 'react';
 import { call } from '../api/call';
 import { useTeams } from '../api/queries';
 import { Button, Trouble } from '../parts/basics';
-import { Form, FormEnd, TextField } from '../parts/form/Form';
+import { Form, FormEnd, TextField, TicksField } from '../parts/form/Form';
 import { useBodyForm } from '../parts/form/useBodyForm';
 import { Modal } from '../parts/Modal';
 import { useNotice } from '../parts/Notices';
-import { Ticks } from '../parts/Ticks';
 import { common } from '../parts/words';
 import { teams as words } from './words';
 
@@ -62,7 +61,6 @@ export function Teams({ members, admin }: { members: readonly TeamMember[]; admi
 }
 
 function Members({ team, members, onClose }: { team: Team; members: readonly TeamMember[]; onClose: () => void }) {
-  const [chosen, setChosen] = useState(team.members.map((member) => String(member.id)));
   const client = useQueryClient();
   const notice = useNotice();
   const done = async (said: string): Promise<void> => {
@@ -70,9 +68,10 @@ function Members({ team, members, onClose }: { team: Team; members: readonly Tea
     await client.invalidateQueries(answersOf('listTeams'));
     notice(said);
   };
-  const save = useMutation({
-    mutationFn: () => call('setTeamMembers', { id: team.id, body: { members: chosen.map(Number) } }),
-    onSuccess: () => done(words.hasMembers(team.name, chosen.length)),
+  const form = useBodyForm('setTeamMembers', {
+    values: { members: team.members.map((member) => String(member.id)) },
+    input: (values) => ({ id: team.id, body: { members: values.members.map(Number) } }),
+    onDone: (_, values) => done(words.hasMembers(team.name, values.members.length)),
   });
   const remove = useMutation({
     mutationFn: () => call('removeTeam', { id: team.id }),
@@ -80,24 +79,21 @@ function Members({ team, members, onClose }: { team: Team; members: readonly Tea
   });
   return (
     <Modal open onClose={onClose} title={words.whoIsIn(team.name)}>
-      <Ticks
-        label={common.members}
-        none={common.noOne}
-        options={members.map((member) => ({ value: String(member.id), shown: member.name }))}
-        chosen={chosen}
-        onChange={setChosen}
-      />
-      <p className="mt-2 text-sm text-muted">{words.theySeeAtOnce}</p>
-      <Trouble error={save.error ?? remove.error} />
-      <div className="mt-4 flex justify-end gap-2">
-        <Button kind="danger" className="mr-auto" disabled={remove.isPending} onClick={() => remove.mutate()}>
-          {words.removeTheTeam}
-        </Button>
-        <Button onClick={onClose}>{common.cancel}</Button>
-        <Button kind="main" disabled={save.isPending} onClick={() => save.mutate()}>
-          {common.save}
-        </Button>
-      </div>
+      <Form form={form}>
+        <TicksField
+          form={form}
+          name="members"
+          label={common.members}
+          none={common.noOne}
+          options={members.map((member) => ({ value: String(member.id), shown: member.name }))}
+        />
+        <p className="text-sm text-muted">{words.theySeeAtOnce}</p>
+        <Trouble error={remove.error} />
+        <FormEnd form={form} label={common.save} onCancel={onClose} />
+      </Form>
+      <Button kind="danger" className="mt-3" disabled={remove.isPending} onClick={() => remove.mutate()}>
+        {words.removeTheTeam}
+      </Button>
     </Modal>
   );
 }

@@ -4,6 +4,7 @@ import { useController } from 'react-hook-form';
 import type { FieldValues, Path } from 'react-hook-form';
 import { Button, Field, TextInput, Trouble } from '../basics';
 import { Select } from '../Select';
+import { Ticks } from '../Ticks';
 import type { SentForm } from './useSentForm';
 import { common } from '../words';
 
@@ -78,6 +79,18 @@ export function TickField<V extends FieldValues>({ form, name, label }: Pick<Nam
       <input type="checkbox" {...form.fields.register(name)} /> {label}
     </label>
   );
+}
+
+/** Several of a list. */
+export function TicksField<V extends FieldValues>({
+  form,
+  name,
+  label,
+  none,
+  options,
+}: Pick<Named<V>, 'form' | 'name' | 'label'> & { none: string; options: readonly { value: string; shown: ReactNode }[] }) {
+  const { field } = useController({ control: form.fields.control, name });
+  return <Ticks label={label} none={none} options={options} chosen={field.value as string[]} onChange={field.onChange} />;
 }
 
 /** One of a few choices, all of them in sight. */
