@@ -1,4 +1,5 @@
 import type { Letter } from './compose';
+import { invitation } from './invitations';
 import type { Mailboxes } from './mailboxes';
 import type { Random } from './random';
 import type { Topic } from './topics';
@@ -269,17 +270,7 @@ export class Correspondence {
     });
     times(60, (at, slots) => {
       const who = random.pick(world.outsiders.filter((outsider) => outsider.kind === 'contact'));
-      const start = new Date(at + 6 * DAY).toISOString().replace(/[-:]/g, '').slice(0, 15);
-      const calendar = `BEGIN:VCALENDAR\nVERSION:2.0\nMETHOD:REQUEST\nPRODID:-//Harbour Calendar//EN\nBEGIN:VEVENT\nUID:${this.nextId('calendar.example')}\nDTSTART:${start}Z\nDTEND:${start}Z\nSUMMARY:${filled('Site visit {station}', slots)}\nORGANIZER:mailto:${who.email}\nATTENDEE:mailto:${who.company.owner.email}\nEND:VEVENT\nEND:VCALENDAR\n`;
-      this.mailboxes.deliver({
-        from: person(who),
-        to: [person(who.company.owner)],
-        at,
-        subject: `Invitation: ${filled('site visit {station}', slots)}`,
-        text: '',
-        messageId: this.nextId(who.email.split('@')[1] ?? ''),
-        body: { type: 'text/calendar; charset=utf-8; method=REQUEST', content: calendar },
-      });
+      this.mailboxes.deliver(invitation(who, at, filled('site visit {station}', slots), this));
     });
     times(70, (at, slots) => {
       const [subject = '', email = '', name = '', text = ''] = random.pick(PRIVATE);

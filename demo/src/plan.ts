@@ -1,6 +1,7 @@
 import { specialCases } from './cases';
 import { Correspondence } from './correspondence';
 import { introductions } from './introductions';
+import { meetingsAhead } from './invitations';
 import { Mailboxes } from './mailboxes';
 import { Random } from './random';
 import type { World } from './world';
@@ -27,6 +28,9 @@ export function writeMail(world: World, random: Random, now: number, emails: num
   specialCases(world, mailboxes, letters, now);
   if (emails >= 1500) letters.everydayMail();
   letters.fill(emails);
-  if (emails >= 1500) introductions(world, mailboxes, now);
+  if (emails >= 1500) {
+    introductions(world, mailboxes, now);
+    meetingsAhead(world, mailboxes, letters, now);
+  }
   return mailboxes;
 }

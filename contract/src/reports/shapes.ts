@@ -118,6 +118,20 @@ export const arrival = z.object({
       record: z.object({ kind: recordKind, id, name: z.string() }).nullable(),
     }),
   ),
+  meetings: z
+    .array(
+      z.object({
+        emailId: id,
+        at: moment,
+        until: moment,
+        summary: z.string(),
+        location: z.string(),
+        record: z.object({ kind: recordKind, id, name: z.string() }).nullable(),
+      }),
+    )
+    .describe(
+      'Meetings of the next two weeks that emails of the reader invite to, the next first; of several about one, the latest change counts.',
+    ),
   filedForMe: z.number().int(),
   runningImports: z.number().int(),
   undecided: z.number().int(),

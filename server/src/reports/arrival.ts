@@ -1,11 +1,13 @@
 import { z } from 'zod';
-import { json, moment, rowsOf } from '../base/db/rows';
+import { moment, rowsOf } from '../base/db/rows';
 import { MOST_COUNTED } from '@fulvet/contract';
-import type { Arrival, RecordKind, User } from '@fulvet/contract';
+import type { Arrival, User } from '@fulvet/contract';
 import { sql } from 'drizzle-orm';
 import { isUnanswered } from '../records/unanswered';
 import type { Tx } from '../base/db/database';
 import { isDamaged } from '../emails/damagedSources';
+import { recordBeside, recordOfEmail } from './recordOfEmail';
+import { upcomingMeetings } from './upcomingMeetings';
 
 const emailRow = z.object({ since: z.string().nullable() });
 
@@ -65,6 +67,7 @@ export async function arrivalOf(tx: Tx, user: User): Promise<Arrival> {
     records: row?.records ?? 0,
     emails: row?.emails ?? 0,
     unanswered: await unanswered(tx, user),
+    meetings: await upcomingMeetings(tx, user),
   };
 }
 
@@ -73,7 +76,7 @@ const participantRow = z.object({
   sent_at: moment,
   subject: z.string(),
   sender: z.string().nullable(),
-  record: json<{ kind: RecordKind; id: number; name: string }>().nullable(),
+  record: recordBeside,
 });
 
 /** The home page reminds of what is not older. */
@@ -86,8 +89,7 @@ async function unanswered(tx: Tx, user: User): Promise<Arrival['unanswered']> {
     participantRow,
     sql`
     SELECT e.id, e.sent_at, c.subject, (SELECT coalesce(nullif(p.name, ''), p.address) FROM participants p WHERE p.email_id = e.id AND p.role = 'from' LIMIT 1) AS sender,
-      (SELECT json_build_object('kind', f.kind, 'id', f.record_id, 'name', r.name) FROM filings f LEFT JOIN records r ON r.kind = f.kind AND r.id = f.record_id
-        WHERE f.email_id = e.id AND f.kind <> 'deal' ORDER BY f.kind LIMIT 1) AS record
+      ${recordOfEmail(sql`e.id`)} AS record
     FROM emails e JOIN email_contents c ON c.email_id = e.id
     WHERE ${user.id}::bigint = ANY(e.owner_ids) AND e.outcome IN ('filed', 'waiting') AND ${isUnanswered(sql`e`, HOME_DAYS)}
       AND EXISTS (SELECT FROM participants p WHERE p.email_id = e.id AND p.role = 'to' AND (p.address = (SELECT lower(u.email) FROM users u WHERE u.id = ${user.id})

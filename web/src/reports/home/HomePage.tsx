@@ -18,6 +18,7 @@ import { homePage as words } from './words';
 
 // What few readers see, and most not today, is not part of the first load.
 const NewFilings = lazy(() => import('./NewFilings'));
+const UpcomingMeetings = lazy(() => import('./UpcomingMeetings'));
 const TroubledMailboxes = lazy(() => import('./TroubledMailboxes'));
 
 /** What needs the reader's attention, by role. Every line is a link. */
@@ -46,6 +47,11 @@ export default function HomePage({ user }: { user: User }) {
           {user.role === 'manager' && <QuietDeals />}
         </div>
         <div className="min-w-0 space-y-7">
+          {data.meetings.length > 0 && (
+            <Suspense>
+              <UpcomingMeetings meetings={data.meetings} />
+            </Suspense>
+          )}
           <Unanswered items={data.unanswered} />
           {user.role === 'admin' && trouble > 0 && (
             <Suspense>

@@ -45,6 +45,23 @@ describe('the home page', () => {
     );
   });
 
+  test('shows the meetings ahead, each with when and where, its email and its record', async () => {
+    const meeting = {
+      emailId: 31,
+      at: '2026-05-11T08:00:00Z',
+      until: '2026-05-11T09:00:00Z',
+      summary: 'Site visit',
+      location: 'Quay 4',
+      record: { kind: 'account' as const, id: 5, name: 'Arundel Shipping' },
+    };
+    const page = openPage('/', answers('rep', { getArrival: { ...arrival, meetings: [meeting] } }));
+    const line = await screen.findByRole('button', { name: /^Site visit/ });
+    expect(line.textContent).toMatch(/May 11, 2026.* to .*Quay 4/);
+    expect(screen.getByRole('link', { name: 'Arundel Shipping' }).getAttribute('href')).toBe('/records/account/5');
+    await page.user.click(line);
+    expect(page.address()).toBe('/?decision=31');
+  });
+
   test('names rules that behave unusually, and links to what they took', async () => {
     openPage(
       '/',

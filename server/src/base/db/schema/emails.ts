@@ -202,7 +202,7 @@ export const meetings = pgTable(
     summary: text().notNull(),
     location: text().notNull(),
   },
-  (t) => [primaryKey({ columns: [t.emailId, t.uid] }), index('meetings_by_time').on(t.startsAt)],
+  (t) => [primaryKey({ columns: [t.emailId, t.uid] }), index('meetings_by_time').on(t.startsAt), index('meetings_by_uid').on(t.uid)],
 );
 
 /** Every Message-ID seen or referred to, and the family of emails that refer to each other. */

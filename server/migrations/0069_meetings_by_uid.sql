@@ -1,0 +1,1 @@
+CREATE INDEX "meetings_by_uid" ON "meetings" USING btree ("uid");
