@@ -14,6 +14,7 @@ const AREAS = {
     'repairs',
     'mailboxes',
     'trials',
+    'writing',
     'reports',
   ],
   contract: [

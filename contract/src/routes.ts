@@ -18,6 +18,7 @@ import { repairRoutes } from './repairs/routes';
 import { rulebookRoutes } from './rulebook/routes';
 import { signInRoutes } from './team/signInRoutes';
 import { teamRoutes } from './team/routes';
+import { writingRoutes } from './writing/routes';
 
 /** Every route of the API by its operation id. */
 export const routes = {
@@ -28,6 +29,7 @@ export const routes = {
   ...emailRoutes,
   ...importRoutes,
   ...teamAddressRoutes,
+  ...writingRoutes,
   ...reportRoutes,
   ...decisionRoutes,
   ...baseRoutes,

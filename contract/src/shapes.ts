@@ -15,5 +15,6 @@ export * from './rulebook/shapes';
 export * from './sharing/shapes';
 export * from './team/shapes';
 export * from './trials/shapes';
+export * from './writing/shapes';
 export * from './workspace/privacyShapes';
 export * from './workspace/shapes';

@@ -50,15 +50,16 @@ export class Delivery {
    * Takes a submitted message: a copy into the sender's Sent folder, one into each recipient's inbox.
    *
    * @param signedIn who submitted it; a shared address may be another than this
+   * @param keepsCopy whether the sent folder gets one
    */
-  submit(raw: Buffer, signedIn: Account, recipients: readonly string[]): void {
+  submit(raw: Buffer, signedIn: Account, recipients: readonly string[], keepsCopy = true): void {
     const sender = this.store.accountFor(addressIn(fieldOf(raw, 'from'))) ?? signedIn;
     const shown = new Set([...addressesIn(fieldOf(raw, 'to')), ...addressesIn(fieldOf(raw, 'cc'))]);
     const hidden = recipients.filter((recipient) => !shown.has(recipient.toLowerCase()));
     const signed = withHeader(raw, `X-Authenticated-Sender: ${signedIn.address}`);
     const ownCopy = hidden.length > 0 && fieldOf(raw, 'bcc') === '' ? withHeader(signed, `Bcc: ${hidden.join(', ')}`) : signed;
     const sent = sender.folders.get('Sent');
-    if (sent) this.store.append(sender, sent, ownCopy, { flags: ['\\Seen'] });
+    if (sent && keepsCopy) this.store.append(sender, sent, ownCopy, { flags: ['\\Seen'] });
     this.hand(withoutBcc(signed), recipients);
   }
 

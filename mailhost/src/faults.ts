@@ -8,6 +8,12 @@ export interface Faults {
   imapOff: boolean;
   /** Submission is refused. */
   smtpOff: boolean;
+  /** An email that is handed over is not taken, with a final answer. */
+  refuseContent: boolean;
+  /** An email that is handed over is taken, and the connection closed before the answer. */
+  loseAnswer: boolean;
+  /** Mail programs put their own copy into the sent folder. */
+  keepNoCopy: boolean;
   /** Wait before each answer, in milliseconds. */
   delayMs: number;
   /** The connection is dropped after so many bytes were sent on it; 0 for never. */
@@ -27,6 +33,9 @@ export const NO_FAULTS: Faults = {
   refuseSignIn: false,
   imapOff: false,
   smtpOff: false,
+  refuseContent: false,
+  loseAnswer: false,
+  keepNoCopy: false,
   delayMs: 0,
   dropAfterBytes: 0,
   brokenAnswers: 0,

@@ -19,7 +19,7 @@ const MAX_MESSAGE = 30 * 1024 * 1024;
 /** Submission over SMTP: TLS from the start where `secure`, else by STARTTLS. */
 export function smtpServer(parts: SmtpParts, secure: boolean): SMTPServer {
   const refused = (message: string, responseCode: number): Error => Object.assign(new Error(message), { responseCode });
-  return new SMTPServer({
+  const server = new SMTPServer({
     secure,
     name: parts.host,
     banner: 'Longshore mail',
@@ -50,13 +50,23 @@ export function smtpServer(parts: SmtpParts, secure: boolean): SMTPServer {
       stream.on('end', () => {
         const account = parts.store.accounts.get(String(session.user ?? ''));
         if (!account) return done(refused('Sign in first', 530));
+        const faults = parts.faults.of(account.address);
+        if (faults.refuseContent) return done(refused('5.7.1 This email is not taken', 554));
         parts.delivery.submit(
           Buffer.concat(chunks),
           account,
           session.envelope.rcptTo.map((address) => address.address),
+          !faults.keepNoCopy,
         );
+        if (faults.loseAnswer) return closeConnection(server, session.id);
         return done(null, 'Taken');
       });
     },
   });
+  return server;
+}
+
+function closeConnection(server: SMTPServer, id: string): void {
+  for (const connection of server.connections as Set<{ session: { id: string }; _socket: { destroy: () => void } }>)
+    if (connection.session.id === id) connection._socket.destroy();
 }

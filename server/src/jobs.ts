@@ -16,6 +16,7 @@ import { runTrial, TRIAL_TEXTS } from './trials/runTrial';
 import { CHECK_QUEUE, MailWorker, sendTurn, TURN_QUEUE } from './mailboxes/imap/mailWorker';
 import type { TurnLimits } from './mailboxes/imap/turnLimits';
 import { TURN_LIMITS } from './mailboxes/imap/turnLimits';
+import { Outbox } from './writing/outbox';
 
 const QUEUES = ['import-mail', 'decide-all', 'decide-concerned', 'decide-pending', 'retention', 'trial'] as const;
 const MINUTE_MS = 60_000;
@@ -54,8 +55,8 @@ export async function startJobs(services: Omit<Services, 'jobs'>, role: JobsRole
     await boss.send(queue, data, { retryLimit: 0, expireInHours: 23 });
     await announce(database.worker, { kind: 'work', queue });
   };
-  const stopWork = role.works ? await startWork(services, boss, send, role) : () => Promise.resolve();
-  return {
+  let stopWork: () => Promise<void> = () => Promise.resolve();
+  const jobs: Jobs = {
     importMail: (importId) => SENDS.import(send, importId),
     decideAll: (runId) => SENDS['past run'](send, runId),
     decideConcerned: (scope) => send('decide-concerned', scope),
@@ -77,6 +78,8 @@ export async function startJobs(services: Omit<Services, 'jobs'>, role: JobsRole
       await boss.stop({ graceful: true, timeout: 5000 });
     },
   };
+  if (role.works) stopWork = await startWork({ ...services, jobs }, boss, send, role);
+  return jobs;
 }
 
 /** Hands work on to the queue of its kind. */
@@ -90,7 +93,7 @@ type Queue = (typeof QUEUES)[number];
 type Send = (queue: Queue, data: object) => Promise<void>;
 
 /** @returns what ends it */
-async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: Send, role: JobsRole): Promise<() => Promise<void>> {
+async function startWork(services: Services, boss: PgBoss, send: Send, role: JobsRole): Promise<() => Promise<void>> {
   const { database, blobs, uploads, log, changes } = services;
   const workers = new Map<string, string>();
   const handle = async <T extends object>(queue: Queue, work: (data: T) => Promise<void>): Promise<void> => {
@@ -162,6 +165,8 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
   daily.unref();
   const worker = role.worksOnMailboxes ? new MailWorker(services, boss, { ...TURN_LIMITS, ...role.turnLimits }) : null;
   worker?.start();
+  const outbox = role.worksOnMailboxes ? new Outbox(services) : null;
+  outbox?.start();
   let isStopped = false;
   const refreshing = locked(database, READING_LOCK, 0, async () => {
     await refreshReadings(database, log, () => isStopped);
@@ -174,5 +179,6 @@ async function startWork(services: Omit<Services, 'jobs'>, boss: PgBoss, send: S
     clearInterval(waiting);
     await putBackWork(database.worker, [...atWork]).catch((error: unknown) => log.error({ err: error }, 'work was not put back'));
     await worker?.stop();
+    await outbox?.stop();
   };
 }

@@ -41,10 +41,12 @@ import { tuningRoutes } from '../reports/tuningRoutes';
 import { versionRoutes } from '../rulebook/versionRoutes';
 import { sampleRoutes } from '../workspace/sample/routes';
 import { workspaceRoutes } from '../workspace/routes';
+import { writingRoutes } from '../writing/routes';
 
 /** The routes of all areas, joined. */
 export const handlers: Handlers = {
   ...auditRoutes,
+  ...writingRoutes,
   ...sharingRoutes,
   ...accountRoutes,
   ...connectRoutes,

@@ -66,26 +66,35 @@ export function farewellOf(client: ImapFlow): string {
 }
 
 /**
+ * How a server for submission is reached, always encrypted.
+ *
+ * @throws {MailFailure} when the server's name does not lead anywhere allowed
+ */
+export async function smtpOptions(network: Network, { smtp, trust }: MailTarget) {
+  return {
+    host: await network.addressOf(smtp),
+    port: smtp.port,
+    secure: smtp.security === 'tls',
+    requireTLS: true,
+    tls: { servername: smtp.host, rejectUnauthorized: true, minVersion: 'TLSv1.2' as const, ...(trust ? { ca: [trust] } : {}) },
+    connectionTimeout: CONNECT_MS,
+    greetingTimeout: GREETING_MS,
+    socketTimeout: 60_000,
+  };
+}
+
+/**
  * Makes a transport for submission.
  *
  * @throws {MailFailure} when the server's name does not lead anywhere allowed
  */
 export async function openSmtp(network: Network, target: MailTarget): Promise<Transporter> {
-  const { smtp } = target;
-  const address = await network.addressOf(smtp);
   return createTransport({
-    host: address,
-    port: smtp.port,
-    secure: smtp.security === 'tls',
-    requireTLS: true,
+    ...(await smtpOptions(network, target)),
     auth:
       'password' in target.secret
         ? { user: target.userName, pass: target.secret.password }
         : { type: 'OAuth2', user: target.userName, accessToken: target.secret.accessToken },
-    tls: { servername: smtp.host, rejectUnauthorized: true, minVersion: 'TLSv1.2', ...(target.trust ? { ca: [target.trust] } : {}) },
-    connectionTimeout: CONNECT_MS,
-    greetingTimeout: GREETING_MS,
-    socketTimeout: 60_000,
     disableFileAccess: true,
     disableUrlAccess: true,
   });

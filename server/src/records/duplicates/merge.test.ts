@@ -102,7 +102,14 @@ test('a merged contact has the mail, addresses and deals of both; parted again, 
   });
   await decideAll(server, crew.tokens.admin);
   const before = await world();
+  const [writing] = await owner(
+    server.ownerUrl,
+    `INSERT INTO outgoing (writer_id, mailbox_id, kind, filing_how, filing_records) SELECT $1, id, 'new', 'records', jsonb_build_array(jsonb_build_object('kind', 'contact', 'id', $2::bigint)) FROM mailboxes LIMIT 1 RETURNING id`,
+    [crew.ids.rep, gone],
+  );
   const merged = await rep(routeTo('mergeRecords', { kind: 'contact', id: kept }), { gone, take: ['title'] });
+  const [written] = await owner(server.ownerUrl, 'DELETE FROM outgoing WHERE id = $1 RETURNING filing_records', [writing?.id]);
+  expect(written?.filing_records).toEqual([{ kind: 'contact', id: kept }]);
   expect(merged.json).toMatchObject({ keptName: 'Ida Brandt', goneName: 'Brandt, Ida', undone: false });
   await idle();
   const detail = (await rep(routeTo('getRecord', { kind: 'contact', id: kept }))).json;

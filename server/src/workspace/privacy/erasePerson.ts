@@ -22,6 +22,7 @@ import { z } from 'zod';
 import { writeDown } from '../../base/audit';
 import type { Tx } from '../../base/db/database';
 import { containing } from '../../base/db/like';
+import { eraseWriting } from './eraseWriting';
 import { takeMailLock } from '../../base/db/mailLock';
 import { searchText } from '../../emails/contents';
 import type { Services } from '../../base/services';
@@ -75,6 +76,7 @@ export async function erasePerson(services: Services, user: User, order: Order):
     await forgetPeople(tx, addresses);
     const records = await eraseRecords(tx, addresses);
     await eraseTraces(tx, [...whole, ...kept], addresses, names);
+    await eraseWriting(tx, addresses, names);
     const salt = await erasureSalt(tx);
     const made = await rowsOf(
       tx,

@@ -166,6 +166,13 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     sql`
     SELECT jsonb_build_object('messageId', e.message_id, 'at', e.sent_at, 'subject', c.subject) AS email FROM (${mentionsOf(person, held.names)}) m JOIN emails e ON e.id = m.email_id JOIN email_contents c ON c.email_id = e.id ORDER BY e.sent_at, e.id`,
   );
+  const writing = await rowsOf(
+    tx,
+    personExportParticipantRow,
+    sql`
+    SELECT jsonb_build_object('state', o.state, 'to', o."to", 'cc', o.cc, 'subject', o.subject, 'html', o.html, 'at', o.changed_at) AS email FROM outgoing o
+    WHERE o.email_id IS NULL AND (o."to" || o.cc || o.bcc)::text ILIKE ANY(${sql.param(person.addresses.map((address) => containing(`"${address}"`)))}::text[]) ORDER BY o.id`,
+  );
   return {
     format: 'fulvet-person',
     formatVersion: 1,
@@ -177,6 +184,7 @@ export async function personExport(tx: Tx, person: Person): Promise<Record<strin
     records,
     emails: emails.map((row) => row.email),
     mentionedIn: mentions.map((row) => row.email),
+    written: writing.map((row) => row.email),
     rules: held.rules,
   };
 }

@@ -51,6 +51,12 @@ beforeAll(async () => {
       mail('plain', kim, { text: 'Nothing of anybody' }),
     ]),
   });
+  for (const state of ['draft', 'due', 'refused'])
+    await owner(
+      server.ownerUrl,
+      `INSERT INTO outgoing (writer_id, mailbox_id, kind, state, "to", cc, subject, html) SELECT $1, id, 'new', $2, '[{"name":"Finn Vale","address":"finn@teeth.example"}]', '[{"name":"Kim","address":"kim@reef.example"}]', 'To Finn Vale', '<p>Dear Finn Vale</p>' FROM mailboxes LIMIT 1`,
+      [crew.ids.rep, state],
+    );
 }, 60_000);
 afterAll(() => server.remove());
 

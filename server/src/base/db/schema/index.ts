@@ -11,3 +11,4 @@ export * from './recordWork';
 export * from './repairs';
 export * from './sharing';
 export * from './undo';
+export * from './writing';

@@ -1,0 +1,105 @@
+import { z } from 'zod';
+import { email, id, moment, recordKind } from '../base/values';
+
+export const SENDING_STATES = ['draft', 'due', 'handing over', 'sent', 'refused', 'bounced', 'unclear'] as const;
+
+export const sendingState = z
+  .enum(SENDING_STATES)
+  .describe(
+    'draft: being written. due: waits for its time and can be taken back. handing over: given to the mail server right now. sent: the mail server took it. refused: not sent, with why. bounced: sent, and it came back. unclear: the connection ended before the mail server answered; its writer says whether it was sent.',
+  );
+
+export const writingKind = z.enum(['new', 'answer', 'answer all', 'forward']);
+
+export type WritingKind = z.infer<typeof writingKind>;
+
+const recipient = z.strictObject({ name: z.string().trim().max(200).default(''), address: email });
+
+const recordRef = z.strictObject({ kind: recordKind, id });
+
+const namedRecord = z.object({ kind: recordKind, id, name: z.string() });
+
+export const filingChoice = z
+  .enum(['rules', 'records', 'none'])
+  .describe('rules: as the rulebook files it. records: under the chosen records, and as the rulebook files it. none: under no record.');
+
+const MOST_RECIPIENTS = 100;
+const LONGEST_HTML = 400_000;
+
+/** Most bytes of all files of an email. */
+export const MOST_FILE_BYTES = 20 * 1024 * 1024;
+/** Seconds in which an email that was sent can be taken back. */
+export const TAKE_BACK_SECONDS = 10;
+
+const recipients = z.array(recipient).max(MOST_RECIPIENTS).default([]);
+
+/** What a writer can change of an email that is not sent. */
+export const outgoingContent = z.strictObject({
+  revision: z
+    .number()
+    .int()
+    .min(0)
+    .describe('As it was read. Where it has changed since, for instance in another window, nothing is saved.'),
+  mailboxId: id.describe('The mailbox that it is sent from.'),
+  to: recipients,
+  cc: recipients,
+  bcc: recipients,
+  subject: z.string().max(998).default(''),
+  html: z.string().max(LONGEST_HTML).default(''),
+  filing: z.strictObject({ how: filingChoice, records: z.array(recordRef).max(20).default([]) }),
+});
+
+export type OutgoingContent = z.input<typeof outgoingContent>;
+
+const outgoingFile = z.object({ id, name: z.string(), type: z.string(), size: z.number().int() });
+
+const person = z.object({ name: z.string(), address: z.string() });
+
+export const outgoingRow = z.object({
+  id,
+  state: sendingState,
+  kind: writingKind,
+  from: z.string(),
+  to: z.array(person),
+  subject: z.string(),
+  dueAt: moment.nullable(),
+  sentAt: moment.nullable(),
+  changedAt: moment,
+  problem: z.string().describe('Why it was refused, came back, or what is unclear; empty: nothing.'),
+  emailId: id.nullable().describe('The email as it is filed, once it was sent.'),
+});
+
+export type OutgoingRow = z.infer<typeof outgoingRow>;
+
+export const outgoing = outgoingRow.extend({
+  revision: z.number().int(),
+  mailboxId: id,
+  cc: z.array(person),
+  bcc: z.array(person),
+  html: z.string(),
+  filing: z.object({ how: filingChoice, records: z.array(namedRecord) }),
+  answers: z.object({ emailId: id, subject: z.string() }).nullable().describe('The email that it answers or forwards.'),
+  files: z.array(outgoingFile),
+});
+
+export type Outgoing = z.infer<typeof outgoing>;
+
+export const startOutgoing = z.strictObject({
+  kind: writingKind.default('new'),
+  emailId: id.nullable().default(null).describe('The email that is answered or forwarded.'),
+  to: recipients,
+  record: recordRef.nullable().default(null).describe('The record from which it is written: it is filed there.'),
+});
+
+export const sender = z.object({ mailboxId: id, address: z.string(), name: z.string() });
+
+export type Sender = z.infer<typeof sender>;
+
+export const outgoingPreview = z.object({
+  outcome: z.string().describe('As an email is decided: filed, waiting, unfiled or kept out.'),
+  sentence: z.string().describe('How it will be filed, in one sentence.'),
+  records: z.array(namedRecord.extend({ chosen: z.boolean().describe('By the writer, not by a rule.') })),
+  warnings: z.array(z.object({ code: z.string(), text: z.string() })),
+});
+
+export type OutgoingPreview = z.infer<typeof outgoingPreview>;

@@ -1,0 +1,94 @@
+import { sql } from 'drizzle-orm';
+import { boolean, check, customType, index, integer, jsonb, pgTable, text } from 'drizzle-orm/pg-core';
+import { id, moment, ref } from './columns';
+import { emails } from './emails';
+import { mailboxes } from './mailboxes';
+import { users } from './team';
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
+
+interface PersonOfEmail {
+  name: string;
+  address: string;
+}
+
+/** Emails that members write here, until they are sent and filed like any other. Each is seen by its writer alone. */
+export const outgoing = pgTable(
+  'outgoing',
+  {
+    id: id(),
+    writerId: ref()
+      .notNull()
+      .references(() => users.id),
+    mailboxId: ref()
+      .notNull()
+      .references(() => mailboxes.id),
+    kind: text().notNull(),
+    state: text().notNull().default('draft'),
+    /** Raised by every change of its writer. */
+    revision: integer().notNull().default(0),
+    to: jsonb().$type<PersonOfEmail[]>().notNull().default([]),
+    cc: jsonb().$type<PersonOfEmail[]>().notNull().default([]),
+    bcc: jsonb().$type<PersonOfEmail[]>().notNull().default([]),
+    subject: text().notNull().default(''),
+    html: text().notNull().default(''),
+    filingHow: text().notNull().default('rules'),
+    filingRecords: jsonb().$type<{ kind: string; id: number }[]>().notNull().default([]),
+    /** The email that it answers or forwards. */
+    answersId: ref().references(() => emails.id, { onDelete: 'set null' }),
+    inReplyTo: text(),
+    references: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'`),
+    /** Fixed before it is handed over the first time. */
+    messageId: text().unique('outgoing_message_id_once'),
+    dueAt: moment(),
+    /** The process that hands it over, and until when it may be taken for alive. */
+    holder: text(),
+    leaseUntil: moment(),
+    tries: integer().notNull().default(0),
+    /** As it is handed over, blind copies included; kept until its copies are in place. */
+    source: bytea(),
+    /** Set before the first byte of the email itself goes out. */
+    contentBegun: boolean().notNull().default(false),
+    /** What the mail server answered to the whole email, stored before anything else is done. */
+    response: text(),
+    problem: text().notNull().default(''),
+    sentAt: moment(),
+    /** A copy is in the sent folder of the mailbox. */
+    copied: boolean().notNull().default(false),
+    /** The email as it is filed. */
+    emailId: ref().references(() => emails.id, { onDelete: 'cascade' }),
+    createdAt: moment().notNull().defaultNow(),
+    changedAt: moment().notNull().defaultNow(),
+  },
+  (t) => [
+    index('outgoing_by_writer').on(t.writerId, t.changedAt),
+    index('outgoing_to_do')
+      .on(t.dueAt)
+      .where(sql`${t.state} in ('due', 'handing over') or (${t.state} = 'sent' and ${t.source} is not null)`),
+    index('outgoing_by_answered').on(t.answersId),
+    index('outgoing_by_email').on(t.emailId),
+    check('outgoing_kind_known', sql`${t.kind} in ('new', 'answer', 'answer all', 'forward')`),
+    check('outgoing_state_known', sql`${t.state} in ('draft', 'due', 'handing over', 'sent', 'refused', 'bounced', 'unclear')`),
+    check('outgoing_filing_known', sql`${t.filingHow} in ('rules', 'records', 'none')`),
+    check('outgoing_sent_has_id', sql`${t.state} not in ('handing over', 'sent', 'bounced', 'unclear') or ${t.messageId} is not null`),
+  ],
+);
+
+/** Files that go along with an email that is written here. */
+export const outgoingFiles = pgTable(
+  'outgoing_files',
+  {
+    id: id(),
+    outgoingId: ref()
+      .notNull()
+      .references(() => outgoing.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    type: text().notNull(),
+    size: integer().notNull(),
+    content: bytea().notNull(),
+  },
+  (t) => [index('outgoing_files_of').on(t.outgoingId)],
+);

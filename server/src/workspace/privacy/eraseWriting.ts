@@ -1,0 +1,48 @@
+import { redactor, tracesOf } from '@fulvet/core';
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import { containing } from '../../base/db/like';
+import { json, rowsOf } from '../../base/db/rows';
+import type { Tx } from '../../base/db/database';
+
+interface PersonOfEmail {
+  name: string;
+  address: string;
+}
+
+const people = json<PersonOfEmail[]>();
+const writtenRow = z.object({
+  id: z.number(),
+  state: z.string(),
+  to: people,
+  cc: people,
+  bcc: people,
+  subject: z.string(),
+  html: z.string(),
+});
+
+/**
+ * What members write to a person or about them: they are no recipients any more, and the text does not name them. What is over and done goes
+ * altogether; the email itself is erased like any other. An email that waits for its time waits for its writer by that.
+ */
+export async function eraseWriting(tx: Tx, addresses: readonly string[], names: readonly string[]): Promise<void> {
+  const likes = sql.param(tracesOf({ addresses, names }).map(containing));
+  const rows = await rowsOf(
+    tx,
+    writtenRow,
+    sql`SELECT id, state, "to", cc, bcc, subject, html FROM outgoing
+      WHERE concat_ws(' ', "to"::text, cc::text, bcc::text, subject, html, problem) ILIKE ANY(${likes}::text[]) FOR UPDATE`,
+  );
+  const redact = redactor({ addresses, names });
+  const stays = ({ name, address }: PersonOfEmail): boolean => redact(address) === address && redact(name) === name;
+  const list = (all: readonly PersonOfEmail[]): string => JSON.stringify(all.filter(stays));
+  for (const row of rows) {
+    if (['sent', 'bounced', 'refused'].includes(row.state)) {
+      await tx.execute(sql`DELETE FROM outgoing WHERE id = ${row.id}`);
+      continue;
+    }
+    await tx.execute(sql`
+      UPDATE outgoing SET "to" = ${list(row.to)}::jsonb, cc = ${list(row.cc)}::jsonb, bcc = ${list(row.bcc)}::jsonb, subject = ${redact(row.subject)}, html = ${redact(row.html)}, source = NULL, revision = revision + 1,
+        state = CASE WHEN state IN ('due', 'unclear') THEN 'draft' ELSE state END, problem = 'Someone named in it was erased. Look at it again before you send it.' WHERE id = ${row.id}`);
+  }
+}

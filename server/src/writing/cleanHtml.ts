@@ -1,0 +1,39 @@
+import sanitizeHtml from 'sanitize-html';
+
+/** Deeper nested input is cut: what people write is flat. */
+const DEEPEST = 60;
+
+/** What a writer may use: simple formatting that every mail program shows. All else is left out, its text stays. */
+export function cleanHtml(html: string): string {
+  return sanitizeHtml(html, {
+    allowedTags: [
+      'p',
+      'br',
+      'div',
+      'strong',
+      'b',
+      'em',
+      'i',
+      'u',
+      's',
+      'a',
+      'ul',
+      'ol',
+      'li',
+      'blockquote',
+      'h2',
+      'h3',
+      'pre',
+      'code',
+      'hr',
+    ],
+    allowedAttributes: { a: ['href'] },
+    allowedSchemes: ['http', 'https', 'mailto', 'tel'],
+    allowProtocolRelative: false,
+    nestingLimit: DEEPEST,
+  });
+}
+
+/** Text as HTML shows it. */
+export const escapedText = (text: string): string =>
+  text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;').replace(/"/g, '&quot;');

@@ -1,0 +1,56 @@
+import MailComposer from 'nodemailer/lib/mail-composer';
+import { htmlToText } from '@fulvet/core';
+
+/** An email that is to be made into a message. */
+export interface MailToCompose {
+  from: { name: string; address: string };
+  to: readonly { name: string; address: string }[];
+  cc: readonly { name: string; address: string }[];
+  bcc: readonly { name: string; address: string }[];
+  subject: string;
+  html: string;
+  messageId: string;
+  inReplyTo: string | null;
+  references: readonly string[];
+  at: Date;
+  files: readonly { name: string; type: string; content: Buffer }[];
+}
+
+/**
+ * The message (RFC 5322) as its writer keeps it: with the blind copies, with a plain text beside the HTML. Nothing is fetched for it.
+ *
+ * @returns bytes, lines ended by CR LF
+ */
+export function composeMail(mail: MailToCompose): Promise<Buffer> {
+  const composed = new MailComposer({
+    from: mail.from,
+    to: [...mail.to],
+    cc: [...mail.cc],
+    bcc: [...mail.bcc],
+    subject: mail.subject,
+    messageId: `<${mail.messageId}>`,
+    ...(mail.inReplyTo === null ? {} : { inReplyTo: `<${mail.inReplyTo}>` }),
+    references: mail.references.map((reference) => `<${reference}>`),
+    date: mail.at,
+    text: textOf(mail.html),
+    html: `<!DOCTYPE html><html><body>${mail.html}</body></html>`,
+    attachments: mail.files.map(({ name, type, content }) => ({ filename: name, contentType: type, content })),
+    newline: 'windows',
+    disableFileAccess: true,
+    disableUrlAccess: true,
+  }).compile();
+  composed.keepBcc = true;
+  return composed.build();
+}
+
+/** The plain text of what was written; what is quoted is marked as quoted in it. */
+export function textOf(html: string): string {
+  const parts = html.split(/<blockquote>|<\/blockquote>/);
+  return parts
+    .map((part, at) => {
+      const text = htmlToText(part).trim();
+      return at % 2 === 1 ? text.replace(/^/gm, '> ') : text;
+    })
+    .filter((text) => text !== '' && text !== '> ')
+    .join('\n\n');
+}

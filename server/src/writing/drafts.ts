@@ -1,0 +1,187 @@
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import type { outgoingContent, Outgoing, startOutgoing, User } from '@fulvet/contract';
+import { MOST_FILE_BYTES } from '@fulvet/contract';
+import { beginningOf } from '@fulvet/core';
+import type { Beginning } from '@fulvet/core';
+import type { Tx } from '../base/db/database';
+import { idRow, rowsOf } from '../base/db/rows';
+import { isRefusal, notFound, Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
+import { demandSeen } from '../records/seenRecords';
+import { answeredEmail } from './answeredEmail';
+import { cleanHtml, escapedText } from './cleanHtml';
+import { outgoingOf, sendersOf } from './queries';
+
+type Parts = Pick<Services, 'database'>;
+
+/** Emails of a writer that are not sent. */
+const MOST_DRAFTS = 200;
+
+const NO_MAILBOX = new Refusal(
+  'conflict',
+  'no-mailbox',
+  'You have no mailbox to send from. Connect your mailbox first, or ask an administrator to let you use a shared one.',
+);
+
+/** Begins an email, by default from the mailbox that the answered one was written to. */
+export function start({ database }: Parts, user: User, order: z.output<typeof startOutgoing>): Promise<Outgoing | Refusal> {
+  return database.as(user.id, async (tx) => {
+    const seen = order.record ? await demandSeen(tx, [order.record]) : null;
+    if (seen) return seen;
+    const senders = await sendersOf(tx, user.id);
+    if (senders.length === 0) return NO_MAILBOX;
+    const [many] = await rowsOf(tx, countRow, sql`SELECT count(*)::int AS count FROM outgoing WHERE state = 'draft'`);
+    if ((many?.count ?? 0) >= MOST_DRAFTS)
+      return new Refusal('conflict', 'too-many', `You have ${MOST_DRAFTS} drafts. Send or discard some of them first.`);
+    const answered = order.emailId === null ? null : await answeredEmail(tx, order.emailId);
+    if (order.emailId !== null && !answered) return notFound('email');
+    const own = new Set([user.email.toLowerCase(), ...senders.map(({ address }) => address)]);
+    const beginning: Beginning =
+      answered && order.kind !== 'new'
+        ? beginningOf(order.kind, answered, (address) => own.has(address))
+        : { to: order.to, cc: [], subject: '', inReplyTo: null, references: [], quote: null };
+    const mailboxId = senders.find((sender) => answered?.mailboxIds.includes(sender.mailboxId))?.mailboxId ?? senders[0]?.mailboxId ?? 0;
+    const [made] = await rowsOf(
+      tx,
+      idRow,
+      sql`
+      INSERT INTO outgoing (writer_id, mailbox_id, kind, "to", cc, subject, html, filing_how, filing_records, answers_id, in_reply_to, "references")
+      VALUES (${user.id}, ${mailboxId}, ${order.kind}, ${JSON.stringify(beginning.to)}::jsonb, ${JSON.stringify(beginning.cc)}::jsonb, ${beginning.subject}, ${quoted(beginning)},
+        ${order.record ? 'records' : 'rules'}, ${JSON.stringify(order.record ? [order.record] : [])}::jsonb, ${order.emailId}, ${beginning.inReplyTo}, ${sql.param(beginning.references)}::text[]) RETURNING id`,
+    );
+    return (await outgoingOf(tx, made?.id ?? 0)) ?? notFound('email');
+  });
+}
+
+const countRow = z.object({ count: z.number() });
+
+/** An empty paragraph to write in, and below it what is quoted. */
+function quoted({ quote }: Beginning): string {
+  if (!quote) return '';
+  const paragraphs = quote.text.split(/\n{2,}/).map((paragraph) => `<p>${escapedText(paragraph.trim()).replace(/\n/g, '<br>')}</p>`);
+  return `<p></p><p>${escapedText(quote.heading)}</p><blockquote>${paragraphs.join('')}</blockquote>`;
+}
+
+/** Saves what its writer changed. Where it was changed elsewhere since, nothing is saved. */
+export function save({ database }: Parts, user: User, id: number, content: z.output<typeof outgoingContent>): Promise<Outgoing | Refusal> {
+  return database.as(user.id, async (tx) => {
+    const draft = await demandDraft(tx, id, content.revision);
+    if (isRefusal(draft)) return draft;
+    const chosen = content.filing.records.filter(
+      ({ kind, id: record }) => !draft.filing.records.some((it) => it.kind === kind && it.id === record),
+    );
+    const unseen = await demandSeen(tx, chosen);
+    if (unseen) return unseen;
+    if (content.mailboxId !== draft.mailboxId && (await sendersOf(tx, user.id, content.mailboxId)).length === 0) return notYours();
+    const people = (list: Outgoing['to']): string =>
+      JSON.stringify(list.map(({ name, address }) => ({ name, address: address.toLowerCase() })));
+    await tx.execute(sql`
+      UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp(), mailbox_id = ${content.mailboxId}, "to" = ${people(content.to)}::jsonb, cc = ${people(content.cc)}::jsonb, bcc = ${people(content.bcc)}::jsonb,
+        subject = ${content.subject.replace(/[\r\n\t]+/g, ' ')}, html = ${cleanHtml(content.html)}, filing_how = ${content.filing.how}, filing_records = ${JSON.stringify(content.filing.records)}::jsonb, problem = '' WHERE id = ${id}`);
+    return (await outgoingOf(tx, id)) ?? notFound('email');
+  });
+}
+
+export const notYours = (): Refusal =>
+  new Refusal('forbidden', 'not-your-mailbox', 'You may not send from this mailbox. Choose another one; your draft is kept.');
+
+/**
+ * The email, where it can be changed: a draft, or one that was refused, which is a draft again by that.
+ *
+ * @param revision as its writer saw it last; null: any
+ */
+export async function demandDraft(tx: Tx, id: number, revision: number | null): Promise<Outgoing | Refusal> {
+  await tx.execute(sql`SELECT FROM outgoing WHERE id = ${id} FOR UPDATE`);
+  const found = await outgoingOf(tx, id);
+  if (!found) return notFound('email');
+  if (found.state === 'refused')
+    await tx.execute(sql`UPDATE outgoing SET state = 'draft', message_id = NULL, source = NULL WHERE id = ${id}`);
+  else if (found.state !== 'draft')
+    return new Refusal(
+      'conflict',
+      'not-a-draft',
+      'This email is no draft any more: it is due or was sent. Take it back first to change it.',
+    );
+  if (revision !== null && found.revision !== revision)
+    return new Refusal(
+      'conflict',
+      'changed-meanwhile',
+      'This draft was changed in another window. Nothing was saved here: copy your text, then open the draft again.',
+    );
+  return found;
+}
+
+/** Discards a draft, or takes an email that is over and done off the list. */
+export function discard({ database }: Parts, user: User, id: number): Promise<Record<string, never> | Refusal> {
+  return database.as(user.id, async (tx) => {
+    const rows = await rowsOf(
+      tx,
+      idRow,
+      sql`DELETE FROM outgoing WHERE id = ${id} AND state IN ('draft', 'refused', 'bounced', 'sent') AND (state <> 'sent' OR source IS NULL) RETURNING id`,
+    );
+    if (rows.length > 0) return {};
+    return (await outgoingOf(tx, id))
+      ? new Refusal(
+          'conflict',
+          'under-way',
+          'This email is being sent, or it is unclear whether it was. Take it back, or say whether it was sent, first.',
+        )
+      : notFound('email');
+  });
+}
+
+/** A file as it comes in. */
+export interface FileToAttach {
+  name: string;
+  type: string;
+  /** As the request says; the bytes are counted all the same. */
+  saidBytes: number;
+  bytes: AsyncIterable<Uint8Array>;
+}
+
+const TOO_LARGE = new Refusal(
+  'tooLarge',
+  'too-large',
+  `All files of an email may have ${MOST_FILE_BYTES / 1024 / 1024} MB together. This file was not attached.`,
+);
+
+export async function attach({ database }: Parts, user: User, id: number, file: FileToAttach): Promise<Outgoing | Refusal> {
+  const draft = await database.as(user.id, (tx) => demandDraft(tx, id, null));
+  if (isRefusal(draft)) return draft;
+  const room = MOST_FILE_BYTES - draft.files.reduce((sum, { size }) => sum + size, 0);
+  if (file.saidBytes > room) return TOO_LARGE;
+  const chunks: Uint8Array[] = [];
+  let size = 0;
+  for await (const chunk of file.bytes) {
+    size += chunk.length;
+    if (size > room) return TOO_LARGE;
+    chunks.push(chunk);
+  }
+  return database.as(user.id, async (tx) => {
+    const still = await demandDraft(tx, id, null);
+    if (isRefusal(still)) return still;
+    if (size > MOST_FILE_BYTES - still.files.reduce((sum, it) => sum + it.size, 0)) return TOO_LARGE;
+    await tx.execute(
+      sql`INSERT INTO outgoing_files (outgoing_id, name, type, size, content) VALUES (${id}, ${fileName(file.name)}, ${file.type}, ${size}, ${Buffer.concat(chunks)})`,
+    );
+    return changed(tx, id);
+  });
+}
+
+/** A name without what leads out of a folder or breaks a header. */
+const fileName = (name: string): string => name.replace(/[\u0000-\u001f/\\]+/g, ' ').trim() || 'file';
+
+export function detach({ database }: Parts, user: User, id: number, file: number): Promise<Outgoing | Refusal> {
+  return database.as(user.id, async (tx) => {
+    const draft = await demandDraft(tx, id, null);
+    if (isRefusal(draft)) return draft;
+    const { rowCount } = await tx.execute(sql`DELETE FROM outgoing_files WHERE id = ${file} AND outgoing_id = ${id}`);
+    return rowCount === 0 ? notFound('file') : changed(tx, id);
+  });
+}
+
+async function changed(tx: Tx, id: number): Promise<Outgoing | Refusal> {
+  await tx.execute(sql`UPDATE outgoing SET revision = revision + 1, changed_at = clock_timestamp() WHERE id = ${id}`);
+  return (await outgoingOf(tx, id)) ?? notFound('email');
+}

@@ -1,0 +1,115 @@
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import { filingChoice } from '@fulvet/contract';
+import type { RecordKind, recordKind } from '@fulvet/contract';
+import type { Db } from '../base/db/database';
+import { json, rowsOf } from '../base/db/rows';
+import { composeMail } from './composeMail';
+
+const people = json<{ name: string; address: string }[]>();
+
+const dueRow = z.object({
+  id: z.number(),
+  writer_id: z.number(),
+  mailbox_id: z.number(),
+  address: z.string(),
+  writer: z.string(),
+  state: z.enum(['handing over', 'sent']),
+  to: people,
+  cc: people,
+  bcc: people,
+  subject: z.string(),
+  html: z.string(),
+  filing_how: filingChoice,
+  filing_records: json<{ kind: z.infer<typeof recordKind>; id: number }[]>(),
+  in_reply_to: z.string().nullable(),
+  refs: z.array(z.string()),
+  message_id: z.string(),
+  tries: z.number(),
+  content_begun: z.boolean(),
+  response: z.string().nullable(),
+  copied: z.boolean(),
+  email_id: z.number().nullable(),
+  /** Minutes since it was due. */
+  late: z.number(),
+  /** Its writer chose a time for it. */
+  timed: z.boolean(),
+  answered_by: z.string().nullable(),
+});
+
+/** An email that a process has taken up, to hand it over or to put its copies in place. */
+export type DueEmail = z.infer<typeof dueRow>;
+
+/** So long a process that does not say that it lives may hold an email. */
+export const LEASE_SECONDS = 90;
+/** Longer than it can be taken back by this, someone chose a time. */
+const TIMED_SECONDS = 60;
+
+/** Takes up the next email that is due, whose process died, or whose copies are not in place; null: there is none. */
+export async function takeDue(db: Db, holder: string): Promise<DueEmail | null> {
+  const [row] = await rowsOf(
+    db,
+    dueRow,
+    sql`
+    WITH next AS (SELECT o.id FROM outgoing o WHERE (o.state = 'due' AND o.due_at <= now())
+        OR (o.state = 'handing over' AND o.lease_until < now()) OR (o.state = 'sent' AND o.source IS NOT NULL AND coalesce(o.lease_until < now(), true))
+      ORDER BY o.due_at LIMIT 1 FOR UPDATE SKIP LOCKED),
+    taken AS (UPDATE outgoing o SET state = CASE WHEN o.state = 'sent' THEN 'sent' ELSE 'handing over' END, tries = o.tries + (o.state = 'due')::int, holder = ${holder}, lease_until = now() + make_interval(secs => ${LEASE_SECONDS})
+      FROM next WHERE o.id = next.id RETURNING o.*)
+    SELECT t.id, t.writer_id, t.mailbox_id, m.address, u.name AS writer, t.state, t."to", t.cc, t.bcc, t.subject, t.html, t.filing_how, t.filing_records, t.in_reply_to, t."references" AS refs, t.message_id, t.tries, t.content_begun, t.response, t.copied, t.email_id,
+      (extract(epoch FROM now() - t.due_at) / 60)::float8 AS late, t.due_at - t.changed_at > make_interval(secs => ${TIMED_SECONDS}) AS timed,
+      (SELECT coalesce(nullif(p.name, ''), p.address) FROM emails a JOIN emails e ON e.conversation_id = a.conversation_id JOIN participants p ON p.email_id = e.id AND p.role = 'from'
+        WHERE a.id = t.answers_id AND e.sent_at > t.changed_at AND e.direction = 'received' AND e.mail_class = 'person' LIMIT 1) AS answered_by
+    FROM taken t JOIN mailboxes m ON m.id = t.mailbox_id JOIN users u ON u.id = t.writer_id`,
+  );
+  return row ?? null;
+}
+
+const secondsRow = z.object({ seconds: z.number().nullable() });
+
+/** Seconds until the next email is due or can be taken over; null: none is in sight. */
+export async function secondsToNext(db: Db): Promise<number | null> {
+  const [row] = await rowsOf(
+    db,
+    secondsRow,
+    sql`SELECT extract(epoch FROM min(CASE WHEN state = 'due' THEN due_at ELSE coalesce(lease_until, now()) END) - now())::float8 AS seconds
+      FROM outgoing WHERE state IN ('due', 'handing over') OR (state = 'sent' AND source IS NOT NULL)`,
+  );
+  return row?.seconds ?? null;
+}
+
+const fileRow = z.object({ name: z.string(), type: z.string(), content: z.instanceof(Buffer) });
+const sourceRow = z.object({ source: z.instanceof(Buffer).nullable() });
+
+/**
+ * The message as it is handed over: made once, and the same ever after.
+ *
+ * @throws where another process has taken the email over: what this one knows of it may be old
+ */
+export async function sourceOf(db: Db, email: DueEmail, holder: string): Promise<Buffer> {
+  const [stored] = await rowsOf(db, sourceRow, sql`SELECT source FROM outgoing WHERE id = ${email.id}`);
+  if (stored?.source) return stored.source;
+  const files = await rowsOf(db, fileRow, sql`SELECT name, type, content FROM outgoing_files WHERE outgoing_id = ${email.id} ORDER BY id`);
+  const source = await composeMail({
+    from: { name: email.writer, address: email.address },
+    to: email.to,
+    cc: email.cc,
+    bcc: email.bcc,
+    subject: email.subject,
+    html: email.html,
+    messageId: email.message_id,
+    inReplyTo: email.in_reply_to,
+    references: email.refs,
+    at: new Date(),
+    files,
+  });
+  const { rowCount } = await db.execute(
+    sql`UPDATE outgoing SET source = ${source} WHERE id = ${email.id} AND holder = ${holder} AND state = 'handing over'`,
+  );
+  if (rowCount === 0) throw new Error('another process has taken this email over');
+  return source;
+}
+
+/** Its records as the writer chose them. */
+export const chosenRecords = (email: DueEmail): { kind: RecordKind; id: number }[] =>
+  email.filing_how === 'records' ? email.filing_records : [];

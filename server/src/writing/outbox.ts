@@ -1,0 +1,240 @@
+import { sql } from 'drizzle-orm';
+import type { SQL } from 'drizzle-orm';
+import { randomBytes } from 'node:crypto';
+import { hostname } from 'node:os';
+import { setTimeout as pause } from 'node:timers/promises';
+import { withoutBcc, whatTraceProves } from '@fulvet/core';
+import { announce } from '../base/live/changes';
+import { MailFailure } from '../base/network/mailFailure';
+import type { Services } from '../base/services';
+import { targetOf } from '../mailboxes/connect/mailboxSecret';
+import { loadFolders, loadMailbox } from '../mailboxes/mailbox';
+import type { DueEmail } from './dueEmail';
+import { LEASE_SECONDS, secondsToNext, sourceOf, takeDue } from './dueEmail';
+import { fileSent } from './fileSent';
+import { handOver } from './handOver';
+import type { HandedOver } from './handOver';
+import { sendersOf } from './queries';
+import { OUTGOING_QUEUE } from './sending';
+import { findSent, keepInSentFolder } from './sentCopy';
+
+const LONGEST_PAUSE_MS = 30_000;
+const SHORTEST_PAUSE_MS = 200;
+const AT_ONCE = 4;
+/** What the server did not take is tried again after these, in seconds; then its writer is told. */
+const RETRY_SECONDS = [30, 120, 600, 1800, 3600];
+/** Later than this, in minutes, no process was there when it was due. */
+const SLEPT_MINUTES = 1;
+/** Later than this, in minutes, its writer is asked whether it is still to be sent. */
+const LATE_MINUTES = 60;
+
+/** Where the process ends in tests, as a kill would end it. */
+export type Fault = (at: 'taken' | 'content' | 'answered' | 'noted' | 'copied' | 'filed') => Promise<void> | void;
+
+/**
+ * Hands due emails over to the mail servers, as one of any number of processes, each exactly once. What a process that died was at is taken over
+ * by what can be proven of it; where nothing can, its writer is asked.
+ */
+export class Outbox {
+  readonly holder = `${hostname()}:${process.pid}:${randomBytes(4).toString('hex')}`;
+  private stopping = false;
+  private woken = new AbortController();
+  private loops: Promise<void>[] = [];
+  private deaf: () => void = () => undefined;
+
+  constructor(
+    private readonly services: Services,
+    private readonly fault: Fault = () => undefined,
+  ) {}
+
+  start(): void {
+    this.deaf = this.services.changes.hear((change) => {
+      if (change.kind === 'work' && change.queue === OUTGOING_QUEUE) this.wake();
+    });
+    this.loops = Array.from({ length: AT_ONCE }, () => this.loop());
+  }
+
+  async stop(): Promise<void> {
+    this.stopping = true;
+    this.deaf();
+    this.wake();
+    await Promise.all(this.loops);
+  }
+
+  private wake(): void {
+    this.woken.abort();
+    this.woken = new AbortController();
+  }
+
+  private async loop(): Promise<void> {
+    const { log, database } = this.services;
+    while (!this.stopping) {
+      const { signal } = this.woken;
+      let waitMs = LONGEST_PAUSE_MS;
+      try {
+        while (!this.stopping && (await this.takeOne()));
+        waitMs = Math.max(SHORTEST_PAUSE_MS, Math.min(LONGEST_PAUSE_MS, ((await secondsToNext(database.worker)) ?? Infinity) * 1000));
+      } catch (error) {
+        log.error({ err: error }, 'outgoing email');
+        waitMs = 1000;
+      }
+      if (!this.stopping) await pause(waitMs, undefined, { signal }).catch(() => undefined);
+    }
+  }
+
+  /** @returns whether there was one */
+  async takeOne(): Promise<boolean> {
+    const email = await takeDue(this.services.database.worker, this.holder);
+    if (!email) return false;
+    const alive = setInterval(
+      () => {
+        this.note(email, sql`lease_until = now() + make_interval(secs => ${LEASE_SECONDS})`).catch(() => undefined);
+      },
+      (LEASE_SECONDS * 1000) / 3,
+    );
+    try {
+      await this.fault('taken');
+      await this.work(email);
+    } catch (error) {
+      this.services.log.error({ err: error, outgoing: email.id }, 'an outgoing email is left for later');
+    } finally {
+      clearInterval(alive);
+      await announce(this.services.database.worker, { kind: 'progress', of: OUTGOING_QUEUE, to: [email.writer_id] }).catch(() => undefined);
+    }
+    return true;
+  }
+
+  private async work(email: DueEmail): Promise<void> {
+    if (email.state === 'sent' || (await this.isSent(email))) await this.putCopies(email);
+  }
+
+  /** Hands an email over, or finds out what became of it. @returns whether it was sent */
+  private async isSent(email: DueEmail): Promise<boolean> {
+    const trace = { response: email.response, contentBegun: email.content_begun };
+    let proof = whatTraceProves({ ...trace, inSentFolder: null });
+    if (proof === 'look') proof = whatTraceProves({ ...trace, inSentFolder: await this.looksSent(email) });
+    // Due while no process ran, for instance from a backup: it may have been sent before the backup was put in place.
+    if (proof === 'not sent' && email.late > SLEPT_MINUTES && (await this.looksSent(email))) proof = 'sent';
+    if (proof === 'sent') return this.note(email, sql`state = 'sent', sent_at = coalesce(sent_at, now())`);
+    if (proof === 'not sent') return this.send(email);
+    await this.note(
+      email,
+      sql`state = 'unclear', problem = 'The connection ended before the mail server answered, and the sent folder has no copy. Ask the recipient, or look at your provider.'`,
+    );
+    return false;
+  }
+
+  private async send(email: DueEmail): Promise<boolean> {
+    const { database, network } = this.services;
+    const refusal = await this.whyNot(email);
+    if (refusal) {
+      await this.note(email, refusal);
+      return false;
+    }
+    const source = await sourceOf(database.worker, email, this.holder);
+    const target = await this.targetOf(email);
+    if (target === null) return false;
+    const envelope = {
+      from: email.address,
+      to: [...new Set([...email.to, ...email.cc, ...email.bcc].map(({ address }) => address))],
+      source: withoutBcc(source),
+    };
+    const done = await handOver(network, target, envelope, async () => {
+      // Whoever lost its hold of the email sends nothing.
+      if (!(await this.note(email, sql`content_begun = true`))) throw new Error('another process has taken this email over');
+      await this.fault('content');
+    });
+    if (done.how === 'taken') await this.fault('answered');
+    return this.noteHandedOver(email, done);
+  }
+
+  private async noteHandedOver(email: DueEmail, done: HandedOver): Promise<boolean> {
+    switch (done.how) {
+      case 'taken': {
+        await this.note(email, sql`response = ${done.response || 'taken'}`);
+        await this.fault('noted');
+        const missed = done.refusedFor.map(({ address, said }) => `${address}: ${said}`).join(' ');
+        const problem = missed ? `The mail server did not take it for everyone. ${missed}` : '';
+        return this.note(email, sql`state = 'sent', sent_at = now(), problem = ${problem}`);
+      }
+      case 'refused':
+        await this.note(email, sql`state = 'refused', problem = ${`The mail server refused it. It said: ${done.said}`}`);
+        return false;
+      case 'not now':
+        await this.tryLater(email, done.said);
+        return false;
+      case 'unclear':
+        // Looked at again when its hold runs out: by then a copy that the provider keeps is there.
+        await this.note(
+          email,
+          sql`lease_until = now() + interval '5 seconds', problem = ${`The connection ended before the mail server answered: ${done.said}`}`,
+        );
+        return false;
+    }
+  }
+
+  /** Everything is checked again at the moment of sending. @returns what becomes of the email where it is not to be sent */
+  private async whyNot(email: DueEmail): Promise<SQL | null> {
+    const [sender] = await sendersOf(this.services.database.worker, email.writer_id, email.mailbox_id);
+    if (!sender)
+      return sql`state = 'refused', problem = ${`You may not send from ${email.address} any more, or it is not connected. Choose another mailbox.`}`;
+    if (email.timed && email.answered_by !== null)
+      return sql`state = 'refused', problem = ${`${email.answered_by} wrote in this conversation meanwhile. Read it, then send your email again.`}`;
+    if (email.late > LATE_MINUTES && email.tries === 1)
+      return sql`state = 'refused', problem = 'It was due more than an hour ago, when it could not be sent. Send it again if it is still right.'`;
+    return null;
+  }
+
+  private async targetOf(email: DueEmail): Promise<Awaited<ReturnType<typeof targetOf>> | null> {
+    const { database } = this.services;
+    const mailbox = await loadMailbox(database.worker, email.mailbox_id);
+    try {
+      if (mailbox) return await targetOf(this.services, mailbox);
+    } catch (error) {
+      if (!(error instanceof MailFailure)) throw error;
+      await this.tryLater(email, error.message);
+    }
+    return null;
+  }
+
+  private async tryLater(email: DueEmail, said: string): Promise<void> {
+    const seconds = RETRY_SECONDS[email.tries - 1];
+    await this.note(
+      email,
+      seconds === undefined
+        ? sql`state = 'refused', problem = ${`The mail server could not take it, tried ${email.tries} times. It said: ${said}`}`
+        : sql`state = 'due', content_begun = false, due_at = now() + make_interval(secs => ${seconds}), problem = ${`Tried again soon. The mail server said: ${said}`}`,
+    );
+  }
+
+  /** Whether the sent folder has it; null where that cannot be known. */
+  private async looksSent(email: DueEmail): Promise<boolean | null> {
+    const found = await findSent(this.services, email.mailbox_id, email.message_id);
+    return found ?? false;
+  }
+
+  private async putCopies(email: DueEmail): Promise<void> {
+    const { database } = this.services;
+    const source = await sourceOf(database.worker, email, this.holder);
+    const sentFolder = (await loadFolders(database.worker, email.mailbox_id)).find(({ role }) => role === 'sent')?.path ?? 'Sent';
+    // On the record at once; the copy in the mailbox follows.
+    if (email.email_id === null) await fileSent(this.services, email, source, sentFolder);
+    await this.fault('filed');
+    if (!email.copied) {
+      await keepInSentFolder(this.services, email.mailbox_id, email.message_id, source);
+      await this.fault('copied');
+    }
+    await database.work(async (tx) => {
+      await tx.execute(sql`UPDATE outgoing SET copied = true, source = NULL, html = '' WHERE id = ${email.id}`);
+      await tx.execute(sql`DELETE FROM outgoing_files WHERE outgoing_id = ${email.id}`);
+    });
+  }
+
+  /** Notes something of an email that this process holds. @returns false where it does not hold it any more */
+  private async note(email: DueEmail, what: SQL): Promise<boolean> {
+    const { rowCount } = await this.services.database.worker.execute(
+      sql`UPDATE outgoing SET ${what} WHERE id = ${email.id} AND holder = ${this.holder} AND state IN ('handing over', 'sent')`,
+    );
+    return (rowCount ?? 0) > 0;
+  }
+}

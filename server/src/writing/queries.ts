@@ -1,0 +1,115 @@
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import type { Outgoing, OutgoingRow, Sender, recordKind } from '@fulvet/contract';
+import { filingChoice, sendingState, writingKind } from '@fulvet/contract';
+import type { Db, Tx } from '../base/db/database';
+import { namesOf } from '../base/db/recordNames';
+import { json, moment, rowsOf } from '../base/db/rows';
+
+type People = Outgoing['to'];
+
+const listedRow = z.object({
+  id: z.number(),
+  state: sendingState,
+  kind: writingKind,
+  from: z.string(),
+  to: json<People>(),
+  subject: z.string(),
+  due_at: moment.nullable(),
+  sent_at: moment.nullable(),
+  changed_at: moment,
+  problem: z.string(),
+  email_id: z.number().nullable(),
+});
+
+const LISTED = sql`o.id, o.state, o.kind, m.address AS from, o."to", o.subject, o.due_at, o.sent_at, o.changed_at, o.problem, o.email_id`;
+
+const asListed = ({ due_at, sent_at, changed_at, email_id, ...row }: z.infer<typeof listedRow>): OutgoingRow => ({
+  ...row,
+  dueAt: due_at,
+  sentAt: sent_at,
+  changedAt: changed_at,
+  emailId: email_id,
+});
+
+/** What the acting user writes or has sent, what needs them first. */
+export async function listOutgoing(tx: Tx, { state, limit }: { state?: string | undefined; limit: number }): Promise<OutgoingRow[]> {
+  const rows = await rowsOf(
+    tx,
+    listedRow,
+    sql`
+    SELECT ${LISTED} FROM outgoing o JOIN mailboxes m ON m.id = o.mailbox_id WHERE ${state === undefined ? sql`true` : sql`o.state = ${state}`}
+    ORDER BY array_position(ARRAY['unclear', 'bounced', 'refused', 'handing over', 'due', 'draft', 'sent'], o.state), o.changed_at DESC, o.id DESC LIMIT ${limit}`,
+  );
+  return rows.map(asListed);
+}
+
+const outgoingRow = listedRow.extend({
+  revision: z.number(),
+  mailbox_id: z.number(),
+  cc: json<People>(),
+  bcc: json<People>(),
+  html: z.string(),
+  filing_how: filingChoice,
+  filing_records: json<{ kind: z.infer<typeof recordKind>; id: number }[]>(),
+  answers: json<NonNullable<Outgoing['answers']>>().nullable(),
+  files: json<Outgoing['files']>(),
+});
+
+/** An email that the acting user writes; null: there is none, or it is someone else's. */
+export async function outgoingOf(tx: Tx, id: number): Promise<Outgoing | null> {
+  const [row] = await rowsOf(
+    tx,
+    outgoingRow,
+    sql`
+    SELECT ${LISTED}, o.revision, o.mailbox_id, o.cc, o.bcc, o.html, o.filing_how, o.filing_records,
+      (SELECT json_build_object('emailId', e.id, 'subject', coalesce(c.subject, '')) FROM emails e LEFT JOIN email_contents c ON c.email_id = e.id WHERE e.id = o.answers_id) AS answers,
+      coalesce((SELECT json_agg(json_build_object('id', f.id, 'name', f.name, 'type', f.type, 'size', f.size) ORDER BY f.id) FROM outgoing_files f WHERE f.outgoing_id = o.id), '[]'::json) AS files
+    FROM outgoing o JOIN mailboxes m ON m.id = o.mailbox_id WHERE o.id = ${id}`,
+  );
+  if (!row) return null;
+  const { revision, mailbox_id, cc, bcc, html, filing_how, filing_records, answers, files, ...listed } = row;
+  const names = await namesOf(
+    tx,
+    filing_records.map((record) => `${record.kind}:${record.id}`),
+  );
+  return {
+    ...asListed(listed),
+    revision,
+    mailboxId: mailbox_id,
+    cc,
+    bcc,
+    html,
+    // Records that are gone, or out of the writer's reach by now, are left out.
+    filing: {
+      how: filing_how,
+      records: filing_records.flatMap((record) => {
+        const name = names.get(`${record.kind}:${record.id}`);
+        return name === undefined ? [] : [{ ...record, name }];
+      }),
+    },
+    answers,
+    files,
+  };
+}
+
+const senderRow = z.object({ id: z.number(), address: z.string(), name: z.string(), kind: z.string() });
+
+/**
+ * Mailboxes that a member may send from: their own, and those of a team that they use; never that of a person by reading it alone.
+ *
+ * @param mailboxId this one only
+ */
+export async function sendersOf(db: Db | Tx, userId: number, mailboxId: number | null = null): Promise<Sender[]> {
+  const rows = await rowsOf(
+    db,
+    senderRow,
+    sql`
+    SELECT m.id, m.address, u.name, m.kind FROM mailboxes m JOIN users u ON u.id = ${userId}
+    WHERE u.active AND u.role <> 'viewer' AND m.kind IN ('person', 'shared') AND m.state IN ('running', 'paused') AND m.connection IS NOT NULL
+      AND (m.owner_id = u.id OR (m.kind = 'shared' AND EXISTS (SELECT FROM mailbox_users x WHERE x.mailbox_id = m.id AND x.user_id = u.id)))
+      AND ${mailboxId === null ? sql`true` : sql`m.id = ${mailboxId}`}
+    ORDER BY m.kind, m.address = lower(u.email) DESC, m.address`,
+  );
+  return rows.map(({ id, address, name }) => ({ mailboxId: id, address, name }));
+}

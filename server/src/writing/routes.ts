@@ -1,0 +1,50 @@
+import type { Handlers } from '../base/handler';
+import { notFound } from '../base/refusal';
+import { attach, detach, discard, save, start } from './drafts';
+import { preview } from './preview';
+import { listOutgoing, outgoingOf, sendersOf } from './queries';
+import { send, settle, takeBack } from './sending';
+
+export const writingRoutes: Pick<
+  Handlers,
+  | 'listSenders'
+  | 'listOutgoing'
+  | 'startOutgoing'
+  | 'getOutgoing'
+  | 'saveOutgoing'
+  | 'discardOutgoing'
+  | 'attachToOutgoing'
+  | 'detachFromOutgoing'
+  | 'previewOutgoing'
+  | 'sendOutgoing'
+  | 'takeBackOutgoing'
+  | 'settleOutgoing'
+> = {
+  listSenders: async ({ user, services }) => ({ senders: await services.database.as(user.id, (tx) => sendersOf(tx, user.id)) }),
+
+  listOutgoing: async ({ user, query, services }) => ({
+    emails: await services.database.as(user.id, (tx) => listOutgoing(tx, query)),
+  }),
+
+  startOutgoing: ({ user, body, services }) => start(services, user, body),
+
+  getOutgoing: async ({ user, params, services }) =>
+    (await services.database.as(user.id, (tx) => outgoingOf(tx, params.id))) ?? notFound('email'),
+
+  saveOutgoing: ({ user, params, body, services }) => save(services, user, params.id, body),
+
+  discardOutgoing: ({ user, params, services }) => discard(services, user, params.id),
+
+  attachToOutgoing: ({ user, params, query, req, services }) =>
+    attach(services, user, params.id, { ...query, saidBytes: Number(req.headers['content-length'] ?? 0), bytes: req }),
+
+  detachFromOutgoing: ({ user, params, services }) => detach(services, user, params.id, params.file),
+
+  previewOutgoing: ({ user, params, services }) => preview(services, user, params.id),
+
+  sendOutgoing: ({ user, params, body, services }) => send(services, user, params.id, body),
+
+  takeBackOutgoing: ({ user, params, services }) => takeBack(services, user, params.id),
+
+  settleOutgoing: ({ user, params, body, services }) => settle(services, user, params.id, body.wasSent),
+};

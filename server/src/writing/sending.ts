@@ -1,0 +1,71 @@
+import { randomUUID } from 'node:crypto';
+import { sql } from 'drizzle-orm';
+import type { Outgoing, User } from '@fulvet/contract';
+import { TAKE_BACK_SECONDS } from '@fulvet/contract';
+import { idRow, rowsOf } from '../base/db/rows';
+import { announce } from '../base/live/changes';
+import { isRefusal, notFound, Refusal } from '../base/refusal';
+import type { Services } from '../base/services';
+import { demandDraft, notYours } from './drafts';
+import { outgoingOf, sendersOf } from './queries';
+
+type Parts = Pick<Services, 'database'>;
+
+/** Who hands emails over hears by this that one is due. */
+export const OUTGOING_QUEUE = 'outgoing';
+
+/**
+ * Sends a draft: after the seconds in which it can be taken back, or at a time. Its Message-ID is fixed from here on.
+ *
+ * @param at null: now
+ */
+export async function send({ database }: Parts, user: User, id: number, { revision, at }: { revision: number; at: string | null }) {
+  const sent = await database.as(user.id, async (tx): Promise<Outgoing | Refusal> => {
+    const draft = await demandDraft(tx, id, revision);
+    if (isRefusal(draft)) return draft;
+    if (draft.to.length + draft.cc.length + draft.bcc.length === 0)
+      return new Refusal('unfit', 'no-recipient', 'Name at least one recipient. Your draft is kept.', { to: 'needs an address' });
+    const [sender] = await sendersOf(tx, user.id, draft.mailboxId);
+    if (!sender) return notYours();
+    const messageId = `${randomUUID()}@${sender.address.slice(sender.address.lastIndexOf('@') + 1)}`;
+    await tx.execute(sql`
+      UPDATE outgoing SET state = 'due', due_at = greatest(coalesce(${at}::timestamptz, now()), now() + make_interval(secs => ${TAKE_BACK_SECONDS})), message_id = ${messageId},
+        tries = 0, source = NULL, content_begun = false, response = NULL, problem = '', changed_at = clock_timestamp() WHERE id = ${id}`);
+    return (await outgoingOf(tx, id)) ?? notFound('email');
+  });
+  if (!isRefusal(sent)) await announce(database.worker, { kind: 'work', queue: OUTGOING_QUEUE });
+  return sent;
+}
+
+/** Takes an email back that no process hands over yet. */
+export function takeBack({ database }: Parts, user: User, id: number): Promise<Outgoing | Refusal> {
+  return database.as(user.id, async (tx) => {
+    const rows = await rowsOf(
+      tx,
+      idRow,
+      sql`UPDATE outgoing SET state = 'draft', due_at = NULL, message_id = NULL, source = NULL, changed_at = clock_timestamp() WHERE id = ${id} AND state = 'due' RETURNING id`,
+    );
+    const found = await outgoingOf(tx, id);
+    if (!found) return notFound('email');
+    if (rows.length > 0 || found.state === 'draft') return found;
+    return new Refusal('conflict', 'under-way', 'It is too late to take this email back: it is being sent, or was sent.');
+  });
+}
+
+/** What its writer says of an email of which it is unclear whether it was sent. */
+export async function settle({ database }: Parts, user: User, id: number, wasSent: boolean): Promise<Outgoing | Refusal> {
+  const settled = await database.as(user.id, async (tx): Promise<Outgoing | Refusal> => {
+    const rows = await rowsOf(
+      tx,
+      idRow,
+      wasSent
+        ? sql`UPDATE outgoing SET state = 'sent', sent_at = coalesce(sent_at, changed_at), problem = '', lease_until = NULL WHERE id = ${id} AND state = 'unclear' RETURNING id`
+        : sql`UPDATE outgoing SET state = 'draft', due_at = NULL, message_id = NULL, source = NULL, content_begun = false, problem = '' WHERE id = ${id} AND state = 'unclear' RETURNING id`,
+    );
+    const found = await outgoingOf(tx, id);
+    if (!found) return notFound('email');
+    return rows.length > 0 ? found : new Refusal('conflict', 'not-unclear', 'It is known what became of this email. Look at it again.');
+  });
+  if (!isRefusal(settled)) await announce(database.worker, { kind: 'work', queue: OUTGOING_QUEUE });
+  return settled;
+}

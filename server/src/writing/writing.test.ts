@@ -1,0 +1,204 @@
+import { describe, expect, test } from '@jest/globals';
+import { inStep, until } from '../testing/mailboxTools';
+import { routeTo } from '../testing/routeTo';
+import { owner } from '../testing/testServer';
+import { accountId, contentOf, crew, draft, IDA, mailboxId, outside, rep, REP, sendNow, sentFolder, stage } from '../testing/writingStage';
+
+describe('an email that is written here', () => {
+  test('goes out once, is kept in the sent folder once, and is filed under the record from which it was written', async () => {
+    const email = await draft(
+      {
+        to: [IDA],
+        bcc: [{ name: '', address: 'kim@quillmere.example' }],
+        subject: 'A new quay',
+        html: '<p>Dear Ida,</p><p><strong>Hello</strong>.</p>',
+      },
+      { record: { kind: 'account', id: accountId } },
+    );
+    const sent = await sendNow(email);
+    expect(sent).toMatchObject({ state: 'sent', problem: '' });
+    expect(
+      outside('A new quay')
+        .map(({ to }) => to)
+        .sort(),
+    ).toEqual(['ida@harbour.example', 'kim@quillmere.example']);
+    const [mail] = outside('A new quay');
+    expect(mail?.from).toBe(`rep person <${REP}>`);
+    expect(mail?.text).toContain('Hello.');
+    const copies = sentFolder().filter(({ raw }) => raw.includes('A new quay'));
+    expect(copies).toHaveLength(1);
+    const detail = (await rep(routeTo('getEmail', { id: sent.emailId }))).json;
+    expect(detail.filings.map(({ kind, name }: { kind: string; name: string }) => `${kind} ${name}`).sort()).toEqual([
+      'account Harbour Works',
+      'account Morland Docks',
+      'contact Ida Brandt',
+    ]);
+    // Reading the mailbox finds it known.
+    await inStep(stage, crew.tokens.rep, mailboxId);
+    const rows = await owner(
+      stage.server.ownerUrl,
+      `SELECT id FROM emails WHERE message_id = (SELECT message_id FROM outgoing WHERE id = $1)`,
+      [email.id],
+    );
+    expect(rows).toHaveLength(1);
+  });
+
+  test('stands in the sent folder where the provider keeps no copy, with its blind copies, which no one else gets', async () => {
+    stage.mailhost.faults.set({ keepNoCopy: true });
+    await sendNow(
+      await draft({ to: [IDA], bcc: [{ name: 'Tove', address: 'tove@morland.example' }], subject: 'Our own copy', html: '<p>Hello</p>' }),
+    );
+    const copies = sentFolder().filter(({ raw }) => raw.includes('Our own copy'));
+    expect(copies).toHaveLength(1);
+    expect(copies[0]?.raw.toString()).toContain('Bcc: Tove <tove@morland.example>');
+    expect(
+      outside('Our own copy')
+        .map(({ to }) => to)
+        .sort(),
+    ).toEqual(['ida@harbour.example', 'tove@morland.example']);
+  });
+
+  test('is filed under no record where its writer says so', async () => {
+    const email = await draft({ to: [IDA], subject: 'Lunch', html: '<p>Lunch?</p>', filing: { how: 'none', records: [] } });
+    const preview = (await rep(routeTo('previewOutgoing', { id: email.id }))).json;
+    expect(preview.sentence).toBe('It will not be filed under a record.');
+    const { emailId } = await sendNow(email);
+    expect((await rep(routeTo('getEmail', { id: emailId }))).json.filings).toEqual([]);
+  });
+
+  test('can be taken back for some seconds, and not later', async () => {
+    const email = await draft({ to: [IDA], subject: 'Too early', html: '<p>Wait</p>' });
+    const sent = (await rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: email.revision } })).json;
+    expect(Date.parse(sent.dueAt) - Date.now()).toBeGreaterThan(5000);
+    expect((await rep(routeTo('takeBackOutgoing', { id: email.id }))).json.state).toBe('draft');
+    const again = await sendNow((await rep(routeTo('getOutgoing', { id: email.id }))).json);
+    expect(again.state).toBe('sent');
+    expect((await rep(routeTo('takeBackOutgoing', { id: email.id }))).status).toBe(409);
+    expect(outside('Too early')).toHaveLength(1);
+  });
+});
+
+describe('an answer', () => {
+  const question = async (): Promise<number> => {
+    const [row] = await owner(stage.server.ownerUrl, `SELECT id FROM emails WHERE message_id = 'question@harbour.example'`);
+    return Number(row?.id);
+  };
+
+  test('goes to whoever wrote, all of them where that is asked for, and follows the conversation', async () => {
+    const emailId = await question();
+    const single = (await rep(routeTo('startOutgoing'), { body: { kind: 'answer', emailId } })).json;
+    expect(single).toMatchObject({ to: [IDA], cc: [], subject: 'Re: Gauge at quay 4', answers: { emailId } });
+    expect(single.html).toContain('<blockquote><p>When does the gauge come?</p><p>Ida</p></blockquote>');
+    const all = (await rep(routeTo('startOutgoing'), { body: { kind: 'answer all', emailId } })).json;
+    expect(all).toMatchObject({ to: [IDA], cc: [{ name: 'Finn', address: 'finn@harbour.example' }, { address: 'kim@quillmere.example' }] });
+    const sent = await sendNow((await rep(routeTo('saveOutgoing', { id: single.id }), { body: contentOf(single, {}) })).json);
+    const copy =
+      sentFolder()
+        .find(({ raw }) => raw.includes('Re: Gauge at quay 4'))
+        ?.raw.toString() ?? '';
+    expect(copy).toContain('In-Reply-To: <question@harbour.example>');
+    expect(copy.replace(/\r\n\s+/g, ' ')).toContain('References: <first@harbour.example> <question@harbour.example>');
+    const [row] = await owner(
+      stage.server.ownerUrl,
+      'SELECT count(DISTINCT conversation_id)::int AS count FROM emails WHERE id IN ($1, $2)',
+      [emailId, sent.emailId],
+    );
+    expect(row?.count).toBe(1);
+  });
+
+  test('to an email that cannot be read is refused', async () => {
+    const emailId = await question();
+    await owner(stage.server.ownerUrl, `UPDATE emails SET visibility = 'owner' WHERE id = $1`, [emailId]);
+    const asked = await stage.server.call(routeTo('startOutgoing'), { token: crew.tokens.other, body: { kind: 'answer', emailId } });
+    expect(asked.status).toBeGreaterThanOrEqual(400);
+  });
+});
+
+describe('before it is sent', () => {
+  test('its writer is told how it will be filed, and what may be overlooked', async () => {
+    const email = await draft({
+      to: [IDA, { name: 'Tove', address: 'tove@morland.example' }],
+      subject: '',
+      html: '<p>The drawing is attached.</p>',
+    });
+    const preview = (await rep(routeTo('previewOutgoing', { id: email.id }))).json;
+    expect(preview.outcome).toBe('filed');
+    expect(preview.sentence).toContain('It will be filed under');
+    expect(preview.warnings.map(({ code }: { code: string }) => code)).toEqual(['other company', 'no file', 'no subject']);
+    const attached = await rep(routeTo('attachToOutgoing', { id: email.id }), {
+      bytes: 'drawing',
+      headers: { 'content-type': 'application/octet-stream' },
+    });
+    expect(attached.status).toBe(422);
+    const path = routeTo('attachToOutgoing', { id: email.id });
+    const named = await rep(
+      { ...path, path: `${path.path}?name=quay.txt&type=text%2Fplain` },
+      { bytes: 'drawing', headers: { 'content-type': 'application/octet-stream' } },
+    );
+    expect(named.json.files).toMatchObject([{ name: 'quay.txt', type: 'text/plain', size: 7 }]);
+    expect((await rep(routeTo('previewOutgoing', { id: email.id }))).json.warnings.map(({ code }: { code: string }) => code)).not.toContain(
+      'no file',
+    );
+    const sent = await sendNow((await rep(routeTo('getOutgoing', { id: email.id }))).json);
+    const detail = (await rep(routeTo('getEmail', { id: sent.emailId }))).json;
+    expect(detail.content.attachments).toMatchObject([{ name: 'quay.txt' }]);
+  });
+
+  test('a draft that was changed elsewhere is not overwritten, and one without recipients not sent', async () => {
+    const email = await draft({ subject: 'Two windows' });
+    const first = await rep(routeTo('saveOutgoing', { id: email.id }), { body: contentOf(email, { subject: 'First' }) });
+    expect(first.status).toBe(200);
+    const second = await rep(routeTo('saveOutgoing', { id: email.id }), { body: contentOf(email, { subject: 'Second' }) });
+    expect([second.status, second.json.error.code]).toEqual([409, 'changed-meanwhile']);
+    const sent = await rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: first.json.revision } });
+    expect([sent.status, sent.json.error.code]).toEqual([422, 'no-recipient']);
+  });
+
+  test('what a writer pastes is kept without scripts, pictures from elsewhere and handlers', async () => {
+    const { html } = await draft({
+      html: '<p onclick="x()">A<script>alert(1)</script><img src="https://elsewhere.example/x.png"><a href="javascript:x()">b</a><a href="https://quay.example">c</a></p>',
+    });
+    expect(html).toBe('<p>A<a>b</a><a href="https://quay.example">c</a></p>');
+  });
+});
+
+describe('no one else', () => {
+  test('sees, changes, sends or discards a draft', async () => {
+    const { id, revision } = await draft({ to: [IDA], subject: 'Mine' });
+    for (const token of [crew.tokens.other, crew.tokens.admin, crew.tokens.manager])
+      for (const [target, body] of [
+        [routeTo('getOutgoing', { id })],
+        [routeTo('previewOutgoing', { id })],
+        [routeTo('discardOutgoing', { id })],
+        [routeTo('sendOutgoing', { id }), { revision }],
+        [routeTo('takeBackOutgoing', { id })],
+        [routeTo('settleOutgoing', { id }), { wasSent: true }],
+      ] as const)
+        expect([target.path, (await stage.server.call(target, { token, ...(body ? { body } : {}) })).status]).toEqual([target.path, 404]);
+  });
+
+  test('sends from a mailbox that is not theirs, though they may read it', async () => {
+    await owner(stage.server.ownerUrl, 'INSERT INTO mailbox_users (mailbox_id, user_id) VALUES ($1, $2)', [mailboxId, crew.ids.other]);
+    const begun = await stage.server.call(routeTo('startOutgoing'), { token: crew.tokens.other, body: {} });
+    expect([begun.status, begun.json.error.code]).toEqual([409, 'no-mailbox']);
+  });
+
+  test('sends a due email whose writer lost the right meanwhile', async () => {
+    const email = await draft({ to: [IDA], subject: 'Right is gone', html: '<p>x</p>' });
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET state = 'stopped' WHERE id = $1`, [mailboxId]);
+    const sent = await rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: email.revision } });
+    expect([sent.status, sent.json.error.code]).toEqual([403, 'not-your-mailbox']);
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET state = 'running' WHERE id = $1`, [mailboxId]);
+    await rep(routeTo('sendOutgoing', { id: email.id }), { body: { revision: email.revision } });
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET owner_id = $2 WHERE id = $1`, [mailboxId, crew.ids.admin]);
+    await owner(stage.server.ownerUrl, 'UPDATE outgoing SET due_at = now() WHERE id = $1', [email.id]);
+    await owner(stage.server.ownerUrl, `SELECT pg_notify('fulvet_changes', '{"kind":"work","queue":"outgoing"}')`);
+    const refused = await until(
+      async () => (await rep(routeTo('getOutgoing', { id: email.id }))).json,
+      ({ state }) => state === 'refused',
+    );
+    expect(refused.problem).toContain('may not send from');
+    await owner(stage.server.ownerUrl, `UPDATE mailboxes SET owner_id = $2 WHERE id = $1`, [mailboxId, crew.ids.rep]);
+    expect(outside('Right is gone')).toEqual([]);
+  });
+});
